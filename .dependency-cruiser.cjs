@@ -1,0 +1,63 @@
+/** The arrows of docs/architecture.md, as rules. A floor may use what is below it, and only through its face. */
+const floors = {
+  quantity: [],
+  trace: ['quantity'],
+  case: ['quantity', 'trace'],
+  shape: ['quantity', 'trace'],
+  formats: ['quantity', 'trace', 'case', 'shape'],
+  diagnosis: ['quantity', 'trace', 'case', 'shape'],
+  library: ['quantity', 'trace', 'case', 'shape'],
+};
+
+const coreRules = Object.entries(floors).map(([floor, below]) => ({
+  name: `core-${floor}-uses-only-lower-floors`,
+  severity: 'error',
+  from: { path: `^core/src/${floor}/`, pathNot: '\\.test\\.ts$' },
+  to: { path: '^core/src/', pathNot: [`^core/src/${floor}/`, ...below.map((b) => `^core/src/${b}/index\\.ts$`)] },
+}));
+
+module.exports = {
+  forbidden: [
+    ...coreRules,
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+    {
+      name: 'core-is-pure',
+      comment: 'no Node, no DOM, no React, no database in the core',
+      severity: 'error',
+      from: { path: '^core/src/', pathNot: '(\\.test\\.ts$|^core/src/testing/)' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'core-knows-nobody-above',
+      severity: 'error',
+      from: { path: '^core/src/' },
+      to: { path: ['^(cli|web|e2e)/', 'node_modules/(react|next|knex|pg)/'] },
+    },
+    { name: 'cli-is-core-with-a-shell', severity: 'error', from: { path: '^cli/src/' }, to: { path: '^(web|e2e)/' } },
+    {
+      name: 'design-system-stands-alone',
+      severity: 'error',
+      from: { path: '^web/ui/' },
+      to: { path: '^web/(app|features|server)/' },
+    },
+    {
+      name: 'server-below-features',
+      severity: 'error',
+      from: { path: '^web/server/' },
+      to: { path: '^web/(app|features|ui)/' },
+    },
+    { name: 'features-below-app', severity: 'error', from: { path: '^web/features/' }, to: { path: '^web/app/' } },
+    { name: 'no-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '\\.css$' } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(/dist/|/\\.next/)' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.arrows.json' },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['module', 'import', 'require', 'node', 'default'],
+      extensions: ['.ts', '.tsx', '.js', '.json'],
+    },
+  },
+};

@@ -1,0 +1,29 @@
+const swc = [
+  '@swc/jest',
+  {
+    jsc: {
+      target: 'es2022',
+      parser: { syntax: 'typescript', tsx: true },
+      transform: { react: { runtime: 'automatic' } },
+    },
+  },
+];
+
+const project = (name, extra = {}) => ({
+  displayName: name,
+  rootDir: `<rootDir>/${name}`,
+  testMatch: ['<rootDir>/**/*.test.{ts,tsx}'],
+  testPathIgnorePatterns: ['/node_modules/', '/dist/', '/.next/'],
+  modulePathIgnorePatterns: ['/dist/', '/.next/'],
+  transform: { '\\.(ts|tsx)$': swc },
+  testEnvironmentOptions: { customExportConditions: ['module', 'node', 'node-addons'] },
+  moduleNameMapper: { '^@/(.*)$': '<rootDir>/$1' },
+  ...extra,
+});
+
+module.exports = {
+  projects: ['core', 'cli', 'web'].map((name) => ({
+    ...project(name),
+    rootDir: require('node:path').join(__dirname, name),
+  })),
+};
