@@ -1,0 +1,83 @@
+/** What is shown where a value is absent or not finite: never NaN or Infinity. */
+export const absent = '–';
+
+function fixed(value: number, decimals: number): string {
+  const text = value.toFixed(Math.max(0, Math.min(9, decimals)));
+  return /^-0(\.0*)?$/.test(text) ? text.slice(1) : text;
+}
+
+/** Decimals that keep `significant` digits but never claim more than the resolution supports. */
+function decimalsFor(value: number, significant: number, resolution: number): number {
+  const magnitude = value === 0 ? 0 : Math.floor(Math.log10(Math.abs(value)));
+  const wanted = significant - 1 - magnitude;
+  const supported = resolution > 0 ? Math.round(-Math.log10(resolution)) : 9;
+  return Math.max(0, Math.min(wanted, supported));
+}
+
+/**
+ * A current for people: milliamperes under one ampere, amperes from there on.
+ *
+ * @param amperes value in A; anything not finite shows as absent
+ * @param resolutionA smallest step of the instrument in A, 0 where unknown
+ */
+export function formatCurrent(amperes: number | null, resolutionA = 0): string {
+  if (amperes === null || !Number.isFinite(amperes)) return absent;
+  const zeroBelow = Math.max(resolutionA / 2, 5e-6);
+  if (Math.abs(amperes) < zeroBelow) return '0 mA';
+  if (Math.abs(amperes) < 0.9995) {
+    const milli = amperes * 1000;
+    return `${fixed(milli, decimalsFor(milli, 3, resolutionA * 1000))} mA`;
+  }
+  return `${fixed(amperes, decimalsFor(amperes, 3, resolutionA))} A`;
+}
+
+/** A set or stated current, without digits that nobody measured: 3 A, 2.5 A, 1 mA. Amperes in, text out. */
+export function formatStatedCurrent(amperes: number | null): string {
+  if (amperes === null || !Number.isFinite(amperes)) return absent;
+  const [value, unit] = Math.abs(amperes) < 0.9995 ? [amperes * 1000, 'mA'] : [amperes, 'A'];
+  return `${Number(value.toPrecision(4))} ${unit}`;
+}
+
+/** A voltage in volts with at most two decimals. Volts in, text out. */
+export function formatVoltage(volts: number | null): string {
+  if (volts === null || !Number.isFinite(volts)) return absent;
+  return `${fixed(volts, decimalsFor(volts, 3, 0.01))} V`;
+}
+
+/** A power: milliwatts under 0.1 W. Watts in, text out. */
+export function formatPower(watts: number | null): string {
+  if (watts === null || !Number.isFinite(watts)) return absent;
+  if (Math.abs(watts) < 0.0995) return `${fixed(watts * 1000, 0)} mW`;
+  return `${fixed(watts, decimalsFor(watts, 2, 0.01))} W`;
+}
+
+/** A resistance with its prefix. Ohms in, text out. */
+export function formatResistance(ohms: number | null): string {
+  if (ohms === null || !Number.isFinite(ohms)) return absent;
+  if (ohms >= 1e6) return `${fixed(ohms / 1e6, decimalsFor(ohms / 1e6, 3, 0))} Mohm`;
+  if (ohms >= 1e3) return `${fixed(ohms / 1e3, decimalsFor(ohms / 1e3, 3, 0))} kohm`;
+  return `${fixed(ohms, decimalsFor(ohms, 3, 0.01))} ohm`;
+}
+
+/** A moment or a span of a run, as a person says it. Seconds in, text out. */
+export function formatSeconds(seconds: number | null): string {
+  if (seconds === null || !Number.isFinite(seconds)) return absent;
+  const size = Math.abs(seconds);
+  if (size < 5e-7) return '0 s';
+  if (size < 0.0995) return `${fixed(seconds * 1000, 0)} ms`;
+  if (size < 99.5) return `${fixed(seconds, size < 9.95 ? 1 : 0)} s`;
+  if (size < 5940) return `${fixed(seconds / 60, size < 600 ? 1 : 0)} min`;
+  return `${fixed(seconds / 3600, 1)} h`;
+}
+
+/**
+ * A probability as a whole percentage, never 0 % or 100 % for something that is merely unlikely or likely.
+ *
+ * @param p 0 to 1
+ */
+export function formatPercent(p: number): string {
+  if (!Number.isFinite(p)) return absent;
+  if (p > 0 && p < 0.01) return '<1 %';
+  if (p < 1 && p > 0.99) return '>99 %';
+  return `${Math.round(p * 100)} %`;
+}

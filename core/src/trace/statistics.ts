@@ -1,0 +1,49 @@
+/** Middle value of a list of finite numbers; the mean of the two middle ones for an even count; NaN when empty. */
+export function median(values: ArrayLike<number>): number {
+  return quantile(values, 0.5);
+}
+
+/**
+ * Quantile by linear interpolation between order statistics (type 7 of Hyndman and Fan 1996).
+ *
+ * @param values finite numbers in any order
+ * @param p 0 to 1
+ * @returns NaN when empty
+ */
+export function quantile(values: ArrayLike<number>, p: number): number {
+  return quantileOfSorted(Float64Array.from(values).sort(), p);
+}
+
+/** The same of numbers that are in rising order already. */
+export function quantileOfSorted(sorted: Float64Array, p: number): number {
+  const n = sorted.length;
+  if (n === 0) return NaN;
+  const at = (n - 1) * Math.min(1, Math.max(0, p));
+  const below = Math.floor(at);
+  const above = Math.min(n - 1, below + 1);
+  return sorted[below] + (sorted[above] - sorted[below]) * (at - below);
+}
+
+/**
+ * Standard deviation estimated from the median absolute deviation (consistent for Gaussian noise, Rousseeuw and Croux
+ * 1993), so that a few spikes do not count.
+ */
+export function robustSpread(values: ArrayLike<number>): number {
+  return robustSpreadOfSorted(Float64Array.from(values).sort());
+}
+
+/** The same of numbers that are in rising order already. */
+export function robustSpreadOfSorted(sorted: Float64Array): number {
+  if (sorted.length === 0) return NaN;
+  const centre = quantileOfSorted(sorted, 0.5);
+  return 1.4826 * quantileOfSorted(sorted.map((x) => Math.abs(x - centre)).sort(), 0.5);
+}
+
+/** Indices of an even sample of at most `most` of `n` items, always with the first. */
+export function evenIndices(from: number, to: number, most: number): Int32Array {
+  const n = Math.max(0, to - from);
+  const step = Math.max(1, Math.ceil(n / most));
+  const out = new Int32Array(Math.ceil(n / step));
+  for (let k = 0; k < out.length; k++) out[k] = from + k * step;
+  return out;
+}
