@@ -1,0 +1,4 @@
+export * from './error.ts';
+export * from './typed/index.ts';
+export * from './log/index.ts';
+export * from './package/index.ts';

@@ -1,0 +1,41 @@
+import { findUnit, type Kind } from '../../quantity/index.ts';
+
+const numberForm = /^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$/;
+const absentForm = /^(|-+|–+|—+|n\/?a|nan|null|none|ol|o\.l\.?|ovl|overload|#n\/a|\*+|\?+|[+-]?inf(inity)?)$/i;
+const withUnit = /^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*([a-zA-Zµμ°Ω]+)$/;
+
+export function isNumber(cell: string): boolean {
+  return numberForm.test(cell.trim());
+}
+
+export function isAbsent(cell: string): boolean {
+  return absentForm.test(cell.trim());
+}
+
+/** A number with its unit in the cell, such as `123 mA`; null where there is none. */
+export function splitUnit(cell: string): { text: string; unit: string; kind: Kind; factor: number } | null {
+  const match = withUnit.exec(cell.trim());
+  if (!match) return null;
+  const unit = findUnit(match[2]);
+  return unit ? { text: match[1], unit: match[2], kind: unit.kind, factor: unit.factor } : null;
+}
+
+/** A cell that can stand in a row of readings. */
+export function isDataCell(cell: string): boolean {
+  return isNumber(cell) || isAbsent(cell) || splitUnit(cell) !== null;
+}
+
+/**
+ * Reads a cell as a number: NaN where it is absent or no number. A unit in the cell counts.
+ *
+ * @param factor applied where the cell has no unit of its own
+ */
+export function readCell(cell: string | undefined, decimalComma: boolean, factor: number): number {
+  if (cell === undefined || cell === '') return NaN;
+  const plain = decimalComma ? +cell.replace(',', '.') : +cell;
+  // Blanks turn into 0 and words such as Infinity into themselves; everything else is a number or not.
+  if (plain === plain) return (plain === 0 && cell.trim() === '') || plain - plain !== 0 ? NaN : plain * factor;
+  const split = splitUnit(cell);
+  if (!split) return NaN;
+  return Number(split.text.replace(',', '.')) * split.factor;
+}

@@ -1,0 +1,344 @@
+import Papa from 'papaparse';
+import { FormatError } from '../error.ts';
+import { isAbsent, readCell } from './cells.ts';
+import { identifyColumns, type ColumnMapping, type Columns } from './columns.ts';
+import { detectEncoding, type Encoding } from './decode.ts';
+import { RowSorter, type RowSink } from './order.ts';
+import { scanRows, type ScanColumns } from './scan.ts';
+import { sniffLayout, splitLine, type Layout } from './sniff.ts';
+import { MidnightCounter, parseClock, parseDateTime } from './time.ts';
+
+export interface LogOptions {
+  /** Name for messages. */
+  file?: string;
+  /** What a person says about the columns; wins over everything. */
+  mapping?: ColumnMapping | null;
+  /** Units by column name from a table schema. */
+  units?: Record<string, string>;
+  /** Rows a second where the file has no time and says no rate. */
+  rateHz?: number | null;
+}
+
+/** What was mended while reading, with counts, in words. */
+export interface LogResult {
+  rows: number;
+  repairs: string[];
+  warnings: string[];
+  /** Start of the recording where the file says it, ISO 8601. */
+  startedAt: string | null;
+  hasCurrent: boolean;
+  hasVoltage: boolean;
+}
+
+/** The reader cannot be sure of the columns: what it saw, so that a person can say. */
+export class UnsureColumnsError extends FormatError {
+  readonly header: string[] | null;
+  readonly sample: string[][];
+
+  constructor(file: string, doubt: string, layout: Layout) {
+    super(file, '', `${doubt}; say which column is the time, the voltage and the current`);
+    this.header = layout.header;
+    this.sample = layout.rows.slice(0, 6);
+  }
+}
+
+const headBytes = 262_144;
+/** The year 2200: a start after it is a slip of the clock. */
+const latestStart = 7.26e9;
+const absurd = { amps: 1000, volts: 1000, seconds: 31 * 86_400 };
+
+/**
+ * Reads a log as meters and supplies export it, from a stream of bytes in bounded memory. Feed it with `push`, end with
+ * `finish`; rows arrive at the sink in order of time, in seconds from the first row, volts and amperes.
+ *
+ * @throws FormatError (from `push` or `finish`) where the bytes are no log, UnsureColumnsError where a person must say
+ *   which column is which
+ */
+export class LogReader {
+  private readonly options: LogOptions;
+  private readonly sink: RowSink;
+  private head: Uint8Array[] = [];
+  private headSize = 0;
+  private decoder: TextDecoder | null = null;
+  private carry = '';
+  private layout: Layout | null = null;
+  private columns: Columns | null = null;
+  private skipLines = 0;
+  private line = 0;
+  private sorter: RowSorter | null = null;
+  private counts = { rows: 0, foreign: 0, firstForeign: 0, absentA: 0, absurd: 0, powerLost: 0, farOff: 0 };
+  /** Rows handed on, from which the time is counted where the file has none. */
+  private counted = 0;
+  private readonly midnight = new MidnightCounter();
+  private anchor = NaN;
+  private firstT = NaN;
+
+  constructor(sink: RowSink, options: LogOptions = {}) {
+    this.sink = sink;
+    this.options = options;
+  }
+
+  private get file(): string {
+    return this.options.file ?? '';
+  }
+
+  /** Takes the next bytes of the file. */
+  push(bytes: Uint8Array): void {
+    if (this.layout) {
+      this.take(this.decoder!.decode(bytes, { stream: true }), false);
+      return;
+    }
+    this.head.push(bytes);
+    this.headSize += bytes.length;
+    if (this.headSize >= headBytes) this.begin(false);
+  }
+
+  /** Ends the file. */
+  finish(): LogResult {
+    if (!this.layout) this.begin(true);
+    else this.take(this.decoder!.decode(), true);
+    this.sorter!.finish();
+    return this.result();
+  }
+
+  private begin(whole: boolean): void {
+    const head = concat(this.head, this.headSize);
+    this.head = [];
+    if (this.headSize === 0)
+      throw new FormatError(this.file, '', 'the file is empty; expected a log with rows of readings');
+    const encoding = detectEncoding(head);
+    if (!encoding) throw this.noLog('it holds binary data');
+    this.decoder = newDecoder(encoding);
+    const text = this.decoder.decode(head, { stream: !whole }) + (whole ? this.decoder.decode() : '');
+    const layout = sniffLayout(whole ? text : text.slice(0, text.lastIndexOf('\n') + 1) || text);
+    if (!layout) throw this.noLog('it has no rows of numbers');
+    this.layout = layout;
+    this.columns = this.options.mapping ? mapped(layout, this.options.mapping) : this.identify(layout);
+    this.skipLines = layout.firstRow;
+    this.anchor = this.findAnchor(layout);
+    this.sorter = new RowSorter((t, v, i) => {
+      if (this.counts.rows === 0) this.firstT = t;
+      this.counts.rows++;
+      if (i !== i) this.counts.absentA++;
+      this.sink(t - this.firstT, v, i);
+    });
+    this.take(text, whole);
+  }
+
+  private noLog(why: string): FormatError {
+    return new FormatError(this.file, '', `this is not a log: ${why}; expected columns of time, voltage and current`);
+  }
+
+  private identify(layout: Layout): Columns {
+    const found = identifyColumns(layout, this.options.units ?? {}, this.options.rateHz ?? null);
+    if ('doubt' in found) {
+      const numeric = layout.rows.length >= 3 || layout.header !== null;
+      if (!numeric) throw this.noLog('it has no rows of numbers');
+      throw new UnsureColumnsError(this.file, found.doubt, layout);
+    }
+    return found;
+  }
+
+  /** Middle time of the first rows: a clock that was not set yet must not carry the rest away. */
+  private findAnchor(layout: Layout): number {
+    const times = layout.rows
+      .map((r) => this.timeOf(r, 0))
+      .filter((t) => Number.isFinite(t))
+      .sort((a, b) => a - b);
+    return times.length === 0 ? NaN : times[times.length >> 1];
+  }
+
+  private take(text: string, last: boolean): void {
+    let block = this.carry + text;
+    const newline = this.layout!.newline;
+    if (!last) {
+      const cut = block.lastIndexOf(newline);
+      if (cut < 0) {
+        if (block.length > 1_000_000) throw this.noLog('it has a line of more than a million characters');
+        this.carry = block;
+        return;
+      }
+      this.carry = block.slice(cut + 1);
+      block = block.slice(0, cut + 1);
+    } else this.carry = '';
+    while (this.skipLines > 0 && block.length > 0) {
+      const end = block.indexOf(newline);
+      this.skipLines--;
+      this.line++;
+      block = end < 0 ? '' : block.slice(end + 1);
+    }
+    if (block.length > 0) this.takeBlock(block);
+  }
+
+  /** Plain numbers are read in place; lines that hold anything else are cut into cells. */
+  private takeBlock(block: string): void {
+    const { delimiter, decimalComma, newline } = this.layout!;
+    const { voltage, current, time, rateHz } = this.columns!;
+    const numericTime = rateHz !== null || time?.form === 'number';
+    const scannable = numericTime && newline === '\n' && delimiter !== ' ' && !(decimalComma && delimiter === ',');
+    if (!scannable) {
+      this.takeCells(this.splitRows(block));
+      return;
+    }
+    const columns: ScanColumns = {
+      delimiter: delimiter.charCodeAt(0),
+      decimalComma,
+      time: rateHz === null && time ? time.index : -1,
+      voltage: voltage?.index ?? -1,
+      current: current?.index ?? -1,
+    };
+    const [perSecond, perVolt, perAmp] = [time?.factor ?? 1, voltage?.factor ?? 1, current?.factor ?? 1];
+    scanRows(
+      block,
+      columns,
+      (t, v, i) => {
+        this.line++;
+        const at = rateHz === null ? t * perSecond : this.counted / rateHz;
+        if (at === at) this.takeRow(at, v * perVolt, i * perAmp);
+        else this.leaveOut();
+      },
+      (line) => this.takeCells(this.splitRows(line)),
+    );
+  }
+
+  private splitRows(block: string): string[][] {
+    const { delimiter, newline } = this.layout!;
+    if (delimiter === ' ') return block.split(newline).map((line) => splitLine(line, ' '));
+    return Papa.parse<string[]>(block, { delimiter, newline, skipEmptyLines: false }).data;
+  }
+
+  private takeCells(rows: string[][]): void {
+    const { voltage, current } = this.columns!;
+    const comma = this.layout!.decimalComma;
+    for (const row of rows) {
+      this.line++;
+      if (row.length <= 1 && (row[0] ?? '').trim() === '') continue;
+      const v = voltage === null ? NaN : readCell(row[voltage.index], comma, voltage.factor);
+      const i = current === null ? NaN : readCell(row[current.index], comma, current.factor);
+      const t = this.timeOf(row, this.counted);
+      if (t !== t || (v !== v && i !== i && !this.isBlankRow(row))) this.leaveOut();
+      else this.takeRow(t, v, i);
+    }
+  }
+
+  /** One row: seconds as the file counts them, volts, amperes. */
+  private takeRow(t: number, v: number, i: number): void {
+    if (v > absurd.volts || v < -absurd.volts) v = this.absurdValue();
+    if (i > absurd.amps || i < -absurd.amps) i = this.absurdValue();
+    const dead = v === 0 && i === 0;
+    const { rateHz, time } = this.columns!;
+    if (t - this.anchor > absurd.seconds || this.anchor - t > absurd.seconds) {
+      if (dead) this.counts.powerLost++;
+      else this.counts.farOff++;
+    } else if (dead && t === 0 && this.anchor > 10 && rateHz === null && time?.form === 'number' && this.counted > 1) {
+      this.counts.powerLost++;
+    } else {
+      this.counted++;
+      this.sorter!.add(t, v, i);
+    }
+  }
+
+  private absurdValue(): number {
+    this.counts.absurd++;
+    return NaN;
+  }
+
+  private leaveOut(): void {
+    if (this.counts.foreign === 0) this.counts.firstForeign = this.line;
+    this.counts.foreign++;
+  }
+
+  /** A row whose readings are marked as absent, rather than words. */
+  private isBlankRow(row: string[]): boolean {
+    const { voltage, current } = this.columns!;
+    const cells = [voltage, current].filter((c) => c !== null).map((c) => row[c.index]);
+    return cells.every((cell) => cell !== undefined && isAbsent(cell));
+  }
+
+  private timeOf(row: string[], counted: number): number {
+    const { time, date, rateHz } = this.columns!;
+    if (rateHz !== null) return counted / rateHz;
+    if (!time) return NaN;
+    const cell = row[time.index] ?? '';
+    if (time.form === 'number') return readCell(cell, this.layout!.decimalComma, time.factor);
+    if (time.form === 'date-time') {
+      const joined =
+        this.layout!.delimiter === ' ' && !/[T:]/.test(cell) ? `${cell} ${row[time.index + 1] ?? ''}` : cell;
+      return parseDateTime(joined);
+    }
+    if (date !== null) return parseDateTime(row[date] ?? '') + parseClock(cell);
+    return this.midnight.next(parseClock(cell));
+  }
+
+  private result(): LogResult {
+    const { counts, columns, sorter, layout } = this;
+    const repairs = [...columns!.guesses];
+    const add = (n: number, words: (n: string) => string, noun = 'row'): void => {
+      if (n > 0) repairs.push(words(n === 1 ? `one ${noun}` : `${n} ${noun}s`));
+    };
+    add(counts.foreign, (n) => `Left out ${n} that hold no reading (the first on line ${counts.firstForeign}).`);
+    add(sorter!.repairs.reordered, (n) => `Put ${n} that stood before an earlier time in order.`);
+    add(sorter!.repairs.duplicates, (n) => `Left out ${n} repeating another with the same time.`);
+    add(sorter!.repairs.spread, (n) => `Spread ${n} sharing a time evenly up to the next time.`);
+    add(sorter!.repairs.late, (n) => `Left out ${n} that came too late to be put in order.`);
+    add(counts.absurd, (n) => `Took ${n} beyond anything a bench measures as absent.`, 'value');
+    add(counts.powerLost, (n) => `Left out ${n} of zeros, where the meter itself lost power.`);
+    add(counts.farOff, (n) => `Left out ${n} with a time more than a month away from the others.`);
+    if (columns!.current) add(counts.absentA, (n) => `Found ${n} without a value for the current.`);
+    const warnings = [...columns!.warnings];
+    if (counts.rows === 0) warnings.push('The log has a header but no readings.');
+    const dated = columns!.time?.form === 'date-time' || columns!.date !== null || this.anchor > 5e8;
+    const isOurTime = this.firstT > 0 && this.firstT < latestStart;
+    return {
+      rows: counts.rows,
+      repairs,
+      warnings,
+      startedAt: dated && isOurTime ? new Date(this.firstT * 1000).toISOString() : null,
+      hasCurrent: columns!.current !== null && counts.absentA < counts.rows,
+      hasVoltage: columns!.voltage !== null && layout !== null,
+    };
+  }
+}
+
+function mapped(layout: Layout, mapping: ColumnMapping): Columns {
+  const factor = { s: 1, ms: 1e-3, us: 1e-6, V: 1, mV: 1e-3, A: 1, mA: 1e-3, uA: 1e-6 };
+  const width = Math.max(layout.header?.length ?? 0, ...layout.rows.map((r) => r.length));
+  for (const index of [mapping.time, mapping.voltage, mapping.current]) {
+    if (index !== null && !(Number.isInteger(index) && index >= 0 && index < width)) {
+      throw new FormatError('', 'column mapping', `there is no column ${index + 1}; expected 1 to ${width}`);
+    }
+  }
+  const cell = mapping.time === null ? '' : (layout.rows[0]?.[mapping.time] ?? '');
+  const form = parseDateTime(cell) === parseDateTime(cell) ? 'date-time' : /:/.test(cell) ? 'clock' : 'number';
+  return {
+    time: mapping.time === null ? null : { index: mapping.time, form, factor: factor[mapping.timeUnit ?? 's'] },
+    date: null,
+    voltage: mapping.voltage === null ? null : { index: mapping.voltage, factor: factor[mapping.voltageUnit ?? 'V'] },
+    current: mapping.current === null ? null : { index: mapping.current, factor: factor[mapping.currentUnit ?? 'A'] },
+    rateHz: mapping.time === null ? (mapping.rateHz ?? 1) : null,
+    guesses: [],
+    warnings: [],
+  };
+}
+
+function newDecoder(encoding: Encoding): TextDecoder {
+  return new TextDecoder(encoding, { fatal: false });
+}
+
+function concat(parts: Uint8Array[], size: number): Uint8Array {
+  if (parts.length === 1) return parts[0];
+  const out = new Uint8Array(size);
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}
+
+/** Reads a whole log held in memory. */
+export function readLog(bytes: Uint8Array, sink: RowSink, options: LogOptions = {}): LogResult {
+  const reader = new LogReader(sink, options);
+  for (let at = 0; at < bytes.length; at += headBytes) reader.push(bytes.subarray(at, at + headBytes));
+  return reader.finish();
+}

@@ -1,0 +1,17 @@
+import type { FormatError } from '../error.ts';
+
+/** One thing that is wrong (`error`) or worth saying (`warning`) about a package. */
+export interface Finding {
+  severity: 'error' | 'warning';
+  file: string;
+  place: string;
+  message: string;
+}
+
+export function sayFinding(f: Finding): string {
+  return [f.file, f.place, f.message].filter(Boolean).join(': ');
+}
+
+export function asFinding(error: FormatError): Finding {
+  return { severity: 'error', file: error.file, place: error.place, message: error.problem };
+}

@@ -1,0 +1,221 @@
+import * as yup from 'yup';
+import {
+  actionKinds,
+  assemblies,
+  batteryStates,
+  chargers,
+  circuitIds,
+  complaintKinds,
+  deviceClasses,
+  deviceStates,
+  displayStates,
+  outcomeGrades,
+  railStates,
+  readingModes,
+} from '../../case/index.ts';
+import { feeds, instrumentKinds, markerEvents, quantities } from '../../trace/index.ts';
+
+/** Messages say what was expected; the path is added by whoever reports them. */
+const expected = {
+  object: 'expected an object',
+  array: 'expected a list',
+  string: 'expected text',
+  number: 'expected a number',
+  boolean: 'expected true or false',
+};
+
+const text = () => yup.string().typeError(expected.string).nullable().max(20_000, 'expected at most 20,000 characters');
+const id = () =>
+  yup
+    .string()
+    .typeError(expected.string)
+    .required('is missing; expected an id')
+    .max(200, 'expected at most 200 characters');
+const flag = () => yup.boolean().typeError(expected.boolean).nullable();
+const number = () => yup.number().typeError(expected.number).nullable();
+const above0 = () => number().test('above-0', 'must be above 0; expected a number above 0', (x) => x == null || x > 0);
+const from0 = () =>
+  number().test('from-0', 'must not be negative; expected a number from 0', (x) => x == null || x >= 0);
+const oneOf = (values: readonly string[]) =>
+  yup
+    .mixed<string>()
+    .nullable()
+    .test(
+      'one-of',
+      `expected one of ${values.join(', ')}`,
+      (x) => x == null || (typeof x === 'string' && values.includes(x)),
+    );
+const needed = (values: readonly string[]) =>
+  oneOf(values).test('needed', `is missing; expected one of ${values.join(', ')}`, (x) => x != null);
+const gain = () => number().test('not-0', 'must not be 0; expected the gain of the instrument, near 1', (x) => x !== 0);
+const list = <T extends yup.ISchema<unknown>>(of: T) =>
+  yup
+    .array()
+    .typeError(expected.array)
+    .of(of as never)
+    .nullable();
+
+/**
+ * An object whose keys are checked; keys beyond them are kept. Left out and null mean the same, and a required part
+ * cannot be null.
+ */
+function part<S extends yup.ObjectShape>(shape: S, isRequired = false) {
+  const schema = yup.object(shape).typeError(expected.object);
+  return isRequired ? schema.required(`is missing; ${expected.object}`) : schema.nullable().default(undefined);
+}
+
+const expect = {
+  quiescentA: from0(),
+  startPeakA: above0(),
+  idleA: from0(),
+  chargeA: above0(),
+  contractV: above0(),
+  dcV: above0(),
+  ports: from0(),
+  startsWithoutBattery: flag(),
+  startsOnPower: flag(),
+  batteryV: above0(),
+};
+
+const instrument = {
+  kind: oneOf(instrumentKinds),
+  rateHz: above0(),
+  averagingS: from0(),
+  resolutionA: from0(),
+  resolutionV: from0(),
+  gainA: gain(),
+  offsetA: number(),
+  gainV: gain(),
+  offsetV: number(),
+};
+
+const setup = {
+  setV: above0(),
+  limitA: above0(),
+  port: number().integer('expected a whole number').min(0, 'expected a port number from 0'),
+  flipped: flag(),
+  battery: oneOf(batteryStates),
+  display: oneOf(displayStates),
+  assembly: oneOf(assemblies),
+  half: text(),
+  unplugged: list(yup.string().typeError(expected.string).required(expected.string)),
+  deviceState: oneOf(deviceStates),
+  batteryV: from0(),
+  charger: oneOf(chargers),
+  temperatureC: number(),
+};
+
+const intake = {
+  liquid: flag(),
+  dropped: flag(),
+  priorRepair: flag(),
+  batterySwollen: flag(),
+  dataWanted: flag(),
+  notes: text(),
+};
+
+const run = {
+  id: id(),
+  file: text(),
+  typed: text(),
+  feed: needed(feeds),
+  quantity: oneOf(quantities),
+  instrument: part(instrument),
+  setup: part(setup),
+  // Marker by marker below: a run may have many thousands.
+  markers: yup.array().typeError(expected.array).nullable(),
+  after: text(),
+};
+
+const check = { id: id(), outcome: text(), note: text() };
+
+const reading = {
+  where: id().label('where'),
+  circuit: oneOf(circuitIds),
+  state: oneOf(railStates),
+  prompted: flag(),
+  mode: needed(readingModes),
+  value: number(),
+  unit: oneOf(['V', 'ohm']),
+  ol: flag(),
+  reference: number(),
+  redProbe: oneOf(['ground', 'point']),
+  powered: flag(),
+};
+
+const action = {
+  id: id(),
+  kind: needed(actionKinds),
+  circuit: oneOf(circuitIds),
+  target: text(),
+  note: text(),
+  runBefore: text(),
+};
+
+const outcome = { grade: needed(outcomeGrades), circuit: oneOf(circuitIds), target: text(), fix: text() };
+
+const device = {
+  class: needed(deviceClasses),
+  model: text(),
+  serial: text(),
+  profile: text(),
+  expect: part(expect),
+};
+
+export const caseSchema = part(
+  {
+    id: text(),
+    device: part(device, true),
+    complaint: text(),
+    complaintKind: oneOf(complaintKinds),
+    intake: part(intake),
+    runs: list(part(run, true)),
+    checks: list(part(check, true)),
+    readings: list(part(reading, true)),
+    actions: list(part(action, true)),
+    outcome: part(outcome),
+  },
+  true,
+);
+
+/** Keys that are known at each level; what is beyond them is kept as `extra`. */
+export const knownKeys = {
+  case: [
+    'format',
+    'id',
+    'device',
+    'complaint',
+    'complaintKind',
+    'intake',
+    'runs',
+    'checks',
+    'readings',
+    'actions',
+    'outcome',
+  ],
+  device: Object.keys(device),
+  expect: Object.keys(expect),
+  intake: Object.keys(intake),
+  run: Object.keys(run),
+  instrument: Object.keys(instrument),
+  setup: Object.keys(setup),
+  marker: ['t', 'event', 'note', 'inferred'],
+  check: Object.keys(check),
+  reading: Object.keys(reading),
+  action: Object.keys(action),
+  outcome: Object.keys(outcome),
+};
+
+/** What is wrong with a list of markers, as place and expectation; null where nothing is. */
+export function markerProblem(markers: unknown[]): { place: string; problem: string } | null {
+  for (let k = 0; k < markers.length; k++) {
+    const marker = markers[k] as { t?: unknown; event?: unknown } | null;
+    if (marker === null || typeof marker !== 'object' || Array.isArray(marker))
+      return { place: `[${k}]`, problem: expected.object };
+    if (typeof marker.t !== 'number') return { place: `[${k}].t`, problem: 'expected a number of seconds' };
+    if (!markerEvents.includes(marker.event as never)) {
+      return { place: `[${k}].event`, problem: `expected one of ${markerEvents.join(', ')}` };
+    }
+  }
+  return null;
+}

@@ -1,0 +1,2 @@
+export { parseTypedLine, type TypedLine, type TypedStep } from './parse.ts';
+export { readTypedRun, type TypedRun } from './build.ts';
