@@ -1,0 +1,153 @@
+import { formatCurrent, formatSeconds } from '../quantity/index.ts';
+import { correctTrace, samplingInterval, summarise, type Marker, type Summary, type Trace } from '../trace/index.ts';
+import { readMarkers, type MarkerContext } from './markers.ts';
+import { describePhase } from './phases.ts';
+import { pieceSeconds, type Piece } from './pieces.ts';
+import settings from './settings.json';
+import { segmentTrace, type Segmentation } from './segments.ts';
+import type { Features, Segment, Shape, VoltageFeatures } from './types.ts';
+import { describeVoltage } from './voltage.ts';
+
+export interface DescribeOptions extends MarkerContext {
+  /** Volts to reckon power with where the log has none. */
+  feedV: number;
+  /** Exact figures of all rows where the trace was reduced on the way in. */
+  summary?: Summary;
+}
+
+/**
+ * What is seen in a run: corrected, segmented, with its markers completed and its features measured.
+ *
+ * @param raw the run as the instrument showed it
+ * @param given markers as recorded, in any order
+ */
+export function describeRun(raw: Trace, given: Marker[], options: DescribeOptions): Shape {
+  const trace = correctTrace(raw);
+  const found = segmentTrace(trace);
+  const markers = readMarkers(given, trace, found, options);
+  const features = measureFeatures(trace, found, markers.used, options);
+  return {
+    summary: options.summary ?? summarise(trace),
+    segments: found.segments,
+    markers: markers.shown,
+    features,
+    warnings: [...markers.warnings, ...inferenceNotes(markers.used)],
+  };
+}
+
+function inferenceNotes(markers: Marker[]): string[] {
+  const words: Record<string, string> = { 'output-on': 'output on', plug: 'plugging in', prompt: 'the press' };
+  return markers
+    .filter((m) => m.inferred)
+    .map((m) => `No marker for ${words[m.event] ?? m.event}: taken from the trace at ${formatSeconds(m.t)}.`);
+}
+
+function measureFeatures(trace: Trace, found: Segmentation, markers: Marker[], options: DescribeOptions): Features {
+  const { t } = trace;
+  const first = t.length === 0 ? 0 : t[0];
+  const last = t.length === 0 ? 0 : t[t.length - 1];
+  const voltage = describeVoltage(trace);
+  const on = markers.find((m) => m.event === 'output-on' || m.event === 'plug');
+  const from = on?.t ?? first;
+  const off = markers.find((m) => (m.event === 'output-off' || m.event === 'unplug') && m.t > from);
+  const end = off?.t ?? (voltage.lostForGood ? lastPresent(trace) : last);
+  const prompt = markers.find((m) => m.event === 'prompt' && m.t >= from - 0.05 && m.t <= end);
+  const resolutionA = trace.instrument.resolutionA ?? 0;
+  const phase = (t0: number, t1: number, skipInrush: boolean, fromA: number | null) =>
+    describePhase(found, t0, t1, options.feedV, resolutionA, { skipInrush, fromA });
+  const before = prompt ? phase(from, Math.max(from, prompt.t), true, null) : null;
+  return {
+    whole: phase(from, end, true, 0),
+    before,
+    after: prompt ? phase(prompt.t, end, false, before?.levelA ?? 0) : null,
+    prompted: prompt !== undefined,
+    promptT: prompt?.t ?? null,
+    startsHot: startsHot(found, from),
+    promptInferred: prompt?.inferred ?? false,
+    onSeen: on !== undefined,
+    voltage,
+    noiseA: found.channels.noise,
+    resolutionA,
+    intervalS: samplingInterval(t),
+    limitKnownA: trace.limitA,
+    contradictions: findContradictions(trace, found, voltage, off !== undefined),
+    smoothShare: smoothShare(found),
+  };
+}
+
+function lastPresent(trace: Trace): number {
+  for (let k = trace.t.length - 1; k >= 0; k--) if (trace.v[k] >= 1) return trace.t[k];
+  return trace.t.length === 0 ? 0 : trace.t[trace.t.length - 1];
+}
+
+/** A fall by two fifths or more, over a tenth of a second to a few seconds right after the source comes on, to a hold. */
+function startsHot(found: Segmentation, on: number): boolean {
+  const { pieces, channels: c } = found;
+  const start = pieces.findIndex((p) => c.t[p.to - 1] > on + 0.02 && p.mean > 5 * c.noise);
+  if (start < 0 || c.t[pieces[start].from] > on + settings.inrushS) return false;
+  let at = start;
+  const falls = (p: Piece, next: Piece | undefined): boolean => next !== undefined && next.mean < 0.97 * p.mean;
+  while (pieceSeconds(c, pieces[at]) < 2 && falls(pieces[at], pieces[at + 1])) at++;
+  const [first, hold] = [pieces[start], pieces[at]];
+  const seconds = c.t[hold.from] - c.t[first.from];
+  const samples = hold.from - first.from;
+  const fallen = hold.mean < 0.6 * first.high && hold.mean > 5 * c.noise;
+  return fallen && samples >= 3 && seconds >= 0.1 && seconds < 4 && pieceSeconds(c, hold) > 3 * seconds;
+}
+
+/** Share of the time in ramps and in smooth repetitions: nothing that a device does on its own. */
+function smoothShare(found: Segmentation): number {
+  let total = 0;
+  let smooth = 0;
+  for (const s of found.segments) {
+    const seconds = s.t1 - s.t0;
+    if (s.kind === 'gap') continue;
+    total += seconds;
+    const plateau = found.pulses?.plateau ?? null;
+    if (s.kind === 'ramp' || (s.kind === 'pulses' && plateau !== null && plateau < 0.3)) smooth += seconds;
+  }
+  return total === 0 ? 0 : smooth / total;
+}
+
+/** Things that cannot be so: the log contradicts itself, its limit, or physics. */
+function findContradictions(trace: Trace, found: Segmentation, voltage: VoltageFeatures, offMarked: boolean): string[] {
+  const out: string[] = [];
+  const { limitA, feed } = trace;
+  const noise = Math.max(found.channels.noise, trace.instrument.resolutionA ?? 0);
+  const seconds = (test: (s: Segment) => boolean): number =>
+    found.segments.filter(test).reduce((sum, s) => sum + s.t1 - s.t0, 0);
+  const total = Math.max(
+    1e-9,
+    seconds((s) => s.kind !== 'gap'),
+  );
+  if (trace.quantity === 'current') {
+    if (limitA !== null) {
+      const above = seconds((s) => s.meanA !== null && s.meanA > 1.1 * limitA + 2 * noise);
+      if (above > 0.05 * total) {
+        const highest = Math.max(...found.segments.map((s) => s.meanA ?? 0));
+        out.push(`${formatCurrent(highest)} was read, but the supply was limited to ${formatCurrent(limitA)}.`);
+      }
+    }
+    const limitFloor = limitA === null ? Infinity : 0.9 * limitA;
+    const powerless = seconds(
+      (s) =>
+        s.meanV !== null &&
+        s.meanV < 0.3 &&
+        s.meanA !== null &&
+        s.meanA > Math.max(0.05, 5 * noise) &&
+        s.meanA < limitFloor,
+    );
+    const mayBeLimiting = feed !== 'usb-c' && limitA === null;
+    if (powerless > 0.2 * total && !mayBeLimiting) out.push('A current was read while there was no voltage.');
+    const backwards = seconds((s) => s.meanA !== null && s.meanA < -Math.max(0.02, 5 * noise));
+    if (backwards > 0.1 * total)
+      out.push('The current runs backwards for part of the time; the instrument may be connected the wrong way round.');
+  }
+  if (
+    voltage.lostForGood &&
+    !offMarked &&
+    voltage.presentS > 0.25 * (trace.t.length === 0 ? 0 : trace.t[trace.t.length - 1])
+  )
+    out.push('The supply went away before the end of the run, and nothing says why.');
+  return out;
+}

@@ -1,0 +1,89 @@
+import type { Marker, Trace } from '../trace/index.ts';
+import settings from './settings.json';
+import type { Segmentation } from './segments.ts';
+
+export interface MarkerReading {
+  /** Given (those within the run) and inferred, in time order. */
+  used: Marker[];
+  /** All given ones in time order and the inferred ones, for showing. */
+  shown: Marker[];
+  warnings: string[];
+}
+
+/** What is known of the run that decides whether a press may be inferred. */
+export interface MarkerContext {
+  startsOnPower: boolean;
+  /** The device was running or asleep already: a rise is not the answer to a press. */
+  alreadyOn: boolean;
+}
+
+/**
+ * Sorts the given markers, sets aside those outside the run, and infers the missing ones: the source coming on from
+ * the voltage, the press from the first clear rise after a quiet stretch (not on a USB-C feed, where the device starts
+ * to draw by itself once it has attached).
+ */
+export function readMarkers(given: Marker[], trace: Trace, found: Segmentation, context: MarkerContext): MarkerReading {
+  const warnings: string[] = [];
+  const sorted = [...given].sort((a, b) => a.t - b.t);
+  if (sorted.some((m, k) => m !== given[k])) warnings.push('The markers were not in order of time; they were sorted.');
+  const first = trace.t.length === 0 ? 0 : trace.t[0];
+  const last = trace.t.length === 0 ? 0 : trace.t[trace.t.length - 1];
+  const inside = sorted.filter((m) => m.t >= first - 1e-9 && m.t <= last + 1e-9);
+  const outside = sorted.length - inside.length;
+  if (outside > 0) {
+    const subject = outside === 1 ? 'One marker lies' : `${outside} markers lie`;
+    warnings.push(`${subject} outside the run (0 to ${Number(last.toFixed(2))} s): kept, not used.`);
+  }
+  const inferred: Marker[] = [];
+  const on = inside.find((m) => m.event === 'output-on' || m.event === 'plug');
+  if (!on) {
+    const t = inferOn(trace);
+    if (t !== null) inferred.push({ t, event: trace.feed === 'usb-c' ? 'plug' : 'output-on', inferred: true });
+  }
+  const mayInferPrompt =
+    trace.quantity === 'current' && trace.feed !== 'usb-c' && !context.startsOnPower && !context.alreadyOn;
+  if (mayInferPrompt && !inside.some((m) => m.event === 'prompt')) {
+    const from = on?.t ?? inferred[0]?.t ?? first;
+    const t = inferPrompt(found, from);
+    if (t !== null) inferred.push({ t, event: 'prompt', inferred: true });
+  }
+  const byTime = (a: Marker, b: Marker): number => a.t - b.t;
+  return { used: [...inside, ...inferred].sort(byTime), shown: [...sorted, ...inferred].sort(byTime), warnings };
+}
+
+/** The voltage comes from nothing within the run. */
+function inferOn(trace: Trace): number | null {
+  let absent = 0;
+  for (let k = 0; k < trace.t.length; k++) {
+    const v = trace.v[k];
+    if (v !== v) continue;
+    if (v < settings.voltagePresent) absent++;
+    else return absent > 0 ? trace.t[k] : null;
+  }
+  return null;
+}
+
+/** The first clear rise after a quiet stretch. */
+function inferPrompt(found: Segmentation, from: number): number | null {
+  const { pieces, channels: c } = found;
+  const noise = Math.max(c.noise, 0.0005);
+  let quietSince: number | null = null;
+  let quietLevel = 0;
+  let drawnBefore = 0;
+  for (const p of pieces) {
+    const t0 = c.t[p.from];
+    const end = p.to < c.t.length ? c.t[p.to] : c.t[p.to - 1];
+    if (end <= from) continue;
+    const height = p.kind === 'bursts' || p.kind === 'pulses' ? p.high : p.mean;
+    const risen = quietSince !== null && height > Math.max(quietLevel * 2.5, quietLevel + 2.5 * noise, 0.008);
+    const longEnough = Math.max(settings.promptQuietS, 2.2 * (c.interval || 0));
+    // Something that drew as much before it was quiet did not wait for a press.
+    if (risen && t0 - (quietSince ?? t0) >= longEnough) return drawnBefore > 0.5 * height ? null : t0;
+    if (t0 - from > settings.inrushS || end - t0 > settings.inrushS) drawnBefore = Math.max(drawnBefore, p.mean);
+    if (quietSince === null || p.mean < quietLevel) {
+      if (quietSince === null || p.mean < 0.5 * quietLevel - noise) quietSince = Math.max(t0, from);
+      quietLevel = p.mean;
+    }
+  }
+  return null;
+}

@@ -1,0 +1,206 @@
+import { above, below, either } from './membership.ts';
+import { holds, normalStart, repeats, startPatterns, type Scores } from './patterns-start.ts';
+import windows from './windows.json';
+import type { Sight } from './context.ts';
+import type { Phase } from './types.ts';
+
+/** How likely the run shows charging rather than an attempt to start: 0 to 1. */
+function chargeShare(s: Sight): number {
+  const { battery, question, deviceState } = s.context;
+  if (battery === 'absent' || battery === 'disconnected') return 0.03;
+  let share = battery === 'connected' ? 0.6 : 0.35;
+  if (question === 'charge') share = battery === 'connected' ? 0.97 : 0.8;
+  if (question === 'start') share *= 0.5;
+  if (deviceState === 'running' || deviceState === 'asleep') share = Math.max(share, 0.9);
+  if (s.f.prompted) share *= 0.35;
+  return share;
+}
+
+/** Where the battery's voltage explains a small charge current: empty (precharge) or full. */
+function smallChargeIsRight(s: Sight): number {
+  const { batteryV, emptyV, fullV } = s.context;
+  if (batteryV === null) return 0.08;
+  return either(below(batteryV, emptyV, 0.02), above(batteryV, fullV, 0.008));
+}
+
+/** The bus voltage itself: absent, cycling, or lost and found. */
+function busPatterns(s: Sight): Scores {
+  const { voltage } = s.f;
+  const scores: Scores = {};
+  if (voltage.highest === null) return scores;
+  const never = either(
+    above(voltage.absentShare, 0.9, 0.05),
+    below(voltage.presentS + 0.001, 0.8, 0.3) * above(voltage.absentShare, 0.4, 0.2),
+  );
+  const cycling =
+    voltage.cycles && (voltage.cycles.plateau === null || voltage.cycles.plateau > 0.3)
+      ? above(voltage.cycles.count, 2.4, 0.15)
+      : 0;
+  const repeated = above(voltage.collapses, 1.5, 0.2);
+  scores['no-attach'] = never * (1 - 0.8 * cycling) * below(voltage.collapses + 0.01, 2.5, 0.2);
+  scores['attach-cycling'] = cycling * (1 - 0.3 * never);
+  scores.erratic = repeated * (1 - cycling) * (1 - never);
+  return scores;
+}
+
+/** USB-C: what the contract and the draw at it say. */
+export function usbPatterns(s: Sight): Scores {
+  const { f, context } = s;
+  const e = context.expectation;
+  const bus = busPatterns(s);
+  const stands = (1 - (bus['no-attach'] ?? 0)) * (1 - (bus['attach-cycling'] ?? 0)) * (1 - 0.9 * (bus.erratic ?? 0));
+  const volts = f.voltage.tail ?? 5;
+  const highest = f.voltage.highest ?? volts;
+  const raised = above(volts, windows.raisedV, 0.06);
+  const onceRaised = above(Math.max(highest, volts), windows.raisedV, 0.06);
+  const unraised = (1 - raised) * (1 - 0.6 * onceRaised) * e.raises;
+  const last = s.after ?? f.whole;
+  const tailA = last.tailA ?? f.whole.levelA ?? 0;
+  const blurA = Math.max(f.resolutionA, f.noiseA) * 0.5;
+  const dead = context.deviceState === 'running' ? 0.04 : 1;
+  const hold = either(holds(last), 0.5 * holds(f.whole));
+  const dark = below(Math.max(tailA, 1e-4), windows.darkA, windows.unraisedWidth, blurA);
+  const low = (1 - dark) * below(tailA, windows.lowUpToA, windows.unraisedWidth, blurA);
+  const lives = normalStart(last, e.startPeakW, e.idleW, s.width) * (1 - 0.8 * holds(last));
+  const scores: Scores = {};
+  scores['unraised-dark'] = unraised * dark * dead * hold;
+  scores['unraised-low'] = unraised * low * dead * hold * (1 - lives);
+  merge(scores, heldPatterns(s, last, 1 - unraised, lives));
+  const charging = chargeShare(s);
+  const more = (1 - dark) * (1 - low);
+  scores['charge-limited'] = Math.max(
+    scores['charge-limited'] ?? 0,
+    unraised * more * either(charging, 0.5) * (1 - lives),
+  );
+  scores['charge-refused'] = Math.max(
+    scores['charge-refused'] ?? 0,
+    context.deviceState === 'running' ? dark * hold : 0,
+  );
+  if (context.battery !== 'connected' || f.prompted) {
+    const starts = startPatterns(s);
+    for (const id of ['surge-on-prompt', 'hiccup', 'restart-loop', 'start-then-off'] as const)
+      scores[id] = (starts[id] ?? 0) * (1 - 0.7 * charging);
+  } else {
+    scores['restart-loop'] = 0.4 * repeats(f.whole) * (1 - charging) * (shortPeriod(f.whole) ? 0 : 1);
+    scores.hiccup = 0.7 * repeats(f.whole) * (1 - charging) * (shortPeriod(f.whole) ? 1 : 0);
+  }
+  scores['normal-start'] = lives * (1 - 0.6 * charging);
+  scores.erratic = either(
+    bus.erratic ?? 0,
+    0.8 * above(f.whole.dropOuts, 1.6, 0.2) * (1 - repeats(f.whole)) * (1 - (bus['attach-cycling'] ?? 0)),
+  );
+  for (const id of Object.keys(scores) as (keyof Scores)[])
+    if (id !== 'erratic') scores[id] = (scores[id] ?? 0) * stands;
+  scores['no-attach'] = bus['no-attach'] ?? 0;
+  scores['attach-cycling'] = bus['attach-cycling'] ?? 0;
+  return scores;
+}
+
+function shortPeriod(p: Phase): boolean {
+  return (p.pulses?.periodS ?? Infinity) < windows.shortPeriodS;
+}
+
+function merge(into: Scores, more: Scores): void {
+  for (const id of Object.keys(more) as (keyof Scores)[]) into[id] = Math.max(into[id] ?? 0, more[id] ?? 0);
+}
+
+/** Holds on a source that gives what the device wants (a raised contract, a DC input, 5 V for a 5 V device), in watts. */
+function heldPatterns(s: Sight, last: Phase, supplied: number, lives: number): Scores {
+  const { f, context } = s;
+  const e = context.expectation;
+  const watts = last.tailW ?? f.whole.levelW ?? 0;
+  const w = windows.holdWidth;
+  const blur = s.blurW;
+  const dark = below(Math.max(watts, 1e-4), windows.darkW, w, blur);
+  const standby = (1 - dark) * below(watts, windows.standbyW, w, blur);
+  const partial = above(watts, windows.standbyW, w, blur) * below(watts, windows.partialW, w, blur);
+  const beyond = above(watts, windows.partialW, w, blur);
+  const running = context.deviceState === 'running';
+  const dead = running ? 0.05 : 1;
+  const hold = either(holds(last), 0.5 * holds(f.whole)) * (1 - lives);
+  const charging = chargeShare(s);
+  const right = smallChargeIsRight(s);
+  const enough = above(watts, windows.chargeNormalFrom * e.chargeW, windows.chargeWidth + 0.3 * e.allowance);
+  const token = below(Math.max(watts, 1e-4), windows.chargeTokenShare * e.chargeW, 0.3, blur);
+  const asked =
+    f.prompted || e.startsOnPower || context.question === 'start' || context.deviceState === 'off' ? 1 : 0.75;
+  const starting = (1 - charging) * asked;
+  const chargeable = context.battery === 'connected' ? 1 : context.battery === null && !f.prompted ? 0.7 : 0.03;
+  const cycles = repeats(last) * charging;
+  const steady = last.rampShare < 0.5 || last.tailSeconds > 2 ? 1 : 0.4;
+  const scores: Scores = {
+    'dark-hold': supplied * dark * dead * hold * (charging > 0.9 && right > 0.5 ? 0.3 : 1),
+    'standby-hold': supplied * standby * dead * hold * either(starting, 0.12),
+    'partial-hold': supplied * partial * dead * hold * either(starting, 0.05),
+    'stall-mid': supplied * beyond * dead * hold * (1 - charging) * below(watts, 0.75 * e.startPeakW, 0.2),
+    'charge-normal':
+      supplied *
+      Math.max(charging, 0.85 * enough * chargeable) *
+      either(enough * either(hold, 0.6), right * (1 - dark) * (1 - enough)) *
+      steady *
+      (1 - cycles),
+    'charge-limited': supplied * charging * (1 - enough) * (1 - token) * (1 - 0.9 * right) * either(hold, cycles),
+    'charge-refused': supplied * token * hold * (running ? 1 : 0.06 * charging) * (1 - 0.8 * right),
+  };
+  return scores;
+}
+
+/** DC input: holds in watts before and after the press, and everything a bench supply shows. */
+export function dcPatterns(s: Sight): Scores {
+  const { f, context } = s;
+  const e = context.expectation;
+  const bus = busPatterns(s);
+  const starts = startPatterns(s);
+  const last = s.after ?? f.whole;
+  const lives = s.after ? normalStart(s.after, e.startPeakW, e.idleW, s.width) : 0;
+  const scores: Scores = { ...starts };
+  const limited = f.whole.limitShare;
+  const unprompted = !f.prompted && !e.startsOnPower && context.question !== 'charge';
+  const held = heldPatterns(s, last, 1 - limited, lives);
+  for (const id of Object.keys(held) as (keyof Scores)[]) {
+    const share = unprompted && (id === 'standby-hold' || id === 'dark-hold') ? 0.7 : 1;
+    const collapsed = (starts['start-then-off'] ?? 0) + (starts['surge-on-prompt'] ?? 0);
+    scores[id] = Math.max(
+      id === 'stall-mid' ? 0 : (scores[id] ?? 0),
+      (held[id] ?? 0) * share * (1 - Math.min(1, collapsed)) * s.quietBefore,
+    );
+  }
+  scores['stall-low'] = 0.15 * (starts['stall-low'] ?? 0);
+  scores['no-draw'] = 0.5 * (starts['no-draw'] ?? 0);
+  const repeated = s.after ? repeats(s.after) : repeats(s.before);
+  for (const id of ['dark-hold', 'standby-hold', 'partial-hold', 'stall-mid'] as const)
+    scores[id] = (scores[id] ?? 0) * (1 - repeated);
+  if (unprompted) {
+    scores.quiet =
+      (1 - repeated) *
+      s.quietBefore *
+      below(f.whole.levelW, windows.standbyW, 0.2) *
+      above(f.whole.levelW, 0.03, 0.4) *
+      0.5;
+    scores['no-draw'] = s.quietBefore * below(Math.max(f.whole.levelW ?? 0, 1e-4), 0.03, 0.4) * 0.3;
+  }
+  scores['no-attach'] = 0;
+  if (f.voltage.cycles && f.voltage.highest !== null)
+    scores.hiccup = Math.max(scores.hiccup ?? 0, 0.6 * (bus['attach-cycling'] ?? 0));
+  if (f.voltage.absentShare > 0.95) scores['limit-at-once'] = Math.max(scores['limit-at-once'] ?? 0, 0.5);
+  return scores;
+}
+
+/** Logs that hold only a voltage. */
+export function voltagePatterns(s: Sight): Scores {
+  const { voltage } = s.f;
+  if (voltage.highest === null) return {};
+  const never = above(voltage.absentShare, 0.95, 0.03);
+  const dropped = either(above(voltage.collapses, 0.6, 0.2), 0);
+  const bus = busPatterns(s);
+  const onBus = s.context.feed === 'usb-c' && voltage.highest > 4.6 && (voltage.sag ?? 1) < 0.25;
+  const cycling = onBus ? 0.45 * (bus['attach-cycling'] ?? 0) : 0;
+  const smooth = 1 - s.f.smoothShare;
+  return {
+    'no-attach': s.context.feed === 'usb-c' ? never : 0,
+    'attach-cycling': cycling,
+    'voltage-dropout': dropped * (1 - never) * (1 - cycling) * smooth,
+    'voltage-steady':
+      (1 - dropped) * (1 - never) * above(voltage.sag, 0.9, 0.03) * (voltage.lostForGood ? 0.2 : 1) * smooth,
+  };
+}

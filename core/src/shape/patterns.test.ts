@@ -1,0 +1,466 @@
+import type { DeviceClass } from '../case/index.ts';
+import { times, type SketchInstrument, type Stroke } from '../sketch/index.ts';
+import { caseOf, seen, sketchInstruments, sketchRun, type Outline } from '../testing/cases.ts';
+import type { Marker } from '../trace/index.ts';
+import { patternIds, type PatternId } from './types.ts';
+
+const { display, logger, meter, coarseMeter, probe } = sketchInstruments;
+const on = (t: number): Marker => ({ t, event: 'output-on' });
+const press = (t: number): Marker => ({ t, event: 'prompt' });
+const battery = { setV: 4, limitA: 3, battery: 'disconnected' as const };
+const dc = { setV: 19, limitA: 4, battery: 'disconnected' as const };
+const quiet = (seconds: number, amps = 0.0015): Stroke => ({ seconds, amps });
+
+interface Example {
+  pattern: PatternId;
+  what: string;
+  device: DeviceClass;
+  outline: Outline;
+  instruments?: SketchInstrument[];
+  complaint?: 'no-start' | 'no-charge' | 'slow-charge' | 'drain';
+}
+
+const healthyStart: Stroke[] = [
+  { seconds: 0.5, amps: 0.08 },
+  { seconds: 1.2, amps: 0.25 },
+  { seconds: 9, amps: 0.4, burstTo: 1.25, burstS: 1.1 },
+  { seconds: 8, amps: 0.2, burstTo: 0.4, burstS: 1.2 },
+];
+
+/** Outlines as a technician would draw them; each is seen through at least two instruments. */
+const examples: Example[] = [
+  {
+    pattern: 'no-draw',
+    what: 'a dead phone',
+    device: 'phone',
+    outline: { feed: 'battery', setup: battery, markers: [on(0), press(4)], strokes: [quiet(12, 0)] },
+  },
+  {
+    pattern: 'limit-at-once',
+    what: 'a hard short on main',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: { ...battery, limitA: 2 },
+      markers: [on(1)],
+      strokes: [quiet(1, 0), { seconds: 9, amps: 4 }],
+    },
+  },
+  {
+    pattern: 'limit-at-once',
+    what: 'a shorted DC input',
+    device: 'laptop',
+    outline: { feed: 'dc-in', setup: { ...dc, limitA: 1 }, markers: [on(0)], strokes: [{ seconds: 9, amps: 3 }] },
+  },
+  {
+    pattern: 'draw-before-prompt',
+    what: 'a resistive short',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(6)],
+      strokes: [
+        { seconds: 6, amps: 0.28 },
+        { seconds: 7, amps: 0.29 },
+      ],
+    },
+  },
+  {
+    pattern: 'draw-before-prompt',
+    what: 'a leak and no answer',
+    device: 'tablet',
+    outline: { feed: 'battery', setup: battery, markers: [on(0), press(6)], strokes: [{ seconds: 14, amps: 0.07 }] },
+    complaint: 'no-start',
+  },
+  {
+    pattern: 'surge-on-prompt',
+    what: 'a shorted switched rail',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(4)],
+      strokes: [quiet(4), { seconds: 0.3, amps: 0.15 }, { seconds: 9, amps: 3.4 }],
+    },
+  },
+  {
+    pattern: 'surge-on-prompt',
+    what: 'a surge that times out',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: { ...battery, limitA: 2.5 },
+      markers: [on(0), press(4)],
+      strokes: [quiet(4), { seconds: 0.2, amps: 0.1 }, { seconds: 2.5, amps: 2.9 }, quiet(6)],
+    },
+  },
+  {
+    pattern: 'stall-low',
+    what: 'the sequencer waits',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(4)],
+      strokes: [quiet(4), { seconds: 11, amps: 0.055 }],
+    },
+  },
+  {
+    pattern: 'stall-mid',
+    what: 'the loader waits',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(4)],
+      strokes: [quiet(4), { seconds: 1, amps: 0.09 }, { seconds: 1.5, amps: 0.2 }, { seconds: 11, amps: 0.33 }],
+    },
+  },
+  {
+    pattern: 'restart-loop',
+    what: 'the same start every six seconds',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(2)],
+      strokes: [
+        quiet(2),
+        ...times(6, [
+          { seconds: 1, amps: 0.1 },
+          { seconds: 2.5, amps: 0.35 },
+          { seconds: 2.5, amps: 0.002 },
+        ]),
+      ],
+    },
+  },
+  {
+    pattern: 'hiccup',
+    what: 'a converter that retries',
+    device: 'laptop',
+    outline: {
+      feed: 'dc-in',
+      setup: dc,
+      markers: [on(0), press(2)],
+      strokes: [
+        quiet(2, 0.02),
+        ...times(24, [
+          { seconds: 0.25, amps: 0.03 },
+          { seconds: 0.15, amps: 0.6 },
+        ]),
+      ],
+    },
+    instruments: [logger, probe],
+  },
+  {
+    pattern: 'start-then-off',
+    what: 'a good start that lets go',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(4)],
+      strokes: [
+        quiet(4),
+        { seconds: 1, amps: 0.12 },
+        { seconds: 1.5, amps: 0.4 },
+        { seconds: 2, amps: 0.75 },
+        quiet(9, 0.001),
+      ],
+    },
+  },
+  {
+    pattern: 'normal-start',
+    what: 'a healthy phone',
+    device: 'phone',
+    outline: { feed: 'battery', setup: battery, markers: [on(0), press(3)], strokes: [quiet(3), ...healthyStart] },
+  },
+  {
+    pattern: 'idle-drain',
+    what: 'asleep and drinking',
+    device: 'phone',
+    outline: { feed: 'battery', setup: { ...battery, deviceState: 'asleep' }, strokes: [{ seconds: 40, amps: 0.08 }] },
+    complaint: 'drain',
+  },
+  {
+    pattern: 'idle-drain',
+    what: 'off and leaking, but it starts',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(6)],
+      strokes: [{ seconds: 6, amps: 0.07 }, ...healthyStart],
+    },
+    complaint: 'drain',
+  },
+  {
+    pattern: 'erratic',
+    what: 'a loose contact',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(2)],
+      strokes: [
+        quiet(2),
+        { seconds: 1.5, amps: 0.35 },
+        quiet(2.6, 0),
+        { seconds: 4.2, amps: 0.36 },
+        quiet(1.1, 0),
+        { seconds: 2, amps: 0.35 },
+        quiet(4.3, 0),
+        { seconds: 5.4, amps: 0.34 },
+        quiet(1.2, 0),
+        { seconds: 3, amps: 0.36 },
+      ],
+    },
+  },
+  {
+    pattern: 'no-attach',
+    what: 'no bus voltage',
+    device: 'laptop',
+    outline: { feed: 'usb-c', strokes: [{ seconds: 12, amps: 0, volts: 0 }] },
+    instruments: [meter, coarseMeter],
+  },
+  {
+    pattern: 'attach-cycling',
+    what: 'attaches every two seconds',
+    device: 'laptop',
+    outline: {
+      feed: 'usb-c',
+      strokes: times(8, [
+        { seconds: 1.2, amps: 0.04, volts: 5.1 },
+        { seconds: 1.2, amps: 0, volts: 0 },
+      ]),
+    },
+    instruments: [meter, coarseMeter],
+  },
+  {
+    pattern: 'unraised-dark',
+    what: 'a dark laptop at 5 V',
+    device: 'laptop',
+    outline: { feed: 'usb-c', strokes: [{ seconds: 12, amps: 0.008, volts: 5.1 }] },
+    instruments: [meter, coarseMeter],
+  },
+  {
+    pattern: 'unraised-low',
+    what: 'controllers awake at 5 V',
+    device: 'laptop',
+    outline: { feed: 'usb-c', strokes: [{ seconds: 12, amps: 0.07, volts: 5.1 }] },
+    instruments: [meter, coarseMeter],
+  },
+  {
+    pattern: 'unraised-low',
+    what: 'a fifth of an ampere at 5 V',
+    device: 'laptop',
+    outline: { feed: 'usb-c', strokes: [{ seconds: 12, amps: 0.22, volts: 5.1 }] },
+    instruments: [meter, coarseMeter],
+  },
+  {
+    pattern: 'dark-hold',
+    what: '20 V and nothing',
+    device: 'laptop',
+    outline: {
+      feed: 'usb-c',
+      strokes: [
+        { seconds: 1, amps: 0.02, volts: 5 },
+        { seconds: 12, amps: 0.004, volts: 20 },
+      ],
+      setup: { battery: 'disconnected' },
+    },
+    instruments: [meter, probe],
+  },
+  {
+    pattern: 'dark-hold',
+    what: 'a dark DC input',
+    device: 'laptop',
+    outline: { feed: 'dc-in', setup: dc, markers: [on(0), press(5)], strokes: [quiet(12, 0.003)] },
+    instruments: [logger, display],
+    complaint: 'no-start',
+  },
+  {
+    pattern: 'standby-hold',
+    what: 'ignores the press at 1 W',
+    device: 'laptop',
+    outline: { feed: 'dc-in', setup: dc, markers: [on(0), press(5)], strokes: [quiet(13, 0.05)] },
+    instruments: [logger, display],
+  },
+  {
+    pattern: 'partial-hold',
+    what: 'nearly up at 4 W',
+    device: 'laptop',
+    outline: {
+      feed: 'dc-in',
+      setup: dc,
+      markers: [on(0), press(3)],
+      strokes: [quiet(3, 0.03), { seconds: 14, amps: 0.21 }],
+    },
+    instruments: [logger, display],
+  },
+  {
+    pattern: 'partial-hold',
+    what: 'nearly up on USB-C',
+    device: 'laptop',
+    outline: {
+      feed: 'usb-c',
+      setup: { battery: 'disconnected' },
+      strokes: [
+        { seconds: 1, amps: 0.1, volts: 5 },
+        { seconds: 14, amps: 0.21, volts: 20 },
+      ],
+    },
+    instruments: [meter, coarseMeter],
+    complaint: 'no-start',
+  },
+  {
+    pattern: 'charge-limited',
+    what: 'half the current',
+    device: 'phone',
+    outline: {
+      feed: 'usb-c',
+      setup: { battery: 'connected', batteryV: 3.7 },
+      strokes: [
+        { seconds: 1.5, amps: 0.1, volts: 5 },
+        { seconds: 25, amps: 0.55, volts: 9 },
+      ],
+    },
+    instruments: [meter, coarseMeter],
+    complaint: 'slow-charge',
+  },
+  {
+    pattern: 'charge-refused',
+    what: 'runs and takes nothing',
+    device: 'phone',
+    outline: {
+      feed: 'usb-c',
+      setup: { battery: 'connected', deviceState: 'running', batteryV: 3.7 },
+      strokes: [
+        { seconds: 1, amps: 0.01, volts: 5 },
+        { seconds: 20, amps: 0.006, volts: 9 },
+      ],
+    },
+    instruments: [meter, coarseMeter],
+    complaint: 'no-charge',
+  },
+  {
+    pattern: 'charge-normal',
+    what: 'ramps to full current',
+    device: 'phone',
+    outline: {
+      feed: 'usb-c',
+      setup: { battery: 'connected', batteryV: 3.7 },
+      strokes: [
+        { seconds: 1.5, amps: 0.2, volts: 5 },
+        { seconds: 4, amps: 0.3, toAmps: 1.65, volts: 9 },
+        { seconds: 25, amps: 1.66, volts: 9 },
+      ],
+    },
+    instruments: [meter, coarseMeter],
+    complaint: 'slow-charge',
+  },
+  {
+    pattern: 'charge-normal',
+    what: 'an e-reader at 5 V',
+    device: 'ereader',
+    outline: {
+      feed: 'usb-c',
+      setup: { battery: 'connected', batteryV: 3.6 },
+      strokes: [{ seconds: 20, amps: 0.88, volts: 5 }],
+    },
+    instruments: [meter, coarseMeter],
+    complaint: 'no-charge',
+  },
+  {
+    pattern: 'voltage-dropout',
+    what: 'the battery connector collapses',
+    device: 'phone',
+    outline: {
+      feed: 'usb-c',
+      quantity: 'voltage-only',
+      strokes: times(5, [
+        { seconds: 3, amps: 0, volts: 4.1 },
+        { seconds: 1.5, amps: 0, volts: 2.9 },
+      ]),
+    },
+    instruments: [meter, coarseMeter],
+  },
+  {
+    pattern: 'quiet',
+    what: 'not pressed yet',
+    device: 'phone',
+    outline: { feed: 'battery', setup: battery, markers: [on(0)], strokes: [quiet(15, 0.0018)] },
+  },
+  {
+    pattern: 'voltage-steady',
+    what: 'the battery connector holds',
+    device: 'phone',
+    outline: { feed: 'usb-c', quantity: 'voltage-only', strokes: [{ seconds: 30, amps: 0, volts: 4.12 }] },
+    instruments: [meter, coarseMeter],
+  },
+];
+
+describe.each(examples)(
+  '$pattern: $what',
+  ({ pattern, device, outline, instruments = [display, logger, probe], complaint }) => {
+    test.each(instruments.map((i) => ({ i, name: `${i.rateHz} Hz, ${i.resolutionA * 1000} mA` })))(
+      'at $name',
+      ({ i }) => {
+        const value = caseOf(device, { complaintKind: complaint ?? null });
+        for (const seed of [1, 2, 3]) {
+          const { run, trace } = sketchRun(outline, i, seed);
+          const { patterns } = seen(value, run, trace);
+          expect(patterns[0]).toMatchObject({ id: pattern });
+          expect(patterns[0].p).toBeGreaterThan(0.4);
+        }
+      },
+    );
+  },
+);
+
+test('every pattern but unrecognised has an example', () => {
+  const covered = new Set(examples.map((e) => e.pattern));
+  expect(patternIds.filter((id) => !covered.has(id))).toEqual(['unrecognised']);
+});
+
+describe('unrecognised', () => {
+  const wave = (f: (t: number) => number, seconds = 40): Stroke[] =>
+    Array.from({ length: seconds * 20 }, (_, k) => ({ seconds: 0.05, amps: Math.max(0, f(k / 20)) }));
+  const nonsense: [string, Stroke[]][] = [
+    ['a sine', wave((t) => 0.5 + 0.4 * Math.sin((2 * Math.PI * t) / 5))],
+    ['a slow sine', wave((t) => 0.3 + 0.3 * Math.sin((2 * Math.PI * t) / 17))],
+    ['a ramp that never ends', wave((t) => 0.02 * t)],
+    ['a triangle', wave((t) => 0.8 * Math.abs(((t / 4) % 2) - 1))],
+  ];
+  test.each(nonsense)('%s', (_, strokes) => {
+    for (const instrument of [logger, coarseMeter]) {
+      const { run, trace } = sketchRun({ feed: 'battery', strokes, setup: battery }, instrument);
+      const { patterns } = seen(caseOf('phone'), run, trace);
+      expect(patterns[0].id).toBe('unrecognised');
+    }
+  });
+
+  test('a run without a single value', () => {
+    const { run, trace } = sketchRun({ feed: 'battery', strokes: [quiet(5)] }, logger);
+    const empty = { ...trace, v: trace.v.map(() => NaN), i: trace.i.map(() => NaN) };
+    expect(seen(caseOf('phone'), run, empty).patterns[0].id).toBe('unrecognised');
+  });
+
+  test('a log that reads more than its limit allows', () => {
+    const { run, trace } = sketchRun({ feed: 'battery', strokes: [quiet(3), { seconds: 8, amps: 2 }] }, logger);
+    const impossible = { ...run, setup: { ...run.setup, limitA: 1 } };
+    const { shape, patterns } = seen(caseOf('phone'), impossible, { ...trace, limitA: 1 });
+    expect(shape.features.contradictions[0]).toMatch(/limited to 1\.00 A/);
+    expect(patterns[0].id).toBe('unrecognised');
+  });
+});
+
+test('probabilities of every run sum to one', () => {
+  for (const { device, outline } of examples) {
+    const { run, trace } = sketchRun(outline, logger);
+    const { patterns } = seen(caseOf(device), run, trace);
+    expect(patterns).toHaveLength(patternIds.length);
+    expect(patterns.reduce((sum, p) => sum + p.p, 0)).toBeCloseTo(1, 9);
+  }
+});

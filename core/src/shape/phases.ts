@@ -1,0 +1,175 @@
+import { pieceSeconds, type Channels, type Piece } from './pieces.ts';
+import settings from './settings.json';
+import type { Segmentation } from './segments.ts';
+import type { Phase, Pulses } from './types.ts';
+
+interface Part {
+  piece: Piece;
+  t0: number;
+  t1: number;
+  seconds: number;
+  watts: number;
+}
+
+/** A level that means nothing flows, for this instrument. */
+export function zeroLevel(c: Channels, resolutionA: number): number {
+  return Math.max(settings.zeroA, 0.75 * resolutionA, Math.min(1.5 * c.noise, 0.005));
+}
+
+/**
+ * What the current did between two instants.
+ *
+ * @param found the segmented run
+ * @param t0 start of the phase in seconds
+ * @param t1 end in seconds
+ * @param feedV volts to reckon the power with where none were recorded
+ * @param options `skipInrush` leaves out a short spike at the very start, where capacitors fill; `fromA` is the level
+ *   before the phase, from which its steps are counted (null: its own first level)
+ */
+export function describePhase(
+  found: Segmentation,
+  t0: number,
+  t1: number,
+  feedV: number,
+  resolutionA: number,
+  options: { skipInrush: boolean; fromA: number | null },
+): Phase {
+  const c = found.channels;
+  let parts = partsBetween(found, t0, t1, feedV);
+  if (options.skipInrush && parts.length > 1) {
+    const calm = parts.filter((p) => !(p.t0 < t0 + settings.inrushS && p.seconds < settings.inrushS));
+    if (calm.length > 0 && calm.reduce((sum, p) => sum + p.seconds, 0) > 0.5) parts = calm;
+  }
+  const unmeasured = found.unmeasuredLimits.reduce(
+    (sum, s) => sum + Math.max(0, Math.min(s.t1, t1) - Math.max(s.t0, t0)),
+    0,
+  );
+  const seconds = parts.reduce((sum, p) => sum + p.seconds, 0) + unmeasured;
+  const share = (kind: Piece['kind']): number =>
+    seconds === 0 ? 0 : parts.filter((p) => p.piece.kind === kind).reduce((sum, p) => sum + p.seconds, 0) / seconds;
+  const zero = zeroLevel(c, resolutionA);
+  const peak = parts.reduce<Part | null>(
+    (best, p) => (best === null || p.piece.high > best.piece.high ? p : best),
+    null,
+  );
+  const level = weightedMedian(parts);
+  const tail = tailOf(parts);
+  return {
+    seconds,
+    samples: parts.reduce((sum, p) => sum + (p.piece.to - p.piece.from), 0),
+    levelA: level?.piece.mean ?? null,
+    levelW: level?.watts ?? null,
+    peakA: peak?.piece.high ?? null,
+    peakW: peak ? peak.piece.high * voltsOf(peak.piece, feedV) : null,
+    peakAfterS: peak ? peak.t0 - t0 : null,
+    riseAfterS: firstRise(parts, t0, c.noise),
+    tailA: tail?.piece.mean ?? null,
+    tailW: tail?.watts ?? null,
+    tailSeconds: tail?.seconds ?? 0,
+    tailKind: tail?.piece.kind ?? null,
+    topHoldS: longestTop(parts),
+    ...countSteps(parts, c.noise, options.fromA ?? parts[0]?.piece.mean ?? 0, zero, t0),
+    limitShare: share('limit') + (seconds === 0 ? 0 : unmeasured / seconds),
+    burstShare: share('bursts'),
+    zeroShare: share('zero'),
+    levelShare: share('level'),
+    rampShare: share('ramp'),
+    pulses: within(found.pulses, t0, t1),
+    dropOuts: countDropOuts(parts, zero),
+  };
+}
+
+function voltsOf(p: Piece, feedV: number): number {
+  return p.meanV ?? feedV;
+}
+
+function partsBetween(found: Segmentation, t0: number, t1: number, feedV: number): Part[] {
+  const c = found.channels;
+  const out: Part[] = [];
+  for (const piece of found.pieces) {
+    const from = Math.max(t0, c.t[piece.from]);
+    const to = Math.min(t1, c.t[piece.from] + pieceSeconds(c, piece));
+    const last = piece.to === c.t.length && to >= c.t[piece.to - 1] && from <= to;
+    const seconds = to - from + (last ? c.interval || 0 : 0);
+    if (seconds <= 0) continue;
+    out.push({ piece, t0: from, t1: to, seconds, watts: piece.watts ?? piece.mean * feedV });
+  }
+  return out;
+}
+
+function weightedMedian(parts: Part[]): Part | null {
+  const total = parts.reduce((sum, p) => sum + p.seconds, 0);
+  const sorted = [...parts].sort((a, b) => a.piece.mean - b.piece.mean);
+  let run = 0;
+  for (const part of sorted) {
+    run += part.seconds;
+    if (run >= total / 2) return part;
+  }
+  return null;
+}
+
+/** The hold at the end; a brief last piece (the hand on the off key) is passed over. */
+function tailOf(parts: Part[]): Part | null {
+  if (parts.length === 0) return null;
+  const total = parts.reduce((sum, p) => sum + p.seconds, 0);
+  let at = parts.length - 1;
+  while (at > 0 && parts[at].seconds < Math.min(0.06 * total, 1) && parts[at].piece.kind !== 'pulses') at--;
+  return parts[at];
+}
+
+function firstRise(parts: Part[], t0: number, noise: number): number | null {
+  for (let k = 0; k < parts.length; k++) {
+    const base = k === 0 ? 0 : parts[k - 1].piece.mean;
+    const rise = parts[k].piece.high - base;
+    if (k > 0 && rise > Math.max(5 * noise, 0.3 * base, 0.004)) return parts[k].t0 - t0;
+  }
+  return null;
+}
+
+/** Longest stand at the height of the phase's peak, seconds. */
+function longestTop(parts: Part[]): number {
+  const peak = Math.max(0, ...parts.map((p) => p.piece.high));
+  const standing = parts.filter(
+    (p) => (p.piece.kind === 'level' || p.piece.kind === 'limit') && p.piece.mean >= 0.85 * peak,
+  );
+  return Math.max(0, ...standing.map((p) => p.seconds));
+}
+
+function countSteps(parts: Part[], noise: number, from: number, zero: number, t0: number) {
+  let steps = 0;
+  let lastStepAfterS: number | null = null;
+  let highest = Math.max(zero, from);
+  for (const { piece, t0: at } of parts) {
+    if (piece.mean > highest * 1.15 + 1.2 * noise) {
+      steps++;
+      highest = piece.mean;
+      lastStepAfterS = at - t0;
+    }
+  }
+  return { steps, lastStepAfterS };
+}
+
+/** Falls to nothing with a return to something, outside regular repetitions. */
+function countDropOuts(parts: Part[], zero: number): number {
+  let drops = 0;
+  let height = 0;
+  let down = false;
+  for (const { piece } of parts) {
+    if (piece.kind === 'pulses') {
+      down = false;
+      height = 0;
+      continue;
+    }
+    const isDown = piece.mean <= Math.max(zero, 0.12 * height);
+    if (down && !isDown) drops++;
+    if (!isDown) height = Math.max(height, piece.mean);
+    down = isDown && height > 0;
+  }
+  return drops;
+}
+
+function within(pulses: Pulses | null, t0: number, t1: number): Pulses | null {
+  if (!pulses) return null;
+  const overlap = Math.min(pulses.t1, t1) - Math.max(pulses.t0, t0);
+  return overlap > 1.5 * pulses.periodS || overlap > 0.6 * (pulses.t1 - pulses.t0) ? pulses : null;
+}

@@ -1,0 +1,71 @@
+import { takeSight, type RunContext } from './context.ts';
+import { dcPatterns, usbPatterns, voltagePatterns } from './patterns-port.ts';
+import { startPatterns, type Scores } from './patterns-start.ts';
+import { above, either } from './membership.ts';
+import windows from './windows.json';
+import { patternIds, type Features, type PatternId, type PatternProbability, type Shape } from './types.ts';
+
+/**
+ * A probability for every pattern of the field guide, `unrecognised` among them, from soft windows around what the
+ * device should do in this setup. Sums to 1; most likely first.
+ */
+export function recognise(shape: Shape, context: RunContext): PatternProbability[] {
+  const f = shape.features;
+  const scores = nothingMeasured(f) ? {} : scoresOf(f, context);
+  const strange = strangeness(f, context);
+  const p: Record<string, number> = {};
+  let sum = 0;
+  for (const id of patternIds) {
+    const score = id === 'unrecognised' ? windows.unknown + strange : (scores[id] ?? 0) * (1 - strange);
+    p[id] = Math.max(Number.isFinite(score) ? score : 0, 1e-5);
+    sum += p[id];
+  }
+  return patternIds.map((id) => ({ id, p: p[id] / sum })).sort((a, b) => b.p - a.p);
+}
+
+function nothingMeasured(f: Features): boolean {
+  return f.whole.levelA === null && f.voltage.highest === null && f.whole.limitShare === 0;
+}
+
+function scoresOf(f: Features, context: RunContext): Scores {
+  const sight = takeSight(f, context);
+  if (context.quantity === 'voltage-only') return voltagePatterns(sight);
+  if (context.feed === 'usb-c') return usbPatterns(sight);
+  if (context.feed === 'dc-in') return dcPatterns(sight);
+  return startPatterns(sight);
+}
+
+/** How strongly the draw follows nothing that a device does: contradictions, smooth swings, endless ramps. */
+function strangeness(f: Features, context: RunContext): number {
+  const contradicted = f.contradictions.length > 0 ? 0.8 : 0;
+  const charging = context.feed !== 'battery' && context.quantity === 'current';
+  const smooth = Math.max(0, f.smoothShare - (charging ? 0.45 : 0.3)) / (charging ? 0.55 : 0.7);
+  const before = f.before;
+  const unasked =
+    before !== null && context.deviceState !== 'running' && context.feed === 'battery' ? before.burstShare : 0;
+  return either(contradicted, Math.min(1, 1.3 * smooth), 0.6 * unasked, switching(f, context), filament(f, context));
+}
+
+/** A plain on and off that nobody asked for (a thermostat): a start-up that repeats has steps, and a press before it. */
+function switching(f: Features, context: RunContext): number {
+  const { pulses } = f.whole;
+  const selfStarting = context.feed === 'usb-c' || (context.feed === 'dc-in' && context.expectation.startsOnPower);
+  if (!pulses || pulses.periodS < windows.switchingFromS || selfStarting || context.quantity === 'voltage-only')
+    return 0;
+  const drewBefore = (f.before?.peakA ?? 0) > 0.7 * pulses.highA;
+  const asked = f.promptT !== null && pulses.t0 >= f.promptT - 0.25 * pulses.periodS && !drewBefore;
+  return asked ? 0 : 0.85 * above(pulses.flatTop, 0.85, 0.06);
+}
+
+/** A draw that starts high, falls off as something warms, and then ignores every press. */
+function filament(f: Features, context: RunContext): number {
+  if (!f.startsHot || context.feed !== 'battery') return 0;
+  const before = f.before?.levelA ?? f.whole.levelA ?? 0;
+  const after = f.after?.levelA ?? before;
+  return Math.abs(after - before) < 0.1 * before ? 0.6 : 0;
+}
+
+/** The most likely pattern of a list. */
+export function topPattern(list: PatternProbability[]): PatternId {
+  return list[0]?.id ?? 'unrecognised';
+}

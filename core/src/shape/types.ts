@@ -1,0 +1,156 @@
+import type { Marker, Summary } from '../trace/index.ts';
+
+export const segmentKinds = ['zero', 'level', 'ramp', 'bursts', 'pulses', 'limit', 'gap'] as const;
+export type SegmentKind = (typeof segmentKinds)[number];
+
+/** A stretch of the run that behaves as one. Seconds, amperes, volts, watts; null where absent or without meaning. */
+export interface Segment {
+  kind: SegmentKind;
+  t0: number;
+  t1: number;
+  meanA: number | null;
+  meanV: number | null;
+  watts: number | null;
+  /** Robust standard deviation of the current in A. */
+  spreadA: number | null;
+  periodS: number | null;
+  /** Share of the period spent in the upper half, 0 to 1. */
+  duty: number | null;
+}
+
+export const patternNames = {
+  'no-draw': 'Draws nothing at all',
+  'limit-at-once': 'In the limit from the start',
+  'draw-before-prompt': 'Draws before it is asked',
+  'surge-on-prompt': 'Surges on the press',
+  'stall-low': 'Wakes a little, then stops',
+  'stall-mid': 'Climbs, then freezes',
+  'restart-loop': 'Starts again and again',
+  hiccup: 'Pulses faster than once a second',
+  'start-then-off': 'Starts, then lets go',
+  'normal-start': 'Starts as it should',
+  'idle-drain': 'Drains while it should rest',
+  erratic: 'Comes and goes without a rule',
+  'no-attach': 'No bus voltage comes',
+  'attach-cycling': 'Bus voltage comes and goes',
+  'unraised-dark': 'Stays at 5 V, nearly dark',
+  'unraised-low': 'Stays at 5 V, a little awake',
+  'dark-hold': 'Supplied, but nearly dark',
+  'standby-hold': 'Holds at standby',
+  'partial-hold': 'Nearly up, one thing missing',
+  'charge-limited': 'Charges under what it should',
+  'charge-refused': 'Runs, but takes no charge',
+  'charge-normal': 'Charges as it should',
+  'voltage-dropout': 'Voltage collapses and recovers',
+  quiet: 'Quiet, not asked yet',
+  'voltage-steady': 'Voltage holds',
+  unrecognised: 'Nothing known fits',
+} as const;
+export type PatternId = keyof typeof patternNames;
+export const patternIds = Object.keys(patternNames) as PatternId[];
+
+export interface PatternProbability {
+  id: PatternId;
+  p: number;
+}
+
+/** What is seen in one run, before anyone says what it means. */
+export interface Shape {
+  summary: Summary;
+  segments: Segment[];
+  /** Given and inferred markers in time order. */
+  markers: Marker[];
+  features: Features;
+  warnings: string[];
+}
+
+/** Level, spread and behaviour over one phase of the run. Amperes, watts, seconds. */
+export interface Phase {
+  seconds: number;
+  samples: number;
+  /** Time-weighted median of the current and of the power; null where nothing was measured. */
+  levelA: number | null;
+  levelW: number | null;
+  /** Highest level held for at least a few samples, and the instant it is reached after the phase began. */
+  peakA: number | null;
+  peakW: number | null;
+  peakAfterS: number | null;
+  /** First clear rise over the level before, seconds after the phase began; null where none. */
+  riseAfterS: number | null;
+  /** The last rise to a new height, seconds after the phase began; null where none. */
+  lastStepAfterS: number | null;
+  /** The hold at the end: level, how long, how it moves. */
+  tailA: number | null;
+  tailW: number | null;
+  tailSeconds: number;
+  tailKind: SegmentKind | null;
+  /** Longest stand near the peak of the phase, seconds. */
+  topHoldS: number;
+  /** Distinct rising steps. */
+  steps: number;
+  limitShare: number;
+  burstShare: number;
+  zeroShare: number;
+  levelShare: number;
+  rampShare: number;
+  pulses: Pulses | null;
+  /** Irregular falls to nothing and back. */
+  dropOuts: number;
+}
+
+/** A regular repetition. Seconds, amperes; `duty` and `plateau` 0 to 1. */
+export interface Pulses {
+  t0: number;
+  t1: number;
+  periodS: number;
+  duty: number;
+  count: number;
+  lowA: number;
+  highA: number;
+  /** Relative spread of the intervals. */
+  jitter: number;
+  /** Share of the upper samples that stand at one height: near 1 for a plain on and off, less for a start-up. */
+  flatTop: number;
+  /** Share of the time in which the value stands still: near 1 for steps, near 0 for a sine. */
+  plateau: number | null;
+}
+
+export interface VoltageFeatures {
+  /** Highest level held, level at the end, share of rows (with a voltage) near nothing. Volts, 0 to 1. */
+  highest: number | null;
+  tail: number | null;
+  absentShare: number;
+  /** Seconds for which a voltage stood at all. */
+  presentS: number;
+  cycles: Pulses | null;
+  /** Falls of the voltage to under half and back. */
+  collapses: number;
+  /** True where the voltage leaves for good before the run ends. */
+  lostForGood: boolean;
+  /** Lowest level as a share of the highest, after it first rose. */
+  sag: number | null;
+}
+
+/** Numbers that the pattern is recognised from. */
+export interface Features {
+  whole: Phase;
+  before: Phase | null;
+  after: Phase | null;
+  prompted: boolean;
+  /** Instant of the first press, seconds; null where there is none. */
+  promptT: number | null;
+  /** The draw begins high and falls off for a while, as a cold filament does, before it stands. */
+  startsHot: boolean;
+  promptInferred: boolean;
+  /** True where the source was switched on or plugged within the run. */
+  onSeen: boolean;
+  voltage: VoltageFeatures;
+  noiseA: number;
+  resolutionA: number;
+  intervalS: number;
+  limitKnownA: number | null;
+  /** Things that contradict each other or physics, in words. */
+  contradictions: string[];
+  /** Share of the time that moves smoothly without ever standing, 0 to 1. */
+  smoothShare: number;
+}
