@@ -1,0 +1,135 @@
+import { checkTypes, isCheck, type Case, type CheckId } from '../case/index.ts';
+import { clip } from '../quantity/index.ts';
+import type { Marker, Summary, Trace } from '../trace/index.ts';
+import {
+  describeRun,
+  recognise,
+  topPattern,
+  type PatternProbability,
+  type Segment,
+  type Shape,
+} from '../shape/index.ts';
+import { actionEvidence } from './actions.ts';
+import { comparisonEvidence } from './compare.ts';
+import policy from './data/policy.json';
+import { contextFor, describeOptionsFor } from './expectation.ts';
+import { evidence, type EvidenceItem, type LikelihoodModel } from './model.ts';
+import { suggestNext, type Suggestion } from './next.ts';
+import { explain, posteriorOf, priorOf, type CircuitProbability } from './posterior.ts';
+import { readingEvidence } from './readings.ts';
+import { runEvidence, type SeenRun } from './runs.ts';
+import { tableModel } from './tables.ts';
+
+export const assessmentFormat = 'umbral-assessment/1';
+export const engineVersion = '0.1.0';
+
+export interface AssessedRun {
+  id: string;
+  pattern: PatternProbability[];
+  segments: Segment[];
+  markers: Marker[];
+  warnings: string[];
+  summary: Summary;
+}
+
+/** What the engine says about a case: immutable, with the version of the engine that said it. */
+export interface Assessment {
+  format: typeof assessmentFormat;
+  engine: string;
+  runs: AssessedRun[];
+  circuits: CircuitProbability[];
+  next: Suggestion[];
+  warnings: string[];
+}
+
+/** What is seen in one run of a device; does not depend on anything else in the case. */
+export function describe(
+  value: Pick<Case, 'device'>,
+  run: Case['runs'][number],
+  trace: Trace,
+  summary: Summary | null,
+): Shape {
+  return describeRun(trace, run.markers, { ...describeOptionsFor(value.device, run), summary: summary ?? undefined });
+}
+
+/**
+ * Diagnoses a case from the shapes of its runs.
+ *
+ * @param shapes by run id; a run without a shape is left out
+ * @param runWarnings sentences by run id that came up while reading
+ */
+export function assess(
+  value: Case,
+  shapes: ReadonlyMap<string, Shape>,
+  options: { model?: LikelihoodModel; runWarnings?: ReadonlyMap<string, string[]>; warnings?: string[] } = {},
+): Assessment {
+  const model = options.model ?? tableModel;
+  const seen: SeenRun[] = [];
+  for (const run of value.runs) {
+    const shape = shapes.get(run.id);
+    if (shape) seen.push({ run, shape, patterns: recognise(shape, contextFor(value, run)) });
+  }
+  const { prior, items: intake } = priorOf(value);
+  const actions = actionEvidence(value, seen);
+  const items: EvidenceItem[] = [
+    ...intake,
+    ...runEvidence(value, seen, model),
+    ...comparisonEvidence(seen, model),
+    ...checkEvidence(value, model),
+    ...readingEvidence(value),
+    ...actions.items,
+  ];
+  const posterior = posteriorOf(prior, items);
+  return {
+    format: assessmentFormat,
+    engine: engineVersion,
+    runs: seen.map(({ run, shape, patterns }) => ({
+      id: run.id,
+      pattern: patterns.filter((p) => p.p >= 0.001),
+      segments: shape.segments,
+      markers: shape.markers,
+      warnings: [...(options.runWarnings?.get(run.id) ?? []), ...shape.warnings, ...shape.features.contradictions],
+      summary: shape.summary,
+    })),
+    circuits: explain(posterior, items).filter((c) => c.p >= 0.001),
+    next: suggestNext(
+      value,
+      posterior,
+      model,
+      seen.map((s) => topPattern(s.patterns)),
+    ),
+    warnings: [...(options.warnings ?? []), ...actions.warnings, ...hazards(value)],
+  };
+}
+
+/** Evidence from outcomes of checks. The last outcome of a check counts. */
+function checkEvidence(value: Case, model: LikelihoodModel): EvidenceItem[] {
+  const last = new Map<CheckId, string>();
+  for (const check of value.checks) if (isCheck(check.id) && check.outcome !== null) last.set(check.id, check.outcome);
+  const items: EvidenceItem[] = [];
+  for (const [id, outcome] of last) {
+    const likelihood = model.outcomes(id)?.[outcome];
+    if (!likelihood) continue;
+    items.push(
+      evidence(
+        `check:${id}`,
+        `check: ${checkTypes[id].name.toLowerCase()}: ${outcome.replaceAll('-', ' ')}`,
+        likelihood,
+        policy.checkWeight,
+      ),
+    );
+  }
+  return items;
+}
+
+function hazards(value: Case): string[] {
+  const out: string[] = [];
+  if (value.intake.batterySwollen)
+    out.push('Swollen battery: stop, isolate it in a fire-safe place, do not charge it and do not press on it.');
+  for (const check of value.checks) {
+    if (check.id === 'visual' && check.outcome === 'swollen')
+      out.push('The board check found a swollen cell: isolate it in a fire-safe place before going on.');
+    if (!isCheck(check.id)) out.push(`The check "${clip(check.id)}" is not known and was not used.`);
+  }
+  return out;
+}

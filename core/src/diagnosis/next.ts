@@ -1,0 +1,265 @@
+import {
+  checkIds,
+  checkTypes,
+  circuitIds,
+  circuitNames,
+  depthWords,
+  type ActionKind,
+  type Case,
+  type CheckId,
+  type CircuitId,
+} from '../case/index.ts';
+import { formatPercent } from '../quantity/index.ts';
+import type { PatternId } from '../shape/index.ts';
+import actionTable from './data/actions.json';
+import policy from './data/policy.json';
+import { figuresOf } from './expectation.ts';
+import { indexOf, type LikelihoodModel, type PerCircuit } from './model.ts';
+import { entropyBits, normalise } from './posterior.ts';
+import { lowerFirst } from './runs.ts';
+
+/** What to do next, and what each leading suspect predicts for it. */
+export interface Suggestion {
+  kind: 'check' | 'action' | 'stop';
+  check: CheckId | null;
+  action: { kind: ActionKind; circuit: CircuitId } | null;
+  /** Expected information about the circuit, bits. */
+  bits: number;
+  minutes: number;
+  depth: number;
+  why: string;
+  predicts: { circuit: CircuitId; outcome: string }[];
+}
+
+interface Candidate extends Suggestion {
+  /** Bits a minute, the way there included. */
+  worth: number;
+}
+
+/** Expected reduction of the entropy of the circuit by asking for one of the outcomes, in bits. */
+export function expectedBits(posterior: PerCircuit, outcomes: Record<string, PerCircuit>): number {
+  let expected = 0;
+  for (const likelihood of Object.values(outcomes)) {
+    const joint = posterior.map((p, k) => p * likelihood[k]);
+    const total = joint.reduce((sum, x) => sum + x, 0);
+    if (total > 1e-9) expected += total * entropyBits(normalise(joint));
+  }
+  return Math.max(0, entropyBits(posterior) - expected);
+}
+
+/**
+ * Ranks what can still be done by expected information a minute. Nothing that cannot be undone is proposed while a
+ * reversible test of similar worth is open; a circuit that the shop does not repair, or one that is sure enough, brings
+ * the advice to stop.
+ */
+export function suggestNext(
+  value: Case,
+  posterior: PerCircuit,
+  model: LikelihoodModel,
+  patterns: PatternId[],
+): Suggestion[] {
+  const reached = depthReached(value);
+  const leaders = circuitIds
+    .map((id, k) => ({ id, p: posterior[k] }))
+    .filter((c) => c.id !== 'unmodelled')
+    .sort((a, b) => b.p - a.p)
+    .slice(0, 3);
+  const candidates = [
+    ...checkCandidates(value, posterior, model, leaders, reached, patterns),
+    ...actionCandidates(value, posterior, leaders, reached),
+  ];
+  const worthwhile = candidates.filter((c) => c.bits >= policy.leastBits).sort((a, b) => b.worth - a.worth);
+  const bestReversible = Math.max(0, ...worthwhile.filter((c) => c.depth < policy.irreversibleFrom).map((c) => c.bits));
+  const open = worthwhile.filter(
+    (c) => c.depth < policy.irreversibleFrom || bestReversible < policy.similarWorth * c.bits,
+  );
+  const list: Suggestion[] = open
+    .slice(0, policy.mostSuggestions)
+    .map(({ worth: _worth, ...suggestion }) => suggestion);
+  const stop = stopAdvice(value, leaders[0]);
+  if (stop) return stop.bits === 1 ? [{ ...stop, bits: 0 }, ...list] : [...list, stop];
+  return list;
+}
+
+type Leaders = { id: CircuitId; p: number }[];
+
+function checkCandidates(
+  value: Case,
+  posterior: PerCircuit,
+  model: LikelihoodModel,
+  leaders: Leaders,
+  reached: number,
+  patterns: PatternId[],
+): Candidate[] {
+  const asked = new Set(value.checks.filter((c) => c.outcome !== null).map((c) => c.id));
+  const out: Candidate[] = [];
+  for (const check of checkIds) {
+    if (asked.has(check) || !applies(check, value, patterns)) continue;
+    const outcomes = model.outcomes(check);
+    if (!outcomes) continue;
+    const type = checkTypes[check];
+    const bits = expectedBits(posterior, outcomes);
+    const minutes = type.minutes + openingMinutes(reached, type.depth);
+    out.push({
+      kind: 'check',
+      check,
+      action: null,
+      bits: round(bits),
+      minutes: type.minutes,
+      depth: type.depth,
+      why: `${splitWords(leaders, outcomes)}; ${depthWords[type.depth]}.`,
+      predicts: leaders.map((l) => ({ circuit: l.id, outcome: likeliest(outcomes, l.id) })),
+      worth: bits / minutes,
+    });
+  }
+  return out;
+}
+
+/** Says which suspects the outcome tells apart. */
+function splitWords(leaders: Leaders, outcomes: Record<string, PerCircuit>): string {
+  const [first, second] = leaders;
+  const words = leaders.map((l) => likeliest(outcomes, l.id));
+  const name = (id: CircuitId): string => lowerFirst(circuitNames[id]);
+  const other = leaders.find((_, k) => k > 0 && words[k] !== words[0]);
+  if (other) return `Tells ${name(first.id)} from ${name(other.id)}`;
+  return second ? `Confirms or weakens ${name(first.id)}` : 'Narrows the suspects';
+}
+
+function likeliest(outcomes: Record<string, PerCircuit>, circuit: CircuitId): string {
+  const k = indexOf.get(circuit) ?? 0;
+  return Object.entries(outcomes).sort((a, b) => b[1][k] - a[1][k])[0]?.[0] ?? '';
+}
+
+function actionCandidates(value: Case, posterior: PerCircuit, leaders: Leaders, reached: number): Candidate[] {
+  const tried = new Set(value.actions.map((a) => `${a.kind} ${a.circuit}`));
+  const out: Candidate[] = [];
+  for (const entry of actionTable) {
+    const circuit = entry.circuit as CircuitId;
+    const kind = entry.kind as ActionKind;
+    if (tried.has(`${kind} ${circuit}`) || (circuit === 'battery.pack' && !figuresOf(value.device).battery)) continue;
+    const k = indexOf.get(circuit) ?? 0;
+    if (posterior[k] < 0.04) continue;
+    const recovers = posterior.map((_, j) => (j === k ? entry.ifRight : entry.ifNot));
+    const outcomes = { recovers, same: recovers.map((p) => 1 - p) };
+    const bits = expectedBits(posterior, outcomes);
+    out.push({
+      kind: 'action',
+      check: null,
+      action: { kind, circuit },
+      bits: round(bits),
+      minutes: entry.minutes,
+      depth: entry.depth,
+      why: `${entry.name}: a test and, if it is that, the cure; ${depthWords[entry.depth]}. Record a run before and a run after.`,
+      predicts: leaders.map((l) => ({ circuit: l.id, outcome: likeliest(outcomes, l.id) })),
+      worth: bits / (entry.minutes + openingMinutes(reached, entry.depth)),
+    });
+  }
+  return out;
+}
+
+/** How deep the device has been opened already. */
+function depthReached(value: Case): number {
+  const byCheck = value.checks.map((c) =>
+    Object.hasOwn(checkTypes, c.id) && c.outcome !== null ? checkTypes[c.id as CheckId].depth : 0,
+  );
+  const byRun = value.runs.map((r) =>
+    r.setup.assembly === 'board-alone' ? 3 : r.setup.unplugged.length > 0 ? 2 : r.feed === 'battery' ? 1 : 0,
+  );
+  const byReading = value.readings.length > 0 ? [3] : [];
+  return Math.max(0, ...byCheck, ...byRun, ...byReading);
+}
+
+function openingMinutes(reached: number, depth: number): number {
+  let minutes = 0;
+  for (let d = reached + 1; d <= depth; d++) minutes += policy.depthMinutes[d] ?? 0;
+  return minutes;
+}
+
+/** Patterns in which the device did answer a press: its button and wake line work. */
+const answersThePress: PatternId[] = [
+  'surge-on-prompt',
+  'stall-low',
+  'stall-mid',
+  'restart-loop',
+  'start-then-off',
+  'normal-start',
+];
+
+/** Leaves out what the device cannot answer or the runs have already shown. */
+function applies(check: CheckId, value: Case, patterns: PatternId[]): boolean {
+  const figures = figuresOf(value.device);
+  const runs = value.runs;
+  const usb = runs.filter((r) => r.feed === 'usb-c');
+  const seenPorts = new Set(usb.map((r) => r.setup.port ?? 1));
+  switch (check) {
+    case 'other-port':
+      return figures.ports !== 1 && seenPorts.size < 2;
+    case 'flipped-plug':
+      return !usb.some((r) => r.setup.flipped);
+    case 'fan':
+      return figures.fan;
+    case 'battery-disconnected':
+      return (
+        figures.battery &&
+        figures.startsWithoutBattery &&
+        !runs.some((r) => r.setup.battery === 'disconnected' && r.feed !== 'battery')
+      );
+    case 'usb-wakes':
+      return figures.battery && !patterns.some((p) => answersThePress.includes(p));
+    case 'charges':
+      return figures.battery && !patterns.some((p) => p.startsWith('charge-'));
+    case 'press-response':
+      return !runs.some((r) => r.markers.some((m) => m.event === 'prompt'));
+    case 'known-good-display':
+      return !runs.some((r) => r.setup.display === 'known-good');
+    case 'halves-apart':
+      return !runs.some((r) => r.setup.assembly === 'half');
+    case 'known-good-charger':
+      return !runs.some((r) => r.setup.charger === 'known-good');
+    case 'rail-voltages':
+      return !value.readings.some((r) => r.mode === 'voltage');
+    case 'diode-readings':
+      return !value.readings.some((r) => r.mode === 'diode');
+    case 'main-rail-resistance':
+      return !value.readings.some((r) => r.mode === 'resistance' && r.circuit === 'rail.main');
+    default:
+      return true;
+  }
+}
+
+function stopAdvice(value: Case, leader: { id: CircuitId; p: number } | undefined): Suggestion | null {
+  if (!leader) return null;
+  const name = lowerFirst(circuitNames[leader.id]);
+  const stop = (why: string, first: boolean): Suggestion => ({
+    kind: 'stop',
+    check: null,
+    action: null,
+    bits: first ? 1 : 0,
+    minutes: 0,
+    depth: 0,
+    why,
+    predicts: [],
+  });
+  if (policy.notDoneHere.includes(leader.id) && leader.p >= policy.stopFrom) {
+    return stop(
+      `It is ${formatPercent(leader.p)} sure to be ${name}, which this shop does not repair: stop, not economical.`,
+      true,
+    );
+  }
+  if (value.intake.batterySwollen && value.outcome === null) {
+    return stop(
+      'The battery is swollen: isolate it in a fire-safe place before any other test. Do not charge it, do not press on it.',
+      true,
+    );
+  }
+  if (leader.p >= policy.decidedFrom)
+    return stop(
+      `It is ${formatPercent(leader.p)} sure to be ${name}: further tests outside would change little.`,
+      true,
+    );
+  return null;
+}
+
+function round(bits: number): number {
+  return Math.round(bits * 1000) / 1000;
+}
