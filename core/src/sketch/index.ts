@@ -1,0 +1,2 @@
+export * from './random.ts';
+export * from './sketch.ts';

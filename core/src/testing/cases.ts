@@ -1,0 +1,87 @@
+import {
+  emptyIntake,
+  unknownSetup,
+  type Case,
+  type Device,
+  type DeviceClass,
+  type Run,
+  type Setup,
+} from '../case/index.ts';
+import { contextFor, describe as describeShape } from '../diagnosis/index.ts';
+import { recognise, type PatternProbability, type Shape } from '../shape/index.ts';
+import { seededRandom, sketchInstruments, sketchTrace, type SketchInstrument, type Stroke } from '../sketch/index.ts';
+import { readTypedRun } from '../formats/index.ts';
+import type { Feed, Marker, Trace } from '../trace/index.ts';
+
+/** Shorthand for tests: cases, runs and their patterns from a few words. */
+export function deviceOf(deviceClass: DeviceClass, expect: Device['expect'] = {}): Device {
+  return { class: deviceClass, model: 'test unit', serial: '', profile: null, expect };
+}
+
+export function caseOf(deviceClass: DeviceClass, over: Partial<Case> = {}): Case {
+  return {
+    id: 'test',
+    device: deviceOf(deviceClass),
+    complaint: '',
+    complaintKind: null,
+    intake: emptyIntake,
+    runs: [],
+    checks: [],
+    readings: [],
+    actions: [],
+    outcome: null,
+    ...over,
+  };
+}
+
+export interface Outline {
+  feed: Feed;
+  strokes: Stroke[];
+  markers?: Marker[];
+  setup?: Partial<Setup>;
+  quantity?: 'voltage-only';
+}
+
+export function sketchRun(
+  outline: Outline,
+  instrument: SketchInstrument,
+  seed = 1,
+  id = 'r1',
+): { run: Run; trace: Trace } {
+  const setup: Setup = { ...unknownSetup, unplugged: [], ...outline.setup };
+  const source = { limitA: setup.limitA ?? undefined, setV: setup.setV ?? undefined };
+  const drawn = sketchTrace(outline.feed, outline.strokes, instrument, seededRandom(seed), source);
+  const voltageOnly = outline.quantity === 'voltage-only';
+  const trace: Trace = voltageOnly ? { ...drawn, quantity: 'voltage-only', i: drawn.i.map(() => NaN) } : drawn;
+  const run: Run = {
+    id,
+    file: `${id}.csv`,
+    typed: null,
+    feed: outline.feed,
+    quantity: outline.quantity ?? 'current',
+    instrument: trace.instrument,
+    setup,
+    markers: outline.markers ?? [],
+    after: null,
+  };
+  return { run, trace };
+}
+
+export function seen(value: Case, run: Run, trace: Trace): { shape: Shape; patterns: PatternProbability[] } {
+  const shape = describeShape(value, run, trace, null);
+  return { shape, patterns: recognise(shape, contextFor(value, run)) };
+}
+
+/** Shapes of typed lines as the runs of a case. */
+export function typedCase(
+  deviceClass: DeviceClass,
+  lines: string[],
+  over: Partial<Case> = {},
+): { value: Case; shapes: Map<string, Shape> } {
+  const read = lines.map((line, k) => readTypedRun(line, `r${k + 1}`));
+  const value = caseOf(deviceClass, { runs: read.map((r) => r.run), ...over });
+  const shapes = new Map(read.map((r) => [r.run.id, describeShape(value, r.run, r.trace, null)]));
+  return { value, shapes };
+}
+
+export { sketchInstruments };

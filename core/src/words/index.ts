@@ -1,0 +1,25 @@
+/** The small part of the core that a page needs in the browser: words and numbers, no engine and no readers. */
+export {
+  absent,
+  formatCurrent,
+  formatPercent,
+  formatPower,
+  formatResistance,
+  formatSeconds,
+  formatStatedCurrent,
+  formatVoltage,
+} from '../quantity/index.ts';
+export {
+  actionKinds,
+  checkTypes,
+  circuitNames,
+  complaintKinds,
+  depthWords,
+  deviceClasses,
+  markerNames,
+  outcomeGrades,
+  railStates,
+  type CheckId,
+  type CircuitId,
+} from '../case/index.ts';
+export { feeds, instrumentKinds, markerEvents, type Feed, type Marker, type MarkerEvent } from '../trace/index.ts';
