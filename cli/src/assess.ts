@@ -1,0 +1,107 @@
+import { basename } from 'node:path';
+import {
+  assess,
+  describe,
+  emptyIntake,
+  readPackage,
+  readRunLog,
+  readTypedRun,
+  FormatError,
+  unknownInstrument,
+  unknownSetup,
+  type Assessment,
+  type Case,
+  type DeviceClass,
+  type Feed,
+  type PackageFiles,
+  type Run,
+  type RunSamples,
+  type Shape,
+} from '@umbral/core';
+import { folderFiles, kindOfPath, openZip, readBlocks } from './access.ts';
+
+/** A case that is made of runs alone. */
+function bareCase(deviceClass: DeviceClass, runs: Run[]): Case {
+  return {
+    id: '',
+    device: { class: deviceClass, model: '', serial: '', profile: null, expect: {} },
+    complaint: '',
+    complaintKind: null,
+    intake: emptyIntake,
+    runs,
+    checks: [],
+    readings: [],
+    actions: [],
+    outcome: null,
+  };
+}
+
+/** Describes every run and diagnoses the case. */
+export function assessSamples(value: Case, samples: RunSamples[], warnings: string[]): Assessment {
+  const shapes = new Map<string, Shape>();
+  const runWarnings = new Map<string, string[]>();
+  for (const one of samples) {
+    shapes.set(one.run.id, describe(value, one.run, one.trace, one.summary));
+    runWarnings.set(one.run.id, [...one.repairs, ...one.warnings]);
+  }
+  return assess({ ...value, runs: samples.map((s) => s.run) }, shapes, { runWarnings, warnings });
+}
+
+export function assessTyped(lines: string[], deviceClass: DeviceClass, warnings: string[]): Assessment {
+  const samples = lines.map((line, k): RunSamples => {
+    try {
+      return { ...readTypedRun(line, `r${k + 1}`), summary: null, repairs: [], warnings: [], units: {} };
+    } catch (error) {
+      if (error instanceof FormatError) throw new FormatError(`typed line ${k + 1}`, error.place, error.problem);
+      throw error;
+    }
+  });
+  return assessSamples(
+    bareCase(
+      deviceClass,
+      samples.map((s) => s.run),
+    ),
+    samples,
+    warnings,
+  );
+}
+
+export async function assessLog(
+  path: string,
+  feed: Feed,
+  deviceClass: DeviceClass,
+  warnings: string[],
+): Promise<Assessment> {
+  const run: Run = {
+    id: 'r1',
+    file: basename(path),
+    typed: null,
+    feed,
+    quantity: 'current',
+    instrument: unknownInstrument,
+    setup: { ...unknownSetup, unplugged: [] },
+    markers: [],
+    after: null,
+  };
+  const samples = await readRunLog(run, readBlocks(path, basename(path)), basename(path), {});
+  return assessSamples(bareCase(deviceClass, [samples.run]), [samples], warnings);
+}
+
+/** Runs something with the files of a package, whichever form it has. */
+export async function withPackage<T>(path: string, use: (files: PackageFiles) => Promise<T>): Promise<T> {
+  if ((await kindOfPath(path)) === 'folder') return use(folderFiles(path));
+  const { files, close } = await openZip(path);
+  try {
+    return await use(files);
+  } finally {
+    await close();
+  }
+}
+
+export async function assessPackage(path: string): Promise<Assessment> {
+  return withPackage(path, async (files) => {
+    const found = await readPackage(files);
+    const warnings = found.findings.map((f) => [f.file, f.place, f.message].filter(Boolean).join(': '));
+    return assessSamples(found.case, found.runs, warnings);
+  });
+}

@@ -1,0 +1,246 @@
+import { execFile, execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import {
+  circuitIds,
+  deviceClasses,
+  feeds,
+  packageFiles,
+  parseCase,
+  readTypedRun,
+  writeZip,
+  type Assessment,
+} from '@umbral/core';
+
+const program = join(__dirname, '..', 'bin', 'umbral.js');
+const folder = mkdtempSync(join(tmpdir(), 'umbral-cli-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+interface Ran {
+  code: number;
+  out: string;
+  err: string;
+}
+
+const umbral = (...args: string[]): Promise<Ran> =>
+  new Promise((resolve) => {
+    execFile(process.execPath, [program, ...args], { maxBuffer: 1 << 26 }, (error, out, err) =>
+      resolve({ code: typeof error?.code === 'number' ? error.code : error ? 1 : 0, out, err }),
+    );
+  });
+
+const json = async (...args: string[]): Promise<Assessment> => {
+  const ran = await umbral(...args, '--json');
+  expect(ran).toMatchObject({ code: 0, err: '' });
+  return JSON.parse(ran.out) as Assessment;
+};
+
+const file = (name: string, content: string): string => {
+  const path = join(folder, name);
+  mkdirSync(join(path, '..'), { recursive: true });
+  writeFileSync(path, content);
+  return path;
+};
+
+const rows = (f: (t: number) => string, seconds = 40): string =>
+  `t_s,voltage_V,current_A\n${Array.from({ length: seconds * 20 }, (_, k) => f(k / 20)).join('\n')}\n`;
+const minimal = {
+  format: 'umbral-case/1',
+  device: { class: 'phone' },
+  runs: [{ id: 'r1', feed: 'battery', file: 'runs/r1.csv' }],
+};
+const log = rows((t) => `${t},4,${t < 4 ? 0.001 : 0.33}`, 12);
+
+function packageFolder(name: string, caseJson: unknown = minimal): string {
+  file(`${name}/case.json`, typeof caseJson === 'string' ? caseJson : JSON.stringify(caseJson));
+  file(`${name}/runs/r1.csv`, log);
+  file(`${name}/datapackage.json`, '{"resources":[]}');
+  return join(folder, name);
+}
+
+beforeAll(() => {
+  execFileSync(process.execPath, [
+    join(__dirname, '../../node_modules/typescript/bin/tsc'),
+    '-b',
+    join(__dirname, '..'),
+  ]);
+}, 120_000);
+
+describe('assess', () => {
+  test('the answer has every key, and only JSON on standard output', async () => {
+    const a = await json('assess', packageFolder('plain'));
+    expect(Object.keys(a)).toEqual(['format', 'engine', 'runs', 'circuits', 'next', 'warnings']);
+    expect(a.format).toBe('umbral-assessment/1');
+    expect(Object.keys(a.runs[0]).sort()).toEqual(['id', 'markers', 'pattern', 'segments', 'summary', 'warnings']);
+    expect(Object.keys(a.runs[0].summary)).toEqual(['rows', 'firstS', 'lastS', 'meanA', 'maxA', 'meanV']);
+    expect(a.runs[0].summary).toMatchObject({ rows: 240, firstS: 0 });
+    expect(Object.keys(a.runs[0].segments[0]).sort()).toEqual([
+      'duty',
+      'kind',
+      'meanA',
+      'meanV',
+      'periodS',
+      'spreadA',
+      't0',
+      't1',
+      'watts',
+    ]);
+    expect(Object.keys(a.circuits[0]).sort()).toEqual(['evidence', 'id', 'p', 'target']);
+    expect(Object.keys(a.next[0]).sort()).toEqual([
+      'action',
+      'bits',
+      'check',
+      'depth',
+      'kind',
+      'minutes',
+      'predicts',
+      'why',
+    ]);
+    for (const list of [a.circuits, a.runs[0].pattern]) {
+      expect(list.reduce((sum, x) => sum + x.p, 0)).toBeGreaterThan(0.97);
+      for (let k = 1; k < list.length; k++) expect(list[k].p).toBeLessThanOrEqual(list[k - 1].p);
+    }
+    for (const c of a.circuits) expect(circuitIds).toContain(c.id);
+  });
+
+  test('every class and feed gets an answer from a log', async () => {
+    const path = file('any.csv', log);
+    for (const deviceClass of deviceClasses)
+      for (const feed of feeds)
+        expect((await json('assess', path, '--feed', feed, '--class', deviceClass)).circuits.length).toBeGreaterThan(5);
+  }, 60_000);
+
+  test.each([
+    ['a sine', rows((t) => `${t},4,${(0.5 + 0.4 * Math.sin((2 * Math.PI * t) / 5)).toFixed(3)}`)],
+    ['a ramp that never ends', rows((t) => `${t},4,${(0.02 * t).toFixed(4)}`)],
+    ['a blank log', 't_s,voltage_V,current_A\n'],
+    ['a log of absent values', rows((t) => `${t},,`)],
+  ])('unmodelled wins on nonsense: %s', async (name, content) => {
+    for (const feed of feeds) {
+      const a = await json('assess', file(`${name}.csv`, content), '--feed', feed, '--class', 'phone');
+      expect(a.circuits[0].id).toBe('unmodelled');
+    }
+  });
+
+  test('typed lines are runs', async () => {
+    const a = await json(
+      'assess',
+      '--typed',
+      'usb-c port 1: 5V 0.055 hold',
+      '--typed',
+      'usb-c port 1 flipped: 5V 55mA hold',
+      '--class',
+      'laptop',
+    );
+    expect(a.runs.map((r) => r.pattern[0].id)).toEqual(['unraised-low', 'unraised-low']);
+  });
+
+  test('people get words', async () => {
+    const { out, code } = await umbral('assess', '--typed', 'battery 4V limit 2A: limit', '--class', 'phone');
+    expect(code).toBe(0);
+    expect(out).toMatch(/In the limit from the start/);
+    expect(out).toMatch(/Main system rail \(rail\.main\)/);
+  });
+
+  test('a zip reads like its folder', async () => {
+    const { trace } = readTypedRun('battery 4V: 0 | prompt 0.33 hold', 'r1');
+    const bytes = await writeZip(packageFiles(parseCase(minimal).case!, () => ({ blocks: [trace], startedAt: null })));
+    const path = join(folder, 'case.zip');
+    writeFileSync(path, bytes);
+    expect((await json('assess', path)).runs[0].summary.rows).toBe(trace.t.length);
+  });
+
+  test('instrument and reduction do not bend the figures', async () => {
+    const calibrated = { ...minimal, runs: [{ ...minimal.runs[0], instrument: { gainA: 1.1, offsetA: 0.01 } }] };
+    const a = await json('assess', packageFolder('calibrated', calibrated));
+    expect(a.runs[0].summary.maxA).toBeCloseTo((0.33 - 0.01) / 1.1, 5);
+  });
+
+  test('no class is said, and wide', async () =>
+    expect((await json('assess', '--typed', 'battery 4V: 0')).warnings.join()).toMatch(/the class "other" was used/));
+});
+
+describe('exit codes', () => {
+  const cases: [string, () => string[], number, RegExp][] = [
+    ['no such path', () => ['assess', join(folder, 'nowhere')], 1, /nowhere: there is no such file or folder/],
+    [
+      'a file that is no log',
+      () => ['assess', file('letter.txt', 'Dear bench,\nmend it.\n'), '--feed', 'battery'],
+      1,
+      /letter\.txt: this is not a log/,
+    ],
+    [
+      'a package with a slip',
+      () => ['assess', packageFolder('slip', { ...minimal, device: { class: 'toaster' } })],
+      1,
+      /case\.json: device\.class: expected one of/,
+    ],
+    [
+      'a typed slip',
+      () => ['assess', '--typed', 'battery 4V: 3s'],
+      1,
+      /typed line 1: column 13: 3s|typed line 1: column 13/,
+    ],
+    ['a log without a feed', () => ['assess', file('x.csv', log)], 2, /needs --feed/],
+    ['an unknown option', () => ['assess', '--loud'], 2, /loud/],
+    ['an unknown feed', () => ['assess', file('x.csv', log), '--feed', 'steam'], 2, /"steam" is not known/],
+    ['no path', () => ['assess'], 2, /needs a PATH/],
+    ['both a path and a line', () => ['assess', 'x', '--typed', 'battery 4V: 0'], 2, /not both/],
+    ['an unknown command', () => ['divine', 'x'], 2, /no command/],
+    ['nothing', () => [], 2, /^$/],
+  ];
+  test.each(cases)('%s', async (_, args, code, message) => {
+    const ran = await umbral(...args());
+    expect(ran.code).toBe(code);
+    expect(ran.err).toMatch(message);
+    if (code === 1) expect(ran.out).toBe('');
+  });
+});
+
+describe('validate', () => {
+  test('a sound package says nothing and exits 0', async () =>
+    expect(await umbral('validate', packageFolder('sound'))).toEqual({ code: 0, out: '', err: '' }));
+  test('findings stand one a line', async () => {
+    const ran = await umbral(
+      'validate',
+      packageFolder('unsound', {
+        ...minimal,
+        complaintKind: 'sad',
+        checks: [{ id: 'smell', outcome: 'x' }],
+        runs: [{ ...minimal.runs[0], setup: { limitA: -1 } }],
+      }),
+    );
+    expect(ran.code).toBe(1);
+    const lines = ran.out.trim().split('\n');
+    expect(lines).toEqual(
+      expect.arrayContaining([
+        expect.stringMatching(/^error case\.json: complaintKind: expected one of/),
+        expect.stringMatching(/^error case\.json: runs\[0\]\.setup\.limitA: must be above 0/),
+      ]),
+    );
+  });
+  test('warnings alone exit 0', async () => {
+    const ran = await umbral(
+      'validate',
+      packageFolder('warned', { ...minimal, checks: [{ id: 'smell', outcome: 'x' }] }),
+    );
+    expect(ran.code).toBe(0);
+    expect(ran.out).toMatch(/^warning case\.json: checks\[0\]\.id: "smell" is no check known here; kept, not used\n$/);
+  });
+  test('a link in a folder is refused, also as a folder on the way', async () => {
+    const path = packageFolder('linked');
+    rmSync(join(path, 'runs'), { recursive: true });
+    const outside = join(folder, 'outside');
+    mkdirSync(outside, { recursive: true });
+    writeFileSync(join(outside, 'r1.csv'), log);
+    symlinkSync(outside, join(path, 'runs'));
+    const ran = await umbral('validate', path);
+    expect(ran.code).toBe(1);
+    expect(ran.out).toMatch(/"runs\/r1\.csv" is a link; expected a file/);
+  });
+  test('a log is looked at too', async () =>
+    expect((await umbral('validate', file('plain.csv', 't,V,I\n0,5,0.1\n1,5,0.2\n'))).out).toMatch(
+      /^warning plain\.csv: /,
+    ));
+});

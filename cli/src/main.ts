@@ -1,0 +1,140 @@
+import { parseArgs } from 'node:util';
+import {
+  deviceClasses,
+  feeds,
+  FormatError,
+  inspectPackage,
+  readRunLog,
+  sayFinding,
+  unknownInstrument,
+  unknownSetup,
+  type Assessment,
+  type DeviceClass,
+  type Feed,
+  type Finding,
+} from '@umbral/core';
+import { basename } from 'node:path';
+import { kindOfPath, readBlocks } from './access.ts';
+import { assessLog, assessPackage, assessTyped, withPackage } from './assess.ts';
+import { sayAssessment } from './print.ts';
+
+const usage = `umbral assess PATH [--json]                          a case package (folder or .zip)
+umbral assess LOG --feed FEED [--class CLASS] [--json]   a single log
+umbral assess --typed "…" [--typed "…"] [--class CLASS] [--json]
+umbral validate PATH                                 says what is wrong with a package or a log
+
+  FEED   ${feeds.join(', ')}
+  CLASS  ${deviceClasses.join(', ')}
+`;
+
+class UsageError extends Error {}
+
+function parse(args: string[]) {
+  try {
+    return parseArgs({
+      args,
+      allowPositionals: true,
+      options: {
+        json: { type: 'boolean', default: false },
+        typed: { type: 'string', multiple: true, default: [] },
+        feed: { type: 'string' },
+        class: { type: 'string' },
+        help: { type: 'boolean', short: 'h', default: false },
+      },
+    });
+  } catch (error) {
+    throw new UsageError((error as Error).message);
+  }
+}
+
+function oneOf<T extends string>(value: string | undefined, values: readonly T[], name: string): T | null {
+  if (value === undefined) return null;
+  const found = values.find((v) => v === value);
+  if (!found) throw new UsageError(`--${name} "${value}" is not known; expected ${values.join(', ')}`);
+  return found;
+}
+
+async function main(args: string[]): Promise<number> {
+  const { values, positionals } = parse(args);
+  if (values.help || (positionals.length === 0 && args.length === 0)) {
+    process.stdout.write(usage);
+    return args.length === 0 ? 2 : 0;
+  }
+  const [command, ...paths] = positionals;
+  if (paths.length > 1) throw new UsageError(`one PATH at a time; got ${paths.length}`);
+  if (command === 'assess') return runAssess(values, paths[0]);
+  if (command === 'validate') return runValidate(paths[0]);
+  throw new UsageError(`"${command ?? ''}" is no command; expected assess or validate`);
+}
+
+async function runAssess(values: ReturnType<typeof parse>['values'], path: string | undefined): Promise<number> {
+  const feed = oneOf<Feed>(values.feed, feeds, 'feed');
+  const stated = oneOf<DeviceClass>(values.class, deviceClasses, 'class');
+  const lines = values.typed ?? [];
+  if (lines.length > 0 && path !== undefined) throw new UsageError('either a PATH or --typed, not both');
+  if (lines.length === 0 && path === undefined) throw new UsageError('assess needs a PATH or --typed');
+  const warnings: string[] = [];
+  const deviceClass = (): DeviceClass => {
+    if (stated === null) warnings.push('No --class was given: the class "other" was used, with wide allowances.');
+    return stated ?? 'other';
+  };
+  let assessment: Assessment;
+  if (lines.length > 0) assessment = assessTyped(lines, deviceClass(), warnings);
+  else if ((await kindOfPath(path!)) !== 'file') assessment = await assessPackage(path!);
+  else {
+    if (feed === null) throw new UsageError(`a log needs --feed: ${feeds.join(', ')}`);
+    assessment = await assessLog(path!, feed, deviceClass(), warnings);
+  }
+  process.stdout.write(values.json ? `${JSON.stringify(assessment)}\n` : sayAssessment(assessment));
+  return 0;
+}
+
+async function runValidate(path: string | undefined): Promise<number> {
+  if (path === undefined) throw new UsageError('validate needs a PATH');
+  const findings = await findingsOf(path);
+  for (const finding of findings) process.stdout.write(`${finding.severity} ${sayFinding(finding)}\n`);
+  return findings.some((f) => f.severity === 'error') ? 1 : 0;
+}
+
+async function findingsOf(path: string): Promise<Finding[]> {
+  try {
+    if ((await kindOfPath(path)) !== 'file')
+      return await withPackage(path, async (files) => (await inspectPackage(files)).findings);
+    const name = basename(path);
+    const run = {
+      id: 'r1',
+      file: name,
+      typed: null,
+      feed: 'battery' as const,
+      quantity: 'current' as const,
+      instrument: unknownInstrument,
+      setup: unknownSetup,
+      markers: [],
+      after: null,
+    };
+    const read = await readRunLog(run, readBlocks(path, name), name, {});
+    return [...read.repairs, ...read.warnings].map((message) => ({
+      severity: 'warning',
+      file: name,
+      place: '',
+      message,
+    }));
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    return [{ severity: 'error', file: error.file, place: error.place, message: error.problem }];
+  }
+}
+
+main(process.argv.slice(2))
+  .then((code) => {
+    process.exitCode = code;
+  })
+  .catch((error: unknown) => {
+    if (error instanceof UsageError) {
+      process.stderr.write(`umbral: ${error.message}\n\n${usage}`);
+      process.exitCode = 2;
+    } else {
+      process.stderr.write(`umbral: ${error instanceof Error ? error.message : String(error)}\n`);
+      process.exitCode = 1;
+    }
+  });
