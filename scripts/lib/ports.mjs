@@ -1,0 +1,21 @@
+import { createServer } from 'node:net';
+
+function listens(port) {
+  return new Promise((resolve) => {
+    const server = createServer();
+    server.once('error', () => resolve(null));
+    server.listen({ port, host: '127.0.0.1' }, () => {
+      const { port: taken } = server.address();
+      server.close(() => resolve(taken));
+    });
+  });
+}
+
+/** The wanted port where it is free, else any free one. */
+export async function freePort(wanted = 0) {
+  return (await listens(wanted)) ?? (await listens(0));
+}
+
+export async function isFree(port) {
+  return (await listens(port)) !== null;
+}

@@ -1,0 +1,80 @@
+// npm run pictures: the pictures of docs/screenshots, from the sample fleet in a database of its own.
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { ensureChromium, ensurePackages, ensureWebBuild } from './lib/install.mjs';
+import { freePort } from './lib/ports.mjs';
+import { migrate, startCluster } from './lib/postgres.mjs';
+import { main, root, say } from './lib/run.mjs';
+import { startWeb } from './lib/web.mjs';
+
+const flags =
+  '--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync';
+
+main(async () => {
+  await ensurePackages();
+  await ensureChromium();
+  await ensureWebBuild();
+  const folder = join(root, '.data', `pictures-${process.pid}`);
+  const cluster = await startCluster(folder, { throwAway: true });
+  await migrate(cluster.url);
+  const web = await startWeb({ port: await freePort(), databaseUrl: cluster.url });
+  const { chromium } = await import('@playwright/test');
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags.split(' ') });
+  try {
+    await fetch(`${web.url}/api/sample-data`, { method: 'POST' });
+    const out = (name) => join(root, 'docs', 'screenshots', `${name}.png`);
+    const shoot = async (
+      name,
+      path,
+      { theme = 'light', width = 1280, height = 800, act = async () => undefined } = {},
+    ) => {
+      const page = await browser.newPage({ viewport: { width, height }, colorScheme: theme, reducedMotion: 'reduce' });
+      await page.goto(web.url + path, { waitUntil: 'networkidle' });
+      await act(page);
+      await page.waitForTimeout(400);
+      await page.screenshot({ path: out(name) });
+      await page.close();
+      say(`${name}.png`);
+    };
+    const job = async (text) => {
+      const page = await browser.newPage();
+      await page.goto(web.url, { waitUntil: 'networkidle' });
+      const href = await page.getByRole('link', { name: text }).first().getAttribute('href');
+      await page.close();
+      return href;
+    };
+    const tablet = await job(/lending tablet, blue case/);
+    await shoot('bench', '/');
+    await shoot('job', tablet);
+    await shoot('job-dark', await job(/field phone of the mobile library van/), { theme: 'dark' });
+    await shoot('reasons', await job(/tablet of the village hall/), {
+      act: (page) => page.getByRole('list', { name: 'Suspects' }).getByRole('listitem').first().click(),
+    });
+    await shoot('quick-read', '/', {
+      act: async (page) => {
+        await page.getByPlaceholder(/Quick read/).fill('usb-c port 1: 5V 0.055 hold');
+        await page.keyboard.press('Enter');
+        await page.getByRole('region', { name: 'Quick read' }).getByLabel('Kind of device').selectOption('laptop');
+        await page.getByRole('heading', { name: 'Stays at 5 V, a little awake' }).waitFor();
+      },
+    });
+    await shoot('new-job', '/jobs/new', {
+      act: (page) => page.getByLabel('Battery swollen, punctured or hot').check(),
+    });
+    await shoot('add-run', tablet, {
+      act: async (page) => {
+        await page.keyboard.press('r');
+        await page.getByRole('textbox', { name: /Readings/ }).fill('battery 3.9V limit 3A: 0 | prompt 300mAh');
+        await page.getByRole('dialog').getByRole('button', { name: 'Add run' }).click();
+        await page.getByRole('dialog').getByRole('alert').waitFor();
+      },
+    });
+    await shoot('atlas', '/atlas');
+    await shoot('job-narrow', tablet, { width: 360, height: 740 });
+  } finally {
+    await browser.close();
+    await web.stop();
+    await cluster.stop();
+    rmSync(cluster.home, { recursive: true, force: true });
+  }
+});
