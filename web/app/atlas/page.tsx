@@ -1,0 +1,10 @@
+import { connection } from 'next/server';
+import { AtlasView } from '@/features/atlas/atlas-view';
+import { loadAtlas } from '@/features/atlas/queries';
+
+export const metadata = { title: 'Atlas' };
+
+export default async function AtlasPage() {
+  await connection();
+  return <AtlasView cases={await loadAtlas()} />;
+}

@@ -1,0 +1,12 @@
+import { NewJob } from '@/features/job/new-job';
+
+export const metadata = { title: 'New job' };
+
+export default function NewJobPage() {
+  return (
+    <main className="mx-auto max-w-3xl px-4 py-5">
+      <h1 className="text-2xl">New job</h1>
+      <NewJob />
+    </main>
+  );
+}

@@ -1,0 +1,32 @@
+import type { Metadata, Viewport } from 'next';
+import type { ReactNode } from 'react';
+import { Header } from '@/features/shell/header';
+import { KeyProvider } from '@/ui/keys';
+import { ToastProvider } from '@/ui/toast';
+import { themeScript } from '@/ui/theme';
+import './globals.css';
+
+export const metadata: Metadata = {
+  title: { default: 'Umbral', template: '%s · Umbral' },
+  description: 'Names the faulty circuit of a dead device from the current it draws',
+};
+
+export const viewport: Viewport = { width: 'device-width', initialScale: 1 };
+
+export default function RootLayout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en" suppressHydrationWarning>
+      <head>
+        <script dangerouslySetInnerHTML={{ __html: themeScript }} />
+      </head>
+      <body>
+        <KeyProvider>
+          <ToastProvider>
+            <Header />
+            {children}
+          </ToastProvider>
+        </KeyProvider>
+      </body>
+    </html>
+  );
+}

@@ -1,0 +1,138 @@
+'use server';
+
+import { revalidatePath } from 'next/cache';
+import * as yup from 'yup';
+import { resultOf, type Result } from '@/server/errors';
+import {
+  actionInput,
+  checkInput,
+  id,
+  jobInput,
+  markersInput,
+  outcomeInput,
+  readingInput,
+  runSetupInput,
+  stageInput,
+  version,
+  waitInput,
+} from '@/server/input';
+import { addTypedRun, setMarkers, setRunSetup } from '@/server/record';
+import * as work from '@/server/work';
+
+/** Runs one piece of work and shows the job anew. */
+async function changed<T>(run: () => Promise<T>): Promise<Result<T>> {
+  const result = await resultOf(run);
+  if (result.ok) revalidatePath('/', 'layout');
+  return result;
+}
+
+export async function createJob(raw: unknown): Promise<Result<number>> {
+  return changed(() => work.createJob(jobInput.validateSync(raw, { abortEarly: false })));
+}
+
+const editInput = yup.object({ jobId: id, version, job: jobInput.required() });
+
+export async function editJob(raw: unknown): Promise<Result<void>> {
+  return changed(() => {
+    const input = editInput.validateSync(raw, { abortEarly: false });
+    return work.editJob(input.jobId, input.version, input.job);
+  });
+}
+
+export async function setStage(raw: unknown): Promise<Result<void>> {
+  return changed(() => {
+    const input = stageInput.validateSync(raw);
+    return work.setStage(input.jobId, input.version, input.stage);
+  });
+}
+
+export async function setWait(raw: unknown): Promise<Result<void>> {
+  return changed(() => {
+    const input = waitInput.validateSync(raw);
+    return work.setWait(input.jobId, input.version, input.waitingFor, input.hours);
+  });
+}
+
+export async function openDevice(jobId: unknown): Promise<Result<void>> {
+  return changed(() => work.openDevice(id.validateSync(jobId)));
+}
+
+export async function addCheck(raw: unknown): Promise<Result<void>> {
+  return changed(() => work.addCheck(checkInput.validateSync(raw, { abortEarly: false })));
+}
+
+export async function addReading(raw: unknown): Promise<Result<void>> {
+  return changed(() => work.addReading(readingInput.validateSync(raw, { abortEarly: false })));
+}
+
+export async function addAction(raw: unknown): Promise<Result<void>> {
+  return changed(() => work.addAction(actionInput.validateSync(raw, { abortEarly: false })));
+}
+
+export async function closeJob(raw: unknown): Promise<Result<void>> {
+  return changed(() => work.closeJob(outcomeInput.validateSync(raw, { abortEarly: false })));
+}
+
+const versioned = yup.object({ jobId: id, version });
+
+export async function reopenJob(raw: unknown): Promise<Result<void>> {
+  return changed(() => {
+    const input = versioned.validateSync(raw);
+    return work.reopenJob(input.jobId, input.version);
+  });
+}
+
+const typedInput = yup.object({
+  jobId: id,
+  line: yup.string().max(2000, 'The line is longer than 2,000 characters').required('Type what the display shows'),
+  after: yup.string().max(200).nullable().default(null),
+});
+
+export async function typeRun(raw: unknown): Promise<Result<string>> {
+  return changed(() => {
+    const input = typedInput.validateSync(raw);
+    return addTypedRun(input.jobId, input.line, input.after);
+  });
+}
+
+export async function saveMarkers(raw: unknown): Promise<Result<void>> {
+  return changed(() => {
+    const input = markersInput.validateSync(raw);
+    return setMarkers(input.runId, input.version, input.markers);
+  });
+}
+
+const setupInput = yup.object({ runId: id, version, setup: runSetupInput.required() });
+
+export async function saveSetup(raw: unknown): Promise<Result<void>> {
+  return changed(() => {
+    const input = setupInput.validateSync(raw, { abortEarly: false });
+    return setRunSetup(input.runId, input.version, input.setup);
+  });
+}
+
+const removeInput = yup.object({
+  jobId: id,
+  table: yup
+    .string()
+    .oneOf(['runs', 'checks', 'readings'] as const)
+    .required(),
+  entryId: id,
+  removed: yup.boolean().required(),
+});
+
+export async function setRemoved(raw: unknown): Promise<Result<void>> {
+  return changed(() => {
+    const input = removeInput.validateSync(raw);
+    return work.setRemoved(input.jobId, input.table, input.entryId, input.removed);
+  });
+}
+
+const trashInput = yup.object({ jobId: id, trashed: yup.boolean().required() });
+
+export async function setTrashed(raw: unknown): Promise<Result<void>> {
+  return changed(() => {
+    const input = trashInput.validateSync(raw);
+    return work.setTrashed(input.jobId, input.trashed);
+  });
+}

@@ -1,0 +1,81 @@
+'use client';
+
+import { checkTypes, depthWords, type CheckId } from '@umbral/core/words';
+import { useState } from 'react';
+import { Dialog } from '@/ui/dialog';
+import { Field } from '@/ui/parts';
+import { addCheck } from './actions';
+import { FormFoot } from './form-parts';
+import { useSave } from './use-save';
+import type { JobView } from './view';
+
+/** Enters any check with its outcome, whether it was proposed or not. */
+export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
+  const [check, setCheck] = useState<CheckId>('screen');
+  const [outcome, setOutcome] = useState('');
+  const [note, setNote] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const type = checkTypes[check];
+  return (
+    <Dialog open title="Enter a check" onClose={onClose}>
+      <form
+        className="mt-3 grid gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          save(() => addCheck({ jobId: view.job.id, check, outcome: outcome || null, note }), {
+            done: `${type.name}: saved.`,
+            then: onClose,
+            failed: setProblem,
+          });
+        }}
+      >
+        <Field label="Check">
+          <select
+            className="field"
+            value={check}
+            onChange={(e) => {
+              setCheck(e.target.value as CheckId);
+              setOutcome('');
+            }}
+          >
+            {depthWords.map((words, depth) => (
+              <optgroup key={words} label={words}>
+                {Object.entries(checkTypes)
+                  .filter(([, t]) => t.depth === depth)
+                  .map(([id, t]) => (
+                    <option key={id} value={id}>
+                      {t.name}
+                    </option>
+                  ))}
+              </optgroup>
+            ))}
+          </select>
+        </Field>
+        {type.outcomes.length > 0 && (
+          <fieldset>
+            <legend className="text-sm font-semibold">{type.ask}</legend>
+            <div className="mt-1 flex flex-wrap gap-2">
+              {type.outcomes.map((o) => (
+                <label key={o} className={`button ${outcome === o ? 'border-decide bg-decide-soft' : ''}`}>
+                  <input
+                    type="radio"
+                    name="outcome"
+                    className="sr-only"
+                    checked={outcome === o}
+                    onChange={() => setOutcome(o)}
+                  />
+                  {o.replaceAll('-', ' ')}
+                </label>
+              ))}
+            </div>
+          </fieldset>
+        )}
+        <Field label="Note">
+          <input className="field" value={note} onChange={(e) => setNote(e.target.value)} />
+        </Field>
+        <FormFoot saving={saving} problem={problem} />
+      </form>
+    </Dialog>
+  );
+}

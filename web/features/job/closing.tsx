@@ -1,0 +1,19 @@
+import { gradeWords } from '@/features/words';
+import type { JobView } from './view';
+
+/** What it turned out to be. */
+export function Closing({ view }: { view: JobView }) {
+  const { job } = view;
+  return (
+    <div className="card border-good">
+      <h2 className="text-lg">Closed: {job.grade ? gradeWords[job.grade] : ''}</h2>
+      {job.outcomeCircuit && (
+        <p className="mt-1">
+          {job.outcomeCircuit}
+          {job.outcomeTarget && `: ${job.outcomeTarget}`}
+        </p>
+      )}
+      {job.outcomeFix && <p className="mt-1 text-muted">{job.outcomeFix}</p>}
+    </div>
+  );
+}

@@ -1,0 +1,43 @@
+'use client';
+
+import { useState } from 'react';
+import { Dialog } from '@/ui/dialog';
+import { editJob } from './actions';
+import { IntakeForm, type IntakeValues } from './intake-form';
+import { useSave } from './use-save';
+import type { JobView } from './view';
+
+export function IntakeDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const { device, intake, complaintKind } = view.value;
+  const { liquid, dropped, priorRepair, batterySwollen, dataWanted, notes } = intake;
+  const start: IntakeValues = {
+    label: view.job.label,
+    deviceClass: device.class,
+    model: device.model,
+    serial: device.serial,
+    complaint: view.job.complaint,
+    complaintKind: complaintKind ?? '',
+    technician: view.form.technician,
+    dueAt: view.form.dueAt,
+    intake: { liquid, dropped, priorRepair, batterySwollen, dataWanted, notes },
+  };
+  return (
+    <Dialog open title={`Intake of job ${view.job.number}`} onClose={onClose} wide>
+      <IntakeForm
+        start={start}
+        saving={saving}
+        problem={problem}
+        word="Save"
+        onSave={(job) =>
+          save(() => editJob({ jobId: view.job.id, version: view.job.version, job }), {
+            done: 'Intake saved; assessed anew.',
+            then: onClose,
+            failed: setProblem,
+          })
+        }
+      />
+    </Dialog>
+  );
+}

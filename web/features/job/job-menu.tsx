@@ -1,0 +1,105 @@
+'use client';
+
+import { Ellipsis } from 'lucide-react';
+import dynamic from 'next/dynamic';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { useKey } from '@/ui/keys';
+import { ActionMenu } from '@/ui/menu';
+import type { MenuEntry } from '@/ui/menu-props';
+import { useToast } from '@/ui/toast';
+import { openDevice, reopenJob, setTrashed, setWait } from './actions';
+import { useSave } from './use-save';
+import type { JobView } from './view';
+
+// Dialogs are loaded when they are opened, so that the page itself stays light.
+const ActionDialog = dynamic(() => import('./action-dialog').then((m) => m.ActionDialog), { ssr: false });
+const CheckDialog = dynamic(() => import('./check-dialog').then((m) => m.CheckDialog), { ssr: false });
+const IntakeDialog = dynamic(() => import('./intake-dialog').then((m) => m.IntakeDialog), { ssr: false });
+const OutcomeDialog = dynamic(() => import('./outcome-dialog').then((m) => m.OutcomeDialog), { ssr: false });
+const ReadingDialog = dynamic(() => import('./reading-dialog').then((m) => m.ReadingDialog), { ssr: false });
+const WaitDialog = dynamic(() => import('./wait-dialog').then((m) => m.WaitDialog), { ssr: false });
+
+type Open = 'check' | 'reading' | 'action' | 'outcome' | 'intake' | 'wait' | null;
+
+/** What can be entered at any time. */
+export function JobMenu({ view }: { view: JobView }) {
+  const [open, setOpen] = useState<Open>(null);
+  const { save } = useSave();
+  const router = useRouter();
+  const toast = useToast();
+  const { job } = view;
+  useKey('c', 'enter a check', () => setOpen('check'));
+  useKey('m', 'enter a reading', () => setOpen('reading'));
+  useKey('x', 'enter a change made', () => setOpen('action'));
+  useKey('o', 'close the job with its outcome', () => setOpen('outcome'));
+  const close = (): void => setOpen(null);
+  const trash = (): void =>
+    save(() => setTrashed({ jobId: job.id, trashed: true }), {
+      then: () => {
+        router.push('/');
+        toast({
+          tone: 'done',
+          text: `Job ${job.number} is in the trash.`,
+          undo: () => save(() => setTrashed({ jobId: job.id, trashed: false })),
+        });
+      },
+    });
+  const endWait = (): void =>
+    save(() => setWait({ jobId: job.id, version: job.version, waitingFor: '', hours: null }), {
+      done: 'Back on the bench.',
+    });
+  const freeze = (): void =>
+    save(() => openDevice(job.id), { done: 'The call as it stands is kept as the one at opening.' });
+  const reopen = (): void =>
+    save(() => reopenJob({ jobId: job.id, version: job.version }), { done: 'The job is open again.' });
+  const entries: MenuEntry[] = [
+    { text: 'Edit intake', act: () => setOpen('intake') },
+    ...(job.isOpened ? [] : [{ text: 'The device is opened now', act: freeze }]),
+    job.waitingFor ? { text: 'The wait is over', act: endWait } : { text: 'Let it wait', act: () => setOpen('wait') },
+    { text: 'Export as a case package', href: `/api/jobs/${job.id}/package` },
+    ...(job.isClosed ? [{ text: 'Open the job again', act: reopen }] : []),
+    { text: 'Put in the trash', act: trash, danger: true },
+  ];
+  return (
+    <div className="flex flex-wrap gap-1.5">
+      <button type="button" className="button min-h-9" title="Enter a check (c)" onClick={() => setOpen('check')}>
+        Check
+      </button>
+      <button type="button" className="button min-h-9" title="Enter a reading (m)" onClick={() => setOpen('reading')}>
+        Reading
+      </button>
+      <button
+        type="button"
+        className="button min-h-9"
+        title="Enter a change made (x)"
+        onClick={() => setOpen('action')}
+      >
+        Change
+      </button>
+      {!job.isClosed && (
+        <button
+          type="button"
+          className="button min-h-9"
+          title="Close with its outcome (o)"
+          onClick={() => setOpen('outcome')}
+        >
+          Close
+        </button>
+      )}
+      <ActionMenu
+        label="More"
+        icon={<Ellipsis size={18} aria-hidden />}
+        entries={entries}
+        className="button min-h-9 px-2"
+        anchor="bottom end"
+      />
+      {open === 'check' && <CheckDialog view={view} onClose={close} />}
+      {open === 'reading' && <ReadingDialog view={view} onClose={close} />}
+      {open === 'action' && <ActionDialog view={view} onClose={close} />}
+      {open === 'outcome' && <OutcomeDialog view={view} onClose={close} />}
+      {open === 'intake' && <IntakeDialog view={view} onClose={close} />}
+      {open === 'wait' && <WaitDialog view={view} onClose={close} />}
+    </div>
+  );
+}

@@ -1,0 +1,128 @@
+'use client';
+
+import { markerEvents, markerNames, type Marker, type MarkerEvent } from '@umbral/core/words';
+import { Plus } from 'lucide-react';
+import { useRef, useState, type PointerEvent } from 'react';
+import { ActionMenu } from '@/ui/menu';
+import { useToast } from '@/ui/toast';
+import { saveMarkers } from './actions';
+import { axisWidth, plotMargin } from './plot';
+import { useSave } from './use-save';
+import type { RunView } from './view';
+
+/**
+ * What happened when, on a lane under the run. A marker is dragged, or moved with the arrow keys; an inferred one
+ * becomes a given one when it is moved. Every change assesses the job anew.
+ */
+export function MarkerLane({ chosen }: { chosen: RunView }) {
+  const { t0, t1 } = chosen;
+  const [markers, setMarkers] = useState(chosen.markers);
+  const [dragged, setDragged] = useState<number | null>(null);
+  const lane = useRef<HTMLDivElement>(null);
+  const { saving, save } = useSave();
+  const toast = useToast();
+  const span = Math.max(t1 - t0, 1e-9);
+  const left = (t: number): string => {
+    const share = Math.min(1, Math.max(0, (t - t0) / span));
+    return `calc(${axisWidth}px + (100% - ${axisWidth + plotMargin.right}px) * ${share})`;
+  };
+  const timeAt = (clientX: number): number => {
+    const box = lane.current!.getBoundingClientRect();
+    const share = (clientX - box.left - axisWidth) / Math.max(1, box.width - axisWidth - plotMargin.right);
+    return Number((t0 + Math.min(1, Math.max(0, share)) * span).toFixed(3));
+  };
+  const store = (next: Marker[], done: string): void => {
+    const before = markers;
+    setMarkers(next);
+    const given = next.filter((m) => !m.inferred).map(({ t, event, note }) => ({ t, event, note }));
+    save(() => saveMarkers({ runId: chosen.id, version: chosen.version, markers: given }), {
+      done,
+      failed: (message) => {
+        setMarkers(before);
+        toast({ tone: 'problem', text: message });
+      },
+    });
+  };
+  const moved = (k: number, t: number): Marker[] =>
+    markers.map((m, j) => (j === k ? { ...m, t, inferred: undefined } : m));
+  const onMove = (event: PointerEvent, k: number): void => {
+    if (dragged === k) setMarkers(moved(k, timeAt(event.clientX)));
+  };
+  const onDrop = (event: PointerEvent, k: number): void => {
+    if (dragged !== k) return;
+    setDragged(null);
+    const t = timeAt(event.clientX);
+    if (Math.abs(t - (chosen.markers[k]?.t ?? NaN)) > span / 400) store(moved(k, t), 'Marker moved; assessed anew.');
+    else setMarkers(chosen.markers);
+  };
+  const add = (event: MarkerEvent): void =>
+    store(
+      [...markers, { t: Number((t0 + span / 2).toFixed(3)), event }],
+      'Marker added in the middle; drag it to its place.',
+    );
+  return (
+    <div className="relative">
+      <div className="absolute top-0 left-0">
+        <ActionMenu
+          label="Add a marker"
+          icon={<Plus size={17} aria-hidden />}
+          entries={markerEvents.map((event) => ({ text: markerNames[event], act: () => add(event) }))}
+          className="button button-quiet w-9 px-0"
+          anchor="bottom start"
+          disabled={saving}
+        />
+      </div>
+      <div ref={lane} role="group" aria-label="Markers" className="relative h-[54px]">
+        <div
+          aria-hidden
+          className="absolute top-3.5 h-px bg-line"
+          style={{ left: axisWidth, right: plotMargin.right }}
+        />
+        {markers.map((m, k) => (
+          <button
+            key={`${m.event}-${k}`}
+            type="button"
+            role="slider"
+            aria-label={`${markerNames[m.event]}${m.inferred ? ', inferred' : ''}`}
+            aria-valuemin={t0}
+            aria-valuemax={t1}
+            aria-valuenow={m.t}
+            aria-valuetext={`${m.t.toFixed(1)} seconds`}
+            disabled={saving}
+            title={`${markerNames[m.event]} at ${m.t.toFixed(2)} s${m.inferred ? ' (inferred from the trace)' : ''}; drag or use the arrow keys, Delete takes it away`}
+            className="absolute top-0 flex h-11 -translate-x-[11px] touch-none flex-col items-start px-1.5 pt-[9px] text-[0.83rem] text-muted select-none"
+            style={{ left: left(m.t) }}
+            onPointerDown={(e) => {
+              e.currentTarget.setPointerCapture(e.pointerId);
+              setDragged(k);
+            }}
+            onPointerMove={(e) => onMove(e, k)}
+            onPointerUp={(e) => onDrop(e, k)}
+            onKeyDown={(e) => {
+              const step = (e.shiftKey ? 10 : 1) * (span / 200);
+              if (e.key === 'ArrowLeft' || e.key === 'ArrowRight') {
+                e.preventDefault();
+                store(
+                  moved(k, Number(Math.min(t1, Math.max(t0, m.t + (e.key === 'ArrowLeft' ? -step : step))).toFixed(3))),
+                  'Marker moved; assessed anew.',
+                );
+              } else if (e.key === 'Delete')
+                store(
+                  markers.filter((_, j) => j !== k),
+                  'Marker taken away.',
+                );
+            }}
+          >
+            <span
+              className={`mt-px size-2.5 shrink-0 rounded-full border-2 border-ink ${m.inferred ? 'border-dashed bg-paper' : 'bg-raised'}`}
+            />
+            <span className={`whitespace-nowrap ${k % 2 === 1 ? 'translate-y-3' : '-translate-y-px'}`}>
+              {markerNames[m.event]}
+              {m.inferred && ' ?'}
+            </span>
+          </button>
+        ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,140 @@
+'use client';
+
+import { depthWords } from '@umbral/core/words';
+import { useState } from 'react';
+import { useKey } from '@/ui/keys';
+import { addAction, addCheck } from './actions';
+import { useSave } from './use-save';
+import type { JobView, NextView } from './view';
+
+/** The cheapest next test with what each suspect predicts for it, and buttons for its outcomes. */
+export function NextTests({ view }: { view: JobView }) {
+  const [index, setIndex] = useState(0);
+  const [all, setAll] = useState(false);
+  const { next } = view;
+  if (next.length === 0) return null;
+  const at = Math.min(index, next.length - 1);
+  return (
+    <>
+      <NextTest key={`${next[at].name}-${at}`} jobId={view.job.id} next={next[at]} />
+      {next.length > 1 && (
+        <div>
+          <h3 className="mb-1 text-sm font-semibold text-muted">Or instead</h3>
+          <ul className="flex flex-wrap gap-1.5">
+            {next.map((n, k) =>
+              k === at || (!all && k > 3) ? null : (
+                <li key={k}>
+                  <button
+                    type="button"
+                    className="chip min-h-9 bg-raised hover:border-edge"
+                    onClick={() => setIndex(k)}
+                  >
+                    {n.name}
+                  </button>
+                </li>
+              ),
+            )}
+            {!all && next.length > 4 && (
+              <li>
+                <button
+                  type="button"
+                  className="chip min-h-9 text-muted hover:border-edge"
+                  onClick={() => setAll(true)}
+                >
+                  {next.length - 4} more
+                </button>
+              </li>
+            )}
+          </ul>
+        </div>
+      )}
+    </>
+  );
+}
+
+function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
+  const { saving, save } = useSave();
+  const { suggestion: s, outcomes } = next;
+  const record = (outcome: string | null): void => {
+    if (s.check)
+      save(() => addCheck({ jobId, check: s.check, outcome }), {
+        done: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}.`,
+      });
+    else if (s.action)
+      save(() => addAction({ jobId, kind: s.action!.kind, circuit: s.action!.circuit }), {
+        done: 'Noted. Record a run now, in the same setup, so that it counts.',
+      });
+  };
+  return (
+    <section aria-label="Next test" className="arrives rounded-[14px] border-2 border-decide bg-raised px-3.5 py-3">
+      <h3 className="text-lg">{next.name}</h3>
+      {s.kind === 'stop' ? (
+        <p className="mt-1 text-sm">{s.why}</p>
+      ) : (
+        <>
+          <p className="text-[0.87rem] text-muted">
+            {s.minutes} {s.minutes === 1 ? 'minute' : 'minutes'}, {depthWords[s.depth]} · worth {s.bits.toFixed(1)} bit
+          </p>
+          <table className="my-2 w-full text-sm">
+            <caption className="sr-only">What each suspect predicts</caption>
+            <tbody>
+              {next.predicts.map((p) => (
+                <tr key={p.circuit} className="border-b border-dotted border-line">
+                  <th scope="row" className="py-0.5 pr-2 text-left font-normal">
+                    if {p.circuit.toLowerCase()}
+                  </th>
+                  <td className="py-0.5 text-right">{p.says}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {s.depth >= 4 && (
+            <p className="mb-2 text-sm text-decide">
+              Heat or something that cannot be undone: eye protection, extraction; is the data wanted, does the customer
+              agree?
+            </p>
+          )}
+          {s.kind === 'check' && outcomes.length > 0 && (
+            <div className="grid grid-cols-2 gap-2 sm:grid-cols-3 lg:grid-cols-2 xl:grid-cols-3">
+              {outcomes.map((o, k) => (
+                <OutcomeButton key={o} outcome={o} number={k + 1} disabled={saving} onPick={() => record(o)} />
+              ))}
+            </div>
+          )}
+          {s.kind === 'check' && outcomes.length === 0 && (
+            <p className="text-sm text-muted">Enter what you measure under “Reading”.</p>
+          )}
+          {s.kind === 'action' && (
+            <button type="button" className="button w-full" disabled={saving} onClick={() => record(null)}>
+              I have done this
+            </button>
+          )}
+        </>
+      )}
+    </section>
+  );
+}
+
+function OutcomeButton({
+  outcome,
+  number,
+  disabled,
+  onPick,
+}: {
+  outcome: string;
+  number: number;
+  disabled: boolean;
+  onPick: () => void;
+}) {
+  useKey(String(number), `next test: ${outcome.replaceAll('-', ' ')}`, onPick);
+  return (
+    <button
+      type="button"
+      className="button min-w-0 px-1.5 text-[0.93rem] leading-tight"
+      disabled={disabled}
+      onClick={onPick}
+    >
+      {outcome.replaceAll('-', ' ')} <kbd aria-hidden>{number}</kbd>
+    </button>
+  );
+}

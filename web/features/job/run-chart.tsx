@@ -1,0 +1,170 @@
+'use client';
+
+import {
+  Area,
+  ComposedChart,
+  Line,
+  ReferenceArea,
+  ReferenceDot,
+  ReferenceLine,
+  ResponsiveContainer,
+  XAxis,
+  YAxis,
+} from 'recharts';
+import type { RunView } from './view';
+import { axisWidth, chartHeight, plotMargin, voltageSteps, xAxisHeight } from './plot';
+
+interface Point {
+  t: number;
+  level: number | null;
+  high: number | null;
+  band: [number, number] | null;
+  volts: number | null;
+}
+
+/** The run as a silhouette standing on its baseline before the penumbra of what is expected; the voltage as a line above. */
+export function RunChart({ chosen }: { chosen: RunView }) {
+  const { preview, band, run, t0, t1 } = chosen;
+  const voltageOnly = run.quantity === 'voltage-only';
+  const n = preview.mean.length;
+  const points: Point[] = preview.mean.map((level, k) => ({
+    t: t0 + ((k + 0.5) / n) * (t1 - t0),
+    level: voltageOnly ? preview.volts[k] : level,
+    high: voltageOnly ? null : preview.high[k],
+    band: band.low[k] === null || band.high[k] === null ? null : [Math.max(0, band.low[k]), band.high[k]],
+    volts: voltageOnly ? null : preview.volts[k],
+  }));
+  const highest = Math.max(
+    voltageOnly ? 0.5 : 0.002,
+    ...points.map((p) => Math.max(p.level ?? 0, p.high ?? 0, p.band?.[1] ?? 0)),
+  );
+  const top = highest / 0.62;
+  const volts = voltageSteps(preview);
+  const vMax = Math.max(1, ...volts.map((v) => v.volts));
+  return (
+    <div className="mt-2 w-full" style={{ height: chartHeight }} aria-hidden>
+      <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 660, height: chartHeight }}>
+        <ComposedChart data={points} margin={plotMargin} accessibilityLayer={false}>
+          <XAxis
+            dataKey="t"
+            type="number"
+            domain={[t0, t1]}
+            tickFormatter={(t: number) => String(Number(t.toFixed(t1 - t0 < 3 ? 2 : 1)))}
+            tickCount={9}
+            stroke="var(--line)"
+            tick={{ fill: 'var(--muted)', fontSize: 13 }}
+            unit=" s"
+            height={xAxisHeight}
+          />
+          <YAxis
+            yAxisId="a"
+            scale={voltageOnly ? 'linear' : 'sqrt'}
+            domain={[0, top]}
+            ticks={currentTicks(highest, voltageOnly)}
+            tickFormatter={(a: number) =>
+              voltageOnly ? `${a} V` : a < 1 ? `${Math.round(a * 1e5) / 100} mA` : `${a} A`
+            }
+            width={axisWidth}
+            stroke="var(--line)"
+            tick={{ fill: 'var(--muted)', fontSize: 13 }}
+            axisLine={false}
+            allowDataOverflow
+          />
+          <YAxis yAxisId="v" hide domain={[(-0.84 * vMax) / 0.12, (0.16 * vMax) / 0.12]} allowDataOverflow />
+          {currentTicks(highest, voltageOnly).map((a) => (
+            <ReferenceLine key={a} yAxisId="a" y={a} stroke="var(--line)" strokeDasharray="1 5" />
+          ))}
+          <Area
+            yAxisId="a"
+            dataKey="band"
+            type="stepAfter"
+            stroke="none"
+            fill="var(--penumbra)"
+            fillOpacity={0.8}
+            isAnimationActive={false}
+            connectNulls={false}
+          />
+          <Area
+            yAxisId="a"
+            dataKey="high"
+            type="stepAfter"
+            stroke="none"
+            fill="var(--umbra)"
+            fillOpacity={0.35}
+            isAnimationActive={false}
+            connectNulls={false}
+            baseValue={0}
+          />
+          <Area
+            yAxisId="a"
+            dataKey="level"
+            type="stepAfter"
+            stroke="none"
+            fill="var(--umbra)"
+            fillOpacity={1}
+            isAnimationActive={false}
+            connectNulls={false}
+            baseValue={0}
+          />
+          <Line
+            yAxisId="v"
+            dataKey="volts"
+            type="stepAfter"
+            stroke="var(--volts)"
+            strokeWidth={1.8}
+            dot={false}
+            isAnimationActive={false}
+            connectNulls={false}
+          />
+          {volts.map((v) => (
+            <ReferenceDot
+              key={v.t}
+              yAxisId="v"
+              x={v.t}
+              y={v.volts}
+              r={0}
+              label={{ value: v.label, position: 'insideBottomLeft', fill: 'var(--volts)', fontSize: 13, dy: -8 }}
+              ifOverflow="extendDomain"
+            />
+          ))}
+          {chosen.segments
+            .filter((s) => s.kind === 'gap')
+            .map((s) => (
+              <ReferenceArea
+                key={s.t0}
+                yAxisId="a"
+                x1={s.t0}
+                x2={s.t1}
+                fill="var(--line)"
+                fillOpacity={0.35}
+                label={{ value: 'no readings', fill: 'var(--muted)', fontSize: 12 }}
+              />
+            ))}
+          {chosen.leavesAt !== null && (
+            <ReferenceLine
+              yAxisId="a"
+              x={chosen.leavesAt}
+              stroke="var(--decide)"
+              strokeDasharray="4 3"
+              label={{
+                value: 'leaves the expected band here',
+                position: chosen.leavesAt > (t0 + t1) / 2 ? 'insideTopRight' : 'insideTopLeft',
+                fill: 'var(--decide)',
+                fontSize: 14,
+                fontWeight: 700,
+                dy: 62,
+              }}
+            />
+          )}
+        </ComposedChart>
+      </ResponsiveContainer>
+    </div>
+  );
+}
+
+/** A few round levels that read well on the stretched axis. */
+function currentTicks(highest: number, linear: boolean): number[] {
+  const round = [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50];
+  if (linear) return round.filter((x) => x <= highest && x > highest / 6).slice(-4);
+  return round.filter((x) => x <= highest * 1.02 && x >= highest / 30).slice(-4);
+}

@@ -1,0 +1,91 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { lazy, Suspense, useSyncExternalStore } from 'react';
+import { useKey } from '@/ui/keys';
+import { MarkerLane } from './marker-lane';
+import { RunButtons } from '@/features/record/run-buttons';
+import { RunSketch } from './run-sketch';
+import type { JobView, RunView } from './view';
+
+const LazyChart = lazy(() => import('./run-chart').then((m) => ({ default: m.RunChart })));
+const never = (): (() => void) => () => undefined;
+
+/** The chart is large to load: a sketch of the same shape comes with the page and stands until the chart is there. */
+function RunPicture({ chosen }: { chosen: RunView }) {
+  const inBrowser = useSyncExternalStore(
+    never,
+    () => true,
+    () => false,
+  );
+  const sketch = <RunSketch chosen={chosen} />;
+  return inBrowser ? (
+    <Suspense fallback={sketch}>
+      <LazyChart chosen={chosen} />
+    </Suspense>
+  ) : (
+    sketch
+  );
+}
+
+/** The chosen run, large: setup, silhouette before its penumbra, markers, segments in words. */
+export function RunPanel({ chosen, view }: { chosen: RunView; view: JobView }) {
+  const router = useRouter();
+  const keys = view.runs.map((r) => r.key);
+  const go = (step: number): void => {
+    const to = keys[keys.indexOf(chosen.run.id) + step];
+    if (to) router.push(`/jobs/${view.job.id}?run=${encodeURIComponent(to)}`, { scroll: false });
+  };
+  useKey('[', 'the run before', () => go(-1));
+  useKey(']', 'the run after', () => go(1));
+  return (
+    <section aria-label={`Run ${chosen.run.id}`} className="card flex min-h-[600px] flex-col px-4 pt-3.5 pb-4">
+      <div className="flex flex-wrap items-center gap-1.5 text-sm">
+        {chosen.chips.map((c) => (
+          <span key={c} className="chip">
+            {c}
+          </span>
+        ))}
+        <span className="text-muted">{chosen.instrument}</span>
+        <span className="ml-auto">
+          <RunButtons view={view} chosen={chosen} />
+        </span>
+      </div>
+      {chosen.run.typed && <p className="mt-1.5 font-mono text-sm break-words text-muted">{chosen.run.typed}</p>}
+      <p className="sr-only">{chosen.sentence}</p>
+      <RunPicture chosen={chosen} />
+      <MarkerLane chosen={chosen} />
+      <Segments chosen={chosen} />
+      {chosen.notes.length > 0 && (
+        <details className="mt-2.5 text-sm text-muted">
+          <summary>
+            {chosen.notes.length === 1 ? 'One note' : `${chosen.notes.length} notes`} on how this run was read
+          </summary>
+          <ul className="mt-1 list-disc pl-5">
+            {chosen.notes.map((n) => (
+              <li key={n}>{n}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  );
+}
+
+function Segments({ chosen }: { chosen: RunView }) {
+  return (
+    <ol aria-label="Segments in words" className="mt-2 grid grid-cols-[repeat(auto-fit,minmax(118px,1fr))] gap-2.5">
+      {chosen.segments.map((s) => (
+        <li
+          key={`${s.t0}-${s.kind}`}
+          className={`rounded-b-lg border-t-[3px] px-2.5 py-2 text-sm ${s.isFinding ? 'border-decide bg-decide-soft' : 'border-edge bg-raised'}`}
+        >
+          <strong className="block text-base leading-snug">{s.level}</strong>
+          {s.span}
+          <br />
+          {s.does}
+        </li>
+      ))}
+    </ol>
+  );
+}

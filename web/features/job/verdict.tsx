@@ -1,0 +1,79 @@
+import { formatPercent } from '@umbral/core';
+import { Likely } from '@/ui/parts';
+import type { JobView, SuspectView } from './view';
+
+/** Pattern and suspects with honest percentages; the reasons for and against are one click away. */
+export function Verdict({ view }: { view: JobView }) {
+  const { verdict, chosen } = view;
+  if (!verdict) {
+    return (
+      <div className="card">
+        <h2 className="text-xl">No call yet</h2>
+        <p className="mt-1 text-muted">
+          Record a run, or enter what a check or a meter says. The suspects appear here.
+        </p>
+      </div>
+    );
+  }
+  const second = chosen?.pattern[1];
+  return (
+    <>
+      <div>
+        <h2 className="text-[1.55rem] leading-tight">{verdict.pattern?.name ?? 'No run yet'}</h2>
+        {verdict.pattern && (
+          <p className="mt-0.5 text-sm text-muted">
+            {verdict.pattern.id}, {formatPercent(verdict.pattern.p)} · {verdict.says}
+            {second && second.p >= 0.1 && ` · or ${second.name.toLowerCase()}, ${formatPercent(second.p)}`}
+          </p>
+        )}
+      </div>
+      <ol aria-label="Suspects" className="grid gap-1.5">
+        {verdict.suspects.map((s, k) => (
+          <li key={s.id}>
+            <Suspect suspect={s} leads={k < 3} />
+          </li>
+        ))}
+      </ol>
+      {verdict.warnings.length > 0 && (
+        <ul className="grid gap-1 text-sm text-muted">
+          {verdict.warnings.map((w) => (
+            <li key={w}>{w}</li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+function Suspect({ suspect, leads }: { suspect: SuspectView; leads: boolean }) {
+  const best = suspect.reasons.find((r) => r.for > 0) ?? suspect.reasons[0];
+  return (
+    <Likely p={suspect.p}>
+      <details className="group">
+        <summary className="grid grid-cols-[1fr_auto] gap-x-2 px-3 py-1.5 marker:content-none">
+          <span>{suspect.name}</span>
+          <strong>{formatPercent(suspect.p)}</strong>
+          {best && leads && (
+            <span className="col-span-2 truncate text-[0.83rem] text-muted group-open:hidden">{best.item}</span>
+          )}
+        </summary>
+        <ul className="grid gap-1 border-t border-line bg-raised px-3 py-2 text-sm">
+          {suspect.reasons.length === 0 && (
+            <li className="text-muted">Nothing speaks for or against it; this is its base rate.</li>
+          )}
+          {suspect.reasons.slice(0, 10).map((r, k) => (
+            <li key={k} className="grid grid-cols-[5.2em_1fr] gap-1.5">
+              <span className={r.for > 0 ? 'font-semibold text-good' : 'font-semibold text-decide'}>
+                {r.for > 0 ? 'for' : 'against'} {Math.abs(r.for).toFixed(1)}
+              </span>
+              <span>{r.item}</span>
+            </li>
+          ))}
+          {suspect.reasons.length > 0 && (
+            <li className="text-xs text-muted">Weights in decibans: 3 doubles the odds, 10 makes them tenfold.</li>
+          )}
+        </ul>
+      </details>
+    </Likely>
+  );
+}

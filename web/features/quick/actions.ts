@@ -1,0 +1,49 @@
+'use server';
+
+import { deviceClasses } from '@umbral/core';
+import { revalidatePath } from 'next/cache';
+import * as yup from 'yup';
+import { resultOf, type Result } from '@/server/errors';
+import { jobInput } from '@/server/input';
+import { addTypedRun } from '@/server/record';
+import { createJob, setTrashed } from '@/server/work';
+import { quickTyped, type QuickAnswer } from './read';
+
+const quickInput = yup.object({
+  line: yup.string().max(2000, 'The line is longer than 2,000 characters').required('Type what the display shows'),
+  deviceClass: yup.string().oneOf(deviceClasses).required(),
+});
+
+export async function quickRead(raw: unknown): Promise<Result<QuickAnswer>> {
+  return resultOf(() => {
+    const { line, deviceClass } = quickInput.validateSync(raw);
+    return Promise.resolve(quickTyped(line, deviceClass));
+  });
+}
+
+/** Keeps a quick read as a job: the line becomes its first run. */
+export async function keepTyped(raw: unknown): Promise<Result<number>> {
+  return resultOf(async () => {
+    const { line, deviceClass } = quickInput.validateSync(raw);
+    quickTyped(line, deviceClass);
+    const jobId = await createJob(jobInput.validateSync({ label: 'From a quick read', deviceClass, intake: {} }));
+    try {
+      await addTypedRun(jobId, line, null);
+    } catch (error) {
+      await setTrashed(jobId, true);
+      throw error;
+    }
+    revalidatePath('/', 'layout');
+    return jobId;
+  });
+}
+
+/** An empty job for a dropped log that is to be kept; the log follows as its first run. */
+export async function newJobForLog(deviceClass: unknown, name: unknown): Promise<Result<number>> {
+  return resultOf(async () => {
+    const label = typeof name === 'string' && name.trim() !== '' ? `From ${name.trim().slice(0, 150)}` : 'From a log';
+    const jobId = await createJob(jobInput.validateSync({ label, deviceClass, intake: {} }));
+    revalidatePath('/', 'layout');
+    return jobId;
+  });
+}

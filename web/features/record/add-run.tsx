@@ -1,0 +1,189 @@
+'use client';
+
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
+import { useRouter } from 'next/navigation';
+import { useRef, useState } from 'react';
+import { typeRun } from '@/features/job/actions';
+import { useSave } from '@/features/job/use-save';
+import type { JobView } from '@/features/job/view';
+import { Dialog } from '@/ui/dialog';
+import { Field } from '@/ui/parts';
+import { LogList } from './log-list';
+import { SetupFields, setupFormOf, type SetupForm } from './run-form';
+
+const tabClass =
+  'min-h-11 rounded-lg px-3 text-muted data-selected:bg-raised data-selected:font-semibold data-selected:text-ink';
+
+/** Adds runs: typed readings, or logs, several at once. */
+export function AddRun({
+  view,
+  open,
+  onClose,
+  files,
+}: {
+  view: JobView;
+  open: boolean;
+  onClose: () => void;
+  files: File[];
+}) {
+  return (
+    <Dialog open={open} onClose={onClose} title="Add a run" wide>
+      <TabGroup defaultIndex={files.length > 0 ? 1 : 0}>
+        <TabList className="mt-2 flex gap-1">
+          <Tab className={tabClass}>Type what it shows</Tab>
+          <Tab className={tabClass}>Log files</Tab>
+        </TabList>
+        <TabPanels className="mt-3">
+          <TabPanel>
+            <TypeRun view={view} onDone={onClose} />
+          </TabPanel>
+          <TabPanel>
+            <LogRuns view={view} first={files} onDone={onClose} />
+          </TabPanel>
+        </TabPanels>
+      </TabGroup>
+    </Dialog>
+  );
+}
+
+const examples = [
+  'battery 3.9V limit 3A: 0 | prompt 0.07 0.19 0.12 hold',
+  'usb-c port 1: 5V 0.055 hold',
+  'battery 3.8V: 0 | prompt (0.09 0.22 0) loop 6s',
+];
+
+function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
+  const [line, setLine] = useState('');
+  const [after, setAfter] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const router = useRouter();
+  const column = /column (\d+)/.exec(problem ?? '')?.[1];
+  const submit = (): void =>
+    save(() => typeRun({ jobId: view.job.id, line, after: after || null }), {
+      done: 'Run added and assessed.',
+      failed: setProblem,
+      then: (key) => {
+        onDone();
+        router.push(`/jobs/${view.job.id}?run=${key}`, { scroll: false });
+      },
+    });
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        submit();
+      }}
+      className="grid gap-3"
+    >
+      <Field label="Readings" hint="feed and setup, a colon, then what the display showed">
+        <input
+          autoFocus
+          className="field font-mono"
+          value={line}
+          spellCheck={false}
+          autoComplete="off"
+          aria-invalid={problem !== null}
+          onChange={(e) => {
+            setLine(e.target.value);
+            setProblem(null);
+          }}
+        />
+      </Field>
+      {problem && (
+        <div role="alert" className="rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">
+          {column && (
+            <pre className="overflow-x-auto font-mono">
+              {line}
+              {'\n'}
+              {' '.repeat(Math.max(0, Number(column) - 1))}^
+            </pre>
+          )}
+          {problem}
+        </div>
+      )}
+      {view.actions.length > 0 && (
+        <Field label="Follows">
+          <select className="field" value={after} onChange={(e) => setAfter(e.target.value)}>
+            <option value="">no change made</option>
+            {view.actions.map((a) => (
+              <option key={a.key} value={a.key}>
+                {a.words}
+              </option>
+            ))}
+          </select>
+        </Field>
+      )}
+      <div className="text-sm text-muted">
+        For example
+        <ul className="mt-1 grid gap-1">
+          {examples.map((e) => (
+            <li key={e}>
+              <button
+                type="button"
+                className="min-h-9 rounded text-left font-mono hover:text-ink"
+                onClick={() => setLine(e)}
+              >
+                {e}
+              </button>
+            </li>
+          ))}
+        </ul>
+        <p className="mt-2">
+          A bare number is amperes. <b>|</b> or <b>prompt</b> is the press, <b>hold</b> stays, <b>limit</b> is the
+          supply limiting, <b>( … ) loop 6s</b> repeats, <b>off</b> falls to nothing, <b>@12s</b> is a time.
+        </p>
+      </div>
+      <button type="submit" className="button button-main" disabled={saving || line.trim() === ''}>
+        {saving ? 'Saving …' : 'Add run'}
+      </button>
+    </form>
+  );
+}
+
+function LogRuns({ view, first, onDone }: { view: JobView; first: File[]; onDone: () => void }) {
+  const [form, setForm] = useState<SetupForm>(() => setupFormOf(view.chosen));
+  const [files, setFiles] = useState<File[]>(first);
+  const [started, setStarted] = useState(false);
+  const input = useRef<HTMLInputElement>(null);
+  if (started) return <LogList jobId={view.job.id} files={files} setup={form} onDone={onDone} />;
+  return (
+    <div className="grid gap-3">
+      <input
+        ref={input}
+        type="file"
+        multiple
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Log files"
+        accept=".csv,.tsv,.txt,.log,.dat,text/*"
+        onChange={(e) => {
+          setFiles([...files, ...(e.target.files ?? [])]);
+          e.target.value = '';
+        }}
+      />
+      <button
+        type="button"
+        className="min-h-16 rounded-xl border-2 border-dashed border-line px-4 text-muted hover:border-edge"
+        onClick={() => input.current?.click()}
+      >
+        {files.length === 0
+          ? 'Drop logs anywhere on this page, or press here to choose them'
+          : files.map((f) => f.name).join(', ')}
+      </button>
+      <p className="text-sm text-muted">
+        How were they made? A run without its setup means nothing; it applies to{' '}
+        {files.length > 1 ? 'all of these' : 'this one'} and can be corrected on each run.
+      </p>
+      <SetupFields form={form} set={(change) => setForm({ ...form, ...change })} actions={view.actions} />
+      <button
+        type="button"
+        className="button button-main"
+        disabled={files.length === 0}
+        onClick={() => setStarted(true)}
+      >
+        {files.length > 1 ? `Add ${files.length} runs` : 'Add run'}
+      </button>
+    </div>
+  );
+}

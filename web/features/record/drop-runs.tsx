@@ -1,0 +1,49 @@
+'use client';
+
+import dynamic from 'next/dynamic';
+import { createContext, useContext, useState, type ReactNode } from 'react';
+import type { JobView } from '@/features/job/view';
+
+const AddRun = dynamic(() => import('./add-run').then((m) => m.AddRun), { ssr: false });
+
+const Context = createContext<() => void>(() => undefined);
+
+/** Makes the whole job page a place to drop logs on. */
+export function DropRuns({ view, children }: { view: JobView; children: ReactNode }) {
+  const [dialog, setDialog] = useState<{ files: File[]; count: number } | null>(null);
+  const [count, setCount] = useState(0);
+  const [over, setOver] = useState(false);
+  const show = (files: File[]): void => {
+    setCount(count + 1);
+    setDialog({ files, count });
+  };
+  const carriesFiles = (types: readonly string[]): boolean => types.includes('Files');
+  return (
+    <Context.Provider value={() => show([])}>
+      <div
+        onDragOver={(e) => {
+          if (!carriesFiles(e.dataTransfer.types)) return;
+          e.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={(e) => {
+          if (e.currentTarget === e.target) setOver(false);
+        }}
+        onDrop={(e) => {
+          if (!carriesFiles(e.dataTransfer.types)) return;
+          e.preventDefault();
+          setOver(false);
+          show([...e.dataTransfer.files]);
+        }}
+        className={over ? 'outline-4 -outline-offset-4 outline-edge outline-dashed' : ''}
+      >
+        {children}
+      </div>
+      {dialog && <AddRun key={dialog.count} view={view} open files={dialog.files} onClose={() => setDialog(null)} />}
+    </Context.Provider>
+  );
+}
+
+export function useAddRun(): () => void {
+  return useContext(Context);
+}

@@ -1,0 +1,125 @@
+'use client';
+
+import { useState } from 'react';
+import { Field } from '@/ui/parts';
+
+export interface Mapping {
+  time: number | null;
+  timeUnit: 's' | 'ms' | 'us';
+  rateHz: number | null;
+  voltage: number | null;
+  voltageUnit: 'V' | 'mV';
+  current: number | null;
+  currentUnit: 'A' | 'mA' | 'uA';
+}
+
+/** Asks which column is which, with the first rows in view. */
+export function MapColumns({
+  doubt,
+  header,
+  sample,
+  onMap,
+}: {
+  doubt: string;
+  header: string[] | null;
+  sample: string[][];
+  onMap: (mapping: Mapping) => void;
+}) {
+  const width = Math.max(header?.length ?? 0, ...sample.map((r) => r.length));
+  const names = Array.from({ length: width }, (_, k) => header?.[k] || `column ${k + 1}`);
+  const [mapping, setMapping] = useState<Mapping>({
+    time: null,
+    timeUnit: 's',
+    rateHz: null,
+    voltage: null,
+    voltageUnit: 'V',
+    current: null,
+    currentUnit: 'A',
+  });
+  const set = (change: Partial<Mapping>): void => setMapping({ ...mapping, ...change });
+  const column = (label: string, key: 'time' | 'voltage' | 'current') => (
+    <Field label={label}>
+      <select
+        className="field"
+        value={mapping[key] ?? ''}
+        onChange={(e) => set({ [key]: e.target.value === '' ? null : Number(e.target.value) })}
+      >
+        <option value="">none</option>
+        {names.map((n, k) => (
+          <option key={k} value={k}>
+            {n}
+          </option>
+        ))}
+      </select>
+    </Field>
+  );
+  const unit = <K extends 'timeUnit' | 'voltageUnit' | 'currentUnit'>(label: string, key: K, units: Mapping[K][]) => (
+    <Field label={label}>
+      <select
+        className="field"
+        value={mapping[key]}
+        onChange={(e) => set({ [key]: e.target.value } as Partial<Mapping>)}
+      >
+        {units.map((u) => (
+          <option key={u}>{u}</option>
+        ))}
+      </select>
+    </Field>
+  );
+  return (
+    <div className="mt-2 grid gap-3">
+      <p className="text-sm">{doubt}.</p>
+      <div className="overflow-x-auto">
+        <table className="text-sm">
+          <thead>
+            <tr>
+              {names.map((n, k) => (
+                <th key={k} scope="col" className="pr-4 text-left font-semibold">
+                  {n}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {sample.map((row, k) => (
+              <tr key={k}>
+                {names.map((_, j) => (
+                  <td key={j} className="pr-4 whitespace-nowrap">
+                    {row[j]?.slice(0, 30)}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
+        {column('Time', 'time')}
+        {column('Voltage', 'voltage')}
+        {column('Current', 'current')}
+        {mapping.time === null ? (
+          <Field label="Readings a second">
+            <input
+              className="field"
+              inputMode="decimal"
+              value={mapping.rateHz ?? ''}
+              onChange={(e) => set({ rateHz: Number(e.target.value.replace(',', '.')) || null })}
+            />
+          </Field>
+        ) : (
+          unit('Time in', 'timeUnit', ['s', 'ms', 'us'])
+        )}
+        {unit('Voltage in', 'voltageUnit', ['V', 'mV'])}
+        {unit('Current in', 'currentUnit', ['A', 'mA', 'uA'])}
+      </div>
+      <button
+        type="button"
+        className="button button-main"
+        disabled={mapping.current === null && mapping.voltage === null}
+        onClick={() => onMap(mapping)}
+      >
+        Read it so
+      </button>
+    </div>
+  );
+}

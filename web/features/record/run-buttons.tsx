@@ -1,0 +1,60 @@
+'use client';
+
+import { Plus, SlidersHorizontal } from 'lucide-react';
+import dynamic from 'next/dynamic';
+import { useState } from 'react';
+import type { JobView, RunView } from '@/features/job/view';
+import { useKey } from '@/ui/keys';
+import { useAddRun } from './drop-runs';
+
+const SetupDialog = dynamic(() => import('./setup-dialog').then((m) => m.SetupDialog), { ssr: false });
+
+/** Adding a run, and correcting the setup of the one that is shown. */
+export function RunButtons({
+  view,
+  chosen = null,
+  first = false,
+}: {
+  view: JobView;
+  chosen?: RunView | null;
+  first?: boolean;
+}) {
+  const addRun = useAddRun();
+  useKey('r', 'add a run', addRun);
+  if (first) {
+    return (
+      <div className="card grid min-h-[420px] place-items-center text-center">
+        <div>
+          <h2 className="text-xl">Record the first run</h2>
+          <p className="mx-auto mt-2 max-w-md text-muted">
+            Type what the display shows, or drop the log of a meter or supply anywhere on this page. Outside first:
+            every port, both ways up. Then the battery connector: output on, wait, press.
+          </p>
+          <button type="button" className="button button-main mt-4" onClick={addRun}>
+            <Plus size={17} aria-hidden /> Add a run <kbd>r</kbd>
+          </button>
+        </div>
+      </div>
+    );
+  }
+  return (
+    <span className="flex gap-1.5">
+      {chosen && <SetupButton view={view} chosen={chosen} />}
+      <button type="button" className="button min-h-9" onClick={addRun} title="Add a run (r)">
+        <Plus size={16} aria-hidden /> Run
+      </button>
+    </span>
+  );
+}
+
+function SetupButton({ view, chosen }: { view: JobView; chosen: RunView }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <button type="button" className="button min-h-9" onClick={() => setOpen(true)}>
+        <SlidersHorizontal size={15} aria-hidden /> Setup
+      </button>
+      {open && <SetupDialog view={view} chosen={chosen} onClose={() => setOpen(false)} />}
+    </>
+  );
+}

@@ -1,0 +1,189 @@
+'use client';
+
+import { feedWords } from '@/features/words';
+import { Field } from '@/ui/parts';
+import type { Feed } from '@umbral/core/words';
+import type { RunView, JobView } from '@/features/job/view';
+
+/** What the form says of a run's setup: quantities as typed. */
+export interface SetupForm {
+  feed: Feed;
+  setV: string;
+  limitA: string;
+  port: number | null;
+  flipped: boolean;
+  battery: string | null;
+  display: string | null;
+  assembly: string | null;
+  half: string;
+  unplugged: string[];
+  deviceState: string | null;
+  batteryV: string;
+  charger: string | null;
+  instrument: string | null;
+  resolutionA: string;
+  after: string | null;
+}
+
+/** The setup of the last run is the likeliest of the next one. */
+export function setupFormOf(chosen: RunView | null): SetupForm {
+  const s = chosen?.run.setup;
+  const { kind = null, resolutionA = null } = chosen?.run.instrument ?? {};
+  return {
+    feed: chosen?.run.feed ?? 'battery',
+    setV: s?.setV == null ? '' : `${s.setV} V`,
+    limitA: s?.limitA == null ? '' : `${s.limitA} A`,
+    port: s?.port ?? null,
+    flipped: s?.flipped ?? false,
+    battery: s?.battery ?? null,
+    display: s?.display ?? null,
+    assembly: s?.assembly ?? null,
+    half: s?.half ?? '',
+    unplugged: s?.unplugged ?? [],
+    deviceState: s?.deviceState ?? null,
+    batteryV: s?.batteryV == null ? '' : `${s.batteryV} V`,
+    charger: s?.charger ?? null,
+    instrument: kind === 'eye' ? null : kind,
+    resolutionA: resolutionA === null ? '' : `${resolutionA * 1000} mA`,
+    after: null,
+  };
+}
+
+const choices = {
+  battery: [
+    ['', 'not stated'],
+    ['connected', 'battery in'],
+    ['disconnected', 'battery out'],
+    ['absent', 'has none'],
+  ],
+  display: [
+    ['', 'not stated'],
+    ['connected', 'own display'],
+    ['disconnected', 'display off'],
+    ['known-good', 'known-good display'],
+  ],
+  assembly: [
+    ['', 'not stated'],
+    ['assembled', 'in its case'],
+    ['board-alone', 'board alone'],
+    ['half', 'one half'],
+  ],
+  deviceState: [
+    ['', 'not stated'],
+    ['off', 'off'],
+    ['asleep', 'asleep'],
+    ['running', 'running'],
+  ],
+  charger: [
+    ['', 'not stated'],
+    ['own', 'own charger'],
+    ['known-good', 'known-good charger'],
+  ],
+  instrument: [
+    ['', 'not stated'],
+    ['bench-supply', 'bench supply'],
+    ['usb-c-meter', 'USB-C meter'],
+    ['dmm', 'multimeter'],
+    ['current-probe', 'current probe'],
+  ],
+} as const;
+
+/** The setup, without which a run means nothing. */
+export function SetupFields({
+  form,
+  set,
+  actions,
+}: {
+  form: SetupForm;
+  set: (change: Partial<SetupForm>) => void;
+  actions: JobView['actions'];
+}) {
+  const select = (label: string, key: keyof typeof choices) => (
+    <Field label={label}>
+      <select className="field" value={form[key] ?? ''} onChange={(e) => set({ [key]: e.target.value || null })}>
+        {choices[key].map(([value, words]) => (
+          <option key={value} value={value}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </Field>
+  );
+  const text = (label: string, key: 'setV' | 'limitA' | 'batteryV' | 'resolutionA' | 'half', placeholder: string) => (
+    <Field label={label}>
+      <input
+        className="field"
+        value={form[key]}
+        placeholder={placeholder}
+        onChange={(e) => set({ [key]: e.target.value })}
+      />
+    </Field>
+  );
+  return (
+    <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
+      <Field label="Feed">
+        <select className="field" value={form.feed} onChange={(e) => set({ feed: e.target.value as Feed })}>
+          {Object.entries(feedWords).map(([id, words]) => (
+            <option key={id} value={id}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </Field>
+      {form.feed !== 'usb-c' && text('Set voltage', 'setV', '3.9 V')}
+      {form.feed !== 'usb-c' && text('Limit', 'limitA', '3 A')}
+      {form.feed === 'usb-c' && (
+        <Field label="Port">
+          <input
+            className="field"
+            inputMode="numeric"
+            value={form.port ?? ''}
+            placeholder="1"
+            onChange={(e) => set({ port: e.target.value === '' ? null : Number(e.target.value) })}
+          />
+        </Field>
+      )}
+      {form.feed === 'usb-c' && (
+        <Field label="Plug">
+          <select
+            className="field"
+            value={form.flipped ? 'flipped' : 'as is'}
+            onChange={(e) => set({ flipped: e.target.value === 'flipped' })}
+          >
+            <option>as is</option>
+            <option>flipped</option>
+          </select>
+        </Field>
+      )}
+      {select('Battery', 'battery')}
+      {select('Display', 'display')}
+      {select('Assembly', 'assembly')}
+      {form.assembly === 'half' && text('Which half', 'half', 'upper')}
+      {select('Device before', 'deviceState')}
+      {form.feed !== 'battery' && text('Battery voltage', 'batteryV', '3.7 V')}
+      {form.feed === 'usb-c' && select('Charger', 'charger')}
+      {select('Instrument', 'instrument')}
+      {text('Resolution', 'resolutionA', '1 mA')}
+      <Field label="Unplugged" hint="separate with commas">
+        <input
+          className="field"
+          value={form.unplugged.join(', ')}
+          onChange={(e) => set({ unplugged: e.target.value.split(',').map((x) => x.trimStart()) })}
+          onBlur={() => set({ unplugged: form.unplugged.map((x) => x.trim()).filter(Boolean) })}
+        />
+      </Field>
+      {actions.length > 0 && (
+        <Field label="Follows">
+          <select className="field" value={form.after ?? ''} onChange={(e) => set({ after: e.target.value || null })}>
+            <option value="">no change made</option>
+            {actions.map((a) => (
+              <option key={a.key} value={a.key}>
+                {a.words}
+              </option>
+            ))}
+          </select>
+        </Field>
+      )}
+    </div>
+  );
+}

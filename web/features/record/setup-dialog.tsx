@@ -1,0 +1,40 @@
+'use client';
+
+import { useState } from 'react';
+import { saveSetup } from '@/features/job/actions';
+import { FormFoot } from '@/features/job/form-parts';
+import { useSave } from '@/features/job/use-save';
+import type { JobView, RunView } from '@/features/job/view';
+import { Dialog } from '@/ui/dialog';
+import { SetupFields, setupFormOf, type SetupForm } from './run-form';
+
+/** Corrects how a run was made. */
+export function SetupDialog({ view, chosen, onClose }: { view: JobView; chosen: RunView; onClose: () => void }) {
+  const [form, setForm] = useState<SetupForm>(() => ({ ...setupFormOf(chosen), after: chosen.run.after }));
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const submit = (): void =>
+    save(
+      () =>
+        saveSetup({
+          runId: chosen.id,
+          version: chosen.version,
+          setup: { ...form, unplugged: form.unplugged.filter(Boolean) },
+        }),
+      { done: 'Setup saved; assessed anew.', then: onClose, failed: setProblem },
+    );
+  return (
+    <Dialog open onClose={onClose} title={`Setup of run ${chosen.run.id}`} wide>
+      <form
+        className="mt-3 grid gap-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          submit();
+        }}
+      >
+        <SetupFields form={form} set={(change) => setForm({ ...form, ...change })} actions={view.actions} />
+        <FormFoot saving={saving} problem={problem} />
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,36 @@
+'use client';
+
+import Link from 'next/link';
+import { usePathname, useRouter } from 'next/navigation';
+import { useKey } from '@/ui/keys';
+
+const places = [
+  { href: '/', name: 'Bench', key: 'b' },
+  { href: '/atlas', name: 'Atlas', key: 'a' },
+];
+
+export function NavLinks() {
+  const path = usePathname();
+  const router = useRouter();
+  useKey('b', 'to the bench', () => router.push('/'));
+  useKey('a', 'to the atlas of closed cases', () => router.push('/atlas'));
+  useKey('n', 'new job', () => router.push('/jobs/new'));
+  return (
+    <nav aria-label="Places" className="flex gap-1">
+      {places.map((p) => {
+        const here = p.href === '/' ? path === '/' || path.startsWith('/jobs') : path.startsWith(p.href);
+        return (
+          <Link
+            key={p.href}
+            href={p.href}
+            title={`${p.name} (${p.key})`}
+            aria-current={here ? 'page' : undefined}
+            className={`flex min-h-11 items-center rounded-lg px-2.5 ${here ? 'bg-raised text-ink' : 'text-muted hover:text-ink'}`}
+          >
+            {p.name}
+          </Link>
+        );
+      })}
+    </nav>
+  );
+}

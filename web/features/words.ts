@@ -1,0 +1,139 @@
+import type { Run, Segment } from '@umbral/core';
+import {
+  circuitNames,
+  formatCurrent,
+  formatSeconds,
+  formatStatedCurrent,
+  formatVoltage,
+  type CircuitId,
+} from '@umbral/core/words';
+
+export const feedWords = { battery: 'battery feed', 'usb-c': 'USB-C', 'dc-in': 'DC input' } as const;
+
+export const classWords = {
+  phone: 'phone',
+  tablet: 'tablet',
+  laptop: 'laptop',
+  handheld: 'handheld',
+  console: 'console',
+  ereader: 'e-reader',
+  other: 'other device',
+} as const;
+
+export const complaintWords = {
+  'no-start': 'does not start',
+  'no-charge': 'does not charge',
+  'slow-charge': 'charges slowly',
+  drain: 'drains',
+  'no-picture': 'no picture',
+  restarts: 'restarts',
+  intermittent: 'comes and goes',
+  other: 'something else',
+} as const;
+
+export const gradeWords = {
+  measured: 'cause measured and repaired',
+  cleared: 'cured, cause not measured',
+  disappeared: 'went away by itself',
+  'not-found': 'not found',
+  declined: 'declined',
+  'not-economical': 'not economical',
+} as const;
+
+export const stageWords = ['look', 'record', 'call', 'isolate', 'measure', 'locate', 'act', 'verify', 'close'] as const;
+
+export function jobNumber(id: number): string {
+  return String(id).padStart(4, '0');
+}
+
+/** What a run is called in the story: feed, port, plug. */
+export function runTitle(run: Pick<Run, 'feed' | 'setup'>): string {
+  const words: string[] = [feedWords[run.feed]];
+  if (run.setup.port !== null) words.push(`port ${run.setup.port}`);
+  if (run.setup.flipped) words.push('flipped');
+  const title = words.join(', ');
+  return title.charAt(0).toUpperCase() + title.slice(1);
+}
+
+/** The setup as short sentences, one a chip. */
+export function setupWords(run: Pick<Run, 'feed' | 'setup' | 'quantity'>): string[] {
+  const s = run.setup;
+  const words: string[] = [feedWords[run.feed]];
+  if (run.quantity === 'voltage-only') words.push('voltage only');
+  if (s.setV !== null) words.push(formatVoltage(s.setV));
+  if (s.limitA !== null) words.push(`limit ${formatStatedCurrent(s.limitA)}`);
+  if (s.port !== null) words.push(`port ${s.port}`);
+  if (s.flipped) words.push('plug flipped');
+  if (s.assembly)
+    words.push(
+      { assembled: 'in its case', 'board-alone': 'board alone', half: s.half ? `half: ${s.half}` : 'one half' }[
+        s.assembly
+      ],
+    );
+  if (s.battery) words.push({ connected: 'battery in', disconnected: 'battery out', absent: 'no battery' }[s.battery]);
+  if (s.batteryV !== null) words.push(`battery at ${formatVoltage(s.batteryV)}`);
+  if (s.display)
+    words.push(
+      { connected: 'own display', disconnected: 'display off', 'known-good': 'known-good display' }[s.display],
+    );
+  if (s.deviceState && s.deviceState !== 'unknown')
+    words.push({ off: 'device off', asleep: 'device asleep', running: 'device running' }[s.deviceState]);
+  if (s.charger && s.charger !== 'unknown')
+    words.push({ own: 'own charger', 'known-good': 'known-good charger' }[s.charger]);
+  for (const part of s.unplugged) words.push(`without ${part}`);
+  return words;
+}
+
+const instrumentWords = {
+  'bench-supply': 'supply',
+  'usb-c-meter': 'USB-C meter',
+  dmm: 'multimeter',
+  'current-probe': 'current probe',
+  eye: 'read by eye',
+} as const;
+
+/** Instrument, rate and resolution in a few words. */
+export function instrumentSentence(run: Pick<Run, 'instrument'>, intervalS: number, resolutionA: number): string {
+  const { kind } = run.instrument;
+  const words: string[] = [kind ? instrumentWords[kind] : 'instrument not stated'];
+  if (kind !== 'eye' && intervalS > 0) {
+    const rate = 1 / intervalS;
+    words.push(rate >= 0.95 ? `${Math.round(rate)} readings a second` : `a reading every ${formatSeconds(intervalS)}`);
+  }
+  if (resolutionA > 0) words.push(`±${formatStatedCurrent(resolutionA)}`);
+  return words.join(', ');
+}
+
+export function circuitName(id: CircuitId): string {
+  return circuitNames[id];
+}
+
+/** One segment in words: how much, and what it does. */
+export function segmentWords(s: Segment, resolutionA: number): { level: string; does: string } {
+  const level = s.meanA === null ? formatVoltage(s.meanV) : formatCurrent(s.meanA, resolutionA);
+  const watts =
+    s.watts !== null && s.watts >= 0.05 ? `, ${s.watts < 10 ? s.watts.toFixed(1) : Math.round(s.watts)} W` : '';
+  switch (s.kind) {
+    case 'zero':
+      return { level: 'nothing', does: s.meanV === null ? 'draws nothing' : `at ${formatVoltage(s.meanV)}` };
+    case 'limit':
+      return { level: s.meanA === null ? 'in the limit' : level, does: 'the supply is limiting: at least this' };
+    case 'pulses':
+      return {
+        level: `pulses, ${level} mean`,
+        does: s.periodS === null ? 'repeats' : `the same every ${formatSeconds(s.periodS)}`,
+      };
+    case 'bursts':
+      return { level: `bursts, ${level} mean`, does: `activity${watts}` };
+    case 'ramp':
+      return { level: `ramp, ${level} mean`, does: 'moves steadily' };
+    case 'gap':
+      return { level: 'no readings', does: 'the recording paused' };
+    default:
+      return { level, does: `steady${s.meanV === null ? '' : ` at ${formatVoltage(s.meanV)}`}${watts}` };
+  }
+}
+
+export function spanWords(t0: number, t1: number): string {
+  return `${formatSeconds(t0)} to ${formatSeconds(t1)}`;
+}

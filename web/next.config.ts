@@ -1,0 +1,26 @@
+import type { NextConfig } from 'next';
+import { join } from 'node:path';
+
+const root = join(__dirname, '..');
+
+const config: NextConfig = {
+  transpilePackages: ['@umbral/core'],
+  serverExternalPackages: ['knex', 'pg', 'pino'],
+  outputFileTracingRoot: root,
+  turbopack: { root },
+  poweredByHeader: false,
+  devIndicators: false,
+  headers: () =>
+    Promise.resolve([
+      {
+        source: '/:path*',
+        headers: [
+          { key: 'X-Content-Type-Options', value: 'nosniff' },
+          { key: 'Referrer-Policy', value: 'same-origin' },
+          { key: 'X-Frame-Options', value: 'DENY' },
+        ],
+      },
+    ]),
+};
+
+export default config;

@@ -1,0 +1,28 @@
+import knex, { type Knex } from 'knex';
+
+declare global {
+  var umbralDb: Knex | undefined;
+}
+
+/** The connection pool; one a process, also across development reloads. */
+export function db(): Knex {
+  if (!globalThis.umbralDb) {
+    const url = process.env.DATABASE_URL;
+    if (!url) throw new Error('DATABASE_URL is not set; start with "npm run demo" or "npm start" at the root');
+    globalThis.umbralDb = knex({ client: 'pg', connection: url, pool: { min: 0, max: 10 } });
+  }
+  return globalThis.umbralDb;
+}
+
+/** A transaction, or the pool. */
+export type Queries = Knex | Knex.Transaction;
+
+/** JSON for a jsonb column. PostgreSQL holds no zero character in text, so it is taken out. */
+export function json(value: unknown): string {
+  return JSON.stringify(value).replaceAll('\\u0000', '');
+}
+
+/** Text for a text column, without the zero character that PostgreSQL refuses. */
+export function plain(text: string): string {
+  return text.replaceAll('\0', '');
+}

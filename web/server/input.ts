@@ -1,0 +1,183 @@
+import {
+  actionKinds,
+  circuitIds,
+  complaintKinds,
+  deviceClasses,
+  feeds,
+  formatVoltage,
+  markerEvents,
+  outcomeGrades,
+  parseQuantity,
+  railStates,
+  readingModes,
+  type Kind,
+} from '@umbral/core';
+import * as yup from 'yup';
+import { plain } from './db.ts';
+import { ExpectedError } from './errors.ts';
+import { stages } from './rows.ts';
+
+/** Input of people, checked at the edge. Messages name the field as the screen does. */
+const text = (label: string, most: number) =>
+  yup
+    .string()
+    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .max(most, `${label}: expected at most ${most} characters`)
+    .default('');
+const orNull = (values: readonly string[], label: string) =>
+  yup
+    .string()
+    .transform((x: unknown) => (x === '' ? null : x))
+    .nullable()
+    .oneOf([...values, null], `${label}: expected one of ${values.join(', ')}`)
+    .default(null);
+const flag = yup.boolean().default(false);
+
+export const id = yup.number().integer().positive().max(2_147_483_647).required();
+export const version = yup.number().integer().positive().required();
+
+export const intakeInput = yup.object({
+  liquid: flag,
+  dropped: flag,
+  priorRepair: flag,
+  batterySwollen: flag,
+  dataWanted: flag,
+  notes: text('Notes', 4000),
+});
+
+export const jobInput = yup.object({
+  label: text('Device', 200).required('Device: say what it is, such as "lending tablet, blue case"'),
+  deviceClass: yup.string().oneOf(deviceClasses, 'Kind of device: choose one').required('Kind of device: choose one'),
+  model: text('Model', 200),
+  serial: text('Serial', 200),
+  complaint: text('Complaint', 2000),
+  complaintKind: orNull(complaintKinds, 'Complaint'),
+  technician: text('Technician', 100),
+  dueAt: yup
+    .date()
+    .transform((x: unknown, original: unknown) => (original === '' || original === null ? null : x))
+    .typeError('Due: expected a date')
+    .nullable()
+    .default(null),
+  intake: intakeInput.required(),
+  expect: yup.object().default({}),
+});
+
+export const stageInput = yup.object({ jobId: id, version, stage: yup.string().oneOf(stages).required() });
+
+export const waitInput = yup.object({
+  jobId: id,
+  version,
+  waitingFor: text('Waiting for', 200),
+  hours: yup
+    .number()
+    .min(0)
+    .max(24 * 365)
+    .nullable()
+    .default(null),
+});
+
+export const checkInput = yup.object({
+  jobId: id,
+  check: text('Check', 100).required('Check: choose one'),
+  outcome: yup.string().max(100).nullable().default(null),
+  note: text('Note', 2000),
+});
+
+export const actionInput = yup.object({
+  jobId: id,
+  kind: yup.string().oneOf(actionKinds, 'What was done: choose one').required('What was done: choose one'),
+  circuit: orNull(circuitIds, 'Circuit'),
+  target: text('Part', 200),
+  note: text('Note', 2000),
+  runBefore: yup.string().max(200).nullable().default(null),
+});
+
+export const readingInput = yup.object({
+  jobId: id,
+  where: text('Where', 200).required('Where: name the rail, net or part'),
+  circuit: orNull(circuitIds, 'Circuit'),
+  state: orNull(railStates, 'Power state'),
+  prompted: yup.boolean().nullable().default(null),
+  mode: yup.string().oneOf(readingModes).required(),
+  value: text('Value', 60).required('Value: type what the meter shows, or OL'),
+  reference: text('Reference', 60),
+  redProbe: orNull(['ground', 'point'], 'Red probe'),
+});
+
+export const outcomeInput = yup.object({
+  jobId: id,
+  version,
+  grade: yup.string().oneOf(outcomeGrades, 'Outcome: choose one').required('Outcome: choose one'),
+  circuit: orNull(circuitIds, 'Circuit'),
+  target: text('Part', 400),
+  fix: text('What cured it', 2000),
+});
+
+export const markersInput = yup.object({
+  runId: id,
+  version,
+  markers: yup
+    .array()
+    .of(
+      yup.object({
+        t: yup.number().required().min(-1e6).max(1e9),
+        event: yup.string().oneOf(markerEvents).required(),
+        note: yup.string().max(500).optional(),
+      }),
+    )
+    .max(10_000)
+    .required(),
+});
+
+/** How a run was made, as the form sends it: quantities as typed. */
+export const runSetupInput = yup.object({
+  feed: yup.string().oneOf(feeds, 'Feed: choose one').required('Feed: choose one'),
+  setV: text('Set voltage', 40),
+  limitA: text('Limit', 40),
+  port: yup.number().integer().min(1, 'Port: expected a number from 1').max(99).nullable().default(null),
+  flipped: flag,
+  battery: orNull(['connected', 'disconnected', 'absent'], 'Battery'),
+  display: orNull(['connected', 'disconnected', 'known-good'], 'Display'),
+  assembly: orNull(['assembled', 'board-alone', 'half'], 'Assembly'),
+  half: text('Half', 100),
+  unplugged: yup.array().of(yup.string().trim().min(1).max(100).required()).max(50).default([]),
+  deviceState: orNull(['off', 'asleep', 'running', 'unknown'], 'Device state'),
+  batteryV: text('Battery voltage', 40),
+  charger: orNull(['own', 'known-good', 'unknown'], 'Charger'),
+  instrument: orNull(['bench-supply', 'usb-c-meter', 'dmm', 'current-probe', 'eye'], 'Instrument'),
+  resolutionA: text('Resolution', 40),
+  after: yup.string().max(200).nullable().default(null),
+});
+export type RunSetupInput = yup.InferType<typeof runSetupInput>;
+
+/** A quantity as typed; null where the field is empty. */
+export function quantityOrNull(typed: string, kind: Kind, label: string, positive = true): number | null {
+  if (typed.trim() === '') return null;
+  const parsed = parseQuantity(typed, kind);
+  if (!parsed.ok) throw new ExpectedError('input', `${label}: ${parsed.error}`);
+  if (positive && !(parsed.value > 0)) throw new ExpectedError('input', `${label}: must be above 0`);
+  return parsed.value;
+}
+
+const mostV = { voltage: 1000, diode: 5 };
+
+/** The value of a reading as typed: a number with or without unit, or `OL`. */
+export function readingValue(
+  typed: string,
+  mode: 'voltage' | 'diode' | 'resistance',
+  label: string,
+): { value: number | null; ol: boolean } {
+  if (/^o\.?l\.?$/i.test(typed.trim())) return { value: null, ol: true };
+  const parsed = parseQuantity(typed, mode === 'resistance' ? 'resistance' : 'voltage');
+  if (!parsed.ok) throw new ExpectedError('input', `${label}: ${parsed.error}, or OL`);
+  if (mode !== 'voltage' && parsed.value < 0)
+    throw new ExpectedError('input', `${label}: is negative; swap the probes or check the mode`);
+  if (mode !== 'resistance' && parsed.value > mostV[mode]) {
+    throw new ExpectedError(
+      'input',
+      `${label}: ${formatVoltage(parsed.value)} is more than ${mode} mode reads; was it typed in millivolts?`,
+    );
+  }
+  return { value: parsed.value, ol: false };
+}

@@ -1,0 +1,107 @@
+import { createHash } from 'node:crypto';
+import { assess, checkTypes, engineVersion, isCheck, type Assessment, type Shape } from '@umbral/core';
+import { json, type Queries } from './db.ts';
+import { conflict, missing } from './errors.ts';
+import { caseOf, type AssessmentRow, type JobContent, type JobRow, type RunRow } from './rows.ts';
+
+/** Everything of a job but its samples. */
+export async function loadContent(q: Queries, jobId: number): Promise<JobContent> {
+  const job = await q<JobRow>('jobs').where({ id: jobId }).whereNull('deleted_at').first();
+  if (!job) throw missing(`Job ${jobId}`);
+  const of = (table: string) => q(table).where({ job_id: jobId }).orderBy('id');
+  // One after the other: a transaction has one connection.
+  const runs = await of('runs').whereNull('deleted_at');
+  const checks = await of('checks').whereNull('deleted_at');
+  const readings = await of('readings').whereNull('deleted_at');
+  const actions = await of('actions');
+  return { job, runs: runs as RunRow[], checks, readings, actions };
+}
+
+/** Changes a job only if nobody else has since `version` was read. */
+export async function updateJob(
+  q: Queries,
+  jobId: number,
+  version: number,
+  changes: Partial<Record<keyof JobRow, unknown>>,
+): Promise<void> {
+  const changed = await q('jobs')
+    .where({ id: jobId, version })
+    .whereNull('deleted_at')
+    .update({ ...changes, version: version + 1, updated_at: q.fn.now() });
+  if (changed === 1) return;
+  const exists = await q('jobs').where({ id: jobId }).whereNull('deleted_at').first('id');
+  throw exists ? conflict() : missing(`Job ${jobId}`);
+}
+
+/** Notes in the record what was done; the record is never changed. */
+export async function audit(q: Queries, jobId: number | null, what: string, detail: object = {}): Promise<void> {
+  await q('audit').insert({ job_id: jobId, what, detail: json(detail) });
+}
+
+export async function latestAssessment(q: Queries, jobId: number): Promise<AssessmentRow | null> {
+  return (await q<AssessmentRow>('assessments').where({ job_id: jobId }).orderBy('id', 'desc').first()) ?? null;
+}
+
+/**
+ * Assesses the job as it stands and stores the result as a new row, unless nothing it depends on has changed. When the
+ * device has just been opened, the assessment that was in force until now is marked.
+ *
+ * @param reason what changed, for the job's story
+ * @param at when it was, where a record is brought in that is older
+ */
+export async function reassess(q: Queries, jobId: number, reason: string, at?: Date): Promise<Assessment> {
+  // One at a time for a job: two that run together would each miss what the other has just stored.
+  await q.raw('SELECT pg_advisory_xact_lock(?, ?)', [4711, jobId]);
+  const content = await loadContent(q, jobId);
+  const value = caseOf(content);
+  const previous = await latestAssessment(q, jobId);
+  if (isOpened(content)) await markOpening(q, jobId, previous, reason, at);
+  const shapes = new Map<string, Shape>(content.runs.map((r) => [r.run_key, r.shape]));
+  const runWarnings = new Map(content.runs.map((r) => [r.run_key, [...r.repairs, ...r.warnings]]));
+  const result = assess({ ...value, outcome: null }, shapes, { runWarnings });
+  const inputs = json([engineVersion, { ...value, outcome: null }, content.runs.map((r) => r.shape)]);
+  const hash = createHash('sha256').update(inputs).digest('hex');
+  if (previous?.inputs_hash === hash) return previous.result;
+  await q('assessments').insert({
+    job_id: jobId,
+    engine: engineVersion,
+    inputs_hash: hash,
+    reason,
+    result: json(result),
+    ...(at ? { created_at: at } : {}),
+  });
+  await q('jobs').where({ id: jobId }).update({ updated_at: q.fn.now() });
+  return result;
+}
+
+/**
+ * Something inside was unplugged, probed or changed. Taking the cover off to reach the battery connector does not count:
+ * that run belongs to the call, which is frozen when the work inside begins (docs/decisions/0004).
+ */
+function isOpened({ job, runs, checks, readings, actions }: JobContent): boolean {
+  const deepCheck = checks.some((c) => isCheck(c.check_id) && c.outcome !== null && checkTypes[c.check_id].depth >= 2);
+  const deepRun = runs.some(
+    (r) => r.setup.unplugged.length > 0 || r.setup.assembly === 'board-alone' || r.setup.assembly === 'half',
+  );
+  return job.opened_at !== null || deepRun || deepCheck || readings.length > 0 || actions.length > 0;
+}
+
+/** Marks, once, the assessment that was in force when the device was opened. */
+export async function markOpening(
+  q: Queries,
+  jobId: number,
+  inForce: AssessmentRow | null,
+  reason: string,
+  at?: Date,
+): Promise<void> {
+  if (inForce) {
+    await q('openings')
+      .insert({ job_id: jobId, assessment_id: inForce.id, reason, ...(at ? { created_at: at } : {}) })
+      .onConflict('job_id')
+      .ignore();
+  }
+  await q('jobs')
+    .where({ id: jobId })
+    .whereNull('opened_at')
+    .update({ opened_at: at ?? q.fn.now() });
+}

@@ -1,0 +1,33 @@
+import type { ColumnMapping } from '@umbral/core';
+import * as yup from 'yup';
+
+const column = yup.number().integer().min(0).max(500).nullable().default(null);
+
+const mappingInput = yup.object({
+  time: column,
+  timeUnit: yup
+    .string()
+    .oneOf(['s', 'ms', 'us'] as const)
+    .default('s'),
+  rateHz: yup.number().positive('Rate: must be above 0').max(1e7).nullable().default(null),
+  voltage: column,
+  voltageUnit: yup
+    .string()
+    .oneOf(['V', 'mV'] as const)
+    .default('V'),
+  current: column,
+  currentUnit: yup
+    .string()
+    .oneOf(['A', 'mA', 'uA'] as const)
+    .default('A'),
+});
+
+/** What a person said about the columns of a log; null where nothing was said. */
+export function readMapping(raw: unknown): ColumnMapping | null {
+  if (raw === null) return null;
+  const mapping = mappingInput.validateSync(raw);
+  if (mapping.current === null && mapping.voltage === null) {
+    throw new yup.ValidationError('Say at least which column is the current or the voltage');
+  }
+  return mapping;
+}

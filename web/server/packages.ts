@@ -1,0 +1,210 @@
+import { promises as fs, createWriteStream } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable, Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import {
+  FormatError,
+  mergeTyped,
+  packageFiles,
+  streamZip,
+  readPackage,
+  zipFiles,
+  type Case,
+  type CasePackage,
+  type PackageFiles,
+  type RandomAccess,
+  type RunContent,
+} from '@umbral/core';
+import { readChunks } from './chunks.ts';
+import { db, json, plain, type Queries } from './db.ts';
+import { audit, loadContent, reassess } from './jobs.ts';
+import { storeLog, storeRun } from './record.ts';
+import { caseOf } from './rows.ts';
+
+const mostUpload = 512 * 1024 * 1024;
+
+/** Keeps an upload in a temporary file while `work` uses it. */
+async function withTemporaryFile<T>(
+  source: AsyncIterable<Uint8Array>,
+  name: string,
+  work: (access: RandomAccess) => Promise<T>,
+): Promise<T> {
+  const folder = await fs.mkdtemp(join(tmpdir(), 'umbral-import-'));
+  try {
+    const path = join(folder, 'upload');
+    let size = 0;
+    const bounded = new Transform({
+      transform(block: Buffer, _encoding, done) {
+        size += block.length;
+        done(size > mostUpload ? new FormatError(name, '', 'the upload is above 512 MB') : null, block);
+      },
+    });
+    await pipeline(Readable.from(source), bounded, createWriteStream(path));
+    const handle = await fs.open(path, 'r');
+    try {
+      return await work({
+        size,
+        read: async (offset, length) => {
+          const bytes = new Uint8Array(Math.max(0, Math.min(length, size - offset)));
+          await handle.read(bytes, 0, bytes.length, offset);
+          return bytes;
+        },
+      });
+    } finally {
+      await handle.close();
+    }
+  } finally {
+    await fs.rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** Imports a case package as a new job: checked whole first, then stored in one transaction. */
+export async function importPackage(
+  source: AsyncIterable<Uint8Array>,
+  name: string,
+  signal?: AbortSignal,
+): Promise<number> {
+  return withTemporaryFile(source, name, async (access) => {
+    const files = await zipFiles(access, name);
+    const found = await readPackage(files);
+    return db().transaction((q) => storePackage(q, found, files, { signal }));
+  });
+}
+
+export interface StoreOptions {
+  signal?: AbortSignal;
+  label?: string;
+  isSample?: boolean;
+  /** When the assessments were made, where that is not now. */
+  at?: Date;
+}
+
+/** Stores a package that has been checked. Assessed once at the end. */
+export async function storePackage(
+  q: Queries,
+  found: CasePackage,
+  files: PackageFiles,
+  options: StoreOptions = {},
+): Promise<number> {
+  const value = found.case;
+  const [{ id: jobId }] = (await q('jobs').insert(jobColumns(value, options)).returning('id')) as { id: number }[];
+  let opened = false;
+  const open = async (): Promise<void> => {
+    if (opened) return;
+    opened = true;
+    // The call as it stood before anything inside was touched is kept: it is the one that counts later.
+    if ((await q('runs').where({ job_id: jobId }).first('id')) !== undefined)
+      await reassess(q, jobId, 'import, before it was opened', options.at);
+    await storeActions(q, jobId, value);
+  };
+  for (const { run, units } of found.runs) {
+    if (
+      run.after !== null ||
+      run.setup.unplugged.length > 0 ||
+      run.setup.assembly === 'board-alone' ||
+      run.setup.assembly === 'half'
+    )
+      await open();
+    if (run.typed !== null) {
+      const typed = mergeTyped(run, run.typed);
+      await storeRun(q, jobId, typed.run, value.device, typed.trace);
+    } else {
+      const file = run.file ?? '';
+      await storeLog(q, jobId, run, value.device, {
+        fileName: file,
+        mapping: null,
+        source: files.open(file),
+        units,
+        signal: options.signal,
+      });
+    }
+  }
+  if (value.actions.length + value.readings.length > 0) await open();
+  for (const c of value.checks) {
+    await q('checks').insert({
+      job_id: jobId,
+      check_id: c.id,
+      outcome: c.outcome,
+      note: plain(c.note),
+      extra: c.extra ? json(c.extra) : null,
+    });
+  }
+  for (const r of value.readings) {
+    const { where, circuit, state, prompted, mode, value: shown, unit, ol, reference, redProbe, powered, extra } = r;
+    await q('readings').insert({
+      job_id: jobId,
+      where: plain(where),
+      circuit,
+      state,
+      prompted,
+      mode,
+      value: shown,
+      unit,
+      ol,
+      reference,
+      red_probe: redProbe,
+      powered,
+      extra: extra ? json(extra) : null,
+    });
+  }
+  await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
+  await reassess(q, jobId, 'import', options.at && new Date(options.at.getTime() + 60_000));
+  return jobId;
+}
+
+async function storeActions(q: Queries, jobId: number, value: Case): Promise<void> {
+  for (const a of value.actions) {
+    await q('actions').insert({
+      job_id: jobId,
+      action_key: a.id,
+      kind: a.kind,
+      circuit: a.circuit,
+      target: plain(a.target),
+      note: plain(a.note),
+      run_before: a.runBefore,
+      extra: a.extra ? json(a.extra) : null,
+    });
+  }
+}
+
+function jobColumns(value: Case, options: StoreOptions) {
+  const { device, outcome } = value;
+  const named =
+    options.label ?? ([device.model, device.serial].filter(Boolean).join(', ') || `${device.class} from package`);
+  return {
+    case_id: plain(value.id),
+    label: plain(named).slice(0, 200),
+    device_class: device.class,
+    model: plain(device.model),
+    serial: plain(device.serial),
+    profile: device.profile,
+    expect: json(device.expect),
+    complaint: plain(value.complaint),
+    complaint_kind: value.complaintKind,
+    intake: json(value.intake),
+    stage: outcome ? 'close' : 'call',
+    outcome_grade: outcome?.grade ?? null,
+    outcome_circuit: outcome?.circuit ?? null,
+    outcome_target: plain(outcome?.target ?? ''),
+    outcome_fix: plain(outcome?.fix ?? ''),
+    outcome_extra: outcome?.extra ? json(outcome.extra) : null,
+    closed_at: outcome ? new Date() : null,
+    extra: json({ ...(value.extra ? { case: value.extra } : {}), ...(device.extra ? { device: device.extra } : {}) }),
+    is_sample: options.isSample ?? false,
+  };
+}
+
+/** A job as a case package, zipped, as a stream. */
+export async function exportPackage(jobId: number): Promise<{ name: string; zip: ReadableStream<Uint8Array> }> {
+  const q = db();
+  const content = await loadContent(q, jobId);
+  const contents = new Map<string, RunContent>(
+    content.runs.map((row) => [
+      row.run_key,
+      { blocks: readChunks(q, row.id), startedAt: row.started_at?.toISOString() ?? null },
+    ]),
+  );
+  const files = packageFiles(caseOf(content), (runId) => contents.get(runId)!);
+  return { name: `umbral-job-${String(jobId).padStart(4, '0')}.zip`, zip: streamZip(files) };
+}

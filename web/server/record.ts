@@ -1,0 +1,262 @@
+import {
+  engineVersion,
+  readTypedRun,
+  unknownInstrument,
+  unknownSetup,
+  type ColumnMapping,
+  type Device,
+  type Instrument,
+  type Marker,
+  type Run,
+  type Setup,
+  type Trace,
+} from '@umbral/core';
+import { describeSamples, readLogOnThread } from './analysis/pool.ts';
+import type { Described, Samples } from './analysis/protocol.ts';
+import { loadSamples, storeChunk } from './chunks.ts';
+import { db, json, plain, type Queries } from './db.ts';
+import { conflict, missing } from './errors.ts';
+import { quantityOrNull, type RunSetupInput } from './input.ts';
+import { audit, loadContent, reassess } from './jobs.ts';
+import { caseOf, runOf, type JobContent, type RunRow } from './rows.ts';
+
+/** The form's words as a setup and an instrument. */
+export function setupOf(input: RunSetupInput): { setup: Setup; instrument: Instrument } {
+  const setup: Setup = {
+    ...unknownSetup,
+    setV: quantityOrNull(input.setV, 'voltage', 'Set voltage'),
+    limitA: quantityOrNull(input.limitA, 'current', 'Limit'),
+    port: input.port,
+    flipped: input.flipped,
+    battery: input.battery as Setup['battery'],
+    display: input.display as Setup['display'],
+    assembly: input.assembly as Setup['assembly'],
+    half: input.half || null,
+    unplugged: input.unplugged,
+    deviceState: input.deviceState as Setup['deviceState'],
+    batteryV: quantityOrNull(input.batteryV, 'voltage', 'Battery voltage'),
+    charger: input.charger as Setup['charger'],
+  };
+  const instrument: Instrument = {
+    ...unknownInstrument,
+    kind: input.instrument as Instrument['kind'],
+    resolutionA: quantityOrNull(input.resolutionA, 'current', 'Resolution'),
+  };
+  return { setup, instrument };
+}
+
+/** The next free name for a run of the job; runs that were taken out keep theirs. Others wait until this one is stored. */
+export async function nextRunKey(q: Queries, jobId: number): Promise<string> {
+  await q.raw('SELECT pg_advisory_xact_lock(?, ?)', [4713, jobId]);
+  const taken = new Set((await q('runs').where({ job_id: jobId }).pluck('run_key')) as string[]);
+  let n = taken.size + 1;
+  while (taken.has(`r${n}`)) n++;
+  return `r${n}`;
+}
+
+export interface NewRun {
+  described: Described;
+  samples: Samples | null;
+  limitSpans: Trace['limitSpans'];
+}
+
+/** Inserts the run; its samples follow with `storeChunk`. */
+export async function insertRun(q: Queries, jobId: number, run: Run, fields: Partial<RunRow> = {}): Promise<number> {
+  const [{ id }] = await q('runs')
+    .insert({
+      job_id: jobId,
+      run_key: run.id,
+      feed: run.feed,
+      quantity: run.quantity,
+      instrument: json(run.instrument),
+      setup: json(run.setup),
+      markers: json(run.markers),
+      after_action: run.after,
+      typed: run.typed === null ? null : plain(run.typed),
+      file_name: run.file === null ? null : plain(run.file),
+      limit_spans: json(fields.limit_spans ?? []),
+      summary: '{}',
+      shape: '{}',
+      preview: '{}',
+      engine: engineVersion,
+      extra: run.extra ? json(run.extra) : null,
+    })
+    .returning('id');
+  return id as number;
+}
+
+/** Writes what was found out about a run. */
+export async function writeDescription(q: Queries, runId: number, d: Described): Promise<void> {
+  await q('runs')
+    .where({ id: runId })
+    .update({
+      quantity: d.run.quantity,
+      repairs: json(d.repairs),
+      warnings: json(d.warnings),
+      summary: json(d.shape.summary),
+      shape: json(d.shape),
+      preview: json(d.preview),
+      engine: engineVersion,
+      started_at: d.startedAt,
+    });
+}
+
+export function deviceOf(content: JobContent): Device {
+  return caseOf(content).device;
+}
+
+/** A run from what a person read off a display. What the form says of the setup stands unless the line says otherwise. */
+export async function addTypedRun(jobId: number, line: string, after: string | null): Promise<string> {
+  return db().transaction(async (q) => {
+    const content = await loadContent(q, jobId);
+    const key = await nextRunKey(q, jobId);
+    const { run, trace } = readTypedRun(plain(line), key);
+    const own: Run = { ...run, after };
+    await storeRun(q, jobId, own, deviceOf(content), trace);
+    await audit(q, jobId, `run ${key} typed`, { line });
+    await reassess(q, jobId, `run ${key}`);
+    return key;
+  });
+}
+
+/** Describes and stores a run whose samples are at hand. */
+export async function storeRun(q: Queries, jobId: number, run: Run, device: Device, trace: Trace): Promise<void> {
+  const samples: Samples = { t: trace.t, v: trace.v, i: trace.i };
+  const described = await describeSamples({
+    kind: 'describe',
+    run,
+    device,
+    samples,
+    summary: null,
+    limitSpans: trace.limitSpans,
+  });
+  const runId = await insertRun(q, jobId, run, { limit_spans: trace.limitSpans });
+  await storeChunk(q, runId, 0, samples);
+  await writeDescription(q, runId, described);
+}
+
+export interface LogUpload {
+  fileName: string;
+  setup: RunSetupInput;
+  mapping: ColumnMapping | null;
+  source: AsyncIterable<Uint8Array>;
+  signal: AbortSignal;
+}
+
+/** A run from a log file, stored block by block in one transaction: all of it or nothing. */
+export async function addLogRun(jobId: number, upload: LogUpload): Promise<string> {
+  const { setup, instrument } = setupOf(upload.setup);
+  return db().transaction(async (q) => {
+    const content = await loadContent(q, jobId);
+    const key = await nextRunKey(q, jobId);
+    const run: Run = {
+      id: key,
+      file: upload.fileName,
+      typed: null,
+      feed: upload.setup.feed,
+      quantity: 'current',
+      instrument,
+      setup,
+      markers: [],
+      after: upload.setup.after,
+    };
+    await storeLog(q, jobId, run, deviceOf(content), upload);
+    await audit(q, jobId, `run ${key} from ${upload.fileName}`);
+    await reassess(q, jobId, `run ${key}`);
+    return key;
+  });
+}
+
+/** Reads a log on a thread and stores its samples as they come. */
+export async function storeLog(
+  q: Queries,
+  jobId: number,
+  run: Run,
+  device: Device,
+  upload: Pick<LogUpload, 'fileName' | 'mapping' | 'source'> & { signal?: AbortSignal; units?: Record<string, string> },
+): Promise<Described> {
+  const runId = await insertRun(q, jobId, run);
+  let seq = 0;
+  const task = {
+    kind: 'log' as const,
+    run,
+    device,
+    fileName: upload.fileName,
+    mapping: upload.mapping,
+    units: upload.units ?? {},
+  };
+  const described = await readLogOnThread(
+    task,
+    upload.source,
+    (samples) => storeChunk(q, runId, seq++, samples),
+    upload.signal,
+  );
+  await writeDescription(q, runId, described);
+  return described;
+}
+
+/** Puts the markers of a run where a person says they are, and assesses anew. */
+export async function setMarkers(runId: number, version: number, markers: Marker[]): Promise<void> {
+  await db().transaction(async (q) => {
+    const row = await lockRun(q, runId, version);
+    const content = await loadContent(q, row.job_id);
+    const given = markers.map(({ t, event, note }): Marker => ({ t, event, ...(note ? { note } : {}) }));
+    const run: Run = { ...runOf(row), markers: given };
+    await redescribe(q, row, run, deviceOf(content), { markers: json(given) });
+    await audit(q, row.job_id, `markers of run ${row.run_key} set`, { markers: given });
+    await reassess(q, row.job_id, `markers of run ${row.run_key}`);
+  });
+}
+
+/** Corrects how a run was made. */
+export async function setRunSetup(runId: number, version: number, input: RunSetupInput): Promise<void> {
+  const { setup, instrument } = setupOf(input);
+  await db().transaction(async (q) => {
+    const row = await lockRun(q, runId, version);
+    const content = await loadContent(q, row.job_id);
+    const { kind, resolutionA } = instrument;
+    const kept = {
+      ...row.instrument,
+      kind: kind ?? row.instrument.kind,
+      resolutionA: resolutionA ?? row.instrument.resolutionA,
+    };
+    const run: Run = { ...runOf(row), feed: input.feed, setup, instrument: kept, after: input.after };
+    await redescribe(q, row, run, deviceOf(content), {
+      feed: input.feed,
+      setup: json(setup),
+      instrument: json(kept),
+      after_action: input.after,
+    });
+    await audit(q, row.job_id, `setup of run ${row.run_key} corrected`);
+    await reassess(q, row.job_id, `setup of run ${row.run_key}`);
+  });
+}
+
+async function lockRun(q: Queries, runId: number, version: number): Promise<RunRow> {
+  const row = await q<RunRow>('runs').where({ id: runId }).whereNull('deleted_at').forUpdate().first();
+  if (!row) throw missing('This run');
+  if (row.version !== version) throw conflict();
+  return row;
+}
+
+async function redescribe(q: Queries, row: RunRow, run: Run, device: Device, changes: object): Promise<void> {
+  const { samples, summary } = await loadSamples(q, row.id, run.instrument);
+  const described = await describeSamples({
+    kind: 'describe',
+    run,
+    device,
+    samples,
+    summary,
+    limitSpans: row.limit_spans,
+  });
+  await q('runs')
+    .where({ id: row.id })
+    .update({
+      ...changes,
+      version: row.version + 1,
+      shape: json(described.shape),
+      summary: json(described.shape.summary),
+      preview: json(described.preview),
+      engine: engineVersion,
+    });
+}

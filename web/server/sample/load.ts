@@ -1,0 +1,130 @@
+import {
+  caseJson,
+  emptyIntake,
+  readPackage,
+  seededRandom,
+  sketchTrace,
+  unknownInstrument,
+  unknownSetup,
+  writeLog,
+  logHeader,
+  type Case,
+  type PackageFiles,
+  type Run,
+} from '@umbral/core';
+import { db } from '../db.ts';
+import { storePackage } from '../packages.ts';
+import { fleet, type SampleJob, type SampleRun } from './fleet.ts';
+import { models } from './models.ts';
+
+const encoder = new TextEncoder();
+
+/** Loads the sample fleet into an empty bench; does nothing where there is any job. The same every time but for the dates. */
+export async function loadSampleFleet(now: Date): Promise<number> {
+  return db().transaction(async (q) => {
+    await q.raw('SELECT pg_advisory_xact_lock(?)', [4712]);
+    const any = await q('jobs').first('id');
+    if (any) return 0;
+    for (const [k, sample] of fleet.entries()) {
+      const files = samplePackage(sample, k + 1);
+      const day = 86_400_000;
+      const cameIn = new Date(now.getTime() - sample.daysAgo * day);
+      const assessedAt = new Date(cameIn.getTime() + 40 * 60_000);
+      const jobId = await storePackage(q, await readPackage(files), files, {
+        label: sample.label,
+        isSample: true,
+        at: assessedAt,
+      });
+      await q('jobs')
+        .where({ id: jobId })
+        .update({
+          stage: sample.stage,
+          technician: sample.technician,
+          created_at: cameIn,
+          due_at: sample.dueInDays === undefined ? null : new Date(now.getTime() + sample.dueInDays * day),
+          waiting_for: sample.waitsFor ?? null,
+          waiting_until:
+            sample.waitsHours === undefined ? null : new Date(now.getTime() + sample.waitsHours * 3_600_000),
+          ...(sample.outcome ? { closed_at: new Date(cameIn.getTime() + 0.4 * day) } : {}),
+        });
+      let minutes = 4;
+      for (const table of ['runs', 'checks', 'actions', 'readings']) {
+        const ids = (await q(table).where({ job_id: jobId }).orderBy('id').pluck('id')) as number[];
+        for (const id of ids) {
+          await q(table)
+            .where({ id })
+            .update({ created_at: new Date(cameIn.getTime() + minutes * 60_000) });
+          minutes += 3;
+        }
+      }
+    }
+    return fleet.length;
+  });
+}
+
+/** A sample job as the files of a case package, so that it takes the same way in as any other. */
+export function samplePackage(sample: SampleJob, seed: number): PackageFiles {
+  const contents = new Map<string, Uint8Array>();
+  const random = seededRandom(seed * 7919);
+  const runs = sample.runs.map((run, k) => toRun(run, `r${k + 1}`, contents, random));
+  const { model } = sample;
+  const value: Case = {
+    id: sample.serial,
+    device: { ...models[model], serial: sample.serial, profile: null },
+    complaint: sample.complaint,
+    complaintKind: sample.complaintKind,
+    intake: { ...emptyIntake, ...sample.intake },
+    runs,
+    // A job that has only been taken in holds nothing to assess yet; the note stands in for it.
+    checks:
+      sample.checks ?? (runs.length === 0 ? [{ id: 'visual', outcome: 'swollen', note: 'seen from outside' }] : []),
+    readings: (sample.readings ?? []).map((r) => ({
+      circuit: null,
+      state: null,
+      prompted: null,
+      unit: 'V',
+      ol: false,
+      reference: null,
+      redProbe: null,
+      powered: null,
+      ...r,
+    })),
+    actions: sample.actions ?? [],
+    outcome: sample.outcome ?? null,
+  };
+  contents.set('case.json', encoder.encode(JSON.stringify(caseJson(value))));
+  return {
+    remarks: [],
+    stat: (name) => Promise.resolve(contents.has(name) ? { size: contents.get(name)!.length, link: false } : null),
+    open: async function* (name) {
+      yield contents.get(name)!;
+    },
+  };
+}
+
+function toRun(sample: SampleRun, id: string, contents: Map<string, Uint8Array>, random: () => number): Run {
+  const base: Run = {
+    id,
+    file: null,
+    typed: sample.typed ?? null,
+    feed: sample.feed ?? feedOf(sample.typed ?? ''),
+    quantity: sample.quantity ?? 'current',
+    instrument: unknownInstrument,
+    setup: { ...unknownSetup, unplugged: [], ...sample.setup },
+    markers: sample.markers ?? [],
+    after: sample.after ?? null,
+  };
+  if (!sample.strokes || !sample.instrument) return base;
+  const { limitA, setV } = base.setup;
+  const trace = sketchTrace(base.feed, sample.strokes, sample.instrument, random, {
+    limitA: limitA ?? undefined,
+    setV: setV ?? undefined,
+  });
+  const file = `runs/${id}.csv`;
+  contents.set(file, encoder.encode(logHeader + [...writeLog(trace)].join('')));
+  return { ...base, file, instrument: trace.instrument };
+}
+
+function feedOf(line: string): Run['feed'] {
+  return line.startsWith('usb-c') ? 'usb-c' : line.startsWith('dc-in') ? 'dc-in' : 'battery';
+}

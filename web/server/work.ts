@@ -1,0 +1,198 @@
+import { isCheck, checkTypes, type ActionKind, type DeviceClass } from '@umbral/core';
+import type { InferType } from 'yup';
+import { db, json, type Queries } from './db.ts';
+import { ExpectedError, missing } from './errors.ts';
+import {
+  readingValue,
+  type actionInput,
+  type checkInput,
+  type jobInput,
+  type outcomeInput,
+  type readingInput,
+} from './input.ts';
+import { audit, latestAssessment, loadContent, markOpening, reassess, updateJob } from './jobs.ts';
+
+/** A new job; assessed at once, so that even the intake has its priors. */
+export async function createJob(input: InferType<typeof jobInput>): Promise<number> {
+  return db().transaction(async (q) => {
+    const [{ id }] = await q('jobs').insert(jobColumns(input)).returning('id');
+    await audit(q, id, 'job created', { label: input.label });
+    return id as number;
+  });
+}
+
+function jobColumns(input: InferType<typeof jobInput>) {
+  return {
+    label: input.label,
+    device_class: input.deviceClass as DeviceClass,
+    model: input.model,
+    serial: input.serial,
+    complaint: input.complaint,
+    complaint_kind: input.complaintKind,
+    technician: input.technician,
+    due_at: input.dueAt,
+    intake: json(input.intake),
+  };
+}
+
+/** Changes device, complaint and intake. */
+export async function editJob(jobId: number, version: number, input: InferType<typeof jobInput>): Promise<void> {
+  await db().transaction(async (q) => {
+    await updateJob(q, jobId, version, jobColumns(input));
+    await audit(q, jobId, 'intake changed');
+    await assessIfThereIsAnything(q, jobId, 'intake changed');
+  });
+}
+
+async function assessIfThereIsAnything(q: Queries, jobId: number, reason: string): Promise<void> {
+  const { runs, checks, readings } = await loadContent(q, jobId);
+  if (runs.length + checks.length + readings.length > 0) await reassess(q, jobId, reason);
+}
+
+export async function setStage(jobId: number, version: number, stage: string): Promise<void> {
+  await db().transaction(async (q) => {
+    await updateJob(q, jobId, version, { stage });
+    await audit(q, jobId, `stage: ${stage}`);
+  });
+}
+
+/** Sends a job to wait, or back to work where `waitingFor` is empty. */
+export async function setWait(jobId: number, version: number, waitingFor: string, hours: number | null): Promise<void> {
+  const until = waitingFor === '' || hours === null ? null : new Date(Date.now() + hours * 3_600_000);
+  await db().transaction(async (q) => {
+    await updateJob(q, jobId, version, { waiting_for: waitingFor || null, waiting_until: until });
+    await audit(q, jobId, waitingFor ? `waits for ${waitingFor}` : 'wait ended');
+  });
+}
+
+/** Marks that the device is now opened; the call as it stands is the one that counts. */
+export async function openDevice(jobId: number): Promise<void> {
+  await db().transaction(async (q) => {
+    await loadContent(q, jobId);
+    const inForce = await latestAssessment(q, jobId);
+    if (!inForce)
+      throw new ExpectedError('input', 'There is no call yet that could be frozen; record a run or a check first.');
+    await markOpening(q, jobId, inForce, 'opened');
+    await audit(q, jobId, 'device opened', { assessment: inForce.id });
+  });
+}
+
+export async function addCheck(input: InferType<typeof checkInput>): Promise<void> {
+  const type = isCheck(input.check) ? checkTypes[input.check] : null;
+  if (!type) throw new ExpectedError('input', `Check: "${input.check}" is not known`);
+  if (type.outcomes.length > 0 && !type.outcomes.includes(input.outcome ?? '')) {
+    throw new ExpectedError('input', `Outcome: expected one of ${type.outcomes.join(', ')}`);
+  }
+  await db().transaction(async (q) => {
+    await loadContent(q, input.jobId);
+    await q('checks').insert({ job_id: input.jobId, check_id: input.check, outcome: input.outcome, note: input.note });
+    await audit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
+    await reassess(q, input.jobId, `${type.name}: ${input.outcome ?? 'noted'}`);
+  });
+}
+
+export async function addReading(input: InferType<typeof readingInput>): Promise<void> {
+  const { value, ol } = readingValue(input.value, input.mode, 'Value');
+  const reference = input.reference === '' ? null : readingValue(input.reference, input.mode, 'Reference').value;
+  await db().transaction(async (q) => {
+    await loadContent(q, input.jobId);
+    await q('readings').insert({
+      job_id: input.jobId,
+      where: input.where,
+      circuit: input.circuit,
+      state: input.state,
+      prompted: input.prompted,
+      mode: input.mode,
+      value,
+      unit: input.mode === 'resistance' ? 'ohm' : 'V',
+      ol,
+      reference,
+      red_probe: input.mode === 'voltage' ? null : (input.redProbe ?? 'ground'),
+    });
+    await audit(q, input.jobId, `reading at ${input.where}`);
+    await reassess(q, input.jobId, `reading at ${input.where}`);
+  });
+}
+
+export async function addAction(input: InferType<typeof actionInput>): Promise<void> {
+  await db().transaction(async (q) => {
+    const { actions, runs } = await loadContent(q, input.jobId);
+    let n = actions.length + 1;
+    while (actions.some((a) => a.action_key === `a${n}`)) n++;
+    const runBefore = input.runBefore ?? runs.at(-1)?.run_key ?? null;
+    await q('actions').insert({
+      job_id: input.jobId,
+      action_key: `a${n}`,
+      kind: input.kind as ActionKind,
+      circuit: input.circuit,
+      target: input.target,
+      note: input.note,
+      run_before: runBefore,
+    });
+    await audit(q, input.jobId, `${input.kind} ${input.target || input.circuit || ''}`.trim());
+    await assessIfThereIsAnything(q, input.jobId, `${input.kind} ${input.target || input.circuit || ''}`.trim());
+  });
+}
+
+/** Takes an entry out of the record's use, or puts it back; nothing is deleted. */
+export async function setRemoved(
+  jobId: number,
+  table: 'runs' | 'checks' | 'readings',
+  entryId: number,
+  removed: boolean,
+): Promise<void> {
+  await db().transaction(async (q) => {
+    const changed = await q(table)
+      .where({ id: entryId, job_id: jobId })
+      .update({ deleted_at: removed ? q.fn.now() : null });
+    if (changed === 0) throw missing('This entry');
+    await audit(q, jobId, removed ? `${table.slice(0, -1)} taken out` : `${table.slice(0, -1)} put back`, {
+      id: entryId,
+    });
+    await reassess(q, jobId, removed ? 'an entry was taken out' : 'an entry was put back');
+  });
+}
+
+/** Moves a job to the trash or back. */
+export async function setTrashed(jobId: number, trashed: boolean): Promise<void> {
+  await db().transaction(async (q) => {
+    const changed = await q('jobs')
+      .where({ id: jobId })
+      .update({ deleted_at: trashed ? q.fn.now() : null });
+    if (changed === 0) throw missing(`Job ${jobId}`);
+    await audit(q, jobId, trashed ? 'job put in the trash' : 'job taken out of the trash');
+  });
+}
+
+export async function closeJob(input: InferType<typeof outcomeInput>): Promise<void> {
+  const found = input.grade === 'measured' || input.grade === 'cleared';
+  if (found && input.circuit === null)
+    throw new ExpectedError('input', 'Circuit: a confirmed outcome names the circuit');
+  await db().transaction(async (q) => {
+    await updateJob(q, input.jobId, input.version, {
+      outcome_grade: input.grade,
+      outcome_circuit: input.circuit,
+      outcome_target: input.target,
+      outcome_fix: input.fix,
+      closed_at: q.fn.now(),
+      stage: 'close',
+      waiting_for: null,
+      waiting_until: null,
+    });
+    await audit(q, input.jobId, `closed: ${input.grade}`, { circuit: input.circuit });
+  });
+}
+
+export async function reopenJob(jobId: number, version: number): Promise<void> {
+  await db().transaction(async (q) => {
+    await updateJob(q, jobId, version, {
+      outcome_grade: null,
+      outcome_circuit: null,
+      outcome_target: '',
+      outcome_fix: '',
+      closed_at: null,
+      stage: 'act',
+    });
+    await audit(q, jobId, 'job opened again');
+  });
+}
