@@ -1,0 +1,71 @@
+import { test as base, expect, type Page } from '@playwright/test';
+
+/** A page that fails the test on any request that leaves loopback and on any error in the console. */
+export const test = base.extend<{ page: Page; allowed: RegExp[] }>({
+  allowed: [[], { option: true }],
+  page: async ({ page, allowed }, run) => {
+    const foreign: string[] = [];
+    const errors: string[] = [];
+    await page.route('**/*', (route) => {
+      const host = new URL(route.request().url()).hostname;
+      if (host === '127.0.0.1' || host === 'localhost') return route.continue();
+      foreign.push(route.request().url());
+      return route.abort();
+    });
+    page.on('pageerror', (error) => errors.push(error.message));
+    page.on('console', (message) => {
+      // The browser logs every answer of 4xx; the tests look at what the screen says instead.
+      if (message.type() === 'error' && !/Failed to load resource/.test(message.text())) errors.push(message.text());
+    });
+    await run(page);
+    expect(foreign, 'requests that left loopback').toEqual([]);
+    expect(
+      errors.filter((e) => !allowed.some((a) => a.test(e))),
+      'errors in the console',
+    ).toEqual([]);
+  },
+});
+
+export { expect };
+
+/** Takes a device in and opens its job; gives the job's address. */
+export async function takeIn(
+  page: Page,
+  label: string,
+  options: { kind?: string; complaint?: string; says?: string; swollen?: boolean } = {},
+): Promise<string> {
+  await page.goto('/jobs/new');
+  if (options.swollen) await page.getByLabel('Battery swollen, punctured or hot').check();
+  await page.getByLabel('Device', { exact: false }).first().fill(label);
+  await page
+    .getByLabel('Kind of device')
+    .last()
+    .selectOption(options.kind ?? 'phone');
+  if (options.complaint) await page.getByLabel('That is, it').selectOption(options.complaint);
+  if (options.says) await page.getByLabel('In the customer’s words').fill(options.says);
+  await page.getByRole('button', { name: 'Take it in' }).click();
+  await page.waitForURL(/\/jobs\/\d+/);
+  return page.url();
+}
+
+export async function typeRun(page: Page, line: string): Promise<void> {
+  await page
+    .getByRole('button', { name: /^(Add a run|Run)/ })
+    .first()
+    .click();
+  await page.getByRole('textbox', { name: /Readings/ }).fill(line);
+  await page.getByRole('dialog').getByRole('button', { name: 'Add run' }).click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+}
+
+export const logLines = (levels: [number, number][], step = 0.05, volts = 4): string => {
+  const rows = ['t_s,voltage_V,current_A'];
+  let t = 0;
+  for (const [seconds, amps] of levels) {
+    for (let k = 0; k < Math.round(seconds / step); k++) {
+      rows.push(`${t.toFixed(3)},${volts},${(amps + ((k * 7919) % 3) * 0.0005).toFixed(4)}`);
+      t += step;
+    }
+  }
+  return `${rows.join('\n')}\n`;
+};

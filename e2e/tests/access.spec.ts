@@ -1,0 +1,66 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, takeIn, test, typeRun } from '../fixtures.ts';
+
+for (const theme of ['light', 'dark'] as const) {
+  test(`the main views meet WCAG AA in the ${theme} theme`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: theme, reducedMotion: 'reduce' });
+    const job = await takeIn(page, `accessible unit, ${theme}`, { kind: 'laptop', says: 'No light' });
+    await typeRun(page, 'dc-in 19V: 30mA | prompt 210mA hold');
+    for (const url of ['/', job, '/atlas', '/jobs/new']) {
+      await page.goto(url);
+      await page.waitForLoadState('networkidle');
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
+      expect(
+        violations.map((v) => `${url} ${v.id}: ${v.nodes[0]?.target.join(' ')} ${v.nodes[0]?.failureSummary ?? ''}`),
+      ).toEqual([]);
+    }
+  });
+}
+
+test('nothing is wider than a narrow screen', async ({ page }) => {
+  await page.setViewportSize({ width: 360, height: 740 });
+  const job = await takeIn(page, 'a unit with a very long description that somebody typed in full at the counter');
+  await typeRun(page, 'battery 4V: 0 | prompt 0.1 0.25 0.35 hold');
+  for (const url of ['/', job, '/atlas', '/jobs/new']) {
+    await page.goto(url);
+    await page.waitForLoadState('networkidle');
+    const overflow = await page.evaluate(
+      () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+    );
+    expect(overflow, url).toBeLessThanOrEqual(0);
+  }
+});
+
+test('keys do what their list says, and not while typing', async ({ page }) => {
+  await takeIn(page, 'keyboard unit');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('add a run');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('r');
+  await expect(page.getByRole('dialog').getByRole('heading', { name: 'Add a run' })).toBeVisible();
+  await page.getByRole('textbox', { name: /Readings/ }).fill('');
+  await page.keyboard.type('battery 4V: 0 b n r');
+  await expect(page.getByRole('dialog').getByRole('heading', { name: 'Add a run' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('b');
+  await page.waitForURL(/\/$/);
+});
+
+test('the theme is switched and stays', async ({ page }) => {
+  await page.emulateMedia({ colorScheme: 'light' });
+  await page.goto('/');
+  const theme = () => page.evaluate(() => document.documentElement.dataset.theme);
+  expect(await theme()).toBe('light');
+  await page.getByRole('button', { name: /Theme: as the system/ }).click();
+  await page.getByRole('button', { name: /Theme: light/ }).click();
+  expect(await theme()).toBe('dark');
+  await page.reload();
+  expect(await theme()).toBe('dark');
+});
+
+test('a page that is not there says so', async ({ page }) => {
+  await page.goto('/jobs/999999');
+  await expect(page.getByText('There is nothing here')).toBeVisible();
+  await page.goto('/jobs/abc');
+  await expect(page.getByText('There is nothing here')).toBeVisible();
+});
