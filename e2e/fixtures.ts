@@ -17,6 +17,14 @@ export const test = base.extend<{ page: Page; allowed: RegExp[] }>({
       // The browser logs every answer of 4xx; the tests look at what the screen says instead.
       if (message.type() === 'error' && !/Failed to load resource/.test(message.text())) errors.push(message.text());
     });
+    // What is pressed before the scripts have taken the page over is lost: wait for them, as a person does.
+    const open = page.goto.bind(page);
+    page.goto = async (url, options) => {
+      const response = await open(url, options);
+      if (response?.headers()['content-type']?.includes('text/html'))
+        await page.waitForFunction(() => document.documentElement.dataset.live === 'yes');
+      return response;
+    };
     await run(page);
     expect(foreign, 'requests that left loopback').toEqual([]);
     expect(

@@ -6,7 +6,8 @@ export default defineConfig({
   expect: { timeout: 10_000 },
   workers: 1,
   fullyParallel: false,
-  retries: 0,
+  // A second try tells a slow machine from a broken page; both tries stand in the report.
+  retries: 1,
   reporter: [['list'], ['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ?? 'test-results/report.json' }]],
   outputDir: 'test-results',
   use: {

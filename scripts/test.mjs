@@ -43,6 +43,7 @@ function countPlaywright(file) {
   const { stats } = JSON.parse(readFileSync(file, 'utf8'));
   counts.passed += stats.expected + stats.flaky;
   counts.failed += stats.unexpected;
+  if (stats.flaky > 0) say(`${stats.flaky} of them passed only at the second try: see the report above`);
 }
 
 main(async () => {

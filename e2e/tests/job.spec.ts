@@ -30,6 +30,8 @@ test('from intake to outcome', async ({ page }) => {
   await expect(page.getByText('added as r2')).toBeVisible();
   await page.getByRole('button', { name: 'Done' }).click();
   await expect(page.getByRole('heading', { name: 'Climbs, then freezes' })).toBeVisible();
+  // What was stated of the other feed and its instrument did not come along.
+  await expect(page.getByRole('region', { name: 'Run r2' })).not.toContainText(/port 1|±100 mA/);
   const suspects = page.getByRole('list', { name: 'Suspects' });
   await expect(suspects.getByRole('listitem').first()).toContainText(/Storage|Memory/);
   await expect(page.getByText('No marker for the press')).toBeHidden();

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { capture, Problem, root, run, say } from './run.mjs';
 
@@ -80,6 +80,14 @@ export async function ensureWebBuild() {
     env,
   });
   if (code !== 0) throw new Problem('The web application could not be built; see the messages above.');
+  dropPublishedSource();
   mkdirSync(join(root, 'web', '.next'), { recursive: true });
   writeFileSync(stamp, wanted);
+}
+
+/** The bundler copies a worker's entry, as it was written, among the public files; nothing asks for it there. */
+function dropPublishedSource() {
+  const media = join(root, 'web', '.next', 'static', 'media');
+  if (!existsSync(media)) return;
+  for (const name of readdirSync(media)) if (/\.tsx?$/.test(name)) rmSync(join(media, name));
 }

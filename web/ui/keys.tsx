@@ -26,18 +26,21 @@ function isTyping(target: EventTarget | null): boolean {
 export function KeyProvider({ children }: { children: ReactNode }) {
   const bindings = useRef<KeyBinding[]>([]);
   const [listed, setListed] = useState<KeyBinding[] | null>(null);
-  const registry = useMemo<Registry>(
-    () => ({
+  const registry = useMemo<Registry>(() => {
+    const change = (to: KeyBinding[]): void => {
+      bindings.current = to;
+      // An open list follows: parts of the screen may still be coming to life.
+      setListed((shown) => (shown ? to : null));
+    };
+    return {
       add: (binding) => {
-        bindings.current = [...bindings.current, binding];
-        return () => {
-          bindings.current = bindings.current.filter((b) => b !== binding);
-        };
+        change([...bindings.current, binding]);
+        return () => change(bindings.current.filter((b) => b !== binding));
       },
-    }),
-    [],
-  );
+    };
+  }, []);
   useEffect(() => {
+    document.documentElement.dataset.live = 'yes';
     const onKey = (event: KeyboardEvent): void => {
       if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
       if (document.querySelector('[role="dialog"]') !== null) return;

@@ -11,6 +11,7 @@ import {
 } from '../case/index.ts';
 import { readTypedRun } from '../formats/index.ts';
 import { patternIds } from '../shape/index.ts';
+import { times } from '../sketch/index.ts';
 import { caseOf, sketchInstruments, sketchRun, typedCase } from '../testing/cases.ts';
 import {
   assess,
@@ -392,4 +393,17 @@ test('the healthy band rises from rest to the start peak', () => {
   expect(band[0].high).toBeLessThan(0.01);
   expect(Math.max(...band.map((b) => b.high))).toBeGreaterThan(1);
   for (const step of band) expect(step.low).toBeLessThanOrEqual(step.high);
+});
+
+test('pulses of the feed itself accuse what stands before the load', () => {
+  const pulses = times(60, [
+    { seconds: 0.2, amps: 0.9, volts: 19 },
+    { seconds: 0.3, amps: 0.01, volts: 3 },
+  ]);
+  const { run, trace } = sketchRun({ feed: 'dc-in', strokes: pulses }, sketchInstruments.logger);
+  const value = caseOf('laptop', { runs: [run] });
+  const a = assess(value, new Map([[run.id, describeShape(value, run, trace, null)]]));
+  expect(a.runs[0].pattern[0].id).toBe('hiccup');
+  expect(a.circuits[0].id).toBe('input.protection');
+  expect(a.circuits[0].evidence.map((e) => e.item).join(' ')).toMatch(/voltage of the feed itself pulses/);
 });

@@ -441,6 +441,45 @@ describe('unrecognised', () => {
     }
   });
 
+  const heater = times(8, [
+    { seconds: 20, amps: 0.8 },
+    { seconds: 15, amps: 0 },
+  ]);
+  const lamp: Stroke[] = [
+    quiet(1),
+    { seconds: 0.3, amps: 2.4, toAmps: 1.1 },
+    { seconds: 0.5, amps: 1.1, toAmps: 0.6 },
+    { seconds: 38, amps: 0.6 },
+  ];
+  test.each<[string, Stroke[], Marker[]]>([
+    ['a thermostat that switches by itself', heater, []],
+    ['a thermostat that a press does not impress', [quiet(1), ...heater], [{ t: 30, event: 'prompt' }]],
+    [
+      'a lamp that a press does not impress',
+      lamp,
+      [
+        { t: 1, event: 'output-on' },
+        { t: 10, event: 'prompt' },
+      ],
+    ],
+  ])('%s', (_, strokes, markers) => {
+    for (const instrument of [logger, probe]) {
+      const { run, trace } = sketchRun({ feed: 'battery', strokes, markers, setup: battery }, instrument);
+      const { patterns } = seen(caseOf('phone'), run, trace);
+      expect(patterns[0].id).toBe('unrecognised');
+    }
+  });
+
+  test('a start-up that falls from its rush into a hold is no lamp', () => {
+    const strokes = [quiet(3), { seconds: 0.4, amps: 0.5 }, { seconds: 20, amps: 0.12 }];
+    const markers: Marker[] = [
+      { t: 0.1, event: 'output-on' },
+      { t: 3, event: 'prompt' },
+    ];
+    const { run, trace } = sketchRun({ feed: 'battery', strokes, markers, setup: battery }, logger);
+    expect(seen(caseOf('phone'), run, trace).patterns[0].id).not.toBe('unrecognised');
+  });
+
   test('a run without a single value', () => {
     const { run, trace } = sketchRun({ feed: 'battery', strokes: [quiet(5)] }, logger);
     const empty = { ...trace, v: trace.v.map(() => NaN), i: trace.i.map(() => NaN) };

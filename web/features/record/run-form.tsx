@@ -44,10 +44,14 @@ export function setupFormOf(chosen: RunView | null): SetupForm {
     batteryV: s?.batteryV == null ? '' : `${s.batteryV} V`,
     charger: s?.charger ?? null,
     instrument: kind === 'eye' ? null : kind,
-    resolutionA: resolutionA === null ? '' : `${resolutionA * 1000} mA`,
+    // Read off a display by eye, the resolution is that of the digits typed; it says nothing of the next instrument.
+    resolutionA: resolutionA === null || kind === 'eye' ? '' : `${resolutionA * 1000} mA`,
     after: null,
   };
 }
+
+/** What was stated of one feed and its instrument does not hold for another. */
+const ofTheFeed = { setV: '', limitA: '', port: null, flipped: false, instrument: null, resolutionA: '' } as const;
 
 const choices = {
   battery: [
@@ -122,7 +126,7 @@ export function SetupFields({
   return (
     <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
       <Field label="Feed">
-        <select className="field" value={form.feed} onChange={(e) => set({ feed: e.target.value as Feed })}>
+        <select className="field" value={form.feed} onChange={(e) => set({ ...ofTheFeed, feed: e.target.value as Feed })}>
           {Object.entries(feedWords).map(([id, words]) => (
             <option key={id} value={id}>
               {words}
