@@ -126,7 +126,11 @@ export function SetupFields({
   return (
     <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
       <Field label="Feed">
-        <select className="field" value={form.feed} onChange={(e) => set({ ...ofTheFeed, feed: e.target.value as Feed })}>
+        <select
+          className="field"
+          value={form.feed}
+          onChange={(e) => set({ ...ofTheFeed, feed: e.target.value as Feed })}
+        >
           {Object.entries(feedWords).map(([id, words]) => (
             <option key={id} value={id}>
               {words}
