@@ -2,3 +2,4 @@ export * from './error.ts';
 export * from './typed/index.ts';
 export * from './log/index.ts';
 export * from './package/index.ts';
+export * from './profile/index.ts';

@@ -13,56 +13,8 @@ import {
   railStates,
   readingModes,
 } from '../../case/index.ts';
+import { above0, expected, flag, from0, gain, id, list, needed, number, oneOf, part, text } from '../rules.ts';
 import { feeds, instrumentKinds, markerEvents, quantities } from '../../trace/index.ts';
-
-/** Messages say what was expected; the path is added by whoever reports them. */
-const expected = {
-  object: 'expected an object',
-  array: 'expected a list',
-  string: 'expected text',
-  number: 'expected a number',
-  boolean: 'expected true or false',
-};
-
-const text = () => yup.string().typeError(expected.string).nullable().max(20_000, 'expected at most 20,000 characters');
-const id = () =>
-  yup
-    .string()
-    .typeError(expected.string)
-    .required('is missing; expected an id')
-    .max(200, 'expected at most 200 characters');
-const flag = () => yup.boolean().typeError(expected.boolean).nullable();
-const number = () => yup.number().typeError(expected.number).nullable();
-const above0 = () => number().test('above-0', 'must be above 0; expected a number above 0', (x) => x == null || x > 0);
-const from0 = () =>
-  number().test('from-0', 'must not be negative; expected a number from 0', (x) => x == null || x >= 0);
-const oneOf = (values: readonly string[]) =>
-  yup
-    .mixed<string>()
-    .nullable()
-    .test(
-      'one-of',
-      `expected one of ${values.join(', ')}`,
-      (x) => x == null || (typeof x === 'string' && values.includes(x)),
-    );
-const needed = (values: readonly string[]) =>
-  oneOf(values).test('needed', `is missing; expected one of ${values.join(', ')}`, (x) => x != null);
-const gain = () => number().test('not-0', 'must not be 0; expected the gain of the instrument, near 1', (x) => x !== 0);
-const list = <T extends yup.ISchema<unknown>>(of: T) =>
-  yup
-    .array()
-    .typeError(expected.array)
-    .of(of as never)
-    .nullable();
-
-/**
- * An object whose keys are checked; keys beyond them are kept. Left out and null mean the same, and a required part
- * cannot be null.
- */
-function part<S extends yup.ObjectShape>(shape: S, isRequired = false) {
-  const schema = yup.object(shape).typeError(expected.object);
-  return isRequired ? schema.required(`is missing; ${expected.object}`) : schema.nullable().default(undefined);
-}
 
 const expect = {
   quiescentA: from0(),

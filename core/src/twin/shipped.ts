@@ -1,0 +1,38 @@
+import genericConsole from './profiles/generic-console.json';
+import genericEreader from './profiles/generic-ereader.json';
+import genericHandheld from './profiles/generic-handheld.json';
+import genericLaptopDc from './profiles/generic-laptop-dc.json';
+import genericLaptop from './profiles/generic-laptop.json';
+import genericPhone from './profiles/generic-phone.json';
+import genericTablet from './profiles/generic-tablet.json';
+import dovetale from './profiles/fenmoor-dovetale-6.json';
+import larkslate from './profiles/fenmoor-larkslate-10.json';
+import barnfold from './profiles/oxbarrow-barnfold-15.json';
+import hearthfold from './profiles/oxbarrow-hearthfold-13.json';
+import moorcall from './profiles/tallgate-moorcall-2.json';
+import pennywren from './profiles/tallgate-pennywren.json';
+import type { Profile } from './profile.ts';
+
+/** Profiles that come with the application; a test reads each of them as strictly as an imported one. */
+const generic = [
+  genericPhone,
+  genericTablet,
+  genericHandheld,
+  genericEreader,
+  genericLaptop,
+  genericLaptopDc,
+  genericConsole,
+] as unknown as Profile[];
+const fleet = [moorcall, larkslate, pennywren, dovetale, hearthfold, barnfold] as unknown as Profile[];
+
+export const shippedProfiles: readonly Profile[] = [...generic, ...fleet];
+
+export function shippedProfile(id: string): Profile | null {
+  return shippedProfiles.find((p) => p.id === id) ?? null;
+}
+
+/** The profile that stands for a class when the model's own is not known. A laptop is told apart by how it is fed. */
+export function genericProfile(deviceClass: string, hasDcInput: boolean): Profile {
+  const id = deviceClass === 'laptop' && hasDcInput ? 'generic-laptop-dc' : `generic-${deviceClass}`;
+  return shippedProfile(id) ?? generic[0];
+}
