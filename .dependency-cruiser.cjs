@@ -4,8 +4,9 @@ const floors = {
   trace: ['quantity'],
   case: ['quantity', 'trace'],
   shape: ['quantity', 'trace'],
-  formats: ['quantity', 'trace', 'case', 'shape'],
-  diagnosis: ['quantity', 'trace', 'case', 'shape'],
+  twin: ['quantity', 'trace'],
+  formats: ['quantity', 'trace', 'case', 'shape', 'twin'],
+  diagnosis: ['quantity', 'trace', 'case', 'shape', 'twin'],
   library: ['quantity', 'trace', 'case', 'shape'],
 };
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { caseOf, seen, sketchInstruments, sketchRun } from '../testing/cases.ts';
-import { gaussian, seededRandom, times, type Stroke } from '../sketch/index.ts';
-import { unknownInstrument, type Trace } from '../trace/index.ts';
+import { times, type Stroke } from '../sketch/index.ts';
+import { gaussian, seededRandom, unknownInstrument, type Trace } from '../trace/index.ts';
 import { pelt } from './pelt.ts';
 import { segmentTrace } from './segments.ts';
 

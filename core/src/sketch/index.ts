@@ -1,2 +1,1 @@
-export * from './random.ts';
 export * from './sketch.ts';

@@ -1,5 +1,11 @@
-import { unknownInstrument, type Feed, type InstrumentKind, type Trace } from '../trace/index.ts';
-import { gaussian, type Random } from './random.ts';
+import {
+  gaussian,
+  unknownInstrument,
+  type Feed,
+  type InstrumentKind,
+  type Random,
+  type Trace,
+} from '../trace/index.ts';
 
 /** One stroke of a sketch: seconds, amperes, volts. */
 export interface Stroke {

@@ -9,9 +9,9 @@ import {
 } from '../case/index.ts';
 import { contextFor, describe as describeShape } from '../diagnosis/index.ts';
 import { recognise, type PatternProbability, type Shape } from '../shape/index.ts';
-import { seededRandom, sketchInstruments, sketchTrace, type SketchInstrument, type Stroke } from '../sketch/index.ts';
+import { sketchInstruments, sketchTrace, type SketchInstrument, type Stroke } from '../sketch/index.ts';
 import { readTypedRun } from '../formats/index.ts';
-import type { Feed, Marker, Trace } from '../trace/index.ts';
+import { seededRandom, type Feed, type Marker, type Trace } from '../trace/index.ts';
 
 /** Shorthand for tests: cases, runs and their patterns from a few words. */
 export function deviceOf(deviceClass: DeviceClass, expect: Device['expect'] = {}): Device {

@@ -5,3 +5,4 @@ export * from './noise.ts';
 export * from './summary.ts';
 export * from './collector.ts';
 export * from './envelope.ts';
+export * from './random.ts';

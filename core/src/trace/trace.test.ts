@@ -3,18 +3,19 @@ import {
   correctReading,
   correctTrace,
   envelope,
+  gaussian,
   lowerBound,
   median,
   noiseFloor,
   quantile,
   robustSpread,
   samplingInterval,
+  seededRandom,
   summarise,
   TraceCollector,
   unknownInstrument,
   type Trace,
 } from './index.ts';
-import { gaussian, seededRandom } from '../sketch/index.ts';
 
 const traceOf = (t: number[], v: number[], i: number[]): Trace => ({
   t: Float64Array.from(t),

@@ -1,0 +1,146 @@
+import type { Profile } from './profile.ts';
+
+export const faultKinds = {
+  none: 'healthy',
+  short: 'short to ground',
+  dead: 'dead',
+  weak: 'gives up early',
+  cycling: 'starts and stops',
+  mute: 'does not answer',
+  open: 'open',
+  resistive: 'high resistance',
+  loose: 'loose',
+  drained: 'drained',
+} as const;
+export type FaultKind = keyof typeof faultKinds;
+
+/** One change to a device. `at` is the id of an element; `value` is in ohms, a share, seconds or volts by kind. */
+export interface Fault {
+  kind: FaultKind;
+  at: string;
+  value: number | null;
+  /** Contact faults: only with the plug this way up; null for both. */
+  side: 'straight' | 'flipped' | null;
+}
+
+/** What may be said of a fault: the element, its circuit, what the value is. */
+export interface FaultTarget {
+  element: 'rail' | 'converter' | 'load' | 'part' | 'port' | 'dc-in' | 'battery' | 'peripheral';
+  index: number;
+  circuit: string;
+  name: string;
+}
+
+/** The battery has no id of its own in a profile. */
+export const batteryId = 'battery';
+
+const valueOf: Record<FaultKind, { unit: string; usual: number; least: number; most: number } | null> = {
+  none: null,
+  short: { unit: 'ohm', usual: 0.5, least: 1e-3, most: 1e5 },
+  dead: null,
+  weak: { unit: '', usual: 0.3, least: 0.01, most: 1 },
+  cycling: { unit: 's', usual: 0.3, least: 0.01, most: 60 },
+  mute: null,
+  open: null,
+  resistive: { unit: 'ohm', usual: 1, least: 1e-3, most: 1e4 },
+  loose: null,
+  drained: { unit: 'V', usual: 2.5, least: 0, most: 60 },
+};
+
+const kindsOf: Record<FaultTarget['element'], FaultKind[]> = {
+  rail: ['short'],
+  converter: ['dead', 'weak', 'cycling', 'short'],
+  load: ['short'],
+  part: ['mute', 'loose'],
+  port: ['open', 'resistive', 'loose'],
+  'dc-in': ['open', 'resistive', 'loose'],
+  battery: ['open', 'resistive', 'loose', 'drained'],
+  peripheral: ['short', 'open'],
+};
+
+/** Finds the element that a fault is at; null where the profile has none of that id. */
+export function targetOf(profile: Profile, at: string): FaultTarget | null {
+  const look = (
+    element: FaultTarget['element'],
+    list: { id: string; circuit?: string; name?: string }[],
+    circuit = '',
+  ): FaultTarget | null => {
+    const index = list.findIndex((item) => item.id === at);
+    if (index < 0) return null;
+    const item = list[index];
+    return { element, index, circuit: item.circuit ?? circuit, name: item.name ?? item.id };
+  };
+  if (at === batteryId)
+    return profile.battery ? { element: 'battery', index: 0, circuit: 'battery.pack', name: 'battery' } : null;
+  return (
+    look('rail', profile.rails) ??
+    look('converter', profile.converters) ??
+    look('load', profile.loads) ??
+    look('part', profile.parts) ??
+    look('port', profile.ports, 'input.port') ??
+    look('peripheral', profile.peripherals) ??
+    (profile.dcIn ? look('dc-in', [profile.dcIn], 'input.port') : null)
+  );
+}
+
+/** The circuit of a fault; `none` for a healthy device. */
+export function circuitOfFault(profile: Profile, fault: Fault): string {
+  return fault.kind === 'none' ? 'none' : (targetOf(profile, fault.at)?.circuit ?? 'unmodelled');
+}
+
+export const healthy: Fault = { kind: 'none', at: '', value: null, side: null };
+
+/**
+ * Reads `kind:element`, `kind:element=value` or `kind:element/flipped`, as the command line takes them.
+ *
+ * @throws {RangeError} with what was expected
+ */
+export function parseFault(profile: Profile, spec: string): Fault {
+  const text = spec.trim();
+  if (text === 'none') return healthy;
+  const match = /^([a-z]+):([^=/]+)(?:\/(straight|flipped))?(?:=([^=]+))?$/.exec(text);
+  if (!match) throw new RangeError(`"${spec}": expected "none" or "kind:element", with "=value" where it has one`);
+  const [, kindText, at, side, valueText] = match;
+  if (!Object.hasOwn(faultKinds, kindText) || kindText === 'none')
+    throw new RangeError(`"${kindText}" is not a kind of fault; expected ${Object.keys(faultKinds).join(', ')}`);
+  const kind = kindText as FaultKind;
+  const target = targetOf(profile, at);
+  if (!target) throw new RangeError(`"${at}" is not an element of the profile ${profile.id}`);
+  if (!kindsOf[target.element].includes(kind))
+    throw new RangeError(`a ${target.element} cannot be "${kind}"; it can be ${kindsOf[target.element].join(', ')}`);
+  const rule = valueOf[kind];
+  if (rule === null && valueText !== undefined) throw new RangeError(`"${kind}" takes no value`);
+  let value: number | null = null;
+  if (rule !== null) {
+    value = valueText === undefined ? rule.usual : Number(valueText.replace(/\s*(ohm|s|V)$/, ''));
+    if (!(value >= rule.least && value <= rule.most))
+      throw new RangeError(
+        `"${valueText ?? ''}": expected a number from ${rule.least} to ${rule.most} ${rule.unit}`.trim(),
+      );
+  }
+  if (side !== undefined && target.element !== 'port') throw new RangeError('only a port can be at fault one way up');
+  return { kind, at, value, side: (side as Fault['side'] | undefined) ?? null };
+}
+
+/** The text that `parseFault` reads. */
+export function formatFault(fault: Fault): string {
+  if (fault.kind === 'none') return 'none';
+  const side = fault.side === null ? '' : `/${fault.side}`;
+  return `${fault.kind}:${fault.at}${side}${fault.value === null ? '' : `=${Number(fault.value.toPrecision(4))}`}`;
+}
+
+/** The fault in words. */
+export function sayFault(profile: Profile, fault: Fault): string {
+  if (fault.kind === 'none') return 'healthy';
+  const target = targetOf(profile, fault.at);
+  const unit = valueOf[fault.kind]?.unit ?? '';
+  const value = fault.value === null || fault.kind === 'weak' ? '' : `, ${Number(fault.value.toPrecision(2))} ${unit}`;
+  const side = fault.side === null ? '' : fault.side === 'flipped' ? ', plug turned over' : ', plug as it is';
+  return `${target?.name ?? fault.at}: ${faultKinds[fault.kind]}${value}${side}`;
+}
+
+/** Kinds of fault that the element with this id can have. */
+export function kindsAt(profile: Profile, at: string): FaultKind[] {
+  const target = targetOf(profile, at);
+  return target ? kindsOf[target.element] : [];
+}

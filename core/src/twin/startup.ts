@@ -1,0 +1,451 @@
+import { levelOf, type Board } from './board.ts';
+import { conditionOf, type Circumstances, type TwinSetup } from './condition.ts';
+import type { Fault } from './fault.ts';
+import { goodShare, makeWorkspace, solve, type Condition, type Solution, type Workspace } from './solve.ts';
+
+/** A stretch of a start-up in which nothing changes. Seconds, amperes and volts at the feed. */
+export interface TwinSegment {
+  t0: number;
+  t1: number;
+  kind: 'off' | 'level' | 'bursts' | 'pulses' | 'limit';
+  meanA: number;
+  /** Highest value held within it: the top of pulses or bursts. */
+  highA: number;
+  lowA: number;
+  periodS: number | null;
+  duty: number | null;
+  volts: number;
+  /** Voltage between pulses of the feed itself. */
+  lowV: number;
+  /** Stage reached, -1 before the first. */
+  stage: number;
+  contractV: number;
+  railV: number[];
+  solution: Solution;
+}
+
+export interface TwinEvent {
+  t: number;
+  what:
+    | 'output-on'
+    | 'plug'
+    | 'contract'
+    | 'prompt'
+    | 'stage'
+    | 'waits'
+    | 'gives-up'
+    | 'sags'
+    | 'source-cuts'
+    | 'lets-go'
+    | 'runs';
+  detail: string;
+}
+
+/** One virtual start-up. */
+export interface StartUp {
+  segments: TwinSegment[];
+  events: TwinEvent[];
+  circumstances: Circumstances;
+  /** Highest stage reached, and whether the last one was. */
+  stage: number;
+  running: boolean;
+  restarts: number;
+  /** What a stage waited for in vain: ids of rails and parts. */
+  waitsFor: string[];
+  contractV: number;
+  /** A start-up that would have gone on for ever was cut off here. */
+  cutOff: boolean;
+}
+
+type Need = Board['needs'][number][number];
+
+const mostEvents = 400;
+const attachS = 0.15;
+const contractS = 0.45;
+const sagS = 0.06;
+const reattachS = 1.4;
+/** Share of the time that bursts of activity last. */
+const busyTime = 0.4;
+/** When a loose contact lets go after the source came on, and for how long: uneven, as a hand or the heat moves it. */
+const looseAt: [number, number][] = [
+  1.3, 2.2, 4.9, 5.6, 8.4, 9.1, 12.6, 14.9, 15.5, 18.8, 23.1, 24, 28.7, 33.2, 36.9,
+].map((t, k) => [t, [0.2, 0.55, 0.3, 0.15, 0.8][k % 5]]);
+const settleBeforeStageS = 0.01;
+
+interface State {
+  t: number;
+  stage: number;
+  enteredAt: number;
+  /** When the first stage begins by itself or after the press; Infinity while nobody asked. */
+  startAt: number;
+  external: number;
+  contractV: number;
+  contractAt: number;
+  volts: number;
+  /** The stage waits for something for ever. */
+  held: boolean;
+  pressed: boolean;
+}
+
+/**
+ * Starts a device virtually: quasi-static and driven by events. At each event the tree is solved with the source's own
+ * behaviour, then everything holds until the next one. Bounded: never more than a fixed number of events.
+ *
+ * @param faults none, one, or several at once
+ * @throws {RangeError} for a feed, port or element that the device does not have
+ */
+export function startUp(
+  board: Board,
+  faults: readonly Fault[],
+  setup: TwinSetup,
+  workspace = makeWorkspace(board),
+): StartUp {
+  return new Run(board, faults, setup, workspace).go();
+}
+
+class Run {
+  private readonly circumstances: Circumstances;
+  private readonly condition: Condition;
+  private readonly segments: TwinSegment[] = [];
+  private readonly events: TwinEvent[] = [];
+  private readonly waited = new Set<string>();
+  private readonly solved = new Map<string, Solution>();
+  private restarts = 0;
+  private reached = -1;
+  private highestContract = 0;
+
+  constructor(
+    private readonly board: Board,
+    faults: readonly Fault[],
+    private readonly setup: TwinSetup,
+    private readonly workspace: Workspace,
+  ) {
+    this.circumstances = conditionOf(board, faults, setup);
+    this.condition = this.circumstances.condition;
+  }
+
+  go(): StartUp {
+    const { setup, board } = this;
+    const s: State = this.begin();
+    let count = 0;
+    while (s.t < setup.seconds && count++ < mostEvents) this.step(s);
+    const last = board.profile.stages.length - 1;
+    return {
+      segments: this.segments,
+      events: this.events,
+      circumstances: this.circumstances,
+      stage: this.reached,
+      running: s.stage === last && last >= 0,
+      restarts: this.restarts,
+      waitsFor: [...this.waited],
+      contractV: this.highestContract,
+      cutOff: s.t < setup.seconds,
+    };
+  }
+
+  private begin(): State {
+    const { setup } = this;
+    const on = Math.max(0, setup.onS);
+    const empty = solve(this.board, this.condition, 0, this.workspace, 0);
+    if (on > 0) this.push(0, Math.min(on, setup.seconds), empty, -1, 0, 'off');
+    this.say(on, setup.feed === 'usb-c' ? 'plug' : 'output-on', '');
+    const usb = setup.feed === 'usb-c';
+    const attached = on + (usb ? attachS : 0);
+    if (usb && attached > on) this.push(on, Math.min(attached, setup.seconds), empty, -1, 0, 'off');
+    return {
+      t: attached,
+      stage: -1,
+      enteredAt: attached,
+      startAt: setup.promptS ?? Infinity,
+      external: 0,
+      contractV: usb ? 5 : 0,
+      contractAt: usb ? attached + contractS : Infinity,
+      volts: this.circumstances.sourceV,
+      held: false,
+      pressed: setup.promptS === null,
+    };
+  }
+
+  private say(t: number, what: TwinEvent['what'], detail: string): void {
+    this.events.push({ t, what, detail });
+  }
+
+  private solveNow(s: State): Solution {
+    const level = levelOf(this.board, s.external, s.stage);
+    const key = `${level} ${s.volts}`;
+    let found = this.solved.get(key);
+    if (!found) {
+      found = solve(this.board, this.condition, level, this.workspace, s.volts);
+      this.solved.set(key, found);
+    }
+    return found;
+  }
+
+  private step(s: State): void {
+    const { setup } = this;
+    const now = this.solveNow(s);
+    const again = this.externalOf(s, now);
+    if (again > s.external) {
+      s.external = again;
+      if (again === 2 && this.board.profile.startsOnPower && s.stage < 0) s.startAt = Math.min(s.startAt, s.t + 0.3);
+      return;
+    }
+    if (now.mode === 'cc' && setup.feed === 'usb-c') return this.sourceCuts(s, now);
+    if (now.sags) return this.sagged(s, now);
+    const next = this.nextEvent(s, now);
+    const until = Math.min(setup.seconds, next.t);
+    this.push(s.t, until, now, s.stage, s.contractV, null);
+    s.t = Math.max(until, s.t);
+    if (next.t <= setup.seconds && next.t < Infinity) next.act();
+    else s.t = setup.seconds;
+  }
+
+  /** 0: only the source; 1: the port's controller has attached; 2: an adapter is accepted. */
+  private externalOf(s: State, solution: Solution): number {
+    const { setup, board } = this;
+    if (setup.feed === 'battery') return s.external;
+    if (setup.feed === 'dc-in') return solution.railV[this.condition.feedRail] > 3 ? 2 : 0;
+    const port = board.profile.ports[setup.port - 1];
+    if (!this.answers(port.controller, solution)) return s.external;
+    const raised = this.circumstances.contracts.length === 0 || s.contractV > 5.5;
+    const others = port.contractNeeds.every((id) => this.answers(id, solution));
+    return raised && others ? 2 : 1;
+  }
+
+  private answers(id: string, s: Solution): boolean {
+    const p = this.board.partIndex.get(id);
+    return p !== undefined && !this.condition.partMute[p] && this.stands(this.board.partRail[p], s);
+  }
+
+  private stands(rail: number, s: Solution): boolean {
+    return rail < 0 || s.railV[rail] >= goodShare * this.board.nominalV[rail];
+  }
+
+  private has(need: Need, s: Solution): boolean {
+    if (need.part < 0) return this.stands(need.rail, s);
+    return !this.condition.partMute[need.part] && this.stands(this.board.partRail[need.part], s);
+  }
+
+  /** A rail that an earlier stage brought up and that has gone since. */
+  private lostRail(stage: number, s: Solution): Need | undefined {
+    for (let k = 0; k < stage; k++) {
+      const lost = this.board.needs[k].find((n) => n.part < 0 && n.then !== 'skip' && !this.stands(n.rail, s));
+      if (lost) return lost;
+    }
+    return undefined;
+  }
+
+  /** The next thing that happens by itself, and what it does. */
+  private nextEvent(s: State, now: Solution): { t: number; act: () => void } {
+    const choices = [
+      this.contractEvent(s, now),
+      this.promptEvent(s, now),
+      this.stageEvent(s, now),
+      this.interruption(s),
+    ];
+    return choices.reduce((a, b) => (b.t < a.t ? b : a));
+  }
+
+  /** A loose contact lets go at uneven times, for uneven times. */
+  private interruption(s: State): { t: number; act: () => void } {
+    if (!this.circumstances.loose) return never;
+    const next = looseAt.find(([t]) => this.setup.onS + t >= s.t + 0.02);
+    if (!next) return never;
+    const [t, seconds] = next;
+    return {
+      t: this.setup.onS + t,
+      act: () => {
+        this.say(s.t, 'lets-go', '');
+        const empty = solve(this.board, this.condition, 0, this.workspace, 0);
+        const usb = this.setup.feed === 'usb-c';
+        const until = Math.min(this.setup.seconds, s.t + seconds);
+        this.push(s.t, until, usb ? empty : { ...empty, feedV: s.volts }, -1, 0, 'off');
+        s.t = until;
+        const again = s.stage >= 0;
+        if (again || s.pressed) this.fallBack(s, again && this.board.profile.brownOut === 'restart');
+        if (usb) Object.assign(s, { external: 0, contractV: 5, volts: 5, contractAt: until + contractS });
+      },
+    };
+  }
+
+  private contractEvent(s: State, now: Solution): { t: number; act: () => void } {
+    const port = this.board.profile.ports[this.setup.port - 1];
+    const next = this.circumstances.contracts.find((v) => v > s.contractV + 0.1);
+    const able = next !== undefined && s.contractAt < Infinity && s.external >= 1;
+    if (!able || !port.contractNeeds.every((id) => this.answers(id, now))) return never;
+    const highest = this.circumstances.contracts.at(-1) ?? next;
+    return {
+      t: Math.max(s.contractAt, s.t),
+      act: () => {
+        s.contractV = highest;
+        s.volts = highest;
+        this.highestContract = Math.max(this.highestContract, highest);
+        this.say(s.t, 'contract', `${highest} V`);
+      },
+    };
+  }
+
+  private promptEvent(s: State, now: Solution): { t: number; act: () => void } {
+    if (s.stage >= 0 || s.startAt === Infinity) return never;
+    return {
+      t: Math.max(s.startAt, s.t),
+      act: () => {
+        const byHand = !s.pressed;
+        s.pressed = true;
+        s.startAt = Infinity;
+        if (byHand) this.say(s.t, 'prompt', '');
+        const parts = this.board.profile.parts.filter((p) => p.role === 'sequencer' || (byHand && p.role === 'button'));
+        const deaf = parts.filter((p) => !this.answers(p.id, now));
+        deaf.forEach((p) => this.waited.add(p.id));
+        if (deaf.length === 0 && this.board.profile.stages.length > 0) this.enter(s, 0);
+      },
+    };
+  }
+
+  private enter(s: State, stage: number): void {
+    s.stage = stage;
+    s.enteredAt = s.t;
+    s.held = false;
+    this.reached = Math.max(this.reached, stage);
+    const last = this.board.profile.stages.length - 1;
+    this.say(s.t, stage === last ? 'runs' : 'stage', this.board.profile.stages[stage].id);
+  }
+
+  private stageEvent(s: State, now: Solution): { t: number; act: () => void } {
+    if (s.stage < 0 || s.held) return never;
+    const { stages } = this.board.profile;
+    const spec = stages[s.stage];
+    const lost = this.lostRail(s.stage, now);
+    if (lost) {
+      this.waited.add(lost.id);
+      return {
+        t: s.t + sagS,
+        act: () => {
+          this.say(s.t, 'gives-up', lost.id);
+          this.fallBack(s, this.board.profile.brownOut === 'restart');
+        },
+      };
+    }
+    const missing = this.board.needs[s.stage].find((n) => n.then !== 'skip' && !this.has(n, now));
+    if (!missing) {
+      if (s.stage === this.board.profile.stages.length - 1) return never;
+      return {
+        t: Math.max(s.enteredAt + Math.max(spec.seconds, settleBeforeStageS), s.t),
+        act: () => this.enter(s, s.stage + 1),
+      };
+    }
+    this.waited.add(missing.id);
+    if (missing.then === 'hold') {
+      return {
+        t: s.t,
+        act: () => {
+          s.held = true;
+          this.say(s.t, 'waits', missing.id);
+        },
+      };
+    }
+    return {
+      t: Math.max(s.enteredAt + Math.max(missing.timeoutS, settleBeforeStageS), s.t),
+      act: () => {
+        this.say(s.t, 'gives-up', missing.id);
+        this.fallBack(s, missing.then === 'restart');
+      },
+    };
+  }
+
+  private fallBack(s: State, again: boolean): void {
+    s.stage = -1;
+    s.held = false;
+    s.startAt = again ? s.t + Math.max(0.05, this.board.profile.restartS) : Infinity;
+    if (again) this.restarts++;
+  }
+
+  /** The supply cannot hold the device: it sags, everything lets go, and the device tries again or waits. */
+  private sagged(s: State, now: Solution): void {
+    const { setup } = this;
+    this.say(s.t, 'sags', '');
+    if (s.stage < 0) {
+      // Nothing left to let go of: the source and the device take turns for as long as it lasts.
+      const rest = this.restSolution(s);
+      const pulsed: Solution = {
+        ...now,
+        pulsing: { highA: this.condition.limitA, lowA: rest.feedA, periodS: 0.4, duty: 0.4 },
+      };
+      const until = Math.min(setup.seconds, Math.max(s.t + 0.01, s.startAt));
+      this.push(s.t, until, pulsed, s.stage, s.contractV, 'pulses');
+      s.t = until;
+      s.startAt = Infinity;
+      return;
+    }
+    const until = Math.min(setup.seconds, s.t + sagS);
+    this.push(s.t, until, now, s.stage, s.contractV, 'limit');
+    s.t = until;
+    this.fallBack(s, this.board.profile.brownOut === 'restart');
+  }
+
+  private restSolution(s: State): Solution {
+    return solve(this.board, this.condition, levelOf(this.board, 0, -1), this.workspace, 0.5 * s.volts);
+  }
+
+  /** A USB source ends an overload by taking the bus away and starting over. */
+  private sourceCuts(s: State, now: Solution): void {
+    const { setup } = this;
+    this.say(s.t, 'source-cuts', '');
+    const blip = Math.min(setup.seconds, s.t + sagS);
+    const neverRose = now.feedV < 2;
+    this.push(s.t, blip, neverRose ? { ...now, feedA: 0 } : now, s.stage, s.contractV, neverRose ? 'off' : 'limit');
+    const again = Math.min(setup.seconds, blip + reattachS);
+    const empty = solve(this.board, this.condition, 0, this.workspace, 0);
+    this.push(blip, again, empty, -1, 0, 'off');
+    const asked = s.stage >= 0 && this.board.profile.startsOnPower;
+    if (s.stage >= 0) this.restarts++;
+    Object.assign(s, {
+      t: again,
+      stage: -1,
+      external: 0,
+      contractV: 5,
+      volts: 5,
+      contractAt: again + contractS,
+      held: false,
+      startAt: asked || !s.pressed ? Math.max(again, s.startAt === Infinity ? again : s.startAt) : Infinity,
+    });
+  }
+
+  private push(
+    t0: number,
+    t1: number,
+    s: Solution,
+    stage: number,
+    contractV: number,
+    kind: TwinSegment['kind'] | null,
+  ): void {
+    if (t1 <= t0) return;
+    const { pulsing } = s;
+    const off = kind === 'off';
+    const busy = !pulsing && !off && s.mode === 'cv' && s.burstA > 0.02 * s.feedA;
+    const volts = off && s.mode !== 'off' ? 0 : s.feedV;
+    const lowA = pulsing ? pulsing.lowA : off ? 0 : s.feedA;
+    const highA = pulsing ? pulsing.highA : busy ? Math.min(lowA + s.burstA, this.condition.limitA) : lowA;
+    const busyShare = pulsing ? pulsing.duty : busyTime;
+    const plain = off ? 'off' : s.mode === 'cc' ? 'limit' : 'level';
+    // One literal with all keys: this runs for every stretch of every hypothesis.
+    this.segments.push({
+      t0,
+      t1,
+      kind: pulsing ? 'pulses' : busy ? 'bursts' : kind === null || kind === 'pulses' ? plain : kind,
+      meanA: lowA + busyShare * (highA - lowA),
+      highA,
+      lowA,
+      periodS: pulsing ? pulsing.periodS : null,
+      duty: pulsing ? pulsing.duty : null,
+      volts,
+      lowV: volts,
+      stage,
+      contractV,
+      railV: s.railV,
+      solution: s,
+    });
+  }
+}
+
+const never = { t: Infinity, act: (): void => undefined };
