@@ -7,6 +7,7 @@ const floors = {
   twin: ['quantity', 'trace'],
   formats: ['quantity', 'trace', 'case', 'shape', 'twin'],
   diagnosis: ['quantity', 'trace', 'case', 'shape', 'twin'],
+  evaluation: ['quantity', 'trace', 'case', 'shape', 'twin', 'diagnosis'],
   library: ['quantity', 'trace', 'case', 'shape'],
 };
 

@@ -1,5 +1,5 @@
 import { execFile, execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
@@ -243,4 +243,67 @@ describe('validate', () => {
     expect((await umbral('validate', file('plain.csv', 't,V,I\n0,5,0.1\n1,5,0.2\n'))).out).toMatch(
       /^warning plain\.csv: /,
     ));
+});
+
+describe('simulate', () => {
+  test('writes a package that assess reads, and the fault comes out on top', async () => {
+    const out = join(folder, 'simulated');
+    const made = await umbral(
+      'simulate',
+      '--profile',
+      'tallgate-moorcall-2',
+      '--fault',
+      'mute:radio-chip',
+      '--setup',
+      'battery 4V limit 3A 40s',
+      '--setup',
+      'usb-c port 1',
+      '--out',
+      out,
+    );
+    expect(made).toMatchObject({ code: 0, err: '' });
+    expect(made.out).toMatch(/radio: does not answer/);
+    const a = await json('assess', out);
+    expect(a.runs.map((r) => r.pattern[0].id)[0]).toBe('restart-loop');
+    expect(a.circuits.slice(0, 3).map((c) => c.id)).toContain('radio');
+    expect(a.circuits.find((c) => c.id === 'radio')?.target).toBe('radio');
+    expect((await umbral('validate', out)).code).toBe(0);
+  });
+  test('the same seed writes the same samples', async () => {
+    const [a, b, c] = await Promise.all(
+      [1, 1, 2].map(async (seed, k) => {
+        const out = join(folder, `seeded-${k}`);
+        await umbral('simulate', '--profile', 'generic-phone', '--seed', String(seed), '--out', out);
+        return readFileSync(join(out, 'runs', '01-r1.csv'), 'utf8');
+      }),
+    );
+    expect(a).toBe(b);
+    expect(a).not.toBe(c);
+  });
+  test.each([
+    [['--profile', 'generic-phone'], 2, /needs --out/],
+    [['--profile', 'nobody', '--out', 'x'], 1, /neither a profile that ships with Umbral/],
+    [['--profile', 'generic-phone', '--fault', 'short:nowhere', '--out', 'x'], 2, /"nowhere" is not an element/],
+    [['--profile', 'generic-phone', '--setup', 'dc-in 19V', '--out', 'x'], 2, /has no DC input/],
+    [['--profile', 'generic-phone', '--setup', 'battery 47mAh', '--out', 'x'], 2, /mAh/],
+    [['--profile', 'generic-phone', '--setup', 'usb-c port zero', '--out', 'x'], 2, /the number of a port/],
+  ])('%j is refused', async (args, code, message) => {
+    const ran = await umbral('simulate', ...args);
+    expect(ran.code).toBe(code);
+    expect(ran.err).toMatch(message);
+  });
+  test('validate names the path of what is wrong in a profile', async () => {
+    const path = file(
+      'bad-profile.json',
+      JSON.stringify({
+        format: 'umbral-profile/1',
+        id: 'x',
+        class: 'phone',
+        rails: [{ id: 'a', nominalV: -1, state: 'run', circuit: 'rail.run' }],
+      }),
+    );
+    const ran = await umbral('validate', path);
+    expect(ran.code).toBe(1);
+    expect(ran.out).toMatch(/error bad-profile\.json.*rails\[0\]\.nominalV/);
+  });
 });

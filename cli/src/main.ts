@@ -4,6 +4,7 @@ import {
   feeds,
   FormatError,
   inspectPackage,
+  readProfile,
   readRunLog,
   sayFinding,
   unknownInstrument,
@@ -13,18 +14,24 @@ import {
   type Feed,
   type Finding,
 } from '@umbral/core';
+import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { kindOfPath, readBlocks } from './access.ts';
 import { assessLog, assessPackage, assessTyped, withPackage } from './assess.ts';
-import { sayAssessment } from './print.ts';
+import { assessmentJson, sayAssessment } from './print.ts';
+import { SetupProblem, simulate } from './simulate.ts';
 
 const usage = `umbral assess PATH [--json]                          a case package (folder or .zip)
 umbral assess LOG --feed FEED [--class CLASS] [--json]   a single log
 umbral assess --typed "…" [--typed "…"] [--class CLASS] [--json]
-umbral validate PATH                                 says what is wrong with a package or a log
+umbral validate PATH                                 says what is wrong with a package, a log or a profile
+umbral simulate --profile ID --fault SPEC --setup "…" --out DIR
 
   FEED   ${feeds.join(', ')}
   CLASS  ${deviceClasses.join(', ')}
+  ID     a profile that ships with Umbral, or the path of one
+  SPEC   none, or kind:element[=value], such as short:main=2.5 or mute:storage-chip (repeatable)
+  setup  as in a typed line: battery 4V limit 3A | usb-c port 2 flipped | dc-in 19V no-prompt 40s (repeatable)
 `;
 
 class UsageError extends Error {}
@@ -39,6 +46,12 @@ function parse(args: string[]) {
         typed: { type: 'string', multiple: true, default: [] },
         feed: { type: 'string' },
         class: { type: 'string' },
+        profile: { type: 'string' },
+        fault: { type: 'string', multiple: true, default: [] },
+        setup: { type: 'string', multiple: true, default: [] },
+        instrument: { type: 'string' },
+        seed: { type: 'string' },
+        out: { type: 'string' },
         help: { type: 'boolean', short: 'h', default: false },
       },
     });
@@ -64,7 +77,8 @@ async function main(args: string[]): Promise<number> {
   if (paths.length > 1) throw new UsageError(`one PATH at a time; got ${paths.length}`);
   if (command === 'assess') return runAssess(values, paths[0]);
   if (command === 'validate') return runValidate(paths[0]);
-  throw new UsageError(`"${command ?? ''}" is no command; expected assess or validate`);
+  if (command === 'simulate') return runSimulate(values);
+  throw new UsageError(`"${command ?? ''}" is no command; expected assess, validate or simulate`);
 }
 
 async function runAssess(values: ReturnType<typeof parse>['values'], path: string | undefined): Promise<number> {
@@ -85,7 +99,20 @@ async function runAssess(values: ReturnType<typeof parse>['values'], path: strin
     if (feed === null) throw new UsageError(`a log needs --feed: ${feeds.join(', ')}`);
     assessment = await assessLog(path!, feed, deviceClass(), warnings);
   }
-  process.stdout.write(values.json ? `${JSON.stringify(assessment)}\n` : sayAssessment(assessment));
+  process.stdout.write(values.json ? `${JSON.stringify(assessmentJson(assessment))}\n` : sayAssessment(assessment));
+  return 0;
+}
+
+async function runSimulate(values: ReturnType<typeof parse>['values']): Promise<number> {
+  const { profile, fault, setup, instrument, seed, out } = values;
+  if (profile === undefined) throw new UsageError('simulate needs --profile');
+  if (out === undefined) throw new UsageError('simulate needs --out, the folder to write to');
+  try {
+    process.stdout.write(await simulate({ profile, faults: fault ?? [], setups: setup ?? [], instrument, seed, out }));
+  } catch (error) {
+    if (error instanceof SetupProblem) throw new UsageError(error.message);
+    throw error;
+  }
   return 0;
 }
 
@@ -101,6 +128,7 @@ async function findingsOf(path: string): Promise<Finding[]> {
     if ((await kindOfPath(path)) !== 'file')
       return await withPackage(path, async (files) => (await inspectPackage(files)).findings);
     const name = basename(path);
+    if (/\.(json|ya?ml)$/i.test(name)) return readProfile(await readFile(path), name).findings;
     const run = {
       id: 'r1',
       file: name,

@@ -10,6 +10,11 @@ import {
   type Suggestion,
 } from '@umbral/core';
 
+/** The keys of `umbral-assessment/1` and no others. */
+export function assessmentJson(a: Assessment): unknown {
+  return { ...a, circuits: a.circuits.map(({ targets: _inside, ...circuit }) => circuit) };
+}
+
 /** An assessment for people, as lines of text. */
 export function sayAssessment(a: Assessment): string {
   const lines: string[] = [];
@@ -29,7 +34,9 @@ export function sayAssessment(a: Assessment): string {
   }
   lines.push('', 'Suspects');
   for (const c of a.circuits.filter((x, k) => k < 3 || x.p >= 0.05).slice(0, 7)) {
-    lines.push(`  ${formatPercent(c.p).padStart(5)}  ${circuitNames[c.id]} (${c.id})`);
+    lines.push(
+      `  ${formatPercent(c.p).padStart(5)}  ${circuitNames[c.id]} (${c.id})${c.target === null ? '' : `: ${c.target}`}`,
+    );
     for (const e of c.evidence.slice(0, 3))
       lines.push(`         ${e.for > 0 ? '+' : ''}${e.for.toFixed(1)} dB  ${e.item}`);
   }

@@ -6,3 +6,4 @@ export * from './twin/index.ts';
 export * from './formats/index.ts';
 export * from './sketch/index.ts';
 export * from './diagnosis/index.ts';
+export * from './evaluation/index.ts';

@@ -15,10 +15,14 @@ import policy from './data/policy.json';
 import { contextFor, describeOptionsFor } from './expectation.ts';
 import { evidence, type EvidenceItem, type LikelihoodModel } from './model.ts';
 import { suggestNext, type Suggestion } from './next.ts';
-import { explain, posteriorOf, priorOf, type CircuitProbability } from './posterior.ts';
+import { deviceTwinOf, type DeviceTwin } from './device-twin.ts';
+import { explain, posteriorOf, priorOf, priorOfHypotheses, toCircuits, type CircuitProbability } from './posterior.ts';
 import { readingEvidence } from './readings.ts';
 import { runEvidence, type SeenRun } from './runs.ts';
 import { tableModel } from './tables.ts';
+import { outcomeModel, readingLikelihood } from './twin-checks.ts';
+import { runLogLikelihood } from './twin-runs.ts';
+import type { Profile } from '../twin/index.ts';
 
 export const assessmentFormat = 'umbral-assessment/1';
 export const engineVersion = '0.1.0';
@@ -61,7 +65,12 @@ export function describe(
 export function assess(
   value: Case,
   shapes: ReadonlyMap<string, Shape>,
-  options: { model?: LikelihoodModel; runWarnings?: ReadonlyMap<string, string[]>; warnings?: string[] } = {},
+  options: {
+    model?: LikelihoodModel;
+    profiles?: ReadonlyMap<string, Profile>;
+    runWarnings?: ReadonlyMap<string, string[]>;
+    warnings?: string[];
+  } = {},
 ): Assessment {
   const model = options.model ?? tableModel;
   const seen: SeenRun[] = [];
@@ -70,16 +79,25 @@ export function assess(
     if (shape) seen.push({ run, shape, patterns: recognise(shape, contextFor(value, run)) });
   }
   const { prior, items: intake } = priorOf(value);
+  const twin = deviceTwinOf(value.device, value.runs, options.profiles);
+  const { hypotheses } = twin;
+  const fromTheStart = priorOfHypotheses(prior, hypotheses);
   const actions = actionEvidence(value, seen);
   const items: EvidenceItem[] = [
     ...intake,
-    ...runEvidence(value, seen, model),
+    ...runEvidence(value, seen, model, (one, shares) => runLogLikelihood(value, one, twin, fromTheStart, shares)),
     ...comparisonEvidence(seen, model),
-    ...checkEvidence(value, model),
-    ...readingEvidence(value),
+    ...checkEvidence(value, model, twin),
+    ...readingEvidence(value, policy.readingWeight[twin.closeness], (reading, sense) =>
+      readingLikelihood(twin, value, reading, sense),
+    ),
     ...actions.items,
   ];
-  const posterior = posteriorOf(prior, items);
+  const posterior = posteriorOf(fromTheStart, hypotheses, items);
+  const circuits = toCircuits(posterior, hypotheses);
+  // What is all but excluded does not change which test is best, and asking the twin about it takes time.
+  const plausible = (h: number): boolean => posterior[h] > policy.plausibleFrom;
+  const outcomes = (check: CheckId) => outcomeModel(twin, model, check, plausible);
   return {
     format: assessmentFormat,
     engine: engineVersion,
@@ -91,33 +109,34 @@ export function assess(
       warnings: [...(options.runWarnings?.get(run.id) ?? []), ...shape.warnings, ...shape.features.contradictions],
       summary: shape.summary,
     })),
-    circuits: explain(posterior, items).filter((c) => c.p >= 0.001),
+    circuits: explain(posterior, hypotheses, items, twin.closeness === 'own').filter((c) => c.p >= 0.001),
     next: suggestNext(
       value,
-      posterior,
-      model,
+      { posterior, hypotheses, circuits, outcomes },
       seen.map((s) => topPattern(s.patterns)),
     ),
     warnings: [...(options.warnings ?? []), ...actions.warnings, ...hazards(value)],
   };
 }
 
-/** Evidence from outcomes of checks. The last outcome of a check counts. */
-function checkEvidence(value: Case, model: LikelihoodModel): EvidenceItem[] {
+/**
+ * Evidence from outcomes of checks. The last outcome of a check counts. Several that all ask how far it starts are not
+ * independent and share their weight.
+ */
+function checkEvidence(value: Case, model: LikelihoodModel, twin: DeviceTwin): EvidenceItem[] {
   const last = new Map<CheckId, string>();
   for (const check of value.checks) if (isCheck(check.id) && check.outcome !== null) last.set(check.id, check.outcome);
   const items: EvidenceItem[] = [];
+  const alike = [...last.keys()].filter((id) => policy.alikeChecks.includes(id)).length;
+  const shared = (1 + policy.nextAlikeCheck[twin.closeness] * (alike - 1)) / Math.max(1, alike);
   for (const [id, outcome] of last) {
+    const weight = policy.checkWeight[twin.closeness] * (policy.alikeChecks.includes(id) ? shared : 1);
     const likelihood = model.outcomes(id)?.[outcome];
     if (!likelihood) continue;
-    items.push(
-      evidence(
-        `check:${id}`,
-        `check: ${checkTypes[id].name.toLowerCase()}: ${outcome.replaceAll('-', ' ')}`,
-        likelihood,
-        policy.checkWeight,
-      ),
-    );
+    const fine = outcomeModel(twin, model, id)?.[outcome];
+    const sentence = `check: ${checkTypes[id].name.toLowerCase()}: ${outcome.replaceAll('-', ' ')}`;
+    const item = evidence(`check:${id}`, sentence, likelihood, weight);
+    items.push(fine ? { ...item, fine: fine.map((x) => weight * Math.log(Math.max(x, 1e-6))) } : item);
   }
   return items;
 }

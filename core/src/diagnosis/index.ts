@@ -6,3 +6,7 @@ export { expectedBits, type Suggestion } from './next.ts';
 export { entropyBits, type CircuitProbability, type WeighedEvidence } from './posterior.ts';
 export { senseOf, type ReadingSense } from './readings.ts';
 export { healthyPatterns } from './runs.ts';
+export { deviceTwinOf, twinSetupOf, type DeviceTwin } from './device-twin.ts';
+export { hypothesesOf, type Hypothesis } from './hypotheses.ts';
+export { hasSymptom, predictOutcome, Trial } from './predict-checks.ts';
+export { priorOf, type Target } from './posterior.ts';

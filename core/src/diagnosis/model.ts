@@ -65,6 +65,8 @@ export interface EvidenceItem {
   sentence: string;
   /** Natural log of the likelihood, up to a constant. */
   logLikelihood: PerCircuit;
+  /** The same for every hypothesis, where the twin tells the elements of a circuit apart; wins over `logLikelihood`. */
+  fine?: number[];
 }
 
 /** Turns likelihoods into an item, tempered: evidence from one bench is never quite independent. */

@@ -14,7 +14,8 @@ import type { PatternId } from '../shape/index.ts';
 import actionTable from './data/actions.json';
 import policy from './data/policy.json';
 import { figuresOf } from './expectation.ts';
-import { indexOf, type LikelihoodModel, type PerCircuit } from './model.ts';
+import type { Hypothesis } from './hypotheses.ts';
+import { indexOf, type PerCircuit } from './model.ts';
 import { entropyBits, normalise } from './posterior.ts';
 import { lowerFirst } from './runs.ts';
 
@@ -36,15 +37,42 @@ interface Candidate extends Suggestion {
   worth: number;
 }
 
-/** Expected reduction of the entropy of the circuit by asking for one of the outcomes, in bits. */
-export function expectedBits(posterior: PerCircuit, outcomes: Record<string, PerCircuit>): number {
+/** Everything that is believed when the next test is chosen. */
+export interface Belief {
+  /** By hypothesis; sums to 1. */
+  posterior: readonly number[];
+  hypotheses: readonly Hypothesis[];
+  circuits: PerCircuit;
+  /** Probability of every outcome of a check by hypothesis. */
+  outcomes: (check: CheckId) => Record<string, number[]> | null;
+}
+
+/**
+ * Expected reduction of the entropy of the circuit by asking for one of the outcomes, in bits. Which element of a
+ * circuit it is does not count: the decision is about the circuit.
+ *
+ * @param posterior by hypothesis
+ * @param outcomes probability of each outcome by hypothesis
+ * @param index circuit of every hypothesis; the hypotheses are the circuits where left out
+ */
+export function expectedBits(
+  posterior: readonly number[],
+  outcomes: Record<string, number[]>,
+  index: readonly number[] = [...posterior.keys()],
+): number {
+  const size = index.reduce((most, k) => Math.max(most, k), 0) + 1;
+  const inCircuits = (weights: readonly number[]): number[] => {
+    const sums = new Array<number>(size).fill(0);
+    weights.forEach((w, h) => (sums[index[h]] += w));
+    return sums;
+  };
   let expected = 0;
   for (const likelihood of Object.values(outcomes)) {
-    const joint = posterior.map((p, k) => p * likelihood[k]);
+    const joint = inCircuits(posterior.map((p, h) => p * likelihood[h]));
     const total = joint.reduce((sum, x) => sum + x, 0);
     if (total > 1e-9) expected += total * entropyBits(normalise(joint));
   }
-  return Math.max(0, entropyBits(posterior) - expected);
+  return Math.max(0, entropyBits(inCircuits(posterior)) - expected);
 }
 
 /**
@@ -52,12 +80,8 @@ export function expectedBits(posterior: PerCircuit, outcomes: Record<string, Per
  * reversible test of similar worth is open; a circuit that the shop does not repair, or one that is sure enough, brings
  * the advice to stop.
  */
-export function suggestNext(
-  value: Case,
-  posterior: PerCircuit,
-  model: LikelihoodModel,
-  patterns: PatternId[],
-): Suggestion[] {
+export function suggestNext(value: Case, belief: Belief, patterns: PatternId[]): Suggestion[] {
+  const { circuits: posterior } = belief;
   const reached = depthReached(value);
   const leaders = circuitIds
     .map((id, k) => ({ id, p: posterior[k] }))
@@ -65,7 +89,7 @@ export function suggestNext(
     .sort((a, b) => b.p - a.p)
     .slice(0, 3);
   const candidates = [
-    ...checkCandidates(value, posterior, model, leaders, reached, patterns),
+    ...checkCandidates(value, belief, leaders, reached, patterns),
     ...actionCandidates(value, posterior, leaders, reached),
   ];
   const worthwhile = candidates.filter((c) => c.bits >= policy.leastBits).sort((a, b) => b.worth - a.worth);
@@ -85,20 +109,21 @@ type Leaders = { id: CircuitId; p: number }[];
 
 function checkCandidates(
   value: Case,
-  posterior: PerCircuit,
-  model: LikelihoodModel,
+  belief: Belief,
   leaders: Leaders,
   reached: number,
   patterns: PatternId[],
 ): Candidate[] {
+  const index = belief.hypotheses.map((h) => h.index);
   const asked = new Set(value.checks.filter((c) => c.outcome !== null).map((c) => c.id));
   const out: Candidate[] = [];
   for (const check of checkIds) {
     if (asked.has(check) || !applies(check, value, patterns)) continue;
-    const outcomes = model.outcomes(check);
-    if (!outcomes) continue;
+    const fine = belief.outcomes(check);
+    if (!fine) continue;
+    const outcomes = byCircuit(belief, fine);
     const type = checkTypes[check];
-    const bits = expectedBits(posterior, outcomes);
+    const bits = expectedBits(belief.posterior, fine, index);
     const minutes = type.minutes + openingMinutes(reached, type.depth);
     out.push({
       kind: 'check',
@@ -113,6 +138,19 @@ function checkCandidates(
     });
   }
   return out;
+}
+
+/** Probability of every outcome by circuit, its elements weighed as they stand. */
+function byCircuit(belief: Belief, fine: Record<string, number[]>): Record<string, PerCircuit> {
+  const weight = circuitIds.map(() => 0);
+  belief.hypotheses.forEach((h, k) => (weight[h.index] += belief.posterior[k]));
+  return Object.fromEntries(
+    Object.entries(fine).map(([outcome, likelihood]) => {
+      const sums = circuitIds.map(() => 0);
+      belief.hypotheses.forEach((h, k) => (sums[h.index] += belief.posterior[k] * likelihood[k]));
+      return [outcome, sums.map((x, c) => x / Math.max(weight[c], 1e-12))];
+    }),
+  );
 }
 
 /** Says which suspects the outcome tells apart. */

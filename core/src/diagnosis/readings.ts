@@ -1,6 +1,5 @@
 import { circuitIds, type Case, type CircuitId, type Reading } from '../case/index.ts';
 import { formatResistance, formatVoltage } from '../quantity/index.ts';
-import policy from './data/policy.json';
 import rules from './data/readings.json';
 import { evidence, type EvidenceItem, type PerCircuit } from './model.ts';
 
@@ -98,26 +97,61 @@ function sayReading(reading: Reading, sense: ReadingSense): string {
   return `reading at ${reading.where}: ${value}${against}, ${senseWords[sense]}`;
 }
 
+interface Ladder {
+  lowestMissing: number;
+  highestPresent: number;
+}
+
+/** How far up the power states the measured rails reach. */
+function ladderOf(readings: readonly Reading[]): Ladder {
+  const ladder: Ladder = { lowestMissing: Infinity, highestPresent: -Infinity };
+  for (const reading of readings) {
+    const rank = rankOf(reading);
+    if (reading.mode !== 'voltage' || rank === null) continue;
+    const sense = senseOf(reading);
+    if (sense === 'missing' || sense === 'low') ladder.lowestMissing = Math.min(ladder.lowestMissing, rank);
+    if (sense === 'present') ladder.highestPresent = Math.max(ladder.highestPresent, rank);
+  }
+  return ladder;
+}
+
+/** A missing low rail explains every missing one above it, and one that is present above proves those below. */
+function impliedShare(ladder: Ladder, reading: Reading, sense: ReadingSense): number {
+  const rank = rankOf(reading);
+  if (reading.mode !== 'voltage' || rank === null) return 1;
+  if ((sense === 'missing' || sense === 'low') && rank > ladder.lowestMissing) return 0;
+  return sense === 'present' && rank < ladder.highestPresent ? rules.impliedShare : 1;
+}
+
 /** Evidence from readings. Every point on one net reads the same: more of the same finding adds only a little. */
-export function readingEvidence(value: Case): EvidenceItem[] {
+export function readingEvidence(
+  value: Case,
+  weightOfOne: number,
+  fine: (reading: Reading, sense: ReadingSense) => number[] | null,
+): EvidenceItem[] {
   const groups = new Map<string, { sense: ReadingSense; all: Reading[] }>();
   for (const reading of value.readings) {
     const sense = senseOf(reading);
     if (sense === 'unclear' || sense === 'high') continue;
-    if (reading.circuit === null && reading.state === null) continue;
-    const key = JSON.stringify([reading.circuit, reading.state, reading.mode, sense]);
+    const placed = fine(reading, sense) !== null;
+    if (reading.circuit === null && reading.state === null && !placed) continue;
+    const key = JSON.stringify([placed ? reading.where : '', reading.circuit, reading.state, reading.mode, sense]);
     const group = groups.get(key) ?? { sense, all: [] };
     group.all.push(reading);
     groups.set(key, group);
   }
   const items: EvidenceItem[] = [];
+  const ladder = ladderOf(value.readings);
   for (const { sense, all } of groups.values()) {
     const total = Math.min(rules.mostNet, 1 + rules.repeatNet * (all.length - 1));
     for (const reading of all) {
-      const weight = (policy.readingWeight * total) / all.length;
-      items.push(
-        evidence(`reading:${reading.where}`, sayReading(reading, sense), likelihoodOf(reading, sense), weight),
-      );
+      const told = fine(reading, sense);
+      const implied = told === null ? impliedShare(ladder, reading, sense) : 1;
+      if (implied === 0) continue;
+      const weight = (weightOfOne * total * implied) / all.length;
+      const source = `reading:${reading.where}`;
+      const item = evidence(source, sayReading(reading, sense), likelihoodOf(reading, sense), weight);
+      items.push(told ? { ...item, fine: told.map((x) => weight * Math.log(Math.max(x, 1e-6))) } : item);
     }
   }
   return items;

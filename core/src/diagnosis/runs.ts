@@ -53,14 +53,25 @@ function setupKey({ run, shape }: SeenRun): string {
  * show the same pattern add only a little to it: they are not independent. A run that looks healthy after an action or
  * in a changed setup speaks of the change, not of the fault, and is left to the actions and comparisons.
  */
-export function runEvidence(value: Case, seen: SeenRun[], model: LikelihoodModel): EvidenceItem[] {
+export function runEvidence(
+  value: Case,
+  seen: SeenRun[],
+  model: LikelihoodModel,
+  fine: (one: SeenRun, shares: PerCircuit) => { logs: number[]; byTwin: boolean },
+): EvidenceItem[] {
   const used = seen.filter((one) => !isHealthy(one) || (one.run.after === null && !curesAnother(one, seen)));
   const weights = weigh(used);
   return used.flatMap((one, k) => {
     const likelihood = model.run(one.patterns, factsOf(value, one));
     const repeats = used.filter((other) => setupKey(other) === setupKey(one)).length;
-    const item = evidence(`run:${one.run.id}`, sayRun(one, repeats), likelihood, policy.runWeight * weights[k]);
-    return [item, ...detailEvidence(value, one, model, weights[k])];
+    const weight = policy.runWeight * weights[k];
+    const told = fine(one, likelihood);
+    const item: EvidenceItem = {
+      ...evidence(`run:${one.run.id}`, sayRun(one, repeats), likelihood, weight),
+      fine: told.logs.map((x) => weight * x),
+    };
+    // The twin has weighed the levels and the delays already.
+    return [item, ...detailEvidence(value, one, model, weights[k], told.byTwin)];
   });
 }
 
@@ -108,7 +119,13 @@ export function lowerFirst(text: string): string {
 }
 
 /** What the level and the instant say beyond the pattern. */
-function detailEvidence(value: Case, seen: SeenRun, model: LikelihoodModel, share: number): EvidenceItem[] {
+function detailEvidence(
+  value: Case,
+  seen: SeenRun,
+  model: LikelihoodModel,
+  share: number,
+  byTwin: boolean,
+): EvidenceItem[] {
   const items: EvidenceItem[] = [];
   const f = seen.shape.features;
   const top = topPattern(seen.patterns);
@@ -116,7 +133,7 @@ function detailEvidence(value: Case, seen: SeenRun, model: LikelihoodModel, shar
   const add = (sentence: string, likelihood: PerCircuit): void => {
     items.push(evidence(`detail:${seen.run.id}`, `run ${seen.run.id}: ${sentence}`, likelihood, weight));
   };
-  if (top === 'draw-before-prompt') {
+  if (top === 'draw-before-prompt' && !byTwin) {
     const level = (f.before ?? f.whole).levelW ?? 0;
     const share = level / contextFor(value, seen.run).expectation.startPeakW;
     const amps = formatCurrent((f.before ?? f.whole).levelA, f.resolutionA);
@@ -131,7 +148,7 @@ function detailEvidence(value: Case, seen: SeenRun, model: LikelihoodModel, shar
   }
   const timed = f.intervalS <= 0.12 && f.prompted && !f.promptInferred;
   const rise = top === 'surge-on-prompt' ? (f.after?.peakAfterS ?? null) : (f.after?.lastStepAfterS ?? null);
-  if (timed && rise !== null && (top === 'surge-on-prompt' || top === 'stall-low')) {
+  if (!byTwin && timed && rise !== null && (top === 'surge-on-prompt' || top === 'stall-low')) {
     const event = top === 'surge-on-prompt' ? 'the surge comes' : 'the last rise comes';
     add(`${event} ${formatSeconds(rise)} after the press`, model.delay(rise, figuresOf(value.device).family));
   }

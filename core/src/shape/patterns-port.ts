@@ -156,13 +156,21 @@ export function dcPatterns(s: Sight): Scores {
   const scores: Scores = { ...starts };
   const limited = f.whole.limitShare;
   const unprompted = !f.prompted && !e.startsOnPower && context.question !== 'charge';
+  // With the battery in, what is drawn before the press charges it, up to what the charger gives.
+  const beforeW = s.before.levelW ?? 0;
+  const charges = context.battery === 'connected' ? below(beforeW, 1.4 * e.chargeW, 0.15) : 0;
+  const asksToCharge = Math.max(s.quietBefore, charges);
+  scores['draw-before-prompt'] = (scores['draw-before-prompt'] ?? 0) * (1 - 0.95 * charges);
   const held = heldPatterns(s, last, 1 - limited, lives);
   for (const id of Object.keys(held) as (keyof Scores)[]) {
     const share = unprompted && (id === 'standby-hold' || id === 'dark-hold') ? 0.7 : 1;
     const collapsed = (starts['start-then-off'] ?? 0) + (starts['surge-on-prompt'] ?? 0);
     scores[id] = Math.max(
       id === 'stall-mid' ? 0 : (scores[id] ?? 0),
-      (held[id] ?? 0) * share * (1 - Math.min(1, collapsed)) * s.quietBefore,
+      (held[id] ?? 0) *
+        share *
+        (1 - Math.min(1, collapsed)) *
+        (id.startsWith('charge-') ? asksToCharge : s.quietBefore),
     );
   }
   scores['stall-low'] = 0.15 * (starts['stall-low'] ?? 0);

@@ -419,6 +419,21 @@ describe.each(examples)(
   },
 );
 
+test.each([display, logger, probe])('a start that repeats with bursts in it is a loop, not a swing (%#)', (i) => {
+  const piece: Stroke[] = [
+    { seconds: 1.2, amps: 0.002 },
+    { seconds: 0.4, amps: 0.13 },
+    { seconds: 0.9, amps: 0.3 },
+    { seconds: 3.6, amps: 0.45, burstTo: 0.85, burstS: 0.3 },
+  ];
+  const markers: Marker[] = [{ t: 4, event: 'prompt' }];
+  const { run, trace } = sketchRun(
+    { feed: 'battery', strokes: [quiet(4), ...times(6, piece)], markers, setup: battery },
+    i,
+  );
+  expect(seen(caseOf('phone'), run, trace).patterns[0].id).toBe('restart-loop');
+});
+
 test('every pattern but unrecognised has an example', () => {
   const covered = new Set(examples.map((e) => e.pattern));
   expect(patternIds.filter((id) => !covered.has(id))).toEqual(['unrecognised']);

@@ -165,6 +165,9 @@ function plateauShare(t: Float64Array, y: Float32Array, periodS: number, height:
   const inner = Math.max(1, Math.floor(window / 8));
   // With few samples a period one step of a sine is a larger share of its height.
   const tolerance = Math.max(height / (window === 1 ? 12 : 16), 1.5 * noise);
+  // The steepest step that a sine of this height and period takes between two looks.
+  const swing = (Math.PI * height * inner) / perPeriod;
+  const leap = Math.max(2.5 * swing, 0.12 * height, 4 * noise);
   let still = 0;
   let seen = 0;
   for (let k = 0; k + window < n; k += step) {
@@ -174,8 +177,10 @@ function plateauShare(t: Float64Array, y: Float32Array, periodS: number, height:
       if (y[j] < low) low = y[j];
       if (y[j] > high) high = y[j];
     }
+    let leaps = false;
+    for (let j = k; j + inner <= k + window && !leaps; j += inner) leaps = Math.abs(y[j + inner] - y[j]) > leap;
     seen++;
-    if (high - low < tolerance) still++;
+    if (high - low < tolerance || leaps) still++;
   }
   return seen === 0 ? null : still / seen;
 }

@@ -78,6 +78,7 @@ export function conditionOf(board: Board, faults: readonly Fault[], setup: TwinS
     partMute: none(profile.parts),
     loadAbsent: none(profile.loads),
     contactOhm: setup.leadOhm,
+    hotPlug: setup.feed === 'usb-c',
     feedRail: -1,
     setV: 0,
     limitA: Infinity,

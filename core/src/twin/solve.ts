@@ -13,6 +13,8 @@ export interface Condition {
   loadAbsent: number[];
   /** Series resistance between the feed and the rail it enters, ohms; Infinity where it is open. */
   contactOhm: number;
+  /** The source waits for the device before it gives a voltage (USB-C). */
+  hotPlug: boolean;
   /** Rail that the measured feed enters, and its source. */
   feedRail: number;
   setV: number;
@@ -256,7 +258,8 @@ export function solve(board: Board, condition: Condition, level: number, ws: Wor
   const feedV = open ? 0 : volts;
   let amps = settleAfresh(board, condition, level, ws, feedV);
   let mode: Solution['mode'] = feedV > 0 ? 'cv' : 'off';
-  let shown = volts;
+  // A USB source gives nothing until it has seen the device; a bench supply shows what it is set to.
+  let shown = open && condition.hotPlug ? 0 : volts;
   let sags = false;
   if (amps > condition.limitA) {
     const held = hold(board, condition, level, ws, feedV);

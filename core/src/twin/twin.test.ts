@@ -165,7 +165,7 @@ describe('start-ups', () => {
   test('a part that does not answer freezes the stage that waits for it', () => {
     const s = start('generic-phone', 'mute:storage-chip');
     expect(s.waitsFor).toEqual(['storage-chip']);
-    expect(at(s, 19).meanA).toBeCloseTo(at(s, 5).meanA, 6);
+    expect(at(s, 19).meanA).toBeCloseTo(at(s, 7).meanA, 6);
     expect(s.events.some((e) => e.what === 'waits' && e.detail === 'storage-chip')).toBe(true);
   });
 

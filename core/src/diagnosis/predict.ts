@@ -1,0 +1,250 @@
+import type { Features, Phase, Pulses, VoltageFeatures } from '../shape/index.ts';
+import type { StartUp, TwinSegment, TwinSetup } from '../twin/index.ts';
+
+/** What of the instrument decides whether something could be seen. */
+export interface Eye {
+  noiseA: number;
+  resolutionA: number;
+  intervalS: number;
+}
+
+interface Stretch {
+  t0: number;
+  t1: number;
+  seconds: number;
+  amps: number;
+  high: number;
+  watts: number;
+  volts: number;
+  kind: TwinSegment['kind'];
+}
+
+/** The features that the recogniser would measure in a run of this start-up, were it recorded with this eye. */
+export function featuresOf(start: StartUp, setup: TwinSetup, eye: Eye): Features {
+  const end = setup.seconds;
+  const from = setup.onS;
+  const all = stretches(start, from, end, eye);
+  const prompt = setup.promptS;
+  const loop = loopOf(start, end, eye);
+  const before = prompt === null ? null : phase(all, from, prompt, eye, null, loop);
+  return {
+    whole: phase(all, from, end, eye, 0, loop),
+    before,
+    after: prompt === null ? null : phase(all, prompt, end, eye, before?.levelA ?? 0, loop),
+    prompted: prompt !== null,
+    promptT: prompt,
+    startsHot: false,
+    promptInferred: false,
+    onSeen: true,
+    voltage: voltageOf(start, from, end, setup.feed === 'usb-c'),
+    noiseA: eye.noiseA,
+    resolutionA: eye.resolutionA,
+    intervalS: eye.intervalS,
+    limitKnownA: Number.isFinite(start.circumstances.condition.limitA) ? start.circumstances.condition.limitA : null,
+    contradictions: [],
+    smoothShare: 0,
+  };
+}
+
+/** Segments as a slow instrument would tell them apart: what is shorter than a sample is not seen. */
+function stretches(start: StartUp, from: number, end: number, eye: Eye): Stretch[] {
+  const least = 0.8 * eye.intervalS;
+  const out: Stretch[] = [];
+  for (const s of start.segments) {
+    const t0 = Math.max(from, s.t0);
+    const t1 = Math.min(end, s.t1);
+    if (t1 - t0 <= 0 || (t1 - t0 < least && t1 < end)) continue;
+    const fast = s.kind === 'pulses' && (s.periodS ?? 1) < 2.5 * eye.intervalS;
+    const high = s.kind === 'bursts' ? s.lowA + 0.85 * (s.highA - s.lowA) : fast ? s.meanA : s.highA;
+    const amps = s.meanA < Math.max(0.5 * eye.resolutionA, 1e-4) ? 0 : s.meanA;
+    out.push({ t0, t1, seconds: t1 - t0, amps, high, watts: amps * s.volts, volts: s.volts, kind: s.kind });
+  }
+  return out;
+}
+
+function phase(all: Stretch[], t0: number, t1: number, eye: Eye, fromA: number | null, loop: Pulses | null): Phase {
+  const parts = all
+    .filter((s) => s.t1 > t0 && s.t0 < t1)
+    .map((s) => ({
+      ...s,
+      t0: Math.max(s.t0, t0),
+      t1: Math.min(s.t1, t1),
+      seconds: Math.min(s.t1, t1) - Math.max(s.t0, t0),
+    }));
+  const seconds = parts.reduce((sum, p) => sum + p.seconds, 0);
+  const share = (test: (s: Stretch) => boolean): number =>
+    seconds === 0 ? 0 : parts.filter(test).reduce((sum, p) => sum + p.seconds, 0) / seconds;
+  const sorted = [...parts].sort((a, b) => a.amps - b.amps);
+  let run = 0;
+  const middle = sorted.find((p) => (run += p.seconds) >= seconds / 2) ?? null;
+  const peak = parts.reduce<Stretch | null>((best, p) => (best === null || p.high > best.high ? p : best), null);
+  const tail = parts.at(-1) ?? null;
+  const first = parts[0]?.amps ?? 0;
+  const rise = parts.find(
+    (p, k) => k > 0 && p.high - parts[k - 1].amps > Math.max(5 * eye.noiseA, 0.3 * parts[k - 1].amps, 0.004),
+  );
+  const fast = parts.find((p) => p.kind === 'pulses' && p.seconds > 0.3 * seconds);
+  const pulsesHere = fast ? pulsesOf(fast, all, loop) : loop && loop.t1 > t0 && loop.t0 < t1 ? loop : null;
+  let steps = 0;
+  let last: number | null = null;
+  let highest = fromA ?? first;
+  for (const p of parts) {
+    if (p.amps <= highest * 1.15 + 1.2 * eye.noiseA + 0.4 * eye.resolutionA) continue;
+    steps++;
+    highest = p.amps;
+    last = p.t0 - t0;
+  }
+  const isZero = (s: Stretch): boolean => s.amps <= Math.max(0.003, 0.75 * eye.resolutionA);
+  return {
+    seconds,
+    samples: eye.intervalS > 0 ? Math.round(seconds / eye.intervalS) : 0,
+    levelA: middle?.amps ?? null,
+    levelW: middle?.watts ?? null,
+    peakA: peak?.high ?? null,
+    peakW: peak ? peak.high * peak.volts : null,
+    peakAfterS: peak ? peak.t0 - t0 : null,
+    riseAfterS: rise ? rise.t0 - t0 : parts.length > 0 && fromA !== null && first > 2.5 * fromA + 0.008 ? 0 : null,
+    lastStepAfterS: last,
+    tailA: tail?.amps ?? null,
+    tailW: tail?.watts ?? null,
+    tailSeconds: tail?.seconds ?? 0,
+    tailKind:
+      tail === null
+        ? null
+        : tail.kind === 'off' || isZero(tail)
+          ? 'zero'
+          : tail.kind === 'limit'
+            ? 'limit'
+            : tail.kind === 'bursts'
+              ? 'bursts'
+              : tail.kind === 'pulses'
+                ? 'pulses'
+                : 'level',
+    topHoldS: Math.max(
+      0,
+      ...parts.filter((p) => p.kind !== 'bursts' && p.amps >= 0.85 * (peak?.high ?? 0)).map((p) => p.seconds),
+    ),
+    steps,
+    limitShare: share((p) => p.kind === 'limit'),
+    burstShare: share((p) => p.kind === 'bursts' && p.high > 1.08 * p.amps + 2 * eye.noiseA),
+    zeroShare: share(isZero),
+    levelShare: share((p) => p.kind === 'level' && !isZero(p)),
+    rampShare: 0,
+    pulses: pulsesHere,
+    dropOuts: loop ? 0 : dropOuts(parts, isZero),
+  };
+}
+
+function pulsesOf(stretch: Stretch, all: Stretch[], loop: Pulses | null): Pulses | null {
+  const found = all.find((s) => s === stretch) ?? stretch;
+  return loop && loop.t0 >= found.t0 - 1e-6 ? loop : null;
+}
+
+function dropOuts(parts: Stretch[], isZero: (s: Stretch) => boolean): number {
+  let drops = 0;
+  let up = false;
+  let down = false;
+  for (const p of parts) {
+    const zero = isZero(p);
+    if (down && !zero) drops++;
+    down = zero && up;
+    up ||= !zero;
+  }
+  return drops;
+}
+
+/** The repetition in a start-up: a converter that retries, or a sequence that begins again and again. */
+function loopOf(start: StartUp, end: number, eye: Eye): Pulses | null {
+  const fast = start.segments.find((s) => s.kind === 'pulses' && s.t1 - s.t0 > 3 * (s.periodS ?? 1));
+  if (fast && (fast.periodS ?? 0) >= 2.5 * eye.intervalS) {
+    const periodS = fast.periodS ?? 1;
+    const t1 = Math.min(fast.t1, end);
+    return {
+      t0: fast.t0,
+      t1,
+      periodS,
+      duty: fast.duty ?? 0.3,
+      count: Math.floor((t1 - fast.t0) / periodS),
+      lowA: fast.lowA,
+      highA: fast.highA,
+      jitter: 0.02,
+      flatTop: 0.6,
+      plateau: 0.9,
+    };
+  }
+  if (start.circumstances.loose) return null;
+  const begins = start.events
+    .filter(
+      (e, k, list) =>
+        e.what === 'stage' &&
+        e.t < end &&
+        list.findIndex((x) => x.what === 'stage') >= 0 &&
+        e.detail === firstStageOf(start) &&
+        k >= 0,
+    )
+    .map((e) => e.t);
+  if (begins.length < 3) return null;
+  const gaps = begins.slice(1).map((t, k) => t - begins[k]);
+  const periodS = gaps.reduce((a, b) => a + b, 0) / gaps.length;
+  if (gaps.some((g) => Math.abs(g - periodS) > 0.25 * periodS) || periodS < 2 * eye.intervalS) return null;
+  const inside = start.segments.filter((s) => s.t0 >= begins[0] - 1e-9 && s.t0 < begins[1] - 1e-9);
+  const highA = Math.max(...inside.map((s) => s.highA));
+  const lowA = Math.min(...inside.map((s) => s.lowA));
+  const busy = inside.filter((s) => s.meanA > 0.5 * (highA + lowA)).reduce((sum, s) => sum + s.t1 - s.t0, 0);
+  return {
+    t0: begins[0],
+    t1: Math.min(end, begins[begins.length - 1] + periodS),
+    periodS,
+    duty: Math.max(0.05, busy / periodS),
+    count: begins.length,
+    lowA,
+    highA,
+    jitter: 0.02,
+    flatTop: 0.4,
+    plateau: 0.9,
+  };
+}
+
+function firstStageOf(start: StartUp): string {
+  return start.events.find((e) => e.what === 'stage')?.detail ?? '';
+}
+
+/** The voltage at the feed over the run: only a USB source takes it away by itself. */
+function voltageOf(start: StartUp, from: number, end: number, usb: boolean): VoltageFeatures {
+  const segments = start.segments.filter((s) => s.t1 > from && s.t0 < end);
+  const present = (s: TwinSegment): boolean => s.volts >= 1;
+  const presentS = segments.filter(present).reduce((sum, s) => sum + s.t1 - s.t0, 0);
+  const total = segments.reduce((sum, s) => sum + s.t1 - s.t0, 0);
+  const highest = segments.reduce((best, s) => Math.max(best, s.t1 - s.t0 > 0.02 ? s.volts : 0), 0);
+  const cuts = start.events.filter((e) => e.what === 'source-cuts' && e.t < end).map((e) => e.t);
+  const lost = start.events.filter((e) => e.what === 'lets-go' && e.t < end).length;
+  const rises = cuts.length >= 3 && presentS > 0.2;
+  const periodS = rises ? (cuts[cuts.length - 1] - cuts[0]) / (cuts.length - 1) : 0;
+  return {
+    highest,
+    tail: segments.at(-1)?.volts ?? null,
+    absentShare: total === 0 ? 0 : 1 - presentS / total,
+    presentS,
+    cycles:
+      rises && usb
+        ? {
+            t0: cuts[0],
+            t1: end,
+            periodS,
+            duty: Math.min(0.9, presentS / Math.max(total, 1e-9)),
+            count: cuts.length,
+            lowA: 0,
+            highA: highest,
+            jitter: 0.02,
+            flatTop: 0.9,
+            plateau: 0.9,
+          }
+        : null,
+    collapses: usb ? cuts.length + lost : 0,
+    lostForGood: false,
+    sag:
+      highest > 0
+        ? Math.min(...segments.filter((s) => s.t0 >= from + 0.3).map((s) => s.volts), highest) / highest
+        : null,
+  };
+}

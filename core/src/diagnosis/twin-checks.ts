@@ -1,0 +1,132 @@
+import type { Case, CheckId, Reading } from '../case/index.ts';
+import type { Board } from '../twin/index.ts';
+import settings from './data/fit.json';
+import type { DeviceTwin } from './device-twin.ts';
+import type { LikelihoodModel } from './model.ts';
+import { predictOutcome, Trial } from './predict-checks.ts';
+import type { ReadingSense } from './readings.ts';
+
+type Told = (string | null | undefined)[];
+const known = new WeakMap<Board, { trials: (Trial | null)[]; checks: Map<CheckId, Told> }>();
+
+function storeOf(twin: DeviceTwin) {
+  let store = known.get(twin.board);
+  if (!store) {
+    const trials = twin.hypotheses.map((h) =>
+      h.fault === null ? null : new Trial(twin.board, [h.fault], twin.workspace),
+    );
+    store = { trials, checks: new Map() };
+    known.set(twin.board, store);
+  }
+  return store;
+}
+
+/**
+ * The outcome of a check that the twin expects of a hypothesis; null where it cannot tell. Kept for as long as the
+ * profile lives.
+ */
+function predictedOutcome(twin: DeviceTwin, check: CheckId, h: number): string | null {
+  const store = storeOf(twin);
+  let told = store.checks.get(check);
+  if (!told) {
+    told = new Array<string | null | undefined>(twin.hypotheses.length).fill(undefined);
+    store.checks.set(check, told);
+  }
+  const trial = store.trials[h];
+  const found = told[h];
+  if (found !== undefined) return found;
+  return (told[h] = trial === null ? null : predictOutcome(trial, check));
+}
+
+/**
+ * Probability of every outcome of a check for every hypothesis: what the twin expects, blended with how often such
+ * outcomes are met in practice. Null where neither has an opinion.
+ *
+ * @param wanted hypotheses that the twin is asked about; the others get what is usual
+ */
+export function outcomeModel(
+  twin: DeviceTwin,
+  model: LikelihoodModel,
+  check: CheckId,
+  wanted: (hypothesis: number) => boolean = () => true,
+): Record<string, number[]> | null {
+  const tables = model.outcomes(check);
+  if (!tables) return null;
+  const words = Object.keys(tables);
+  const expected = twin.hypotheses.map((_, h) => (wanted(h) ? predictedOutcome(twin, check, h) : null));
+  const trust = settings.outcomeTrust[twin.closeness];
+  return Object.fromEntries(
+    words.map((word) => [
+      word,
+      twin.hypotheses.map((h, k) => {
+        const usual = tables[word][h.index];
+        const told = expected[k];
+        return told === null || !words.includes(told) ? usual : (1 - trust) * usual + (told === word ? trust : 0);
+      }),
+    ]),
+  );
+}
+
+/**
+ * Likelihood of a reading for every hypothesis where its place is an element of the device's own profile: what the twin
+ * has at that rail in that state, or the short that the hypothesis puts there. Null elsewhere.
+ */
+export function readingLikelihood(
+  twin: DeviceTwin,
+  value: Case,
+  reading: Reading,
+  sense: ReadingSense,
+): number[] | null {
+  if (twin.closeness !== 'own') return null;
+  const rail = railOf(twin, reading.where);
+  if (rail < 0) return null;
+  const { trials } = storeOf(twin);
+  const prompted = reading.prompted ?? true;
+  const trust = settings.readingTrust;
+  const right = reading.mode === 'voltage' ? trust.voltage : plain(sense) === 'down' ? trust.short : trust.sound;
+  return twin.hypotheses.map((h, k) => {
+    const trial = trials[k];
+    if (!trial || h.fault === null) return settings.readingUnknown;
+    const told =
+      reading.mode === 'voltage' ? voltageTold(trial, rail, prompted, value) : resistanceTold(trial, rail, reading);
+    return told === null ? settings.readingUnknown : told === plain(sense) ? right : 1 - right;
+  });
+}
+
+function plain(sense: ReadingSense): string {
+  return sense === 'short' || sense === 'missing' ? 'down' : sense === 'low' ? 'down' : 'up';
+}
+
+function railOf(twin: DeviceTwin, where: string): number {
+  const { profile, railIndex } = twin.board;
+  const exact = railIndex.get(where.trim());
+  if (exact !== undefined) return exact;
+  const name = where.trim().toLowerCase();
+  return profile.rails.findIndex((r) => r.name.toLowerCase() === name || r.id.toLowerCase() === name);
+}
+
+/** Whether a rail stands when somebody measures it: with the device in its last hold, or before it was pressed. */
+function voltageTold(trial: Trial, rail: number, prompted: boolean, value: Case): string | null {
+  const onBench = value.runs.some((r) => r.feed === 'battery') || value.runs.length === 0;
+  const s = (onBench ? trial.bench() : trial.outside()) ?? trial.outside();
+  if (!s) return null;
+  const at = prompted ? 25 : 3.5;
+  const segment = s.segments.find((x) => x.t0 <= at && at < x.t1);
+  if (!segment) return null;
+  const highest = prompted
+    ? Math.max(...s.segments.filter((x) => x.t1 > 4).map((x) => x.railV[rail]))
+    : segment.railV[rail];
+  // A device that starts over and over shows its rails for a moment: a meter catches them.
+  const volts = s.restarts > 0 ? highest : segment.railV[rail];
+  return volts >= 0.85 * trial.board.nominalV[rail] ? 'up' : 'down';
+}
+
+function resistanceTold(trial: Trial, rail: number, reading: Reading): string | null {
+  const s = trial.bench() ?? trial.outside();
+  if (!s) return null;
+  const siemens = s.circumstances.condition.groundS[rail];
+  if (siemens === 0) return 'up';
+  const good = reading.mode === 'resistance' && reading.reference !== null ? reading.reference : settings.usualRailOhm;
+  const ohm = 1 / (siemens + 1 / Math.max(good, 0.1));
+  return ohm < settings.tellingRatio * good ? 'down' : 'up';
+}

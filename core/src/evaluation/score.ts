@@ -1,0 +1,153 @@
+import { checkIds, checkTypes, type Case, type CheckId } from '../case/index.ts';
+import { assess, describe, type Assessment } from '../diagnosis/index.ts';
+import type { Shape } from '../shape/index.ts';
+import type { Profile } from '../twin/index.ts';
+import type { VirtualCase } from './virtual-case.ts';
+
+/** What the engine said of one case at one stage of the work. */
+export interface Verdict {
+  circuit: string;
+  top: string;
+  p: number;
+  rank: number;
+  pTrue: number;
+  targetRank: number | null;
+  unmodelledRank: number;
+}
+
+export const stagesOfWork = ['runs', 'checks', 'readings'] as const;
+export type StageOfWork = (typeof stagesOfWork)[number];
+
+export interface CaseScore {
+  verdicts: Record<StageOfWork, Verdict>;
+  minutes: { engine: number; checklist: number; cheapest: number } | null;
+  outside: boolean;
+  twoFaults: boolean;
+}
+
+/** Checks that a bench does early, in the order of the work. */
+const early: CheckId[] = checkIds.filter((id) => checkTypes[id].depth <= 2);
+const mostMinutes = 90;
+const enough = 0.6;
+
+function shapesOf(one: VirtualCase): Map<string, Shape> {
+  const shapes = new Map<string, Shape>();
+  for (const run of one.value.runs) {
+    const trace = one.traces.get(run.id);
+    if (trace) shapes.set(run.id, describe(one.value, run, trace, null));
+  }
+  return shapes;
+}
+
+function verdictOf(a: Assessment, one: VirtualCase): Verdict {
+  const rank = a.circuits.findIndex((c) => c.id === one.circuit);
+  const found = a.circuits[rank];
+  const target = found?.targets.findIndex((t) => t.name === one.target) ?? -1;
+  const unmodelled = a.circuits.findIndex((c) => c.id === 'unmodelled');
+  return {
+    circuit: one.circuit,
+    top: a.circuits[0].id,
+    p: a.circuits[0].p,
+    rank: rank < 0 ? 99 : rank + 1,
+    pTrue: found?.p ?? 1e-4,
+    targetRank: one.target === null ? null : target < 0 || rank !== 0 ? 99 : target + 1,
+    unmodelledRank: unmodelled < 0 ? 99 : unmodelled + 1,
+  };
+}
+
+/** Runs one case through the stages of the work, and through three orders of testing. */
+export function scoreCase(one: VirtualCase, profiles: ReadonlyMap<string, Profile>, withMinutes: boolean): CaseScore {
+  const shapes = shapesOf(one);
+  const ask = (value: Case): Assessment => assess(value, shapes, { profiles });
+  const checks = early.flatMap((id) => {
+    const outcome = one.outcomeOf(id);
+    return outcome === null ? [] : [{ id, outcome, note: '' }];
+  });
+  const withChecks: Case = { ...one.value, checks };
+  const withReadings: Case = { ...withChecks, readings: one.readings };
+  return {
+    verdicts: {
+      runs: verdictOf(ask(one.value), one),
+      checks: verdictOf(ask(withChecks), one),
+      readings: verdictOf(ask(withReadings), one),
+    },
+    minutes: withMinutes && !one.outside ? minutesOf(one, ask) : null,
+    outside: one.outside,
+    twoFaults: one.faults.length > 1,
+  };
+}
+
+type Chooser = (a: Assessment, left: CheckId[]) => CheckId | undefined;
+
+function minutesOf(one: VirtualCase, ask: (value: Case) => Assessment): CaseScore['minutes'] {
+  const bySuggestion: Chooser = (a, left) => {
+    const found = a.next.find((n) => n.kind === 'check' && n.check !== null && left.includes(n.check));
+    return found?.check ?? left[0];
+  };
+  const inOrder: Chooser = (_, left) => left[0];
+  const cheapest: Chooser = (_, left) => [...left].sort((a, b) => checkTypes[a].minutes - checkTypes[b].minutes)[0];
+  return {
+    engine: minutesUntilCalled(one, ask, bySuggestion),
+    checklist: minutesUntilCalled(one, ask, inOrder),
+    cheapest: minutesUntilCalled(one, ask, cheapest),
+  };
+}
+
+/** Minutes until the right circuit leads clearly; the whole allowance where it never does. */
+function minutesUntilCalled(one: VirtualCase, ask: (value: Case) => Assessment, choose: Chooser): number {
+  let left = early.filter((id) => one.outcomeOf(id) !== null);
+  const checks: Case['checks'] = [];
+  let minutes = 0;
+  for (;;) {
+    const a = ask({ ...one.value, checks });
+    if (a.circuits[0].id === one.circuit && a.circuits[0].p >= enough) return minutes;
+    const next = choose(a, left);
+    if (next === undefined) return mostMinutes;
+    minutes += checkTypes[next].minutes;
+    left = left.filter((id) => id !== next);
+    checks.push({ id: next, outcome: one.outcomeOf(next), note: '' });
+  }
+}
+
+export interface Figures {
+  cases: number;
+  top1: number;
+  top3: number;
+  targetTop1: number | null;
+  logLoss: number;
+  /** Expected calibration error of the first suspect's percentage, ten bins. */
+  calibrationError: number;
+  reliability: { said: number; right: number; cases: number }[];
+  /** Which circuits were taken for which others, most frequent first. */
+  confusions: { was: string; said: string; cases: number }[];
+}
+
+/** Figures over many cases; those with a fault outside the hypotheses are counted elsewhere. */
+export function figuresFor(scores: CaseScore[], stage: StageOfWork): Figures {
+  const list = scores.filter((s) => !s.outside).map((s) => s.verdicts[stage]);
+  const n = Math.max(1, list.length);
+  const share = (test: (v: Verdict) => boolean): number => list.filter(test).length / n;
+  const bins = Array.from({ length: 10 }, (_, k) => list.filter((v) => Math.min(9, Math.floor(10 * v.p)) === k));
+  const reliability = bins.map((bin) => ({
+    said: bin.reduce((sum, v) => sum + v.p, 0) / Math.max(1, bin.length),
+    right: bin.filter((v) => v.rank === 1).length / Math.max(1, bin.length),
+    cases: bin.length,
+  }));
+  const confusions = new Map<string, number>();
+  for (const v of list)
+    if (v.rank !== 1) confusions.set(`${v.circuit} ${v.top}`, (confusions.get(`${v.circuit} ${v.top}`) ?? 0) + 1);
+  const targets = list.filter((v) => v.targetRank !== null);
+  return {
+    cases: list.length,
+    top1: share((v) => v.rank === 1),
+    top3: share((v) => v.rank <= 3),
+    targetTop1: targets.length === 0 ? null : targets.filter((v) => v.targetRank === 1).length / targets.length,
+    logLoss: list.reduce((sum, v) => sum - Math.log(Math.max(v.pTrue, 1e-4)), 0) / n,
+    calibrationError: reliability.reduce((sum, b) => sum + (b.cases / n) * Math.abs(b.said - b.right), 0),
+    reliability,
+    confusions: [...confusions]
+      .map(([key, cases]) => ({ was: key.split(' ')[0], said: key.split(' ')[1], cases }))
+      .sort((a, b) => b.cases - a.cases)
+      .slice(0, 25),
+  };
+}

@@ -1,0 +1,287 @@
+import {
+  emptyIntake,
+  unknownSetup,
+  type Case,
+  type CheckId,
+  type CircuitId,
+  type ComplaintKind,
+  type DeviceClass,
+  type Reading,
+  type Run,
+} from '../case/index.ts';
+import { hasSymptom, hypothesesOf, predictOutcome, priorOf, Trial, type Hypothesis } from '../diagnosis/index.ts';
+import { gaussian, type Marker, type Random, type Trace } from '../trace/index.ts';
+import {
+  compileProfile,
+  instrumentOf,
+  makeWorkspace,
+  markersOf,
+  recordStartUp,
+  startUp,
+  usualSetup,
+  type Fault,
+  type InstrumentName,
+  type Profile,
+  type TwinSetup,
+} from '../twin/index.ts';
+import { perturb, usualMismatch, type Mismatch } from './mismatch.ts';
+
+export interface VirtualCase {
+  profile: Profile;
+  /** The case as it came in, with its runs but no checks and readings yet. */
+  value: Case;
+  traces: Map<string, Trace>;
+  faults: Fault[];
+  circuit: CircuitId;
+  target: string | null;
+  /** Where the fault lies outside of what the engine can know. */
+  outside: boolean;
+  /** What a check shows on this unit. */
+  outcomeOf: (check: CheckId) => string | null;
+  readings: Reading[];
+}
+
+export interface CaseOptions {
+  mismatch?: Mismatch;
+  /** The engine gets only the class. */
+  generic?: boolean;
+  /** Probabilities of a second fault, of a fault outside the hypotheses, of a slip in a check. */
+  twoFaults?: number;
+  outside?: number;
+  slip?: number;
+}
+
+/**
+ * Makes up a case: a fault drawn from the base rates, in a unit that its profile does not quite describe, recorded with
+ * whatever instrument was at hand, with or without markers.
+ */
+export function makeCase(profile: Profile, random: Random, options: CaseOptions = {}): VirtualCase {
+  const unit = perturb(profile, random, options.mismatch ?? usualMismatch);
+  const outside = random() < (options.outside ?? 0.05);
+  const intake = { ...emptyIntake, liquid: random() < 0.2, dropped: random() < 0.2, priorRepair: random() < 0.15 };
+  const bare: Case = {
+    id: 'virtual',
+    device: {
+      class: profile.class as DeviceClass,
+      model: profile.name,
+      serial: '',
+      profile: options.generic ? null : profile.id,
+      expect: {},
+    },
+    complaint: '',
+    complaintKind: null,
+    intake,
+    runs: [],
+    checks: [],
+    readings: [],
+    actions: [],
+    outcome: null,
+  };
+  const board = compileProfile(unit);
+  const workspace = makeWorkspace(board);
+  let drawn = drawFault(bare, profile, random);
+  // Nobody brings in a device that shows nothing.
+  for (let k = 0; k < 40 && drawn.circuit !== 'none' && !hasSymptom(new Trial(board, [drawn.fault], workspace)); k++)
+    drawn = drawFault(bare, profile, random);
+  const faults = outside ? [] : [drawn.fault];
+  if (!outside && drawn.circuit !== 'none' && random() < (options.twoFaults ?? 0.05)) {
+    const second = drawFault(bare, profile, random);
+    if (second.circuit !== 'none') faults.push(second.fault);
+  }
+  const trial = new Trial(board, faults, workspace);
+  const value: Case = { ...bare, complaintKind: complaintOf(trial, drawn.circuit, random) };
+  const traces = new Map<string, Trace>();
+  setupsOf(profile, random).forEach((setup, k) => {
+    const { run, trace } = record(`r${k + 1}`, board.profile, faults, setup, random, outside);
+    value.runs.push(run);
+    traces.set(run.id, trace);
+  });
+  const slip = options.slip ?? 0.05;
+  const slips = new Map<CheckId, string | null>();
+  const outcomeOf = (check: CheckId): string | null => {
+    if (outside) return null;
+    if (!slips.has(check)) slips.set(check, slipOf(predictOutcome(trial, check), check, slip, random));
+    return slips.get(check) ?? null;
+  };
+  return {
+    profile,
+    value,
+    traces,
+    faults,
+    circuit: outside ? 'unmodelled' : drawn.circuit,
+    target: outside ? null : drawn.target,
+    outside,
+    outcomeOf,
+    readings: outside ? [] : readingsOf(trial, profile, random),
+  };
+}
+
+/** By base rate of the circuit, then by element; the severity lies between the steps of the engine's own grid. */
+function drawFault(value: Case, profile: Profile, random: Random): Hypothesis & { fault: Fault } {
+  const hypotheses = hypothesesOf(profile).filter((h): h is Hypothesis & { fault: Fault } => h.fault !== null);
+  const { prior } = priorOf(value);
+  const weights = hypotheses.map((h) => prior[h.index] * h.share);
+  let left = random() * weights.reduce((a, b) => a + b, 0);
+  const k = Math.max(
+    0,
+    weights.findIndex((w) => (left -= w) <= 0),
+  );
+  const h = hypotheses[k];
+  const spread = h.fault.kind === 'short' ? 0.8 : h.fault.kind === 'drained' ? 0.05 : 0.3;
+  const jittered = h.fault.value === null ? null : Math.max(0.005, h.fault.value * Math.exp(spread * gaussian(random)));
+  const capped = h.fault.kind === 'weak' && jittered !== null ? Math.min(0.6, jittered) : jittered;
+  return { ...h, fault: { ...h.fault, value: capped } };
+}
+
+/** What the customer would say, by what the unit does; now and then nothing, or something that is not so. */
+function complaintOf(trial: Trial, circuit: CircuitId, random: Random): ComplaintKind | null {
+  const dice = random();
+  if (dice < 0.15) return null;
+  if (circuit === 'none')
+    return dice < 0.4 ? 'no-start' : dice < 0.6 ? 'no-charge' : dice < 0.75 ? 'intermittent' : 'other';
+  if (circuit === 'display') return dice < 0.7 ? 'no-picture' : 'no-start';
+  const image = predictOutcome(trial, 'screen');
+  const charges = predictOutcome(trial, 'charges');
+  if (image === 'logo-loop') return 'restarts';
+  if (image !== 'image') return 'no-start';
+  if (charges === 'no') return 'no-charge';
+  return charges === 'slow' ? 'slow-charge' : 'drain';
+}
+
+/** The look from outside and the first runs on the supply. */
+function setupsOf(profile: Profile, random: Random): TwinSetup[] {
+  const seconds = 16 + 14 * random();
+  const onS = 0.3 + random();
+  const promptS = onS + 2.5 + 2 * random();
+  const base = { ...usualSetup, seconds, onS, promptS, leadOhm: 0.04 + 0.15 * random() };
+  const out: TwinSetup[] = [];
+  if (profile.ports.length > 0) {
+    const usb: TwinSetup = {
+      ...base,
+      feed: 'usb-c',
+      limitA: null,
+      battery: profile.battery !== null,
+      promptS: random() < 0.6 ? promptS : null,
+    };
+    out.push(usb, { ...usb, flipped: true });
+    if (profile.ports.length > 1) out.push({ ...usb, port: 2 });
+  }
+  if (profile.dcIn)
+    out.push({ ...base, feed: 'dc-in', limitA: 5, battery: profile.battery !== null && random() < 0.7 });
+  if (profile.battery) {
+    const { nominalV, fullV } = profile.battery;
+    out.push({
+      ...base,
+      feed: 'battery',
+      setV: nominalV + 0.5 * random() * (fullV - nominalV),
+      limitA: random() < 0.5 ? 3 : 5,
+    });
+  }
+  return out;
+}
+
+const instruments: Record<TwinSetup['feed'], InstrumentName[]> = {
+  battery: ['display', 'bench-logger', 'probe'],
+  'usb-c': ['usb-meter', 'coarse-meter'],
+  'dc-in': ['display', 'bench-logger'],
+};
+
+function record(
+  id: string,
+  unit: Profile,
+  faults: Fault[],
+  setup: TwinSetup,
+  random: Random,
+  outside: boolean,
+): { run: Run; trace: Trace } {
+  const board = compileProfile(unit);
+  const names = instruments[setup.feed];
+  const name = names[Math.floor(random() * names.length)];
+  const model = {
+    ...instrumentOf(name),
+    gainA: 1 + 0.03 * gaussian(random),
+    offsetA: 0.5 * instrumentOf(name).resolutionA * gaussian(random),
+  };
+  const start = startUp(board, faults, setup);
+  const trace = recordStartUp(start, setup, model, random);
+  const drawn = outside ? { ...trace, i: foreignDraw(trace, random) } : trace;
+  const run: Run = {
+    id,
+    file: `${id}.csv`,
+    typed: null,
+    feed: setup.feed,
+    quantity: 'current',
+    instrument: drawn.instrument,
+    setup: {
+      ...unknownSetup,
+      unplugged: [],
+      setV: setup.feed === 'usb-c' ? null : setup.setV,
+      limitA: setup.feed === 'usb-c' ? null : setup.limitA,
+      port: setup.feed === 'usb-c' ? setup.port : null,
+      flipped: setup.flipped,
+      battery: setup.battery ? 'connected' : setup.feed === 'battery' ? 'disconnected' : 'absent',
+    },
+    markers: markersFor(setup, random),
+    after: null,
+  };
+  return { run, trace: drawn };
+}
+
+/** Markers are often not set, and sometimes set late. */
+function markersFor(setup: TwinSetup, random: Random): Marker[] {
+  if (random() < 0.35) return [];
+  const late = random() < 0.15 ? 0.6 * random() : 0;
+  return markersOf(setup).map((m) => ({ ...m, t: m.t + (m.event === 'prompt' ? late : 0) }));
+}
+
+/** A draw that follows nothing a device does: a heater, a swing, a ramp, hum. */
+function foreignDraw(trace: Trace, random: Random): Float32Array {
+  const [kind, height, period] = [Math.floor(random() * 4), 0.2 + random(), 4 + 9 * random()];
+  return trace.i.map((_, k) => {
+    const t = trace.t[k];
+    if (kind === 0) return height * (0.5 + 0.5 * Math.sin((2 * Math.PI * t) / period));
+    if (kind === 1) return (height * t) / 20;
+    if (kind === 2) return t % (2 * period) < period ? height : 0;
+    return height * Math.abs(((t / period) % 2) - 1);
+  });
+}
+
+function slipOf(outcome: string | null, check: CheckId, slip: number, random: Random): string | null {
+  if (outcome === null || random() >= slip) return outcome;
+  return check === 'other-port' || check === 'flipped-plug' ? (outcome === 'same' ? 'different' : outcome) : null;
+}
+
+/** The ladder: what a probe finds on every rail while the unit holds where it got to, and to ground with it off. */
+function readingsOf(trial: Trial, profile: Profile, random: Random): Reading[] {
+  const s = trial.bench() ?? trial.outside();
+  const segment = s?.segments.find((x) => x.t0 <= 25 && 25 < x.t1) ?? s?.segments.at(-1);
+  if (!s || !segment) return [];
+  const fed = trial.healthyTwin().bench()?.segments.at(-1);
+  const plain = { prompted: true, redProbe: null, powered: true, ol: false } as const;
+  return profile.rails.flatMap((rail, k): Reading[] => {
+    // A rail that is dead in a good unit too, because its feed is not connected, says nothing and is not written down.
+    if (fed && fed.railV[k] < 0.5 * rail.nominalV) return [];
+    const state = rail.state as Reading['state'];
+    const circuit = rail.circuit as CircuitId;
+    // A unit that starts over and over shows its rails for a moment, and a meter with a hold catches them.
+    const highest = s.restarts > 0 ? Math.max(...s.segments.filter((x) => x.t1 > 4).map((x) => x.railV[k])) : 0;
+    const volts = Math.max(0, Math.max(highest, segment.railV[k]) * (1 + 0.01 * gaussian(random)));
+    const siemens = s.circumstances.condition.groundS[k];
+    const good = 300 * Math.exp(0.3 * gaussian(random));
+    const ohm = 1 / (siemens + 1 / good);
+    return [
+      { ...plain, where: rail.id, circuit, state, mode: 'voltage', value: volts, unit: 'V', reference: rail.nominalV },
+      {
+        ...plain,
+        where: rail.id,
+        circuit,
+        state,
+        mode: 'resistance',
+        value: ohm,
+        unit: 'ohm',
+        reference: 300,
+        powered: false,
+      },
+    ];
+  });
+}
