@@ -12,7 +12,11 @@ import {
 
 /** The keys of `umbral-assessment/1` and no others. */
 export function assessmentJson(a: Assessment): unknown {
-  return { ...a, circuits: a.circuits.map(({ targets: _inside, ...circuit }) => circuit) };
+  return {
+    ...a,
+    circuits: a.circuits.map(({ targets: _inside, ...circuit }) => circuit),
+    next: a.next.map((n) => ({ ...n, predicts: n.predicts.map(({ circuit, outcome }) => ({ circuit, outcome })) })),
+  };
 }
 
 /** An assessment for people, as lines of text. */

@@ -1,4 +1,4 @@
-import { isCheck, checkTypes, type ActionKind, type DeviceClass } from '@umbral/core';
+import { isCheck, checkTypes, profileForModel, type ActionKind, type DeviceClass } from '@umbral/core';
 import type { InferType } from 'yup';
 import { db, json, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
@@ -15,7 +15,10 @@ import { audit, latestAssessment, loadContent, markOpening, reassess, updateJob 
 /** A new job; assessed at once, so that even the intake has its priors. */
 export async function createJob(input: InferType<typeof jobInput>): Promise<number> {
   return db().transaction(async (q) => {
-    const [{ id }] = await q('jobs').insert(jobColumns(input)).returning('id');
+    const profile = profileForModel(input.model)?.id ?? null;
+    const [{ id }] = await q('jobs')
+      .insert({ ...jobColumns(input), profile })
+      .returning('id');
     await audit(q, id, 'job created', { label: input.label });
     return id as number;
   });
@@ -38,7 +41,10 @@ function jobColumns(input: InferType<typeof jobInput>) {
 /** Changes device, complaint and intake. */
 export async function editJob(jobId: number, version: number, input: InferType<typeof jobInput>): Promise<void> {
   await db().transaction(async (q) => {
-    await updateJob(q, jobId, version, jobColumns(input));
+    const before = await q('jobs').where({ id: jobId }).first<{ model: string } | undefined>('model');
+    // Another model is another profile; the same one keeps what it came with.
+    const profile = before?.model === input.model ? {} : { profile: profileForModel(input.model)?.id ?? null };
+    await updateJob(q, jobId, version, { ...jobColumns(input), ...profile });
     await audit(q, jobId, 'intake changed');
     await assessIfThereIsAnything(q, jobId, 'intake changed');
   });

@@ -19,6 +19,13 @@ import { indexOf, type PerCircuit } from './model.ts';
 import { entropyBits, normalise } from './posterior.ts';
 import { lowerFirst } from './runs.ts';
 
+/** What a suspect predicts for a test: the likeliest outcome, and the likeliest two with their probabilities. */
+export interface Prediction {
+  circuit: CircuitId;
+  outcome: string;
+  likely: { outcome: string; p: number }[];
+}
+
 /** What to do next, and what each leading suspect predicts for it. */
 export interface Suggestion {
   kind: 'check' | 'action' | 'stop';
@@ -29,7 +36,7 @@ export interface Suggestion {
   minutes: number;
   depth: number;
   why: string;
-  predicts: { circuit: CircuitId; outcome: string }[];
+  predicts: Prediction[];
 }
 
 interface Candidate extends Suggestion {
@@ -133,7 +140,7 @@ function checkCandidates(
       minutes: type.minutes,
       depth: type.depth,
       why: `${splitWords(leaders, outcomes)}; ${depthWords[type.depth]}.`,
-      predicts: leaders.map((l) => ({ circuit: l.id, outcome: likeliest(outcomes, l.id) })),
+      predicts: leaders.map((l) => predictionOf(outcomes, l.id)),
       worth: bits / minutes,
     });
   }
@@ -163,9 +170,16 @@ function splitWords(leaders: Leaders, outcomes: Record<string, PerCircuit>): str
   return second ? `Confirms or weakens ${name(first.id)}` : 'Narrows the suspects';
 }
 
-function likeliest(outcomes: Record<string, PerCircuit>, circuit: CircuitId): string {
+function predictionOf(outcomes: Record<string, PerCircuit>, circuit: CircuitId): Prediction {
   const k = indexOf.get(circuit) ?? 0;
-  return Object.entries(outcomes).sort((a, b) => b[1][k] - a[1][k])[0]?.[0] ?? '';
+  const ranked = Object.entries(outcomes)
+    .map(([outcome, p]) => ({ outcome, p: Math.round(1000 * p[k]) / 1000 }))
+    .sort((a, b) => b.p - a.p);
+  return { circuit, outcome: ranked[0]?.outcome ?? '', likely: ranked.slice(0, 2) };
+}
+
+function likeliest(outcomes: Record<string, PerCircuit>, circuit: CircuitId): string {
+  return predictionOf(outcomes, circuit).outcome;
 }
 
 function actionCandidates(value: Case, posterior: PerCircuit, leaders: Leaders, reached: number): Candidate[] {
@@ -188,7 +202,7 @@ function actionCandidates(value: Case, posterior: PerCircuit, leaders: Leaders, 
       minutes: entry.minutes,
       depth: entry.depth,
       why: `${entry.name}: a test and, if it is that, the cure; ${depthWords[entry.depth]}. Record a run before and a run after.`,
-      predicts: leaders.map((l) => ({ circuit: l.id, outcome: likeliest(outcomes, l.id) })),
+      predicts: leaders.map((l) => predictionOf(outcomes, l.id)),
       worth: bits / (entry.minutes + openingMinutes(reached, entry.depth)),
     });
   }

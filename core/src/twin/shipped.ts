@@ -36,3 +36,9 @@ export function genericProfile(deviceClass: string, hasDcInput: boolean): Profil
   const id = deviceClass === 'laptop' && hasDcInput ? 'generic-laptop-dc' : `generic-${deviceClass}`;
   return shippedProfile(id) ?? generic[0];
 }
+
+/** The profile of a model by the name that people write; null where none is known. */
+export function profileForModel(model: string): Profile | null {
+  const name = model.trim().toLowerCase();
+  return shippedProfiles.find((p) => !p.generic && p.name.toLowerCase() === name) ?? null;
+}

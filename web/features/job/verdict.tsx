@@ -51,7 +51,10 @@ function Suspect({ suspect, leads }: { suspect: SuspectView; leads: boolean }) {
     <Likely p={suspect.p}>
       <details className="group">
         <summary className="grid grid-cols-[1fr_auto] gap-x-2 px-3 py-1.5 marker:content-none">
-          <span>{suspect.name}</span>
+          <span>
+            {suspect.name}
+            {suspect.target && <span className="text-[0.9rem] text-muted"> · {suspect.target}</span>}
+          </span>
           <strong>{formatPercent(suspect.p)}</strong>
           {best && leads && (
             <span className="col-span-2 truncate text-[0.83rem] text-muted group-open:hidden">{best.item}</span>

@@ -8,7 +8,6 @@ import {
   healthyPatterns as healthy,
   isCheck,
   patternNames,
-  tableModel,
   topPattern,
   type Assessment,
   type BandStep,
@@ -86,6 +85,8 @@ export interface SuspectView {
   id: CircuitId;
   name: string;
   p: number;
+  /** The element inside the circuit, where the model's profile names one. */
+  target: string | null;
   reasons: { item: string; for: number }[];
 }
 
@@ -272,7 +273,13 @@ function verdictOf(a: Assessment, chosen: RunView | null): NonNullable<JobView['
   return {
     pattern: top ? { id: top.id, name: patternNames[top.id], p: top.p } : null,
     says: run ? `in run ${run.id}` : 'from checks and readings alone',
-    suspects: shown.map((c) => ({ id: c.id, name: circuitNames[c.id], p: c.p, reasons: c.evidence })),
+    suspects: shown.map((c) => ({
+      id: c.id,
+      name: circuitNames[c.id],
+      p: c.p,
+      target: c.target,
+      reasons: c.evidence,
+    })),
     warnings: a.warnings,
   };
 }
@@ -285,25 +292,20 @@ function nextView(s: Suggestion): NextView {
     outcomes,
     predicts: s.predicts.map((p) => ({
       circuit: circuitNames[p.circuit],
-      says: predictionWords(s, p.circuit, p.outcome),
+      says: predictionWords(p),
     })),
   };
 }
 
 /** The likeliest outcome and, where it is a close thing, the second. */
-function predictionWords(s: Suggestion, circuit: CircuitId, outcome: string): string {
+function predictionWords({ outcome, likely }: Suggestion['predicts'][number]): string {
   const plain = (word: string): string => word.replaceAll('-', ' ');
-  const tables = s.check ? tableModel.outcomes(s.check) : null;
-  if (!tables) return plain(outcome);
-  const index = Object.keys(circuitNames).indexOf(circuit);
-  const ranked = Object.entries(tables)
-    .map(([word, p]) => ({ word, p: p[index] }))
-    .sort((a, b) => b.p - a.p);
-  const [first, second] = ranked;
   const percent = (p: number): string => `${Math.round(p * 100)} %`;
-  return second && second.p > 0.25
-    ? `${plain(first.word)} ${percent(first.p)}, ${plain(second.word)} ${percent(second.p)}`
-    : `${plain(first.word)} ${percent(first.p)}`;
+  // Calls made before the twin was asked hold no probabilities.
+  const [first, second] = likely ?? [];
+  if (!first) return plain(outcome);
+  const said = `${plain(first.outcome)} ${percent(first.p)}`;
+  return second && second.p > 0.25 ? `${said}, ${plain(second.outcome)} ${percent(second.p)}` : said;
 }
 
 function actionWords(a: ActionRow): string {

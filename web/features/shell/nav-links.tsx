@@ -7,6 +7,7 @@ import { useKey } from '@/ui/keys';
 const places = [
   { href: '/', name: 'Bench', key: 'b' },
   { href: '/atlas', name: 'Atlas', key: 'a' },
+  { href: '/models', name: 'Models', key: 'p' },
 ];
 
 export function NavLinks() {
@@ -14,6 +15,7 @@ export function NavLinks() {
   const router = useRouter();
   useKey('b', 'to the bench', () => router.push('/'));
   useKey('a', 'to the atlas of closed cases', () => router.push('/atlas'));
+  useKey('p', 'to the models and their profiles', () => router.push('/models'));
   useKey('n', 'new job', () => router.push('/jobs/new'));
   return (
     <nav aria-label="Places" className="flex gap-1">

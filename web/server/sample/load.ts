@@ -1,4 +1,5 @@
 import {
+  profileForModel,
   caseJson,
   emptyIntake,
   readPackage,
@@ -70,7 +71,7 @@ export function samplePackage(sample: SampleJob, seed: number): PackageFiles {
   const { model } = sample;
   const value: Case = {
     id: sample.serial,
-    device: { ...models[model], serial: sample.serial, profile: null },
+    device: { ...models[model], serial: sample.serial, profile: profileForModel(models[model].model)?.id ?? null },
     complaint: sample.complaint,
     complaintKind: sample.complaintKind,
     intake: { ...emptyIntake, ...sample.intake },

@@ -1,0 +1,98 @@
+import { shippedProfile } from '@umbral/core';
+import { Download } from 'lucide-react';
+import { notFound } from 'next/navigation';
+import { Converters, feedChips, Stages } from '@/features/models/elements';
+import { PowerTreeView } from '@/features/models/power-tree';
+import { StartForm } from '@/features/models/start-form';
+import { RailLanes, StartResult } from '@/features/models/start-result';
+import { layOutTree } from '@/features/models/tree';
+import { readQuestion, startVirtually, type VirtualStart } from '@/features/models/virtual-start';
+
+interface Props {
+  params: Promise<{ id: string }>;
+  searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+export async function generateMetadata({ params }: Props) {
+  return { title: shippedProfile((await params).id)?.name ?? 'Models' };
+}
+
+export default async function ModelPage({ params, searchParams }: Props) {
+  const profile = shippedProfile((await params).id);
+  if (!profile) notFound();
+  const question = readQuestion(profile, await searchParams);
+  let start: VirtualStart | null = null;
+  let problem: string | null = null;
+  try {
+    start = startVirtually(profile, question);
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    problem = error.message;
+  }
+  return (
+    <main className="mx-auto max-w-[1280px] px-4 py-4">
+      <div className="flex flex-wrap items-start gap-3">
+        <div className="mr-auto">
+          <h1 className="text-2xl">{profile.name}</h1>
+          {profile.note && <p className="text-muted">{profile.note}</p>}
+          <p className="mt-1.5 flex flex-wrap gap-1.5">
+            {feedChips(profile).map((c) => (
+              <span key={c} className="chip">
+                {c}
+              </span>
+            ))}
+          </p>
+        </div>
+        <a className="button" href={`/api/models/${profile.id}`} download>
+          <Download size={18} aria-hidden /> Profile as a file
+        </a>
+      </div>
+      <section aria-labelledby="virtual" className="card mt-4">
+        <h2 id="virtual" className="mb-2 text-lg">
+          Start it virtually
+        </h2>
+        <StartForm profile={profile} question={question} />
+        {problem && (
+          <p role="alert" className="mt-3 rounded-lg bg-decide-soft px-3 py-2">
+            That could not be started: {problem}. Choose another fault from the list.
+          </p>
+        )}
+        {start && (
+          <div className="mt-4">
+            <StartResult start={start} />
+          </div>
+        )}
+      </section>
+      <section aria-labelledby="tree" className="card mt-4">
+        <h2 id="tree" className="text-lg">
+          Power tree
+        </h2>
+        <p className="mb-2 text-sm text-muted">
+          From the feeds on the left to the loads. The bar at a rail’s left edge grows with its power state
+          {start ? '; filled rails stand at the end of the start-up above.' : '.'}
+        </p>
+        <PowerTreeView tree={layOutTree(profile)} standing={start?.standing ?? null} />
+      </section>
+      {start && (
+        <section aria-labelledby="lanes" className="card mt-4">
+          <h2 id="lanes" className="mb-1 text-lg">
+            Rails over time
+          </h2>
+          <RailLanes start={start} />
+        </section>
+      )}
+      <section aria-labelledby="stages" className="card mt-4">
+        <h2 id="stages" className="text-lg">
+          How it starts
+        </h2>
+        <Stages profile={profile} />
+      </section>
+      <section aria-labelledby="converters" className="card mt-4">
+        <h2 id="converters" className="mb-1 text-lg">
+          Converters and switches
+        </h2>
+        <Converters profile={profile} />
+      </section>
+    </main>
+  );
+}

@@ -1,0 +1,48 @@
+import { shippedProfiles, type Profile } from '@umbral/core';
+import Link from 'next/link';
+import { classWords } from '@/features/words';
+import { Silhouette } from '@/ui/silhouette';
+import { readQuestion, startVirtually } from './virtual-start';
+
+/** All profiles: the models that the shop knows well, and one that stands for each class. */
+export function ModelsView() {
+  const own = shippedProfiles.filter((p) => !p.generic);
+  const generic = shippedProfiles.filter((p) => p.generic);
+  return (
+    <main className="mx-auto max-w-[1280px] px-4 py-4">
+      <h1 className="text-2xl">Models</h1>
+      <p className="text-muted">
+        How each model is fed, what makes its rails, and in which order it starts. From this its start-up can be drawn,
+        healthy or with any fault.
+      </p>
+      <h2 className="mt-5 text-lg">Known models</h2>
+      <Cards profiles={own} />
+      <h2 className="mt-6 text-lg">When only the kind of device is known</h2>
+      <Cards profiles={generic} />
+    </main>
+  );
+}
+
+function Cards({ profiles }: { profiles: readonly Profile[] }) {
+  return (
+    <ul className="mt-2 grid gap-3 sm:grid-cols-2 xl:grid-cols-3">
+      {profiles.map((p) => (
+        <li key={p.id}>
+          <Link href={`/models/${p.id}`} className="card flex h-full flex-col hover:border-edge">
+            <Silhouette
+              path={startVirtually(p, readQuestion(p, {})).silhouette}
+              label="a healthy start"
+              strong
+              className="h-14 w-full"
+            />
+            <span className="mt-2 text-lg leading-tight font-bold">{p.name}</span>
+            <span className="text-sm text-muted">
+              {classWords[p.class as keyof typeof classWords]} · {p.rails.length} rails · {p.stages.length} stages
+            </span>
+            {p.note && <span className="mt-1 text-sm">{p.note}</span>}
+          </Link>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,272 @@
+import {
+  compileProfile,
+  conditionOf,
+  describe,
+  emptyIntake,
+  formatCurrent,
+  formatSeconds,
+  formatVoltage,
+  goodShare,
+  heatOf,
+  instrumentModels,
+  instrumentOf,
+  kindsAt,
+  markersOf,
+  parseFault,
+  patternNames,
+  contextFor,
+  recognise,
+  recordStartUp,
+  sayFault,
+  seededRandom,
+  startUp,
+  unknownSetup,
+  usualSetup,
+  type Case,
+  type DeviceClass,
+  type Fault,
+  type InstrumentName,
+  type Profile,
+  type Run,
+  type TwinSetup,
+} from '@umbral/core';
+import { segmentWords, spanWords } from '@/features/words';
+import { silhouettePath } from '@/ui/silhouette';
+
+/** What the form asks for, as it stands in the address. */
+export interface StartQuestion {
+  fault: string;
+  feed: TwinSetup['feed'];
+  port: number;
+  flipped: boolean;
+  battery: boolean;
+  instrument: InstrumentName;
+  seed: number;
+}
+
+export interface RailLane {
+  id: string;
+  name: string;
+  state: string;
+  /** Stretches in which it stands, as shares of the run. */
+  spans: { from: number; to: number }[];
+  standsAtEnd: boolean;
+  volts: string;
+}
+
+export interface VirtualStart {
+  says: string;
+  silhouette: string;
+  healthy: string;
+  seconds: number;
+  pattern: string;
+  segments: { span: string; level: string; does: string }[];
+  lanes: RailLane[];
+  heat: { name: string; watts: number }[];
+  facts: string[];
+  standing: string[];
+}
+
+export function feedsOf(profile: Profile): TwinSetup['feed'][] {
+  return [
+    ...(profile.battery ? (['battery'] as const) : []),
+    ...(profile.ports.length > 0 ? (['usb-c'] as const) : []),
+    ...(profile.dcIn ? (['dc-in'] as const) : []),
+  ];
+}
+
+/** Reads the address; anything that does not fit falls back to the healthy device on its first feed. */
+export function readQuestion(profile: Profile, params: Record<string, string | string[] | undefined>): StartQuestion {
+  const one = (key: string): string => {
+    const value = params[key];
+    return (Array.isArray(value) ? value[0] : value) ?? '';
+  };
+  const feeds = feedsOf(profile);
+  const feed = feeds.find((f) => f === one('feed')) ?? feeds[0];
+  const names = Object.keys(instrumentModels) as InstrumentName[];
+  const port = Number(one('port'));
+  const seed = Number(one('seed'));
+  return {
+    fault: one('fault') || 'none',
+    feed,
+    port: Number.isInteger(port) && port >= 1 && port <= profile.ports.length ? port : 1,
+    flipped: one('flipped') === 'yes',
+    battery: one('battery') !== 'no',
+    instrument: names.find((n) => n === one('instrument')) ?? (feed === 'usb-c' ? 'usb-meter' : 'bench-logger'),
+    seed: Number.isInteger(seed) && seed > 0 ? seed : 1,
+  };
+}
+
+/**
+ * Starts the device virtually and says what would be seen.
+ *
+ * @throws {RangeError} for a fault that this profile cannot have
+ */
+export function startVirtually(profile: Profile, question: StartQuestion): VirtualStart {
+  const board = compileProfile(profile);
+  const fault = parseFault(profile, question.fault);
+  const setup: TwinSetup = {
+    ...usualSetup,
+    feed: question.feed,
+    limitA: question.feed === 'usb-c' ? null : usualSetup.limitA,
+    port: question.port,
+    flipped: question.flipped,
+    battery: question.feed !== 'battery' && question.battery && profile.battery !== null,
+    seconds: 26,
+  };
+  const start = startUp(board, [fault], setup);
+  const record = (faults: Fault[]) =>
+    recordStartUp(startUp(board, faults, setup), setup, instrumentOf(question.instrument), seededRandom(question.seed));
+  const trace = record([fault]);
+  const healthy = record([]);
+  const levels = stretches(trace.i, 220);
+  const healthyLevels = stretches(healthy.i, 220);
+  const full = Math.max(...levels, ...healthyLevels, 0.01);
+  const { run, value } = asCase(profile, setup, trace.instrument);
+  const shape = describe(value, run, trace, null);
+  const [top] = recognise(shape, contextFor(value, run));
+  const last = start.segments.at(-1);
+  const hold = start.segments.reduce(
+    (longest, s) => (s.t1 - s.t0 >= longest.t1 - longest.t0 ? s : longest),
+    start.segments[0],
+  );
+  const heat = heatOf(board, conditionOf(board, [fault], setup).condition, hold.solution);
+  return {
+    says: sayFault(profile, fault),
+    silhouette: silhouettePath(levels, full),
+    healthy: silhouettePath(healthyLevels, full),
+    seconds: setup.seconds,
+    pattern: patternNames[top.id],
+    segments: shape.segments
+      .slice(0, 12)
+      .map((s) => ({ span: spanWords(s.t0, s.t1), ...segmentWords(s, shape.features.resolutionA) })),
+    lanes: profile.rails.map((rail, r) => ({
+      id: rail.id,
+      name: rail.name,
+      state: rail.state,
+      spans: joined(
+        start.segments
+          .filter((s) => s.railV[r] >= goodShare * rail.nominalV)
+          .map((s) => ({ from: s.t0 / setup.seconds, to: s.t1 / setup.seconds })),
+      ),
+      standsAtEnd: last !== undefined && last.railV[r] >= goodShare * rail.nominalV,
+      volts: last ? formatVoltage(last.railV[r]) : '',
+    })),
+    heat: [
+      ...profile.converters.map((c, k) => ({ name: c.name, watts: heat.converters[k] })),
+      ...profile.rails.map((r, k) => ({ name: `short on ${r.name}`, watts: heat.shorts[k] })),
+      ...profile.rails.map((r, k) => ({ name: `loads on ${r.name}`, watts: heat.loads[k] })),
+    ]
+      .filter((h) => h.watts >= 0.02)
+      .sort((a, b) => b.watts - a.watts)
+      .slice(0, 6),
+    facts: factsOf(profile, start, setup),
+    standing: profile.rails.filter((rail, r) => last && last.railV[r] >= goodShare * rail.nominalV).map((r) => r.id),
+  };
+}
+
+function factsOf(profile: Profile, start: ReturnType<typeof startUp>, setup: TwinSetup): string[] {
+  const out: string[] = [];
+  const stage = profile.stages[start.stage];
+  out.push(stage ? `gets as far as: ${stage.name}` : 'nothing starts');
+  if (start.running && start.restarts === 0) out.push('runs');
+  if (start.restarts > 0) out.push(`starts over ${start.restarts} times`);
+  if (start.waitsFor.length > 0) {
+    const all: { id: string; name: string }[] = [...profile.parts, ...profile.rails];
+    out.push(`waits in vain for: ${start.waitsFor.map((id) => all.find((x) => x.id === id)?.name ?? id).join(', ')}`);
+  }
+  if (setup.feed === 'usb-c')
+    out.push(start.contractV > 0 ? `contract ${formatVoltage(start.contractV)}` : 'the contract stays at 5 V');
+  const cuts = start.events.filter((e) => e.what === 'source-cuts').length;
+  if (cuts > 0) out.push(`the source cuts off ${cuts} times`);
+  if (stage)
+    out.push(
+      `screen: ${stage.screen.replace('-', ' ')}`,
+      `a computer sees: ${stage.host}`,
+      stage.fan ? 'the fan turns' : 'no fan',
+    );
+  const charge = start.segments.at(-1)?.solution.chargeA ?? 0;
+  if (charge > 0.005) out.push(`charges with ${formatCurrent(charge)}`);
+  if (start.cutOff) out.push(`cut off after ${formatSeconds(start.segments.at(-1)?.t1 ?? 0)}: too many events`);
+  return out;
+}
+
+function joined(spans: { from: number; to: number }[]): { from: number; to: number }[] {
+  const out: { from: number; to: number }[] = [];
+  for (const span of spans) {
+    const before = out.at(-1);
+    if (before && span.from - before.to < 0.002) before.to = span.to;
+    else out.push({ ...span });
+  }
+  return out;
+}
+
+function stretches(values: Float32Array, count: number): number[] {
+  return Array.from({ length: count }, (_, k) => {
+    const from = Math.floor((k * values.length) / count);
+    const part = values.subarray(from, Math.max(from + 1, Math.floor(((k + 1) * values.length) / count)));
+    return part.reduce((most, x) => (x > most ? x : most), 0);
+  });
+}
+
+function asCase(profile: Profile, setup: TwinSetup, instrument: Run['instrument']): { run: Run; value: Case } {
+  const run: Run = {
+    id: 'virtual',
+    file: 'virtual.csv',
+    typed: null,
+    feed: setup.feed,
+    quantity: 'current',
+    instrument,
+    setup: {
+      ...unknownSetup,
+      unplugged: [],
+      limitA: setup.limitA,
+      battery: setup.battery ? 'connected' : 'disconnected',
+    },
+    markers: markersOf(setup),
+    after: null,
+  };
+  const value: Case = {
+    id: 'virtual',
+    device: { class: profile.class as DeviceClass, model: profile.name, serial: '', profile: profile.id, expect: {} },
+    complaint: '',
+    complaintKind: null,
+    intake: emptyIntake,
+    runs: [run],
+    checks: [],
+    readings: [],
+    actions: [],
+    outcome: null,
+  };
+  return { run, value };
+}
+
+export interface FaultChoice {
+  group: string;
+  choices: { value: string; words: string }[];
+}
+
+/** Every fault that the profile can have, at a usual severity and a light one for shorts, by kind of element. */
+export function faultChoices(profile: Profile): FaultChoice[] {
+  const groups: [string, { id: string }[]][] = [
+    ['Rails', profile.rails],
+    ['Converters and switches', profile.converters],
+    ['Chips and links', profile.parts],
+    [
+      'Ports and battery',
+      [...profile.ports, ...(profile.dcIn ? [profile.dcIn] : []), ...(profile.battery ? [{ id: 'battery' }] : [])],
+    ],
+    ['What can be unplugged', profile.peripherals],
+  ];
+  const say = (spec: string) => ({ value: spec, words: sayFault(profile, parseFault(profile, spec)) });
+  return groups.map(([group, list]) => ({
+    group,
+    choices: list.flatMap(({ id }) =>
+      kindsAt(profile, id).flatMap((kind) =>
+        kind === 'short'
+          ? [say(`short:${id}=0.1`), say(`short:${id}=1`), say(`short:${id}=30`)]
+          : [say(`${kind}:${id}`)],
+      ),
+    ),
+  }));
+}
