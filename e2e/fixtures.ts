@@ -40,7 +40,7 @@ export { expect };
 export async function takeIn(
   page: Page,
   label: string,
-  options: { kind?: string; complaint?: string; says?: string; swollen?: boolean } = {},
+  options: { kind?: string; complaint?: string; says?: string; swollen?: boolean; model?: string } = {},
 ): Promise<string> {
   await page.goto('/jobs/new');
   if (options.swollen) await page.getByLabel('Battery swollen, punctured or hot').check();
@@ -49,6 +49,7 @@ export async function takeIn(
     .getByLabel('Kind of device')
     .last()
     .selectOption(options.kind ?? 'phone');
+  if (options.model) await page.getByLabel('Model', { exact: true }).fill(options.model);
   if (options.complaint) await page.getByLabel('That is, it').selectOption(options.complaint);
   if (options.says) await page.getByLabel('In the customer’s words').fill(options.says);
   await page.getByRole('button', { name: 'Take it in' }).click();

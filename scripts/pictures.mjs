@@ -70,6 +70,8 @@ main(async () => {
       },
     });
     await shoot('atlas', '/atlas');
+    await shoot('models', '/models');
+    await shoot('model', '/models/oxbarrow-hearthfold-13?fault=short%3As0-3v%3D1&feed=battery');
     await shoot('job-narrow', tablet, { width: 360, height: 740 });
   } finally {
     await browser.close();

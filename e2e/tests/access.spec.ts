@@ -6,7 +6,7 @@ for (const theme of ['light', 'dark'] as const) {
     await page.emulateMedia({ colorScheme: theme, reducedMotion: 'reduce' });
     const job = await takeIn(page, `accessible unit, ${theme}`, { kind: 'laptop', says: 'No light' });
     await typeRun(page, 'dc-in 19V: 30mA | prompt 210mA hold');
-    for (const url of ['/', job, '/atlas', '/jobs/new']) {
+    for (const url of ['/', job, '/atlas', '/models', '/models/oxbarrow-hearthfold-13', '/jobs/new']) {
       await page.goto(url);
       await page.waitForLoadState('networkidle');
       const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
@@ -21,7 +21,7 @@ test('nothing is wider than a narrow screen', async ({ page }) => {
   await page.setViewportSize({ width: 360, height: 740 });
   const job = await takeIn(page, 'a unit with a very long description that somebody typed in full at the counter');
   await typeRun(page, 'battery 4V: 0 | prompt 0.1 0.25 0.35 hold');
-  for (const url of ['/', job, '/atlas', '/jobs/new']) {
+  for (const url of ['/', job, '/atlas', '/models', '/models/oxbarrow-hearthfold-13', '/jobs/new']) {
     await page.goto(url);
     await page.waitForLoadState('networkidle');
     const overflow = await page.evaluate(

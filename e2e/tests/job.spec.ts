@@ -33,7 +33,7 @@ test('from intake to outcome', async ({ page }) => {
   // What was stated of the other feed and its instrument did not come along.
   await expect(page.getByRole('region', { name: 'Run r2' })).not.toContainText(/port 1|±100 mA/);
   const suspects = page.getByRole('list', { name: 'Suspects' });
-  await expect(suspects.getByRole('listitem').first()).toContainText(/Storage|Memory/);
+  await expect(suspects.getByRole('listitem').first()).toContainText(/Storage|Memory|Boot data/);
   await expect(page.getByText('No marker for the press')).toBeHidden();
   await page.getByText(/notes? on how this run was read/).click();
   await expect(page.getByText('No marker for the press', { exact: false })).toBeVisible();

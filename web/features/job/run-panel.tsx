@@ -5,6 +5,7 @@ import { lazy, Suspense, useSyncExternalStore } from 'react';
 import { useKey } from '@/ui/keys';
 import { MarkerLane } from './marker-lane';
 import { RunButtons } from '@/features/record/run-buttons';
+import { usePenumbra } from './penumbra';
 import { RunSketch } from './run-sketch';
 import type { JobView, RunView } from './view';
 
@@ -12,19 +13,32 @@ const LazyChart = lazy(() => import('./run-chart').then((m) => ({ default: m.Run
 const never = (): (() => void) => () => undefined;
 
 /** The chart is large to load: a sketch of the same shape comes with the page and stands until the chart is there. */
-function RunPicture({ chosen }: { chosen: RunView }) {
+function RunPicture({ chosen: given }: { chosen: RunView }) {
+  const { run: chosen, named } = usePenumbra(given);
   const inBrowser = useSyncExternalStore(
     never,
     () => true,
     () => false,
   );
   const sketch = <RunSketch chosen={chosen} />;
-  return inBrowser ? (
-    <Suspense fallback={sketch}>
-      <LazyChart chosen={chosen} />
-    </Suspense>
-  ) : (
-    sketch
+  return (
+    <div className="relative">
+      {named && (
+        <p
+          role="status"
+          className="absolute top-1 right-3 z-10 rounded-full border border-edge bg-raised px-2.5 py-0.5 text-sm"
+        >
+          light band: {named.toLowerCase()} would draw this
+        </p>
+      )}
+      {inBrowser ? (
+        <Suspense fallback={sketch}>
+          <LazyChart chosen={chosen} />
+        </Suspense>
+      ) : (
+        sketch
+      )}
+    </div>
   );
 }
 

@@ -1,5 +1,6 @@
 import { formatPercent } from '@umbral/core';
 import { Likely } from '@/ui/parts';
+import { SuspectArea } from './penumbra';
 import type { JobView, SuspectView } from './view';
 
 /** Pattern and suspects with honest percentages; the reasons for and against are one click away. */
@@ -30,7 +31,9 @@ export function Verdict({ view }: { view: JobView }) {
       <ol aria-label="Suspects" className="grid gap-1.5">
         {verdict.suspects.map((s, k) => (
           <li key={s.id}>
-            <Suspect suspect={s} leads={k < 3} />
+            <SuspectArea id={s.id}>
+              <Suspect suspect={s} leads={k < 3} />
+            </SuspectArea>
           </li>
         ))}
       </ol>

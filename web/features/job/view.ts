@@ -8,6 +8,8 @@ import {
   healthyPatterns as healthy,
   isCheck,
   patternNames,
+  predictedDraw,
+  shippedProfile,
   topPattern,
   type Assessment,
   type BandStep,
@@ -74,6 +76,8 @@ export interface RunView {
   preview: RunRow['preview'];
   band: { low: (number | null)[]; high: (number | null)[] };
   leavesAt: number | null;
+  /** What the leading suspects would draw in this setup, where their twin can tell. */
+  predictions: { id: CircuitId; name: string; band: { low: (number | null)[]; high: (number | null)[] } }[];
   markers: Marker[];
   segments: SegmentView[];
   pattern: { id: PatternId; name: string; p: number }[];
@@ -167,6 +171,7 @@ function jobHead({ job }: JobContent): JobView['job'] {
     );
   if (intake.liquid) hazards.push('Liquid got in: gloves; a clean-looking board may still be wet under the chips.');
   const facts = [
+    job.profile ? `profile ${shippedProfile(job.profile)?.name ?? job.profile}` : '',
     intake.liquid ? 'liquid' : 'no liquid',
     intake.dropped ? 'dropped' : '',
     intake.priorRepair ? 'repaired before' : 'not opened before',
@@ -217,12 +222,39 @@ function runView(value: Case, row: RunRow, latest: Assessment | null): RunView {
     preview,
     band,
     leavesAt,
+    predictions: latest ? predictionsOf(value, row, latest) : [],
     markers: shape.markers,
     segments,
     pattern,
     notes: assessed?.warnings ?? [...row.repairs, ...row.warnings],
     sentence: segments.map((s) => `${s.span}: ${s.level}, ${s.does}`).join('. '),
   };
+}
+
+const mostPredictions = 3;
+
+function predictionsOf(value: Case, row: RunRow, latest: Assessment): RunView['predictions'] {
+  const run = runOf(row);
+  return latest.circuits
+    .filter((c) => c.id !== 'unmodelled')
+    .slice(0, mostPredictions)
+    .flatMap(({ id }) => {
+      const draw = predictedDraw(value, run, row.shape, id);
+      if (draw.length === 0) return [];
+      const { t0, t1, mean } = row.preview;
+      const at = (k: number) => {
+        const t = t0 + ((k + 0.5) / mean.length) * (t1 - t0);
+        return draw.find((d) => d.t0 <= t && t < d.t1) ?? null;
+      };
+      const all = mean.map((_, k) => at(k));
+      return [
+        {
+          id,
+          name: circuitNames[id],
+          band: { low: all.map((d) => d?.low ?? null), high: all.map((d) => d?.high ?? null) },
+        },
+      ];
+    });
 }
 
 function bandOver(preview: RunRow['preview'], steps: BandStep[], promptT: number | null): RunView['band'] {

@@ -2,6 +2,7 @@ import { Hazard } from '@/ui/parts';
 import { Closing } from './closing';
 import { JobMenu } from './job-menu';
 import { NextTests } from './next-tests';
+import { PenumbraProvider } from './penumbra';
 import { RunPanel } from './run-panel';
 import { Stages } from './stages';
 import { Story } from './story';
@@ -15,45 +16,47 @@ export function Workspace({ view }: { view: JobView }) {
   const { job, chosen } = view;
   return (
     <DropRuns view={view}>
-      <main className="mx-auto max-w-[1600px] px-4 pb-6">
-        <div className="flex flex-wrap items-center gap-x-4 gap-y-1 pt-2.5">
-          <div className="min-w-0 flex-1 basis-72">
-            <h1 className="truncate text-xl" title={job.label}>
-              Job {job.number} · {job.label}
-            </h1>
-            <p className="truncate text-sm text-muted" title={job.complaint}>
-              {job.complaint ? `“${job.complaint}” · ` : ''}
-              {job.facts.join(' · ')}
-            </p>
+      <PenumbraProvider predictions={chosen?.predictions ?? []}>
+        <main className="mx-auto max-w-[1600px] px-4 pb-6">
+          <div className="flex flex-wrap items-center gap-x-4 gap-y-1 pt-2.5">
+            <div className="min-w-0 flex-1 basis-72">
+              <h1 className="truncate text-xl" title={job.label}>
+                Job {job.number} · {job.label}
+              </h1>
+              <p className="truncate text-sm text-muted" title={job.complaint}>
+                {job.complaint ? `“${job.complaint}” · ` : ''}
+                {job.facts.join(' · ')}
+              </p>
+            </div>
+            <Stages jobId={job.id} version={job.version} stage={job.stage} />
+            <JobMenu view={view} />
           </div>
-          <Stages jobId={job.id} version={job.version} stage={job.stage} />
-          <JobMenu view={view} />
-        </div>
-        {job.hazards.length > 0 && (
-          <div className="mt-2 grid gap-1.5">
-            {job.hazards.map((h) => (
-              <Hazard key={h}>{h}</Hazard>
-            ))}
+          {job.hazards.length > 0 && (
+            <div className="mt-2 grid gap-1.5">
+              {job.hazards.map((h) => (
+                <Hazard key={h}>{h}</Hazard>
+              ))}
+            </div>
+          )}
+          <div className="mt-2 grid gap-3.5 lg:grid-cols-[186px_minmax(0,1fr)_344px]">
+            <div className="order-3 lg:order-none">
+              <Story jobId={job.id} entries={view.story} chosen={chosen?.run.id ?? null} />
+            </div>
+            <div className="order-2 min-w-0 lg:order-none">
+              {chosen ? (
+                <RunPanel key={`${chosen.id}-${chosen.version}`} chosen={chosen} view={view} />
+              ) : (
+                <RunButtons view={view} first />
+              )}
+            </div>
+            <section aria-label="Verdict" className="order-1 flex min-w-0 flex-col gap-3 lg:order-none">
+              {job.isClosed && <Closing view={view} />}
+              <Verdict view={view} />
+              {!job.isClosed && <NextTests view={view} />}
+            </section>
           </div>
-        )}
-        <div className="mt-2 grid gap-3.5 lg:grid-cols-[186px_minmax(0,1fr)_344px]">
-          <div className="order-3 lg:order-none">
-            <Story jobId={job.id} entries={view.story} chosen={chosen?.run.id ?? null} />
-          </div>
-          <div className="order-2 min-w-0 lg:order-none">
-            {chosen ? (
-              <RunPanel key={`${chosen.id}-${chosen.version}`} chosen={chosen} view={view} />
-            ) : (
-              <RunButtons view={view} first />
-            )}
-          </div>
-          <section aria-label="Verdict" className="order-1 flex min-w-0 flex-col gap-3 lg:order-none">
-            {job.isClosed && <Closing view={view} />}
-            <Verdict view={view} />
-            {!job.isClosed && <NextTests view={view} />}
-          </section>
-        </div>
-      </main>
+        </main>
+      </PenumbraProvider>
     </DropRuns>
   );
 }

@@ -28,6 +28,7 @@ import {
   type InstrumentName,
   type Profile,
   type Run,
+  type TwinSegment,
   type TwinSetup,
 } from '@umbral/core';
 import { segmentWords, spanWords } from '@/features/words';
@@ -126,11 +127,14 @@ export function startVirtually(profile: Profile, question: StartQuestion): Virtu
   const shape = describe(value, run, trace, null);
   const [top] = recognise(shape, contextFor(value, run));
   const last = start.segments.at(-1);
-  const hold = start.segments.reduce(
-    (longest, s) => (s.t1 - s.t0 >= longest.t1 - longest.t0 ? s : longest),
-    start.segments[0],
-  );
-  const heat = heatOf(board, conditionOf(board, [fault], setup).condition, hold.solution);
+  const { condition } = conditionOf(board, [fault], setup);
+  // Where a short takes power, that is the moment to look for warmth; else the longest hold.
+  const shortW = (s: TwinSegment): number => heatOf(board, condition, s.solution).shorts.reduce((a, b) => a + b, 0);
+  const hold = start.segments.reduce((best, s) => {
+    const more = shortW(s) - shortW(best);
+    return more > 0.01 || (Math.abs(more) <= 0.01 && s.t1 - s.t0 >= best.t1 - best.t0) ? s : best;
+  }, start.segments[0]);
+  const heat = heatOf(board, condition, hold.solution);
   return {
     says: sayFault(profile, fault),
     silhouette: silhouettePath(levels, full),
