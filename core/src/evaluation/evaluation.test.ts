@@ -53,7 +53,7 @@ test('figures are counted as they are defined', () => {
 
 /** A smaller set of other seeds than those reported; the margin is three standard errors of a share at this size. */
 test('accuracy and honesty have not fallen clearly below what was accepted', () => {
-  const cases = 120;
+  const cases = 30;
   const scores = Array.from({ length: cases }, (_, k) =>
     scoreCase(makeCase(fleet[k % fleet.length], seededRandom(90_001 + 31 * k)), profiles, false),
   );

@@ -213,7 +213,7 @@ function settle(board: Board, condition: Condition, level: number, ws: Workspace
       // What it pulled down has to settle again.
       k = Math.min(k, 1);
       if (++flags > converters.length) break;
-    } else if (k > 1 && Math.abs(amps - before) <= 1e-4 + 1e-3 * Math.abs(amps)) break;
+    } else if (k > 0 && Math.abs(amps - before) <= 1e-4 + 1e-3 * Math.abs(amps)) break;
   }
   return amps;
 }
