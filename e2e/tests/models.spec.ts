@@ -34,7 +34,9 @@ test('a known model brings its profile: the suspect names its element, and shows
   await expect(page.getByText('profile Tallgate Moorcall 2')).toBeVisible();
   await typeRun(page, 'battery 3.9V limit 3A: 0 | prompt (0.07 0.25 0.38 0.6 0) loop 6s');
   const suspects = page.getByRole('list', { name: 'Suspects' });
-  await expect(suspects.getByRole('listitem').filter({ hasText: 'Radio' })).toContainText('Radio · radio');
+  await expect(suspects.getByRole('listitem').filter({ hasText: 'Board joints' })).toContainText(
+    'joints between the boards',
+  );
   await page.keyboard.press('s');
   await expect(page.getByText(/light band: .* would draw this/)).toBeVisible();
   await page.keyboard.press('s');

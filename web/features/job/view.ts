@@ -171,11 +171,11 @@ function jobHead({ job }: JobContent): JobView['job'] {
     );
   if (intake.liquid) hazards.push('Liquid got in: gloves; a clean-looking board may still be wet under the chips.');
   const facts = [
-    job.profile ? `profile ${shippedProfile(job.profile)?.name ?? job.profile}` : '',
     intake.liquid ? 'liquid' : 'no liquid',
     intake.dropped ? 'dropped' : '',
     intake.priorRepair ? 'repaired before' : 'not opened before',
     intake.dataWanted ? 'data wanted' : '',
+    job.profile ? `profile ${shippedProfile(job.profile)?.name ?? job.profile}` : '',
   ].filter(Boolean);
   return {
     id: job.id,
@@ -309,7 +309,8 @@ function verdictOf(a: Assessment, chosen: RunView | null): NonNullable<JobView['
       id: c.id,
       name: circuitNames[c.id],
       p: c.p,
-      target: c.target,
+      // "Memory · memory" says nothing more.
+      target: c.target !== null && !circuitNames[c.id].toLowerCase().includes(c.target.toLowerCase()) ? c.target : null,
       reasons: c.evidence,
     })),
     warnings: a.warnings,
