@@ -75,6 +75,7 @@ main(async () => {
     await check('lint', exits0(bin('eslint'), ['.', '--max-warnings', '0']));
     await check('format', exits0(bin('prettier'), ['--check', '--log-level', 'warn', '.']));
     await check('arrows between the rooms', exits0('npm', ['run', '--silent', 'arrows']));
+    await check('accuracy on made-up cases', exits0('node', [join(root, 'scripts', 'evaluate.mjs'), '--check']));
     const jestReport = join(scratch, 'jest.json');
     const env = {
       ...process.env,

@@ -1,8 +1,7 @@
 import fc from 'fast-check';
 import { seededRandom } from '../trace/index.ts';
 import { compileProfile, shippedProfiles } from '../twin/index.ts';
-import { figuresFor, makeCase, perturb, scoreCase, usualMismatch, type CaseScore } from './index.ts';
-import accepted from './accepted.json';
+import { clearlyBelow, figuresFor, makeCase, perturb, scoreCase, usualMismatch, type CaseScore } from './index.ts';
 
 const profiles = new Map(shippedProfiles.map((p) => [p.id, p]));
 const fleet = shippedProfiles.filter((p) => !p.generic);
@@ -51,19 +50,32 @@ test('figures are counted as they are defined', () => {
   expect(f.confusions).toEqual([{ was: 'pmic', said: 'radio', cases: 2 }]);
 });
 
-/** A smaller set of other seeds than those reported; the margin is three standard errors of a share at this size. */
-test('accuracy and honesty have not fallen clearly below what was accepted', () => {
-  const cases = 30;
-  const scores = Array.from({ length: cases }, (_, k) =>
-    scoreCase(makeCase(fleet[k % fleet.length], seededRandom(90_001 + 31 * k)), profiles, false),
-  );
-  for (const stage of ['runs', 'readings'] as const) {
-    const now = figuresFor(scores, stage);
-    const before = accepted.profile[stage];
-    const margin = (share: number): number => 3 * Math.sqrt((share * (1 - share)) / now.cases);
-    expect(now.top1).toBeGreaterThan(before.top1 - margin(before.top1));
-    expect(now.top3).toBeGreaterThan(before.top3 - margin(before.top3));
-    // Ten bins of a dozen cases each scatter by themselves by about a tenth.
-    expect(now.calibrationError).toBeLessThan(before.calibrationError + 0.12);
+test('a case is scored at every stage of the work, with minutes for each order of testing', () => {
+  const s = scoreCase(makeCase(fleet[2], seededRandom(77), { outside: 0 }), profiles, true);
+  for (const v of Object.values(s.verdicts)) {
+    expect(v.p).toBeGreaterThan(0);
+    expect(v.p).toBeLessThanOrEqual(1);
+    expect(v.rank === 1).toBe(v.top === v.circuit);
   }
+  for (const minutes of Object.values(s.minutes ?? {})) {
+    expect(minutes).toBeGreaterThanOrEqual(0);
+    expect(minutes).toBeLessThanOrEqual(90);
+  }
+});
+
+test('a fall is told from scatter', () => {
+  const of = (top1: number, said: number, cases = 100) => ({
+    cases,
+    top1,
+    top3: Math.min(1, top1 + 0.2),
+    targetTop1: null,
+    logLoss: 1,
+    calibrationError: 0.05,
+    reliability: [{ said, right: top1, cases }],
+    confusions: [],
+  });
+  const accepted = of(0.6, 0.6);
+  expect(clearlyBelow(of(0.55, 0.57), accepted)).toEqual([]);
+  expect(clearlyBelow(of(0.4, 0.42), accepted).join()).toMatch(/first suspect right in 40 %, accepted 60 %/);
+  expect(clearlyBelow(of(0.6, 0.9), accepted).join()).toMatch(/says 90 % on average and is right in 60 %/);
 });

@@ -151,3 +151,26 @@ export function figuresFor(scores: CaseScore[], stage: StageOfWork): Figures {
       .slice(0, 25),
   };
 }
+
+/**
+ * What has fallen clearly below accepted figures: by more than three standard errors of a share at this number of cases.
+ * Calibration is compared as a whole, since its bins scatter too much in a small set.
+ *
+ * @returns sentences; empty where nothing has fallen
+ */
+export function clearlyBelow(now: Figures, accepted: Figures): string[] {
+  const error = (share: number): number => 3 * Math.sqrt(Math.max(0.05, share * (1 - share)) / Math.max(1, now.cases));
+  const percent = (x: number): string => `${Math.round(100 * x)} %`;
+  const out: string[] = [];
+  const compare = (what: string, a: number, b: number): void => {
+    if (a < b - error(b)) out.push(`${what} in ${percent(a)}, accepted ${percent(b)}`);
+  };
+  compare('first suspect right', now.top1, accepted.top1);
+  compare('among the first three', now.top3, accepted.top3);
+  const said = (f: Figures): number =>
+    f.reliability.reduce((sum, b) => sum + b.said * b.cases, 0) / Math.max(1, f.cases);
+  const [gap, before] = [said(now) - now.top1, said(accepted) - accepted.top1];
+  if (gap > Math.max(0, before) + error(now.top1))
+    out.push(`says ${percent(said(now))} on average and is right in ${percent(now.top1)}`);
+  return out;
+}
