@@ -142,10 +142,10 @@ test('two people saving the same job do not overwrite each other', async ({ page
   const url = await takeIn(page, 'shared unit');
   const other = await context.newPage();
   await other.goto(url);
-  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Edit intake' }).click();
   await page.getByLabel('Notes').fill('from the first');
-  await other.getByRole('button', { name: 'More' }).click();
+  await other.getByRole('button', { name: 'More', exact: true }).click();
   await other.getByRole('menuitem', { name: 'Edit intake' }).click();
   await other.getByLabel('Notes').fill('from the second');
   await page.getByRole('button', { name: 'Save' }).click();
@@ -158,7 +158,7 @@ test('two people saving the same job do not overwrite each other', async ({ page
 
 test('a job waits, comes back, and can be thrown away and taken back', async ({ page }) => {
   await takeIn(page, 'waiting unit');
-  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Let it wait' }).click();
   await page.getByRole('button', { name: 'parts on order' }).click();
   await page.getByRole('button', { name: 'Set aside' }).click();
@@ -168,7 +168,7 @@ test('a job waits, comes back, and can be thrown away and taken back', async ({ 
     'parts on order',
   );
   await page.getByRole('link', { name: /waiting unit/ }).click();
-  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Put in the trash' }).click();
   await page.waitForURL('/');
   await expect(page.getByRole('link', { name: /waiting unit/ })).toHaveCount(0);

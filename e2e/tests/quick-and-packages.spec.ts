@@ -48,7 +48,7 @@ test('the quick read takes a dropped log', async ({ page }) => {
 test('a job is exported as a package and imported again', async ({ page }, testInfo) => {
   await takeIn(page, 'travelling unit', { kind: 'laptop', says: 'No light' });
   await typeRun(page, 'usb-c port 1: 5V 0.055 hold');
-  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
   const downloading = page.waitForEvent('download');
   await page.getByRole('menuitem', { name: 'Export as a case package' }).click();
   const file = testInfo.outputPath('case.zip');
