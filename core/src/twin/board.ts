@@ -1,10 +1,8 @@
 import { converterKinds, powerLevels, type OnTimeout, type Profile } from './profile.ts';
+import settings from './settings.json';
 
 /** Places in `converterKinds`, as the inner loop compares them. */
 export const kindCode = { buck: 0, boost: 1, ldo: 2, switch: 3, charger: 4 } as const;
-
-/** A converter starts from this share of its input's nominal voltage on. */
-const leastInShare = 0.7;
 
 /** Thrown where a profile does not hold together; `path` says where. */
 export class ProfileProblem extends Error {
@@ -122,7 +120,7 @@ export function compileProfile(profile: Profile): Board {
     limitA: Float64Array.from(profile.converters, (c) => c.limitA),
     ohm: Float64Array.from(profile.converters, (c) => c.ohm),
     leastInV: Float64Array.from(profile.converters, (c, k) =>
-      c.kind === 'switch' ? 0.05 : leastInShare * profile.rails[from[k]].nominalV,
+      c.kind === 'switch' ? 0.05 : settings.leastInShare * profile.rails[from[k]].nominalV,
     ),
     needs: profile.stages.map((stage, k) =>
       stage.needs.map((n, j) => {

@@ -1,5 +1,6 @@
 import type { Board } from './board.ts';
 import { targetOf, type Fault } from './fault.ts';
+import settings from './settings.json';
 import { filled, type Condition } from './solve.ts';
 
 /** How the device is fed and put together while it starts. Volts, amperes, ohms, seconds. */
@@ -58,9 +59,6 @@ export interface Circumstances {
   /** Parts that are not there because their half, their peripheral or the display is off. */
   partAbsent: number[];
 }
-
-/** Below this battery voltage a charger only tries gently; above `fullFrom` it tapers. Shares of empty and full. */
-const precharge = 0.1;
 
 /**
  * Lays faults and setup over a board.
@@ -246,8 +244,8 @@ function chargeShare(board: Board, setup: TwinSetup, condition: Condition): numb
   if (battery.data !== null && condition.partMute[board.partIndex.get(battery.data) ?? 0]) return 0;
   const v = condition.batteryV;
   const internal = Math.min(1, battery.internalOhm / Math.max(condition.batteryOhm, 1e-3));
-  if (v < battery.emptyV) return precharge * internal;
+  if (v < battery.emptyV) return settings.prechargeShare * internal;
   const span = battery.fullV - battery.emptyV;
   const left = (battery.fullV - v) / span;
-  return Math.min(1, Math.max(0.02, 6 * left)) * Math.min(1, 2 * internal);
+  return Math.min(1, Math.max(settings.leastChargeShare, settings.taper * left)) * Math.min(1, 2 * internal);
 }

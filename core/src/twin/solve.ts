@@ -1,4 +1,5 @@
 import { kindCode, type Board } from './board.ts';
+import settings from './settings.json';
 
 /** What faults and setup have made of the board: constant over one start-up. */
 export interface Condition {
@@ -54,8 +55,8 @@ export interface Solution {
 }
 
 /** A rail counts as standing from this share of its nominal voltage on. */
-export const goodShare = 0.9;
-const loadsFrom = 0.8;
+export const goodShare = settings.goodShare;
+const { loadsFrom } = settings;
 /** Outputs in overload stay under this share, so that nothing downstream takes them for standing. */
 const mostCollapsed = 0.68;
 const passes = 8;
@@ -349,7 +350,7 @@ function pulsing(
   condition.converterDead[retrying] = 1;
   const lowA = settleAfresh(board, condition, level, ws, volts);
   condition.converterDead[retrying] = dead;
-  return { highA: high.feedA, lowA: Math.min(lowA, high.feedA), periodS, duty: 0.3 };
+  return { highA: high.feedA, lowA: Math.min(lowA, high.feedA), periodS, duty: settings.retryDuty };
 }
 
 /** Height of the bursts of activity as the feed sees them. */
@@ -363,8 +364,7 @@ function burstA(board: Board, condition: Condition, level: number, ws: Workspace
     if (!fedByFeed(board, ws, r)) continue;
     watts += bursts[l] * ws.railV[r];
   }
-  const typicalEfficiency = 0.87;
-  return volts > 0 ? watts / (typicalEfficiency * volts) : 0;
+  return volts > 0 ? watts / (settings.typicalEfficiency * volts) : 0;
 }
 
 function fedByFeed(board: Board, ws: Workspace, rail: number): boolean {

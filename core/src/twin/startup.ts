@@ -1,6 +1,7 @@
 import { levelOf, type Board } from './board.ts';
 import { conditionOf, type Circumstances, type TwinSetup } from './condition.ts';
 import type { Fault } from './fault.ts';
+import settings from './settings.json';
 import { goodShare, makeWorkspace, solve, type Condition, type Solution, type Workspace } from './solve.ts';
 
 /** A stretch of a start-up in which nothing changes. Seconds, amperes and volts at the feed. */
@@ -60,12 +61,7 @@ export interface StartUp {
 type Need = Board['needs'][number][number];
 
 const mostEvents = 400;
-const attachS = 0.15;
-const contractS = 0.45;
-const sagS = 0.06;
-const reattachS = 1.4;
-/** Share of the time that bursts of activity last. */
-const busyTime = 0.4;
+const { attachS, contractS, sagS, reattachS, busyTime } = settings;
 /** When a loose contact lets go after the source came on, and for how long: uneven, as a hand or the heat moves it. */
 const looseAt: [number, number][] = [
   1.3, 2.2, 4.9, 5.6, 8.4, 9.1, 12.6, 14.9, 15.5, 18.8, 23.1, 24, 28.7, 33.2, 36.9,
@@ -187,7 +183,8 @@ class Run {
     const again = this.externalOf(s, now);
     if (again > s.external) {
       s.external = again;
-      if (again === 2 && this.board.profile.startsOnPower && s.stage < 0) s.startAt = Math.min(s.startAt, s.t + 0.3);
+      if (again === 2 && this.board.profile.startsOnPower && s.stage < 0)
+        s.startAt = Math.min(s.startAt, s.t + settings.startOnPowerS);
       return;
     }
     if (now.mode === 'cc' && setup.feed === 'usb-c') return this.sourceCuts(s, now);
@@ -369,7 +366,12 @@ class Run {
       const rest = this.restSolution(s);
       const pulsed: Solution = {
         ...now,
-        pulsing: { highA: this.condition.limitA, lowA: rest.feedA, periodS: 0.4, duty: 0.4 },
+        pulsing: {
+          highA: this.condition.limitA,
+          lowA: rest.feedA,
+          periodS: settings.sagPulseS,
+          duty: settings.sagDuty,
+        },
       };
       const until = Math.min(setup.seconds, Math.max(s.t + 0.01, s.startAt));
       this.push(s.t, until, pulsed, s.stage, s.contractV, 'pulses');

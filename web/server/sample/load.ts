@@ -63,7 +63,7 @@ export async function loadSampleFleet(now: Date): Promise<number> {
   });
 }
 
-/** A sample job as the files of a case package, so that it takes the same way in as any other. */
+/** A sample job as the files of a case package, so that it comes in the way an imported one does. */
 export function samplePackage(sample: SampleJob, seed: number): PackageFiles {
   const contents = new Map<string, Uint8Array>();
   const random = seededRandom(seed * 7919);
