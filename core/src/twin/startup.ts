@@ -202,6 +202,8 @@ class Run {
     const { setup, board } = this;
     if (setup.feed === 'battery') return s.external;
     if (setup.feed === 'dc-in') return solution.railV[this.condition.feedRail] > 3 ? 2 : 0;
+    // A controller that lives from the battery still cannot agree on anything over an open contact.
+    if (this.condition.contactOhm === Infinity) return 0;
     const port = board.profile.ports[setup.port - 1];
     if (!this.answers(port.controller, solution)) return s.external;
     const raised = this.circumstances.contracts.length === 0 || s.contractV > 5.5;

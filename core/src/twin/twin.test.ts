@@ -193,6 +193,8 @@ describe('start-ups', () => {
     const dead = start('oxbarrow-hearthfold-13', 'open:port1/flipped', { feed: 'usb-c', flipped: true });
     const alive = start('oxbarrow-hearthfold-13', 'open:port1/flipped', { feed: 'usb-c' });
     expect(dead.segments.every((s) => s.meanA === 0)).toBe(true);
+    const withBattery = start('oxbarrow-hearthfold-13', 'open:port1', { feed: 'usb-c', battery: true });
+    expect(withBattery.contractV).toBe(0);
     expect(alive.contractV).toBe(20);
     expect(start('oxbarrow-hearthfold-13', 'open:port1', { feed: 'usb-c', port: 2 }).contractV).toBe(20);
   });

@@ -1,0 +1,83 @@
+import { kindsAt, parseFault, shippedProfiles } from '@umbral/core';
+import { layOutTree } from './tree';
+import { faultChoices, feedsOf, readQuestion, startVirtually } from './virtual-start';
+
+const laptop = shippedProfiles.find((p) => p.id === 'oxbarrow-hearthfold-13') ?? shippedProfiles[0];
+
+describe.each(shippedProfiles.map((p) => [p.id, p] as const))('%s', (_, profile) => {
+  test('every rail and feed has a place of its own in the tree, inputs left of outputs', () => {
+    const tree = layOutTree(profile);
+    expect(
+      tree.nodes
+        .filter((n) => n.kind === 'rail')
+        .map((n) => n.id)
+        .sort(),
+    ).toEqual(profile.rails.map((r) => r.id).sort());
+    const at = new Map(tree.nodes.map((n) => [n.id, n]));
+    for (const c of profile.converters)
+      for (const to of c.to) expect(at.get(to)?.x).toBeGreaterThan(at.get(c.from)?.x ?? Infinity);
+    for (const a of tree.nodes)
+      for (const b of tree.nodes)
+        if (a !== b)
+          expect(a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y).toBe(
+            true,
+          );
+    expect(Math.max(...tree.nodes.map((n) => n.x + n.width))).toBeLessThanOrEqual(tree.width);
+  });
+
+  test('every fault in the list is one that the profile can have', () => {
+    const all = faultChoices(profile).flatMap((g) => g.choices);
+    expect(new Set(all.map((c) => c.value)).size).toBe(all.length);
+    for (const choice of all) {
+      const fault = parseFault(profile, choice.value);
+      expect(kindsAt(profile, fault.at)).toContain(fault.kind);
+    }
+  });
+
+  test('a healthy start runs on every feed and every rail has its lane', () => {
+    for (const feed of feedsOf(profile)) {
+      const start = startVirtually(profile, readQuestion(profile, { feed }));
+      expect(start.lanes.map((l) => l.id)).toEqual(profile.rails.map((r) => r.id));
+      for (const lane of start.lanes)
+        for (const span of lane.spans) {
+          expect(span.from).toBeGreaterThanOrEqual(0);
+          expect(span.to).toBeLessThanOrEqual(1 + 1e-9);
+          expect(span.to).toBeGreaterThan(span.from);
+        }
+      expect(start.heat.every((h) => Number.isFinite(h.watts) && h.watts > 0)).toBe(true);
+      expect(start.facts.join()).not.toMatch(/NaN|Infinity|undefined/);
+    }
+  });
+});
+
+test('an address that says nonsense asks for a healthy start on a feed that exists', () => {
+  const question = readQuestion(laptop, {
+    feed: 'steam',
+    port: '-3',
+    instrument: 'ear',
+    seed: 'x',
+    battery: ['no', 'yes'],
+  });
+  expect(question).toMatchObject({
+    fault: 'none',
+    feed: 'battery',
+    port: 1,
+    instrument: 'bench-logger',
+    seed: 1,
+    battery: false,
+  });
+});
+
+test('a short is where the power goes', () => {
+  const start = startVirtually(laptop, readQuestion(laptop, { fault: 'short:s0-3v=1', feed: 'battery' }));
+  expect(start.heat[0].name).toBe('short on run 3.3 V');
+  // 3.3 V over 1 ohm.
+  expect(start.heat[0].watts).toBeCloseTo(10.9, 0);
+});
+
+test('what a port that is open one way shows depends on the way the plug is in', () => {
+  const ask = (flipped: string) =>
+    startVirtually(laptop, readQuestion(laptop, { fault: 'open:port1/flipped', feed: 'usb-c', flipped }));
+  expect(ask('yes').facts).toContain('the contract stays at 5 V');
+  expect(ask('no').facts.some((f) => f.startsWith('contract 20'))).toBe(true);
+});
