@@ -22,6 +22,8 @@ const project = (name, extra = {}) => ({
 });
 
 module.exports = {
+  // Tests judge what comes out, never how long it took; timings belong to the bench.
+  testTimeout: 60_000,
   projects: ['core', 'cli', 'web'].map((name) => ({
     ...project(name),
     rootDir: require('node:path').join(__dirname, name),
