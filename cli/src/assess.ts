@@ -1,8 +1,8 @@
 import { basename } from 'node:path';
 import {
   assess,
+  bareCase,
   describe,
-  emptyIntake,
   readPackage,
   readRunLog,
   readTypedRun,
@@ -19,22 +19,6 @@ import {
   type Shape,
 } from '@umbral/core';
 import { folderFiles, kindOfPath, openZip, readBlocks } from './access.ts';
-
-/** A case that is made of runs alone. */
-function bareCase(deviceClass: DeviceClass, runs: Run[]): Case {
-  return {
-    id: '',
-    device: { class: deviceClass, model: '', serial: '', profile: null, expect: {} },
-    complaint: '',
-    complaintKind: null,
-    intake: emptyIntake,
-    runs,
-    checks: [],
-    readings: [],
-    actions: [],
-    outcome: null,
-  };
-}
 
 /** Describes every run and diagnoses the case. */
 export function assessSamples(value: Case, samples: RunSamples[], warnings: string[]): Assessment {
@@ -58,7 +42,7 @@ export function assessTyped(lines: string[], deviceClass: DeviceClass, warnings:
   });
   return assessSamples(
     bareCase(
-      deviceClass,
+      { class: deviceClass },
       samples.map((s) => s.run),
     ),
     samples,
@@ -84,7 +68,7 @@ export async function assessLog(
     after: null,
   };
   const samples = await readRunLog(run, readBlocks(path, basename(path)), basename(path), {});
-  return assessSamples(bareCase(deviceClass, [samples.run]), [samples], warnings);
+  return assessSamples(bareCase({ class: deviceClass }, [samples.run]), [samples], warnings);
 }
 
 /** Runs something with the files of a package, whichever form it has. */

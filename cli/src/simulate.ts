@@ -1,8 +1,8 @@
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import {
+  bareCase,
   compileProfile,
-  emptyIntake,
   formatVoltage,
   instrumentModels,
   instrumentOf,
@@ -21,7 +21,6 @@ import {
   unknownSetup,
   usualSetup,
   FormatError,
-  type Case,
   type DeviceClass,
   type Fault,
   type InstrumentName,
@@ -66,18 +65,12 @@ export async function simulate(options: SimulateOptions): Promise<string> {
     const contract = start.contractV > 0 ? `, contract ${formatVoltage(start.contractV)}` : '';
     lines.push(`${id}  ${text}: ${reached}${waits}${again}${contract}`);
   });
-  const value: Case = {
-    id: `simulated-${profile.id}`,
-    device: { class: profile.class as DeviceClass, model: profile.name, serial: '', profile: profile.id, expect: {} },
-    complaint: '',
-    complaintKind: null,
-    intake: emptyIntake,
-    runs: runs.map((r) => r.run),
-    checks: [],
-    readings: [],
-    actions: [],
-    outcome: null,
-  };
+  const device = { class: profile.class as DeviceClass, model: profile.name, profile: profile.id };
+  const value = bareCase(
+    device,
+    runs.map((r) => r.run),
+    `simulated-${profile.id}`,
+  );
   const content = new Map(runs.map(({ run, samples }) => [run.id, { blocks: [samples], startedAt: null }]));
   for (const file of packageFiles(value, (id) => content.get(id) ?? { blocks: [], startedAt: null })) {
     const path = join(options.out, file.name);

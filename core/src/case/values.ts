@@ -159,3 +159,19 @@ export const emptyIntake: Intake = {
   dataWanted: false,
   notes: '',
 };
+
+/** A case of which nothing is known but its device and its runs. */
+export function bareCase(device: Pick<Device, 'class'> & Partial<Device>, runs: Run[], id = ''): Case {
+  return {
+    id,
+    device: { model: '', serial: '', profile: null, expect: {}, ...device },
+    complaint: '',
+    complaintKind: null,
+    intake: emptyIntake,
+    runs,
+    checks: [],
+    readings: [],
+    actions: [],
+    outcome: null,
+  };
+}

@@ -1,4 +1,5 @@
 import {
+  bareCase,
   emptyIntake,
   unknownSetup,
   type Case,
@@ -59,24 +60,12 @@ export function makeCase(profile: Profile, random: Random, options: CaseOptions 
   const unit = perturb(profile, random, options.mismatch ?? usualMismatch);
   const outside = random() < (options.outside ?? 0.05);
   const intake = { ...emptyIntake, liquid: random() < 0.2, dropped: random() < 0.2, priorRepair: random() < 0.15 };
-  const bare: Case = {
-    id: 'virtual',
-    device: {
-      class: profile.class as DeviceClass,
-      model: profile.name,
-      serial: '',
-      profile: options.generic ? null : profile.id,
-      expect: {},
-    },
-    complaint: '',
-    complaintKind: null,
-    intake,
-    runs: [],
-    checks: [],
-    readings: [],
-    actions: [],
-    outcome: null,
+  const device = {
+    class: profile.class as DeviceClass,
+    model: profile.name,
+    profile: options.generic ? null : profile.id,
   };
+  const bare: Case = { ...bareCase(device, [], 'virtual'), intake };
   const board = compileProfile(unit);
   const workspace = makeWorkspace(board);
   let drawn = drawFault(bare, profile, random);

@@ -1,5 +1,5 @@
 import {
-  emptyIntake,
+  bareCase,
   unknownSetup,
   type Case,
   type Device,
@@ -19,19 +19,7 @@ export function deviceOf(deviceClass: DeviceClass, expect: Device['expect'] = {}
 }
 
 export function caseOf(deviceClass: DeviceClass, over: Partial<Case> = {}): Case {
-  return {
-    id: 'test',
-    device: deviceOf(deviceClass),
-    complaint: '',
-    complaintKind: null,
-    intake: emptyIntake,
-    runs: [],
-    checks: [],
-    readings: [],
-    actions: [],
-    outcome: null,
-    ...over,
-  };
+  return { ...bareCase(deviceOf(deviceClass), [], 'test'), ...over };
 }
 
 export interface Outline {

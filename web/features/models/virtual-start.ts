@@ -1,8 +1,8 @@
 import {
+  bareCase,
   compileProfile,
   conditionOf,
   describe,
-  emptyIntake,
   formatCurrent,
   formatSeconds,
   formatVoltage,
@@ -230,18 +230,8 @@ function asCase(profile: Profile, setup: TwinSetup, instrument: Run['instrument'
     markers: markersOf(setup),
     after: null,
   };
-  const value: Case = {
-    id: 'virtual',
-    device: { class: profile.class as DeviceClass, model: profile.name, serial: '', profile: profile.id, expect: {} },
-    complaint: '',
-    complaintKind: null,
-    intake: emptyIntake,
-    runs: [run],
-    checks: [],
-    readings: [],
-    actions: [],
-    outcome: null,
-  };
+  const device = { class: profile.class as DeviceClass, model: profile.name, profile: profile.id };
+  const value = bareCase(device, [run], 'virtual');
   return { run, value };
 }
 

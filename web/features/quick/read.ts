@@ -1,8 +1,8 @@
 import {
   assess,
+  bareCase,
   circuitNames,
   describe,
-  emptyIntake,
   fullScaleA,
   patternNames,
   readTypedRun,
@@ -34,21 +34,6 @@ export interface QuickAnswer {
   notes: string[];
 }
 
-function bare(deviceClass: DeviceClass, run: Run): Case {
-  return {
-    id: '',
-    device: { class: deviceClass, model: '', serial: '', profile: null, expect: {} },
-    complaint: '',
-    complaintKind: null,
-    intake: emptyIntake,
-    runs: [run],
-    checks: [],
-    readings: [],
-    actions: [],
-    outcome: null,
-  };
-}
-
 function answerOf(value: Case, shape: Shape, levels: (number | null)[], notes: string[]): QuickAnswer {
   const result = assess(value, new Map([[value.runs[0].id, shape]]));
   const [run] = result.runs;
@@ -73,7 +58,7 @@ function answerOf(value: Case, shape: Shape, levels: (number | null)[], notes: s
 /** Answers a typed line without keeping anything. */
 export function quickTyped(line: string, deviceClass: DeviceClass): QuickAnswer {
   const { run, trace } = readTypedRun(line, 'r1');
-  const value = bare(deviceClass, run);
+  const value = bareCase({ class: deviceClass }, [run]);
   return answerOf(value, describe(value, run, trace, null), previewOf(trace).mean, []);
 }
 
@@ -96,7 +81,7 @@ export async function quickLog(
     markers: [],
     after: null,
   };
-  const value = bare(deviceClass, run);
+  const value = bareCase({ class: deviceClass }, [run]);
   const task = { kind: 'log' as const, run, device: value.device, fileName, mapping: null, units: {} };
   const read = await readLogOnThread(task, source, () => Promise.resolve(), signal);
   return answerOf({ ...value, runs: [read.run] }, read.shape, read.preview.mean, [...read.repairs, ...read.warnings]);
