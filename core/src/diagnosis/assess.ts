@@ -88,8 +88,8 @@ export function assess(
     ...runEvidence(value, seen, model, (one, shares) => runLogLikelihood(value, one, twin, fromTheStart, shares)),
     ...comparisonEvidence(seen, model),
     ...checkEvidence(value, model, twin),
-    ...readingEvidence(value, policy.readingWeight[twin.closeness], (reading, sense) =>
-      readingLikelihood(twin, value, reading, sense),
+    ...readingEvidence(value, twin.closeness, (reading, sense, usual) =>
+      readingLikelihood(twin, value, reading, sense, usual),
     ),
     ...actions.items,
   ];

@@ -4,7 +4,7 @@ import { startUp, type Profile } from '../twin/index.ts';
 import settings from './data/fit.json';
 import { contextFor } from './expectation.ts';
 import { deviceTwinOf, predictAll, twinSetupOf } from './device-twin.ts';
-import { fitOf } from './fit.ts';
+import { compare, fitOf } from './fit.ts';
 
 /** A stretch of what a suspect would draw in the setup of a run: seconds of the run, amperes at the feed. */
 export interface PredictedStretch {
@@ -39,7 +39,7 @@ export function predictedDraw(
   let best: { score: number; h: number } | null = null;
   predictAll(twin, setup, eye, context).forEach((p, h) => {
     if (p === null || twin.hypotheses[h].circuit !== circuit) return;
-    const fit = fitOf(observed, p, twin.closeness, run.typed === null);
+    const fit = fitOf(compare(observed, p, twin.closeness, run.typed === null));
     const score = fit.pattern + fit.details + Math.log(twin.hypotheses[h].share);
     if (best === null || score > best.score) best = { score, h };
   });

@@ -270,16 +270,26 @@ export function predictOutcome(trial: Trial, check: CheckId): string | null {
   return answers[check]?.(trial) ?? null;
 }
 
+/** Whether the owner of a device would notice: it takes much less or much more than a healthy one, or another contract. */
+function isNoticed(sick: StartUp, healthy: StartUp): boolean {
+  if (sick.running !== healthy.running || sick.restarts !== healthy.restarts) return true;
+  if (Math.abs(voltsAt(sick, 5) - voltsAt(healthy, 5)) >= 0.5) return true;
+  return [
+    [2.5, 5.5],
+    [18, 26],
+  ].some(([t0, t1]) => {
+    const [a, b] = [wattsBetween(sick, t0, t1), wattsBetween(healthy, t0, t1)];
+    return a > rules.noticedMore * b + rules.alikeW || a < rules.noticedLess * b - rules.alikeW;
+  });
+}
+
 /**
- * Whether anybody would bring a device with this fault to a bench: it does not start, does not charge, draws while it
- * should rest, or reads otherwise than a healthy one on some feed.
+ * Whether anybody would bring a device with this fault to a bench: it does not start, has no picture, does not charge as
+ * it should on some port, drains while it rests, or takes so much that it warms and runs down.
  */
 export function hasSymptom(trial: Trial): boolean {
   if (trial.faults.length === 0) return false;
-  const healthy = (s: (t: Trial) => StartUp | null): [StartUp | null, StartUp | null] => [
-    s(trial),
-    s(trial.healthyTwin()),
-  ];
+  const healthy = trial.healthyTwin();
   const setups: ((t: Trial) => StartUp | null)[] = [
     (t) => t.bench(),
     (t) => t.outside(),
@@ -287,11 +297,14 @@ export function hasSymptom(trial: Trial): boolean {
     ...trial.board.profile.ports.slice(1).map((_, k) => (t: Trial) => t.outside({ port: k + 2 })),
     (t) => t.outside({ promptS: null }),
   ];
-  const differs = setups.some((s) => {
-    const [a, b] = healthy(s);
-    return a !== null && b !== null && (a.running !== b.running || a.restarts !== b.restarts || !readsAlike(a, b));
+  const noticed = setups.some((s) => {
+    const [a, b] = [s(trial), s(healthy)];
+    return a !== null && b !== null && isNoticed(a, b);
   });
-  if (differs || trial.faults.some((f) => isDisplay(trial, f) && f.kind !== 'short')) return true;
-  const [a, b] = healthy((t) => t.bench()).map((s) => (s ? wattsBetween(s, 2.5, 3.9) : 0));
+  if (noticed || trial.faults.some((f) => isDisplay(trial, f) && f.kind !== 'short')) return true;
+  const [a, b] = [trial, healthy].map((t) => {
+    const s = t.bench();
+    return s ? wattsBetween(s, 2.5, 3.9) : 0;
+  });
   return a > 2 * b + rules.drainW;
 }

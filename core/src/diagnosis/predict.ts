@@ -1,4 +1,4 @@
-import type { Features, Phase, Pulses, VoltageFeatures } from '../shape/index.ts';
+import { courseWindows, type Features, type Phase, type Pulses, type VoltageFeatures } from '../shape/index.ts';
 import type { StartUp, TwinSegment, TwinSetup } from '../twin/index.ts';
 
 /** What of the instrument decides whether something could be seen. */
@@ -42,8 +42,20 @@ export function featuresOf(start: StartUp, setup: TwinSetup, eye: Eye): Features
     intervalS: eye.intervalS,
     limitKnownA: Number.isFinite(start.circumstances.condition.limitA) ? start.circumstances.condition.limitA : null,
     contradictions: [],
+    course: courseOf(start, prompt ?? from, end),
     smoothShare: 0,
   };
+}
+
+/** Mean power at the feed in the windows of the course. */
+function courseOf(start: StartUp, t0: number, end: number): (number | null)[] {
+  return courseWindows.map(([from, to]) => {
+    if (end - t0 < 0.9 * to) return null;
+    const [a, b] = [t0 + from, Math.min(t0 + to, end)];
+    let joules = 0;
+    for (const s of start.segments) joules += s.meanA * s.volts * Math.max(0, Math.min(s.t1, b) - Math.max(s.t0, a));
+    return joules / (b - a);
+  });
 }
 
 /** Segments as a slow instrument would tell them apart: what is shorter than a sample is not seen. */

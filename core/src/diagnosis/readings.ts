@@ -1,6 +1,8 @@
 import { circuitIds, type Case, type CircuitId, type Reading } from '../case/index.ts';
 import { formatResistance, formatVoltage } from '../quantity/index.ts';
+import policy from './data/policy.json';
 import rules from './data/readings.json';
+import type { Closeness } from './fit.ts';
 import { evidence, type EvidenceItem, type PerCircuit } from './model.ts';
 
 export type ReadingSense = 'short' | 'low' | 'normal' | 'high' | 'open' | 'missing' | 'present' | 'unclear';
@@ -126,14 +128,14 @@ function impliedShare(ladder: Ladder, reading: Reading, sense: ReadingSense): nu
 /** Evidence from readings. Every point on one net reads the same: more of the same finding adds only a little. */
 export function readingEvidence(
   value: Case,
-  weightOfOne: number,
-  fine: (reading: Reading, sense: ReadingSense) => number[] | null,
+  closeness: Closeness,
+  fine: (reading: Reading, sense: ReadingSense, usual: PerCircuit) => number[] | null,
 ): EvidenceItem[] {
   const groups = new Map<string, { sense: ReadingSense; all: Reading[] }>();
   for (const reading of value.readings) {
     const sense = senseOf(reading);
     if (sense === 'unclear' || sense === 'high') continue;
-    const placed = fine(reading, sense) !== null;
+    const placed = closeness === 'own' && fine(reading, sense, likelihoodOf(reading, sense)) !== null;
     if (reading.circuit === null && reading.state === null && !placed) continue;
     const key = JSON.stringify([placed ? reading.where : '', reading.circuit, reading.state, reading.mode, sense]);
     const group = groups.get(key) ?? { sense, all: [] };
@@ -142,15 +144,21 @@ export function readingEvidence(
   }
   const items: EvidenceItem[] = [];
   const ladder = ladderOf(value.readings);
+  // A whole ladder is not as many witnesses as it has rungs where the profile only resembles the device.
+  const weightOfOne = policy.readingWeight[closeness] * Math.min(1, policy.mostReadings[closeness] / groups.size);
   for (const { sense, all } of groups.values()) {
     const total = Math.min(rules.mostNet, 1 + rules.repeatNet * (all.length - 1));
     for (const reading of all) {
-      const told = fine(reading, sense);
-      const implied = told === null ? impliedShare(ladder, reading, sense) : 1;
-      if (implied === 0) continue;
-      const weight = (weightOfOne * total * implied) / all.length;
-      const source = `reading:${reading.where}`;
-      const item = evidence(source, sayReading(reading, sense), likelihoodOf(reading, sense), weight);
+      const usual = likelihoodOf(reading, sense);
+      const implied = impliedShare(ladder, reading, sense);
+      const told = fine(
+        reading,
+        sense,
+        usual.map((x) => x ** implied),
+      );
+      if (implied === 0 && told === null) continue;
+      const weight = (weightOfOne * total) / all.length;
+      const item = evidence(`reading:${reading.where}`, sayReading(reading, sense), usual, weight * implied);
       items.push(told ? { ...item, fine: told.map((x) => weight * Math.log(Math.max(x, 1e-6))) } : item);
     }
   }

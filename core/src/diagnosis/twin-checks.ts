@@ -2,7 +2,7 @@ import type { Case, CheckId, Reading } from '../case/index.ts';
 import type { Board } from '../twin/index.ts';
 import settings from './data/fit.json';
 import type { DeviceTwin } from './device-twin.ts';
-import type { LikelihoodModel } from './model.ts';
+import type { LikelihoodModel, PerCircuit } from './model.ts';
 import { predictOutcome, Trial } from './predict-checks.ts';
 import type { ReadingSense } from './readings.ts';
 
@@ -69,28 +69,47 @@ export function outcomeModel(
 
 /**
  * Likelihood of a reading for every hypothesis where its place is an element of the device's own profile: what the twin
- * has at that rail in that state, or the short that the hypothesis puts there. Null elsewhere.
+ * has at that rail in that state, or the short that the hypothesis puts there. Under a generic profile the rails of the
+ * same circuit and state stand for it. Null elsewhere.
+ *
+ * @param usual likelihood by circuit from the tables
  */
 export function readingLikelihood(
   twin: DeviceTwin,
   value: Case,
   reading: Reading,
   sense: ReadingSense,
+  usual: PerCircuit,
 ): number[] | null {
-  if (twin.closeness !== 'own') return null;
-  const rail = railOf(twin, reading.where);
-  if (rail < 0) return null;
+  const rails =
+    twin.closeness === 'own' ? [railOf(twin, reading.where)].filter((r) => r >= 0) : railsLike(twin, reading);
+  if (rails.length === 0) return null;
   const { trials } = storeOf(twin);
   const prompted = reading.prompted ?? true;
-  const trust = settings.readingTrust;
+  const trust = settings.readingTrust[twin.closeness];
+  const share = settings.readingShare[twin.closeness];
   const right = reading.mode === 'voltage' ? trust.voltage : plain(sense) === 'down' ? trust.short : trust.sound;
   return twin.hypotheses.map((h, k) => {
     const trial = trials[k];
     if (!trial || h.fault === null) return settings.readingUnknown;
-    const told =
-      reading.mode === 'voltage' ? voltageTold(trial, rail, prompted, value) : resistanceTold(trial, rail, reading);
-    return told === null ? settings.readingUnknown : told === plain(sense) ? right : 1 - right;
+    let agreeing = 0;
+    for (const rail of rails) {
+      const told =
+        reading.mode === 'voltage' ? voltageTold(trial, rail, prompted, value) : resistanceTold(trial, rail, reading);
+      agreeing += told === null ? settings.readingUnknown : told === plain(sense) ? right : 1 - right;
+    }
+    const told = agreeing / rails.length;
+    // A generic profile has rails of this kind, not this rail: the tables have their say too.
+    return told ** share * usual[h.index] ** (1 - share);
   });
+}
+
+/** Rails of a generic profile that stand for the one that was measured: those of its circuit in its power state. */
+function railsLike(twin: DeviceTwin, reading: Reading): number[] {
+  const { rails } = twin.board.profile;
+  const all = [...rails.keys()].filter((k) => rails[k].circuit === reading.circuit);
+  const inState = all.filter((k) => rails[k].state === reading.state);
+  return inState.length > 0 ? inState : all;
 }
 
 function plain(sense: ReadingSense): string {

@@ -2,9 +2,11 @@ import type { Case } from '../case/index.ts';
 import { contextFor } from './expectation.ts';
 import { predictAll, twinSetupOf, type DeviceTwin } from './device-twin.ts';
 import settings from './data/fit.json';
-import { fitOf, fitOfNothing, type Fit } from './fit.ts';
+import { compare, fitBetween, fitOf, fitOfNothing, type Comparison, type Fit } from './fit.ts';
+import type { Hypothesis } from './hypotheses.ts';
 import type { PerCircuit } from './model.ts';
 import type { SeenRun } from './runs.ts';
+import type { Fault } from '../twin/index.ts';
 
 /**
  * Log likelihood of a run for every hypothesis: what the twin shows in the same setup, together with the shares of
@@ -48,13 +50,42 @@ function fitsOf(value: Case, seen: SeenRun, twin: DeviceTwin): (Fit | null)[] | 
   const eye = { noiseA: f.noiseA, resolutionA: f.resolutionA, intervalS };
   const predicted = predictAll(twin, setup, eye, contextFor(value, run));
   const observed = { features: f, patterns: seen.patterns };
-  const like = predicted.find((p) => p !== null);
-  return predicted.map((p, h) => {
-    if (p !== null) return fitOf(observed, p, twin.closeness, !typed);
-    if (twin.hypotheses[h].circuit === 'unmodelled' && like)
-      return fitOfNothing(observed, like, twin.closeness, !typed);
-    return null;
+  const compared = predicted.map((p) => (p === null ? null : compare(observed, p, twin.closeness, !typed)));
+  const like = compared.find((c) => c !== null);
+  return compared.map((c, h) => {
+    if (c !== null) return acrossSeverities(twin.hypotheses, compared, h, c);
+    return twin.hypotheses[h].circuit === 'unmodelled' && like ? fitOfNothing(observed, like) : null;
   });
+}
+
+/** A severity of the grid stands for all up to half way to its neighbours: the mean likelihood of some of them. */
+function acrossSeverities(
+  hypotheses: readonly Hypothesis[],
+  compared: (Comparison | null)[],
+  h: number,
+  own: Comparison,
+): Fit {
+  const fits = [fitOf(own)];
+  for (const neighbour of [h - 1, h + 1]) {
+    const other = compared[neighbour];
+    if (!other || !sameButSeverity(hypotheses[h].fault, hypotheses[neighbour].fault)) continue;
+    for (const share of settings.betweenSeverities) {
+      const fit = fitBetween(own, other, share);
+      if (fit) fits.push(fit);
+    }
+  }
+  if (fits.length === 1) return fits[0];
+  const mean = (of: (f: Fit) => number): number => {
+    const highest = Math.max(...fits.map(of));
+    return highest + Math.log(fits.reduce((sum, f) => sum + Math.exp(of(f) - highest), 0) / fits.length);
+  };
+  const pattern = mean((f) => f.pattern);
+  return { pattern, details: mean((f) => f.pattern + f.details) - pattern, agreement: fits[0].agreement };
+}
+
+function sameButSeverity(a: Fault | null, b: Fault | null): boolean {
+  if (!a || !b || a.value === null || b.value === null) return false;
+  return a.kind === b.kind && a.at === b.at && a.side === b.side;
 }
 
 /** Log of the mean of exponentials, weighed; what is null is left out. */

@@ -22,7 +22,7 @@ import {
   type TwinSetup,
 } from '../twin/index.ts';
 import { deviceTwinOf, predictAll, twinSetupOf } from './device-twin.ts';
-import { fitOf, fitOfNothing } from './fit.ts';
+import { compare, fitOf, fitOfNothing } from './fit.ts';
 import { featuresOf } from './predict.ts';
 import { contextFor } from './expectation.ts';
 import {
@@ -206,9 +206,11 @@ describe('fit', () => {
           const total = (f: { pattern: number; details: number }): number => f.pattern + f.details;
           const truth = predict(start);
           const healthy = predict(startUp(compileProfile(phone), [], setup));
-          const nothing = total(fitOfNothing(seen, truth, 'own', true));
-          expect(total(fitOf(seen, truth, 'own', true))).toBeGreaterThan(nothing);
-          expect(total(fitOf(seen, healthy, 'own', true))).toBeLessThan(total(fitOf(seen, truth, 'own', true)));
+          const nothing = total(fitOfNothing(seen, compare(seen, truth, 'own', true)));
+          expect(total(fitOf(compare(seen, truth, 'own', true)))).toBeGreaterThan(nothing);
+          expect(total(fitOf(compare(seen, healthy, 'own', true)))).toBeLessThan(
+            total(fitOf(compare(seen, truth, 'own', true))),
+          );
         },
       ),
       { numRuns: 25 },

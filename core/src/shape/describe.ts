@@ -1,5 +1,6 @@
 import { formatCurrent, formatSeconds } from '../quantity/index.ts';
 import { correctTrace, samplingInterval, summarise, type Marker, type Summary, type Trace } from '../trace/index.ts';
+import { courseOf } from './course.ts';
 import { readMarkers, type MarkerContext } from './markers.ts';
 import { describePhase } from './phases.ts';
 import { pieceSeconds, type Piece } from './pieces.ts';
@@ -71,6 +72,7 @@ function measureFeatures(trace: Trace, found: Segmentation, markers: Marker[], o
     intervalS: samplingInterval(t),
     limitKnownA: trace.limitA,
     contradictions: findContradictions(trace, found, voltage, off !== undefined),
+    course: trace.quantity === 'current' ? courseOf(found.channels, prompt?.t ?? from, end, options.feedV) : [],
     smoothShare: smoothShare(found),
   };
 }

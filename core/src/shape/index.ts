@@ -2,5 +2,6 @@ export * from './types.ts';
 export { pelt } from './pelt.ts';
 export { segmentTrace, type Segmentation } from './segments.ts';
 export { describeRun, type DescribeOptions } from './describe.ts';
+export { courseWindows } from './course.ts';
 export { recognise, topPattern } from './recognise.ts';
 export type { Expectation, RunContext } from './context.ts';

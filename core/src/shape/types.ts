@@ -151,6 +151,8 @@ export interface Features {
   limitKnownA: number | null;
   /** Things that contradict each other or physics, in words. */
   contradictions: string[];
+  /** Mean power in windows that double after the press, or after the source came on: see `courseWindows`. Watts. */
+  course: (number | null)[];
   /** Share of the time that moves smoothly without ever standing, 0 to 1. */
   smoothShare: number;
 }
