@@ -6,16 +6,21 @@ import {
   formatSeconds,
   formatVoltage,
   patternNames,
+  sayOutlook,
   type Assessment,
   type Suggestion,
 } from '@umbral/core';
 
 /** The keys of `umbral-assessment/1` and no others. */
 export function assessmentJson(a: Assessment): unknown {
+  const { outlook: _forPeople, ...rest } = a;
   return {
-    ...a,
+    ...rest,
     circuits: a.circuits.map(({ targets: _inside, ...circuit }) => circuit),
-    next: a.next.map((n) => ({ ...n, predicts: n.predicts.map(({ circuit, outcome }) => ({ circuit, outcome })) })),
+    next: a.next.map(({ risk: _risk, ...n }) => ({
+      ...n,
+      predicts: n.predicts.map(({ circuit, outcome }) => ({ circuit, outcome })),
+    })),
   };
 }
 
@@ -47,6 +52,8 @@ export function sayAssessment(a: Assessment): string {
   lines.push('', 'Next');
   for (const s of a.next.slice(0, 4)) lines.push(`  ${sayNext(s)}`);
   if (a.next.length === 0) lines.push('  nothing that would change the call');
+  const outlook = sayOutlook(a.outlook);
+  if (outlook) lines.push(`  ${outlook}`);
   if (a.warnings.length > 0) lines.push('', ...a.warnings.map((w) => `warning: ${w}`));
   return `${lines.join('\n')}\n`;
 }
@@ -55,5 +62,5 @@ function sayNext(s: Suggestion): string {
   if (s.kind === 'stop') return s.why;
   const name = s.check ? checkTypes[s.check].name : s.why.split(':')[0];
   const predicts = s.predicts.map((p) => `if ${circuitNames[p.circuit].toLowerCase()}: ${p.outcome}`).join('; ');
-  return `${name} (${s.minutes} min, ${s.bits.toFixed(2)} bit). ${predicts}`;
+  return `${name} (${s.minutes} min, ${s.bits.toFixed(2)} bit, ${s.risk}). ${predicts}`;
 }

@@ -14,7 +14,8 @@ import { comparisonEvidence } from './compare.ts';
 import policy from './data/policy.json';
 import { contextFor, describeOptionsFor } from './expectation.ts';
 import { evidence, type EvidenceItem, type LikelihoodModel } from './model.ts';
-import { suggestNext, type Suggestion } from './next.ts';
+import { planNext, type Suggestion } from './next.ts';
+import type { Outlook } from './outlook.ts';
 import { deviceTwinOf, type DeviceTwin } from './device-twin.ts';
 import { explain, posteriorOf, priorOf, priorOfHypotheses, toCircuits, type CircuitProbability } from './posterior.ts';
 import { readingEvidence } from './readings.ts';
@@ -43,6 +44,8 @@ export interface Assessment {
   runs: AssessedRun[];
   circuits: CircuitProbability[];
   next: Suggestion[];
+  /** How long until it is decided. */
+  outlook: Outlook;
   warnings: string[];
 }
 
@@ -110,7 +113,7 @@ export function assess(
       summary: shape.summary,
     })),
     circuits: explain(posterior, hypotheses, items, twin.closeness === 'own').filter((c) => c.p >= 0.001),
-    next: suggestNext(
+    ...planNext(
       value,
       { posterior, hypotheses, circuits, outcomes },
       seen.map((s) => topPattern(s.patterns)),

@@ -3,6 +3,9 @@ export { contextFor, figuresOf, fullScaleA, healthyBand, type BandStep, type Cla
 export { tableModel } from './tables.ts';
 export type { LikelihoodModel, PerCircuit } from './model.ts';
 export { expectedBits, type Suggestion } from './next.ts';
+export { outlookOf, sayOutlook, type OpenTest, type Outlook } from './outlook.ts';
+export { openingMinutes } from './opening.ts';
+export { worthOfGoingOn } from './stop.ts';
 export { entropyBits, type CircuitProbability, type WeighedEvidence } from './posterior.ts';
 export { senseOf, type ReadingSense } from './readings.ts';
 export { healthyPatterns } from './runs.ts';

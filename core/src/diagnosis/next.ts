@@ -4,20 +4,24 @@ import {
   circuitIds,
   circuitNames,
   depthWords,
+  riskOf,
+  riskWords,
   type ActionKind,
   type Case,
   type CheckId,
   type CircuitId,
 } from '../case/index.ts';
-import { formatPercent } from '../quantity/index.ts';
 import type { PatternId } from '../shape/index.ts';
 import actionTable from './data/actions.json';
 import policy from './data/policy.json';
 import { figuresOf } from './expectation.ts';
 import type { Hypothesis } from './hypotheses.ts';
 import { indexOf, type PerCircuit } from './model.ts';
+import { depthReached, openingMinutes } from './opening.ts';
+import { outlookOf, type OpenTest, type Outlook } from './outlook.ts';
 import { entropyBits, normalise } from './posterior.ts';
 import { lowerFirst } from './runs.ts';
+import { stopAdvice, type StopAdvice } from './stop.ts';
 
 /** What a suspect predicts for a test: the likeliest outcome, and the likeliest two with their probabilities. */
 export interface Prediction {
@@ -35,6 +39,8 @@ export interface Suggestion {
   bits: number;
   minutes: number;
   depth: number;
+  /** What can go wrong in doing it, in a few words. */
+  risk: string;
   why: string;
   predicts: Prediction[];
 }
@@ -82,12 +88,18 @@ export function expectedBits(
   return Math.max(0, entropyBits(inCircuits(posterior)) - expected);
 }
 
+/** What to do next, best first, and how long it will take to decide. */
+export interface Plan {
+  next: Suggestion[];
+  outlook: Outlook;
+}
+
 /**
  * Ranks what can still be done by expected information a minute. Nothing that cannot be undone is proposed while a
  * reversible test of similar worth is open; a circuit that the shop does not repair, or one that is sure enough, brings
  * the advice to stop.
  */
-export function suggestNext(value: Case, belief: Belief, patterns: PatternId[]): Suggestion[] {
+export function planNext(value: Case, belief: Belief, patterns: PatternId[]): Plan {
   const { circuits: posterior } = belief;
   const reached = depthReached(value);
   const leaders = circuitIds
@@ -104,12 +116,33 @@ export function suggestNext(value: Case, belief: Belief, patterns: PatternId[]):
   const open = worthwhile.filter(
     (c) => c.depth < policy.irreversibleFrom || bestReversible < policy.similarWorth * c.bits,
   );
-  const list: Suggestion[] = open
-    .slice(0, policy.mostSuggestions)
-    .map(({ worth: _worth, ...suggestion }) => suggestion);
-  const stop = stopAdvice(value, leaders[0]);
-  if (stop) return stop.bits === 1 ? [{ ...stop, bits: 0 }, ...list] : [...list, stop];
+  const list: Suggestion[] = shortList(open).map(({ worth: _worth, ...suggestion }) => suggestion);
+  const outlook = outlookOf(
+    belief.posterior,
+    belief.hypotheses.map((h) => h.index),
+    openTests(belief, candidates),
+    reached,
+  );
+  const advice = stopAdvice(value, posterior, outlook);
+  if (!advice) return { next: list, outlook };
+  const { first, ...stop } = stopSuggestion(advice);
+  return { next: first ? [stop, ...list] : [...list, stop], outlook };
+}
+
+/** The best by bits a minute, and the one that tells most even where it takes long. */
+function shortList(open: Candidate[]): Candidate[] {
+  const list = open.slice(0, policy.mostSuggestions);
+  const telling = open.reduce<Candidate | null>((best, c) => (best === null || c.bits > best.bits ? c : best), null);
+  if (telling && !list.includes(telling)) list[list.length - 1] = telling;
   return list;
+}
+
+/** Checks that can be made without anything that cannot be undone. */
+function openTests(belief: Belief, candidates: Candidate[]): OpenTest[] {
+  return candidates.flatMap(({ check, minutes, depth }) => {
+    const outcomes = check === null || depth >= policy.irreversibleFrom ? null : belief.outcomes(check);
+    return check === null || outcomes === null ? [] : [{ check, minutes, depth, outcomes: Object.values(outcomes) }];
+  });
 }
 
 type Leaders = { id: CircuitId; p: number }[];
@@ -139,6 +172,7 @@ function checkCandidates(
       bits: round(bits),
       minutes: type.minutes,
       depth: type.depth,
+      risk: riskOf(check, type.depth),
       why: `${splitWords(leaders, outcomes)}; ${depthWords[type.depth]}.`,
       predicts: leaders.map((l) => predictionOf(outcomes, l.id)),
       worth: bits / minutes,
@@ -201,30 +235,13 @@ function actionCandidates(value: Case, posterior: PerCircuit, leaders: Leaders, 
       bits: round(bits),
       minutes: entry.minutes,
       depth: entry.depth,
+      risk: riskWords[entry.depth],
       why: `${entry.name}: a test and, if it is that, the cure; ${depthWords[entry.depth]}. Record a run before and a run after.`,
       predicts: leaders.map((l) => predictionOf(outcomes, l.id)),
       worth: bits / (entry.minutes + openingMinutes(reached, entry.depth)),
     });
   }
   return out;
-}
-
-/** How deep the device has been opened already. */
-function depthReached(value: Case): number {
-  const byCheck = value.checks.map((c) =>
-    Object.hasOwn(checkTypes, c.id) && c.outcome !== null ? checkTypes[c.id as CheckId].depth : 0,
-  );
-  const byRun = value.runs.map((r) =>
-    r.setup.assembly === 'board-alone' ? 3 : r.setup.unplugged.length > 0 ? 2 : r.feed === 'battery' ? 1 : 0,
-  );
-  const byReading = value.readings.length > 0 ? [3] : [];
-  return Math.max(0, ...byCheck, ...byRun, ...byReading);
-}
-
-function openingMinutes(reached: number, depth: number): number {
-  let minutes = 0;
-  for (let d = reached + 1; d <= depth; d++) minutes += policy.depthMinutes[d] ?? 0;
-  return minutes;
 }
 
 /** Patterns in which the device did answer a press: its button and wake line work. */
@@ -279,37 +296,19 @@ function applies(check: CheckId, value: Case, patterns: PatternId[]): boolean {
   }
 }
 
-function stopAdvice(value: Case, leader: { id: CircuitId; p: number } | undefined): Suggestion | null {
-  if (!leader) return null;
-  const name = lowerFirst(circuitNames[leader.id]);
-  const stop = (why: string, first: boolean): Suggestion => ({
+function stopSuggestion({ why, first }: StopAdvice): Suggestion & { first: boolean } {
+  return {
     kind: 'stop',
     check: null,
     action: null,
-    bits: first ? 1 : 0,
+    bits: 0,
     minutes: 0,
     depth: 0,
+    risk: riskWords[0],
     why,
     predicts: [],
-  });
-  if (policy.notDoneHere.includes(leader.id) && leader.p >= policy.stopFrom) {
-    return stop(
-      `It is ${formatPercent(leader.p)} sure to be ${name}, which this shop does not repair: stop, not economical.`,
-      true,
-    );
-  }
-  if (value.intake.batterySwollen && value.outcome === null) {
-    return stop(
-      'The battery is swollen: isolate it in a fire-safe place before any other test. Do not charge it, do not press on it.',
-      true,
-    );
-  }
-  if (leader.p >= policy.decidedFrom)
-    return stop(
-      `It is ${formatPercent(leader.p)} sure to be ${name}: further tests outside would change little.`,
-      true,
-    );
-  return null;
+    first,
+  };
 }
 
 function round(bits: number): number {

@@ -5,6 +5,7 @@ import type { DeviceTwin } from './device-twin.ts';
 import type { LikelihoodModel, PerCircuit } from './model.ts';
 import { predictOutcome, Trial } from './predict-checks.ts';
 import type { ReadingSense } from './readings.ts';
+import { firstOnLadder, ladderChecks } from './twin-ladder.ts';
 
 type Told = (string | null | undefined)[];
 const known = new WeakMap<Board, { trials: (Trial | null)[]; checks: Map<CheckId, Told> }>();
@@ -35,7 +36,9 @@ function predictedOutcome(twin: DeviceTwin, check: CheckId, h: number): string |
   const trial = store.trials[h];
   const found = told[h];
   if (found !== undefined) return found;
-  return (told[h] = trial === null ? null : predictOutcome(trial, check));
+  if (trial === null) return (told[h] = null);
+  const isLadder = ladderChecks.includes(check);
+  return (told[h] = isLadder ? firstOnLadder(trial, check, twin.closeness) : predictOutcome(trial, check));
 }
 
 /**
@@ -50,11 +53,12 @@ export function outcomeModel(
   check: CheckId,
   wanted: (hypothesis: number) => boolean = () => true,
 ): Record<string, number[]> | null {
+  const expected = twin.hypotheses.map((_, h) => (wanted(h) ? predictedOutcome(twin, check, h) : null));
+  const trust = settings.outcomeTrust[twin.closeness];
+  if (ladderChecks.includes(check)) return ladderModel(expected, trust);
   const tables = model.outcomes(check);
   if (!tables) return null;
   const words = Object.keys(tables);
-  const expected = twin.hypotheses.map((_, h) => (wanted(h) ? predictedOutcome(twin, check, h) : null));
-  const trust = settings.outcomeTrust[twin.closeness];
   return Object.fromEntries(
     words.map((word) => [
       word,
@@ -63,6 +67,19 @@ export function outcomeModel(
         const told = expected[k];
         return told === null || !words.includes(told) ? usual : (1 - trust) * usual + (told === word ? trust : 0);
       }),
+    ]),
+  );
+}
+
+/** Where the twin cannot tell, any of the findings is as likely as another. Null where there is only one. */
+function ladderModel(expected: (string | null)[], trust: number): Record<string, number[]> | null {
+  const words = [...new Set(expected.filter((e) => e !== null))];
+  if (words.length < 2) return null;
+  const any = 1 / words.length;
+  return Object.fromEntries(
+    words.map((word) => [
+      word,
+      expected.map((told) => (told === null ? any : (1 - trust) * any + (told === word ? trust : 0))),
     ]),
   );
 }

@@ -1,5 +1,5 @@
 import { checkIds, checkTypes, type Case, type CheckId } from '../case/index.ts';
-import { assess, describe, type Assessment } from '../diagnosis/index.ts';
+import { assess, describe, openingMinutes, type Assessment } from '../diagnosis/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Profile } from '../twin/index.ts';
 import type { VirtualCase } from './virtual-case.ts';
@@ -25,8 +25,9 @@ export interface CaseScore {
   twoFaults: boolean;
 }
 
-/** Checks that a bench does early, in the order of the work. */
+/** Checks that a bench does early, in the order of the work; and those that lead to the cause, probing included. */
 const early: CheckId[] = checkIds.filter((id) => checkTypes[id].depth <= 2);
+const reversible: CheckId[] = checkIds.filter((id) => checkTypes[id].depth <= 3);
 const mostMinutes = 90;
 const enough = 0.6;
 
@@ -77,7 +78,10 @@ export function scoreCase(one: VirtualCase, profiles: ReadonlyMap<string, Profil
   };
 }
 
-type Chooser = (a: Assessment, left: CheckId[]) => CheckId | undefined;
+type Chooser = (a: Assessment, left: CheckId[], reached: number) => CheckId | undefined;
+
+const costOf = (id: CheckId, reached: number): number =>
+  checkTypes[id].minutes + openingMinutes(reached, checkTypes[id].depth);
 
 function minutesOf(one: VirtualCase, ask: (value: Case) => Assessment): CaseScore['minutes'] {
   const bySuggestion: Chooser = (a, left) => {
@@ -85,7 +89,7 @@ function minutesOf(one: VirtualCase, ask: (value: Case) => Assessment): CaseScor
     return found?.check ?? left[0];
   };
   const inOrder: Chooser = (_, left) => left[0];
-  const cheapest: Chooser = (_, left) => [...left].sort((a, b) => checkTypes[a].minutes - checkTypes[b].minutes)[0];
+  const cheapest: Chooser = (_, left, reached) => [...left].sort((a, b) => costOf(a, reached) - costOf(b, reached))[0];
   return {
     engine: minutesUntilCalled(one, ask, bySuggestion),
     checklist: minutesUntilCalled(one, ask, inOrder),
@@ -93,19 +97,30 @@ function minutesOf(one: VirtualCase, ask: (value: Case) => Assessment): CaseScor
   };
 }
 
+/** What walking the ladder yields: volts on every rail, or every rail against ground. */
+function readingsBy(one: VirtualCase, check: CheckId): Case['readings'] {
+  if (check !== 'rail-voltages' && check !== 'diode-readings') return [];
+  return one.readings.filter((r) => (r.mode === 'voltage') === (check === 'rail-voltages'));
+}
+
 /** Minutes until the right circuit leads clearly; the whole allowance where it never does. */
 function minutesUntilCalled(one: VirtualCase, ask: (value: Case) => Assessment, choose: Chooser): number {
-  let left = early.filter((id) => one.outcomeOf(id) !== null);
+  let left = reversible.filter((id) => one.outcomeOf(id) !== null || readingsBy(one, id).length > 0);
   const checks: Case['checks'] = [];
+  const readings: Case['readings'] = [];
   let minutes = 0;
+  let reached = one.value.runs.some((r) => r.feed === 'battery') ? 1 : 0;
   for (;;) {
-    const a = ask({ ...one.value, checks });
+    const a = ask({ ...one.value, checks, readings });
     if (a.circuits[0].id === one.circuit && a.circuits[0].p >= enough) return minutes;
-    const next = choose(a, left);
+    const next = choose(a, left, reached);
     if (next === undefined) return mostMinutes;
-    minutes += checkTypes[next].minutes;
+    minutes += costOf(next, reached);
+    reached = Math.max(reached, checkTypes[next].depth);
     left = left.filter((id) => id !== next);
-    checks.push({ id: next, outcome: one.outcomeOf(next), note: '' });
+    const outcome = one.outcomeOf(next);
+    if (outcome === null) readings.push(...readingsBy(one, next));
+    else checks.push({ id: next, outcome, note: '' });
   }
 }
 

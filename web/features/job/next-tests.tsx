@@ -17,6 +17,7 @@ export function NextTests({ view }: { view: JobView }) {
   return (
     <>
       <NextTest key={`${next[at].name}-${at}`} jobId={view.job.id} next={next[at]} />
+      {view.outlook && <p className="text-sm text-muted">{view.outlook}</p>}
       {next.length > 1 && (
         <div>
           <h3 className="mb-1 text-sm font-semibold text-muted">Or instead</h3>
@@ -74,6 +75,7 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
         <>
           <p className="text-[0.87rem] text-muted">
             {s.minutes} {s.minutes === 1 ? 'minute' : 'minutes'}, {depthWords[s.depth]} · worth {s.bits.toFixed(1)} bit
+            {s.risk && s.depth > 0 && <> · {s.risk}</>}
           </p>
           <table className="my-2 w-full text-sm">
             <caption className="sr-only">What each suspect predicts</caption>

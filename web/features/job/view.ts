@@ -9,6 +9,7 @@ import {
   isCheck,
   patternNames,
   predictedDraw,
+  sayOutlook,
   shippedProfile,
   topPattern,
   type Assessment,
@@ -134,6 +135,8 @@ export interface JobView {
     warnings: string[];
   } | null;
   next: NextView[];
+  /** How long until it is decided, as a sentence; empty where nothing is left to test. */
+  outlook: string;
 }
 
 /** Everything that the job's page shows. */
@@ -159,6 +162,8 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     chosen,
     verdict: latest ? verdictOf(latest, chosen) : null,
     next: latest ? latest.next.map(nextView) : [],
+    // Calls that were kept before the tests were played forward have no outlook.
+    outlook: latest?.outlook ? sayOutlook(latest.outlook) : '',
   };
 }
 

@@ -1,0 +1,63 @@
+import { circuitIds, circuitNames, type Case } from '../case/index.ts';
+import { formatPercent } from '../quantity/index.ts';
+import policy from './data/policy.json';
+import type { PerCircuit } from './model.ts';
+import type { Outlook } from './outlook.ts';
+import { lowerFirst } from './runs.ts';
+
+/** Advice to stop, and whether it comes before any further test. */
+export interface StopAdvice {
+  why: string;
+  first: boolean;
+}
+
+/**
+ * What going on is worth: for every circuit the fee times the chance that its repair succeeds, less the bench time of
+ * the repair, where that is more than nothing, since a repair that does not pay is not begun; less the testing until
+ * then. In the shop's own money.
+ *
+ * @param circuits probability by circuit
+ */
+export function worthOfGoingOn(circuits: PerCircuit, outlook: Outlook): number {
+  const { fee, hourlyCost, repairMinutes, usualRepairMinutes, success } = policy.economy;
+  const minutesOf = repairMinutes as Record<string, number>;
+  const gain = circuitIds.reduce((sum, id, k) => {
+    if (id === 'unmodelled' || policy.notDoneHere.includes(id)) return sum;
+    const minutes = minutesOf[id] ?? usualRepairMinutes;
+    return sum + circuits[k] * Math.max(0, success * fee - (hourlyCost * minutes) / 60);
+  }, 0);
+  const decided = Math.max(outlook.decided, ...circuits);
+  return decided * gain - (hourlyCost * outlook.minutes) / 60;
+}
+
+/** Whether to stop: a hazard, a circuit that this shop does not repair, one that is sure enough, or a loss ahead. */
+export function stopAdvice(value: Case, circuits: PerCircuit, outlook: Outlook): StopAdvice | null {
+  const leader = circuitIds
+    .map((id, k) => ({ id, p: circuits[k] }))
+    .filter((c) => c.id !== 'unmodelled')
+    .reduce((best, c) => (c.p > best.p ? c : best));
+  const name = lowerFirst(circuitNames[leader.id]);
+  const sure = formatPercent(leader.p);
+  if (policy.notDoneHere.includes(leader.id) && leader.p >= policy.stopFrom)
+    return {
+      why: `It is ${sure} sure to be ${name}, which this shop does not repair: stop, not economical.`,
+      first: true,
+    };
+  if (value.intake.batterySwollen && value.outcome === null)
+    return {
+      why: 'The battery is swollen: isolate it in a fire-safe place before any other test. Do not charge it, do not press on it.',
+      first: true,
+    };
+  if (leader.p >= policy.decidedFrom)
+    return { why: `It is ${sure} sure to be ${name}: further tests outside would change little.`, first: true };
+  const worth = worthOfGoingOn(circuits, outlook);
+  if (worth >= 0) return null;
+  const refused = circuitIds.reduce((sum, id, k) => sum + (policy.notDoneHere.includes(id) ? circuits[k] : 0), 0);
+  return {
+    why:
+      `Going on would take about ${Math.round(outlook.minutes)} minutes of tests and cost ${Math.round(-worth)} more than it is ` +
+      `expected to bring: the tests settle it in ${formatPercent(outlook.decided)} of such cases, and ${formatPercent(refused)} ` +
+      'of the suspicion lies where this shop does not repair. Stop here, not economical, unless the data is wanted.',
+    first: false,
+  };
+}
