@@ -1,7 +1,10 @@
 import { createHash } from 'node:crypto';
-import { assess, checkTypes, engineVersion, isCheck, type Assessment, type Shape } from '@umbral/core';
+import { checkTypes, engineVersion, isCheck, type Assessment, type Shape } from '@umbral/core';
+import { confirmedBefore } from './confirmed.ts';
+import * as think from './analysis/think.ts';
 import { json, type Queries } from './db.ts';
 import { conflict, missing } from './errors.ts';
+import { findProfile } from './profiles.ts';
 import { caseOf, type AssessmentRow, type JobContent, type JobRow, type RunRow } from './rows.ts';
 
 /** Everything of a job but its samples. */
@@ -33,11 +36,6 @@ export async function updateJob(
   throw exists ? conflict() : missing(`Job ${jobId}`);
 }
 
-/** Notes in the record what was done; the record is never changed. */
-export async function audit(q: Queries, jobId: number | null, what: string, detail: object = {}): Promise<void> {
-  await q('audit').insert({ job_id: jobId, what, detail: json(detail) });
-}
-
 export async function latestAssessment(q: Queries, jobId: number): Promise<AssessmentRow | null> {
   return (await q<AssessmentRow>('assessments').where({ job_id: jobId }).orderBy('id', 'desc').first()) ?? null;
 }
@@ -58,13 +56,23 @@ export async function reassess(q: Queries, jobId: number, reason: string, at?: D
   if (isOpened(content)) await markOpening(q, jobId, previous, reason, at);
   const shapes = new Map<string, Shape>(content.runs.map((r) => [r.run_key, r.shape]));
   const runWarnings = new Map(content.runs.map((r) => [r.run_key, [...r.repairs, ...r.warnings]]));
-  const result = assess({ ...value, outcome: null }, shapes, { runWarnings });
-  const inputs = json([engineVersion, { ...value, outcome: null }, content.runs.map((r) => r.shape)]);
+  const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
+  const confirmed = await confirmedBefore(q, content.job);
+  const result = await think.assess({ ...value, outcome: null }, shapes, known, { runWarnings, confirmed });
+  const inputs = json([
+    engineVersion,
+    { ...value, outcome: null },
+    content.runs.map((r) => r.shape),
+    known?.version,
+    confirmed,
+  ]);
   const hash = createHash('sha256').update(inputs).digest('hex');
   if (previous?.inputs_hash === hash) return previous.result;
   await q('assessments').insert({
     job_id: jobId,
     engine: engineVersion,
+    profile: known?.profile.id ?? null,
+    profile_version: known?.version ?? null,
     inputs_hash: hash,
     reason,
     result: json(result),

@@ -18,7 +18,9 @@ import {
 } from '@umbral/core';
 import { readChunks } from './chunks.ts';
 import { db, json, plain, type Queries } from './db.ts';
-import { audit, loadContent, reassess } from './jobs.ts';
+import { audit } from './audit.ts';
+import { loadContent, reassess } from './jobs.ts';
+import { findProfile } from './profiles.ts';
 import { storeLog, storeRun } from './record.ts';
 import { caseOf } from './rows.ts';
 
@@ -88,7 +90,9 @@ export async function storePackage(
   options: StoreOptions = {},
 ): Promise<number> {
   const value = found.case;
-  const [{ id: jobId }] = (await q('jobs').insert(jobColumns(value, options)).returning('id')) as { id: number }[];
+  const known = value.device.profile === null ? null : await findProfile(q, value.device.profile);
+  const columns = { ...jobColumns(value, options), profile_version: known?.version ?? 0 };
+  const [{ id: jobId }] = (await q('jobs').insert(columns).returning('id')) as { id: number }[];
   let opened = false;
   const open = async (): Promise<void> => {
     if (opened) return;

@@ -17,7 +17,8 @@ import { loadSamples, storeChunk } from './chunks.ts';
 import { db, json, plain, type Queries } from './db.ts';
 import { conflict, missing } from './errors.ts';
 import { quantityOrNull, type RunSetupInput } from './input.ts';
-import { audit, loadContent, reassess } from './jobs.ts';
+import { audit } from './audit.ts';
+import { loadContent, reassess } from './jobs.ts';
 import { caseOf, runOf, type JobContent, type RunRow } from './rows.ts';
 
 /** The form's words as a setup and an instrument. */

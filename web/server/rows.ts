@@ -33,6 +33,7 @@ export interface JobRow {
   model: string;
   serial: string;
   profile: string | null;
+  profile_version: number;
   expect: Expect;
   complaint: string;
   complaint_kind: ComplaintKind | null;
@@ -130,6 +131,8 @@ export interface AssessmentRow {
   inputs_hash: string;
   reason: string;
   result: Assessment;
+  profile: string | null;
+  profile_version: number | null;
   created_at: Date;
 }
 

@@ -11,6 +11,7 @@ import { samplePackage } from './sample/load.ts';
 import * as work from './work.ts';
 
 // Threads are bundled by the web build; here the same work runs on the spot.
+process.env.UMBRAL_THINK = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
 const url = process.env.UMBRAL_TEST_DATABASE_URL;

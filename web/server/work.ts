@@ -1,4 +1,4 @@
-import { isCheck, checkTypes, profileForModel, type ActionKind, type DeviceClass } from '@umbral/core';
+import { isCheck, checkTypes, type ActionKind, type DeviceClass } from '@umbral/core';
 import type { InferType } from 'yup';
 import { db, json, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
@@ -10,14 +10,16 @@ import {
   type outcomeInput,
   type readingInput,
 } from './input.ts';
-import { audit, latestAssessment, loadContent, markOpening, reassess, updateJob } from './jobs.ts';
+import { chosenProfile, profileOfModel } from './profiles.ts';
+import { audit } from './audit.ts';
+import { latestAssessment, loadContent, markOpening, reassess, updateJob } from './jobs.ts';
 
 /** A new job; assessed at once, so that even the intake has its priors. */
 export async function createJob(input: InferType<typeof jobInput>): Promise<number> {
   return db().transaction(async (q) => {
-    const profile = profileForModel(input.model)?.id ?? null;
+    const known = await profileOfModel(q, input.model);
     const [{ id }] = await q('jobs')
-      .insert({ ...jobColumns(input), profile })
+      .insert({ ...jobColumns(input), profile: known?.profile.id ?? null, profile_version: known?.version ?? 0 })
       .returning('id');
     await audit(q, id, 'job created', { label: input.label });
     return id as number;
@@ -43,10 +45,23 @@ export async function editJob(jobId: number, version: number, input: InferType<t
   await db().transaction(async (q) => {
     const before = await q('jobs').where({ id: jobId }).first<{ model: string } | undefined>('model');
     // Another model is another profile; the same one keeps what it came with.
-    const profile = before?.model === input.model ? {} : { profile: profileForModel(input.model)?.id ?? null };
+    const known = before?.model === input.model ? null : await profileOfModel(q, input.model);
+    const profile =
+      before?.model === input.model ? {} : { profile: known?.profile.id ?? null, profile_version: known?.version ?? 0 };
     await updateJob(q, jobId, version, { ...jobColumns(input), ...profile });
     await audit(q, jobId, 'intake changed');
     await assessIfThereIsAnything(q, jobId, 'intake changed');
+  });
+}
+
+/** Lets a job use the latest version of a profile, or the generic one of its class. */
+export async function chooseProfile(jobId: number, version: number, profileId: string | null): Promise<void> {
+  await db().transaction(async (q) => {
+    const chosen = await chosenProfile(q, profileId);
+    await updateJob(q, jobId, version, chosen);
+    const words = chosen.profile ? `profile ${chosen.profile}, version ${chosen.profile_version}` : 'no profile';
+    await audit(q, jobId, words);
+    await assessIfThereIsAnything(q, jobId, words);
   });
 }
 

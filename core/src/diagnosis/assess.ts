@@ -11,6 +11,7 @@ import {
 } from '../shape/index.ts';
 import { actionEvidence } from './actions.ts';
 import { comparisonEvidence } from './compare.ts';
+import { confirmedEvidence, type ConfirmedCounts } from './confirmed.ts';
 import policy from './data/policy.json';
 import { contextFor, describeOptionsFor } from './expectation.ts';
 import { evidence, type EvidenceItem, type LikelihoodModel } from './model.ts';
@@ -63,7 +64,9 @@ export function describe(
  * Diagnoses a case from the shapes of its runs.
  *
  * @param shapes by run id; a run without a shape is left out
- * @param runWarnings sentences by run id that came up while reading
+ * @param options.profiles the shop's own profiles by id
+ * @param options.confirmed what the shop has confirmed before, without this case
+ * @param options.runWarnings sentences by run id that came up while reading
  */
 export function assess(
   value: Case,
@@ -71,6 +74,7 @@ export function assess(
   options: {
     model?: LikelihoodModel;
     profiles?: ReadonlyMap<string, Profile>;
+    confirmed?: ConfirmedCounts;
     runWarnings?: ReadonlyMap<string, string[]>;
     warnings?: string[];
   } = {},
@@ -82,12 +86,14 @@ export function assess(
     if (shape) seen.push({ run, shape, patterns: recognise(shape, contextFor(value, run)) });
   }
   const { prior, items: intake } = priorOf(value);
+  const fromTheShop = confirmedEvidence(prior, options.confirmed);
   const twin = deviceTwinOf(value.device, value.runs, options.profiles);
   const { hypotheses } = twin;
   const fromTheStart = priorOfHypotheses(prior, hypotheses);
   const actions = actionEvidence(value, seen);
   const items: EvidenceItem[] = [
     ...intake,
+    ...(fromTheShop ? [fromTheShop] : []),
     ...runEvidence(value, seen, model, (one, shares) => runLogLikelihood(value, one, twin, fromTheStart, shares)),
     ...comparisonEvidence(seen, model),
     ...checkEvidence(value, model, twin),

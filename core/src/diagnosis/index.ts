@@ -13,4 +13,5 @@ export { deviceTwinOf, twinSetupOf, type DeviceTwin } from './device-twin.ts';
 export { hypothesesOf, type Hypothesis } from './hypotheses.ts';
 export { hasSymptom, predictOutcome, Trial } from './predict-checks.ts';
 export { priorOf, type Target } from './posterior.ts';
+export { type ConfirmedCounts, type Counts } from './confirmed.ts';
 export { predictedDraw, type PredictedStretch } from './band.ts';

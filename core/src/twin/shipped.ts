@@ -38,7 +38,7 @@ export function genericProfile(deviceClass: string, hasDcInput: boolean): Profil
 }
 
 /** The profile of a model by the name that people write; null where none is known. */
-export function profileForModel(model: string): Profile | null {
+export function profileForModel(model: string, profiles: readonly Profile[] = shippedProfiles): Profile | null {
   const name = model.trim().toLowerCase();
-  return shippedProfiles.find((p) => !p.generic && p.name.toLowerCase() === name) ?? null;
+  return profiles.find((p) => !p.generic && p.name.toLowerCase() === name) ?? null;
 }

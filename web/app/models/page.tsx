@@ -1,7 +1,11 @@
 import { ModelsView } from '@/features/models/models-view';
+import { db } from '@/server/db';
+import { listProfiles } from '@/server/profiles';
 
 export const metadata = { title: 'Models' };
 
-export default function ModelsPage() {
-  return <ModelsView />;
+export const dynamic = 'force-dynamic';
+
+export default async function ModelsPage() {
+  return <ModelsView all={await listProfiles(db())} />;
 }

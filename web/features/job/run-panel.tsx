@@ -60,7 +60,10 @@ export function RunPanel({ chosen, view }: { chosen: RunView; view: JobView }) {
             {c}
           </span>
         ))}
-        <span className="text-muted">{chosen.instrument}</span>
+        <span className="text-muted">
+          {chosen.instrument}
+          {chosen.bandFrom && ` · band: ${chosen.bandFrom}`}
+        </span>
         <span className="ml-auto">
           <RunButtons view={view} chosen={chosen} />
         </span>

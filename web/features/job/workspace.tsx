@@ -3,6 +3,7 @@ import { Closing } from './closing';
 import { JobMenu } from './job-menu';
 import { NextTests } from './next-tests';
 import { PenumbraProvider } from './penumbra';
+import { ProfileNote } from './profile-note';
 import { RunPanel } from './run-panel';
 import { Stages } from './stages';
 import { Story } from './story';
@@ -27,6 +28,7 @@ export function Workspace({ view }: { view: JobView }) {
                 {job.complaint ? `“${job.complaint}” · ` : ''}
                 {job.facts.join(' · ')}
               </p>
+              <ProfileNote view={view} />
             </div>
             <Stages jobId={job.id} version={job.version} stage={job.stage} />
             <JobMenu view={view} />

@@ -1,32 +1,38 @@
-import { shippedProfiles, type Profile } from '@umbral/core';
+import { FileUp } from 'lucide-react';
 import Link from 'next/link';
 import { classWords } from '@/features/words';
+import type { KnownProfile } from '@/server/profiles';
 import { Silhouette } from '@/ui/silhouette';
 import { readQuestion, startVirtually } from './virtual-start';
 
 /** All profiles: the models that the shop knows well, and one that stands for each class. */
-export function ModelsView() {
-  const own = shippedProfiles.filter((p) => !p.generic);
-  const generic = shippedProfiles.filter((p) => p.generic);
+export function ModelsView({ all }: { all: readonly KnownProfile[] }) {
   return (
     <main className="mx-auto max-w-[1280px] px-4 py-4">
-      <h1 className="text-2xl">Models</h1>
-      <p className="text-muted">
-        How each model is fed, what makes its rails, and in which order it starts. From this its start-up can be drawn,
-        healthy or with any fault.
-      </p>
+      <div className="flex flex-wrap items-start gap-3">
+        <div className="mr-auto max-w-3xl">
+          <h1 className="text-2xl">Models</h1>
+          <p className="text-muted">
+            How each model is fed, what makes its rails, and in which order it starts. From this its start-up can be
+            drawn, healthy or with any fault.
+          </p>
+        </div>
+        <Link href="/models/new" className="button">
+          <FileUp size={17} aria-hidden /> Bring in a profile
+        </Link>
+      </div>
       <h2 className="mt-5 text-lg">Known models</h2>
-      <Cards profiles={own} />
+      <Cards profiles={all.filter((p) => !p.profile.generic)} />
       <h2 className="mt-6 text-lg">When only the kind of device is known</h2>
-      <Cards profiles={generic} />
+      <Cards profiles={all.filter((p) => p.profile.generic)} />
     </main>
   );
 }
 
-function Cards({ profiles }: { profiles: readonly Profile[] }) {
+function Cards({ profiles }: { profiles: readonly KnownProfile[] }) {
   return (
     <ul className="mt-2 grid gap-3 sm:grid-cols-2 xl:grid-cols-3">
-      {profiles.map((p) => (
+      {profiles.map(({ profile: p, version }) => (
         <li key={p.id}>
           <Link href={`/models/${p.id}`} className="card flex h-full flex-col hover:border-edge">
             <Silhouette
@@ -38,6 +44,7 @@ function Cards({ profiles }: { profiles: readonly Profile[] }) {
             <span className="mt-2 text-lg leading-tight font-bold">{p.name}</span>
             <span className="text-sm text-muted">
               {classWords[p.class as keyof typeof classWords]} · {p.rails.length} rails · {p.stages.length} stages
+              {version > 0 && ` · version ${version}`}
             </span>
             {p.note && <span className="mt-1 text-sm">{p.note}</span>}
           </Link>

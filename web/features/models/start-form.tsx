@@ -4,7 +4,16 @@ import { Field } from '@/ui/parts';
 import { faultChoices, feedsOf, type StartQuestion } from './virtual-start';
 
 /** Chooses a fault and a setup. A plain form: the address says what was asked, so that it can be kept and sent. */
-export function StartForm({ profile, question }: { profile: Profile; question: StartQuestion }) {
+export function StartForm({
+  profile,
+  question,
+  version,
+}: {
+  profile: Profile;
+  question: StartQuestion;
+  /** Version that is looked at where it is not the latest. */
+  version: number | null;
+}) {
   const known = faultChoices(profile);
   const listed = known.some((g) => g.choices.some((c) => c.value === question.fault));
   return (
@@ -12,6 +21,7 @@ export function StartForm({ profile, question }: { profile: Profile; question: S
       method="get"
       className="grid grid-cols-2 items-end gap-3 sm:grid-cols-3 lg:grid-cols-[2fr_1fr_1fr_1fr_1fr_auto]"
     >
+      {version !== null && <input type="hidden" name="version" value={version} />}
       <Field label="Fault">
         <select name="fault" className="field" defaultValue={question.fault}>
           <option value="none">none: healthy</option>

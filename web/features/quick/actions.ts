@@ -17,7 +17,7 @@ const quickInput = yup.object({
 export async function quickRead(raw: unknown): Promise<Result<QuickAnswer>> {
   return resultOf(() => {
     const { line, deviceClass } = quickInput.validateSync(raw);
-    return Promise.resolve(quickTyped(line, deviceClass));
+    return quickTyped(line, deviceClass);
   });
 }
 
@@ -25,7 +25,7 @@ export async function quickRead(raw: unknown): Promise<Result<QuickAnswer>> {
 export async function keepTyped(raw: unknown): Promise<Result<number>> {
   return resultOf(async () => {
     const { line, deviceClass } = quickInput.validateSync(raw);
-    quickTyped(line, deviceClass);
+    await quickTyped(line, deviceClass);
     const jobId = await createJob(jobInput.validateSync({ label: 'From a quick read', deviceClass, intake: {} }));
     try {
       await addTypedRun(jobId, line, null);

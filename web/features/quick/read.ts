@@ -1,5 +1,4 @@
 import {
-  assess,
   bareCase,
   circuitNames,
   describe,
@@ -18,6 +17,7 @@ import { nextName } from '@/features/job/next-name';
 import { segmentWords, spanWords } from '@/features/words';
 import { thin } from '@/features/bench/queries';
 import { readLogOnThread } from '@/server/analysis/pool';
+import * as think from '@/server/analysis/think';
 import { previewOf } from '@/server/analysis/describe';
 import { silhouettePath } from '@/ui/silhouette';
 
@@ -34,8 +34,8 @@ export interface QuickAnswer {
   notes: string[];
 }
 
-function answerOf(value: Case, shape: Shape, levels: (number | null)[], notes: string[]): QuickAnswer {
-  const result = assess(value, new Map([[value.runs[0].id, shape]]));
+async function answerOf(value: Case, shape: Shape, levels: (number | null)[], notes: string[]): Promise<QuickAnswer> {
+  const result = await think.assess(value, new Map([[value.runs[0].id, shape]]), null);
   const [run] = result.runs;
   const [top, second] = run.pattern;
   return {
@@ -56,7 +56,7 @@ function answerOf(value: Case, shape: Shape, levels: (number | null)[], notes: s
 }
 
 /** Answers a typed line without keeping anything. */
-export function quickTyped(line: string, deviceClass: DeviceClass): QuickAnswer {
+export async function quickTyped(line: string, deviceClass: DeviceClass): Promise<QuickAnswer> {
   const { run, trace } = readTypedRun(line, 'r1');
   const value = bareCase({ class: deviceClass }, [run]);
   return answerOf(value, describe(value, run, trace, null), previewOf(trace).mean, []);

@@ -1,9 +1,11 @@
 'use client';
 
-import { Plus, SlidersHorizontal } from 'lucide-react';
+import { BadgeCheck, Plus, SlidersHorizontal } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { useState } from 'react';
+import { useSave } from '@/features/job/use-save';
 import type { JobView, RunView } from '@/features/job/view';
+import { markReference } from '@/features/models/actions';
 import { useKey } from '@/ui/keys';
 import { useAddRun } from './drop-runs';
 
@@ -39,11 +41,38 @@ export function RunButtons({
   }
   return (
     <span className="flex gap-1.5">
+      {chosen && view.job.profile && <ReferenceButton jobId={view.job.id} chosen={chosen} />}
       {chosen && <SetupButton view={view} chosen={chosen} />}
       <button type="button" className="button min-h-9" onClick={addRun} title="Add a run (r)">
         <Plus size={16} aria-hidden /> Run
       </button>
     </span>
+  );
+}
+
+/** Keeps the run as what a healthy unit of this model draws. */
+function ReferenceButton({ jobId, chosen }: { jobId: number; chosen: RunView }) {
+  const { saving, save } = useSave();
+  const isReference = chosen.isReference;
+  return (
+    <button
+      type="button"
+      className="button min-h-9"
+      aria-pressed={isReference}
+      disabled={saving}
+      title={
+        isReference
+          ? 'Runs of this model are held against this one; press to take it back'
+          : 'This unit is healthy: hold other runs of this model against this one'
+      }
+      onClick={() =>
+        save(() => markReference({ jobId, runId: chosen.id, isReference: !isReference }), {
+          done: isReference ? 'No reference any more.' : 'Kept as a reference for this model.',
+        })
+      }
+    >
+      <BadgeCheck size={16} aria-hidden /> {isReference ? 'Reference' : 'Healthy'}
+    </button>
   );
 }
 

@@ -1,1 +1,2 @@
 export * from './read.ts';
+export * from './write.ts';

@@ -1,12 +1,17 @@
-import { shippedProfile } from '@umbral/core';
-import { Download } from 'lucide-react';
+import { Download, Pencil } from 'lucide-react';
+import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { Converters, feedChips, Stages } from '@/features/models/elements';
+import { References } from '@/features/models/references';
+import { Versions } from '@/features/models/versions';
 import { PowerTreeView } from '@/features/models/power-tree';
 import { StartForm } from '@/features/models/start-form';
 import { RailLanes, StartResult } from '@/features/models/start-result';
 import { layOutTree } from '@/features/models/tree';
 import { readQuestion, startVirtually, type VirtualStart } from '@/features/models/virtual-start';
+import { db } from '@/server/db';
+import { findProfile, versionsOf } from '@/server/profiles';
+import { listReferences } from '@/server/references';
 
 interface Props {
   params: Promise<{ id: string }>;
@@ -14,13 +19,18 @@ interface Props {
 }
 
 export async function generateMetadata({ params }: Props) {
-  return { title: shippedProfile((await params).id)?.name ?? 'Models' };
+  return { title: (await findProfile(db(), (await params).id))?.profile.name ?? 'Models' };
 }
 
 export default async function ModelPage({ params, searchParams }: Props) {
-  const profile = shippedProfile((await params).id);
-  if (!profile) notFound();
-  const question = readQuestion(profile, await searchParams);
+  const { id } = await params;
+  const asked = await searchParams;
+  const wanted = typeof asked.version === 'string' && /^\d{1,6}$/.test(asked.version) ? Number(asked.version) : null;
+  const known = await findProfile(db(), id, wanted);
+  if (!known) notFound();
+  const { profile, version } = known;
+  const [versions, references] = await Promise.all([versionsOf(db(), id), listReferences(db(), id)]);
+  const question = readQuestion(profile, asked);
   let start: VirtualStart | null = null;
   let problem: string | null = null;
   try {
@@ -43,15 +53,20 @@ export default async function ModelPage({ params, searchParams }: Props) {
             ))}
           </p>
         </div>
-        <a className="button" href={`/api/models/${profile.id}`} download>
-          <Download size={18} aria-hidden /> Profile as a file
-        </a>
+        <div className="flex flex-wrap gap-2">
+          <Link className="button" href={`/models/${profile.id}/edit`}>
+            <Pencil size={17} aria-hidden /> {profile.generic ? 'Make your own from it' : 'Edit'}
+          </Link>
+          <a className="button" href={`/api/models/${profile.id}?version=${version}`} download>
+            <Download size={18} aria-hidden /> As a file
+          </a>
+        </div>
       </div>
       <section aria-labelledby="virtual" className="card mt-4">
         <h2 id="virtual" className="mb-2 text-lg">
           Start it virtually
         </h2>
-        <StartForm profile={profile} question={question} />
+        <StartForm profile={profile} question={question} version={wanted} />
         {problem && (
           <p role="alert" className="mt-3 rounded-lg bg-decide-soft px-3 py-2">
             That could not be started: {problem}. Choose another fault from the list.
@@ -93,6 +108,8 @@ export default async function ModelPage({ params, searchParams }: Props) {
         </h2>
         <Converters profile={profile} />
       </section>
+      <References profile={profile} runs={references} />
+      <Versions profileId={id} versions={versions} shown={version} />
     </main>
   );
 }

@@ -1,0 +1,178 @@
+import {
+  circuitNames,
+  healthyBand,
+  healthyPatterns as healthy,
+  patternNames,
+  topPattern,
+  type Assessment,
+  type BandStep,
+  type Case,
+  type CircuitId,
+  type Marker,
+  type PatternId,
+  type PredictedStretch,
+  type Run,
+} from '@umbral/core';
+import * as think from '@/server/analysis/think';
+import type { KnownProfile } from '@/server/profiles';
+import type { ReferenceRun } from '@/server/references';
+import { runOf, type RunRow } from '@/server/rows';
+import { instrumentSentence, runTitle, segmentWords, setupWords, spanWords } from '@/features/words';
+import { leavesBand } from './band';
+import { referenceBand } from './reference-band';
+
+export interface SegmentView {
+  t0: number;
+  t1: number;
+  level: string;
+  does: string;
+  span: string;
+  kind: string;
+  isFinding: boolean;
+}
+
+/** The chosen run, ready to be drawn. */
+export interface RunView {
+  id: number;
+  version: number;
+  run: Run;
+  title: string;
+  chips: string[];
+  instrument: string;
+  t0: number;
+  t1: number;
+  preview: RunRow['preview'];
+  band: { low: (number | null)[]; high: (number | null)[] };
+  /** Where the band comes from, in a few words; empty where there is none. */
+  bandFrom: string;
+  leavesAt: number | null;
+  /** Kept as what a healthy unit draws. */
+  isReference: boolean;
+  /** What the leading suspects would draw in this setup, where their twin can tell. */
+  predictions: { id: CircuitId; name: string; band: { low: (number | null)[]; high: (number | null)[] } }[];
+  markers: Marker[];
+  segments: SegmentView[];
+  pattern: { id: PatternId; name: string; p: number }[];
+  notes: string[];
+  sentence: string;
+}
+
+/** Everything about one run, with the band that a healthy unit would draw and what the leading suspects would. */
+export async function runView(
+  value: Case,
+  row: RunRow,
+  latest: Assessment | null,
+  known: KnownProfile | null,
+  references: ReferenceRun[],
+): Promise<RunView> {
+  const run = runOf(row);
+  const { shape, preview } = row;
+  const assessed = latest?.runs.find((r) => r.id === row.run_key);
+  const prompt = shape.markers.find((m) => m.event === 'prompt');
+  const suspects = (latest?.circuits ?? [])
+    .filter((c) => c.id !== 'unmodelled')
+    .slice(0, mostPredictions)
+    .map((c) => c.id);
+  const [healthyDraw, ...draws] = await think.predictedDraws(value, run, shape, ['none', ...suspects], known);
+  const { band, bandFrom } = healthyBandOf(value, row, known, references, healthyDraw);
+  const isFine = assessed ? healthy.includes(topPattern(assessed.pattern)) : false;
+  const leavesAt = bandFrom && !isFine ? leavesBand(preview, band, shape.features.noiseA) : null;
+  const pattern = (assessed?.pattern ?? []).slice(0, 3).map((p) => ({ id: p.id, name: patternNames[p.id], p: p.p }));
+  const segments = segmentViews(shape, leavesAt, pattern[0]?.id ?? null);
+  return {
+    id: row.id,
+    version: row.version,
+    run,
+    title: runTitle(run),
+    chips: setupWords(run),
+    instrument: instrumentSentence(run, shape.features.intervalS, shape.features.resolutionA),
+    t0: preview.t0,
+    t1: preview.t1,
+    preview,
+    band,
+    bandFrom,
+    leavesAt,
+    isReference: references.some((r) => r.runId === row.id),
+    predictions: suspects.flatMap((id, k) =>
+      draws[k].length === 0 ? [] : [{ id, name: circuitNames[id], band: drawnOver(preview, draws[k]) }],
+    ),
+    markers: shape.markers,
+    segments,
+    pattern,
+    notes: assessed?.warnings ?? [...row.repairs, ...row.warnings],
+    sentence: segments.map((s) => `${s.span}: ${s.level}, ${s.does}`).join('. '),
+  };
+
+  function healthyBandOf(
+    of: Case,
+    chosen: RunRow,
+    profile: KnownProfile | null,
+    others: ReferenceRun[],
+    drawn: PredictedStretch[],
+  ): Pick<RunView, 'band' | 'bandFrom'> {
+    const fitting = others.filter((r) => r.runId !== chosen.id);
+    const measured = referenceBand(preview, prompt?.t ?? null, fitting);
+    if (measured) {
+      const bandFrom =
+        fitting.length === 1 ? 'a healthy unit, recorded here' : `${fitting.length} runs of healthy units`;
+      return { band: measured, bandFrom };
+    }
+    if (profile && drawn.length > 0) return { band: drawnOver(preview, drawn), bandFrom: 'healthy, by its profile' };
+    const drawsBand = chosen.quantity === 'current' && (chosen.feed === 'battery' || prompt !== undefined);
+    const volts = shape.features.voltage.tail ?? chosen.setup.setV ?? of.device.expect.batteryV ?? 4;
+    const steps = drawsBand ? healthyBand(of.device, run, volts) : [];
+    return {
+      band: bandOver(preview, steps, prompt?.t ?? null),
+      bandFrom: steps.length > 0 ? 'usual for its kind' : '',
+    };
+  }
+}
+
+const mostPredictions = 3;
+
+/** A predicted draw in the even stretches of the picture. */
+function drawnOver({ t0, t1, mean }: RunRow['preview'], draw: PredictedStretch[]): RunView['band'] {
+  const all = mean.map((_, k) => {
+    const t = t0 + ((k + 0.5) / mean.length) * (t1 - t0);
+    return draw.find((d) => d.t0 <= t && t < d.t1) ?? null;
+  });
+  return { low: all.map((d) => d?.low ?? null), high: all.map((d) => d?.high ?? null) };
+}
+
+function bandOver(preview: RunRow['preview'], steps: BandStep[], promptT: number | null): RunView['band'] {
+  const n = preview.mean.length;
+  const at = (k: number): BandStep | null => {
+    if (steps.length === 0) return null;
+    const t = preview.t0 + ((k + 0.5) / n) * (preview.t1 - preview.t0);
+    const since = promptT === null ? -Infinity : t - promptT;
+    return steps.findLast((s) => s.fromS <= since || s.fromS === -Infinity) ?? null;
+  };
+  const all = Array.from({ length: n }, (_, k) => at(k));
+  return { low: all.map((s) => s?.low ?? null), high: all.map((s) => s?.high ?? null) };
+}
+
+const mostSegments = 5;
+
+/** Segments in words; where there are many, the last ones, which usually hold the finding, and the first. */
+function segmentViews(shape: RunRow['shape'], leavesAt: number | null, pattern: PatternId | null): SegmentView[] {
+  const all = shape.segments.filter((s) => s.t1 - s.t0 > 0);
+  const shown =
+    all.length <= mostSegments
+      ? all
+      : [
+          ...all.slice(0, 2),
+          ...[...all.slice(2)].sort((a, b) => b.t1 - b.t0 - (a.t1 - a.t0)).slice(0, mostSegments - 2),
+        ];
+  const inOrder = [...shown].sort((a, b) => a.t0 - b.t0);
+  const finding =
+    inOrder.find((s) => leavesAt !== null && s.t1 > leavesAt && s.t0 <= leavesAt + 0.6) ??
+    (pattern && !healthy.includes(pattern) ? inOrder.at(-1) : undefined);
+  return inOrder.map((s) => ({
+    t0: s.t0,
+    t1: s.t1,
+    ...segmentWords(s, shape.features.resolutionA),
+    span: spanWords(s.t0, s.t1),
+    kind: s.kind,
+    isFinding: s === finding,
+  }));
+}

@@ -1,0 +1,94 @@
+'use server';
+
+import { compileProfile, lineOfPlace, readProfile, type Finding, type Profile } from '@umbral/core';
+import { revalidatePath } from 'next/cache';
+import * as yup from 'yup';
+import { db } from '@/server/db';
+import { resultOf, type Result } from '@/server/errors';
+import { id, version } from '@/server/input';
+import { findProfile, saveProfile } from '@/server/profiles';
+import { setReference } from '@/server/references';
+import { chooseProfile } from '@/server/work';
+import { differences } from './differences';
+import { readQuestion, startVirtually } from './virtual-start';
+
+/** What stands in the editor, looked at without keeping it. */
+export interface Checked {
+  findings: { place: string; message: string; line: number | null }[];
+  /** What it changes against the version that was opened, in words. */
+  changes: string[];
+  /** A healthy start with it, and with the version that was opened. */
+  silhouettes: { now: string; before: string } | null;
+}
+
+const mostText = 2_000_000;
+const textInput = yup
+  .string()
+  .max(mostText, 'The profile is longer than 2 million characters')
+  .required('There is nothing here yet: a profile as JSON or YAML is expected');
+const checkInput = yup.object({ text: textInput, profileId: yup.string().max(80).nullable().default(null) });
+
+export async function checkProfile(raw: unknown): Promise<Result<Checked>> {
+  return resultOf(async () => {
+    const { text, profileId } = checkInput.validateSync(raw);
+    const { profile, findings } = readProfile(new TextEncoder().encode(text), '');
+    if (!profile) return { findings: findings.map((f) => withLine(f, text)), changes: [], silhouettes: null };
+    const before = profileId === null ? null : ((await findProfile(db(), profileId))?.profile ?? null);
+    const drawn = silhouetteOf(profile);
+    return {
+      findings: [],
+      changes: before ? differences(before, profile) : [],
+      silhouettes: drawn === null ? null : { now: drawn, before: before ? (silhouetteOf(before) ?? '') : '' },
+    };
+  });
+}
+
+function withLine({ place, message }: Finding, text: string): Checked['findings'][number] {
+  return { place, message, line: lineOfPlace(text, place) };
+}
+
+function silhouetteOf(profile: Profile): string | null {
+  compileProfile(profile);
+  return startVirtually(profile, readQuestion(profile, {})).silhouette;
+}
+
+const saveInput = yup.object({
+  text: textInput,
+  profileId: yup.string().max(80).nullable().default(null),
+  basedOn: yup.number().integer().min(0).nullable().default(null),
+  note: yup.string().trim().max(500, 'What changed: at most 500 characters').default(''),
+});
+
+export async function keepProfile(raw: unknown): Promise<Result<{ id: string; version: number }>> {
+  const result = await resultOf(async () => {
+    const { text, profileId, basedOn, note } = saveInput.validateSync(raw);
+    const options = { fileName: '', note, basedOn, mustBe: profileId ?? undefined };
+    const kept = await db().transaction((q) => saveProfile(q, text, options));
+    return { id: kept.profile.id, version: kept.version };
+  });
+  if (result.ok) revalidatePath('/', 'layout');
+  return result;
+}
+
+const useInput = yup.object({ jobId: id, version, profileId: yup.string().max(80).nullable().default(null) });
+
+/** Lets a job use the newest version of a profile. */
+export async function takeNewestProfile(raw: unknown): Promise<Result<void>> {
+  const result = await resultOf(() => {
+    const { jobId, version, profileId } = useInput.validateSync(raw);
+    return chooseProfile(jobId, version, profileId);
+  });
+  if (result.ok) revalidatePath('/', 'layout');
+  return result;
+}
+
+const referenceInput = yup.object({ jobId: id, runId: id, isReference: yup.boolean().required() });
+
+export async function markReference(raw: unknown): Promise<Result<void>> {
+  const result = await resultOf(() => {
+    const { jobId, runId, isReference } = referenceInput.validateSync(raw);
+    return setReference(jobId, runId, isReference);
+  });
+  if (result.ok) revalidatePath('/', 'layout');
+  return result;
+}

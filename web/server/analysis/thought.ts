@@ -1,0 +1,56 @@
+import {
+  assess,
+  predictedDraw,
+  type Assessment,
+  type Case,
+  type CircuitId,
+  type ConfirmedCounts,
+  type PredictedStretch,
+  type Profile,
+  type Run,
+  type Shape,
+} from '@umbral/core';
+
+/** A profile under a name that says which version it is, so that the thread finds again what it knows of it. */
+export interface NamedProfile {
+  key: string;
+  profile: Profile;
+}
+
+/** What the thinking thread is asked. */
+export type Question =
+  | {
+      kind: 'assess';
+      value: Case;
+      shapes: ReadonlyMap<string, Shape>;
+      profile: NamedProfile | null;
+      runWarnings?: ReadonlyMap<string, string[]>;
+      confirmed?: ConfirmedCounts;
+    }
+  | { kind: 'draws'; value: Case; run: Run; shape: Shape; circuits: CircuitId[]; profile: NamedProfile | null };
+
+export type Thought = { kind: 'assess'; result: Assessment } | { kind: 'draws'; result: PredictedStretch[][] };
+
+const known = new Map<string, Profile>();
+const mostKnown = 40;
+
+function profilesOf(named: NamedProfile | null): Map<string, Profile> | undefined {
+  if (!named) return undefined;
+  let profile = known.get(named.key);
+  if (!profile) {
+    if (known.size >= mostKnown) known.delete(known.keys().next().value ?? '');
+    known.set(named.key, (profile = named.profile));
+  }
+  return new Map([[profile.id, profile]]);
+}
+
+/** Answers a question; what was computed for a profile is kept for the next. */
+export function answerTo(question: Question): Thought {
+  const profiles = profilesOf(question.profile);
+  if (question.kind === 'assess') {
+    const { value, shapes, runWarnings, confirmed } = question;
+    return { kind: 'assess', result: assess(value, shapes, { profiles, runWarnings, confirmed }) };
+  }
+  const { value, run, shape, circuits } = question;
+  return { kind: 'draws', result: circuits.map((c) => predictedDraw(value, run, shape, c, profiles)) };
+}
