@@ -1,6 +1,5 @@
 import { bytesAccess, parseCase, readPackage, zipFiles, type PackageFiles } from '@umbral/core';
-import knex, { type Knex } from 'knex';
-import { join } from 'node:path';
+import { useTestDatabase } from '../testing/database.ts';
 import { loadSamples, readChunks } from './chunks.ts';
 import { db } from './db.ts';
 import { jobInput, outcomeInput, quantityOrNull, readingInput, readingValue, runSetupInput } from './input.ts';
@@ -14,29 +13,7 @@ import * as work from './work.ts';
 process.env.UMBRAL_THINK = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
-const url = process.env.UMBRAL_TEST_DATABASE_URL;
-const schema = `unit_${process.pid}`;
-let admin: Knex;
-
-beforeAll(async () => {
-  if (!url) throw new Error('UMBRAL_TEST_DATABASE_URL is not set; run the tests with "npm test"');
-  admin = knex({ client: 'pg', connection: url });
-  await admin.raw(`CREATE SCHEMA ${schema}`);
-  globalThis.umbralDb = knex({
-    client: 'pg',
-    connection: url,
-    searchPath: [schema],
-    pool: { min: 0, max: 6 },
-    migrations: { directory: join(__dirname, 'migrations'), loadExtensions: ['.cjs'], schemaName: schema },
-  });
-  await db().migrate.latest();
-}, 60_000);
-
-afterAll(async () => {
-  await db().destroy();
-  await admin.raw(`DROP SCHEMA ${schema} CASCADE`);
-  await admin.destroy();
-});
+useTestDatabase();
 
 const encoder = new TextEncoder();
 const newJob = (label = 'unit'): Promise<number> =>

@@ -25,7 +25,10 @@ export default async function EditPage({ params }: { params: Promise<{ id: strin
         {profile.generic
           ? 'Give it an id and the name of the model as it is written in jobs, then change what you know. '
           : ''}
-        Amperes, volts, seconds and ohms. <Link href={`/models/${profile.id}`}>Back without keeping anything</Link>
+        Amperes, volts, seconds and ohms.{' '}
+        <Link href={`/models/${profile.id}`} className="underline">
+          Back without keeping anything
+        </Link>
       </p>
       <ProfileEditor
         start={text}
