@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import type { Profile } from '@umbral/core';
 
 const lists = ['rails', 'converters', 'loads', 'parts', 'peripherals', 'stages', 'ports', 'references'] as const;
@@ -47,7 +48,7 @@ function fields(name: string, before: unknown, after: unknown): string[] {
 }
 
 const isPlain = (x: unknown): boolean => typeof x !== 'object' || x === null;
-const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+const isSame = (a: unknown, b: unknown): boolean => isDeepStrictEqual(a, b);
 
 function say(value: unknown): string {
   if (value === undefined) return 'nothing';

@@ -74,6 +74,13 @@ describe('differences', () => {
     expect(said).toContain('stages: in another order');
     expect(said.some((s) => s.startsWith('note: '))).toBe(true);
   });
+  test('the order of keys is no difference', () => {
+    const turned = {
+      ...phone,
+      rails: phone.rails.map((r) => Object.fromEntries(Object.entries(r).reverse()) as never),
+    };
+    expect(differences(phone, turned)).toEqual([]);
+  });
   test('what is inside the battery is named', () => {
     const changed = { ...phone, battery: phone.battery && { ...phone.battery, fullV: 4.5 } };
     expect(differences(phone, changed)).toEqual([`battery, fullV: ${phone.battery?.fullV} → 4.5`]);

@@ -44,8 +44,8 @@ export function References({ profile, runs }: { profile: Profile; runs: ListedRe
           <thead>
             <tr className="text-left text-muted">
               <th className="font-normal">where</th>
-              <th className="font-normal">state</th>
-              <th className="font-normal">mode</th>
+              <th className="px-2 font-normal">state</th>
+              <th className="px-2 font-normal">mode</th>
               <th className="text-right font-normal">value</th>
             </tr>
           </thead>
@@ -53,8 +53,8 @@ export function References({ profile, runs }: { profile: Profile; runs: ListedRe
             {profile.references.map((r) => (
               <tr key={`${r.where}-${r.mode}-${r.state}`} className="border-t border-line">
                 <td className="py-0.5">{profile.rails.find((x) => x.id === r.where)?.name ?? r.where}</td>
-                <td>{r.state ?? ''}</td>
-                <td>{r.mode}</td>
+                <td className="px-2">{r.state ?? ''}</td>
+                <td className="px-2">{r.mode}</td>
                 <td className="text-right">
                   {r.mode === 'resistance' ? formatResistance(r.value) : formatVoltage(r.value)}
                 </td>

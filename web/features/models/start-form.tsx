@@ -57,10 +57,16 @@ export function StartForm({
         </select>
       </Field>
       <Field label="Battery">
-        <select name="battery" className="field" defaultValue={question.battery ? 'yes' : 'no'}>
-          <option value="yes">in</option>
-          <option value="no">out</option>
-        </select>
+        {question.feed === 'battery' ? (
+          <select className="field" disabled>
+            <option>the supply is in its place</option>
+          </select>
+        ) : (
+          <select name="battery" className="field" defaultValue={question.battery ? 'yes' : 'no'}>
+            <option value="yes">in</option>
+            <option value="no">out</option>
+          </select>
+        )}
       </Field>
       <Field label="Instrument">
         <select name="instrument" className="field" defaultValue={question.instrument}>

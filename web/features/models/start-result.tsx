@@ -23,7 +23,7 @@ export function StartResult({ start }: { start: VirtualStart }) {
         </svg>
         <p className="mt-1 flex justify-between text-sm text-muted">
           <span>0 s</span>
-          <span>dark: with the fault · light behind it: healthy, same setup</span>
+          <span>in front: with the fault · behind it: healthy, same setup</span>
           <span>{start.seconds} s</span>
         </p>
         <ol aria-label="Segments in words" className="mt-2 grid grid-cols-[repeat(auto-fill,minmax(118px,1fr))] gap-2">
