@@ -72,6 +72,15 @@ main(async () => {
     await shoot('atlas', '/atlas');
     await shoot('models', '/models');
     await shoot('model', '/models/oxbarrow-hearthfold-13?fault=short%3As0-3v%3D1&feed=battery');
+    await shoot('model-edit', '/models/tallgate-moorcall-2/edit', {
+      act: async (page) => {
+        const field = page.getByRole('textbox', { name: 'The profile as text' });
+        const text = await field.inputValue();
+        await field.fill(text.replace(/restartS: [\d.]+/, 'restartS: 1.6').replace('nominalV: 3.85', 'nominalV: 3.87'));
+        await page.getByText('What it changes').waitFor();
+        await field.evaluate((f) => f.scrollTo(0, 0));
+      },
+    });
     await shoot('job-narrow', tablet, { width: 360, height: 740 });
   } finally {
     await browser.close();

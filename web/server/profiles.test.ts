@@ -1,5 +1,5 @@
 import { profileText, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
-import { useTestDatabase } from '../testing/database.ts';
+import { giveTestDatabase } from '../testing/database.ts';
 import { confirmedBefore } from './confirmed.ts';
 import { db } from './db.ts';
 import { jobInput, outcomeInput, runSetupInput } from './input.ts';
@@ -12,7 +12,7 @@ import * as work from './work.ts';
 process.env.UMBRAL_THINK = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
-useTestDatabase();
+giveTestDatabase();
 
 const phone = shippedProfile('tallgate-moorcall-2') as Profile;
 const stall = 'battery 4V: 0 | prompt 0.1 0.25 0.35 hold';

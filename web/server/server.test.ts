@@ -1,5 +1,5 @@
 import { bytesAccess, parseCase, readPackage, zipFiles, type PackageFiles } from '@umbral/core';
-import { useTestDatabase } from '../testing/database.ts';
+import { giveTestDatabase } from '../testing/database.ts';
 import { loadSamples, readChunks } from './chunks.ts';
 import { db } from './db.ts';
 import { jobInput, outcomeInput, quantityOrNull, readingInput, readingValue, runSetupInput } from './input.ts';
@@ -13,7 +13,7 @@ import * as work from './work.ts';
 process.env.UMBRAL_THINK = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
-useTestDatabase();
+giveTestDatabase();
 
 const encoder = new TextEncoder();
 const newJob = (label = 'unit'): Promise<number> =>

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { db } from '@/server/db';
 
 /** Gives a test file a schema of its own in the test database, with all migrations, and takes it away again. */
-export function useTestDatabase(): void {
+export function giveTestDatabase(): void {
   const url = process.env.UMBRAL_TEST_DATABASE_URL;
   const schema = `unit_${process.pid}_${Math.floor(Math.random() * 1e9)}`;
   let admin: Knex;

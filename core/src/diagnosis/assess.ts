@@ -1,4 +1,4 @@
-import { checkTypes, isCheck, type Case, type CheckId } from '../case/index.ts';
+import { checkTypes, circuitIds, circuitNames, isCheck, type Case, type CheckId } from '../case/index.ts';
 import { clip } from '../quantity/index.ts';
 import type { Marker, Summary, Trace } from '../trace/index.ts';
 import {
@@ -18,6 +18,8 @@ import { evidence, type EvidenceItem, type LikelihoodModel } from './model.ts';
 import { planNext, type Suggestion } from './next.ts';
 import type { Outlook } from './outlook.ts';
 import { deviceTwinOf, type DeviceTwin } from './device-twin.ts';
+import { circuitsWithoutElement } from './hypotheses.ts';
+import { informedBy } from './profile-expect.ts';
 import { explain, posteriorOf, priorOf, priorOfHypotheses, toCircuits, type CircuitProbability } from './posterior.ts';
 import { readingEvidence } from './readings.ts';
 import { runEvidence, type SeenRun } from './runs.ts';
@@ -69,7 +71,7 @@ export function describe(
  * @param options.runWarnings sentences by run id that came up while reading
  */
 export function assess(
-  value: Case,
+  given: Case,
   shapes: ReadonlyMap<string, Shape>,
   options: {
     model?: LikelihoodModel;
@@ -80,6 +82,8 @@ export function assess(
   } = {},
 ): Assessment {
   const model = options.model ?? tableModel;
+  const twin = deviceTwinOf(given.device, given.runs, options.profiles);
+  const value = informedBy(given, twin);
   const seen: SeenRun[] = [];
   for (const run of value.runs) {
     const shape = shapes.get(run.id);
@@ -87,7 +91,6 @@ export function assess(
   }
   const { prior, items: intake } = priorOf(value);
   const fromTheShop = confirmedEvidence(prior, options.confirmed);
-  const twin = deviceTwinOf(value.device, value.runs, options.profiles);
   const { hypotheses } = twin;
   const fromTheStart = priorOfHypotheses(prior, hypotheses);
   const actions = actionEvidence(value, seen);
@@ -124,7 +127,7 @@ export function assess(
       { posterior, hypotheses, circuits, outcomes },
       seen.map((s) => topPattern(s.patterns)),
     ),
-    warnings: [...(options.warnings ?? []), ...actions.warnings, ...hazards(value)],
+    warnings: [...(options.warnings ?? []), ...actions.warnings, ...notStarted(twin, circuits), ...hazards(value)],
   };
 }
 
@@ -148,6 +151,18 @@ function checkEvidence(value: Case, model: LikelihoodModel, twin: DeviceTwin): E
     items.push(fine ? { ...item, fine: fine.map((x) => weight * Math.log(Math.max(x, 1e-6))) } : item);
   }
   return items;
+}
+
+/** Suspects that count but could not be started virtually, since the model's profile has nothing of the kind. */
+function notStarted(twin: DeviceTwin, circuits: readonly number[]): string[] {
+  if (twin.closeness !== 'own') return [];
+  const { profile } = twin.board;
+  return circuitsWithoutElement(profile)
+    .filter((id) => circuits[circuitIds.indexOf(id)] >= policy.worthSaying)
+    .map(
+      (id) =>
+        `${circuitNames[id]}: the profile "${clip(profile.name)}" has no element of it, so it was not started virtually and is judged by its pattern alone.`,
+    );
 }
 
 function hazards(value: Case): string[] {

@@ -1,10 +1,13 @@
 import type { Case, CircuitId, Run } from '../case/index.ts';
-import { recognise, type Shape } from '../shape/index.ts';
-import { startUp, type Profile } from '../twin/index.ts';
+import { formatCurrent, formatSeconds, formatVoltage } from '../quantity/index.ts';
+import { patternNames, recognise, topPattern, type PatternId, type Shape } from '../shape/index.ts';
+import { sayFault, startUp, type Profile } from '../twin/index.ts';
 import settings from './data/fit.json';
 import { contextFor } from './expectation.ts';
 import { deviceTwinOf, predictAll, twinSetupOf } from './device-twin.ts';
-import { compare, fitOf } from './fit.ts';
+import { informedBy } from './profile-expect.ts';
+import { compare, fitOf, type Comparison, type Term, type TermName } from './fit.ts';
+import { lowerFirst } from './runs.ts';
 
 /** A stretch of what a suspect would draw in the setup of a run: seconds of the run, amperes at the feed. */
 export interface PredictedStretch {
@@ -14,20 +17,36 @@ export interface PredictedStretch {
   high: number;
 }
 
+/** One thing that a suspect predicts for a run, beside what was seen. */
+export interface Foretold {
+  says: string;
+  /** Whether it agrees with what was seen: yes, no, or so that it could be either. */
+  fits: 'yes' | 'no' | 'either';
+}
+
+/** What a suspect would do in a run. */
+export interface SuspectDraw {
+  /** What it would draw; empty where the twin cannot tell. */
+  stretches: PredictedStretch[];
+  foretold: Foretold[];
+}
+
 /**
- * What the best explanation within a circuit would have drawn in this run's setup, with the allowance of its profile.
- * The healthy device for `none`. Empty where the twin cannot tell.
+ * What the best explanation within a circuit would have drawn in this run's setup, with the allowance of its profile,
+ * and what that says beside what was seen. The healthy device for `none`. Empty where the twin cannot tell.
  */
 export function predictedDraw(
-  value: Case,
+  given: Case,
   run: Run,
   shape: Shape,
   circuit: CircuitId,
   profiles?: ReadonlyMap<string, Profile>,
-): PredictedStretch[] {
-  const twin = deviceTwinOf(value.device, value.runs, profiles);
+): SuspectDraw {
+  const nothing: SuspectDraw = { stretches: [], foretold: [] };
+  const twin = deviceTwinOf(given.device, given.runs, profiles);
+  const value = informedBy(given, twin);
   const setup = twinSetupOf(twin, run, shape);
-  if (!setup) return [];
+  if (!setup) return nothing;
   const f = shape.features;
   const eye = {
     noiseA: f.noiseA,
@@ -36,21 +55,53 @@ export function predictedDraw(
   };
   const context = contextFor(value, run);
   const observed = { features: f, patterns: recognise(shape, context) };
-  let best: { score: number; h: number } | null = null;
-  predictAll(twin, setup, eye, context).forEach((p, h) => {
-    if (p === null || twin.hypotheses[h].circuit !== circuit) return;
-    const fit = fitOf(compare(observed, p, twin.closeness, run.typed === null));
+  let best: { score: number; h: number; comparison: Comparison; pattern: PatternId } | null = null;
+  for (const [h, p] of predictAll(twin, setup, eye, context).entries()) {
+    if (p === null || twin.hypotheses[h].circuit !== circuit) continue;
+    const comparison = compare(observed, p, twin.closeness, run.typed === null);
+    const fit = fitOf(comparison);
     const score = fit.pattern + fit.details + Math.log(twin.hypotheses[h].share);
-    if (best === null || score > best.score) best = { score, h };
-  });
-  const chosen = best as { score: number; h: number } | null;
-  const fault = chosen === null ? null : twin.hypotheses[chosen.h].fault;
-  if (!fault) return [];
+    if (best === null || score > best.score) best = { score, h, comparison, pattern: topPattern(p.patterns) };
+  }
+  const fault = best === null ? null : twin.hypotheses[best.h].fault;
+  if (!best || !fault) return nothing;
   const wide = Math.exp(settings.levelAllowance[twin.closeness]);
-  return startUp(twin.board, [fault], setup, twin.workspace).segments.map((s) => ({
+  const stretches = startUp(twin.board, [fault], setup, twin.workspace).segments.map((s) => ({
     t0: s.t0,
     t1: s.t1,
     low: s.lowA / wide,
     high: s.highA * wide + 0.002,
   }));
+  const seen = topPattern(observed.patterns);
+  const pattern: Foretold = {
+    says: `${sayFault(twin.board.profile, fault)}: would show “${lowerFirst(patternNames[best.pattern])}”`,
+    fits: best.pattern === seen ? 'yes' : best.comparison.agreement > 0.3 ? 'either' : 'no',
+  };
+  return { stretches, foretold: [pattern, ...sayTerms(best.comparison.terms, f.voltage.highest, f.resolutionA)] };
+}
+
+const mostForetold = 3;
+
+/** The comparisons that matter most, in words: levels in amperes at the feed, times in seconds. */
+function sayTerms(terms: readonly Term[], volts: number | null, resolutionA: number): Foretold[] {
+  const current = (watts: number): string => formatCurrent(watts / Math.max(volts ?? 4, 0.5), resolutionA);
+  const words: Partial<Record<TermName, (x: number) => string>> = {
+    before: (x) => `${current(x)} before the press`,
+    tail: (x) => `${current(x)} at the end`,
+    peak: (x) => `up to ${current(x)}`,
+    pulse: (x) => `pulses of ${current(x)}`,
+    period: (x) => `the same again every ${formatSeconds(x)}`,
+    contract: (x) => `${formatVoltage(x)} at the feed`,
+  };
+  return terms
+    .filter((t) => words[t.name] !== undefined && (t.name !== 'contract' || Math.abs(t.distance) > 2))
+    .sort((a, b) => Math.abs(b.distance) * b.weight - Math.abs(a.distance) * a.weight)
+    .slice(0, mostForetold)
+    .map((t) => {
+      const say = words[t.name] as (x: number) => string;
+      const [predicted, seen] = [say(t.predicted), say(t.seen)];
+      const far = Math.abs(t.distance);
+      const says = predicted === seen ? `${predicted}, as was seen` : `${predicted}; seen: ${seen}`;
+      return { says, fits: far < 1 ? 'yes' : far > 2 ? 'no' : 'either' };
+    });
 }

@@ -37,6 +37,13 @@ export function hypothesesOf(profile: Profile | null): Hypothesis[] {
   });
 }
 
+/** Circuits that a profile has no element of: nothing of them can be started virtually. */
+export function circuitsWithoutElement(profile: Profile): CircuitId[] {
+  return hypothesesOf(profile)
+    .filter((h) => h.fault === null && h.circuit !== 'unmodelled')
+    .map((h) => h.circuit);
+}
+
 function elementIds(profile: Profile): string[] {
   const lists: { id: string }[][] = [
     profile.rails,

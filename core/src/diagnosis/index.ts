@@ -10,8 +10,8 @@ export { entropyBits, type CircuitProbability, type WeighedEvidence } from './po
 export { senseOf, type ReadingSense } from './readings.ts';
 export { healthyPatterns } from './runs.ts';
 export { deviceTwinOf, twinSetupOf, type DeviceTwin } from './device-twin.ts';
-export { hypothesesOf, type Hypothesis } from './hypotheses.ts';
+export { circuitsWithoutElement, hypothesesOf, type Hypothesis } from './hypotheses.ts';
 export { hasSymptom, predictOutcome, Trial } from './predict-checks.ts';
 export { priorOf, type Target } from './posterior.ts';
 export { type ConfirmedCounts, type Counts } from './confirmed.ts';
-export { predictedDraw, type PredictedStretch } from './band.ts';
+export { predictedDraw, type Foretold, type PredictedStretch, type SuspectDraw } from './band.ts';

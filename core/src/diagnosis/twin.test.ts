@@ -27,6 +27,7 @@ import { featuresOf } from './predict.ts';
 import { contextFor } from './expectation.ts';
 import {
   assess,
+  circuitsWithoutElement,
   describe as describeShape,
   hasSymptom,
   hypothesesOf,
@@ -282,13 +283,22 @@ describe('calls with the model’s own profile', () => {
 
   test('what a suspect would draw covers the run of that suspect', () => {
     const { value, run, shape, trace } = recorded(phone, 'mute:storage-chip');
-    const draw = predictedDraw(value, run, shape, 'core.storage');
+    const { stretches: draw, foretold } = predictedDraw(value, run, shape, 'core.storage');
     const inside = [...trace.t].filter((t, k) => {
       const d = draw.find((x) => x.t0 <= t && t < x.t1);
       return d !== undefined && trace.i[k] >= d.low - 0.004 && trace.i[k] <= d.high + 0.004;
     }).length;
     expect(inside / trace.t.length).toBeGreaterThan(0.95);
-    expect(predictedDraw(value, run, shape, 'unmodelled')).toEqual([]);
+    expect(foretold[0]).toMatchObject({ fits: 'yes', says: expect.stringMatching(/storage: does not answer/) });
+    expect(foretold.length).toBeGreaterThan(1);
+    expect(foretold.map((f) => f.fits)).not.toContain('no');
+    expect(predictedDraw(value, run, shape, 'unmodelled')).toEqual({ stretches: [], foretold: [] });
+  });
+  test('a suspect that does not fit says in which figure', () => {
+    const { value, run, shape } = recorded(phone, 'mute:storage-chip');
+    const healthy = predictedDraw(value, run, shape, 'none');
+    expect(healthy.foretold[0]).toMatchObject({ fits: 'no', says: expect.stringContaining('starts as it should') });
+    expect(healthy.foretold.slice(1).some((f) => f.fits === 'no' && /; seen: /.test(f.says))).toBe(true);
   });
 });
 
@@ -359,5 +369,18 @@ describe('outcomes of checks', () => {
         });
       }
     }
+  });
+});
+
+describe('suspects that no profile can start', () => {
+  test('are named where they matter, and only under the model’s own profile', () => {
+    const bare: Profile = { ...phone, id: 'bare', parts: phone.parts.filter((p) => p.circuit !== 'button') };
+    const { value, run, shape } = recorded(phone, 'mute:button');
+    const own = { ...value, device: { ...value.device, profile: 'bare' } };
+    const a = assess(own, new Map([[run.id, shape]]), { profiles: new Map([['bare', bare]]) });
+    expect(circuitsWithoutElement(bare)).toContain('button');
+    expect(a.circuits.find((c) => c.id === 'button')?.p).toBeGreaterThan(0.04);
+    expect(a.warnings.join(' ')).toMatch(/Button and wake line: the profile .* has no element of it/);
+    expect(assess(value, new Map([[run.id, shape]])).warnings.join(' ')).not.toMatch(/has no element/);
   });
 });

@@ -8,6 +8,7 @@ import {
   type BandStep,
   type Case,
   type CircuitId,
+  type Foretold,
   type Marker,
   type PatternId,
   type PredictedStretch,
@@ -49,7 +50,12 @@ export interface RunView {
   /** Kept as what a healthy unit draws. */
   isReference: boolean;
   /** What the leading suspects would draw in this setup, where their twin can tell. */
-  predictions: { id: CircuitId; name: string; band: { low: (number | null)[]; high: (number | null)[] } }[];
+  predictions: {
+    id: CircuitId;
+    name: string;
+    band: { low: (number | null)[]; high: (number | null)[] };
+    foretold: Foretold[];
+  }[];
   markers: Marker[];
   segments: SegmentView[];
   pattern: { id: PatternId; name: string; p: number }[];
@@ -74,7 +80,7 @@ export async function runView(
     .slice(0, mostPredictions)
     .map((c) => c.id);
   const [healthyDraw, ...draws] = await think.predictedDraws(value, run, shape, ['none', ...suspects], known);
-  const { band, bandFrom } = healthyBandOf(value, row, known, references, healthyDraw);
+  const { band, bandFrom } = healthyBandOf(value, row, known, references, healthyDraw.stretches);
   const isFine = assessed ? healthy.includes(topPattern(assessed.pattern)) : false;
   const leavesAt = bandFrom && !isFine ? leavesBand(preview, band, shape.features.noiseA) : null;
   const pattern = (assessed?.pattern ?? []).slice(0, 3).map((p) => ({ id: p.id, name: patternNames[p.id], p: p.p }));
@@ -94,7 +100,16 @@ export async function runView(
     leavesAt,
     isReference: references.some((r) => r.runId === row.id),
     predictions: suspects.flatMap((id, k) =>
-      draws[k].length === 0 ? [] : [{ id, name: circuitNames[id], band: drawnOver(preview, draws[k]) }],
+      draws[k].stretches.length === 0
+        ? []
+        : [
+            {
+              id,
+              name: circuitNames[id],
+              band: drawnOver(preview, draws[k].stretches),
+              foretold: draws[k].foretold,
+            },
+          ],
     ),
     markers: shape.markers,
     segments,

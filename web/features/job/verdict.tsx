@@ -1,7 +1,7 @@
 import { formatPercent } from '@umbral/core';
 import { Likely } from '@/ui/parts';
 import { SuspectArea } from './penumbra';
-import type { JobView, SuspectView } from './view';
+import type { JobView, RunView, SuspectView } from './view';
 
 /** Pattern and suspects with honest percentages; the reasons for and against are one click away. */
 export function Verdict({ view }: { view: JobView }) {
@@ -32,7 +32,12 @@ export function Verdict({ view }: { view: JobView }) {
         {verdict.suspects.map((s, k) => (
           <li key={s.id}>
             <SuspectArea id={s.id}>
-              <Suspect suspect={s} leads={k < 3} />
+              <Suspect
+                suspect={s}
+                leads={k < 3}
+                foretold={chosen?.predictions.find((p) => p.id === s.id)?.foretold ?? []}
+                run={chosen?.run.id ?? ''}
+              />
             </SuspectArea>
           </li>
         ))}
@@ -48,7 +53,20 @@ export function Verdict({ view }: { view: JobView }) {
   );
 }
 
-function Suspect({ suspect, leads }: { suspect: SuspectView; leads: boolean }) {
+const fitWords = { yes: 'fits', either: 'perhaps', no: 'does not' } as const;
+const fitTone = { yes: 'font-semibold text-good', either: 'text-muted', no: 'font-semibold text-decide' } as const;
+
+function Suspect({
+  suspect,
+  leads,
+  foretold,
+  run,
+}: {
+  suspect: SuspectView;
+  leads: boolean;
+  foretold: RunView['predictions'][number]['foretold'];
+  run: string;
+}) {
   const best = suspect.reasons.find((r) => r.for > 0) ?? suspect.reasons[0];
   return (
     <Likely p={suspect.p}>
@@ -63,7 +81,23 @@ function Suspect({ suspect, leads }: { suspect: SuspectView; leads: boolean }) {
             <span className="col-span-2 truncate text-[0.83rem] text-muted group-open:hidden">{best.item}</span>
           )}
         </summary>
-        <ul className="grid gap-1 border-t border-line bg-raised px-3 py-2 text-sm">
+        {foretold.length > 0 && (
+          <div className="border-t border-line bg-raised px-3 pt-2 text-sm">
+            <p className="text-muted">If it is this, run {run} would have shown</p>
+            <ul className="mt-0.5 grid gap-1">
+              {foretold.map((f) => (
+                <li key={f.says} className="grid grid-cols-[5.2em_1fr] gap-1.5">
+                  <span className={fitTone[f.fits]}>{fitWords[f.fits]}</span>
+                  <span>{f.says}</span>
+                </li>
+              ))}
+            </ul>
+            <p className="mt-2 text-muted">What speaks for and against it</p>
+          </div>
+        )}
+        <ul
+          className={`grid gap-1 bg-raised px-3 py-2 text-sm ${foretold.length > 0 ? 'pt-0.5' : 'border-t border-line'}`}
+        >
           {suspect.reasons.length === 0 && (
             <li className="text-muted">Nothing speaks for or against it; this is its base rate.</li>
           )}

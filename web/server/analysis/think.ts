@@ -1,5 +1,5 @@
 import { Worker } from 'node:worker_threads';
-import type { Assessment, Case, CircuitId, ConfirmedCounts, PredictedStretch, Profile, Run, Shape } from '@umbral/core';
+import type { Assessment, Case, CircuitId, ConfirmedCounts, SuspectDraw, Profile, Run, Shape } from '@umbral/core';
 import { answerTo, type NamedProfile, type Question, type Thought } from './thought.ts';
 
 interface Asked {
@@ -82,7 +82,7 @@ export async function predictedDraws(
   shape: Shape,
   circuits: CircuitId[],
   known: Known | null,
-): Promise<PredictedStretch[][]> {
+): Promise<SuspectDraw[]> {
   const thought = await ask({ kind: 'draws', value, run, shape, circuits, profile: named(known) });
   if (thought.kind !== 'draws') throw new Error('another answer than asked for');
   return thought.result;

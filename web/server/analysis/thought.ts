@@ -5,7 +5,7 @@ import {
   type Case,
   type CircuitId,
   type ConfirmedCounts,
-  type PredictedStretch,
+  type SuspectDraw,
   type Profile,
   type Run,
   type Shape,
@@ -29,7 +29,7 @@ export type Question =
     }
   | { kind: 'draws'; value: Case; run: Run; shape: Shape; circuits: CircuitId[]; profile: NamedProfile | null };
 
-export type Thought = { kind: 'assess'; result: Assessment } | { kind: 'draws'; result: PredictedStretch[][] };
+export type Thought = { kind: 'assess'; result: Assessment } | { kind: 'draws'; result: SuspectDraw[] };
 
 const known = new Map<string, Profile>();
 const mostKnown = 40;

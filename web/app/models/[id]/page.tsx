@@ -1,3 +1,4 @@
+import { circuitNames, circuitsWithoutElement } from '@umbral/core';
 import { Download, Pencil } from 'lucide-react';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
@@ -30,6 +31,7 @@ export default async function ModelPage({ params, searchParams }: Props) {
   if (!known) notFound();
   const { profile, version } = known;
   const [versions, references] = await Promise.all([versionsOf(db(), id), listReferences(db(), id)]);
+  const without = circuitsWithoutElement(profile);
   const question = readQuestion(profile, asked);
   let start: VirtualStart | null = null;
   let problem: string | null = null;
@@ -101,6 +103,12 @@ export default async function ModelPage({ params, searchParams }: Props) {
           How it starts
         </h2>
         <Stages profile={profile} />
+        {without.length > 0 && (
+          <p className="mt-2 text-sm text-muted">
+            The profile has no element of: {without.map((c) => circuitNames[c].toLowerCase()).join(', ')}. These
+            suspects are never started virtually and are judged by the pattern alone.
+          </p>
+        )}
       </section>
       <section aria-labelledby="converters" className="card mt-4">
         <h2 id="converters" className="mb-1 text-lg">
