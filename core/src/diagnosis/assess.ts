@@ -23,6 +23,7 @@ import { informedBy } from './profile-expect.ts';
 import { explain, posteriorOf, priorOf, priorOfHypotheses, toCircuits, type CircuitProbability } from './posterior.ts';
 import { readingEvidence } from './readings.ts';
 import { runEvidence, type SeenRun } from './runs.ts';
+import { givenShown, shownByRuns, type ShownOutcome } from './shown.ts';
 import { tableModel } from './tables.ts';
 import { outcomeModel, readingLikelihood } from './twin-checks.ts';
 import { runLogLikelihood } from './twin-runs.ts';
@@ -93,13 +94,14 @@ export function assess(
   const fromTheShop = confirmedEvidence(prior, options.confirmed);
   const { hypotheses } = twin;
   const fromTheStart = priorOfHypotheses(prior, hypotheses);
+  const shown = shownByRuns(seen);
   const actions = actionEvidence(value, seen);
   const items: EvidenceItem[] = [
     ...intake,
     ...(fromTheShop ? [fromTheShop] : []),
     ...runEvidence(value, seen, model, (one, shares) => runLogLikelihood(value, one, twin, fromTheStart, shares)),
     ...comparisonEvidence(seen, model),
-    ...checkEvidence(value, model, twin),
+    ...checkEvidence(value, model, twin, shown),
     ...readingEvidence(value, twin.closeness, (reading, sense, usual) =>
       readingLikelihood(twin, value, reading, sense, usual),
     ),
@@ -109,7 +111,7 @@ export function assess(
   const circuits = toCircuits(posterior, hypotheses);
   // What is all but excluded does not change which test is best, and asking the twin about it takes time.
   const plausible = (h: number): boolean => posterior[h] > policy.plausibleFrom;
-  const outcomes = (check: CheckId) => outcomeModel(twin, model, check, plausible);
+  const outcomes = (check: CheckId) => givenShown(outcomeModel(twin, model, check, plausible), shown.get(check));
   return {
     format: assessmentFormat,
     engine: engineVersion,
@@ -135,7 +137,12 @@ export function assess(
  * Evidence from outcomes of checks. The last outcome of a check counts. Several that all ask how far it starts are not
  * independent and share their weight.
  */
-function checkEvidence(value: Case, model: LikelihoodModel, twin: DeviceTwin): EvidenceItem[] {
+function checkEvidence(
+  value: Case,
+  model: LikelihoodModel,
+  twin: DeviceTwin,
+  shown: ReadonlyMap<CheckId, ShownOutcome>,
+): EvidenceItem[] {
   const last = new Map<CheckId, string>();
   for (const check of value.checks) if (isCheck(check.id) && check.outcome !== null) last.set(check.id, check.outcome);
   const items: EvidenceItem[] = [];
@@ -145,7 +152,7 @@ function checkEvidence(value: Case, model: LikelihoodModel, twin: DeviceTwin): E
     const weight = policy.checkWeight[twin.closeness] * (policy.alikeChecks.includes(id) ? shared : 1);
     const likelihood = model.outcomes(id)?.[outcome];
     if (!likelihood) continue;
-    const fine = outcomeModel(twin, model, id)?.[outcome];
+    const fine = givenShown(outcomeModel(twin, model, id), shown.get(id))?.[outcome];
     const sentence = `check: ${checkTypes[id].name.toLowerCase()}: ${outcome.replaceAll('-', ' ')}`;
     const item = evidence(`check:${id}`, sentence, likelihood, weight);
     items.push(fine ? { ...item, fine: fine.map((x) => weight * Math.log(Math.max(x, 1e-6))) } : item);
