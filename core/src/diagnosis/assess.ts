@@ -25,6 +25,7 @@ import { readingEvidence } from './readings.ts';
 import { runEvidence, type SeenRun } from './runs.ts';
 import { givenShown, shownByRuns, type ShownOutcome } from './shown.ts';
 import { tableModel } from './tables.ts';
+import { byElement } from './unplugging.ts';
 import { outcomeModel, readingLikelihood } from './twin-checks.ts';
 import { runLogLikelihood } from './twin-runs.ts';
 import type { Profile } from '../twin/index.ts';
@@ -100,7 +101,7 @@ export function assess(
     ...intake,
     ...(fromTheShop ? [fromTheShop] : []),
     ...runEvidence(value, seen, model, (one, shares) => runLogLikelihood(value, one, twin, fromTheStart, shares)),
-    ...comparisonEvidence(seen, model),
+    ...comparisonEvidence(seen, model).map((item) => byElement(item, twin)),
     ...checkEvidence(value, model, twin, shown),
     ...readingEvidence(value, twin.closeness, (reading, sense, usual) =>
       readingLikelihood(twin, value, reading, sense, usual),

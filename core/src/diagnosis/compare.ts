@@ -56,8 +56,9 @@ export function sayLevel(seen: SeenRun, like = seen): string {
 export function comparisonEvidence(seen: SeenRun[], model: LikelihoodModel): EvidenceItem[] {
   const usable = seen.filter((s) => topPattern(s.patterns) !== 'unrecognised');
   const items: EvidenceItem[] = [];
-  const add = (kind: ComparisonKind, source: string, sentence: string, weight = policy.comparisonWeight): void => {
-    items.push(evidence(source, sentence, model.comparison(kind), weight));
+  const add: Add = (kind, source, sentence, weight = policy.comparisonWeight, unplugged) => {
+    const item = evidence(source, sentence, model.comparison(kind), weight);
+    items.push(unplugged ? { ...item, unplugged } : item);
   };
   comparePorts(usable, add);
   for (const [earlier, later] of pairsThatDiffer(usable, 'flipped')) {
@@ -91,7 +92,7 @@ export function comparisonEvidence(seen: SeenRun[], model: LikelihoodModel): Evi
   return items;
 }
 
-type Add = (kind: ComparisonKind, source: string, sentence: string, weight?: number) => void;
+type Add = (kind: ComparisonKind, source: string, sentence: string, weight?: number, unplugged?: string[]) => void;
 
 function sayPair(a: SeenRun, b: SeenRun): string {
   return `runs ${a.run.id} and ${b.run.id}`;
@@ -160,7 +161,7 @@ function compareOne(
   words: string,
   add: Add,
 ): void {
-  const results: { result: 'recovers' | 'changes' | 'same'; sentence: string }[] = [];
+  const results: { result: 'recovers' | 'changes' | 'same'; sentence: string; unplugged?: string[] }[] = [];
   for (const [earlier, later] of pairsThatDiffer(seen, part)) {
     const [plain, tried] = isPlain(earlier.run) ? [earlier, later] : [later, earlier];
     if (!isPlain(plain.run) || isPlain(tried.run)) continue;
@@ -171,11 +172,12 @@ function compareOne(
     results.push({
       result,
       sentence: `run ${tried.run.id} against ${plain.run.id}: with ${words} ${said} (${sayLevel(plain)}, then ${sayLevel(tried, plain)})`,
+      ...(part === 'unplugged' ? { unplugged: tried.run.setup.unplugged } : {}),
     });
   }
-  for (const { result, sentence } of results) {
+  for (const { result, sentence, unplugged } of results) {
     const weight = (result === 'recovers' ? policy.recoveryWeight : policy.comparisonWeight) / results.length;
-    add(`${kind}-${result}` as ComparisonKind, kind, sentence, weight);
+    add(`${kind}-${result}` as ComparisonKind, kind, sentence, weight, unplugged);
   }
 }
 

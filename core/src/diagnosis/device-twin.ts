@@ -149,7 +149,7 @@ export function twinSetupOf(twin: DeviceTwin, run: Run, shape: Shape): TwinSetup
 }
 
 /** What a person calls a part against the ids and names of a profile; what matches none is any peripheral. */
-function unpluggedIds(profile: Profile, names: string[]): string[] {
+export function unpluggedIds(profile: Profile, names: string[]): string[] {
   const plain = (text: string): string =>
     text
       .toLowerCase()

@@ -67,6 +67,8 @@ export interface EvidenceItem {
   logLikelihood: PerCircuit;
   /** The same for every hypothesis, where the twin tells the elements of a circuit apart; wins over `logLikelihood`. */
   fine?: number[];
+  /** Parts that were unplugged for it, as a person calls them. */
+  unplugged?: string[];
 }
 
 /** Turns likelihoods into an item, tempered: evidence from one bench is never quite independent. */

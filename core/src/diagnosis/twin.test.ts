@@ -384,3 +384,27 @@ describe('suspects that no profile can start', () => {
     expect(assess(value, new Map([[run.id, shape]])).warnings.join(' ')).not.toMatch(/has no element/);
   });
 });
+
+describe('unplugging one thing', () => {
+  test('names what came off, not what stayed plugged in', () => {
+    const tablet = profileOf('fenmoor-larkslate-10');
+    const [flex, ...others] = tablet.peripherals;
+    const sick = recorded(tablet, `short:${flex.id}=20`);
+    const cured = recorded(tablet, `short:${flex.id}=20`, { unplugged: [flex.id] }, 2);
+    const after = { ...cured.run, id: 'r2', setup: { ...cured.run.setup, unplugged: [flex.name] } };
+    const value = { ...sick.value, runs: [sick.run, after] };
+    const a = assess(
+      value,
+      new Map([
+        ['r1', sick.shape],
+        ['r2', cured.shape],
+      ]),
+    );
+    const board = a.circuits.find((c) => c.id === flex.circuit);
+    expect(board?.targets[0].name).toBe(flex.name);
+    for (const other of others) {
+      const p = (name: string): number => board?.targets.find((t) => t.name === name)?.p ?? 0;
+      expect(p(other.name)).toBeLessThan(0.3 * p(flex.name));
+    }
+  });
+});

@@ -1,7 +1,7 @@
 import type { Board } from './board.ts';
 import { targetOf, type Fault } from './fault.ts';
 import settings from './settings.json';
-import { filled, type Condition } from './solve.ts';
+import { filled, type Condition } from './solution.ts';
 
 /** How the device is fed and put together while it starts. Volts, amperes, ohms, seconds. */
 export interface TwinSetup {

@@ -1,6 +1,6 @@
 import { gaussian, type InstrumentKind, type Marker, type Random, type Trace } from '../trace/index.ts';
 import type { TwinSetup } from './condition.ts';
-import type { StartUp, TwinSegment } from './startup.ts';
+import type { StartUp, TwinSegment } from './timeline.ts';
 
 /** How an instrument shows what flows. Seconds, amperes, volts. */
 export interface InstrumentModel {
