@@ -17,9 +17,10 @@ export function byElement(item: EvidenceItem, twin: DeviceTwin): EvidenceItem {
     profile.peripherals.some((p) => p.id === id)
       ? id
       : ([...profile.parts, ...profile.loads].find((x) => x.id === id)?.peripheral ?? null);
-  const fine = twin.hypotheses.map(({ fault, index }) => {
+  const fine = twin.hypotheses.map(({ circuit, fault, index }) => {
     const peripheral = fault === null ? null : peripheralOf(fault.at);
-    const stayed = peripheral !== null && !off.has(peripheral);
+    // What counts as a peripheral board but cannot be unplugged stayed as well.
+    const stayed = peripheral === null ? circuit === 'periph.board' && fault !== null : !off.has(peripheral);
     return item.logLikelihood[stayed ? untouched : index];
   });
   return { ...item, fine };

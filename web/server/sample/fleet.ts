@@ -270,7 +270,7 @@ export const fleet: SampleJob[] = [
       {
         feed: 'battery',
         instrument: logger,
-        setup: { ...bench(4, 3), unplugged: ['sensor flex'] },
+        setup: { ...bench(4, 3), unplugged: ['side key flex'] },
         markers: [on(0), press(6)],
         strokes: [quiet(6, 0.003), ...start(1.45, 0.4)],
       },
