@@ -97,15 +97,22 @@ test('markers are corrected by hand, which assesses anew', async ({ page }) => {
   await expect(page.getByRole('slider', { name: 'pressed', exact: true })).toBeVisible();
   const moved = Number(await page.getByRole('slider', { name: 'pressed', exact: true }).getAttribute('aria-valuenow'));
   expect(moved).toBeLessThan(5.5);
-  // And by keyboard.
-  await page.getByRole('slider', { name: 'pressed', exact: true }).focus();
-  await page.keyboard.press('ArrowRight');
-  await expect
-    .poll(async () =>
-      Number(await page.getByRole('slider', { name: 'pressed', exact: true }).getAttribute('aria-valuenow')),
-    )
-    .toBeGreaterThan(moved);
+  // And by keyboard, key after key without waiting for the save, and again after it: the focus stays.
+  const slider = page.getByRole('slider', { name: 'pressed', exact: true });
+  const saved = () => page.waitForResponse((r) => r.request().method() === 'POST' && r.ok());
+  await slider.focus();
+  const first = saved();
+  for (let k = 0; k < 4; k++) await page.keyboard.press('ArrowRight');
+  await first;
+  expect(Number(await slider.getAttribute('aria-valuenow'))).toBeGreaterThan(moved);
+  const second = saved();
+  await page.keyboard.press('ArrowLeft');
+  await second;
+  await expect(slider).toBeFocused();
+  await expect(page.getByRole('alert').filter({ hasText: 'Someone else' })).toHaveCount(0);
+  const last = await page.getByRole('slider', { name: 'pressed', exact: true }).getAttribute('aria-valuenow');
   await page.reload();
+  await expect(page.getByRole('slider', { name: 'pressed', exact: true })).toHaveAttribute('aria-valuenow', last!);
   await expect(page.getByRole('slider', { name: 'pressed', exact: true })).toBeVisible();
 });
 

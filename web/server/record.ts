@@ -196,9 +196,13 @@ export async function storeLog(
   return described;
 }
 
-/** Puts the markers of a run where a person says they are, and assesses anew. */
-export async function setMarkers(runId: number, version: number, markers: Marker[]): Promise<void> {
-  await db().transaction(async (q) => {
+/**
+ * Puts the markers of a run where a person says they are, and assesses anew.
+ *
+ * @returns the version of the run that this made
+ */
+export async function setMarkers(runId: number, version: number, markers: Marker[]): Promise<number> {
+  return db().transaction(async (q) => {
     const row = await lockRun(q, runId, version);
     const content = await loadContent(q, row.job_id);
     const given = markers.map(({ t, event, note }): Marker => ({ t, event, ...(note ? { note } : {}) }));
@@ -206,6 +210,7 @@ export async function setMarkers(runId: number, version: number, markers: Marker
     await redescribe(q, row, run, deviceOf(content), { markers: json(given) });
     await audit(q, row.job_id, `markers of run ${row.run_key} set`, { markers: given });
     await reassess(q, row.job_id, `markers of run ${row.run_key}`);
+    return row.version + 1;
   });
 }
 

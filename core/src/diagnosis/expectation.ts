@@ -2,7 +2,11 @@ import type { Case, Device, Run } from '../case/index.ts';
 import type { Expectation, RunContext } from '../shape/index.ts';
 import type { DescribeOptions } from '../shape/index.ts';
 import classes from './data/classes.json';
+import policy from './data/policy.json';
 import setups from './data/setups.json';
+
+/** Share by which two units of one model, or one unit twice, differ on this bench. */
+export const repeatability = policy.repeatability;
 
 export interface ClassFigures {
   quiescentA: number;

@@ -1,5 +1,13 @@
 export { assess, assessmentFormat, describe, engineVersion, type AssessedRun, type Assessment } from './assess.ts';
-export { contextFor, figuresOf, fullScaleA, healthyBand, type BandStep, type ClassFigures } from './expectation.ts';
+export {
+  contextFor,
+  figuresOf,
+  fullScaleA,
+  healthyBand,
+  repeatability,
+  type BandStep,
+  type ClassFigures,
+} from './expectation.ts';
 export { tableModel } from './tables.ts';
 export type { LikelihoodModel, PerCircuit } from './model.ts';
 export { expectedBits, type Suggestion } from './next.ts';

@@ -95,7 +95,7 @@ export async function typeRun(raw: unknown): Promise<Result<string>> {
   });
 }
 
-export async function saveMarkers(raw: unknown): Promise<Result<void>> {
+export async function saveMarkers(raw: unknown): Promise<Result<number>> {
   return changed(() => {
     const input = markersInput.validateSync(raw);
     return setMarkers(input.runId, input.version, input.markers);

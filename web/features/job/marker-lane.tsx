@@ -4,10 +4,8 @@ import { markerEvents, markerNames, type Marker, type MarkerEvent } from '@umbra
 import { Plus } from 'lucide-react';
 import { useRef, useState, type PointerEvent } from 'react';
 import { ActionMenu } from '@/ui/menu';
-import { useToast } from '@/ui/toast';
-import { saveMarkers } from './actions';
 import { axisWidth, plotMargin } from './plot';
-import { useSave } from './use-save';
+import { useMarkers } from './use-markers';
 import type { RunView } from './view';
 
 /**
@@ -16,11 +14,9 @@ import type { RunView } from './view';
  */
 export function MarkerLane({ chosen }: { chosen: RunView }) {
   const { t0, t1 } = chosen;
-  const [markers, setMarkers] = useState(chosen.markers);
+  const { markers, setMarkers, store } = useMarkers(chosen);
   const [dragged, setDragged] = useState<number | null>(null);
   const lane = useRef<HTMLDivElement>(null);
-  const { saving, save } = useSave();
-  const toast = useToast();
   const span = Math.max(t1 - t0, 1e-9);
   const left = (t: number): string => {
     const share = Math.min(1, Math.max(0, (t - t0) / span));
@@ -30,18 +26,6 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
     const box = lane.current!.getBoundingClientRect();
     const share = (clientX - box.left - axisWidth) / Math.max(1, box.width - axisWidth - plotMargin.right);
     return Number((t0 + Math.min(1, Math.max(0, share)) * span).toFixed(3));
-  };
-  const store = (next: Marker[], done: string): void => {
-    const before = markers;
-    setMarkers(next);
-    const given = next.filter((m) => !m.inferred).map(({ t, event, note }) => ({ t, event, note }));
-    save(() => saveMarkers({ runId: chosen.id, version: chosen.version, markers: given }), {
-      done,
-      failed: (message) => {
-        setMarkers(before);
-        toast({ tone: 'problem', text: message });
-      },
-    });
   };
   const moved = (k: number, t: number): Marker[] =>
     markers.map((m, j) => (j === k ? { ...m, t, inferred: undefined } : m));
@@ -69,7 +53,6 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
           entries={markerEvents.map((event) => ({ text: markerNames[event], act: () => add(event) }))}
           className="button button-quiet w-9 px-0"
           anchor="bottom start"
-          disabled={saving}
         />
       </div>
       <div ref={lane} role="group" aria-label="Markers" className="relative h-[54px]">
@@ -88,7 +71,6 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
             aria-valuemax={t1}
             aria-valuenow={m.t}
             aria-valuetext={`${m.t.toFixed(1)} seconds`}
-            disabled={saving}
             title={`${markerNames[m.event]} at ${m.t.toFixed(2)} s${m.inferred ? ' (inferred from the trace)' : ''}; drag or use the arrow keys, Delete takes it away`}
             className="absolute top-0 flex h-11 -translate-x-[11px] touch-none flex-col items-start px-1.5 pt-[9px] text-[0.83rem] text-muted select-none"
             style={{ left: left(m.t) }}

@@ -1,3 +1,4 @@
+import { repeatability } from '@umbral/core';
 import type { Preview } from '@/server/analysis/protocol';
 import type { ReferenceRun } from '@/server/references';
 
@@ -5,9 +6,6 @@ interface Band {
   low: (number | null)[];
   high: (number | null)[];
 }
-
-/** Two units of one model, or one unit twice, differ by about this much. */
-const repeatability = 0.12;
 
 /**
  * The band that runs of healthy units span, moved so that their presses fall on the press of the run in hand, or their

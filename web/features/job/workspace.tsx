@@ -45,11 +45,7 @@ export function Workspace({ view }: { view: JobView }) {
               <Story jobId={job.id} entries={view.story} chosen={chosen?.run.id ?? null} />
             </div>
             <div className="order-2 min-w-0 lg:order-none">
-              {chosen ? (
-                <RunPanel key={`${chosen.id}-${chosen.version}`} chosen={chosen} view={view} />
-              ) : (
-                <RunButtons view={view} first />
-              )}
+              {chosen ? <RunPanel key={chosen.id} chosen={chosen} view={view} /> : <RunButtons view={view} first />}
             </div>
             <section aria-label="Verdict" className="order-1 flex min-w-0 flex-col gap-3 lg:order-none">
               {job.isClosed && <Closing view={view} />}

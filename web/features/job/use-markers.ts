@@ -1,0 +1,86 @@
+'use client';
+
+import type { Marker } from '@umbral/core/words';
+import { useEffect, useRef, useState } from 'react';
+import { useToast } from '@/ui/toast';
+import { saveMarkers } from './actions';
+import type { RunView } from './view';
+
+/** Keys that come in quick succession are one change. */
+const pauseMs = 350;
+
+/**
+ * The markers of a run as they are being moved. What is moved shows at once and is saved when the hand rests; what is
+ * moved while a save is under way is saved after it, on the version that it made. The lane keeps its place and focus.
+ */
+export function useMarkers(chosen: RunView) {
+  const [markers, setMarkers] = useState<Marker[]>(chosen.markers);
+  const [unsaved, setUnsaved] = useState(false);
+  const [shown, setShown] = useState(chosen.version);
+  const [saved, setSaved] = useState(chosen.version);
+  const toast = useToast();
+  const work = useRef({
+    version: chosen.version,
+    next: null as null | { markers: Marker[]; done: string },
+    busy: false,
+  });
+  const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
+
+  // What the server made of it (inferred markers among it) is taken over once nothing of one's own is under way, and
+  // never from before the last save.
+  if (!unsaved && shown !== chosen.version && chosen.version >= saved) {
+    setShown(chosen.version);
+    setMarkers(chosen.markers);
+  }
+
+  const flush = async (): Promise<void> => {
+    const { current } = work;
+    const { next } = current;
+    if (current.busy || next === null) return;
+    current.next = null;
+    current.busy = true;
+    const version = Math.max(current.version, chosen.version);
+    const given = next.markers.filter((m) => !m.inferred).map(({ t, event, note }) => ({ t, event, note }));
+    let problem: string | null = null;
+    try {
+      const result = await saveMarkers({ runId: chosen.id, version, markers: given });
+      if (result.ok) current.version = result.value;
+      else problem = result.message;
+    } catch {
+      problem = 'The server could not be reached; the markers were not stored.';
+    }
+    current.busy = false;
+    if (problem !== null) {
+      current.next = null;
+      setMarkers(chosen.markers);
+      setUnsaved(false);
+      toast({ tone: 'problem', text: problem });
+    } else if (current.next !== null) await flush();
+    else {
+      setUnsaved(false);
+      setSaved(current.version);
+      toast({ tone: 'done', text: next.done });
+    }
+  };
+  const latest = useRef(flush);
+  useEffect(() => {
+    latest.current = flush;
+  });
+  // Leaving the run saves what is still waiting for the pause.
+  useEffect(
+    () => () => {
+      if (timer.current !== null) clearTimeout(timer.current);
+      void latest.current();
+    },
+    [],
+  );
+
+  const store = (next: Marker[], done: string): void => {
+    setMarkers(next);
+    setUnsaved(true);
+    work.current.next = { markers: next, done };
+    if (timer.current !== null) clearTimeout(timer.current);
+    timer.current = setTimeout(() => void latest.current(), pauseMs);
+  };
+  return { markers, setMarkers, store };
+}
