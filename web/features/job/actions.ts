@@ -1,8 +1,8 @@
 'use server';
 
-import { revalidatePath } from 'next/cache';
 import * as yup from 'yup';
-import { resultOf, type Result } from '@/server/errors';
+import { changed } from '@/features/changed';
+import type { Result } from '@/server/errors';
 import {
   actionInput,
   checkInput,
@@ -18,13 +18,6 @@ import {
 } from '@/server/input';
 import { addTypedRun, setMarkers, setRunSetup } from '@/server/record';
 import * as work from '@/server/work';
-
-/** Runs one piece of work and shows the job anew. */
-async function changed<T>(run: () => Promise<T>): Promise<Result<T>> {
-  const result = await resultOf(run);
-  if (result.ok) revalidatePath('/', 'layout');
-  return result;
-}
 
 export async function createJob(raw: unknown): Promise<Result<number>> {
   return changed(() => work.createJob(jobInput.validateSync(raw, { abortEarly: false })));

@@ -1,8 +1,8 @@
 'use server';
 
 import { compileProfile, lineOfPlace, readProfile, type Finding, type Profile } from '@umbral/core';
-import { revalidatePath } from 'next/cache';
 import * as yup from 'yup';
+import { changed } from '@/features/changed';
 import { db } from '@/server/db';
 import { resultOf, type Result } from '@/server/errors';
 import { id, version } from '@/server/input';
@@ -60,35 +60,29 @@ const saveInput = yup.object({
 });
 
 export async function keepProfile(raw: unknown): Promise<Result<{ id: string; version: number }>> {
-  const result = await resultOf(async () => {
+  return changed(async () => {
     const { text, profileId, basedOn, note } = saveInput.validateSync(raw);
     const options = { fileName: '', note, basedOn, mustBe: profileId ?? undefined };
     const kept = await db().transaction((q) => saveProfile(q, text, options));
     return { id: kept.profile.id, version: kept.version };
   });
-  if (result.ok) revalidatePath('/', 'layout');
-  return result;
 }
 
 const useInput = yup.object({ jobId: id, version, profileId: yup.string().max(80).nullable().default(null) });
 
 /** Lets a job use the newest version of a profile. */
 export async function takeNewestProfile(raw: unknown): Promise<Result<void>> {
-  const result = await resultOf(() => {
+  return changed(() => {
     const { jobId, version, profileId } = useInput.validateSync(raw);
     return chooseProfile(jobId, version, profileId);
   });
-  if (result.ok) revalidatePath('/', 'layout');
-  return result;
 }
 
 const referenceInput = yup.object({ jobId: id, runId: id, isReference: yup.boolean().required() });
 
 export async function markReference(raw: unknown): Promise<Result<void>> {
-  const result = await resultOf(() => {
+  return changed(() => {
     const { jobId, runId, isReference } = referenceInput.validateSync(raw);
     return setReference(jobId, runId, isReference);
   });
-  if (result.ok) revalidatePath('/', 'layout');
-  return result;
 }

@@ -49,22 +49,8 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
   };
   return (
     <div className="grid gap-4 lg:grid-cols-[200px_minmax(0,1fr)_300px]">
-      <nav aria-label="Places in the profile" className="hidden max-h-[70vh] overflow-y-auto text-sm lg:block">
-        <ul>
-          {outlineOf(text).map((entry) => (
-            <li key={entry.line} className={entry.deep ? 'pl-3' : 'mt-2 font-semibold'}>
-              <button
-                type="button"
-                className="w-full truncate rounded px-1 py-0.5 text-left hover:bg-raised"
-                onClick={() => goTo(entry.line)}
-              >
-                {entry.name}
-              </button>
-            </li>
-          ))}
-        </ul>
-      </nav>
-      <div>
+      {/* The text and what is wrong in it come first for the keyboard; the long list of places stands beside them. */}
+      <div className="lg:order-2">
         <label htmlFor="profile-text" className="sr-only">
           The profile as text
         </label>
@@ -78,7 +64,7 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
           aria-invalid={checked !== null && checked.findings.length > 0}
         />
       </div>
-      <div className="flex flex-col gap-3">
+      <div className="flex flex-col gap-3 lg:order-3">
         <section aria-label="What is wrong" aria-live="polite">
           {unread && <Note>{unread}</Note>}
           {checked === null && !unread && <p className="text-muted">Looking at it…</p>}
@@ -134,6 +120,24 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
           Jobs that were assessed keep the version they used until you change it there.
         </p>
       </div>
+      <nav
+        aria-label="Places in the profile"
+        className="hidden max-h-[70vh] lg:order-1 overflow-y-auto text-sm lg:block"
+      >
+        <ul>
+          {outlineOf(text).map((entry) => (
+            <li key={entry.line} className={entry.deep ? 'pl-3' : 'mt-2 font-semibold'}>
+              <button
+                type="button"
+                className="w-full truncate rounded px-1 py-0.5 text-left hover:bg-raised"
+                onClick={() => goTo(entry.line)}
+              >
+                {entry.name}
+              </button>
+            </li>
+          ))}
+        </ul>
+      </nav>
     </div>
   );
 }
