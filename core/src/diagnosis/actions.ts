@@ -1,11 +1,10 @@
-import { circuitIds, circuitNames, type Action, type Case } from '../case/index.ts';
+import { circuitIds, circuitNames, type Action, type Case, type Run } from '../case/index.ts';
 import effects from './data/effects.json';
 import policy from './data/policy.json';
-import { readsTheSame, sayLevel } from './compare.ts';
+import { movedFrom, sayLevel } from './compare.ts';
 import { evidence, type EvidenceItem, type PerCircuit } from './model.ts';
+import type { Moved } from './predict-checks.ts';
 import { isHealthy, lowerFirst, type SeenRun } from './runs.ts';
-
-type Result = 'recovers' | 'changed' | 'same';
 
 const done: Record<Action['kind'], string> = {
   remove: 'removed',
@@ -18,7 +17,7 @@ const done: Record<Action['kind'], string> = {
   other: 'worked on',
 };
 
-function likelihoodOf(action: Action, result: Result): PerCircuit {
+function likelihoodOf(action: Action, moved: Moved): PerCircuit {
   const { cures, spoils } = effects.kinds[action.kind];
   const fed =
     action.kind === 'remove' || action.kind === 'disconnect'
@@ -27,8 +26,8 @@ function likelihoodOf(action: Action, result: Result): PerCircuit {
   return circuitIds.map((id) => {
     if (id === 'unmodelled') return 0.3;
     const cured = id === action.circuit ? cures : fed.includes(id) ? 0.45 : spoils;
-    if (result === 'recovers') return cured;
-    if (result === 'changed') return id === action.circuit ? 0.35 : fed.includes(id) ? 0.3 : 0.14;
+    if (moved === 'recovers') return cured;
+    if (moved !== 'same') return id === action.circuit ? 0.35 : fed.includes(id) ? 0.3 : 0.14;
     return Math.max(0.08, 1 - cured - 0.02);
   });
 }
@@ -52,8 +51,16 @@ function pairOf(action: Action, seen: SeenRun[]): { before: SeenRun; after: Seen
   return before ? { before, after } : null;
 }
 
-/** Evidence from interventions with a run before and a run after, and what is missing for the others. */
-export function actionEvidence(value: Case, seen: SeenRun[]): { items: EvidenceItem[]; warnings: string[] } {
+/**
+ * Evidence from interventions with a run before and a run after, and what is missing for the others.
+ *
+ * @param byTwin likelihood by hypothesis where the twin knows what was worked on
+ */
+export function actionEvidence(
+  value: Case,
+  seen: SeenRun[],
+  byTwin: (action: Action, run: Run, moved: Moved, usual: PerCircuit) => number[] | null,
+): { items: EvidenceItem[]; warnings: string[] } {
   const items: EvidenceItem[] = [];
   const warnings: string[] = [];
   let withoutMovement = 0;
@@ -68,17 +75,22 @@ export function actionEvidence(value: Case, seen: SeenRun[]): { items: EvidenceI
     }
     const { before, after } = pair;
     if (isHealthy(before)) continue;
-    const result: Result = isHealthy(after) ? 'recovers' : readsTheSame(before, after) ? 'same' : 'changed';
-    if (result === 'same') withoutMovement++;
-    if (action.circuit === null) continue;
+    const moved = movedFrom(before, after);
+    if (moved === 'same') withoutMovement++;
+    const usual = likelihoodOf(action, moved);
+    const told = byTwin(action, before.run, moved, usual);
+    if (action.circuit === null && told === null) continue;
     const confounded = isConfounded(action);
-    const said = { recovers: 'it recovers', changed: 'the reading moves but is not normal', same: 'nothing moves' }[
-      result
-    ];
+    const said = {
+      recovers: 'it recovers',
+      falls: 'the reading falls but is not normal',
+      rises: 'the reading rises but is not normal',
+      same: 'nothing moves',
+    }[moved];
+    const weight = confounded ? policy.confounded : 1;
     const sentence = `${what} ${done[action.kind]}: ${said} (${sayLevel(before)}, then ${sayLevel(after, before)})${confounded ? '; a weaker test, since the part or joint is itself in doubt' : ''}`;
-    items.push(
-      evidence(`action:${action.id}`, sentence, likelihoodOf(action, result), confounded ? policy.confounded : 1),
-    );
+    const item = evidence(`action:${action.id}`, sentence, usual, weight);
+    items.push(told ? { ...item, fine: told.map((x) => weight * Math.log(Math.max(x, 1e-6))) } : item);
   }
   if (withoutMovement >= 3) {
     warnings.push(

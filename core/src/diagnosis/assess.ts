@@ -24,6 +24,7 @@ import { explain, posteriorOf, priorOf, priorOfHypotheses, toCircuits, type Circ
 import { readingEvidence } from './readings.ts';
 import { runEvidence, type SeenRun } from './runs.ts';
 import { givenShown, shownByRuns, type ShownOutcome } from './shown.ts';
+import { movedLikelihood } from './interventions.ts';
 import { tableModel } from './tables.ts';
 import { byElement } from './unplugging.ts';
 import { outcomeModel, readingLikelihood } from './twin-checks.ts';
@@ -96,7 +97,9 @@ export function assess(
   const { hypotheses } = twin;
   const fromTheStart = priorOfHypotheses(prior, hypotheses);
   const shown = shownByRuns(seen);
-  const actions = actionEvidence(value, seen);
+  const actions = actionEvidence(value, seen, (action, run, moved, usual) =>
+    movedLikelihood(twin, action, run, moved, usual),
+  );
   const items: EvidenceItem[] = [
     ...intake,
     ...(fromTheShop ? [fromTheShop] : []),

@@ -4,6 +4,7 @@ import { topPattern, type PatternId } from '../shape/index.ts';
 import comparisons from './data/comparisons.json';
 import policy from './data/policy.json';
 import { evidence, type ComparisonKind, type EvidenceItem, type LikelihoodModel } from './model.ts';
+import type { Moved } from './predict-checks.ts';
 import { isHealthy, sayRunSetup, type SeenRun } from './runs.ts';
 
 const beforePatterns: PatternId[] = ['draw-before-prompt', 'idle-drain', 'limit-at-once', 'quiet'];
@@ -42,6 +43,13 @@ export function readsTheSame(a: SeenRun, b: SeenRun): boolean {
   const ratio = Math.max(x.watts, y.watts) / Math.max(Math.min(x.watts, y.watts), 1e-6);
   const samePattern = topPattern(a.patterns) === topPattern(b.patterns);
   return close || (ratio < comparisons.sameLevelRatio && samePattern) || (samePattern && ratio < 1.5);
+}
+
+/** What a change between two runs did to the reading. */
+export function movedFrom(before: SeenRun, after: SeenRun): Moved {
+  if (isHealthy(after)) return 'recovers';
+  if (readsTheSame(before, after)) return 'same';
+  return (standing(after, isBefore(before)).watts ?? 0) < (standing(before).watts ?? 0) ? 'falls' : 'rises';
 }
 
 /** The level of a run in words; `like` names the run it is compared with, whose phase is taken. */

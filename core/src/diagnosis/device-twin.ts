@@ -114,7 +114,7 @@ function fitGeneric(profile: Profile, device: Device): Profile {
 export function twinSetupOf(twin: DeviceTwin, run: Run, shape: Shape): TwinSetup | null {
   const { profile } = twin.board;
   const { setup } = run;
-  if (run.quantity !== 'current' || setup.deviceState === 'running' || setup.deviceState === 'asleep') return null;
+  if (run.quantity !== 'current') return null;
   if (run.feed === 'battery' && !profile.battery) return null;
   if (run.feed === 'dc-in' && !profile.dcIn) return null;
   const port = setup.port ?? 1;
@@ -142,6 +142,7 @@ export function twinSetupOf(twin: DeviceTwin, run: Run, shape: Shape): TwinSetup
     boardAlone: setup.assembly === 'board-alone',
     half: setup.assembly === 'half' ? (setup.half ?? 'upper') : null,
     unplugged: unpluggedIds(profile, setup.unplugged),
+    state: setup.deviceState === 'running' || setup.deviceState === 'asleep' ? setup.deviceState : 'off',
     onS,
     promptS: prompt && prompt.t < (off?.t ?? last) ? Math.max(onS + 0.05, prompt.t) : null,
     seconds: Math.min(off?.t ?? last, 120),

@@ -50,18 +50,18 @@ export class Trial {
   }
 
   /** On the charger with the battery in, pressed after a while; a DC input or the battery feed where there is no port. */
-  outside(change?: Partial<TwinSetup>): StartUp | null {
+  outside(change?: Partial<TwinSetup>, faults = this.faults): StartUp | null {
     if (change === undefined) return (this.plainOutside ??= { made: this.outside({}) }).made;
     const { profile } = this.board;
     const feed = profile.ports.length > 0 ? 'usb-c' : profile.dcIn ? 'dc-in' : 'battery';
-    return this.start({ feed, battery: feed !== 'battery', promptS: 6, ...change });
+    return this.start({ feed, battery: feed !== 'battery', promptS: 6, ...change }, faults);
   }
 
   /** On the supply with the battery out. */
-  bench(change?: Partial<TwinSetup>): StartUp | null {
+  bench(change?: Partial<TwinSetup>, faults = this.faults): StartUp | null {
     if (change === undefined) return (this.plainBench ??= { made: this.bench({}) }).made;
     const feed = this.board.profile.battery ? 'battery' : 'dc-in';
-    return this.start({ feed, limitA: rules.benchLimitA, promptS: 4, ...change });
+    return this.start({ feed, limitA: rules.benchLimitA, promptS: 4, ...change }, faults);
   }
 }
 
@@ -94,6 +94,17 @@ function readsAlike(a: StartUp, b: StartUp): boolean {
 }
 
 const starts = (s: StartUp | null): boolean => s !== null && s.running && s.restarts === 0;
+
+/** What a change did to the reading, as a person at the meter would say. */
+export type Moved = 'recovers' | 'falls' | 'rises' | 'same';
+
+/** How a start-up moves when something is changed: from `failing` to `tried`. */
+export function movedBetween(failing: StartUp, tried: StartUp): Moved {
+  if (!starts(failing) && starts(tried)) return 'recovers';
+  if (readsAlike(failing, tried)) return 'same';
+  const [a, b] = [failing, tried].map((s) => wattsBetween(s, 2.5, 26));
+  return b < a ? 'falls' : 'rises';
+}
 
 type Answer = (trial: Trial) => string | null;
 

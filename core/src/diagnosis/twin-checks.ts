@@ -22,6 +22,11 @@ function storeOf(twin: DeviceTwin) {
   return store;
 }
 
+/** The usual start-ups of every hypothesis; null for one that cannot be started. */
+export function trialsOf(twin: DeviceTwin): readonly (Trial | null)[] {
+  return storeOf(twin).trials;
+}
+
 /**
  * The outcome of a check that the twin expects of a hypothesis; null where it cannot tell. Kept for as long as the
  * profile lives.

@@ -4,6 +4,7 @@ import { predictAll, twinSetupOf, type DeviceTwin } from './device-twin.ts';
 import settings from './data/fit.json';
 import { compare, fitBetween, fitOf, fitOfNothing, type Comparison, type Fit } from './fit.ts';
 import type { Hypothesis } from './hypotheses.ts';
+import { takenOff } from './interventions.ts';
 import type { PerCircuit } from './model.ts';
 import type { SeenRun } from './runs.ts';
 import type { Fault } from '../twin/index.ts';
@@ -42,8 +43,9 @@ export function runLogLikelihood(
 
 function fitsOf(value: Case, seen: SeenRun, twin: DeviceTwin): (Fit | null)[] | null {
   const { shape, run } = seen;
-  const setup = twinSetupOf(twin, run, shape);
-  if (!setup) return null;
+  const stood = twinSetupOf(twin, run, shape);
+  if (!stood) return null;
+  const setup = { ...stood, unplugged: [...stood.unplugged, ...takenOff(value, twin, run)] };
   const f = shape.features;
   const typed = run.instrument.kind === 'eye' || run.typed !== null;
   const intervalS = typed ? settings.eyeIntervalS : Math.min(f.intervalS, 2);

@@ -21,8 +21,10 @@ export interface TwinSetup {
   boardAlone: boolean;
   /** Only this half is powered; null for the whole. */
   half: string | null;
-  /** Ids of peripherals or loads that are unplugged. */
+  /** Ids of peripherals, loads, converters or parts that are off the board: unplugged or lifted. */
   unplugged: string[];
+  /** How the device stood when the run began. */
+  state: 'off' | 'asleep' | 'running';
   /** When the source comes on, when power is pressed (null: not at all), and how long the run lasts. */
   onS: number;
   promptS: number | null;
@@ -42,6 +44,7 @@ export const usualSetup: TwinSetup = {
   boardAlone: false,
   half: null,
   unplugged: [],
+  state: 'off',
   onS: 0.5,
   promptS: 4,
   seconds: 20,
@@ -147,9 +150,11 @@ function takeApart(board: Board, setup: TwinSetup, out: Circumstances): void {
     const half = setup.half !== null && p.half !== null && p.half !== setup.half;
     if (half || (p.role === 'battery-data' && profile.battery?.needed && !setup.battery && setup.feed !== 'battery'))
       out.partAbsent[k] = 1;
+    if (setup.unplugged.includes(p.id)) out.partAbsent[k] = 1;
   });
   profile.converters.forEach((c, k) => {
-    if (setup.half !== null && c.half !== null && c.half !== setup.half) out.condition.converterDead[k] = 1;
+    const half = setup.half !== null && c.half !== null && c.half !== setup.half;
+    if (half || setup.unplugged.includes(c.id)) out.condition.converterDead[k] = 1;
   });
 }
 
@@ -165,7 +170,7 @@ function applyFault(board: Board, fault: Fault, setup: TwinSetup, out: Circumsta
   };
   if (fault.kind === 'short') {
     if (element === 'rail') ground(index);
-    if (element === 'converter') ground(board.from[index]);
+    if (element === 'converter' && !setup.unplugged.includes(fault.at)) ground(board.from[index]);
     if (element === 'load' && !condition.loadAbsent[index]) ground(board.loadRail[index]);
     const away = setup.boardAlone || setup.unplugged.includes(fault.at);
     if (element === 'peripheral' && !away) ground(railIndex.get(profile.peripherals[index].rail) ?? 0);

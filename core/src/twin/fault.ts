@@ -83,6 +83,30 @@ export function targetOf(profile: Profile, at: string): FaultTarget | null {
   );
 }
 
+/**
+ * Finds the element that a person names by its id or by its name, in either case of letters; null where the profile has
+ * none, or where two are called so.
+ */
+export function elementNamed(profile: Profile, name: string): (FaultTarget & { id: string }) | null {
+  const wanted = name.trim().toLowerCase();
+  if (wanted === '') return null;
+  const all: { id: string; name?: string }[] = [
+    ...profile.rails,
+    ...profile.converters,
+    ...profile.loads,
+    ...profile.parts,
+    ...profile.peripherals,
+    ...profile.ports,
+    ...(profile.dcIn ? [profile.dcIn] : []),
+    ...(profile.battery ? [{ id: batteryId }] : []),
+  ];
+  const byId = all.find((x) => x.id.toLowerCase() === wanted);
+  const byName = all.filter((x) => x.name?.toLowerCase() === wanted);
+  const found = byId ?? (byName.length === 1 ? byName[0] : undefined);
+  const target = found ? targetOf(profile, found.id) : null;
+  return found && target ? { ...target, id: found.id } : null;
+}
+
 /** The circuit of a fault; `none` for a healthy device. */
 export function circuitOfFault(profile: Profile, fault: Fault): string {
   return fault.kind === 'none' ? 'none' : (targetOf(profile, fault.at)?.circuit ?? 'unmodelled');

@@ -4,16 +4,12 @@ import type { Fault } from './fault.ts';
 import settings from './settings.json';
 import { goodShare, makeWorkspace, type Condition, type Solution, type Workspace } from './solution.ts';
 import { solve } from './solve.ts';
-import type { StartUp, TwinEvent, TwinSegment } from './timeline.ts';
+import { segmentOf, type StartUp, type TwinEvent, type TwinSegment } from './timeline.ts';
 
 type Need = Board['needs'][number][number];
 
 const mostEvents = 400;
-const { attachS, contractS, sagS, reattachS, busyTime } = settings;
-/** When a loose contact lets go after the source came on, and for how long: uneven, as a hand or the heat moves it. */
-const looseAt: [number, number][] = [
-  1.3, 2.2, 4.9, 5.6, 8.4, 9.1, 12.6, 14.9, 15.5, 18.8, 23.1, 24, 28.7, 33.2, 36.9,
-].map((t, k) => [t, [0.2, 0.55, 0.3, 0.15, 0.8][k % 5]]);
+const { attachS, contractS, sagS, reattachS } = settings;
 const settleBeforeStageS = 0.01;
 
 interface State {
@@ -44,7 +40,34 @@ export function startUp(
   setup: TwinSetup,
   workspace = makeWorkspace(board),
 ): StartUp {
-  return new Run(board, faults, setup, workspace).go();
+  const already = setup.state === 'off' ? null : reachedBefore(board, faults, setup, workspace);
+  return new Run(board, faults, setup, workspace, already).go();
+}
+
+/** How far the device was when the run began. */
+interface Already {
+  stage: number;
+  /** It starts over and over, and goes on doing so. */
+  loops: boolean;
+}
+
+/**
+ * A device that is said to run, or to sleep, was started before the run: on its battery, or on the source where it has
+ * none. One that cannot start with this fault stands where it stopped.
+ */
+function reachedBefore(board: Board, faults: readonly Fault[], setup: TwinSetup, workspace: Workspace): Already {
+  const { profile } = board;
+  const before: TwinSetup = { ...setup, state: 'off', onS: 0, promptS: 0.5, seconds: settings.startedBeforeS };
+  if (profile.battery && (setup.feed === 'battery' || setup.battery)) {
+    const drained = faults.find((f) => f.kind === 'drained')?.value;
+    const volts = setup.feed === 'battery' ? setup.setV : (drained ?? setup.batteryV);
+    Object.assign(before, { feed: 'battery', setV: volts, limitA: setup.feed === 'battery' ? setup.limitA : null });
+  }
+  const start = new Run(board, faults, before, workspace, null).go();
+  const stage = start.segments.at(-1)?.stage ?? -1;
+  if (!start.running || setup.state === 'running') return { stage, loops: start.restarts > 1 && !start.running };
+  const sleeps = profile.stages.filter((s) => settings.sleepStates.includes(s.state)).length;
+  return { stage: sleeps - 1, loops: false };
 }
 
 class Run {
@@ -63,6 +86,7 @@ class Run {
     faults: readonly Fault[],
     private readonly setup: TwinSetup,
     private readonly workspace: Workspace,
+    private readonly already: Already | null,
   ) {
     this.circumstances = conditionOf(board, faults, setup);
     this.condition = this.circumstances.condition;
@@ -96,16 +120,19 @@ class Run {
     const usb = setup.feed === 'usb-c';
     const attached = on + (usb ? attachS : 0);
     if (usb && attached > on) this.push(on, Math.min(attached, setup.seconds), empty, -1, 0, 'off');
+    const stage = this.already?.stage ?? -1;
+    this.reached = stage;
     return {
       t: attached,
-      stage: -1,
+      stage,
       enteredAt: attached,
-      startAt: setup.promptS ?? Infinity,
+      startAt: setup.promptS ?? (this.already?.loops ? attached : Infinity),
       external: 0,
       contractV: usb ? 5 : 0,
       contractAt: usb ? attached + contractS : Infinity,
       volts: this.circumstances.sourceV,
-      held: false,
+      // Where it stands now it stays, asleep or waiting, until something changes.
+      held: stage >= 0 && stage < this.board.profile.stages.length - 1,
       pressed: setup.promptS === null,
     };
   }
@@ -196,9 +223,9 @@ class Run {
   /** A loose contact lets go at uneven times, for uneven times. */
   private interruption(s: State): { t: number; act: () => void } {
     if (!this.circumstances.loose) return never;
-    const next = looseAt.find(([t]) => this.setup.onS + t >= s.t + 0.02);
-    if (!next) return never;
-    const [t, seconds] = next;
+    const k = settings.looseAtS.findIndex((t) => this.setup.onS + t >= s.t + 0.02);
+    if (k < 0) return never;
+    const [t, seconds] = [settings.looseAtS[k], settings.looseForS[k % settings.looseForS.length]];
     return {
       t: this.setup.onS + t,
       act: () => {
@@ -233,7 +260,8 @@ class Run {
   }
 
   private promptEvent(s: State, now: Solution): { t: number; act: () => void } {
-    if (s.stage >= 0 || s.startAt === Infinity) return never;
+    const asleep = s.held && this.setup.state === 'asleep';
+    if ((s.stage >= 0 && !asleep) || s.startAt === Infinity) return never;
     return {
       t: Math.max(s.startAt, s.t),
       act: () => {
@@ -244,7 +272,9 @@ class Run {
         const parts = this.board.profile.parts.filter((p) => p.role === 'sequencer' || (byHand && p.role === 'button'));
         const deaf = parts.filter((p) => !this.answers(p.id, now));
         deaf.forEach((p) => this.waited.add(p.id));
-        if (deaf.length === 0 && this.board.profile.stages.length > 0) this.enter(s, 0);
+        if (deaf.length > 0) return;
+        if (asleep) Object.assign(s, { held: false, enteredAt: s.t });
+        else if (this.board.profile.stages.length > 0) this.enter(s, 0);
       },
     };
   }
@@ -372,31 +402,7 @@ class Run {
     kind: TwinSegment['kind'] | null,
   ): void {
     if (t1 <= t0) return;
-    const { pulsing } = s;
-    const off = kind === 'off';
-    const busy = !pulsing && !off && s.mode === 'cv' && s.burstA > 0.02 * s.feedA;
-    const volts = off && s.mode !== 'off' ? 0 : s.feedV;
-    const lowA = pulsing ? pulsing.lowA : off ? 0 : s.feedA;
-    const highA = pulsing ? pulsing.highA : busy ? Math.min(lowA + s.burstA, this.condition.limitA) : lowA;
-    const busyShare = pulsing ? pulsing.duty : busyTime;
-    const plain = off ? 'off' : s.mode === 'cc' ? 'limit' : 'level';
-    // One literal with all keys: this runs for every stretch of every hypothesis.
-    this.segments.push({
-      t0,
-      t1,
-      kind: pulsing ? 'pulses' : busy ? 'bursts' : kind === null || kind === 'pulses' ? plain : kind,
-      meanA: lowA + busyShare * (highA - lowA),
-      highA,
-      lowA,
-      periodS: pulsing ? pulsing.periodS : null,
-      duty: pulsing ? pulsing.duty : null,
-      volts,
-      lowV: volts,
-      stage,
-      contractV,
-      railV: s.railV,
-      solution: s,
-    });
+    this.segments.push(segmentOf(t0, t1, s, stage, contractV, kind, this.condition.limitA));
   }
 }
 

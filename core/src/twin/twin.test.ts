@@ -261,6 +261,55 @@ describe('faults in words', () => {
   });
 });
 
+describe('a device that was started before the run', () => {
+  const withBattery = shippedProfiles.filter((p) => p.battery && p.ports.length > 0);
+  const rest = (s: StartUp): number => {
+    const last = s.segments[s.segments.length - 1];
+    return last.meanA * last.volts;
+  };
+
+  test.each(withBattery.map((p) => p.id))('%s: draws what it draws after a start, and less asleep', (id) => {
+    const whole = start(id, 'none', { promptS: 1, seconds: 90 });
+    const onward = start(id, 'none', { state: 'running', promptS: null, onS: 0, seconds: 20 });
+    const asleep = start(id, 'none', { state: 'asleep', promptS: null, onS: 0, seconds: 20 });
+    const off = start(id, 'none', { promptS: null, onS: 0, seconds: 20 });
+    expect(rest(onward)).toBeCloseTo(rest(whole), 6);
+    expect(onward.running).toBe(true);
+    expect(rest(asleep)).toBeLessThan(rest(onward));
+    expect(rest(asleep)).toBeGreaterThanOrEqual(rest(off));
+  });
+
+  test('a press wakes one that sleeps', () => {
+    const woken = start('tallgate-moorcall-2', 'none', { state: 'asleep', promptS: 2, onS: 0, seconds: 40 });
+    expect(woken.running).toBe(true);
+    expect(woken.events.filter((e) => e.what === 'stage').map((e) => e.detail)).not.toContain('standby');
+  });
+
+  test('one that cannot start stands where it stopped', () => {
+    const stuck = start('tallgate-moorcall-2', 'mute:storage-chip', { state: 'running', promptS: null, onS: 0 });
+    expect(stuck.running).toBe(false);
+    expect(boardOf('tallgate-moorcall-2').profile.stages[stuck.stage].id).toBe('fetch');
+  });
+
+  test('never hangs, whatever is wrong with it', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...withBattery).chain((p) => fc.tuple(fc.constant(p), anyFault(p))),
+        fc.constantFrom('asleep', 'running'),
+        fc.constantFrom('usb-c', 'battery'),
+        (pair, state, feed) => {
+          const [p, fault] = pair;
+          const setup = { ...usualSetup, state, feed, battery: feed === 'usb-c', promptS: null } as TwinSetup;
+          const s = startUp(boardOf(p.id), [fault], setup);
+          expect(s.cutOff).toBe(false);
+          expect(s.segments.at(-1)?.t1).toBeCloseTo(setup.seconds, 6);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+});
+
 describe('recording', () => {
   const board = boardOf('tallgate-moorcall-2');
   const s = startUp(board, [], usualSetup);
