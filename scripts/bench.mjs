@@ -146,6 +146,41 @@ function benchTwin(core) {
   report('faulty start-ups', Math.round(faulty).toLocaleString('en'), 'a second', '> 1,000', faulty > 1000);
 }
 
+/** Assesses jobs of all full profiles in turn, as the thinking thread of the server does, and watches the memory. */
+async function benchMemory(core) {
+  const jobs = Array.from({ length: 48 }, (_, k) => {
+    const full = core.shippedProfiles.filter((p) => !p.generic);
+    const one = core.makeCase(full[k % full.length], core.seededRandom(k + 1), { generic: k % 5 === 4 });
+    const shapes = new Map(
+      one.value.runs.map((run) => [run.id, core.describe(one.value, run, one.traces.get(run.id), null)]),
+    );
+    return { value: one.value, shapes };
+  });
+  const script = `
+    const core = require(${JSON.stringify(join(root, 'core/dist/index.js'))});
+    process.on('message', (jobs) => {
+      for (const { value, shapes } of jobs) core.assess(value, shapes);
+      process.send(process.memoryUsage().heapUsed, () => process.disconnect());
+    });`;
+  // The same bound as the thread has.
+  const child = spawn(process.execPath, ['--max-old-space-size=192', '-e', script], {
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    serialization: 'advanced',
+  });
+  child.send(jobs);
+  const [heap] = await once(child, 'message', { signal: AbortSignal.timeout(120_000) });
+  const peak = memoryPeak(child.pid);
+  await once(child, 'close');
+  report(
+    'memory of a process that assesses 48 jobs of all models',
+    (peak / 1e6).toFixed(0),
+    'MB',
+    '< 300 MB',
+    peak < 300e6,
+    `${(heap / 1e6).toFixed(0)} MB of it in use at the end`,
+  );
+}
+
 async function writeBigLog(path, bytes) {
   const out = createWriteStream(path);
   out.write('t_s,voltage_V,current_A\n');
@@ -346,7 +381,7 @@ main(async () => {
   const core = (await import(join(root, 'core/dist/index.js'))).default;
   say(`Node ${process.version}, ${cpus().length} × ${cpus()[0].model}\n`);
   const parts = {
-    core: () => (benchSegmentation(core), benchTwin(core), benchAssess(core)),
+    core: () => (benchSegmentation(core), benchTwin(core), benchAssess(core), benchMemory(core)),
     import: benchImport,
     pages: benchPages,
   };

@@ -61,9 +61,10 @@ export async function simulate(options: SimulateOptions): Promise<string> {
     runs.push({ run: runOf(id, setup, samples), samples });
     const reached = start.stage < 0 ? 'nothing started' : `reached "${profile.stages[start.stage].name}"`;
     const waits = start.waitsFor.length > 0 ? `, waited for ${start.waitsFor.join(', ')}` : '';
+    const lost = start.lost.length > 0 ? `, lost ${start.lost.join(', ')}` : '';
     const again = start.restarts > 0 ? `, ${start.restarts} restarts` : '';
     const contract = start.contractV > 0 ? `, contract ${formatVoltage(start.contractV)}` : '';
-    lines.push(`${id}  ${text}: ${reached}${waits}${again}${contract}`);
+    lines.push(`${id}  ${text}: ${reached}${waits}${lost}${again}${contract}`);
   });
   const device = { class: profile.class as DeviceClass, model: profile.name, profile: profile.id };
   const value = bareCase(

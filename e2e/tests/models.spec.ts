@@ -4,7 +4,7 @@ test('a model is started virtually with a fault, and the address keeps the quest
   await page.goto('/models');
   await page.getByRole('link', { name: /Tallgate Moorcall 2/ }).click();
   await expect(page.getByRole('heading', { name: 'Starts as it should' })).toBeVisible();
-  await expect(page.getByRole('img', { name: /Power tree: .*main system rail/ })).toBeVisible();
+  await expect(page.getByRole('group', { name: /Power tree: .*main system rail/ })).toBeVisible();
   await page.getByLabel('Fault').selectOption('mute:radio-chip');
   await page.getByRole('button', { name: 'Start it' }).click();
   await page.waitForURL(/fault=mute%3Aradio-chip/);
@@ -12,6 +12,21 @@ test('a model is started virtually with a fault, and the address keeps the quest
   await expect(page.getByRole('list', { name: 'Segments in words' })).toContainText('0 s');
   await page.reload();
   await expect(page.getByText('waits in vain for: radio')).toBeVisible();
+});
+
+test('a rail of the power tree says what touches it, and starts the model with a fault of it', async ({ page }) => {
+  await page.goto('/models/tallgate-moorcall-2');
+  const rail = page.getByRole('button', { name: /^main system rail, / });
+  await rail.press('Enter');
+  const about = page.getByRole('complementary', { name: 'About main system rail' });
+  await expect(about).toContainText('stands always');
+  await expect(about).toContainText('Passes on to');
+  await about.getByRole('link', { name: 'short to ground' }).first().click();
+  await page.waitForURL(/fault=short%3Amain/);
+  await expect(page.getByLabel('Fault')).toHaveValue(/^short:main/);
+  await expect(about).toBeVisible();
+  await rail.press('Escape');
+  await expect(about).toBeHidden();
 });
 
 test('a fault that the model cannot have is refused in words', async ({ page }) => {

@@ -17,6 +17,7 @@ import classes from './data/classes.json';
 import { figuresOf, type ClassFigures } from './expectation.ts';
 import type { Closeness, Seen } from './fit.ts';
 import { hypothesesOf, type Hypothesis } from './hypotheses.ts';
+import fit from './data/fit.json';
 import settings from './data/hypotheses.json';
 import { hasSymptom, Trial } from './predict-checks.ts';
 import { featuresOf, type Eye } from './predict.ts';
@@ -164,26 +165,28 @@ export function unpluggedIds(profile: Profile, names: string[]): string[] {
   });
 }
 
-const predictions = new WeakMap<Board, Map<string, (Seen | null)[]>>();
-const mostSetups = 24;
+/** Predictions by board and setup, the latest used last. */
+const predictions: { board: Board; key: string; made: (Seen | null)[] }[] = [];
 
 /**
- * What every hypothesis would show in a setup, seen with an eye; null for one that cannot be simulated. Kept for as long
- * as the profile lives, since a job is assessed again and again.
+ * What every hypothesis would show in a setup, seen with an eye; null for one that cannot be simulated. The
+ * latest are kept, since a job is assessed again and again.
  */
 export function predictAll(twin: DeviceTwin, setup: TwinSetup, eye: Eye, context: RunContext): (Seen | null)[] {
-  const known = predictions.get(twin.board) ?? new Map<string, (Seen | null)[]>();
-  predictions.set(twin.board, known);
   const key = JSON.stringify([setup, eye, context]);
-  const found = known.get(key);
-  if (found) return found;
+  const at = predictions.findIndex((p) => p.board === twin.board && p.key === key);
+  if (at >= 0) {
+    const [found] = predictions.splice(at, 1);
+    predictions.push(found);
+    return found.made;
+  }
   const made = twin.hypotheses.map((h): Seen | null => {
     if (h.fault === null) return null;
     const features = featuresOf(startUp(twin.board, [h.fault], setup, twin.workspace), setup, eye);
     const shape = { features } as Shape;
     return { features, patterns: recognise(shape, context) };
   });
-  if (known.size >= mostSetups) known.delete(known.keys().next().value ?? '');
-  known.set(key, made);
+  predictions.push({ board: twin.board, key, made });
+  if (predictions.length > fit.warmSetups) predictions.shift();
   return made;
 }

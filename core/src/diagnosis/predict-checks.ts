@@ -41,6 +41,12 @@ export class Trial {
     return made;
   }
 
+  /** Gives up the start-ups made so far; they are made again when asked for. */
+  forget(): void {
+    this.made.clear();
+    this.plainOutside = this.plainBench = null;
+  }
+
   private twin: Trial | null = null;
   /** The same board without a fault. */
   healthyTwin(): Trial {

@@ -8,9 +8,15 @@ import type { ReadingSense } from './readings.ts';
 import { firstOnLadder, ladderChecks } from './twin-ladder.ts';
 
 type Told = (string | null | undefined)[];
-const known = new WeakMap<Board, { trials: (Trial | null)[]; checks: Map<CheckId, Told> }>();
+interface Store {
+  trials: (Trial | null)[];
+  checks: Map<CheckId, Told>;
+}
+const known = new WeakMap<Board, Store>();
+/** Stores whose start-ups are held, the latest last. A profile's thousands of start-ups take tens of megabytes. */
+const warm: Store[] = [];
 
-function storeOf(twin: DeviceTwin) {
+function storeOf(twin: DeviceTwin): Store {
   let store = known.get(twin.board);
   if (!store) {
     const trials = twin.hypotheses.map((h) =>
@@ -18,6 +24,12 @@ function storeOf(twin: DeviceTwin) {
     );
     store = { trials, checks: new Map() };
     known.set(twin.board, store);
+  }
+  if (warm.at(-1) !== store) {
+    const at = warm.indexOf(store);
+    if (at >= 0) warm.splice(at, 1);
+    warm.push(store);
+    if (warm.length > settings.warmProfiles) warm.shift()?.trials.forEach((trial) => trial?.forget());
   }
   return store;
 }

@@ -76,6 +76,7 @@ class Run {
   private readonly segments: TwinSegment[] = [];
   private readonly events: TwinEvent[] = [];
   private readonly waited = new Set<string>();
+  private readonly lost = new Set<string>();
   private readonly solved = new Map<string, Solution>();
   private restarts = 0;
   private reached = -1;
@@ -106,6 +107,7 @@ class Run {
       running: s.stage === last && last >= 0,
       restarts: this.restarts,
       waitsFor: [...this.waited],
+      lost: [...this.lost],
       contractV: this.highestContract,
       cutOff: s.t < setup.seconds,
     };
@@ -294,7 +296,7 @@ class Run {
     const spec = stages[s.stage];
     const lost = this.lostRail(s.stage, now);
     if (lost) {
-      this.waited.add(lost.id);
+      this.lost.add(lost.id);
       return {
         t: s.t + sagS,
         act: () => {

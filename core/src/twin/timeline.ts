@@ -49,8 +49,10 @@ export interface StartUp {
   stage: number;
   running: boolean;
   restarts: number;
-  /** What a stage waited for in vain: ids of rails and parts. */
+  /** What a stage or the press waited for and never got: ids of rails and parts. */
   waitsFor: string[];
+  /** Rails that stood and were lost under a later stage: ids. */
+  lost: string[];
   contractV: number;
   /** A start-up that would have gone on for ever was cut off here. */
   cutOff: boolean;

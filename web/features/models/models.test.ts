@@ -1,4 +1,5 @@
 import { kindsAt, parseFault, shippedProfiles } from '@umbral/core';
+import { railDetails } from './rail-details';
 import { layOutTree } from './tree';
 import { faultChoices, feedsOf, readQuestion, startVirtually } from './virtual-start';
 
@@ -23,6 +24,17 @@ describe.each(shippedProfiles.map((p) => [p.id, p] as const))('%s', (_, profile)
             true,
           );
     expect(Math.max(...tree.nodes.map((n) => n.x + n.width))).toBeLessThanOrEqual(tree.width);
+  });
+
+  test('every converter and load is told at the rails that it touches, with faults that can be started', () => {
+    const details = railDetails(profile);
+    const at = (rail: string): string[] => details[rail].groups.flatMap((g) => g.lines.map((l) => l.id));
+    for (const c of profile.converters) for (const rail of [c.from, ...c.to]) expect(at(rail)).toContain(c.id);
+    for (const l of profile.loads) expect(at(l.rail)).toContain(l.id);
+    for (const rail of Object.values(details))
+      for (const group of rail.groups)
+        for (const { faults } of group.lines)
+          for (const f of faults) expect(() => parseFault(profile, f.value)).not.toThrow();
   });
 
   test('every fault in the list is one that the profile can have', () => {

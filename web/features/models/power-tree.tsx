@@ -1,3 +1,9 @@
+'use client';
+
+import Link from 'next/link';
+import { usePathname, useSearchParams } from 'next/navigation';
+import { useState, type KeyboardEvent } from 'react';
+import type { RailDetails } from './rail-details';
 import type { PowerTree } from './tree';
 
 const early = ['always', 'G3'];
@@ -10,21 +16,64 @@ function lateness(state: string): number {
 
 /**
  * The power tree from the feeds to the loads. With a virtual start-up, the rails that stand are filled and the others
- * stay hollow.
+ * stay hollow. A rail that is chosen says what touches it, and lights the ways to and from it.
  */
-export function PowerTreeView({ tree, standing }: { tree: PowerTree; standing: string[] | null }) {
+export function PowerTreeView({
+  tree,
+  standing,
+  details,
+}: {
+  tree: PowerTree;
+  standing: string[] | null;
+  details: Record<string, RailDetails>;
+}) {
+  const [chosen, setChosen] = useState<string | null>(null);
+  const toggle = (id: string): void => setChosen((was) => (was === id ? null : id));
+  const onKey = (event: KeyboardEvent, id: string): void => {
+    if (event.key === 'Escape') setChosen(null);
+    if (event.key !== 'Enter' && event.key !== ' ') return;
+    event.preventDefault();
+    toggle(id);
+  };
+  return (
+    <div className={chosen ? 'grid gap-4 lg:grid-cols-[minmax(0,1fr)_330px]' : ''}>
+      <Picture tree={tree} standing={standing} chosen={chosen} toggle={toggle} onKey={onKey} />
+      {chosen && details[chosen] && <Details rail={details[chosen]} close={() => setChosen(null)} />}
+    </div>
+  );
+}
+
+function Picture({
+  tree,
+  standing,
+  chosen,
+  toggle,
+  onKey,
+}: {
+  tree: PowerTree;
+  standing: string[] | null;
+  chosen: string | null;
+  toggle: (id: string) => void;
+  onKey: (event: KeyboardEvent, id: string) => void;
+}) {
   return (
     <div className="overflow-x-auto" tabIndex={0} role="group" aria-label="Power tree, scrolls sideways">
       <svg
         viewBox={`0 0 ${tree.width} ${tree.height}`}
         width={tree.width}
         height={tree.height}
-        role="img"
+        role="group"
         aria-label={`Power tree: ${tree.nodes.map((n) => `${n.name} ${n.volts}`).join(', ')}`}
         className="block max-w-none"
       >
         {tree.edges.map((e) => (
-          <path key={e.id} d={e.path} fill="none" className="stroke-edge" strokeWidth="1.5">
+          <path
+            key={e.id}
+            d={e.path}
+            fill="none"
+            className={e.ends.includes(chosen ?? '') ? 'stroke-umbra' : 'stroke-edge'}
+            strokeWidth={e.ends.includes(chosen ?? '') ? 2.2 : 1.5}
+          >
             {e.name && <title>{e.name}</title>}
           </path>
         ))}
@@ -32,13 +81,27 @@ export function PowerTreeView({ tree, standing }: { tree: PowerTree; standing: s
           const stands = standing?.includes(n.id) ?? false;
           const fill = n.kind === 'feed' ? 'fill-paper' : stands ? 'fill-penumbra' : 'fill-raised';
           return (
-            <g key={n.id} transform={`translate(${n.x} ${n.y})`}>
+            <g
+              key={n.id}
+              transform={`translate(${n.x} ${n.y})`}
+              {...(n.kind === 'rail' && {
+                role: 'button',
+                tabIndex: 0,
+                'aria-pressed': chosen === n.id,
+                'aria-label': [n.name, n.volts, n.state, standing ? (stands ? 'stands' : 'down') : '']
+                  .filter(Boolean)
+                  .join(', '),
+                className: 'cursor-pointer',
+                onClick: () => toggle(n.id),
+                onKeyDown: (event: KeyboardEvent) => onKey(event, n.id),
+              })}
+            >
               <rect
                 width={n.width}
                 height={n.height}
                 rx={n.kind === 'feed' ? 20 : 7}
-                className={`${fill} ${stands ? 'stroke-umbra' : 'stroke-line'}`}
-                strokeWidth={stands ? 1.6 : 1}
+                className={`${fill} ${stands || chosen === n.id ? 'stroke-umbra' : 'stroke-line'}`}
+                strokeWidth={chosen === n.id ? 3 : stands ? 1.6 : 1}
               />
               {n.kind === 'rail' && (
                 <rect
@@ -74,6 +137,66 @@ export function PowerTreeView({ tree, standing }: { tree: PowerTree; standing: s
         })}
       </svg>
     </div>
+  );
+}
+
+/** What the profile says about one rail, with every fault of what touches it as a virtual start. */
+function Details({ rail, close }: { rail: RailDetails; close: () => void }) {
+  const path = usePathname();
+  const asked = useSearchParams();
+  const withFault = (fault: string): string => {
+    const next = new URLSearchParams(asked);
+    next.set('fault', fault);
+    return `${path}?${next}`;
+  };
+  return (
+    <aside
+      aria-label={`About ${rail.name}`}
+      className="min-w-0 overflow-y-auto border-t border-line pt-2 text-sm lg:max-h-[680px] lg:border-t-0 lg:border-l lg:pt-0 lg:pl-4"
+    >
+      <div className="flex items-baseline gap-2">
+        <h3 className="mr-auto text-lg leading-snug">{rail.name}</h3>
+        <button type="button" className="button" onClick={close}>
+          Close
+        </button>
+      </div>
+      <ul className="mt-1">
+        {rail.facts.map((f) => (
+          <li key={f}>{f}</li>
+        ))}
+      </ul>
+      {rail.groups.map((g) => (
+        <div key={g.title} className="mt-2.5">
+          <h4 className="text-muted">{g.title}</h4>
+          <ul className="grid gap-1.5">
+            {g.lines.map((l) => (
+              <li key={l.id}>
+                {l.id !== rail.id && (
+                  <>
+                    <strong>{l.name}</strong> <span className="text-muted">{l.says}</span>
+                  </>
+                )}
+                {l.faults.length > 0 && (
+                  <span className="mt-0.5 flex flex-wrap gap-x-3">
+                    {l.faults.map((f) => (
+                      <Link
+                        key={f.value}
+                        className="underline decoration-edge underline-offset-2"
+                        href={withFault(f.value)}
+                        scroll={false}
+                      >
+                        {f.words}
+                      </Link>
+                    ))}
+                  </span>
+                )}
+              </li>
+            ))}
+          </ul>
+        </div>
+      ))}
+      <p className="mt-2.5 text-muted">A fault starts the model virtually with it, in the setup chosen above.</p>
+    </aside>
   );
 }
 

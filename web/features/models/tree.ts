@@ -17,6 +17,8 @@ export interface TreeEdge {
   id: string;
   name: string;
   path: string;
+  /** Ids of the rails or feeds that it joins. */
+  ends: string[];
 }
 
 export interface PowerTree {
@@ -69,6 +71,7 @@ export function layOutTree(profile: Profile): PowerTree {
       return {
         id: `${e.v}-${e.w}-${e.name ?? ''}`,
         name: converter ? `${converter.name} (${converter.kind})` : '',
+        ends: [e.v, e.w],
         path: points.map((p, k) => `${k === 0 ? 'M' : 'L'}${Math.round(p.x)} ${Math.round(p.y)}`).join(''),
       };
     }),

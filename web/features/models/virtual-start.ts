@@ -175,10 +175,10 @@ function factsOf(profile: Profile, start: ReturnType<typeof startUp>, setup: Twi
   out.push(stage ? `gets as far as: ${stage.name}` : 'nothing starts');
   if (start.running && start.restarts === 0) out.push('runs');
   if (start.restarts > 0) out.push(`starts over ${start.restarts} times`);
-  if (start.waitsFor.length > 0) {
-    const all: { id: string; name: string }[] = [...profile.parts, ...profile.rails];
-    out.push(`waits in vain for: ${start.waitsFor.map((id) => all.find((x) => x.id === id)?.name ?? id).join(', ')}`);
-  }
+  const all: { id: string; name: string }[] = [...profile.parts, ...profile.rails];
+  const names = (ids: string[]): string => ids.map((id) => all.find((x) => x.id === id)?.name ?? id).join(', ');
+  if (start.waitsFor.length > 0) out.push(`waits in vain for: ${names(start.waitsFor)}`);
+  if (start.lost.length > 0) out.push(`loses again: ${names(start.lost)}`);
   if (setup.feed === 'usb-c')
     out.push(start.contractV > 0 ? `contract ${formatVoltage(start.contractV)}` : 'the contract stays at 5 V');
   const cuts = start.events.filter((e) => e.what === 'source-cuts').length;

@@ -23,7 +23,10 @@ declare global {
  */
 function thinker(): Thinker {
   if (globalThis.umbralThinker) return globalThis.umbralThinker;
-  const worker = new Worker(new URL('./think.worker.ts', import.meta.url));
+  // What it keeps is bounded; the limit makes the thread collect its garbage before it grows.
+  const worker = new Worker(new URL('./think.worker.ts', import.meta.url), {
+    resourceLimits: { maxOldGenerationSizeMb: 192 },
+  });
   const made: Thinker = { worker, asked: new Map(), next: 1 };
   worker.unref();
   worker.on('message', ({ id, thought, problem }: { id: number; thought?: Thought; problem?: string }) => {

@@ -8,6 +8,7 @@ import { Versions } from '@/features/models/versions';
 import { PowerTreeView } from '@/features/models/power-tree';
 import { StartForm } from '@/features/models/start-form';
 import { RailLanes, StartResult } from '@/features/models/start-result';
+import { railDetails } from '@/features/models/rail-details';
 import { layOutTree } from '@/features/models/tree';
 import { readQuestion, startVirtually, type VirtualStart } from '@/features/models/virtual-start';
 import { db } from '@/server/db';
@@ -68,7 +69,7 @@ export default async function ModelPage({ params, searchParams }: Props) {
         <h2 id="virtual" className="mb-2 text-lg">
           Start it virtually
         </h2>
-        <StartForm profile={profile} question={question} version={wanted} />
+        <StartForm key={JSON.stringify(question)} profile={profile} question={question} version={wanted} />
         {problem && (
           <p role="alert" className="mt-3 rounded-lg bg-decide-soft px-3 py-2">
             That could not be started: {problem}. Choose another fault from the list.
@@ -86,9 +87,9 @@ export default async function ModelPage({ params, searchParams }: Props) {
         </h2>
         <p className="mb-2 text-sm text-muted">
           From the feeds on the left to the loads. The bar at a rail’s left edge grows with its power state
-          {start ? '; filled rails stand at the end of the start-up above.' : '.'}
+          {start ? '; filled rails stand at the end of the start-up above.' : '.'} Choose a rail to see what touches it.
         </p>
-        <PowerTreeView tree={layOutTree(profile)} standing={start?.standing ?? null} />
+        <PowerTreeView tree={layOutTree(profile)} standing={start?.standing ?? null} details={railDetails(profile)} />
       </section>
       {start && (
         <section aria-labelledby="lanes" className="card mt-4">

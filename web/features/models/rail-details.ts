@@ -1,0 +1,113 @@
+import {
+  circuitNames,
+  faultKinds,
+  formatCurrent,
+  formatFault,
+  formatVoltage,
+  kindsAt,
+  parseFault,
+  type CircuitId,
+  type Profile,
+} from '@umbral/core';
+
+/** One element at a rail: what it is in a few words, and the faults that it can be started virtually with. */
+export interface ElementLine {
+  id: string;
+  name: string;
+  says: string;
+  faults: { value: string; words: string }[];
+}
+
+/** Everything a profile says about a rail and what touches it. */
+export interface RailDetails {
+  id: string;
+  name: string;
+  facts: string[];
+  groups: { title: string; lines: ElementLine[] }[];
+}
+
+const circuit = (id: string): string => circuitNames[id as CircuitId] ?? id;
+const reach = [
+  'outside',
+  'with the cover off',
+  'with parts unplugged',
+  'with the board out',
+  'under a shield',
+  'with the stack split',
+];
+
+const early = ['always', 'G3'];
+
+/** What can be said about every rail of a profile, by the rail's id. */
+export function railDetails(profile: Profile): Record<string, RailDetails> {
+  const railName = (id: string): string => profile.rails.find((r) => r.id === id)?.name ?? id;
+  const faults = (id: string): ElementLine['faults'] =>
+    kindsAt(profile, id).map((kind) => ({
+      value: formatFault(parseFault(profile, `${kind}:${id}`)),
+      words: faultKinds[kind],
+    }));
+  const line = (id: string, name: string, says: (string | null)[]): ElementLine => ({
+    id,
+    name,
+    says: says.filter((s) => s !== null).join(', '),
+    faults: faults(id),
+  });
+  const converter = (c: Profile['converters'][number], way: string): ElementLine =>
+    line(c.id, c.name, [c.kind, way, `up to ${formatCurrent(c.limitA)}`, circuit(c.circuit)]);
+  return Object.fromEntries(
+    profile.rails.map((rail): [string, RailDetails] => {
+      const stages = profile.stages.filter((s) => s.needs.some((n) => n.of === rail.id)).map((s) => s.name);
+      const references = profile.references.filter((r) => r.where === rail.id);
+      return [
+        rail.id,
+        {
+          id: rail.id,
+          name: rail.name,
+          facts: [
+            `${formatVoltage(rail.nominalV)}, stands ${early.includes(rail.state) ? 'always' : `from ${rail.state} on`}`,
+            `part of: ${circuit(rail.circuit)}`,
+            rail.capacitors > 1 ? `${rail.capacitors} capacitors in parallel` : 'a single capacitor',
+            `reached ${reach[rail.depth] ?? `at depth ${rail.depth}`}`,
+            ...(rail.half === null ? [] : [`on the ${rail.half} board`]),
+            ...(stages.length > 0 ? [`waited for by: ${stages.join(', ')}`] : []),
+            ...references.map((r) => `good board: ${r.value} ${r.mode === 'resistance' ? 'ohm' : 'V'} (${r.mode})`),
+          ],
+          groups: [
+            { title: 'The rail itself', lines: [line(rail.id, rail.name, [])] },
+            {
+              title: 'Fed by',
+              lines: profile.converters
+                .filter((c) => c.to.includes(rail.id))
+                .map((c) => converter(c, `from ${railName(c.from)}`)),
+            },
+            {
+              title: 'Passes on to',
+              lines: profile.converters
+                .filter((c) => c.from === rail.id)
+                .map((c) => converter(c, `to ${c.to.map(railName).join(', ')}`)),
+            },
+            {
+              title: 'Lives from it',
+              lines: [
+                ...profile.loads
+                  .filter((l) => l.rail === rail.id)
+                  .map((l) => line(l.id, l.name, [`at most ${formatCurrent(mostOf(l))}`, circuit(l.circuit)])),
+                ...profile.parts
+                  .filter((p) => p.rail === rail.id)
+                  .map((p) => line(p.id, p.name, [p.role.replace('-', ' '), circuit(p.circuit)])),
+                ...profile.peripherals
+                  .filter((p) => p.rail === rail.id)
+                  .map((p) => line(p.id, p.name, ['can be unplugged', circuit(p.circuit)])),
+              ],
+            },
+          ].filter((g) => g.lines.length > 0),
+        },
+      ];
+    }),
+  );
+}
+
+/** The most that a load ever draws, bursts included, A. */
+function mostOf(load: Profile['loads'][number]): number {
+  return Math.max(0, ...Object.entries(load.amps).map(([level, a]) => a + (load.bursts[level] ?? 0)));
+}
