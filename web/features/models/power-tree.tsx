@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { usePathname, useSearchParams } from 'next/navigation';
-import { useState, type KeyboardEvent } from 'react';
+import { useEffect, useState, type KeyboardEvent } from 'react';
 import type { RailDetails } from './rail-details';
 import type { PowerTree } from './tree';
 
@@ -28,6 +28,10 @@ export function PowerTreeView({
   details: Record<string, RailDetails>;
 }) {
   const [chosen, setChosen] = useState<string | null>(null);
+  // The picture narrows beside the details: what was chosen stays in sight.
+  useEffect(() => {
+    if (chosen) document.getElementById(`rail-${chosen}`)?.scrollIntoView({ inline: 'nearest', block: 'nearest' });
+  }, [chosen]);
   const toggle = (id: string): void => setChosen((was) => (was === id ? null : id));
   const onKey = (event: KeyboardEvent, id: string): void => {
     if (event.key === 'Escape') setChosen(null);
@@ -85,6 +89,7 @@ function Picture({
               key={n.id}
               transform={`translate(${n.x} ${n.y})`}
               {...(n.kind === 'rail' && {
+                id: `rail-${n.id}`,
                 role: 'button',
                 tabIndex: 0,
                 'aria-pressed': chosen === n.id,
