@@ -6,6 +6,7 @@ export { heatOf } from './heat.ts';
 export { goodShare, makeWorkspace, type Condition, type Solution, type Workspace } from './solution.ts';
 export { solve } from './solve.ts';
 export { startUp } from './startup.ts';
+export * from './live.ts';
 export * from './timeline.ts';
 export * from './shipped.ts';
 export * from './record.ts';
