@@ -33,9 +33,20 @@ module.exports = {
       name: 'core-knows-nobody-above',
       severity: 'error',
       from: { path: '^core/src/' },
-      to: { path: ['^(cli|web|e2e)/', 'node_modules/(react|next|knex|pg)/'] },
+      to: { path: ['^(instruments|cli|web|e2e)/', 'node_modules/(react|next|knex|pg)/'] },
     },
-    { name: 'cli-is-core-with-a-shell', severity: 'error', from: { path: '^cli/src/' }, to: { path: '^(web|e2e)/' } },
+    {
+      name: 'instruments-know-only-the-core',
+      severity: 'error',
+      from: { path: '^instruments/src/' },
+      to: { path: '^(cli|web|e2e)/' },
+    },
+    {
+      name: 'cli-is-core-with-a-shell',
+      severity: 'error',
+      from: { path: '^cli/src/' },
+      to: { path: '^(instruments|web|e2e)/' },
+    },
     {
       name: 'design-system-stands-alone',
       severity: 'error',

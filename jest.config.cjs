@@ -24,7 +24,7 @@ const project = (name, extra = {}) => ({
 module.exports = {
   // Tests judge what comes out, never how long it took; timings belong to the bench.
   testTimeout: 60_000,
-  projects: ['core', 'cli', 'web'].map((name) => ({
+  projects: ['core', 'instruments', 'cli', 'web'].map((name) => ({
     ...project(name),
     rootDir: require('node:path').join(__dirname, name),
   })),

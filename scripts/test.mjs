@@ -2,7 +2,7 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ensureChromium, ensurePackages, ensureWebBuild } from './lib/install.mjs';
+import { ensureChromium, ensurePackages, ensureScpiClient, ensureWebBuild } from './lib/install.mjs';
 import { freePort } from './lib/ports.mjs';
 import { migrate, startCluster } from './lib/postgres.mjs';
 import { main, root, run, say } from './lib/run.mjs';
@@ -59,6 +59,7 @@ main(async () => {
   try {
     await ensurePackages();
     await ensureChromium();
+    await ensureScpiClient();
     const cluster = await startCluster(join(root, '.data', `test-${process.pid}`), { throwAway: true });
     stops.push(async () => {
       await cluster.stop();
@@ -67,7 +68,7 @@ main(async () => {
     });
     await migrate(cluster.url);
     await check('types', async () => {
-      const core = await exits0(bin('tsc'), ['-b', 'core', 'cli'])();
+      const core = await exits0(bin('tsc'), ['-b', 'core', 'instruments', 'cli'])();
       await run(bin('next'), ['typegen'], { cwd: join(root, 'web'), stdio: 'ignore' });
       const web = await exits0(bin('tsc'), ['--noEmit', '-p', 'web'])();
       return core && web && (await exits0(bin('tsc'), ['--noEmit', '-p', 'e2e'])());

@@ -19,7 +19,7 @@ function isStamped(stamp, value) {
 /** Installs the npm packages where they are missing or the lock file has changed. */
 export async function ensurePackages() {
   const stamp = join(root, 'node_modules', '.umbral-installed');
-  const workspaces = ['core', 'cli', 'web', 'e2e'].map((w) => `${w}/package.json`);
+  const workspaces = ['core', 'instruments', 'cli', 'web', 'e2e'].map((w) => `${w}/package.json`);
   const wanted = hashOf(['package-lock.json', 'package.json', ...workspaces]);
   if (!isStamped(stamp, wanted)) {
     say('Installing npm packages …');
@@ -27,7 +27,7 @@ export async function ensurePackages() {
     if (code !== 0) throw new Problem('The npm packages could not be installed; see the messages above.');
     writeFileSync(stamp, wanted);
   }
-  const built = await run(process.execPath, [join(root, 'node_modules/typescript/bin/tsc'), '-b', 'core', 'cli']);
+  const built = await run(process.execPath, [join(root, 'node_modules/typescript/bin/tsc'), '-b', 'core', 'instruments', 'cli']);
   if (built !== 0) throw new Problem('The core could not be built; see the messages above.');
 }
 
@@ -50,6 +50,13 @@ export async function ensureDebian(packages, why) {
 
 export async function ensureChromium() {
   if (!existsSync('/usr/bin/chromium')) await ensureDebian(['chromium'], 'Chromium');
+}
+
+/** An ordinary SCPI client that the simulated supply is tried with; without it that one test is left out. */
+export async function ensureScpiClient() {
+  if (existsSync('/usr/bin/lxi')) return;
+  if (isRoot) await ensureDebian(['lxi-tools'], 'lxi-tools').catch((error) => say(error.message));
+  else say('lxi-tools is not installed: the test with an ordinary SCPI client is left out.');
 }
 
 function* sourceFiles(folder) {

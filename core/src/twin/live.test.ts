@@ -121,11 +121,12 @@ describe('a device that is watched while hands work on it', () => {
       fc.constant<Hand>({ does: 'press' }),
       fc.record({ does: fc.constant('plug' as const), port: fc.constant(1), flipped: fc.boolean() }),
       fc.constant<Hand>({ does: 'unplug' }),
-      fc.record({
-        does: fc.constantFrom('take-off' as const, 'put-back' as const),
-        id: fc.constant(phone.peripherals[0].id),
-      }),
-      fc.record({ does: fc.constantFrom('battery' as const, 'display' as const), connected: fc.boolean() }),
+      fc.constantFrom<Hand>(
+        { does: 'take-off', id: phone.peripherals[0].id },
+        { does: 'put-back', id: phone.peripherals[0].id },
+      ),
+      fc.boolean().map((connected): Hand => ({ does: 'battery', connected })),
+      fc.boolean().map((connected): Hand => ({ does: 'display', connected })),
     );
     const supply = fc.record({
       feed: fc.constant('battery' as const),

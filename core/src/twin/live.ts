@@ -13,8 +13,10 @@ export type Hand =
   | { does: 'press' }
   | { does: 'plug'; port: number; flipped: boolean }
   | { does: 'unplug' }
-  | { does: 'take-off' | 'put-back'; id: string }
-  | { does: 'battery' | 'display'; connected: boolean };
+  | { does: 'take-off'; id: string }
+  | { does: 'put-back'; id: string }
+  | { does: 'battery'; connected: boolean }
+  | { does: 'display'; connected: boolean };
 
 /** A bench supply as the device sees it. Volts, amperes. */
 export interface SupplyState {

@@ -1,0 +1,2 @@
+export * from './scpi.ts';
+export * from './line-stream.ts';

@@ -1,0 +1,161 @@
+import * as yup from 'yup';
+import usual from './data/lines-usual.json';
+
+/**
+ * How a meter writes its lines, `umbral-lines/1`: values with a delimiter, JSON objects, or a pattern with named groups.
+ * `columns` names where volts and amperes stand, and the meter's own seconds where it sends them.
+ */
+export interface LineDialect {
+  format: 'umbral-lines/1';
+  id: string;
+  name: string;
+  kind: 'delimited' | 'json' | 'pattern';
+  delimiter: string | null;
+  pattern: string | null;
+  columns: { volts: string | number; amps: string | number; seconds: string | number | null };
+  /** Factors to volts, amperes and seconds. */
+  scale: { volts: number; amps: number; seconds: number };
+  /** Where the meter sends no time of its own: how many lines a second, or null for the time of arrival. */
+  rateHz: number | null;
+  resolutionV: number;
+  resolutionA: number;
+}
+
+/** A line as the meter meant it. Volts, amperes, seconds; NaN where the line leaves a value out. */
+export interface StreamedLine {
+  volts: number;
+  amps: number;
+  seconds: number | null;
+}
+
+const place = () =>
+  yup
+    .mixed<string | number>()
+    .test(
+      'place',
+      '${path} has to be a name or the number of a column, from 0',
+      (x) => x === null || typeof x === 'string' || (Number.isInteger(x) && Number(x) >= 0 && Number(x) < 64),
+    );
+const factor = () => yup.number().strict().positive().required();
+const dialectSchema = yup
+  .object({
+    format: yup.string().oneOf(['umbral-lines/1']).required(),
+    id: yup
+      .string()
+      .strict()
+      .matches(/^[a-z0-9-]+$/)
+      .required(),
+    name: yup.string().strict().min(1).max(200).required(),
+    kind: yup.string().oneOf(['delimited', 'json', 'pattern']).required(),
+    delimiter: yup.string().strict().max(3).nullable().defined(),
+    pattern: yup.string().strict().max(300).nullable().defined(),
+    columns: yup
+      .object({ volts: place().required(), amps: place().required(), seconds: place().nullable().defined() })
+      .required(),
+    scale: yup.object({ volts: factor(), amps: factor(), seconds: factor() }).required(),
+    rateHz: yup.number().strict().positive().max(100_000).nullable().defined(),
+    resolutionV: yup.number().strict().positive().max(1).required(),
+    resolutionA: yup.number().strict().positive().max(1).required(),
+  })
+  .noUnknown()
+  .strict();
+
+/**
+ * Reads how a meter writes.
+ *
+ * @param value of a JSON file
+ * @throws {RangeError} with every key that is wrong and what was expected
+ */
+export function readLineDialect(value: unknown): LineDialect {
+  let dialect: LineDialect;
+  try {
+    dialect = dialectSchema.validateSync(value, { abortEarly: false }) as LineDialect;
+  } catch (error) {
+    if (error instanceof yup.ValidationError) throw new RangeError(`meter lines: ${error.errors.join('; ')}`);
+    throw error;
+  }
+  if (dialect.kind === 'delimited' && !dialect.delimiter) throw new RangeError('meter lines: delimiter is missing');
+  if (dialect.kind === 'pattern') checkPattern(dialect);
+  return dialect;
+}
+
+function checkPattern({ pattern, columns }: LineDialect): void {
+  if (!pattern) throw new RangeError('meter lines: pattern is missing');
+  // Repeats of repeats take for ever on a line made to hurt; a meter's lines do not need them.
+  if (/[+*}]\s*\)\s*[+*{]/.test(pattern)) throw new RangeError('meter lines: pattern has a repeat inside a repeat');
+  try {
+    new RegExp(pattern);
+  } catch (error) {
+    throw new RangeError(`meter lines: pattern: ${error instanceof Error ? error.message : String(error)}`);
+  }
+  for (const name of [columns.volts, columns.amps, columns.seconds])
+    if (name !== null && !pattern.includes(`(?<${name}>`))
+      throw new RangeError(`meter lines: pattern has no group named "${name}"`);
+}
+
+/** How the meter that ships writes: seconds, volts, amperes with semicolons. */
+export const usualLines = readLineDialect(usual);
+
+/**
+ * Makes a reader for one meter's lines.
+ *
+ * @returns a function that gives null for a line that holds no measurement: a heading, half a line, noise
+ */
+export function lineReader(dialect: LineDialect): (line: string) => StreamedLine | null {
+  const { columns, scale } = dialect;
+  const valuesOf = splitterOf(dialect);
+  return (line) => {
+    const find = valuesOf(line);
+    if (!find) return null;
+    const [volts, amps] = [numberIn(find(columns.volts)), numberIn(find(columns.amps))];
+    if (volts === null || amps === null) return null;
+    const seconds = columns.seconds === null ? null : numberIn(find(columns.seconds));
+    if (columns.seconds !== null && (seconds === null || Number.isNaN(seconds))) return null;
+    if (Number.isNaN(volts) && Number.isNaN(amps)) return null;
+    return {
+      volts: volts * scale.volts,
+      amps: amps * scale.amps,
+      seconds: seconds === null ? null : seconds * scale.seconds,
+    };
+  };
+}
+
+type Find = (place: string | number) => unknown;
+
+function splitterOf(dialect: LineDialect): (line: string) => Find | null {
+  if (dialect.kind === 'json') {
+    return (line) => {
+      let value: unknown;
+      try {
+        value = JSON.parse(line);
+      } catch {
+        return null;
+      }
+      if (typeof value !== 'object' || value === null) return null;
+      const found = value as Record<string, unknown>;
+      return (place) => (Object.hasOwn(found, place) ? found[place] : undefined);
+    };
+  }
+  if (dialect.kind === 'pattern') {
+    const pattern = new RegExp(dialect.pattern ?? '');
+    return (line) => {
+      const groups = pattern.exec(line)?.groups;
+      return groups ? (place) => groups[place] : null;
+    };
+  }
+  const delimiter = dialect.delimiter ?? ',';
+  return (line) => {
+    const cells = line.split(delimiter);
+    return (place) => cells[Number(place)];
+  };
+}
+
+/** A number; NaN for a value that is left out on purpose; null for what is none. */
+function numberIn(value: unknown): number | null {
+  if (typeof value === 'number') return Number.isFinite(value) ? value : null;
+  if (value === null) return NaN;
+  if (typeof value !== 'string') return null;
+  const text = value.trim();
+  if (text === '' || /^(nan|-+|ol)$/i.test(text)) return NaN;
+  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text) ? Number(text) : null;
+}

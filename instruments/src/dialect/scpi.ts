@@ -1,0 +1,116 @@
+import * as yup from 'yup';
+import usual from './data/scpi-usual.json';
+
+/**
+ * The commands of one make of supply, `umbral-scpi/1`. `{value}` stands for volts or amperes. What a supply cannot say is
+ * null: the mode is then judged from the limit.
+ */
+export interface ScpiDialect {
+  format: 'umbral-scpi/1';
+  id: string;
+  name: string;
+  terminator: string;
+  identify: string;
+  clear: string | null;
+  setVolts: string;
+  askVolts: string;
+  setLimit: string;
+  askLimit: string;
+  outputOn: string;
+  outputOff: string;
+  askOutput: string;
+  /** One query whose answer holds volts and amperes, in this order, separated by `;` or `,`. */
+  measureBoth: string | null;
+  measureVolts: string;
+  measureAmps: string;
+  mode: { ask: string; cvBit: number; ccBit: number } | null;
+  askError: string | null;
+  decimals: number;
+  /** Smallest steps that the supply shows. */
+  resolutionV: number;
+  resolutionA: number;
+}
+
+const text = () => yup.string().strict().min(1).max(200);
+const command = () => text().required();
+const question = () => command().matches(/\?/, '${path} has to be a query, with a question mark');
+const setting = () => command().matches(/\{value\}/, '${path} needs {value} where the number belongs');
+const dialectSchema = yup
+  .object({
+    format: yup.string().oneOf(['umbral-scpi/1']).required(),
+    id: text()
+      .matches(/^[a-z0-9-]+$/)
+      .required(),
+    name: command(),
+    terminator: yup.string().oneOf(['\n', '\r\n', '\r']).required(),
+    identify: question(),
+    clear: text().nullable().defined(),
+    setVolts: setting(),
+    askVolts: question(),
+    setLimit: setting(),
+    askLimit: question(),
+    outputOn: command(),
+    outputOff: command(),
+    askOutput: question(),
+    measureBoth: text().matches(/\?/).nullable().defined(),
+    measureVolts: question(),
+    measureAmps: question(),
+    mode: yup
+      .object({
+        ask: question(),
+        cvBit: yup.number().strict().integer().min(0).max(31).required(),
+        ccBit: yup.number().strict().integer().min(0).max(31).required(),
+      })
+      .nullable()
+      .defined()
+      .default(undefined),
+    askError: text().matches(/\?/).nullable().defined(),
+    decimals: yup.number().strict().integer().min(0).max(9).required(),
+    resolutionV: yup.number().strict().positive().max(1).required(),
+    resolutionA: yup.number().strict().positive().max(1).required(),
+  })
+  .noUnknown()
+  .strict();
+
+/**
+ * Reads the commands of a make.
+ *
+ * @param value of a JSON file
+ * @throws {RangeError} with every key that is wrong and what was expected
+ */
+export function readScpiDialect(value: unknown): ScpiDialect {
+  try {
+    return dialectSchema.validateSync(value, { abortEarly: false }) as ScpiDialect;
+  } catch (error) {
+    if (error instanceof yup.ValidationError) throw new RangeError(`SCPI commands: ${error.errors.join('; ')}`);
+    throw error;
+  }
+}
+
+/** The commands that most supplies with SCPI understand (SCPI-99, IEEE 488.2). */
+export const usualScpi = readScpiDialect(usual);
+
+/**
+ * A number as a supply answers it, with or without a unit.
+ *
+ * @returns null where it is none
+ */
+export function readNumber(answer: string): number | null {
+  const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*[VAva]?\s*$/.exec(answer);
+  const value = match ? Number(match[1]) : NaN;
+  // 9.9E37 and beyond is SCPI's way of saying that there is no value.
+  return Number.isFinite(value) && Math.abs(value) < 9e36 ? value : null;
+}
+
+/** What a supply says of its output: `1`, `ON`, `0` or `OFF`; null for anything else. */
+export function readSwitch(answer: string): boolean | null {
+  const word = answer.trim().toUpperCase();
+  return ['1', 'ON'].includes(word) ? true : ['0', 'OFF'].includes(word) ? false : null;
+}
+
+/** An entry of the error queue; null for `0,"No error"`. */
+export function readScpiError(answer: string): string | null {
+  const match = /^\s*([+-]?\d+)\s*(?:,\s*"?([^"]*)"?)?\s*$/.exec(answer);
+  if (!match) return `an answer that is no error entry: "${answer.slice(0, 80)}"`;
+  return Number(match[1]) === 0 ? null : `${match[1]} ${match[2] ?? ''}`.trim();
+}

@@ -1,0 +1,278 @@
+import { execFile } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { promisify } from 'node:util';
+import { parseFault, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
+import { usualLines, usualScpi } from '../dialect/index.ts';
+import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
+import { tcpTransport } from '../transport/index.ts';
+import { BackOff, MeterSource, ScpiSupply, SupplySource, type LiveSample } from './index.ts';
+
+const phone: Profile = shippedProfile('tallgate-moorcall-2') ?? shippedProfiles[0];
+const now = (): number => performance.now() / 1000;
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Waits until something is so; fails when it never is. */
+async function until(isSo: () => boolean, what: string): Promise<void> {
+  const end = now() + 20;
+  while (!isSo()) {
+    if (now() > end) throw new Error(`it never came: ${what}`);
+    await pause(10);
+  }
+}
+
+const closing: (() => Promise<unknown> | void)[] = [];
+afterEach(async () => {
+  for (const close of closing.splice(0).reverse()) await close();
+});
+
+async function aSupply(fault = 'none') {
+  const bench = new SimulatedBench(phone, [parseFault(phone, fault)], now);
+  const simulated = new SimulatedSupply(bench);
+  const port = await simulated.listen();
+  closing.push(() => simulated.close());
+  return { bench, simulated, port, transport: tcpTransport('127.0.0.1', port) };
+}
+
+function collect() {
+  const samples: LiveSample[] = [];
+  const gaps: { from: number; to: number; why: string }[] = [];
+  const health: string[] = [];
+  const whys: string[] = [];
+  return {
+    samples,
+    gaps,
+    health,
+    whys,
+    events: {
+      sample: (s: LiveSample) => void samples.push(s),
+      gap: (from: number, to: number, why: string) => void gaps.push({ from, to, why }),
+      health: (h: string, why: string) => void (health.push(h), whys.push(why)),
+    },
+  };
+}
+
+const inOrder = (samples: LiveSample[]): boolean => samples.every((s, k) => k === 0 || s.t > samples[k - 1].t);
+
+describe('a supply over a socket', () => {
+  test('is set, read back, switched, and measured; the press makes the current rise', async () => {
+    const { bench, transport } = await aSupply();
+    const supply = new ScpiSupply(transport, usualScpi);
+    expect(await supply.open()).toContain('Simulated supply');
+    closing.push(() => supply.close());
+    await supply.set(3.85, 2.5);
+    expect(await supply.settings()).toEqual({ volts: 3.85, limitA: 2.5, on: false });
+    expect(await supply.mode()).toBe('off');
+    await supply.switchOutput(true);
+    expect(await supply.mode()).toBe('cv');
+    const quiet = await supply.measure();
+    expect(quiet.volts).toBeCloseTo(3.85, 2);
+    expect(quiet.amps).toBeLessThan(0.02);
+    bench.hand({ does: 'press' });
+    await pause(1500);
+    expect((await supply.measure()).amps).toBeGreaterThan(0.05);
+    await supply.switchOutput(false);
+    expect((await supply.measure()).volts).toBeLessThan(0.05);
+  });
+
+  test('a short shows as constant current at the limit', async () => {
+    const { transport } = await aSupply('short:main=0.05');
+    const supply = new ScpiSupply(transport, usualScpi);
+    await supply.open();
+    closing.push(() => supply.close());
+    await supply.set(3.85, 1);
+    await supply.switchOutput(true);
+    expect(await supply.mode()).toBe('cc');
+    expect((await supply.measure()).amps).toBeCloseTo(1, 1);
+  });
+
+  test('what the supply cannot do is refused with its own words, and its queue is emptied', async () => {
+    const { transport, simulated } = await aSupply();
+    const supply = new ScpiSupply(transport, usualScpi);
+    await supply.open();
+    closing.push(() => supply.close());
+    await expect(supply.set(40, 1)).rejects.toThrow('the supply refuses: -222 Data out of range');
+    expect(simulated.panel.errors).toBe(0);
+    expect(simulated.panel.setV).toBe(0);
+  });
+
+  test('an error queue that fills up says so and can be emptied', async () => {
+    const { transport, port, simulated } = await aSupply();
+    const heard: string[] = [];
+    const rude = await tcpTransport('127.0.0.1', port).connect({
+      line: (line) => heard.push(line),
+      closed: () => undefined,
+    });
+    for (let k = 0; k < 40; k++) rude.send('NONSENSE\n');
+    rude.send('*OPC?\n');
+    await until(() => heard.length > 0, 'the end of it');
+    expect(simulated.panel.errors).toBe(20);
+    rude.close();
+    const supply = new ScpiSupply(transport, { ...usualScpi, clear: null });
+    await supply.open();
+    closing.push(() => supply.close());
+    const errors = await supply.errors();
+    expect(errors).toHaveLength(20);
+    expect(errors[0]).toBe('-113 Undefined header');
+    expect(errors[19]).toBe('-350 Queue overflow');
+    expect(await supply.errors()).toEqual([]);
+  });
+
+  test('a late answer is never taken for that of another question', async () => {
+    const { transport, simulated } = await aSupply();
+    const supply = new ScpiSupply(transport, usualScpi, { timeoutMs: 150 });
+    await supply.open();
+    await supply.set(3.85, 1);
+    simulated.trouble.delayMs = 400;
+    await expect(supply.measure()).rejects.toThrow('no answer to MEAS:VOLT?;CURR? within 0.15 s');
+    expect(supply.isOpen).toBe(false);
+    simulated.trouble.delayMs = 0;
+    await supply.open();
+    closing.push(() => supply.close());
+    expect((await supply.settings()).limitA).toBe(1);
+  });
+
+  test('nothing there is said with where and why', async () => {
+    const server = createServer();
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
+    const address = server.address();
+    const port = typeof address === 'object' && address ? address.port : 0;
+    await new Promise((resolve) => server.close(resolve));
+    await expect(new ScpiSupply(tcpTransport('127.0.0.1', port), usualScpi).open()).rejects.toThrow(
+      `127.0.0.1:${port}: nothing listens there`,
+    );
+  });
+
+  const ordinary = existsSync('/usr/bin/lxi') ? test : test.skip;
+  ordinary('an ordinary SCPI client gets its answers', async () => {
+    const { port } = await aSupply();
+    const ask = async (command: string): Promise<string> => {
+      const args = ['scpi', '-a', '127.0.0.1', '-p', String(port), '-r', command];
+      return (await promisify(execFile)('/usr/bin/lxi', args)).stdout.trim();
+    };
+    expect(await ask('*IDN?')).toBe('Bench Works,Simulated supply,0001,1.0');
+    await ask('VOLT 3.9');
+    expect(await ask('VOLT?')).toBe('3.900');
+    await ask('OUTP ON');
+    expect(Number(await ask('MEAS:VOLT?'))).toBeCloseTo(3.9, 2);
+    await ask('NONSENSE 1');
+    expect(await ask('SYST:ERR?')).toBe('-113,"Undefined header"');
+  });
+});
+
+describe('measuring without end', () => {
+  async function running(fault = 'none', timeoutMs = 1000, backOff = new BackOff(20, 60)) {
+    const parts = await aSupply(fault);
+    const seen = collect();
+    const supply = new ScpiSupply(parts.transport, usualScpi, { timeoutMs });
+    const source = new SupplySource(supply, seen.events, {
+      now,
+      backOff,
+      plausible: ({ volts, amps }) => volts >= 0 && volts < 40 && amps >= 0 && amps < 10,
+    });
+    source.start();
+    closing.push(() => source.stop());
+    await until(() => seen.samples.length > 5, 'samples');
+    return { ...parts, ...seen, source };
+  }
+
+  test('samples come in order, without a gap', async () => {
+    const { samples, gaps, health } = await running();
+    await until(() => samples.length > 40, 'forty samples');
+    expect(inOrder(samples)).toBe(true);
+    expect(gaps).toEqual([]);
+    expect(health).toEqual(['connecting', 'measuring']);
+  });
+
+  test('a pulled cable is a gap, and measuring goes on when it is back', async () => {
+    const { simulated, samples, gaps, health, whys } = await running('none', 1000, new BackOff(700, 700));
+    simulated.dropConnections();
+    await until(() => health.includes('lost'), 'the loss');
+    const before = samples.length;
+    await until(() => samples.length > before + 5, 'samples after it');
+    expect(gaps).toHaveLength(1);
+    expect(gaps[0].to - gaps[0].from).toBeGreaterThan(0.5);
+    expect(whys.some((w) => w.includes('the other side ended it'))).toBe(true);
+    expect(inOrder(samples)).toBe(true);
+  });
+
+  test('noise and half answers are left out, counted and said', async () => {
+    const { simulated, samples, source, health } = await running();
+    Object.assign(simulated.trouble, { garbageEvery: 5, halfEvery: 7 });
+    const before = samples.length;
+    await until(() => samples.length > before + 60, 'samples among noise');
+    expect(source.wrong).toBeGreaterThan(8);
+    expect(health).toContain('troubled');
+    expect(health.at(-1)).toMatch(/measuring|troubled/);
+    for (const s of samples) expect(s.v).toBeLessThan(1);
+    expect(inOrder(samples)).toBe(true);
+  });
+
+  test('answers that are two seconds late make a gap, not wrong samples', async () => {
+    const { simulated, samples, gaps } = await running('none', 5000);
+    simulated.trouble.delayMs = 2000;
+    const before = samples.length;
+    await until(() => samples.length > before + 1, 'a late sample');
+    simulated.trouble.delayMs = 0;
+    expect(gaps.length).toBeGreaterThan(0);
+    expect(gaps[0].to - gaps[0].from).toBeGreaterThan(0.9);
+    expect(inOrder(samples)).toBe(true);
+  });
+
+  test('a supply that never answers is given up and looked for again', async () => {
+    const { simulated, health } = await running('none', 120);
+    simulated.trouble.silentEvery = 1;
+    await until(() => health.filter((h) => h === 'lost').length >= 2, 'two losses');
+    simulated.trouble.silentEvery = 0;
+    await until(() => health.at(-1) === 'measuring', 'measuring again');
+  });
+});
+
+describe('a meter that sends lines', () => {
+  async function listening(clockRate = 1) {
+    const bench = new SimulatedBench(phone, [], now);
+    const meter = new SimulatedMeter(bench, { rateHz: 100, clockRate });
+    const port = await meter.listen();
+    const seen = collect();
+    const source = new MeterSource(tcpTransport('127.0.0.1', port), usualLines, seen.events, {
+      now,
+      backOff: new BackOff(20, 60),
+    });
+    source.start();
+    closing.push(
+      () => meter.close(),
+      () => source.stop(),
+    );
+    await until(() => seen.samples.length > 20, 'lines');
+    return { bench, meter, source, ...seen };
+  }
+
+  test('every line is a sample, at the time it was measured', async () => {
+    const { bench, samples, gaps } = await listening();
+    bench.hand({ does: 'plug', port: 1, flipped: false });
+    await until(() => (samples.at(-1)?.v ?? 0) > 8, 'the raised contract');
+    expect(inOrder(samples)).toBe(true);
+    expect(gaps).toEqual([]);
+    const spacing = samples.slice(1).map((s, k) => s.t - samples[k].t);
+    expect(spacing.sort((a, b) => a - b)[Math.floor(spacing.length / 2)]).toBeCloseTo(0.01, 3);
+  });
+
+  test('noise between the lines is left out and counted', async () => {
+    const { meter, samples, source } = await listening();
+    meter.garbageEvery = 4;
+    const before = samples.length;
+    await until(() => samples.length > before + 60, 'lines among noise');
+    expect(source.wrong).toBeGreaterThan(10);
+    expect(inOrder(samples)).toBe(true);
+  });
+
+  test('a pulled cable is looked for again', async () => {
+    const { meter, samples, health } = await listening();
+    meter.dropConnections();
+    await until(() => health.includes('lost'), 'the loss');
+    const before = samples.length;
+    await until(() => samples.length > before + 20, 'lines after it');
+    expect(inOrder(samples)).toBe(true);
+    expect(health.at(-1)).toBe('measuring');
+  });
+});

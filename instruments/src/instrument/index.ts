@@ -1,0 +1,5 @@
+export * from './source.ts';
+export * from './supply.ts';
+export * from './supply-source.ts';
+export * from './meter-source.ts';
+export { ClockMap } from './clock.ts';

@@ -1,0 +1,125 @@
+import { lineReader, type LineDialect } from '../dialect/index.ts';
+import type { Connection, Transport } from '../transport/index.ts';
+import { ClockMap } from './clock.ts';
+import { BackOff, Pause, type Health, type Source, type SourceEvents } from './source.ts';
+
+const quietS = 2;
+const gapLeastS = 0.5;
+const gapFactor = 5;
+
+/**
+ * Listens to a meter that sends lines by itself. Lines that are no measurement are left out and counted; a meter that
+ * falls silent is connected anew.
+ */
+export class MeterSource implements Source {
+  private running = false;
+  private done: Promise<void> = Promise.resolve();
+  private readonly pause = new Pause();
+  private connection: Connection | null = null;
+  private health: Health | null = null;
+  private lastAt: number | null = null;
+  private spacing = 0;
+  private clock = new ClockMap();
+  private lines = 0;
+  /** Lines that were no measurement. */
+  wrong = 0;
+
+  constructor(
+    private readonly transport: Transport,
+    private readonly dialect: LineDialect,
+    private readonly events: SourceEvents,
+    private readonly options: { now: () => number; backOff?: BackOff },
+  ) {}
+
+  start(): void {
+    if (this.running) return;
+    this.running = true;
+    this.done = this.go();
+  }
+
+  async stop(): Promise<void> {
+    this.running = false;
+    this.pause.cut();
+    this.connection?.close();
+    await this.done;
+  }
+
+  private say(health: Health, why: string): void {
+    if (health === this.health) return;
+    this.health = health;
+    this.events.health(health, why);
+  }
+
+  private async go(): Promise<void> {
+    const backOff = this.options.backOff ?? new BackOff();
+    while (this.running) {
+      try {
+        this.say('connecting', '');
+        await this.listen(() => backOff.reset());
+      } catch (error) {
+        if (this.running) this.say('lost', error instanceof Error ? error.message : String(error));
+      }
+      if (this.running) await this.pause.wait(backOff.pause());
+    }
+  }
+
+  private async listen(heard: () => void): Promise<void> {
+    const read = lineReader(this.dialect);
+    const { now } = this.options;
+    this.clock = new ClockMap();
+    this.lines = 0;
+    let lastLine = now();
+    await new Promise<void>((resolve, reject) => {
+      let watch: NodeJS.Timeout | undefined;
+      this.transport
+        .connect({
+          line: (line) => {
+            lastLine = now();
+            const found = read(line);
+            if (!found) {
+              this.wrong++;
+              return;
+            }
+            heard();
+            this.took(found, lastLine);
+          },
+          closed: (reason) => {
+            clearInterval(watch);
+            this.connection = null;
+            if (reason === null) resolve();
+            else reject(new Error(`${this.transport.where}: ${reason}`));
+          },
+        })
+        .then(async (connection) => {
+          this.connection = connection;
+          await this.events.connected?.(this.dialect.name);
+          watch = setInterval(() => {
+            if (now() - lastLine < quietS) return;
+            this.say('lost', `${this.transport.where}: silent for ${quietS} s`);
+            connection.close();
+          }, 250);
+          if (!this.running) connection.close();
+        })
+        .catch(reject);
+    });
+  }
+
+  private took(
+    { volts, amps, seconds }: { volts: number; amps: number; seconds: number | null },
+    arrived: number,
+  ): void {
+    const { rateHz } = this.dialect;
+    const stamp = seconds ?? (rateHz === null ? null : this.lines / rateHz);
+    this.lines++;
+    const at = stamp === null ? arrived : this.clock.map(stamp, arrived);
+    if (this.lastAt !== null) {
+      const space = at - this.lastAt;
+      if (space <= 0) return;
+      if (space > Math.max(gapLeastS, gapFactor * this.spacing)) this.events.gap(this.lastAt, at, 'no line came');
+      else this.spacing = this.spacing === 0 ? space : 0.9 * this.spacing + 0.1 * space;
+    }
+    this.lastAt = at;
+    this.say('measuring', '');
+    this.events.sample({ t: at, v: volts, i: amps });
+  }
+}

@@ -1,0 +1,66 @@
+/** One sample on our clock: seconds, volts, amperes; NaN where the instrument left a value out. */
+export interface LiveSample {
+  t: number;
+  v: number;
+  i: number;
+}
+
+export type Health = 'connecting' | 'measuring' | 'troubled' | 'lost';
+
+/** What a source tells while it runs. */
+export interface SourceEvents {
+  sample(sample: LiveSample): void;
+  /** Nothing was measured from one instant to another; `why` in words. */
+  gap(from: number, to: number, why: string): void;
+  health(health: Health, why: string): void;
+  /** After a connection came, before anything is measured: the place to make it safe. */
+  connected?(says: string): Promise<void>;
+}
+
+/** Something that measures until it is stopped. */
+export interface Source {
+  start(): void;
+  stop(): Promise<void>;
+}
+
+/** Pauses between attempts to reach an instrument, milliseconds: twice as long each time, up to a bound. */
+export class BackOff {
+  private next: number;
+  constructor(
+    private readonly firstMs = 250,
+    private readonly mostMs = 5000,
+  ) {
+    this.next = firstMs;
+  }
+
+  pause(): number {
+    const now = this.next;
+    this.next = Math.min(this.mostMs, 2 * now);
+    return now;
+  }
+
+  reset(): void {
+    this.next = this.firstMs;
+  }
+}
+
+/** A pause that can be cut short. */
+export class Pause {
+  private end: (() => void) | null = null;
+
+  wait(ms: number): Promise<void> {
+    return new Promise((resolve) => {
+      const timer = setTimeout(() => this.cut(), ms);
+      this.end = () => {
+        clearTimeout(timer);
+        resolve();
+      };
+    });
+  }
+
+  cut(): void {
+    const { end } = this;
+    this.end = null;
+    end?.();
+  }
+}

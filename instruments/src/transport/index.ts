@@ -1,0 +1,4 @@
+export * from './transport.ts';
+export { LineCutter } from './lines.ts';
+export { tcpTransport } from './tcp.ts';
+export { serialTransport } from './serial.ts';

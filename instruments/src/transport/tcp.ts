@@ -1,0 +1,57 @@
+import { createConnection } from 'node:net';
+import { LineCutter } from './lines.ts';
+import { ConnectionProblem, type Connection, type ConnectionEvents, type Transport } from './transport.ts';
+
+const connectTimeoutMs = 3000;
+
+const reasons: Record<string, string> = {
+  ECONNREFUSED: 'nothing listens there',
+  EHOSTUNREACH: 'the address cannot be reached',
+  ENETUNREACH: 'the network cannot be reached',
+  ENOTFOUND: 'the name is not known',
+  ECONNRESET: 'the other side ended it',
+  EPIPE: 'the other side ended it',
+  ETIMEDOUT: 'it does not answer',
+};
+
+/** Raw TCP, a line at a time, as most instruments with a network socket speak. */
+export function tcpTransport(host: string, port: number): Transport {
+  const where = `${host}:${port}`;
+  const say = (error: NodeJS.ErrnoException): string => reasons[error.code ?? ''] ?? error.message;
+  return {
+    where,
+    connect: (events: ConnectionEvents) =>
+      new Promise<Connection>((resolve, reject) => {
+        const socket = createConnection({ host, port, noDelay: true });
+        const cutter = new LineCutter((line) => events.line(line));
+        let open = false;
+        let reason: string | null = 'the other side ended it';
+        const timer = setTimeout(() => {
+          reject(new ConnectionProblem(`${where}: it does not answer`));
+          socket.destroy();
+        }, connectTimeoutMs);
+        socket.setEncoding('latin1');
+        socket.on('connect', () => {
+          clearTimeout(timer);
+          open = true;
+          resolve({
+            send: (text) => void socket.write(text, 'latin1'),
+            close: () => {
+              reason = null;
+              socket.destroy();
+            },
+          });
+        });
+        socket.on('data', (piece: string) => cutter.push(piece));
+        socket.on('error', (error) => {
+          clearTimeout(timer);
+          if (open) reason = say(error);
+          else reject(new ConnectionProblem(`${where}: ${say(error)}`));
+        });
+        socket.on('close', () => {
+          clearTimeout(timer);
+          if (open) events.closed(reason);
+        });
+      }),
+  };
+}
