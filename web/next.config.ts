@@ -4,7 +4,7 @@ import { join } from 'node:path';
 const root = join(__dirname, '..');
 
 const config: NextConfig = {
-  transpilePackages: ['@umbral/core'],
+  transpilePackages: ['@umbral/core', '@umbral/instruments'],
   serverExternalPackages: ['knex', 'pg', 'pino'],
   outputFileTracingRoot: root,
   turbopack: { root },

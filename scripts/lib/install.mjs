@@ -27,7 +27,13 @@ export async function ensurePackages() {
     if (code !== 0) throw new Problem('The npm packages could not be installed; see the messages above.');
     writeFileSync(stamp, wanted);
   }
-  const built = await run(process.execPath, [join(root, 'node_modules/typescript/bin/tsc'), '-b', 'core', 'instruments', 'cli']);
+  const built = await run(process.execPath, [
+    join(root, 'node_modules/typescript/bin/tsc'),
+    '-b',
+    'core',
+    'instruments',
+    'cli',
+  ]);
   if (built !== 0) throw new Problem('The core could not be built; see the messages above.');
 }
 

@@ -1,0 +1,205 @@
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import * as yup from 'yup';
+import { markerEvents, type MarkerEvent } from '@umbral/core';
+import { bodyOf, holdsToken, TooMuch } from '../http.ts';
+import policy from './policy.json';
+import { Refusal, type Station } from './station.ts';
+import type { RecordingOf } from './recording.ts';
+
+const named = { instrument: yup.string().strict().max(120).required() };
+const by = yup.string().strict().min(8).max(80).required();
+const schemas = {
+  arm: yup.object({
+    ...named,
+    volts: yup.number().strict().required(),
+    limitA: yup.number().strict().required(),
+    bounds: yup
+      .object({
+        mostV: yup.number().strict().positive().required(),
+        mostA: yup.number().strict().positive().required(),
+        why: yup.string().strict().max(300).required(),
+      })
+      .required(),
+    by,
+  }),
+  output: yup.object({ ...named, on: yup.boolean().strict().required(), by }),
+  alive: yup.object({ by }),
+  record: yup.object({
+    ...named,
+    jobId: yup.number().strict().integer().positive().required(),
+    feed: yup.string().oneOf(['battery', 'usb-c', 'dc-in']).required(),
+    setup: yup.object().required(),
+    instrumentSettings: yup.object().default({}),
+    after: yup.string().strict().max(80).nullable().default(null),
+  }),
+  stop: yup.object(named),
+  mark: yup.object({
+    ...named,
+    event: yup.string().oneOf(markerEvents).required(),
+    note: yup.string().strict().max(300).default(''),
+  }),
+};
+
+/**
+ * The recorder's control channel: JSON over HTTP on loopback, for whoever has the token. `GET /events` streams what
+ * changes, with the samples of every recording; a reader that comes back with the last id that it saw misses nothing.
+ */
+export class ControlServer {
+  private readonly streams = new Set<EventStream>();
+  private readonly server = createServer((request, response) => void this.serve(request, response));
+  private readonly timers: NodeJS.Timeout[] = [];
+  private stateChanged = true;
+
+  constructor(
+    private readonly stations: ReadonlyMap<string, Station>,
+    private readonly token: string,
+  ) {}
+
+  /** To be called when something changed that others should see. */
+  readonly changed = (): void => {
+    this.stateChanged = true;
+  };
+
+  async listen(port: number): Promise<number> {
+    await new Promise<void>((resolve, reject) => {
+      this.server.once('error', reject);
+      this.server.listen(port, '127.0.0.1', () => resolve());
+    });
+    this.timers.push(
+      setInterval(() => this.send(), policy.sendEveryMs),
+      setInterval(() => void this.watchOver(), 250),
+    );
+    const address = this.server.address();
+    return typeof address === 'object' && address ? address.port : port;
+  }
+
+  async close(): Promise<void> {
+    this.timers.forEach(clearInterval);
+    for (const stream of this.streams) stream.response.end();
+    await new Promise((resolve) => this.server.close(resolve));
+  }
+
+  private async watchOver(): Promise<void> {
+    for (const station of this.stations.values()) await station.watchOver();
+  }
+
+  private states() {
+    return [...this.stations.values()].map((s) => s.state);
+  }
+
+  private send(): void {
+    const states = this.states();
+    const busy = states.some((s) => s.recording !== null || s.armed !== null);
+    for (const stream of this.streams) stream.send(this.stations, states, this.stateChanged || busy);
+    this.stateChanged = false;
+  }
+
+  private async serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const answer = (status: number, value: unknown): void => {
+      response.writeHead(status, { 'content-type': 'application/json' });
+      response.end(JSON.stringify(value));
+    };
+    try {
+      if (!holdsToken(request, this.token)) return answer(401, { problem: 'the token is missing or wrong' });
+      const { pathname } = new URL(request.url ?? '/', 'http://127.0.0.1');
+      if (request.method === 'GET' && pathname === '/state') return answer(200, this.states());
+      if (request.method === 'GET' && pathname === '/events') return this.stream(request, response);
+      const name = pathname.slice(1);
+      if (request.method !== 'POST' || !Object.hasOwn(schemas, name))
+        return answer(404, { problem: 'nothing is here' });
+      const body = await bodyOf(request);
+      return answer(200, await this.act(name as keyof typeof schemas, body));
+    } catch (error) {
+      const known =
+        error instanceof Refusal ||
+        error instanceof TooMuch ||
+        error instanceof yup.ValidationError ||
+        error instanceof SyntaxError;
+      answer(known ? 409 : 500, { problem: error instanceof Error ? error.message : String(error) });
+    }
+  }
+
+  private stream(request: IncomingMessage, response: ServerResponse): void {
+    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' });
+    const stream = new EventStream(response, request.headers['last-event-id']);
+    this.streams.add(stream);
+    request.on('close', () => this.streams.delete(stream));
+    stream.send(this.stations, this.states(), true);
+  }
+
+  private station(key: string): Station {
+    const found = this.stations.get(key);
+    if (!found) throw new Refusal(`There is no instrument "${key}".`);
+    return found;
+  }
+
+  private async act(name: keyof typeof schemas, body: unknown): Promise<unknown> {
+    const valid = <T extends yup.AnyObject>(schema: yup.ObjectSchema<T>) => schema.validateSync(body);
+    switch (name) {
+      case 'arm': {
+        const { instrument, volts, limitA, bounds, by } = valid(schemas.arm);
+        return this.station(instrument).arm(volts, limitA, bounds, by);
+      }
+      case 'output': {
+        const { instrument, on, by } = valid(schemas.output);
+        await this.station(instrument).output(on, by);
+        return {};
+      }
+      case 'alive': {
+        const { by } = valid(schemas.alive);
+        for (const station of this.stations.values()) station.alive(by);
+        return {};
+      }
+      case 'record': {
+        const { instrument, jobId, feed, setup, instrumentSettings, after } = valid(schemas.record);
+        const of = { jobId, feed, setup, instrument: instrumentSettings, after } as unknown as RecordingOf;
+        return { recording: await this.station(instrument).record(of) };
+      }
+      case 'stop':
+        return { recording: await this.station(valid(schemas.stop).instrument).stopRecording() };
+      case 'mark': {
+        const { instrument, event, note } = valid(schemas.mark);
+        this.station(instrument).mark(event as MarkerEvent, note);
+        return {};
+      }
+    }
+  }
+}
+
+/** One reader of the events, and how far it has come in each recording. */
+class EventStream {
+  private readonly rows = new Map<number, number>();
+  private beatAt = Date.now();
+
+  /** @param lastId `recording:rows` pairs, as this stream writes them */
+  constructor(
+    readonly response: ServerResponse,
+    lastId: string | string[] | undefined,
+  ) {
+    for (const pair of String(lastId ?? '').split(',')) {
+      const [recording, rows] = pair.split(':').map(Number);
+      if (Number.isInteger(recording) && Number.isInteger(rows) && rows >= 0) this.rows.set(recording, rows);
+    }
+  }
+
+  send(stations: ReadonlyMap<string, Station>, states: Station['state'][], withState: boolean): void {
+    // A reader that does not keep up gets its samples later, not twice the memory.
+    if (this.response.writableLength > 4_000_000) return;
+    if (withState) this.write('state', states);
+    for (const { key, recording } of states) {
+      if (!recording) continue;
+      const from = this.rows.get(recording.id) ?? 0;
+      const found = stations.get(key)?.since(recording.id, from);
+      if (!found || found.t.length === 0) continue;
+      this.rows.set(recording.id, from + found.t.length);
+      this.write('samples', { instrument: key, recording: recording.id, from, ...found });
+    }
+    if (Date.now() - this.beatAt > 15_000) this.response.write(': beat\n\n');
+  }
+
+  private write(event: string, value: unknown): void {
+    const id = [...this.rows].map(([recording, rows]) => `${recording}:${rows}`).join(',');
+    this.beatAt = Date.now();
+    this.response.write(`event: ${event}\n${id ? `id: ${id}\n` : ''}data: ${JSON.stringify(value)}\n\n`);
+  }
+}

@@ -1,0 +1,38 @@
+import { readFileSync } from 'node:fs';
+import pino from 'pino';
+import { Recorder } from './recorder.ts';
+import { readInstruments } from './spec.ts';
+
+/** How long a stop waits for the database before what is held is given up. */
+const patienceMs = 20_000;
+
+function setting(name: string): string {
+  const value = process.env[name];
+  if (!value) throw new Error(`${name} is not set; the recorder is started by "npm run demo" or "npm start"`);
+  return value;
+}
+
+const log = pino({ name: 'recorder' });
+const main = async (): Promise<void> => {
+  const recorder = new Recorder({
+    databaseUrl: setting('DATABASE_URL'),
+    token: setting('UMBRAL_RECORDER_TOKEN'),
+    port: Number(process.env.UMBRAL_RECORDER_PORT ?? 0),
+    instruments: readInstruments(JSON.parse(readFileSync(setting('UMBRAL_INSTRUMENTS'), 'utf8'))),
+  });
+  const stop = (): void => {
+    void recorder.stop(AbortSignal.timeout(patienceMs)).then(() => process.exit(0));
+  };
+  process.once('SIGTERM', stop);
+  process.once('SIGINT', stop);
+  const port = await recorder.start();
+  log.info({ port, interrupted: recorder.interrupted }, 'recording can begin');
+  // For whoever started it.
+  process.send?.({ port });
+};
+
+main().catch((error: unknown) => {
+  log.fatal(error instanceof Error ? error : { problem: String(error) }, 'the recorder ended');
+  process.exitCode = 1;
+  setTimeout(() => process.exit(1), 200);
+});

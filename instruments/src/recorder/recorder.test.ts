@@ -1,0 +1,446 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { request as httpRequest } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import knex from 'knex';
+import {
+  parseFault,
+  shippedProfile,
+  shippedProfiles,
+  unknownInstrument,
+  unknownSetup,
+  type Profile,
+} from '@umbral/core';
+import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
+import { unpackSamples } from '../store/samples.ts';
+import { CuttableWay } from '../testing/proxy.ts';
+import { makeTestSchema, type TestSchema } from '../testing/schema.ts';
+import { Recorder, Recording, type InstrumentSpec, type StationState } from './index.ts';
+
+const phone: Profile = shippedProfile('tallgate-moorcall-2') ?? shippedProfiles[0];
+const token = 'a-token-for-tests';
+const me = 'window-one';
+const bounds = { mostV: 4.4, mostA: 3, why: 'this model’s battery is full at 4.4 V' };
+const now = (): number => performance.now() / 1000;
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+let schema: TestSchema;
+let jobId: number;
+beforeAll(async () => {
+  schema = await makeTestSchema();
+  const [{ id }] = (await schema
+    .db('jobs')
+    .insert({ label: 'a phone on the bench', device_class: 'phone', model: phone.name, expect: '{}', intake: '{}' })
+    .returning('id')) as { id: number }[];
+  jobId = id;
+}, 60_000);
+afterAll(() => schema.drop());
+
+const closing: (() => Promise<unknown> | unknown)[] = [];
+afterEach(async () => {
+  for (const close of closing.splice(0).reverse()) await close();
+});
+
+async function until<T>(
+  ask: () => Promise<T | null | false> | T | null | false,
+  what: string,
+  seconds = 20,
+): Promise<T> {
+  const end = now() + seconds;
+  for (;;) {
+    const found = await ask();
+    if (found) return found;
+    if (now() > end) throw new Error(`it never came: ${what}`);
+    await pause(20);
+  }
+}
+
+async function bench(fault = 'none') {
+  const simulated = new SimulatedBench(phone, [parseFault(phone, fault)], now);
+  const supply = new SimulatedSupply(simulated);
+  const meter = new SimulatedMeter(simulated, { rateHz: 200 });
+  const [supplyPort, meterPort] = [await supply.listen(), await meter.listen()];
+  closing.push(
+    () => supply.close(),
+    () => meter.close(),
+  );
+  const spec = (key: string, kind: InstrumentSpec['kind'], port: number): InstrumentSpec => ({
+    key,
+    name: `the ${key}`,
+    kind,
+    transport: { kind: 'tcp', host: '127.0.0.1', port },
+    dialect: kind === 'supply' ? 'scpi-usual' : 'lines-usual',
+    calibration: { gainV: 1, offsetV: 0, gainA: 1, offsetA: 0 },
+    simulated: true,
+  });
+  return { simulated, supply, meter, specs: [spec('supply', 'supply', supplyPort), spec('meter', 'meter', meterPort)] };
+}
+
+/** Speaks to a recorder as the web application does. */
+function client(port: number) {
+  const call = async (path: string, body?: unknown, withToken = token) => {
+    const answer = await fetch(`http://127.0.0.1:${port}${path}`, {
+      method: body === undefined ? 'GET' : 'POST',
+      headers: { authorization: `Bearer ${withToken}` },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+    return { status: answer.status, value: (await answer.json()) as Record<string, unknown> };
+  };
+  const states = async () => (await call('/state')).value as unknown as StationState[];
+  const state = async (key: string) => {
+    const found = (await states()).find((s) => s.key === key);
+    if (!found) throw new Error(`no ${key}`);
+    return found;
+  };
+  return {
+    call,
+    states,
+    state,
+    measuring: () => until(async () => (await states()).every((s) => s.health === 'measuring'), 'all measure'),
+    record: async (key: string): Promise<number> => {
+      const body = { instrument: key, jobId, feed: key === 'meter' ? 'usb-c' : 'battery', setup: unknownSetup };
+      const { status, value } = await call('/record', body);
+      if (status !== 200) throw new Error(String(value.problem));
+      return value.recording as number;
+    },
+  };
+}
+
+async function recorder(parts: Awaited<ReturnType<typeof bench>>, databaseUrl = schema.url) {
+  const made = new Recorder({ databaseUrl, token, port: 0, instruments: parts.specs });
+  const port = await made.start();
+  closing.push(() => made.stop(AbortSignal.timeout(5000)));
+  const speak = client(port);
+  await speak.measuring();
+  return { ...speak, port, recorder: made };
+}
+
+async function samplesOf(recordingId: number) {
+  const rows = (await schema.db('recording_chunks').where({ recording_id: recordingId }).orderBy('seq')) as {
+    seq: number;
+    rows: number;
+    samples: Buffer;
+  }[];
+  expect(rows.map((r) => r.seq)).toEqual(rows.map((_, k) => k));
+  const t: number[] = [];
+  for (const row of rows) t.push(...(await unpackSamples(row)).t);
+  expect(t.every((x, k) => k === 0 || x > t[k - 1])).toBe(true);
+  return t;
+}
+const rowOf = (id: number) => schema.db('recordings').where({ id }).first<Record<string, unknown>>();
+
+describe('a recording', () => {
+  test('is written while it goes on, with its markers, and finished when everything is in', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const id = await r.record('supply');
+    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    parts.simulated.hand({ does: 'press' });
+    await r.call('/mark', { instrument: 'supply', event: 'prompt' });
+    await until(async () => (await samplesOf(id)).length > 20, 'samples in the database');
+    expect((await rowOf(id))?.state).toBe('recording');
+    await until(async () => ((await r.state('supply')).amps ?? 0) > 0.05, 'the start');
+    expect((await r.call('/stop', { instrument: 'supply' })).value).toEqual({ recording: id });
+    const row = await rowOf(id);
+    expect(row).toMatchObject({ state: 'finished', problem: null, gaps: [] });
+    expect((row?.markers as { event: string }[]).map((m) => m.event)).toEqual(['output-on', 'prompt']);
+  });
+
+  test('two instruments at once stand on one clock', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const ids = [await r.record('supply'), await r.record('meter')];
+    await until(async () => (await samplesOf(ids[1])).length > 200, 'samples');
+    for (const key of ['supply', 'meter']) await r.call('/stop', { instrument: key });
+    const [a, b] = await Promise.all(ids.map(rowOf));
+    const apart = Math.abs(Number(new Date(String(a?.started_at))) - Number(new Date(String(b?.started_at))));
+    expect(apart).toBeLessThan(2000);
+    const t = await samplesOf(ids[1]);
+    expect((t.length - 1) / (t[t.length - 1] - t[0])).toBeCloseTo(200, -1);
+  });
+
+  test('a second one of the same instrument is refused, with the job that has it', async () => {
+    const r = await recorder(await bench());
+    await r.record('meter');
+    await expect(r.record('meter')).rejects.toThrow(`the meter records already, for job ${jobId}`);
+  });
+
+  test('a database that goes away for ten seconds costs no sample', async () => {
+    const { hostname, port } = new URL(schema.url);
+    const way = new CuttableWay({ host: hostname, port: Number(port) });
+    const through = new URL(schema.url);
+    through.port = String(await way.listen());
+    closing.push(() => way.close());
+    const parts = await bench();
+    const r = await recorder(parts, through.href);
+    const id = await r.record('meter');
+    await until(async () => (await samplesOf(id)).length > 100, 'samples before');
+    way.cut();
+    await until(async () => (await r.state('meter')).recording?.problem, 'the trouble is said');
+    expect((await r.state('meter')).recording?.problem).toMatch(/the database does not take it/);
+    await pause(10_000);
+    expect((await r.state('meter')).health).toBe('measuring');
+    way.giveBack();
+    await until(async () => (await r.state('meter')).recording?.problem === null, 'the trouble is over');
+    const { rows = 0 } = (await r.state('meter')).recording ?? {};
+    await r.call('/stop', { instrument: 'meter' });
+    const t = await samplesOf(id);
+    expect(t.length).toBeGreaterThanOrEqual(rows);
+    // 200 a second: more than twice the usual spacing would be a lost sample.
+    t.slice(1).forEach((x, k) => expect(x - t[k]).toBeLessThan(0.5));
+    expect(t.length).toBeGreaterThan(10 * 200);
+    expect((await rowOf(id))?.state).toBe('finished');
+  });
+
+  test('a full database is said, and what came is kept until there is room', async () => {
+    const db = knex({ client: 'pg', connection: schema.url, pool: { min: 0, max: 2 } });
+    closing.push(() => db.destroy());
+    const said: (string | null)[] = [];
+    const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
+    const recording = await Recording.begin(
+      db,
+      'quota',
+      of,
+      { now: 0, wall: new Date() },
+      {
+        everyMs: 50,
+        trouble: (problem) => said.push(problem),
+      },
+    );
+    await schema.db.raw(`CREATE FUNCTION no_room() RETURNS trigger AS
+      $$ BEGIN RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = '53100'; END $$ LANGUAGE plpgsql`);
+    await schema.db.raw('CREATE TRIGGER full_disk BEFORE INSERT ON recording_chunks EXECUTE FUNCTION no_room()');
+    for (let k = 0; k < 500; k++) recording.add({ t: k * 0.01, v: 4, i: 0.1 });
+    await until(() => said.length > 0, 'the message');
+    expect(said[0]).toContain('No space left on device');
+    expect(recording.written).toBe(0);
+    await schema.db.raw('DROP TRIGGER full_disk ON recording_chunks');
+    expect(await recording.finish(AbortSignal.timeout(10_000))).toBe(true);
+    expect(await samplesOf(recording.id)).toHaveLength(500);
+  });
+
+  test('what comes after more than can be held ends it, and says so', async () => {
+    const said: (string | null)[] = [];
+    const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
+    const recording = await Recording.begin(
+      schema.db,
+      'flood',
+      of,
+      { now: 0, wall: new Date() },
+      {
+        everyMs: 60_000,
+        mostHeld: 100,
+        trouble: (problem) => said.push(problem),
+      },
+    );
+    const taken = Array.from({ length: 200 }, (_, k) => recording.add({ t: k, v: 4, i: 0.1 })).filter(Boolean);
+    expect(taken).toHaveLength(101);
+    expect(said[0]).toMatch(/more came than can be held/);
+    await recording.finish();
+    expect(await samplesOf(recording.id)).toHaveLength(101);
+    expect((await rowOf(recording.id))?.problem).toMatch(/more came/);
+  });
+
+  test('an instant that is not after the last is left out', async () => {
+    const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
+    const recording = await Recording.begin(schema.db, 'order', of, { now: 5, wall: new Date() });
+    const times = [4, 5, 6, 6, 5.5, 7];
+    expect(times.map((t) => recording.add({ t, v: 1, i: 1 }))).toEqual([false, true, true, false, false, true]);
+    await recording.finish();
+    expect(await samplesOf(recording.id)).toEqual([0, 1, 2]);
+  });
+});
+
+describe('a recorder that dies', () => {
+  async function ownProcess(parts: Awaited<ReturnType<typeof bench>>) {
+    const folder = mkdtempSync(join(tmpdir(), 'umbral-recorder-'));
+    const file = join(folder, 'instruments.json');
+    writeFileSync(file, JSON.stringify(parts.specs));
+    const child: ChildProcess = fork(join(__dirname, '../../dist/recorder/main.js'), {
+      silent: true,
+      execArgv: [],
+      env: { ...process.env, DATABASE_URL: schema.url, UMBRAL_RECORDER_TOKEN: token, UMBRAL_INSTRUMENTS: file },
+    });
+    closing.push(() => {
+      child.kill('SIGKILL');
+      rmSync(folder, { recursive: true, force: true });
+    });
+    const [{ port }] = (await once(child, 'message')) as [{ port: number }];
+    const speak = client(port);
+    await speak.measuring();
+    return { ...speak, child };
+  }
+
+  test('loses at most the last second, and the next one finds the recording interrupted', async () => {
+    const parts = await bench();
+    const first = await ownProcess(parts);
+    const id = await first.record('meter');
+    await until(async () => (await first.state('meter')).recording!.seconds > 3, 'three seconds');
+    first.child.kill('SIGKILL');
+    await once(first.child, 'exit');
+    const t = await samplesOf(id);
+    expect(t[t.length - 1]).toBeGreaterThan(2);
+    const second = await ownProcess(parts);
+    expect((await rowOf(id))?.state).toBe('interrupted');
+    expect(await second.record('meter')).toBeGreaterThan(id);
+  });
+
+  test('leaves no output on: the next one switches it off before anything else', async () => {
+    const parts = await bench();
+    const first = await ownProcess(parts);
+    await first.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    await first.call('/output', { instrument: 'supply', on: true, by: me });
+    first.child.kill('SIGKILL');
+    await once(first.child, 'exit');
+    expect(parts.supply.panel.on).toBe(true);
+    await ownProcess(parts);
+    expect(parts.supply.panel.on).toBe(false);
+  });
+
+  test('when it is stopped, it switches off and finishes what it records', async () => {
+    const parts = await bench();
+    const r = await ownProcess(parts);
+    const id = await r.record('supply');
+    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    await pause(300);
+    r.child.kill('SIGTERM');
+    await once(r.child, 'exit');
+    expect(parts.supply.panel.on).toBe(false);
+    expect(await rowOf(id)).toMatchObject({ state: 'finished' });
+    expect(((await rowOf(id))?.markers as { event: string }[]).map((m) => m.event)).toEqual([
+      'output-on',
+      'output-off',
+    ]);
+  });
+
+  test('two of them do not work on one database', async () => {
+    const parts = await bench();
+    await recorder(parts);
+    const other = new Recorder({ databaseUrl: schema.url, token, port: 0, instruments: [] });
+    closing.push(() => other.stop());
+    await expect(other.start()).rejects.toThrow('another recorder works on this database already');
+  });
+});
+
+describe('the output', () => {
+  test('is on only after arming, by the one who armed it', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const on = (by: string) => r.call('/output', { instrument: 'supply', on: true, by });
+    expect((await on(me)).value.problem).toBe('the supply is not armed.');
+    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    expect((await on('window-two')).value.problem).toMatch(/armed from another window/);
+    expect(parts.supply.panel.on).toBe(false);
+    expect((await on(me)).status).toBe(200);
+    expect(parts.supply.panel).toMatchObject({ on: true, setV: 3.85, limitA: 2 });
+    expect((await r.state('supply')).outputOn).toBe(true);
+    const again = await r.call('/arm', { instrument: 'supply', volts: 5, limitA: 2, bounds, by: me });
+    expect(again.value.problem).toMatch(/is on; switch it off first/);
+    await r.call('/output', { instrument: 'supply', on: false, by: 'window-two' });
+    expect(parts.supply.panel.on).toBe(false);
+    expect((await r.state('supply')).armed).toBeNull();
+  });
+
+  test('is cut to what the device and the bench allow, with the reason', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const armed = await r.call('/arm', { instrument: 'supply', volts: 12, limitA: 9, bounds, by: me });
+    expect(armed.value).toMatchObject({ volts: 4.4, limitA: 3 });
+    expect(armed.value.clamped).toContain('12 V cut to 4.4 V: this model’s battery is full at 4.4 V');
+    const wide = { mostV: 60, mostA: 20, why: 'none' };
+    const bench5 = await r.call('/arm', { instrument: 'supply', volts: 40, limitA: 9, bounds: wide, by: me });
+    expect(bench5.value).toMatchObject({ volts: 24, limitA: 5 });
+    expect(bench5.value.clamped).toContain('the bench allows no more');
+    for (const bad of [{ volts: 0 }, { volts: -3 }, { limitA: 0 }, { volts: 'much' }, { bounds: null }])
+      expect((await r.call('/arm', { instrument: 'supply', volts: 4, limitA: 1, bounds, by: me, ...bad })).status).toBe(
+        409,
+      );
+  });
+
+  test('goes off when the window that armed it is gone for five seconds', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    for (let k = 0; k < 7; k++) {
+      await pause(1000);
+      await r.call('/alive', { by: me });
+    }
+    expect(parts.supply.panel.on).toBe(true);
+    await until(() => !parts.supply.panel.on, 'the output goes off', 8);
+    expect((await r.state('supply')).why).toMatch(/not heard of for 5 s/);
+  });
+
+  test('is off and read back when lost contact returns', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    parts.supply.dropConnections();
+    await until(async () => (await r.state('supply')).outputOn === null, 'nobody knows');
+    await until(async () => (await r.state('supply')).outputOn === false, 'off, as read back');
+    expect(parts.supply.panel.on).toBe(false);
+    expect((await r.state('supply')).armed).toBeNull();
+  });
+});
+
+describe('the control channel', () => {
+  test('answers nobody without the token, and refuses what it does not know', async () => {
+    const r = await recorder(await bench());
+    expect((await r.call('/state', undefined, 'another')).status).toBe(401);
+    expect((await r.call('/output', { instrument: 'supply', on: true, by: me }, '')).status).toBe(401);
+    expect((await r.call('/nothing', {})).status).toBe(404);
+    expect((await r.call('/constructor', {})).status).toBe(404);
+    expect((await r.call('/stop', { instrument: 'lamp' })).value.problem).toBe('There is no instrument "lamp".');
+    expect((await r.call('/arm', { instrument: 'meter', volts: 4, limitA: 1, bounds, by: me })).value.problem).toMatch(
+      /is a meter and has no output/,
+    );
+    expect((await r.call('/mark', { instrument: 'meter', event: 'prompt' })).value.problem).toMatch(/records nothing/);
+    expect((await r.call('/mark', { instrument: 'meter', event: 'sneeze' })).status).toBe(409);
+  });
+
+  test('a reader that comes back with its last id misses nothing and gets nothing twice', async () => {
+    const r = await recorder(await bench());
+    const id = await r.record('meter');
+    const times: number[] = [];
+    let lastId = '';
+    for (let visit = 0; visit < 3; visit++) {
+      await new Promise<void>((resolve, reject) => {
+        const headers = { authorization: `Bearer ${token}`, ...(lastId ? { 'last-event-id': lastId } : {}) };
+        const asked = httpRequest({ host: '127.0.0.1', port: r.port, path: '/events', headers }, (answer) => {
+          let text = '';
+          let seen = 0;
+          answer.setEncoding('utf8');
+          answer.on('data', (piece: string) => {
+            text += piece;
+            const events = text.split('\n\n');
+            text = events.pop() ?? '';
+            for (const event of events) {
+              if (seen >= 8 || !event.startsWith('event: samples')) continue;
+              seen++;
+              lastId = /^id: (.*)$/m.exec(event)?.[1] ?? '';
+              times.push(...(JSON.parse(/^data: (.*)$/m.exec(event)?.[1] ?? '{}') as { t: number[] }).t);
+            }
+            if (seen >= 8) {
+              asked.destroy();
+              resolve();
+            }
+          });
+        });
+        asked.on('error', (error) =>
+          (error as NodeJS.ErrnoException).code === 'ECONNRESET' ? resolve() : reject(error),
+        );
+        asked.end();
+      });
+      await pause(300);
+    }
+    await r.call('/stop', { instrument: 'meter' });
+    const stored = await samplesOf(id);
+    expect(times.length).toBeGreaterThan(50);
+    expect(times).toEqual(stored.slice(0, times.length));
+  });
+});

@@ -1,0 +1,322 @@
+import { unknownInstrument, type Instrument, type MarkerEvent } from '@umbral/core';
+import type { Knex } from 'knex';
+import type { LineDialect, ScpiDialect } from '../dialect/index.ts';
+import {
+  MeterSource,
+  ScpiSupply,
+  SupplySource,
+  type Health,
+  type LiveSample,
+  type Source,
+  type SourceEvents,
+} from '../instrument/index.ts';
+import { serialTransport, tcpTransport, type Transport } from '../transport/index.ts';
+import policy from './policy.json';
+import { Recording, type RecordingOf } from './recording.ts';
+import type { InstrumentSpec } from './spec.ts';
+
+/** Something that was asked for and cannot be; the message is for the person who asked. */
+export class Refusal extends Error {
+  constructor(message: string) {
+    super(message);
+    this.name = 'Refusal';
+  }
+}
+
+/** Bounds for the output beyond those of the bench, with their reason. Volts, amperes. */
+export interface Bounds {
+  mostV: number;
+  mostA: number;
+  why: string;
+}
+
+export interface Armed {
+  volts: number;
+  limitA: number;
+  /** Who armed it: the output goes off when they are gone. */
+  by: string;
+  /** Why less was armed than was asked for; empty where nothing was cut. */
+  clamped: string;
+}
+
+export interface StationState {
+  key: string;
+  name: string;
+  kind: InstrumentSpec['kind'];
+  simulated: boolean;
+  health: Health;
+  why: string;
+  /** Corrected for the calibration. */
+  volts: number | null;
+  amps: number | null;
+  mode: 'cv' | 'cc' | 'off' | null;
+  rateHz: number;
+  armed: Armed | null;
+  /** As the instrument says; null where nobody asked it yet. */
+  outputOn: boolean | null;
+  recording: { id: number; jobId: number; rows: number; seconds: number; problem: string | null } | null;
+}
+
+export interface StationContext {
+  db: Knex;
+  /** Our clock, seconds, never going back; and the same as a date. */
+  now: () => number;
+  wall: () => Date;
+  dialects: { scpi: Map<string, ScpiDialect>; lines: Map<string, LineDialect> };
+  /** Something changed that others should see. */
+  changed: () => void;
+}
+
+/** The samples of the recording under way, for whoever watches. */
+interface Watched {
+  t: number[];
+  v: number[];
+  i: number[];
+}
+
+const mostWatched = 1_200_000;
+
+/** One instrument with what is done with it: measuring, its output, its recording. */
+export class Station {
+  private readonly source: Source;
+  private readonly supply: ScpiSupply | null = null;
+  private health: Health = 'connecting';
+  private why = '';
+  private last: LiveSample | null = null;
+  private rateHz = 0;
+  private mode: StationState['mode'] = null;
+  private modeAskedAt = -Infinity;
+  private armed: Armed | null = null;
+  private outputOn: boolean | null = null;
+  private recording: { live: Recording; of: RecordingOf; problem: string | null } | null = null;
+  private watched: Watched = { t: [], v: [], i: [] };
+  private aliveAt = -Infinity;
+
+  constructor(
+    readonly spec: InstrumentSpec,
+    private readonly context: StationContext,
+  ) {
+    const transport = transportOf(spec);
+    const events: SourceEvents = {
+      sample: (sample) => this.took(sample),
+      gap: (from, to, why) => this.recording?.live.gap(from, to, why),
+      health: (health, why) => {
+        [this.health, this.why] = [health, why];
+        if (health === 'lost') [this.outputOn, this.mode] = [null, null];
+        context.changed();
+      },
+      connected: () => this.makeSafe(),
+    };
+    if (spec.kind === 'supply') {
+      const dialect = context.dialects.scpi.get(spec.dialect);
+      if (!dialect) throw new RangeError(`${spec.name}: no SCPI commands called "${spec.dialect}" are known`);
+      this.supply = new ScpiSupply(transport, dialect);
+      this.source = new SupplySource(this.supply, events, {
+        now: context.now,
+        plausible: ({ volts, amps }) => volts > -1 && volts < 80 && amps > -1 && amps < 40,
+      });
+    } else {
+      const dialect = context.dialects.lines.get(spec.dialect);
+      if (!dialect) throw new RangeError(`${spec.name}: no meter lines called "${spec.dialect}" are known`);
+      this.source = new MeterSource(transport, dialect, events, { now: context.now });
+    }
+  }
+
+  start(): void {
+    this.source.start();
+  }
+
+  /** The output off, the recording written, the connection closed. */
+  async stop(giveUp?: AbortSignal): Promise<void> {
+    await this.output(false, null).catch(() => undefined);
+    await this.stopRecording(giveUp);
+    await this.source.stop();
+  }
+
+  get state(): StationState {
+    const { spec, last, recording } = this;
+    const { gainV, offsetV, gainA, offsetA } = spec.calibration;
+    return {
+      key: spec.key,
+      name: spec.name,
+      kind: spec.kind,
+      simulated: spec.simulated,
+      health: this.health,
+      why: this.why,
+      volts: last ? (last.v - offsetV) / gainV : null,
+      amps: last ? (last.i - offsetA) / gainA : null,
+      mode: this.mode,
+      rateHz: this.rateHz,
+      armed: this.armed,
+      outputOn: this.outputOn,
+      recording: recording && {
+        id: recording.live.id,
+        jobId: recording.of.jobId,
+        rows: recording.live.rows,
+        seconds: Math.max(0, this.context.now() - recording.live.beganAt),
+        problem: recording.problem,
+      },
+    };
+  }
+
+  /** The samples of the recording under way from a row on. */
+  since(recordingId: number, row: number): Watched | null {
+    if (this.recording?.live.id !== recordingId) return null;
+    const { t, v, i } = this.watched;
+    return { t: t.slice(row), v: v.slice(row), i: i.slice(row) };
+  }
+
+  /**
+   * Sets a supply up, its output still off. What goes beyond the bench's or the device's bounds is cut, and said.
+   *
+   * @throws {Refusal} for a meter, an instrument that is not there, or values that are none
+   */
+  async arm(volts: number, limitA: number, bounds: Bounds, by: string): Promise<Armed> {
+    const supply = this.theSupply();
+    if (!(volts > 0 && limitA > 0 && Number.isFinite(volts + limitA)))
+      throw new Refusal('Voltage and limit have to be above zero.');
+    if (this.outputOn) throw new Refusal(`The output of ${this.spec.name} is on; switch it off first.`);
+    const cuts: string[] = [];
+    const clamp = (value: number, device: number, bench: number, unit: string): number => {
+      const most = Math.min(device, bench);
+      if (value <= most) return value;
+      cuts.push(
+        `${value} ${unit} cut to ${most} ${unit}: ${device <= bench ? bounds.why : 'the bench allows no more'}`,
+      );
+      return most;
+    };
+    const safeV = clamp(volts, bounds.mostV, policy.mostV, 'V');
+    const safeA = clamp(limitA, bounds.mostA, policy.mostA, 'A');
+    await supply.set(safeV, safeA);
+    this.armed = { volts: safeV, limitA: safeA, by, clamped: cuts.join('; ') };
+    this.aliveAt = this.context.now();
+    this.context.changed();
+    return this.armed;
+  }
+
+  /**
+   * Switches the output. Off is always allowed and disarms.
+   *
+   * @throws {Refusal} where it was not armed, or was armed by somebody else
+   */
+  async output(on: boolean, by: string | null): Promise<void> {
+    if (on) {
+      const supply = this.theSupply();
+      if (!this.armed) throw new Refusal(`${this.spec.name} is not armed.`);
+      if (this.armed.by !== by) throw new Refusal(`${this.spec.name} was armed from another window; disarm it there.`);
+      await supply.switchOutput(true);
+      this.outputOn = true;
+      this.recordMarker('output-on');
+    } else {
+      this.armed = null;
+      if (!this.supply?.isOpen) return this.context.changed();
+      await this.supply.switchOutput(false);
+      if (this.outputOn) this.recordMarker('output-off');
+      this.outputOn = false;
+    }
+    this.context.changed();
+  }
+
+  /** Whoever armed the output is still there. */
+  alive(by: string): void {
+    if (this.armed?.by === by) this.aliveAt = this.context.now();
+  }
+
+  /** Switches off what nobody watches any more; to be called now and then. */
+  async watchOver(): Promise<void> {
+    if (!this.armed || this.context.now() - this.aliveAt <= policy.heartbeatS) return;
+    this.why = `switched off: the window that armed it was not heard of for ${policy.heartbeatS} s`;
+    await this.output(false, null).catch(() => undefined);
+  }
+
+  /**
+   * Begins a recording.
+   *
+   * @throws {Refusal} where the instrument records already, naming the job
+   */
+  async record(of: RecordingOf): Promise<number> {
+    if (this.recording)
+      throw new Refusal(`${this.spec.name} records already, for job ${this.recording.of.jobId}. Stop that first.`);
+    const clock = { now: this.context.now(), wall: this.context.wall() };
+    const instrument: Instrument = { ...unknownInstrument, ...of.instrument, ...this.spec.calibration };
+    const live = await Recording.begin(this.context.db, this.spec.key, { ...of, instrument }, clock, {
+      trouble: (problem) => {
+        if (this.recording) this.recording.problem = problem;
+        this.context.changed();
+      },
+    });
+    this.watched = { t: [], v: [], i: [] };
+    this.recording = { live, of, problem: null };
+    this.context.changed();
+    return live.id;
+  }
+
+  /** Ends the recording; returns its id once everything is in the database. */
+  async stopRecording(giveUp?: AbortSignal): Promise<number | null> {
+    const { recording } = this;
+    if (!recording) return null;
+    const done = await recording.live.finish(giveUp);
+    this.recording = null;
+    this.context.changed();
+    return done ? recording.live.id : null;
+  }
+
+  /**
+   * Marks an instant of the recording.
+   *
+   * @throws {Refusal} where nothing is recorded
+   */
+  mark(event: MarkerEvent, note: string): void {
+    if (!this.recording) throw new Refusal(`${this.spec.name} records nothing.`);
+    this.recordMarker(event, note);
+  }
+
+  private recordMarker(event: MarkerEvent, note = ''): void {
+    if (!this.recording) return;
+    const t = Math.max(0, this.context.now() - this.recording.live.beganAt);
+    this.recording.live.mark({ t, event, ...(note ? { note } : {}) });
+  }
+
+  private theSupply(): ScpiSupply {
+    if (!this.supply) throw new Refusal(`${this.spec.name} is a meter and has no output.`);
+    if (!this.supply.isOpen) throw new Refusal(`${this.spec.name} is not connected: ${this.why}`);
+    return this.supply;
+  }
+
+  /** After contact came, or came back, nobody knows what the output does: off, and read back. */
+  private async makeSafe(): Promise<void> {
+    this.armed = null;
+    if (!this.supply) return;
+    await this.supply.switchOutput(false);
+    this.outputOn = false;
+    this.context.changed();
+  }
+
+  private took(sample: LiveSample): void {
+    const { last } = this;
+    if (last && sample.t > last.t) {
+      const rate = 1 / (sample.t - last.t);
+      this.rateHz = this.rateHz === 0 ? rate : 0.95 * this.rateHz + 0.05 * rate;
+    }
+    this.last = sample;
+    const { recording, watched } = this;
+    if (recording?.live.add(sample) && watched.t.length < mostWatched) {
+      watched.t.push(sample.t - recording.live.beganAt);
+      watched.v.push(sample.v);
+      watched.i.push(sample.i);
+    }
+    if (this.supply && sample.t - this.modeAskedAt > 0.25) {
+      this.modeAskedAt = sample.t;
+      this.supply
+        .mode()
+        .then((mode) => (this.mode = mode))
+        .catch(() => (this.mode = null));
+    }
+  }
+}
+
+function transportOf({ transport }: InstrumentSpec): Transport {
+  return transport.kind === 'tcp'
+    ? tcpTransport(transport.host, transport.port)
+    : serialTransport(transport.path, transport.baudRate);
+}
