@@ -6,6 +6,7 @@ import { ensurePackages, ensureWebBuild } from './lib/install.mjs';
 import { freePort, isFree } from './lib/ports.mjs';
 import { migrate, startCluster } from './lib/postgres.mjs';
 import { main, Problem, root, say } from './lib/run.mjs';
+import { startRecorder, startSimulatedBench } from './lib/recorder.mjs';
 import { startWeb } from './lib/web.mjs';
 
 const { values } = parseArgs({
@@ -60,7 +61,11 @@ main(async () => {
     await migrate(databaseUrl);
     await ensureWebBuild();
     if (wanted && !(await isFree(port))) throw new Problem(`Port ${port} is taken; give another with --port.`);
-    const web = await startWeb({ port: await freePort(port), databaseUrl });
+    const bench = values.demo ? await startSimulatedBench() : null;
+    if (bench) stops.push(() => bench.stop());
+    const recorder = await startRecorder({ folder, databaseUrl, bench });
+    stops.push(() => recorder.stop());
+    const web = await startWeb({ port: await freePort(port), databaseUrl, env: recorder.env });
     stops.push(() => web.stop());
     web.child.on('close', () => void stopAll(stopping ? 0 : 1));
     if (values.demo) {

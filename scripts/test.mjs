@@ -6,6 +6,7 @@ import { ensureChromium, ensurePackages, ensureScpiClient, ensureWebBuild } from
 import { freePort } from './lib/ports.mjs';
 import { migrate, startCluster } from './lib/postgres.mjs';
 import { main, root, run, say } from './lib/run.mjs';
+import { startRecorder, startSimulatedBench } from './lib/recorder.mjs';
 import { startWeb } from './lib/web.mjs';
 
 const bin = (name) => join(root, 'node_modules', '.bin', name);
@@ -87,7 +88,11 @@ main(async () => {
     countJest(jestReport);
     if (await check('build', async () => (await ensureWebBuild(), true))) {
       const port = await freePort();
-      const web = await startWeb({ port, databaseUrl: cluster.url, quiet: true });
+      const bench = await startSimulatedBench();
+      stops.push(() => bench.stop());
+      const recorder = await startRecorder({ folder: scratch, databaseUrl: cluster.url, bench });
+      stops.push(() => recorder.stop());
+      const web = await startWeb({ port, databaseUrl: cluster.url, quiet: true, env: recorder.env });
       stops.push(() => web.stop());
       const report = join(scratch, 'playwright.json');
       const playwrightEnv = {

@@ -9,11 +9,14 @@ export async function storeChunk(q: Queries, runId: number, seq: number, samples
   await q('run_chunks').insert({ run_id: runId, seq, ...(await packSamples(samples)) });
 }
 
-/** The blocks of a run in order. */
-export async function* readChunks(q: Queries, runId: number): AsyncGenerator<Samples> {
+/** Where blocks are: those of a run, or of a recording that is under way or not yet a run. */
+export type BlocksOf = 'run' | 'recording';
+
+/** The blocks of a run or recording in order. */
+export async function* readChunks(q: Queries, id: number, of: BlocksOf = 'run'): AsyncGenerator<Samples> {
   for (let seq = 0; ; seq++) {
-    const row = await q('run_chunks')
-      .where({ run_id: runId, seq })
+    const row = await q(`${of}_chunks`)
+      .where({ [`${of}_id`]: id, seq })
       .first<{ rows: number; samples: Buffer } | undefined>('rows', 'samples');
     if (!row) return;
     yield unpackSamples(row);
@@ -23,11 +26,12 @@ export async function* readChunks(q: Queries, runId: number): AsyncGenerator<Sam
 /** All samples of a run, reduced where there are very many, with the exact figures of every row. */
 export async function loadSamples(
   q: Queries,
-  runId: number,
+  id: number,
   instrument: Instrument,
+  of: BlocksOf = 'run',
 ): Promise<{ samples: Samples; summary: Summary }> {
   const collector = new TraceCollector();
-  for await (const chunk of readChunks(q, runId))
+  for await (const chunk of readChunks(q, id, of))
     for (let k = 0; k < chunk.t.length; k++) collector.add(chunk.t[k], chunk.v[k], chunk.i[k]);
   const summary = collector.summary(instrument);
   const { t, v, i } = collector.finish();

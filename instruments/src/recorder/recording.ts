@@ -59,6 +59,7 @@ export class Recording {
     private readonly options: RecordingOptions,
   ) {
     this.timer = setInterval(() => void this.flush(), options.everyMs ?? usualEveryMs);
+    this.timer.unref();
   }
 
   /**

@@ -9,7 +9,8 @@ import type { JobView } from '@/features/job/view';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
 import { LogList } from './log-list';
-import { SetupFields, setupFormOf, type SetupForm } from './run-form';
+import { SetupFields } from './run-form';
+import { setupFormOf, type SetupForm } from './setup-form';
 
 const tabClass =
   'min-h-11 rounded-lg px-3 text-muted data-selected:bg-raised data-selected:font-semibold data-selected:text-ink';

@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { postFile, type Uploaded } from '@/ui/upload';
 import { MapColumns, type Mapping } from './map-columns';
-import type { SetupForm } from './run-form';
+import type { SetupForm } from './setup-form';
 
 interface Entry {
   file: File;

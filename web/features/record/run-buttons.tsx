@@ -1,7 +1,9 @@
 'use client';
 
-import { BadgeCheck, Plus, SlidersHorizontal } from 'lucide-react';
+import { Activity, BadgeCheck, Plus, SlidersHorizontal } from 'lucide-react';
 import dynamic from 'next/dynamic';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import type { JobView, RunView } from '@/features/job/view';
@@ -22,7 +24,9 @@ export function RunButtons({
   first?: boolean;
 }) {
   const addRun = useAddRun();
+  const router = useRouter();
   useKey('r', 'add a run', addRun);
+  useKey('l', 'record live', () => router.push(`/jobs/${view.job.id}/record`));
   if (first) {
     return (
       <div className="card grid min-h-[420px] place-items-center text-center">
@@ -32,9 +36,14 @@ export function RunButtons({
             Type what the display shows, or drop the log of a meter or supply anywhere on this page. Outside first:
             every port, both ways up. Then the battery connector: output on, wait, press.
           </p>
-          <button type="button" className="button button-main mt-4" onClick={addRun}>
-            <Plus size={17} aria-hidden /> Add a run <kbd>r</kbd>
-          </button>
+          <span className="mt-4 flex flex-wrap justify-center gap-2">
+            <Link className="button button-main" href={`/jobs/${view.job.id}/record`}>
+              <Activity size={17} aria-hidden /> Record live <kbd>l</kbd>
+            </Link>
+            <button type="button" className="button" onClick={addRun}>
+              <Plus size={17} aria-hidden /> Add a run <kbd>r</kbd>
+            </button>
+          </span>
         </div>
       </div>
     );
@@ -43,6 +52,9 @@ export function RunButtons({
     <span className="flex gap-1.5">
       {chosen && view.job.profile && <ReferenceButton jobId={view.job.id} chosen={chosen} />}
       {chosen && <SetupButton view={view} chosen={chosen} />}
+      <Link className="button min-h-9" href={`/jobs/${view.job.id}/record`} title="Record live (l)">
+        <Activity size={17} aria-hidden /> Record
+      </Link>
       <button type="button" className="button min-h-9" onClick={addRun} title="Add a run (r)">
         <Plus size={16} aria-hidden /> Run
       </button>

@@ -6,7 +6,8 @@ import { FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
 import type { JobView, RunView } from '@/features/job/view';
 import { Dialog } from '@/ui/dialog';
-import { SetupFields, setupFormOf, type SetupForm } from './run-form';
+import { SetupFields } from './run-form';
+import { setupFormOf, type SetupForm } from './setup-form';
 
 /** Corrects how a run was made. */
 export function SetupDialog({ view, chosen, onClose }: { view: JobView; chosen: RunView; onClose: () => void }) {

@@ -1,0 +1,111 @@
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import {
+  compileProfile,
+  hypothesesOf,
+  parseFault,
+  seededRandom,
+  shippedProfile,
+  startUp,
+  usualSetup,
+  type Fault,
+  type Hand,
+  type Profile,
+} from '@umbral/core';
+import * as yup from 'yup';
+import { bodyOf, holdsToken, TooMuch } from '../http.ts';
+import type { SimulatedBench } from './bench.ts';
+
+const handInput = yup.object({
+  does: yup.string().oneOf(['press', 'plug', 'unplug', 'take-off', 'put-back', 'battery', 'display']).required(),
+  port: yup.number().strict().integer().min(1).max(8).default(1),
+  flipped: yup.boolean().strict().default(false),
+  id: yup.string().strict().max(100).default(''),
+  connected: yup.boolean().strict().default(true),
+});
+const layInput = yup.object({
+  profile: yup.string().strict().max(100).required(),
+  /** As the command line takes it; `hidden` for one that nobody is told. */
+  fault: yup.string().strict().max(120).required(),
+  seed: yup.number().strict().integer().min(1).max(1e9).default(1),
+});
+
+/** A fault that nobody is told: drawn from those with which this model does not start. */
+function hiddenFault(profile: Profile, seed: number): Fault {
+  const board = compileProfile(profile);
+  const feed = profile.battery ? 'battery' : 'dc-in';
+  const isDead = (fault: Fault): boolean => !startUp(board, [fault], { ...usualSetup, feed, seconds: 40 }).running;
+  const list = hypothesesOf(profile).filter((h) => h.fault && h.fault.kind !== 'none' && isDead(h.fault));
+  const total = list.reduce((sum, h) => sum + h.share, 0);
+  let left = seededRandom(seed)() * total;
+  return (list.find((h) => (left -= h.share) <= 0) ?? list[0]).fault as Fault;
+}
+
+/** The technician's hands on a simulated bench, for whoever has the token: JSON over HTTP on loopback. */
+export class HandsServer {
+  private readonly server = createServer((request, response) => void this.serve(request, response));
+  private fault = 'none';
+
+  constructor(
+    private readonly bench: SimulatedBench,
+    private readonly token: string,
+  ) {}
+
+  async listen(port: number): Promise<number> {
+    await new Promise<void>((resolve, reject) => {
+      this.server.once('error', reject);
+      this.server.listen(port, '127.0.0.1', () => resolve());
+    });
+    const address = this.server.address();
+    return typeof address === 'object' && address ? address.port : port;
+  }
+
+  close(): Promise<unknown> {
+    return new Promise((resolve) => this.server.close(resolve));
+  }
+
+  private async serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const answer = (status: number, value: unknown): void => {
+      response.writeHead(status, { 'content-type': 'application/json' });
+      response.end(JSON.stringify(value));
+    };
+    try {
+      if (!holdsToken(request, this.token)) return answer(401, { problem: 'the token is missing or wrong' });
+      if (request.method === 'POST' && request.url === '/hand') this.act(await bodyOf(request));
+      else if (request.method === 'POST' && request.url === '/lay') this.lay(await bodyOf(request));
+      else if (request.method !== 'GET' || request.url !== '/state') return answer(404, { problem: 'nothing is here' });
+      return answer(200, this.state());
+    } catch (error) {
+      const known =
+        error instanceof RangeError ||
+        error instanceof TooMuch ||
+        error instanceof yup.ValidationError ||
+        error instanceof SyntaxError;
+      answer(known ? 409 : 500, { problem: error instanceof Error ? error.message : String(error) });
+    }
+  }
+
+  private state() {
+    const { profile } = this.bench;
+    return {
+      ...this.bench.state,
+      model: profile.name,
+      profile: profile.id,
+      fault: this.fault,
+      ports: profile.ports.length,
+      peripherals: profile.peripherals.map(({ id, name }) => ({ id, name })),
+    };
+  }
+
+  private act(body: unknown): void {
+    this.bench.hand(handInput.validateSync(body) as Hand);
+  }
+
+  private lay(body: unknown): void {
+    const { profile: id, fault, seed } = layInput.validateSync(body);
+    const profile = shippedProfile(id);
+    if (!profile) throw new RangeError(`there is no profile "${id}" that ships`);
+    const laid = fault === 'hidden' ? hiddenFault(profile, seed) : parseFault(profile, fault);
+    this.bench.lay(profile, [laid], seed);
+    this.fault = fault;
+  }
+}

@@ -1,0 +1,20 @@
+import { shippedProfiles } from '@umbral/core';
+import { SimulatedBench } from './bench.ts';
+import { HandsServer } from './hands.ts';
+import { SimulatedMeter } from './meter.ts';
+import { SimulatedSupply } from './supply.ts';
+
+/** A bench with a supply, a meter and a device that are not there; its hands are worked over HTTP. */
+const main = async (): Promise<void> => {
+  const token = process.env.UMBRAL_RECORDER_TOKEN;
+  if (!token) throw new Error('UMBRAL_RECORDER_TOKEN is not set; the simulated bench is started by "npm run demo"');
+  const profile = shippedProfiles.find((p) => !p.generic) ?? shippedProfiles[0];
+  const bench = new SimulatedBench(profile, [], () => performance.now() / 1000);
+  const supply = await new SimulatedSupply(bench).listen();
+  const meter = await new SimulatedMeter(bench).listen();
+  const hands = await new HandsServer(bench, token).listen(0);
+  for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => process.exit(0));
+  process.send?.({ supply, meter, hands });
+};
+
+void main();

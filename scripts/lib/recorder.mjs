@@ -1,0 +1,105 @@
+import { fork } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { once } from 'node:events';
+import { existsSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { freePort } from './ports.mjs';
+import { Problem, root, say } from './run.mjs';
+
+const token = randomBytes(24).toString('base64url');
+
+/** Starts a program of the instruments' workspace and waits for its first message. */
+async function begin(program, env) {
+  const child = fork(join(root, 'instruments/dist', program), {
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: { ...process.env, UMBRAL_RECORDER_TOKEN: token, ...env },
+  });
+  const ended = once(child, 'exit').then(() => null);
+  const first = await Promise.race([once(child, 'message'), ended]);
+  if (first === null) throw new Problem(`${program} ended while it was being started.`);
+  return { child, said: first[0] };
+}
+
+const stopOf = (child) => () =>
+  new Promise((resolve) => {
+    if (child.exitCode !== null || child.signalCode !== null) return resolve();
+    child.once('exit', () => resolve());
+    child.kill('SIGTERM');
+    setTimeout(() => child.kill('SIGKILL'), 25_000).unref();
+  });
+
+/** A supply, a meter and a device that are not there. */
+export async function startSimulatedBench() {
+  const { child, said } = await begin('simulated/main.js', {});
+  return { ports: said, stop: stopOf(child) };
+}
+
+/** Writes the list of instruments where there is none yet. */
+function instrumentsFile(folder, bench) {
+  const file = join(folder, bench ? 'instruments-demo.json' : 'instruments.json');
+  const simulated = (key, name, kind, port, dialect) => ({
+    key,
+    name,
+    kind,
+    transport: { kind: 'tcp', host: '127.0.0.1', port },
+    dialect,
+    simulated: true,
+  });
+  // The simulated ones listen elsewhere after every start.
+  if (bench)
+    writeFileSync(
+      file,
+      JSON.stringify([
+        simulated('bench-supply', 'Simulated supply', 'supply', bench.ports.supply, 'scpi-usual'),
+        simulated('port-meter', 'Simulated USB-C meter', 'meter', bench.ports.meter, 'lines-usual'),
+      ]),
+    );
+  else if (!existsSync(file)) writeFileSync(file, '[]\n');
+  return file;
+}
+
+/**
+ * Starts the recorder, and starts it again whenever it dies, on the same port so that nobody has to be told.
+ *
+ * @returns what the web application needs to reach it, and a way to stop it
+ */
+export async function startRecorder({ folder, databaseUrl, bench }) {
+  const port = await freePort(0);
+  const env = {
+    DATABASE_URL: databaseUrl,
+    UMBRAL_RECORDER_PORT: String(port),
+    UMBRAL_INSTRUMENTS: instrumentsFile(folder, bench),
+  };
+  let stopping = false;
+  let pause = 500;
+  let now = await begin('recorder/main.js', env);
+  const watch = (child) =>
+    child.once('exit', async (code, signal) => {
+      if (stopping) return;
+      say(`The recorder ended (${signal ?? code}); it is started again.`);
+      for (;;) {
+        await new Promise((f) => setTimeout(f, pause));
+        if (stopping) return;
+        try {
+          now = await begin('recorder/main.js', env);
+          pause = 500;
+          return watch(now.child);
+        } catch (error) {
+          say(error.message);
+          pause = Math.min(10_000, 2 * pause);
+        }
+      }
+    });
+  watch(now.child);
+  return {
+    env: {
+      UMBRAL_RECORDER_URL: `http://127.0.0.1:${port}`,
+      UMBRAL_RECORDER_TOKEN: token,
+      ...(bench ? { UMBRAL_HANDS_URL: `http://127.0.0.1:${bench.ports.hands}` } : {}),
+    },
+    stop: () => {
+      stopping = true;
+      return stopOf(now.child)();
+    },
+  };
+}

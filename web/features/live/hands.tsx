@@ -1,0 +1,100 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import { Field } from '@/ui/parts';
+import { useAct } from './use-recorder';
+
+interface BenchState {
+  model: string;
+  profile: string;
+  fault: string;
+  ports: number;
+  peripherals: { id: string; name: string }[];
+  plugged: { port: number; flipped: boolean } | null;
+  off: string[];
+  screen: string;
+}
+
+/** The technician's hands where the instrument is connected to a virtual device. */
+export function Hands({ models, own }: { models: { id: string; name: string }[]; own: string | null }) {
+  const act = useAct();
+  const [bench, setBench] = useState<BenchState | null>(null);
+  const [model, setModel] = useState(own ?? models[0]?.id ?? '');
+  useEffect(() => {
+    let isOn = true;
+    const look = (): void => void act<BenchState>('bench', {}, true).then((b) => isOn && b && setBench(b));
+    look();
+    const timer = setInterval(look, 1000);
+    return () => {
+      isOn = false;
+      clearInterval(timer);
+    };
+  }, [act]);
+  const hand = (body: object): void => void act<BenchState>('hand', body).then((b) => b && setBench(b));
+  const lay = (): void => {
+    const seed = 1 + Math.floor(Math.random() * 1e6);
+    void act<BenchState>('lay', { profile: model, fault: 'hidden', seed }).then((b) => b && setBench(b));
+  };
+  return (
+    <section aria-label="Hands on the simulated device" className="card">
+      <h2 className="text-lg">Your hands</h2>
+      <p className="text-sm text-muted">
+        These instruments are simulated{bench ? `; on the bench: ${bench.model}, ` : ''}
+        {bench && (bench.fault === 'none' ? 'healthy' : 'with a hidden fault')}
+        {bench && `, screen ${bench.screen.replace('-', ' ')}`}.
+      </p>
+      <div className="mt-2 flex items-end gap-2">
+        <div className="flex-1">
+          <Field label="Device">
+            <select className="field" value={model} onChange={(e) => setModel(e.target.value)}>
+              {models.map((m) => (
+                <option key={m.id} value={m.id}>
+                  {m.name}
+                </option>
+              ))}
+            </select>
+          </Field>
+        </div>
+        <button type="button" className="button" onClick={lay}>
+          Lay a faulty one
+        </button>
+      </div>
+      {bench && (
+        <div className="mt-2 flex flex-wrap gap-2">
+          {Array.from({ length: bench.ports }, (_, k) => k + 1).flatMap((port) =>
+            [false, true].map((flipped) => (
+              <button
+                key={`${port} ${flipped}`}
+                type="button"
+                className="button"
+                aria-pressed={bench.plugged?.port === port && bench.plugged.flipped === flipped}
+                onClick={() => hand({ does: 'plug', port, flipped })}
+              >
+                Plug port {port}
+                {flipped ? ', flipped' : ''}
+              </button>
+            )),
+          )}
+          {bench.plugged && (
+            <button type="button" className="button" onClick={() => hand({ does: 'unplug' })}>
+              Pull the plug
+            </button>
+          )}
+          {bench.peripherals.map((p) => {
+            const isOff = bench.off.includes(p.id);
+            return (
+              <button
+                key={p.id}
+                type="button"
+                className="button"
+                onClick={() => hand({ does: isOff ? 'put-back' : 'take-off', id: p.id })}
+              >
+                {isOff ? 'Put back' : 'Unplug'} {p.name}
+              </button>
+            );
+          })}
+        </div>
+      )}
+    </section>
+  );
+}

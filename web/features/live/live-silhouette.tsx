@@ -1,0 +1,73 @@
+import type { BandStep } from '@umbral/core';
+import { formatCurrent } from '@umbral/core/words';
+import type { LiveShape } from './live-shape';
+
+const [width, height] = [1000, 300];
+
+/** The run as it grows, before the band that a healthy unit stays within once power was pressed. */
+export function LiveSilhouette({
+  shape,
+  fullA,
+  band,
+  pressedAt,
+}: {
+  shape: LiveShape | null;
+  /** Current that fills the height, so that a small draw looks small. */
+  fullA: number;
+  band: BandStep[];
+  pressedAt: number | null;
+}) {
+  const levels = shape?.levels() ?? [];
+  const seconds = Math.max(20, 1.15 * (shape?.end ?? 0));
+  const highest = Math.max(fullA, ...levels.map((x) => x ?? 0));
+  const x = (t: number): number => (width * t) / seconds;
+  const y = (amps: number): number => height - (height - 14) * Math.sqrt(Math.max(0, amps) / highest);
+  let path = 'M0 300';
+  levels.forEach((level, k) => {
+    const right = Math.min((k + 1) * (shape?.width ?? 1), shape?.end ?? 0);
+    path += `V${y(level ?? 0).toFixed(1)}H${x(right).toFixed(1)}`;
+  });
+  path += 'V300Z';
+  const now = levels.at(-1) ?? null;
+  return (
+    <svg
+      viewBox={`0 0 ${width} ${height}`}
+      preserveAspectRatio="none"
+      role="img"
+      aria-label={
+        levels.length === 0
+          ? 'Nothing is being recorded'
+          : `Current so far, now ${formatCurrent(now)} after ${Math.round(shape?.end ?? 0)} s`
+      }
+      className="h-[300px] w-full"
+    >
+      {pressedAt !== null && <path d={bandPath(band, pressedAt, seconds, x, y)} className="fill-penumbra opacity-70" />}
+      <path d={path} className="fill-umbra" />
+      {pressedAt !== null && (
+        <path
+          d={`M${x(pressedAt)} 0V300`}
+          className="stroke-decide"
+          strokeWidth="2"
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+      <path d="M0 300H1000" className="stroke-umbra" strokeWidth="2" vectorEffect="non-scaling-stroke" />
+    </svg>
+  );
+}
+
+function bandPath(
+  band: BandStep[],
+  pressedAt: number,
+  seconds: number,
+  x: (t: number) => number,
+  y: (amps: number) => number,
+): string {
+  return band
+    .map((step, k) => {
+      const from = Math.max(0, pressedAt + step.fromS);
+      const to = Math.min(seconds, pressedAt + (band[k + 1]?.fromS ?? Infinity));
+      return to <= from ? '' : `M${x(from)} ${y(step.low)}V${y(step.high)}H${x(to)}V${y(step.low)}Z`;
+    })
+    .join('');
+}

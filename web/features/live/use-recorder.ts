@@ -1,0 +1,78 @@
+'use client';
+
+import { useCallback, useEffect, useState } from 'react';
+import type { StationState } from '@umbral/instruments';
+import { useToast } from '@/ui/toast';
+import { LiveShape } from './live-shape';
+
+interface SamplesEvent {
+  instrument: string;
+  recording: number;
+  from: number;
+  t: number[];
+  v: (number | null)[];
+  i: (number | null)[];
+}
+
+/** How often the screen follows, milliseconds: well above ten pictures a second. */
+const frameMs = 66;
+
+/** The instruments as they are now, with the outline of what is being recorded, by recording. */
+export function useRecorder() {
+  const [states, setStates] = useState<StationState[] | null>(null);
+  const [isHeard, setHeard] = useState(true);
+  const [frame, setFrame] = useState(0);
+  // Changed in place many times a second; `frame` says when to look again.
+  const [shapes] = useState(() => new Map<number, LiveShape>());
+  useEffect(() => {
+    const source = new EventSource('/api/recorder/events');
+    let dirty = false;
+    source.addEventListener('state', (event: MessageEvent<string>) => {
+      setHeard(true);
+      setStates(JSON.parse(event.data) as StationState[]);
+    });
+    source.addEventListener('samples', (event: MessageEvent<string>) => {
+      const { recording, t, v, i } = JSON.parse(event.data) as SamplesEvent;
+      const shape = shapes.get(recording) ?? new LiveShape();
+      shapes.set(recording, shape);
+      t.forEach((at, k) => shape.add(at, v[k] ?? NaN, i[k] ?? NaN));
+      dirty = true;
+    });
+    source.addEventListener('error', () => setHeard(false));
+    const timer = setInterval(() => {
+      if (dirty) setFrame((n) => n + 1);
+      dirty = false;
+    }, frameMs);
+    return () => {
+      source.close();
+      clearInterval(timer);
+    };
+  }, [shapes]);
+  const shapeOf = useCallback((recording: number | undefined) => shapes.get(recording ?? -1) ?? null, [shapes]);
+  return { states, isHeard, frame, shapeOf };
+}
+
+type Answer<T> = { ok: true; value: T } | { ok: false; message: string };
+
+/** Asks the server to do something at the bench; says what it refuses. Null where it did. */
+export function useAct() {
+  const toast = useToast();
+  return useCallback(
+    async <T>(name: string, body: unknown, quiet = false): Promise<T | null> => {
+      let answer: Answer<T>;
+      try {
+        const response = await fetch(`/api/recorder/${name}`, { method: 'POST', body: JSON.stringify(body) });
+        answer = (await response.json()) as Answer<T>;
+      } catch {
+        answer = {
+          ok: false,
+          message: 'The server could not be reached. An armed output goes off by itself within 5 s.',
+        };
+      }
+      if (answer.ok) return answer.value;
+      if (!quiet) toast({ tone: 'problem', text: answer.message });
+      return null;
+    },
+    [toast],
+  );
+}

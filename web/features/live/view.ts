@@ -1,0 +1,77 @@
+import {
+  fullScaleA,
+  healthyBand,
+  shippedProfiles,
+  unknownInstrument,
+  unknownSetup,
+  type Device,
+  type Feed,
+  type Run,
+} from '@umbral/core';
+import { actionWords } from '@/features/job/story-view';
+import { setupFormOf, type SetupForm } from '@/features/record/setup-form';
+import { jobNumber } from '@/features/words';
+import { db } from '@/server/db';
+import { loadContent } from '@/server/jobs';
+import { findProfile } from '@/server/profiles';
+import { deviceOf } from '@/server/record';
+import { boundsOf, leftRecordings } from '@/server/recordings';
+import { runOf } from '@/server/rows';
+import type { LiveView } from './live-bench';
+
+/** Everything that the page for recording shows before the instruments answer. */
+export async function loadLiveView(jobId: number): Promise<LiveView> {
+  const q = db();
+  const content = await loadContent(q, jobId);
+  const device = deviceOf(content);
+  const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
+  const last = content.runs.at(-1);
+  const band = (feed: Feed) => {
+    const run: Run = { ...emptyRun, feed };
+    return healthyBand(device, run, feed === 'usb-c' ? 5 : boundsOf(device, feed, known?.profile ?? null).mostV / 1.1);
+  };
+  const left = await leftRecordings(q, jobId);
+  return {
+    jobId,
+    title: `Job ${jobNumber(jobId)} · ${content.job.label}`,
+    form: last
+      ? { ...setupFormOf(null), ...formOfRun(runOf(last)) }
+      : firstForm(device, known?.profile.battery?.nominalV),
+    actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
+    bands: { battery: band('battery'), 'usb-c': band('usb-c'), 'dc-in': band('dc-in') },
+    fullA: {
+      battery: fullScaleA(device, 'battery'),
+      'usb-c': fullScaleA(device, 'usb-c'),
+      'dc-in': fullScaleA(device, 'dc-in'),
+    },
+    models: shippedProfiles.filter((p) => !p.generic).map(({ id, name }) => ({ id, name })),
+    profile: shippedProfiles.some((p) => p.id === content.job.profile && !p.generic) ? content.job.profile : null,
+    left: left.map((r) => ({
+      id: r.id,
+      says: `${r.state === 'interrupted' ? 'broke off' : 'ended'}, ${r.instrument_key}, ${r.started_at.toISOString().slice(0, 16).replace('T', ' ')} UTC`,
+    })),
+  };
+}
+
+const emptyRun: Run = {
+  id: '',
+  file: null,
+  typed: null,
+  feed: 'battery',
+  quantity: 'current',
+  instrument: unknownInstrument,
+  setup: unknownSetup,
+  markers: [],
+  after: null,
+};
+
+/** The setup of the last run is the likeliest of the next one; what follows what is said anew. */
+function formOfRun(run: Run): Partial<SetupForm> {
+  return setupFormOf({ run });
+}
+
+/** The usual first setup: the supply in the battery's place. */
+function firstForm(device: Device, nominalV: number | undefined): SetupForm {
+  const volts = nominalV ?? device.expect.batteryV;
+  return { ...setupFormOf(null), setV: volts ? `${volts} V` : '', limitA: '2 A', battery: 'disconnected' };
+}

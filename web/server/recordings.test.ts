@@ -1,0 +1,99 @@
+import { bareCase, genericProfile, unknownInstrument, unknownSetup } from '@umbral/core';
+import { Recording } from '../../instruments/src/recorder/index.ts';
+import { giveTestDatabase } from '../testing/database.ts';
+import { db } from './db.ts';
+import { jobInput } from './input.ts';
+import { boundsOf, callOfRecording, keepRecording, leftRecordings } from './recordings.ts';
+import { loadContent } from './jobs.ts';
+import * as work from './work.ts';
+
+// Threads are bundled by the web build; here the same work runs on the spot.
+process.env.UMBRAL_THINK = 'here';
+jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
+
+giveTestDatabase();
+
+const newJob = (): Promise<number> =>
+  work.createJob(jobInput.validateSync({ label: 'a phone on the bench', deviceClass: 'phone', intake: {} }));
+
+/** A stall: quiet, a press at 2 s, then a small hold. */
+async function recorded(jobId: number, end: boolean): Promise<number> {
+  const of = {
+    jobId,
+    feed: 'battery' as const,
+    setup: { ...unknownSetup, setV: 3.9, limitA: 2, battery: 'disconnected' as const },
+    instrument: { ...unknownInstrument, kind: 'bench-supply' as const, resolutionA: 0.001 },
+    after: null,
+  };
+  const recording = await Recording.begin(db(), `supply-${jobId}`, of, { now: 0, wall: new Date() }, { everyMs: 50 });
+  recording.mark({ t: 2, event: 'prompt' });
+  for (let k = 1; k < 400; k++) recording.add({ t: k * 0.05, v: 3.9, i: k * 0.05 < 2.05 ? 0 : 0.047 });
+  recording.gap(9, 9.5, 'it answered late');
+  if (end) await recording.finish();
+  else {
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    await db()('recordings').where({ id: recording.id }).update({ state: 'interrupted', ended_at: new Date() });
+    await recording.finish();
+  }
+  return recording.id;
+}
+
+describe('recordings', () => {
+  test('become runs with all their samples, markers and gaps, and the job is assessed', async () => {
+    const jobId = await newJob();
+    const id = await recorded(jobId, true);
+    expect((await leftRecordings(db(), jobId)).map((r) => r.id)).toEqual([id]);
+    expect(await keepRecording(id)).toEqual({ jobId, key: 'r1' });
+    const { runs } = await loadContent(db(), jobId);
+    expect(runs).toHaveLength(1);
+    expect(runs[0].markers).toEqual([{ t: 2, event: 'prompt' }]);
+    expect(runs[0].warnings.join()).toContain('Nothing was measured from 9.0 s to 9.5 s: it answered late.');
+    const rows = (await db()('run_chunks').where({ run_id: runs[0].id }).sum({ n: 'rows' })) as { n: string }[];
+    expect(Number(rows[0].n)).toBe(399);
+    const [latest] = (await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc')) as {
+      result: { runs: { pattern: { id: string }[] }[] };
+    }[];
+    expect(latest.result.runs[0].pattern[0].id).toBe('stall-low');
+    expect(await leftRecordings(db(), jobId)).toEqual([]);
+    await expect(keepRecording(id)).rejects.toThrow('This recording is not there (any more).');
+  });
+
+  test('one that broke off is kept with what was written, and says so', async () => {
+    const jobId = await newJob();
+    const { key } = await keepRecording(await recorded(jobId, false));
+    const { runs } = await loadContent(db(), jobId);
+    expect(runs[0].run_key).toBe(key);
+    expect(runs[0].warnings.join()).toContain('The recording broke off');
+  });
+
+  test('the call can be asked for while it goes on, and changes nothing', async () => {
+    const jobId = await newJob();
+    const id = await recorded(jobId, true);
+    const call = await callOfRecording(id);
+    expect(call?.runs[0].pattern[0].id).toBe('stall-low');
+    expect((await loadContent(db(), jobId)).runs).toEqual([]);
+  });
+
+  test('one without samples is refused, and stays', async () => {
+    const jobId = await newJob();
+    const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
+    const recording = await Recording.begin(db(), 'empty', of, { now: 0, wall: new Date() });
+    expect(await callOfRecording(recording.id)).toBeNull();
+    await expect(keepRecording(recording.id)).rejects.toThrow('still goes on; stop it first');
+    await recording.finish();
+    await expect(keepRecording(recording.id)).rejects.toThrow('Nothing was recorded');
+    expect(await leftRecordings(db(), jobId)).toHaveLength(1);
+  });
+});
+
+describe('what an output may give', () => {
+  const { device } = bareCase({ class: 'phone' }, []);
+
+  test('follows the profile, or the class', () => {
+    const profile = genericProfile('phone', false);
+    expect(boundsOf(device, 'battery', profile)).toMatchObject({ mostV: profile.battery?.fullV });
+    expect(boundsOf(device, 'battery', null).mostV).toBeGreaterThan(4);
+    expect(boundsOf(device, 'battery', null).mostV).toBeLessThan(5);
+    expect(boundsOf(device, 'battery', null).why).toBe('full battery of a phone in general');
+  });
+});

@@ -1,0 +1,141 @@
+import {
+  figuresOf,
+  type Assessment,
+  type Device,
+  type Feed,
+  type Instrument,
+  type Marker,
+  type Profile,
+  type Run,
+  type Setup,
+  type Shape,
+} from '@umbral/core';
+import { audit } from './audit.ts';
+import { describeSamples } from './analysis/pool.ts';
+import * as think from './analysis/think.ts';
+import { loadSamples } from './chunks.ts';
+import { confirmedBefore } from './confirmed.ts';
+import { db, type Queries } from './db.ts';
+import { ExpectedError, missing } from './errors.ts';
+import { loadContent, reassess } from './jobs.ts';
+import { findProfile } from './profiles.ts';
+import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
+import { caseOf } from './rows.ts';
+
+export interface RecordingRow {
+  id: number;
+  job_id: number;
+  instrument_key: string;
+  state: 'recording' | 'finished' | 'interrupted' | 'kept';
+  feed: Feed;
+  instrument: Instrument;
+  setup: Setup;
+  markers: Marker[];
+  gaps: { t0: number; t1: number; why: string }[];
+  after_action: string | null;
+  run_id: number | null;
+  problem: string | null;
+  started_at: Date;
+  ended_at: Date | null;
+}
+
+function runOf(row: RecordingRow, key: string): Run {
+  return {
+    id: key,
+    file: `${row.instrument_key} ${row.started_at.toISOString().slice(0, 19)}`,
+    typed: null,
+    feed: row.feed,
+    quantity: 'current',
+    instrument: row.instrument,
+    setup: row.setup,
+    markers: row.markers,
+    after: row.after_action,
+  };
+}
+
+async function describe(q: Queries, row: RecordingRow, run: Run, device: Device) {
+  const { samples, summary } = await loadSamples(q, row.id, run.instrument, 'recording');
+  if (samples.t.length < 2) return null;
+  return describeSamples({ kind: 'describe', run, device, samples, summary, limitSpans: [] });
+}
+
+/**
+ * Makes a run of a recording that has ended, or that broke off: its samples move, and the job is assessed.
+ *
+ * @returns the name of the run
+ */
+export async function keepRecording(recordingId: number): Promise<{ jobId: number; key: string }> {
+  return db().transaction(async (q) => {
+    const row = await q<RecordingRow>('recordings').where({ id: recordingId }).forUpdate().first();
+    if (!row || row.state === 'kept') throw missing('This recording');
+    if (row.state === 'recording') throw new ExpectedError('conflict', 'This recording still goes on; stop it first.');
+    const content = await loadContent(q, row.job_id);
+    const key = await nextRunKey(q, row.job_id);
+    const run = runOf(row, key);
+    const described = await describe(q, row, run, deviceOf(content));
+    if (!described) throw new ExpectedError('input', 'Nothing was recorded: no sample came before it ended.');
+    const runId = await insertRun(q, row.job_id, run);
+    await q.raw(
+      `INSERT INTO run_chunks (run_id, seq, rows, t0, t1, min_a, max_a, mean_a, samples)
+       SELECT ?, seq, rows, t0, t1, min_a, max_a, mean_a, samples FROM recording_chunks WHERE recording_id = ?`,
+      [runId, row.id],
+    );
+    const gaps = row.gaps.map(
+      (g) => `Nothing was measured from ${g.t0.toFixed(1)} s to ${g.t1.toFixed(1)} s: ${g.why}.`,
+    );
+    const broke = row.state === 'interrupted' ? ['The recording broke off; what had been written is here.'] : [];
+    await writeDescription(q, runId, {
+      ...described,
+      startedAt: row.started_at.toISOString(),
+      warnings: [...described.warnings, ...broke, ...gaps],
+    });
+    await q('recording_chunks').where({ recording_id: row.id }).delete();
+    await q('recordings').where({ id: row.id }).update({ state: 'kept', run_id: runId });
+    await audit(q, row.job_id, `run ${key} recorded`, { recording: row.id });
+    await reassess(q, row.job_id, `run ${key}`);
+    return { jobId: row.job_id, key };
+  });
+}
+
+/** What the engine would say if the recording ended now; null while there is too little of it. */
+export async function callOfRecording(recordingId: number): Promise<Assessment | null> {
+  const q = db();
+  const row = await q<RecordingRow>('recordings').where({ id: recordingId }).first();
+  if (!row || row.state === 'kept') throw missing('This recording');
+  const content = await loadContent(q, row.job_id);
+  const value = caseOf(content);
+  const run = runOf(row, 'now');
+  const described = await describe(q, row, run, deviceOf(content));
+  if (!described) return null;
+  const shapes = new Map<string, Shape>(content.runs.map((r) => [r.run_key, r.shape]));
+  shapes.set(run.id, described.shape);
+  const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
+  const confirmed = await confirmedBefore(q, content.job);
+  const soFar = { ...value, outcome: null, runs: [...value.runs, described.run] };
+  return think.assess(soFar, shapes, known, { confirmed });
+}
+
+/** Recordings of a job that ended or broke off and are not runs yet. */
+export async function leftRecordings(q: Queries, jobId: number): Promise<RecordingRow[]> {
+  return q<RecordingRow>('recordings')
+    .where({ job_id: jobId })
+    .whereIn('state', ['finished', 'interrupted'])
+    .orderBy('id');
+}
+
+/** What a feed of this device may get at most, with the reason in words. Volts, amperes. */
+export function boundsOf(
+  device: Device,
+  feed: Feed,
+  profile: Profile | null,
+): { mostV: number; mostA: number; why: string } {
+  const of = profile ? `profile ${profile.name}` : `a ${device.class} in general`;
+  if (feed === 'dc-in') {
+    const volts = profile?.dcIn?.volts ?? figuresOf(device).dcV;
+    return { mostV: round(1.05 * volts), mostA: profile?.dcIn?.limitA ?? 5, why: `DC input of ${of}` };
+  }
+  const volts = profile?.battery?.fullV ?? 1.15 * figuresOf(device).batteryV;
+  return { mostV: round(volts), mostA: 5, why: `full battery of ${of}` };
+}
+
+const round = (x: number): number => Math.round(100 * x) / 100;
