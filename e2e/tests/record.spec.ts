@@ -1,10 +1,11 @@
+import type { Page } from '@playwright/test';
 import { expect, takeIn, test } from '../fixtures.ts';
 
 // One bench, one supply: one after the other.
 test.describe.configure({ mode: 'serial' });
 
 /** Lays a device with a known fault on the simulated bench, as the hands panel does. */
-async function lay(page: import('@playwright/test').Page, fault: string): Promise<void> {
+async function lay(page: Page, fault: string): Promise<void> {
   const laid = await page.request.post('/api/recorder/lay', {
     data: { profile: 'tallgate-moorcall-2', fault, seed: 5 },
   });
