@@ -5,6 +5,7 @@ import { ensureChromium, ensurePackages, ensureWebBuild } from './lib/install.mj
 import { freePort } from './lib/ports.mjs';
 import { migrate, startCluster } from './lib/postgres.mjs';
 import { main, root, say } from './lib/run.mjs';
+import { startRecorder, startSimulatedBench } from './lib/recorder.mjs';
 import { startWeb } from './lib/web.mjs';
 
 const flags =
@@ -17,7 +18,9 @@ main(async () => {
   const folder = join(root, '.data', `pictures-${process.pid}`);
   const cluster = await startCluster(folder, { throwAway: true });
   await migrate(cluster.url);
-  const web = await startWeb({ port: await freePort(), databaseUrl: cluster.url });
+  const bench = await startSimulatedBench();
+  const recorder = await startRecorder({ folder, databaseUrl: cluster.url, bench });
+  const web = await startWeb({ port: await freePort(), databaseUrl: cluster.url, env: recorder.env });
   const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags.split(' ') });
   try {
@@ -26,10 +29,10 @@ main(async () => {
     const shoot = async (
       name,
       path,
-      { theme = 'light', width = 1280, height = 800, act = async () => undefined } = {},
+      { theme = 'light', width = 1280, height = 800, act = async () => undefined, until = 'networkidle' } = {},
     ) => {
       const page = await browser.newPage({ viewport: { width, height }, colorScheme: theme, reducedMotion: 'reduce' });
-      await page.goto(web.url + path, { waitUntil: 'networkidle' });
+      await page.goto(web.url + path, { waitUntil: until });
       await act(page);
       await page.waitForTimeout(400);
       await page.screenshot({ path: out(name) });
@@ -81,10 +84,28 @@ main(async () => {
         await field.evaluate((f) => f.scrollTo(0, 0));
       },
     });
+    await shoot('record', `${await job(/field phone of the mobile library van/)}/record`, {
+      // The stream of events never rests.
+      until: 'load',
+      act: async (page) => {
+        await page.request.post(`${web.url}/api/recorder/lay`, {
+          data: { profile: 'tallgate-moorcall-2', fault: 'mute:storage-chip', seed: 5 },
+        });
+        await page.getByRole('button', { name: /Simulated supply measures/ }).click();
+        for (const key of ['r', 'a', 'o', 'p']) {
+          await page.keyboard.press(key);
+          await page.waitForTimeout(2000);
+        }
+        await page.getByRole('list', { name: 'Suspects so far' }).waitFor();
+        await page.waitForTimeout(6000);
+      },
+    });
     await shoot('job-narrow', tablet, { width: 360, height: 740 });
   } finally {
     await browser.close();
     await web.stop();
+    await recorder.stop();
+    await bench.stop();
     await cluster.stop();
     rmSync(cluster.home, { recursive: true, force: true });
   }
