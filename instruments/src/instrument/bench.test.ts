@@ -143,6 +143,7 @@ describe('a supply over a socket', () => {
     );
   });
 
+  // From Debian's packages: `npm test` installs it where it may; an ordinary user's machine can be without.
   const ordinary = existsSync('/usr/bin/lxi') ? test : test.skip;
   ordinary('an ordinary SCPI client gets its answers', async () => {
     const { port } = await aSupply();

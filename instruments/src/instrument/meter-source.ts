@@ -1,11 +1,9 @@
 import { lineReader, type LineDialect } from '../dialect/index.ts';
 import type { Connection, Transport } from '../transport/index.ts';
 import { ClockMap } from './clock.ts';
-import { BackOff, Pause, type Health, type Source, type SourceEvents } from './source.ts';
+import { BackOff, Pause, Teller, type Source, type SourceEvents } from './source.ts';
 
 const quietS = 2;
-const gapLeastS = 0.5;
-const gapFactor = 5;
 
 /**
  * Listens to a meter that sends lines by itself. Lines that are no measurement are left out and counted; a meter that
@@ -16,9 +14,7 @@ export class MeterSource implements Source {
   private done: Promise<void> = Promise.resolve();
   private readonly pause = new Pause();
   private connection: Connection | null = null;
-  private health: Health | null = null;
-  private lastAt: number | null = null;
-  private spacing = 0;
+  private readonly teller: Teller;
   private clock = new ClockMap();
   private lines = 0;
   /** Lines that were no measurement. */
@@ -29,7 +25,9 @@ export class MeterSource implements Source {
     private readonly dialect: LineDialect,
     private readonly events: SourceEvents,
     private readonly options: { now: () => number; backOff?: BackOff },
-  ) {}
+  ) {
+    this.teller = new Teller(events);
+  }
 
   start(): void {
     if (this.running) return;
@@ -44,20 +42,14 @@ export class MeterSource implements Source {
     await this.done;
   }
 
-  private say(health: Health, why: string): void {
-    if (health === this.health) return;
-    this.health = health;
-    this.events.health(health, why);
-  }
-
   private async go(): Promise<void> {
     const backOff = this.options.backOff ?? new BackOff();
     while (this.running) {
       try {
-        this.say('connecting', '');
+        this.teller.say('connecting', '');
         await this.listen(() => backOff.reset());
       } catch (error) {
-        if (this.running) this.say('lost', error instanceof Error ? error.message : String(error));
+        if (this.running) this.teller.say('lost', error instanceof Error ? error.message : String(error));
       }
       if (this.running) await this.pause.wait(backOff.pause());
     }
@@ -95,7 +87,7 @@ export class MeterSource implements Source {
           await this.events.connected?.(this.dialect.name);
           watch = setInterval(() => {
             if (now() - lastLine < quietS) return;
-            this.say('lost', `${this.transport.where}: silent for ${quietS} s`);
+            this.teller.say('lost', `${this.transport.where}: silent for ${quietS} s`);
             connection.close();
           }, 250);
           if (!this.running) connection.close();
@@ -112,14 +104,6 @@ export class MeterSource implements Source {
     const stamp = seconds ?? (rateHz === null ? null : this.lines / rateHz);
     this.lines++;
     const at = stamp === null ? arrived : this.clock.map(stamp, arrived);
-    if (this.lastAt !== null) {
-      const space = at - this.lastAt;
-      if (space <= 0) return;
-      if (space > Math.max(gapLeastS, gapFactor * this.spacing)) this.events.gap(this.lastAt, at, 'no line came');
-      else this.spacing = this.spacing === 0 ? space : 0.9 * this.spacing + 0.1 * space;
-    }
-    this.lastAt = at;
-    this.say('measuring', '');
-    this.events.sample({ t: at, v: volts, i: amps });
+    this.teller.took({ t: at, v: volts, i: amps });
   }
 }

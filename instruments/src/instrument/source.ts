@@ -64,3 +64,36 @@ export class Pause {
     end?.();
   }
 }
+
+/** A spacing of samples that counts as a gap: this many usual ones, and at least this long. */
+const gapFactor = 5;
+const gapLeastS = 0.5;
+
+/** What every source tells in the same way: how it is, its samples in order, and the gaps between them. */
+export class Teller {
+  private health: Health | null = null;
+  private lastAt: number | null = null;
+  private spacing = 0;
+
+  constructor(private readonly events: SourceEvents) {}
+
+  say(health: Health, why: string): void {
+    if (health === this.health) return;
+    this.health = health;
+    this.events.health(health, why);
+  }
+
+  /** @param sample left out where it is not after the last */
+  took(sample: LiveSample): void {
+    if (this.lastAt !== null) {
+      const space = sample.t - this.lastAt;
+      if (space <= 0) return;
+      if (space > Math.max(gapLeastS, gapFactor * this.spacing))
+        this.events.gap(this.lastAt, sample.t, this.health === 'measuring' ? 'it answered late' : 'no measurement');
+      else this.spacing = this.spacing === 0 ? space : 0.9 * this.spacing + 0.1 * space;
+    }
+    this.lastAt = sample.t;
+    this.say('measuring', '');
+    this.events.sample(sample);
+  }
+}

@@ -1,9 +1,6 @@
 import { AnswerProblem, type ScpiSupply, type SupplyMeasurement } from './supply.ts';
-import { BackOff, Pause, type Health, type Source, type SourceEvents } from './source.ts';
+import { BackOff, Pause, Teller, type Source, type SourceEvents } from './source.ts';
 
-/** A spacing of samples that counts as a gap: this many usual ones, and at least this long. */
-const gapFactor = 5;
-const gapLeastS = 0.5;
 /** Wrong answers in a row after which the connection is made anew. */
 const mostWrong = 20;
 
@@ -25,9 +22,7 @@ export class SupplySource implements Source {
   private running = false;
   private done: Promise<void> = Promise.resolve();
   private readonly pause = new Pause();
-  private health: Health | null = null;
-  private lastAt: number | null = null;
-  private spacing = 0;
+  private readonly teller: Teller;
   /** Answers that made no sense. */
   wrong = 0;
 
@@ -35,7 +30,9 @@ export class SupplySource implements Source {
     private readonly supply: ScpiSupply,
     private readonly events: SourceEvents,
     private readonly options: PollOptions,
-  ) {}
+  ) {
+    this.teller = new Teller(events);
+  }
 
   start(): void {
     if (this.running) return;
@@ -50,17 +47,11 @@ export class SupplySource implements Source {
     await this.done;
   }
 
-  private say(health: Health, why: string): void {
-    if (health === this.health) return;
-    this.health = health;
-    this.events.health(health, why);
-  }
-
   private async go(): Promise<void> {
     const backOff = this.options.backOff ?? new BackOff();
     while (this.running) {
       try {
-        this.say('connecting', '');
+        this.teller.say('connecting', '');
         const says = await this.supply.open();
         await this.events.connected?.(says);
         backOff.reset();
@@ -68,7 +59,7 @@ export class SupplySource implements Source {
       } catch (error) {
         if (!this.running) break;
         this.supply.close();
-        this.say('lost', error instanceof Error ? error.message : String(error));
+        this.teller.say('lost', error instanceof Error ? error.message : String(error));
         await this.pause.wait(backOff.pause());
       }
     }
@@ -95,27 +86,15 @@ export class SupplySource implements Source {
       const answered = now();
       if (measured === null) {
         this.wrong++;
-        this.say('troubled', why);
+        this.teller.say('troubled', why);
         if (++wrong >= mostWrong) throw new AnswerProblem(`${wrong} wrong answers in a row, the last: ${why}`);
       } else {
         wrong = 0;
-        this.took((asked + answered) / 2, measured);
+        // It measured at some time between the question and its answer: the middle is the best guess.
+        this.teller.took({ t: (asked + answered) / 2, v: measured.volts, i: measured.amps });
       }
       const left = intervalMs - 1000 * (now() - asked);
       if (left > 0) await this.pause.wait(left);
     }
-  }
-
-  /** The instrument measured at some time between the question and its answer: the middle is the best guess. */
-  private took(at: number, { volts, amps }: SupplyMeasurement): void {
-    if (this.lastAt !== null) {
-      const space = at - this.lastAt;
-      if (space > Math.max(gapLeastS, gapFactor * this.spacing)) {
-        this.events.gap(this.lastAt, at, this.health === 'measuring' ? 'it answered late' : 'no measurement');
-      } else this.spacing = this.spacing === 0 ? space : 0.9 * this.spacing + 0.1 * space;
-    }
-    this.lastAt = at;
-    this.say('measuring', '');
-    this.events.sample({ t: at, v: volts, i: amps });
   }
 }

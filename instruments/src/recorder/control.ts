@@ -49,6 +49,7 @@ export class ControlServer {
   private readonly server = createServer((request, response) => void this.serve(request, response));
   private readonly timers: NodeJS.Timeout[] = [];
   private stateChanged = true;
+  private watching = false;
 
   constructor(
     private readonly stations: ReadonlyMap<string, Station>,
@@ -79,8 +80,12 @@ export class ControlServer {
     await new Promise((resolve) => this.server.close(resolve));
   }
 
+  /** All at once: one supply that answers late keeps no other on. */
   private async watchOver(): Promise<void> {
-    for (const station of this.stations.values()) await station.watchOver();
+    if (this.watching) return;
+    this.watching = true;
+    await Promise.all([...this.stations.values()].map((s) => s.watchOver()));
+    this.watching = false;
   }
 
   private states() {

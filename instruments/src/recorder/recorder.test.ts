@@ -375,6 +375,28 @@ describe('the output', () => {
     expect((await r.state('supply')).why).toMatch(/not heard of for 5 s/);
   });
 
+  test('that does not go off at the first try is tried again until the supply says that it is off', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    parts.supply.trouble.garbageEvery = 2;
+    await r.call('/output', { instrument: 'supply', on: false, by: me });
+    await until(async () => (await r.state('supply')).outputOn === false, 'off, as read back');
+    expect(parts.supply.panel.on).toBe(false);
+  });
+
+  test('stays off where the supply does not answer sensibly to being switched on', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    parts.supply.trouble.garbageEvery = 1;
+    expect((await r.call('/output', { instrument: 'supply', on: true, by: me })).status).not.toBe(200);
+    parts.supply.trouble.garbageEvery = 0;
+    await until(() => !parts.supply.panel.on, 'off');
+    expect((await r.state('supply')).armed).toBeNull();
+  });
+
   test('is off and read back when lost contact returns', async () => {
     const parts = await bench();
     const r = await recorder(parts);

@@ -187,6 +187,7 @@ export class Station {
     };
     const safeV = clamp(volts, bounds.mostV, policy.mostV, 'V');
     const safeA = clamp(limitA, bounds.mostA, policy.mostA, 'A');
+    this.armed = null;
     await supply.set(safeV, safeA);
     this.armed = { volts: safeV, limitA: safeA, by, clamped: cuts.join('; ') };
     this.aliveAt = this.context.now();
@@ -204,8 +205,14 @@ export class Station {
       const supply = this.theSupply();
       if (!this.armed) throw new Refusal(`${this.spec.name} is not armed.`);
       if (this.armed.by !== by) throw new Refusal(`${this.spec.name} was armed from another window; disarm it there.`);
-      await supply.switchOutput(true);
+      // Until it says otherwise it may be on: a refusal or a wrong answer ends with it off, not with a guess.
       this.outputOn = true;
+      try {
+        await supply.switchOutput(true);
+      } catch (error) {
+        await this.output(false, null).catch(() => undefined);
+        throw error;
+      }
       this.recordMarker('output-on');
     } else {
       this.armed = null;
@@ -224,6 +231,8 @@ export class Station {
 
   /** Switches off what nobody watches any more; to be called now and then. */
   async watchOver(): Promise<void> {
+    // Switching off went wrong before: again, until the supply says that it is off.
+    if (!this.armed && this.outputOn) return this.output(false, null).catch(() => undefined);
     if (!this.armed || this.context.now() - this.aliveAt <= policy.heartbeatS) return;
     this.why = `switched off: the window that armed it was not heard of for ${policy.heartbeatS} s`;
     await this.output(false, null).catch(() => undefined);

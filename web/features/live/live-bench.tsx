@@ -62,8 +62,16 @@ export function LiveBench({ view }: { view: LiveView }) {
     return () => clearInterval(timer);
   }, [isMine, act, me]);
   const instrument = station?.key ?? '';
+  /** Every supply: whoever wants it off does not look first which one is chosen. */
   const off = (): void => {
-    if (station?.kind === 'supply') void act('output', { instrument, on: false, by: me });
+    for (const s of states ?? [])
+      if (s.kind === 'supply' && (s.armed || s.outputOn !== false))
+        void act('output', { instrument: s.key, on: false, by: me });
+  };
+  const choose = (s: StationState): void => {
+    setChosenKey(s.key);
+    const fits = s.kind === 'meter' ? form.feed !== 'battery' : form.feed !== 'usb-c';
+    if (!fits) setForm({ ...form, feed: s.kind === 'meter' ? 'usb-c' : 'battery' });
   };
   const arm = (): void => void act('arm', { jobId: view.jobId, instrument, setup, by: me });
   const toggleOutput = (): void => (station?.outputOn ? off() : void act('output', { instrument, on: true, by: me }));
@@ -193,7 +201,7 @@ export function LiveBench({ view }: { view: LiveView }) {
                   type="button"
                   className="button w-full flex-col items-start justify-center gap-0 py-1.5 text-left"
                   aria-pressed={s.key === station.key}
-                  onClick={() => setChosenKey(s.key)}
+                  onClick={() => choose(s)}
                 >
                   <span className={s.key === station.key ? 'font-bold' : 'font-medium'}>{s.name}</span>
                   <span className="text-sm font-normal text-muted">
