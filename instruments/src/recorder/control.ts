@@ -1,9 +1,9 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import * as yup from 'yup';
 import { markerEvents, type MarkerEvent } from '@umbral/core';
-import { bodyOf, holdsToken, TooMuch } from '../http.ts';
+import { answerJson, holdsToken, listenForJson, Refusal } from '../http.ts';
 import policy from './policy.json';
-import { Refusal, type Station } from './station.ts';
+import type { Station } from './station.ts';
 import type { RecordingOf } from './recording.ts';
 
 const named = { instrument: yup.string().strict().max(120).required() };
@@ -62,16 +62,12 @@ export class ControlServer {
   };
 
   async listen(port: number): Promise<number> {
-    await new Promise<void>((resolve, reject) => {
-      this.server.once('error', reject);
-      this.server.listen(port, '127.0.0.1', () => resolve());
-    });
+    const at = await listenForJson(this.server, port);
     this.timers.push(
       setInterval(() => this.send(), policy.sendEveryMs),
       setInterval(() => void this.watchOver(), 250),
     );
-    const address = this.server.address();
-    return typeof address === 'object' && address ? address.port : port;
+    return at;
   }
 
   async close(): Promise<void> {
@@ -100,28 +96,13 @@ export class ControlServer {
   }
 
   private async serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    const answer = (status: number, value: unknown): void => {
-      response.writeHead(status, { 'content-type': 'application/json' });
-      response.end(JSON.stringify(value));
-    };
-    try {
-      if (!holdsToken(request, this.token)) return answer(401, { problem: 'the token is missing or wrong' });
-      const { pathname } = new URL(request.url ?? '/', 'http://127.0.0.1');
-      if (request.method === 'GET' && pathname === '/state') return answer(200, this.states());
-      if (request.method === 'GET' && pathname === '/events') return this.stream(request, response);
-      const name = pathname.slice(1);
-      if (request.method !== 'POST' || !Object.hasOwn(schemas, name))
-        return answer(404, { problem: 'nothing is here' });
-      const body = await bodyOf(request);
-      return answer(200, await this.act(name as keyof typeof schemas, body));
-    } catch (error) {
-      const known =
-        error instanceof Refusal ||
-        error instanceof TooMuch ||
-        error instanceof yup.ValidationError ||
-        error instanceof SyntaxError;
-      answer(known ? 409 : 500, { problem: error instanceof Error ? error.message : String(error) });
-    }
+    if (request.method === 'GET' && request.url === '/events' && holdsToken(request, this.token))
+      return this.stream(request, response);
+    await answerJson(request, response, this.token, (path, body) => {
+      if (path === 'GET /state') return this.states();
+      const name = path.replace('POST /', '');
+      return Object.hasOwn(schemas, name) ? this.act(name as keyof typeof schemas, body) : undefined;
+    });
   }
 
   private stream(request: IncomingMessage, response: ServerResponse): void {

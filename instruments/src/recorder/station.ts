@@ -11,17 +11,10 @@ import {
   type SourceEvents,
 } from '../instrument/index.ts';
 import { serialTransport, tcpTransport, type Transport } from '../transport/index.ts';
+import { Refusal } from '../http.ts';
 import policy from './policy.json';
 import { Recording, type RecordingOf } from './recording.ts';
 import type { InstrumentSpec } from './spec.ts';
-
-/** Something that was asked for and cannot be; the message is for the person who asked. */
-export class Refusal extends Error {
-  constructor(message: string) {
-    super(message);
-    this.name = 'Refusal';
-  }
-}
 
 /** Bounds for the output beyond those of the bench, with their reason. Volts, amperes. */
 export interface Bounds {

@@ -12,7 +12,7 @@ import {
   type Profile,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { bodyOf, holdsToken, TooMuch } from '../http.ts';
+import { answerJson, listenForJson } from '../http.ts';
 import type { SimulatedBench } from './bench.ts';
 
 const handInput = yup.object({
@@ -50,38 +50,21 @@ export class HandsServer {
     private readonly token: string,
   ) {}
 
-  async listen(port: number): Promise<number> {
-    await new Promise<void>((resolve, reject) => {
-      this.server.once('error', reject);
-      this.server.listen(port, '127.0.0.1', () => resolve());
-    });
-    const address = this.server.address();
-    return typeof address === 'object' && address ? address.port : port;
+  listen(port: number): Promise<number> {
+    return listenForJson(this.server, port);
   }
 
   close(): Promise<unknown> {
     return new Promise((resolve) => this.server.close(resolve));
   }
 
-  private async serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    const answer = (status: number, value: unknown): void => {
-      response.writeHead(status, { 'content-type': 'application/json' });
-      response.end(JSON.stringify(value));
-    };
-    try {
-      if (!holdsToken(request, this.token)) return answer(401, { problem: 'the token is missing or wrong' });
-      if (request.method === 'POST' && request.url === '/hand') this.act(await bodyOf(request));
-      else if (request.method === 'POST' && request.url === '/lay') this.lay(await bodyOf(request));
-      else if (request.method !== 'GET' || request.url !== '/state') return answer(404, { problem: 'nothing is here' });
-      return answer(200, this.state());
-    } catch (error) {
-      const known =
-        error instanceof RangeError ||
-        error instanceof TooMuch ||
-        error instanceof yup.ValidationError ||
-        error instanceof SyntaxError;
-      answer(known ? 409 : 500, { problem: error instanceof Error ? error.message : String(error) });
-    }
+  private serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    return answerJson(request, response, this.token, (path, body) => {
+      if (path === 'POST /hand') this.act(body);
+      else if (path === 'POST /lay') this.lay(body);
+      else if (path !== 'GET /state') return undefined;
+      return this.state();
+    });
   }
 
   private state() {

@@ -29,16 +29,18 @@ export function LiveSilhouette({
   });
   path += 'V300Z';
   const now = levels.at(-1) ?? null;
+  if (levels.length === 0)
+    return (
+      <p className="grid h-[300px] place-items-center border-b-2 border-umbra text-center text-muted">
+        Check polarity and battery out. Then record, arm, output on, wait two seconds, press power and say so.
+      </p>
+    );
   return (
     <svg
       viewBox={`0 0 ${width} ${height}`}
       preserveAspectRatio="none"
       role="img"
-      aria-label={
-        levels.length === 0
-          ? 'Nothing is being recorded'
-          : `Current so far, now ${formatCurrent(now)} after ${Math.round(shape?.end ?? 0)} s`
-      }
+      aria-label={`Current so far, now ${formatCurrent(now)} after ${Math.round(shape?.end ?? 0)} s`}
       className="h-[300px] w-full"
     >
       {pressedAt !== null && <path d={bandPath(band, pressedAt, seconds, x, y)} className="fill-penumbra opacity-70" />}
