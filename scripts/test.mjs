@@ -2,7 +2,7 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ensureChromium, ensurePackages, ensureScpiClient, ensureWebBuild } from './lib/install.mjs';
+import { ensureChromium, ensurePackages, ensureInstrumentTools, ensureWebBuild } from './lib/install.mjs';
 import { freePort } from './lib/ports.mjs';
 import { migrate, startCluster } from './lib/postgres.mjs';
 import { main, root, run, say } from './lib/run.mjs';
@@ -60,7 +60,7 @@ main(async () => {
   try {
     await ensurePackages();
     await ensureChromium();
-    await ensureScpiClient();
+    await ensureInstrumentTools();
     const cluster = await startCluster(join(root, '.data', `test-${process.pid}`), { throwAway: true });
     stops.push(async () => {
       await cluster.stop();

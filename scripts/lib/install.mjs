@@ -58,11 +58,16 @@ export async function ensureChromium() {
   if (!existsSync('/usr/bin/chromium')) await ensureDebian(['chromium'], 'Chromium');
 }
 
-/** An ordinary SCPI client that the simulated supply is tried with; without it that one test is left out. */
-export async function ensureScpiClient() {
-  if (existsSync('/usr/bin/lxi')) return;
-  if (isRoot) await ensureDebian(['lxi-tools'], 'lxi-tools').catch((error) => say(error.message));
-  else say('lxi-tools is not installed: the test with an ordinary SCPI client is left out.');
+/** What the instruments are tried with beside our own code; where one cannot be installed its tests are left out. */
+export async function ensureInstrumentTools() {
+  for (const [program, name, what] of [
+    ['lxi', 'lxi-tools', 'with an ordinary SCPI client'],
+    ['socat', 'socat', 'over a serial port'],
+  ]) {
+    if (existsSync(`/usr/bin/${program}`)) continue;
+    if (isRoot) await ensureDebian([name], name).catch((error) => say(error.message));
+    else say(`${name} is not installed: the tests ${what} are left out.`);
+  }
 }
 
 function* sourceFiles(folder) {

@@ -1,7 +1,6 @@
 import { fork } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { once } from 'node:events';
-import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { freePort } from './ports.mjs';
 import { Problem, root, say } from './run.mjs';
@@ -34,30 +33,6 @@ export async function startSimulatedBench() {
   return { ports: said, stop: stopOf(child) };
 }
 
-/** Writes the list of instruments where there is none yet. */
-function instrumentsFile(folder, bench) {
-  const file = join(folder, bench ? 'instruments-demo.json' : 'instruments.json');
-  const simulated = (key, name, kind, port, dialect) => ({
-    key,
-    name,
-    kind,
-    transport: { kind: 'tcp', host: '127.0.0.1', port },
-    dialect,
-    simulated: true,
-  });
-  // The simulated ones listen elsewhere after every start.
-  if (bench)
-    writeFileSync(
-      file,
-      JSON.stringify([
-        simulated('bench-supply', 'Simulated supply', 'supply', bench.ports.supply, 'scpi-usual'),
-        simulated('port-meter', 'Simulated USB-C meter', 'meter', bench.ports.meter, 'lines-usual'),
-      ]),
-    );
-  else if (!existsSync(file)) writeFileSync(file, '[]\n');
-  return file;
-}
-
 /**
  * Starts the recorder, and starts it again whenever it dies, on the same port so that nobody has to be told.
  *
@@ -68,7 +43,8 @@ export async function startRecorder({ folder, databaseUrl, bench }) {
   const env = {
     DATABASE_URL: databaseUrl,
     UMBRAL_RECORDER_PORT: String(port),
-    UMBRAL_INSTRUMENTS: instrumentsFile(folder, bench),
+    UMBRAL_DIALECTS: join(folder, 'dialects'),
+    UMBRAL_SIMULATED: bench ? JSON.stringify(bench.ports) : '',
   };
   let stopping = false;
   let pause = 500;

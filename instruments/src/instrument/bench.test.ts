@@ -6,7 +6,7 @@ import { parseFault, shippedProfile, shippedProfiles, type Profile } from '@umbr
 import { usualLines, usualScpi } from '../dialect/index.ts';
 import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
 import { tcpTransport } from '../transport/index.ts';
-import { BackOff, MeterSource, ScpiSupply, SupplySource, type LiveSample } from './index.ts';
+import { AnswerProblem, BackOff, MeterSource, ScpiSupply, SupplySource, type LiveSample } from './index.ts';
 
 const phone: Profile = shippedProfile('tallgate-moorcall-2') ?? shippedProfiles[0];
 const now = (): number => performance.now() / 1000;
@@ -132,6 +132,32 @@ describe('a supply over a socket', () => {
     expect((await supply.settings()).limitA).toBe(1);
   });
 
+  test('answers out of order are never taken for settings, and it comes into step again', async () => {
+    const { transport, simulated } = await aSupply();
+    const supply = new ScpiSupply(transport, usualScpi);
+    await supply.open();
+    closing.push(() => supply.close());
+    simulated.trouble.repeatEvery = 3;
+    let refused = 0;
+    for (let k = 0; k < 25; k++) {
+      try {
+        await supply.set(3 + k / 100, 1.5);
+        expect(simulated.panel).toMatchObject({ setV: 3 + k / 100, limitA: 1.5 });
+        await supply.measure();
+        await supply.mode();
+      } catch (error) {
+        if (!(error instanceof AnswerProblem)) throw error;
+        refused++;
+      }
+    }
+    expect(supply.isOpen).toBe(true);
+    expect(refused).toBeGreaterThan(0);
+    simulated.trouble.repeatEvery = 0;
+    await supply.set(4.2, 0.7);
+    expect(await supply.settings()).toEqual({ volts: 4.2, limitA: 0.7, on: false });
+    expect(supply.unasked).toBeGreaterThan(0);
+  });
+
   test('nothing there is said with where and why', async () => {
     const server = createServer();
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
@@ -206,6 +232,18 @@ describe('measuring without end', () => {
     expect(health).toContain('troubled');
     expect(health.at(-1)).toMatch(/measuring|troubled/);
     for (const s of samples) expect(s.v).toBeLessThan(1);
+    expect(inOrder(samples)).toBe(true);
+  });
+
+  test('answers out of order end with measurements again, each after the one before', async () => {
+    const { simulated, samples, source } = await running();
+    simulated.trouble.repeatEvery = 5;
+    await until(() => samples.length > 40, 'samples in spite of it');
+    simulated.trouble.repeatEvery = 0;
+    const from = samples.length;
+    const wrong = source.wrong;
+    await until(() => samples.length > from + 40, 'samples after it');
+    expect(source.wrong - wrong).toBeLessThanOrEqual(2);
     expect(inOrder(samples)).toBe(true);
   });
 

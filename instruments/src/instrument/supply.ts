@@ -18,7 +18,13 @@ export interface SupplyMeasurement {
 const answerTimeoutMs = 3000;
 const mostErrors = 32;
 
+/** After a line that was dropped: how long until an identity that never came is asked for again. */
+const quietMs = 500;
+
 interface Waiting {
+  /** Whether a line can be the answer; others are dropped. */
+  accepts: (line: string) => boolean;
+  dropped?: () => void;
   resolve: (line: string) => void;
   reject: (error: Error) => void;
   timer: NodeJS.Timeout;
@@ -27,13 +33,17 @@ interface Waiting {
 /**
  * A bench supply that speaks SCPI. One query is under way at a time; whatever was set is read back from the instrument
  * and never assumed. A supply that does not answer in time is disconnected, so that a late answer is never taken for
- * that of another question.
+ * that of another question; one that answers too often, or something else than was asked, is first asked who it is, and
+ * what comes before that answer is dropped.
  */
 export class ScpiSupply {
   private connection: Connection | null = null;
   private waiting: Waiting | null = null;
   private forget: (() => void) | null = null;
   private queue: Promise<unknown> = Promise.resolve();
+  private identity = '';
+  /** Whether a line may still come, or may have been taken, for another question than its own. */
+  private inDoubt = false;
   /** Lines that came without having been asked for. */
   unasked = 0;
 
@@ -65,7 +75,8 @@ export class ScpiSupply {
       closed: (reason) => isCurrent && this.closed(reason),
     });
     if (this.dialect.clear) await this.tell(this.dialect.clear);
-    return this.ask(this.dialect.identify);
+    this.inDoubt = false;
+    return (this.identity = await this.ask(this.dialect.identify));
   }
 
   close(): void {
@@ -81,6 +92,7 @@ export class ScpiSupply {
     const { dialect } = this;
     const put = (command: string, value: number): Promise<void> =>
       this.tell(command.replace('{value}', value.toFixed(dialect.decimals)));
+    this.inDoubt = true;
     // The limit first: a higher voltage never meets an old, higher limit.
     await put(dialect.setLimit, limitA);
     await put(dialect.setVolts, volts);
@@ -102,6 +114,7 @@ export class ScpiSupply {
    * @throws {AnswerProblem} where the supply says that its output stands otherwise
    */
   async switchOutput(on: boolean): Promise<void> {
+    this.inDoubt = true;
     await this.tell(on ? this.dialect.outputOn : this.dialect.outputOff);
     await this.refuseErrors();
     const is = await this.isOn();
@@ -111,7 +124,7 @@ export class ScpiSupply {
   async isOn(): Promise<boolean> {
     const answer = await this.ask(this.dialect.askOutput);
     const on = readSwitch(answer);
-    if (on === null) throw new AnswerProblem(`"${answer.slice(0, 80)}" does not say whether the output is on`);
+    if (on === null) throw this.notAnAnswer(`"${answer.slice(0, 80)}" does not say whether the output is on`);
     return on;
   }
 
@@ -127,7 +140,7 @@ export class ScpiSupply {
     const answer = await this.ask(measureBoth);
     const [volts, amps, ...more] = answer.split(/[;,]/).map(readNumber);
     if (volts === null || volts === undefined || amps === null || amps === undefined || more.length > 0)
-      throw new AnswerProblem(`"${answer.slice(0, 80)}" is not a voltage and a current`);
+      throw this.notAnAnswer(`"${answer.slice(0, 80)}" is not a voltage and a current`);
     return { volts, amps };
   }
 
@@ -165,7 +178,7 @@ export class ScpiSupply {
   private async askNumber(query: string): Promise<number> {
     const answer = await this.ask(query);
     const value = readNumber(answer);
-    if (value === null) throw new AnswerProblem(`"${answer.slice(0, 80)}" is no number (asked ${query})`);
+    if (value === null) throw this.notAnAnswer(`"${answer.slice(0, 80)}" is no number (asked ${query})`);
     return value;
   }
 
@@ -178,22 +191,47 @@ export class ScpiSupply {
 
   /** @throws {AnswerProblem} after the time-out, {@link ConnectionProblem} where the connection ends before */
   private ask(query: string): Promise<string> {
-    return this.inTurn(
-      () =>
-        new Promise<string>((resolve, reject) => {
-          const connection = this.opened();
-          const seconds = (this.options.timeoutMs ?? answerTimeoutMs) / 1000;
-          const timer = setTimeout(() => {
-            this.waiting = null;
-            const problem = `no answer to ${query} within ${seconds} s`;
-            reject(new AnswerProblem(problem));
-            connection.close();
-            this.closed(problem);
-          }, 1000 * seconds);
-          this.waiting = { resolve, reject, timer };
-          connection.send(query + this.dialect.terminator);
-        }),
-    );
+    return this.inTurn(async () => {
+      if (this.inDoubt) await this.comeInStep();
+      return this.put(query, () => true);
+    });
+  }
+
+  /** Drops everything until the supply says who it is. */
+  private async comeInStep(): Promise<void> {
+    this.inDoubt = false;
+    let again: NodeJS.Timeout | undefined;
+    const dropped = (): void => {
+      clearTimeout(again);
+      // The answer itself may have been the noise that was dropped.
+      again = setTimeout(() => this.connection?.send(this.dialect.identify + this.dialect.terminator), quietMs);
+    };
+    try {
+      await this.put(this.dialect.identify, (line) => line === this.identity, dropped);
+    } finally {
+      clearTimeout(again);
+    }
+  }
+
+  private put(query: string, accepts: Waiting['accepts'], dropped?: () => void): Promise<string> {
+    return new Promise<string>((resolve, reject) => {
+      const connection = this.opened();
+      const seconds = (this.options.timeoutMs ?? answerTimeoutMs) / 1000;
+      const timer = setTimeout(() => {
+        this.waiting = null;
+        const problem = `no answer to ${query} within ${seconds} s`;
+        reject(new AnswerProblem(problem));
+        connection.close();
+        this.closed(problem);
+      }, 1000 * seconds);
+      this.waiting = { accepts, dropped, resolve, reject, timer };
+      connection.send(query + this.dialect.terminator);
+    });
+  }
+
+  private notAnAnswer(message: string): AnswerProblem {
+    this.inDoubt = true;
+    return new AnswerProblem(message);
   }
 
   private opened(): Connection {
@@ -209,8 +247,10 @@ export class ScpiSupply {
 
   private answered(line: string): void {
     const { waiting } = this;
-    if (!waiting) {
+    if (!waiting?.accepts(line)) {
       this.unasked++;
+      if (waiting) waiting.dropped?.();
+      else this.inDoubt = true;
       return;
     }
     this.waiting = null;

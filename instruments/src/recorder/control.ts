@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import * as yup from 'yup';
 import { markerEvents, type MarkerEvent } from '@umbral/core';
 import { answerJson, holdsToken, listenForJson, Refusal } from '../http.ts';
+import type { SampleBlock } from '../store/samples.ts';
 import policy from './policy.json';
 import type { Station } from './station.ts';
 import type { RecordingOf } from './recording.ts';
@@ -31,6 +32,7 @@ const schemas = {
     setup: yup.object().required(),
     instrumentSettings: yup.object().default({}),
     after: yup.string().strict().max(80).nullable().default(null),
+    stopAfterS: yup.number().strict().positive().max(86_400).nullable().default(null),
   }),
   stop: yup.object(named),
   mark: yup.object({
@@ -54,6 +56,7 @@ export class ControlServer {
   constructor(
     private readonly stations: ReadonlyMap<string, Station>,
     private readonly token: string,
+    private readonly bench: { settings: () => unknown; reload: () => Promise<unknown> },
   ) {}
 
   /** To be called when something changed that others should see. */
@@ -100,6 +103,8 @@ export class ControlServer {
       return this.stream(request, response);
     await answerJson(request, response, this.token, (path, body) => {
       if (path === 'GET /state') return this.states();
+      if (path === 'GET /settings') return this.bench.settings();
+      if (path === 'POST /reload') return this.bench.reload();
       const name = path.replace('POST /', '');
       return Object.hasOwn(schemas, name) ? this.act(name as keyof typeof schemas, body) : undefined;
     });
@@ -137,8 +142,8 @@ export class ControlServer {
         return {};
       }
       case 'record': {
-        const { instrument, jobId, feed, setup, instrumentSettings, after } = valid(schemas.record);
-        const of = { jobId, feed, setup, instrument: instrumentSettings, after } as unknown as RecordingOf;
+        const { instrument, instrumentSettings, ...rest } = valid(schemas.record);
+        const of = { ...rest, instrument: instrumentSettings } as unknown as RecordingOf;
         return { recording: await this.station(instrument).record(of) };
       }
       case 'stop':
@@ -150,6 +155,10 @@ export class ControlServer {
       }
     }
   }
+}
+
+function plain({ t, v, i }: SampleBlock): { t: number[]; v: number[]; i: number[] } {
+  return { t: Array.from(t), v: Array.from(v), i: Array.from(i) };
 }
 
 /** One reader of the events, and how far it has come in each recording. */
@@ -176,10 +185,14 @@ class EventStream {
       if (!recording) continue;
       const from = this.rows.get(recording.id) ?? 0;
       const found = stations.get(key)?.since(recording.id, from);
-      if (!found || found.t.length === 0) continue;
-      this.rows.set(recording.id, from + found.t.length);
-      this.write('samples', { instrument: key, recording: recording.id, from, ...found });
+      if (!found) continue;
+      this.rows.set(recording.id, found.rows);
+      const of = { instrument: key, recording: recording.id };
+      if ('outline' in found) this.write('outline', { ...of, rows: found.rows, outline: found.outline });
+      else this.write('samples', { ...of, from, ...plain(found.samples) });
     }
+    // A recording that is over is asked for no more.
+    for (const id of this.rows.keys()) if (!states.some((s) => s.recording?.id === id)) this.rows.delete(id);
     if (Date.now() - this.beatAt > 15_000) this.response.write(': beat\n\n');
   }
 

@@ -1,7 +1,6 @@
-import { readFileSync } from 'node:fs';
 import pino from 'pino';
 import { Recorder } from './recorder.ts';
-import { readInstruments } from './spec.ts';
+import type { SimulatedPorts } from './roster.ts';
 
 /** How long a stop waits for the database before what is held is given up. */
 const patienceMs = 20_000;
@@ -14,11 +13,13 @@ function setting(name: string): string {
 
 const log = pino({ name: 'recorder' });
 const main = async (): Promise<void> => {
+  const simulated = process.env.UMBRAL_SIMULATED;
   const recorder = new Recorder({
     databaseUrl: setting('DATABASE_URL'),
     token: setting('UMBRAL_RECORDER_TOKEN'),
     port: Number(process.env.UMBRAL_RECORDER_PORT ?? 0),
-    instruments: readInstruments(JSON.parse(readFileSync(setting('UMBRAL_INSTRUMENTS'), 'utf8'))),
+    dialectFolder: setting('UMBRAL_DIALECTS'),
+    simulated: simulated ? (JSON.parse(simulated) as SimulatedPorts) : null,
   });
   const stop = (): void => {
     void recorder.stop(AbortSignal.timeout(patienceMs)).then(() => process.exit(0));

@@ -1,135 +1,15 @@
-import { fork, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import knex from 'knex';
-import {
-  parseFault,
-  shippedProfile,
-  shippedProfiles,
-  unknownInstrument,
-  unknownSetup,
-  type Profile,
-} from '@umbral/core';
-import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
-import { unpackSamples } from '../store/samples.ts';
+import { unknownInstrument, unknownSetup } from '@umbral/core';
 import { CuttableWay } from '../testing/proxy.ts';
-import { makeTestSchema, type TestSchema } from '../testing/schema.ts';
-import { Recorder, Recording, type InstrumentSpec, type StationState } from './index.ts';
+import { pause, token, until, useRecorders } from '../testing/recorders.ts';
+import { Recorder, Recording } from './index.ts';
 
-const phone: Profile = shippedProfile('tallgate-moorcall-2') ?? shippedProfiles[0];
-const token = 'a-token-for-tests';
 const me = 'window-one';
 const bounds = { mostV: 4.4, mostA: 3, why: 'this model’s battery is full at 4.4 V' };
-const now = (): number => performance.now() / 1000;
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-
-let schema: TestSchema;
-let jobId: number;
-beforeAll(async () => {
-  schema = await makeTestSchema();
-  const [{ id }] = (await schema
-    .db('jobs')
-    .insert({ label: 'a phone on the bench', device_class: 'phone', model: phone.name, expect: '{}', intake: '{}' })
-    .returning('id')) as { id: number }[];
-  jobId = id;
-}, 60_000);
-afterAll(() => schema.drop());
-
-const closing: (() => Promise<unknown> | unknown)[] = [];
-afterEach(async () => {
-  for (const close of closing.splice(0).reverse()) await close();
-});
-
-async function until<T>(
-  ask: () => Promise<T | null | false> | T | null | false,
-  what: string,
-  seconds = 20,
-): Promise<T> {
-  const end = now() + seconds;
-  for (;;) {
-    const found = await ask();
-    if (found) return found;
-    if (now() > end) throw new Error(`it never came: ${what}`);
-    await pause(20);
-  }
-}
-
-async function bench(fault = 'none') {
-  const simulated = new SimulatedBench(phone, [parseFault(phone, fault)], now);
-  const supply = new SimulatedSupply(simulated);
-  const meter = new SimulatedMeter(simulated, { rateHz: 200 });
-  const [supplyPort, meterPort] = [await supply.listen(), await meter.listen()];
-  closing.push(
-    () => supply.close(),
-    () => meter.close(),
-  );
-  const spec = (key: string, kind: InstrumentSpec['kind'], port: number): InstrumentSpec => ({
-    key,
-    name: `the ${key}`,
-    kind,
-    transport: { kind: 'tcp', host: '127.0.0.1', port },
-    dialect: kind === 'supply' ? 'scpi-usual' : 'lines-usual',
-    calibration: { gainV: 1, offsetV: 0, gainA: 1, offsetA: 0 },
-    simulated: true,
-  });
-  return { simulated, supply, meter, specs: [spec('supply', 'supply', supplyPort), spec('meter', 'meter', meterPort)] };
-}
-
-/** Speaks to a recorder as the web application does. */
-function client(port: number) {
-  const call = async (path: string, body?: unknown, withToken = token) => {
-    const answer = await fetch(`http://127.0.0.1:${port}${path}`, {
-      method: body === undefined ? 'GET' : 'POST',
-      headers: { authorization: `Bearer ${withToken}` },
-      body: body === undefined ? undefined : JSON.stringify(body),
-    });
-    return { status: answer.status, value: (await answer.json()) as Record<string, unknown> };
-  };
-  const states = async () => (await call('/state')).value as unknown as StationState[];
-  const state = async (key: string) => {
-    const found = (await states()).find((s) => s.key === key);
-    if (!found) throw new Error(`no ${key}`);
-    return found;
-  };
-  return {
-    call,
-    states,
-    state,
-    measuring: () => until(async () => (await states()).every((s) => s.health === 'measuring'), 'all measure'),
-    record: async (key: string): Promise<number> => {
-      const body = { instrument: key, jobId, feed: key === 'meter' ? 'usb-c' : 'battery', setup: unknownSetup };
-      const { status, value } = await call('/record', body);
-      if (status !== 200) throw new Error(String(value.problem));
-      return value.recording as number;
-    },
-  };
-}
-
-async function recorder(parts: Awaited<ReturnType<typeof bench>>, databaseUrl = schema.url) {
-  const made = new Recorder({ databaseUrl, token, port: 0, instruments: parts.specs });
-  const port = await made.start();
-  closing.push(() => made.stop(AbortSignal.timeout(5000)));
-  const speak = client(port);
-  await speak.measuring();
-  return { ...speak, port, recorder: made };
-}
-
-async function samplesOf(recordingId: number) {
-  const rows = (await schema.db('recording_chunks').where({ recording_id: recordingId }).orderBy('seq')) as {
-    seq: number;
-    rows: number;
-    samples: Buffer;
-  }[];
-  expect(rows.map((r) => r.seq)).toEqual(rows.map((_, k) => k));
-  const t: number[] = [];
-  for (const row of rows) t.push(...(await unpackSamples(row)).t);
-  expect(t.every((x, k) => k === 0 || x > t[k - 1])).toBe(true);
-  return t;
-}
-const rowOf = (id: number) => schema.db('recordings').where({ id }).first<Record<string, unknown>>();
+const use = useRecorders();
+const { bench, recorder, ownProcess, samplesOf, rowOf, closing } = use;
 
 describe('a recording', () => {
   test('is written while it goes on, with its markers, and finished when everything is in', async () => {
@@ -165,13 +45,13 @@ describe('a recording', () => {
   test('a second one of the same instrument is refused, with the job that has it', async () => {
     const r = await recorder(await bench());
     await r.record('meter');
-    await expect(r.record('meter')).rejects.toThrow(`the meter records already, for job ${jobId}`);
+    await expect(r.record('meter')).rejects.toThrow(`the meter records already, for job ${use.jobId}`);
   });
 
   test('a database that goes away for ten seconds costs no sample', async () => {
-    const { hostname, port } = new URL(schema.url);
+    const { hostname, port } = new URL(use.schema.url);
     const way = new CuttableWay({ host: hostname, port: Number(port) });
-    const through = new URL(schema.url);
+    const through = new URL(use.schema.url);
     through.port = String(await way.listen());
     closing.push(() => way.close());
     const parts = await bench();
@@ -196,10 +76,16 @@ describe('a recording', () => {
   });
 
   test('a full database is said, and what came is kept until there is room', async () => {
-    const db = knex({ client: 'pg', connection: schema.url, pool: { min: 0, max: 2 } });
+    const db = knex({ client: 'pg', connection: use.schema.url, pool: { min: 0, max: 2 } });
     closing.push(() => db.destroy());
     const said: (string | null)[] = [];
-    const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
+    const of = {
+      jobId: use.jobId,
+      feed: 'battery' as const,
+      setup: unknownSetup,
+      instrument: unknownInstrument,
+      after: null,
+    };
     const recording = await Recording.begin(
       db,
       'quota',
@@ -210,23 +96,29 @@ describe('a recording', () => {
         trouble: (problem) => said.push(problem),
       },
     );
-    await schema.db.raw(`CREATE FUNCTION no_room() RETURNS trigger AS
+    await use.schema.db.raw(`CREATE FUNCTION no_room() RETURNS trigger AS
       $$ BEGIN RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = '53100'; END $$ LANGUAGE plpgsql`);
-    await schema.db.raw('CREATE TRIGGER full_disk BEFORE INSERT ON recording_chunks EXECUTE FUNCTION no_room()');
+    await use.schema.db.raw('CREATE TRIGGER full_disk BEFORE INSERT ON recording_chunks EXECUTE FUNCTION no_room()');
     for (let k = 0; k < 500; k++) recording.add({ t: k * 0.01, v: 4, i: 0.1 });
     await until(() => said.length > 0, 'the message');
     expect(said[0]).toContain('No space left on device');
     expect(recording.written).toBe(0);
-    await schema.db.raw('DROP TRIGGER full_disk ON recording_chunks');
+    await use.schema.db.raw('DROP TRIGGER full_disk ON recording_chunks');
     expect(await recording.finish(AbortSignal.timeout(10_000))).toBe(true);
     expect(await samplesOf(recording.id)).toHaveLength(500);
   });
 
   test('what comes after more than can be held ends it, and says so', async () => {
     const said: (string | null)[] = [];
-    const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
+    const of = {
+      jobId: use.jobId,
+      feed: 'battery' as const,
+      setup: unknownSetup,
+      instrument: unknownInstrument,
+      after: null,
+    };
     const recording = await Recording.begin(
-      schema.db,
+      use.schema.db,
       'flood',
       of,
       { now: 0, wall: new Date() },
@@ -245,8 +137,14 @@ describe('a recording', () => {
   });
 
   test('an instant that is not after the last is left out', async () => {
-    const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
-    const recording = await Recording.begin(schema.db, 'order', of, { now: 5, wall: new Date() });
+    const of = {
+      jobId: use.jobId,
+      feed: 'battery' as const,
+      setup: unknownSetup,
+      instrument: unknownInstrument,
+      after: null,
+    };
+    const recording = await Recording.begin(use.schema.db, 'order', of, { now: 5, wall: new Date() });
     const times = [4, 5, 6, 6, 5.5, 7];
     expect(times.map((t) => recording.add({ t, v: 1, i: 1 }))).toEqual([false, true, true, false, false, true]);
     await recording.finish();
@@ -255,25 +153,6 @@ describe('a recording', () => {
 });
 
 describe('a recorder that dies', () => {
-  async function ownProcess(parts: Awaited<ReturnType<typeof bench>>) {
-    const folder = mkdtempSync(join(tmpdir(), 'umbral-recorder-'));
-    const file = join(folder, 'instruments.json');
-    writeFileSync(file, JSON.stringify(parts.specs));
-    const child: ChildProcess = fork(join(__dirname, '../../dist/recorder/main.js'), {
-      silent: true,
-      execArgv: [],
-      env: { ...process.env, DATABASE_URL: schema.url, UMBRAL_RECORDER_TOKEN: token, UMBRAL_INSTRUMENTS: file },
-    });
-    closing.push(() => {
-      child.kill('SIGKILL');
-      rmSync(folder, { recursive: true, force: true });
-    });
-    const [{ port }] = (await once(child, 'message')) as [{ port: number }];
-    const speak = client(port);
-    await speak.measuring();
-    return { ...speak, child };
-  }
-
   test('loses at most the last second, and the next one finds the recording interrupted', async () => {
     const parts = await bench();
     const first = await ownProcess(parts);
@@ -320,7 +199,7 @@ describe('a recorder that dies', () => {
   test('two of them do not work on one database', async () => {
     const parts = await bench();
     await recorder(parts);
-    const other = new Recorder({ databaseUrl: schema.url, token, port: 0, instruments: [] });
+    const other = new Recorder({ databaseUrl: use.schema.url, token, port: 0, instruments: [] });
     closing.push(() => other.stop());
     await expect(other.start()).rejects.toThrow('another recorder works on this database already');
   });
@@ -464,5 +343,42 @@ describe('the control channel', () => {
     const stored = await samplesOf(id);
     expect(times.length).toBeGreaterThan(50);
     expect(times).toEqual(stored.slice(0, times.length));
+  });
+
+  test('a reader who comes to a long recording is given its outline, then what follows', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const id = await r.record('meter');
+    await until(async () => ((await r.state('meter')).recording?.rows ?? 0) > 300, 'some samples');
+    // A row that is not there any more, as after a very long absence.
+    const stale = { authorization: `Bearer ${token}`, 'last-event-id': `${id}:999999999` };
+    const answer = await fetch(`http://127.0.0.1:${r.port}/events`, { headers: stale });
+    const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
+    let text = '';
+    while ((text.match(/^event: (samples|outline)/gm) ?? []).length < 3) text += (await reader.read()).value ?? '';
+    await reader.cancel();
+    const events = [...text.matchAll(/event: (samples|outline)\n.*\ndata: (.*)\n/g)];
+    expect(events[0][1]).toBe('outline');
+    const first = JSON.parse(events[0][2]) as { rows: number; outline: { counts: number[] } };
+    expect(first.outline.counts.reduce((a, b) => a + b, 0)).toBe(first.rows);
+    expect(events[1][1]).toBe('samples');
+    expect((JSON.parse(events[1][2]) as { from: number }).from).toBe(first.rows);
+  });
+
+  test('a recording ends by its time, output off, and says that it did', async () => {
+    const r = await recorder(await bench());
+    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    const body = { instrument: 'supply', jobId: use.jobId, feed: 'battery', setup: unknownSetup, stopAfterS: 1.5 };
+    const { recording } = (await r.call('/record', body)).value;
+    const state = await until(async () => {
+      const s = await r.state('supply');
+      return s.recording === null && s.outputOn === false && s;
+    }, 'the end');
+    expect(state.ended).toEqual({ id: recording, jobId: use.jobId, why: 'by its time' });
+    const t = await samplesOf(Number(recording));
+    expect(t[t.length - 1]).toBeGreaterThan(1);
+    expect(t[t.length - 1]).toBeLessThan(2.5);
+    expect((await rowOf(Number(recording)))?.state).toBe('finished');
   });
 });

@@ -10,6 +10,8 @@ export interface RecordingOf {
   setup: Setup;
   instrument: Instrument;
   after: string | null;
+  /** Ends by itself after so many seconds. */
+  stopAfterS?: number | null;
 }
 
 export interface Gap {

@@ -1,4 +1,4 @@
-import { noCalibration, readInstruments } from './index.ts';
+import { noCalibration, readInstrument } from './index.ts';
 
 const supply = {
   key: 'supply-1',
@@ -10,31 +10,25 @@ const supply = {
 
 describe('the instruments of a bench', () => {
   test('are read, with what is usual where nothing is said', () => {
-    expect(readInstruments([supply])).toEqual([{ ...supply, calibration: noCalibration, simulated: false }]);
+    expect(readInstrument(supply)).toEqual({ ...supply, calibration: noCalibration, simulated: false });
     const serial = {
       ...supply,
       key: 'm',
       kind: 'meter',
       transport: { kind: 'serial', path: '/dev/ttyACM0', baudRate: 9600 },
     };
-    expect(readInstruments([supply, serial])[1].transport).toEqual(serial.transport);
-    expect(readInstruments([])).toEqual([]);
+    expect(readInstrument(serial).transport).toEqual(serial.transport);
   });
 
   test.each([
-    [{ kind: 'lamp' }, /instruments\[0\]: kind must be one of/],
-    [{ key: 'Left one' }, /instruments\[0\]: key must match/],
+    [{ kind: 'lamp' }, /kind must be one of/],
+    [{ key: 'Left one' }, /key must match/],
     [{ transport: { kind: 'tcp', host: 'x', port: 70_000 } }, /transport\.port must be less than or equal to 65535/],
     [{ transport: { kind: 'serial', path: '/dev/x' } }, /transport\.baudRate is a required field/],
     [{ transport: undefined }, /transport/],
     [{ calibration: { ...noCalibration, gainA: 0 } }, /calibration\.gainA must be greater than or equal to 0.5/],
     [{ colour: 'red' }, /unspecified keys: colour/],
   ])('%j is refused with its place', (change, message) => {
-    expect(() => readInstruments([{ ...supply, ...change }])).toThrow(message);
-  });
-
-  test('two with one key, or no list at all, are refused', () => {
-    expect(() => readInstruments([supply, supply])).toThrow('instruments[1].key: "supply-1" stands twice');
-    expect(() => readInstruments({})).toThrow('expected a list');
+    expect(() => readInstrument({ ...supply, ...change })).toThrow(message);
   });
 });

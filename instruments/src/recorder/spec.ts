@@ -1,11 +1,15 @@
 import * as yup from 'yup';
 
-/** An instrument of this bench, as the settings hold it. */
+/** An instrument of this bench, as the database holds it. */
 export interface InstrumentSpec {
   key: string;
   name: string;
   kind: 'supply' | 'meter';
-  transport: { kind: 'tcp'; host: string; port: number } | { kind: 'serial'; path: string; baudRate: number };
+  transport:
+    | { kind: 'tcp'; host: string; port: number }
+    | { kind: 'serial'; path: string; baudRate: number }
+    /** At the simulated bench, wherever that listens after this start. */
+    | { kind: 'simulated'; which: 'supply' | 'meter' };
   /** Id of the commands or lines that it speaks. */
   dialect: string;
   /** `shown = true * gain + offset`, found by calibrating once. Volts, amperes. */
@@ -18,26 +22,29 @@ export const noCalibration: InstrumentSpec['calibration'] = { gainV: 1, offsetV:
 
 const words = () => yup.string().strict().min(1).max(120).required();
 const number = (least: number, most: number) => yup.number().strict().min(least).max(most).required();
+
+const transports = {
+  tcp: () => ({ host: words(), port: number(1, 65_535).integer() }),
+  serial: () => ({ path: words(), baudRate: number(300, 4_000_000) }),
+  simulated: () => ({ which: yup.string().oneOf(['supply', 'meter']).required() }),
+};
+
+function transportSchemaOf(kind: unknown) {
+  const known = typeof kind === 'string' && Object.hasOwn(transports, kind) ? kind : null;
+  const keys = known ? transports[known as keyof typeof transports]() : {};
+  const kinds = yup.string().oneOf(Object.keys(transports)).required();
+  return yup
+    .object({ kind: kinds, ...keys })
+    .noUnknown(known !== null)
+    .strict();
+}
+
 const specSchema = yup
   .object({
     key: words().matches(/^[a-z0-9-]+$/),
     name: words(),
     kind: yup.string().oneOf(['supply', 'meter']).required(),
-    transport: yup.lazy((value: { kind?: unknown } | undefined) =>
-      value?.kind === 'serial'
-        ? yup
-            .object({
-              kind: yup.string().oneOf(['serial']).required(),
-              path: words(),
-              baudRate: number(300, 4_000_000),
-            })
-            .noUnknown()
-            .strict()
-        : yup
-            .object({ kind: yup.string().oneOf(['tcp']).required(), host: words(), port: number(1, 65_535).integer() })
-            .noUnknown()
-            .strict(),
-    ),
+    transport: yup.lazy((value: { kind?: unknown } | undefined) => transportSchemaOf(value?.kind)),
     dialect: words(),
     calibration: yup
       .object({
@@ -53,24 +60,16 @@ const specSchema = yup
   .strict();
 
 /**
- * Reads the instruments of a bench.
+ * Reads the description of an instrument.
  *
- * @throws {RangeError} with the instrument, the key that is wrong and what was expected
+ * @throws {RangeError} with every key that is wrong and what was expected
  */
-export function readInstruments(value: unknown): InstrumentSpec[] {
-  if (!Array.isArray(value)) throw new RangeError('instruments: expected a list');
-  const specs = value.map((one: unknown, k): InstrumentSpec => {
-    try {
-      const read = specSchema.validateSync(one, { abortEarly: false });
-      return specSchema.cast(read) as InstrumentSpec;
-    } catch (error) {
-      if (error instanceof yup.ValidationError) throw new RangeError(`instruments[${k}]: ${error.errors.join('; ')}`);
-      throw error;
-    }
-  });
-  specs.forEach((spec, k) => {
-    if (specs.findIndex((s) => s.key === spec.key) !== k)
-      throw new RangeError(`instruments[${k}].key: "${spec.key}" stands twice`);
-  });
-  return specs;
+export function readInstrument(value: unknown): InstrumentSpec {
+  try {
+    const read = specSchema.validateSync(value, { abortEarly: false });
+    return specSchema.cast(read) as InstrumentSpec;
+  } catch (error) {
+    if (error instanceof yup.ValidationError) throw new RangeError(error.errors.join('; '));
+    throw error;
+  }
 }

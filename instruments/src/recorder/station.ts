@@ -12,6 +12,9 @@ import {
 } from '../instrument/index.ts';
 import { serialTransport, tcpTransport, type Transport } from '../transport/index.ts';
 import { Refusal } from '../http.ts';
+import { Outline, type OutlineState } from '../store/outline.ts';
+import { Recent } from '../store/recent.ts';
+import type { SampleBlock } from '../store/samples.ts';
 import policy from './policy.json';
 import { Recording, type RecordingOf } from './recording.ts';
 import type { InstrumentSpec } from './spec.ts';
@@ -42,12 +45,25 @@ export interface StationState {
   /** Corrected for the calibration. */
   volts: number | null;
   amps: number | null;
+  /** As the instrument shows it, before the correction. */
+  shown: { volts: number; amps: number } | null;
   mode: 'cv' | 'cc' | 'off' | null;
   rateHz: number;
   armed: Armed | null;
   /** As the instrument says; null where nobody asked it yet. */
   outputOn: boolean | null;
-  recording: { id: number; jobId: number; rows: number; seconds: number; problem: string | null } | null;
+  recording: {
+    id: number;
+    jobId: number;
+    startedAt: string;
+    rows: number;
+    seconds: number;
+    /** When it ends by itself, seconds since it began; null for by hand. */
+    stopAfterS: number | null;
+    problem: string | null;
+  } | null;
+  /** The recording that ended last, for a page that did not end it itself. */
+  ended: { id: number; jobId: number; why: 'by hand' | 'by its time' } | null;
 }
 
 export interface StationContext {
@@ -60,14 +76,11 @@ export interface StationContext {
   changed: () => void;
 }
 
-/** The samples of the recording under way, for whoever watches. */
-interface Watched {
-  t: number[];
-  v: number[];
-  i: number[];
-}
+/** How a recording went on since a row, for whoever watches: the samples, or the outline where some are forgotten. */
+export type WentOn = { rows: number } & ({ samples: SampleBlock } | { outline: OutlineState });
 
-const mostWatched = 1_200_000;
+/** Samples that a reader who was away for a while is given one by one. */
+const remembered = 60_000;
 
 /** One instrument with what is done with it: measuring, its output, its recording. */
 export class Station {
@@ -81,14 +94,24 @@ export class Station {
   private modeAskedAt = -Infinity;
   private armed: Armed | null = null;
   private outputOn: boolean | null = null;
-  private recording: { live: Recording; of: RecordingOf; problem: string | null } | null = null;
-  private watched: Watched = { t: [], v: [], i: [] };
+  private recording: {
+    live: Recording;
+    of: RecordingOf;
+    wall: Date;
+    outline: Outline;
+    recent: Recent;
+    problem: string | null;
+  } | null = null;
+  private stopping: Promise<number | null> | null = null;
+  private ended: StationState['ended'] = null;
   private aliveAt = -Infinity;
 
+  /** @throws {RangeError} for commands or lines that nobody described */
   constructor(
-    readonly spec: InstrumentSpec,
+    private current: InstrumentSpec,
     private readonly context: StationContext,
   ) {
+    const spec = current;
     const transport = transportOf(spec);
     const events: SourceEvents = {
       sample: (sample) => this.took(sample),
@@ -115,6 +138,21 @@ export class Station {
     }
   }
 
+  get spec(): InstrumentSpec {
+    return this.current;
+  }
+
+  /** Another name or calibration, from the next recording on. The rest of a station never changes. */
+  describe({ name, calibration }: Pick<InstrumentSpec, 'name' | 'calibration'>): void {
+    this.current = { ...this.current, name, calibration };
+    this.context.changed();
+  }
+
+  /** Records, or has its output armed or on: not to be taken away now. */
+  get isBusy(): boolean {
+    return this.recording !== null || this.armed !== null || this.outputOn === true;
+  }
+
   start(): void {
     this.source.start();
   }
@@ -138,6 +176,7 @@ export class Station {
       why: this.why,
       volts: last ? (last.v - offsetV) / gainV : null,
       amps: last ? (last.i - offsetA) / gainA : null,
+      shown: last && { volts: last.v, amps: last.i },
       mode: this.mode,
       rateHz: this.rateHz,
       armed: this.armed,
@@ -145,18 +184,24 @@ export class Station {
       recording: recording && {
         id: recording.live.id,
         jobId: recording.of.jobId,
+        startedAt: recording.wall.toISOString(),
         rows: recording.live.rows,
         seconds: Math.max(0, this.context.now() - recording.live.beganAt),
+        stopAfterS: recording.of.stopAfterS ?? null,
         problem: recording.problem,
       },
+      ended: this.ended,
     };
   }
 
-  /** The samples of the recording under way from a row on. */
-  since(recordingId: number, row: number): Watched | null {
+  /** How the recording under way went on since a row; null where nothing did. */
+  since(recordingId: number, row: number): WentOn | null {
     if (this.recording?.live.id !== recordingId) return null;
-    const { t, v, i } = this.watched;
-    return { t: t.slice(row), v: v.slice(row), i: i.slice(row) };
+    const { recent, outline } = this.recording;
+    const { rows } = recent;
+    if (row === rows) return null;
+    const samples = recent.since(row);
+    return samples ? { rows, samples } : { rows, outline: outline.state };
   }
 
   /**
@@ -222,10 +267,21 @@ export class Station {
     if (this.armed?.by === by) this.aliveAt = this.context.now();
   }
 
+  private isOverTime(): boolean {
+    const { recording, stopping } = this;
+    if (!recording?.of.stopAfterS || stopping) return false;
+    return this.context.now() - recording.live.beganAt >= recording.of.stopAfterS;
+  }
+
   /** Switches off what nobody watches any more; to be called now and then. */
   async watchOver(): Promise<void> {
     // Switching off went wrong before: again, until the supply says that it is off.
     if (!this.armed && this.outputOn) return this.output(false, null).catch(() => undefined);
+    if (this.isOverTime()) {
+      // Not waited for: a database that is away must not keep anyone from watching over the outputs.
+      void this.stopRecording(undefined, 'by its time');
+      await this.output(false, null).catch(() => undefined);
+    }
     if (!this.armed || this.context.now() - this.aliveAt <= policy.heartbeatS) return;
     this.why = `switched off: the window that armed it was not heard of for ${policy.heartbeatS} s`;
     await this.output(false, null).catch(() => undefined);
@@ -247,18 +303,31 @@ export class Station {
         this.context.changed();
       },
     });
-    this.watched = { t: [], v: [], i: [] };
-    this.recording = { live, of, problem: null };
+    const { wall } = clock;
+    this.recording = { live, of, wall, outline: new Outline(), recent: new Recent(remembered), problem: null };
+    this.ended = null;
     this.context.changed();
     return live.id;
   }
 
-  /** Ends the recording; returns its id once everything is in the database. */
-  async stopRecording(giveUp?: AbortSignal): Promise<number | null> {
+  /** Ends the recording; returns its id once everything is in the database. Who asks again while it ends waits too. */
+  stopRecording(
+    giveUp?: AbortSignal,
+    why: NonNullable<StationState['ended']>['why'] = 'by hand',
+  ): Promise<number | null> {
+    this.stopping ??= this.endRecording(giveUp, why).finally(() => (this.stopping = null));
+    return this.stopping;
+  }
+
+  private async endRecording(
+    giveUp: AbortSignal | undefined,
+    why: NonNullable<StationState['ended']>['why'],
+  ): Promise<number | null> {
     const { recording } = this;
     if (!recording) return null;
     const done = await recording.live.finish(giveUp);
     this.recording = null;
+    if (done) this.ended = { id: recording.live.id, jobId: recording.of.jobId, why };
     this.context.changed();
     return done ? recording.live.id : null;
   }
@@ -301,11 +370,11 @@ export class Station {
       this.rateHz = this.rateHz === 0 ? rate : 0.95 * this.rateHz + 0.05 * rate;
     }
     this.last = sample;
-    const { recording, watched } = this;
-    if (recording?.live.add(sample) && watched.t.length < mostWatched) {
-      watched.t.push(sample.t - recording.live.beganAt);
-      watched.v.push(sample.v);
-      watched.i.push(sample.i);
+    const { recording } = this;
+    if (recording?.live.add(sample)) {
+      const t = sample.t - recording.live.beganAt;
+      recording.recent.add(t, sample.v, sample.i);
+      recording.outline.add(t, sample.i);
     }
     if (this.supply && sample.t - this.modeAskedAt > 0.25) {
       this.modeAskedAt = sample.t;
@@ -317,7 +386,8 @@ export class Station {
   }
 }
 
-function transportOf({ transport }: InstrumentSpec): Transport {
+function transportOf({ name, transport }: InstrumentSpec): Transport {
+  if (transport.kind === 'simulated') throw new RangeError(`${name}: there is no simulated bench`);
   return transport.kind === 'tcp'
     ? tcpTransport(transport.host, transport.port)
     : serialTransport(transport.path, transport.baudRate);

@@ -11,9 +11,11 @@ export interface Trouble {
   garbageEvery: number;
   halfEvery: number;
   silentEvery: number;
+  /** The answer before is given once more first, so that answers and questions are out of step. */
+  repeatEvery: number;
 }
 
-export const noTrouble: Trouble = { delayMs: 0, garbageEvery: 0, halfEvery: 0, silentEvery: 0 };
+export const noTrouble: Trouble = { delayMs: 0, garbageEvery: 0, halfEvery: 0, silentEvery: 0, repeatEvery: 0 };
 
 export interface SupplyModel {
   mostV: number;
@@ -51,6 +53,7 @@ export class SimulatedSupply {
   private limitA = 0.1;
   private eventStatus = 0;
   private answers = 0;
+  private lastAnswer = '';
   private server: LineServer | null = null;
 
   constructor(
@@ -95,6 +98,8 @@ export class SimulatedSupply {
     const nth = ++this.answers;
     const isTurn = (every: number): boolean => every > 0 && nth % every === 0;
     if (isTurn(this.trouble.silentEvery)) return;
+    if (isTurn(this.trouble.repeatEvery)) write(`${this.lastAnswer}\n`);
+    this.lastAnswer = answer;
     if (isTurn(this.trouble.garbageEvery)) write('#\u0007~?x\n');
     else if (isTurn(this.trouble.halfEvery)) write(`${answer.slice(0, Math.ceil(answer.length / 2))}\n`);
     else write(`${answer}\n`);

@@ -1,6 +1,6 @@
 import type { BandStep } from '@umbral/core';
 import { formatCurrent } from '@umbral/core/words';
-import type { LiveShape } from './live-shape';
+import type { Outline } from '@umbral/instruments/outline';
 
 const [width, height] = [1000, 300];
 
@@ -11,7 +11,7 @@ export function LiveSilhouette({
   band,
   pressedAt,
 }: {
-  shape: LiveShape | null;
+  shape: Outline | null;
   /** Current that fills the height, so that a small draw looks small. */
   fullA: number;
   band: BandStep[];

@@ -2,15 +2,14 @@
 
 import { useCallback, useEffect, useState } from 'react';
 import type { StationState } from '@umbral/instruments';
+import { Outline, type OutlineState } from '@umbral/instruments/outline';
 import { useToast } from '@/ui/toast';
-import { LiveShape } from './live-shape';
 
 interface SamplesEvent {
   instrument: string;
   recording: number;
   from: number;
   t: number[];
-  v: (number | null)[];
   i: (number | null)[];
 }
 
@@ -23,7 +22,7 @@ export function useRecorder() {
   const [isHeard, setHeard] = useState(true);
   const [frame, setFrame] = useState(0);
   // Changed in place many times a second; `frame` says when to look again.
-  const [shapes] = useState(() => new Map<number, LiveShape>());
+  const [shapes] = useState(() => new Map<number, Outline>());
   useEffect(() => {
     const source = new EventSource('/api/recorder/events');
     let dirty = false;
@@ -32,10 +31,15 @@ export function useRecorder() {
       setStates(JSON.parse(event.data) as StationState[]);
     });
     source.addEventListener('samples', (event: MessageEvent<string>) => {
-      const { recording, t, v, i } = JSON.parse(event.data) as SamplesEvent;
-      const shape = shapes.get(recording) ?? new LiveShape();
+      const { recording, t, i } = JSON.parse(event.data) as SamplesEvent;
+      const shape = shapes.get(recording) ?? new Outline();
       shapes.set(recording, shape);
-      t.forEach((at, k) => shape.add(at, v[k] ?? NaN, i[k] ?? NaN));
+      t.forEach((at, k) => shape.add(at, i[k] ?? NaN));
+      dirty = true;
+    });
+    source.addEventListener('outline', (event: MessageEvent<string>) => {
+      const { recording, outline } = JSON.parse(event.data) as { recording: number; outline: OutlineState };
+      shapes.set(recording, Outline.from(outline));
       dirty = true;
     });
     source.addEventListener('error', () => setHeard(false));

@@ -1,10 +1,19 @@
 const mostBins = 480;
 
+/** An outline as it travels: the same numbers in plain lists. */
+export interface OutlineState {
+  width: number;
+  sums: number[];
+  counts: number[];
+  peaks: number[];
+  end: number;
+}
+
 /**
  * The outline of a run that is still going on: even stretches of time with mean and greatest current. When there are too
- * many, two become one, so that adding a sample costs the same however long the run is.
+ * many, two become one, so that adding a sample costs the same, and the whole takes the same room, however long the run.
  */
-export class LiveShape {
+export class Outline {
   /** Seconds that one stretch is wide. */
   width = 0.05;
   private sums: number[] = [];
@@ -12,10 +21,19 @@ export class LiveShape {
   private peaks: number[] = [];
   /** Of the last sample, seconds. */
   end = 0;
-  /** Voltage of the last sample. */
-  volts = NaN;
 
-  add(t: number, v: number, i: number): void {
+  /** Goes on from what another one had seen. */
+  static from(state: OutlineState): Outline {
+    return Object.assign(new Outline(), state);
+  }
+
+  get state(): OutlineState {
+    const { width, sums, counts, peaks, end } = this;
+    return { width, sums, counts, peaks, end };
+  }
+
+  /** @param t seconds since the run began; @param i amperes, NaN where there was no reading */
+  add(t: number, i: number): void {
     if (!(t >= 0)) return;
     while (t >= this.width * mostBins) this.fold();
     const bin = Math.floor(t / this.width);
@@ -25,7 +43,6 @@ export class LiveShape {
       this.peaks.push(0);
     }
     this.end = Math.max(this.end, t);
-    if (v === v) this.volts = v;
     if (i !== i) return;
     this.sums[bin] += i;
     this.counts[bin]++;
@@ -42,7 +59,7 @@ export class LiveShape {
     Object.assign(this, { sums, counts, peaks, width: 2 * this.width });
   }
 
-  /** Greatest current of each stretch, amperes; a stretch without a sample keeps the one before, null before the first. */
+  /** Current of each stretch, between mean and greatest, amperes; one without a sample keeps the one before, null before the first. */
   levels(): (number | null)[] {
     let last: number | null = null;
     return this.counts.map((n, k) => {

@@ -1,0 +1,105 @@
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Knex } from 'knex';
+import {
+  readLineDialect,
+  readScpiDialect,
+  usualLines,
+  usualScpi,
+  type LineDialect,
+  type ScpiDialect,
+} from '../dialect/index.ts';
+import { noCalibration, readInstrument, type InstrumentSpec } from './spec.ts';
+
+export interface Dialects {
+  scpi: Map<string, ScpiDialect>;
+  lines: Map<string, LineDialect>;
+}
+
+/** Ports of the simulated bench on loopback. */
+export type SimulatedPorts = Record<'supply' | 'meter', number>;
+
+/** The instruments of this bench and what they speak, with what could not be read. */
+export interface Roster {
+  instruments: InstrumentSpec[];
+  dialects: Dialects;
+  problems: string[];
+}
+
+export interface RosterSources {
+  simulated: SimulatedPorts | null;
+  /** Folder with one JSON file for each make; null for those that ship alone. */
+  dialectFolder: string | null;
+}
+
+/** The two simulated instruments, as they are before somebody renames or calibrates them. */
+export const simulatedInstruments: readonly InstrumentSpec[] = [
+  simulated('bench-supply', 'Simulated supply', 'supply', 'scpi-usual'),
+  simulated('port-meter', 'Simulated USB-C meter', 'meter', 'lines-usual'),
+];
+
+function simulated(key: string, name: string, kind: InstrumentSpec['kind'], dialect: string): InstrumentSpec {
+  const transport = { kind: 'simulated' as const, which: kind };
+  return { key, name, kind, transport, dialect, calibration: noCalibration, simulated: true };
+}
+
+const message = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
+/** Dialects that ship and those of a folder; a file that cannot be read is told and left out. */
+async function readDialects(folder: string | null, problems: string[]): Promise<Dialects> {
+  const dialects: Dialects = {
+    scpi: new Map([[usualScpi.id, usualScpi]]),
+    lines: new Map([[usualLines.id, usualLines]]),
+  };
+  if (folder === null) return dialects;
+  let names: string[] = [];
+  try {
+    names = (await readdir(folder)).filter((name) => name.endsWith('.json')).sort();
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'ENOENT') problems.push(`${folder}: ${message(error)}`);
+  }
+  for (const name of names) {
+    try {
+      const value = JSON.parse(await readFile(join(folder, name), 'utf8')) as { format?: unknown };
+      const isScpi = value?.format === 'umbral-scpi/1';
+      if (!isScpi && value?.format !== 'umbral-lines/1')
+        throw new RangeError('format: expected "umbral-scpi/1" for a supply or "umbral-lines/1" for a meter');
+      const read = isScpi ? readScpiDialect(value) : readLineDialect(value);
+      if (dialects.scpi.has(read.id) || dialects.lines.has(read.id))
+        throw new RangeError(`id: "${read.id}" is taken already`);
+      if ('identify' in read) dialects.scpi.set(read.id, read);
+      else dialects.lines.set(read.id, read);
+    } catch (error) {
+      problems.push(`${name}: ${message(error)}`);
+    }
+  }
+  return dialects;
+}
+
+/** Where an instrument is to be reached; null for a simulated one while there is no simulated bench. */
+function reachable(spec: InstrumentSpec, ports: SimulatedPorts | null): InstrumentSpec | null {
+  if (spec.transport.kind !== 'simulated') return spec;
+  if (!ports) return null;
+  return { ...spec, transport: { kind: 'tcp', host: '127.0.0.1', port: ports[spec.transport.which] } };
+}
+
+/**
+ * Reads the instruments from the database and what they speak from the folder. One that cannot be read keeps no other
+ * from working.
+ */
+export async function loadRoster(db: Knex, { simulated: ports, dialectFolder }: RosterSources): Promise<Roster> {
+  const problems: string[] = [];
+  const dialects = await readDialects(dialectFolder, problems);
+  const rows = (await db('instruments').orderBy('id').select('key', 'spec')) as { key: string; spec: unknown }[];
+  const known = rows.flatMap(({ key, spec }) => {
+    try {
+      return [readInstrument(spec)];
+    } catch (error) {
+      problems.push(`${key}: ${message(error)}`);
+      return [];
+    }
+  });
+  const untouched = simulatedInstruments.filter((s) => !rows.some((r) => r.key === s.key));
+  const all = [...(ports ? untouched : []), ...known];
+  return { instruments: all.flatMap((spec) => reachable(spec, ports) ?? []), dialects, problems };
+}
