@@ -12,6 +12,11 @@ async function lay(page: Page, fault: string): Promise<void> {
   expect(laid.ok()).toBe(true);
 }
 
+async function arm(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /^Arm/ }).click();
+  await page.getByRole('button', { name: /^All looked at/ }).click();
+}
+
 test('a dead device is recorded live without a mouse, the suspects form, and the run is kept', async ({ page }) => {
   const job = await takeIn(page, 'phone for a live recording', { model: 'Tallgate Moorcall 2', complaint: 'no-start' });
   await lay(page, 'mute:storage-chip');
@@ -23,6 +28,9 @@ test('a dead device is recorded live without a mouse, the suspects form, and the
   await page.keyboard.press('r');
   await expect(page.getByText(/^recording, \d+ s/)).toBeVisible();
   await page.keyboard.press('a');
+  const asks = page.getByRole('dialog', { name: 'Before the output is armed' });
+  await expect(asks).toContainText('Red lead on plus');
+  await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Armed' })).toBeVisible();
   await page.keyboard.press('o');
   await expect(page.getByText('Escape switches it off')).toBeVisible();
@@ -48,7 +56,7 @@ test('Escape switches the output off whatever has the focus, and what is too muc
   await page.goto(`${job}/record`);
   await page.getByText('Setup', { exact: true }).waitFor();
   await page.getByLabel('Set voltage').fill('12 V');
-  await page.getByRole('button', { name: 'Arm' }).click();
+  await arm(page);
   await expect(page.getByText(/12 V cut to 4.35 V: full battery of profile Tallgate Moorcall 2/)).toBeVisible();
   await page.getByRole('button', { name: /^On/ }).click();
   await expect(page.getByText('Escape switches it off')).toBeVisible();
@@ -67,7 +75,7 @@ test('a second window is told who has the instrument; a reload misses nothing; c
   await page.goto(`${job}/record`);
   await page.getByRole('button', { name: /^Record/ }).click();
   await expect(page.getByText(/^recording, \d+ s/)).toBeVisible();
-  await page.getByRole('button', { name: 'Arm' }).click();
+  await arm(page);
   await page.getByRole('button', { name: /^On/ }).click();
   await expect(page.getByText('Escape switches it off')).toBeVisible();
   const other = await context.newPage();

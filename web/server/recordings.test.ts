@@ -70,7 +70,8 @@ describe('recordings', () => {
     const jobId = await newJob();
     const id = await recorded(jobId, true);
     const call = await callOfRecording(id);
-    expect(call?.runs[0].pattern[0].id).toBe('stall-low');
+    expect(call?.assessment.runs[0].pattern[0].id).toBe('stall-low');
+    expect(call?.draws.map((d) => d.id)).toEqual(call?.assessment.circuits.slice(0, 3).map((c) => c.id));
     expect((await loadContent(db(), jobId)).runs).toEqual([]);
   });
 

@@ -1,10 +1,12 @@
 import {
   figuresOf,
   type Assessment,
+  type CircuitId,
   type Device,
   type Feed,
   type Instrument,
   type Marker,
+  type PredictedStretch,
   type Profile,
   type Run,
   type Setup,
@@ -97,8 +99,16 @@ export async function keepRecording(recordingId: number): Promise<{ jobId: numbe
   });
 }
 
+/** The call so far, and what its leading suspects would draw. */
+export interface CallSoFar {
+  assessment: Assessment;
+  draws: { id: CircuitId; stretches: PredictedStretch[] }[];
+}
+
+const mostDraws = 3;
+
 /** What the engine would say if the recording ended now; null while there is too little of it. */
-export async function callOfRecording(recordingId: number): Promise<Assessment | null> {
+export async function callOfRecording(recordingId: number): Promise<CallSoFar | null> {
   const q = db();
   const row = await q<RecordingRow>('recordings').where({ id: recordingId }).first();
   if (!row || row.state === 'kept') throw missing('This recording');
@@ -112,7 +122,11 @@ export async function callOfRecording(recordingId: number): Promise<Assessment |
   const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
   const confirmed = await confirmedBefore(q, content.job);
   const soFar = { ...value, outcome: null, runs: [...value.runs, described.run] };
-  return think.assess(soFar, shapes, known, { confirmed });
+  const assessment = await think.assess(soFar, shapes, known, { confirmed });
+  const suspects = assessment.circuits.filter((c) => c.id !== 'unmodelled').slice(0, mostDraws);
+  const ids = suspects.map((c) => c.id);
+  const draws = await think.predictedDraws(soFar, described.run, described.shape, ids, known);
+  return { assessment, draws: ids.map((id, k) => ({ id, stretches: draws[k].stretches })) };
 }
 
 /** Recordings of a job that ended or broke off and are not runs yet. */

@@ -1,5 +1,6 @@
 export * from './types.ts';
 export * from './correct.ts';
+export * from './calibration.ts';
 export * from './statistics.ts';
 export * from './noise.ts';
 export * from './summary.ts';

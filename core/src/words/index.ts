@@ -8,6 +8,7 @@ export {
   formatSeconds,
   formatStatedCurrent,
   formatVoltage,
+  parseQuantity,
 } from '../quantity/index.ts';
 export {
   actionKinds,
@@ -22,4 +23,15 @@ export {
   type CheckId,
   type CircuitId,
 } from '../case/index.ts';
-export { feeds, instrumentKinds, markerEvents, type Feed, type Marker, type MarkerEvent } from '../trace/index.ts';
+export {
+  feeds,
+  fitCalibration,
+  instrumentKinds,
+  markerEvents,
+  sayCalibration,
+  type CalibratedQuantity,
+  type CalibrationPoint,
+  type Feed,
+  type Marker,
+  type MarkerEvent,
+} from '../trace/index.ts';

@@ -35,10 +35,13 @@ const schemas = {
     stopAfterS: yup.number().strict().positive().max(86_400).nullable().default(null),
   }),
   stop: yup.object(named),
+  average: yup.object({ ...named, seconds: yup.number().strict().min(0.1).max(10).required() }),
   mark: yup.object({
     ...named,
     event: yup.string().oneOf(markerEvents).required(),
     note: yup.string().strict().max(300).default(''),
+    /** How long ago it was, where it is told late; seconds. */
+    agoS: yup.number().strict().min(0).max(600).default(0),
   }),
 };
 
@@ -52,6 +55,7 @@ export class ControlServer {
   private readonly timers: NodeJS.Timeout[] = [];
   private stateChanged = true;
   private watching = false;
+  private sent = 0;
 
   constructor(
     private readonly stations: ReadonlyMap<string, Station>,
@@ -94,7 +98,9 @@ export class ControlServer {
   private send(): void {
     const states = this.states();
     const busy = states.some((s) => s.recording !== null || s.armed !== null);
-    for (const stream of this.streams) stream.send(this.stations, states, this.stateChanged || busy);
+    // Readings go on changing while nothing else does.
+    const isTurn = ++this.sent % policy.idleEvery === 0;
+    for (const stream of this.streams) stream.send(this.stations, states, this.stateChanged || busy || isTurn);
     this.stateChanged = false;
   }
 
@@ -148,9 +154,13 @@ export class ControlServer {
       }
       case 'stop':
         return { recording: await this.station(valid(schemas.stop).instrument).stopRecording() };
+      case 'average': {
+        const { instrument, seconds } = valid(schemas.average);
+        return this.station(instrument).average(seconds);
+      }
       case 'mark': {
-        const { instrument, event, note } = valid(schemas.mark);
-        this.station(instrument).mark(event as MarkerEvent, note);
+        const { instrument, event, note, agoS } = valid(schemas.mark);
+        this.station(instrument).mark(event as MarkerEvent, note, agoS);
         return {};
       }
     }

@@ -2,4 +2,4 @@ export { Recorder, type BenchSettings, type RecorderOptions } from './recorder.t
 export { markInterrupted, Recording, type Gap, type RecordingOf, type RecordingOptions } from './recording.ts';
 export { noCalibration, readInstrument, type InstrumentSpec } from './spec.ts';
 export { loadRoster, simulatedInstruments, type Roster, type SimulatedPorts } from './roster.ts';
-export { type Armed, type Bounds, type StationState } from './station.ts';
+export { type Armed, type Averaged, type Bounds, type StationState } from './station.ts';

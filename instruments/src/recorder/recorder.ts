@@ -20,6 +20,7 @@ export interface RecorderOptions extends Partial<RosterSources> {
 
 /** What this recorder can speak, and what of the settings it could not use. */
 export interface BenchSettings {
+  instruments: InstrumentSpec[];
   dialects: { id: string; name: string; kind: InstrumentSpec['kind'] }[];
   problems: string[];
 }
@@ -38,7 +39,7 @@ export class Recorder {
   private readonly stations = new Map<string, Station>();
   private readonly control: ControlServer;
   private readonly clock: Pick<StationContext, 'now' | 'wall'>;
-  private settings: BenchSettings = { dialects: [], problems: [] };
+  private settings: BenchSettings = { instruments: [], dialects: [], problems: [] };
   private reloading: Promise<unknown> = Promise.resolve();
   /** Recordings of an earlier recorder that broke off. */
   interrupted: number[] = [];
@@ -111,7 +112,7 @@ export class Recorder {
       ...[...scpi.values()].map(({ id, name }) => ({ id, name, kind: 'supply' as const })),
       ...[...lines.values()].map(({ id, name }) => ({ id, name, kind: 'meter' as const })),
     ];
-    this.settings = { dialects, problems };
+    this.settings = { instruments: roster.described, dialects, problems };
     this.control.changed();
     return this.settings;
   }

@@ -107,6 +107,8 @@ export class Recording {
 
   mark(marker: Marker): void {
     this.markers.push(marker);
+    // One that was told late belongs before those that were told at once.
+    this.markers.sort((a, b) => a.t - b.t);
     this.notesWritten = false;
   }
 

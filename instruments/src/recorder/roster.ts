@@ -21,6 +21,8 @@ export type SimulatedPorts = Record<'supply' | 'meter', number>;
 
 /** The instruments of this bench and what they speak, with what could not be read. */
 export interface Roster {
+  /** As they are described, and those of them that can be reached, by an address. */
+  described: InstrumentSpec[];
   instruments: InstrumentSpec[];
   dialects: Dialects;
   problems: string[];
@@ -101,5 +103,5 @@ export async function loadRoster(db: Knex, { simulated: ports, dialectFolder }: 
   });
   const untouched = simulatedInstruments.filter((s) => !rows.some((r) => r.key === s.key));
   const all = [...(ports ? untouched : []), ...known];
-  return { instruments: all.flatMap((spec) => reachable(spec, ports) ?? []), dialects, problems };
+  return { described: all, instruments: all.flatMap((spec) => reachable(spec, ports) ?? []), dialects, problems };
 }

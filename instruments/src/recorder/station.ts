@@ -47,6 +47,9 @@ export interface StationState {
   amps: number | null;
   /** As the instrument shows it, before the correction. */
   shown: { volts: number; amps: number } | null;
+  /** Smallest steps that it shows. */
+  resolutionV: number;
+  resolutionA: number;
   mode: 'cv' | 'cc' | 'off' | null;
   rateHz: number;
   armed: Armed | null;
@@ -76,6 +79,13 @@ export interface StationContext {
   changed: () => void;
 }
 
+/** What an instrument showed over a while: mean and standard deviation. Volts, amperes. */
+export interface Averaged {
+  readings: number;
+  volts: { mean: number; spread: number };
+  amps: { mean: number; spread: number };
+}
+
 /** How a recording went on since a row, for whoever watches: the samples, or the outline where some are forgotten. */
 export type WentOn = { rows: number } & ({ samples: SampleBlock } | { outline: OutlineState });
 
@@ -86,6 +96,7 @@ const remembered = 60_000;
 export class Station {
   private readonly source: Source;
   private readonly supply: ScpiSupply | null = null;
+  private readonly resolution: Pick<StationState, 'resolutionV' | 'resolutionA'>;
   private health: Health = 'connecting';
   private why = '';
   private last: LiveSample | null = null;
@@ -105,6 +116,7 @@ export class Station {
   private stopping: Promise<number | null> | null = null;
   private ended: StationState['ended'] = null;
   private aliveAt = -Infinity;
+  private readonly listeners = new Set<(sample: LiveSample) => void>();
 
   /** @throws {RangeError} for commands or lines that nobody described */
   constructor(
@@ -126,6 +138,7 @@ export class Station {
     if (spec.kind === 'supply') {
       const dialect = context.dialects.scpi.get(spec.dialect);
       if (!dialect) throw new RangeError(`${spec.name}: no SCPI commands called "${spec.dialect}" are known`);
+      this.resolution = stepsOf(dialect);
       this.supply = new ScpiSupply(transport, dialect);
       this.source = new SupplySource(this.supply, events, {
         now: context.now,
@@ -134,6 +147,7 @@ export class Station {
     } else {
       const dialect = context.dialects.lines.get(spec.dialect);
       if (!dialect) throw new RangeError(`${spec.name}: no meter lines called "${spec.dialect}" are known`);
+      this.resolution = stepsOf(dialect);
       this.source = new MeterSource(transport, dialect, events, { now: context.now });
     }
   }
@@ -177,6 +191,7 @@ export class Station {
       volts: last ? (last.v - offsetV) / gainV : null,
       amps: last ? (last.i - offsetA) / gainA : null,
       shown: last && { volts: last.v, amps: last.i },
+      ...this.resolution,
       mode: this.mode,
       rateHz: this.rateHz,
       armed: this.armed,
@@ -192,6 +207,26 @@ export class Station {
       },
       ended: this.ended,
     };
+  }
+
+  /**
+   * Averages what the instrument shows, before any correction, from now on.
+   *
+   * @throws {Refusal} where it measures nothing meanwhile
+   */
+  async average(seconds: number): Promise<Averaged> {
+    const samples: LiveSample[] = [];
+    const listen = (sample: LiveSample): void => void samples.push(sample);
+    this.listeners.add(listen);
+    await new Promise((resolve) => setTimeout(resolve, 1000 * seconds));
+    this.listeners.delete(listen);
+    if (samples.length < 2) throw new Refusal(`${this.spec.name} showed nothing for ${seconds} s: ${this.why}`);
+    const of = (values: number[]) => {
+      const mean = values.reduce((a, b) => a + b, 0) / values.length;
+      const square = values.reduce((a, b) => a + (b - mean) ** 2, 0) / (values.length - 1);
+      return { mean, spread: Math.sqrt(square) };
+    };
+    return { readings: samples.length, volts: of(samples.map((s) => s.v)), amps: of(samples.map((s) => s.i)) };
   }
 
   /** How the recording under way went on since a row; null where nothing did. */
@@ -296,7 +331,8 @@ export class Station {
     if (this.recording)
       throw new Refusal(`${this.spec.name} records already, for job ${this.recording.of.jobId}. Stop that first.`);
     const clock = { now: this.context.now(), wall: this.context.wall() };
-    const instrument: Instrument = { ...unknownInstrument, ...of.instrument, ...this.spec.calibration };
+    const stated = Object.fromEntries(Object.entries(of.instrument).filter(([, value]) => value !== null));
+    const instrument: Instrument = { ...unknownInstrument, ...this.resolution, ...stated, ...this.spec.calibration };
     const live = await Recording.begin(this.context.db, this.spec.key, { ...of, instrument }, clock, {
       trouble: (problem) => {
         if (this.recording) this.recording.problem = problem;
@@ -333,18 +369,18 @@ export class Station {
   }
 
   /**
-   * Marks an instant of the recording.
+   * Marks an instant of the recording, now or so many seconds ago.
    *
    * @throws {Refusal} where nothing is recorded
    */
-  mark(event: MarkerEvent, note: string): void {
+  mark(event: MarkerEvent, note: string, agoS = 0): void {
     if (!this.recording) throw new Refusal(`${this.spec.name} records nothing.`);
-    this.recordMarker(event, note);
+    this.recordMarker(event, note, agoS);
   }
 
-  private recordMarker(event: MarkerEvent, note = ''): void {
+  private recordMarker(event: MarkerEvent, note = '', agoS = 0): void {
     if (!this.recording) return;
-    const t = Math.max(0, this.context.now() - this.recording.live.beganAt);
+    const t = Math.max(0, this.context.now() - agoS - this.recording.live.beganAt);
     this.recording.live.mark({ t, event, ...(note ? { note } : {}) });
   }
 
@@ -370,6 +406,7 @@ export class Station {
       this.rateHz = this.rateHz === 0 ? rate : 0.95 * this.rateHz + 0.05 * rate;
     }
     this.last = sample;
+    for (const listen of this.listeners) listen(sample);
     const { recording } = this;
     if (recording?.live.add(sample)) {
       const t = sample.t - recording.live.beganAt;
@@ -385,6 +422,8 @@ export class Station {
     }
   }
 }
+
+const stepsOf = ({ resolutionV, resolutionA }: ScpiDialect | LineDialect) => ({ resolutionV, resolutionA });
 
 function transportOf({ name, transport }: InstrumentSpec): Transport {
   if (transport.kind === 'simulated') throw new RangeError(`${name}: there is no simulated bench`);

@@ -29,7 +29,10 @@ export class SimulatedBench {
 
   /** What is connected and what the device shows, for whoever shows the hands. */
   get state() {
-    return { ...this.device.state, ...this.device.seen(this.now()) };
+    const { supply, port } = this.read();
+    // What a trusted meter at the same place would say.
+    const truth = { supply, port };
+    return { ...this.device.state, ...this.device.seen(this.now()), truth };
   }
 
   setSupply(change: Partial<SupplyState>): void {

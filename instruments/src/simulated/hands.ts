@@ -75,6 +75,7 @@ export class HandsServer {
       profile: profile.id,
       fault: this.fault,
       ports: profile.ports.length,
+      hasBattery: profile.battery !== null,
       peripherals: profile.peripherals.map(({ id, name }) => ({ id, name })),
     };
   }

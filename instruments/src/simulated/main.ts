@@ -11,7 +11,8 @@ const main = async (): Promise<void> => {
   const profile = shippedProfiles.find((p) => !p.generic) ?? shippedProfiles[0];
   const bench = new SimulatedBench(profile, [], () => performance.now() / 1000);
   const supply = await new SimulatedSupply(bench).listen();
-  const meter = await new SimulatedMeter(bench).listen();
+  // Cheap meters are off by this much: something to calibrate against.
+  const meter = await new SimulatedMeter(bench, { gainA: 1.015, offsetA: 0.003 }).listen();
   const hands = await new HandsServer(bench, token).listen(0);
   for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => process.exit(0));
   process.send?.({ supply, meter, hands });

@@ -1,4 +1,11 @@
-import { circuitNames, patternNames, type Assessment, type Feed } from '@umbral/core';
+import {
+  circuitNames,
+  patternNames,
+  type CircuitId,
+  type Feed,
+  type PatternId,
+  type PredictedStretch,
+} from '@umbral/core';
 import * as yup from 'yup';
 import { db } from '@/server/db';
 import { ExpectedError } from '@/server/errors';
@@ -7,18 +14,25 @@ import { loadContent } from '@/server/jobs';
 import { findProfile } from '@/server/profiles';
 import { deviceOf, setupOf } from '@/server/record';
 import { ask } from '@/server/recorder';
-import { boundsOf, callOfRecording, keepRecording } from '@/server/recordings';
+import { boundsOf, callOfRecording, keepRecording, type CallSoFar } from '@/server/recordings';
 
 /** The call as it forms while a recording goes on. */
 export interface FormingCall {
-  pattern: { name: string; p: number } | null;
-  suspects: { id: string; name: string; p: number; target: string | null }[];
+  pattern: { id: PatternId; name: string; p: number } | null;
+  /** `draws`: what it would draw in this setup, where its twin can tell. */
+  suspects: { id: CircuitId; name: string; p: number; target: string | null; draws: PredictedStretch[] }[];
 }
 
 const instrument = yup.string().max(120).required('Choose an instrument');
 const by = yup.string().min(8).max(80).required();
 const armInput = yup.object({ jobId: id, instrument, setup: runSetupInput.required(), by });
-const recordInput = yup.object({ jobId: id, instrument, setup: runSetupInput.required() });
+const loneArmInput = yup.object({ instrument, setV: yup.string().required(), limitA: yup.string().required(), by });
+const recordInput = yup.object({
+  jobId: id,
+  instrument,
+  setup: runSetupInput.required(),
+  stopAfterS: yup.number().positive().max(86_400).nullable().default(null),
+});
 const recordingInput = yup.object({ recording: id });
 
 async function arm(body: unknown): Promise<unknown> {
@@ -34,6 +48,15 @@ async function arm(body: unknown): Promise<unknown> {
   return ask('recorder', '/arm', { instrument: input.instrument, volts, limitA, bounds, by: input.by });
 }
 
+/** Arms a supply that nothing but a meter is connected to: the bounds of the bench alone hold. */
+async function armAlone(body: unknown): Promise<unknown> {
+  const input = loneArmInput.validateSync(body, { abortEarly: false });
+  const volts = quantityOrNull(input.setV, 'voltage', 'Set voltage');
+  const limitA = quantityOrNull(input.limitA, 'current', 'Limit');
+  const bounds = { mostV: 1000, mostA: 1000, why: 'nothing is connected but a meter' };
+  return ask('recorder', '/arm', { instrument: input.instrument, volts, limitA, bounds, by: input.by });
+}
+
 async function record(body: unknown): Promise<unknown> {
   const input = recordInput.validateSync(body, { abortEarly: false });
   await loadContent(db(), input.jobId);
@@ -45,21 +68,28 @@ async function record(body: unknown): Promise<unknown> {
     setup,
     instrumentSettings: settings,
     after: input.setup.after ?? null,
+    stopAfterS: input.stopAfterS,
   });
 }
 
-function forming(a: Assessment | null): FormingCall {
-  const top = a?.runs.find((r) => r.id === 'now')?.pattern[0];
+function forming(call: CallSoFar | null): FormingCall {
+  const top = call?.assessment.runs.find((r) => r.id === 'now')?.pattern[0];
   return {
-    pattern: top ? { name: patternNames[top.id], p: top.p } : null,
-    suspects: (a?.circuits ?? [])
-      .slice(0, 4)
-      .map((c) => ({ id: c.id, name: circuitNames[c.id], p: c.p, target: c.target })),
+    pattern: top ? { id: top.id, name: patternNames[top.id], p: top.p } : null,
+    suspects: (call?.assessment.circuits ?? []).slice(0, 4).map(({ id: of, p, target }) => ({
+      id: of,
+      name: circuitNames[of],
+      p,
+      target,
+      draws: call?.draws.find((d) => d.id === of)?.stretches ?? [],
+    })),
   };
 }
 
 const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   arm,
+  'arm-alone': armAlone,
+  average: (body) => ask('recorder', '/average', body),
   record,
   output: (body) => ask('recorder', '/output', body),
   alive: (body) => ask('recorder', '/alive', body),

@@ -1,7 +1,9 @@
 'use client';
 
+import type { MarkerEvent } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
 import { Field } from '@/ui/parts';
+import type { MarkIt } from './marking';
 import { useAct } from './use-recorder';
 
 interface BenchState {
@@ -12,11 +14,22 @@ interface BenchState {
   peripherals: { id: string; name: string }[];
   plugged: { port: number; flipped: boolean } | null;
   off: string[];
+  battery: boolean;
+  hasBattery: boolean;
   screen: string;
 }
 
 /** The technician's hands where the instrument is connected to a virtual device. */
-export function Hands({ models, own }: { models: { id: string; name: string }[]; own: string | null }) {
+export function Hands({
+  models,
+  own,
+  mark,
+}: {
+  models: { id: string; name: string }[];
+  own: string | null;
+  /** Marks in the recordings under way what the hands did. */
+  mark: MarkIt;
+}) {
   const act = useAct();
   const [bench, setBench] = useState<BenchState | null>(null);
   const [model, setModel] = useState(own ?? models[0]?.id ?? '');
@@ -30,7 +43,10 @@ export function Hands({ models, own }: { models: { id: string; name: string }[];
       clearInterval(timer);
     };
   }, [act]);
-  const hand = (body: object): void => void act<BenchState>('hand', body).then((b) => b && setBench(b));
+  const hand = (body: object, event: MarkerEvent, note?: string): void => {
+    mark(event, note);
+    void act<BenchState>('hand', body).then((b) => b && setBench(b));
+  };
   const lay = (): void => {
     const seed = 1 + Math.floor(Math.random() * 1e6);
     void act<BenchState>('lay', { profile: model, fault: 'hidden', seed }).then((b) => b && setBench(b));
@@ -68,7 +84,9 @@ export function Hands({ models, own }: { models: { id: string; name: string }[];
                 type="button"
                 className="button"
                 aria-pressed={bench.plugged?.port === port && bench.plugged.flipped === flipped}
-                onClick={() => hand({ does: 'plug', port, flipped })}
+                onClick={() =>
+                  hand({ does: 'plug', port, flipped }, bench.plugged?.port === port ? 'flip' : 'plug', `port ${port}`)
+                }
               >
                 Plug port {port}
                 {flipped ? ', flipped' : ''}
@@ -76,8 +94,19 @@ export function Hands({ models, own }: { models: { id: string; name: string }[];
             )),
           )}
           {bench.plugged && (
-            <button type="button" className="button" onClick={() => hand({ does: 'unplug' })}>
+            <button type="button" className="button" onClick={() => hand({ does: 'unplug' }, 'unplug')}>
               Pull the plug
+            </button>
+          )}
+          {bench.hasBattery && (
+            <button
+              type="button"
+              className="button"
+              onClick={() =>
+                hand({ does: 'battery', connected: !bench.battery }, bench.battery ? 'part-off' : 'part-on', 'battery')
+              }
+            >
+              {bench.battery ? 'Take the battery off' : 'Put the battery on'}
             </button>
           )}
           {bench.peripherals.map((p) => {
@@ -87,7 +116,9 @@ export function Hands({ models, own }: { models: { id: string; name: string }[];
                 key={p.id}
                 type="button"
                 className="button"
-                onClick={() => hand({ does: isOff ? 'put-back' : 'take-off', id: p.id })}
+                onClick={() =>
+                  hand({ does: isOff ? 'put-back' : 'take-off', id: p.id }, isOff ? 'part-on' : 'part-off', p.name)
+                }
               >
                 {isOff ? 'Put back' : 'Unplug'} {p.name}
               </button>

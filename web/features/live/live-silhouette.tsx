@@ -1,4 +1,4 @@
-import type { BandStep } from '@umbral/core';
+import type { BandStep, PredictedStretch } from '@umbral/core';
 import { formatCurrent } from '@umbral/core/words';
 import type { Outline } from '@umbral/instruments/outline';
 
@@ -9,17 +9,23 @@ export function LiveSilhouette({
   shape,
   fullA,
   band,
+  predicted,
   pressedAt,
+  startedAt,
 }: {
   shape: Outline | null;
   /** Current that fills the height, so that a small draw looks small. */
   fullA: number;
   band: BandStep[];
+  /** In the place of the healthy band: what a suspect would draw. */
+  predicted: { name: string; draws: PredictedStretch[] } | null;
   pressedAt: number | null;
+  /** When the recording began, so that the delay to the screen can be measured. */
+  startedAt: string | null;
 }) {
   const levels = shape?.levels() ?? [];
   const seconds = Math.max(20, 1.15 * (shape?.end ?? 0));
-  const highest = Math.max(fullA, ...levels.map((x) => x ?? 0));
+  const highest = Math.max(fullA, ...levels.map((x) => x ?? 0), ...(predicted?.draws.map((d) => d.high) ?? []));
   const x = (t: number): number => (width * t) / seconds;
   const y = (amps: number): number => height - (height - 14) * Math.sqrt(Math.max(0, amps) / highest);
   let path = 'M0 300';
@@ -36,26 +42,53 @@ export function LiveSilhouette({
       </p>
     );
   return (
-    <svg
-      viewBox={`0 0 ${width} ${height}`}
-      preserveAspectRatio="none"
-      role="img"
-      aria-label={`Current so far, now ${formatCurrent(now)} after ${Math.round(shape?.end ?? 0)} s`}
-      className="h-[300px] w-full"
-    >
-      {pressedAt !== null && <path d={bandPath(band, pressedAt, seconds, x, y)} className="fill-penumbra opacity-70" />}
-      <path d={path} className="fill-umbra" />
-      {pressedAt !== null && (
-        <path
-          d={`M${x(pressedAt)} 0V300`}
-          className="stroke-decide"
-          strokeWidth="2"
-          vectorEffect="non-scaling-stroke"
-        />
+    <div className="relative">
+      {predicted && (
+        <p role="status" className="absolute top-1 right-2 rounded-full border border-edge bg-raised px-2.5 text-sm">
+          light band: {predicted.name.toLowerCase()} would draw this
+        </p>
       )}
-      <path d="M0 300H1000" className="stroke-umbra" strokeWidth="2" vectorEffect="non-scaling-stroke" />
-    </svg>
+      <svg
+        viewBox={`0 0 ${width} ${height}`}
+        preserveAspectRatio="none"
+        role="img"
+        aria-label={`Current so far, now ${formatCurrent(now)} after ${Math.round(shape?.end ?? 0)} s`}
+        data-started-at={startedAt}
+        data-end={shape?.end}
+        className="h-[300px] w-full"
+      >
+        {predicted && <path d={predictedPath(predicted.draws, seconds, x, y)} className="fill-penumbra" />}
+        {pressedAt !== null && !predicted && (
+          <path d={bandPath(band, pressedAt, seconds, x, y)} className="fill-penumbra opacity-70" />
+        )}
+        <path d={path} className="fill-umbra" />
+        {pressedAt !== null && (
+          <path
+            d={`M${x(pressedAt)} 0V300`}
+            className="stroke-decide"
+            strokeWidth="2"
+            vectorEffect="non-scaling-stroke"
+          />
+        )}
+        <path d="M0 300H1000" className="stroke-umbra" strokeWidth="2" vectorEffect="non-scaling-stroke" />
+      </svg>
+    </div>
   );
+}
+
+/** The last stretch goes on to the edge: it has been computed to the run's present end. */
+function predictedPath(
+  draws: PredictedStretch[],
+  seconds: number,
+  x: (t: number) => number,
+  y: (amps: number) => number,
+): string {
+  return draws
+    .map(({ t0, t1, low, high }, k) => {
+      const to = k === draws.length - 1 ? seconds : t1;
+      return `M${x(Math.max(0, t0))} ${y(low)}V${y(high)}H${x(to)}V${y(low)}Z`;
+    })
+    .join('');
 }
 
 function bandPath(

@@ -1,9 +1,10 @@
+import type { CircuitId } from '@umbral/core';
 import type { FormingCall } from './acts';
 import { isSettled } from './settled';
 
-const call = (name: string, p: number, top = 'core.storage', topP = 0.5): FormingCall => ({
-  pattern: { name, p },
-  suspects: [{ id: top, name: top, p: topP, target: null }],
+const call = (name: string, p: number, top: CircuitId = 'core.storage', topP = 0.5): FormingCall => ({
+  pattern: { id: 'stall-mid', name, p },
+  suspects: [{ id: top, name: top, p: topP, target: null, draws: [] }],
 });
 const four = (make: (k: number) => FormingCall): FormingCall[] => [0, 1, 2, 3].map(make);
 

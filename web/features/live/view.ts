@@ -17,7 +17,9 @@ import { findProfile } from '@/server/profiles';
 import { deviceOf } from '@/server/record';
 import { boundsOf, leftRecordings } from '@/server/recordings';
 import { runOf } from '@/server/rows';
+import type { FeedFacts } from './arm-checks';
 import type { LiveView } from './live-bench';
+import { presetsOf } from './presets';
 
 /** Everything that the page for recording shows before the instruments answer. */
 export async function loadLiveView(jobId: number): Promise<LiveView> {
@@ -31,14 +33,21 @@ export async function loadLiveView(jobId: number): Promise<LiveView> {
     return healthyBand(device, run, feed === 'usb-c' ? 5 : boundsOf(device, feed, known?.profile ?? null).mostV / 1.1);
   };
   const left = await leftRecordings(q, jobId);
+  const presets = presetsOf(device, known?.profile ?? null, last ? formOfRun(runOf(last)) : null);
+  const bands = { battery: band('battery'), 'usb-c': band('usb-c'), 'dc-in': band('dc-in') };
+  const factsOf = (feed: Feed): FeedFacts => ({
+    ...boundsOf(device, feed, known?.profile ?? null),
+    healthyPeakA: bands[feed].length === 0 ? null : Math.max(...bands[feed].map((b) => b.high)),
+  });
   return {
     jobId,
     title: `Job ${jobNumber(jobId)} · ${content.job.label}`,
-    form: last
-      ? { ...setupFormOf(null), ...formOfRun(runOf(last)) }
-      : firstForm(device, known?.profile.battery?.nominalV),
+    form: presets[0].form,
+    presets,
+    facts: { battery: factsOf('battery'), 'usb-c': factsOf('usb-c'), 'dc-in': factsOf('dc-in') },
+    parts: known?.profile.peripherals.map((p) => p.name) ?? [],
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
-    bands: { battery: band('battery'), 'usb-c': band('usb-c'), 'dc-in': band('dc-in') },
+    bands,
     fullA: {
       battery: fullScaleA(device, 'battery'),
       'usb-c': fullScaleA(device, 'usb-c'),
@@ -66,12 +75,4 @@ const emptyRun: Run = {
 };
 
 /** The setup of the last run is the likeliest of the next one; what follows what is said anew. */
-function formOfRun(run: Run): Partial<SetupForm> {
-  return setupFormOf({ run });
-}
-
-/** The usual first setup: the supply in the battery's place. */
-function firstForm(device: Device, nominalV: number | undefined): SetupForm {
-  const volts = nominalV ?? device.expect.batteryV;
-  return { ...setupFormOf(null), setV: volts ? `${volts} V` : '', limitA: '2 A', battery: 'disconnected' };
-}
+const formOfRun = (run: Run): SetupForm => setupFormOf({ run });

@@ -8,6 +8,7 @@ const places = [
   { href: '/', name: 'Bench', key: 'b' },
   { href: '/atlas', name: 'Atlas', key: 'a' },
   { href: '/models', name: 'Models', key: 'p' },
+  { href: '/settings', name: 'Settings', key: 'e' },
 ];
 
 export function NavLinks() {
@@ -16,6 +17,7 @@ export function NavLinks() {
   useKey('b', 'to the bench', () => router.push('/'));
   useKey('a', 'to the atlas of closed cases', () => router.push('/atlas'));
   useKey('p', 'to the models and their profiles', () => router.push('/models'));
+  useKey('e', 'to the settings: instruments, calibration, pedal', () => router.push('/settings'));
   useKey('n', 'new job', () => router.push('/jobs/new'));
   return (
     <nav aria-label="Places" className="flex gap-1">

@@ -1,0 +1,84 @@
+import limits from './calibration.json';
+
+export type CalibratedQuantity = 'voltage' | 'current';
+
+/** An instrument and a trusted meter looked at together. Volts or amperes. */
+export interface CalibrationPoint {
+  trusted: number;
+  /** Mean of what the instrument showed, and the standard deviation of its readings. */
+  shown: number;
+  spread: number;
+}
+
+export interface Calibration {
+  /** `shown = true * gain + offset`. */
+  gain: number;
+  offset: number;
+  /** Largest distance of a point from the line, in true units; 0 for two points. */
+  misfit: number;
+}
+
+const units: Record<CalibratedQuantity, string> = { voltage: 'V', current: 'A' };
+
+/**
+ * The straight line through what an instrument shows against a trusted meter: least squares (JCGM 100:2008, H.3), which
+ * for two points is the line through both.
+ *
+ * @param points at least two
+ * @throws {RangeError} in words: too few, too near to each other, too restless, or a line that is no small correction
+ */
+export function fitCalibration(points: readonly CalibrationPoint[], quantity: CalibratedQuantity): Calibration {
+  const unit = units[quantity];
+  if (points.length < 2) throw new RangeError('Two points are needed: one low, one high.');
+  if (points.some((p) => !Number.isFinite(p.trusted + p.shown + p.spread)))
+    throw new RangeError('Every point needs what the meter says and what the instrument showed.');
+  const values = points.map((p) => p.trusted);
+  const span = Math.max(...values) - Math.min(...values);
+  const least = limits.leastSpan[quantity];
+  if (span < least)
+    throw new RangeError(
+      `The points are ${plain(span)} ${unit} apart; at least ${least} ${unit} are needed for a slope that means something.`,
+    );
+  const restless = Math.max(...points.map((p) => p.spread));
+  if (restless * limits.spreadsApart > span)
+    throw new RangeError(
+      `The readings swing by ${plain(restless)} ${unit}: wait until they are steady, and take the point again.`,
+    );
+  const mean = (of: (p: CalibrationPoint) => number): number => points.reduce((s, p) => s + of(p), 0) / points.length;
+  const [t, s] = [mean((p) => p.trusted), mean((p) => p.shown)];
+  const gain = mean((p) => (p.trusted - t) * (p.shown - s)) / mean((p) => (p.trusted - t) ** 2);
+  const offset = s - gain * t;
+  const [low, high] = limits.gain;
+  if (!(gain >= low && gain <= high))
+    throw new RangeError(
+      `By these points the instrument shows ${plain(gain)} times what is there. That is no small error: look at units, ranges and which lead is where.`,
+    );
+  const misfit = Math.max(...points.map((p) => Math.abs((p.shown - offset) / gain - p.trusted)));
+  const most = limits.mostMisfit[quantity];
+  if (misfit > most)
+    throw new RangeError(
+      `The points are up to ${plain(misfit)} ${unit} off one straight line; at most ${most} ${unit} are usual. Take the odd one again.`,
+    );
+  return { gain, offset, misfit };
+}
+
+const plain = (x: number): string => String(Number(x.toPrecision(3)));
+
+/** A calibration in words, such as "shows 1.5 % and 4 mA too much". */
+export function sayCalibration(
+  { gain, offset }: Pick<Calibration, 'gain' | 'offset'>,
+  quantity: CalibratedQuantity,
+): string {
+  const unit = quantity === 'voltage' ? 'mV' : 'mA';
+  const percent = 100 * (gain - 1);
+  const milli = 1000 * offset;
+  const slope = Math.abs(percent) < 0.05 ? '' : `${Math.abs(percent).toFixed(1)} %`;
+  const zero = Math.abs(milli) < 0.5 ? '' : `${Math.abs(milli).toFixed(0)} ${unit}`;
+  if (!slope && !zero) return 'shows what is there';
+  const word = (x: number): string => (x > 0 ? 'too much' : 'too little');
+  if (!zero) return `shows ${slope} ${word(percent)}`;
+  if (!slope) return `shows ${zero} ${word(milli)}`;
+  return percent > 0 === milli > 0
+    ? `shows ${slope} and ${zero} ${word(percent)}`
+    : `shows ${slope} ${word(percent)} and ${zero} ${word(milli)}`;
+}

@@ -1,0 +1,63 @@
+import { formatCurrent, formatVoltage, parseQuantity } from '@umbral/core/words';
+import type { SetupForm } from '@/features/record/setup-form';
+
+/** What is known of a feed before its output is armed. Volts, amperes. */
+export interface FeedFacts {
+  mostV: number;
+  mostA: number;
+  /** Where the bounds come from. */
+  why: string;
+  /** Highest current of a healthy start. */
+  healthyPeakA: number | null;
+}
+
+/** One thing to be sure of before arming: fine by the numbers, to be looked at, or in the way. */
+export interface ArmCheck {
+  says: string;
+  tone: 'fine' | 'look' | 'stop';
+}
+
+/** What has to be right before a supply's output is armed, from the setup and what the model allows. */
+export function armChecks(form: SetupForm, facts: FeedFacts): ArmCheck[] {
+  return [polarity(form), ...battery(form), voltage(form, facts), limit(form, facts)];
+}
+
+function polarity({ feed }: SetupForm): ArmCheck {
+  const place = feed === 'dc-in' ? 'the input socket' : 'the battery contacts on the board';
+  return { tone: 'look', says: `Red lead on plus, black on minus of ${place}. Reversed, it kills the board at once.` };
+}
+
+function battery({ feed, battery: is }: SetupForm): ArmCheck[] {
+  if (feed !== 'battery') return [];
+  if (is === 'disconnected' || is === 'absent')
+    return [{ tone: 'look', says: 'Battery out, as the setup says: look again.' }];
+  return [
+    {
+      tone: 'stop',
+      says: 'The setup does not say that the battery is out. A supply beside a cell charges it without control.',
+    },
+  ];
+}
+
+function voltage({ setV }: SetupForm, { mostV, why }: FeedFacts): ArmCheck {
+  const volts = parseQuantity(setV, 'voltage');
+  if (!volts.ok || volts.value <= 0)
+    return { tone: 'stop', says: `Set voltage: ${volts.ok ? 'has to be above zero' : volts.error}.` };
+  if (volts.value > mostV)
+    return { tone: 'look', says: `${formatVoltage(volts.value)} will be cut to ${formatVoltage(mostV)}: ${why}.` };
+  return { tone: 'fine', says: `${formatVoltage(volts.value)} is within ${formatVoltage(mostV)}, ${why}.` };
+}
+
+function limit({ limitA }: SetupForm, { mostA, healthyPeakA, why }: FeedFacts): ArmCheck {
+  const amps = parseQuantity(limitA, 'current');
+  if (!amps.ok || amps.value <= 0)
+    return { tone: 'stop', says: `Limit: ${amps.ok ? 'has to be above zero' : amps.error}.` };
+  if (amps.value > mostA)
+    return { tone: 'look', says: `${formatCurrent(amps.value)} will be cut to ${formatCurrent(mostA)}: ${why}.` };
+  if (healthyPeakA !== null && amps.value < healthyPeakA)
+    return {
+      tone: 'look',
+      says: `A healthy start draws up to ${formatCurrent(healthyPeakA)}: with ${formatCurrent(amps.value)} it would look like a short.`,
+    };
+  return { tone: 'fine', says: `Limit ${formatCurrent(amps.value)}, above what a healthy start draws.` };
+}

@@ -1,0 +1,30 @@
+import type { PatternId } from '@umbral/core';
+
+export type Cue = 'limit' | 'stalled' | 'started';
+
+/** What is listened for: how the supply holds its output, and the pattern as far as it has formed. */
+export interface Heard {
+  mode: 'cv' | 'cc' | 'off' | null;
+  pattern: { id: PatternId; p: number } | null;
+}
+
+/** A pattern is told once it is this likely. */
+const sure = 0.6;
+const started: PatternId[] = ['normal-start', 'charge-normal'];
+const stalled: PatternId[] = ['stall-low', 'stall-mid', 'standby-hold', 'unraised-low'];
+
+const kindOf = ({ pattern }: Heard): Cue | null => {
+  if (!pattern || pattern.p < sure) return null;
+  return started.includes(pattern.id) ? 'started' : stalled.includes(pattern.id) ? 'stalled' : null;
+};
+
+/**
+ * The sound for what has just happened.
+ *
+ * @param was what was heard before; null at the beginning
+ */
+export function cueOf(was: Heard | null, now: Heard): Cue | null {
+  if (now.mode === 'cc' && was?.mode !== 'cc') return 'limit';
+  const kind = kindOf(now);
+  return kind !== null && (was === null || kindOf(was) !== kind) ? kind : null;
+}

@@ -1,0 +1,97 @@
+'use client';
+
+import { formatPercent } from '@umbral/core/words';
+import { useEffect, useRef, useState } from 'react';
+import { Likely } from '@/ui/parts';
+import type { FormingCall } from './acts';
+import { isSettled } from './settled';
+import { useAct } from './use-recorder';
+
+const callEveryMs = 1500;
+const callsKept = 6;
+
+/** The call of a recording as it forms, asked for again and again while it goes on; null where nothing is recorded. */
+export function useForming(recording: number | null, onSettled: () => void) {
+  const act = useAct();
+  const [formed, setFormed] = useState<{ recording: number; calls: FormingCall[] } | null>(null);
+  const settledNow = useRef(onSettled);
+  useEffect(() => {
+    settledNow.current = onSettled;
+  });
+  useEffect(() => {
+    if (recording === null) return;
+    let isOn = true;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let calls: FormingCall[] = [];
+    const look = async (): Promise<void> => {
+      const call = await act<FormingCall>('call', { recording }, true);
+      if (!isOn) return;
+      if (call?.pattern) {
+        calls = [...calls.slice(1 - callsKept), call];
+        setFormed({ recording, calls });
+        if (isSettled(calls)) settledNow.current();
+      }
+      timer = setTimeout(() => void look(), callEveryMs);
+    };
+    timer = setTimeout(() => void look(), callEveryMs);
+    return () => {
+      isOn = false;
+      clearTimeout(timer);
+    };
+  }, [recording, act]);
+  const calls = formed?.recording === recording ? formed.calls : [];
+  return { call: calls.at(-1) ?? null, settled: isSettled(calls) };
+}
+
+/** Pattern and suspects as they stand so far. Pointing at a suspect puts what it would draw behind the run. */
+export function Forming({
+  call,
+  settled,
+  isRecording,
+  shown,
+  show,
+}: {
+  call: FormingCall | null;
+  settled: boolean;
+  isRecording: boolean;
+  /** Suspect whose prediction stands behind the run. */
+  shown: string | null;
+  show: (id: string | null) => void;
+}) {
+  return (
+    <section aria-label="The call so far" className="grid gap-2">
+      <h2 className="text-[1.4rem] leading-tight">
+        {call?.pattern?.name ?? (isRecording ? 'Too early to say' : 'No call yet')}
+      </h2>
+      <p className={`text-sm ${settled ? 'font-semibold text-good' : 'text-muted'}`} role="status">
+        {settled
+          ? 'Enough seen: more time would hardly change this. You can stop.'
+          : call?.pattern
+            ? `${formatPercent(call.pattern.p)} so far, still forming`
+            : 'Output on or plug in, wait, press. The suspects appear while it starts.'}
+      </p>
+      {call && (
+        <ol aria-label="Suspects so far" className="grid gap-1.5">
+          {call.suspects.map((s) => (
+            <li
+              key={s.id}
+              onPointerEnter={() => show(s.id)}
+              onPointerLeave={() => show(null)}
+              className={shown === s.id ? 'rounded-[10px] outline-2 outline-offset-1 outline-edge' : ''}
+            >
+              <Likely p={s.p}>
+                <p className="flex justify-between gap-2 px-3 py-1.5">
+                  <span>
+                    {s.name}
+                    {s.target && <span className="text-[0.9rem] text-muted"> · {s.target}</span>}
+                  </span>
+                  <strong className="whitespace-nowrap">{formatPercent(s.p)}</strong>
+                </p>
+              </Likely>
+            </li>
+          ))}
+        </ol>
+      )}
+    </section>
+  );
+}

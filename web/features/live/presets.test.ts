@@ -1,0 +1,35 @@
+import { bareCase, shippedProfiles } from '@umbral/core';
+import { setupFormOf } from '@/features/record/setup-form';
+import { presetsOf } from './presets';
+
+const { device } = bareCase({ class: 'phone' }, []);
+const withBattery = shippedProfiles.find((p) => p.battery && p.ports.length > 0)!;
+const names = (list: ReturnType<typeof presetsOf>): string[] => list.map((p) => p.name);
+
+describe('setups that recur', () => {
+  test('the last run comes first', () => {
+    const last = { ...setupFormOf(null), feed: 'usb-c' as const };
+    expect(names(presetsOf(device, withBattery, last))[0]).toBe('As the last run');
+    expect(presetsOf(device, withBattery, last)[0].form).toBe(last);
+  });
+
+  test.each(shippedProfiles.map((p) => [p.id, p] as const))('%s: each is one that the model can have', (_, profile) => {
+    const presets = presetsOf(device, profile, null);
+    expect(presets.length).toBeGreaterThan(0);
+    for (const { form } of presets) {
+      if (form.feed === 'battery') {
+        expect(form.battery).toBe('disconnected');
+        expect(form.setV).toBe(`${profile.battery?.nominalV} V`);
+      }
+      if (form.feed === 'dc-in') expect(Number.parseFloat(form.setV)).toBe(profile.dcIn?.volts);
+      if (form.feed === 'usb-c') expect(profile.ports.length).toBeGreaterThan(0);
+      if (!profile.battery) expect(form.battery).toBe('absent');
+    }
+    expect(new Set(names(presets)).size).toBe(presets.length);
+  });
+
+  test('without a profile the class decides', () => {
+    expect(names(presetsOf(device, null, null))).toContain('Supply in the battery’s place');
+    expect(names(presetsOf({ ...device, class: 'console' }, null, null))[0]).toBe('Supply at the input socket');
+  });
+});

@@ -1,0 +1,83 @@
+'use client';
+
+import { SetupFields } from '@/features/record/run-form';
+import type { SetupForm } from '@/features/record/setup-form';
+import { useKey } from '@/ui/keys';
+import type { LiveView } from './live-bench';
+import type { Preset } from './presets';
+
+/** How a recording ends. */
+export const stopRules = {
+  hand: { words: 'by hand', seconds: null },
+  enough: { words: 'when enough is seen', seconds: 300 },
+  s30: { words: 'after 30 s', seconds: 30 },
+  s60: { words: 'after 1 minute', seconds: 60 },
+  s300: { words: 'after 5 minutes', seconds: 300 },
+} as const;
+
+export type StopRule = keyof typeof stopRules;
+
+/** The setup of what is recorded: one tap for what recurs, everything else below. */
+export function SetupChoice({
+  view,
+  form,
+  setForm,
+  rule,
+  setRule,
+  open,
+}: {
+  view: LiveView;
+  form: SetupForm;
+  setForm: (form: SetupForm) => void;
+  rule: StopRule;
+  setRule: (rule: StopRule) => void;
+  open: boolean;
+}) {
+  return (
+    <details className="card" open={open}>
+      <summary className="text-lg font-bold">Setup</summary>
+      <div className="mt-2 flex flex-wrap items-center gap-1.5" role="group" aria-label="Setups that recur">
+        {view.presets.map((p, k) => (
+          <PresetButton key={p.name} preset={p} number={k + 1} form={form} take={() => setForm(p.form)} />
+        ))}
+        <label className="ml-auto flex items-center gap-2 text-sm">
+          Stops
+          <select className="field w-auto" value={rule} onChange={(e) => setRule(e.target.value as StopRule)}>
+            {Object.entries(stopRules).map(([id, { words }]) => (
+              <option key={id} value={id}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      <div className="mt-3">
+        <SetupFields form={form} set={(change) => setForm({ ...form, ...change })} actions={view.actions} />
+      </div>
+    </details>
+  );
+}
+
+function PresetButton({
+  preset,
+  number,
+  form,
+  take,
+}: {
+  preset: Preset;
+  number: number;
+  form: SetupForm;
+  take: () => void;
+}) {
+  useKey(String(number), `setup: ${preset.name}`, take);
+  return (
+    <button
+      type="button"
+      className="button px-2.5 text-sm"
+      aria-pressed={JSON.stringify(form) === JSON.stringify(preset.form)}
+      onClick={take}
+    >
+      {preset.name} <kbd>{number}</kbd>
+    </button>
+  );
+}

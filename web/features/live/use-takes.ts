@@ -1,0 +1,76 @@
+'use client';
+
+import type { MarkerEvent } from '@umbral/core/words';
+import type { StationState } from '@umbral/instruments';
+import { useRouter } from 'next/navigation';
+import { useEffect, useRef, useState } from 'react';
+import type { SetupForm } from '@/features/record/setup-form';
+import { useAct } from './use-recorder';
+
+/** The setup as it is for one of several instruments that record together. */
+export function setupFor(form: SetupForm, kind: StationState['kind']): SetupForm {
+  const instrument = kind === 'meter' ? 'usb-c-meter' : 'bench-supply';
+  const fits = kind === 'meter' ? form.feed !== 'battery' : form.feed !== 'usb-c';
+  if (fits) return { ...form, instrument };
+  // The other instrument stands at the other feed: what was set for this one is not its setup.
+  return kind === 'meter'
+    ? { ...form, feed: 'usb-c', setV: '', limitA: '', port: form.port ?? 1, instrument }
+    : { ...form, feed: 'battery', setV: '', limitA: '', port: null, flipped: false, instrument };
+}
+
+/**
+ * The recordings of a job that go on: begun, marked and stopped together, and made runs of the job at the end. One that
+ * ends by its time is kept as if it had been stopped here.
+ */
+export function useTakes(jobId: number, states: StationState[] | null, chosen: string) {
+  const router = useRouter();
+  const act = useAct();
+  const [isKeeping, setKeeping] = useState(false);
+  const seen = useRef(new Set<number>());
+  const ours = (states ?? []).filter((s) => s.recording?.jobId === jobId);
+  const first = [...ours].sort((a, b) => Number(b.key === chosen) - Number(a.key === chosen));
+  /** The chosen instrument's run comes first and is the one that is opened. */
+  const keepAll = async (ids: number[]): Promise<void> => {
+    ids.forEach((id) => seen.current.delete(id));
+    setKeeping(true);
+    let open: string | null = null;
+    for (const recording of ids) {
+      const kept = await act<{ key: string }>('keep', { recording });
+      open ??= kept?.key ?? null;
+    }
+    if (open !== null) router.push(`/jobs/${jobId}?run=${encodeURIComponent(open)}`);
+    else setKeeping(false);
+  };
+  const stop = async (off: () => Promise<unknown>): Promise<void> => {
+    await off();
+    const stopped = await Promise.all(
+      first.map((s) => act<{ recording: number | null }>('stop', { instrument: s.key })),
+    );
+    await keepAll(stopped.flatMap((s) => s?.recording ?? []));
+  };
+  const start = async (
+    keys: { key: string; kind: StationState['kind'] }[],
+    form: SetupForm,
+    stopAfterS: number | null,
+  ): Promise<void> => {
+    await Promise.all(
+      keys.map(({ key, kind }) => act('record', { jobId, instrument: key, setup: setupFor(form, kind), stopAfterS })),
+    );
+  };
+  const mark = (event: MarkerEvent, note = '', agoS = 0): void => {
+    for (const s of ours) void act('mark', { instrument: s.key, event, note, agoS });
+  };
+  const keepNow = useRef(keepAll);
+  useEffect(() => {
+    keepNow.current = keepAll;
+    for (const s of ours) seen.current.add(s.recording!.id);
+  });
+  const over = (states ?? []).flatMap((s) => (s.ended?.why === 'by its time' ? [s.ended.id] : []));
+  const overKey = ours.length === 0 ? over.join(',') : '';
+  useEffect(() => {
+    const ids = overKey.split(',').map(Number);
+    const unkept = ids.filter((id) => seen.current.has(id));
+    if (unkept.length > 0) void keepNow.current(unkept);
+  }, [overKey]);
+  return { ours, isKeeping, keepAll, start, stop, mark };
+}

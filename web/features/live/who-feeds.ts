@@ -1,0 +1,37 @@
+import { formatPower } from '@umbral/core/words';
+
+/** What an instrument measures now. Volts, amperes. */
+export interface Feeding {
+  name: string;
+  kind: 'supply' | 'meter';
+  volts: number | null;
+  amps: number | null;
+}
+
+/** Below this nothing is fed, watts: the standing draw of instruments and leads. */
+const leastW = 0.02;
+/** With this share one of them feeds nearly alone. */
+const nearlyAll = 0.95;
+
+const placeOf = ({ kind, name }: Feeding): string => `${kind === 'supply' ? 'the supply' : 'the USB port'} (${name})`;
+
+/**
+ * Where the device takes its power from, when it is connected to more than one source.
+ *
+ * @returns a sentence; null while there is nothing to tell, or only one instrument measures
+ */
+export function whoFeeds(all: readonly Feeding[]): string | null {
+  const measured = all.filter((f) => f.volts !== null && f.amps !== null);
+  if (measured.length < 2) return null;
+  const powers = measured.map((f) => ({ f, watts: Math.max(0, (f.volts ?? 0) * (f.amps ?? 0)) }));
+  const total = powers.reduce((sum, p) => sum + p.watts, 0);
+  if (total < leastW) return 'Nothing feeds the device now.';
+  const [most, next] = [...powers].sort((a, b) => b.watts - a.watts);
+  if (most.watts >= nearlyAll * total)
+    return `Now fed by ${placeOf(most.f)}: ${formatPower(most.watts)}; ${placeOf(next.f)} gives nothing to speak of.`;
+  const shares = powers
+    .filter((p) => p.watts >= leastW)
+    .sort((a, b) => b.watts - a.watts)
+    .map((p) => `${placeOf(p.f)} ${formatPower(p.watts)} (${Math.round((100 * p.watts) / total)} %)`);
+  return `Fed from several places at once: ${shares.join(', ')}.`;
+}

@@ -1,0 +1,101 @@
+'use server';
+
+import * as yup from 'yup';
+import { changed } from '@/features/changed';
+import type { Result } from '@/server/errors';
+import { removeInstrument, restoreInstrument, saveCalibration, saveInstrument } from '@/server/instruments';
+import { ask } from '@/server/recorder';
+
+const key = yup.string().max(120).required();
+const version = yup.number().integer().min(0).required();
+const name = (label: string) => yup.string().trim().max(120, `${label}: at most 120 characters`);
+const instrumentInput = yup.object({
+  key: yup.string().max(120).nullable().default(null),
+  version,
+  name: name('Name').required('Name: say what it is called at your bench'),
+  kind: yup.string().oneOf(['supply', 'meter'], 'Kind: a supply or a meter').required('Kind: a supply or a meter'),
+  dialect: yup.string().max(120).required('Speaks: choose what it speaks'),
+  way: yup.string().oneOf(['tcp', 'serial', 'simulated']).required(),
+  host: name('Address').default(''),
+  port: yup
+    .number()
+    .integer('Port: expected a whole number')
+    .typeError('Port: expected a number')
+    .nullable()
+    .default(null),
+  path: name('Serial port').default(''),
+  baudRate: yup.number().typeError('Speed: expected a number').nullable().default(null),
+});
+
+export type InstrumentFields = yup.InferType<typeof instrumentInput>;
+
+function transportOf(f: InstrumentFields) {
+  if (f.way === 'simulated') return { kind: 'simulated' as const, which: f.kind };
+  if (f.way === 'serial') return { kind: 'serial' as const, path: f.path, baudRate: f.baudRate ?? 115_200 };
+  return { kind: 'tcp' as const, host: f.host, port: f.port ?? NaN };
+}
+
+/** What is missing for the way that was chosen, before anything is sent. */
+function refuseIncomplete(f: InstrumentFields): void {
+  if (f.way === 'tcp' && !f.host)
+    throw new yup.ValidationError('Address: name or number of the instrument in the network');
+  if (f.way === 'tcp' && !(f.port !== null && f.port >= 1 && f.port <= 65_535))
+    throw new yup.ValidationError('Port: expected a number from 1 to 65535; many supplies listen on 5025');
+  if (f.way === 'serial' && !f.path) throw new yup.ValidationError('Serial port: its path, such as /dev/ttyACM0');
+}
+
+export async function keepInstrument(raw: unknown): Promise<Result<{ key: string; problems: string[] }>> {
+  return changed(async () => {
+    const fields = instrumentInput.validateSync(raw, { abortEarly: false });
+    refuseIncomplete(fields);
+    const { key: of, version: at, name: called, kind, dialect } = fields;
+    return saveInstrument(of, at, { name: called, kind, dialect, transport: transportOf(fields) });
+  });
+}
+
+const removeInput = yup.object({ key, version });
+
+export async function takeInstrumentAway(raw: unknown): Promise<Result<{ spec: unknown; problems: string[] }>> {
+  return changed(async () => {
+    const input = removeInput.validateSync(raw);
+    return removeInstrument(input.key, input.version);
+  });
+}
+
+export async function putInstrumentBack(spec: unknown): Promise<Result<string[]>> {
+  return changed(() => restoreInstrument(spec));
+}
+
+const number = yup.number().required();
+const calibrationInput = yup.object({
+  key,
+  quantity: yup.string().oneOf(['voltage', 'current']).required(),
+  points: yup
+    .array(yup.object({ trusted: number, shown: number, spread: number.min(0) }))
+    .max(12)
+    .required(),
+  against: name('Trusted meter').default(''),
+  technician: name('Who').default(''),
+});
+
+export async function keepCalibration(
+  raw: unknown,
+): Promise<Result<{ gain: number; offset: number; problems: string[] }>> {
+  return changed(async () => {
+    const {
+      key: of,
+      quantity,
+      points,
+      against,
+      technician,
+    } = calibrationInput.validateSync(raw, { abortEarly: false });
+    return saveCalibration(of, quantity, points, { against, technician });
+  });
+}
+
+/** Reads settings and files of the data folder again. */
+export async function readSettingsAgain(): Promise<Result<{ problems: string[] }>> {
+  return changed(async () => {
+    return ask<{ problems: string[] }>('recorder', '/reload', {});
+  });
+}

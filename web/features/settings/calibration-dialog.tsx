@@ -1,0 +1,252 @@
+'use client';
+
+import {
+  fitCalibration,
+  formatCurrent,
+  formatVoltage,
+  parseQuantity,
+  sayCalibration,
+  type CalibratedQuantity,
+  type CalibrationPoint,
+} from '@umbral/core/words';
+import type { Averaged, StationState } from '@umbral/instruments';
+import { useEffect, useState } from 'react';
+import { FormFoot } from '@/features/job/form-parts';
+import { useSave } from '@/features/job/use-save';
+import { useAct } from '@/features/live/use-recorder';
+import { Dialog } from '@/ui/dialog';
+import { Field, Hazard } from '@/ui/parts';
+import { keepCalibration } from './actions';
+import type { InstrumentView } from './view';
+
+const averageS = 2;
+const sides = { current: 'amps', voltage: 'volts' } as const;
+const says = { current: formatCurrent, voltage: formatVoltage } as const;
+const howTo = {
+  current: 'Put the trusted meter in series. First a point with nothing drawn, or very little; then one near 1 A.',
+  voltage: 'Put the trusted meter across the leads. First a low voltage, then one near the highest you use.',
+} as const;
+
+/** Compares an instrument with a trusted meter at two points or more and keeps the line through them. */
+export function CalibrationDialog({
+  instrument,
+  state,
+  onClose,
+  onSaved,
+}: {
+  instrument: InstrumentView;
+  state: StationState | null;
+  onClose: () => void;
+  onSaved: (problems: string[]) => void;
+}) {
+  const act = useAct();
+  const [quantity, setQuantity] = useState<CalibratedQuantity>('current');
+  const [points, setPoints] = useState<CalibrationPoint[]>([]);
+  const [typed, setTyped] = useState('');
+  const [against, setAgainst] = useState('');
+  const [isTaking, setTaking] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const shown = state?.shown?.[sides[quantity]] ?? null;
+  const fitted = fitOf(points, quantity);
+  const take = async (): Promise<void> => {
+    const trusted = parseQuantity(typed, quantity);
+    if (!trusted.ok) return setProblem(`Trusted meter: ${trusted.error}`);
+    setProblem(null);
+    setTaking(true);
+    const averaged = await act<Averaged>('average', { instrument: instrument.key, seconds: averageS });
+    setTaking(false);
+    if (!averaged) return;
+    const { mean, spread } = averaged[sides[quantity]];
+    setPoints([...points, { trusted: trusted.value, shown: mean, spread }]);
+    setTyped('');
+  };
+  return (
+    <Dialog open title={`Calibrate ${instrument.name}`} onClose={onClose} wide>
+      <div className="mt-2 grid gap-3">
+        <div className="flex flex-wrap gap-2" role="group" aria-label="What is calibrated">
+          {(['current', 'voltage'] as const).map((q) => (
+            <button
+              key={q}
+              type="button"
+              className="button"
+              aria-pressed={q === quantity}
+              onClick={() => {
+                setQuantity(q);
+                setPoints([]);
+                setProblem(null);
+              }}
+            >
+              {q === 'current' ? 'Current' : 'Voltage'}
+            </button>
+          ))}
+        </div>
+        <p className="text-sm text-muted">{howTo[quantity]} Nothing but the meter and a load on the leads.</p>
+        {instrument.kind === 'supply' && <LoneOutput instrument={instrument.key} state={state} />}
+        <form
+          className="grid items-end gap-3 sm:grid-cols-[1fr_1fr_auto]"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void take();
+          }}
+        >
+          <p>
+            <span className="text-sm text-muted">{instrument.name} shows</span>
+            <span className="block text-3xl font-bold">{says[quantity](shown)}</span>
+          </p>
+          <Field label="The trusted meter says">
+            <input
+              className="field"
+              value={typed}
+              placeholder={quantity === 'current' ? '1.003 A' : '5.00 V'}
+              onChange={(e) => setTyped(e.target.value)}
+            />
+          </Field>
+          <button type="submit" className="button button-main" disabled={isTaking || shown === null}>
+            {isTaking ? `Averaging ${averageS} s …` : `Take point ${points.length + 1}`}
+          </button>
+        </form>
+        {instrument.simulated && <Truth kind={instrument.kind} quantity={quantity} />}
+        {points.length > 0 && (
+          <table className="w-full text-left">
+            <thead className="text-sm text-muted">
+              <tr>
+                <th className="font-normal">Trusted meter</th>
+                <th className="font-normal">Shown</th>
+                <th className="font-normal">Swings by</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              {points.map((p, k) => (
+                <tr key={k} className="border-t border-line">
+                  <td>{says[quantity](p.trusted)}</td>
+                  <td>{says[quantity](p.shown)}</td>
+                  <td>{says[quantity](p.spread)}</td>
+                  <td className="text-right">
+                    <button
+                      type="button"
+                      className="button button-quiet"
+                      onClick={() => setPoints(points.filter((_, j) => j !== k))}
+                    >
+                      Take out
+                    </button>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+        {points.length >= 2 && !fitted.ok && <p className="font-semibold text-decide">{fitted.problem}</p>}
+        {points.length >= 2 && fitted.ok && (
+          <form
+            className="grid gap-3"
+            onSubmit={(e) => {
+              e.preventDefault();
+              save(() => keepCalibration({ key: instrument.key, quantity, points, against }), {
+                done: 'Corrected from the next recording on.',
+                then: ({ problems }) => {
+                  onSaved(problems);
+                  onClose();
+                },
+                failed: setProblem,
+              });
+            }}
+          >
+            <p className="font-semibold">It {sayCalibration(fitted.value, quantity)}; that is taken off from now on.</p>
+            <Field label="Trusted meter" hint="which one, for the record">
+              <input className="field" value={against} onChange={(e) => setAgainst(e.target.value)} />
+            </Field>
+            <FormFoot saving={saving} problem={problem} word="Keep the calibration" />
+          </form>
+        )}
+        {!(points.length >= 2 && fitted.ok) && problem && (
+          <p role="alert" className="rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">
+            {problem}
+          </p>
+        )}
+      </div>
+    </Dialog>
+  );
+}
+
+function fitOf(points: CalibrationPoint[], quantity: CalibratedQuantity) {
+  try {
+    return { ok: true as const, value: fitCalibration(points, quantity) };
+  } catch (error) {
+    return { ok: false as const, problem: error instanceof Error ? error.message : String(error) };
+  }
+}
+
+/** Switches a supply that has nothing but a meter on its leads: armed, watched and off as everywhere. */
+function LoneOutput({ instrument, state }: { instrument: string; state: StationState | null }) {
+  const act = useAct();
+  const [me] = useState(() => crypto.randomUUID());
+  const [form, setForm] = useState({ setV: '5 V', limitA: '1 A' });
+  const isMine = state?.armed?.by === me;
+  useEffect(() => {
+    if (!isMine) return;
+    const timer = setInterval(() => void act('alive', { by: me }, true), 1500);
+    return () => clearInterval(timer);
+  }, [isMine, act, me]);
+  const switchTo = (on: boolean): void => void act('output', { instrument, on, by: me });
+  useEffect(() => () => void act('output', { instrument, on: false, by: me }, true), [act, instrument, me]);
+  return (
+    <fieldset className="grid gap-2 rounded-xl border border-line p-3">
+      <legend className="px-1 text-sm text-muted">Output of this supply</legend>
+      <Hazard>No device on the leads: what is set here is not held to any model.</Hazard>
+      <div className="grid grid-cols-2 items-end gap-2 sm:grid-cols-[1fr_1fr_auto_auto]">
+        <Field label="Voltage">
+          <input className="field" value={form.setV} onChange={(e) => setForm({ ...form, setV: e.target.value })} />
+        </Field>
+        <Field label="Limit">
+          <input className="field" value={form.limitA} onChange={(e) => setForm({ ...form, limitA: e.target.value })} />
+        </Field>
+        <button
+          type="button"
+          className="button"
+          disabled={state?.outputOn === true}
+          onClick={() => void act('arm-alone', { instrument, ...form, by: me })}
+        >
+          {isMine ? 'Armed' : 'Arm'}
+        </button>
+        <button
+          type="button"
+          className={`button ${isMine && !state?.outputOn ? 'button-main' : ''}`}
+          disabled={!isMine && !state?.outputOn}
+          onClick={() => switchTo(!state?.outputOn)}
+        >
+          {state?.outputOn ? 'Off' : 'On'}
+        </button>
+      </div>
+      {state?.armed?.clamped && <p className="text-sm text-decide">{state.armed.clamped}</p>}
+    </fieldset>
+  );
+}
+
+interface Truths {
+  truth: Record<'supply' | 'port', { volts: number; amps: number }>;
+}
+
+/** At the simulated bench: what a trusted meter would say. */
+function Truth({ kind, quantity }: { kind: InstrumentView['kind']; quantity: CalibratedQuantity }) {
+  const act = useAct();
+  const [bench, setBench] = useState<Truths | null>(null);
+  useEffect(() => {
+    let isOn = true;
+    const look = (): void => void act<Truths>('bench', {}, true).then((b) => isOn && b && setBench(b));
+    look();
+    const timer = setInterval(look, 500);
+    return () => {
+      isOn = false;
+      clearInterval(timer);
+    };
+  }, [act]);
+  const at = bench?.truth[kind === 'supply' ? 'supply' : 'port'];
+  return (
+    <p className="text-sm text-muted">
+      Simulated bench: a trusted meter would say {at ? says[quantity](at[sides[quantity]]) : '–'} here. Plug, press and
+      lay devices on the page of a job that records.
+    </p>
+  );
+}

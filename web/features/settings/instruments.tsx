@@ -1,0 +1,140 @@
+'use client';
+
+import { Plus } from 'lucide-react';
+import { useState } from 'react';
+import { formatCurrent, formatVoltage } from '@umbral/core/words';
+import { useSave } from '@/features/job/use-save';
+import { healthWords } from '@/features/live/health';
+import { useRecorder } from '@/features/live/use-recorder';
+import { Empty } from '@/ui/parts';
+import { useToast } from '@/ui/toast';
+import { putInstrumentBack, readSettingsAgain, takeInstrumentAway } from './actions';
+import { CalibrationDialog } from './calibration-dialog';
+import { InstrumentDialog } from './instrument-dialog';
+import type { InstrumentView, SettingsViewData } from './view';
+
+type Open = { what: 'edit' | 'calibrate'; key: string } | { what: 'add' } | null;
+
+/** The instruments of the bench: how each is reached, what it speaks, how it is corrected, and whether it answers. */
+export function Instruments({ view }: { view: SettingsViewData }) {
+  const { states } = useRecorder();
+  const [open, setOpen] = useState<Open>(null);
+  const { saving, save } = useSave();
+  const toast = useToast();
+  const say = (problems: string[]): void => problems.forEach((text) => toast({ tone: 'problem', text }));
+  const takeAway = (i: InstrumentView): void =>
+    save(() => takeInstrumentAway({ key: i.key, version: i.version }), {
+      then: ({ spec, problems }) => {
+        say(problems);
+        const undo = (): void => save(() => putInstrumentBack(spec), { then: say });
+        toast({ tone: 'done', text: `${i.name} is gone from the bench; its runs stay.`, undo });
+      },
+    });
+  const chosen = open && open.what !== 'add' ? view.instruments.find((i) => i.key === open.key) : undefined;
+  return (
+    <section aria-label="Instruments" className="grid content-start gap-3">
+      <div className="flex flex-wrap items-center gap-2">
+        <h2 className="mr-auto text-lg">Instruments</h2>
+        <button
+          type="button"
+          className="button"
+          disabled={saving}
+          title="Connects what was added to the data folder, without disturbing what records"
+          onClick={() => save(readSettingsAgain, { done: 'Read again.', then: ({ problems }) => say(problems) })}
+        >
+          Read files again
+        </button>
+        <button type="button" className="button button-main" onClick={() => setOpen({ what: 'add' })}>
+          <Plus size={17} aria-hidden /> Add an instrument
+        </button>
+      </div>
+      {view.problems.length > 0 && (
+        <ul className="grid gap-1 rounded-xl border border-decide bg-decide-soft px-4 py-2 text-sm">
+          {view.problems.map((p) => (
+            <li key={p}>{p}</li>
+          ))}
+        </ul>
+      )}
+      {view.instruments.length === 0 && (
+        <Empty title="No instrument yet">
+          Add a supply that speaks SCPI over the network or a serial port, or a meter that sends lines. The demo brings
+          simulated ones.
+        </Empty>
+      )}
+      <ul className="grid gap-3">
+        {view.instruments.map((i) => {
+          const state = states?.find((s) => s.key === i.key);
+          return (
+            <li key={i.key} className="card">
+              <div className="flex flex-wrap items-baseline gap-x-3">
+                <h3 className="text-lg font-bold">{i.name}</h3>
+                <span className="text-sm text-muted">
+                  {i.kind === 'supply' ? 'bench supply' : 'meter'} · {i.where} · {i.speaks}
+                </span>
+                <span className="ml-auto text-sm" role="status">
+                  {state ? healthWords[state.health] : 'not connected'}
+                  {state?.health === 'measuring' && (
+                    <>
+                      , {formatVoltage(state.volts)}, {formatCurrent(state.amps, state.resolutionA)}
+                    </>
+                  )}
+                </span>
+              </div>
+              {state?.why && <p className="text-sm text-decide">{state.why}</p>}
+              <p className="mt-1">
+                {i.corrected.length === 0 ? (
+                  <span className="text-muted">Never calibrated: shown as it says.</span>
+                ) : (
+                  `Corrected: ${i.corrected.join('; ')}.`
+                )}
+              </p>
+              {i.history.length > i.corrected.length && (
+                <details className="text-sm text-muted">
+                  <summary>{i.history.length} calibrations</summary>
+                  <ul className="list-disc pl-5">
+                    {i.history.map((h) => (
+                      <li key={h.id}>{h.says}</li>
+                    ))}
+                  </ul>
+                </details>
+              )}
+              <div className="mt-2 flex flex-wrap gap-2">
+                <button type="button" className="button" onClick={() => setOpen({ what: 'calibrate', key: i.key })}>
+                  Calibrate
+                </button>
+                <button type="button" className="button" onClick={() => setOpen({ what: 'edit', key: i.key })}>
+                  Edit
+                </button>
+                {!i.simulated && (
+                  <button type="button" className="button button-quiet" disabled={saving} onClick={() => takeAway(i)}>
+                    Take away
+                  </button>
+                )}
+              </div>
+            </li>
+          );
+        })}
+      </ul>
+      <p className="max-w-[70ch] text-sm text-muted">
+        An instrument that speaks otherwise needs a file and no program: put it into the folder <code>dialects</code> of
+        the data folder and read the files again. How it is written stands in <code>docs/instruments.md</code>.
+      </p>
+      {open && open.what !== 'calibrate' && (
+        <InstrumentDialog
+          instrument={chosen ?? null}
+          dialects={view.dialects}
+          onClose={() => setOpen(null)}
+          onSaved={say}
+        />
+      )}
+      {open?.what === 'calibrate' && chosen && (
+        <CalibrationDialog
+          instrument={chosen}
+          state={states?.find((s) => s.key === chosen.key) ?? null}
+          onClose={() => setOpen(null)}
+          onSaved={say}
+        />
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,86 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import { pedalActions, usePedalSetting } from '@/features/live/pedal';
+import { playCue, useSound } from '@/features/live/sound';
+import { Field } from '@/ui/parts';
+
+/** What this browser keeps for itself: pedal and sounds. */
+export function ThisBrowser() {
+  return (
+    <section aria-label="This browser" className="grid content-start gap-3">
+      <h2 className="text-lg">At this screen</h2>
+      <Pedal />
+      <Sounds />
+    </section>
+  );
+}
+
+function Pedal() {
+  const { code, does, setCode, setDoes } = usePedalSetting();
+  const [isLearning, setLearning] = useState(false);
+  useEffect(() => {
+    if (!isLearning) return;
+    const onKey = (event: KeyboardEvent): void => {
+      event.preventDefault();
+      event.stopPropagation();
+      if (event.code !== 'Escape') setCode(event.code);
+      setLearning(false);
+    };
+    window.addEventListener('keydown', onKey, true);
+    return () => window.removeEventListener('keydown', onKey, true);
+  }, [isLearning, setCode]);
+  return (
+    <div className="card grid gap-2">
+      <h3 className="font-bold">Foot pedal</h3>
+      <p className="text-sm text-muted">
+        A pedal is a keyboard with one key. Let it be known here and it works on the page that records, while both hands
+        are busy.
+      </p>
+      <div className="flex flex-wrap items-center gap-2">
+        <button type="button" className="button" onClick={() => setLearning(!isLearning)}>
+          {isLearning ? 'Press the pedal now …' : code ? 'Another pedal' : 'Make a pedal known'}
+        </button>
+        <span role="status">{code ? `sends ${code}` : 'no pedal yet'}</span>
+        {code && (
+          <button type="button" className="button button-quiet" onClick={() => setCode('')}>
+            Forget it
+          </button>
+        )}
+      </div>
+      <Field label="The pedal">
+        <select className="field" value={does} onChange={(e) => setDoes(e.target.value as typeof does)}>
+          {Object.entries(pedalActions).map(([id, words]) => (
+            <option key={id} value={id}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </Field>
+    </div>
+  );
+}
+
+function Sounds() {
+  const { isOn, setOn } = useSound();
+  return (
+    <div className="card grid gap-2">
+      <h3 className="font-bold">Sounds while recording</h3>
+      <p className="text-sm text-muted">So that the eyes can stay on the work.</p>
+      <label className="flex min-h-11 items-center gap-2">
+        <input type="checkbox" checked={isOn} onChange={(e) => setOn(e.target.checked)} /> On
+      </label>
+      <div className="flex flex-wrap gap-2">
+        <button type="button" className="button" onClick={() => playCue('limit')}>
+          At the limit
+        </button>
+        <button type="button" className="button" onClick={() => playCue('stalled')}>
+          Stalled
+        </button>
+        <button type="button" className="button" onClick={() => playCue('started')}>
+          Started
+        </button>
+      </div>
+    </div>
+  );
+}
