@@ -1,19 +1,12 @@
 import { checkTypes, circuitIds, circuitNames, isCheck, type Case, type CheckId } from '../case/index.ts';
 import { clip } from '../quantity/index.ts';
 import type { Marker, Summary, Trace } from '../trace/index.ts';
-import {
-  describeRun,
-  recognise,
-  topPattern,
-  type PatternProbability,
-  type Segment,
-  type Shape,
-} from '../shape/index.ts';
+import { describeRun, topPattern, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
 import { actionEvidence } from './actions.ts';
 import { comparisonEvidence } from './compare.ts';
 import { confirmedEvidence, type ConfirmedCounts } from './confirmed.ts';
 import policy from './data/policy.json';
-import { contextFor, describeOptionsFor } from './expectation.ts';
+import { describeOptionsFor } from './expectation.ts';
 import { evidence, type EvidenceItem, type LikelihoodModel } from './model.ts';
 import { planNext, type Suggestion } from './next.ts';
 import type { Outlook } from './outlook.ts';
@@ -22,7 +15,7 @@ import { circuitsWithoutElement } from './hypotheses.ts';
 import { informedBy } from './profile-expect.ts';
 import { explain, posteriorOf, priorOf, priorOfHypotheses, toCircuits, type CircuitProbability } from './posterior.ts';
 import { readingEvidence } from './readings.ts';
-import { runEvidence, type SeenRun } from './runs.ts';
+import { runEvidence, seenRun, type SeenRun } from './runs.ts';
 import { givenShown, shownByRuns, type ShownOutcome } from './shown.ts';
 import { movedLikelihood } from './interventions.ts';
 import { tableModel } from './tables.ts';
@@ -90,7 +83,7 @@ export function assess(
   const seen: SeenRun[] = [];
   for (const run of value.runs) {
     const shape = shapes.get(run.id);
-    if (shape) seen.push({ run, shape, patterns: recognise(shape, contextFor(value, run)) });
+    if (shape) seen.push(seenRun(value, run, shape));
   }
   const { prior, items: intake } = priorOf(value);
   const fromTheShop = confirmedEvidence(prior, options.confirmed);

@@ -1,6 +1,13 @@
 import type { Case, Run } from '../case/index.ts';
 import { formatCurrent, formatPercent, formatSeconds, formatVoltage } from '../quantity/index.ts';
-import { patternNames, topPattern, type PatternId, type PatternProbability, type Shape } from '../shape/index.ts';
+import {
+  patternNames,
+  recognise,
+  topPattern,
+  type PatternId,
+  type PatternProbability,
+  type Shape,
+} from '../shape/index.ts';
 import comparisons from './data/comparisons.json';
 import policy from './data/policy.json';
 import { contextFor, figuresOf } from './expectation.ts';
@@ -11,6 +18,11 @@ export interface SeenRun {
   run: Run;
   shape: Shape;
   patterns: PatternProbability[];
+}
+
+/** A run with what its shape is recognised as, for a device. */
+export function seenRun(value: Case, run: Run, shape: Shape): SeenRun {
+  return { run, shape, patterns: recognise(shape, contextFor(value, run)) };
 }
 
 /** Patterns that a healthy device shows. */

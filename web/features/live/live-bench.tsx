@@ -1,13 +1,13 @@
 'use client';
 
-import type { BandStep, MarkerEvent } from '@umbral/core';
+import type { MarkerEvent } from '@umbral/core';
 import { formatCurrent, formatVoltage } from '@umbral/core/words';
 import type { StationState } from '@umbral/instruments';
 import { useEffect, useRef, useState } from 'react';
 import type { SetupForm } from '@/features/record/setup-form';
 import { useKey } from '@/ui/keys';
 import { Hazard } from '@/ui/parts';
-import { armChecks, type FeedFacts } from './arm-checks';
+import { armChecks } from './arm-checks';
 import { ArmDialog } from './arm-dialog';
 import { Forming, useForming } from './forming';
 import { Hands } from './hands';
@@ -15,29 +15,13 @@ import { InstrumentList } from './instrument-list';
 import { LiveSilhouette } from './live-silhouette';
 import { Marking } from './marking';
 import { pedalActions, usePedal } from './pedal';
-import type { Preset } from './presets';
 import { Readouts } from './readouts';
 import { SetupChoice, stopRules, type StopRule } from './setup-choice';
 import { useCues, useSound } from './sound';
 import { useAct, useRecorder } from './use-recorder';
 import { setupFor, useTakes } from './use-takes';
+import type { LiveView } from './view';
 import { whoFeeds } from './who-feeds';
-
-export interface LiveView {
-  jobId: number;
-  title: string;
-  form: SetupForm;
-  presets: Preset[];
-  facts: Record<SetupForm['feed'], FeedFacts>;
-  actions: { key: string; words: string }[];
-  /** What can be unplugged of this model, by name. */
-  parts: string[];
-  bands: Record<SetupForm['feed'], BandStep[]>;
-  fullA: Record<SetupForm['feed'], number>;
-  models: { id: string; name: string }[];
-  profile: string | null;
-  left: { id: number; says: string }[];
-}
 
 /** Recording: instruments and setup, the output, the run as it grows, and the call that forms meanwhile. */
 export function LiveBench({ view }: { view: LiveView }) {

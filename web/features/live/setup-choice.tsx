@@ -3,8 +3,8 @@
 import { SetupFields } from '@/features/record/run-form';
 import type { SetupForm } from '@/features/record/setup-form';
 import { useKey } from '@/ui/keys';
-import type { LiveView } from './live-bench';
 import type { Preset } from './presets';
+import type { LiveView } from './view';
 
 /** How a recording ends. */
 export const stopRules = {

@@ -4,7 +4,7 @@ import {
   shippedProfiles,
   unknownInstrument,
   unknownSetup,
-  type Device,
+  type BandStep,
   type Feed,
   type Run,
 } from '@umbral/core';
@@ -18,8 +18,23 @@ import { deviceOf } from '@/server/record';
 import { boundsOf, leftRecordings } from '@/server/recordings';
 import { runOf } from '@/server/rows';
 import type { FeedFacts } from './arm-checks';
-import type { LiveView } from './live-bench';
-import { presetsOf } from './presets';
+import { presetsOf, type Preset } from './presets';
+
+export interface LiveView {
+  jobId: number;
+  title: string;
+  form: SetupForm;
+  presets: Preset[];
+  facts: Record<SetupForm['feed'], FeedFacts>;
+  actions: { key: string; words: string }[];
+  /** What can be unplugged of this model, by name. */
+  parts: string[];
+  bands: Record<SetupForm['feed'], BandStep[]>;
+  fullA: Record<SetupForm['feed'], number>;
+  models: { id: string; name: string }[];
+  profile: string | null;
+  left: { id: number; says: string }[];
+}
 
 /** Everything that the page for recording shows before the instruments answer. */
 export async function loadLiveView(jobId: number): Promise<LiveView> {

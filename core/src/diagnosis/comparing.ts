@@ -1,0 +1,220 @@
+import { formatCurrent, formatPercent, formatPower, formatSeconds, formatVoltage } from '../quantity/index.ts';
+import { patternNames, topPattern, type Features, type Phase } from '../shape/index.ts';
+import policy from './data/policy.json';
+import { isHealthy, type SeenRun } from './runs.ts';
+
+/** What two runs are held against each other by, in the order of a start. */
+export type Compared = 'before' | 'rise' | 'peak' | 'hold' | 'contract' | 'period';
+
+export interface RunDifference {
+  what: Compared;
+  from: number | null;
+  to: number | null;
+  /** How many times what the bench repeats the change is; 0 to 1 is no change that counts. Infinity where one has none. */
+  times: number;
+  changed: boolean;
+  says: string;
+}
+
+export interface RunComparison {
+  /** What changed, in a sentence or two, the greatest first. */
+  says: string;
+  differences: RunDifference[];
+  /** Whether anything changed by more than the bench repeats. */
+  changed: boolean;
+  /** Whether the later run is what a healthy device shows now. */
+  normal: { is: boolean; says: string };
+  /** What of the setup is not the same, in words: a difference there may be the cause of the others. */
+  setup: string[];
+}
+
+interface Aspect {
+  what: Compared;
+  name: string;
+  /** In a sentence: "the peak goes from … to …". */
+  subject: string;
+  value: (f: Features, inWatts: boolean) => number | null;
+  /** Differences that the instrument cannot show, in the unit of the value. */
+  blur: (f: Features, inWatts: boolean) => number;
+  /** Share of the value within which the bench repeats. */
+  share: number;
+  format: (value: number | null, f: Features, inWatts: boolean) => string;
+}
+
+const { repeatability } = policy;
+const mainPhase = (f: Features): Phase => f.after ?? f.whole;
+const voltsOf = (f: Features): number => f.voltage.tail ?? f.voltage.highest ?? 4;
+const currentBlur = (f: Features, inWatts: boolean): number =>
+  Math.max(1.5 * f.resolutionA, 2 * f.noiseA, policy.leastChangeA) * (inWatts ? voltsOf(f) : 1);
+const sayDraw = (value: number | null, f: Features, inWatts: boolean): string =>
+  inWatts ? formatPower(value) : formatCurrent(value, f.resolutionA);
+const saySeconds = (value: number | null): string => (value === null ? '–' : formatSeconds(value));
+
+const draw = (what: Compared, name: string, subject: string, amps: (f: Features) => number | null): Aspect => ({
+  what,
+  name,
+  subject,
+  value: (f, inWatts) => {
+    const a = amps(f);
+    return a === null ? null : inWatts ? a * voltsOf(f) : a;
+  },
+  blur: currentBlur,
+  share: repeatability,
+  format: sayDraw,
+});
+
+const aspects: Aspect[] = [
+  draw('before', 'Before the press', 'the draw before the press', (f) => f.before?.levelA ?? null),
+  {
+    what: 'rise',
+    name: 'First rise after',
+    subject: 'the first rise after the press',
+    value: (f) => mainPhase(f).riseAfterS,
+    blur: (f) => Math.max(policy.leastChangeS, 3 * f.intervalS),
+    share: repeatability,
+    format: saySeconds,
+  },
+  draw('peak', 'Highest level', 'the highest level', (f) => mainPhase(f).peakA),
+  draw('hold', 'Hold at the end', 'the hold at the end', (f) => mainPhase(f).tailA),
+  {
+    what: 'contract',
+    name: 'Voltage at the end',
+    subject: 'the voltage at the end',
+    value: (f) => f.voltage.tail,
+    blur: () => policy.leastChangeV,
+    share: policy.voltageRepeatability,
+    format: (value) => formatVoltage(value),
+  },
+  {
+    what: 'period',
+    name: 'Repeats every',
+    subject: 'the repeat',
+    value: (f) => mainPhase(f).pulses?.periodS ?? null,
+    blur: (f) => Math.max(policy.leastChangeS, 3 * f.intervalS),
+    share: repeatability,
+    format: saySeconds,
+  },
+];
+
+/** The name of an aspect for a table. */
+export const comparedNames = Object.fromEntries(aspects.map((a) => [a.what, a.name])) as Record<Compared, string>;
+
+/**
+ * Holds a run against an earlier or a reference one: what changed by more than the bench repeats and the instruments
+ * can show, and whether it is normal now. Draws are compared in watts where the voltages differ.
+ *
+ * @param from the run before, the other port, or the healthy unit
+ * @param to the run that is judged
+ */
+export function compareRuns(from: SeenRun, to: SeenRun): RunComparison {
+  const [a, b] = [from.shape.features, to.shape.features];
+  const inWatts =
+    from.run.feed !== to.run.feed || differs(voltsOf(a), voltsOf(b), policy.leastChangeV, repeatability) > 1;
+  const differences = aspects.flatMap((aspect) => differenceIn(aspect, a, b, inWatts) ?? []);
+  const changed = differences.filter((d) => d.changed).sort((x, y) => y.times - x.times);
+  const patternBefore = topPattern(from.patterns);
+  const patternNow = topPattern(to.patterns);
+  const isChanged = changed.length > 0 || patternBefore !== patternNow;
+  return {
+    says: isChanged ? sayChanges(changed, from, to) : sameSentence(from, to),
+    differences,
+    changed: isChanged,
+    normal: sayNormal(to),
+    setup: setupDifferences(from, to),
+  };
+}
+
+/** How many times the allowance two values are apart. */
+function differs(x: number, y: number, blur: number, share: number): number {
+  return Math.abs(x - y) / Math.max(blur, share * Math.max(Math.abs(x), Math.abs(y)));
+}
+
+function differenceIn(aspect: Aspect, a: Features, b: Features, inWatts: boolean): RunDifference | null {
+  const [from, to] = [aspect.value(a, inWatts), aspect.value(b, inWatts)];
+  if (from === null && to === null) return null;
+  const blur = Math.max(aspect.blur(a, inWatts), aspect.blur(b, inWatts));
+  const times = from === null || to === null ? Infinity : differs(from, to, blur, aspect.share);
+  const changed = times > 1;
+  const [x, y] = [aspect.format(from, a, inWatts), aspect.format(to, b, inWatts)];
+  const says =
+    from === null
+      ? `${aspect.subject} is new, ${y}`
+      : to === null
+        ? `${aspect.subject}, ${x} before, is gone`
+        : changed
+          ? `${aspect.subject} goes from ${x} to ${y}${ratioWords(from, to)}, ${timesWords(times)} what repeats`
+          : `${aspect.subject} stays at ${y}`;
+  return { what: aspect.what, from, to, times, changed, says };
+}
+
+function ratioWords(from: number, to: number): string {
+  const ratio = Math.max(from, to) / Math.max(Math.min(from, to), 1e-9);
+  if (ratio < 1.5 || ratio > 1000) return '';
+  const word = to > from ? 'as much' : 'less';
+  return to > from
+    ? ` (${ratio.toPrecision(2)} times ${word})`
+    : ` (to ${formatPercent(Math.min(from, to) / Math.max(from, to))})`;
+}
+
+const timesWords = (times: number): string => `${times < 10 ? times.toFixed(1) : Math.round(times)} times`;
+
+const mostSaid = 3;
+
+function sayChanges(changed: RunDifference[], from: SeenRun, to: SeenRun): string {
+  const [was, is] = [topPattern(from.patterns), topPattern(to.patterns)];
+  const pattern =
+    was === is
+      ? `Both read as “${patternNames[is].toLowerCase()}”`
+      : `“${patternNames[was]}” became “${patternNames[is].toLowerCase()}”`;
+  const said = changed.slice(0, mostSaid).map((d) => d.says);
+  return said.length === 0 ? `${pattern}; no level moved by more than repeats.` : `${pattern}: ${said.join('; ')}.`;
+}
+
+function sameSentence(from: SeenRun, to: SeenRun): string {
+  return `Runs ${from.run.id} and ${to.run.id} read the same: nothing moved by more than the bench repeats (${formatPercent(repeatability)}) and the instrument shows.`;
+}
+
+function sayNormal(to: SeenRun): RunComparison['normal'] {
+  const top = topPattern(to.patterns);
+  const p = to.patterns.find((x) => x.id === top)?.p ?? 0;
+  const is = isHealthy(to);
+  const how = `“${patternNames[top].toLowerCase()}”, ${formatPercent(p)}`;
+  return { is, says: is ? `It is normal now: ${how}.` : `It is not normal yet: ${how}.` };
+}
+
+const setupNames = {
+  port: 'port',
+  flipped: 'way up of the plug',
+  battery: 'battery',
+  display: 'display',
+  assembly: 'assembly',
+  half: 'half',
+  deviceState: 'state before',
+  charger: 'charger',
+} as const;
+
+function setupDifferences({ run: a }: SeenRun, { run: b }: SeenRun): string[] {
+  const say = (x: unknown): string =>
+    x === null || x === undefined || x === ''
+      ? 'not stated'
+      : x === true
+        ? 'turned over'
+        : x === false
+          ? 'as is'
+          : String(x);
+  const out: string[] = [];
+  if (a.feed !== b.feed) out.push(`feed: ${a.feed} against ${b.feed}`);
+  for (const [key, name] of Object.entries(setupNames) as [keyof typeof setupNames, string][])
+    if ((a.setup[key] ?? null) !== (b.setup[key] ?? null) && (a.setup[key] || b.setup[key]))
+      out.push(`${name}: ${say(a.setup[key])} against ${say(b.setup[key])}`);
+  const [offA, offB] = [a.setup.unplugged.join(', '), b.setup.unplugged.join(', ')];
+  if (offA !== offB) out.push(`unplugged: ${offA || 'nothing'} against ${offB || 'nothing'}`);
+  const [vA, vB] = [a.setup.setV, b.setup.setV];
+  if (vA !== null && vB !== null && vA !== vB)
+    out.push(`set voltage: ${formatVoltage(vA)} against ${formatVoltage(vB)}`);
+  const [iA, iB] = [a.setup.limitA, b.setup.limitA];
+  if (iA !== null && iB !== null && iA !== iB) out.push(`limit: ${formatCurrent(iA)} against ${formatCurrent(iB)}`);
+  if (a.quantity !== b.quantity) out.push(`one shows voltage only`);
+  if (b.after !== null && a.after !== b.after) out.push(`change ${b.after} lies between`);
+  return out;
+}
