@@ -20,6 +20,8 @@ export interface RunComparison {
   /** What changed, in a sentence or two, the greatest first. */
   says: string;
   differences: RunDifference[];
+  /** Whether draws are compared in watts, because the voltages differ; in amperes otherwise. */
+  inWatts: boolean;
   /** Whether anything changed by more than the bench repeats. */
   changed: boolean;
   /** Whether the later run is what a healthy device shows now. */
@@ -118,6 +120,7 @@ export function compareRuns(from: SeenRun, to: SeenRun): RunComparison {
   return {
     says: isChanged ? sayChanges(changed, from, to) : sameSentence(from, to),
     differences,
+    inWatts,
     changed: isChanged,
     normal: sayNormal(to),
     setup: setupDifferences(from, to),

@@ -1,6 +1,6 @@
 'use client';
 
-import { Activity, BadgeCheck, Plus, SlidersHorizontal } from 'lucide-react';
+import { Activity, BadgeCheck, Layers, Plus, SlidersHorizontal } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
@@ -26,6 +26,7 @@ export function RunButtons({
   const addRun = useAddRun();
   const router = useRouter();
   useKey('r', 'add a run', addRun);
+  useKey('v', 'compare runs', () => router.push(compareHref(view, chosen)));
   useKey('l', 'record live', () => router.push(`/jobs/${view.job.id}/record`));
   if (first) {
     return (
@@ -51,6 +52,11 @@ export function RunButtons({
   return (
     <span className="flex gap-1.5">
       {chosen && view.job.profile && <ReferenceButton jobId={view.job.id} chosen={chosen} />}
+      {view.runs.length > 0 && (
+        <Link className="button min-h-9" href={compareHref(view, chosen)} title="Compare runs (v)">
+          <Layers size={16} aria-hidden /> Compare
+        </Link>
+      )}
       {chosen && <SetupButton view={view} chosen={chosen} />}
       <Link className="button min-h-9" href={`/jobs/${view.job.id}/record`} title="Record live (l)">
         <Activity size={17} aria-hidden /> Record
@@ -60,6 +66,14 @@ export function RunButtons({
       </button>
     </span>
   );
+}
+
+/** The chosen run against the one before it, or after it where it is the first. */
+function compareHref(view: JobView, chosen: RunView | null): string {
+  const keys = view.runs.map((r) => r.key);
+  const at = Math.max(1, keys.indexOf(chosen?.run.id ?? ''));
+  const pair = keys.slice(at - 1, at + 1);
+  return `/jobs/${view.job.id}/compare?runs=${encodeURIComponent(pair.join(','))}`;
 }
 
 /** Keeps the run as what a healthy unit of this model draws. */

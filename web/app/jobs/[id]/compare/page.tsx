@@ -1,0 +1,23 @@
+import { notFound } from 'next/navigation';
+import { CompareView } from '@/features/compare/compare-view';
+import { loadCompareView } from '@/features/compare/view';
+import { ExpectedError } from '@/server/errors';
+
+interface Props {
+  params: Promise<{ id: string }>;
+  searchParams: Promise<{ runs?: string | string[]; at?: string | string[] }>;
+}
+
+export const metadata = { title: 'Compare' };
+
+export default async function ComparePage({ params, searchParams }: Props) {
+  const { id } = await params;
+  const { runs, at } = await searchParams;
+  if (!/^\d{1,9}$/.test(id)) notFound();
+  const wanted = typeof runs === 'string' ? [...new Set(runs.split(','))].filter(Boolean) : [];
+  const view = await loadCompareView(Number(id), wanted, typeof at === 'string' ? at : null).catch((error: unknown) => {
+    if (error instanceof ExpectedError && error.kind === 'missing') notFound();
+    throw error;
+  });
+  return <CompareView view={view} />;
+}
