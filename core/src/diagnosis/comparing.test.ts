@@ -1,4 +1,4 @@
-import { compareRuns, seenRun, shippedProfile, shippedProfiles, type SeenRun } from '../index.ts';
+import { compareRuns, hypothesesOf, seenRun, shippedProfile, shippedProfiles, type SeenRun } from '../index.ts';
 import { recorded } from '../testing/recorded.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') ?? shippedProfiles[0];
@@ -68,11 +68,19 @@ describe('two runs held against each other', () => {
   });
 
   test('what only one of them has is said', () => {
-    const c = compareRuns(healthy, of('none', { promptS: null }));
-    expect(c.differences.some((d) => d.from === null || d.to === null)).toBe(true);
-    for (const d of c.differences.filter((x) => x.from === null || x.to === null)) {
+    const loops = hypothesesOf(phone).flatMap((h) => (h.fault?.kind === 'cycling' ? [h.fault] : []));
+    const compared = loops.map((f) => compareRuns(healthy, of(`cycling:${f.kind === 'cycling' ? f.at : ''}`)));
+    const lone = compared.flatMap((c) => c.differences).filter((d) => d.from === null || d.to === null);
+    expect(lone.length).toBeGreaterThan(0);
+    for (const d of lone) {
       expect(d.changed).toBe(true);
       expect(d.says).toMatch(d.from === null ? /is new, / : /is gone$/);
     }
+  });
+
+  test('a run that was not pressed is not held to what the press divides', () => {
+    const c = compareRuns(of('none', { promptS: null }), healthy);
+    expect(c.differences.map((d) => d.what)).not.toContain('before');
+    expect(c.setup).toContain('only one of them was pressed');
   });
 });

@@ -112,7 +112,9 @@ export function compareRuns(from: SeenRun, to: SeenRun): RunComparison {
   const [a, b] = [from.shape.features, to.shape.features];
   const inWatts =
     from.run.feed !== to.run.feed || differs(voltsOf(a), voltsOf(b), policy.leastChangeV, repeatability) > 1;
-  const differences = aspects.flatMap((aspect) => differenceIn(aspect, a, b, inWatts) ?? []);
+  // What a press divides cannot be compared with a run that was not pressed.
+  const usable = a.prompted === b.prompted ? aspects : aspects.filter((x) => x.what !== 'before' && x.what !== 'rise');
+  const differences = usable.flatMap((aspect) => differenceIn(aspect, a, b, inWatts) ?? []);
   const changed = differences.filter((d) => d.changed).sort((x, y) => y.times - x.times);
   const patternBefore = topPattern(from.patterns);
   const patternNow = topPattern(to.patterns);
@@ -162,13 +164,15 @@ function ratioWords(from: number, to: number): string {
 const timesWords = (times: number): string => `${times < 10 ? times.toFixed(1) : Math.round(times)} times`;
 
 const mostSaid = 3;
+/** A name inside a sentence: "Stays at 5 V" keeps its unit. */
+const inSentence = (name: string): string => name.charAt(0).toLowerCase() + name.slice(1);
 
 function sayChanges(changed: RunDifference[], from: SeenRun, to: SeenRun): string {
   const [was, is] = [topPattern(from.patterns), topPattern(to.patterns)];
   const pattern =
     was === is
-      ? `Both read as “${patternNames[is].toLowerCase()}”`
-      : `“${patternNames[was]}” became “${patternNames[is].toLowerCase()}”`;
+      ? `Both read as “${inSentence(patternNames[is])}”`
+      : `“${patternNames[was]}” became “${inSentence(patternNames[is])}”`;
   const said = changed.slice(0, mostSaid).map((d) => d.says);
   return said.length === 0 ? `${pattern}; no level moved by more than repeats.` : `${pattern}: ${said.join('; ')}.`;
 }
@@ -181,7 +185,7 @@ function sayNormal(to: SeenRun): RunComparison['normal'] {
   const top = topPattern(to.patterns);
   const p = to.patterns.find((x) => x.id === top)?.p ?? 0;
   const is = isHealthy(to);
-  const how = `“${patternNames[top].toLowerCase()}”, ${formatPercent(p)}`;
+  const how = `“${inSentence(patternNames[top])}”, ${formatPercent(p)}`;
   return { is, says: is ? `It is normal now: ${how}.` : `It is not normal yet: ${how}.` };
 }
 
@@ -196,7 +200,7 @@ const setupNames = {
   charger: 'charger',
 } as const;
 
-function setupDifferences({ run: a }: SeenRun, { run: b }: SeenRun): string[] {
+function setupDifferences({ run: a, shape: x }: SeenRun, { run: b, shape: y }: SeenRun): string[] {
   const say = (x: unknown): string =>
     x === null || x === undefined || x === ''
       ? 'not stated'
@@ -217,7 +221,7 @@ function setupDifferences({ run: a }: SeenRun, { run: b }: SeenRun): string[] {
     out.push(`set voltage: ${formatVoltage(vA)} against ${formatVoltage(vB)}`);
   const [iA, iB] = [a.setup.limitA, b.setup.limitA];
   if (iA !== null && iB !== null && iA !== iB) out.push(`limit: ${formatCurrent(iA)} against ${formatCurrent(iB)}`);
-  if (a.quantity !== b.quantity) out.push(`one shows voltage only`);
-  if (b.after !== null && a.after !== b.after) out.push(`change ${b.after} lies between`);
+  if (x.features.prompted !== y.features.prompted) out.push('only one of them was pressed');
+  if (a.quantity !== b.quantity) out.push('one shows voltage only');
   return out;
 }

@@ -169,6 +169,7 @@ function Row({ run, view, isFirst, behind }: { run: ComparedRun; view: View; isF
               ))}
             </tbody>
           </table>
+          {run.after && <p className="mt-2 text-sm">Recorded after: {run.after}.</p>}
           {comparison.setup.length > 0 && (
             <p className="mt-2 text-sm text-decide">Their setups differ: {comparison.setup.join('; ')}.</p>
           )}

@@ -10,6 +10,7 @@ import {
   type SeenRun,
 } from '@umbral/core';
 import { markerNames } from '@umbral/core/words';
+import { actionWords } from '@/features/job/story-view';
 import { jobNumber, runTitle } from '@/features/words';
 import { db, type Queries } from '@/server/db';
 import { loadContent } from '@/server/jobs';
@@ -22,6 +23,8 @@ export interface ComparedRun {
   title: string;
   pattern: string;
   path: string;
+  /** The change that was made before this run, in words. */
+  after: string;
   /** Against the first one; null for the first itself. */
   comparison:
     (RunComparison & { rows: { name: string; from: string; to: string; times: string; changed: boolean }[] }) | null;
@@ -80,6 +83,10 @@ export async function loadCompareView(
   const anchor = anchors.find((a) => a === wantedAnchor) ?? anchors[0] ?? 'begin';
   const times = anchorTimes(alignable, anchor);
   const axis = chosen.length > 0 ? commonAxis(alignable, times) : { from: 0, to: 1 };
+  const actionOf = (key: string | null): string => {
+    const found = content.actions.find((a) => a.action_key === key);
+    return found ? actionWords(found) : '';
+  };
   const highest = Math.max(0.002, ...chosen.flatMap(({ row }) => row.preview.mean.map((x) => x ?? 0)));
   return {
     jobId,
@@ -89,6 +96,7 @@ export async function loadCompareView(
       key: c.key,
       title: c.title,
       pattern: patternOf(c.seen),
+      after: actionOf(c.row.after_action),
       path: alignedPath(c.row.preview, times[k], axis, highest),
       comparison: k === 0 ? null : compared(chosen[0].seen, c.seen),
     })),
