@@ -13,7 +13,7 @@ import {
 } from '@umbral/core';
 import { describeSamples, readLogOnThread } from './analysis/pool.ts';
 import type { Described, Samples } from './analysis/protocol.ts';
-import { loadSamples, storeChunk } from './chunks.ts';
+import { loadSamples, RunStore } from './chunks.ts';
 import { db, json, plain, type Queries } from './db.ts';
 import { conflict, missing } from './errors.ts';
 import { quantityOrNull, type RunSetupInput } from './input.ts';
@@ -61,7 +61,7 @@ export interface NewRun {
   limitSpans: Trace['limitSpans'];
 }
 
-/** Inserts the run; its samples follow with `storeChunk`. */
+/** Inserts the run; its samples follow with a {@link RunStore}. */
 export async function insertRun(q: Queries, jobId: number, run: Run, fields: Partial<RunRow> = {}): Promise<number> {
   const [{ id }] = await q('runs')
     .insert({
@@ -132,7 +132,9 @@ export async function storeRun(q: Queries, jobId: number, run: Run, device: Devi
     limitSpans: trace.limitSpans,
   });
   const runId = await insertRun(q, jobId, run, { limit_spans: trace.limitSpans });
-  await storeChunk(q, runId, 0, samples);
+  const store = new RunStore(q, runId);
+  await store.add(samples);
+  await store.finish();
   await writeDescription(q, runId, described);
 }
 
@@ -177,7 +179,7 @@ export async function storeLog(
   upload: Pick<LogUpload, 'fileName' | 'mapping' | 'source'> & { signal?: AbortSignal; units?: Record<string, string> },
 ): Promise<Described> {
   const runId = await insertRun(q, jobId, run);
-  let seq = 0;
+  const store = new RunStore(q, runId);
   const task = {
     kind: 'log' as const,
     run,
@@ -186,12 +188,8 @@ export async function storeLog(
     mapping: upload.mapping,
     units: upload.units ?? {},
   };
-  const described = await readLogOnThread(
-    task,
-    upload.source,
-    (samples) => storeChunk(q, runId, seq++, samples),
-    upload.signal,
-  );
+  const described = await readLogOnThread(task, upload.source, (samples) => store.add(samples), upload.signal);
+  await store.finish();
   await writeDescription(q, runId, described);
   return described;
 }

@@ -15,7 +15,7 @@ import {
 import { audit } from './audit.ts';
 import { describeSamples } from './analysis/pool.ts';
 import * as think from './analysis/think.ts';
-import { loadSamples } from './chunks.ts';
+import { loadSamples, readChunks, RunStore } from './chunks.ts';
 import { confirmedBefore } from './confirmed.ts';
 import { db, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
@@ -77,11 +77,9 @@ export async function keepRecording(recordingId: number): Promise<{ jobId: numbe
     const described = await describe(q, row, run, deviceOf(content));
     if (!described) throw new ExpectedError('input', 'Nothing was recorded: no sample came before it ended.');
     const runId = await insertRun(q, row.job_id, run);
-    await q.raw(
-      `INSERT INTO run_chunks (run_id, seq, rows, t0, t1, min_a, max_a, mean_a, samples)
-       SELECT ?, seq, rows, t0, t1, min_a, max_a, mean_a, samples FROM recording_chunks WHERE recording_id = ?`,
-      [runId, row.id],
-    );
+    const store = new RunStore(q, runId);
+    for await (const block of readChunks(q, row.id, 'recording')) await store.add(block);
+    await store.finish();
     const gaps = row.gaps.map(
       (g) => `Nothing was measured from ${g.t0.toFixed(1)} s to ${g.t1.toFixed(1)} s: ${g.why}.`,
     );

@@ -6,4 +6,5 @@ export * from './noise.ts';
 export * from './summary.ts';
 export * from './collector.ts';
 export * from './envelope.ts';
+export * from './pyramid.ts';
 export * from './random.ts';

@@ -1,3 +1,4 @@
+import type { Buckets } from '@umbral/core';
 import { promisify } from 'node:util';
 import { deflateRaw, inflateRaw } from 'node:zlib';
 
@@ -55,6 +56,39 @@ export async function packSamples(block: SampleBlock): Promise<StoredBlock> {
     max_a: max,
     mean_a: mean,
     samples: await pack(raw, { level: 3 }),
+  };
+}
+
+/** Buckets of a coarser level as the database holds them. */
+export interface StoredBuckets {
+  buckets: number;
+  t0: number;
+  t1: number;
+  data: Buffer;
+}
+
+/** Packs buckets: times as 64-bit, currents and volts as 32-bit floats, deflated. */
+export async function packBuckets(b: Buckets): Promise<StoredBuckets> {
+  const raw = Buffer.concat([bytesOf(b.t), ...[b.low, b.mean, b.high, b.volts].map(bytesOf)]);
+  return { buckets: b.t.length, t0: b.t[0], t1: b.end, data: await pack(raw, { level: 3 }) };
+}
+
+/** Reads packed buckets again. */
+export async function unpackBuckets({
+  buckets: n,
+  t1,
+  data,
+}: Pick<StoredBuckets, 'buckets' | 't1' | 'data'>): Promise<Buckets> {
+  const raw = await unpack(data);
+  const buffer = raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength);
+  const floats = (k: number): Float32Array => new Float32Array(buffer, 8 * n + 4 * n * k, n);
+  return {
+    t: new Float64Array(buffer, 0, n),
+    low: floats(0),
+    mean: floats(1),
+    high: floats(2),
+    volts: floats(3),
+    end: t1,
   };
 }
 

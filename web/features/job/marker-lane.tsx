@@ -8,6 +8,9 @@ import { axisWidth, plotMargin } from './plot';
 import { useMarkers } from './use-markers';
 import type { RunView } from './view';
 
+/** From this share of the picture on there is no room for a name at the right. */
+const edgeShare = 0.88;
+
 /**
  * What happened when, on a lane under the run. A marker is dragged, or moved with the arrow keys; an inferred one
  * becomes a given one when it is moved. Every change assesses the job anew.
@@ -61,49 +64,60 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
           className="absolute top-3.5 h-px bg-line"
           style={{ left: axisWidth, right: plotMargin.right }}
         />
-        {markers.map((m, k) => (
-          <button
-            key={`${m.event}-${k}`}
-            type="button"
-            role="slider"
-            aria-label={`${markerNames[m.event]}${m.inferred ? ', inferred' : ''}`}
-            aria-valuemin={t0}
-            aria-valuemax={t1}
-            aria-valuenow={m.t}
-            aria-valuetext={`${m.t.toFixed(1)} seconds`}
-            title={`${markerNames[m.event]} at ${m.t.toFixed(2)} s${m.inferred ? ' (inferred from the trace)' : ''}; drag or use the arrow keys, Delete takes it away`}
-            className="absolute top-0 flex h-11 -translate-x-[11px] touch-none flex-col items-start px-1.5 pt-[9px] text-[0.83rem] text-muted select-none"
-            style={{ left: left(m.t) }}
-            onPointerDown={(e) => {
-              e.currentTarget.setPointerCapture(e.pointerId);
-              setDragged(k);
-            }}
-            onPointerMove={(e) => onMove(e, k)}
-            onPointerUp={(e) => onDrop(e, k)}
-            onKeyDown={(e) => {
-              const step = (e.shiftKey ? 10 : 1) * (span / 200);
-              if (e.key === 'ArrowLeft' || e.key === 'ArrowRight') {
-                e.preventDefault();
-                store(
-                  moved(k, Number(Math.min(t1, Math.max(t0, m.t + (e.key === 'ArrowLeft' ? -step : step))).toFixed(3))),
-                  'Marker moved; assessed anew.',
-                );
-              } else if (e.key === 'Delete')
-                store(
-                  markers.filter((_, j) => j !== k),
-                  'Marker taken away.',
-                );
-            }}
-          >
-            <span
-              className={`mt-px size-2.5 shrink-0 rounded-full border-2 border-ink ${m.inferred ? 'border-dashed bg-paper' : 'bg-raised'}`}
-            />
-            <span className={`whitespace-nowrap ${k % 2 === 1 ? 'translate-y-3' : '-translate-y-px'}`}>
-              {markerNames[m.event]}
-              {m.inferred && ' ?'}
-            </span>
-          </button>
-        ))}
+        {markers.map((m, k) =>
+          // Outside the part that is looked at a marker is not there to be moved.
+          m.t < t0 - 1e-9 || m.t > t1 + 1e-9 ? null : (
+            <button
+              key={`${m.event}-${k}`}
+              type="button"
+              role="slider"
+              aria-label={`${markerNames[m.event]}${m.inferred ? ', inferred' : ''}`}
+              aria-valuemin={t0}
+              aria-valuemax={t1}
+              aria-valuenow={m.t}
+              aria-valuetext={`${m.t.toFixed(1)} seconds`}
+              title={`${markerNames[m.event]} at ${m.t.toFixed(2)} s${m.inferred ? ' (inferred from the trace)' : ''}; drag or use the arrow keys, Delete takes it away`}
+              className={`absolute top-0 flex h-11 touch-none flex-col px-1.5 pt-[9px] text-[0.83rem] text-muted select-none ${
+                // Near the right edge the name stands to the left of its instant.
+                (m.t - t0) / span > edgeShare
+                  ? '-translate-x-[calc(100%-11px)] items-end'
+                  : '-translate-x-[11px] items-start'
+              }`}
+              style={{ left: left(m.t) }}
+              onPointerDown={(e) => {
+                e.currentTarget.setPointerCapture(e.pointerId);
+                setDragged(k);
+              }}
+              onPointerMove={(e) => onMove(e, k)}
+              onPointerUp={(e) => onDrop(e, k)}
+              onKeyDown={(e) => {
+                const step = (e.shiftKey ? 10 : 1) * (span / 200);
+                if (e.key === 'ArrowLeft' || e.key === 'ArrowRight') {
+                  e.preventDefault();
+                  store(
+                    moved(
+                      k,
+                      Number(Math.min(t1, Math.max(t0, m.t + (e.key === 'ArrowLeft' ? -step : step))).toFixed(3)),
+                    ),
+                    'Marker moved; assessed anew.',
+                  );
+                } else if (e.key === 'Delete')
+                  store(
+                    markers.filter((_, j) => j !== k),
+                    'Marker taken away.',
+                  );
+              }}
+            >
+              <span
+                className={`mt-px size-2.5 shrink-0 rounded-full border-2 border-ink ${m.inferred ? 'border-dashed bg-paper' : 'bg-raised'}`}
+              />
+              <span className={`whitespace-nowrap ${k % 2 === 1 ? 'translate-y-3' : '-translate-y-px'}`}>
+                {markerNames[m.event]}
+                {m.inferred && ' ?'}
+              </span>
+            </button>
+          ),
+        )}
       </div>
     </div>
   );

@@ -7,38 +7,48 @@ import { MarkerLane } from './marker-lane';
 import { RunButtons } from '@/features/record/run-buttons';
 import { usePenumbra } from './penumbra';
 import { RunSketch } from './run-sketch';
+import { useZoom } from './use-zoom';
 import type { JobView, RunView } from './view';
+import { ZoomArea, ZoomButtons } from './zoom';
 
 const LazyChart = lazy(() => import('./run-chart').then((m) => ({ default: m.RunChart })));
 const never = (): (() => void) => () => undefined;
 
-/** The chart is large to load: a sketch of the same shape comes with the page and stands until the chart is there. */
-function RunPicture({ chosen: given }: { chosen: RunView }) {
-  const { run: chosen, named } = usePenumbra(given);
+/**
+ * The picture of the run with its markers below, the whole or a part. The chart is large to load: a sketch of the same
+ * shape comes with the page and stands until the chart is there.
+ */
+function RunPicture({ chosen: given, jobId }: { chosen: RunView; jobId: number }) {
+  const { run, named } = usePenumbra(given);
+  const zoom = useZoom(jobId, run);
   const inBrowser = useSyncExternalStore(
     never,
     () => true,
     () => false,
   );
-  const sketch = <RunSketch chosen={chosen} />;
+  const sketch = <RunSketch chosen={zoom.shown} />;
   return (
-    <div className="relative">
-      {named && (
-        <p
-          role="status"
-          className="absolute top-1 right-3 z-10 rounded-full border border-edge bg-raised px-2.5 py-0.5 text-sm"
-        >
-          light band: {named.toLowerCase()} would draw this
-        </p>
-      )}
-      {inBrowser ? (
-        <Suspense fallback={sketch}>
-          <LazyChart chosen={chosen} />
-        </Suspense>
-      ) : (
-        sketch
-      )}
-    </div>
+    <>
+      <div className="relative">
+        <div className="absolute top-0 right-3 z-10 flex items-center gap-1">
+          {named && (
+            <p role="status" className="rounded-full border border-edge bg-raised px-2.5 py-0.5 text-sm">
+              light band: {named.toLowerCase()} would draw this
+            </p>
+          )}
+          <ZoomButtons zoom={zoom} />
+        </div>
+        {inBrowser ? (
+          <Suspense fallback={sketch}>
+            <LazyChart chosen={zoom.shown} />
+          </Suspense>
+        ) : (
+          sketch
+        )}
+        <ZoomArea zoom={zoom} />
+      </div>
+      <MarkerLane chosen={zoom.shown} />
+    </>
   );
 }
 
@@ -70,8 +80,7 @@ export function RunPanel({ chosen, view }: { chosen: RunView; view: JobView }) {
       </div>
       {chosen.run.typed && <p className="mt-1.5 font-mono text-sm break-words text-muted">{chosen.run.typed}</p>}
       <p className="sr-only">{chosen.sentence}</p>
-      <RunPicture chosen={chosen} />
-      <MarkerLane chosen={chosen} />
+      <RunPicture chosen={chosen} jobId={view.job.id} />
       <Segments chosen={chosen} />
       {chosen.notes.length > 0 && (
         <details className="mt-2.5 text-sm text-muted">

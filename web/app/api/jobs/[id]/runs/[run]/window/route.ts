@@ -1,0 +1,36 @@
+import * as yup from 'yup';
+import { loadWindow } from '@/server/chunks';
+import { db } from '@/server/db';
+import { answer, failure, missing } from '@/server/errors';
+import { idOf } from '@/server/requests';
+import type { RunRow } from '@/server/rows';
+
+const asked = yup.object({
+  from: yup.number().typeError('from: expected seconds').required('from: expected seconds'),
+  to: yup
+    .number()
+    .typeError('to: expected seconds')
+    .required('to: expected seconds')
+    .moreThan(yup.ref('from'), 'to: expected a time after from'),
+});
+
+interface Context {
+  params: Promise<{ id: string; run: string }>;
+}
+
+/** The picture of a stretch of a run, as finely as it is drawn. */
+export async function GET(request: Request, { params }: Context): Promise<Response> {
+  try {
+    const { id, run } = await params;
+    const query = new URL(request.url).searchParams;
+    const { from, to } = asked.validateSync({ from: query.get('from') ?? '', to: query.get('to') ?? '' });
+    const row = await db()<RunRow>('runs')
+      .where({ job_id: idOf(id), run_key: run })
+      .whereNull('deleted_at')
+      .first('id', 'instrument');
+    if (!row) throw missing('This run');
+    return answer({ ok: true, value: await loadWindow(db(), row.id, row.instrument, from, to) });
+  } catch (error) {
+    return answer(failure(error));
+  }
+}

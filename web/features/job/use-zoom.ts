@@ -1,0 +1,60 @@
+'use client';
+
+import { useEffect, useMemo, useState } from 'react';
+import type { Preview } from '@/server/analysis/protocol';
+import { useKey } from '@/ui/keys';
+import type { RunView } from './view';
+import { cropped, croppedPreview, panned, windowWithin, zoomed, type Stretch } from './window';
+
+const waitMs = 60;
+
+/** The run as far as it is looked at: the whole, or a part of it as finely as its samples allow. */
+export function useZoom(jobId: number, run: RunView) {
+  const [part, setPart] = useState<Stretch | null>(null);
+  const [fine, setFine] = useState<Preview | null>(null);
+  const key = encodeURIComponent(run.run.id);
+  useEffect(() => {
+    if (part === null) return;
+    const stop = new AbortController();
+    const timer = setTimeout(() => {
+      const query = new URLSearchParams({ from: String(part.t0), to: String(part.t1) });
+      fetch(`/api/jobs/${jobId}/runs/${key}/window?${query}`, { signal: stop.signal })
+        .then((answer) => answer.json() as Promise<{ ok: boolean; value: Preview }>)
+        .then((answer) => answer.ok && setFine(answer.value))
+        // What is known from the whole stays in sight.
+        .catch(() => undefined);
+    }, waitMs);
+    return () => {
+      clearTimeout(timer);
+      stop.abort();
+    };
+  }, [jobId, key, part]);
+  const look = (wanted: Stretch): void => setPart(windowWithin(run, wanted));
+  const now: Stretch = part ?? { t0: run.t0, t1: run.t1 };
+  const act = {
+    closer: () => look(zoomed(now, 0.5)),
+    further: () => look(zoomed(now, 2)),
+    whole: () => setPart(null),
+    earlier: () => look(panned(now, -0.25)),
+    later: () => look(panned(now, 0.25)),
+    select: look,
+  };
+  useKey('+', 'closer into the run', act.closer);
+  useKey('-', 'further out', act.further);
+  useKey('0', 'the whole run', act.whole);
+  useKey(',', 'earlier, when looking closely', act.earlier);
+  useKey('.', 'later, when looking closely', act.later);
+  const shown = useMemo<RunView>(() => {
+    if (part === null) return run;
+    const isFine = fine !== null && fine.t0 === part.t0 && fine.t1 === part.t1;
+    const preview = isFine ? fine : croppedPreview(run.preview, part);
+    const bins = preview.mean.length;
+    const band = {
+      low: cropped(run.band.low, run, part, bins),
+      high: cropped(run.band.high, run, part, bins),
+    };
+    const isIn = run.leavesAt !== null && run.leavesAt >= part.t0 && run.leavesAt <= part.t1;
+    return { ...run, ...part, preview, band, leavesAt: isIn ? run.leavesAt : null };
+  }, [run, part, fine]);
+  return { shown, isClose: part !== null, ...act };
+}
