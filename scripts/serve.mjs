@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { ensurePackages, ensureWebBuild } from './lib/install.mjs';
+import { keepRunning } from './lib/keep.mjs';
 import { freePort, isFree } from './lib/ports.mjs';
 import { migrate, startCluster } from './lib/postgres.mjs';
 import { main, Problem, root, say } from './lib/run.mjs';
@@ -65,9 +66,12 @@ main(async () => {
     if (bench) stops.push(() => bench.stop());
     const recorder = await startRecorder({ folder, databaseUrl, bench });
     stops.push(() => recorder.stop());
-    const web = await startWeb({ port: await freePort(port), databaseUrl, env: recorder.env });
-    stops.push(() => web.stop());
-    web.child.on('close', () => void stopAll(stopping ? 0 : 1));
+    const webPort = await freePort(port);
+    const kept = await keepRunning('The web application', () =>
+      startWeb({ port: webPort, databaseUrl, env: recorder.env }),
+    );
+    stops.push(() => kept.stop());
+    const web = kept.now();
     if (values.demo) {
       const loaded = await fetch(`${web.url}/api/sample-data`, { method: 'POST' });
       if (!loaded.ok) throw new Problem(`The sample data could not be loaded: ${await loaded.text()}`);

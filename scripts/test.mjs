@@ -97,6 +97,8 @@ main(async () => {
       const report = join(scratch, 'playwright.json');
       const playwrightEnv = {
         ...process.env,
+        // For the tests that start an application of their own, to end it in the middle.
+        ...recorder.env,
         UMBRAL_URL: web.url,
         PLAYWRIGHT_JSON_OUTPUT_NAME: report,
         UMBRAL_TEST_DATABASE_URL: cluster.url,

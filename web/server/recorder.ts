@@ -48,15 +48,23 @@ export async function ask<T>(of: Process, path: string, body?: unknown): Promise
   return value as T;
 }
 
-/** The recorder's stream of events, passed on as it comes. */
+const streamed = { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' };
+
+/**
+ * The recorder's stream of events, passed on as it comes. While it does not answer the stream says `away` and ends: a
+ * browser asks again after such an end, with what it saw last, but never again after an answer that is an error.
+ */
 export async function eventsOf(lastId: string | null, signal: AbortSignal): Promise<Response> {
-  const stream = await fetch(`${urlOf('recorder')}/events`, {
-    headers: { ...headers(), ...(lastId ? { 'last-event-id': lastId } : {}) },
-    signal,
-    cache: 'no-store',
-  });
-  return new Response(stream.body, {
-    status: stream.status,
-    headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' },
-  });
+  const away = new Response('retry: 1000\nevent: away\ndata: {}\n\n', { headers: streamed });
+  try {
+    const stream = await fetch(`${urlOf('recorder')}/events`, {
+      headers: { ...headers(), ...(lastId ? { 'last-event-id': lastId } : {}) },
+      signal,
+      cache: 'no-store',
+    });
+    return stream.ok ? new Response(stream.body, { headers: streamed }) : away;
+  } catch (error) {
+    if (signal.aborted) throw error;
+    return away;
+  }
 }

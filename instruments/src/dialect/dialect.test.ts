@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import fc from 'fast-check';
 import {
   lineReader,
@@ -139,4 +141,12 @@ describe('meter lines', () => {
   ])('%p is refused with its place', (change, message) => {
     expect(() => readLineDialect({ ...usualLines, ...change })).toThrow(message);
   });
+});
+
+test('the examples of the documentation are dialects', () => {
+  const text = readFileSync(join(__dirname, '../../../docs/instruments.md'), 'utf8');
+  const blocks = (text.match(/(?:^ {4}.*\n)+/gm) ?? []).map((b) => JSON.parse(b) as { format: string });
+  expect(blocks.map((b) => b.format).sort()).toEqual(['umbral-lines/1', 'umbral-scpi/1']);
+  for (const block of blocks)
+    expect(block.format === 'umbral-scpi/1' ? readScpiDialect(block) : readLineDialect(block)).toEqual(block);
 });

@@ -1,4 +1,15 @@
-import { LiveDevice, type Fault, type Hand, type LiveReading, type Profile, type SupplyState } from '@umbral/core';
+import {
+  LiveDevice,
+  makeWorkspace,
+  predictOutcome,
+  Trial,
+  type CheckId,
+  type Fault,
+  type Hand,
+  type LiveReading,
+  type Profile,
+  type SupplyState,
+} from '@umbral/core';
 
 /** A virtual device on a virtual bench: what the simulated instruments are connected to. */
 export class SimulatedBench {
@@ -8,7 +19,7 @@ export class SimulatedBench {
   /** @param now our clock in seconds, never going back */
   constructor(
     profile: Profile,
-    faults: readonly Fault[],
+    private faults: readonly Fault[],
     readonly now: () => number,
     seed = 1,
   ) {
@@ -19,6 +30,7 @@ export class SimulatedBench {
   /** Puts another device on the bench; the supply stays as it is set. */
   lay(profile: Profile, faults: readonly Fault[], seed = 1): void {
     this.device = new LiveDevice(profile, faults, seed);
+    this.faults = faults;
     this.supply = { ...this.supply, feed: profile.battery ? 'battery' : 'dc-in' };
     this.device.feed(this.supply, this.now());
   }
@@ -43,6 +55,12 @@ export class SimulatedBench {
   /** @throws {RangeError} for a port or a part that the device does not have */
   hand(hand: Hand): void {
     this.device.hand(hand, this.now());
+  }
+
+  /** What a check shows on this device, whatever it is connected to now; null for one that is not looked at. */
+  look(check: CheckId): string | null {
+    const { board } = this.device;
+    return predictOutcome(new Trial(board, this.faults, makeWorkspace(board)), check);
   }
 
   read(): LiveReading {

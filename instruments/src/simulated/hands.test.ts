@@ -37,7 +37,18 @@ describe('hands on the simulated bench', () => {
     expect((await call('/hand', { does: 'put-back', id: part.id })).value.off).toEqual([]);
   });
 
+  test('a check shows on the device what its fault makes of it', async () => {
+    const look = async (check: string) => (await call('/look', { check })).value.outcome;
+    await call('/lay', { profile: phone.id, fault: 'none' });
+    expect([await look('screen'), await look('usb-wakes')]).toEqual(['image', 'yes']);
+    await call('/lay', { profile: phone.id, fault: 'short:main=0.5' });
+    expect([await look('screen'), await look('main-rail-resistance')]).toEqual(['dark', 'short']);
+    // Readings are not looked at, they are measured.
+    expect(await look('rail-voltages')).toBeNull();
+  });
+
   test.each([
+    ['/look', { check: 'its-aura' }, /check must be one of/],
     ['/hand', { does: 'dance' }, /does must be one of/],
     ['/hand', { does: 'plug', port: 7 }, /there is no port 7/],
     ['/hand', { does: 'take-off', id: 'main' }, /nothing that can be unplugged/],

@@ -1,5 +1,6 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import {
+  checkIds,
   compileProfile,
   hypothesesOf,
   parseFault,
@@ -7,6 +8,7 @@ import {
   shippedProfile,
   startUp,
   usualSetup,
+  type CheckId,
   type Fault,
   type Hand,
   type Profile,
@@ -28,6 +30,8 @@ const layInput = yup.object({
   fault: yup.string().strict().max(120).required(),
   seed: yup.number().strict().integer().min(1).max(1e9).default(1),
 });
+
+const lookInput = yup.object({ check: yup.string().oneOf(checkIds).required() });
 
 /** A fault that nobody is told: drawn from those with which this model does not start. */
 function hiddenFault(profile: Profile, seed: number): Fault {
@@ -62,6 +66,8 @@ export class HandsServer {
     return answerJson(request, response, this.token, (path, body) => {
       if (path === 'POST /hand') this.act(body);
       else if (path === 'POST /lay') this.lay(body);
+      else if (path === 'POST /look')
+        return { outcome: this.bench.look(lookInput.validateSync(body).check as CheckId) };
       else if (path !== 'GET /state') return undefined;
       return this.state();
     });

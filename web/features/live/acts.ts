@@ -99,6 +99,7 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   keep: (body) => keepRecording(recordingInput.validateSync(body).recording),
   hand: (body) => ask('hands', '/hand', body),
   lay: (body) => ask('hands', '/lay', body),
+  look: (body) => ask('hands', '/look', body),
   bench: () => ask('hands', '/state'),
 };
 

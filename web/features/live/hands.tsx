@@ -1,7 +1,9 @@
 'use client';
 
-import type { MarkerEvent } from '@umbral/core/words';
+import { checkTypes, type CheckId, type MarkerEvent } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
+import { addCheck } from '@/features/job/actions';
+import { useSave } from '@/features/job/use-save';
 import { Field } from '@/ui/parts';
 import type { MarkIt } from './marking';
 import { useAct } from './use-recorder';
@@ -21,10 +23,12 @@ interface BenchState {
 
 /** The technician's hands where the instrument is connected to a virtual device. */
 export function Hands({
+  jobId,
   models,
   own,
   mark,
 }: {
+  jobId: number;
   models: { id: string; name: string }[];
   own: string | null;
   /** Marks in the recordings under way what the hands did. */
@@ -126,6 +130,72 @@ export function Hands({
           })}
         </div>
       )}
+      {bench && <TryCheck key={`${bench.model} ${bench.fault}`} jobId={jobId} />}
     </section>
   );
 }
+
+/** A check made on the virtual device: what it shows is told, and can be kept with the job. */
+function TryCheck({ jobId }: { jobId: number }) {
+  const act = useAct();
+  const [check, setCheck] = useState<CheckId>('screen');
+  const [found, setFound] = useState<{ check: CheckId; outcome: string | null } | null>(null);
+  const { saving, save } = useSave();
+  const look = async (): Promise<void> => {
+    const answer = await act<{ outcome: string | null }>('look', { check });
+    if (answer) setFound({ check, outcome: answer.outcome });
+  };
+  return (
+    <form
+      className="mt-3 grid gap-2 border-t border-line pt-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void look();
+      }}
+    >
+      <div className="flex items-end gap-2">
+        <div className="min-w-0 flex-1">
+          <Field label="Try a check on it">
+            <select className="field" value={check} onChange={(e) => setCheck(e.target.value as CheckId)}>
+              {tried.map(([id, type]) => (
+                <option key={id} value={id}>
+                  {type.name}
+                </option>
+              ))}
+            </select>
+          </Field>
+        </div>
+        <button type="submit" className="button">
+          Look
+        </button>
+      </div>
+      {found && (
+        <p role="status" className="flex flex-wrap items-center gap-2">
+          <span className="mr-auto">
+            {checkTypes[found.check].ask}{' '}
+            <strong>{found.outcome?.replaceAll('-', ' ') ?? 'cannot be seen here'}</strong>
+          </span>
+          {found.outcome && (
+            <button
+              type="button"
+              className="button"
+              disabled={saving}
+              onClick={() =>
+                save(() => addCheck({ jobId, ...found }), {
+                  done: `${checkTypes[found.check].name}: ${found.outcome?.replaceAll('-', ' ')}, kept with the job.`,
+                  then: () => setFound(null),
+                })
+              }
+            >
+              Keep with the job
+            </button>
+          )}
+        </p>
+      )}
+    </form>
+  );
+}
+
+const tried = (Object.entries(checkTypes) as [CheckId, (typeof checkTypes)[CheckId]][]).filter(
+  ([, type]) => type.outcomes.length > 0,
+);

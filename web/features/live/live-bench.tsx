@@ -232,7 +232,7 @@ function Bench({
           Sounds {sound.isOn ? 'on' : 'off'} (<kbd>q</kbd>).{' '}
           {pedal.code ? `The pedal ${pedalActions[pedal.does]}.` : 'No pedal is known; settings let it be learned.'}
         </p>
-        {station.simulated && <Hands models={view.models} own={view.profile} mark={mark} />}
+        {station.simulated && <Hands jobId={view.jobId} models={view.models} own={view.profile} mark={mark} />}
         {view.left.length > 0 && (
           <section aria-label="Recordings that are no runs yet" className="card">
             <h2 className="text-lg">Not yet a run</h2>

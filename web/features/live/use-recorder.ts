@@ -42,7 +42,7 @@ export function useRecorder() {
       shapes.set(recording, Outline.from(outline));
       dirty = true;
     });
-    source.addEventListener('error', () => setHeard(false));
+    for (const silence of ['away', 'error']) source.addEventListener(silence, () => setHeard(false));
     const timer = setInterval(() => {
       if (dirty) setFrame((n) => n + 1);
       dirty = false;

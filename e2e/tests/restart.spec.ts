@@ -1,0 +1,61 @@
+import { expect, test } from '../fixtures.ts';
+
+interface Web {
+  url: string;
+  child: { kill: (signal: string) => boolean };
+  stop: () => Promise<void>;
+}
+interface Lib {
+  startWeb: (options: { port: number; databaseUrl: string; quiet: boolean }) => Promise<Web>;
+  freePort: () => Promise<number>;
+}
+
+/** Another web application on the same database and recorder, which may be ended in the middle. */
+async function another(port?: number): Promise<Web & { port: number }> {
+  const [{ startWeb }, { freePort }] = (await Promise.all([
+    import('../../scripts/lib/web.mjs' as string),
+    import('../../scripts/lib/ports.mjs' as string),
+  ])) as [Pick<Lib, 'startWeb'>, Pick<Lib, 'freePort'>];
+  const at = port ?? (await freePort());
+  const web = await startWeb({ port: at, databaseUrl: process.env.UMBRAL_TEST_DATABASE_URL ?? '', quiet: true });
+  return { ...web, port: at };
+}
+
+test('a recording goes on while the web application dies and comes back, and the page misses nothing', async ({
+  page,
+}) => {
+  let web = await another();
+  try {
+    const made = await page.request.post(`${web.url}/api/recorder/lay`, {
+      data: { profile: 'tallgate-moorcall-2', fault: 'none', seed: 9 },
+    });
+    expect(made.ok()).toBe(true);
+    await page.goto(`${web.url}/jobs/new`);
+    await page.getByLabel('Device', { exact: false }).first().fill('phone for a restart');
+    await page.getByLabel('Kind of device').last().selectOption('phone');
+    await page.getByRole('button', { name: 'Take it in' }).click();
+    await page.waitForURL(/\/jobs\/\d+/);
+    await page.keyboard.press('l');
+    await page.waitForURL(/\/record$/);
+    await page.getByRole('button', { name: /^Record/ }).click();
+    await expect(page.getByText(/^recording, [2-9] s/)).toBeVisible();
+    web.child.kill('SIGKILL');
+    await expect(page.getByText(/The recorder does not answer|looked for again/)).toBeVisible();
+    await page.waitForTimeout(4000);
+    web = await another(web.port);
+    await expect(page.getByText(/The recorder does not answer/)).toBeHidden({ timeout: 30_000 });
+    await expect(page.getByText(/^recording, (9|[1-9]\d) s/)).toBeVisible();
+    const picture = page.getByRole('img', { name: /Current so far/ });
+    await expect.poll(async () => Number(await picture.getAttribute('data-end'))).toBeGreaterThan(8);
+    await page.getByRole('button', { name: /^Stop and keep/ }).click();
+    await page.waitForURL(/run=r1/, { timeout: 30_000 });
+    // Every measurement of the time without a web application is there: no gap was noted, the samples are even.
+    await expect(page.getByText(/Nothing was measured from/)).toHaveCount(0);
+    const key = /jobs\/(\d+)/.exec(page.url())?.[1];
+    const window = await page.request.get(`${web.url}/api/jobs/${key}/runs/r1/window?from=0&to=8`);
+    const { value } = (await window.json()) as { value: { mean: (number | null)[] } };
+    expect(value.mean.filter((x) => x === null)).toEqual([]);
+  } finally {
+    await web.stop();
+  }
+});

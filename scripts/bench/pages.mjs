@@ -1,0 +1,76 @@
+import { memoryOf, memoryPeak, report } from './report.mjs';
+import { withSite } from './site.mjs';
+
+/** Bytes of script over the wire: what the HTML names, which the page needs to become alive, and all by the time it rests. */
+async function scriptsOf(browser, url) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const named = new Set(
+    [...(await (await fetch(url)).text()).matchAll(/\/_next\/static\/[^"'\\ ]+\.js/g)].map((m) => m[0]),
+  );
+  let first = 0;
+  let all = 0;
+  const sized = [];
+  page.on('response', (response) => {
+    const path = new URL(response.url()).pathname;
+    if (!path.endsWith('.js')) return;
+    sized.push(
+      response
+        .request()
+        .sizes()
+        .then(({ responseBodySize }) => {
+          all += responseBodySize;
+          if (named.has(path)) first += responseBodySize;
+        }),
+    );
+  });
+  // The stream of events of the record page never rests.
+  await page.goto(url, { waitUntil: 'load' });
+  await page.waitForTimeout(2500);
+  await Promise.all(sized);
+  const interactive = await page.evaluate(() => performance.getEntriesByType('navigation')[0].domInteractive);
+  await page.close();
+  return { first, all, interactive };
+}
+
+export async function benchPages() {
+  const log = `t_s,voltage_V,current_A\n${Array.from({ length: 5_000_000 }, (_, k) => `${k / 1000},4,0.${100 + (k % 900)}`).join('\n')}\n`;
+  await withSite(async ({ web, browser }) => {
+    const bench = await (await fetch(web.url)).text();
+    const job = /href="(\/jobs\/\d+)"/.exec(bench)[1];
+    for (const [name, path] of [
+      ['bench', '/'],
+      ['job', job.replace(/\d+$/, '1')],
+      ['record', job.replace(/\d+$/, '1/record')],
+      ['atlas', '/atlas'],
+    ]) {
+      const { first, all, interactive } = await scriptsOf(browser, web.url + path);
+      const after = `${(all / 1000).toFixed(0)} kB by the time it rests, interactive after ${interactive.toFixed(0)} ms`;
+      report(
+        `script of the ${name} page at first, gzipped`,
+        (first / 1000).toFixed(0),
+        'kB',
+        '< 250 kB',
+        first < 250_000,
+        after,
+      );
+    }
+    const before = memoryOf(web.child.pid);
+    const began = performance.now();
+    const setup = encodeURIComponent(JSON.stringify({ feed: 'battery' }));
+    const added = await (
+      await fetch(`${web.url}${job.replace('/jobs', '/api/jobs')}/runs?name=big.csv&setup=${setup}`, {
+        method: 'POST',
+        body: log,
+      })
+    ).json();
+    const seconds = (performance.now() - began) / 1000;
+    report(
+      'add a run of 5,000,000 rows over the web',
+      seconds.toFixed(1),
+      's',
+      '',
+      added.ok,
+      `${(log.length / 1e6).toFixed(0)} MB, server peak ${(memoryPeak(web.child.pid) / 1e6).toFixed(0)} MB, ${(before / 1e6).toFixed(0)} MB before`,
+    );
+  });
+}
