@@ -1,11 +1,12 @@
 // npm test: installs what is missing, then every check there is. Ends with "N passed, N failed".
+// npm test -- interface [file …]: the real interface alone, or those of its files that are named.
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureChromium, ensurePackages, ensureInstrumentTools, ensureWebBuild } from './lib/install.mjs';
 import { freePort } from './lib/ports.mjs';
 import { migrate, startCluster } from './lib/postgres.mjs';
-import { main, root, run, say } from './lib/run.mjs';
+import { main, Problem, root, run, say } from './lib/run.mjs';
 import { startRecorder, startSimulatedBench } from './lib/recorder.mjs';
 import { startWeb } from './lib/web.mjs';
 
@@ -47,7 +48,12 @@ function countPlaywright(file) {
   if (stats.flaky > 0) say(`${stats.flaky} of them passed only at the second try: see the report above`);
 }
 
+const [only, ...files] = process.argv.slice(2);
+const isInterfaceOnly = only === 'interface';
+
 main(async () => {
+  if (only !== undefined && !isInterfaceOnly)
+    throw new Problem(`There is no part "${only}"; expected "interface" and names of its files, or nothing for all.`);
   const scratch = mkdtempSync(join(tmpdir(), 'umbral-test-'));
   const stops = [];
   const cleanUp = async () => {
@@ -68,24 +74,26 @@ main(async () => {
       rmSync(join(root, '.data', `test-${process.pid}`), { recursive: true, force: true });
     });
     await migrate(cluster.url);
-    await check('types', async () => {
-      const core = await exits0(bin('tsc'), ['-b', 'core', 'instruments', 'cli'])();
-      await run(bin('next'), ['typegen'], { cwd: join(root, 'web'), stdio: 'ignore' });
-      const web = await exits0(bin('tsc'), ['--noEmit', '-p', 'web'])();
-      return core && web && (await exits0(bin('tsc'), ['--noEmit', '-p', 'e2e'])());
-    });
-    await check('lint', exits0(bin('eslint'), ['.', '--max-warnings', '0']));
-    await check('format', exits0(bin('prettier'), ['--check', '--log-level', 'warn', '.']));
-    await check('arrows between the rooms', exits0('npm', ['run', '--silent', 'arrows']));
-    await check('accuracy on made-up cases', exits0('node', [join(root, 'scripts', 'evaluate.mjs'), '--check']));
-    const jestReport = join(scratch, 'jest.json');
-    const env = {
-      ...process.env,
-      UMBRAL_TEST_DATABASE_URL: cluster.url,
-      NODE_OPTIONS: '--disable-warning=ExperimentalWarning',
-    };
-    await step('unit tests', exits0(bin('jest'), ['--silent', '--json', `--outputFile=${jestReport}`], { env }));
-    countJest(jestReport);
+    if (!isInterfaceOnly) {
+      await check('types', async () => {
+        const core = await exits0(bin('tsc'), ['-b', 'core', 'instruments', 'cli'])();
+        await run(bin('next'), ['typegen'], { cwd: join(root, 'web'), stdio: 'ignore' });
+        const web = await exits0(bin('tsc'), ['--noEmit', '-p', 'web'])();
+        return core && web && (await exits0(bin('tsc'), ['--noEmit', '-p', 'e2e'])());
+      });
+      await check('lint', exits0(bin('eslint'), ['.', '--max-warnings', '0']));
+      await check('format', exits0(bin('prettier'), ['--check', '--log-level', 'warn', '.']));
+      await check('arrows between the rooms', exits0('npm', ['run', '--silent', 'arrows']));
+      await check('accuracy on made-up cases', exits0('node', [join(root, 'scripts', 'evaluate.mjs'), '--check']));
+      const jestReport = join(scratch, 'jest.json');
+      const env = {
+        ...process.env,
+        UMBRAL_TEST_DATABASE_URL: cluster.url,
+        NODE_OPTIONS: '--disable-warning=ExperimentalWarning',
+      };
+      await step('unit tests', exits0(bin('jest'), ['--silent', '--json', `--outputFile=${jestReport}`], { env }));
+      countJest(jestReport);
+    }
     if (await check('build', async () => (await ensureWebBuild(), true))) {
       const port = await freePort();
       const bench = await startSimulatedBench();
@@ -105,7 +113,7 @@ main(async () => {
       };
       await step(
         'the real interface',
-        exits0(bin('playwright'), ['test'], { cwd: join(root, 'e2e'), env: playwrightEnv }),
+        exits0(bin('playwright'), ['test', ...files], { cwd: join(root, 'e2e'), env: playwrightEnv }),
       );
       countPlaywright(report);
     }
