@@ -7,7 +7,8 @@ const floors = {
   twin: ['quantity', 'trace'],
   formats: ['quantity', 'trace', 'case', 'shape', 'twin'],
   diagnosis: ['quantity', 'trace', 'case', 'shape', 'twin'],
-  evaluation: ['quantity', 'trace', 'case', 'shape', 'twin', 'diagnosis'],
+  measure: ['quantity', 'trace', 'case', 'shape', 'twin', 'diagnosis'],
+  evaluation: ['quantity', 'trace', 'case', 'shape', 'twin', 'diagnosis', 'measure'],
   library: ['quantity', 'trace', 'case', 'shape'],
 };
 

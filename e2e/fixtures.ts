@@ -78,3 +78,11 @@ export const logLines = (levels: [number, number][], step = 0.05, volts = 4): st
   }
   return `${rows.join('\n')}\n`;
 };
+
+/** Ends what an earlier test, or its first try, left going on the one bench. */
+export async function freeBench(page: Page): Promise<void> {
+  for (const instrument of ['bench-supply', 'port-meter']) {
+    await page.request.post('/api/recorder/output', { data: { instrument, on: false, by: 'whoever-comes-next' } });
+    await page.request.post('/api/recorder/stop', { data: { instrument } });
+  }
+}

@@ -6,4 +6,5 @@ export * from './twin/index.ts';
 export * from './formats/index.ts';
 export * from './sketch/index.ts';
 export * from './diagnosis/index.ts';
+export * from './measure/index.ts';
 export * from './evaluation/index.ts';

@@ -6,6 +6,8 @@ const views = (job: string): string[] => [
   '/',
   job,
   `${job.split('?')[0]}/record`,
+  `${job.split('?')[0]}/compare`,
+  '/settings',
   '/atlas',
   '/models',
   '/models/oxbarrow-hearthfold-13',

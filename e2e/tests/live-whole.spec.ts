@@ -1,4 +1,4 @@
-import { expect, takeIn, test } from '../fixtures.ts';
+import { expect, freeBench, takeIn, test } from '../fixtures.ts';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -6,23 +6,25 @@ test('from a waiting job to a sharper verdict: recorded, called, the suggested t
   page,
 }) => {
   // The one waiting job is opened from the bench, with nothing but keys from there.
-  await takeIn(page, 'phone of the harbour branch', { model: 'Tallgate Moorcall 2', complaint: 'no-start' });
+  await freeBench(page);
+  const label = `phone of the harbour branch, ${Date.now()}`;
+  await takeIn(page, label, { model: 'Tallgate Moorcall 2', complaint: 'no-start' });
   const laid = await page.request.post('/api/recorder/lay', {
     data: { profile: 'tallgate-moorcall-2', fault: 'mute:storage-chip', seed: 5 },
   });
   expect(laid.ok()).toBe(true);
   await page.goto('/');
-  await page.getByRole('link', { name: /phone of the harbour branch/ }).focus();
+  await page.getByRole('link', { name: label }).focus();
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/jobs\/\d+$/);
-  await expect(page.getByRole('heading', { name: /phone of the harbour branch/ })).toBeVisible();
+  await expect(page.getByRole('heading', { name: label })).toBeVisible();
   await page.keyboard.press('l');
   await page.waitForURL(/\/record$/);
   await expect(page.getByRole('button', { name: /Simulated supply measures/ })).toBeVisible();
   await page.keyboard.press('r');
   await expect(page.getByText(/^recording, \d+ s/)).toBeVisible();
   await page.keyboard.press('a');
-  await expect(page.getByRole('dialog', { name: 'Before the output is armed' })).toBeVisible();
+  await expect(page.getByRole('dialog', { name: 'Before the output is armed' })).toContainText('Red lead on plus');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Armed' })).toBeVisible();
   await page.keyboard.press('o');

@@ -1,8 +1,10 @@
 import type { Page } from '@playwright/test';
-import { expect, takeIn, test } from '../fixtures.ts';
+import { expect, freeBench, takeIn, test } from '../fixtures.ts';
 
 // One bench, one supply: one after the other.
 test.describe.configure({ mode: 'serial' });
+
+test.beforeEach(({ page }) => freeBench(page));
 
 /** Lays a device with a known fault on the simulated bench, as the hands panel does. */
 async function lay(page: Page, fault: string): Promise<void> {

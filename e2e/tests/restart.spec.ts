@@ -1,4 +1,4 @@
-import { expect, test } from '../fixtures.ts';
+import { expect, freeBench, test } from '../fixtures.ts';
 
 interface Web {
   url: string;
@@ -24,6 +24,7 @@ async function another(port?: number): Promise<Web & { port: number }> {
 test('a recording goes on while the web application dies and comes back, and the page misses nothing', async ({
   page,
 }) => {
+  await freeBench(page);
   let web = await another();
   try {
     const made = await page.request.post(`${web.url}/api/recorder/lay`, {
@@ -35,6 +36,8 @@ test('a recording goes on while the web application dies and comes back, and the
     await page.getByLabel('Kind of device').last().selectOption('phone');
     await page.getByRole('button', { name: 'Take it in' }).click();
     await page.waitForURL(/\/jobs\/\d+/);
+    await expect(page.getByRole('heading', { name: 'phone for a restart' })).toBeVisible();
+    await page.waitForLoadState('networkidle');
     await page.keyboard.press('l');
     await page.waitForURL(/\/record$/);
     await page.getByRole('button', { name: /^Record/ }).click();

@@ -175,3 +175,9 @@ export function bareCase(device: Pick<Device, 'class'> & Partial<Device>, runs: 
     outcome: null,
   };
 }
+
+/** What a voltage swings between where the meter does not come to rest; null where it stood still. Volts. */
+export function swingOf(reading: Pick<Reading, 'extra'>): { low: number; high: number } | null {
+  const swing = reading.extra?.swing as { low?: unknown; high?: unknown } | null | undefined;
+  return typeof swing?.low === 'number' && typeof swing.high === 'number' ? { low: swing.low, high: swing.high } : null;
+}

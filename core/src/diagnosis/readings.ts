@@ -1,4 +1,4 @@
-import { circuitIds, type Case, type CircuitId, type Reading } from '../case/index.ts';
+import { circuitIds, swingOf, type Case, type CircuitId, type Reading } from '../case/index.ts';
 import { formatResistance, formatVoltage } from '../quantity/index.ts';
 import policy from './data/policy.json';
 import rules from './data/readings.json';
@@ -18,7 +18,8 @@ export function senseOf(reading: Reading): ReadingSense {
   const { mode, value, reference, ol } = reading;
   if (ol) return mode === 'voltage' ? 'unclear' : reference === null ? 'unclear' : 'open';
   if (value === null) return 'unclear';
-  if (mode === 'voltage') return voltageSense(reading, value);
+  // A rail that starts and stops stands now and then: that it can stand is what is told here.
+  if (mode === 'voltage') return voltageSense(reading, swingOf(reading)?.high ?? value);
   if (reference !== null && reference > 0) {
     const ratio = value / reference;
     if (ratio < rules.shortRatio) return 'short';

@@ -1,4 +1,4 @@
-import { circuitIds, circuitNames, type Case } from '../case/index.ts';
+import { circuitIds, circuitNames, type Case, type CircuitId } from '../case/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import policy from './data/policy.json';
 import type { PerCircuit } from './model.ts';
@@ -11,6 +11,12 @@ export interface StopAdvice {
   first: boolean;
 }
 
+/** Bench minutes that the repair of a circuit usually takes. */
+export function repairMinutes(circuit: CircuitId): number {
+  const { repairMinutes: known, usualRepairMinutes } = policy.economy;
+  return (known as Partial<Record<CircuitId, number>>)[circuit] ?? usualRepairMinutes;
+}
+
 /**
  * What going on is worth: for every circuit the fee times the chance that its repair succeeds, less the bench time of
  * the repair, where that is more than nothing, since a repair that does not pay is not begun; less the testing until
@@ -19,12 +25,10 @@ export interface StopAdvice {
  * @param circuits probability by circuit
  */
 export function worthOfGoingOn(circuits: PerCircuit, outlook: Outlook): number {
-  const { fee, hourlyCost, repairMinutes, usualRepairMinutes, success } = policy.economy;
-  const minutesOf = repairMinutes as Record<string, number>;
+  const { fee, hourlyCost, success } = policy.economy;
   const gain = circuitIds.reduce((sum, id, k) => {
     if (id === 'unmodelled' || policy.notDoneHere.includes(id)) return sum;
-    const minutes = minutesOf[id] ?? usualRepairMinutes;
-    return sum + circuits[k] * Math.max(0, success * fee - (hourlyCost * minutes) / 60);
+    return sum + circuits[k] * Math.max(0, success * fee - (hourlyCost * repairMinutes(id)) / 60);
   }, 0);
   const decided = Math.max(outlook.decided, ...circuits);
   return decided * gain - (hourlyCost * outlook.minutes) / 60;

@@ -2,6 +2,7 @@ import type { Case, CheckId, Reading } from '../case/index.ts';
 import type { Board } from '../twin/index.ts';
 import settings from './data/fit.json';
 import type { DeviceTwin } from './device-twin.ts';
+import type { Closeness } from './fit.ts';
 import type { LikelihoodModel, PerCircuit } from './model.ts';
 import { predictOutcome, Trial } from './predict-checks.ts';
 import type { ReadingSense } from './readings.ts';
@@ -144,6 +145,11 @@ function railsLike(twin: DeviceTwin, reading: Reading): number[] {
   const all = [...rails.keys()].filter((k) => rails[k].circuit === reading.circuit);
   const inState = all.filter((k) => rails[k].state === reading.state);
   return inState.length > 0 ? inState : all;
+}
+
+/** How far readings are trusted: the probability that what was measured is what stands there. */
+export function readingTrust(closeness: Closeness): { voltage: number; short: number; sound: number } {
+  return settings.readingTrust[closeness];
 }
 
 function plain(sense: ReadingSense): string {

@@ -1,3 +1,4 @@
 export * from './mismatch.ts';
 export * from './virtual-case.ts';
 export * from './score.ts';
+export { playWholeCase, type Played, type Way } from './whole-case.ts';

@@ -39,6 +39,8 @@ export interface VirtualCase {
   outside: boolean;
   /** What a check shows on this unit. */
   outcomeOf: (check: CheckId) => string | null;
+  /** The unit itself, for who plays on at its board. */
+  trial: Trial;
   readings: Reading[];
 }
 
@@ -57,7 +59,7 @@ export interface CaseOptions {
  * whatever instrument was at hand, with or without markers.
  */
 export function makeCase(profile: Profile, random: Random, options: CaseOptions = {}): VirtualCase {
-  const unit = perturb(profile, random, options.mismatch ?? usualMismatch);
+  const unit = soundUnit(profile, random, options.mismatch ?? usualMismatch);
   const outside = random() < (options.outside ?? 0.05);
   const intake = { ...emptyIntake, liquid: random() < 0.2, dropped: random() < 0.2, priorRepair: random() < 0.15 };
   const device = {
@@ -101,8 +103,21 @@ export function makeCase(profile: Profile, random: Random, options: CaseOptions 
     target: outside ? null : drawn.target,
     outside,
     outcomeOf,
+    trial,
     readings: outside ? [] : readingsOf(trial, profile, random),
   };
+}
+
+/** A unit that would not start with nothing wrong in it is none that ever left a factory: another one is drawn. */
+function soundUnit(profile: Profile, random: Random, mismatch: Mismatch): Profile {
+  let unit = profile;
+  for (let k = 0; k < 40; k++) {
+    unit = perturb(profile, random, mismatch);
+    const board = compileProfile(unit);
+    const bench = new Trial(board, [], makeWorkspace(board)).bench();
+    if (bench?.running && bench.restarts === 0) break;
+  }
+  return unit;
 }
 
 /** By base rate of the circuit, then by element; the severity lies between the steps of the engine's own grid. */

@@ -1,0 +1,27 @@
+export { parseReading, type Entry, type EntryContext, type TypedReading } from './entry.ts';
+export { byElement, elementsOf, type Element, type Elements } from './elements.ts';
+export { heatTree, levelsOf, readHeat, type HeatReading, type HotPlace } from './heat-tree.ts';
+export {
+  capacitorAdvice,
+  checkInjection,
+  leakAt,
+  operatingPoint,
+  planInjection,
+  type InjectionOf,
+  type InjectionPlan,
+  type InjectionStep,
+} from './injection.ts';
+export {
+  contradictionsOf,
+  findingOf,
+  firstMissing,
+  needsOf,
+  rungsOf,
+  type Contradiction,
+  type RailFinding,
+  type Rung,
+} from './ladder.ts';
+export { inputAmps, shortOhm, throughLeads, type ThroughLeads } from './leads.ts';
+export { afterOutcome, leadingElement, minutesOf, nextTests, type BenchNow, type RankedTest } from './next-probe.ts';
+export { compareReading, type Comparable, type ReadingComparison } from './reference.ts';
+export { boardTests, type BoardTest, type BoardTestKind } from './tests.ts';

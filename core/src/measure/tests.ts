@@ -1,0 +1,293 @@
+import { checkIds, checkTypes, type ActionKind, type CheckId } from '../case/index.ts';
+import {
+  heatLikelihood,
+  movedLikelihoods,
+  railsTold,
+  readingTrust,
+  repairMinutes,
+  shortedRail,
+  type DeviceTwin,
+  type ProbePhase,
+  type RailTold,
+} from '../diagnosis/index.ts';
+import { batteryId } from '../twin/index.ts';
+import policy from './data/measuring.json';
+import { byElement, type Elements } from './elements.ts';
+
+export type BoardTestKind = 'check' | 'unplug' | 'voltage' | 'resistance' | 'inject' | 'replace';
+
+/** Something that can be done at the opened device, with what every hypothesis predicts for it. */
+export interface BoardTest {
+  /** The same for the same test, so that one that was made is not proposed again. */
+  id: string;
+  kind: BoardTestKind;
+  /** Ids of the rails or of the element that it is about. */
+  at: string[];
+  /** Voltages: when they are measured; null elsewhere. */
+  phase: ProbePhase | null;
+  /** Minutes at the place, the way into the device left out. */
+  minutes: number;
+  depth: number;
+  /** Probability of every outcome by hypothesis. */
+  outcomes: Record<string, number[]>;
+}
+
+/** What a test is planned from. */
+export interface TestsFrom {
+  twin: DeviceTwin;
+  elements: Elements;
+  /** By hypothesis. */
+  posterior: readonly number[];
+  /** Ids of tests that were made. */
+  done: ReadonlySet<string>;
+  /** Probability of every outcome of a check by hypothesis; checks are left out without it. */
+  checks?: (check: CheckId) => Record<string, number[]> | null;
+}
+
+/** Every test at the opened device that is still open. */
+export function boardTests(from: TestsFrom): BoardTest[] {
+  const tests = [
+    ...checkTests(from),
+    ...voltageTests(from),
+    ...resistanceTests(from),
+    ...unplugTests(from),
+    ...injectTests(from),
+    ...replaceTests(from),
+  ];
+  return tests.filter((t) => !from.done.has(t.id));
+}
+
+const plausibleIn =
+  ({ posterior }: TestsFrom) =>
+  (h: number): boolean =>
+    posterior[h] > policy.plausibleFrom;
+
+const words: RailTold[] = ['up', 'down', 'swings'];
+
+/** Spreads what is not told as expected over the other outcomes; nothing is known of a hypothesis that was not started. */
+function spread<T extends string>(
+  outcomes: readonly T[],
+  told: (T | null)[],
+  trust: (told: T) => number,
+): Record<T, number[]> {
+  const rest = Math.max(1, outcomes.length - 1);
+  return Object.fromEntries(
+    outcomes.map((word) => [
+      word,
+      told.map((t) => (t === null ? 1 / outcomes.length : t === word ? trust(t) : (1 - trust(t)) / rest)),
+    ]),
+  ) as Record<T, number[]>;
+}
+
+/** Rails that stand in a good unit in this phase, so that one that does not is a finding. */
+function expectedUp(twin: DeviceTwin, phase: ProbePhase): number[] {
+  const healthy = twin.hypotheses.findIndex((h) => h.fault?.kind === 'none');
+  const told = railsTold(twin, (h) => h === healthy)[healthy];
+  return told ? told[phase].flatMap((word, rail) => (word === 'up' ? [rail] : [])) : [];
+}
+
+/** A device that has no other feed than the one on the bench is not plugged in for its own sake. */
+function phasesOf({ board: { profile } }: DeviceTwin): ProbePhase[] {
+  const hasTwoFeeds = profile.battery !== null && (profile.ports.length > 0 || profile.dcIn !== null);
+  return hasTwoFeeds ? ['after', 'before', 'plugged'] : ['after', 'before'];
+}
+
+/** What can be looked at without a probe. Checks that ask for readings, heat or unplugging stand here as what they ask for. */
+function checkTests({ checks }: TestsFrom): BoardTest[] {
+  const others = checkIds.filter((id) => !policy.coveredChecks.includes(id) && checkTypes[id].outcomes.length > 0);
+  return others.flatMap((id): BoardTest[] => {
+    const outcomes = checks?.(id);
+    if (!outcomes) return [];
+    const { minutes, depth } = checkTypes[id];
+    return [{ id: `check:${id}`, kind: 'check', at: [id], phase: null, minutes, depth, outcomes }];
+  });
+}
+
+function voltageTests(from: TestsFrom): BoardTest[] {
+  const { twin } = from;
+  const { rails } = twin.board.profile;
+  const table = railsTold(twin, plausibleIn(from));
+  const trust = readingTrust(twin.closeness).voltage;
+  return phasesOf(twin).flatMap((phase) => {
+    const up = new Set(expectedUp(twin, phase));
+    const single = [...up].map((rail): BoardTest => ({
+      id: `voltage:${rails[rail].id}:${phase}`,
+      kind: 'voltage',
+      at: [rails[rail].id],
+      phase,
+      minutes: policy.minutes.voltage,
+      depth: Math.max(policy.minutes.probeDepth, rails[rail].depth),
+      outcomes: spread(
+        words,
+        table.map((t) => t?.[phase][rail] ?? null),
+        () => trust,
+      ),
+    }));
+    const together = outputGroups(from, up).map((group): BoardTest => ({
+      ...togetherOf(
+        from,
+        group,
+        table.map((t) => t && group.map((r) => t[phase][r]).join('+')),
+        trust,
+      ),
+      id: `voltage:${group.map((r) => rails[r].id).join('+')}:${phase}`,
+      kind: 'voltage',
+      phase,
+      minutes: policy.minutes.voltage + policy.minutes.nextOutput * (group.length - 1),
+    }));
+    return [...single, ...together];
+  });
+}
+
+function resistanceTests(from: TestsFrom): BoardTest[] {
+  const { twin } = from;
+  const { rails } = twin.board.profile;
+  const table = railsTold(twin, plausibleIn(from));
+  const { short, sound } = readingTrust(twin.closeness);
+  const trust = (told: string): number => (told === 'low' ? short : sound);
+  const single = rails.map((rail, k): BoardTest => ({
+    id: `resistance:${rail.id}`,
+    kind: 'resistance',
+    at: [rail.id],
+    phase: null,
+    minutes: policy.minutes.resistance,
+    depth: Math.max(policy.minutes.probeDepth, rail.depth),
+    outcomes: spread(
+      ['low', 'sound'],
+      table.map((t) => (t ? (t.low[k] ? 'low' : 'sound') : null)),
+      trust,
+    ),
+  }));
+  const together = outputGroups(from, new Set(rails.keys())).map((group): BoardTest => ({
+    ...togetherOf(
+      from,
+      group,
+      table.map((t) => t && group.map((r) => (t.low[r] ? 'low' : 'sound')).join('+')),
+      Math.min(short, sound),
+    ),
+    id: `resistance:${group.map((r) => rails[r].id).join('+')}`,
+    kind: 'resistance',
+    phase: null,
+    minutes: policy.minutes.resistance + policy.minutes.nextOutput * (group.length - 1),
+  }));
+  return [...single, ...together];
+}
+
+/** Outputs of one converter: they fail as one, so they are asked together before the converter is condemned. */
+function outputGroups({ twin }: TestsFrom, of: ReadonlySet<number>): number[][] {
+  return twin.board.to.map((outs) => outs.filter((r) => of.has(r))).filter((outs) => outs.length > 1);
+}
+
+function togetherOf(
+  { twin }: TestsFrom,
+  group: number[],
+  told: (string | null)[],
+  trust: number,
+): Pick<BoardTest, 'at' | 'depth' | 'outcomes'> {
+  const { rails } = twin.board.profile;
+  const seen = [...new Set(told.filter((t) => t !== null))];
+  return {
+    at: group.map((r) => rails[r].id),
+    depth: Math.max(policy.minutes.probeDepth, ...group.map((r) => rails[r].depth)),
+    // One more that nobody expects, so that a finding outside the model has a place.
+    outcomes: spread([...seen, 'otherwise'], told, () => trust ** group.length),
+  };
+}
+
+const moves = ['recovers', 'falls', 'rises', 'same'] as const;
+
+/** One peripheral off with the run going on. */
+function unplugTests(from: TestsFrom): BoardTest[] {
+  const { twin } = from;
+  return twin.board.profile.peripherals.map((peripheral) => ({
+    id: `unplug:${peripheral.id}`,
+    kind: 'unplug',
+    at: [peripheral.id],
+    phase: null,
+    minutes: policy.minutes.unplug,
+    depth: policy.minutes.unplugDepth,
+    outcomes: movedOutcomes(from, 'disconnect', peripheral.id),
+  }));
+}
+
+/** A voltage on a rail that somebody suspects of a short: what warms is the part, not only the rail. */
+function injectTests(from: TestsFrom): BoardTest[] {
+  const { twin, posterior } = from;
+  const { board } = twin;
+  const { rails } = board.profile;
+  const suspicion = rails.map(() => 0);
+  twin.hypotheses.forEach((h, k) => {
+    const rail = shortedRail(board, h.fault);
+    if (rail >= 0) suspicion[rail] += posterior[k];
+  });
+  return rails.flatMap((rail, k): BoardTest[] => {
+    if (suspicion[k] < policy.suspectFrom) return [];
+    const places = new Set(
+      twin.hypotheses.flatMap((h) => (shortedRail(board, h.fault) === k && h.fault ? [h.fault.at] : [])),
+    );
+    const chance = (hot: string | null): number[] => twin.hypotheses.map((h) => heatLikelihood(board, h.fault, hot, k));
+    const outcomes = Object.fromEntries([...places].map((place) => [place, chance(place)]));
+    return [
+      {
+        id: `inject:${rail.id}`,
+        kind: 'inject',
+        at: [rail.id],
+        phase: null,
+        minutes: policy.minutes.inject,
+        depth: Math.max(policy.minutes.injectDepth, rail.depth),
+        outcomes: normalised({ ...outcomes, nothing: chance(null) }),
+      },
+    ];
+  });
+}
+
+/** The leading suspects can be replaced and the run made again: it says more than anything, and costs most. */
+function replaceTests(from: TestsFrom): BoardTest[] {
+  const { elements, posterior, twin } = from;
+  const suspects = byElement(elements, posterior)
+    .map((p, k) => ({ p, element: elements.list[k] }))
+    .filter(({ p, element }) => p >= policy.suspectFrom && isReplaceable(twin, element.id))
+    .sort((a, b) => b.p - a.p)
+    .slice(0, policy.mostReplaced);
+  return suspects.map(({ element }) => ({
+    // Work fails now and then: what is still suspected after it may be replaced a second time.
+    id: from.done.has(`replace:${element.id}`) ? `replace:${element.id}:again` : `replace:${element.id}`,
+    kind: 'replace',
+    at: [element.id],
+    phase: null,
+    minutes: repairMinutes(element.circuit),
+    depth: isUnplugged(twin, element.id) ? policy.minutes.unplugDepth : policy.minutes.replaceDepth,
+    outcomes: movedOutcomes(from, 'replace', element.id),
+  }));
+}
+
+/** Rails are not replaced: what is shorted on them is found first. */
+function isReplaceable(twin: DeviceTwin, id: string): boolean {
+  const { profile } = twin.board;
+  const lists: { id: string }[][] = [
+    profile.converters,
+    profile.parts,
+    profile.loads,
+    profile.peripherals,
+    profile.ports,
+    profile.dcIn ? [profile.dcIn] : [],
+    profile.battery ? [{ id: batteryId }] : [],
+  ];
+  return lists.flat().some((x) => x.id === id);
+}
+
+/** True for what comes off without heat. */
+function isUnplugged({ board: { profile } }: DeviceTwin, id: string): boolean {
+  return id === batteryId || profile.peripherals.some((p) => p.id === id);
+}
+
+function movedOutcomes(from: TestsFrom, kind: ActionKind, id: string): Record<string, number[]> {
+  const told = movedLikelihoods(from.twin, kind, id, plausibleIn(from));
+  return normalised(Object.fromEntries(moves.map((m) => [m, told.map((t) => t?.[m] ?? 1 / moves.length)])));
+}
+
+function normalised(outcomes: Record<string, number[]>): Record<string, number[]> {
+  const lists = Object.values(outcomes);
+  const sums = (lists[0] ?? []).map((_, h) => lists.reduce((sum, list) => sum + list[h], 0));
+  return Object.fromEntries(Object.entries(outcomes).map(([word, list]) => [word, list.map((x, h) => x / sums[h])]));
+}
