@@ -20,7 +20,7 @@ for (let n = 0; n < 4; n++) {
     now,
     n + 1,
   );
-  bench.hand({ does: 'plug' });
+  bench.hand({ does: 'plug', port: 1, flipped: false });
   let line = 0;
   let device = bench.read();
   const counted = {

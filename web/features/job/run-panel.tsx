@@ -11,7 +11,10 @@ import { useZoom } from './use-zoom';
 import type { JobView, RunView } from './view';
 import { ZoomArea, ZoomButtons } from './zoom';
 
-const LazyChart = lazy(() => import('./run-chart').then((m) => ({ default: m.RunChart })));
+const loadChart = () => import('./run-chart').then((m) => ({ default: m.RunChart }));
+// On its way while the page is still being taken over, not only when the chart's turn has come.
+const early = typeof window === 'undefined' ? null : loadChart();
+const LazyChart = lazy(() => early ?? loadChart());
 const never = (): (() => void) => () => undefined;
 
 /**

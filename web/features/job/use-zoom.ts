@@ -6,35 +6,41 @@ import { useKey } from '@/ui/keys';
 import type { RunView } from './view';
 import { cropped, croppedPreview, panned, windowWithin, zoomed, type Stretch } from './window';
 
-const waitMs = 60;
+/** The whole run's own picture stands in for a part only when the part's lets itself be waited for this long. */
+const patienceMs = 90;
 
 /** The run as far as it is looked at: the whole, or a part of it as finely as its samples allow. */
 export function useZoom(jobId: number, run: RunView) {
   const [part, setPart] = useState<Stretch | null>(null);
-  const [fine, setFine] = useState<Preview | null>(null);
+  const [picture, setPicture] = useState<{ part: Stretch; preview: Preview } | null>(null);
   const key = encodeURIComponent(run.run.id);
   useEffect(() => {
     if (part === null) return;
     const stop = new AbortController();
-    const timer = setTimeout(() => {
-      const query = new URLSearchParams({ from: String(part.t0), to: String(part.t1) });
-      fetch(`/api/jobs/${jobId}/runs/${key}/window?${query}`, { signal: stop.signal })
-        .then((answer) => answer.json() as Promise<{ ok: boolean; value: Preview }>)
-        .then((answer) => answer.ok && setFine(answer.value))
-        // What is known from the whole stays in sight.
-        .catch(() => undefined);
-    }, waitMs);
+    const standIn = setTimeout(
+      () => setPicture((now) => (now?.part === part ? now : { part, preview: croppedPreview(run.preview, part) })),
+      patienceMs,
+    );
+    const query = new URLSearchParams({ from: String(part.t0), to: String(part.t1) });
+    fetch(`/api/jobs/${jobId}/runs/${key}/window?${query}`, { signal: stop.signal })
+      .then((answer) => answer.json() as Promise<{ ok: boolean; value: Preview }>)
+      .then((answer) => answer.ok && setPicture({ part, preview: answer.value }))
+      // What is known from the whole stays in sight.
+      .catch(() => undefined);
     return () => {
-      clearTimeout(timer);
+      clearTimeout(standIn);
       stop.abort();
     };
-  }, [jobId, key, part]);
+  }, [jobId, key, part, run]);
   const look = (wanted: Stretch): void => setPart(windowWithin(run, wanted));
   const now: Stretch = part ?? { t0: run.t0, t1: run.t1 };
   const act = {
     closer: () => look(zoomed(now, 0.5)),
     further: () => look(zoomed(now, 2)),
-    whole: () => setPart(null),
+    whole: () => {
+      setPart(null);
+      setPicture(null);
+    },
     earlier: () => look(panned(now, -0.25)),
     later: () => look(panned(now, 0.25)),
     select: look,
@@ -45,16 +51,15 @@ export function useZoom(jobId: number, run: RunView) {
   useKey(',', 'earlier, when looking closely', act.earlier);
   useKey('.', 'later, when looking closely', act.later);
   const shown = useMemo<RunView>(() => {
-    if (part === null) return run;
-    const isFine = fine !== null && fine.t0 === part.t0 && fine.t1 === part.t1;
-    const preview = isFine ? fine : croppedPreview(run.preview, part);
+    if (part === null || picture === null) return run;
+    const { part: seen, preview } = picture;
     const bins = preview.mean.length;
     const band = {
-      low: cropped(run.band.low, run, part, bins),
-      high: cropped(run.band.high, run, part, bins),
+      low: cropped(run.band.low, run, seen, bins),
+      high: cropped(run.band.high, run, seen, bins),
     };
-    const isIn = run.leavesAt !== null && run.leavesAt >= part.t0 && run.leavesAt <= part.t1;
-    return { ...run, ...part, preview, band, leavesAt: isIn ? run.leavesAt : null };
-  }, [run, part, fine]);
+    const isIn = run.leavesAt !== null && run.leavesAt >= seen.t0 && run.leavesAt <= seen.t1;
+    return { ...run, ...seen, preview, band, leavesAt: isIn ? run.leavesAt : null };
+  }, [run, part, picture]);
   return { shown, isClose: part !== null, ...act };
 }
