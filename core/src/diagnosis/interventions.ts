@@ -81,9 +81,11 @@ function toldMoves(
 export function movedByWork(trial: Trial, kind: ActionKind, id: string, left: readonly Fault[]): Moved | null {
   const target = targetOf(trial.board.profile, id);
   const off = effects.takesAway.includes(kind) && target?.element !== 'rail' ? { unplugged: [id] } : {};
+  // A unit with nothing left is the same whatever it had: it is started once for all hypotheses.
+  const [after, still] = left.length === 0 ? [trial.healthyTwin(), undefined] : [trial, left];
   const moved = [
-    [trial.bench({}), trial.bench(off, left)],
-    [trial.outside({}), trial.outside(off, left)],
+    [trial.bench({}), after.bench(off, still)],
+    [trial.outside({}), after.outside(off, still)],
   ].flatMap(([before, after]) => (before && after ? [movedBetween(before, after)] : []));
   return moved.find((m) => m === 'recovers') ?? moved.find((m) => m !== 'same') ?? moved[0] ?? null;
 }

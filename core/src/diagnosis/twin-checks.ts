@@ -120,7 +120,6 @@ export function readingLikelihood(
     twin.closeness === 'own' ? [railOf(twin, reading.where)].filter((r) => r >= 0) : railsLike(twin, reading);
   if (rails.length === 0) return null;
   const { trials } = storeOf(twin);
-  const prompted = reading.prompted ?? true;
   const trust = settings.readingTrust[twin.closeness];
   const share = settings.readingShare[twin.closeness];
   const right = reading.mode === 'voltage' ? trust.voltage : plain(sense) === 'down' ? trust.short : trust.sound;
@@ -130,7 +129,7 @@ export function readingLikelihood(
     let agreeing = 0;
     for (const rail of rails) {
       const told =
-        reading.mode === 'voltage' ? voltageTold(trial, rail, prompted, value) : resistanceTold(trial, rail, reading);
+        reading.mode === 'voltage' ? voltageTold(trial, rail, reading, value) : resistanceTold(trial, rail, reading);
       agreeing += told === null ? settings.readingUnknown : told === plain(sense) ? right : 1 - right;
     }
     const told = agreeing / rails.length;
@@ -164,12 +163,15 @@ function railOf(twin: DeviceTwin, where: string): number {
   return profile.rails.findIndex((r) => r.name.toLowerCase() === name || r.id.toLowerCase() === name);
 }
 
-/** Whether a rail stands when somebody measures it: with the device in its last hold, or before it was pressed. */
-function voltageTold(trial: Trial, rail: number, prompted: boolean, value: Case): string | null {
-  const onBench = value.runs.some((r) => r.feed === 'battery') || value.runs.length === 0;
+/** Whether a rail stands when somebody measures it: with the device in its last hold, before it was pressed, or plugged in. */
+function voltageTold(trial: Trial, rail: number, reading: Reading, value: Case): string | null {
+  const prompted = reading.prompted ?? true;
+  const feed = reading.extra?.feed;
+  const plugged = feed === 'usb-c' || feed === 'dc-in';
+  const onBench = !plugged && (value.runs.some((r) => r.feed === 'battery') || value.runs.length === 0);
   const s = (onBench ? trial.bench() : trial.outside()) ?? trial.outside();
   if (!s) return null;
-  const at = prompted ? 25 : 3.5;
+  const at = prompted ? 25 : plugged ? 5.5 : 3.5;
   const segment = s.segments.find((x) => x.t0 <= at && at < x.t1);
   if (!segment) return null;
   const highest = prompted

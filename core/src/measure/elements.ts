@@ -1,4 +1,4 @@
-import type { CircuitId } from '../case/index.ts';
+import { circuitNames, type CircuitId } from '../case/index.ts';
 import type { DeviceTwin } from '../diagnosis/index.ts';
 
 /** Something that can be at fault by itself: a rail, a converter, a part. What isolating a fault has to name. */
@@ -27,7 +27,7 @@ export function elementsOf(twin: DeviceTwin): Elements {
     const id = h.fault === null || h.fault.kind === 'none' ? h.circuit : h.fault.at;
     let place = places.get(id);
     if (place === undefined) {
-      place = list.push({ id, name: h.target ?? id, circuit: h.circuit }) - 1;
+      place = list.push({ id, name: h.target ?? circuitNames[h.circuit], circuit: h.circuit }) - 1;
       places.set(id, place);
     }
     return place;

@@ -1,4 +1,13 @@
-import { heatOf, type Board, type StartUp } from '../twin/index.ts';
+import { Trial } from '../diagnosis/index.ts';
+import {
+  compileProfile,
+  heatOf,
+  makeWorkspace,
+  type Board,
+  type Fault,
+  type Profile,
+  type StartUp,
+} from '../twin/index.ts';
 import policy from './data/measuring.json';
 
 /** Something that warms, with the watts that the twin puts into it. */
@@ -23,6 +32,9 @@ export interface HeatReading {
   onTheWay: HotPlace[];
   says: string;
 }
+
+/** Late in the hold of the usual start-ups. */
+const heldAtS = 25;
 
 /** How far every rail lies from the feeds, in converters. */
 export function levelsOf(board: Board): number[] {
@@ -70,6 +82,19 @@ export function heatTree(board: Board, start: StartUp, healthy: StartUp, t: numb
     })),
   ];
   return places.filter((p) => p.watts >= policy.leastWarmW).sort((a, b) => b.watts - a.watts);
+}
+
+/**
+ * Where a fault puts the power while the device holds where it got to, warmest first.
+ *
+ * @throws {ProfileProblem} where the profile does not hold together
+ */
+export function suspectHeat(profile: Profile, fault: Fault): HotPlace[] {
+  const board = compileProfile(profile);
+  const trial = new Trial(board, [fault], makeWorkspace(board));
+  const good = trial.healthyTwin();
+  const [sick, healthy] = [trial.bench() ?? trial.outside(), good.bench() ?? good.outside()];
+  return sick && healthy ? heatTree(board, sick, healthy, heldAtS) : [];
 }
 
 /**

@@ -1,6 +1,16 @@
+export {
+  benchNow,
+  phaseOf,
+  planBoard,
+  type BoardPlan,
+  type LadderRung,
+  type ProposedTest,
+  type RungPhase,
+  type RungReading,
+} from './board-plan.ts';
 export { parseReading, type Entry, type EntryContext, type TypedReading } from './entry.ts';
 export { byElement, elementsOf, type Element, type Elements } from './elements.ts';
-export { heatTree, levelsOf, readHeat, type HeatReading, type HotPlace } from './heat-tree.ts';
+export { heatTree, levelsOf, readHeat, suspectHeat, type HeatReading, type HotPlace } from './heat-tree.ts';
 export {
   capacitorAdvice,
   checkInjection,

@@ -54,7 +54,11 @@ export function boardTests(from: TestsFrom): BoardTest[] {
     ...injectTests(from),
     ...replaceTests(from),
   ];
-  return tests.filter((t) => !from.done.has(t.id));
+  // Outputs that are asked together are known once each of them was measured.
+  const isDone = ({ id, kind, at, phase }: BoardTest): boolean =>
+    from.done.has(id) ||
+    (at.length > 1 && at.every((one) => from.done.has(phase === null ? `${kind}:${one}` : `${kind}:${one}:${phase}`)));
+  return tests.filter((t) => !isDone(t));
 }
 
 const plausibleIn =
@@ -282,7 +286,8 @@ function isUnplugged({ board: { profile } }: DeviceTwin, id: string): boolean {
 }
 
 function movedOutcomes(from: TestsFrom, kind: ActionKind, id: string): Record<string, number[]> {
-  const told = movedLikelihoods(from.twin, kind, id, plausibleIn(from));
+  // Every one of these is a start-up of its own: only who counts is asked.
+  const told = movedLikelihoods(from.twin, kind, id, (h) => from.posterior[h] > policy.startedFrom);
   return normalised(Object.fromEntries(moves.map((m) => [m, told.map((t) => t?.[m] ?? 1 / moves.length)])));
 }
 

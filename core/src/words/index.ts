@@ -16,12 +16,15 @@ export {
   circuitNames,
   complaintKinds,
   depthWords,
+  isCheck,
   deviceClasses,
   markerNames,
   outcomeGrades,
   railStates,
+  riskWords,
   type CheckId,
   type CircuitId,
+  type ReadingMode,
 } from '../case/index.ts';
 export {
   feeds,

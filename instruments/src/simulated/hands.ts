@@ -11,6 +11,7 @@ import {
   type CheckId,
   type Fault,
   type Hand,
+  type ProbePhase,
   type Profile,
 } from '@umbral/core';
 import * as yup from 'yup';
@@ -32,6 +33,15 @@ const layInput = yup.object({
 });
 
 const lookInput = yup.object({ check: yup.string().oneOf(checkIds).required() });
+
+const rail = yup.string().strict().max(100);
+const probeInput = yup.object({
+  rail: rail.required(),
+  mode: yup.string().oneOf(['voltage', 'resistance']).required(),
+  phase: yup.string().oneOf(['before', 'after', 'plugged']).default('after'),
+});
+const holdInput = yup.object({ rail: rail.nullable().default(null) });
+const mendInput = yup.object({ at: rail.required() });
 
 /** A fault that nobody is told: drawn from those with which this model does not start. */
 function hiddenFault(profile: Profile, seed: number): Fault {
@@ -68,6 +78,10 @@ export class HandsServer {
       else if (path === 'POST /lay') this.lay(body);
       else if (path === 'POST /look')
         return { outcome: this.bench.look(lookInput.validateSync(body).check as CheckId) };
+      else if (path === 'POST /probe') return this.probe(body);
+      else if (path === 'POST /heat') return this.bench.heat();
+      else if (path === 'POST /mend') return { was: this.bench.mend(mendInput.validateSync(body).at) };
+      else if (path === 'POST /hold') this.bench.holdTo(holdInput.validateSync(body).rail);
       else if (path !== 'GET /state') return undefined;
       return this.state();
     });
@@ -84,6 +98,15 @@ export class HandsServer {
       hasBattery: profile.battery !== null,
       peripherals: profile.peripherals.map(({ id, name }) => ({ id, name })),
     };
+  }
+
+  /** What a meter shows, as somebody would type it. */
+  private probe(body: unknown): { shows: string } {
+    const { rail: at, mode, phase } = probeInput.validateSync(body);
+    const { board } = this.bench;
+    if (mode === 'resistance') return { shows: `${Number(board.ohms(at).toPrecision(3))} ohm` };
+    const { volts, low } = board.volts(at, phase as ProbePhase);
+    return { shows: low === null ? `${volts.toFixed(3)} V` : `${low.toFixed(3)}~${volts.toFixed(3)} V` };
   }
 
   private act(body: unknown): void {

@@ -13,6 +13,7 @@ import { id, quantityOrNull, runSetupInput } from '@/server/input';
 import { loadContent } from '@/server/jobs';
 import { findProfile } from '@/server/profiles';
 import { deviceOf, setupOf } from '@/server/record';
+import { armPlan, armPlanInput } from '@/server/locate';
 import { ask } from '@/server/recorder';
 import { boundsOf, callOfRecording, keepRecording, type CallSoFar } from '@/server/recordings';
 
@@ -89,6 +90,7 @@ function forming(call: CallSoFar | null): FormingCall {
 const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   arm,
   'arm-alone': armAlone,
+  'arm-plan': (body) => armPlan(armPlanInput.validateSync(body, { abortEarly: false })),
   average: (body) => ask('recorder', '/average', body),
   record,
   output: (body) => ask('recorder', '/output', body),
@@ -100,6 +102,10 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   hand: (body) => ask('hands', '/hand', body),
   lay: (body) => ask('hands', '/lay', body),
   look: (body) => ask('hands', '/look', body),
+  probe: (body) => ask('hands', '/probe', body),
+  hold: (body) => ask('hands', '/hold', body),
+  heat: (body) => ask('hands', '/heat', body),
+  mend: (body) => ask('hands', '/mend', body),
   bench: () => ask('hands', '/state'),
 };
 

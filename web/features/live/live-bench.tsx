@@ -3,7 +3,7 @@
 import type { MarkerEvent } from '@umbral/core';
 import { formatCurrent, formatVoltage } from '@umbral/core/words';
 import type { StationState } from '@umbral/instruments';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import type { SetupForm } from '@/features/record/setup-form';
 import { useKey } from '@/ui/keys';
 import { Hazard } from '@/ui/parts';
@@ -18,6 +18,7 @@ import { pedalActions, usePedal } from './pedal';
 import { Readouts } from './readouts';
 import { SetupChoice, stopRules, type StopRule } from './setup-choice';
 import { useCues, useSound } from './sound';
+import { useOutput } from './use-output';
 import { useAct, useRecorder } from './use-recorder';
 import { setupFor, useTakes } from './use-takes';
 import type { LiveView } from './view';
@@ -52,7 +53,7 @@ function Bench({
   shapeOf,
 }: { view: LiveView; states: StationState[] } & Pick<ReturnType<typeof useRecorder>, 'isHeard' | 'shapeOf'>) {
   const act = useAct();
-  const [me] = useState(() => crypto.randomUUID());
+  const { me, off } = useOutput(act, states);
   const [chosenKey, setChosenKey] = useState<string | null>(null);
   const [alongKeys, setAlongKeys] = useState<ReadonlySet<string>>(new Set());
   const [form, setForm] = useState(view.form);
@@ -70,19 +71,6 @@ function Bench({
   const setup = setupFor(form, station.kind);
   const pressedAt = pressed && pressed.recording === recording?.id ? pressed.at : null;
 
-  // The output goes off five seconds after this window falls silent.
-  useEffect(() => {
-    if (!isMine) return;
-    const timer = setInterval(() => void act('alive', { by: me }, true), 1500);
-    return () => clearInterval(timer);
-  }, [isMine, act, me]);
-  /** Every supply: whoever wants it off does not look first which one is chosen. */
-  const off = (): Promise<unknown> =>
-    Promise.all(
-      states
-        .filter((s) => s.kind === 'supply' && (s.armed || s.outputOn !== false))
-        .map((s) => act('output', { instrument: s.key, on: false, by: me })),
-    );
   const choose = (s: StationState): void => {
     setChosenKey(s.key);
     const fits = s.kind === 'meter' ? form.feed !== 'battery' : form.feed !== 'usb-c';
@@ -126,18 +114,6 @@ function Bench({
   const sound = useSound();
   useKey('q', 'sounds on or off', () => sound.setOn(!sound.isOn));
   const pedal = usePedal({ press, mark: () => mark('note'), record: toggleRecording, output: toggleOutput });
-  const offNow = useRef(off);
-  useEffect(() => {
-    offNow.current = off;
-  });
-  // Off must work whatever has the focus.
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key === 'Escape') void offNow.current();
-    };
-    window.addEventListener('keydown', onKey, true);
-    return () => window.removeEventListener('keydown', onKey, true);
-  }, []);
   const suspect = call?.suspects.find((s) => s.id === shown) ?? null;
   const fed = whoFeeds(
     states.filter((s) => s.health === 'measuring' && (s.key === station.key || s.simulated || alongKeys.has(s.key))),

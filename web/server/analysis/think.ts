@@ -1,5 +1,15 @@
 import { Worker } from 'node:worker_threads';
-import type { Assessment, Case, CircuitId, ConfirmedCounts, SuspectDraw, Profile, Run, Shape } from '@umbral/core';
+import type {
+  Assessment,
+  BoardPlan,
+  Case,
+  CircuitId,
+  ConfirmedCounts,
+  SuspectDraw,
+  Profile,
+  Run,
+  Shape,
+} from '@umbral/core';
 import { answerTo, type NamedProfile, type Question, type Thought } from './thought.ts';
 
 interface Asked {
@@ -75,6 +85,18 @@ export async function assess(
 ): Promise<Assessment> {
   const thought = await ask({ kind: 'assess', value, shapes, profile: named(known), ...options });
   if (thought.kind !== 'assess') throw new Error('another answer than asked for');
+  return thought.result;
+}
+
+/** What to do at the opened device, with what is known of its rails. */
+export async function planBoard(
+  value: Case,
+  shapes: ReadonlyMap<string, Shape>,
+  known: Known | null,
+  confirmed?: ConfirmedCounts,
+): Promise<BoardPlan> {
+  const thought = await ask({ kind: 'board', value, shapes, profile: named(known), confirmed });
+  if (thought.kind !== 'board') throw new Error('another answer than asked for');
   return thought.result;
 }
 

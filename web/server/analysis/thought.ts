@@ -1,7 +1,9 @@
 import {
   assess,
+  planBoard,
   predictedDraw,
   type Assessment,
+  type BoardPlan,
   type Case,
   type CircuitId,
   type ConfirmedCounts,
@@ -27,9 +29,19 @@ export type Question =
       runWarnings?: ReadonlyMap<string, string[]>;
       confirmed?: ConfirmedCounts;
     }
+  | {
+      kind: 'board';
+      value: Case;
+      shapes: ReadonlyMap<string, Shape>;
+      profile: NamedProfile | null;
+      confirmed?: ConfirmedCounts;
+    }
   | { kind: 'draws'; value: Case; run: Run; shape: Shape; circuits: CircuitId[]; profile: NamedProfile | null };
 
-export type Thought = { kind: 'assess'; result: Assessment } | { kind: 'draws'; result: SuspectDraw[] };
+export type Thought =
+  | { kind: 'assess'; result: Assessment }
+  | { kind: 'board'; result: BoardPlan }
+  | { kind: 'draws'; result: SuspectDraw[] };
 
 const known = new Map<string, Profile>();
 const mostKnown = 40;
@@ -50,6 +62,10 @@ export function answerTo(question: Question): Thought {
   if (question.kind === 'assess') {
     const { value, shapes, runWarnings, confirmed } = question;
     return { kind: 'assess', result: assess(value, shapes, { profiles, runWarnings, confirmed }) };
+  }
+  if (question.kind === 'board') {
+    const { value, shapes, confirmed } = question;
+    return { kind: 'board', result: planBoard(value, shapes, { profiles, confirmed }) };
   }
   const { value, run, shape, circuits } = question;
   return { kind: 'draws', result: circuits.map((c) => predictedDraw(value, run, shape, c, profiles)) };

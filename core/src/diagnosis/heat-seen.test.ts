@@ -1,0 +1,56 @@
+import type { Check } from '../case/index.ts';
+import { recorded } from '../testing/recorded.ts';
+import { compileProfile, parseFault, shippedProfiles } from '../twin/index.ts';
+import { heatLikelihood, heatSeenOf, shortedRail } from './heat-seen.ts';
+import { assess } from './index.ts';
+
+const phone = shippedProfiles.find((p) => p.id === 'tallgate-moorcall-2') ?? shippedProfiles[0];
+const board = compileProfile(phone);
+const heat = (extra: Record<string, unknown> | undefined, outcome: string | null = 'one-spot'): Check => ({
+  id: 'heat-view',
+  outcome,
+  note: '',
+  extra,
+});
+
+test('what a check keeps of heat is read back, and anything else is not', () => {
+  expect(heatSeenOf(heat({ hot: 'io', rail: 'io' }))).toEqual({ hot: 'io', rail: 'io' });
+  expect(heatSeenOf(heat({ hot: 7 }))).toBeNull();
+  expect(heatSeenOf(heat(undefined))).toBeNull();
+  expect(heatSeenOf(heat({ rail: 'io' }, 'none'))).toEqual({ hot: null, rail: 'io' });
+  expect(heatSeenOf(heat({ hot: 'io' }, null))).toBeNull();
+  expect(heatSeenOf({ ...heat({ hot: 'io' }), id: 'screen' })).toBeNull();
+});
+
+test('a short lies on the rail of its part, its peripheral, or at the input of its converter', () => {
+  const railOf = (spec: string): string | undefined => phone.rails[shortedRail(board, parseFault(phone, spec))]?.id;
+  const load = phone.loads[0];
+  expect(railOf('short:io')).toBe('io');
+  expect(railOf(`short:${load.id}`)).toBe(load.rail);
+  expect(railOf(`short:${phone.peripherals[0].id}`)).toBe(phone.peripherals[0].rail);
+  expect(railOf(`short:${phone.converters[0].id}`)).toBe(phone.converters[0].from);
+  expect(shortedRail(board, parseFault(phone, 'mute:storage-chip'))).toBe(-1);
+  expect(shortedRail(board, null)).toBe(-1);
+});
+
+test('heat at the fault is likelier than at its neighbours, and those likelier than elsewhere', () => {
+  const fault = parseFault(phone, 'short:io=0.5');
+  const io = board.railIndex.get('io') ?? -1;
+  const feeder = phone.converters.find((c) => c.to.includes('io'))?.id ?? '';
+  const p = (hot: string | null, fed = io): number => heatLikelihood(board, fault, hot, fed);
+  expect(p('io')).toBeGreaterThan(p(feeder));
+  expect(p(feeder)).toBeGreaterThan(p('storage'));
+  expect(p(null)).toBeLessThan(heatLikelihood(board, parseFault(phone, 'mute:storage-chip'), null, io));
+  // Another rail was fed: the short there saw no current.
+  expect(p('io', board.railIndex.get('storage') ?? -1)).toBeLessThan(p('io'));
+});
+
+test('a part that warms last becomes the first suspect of its rail, with the sentence', () => {
+  const { value, run, shape } = recorded(phone, 'short:io=0.4');
+  const shapes = new Map([[run.id, shape]]);
+  const bare = assess({ ...value, runs: [run] }, shapes);
+  const told = assess({ ...value, runs: [run], checks: [heat({ hot: 'io', rail: 'io' })] }, shapes);
+  const p = (a: typeof bare): number => a.circuits.flatMap((c) => c.targets).find((t) => t.id === 'io')?.p ?? 0;
+  expect(p(told)).toBeGreaterThan(p(bare));
+  expect(told.circuits.flatMap((c) => c.evidence).some((e) => /warms last/.test(e.item))).toBe(true);
+});

@@ -1,0 +1,96 @@
+'use client';
+
+import { useState } from 'react';
+import { FormFoot } from '@/features/job/form-parts';
+import { useSave } from '@/features/job/use-save';
+import { Field } from '@/ui/parts';
+import { keepHeatSeen } from './actions';
+import type { LocateView, RailChoice } from './view';
+
+const outcomes = {
+  'one-spot': 'one spot',
+  uniform: 'a part, evenly',
+  'several-spots': 'several spots',
+  'leads-only': 'only leads or plug',
+  none: 'nothing',
+} as const;
+
+/** Keeps what was seen to warm: the last place down the power tree counts, what lies on the way to it warms as well. */
+export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: RailChoice; seenHot: string | null }) {
+  const [outcome, setOutcome] = useState<string>(seenHot === null ? '' : 'one-spot');
+  const [hot, setHot] = useState(seenHot ?? '');
+  const [fed, setFed] = useState(true);
+  const [note, setNote] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const names = outcome === 'one-spot' || outcome === 'uniform' || outcome === 'several-spots';
+  const others = view.tree.filter((t) => !rail.places.some((p) => p.id === t.id));
+  return (
+    <form
+      aria-label="What warmed"
+      className="card grid gap-2 p-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        save(
+          () => keepHeatSeen({ jobId: view.jobId, outcome, hot: names ? hot : '', rail: fed ? rail.id : '', note }),
+          {
+            done: 'Kept; the suspects follow.',
+            failed: setProblem,
+            then: () => setProblem(null),
+          },
+        );
+      }}
+    >
+      <h2 className="font-bold">What warmed</h2>
+      <fieldset className="flex flex-wrap gap-2">
+        <legend className="sr-only">What was seen</legend>
+        {Object.entries(outcomes).map(([id, word]) => (
+          <label key={id} className={`button min-h-9 ${outcome === id ? 'border-decide bg-decide-soft' : ''}`}>
+            <input
+              type="radio"
+              name="heat"
+              className="sr-only"
+              checked={outcome === id}
+              onChange={() => setOutcome(id)}
+            />
+            {word}
+          </label>
+        ))}
+      </fieldset>
+      {names && (
+        <Field label="Last place down the power tree" hint="the leads, the plug and converters on the way warm too">
+          <select className="field" value={hot} onChange={(e) => setHot(e.target.value)}>
+            <option value="">choose</option>
+            <optgroup label={`On ${rail.name}`}>
+              {rail.places.map((p) => (
+                <option key={p.id} value={p.id}>
+                  {p.name}
+                </option>
+              ))}
+            </optgroup>
+            <optgroup label="Elsewhere">
+              {others.map((p) => (
+                <option key={p.id} value={p.id}>
+                  {p.name}
+                </option>
+              ))}
+            </optgroup>
+          </select>
+        </Field>
+      )}
+      {outcome === 'uniform' && (
+        <p className="text-sm text-muted">
+          A processor that works warms evenly; a damaged one warms at one spot. Judge it by its rails.
+        </p>
+      )}
+      <label className="flex items-center gap-2 text-sm">
+        <input type="checkbox" checked={fed} onChange={(e) => setFed(e.target.checked)} />
+        with {rail.name} fed (else: the device itself was on)
+      </label>
+      <Field label="Note">
+        <input className="field" value={note} onChange={(e) => setNote(e.target.value)} />
+      </Field>
+      <FormFoot saving={saving} problem={problem} word="Keep what warmed" />
+    </form>
+  );
+}

@@ -1,0 +1,135 @@
+'use client';
+
+import Link from 'next/link';
+import { useState } from 'react';
+import { planInjection } from '@umbral/core/injection';
+import { formatPercent, formatResistance, parseQuantity } from '@umbral/core/words';
+import { Field, Hazard, Likely } from '@/ui/parts';
+import { usePreference } from '@/ui/preference';
+import { HeatNote } from './heat-note';
+import { HeatTree } from './heat-tree';
+import { PlanSteps } from './plan-steps';
+import type { LocateView } from './view';
+
+/** Locating a short: what voltage may stand on the rail, what should flow and warm, and what was seen to warm. */
+export function LocateBoard({ view }: { view: LocateView }) {
+  const [railId, setRailId] = useState(view.rails[0]?.id ?? '');
+  const rail = view.rails.find((r) => r.id === railId) ?? view.rails[0];
+  const [typed, setTyped] = useState<Record<string, string>>({});
+  const [leads, setLeads] = usePreference('supply-leads-ohm', '0.2');
+  const [school, setSchool] = usePreference('injection-school', 'step');
+  const [seenHot, setSeenHot] = useState<string | null>(null);
+  const shown = typed[rail?.id ?? ''] ?? (rail?.ohm === null || rail === undefined ? '' : formatResistance(rail.ohm));
+  const ohm = parseQuantity(shown, 'resistance');
+  const leadsRead = parseQuantity(leads, 'resistance');
+  const problem = problemOf(shown, ohm, leadsRead);
+  const plan =
+    rail && ohm.ok && leadsRead.ok && problem === null
+      ? planInjection({
+          ...rail.facts,
+          ohm: ohm.value,
+          leadsOhm: leadsRead.value,
+          school: school === 'rated' ? 'rated' : 'step',
+        })
+      : null;
+  if (!rail) return <p className="card mt-3">This model has no rails.</p>;
+  return (
+    <div className="mt-2 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_360px]">
+      <div className="grid min-w-0 content-start gap-2">
+        {view.hazards.map((h) => (
+          <Hazard key={h}>{h}</Hazard>
+        ))}
+        <section aria-label="What is fed" className="card grid gap-2 p-3">
+          <div className="grid gap-3 sm:grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)_minmax(0,1.2fr)]">
+            <Field label="Rail">
+              <select className="field" value={rail.id} onChange={(e) => setRailId(e.target.value)}>
+                {view.rails.map((r) => (
+                  <option key={r.id} value={r.id}>
+                    {r.name}
+                    {r.shorted >= 0.01 ? `, ${formatPercent(r.shorted)}` : ''}
+                  </option>
+                ))}
+              </select>
+            </Field>
+            <Field label="To ground">
+              <input
+                className="field"
+                placeholder="0.4 ohm"
+                value={shown}
+                onChange={(e) => setTyped({ ...typed, [rail.id]: e.target.value })}
+              />
+            </Field>
+            <Field label="Supply leads">
+              <input className="field" value={leads} onChange={(e) => setLeads(e.target.value)} />
+            </Field>
+            <Field label="Way">
+              <select className="field" value={school} onChange={(e) => setSchool(e.target.value)}>
+                <option value="step">low, then in steps</option>
+                <option value="rated">rated voltage, limited</option>
+              </select>
+            </Field>
+          </div>
+          {problem && <p className="text-sm text-decide">{problem}</p>}
+          {!view.isOwn && (
+            <p className="text-sm text-muted">
+              No profile of this model: voltages are those of its kind. Find out what this rail is made for before more
+              than a volt stands on it.
+            </p>
+          )}
+        </section>
+        {plan && ohm.ok && leadsRead.ok && (
+          <PlanSteps
+            key={`${rail.id} ${school}`}
+            jobId={view.jobId}
+            rail={rail}
+            plan={plan}
+            ohm={ohm.value}
+            leadsOhm={leadsRead.value}
+            school={school}
+            onHeat={setSeenHot}
+          />
+        )}
+        <HeatNote key={seenHot ?? ''} view={view} rail={rail} seenHot={seenHot} />
+      </div>
+      <div className="grid min-w-0 content-start gap-3">
+        <section aria-label="Suspects" className="card p-3">
+          <h2 className="font-bold">At fault, by now</h2>
+          <ol aria-label="Elements" className="mt-2 grid gap-1.5">
+            {view.elements.slice(0, 5).map((e) => (
+              <li key={e.id}>
+                <Likely p={e.p}>
+                  <span className="flex items-baseline gap-2 px-2.5 py-1">
+                    <span className="min-w-0 flex-1 truncate">{e.name}</span>
+                    <span className="tabular-nums">{formatPercent(e.p)}</span>
+                  </span>
+                </Likely>
+              </li>
+            ))}
+          </ol>
+          <p className="mt-2 flex flex-wrap gap-2">
+            <Link className="button min-h-9" href={`/jobs/${view.jobId}/measure`}>
+              Measure
+            </Link>
+            <Link className="button min-h-9" href={`/jobs/${view.jobId}`}>
+              Act, in the job
+            </Link>
+          </p>
+        </section>
+        {view.heat && <HeatTree heat={view.heat} />}
+      </div>
+    </div>
+  );
+}
+
+type Read = ReturnType<typeof parseQuantity>;
+
+function problemOf(shown: string, ohm: Read, leads: Read): string | null {
+  if (shown.trim() === '')
+    return 'Measure this rail to ground first, unpowered and with the leads taken off: the plan follows from it.';
+  if (!ohm.ok) return ohm.error;
+  if (ohm.value < 0) return 'A resistance is never below zero: is there still a voltage on the rail?';
+  if (!leads.ok) return `Supply leads: ${leads.error}`;
+  return leads.value < 0 || leads.value > 5
+    ? 'Supply leads: expected up to 5 ohm; hold them together and measure.'
+    : null;
+}

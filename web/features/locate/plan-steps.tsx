@@ -1,0 +1,235 @@
+'use client';
+
+import { useState } from 'react';
+import { checkInjection, type InjectionPlan } from '@umbral/core/injection';
+import { formatCurrent, formatPower, formatStatedCurrent, formatVoltage, parseQuantity } from '@umbral/core/words';
+import { useOutput } from '@/features/live/use-output';
+import { useAct, useRecorder } from '@/features/live/use-recorder';
+import type { StationState } from '@umbral/instruments';
+import { useKey } from '@/ui/keys';
+import { Dialog } from '@/ui/dialog';
+import { Field, Hazard } from '@/ui/parts';
+import type { RailChoice } from './view';
+
+const visibleWords = { no: 'not seen', camera: 'with a camera', alcohol: 'with alcohol too' } as const;
+
+interface Props {
+  jobId: number;
+  rail: RailChoice;
+  plan: InjectionPlan;
+  ohm: number;
+  leadsOhm: number;
+  school: string;
+  onHeat: (hot: string | null) => void;
+}
+
+/** The steps of an injection, the supply that takes them, and what flows against what was planned. */
+export function PlanSteps(props: Props) {
+  const { rail, plan, leadsOhm } = props;
+  const [at, setAt] = useState(0);
+  const [typed, setTyped] = useState({ volts: '', amps: '' });
+  const { states } = useRecorder();
+  const supply = (states ?? []).find((s) => s.kind === 'supply' && s.health === 'measuring') ?? null;
+  const step = plan.steps[Math.min(at, plan.steps.length - 1)];
+  const live =
+    supply?.outputOn && supply.volts !== null && supply.amps !== null
+      ? { volts: supply.volts, amps: supply.amps }
+      : null;
+  const volts = parseQuantity(typed.volts, 'voltage');
+  const amps = parseQuantity(typed.amps, 'current');
+  const seen = live ?? (volts.ok && amps.ok ? { volts: volts.value, amps: amps.value } : null);
+  const check = seen ? checkInjection(step, leadsOhm, seen) : null;
+  return (
+    <section aria-label="Injection plan" className="card grid gap-2 p-3">
+      <h2 className="font-bold">
+        Never above {formatVoltage(plan.mostV)} and {formatStatedCurrent(plan.mostA)}
+        <span className="font-normal text-muted"> · {plan.why}</span>
+      </h2>
+      <div className="overflow-x-auto">
+        <table className="w-full text-sm tabular-nums">
+          <thead className="text-left text-muted">
+            <tr>
+              {['Set', 'Limit, first', 'Should flow', 'In the defect', 'In the leads', 'Warmth seen'].map((h) => (
+                <th key={h} className="py-1 pr-3 font-semibold whitespace-nowrap">
+                  {h}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {plan.steps.map((s, k) => (
+              <tr
+                key={`${s.setV} ${s.limitA}`}
+                aria-current={k === at ? 'step' : undefined}
+                className={`cursor-pointer border-t border-line ${k === at ? 'bg-decide-soft font-semibold' : ''}`}
+                onClick={() => setAt(k)}
+              >
+                <td className="py-1 pr-3">
+                  <button
+                    type="button"
+                    className="min-h-9 underline decoration-edge underline-offset-2"
+                    onClick={() => setAt(k)}
+                  >
+                    {formatVoltage(s.setV)}
+                  </button>
+                </td>
+                <td className="pr-3">{formatStatedCurrent(s.limitA)}</td>
+                <td className="pr-3">
+                  {formatCurrent(s.amps)}
+                  {s.limiting ? `, ${formatVoltage(s.terminalV)} at the limit` : ''}
+                </td>
+                <td className="pr-3">{formatPower(s.defectW)}</td>
+                <td className="pr-3">{formatPower(s.leadsW)}</td>
+                <td>{visibleWords[s.visible]}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {plan.cautions.map((c) => (
+        <Hazard key={c}>{c}</Hazard>
+      ))}
+      {supply ? (
+        <SupplyRow {...props} supply={supply} at={at} states={states ?? []} />
+      ) : (
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Supply shows, volts">
+            <input
+              className="field"
+              value={typed.volts}
+              onChange={(e) => setTyped({ ...typed, volts: e.target.value })}
+            />
+          </Field>
+          <Field label="and amperes">
+            <input
+              className="field"
+              value={typed.amps}
+              onChange={(e) => setTyped({ ...typed, amps: e.target.value })}
+            />
+          </Field>
+        </div>
+      )}
+      {check && (
+        <p role="status" className={check.verdict === 'as-planned' ? '' : 'font-semibold text-decide'}>
+          {check.says}
+        </p>
+      )}
+      <p className="text-sm text-muted">
+        If a capacitor is the cause: {plan.capacitor.does === 'leave-off' ? 'leave it off' : 'put one back'},{' '}
+        {plan.capacitor.why}.{' '}
+        {rail.facts.capacitors === null ? '' : `The profile counts ${rail.facts.capacitors} on this rail.`}
+      </p>
+    </section>
+  );
+}
+
+/** The recorder's supply, armed and cut by the plan. */
+function SupplyRow({
+  jobId,
+  rail,
+  plan,
+  ohm,
+  leadsOhm,
+  school,
+  onHeat,
+  supply,
+  at,
+  states,
+}: Props & { supply: StationState; at: number; states: StationState[] }) {
+  const act = useAct();
+  const { me, off } = useOutput(act, states);
+  const [asks, setAsks] = useState(false);
+  const isMine = supply.armed?.by === me;
+  const step = plan.steps[at];
+  const toggle = (): void =>
+    void (supply.outputOn ? off() : act('output', { instrument: supply.key, on: true, by: me }));
+  const arm = (): void => {
+    setAsks(false);
+    void act('arm-plan', { jobId, instrument: supply.key, rail: rail.id, ohm, leadsOhm, school, step: at, by: me });
+  };
+  useKey('a', 'arm the supply with this step', () => !supply.outputOn && setAsks(true));
+  useKey('o', 'output on or off', toggle);
+  return (
+    <div className="grid gap-2">
+      {supply.outputOn && (
+        <p role="status" className="rounded-xl bg-decide px-4 py-2 text-xl font-bold text-paper">
+          Output on: {formatVoltage(supply.volts)}, {formatCurrent(supply.amps, supply.resolutionA)}
+          <span className="ml-3 font-medium">Escape switches it off</span>
+        </p>
+      )}
+      <p className="flex flex-wrap items-center gap-2">
+        <button type="button" className="button" disabled={supply.outputOn === true} onClick={() => setAsks(true)}>
+          {isMine ? 'Armed' : 'Arm'}: {formatVoltage(step.setV)}, {formatStatedCurrent(step.limitA)} <kbd>a</kbd>
+        </button>
+        <button
+          type="button"
+          className={`button ${isMine && !supply.outputOn ? 'button-main' : ''}`}
+          disabled={!isMine && !supply.outputOn}
+          onClick={toggle}
+        >
+          {supply.outputOn ? 'Off' : 'On'} <kbd>o</kbd>
+        </button>
+        <span className="text-sm text-muted">{supply.name}</span>
+        {supply.simulated && <SimulatedLeads rail={rail} onHeat={onHeat} />}
+      </p>
+      {supply.armed?.clamped && <p className="text-sm text-decide">{supply.armed.clamped}</p>}
+      {asks && (
+        <Dialog open title="Before the rail is fed" onClose={() => setAsks(false)}>
+          <ul className="mt-3 list-disc pl-5">
+            <li>The battery and every other source are disconnected.</li>
+            <li>What can be unplugged is unplugged.</li>
+            <li>
+              Black lead on ground, red lead on {rail.name} and nothing else: {formatVoltage(step.setV)}, limit{' '}
+              {formatStatedCurrent(step.limitA)}.
+            </li>
+            <li>Eye protection on; a hand on Escape.</li>
+          </ul>
+          <form
+            className="mt-3 flex flex-wrap gap-2"
+            onSubmit={(e) => {
+              e.preventDefault();
+              arm();
+            }}
+          >
+            <button type="submit" autoFocus className="button button-main">
+              All looked at: arm it
+            </button>
+            <button type="button" className="button button-quiet" onClick={() => setAsks(false)}>
+              Not now
+            </button>
+          </form>
+        </Dialog>
+      )}
+    </div>
+  );
+}
+
+/** Where the supply is simulated its leads are held to the rail here, and a camera is looked through. */
+function SimulatedLeads({ rail, onHeat }: Pick<Props, 'rail' | 'onHeat'>) {
+  const act = useAct();
+  const [held, setHeld] = useState<string | null>(null);
+  const [says, setSays] = useState('');
+  const hold = async (to: string | null): Promise<void> => {
+    if (await act('hold', { rail: to })) setHeld(to);
+  };
+  const look = async (): Promise<void> => {
+    const heat = await act<{ hot: string | null; outcome: string; watts: number }>('heat', {});
+    if (!heat) return;
+    const place = rail.places.find((p) => p.id === heat.hot)?.name ?? heat.hot;
+    setSays(
+      heat.hot ? `the camera shows ${place ?? ''}` : heat.outcome === 'none' ? 'nothing warms' : 'only the leads warm',
+    );
+    onHeat(heat.hot);
+  };
+  return (
+    <span className="flex flex-wrap items-center gap-2">
+      <button type="button" className="button min-h-9" onClick={() => void hold(held === rail.id ? null : rail.id)}>
+        {held === rail.id ? 'Take the simulated leads off' : `Hold the simulated leads to ${rail.name}`}
+      </button>
+      <button type="button" className="button min-h-9" onClick={() => void look()}>
+        Look with the camera
+      </button>
+      <span role="status">{says}</span>
+    </span>
+  );
+}

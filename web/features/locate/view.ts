@@ -1,0 +1,82 @@
+import { suspectHeat, type HotPlace, type InjectionOf } from '@umbral/core';
+import { circuitNames } from '@umbral/core/words';
+import { elementsOf, hazardsOf, type MeasureView } from '@/features/measure/view';
+import { jobNumber } from '@/features/words';
+import { db } from '@/server/db';
+import { profileOf, railFacts } from '@/server/locate';
+import { loadBoardPlan } from '@/server/measure';
+
+export interface RailChoice {
+  id: string;
+  name: string;
+  shorted: number;
+  /** As last measured with the leads taken off; null where nobody measured. */
+  ohm: number | null;
+  facts: Omit<InjectionOf, 'ohm' | 'leadsOhm' | 'school'>;
+  /** What can warm on it: the rail's own capacitors, what hangs on it, what makes it. */
+  places: { id: string; name: string }[];
+}
+
+export interface LocateView {
+  jobId: number;
+  title: string;
+  isOwn: boolean;
+  hazards: string[];
+  elements: MeasureView['elements'];
+  rails: RailChoice[];
+  /** Where the leading suspect puts the power while the device holds, warmest first. */
+  heat: { suspect: string; places: HotPlace[] } | null;
+  /** Everything on the power tree that can be named as warm. */
+  tree: { id: string; name: string }[];
+}
+
+/** Everything that the page for locating a short shows. */
+export async function loadLocateView(jobId: number): Promise<LocateView> {
+  const q = db();
+  const { content, plan } = await loadBoardPlan(q, jobId);
+  const { job } = content;
+  const { profile, isOwn } = await profileOf(q, job);
+  const rails = plan.rungs.flatMap((r): RailChoice[] => {
+    const facts = railFacts(profile, r.id);
+    if (!facts) return [];
+    return [
+      {
+        id: r.id,
+        name: r.name,
+        shorted: r.shorted,
+        ohm: r.resistance && !r.resistance.ol ? r.resistance.value : null,
+        facts,
+        places: [
+          { id: r.id, name: `${r.name}: a capacitor or another part straight on it` },
+          ...profile.loads.filter((l) => l.rail === r.id).map(({ id, name }) => ({ id, name })),
+          ...profile.peripherals.filter((p) => p.rail === r.id).map(({ id, name }) => ({ id, name })),
+          ...profile.converters
+            .filter((c) => c.from === r.id || c.to.includes(r.id))
+            .map(({ id, name }) => ({ id, name })),
+        ],
+      },
+    ];
+  });
+  const suspect = plan.elements.find((e) => e.fault !== null && e.fault.kind !== 'none') ?? null;
+  return {
+    jobId,
+    title: `Job ${jobNumber(jobId)} · ${job.label}`,
+    isOwn,
+    hazards: [
+      ...hazardsOf(job.intake.batterySwollen, job.intake.liquid),
+      'Parts under a forced current can burst and boards can burn: eye protection, the limit set first, a hand on Escape.',
+      'Solvent and freeze spray burn: away from heat and sparks, ventilation on, gloves.',
+    ],
+    elements: elementsOf(plan),
+    rails: rails.sort((a, b) => b.shorted - a.shorted),
+    heat: suspect?.fault ? { suspect: suspect.name, places: suspectHeat(profile, suspect.fault).slice(0, 8) } : null,
+    tree: [
+      ...profile.converters.map(({ id, name }) => ({ id, name })),
+      ...profile.rails.map(({ id, name }) => ({ id, name })),
+      ...profile.loads.map((l) => ({
+        id: l.id,
+        name: `${l.name} (${circuitNames[l.circuit as keyof typeof circuitNames] ?? l.circuit})`,
+      })),
+    ],
+  };
+}

@@ -1,0 +1,9 @@
+'use server';
+
+import { changed } from '@/features/changed';
+import type { Result } from '@/server/errors';
+import { measureInput, takeReading, type Taken } from '@/server/measure';
+
+export async function takeTyped(raw: unknown): Promise<Result<Taken>> {
+  return changed(() => takeReading(measureInput.validateSync(raw, { abortEarly: false })));
+}

@@ -1,0 +1,123 @@
+'use client';
+
+import { memo, useEffect, useRef } from 'react';
+import { formatVoltage } from '@umbral/core/words';
+import type { RungView } from './view';
+import { sayPhase, sayRead, type Phase } from './words';
+
+const stateNames: Record<string, string> = {
+  always: 'always on',
+  standby: 'standby',
+  boot: 'while it boots',
+  run: 'running',
+};
+
+/** The rails by power state, from what is always on upwards; what follows from others is told apart from what was read. */
+export function Ladder({
+  rungs,
+  current,
+  phase,
+  waiting,
+  onChoose,
+}: {
+  rungs: readonly RungView[];
+  current: string;
+  phase: Phase;
+  /** Values that are being saved, by rail. */
+  waiting: ReadonlyMap<string, string>;
+  onChoose: (id: string) => void;
+}) {
+  return (
+    <ol
+      aria-label="Ladder of rails"
+      className="max-h-[calc(100dvh-230px)] min-h-64 overflow-y-auto rounded-xl border border-line"
+    >
+      {rungs.map((rung, k) => (
+        <Rung
+          key={rung.id}
+          rung={rung}
+          heading={rung.state === rungs[k - 1]?.state ? null : (stateNames[rung.state] ?? rung.state)}
+          isCurrent={rung.id === current}
+          phase={phase}
+          waiting={waiting.get(rung.id) ?? null}
+          onChoose={onChoose}
+        />
+      ))}
+    </ol>
+  );
+}
+
+const toneClass = {
+  good: 'text-good',
+  bad: 'font-semibold text-decide',
+  implied: 'text-muted italic',
+  none: 'text-muted',
+} as const;
+
+/** One rail. Only what changed is drawn anew: two hundred of them take typing without a hitch. */
+const Rung = memo(function Rung({
+  rung,
+  heading,
+  isCurrent,
+  phase,
+  waiting,
+  onChoose,
+}: {
+  rung: RungView;
+  heading: string | null;
+  isCurrent: boolean;
+  phase: Phase;
+  waiting: string | null;
+  onChoose: (id: string) => void;
+}) {
+  const item = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (isCurrent) item.current?.scrollIntoView({ block: 'nearest' });
+  }, [isCurrent]);
+  const said = sayPhase(rung.phases[phase]);
+  const { seen } = rung.phases[phase];
+  const unpowered = [
+    rung.diode ? `diode ${sayRead(rung.diode, 'diode')}${againstOf(rung.diode)}` : '',
+    rung.resistance ? `${sayRead(rung.resistance, 'resistance')} to ground${againstOf(rung.resistance)}` : '',
+  ].filter(Boolean);
+  return (
+    <li ref={item}>
+      {heading && (
+        <p className="sticky top-0 z-10 border-y border-line bg-raised px-3 py-0.5 text-sm font-semibold">{heading}</p>
+      )}
+      <button
+        type="button"
+        aria-current={isCurrent ? 'true' : undefined}
+        onClick={() => onChoose(rung.id)}
+        className={`grid w-full grid-cols-[minmax(0,1fr)_auto] gap-x-3 border-l-4 px-3 py-1.5 text-left [content-visibility:auto] sm:grid-cols-[minmax(0,1.1fr)_5.5rem_minmax(0,1.4fr)] ${
+          isCurrent ? 'border-decide bg-decide-soft' : 'border-transparent hover:bg-raised'
+        }`}
+      >
+        <span className="min-w-0">
+          <span className="block truncate">{rung.name}</span>
+          <span className="block text-sm text-muted">
+            made for {formatVoltage(rung.nominalV)}
+            {rung.shorted >= 0.05 && ` · short suspected, ${Math.round(100 * rung.shorted)} %`}
+          </span>
+        </span>
+        <span className="text-right tabular-nums">
+          {waiting ?? (seen ? sayRead(seen, 'voltage') : '')}
+          {waiting && <span className="block text-sm text-muted">saving</span>}
+        </span>
+        <span className="col-span-2 min-w-0 text-sm sm:col-span-1">
+          <span className={`block ${toneClass[said.tone]}`}>{said.word}</span>
+          {unpowered.map((line) => (
+            <span key={line} className="block">
+              {line}
+            </span>
+          ))}
+          {rung.good.length > 0 && <span className="block text-muted">good board: {rung.good.join(', ')}</span>}
+        </span>
+      </button>
+    </li>
+  );
+});
+
+function againstOf(reading: NonNullable<RungView['diode']>): string {
+  return reading.against ? `, ${reading.against.word}` : '';
+}

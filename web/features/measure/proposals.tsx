@@ -1,0 +1,96 @@
+'use client';
+
+import Link from 'next/link';
+import type { ReadingMode } from '@umbral/core/words';
+import type { Phase, TestView } from './words';
+
+/** What to do next at the opened device, what each suspect expects of it, and where it is done. */
+export function Proposals({
+  jobId,
+  next,
+  current,
+  onFollow,
+}: {
+  jobId: number;
+  next: readonly TestView[];
+  current: { rail: string; mode: ReadingMode; phase: Phase };
+  onFollow: (test: TestView) => void;
+}) {
+  const [best, ...others] = next;
+  if (!best)
+    return (
+      <div className="card p-3 text-sm text-muted">
+        No test tells more from here. Act on the first suspect, with a run before and a run after.
+      </div>
+    );
+  const isHere = best.mode === current.mode && best.at.includes(current.rail);
+  return (
+    <div className="card p-3">
+      <h2 className="font-bold">Next: {best.title}</h2>
+      <p className="text-sm text-muted">
+        {best.says} · {best.risk}
+      </p>
+      <ul aria-label="What each suspect expects" className="mt-1.5 text-sm">
+        {best.predicts.map((p) => (
+          <li key={p.name} className="flex justify-between gap-3 border-t border-line py-0.5 first:border-0">
+            <span className="min-w-0 truncate">{p.name}</span>
+            <span className="text-right">{p.says}</span>
+          </li>
+        ))}
+      </ul>
+      {!isHere && (
+        <div className="mt-2">
+          <Go jobId={jobId} test={best} onFollow={onFollow} isMain />
+        </div>
+      )}
+      {others.length > 0 && (
+        <details className="mt-2 text-sm">
+          <summary>Other tests, by what they tell a minute</summary>
+          <ol className="mt-1 grid gap-1">
+            {others.map((test) => (
+              <li key={test.id} className="flex items-center justify-between gap-2">
+                <span className="min-w-0">
+                  {test.title} <span className="text-muted">· {test.says}</span>
+                </span>
+                <Go jobId={jobId} test={test} onFollow={onFollow} />
+              </li>
+            ))}
+          </ol>
+        </details>
+      )}
+    </div>
+  );
+}
+
+const places: Record<Exclude<TestView['kind'], 'voltage' | 'resistance'>, { to: string; word: string }> = {
+  check: { to: '', word: 'To the job' },
+  unplug: { to: '/record', word: 'Record' },
+  inject: { to: '/locate', word: 'Locate' },
+  replace: { to: '', word: 'To the job' },
+};
+
+function Go({
+  jobId,
+  test,
+  onFollow,
+  isMain = false,
+}: {
+  jobId: number;
+  test: TestView;
+  onFollow: (test: TestView) => void;
+  isMain?: boolean;
+}) {
+  const look = `button min-h-9 ${isMain ? 'button-main' : ''}`;
+  if (test.kind === 'voltage' || test.kind === 'resistance')
+    return (
+      <button type="button" className={look} onClick={() => onFollow(test)}>
+        Probe there
+      </button>
+    );
+  const { to, word } = places[test.kind];
+  return (
+    <Link className={look} href={`/jobs/${jobId}${to}`}>
+      {word}
+    </Link>
+  );
+}

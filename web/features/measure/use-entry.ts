@@ -1,0 +1,95 @@
+'use client';
+
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { takeTyped } from './actions';
+
+/** A reading on its way into the record, as it was typed. */
+export interface Typed {
+  key: string;
+  where: string;
+  name: string;
+  text: string;
+  mode: string;
+  phase: string;
+  redProbe: string;
+  leadsOhm: number | null;
+  good: boolean;
+}
+
+export interface Pending extends Typed {
+  state: 'saving' | 'asked' | 'failed';
+  /** What was odd about it, or why it was not kept. */
+  says: string;
+}
+
+const storeKey = (jobId: number): string => `umbral-typed-${jobId}`;
+
+function stored(jobId: number): Pending[] {
+  try {
+    const list = JSON.parse(localStorage.getItem(storeKey(jobId)) ?? '[]') as Pending[];
+    return list.map((p) =>
+      p.state === 'saving' ? { ...p, state: 'failed', says: 'The page was left before it was kept.' } : p,
+    );
+  } catch {
+    return [];
+  }
+}
+
+/**
+ * Saves readings one after the other while the next is typed. What was not kept stays, in this browser, until it is saved
+ * or thrown away: a save that fails, a question that is open, or a page that is left loses nothing.
+ */
+export function useEntry(jobId: number) {
+  const [pending, setPending] = useState<Pending[]>([]);
+  const queue = useRef<Promise<void>>(Promise.resolve());
+  const isLoaded = useRef(false);
+  useEffect(() => {
+    // After the first picture, which is the server's: it knows nothing of this browser.
+    const timer = setTimeout(() => {
+      isLoaded.current = true;
+      setPending((now) => [...stored(jobId), ...now]);
+    });
+    return () => clearTimeout(timer);
+  }, [jobId]);
+  useEffect(() => {
+    if (!isLoaded.current) return;
+    try {
+      localStorage.setItem(storeKey(jobId), JSON.stringify(pending));
+    } catch {
+      // Nothing can be kept in this browser: the list on the screen is all there is.
+    }
+  }, [jobId, pending]);
+
+  const change = useCallback((key: string, to: Partial<Pending> | null): void => {
+    setPending((now) =>
+      to === null ? now.filter((p) => p.key !== key) : now.map((p) => (p.key === key ? { ...p, ...to } : p)),
+    );
+  }, []);
+
+  const send = useCallback(
+    (typed: Typed, confirmed: boolean): void => {
+      const { where, text, mode, phase, redProbe, leadsOhm, good } = typed;
+      queue.current = queue.current.then(async () => {
+        try {
+          const result = await takeTyped({ jobId, where, text, mode, phase, redProbe, leadsOhm, good, confirmed });
+          if (!result.ok) change(typed.key, { state: 'failed', says: result.message });
+          else if (result.value.kept) change(typed.key, null);
+          else change(typed.key, { state: 'asked', says: result.value.asks.join(' ') });
+        } catch {
+          change(typed.key, { state: 'failed', says: 'The server could not be reached; nothing was stored.' });
+        }
+      });
+    },
+    [jobId, change],
+  );
+
+  const take = useCallback(
+    (typed: Typed, confirmed = false): void => {
+      isLoaded.current = true;
+      setPending((now) => [...now.filter((p) => p.key !== typed.key), { ...typed, state: 'saving', says: '' }]);
+      send(typed, confirmed);
+    },
+    [send],
+  );
+  return { pending, take, drop: (key: string) => change(key, null) };
+}

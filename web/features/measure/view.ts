@@ -1,0 +1,77 @@
+import type { BoardPlan, LadderRung, ProposedTest } from '@umbral/core';
+import { circuitNames, type ReadingMode } from '@umbral/core/words';
+import { jobNumber } from '@/features/words';
+import { db } from '@/server/db';
+import { loadBoardPlan, referencesOf, type ReferenceRow } from '@/server/measure';
+import { sayReference, sayTest, type TestView } from './words';
+
+export interface RungView extends LadderRung {
+  /** What a good board reads here, by mode, in words; only what was measured or stands in the profile. */
+  good: string[];
+}
+
+export interface MeasureView {
+  jobId: number;
+  title: string;
+  profile: string;
+  isOwn: boolean;
+  /** True where good readings of this model can be kept. */
+  hasModel: boolean;
+  hazards: string[];
+  rungs: RungView[];
+  elements: { id: string; name: string; circuit: string; p: number }[];
+  isDecided: boolean;
+  contradictions: string[];
+  next: TestView[];
+}
+
+/** Everything that the page for measuring at the opened device shows. */
+export async function loadMeasureView(jobId: number): Promise<MeasureView> {
+  const q = db();
+  const { content, plan, known } = await loadBoardPlan(q, jobId);
+  const { job } = content;
+  const references = await referencesOf(q, job);
+  return {
+    jobId,
+    title: `Job ${jobNumber(jobId)} · ${job.label}`,
+    profile: plan.profile,
+    isOwn: plan.closeness === 'own',
+    hasModel: job.profile !== null || job.model.trim() !== '',
+    hazards: hazardsOf(job.intake.batterySwollen, job.intake.liquid),
+    rungs: plan.rungs.map((r) => ({ ...r, good: goodOf(r, references, known?.profile.references ?? []) })),
+    elements: elementsOf(plan),
+    isDecided: plan.isDecided,
+    contradictions: plan.contradictions.map((c) => c.says),
+    next: plan.next.map((test: ProposedTest) => sayTest(test)),
+  };
+}
+
+/** The hazards that apply before a probe touches a board. */
+export function hazardsOf(swollen: boolean, liquid: boolean): string[] {
+  return [
+    ...(swollen ? ['Swollen battery: stop here. Isolate it in a fire-safe place before anything else.'] : []),
+    'Battery and every source off before diode mode, resistance, or a probe between small parts: a slip shorts what is live.',
+    ...(liquid ? ['Liquid got in: gloves; under the chips it may still be wet.'] : []),
+  ];
+}
+
+export function elementsOf(plan: Pick<BoardPlan, 'elements'>): MeasureView['elements'] {
+  return plan.elements
+    .filter((e) => e.p >= 0.01)
+    .map((e) => ({ id: e.id, name: e.name, circuit: circuitNames[e.circuit], p: e.p }));
+}
+
+function goodOf(
+  rung: LadderRung,
+  kept: readonly ReferenceRow[],
+  stated: readonly { where: string; mode: ReadingMode; value: number }[],
+): string[] {
+  const own = kept.filter((r) => r.where === rung.id && r.mode !== 'voltage');
+  const latest = (mode: ReadingMode) => own.findLast((r) => r.mode === mode);
+  return (['diode', 'resistance'] as const).flatMap((mode) => {
+    const row = latest(mode);
+    if (row) return [sayReference(mode, row.value, row.ol, row.red_probe)];
+    const spec = stated.find((r) => r.where === rung.id && r.mode === mode);
+    return spec ? [sayReference(mode, spec.value, false, 'ground')] : [];
+  });
+}

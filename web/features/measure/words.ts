@@ -1,0 +1,132 @@
+import type { LadderRung, ProposedTest, RungPhase, RungReading } from '@umbral/core';
+import {
+  checkTypes,
+  formatPercent,
+  formatResistance,
+  formatVoltage,
+  isCheck,
+  riskWords,
+  type ReadingMode,
+} from '@umbral/core/words';
+
+export const phaseWords = {
+  before: 'before the press',
+  after: 'while it holds',
+  plugged: 'charger plugged in',
+} as const;
+export type Phase = keyof typeof phaseWords;
+
+export const modeWords = { voltage: 'voltage', diode: 'diode mode', resistance: 'resistance' } as const;
+
+/** A proposed test, as the screen says it. */
+export interface TestView {
+  id: string;
+  kind: ProposedTest['kind'];
+  title: string;
+  /** Rails or elements that it is about, by id. */
+  at: string[];
+  phase: Phase | null;
+  /** What of it the ladder takes: a voltage or a resistance. */
+  mode: ReadingMode | null;
+  says: string;
+  risk: string;
+  predicts: { name: string; says: string }[];
+}
+
+const outcomeWords: Record<string, string> = {
+  up: 'stands',
+  down: 'missing',
+  swings: 'comes and goes',
+  low: 'low to ground',
+  sound: 'not low',
+  nothing: 'nothing warms',
+  recovers: 'it starts',
+  falls: 'draws less',
+  rises: 'draws more',
+  same: 'nothing moves',
+  otherwise: 'something else',
+};
+
+/** An outcome in words; of outputs asked together one word for each. */
+export function sayOutcome(outcome: string): string {
+  return outcome
+    .split('+')
+    .map((word) => outcomeWords[word] ?? word.replaceAll('-', ' '))
+    .join(', ');
+}
+
+export function sayTest(test: ProposedTest): TestView {
+  const { id, kind, at, phase, names, bits, minutesInAll, depth } = test;
+  const list = names.join(' and ');
+  const check = kind === 'check' && isCheck(at[0]) ? checkTypes[at[0]].name : '';
+  const titles: Record<ProposedTest['kind'], string> = {
+    check,
+    voltage: `Voltage at ${list}, ${phase ? phaseWords[phase] : ''}`,
+    resistance: `${list} to ground, unpowered`,
+    unplug: `Unplug ${list} while it records`,
+    inject: `Put a safe voltage on ${list} and look for heat`,
+    replace: `Replace ${list}, with a run before and after`,
+  };
+  return {
+    id,
+    kind,
+    title: titles[kind],
+    at,
+    phase,
+    mode: kind === 'voltage' ? 'voltage' : kind === 'resistance' ? 'resistance' : null,
+    says: `${bits < 0.095 ? bits.toFixed(2) : bits.toFixed(1)} bits in ${Math.max(1, Math.round(minutesInAll))} min`,
+    risk: riskWords[depth] ?? '',
+    predicts: test.predicts.map((p) => ({
+      name: p.element.name,
+      says: `${sayOutcome(p.outcome)}, ${formatPercent(p.certainty)}`,
+    })),
+  };
+}
+
+/** A good board's reading in words, with which probe stood on ground. */
+export function sayReference(
+  mode: ReadingMode,
+  value: number | null,
+  ol: boolean,
+  redProbe: 'ground' | 'point' | null,
+): string {
+  const shown = ol ? 'open' : mode === 'resistance' ? formatResistance(value) : formatVoltage(value);
+  const probe = redProbe === 'point' ? ', red on the point' : '';
+  return `${modeWords[mode]} ${shown}${probe}`;
+}
+
+/** What the meter showed, in words. */
+export function sayRead(reading: Pick<RungReading, 'value' | 'ol' | 'swing'>, mode: ReadingMode): string {
+  if (reading.ol) return 'open line';
+  if (reading.swing) return `${formatVoltage(reading.swing.low)} to ${formatVoltage(reading.swing.high)}`;
+  return mode === 'resistance' ? formatResistance(reading.value) : formatVoltage(reading.value);
+}
+
+/** How a rail stands in a phase, in a word and with what it follows from. */
+export function sayPhase(phase: RungPhase): { word: string; tone: 'good' | 'bad' | 'implied' | 'none' } {
+  const finding = phase.seen?.finding ?? null;
+  if (finding === 'present') return { word: 'stands', tone: 'good' };
+  if (finding === 'missing')
+    return phase.expected ? { word: 'missing', tone: 'bad' } : { word: 'off, as it should be', tone: 'none' };
+  if (finding === 'low') return { word: 'too low', tone: 'bad' };
+  if (finding === 'swinging') return { word: 'comes and goes', tone: 'bad' };
+  if (phase.implied === 'present') return { word: `implied by ${phase.from ?? ''}`, tone: 'implied' };
+  if (phase.implied === 'explained' && phase.expected)
+    return { word: `explained by ${phase.from ?? ''}`, tone: 'implied' };
+  return { word: phase.expected ? '' : 'not expected', tone: 'none' };
+}
+
+/** Reading of a rail in a mode, as far as there is one. */
+export function readingIn(rung: LadderRung, mode: ReadingMode, phase: Phase): RungReading | null {
+  return mode === 'voltage' ? rung.phases[phase].seen : mode === 'diode' ? rung.diode : rung.resistance;
+}
+
+/** The next rung that has no reading in this mode yet, below the one that was just read; the first one above it else. */
+export function nextOpen(rungs: readonly LadderRung[], from: string, mode: ReadingMode, phase: Phase): string | null {
+  const at = rungs.findIndex((r) => r.id === from);
+  const inTurn = [...rungs.slice(at + 1), ...rungs.slice(0, Math.max(0, at))];
+  const isOpen = (r: LadderRung): boolean =>
+    readingIn(r, mode, phase) === null &&
+    (mode !== 'voltage' || (r.phases[phase].expected && r.phases[phase].implied === null));
+  return inTurn.find(isOpen)?.id ?? null;
+}

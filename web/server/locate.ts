@@ -1,0 +1,132 @@
+import {
+  compileProfile,
+  elementNamed,
+  genericProfile,
+  planInjection,
+  type InjectionOf,
+  type InjectionPlan,
+  type Profile,
+} from '@umbral/core';
+import * as yup from 'yup';
+import { audit } from './audit.ts';
+import { db, json, plain, type Queries } from './db.ts';
+import { ExpectedError } from './errors.ts';
+import { id } from './input.ts';
+import { loadContent, reassess } from './jobs.ts';
+import { findProfile } from './profiles.ts';
+import { ask } from './recorder.ts';
+import type { JobRow } from './rows.ts';
+
+/** What a usual bench supply can give. The recorder cuts to what the bench allows besides. */
+const supplyBounds = { mostV: 30, mostA: 5 };
+
+const planned = {
+  rail: yup.string().max(120).required('Rail: choose one'),
+  ohm: yup
+    .number()
+    .typeError('Resistance: measure the rail to ground first')
+    .min(0, 'Resistance: never below zero')
+    .max(1e6)
+    .required('Resistance: measure the rail to ground first'),
+  leadsOhm: yup.number().min(0, 'Leads: never below zero').max(5, 'Leads: expected at most 5 ohm').required(),
+  school: yup.string().oneOf(['step', 'rated']).required(),
+};
+
+export const armPlanInput = yup.object({
+  jobId: id,
+  instrument: yup.string().max(120).required('Choose a supply'),
+  step: yup.number().integer().min(0).max(20).required(),
+  by: yup.string().min(8).max(80).required(),
+  ...planned,
+});
+
+export const heatInput = yup.object({
+  jobId: id,
+  outcome: yup
+    .string()
+    .oneOf(['none', 'leads-only', 'uniform', 'one-spot', 'several-spots'], 'Choose what was seen')
+    .required('Choose what was seen'),
+  /** Element that warms last down the power tree; empty for none. */
+  hot: yup.string().max(200).default(''),
+  /** Rail that was fed for it; empty where the device itself ran. */
+  rail: yup.string().max(120).default(''),
+  note: yup
+    .string()
+    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .max(2000)
+    .default(''),
+});
+
+/** The profile of a job, or the generic one of its kind. */
+export async function profileOf(q: Queries, job: JobRow): Promise<{ profile: Profile; isOwn: boolean }> {
+  const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
+  return { profile: known?.profile ?? genericProfile(job.device_class, false), isOwn: known !== null };
+}
+
+/** What the planner has to know of a rail; null where the profile has none of that id. */
+export function railFacts(profile: Profile, rail: string): Omit<InjectionOf, 'ohm' | 'leadsOhm' | 'school'> | null {
+  const board = compileProfile(profile);
+  const k = board.railIndex.get(rail);
+  if (k === undefined) return null;
+  const spec = profile.rails[k];
+  const feedsProcessor =
+    spec.circuit === 'core.supply' ||
+    spec.circuit === 'core.soc' ||
+    profile.loads.some((l) => l.rail === rail && l.circuit === 'core.soc') ||
+    profile.parts.some((p) => p.rail === rail && p.role === 'processor');
+  return {
+    nominalV: spec.nominalV,
+    feedsProcessor,
+    isMain: spec.circuit === 'rail.main',
+    capacitors: spec.capacitors,
+    ...supplyBounds,
+  };
+}
+
+/**
+ * Arms a supply with a step of an injection plan. The plan is made anew here: what the window asks for never goes beyond it.
+ *
+ * @throws {ExpectedError} for a rail that is not there or a step that the plan does not have
+ */
+export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promise<unknown> {
+  const { job } = await loadContent(db(), input.jobId);
+  const { profile } = await profileOf(db(), job);
+  const facts = railFacts(profile, input.rail);
+  if (!facts) throw new ExpectedError('missing', `This model has no rail "${input.rail}".`);
+  const { ohm, leadsOhm } = input;
+  const plan: InjectionPlan = planInjection({ ...facts, ohm, leadsOhm, school: input.school as 'step' | 'rated' });
+  const step = plan.steps[input.step];
+  if (!step) throw new ExpectedError('input', `Step: the plan has ${plan.steps.length} steps.`);
+  return ask('recorder', '/arm', {
+    instrument: input.instrument,
+    volts: step.setV,
+    limitA: step.limitA,
+    bounds: { mostV: plan.mostV, mostA: plan.mostA, why: plan.why },
+    by: input.by,
+  });
+}
+
+/** Keeps what was seen to warm; the suspects follow. */
+export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<void> {
+  const spots = input.outcome === 'one-spot' || input.outcome === 'several-spots' || input.outcome === 'uniform';
+  if (spots && input.hot === '')
+    throw new ExpectedError('input', 'Where: name what warms last; what lies on the way to it warms as well.');
+  await db().transaction(async (q) => {
+    const { job } = await loadContent(q, input.jobId);
+    const { profile } = await profileOf(q, job);
+    const name = (text: string): string => elementNamed(profile, text)?.name ?? text;
+    const where = spots ? name(input.hot) : 'nothing';
+    const note = [spots ? `warm: ${where}` : '', input.rail ? `fed: ${name(input.rail)}` : '', input.note]
+      .filter(Boolean)
+      .join('; ');
+    await q('checks').insert({
+      job_id: input.jobId,
+      check_id: input.rail === '' ? 'heat-view' : 'inject',
+      outcome: input.outcome,
+      note,
+      extra: json({ ...(spots ? { hot: input.hot } : {}), ...(input.rail ? { rail: input.rail } : {}) }),
+    });
+    await audit(q, input.jobId, `heat: ${note || input.outcome}`);
+    await reassess(q, input.jobId, `heat: ${where}`);
+  });
+}
