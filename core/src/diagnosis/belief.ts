@@ -18,6 +18,7 @@ import { tableModel } from './tables.ts';
 import { outcomeModel, readingLikelihood } from './twin-checks.ts';
 import { runLogLikelihood } from './twin-runs.ts';
 import { byElement } from './unplugging.ts';
+import { unplugEvidence } from './unplug-steps.ts';
 
 export interface AssessOptions {
   model?: LikelihoodModel;
@@ -63,6 +64,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
   const actions = actionEvidence(value, seen, (action, run, moved, usual) =>
     movedLikelihood(twin, action, run, moved, usual),
   );
+  const unplugged = unplugEvidence(seen, twin, (h) => fromTheStart[h] > 0);
   const items: EvidenceItem[] = [
     ...intake,
     ...(fromTheShop ? [fromTheShop] : []),
@@ -70,6 +72,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     ...comparisonEvidence(seen, model).map((item) => byElement(item, twin)),
     ...checkEvidence(value, model, twin, shown),
     ...heatEvidence(value, twin),
+    ...unplugged.items,
     ...readingEvidence(value, twin.closeness, (reading, sense, usual) =>
       readingLikelihood(twin, value, reading, sense, usual),
     ),
@@ -85,7 +88,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     items,
     posterior,
     outcomes: (check) => givenShown(outcomeModel(twin, model, check, plausible), shown.get(check)),
-    warnings: actions.warnings,
+    warnings: [...actions.warnings, ...unplugged.warnings],
   };
 }
 

@@ -29,3 +29,4 @@ export { movedByWork, movedLikelihoods } from './interventions.ts';
 export { railsOf, railsTold, type ProbePhase, type RailsTold, type RailTold } from './rail-table.ts';
 export { readingTrust } from './twin-checks.ts';
 export { depthReached, openingMinutes } from './opening.ts';
+export { spontaneousChanges, unplugSteps, type SpontaneousChange, type UnplugStep } from './unplug-steps.ts';

@@ -69,6 +69,8 @@ export interface BoardPlan {
   rungs: LadderRung[];
   contradictions: Contradiction[];
   next: ProposedTest[];
+  /** The best of them that are done with a probe. */
+  probes: ProposedTest[];
 }
 
 /** The phase in which a voltage was read. Nobody said: while it holds. */
@@ -90,6 +92,7 @@ export function planBoard(given: Case, shapes: ReadonlyMap<string, Shape>, optio
   const p = byElement(elements, posterior);
   const now = benchNow(believed);
   const nameOf = (id: string): string => elementNamed(profile, id)?.name ?? id;
+  const said = ({ outcomes: _tables, ...test }: RankedTest): ProposedTest => ({ ...test, names: test.at.map(nameOf) });
   const wanted = readingsByRail(value, believed);
   const ladder = ladderOf(believed, wanted);
   return {
@@ -101,10 +104,8 @@ export function planBoard(given: Case, shapes: ReadonlyMap<string, Shape>, optio
       .map((k) => ({ ...elements.list[k], p: p[k], fault: likeliestFault(believed, elements.of, k) })),
     isDecided: leadingElement(twin, posterior).isDecided,
     ...ladder,
-    next: nextTests(twin, posterior, now, { checks: believed.outcomes }).map(({ outcomes: _tables, ...test }) => ({
-      ...test,
-      names: test.at.map(nameOf),
-    })),
+    next: nextTests(twin, posterior, now, { checks: believed.outcomes }).map(said),
+    probes: nextTests(twin, posterior, now, { kinds: ['voltage', 'resistance'] }).map(said),
   };
 }
 

@@ -1,6 +1,7 @@
 'use client';
 
 import { depthWords } from '@umbral/core/words';
+import Link from 'next/link';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
 import { addAction, addCheck } from './actions';
@@ -104,7 +105,9 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
             </div>
           )}
           {s.kind === 'check' && outcomes.length === 0 && (
-            <p className="text-sm text-muted">Enter what you measure under “Reading”.</p>
+            <Link className="button w-full" href={`/jobs/${jobId}/${s.check === 'inject' ? 'locate' : 'measure'}`}>
+              {s.check === 'inject' ? 'Plan it' : 'To the ladder of rails'}
+            </Link>
           )}
           {s.kind === 'action' && (
             <button type="button" className="button w-full" disabled={saving} onClick={() => record(null)}>

@@ -1,4 +1,5 @@
 import { Hazard } from '@/ui/parts';
+import { BoardPlaces } from './board-places';
 import { Closing } from './closing';
 import { JobMenu } from './job-menu';
 import { NextTests } from './next-tests';
@@ -51,6 +52,7 @@ export function Workspace({ view }: { view: JobView }) {
               {job.isClosed && <Closing view={view} />}
               <Verdict view={view} />
               {!job.isClosed && <NextTests view={view} />}
+              {!job.isClosed && <BoardPlaces jobId={job.id} />}
             </section>
           </div>
         </main>

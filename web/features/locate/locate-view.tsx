@@ -62,7 +62,7 @@ export function LocateBoard({ view }: { view: LocateView }) {
             <Field label="Supply leads">
               <input className="field" value={leads} onChange={(e) => setLeads(e.target.value)} />
             </Field>
-            <Field label="Way">
+            <Field label="How">
               <select className="field" value={school} onChange={(e) => setSchool(e.target.value)}>
                 <option value="step">low, then in steps</option>
                 <option value="rated">rated voltage, limited</option>

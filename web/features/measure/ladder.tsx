@@ -27,10 +27,22 @@ export function Ladder({
   waiting: ReadonlyMap<string, string>;
   onChoose: (id: string) => void;
 }) {
+  const list = useRef<HTMLOListElement>(null);
+  // Only the list moves: the line that is typed into stays where it is.
+  useEffect(() => {
+    const item = list.current?.querySelector<HTMLElement>('[aria-current]')?.closest('li');
+    if (!list.current || !item) return;
+    const [top, bottom] = [item.offsetTop, item.offsetTop + item.offsetHeight];
+    const room = 28;
+    if (top - room < list.current.scrollTop) list.current.scrollTop = top - room;
+    else if (bottom > list.current.scrollTop + list.current.clientHeight)
+      list.current.scrollTop = bottom - list.current.clientHeight;
+  }, [current]);
   return (
     <ol
+      ref={list}
       aria-label="Ladder of rails"
-      className="max-h-[calc(100dvh-230px)] min-h-64 overflow-y-auto rounded-xl border border-line"
+      className="relative max-h-[26rem] min-h-64 overflow-y-auto rounded-xl border border-line lg:max-h-none lg:flex-1"
     >
       {rungs.map((rung, k) => (
         <Rung
@@ -70,10 +82,6 @@ const Rung = memo(function Rung({
   waiting: string | null;
   onChoose: (id: string) => void;
 }) {
-  const item = useRef<HTMLLIElement>(null);
-  useEffect(() => {
-    if (isCurrent) item.current?.scrollIntoView({ block: 'nearest' });
-  }, [isCurrent]);
   const said = sayPhase(rung.phases[phase]);
   const { seen } = rung.phases[phase];
   const unpowered = [
@@ -81,7 +89,7 @@ const Rung = memo(function Rung({
     rung.resistance ? `${sayRead(rung.resistance, 'resistance')} to ground${againstOf(rung.resistance)}` : '',
   ].filter(Boolean);
   return (
-    <li ref={item}>
+    <li>
       {heading && (
         <p className="sticky top-0 z-10 border-y border-line bg-raised px-3 py-0.5 text-sm font-semibold">{heading}</p>
       )}
@@ -89,29 +97,30 @@ const Rung = memo(function Rung({
         type="button"
         aria-current={isCurrent ? 'true' : undefined}
         onClick={() => onChoose(rung.id)}
-        className={`grid w-full grid-cols-[minmax(0,1fr)_auto] gap-x-3 border-l-4 px-3 py-1.5 text-left [content-visibility:auto] sm:grid-cols-[minmax(0,1.1fr)_5.5rem_minmax(0,1.4fr)] ${
+        className={`grid w-full grid-cols-[minmax(0,1fr)_auto] items-baseline gap-x-3 border-l-4 px-3 py-1 text-left sm:grid-cols-[minmax(0,1.2fr)_6.5rem_minmax(0,1fr)_minmax(0,1.2fr)] ${
           isCurrent ? 'border-decide bg-decide-soft' : 'border-transparent hover:bg-raised'
         }`}
       >
         <span className="min-w-0">
-          <span className="block truncate">{rung.name}</span>
-          <span className="block text-sm text-muted">
-            made for {formatVoltage(rung.nominalV)}
-            {rung.shorted >= 0.05 && ` · short suspected, ${Math.round(100 * rung.shorted)} %`}
+          <span className="block truncate">
+            {rung.name} <span className="text-sm text-muted">{formatVoltage(rung.nominalV)}</span>
           </span>
+          {rung.shorted >= 0.05 && (
+            <span className="block text-sm text-decide">short suspected, {Math.round(100 * rung.shorted)} %</span>
+          )}
         </span>
         <span className="text-right tabular-nums">
           {waiting ?? (seen ? sayRead(seen, 'voltage') : '')}
           {waiting && <span className="block text-sm text-muted">saving</span>}
         </span>
-        <span className="col-span-2 min-w-0 text-sm sm:col-span-1">
-          <span className={`block ${toneClass[said.tone]}`}>{said.word}</span>
+        <span className={`min-w-0 text-sm ${toneClass[said.tone]}`}>{said.word}</span>
+        <span className="min-w-0 text-right text-sm sm:text-left">
           {unpowered.map((line) => (
             <span key={line} className="block">
               {line}
             </span>
           ))}
-          {rung.good.length > 0 && <span className="block text-muted">good board: {rung.good.join(', ')}</span>}
+          {rung.good.length > 0 && <span className="block text-muted">good: {rung.good.join(', ')}</span>}
         </span>
       </button>
     </li>

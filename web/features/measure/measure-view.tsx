@@ -8,13 +8,14 @@ import { Field, Hazard, Likely } from '@/ui/parts';
 import { usePreference } from '@/ui/preference';
 import { Ladder } from './ladder';
 import { Proposals } from './proposals';
+import { SimulatedProbe } from './simulated-probe';
 import { useEntry, type Typed } from './use-entry';
 import type { MeasureView } from './view';
 import { modeWords, nextOpen, phaseWords, type Phase, type TestView } from './words';
 
 /** Measuring at the opened device: the ladder of rails, one line to type into, what to probe next and why. */
 export function MeasureBoard({ view }: { view: MeasureView }) {
-  const probes = view.next.filter((t) => t.mode !== null);
+  const { probes } = view;
   const first = probes[0] ?? null;
   const [chosen, setChosen] = useState<{ rail: string; mode: ReadingMode; phase: Phase } | null>(null);
   const at = chosen ?? {
@@ -85,7 +86,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
 
   return (
     <div className="mt-2 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_360px]">
-      <section aria-label="Readings" className="min-w-0">
+      <section aria-label="Readings" className="flex min-w-0 flex-col lg:h-[calc(100dvh-7.5rem)] lg:min-h-[34rem]">
         {view.hazards.map((h) => (
           <div key={h} className="mb-1.5">
             <Hazard>{h}</Hazard>
@@ -127,6 +128,14 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
                 }}
               />
             </div>
+            <SimulatedProbe
+              profileId={view.profileId}
+              at={at}
+              onShows={(shows) => {
+                setText(shows);
+                input.current?.focus();
+              }}
+            />
             <button type="submit" className="button button-main" disabled={!parsed?.ok}>
               Keep, next
             </button>
@@ -220,7 +229,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
             ))}
           </ul>
         )}
-        <div className="mt-2">
+        <div className="mt-2 flex min-h-0 flex-1 flex-col">
           <Ladder rungs={view.rungs} current={at.rail} phase={at.phase} waiting={waiting} onChoose={choose} />
         </div>
         <p className="mt-1.5 text-sm text-muted">

@@ -1,4 +1,4 @@
-import type { BoardPlan, LadderRung, ProposedTest } from '@umbral/core';
+import type { BoardPlan, LadderRung } from '@umbral/core';
 import { circuitNames, type ReadingMode } from '@umbral/core/words';
 import { jobNumber } from '@/features/words';
 import { db } from '@/server/db';
@@ -14,6 +14,8 @@ export interface MeasureView {
   jobId: number;
   title: string;
   profile: string;
+  /** Id of the model's profile; empty where there is none. */
+  profileId: string;
   isOwn: boolean;
   /** True where good readings of this model can be kept. */
   hasModel: boolean;
@@ -23,6 +25,7 @@ export interface MeasureView {
   isDecided: boolean;
   contradictions: string[];
   next: TestView[];
+  probes: TestView[];
 }
 
 /** Everything that the page for measuring at the opened device shows. */
@@ -35,6 +38,7 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
     jobId,
     title: `Job ${jobNumber(jobId)} · ${job.label}`,
     profile: plan.profile,
+    profileId: job.profile ?? '',
     isOwn: plan.closeness === 'own',
     hasModel: job.profile !== null || job.model.trim() !== '',
     hazards: hazardsOf(job.intake.batterySwollen, job.intake.liquid),
@@ -42,7 +46,8 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
     elements: elementsOf(plan),
     isDecided: plan.isDecided,
     contradictions: plan.contradictions.map((c) => c.says),
-    next: plan.next.map((test: ProposedTest) => sayTest(test)),
+    next: plan.next.map(sayTest),
+    probes: plan.probes.map(sayTest),
   };
 }
 
