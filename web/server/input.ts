@@ -91,6 +91,23 @@ export const actionInput = yup.object({
   target: text('Part', 200),
   note: text('Note', 2000),
   runBefore: yup.string().max(200).nullable().default(null),
+  /** Number with suffix as it stands on the part; how it sat, before it came off. */
+  part: text('Part number', 200),
+  orientation: text('Orientation', 200),
+  /** What makes the result weaker. */
+  confounders: yup
+    .array()
+    .of(yup.string().oneOf(['donor', 'reworked', 'variant']).required())
+    .default([]),
+  /** What it waits for now, and how long. */
+  waitFor: text('Waits for', 200),
+  waitHours: yup
+    .number()
+    .min(0)
+    .max(24 * 365)
+    .nullable()
+    .default(null),
+  confirmed: yup.boolean().default(false),
 });
 
 export const readingInput = yup.object({

@@ -1,15 +1,8 @@
-import { isCheck, checkTypes, type ActionKind, type DeviceClass } from '@umbral/core';
+import { isCheck, checkTypes, type DeviceClass } from '@umbral/core';
 import type { InferType } from 'yup';
 import { db, json, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
-import {
-  readingValue,
-  type actionInput,
-  type checkInput,
-  type jobInput,
-  type outcomeInput,
-  type readingInput,
-} from './input.ts';
+import { readingValue, type checkInput, type jobInput, type outcomeInput, type readingInput } from './input.ts';
 import { chosenProfile, profileOfModel } from './profiles.ts';
 import { audit } from './audit.ts';
 import { latestAssessment, loadContent, markOpening, reassess, updateJob } from './jobs.ts';
@@ -132,26 +125,6 @@ export async function addReading(input: InferType<typeof readingInput>): Promise
     });
     await audit(q, input.jobId, `reading at ${input.where}`);
     await reassess(q, input.jobId, `reading at ${input.where}`);
-  });
-}
-
-export async function addAction(input: InferType<typeof actionInput>): Promise<void> {
-  await db().transaction(async (q) => {
-    const { actions, runs } = await loadContent(q, input.jobId);
-    let n = actions.length + 1;
-    while (actions.some((a) => a.action_key === `a${n}`)) n++;
-    const runBefore = input.runBefore ?? runs.at(-1)?.run_key ?? null;
-    await q('actions').insert({
-      job_id: input.jobId,
-      action_key: `a${n}`,
-      kind: input.kind as ActionKind,
-      circuit: input.circuit,
-      target: input.target,
-      note: input.note,
-      run_before: runBefore,
-    });
-    await audit(q, input.jobId, `${input.kind} ${input.target || input.circuit || ''}`.trim());
-    await assessIfThereIsAnything(q, input.jobId, `${input.kind} ${input.target || input.circuit || ''}`.trim());
   });
 }
 

@@ -34,8 +34,11 @@ function likelihoodOf(action: Action, moved: Moved): PerCircuit {
 
 /** A donor part, a reworked joint or another suffix makes the result weaker. */
 function isConfounded(action: Action): boolean {
+  const noted = action.extra?.confounders;
   return (
-    action.kind === 'reflow' || /\b(donor|used|reworked?|variant|suffix|salvaged?|second[- ]hand)\b/i.test(action.note)
+    action.kind === 'reflow' ||
+    (Array.isArray(noted) && noted.length > 0) ||
+    /\b(donor|used|reworked?|variant|suffix|salvaged?|second[- ]hand)\b/i.test(action.note)
   );
 }
 

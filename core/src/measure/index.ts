@@ -35,3 +35,4 @@ export { inputAmps, shortOhm, throughLeads, type ThroughLeads } from './leads.ts
 export { afterOutcome, leadingElement, minutesOf, nextTests, type BenchNow, type RankedTest } from './next-probe.ts';
 export { compareReading, type Comparable, type ReadingComparison } from './reference.ts';
 export { boardTests, type BoardTest, type BoardTestKind } from './tests.ts';
+export { predictChange, type ChangePrediction } from './change.ts';

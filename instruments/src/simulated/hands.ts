@@ -97,6 +97,13 @@ export class HandsServer {
       ports: profile.ports.length,
       hasBattery: profile.battery !== null,
       peripherals: profile.peripherals.map(({ id, name }) => ({ id, name })),
+      elements: [
+        ...profile.parts,
+        ...profile.converters,
+        ...profile.loads,
+        ...profile.peripherals,
+        ...profile.rails,
+      ].map(({ id, name }) => ({ id, name })),
     };
   }
 

@@ -1,34 +1,83 @@
 'use client';
 
 import { actionKinds } from '@umbral/core/words';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
-import { addAction } from './actions';
+import { addAction, foretellChange } from './actions';
+import { Dumps } from './dumps';
 import { CircuitSelect, FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
-/** Enters one change made to the device. One at a time, with a run before and a run after. */
+const confounders = {
+  donor: 'the part is from a donor',
+  reworked: 'the joint was worked on before',
+  variant: 'another suffix or variant',
+} as const;
+
+/** What comes after a change, and how long it usually takes: the job waits meanwhile. Hours; null for "nobody knows". */
+const waits: { word: string; hours: number | null }[] = [
+  { word: 'cooling down', hours: 0.2 },
+  { word: 'the cleaning bath', hours: 0.5 },
+  { word: 'drying', hours: 12 },
+  { word: 'parts', hours: 96 },
+];
+
+/** Enters one change made to the device: one at a time, with what each suspect expects of the run after it. */
 export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
   const last = view.runs.at(-1)?.key ?? '';
-  const [form, setForm] = useState({ kind: 'disconnect', circuit: '', target: '', note: '', runBefore: last });
+  const [form, setForm] = useState({
+    kind: 'disconnect',
+    circuit: '',
+    target: '',
+    note: '',
+    runBefore: last,
+    part: '',
+    orientation: '',
+    confounders: [] as string[],
+    wait: '',
+  });
   const [problem, setProblem] = useState<string | null>(null);
+  const [asks, setAsks] = useState<string[]>([]);
   const { saving, save } = useSave();
-  const set = (change: Partial<typeof form>): void => setForm({ ...form, ...change });
+  const set = (change: Partial<typeof form>): void => {
+    setForm({ ...form, ...change });
+    setAsks([]);
+  };
+  const foretold = useForetold(view.job.id, form.kind, form.target);
   const burns = form.kind === 'burn';
   const irreversible = burns || form.kind === 'reload-firmware';
+  const comesOff = form.kind === 'remove' || form.kind === 'replace';
+  const submit = (): void => {
+    const { wait, ...rest } = form;
+    const waited = waits.find((w) => w.word === wait);
+    save(
+      () =>
+        addAction({
+          ...rest,
+          jobId: view.job.id,
+          runBefore: form.runBefore || null,
+          waitFor: wait,
+          waitHours: waited?.hours ?? null,
+          confirmed: asks.length > 0,
+        }),
+      {
+        then: (entered) => {
+          if (!entered.kept) return setAsks(entered.asks);
+          onClose();
+        },
+        failed: setProblem,
+      },
+    );
+  };
   return (
     <Dialog open title="Enter a change made" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          save(() => addAction({ ...form, jobId: view.job.id, runBefore: form.runBefore || null }), {
-            done: 'Noted. Record a run now, in the same setup, so that it counts.',
-            then: onClose,
-            failed: setProblem,
-          });
+          submit();
         }}
       >
         {burns && (
@@ -37,11 +86,15 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
             set, hand on the off key.
           </Hazard>
         )}
-        {form.kind === 'reload-firmware' && (
-          <Hazard>Dump the old content twice and compare before overwriting it; keep the file.</Hazard>
-        )}
-        {(form.kind === 'reflow' || form.kind === 'remove' || form.kind === 'replace') && (
+        {(form.kind === 'reflow' || comesOff) && (
           <Hazard>Hot air and irons burn and fume: extraction on, battery out.</Hazard>
+        )}
+        {form.kind === 'clean' && <Hazard>Solvents burn and fume: away from heat, ventilation on, gloves.</Hazard>}
+        {form.kind === 'reload-firmware' && <Dumps jobId={view.job.id} dumps={view.dumps} verdict={view.dumpsSay} />}
+        {form.kind === 'reflow' && (
+          <p className="text-sm text-muted">
+            Heating a joint again is no repair in general: keep it as provisional, and look at the device again later.
+          </p>
         )}
         <div className="grid grid-cols-2 gap-3">
           <Field label="What was done">
@@ -54,8 +107,13 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
             </select>
           </Field>
           <CircuitSelect label="Circuit" value={form.circuit} onChange={(circuit) => set({ circuit })} />
-          <Field label="Part" hint="full number with suffix">
-            <input className="field" value={form.target} onChange={(e) => set({ target: e.target.value })} />
+          <Field label="Part" hint="as the profile calls it">
+            <input
+              className="field"
+              list="elements"
+              value={form.target}
+              onChange={(e) => set({ target: e.target.value })}
+            />
           </Field>
           <Field label="State before shown by">
             <select className="field" value={form.runBefore} onChange={(e) => set({ runBefore: e.target.value })}>
@@ -67,20 +125,103 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
               ))}
             </select>
           </Field>
+          {comesOff && (
+            <>
+              <Field label="Number on it" hint="with its suffix">
+                <input className="field" value={form.part} onChange={(e) => set({ part: e.target.value })} />
+              </Field>
+              <Field label="How it sits" hint="dot, bevel, pin 1">
+                <input
+                  className="field"
+                  value={form.orientation}
+                  onChange={(e) => set({ orientation: e.target.value })}
+                />
+              </Field>
+            </>
+          )}
+          <Field label="Note">
+            <input className="field" value={form.note} onChange={(e) => set({ note: e.target.value })} />
+          </Field>
+          <Field label="Then it waits for">
+            <select className="field" value={form.wait} onChange={(e) => set({ wait: e.target.value })}>
+              <option value="">nothing</option>
+              {waits.map(({ word }) => (
+                <option key={word}>{word}</option>
+              ))}
+            </select>
+          </Field>
         </div>
-        <Field label="Note" hint="say so if it is a donor part or a reworked joint">
-          <input className="field" value={form.note} onChange={(e) => set({ note: e.target.value })} />
-        </Field>
+        <datalist id="elements">
+          {view.elements.map((name) => (
+            <option key={name} value={name} />
+          ))}
+        </datalist>
+        {(form.kind === 'replace' || form.kind === 'reflow') && (
+          <fieldset className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
+            <legend className="font-semibold">Makes the result weaker</legend>
+            {Object.entries(confounders).map(([id, words]) => (
+              <label key={id} className="flex min-h-9 items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={form.confounders.includes(id)}
+                  onChange={(e) =>
+                    set({
+                      confounders: e.target.checked
+                        ? [...form.confounders, id]
+                        : form.confounders.filter((c) => c !== id),
+                    })
+                  }
+                />
+                {words}
+              </label>
+            ))}
+          </fieldset>
+        )}
+        {foretold.length > 0 && (
+          <section aria-label="Expected of the next run" className="rounded-lg border border-line px-3 py-2 text-sm">
+            <h3 className="font-semibold">Expected of the next run</h3>
+            <ul>
+              {foretold.map((f) => (
+                <li key={f.name} className="flex justify-between gap-3">
+                  <span>if it is {f.name}</span>
+                  <span>{f.says}</span>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
         {irreversible && (
           <p className="text-sm text-muted">This cannot be undone: is the data wanted, and does the customer agree?</p>
         )}
-        {view.runs.length === 0 && (
-          <p className="text-sm text-decide">
-            There is no run of the state before. It cannot be had later: record one first if you can.
-          </p>
+        {asks.length > 0 && (
+          <ul role="alert" className="grid gap-1 rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">
+            {asks.map((a) => (
+              <li key={a}>{a}</li>
+            ))}
+          </ul>
         )}
-        <FormFoot saving={saving} problem={problem} />
+        <FormFoot saving={saving} problem={problem} word={asks.length > 0 ? 'Keep it all the same' : 'Save'} />
       </form>
     </Dialog>
   );
+}
+
+/** What each suspect expects, a moment after the part was named. */
+function useForetold(jobId: number, kind: string, target: string): { name: string; says: string }[] {
+  const [told, setTold] = useState<{ of: string; list: { name: string; says: string }[] }>({ of: '', list: [] });
+  const of = `${kind} ${target}`;
+  useEffect(() => {
+    if (target.trim() === '') return;
+    let isOn = true;
+    const timer = setTimeout(() => {
+      void foretellChange({ jobId, kind, target }).then((answer) => {
+        if (isOn && answer.ok) setTold({ of: `${kind} ${target}`, list: answer.value });
+      });
+    }, 350);
+    return () => {
+      isOn = false;
+      clearTimeout(timer);
+    };
+  }, [jobId, kind, target]);
+  return told.of === of ? told.list : [];
 }

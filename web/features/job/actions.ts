@@ -2,7 +2,11 @@
 
 import * as yup from 'yup';
 import { changed } from '@/features/changed';
-import type { Result } from '@/server/errors';
+import { actionKinds, formatPercent } from '@umbral/core';
+import { sayOutcome } from '@/features/measure/words';
+import { setPictureRemoved } from '@/server/attachments';
+import { db } from '@/server/db';
+import { resultOf, type Result } from '@/server/errors';
 import {
   actionInput,
   checkInput,
@@ -17,6 +21,8 @@ import {
   waitInput,
 } from '@/server/input';
 import { addTypedRun, setMarkers, setRunSetup } from '@/server/record';
+import { loadContent } from '@/server/jobs';
+import { enterChange, predictionsFor, type Entered } from '@/server/repair';
 import * as work from '@/server/work';
 
 export async function createJob(raw: unknown): Promise<Result<number>> {
@@ -58,8 +64,33 @@ export async function addReading(raw: unknown): Promise<Result<void>> {
   return changed(() => work.addReading(readingInput.validateSync(raw, { abortEarly: false })));
 }
 
-export async function addAction(raw: unknown): Promise<Result<void>> {
-  return changed(() => work.addAction(actionInput.validateSync(raw, { abortEarly: false })));
+export async function addAction(raw: unknown): Promise<Result<Entered>> {
+  return changed(() => enterChange(actionInput.validateSync(raw, { abortEarly: false })));
+}
+
+const foretellInput = yup.object({
+  jobId: id,
+  kind: yup.string().oneOf(actionKinds).required(),
+  target: yup.string().max(200).default(''),
+});
+
+/** What each suspect expects of the run after a change, before it is made. */
+export async function foretellChange(raw: unknown): Promise<Result<{ name: string; says: string }[]>> {
+  return resultOf(async () => {
+    const input = foretellInput.validateSync(raw);
+    const q = db();
+    const told = await predictionsFor(q, await loadContent(q, input.jobId), input);
+    return told.map((t) => ({ name: t.element.name, says: `${sayOutcome(t.moved)}, ${formatPercent(t.certainty)}` }));
+  });
+}
+
+const pictureInput = yup.object({ jobId: id, pictureId: id, removed: yup.boolean().required() });
+
+export async function removePicture(raw: unknown): Promise<Result<void>> {
+  return changed(() => {
+    const input = pictureInput.validateSync(raw);
+    return setPictureRemoved(input.jobId, input.pictureId, input.removed);
+  });
 }
 
 export async function closeJob(raw: unknown): Promise<Result<void>> {

@@ -57,14 +57,15 @@ export function NextTests({ view }: { view: JobView }) {
 function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
   const { saving, save } = useSave();
   const { suggestion: s, outcomes } = next;
+  const [asks, setAsks] = useState<string[]>([]);
   const record = (outcome: string | null): void => {
     if (s.check)
       save(() => addCheck({ jobId, check: s.check, outcome }), {
         done: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}.`,
       });
     else if (s.action)
-      save(() => addAction({ jobId, kind: s.action!.kind, circuit: s.action!.circuit }), {
-        done: 'Noted. Record a run now, in the same setup, so that it counts.',
+      save(() => addAction({ jobId, kind: s.action!.kind, circuit: s.action!.circuit, confirmed: asks.length > 0 }), {
+        then: (entered) => setAsks(entered.asks),
       });
   };
   return (
@@ -110,9 +111,16 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
             </Link>
           )}
           {s.kind === 'action' && (
-            <button type="button" className="button w-full" disabled={saving} onClick={() => record(null)}>
-              I have done this
-            </button>
+            <>
+              {asks.map((a) => (
+                <p key={a} role="alert" className="mb-1.5 text-sm text-decide">
+                  {a}
+                </p>
+              ))}
+              <button type="button" className="button w-full" disabled={saving} onClick={() => record(null)}>
+                {asks.length > 0 ? 'Keep it all the same' : 'I have done this'}
+              </button>
+            </>
           )}
         </>
       )}

@@ -6,6 +6,7 @@ import {
   fullScaleA,
   isCheck,
   patternNames,
+  swingOf,
   type Assessment,
   type CheckId,
 } from '@umbral/core';
@@ -41,6 +42,35 @@ export function actionWords(a: ActionRow): string {
   return [a.kind.replaceAll('-', ' '), a.target || circuit].filter(Boolean).join(': ');
 }
 
+/** Number, how it sat, and what was expected before it was done. */
+function actionDetail(a: ActionRow): string {
+  const extra = (a.extra ?? {}) as {
+    part?: string;
+    orientation?: string;
+    confounders?: string[];
+    predicts?: { name: string; moved: string }[];
+  };
+  const [first] = extra.predicts ?? [];
+  return (
+    [
+      a.note,
+      extra.part,
+      extra.orientation,
+      ...(extra.confounders ?? []),
+      first ? `expected, if ${first.name}: ${movedWords[first.moved] ?? first.moved}` : '',
+    ]
+      .filter(Boolean)
+      .join(' · ') || a.action_key
+  );
+}
+
+const movedWords: Record<string, string> = {
+  recovers: 'it starts',
+  falls: 'draws less',
+  rises: 'draws more',
+  same: 'nothing moves',
+};
+
 /** What happened to the job, in the order of time. */
 export function storyOf(
   content: JobContent,
@@ -66,10 +96,7 @@ export function storyOf(
     ...checks.map((c) => checkEntry(c, entry)),
     ...readings.map((r) => readingEntry(r, entry)),
     ...actions.map((a) =>
-      entry(
-        { key: `action-${a.id}`, kind: 'action', title: actionWords(a), detail: a.note || a.action_key },
-        a.created_at,
-      ),
+      entry({ key: `action-${a.id}`, kind: 'action', title: actionWords(a), detail: actionDetail(a) }, a.created_at),
     ),
     ...assessments.map((a, k) => {
       const top = a.result.circuits[0];
@@ -130,7 +157,8 @@ function checkEntry(c: CheckRow, make: Make): StoryEntry {
 
 function readingEntry(r: ReadingRow, make: Make): StoryEntry {
   const show = (x: number | null): string => (r.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
-  const value = r.ol ? 'open line' : show(r.value);
+  const swing = swingOf({ extra: r.extra ?? undefined });
+  const value = r.ol ? 'open line' : swing ? `${show(swing.low)} to ${show(swing.high)}` : show(r.value);
   const detail = r.reference === null ? value : `${value}, good: ${show(r.reference)}`;
   return make(
     {

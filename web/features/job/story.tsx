@@ -7,12 +7,25 @@ import { localMoment } from '@/ui/local-time';
 import { Silhouette } from '@/ui/silhouette';
 import { setRemoved } from './actions';
 import { useSave } from './use-save';
-import type { StoryEntry } from './view';
+import { AddPicture, Pictures } from './pictures';
+import type { PictureView, StoryEntry } from './view';
 
+/** Entries that a picture can belong to. */
+const pictured = /^(intake|run-|reading-|action-|check-)/;
 const never = (): (() => void) => () => undefined;
 
 /** The job's story in time; a run is chosen by its face. */
-export function Story({ jobId, entries, chosen }: { jobId: number; entries: StoryEntry[]; chosen: string | null }) {
+export function Story({
+  jobId,
+  entries,
+  pictures,
+  chosen,
+}: {
+  jobId: number;
+  entries: StoryEntry[];
+  pictures: readonly PictureView[];
+  chosen: string | null;
+}) {
   const inBrowser = useSyncExternalStore(
     never,
     () => true,
@@ -59,6 +72,12 @@ export function Story({ jobId, entries, chosen }: { jobId: number; entries: Stor
               <div className="pr-6">
                 <Body entry={e} time={time} />
               </div>
+            )}
+            <Pictures jobId={jobId} pictures={pictures.filter((p) => p.of === (e.key === 'intake' ? 'job' : e.key))} />
+            {pictured.test(e.key) && (
+              <span className="absolute -top-1 right-6 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+                <AddPicture jobId={jobId} of={e.key === 'intake' ? 'job' : e.key.replace('-', ':')} what={e.title} />
+              </span>
             )}
             {e.removable && <RemoveButton jobId={jobId} entry={e} />}
           </li>

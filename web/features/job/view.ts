@@ -8,9 +8,12 @@ import {
   type Assessment,
   type Case,
   type CircuitId,
+  type Profile,
   type Suggestion,
 } from '@umbral/core';
+import { attachmentsOf } from '@/server/attachments';
 import { db } from '@/server/db';
+import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/dumps';
 import { loadContent } from '@/server/jobs';
 import { findProfile, type KnownProfile } from '@/server/profiles';
 import { referencesFor } from '@/server/references';
@@ -38,6 +41,15 @@ export interface NextView {
   outcomes: string[];
   /** For each leading suspect the likeliest outcomes, with their probability. */
   predicts: { circuit: string; says: string }[];
+}
+
+/** A picture that belongs to the job or to an entry of its story. */
+export interface PictureView {
+  id: number;
+  of: string;
+  words: string;
+  width: number;
+  height: number;
 }
 
 export interface JobView {
@@ -74,6 +86,12 @@ export interface JobView {
     warnings: string[];
   } | null;
   next: NextView[];
+  pictures: PictureView[];
+  dumps: { id: number; name: string; sha256: string; size: number }[];
+  /** Whether the old content of a chip is safe. */
+  dumpsSay: DumpsVerdict;
+  /** Names of what the model's profile has, to be worked on. */
+  elements: string[];
   /** How long until it is decided, as a sentence; empty where nothing is left to test. */
   outlook: string;
 }
@@ -92,6 +110,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
   const chosenRow = runs.find((r) => r.run_key === chosenKey) ?? runs.at(-1) ?? null;
   const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
   const newest = job.profile ? await findProfile(q, job.profile) : null;
+  const [pictures, dumps] = await Promise.all([attachmentsOf(q, jobId), dumpsOf(q, jobId)]);
   const references = chosenRow && job.profile ? await referencesFor(q, job.profile, chosenRow) : [];
   const chosen = chosenRow ? await runView(value, chosenRow, latest, known, references) : null;
   return {
@@ -104,9 +123,23 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     chosen,
     verdict: latest ? verdictOf(latest, chosen) : null,
     next: latest ? latest.next.map(nextView) : [],
+    pictures: pictures.map((p) => ({
+      id: p.id,
+      of: p.of_kind === 'job' ? 'job' : `${p.of_kind}-${p.of_id}`,
+      words: p.caption || `${p.of_kind} picture ${p.id}`,
+      width: p.width,
+      height: p.height,
+    })),
+    dumps: dumps.map(({ id, name, sha256, size }) => ({ id, name, sha256, size })),
+    dumpsSay: judgeDumps(dumps),
+    elements: known ? elementNames(known.profile) : [],
     // Calls that were kept before the tests were played forward have no outlook.
     outlook: latest?.outlook ? sayOutlook(latest.outlook) : '',
   };
+}
+
+function elementNames({ converters, loads, parts, peripherals, rails }: Profile): string[] {
+  return [...new Set([...parts, ...converters, ...loads, ...peripherals, ...rails].map((x) => x.name))];
 }
 
 function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number | null): JobView['job'] {

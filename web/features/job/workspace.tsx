@@ -43,7 +43,7 @@ export function Workspace({ view }: { view: JobView }) {
           )}
           <div className="mt-2 grid gap-3.5 lg:grid-cols-[186px_minmax(0,1fr)_344px]">
             <div className="order-3 lg:order-none">
-              <Story jobId={job.id} entries={view.story} chosen={chosen?.run.id ?? null} />
+              <Story jobId={job.id} entries={view.story} pictures={view.pictures} chosen={chosen?.run.id ?? null} />
             </div>
             <div className="order-2 min-w-0 lg:order-none">
               {chosen ? <RunPanel key={chosen.id} chosen={chosen} view={view} /> : <RunButtons view={view} first />}

@@ -14,6 +14,7 @@ interface BenchState {
   fault: string;
   ports: number;
   peripherals: { id: string; name: string }[];
+  elements: { id: string; name: string }[];
   plugged: { port: number; flipped: boolean } | null;
   off: string[];
   battery: boolean;
@@ -130,8 +131,49 @@ export function Hands({
           })}
         </div>
       )}
+      {bench && <Mend key={`mend ${bench.profile}`} elements={bench.elements} />}
       {bench && <TryCheck key={`${bench.model} ${bench.fault}`} jobId={jobId} />}
     </section>
+  );
+}
+
+/** Replaces a part of the virtual device: whatever was wrong with it goes with it. Nobody is told whether anything was. */
+function Mend({ elements }: { elements: { id: string; name: string }[] }) {
+  const act = useAct();
+  const [at, setAt] = useState('');
+  const [done, setDone] = useState('');
+  return (
+    <form
+      className="mt-3 flex flex-wrap items-end gap-2 border-t border-line pt-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (at)
+          void act('mend', { at }).then((answer) => {
+            if (answer) setDone(elements.find((x) => x.id === at)?.name ?? at);
+          });
+      }}
+    >
+      <div className="min-w-0 flex-1">
+        <Field label="Replace on it">
+          <select className="field" value={at} onChange={(e) => setAt(e.target.value)}>
+            <option value="">choose a part</option>
+            {elements.map((x) => (
+              <option key={x.id} value={x.id}>
+                {x.name}
+              </option>
+            ))}
+          </select>
+        </Field>
+      </div>
+      <button type="submit" className="button" disabled={!at}>
+        Replace
+      </button>
+      {done && (
+        <p role="status" className="w-full text-sm">
+          {done} was replaced: record a run now, in the same setup.
+        </p>
+      )}
+    </form>
   );
 }
 

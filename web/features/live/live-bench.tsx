@@ -12,6 +12,7 @@ import { ArmDialog } from './arm-dialog';
 import { Forming, useForming } from './forming';
 import { Hands } from './hands';
 import { InstrumentList } from './instrument-list';
+import { Isolate } from './isolate';
 import { LiveSilhouette } from './live-silhouette';
 import { Marking } from './marking';
 import { pedalActions, usePedal } from './pedal';
@@ -208,6 +209,17 @@ function Bench({
           Sounds {sound.isOn ? 'on' : 'off'} (<kbd>q</kbd>).{' '}
           {pedal.code ? `The pedal ${pedalActions[pedal.does]}.` : 'No pedal is known; settings let it be learned.'}
         </p>
+        <Isolate
+          parts={view.peripherals}
+          isRecording={isRecording}
+          amps={station.amps}
+          mark={mark}
+          hand={
+            station.simulated
+              ? (part, isOff) => void act('hand', { does: isOff ? 'take-off' : 'put-back', id: part.id }, true)
+              : null
+          }
+        />
         {station.simulated && <Hands jobId={view.jobId} models={view.models} own={view.profile} mark={mark} />}
         {view.left.length > 0 && (
           <section aria-label="Recordings that are no runs yet" className="card">

@@ -29,6 +29,7 @@ export interface LiveView {
   actions: { key: string; words: string }[];
   /** What can be unplugged of this model, by name. */
   parts: string[];
+  peripherals: { id: string; name: string }[];
   bands: Record<SetupForm['feed'], BandStep[]>;
   fullA: Record<SetupForm['feed'], number>;
   models: { id: string; name: string }[];
@@ -60,6 +61,7 @@ export async function loadLiveView(jobId: number): Promise<LiveView> {
     form: presets[0].form,
     presets,
     facts: { battery: factsOf('battery'), 'usb-c': factsOf('usb-c'), 'dc-in': factsOf('dc-in') },
+    peripherals: known?.profile.peripherals.map(({ id, name }) => ({ id, name })) ?? [],
     parts: known?.profile.peripherals.map((p) => p.name) ?? [],
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
     bands,

@@ -2,17 +2,19 @@
 
 import dynamic from 'next/dynamic';
 import { createContext, useContext, useState, type ReactNode } from 'react';
+import { useSendPictures } from '@/features/job/pictures';
 import type { JobView } from '@/features/job/view';
 
 const AddRun = dynamic(() => import('./add-run').then((m) => m.AddRun), { ssr: false });
 
 const Context = createContext<() => void>(() => undefined);
 
-/** Makes the whole job page a place to drop logs on. */
+/** Makes the whole job page a place to drop logs and pictures on. */
 export function DropRuns({ view, children }: { view: JobView; children: ReactNode }) {
   const [dialog, setDialog] = useState<{ files: File[]; count: number } | null>(null);
   const [count, setCount] = useState(0);
   const [over, setOver] = useState(false);
+  const { send } = useSendPictures(view.job.id);
   const show = (files: File[]): void => {
     setCount(count + 1);
     setDialog({ files, count });
@@ -33,7 +35,11 @@ export function DropRuns({ view, children }: { view: JobView; children: ReactNod
           if (!carriesFiles(e.dataTransfer.types)) return;
           e.preventDefault();
           setOver(false);
-          show([...e.dataTransfer.files]);
+          const files = [...e.dataTransfer.files];
+          const pictures = files.filter((f) => f.type.startsWith('image/'));
+          const logs = files.filter((f) => !pictures.includes(f));
+          if (pictures.length > 0) void send(pictures);
+          if (logs.length > 0) show(logs);
         }}
         className={over ? 'outline-4 -outline-offset-4 outline-edge outline-dashed' : ''}
       >

@@ -1,14 +1,16 @@
 import { Worker } from 'node:worker_threads';
 import type {
+  ActionKind,
   Assessment,
   BoardPlan,
   Case,
+  ChangePrediction,
   CircuitId,
   ConfirmedCounts,
-  SuspectDraw,
   Profile,
   Run,
   Shape,
+  SuspectDraw,
 } from '@umbral/core';
 import { answerTo, type NamedProfile, type Question, type Thought } from './thought.ts';
 
@@ -97,6 +99,18 @@ export async function planBoard(
 ): Promise<BoardPlan> {
   const thought = await ask({ kind: 'board', value, shapes, profile: named(known), confirmed });
   if (thought.kind !== 'board') throw new Error('another answer than asked for');
+  return thought.result;
+}
+
+/** What each leading suspect expects of the run after a change. */
+export async function predictChange(
+  value: Case,
+  shapes: ReadonlyMap<string, Shape>,
+  known: Known | null,
+  change: { kind: ActionKind; target: string },
+): Promise<ChangePrediction[]> {
+  const thought = await ask({ kind: 'change', value, shapes, profile: named(known), change });
+  if (thought.kind !== 'change') throw new Error('another answer than asked for');
   return thought.result;
 }
 

@@ -1,10 +1,14 @@
 import {
   assess,
+  believe,
   planBoard,
+  predictChange,
   predictedDraw,
   type Assessment,
+  type ActionKind,
   type BoardPlan,
   type Case,
+  type ChangePrediction,
   type CircuitId,
   type ConfirmedCounts,
   type SuspectDraw,
@@ -36,11 +40,19 @@ export type Question =
       profile: NamedProfile | null;
       confirmed?: ConfirmedCounts;
     }
+  | {
+      kind: 'change';
+      value: Case;
+      shapes: ReadonlyMap<string, Shape>;
+      profile: NamedProfile | null;
+      change: { kind: ActionKind; target: string };
+    }
   | { kind: 'draws'; value: Case; run: Run; shape: Shape; circuits: CircuitId[]; profile: NamedProfile | null };
 
 export type Thought =
   | { kind: 'assess'; result: Assessment }
   | { kind: 'board'; result: BoardPlan }
+  | { kind: 'change'; result: ChangePrediction[] }
   | { kind: 'draws'; result: SuspectDraw[] };
 
 const known = new Map<string, Profile>();
@@ -66,6 +78,10 @@ export function answerTo(question: Question): Thought {
   if (question.kind === 'board') {
     const { value, shapes, confirmed } = question;
     return { kind: 'board', result: planBoard(value, shapes, { profiles, confirmed }) };
+  }
+  if (question.kind === 'change') {
+    const { value, shapes, change } = question;
+    return { kind: 'change', result: predictChange(believe(value, shapes, { profiles }), change.kind, change.target) };
   }
   const { value, run, shape, circuits } = question;
   return { kind: 'draws', result: circuits.map((c) => predictedDraw(value, run, shape, c, profiles)) };

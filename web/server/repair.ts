@@ -1,0 +1,115 @@
+import type { ActionKind, ChangePrediction, Shape } from '@umbral/core';
+import type { InferType } from 'yup';
+import { audit } from './audit.ts';
+import * as think from './analysis/think.ts';
+import { db, json, type Queries } from './db.ts';
+import { dumpsOf, judgeDumps } from './dumps.ts';
+import type { actionInput } from './input.ts';
+import { loadContent, reassess } from './jobs.ts';
+import { findProfile } from './profiles.ts';
+import { caseOf, type JobContent } from './rows.ts';
+
+/** What became of a change that was entered: kept, or asked about first. */
+export interface Entered {
+  kept: boolean;
+  asks: string[];
+}
+
+/** What each leading suspect expects of the run after a change. */
+export async function predictionsFor(
+  q: Queries,
+  content: JobContent,
+  change: { kind: ActionKind; target: string },
+): Promise<ChangePrediction[]> {
+  const { job, runs } = content;
+  if (change.target.trim() === '') return [];
+  const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
+  if (!known) return [];
+  const shapes = new Map<string, Shape>(runs.map((r) => [r.run_key, r.shape]));
+  return think.predictChange({ ...caseOf(content), outcome: null }, shapes, known, change);
+}
+
+/** What is missing before a change can count: a run before it, a run after the last one, the old content of a chip. */
+async function gate(q: Queries, content: JobContent, input: InferType<typeof actionInput>): Promise<string[]> {
+  const { runs, actions } = content;
+  const asks: string[] = [];
+  if (runs.length === 0)
+    asks.push(
+      'There is no run of the state before. It cannot be had later, and without it this change cannot count: record one first?',
+    );
+  const last = actions.at(-1);
+  if (last && !runs.some((r) => r.after_action === last.action_key))
+    asks.push(
+      `The change before (${last.kind.replaceAll('-', ' ')} ${last.target}) has no run after it yet. Two changes at once cannot be told apart: record a run first?`,
+    );
+  if (input.kind === 'reload-firmware') {
+    const verdict = judgeDumps(await dumpsOf(q, input.jobId));
+    if (!verdict.isSafe) asks.push(verdict.says);
+  }
+  const comesOff = input.kind === 'remove' || input.kind === 'replace';
+  if (comesOff && (input.part === '' || input.orientation === ''))
+    asks.push(
+      'Number with its suffix and how the part sits are not noted: once it is off nobody can read them. Look again?',
+    );
+  if (input.kind === 'burn')
+    asks.push('Burning open cannot be undone, can leave a leak and hurts inner layers: was locating it tried?');
+  return asks;
+}
+
+/**
+ * Enters one change with what each suspect expects of the run after it. What is missing is asked for first, and may be
+ * gone without where it cannot be had.
+ */
+export async function enterChange(input: InferType<typeof actionInput>): Promise<Entered> {
+  return db().transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    const { actions, runs } = content;
+    const asks = await gate(q, content, input);
+    if (asks.length > 0 && !input.confirmed) return { kept: false, asks };
+    let n = actions.length + 1;
+    while (actions.some((a) => a.action_key === `a${n}`)) n++;
+    const kind = input.kind as ActionKind;
+    const predicts = await predictionsFor(q, content, { kind, target: input.target });
+    const { part, orientation, confounders } = input;
+    const extra = {
+      ...(part ? { part } : {}),
+      ...(orientation ? { orientation } : {}),
+      ...(confounders.length > 0 ? { confounders } : {}),
+      ...(predicts.length > 0
+        ? {
+            predicts: predicts.map(({ element, p, moved, certainty }) => ({
+              id: element.id,
+              name: element.name,
+              p,
+              moved,
+              certainty,
+            })),
+          }
+        : {}),
+      ...(asks.length > 0 ? { without: asks } : {}),
+    };
+    await q('actions').insert({
+      job_id: input.jobId,
+      action_key: `a${n}`,
+      kind,
+      circuit: input.circuit,
+      target: input.target,
+      note: input.note,
+      run_before: input.runBefore ?? runs.at(-1)?.run_key ?? null,
+      extra: Object.keys(extra).length > 0 ? json(extra) : null,
+    });
+    if (input.waitFor !== '')
+      await q('jobs')
+        .where({ id: input.jobId })
+        .update({
+          waiting_for: input.waitFor,
+          waiting_until: input.waitHours === null ? null : new Date(Date.now() + input.waitHours * 3_600_000),
+          version: q.raw('version + 1'),
+        });
+    const what = `${input.kind} ${input.target || input.circuit || ''}`.trim();
+    await audit(q, input.jobId, what);
+    const { checks, readings } = content;
+    if (runs.length + checks.length + readings.length > 0) await reassess(q, input.jobId, what);
+    return { kept: true, asks: [] };
+  });
+}
