@@ -56,9 +56,9 @@ export function AddPicture({ jobId, of, what }: { jobId: number; of: string; wha
       className="inline-grid size-9 cursor-pointer place-items-center rounded-md text-muted focus-within:outline-2 hover:text-ink"
     >
       <Camera size={16} aria-hidden />
-      <span className="sr-only">{sending ? 'Sending …' : `Add a picture: ${what}`}</span>
       <input
         type="file"
+        aria-label={`Add a picture: ${what}`}
         accept="image/*"
         multiple
         className="sr-only"
