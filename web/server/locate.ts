@@ -1,12 +1,4 @@
-import {
-  compileProfile,
-  elementNamed,
-  genericProfile,
-  planInjection,
-  type InjectionOf,
-  type InjectionPlan,
-  type Profile,
-} from '@umbral/core';
+import { elementNamed, genericProfile, planInjection, railFacts, type InjectionPlan, type Profile } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
 import { db, json, plain, type Queries } from './db.ts';
@@ -16,9 +8,6 @@ import { loadContent, reassess } from './jobs.ts';
 import { findProfile } from './profiles.ts';
 import { ask } from './recorder.ts';
 import type { JobRow } from './rows.ts';
-
-/** What a usual bench supply can give. The recorder cuts to what the bench allows besides. */
-const supplyBounds = { mostV: 30, mostA: 5 };
 
 const planned = {
   rail: yup.string().max(120).required('Rail: choose one'),
@@ -61,26 +50,6 @@ export const heatInput = yup.object({
 export async function profileOf(q: Queries, job: JobRow): Promise<{ profile: Profile; isOwn: boolean }> {
   const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
   return { profile: known?.profile ?? genericProfile(job.device_class, false), isOwn: known !== null };
-}
-
-/** What the planner has to know of a rail; null where the profile has none of that id. */
-export function railFacts(profile: Profile, rail: string): Omit<InjectionOf, 'ohm' | 'leadsOhm' | 'school'> | null {
-  const board = compileProfile(profile);
-  const k = board.railIndex.get(rail);
-  if (k === undefined) return null;
-  const spec = profile.rails[k];
-  const feedsProcessor =
-    spec.circuit === 'core.supply' ||
-    spec.circuit === 'core.soc' ||
-    profile.loads.some((l) => l.rail === rail && l.circuit === 'core.soc') ||
-    profile.parts.some((p) => p.rail === rail && p.role === 'processor');
-  return {
-    nominalV: spec.nominalV,
-    feedsProcessor,
-    isMain: spec.circuit === 'rail.main',
-    capacitors: spec.capacitors,
-    ...supplyBounds,
-  };
 }
 
 /**

@@ -36,3 +36,4 @@ export { afterOutcome, leadingElement, minutesOf, nextTests, type BenchNow, type
 export { compareReading, type Comparable, type ReadingComparison } from './reference.ts';
 export { boardTests, type BoardTest, type BoardTestKind } from './tests.ts';
 export { predictChange, type ChangePrediction } from './change.ts';
+export { railFacts, type RailFacts } from './rail-facts.ts';

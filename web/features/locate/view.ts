@@ -1,9 +1,9 @@
-import { suspectHeat, type HotPlace, type InjectionOf } from '@umbral/core';
+import { railFacts, suspectHeat, type HotPlace, type RailFacts } from '@umbral/core';
 import { circuitNames } from '@umbral/core/words';
 import { elementsOf, hazardsOf, type MeasureView } from '@/features/measure/view';
 import { jobNumber } from '@/features/words';
 import { db } from '@/server/db';
-import { profileOf, railFacts } from '@/server/locate';
+import { profileOf } from '@/server/locate';
 import { loadBoardPlan } from '@/server/measure';
 
 export interface RailChoice {
@@ -12,7 +12,7 @@ export interface RailChoice {
   shorted: number;
   /** As last measured with the leads taken off; null where nobody measured. */
   ohm: number | null;
-  facts: Omit<InjectionOf, 'ohm' | 'leadsOhm' | 'school'>;
+  facts: RailFacts;
   /** What can warm on it: the rail's own capacitors, what hangs on it, what makes it. */
   places: { id: string; name: string }[];
 }
