@@ -7,7 +7,9 @@ import { actionInput, jobInput } from './input.ts';
 import { armPlan, armPlanInput, heatInput, keepHeat } from './locate.ts';
 import { loadBoardPlan, measureInput, referencesOf, takeReading, type MeasureInput } from './measure.ts';
 import { addTypedRun } from './record.ts';
-import { shippedProfile, type Profile } from '@umbral/core';
+import { circuitIds, shippedProfile, type Profile } from '@umbral/core';
+import { reassess } from './jobs.ts';
+import { loadPolicy, policyInput, savePolicy } from './policy.ts';
 import { enterChange } from './repair.ts';
 import * as work from './work.ts';
 
@@ -216,5 +218,45 @@ describe('pictures', () => {
     await setPictureRemoved(jobId, id, false);
     expect(await attachmentsOf(db(), jobId)).toHaveLength(1);
     await expect(setPictureRemoved(other, id, true)).rejects.toThrow(/not there/);
+  });
+});
+
+describe('shop policy', () => {
+  const stated = {
+    fee: 90,
+    dataFee: 40,
+    hourlyCost: 35,
+    success: 75,
+    notDoneHere: ['core.storage'],
+    injection: 'rated',
+  };
+
+  test('is the usual until somebody states one, and two editors do not overwrite each other', async () => {
+    expect(await loadPolicy(db())).toMatchObject({ version: 0, injection: 'step' });
+    expect(await savePolicy(policyInput.validateSync({ ...stated, version: 0 }))).toBe(1);
+    await expect(savePolicy(policyInput.validateSync({ ...stated, version: 0 }))).rejects.toThrow(/in the meantime/);
+    expect(await loadPolicy(db())).toMatchObject({ version: 1, success: 0.75, notDoneHere: ['core.storage'] });
+    await expect(savePolicy(policyInput.validateSync({ ...stated, version: 7 }))).rejects.toThrow(/in the meantime/);
+    expect(() => policyInput.validateSync({ ...stated, version: 1, fee: -1 })).toThrow(/never below zero/);
+    expect(() => policyInput.validateSync({ ...stated, version: 1, success: 130 })).toThrow(/1 to 100 %/);
+    expect(() => policyInput.validateSync({ ...stated, version: 1, notDoneHere: ['magic'] })).toThrow();
+  });
+
+  test('decides when a call says stop', async () => {
+    const jobId = await newJob();
+    await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.1 0.2 0.2 hold', null);
+    await enterChange(actionInput.validateSync({ jobId, kind: 'other', target: 'storage-chip', confirmed: true }));
+    await work.addCheck({ jobId, check: 'screen', outcome: 'dark', note: '' });
+    const stopsFor = async (notDoneHere: string[]): Promise<boolean> => {
+      const { version } = await loadPolicy(db());
+      await savePolicy(policyInput.validateSync({ ...stated, hourlyCost: 1, notDoneHere, version }));
+      const { next } = await reassess(db(), jobId, 'policy');
+      return next.some((s) => s.kind === 'stop' && /not economical/.test(s.why));
+    };
+    // What is worth nothing where nothing is repaired is worth something where everything is, an hour costing little.
+    const all = circuitIds.filter((c) => c !== 'none' && c !== 'unmodelled');
+    const { fee } = await loadPolicy(db());
+    expect(fee).toBe(stated.fee);
+    expect([await stopsFor([]), await stopsFor(all)]).toEqual([false, true]);
   });
 });

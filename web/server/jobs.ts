@@ -4,6 +4,7 @@ import { confirmedBefore } from './confirmed.ts';
 import * as think from './analysis/think.ts';
 import { json, type Queries } from './db.ts';
 import { conflict, missing } from './errors.ts';
+import { loadPolicy } from './policy.ts';
 import { findProfile } from './profiles.ts';
 import { caseOf, type AssessmentRow, type JobContent, type JobRow, type RunRow } from './rows.ts';
 
@@ -58,13 +59,15 @@ export async function reassess(q: Queries, jobId: number, reason: string, at?: D
   const runWarnings = new Map(content.runs.map((r) => [r.run_key, [...r.repairs, ...r.warnings]]));
   const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
   const confirmed = await confirmedBefore(q, content.job);
-  const result = await think.assess({ ...value, outcome: null }, shapes, known, { runWarnings, confirmed });
+  const shop = await loadPolicy(q);
+  const result = await think.assess({ ...value, outcome: null }, shapes, known, { runWarnings, confirmed, shop });
   const inputs = json([
     engineVersion,
     { ...value, outcome: null },
     content.runs.map((r) => r.shape),
     known?.version,
     confirmed,
+    shop.version,
   ]);
   const hash = createHash('sha256').update(inputs).digest('hex');
   if (previous?.inputs_hash === hash) return previous.result;

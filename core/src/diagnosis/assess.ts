@@ -9,6 +9,7 @@ import { describeOptionsFor } from './expectation.ts';
 import { circuitsWithoutElement } from './hypotheses.ts';
 import { planNext, type Suggestion } from './next.ts';
 import type { Outlook } from './outlook.ts';
+import type { ShopPolicy } from './stop.ts';
 import { explain, toCircuits, type CircuitProbability } from './posterior.ts';
 
 export const assessmentFormat = 'umbral-assessment/1';
@@ -49,12 +50,13 @@ export function describe(
  * Diagnoses a case from the shapes of its runs.
  *
  * @param shapes by run id; a run without a shape is left out
+ * @param options.shop what the shop earns and does not do; the usual where left out
  * @param options.runWarnings sentences by run id that came up while reading
  */
 export function assess(
   given: Case,
   shapes: ReadonlyMap<string, Shape>,
-  options: AssessOptions & { runWarnings?: ReadonlyMap<string, string[]>; warnings?: string[] } = {},
+  options: AssessOptions & { shop?: ShopPolicy; runWarnings?: ReadonlyMap<string, string[]>; warnings?: string[] } = {},
 ): Assessment {
   const believed = believe(given, shapes, options);
   const { value, twin, seen, posterior, items } = believed;
@@ -75,6 +77,7 @@ export function assess(
       value,
       { posterior, hypotheses: twin.hypotheses, circuits, outcomes: believed.outcomes },
       seen.map((s) => topPattern(s.patterns)),
+      options.shop,
     ),
     warnings: [...(options.warnings ?? []), ...believed.warnings, ...notStarted(twin, circuits), ...hazards(value)],
   };
@@ -95,6 +98,10 @@ function hazards(value: Case): string[] {
   const out: string[] = [];
   if (value.intake.batterySwollen)
     out.push('Swollen battery: stop, isolate it in a fire-safe place, do not charge it and do not press on it.');
+  if (value.intake.dataWanted)
+    out.push(
+      'The data is wanted: aim at a device that runs long enough to be copied, not at one that is whole. Nothing that rewrites or takes off storage or boot data is proposed; copy first.',
+    );
   for (const check of value.checks) {
     if (check.id === 'visual' && check.outcome === 'swollen')
       out.push('The board check found a swollen cell: isolate it in a fire-safe place before going on.');

@@ -12,7 +12,7 @@ export { tableModel } from './tables.ts';
 export type { LikelihoodModel, PerCircuit } from './model.ts';
 export { expectedBits, type Suggestion } from './next.ts';
 export { outlookOf, sayOutlook, type OpenTest, type Outlook } from './outlook.ts';
-export { repairMinutes, worthOfGoingOn } from './stop.ts';
+export { repairMinutes, usualShop, worthOfGoingOn, type ShopPolicy } from './stop.ts';
 export { entropyBits, type CircuitProbability, type WeighedEvidence } from './posterior.ts';
 export { senseOf, type ReadingSense } from './readings.ts';
 export { comparedNames, compareRuns, type Compared, type RunComparison, type RunDifference } from './comparing.ts';

@@ -21,7 +21,7 @@ import { depthReached, openingMinutes } from './opening.ts';
 import { outlookOf, type OpenTest, type Outlook } from './outlook.ts';
 import { entropyBits, normalise } from './posterior.ts';
 import { lowerFirst } from './runs.ts';
-import { stopAdvice, type StopAdvice } from './stop.ts';
+import { stopAdvice, usualShop, type ShopPolicy, type StopAdvice } from './stop.ts';
 
 /** What a suspect predicts for a test: the likeliest outcome, and the likeliest two with their probabilities. */
 export interface Prediction {
@@ -99,7 +99,7 @@ export interface Plan {
  * reversible test of similar worth is open; a circuit that the shop does not repair, or one that is sure enough, brings
  * the advice to stop.
  */
-export function planNext(value: Case, belief: Belief, patterns: PatternId[]): Plan {
+export function planNext(value: Case, belief: Belief, patterns: PatternId[], shop: ShopPolicy = usualShop): Plan {
   const { circuits: posterior } = belief;
   const reached = depthReached(value);
   const leaders = circuitIds
@@ -123,7 +123,7 @@ export function planNext(value: Case, belief: Belief, patterns: PatternId[]): Pl
     openTests(belief, candidates),
     reached,
   );
-  const advice = stopAdvice(value, posterior, outlook);
+  const advice = stopAdvice(value, posterior, outlook, shop);
   if (!advice) return { next: list, outlook };
   const { first, ...stop } = stopSuggestion(advice);
   return { next: first ? [stop, ...list] : [...list, stop], outlook };
@@ -225,6 +225,8 @@ function actionCandidates(value: Case, posterior: PerCircuit, leaders: Leaders, 
     if (tried.has(`${kind} ${circuit}`) || (circuit === 'battery.pack' && !figuresOf(value.device).battery)) continue;
     const k = indexOf.get(circuit) ?? 0;
     if (posterior[k] < 0.04) continue;
+    // The data first: what rewrites or takes off what holds it waits until it is safe.
+    if (value.intake.dataWanted && policy.losesData.includes(circuit)) continue;
     const recovers = posterior.map((_, j) => (j === k ? entry.ifRight : entry.ifNot));
     const outcomes = { recovers, same: recovers.map((p) => 1 - p) };
     const bits = expectedBits(posterior, outcomes);
@@ -265,6 +267,8 @@ function applies(check: CheckId, value: Case, patterns: PatternId[]): boolean {
       return figures.ports !== 1 && seenPorts.size < 2;
     case 'flipped-plug':
       return !usb.some((r) => r.setup.flipped);
+    case 'firmware-reload':
+      return !value.intake.dataWanted;
     case 'fan':
       return figures.fan;
     case 'battery-disconnected':

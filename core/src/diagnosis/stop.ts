@@ -11,6 +11,27 @@ export interface StopAdvice {
   first: boolean;
 }
 
+/** What a shop earns, what its hours cost, and what it does not do. Money in its own currency, once and an hour. */
+export interface ShopPolicy {
+  fee: number;
+  /** Earned besides where the data is wanted and comes back. */
+  dataFee: number;
+  hourlyCost: number;
+  /** Share of begun repairs that succeed, 0 to 1. */
+  success: number;
+  /** Circuits that are not repaired here. */
+  notDoneHere: readonly CircuitId[];
+}
+
+/** The policy of a shop that has not stated its own. */
+export const usualShop: ShopPolicy = {
+  fee: policy.economy.fee,
+  dataFee: policy.economy.dataFee,
+  hourlyCost: policy.economy.hourlyCost,
+  success: policy.economy.success,
+  notDoneHere: policy.notDoneHere as CircuitId[],
+};
+
 /** Bench minutes that the repair of a circuit usually takes. */
 export function repairMinutes(circuit: CircuitId): number {
   const { repairMinutes: known, usualRepairMinutes } = policy.economy;
@@ -23,11 +44,18 @@ export function repairMinutes(circuit: CircuitId): number {
  * then. In the shop's own money.
  *
  * @param circuits probability by circuit
+ * @param dataWanted the data on it is wanted: it brings its own fee
  */
-export function worthOfGoingOn(circuits: PerCircuit, outlook: Outlook): number {
-  const { fee, hourlyCost, success } = policy.economy;
+export function worthOfGoingOn(
+  circuits: PerCircuit,
+  outlook: Outlook,
+  shop: ShopPolicy = usualShop,
+  dataWanted = false,
+): number {
+  const { hourlyCost, success } = shop;
+  const fee = shop.fee + (dataWanted ? shop.dataFee : 0);
   const gain = circuitIds.reduce((sum, id, k) => {
-    if (id === 'unmodelled' || policy.notDoneHere.includes(id)) return sum;
+    if (id === 'unmodelled' || shop.notDoneHere.includes(id)) return sum;
     return sum + circuits[k] * Math.max(0, success * fee - (hourlyCost * repairMinutes(id)) / 60);
   }, 0);
   const decided = Math.max(outlook.decided, ...circuits);
@@ -35,14 +63,19 @@ export function worthOfGoingOn(circuits: PerCircuit, outlook: Outlook): number {
 }
 
 /** Whether to stop: a hazard, a circuit that this shop does not repair, one that is sure enough, or a loss ahead. */
-export function stopAdvice(value: Case, circuits: PerCircuit, outlook: Outlook): StopAdvice | null {
+export function stopAdvice(
+  value: Case,
+  circuits: PerCircuit,
+  outlook: Outlook,
+  shop: ShopPolicy = usualShop,
+): StopAdvice | null {
   const leader = circuitIds
     .map((id, k) => ({ id, p: circuits[k] }))
     .filter((c) => c.id !== 'unmodelled')
     .reduce((best, c) => (c.p > best.p ? c : best));
   const name = lowerFirst(circuitNames[leader.id]);
   const sure = formatPercent(leader.p);
-  if (policy.notDoneHere.includes(leader.id) && leader.p >= policy.stopFrom)
+  if (shop.notDoneHere.includes(leader.id) && leader.p >= policy.stopFrom)
     return {
       why: `It is ${sure} sure to be ${name}, which this shop does not repair: stop, not economical.`,
       first: true,
@@ -54,14 +87,17 @@ export function stopAdvice(value: Case, circuits: PerCircuit, outlook: Outlook):
     };
   if (leader.p >= policy.decidedFrom)
     return { why: `It is ${sure} sure to be ${name}: further tests outside would change little.`, first: true };
-  const worth = worthOfGoingOn(circuits, outlook);
+  const worth = worthOfGoingOn(circuits, outlook, shop, value.intake.dataWanted);
   if (worth >= 0) return null;
-  const refused = circuitIds.reduce((sum, id, k) => sum + (policy.notDoneHere.includes(id) ? circuits[k] : 0), 0);
+  const refused = circuitIds.reduce((sum, id, k) => sum + (shop.notDoneHere.includes(id) ? circuits[k] : 0), 0);
   return {
     why:
       `Going on would take about ${Math.round(outlook.minutes)} minutes of tests and cost ${Math.round(-worth)} more than it is ` +
       `expected to bring: the tests settle it in ${formatPercent(outlook.decided)} of such cases, and ${formatPercent(refused)} ` +
-      'of the suspicion lies where this shop does not repair. Stop here, not economical, unless the data is wanted.',
+      'of the suspicion lies where this shop does not repair. ' +
+      (value.intake.dataWanted
+        ? 'What the data brings is counted in: ask what it is worth to its owner before stopping.'
+        : 'Stop here, not economical, unless the data is wanted.'),
     first: false,
   };
 }

@@ -1,5 +1,7 @@
 import { SettingsView } from '@/features/settings/settings-view';
+import { db } from '@/server/db';
 import { loadInstruments } from '@/server/instruments';
+import { loadPolicy } from '@/server/policy';
 import { settingsViewOf } from '@/features/settings/view';
 
 export const metadata = { title: 'Settings' };
@@ -7,5 +9,5 @@ export const metadata = { title: 'Settings' };
 export const dynamic = 'force-dynamic';
 
 export default async function SettingsPage() {
-  return <SettingsView view={settingsViewOf(await loadInstruments())} />;
+  return <SettingsView view={settingsViewOf(await loadInstruments())} policy={await loadPolicy(db())} />;
 }

@@ -17,7 +17,7 @@ export function LocateBoard({ view }: { view: LocateView }) {
   const rail = view.rails.find((r) => r.id === railId) ?? view.rails[0];
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [leads, setLeads] = usePreference('supply-leads-ohm', '0.2');
-  const [school, setSchool] = usePreference('injection-school', 'step');
+  const [school, setSchool] = useState<string>(view.school);
   const [seenHot, setSeenHot] = useState<string | null>(null);
   const shown = typed[rail?.id ?? ''] ?? (rail?.ohm === null || rail === undefined ? '' : formatResistance(rail.ohm));
   const ohm = parseQuantity(shown, 'resistance');

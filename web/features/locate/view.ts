@@ -5,6 +5,7 @@ import { jobNumber } from '@/features/words';
 import { db } from '@/server/db';
 import { profileOf } from '@/server/locate';
 import { loadBoardPlan } from '@/server/measure';
+import { loadPolicy } from '@/server/policy';
 
 export interface RailChoice {
   id: string;
@@ -24,6 +25,8 @@ export interface LocateView {
   hazards: string[];
   elements: MeasureView['elements'];
   rails: RailChoice[];
+  /** How this shop puts a voltage on a short. */
+  school: 'step' | 'rated';
   /** Where the leading suspect puts the power while the device holds, warmest first. */
   heat: { suspect: string; places: HotPlace[] } | null;
   /** Everything on the power tree that can be named as warm. */
@@ -68,6 +71,7 @@ export async function loadLocateView(jobId: number): Promise<LocateView> {
       'Solvent and freeze spray burn: away from heat and sparks, ventilation on, gloves.',
     ],
     elements: elementsOf(plan),
+    school: (await loadPolicy(q)).injection,
     rails: rails.sort((a, b) => b.shorted - a.shorted),
     heat: suspect?.fault ? { suspect: suspect.name, places: suspectHeat(profile, suspect.fault).slice(0, 8) } : null,
     tree: [

@@ -4,6 +4,7 @@ import * as yup from 'yup';
 import { changed } from '@/features/changed';
 import type { Result } from '@/server/errors';
 import { removeInstrument, restoreInstrument, saveCalibration, saveInstrument } from '@/server/instruments';
+import { policyInput, savePolicy } from '@/server/policy';
 import { ask } from '@/server/recorder';
 
 const key = yup.string().max(120).required();
@@ -98,4 +99,8 @@ export async function readSettingsAgain(): Promise<Result<{ problems: string[] }
   return changed(async () => {
     return ask<{ problems: string[] }>('recorder', '/reload', {});
   });
+}
+
+export async function keepPolicy(raw: unknown): Promise<Result<number>> {
+  return changed(() => savePolicy(policyInput.validateSync(raw, { abortEarly: false })));
 }

@@ -10,6 +10,7 @@ import type {
   Profile,
   Run,
   Shape,
+  ShopPolicy,
   SuspectDraw,
 } from '@umbral/core';
 import { answerTo, type NamedProfile, type Question, type Thought } from './thought.ts';
@@ -83,7 +84,7 @@ export async function assess(
   value: Case,
   shapes: ReadonlyMap<string, Shape>,
   known: Known | null,
-  options: { runWarnings?: ReadonlyMap<string, string[]>; confirmed?: ConfirmedCounts } = {},
+  options: { runWarnings?: ReadonlyMap<string, string[]>; confirmed?: ConfirmedCounts; shop?: ShopPolicy } = {},
 ): Promise<Assessment> {
   const thought = await ask({ kind: 'assess', value, shapes, profile: named(known), ...options });
   if (thought.kind !== 'assess') throw new Error('another answer than asked for');

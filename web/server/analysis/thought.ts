@@ -15,6 +15,7 @@ import {
   type Profile,
   type Run,
   type Shape,
+  type ShopPolicy,
 } from '@umbral/core';
 
 /** A profile under a name that says which version it is, so that the thread finds again what it knows of it. */
@@ -32,6 +33,7 @@ export type Question =
       profile: NamedProfile | null;
       runWarnings?: ReadonlyMap<string, string[]>;
       confirmed?: ConfirmedCounts;
+      shop?: ShopPolicy;
     }
   | {
       kind: 'board';
@@ -72,8 +74,8 @@ function profilesOf(named: NamedProfile | null): Map<string, Profile> | undefine
 export function answerTo(question: Question): Thought {
   const profiles = profilesOf(question.profile);
   if (question.kind === 'assess') {
-    const { value, shapes, runWarnings, confirmed } = question;
-    return { kind: 'assess', result: assess(value, shapes, { profiles, runWarnings, confirmed }) };
+    const { value, shapes, runWarnings, confirmed, shop } = question;
+    return { kind: 'assess', result: assess(value, shapes, { profiles, runWarnings, confirmed, shop }) };
   }
   if (question.kind === 'board') {
     const { value, shapes, confirmed } = question;

@@ -1,0 +1,64 @@
+import { circuitIds, usualShop, type CircuitId, type ShopPolicy } from '@umbral/core';
+import * as yup from 'yup';
+import { audit } from './audit.ts';
+import { db, json, type Queries } from './db.ts';
+import { conflict } from './errors.ts';
+
+const money = (label: string) =>
+  yup
+    .number()
+    .typeError(`${label}: expected a number`)
+    .min(0, `${label}: never below zero`)
+    .max(1e6, `${label}: expected at most a million`)
+    .required(`${label}: expected a number`);
+
+export const policyInput = yup.object({
+  version: yup.number().integer().min(0).required(),
+  fee: money('Fee'),
+  dataFee: money('Fee for data'),
+  hourlyCost: money('Cost of an hour'),
+  success: yup
+    .number()
+    .typeError('Succeeds: expected a percentage')
+    .min(1, 'Succeeds: expected 1 to 100 %')
+    .max(100, 'Succeeds: expected 1 to 100 %')
+    .required(),
+  notDoneHere: yup.array().of(yup.string().oneOf(circuitIds).required()).default([]),
+  injection: yup.string().oneOf(['step', 'rated']).required(),
+});
+
+/** How a shop works: by what going on is weighed, what it does not repair, how it puts a voltage on a short. */
+export interface KeptPolicy extends ShopPolicy {
+  /** 0 where nobody has stated one yet. */
+  version: number;
+  injection: 'step' | 'rated';
+}
+
+export async function loadPolicy(q: Queries): Promise<KeptPolicy> {
+  const row = await q('shop_policy').where({ id: 1 }).first<{ version: number; value: KeptPolicy } | undefined>();
+  return { ...usualShop, injection: 'step', ...row?.value, version: row?.version ?? 0 };
+}
+
+/** Keeps the policy; calls that are there stand as they were made, new ones follow it. */
+export async function savePolicy(input: yup.InferType<typeof policyInput>): Promise<number> {
+  const { version, fee, dataFee, hourlyCost, success, injection } = input;
+  const notDoneHere = input.notDoneHere as CircuitId[];
+  const value = json({ fee, dataFee, hourlyCost, success: success / 100, notDoneHere, injection });
+  return db().transaction(async (q) => {
+    if (version === 0) {
+      const made = await q('shop_policy')
+        .insert({ id: 1, version: 1, value })
+        .onConflict('id')
+        .ignore()
+        .returning('id');
+      if (made.length === 0) throw conflict();
+    } else {
+      const changed = await q('shop_policy')
+        .where({ id: 1, version })
+        .update({ value, version: version + 1, updated_at: q.fn.now() });
+      if (changed === 0) throw conflict();
+    }
+    await audit(q, null, 'shop policy changed', { fee, hourlyCost, notDoneHere });
+    return version + 1;
+  });
+}
