@@ -7,10 +7,18 @@ import { parseArgs } from 'node:util';
 
 const root = new URL('..', import.meta.url).pathname;
 
-async function work({ seeds, generic, minutes, ids }) {
+async function work({ seeds, generic, minutes, ids, whole }) {
   const core = await import(join(root, 'core', 'dist', 'index.js'));
   const profiles = new Map(core.shippedProfiles.map((p) => [p.id, p]));
   const list = ids ? ids.map((id) => profiles.get(id)) : core.shippedProfiles.filter((p) => !p.generic);
+  if (whole)
+    return seeds.flatMap((seed) => {
+      const one = core.makeCase(list[seed % list.length], core.seededRandom(seed * 7919 + 13), { outside: 0 });
+      // A good unit has nothing to isolate.
+      if (one.circuit === 'none') return [];
+      const play = (way) => core.playWholeCase(one, profiles, way, seed);
+      return [{ kind: one.faults[0].kind, planned: play('planned'), list: play('rail-list') }];
+    });
   return seeds.map((seed) => {
     const profile = list[seed % list.length];
     const one = core.makeCase(profile, core.seededRandom(seed * 7919 + 13), { generic });
@@ -55,6 +63,45 @@ async function check(core) {
   return code;
 }
 
+/** From the runs to the element at fault, as planned and down the list of rails. */
+async function playWhole(count, first, ids) {
+  const all = await inWorkers({ whole: true, generic: false, minutes: false, ids }, first, count);
+  const mean = (way, of) => all.reduce((sum, one) => sum + Number(of(one[way])), 0) / Math.max(1, all.length);
+  const summary = (way) => {
+    const decided = all.filter((one) => one[way].decided);
+    return {
+      minutes: mean(way, (p) => p.minutes),
+      probes: mean(way, (p) => p.probes),
+      right: mean(way, (p) => p.right),
+      decided: mean(way, (p) => p.decided),
+      rightOfDecided: decided.filter((one) => one[way].right).length / Math.max(1, decided.length),
+    };
+  };
+  const [planned, list] = [summary('planned'), summary('list')];
+  const kinds = {};
+  for (const one of all) (kinds[one.kind] ??= []).push(one.planned.right);
+  console.log(`\nWhole cases, from the runs to the element at fault: ${all.length}`);
+  for (const [name, s] of [
+    ['as planned', planned],
+    ['rail list', list],
+  ])
+    console.log(
+      `${name.padEnd(12)} ${s.minutes.toFixed(1)} minutes, ${s.probes.toFixed(1)} probes; right ${percent(s.right)}, decided ${percent(s.decided)}, right of the decided ${percent(s.rightOfDecided)}`,
+    );
+  console.log(
+    `minutes ${percent(1 - planned.minutes / list.minutes)} fewer, probes ${percent(1 - planned.probes / list.probes)} fewer`,
+  );
+  console.log(
+    'right by kind of fault:',
+    Object.entries(kinds)
+      .map(
+        ([kind, right]) => `${kind} ${percent(right.filter(Boolean).length / right.length).trim()} (${right.length})`,
+      )
+      .join('; '),
+  );
+  return { cases: all.length, planned, list };
+}
+
 async function main() {
   const { values } = parseArgs({
     options: {
@@ -64,6 +111,8 @@ async function main() {
       quiet: { type: 'boolean', default: false },
       out: { type: 'string' },
       check: { type: 'boolean', default: false },
+      /** Only the whole cases, from the runs to the element. */
+      whole: { type: 'boolean', default: false },
     },
   });
   const core = await import(join(root, 'core', 'dist', 'index.js'));
@@ -82,7 +131,7 @@ async function main() {
     healthy: null,
     outside: null,
   };
-  for (const generic of [false, true]) {
+  for (const generic of values.whole ? [] : [false, true]) {
     const scores = await inWorkers({ generic, minutes: !generic, ids }, Number(values.seed), count);
     const into = generic ? result.generic : result.profile;
     console.log(`\n${generic ? 'With the generic profile of the class' : 'With the model’s profile'}, ${count} cases`);
@@ -139,6 +188,7 @@ async function main() {
       );
     }
   }
+  result.whole = await playWhole(values.whole ? count : Math.round(count / 5), Number(values.seed) + 1_000_000, ids);
   if (values.out) {
     mkdirSync(dirname(join(root, values.out)), { recursive: true });
     writeFileSync(join(root, values.out), `${JSON.stringify(result, null, 1)}\n`);

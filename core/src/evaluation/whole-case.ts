@@ -60,7 +60,7 @@ export function playWholeCase(
   let now: BenchNow = { reached: settings.reached, last: null, done: new Set(mute) };
   const played: Played = { minutes: 0, probes: 0, right: false, decided: false, named: '', steps: [] };
   for (let step = 0; step < settings.mostSteps && played.minutes < settings.mostMinutes; step++) {
-    if (leadingElement(twin, posterior).isDecided) break;
+    if (leadingElement(twin, posterior, now.done).isDecided) break;
     const test =
       way === 'planned'
         ? nextTests(twin, posterior, now, { most: 1, checks: believed.outcomes })[0]
@@ -77,7 +77,7 @@ export function playWholeCase(
       done: new Set([...now.done, test.id]),
     };
   }
-  const { element, isDecided } = leadingElement(twin, posterior);
+  const { element, isDecided } = leadingElement(twin, posterior, now.done);
   const right = one.faults.some((f) => f.at === element.id);
   return { ...played, right, decided: isDecided, named: element.id };
 }

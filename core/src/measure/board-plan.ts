@@ -102,7 +102,7 @@ export function planBoard(given: Case, shapes: ReadonlyMap<string, Shape>, optio
       .sort((a, b) => p[b] - p[a])
       .slice(0, policy.mostTests)
       .map((k) => ({ ...elements.list[k], p: p[k], fault: likeliestFault(believed, elements.of, k) })),
-    isDecided: leadingElement(twin, posterior).isDecided,
+    isDecided: leadingElement(twin, posterior, now.done).isDecided,
     ...ladder,
     next: nextTests(twin, posterior, now, { checks: believed.outcomes }).map(said),
     probes: nextTests(twin, posterior, now, { kinds: ['voltage', 'resistance'] }).map(said),

@@ -32,7 +32,16 @@ export {
   type Rung,
 } from './ladder.ts';
 export { inputAmps, shortOhm, throughLeads, type ThroughLeads } from './leads.ts';
-export { afterOutcome, leadingElement, minutesOf, nextTests, type BenchNow, type RankedTest } from './next-probe.ts';
+export {
+  afterOutcome,
+  confirmingTest,
+  leadingElement,
+  minutesOf,
+  nextTests,
+  type BenchNow,
+  type Isolation,
+  type RankedTest,
+} from './next-probe.ts';
 export { compareReading, type Comparable, type ReadingComparison } from './reference.ts';
 export { boardTests, type BoardTest, type BoardTestKind } from './tests.ts';
 export { predictChange, type ChangePrediction } from './change.ts';

@@ -110,7 +110,7 @@ describe('what a test has shown', () => {
       inject ?? { outcomes: {} },
       'io',
     );
-    const { element, p } = leadingElement(twin, after);
+    const { element, p } = leadingElement(twin, after, new Set(['inject:io']));
     expect(element.id).toBe('io');
     expect(p).toBeGreaterThan(0.8);
   });

@@ -1,5 +1,6 @@
 import type { CheckId } from '../case/index.ts';
-import { entropyBits, expectedBits, openingMinutes, type DeviceTwin } from '../diagnosis/index.ts';
+import { expectedBits, openingMinutes, type DeviceTwin } from '../diagnosis/index.ts';
+import { targetOf } from '../twin/index.ts';
 import policy from './data/measuring.json';
 import { byElement, elementsOf, type Element, type Elements } from './elements.ts';
 import { boardTests, type BoardTest, type BoardTestKind } from './tests.ts';
@@ -66,6 +67,8 @@ export function nextTests(
   const total = kept.reduce((sum, h) => sum + posterior[h], 0);
   const weights = kept.map((h) => posterior[h] / total);
   const of = compact(kept.map((h) => elements.of[h]));
+  const { isSure, isTouched } = leadingElement(twin, posterior, now.done);
+  const confirming = isSure && !isTouched ? confirmingTest(twin, posterior, now)?.id : undefined;
   return tests
     .filter((test) => options.kinds === undefined || options.kinds.includes(test.kind))
     .map((test): RankedTest => {
@@ -76,8 +79,8 @@ export function nextTests(
       const minutesInAll = minutesOf(test, now);
       return { ...test, bits, minutesInAll, worth: bits / minutesInAll, predicts: [] };
     })
-    .filter((test) => test.bits >= policy.leastBits)
-    .sort((a, b) => b.worth - a.worth)
+    .filter((test) => test.bits >= policy.leastBits || test.id === confirming)
+    .sort((a, b) => Number(b.id === confirming) - Number(a.id === confirming) || b.worth - a.worth)
     .slice(0, options.most ?? policy.mostTests)
     .map((test) => ({ ...test, predicts: predictionsOf(test, elements, posterior) }));
 }
@@ -119,18 +122,64 @@ export function afterOutcome(
   return sum > 0 ? joint.map((x) => x / sum) : [...posterior];
 }
 
-/** Which element it is by now, how sure, and whether that is enough to act on. */
-export function leadingElement(
-  twin: DeviceTwin,
-  posterior: readonly number[],
-): { element: Element; p: number; isDecided: boolean; bitsLeft: number } {
+/** Which element it is by now, and how far that may be acted on. */
+export interface Isolation {
+  element: Element;
+  p: number;
+  /** Sure enough by everything that is known. */
+  isSure: boolean;
+  /** Something was measured, unplugged or replaced at the element itself. */
+  isTouched: boolean;
+  /** Both: a call from outside is no isolation, however sure it sounds. */
+  isDecided: boolean;
+}
+
+/**
+ * The leading element. Runs and checks from outside make a suspect; it is isolated only once something was found at it.
+ *
+ * @param done ids of tests that were made
+ */
+export function leadingElement(twin: DeviceTwin, posterior: readonly number[], done: ReadonlySet<string>): Isolation {
   const elements = elementsOf(twin);
   const p = byElement(elements, posterior);
   const best = p.reduce((top, x, k) => (x > p[top] ? k : top), 0);
-  return {
-    element: elements.list[best],
-    p: p[best],
-    isDecided: p[best] >= policy.decidedFrom,
-    bitsLeft: entropyBits(p),
-  };
+  const element = elements.list[best];
+  const isSure = p[best] >= policy.decidedFrom;
+  const places = placesOf(twin, element.id);
+  // There is nowhere to touch a good device. A circuit of which the profile has nothing is never isolated.
+  const isTouched = element.id === 'none' || [...done].some((id) => touches(id, places));
+  return { element, p: p[best], isSure, isTouched, isDecided: isSure && isTouched };
+}
+
+/** The element, and the rails at which it can be measured. Empty for what is no element of the profile. */
+function placesOf({ board: { profile } }: DeviceTwin, id: string): Set<string> {
+  const target = targetOf(profile, id);
+  if (!target) return new Set();
+  const { element, index } = target;
+  if (element === 'converter') return new Set([id, profile.converters[index].from, ...profile.converters[index].to]);
+  if (element === 'load') return new Set([id, profile.loads[index].rail]);
+  if (element === 'part') return new Set([id, ...(profile.parts[index].rail ? [profile.parts[index].rail] : [])]);
+  if (element === 'peripheral') return new Set([id, profile.peripherals[index].rail]);
+  if (element === 'port') return new Set([id, profile.ports[index].rail]);
+  if (element === 'dc-in' && profile.dcIn) return new Set([id, profile.dcIn.rail]);
+  if (element === 'battery' && profile.battery) return new Set([id, profile.battery.rail]);
+  return new Set([id]);
+}
+
+/** Whether a test was made at one of the places; looks from outside touch nothing. */
+function touches(id: string, places: ReadonlySet<string>): boolean {
+  const [kind, at = ''] = id.split(':');
+  return kind !== 'check' && at.split('+').some((one) => places.has(one));
+}
+
+/** The cheapest test that touches what is sure already, so that it is found there and not only inferred. */
+export function confirmingTest(twin: DeviceTwin, posterior: readonly number[], now: BenchNow): BoardTest | null {
+  const places = placesOf(twin, leadingElement(twin, posterior, now.done).element.id);
+  const open = boardTests({ twin, elements: elementsOf(twin), posterior, done: now.done });
+  return open
+    .filter((test) => touches(test.id, places))
+    .reduce<BoardTest | null>(
+      (best, t) => (best === null || minutesOf(t, now) < minutesOf(best, now) ? t : best),
+      null,
+    );
 }

@@ -1,0 +1,42 @@
+import { seededRandom } from '../trace/index.ts';
+import { shippedProfiles } from '../twin/index.ts';
+import { makeCase } from './virtual-case.ts';
+import { playWholeCase, type Played } from './whole-case.ts';
+
+const full = shippedProfiles.filter((p) => !p.generic).slice(0, 2);
+const profiles = new Map(shippedProfiles.map((p) => [p.id, p]));
+
+/** Faults that can be isolated, from seeds that are reported nowhere. */
+const cases = Array.from({ length: 40 }, (_, k) => ({
+  seed: k,
+  one: makeCase(full[k % full.length], seededRandom(77_000 + k), { outside: 0, twoFaults: 0 }),
+}))
+  .filter(({ one }) => one.circuit !== 'none')
+  .slice(0, 10);
+const played = cases.map(({ one, seed }) => ({
+  planned: playWholeCase(one, profiles, 'planned', seed),
+  list: playWholeCase(one, profiles, 'rail-list', seed),
+}));
+const sum = (of: (p: (typeof played)[number]) => number): number => played.reduce((n, p) => n + of(p), 0);
+
+test('following the plan takes fewer minutes and fewer probes than walking the rails, and is right as often', () => {
+  expect(sum((p) => p.planned.minutes)).toBeLessThan(0.8 * sum((p) => p.list.minutes));
+  expect(sum((p) => p.planned.probes)).toBeLessThan(0.5 * sum((p) => p.list.probes));
+  expect(sum((p) => Number(p.planned.right))).toBeGreaterThanOrEqual(sum((p) => Number(p.list.right)) - 1);
+  expect(sum((p) => Number(p.planned.right))).toBeGreaterThan(0.75 * played.length);
+});
+
+test('nothing is done twice but work that can fail, and what is called isolated was touched', () => {
+  for (const { planned } of played) {
+    const ids = planned.steps.map((s) => s.slice(0, s.lastIndexOf(':')));
+    expect(new Set(ids).size).toBe(ids.length);
+    if (planned.decided && planned.named !== 'none')
+      expect(planned.steps.some((s) => !s.startsWith('check:'))).toBe(true);
+  }
+});
+
+test('the same case with the same seed is played the same way', () => {
+  const [{ one, seed }] = cases;
+  const again: Played = playWholeCase(one, profiles, 'planned', seed);
+  expect(again).toEqual(played[0].planned);
+});
