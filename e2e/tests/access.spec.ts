@@ -7,6 +7,8 @@ const views = (job: string): string[] => [
   job,
   `${job.split('?')[0]}/record`,
   `${job.split('?')[0]}/compare`,
+  `${job.split('?')[0]}/measure`,
+  `${job.split('?')[0]}/locate`,
   '/settings',
   '/atlas',
   '/models',
@@ -17,8 +19,12 @@ const views = (job: string): string[] => [
 async function open(page: Page, url: string): Promise<void> {
   await page.goto(url);
   // The stream of the instruments never rests: that page is there when they are.
+  if (url.endsWith('/record') || url.endsWith('/locate')) {
+    await page.getByRole('heading', { level: 1 }).waitFor();
+    await page.waitForTimeout(1000);
+  }
   if (url.endsWith('/record')) await page.getByRole('button', { name: /Simulated supply measures/ }).waitFor();
-  else await page.waitForLoadState('networkidle');
+  else if (!url.endsWith('/locate')) await page.waitForLoadState('networkidle');
 }
 
 for (const theme of ['light', 'dark'] as const) {

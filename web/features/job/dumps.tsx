@@ -19,9 +19,9 @@ export function Dumps({
   const router = useRouter();
   const [problem, setProblem] = useState<string | null>(null);
   const [sending, setSending] = useState(false);
-  const send = async (files: FileList | null): Promise<void> => {
+  const send = async (files: readonly File[]): Promise<void> => {
     setSending(true);
-    for (const file of files ?? []) {
+    for (const file of files) {
       const url = `/api/jobs/${jobId}/dumps?name=${encodeURIComponent(file.name)}`;
       const answer = await postFile(url, file, () => undefined).promise;
       setProblem(answer.ok ? null : answer.message);
@@ -53,7 +53,8 @@ export function Dumps({
           className="sr-only"
           disabled={sending}
           onChange={(e) => {
-            void send(e.target.files);
+            // The list empties with the field.
+            void send([...(e.target.files ?? [])]);
             e.target.value = '';
           }}
         />

@@ -38,6 +38,7 @@ export function Hands({
   const act = useAct();
   const [bench, setBench] = useState<BenchState | null>(null);
   const [model, setModel] = useState(own ?? models[0]?.id ?? '');
+  const [fault, setFault] = useState('');
   useEffect(() => {
     let isOn = true;
     const look = (): void => void act<BenchState>('bench', {}, true).then((b) => isOn && b && setBench(b));
@@ -54,7 +55,9 @@ export function Hands({
   };
   const lay = (): void => {
     const seed = 1 + Math.floor(Math.random() * 1e6);
-    void act<BenchState>('lay', { profile: model, fault: 'hidden', seed }).then((b) => b && setBench(b));
+    void act<BenchState>('lay', { profile: model, fault: fault.trim() || 'hidden', seed }).then(
+      (b) => b && setBench(b),
+    );
   };
   return (
     <section aria-label="Hands on the simulated device" className="card">
@@ -77,9 +80,20 @@ export function Hands({
           </Field>
         </div>
         <button type="button" className="button" onClick={lay}>
-          Lay a faulty one
+          {fault.trim() === 'none' ? 'Lay a good one' : 'Lay a faulty one'}
         </button>
       </div>
+      <details className="mt-2 text-sm">
+        <summary>Choose the fault</summary>
+        <Field label="Fault" hint="none, or as the command line takes it: short:io=0.4, dead:charger">
+          <input
+            className="field"
+            placeholder="hidden: nobody is told"
+            value={fault}
+            onChange={(e) => setFault(e.target.value)}
+          />
+        </Field>
+      </details>
       {bench && (
         <div className="mt-2 flex flex-wrap gap-2">
           {Array.from({ length: bench.ports }, (_, k) => k + 1).flatMap((port) =>
