@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { benchAssess, benchMemory, benchSegmentation, benchTwin } from './bench/core.mjs';
+import { benchLadder, benchNextProbe } from './bench/board.mjs';
 import { benchImport } from './bench/import.mjs';
 import { benchLive } from './bench/live.mjs';
 import { benchLongRun } from './bench/long-run.mjs';
@@ -19,6 +20,7 @@ main(async () => {
   say(`Node ${process.version}, ${cpus().length} × ${cpus()[0].model}\n`);
   const parts = {
     core: () => (benchSegmentation(core), benchTwin(core), benchAssess(core), benchMemory(core)),
+    board: async () => (benchNextProbe(core), benchLadder(core)),
     import: benchImport,
     pages: benchPages,
     'long-run': benchLongRun,

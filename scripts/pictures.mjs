@@ -92,7 +92,7 @@ main(async () => {
           data: { profile: 'tallgate-moorcall-2', fault: 'mute:storage-chip', seed: 5 },
         });
         await page.getByRole('button', { name: /Simulated supply measures/ }).click();
-        for (const key of ['r', 'a', 'o', 'p']) {
+        for (const key of ['r', 'a', 'Enter', 'o', 'p']) {
           await page.keyboard.press(key);
           await page.waitForTimeout(2000);
         }
@@ -100,6 +100,44 @@ main(async () => {
         await page.waitForTimeout(6000);
       },
     });
+    const van = await job(/field phone of the mobile library van/);
+    await shoot('measure', `${van}/measure`, {
+      act: async (page) => {
+        await page.request.post(`${web.url}/api/recorder/lay`, {
+          data: { profile: 'tallgate-moorcall-2', fault: 'short:radio=0.5', seed: 5 },
+        });
+        const probe = page.getByRole('button', { name: 'Probe the simulated device' });
+        const line = page.locator('#typed');
+        for (const mode of ['voltage', 'resistance']) {
+          await page.getByLabel('Mode').selectOption(mode);
+          for (let k = 0; k < 3; k++) {
+            await probe.click();
+            await page.waitForFunction(() => document.querySelector('#typed').value !== '');
+            await line.press('Enter');
+            await page.waitForTimeout(1800);
+          }
+        }
+        await page.getByLabel('Mode').selectOption('voltage');
+        await page
+          .getByRole('list', { name: 'Ladder of rails' })
+          .getByRole('button', { name: /^storage rail/ })
+          .click();
+        await page
+          .getByRole('list', { name: 'Ladder of rails' })
+          .evaluate((list) => (list.scrollTop = list.scrollHeight));
+      },
+    });
+    await shoot('locate', `${van}/locate`, {
+      until: 'load',
+      act: async (page) => {
+        await page.getByLabel('Rail', { exact: true }).selectOption('radio');
+        await page.getByLabel('To ground').fill('0.5 ohm');
+        await page.getByRole('region', { name: 'Injection plan' }).getByRole('row').last().click();
+        await page.waitForTimeout(1500);
+      },
+    });
+    await shoot('compare', `${tablet}/compare`);
+    await shoot('settings', '/settings', { until: 'load', act: (page) => page.waitForTimeout(2500) });
     await shoot('job-narrow', tablet, { width: 360, height: 740 });
   } finally {
     await browser.close();

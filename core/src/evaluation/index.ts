@@ -2,3 +2,4 @@ export * from './mismatch.ts';
 export * from './virtual-case.ts';
 export * from './score.ts';
 export { playWholeCase, type Played, type Way } from './whole-case.ts';
+export { randomTree } from './random-tree.ts';

@@ -1,5 +1,6 @@
 import { circuitNames, type CircuitId } from '../case/index.ts';
 import type { DeviceTwin } from '../diagnosis/index.ts';
+import { targetOf } from '../twin/index.ts';
 
 /** Something that can be at fault by itself: a rail, a converter, a part. What isolating a fault has to name. */
 export interface Element {
@@ -32,9 +33,29 @@ export function elementsOf(twin: DeviceTwin): Elements {
     }
     return place;
   });
+  tellApart(twin, list);
   const made = { list, of };
   kept.set(twin, made);
   return made;
+}
+
+const kindWords: Record<string, string> = {
+  part: 'chip',
+  load: 'what it draws',
+  peripheral: 'board',
+  converter: 'regulator',
+};
+
+/** A chip and the load that it is share a name: what is said of one must not be taken for the other. */
+function tellApart(twin: DeviceTwin, list: Element[]): void {
+  for (const one of list) {
+    const alike = list.filter((other) => other.name.toLowerCase() === one.name.toLowerCase());
+    if (alike.length < 2) continue;
+    for (const element of alike) {
+      const kind = targetOf(twin.board.profile, element.id)?.element ?? '';
+      element.name = `${element.name} (${kindWords[kind] ?? kind})`;
+    }
+  }
 }
 
 /** Probability of every element, the same order as `elements.list`. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { railsOf, Trial } from '../diagnosis/index.ts';
-import { randomTree } from '../testing/trees.ts';
+import { randomTree } from '../evaluation/random-tree.ts';
 import { compileProfile, healthy, makeWorkspace, parseFault, shippedProfiles } from '../twin/index.ts';
 import { contradictionsOf, findingOf, firstMissing, needsOf, rungsOf, type RailFinding } from './ladder.ts';
 

@@ -116,6 +116,13 @@ describe('what a test has shown', () => {
   });
 });
 
+test('no two elements of a profile are called the same', () => {
+  for (const profile of [phone, laptop]) {
+    const { list } = elementsOf(believed(profile, 'none').twin);
+    expect(new Set(list.map((e) => e.name)).size).toBe(list.length);
+  }
+});
+
 test('a case that was recorded with the cover off counts as opened', () => {
   const { value, run } = recorded(phone, 'none');
   expect(depthReached({ ...value, runs: [run] })).toBe(1);

@@ -139,7 +139,9 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
 }
 
 function elementNames({ converters, loads, parts, peripherals, rails }: Profile): string[] {
-  return [...new Set([...parts, ...converters, ...loads, ...peripherals, ...rails].map((x) => x.name))];
+  const all = [...parts, ...converters, ...loads, ...peripherals, ...rails];
+  // Two that are called the same are told apart by their ids.
+  return all.map((x) => (all.some((y) => y !== x && y.name.toLowerCase() === x.name.toLowerCase()) ? x.id : x.name));
 }
 
 function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number | null): JobView['job'] {
