@@ -62,7 +62,7 @@ export function nextTests(
   } = {},
 ): RankedTest[] {
   const elements = elementsOf(twin);
-  const tests = boardTests({ twin, elements, posterior, done: now.done, checks: options.checks });
+  const tests = boardTests({ twin, elements, posterior, done: now.done, kinds: options.kinds, checks: options.checks });
   const kept = [...posterior.keys()].filter((h) => posterior[h] > policy.plausibleFrom);
   const total = kept.reduce((sum, h) => sum + posterior[h], 0);
   const weights = kept.map((h) => posterior[h] / total);
@@ -70,7 +70,6 @@ export function nextTests(
   const { isSure, isTouched } = leadingElement(twin, posterior, now.done);
   const confirming = isSure && !isTouched ? confirmingTest(twin, posterior, now)?.id : undefined;
   return tests
-    .filter((test) => options.kinds === undefined || options.kinds.includes(test.kind))
     .map((test): RankedTest => {
       const outcomes = Object.fromEntries(
         Object.entries(test.outcomes).map(([word, list]) => [word, kept.map((h) => list[h])]),

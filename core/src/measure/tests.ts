@@ -40,20 +40,24 @@ export interface TestsFrom {
   posterior: readonly number[];
   /** Ids of tests that were made. */
   done: ReadonlySet<string>;
+  /** Kinds that are asked for; all where left out. */
+  kinds?: readonly BoardTestKind[];
   /** Probability of every outcome of a check by hypothesis; checks are left out without it. */
   checks?: (check: CheckId) => Record<string, number[]> | null;
 }
 
 /** Every test at the opened device that is still open. */
 export function boardTests(from: TestsFrom): BoardTest[] {
-  const tests = [
-    ...checkTests(from),
-    ...voltageTests(from),
-    ...resistanceTests(from),
-    ...unplugTests(from),
-    ...injectTests(from),
-    ...replaceTests(from),
-  ];
+  const made: Record<BoardTestKind, (from: TestsFrom) => BoardTest[]> = {
+    check: checkTests,
+    voltage: voltageTests,
+    resistance: resistanceTests,
+    unplug: unplugTests,
+    inject: injectTests,
+    replace: replaceTests,
+  };
+  const kinds = from.kinds ?? (Object.keys(made) as BoardTestKind[]);
+  const tests = kinds.flatMap((kind) => made[kind](from));
   // Outputs that are asked together are known once each of them was measured.
   const isDone = ({ id, kind, at, phase }: BoardTest): boolean =>
     from.done.has(id) ||
@@ -214,22 +218,32 @@ function unplugTests(from: TestsFrom): BoardTest[] {
   }));
 }
 
+const shortedRails = new WeakMap<DeviceTwin, number[]>();
+
+/** Rail on which each hypothesis conducts to ground; -1 where it does not. */
+function shortedRailsOf(twin: DeviceTwin): number[] {
+  let rails = shortedRails.get(twin);
+  if (!rails) shortedRails.set(twin, (rails = twin.hypotheses.map((h) => shortedRail(twin.board, h.fault))));
+  return rails;
+}
+
 /** A voltage on a rail that somebody suspects of a short: what warms is the part, not only the rail. */
 function injectTests(from: TestsFrom): BoardTest[] {
   const { twin, posterior } = from;
   const { board } = twin;
   const { rails } = board.profile;
   const suspicion = rails.map(() => 0);
-  twin.hypotheses.forEach((h, k) => {
-    const rail = shortedRail(board, h.fault);
-    if (rail >= 0) suspicion[rail] += posterior[k];
+  const on = shortedRailsOf(twin);
+  on.forEach((rail, h) => {
+    if (rail >= 0) suspicion[rail] += posterior[h];
   });
   return rails.flatMap((rail, k): BoardTest[] => {
     if (suspicion[k] < policy.suspectFrom) return [];
-    const places = new Set(
-      twin.hypotheses.flatMap((h) => (shortedRail(board, h.fault) === k && h.fault ? [h.fault.at] : [])),
-    );
-    const chance = (hot: string | null): number[] => twin.hypotheses.map((h) => heatLikelihood(board, h.fault, hot, k));
+    const places = new Set(twin.hypotheses.flatMap((h, n) => (on[n] === k && h.fault ? [h.fault.at] : [])));
+    const chance = (hot: string | null): number[] => {
+      const unmoved = heatLikelihood(board, null, hot, k);
+      return twin.hypotheses.map((h, n) => (on[n] === k ? heatLikelihood(board, h.fault, hot, k) : unmoved));
+    };
     const outcomes = Object.fromEntries([...places].map((place) => [place, chance(place)]));
     return [
       {
