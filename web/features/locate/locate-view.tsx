@@ -4,8 +4,9 @@ import Link from 'next/link';
 import { useState } from 'react';
 import { planInjection } from '@umbral/core/injection';
 import { formatPercent, formatResistance, parseQuantity } from '@umbral/core/words';
-import { Field, Hazard, Likely } from '@/ui/parts';
+import { Field, Hazard } from '@/ui/parts';
 import { usePreference } from '@/ui/preference';
+import { ElementList } from '@/features/measure/element-list';
 import { HeatNote } from './heat-note';
 import { HeatTree } from './heat-tree';
 import { PlanSteps } from './plan-steps';
@@ -94,18 +95,7 @@ export function LocateBoard({ view }: { view: LocateView }) {
       <div className="grid min-w-0 content-start gap-3">
         <section aria-label="Suspects" className="card p-3">
           <h2 className="font-bold">At fault, by now</h2>
-          <ol aria-label="Elements" className="mt-2 grid gap-1.5">
-            {view.elements.slice(0, 5).map((e) => (
-              <li key={e.id}>
-                <Likely p={e.p}>
-                  <span className="flex items-baseline gap-2 px-2.5 py-1">
-                    <span className="min-w-0 flex-1 truncate">{e.name}</span>
-                    <span className="tabular-nums">{formatPercent(e.p)}</span>
-                  </span>
-                </Likely>
-              </li>
-            ))}
-          </ol>
+          <ElementList elements={view.elements} />
           <p className="mt-2 flex flex-wrap gap-2">
             <Link className="button min-h-9" href={`/jobs/${view.jobId}/measure`}>
               Measure

@@ -3,9 +3,10 @@
 import Link from 'next/link';
 import { useMemo, useRef, useState } from 'react';
 import { parseReading } from '@umbral/core/typed-reading';
-import { formatPercent, parseQuantity, type ReadingMode } from '@umbral/core/words';
-import { Field, Hazard, Likely } from '@/ui/parts';
+import { parseQuantity, type ReadingMode } from '@umbral/core/words';
+import { Field, Hazard } from '@/ui/parts';
 import { usePreference } from '@/ui/preference';
+import { ElementList } from './element-list';
 import { Ladder } from './ladder';
 import { Proposals } from './proposals';
 import { SimulatedProbe } from './simulated-probe';
@@ -241,18 +242,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
       <section aria-label="Plan" className="flex min-w-0 flex-col gap-3">
         <div className="card p-3">
           <h2 className="font-bold">{view.isDecided ? 'Isolated' : 'At fault, by now'}</h2>
-          <ol aria-label="Elements" className="mt-2 grid gap-1.5">
-            {view.elements.slice(0, 5).map((e) => (
-              <li key={e.id}>
-                <Likely p={e.p}>
-                  <span className="flex items-baseline gap-2 px-2.5 py-1">
-                    <span className="min-w-0 flex-1 truncate">{e.name}</span>
-                    <span className="tabular-nums">{formatPercent(e.p)}</span>
-                  </span>
-                </Likely>
-              </li>
-            ))}
-          </ol>
+          <ElementList elements={view.elements} />
         </div>
         <Proposals jobId={view.jobId} next={view.next} current={at} onFollow={follow} />
         <Link href={`/jobs/${view.jobId}/locate`} className="button">

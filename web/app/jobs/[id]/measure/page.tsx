@@ -1,33 +1,14 @@
-import Link from 'next/link';
-import { notFound } from 'next/navigation';
 import { MeasureBoard } from '@/features/measure/measure-view';
 import { loadMeasureView } from '@/features/measure/view';
-import { ExpectedError } from '@/server/errors';
-
-interface Props {
-  params: Promise<{ id: string }>;
-}
+import { loadPlace, Place } from '@/features/job/place';
 
 export const metadata = { title: 'Measure' };
 
-export default async function MeasurePage({ params }: Props) {
-  const { id } = await params;
-  if (!/^\d{1,9}$/.test(id)) notFound();
-  const view = await loadMeasureView(Number(id)).catch((error: unknown) => {
-    if (error instanceof ExpectedError && error.kind === 'missing') notFound();
-    throw error;
-  });
+export default async function MeasurePage({ params }: { params: Promise<{ id: string }> }) {
+  const view = await loadPlace((await params).id, loadMeasureView);
   return (
-    <main className="mx-auto max-w-[1600px] px-4 pb-6">
-      <div className="flex flex-wrap items-baseline gap-x-4 pt-2.5">
-        <h1 className="min-w-0 truncate text-xl" title={view.title}>
-          Measure · {view.title}
-        </h1>
-        <Link href={`/jobs/${view.jobId}`} className="underline decoration-edge underline-offset-2">
-          back to the job
-        </Link>
-      </div>
+    <Place name="Measure" title={view.title} jobId={view.jobId}>
       <MeasureBoard view={view} />
-    </main>
+    </Place>
   );
 }

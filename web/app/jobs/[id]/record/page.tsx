@@ -1,33 +1,14 @@
-import Link from 'next/link';
-import { notFound } from 'next/navigation';
 import { LiveBench } from '@/features/live/live-bench';
 import { loadLiveView } from '@/features/live/view';
-import { ExpectedError } from '@/server/errors';
-
-interface Props {
-  params: Promise<{ id: string }>;
-}
+import { loadPlace, Place } from '@/features/job/place';
 
 export const metadata = { title: 'Record' };
 
-export default async function RecordPage({ params }: Props) {
-  const { id } = await params;
-  if (!/^\d{1,9}$/.test(id)) notFound();
-  const view = await loadLiveView(Number(id)).catch((error: unknown) => {
-    if (error instanceof ExpectedError && error.kind === 'missing') notFound();
-    throw error;
-  });
+export default async function RecordPage({ params }: { params: Promise<{ id: string }> }) {
+  const view = await loadPlace((await params).id, loadLiveView);
   return (
-    <main className="mx-auto max-w-[1600px] px-4 pb-6">
-      <div className="flex flex-wrap items-baseline gap-x-4 pt-2.5">
-        <h1 className="min-w-0 truncate text-xl" title={view.title}>
-          Record · {view.title}
-        </h1>
-        <Link href={`/jobs/${view.jobId}`} className="underline decoration-edge underline-offset-2">
-          back to the job
-        </Link>
-      </div>
+    <Place name="Record" title={view.title} jobId={view.jobId}>
       <LiveBench view={view} />
-    </main>
+    </Place>
   );
 }

@@ -1,0 +1,40 @@
+import Link from 'next/link';
+import { notFound } from 'next/navigation';
+import type { ReactNode } from 'react';
+import { ExpectedError } from '@/server/errors';
+
+/** What a place of a job shows; the page that says so where there is no such job. */
+export async function loadPlace<T>(id: string, load: (jobId: number) => Promise<T>): Promise<T> {
+  if (!/^\d{1,9}$/.test(id)) notFound();
+  return load(Number(id)).catch((error: unknown) => {
+    if (error instanceof ExpectedError && error.kind === 'missing') notFound();
+    throw error;
+  });
+}
+
+/** The frame of a place of a job: its name, the job's, and the way back. */
+export function Place({
+  name,
+  title,
+  jobId,
+  children,
+}: {
+  name: string;
+  title: string;
+  jobId: number;
+  children: ReactNode;
+}) {
+  return (
+    <main className="mx-auto max-w-[1600px] px-4 pb-6">
+      <div className="flex flex-wrap items-baseline gap-x-4 pt-2.5">
+        <h1 className="min-w-0 truncate text-xl" title={title}>
+          {name} · {title}
+        </h1>
+        <Link href={`/jobs/${jobId}`} className="underline decoration-edge underline-offset-2">
+          back to the job
+        </Link>
+      </div>
+      {children}
+    </main>
+  );
+}
