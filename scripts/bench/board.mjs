@@ -14,7 +14,7 @@ export function benchNextProbe(core) {
   const twin = core.deviceTwinOf(device, [], new Map([[profile.id, profile]]));
   const total = twin.hypotheses.reduce((sum, h) => sum + h.share, 0);
   const posterior = twin.hypotheses.map((h) => h.share / total);
-  const now = { reached: 3, last: 'voltage', done: new Set() };
+  const now = { reached: 3, last: 'voltage', found: new Map() };
   const kinds = ['voltage', 'resistance'];
   const once = () => {
     const from = performance.now();

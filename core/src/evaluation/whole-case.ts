@@ -57,27 +57,28 @@ export function playWholeCase(
   let { posterior } = believed;
   // What a virtual device has no answer to (its looks, say) is not asked.
   const mute = checkIds.filter((id) => one.outcomeOf(id) === null).map((id) => `check:${id}`);
-  let now: BenchNow = { reached: settings.reached, last: null, done: new Set(mute) };
+  let now: BenchNow = { reached: settings.reached, last: null, found: new Map(mute.map((id) => [id, ''])) };
   const played: Played = { minutes: 0, probes: 0, right: false, decided: false, named: '', steps: [] };
   for (let step = 0; step < settings.mostSteps && played.minutes < settings.mostMinutes; step++) {
-    if (leadingElement(twin, posterior, now.done).isDecided) break;
+    if (leadingElement(twin, posterior, now.found).isDecided) break;
     const test =
       way === 'planned'
         ? nextTests(twin, posterior, now, { most: 1, checks: believed.outcomes })[0]
         : nextOnList(believed, posterior, now);
     if (!test) break;
     const outcome = unit.answer(test);
-    posterior = afterOutcome(posterior, test, outcome in test.outcomes ? outcome : 'otherwise');
+    const shown = outcome in test.outcomes ? outcome : 'otherwise';
+    posterior = afterOutcome(posterior, test, shown);
     played.minutes += minutesOf(test, now);
     played.probes += test.kind === 'voltage' || test.kind === 'resistance' ? test.at.length : 0;
     played.steps.push(`${test.id}: ${outcome}`);
     now = {
       reached: Math.max(now.reached, test.depth),
       last: test.kind,
-      done: new Set([...now.done, test.id]),
+      found: new Map([...now.found, [test.id, shown]]),
     };
   }
-  const { element, isDecided } = leadingElement(twin, posterior, now.done);
+  const { element, isDecided } = leadingElement(twin, posterior, now.found);
   const right = one.faults.some((f) => f.at === element.id);
   return { ...played, right, decided: isDecided, named: element.id };
 }
@@ -85,7 +86,7 @@ export function playWholeCase(
 /** The next point of the list: voltages, resistances, injection where it was low, then the likeliest part. */
 function nextOnList(believed: Believed, posterior: readonly number[], now: BenchNow): BoardTest | undefined {
   const { twin, outcomes: checks } = believed;
-  const open = boardTests({ twin, elements: elementsOf(twin), posterior, done: now.done, checks });
+  const open = boardTests({ twin, elements: elementsOf(twin), posterior, done: new Set(now.found.keys()), checks });
   const single = open.filter((t) => t.at.length === 1);
   return (
     single.find((t) => t.kind === 'voltage' && t.phase === 'after') ??

@@ -2,7 +2,9 @@ import { isCheck, swingOf, type Case, type Reading } from '../case/index.ts';
 import {
   believe,
   depthReached,
+  heatSeenOf,
   railsTold,
+  senseOf,
   shortedRail,
   type AssessOptions,
   type Believed,
@@ -102,7 +104,7 @@ export function planBoard(given: Case, shapes: ReadonlyMap<string, Shape>, optio
       .sort((a, b) => p[b] - p[a])
       .slice(0, policy.mostTests)
       .map((k) => ({ ...elements.list[k], p: p[k], fault: likeliestFault(believed, elements.of, k) })),
-    isDecided: leadingElement(twin, posterior, now.done).isDecided,
+    isDecided: leadingElement(twin, posterior, now.found).isDecided,
     ...ladder,
     next: nextTests(twin, posterior, now, { checks: believed.outcomes }).map(said),
     probes: nextTests(twin, posterior, now, { kinds: ['voltage', 'resistance'] }).map(said),
@@ -117,27 +119,45 @@ function likeliestFault({ twin, posterior }: Believed, of: readonly number[], el
 /** How far the device has been opened, what was done last, and what need not be done again. */
 export function benchNow({ value, twin }: Pick<Believed, 'value' | 'twin'>): BenchNow {
   const { profile } = twin.board;
-  const done = new Set<string>();
-  for (const check of value.checks) if (isCheck(check.id) && check.outcome !== null) done.add(`check:${check.id}`);
+  const found = new Map<string, string>();
+  for (const check of value.checks)
+    if (isCheck(check.id) && check.outcome !== null) found.set(`check:${check.id}`, check.outcome);
   for (const reading of value.readings) {
     const rail = elementNamed(profile, reading.where);
     if (rail?.element !== 'rail') continue;
-    done.add(reading.mode === 'voltage' ? `voltage:${rail.id}:${phaseOf(reading)}` : `resistance:${rail.id}`);
+    const { nominalV } = profile.rails[rail.index];
+    if (reading.mode === 'voltage')
+      found.set(`voltage:${rail.id}:${phaseOf(reading)}`, railWords[findingOf(reading, nominalV) ?? 'low']);
+    else found.set(`resistance:${rail.id}`, isLow(reading) ? 'low' : 'sound');
   }
+  for (const check of value.checks) {
+    const heat = heatSeenOf(check);
+    if (heat?.rail) found.set(`inject:${heat.rail}`, heat.hot ?? 'nothing');
+  }
+  // What a change did to the reading stands in the runs after it, not here.
   for (const action of value.actions) {
     const element = elementNamed(profile, action.target);
     if (!element) continue;
-    if (action.kind === 'disconnect') done.add(`unplug:${element.id}`);
-    if (action.kind === 'replace') done.add(`replace:${element.id}`);
+    if (action.kind === 'disconnect') found.set(`unplug:${element.id}`, '');
+    if (action.kind === 'replace') found.set(`replace:${element.id}`, '');
   }
   for (const run of value.runs)
     for (const part of run.setup.unplugged) {
       const element = elementNamed(profile, part);
-      if (element) done.add(`unplug:${element.id}`);
+      if (element) found.set(`unplug:${element.id}`, '');
     }
   const last = value.readings.at(-1);
   const kind: BoardTestKind | null = last ? (last.mode === 'voltage' ? 'voltage' : 'resistance') : null;
-  return { reached: depthReached(value), last: kind, done };
+  return { reached: depthReached(value), last: kind, found };
+}
+
+const railWords = { present: 'up', missing: 'down', low: 'down', swinging: 'swings' } as const;
+
+/** Low to ground against a good board, or plainly. */
+function isLow(reading: Reading): boolean {
+  const sense = senseOf(reading);
+  if (sense !== 'unclear') return sense === 'low' || sense === 'short';
+  return reading.mode === 'resistance' && reading.value !== null && reading.value < policy.lowOhm;
 }
 
 type ByRail = Map<number, { reading: Reading; place: number }[]>;

@@ -7,7 +7,7 @@ import { boardTests } from './tests.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') ?? genericProfile('phone', false);
 const laptop = shippedProfile('oxbarrow-hearthfold-13') as Profile;
-const fresh: BenchNow = { reached: 1, last: null, done: new Set() };
+const fresh: BenchNow = { reached: 1, last: null, found: new Map() };
 
 function believed(profile: Profile, fault: string): Believed {
   const { value, run, shape } = recorded(profile, fault);
@@ -110,9 +110,33 @@ describe('what a test has shown', () => {
       inject ?? { outcomes: {} },
       'io',
     );
-    const { element, p } = leadingElement(twin, after, new Set(['inject:io']));
+    const { element, p } = leadingElement(twin, after, new Map([['inject:io', 'io']]));
     expect(element.id).toBe('io');
     expect(p).toBeGreaterThan(0.8);
+  });
+});
+
+describe('isolated', () => {
+  const { twin, posterior } = believed(phone, 'short:io=0.4');
+  const elements = elementsOf(twin);
+  const at = elements.list.findIndex((e) => e.id === 'io');
+  const sure = posterior.map((p, h) => (elements.of[h] === at ? 1 : 1e-4) * Math.max(p, 1e-6));
+  const total = sum(sure);
+  const believedSure = sure.map((x) => x / total);
+  const found = (list: [string, string][]) => leadingElement(twin, believedSure, new Map(list));
+
+  test('is nothing that was only looked at from outside, however sure it is', () => {
+    expect(found([['check:screen', 'dark']])).toMatchObject({ isSure: true, isTouched: false, isDecided: false });
+    const [first] = nextTests(twin, believedSure, { reached: 3, last: null, found: new Map() });
+    expect(first.at).toContain('io');
+  });
+
+  test('is what a finding at it speaks for, not what one speaks against', () => {
+    expect(found([['resistance:io', 'low']]).isDecided).toBe(true);
+    expect(found([['resistance:io', 'sound']]).isDecided).toBe(false);
+    expect(found([['resistance:storage', 'low']]).isDecided).toBe(false);
+    // What a change did stands in the runs: it counts as touched.
+    expect(found([['replace:io', '']]).isDecided).toBe(true);
   });
 });
 

@@ -31,8 +31,8 @@ export interface BenchNow {
   reached: number;
   /** What was done last: changing between a powered and an unpowered measurement takes time. */
   last: BoardTestKind | null;
-  /** Ids of tests that were made. */
-  done: ReadonlySet<string>;
+  /** Tests that were made, by id, with what they showed; empty where nobody can say what that was. */
+  found: ReadonlyMap<string, string>;
 }
 
 const poweredKinds: readonly BoardTestKind[] = ['check', 'voltage', 'unplug'];
@@ -62,12 +62,19 @@ export function nextTests(
   } = {},
 ): RankedTest[] {
   const elements = elementsOf(twin);
-  const tests = boardTests({ twin, elements, posterior, done: now.done, kinds: options.kinds, checks: options.checks });
+  const tests = boardTests({
+    twin,
+    elements,
+    posterior,
+    done: new Set(now.found.keys()),
+    kinds: options.kinds,
+    checks: options.checks,
+  });
   const kept = [...posterior.keys()].filter((h) => posterior[h] > policy.plausibleFrom);
   const total = kept.reduce((sum, h) => sum + posterior[h], 0);
   const weights = kept.map((h) => posterior[h] / total);
   const of = compact(kept.map((h) => elements.of[h]));
-  const { isSure, isTouched } = leadingElement(twin, posterior, now.done);
+  const { isSure, isTouched } = leadingElement(twin, posterior, now.found);
   const confirming = isSure && !isTouched ? confirmingTest(twin, posterior, now)?.id : undefined;
   return tests
     .map((test): RankedTest => {
@@ -127,27 +134,65 @@ export interface Isolation {
   p: number;
   /** Sure enough by everything that is known. */
   isSure: boolean;
-  /** Something was measured, unplugged or replaced at the element itself. */
+  /** Something that was measured, unplugged or replaced at the element itself speaks for it. */
   isTouched: boolean;
   /** Both: a call from outside is no isolation, however sure it sounds. */
   isDecided: boolean;
 }
 
 /**
- * The leading element. Runs and checks from outside make a suspect; it is isolated only once something was found at it.
+ * The leading element. Runs and checks from outside make a suspect; it is isolated only once something was found at it that
+ * speaks for it against all others.
  *
- * @param done ids of tests that were made
+ * @param found tests that were made, by id, with what they showed
  */
-export function leadingElement(twin: DeviceTwin, posterior: readonly number[], done: ReadonlySet<string>): Isolation {
+export function leadingElement(
+  twin: DeviceTwin,
+  posterior: readonly number[],
+  found: ReadonlyMap<string, string>,
+): Isolation {
   const elements = elementsOf(twin);
   const p = byElement(elements, posterior);
   const best = p.reduce((top, x, k) => (x > p[top] ? k : top), 0);
   const element = elements.list[best];
   const isSure = p[best] >= policy.decidedFrom;
-  const places = placesOf(twin, element.id);
   // There is nowhere to touch a good device. A circuit of which the profile has nothing is never isolated.
-  const isTouched = element.id === 'none' || [...done].some((id) => touches(id, places));
+  const isTouched = element.id === 'none' || (isSure && isFoundAt(twin, elements, posterior, best, found));
   return { element, p: p[best], isSure, isTouched, isDecided: isSure && isTouched };
+}
+
+/** Whether a finding at the element, or at a rail of it, is likelier if it is the one than if it is any other. */
+function isFoundAt(
+  twin: DeviceTwin,
+  elements: Elements,
+  posterior: readonly number[],
+  element: number,
+  found: ReadonlyMap<string, string>,
+): boolean {
+  const places = placesOf(twin, elements.list[element].id);
+  const made = [...found].filter(([id]) => touches(id, places));
+  if (made.length === 0) return false;
+  if (made.some(([, outcome]) => outcome === '')) return true;
+  const tests = boardTests({ twin, elements, posterior, done: new Set() });
+  return made.some(([id, outcome]) => {
+    const list = tests.find((t) => t.id === id.replace(/:again$/, ''))?.outcomes[outcome];
+    return list !== undefined && supportOf(list, elements, posterior, element) >= policy.supportFrom;
+  });
+}
+
+/** How much likelier an outcome is if it is this element than if it is another: a Bayes factor. */
+function supportOf(list: readonly number[], elements: Elements, posterior: readonly number[], element: number): number {
+  const sums = { own: 0, ownWeight: 0, rest: 0, restWeight: 0 };
+  posterior.forEach((p, h) => {
+    if (elements.of[h] === element) {
+      sums.own += p * list[h];
+      sums.ownWeight += p;
+    } else {
+      sums.rest += p * list[h];
+      sums.restWeight += p;
+    }
+  });
+  return sums.own / Math.max(sums.ownWeight, 1e-12) / Math.max(sums.rest / Math.max(sums.restWeight, 1e-12), 1e-12);
 }
 
 /** The element, and the rails at which it can be measured. Empty for what is no element of the profile. */
@@ -173,8 +218,8 @@ function touches(id: string, places: ReadonlySet<string>): boolean {
 
 /** The cheapest test that touches what is sure already, so that it is found there and not only inferred. */
 export function confirmingTest(twin: DeviceTwin, posterior: readonly number[], now: BenchNow): BoardTest | null {
-  const places = placesOf(twin, leadingElement(twin, posterior, now.done).element.id);
-  const open = boardTests({ twin, elements: elementsOf(twin), posterior, done: now.done });
+  const places = placesOf(twin, leadingElement(twin, posterior, now.found).element.id);
+  const open = boardTests({ twin, elements: elementsOf(twin), posterior, done: new Set(now.found.keys()) });
   return open
     .filter((test) => touches(test.id, places))
     .reduce<BoardTest | null>(
