@@ -4,7 +4,7 @@ import { attach, attachmentInput, attachmentsOf, pictureOf, repaint, setPictureR
 import { db } from './db.ts';
 import { dumpContent, dumpsOf, judgeDumps, keepDump } from './dumps.ts';
 import { actionInput, jobInput } from './input.ts';
-import { armPlan, armPlanInput, heatInput, keepHeat } from './locate.ts';
+import { armPlan, armPlanInput, heatInput, keepHeat, readWarm, warmInput } from './locate.ts';
 import { loadBoardPlan, measureInput, referencesOf, takeReading, type MeasureInput } from './measure.ts';
 import { addTypedRun } from './record.ts';
 import { circuitIds, shippedProfile, type Profile } from '@umbral/core';
@@ -118,6 +118,19 @@ describe('locating', () => {
     );
     expect(() => heatInput.validateSync({ jobId, outcome: 'glowing' })).toThrow(/what was seen/);
   });
+});
+
+test('what is warm is read on the power tree, and all of it is kept', async () => {
+  const jobId = await newJob();
+  const feeder = phone.converters.find((c) => c.to.includes('io'))?.id ?? '';
+  const warm = [feeder, 'io'];
+  const read = await readWarm(warmInput.validateSync({ jobId, warm, outcome: 'one-spot' }));
+  expect(read.last).toBe('io');
+  expect(read.says).toMatch(/only carries/);
+  await keepHeat(heatInput.validateSync({ jobId, outcome: 'one-spot', hot: 'io', warm }));
+  const [row] = await db()('checks').where({ job_id: jobId });
+  expect(row).toMatchObject({ check_id: 'heat-view', extra: { hot: 'io', warm } });
+  expect(row.note).toMatch(/on the way or beside it/);
 });
 
 describe('changes', () => {

@@ -1,4 +1,13 @@
-import { elementNamed, genericProfile, planInjection, railFacts, type InjectionPlan, type Profile } from '@umbral/core';
+import {
+  compileProfile,
+  elementNamed,
+  genericProfile,
+  planInjection,
+  railFacts,
+  readHeat,
+  type InjectionPlan,
+  type Profile,
+} from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
 import { db, json, plain, type Queries } from './db.ts';
@@ -37,6 +46,8 @@ export const heatInput = yup.object({
     .required('Choose what was seen'),
   /** Element that warms last down the power tree; empty for none. */
   hot: yup.string().max(200).default(''),
+  /** Everything that was warm, the way to it included. */
+  warm: yup.array().of(yup.string().max(120).required()).max(40).default([]),
   /** Rail that was fed for it; empty where the device itself ran. */
   rail: yup.string().max(120).default(''),
   note: yup
@@ -45,6 +56,21 @@ export const heatInput = yup.object({
     .max(2000)
     .default(''),
 });
+
+export const warmInput = yup.object({
+  jobId: id,
+  warm: yup.array().of(yup.string().max(120).required()).max(40).default([]),
+  outcome: yup.string().max(40).default(''),
+});
+
+/** What was seen warm, read on the power tree: the last place down it, and what only carries what flows there. */
+export async function readWarm(input: yup.InferType<typeof warmInput>): Promise<{ last: string | null; says: string }> {
+  const { job } = await loadContent(db(), input.jobId);
+  const { profile } = await profileOf(db(), job);
+  const spots = ({ 'one-spot': 'one', uniform: 'uniform', 'several-spots': 'several' } as const)[input.outcome] ?? null;
+  const { last, says } = readHeat(compileProfile(profile), input.warm, spots);
+  return { last: last?.id ?? null, says };
+}
 
 /** The profile of a job, or the generic one of its kind. */
 export async function profileOf(q: Queries, job: JobRow): Promise<{ profile: Profile; isOwn: boolean }> {
@@ -85,7 +111,13 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
     const { profile } = await profileOf(q, job);
     const name = (text: string): string => elementNamed(profile, text)?.name ?? text;
     const where = spots ? name(input.hot) : 'nothing';
-    const note = [spots ? `warm: ${where}` : '', input.rail ? `fed: ${name(input.rail)}` : '', input.note]
+    const also = input.warm.filter((w) => w !== input.hot).map(name);
+    const note = [
+      spots ? `warm: ${where}` : '',
+      also.length > 0 ? `on the way or beside it: ${also.join(', ')}` : '',
+      input.rail ? `fed: ${name(input.rail)}` : '',
+      input.note,
+    ]
       .filter(Boolean)
       .join('; ');
     await q('checks').insert({
@@ -93,7 +125,11 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
       check_id: input.rail === '' ? 'heat-view' : 'inject',
       outcome: input.outcome,
       note,
-      extra: json({ ...(spots ? { hot: input.hot } : {}), ...(input.rail ? { rail: input.rail } : {}) }),
+      extra: json({
+        ...(spots ? { hot: input.hot } : {}),
+        ...(input.warm.length > 1 ? { warm: input.warm } : {}),
+        ...(input.rail ? { rail: input.rail } : {}),
+      }),
     });
     await audit(q, input.jobId, `heat: ${note || input.outcome}`);
     await reassess(q, input.jobId, `heat: ${where}`);

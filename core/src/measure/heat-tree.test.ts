@@ -41,6 +41,13 @@ describe('what was seen warm', () => {
     expect(read.says).toMatch(/damage rather than work/);
   });
 
+  test('a board at the end of a flex lies behind its rail', () => {
+    const [board1] = phone.peripherals;
+    const read = readHeat(board, [board1.rail, board1.id], 'one');
+    expect(read.last).toMatchObject({ id: board1.id, kind: 'peripheral' });
+    expect(read.onTheWay.map((p) => p.id)).toEqual([board1.rail]);
+  });
+
   test('a place on another branch is told apart', () => {
     const elsewhere = phone.converters.find((c) => c.from === 'main' && !c.to.includes('io') && c.id !== converter.id);
     const read = readHeat(board, [elsewhere?.id ?? '', 'io'], null);

@@ -15,7 +15,7 @@ export interface HotPlace {
   /** Id in the profile. */
   id: string;
   name: string;
-  kind: 'converter' | 'rail' | 'load';
+  kind: 'converter' | 'rail' | 'load' | 'peripheral';
   /** Watts at one instant. */
   watts: number;
   /** The same in a good unit. */
@@ -120,6 +120,16 @@ export function readHeat(
       return [
         { ...plain, name: profile.converters[converter].name, kind: 'converter', level: level[board.from[converter]] },
       ];
+    const peripheral = profile.peripherals.find((p) => p.id === id);
+    if (peripheral)
+      return [
+        {
+          ...plain,
+          name: peripheral.name,
+          kind: 'peripheral',
+          level: level[railIndex.get(peripheral.rail) ?? 0] + 0.75,
+        },
+      ];
     const load = profile.loads.findIndex((l) => l.id === id);
     if (load < 0) return [];
     return [{ ...plain, name: profile.loads[load].name, kind: 'load', level: level[board.loadRail[load]] + 0.75 }];
@@ -150,7 +160,9 @@ function feedersOf(board: Board, id: string): Set<string> {
   const out = new Set<string>();
   const load = profile.loads.findIndex((l) => l.id === id);
   const converter = converterIndex.get(id);
+  const peripheral = profile.peripherals.find((p) => p.id === id);
   const open = [
+    ...(peripheral ? [railIndex.get(peripheral.rail) ?? 0] : []),
     ...(load >= 0 ? [board.loadRail[load]] : []),
     ...(converter !== undefined ? [board.from[converter]] : []),
   ];

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
 import { Field } from '@/ui/parts';
-import { keepHeatSeen } from './actions';
+import { keepHeatSeen, readSeenWarm } from './actions';
 import type { LocateView, RailChoice } from './view';
 
 const outcomes = {
@@ -21,9 +21,22 @@ export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: Rail
   const [hot, setHot] = useState(seenHot ?? '');
   const [fed, setFed] = useState(true);
   const [note, setNote] = useState('');
+  const [warm, setWarm] = useState<string[]>(seenHot === null ? [] : [seenHot]);
+  const [read, setRead] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const names = outcome === 'one-spot' || outcome === 'uniform' || outcome === 'several-spots';
+  /** Everything that is warm is named; the tree says which of it is the place. */
+  const name = (list: string[], seen = outcome): void => {
+    setWarm(list);
+    if (list.length === 0) return setRead('');
+    void readSeenWarm({ jobId: view.jobId, warm: list, outcome: seen }).then((answer) => {
+      if (!answer.ok) return setProblem(answer.message);
+      setRead(answer.value.says);
+      if (answer.value.last !== null) setHot(answer.value.last);
+    });
+  };
+  const nameOf = (id: string): string => view.tree.find((t) => t.id === id)?.name ?? id;
   const others = view.tree.filter((t) => !rail.places.some((p) => p.id === t.id));
   return (
     <form
@@ -32,7 +45,14 @@ export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: Rail
       onSubmit={(e) => {
         e.preventDefault();
         save(
-          () => keepHeatSeen({ jobId: view.jobId, outcome, hot: names ? hot : '', rail: fed ? rail.id : '', note }),
+          () =>
+            keepHeatSeen({
+              jobId: view.jobId,
+              outcome,
+              hot: names && warm.length > 0 ? hot : '',
+              rail: fed ? rail.id : '',
+              note,
+            }),
           {
             done: 'Kept; the suspects follow.',
             failed: setProblem,
@@ -58,25 +78,52 @@ export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: Rail
         ))}
       </fieldset>
       {names && (
-        <Field label="Last place down the power tree" hint="the leads, the plug and converters on the way warm too">
-          <select className="field" value={hot} onChange={(e) => setHot(e.target.value)}>
-            <option value="">choose</option>
-            <optgroup label={`On ${rail.name}`}>
-              {rail.places.map((p) => (
-                <option key={p.id} value={p.id}>
-                  {p.name}
-                </option>
+        <div className="grid gap-2">
+          <Field label="Everything that is warm" hint="parts on the way to the place warm as well">
+            <select
+              className="field"
+              value=""
+              onChange={(e) => e.target.value && name([...new Set([...warm, e.target.value])])}
+            >
+              <option value="">add a place</option>
+              <optgroup label={`On ${rail.name}`}>
+                {rail.places.map((p) => (
+                  <option key={p.id} value={p.id}>
+                    {p.name}
+                  </option>
+                ))}
+              </optgroup>
+              <optgroup label="Elsewhere">
+                {others.map((p) => (
+                  <option key={p.id} value={p.id}>
+                    {p.name}
+                  </option>
+                ))}
+              </optgroup>
+            </select>
+          </Field>
+          {warm.length > 0 && (
+            <ul aria-label="Warm" className="flex flex-wrap gap-1.5">
+              {warm.map((id) => (
+                <li key={id}>
+                  <button
+                    type="button"
+                    className={`button min-h-9 ${id === hot ? 'border-decide bg-decide-soft' : ''}`}
+                    title="Take it off the list"
+                    onClick={() => name(warm.filter((w) => w !== id))}
+                  >
+                    {nameOf(id)} ×
+                  </button>
+                </li>
               ))}
-            </optgroup>
-            <optgroup label="Elsewhere">
-              {others.map((p) => (
-                <option key={p.id} value={p.id}>
-                  {p.name}
-                </option>
-              ))}
-            </optgroup>
-          </select>
-        </Field>
+            </ul>
+          )}
+          {read && (
+            <p role="status" className="text-sm">
+              {read}
+            </p>
+          )}
+        </div>
       )}
       {outcome === 'uniform' && (
         <p className="text-sm text-muted">
