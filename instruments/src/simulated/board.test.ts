@@ -1,0 +1,105 @@
+import { parseFault, parseReading, shippedProfiles } from '@umbral/core';
+import { SimulatedBoard, leadsOhm } from './board.ts';
+import { HandsServer, SimulatedBench } from './index.ts';
+
+const phone = shippedProfiles.find((p) => p.id === 'tallgate-moorcall-2') ?? shippedProfiles[0];
+const boardWith = (fault: string): SimulatedBoard => new SimulatedBoard(phone, [parseFault(phone, fault)], 3);
+
+describe('probes at the opened board', () => {
+  test('a good rail stands where it is made for, within a percent; a shorted one does not', () => {
+    const { volts, low } = boardWith('none').volts('io', 'after');
+    expect(Math.abs(volts / 1.8 - 1)).toBeLessThan(0.01);
+    expect(low).toBeNull();
+    expect(boardWith('short:io=0.1').volts('io', 'after').volts).toBeLessThan(0.2);
+    expect(boardWith('none').volts('io', 'before').volts).toBeLessThan(0.2);
+  });
+
+  test('a device that starts over and over has rails that come and go', () => {
+    const comesAndGoes = (fault: string): string[] =>
+      phone.rails.filter((r) => boardWith(fault).volts(r.id, 'after').low !== null).map((r) => r.id);
+    expect(comesAndGoes('none')).toEqual([]);
+    expect(comesAndGoes('mute:gauge')).toContain('io');
+  });
+
+  test('to ground it is the short with the leads in it, on its own rail alone', () => {
+    const board = boardWith('short:io=0.4');
+    expect(board.ohms('io')).toBeCloseTo(0.4 + leadsOhm, 1);
+    expect(board.ohms('memory')).toBeGreaterThan(100);
+    expect(() => board.ohms('nowhere')).toThrow(/no rail "nowhere"/);
+  });
+
+  test('a fed rail warms at the fault, as far as it can be seen', () => {
+    const board = boardWith('short:io=0.4');
+    expect(board.heat('io', 1.8, 1)).toMatchObject({ hot: 'io', outcome: 'one-spot' });
+    expect(board.heat('io', 0.1, 0.3).hot).toBeNull();
+    expect(board.heat('memory', 1.1, 1).hot).toBeNull();
+    const { amps, terminalV } = board.fed('io', 1.8, 1);
+    expect(amps).toBe(1);
+    expect(terminalV).toBeCloseTo(0.55, 1);
+  });
+});
+
+describe('the supply held to a rail', () => {
+  let t = 0;
+  const bench = new SimulatedBench(phone, [parseFault(phone, 'short:io=0.4')], () => t);
+
+  test('feeds that rail and not the device, until the leads come off', () => {
+    bench.holdTo('io');
+    bench.setSupply({ on: true, setV: 0.8, limitA: 1 });
+    t += 1;
+    const { supply } = bench.read();
+    expect(supply).toMatchObject({ mode: 'cc', amps: 1 });
+    expect(bench.heat()).toMatchObject({ hot: 'io' });
+    bench.setSupply({ on: false });
+    expect(bench.heat().hot).toBeNull();
+    bench.holdTo(null);
+    expect(bench.state.heldTo).toBeNull();
+    expect(() => bench.holdTo('nowhere')).toThrow(RangeError);
+  });
+
+  test('a part that is replaced takes its fault along; another changes nothing', () => {
+    expect(bench.mend('memory')).toBe(false);
+    expect(bench.board.ohms('io')).toBeLessThan(1);
+    expect(bench.mend('io')).toBe(true);
+    expect(bench.board.ohms('io')).toBeGreaterThan(100);
+  });
+});
+
+describe('over the hands', () => {
+  const token = 'a-token-for-tests';
+  const bench = new SimulatedBench(phone, [parseFault(phone, 'short:io=0.4')], () => 0);
+  const server = new HandsServer(bench, token);
+  let port = 0;
+  beforeAll(async () => (port = await server.listen(0)));
+  afterAll(() => server.close());
+  const call = async (path: string, body: unknown) => {
+    const answer = await fetch(`http://127.0.0.1:${port}${path}`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${token}` },
+      body: JSON.stringify(body),
+    });
+    return { status: answer.status, value: (await answer.json()) as Record<string, unknown> };
+  };
+
+  test('a probe shows what somebody would type', async () => {
+    const context = { mode: 'voltage' as const, leadsOhm: null, nominalV: 1.8 };
+    for (const body of [
+      { rail: 'memory', mode: 'voltage' },
+      { rail: 'io', mode: 'resistance' },
+    ]) {
+      const { shows } = (await call('/probe', body)).value;
+      expect(parseReading(String(shows), context)).toMatchObject({ ok: true, reading: { mode: body.mode } });
+    }
+  });
+
+  test.each([
+    ['/probe', { rail: 'nowhere', mode: 'voltage' }, /no rail "nowhere"/],
+    ['/probe', { rail: 'io', mode: 'smell' }, /mode must be one of/],
+    ['/hold', { rail: 'nowhere' }, /no rail "nowhere"/],
+    ['/mend', {}, /at is a required field/],
+  ])('%s %j is refused in words', async (path, body, message) => {
+    const { status, value } = await call(path, body);
+    expect(status).not.toBe(200);
+    expect(String(value.problem)).toMatch(message);
+  });
+});
