@@ -62,24 +62,20 @@ export function nextTests(
   } = {},
 ): RankedTest[] {
   const elements = elementsOf(twin);
-  const tests = boardTests({
-    twin,
-    elements,
-    posterior,
-    done: new Set(now.found.keys()),
-    kinds: options.kinds,
-    checks: options.checks,
-  });
   const kept = [...posterior.keys()].filter((h) => posterior[h] > policy.plausibleFrom);
   const total = kept.reduce((sum, h) => sum + posterior[h], 0);
   const weights = kept.map((h) => posterior[h] / total);
   const of = compact(kept.map((h) => elements.of[h]));
+  // A model has thousands of hypotheses and hundreds of points; what is all but excluded changes no ranking.
+  const { kinds, checks } = options;
+  const done = new Set(now.found.keys());
+  const tests = boardTests({ twin, elements, posterior, done, only: kept, kinds, checks });
   const { isSure, isTouched } = leadingElement(twin, posterior, now.found);
   const confirming = isSure && !isTouched ? confirmingTest(twin, posterior, now)?.id : undefined;
   return tests
     .map((test): RankedTest => {
       const outcomes = Object.fromEntries(
-        Object.entries(test.outcomes).map(([word, list]) => [word, kept.map((h) => list[h])]),
+        Object.entries(test.outcomes).map(([word, list]) => [word, test.over ? list : kept.map((h) => list[h])]),
       );
       const bits = expectedBits(weights, outcomes, of);
       const minutesInAll = minutesOf(test, now);
@@ -88,7 +84,20 @@ export function nextTests(
     .filter((test) => test.bits >= policy.leastBits || test.id === confirming)
     .sort((a, b) => Number(b.id === confirming) - Number(a.id === confirming) || b.worth - a.worth)
     .slice(0, options.most ?? policy.mostTests)
+    .map((test) => spreadOut(test, posterior.length))
     .map((test) => ({ ...test, predicts: predictionsOf(test, elements, posterior) }));
+}
+
+/** Outcomes for all hypotheses again: any is as likely as another for those that were left out. */
+function spreadOut({ over, ...test }: RankedTest, hypotheses: number): RankedTest {
+  if (!over) return test;
+  const words = Object.entries(test.outcomes);
+  const outcomes = words.map(([word, list]) => {
+    const all = new Array<number>(hypotheses).fill(1 / words.length);
+    over.forEach((h, k) => (all[h] = list[k]));
+    return [word, all] as const;
+  });
+  return { ...test, outcomes: Object.fromEntries(outcomes) };
 }
 
 /** Numbers without holes, so that sums by them are short lists. */

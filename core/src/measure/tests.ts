@@ -8,6 +8,7 @@ import {
   shortedRail,
   type DeviceTwin,
   type ProbePhase,
+  type RailsTold,
   type RailTold,
 } from '../diagnosis/index.ts';
 import { batteryId } from '../twin/index.ts';
@@ -30,6 +31,8 @@ export interface BoardTest {
   depth: number;
   /** Probability of every outcome by hypothesis. */
   outcomes: Record<string, number[]>;
+  /** Hypotheses that `outcomes` lists, where it does not list all. */
+  over?: readonly number[];
 }
 
 /** What a test is planned from. */
@@ -40,6 +43,8 @@ export interface TestsFrom {
   posterior: readonly number[];
   /** Ids of tests that were made. */
   done: ReadonlySet<string>;
+  /** Hypotheses that the outcomes of probes are listed for; all where left out. */
+  only?: readonly number[];
   /** Kinds that are asked for; all where left out. */
   kinds?: readonly BoardTestKind[];
   /** Probability of every outcome of a check by hypothesis; checks are left out without it. */
@@ -62,8 +67,11 @@ export function boardTests(from: TestsFrom): BoardTest[] {
   const isDone = ({ id, kind, at, phase }: BoardTest): boolean =>
     from.done.has(id) ||
     (at.length > 1 && at.every((one) => from.done.has(phase === null ? `${kind}:${one}` : `${kind}:${one}:${phase}`)));
-  return tests.filter((t) => !isDone(t));
+  const open = tests.filter((t) => !isDone(t));
+  return from.only ? open.map((t) => (probes.includes(t.kind) ? { ...t, over: from.only } : t)) : open;
 }
+
+const probes: readonly BoardTestKind[] = ['voltage', 'resistance'];
 
 const plausibleIn =
   ({ posterior }: TestsFrom) =>
@@ -78,13 +86,18 @@ function spread<T extends string>(
   told: (T | null)[],
   trust: (told: T) => number,
 ): Record<T, number[]> {
-  const rest = Math.max(1, outcomes.length - 1);
-  return Object.fromEntries(
-    outcomes.map((word) => [
-      word,
-      told.map((t) => (t === null ? 1 / outcomes.length : t === word ? trust(t) : (1 - trust(t)) / rest)),
-    ]),
-  ) as Record<T, number[]>;
+  const any = 1 / outcomes.length;
+  const place = new Map<T | null, number>(outcomes.map((word, k) => [word, k]));
+  const right = outcomes.map(trust);
+  const wrong = right.map((p) => (1 - p) / Math.max(1, outcomes.length - 1));
+  // One pass for all words: this is done for hundreds of points and thousands of hypotheses at every key.
+  const lists = outcomes.map(() => new Array<number>(told.length).fill(any));
+  told.forEach((t, h) => {
+    const at = place.get(t);
+    if (t === null || at === undefined) return;
+    for (let k = 0; k < lists.length; k++) lists[k][h] = k === at ? right[at] : wrong[at];
+  });
+  return Object.fromEntries(outcomes.map((word, k) => [word, lists[k]])) as Record<T, number[]>;
 }
 
 /** Rails that stand in a good unit in this phase, so that one that does not is a finding. */
@@ -92,6 +105,12 @@ function expectedUp(twin: DeviceTwin, phase: ProbePhase): number[] {
   const healthy = twin.hypotheses.findIndex((h) => h.fault?.kind === 'none');
   const told = railsTold(twin, (h) => h === healthy)[healthy];
   return told ? told[phase].flatMap((word, rail) => (word === 'up' ? [rail] : [])) : [];
+}
+
+/** What the rails do by hypothesis, as far as it is asked for. */
+function tableOf(from: TestsFrom): (RailsTold | null)[] {
+  const all = railsTold(from.twin, plausibleIn(from));
+  return from.only ? from.only.map((h) => all[h]) : all;
 }
 
 /** A device that has no other feed than the one on the bench is not plugged in for its own sake. */
@@ -114,7 +133,7 @@ function checkTests({ checks }: TestsFrom): BoardTest[] {
 function voltageTests(from: TestsFrom): BoardTest[] {
   const { twin } = from;
   const { rails } = twin.board.profile;
-  const table = railsTold(twin, plausibleIn(from));
+  const table = tableOf(from);
   const trust = readingTrust(twin.closeness).voltage;
   return phasesOf(twin).flatMap((phase) => {
     const up = new Set(expectedUp(twin, phase));
@@ -150,7 +169,7 @@ function voltageTests(from: TestsFrom): BoardTest[] {
 function resistanceTests(from: TestsFrom): BoardTest[] {
   const { twin } = from;
   const { rails } = twin.board.profile;
-  const table = railsTold(twin, plausibleIn(from));
+  const table = tableOf(from);
   const { short, sound } = readingTrust(twin.closeness);
   const trust = (told: string): number => (told === 'low' ? short : sound);
   const single = rails.map((rail, k): BoardTest => ({

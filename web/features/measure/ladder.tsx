@@ -97,7 +97,7 @@ const Rung = memo(function Rung({
         type="button"
         aria-current={isCurrent ? 'true' : undefined}
         onClick={() => onChoose(rung.id)}
-        className={`grid w-full grid-cols-[minmax(0,1fr)_auto] items-baseline gap-x-3 border-l-4 px-3 py-1 text-left sm:grid-cols-[minmax(0,1.2fr)_6.5rem_minmax(0,1fr)_minmax(0,1.2fr)] ${
+        className={`grid w-full grid-cols-[minmax(0,1fr)_auto] items-baseline gap-x-3 border-l-4 px-3 py-1 text-left sm:grid-cols-[minmax(0,1.2fr)_8rem_minmax(0,1fr)_minmax(0,1.2fr)] ${
           isCurrent ? 'border-decide bg-decide-soft' : 'border-transparent hover:bg-raised'
         }`}
       >

@@ -79,7 +79,7 @@ describe('the next rung', () => {
 describe('what was read', () => {
   test('open, swinging, ohms and volts', () => {
     expect(sayRead({ value: null, ol: true, swing: null }, 'diode')).toBe('open line');
-    expect(sayRead({ value: 1, ol: false, swing: { low: 0.4, high: 1.7 } }, 'voltage')).toBe('0.40 V to 1.70 V');
+    expect(sayRead({ value: 1, ol: false, swing: { low: 0.4, high: 1.7 } }, 'voltage')).toBe('0.40 to 1.70 V');
     expect(sayRead({ value: 4700, ol: false, swing: null }, 'resistance')).toBe('4.70 kohm');
     expect(sayRead({ value: 1.79, ol: false, swing: null }, 'voltage')).toBe('1.79 V');
   });

@@ -98,7 +98,8 @@ export function sayReference(
 /** What the meter showed, in words. */
 export function sayRead(reading: Pick<RungReading, 'value' | 'ol' | 'swing'>, mode: ReadingMode): string {
   if (reading.ol) return 'open line';
-  if (reading.swing) return `${formatVoltage(reading.swing.low)} to ${formatVoltage(reading.swing.high)}`;
+  if (reading.swing)
+    return `${formatVoltage(reading.swing.low).replace(/ V$/, '')} to ${formatVoltage(reading.swing.high)}`;
   return mode === 'resistance' ? formatResistance(reading.value) : formatVoltage(reading.value);
 }
 
