@@ -1,7 +1,8 @@
 import { basename } from 'node:path';
 import {
-  assess,
+  assessmentOf,
   bareCase,
+  believe,
   describe,
   readPackage,
   readRunLog,
@@ -10,6 +11,7 @@ import {
   unknownInstrument,
   unknownSetup,
   type Assessment,
+  type Belief,
   type Case,
   type DeviceClass,
   type Feed,
@@ -20,18 +22,25 @@ import {
 } from '@umbral/core';
 import { folderFiles, kindOfPath, openZip, readBlocks } from './access.ts';
 
+/** What came of a case: the assessment, and the belief that it is made from. */
+export interface Assessed {
+  assessment: Assessment;
+  belief: Belief;
+}
+
 /** Describes every run and diagnoses the case. */
-export function assessSamples(value: Case, samples: RunSamples[], warnings: string[]): Assessment {
+export function assessSamples(value: Case, samples: RunSamples[], warnings: string[]): Assessed {
   const shapes = new Map<string, Shape>();
   const runWarnings = new Map<string, string[]>();
   for (const one of samples) {
     shapes.set(one.run.id, describe(value, one.run, one.trace, one.summary));
     runWarnings.set(one.run.id, [...one.repairs, ...one.warnings]);
   }
-  return assess({ ...value, runs: samples.map((s) => s.run) }, shapes, { runWarnings, warnings });
+  const belief = believe({ ...value, runs: samples.map((s) => s.run) }, shapes);
+  return { belief, assessment: assessmentOf(belief, { runWarnings, warnings }) };
 }
 
-export function assessTyped(lines: string[], deviceClass: DeviceClass, warnings: string[]): Assessment {
+export function assessTyped(lines: string[], deviceClass: DeviceClass, warnings: string[]): Assessed {
   const samples = lines.map((line, k): RunSamples => {
     try {
       return { ...readTypedRun(line, `r${k + 1}`), summary: null, repairs: [], warnings: [], units: {} };
@@ -55,7 +64,7 @@ export async function assessLog(
   feed: Feed,
   deviceClass: DeviceClass,
   warnings: string[],
-): Promise<Assessment> {
+): Promise<Assessed> {
   const run: Run = {
     id: 'r1',
     file: basename(path),
@@ -65,6 +74,7 @@ export async function assessLog(
     instrument: unknownInstrument,
     setup: { ...unknownSetup, unplugged: [] },
     markers: [],
+    contract: null,
     after: null,
   };
   const samples = await readRunLog(run, readBlocks(path, basename(path)), basename(path), {});
@@ -82,7 +92,7 @@ export async function withPackage<T>(path: string, use: (files: PackageFiles) =>
   }
 }
 
-export async function assessPackage(path: string): Promise<Assessment> {
+export async function assessPackage(path: string): Promise<Assessed> {
   return withPackage(path, async (files) => {
     const found = await readPackage(files);
     const warnings = found.findings.map((f) => [f.file, f.place, f.message].filter(Boolean).join(': '));

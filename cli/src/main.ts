@@ -9,7 +9,6 @@ import {
   sayFinding,
   unknownInstrument,
   unknownSetup,
-  type Assessment,
   type DeviceClass,
   type Feed,
   type Finding,
@@ -17,11 +16,11 @@ import {
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { kindOfPath, readBlocks } from './access.ts';
-import { assessLog, assessPackage, assessTyped, withPackage } from './assess.ts';
-import { assessmentJson, sayAssessment } from './print.ts';
+import { assessLog, assessPackage, assessTyped, withPackage, type Assessed } from './assess.ts';
+import { assessmentJson, sayAssessment, sayExplanation } from './print.ts';
 import { SetupProblem, simulate } from './simulate.ts';
 
-const usage = `umbral assess PATH [--json]                          a case package (folder or .zip)
+const usage = `umbral assess PATH [--json | --explain]              a case package (folder or .zip); --explain: every observation with its weight
 umbral assess LOG --feed FEED [--class CLASS] [--json]   a single log
 umbral assess --typed "…" [--typed "…"] [--class CLASS] [--json]
 umbral validate PATH                                 says what is wrong with a package, a log or a profile
@@ -43,6 +42,7 @@ function parse(args: string[]) {
       allowPositionals: true,
       options: {
         json: { type: 'boolean', default: false },
+        explain: { type: 'boolean', default: false },
         typed: { type: 'string', multiple: true, default: [] },
         feed: { type: 'string' },
         class: { type: 'string' },
@@ -92,14 +92,17 @@ async function runAssess(values: ReturnType<typeof parse>['values'], path: strin
     if (stated === null) warnings.push('No --class was given: the class "other" was used, with wide allowances.');
     return stated ?? 'other';
   };
-  let assessment: Assessment;
-  if (lines.length > 0) assessment = assessTyped(lines, deviceClass(), warnings);
-  else if ((await kindOfPath(path!)) !== 'file') assessment = await assessPackage(path!);
+  if (values.json && values.explain) throw new UsageError('either --json or --explain, not both');
+  let assessed: Assessed;
+  if (lines.length > 0) assessed = assessTyped(lines, deviceClass(), warnings);
+  else if ((await kindOfPath(path!)) !== 'file') assessed = await assessPackage(path!);
   else {
     if (feed === null) throw new UsageError(`a log needs --feed: ${feeds.join(', ')}`);
-    assessment = await assessLog(path!, feed, deviceClass(), warnings);
+    assessed = await assessLog(path!, feed, deviceClass(), warnings);
   }
-  process.stdout.write(values.json ? `${JSON.stringify(assessmentJson(assessment))}\n` : sayAssessment(assessment));
+  const { assessment, belief } = assessed;
+  if (values.json) process.stdout.write(`${JSON.stringify(assessmentJson(assessment))}\n`);
+  else process.stdout.write(sayAssessment(assessment) + (values.explain ? `\n${sayExplanation(belief)}` : ''));
   return 0;
 }
 
@@ -138,6 +141,7 @@ async function findingsOf(path: string): Promise<Finding[]> {
       instrument: unknownInstrument,
       setup: unknownSetup,
       markers: [],
+      contract: null,
       after: null,
     };
     const read = await readRunLog(run, readBlocks(path, name), name, {});

@@ -1,6 +1,8 @@
 import {
-  checkTypes,
+  byCircuit,
+  circuitIds,
   circuitNames,
+  decibansOf,
   formatCurrent,
   formatPercent,
   formatSeconds,
@@ -8,6 +10,7 @@ import {
   patternNames,
   sayOutlook,
   type Assessment,
+  type Belief,
   type Suggestion,
 } from '@umbral/core';
 
@@ -17,7 +20,7 @@ export function assessmentJson(a: Assessment): unknown {
   return {
     ...rest,
     circuits: a.circuits.map(({ targets: _inside, ...circuit }) => circuit),
-    next: a.next.map(({ risk: _risk, ...n }) => ({
+    next: a.next.map(({ risk: _risk, at: _at, phase: _phase, name: _name, ...n }) => ({
       ...n,
       predicts: n.predicts.map(({ circuit, outcome }) => ({ circuit, outcome })),
     })),
@@ -49,7 +52,7 @@ export function sayAssessment(a: Assessment): string {
     for (const e of c.evidence.slice(0, 3))
       lines.push(`         ${e.for > 0 ? '+' : ''}${e.for.toFixed(1)} dB  ${e.item}`);
   }
-  lines.push('', 'Next');
+  lines.push('', `Now: ${a.now.map((n) => `${nowWords[n.id]} ${formatPercent(n.p)}`).join(', ')}`, '', 'Next');
   for (const s of a.next.slice(0, 4)) lines.push(`  ${sayNext(s)}`);
   if (a.next.length === 0) lines.push('  nothing that would change the call');
   const outlook = sayOutlook(a.outlook);
@@ -58,9 +61,36 @@ export function sayAssessment(a: Assessment): string {
   return `${lines.join('\n')}\n`;
 }
 
+const nowWords = { works: 'it works', 'same-fault': 'the same fault', 'other-fault': 'another fault' } as const;
+
 function sayNext(s: Suggestion): string {
   if (s.kind === 'stop') return s.why;
-  const name = s.check ? checkTypes[s.check].name : s.why.split(':')[0];
-  const predicts = s.predicts.map((p) => `if ${circuitNames[p.circuit].toLowerCase()}: ${p.outcome}`).join('; ');
-  return `${name} (${s.minutes} min, ${s.bits.toFixed(2)} bit, ${s.risk}). ${predicts}`;
+  if (s.kind === 'verify') return `${s.name} (${s.minutes} min). ${s.why}`;
+  const predicts = s.predicts.map((p) => `if ${circuitNames[p.circuit]}: ${p.outcome}`).join('; ');
+  return `${s.name} (${s.minutes} min, ${s.bits.toFixed(2)} bit, ${s.risk}). ${predicts}`;
+}
+
+const mostExplained = 6;
+
+/** Every observation with what it says of the leading circuits in decibans, and what was left out and why. */
+export function sayExplanation(belief: Belief): string {
+  const p = byCircuit(belief);
+  const leaders = [...p.keys()].sort((a, b) => p[b] - p[a]).slice(0, mostExplained);
+  const { circuitOf } = belief.history.space;
+  const rows = belief.weighed.map((w) => {
+    const weights = decibansOf(w.before, w.increments, circuitOf, circuitIds.length);
+    const cells = leaders.map((k) => `${weights[k] > 0 ? '+' : ''}${weights[k].toFixed(1)}`.padStart(16)).join('');
+    return `${cells}  ${w.epoch === 0 ? '' : `after change ${w.epoch}: `}${w.sentence}`;
+  });
+  const head = leaders.map((k) => circuitIds[k].padStart(16)).join('');
+  const foot = leaders.map((k) => formatPercent(p[k]).padStart(16)).join('');
+  const left = belief.leftOut.map((l) => `  ${l.leftOut}`);
+  return [
+    'What each observation says of a circuit against the others, in decibans',
+    head,
+    ...rows,
+    `${foot}  now`,
+    ...(left.length > 0 ? ['', 'Left out', ...left] : []),
+    '',
+  ].join('\n');
 }

@@ -194,6 +194,7 @@ function runOf(id: string, setup: TwinSetup, samples: ReturnType<typeof recordSt
       batteryV: setup.batteryV,
     },
     markers: markersOf(setup),
+    contract: null,
     after: null,
   };
 }

@@ -5,6 +5,47 @@ export * from './shape/index.ts';
 export * from './twin/index.ts';
 export * from './formats/index.ts';
 export * from './sketch/index.ts';
+export { circuitsWithoutElement, hypothesesOf, type ConfirmedCounts, type Counts, type Hypothesis } from './hypotheses/index.ts';
+export { decibansOf, entropyBits, expectedBits, type Outlook } from './inference/index.ts';
+export {
+  contextFor,
+  deviceTwinOf,
+  figuresOf,
+  fullScaleA,
+  hasSymptom,
+  healthyBand,
+  predictOutcome,
+  railsOf,
+  repeatability,
+  Trial,
+  type BandStep,
+  type ProbePhase,
+  type RailTold,
+} from './prediction/index.ts';
+export {
+  healthyPatterns,
+  isHealthy,
+  moves,
+  phaseOf,
+  seenRun,
+  senseOf,
+  shortedRail,
+  spontaneousChanges,
+  unplugSteps,
+  type MovedWord,
+  type SeenRun,
+  type UnplugStep,
+} from './observation/index.ts';
+export {
+  openingMinutes,
+  repairMinutes,
+  sayOutlook,
+  usualShop,
+  worthOfGoingOn,
+  type Prediction,
+  type ShopPolicy,
+  type Suggestion,
+} from './decide/index.ts';
 export * from './diagnosis/index.ts';
-export * from './measure/index.ts';
+export * from './bench/index.ts';
 export * from './evaluation/index.ts';

@@ -27,6 +27,7 @@ export async function ensurePackages() {
     if (code !== 0) throw new Problem('The npm packages could not be installed; see the messages above.');
     writeFileSync(stamp, wanted);
   }
+  await run(process.execPath, [join(root, 'scripts/engine-version.mjs')]);
   const built = await run(process.execPath, [
     join(root, 'node_modules/typescript/bin/tsc'),
     '-b',

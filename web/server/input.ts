@@ -5,6 +5,7 @@ import {
   deviceClasses,
   feeds,
   formatVoltage,
+  heatOutcomes,
   markerEvents,
   outcomeGrades,
   parseQuantity,
@@ -24,7 +25,7 @@ const text = (label: string, most: number) =>
     .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
     .max(most, `${label}: expected at most ${most} characters`)
     .default('');
-const orNull = (values: readonly string[], label: string) =>
+export const orNull = (values: readonly string[], label: string) =>
   yup
     .string()
     .transform((x: unknown) => (x === '' ? null : x))
@@ -41,6 +42,7 @@ export const intakeInput = yup.object({
   dropped: flag,
   priorRepair: flag,
   batterySwollen: flag,
+  batteryIsolated: flag,
   dataWanted: flag,
   notes: text('Notes', 4000),
 });
@@ -77,11 +79,19 @@ export const waitInput = yup.object({
     .default(null),
 });
 
+/** The change that an entry follows: left out for the newest, null for none. */
+const follows = yup.string().max(200).nullable().optional();
+
 export const checkInput = yup.object({
   jobId: id,
   check: text('Check', 100).required('Check: choose one'),
   outcome: yup.string().max(100).nullable().default(null),
   note: text('Note', 2000),
+  /** Where it was seen, and the circuit of that place; for heat, what was fed. */
+  where: text('Where', 200),
+  circuit: orNull(circuitIds, 'Circuit'),
+  rail: text('Fed', 120),
+  after: follows,
 });
 
 export const actionInput = yup.object({
@@ -91,6 +101,13 @@ export const actionInput = yup.object({
   target: text('Part', 200),
   note: text('Note', 2000),
   runBefore: yup.string().max(200).nullable().default(null),
+  /** The change that this one takes back. */
+  undoes: yup
+    .string()
+    .transform((x: unknown) => (x === '' ? null : x))
+    .max(200)
+    .nullable()
+    .default(null),
   /** Number with suffix as it stands on the part; how it sat, before it came off. */
   part: text('Part number', 200),
   orientation: text('Orientation', 200),
@@ -120,6 +137,28 @@ export const readingInput = yup.object({
   value: text('Value', 60).required('Value: type what the meter shows, or OL'),
   reference: text('Reference', 60),
   redProbe: orNull(['ground', 'point'], 'Red probe'),
+  /** Between the two ends of a part that should conduct. */
+  across: flag,
+  after: follows,
+});
+
+const amount = (label: string) => yup.string().max(60, `${label}: expected at most 60 characters`).default('');
+
+/** A voltage put on a rail from any supply. */
+export const injectionInput = yup.object({
+  jobId: id,
+  rail: text('Rail', 200).required('Rail: name what was fed'),
+  circuit: orNull(circuitIds, 'Circuit'),
+  setV: amount('Volts').required('Volts: what was put on it'),
+  limitA: amount('Limit'),
+  amps: amount('Amperes'),
+  leadsOhm: amount('Leads'),
+  referenceA: amount('Good board takes'),
+  heat: orNull(heatOutcomes, 'What warmed'),
+  hot: text('What warmed', 200),
+  hotCircuit: orNull(circuitIds, 'Circuit of what warmed'),
+  note: text('Note', 2000),
+  after: follows,
 });
 
 export const outcomeInput = yup.object({

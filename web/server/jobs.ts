@@ -3,7 +3,7 @@ import { checkTypes, engineVersion, isCheck, type Assessment, type Shape } from 
 import { confirmedBefore } from './confirmed.ts';
 import * as think from './analysis/think.ts';
 import { json, type Queries } from './db.ts';
-import { conflict, missing } from './errors.ts';
+import { conflict, ExpectedError, missing } from './errors.ts';
 import { loadPolicy } from './policy.ts';
 import { findProfile } from './profiles.ts';
 import { caseOf, type AssessmentRow, type JobContent, type JobRow, type RunRow } from './rows.ts';
@@ -17,8 +17,9 @@ export async function loadContent(q: Queries, jobId: number): Promise<JobContent
   const runs = await of('runs').whereNull('deleted_at');
   const checks = await of('checks').whereNull('deleted_at');
   const readings = await of('readings').whereNull('deleted_at');
+  const injections = await of('injections').whereNull('deleted_at');
   const actions = await of('actions');
-  return { job, runs: runs as RunRow[], checks, readings, actions };
+  return { job, runs: runs as RunRow[], checks, readings, injections, actions };
 }
 
 /** Changes a job only if nobody else has since `version` was read. */
@@ -89,12 +90,13 @@ export async function reassess(q: Queries, jobId: number, reason: string, at?: D
  * Something inside was unplugged, probed or changed. Taking the cover off to reach the battery connector does not count:
  * that run belongs to the call, which is frozen when the work inside begins (docs/decisions/0004).
  */
-function isOpened({ job, runs, checks, readings, actions }: JobContent): boolean {
+function isOpened({ job, runs, checks, readings, injections, actions }: JobContent): boolean {
   const deepCheck = checks.some((c) => isCheck(c.check_id) && c.outcome !== null && checkTypes[c.check_id].depth >= 2);
   const deepRun = runs.some(
     (r) => r.setup.unplugged.length > 0 || r.setup.assembly === 'board-alone' || r.setup.assembly === 'half',
   );
-  return job.opened_at !== null || deepRun || deepCheck || readings.length > 0 || actions.length > 0;
+  const touched = readings.length + injections.length + actions.length > 0;
+  return job.opened_at !== null || deepRun || deepCheck || touched;
 }
 
 /** Marks, once, the assessment that was in force when the device was opened. */
@@ -115,4 +117,27 @@ export async function markOpening(
     .where({ id: jobId })
     .whereNull('opened_at')
     .update({ opened_at: at ?? q.fn.now() });
+}
+
+/** Whether there is anything in a job that a verdict can be made from. */
+export function hasAnything({ runs, checks, readings, injections }: JobContent): boolean {
+  return runs.length + checks.length + readings.length + injections.length > 0;
+}
+
+/** The last change made to a device: what is entered now follows it unless somebody says otherwise. */
+export function newestAction({ actions }: Pick<JobContent, 'actions'>): string | null {
+  return actions.at(-1)?.action_key ?? null;
+}
+
+/**
+ * The change that an entry follows: the newest where nobody said, none where it was said that nothing was done yet.
+ *
+ * @throws {ExpectedError} for a change that the job does not have
+ */
+export function followed(content: Pick<JobContent, 'actions'>, after: string | null | undefined): string | null {
+  if (after === undefined) return newestAction(content);
+  if (after === null || after === '') return null;
+  if (!content.actions.some((a) => a.action_key === after))
+    throw new ExpectedError('input', 'Follows: this job has no such change.');
+  return after;
 }

@@ -1,10 +1,11 @@
 import {
+  circuitIds,
   compileProfile,
   elementNamed,
   genericProfile,
   planInjection,
-  railFacts,
   readHeat,
+  type CircuitId,
   type InjectionPlan,
   type Profile,
 } from '@umbral/core';
@@ -12,11 +13,13 @@ import * as yup from 'yup';
 import { audit } from './audit.ts';
 import { db, json, plain, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
-import { id } from './input.ts';
-import { loadContent, reassess } from './jobs.ts';
+import { id, orNull, quantityOrNull } from './input.ts';
+import { loadContent, newestAction, reassess } from './jobs.ts';
+import { loadBoardPlan } from './measure.ts';
 import { findProfile } from './profiles.ts';
 import { ask } from './recorder.ts';
-import type { JobRow } from './rows.ts';
+import type { JobContent, JobRow } from './rows.ts';
+import { insertInjection } from './work.ts';
 
 const planned = {
   rail: yup.string().max(120).required('Rail: choose one'),
@@ -49,7 +52,16 @@ export const heatInput = yup.object({
   /** Everything that was warm, the way to it included. */
   warm: yup.array().of(yup.string().max(120).required()).max(40).default([]),
   /** Rail that was fed for it; empty where the device itself ran. */
-  rail: yup.string().max(120).default(''),
+  rail: yup.string().max(200).default(''),
+  /** What the supply stood at, and what flowed; empty where the device itself ran. */
+  volts: yup.string().max(60).default(''),
+  limit: yup.string().max(60).default(''),
+  amps: yup.string().max(60).default(''),
+  /** What a good board took in the same way. */
+  referenceA: yup.string().max(60).default(''),
+  leadsOhm: yup.number().min(0).max(5).nullable().default(null),
+  /** The circuit of what warmed, where the model has no profile. */
+  circuit: orNull(circuitIds, 'Circuit of what warmed'),
   note: yup
     .string()
     .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
@@ -84,10 +96,9 @@ export async function profileOf(q: Queries, job: JobRow): Promise<{ profile: Pro
  * @throws {ExpectedError} for a rail that is not there or a step that the plan does not have
  */
 export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promise<unknown> {
-  const { job } = await loadContent(db(), input.jobId);
-  const { profile } = await profileOf(db(), job);
-  const facts = railFacts(profile, input.rail);
-  if (!facts) throw new ExpectedError('missing', `This model has no rail "${input.rail}".`);
+  const { plan: board } = await loadBoardPlan(db(), input.jobId);
+  const facts = board.rungs.find((r) => r.id === input.rail)?.facts;
+  if (!facts) throw new ExpectedError('missing', `The ladder of this device has no rail "${input.rail}".`);
   const { ohm, leadsOhm } = input;
   const plan: InjectionPlan = planInjection({ ...facts, ohm, leadsOhm, school: input.school as 'step' | 'rated' });
   const step = plan.steps[input.step];
@@ -101,37 +112,62 @@ export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promis
   });
 }
 
-/** Keeps what was seen to warm; the suspects follow. */
+/** Keeps what was seen to warm, and what flowed where a rail was fed; the suspects follow. */
 export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<void> {
   const spots = input.outcome === 'one-spot' || input.outcome === 'several-spots' || input.outcome === 'uniform';
   if (spots && input.hot === '')
     throw new ExpectedError('input', 'Where: name what warms last; what lies on the way to it warms as well.');
+  const setV = quantityOrNull(input.volts, 'voltage', 'Volts');
+  const amps = quantityOrNull(input.amps, 'current', 'Amperes');
+  const isFed = input.rail !== '';
+  if (isFed && (setV === null || setV <= 0))
+    throw new ExpectedError('input', 'Volts: type what stood on the rail, so that what flowed can count.');
   await db().transaction(async (q) => {
-    const { job } = await loadContent(q, input.jobId);
-    const { profile } = await profileOf(q, job);
-    const name = (text: string): string => elementNamed(profile, text)?.name ?? text;
-    const where = spots ? name(input.hot) : 'nothing';
-    const also = input.warm.filter((w) => w !== input.hot).map(name);
-    const note = [
-      spots ? `warm: ${where}` : '',
-      also.length > 0 ? `on the way or beside it: ${also.join(', ')}` : '',
-      input.rail ? `fed: ${name(input.rail)}` : '',
-      input.note,
-    ]
-      .filter(Boolean)
-      .join('; ');
+    const content = await loadContent(q, input.jobId);
+    const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
+    const element = (text: string) => (known ? elementNamed(known.profile, text) : null);
+    const hot = element(input.hot);
+    const hotCircuit = (input.circuit ?? hot?.circuit ?? null) as CircuitId | null;
+    const also = input.warm.filter((w) => w !== input.hot).map((w) => element(w)?.name ?? w);
+    const note = [also.length > 0 ? `on the way or beside it: ${also.join(', ')}` : '', input.note].filter(Boolean).join('; ');
+    const extra = input.warm.length > 1 ? json({ warm: input.warm }) : null;
+    if (isFed) {
+      const rung = content.readings.find((r) => r.where === input.rail);
+      await insertInjection(q, content, {
+        rail: input.rail,
+        circuit: element(input.rail)?.circuit ?? rung?.circuit ?? circuitFedBefore(content, input.rail),
+        set_v: setV,
+        limit_a: quantityOrNull(input.limit, 'current', 'Limit'),
+        amps,
+        leads_ohm: input.leadsOhm,
+        reference_a: quantityOrNull(input.referenceA, 'current', 'Good board takes'),
+        hot: spots ? input.hot : null,
+        hot_circuit: spots ? hotCircuit : null,
+        heat: input.outcome,
+        note,
+        after_action: newestAction(content),
+        extra,
+      });
+      return;
+    }
     await q('checks').insert({
       job_id: input.jobId,
-      check_id: input.rail === '' ? 'heat-view' : 'inject',
+      check_id: 'heat-view',
       outcome: input.outcome,
       note,
-      extra: json({
-        ...(spots ? { hot: input.hot } : {}),
-        ...(input.warm.length > 1 ? { warm: input.warm } : {}),
-        ...(input.rail ? { rail: input.rail } : {}),
-      }),
+      where: spots ? input.hot : '',
+      circuit: spots ? hotCircuit : null,
+      after_action: newestAction(content),
+      extra,
     });
-    await audit(q, input.jobId, `heat: ${note || input.outcome}`);
-    await reassess(q, input.jobId, `heat: ${where}`);
+    const what = spots ? (hot?.name ?? input.hot) : 'nothing';
+    await audit(q, input.jobId, `heat: ${what}`);
+    await reassess(q, input.jobId, `heat: ${what}`);
   });
+}
+
+/** The circuit that a rail of this name had when it was fed or found short before. */
+function circuitFedBefore({ injections, checks }: JobContent, rail: string): CircuitId | null {
+  const fed = injections.find((i) => i.rail === rail)?.circuit;
+  return fed ?? (checks.some((c) => c.check_id === 'main-rail-resistance') && /main/i.test(rail) ? 'rail.main' : null);
 }

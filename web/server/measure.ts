@@ -1,7 +1,8 @@
 import {
+  circuitIds,
   elementNamed,
-  genericProfile,
   parseReading,
+  railStates,
   type BoardPlan,
   type Profile,
   type ProbePhase,
@@ -14,8 +15,9 @@ import * as think from './analysis/think.ts';
 import { confirmedBefore } from './confirmed.ts';
 import { db, json, plain, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
-import { id } from './input.ts';
-import { loadContent, reassess } from './jobs.ts';
+import { id, orNull } from './input.ts';
+import { loadContent, newestAction, reassess } from './jobs.ts';
+import { loadPolicy } from './policy.ts';
 import { findProfile, type KnownProfile } from './profiles.ts';
 import { caseOf, type JobContent, type JobRow } from './rows.ts';
 
@@ -33,6 +35,9 @@ export const measureInput = yup.object({
   mode: yup.string().oneOf(['voltage', 'diode', 'resistance']).required(),
   phase: yup.string().oneOf(phases).required(),
   redProbe: yup.string().oneOf(['ground', 'point']).required(),
+  /** Of a point that the profile does not have. */
+  circuit: orNull(circuitIds, 'Circuit'),
+  state: orNull(railStates, 'Power state'),
   leadsOhm: yup
     .number()
     .min(0, 'Leads: never below zero')
@@ -85,8 +90,9 @@ export async function takeReading(input: MeasureInput): Promise<Taken> {
     const content = await loadContent(q, input.jobId);
     const { job } = content;
     const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
-    const profile = known?.profile ?? genericProfile(job.device_class, false);
-    const rail = profile.rails.find((r) => r.id === input.where || r.name === input.where) ?? null;
+    const profile = known?.profile ?? null;
+    const rail = profile?.rails.find((r) => r.id === input.where || r.name === input.where) ?? null;
+    const before = content.readings.findLast((r) => r.where === input.where);
     const entry = parseReading(input.text, {
       mode: input.mode as Reading['mode'],
       leadsOhm: input.leadsOhm,
@@ -115,16 +121,12 @@ export async function takeReading(input: MeasureInput): Promise<Taken> {
       await audit(q, input.jobId, `good board at ${rail?.name ?? input.where}`);
       return { asks: [], kept: true };
     }
-    const extra = {
-      ...(swing ? { swing } : {}),
-      ...(shownOhm === null ? {} : { shownOhm, leadsOhm: input.leadsOhm }),
-      ...(phase === 'plugged' ? { feed: profile.ports.length > 0 ? 'usb-c' : 'dc-in' } : {}),
-    };
+    const hasPort = profile ? profile.ports.length > 0 : content.runs.some((r) => r.feed === 'usb-c');
     await q('readings').insert({
       job_id: input.jobId,
       where: rail?.id ?? input.where,
-      circuit: rail?.circuit ?? null,
-      state: rail?.state ?? null,
+      circuit: rail?.circuit ?? input.circuit ?? before?.circuit ?? null,
+      state: rail?.state ?? input.state ?? before?.state ?? null,
       prompted: phase === null ? null : phase === 'after',
       mode,
       value,
@@ -133,7 +135,11 @@ export async function takeReading(input: MeasureInput): Promise<Taken> {
       reference: referenceFor(await referencesOf(q, job), profile, rail?.id ?? input.where, mode, phase, redProbe),
       red_probe: redProbe,
       powered: isVoltage,
-      extra: Object.keys(extra).length > 0 ? json(extra) : null,
+      swing: swing ? json(swing) : null,
+      shown_ohm: shownOhm,
+      leads_ohm: shownOhm === null ? null : input.leadsOhm,
+      feed: phase === 'plugged' ? (hasPort ? 'usb-c' : 'dc-in') : null,
+      after_action: newestAction(content),
     });
     await audit(q, input.jobId, `reading at ${rail?.name ?? input.where}`);
     await reassess(q, input.jobId, `reading at ${rail?.name ?? input.where}`);
@@ -144,7 +150,7 @@ export async function takeReading(input: MeasureInput): Promise<Taken> {
 /** The good reading to compare with: measured with the probes the same way, else from the profile, else what it is made for. */
 function referenceFor(
   kept: readonly ReferenceRow[],
-  profile: Profile,
+  profile: Profile | null,
   where: string,
   mode: Reading['mode'],
   phase: ProbePhase | null,
@@ -154,11 +160,11 @@ function referenceFor(
     (r) => r.where === where && r.mode === mode && r.phase === phase && r.red_probe === redProbe && !r.ol,
   );
   if (own) return own.value;
-  const rail = profile.rails.find((r) => r.id === where);
+  const rail = profile?.rails.find((r) => r.id === where);
   if (mode === 'voltage') return rail?.nominalV ?? null;
   // A profile's diode readings are taken with the red probe on ground.
   if (mode === 'diode' && redProbe !== 'ground') return null;
-  return profile.references.find((r) => r.where === where && r.mode === mode)?.value ?? null;
+  return profile?.references.find((r) => r.where === where && r.mode === mode)?.value ?? null;
 }
 
 /** What to do at the opened device of a job, and what that is planned from. */
@@ -171,7 +177,8 @@ export async function loadBoardPlan(
   const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
   const shapes = new Map<string, Shape>(runs.map((r) => [r.run_key, r.shape]));
   const confirmed = await confirmedBefore(q, job);
-  const plan = await think.planBoard({ ...caseOf(content), outcome: null }, shapes, known, confirmed);
+  const shop = await loadPolicy(q);
+  const plan = await think.planBoard({ ...caseOf(content), outcome: null }, shapes, known, { confirmed, shop });
   return { content, known, plan };
 }
 

@@ -124,18 +124,23 @@ export async function storePackage(
       });
     }
   }
-  if (value.actions.length + value.readings.length > 0) await open();
+  if (value.actions.length + value.readings.length + value.injections.length > 0) await open();
   for (const c of value.checks) {
     await q('checks').insert({
       job_id: jobId,
       check_id: c.id,
       outcome: c.outcome,
       note: plain(c.note),
+      where: plain(c.where),
+      circuit: c.circuit,
+      rail: plain(c.rail),
+      after_action: c.after,
       extra: c.extra ? json(c.extra) : null,
     });
   }
   for (const r of value.readings) {
     const { where, circuit, state, prompted, mode, value: shown, unit, ol, reference, redProbe, powered, extra } = r;
+    const { across, swing, feed, shownOhm, leadsOhm, after } = r;
     await q('readings').insert({
       job_id: jobId,
       where: plain(where),
@@ -149,7 +154,31 @@ export async function storePackage(
       reference,
       red_probe: redProbe,
       powered,
+      across,
+      swing: swing ? json(swing) : null,
+      feed,
+      shown_ohm: shownOhm,
+      leads_ohm: leadsOhm,
+      after_action: after,
       extra: extra ? json(extra) : null,
+    });
+  }
+  for (const i of value.injections) {
+    await q('injections').insert({
+      job_id: jobId,
+      injection_key: i.id,
+      rail: plain(i.rail),
+      circuit: i.circuit,
+      set_v: i.setV,
+      limit_a: i.limitA,
+      amps: i.amps,
+      leads_ohm: i.leadsOhm,
+      hot: i.hot === null ? null : plain(i.hot),
+      hot_circuit: i.hotCircuit,
+      heat: i.heat,
+      reference_a: i.referenceA,
+      after_action: i.after,
+      extra: i.extra ? json(i.extra) : null,
     });
   }
   await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
@@ -167,6 +196,7 @@ async function storeActions(q: Queries, jobId: number, value: Case): Promise<voi
       target: plain(a.target),
       note: plain(a.note),
       run_before: a.runBefore,
+      undoes: a.undoes,
       extra: a.extra ? json(a.extra) : null,
     });
   }

@@ -18,7 +18,7 @@ import { db, json, plain, type Queries } from './db.ts';
 import { conflict, missing } from './errors.ts';
 import { quantityOrNull, type RunSetupInput } from './input.ts';
 import { audit } from './audit.ts';
-import { loadContent, reassess } from './jobs.ts';
+import { followed, loadContent, reassess } from './jobs.ts';
 import { caseOf, runOf, type JobContent, type RunRow } from './rows.ts';
 
 /** The form's words as a setup and an instrument. */
@@ -72,6 +72,7 @@ export async function insertRun(q: Queries, jobId: number, run: Run, fields: Par
       instrument: json(run.instrument),
       setup: json(run.setup),
       markers: json(run.markers),
+      contract: run.contract ? json(run.contract) : null,
       after_action: run.after,
       typed: run.typed === null ? null : plain(run.typed),
       file_name: run.file === null ? null : plain(run.file),
@@ -107,12 +108,12 @@ export function deviceOf(content: JobContent): Device {
 }
 
 /** A run from what a person read off a display. What the form says of the setup stands unless the line says otherwise. */
-export async function addTypedRun(jobId: number, line: string, after: string | null): Promise<string> {
+export async function addTypedRun(jobId: number, line: string, after: string | null | undefined): Promise<string> {
   return db().transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const key = await nextRunKey(q, jobId);
     const { run, trace } = readTypedRun(plain(line), key);
-    const own: Run = { ...run, after };
+    const own: Run = { ...run, after: followed(content, after) };
     await storeRun(q, jobId, own, deviceOf(content), trace);
     await audit(q, jobId, `run ${key} typed`, { line });
     await reassess(q, jobId, `run ${key}`);
@@ -156,6 +157,7 @@ export async function addLogRun(jobId: number, upload: LogUpload): Promise<strin
       id: key,
       file: upload.fileName,
       typed: null,
+      contract: null,
       feed: upload.setup.feed,
       quantity: 'current',
       instrument,
@@ -263,4 +265,9 @@ async function redescribe(q: Queries, row: RunRow, run: Run, device: Device, cha
       preview: json(described.preview),
       engine: engineVersion,
     });
+}
+
+/** Describes a run anew that an older engine described; nothing of what was recorded changes. */
+export async function describeAnew(q: Queries, row: RunRow, device: Device): Promise<void> {
+  if (row.engine !== engineVersion) await redescribe(q, row, runOf(row), device, {});
 }

@@ -51,6 +51,7 @@ function runOf(row: RecordingRow, key: string): Run {
     instrument: row.instrument,
     setup: row.setup,
     markers: row.markers,
+    contract: null,
     after: row.after_action,
   };
 }

@@ -1,11 +1,12 @@
-import type { ActionKind, ChangePrediction, Shape } from '@umbral/core';
+import type { ActionKind, ChangePrediction, CircuitId, PlannedChange, Shape } from '@umbral/core';
 import type { InferType } from 'yup';
 import { audit } from './audit.ts';
 import * as think from './analysis/think.ts';
 import { db, json, type Queries } from './db.ts';
 import { dumpsOf, judgeDumps } from './dumps.ts';
 import type { actionInput } from './input.ts';
-import { loadContent, reassess } from './jobs.ts';
+import { ExpectedError } from './errors.ts';
+import { hasAnything, loadContent, reassess } from './jobs.ts';
 import { findProfile } from './profiles.ts';
 import { caseOf, type JobContent } from './rows.ts';
 
@@ -19,14 +20,18 @@ export interface Entered {
 export async function predictionsFor(
   q: Queries,
   content: JobContent,
-  change: { kind: ActionKind; target: string },
+  change: PlannedChange,
 ): Promise<ChangePrediction[]> {
   const { job, runs } = content;
-  if (change.target.trim() === '') return [];
+  if ((change.target.trim() === '' && change.circuit === null) || !hasAnything(content)) return [];
   const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
-  if (!known) return [];
   const shapes = new Map<string, Shape>(runs.map((r) => [r.run_key, r.shape]));
   return think.predictChange({ ...caseOf(content), outcome: null }, shapes, known, change);
+}
+
+/** The last run with nothing unplugged shows the state before. */
+function runBefore({ runs }: JobContent): string | null {
+  return (runs.findLast((r) => r.setup.unplugged.length === 0) ?? runs.at(-1))?.run_key ?? null;
 }
 
 /** What is missing before a change can count: a run before it, a run after the last one, the old content of a chip. */
@@ -38,7 +43,8 @@ async function gate(q: Queries, content: JobContent, input: InferType<typeof act
       'There is no run of the state before. It cannot be had later, and without it this change cannot count: record one first?',
     );
   const last = actions.at(-1);
-  if (last && !runs.some((r) => r.after_action === last.action_key))
+  const { readings, injections } = content;
+  if (last && ![...runs, ...readings, ...injections].some((x) => x.after_action === last.action_key))
     asks.push(
       `The change before (${last.kind.replaceAll('-', ' ')} ${last.target}) has no run after it yet. Two changes at once cannot be told apart: record a run first?`,
     );
@@ -63,13 +69,20 @@ async function gate(q: Queries, content: JobContent, input: InferType<typeof act
 export async function enterChange(input: InferType<typeof actionInput>): Promise<Entered> {
   return db().transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
-    const { actions, runs } = content;
+    const { actions } = content;
+    if (input.undoes !== null && !actions.some((a) => a.action_key === input.undoes))
+      throw new ExpectedError('input', 'Takes back: this job has no such change.');
     const asks = await gate(q, content, input);
     if (asks.length > 0 && !input.confirmed) return { kept: false, asks };
     let n = actions.length + 1;
     while (actions.some((a) => a.action_key === `a${n}`)) n++;
     const kind = input.kind as ActionKind;
-    const predicts = await predictionsFor(q, content, { kind, target: input.target });
+    const predicts = await predictionsFor(q, content, {
+      kind,
+      target: input.target,
+      circuit: input.circuit as CircuitId | null,
+      undoes: input.undoes,
+    });
     const { part, orientation, confounders } = input;
     const extra = {
       ...(part ? { part } : {}),
@@ -95,7 +108,8 @@ export async function enterChange(input: InferType<typeof actionInput>): Promise
       circuit: input.circuit,
       target: input.target,
       note: input.note,
-      run_before: input.runBefore ?? runs.at(-1)?.run_key ?? null,
+      run_before: input.runBefore ?? runBefore(content),
+      undoes: input.undoes,
       extra: Object.keys(extra).length > 0 ? json(extra) : null,
     });
     if (input.waitFor !== '')
@@ -108,8 +122,7 @@ export async function enterChange(input: InferType<typeof actionInput>): Promise
         });
     const what = `${input.kind} ${input.target || input.circuit || ''}`.trim();
     await audit(q, input.jobId, what);
-    const { checks, readings } = content;
-    if (runs.length + checks.length + readings.length > 0) await reassess(q, input.jobId, what);
+    if (hasAnything(content)) await reassess(q, input.jobId, what);
     return { kept: true, asks: [] };
   });
 }

@@ -1,25 +1,30 @@
-import type {
-  Action,
-  Assessment,
-  Case,
-  Check,
-  CircuitId,
-  ComplaintKind,
-  Device,
-  DeviceClass,
-  Expect,
-  Extra,
-  Feed,
-  Intake,
-  Marker,
-  Reading,
-  Run,
-  RunQuantity,
-  Setup,
-  Shape,
-  Span,
-  Instrument,
-  Summary,
+import {
+  emptyIntake,
+  plainInjection,
+  type Action,
+  type Assessment,
+  type Case,
+  type Check,
+  type Contract,
+  type CircuitId,
+  type ComplaintKind,
+  type Device,
+  type DeviceClass,
+  type Expect,
+  type Extra,
+  type Feed,
+  type Injection,
+  type Intake,
+  type Marker,
+  type Reading,
+  type Run,
+  type RunQuantity,
+  type Setup,
+  type Shape,
+  type Span,
+  type Instrument,
+  type Summary,
+  type Swing,
 } from '@umbral/core';
 import type { Preview } from './analysis/protocol.ts';
 
@@ -70,6 +75,7 @@ export interface RunRow {
   instrument: Instrument;
   setup: Setup;
   markers: Marker[];
+  contract: Contract | null;
   after_action: string | null;
   typed: string | null;
   file_name: string | null;
@@ -91,6 +97,10 @@ export interface CheckRow {
   check_id: string;
   outcome: string | null;
   note: string;
+  where: string;
+  circuit: CircuitId | null;
+  rail: string;
+  after_action: string | null;
   extra: Extra | null;
   created_at: Date;
 }
@@ -108,6 +118,12 @@ export interface ReadingRow {
   reference: number | null;
   red_probe: Reading['redProbe'];
   powered: boolean | null;
+  across: boolean;
+  swing: Swing | null;
+  feed: Reading['feed'];
+  shown_ohm: number | null;
+  leads_ohm: number | null;
+  after_action: string | null;
   extra: Extra | null;
   created_at: Date;
 }
@@ -120,6 +136,26 @@ export interface ActionRow {
   target: string;
   note: string;
   run_before: string | null;
+  undoes: string | null;
+  extra: Extra | null;
+  created_at: Date;
+}
+
+export interface InjectionRow {
+  id: number;
+  injection_key: string;
+  rail: string;
+  circuit: CircuitId | null;
+  set_v: number;
+  limit_a: number | null;
+  amps: number | null;
+  leads_ohm: number | null;
+  hot: string | null;
+  hot_circuit: CircuitId | null;
+  heat: Injection['heat'];
+  reference_a: number | null;
+  note: string;
+  after_action: string | null;
   extra: Extra | null;
   created_at: Date;
 }
@@ -149,17 +185,19 @@ export function runOf(row: RunRow): Run {
     instrument: row.instrument,
     setup: row.setup,
     markers: row.markers,
+    contract: row.contract,
     after: row.after_action,
     ...kept(row.extra),
   };
 }
 
 export function checkOf(row: CheckRow): Check {
-  return { id: row.check_id, outcome: row.outcome, note: row.note, ...kept(row.extra) };
+  const { outcome, note, where, circuit, rail } = row;
+  return { id: row.check_id, outcome, note, where, circuit, rail, after: row.after_action, ...kept(row.extra) };
 }
 
 export function readingOf(row: ReadingRow): Reading {
-  const { where, circuit, state, prompted, mode, value, unit, ol, reference, powered } = row;
+  const { where, circuit, state, prompted, mode, value, unit, ol, reference, powered, across, swing, feed } = row;
   return {
     where,
     circuit,
@@ -172,13 +210,40 @@ export function readingOf(row: ReadingRow): Reading {
     reference,
     redProbe: row.red_probe,
     powered,
+    across,
+    swing,
+    feed,
+    shownOhm: row.shown_ohm,
+    leadsOhm: row.leads_ohm,
+    after: row.after_action,
     ...kept(row.extra),
   };
 }
 
 export function actionOf(row: ActionRow): Action {
   const { kind, circuit, target, note } = row;
-  return { id: row.action_key, kind, circuit, target, note, runBefore: row.run_before, ...kept(row.extra) };
+  const { run_before: runBefore, undoes } = row;
+  return { id: row.action_key, kind, circuit, target, note, runBefore, undoes, ...kept(row.extra) };
+}
+
+export function injectionOf(row: InjectionRow): Injection {
+  const { rail, circuit, amps, hot, heat } = row;
+  return {
+    ...plainInjection,
+    id: row.injection_key,
+    rail,
+    circuit,
+    setV: row.set_v,
+    limitA: row.limit_a,
+    amps,
+    leadsOhm: row.leads_ohm,
+    hot,
+    hotCircuit: row.hot_circuit,
+    heat,
+    referenceA: row.reference_a,
+    after: row.after_action,
+    ...kept(row.extra),
+  };
 }
 
 export interface JobContent {
@@ -186,6 +251,7 @@ export interface JobContent {
   runs: RunRow[];
   checks: CheckRow[];
   readings: ReadingRow[];
+  injections: InjectionRow[];
   actions: ActionRow[];
 }
 
@@ -201,16 +267,17 @@ export function deviceOfRow(job: JobRow): Device {
 }
 
 /** A job as the engine and the packages know it. */
-export function caseOf({ job, runs, checks, readings, actions }: JobContent): Case {
+export function caseOf({ job, runs, checks, readings, injections, actions }: JobContent): Case {
   return {
     id: job.case_id || `job-${job.id}`,
     device: deviceOfRow(job),
     complaint: job.complaint,
     complaintKind: job.complaint_kind,
-    intake: job.intake,
+    intake: { ...emptyIntake, ...job.intake },
     runs: runs.map(runOf),
     checks: checks.map(checkOf),
     readings: readings.map(readingOf),
+    injections: injections.map(injectionOf),
     actions: actions.map(actionOf),
     outcome:
       job.outcome_grade === null

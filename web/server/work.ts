@@ -2,10 +2,19 @@ import { isCheck, checkTypes, type DeviceClass } from '@umbral/core';
 import type { InferType } from 'yup';
 import { db, json, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
-import { readingValue, type checkInput, type jobInput, type outcomeInput, type readingInput } from './input.ts';
+import {
+  quantityOrNull,
+  readingValue,
+  type checkInput,
+  type injectionInput,
+  type jobInput,
+  type outcomeInput,
+  type readingInput,
+} from './input.ts';
 import { chosenProfile, profileOfModel } from './profiles.ts';
 import { audit } from './audit.ts';
-import { latestAssessment, loadContent, markOpening, reassess, updateJob } from './jobs.ts';
+import { followed, hasAnything, latestAssessment, loadContent, markOpening, reassess, updateJob } from './jobs.ts';
+import type { JobContent } from './rows.ts';
 
 /** A new job; assessed at once, so that even the intake has its priors. */
 export async function createJob(input: InferType<typeof jobInput>): Promise<number> {
@@ -59,8 +68,7 @@ export async function chooseProfile(jobId: number, version: number, profileId: s
 }
 
 async function assessIfThereIsAnything(q: Queries, jobId: number, reason: string): Promise<void> {
-  const { runs, checks, readings } = await loadContent(q, jobId);
-  if (runs.length + checks.length + readings.length > 0) await reassess(q, jobId, reason);
+  if (hasAnything(await loadContent(q, jobId))) await reassess(q, jobId, reason);
 }
 
 export async function setStage(jobId: number, version: number, stage: string): Promise<void> {
@@ -91,15 +99,28 @@ export async function openDevice(jobId: number): Promise<void> {
   });
 }
 
-export async function addCheck(input: InferType<typeof checkInput>): Promise<void> {
+/** A check as it is entered; the place may be left out. */
+type CheckEntry = Omit<InferType<typeof checkInput>, 'where' | 'circuit' | 'rail'> &
+  Partial<Pick<InferType<typeof checkInput>, 'where' | 'circuit' | 'rail'>>;
+
+export async function addCheck(input: CheckEntry): Promise<void> {
   const type = isCheck(input.check) ? checkTypes[input.check] : null;
   if (!type) throw new ExpectedError('input', `Check: "${input.check}" is not known`);
   if (type.outcomes.length > 0 && !type.outcomes.includes(input.outcome ?? '')) {
     throw new ExpectedError('input', `Outcome: expected one of ${type.outcomes.join(', ')}`);
   }
   await db().transaction(async (q) => {
-    await loadContent(q, input.jobId);
-    await q('checks').insert({ job_id: input.jobId, check_id: input.check, outcome: input.outcome, note: input.note });
+    const content = await loadContent(q, input.jobId);
+    await q('checks').insert({
+      job_id: input.jobId,
+      check_id: input.check,
+      outcome: input.outcome,
+      note: input.note,
+      where: input.where ?? '',
+      circuit: input.circuit ?? null,
+      rail: input.rail ?? '',
+      after_action: followed(content, input.after),
+    });
     await audit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
     await reassess(q, input.jobId, `${type.name}: ${input.outcome ?? 'noted'}`);
   });
@@ -108,13 +129,17 @@ export async function addCheck(input: InferType<typeof checkInput>): Promise<voi
 export async function addReading(input: InferType<typeof readingInput>): Promise<void> {
   const { value, ol } = readingValue(input.value, input.mode, 'Value');
   const reference = input.reference === '' ? null : readingValue(input.reference, input.mode, 'Reference').value;
+  if (input.across && input.mode !== 'resistance')
+    throw new ExpectedError('input', 'Across a part: measured in ohms, unpowered.');
   await db().transaction(async (q) => {
-    await loadContent(q, input.jobId);
+    const content = await loadContent(q, input.jobId);
     await q('readings').insert({
       job_id: input.jobId,
       where: input.where,
       circuit: input.circuit,
-      state: input.state,
+      state: input.across ? null : input.state,
+      across: input.across,
+      after_action: followed(content, input.after),
       prompted: input.prompted,
       mode: input.mode,
       value,
@@ -128,10 +153,48 @@ export async function addReading(input: InferType<typeof readingInput>): Promise
   });
 }
 
+/** A voltage that was put on a rail from any supply, with what flowed and what warmed. */
+export async function addInjection(input: InferType<typeof injectionInput>): Promise<void> {
+  const number = (text: string, kind: 'voltage' | 'current' | 'resistance', label: string): number | null => {
+    const value = quantityOrNull(text, kind, label);
+    if (value !== null && value < 0) throw new ExpectedError('input', `${label}: never below zero`);
+    return value;
+  };
+  const setV = number(input.setV, 'voltage', 'Volts');
+  if (setV === null || setV === 0) throw new ExpectedError('input', 'Volts: what was put on it, above zero');
+  await db().transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    await insertInjection(q, content, {
+      rail: input.rail,
+      circuit: input.circuit,
+      set_v: setV,
+      limit_a: number(input.limitA, 'current', 'Limit') || null,
+      amps: number(input.amps, 'current', 'Amperes'),
+      leads_ohm: number(input.leadsOhm, 'resistance', 'Leads'),
+      reference_a: number(input.referenceA, 'current', 'Good board takes'),
+      heat: input.heat,
+      hot: input.hot || null,
+      hot_circuit: input.hotCircuit,
+      note: input.note,
+      after_action: followed(content, input.after),
+    });
+  });
+}
+
+/** Stores an injection under the next free name, and lets the suspects follow. */
+export async function insertInjection(q: Queries, { job }: JobContent, columns: object): Promise<void> {
+  const taken = new Set((await q('injections').where({ job_id: job.id }).pluck('injection_key')) as string[]);
+  let n = taken.size + 1;
+  while (taken.has(`i${n}`)) n++;
+  await q('injections').insert({ job_id: job.id, injection_key: `i${n}`, ...columns });
+  await audit(q, job.id, `injection i${n}`);
+  await reassess(q, job.id, `injection i${n}`);
+}
+
 /** Takes an entry out of the record's use, or puts it back; nothing is deleted. */
 export async function setRemoved(
   jobId: number,
-  table: 'runs' | 'checks' | 'readings',
+  table: 'runs' | 'checks' | 'readings' | 'injections',
   entryId: number,
   removed: boolean,
 ): Promise<void> {

@@ -18,6 +18,8 @@ export interface Expect {
   /** Starts by itself when a source is connected, without a press. */
   startsOnPower?: boolean;
   batteryV?: number;
+  /** What the main system rail of this unit should carry, where the class does not tell. */
+  mainV?: number;
 }
 
 export interface Device {
@@ -35,6 +37,8 @@ export interface Intake {
   dropped: boolean;
   priorRepair: boolean;
   batterySwollen: boolean;
+  /** The swollen or hot pack has been taken out and put away. */
+  batteryIsolated: boolean;
   dataWanted: boolean;
   notes: string;
 }
@@ -74,15 +78,41 @@ export interface Run {
   instrument: Instrument & { extra?: Extra };
   setup: Setup;
   markers: (Marker & { extra?: Extra })[];
+  /** What the meter's decoder said was agreed; null where nobody read it. */
+  contract: Contract | null;
   /** Id of the action that this run follows. */
   after: string | null;
 }
 
+export const contractKinds = ['none', 'default-5v', 'pd'] as const;
+
+/** What a USB-C meter decoded: nothing, the 5 V that every port gives, or an offer that was accepted. Volts, amperes. */
+export interface Contract {
+  kind: (typeof contractKinds)[number];
+  volts: number | null;
+  amps: number | null;
+}
+
+/** An outcome that was looked at, with the place that was meant. */
 export interface Check {
   extra?: Extra;
   id: string;
   outcome: string | null;
   note: string;
+  /** Where it was seen, in words or as a profile's id: where the corrosion sits, what warmed. */
+  where: string;
+  /** The circuit of that place. */
+  circuit: CircuitId | null;
+  /** `heat-view`: what was fed. */
+  rail: string;
+  /** Id of the last action before it. */
+  after: string | null;
+}
+
+/** What a value moves between where the meter does not come to rest. */
+export interface Swing {
+  low: number;
+  high: number;
 }
 
 export interface Reading {
@@ -99,6 +129,40 @@ export interface Reading {
   reference: number | null;
   redProbe: 'ground' | 'point' | null;
   powered: boolean | null;
+  /** Between the two ends of a part that should conduct, not to ground. */
+  across: boolean;
+  /** `value` is the middle of it. */
+  swing: Swing | null;
+  /** Feed that was plugged in while it was measured, where that is not the bench. */
+  feed: 'usb-c' | 'dc-in' | null;
+  /** What the meter showed before the leads were taken off, and their resistance. Ohms. */
+  shownOhm: number | null;
+  leadsOhm: number | null;
+  /** Id of the last action before it. */
+  after: string | null;
+}
+
+export const heatOutcomes = ['none', 'leads-only', 'uniform', 'one-spot', 'several-spots'] as const;
+export type HeatOutcome = (typeof heatOutcomes)[number];
+
+/** A voltage put on a rail from any supply, what flowed, and what warmed. Volts, amperes, ohms. */
+export interface Injection {
+  extra?: Extra;
+  id: string;
+  /** The rail in words or as a profile's id. */
+  rail: string;
+  circuit: CircuitId | null;
+  setV: number;
+  limitA: number | null;
+  amps: number | null;
+  leadsOhm: number | null;
+  /** What warmed, in words; null where nothing did or nobody looked. */
+  hot: string | null;
+  hotCircuit: CircuitId | null;
+  heat: HeatOutcome | null;
+  /** What a good board took in the same way. */
+  referenceA: number | null;
+  after: string | null;
 }
 
 export interface Action {
@@ -110,6 +174,8 @@ export interface Action {
   note: string;
   /** Id of the run that shows the state before it. */
   runBefore: string | null;
+  /** Id of the action that this one takes back. */
+  undoes: string | null;
 }
 
 export interface Outcome {
@@ -120,7 +186,7 @@ export interface Outcome {
   fix: string;
 }
 
-/** A case as the engine sees it; `runs`, `checks`, `readings` and `actions` in the order in which they happened. */
+/** A case as the engine sees it: a history. Each list stands in the order in which things happened. */
 export interface Case {
   extra?: Extra;
   id: string;
@@ -131,6 +197,7 @@ export interface Case {
   runs: Run[];
   checks: Check[];
   readings: Reading[];
+  injections: Injection[];
   actions: Action[];
   outcome: Outcome | null;
 }
@@ -156,6 +223,7 @@ export const emptyIntake: Intake = {
   dropped: false,
   priorRepair: false,
   batterySwollen: false,
+  batteryIsolated: false,
   dataWanted: false,
   notes: '',
 };
@@ -171,13 +239,41 @@ export function bareCase(device: Pick<Device, 'class'> & Partial<Device>, runs: 
     runs,
     checks: [],
     readings: [],
+    injections: [],
     actions: [],
     outcome: null,
   };
 }
 
-/** What a voltage swings between where the meter does not come to rest; null where it stood still. Volts. */
-export function swingOf(reading: Pick<Reading, 'extra'>): { low: number; high: number } | null {
-  const swing = reading.extra?.swing as { low?: unknown; high?: unknown } | null | undefined;
-  return typeof swing?.low === 'number' && typeof swing.high === 'number' ? { low: swing.low, high: swing.high } : null;
-}
+/** A check of which nothing is known but its answer. */
+export const plainCheck: Omit<Check, 'id' | 'outcome'> = { note: '', where: '', circuit: null, rail: '', after: null };
+
+/** A reading of which nothing is known but its place, mode and value. */
+export const plainReading: Omit<Reading, 'where' | 'mode' | 'value' | 'unit'> = {
+  circuit: null,
+  state: null,
+  prompted: null,
+  ol: false,
+  reference: null,
+  redProbe: null,
+  powered: null,
+  across: false,
+  swing: null,
+  feed: null,
+  shownOhm: null,
+  leadsOhm: null,
+  after: null,
+};
+
+/** A voltage on a rail of which nothing is known but where and how much. */
+export const plainInjection: Omit<Injection, 'id' | 'rail' | 'setV'> = {
+  circuit: null,
+  limitA: null,
+  amps: null,
+  leadsOhm: null,
+  hot: null,
+  hotCircuit: null,
+  heat: null,
+  referenceA: null,
+  after: null,
+};

@@ -1,19 +1,17 @@
 import { circuitIds, circuitNames, isCheck, type Case } from '../case/index.ts';
+import { planNext, stageOf, type ShopPolicy, type Suggestion } from '../decide/index.ts';
+import type { Outlook } from '../inference/index.ts';
+import { placeName, circuitsWithoutElement } from '../hypotheses/index.ts';
+import { senseOf, spontaneousWarnings, type Sense } from '../observation/index.ts';
+import { describeOptionsFor } from '../prediction/index.ts';
 import { clip } from '../quantity/index.ts';
+import { describeRun, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
 import type { Marker, Summary, Trace } from '../trace/index.ts';
-import { describeRun, topPattern, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
-import { believe, type AssessOptions } from './belief.ts';
-import policy from './data/policy.json';
-import type { DeviceTwin } from './device-twin.ts';
-import { describeOptionsFor } from './expectation.ts';
-import { circuitsWithoutElement } from './hypotheses.ts';
-import { planNext, type Suggestion } from './next.ts';
-import type { Outlook } from './outlook.ts';
-import type { ShopPolicy } from './stop.ts';
-import { explain, toCircuits, type CircuitProbability } from './posterior.ts';
+import { believe, type AssessOptions, type Belief, type Now } from './belief.ts';
+import { byCircuit, explainCircuits, type CircuitProbability } from './circuits.ts';
+import { engineVersion } from './version.ts';
 
 export const assessmentFormat = 'umbral-assessment/1';
-export const engineVersion = '0.1.0';
 
 export interface AssessedRun {
   id: string;
@@ -29,7 +27,10 @@ export interface Assessment {
   format: typeof assessmentFormat;
   engine: string;
   runs: AssessedRun[];
+  /** The cause of the complaint over the whole history. */
   circuits: CircuitProbability[];
+  /** The device as it is after the last change. */
+  now: { id: keyof Now; p: number }[];
   next: Suggestion[];
   /** How long until it is decided. */
   outlook: Outlook;
@@ -46,21 +47,27 @@ export function describe(
   return describeRun(trace, run.markers, { ...describeOptionsFor(value.device, run), summary: summary ?? undefined });
 }
 
+export type FullOptions = AssessOptions & {
+  /** What the shop earns and does not do; the usual where left out. */
+  shop?: ShopPolicy;
+  /** Sentences by run id that came up while reading. */
+  runWarnings?: ReadonlyMap<string, string[]>;
+  warnings?: string[];
+};
+
 /**
  * Diagnoses a case from the shapes of its runs.
  *
  * @param shapes by run id; a run without a shape is left out
- * @param options.shop what the shop earns and does not do; the usual where left out
- * @param options.runWarnings sentences by run id that came up while reading
  */
-export function assess(
-  given: Case,
-  shapes: ReadonlyMap<string, Shape>,
-  options: AssessOptions & { shop?: ShopPolicy; runWarnings?: ReadonlyMap<string, string[]>; warnings?: string[] } = {},
-): Assessment {
-  const believed = believe(given, shapes, options);
-  const { value, twin, seen, posterior, items } = believed;
-  const circuits = toCircuits(posterior, twin.hypotheses);
+export function assess(given: Case, shapes: ReadonlyMap<string, Shape>, options: FullOptions = {}): Assessment {
+  return assessmentOf(believe(given, shapes, options), options);
+}
+
+/** What a belief amounts to: circuits with reasons, how the device is now, what to do next. */
+export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessment {
+  const { value, seen } = belief.history;
+  const { next, outlook } = planNext(belief, options.shop);
   return {
     format: assessmentFormat,
     engine: engineVersion,
@@ -72,40 +79,87 @@ export function assess(
       warnings: [...(options.runWarnings?.get(run.id) ?? []), ...shape.warnings, ...shape.features.contradictions],
       summary: shape.summary,
     })),
-    circuits: explain(posterior, twin.hypotheses, items, twin.closeness === 'own').filter((c) => c.p >= 0.001),
-    ...planNext(
-      value,
-      { posterior, hypotheses: twin.hypotheses, circuits, outcomes: believed.outcomes },
-      seen.map((s) => topPattern(s.patterns)),
-      options.shop,
-    ),
-    warnings: [...(options.warnings ?? []), ...believed.warnings, ...notStarted(twin, circuits), ...hazards(value)],
+    circuits: explainCircuits(belief).filter((c) => c.p >= 0.001),
+    now: (Object.entries(belief.now) as [keyof Now, number][]).map(([id, p]) => ({ id, p })).sort((a, b) => b.p - a.p),
+    next,
+    outlook,
+    warnings: [
+      ...(options.warnings ?? []),
+      ...hazards(value),
+      ...disagreements(belief),
+      ...changeWarnings(belief),
+      ...spontaneousWarnings(seen),
+      ...belief.leftOut.map((l) => `Not used: ${l.leftOut}.`),
+      ...notStarted(belief),
+    ],
   };
 }
+
+const worthSaying = 0.04;
+
 /** Suspects that count but could not be started virtually, since the model's profile has nothing of the kind. */
-function notStarted(twin: DeviceTwin, circuits: readonly number[]): string[] {
-  if (twin.closeness !== 'own') return [];
-  const { profile } = twin.board;
+function notStarted(belief: Belief): string[] {
+  const { space } = belief.history;
+  if (space.closeness !== 'own') return [];
+  const { profile } = space.twin.board;
+  const circuits = byCircuit(belief);
   return circuitsWithoutElement(profile)
-    .filter((id) => circuits[circuitIds.indexOf(id)] >= policy.worthSaying)
+    .filter((id) => circuits[circuitIds.indexOf(id)] >= worthSaying)
     .map(
       (id) =>
         `${circuitNames[id]}: the profile "${clip(profile.name)}" has no element of it, so it was not started virtually and is judged by its pattern alone.`,
     );
 }
 
+const wordOf = (sense: Sense): string | null => (sense.of === 'nothing' ? null : `${sense.of}:${sense.word}`);
+
+/** Two readings of one point in one state of the device that say different things. */
+function disagreements({ history }: Belief): string[] {
+  const { value, epochOf } = history;
+  const last = new Map<string, { word: string; k: number }>();
+  const out: string[] = [];
+  value.readings.forEach((reading, k) => {
+    const sense = senseOf(reading, value.device.expect);
+    const word = wordOf(sense);
+    if (word === null) return;
+    const key = [epochOf(reading.after), reading.circuit, placeName(reading.where), sense.of, reading.prompted, reading.feed].join(' ');
+    const before = last.get(key);
+    if (before && before.word !== word)
+      out.push(
+        `Two readings of ${clip(reading.where)} disagree (${before.word.split(':')[1]}, then ${word.split(':')[1]}): measure it again on another point of the net, and take out the one that was wrong.`,
+      );
+    last.set(key, { word, k });
+  });
+  return out;
+}
+
+/** Changes without a run before or after, and plans that moved nothing. */
+function changeWarnings({ history }: Belief): string[] {
+  const { value, epochOf } = history;
+  const out = value.actions.flatMap((action, k): string[] => {
+    const isLast = k === value.actions.length - 1;
+    const has = (list: readonly { after: string | null }[]): boolean => list.some((x) => epochOf(x.after) === k + 1);
+    const seenAfter = has(value.runs) || has(value.readings) || has(value.checks) || has(value.injections);
+    const what = clip(action.target || (action.circuit ? circuitNames[action.circuit] : 'a part'));
+    if (!seenAfter && isLast) return [`Nothing was recorded after the last change (${what}): record a run now, so that it can count.`];
+    return [];
+  });
+  const { inVain } = stageOf(history);
+  if (inVain >= 3) out.push(`${inVain} changes moved nothing: the hypothesis is wrong rather than the parts. Measure before changing more.`);
+  return out;
+}
+
 function hazards(value: Case): string[] {
   const out: string[] = [];
-  if (value.intake.batterySwollen)
+  const seenSwollen = value.checks.some((c) => c.id === 'visual' && c.outcome === 'swollen');
+  if (value.intake.batteryIsolated && (value.intake.batterySwollen || seenSwollen))
+    out.push('The swollen pack is away: keep it in its fire-safe place, and fit another one only at the end.');
+  else if (value.intake.batterySwollen || seenSwollen)
     out.push('Swollen battery: stop, isolate it in a fire-safe place, do not charge it and do not press on it.');
   if (value.intake.dataWanted)
     out.push(
       'The data is wanted: aim at a device that runs long enough to be copied, not at one that is whole. Nothing that rewrites or takes off storage or boot data is proposed; copy first.',
     );
-  for (const check of value.checks) {
-    if (check.id === 'visual' && check.outcome === 'swollen')
-      out.push('The board check found a swollen cell: isolate it in a fire-safe place before going on.');
-    if (!isCheck(check.id)) out.push(`The check "${clip(check.id)}" is not known and was not used.`);
-  }
+  for (const check of value.checks) if (!isCheck(check.id)) out.push(`The check "${clip(check.id)}" is not known and was not used.`);
   return out;
 }

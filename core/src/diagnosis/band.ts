@@ -2,12 +2,20 @@ import type { Case, CircuitId, Run } from '../case/index.ts';
 import { formatCurrent, formatSeconds, formatVoltage } from '../quantity/index.ts';
 import { patternNames, recognise, topPattern, type PatternId, type Shape } from '../shape/index.ts';
 import { sayFault, startUp, type Profile } from '../twin/index.ts';
-import settings from './data/fit.json';
-import { contextFor } from './expectation.ts';
-import { deviceTwinOf, predictAll, twinSetupOf } from './device-twin.ts';
-import { informedBy } from './profile-expect.ts';
-import { compare, fitOf, type Comparison, type Term, type TermName } from './fit.ts';
-import { lowerFirst } from './runs.ts';
+import { lowerFirst } from '../observation/index.ts';
+import {
+  compare,
+  contextFor,
+  deviceTwinOf,
+  fitOf,
+  fitSettings as settings,
+  informedBy,
+  predictAll,
+  twinSetupOf,
+  type Comparison,
+  type Term,
+  type TermName,
+} from '../prediction/index.ts';
 
 /** A stretch of what a suspect would draw in the setup of a run: seconds of the run, amperes at the feed. */
 export interface PredictedStretch {

@@ -1,120 +1,209 @@
-import { checkTypes, isCheck, type Case, type CheckId } from '../case/index.ts';
+import type { Case } from '../case/index.ts';
+import { priorOf, priorOfHypotheses, type ConfirmedCounts } from '../hypotheses/index.ts';
+import { move, normalise, normaliseLogs, observe, predictive, startChain, type Chain, type StateTable } from '../inference/index.ts';
+import {
+  faultStates,
+  isLeftOut,
+  likelihoodsOf,
+  observationKinds,
+  seenRun,
+  spontaneousOf,
+  stateIndex,
+  transitionOf,
+  type Hint,
+  type History,
+  type LeftOut,
+  type Observed,
+  type Question,
+  type SeenRun,
+} from '../observation/index.ts';
+import { figuresOf, informedBy, spaceOf } from '../prediction/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Profile } from '../twin/index.ts';
-import { actionEvidence } from './actions.ts';
-import { comparisonEvidence } from './compare.ts';
-import { confirmedEvidence, type ConfirmedCounts } from './confirmed.ts';
-import policy from './data/policy.json';
-import { deviceTwinOf, type DeviceTwin } from './device-twin.ts';
-import { heatEvidence } from './heat-seen.ts';
-import { movedLikelihood } from './interventions.ts';
-import { evidence, type EvidenceItem, type LikelihoodModel } from './model.ts';
-import { posteriorOf, priorOf, priorOfHypotheses } from './posterior.ts';
-import { informedBy } from './profile-expect.ts';
-import { readingEvidence } from './readings.ts';
-import { runEvidence, seenRun, type SeenRun } from './runs.ts';
-import { givenShown, shownByRuns, type ShownOutcome } from './shown.ts';
-import { tableModel } from './tables.ts';
-import { outcomeModel, readingLikelihood } from './twin-checks.ts';
-import { runLogLikelihood } from './twin-runs.ts';
-import { byElement } from './unplugging.ts';
-import { unplugEvidence } from './unplug-steps.ts';
+import { addAlike, givenAlike, type AlikeSoFar } from './alike.ts';
 
 export interface AssessOptions {
-  model?: LikelihoodModel;
   /** The shop's own profiles by id. */
   profiles?: ReadonlyMap<string, Profile>;
   /** What the shop has confirmed before, without this case. */
   confirmed?: ConfirmedCounts;
 }
 
-/** What is believed of a device once everything in its case is weighed, with what it was weighed by. */
-export interface Believed {
-  /** The case as the engine takes it, with what the model's profile adds. */
-  value: Case;
-  twin: DeviceTwin;
-  seen: SeenRun[];
-  items: EvidenceItem[];
-  /** By hypothesis of the twin; sums to 1. */
+/** One thing that was weighed, with what it added. */
+export interface Weighed {
+  kind: string;
+  source: string;
+  sentence: string;
+  epoch: number;
+  /** Probability of every hypothesis before it. */
+  before: number[];
+  /** Natural log of its likelihood by hypothesis, up to a constant. */
+  increments: number[];
+}
+
+/** The device as it is after the last change. Sums to 1. */
+export interface Now {
+  works: number;
+  'same-fault': number;
+  'other-fault': number;
+}
+
+/** An answer that was given, for when the same is asked again. */
+interface Answer {
+  word: string;
+  epoch: number;
+}
+
+/** Everything that is believed of a device after its whole history. */
+export interface Belief {
+  history: History;
+  chain: Chain;
+  /** By hypothesis; sums to 1. */
   posterior: number[];
-  /** Probability of every outcome of a check by hypothesis. */
-  outcomes: (check: CheckId) => Record<string, number[]> | null;
-  warnings: string[];
+  now: Now;
+  weighed: Weighed[];
+  leftOut: LeftOut[];
+  /** The state of the device that the next observation belongs to: 0 before any change. */
+  epoch: number;
+  /** Probability of every outcome of a question asked now, by hypothesis: what entering that outcome would add. */
+  ask: (question: Question, hints?: readonly Hint[]) => Record<string, number[]>;
+  /** The same after one more change. */
+  askAfter: (question: Question, transition: (h: number) => number[][]) => Record<string, number[]>;
+}
+
+/** What is all but excluded does not change which test is best, and asking the twin about it takes time. */
+const plausibleFrom = 0.001;
+
+/** Gathers a case as its kinds of observation take it. */
+export function historyOf(given: Case, shapes: ReadonlyMap<string, Shape>, options: AssessOptions = {}): { history: History; reasons: ReturnType<typeof priorOf>['reasons']; base: number[] } {
+  const space = spaceOf(given, options.profiles);
+  const value = informedBy(given, space.twin);
+  const seen: SeenRun[] = value.runs.flatMap((run) => {
+    const shape = shapes.get(run.id);
+    return shape ? [seenRun(value, run, shape)] : [];
+  });
+  const { base, reasons } = priorOf(value, options.confirmed);
+  const full = reasons.reduce((p, reason) => p.map((x, k) => x * Math.exp(reason.logs[k])), base);
+  const places = new Map(value.actions.map((a, k) => [a.id, k + 1]));
+  const history: History = {
+    value,
+    space,
+    seen,
+    figures: figuresOf(value.device),
+    over: { prior: priorOfHypotheses(normalise(full), space.hypotheses), none: space.none, unmodelled: space.unmodelled },
+    plausible: () => true,
+    epochOf: (after) => (after === null ? 0 : (places.get(after) ?? 0)),
+  };
+  return { history, reasons, base: priorOfHypotheses(base, space.hypotheses) };
+}
+
+/** What is remembered while a history is gone through. */
+class Memory {
+  private readonly answers = new Map<string, Answer[]>();
+  private readonly alike = new Map<string, AlikeSoFar>();
+
+  constructor(private readonly history: History) {}
+
+  /** What is expected of an answer because the same was asked before. */
+  private hints(question: Question, epoch: number): Hint[] {
+    const last = this.answers.get(question.key)?.at(-1);
+    if (!last) return [];
+    const holds = last.epoch === epoch ? 'always' : 'while-same';
+    return [{ words: [last.word], certainty: question.repeats, holds }];
+  }
+
+  private group(question: Question, epoch: number): string | null {
+    return question.alike ? `${epoch} ${question.alike.group}` : null;
+  }
+
+  tables(question: Question, epoch: number, hints: readonly Hint[]): Record<string, number[][]> {
+    const group = this.group(question, epoch);
+    const asked = group === null ? question : givenAlike(this.alike.get(group), question);
+    return likelihoodsOf(asked, this.history.over, [...hints, ...this.hints(question, epoch)]);
+  }
+
+  remember(question: Question, word: string, epoch: number): void {
+    const known = this.answers.get(question.key) ?? [];
+    const group = this.group(question, epoch);
+    // The same point read twice is one answer of its group.
+    if (group !== null && !known.some((a) => a.epoch === epoch)) this.alike.set(group, addAlike(this.alike.get(group), question, word));
+    this.answers.set(question.key, [...known, { word, epoch }]);
+  }
 }
 
 /**
- * Weighs everything in a case: intake, runs, comparisons, checks, readings, actions.
+ * Weighs everything in a case, in the order of its history: what was seen before any change, what was changed, what was
+ * seen then. The posterior is the prior plus all that was seen; beside it stands how the device is now.
  *
  * @param shapes by run id; a run without a shape is left out
  */
-export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options: AssessOptions = {}): Believed {
-  const model = options.model ?? tableModel;
-  const twin = deviceTwinOf(given.device, given.runs, options.profiles);
-  const value = informedBy(given, twin);
-  const seen: SeenRun[] = [];
-  for (const run of value.runs) {
-    const shape = shapes.get(run.id);
-    if (shape) seen.push(seenRun(value, run, shape));
-  }
-  const { prior, items: intake } = priorOf(value);
-  const fromTheShop = confirmedEvidence(prior, options.confirmed);
-  const { hypotheses } = twin;
-  const fromTheStart = priorOfHypotheses(prior, hypotheses);
-  const shown = shownByRuns(seen);
-  const actions = actionEvidence(value, seen, (action, run, moved, usual) =>
-    movedLikelihood(twin, action, run, moved, usual),
+export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options: AssessOptions = {}): Belief {
+  const { history, reasons, base } = historyOf(given, shapes, options);
+  const { value, space } = history;
+  const entries = observationKinds.flatMap((kind) => kind.entries(history));
+  const observed = entries.filter((e): e is Observed => !isLeftOut(e));
+  const memory = new Memory(history);
+  const weighed: Weighed[] = [];
+  let chain = startChain(
+    space.hypotheses.map(() => stateIndex.same),
+    faultStates.length,
   );
-  const unplugged = unplugEvidence(seen, twin, (h) => fromTheStart[h] > 0);
-  const items: EvidenceItem[] = [
-    ...intake,
-    ...(fromTheShop ? [fromTheShop] : []),
-    ...runEvidence(value, seen, model, (one, shares) => runLogLikelihood(value, one, twin, fromTheStart, shares)),
-    ...comparisonEvidence(seen, model).map((item) => byElement(item, twin)),
-    ...checkEvidence(value, model, twin, shown),
-    ...heatEvidence(value, twin),
-    ...unplugged.items,
-    ...readingEvidence(value, twin.closeness, (reading, sense, usual) =>
-      readingLikelihood(twin, value, reading, sense, usual),
-    ),
-    ...actions.items,
-  ];
-  const posterior = posteriorOf(fromTheStart, hypotheses, items);
-  // What is all but excluded does not change which test is best, and asking the twin about it takes time.
-  const plausible = (h: number): boolean => posterior[h] > policy.plausibleFrom;
+  let current = base;
+  const note = (item: Pick<Observed, 'kind' | 'source' | 'sentence' | 'epoch'>, increments: number[]): void => {
+    const { kind, source, sentence, epoch } = item;
+    weighed.push({ kind, source, sentence, epoch, before: current, increments });
+    current = normaliseLogs(current.map((p, h) => Math.log(Math.max(p, 1e-300)) + increments[h]));
+  };
+  for (const reason of reasons)
+    note({ kind: 'intake', source: reason.source, sentence: reason.sentence, epoch: 0 }, space.circuitOf.map((c) => reason.logs[c]));
+  for (let epoch = 0; epoch <= value.actions.length; epoch++) {
+    const action = epoch > 0 ? value.actions[epoch - 1] : null;
+    if (action) chain = move(chain, transitionOf(history, action));
+    const spontaneous = spontaneousOf(history, action?.kind === 'burn');
+    inOrder(history, observed.filter((o) => o.epoch === epoch)).forEach((item, k) => {
+      if (k > 0 && epoch > 0 && (item.kind === 'run' || item.kind === 'change')) chain = move(chain, spontaneous);
+      const table = item.answer ? memory.tables(item.answer.question, epoch, item.answer.hints)[item.answer.word] : item.likelihood;
+      if (!table) return;
+      if (item.answer) memory.remember(item.answer.question, item.answer.word, epoch);
+      const step = observe(chain, table);
+      chain = step.chain;
+      note(item, step.increments);
+    });
+  }
+  const epoch = value.actions.length;
+  const ask = (of: Chain, at: number, question: Question, hints: readonly Hint[] = []): Record<string, number[]> =>
+    Object.fromEntries(
+      Object.entries(memory.tables(question, at, hints)).map(([word, table]) => [word, predictive(of, table as StateTable)]),
+    );
   return {
-    value,
-    twin,
-    seen,
-    items,
-    posterior,
-    outcomes: (check) => givenShown(outcomeModel(twin, model, check, plausible), shown.get(check)),
-    warnings: [...actions.warnings, ...unplugged.warnings],
+    history: { ...history, plausible: (h) => current[h] > plausibleFrom },
+    chain,
+    posterior: current,
+    now: nowOf(history, chain, current),
+    weighed,
+    leftOut: entries.filter(isLeftOut),
+    epoch,
+    ask: (question, hints) => ask(chain, epoch, question, hints),
+    askAfter: (question, transition) => ask(move(chain, transition), epoch + 1, question),
   };
 }
 
-/**
- * Evidence from outcomes of checks. The last outcome of a check counts. Several that all ask how far it starts are not
- * independent and share their weight.
- */
-function checkEvidence(
-  value: Case,
-  model: LikelihoodModel,
-  twin: DeviceTwin,
-  shown: ReadonlyMap<CheckId, ShownOutcome>,
-): EvidenceItem[] {
-  const last = new Map<CheckId, string>();
-  for (const check of value.checks) if (isCheck(check.id) && check.outcome !== null) last.set(check.id, check.outcome);
-  const items: EvidenceItem[] = [];
-  const alike = [...last.keys()].filter((id) => policy.alikeChecks.includes(id)).length;
-  const shared = (1 + policy.nextAlikeCheck[twin.closeness] * (alike - 1)) / Math.max(1, alike);
-  for (const [id, outcome] of last) {
-    const weight = policy.checkWeight[twin.closeness] * (policy.alikeChecks.includes(id) ? shared : 1);
-    const likelihood = model.outcomes(id)?.[outcome];
-    if (!likelihood) continue;
-    const fine = givenShown(outcomeModel(twin, model, id), shown.get(id))?.[outcome];
-    const sentence = `check: ${checkTypes[id].name.toLowerCase()}: ${outcome.replaceAll('-', ' ')}`;
-    const item = evidence(`check:${id}`, sentence, likelihood, weight);
-    items.push(fine ? { ...item, fine: fine.map((x) => weight * Math.log(Math.max(x, 1e-6))) } : item);
-  }
-  return items;
+/** Runs in the order in which they were made, then everything else as its kinds are registered. */
+function inOrder(history: History, items: readonly Observed[]): Observed[] {
+  const place = new Map(history.value.runs.map((r, k) => [`run:${r.id}`, k]));
+  const isRun = (o: Observed): boolean => o.kind === 'run' || o.kind === 'change';
+  const runs = items.filter(isRun).sort((a, b) => (place.get(a.source) ?? 0) - (place.get(b.source) ?? 0));
+  return [...runs, ...items.filter((o) => !isRun(o))];
+}
+
+function nowOf({ space }: History, chain: Chain, posterior: readonly number[]): Now {
+  const now: Now = { works: 0, 'same-fault': 0, 'other-fault': 0 };
+  posterior.forEach((p, h) => {
+    const of = (s: keyof typeof stateIndex): number => p * chain.states[stateIndex[s]][h];
+    const still = of('same') + of('altered') + of('lacking');
+    now[h === space.none ? 'works' : 'same-fault'] += still;
+    now.works += of('works');
+    now['other-fault'] += of('other');
+  });
+  return now;
 }

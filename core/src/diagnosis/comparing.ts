@@ -1,7 +1,8 @@
 import { formatCurrent, formatPercent, formatPower, formatSeconds, formatVoltage } from '../quantity/index.ts';
 import { patternNames, topPattern, type Features, type Phase } from '../shape/index.ts';
-import policy from './data/policy.json';
-import { isHealthy, type SeenRun } from './runs.ts';
+import rules from './comparing.json';
+import { isHealthy, type SeenRun } from '../observation/index.ts';
+import { repeatability } from '../prediction/index.ts';
 
 /** What two runs are held against each other by, in the order of a start. */
 export type Compared = 'before' | 'rise' | 'peak' | 'hold' | 'contract' | 'period';
@@ -43,11 +44,11 @@ interface Aspect {
   format: (value: number | null, f: Features, inWatts: boolean) => string;
 }
 
-const { repeatability } = policy;
+
 const mainPhase = (f: Features): Phase => f.after ?? f.whole;
 const voltsOf = (f: Features): number => f.voltage.tail ?? f.voltage.highest ?? 4;
 const currentBlur = (f: Features, inWatts: boolean): number =>
-  Math.max(1.5 * f.resolutionA, 2 * f.noiseA, policy.leastChangeA) * (inWatts ? voltsOf(f) : 1);
+  Math.max(1.5 * f.resolutionA, 2 * f.noiseA, rules.leastChangeA) * (inWatts ? voltsOf(f) : 1);
 const sayDraw = (value: number | null, f: Features, inWatts: boolean): string =>
   inWatts ? formatPower(value) : formatCurrent(value, f.resolutionA);
 const saySeconds = (value: number | null): string => (value === null ? '–' : formatSeconds(value));
@@ -72,7 +73,7 @@ const aspects: Aspect[] = [
     name: 'First rise after',
     subject: 'the first rise after the press',
     value: (f) => mainPhase(f).riseAfterS,
-    blur: (f) => Math.max(policy.leastChangeS, 3 * f.intervalS),
+    blur: (f) => Math.max(rules.leastChangeS, 3 * f.intervalS),
     share: repeatability,
     format: saySeconds,
   },
@@ -83,8 +84,8 @@ const aspects: Aspect[] = [
     name: 'Voltage at the end',
     subject: 'the voltage at the end',
     value: (f) => f.voltage.tail,
-    blur: () => policy.leastChangeV,
-    share: policy.voltageRepeatability,
+    blur: () => rules.leastChangeV,
+    share: rules.voltageRepeatability,
     format: (value) => formatVoltage(value),
   },
   {
@@ -92,7 +93,7 @@ const aspects: Aspect[] = [
     name: 'Repeats every',
     subject: 'the repeat',
     value: (f) => mainPhase(f).pulses?.periodS ?? null,
-    blur: (f) => Math.max(policy.leastChangeS, 3 * f.intervalS),
+    blur: (f) => Math.max(rules.leastChangeS, 3 * f.intervalS),
     share: repeatability,
     format: saySeconds,
   },
@@ -111,7 +112,7 @@ export const comparedNames = Object.fromEntries(aspects.map((a) => [a.what, a.na
 export function compareRuns(from: SeenRun, to: SeenRun): RunComparison {
   const [a, b] = [from.shape.features, to.shape.features];
   const inWatts =
-    from.run.feed !== to.run.feed || differs(voltsOf(a), voltsOf(b), policy.leastChangeV, repeatability) > 1;
+    from.run.feed !== to.run.feed || differs(voltsOf(a), voltsOf(b), rules.leastChangeV, repeatability) > 1;
   // What a press divides cannot be compared with a run that was not pressed.
   const usable = a.prompted === b.prompted ? aspects : aspects.filter((x) => x.what !== 'before' && x.what !== 'rise');
   const differences = usable.flatMap((aspect) => differenceIn(aspect, a, b, inWatts) ?? []);

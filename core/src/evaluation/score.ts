@@ -1,5 +1,6 @@
-import { checkIds, checkTypes, type Case, type CheckId } from '../case/index.ts';
-import { assess, describe, openingMinutes, type Assessment } from '../diagnosis/index.ts';
+import { checkIds, checkTypes, plainCheck, type Case, type CheckId } from '../case/index.ts';
+import { openingMinutes } from '../decide/index.ts';
+import { assess, describe, type Assessment } from '../diagnosis/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Profile } from '../twin/index.ts';
 import type { VirtualCase } from './virtual-case.ts';
@@ -62,7 +63,7 @@ export function scoreCase(one: VirtualCase, profiles: ReadonlyMap<string, Profil
   const ask = (value: Case): Assessment => assess(value, shapes, { profiles });
   const checks = early.flatMap((id) => {
     const outcome = one.outcomeOf(id);
-    return outcome === null ? [] : [{ id, outcome, note: '' }];
+    return outcome === null ? [] : [{ ...plainCheck, id, outcome }];
   });
   const withChecks: Case = { ...one.value, checks };
   const withReadings: Case = { ...withChecks, readings: one.readings };
@@ -120,7 +121,7 @@ function minutesUntilCalled(one: VirtualCase, ask: (value: Case) => Assessment, 
     left = left.filter((id) => id !== next);
     const outcome = one.outcomeOf(next);
     if (outcome === null) readings.push(...readingsBy(one, next));
-    else checks.push({ id: next, outcome, note: '' });
+    else checks.push({ ...plainCheck, id: next, outcome });
   }
 }
 

@@ -1,6 +1,7 @@
 import {
   bareCase,
   emptyIntake,
+  plainReading,
   unknownSetup,
   type Case,
   type CheckId,
@@ -10,7 +11,8 @@ import {
   type Reading,
   type Run,
 } from '../case/index.ts';
-import { hasSymptom, hypothesesOf, predictOutcome, priorOf, Trial, type Hypothesis } from '../diagnosis/index.ts';
+import { hypothesesOf, priorOf, type Hypothesis } from '../hypotheses/index.ts';
+import { hasSymptom, predictOutcome, Trial } from '../prediction/index.ts';
 import { gaussian, type Marker, type Random, type Trace } from '../trace/index.ts';
 import {
   compileProfile,
@@ -41,6 +43,8 @@ export interface VirtualCase {
   outcomeOf: (check: CheckId) => string | null;
   /** The unit itself, for who plays on at its board. */
   trial: Trial;
+  /** Records the unit once more in the setup of one of its runs, with what is left of its faults and parts. */
+  recordAgain: (run: number, id: string, left: Fault[], unplugged: string[]) => { run: Run; trace: Trace };
   readings: Reading[];
 }
 
@@ -82,7 +86,8 @@ export function makeCase(profile: Profile, random: Random, options: CaseOptions 
   const trial = new Trial(board, faults, workspace);
   const value: Case = { ...bare, complaintKind: complaintOf(trial, drawn.circuit, random) };
   const traces = new Map<string, Trace>();
-  setupsOf(profile, random).forEach((setup, k) => {
+  const setups = setupsOf(profile, random);
+  setups.forEach((setup, k) => {
     const { run, trace } = record(`r${k + 1}`, board.profile, faults, setup, random, outside);
     value.runs.push(run);
     traces.set(run.id, trace);
@@ -104,6 +109,7 @@ export function makeCase(profile: Profile, random: Random, options: CaseOptions 
     outside,
     outcomeOf,
     trial,
+    recordAgain: (k, id, left, unplugged) => record(id, board.profile, left, { ...setups[k], unplugged }, random, outside),
     readings: outside ? [] : readingsOf(trial, profile, random),
   };
 }
@@ -123,8 +129,10 @@ function soundUnit(profile: Profile, random: Random, mismatch: Mismatch): Profil
 /** By base rate of the circuit, then by element; the severity lies between the steps of the engine's own grid. */
 function drawFault(value: Case, profile: Profile, random: Random): Hypothesis & { fault: Fault } {
   const hypotheses = hypothesesOf(profile).filter((h): h is Hypothesis & { fault: Fault } => h.fault !== null);
-  const { prior } = priorOf(value);
-  const weights = hypotheses.map((h) => prior[h.index] * h.share);
+  const { base, reasons } = priorOf(value);
+  const weights = hypotheses.map(
+    (h) => base[h.index] * h.share * Math.exp(reasons.reduce((sum, r) => sum + r.logs[h.index], 0)),
+  );
   let left = random() * weights.reduce((a, b) => a + b, 0);
   const k = Math.max(
     0,
@@ -226,6 +234,7 @@ function record(
       battery: setup.battery ? 'connected' : setup.feed === 'battery' ? 'disconnected' : 'absent',
     },
     markers: markersFor(setup, random),
+    contract: null,
     after: null,
   };
   return { run, trace: drawn };
@@ -261,7 +270,7 @@ function readingsOf(trial: Trial, profile: Profile, random: Random): Reading[] {
   const segment = s?.segments.find((x) => x.t0 <= 25 && 25 < x.t1) ?? s?.segments.at(-1);
   if (!s || !segment) return [];
   const fed = trial.healthyTwin().bench()?.segments.at(-1);
-  const plain = { prompted: true, redProbe: null, powered: true, ol: false } as const;
+  const plain = { ...plainReading, prompted: true, powered: true };
   return profile.rails.flatMap((rail, k): Reading[] => {
     // A rail that is dead in a good unit too, because its feed is not connected, says nothing and is not written down.
     if (fed && fed.railV[k] < 0.5 * rail.nominalV) return [];

@@ -70,7 +70,7 @@ function inferPrompt(found: Segmentation, from: number): number | null {
   let quietSince: number | null = null;
   let quietLevel = 0;
   let drawnBefore = 0;
-  for (const p of pieces) {
+  for (const [k, p] of pieces.entries()) {
     const t0 = c.t[p.from];
     const end = p.to < c.t.length ? c.t[p.to] : c.t[p.to - 1];
     if (end <= from) continue;
@@ -79,6 +79,9 @@ function inferPrompt(found: Segmentation, from: number): number | null {
     const longEnough = Math.max(settings.promptQuietS, 2.2 * (c.interval || 0));
     // Something that drew as much before it was quiet did not wait for a press.
     if (risen && t0 - (quietSince ?? t0) >= longEnough) return drawnBefore > 0.5 * height ? null : t0;
+    // A short step on the way up belongs to the rise.
+    const next = pieces[k + 1];
+    if (end - t0 < longEnough && next !== undefined && next.mean > p.mean && quietSince !== null) continue;
     if (t0 - from > settings.inrushS || end - t0 > settings.inrushS) drawnBefore = Math.max(drawnBefore, p.mean);
     if (quietSince === null || p.mean < quietLevel) {
       if (quietSince === null || p.mean < 0.5 * quietLevel - noise) quietSince = Math.max(t0, from);

@@ -13,6 +13,8 @@ function chargeShare(s: Sight): number {
   if (question === 'start') share *= 0.5;
   if (deviceState === 'running' || deviceState === 'asleep') share = Math.max(share, 0.9);
   if (s.f.prompted) share *= 0.35;
+  // Nobody waits that long for a start.
+  else if (battery === 'connected' && s.f.whole.seconds > windows.longChargeS) share = Math.max(share, 0.95);
   return share;
 }
 
@@ -67,10 +69,19 @@ export function usbPatterns(s: Sight): Scores {
   scores['unraised-low'] = unraised * low * dead * hold * (1 - lives);
   merge(scores, heldPatterns(s, last, 1 - unraised, lives));
   const charging = chargeShare(s);
+  // Small devices charge at 5 V as well: an ampere and more is a charge as it should be, unless it is known to raise.
+  const plain =
+    (1 - raised) * (1 - onceRaised) * (e.raises < windows.plainChargeUpTo ? 1 : 0) * above(tailA, windows.plainChargeA, 0.12) * (1 - lives) * dead;
+  scores['charge-normal'] = Math.max(scores['charge-normal'] ?? 0, 0.9 * plain * either(charging, 0.6) * either(hold, 0.6));
+  // Near nothing at 5 V is no hold on a raised contract, whatever the device wants.
+  const unheld = (1 - raised) * (scores['dark-hold'] ?? 0);
+  scores['dark-hold'] = raised * (scores['dark-hold'] ?? 0);
+  scores['unraised-dark'] = Math.max(scores['unraised-dark'], 0.7 * unheld);
+  scores['charge-refused'] = Math.max(scores['charge-refused'] ?? 0, 0.3 * unheld);
   const more = (1 - dark) * (1 - low);
   scores['charge-limited'] = Math.max(
     scores['charge-limited'] ?? 0,
-    unraised * more * either(charging, 0.5) * (1 - lives),
+    unraised * more * either(charging, 0.5) * (1 - lives) * (1 - 0.9 * plain),
   );
   scores['charge-refused'] = Math.max(
     scores['charge-refused'] ?? 0,
@@ -126,12 +137,14 @@ function heldPatterns(s: Sight, last: Phase, supplied: number, lives: number): S
     f.prompted || e.startsOnPower || context.question === 'start' || context.deviceState === 'off' ? 1 : 0.75;
   const starting = (1 - charging) * asked;
   const chargeable = context.battery === 'connected' ? 1 : context.battery === null && !f.prompted ? 0.7 : 0.03;
+  // A battery that takes what it should is charging: that is no hold of a device that does not start.
+  const fills = enough * (context.battery === 'connected' ? 1 : 0.4) * (f.prompted ? 0.4 : 1);
   const cycles = repeats(last) * charging;
   const steady = last.rampShare < 0.5 || last.tailSeconds > 2 ? 1 : 0.4;
   const scores: Scores = {
     'dark-hold': supplied * dark * dead * hold * (charging > 0.9 && right > 0.5 ? 0.3 : 1),
-    'standby-hold': supplied * standby * dead * hold * either(starting, 0.12),
-    'partial-hold': supplied * partial * dead * hold * either(starting, 0.05),
+    'standby-hold': supplied * standby * dead * hold * either(starting, 0.12) * (1 - 0.85 * fills),
+    'partial-hold': supplied * partial * dead * hold * either(starting, 0.05) * (1 - 0.85 * fills),
     'stall-mid': supplied * beyond * dead * hold * (1 - charging) * below(watts, 0.75 * e.startPeakW, 0.2),
     'charge-normal':
       supplied *

@@ -19,7 +19,9 @@ export function repeats(p: Phase): number {
   if (!pulses) return 0;
   const stepped = pulses.plateau === null ? 0.85 : above(pulses.plateau, 0.28, 0.12);
   const covered = above((pulses.t1 - pulses.t0) / Math.max(p.seconds, 1e-6), 0.4, 0.2);
-  return stepped * covered * above(pulses.count, 2.4, 0.15);
+  // Noise that happens to repeat is no start-up and no retry.
+  const high = above(Math.abs(pulses.highA - pulses.lowA), windows.leastPulseA, 0.3);
+  return stepped * covered * high * above(pulses.count, 2.4, 0.15);
 }
 
 /** Levels of the start-up against the expected peak, as one number that says how far the climb got. */
@@ -34,9 +36,15 @@ export function normalStart(p: Phase, peakW: number, idleW: number, width: numbe
   const settles =
     above(p.peakW, 0.6 * peakW, width) * above(p.tailW, 0.35 * idleW, 0.3) * below(p.tailW, 0.8 * (p.peakW ?? 1), 0.15);
   const steps = above(p.steps, 1.5, 0.25);
+  // Three levels and more that climb to the height of a start and fall back a little: as a person types a healthy one.
+  const climbs =
+    above(p.steps, 2.5, 0.15) *
+    above(p.peakW, windows.climbFrom * peakW, 0.2) *
+    above(p.tailW, 0.35 * idleW, 0.3) *
+    below(p.tailW, windows.climbTailUpTo * (p.peakW ?? 1), 0.12);
   const stays = above(p.tailW, 0.2 * idleW, 0.3);
   const still = 1 - p.limitShare;
-  return high * either(lively, 0.75 * settles * steps) * stays * still * (1 - repeats(p)) * (1 - p.rampShare);
+  return high * either(lively, 0.75 * settles * steps, 0.85 * climbs) * stays * still * (1 - repeats(p)) * (1 - p.rampShare);
 }
 
 /**
@@ -118,9 +126,11 @@ function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scor
   const reached = climb(after, e.startPeakW);
   const manySteps = after.steps >= 2 ? 1.5 : 0.75;
   const low = below(reached * manySteps, windows.stallLowUpTo, s.width);
-  const high = above(reached, windows.stallMidUpTo, s.width * 0.8);
+  const high = above(reached, windows.stallMidUpTo, s.width * 0.8) * (context.feed === 'battery' ? 1 : above(after.peakW, windows.portSurgeFromW, 0.2));
   const soon = below(Math.max(after.peakAfterS ?? 0, 0.01), windows.surgeLatestS, 0.3);
-  const overPeak = above(after.peakW, windows.surgeOverPeak * e.startPeakW, windows.surgeWidth + 0.4 * e.allowance);
+  // On a port or a DC input what stays under the windows of the holds is a hold.
+  const startPeakW = context.feed === 'battery' ? e.startPeakW : Math.max(e.startPeakW, windows.portSurgeFromW / windows.surgeOverPeak);
+  const overPeak = above(after.peakW, windows.surgeOverPeak * startPeakW, windows.surgeWidth + 0.4 * e.allowance);
   const flatTop = above(after.topHoldS, 0.25, 0.5) * below(after.burstShare, 0.25, 0.3);
   const surges =
     either(above(after.limitShare, 0.12, 0.3), 0.95 * overPeak * flatTop, 0.75 * high * flatTop * steady) * soon;

@@ -42,7 +42,9 @@ function strangeness(f: Features, context: RunContext): number {
   const smooth = Math.max(0, f.smoothShare - (charging ? 0.45 : 0.3)) / (charging ? 0.55 : 0.7);
   const before = f.before;
   const unasked =
-    before !== null && context.deviceState !== 'running' && context.feed === 'battery' ? before.burstShare : 0;
+    before !== null && context.deviceState !== 'running' && context.feed === 'battery'
+      ? before.burstShare * above(before.levelW, 4 * context.expectation.quiescentW + windows.floorW, 0.3)
+      : 0;
   return either(contradicted, Math.min(1, 1.3 * smooth), 0.6 * unasked, switching(f, context), filament(f, context));
 }
 

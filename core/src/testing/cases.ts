@@ -7,7 +7,8 @@ import {
   type Run,
   type Setup,
 } from '../case/index.ts';
-import { contextFor, describe as describeShape } from '../diagnosis/index.ts';
+import { describe as describeShape } from '../diagnosis/index.ts';
+import { contextFor } from '../prediction/index.ts';
 import { recognise, type PatternProbability, type Shape } from '../shape/index.ts';
 import { sketchInstruments, sketchTrace, type SketchInstrument, type Stroke } from '../sketch/index.ts';
 import { readTypedRun } from '../formats/index.ts';
@@ -50,6 +51,7 @@ export function sketchRun(
     instrument: trace.instrument,
     setup,
     markers: outline.markers ?? [],
+    contract: null,
     after: null,
   };
   return { run, trace };

@@ -26,13 +26,14 @@ const waits: { word: string; hours: number | null }[] = [
 
 /** Enters one change made to the device: one at a time, with what each suspect expects of the run after it. */
 export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
-  const last = view.runs.at(-1)?.key ?? '';
   const [form, setForm] = useState({
     kind: 'disconnect',
     circuit: '',
     target: '',
     note: '',
-    runBefore: last,
+    // Left to the server: the last run with nothing unplugged.
+    runBefore: '',
+    undoes: '',
     part: '',
     orientation: '',
     confounders: [] as string[],
@@ -45,7 +46,8 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
     setForm({ ...form, ...change });
     setAsks([]);
   };
-  const foretold = useForetold(view.job.id, form.kind, form.target);
+  const foretold = useForetold(view.job.id, form.kind, form.target, form.circuit, form.undoes);
+  const goesBack = form.kind === 'refit' || form.kind === 'reconnect';
   const burns = form.kind === 'burn';
   const irreversible = burns || form.kind === 'reload-firmware';
   const comesOff = form.kind === 'remove' || form.kind === 'replace';
@@ -117,7 +119,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
           </Field>
           <Field label="State before shown by">
             <select className="field" value={form.runBefore} onChange={(e) => set({ runBefore: e.target.value })}>
-              <option value="">no run</option>
+              <option value="">the last run with nothing unplugged</option>
               {view.runs.map((r) => (
                 <option key={r.key} value={r.key}>
                   {r.title}
@@ -125,6 +127,18 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
               ))}
             </select>
           </Field>
+          {goesBack && view.actions.length > 0 && (
+            <Field label="Takes back">
+              <select className="field" value={form.undoes} onChange={(e) => set({ undoes: e.target.value })}>
+                <option value="">nothing</option>
+                {view.actions.map((a) => (
+                  <option key={a.key} value={a.key}>
+                    {a.words}
+                  </option>
+                ))}
+              </select>
+            </Field>
+          )}
           {comesOff && (
             <>
               <Field label="Number on it" hint="with its suffix">
@@ -207,21 +221,27 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
 }
 
 /** What each suspect expects, a moment after the part was named. */
-function useForetold(jobId: number, kind: string, target: string): { name: string; says: string }[] {
+function useForetold(
+  jobId: number,
+  kind: string,
+  target: string,
+  circuit: string,
+  undoes: string,
+): { name: string; says: string }[] {
   const [told, setTold] = useState<{ of: string; list: { name: string; says: string }[] }>({ of: '', list: [] });
-  const of = `${kind} ${target}`;
+  const of = `${kind} ${circuit} ${undoes} ${target}`;
   useEffect(() => {
-    if (target.trim() === '') return;
+    if (target.trim() === '' && circuit === '') return;
     let isOn = true;
     const timer = setTimeout(() => {
-      void foretellChange({ jobId, kind, target }).then((answer) => {
-        if (isOn && answer.ok) setTold({ of: `${kind} ${target}`, list: answer.value });
+      void foretellChange({ jobId, kind, target, circuit, undoes }).then((answer) => {
+        if (isOn && answer.ok) setTold({ of, list: answer.value });
       });
     }, 350);
     return () => {
       isOn = false;
       clearTimeout(timer);
     };
-  }, [jobId, kind, target]);
+  }, [jobId, kind, target, circuit, undoes, of]);
   return told.of === of ? told.list : [];
 }

@@ -2,8 +2,9 @@
 
 import * as yup from 'yup';
 import { changed } from '@/features/changed';
-import { actionKinds, formatPercent } from '@umbral/core';
+import { actionKinds, circuitIds, formatPercent, type CircuitId } from '@umbral/core';
 import { sayOutcome } from '@/features/measure/words';
+import { assessAnew as makeAnew } from '@/server/anew';
 import { setPictureRemoved } from '@/server/attachments';
 import { db } from '@/server/db';
 import { resultOf, type Result } from '@/server/errors';
@@ -13,6 +14,7 @@ import {
   id,
   jobInput,
   markersInput,
+  orNull,
   outcomeInput,
   readingInput,
   runSetupInput,
@@ -72,6 +74,8 @@ const foretellInput = yup.object({
   jobId: id,
   kind: yup.string().oneOf(actionKinds).required(),
   target: yup.string().max(200).default(''),
+  circuit: orNull(circuitIds, 'Circuit'),
+  undoes: yup.string().max(200).nullable().default(null),
 });
 
 /** What each suspect expects of the run after a change, before it is made. */
@@ -79,7 +83,9 @@ export async function foretellChange(raw: unknown): Promise<Result<{ name: strin
   return resultOf(async () => {
     const input = foretellInput.validateSync(raw);
     const q = db();
-    const told = await predictionsFor(q, await loadContent(q, input.jobId), input);
+    const { kind, target, undoes } = input;
+    const circuit = input.circuit as CircuitId | null;
+    const told = await predictionsFor(q, await loadContent(q, input.jobId), { kind, target, circuit, undoes: undoes || null });
     return told.map((t) => ({ name: t.element.name, says: `${sayOutcome(t.moved)}, ${formatPercent(t.certainty)}` }));
   });
 }
@@ -97,6 +103,13 @@ export async function closeJob(raw: unknown): Promise<Result<void>> {
   return changed(() => work.closeJob(outcomeInput.validateSync(raw, { abortEarly: false })));
 }
 
+const jobOnly = yup.object({ jobId: id });
+
+/** Makes a verdict of the present engine, of runs that are described anew where an older one described them. */
+export async function assessAnew(raw: unknown): Promise<Result<void>> {
+  return changed(() => makeAnew(jobOnly.validateSync(raw).jobId));
+}
+
 const versioned = yup.object({ jobId: id, version });
 
 export async function reopenJob(raw: unknown): Promise<Result<void>> {
@@ -109,7 +122,7 @@ export async function reopenJob(raw: unknown): Promise<Result<void>> {
 const typedInput = yup.object({
   jobId: id,
   line: yup.string().max(2000, 'The line is longer than 2,000 characters').required('Type what the display shows'),
-  after: yup.string().max(200).nullable().default(null),
+  after: yup.string().max(200).nullable().optional(),
 });
 
 export async function typeRun(raw: unknown): Promise<Result<string>> {

@@ -5,25 +5,34 @@ import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
 import { addCheck } from './actions';
-import { FormFoot } from './form-parts';
+import { CircuitSelect, FollowsSelect, FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
+
+/** Checks that mean a place: where the corrosion sits, what warmed, what was measured. */
+const placed: readonly CheckId[] = ['visual', 'heat-view', 'main-rail-resistance', 'peripherals-unplugged'];
 
 /** Enters any check with its outcome, whether it was proposed or not. */
 export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
   const [check, setCheck] = useState<CheckId>('screen');
   const [outcome, setOutcome] = useState('');
   const [note, setNote] = useState('');
+  const [where, setWhere] = useState('');
+  const [circuit, setCircuit] = useState('');
+  const [rail, setRail] = useState('');
+  const [after, setAfter] = useState<string | null>(view.actions.at(-1)?.key ?? null);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const type = checkTypes[check];
+  const hasPlace = placed.includes(check);
   return (
     <Dialog open title="Enter a check" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          save(() => addCheck({ jobId: view.job.id, check, outcome: outcome || null, note }), {
+          const at = hasPlace ? { where, circuit, rail: check === 'heat-view' ? rail : '' } : {};
+          save(() => addCheck({ jobId: view.job.id, check, outcome: outcome || null, note, after, ...at }), {
             done: `${type.name}: saved.`,
             then: onClose,
             failed: setProblem,
@@ -71,6 +80,25 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
             </div>
           </fieldset>
         )}
+        {hasPlace && (
+          <div className="grid gap-3 sm:grid-cols-2">
+            <Field label="Where" hint="part, rail or place">
+              <input className="field" list="elements" value={where} onChange={(e) => setWhere(e.target.value)} />
+            </Field>
+            <CircuitSelect label="Circuit" value={circuit} onChange={setCircuit} />
+            {check === 'heat-view' && (
+              <Field label="Fed at" hint="empty where the device ran">
+                <input className="field" value={rail} onChange={(e) => setRail(e.target.value)} />
+              </Field>
+            )}
+          </div>
+        )}
+        <datalist id="elements">
+          {view.elements.map((name) => (
+            <option key={name} value={name} />
+          ))}
+        </datalist>
+        <FollowsSelect actions={view.actions} value={after} onChange={setAfter} />
         <Field label="Note">
           <input className="field" value={note} onChange={(e) => setNote(e.target.value)} />
         </Field>

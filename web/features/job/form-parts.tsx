@@ -30,6 +30,31 @@ export function CircuitSelect({
   );
 }
 
+/** The change that an entry follows; the newest unless said otherwise. */
+export function FollowsSelect({
+  actions,
+  value,
+  onChange,
+}: {
+  actions: readonly { key: string; words: string }[];
+  value: string | null;
+  onChange: (after: string | null) => void;
+}) {
+  if (actions.length === 0) return null;
+  return (
+    <Field label="Follows">
+      <select className="field" value={value ?? ''} onChange={(e) => onChange(e.target.value || null)}>
+        <option value="">no change made</option>
+        {actions.map((a) => (
+          <option key={a.key} value={a.key}>
+            {a.words}
+          </option>
+        ))}
+      </select>
+    </Field>
+  );
+}
+
 /** The foot of a form: what went wrong, and save. */
 export function FormFoot({
   saving,

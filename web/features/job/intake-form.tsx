@@ -20,6 +20,7 @@ export interface IntakeValues {
     dropped: boolean;
     priorRepair: boolean;
     batterySwollen: boolean;
+    batteryIsolated: boolean;
     dataWanted: boolean;
     notes: string;
   };
@@ -34,7 +35,15 @@ export const blankIntake: IntakeValues = {
   complaintKind: '',
   technician: '',
   dueAt: '',
-  intake: { liquid: false, dropped: false, priorRepair: false, batterySwollen: false, dataWanted: false, notes: '' },
+  intake: {
+    liquid: false,
+    dropped: false,
+    priorRepair: false,
+    batterySwollen: false,
+    batteryIsolated: false,
+    dataWanted: false,
+    notes: '',
+  },
 };
 
 const flags = [
@@ -87,9 +96,22 @@ export function IntakeForm({
         </div>
       </fieldset>
       {form.intake.batterySwollen && (
-        <Hazard>
-          Stop: do not charge it, do not press on it. Isolate it in a fire-safe place before anything else.
-        </Hazard>
+        <>
+          {!form.intake.batteryIsolated && (
+            <Hazard>
+              Stop: do not charge it, do not press on it. Isolate it in a fire-safe place before anything else.
+            </Hazard>
+          )}
+          <label className="flex min-h-9 items-center gap-2 text-sm">
+            <input
+              type="checkbox"
+              className="size-4 accent-(--decide)"
+              checked={form.intake.batteryIsolated}
+              onChange={(e) => setIntake({ batteryIsolated: e.target.checked })}
+            />
+            The pack has been taken out and put away: the work goes on without it
+          </label>
+        </>
       )}
       <div className="grid gap-3 sm:grid-cols-2">
         <Field label="Device" hint="as you would say it at the bench">

@@ -64,15 +64,24 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
         done: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}.`,
       });
     else if (s.action)
-      save(() => addAction({ jobId, kind: s.action!.kind, circuit: s.action!.circuit, confirmed: asks.length > 0 }), {
+      save(() => addAction({
+          jobId,
+          kind: s.action!.kind,
+          circuit: s.action!.circuit,
+          target: s.action!.target ?? '',
+          confirmed: asks.length > 0,
+        }), {
         then: (entered) => setAsks(entered.asks),
       });
   };
   return (
     <section aria-label="Next test" className="arrives rounded-[14px] border-2 border-decide bg-raised px-3.5 py-3">
       <h3 className="text-lg">{next.name}</h3>
-      {s.kind === 'stop' ? (
-        <p className="mt-1 text-sm">{s.why}</p>
+      {s.kind === 'stop' || s.kind === 'verify' ? (
+        <p className="mt-1 text-sm">
+          {s.why}
+          {s.kind === 'verify' && ` About ${s.minutes} minutes.`}
+        </p>
       ) : (
         <>
           <p className="text-[0.87rem] text-muted">
@@ -85,7 +94,7 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
               {next.predicts.map((p) => (
                 <tr key={p.circuit} className="border-b border-dotted border-line">
                   <th scope="row" className="py-0.5 pr-2 text-left font-normal">
-                    if {p.circuit.toLowerCase()}
+                    if it is {p.circuit}
                   </th>
                   <td className="py-0.5 text-right">{p.says}</td>
                 </tr>
@@ -108,6 +117,11 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
           {s.kind === 'check' && outcomes.length === 0 && (
             <Link className="button w-full" href={`/jobs/${jobId}/${s.check === 'inject' ? 'locate' : 'measure'}`}>
               {s.check === 'inject' ? 'Plan it' : 'To the ladder of rails'}
+            </Link>
+          )}
+          {(s.kind === 'reading' || s.kind === 'injection') && (
+            <Link className="button w-full" href={`/jobs/${jobId}/${s.kind === 'reading' ? 'measure' : 'locate'}`}>
+              {s.kind === 'reading' ? 'To the ladder of rails' : 'Plan it'}
             </Link>
           )}
           {s.kind === 'action' && (

@@ -5,7 +5,7 @@ import { useRef, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
 import { addReading } from './actions';
-import { CircuitSelect, FormFoot } from './form-parts';
+import { CircuitSelect, FollowsSelect, FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
@@ -19,6 +19,8 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
     state: '',
     prompted: '',
     redProbe: 'ground',
+    across: false,
+    after: view.actions.at(-1)?.key ?? null,
   });
   const [problem, setProblem] = useState<string | null>(null);
   const [saved, setSaved] = useState(0);
@@ -31,7 +33,11 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
   const submit = (): void =>
     save(
       () =>
-        addReading({ ...form, jobId: view.job.id, prompted: form.prompted === '' ? null : form.prompted === 'yes' }),
+        addReading({
+          ...form,
+          across: form.across && form.mode === 'resistance',
+          jobId: view.job.id, prompted: form.prompted === '' ? null : form.prompted === 'yes',
+        }),
       {
         failed: setProblem,
         then: () => {
@@ -104,13 +110,22 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
               </Field>
             </>
           ) : (
-            <Field label="Red probe at">
-              <select className="field" value={form.redProbe} onChange={(e) => set({ redProbe: e.target.value })}>
-                <option value="ground">ground</option>
-                <option value="point">the point</option>
-              </select>
-            </Field>
+            <>
+              <Field label="Red probe at">
+                <select className="field" value={form.redProbe} onChange={(e) => set({ redProbe: e.target.value })}>
+                  <option value="ground">ground</option>
+                  <option value="point">the point</option>
+                </select>
+              </Field>
+              {form.mode === 'resistance' && (
+                <label className="flex min-h-11 items-center gap-2 self-end text-sm">
+                  <input type="checkbox" checked={form.across} onChange={(e) => set({ across: e.target.checked })} />
+                  across a part that should conduct (fuse, coil, link)
+                </label>
+              )}
+            </>
           )}
+          <FollowsSelect actions={view.actions} value={form.after} onChange={(after) => set({ after })} />
         </div>
         <FormFoot saving={saving} problem={problem} word="Save, next reading" />
         {saved > 0 && (

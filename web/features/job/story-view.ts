@@ -1,12 +1,12 @@
 import {
   checkTypes,
   circuitNames,
+  formatCurrent,
   formatResistance,
   formatVoltage,
   fullScaleA,
   isCheck,
   patternNames,
-  swingOf,
   type Assessment,
   type CheckId,
 } from '@umbral/core';
@@ -16,6 +16,7 @@ import {
   type ActionRow,
   type AssessmentRow,
   type CheckRow,
+  type InjectionRow,
   type JobContent,
   type ReadingRow,
   type RunRow,
@@ -27,18 +28,18 @@ import { silhouettePath } from '@/ui/silhouette';
 /** One entry of the job's story, in time. */
 export interface StoryEntry {
   key: string;
-  kind: 'intake' | 'run' | 'check' | 'reading' | 'action' | 'assessment' | 'opened' | 'closed';
+  kind: 'intake' | 'run' | 'check' | 'reading' | 'injection' | 'action' | 'assessment' | 'opened' | 'closed';
   at: string;
   title: string;
   detail: string;
   runKey: string | null;
   silhouette: string;
-  removable: { table: 'runs' | 'checks' | 'readings'; id: number } | null;
+  removable: { table: 'runs' | 'checks' | 'readings' | 'injections'; id: number } | null;
 }
 
 /** What was done, in a few words. */
 export function actionWords(a: ActionRow): string {
-  const circuit = a.circuit ? circuitNames[a.circuit].toLowerCase() : '';
+  const circuit = a.circuit ? circuitNames[a.circuit] : '';
   return [a.kind.replaceAll('-', ' '), a.target || circuit].filter(Boolean).join(': ');
 }
 
@@ -65,7 +66,8 @@ function actionDetail(a: ActionRow): string {
 }
 
 const movedWords: Record<string, string> = {
-  recovers: 'it starts',
+  recovers: 'it recovers',
+  improves: 'what was wrong at first is gone',
   falls: 'draws less',
   rises: 'draws more',
   same: 'nothing moves',
@@ -77,7 +79,7 @@ export function storyOf(
   assessments: AssessmentRow[],
   opening: { assessment_id: number; created_at: Date } | null,
 ): StoryEntry[] {
-  const { job, runs, checks, readings, actions } = content;
+  const { job, runs, checks, readings, injections, actions } = content;
   const entry = (
     e: Partial<StoryEntry> & Pick<StoryEntry, 'key' | 'kind' | 'title' | 'detail'>,
     at: Date,
@@ -88,13 +90,14 @@ export function storyOf(
         key: 'intake',
         kind: 'intake',
         title: 'Intake',
-        detail: job.intake.batterySwollen ? 'hazard: swollen battery' : 'no hazards noted',
+        detail: job.intake.batterySwollen && !job.intake.batteryIsolated ? 'hazard: swollen battery' : 'no hazards noted',
       },
       job.created_at,
     ),
     ...runs.map((r) => runEntry(r, assessments.at(-1)?.result ?? null, fullScaleA(deviceOfRow(job), r.feed), entry)),
     ...checks.map((c) => checkEntry(c, entry)),
     ...readings.map((r) => readingEntry(r, entry)),
+    ...injections.map((i) => injectionEntry(i, entry)),
     ...actions.map((a) =>
       entry({ key: `action-${a.id}`, kind: 'action', title: actionWords(a), detail: actionDetail(a) }, a.created_at),
     ),
@@ -148,7 +151,7 @@ function checkEntry(c: CheckRow, make: Make): StoryEntry {
       key: `check-${c.id}`,
       kind: 'check',
       title: name,
-      detail: (c.outcome ?? c.note).replaceAll('-', ' '),
+      detail: [(c.outcome ?? c.note).replaceAll('-', ' '), c.where].filter(Boolean).join(', '),
       removable: { table: 'checks', id: c.id },
     },
     c.created_at,
@@ -157,7 +160,7 @@ function checkEntry(c: CheckRow, make: Make): StoryEntry {
 
 function readingEntry(r: ReadingRow, make: Make): StoryEntry {
   const show = (x: number | null): string => (r.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
-  const swing = swingOf({ extra: r.extra ?? undefined });
+  const { swing } = r;
   const value = r.ol ? 'open line' : swing ? `${show(swing.low)} to ${show(swing.high)}` : show(r.value);
   const detail = r.reference === null ? value : `${value}, good: ${show(r.reference)}`;
   return make(
@@ -165,9 +168,24 @@ function readingEntry(r: ReadingRow, make: Make): StoryEntry {
       key: `reading-${r.id}`,
       kind: 'reading',
       title: r.where,
-      detail: `${r.mode} ${detail}`,
+      detail: `${r.across ? 'across it' : r.mode} ${detail}`,
       removable: { table: 'readings', id: r.id },
     },
     r.created_at,
+  );
+}
+
+function injectionEntry(i: InjectionRow, make: Make): StoryEntry {
+  const flowed = i.amps === null ? '' : `${formatCurrent(i.amps)} flow`;
+  const warmed = i.heat === null ? '' : i.heat === 'none' ? 'nothing warms' : `${i.hot ?? i.heat.replaceAll('-', ' ')} warms`;
+  return make(
+    {
+      key: `injection-${i.id}`,
+      kind: 'injection',
+      title: `${formatVoltage(i.set_v)} on ${i.rail}`,
+      detail: [flowed, warmed, i.note].filter(Boolean).join(' · '),
+      removable: { table: 'injections', id: i.id },
+    },
+    i.created_at,
   );
 }

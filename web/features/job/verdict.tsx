@@ -1,7 +1,8 @@
 import { formatPercent } from '@umbral/core';
 import { Likely } from '@/ui/parts';
 import { SuspectArea } from './penumbra';
-import type { JobView, RunView, SuspectView } from './view';
+import { AssessAnew } from './assess-anew';
+import type { JobView, NowView, RunView, SuspectView } from './view';
 
 /** Pattern and suspects with honest percentages; the reasons for and against are one click away. */
 export function Verdict({ view }: { view: JobView }) {
@@ -28,6 +29,8 @@ export function Verdict({ view }: { view: JobView }) {
           </p>
         )}
       </div>
+      {verdict.now.length > 0 && <NowLine now={verdict.now} />}
+      {verdict.isOld && <AssessAnew jobId={view.job.id} />}
       <ol aria-label="Suspects" className="grid gap-1.5">
         {verdict.suspects.map((s, k) => (
           <li key={s.id}>
@@ -50,6 +53,25 @@ export function Verdict({ view }: { view: JobView }) {
         </ul>
       )}
     </>
+  );
+}
+
+const nowWords = {
+  works: 'It works now',
+  'same-fault': 'The same fault is there',
+  'other-fault': 'Something else is wrong now',
+} as const;
+
+/** How the device is after the last change, apart from what the cause was. */
+function NowLine({ now }: { now: NowView[] }) {
+  const [first, ...others] = now;
+  return (
+    <p aria-label="Now" className="rounded-lg border border-line bg-raised px-3 py-1.5">
+      <strong>{nowWords[first.id]}</strong>, {formatPercent(first.p)}
+      <span className="text-sm text-muted">
+        {others.filter((n) => n.p >= 0.03).map((n) => ` · ${nowWords[n.id].toLowerCase()}, ${formatPercent(n.p)}`)}
+      </span>
+    </p>
   );
 }
 

@@ -1,6 +1,7 @@
 import {
   checkTypes,
   circuitNames,
+  engineVersion,
   healthyPatterns as healthy,
   patternNames,
   sayOutlook,
@@ -43,6 +44,12 @@ export interface NextView {
   predicts: { circuit: string; says: string }[];
 }
 
+/** How the device is after the last change. */
+export interface NowView {
+  id: 'works' | 'same-fault' | 'other-fault';
+  p: number;
+}
+
 /** A picture that belongs to the job or to an entry of its story. */
 export interface PictureView {
   id: number;
@@ -83,7 +90,11 @@ export interface JobView {
     pattern: RunView['pattern'][number] | null;
     says: string;
     suspects: SuspectView[];
+    /** Empty before anything was changed. */
+    now: NowView[];
     warnings: string[];
+    /** An older engine made it: sources or data have changed since. */
+    isOld: boolean;
   } | null;
   next: NextView[];
   pictures: PictureView[];
@@ -121,7 +132,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     runs: runs.map((r) => ({ key: r.run_key, title: `${r.run_key}: ${runTitle(runOf(r))}` })),
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
     chosen,
-    verdict: latest ? verdictOf(latest, chosen) : null,
+    verdict: latest ? verdictOf(latest, chosen, content.actions.length > 0) : null,
     next: latest ? latest.next.map(nextView) : [],
     pictures: pictures.map((p) => ({
       id: p.id,
@@ -147,7 +158,9 @@ function elementNames({ converters, loads, parts, peripherals, rails }: Profile)
 function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number | null): JobView['job'] {
   const { intake } = job;
   const hazards: string[] = [];
-  if (intake.batterySwollen)
+  if (intake.batterySwollen && intake.batteryIsolated)
+    hazards.push('The swollen pack is away: leave it in its fire-safe place.');
+  else if (intake.batterySwollen)
     hazards.push(
       'Swollen battery: do not charge it, do not press on it. Isolate it in a fire-safe place before anything else.',
     );
@@ -186,7 +199,7 @@ function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number
   };
 }
 
-function verdictOf(a: Assessment, chosen: RunView | null): NonNullable<JobView['verdict']> {
+function verdictOf(a: Assessment, chosen: RunView | null, isChanged: boolean): NonNullable<JobView['verdict']> {
   const failing = a.runs.findLast((r) => !healthy.includes(topPattern(r.pattern)));
   const run = a.runs.find((r) => r.id === chosen?.run.id) ?? failing ?? a.runs.at(-1) ?? null;
   const top = run?.pattern[0] ?? null;
@@ -204,7 +217,10 @@ function verdictOf(a: Assessment, chosen: RunView | null): NonNullable<JobView['
       target: c.target !== null && !circuitNames[c.id].toLowerCase().includes(c.target.toLowerCase()) ? c.target : null,
       reasons: c.evidence,
     })),
+    // Calls that were stored before histories were weighed say nothing of how the device is now.
+    now: isChanged ? (a.now ?? []) : [],
     warnings: a.warnings,
+    isOld: a.engine !== engineVersion,
   };
 }
 
@@ -215,7 +231,7 @@ function nextView(s: Suggestion): NextView {
     name: nextName(s),
     outcomes,
     predicts: s.predicts.map((p) => ({
-      circuit: circuitNames[p.circuit],
+      circuit: p.element?.name ?? circuitNames[p.circuit],
       says: predictionWords(p),
     })),
   };

@@ -88,7 +88,8 @@ const emptyRun: Run = {
   instrument: unknownInstrument,
   setup: unknownSetup,
   markers: [],
-  after: null,
+  contract: null,
+      after: null,
 };
 
 /** The setup of the last run is the likeliest of the next one; what follows what is said anew. */

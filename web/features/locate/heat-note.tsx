@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
+import { CircuitSelect, FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
 import { Field } from '@/ui/parts';
 import { keepHeatSeen, readSeenWarm } from './actions';
@@ -21,6 +21,8 @@ export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: Rail
   const [hot, setHot] = useState(seenHot ?? '');
   const [fed, setFed] = useState(true);
   const [note, setNote] = useState('');
+  const [flow, setFlow] = useState({ volts: '', limit: '', amps: '', referenceA: '' });
+  const [circuit, setCircuit] = useState('');
   const [warm, setWarm] = useState<string[]>(seenHot === null ? [] : [seenHot]);
   const [read, setRead] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
@@ -49,8 +51,10 @@ export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: Rail
             keepHeatSeen({
               jobId: view.jobId,
               outcome,
-              hot: names && warm.length > 0 ? hot : '',
+              hot: names && (warm.length > 0 || !view.isOwn) ? hot : '',
               rail: fed ? rail.id : '',
+              ...(fed ? flow : {}),
+              circuit: view.isOwn ? '' : circuit,
               note,
             }),
           {
@@ -77,7 +81,15 @@ export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: Rail
           </label>
         ))}
       </fieldset>
-      {names && (
+      {names && !view.isOwn && (
+        <div className="grid gap-2 sm:grid-cols-2">
+          <Field label="What warms" hint="the last place down the way">
+            <input className="field" value={hot} onChange={(e) => setHot(e.target.value)} />
+          </Field>
+          <CircuitSelect label="Its circuit" value={circuit} onChange={setCircuit} />
+        </div>
+      )}
+      {names && view.isOwn && (
         <div className="grid gap-2">
           <Field label="Everything that is warm" hint="parts on the way to the place warm as well">
             <select
@@ -134,6 +146,27 @@ export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: Rail
         <input type="checkbox" checked={fed} onChange={(e) => setFed(e.target.checked)} />
         with {rail.name} fed (else: the device itself was on)
       </label>
+      {fed && (
+        <div className="grid grid-cols-2 gap-2 sm:grid-cols-4">
+          {(
+            [
+              ['volts', 'Volts on it', '0.8 V'],
+              ['amps', 'What flowed', '1.3 A'],
+              ['limit', 'Limit', '2 A'],
+              ['referenceA', 'Good board takes', '']
+            ] as const
+          ).map(([key, label, example]) => (
+            <Field key={key} label={label}>
+              <input
+                className="field"
+                placeholder={example}
+                value={flow[key]}
+                onChange={(e) => setFlow({ ...flow, [key]: e.target.value })}
+              />
+            </Field>
+          ))}
+        </div>
+      )}
       <Field label="Note">
         <input className="field" value={note} onChange={(e) => setNote(e.target.value)} />
       </Field>

@@ -73,8 +73,8 @@ export function LocateBoard({ view }: { view: LocateView }) {
           {problem && <p className="text-sm text-decide">{problem}</p>}
           {!view.isOwn && (
             <p className="text-sm text-muted">
-              No profile of this model: voltages are those of its kind. Find out what this rail is made for before more
-              than a volt stands on it.
+              No profile of this model: a rail&apos;s voltage is what was measured standing there, what its name says or
+              what the intake states; a volt at most where nobody knows.
             </p>
           )}
         </section>

@@ -1,4 +1,4 @@
-import { railFacts, suspectHeat, type HotPlace, type RailFacts } from '@umbral/core';
+import { suspectHeat, type HotPlace, type Profile, type RailFacts } from '@umbral/core';
 import { circuitNames } from '@umbral/core/words';
 import { elementsOf, hazardsOf, type MeasureView } from '@/features/measure/view';
 import { jobNumber } from '@/features/words';
@@ -39,26 +39,11 @@ export async function loadLocateView(jobId: number): Promise<LocateView> {
   const { content, plan } = await loadBoardPlan(q, jobId);
   const { job } = content;
   const { profile, isOwn } = await profileOf(q, job);
-  const rails = plan.rungs.flatMap((r): RailChoice[] => {
-    const facts = railFacts(profile, r.id);
-    if (!facts) return [];
-    return [
-      {
-        id: r.id,
-        name: r.name,
-        shorted: r.shorted,
-        ohm: r.resistance && !r.resistance.ol ? r.resistance.value : null,
-        facts,
-        places: [
-          { id: r.id, name: `${r.name}: a capacitor or another part straight on it` },
-          ...profile.loads.filter((l) => l.rail === r.id).map(({ id, name }) => ({ id, name })),
-          ...profile.peripherals.filter((p) => p.rail === r.id).map(({ id, name }) => ({ id, name })),
-          ...profile.converters
-            .filter((c) => c.from === r.id || c.to.includes(r.id))
-            .map(({ id, name }) => ({ id, name })),
-        ],
-      },
-    ];
+  const rails = plan.rungs.map((r): RailChoice => {
+    const { id, name, shorted, facts } = r;
+    const ohm = r.resistance && !r.resistance.ol ? r.resistance.value : null;
+    const own = isOwn ? placesOn(profile, id) : [];
+    return { id, name, shorted, ohm, facts, places: [{ id, name: `${name}: a part straight on it` }, ...own] };
   });
   const suspect = plan.elements.find((e) => e.fault !== null && e.fault.kind !== 'none') ?? null;
   return {
@@ -66,15 +51,17 @@ export async function loadLocateView(jobId: number): Promise<LocateView> {
     title: `Job ${jobNumber(jobId)} · ${job.label}`,
     isOwn,
     hazards: [
-      ...hazardsOf(job.intake.batterySwollen, job.intake.liquid),
+      ...hazardsOf(job.intake.batterySwollen && !job.intake.batteryIsolated, job.intake.liquid),
       'Parts under a forced current can burst and boards can burn: eye protection, the limit set first, a hand on Escape.',
       'Solvent and freeze spray burn: away from heat and sparks, ventilation on, gloves.',
     ],
     elements: elementsOf(plan),
     school: (await loadPolicy(q)).injection,
     rails: rails.sort((a, b) => b.shorted - a.shorted),
-    heat: suspect?.fault ? { suspect: suspect.name, places: suspectHeat(profile, suspect.fault).slice(0, 8) } : null,
-    tree: [
+    heat: isOwn && suspect?.fault ? { suspect: suspect.name, places: suspectHeat(profile, suspect.fault).slice(0, 8) } : null,
+    tree: !isOwn
+      ? []
+      : [
       ...profile.converters.map(({ id, name }) => ({ id, name })),
       ...profile.rails.map(({ id, name }) => ({ id, name })),
       ...profile.loads.map((l) => ({
@@ -83,4 +70,13 @@ export async function loadLocateView(jobId: number): Promise<LocateView> {
       })),
     ],
   };
+}
+
+/** What can warm on a rail of the model's own profile: what hangs on it, and what makes it. */
+function placesOn(profile: Profile, rail: string): { id: string; name: string }[] {
+  return [
+    ...profile.loads.filter((l) => l.rail === rail),
+    ...profile.peripherals.filter((p) => p.rail === rail),
+    ...profile.converters.filter((c) => c.from === rail || c.to.includes(rail)),
+  ].map(({ id, name }) => ({ id, name }));
 }

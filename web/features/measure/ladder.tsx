@@ -10,6 +10,7 @@ const stateNames: Record<string, string> = {
   standby: 'standby',
   boot: 'while it boots',
   run: 'running',
+  '': 'state not stated',
 };
 
 /** The rails by power state, from what is always on upwards; what follows from others is told apart from what was read. */
@@ -85,8 +86,10 @@ const Rung = memo(function Rung({
   const said = sayPhase(rung.phases[phase]);
   const { seen } = rung.phases[phase];
   const unpowered = [
-    rung.diode ? `diode ${sayRead(rung.diode, 'diode')}${againstOf(rung.diode)}` : '',
-    rung.resistance ? `${sayRead(rung.resistance, 'resistance')} to ground${againstOf(rung.resistance)}` : '',
+    rung.diode ? `diode ${sayRead(rung.diode, 'diode')}${againstOf(rung.diode)}${oldOf(rung.diode)}` : '',
+    rung.resistance
+      ? `${sayRead(rung.resistance, 'resistance')} to ground${againstOf(rung.resistance)}${oldOf(rung.resistance)}`
+      : '',
   ].filter(Boolean);
   return (
     <li>
@@ -103,7 +106,8 @@ const Rung = memo(function Rung({
       >
         <span className="min-w-0">
           <span className="block truncate">
-            {rung.name} <span className="text-sm text-muted">{formatVoltage(rung.nominalV)}</span>
+            {rung.name}{' '}
+            {rung.nominalV !== null && <span className="text-sm text-muted">{formatVoltage(rung.nominalV)}</span>}
           </span>
           {rung.shorted >= 0.05 && (
             <span className="block text-sm text-decide">short suspected, {Math.round(100 * rung.shorted)} %</span>
@@ -113,7 +117,7 @@ const Rung = memo(function Rung({
           {waiting ?? (seen ? sayRead(seen, 'voltage') : '')}
           {waiting && <span className="block text-sm text-muted">saving</span>}
         </span>
-        <span className={`min-w-0 text-sm ${toneClass[said.tone]}`}>{said.word}</span>
+        <span className={`min-w-0 text-sm ${seen?.isOld ? 'text-muted line-through' : toneClass[said.tone]}`}>{said.word}</span>
         <span className="min-w-0 text-right text-sm sm:text-left">
           {unpowered.map((line) => (
             <span key={line} className="block">
@@ -126,6 +130,11 @@ const Rung = memo(function Rung({
     </li>
   );
 });
+
+/** Something was changed since. */
+function oldOf(reading: NonNullable<RungView['diode']>): string {
+  return reading.isOld ? ', before the last change' : '';
+}
 
 function againstOf(reading: NonNullable<RungView['diode']>): string {
   return reading.against ? `, ${reading.against.word}` : '';

@@ -7,6 +7,7 @@ import { parseQuantity, type ReadingMode } from '@umbral/core/words';
 import { Field, Hazard } from '@/ui/parts';
 import { usePreference } from '@/ui/preference';
 import { ElementList } from './element-list';
+import { OwnPointForm, type OwnPoint } from './own-point';
 import { Ladder } from './ladder';
 import { Proposals } from './proposals';
 import { SimulatedProbe } from './simulated-probe';
@@ -32,7 +33,11 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
   const input = useRef<HTMLInputElement>(null);
   const entry = useEntry(view.jobId);
   const count = useRef(0);
-  const rung = view.rungs.find((r) => r.id === at.rail) ?? null;
+  const [own, setOwn] = useState<OwnPoint | null>(null);
+  const known = view.rungs.find((r) => r.id === at.rail) ?? null;
+  // A point of one's own has no rung until something was read there.
+  const free = known === null && own !== null && own.where === at.rail ? own : null;
+  const rung = known ?? (free ? { id: free.where, name: free.where, nominalV: null, circuit: free.circuit, state: free.state } : null);
   const leadsRead = leads.trim() === '' ? null : parseQuantity(leads, 'resistance');
   const leadsOhm = leadsRead?.ok && leadsRead.value >= 0 && leadsRead.value <= 5 ? leadsRead.value : null;
   const parsed = useMemo(
@@ -76,6 +81,8 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
       redProbe,
       leadsOhm,
       good,
+      circuit: rung.circuit,
+      state: rung.state,
     };
     entry.take(typed);
     setText('');
@@ -198,6 +205,12 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
             </label>
           </div>
         </form>
+        <OwnPointForm
+          onTake={(point) => {
+            setOwn(point);
+            choose(point.where);
+          }}
+        />
         {open.length > 0 && (
           <ul aria-label="Not kept yet" className="mt-2 grid gap-1.5">
             {open.map((p) => (

@@ -23,12 +23,13 @@ export function Proposals({
         No test tells more from here. Act on the first suspect, with a run before and a run after.
       </div>
     );
-  const isHere = best.mode === current.mode && best.at.includes(current.rail);
+  const isHere = best.kind === 'reading' && best.mode === current.mode && best.at.includes(current.rail);
   return (
     <div className="card p-3">
       <h2 className="font-bold">Next: {best.title}</h2>
       <p className="text-sm text-muted">
-        {best.says} · {best.risk}
+        {best.says}
+        {best.risk && ` · ${best.risk}`}
       </p>
       <ul aria-label="What each suspect expects" className="mt-1.5 text-sm">
         {best.predicts.map((p) => (
@@ -62,12 +63,13 @@ export function Proposals({
   );
 }
 
-const places: Record<Exclude<TestView['kind'], 'voltage' | 'resistance'>, { to: string; word: string }> = {
-  check: { to: '', word: 'To the job' },
-  unplug: { to: '/record', word: 'Record' },
-  inject: { to: '/locate', word: 'Locate' },
-  replace: { to: '', word: 'To the job' },
-};
+/** Where a test is done that is not done with a probe. */
+function placeOf(test: TestView): { to: string; word: string } {
+  if (test.kind === 'injection') return { to: '/locate', word: 'Locate' };
+  if (test.kind === 'action' && test.id.includes('disconnect')) return { to: '/record', word: 'Record' };
+  if (test.kind === 'verify') return { to: '/record', word: 'Record' };
+  return { to: '', word: 'To the job' };
+}
 
 function Go({
   jobId,
@@ -81,13 +83,13 @@ function Go({
   isMain?: boolean;
 }) {
   const look = `button min-h-9 ${isMain ? 'button-main' : ''}`;
-  if (test.kind === 'voltage' || test.kind === 'resistance')
+  if (test.kind === 'reading')
     return (
       <button type="button" className={look} onClick={() => onFollow(test)}>
         Probe there
       </button>
     );
-  const { to, word } = places[test.kind];
+  const { to, word } = placeOf(test);
   return (
     <Link className={look} href={`/jobs/${jobId}${to}`}>
       {word}

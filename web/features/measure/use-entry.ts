@@ -14,6 +14,9 @@ export interface Typed {
   redProbe: string;
   leadsOhm: number | null;
   good: boolean;
+  /** Of a point that the profile does not have. */
+  circuit: string;
+  state: string;
 }
 
 export interface Pending extends Typed {
@@ -68,10 +71,10 @@ export function useEntry(jobId: number) {
 
   const send = useCallback(
     (typed: Typed, confirmed: boolean): void => {
-      const { where, text, mode, phase, redProbe, leadsOhm, good } = typed;
+      const { where, text, mode, phase, redProbe, leadsOhm, good, circuit, state } = typed;
       queue.current = queue.current.then(async () => {
         try {
-          const result = await takeTyped({ jobId, where, text, mode, phase, redProbe, leadsOhm, good, confirmed });
+          const result = await takeTyped({ jobId, where, text, mode, phase, redProbe, leadsOhm, good, circuit, state, confirmed });
           if (!result.ok) change(typed.key, { state: 'failed', says: result.message });
           else if (result.value.kept) change(typed.key, null);
           else change(typed.key, { state: 'asked', says: result.value.asks.join(' ') });

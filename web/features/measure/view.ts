@@ -41,7 +41,7 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
     profileId: job.profile ?? '',
     isOwn: plan.closeness === 'own',
     hasModel: job.profile !== null || job.model.trim() !== '',
-    hazards: hazardsOf(job.intake.batterySwollen, job.intake.liquid),
+    hazards: hazardsOf(job.intake.batterySwollen && !job.intake.batteryIsolated, job.intake.liquid),
     rungs: plan.rungs.map((r) => ({ ...r, good: goodOf(r, references, known?.profile.references ?? []) })),
     elements: elementsOf(plan),
     isDecided: plan.isDecided,

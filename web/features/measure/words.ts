@@ -1,11 +1,10 @@
-import type { LadderRung, ProposedTest, RungPhase, RungReading } from '@umbral/core';
+import type { LadderRung, RungPhase, RungReading, Suggestion } from '@umbral/core';
 import {
-  checkTypes,
+  circuitNames,
   formatPercent,
   formatResistance,
   formatVoltage,
-  isCheck,
-  riskWords,
+  type CircuitId,
   type ReadingMode,
 } from '@umbral/core/words';
 
@@ -21,64 +20,62 @@ export const modeWords = { voltage: 'voltage', diode: 'diode mode', resistance: 
 /** A proposed test, as the screen says it. */
 export interface TestView {
   id: string;
-  kind: ProposedTest['kind'];
+  kind: Suggestion['kind'];
   title: string;
-  /** Rails or elements that it is about, by id. */
+  /** Rails or elements that it is about, by id; the point in words for a model without a profile. */
   at: string[];
   phase: Phase | null;
-  /** What of it the ladder takes: a voltage or a resistance. */
+  /** What of it the ladder takes: a voltage, a diode reading or a resistance. */
   mode: ReadingMode | null;
+  /** Circuit of the point, where nobody has named it yet. */
+  circuit: string | null;
   says: string;
   risk: string;
   predicts: { name: string; says: string }[];
 }
 
 const outcomeWords: Record<string, string> = {
-  up: 'stands',
-  down: 'missing',
+  present: 'stands',
   swings: 'comes and goes',
-  low: 'low to ground',
-  sound: 'not low',
+  low: 'low',
+  normal: 'no short',
+  short: 'a short',
+  high: 'high or open',
+  evenProcessor: 'the processor warms evenly',
+  elsewhere: 'something else warms',
   nothing: 'nothing warms',
-  recovers: 'it starts',
+  recovers: 'it recovers',
+  improves: 'what was wrong at first is gone',
   falls: 'draws less',
   rises: 'draws more',
   same: 'nothing moves',
-  otherwise: 'something else',
 };
 
-/** An outcome in words; of outputs asked together one word for each. */
+/** An outcome in words. */
 export function sayOutcome(outcome: string): string {
-  return outcome
-    .split('+')
-    .map((word) => outcomeWords[word] ?? word.replaceAll('-', ' '))
-    .join(', ');
+  if (outcome.startsWith('spot:')) {
+    const id = outcome.slice(5);
+    return `${id in circuitNames ? circuitNames[id as CircuitId] : id} warms`;
+  }
+  return outcomeWords[outcome] ?? outcome.replaceAll('-', ' ');
 }
 
-export function sayTest(test: ProposedTest): TestView {
-  const { id, kind, at, phase, names, bits, minutesInAll, depth } = test;
-  const list = names.join(' and ');
-  const check = kind === 'check' && isCheck(at[0]) ? checkTypes[at[0]].name : '';
-  const titles: Record<ProposedTest['kind'], string> = {
-    check,
-    voltage: `Voltage at ${list}, ${phase ? phaseWords[phase] : ''}`,
-    resistance: `${list} to ground, unpowered`,
-    unplug: `Unplug ${list} while it records`,
-    inject: `Put a safe voltage on ${list} and look for heat`,
-    replace: `Replace ${list}, with a run before and after`,
-  };
+export function sayTest(s: Suggestion): TestView {
+  const { kind, at, phase, bits, minutes, where, mode, circuit } = s;
+  const minute = `${Math.max(1, Math.round(minutes))} min`;
   return {
-    id,
+    id: [kind, s.check, s.action?.kind, s.action?.circuit, s.action?.target, where, mode, phase, s.protocol].filter(Boolean).join(':'),
     kind,
-    title: titles[kind],
-    at,
+    title: phase && mode === 'voltage' ? `${s.name}, ${phaseWords[phase]}` : s.name,
+    at: at.length > 0 ? at : where === null ? [] : [where],
     phase,
-    mode: kind === 'voltage' ? 'voltage' : kind === 'resistance' ? 'resistance' : null,
-    says: `${bits < 0.095 ? bits.toFixed(2) : bits.toFixed(1)} bits in ${Math.max(1, Math.round(minutesInAll))} min`,
-    risk: riskWords[depth] ?? '',
-    predicts: test.predicts.map((p) => ({
-      name: p.element.name,
-      says: `${sayOutcome(p.outcome)}, ${formatPercent(p.certainty)}`,
+    mode: kind === 'reading' ? mode : null,
+    circuit,
+    says: kind === 'stop' || kind === 'verify' ? s.why : `${bits < 0.095 ? bits.toFixed(2) : bits.toFixed(1)} bits in ${minute}`,
+    risk: s.risk,
+    predicts: s.predicts.map((p) => ({
+      name: p.element?.name ?? circuitNames[p.circuit],
+      says: `${sayOutcome(p.outcome)}, ${formatPercent(p.likely[0]?.p ?? 0)}`,
     })),
   };
 }

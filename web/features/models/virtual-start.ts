@@ -228,7 +228,8 @@ function asCase(profile: Profile, setup: TwinSetup, instrument: Run['instrument'
       battery: setup.battery ? 'connected' : 'disconnected',
     },
     markers: markersOf(setup),
-    after: null,
+    contract: null,
+      after: null,
   };
   const device = { class: profile.class as DeviceClass, model: profile.name, profile: profile.id };
   const value = bareCase(device, [run], 'virtual');

@@ -79,7 +79,8 @@ export async function quickLog(
     instrument: unknownInstrument,
     setup: { ...unknownSetup, unplugged: [] },
     markers: [],
-    after: null,
+    contract: null,
+      after: null,
   };
   const value = bareCase({ class: deviceClass }, [run]);
   const task = { kind: 'log' as const, run, device: value.device, fileName, mapping: null, units: {} };

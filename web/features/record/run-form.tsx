@@ -1,6 +1,7 @@
 'use client';
 
 import { feedWords } from '@/features/words';
+import { FollowsSelect } from '@/features/job/form-parts';
 import { Field } from '@/ui/parts';
 import type { Feed } from '@umbral/core/words';
 import type { JobView } from '@/features/job/view';
@@ -136,18 +137,7 @@ export function SetupFields({
           onBlur={() => set({ unplugged: form.unplugged.map((x) => x.trim()).filter(Boolean) })}
         />
       </Field>
-      {actions.length > 0 && (
-        <Field label="Follows">
-          <select className="field" value={form.after ?? ''} onChange={(e) => set({ after: e.target.value || null })}>
-            <option value="">no change made</option>
-            {actions.map((a) => (
-              <option key={a.key} value={a.key}>
-                {a.words}
-              </option>
-            ))}
-          </select>
-        </Field>
-      )}
+      <FollowsSelect actions={actions} value={form.after} onChange={(after) => set({ after })} />
     </div>
   );
 }

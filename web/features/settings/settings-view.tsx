@@ -1,11 +1,21 @@
 import { Instruments } from './instruments';
+import { OldVerdicts } from './old-verdicts';
 import type { KeptPolicy } from '@/server/policy';
 import { ShopPolicyForm } from './shop-policy';
 import { ThisBrowser } from './this-browser';
 import type { SettingsViewData } from './view';
 
 /** What belongs to the bench and not to a job. */
-export function SettingsView({ view, policy }: { view: SettingsViewData; policy: KeptPolicy }) {
+export function SettingsView({
+  view,
+  policy,
+  oldVerdicts,
+}: {
+  view: SettingsViewData;
+  policy: KeptPolicy;
+  /** Open jobs that an older engine assessed last. */
+  oldVerdicts: readonly number[];
+}) {
   return (
     <main className="mx-auto max-w-[1280px] px-4 py-4">
       <h1 className="text-2xl">Settings</h1>
@@ -13,6 +23,7 @@ export function SettingsView({ view, policy }: { view: SettingsViewData; policy:
         <Instruments view={view} />
         <div className="grid content-start gap-3.5">
           <ShopPolicyForm key={policy.version} policy={policy} />
+          <OldVerdicts jobs={oldVerdicts} />
           <ThisBrowser />
         </div>
       </div>

@@ -1,12 +1,12 @@
 import { Worker } from 'node:worker_threads';
 import type {
-  ActionKind,
   Assessment,
   BoardPlan,
   Case,
   ChangePrediction,
   CircuitId,
   ConfirmedCounts,
+  PlannedChange,
   Profile,
   Run,
   Shape,
@@ -96,9 +96,9 @@ export async function planBoard(
   value: Case,
   shapes: ReadonlyMap<string, Shape>,
   known: Known | null,
-  confirmed?: ConfirmedCounts,
+  options: { confirmed?: ConfirmedCounts; shop?: ShopPolicy } = {},
 ): Promise<BoardPlan> {
-  const thought = await ask({ kind: 'board', value, shapes, profile: named(known), confirmed });
+  const thought = await ask({ kind: 'board', value, shapes, profile: named(known), ...options });
   if (thought.kind !== 'board') throw new Error('another answer than asked for');
   return thought.result;
 }
@@ -108,7 +108,7 @@ export async function predictChange(
   value: Case,
   shapes: ReadonlyMap<string, Shape>,
   known: Known | null,
-  change: { kind: ActionKind; target: string },
+  change: PlannedChange,
 ): Promise<ChangePrediction[]> {
   const thought = await ask({ kind: 'change', value, shapes, profile: named(known), change });
   if (thought.kind !== 'change') throw new Error('another answer than asked for');

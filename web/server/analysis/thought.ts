@@ -5,12 +5,12 @@ import {
   predictChange,
   predictedDraw,
   type Assessment,
-  type ActionKind,
   type BoardPlan,
   type Case,
   type ChangePrediction,
   type CircuitId,
   type ConfirmedCounts,
+  type PlannedChange,
   type SuspectDraw,
   type Profile,
   type Run,
@@ -41,13 +41,14 @@ export type Question =
       shapes: ReadonlyMap<string, Shape>;
       profile: NamedProfile | null;
       confirmed?: ConfirmedCounts;
+      shop?: ShopPolicy;
     }
   | {
       kind: 'change';
       value: Case;
       shapes: ReadonlyMap<string, Shape>;
       profile: NamedProfile | null;
-      change: { kind: ActionKind; target: string };
+      change: PlannedChange;
     }
   | { kind: 'draws'; value: Case; run: Run; shape: Shape; circuits: CircuitId[]; profile: NamedProfile | null };
 
@@ -78,12 +79,12 @@ export function answerTo(question: Question): Thought {
     return { kind: 'assess', result: assess(value, shapes, { profiles, runWarnings, confirmed, shop }) };
   }
   if (question.kind === 'board') {
-    const { value, shapes, confirmed } = question;
-    return { kind: 'board', result: planBoard(value, shapes, { profiles, confirmed }) };
+    const { value, shapes, confirmed, shop } = question;
+    return { kind: 'board', result: planBoard(value, shapes, { profiles, confirmed, shop }) };
   }
   if (question.kind === 'change') {
     const { value, shapes, change } = question;
-    return { kind: 'change', result: predictChange(believe(value, shapes, { profiles }), change.kind, change.target) };
+    return { kind: 'change', result: predictChange(believe(value, shapes, { profiles }), change) };
   }
   const { value, run, shape, circuits } = question;
   return { kind: 'draws', result: circuits.map((c) => predictedDraw(value, run, shape, c, profiles)) };

@@ -1,10 +1,12 @@
 import {
+  plainCheck,
   sketchInstruments,
   times,
   type Action,
   type Case,
   type Check,
   type Feed,
+  type Injection,
   type Intake,
   type Marker,
   type Outcome,
@@ -39,6 +41,7 @@ export interface SampleJob {
   runs: SampleRun[];
   checks?: Check[];
   readings?: (Partial<Reading> & Pick<Reading, 'where' | 'mode' | 'value'>)[];
+  injections?: Injection[];
   actions?: Action[];
   outcome?: Outcome;
   /** Days before now that it came in, days until it is due, hours it still waits. */
@@ -50,7 +53,13 @@ export interface SampleJob {
 }
 
 const { logger, meter, display, probe, coarseMeter } = sketchInstruments;
-const check = (id: string, outcome: string, note = ''): Check => ({ id, outcome, note });
+const check = (id: string, outcome: string, note = '', at: Partial<Check> = {}): Check => ({
+  ...plainCheck,
+  id,
+  outcome,
+  note,
+  ...at,
+});
 const on = (t: number): Marker => ({ t, event: 'output-on' });
 const press = (t: number): Marker => ({ t, event: 'prompt' });
 const bench = (setV: number, limitA: number): Partial<Setup> => ({
@@ -419,6 +428,7 @@ export const fleet: SampleJob[] = [
         target: 'shorted capacitor by the charger coil',
         note: '',
         runBefore: 'r1',
+        undoes: null,
       },
     ],
     outcome: {
@@ -510,7 +520,7 @@ export const fleet: SampleJob[] = [
       },
     ],
     actions: [
-      { id: 'a1', kind: 'replace', circuit: 'battery.pack', target: 'battery pack', note: '', runBefore: 'r1' },
+      { id: 'a1', kind: 'replace', circuit: 'battery.pack', target: 'battery pack', note: '', runBefore: 'r1', undoes: null },
     ],
     outcome: { grade: 'cleared', circuit: 'battery.pack', target: 'pack data line', fix: 'Known-good pack cured it.' },
   },

@@ -2,6 +2,8 @@ import {
   profileForModel,
   caseJson,
   emptyIntake,
+  plainCheck,
+  plainReading,
   readPackage,
   seededRandom,
   sketchTrace,
@@ -49,7 +51,7 @@ export async function loadSampleFleet(now: Date): Promise<number> {
           ...(sample.outcome ? { closed_at: new Date(cameIn.getTime() + 0.4 * day) } : {}),
         });
       let minutes = 4;
-      for (const table of ['runs', 'checks', 'actions', 'readings']) {
+      for (const table of ['runs', 'checks', 'actions', 'readings', 'injections']) {
         const ids = (await q(table).where({ job_id: jobId }).orderBy('id').pluck('id')) as number[];
         for (const id of ids) {
           await q(table)
@@ -78,18 +80,13 @@ export function samplePackage(sample: SampleJob, seed: number): PackageFiles {
     runs,
     // A job that has only been taken in holds nothing to assess yet; the note stands in for it.
     checks:
-      sample.checks ?? (runs.length === 0 ? [{ id: 'visual', outcome: 'swollen', note: 'seen from outside' }] : []),
+      sample.checks ?? (runs.length === 0 ? [{ ...plainCheck, id: 'visual', outcome: 'swollen', note: 'seen from outside' }] : []),
     readings: (sample.readings ?? []).map((r) => ({
-      circuit: null,
-      state: null,
-      prompted: null,
+      ...plainReading,
       unit: 'V',
-      ol: false,
-      reference: null,
-      redProbe: null,
-      powered: null,
       ...r,
     })),
+    injections: sample.injections ?? [],
     actions: sample.actions ?? [],
     outcome: sample.outcome ?? null,
   };
@@ -113,6 +110,7 @@ function toRun(sample: SampleRun, id: string, contents: Map<string, Uint8Array>,
     instrument: unknownInstrument,
     setup: { ...unknownSetup, unplugged: [], ...sample.setup },
     markers: sample.markers ?? [],
+    contract: null,
     after: sample.after ?? null,
   };
   if (!sample.strokes || !sample.instrument) return base;

@@ -3,11 +3,16 @@ import {
   checkTypes,
   emptyIntake,
   isCheck,
+  plainCheck,
+  plainInjection,
+  plainReading,
   unknownSetup,
   type Action,
   type Case,
   type Check,
+  type Contract,
   type Extra,
+  type Injection,
   type Reading,
   type Run,
 } from '../../case/index.ts';
@@ -67,7 +72,7 @@ function countsAreHeld(top: Raw, error: Report): boolean {
   let markers = 0;
   for (const run of runs) if (Array.isArray(run?.markers)) markers += run.markers.length;
   if (markers > most.markers) error('runs', `there are ${markers} markers; expected at most ${most.markers}`);
-  for (const key of ['checks', 'readings', 'actions']) {
+  for (const key of ['checks', 'readings', 'injections', 'actions']) {
     const list = top[key];
     if (Array.isArray(list) && list.length > most.items)
       error(key, `there are ${list.length}; expected at most ${most.items}`);
@@ -117,11 +122,14 @@ function toCase(top: Raw): Case {
     complaintKind: (top.complaintKind as Case['complaintKind']) ?? null,
     intake: over(emptyIntake, top.intake, knownKeys.intake),
     runs: items(top.runs).map(toRun),
-    checks: items(top.checks).map((c) => over<Check>({ id: '', outcome: null, note: '' }, c, knownKeys.check)),
+    checks: items(top.checks).map((c) => over<Check>({ ...plainCheck, id: '', outcome: null }, c, knownKeys.check)),
     readings: items(top.readings).map(toReading),
+    injections: items(top.injections).map((i) =>
+      over<Injection>({ ...plainInjection, id: '', rail: '', setV: 1 }, i, knownKeys.injection),
+    ),
     actions: items(top.actions).map((a) =>
       over<Action>(
-        { id: '', kind: 'other', circuit: null, target: '', note: '', runBefore: null },
+        { id: '', kind: 'other', circuit: null, target: '', note: '', runBefore: null, undoes: null },
         a,
         knownKeys.action,
       ),
@@ -137,12 +145,16 @@ function toCase(top: Raw): Case {
 function toRun(raw: Raw): Run {
   return {
     ...over<Omit<Run, 'instrument' | 'setup' | 'markers'>>(
-      { id: '', file: null, typed: null, feed: 'battery', quantity: 'current', after: null },
+      { id: '', file: null, typed: null, feed: 'battery', quantity: 'current', contract: null, after: null },
       raw,
       ['id', 'file', 'typed', 'feed', 'quantity', 'after'],
     ),
     instrument: over(unknownInstrument, raw.instrument, knownKeys.instrument),
     setup: over({ ...unknownSetup, unplugged: [] }, raw.setup, knownKeys.setup),
+    contract:
+      raw.contract == null
+        ? null
+        : over<Contract>({ kind: 'none', volts: null, amps: null }, raw.contract, knownKeys.contract),
     markers: items(raw.markers).map((m) => ({
       ...(m as unknown as Run['markers'][number]),
       ...extraOf(m, knownKeys.marker),
@@ -153,23 +165,7 @@ function toRun(raw: Raw): Run {
 
 function toReading(raw: Raw): Reading {
   const unit = raw.mode === 'resistance' ? 'ohm' : 'V';
-  return over<Reading>(
-    {
-      where: '',
-      circuit: null,
-      state: null,
-      prompted: null,
-      mode: 'voltage',
-      value: null,
-      unit,
-      ol: false,
-      reference: null,
-      redProbe: null,
-      powered: null,
-    },
-    raw,
-    knownKeys.reading,
-  );
+  return over<Reading>({ ...plainReading, where: '', mode: 'voltage', value: null, unit }, raw, knownKeys.reading);
 }
 
 /** What the schema cannot say: references, exclusions, fits, and things that are kept with a warning. */
@@ -179,7 +175,7 @@ function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
   };
   const error = report('error');
   const warning = report('warning');
-  if (value.runs.length + value.checks.length + value.readings.length === 0) {
+  if (value.runs.length + value.checks.length + value.readings.length + value.injections.length === 0) {
     error('', 'there is nothing to assess; expected at least one run, check or reading');
   }
   refuseDuplicates(
@@ -192,7 +188,16 @@ function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
     'actions',
     error,
   );
-  const actions = new Set(value.actions.map((a) => a.id));
+  refuseDuplicates(
+    value.injections.map((i) => i.id),
+    'injections',
+    error,
+  );
+  const actions = new Map(value.actions.map((a, k) => [a.id, k]));
+  const follows = (after: string | null, place: string): void => {
+    if (after !== null && !actions.has(after))
+      error(`${place}.after`, `"${clip(after)}" is no action; expected the id of one of the actions`);
+  };
   value.runs.forEach((run, k) => {
     const place = `runs[${k}]`;
     if (run.file === null && run.typed === null)
@@ -203,9 +208,7 @@ function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
       const problem = pathProblem(run.file);
       if (problem) error(`${place}.file`, problem);
     }
-    if (run.after !== null && !actions.has(run.after)) {
-      error(`${place}.after`, `"${clip(run.after)}" is no action; expected the id of one of the actions`);
-    }
+    follows(run.after, place);
     const contradiction = feedContradiction(run);
     if (contradiction) warning(place, contradiction);
   });
@@ -213,11 +216,23 @@ function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
     if (action.runBefore !== null && !value.runs.some((r) => r.id === action.runBefore)) {
       warning(`actions[${k}].runBefore`, `"${clip(action.runBefore)}" is no run; kept, not used`);
     }
+    const undone = action.undoes === null ? -1 : actions.get(action.undoes);
+    const place = `actions[${k}].undoes`;
+    if (undone === undefined)
+      error(place, `"${clip(action.undoes ?? '')}" is no action; expected the id of an earlier action`);
+    else if (undone === k) error(place, 'names the action itself; expected the id of an earlier action');
+    else if (undone > k)
+      error(place, `"${clip(action.undoes ?? '')}" comes later; expected the id of an earlier action`);
   });
-  value.checks.forEach((check, k) => checkCheck(check, `checks[${k}]`, error, warning));
-  value.readings.forEach((reading, k) =>
-    checkReading(reading, items(top.readings)[k], `readings[${k}]`, error, warning),
-  );
+  value.checks.forEach((check, k) => {
+    checkCheck(check, `checks[${k}]`, error, warning);
+    follows(check.after, `checks[${k}]`);
+  });
+  value.readings.forEach((reading, k) => {
+    checkReading(reading, items(top.readings)[k], `readings[${k}]`, error, warning);
+    follows(reading.after, `readings[${k}]`);
+  });
+  value.injections.forEach((injection, k) => follows(injection.after, `injections[${k}]`));
 }
 
 function refuseDuplicates(ids: string[], place: string, error: Report): void {
@@ -277,5 +292,9 @@ function checkReading(reading: Reading, raw: Raw, place: string, error: Report, 
   if (reading.ol && reading.value !== null)
     error(`${place}.value`, 'there is a value although "ol" is true; expected null');
   if (!reading.ol && reading.value === null) error(`${place}.value`, 'is missing; expected a number, or "ol": true');
-  if (reading.reference === null) warning(`${place}.reference`, 'there is no reference to compare with');
+  if (reading.across && reading.state !== null)
+    error(`${place}.across`, 'is true although a power state is given; expected one or the other: across a part nothing is powered');
+  if (reading.swing && reading.swing.low > reading.swing.high)
+    error(`${place}.swing`, `low ${reading.swing.low} is above high ${reading.swing.high}; expected low up to high`);
+  if (reading.reference === null && !reading.across && reading.mode !== 'voltage') warning(`${place}.reference`, 'there is no reference to compare with');
 }

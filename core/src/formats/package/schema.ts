@@ -6,9 +6,11 @@ import {
   chargers,
   circuitIds,
   complaintKinds,
+  contractKinds,
   deviceClasses,
   deviceStates,
   displayStates,
+  heatOutcomes,
   outcomeGrades,
   railStates,
   readingModes,
@@ -27,6 +29,7 @@ const expect = {
   startsWithoutBattery: flag(),
   startsOnPower: flag(),
   batteryV: above0(),
+  mainV: above0(),
 };
 
 const instrument = {
@@ -62,9 +65,14 @@ const intake = {
   dropped: flag(),
   priorRepair: flag(),
   batterySwollen: flag(),
+  batteryIsolated: flag(),
   dataWanted: flag(),
   notes: text(),
 };
+
+const contract = { kind: needed(contractKinds), volts: above0(), amps: from0() };
+
+const swingEnd = () => number().required('is missing; expected a number');
 
 const run = {
   id: id(),
@@ -76,10 +84,19 @@ const run = {
   setup: part(setup),
   // Marker by marker below: a run may have many thousands.
   markers: yup.array().typeError(expected.array).nullable(),
+  contract: part(contract),
   after: text(),
 };
 
-const check = { id: id(), outcome: text(), note: text() };
+const check = {
+  id: id(),
+  outcome: text(),
+  note: text(),
+  where: text(),
+  circuit: oneOf(circuitIds),
+  rail: text(),
+  after: text(),
+};
 
 const reading = {
   where: id().label('where'),
@@ -93,6 +110,27 @@ const reading = {
   reference: number(),
   redProbe: oneOf(['ground', 'point']),
   powered: flag(),
+  across: flag(),
+  swing: part({ low: swingEnd(), high: swingEnd() }),
+  feed: oneOf(['usb-c', 'dc-in']),
+  shownOhm: number(),
+  leadsOhm: from0(),
+  after: text(),
+};
+
+const injection = {
+  id: id(),
+  rail: id().label('rail'),
+  circuit: oneOf(circuitIds),
+  setV: above0().required('is missing; expected a number of volts above 0'),
+  limitA: above0(),
+  amps: from0(),
+  leadsOhm: from0(),
+  hot: text(),
+  hotCircuit: oneOf(circuitIds),
+  heat: oneOf(heatOutcomes),
+  referenceA: from0(),
+  after: text(),
 };
 
 const action = {
@@ -102,6 +140,7 @@ const action = {
   target: text(),
   note: text(),
   runBefore: text(),
+  undoes: text(),
 };
 
 const outcome = { grade: needed(outcomeGrades), circuit: oneOf(circuitIds), target: text(), fix: text() };
@@ -124,6 +163,7 @@ export const caseSchema = part(
     runs: list(part(run, true)),
     checks: list(part(check, true)),
     readings: list(part(reading, true)),
+    injections: list(part(injection, true)),
     actions: list(part(action, true)),
     outcome: part(outcome),
   },
@@ -142,6 +182,7 @@ export const knownKeys = {
     'runs',
     'checks',
     'readings',
+    'injections',
     'actions',
     'outcome',
   ],
@@ -153,7 +194,9 @@ export const knownKeys = {
   setup: Object.keys(setup),
   marker: ['t', 'event', 'note', 'inferred'],
   check: Object.keys(check),
+  contract: Object.keys(contract),
   reading: Object.keys(reading),
+  injection: Object.keys(injection),
   action: Object.keys(action),
   outcome: Object.keys(outcome),
 };

@@ -68,6 +68,7 @@ export function readTypedRun(line: string, id: string): TypedRun {
     instrument,
     setup,
     markers: timeline.markers,
+    contract: null,
     after: null,
   };
   return { run, trace };

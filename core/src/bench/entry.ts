@@ -1,0 +1,184 @@
+import type { ReadingMode } from '../case/index.ts';
+import { clip, findUnit, formatResistance, formatVoltage, parseQuantity, type Kind } from '../quantity/index.ts';
+import policy from './measuring.json';
+import { throughLeads } from './leads.ts';
+
+/** What a reading swings between, where the meter does not come to rest. Volts. */
+export interface Swing {
+  low: number;
+  high: number;
+}
+
+/** A reading as it was typed, in volts or ohms. */
+export interface TypedReading {
+  mode: ReadingMode;
+  unit: 'V' | 'ohm';
+  /** Null where the meter shows an open line. The middle of what it swings between. */
+  value: number | null;
+  ol: boolean;
+  swing: Swing | null;
+  /** As the meter showed it, where the leads were taken off; else null. */
+  shownOhm: number | null;
+}
+
+/** What came of a line: the reading with what is odd about it, or why it is none. */
+export type Entry =
+  { ok: true; reading: TypedReading; asks: string[] } | { ok: false; error: string; asks?: undefined };
+
+/** What is known where the probe stands. */
+export interface EntryContext {
+  /** The mode that is set; a unit or a letter in front decides otherwise. */
+  mode: ReadingMode;
+  /** What the meter shows with its leads held together, ohms; null where nobody looked. */
+  leadsOhm: number | null;
+  /** What the rail is made for, volts; null where nobody knows. */
+  nominalV: number | null;
+}
+
+const letters: Record<string, ReadingMode> = { v: 'voltage', d: 'diode', r: 'resistance' };
+const kindOf: Record<ReadingMode, Kind> = { voltage: 'voltage', diode: 'voltage', resistance: 'resistance' };
+const modeWords: Record<ReadingMode, string> = {
+  voltage: 'a voltage',
+  diode: 'a diode reading',
+  resistance: 'a resistance',
+};
+const openLine = /^(o\.?l\.?|0l|open|inf|∞)$/i;
+const swingForm = /^(.+?)\s*(?:~|\.\.|…)\s*(.+)$/;
+
+/**
+ * Reads one measurement as somebody types it with a probe in the other hand: `1.79`, `412 mV`, `d .41`, `r 12`, `4.7k`,
+ * `OL`, `0.8~1.2`. A bare number is in the mode that is set. What cannot be is refused with what it might have been; what
+ * hardly can be is taken with a question, so that it is confirmed and not swallowed.
+ *
+ * @example parseReading('412 mV', { mode: 'diode', leadsOhm: null, nominalV: null }) // value 0.412
+ */
+export function parseReading(text: string, context: EntryContext): Entry {
+  const { mode: said, rest } = leadingLetter(text.trim(), context.mode);
+  if (rest === '') return { ok: false, error: `nothing there; expected ${modeWords[said]} such as ${exampleOf[said]}` };
+  if (openLine.test(rest)) return openLineIn(said);
+  const swing = swingForm.exec(rest);
+  if (swing) return swingIn(said, swing[1], swing[2], context);
+  const mode = modeOfUnit(rest, said);
+  const parsed = parseQuantity(mode === 'resistance' ? spellOhms(rest) : rest, kindOf[mode]);
+  if (!parsed.ok) return { ok: false, error: parsed.error };
+  return judge(mode, said, parsed.value, parsed.stated !== null, context);
+}
+
+const exampleOf: Record<ReadingMode, string> = {
+  voltage: '1.79 or 0.8~1.2',
+  diode: '0.412 or OL',
+  resistance: '12 or 4.7k',
+};
+
+function leadingLetter(text: string, mode: ReadingMode): { mode: ReadingMode; rest: string } {
+  const match = /^([vdr])(?=[\s\d.,:+-])\s*:?\s*(.*)$/i.exec(text);
+  return match ? { mode: letters[match[1].toLowerCase()], rest: match[2].trim() } : { mode, rest: text };
+}
+
+/** The unit says what was measured: ohms are no voltage whatever was set, and volts are no resistance. */
+function modeOfUnit(text: string, mode: ReadingMode): ReadingMode {
+  const unit = findUnit(text.replace(/^[+-]?[\d.,]+(?:[eE][+-]?\d+)?\s*/, ''));
+  if (unit?.kind === 'resistance') return 'resistance';
+  return unit?.kind === 'voltage' && mode === 'resistance' ? 'voltage' : mode;
+}
+
+/** `4.7k` and `1M` are ohms to anybody at a meter. */
+function spellOhms(text: string): string {
+  return text.replace(/^([\d.,]+)\s*([kM])$/, '$1 $2ohm');
+}
+
+function openLineIn(mode: ReadingMode): Entry {
+  if (mode === 'voltage')
+    return {
+      ok: false,
+      error: 'a voltage is never an open line; expected volts, or put d or r in front for diode mode or resistance',
+    };
+  const unit = mode === 'diode' ? 'V' : 'ohm';
+  return { ok: true, reading: { mode, unit, value: null, ol: true, swing: null, shownOhm: null }, asks: [] };
+}
+
+function swingIn(mode: ReadingMode, first: string, second: string, context: EntryContext): Entry {
+  if (mode !== 'voltage')
+    return {
+      ok: false,
+      error: `only a voltage swings; expected one value for ${modeWords[mode]}: wait until it rests, capacitors charge`,
+    };
+  const [a, b] = [first, second].map((part) => parseQuantity(part, 'voltage'));
+  if (!a.ok) return { ok: false, error: a.error };
+  if (!b.ok) return { ok: false, error: b.error };
+  const [low, high] = [Math.min(a.value, b.value), Math.max(a.value, b.value)];
+  const judged = judge('voltage', 'voltage', high, true, context);
+  if (!judged.ok) return judged;
+  // A last digit that jumps is a meter, not a rail that starts and stops.
+  const swings = high - low > policy.swingShare * Math.max(Math.abs(high), policy.swingLeastV);
+  const reading = { ...judged.reading, value: (low + high) / 2, swing: swings ? { low, high } : null };
+  return { ...judged, reading };
+}
+
+function judge(mode: ReadingMode, said: ReadingMode, value: number, stated: boolean, context: EntryContext): Entry {
+  const asks: string[] = [];
+  if (mode === 'resistance' && value < 0)
+    return {
+      ok: false,
+      error: `${value} ohm cannot be: is there still a voltage on the rail? Disconnect the battery, let it drain, and measure again.`,
+    };
+  if (said === 'diode' && mode === 'resistance')
+    asks.push(`${formatResistance(value)} is a resistance and diode mode shows volts: keep it as a resistance?`);
+  if (said === 'resistance' && mode === 'voltage')
+    asks.push(`${formatVoltage(value)} is a voltage and resistance was asked for: keep it as a voltage?`);
+  let read = value;
+  if (mode === 'diode') {
+    if (value < 0)
+      return {
+        ok: false,
+        error: `${value} V cannot be in diode mode: is something still powered, or was it a voltage?`,
+      };
+    if (!stated && value >= policy.millivoltsFrom && value <= 1000 * policy.mostDiodeV) {
+      read = value / 1000;
+      asks.push(`${value} in diode mode: keep it as ${formatVoltage(read)}, the meter shows millivolts?`);
+    } else if (value > policy.mostDiodeV)
+      return {
+        ok: false,
+        error: `${clip(String(value))} V is more than a meter gives in diode mode; expected up to ${policy.mostDiodeV} V, or OL`,
+      };
+  }
+  if (mode === 'voltage') {
+    const odd = oddVoltage(value, context.nominalV);
+    if (odd.refused) return { ok: false, error: odd.says };
+    if (odd.says !== '') asks.push(odd.says);
+  }
+  const unit = mode === 'resistance' ? 'ohm' : 'V';
+  const leads = context.leadsOhm;
+  const matters = mode === 'resistance' && read <= policy.leadsMatterOhm;
+  const through = matters && leads !== null && leads > 0 ? throughLeads(read, leads) : null;
+  if (through && read < (leads ?? 0) * (1 - policy.leadsRepeat))
+    asks.push(
+      `${formatResistance(read)} is less than the leads alone (${formatResistance(leads)}): hold the probes together and measure the leads again?`,
+    );
+  const reading: TypedReading = {
+    mode,
+    unit,
+    value: through ? Number(through.ohm.toPrecision(6)) : read,
+    ol: false,
+    swing: null,
+    shownOhm: through ? read : null,
+  };
+  return { ok: true, reading, asks };
+}
+
+function oddVoltage(value: number, nominalV: number | null): { refused: boolean; says: string } {
+  const shown = formatVoltage(value);
+  if (Math.abs(value) > policy.mostVolts)
+    return {
+      refused: true,
+      says: `${shown} stands nowhere on this bench (${policy.mostVolts} V at most): were ${formatVoltage(value / 1000)} meant? Write ${value} mV then.`,
+    };
+  if (value < -policy.negativeV)
+    return { refused: false, says: `${shown} is below ground: are the probes swapped, or is it a negative rail?` };
+  if (nominalV !== null && value > policy.mostOverNominal * nominalV)
+    return {
+      refused: false,
+      says: `${shown} on a rail made for ${formatVoltage(nominalV)}: is it really this rail? If so, it is the finding.`,
+    };
+  return { refused: false, says: '' };
+}

@@ -1,0 +1,27 @@
+export { byElements, planBoard, type BoardElement, type BoardPlan, type LadderRung, type RungPhase, type RungReading } from './board-plan.ts';
+export { predictChange, type ChangePrediction, type PlannedChange } from './change.ts';
+export { parseReading, type Entry as TypedEntry, type EntryContext, type TypedReading } from './entry.ts';
+export { heatTree, levelsOf, readHeat, suspectHeat, type HeatReading, type HotPlace } from './heat-tree.ts';
+export {
+  capacitorAdvice,
+  checkInjection,
+  leakAt,
+  operatingPoint,
+  planInjection,
+  type InjectionOf,
+  type InjectionPlan,
+  type InjectionStep,
+} from './injection.ts';
+export {
+  contradictionsOf,
+  findingOf,
+  firstMissing,
+  needsOf,
+  rungsOf,
+  type Contradiction,
+  type RailFinding,
+  type Rung,
+} from './ladder.ts';
+export { inputAmps, shortOhm, throughLeads, type ThroughLeads } from './leads.ts';
+export { injectionFacts, type RailFacts } from './rail-facts.ts';
+export { compareReading, type Comparable, type ReadingComparison } from './reference.ts';

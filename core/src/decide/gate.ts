@@ -1,0 +1,55 @@
+import { circuitIds, type CircuitId } from '../case/index.ts';
+import { sumBy } from '../inference/index.ts';
+import type { Candidate, ChangeCandidate } from '../observation/index.ts';
+import policy from './policy.json';
+import type { Stage } from './stage.ts';
+import type { Grouping, Standing } from './standing.ts';
+
+const deepChecks = ['heat-view', 'visual', 'halves-apart'];
+
+const isChange = (c: Candidate): c is ChangeCandidate => c.id.startsWith('action:');
+
+/** Leaves out what is not to be proposed where the work stands now. */
+export function gate(
+  { posterior, history }: Standing,
+  grouping: Grouping,
+  candidates: readonly Candidate[],
+  stage: Stage,
+): Candidate[] {
+  const worthReplacing = grouping.isElements ? leadingElements(posterior, grouping) : new Set<string>();
+  const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
+  const p = (id: CircuitId | null): number => (id === null ? 0 : circuits[circuitIds.indexOf(id)]);
+  const { value } = history;
+  const notDone = new Set<string>(policy.notDoneHere);
+  const shortLeads = stage.shorts.length > 0;
+  const unfed = stage.shorts.some((s) => s.fed === 0 && s.hot === null);
+  return candidates.filter((c) => {
+    // Elements are worked on where the question is which of them it is, circuits where it is which circuit.
+    if (c.id.startsWith('element:')) return worthReplacing.has(c.at?.[0] ?? '') && !unfed;
+    if (isChange(c)) {
+      if (grouping.isElements && (c.needs === 'nothing' || c.needs === 'suspicion' || c.needs === 'proof')) return false;
+      const { kind, circuit } = c.action;
+      if (stage.unmoved.has(circuit) && kind !== 'remove') return false;
+      if (kind !== 'clean' && kind !== 'disconnect' && notDone.has(circuit)) return false;
+      if (value.intake.dataWanted && policy.losesData.includes(circuit)) return false;
+      if (kind === 'replace' && circuit === 'battery.pack' && (value.intake.batterySwollen || !history.figures.battery)) return false;
+      if (value.actions.some((a) => a.kind === kind && a.circuit === circuit && kind !== 'remove')) return false;
+      // A short that was measured is fed before anything is replaced on suspicion.
+      if (shortLeads && c.needs !== 'located' && c.needs !== 'short-behind' && !(c.needs === 'proof' && stage.shorts.some((s) => s.hotCircuit === circuit))) return false;
+      return p(circuit) >= policy.minP[c.needs];
+    }
+    if (!shortLeads) return true;
+    // What is shorted is known; what warms is the question now, and other points of what hangs on it.
+    if (c.kind === 'injection') return true;
+    if (c.check !== null) return deepChecks.includes(c.check);
+    if (c.kind === 'reading' && !unfed) return true;
+    return c.kind === 'reading' && c.mode !== 'voltage' && stage.shorts.some((s) => s.circuit === c.circuit);
+  });
+}
+
+/** Elements that are suspected enough to be replaced, the likeliest few. */
+function leadingElements(posterior: readonly number[], { of, groups }: Grouping): Set<string> {
+  const p = sumBy(posterior, of, groups.length);
+  const leaders = [...p.keys()].filter((g) => p[g] >= policy.replaceFrom).sort((a, b) => p[b] - p[a]);
+  return new Set(leaders.slice(0, policy.mostReplaced).map((g) => groups[g].id));
+}

@@ -1,0 +1,10 @@
+export { isolationOf, placesOf, type Isolation } from './isolation.ts';
+export { depthReached, openingMinutes } from './opening.ts';
+export { byCircuits, minutesOf, openTests, suggest, planNext, rankTests, type Plan, type RankedTest } from './plan.ts';
+export { openProofs, worksFrom, type Proof } from './proofs.ts';
+export { sayOutlook } from './say-outlook.ts';
+export { stageOf, type Stage } from './stage.ts';
+export type { Grouping, Standing } from './standing.ts';
+export { default as decidePolicy } from './policy.json';
+export { repairMinutes, stopAdvice, usualShop, worthOfGoingOn, type ShopPolicy, type StopAdvice } from './stop.ts';
+export type { Prediction, Suggestion } from './suggestion.ts';

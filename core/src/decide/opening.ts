@@ -1,0 +1,20 @@
+import { checkTypes, isCheck, type Case } from '../case/index.ts';
+import policy from './policy.json';
+
+/** How deep the device has been opened already: 0 outside to 5 stack split or chip off. */
+export function depthReached(value: Case): number {
+  const byCheck = value.checks.map((c) => (isCheck(c.id) && c.outcome !== null ? checkTypes[c.id].depth : 0));
+  const byRun = value.runs.map((r) =>
+    r.setup.assembly === 'board-alone' ? 3 : r.setup.unplugged.length > 0 ? 2 : r.feed === 'battery' ? 1 : 0,
+  );
+  const byReading = value.readings.length > 0 ? [3] : [];
+  const byInjection = value.injections.length > 0 ? [4] : [];
+  return Math.max(0, ...byCheck, ...byRun, ...byReading, ...byInjection);
+}
+
+/** Minutes that it takes to get from one depth to a deeper one; 0 where it is reached already. */
+export function openingMinutes(reached: number, depth: number): number {
+  let minutes = 0;
+  for (let d = reached + 1; d <= depth; d++) minutes += policy.depthMinutes[d] ?? 0;
+  return minutes;
+}

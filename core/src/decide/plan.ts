@@ -1,0 +1,320 @@
+import {
+  checkTypes,
+  circuitIds,
+  circuitNames,
+  depthWords,
+  riskOf,
+  riskWords,
+  type Action,
+  type Case,
+  type CircuitId,
+} from '../case/index.ts';
+import { expectedBits, outlookOf, sumBy, type Outlook } from '../inference/index.ts';
+import {
+  lowerFirst,
+  observationKinds,
+  shownHints,
+  transitionOf,
+  type Candidate,
+  type ChangeCandidate,
+} from '../observation/index.ts';
+import { gate } from './gate.ts';
+import { isolationOf, placesOf } from './isolation.ts';
+import { depthReached, openingMinutes } from './opening.ts';
+import policy from './policy.json';
+import { openProofs, worksFrom, type Proof } from './proofs.ts';
+import { stageOf, type Stage } from './stage.ts';
+import type { Grouping, Standing } from './standing.ts';
+import { repairMinutes, stopAdvice, usualShop, type ShopPolicy, type StopAdvice } from './stop.ts';
+import type { Prediction, Suggestion } from './suggestion.ts';
+
+/** A candidate with what it is worth now. */
+export interface RankedTest {
+  candidate: Candidate;
+  /** Probability of every outcome by hypothesis, as entering it would add. */
+  outcomes: Record<string, number[]>;
+  bits: number;
+  /** With the way into the device and the change of what the meter does. */
+  minutes: number;
+  /** Bits a minute. */
+  worth: number;
+}
+
+/** What to do next, best first, and how long it will take to decide. */
+export interface Plan {
+  next: Suggestion[];
+  outlook: Outlook;
+}
+
+/** Groups the hypotheses by circuit. */
+export function byCircuits({ history }: Pick<Standing, 'history'>): Grouping {
+  return {
+    of: history.space.circuitOf,
+    groups: circuitIds.map((id) => ({ id, name: circuitNames[id], circuit: id })),
+    isElements: false,
+  };
+}
+
+/**
+ * Ranks everything that can still be done: checks, readings, injections and changes by expected information about the
+ * decision a minute, each by the same numbers that entering its outcome adds; proofs once it works; a reason to stop.
+ * The job, the ladder of rails and the command line all ask here.
+ */
+export function planNext(standing: Standing, shop: ShopPolicy = usualShop, grouping: Grouping = byCircuits(standing)): Plan {
+  const { history, posterior, now } = standing;
+  const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
+  const reached = depthReached(history.value);
+  const stage = stageOf(history);
+  if (history.value.actions.length > 0 && (now.works >= worksFrom || (stage.isShortGone && stage.inVain === 0 && !triedSince(standing)))) {
+    const proofs = openProofs(history).map(proofSuggestion);
+    return { next: proofs.slice(0, policy.mostSuggestions), outlook: { minutes: 0, decided: Math.max(...circuits) } };
+  }
+  const ranked = rankTests(standing, grouping, stage);
+  const list = shortList(ranked).map((r) => suggest(standing, grouping, r));
+  const outlook = outlookOf(
+    posterior,
+    grouping.of,
+    ranked
+      .filter((r) => r.candidate.kind === 'check' || r.candidate.kind === 'reading')
+      .slice(0, policy.outlookTests)
+      .map((r) => ({ minutes: r.candidate.minutes, depth: r.candidate.depth, outcomes: Object.values(r.outcomes) })),
+    reached,
+    {
+      decidedFrom: policy.decidedFrom,
+      leastShare: policy.outlookLeastShare,
+      plausibleFrom: policy.plausibleFrom,
+      leastBits: policy.leastBits,
+      openingMinutes,
+    },
+  );
+  const advice = stopAdvice(history.value, circuits, outlook, shop, stage.inVain);
+  if (!advice) return { next: list, outlook };
+  const stop = stopSuggestion(advice);
+  return { next: advice.first ? [stop, ...list] : [...list, stop].slice(0, policy.mostSuggestions + 1), outlook };
+}
+
+/** Whether the device was tried after the last change. */
+function triedSince({ history }: Standing): boolean {
+  return history.seen.some((s) => history.epochOf(s.run.after) === history.value.actions.length);
+}
+
+/** Everything that can still be done and may be proposed where the work stands, in no order. */
+export function openTests(standing: Standing, grouping: Grouping, stage: Stage = stageOf(standing.history)): Candidate[] {
+  const { history } = standing;
+  return gate(
+    standing,
+    grouping,
+    observationKinds.flatMap((kind) => kind.candidates(history)),
+    stage,
+  );
+}
+
+/** Every open test with what it is worth, best first, those that are not to be proposed now left out. */
+export function rankTests(standing: Standing, grouping: Grouping, stage: Stage = stageOf(standing.history)): RankedTest[] {
+  const { history, posterior } = standing;
+  const reached = depthReached(history.value);
+  const kept = [...posterior.keys()].filter((h) => posterior[h] > policy.plausibleFrom / 4);
+  const weights = kept.map((h) => posterior[h]);
+  const of = kept.map((h) => grouping.of[h]);
+  const ranked = openTests(standing, grouping, stage).map((candidate): RankedTest => {
+    const outcomes = outcomesOf(standing, candidate);
+    const narrowed = Object.fromEntries(Object.entries(outcomes).map(([w, list]) => [w, kept.map((h) => list[h])]));
+    const bits = expectedBits(weights, narrowed, of);
+    const minutes = minutesOf(standing, candidate, reached);
+    return { candidate, outcomes, bits, minutes, worth: bits / (minutes + policy.everyTestMinutes) };
+  });
+  return prefer(standing, grouping, ranked, stage);
+}
+
+/** Probability of every outcome of a candidate: for a change, what the next run will show. */
+function outcomesOf(standing: Standing, candidate: Candidate): Record<string, number[]> {
+  const { history } = standing;
+  if (candidate.action && !candidate.id.startsWith('unplug:')) {
+    const action: Action = {
+      id: '',
+      kind: candidate.action.kind,
+      circuit: candidate.action.circuit,
+      target: candidate.action.target ?? '',
+      note: '',
+      runBefore: null,
+      undoes: null,
+    };
+    return standing.askAfter(candidate.question, transitionOf(history, action));
+  }
+  const hints = candidate.check ? shownHints(history, candidate.check, history.value.actions.length) : [];
+  return standing.ask(candidate.question, hints);
+}
+
+const poweredModes = ['voltage'];
+
+/** Minutes from here: the way into the device, and changing between a powered and an unpowered measurement, included. */
+export function minutesOf({ history }: Pick<Standing, 'history'>, candidate: Candidate, reached: number): number {
+  const last = history.value.readings.at(-1);
+  const switches =
+    last !== undefined && candidate.mode !== null && poweredModes.includes(last.mode) !== poweredModes.includes(candidate.mode);
+  const work = candidate.action && candidate.minutes === 0 ? repairMinutes(candidate.action.circuit) : candidate.minutes;
+  // With the board out, a look from outside needs it put together again.
+  const back = reached >= 3 && candidate.depth === 0 && candidate.check !== null ? policy.backOutsideMinutes : 0;
+  return work + openingMinutes(reached, candidate.depth) + (switches ? policy.modeSwitchMinutes : 0) + back;
+}
+
+/**
+ * Best first. With a short on the table the part that warmed comes off first, else the short is fed; nothing that cannot be
+ * undone is proposed while a reversible test of similar worth is open.
+ */
+function prefer(standing: Standing, grouping: Grouping, ranked: RankedTest[], stage: Stage): RankedTest[] {
+  const { history, posterior } = standing;
+  const confirming = confirmingTest(standing, grouping, ranked);
+  const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
+  const damaged = (id: CircuitId): boolean =>
+    circuits[circuitIds.indexOf(id)] >= policy.damageLeadsFrom && isDamaged(history.value, id);
+  const least = grouping.isElements ? policy.leastBitsAtElement : policy.leastBits;
+  const rank = ({ candidate }: RankedTest): number => {
+    if (candidate.id === confirming) return 3;
+    if (stage.shorts.length === 0) {
+      // Damage in the very place that the draw points to is dealt with before anything else is asked.
+      if (candidate.action && ['clean', 'disconnect'].includes(candidate.action.kind) && damaged(candidate.action.circuit)) return 2;
+      return candidate.check === 'peripherals-unplugged' && damaged('periph.board') ? 1 : 0;
+    }
+    const located = stage.shorts.some((s) => s.hot !== null);
+    if (candidate.kind === 'action') return located && (candidate as ChangeCandidate).needs !== 'nothing' ? 2 : 0;
+    return candidate.kind === 'injection' && stage.shorts.some((s) => s.where === candidate.where || candidate.at?.includes(s.where)) ? 1 : 0;
+  };
+  const worthwhile = ranked.filter((r) => r.bits >= least || rank(r) > 0).sort((a, b) => rank(b) - rank(a) || b.worth - a.worth);
+  const reversible = Math.max(0, ...worthwhile.filter((r) => r.candidate.depth < policy.irreversibleFrom).map((r) => r.bits));
+  return worthwhile.filter(
+    (r) => rank(r) > 0 || r.candidate.depth < policy.irreversibleFrom || r.candidate.check === 'heat-view' || reversible < policy.similarWorth * r.bits || isProven(r),
+  );
+}
+
+/** Where it is sure which element it is and nothing was found at it: the cheapest test that touches it. */
+function confirmingTest(standing: Standing, grouping: Grouping, ranked: readonly RankedTest[]): string | null {
+  const { space } = standing.history;
+  if (!grouping.isElements || space.closeness !== 'own') return null;
+  const { group, isSure, isTouched } = isolationOf(standing, grouping);
+  if (!isSure || isTouched) return null;
+  const places = placesOf(space.twin.board.profile, grouping.groups[group].id);
+  const touching = ranked.filter((r) => (r.candidate.at ?? []).some((id) => places.has(id)));
+  return touching.sort((a, b) => a.minutes - b.minutes)[0]?.candidate.id ?? null;
+}
+
+/** Damage was seen at the circuit. */
+const isDamaged = (value: Case, circuit: CircuitId): boolean =>
+  value.checks.some((c) => c.id === 'visual' && c.circuit === circuit && ['corrosion', 'residue', 'burnt', 'cracked'].includes(c.outcome ?? ''));
+
+/** Work on what was found faulty is no guess. */
+const isProven = ({ candidate }: RankedTest): boolean =>
+  candidate.kind === 'action' && (candidate.id.startsWith('element:') || ['proof', 'located', 'residue', 'short-behind'].includes((candidate as ChangeCandidate).needs));
+
+/** The best by bits a minute, and the one that tells most even where it takes long. */
+function shortList(ranked: RankedTest[]): RankedTest[] {
+  const list = ranked.slice(0, policy.mostSuggestions);
+  const telling = ranked.reduce<RankedTest | null>((best, r) => (best === null || r.bits > best.bits ? r : best), null);
+  if (telling && !list.includes(telling)) list[list.length - 1] = telling;
+  return list;
+}
+
+/** A ranked test as it is said. */
+export function suggest(standing: Standing, grouping: Grouping, ranked: RankedTest): Suggestion {
+  const { candidate } = ranked;
+  const { kind, check, action, where, mode, circuit, depth, name } = candidate;
+  const predicts = predictionsOf(standing, grouping, ranked);
+  return {
+    kind,
+    check,
+    action: action && { ...action },
+    where,
+    mode,
+    protocol: null,
+    circuit,
+    at: [...(candidate.at ?? [])],
+    phase: candidate.phase ?? null,
+    bits: Math.round(1000 * ranked.bits) / 1000,
+    minutes: Math.round(10 * ranked.minutes) / 10,
+    depth,
+    risk: check ? riskOf(check, depth) : riskWords[depth],
+    name,
+    why: `${whyOf(candidate, predicts)}; ${depthWords[depth]}.`,
+    predicts,
+  };
+}
+
+function whyOf(candidate: Candidate, predicts: readonly Prediction[]): string {
+  if (candidate.kind === 'injection') return 'A short was measured here: what warms is the part';
+  if (candidate.kind === 'action') return `${candidate.name}: a test and, if it is that, the cure. Record a run before and a run after`;
+  const [first] = predicts;
+  if (!first) return 'Narrows the suspects';
+  const other = predicts.find((p, k) => k > 0 && p.outcome !== first.outcome);
+  const name = (p: Prediction): string => p.element?.name ?? lowerFirst(circuitNames[p.circuit]);
+  if (other) return `Tells ${name(first)} from ${name(other)}`;
+  return `Confirms or weakens ${name(first)}`;
+}
+
+function predictionsOf({ posterior }: Standing, { of, groups }: Grouping, { outcomes }: RankedTest): Prediction[] {
+  const p = sumBy(posterior, of, groups.length);
+  const leaders = [...p.keys()]
+    .filter((g) => groups[g].circuit !== 'unmodelled' && p[g] > 0)
+    .sort((a, b) => p[b] - p[a])
+    .slice(0, policy.mostSuspects);
+  return leaders.map((g): Prediction => {
+    const shares = Object.entries(outcomes)
+      .map(([outcome, list]) => ({
+        outcome,
+        p: list.reduce((sum, x, h) => sum + (of[h] === g ? x * posterior[h] : 0), 0) / Math.max(p[g], 1e-12),
+      }))
+      .sort((a, b) => b.p - a.p)
+      .map((s) => ({ ...s, p: Math.round(1000 * s.p) / 1000 }));
+    const { id, name, circuit } = groups[g];
+    return {
+      circuit: circuit as CircuitId,
+      element: id === circuit ? null : { id, name },
+      outcome: shares[0].outcome,
+      likely: shares.slice(0, 2),
+    };
+  });
+}
+
+function proofSuggestion({ protocol, minutes, says, proves }: Proof): Suggestion {
+  return {
+    kind: 'verify',
+    check: null,
+    action: null,
+    where: null,
+    mode: null,
+    protocol,
+    circuit: null,
+    at: [],
+    phase: null,
+    bits: 0,
+    minutes,
+    depth: 0,
+    risk: riskWords[0],
+    name: says,
+    why: `Shows ${proves}.`,
+    predicts: [],
+  };
+}
+
+function stopSuggestion({ why }: StopAdvice): Suggestion {
+  return {
+    kind: 'stop',
+    check: null,
+    action: null,
+    where: null,
+    mode: null,
+    protocol: null,
+    circuit: null,
+    at: [],
+    phase: null,
+    bits: 0,
+    minutes: 0,
+    depth: 0,
+    risk: riskWords[0],
+    name: 'Stop here',
+    why,
+    predicts: [],
+  };
+}
+
+/** Name of a check, for whoever lists suggestions. */
+export const checkName = (check: keyof typeof checkTypes): string => checkTypes[check].name;

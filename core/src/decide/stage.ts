@@ -1,0 +1,35 @@
+import type { CircuitId } from '../case/index.ts';
+import { earlierRun, isHealthy, movedBetweenRuns, shortsOf, type History, type MeasuredShort } from '../observation/index.ts';
+
+/** Where the work stands, as far as it decides what may be proposed. */
+export interface Stage {
+  /** Shorts that were measured and are still there. */
+  shorts: MeasuredShort[];
+  /** A short was measured, something was done, and it is gone: what comes next is to try the device. */
+  isShortGone: boolean;
+  /** Circuits that were worked on with nothing moved since. */
+  unmoved: ReadonlySet<CircuitId>;
+  /** Changes in a row that moved nothing. */
+  inVain: number;
+}
+
+export function stageOf(history: History): Stage {
+  const all = shortsOf(history);
+  const shorts = all.filter((s) => !s.isGone);
+  const { value } = history;
+  const unmoved = new Set<CircuitId>();
+  let inVain = 0;
+  for (const [k, action] of value.actions.entries()) {
+    const after = history.seen.filter((s) => history.epochOf(s.run.after) === k + 1);
+    const words = after.flatMap((run) => {
+      const before = earlierRun(history, run);
+      return before && !isHealthy(before) ? [movedBetweenRuns(before, run)] : [];
+    });
+    const still = value.readings.some((r) => r.after === action.id && all.some((s) => s.epoch === k + 1 && s.circuit === r.circuit && !s.isGone));
+    const isVain = (words.length > 0 && words.every((w) => w === 'same')) || (words.length === 0 && still);
+    if (isVain && action.circuit && action.undoes === null) unmoved.add(action.circuit);
+    if (isVain && ['replace', 'reflow', 'clean', 'reload-firmware'].includes(action.kind)) inVain++;
+    else if (words.some((w) => w !== 'same')) inVain = 0;
+  }
+  return { shorts, isShortGone: shorts.length === 0 && all.some((s) => s.isGone) && value.actions.length > 0, unmoved, inVain };
+}

@@ -1,0 +1,25 @@
+import type { Hint, History, Question } from '../observation/index.ts';
+
+/** Everything that is believed when the next test is chosen. */
+export interface Standing {
+  history: History;
+  /** By hypothesis; sums to 1. */
+  posterior: readonly number[];
+  /** Everything that was weighed, in order. */
+  weighed: readonly { kind: string; source: string; before: readonly number[]; increments: readonly number[] }[];
+  now: { works: number; 'same-fault': number; 'other-fault': number };
+  /** Probability of every outcome of a question asked now: the number that entering that outcome adds. */
+  ask: (question: Question, hints?: readonly Hint[]) => Record<string, number[]>;
+  /** The same after one more change. */
+  askAfter: (question: Question, transition: (h: number) => number[][]) => Record<string, number[]>;
+}
+
+/** What the decision is about: the circuit, or the element at the opened device. */
+export interface Grouping {
+  /** Group of every hypothesis. */
+  of: readonly number[];
+  /** Id, name and circuit of every group. */
+  groups: readonly { id: string; name: string; circuit: string }[];
+  /** True where the question is which element it is: then it is settled only by something found at the element. */
+  isElements: boolean;
+}

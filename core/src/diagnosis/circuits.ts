@@ -1,0 +1,70 @@
+import { circuitIds, type CircuitId } from '../case/index.ts';
+import { decibansOf, sumBy } from '../inference/index.ts';
+import type { Belief } from './belief.ts';
+/** Weights under this are not worth a sentence. */
+const leastDecibans = 0.05;
+
+/** A sentence for or against a circuit; `for` in decibans (10 log10 of the likelihood ratio against the rest). */
+export interface WeighedEvidence {
+  item: string;
+  for: number;
+}
+
+/** An element of the profile, or a place that somebody named, with its own probability. */
+export interface Target {
+  id: string;
+  name: string;
+  p: number;
+}
+
+export interface CircuitProbability {
+  id: CircuitId;
+  p: number;
+  /** The element or the named place inside the circuit; null where there is none. */
+  target: string | null;
+  /** The same by probability, at most five. */
+  targets: Target[];
+  evidence: WeighedEvidence[];
+}
+
+/** Probability of every circuit, in the order of `circuitIds`. Sums to 1. */
+export function byCircuit({ posterior, history }: Pick<Belief, 'posterior' | 'history'>): number[] {
+  return sumBy(posterior, history.space.circuitOf, circuitIds.length);
+}
+
+/** Circuits by probability, each with its reasons. The reasons of a circuit add up to its posterior odds over its prior ones. */
+export function explainCircuits(belief: Belief): CircuitProbability[] {
+  const { history, weighed } = belief;
+  const p = byCircuit(belief);
+  const weights = weighed.map((w) => decibansOf(w.before, w.increments, history.space.circuitOf, circuitIds.length));
+  return circuitIds
+    .map((id, k) => {
+      const targets = targetsOf(belief, k);
+      return {
+        id,
+        p: p[k],
+        target: targets[0]?.name ?? null,
+        targets,
+        evidence: weighed
+          .map((w, j) => ({ item: w.sentence, for: weights[j][k] }))
+          .filter((e) => Math.abs(e.for) >= leastDecibans)
+          .sort((a, b) => Math.abs(b.for) - Math.abs(a.for)),
+      };
+    })
+    .sort((a, b) => b.p - a.p);
+}
+
+const mostTargets = 5;
+
+/** Elements of a circuit by probability; kinds and severities of one element summed. */
+function targetsOf({ history, posterior }: Belief, circuit: number): Target[] {
+  const sums = new Map<string, Target>();
+  history.space.hypotheses.forEach((h, k) => {
+    if (h.index !== circuit || h.target === null) return;
+    const id = h.fault?.at ?? h.place ?? h.target;
+    const sum = sums.get(id) ?? { id, name: h.target, p: 0 };
+    sum.p += posterior[k];
+    sums.set(id, sum);
+  });
+  return [...sums.values()].sort((a, b) => b.p - a.p).slice(0, mostTargets);
+}

@@ -1,0 +1,62 @@
+import { circuitIds, type Case } from '../case/index.ts';
+import { normalise } from '../inference/index.ts';
+import priors from './priors.json';
+import { pooledPrior, sayConfirmed, type ConfirmedCounts } from './confirmed.ts';
+import type { Hypothesis } from './space.ts';
+
+/** One number a circuit, in the order of `circuitIds`. */
+export type PerCircuit = number[];
+
+type Factors = Partial<Record<string, number>>;
+
+/** A reason for what is believed before anything was measured: natural log of its factor by circuit. */
+export interface PriorReason {
+  source: string;
+  sentence: string;
+  logs: PerCircuit;
+}
+
+/** Builds a vector from a table of named circuits and what the others get. */
+export function perCircuit(named: Factors, others: number): PerCircuit {
+  return circuitIds.map((id) => named[id] ?? others);
+}
+
+/** Base rates of circuits for a class of device, or over all of them. Sums to 1. */
+export function baseRates(deviceClass: string | null = null): PerCircuit {
+  const factors = (priors.class as Record<string, Factors>)[deviceClass ?? 'other'] ?? {};
+  return normalise(circuitIds.map((id) => (priors.base as Factors)[id] ?? 0.01).map((p, k) => p * (factors[circuitIds[k]] ?? 1)));
+}
+
+/**
+ * What is likely before anything was measured: base rates by class, and beside them what the intake, the complaint and the
+ * shop's own cases say, each as a reason of its own.
+ */
+export function priorOf(value: Case, confirmed?: ConfirmedCounts): { base: PerCircuit; reasons: PriorReason[] } {
+  const base = baseRates(value.device.class);
+  const reasons: PriorReason[] = [];
+  const say = (source: string, sentence: string, factors: Factors): void => {
+    reasons.push({ source, sentence, logs: circuitIds.map((id) => Math.log(factors[id] ?? 1)) });
+  };
+  const { intake } = value;
+  if (intake.liquid) say('intake', 'intake: liquid got in', priors.intake.liquid);
+  if (intake.dropped) say('intake', 'intake: it was dropped', priors.intake.dropped);
+  if (intake.priorRepair) say('intake', 'intake: it was repaired before', priors.intake.priorRepair);
+  if (intake.batterySwollen) say('intake', 'intake: the battery is swollen', priors.intake.batterySwollen);
+  if (value.complaintKind && value.complaintKind !== 'other')
+    say(
+      'complaint',
+      `complaint: ${value.complaintKind.replace('-', ' ')} (a hypothesis, not yet verified)`,
+      priors.complaint[value.complaintKind],
+    );
+  const sentence = sayConfirmed(confirmed);
+  if (confirmed && sentence) {
+    const pooled = pooledPrior(base, confirmed);
+    reasons.push({ source: 'confirmed', sentence, logs: pooled.map((p, k) => Math.log(p / Math.max(base[k], 1e-9))) });
+  }
+  return { base, reasons };
+}
+
+/** The prior of every hypothesis: the circuit's, shared out among its elements. Sums to 1. */
+export function priorOfHypotheses(prior: PerCircuit, hypotheses: readonly Hypothesis[]): number[] {
+  return normalise(hypotheses.map((h) => Math.max(prior[h.index] * h.share, priors.least)));
+}

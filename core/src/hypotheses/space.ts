@@ -1,0 +1,54 @@
+import { circuitIds, type CircuitId } from '../case/index.ts';
+import type { Fault } from '../twin/index.ts';
+import circuits from './circuits.json';
+import type { NamedPlace } from './places.ts';
+
+/** What may be wrong: a fault at an element of a profile, or in a circuit at a place that somebody named. */
+export interface Hypothesis {
+  circuit: CircuitId;
+  /** Index of the circuit in `circuitIds`. */
+  index: number;
+  /** Null where nothing can be simulated: a model without a profile, a circuit without an element. */
+  fault: Fault | null;
+  /** The element in words; null for a circuit as a whole. */
+  target: string | null;
+  /** Share of the circuit's probability before anything was seen; sums to 1 within a circuit. */
+  share: number;
+  /** Key of the named place in `Space.places` where it sits; null elsewhere in its circuit, or where a profile names it. */
+  place: string | null;
+}
+
+export const indexOf = new Map<CircuitId, number>(circuitIds.map((id, k) => [id, k]));
+
+/** The index of a circuit in `circuitIds`. */
+export function circuitIndex(id: CircuitId): number {
+  return indexOf.get(id) ?? 0;
+}
+
+/**
+ * The hypotheses for a model that has no profile: every circuit, once for each of its places that somebody named while
+ * measuring, and once for the rest of it. A point that was measured holds its share of the points that a circuit of this
+ * kind usually has, so that one sound rail does not clear the others.
+ */
+export function classHypotheses(places: readonly NamedPlace[]): Hypothesis[] {
+  return circuitIds.flatMap((circuit, index): Hypothesis[] => {
+    const named = places.filter((p) => p.circuit === circuit);
+    const make = (share: number, place: NamedPlace | null): Hypothesis => ({
+      circuit,
+      index,
+      fault: null,
+      target: place?.name ?? null,
+      share,
+      place: place?.key ?? null,
+    });
+    if (named.length === 0) return [make(1, null)];
+    const elsewhere = elsewhereShare(circuit, named.length);
+    return [...named.map((p) => make((1 - elsewhere) / named.length, p)), make(elsewhere, null)];
+  });
+}
+
+/** Share of a circuit's faults that sits at none of `named` points of it. */
+export function elsewhereShare(circuit: CircuitId, named: number): number {
+  const usual = (circuits.points as Partial<Record<CircuitId, number>>)[circuit] ?? 2;
+  return Math.max(circuits.elsewhere, 1 - named / Math.max(usual, 1));
+}

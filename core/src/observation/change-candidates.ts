@@ -1,0 +1,144 @@
+import { circuitIds, circuitNames, type ActionKind, type CircuitId } from '../case/index.ts';
+import table from './actions.json';
+import { movedQuestion } from './moved.ts';
+import { batteryId, targetOf, type Profile } from '../twin/index.ts';
+import type { Candidate, History } from './kind.ts';
+import { lowerFirst } from './seen-run.ts';
+import { shortsOf } from './shorts.ts';
+
+/** What must be known before a change is worth proposing. */
+export type Needs = 'nothing' | 'suspicion' | 'residue' | 'located' | 'proof' | 'short-behind';
+
+export interface ChangeCandidate extends Candidate {
+  action: { kind: ActionKind; circuit: CircuitId; target: string };
+  needs: Needs;
+}
+
+interface Row {
+  kind: string;
+  name: string;
+  minutes: number | null;
+  depth: number;
+  needs: string;
+}
+
+/** Changes that are tests too: unplugging, cleaning, taking off what warmed, replacing what was proven. */
+export function changeCandidates(history: History): Candidate[] {
+  return [...circuitChanges(history), ...elementChanges(history)];
+}
+
+function circuitChanges(history: History): ChangeCandidate[] {
+  const question = movedQuestion(history.space, history.value.actions.length + 1);
+  const tables = table as unknown as Record<string, Row[]>;
+  return circuitIds
+    .filter((id) => id !== 'none' && id !== 'unmodelled')
+    .flatMap((circuit) => [...(tables[circuit] ?? []), ...tables.any.filter((row) => isPossible(row.kind as ActionKind, circuit))].map((row) => make(history, circuit, row, question)))
+    .filter((c) => isMet(history, c));
+}
+
+function isPossible(kind: ActionKind, circuit: CircuitId): boolean {
+  if (kind === 'replace') return table.soldered.includes(circuit);
+  if (kind === 'remove') return table.rails.includes(circuit);
+  return circuit !== 'input.port';
+}
+
+function make(history: History, circuit: CircuitId, row: Row, question: Candidate['question']): ChangeCandidate {
+  const kind = row.kind as ActionKind;
+  const warm = shortsOf(history).find((s) => !s.isGone && s.hotCircuit === circuit)?.hot ?? null;
+  const dirty = dirtyPlace(history, circuit);
+  const target = kind === 'remove' || kind === 'replace' ? (warm ?? '') : kind === 'clean' ? (dirty ?? '') : '';
+  const general = row.name === 'Clean' || row.name === 'Take off' || row.name === 'Replace';
+  return {
+    id: `action:${kind}:${circuit}`,
+    kind: 'action',
+    check: null,
+    action: { kind, circuit, target },
+    where: target || null,
+    mode: null,
+    circuit,
+    minutes: row.minutes ?? 0,
+    depth: row.depth,
+    question,
+    name: general ? `${row.name}: ${target || lowerFirst(circuitNames[circuit])}` : row.name,
+    needs: row.needs as Needs,
+  };
+}
+
+function dirtyPlace(history: History, circuit: CircuitId): string | null {
+  const found = history.value.checks.findLast((c) => c.id === 'visual' && c.circuit === circuit && table.dirty.includes(c.outcome ?? ''));
+  return found ? found.where || lowerFirst(circuitNames[circuit]) : null;
+}
+
+/** Facts that a change needs before it is more than a guess; what the belief must say is the planner's business. */
+function isMet(history: History, candidate: ChangeCandidate): boolean {
+  const { circuit, kind } = candidate.action;
+  const { value } = history;
+  const shorts = shortsOf(history).filter((s) => !s.isGone);
+  switch (candidate.needs) {
+    case 'residue':
+      return dirtyPlace(history, circuit) !== null && !value.actions.some((a) => a.kind === 'clean' && a.circuit === circuit);
+    case 'located':
+      return (
+        shorts.some((s) => s.hot !== null && s.hotCircuit === circuit) ||
+        (shorts.some((s) => s.circuit === circuit) && value.checks.some((c) => c.id === 'visual' && c.circuit === circuit && ['cracked', 'burnt'].includes(c.outcome ?? '')))
+      );
+    case 'short-behind':
+      return shorts.some((s) => s.circuit === 'rail.main') && value.injections.some((i) => i.hotCircuit === 'core.soc' || i.hotCircuit === 'core.supply');
+    case 'proof':
+      return isTouched(history, circuit);
+    default:
+      return kind !== 'reload-firmware' || !value.intake.dataWanted;
+  }
+}
+
+/** Something was found at the circuit itself: measured, seen, or warm. */
+function isTouched({ value }: History, circuit: CircuitId): boolean {
+  return (
+    value.readings.some((r) => r.circuit === circuit) ||
+    value.checks.some((c) => c.circuit === circuit && (c.id === 'heat-view' || table.damaged.includes(c.outcome ?? ''))) ||
+    value.injections.some((i) => i.hotCircuit === circuit || i.circuit === circuit)
+  );
+}
+
+/** Every element of the model's own profile that can be replaced; rails are not: what is shorted on them is found first. */
+function elementChanges(history: History): Candidate[] {
+  const { space, value } = history;
+  if (space.closeness !== 'own') return [];
+  const { profile } = space.twin.board;
+  const question = movedQuestion(space, value.actions.length + 1);
+  return replaceable(profile).flatMap((id): Candidate[] => {
+    const target = targetOf(profile, id);
+    if (!target) return [];
+    const circuit = target.circuit as CircuitId;
+    const pulls = id === batteryId || profile.peripherals.some((p) => p.id === id);
+    return [
+      {
+        id: `element:${id}`,
+        kind: 'action',
+        check: null,
+        action: { kind: 'replace', circuit, target: id },
+        where: target.name,
+        mode: null,
+        circuit,
+        minutes: 0,
+        depth: pulls ? 2 : 4,
+        question,
+        name: `Replace ${target.name}`,
+        at: [id],
+      },
+    ];
+  });
+}
+
+function replaceable(profile: Profile): string[] {
+  const lists: { id: string }[][] = [
+    profile.converters,
+    profile.parts,
+    profile.loads,
+    profile.peripherals,
+    profile.ports,
+    profile.dcIn ? [profile.dcIn] : [],
+    profile.battery ? [{ id: batteryId }] : [],
+  ];
+  return lists.flat().map((x) => x.id);
+}

@@ -1,0 +1,47 @@
+import { circuitNames, type Action } from '../case/index.ts';
+import { changeCandidates } from './change-candidates.ts';
+import rules from './changes.json';
+import type { Entry, ObservationKind } from './kind.ts';
+import { movedBetweenRuns, movedQuestion, type MovedWord } from './moved.ts';
+import { earlierRun } from './run-before.ts';
+import { isConfounded } from './transition.ts';
+import { isHealthy, lowerFirst, sayLevel } from './seen-run.ts';
+
+/** What was done, in words. */
+export function sayAction(action: Action): string {
+  const what = action.target || (action.circuit ? lowerFirst(circuitNames[action.circuit]) : 'a part');
+  return `${what} ${(rules.done as Record<string, string>)[action.kind]}`;
+}
+
+const said: Record<MovedWord, string> = {
+  recovers: 'it recovers',
+  improves: 'what was wrong at first is gone, and it is not well yet',
+  falls: 'the reading falls but is not normal',
+  rises: 'the reading rises but is not normal',
+  same: 'nothing moves',
+};
+
+/** What followed a change: a run in the setup of one before it. Every run after a change counts. */
+export const changeKind: ObservationKind = {
+  id: 'change',
+  entries: (history) =>
+    history.seen.flatMap((after): Entry[] => {
+      const before = earlierRun(history, after);
+      const epoch = history.epochOf(after.run.after);
+      if (!before || epoch === 0 || isHealthy(before)) return [];
+      const word = movedBetweenRuns(before, after);
+      const action = history.value.actions[epoch - 1];
+      const doubt = isConfounded(action) ? '; a weaker test, since the part or the joint is itself in doubt' : '';
+      return [
+        {
+          kind: 'change',
+          source: `run:${after.run.id}`,
+          sentence: `${sayAction(action)}: ${said[word]} (run ${before.run.id} ${sayLevel(before)}, run ${after.run.id} ${sayLevel(after, before)})${doubt}`,
+          epoch,
+          answer: { question: movedQuestion(history.space, epoch), word, hints: [] },
+          likelihood: null,
+        },
+      ];
+    }),
+  candidates: changeCandidates,
+};

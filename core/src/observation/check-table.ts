@@ -1,0 +1,69 @@
+import { checkTypes, type CheckId, type ComplaintKind } from '../case/index.ts';
+import { toldOutcome, twinTrust, type Space } from '../prediction/index.ts';
+import tables from './outcomes.json';
+import rules from './checks.json';
+import type { Question } from './question.ts';
+
+type Words = Readonly<Record<string, number>>;
+
+/**
+ * What every hypothesis expects of a check: what the twin of the model's own profile shows, as far as it is trusted, and
+ * otherwise how often such outcomes are met in practice. Null for a check whose answer is no word.
+ *
+ * @param complaint what was complained of: a drain is complained of by people whose device runs
+ */
+export function checkQuestion(space: Space, check: CheckId, complaint: ComplaintKind | null = null): Question | null {
+  const table = (tables as Record<string, Record<string, Words>>)[check];
+  const words = checkTypes[check].outcomes;
+  if (!table || words.length === 0) return null;
+  const trust = twinTrust(space.closeness);
+  const works = (rules.works as Partial<Record<string, { share: number; checks: string[] }>>)[complaint ?? ''];
+  const running = works?.checks.includes(check) ? works.share : 0;
+  const lists = Object.fromEntries(words.map((word) => [word, new Array<number>(space.hypotheses.length).fill(0)]));
+  space.hypotheses.forEach((hypothesis, h) => {
+    const row = table[hypothesis.circuit] ?? table.default;
+    // A complaint that presumes a running device says that it gets as far as a good one, as far as it is believed.
+    const usual = running > 0 && table.none ? mix(table.none, row, running) : row;
+    const sum = words.reduce((total, word) => total + (usual[word] ?? 0), 0);
+    const rare = rules.rareOutcome / words.length;
+    const told = space.closeness === 'own' ? toldOutcome(space.twin, check, h) : null;
+    for (const word of words) {
+      const p = (1 - rules.rareOutcome) * ((usual[word] ?? 0) / sum) + rare;
+      lists[word][h] = told === null || !words.includes(told) ? p : (1 - trust) * p + (told === word ? trust : 0);
+    }
+  });
+  const dead = deadWords[check];
+  return {
+    key: `check:${check}`,
+    alike: dead && {
+      group: 'start',
+      no: dead,
+      certainty: rules.alike.certainty[space.closeness],
+      get share() {
+        return deadShare(space);
+      },
+    },
+    outcomes: lists,
+    repeats: rules.repeats,
+    lacking: rules.asIs.includes(check) ? 'same' : undefined,
+  };
+}
+
+const mix = (a: Words, b: Words, share: number): Words =>
+  Object.fromEntries(Object.keys({ ...a, ...b }).map((word) => [word, share * (a[word] ?? 0) + (1 - share) * (b[word] ?? 0)]));
+
+const deadWords = rules.alike.dead as Partial<Record<CheckId, string[]>>;
+const stages = new WeakMap<Space, number[]>();
+
+/** Probability by hypothesis that the device gets nowhere: the mean of what the checks say that ask how far it starts. */
+function deadShare(space: Space): number[] {
+  let share = stages.get(space);
+  if (share) return share;
+  const lists = (Object.entries(deadWords) as [CheckId, string[]][]).flatMap(([check, dead]) => {
+    const question = checkQuestion(space, check);
+    return question ? [space.hypotheses.map((_, h) => dead.reduce((sum, w) => sum + question.outcomes[w][h], 0))] : [];
+  });
+  share = space.hypotheses.map((_, h) => lists.reduce((sum, list) => sum + list[h], 0) / Math.max(1, lists.length));
+  stages.set(space, share);
+  return share;
+}

@@ -1,0 +1,60 @@
+import { checkIds, checkTypes, isCheck, type Check, type CheckId } from '../case/index.ts';
+import { clip } from '../quantity/index.ts';
+import { checkApplies } from './check-applies.ts';
+import { checkQuestion } from './check-table.ts';
+import { plainCandidate, sayCheck } from './check-words.ts';
+import rules from './checks.json';
+import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
+import { movedQuestion } from './moved.ts';
+import type { Hint } from './question.ts';
+import { shownByRuns } from './shown.ts';
+
+type Changes = Partial<Record<CheckId, { circuits: string[]; words: Record<string, string> }>>;
+
+/** What a check that undoes or swaps something says of the change that was made just before it; null for any other. */
+function asChange(history: History, check: Check): string | null {
+  const rule = (rules.changes as unknown as Changes)[check.id as CheckId];
+  if (!rule || check.after === null || check.outcome === null) return null;
+  const action = history.value.actions.find((a) => a.id === check.after);
+  return action?.circuit && rule.circuits.includes(action.circuit) ? (rule.words[check.outcome] ?? null) : null;
+}
+
+/** Everything that is answered with one of a few words, outside or with the cover off. */
+export const checkKind: ObservationKind = {
+  id: 'check',
+  entries: (history) =>
+    history.value.checks.flatMap((check, k): Entry[] => {
+      const { id, outcome } = check;
+      const common = { kind: 'check', source: `check:${k}`, epoch: history.epochOf(check.after) };
+      if (!isCheck(id)) return [{ ...common, leftOut: `the check "${clip(id)}" is not known` }];
+      if (rules.elsewhere.includes(id)) {
+        const isLadder = id === 'rail-voltages' || id === 'diode-readings';
+        return isLadder ? [{ ...common, leftOut: `${sayCheck(check)}: counts by its readings` }] : [];
+      }
+      if (outcome === null) return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
+      const moved = asChange(history, check);
+      if (moved !== null) {
+        const question = movedQuestion(history.space, common.epoch);
+        return [{ ...common, sentence: sayCheck(check), answer: { question, word: moved, hints: [] }, likelihood: null }];
+      }
+      const question = checkQuestion(history.space, id, history.value.complaintKind);
+      if (!question || !Object.hasOwn(question.outcomes, outcome))
+        return [{ ...common, leftOut: `${sayCheck(check)}: nothing is known of how often that is so` }];
+      const hints = shownHints(history, id, common.epoch);
+      return [{ ...common, sentence: sayCheck(check), answer: { question, word: outcome, hints }, likelihood: null }];
+    }),
+  candidates: (history) =>
+    checkIds.flatMap((id): Candidate[] => {
+      if (rules.elsewhere.includes(id) || !checkApplies(history, id)) return [];
+      const question = checkQuestion(history.space, id, history.value.complaintKind);
+      if (!question) return [];
+      const { name, minutes, depth } = checkTypes[id];
+      return [plainCandidate({ id: `check:${id}`, check: id, name, minutes, depth, question })];
+    }),
+};
+
+/** What the runs of this state of the device have shown of the answer already. */
+export function shownHints(history: History, check: CheckId, epoch: number): Hint[] {
+  const shown = shownByRuns(history.seen.filter((s) => history.epochOf(s.run.after) === epoch)).get(check);
+  return shown ? [{ words: [shown.outcome], certainty: shown.certainty, holds: 'always' }] : [];
+}

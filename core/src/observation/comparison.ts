@@ -1,0 +1,156 @@
+import type { CheckId, Run } from '../case/index.ts';
+import { topPattern } from '../shape/index.ts';
+import { checkQuestion } from './check-table.ts';
+import type { Entry, History, ObservationKind } from './kind.ts';
+import { isHealthy, readsTheSame, sayLevel, sayRunSetup, type SeenRun } from './seen-run.ts';
+
+/** Parts of a setup that one comparison is about, with the check that asks the same thing. */
+const comparisons: readonly {
+  check: CheckId;
+  part: keyof Run['setup'];
+  /** Whether a run is the one that something was taken off, turned or swapped for. */
+  isTried: (run: Run) => boolean;
+  says: (same: boolean, pair: string) => string;
+}[] = [
+  {
+    check: 'flipped-plug',
+    part: 'flipped',
+    isTried: (run) => run.setup.flipped,
+    says: (same, pair) => `the plug reads ${same ? 'the same' : 'differently'} turned over (${pair})`,
+  },
+  {
+    check: 'battery-disconnected',
+    part: 'battery',
+    isTried: (run) => run.setup.battery === 'disconnected' || run.setup.battery === 'absent',
+    says: (same, pair) => `with the battery disconnected ${same ? 'nothing changes' : 'it reads differently'} (${pair})`,
+  },
+  {
+    check: 'known-good-display',
+    part: 'display',
+    isTried: (run) => run.setup.display === 'known-good',
+    says: (same, pair) => `another display ${same ? 'changes nothing' : 'changes the reading'} (${pair})`,
+  },
+  {
+    check: 'peripherals-unplugged',
+    part: 'unplugged',
+    isTried: (run) => run.setup.unplugged.length > 0,
+    says: (same, pair) => `with parts unplugged ${same ? 'nothing changes' : 'it reads differently'} (${pair})`,
+  },
+  {
+    check: 'known-good-charger',
+    part: 'charger',
+    isTried: (run) => run.setup.charger === 'known-good',
+    says: (same, pair) => `a known-good charger reads ${same ? 'the same' : 'differently'} (${pair})`,
+  },
+];
+
+/** Everything of a setup but the named parts, as a key. */
+function keyWithout(run: Run, parts: readonly (keyof Run['setup'])[]): string {
+  const { setV: _v, limitA: _l, temperatureC: _t, batteryV: _b, extra: _x, ...rest } = run.setup;
+  const kept = Object.entries({ ...rest, port: rest.port ?? 1 }).filter(
+    ([key]) => !parts.includes(key as keyof Run['setup']),
+  );
+  return JSON.stringify([run.feed, run.quantity, kept]);
+}
+
+const pairWords = (plain: SeenRun, tried: SeenRun): string => `${sayLevel(plain)}, then ${sayLevel(tried, plain)}`;
+
+/** What two runs of one state of the device that differ in one thing say: the answer to the check that asks for it. */
+export const comparisonKind: ObservationKind = {
+  id: 'comparison',
+  entries: (history) => {
+    // The same worlds explain both runs where each of them can be started: the difference is no second witness.
+    if (history.space.closeness === 'own') return [];
+    const usable = history.seen.filter((s) => topPattern(s.patterns) !== 'unrecognised');
+    return [...ports(history, usable), ...comparisons.flatMap((c) => pairs(history, usable, c)), ...halves(history, usable)];
+  },
+  candidates: () => [],
+};
+
+function answered(history: History, check: CheckId, word: string, epoch: number, source: string, sentence: string): Entry[] {
+  const question = checkQuestion(history.space, check, history.value.complaintKind);
+  if (!question) return [];
+  return [{ kind: 'comparison', source, sentence, epoch, answer: { question, word, hints: [] }, likelihood: null }];
+}
+
+/** All ports of one setup together: identical readings clear them, one odd one is accused. */
+function ports(history: History, usable: readonly SeenRun[]): Entry[] {
+  const groups = new Map<string, SeenRun[]>();
+  for (const one of usable.filter((s) => s.run.feed === 'usb-c')) {
+    const key = `${history.epochOf(one.run.after)} ${keyWithout(one.run, ['port', 'flipped'])}`;
+    groups.set(key, [...(groups.get(key) ?? []), one]);
+  }
+  return [...groups.values()].flatMap((group): Entry[] => {
+    const byPort = new Map<number, SeenRun>();
+    for (const one of group) byPort.set(one.run.setup.port ?? 1, one);
+    const runs = [...byPort.values()];
+    if (runs.length < 2 || runs.every(isHealthy)) return [];
+    const same = runs.every((r) => readsTheSame(r, runs[0]));
+    const levels = runs.map((r) => `${sayRunSetup(r.run)} ${sayLevel(r)}`).join('; ');
+    const epoch = history.epochOf(runs[0].run.after);
+    return answered(
+      history,
+      'other-port',
+      same ? 'same' : 'different',
+      epoch,
+      `ports:${runs.map((r) => r.run.id).join('+')}`,
+      `the ports read ${same ? 'the same' : 'differently'} (${levels})`,
+    );
+  });
+}
+
+function pairs(history: History, usable: readonly SeenRun[], { check, part, isTried, says }: (typeof comparisons)[number]): Entry[] {
+  const out: Entry[] = [];
+  usable.forEach((later, k) => {
+    const earlier = usable.slice(0, k).findLast(
+      (one) =>
+        history.epochOf(one.run.after) === history.epochOf(later.run.after) &&
+        isTried(one.run) !== isTried(later.run) &&
+        one.shape.features.prompted === later.shape.features.prompted &&
+        keyWithout(one.run, [part]) === keyWithout(later.run, [part]),
+    );
+    if (!earlier) return;
+    const [plain, tried] = isTried(later.run) ? [earlier, later] : [later, earlier];
+    if (isHealthy(plain) && isHealthy(tried)) return;
+    const same = readsTheSame(plain, tried);
+    const recovers = !isHealthy(plain) && isHealthy(tried);
+    const words: Partial<Record<CheckId, [string, string, string]>> = {
+      'flipped-plug': ['same', 'different', 'different'],
+      'known-good-charger': ['same', 'different', 'different'],
+      // A picture is not in the current: only a cure counts.
+      'known-good-display': ['no-image', 'image', 'no-image'],
+    };
+    const [unmoved, cured, moved] = words[check] ?? ['same', 'recovers', 'changed'];
+    const word = recovers ? cured : same ? unmoved : moved;
+    out.push(
+      ...answered(
+        history,
+        check,
+        word,
+        history.epochOf(later.run.after),
+        `pair:${plain.run.id}+${tried.run.id}`,
+        `run ${tried.run.id} against ${plain.run.id}: ${recovers ? says(false, pairWords(plain, tried)).replace('it reads differently', 'it recovers') : says(same, pairWords(plain, tried))}`,
+      ),
+    );
+  });
+  return out;
+}
+
+/** One half of a stacked pair that starts alone clears itself. */
+function halves(history: History, usable: readonly SeenRun[]): Entry[] {
+  const whole = usable.find((s) => s.run.setup.assembly !== 'half' && !isHealthy(s));
+  return usable
+    .filter((s) => s.run.setup.assembly === 'half' && s.run.feed === whole?.run.feed)
+    .filter((s) => topPattern(s.patterns) === 'normal-start')
+    .flatMap((half): Entry[] => {
+      const name = half.run.setup.half ? `the ${half.run.setup.half} half` : 'one half';
+      return answered(
+        history,
+        'halves-apart',
+        'upper-starts',
+        history.epochOf(half.run.after),
+        `half:${half.run.id}`,
+        `run ${half.run.id}: ${name} alone starts`,
+      );
+    });
+}

@@ -1,0 +1,40 @@
+import { contractKinds } from '../case/index.ts';
+import { formatVoltage } from '../quantity/index.ts';
+import table from './contracts.json';
+import type { Entry, ObservationKind } from './kind.ts';
+
+const said = { none: 'no contract', 'default-5v': 'the plain 5 V of every port', pd: 'an offer accepted' } as const;
+
+/** What the meter's decoder read: an accepted offer proves the port controller, its supply and its CC lines. */
+export const contractKind: ObservationKind = {
+  id: 'contract',
+  entries: ({ value, space, epochOf }) =>
+    value.runs.flatMap((run): Entry[] => {
+      if (run.contract === null) return [];
+      const common = { kind: 'contract', source: `contract:${run.id}`, epoch: epochOf(run.after) };
+      const { kind, volts } = run.contract;
+      const at = volts === null ? '' : ` at ${formatVoltage(volts)}`;
+      if (run.feed !== 'usb-c')
+        return [{ ...common, leftOut: `run ${run.id}: a contract is made on USB-C, and this run is on ${run.feed}` }];
+      const rows = table as unknown as Record<string, Record<string, number>>;
+      return [
+        {
+          ...common,
+          sentence: `run ${run.id}: the decoder shows ${said[kind]}${at}`,
+          answer: {
+            question: {
+              key: `contract:${run.setup.port ?? 1}`,
+              repeats: table.repeats,
+              outcomes: Object.fromEntries(
+                contractKinds.map((word) => [word, space.hypotheses.map((h) => (rows[h.circuit] ?? table.default)[word])]),
+              ),
+            },
+            word: kind,
+            hints: [],
+          },
+          likelihood: null,
+        },
+      ];
+    }),
+  candidates: () => [],
+};

@@ -1,0 +1,55 @@
+import { checkTypes, circuitNames } from '../case/index.ts';
+import { placeAt } from '../hypotheses/index.ts';
+import { elementNamed } from '../twin/index.ts';
+import { plainCandidate, sayCheck } from './check-words.ts';
+import { checkQuestion } from './check-table.ts';
+import table from './eye.json';
+import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
+import type { Question } from './question.ts';
+
+type Place = Pick<History['value']['checks'][number], 'where' | 'circuit'>;
+
+/**
+ * What the eye finds at one place: damage there is two to five times likelier where the fault sits, a clean look proves
+ * nearly nothing. Without a place, what is met on boards with each fault.
+ */
+export function eyeQuestion({ space }: Pick<History, 'space'>, place: Place): Question | null {
+  const element = space.closeness === 'own' ? elementNamed(space.twin.board.profile, place.where) : null;
+  const circuit = place.circuit ?? (element?.circuit as Place['circuit']) ?? null;
+  if (circuit === null) return checkQuestion(space, 'visual');
+  const named = placeAt(space.places, circuit, place.where);
+  const isThere = space.hypotheses.map((h) =>
+    element ? h.fault?.at === element.id || h.circuit === circuit : h.circuit === circuit && (!named || h.place === named.key),
+  );
+  const words = Object.keys(table.anywhere) as (keyof typeof table.anywhere)[];
+  const normal = (of: Record<string, number>): number => words.reduce((sum, w) => sum + of[w], 0);
+  const [at, not] = [normal(table.atTheFault), normal(table.anywhere)];
+  return {
+    key: `eye:${circuit}:${place.where.toLowerCase()}`,
+    repeats: table.repeats,
+    lacking: 'same',
+    outcomes: Object.fromEntries(
+      words.map((w) => [w, isThere.map((there) => (there ? table.atTheFault[w] / at : table.anywhere[w] / not))]),
+    ),
+  };
+}
+
+/** What was seen under the microscope, and where. */
+export const eyeKind: ObservationKind = {
+  id: 'eye',
+  entries: (history) =>
+    history.value.checks.flatMap((check, k): Entry[] => {
+      if (check.id !== 'visual') return [];
+      const common = { kind: 'eye', source: `check:${k}`, epoch: history.epochOf(check.after) };
+      const question = eyeQuestion(history, check);
+      if (!question || check.outcome === null) return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
+      const at = check.circuit ? ` (${circuitNames[check.circuit]})` : '';
+      return [{ ...common, sentence: sayCheck(check) + at, answer: { question, word: check.outcome, hints: [] }, likelihood: null }];
+    }),
+  candidates: (history) => {
+    const question = checkQuestion(history.space, 'visual');
+    if (!question || history.value.checks.some((c) => c.id === 'visual' && c.outcome !== null)) return [];
+    const { name, minutes, depth } = checkTypes.visual;
+    return [plainCandidate({ id: 'check:visual', check: 'visual', name, minutes, depth, question }) satisfies Candidate];
+  },
+};

@@ -1,0 +1,32 @@
+import { checkTypes, circuitNames } from '../case/index.ts';
+import { plainCandidate, sayCheck } from './check-words.ts';
+import { anywhereQuestion, cameraQuestion, ownHeat } from './heat-question.ts';
+import type { Entry, ObservationKind } from './kind.ts';
+
+/** Heat that was seen with a camera, alcohol or a finger, with the device fed in the usual way. */
+export const heatKind: ObservationKind = {
+  id: 'heat',
+  entries: (history) =>
+    history.value.checks.flatMap((check, k): Entry[] => {
+      if (check.id !== 'heat-view' && check.id !== 'inject') return [];
+      const common = { kind: 'heat', source: `check:${k}`, epoch: history.epochOf(check.after) };
+      const { space } = history;
+      const sentence = `${sayCheck(check)}${check.circuit ? ` (${circuitNames[check.circuit]})` : ''}`;
+      if (check.outcome === null) return [{ ...common, leftOut: `${sentence}: nobody said what was seen` }];
+      const told = ownHeat(space, check);
+      const question =
+        told?.question ??
+        (check.circuit !== null && check.outcome !== 'leads-only'
+          ? cameraQuestion(space, check.circuit, check.where)
+          : anywhereQuestion(space));
+      const word = told?.word ?? check.outcome;
+      if (!question || !Object.hasOwn(question.outcomes, word)) return [{ ...common, leftOut: `${sentence}: counts by what was fed and what flowed` }];
+      return [{ ...common, sentence, answer: { question, word, hints: [] }, likelihood: null }];
+    }),
+  candidates: (history) => {
+    const question = anywhereQuestion(history.space);
+    if (!question) return [];
+    const { name, minutes, depth } = checkTypes['heat-view'];
+    return [plainCandidate({ id: 'check:heat-view', check: 'heat-view', name, minutes, depth, question })];
+  },
+};

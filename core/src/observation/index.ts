@@ -1,0 +1,34 @@
+export { sayAction } from './change.ts';
+export { type ChangeCandidate, type Needs } from './change-candidates.ts';
+export { checkApplies } from './check-applies.ts';
+export { shownHints } from './check.ts';
+export { checkQuestion } from './check-table.ts';
+export { sayCheck } from './check-words.ts';
+export { default as checkRules } from './checks.json';
+export { heatLikelihood, shortedRail } from './heat-question.ts';
+export { ohmOf } from './injected-ohm.ts';
+export { sayInjection } from './injection.ts';
+export {
+  isLeftOut,
+  type Candidate,
+  type Entry,
+  type History,
+  type LeftOut,
+  type ObservationKind,
+  type Observed,
+} from './kind.ts';
+export { isLocated } from './located.ts';
+export { movedBetweenRuns, movedQuestion, moves, type MovedWord } from './moved.ts';
+export { patternTable } from './pattern-table.ts';
+export { faultStates, likelihoodsOf, stateIndex, type FaultState, type Hint, type Over, type Question } from './question.ts';
+export { groundQuestion, phaseOf, questionOf, railIndexOf, voltageQuestion } from './reading-question.ts';
+export { sayReading } from './reading.ts';
+export { usualPoints, type UsualPoint } from './reading-candidates.ts';
+export { isAcross, nominalOf, senseOf, type Sense } from './reading-sense.ts';
+export { observationKinds } from './registry.ts';
+export { patternQuestion } from './run.ts';
+export { earlierRun, sameSetup } from './run-before.ts';
+export { healthyPatterns, isHealthy, lowerFirst, readsTheSame, sayLevel, seenRun, standing, type SeenRun } from './seen-run.ts';
+export { shortsOf, type MeasuredShort } from './shorts.ts';
+export { isConfounded, reachOf, spontaneousOf, transitionOf } from './transition.ts';
+export { spontaneousChanges, spontaneousWarnings, unplugSteps, type SpontaneousChange, type UnplugStep } from './unplug.ts';

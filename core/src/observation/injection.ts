@@ -1,0 +1,78 @@
+import { circuitNames, plainReading, type CircuitId, type Injection } from '../case/index.ts';
+import { formatCurrent, formatVoltage } from '../quantity/index.ts';
+import { elementNamed } from '../twin/index.ts';
+import { injectionCandidates } from './injection-candidates.ts';
+import { fedHeatQuestion, fedHeatWord, ownHeat } from './heat-question.ts';
+import heat from './heat.json';
+import type { Entry, History, ObservationKind } from './kind.ts';
+import { ohmOf } from './injected-ohm.ts';
+import type { Question } from './question.ts';
+import { groundQuestion } from './reading-question.ts';
+import { senseOf } from './reading-sense.ts';
+import readings from './readings.json';
+
+/** The circuit of the rail that was fed: as said, or as the model's own profile has it. */
+function circuitFed({ space }: History, injection: Injection): CircuitId | null {
+  if (injection.circuit !== null) return injection.circuit;
+  if (space.closeness !== 'own') return null;
+  const found = elementNamed(space.twin.board.profile, injection.rail);
+  return found ? (found.circuit as CircuitId) : null;
+}
+
+/** An injection in words. */
+export function sayInjection({ rail, setV, amps, hot, heat: seen }: Injection): string {
+  const flowed = amps === null ? '' : `, ${formatCurrent(amps)} flow`;
+  const warmed = seen === null ? '' : seen === 'none' ? ', nothing warms' : `, ${hot ?? seen.replaceAll('-', ' ')} warms`;
+  return `${formatVoltage(setV)} on ${rail}${flowed}${warmed}`;
+}
+
+/** More than a good board takes in the same way, or no more. */
+function againstGood({ space }: History, circuit: CircuitId, rail: string): Question {
+  const pulls = (readings.pulls as Record<string, Record<string, number>>)[circuit] ?? {};
+  const more = space.hypotheses.map((h) =>
+    h.circuit === circuit || h.circuit in pulls ? heat.moreAtTheFault : heat.moreElsewhere,
+  );
+  return {
+    key: `draws:${circuit}:${rail.toLowerCase()}`,
+    repeats: heat.repeats,
+    lacking: 'works',
+    outcomes: { more, alike: more.map((p) => 1 - p) },
+  };
+}
+
+function entriesOf(history: History, injection: Injection): Entry[] {
+  const common = { kind: 'injection', source: `injection:${injection.id}`, epoch: history.epochOf(injection.after) };
+  const circuit = circuitFed(history, injection);
+  const sentence = sayInjection(injection);
+  if (circuit === null)
+    return [{ ...common, leftOut: `${sentence}: say which circuit "${injection.rail}" belongs to, so that it can count` }];
+  const out: Entry[] = [];
+  const answered = (question: Question, word: string, said: string): void => {
+    out.push({ ...common, sentence: said, answer: { question, word, hints: [] }, likelihood: null });
+  };
+  const { amps, referenceA } = injection;
+  const ohm = ohmOf(injection);
+  if (amps !== null && referenceA !== null && referenceA > 0) {
+    const more = amps > heat.moreThanGood * referenceA;
+    answered(againstGood(history, circuit, injection.rail), more ? 'more' : 'alike', `${sentence}; a good board takes ${formatCurrent(referenceA)}`);
+  } else if (ohm !== null) {
+    const reading = { ...plainReading, where: injection.rail, circuit, mode: 'resistance' as const, value: ohm, unit: 'ohm' as const };
+    const sense = senseOf(reading, history.value.device.expect);
+    if (sense.of === 'ground') answered(groundQuestion(history.space, reading), sense.word, `${sentence}: about ${ohm.toPrecision(2)} ohm`);
+  }
+  const own = injection.heat === null ? null : ownHeat(history.space, { where: injection.hot ?? '', rail: injection.rail, outcome: injection.heat });
+  const word = own?.word ?? fedHeatWord({ ...injection, circuit });
+  if (word !== null) {
+    const at = injection.hotCircuit ? ` (${circuitNames[injection.hotCircuit]})` : '';
+    answered(own?.question ?? fedHeatQuestion(history.space, circuit, injection.rail), word, sentence + at);
+  }
+  if (out.length === 0) out.push({ ...common, leftOut: `${sentence}: neither what flowed nor what warmed was noted` });
+  return out;
+}
+
+/** A voltage put on a rail from any supply: what flowed, and what warmed. */
+export const injectionKind: ObservationKind = {
+  id: 'injection',
+  entries: (history) => history.value.injections.flatMap((injection) => entriesOf(history, injection)),
+  candidates: injectionCandidates,
+};

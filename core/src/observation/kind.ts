@@ -1,0 +1,76 @@
+import type { Case, CheckId, CircuitId, ReadingMode } from '../case/index.ts';
+import type { StateTable } from '../inference/index.ts';
+import type { ClassFigures } from '../prediction/index.ts';
+import type { Space } from '../prediction/index.ts';
+import type { SeenRun } from './seen-run.ts';
+import type { Hint, Over, Question } from './question.ts';
+
+/** A case as the kinds of observation take it. */
+export interface History {
+  value: Case;
+  space: Space;
+  over: Over;
+  seen: readonly SeenRun[];
+  figures: ClassFigures;
+  /** Hypotheses that still matter, for questions that cost start-ups; all of them until something was weighed. */
+  plausible: (hypothesis: number) => boolean;
+  /** Which state of the device something belongs to: 0 before any change, then the number of the change. */
+  epochOf: (after: string | null) => number;
+}
+
+/** Something that was seen, ready to be weighed. */
+export interface Observed {
+  kind: string;
+  /** What it came from; stands in the explanation. */
+  source: string;
+  sentence: string;
+  epoch: number;
+  /** What was asked and answered. Null for a run, which has a likelihood of its own. */
+  answer: { question: Question; word: string; hints: readonly Hint[] } | null;
+  /** Likelihood for every state and hypothesis, up to a constant. Null where an answer is given. */
+  likelihood: StateTable | null;
+  /** Something may have changed by itself just before. */
+  mayHaveMoved?: boolean;
+  /** Words that a later question is expected to be answered with, by the key of that question. */
+  expects?: ReadonlyMap<string, Hint>;
+}
+
+/** Something that was entered and does not count, with the reason. */
+export interface LeftOut {
+  kind: string;
+  source: string;
+  epoch: number;
+  leftOut: string;
+}
+
+export type Entry = Observed | LeftOut;
+
+export const isLeftOut = (entry: Entry): entry is LeftOut => 'leftOut' in entry;
+
+/** A test that can be made, as a question with what it costs. */
+export interface Candidate {
+  id: string;
+  kind: 'check' | 'reading' | 'injection' | 'action';
+  check: CheckId | null;
+  action: { kind: Case['actions'][number]['kind']; circuit: CircuitId; target?: string } | null;
+  /** Where it is measured or fed, in words. */
+  where: string | null;
+  mode: ReadingMode | null;
+  circuit: CircuitId | null;
+  minutes: number;
+  depth: number;
+  question: Question;
+  name: string;
+  /** Ids of the profile that it touches; empty for a model without one. */
+  at?: readonly string[];
+  phase?: 'before' | 'after' | 'plugged' | null;
+}
+
+/** A kind of observation: what a case holds of it, and what of it can still be asked. Registered once. */
+export interface ObservationKind {
+  id: string;
+  /** Everything of this kind that was entered; nothing is swallowed: what does not count says why. */
+  entries: (history: History) => Entry[];
+  /** Tests of this kind that are still open. */
+  candidates: (history: History) => Candidate[];
+}

@@ -1,0 +1,57 @@
+import type { CircuitId } from '../case/index.ts';
+import type { Space } from '../prediction/index.ts';
+import { topPattern } from '../shape/index.ts';
+import rules from './changes.json';
+import type { Question } from './question.ts';
+import { isHealthy, readsTheSame, standing, type SeenRun } from './seen-run.ts';
+
+/** How a reading moved from the state before a change to the state after it. */
+export const moves = ['recovers', 'improves', 'falls', 'rises', 'same'] as const;
+export type MovedWord = (typeof moves)[number];
+
+/** Contacts change by themselves. */
+export const isContact = (circuit: CircuitId): boolean => rules.contacts.includes(circuit);
+
+/** What a change is expected to do to the reading, by what became of the fault. */
+export function movedQuestion(space: Space, epoch: number): Question {
+  const { moved } = rules;
+  const flat = (p: number): number[] => space.hypotheses.map(() => p);
+  return {
+    key: `moved:${epoch}`,
+    repeats: rules.repeats,
+    outcomes: Object.fromEntries(
+      moves.map((word) => [
+        word,
+        space.hypotheses.map((h) => (h.circuit === 'none' ? moved.works : isContact(h.circuit) ? moved.contact : moved.same)[word]),
+      ]),
+    ),
+    byState: Object.fromEntries(
+      moves.map((word) => [
+        word,
+        Object.fromEntries(
+          (['altered', 'lacking', 'works', 'other'] as const).map((state) => [state, flat(moved[state][word])]),
+        ),
+      ]),
+    ),
+  };
+}
+
+/** How the reading moved between two runs of one setup. */
+export function movedBetweenRuns(before: SeenRun, after: SeenRun): MovedWord {
+  if (isHealthy(after)) return 'recovers';
+  if (readsTheSame(before, after)) return 'same';
+  if (improves(before, after)) return 'improves';
+  const [x, y] = [standing(before, sameHalf(before)).watts ?? 0, standing(after, sameHalf(before)).watts ?? 0];
+  return y < x ? 'falls' : 'rises';
+}
+
+const unasked = ['draw-before-prompt', 'limit-at-once', 'idle-drain'];
+const sameHalf = (before: SeenRun): boolean => unasked.includes(topPattern(before.patterns));
+
+/** Not well yet, but what was wrong at first is gone: the contract is made, nothing is drawn unasked any more. */
+function improves(before: SeenRun, after: SeenRun): boolean {
+  const [x, y] = [before.shape.features.voltage.highest ?? 0, after.shape.features.voltage.highest ?? 0];
+  if (after.run.feed === 'usb-c' && x < 6.5 && y > 6.5) return true;
+  const [p, q] = [topPattern(before.patterns), topPattern(after.patterns)];
+  return unasked.includes(p) && !unasked.includes(q) && after.shape.features.prompted;
+}

@@ -1,0 +1,109 @@
+import { circuitIds } from '../case/index.ts';
+import { baseRates, circuitIndex, type PerCircuit } from '../hypotheses/index.ts';
+import { patternIds, type PatternId, type RunContext } from '../shape/index.ts';
+import tables from './patterns.json';
+
+/** What of a run decides which shares of causes hold for its pattern. */
+export interface PatternContext {
+  feed: RunContext['feed'];
+  deviceClass: string;
+  family: string;
+  /** Whether repetitions lie before or after the press; null where there are none. */
+  phase: 'before' | 'after' | null;
+  /** What the run asks: a start, a rest (nothing was pressed), or a voltage alone. */
+  asks: 'start' | 'rest' | 'voltage';
+}
+
+interface Row {
+  pattern: string;
+  when?: { feed?: string[]; class?: string[]; family?: string[]; phase?: string[] };
+  /** Share of confirmed causes among devices that showed it, in per cent. */
+  suspects?: Readonly<Partial<Record<string, number>>>;
+  /** How often a device with this circuit at fault still shows this healthy pattern. */
+  consistent?: Readonly<Partial<Record<string, number>>>;
+  others?: number;
+}
+
+const rows = tables.rows as unknown as Row[];
+const kept = new Map<string, Record<RunOutcome, PerCircuit>>();
+
+/** What a run shows: a pattern, or nothing, since it was not made: the fault shows itself in another kind of run. */
+export type RunOutcome = PatternId | 'elsewhere';
+
+/**
+ * How often a device with a circuit at fault shows each pattern, in this kind of run. Practitioners know the shares of
+ * causes among devices that showed a pattern; the probability of the pattern given the cause is that share over the cause's
+ * base rate (Bayes), so that one run under base rates gives back exactly the shares. What is left of a cause is the runs
+ * in which it does not show.
+ *
+ * @returns by outcome, one probability a circuit; sums to 1 over the outcomes for every circuit
+ */
+export function patternTable(context: PatternContext): Record<RunOutcome, PerCircuit> {
+  const key = JSON.stringify(context);
+  let table = kept.get(key);
+  if (!table) kept.set(key, (table = make(context)));
+  return table;
+}
+
+/** The row that fits best: the most conditions met wins over the general one. */
+function rowFor(pattern: PatternId, context: PatternContext): Row | null {
+  let best: { row: Row; met: number } | null = null;
+  for (const row of rows) {
+    if (row.pattern !== pattern) continue;
+    const when = row.when ?? {};
+    const wanted: [string[] | undefined, string | null][] = [
+      [when.feed, context.feed],
+      [when.class, context.deviceClass],
+      [when.family, context.family],
+      [when.phase, context.phase],
+    ];
+    const asked = wanted.filter(([list]) => list !== undefined);
+    if (asked.some(([list, value]) => !list?.includes(value ?? ''))) continue;
+    if (best === null || asked.length > best.met) best = { row, met: asked.length };
+  }
+  return best?.row ?? null;
+}
+
+function make(context: PatternContext): Record<RunOutcome, PerCircuit> {
+  const base = baseRates();
+  const [none, unmodelled] = [circuitIndex('none'), circuitIndex('unmodelled')];
+  const healthy = healthyOf(context);
+  const failing = patternIds.filter((id) => !(id in tables.asks));
+  const relative = failing.map((id) => shares(rowFor(id, context), base, none).map((share, k) => share / base[k]));
+  const looksHealthy = circuitIds.map((_, k) => Math.min(tables.mostHealthy, healthy.reduce((sum, { p }) => sum + p[k], 0)));
+  // One scale for all, so that the odds between circuits stay what the shares say and none exceeds 1.
+  const scale = Math.min(
+    ...circuitIds.map((_, k) => (1 - tables.slip - looksHealthy[k]) / relative.reduce((sum, row) => sum + row[k], 0)),
+  );
+  const out = Object.fromEntries(patternIds.map((id) => [id, circuitIds.map(() => tables.slip / patternIds.length)])) as Record<RunOutcome, PerCircuit>;
+  failing.forEach((id, w) => (out[id] = out[id].map((x, k) => x * scale + scale * relative[w][k])));
+  for (const { id, p } of healthy) out[id] = out[id].map((x, k) => x * scale + (1 - tables.slip) * p[k]);
+  const { seen, others } = tables.unmodelled;
+  // The unknown shows what nobody recognises, and otherwise as much of everything as any known cause on the average.
+  for (const id of patternIds) {
+    const any = out[id].reduce((sum, p, k) => sum + (k === unmodelled || k === none ? 0 : p * base[k]), 0);
+    out[id][unmodelled] = id === 'unrecognised' ? seen : others * any;
+  }
+  out.elsewhere = circuitIds.map((_, k) => Math.max(0, 1 - patternIds.reduce((sum, id) => sum + out[id][k], 0)));
+  return out;
+}
+
+/** Healthy patterns that this kind of run can show, each with how often it does by circuit. */
+function healthyOf(context: PatternContext): { id: PatternId; p: PerCircuit }[] {
+  const asks = tables.asks as Record<string, string>;
+  const ids = patternIds.filter((id) => asks[id] === context.asks);
+  return ids.map((id) => {
+    const row = rowFor(id, context);
+    const p = circuitIds.map((c) => row?.consistent?.[c] ?? row?.others ?? 0.05);
+    return { id, p: p.map((x) => (tables.mostHealthy * x) / ids.length) };
+  });
+}
+
+/** Shares of causes: what is not named shares the rest by its base rate. */
+function shares(row: Row | null, base: PerCircuit, none: number): PerCircuit {
+  const suspects = row?.suspects ?? {};
+  const named = Object.values(suspects).reduce<number>((sum, x) => sum + (x ?? 0), 0) / 100;
+  const unnamed = circuitIds.reduce((sum, id, k) => sum + (id in suspects || k === none ? 0 : base[k]), 0);
+  const rest = Math.max(tables.leastRest, 1 - named) / Math.max(unnamed, 1e-9);
+  return circuitIds.map((id, k) => (id in suspects ? (suspects[id] ?? 0) / 100 : (k === none ? tables.noneOfRest : 1) * rest * base[k]));
+}

@@ -1,0 +1,132 @@
+import type { StateTable } from '../inference/index.ts';
+
+/**
+ * How the device stands under one hypothesis, by what was done to it: the fault as it was, the fault changed but not gone,
+ * the fault gone with a part of the device, nothing wrong any more, or something else wrong.
+ */
+export const faultStates = ['same', 'altered', 'lacking', 'works', 'other'] as const;
+export type FaultState = (typeof faultStates)[number];
+export const stateIndex = Object.fromEntries(faultStates.map((s, k) => [s, k])) as Record<FaultState, number>;
+
+/** What the tables of every question are made over. */
+export interface Over {
+  /** Probability of every hypothesis before anything was seen; sums to 1. */
+  prior: readonly number[];
+  /** The hypothesis that nothing is wrong, and the one that nothing known is. */
+  none: number;
+  unmodelled: number;
+}
+
+/** Something that can be looked at, with what every hypothesis says of the answer. */
+export interface Question {
+  /** The same for the same question, so that a second answer is known for what it is. */
+  key: string;
+  /** Probability of each outcome while the fault is as it was, by hypothesis; sums to 1 over the outcomes. */
+  outcomes: Readonly<Record<string, readonly number[]>>;
+  /** Probability that a second answer only repeats the first while nothing was changed, 0 to 1. */
+  repeats: number;
+  /** A fact that it shares with other questions: answered alike, they are hardly more than one. */
+  alike?: Alike;
+  /** What is seen where the faulty part is away; half as a good device, half as any, where left out. */
+  lacking?: 'works' | 'same';
+  /** Outcomes by state where they are not those of the hypotheses: what a change did. */
+  byState?: Readonly<Record<string, Readonly<Partial<Record<FaultState, readonly number[]>>>>>;
+}
+
+/** What several questions ask in common: how far a device starts, whether the rails of one state stand. */
+export interface Alike {
+  group: string;
+  /** Outcomes that say no; all others say yes. */
+  no: readonly string[];
+  /** How surely all answers of the group go one way, 0 to 1. */
+  certainty: number;
+  /** Probability of no by hypothesis, the same for all questions of the group. */
+  share: readonly number[];
+}
+
+/** What is expected of an answer beyond the hypotheses: an earlier answer, or what a run has shown already. */
+export interface Hint {
+  /** The answer is one of these. */
+  words: readonly string[];
+  /** How surely, 0 to 1. */
+  certainty: number;
+  /** Whether it holds in every state, or only while the fault is as it was. */
+  holds: 'always' | 'while-same';
+}
+
+const zeros = (n: number): number[] => new Array<number>(n).fill(0);
+
+/** Mean over the hypotheses that accuse something, as weighed before anything was seen: what any fault would show. */
+export function background(list: ArrayLike<number>, { prior, none, unmodelled }: Over): number {
+  let [sum, weight] = [0, 0];
+  for (let h = 0; h < prior.length; h++) {
+    if (h === none || h === unmodelled) continue;
+    sum += prior[h] * list[h];
+    weight += prior[h];
+  }
+  return weight > 0 ? sum / weight : 0;
+}
+
+/** One outcome for every state and hypothesis, from what the hypotheses say while the fault is as it was. */
+export function statesOf(same: ArrayLike<number>, over: Over, lacking: Question['lacking'] | 'half' = 'half'): number[][] {
+  const n = over.prior.length;
+  const [good, any] = [same[over.none], background(same, over)];
+  const table = faultStates.map(() => zeros(n));
+  for (let h = 0; h < n; h++) {
+    // The known causes say nothing of one that is not known.
+    const own = h === over.unmodelled ? any : same[h];
+    table[stateIndex.same][h] = own;
+    table[stateIndex.altered][h] = 0.5 * own + 0.5 * any;
+    table[stateIndex.lacking][h] = lacking === 'works' ? good : lacking === 'same' ? own : 0.4 * good + 0.6 * any;
+    table[stateIndex.works][h] = good;
+    table[stateIndex.other][h] = any;
+  }
+  return table;
+}
+
+/**
+ * The probability of every outcome of a question, for every state and hypothesis, with what is expected of the answer
+ * already. Planning and entering both ask here. Sums to 1 over the outcomes.
+ */
+export function likelihoodsOf(question: Question, over: Over, hints: readonly Hint[] = []): Record<string, number[][]> {
+  const words = Object.keys(question.outcomes);
+  let tables = Object.fromEntries(
+    words.map((word) => {
+      const table = statesOf(question.outcomes[word], over, question.lacking);
+      const own = question.byState?.[word];
+      if (own) faultStates.forEach((s, k) => own[s] && (table[k] = [...own[s]]));
+      return [word, table];
+    }),
+  );
+  for (const hint of hints) tables = withHint(tables, words, hint);
+  return tables;
+}
+
+/**
+ * An answer that is expected: with its certainty it is among the expected words, in their own proportions, and otherwise
+ * as free as it was. So a fact that is entered twice is not two facts.
+ */
+function withHint(tables: Record<string, number[][]>, words: readonly string[], hint: Hint): Record<string, number[][]> {
+  const expected = words.filter((word) => hint.words.includes(word));
+  if (expected.length === 0 || expected.length === words.length) return tables;
+  const states = faultStates.map((_, s) => s).filter((s) => hint.holds === 'always' || s === stateIndex.same);
+  const out = Object.fromEntries(words.map((word) => [word, tables[word].map((row) => [...row])]));
+  for (const s of states)
+    for (let h = 0; h < tables[words[0]][s].length; h++) {
+      const mass = expected.reduce((sum, word) => sum + tables[word][s][h], 0);
+      for (const word of words) {
+        const inside = expected.includes(word) ? (mass > 0 ? tables[word][s][h] / mass : 1 / expected.length) : 0;
+        out[word][s][h] = hint.certainty * inside + (1 - hint.certainty) * tables[word][s][h];
+      }
+    }
+  return out;
+}
+
+/** A likelihood by hypothesis without outcomes of its own (a run's), with how far it only repeats an earlier one. */
+export function relativeStates(same: readonly number[], over: Over, repeats = 0, held: Hint['holds'] = 'always'): StateTable {
+  const table = statesOf(same, over);
+  if (repeats === 0) return table;
+  return table.map((row, s) =>
+    held === 'always' || s === stateIndex.same ? row.map((x) => repeats + (1 - repeats) * x) : row,
+  );
+}

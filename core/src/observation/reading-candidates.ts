@@ -1,0 +1,143 @@
+import type { CircuitId, RailState, Reading, ReadingMode } from '../case/index.ts';
+import { samePlace } from '../hypotheses/index.ts';
+import { elementNamed } from '../twin/index.ts';
+import { railsTold, type ProbePhase } from '../prediction/index.ts';
+import type { Candidate, History } from './kind.ts';
+import points from './points.json';
+import { groundQuestion, phaseOf, voltageQuestion } from './reading-question.ts';
+import { senseOf } from './reading-sense.ts';
+import rules from './readings.json';
+
+/** A point that every board of a class has. */
+export interface UsualPoint {
+  where: string;
+  circuit: CircuitId;
+  state: RailState | null;
+  mode: ReadingMode;
+  feeds?: string[];
+  classes: string[] | null;
+}
+
+/** Everything that can be measured and was not yet, in this state of the device. */
+export function probeCandidates(history: History): Candidate[] {
+  return history.space.closeness === 'own' ? railCandidates(history) : pointCandidates(history);
+}
+
+function measured(history: History): Reading[] {
+  const now = history.value.actions.length;
+  return history.value.readings.filter((r) => history.epochOf(r.after) === now || now === 0);
+}
+
+/** Points that boards of the device's class have, as far as its feeds go. */
+export function usualPoints({ value }: Pick<History, 'value'>): UsualPoint[] {
+  return (points.points as UsualPoint[]).filter(
+    (p) =>
+      (p.classes === null || p.classes.includes(value.device.class)) &&
+      (!p.feeds || value.runs.some((r) => p.feeds?.includes(r.feed))),
+  );
+}
+
+/** Points that every board of the class has, and what the readings so far ask for. */
+function pointCandidates(history: History): Candidate[] {
+  const { value } = history;
+  const done = measured(history);
+  const isDone = (p: UsualPoint): boolean =>
+    done.some(
+      (r) => r.circuit === p.circuit && (r.mode === 'voltage') === (p.mode === 'voltage') && (isSingle(p.circuit) || samePlace(r.where, p.where)),
+    ) || (p.circuit === 'rail.main' && p.mode !== 'voltage' && value.checks.some((c) => c.id === 'main-rail-resistance' && c.outcome !== null));
+  const usual = usualPoints(history).filter((p) => !isDone(p));
+  return [...followUps(history, done), ...usual].map((p) => pointCandidate(history, p));
+}
+
+const isSingle = (circuit: CircuitId): boolean => circuit === 'rail.main';
+
+/** A rail that is missing or swings is measured to ground next, and so is every other output of what makes it. */
+function followUps(history: History, done: readonly Reading[]): UsualPoint[] {
+  const grounded = (where: string, circuit: CircuitId | null): boolean =>
+    done.some((r) => r.mode !== 'voltage' && !r.across && r.circuit === circuit && samePlace(r.where, where));
+  const out: UsualPoint[] = [];
+  for (const reading of done) {
+    const sense = senseOf(reading, history.value.device.expect);
+    if (sense.of !== 'voltage' || sense.word === 'present' || sense.word === 'high' || reading.circuit === null) continue;
+    const { where, circuit, state } = reading;
+    const add = (at: string): void => {
+      if (!grounded(at, circuit) && !out.some((p) => p.where === at)) out.push({ where: at, circuit, state, mode: 'resistance', classes: null });
+    };
+    add(where);
+    if (sense.word === 'swings') add('every other output of the same converter');
+  }
+  return out;
+}
+
+const modeWords: Record<ReadingMode, string> = {
+  voltage: 'Measure the voltage',
+  resistance: 'Measure to ground',
+  diode: 'Read in diode mode',
+};
+
+function pointCandidate({ space }: History, p: UsualPoint): Candidate {
+  const at = { where: p.where, circuit: p.circuit, state: p.state, phase: 'after' as const };
+  return {
+    id: `${p.mode === 'voltage' ? 'voltage' : 'ground'}:${p.circuit}:${p.where}`,
+    kind: 'reading',
+    check: null,
+    action: null,
+    where: p.where,
+    mode: p.mode,
+    circuit: p.circuit,
+    minutes: rules.minutes[p.mode],
+    depth: rules.depth,
+    question: p.mode === 'voltage' ? voltageQuestion(space, at) : groundQuestion(space, at),
+    name: `${modeWords[p.mode]}: ${p.where}`,
+  };
+}
+
+/** A device that has no other feed than the one on the bench is not plugged in for its own sake. */
+function phasesOf({ space }: History): ProbePhase[] {
+  const { profile } = space.twin.board;
+  const hasTwoFeeds = profile.battery !== null && (profile.ports.length > 0 || profile.dcIn !== null);
+  return hasTwoFeeds ? ['after', 'before', 'plugged'] : ['after', 'before'];
+}
+
+/** Every rail of the model's own profile: its voltage in every phase in which a good unit has it, and to ground. */
+function railCandidates(history: History): Candidate[] {
+  const { space } = history;
+  const { profile } = space.twin.board;
+  const done = measured(history).flatMap((r) => {
+    const found = elementNamed(profile, r.where);
+    return found?.element === 'rail' ? [`${r.mode === 'voltage' ? `voltage:${found.id}:${phaseOf(r)}` : `ground:${found.id}`}`] : [];
+  });
+  const good = railsTold(space.twin, (h) => h === space.none)[space.none];
+  return profile.rails.flatMap((rail, k): Candidate[] => {
+    const common = {
+      kind: 'reading' as const,
+      check: null,
+      action: null,
+      where: rail.id,
+      circuit: rail.circuit as CircuitId,
+      depth: Math.max(rules.depth, rail.depth),
+      at: [rail.id],
+    };
+    const volts = phasesOf(history)
+      .filter((phase) => good?.[phase][k] === 'up')
+      .map((phase): Candidate => ({
+        ...common,
+        id: `voltage:${rail.id}:${phase}`,
+        mode: 'voltage',
+        phase,
+        minutes: rules.minutes.voltage,
+        question: voltageQuestion(space, { where: rail.id, circuit: common.circuit, state: null, phase }),
+        name: `Measure ${rail.name}`,
+      }));
+    const ground: Candidate = {
+      ...common,
+      id: `ground:${rail.id}`,
+      mode: 'resistance',
+      phase: null,
+      minutes: rules.minutes.resistance,
+      question: groundQuestion(space, { where: rail.id, circuit: common.circuit }),
+      name: `Measure ${rail.name} to ground`,
+    };
+    return [...volts, ground].filter((c) => !done.includes(c.id));
+  });
+}

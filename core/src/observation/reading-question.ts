@@ -1,0 +1,210 @@
+import type { CircuitId, Reading } from '../case/index.ts';
+import { elsewhereShare, placeAt, placeName } from '../hypotheses/index.ts';
+import { railsTold, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
+import { elementNamed } from '../twin/index.ts';
+import type { History } from './kind.ts';
+import type { Question } from './question.ts';
+import { senseOf, type Sense } from './reading-sense.ts';
+import rules from './readings.json';
+
+type Words = Readonly<Record<string, number>>;
+
+/** Where and how something is measured. */
+export interface Point {
+  where: string;
+  circuit: CircuitId | null;
+  state: Reading['state'];
+  phase: ProbePhase;
+}
+
+/** A point that is measured to ground. */
+export interface GroundPoint extends Pick<Point, 'where' | 'circuit'> {
+  /** It is the core rail itself, low by nature; false where a good board reads what no core rail does: the power stage. */
+  isCoreRail?: boolean;
+}
+
+/** The phase in which a voltage was read. Nobody said: while it holds. */
+export function phaseOf(reading: Pick<Reading, 'prompted' | 'feed'>): ProbePhase {
+  if (reading.feed !== null) return 'plugged';
+  return reading.prompted === false ? 'before' : 'after';
+}
+
+/** Index of the rail in the model's own profile; -1 where it has none of that name. */
+export function railIndexOf(space: Space, where: string): number {
+  if (space.closeness !== 'own') return -1;
+  const found = elementNamed(space.twin.board.profile, where);
+  return found?.element === 'rail' ? found.index : -1;
+}
+
+function spread(hypotheses: number, words: readonly string[], of: (h: number) => Words): Record<string, number[]> {
+  const lists = Object.fromEntries(words.map((word) => [word, new Array<number>(hypotheses).fill(0)]));
+  for (let h = 0; h < hypotheses; h++) {
+    const told = of(h);
+    const sum = words.reduce((total, word) => total + (told[word] ?? 0), 0);
+    for (const word of words) lists[word][h] = sum > 0 ? (told[word] ?? 0) / sum : 1 / words.length;
+  }
+  return lists;
+}
+
+const groundWords = ['short', 'low', 'normal', 'high'] as const;
+const voltageWords = ['present', 'low', 'swings', 'missing', 'high'] as const;
+
+/** The two sources of what is expected, joined at one place: the twin with its trust, the table with the rest. */
+const joined = (trust: number, twin: Words | null, table: Words): Words => {
+  if (!twin) return table;
+  return Object.fromEntries(Object.keys(table).map((word) => [word, trust * (twin[word] ?? 0) + (1 - trust) * table[word]]));
+};
+
+/** What every hypothesis expects of a measurement to ground, unpowered: diode mode and resistance alike. */
+export function groundQuestion(space: Space, point: GroundPoint): Question {
+  const rail = railIndexOf(space, point.where);
+  const told = rail < 0 ? null : railsTold(space.twin, () => true);
+  const trust = twinTrust(space.closeness);
+  return {
+    key: `ground:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}`,
+    repeats: rules.repeats,
+    lacking: 'works',
+    outcomes: spread(space.hypotheses.length, groundWords, (h) => {
+      const table = groundTable(space, point, h);
+      const low = told?.[h]?.low[rail];
+      return joined(trust, low === undefined ? null : low ? rules.told.lowOhm : rules.told.soundOhm, table);
+    }),
+  };
+}
+
+function placeKey(space: Space, point: { circuit: CircuitId | null; where: string }): string {
+  return placeAt(space.places, point.circuit, point.where)?.key ?? placeName(point.where);
+}
+
+/** Share of a circuit that sits at one point of it. */
+function shareAt(space: Space, circuit: CircuitId): number {
+  const named = space.places.filter((p) => p.circuit === circuit).length || 1;
+  return (1 - elsewhereShare(circuit, named)) / named;
+}
+
+function groundTable(space: Space, { where, circuit, isCoreRail }: GroundPoint, h: number): Words {
+  const hypothesis = space.hypotheses[h];
+  if (circuit === null || hypothesis.circuit === 'none') return rules.otherGround;
+  const kinds = rules.kind as Partial<Record<CircuitId, string>>;
+  if (hypothesis.circuit === circuit) {
+    const own = (rules.ownGround as Record<string, Words>)[kinds[circuit] ?? 'rail'];
+    const place = placeAt(space.places, circuit, where);
+    if (space.closeness === 'own' || !place) {
+      // A point that no hypothesis names apart: as likely as its share to be the one.
+      const share = shareAt(space, circuit);
+      return mixed(share, own, rules.elsewhereGround);
+    }
+    return hypothesis.place === place.key ? own : rules.elsewhereGround;
+  }
+  const pull = ((rules.pulls as Record<string, Words>)[circuit] ?? {})[hypothesis.circuit] ?? 0;
+  // What sits on the other side of the coils does not pull a power stage down.
+  if (pull === 0 || isCoreRail === false) return rules.otherGround;
+  const short = pull * shareAt(space, circuit);
+  const low = rules.pulledLow * short;
+  return { short, low, normal: 0.985 - short - low, high: 0.01 };
+}
+
+const mixed = (share: number, a: Words, b: Words): Words =>
+  Object.fromEntries(Object.keys(b).map((word) => [word, share * (a[word] ?? 0) + (1 - share) * b[word]]));
+
+/** What every hypothesis expects of a voltage with the device fed, by how far up the ladder the point stands. */
+export function voltageQuestion(space: Space, point: Point): Question {
+  const rail = railIndexOf(space, point.where);
+  const told = rail < 0 ? null : railsTold(space.twin, () => true);
+  const trust = twinTrust(space.closeness);
+  const column = columnOf(point);
+  return {
+    alike: {
+      group: `ladder:${column}:${point.phase}`,
+      no: absentWords,
+      certainty: rules.alikeRails[space.closeness],
+      share: space.hypotheses.map((h) => 1 - (standsAt(h.circuit, column) ?? 0.8)),
+    },
+    key: `voltage:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}:${point.phase}`,
+    repeats: rules.repeats,
+    outcomes: spread(space.hypotheses.length, voltageWords, (h) => {
+      const word = told?.[h]?.[point.phase][rail];
+      return joined(trust, word === undefined ? null : rules.told[word], voltageTable(space, point, h));
+    }),
+  };
+}
+
+/** How far up the ladder a point stands, as a column of the table of what stands. */
+function columnOf({ circuit, state }: Point): number {
+  const byCircuit = circuit === null ? undefined : (rules.columnOfCircuit as Partial<Record<CircuitId, string>>)[circuit];
+  const byState = state === null ? undefined : (rules.columnOfState as Record<string, string>)[state];
+  const fixed = circuit !== null && rules.fixedColumn.includes(circuit);
+  return rules.columns.indexOf((fixed ? byCircuit : (byState ?? byCircuit)) ?? 'run');
+}
+
+const absentWords = ['missing', 'low', 'swings'];
+
+function standsAt(circuit: CircuitId, column: number): number | undefined {
+  return (rules.standing as Partial<Record<CircuitId, number[]>>)[circuit]?.[column];
+}
+
+function voltageTable(space: Space, point: Point, h: number): Words {
+  const hypothesis = space.hypotheses[h];
+  const { circuit } = point;
+  const stands = standsAt(hypothesis.circuit, columnOf(point)) ?? 0.8;
+  const elsewhere = standingWords(stands);
+  if (circuit === null || hypothesis.circuit !== circuit) return elsewhere;
+  const kind = (rules.kind as Partial<Record<CircuitId, string>>)[circuit] ?? 'rail';
+  const own = (rules.ownVoltage as Record<string, Words>)[(rules.voltageKind as Record<string, string>)[kind]];
+  const place = placeAt(space.places, circuit, point.where);
+  if (space.closeness === 'own' || !place) return mixed(shareAt(space, circuit), own, elsewhere);
+  return hypothesis.place === place.key ? own : elsewhere;
+}
+
+function standingWords(stands: number): Words {
+  const rest = 1 - stands - rules.wrongLevel;
+  const { missing, low, swings } = rules.absent;
+  return {
+    present: stands,
+    missing: Math.max(0.002, rest * missing),
+    low: Math.max(0.001, rest * low),
+    swings: Math.max(0.001, rest * swings),
+    high: rules.wrongLevel,
+  };
+}
+
+/** Between the ends of a part that should conduct: open is the fault or stands in its way. */
+function acrossQuestion(space: Space, circuit: CircuitId | null, where: string): Question {
+  const table = rules.acrossOpen as Partial<Record<CircuitId, number>>;
+  const own = circuit === null ? 0 : (table[circuit] ?? rules.acrossDefault);
+  return {
+    key: `across:${circuit}:${placeName(where)}`,
+    repeats: rules.repeats,
+    lacking: 'works',
+    outcomes: spread(space.hypotheses.length, ['conducts', 'open'], (h) => {
+      const open = space.hypotheses[h].circuit === circuit ? own : rules.acrossOther;
+      return { open, conducts: 1 - open };
+    }),
+  };
+}
+
+/** The question that a reading answers; null where it says nothing, with the reason in `sense`. */
+export function questionOf(history: Pick<History, 'space' | 'value'>, reading: Reading): { question: Question | null; sense: Sense } {
+  const { space, value } = history;
+  const sense = senseOf(reading, value.device.expect);
+  const circuit = reading.circuit ?? circuitOfRail(space, reading.where);
+  if (sense.of === 'nothing') return { question: null, sense };
+  if (circuit === null && reading.state === null)
+    return { question: null, sense: { of: 'nothing', why: 'it names no circuit and no power state: say which circuit the point belongs to' } };
+  const point = { where: reading.where, circuit, state: reading.state, phase: phaseOf(reading) };
+  if (sense.of === 'across') return { question: acrossQuestion(space, circuit, reading.where), sense };
+  if (sense.of === 'voltage') return { question: voltageQuestion(space, point), sense };
+  if (circuit === null) return { question: null, sense: { of: 'nothing', why: 'it names no circuit: say which circuit the point belongs to' } };
+  return { question: groundQuestion(space, { ...point, isCoreRail: isCoreRail(reading) }), sense };
+}
+
+/** Undefined for what is no core circuit, or where nobody knows what a good board reads. */
+function isCoreRail({ circuit, mode, reference }: Reading): boolean | undefined {
+  if (circuit !== 'core.supply' || reference === null) return undefined;
+  return reference < (mode === 'diode' ? rules.corePullUpTo.diode : rules.corePullUpTo.resistance);
+}
+
+function circuitOfRail(space: Space, where: string): CircuitId | null {
+  const rail = railIndexOf(space, where);
+  return rail < 0 ? null : (space.twin.board.profile.rails[rail].circuit as CircuitId);
+}

@@ -1,0 +1,52 @@
+import { circuitNames, type Reading } from '../case/index.ts';
+import { formatResistance, formatVoltage } from '../quantity/index.ts';
+import type { Entry, ObservationKind } from './kind.ts';
+import { probeCandidates } from './reading-candidates.ts';
+import { questionOf } from './reading-question.ts';
+import { isAcross, type Sense } from './reading-sense.ts';
+
+const senseWords: Record<string, string> = {
+  'ground:short': 'a short',
+  'ground:low': 'low',
+  'ground:normal': 'no short',
+  'ground:high': 'open',
+  'voltage:present': 'stands',
+  'voltage:low': 'too low',
+  'voltage:swings': 'swings, so it is not present',
+  'voltage:missing': 'missing',
+  'voltage:high': 'too high',
+  'across:conducts': 'conducts as it should',
+  'across:open': 'open',
+};
+
+/** A reading in words, with what it means. */
+export function sayReading(reading: Reading, sense: Sense): string {
+  const show = (x: number): string => (reading.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
+  const { swing } = reading;
+  const value = reading.ol
+    ? 'open line'
+    : swing
+      ? `${show(swing.low)} to ${show(swing.high)}`
+      : reading.value === null
+        ? ''
+        : show(reading.value);
+  const across = isAcross(reading) ? ' across it' : '';
+  const against = reading.reference === null ? '' : ` (good: ${show(reading.reference)})`;
+  const means = sense.of === 'nothing' ? '' : `, ${senseWords[`${sense.of}:${sense.word}`]}`;
+  const place = reading.where || (reading.circuit ? circuitNames[reading.circuit] : 'a point');
+  return `${place}: ${value}${across}${against}${means}`;
+}
+
+/** Voltages, resistances and diode readings, at any point of any model. */
+export const readingKind: ObservationKind = {
+  id: 'reading',
+  entries: (history) =>
+    history.value.readings.map((reading, k): Entry => {
+      const { question, sense } = questionOf(history, reading);
+      const common = { kind: 'reading', source: `reading:${k}`, epoch: history.epochOf(reading.after) };
+      if (!question || sense.of === 'nothing')
+        return { ...common, leftOut: `${sayReading(reading, sense)}: ${sense.of === 'nothing' ? sense.why : 'says nothing'}` };
+      return { ...common, sentence: sayReading(reading, sense), answer: { question, word: sense.word, hints: [] }, likelihood: null };
+    }),
+  candidates: probeCandidates,
+};

@@ -1,0 +1,25 @@
+import { changeKind } from './change.ts';
+import { checkKind } from './check.ts';
+import { comparisonKind } from './comparison.ts';
+import { contractKind } from './contract.ts';
+import { eyeKind } from './eye.ts';
+import { heatKind } from './heat.ts';
+import { injectionKind } from './injection.ts';
+import type { ObservationKind } from './kind.ts';
+import { readingKind } from './reading.ts';
+import { runKind } from './run.ts';
+import { unplugKind } from './unplug.ts';
+
+/** Every kind of observation, in the order in which those of one state of the device are weighed. */
+export const observationKinds: readonly ObservationKind[] = [
+  runKind,
+  changeKind,
+  contractKind,
+  comparisonKind,
+  unplugKind,
+  readingKind,
+  injectionKind,
+  heatKind,
+  eyeKind,
+  checkKind,
+];

@@ -1,0 +1,139 @@
+import { elementNamed } from '../twin/index.ts';
+import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
+import { formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
+import { patternNames, topPattern } from '../shape/index.ts';
+import type { Entry, History, ObservationKind } from './kind.ts';
+import { patternTable, type PatternContext } from './pattern-table.ts';
+import { background, relativeStates, type Question } from './question.ts';
+import { earlierRun } from './run-before.ts';
+import details from './run-details.json';
+import rules from './runs.json';
+import { isHealthy, lowerFirst, type SeenRun } from './seen-run.ts';
+
+/** What of a run decides which shares of causes hold for its pattern. */
+export function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): PatternContext {
+  const { features } = seen.shape;
+  const { pulses } = features.whole;
+  const top = topPattern(seen.patterns);
+  const asks =
+    seen.run.quantity === 'voltage-only'
+      ? 'voltage'
+      : top === 'quiet'
+        ? 'rest'
+        : seen.run.feed !== 'battery' || features.prompted || top === 'normal-start'
+          ? 'start'
+          : 'rest';
+  return {
+    feed: seen.run.feed,
+    deviceClass: value.device.class,
+    family: figuresOf(value.device).family,
+    phase: pulses === null ? null : features.before?.pulses || !features.prompted ? 'before' : 'after',
+    asks,
+  };
+}
+
+/** What every hypothesis expects of a run by its pattern: the practitioners' table. Sums to 1 over the patterns. */
+export function patternQuestion(history: Pick<History, 'value' | 'space'>, seen: SeenRun): Question {
+  const context = patternContextOf(history, seen);
+  const table = patternTable(context);
+  return {
+    key: `pattern:${seen.run.feed}:${seen.run.quantity}`,
+    repeats: rules.repeatedPattern,
+    outcomes: Object.fromEntries(
+      (Object.keys(table) as (keyof typeof table)[]).map((id) => [id, history.space.circuitOf.map((c) => table[id][c])]),
+    ),
+  };
+}
+
+/** What a run says by its pattern, relative to what any fault would show: above 1 speaks for the hypothesis. */
+function byTable(history: History, seen: SeenRun): number[] {
+  const { outcomes } = patternQuestion(history, seen);
+  const total = history.space.hypotheses.map(() => 0);
+  for (const { id, p } of seen.patterns) {
+    if (p < rules.leastPattern) continue;
+    const any = Math.max(background(outcomes[id], history.over), 1e-6);
+    outcomes[id].forEach((x, h) => (total[h] += (p * x) / any));
+  }
+  return total.map((x, h) => x * detailOf(history, seen, h));
+}
+
+/** What the level before the press, and the moment of the last rise, say beyond the pattern. */
+function detailOf({ value, space }: History, seen: SeenRun, h: number): number {
+  const f = seen.shape.features;
+  const top = topPattern(seen.patterns);
+  const { circuit } = space.hypotheses[h];
+  if (top === 'draw-before-prompt' && seen.run.feed === 'battery') {
+    const share = ((f.before ?? f.whole).levelW ?? 0) / contextFor(value, seen.run).expectation.startPeakW;
+    const size = share < details.leakUpToShare ? 'leak' : share > details.shortFromShare ? 'short' : 'between';
+    const row = (details.size as Record<string, Record<string, number>>)[circuit] ?? details.size.default;
+    return row[size] / details.size.default[size];
+  }
+  const after = top === 'surge-on-prompt' ? (f.after?.peakAfterS ?? null) : (f.after?.lastStepAfterS ?? null);
+  const timed = f.intervalS <= 0.12 && f.prompted && !f.promptInferred && seen.run.typed === null;
+  if (!timed || after === null || (top !== 'surge-on-prompt' && top !== 'stall-low')) return 1;
+  const windows = (details.delaysS as unknown as Record<string, Record<string, [number, number]>>)[figuresOf(value.device).family] ?? {};
+  const window = windows[circuit];
+  if (!window) return details.delayUnknown;
+  const [low, high] = window;
+  const outside = Math.max(0, Math.log((after + 0.02) / (high + 0.02)), Math.log((low + 0.02) / (after + 0.02)));
+  return details.delayOutside + (1 - details.delayOutside) * Math.exp(-((outside / details.delayFade) ** 2) / 2);
+}
+
+/** Ids of what is off the board in a state of the device, by what was done up to it. */
+function offTheBoard({ value, space }: History, epoch: number): string[] {
+  if (space.closeness !== 'own') return [];
+  const undone = new Set(value.actions.slice(0, epoch).flatMap((a) => (a.undoes === null ? [] : [a.undoes])));
+  return value.actions.slice(0, epoch).flatMap((a) => {
+    if (!takesAway.includes(a.kind) || undone.has(a.id)) return [];
+    const element = elementNamed(space.twin.board.profile, a.target);
+    return element && element.element !== 'rail' ? [element.id] : [];
+  });
+}
+
+function sayRun(seen: SeenRun): string {
+  const [top] = seen.patterns;
+  const f = seen.shape.features;
+  const level = topPattern(seen.patterns) === 'draw-before-prompt' ? `, ${formatCurrent((f.before ?? f.whole).levelA, f.resolutionA)} before the press` : '';
+  const period = f.whole.pulses && ['restart-loop', 'hiccup'].includes(top.id) ? `, every ${formatSeconds(f.whole.pulses.periodS)}` : '';
+  return `run ${seen.run.id}: ${lowerFirst(patternNames[top.id])} (${formatPercent(top.p)}${level}${period})`;
+}
+
+/**
+ * What a run shows. The model's own twin, where there is one, and the practitioners' table are joined at one place:
+ * `P = (1 - l) P_twin + l P_table`, both relative to what any fault would show. A run of the same feed that shows the
+ * pattern of an earlier one mostly repeats it.
+ */
+export const runKind: ObservationKind = {
+  id: 'run',
+  entries: (history) =>
+    history.seen.flatMap((seen, k): Entry[] => {
+      const epoch = history.epochOf(seen.run.after);
+      const before = epoch > 0 ? earlierRun(history, seen) : null;
+      // Held against the run before a change it is evidence about the change, and only that.
+      if (before && !isHealthy(before)) return [];
+      const table = byTable(history, seen);
+      const { space, over, value } = history;
+      const observed = { features: seen.shape.features, patterns: seen.patterns };
+      const told =
+        space.closeness === 'own'
+          ? runFit(value, seen.run, seen.shape, observed, space.twin, over.prior, offTheBoard(history, epoch))
+          : null;
+      const l = fitSettings.tableShare[space.closeness];
+      const same = told === null ? table : table.map((t, h) => (1 - l) * told[h] + l * t);
+      const repeated = history.seen
+        .slice(0, k)
+        .some((s) => s.run.feed === seen.run.feed && s.run.quantity === seen.run.quantity && topPattern(s.patterns) === topPattern(seen.patterns) && history.epochOf(s.run.after) === epoch);
+      return [
+        {
+          kind: 'run',
+          source: `run:${seen.run.id}`,
+          sentence: sayRun(seen),
+          epoch,
+          answer: null,
+          likelihood: relativeStates(same, over, repeated ? rules.repeatedPattern : 0),
+          mayHaveMoved: k > 0 && epoch > 0,
+        },
+      ];
+    }),
+  candidates: () => [],
+};

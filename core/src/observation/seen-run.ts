@@ -1,0 +1,80 @@
+import type { Case, Run } from '../case/index.ts';
+import { contextFor } from '../prediction/index.ts';
+import { formatCurrent, formatVoltage } from '../quantity/index.ts';
+import { recognise, topPattern, type PatternId, type PatternProbability, type Shape } from '../shape/index.ts';
+import rules from './runs.json';
+
+/** A run as the diagnosis knows it: what it is and what was seen in it. */
+export interface SeenRun {
+  run: Run;
+  shape: Shape;
+  patterns: PatternProbability[];
+}
+
+/** A run with what its shape is recognised as, for a device. */
+export function seenRun(value: Case, run: Run, shape: Shape): SeenRun {
+  return { run, shape, patterns: recognise(shape, contextFor(value, run)) };
+}
+
+/** Patterns that a healthy device shows. */
+export const healthyPatterns: PatternId[] = ['normal-start', 'charge-normal', 'quiet', 'voltage-steady'];
+
+/** Whether a run shows what a healthy device shows in its setup. */
+export function isHealthy(seen: Pick<SeenRun, 'patterns'>): boolean {
+  return healthyPatterns.includes(topPattern(seen.patterns));
+}
+
+const beforePatterns: PatternId[] = ['draw-before-prompt', 'idle-drain', 'limit-at-once', 'quiet'];
+
+/** Whether what a run shows lies before the press. */
+export function isBefore(seen: SeenRun): boolean {
+  return beforePatterns.includes(topPattern(seen.patterns));
+}
+
+/** The level that stands for a run when it is compared: before the press, or the hold at the end. Watts, amperes, volts. */
+export function standing(seen: SeenRun, before = isBefore(seen)) {
+  const f = seen.shape.features;
+  const { resolutionA, voltage } = f;
+  const phase = before ? (f.before ?? f.whole) : (f.after ?? f.whole);
+  const watts = before ? phase.levelW : (phase.tailW ?? f.whole.levelW);
+  const amps = before ? phase.levelA : (phase.tailA ?? f.whole.levelA);
+  return { watts, amps, volts: voltage.tail, resolutionA };
+}
+
+/** Whether two runs read the same: pattern, contract and level within what the bench repeats. */
+export function readsTheSame(a: SeenRun, b: SeenRun): boolean {
+  const [x, y] = [standing(a), standing(b)];
+  const volts =
+    x.volts === null || y.volts === null || Math.abs(x.volts - y.volts) < 0.12 * Math.max(x.volts, y.volts, 1);
+  const samePattern = topPattern(a.patterns) === topPattern(b.patterns);
+  if (!volts && topPattern(a.patterns) !== 'limit-at-once') return false;
+  if (samePattern && topPattern(a.patterns) === 'limit-at-once') return true;
+  if (x.watts === null || y.watts === null) return samePattern;
+  const blur = 1.5 * Math.max(x.resolutionA, y.resolutionA) * Math.max(x.volts ?? 4, y.volts ?? 4);
+  const close = Math.abs(x.watts - y.watts) <= Math.max(blur, rules.closeW);
+  const ratio = Math.max(x.watts, y.watts) / Math.max(Math.min(x.watts, y.watts), 1e-6);
+  return close || (samePattern && ratio < rules.sameLevelRatio);
+}
+
+/** The level of a run in words; `like` names the run it is compared with, whose phase is taken. */
+export function sayLevel(seen: SeenRun, like = seen): string {
+  const { amps, volts, resolutionA } = standing(seen, isBefore(like));
+  return volts === null
+    ? formatCurrent(amps, resolutionA)
+    : `${formatCurrent(amps, resolutionA)} at ${formatVoltage(volts)}`;
+}
+
+/** What a run was made with, in a few words, for sentences. */
+export function sayRunSetup(run: Run): string {
+  const { setup } = run;
+  const words: string[] = [];
+  if (setup.port !== null) words.push(`port ${setup.port}`);
+  if (setup.flipped) words.push('flipped');
+  if (setup.setV !== null) words.push(formatVoltage(setup.setV));
+  return words.length > 0 ? words.join(', ') : run.feed;
+}
+
+/** Names keep their capitals inside a sentence: only a plain first word is made small. */
+export function lowerFirst(text: string): string {
+  return /^[A-Z][a-z]/.test(text) ? text.charAt(0).toLowerCase() + text.slice(1) : text;
+}

@@ -1,0 +1,23 @@
+export { deviceTwinOf, predictAll, twinSetupOf, unpluggedIds, type DeviceTwin } from './device-twin.ts';
+export { byElement, elementsOf, type Element, type Elements } from './elements.ts';
+export {
+  contextFor,
+  describeOptionsFor,
+  expectationFor,
+  figuresOf,
+  fullScaleA,
+  healthyBand,
+  repeatability,
+  type BandStep,
+  type ClassFigures,
+} from './expectation.ts';
+export { compare, fitOf, type Closeness, type Comparison, type Seen, type Term, type TermName } from './fit.ts';
+export { default as fitSettings } from './fit.json';
+export { ladderChecks } from './ladder.ts';
+export { movedByWork, takesAway, toldMoves, twinTrust, type ToldMoves } from './moves.ts';
+export { toldOutcome, trialsOf } from './outcomes.ts';
+export { informedBy } from './profile-expect.ts';
+export { railsOf, railsTold, type ProbePhase, type RailsTold, type RailTold } from './rail-table.ts';
+export { runFit } from './run-fit.ts';
+export { spaceOf, type Space } from './space.ts';
+export { hasSymptom, movedBetween, predictOutcome, Trial, type Moved } from './trial.ts';

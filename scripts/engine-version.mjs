@@ -1,0 +1,24 @@
+// Writes the version of the engine, made from its sources and data: a verdict of other sources is known to be old.
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const source = fileURLToPath(new URL('../core/src', import.meta.url));
+/** Rooms that only measure or draw the engine do not change what it says. */
+const outside = ['evaluation', 'sketch', 'testing', 'words'];
+const target = join(source, 'diagnosis', 'engine-version.json');
+
+function files(folder, under = '') {
+  return readdirSync(join(folder, under), { withFileTypes: true }).flatMap((entry) => {
+    const path = under === '' ? entry.name : `${under}/${entry.name}`;
+    if (entry.isDirectory()) return under === '' && outside.includes(entry.name) ? [] : files(folder, path);
+    return /\.(ts|json)$/.test(path) && !path.endsWith('.test.ts') && path !== 'diagnosis/engine-version.json' ? [path] : [];
+  });
+}
+
+const hash = createHash('sha256');
+for (const path of files(source).sort()) hash.update(path).update('\0').update(readFileSync(join(source, path))).update('\0');
+const { version } = JSON.parse(readFileSync(fileURLToPath(new URL('../core/package.json', import.meta.url)), 'utf8'));
+const content = `${JSON.stringify({ version: `${version}+${hash.digest('hex').slice(0, 12)}` })}\n`;
+if (!existsSync(target) || readFileSync(target, 'utf8') !== content) writeFileSync(target, content);

@@ -1,0 +1,53 @@
+'use client';
+
+import { useState } from 'react';
+import { railStates } from '@umbral/core/words';
+import { CircuitSelect } from '@/features/job/form-parts';
+import { Field } from '@/ui/parts';
+
+/** A rail or net that the ladder does not have. */
+export interface OwnPoint {
+  where: string;
+  circuit: string;
+  state: string;
+}
+
+/** Names a point that is not on the ladder: its circuit and power state say what a reading there means. */
+export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) {
+  const [point, setPoint] = useState<OwnPoint>({ where: '', circuit: '', state: '' });
+  const isReady = point.where.trim() !== '' && point.circuit !== '';
+  return (
+    <details className="mt-2 text-sm">
+      <summary className="min-h-9 py-1.5">Measure a point that is not on the ladder</summary>
+      <form
+        aria-label="A point of your own"
+        className="grid items-end gap-2 sm:grid-cols-[minmax(0,2fr)_minmax(0,1.5fr)_minmax(0,1fr)_auto]"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (isReady) onTake({ ...point, where: point.where.trim() });
+        }}
+      >
+        <Field label="Point" hint="as you would write it down">
+          <input
+            className="field"
+            placeholder="standby 3.3 V"
+            value={point.where}
+            onChange={(e) => setPoint({ ...point, where: e.target.value })}
+          />
+        </Field>
+        <CircuitSelect label="Its circuit" value={point.circuit} onChange={(circuit) => setPoint({ ...point, circuit })} />
+        <Field label="Stands from">
+          <select className="field" value={point.state} onChange={(e) => setPoint({ ...point, state: e.target.value })}>
+            <option value="">not stated</option>
+            {railStates.map((s) => (
+              <option key={s}>{s}</option>
+            ))}
+          </select>
+        </Field>
+        <button type="submit" className="button" disabled={!isReady}>
+          Read there
+        </button>
+      </form>
+    </details>
+  );
+}

@@ -1,0 +1,51 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { assessAnew } from '@/features/job/actions';
+
+/** Verdicts that an older engine made, and making them anew one after the other. */
+export function OldVerdicts({ jobs }: { jobs: readonly number[] }) {
+  const [done, setDone] = useState<number | null>(null);
+  const [problems, setProblems] = useState<string[]>([]);
+  const router = useRouter();
+  const isRunning = done !== null && done < jobs.length;
+  const start = async (): Promise<void> => {
+    const failed: string[] = [];
+    setProblems([]);
+    for (const [k, jobId] of jobs.entries()) {
+      setDone(k);
+      const result = await assessAnew({ jobId });
+      if (!result.ok) failed.push(`Job ${jobId}: ${result.message}`);
+    }
+    setDone(null);
+    setProblems(failed);
+    router.refresh();
+  };
+  return (
+    <section aria-label="Verdicts" className="card grid gap-2 p-4">
+      <h2 className="text-xl">Verdicts</h2>
+      {jobs.length === 0 ? (
+        <p className="text-muted">Every open job was assessed by the engine that runs now.</p>
+      ) : (
+        <>
+          <p>
+            {jobs.length} open {jobs.length === 1 ? 'job was' : 'jobs were'} assessed by an older engine. The old
+            verdicts stay in their stories.
+          </p>
+          <p>
+            <button type="button" className="button button-main" disabled={isRunning} onClick={() => void start()}>
+              {isRunning ? `Assessing ${done + 1} of ${jobs.length} …` : 'Assess all anew'}
+            </button>
+          </p>
+          {isRunning && <progress className="w-full" max={jobs.length} value={done} />}
+        </>
+      )}
+      {problems.map((p) => (
+        <p key={p} role="alert" className="text-sm text-decide">
+          {p}
+        </p>
+      ))}
+    </section>
+  );
+}
