@@ -78,11 +78,10 @@ function make(context: PatternContext): Record<RunOutcome, PerCircuit> {
   const out = Object.fromEntries(patternIds.map((id) => [id, circuitIds.map(() => tables.slip / patternIds.length)])) as Record<RunOutcome, PerCircuit>;
   failing.forEach((id, w) => (out[id] = out[id].map((x, k) => x * scale + scale * relative[w][k])));
   for (const { id, p } of healthy) out[id] = out[id].map((x, k) => x * scale + (1 - tables.slip) * p[k]);
-  const { seen, others } = tables.unmodelled;
-  // The unknown shows what nobody recognises, and otherwise as much of everything as any known cause on the average.
+  // The unknown shows what nobody recognises by its share, and of everything else as much as any known cause on the average.
   for (const id of patternIds) {
     const any = out[id].reduce((sum, p, k) => sum + (k === unmodelled || k === none ? 0 : p * base[k]), 0);
-    out[id][unmodelled] = id === 'unrecognised' ? seen : others * any;
+    if (id !== 'unrecognised') out[id][unmodelled] = tables.unmodelledShows * any;
   }
   out.elsewhere = circuitIds.map((_, k) => Math.max(0, 1 - patternIds.reduce((sum, id) => sum + out[id][k], 0)));
   return out;

@@ -67,14 +67,23 @@ export function background(list: ArrayLike<number>, { prior, none, unmodelled }:
   return weight > 0 ? sum / weight : 0;
 }
 
-/** One outcome for every state and hypothesis, from what the hypotheses say while the fault is as it was. */
-export function statesOf(same: ArrayLike<number>, over: Over, lacking: Question['lacking'] | 'half' = 'half'): number[][] {
+/**
+ * One outcome for every state and hypothesis, from what the hypotheses say while the fault is as it was.
+ *
+ * @param saysUnmodelled true where `same` has a number of its own for the cause that is not known
+ */
+export function statesOf(
+  same: ArrayLike<number>,
+  over: Over,
+  lacking: Question['lacking'] | 'half' = 'half',
+  saysUnmodelled = false,
+): number[][] {
   const n = over.prior.length;
   const [good, any] = [same[over.none], background(same, over)];
   const table = faultStates.map(() => zeros(n));
   for (let h = 0; h < n; h++) {
-    // The known causes say nothing of one that is not known.
-    const own = h === over.unmodelled ? any : same[h];
+    // A cause that is not known shows what any would, unless the observation says more of it.
+    const own = h === over.unmodelled && !saysUnmodelled ? any : same[h];
     table[stateIndex.same][h] = own;
     table[stateIndex.altered][h] = 0.5 * own + 0.5 * any;
     table[stateIndex.lacking][h] = lacking === 'works' ? good : lacking === 'same' ? own : 0.4 * good + 0.6 * any;
@@ -124,7 +133,7 @@ function withHint(tables: Record<string, number[][]>, words: readonly string[], 
 
 /** A likelihood by hypothesis without outcomes of its own (a run's), with how far it only repeats an earlier one. */
 export function relativeStates(same: readonly number[], over: Over, repeats = 0, held: Hint['holds'] = 'always'): StateTable {
-  const table = statesOf(same, over);
+  const table = statesOf(same, over, 'half', true);
   if (repeats === 0) return table;
   return table.map((row, s) =>
     held === 'always' || s === stateIndex.same ? row.map((x) => repeats + (1 - repeats) * x) : row,

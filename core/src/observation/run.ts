@@ -49,7 +49,9 @@ export function patternQuestion(history: Pick<History, 'value' | 'space'>, seen:
 function byTable(history: History, seen: SeenRun): number[] {
   const { outcomes } = patternQuestion(history, seen);
   const total = history.space.hypotheses.map(() => 0);
-  for (const { id, p } of seen.patterns) {
+  for (const { id, p: given } of seen.patterns) {
+    // The recogniser always leaves a little for what it does not know: that much is no finding.
+    const p = id === 'unrecognised' ? Math.max(0, given - rules.usuallyUnknown) / (1 - rules.usuallyUnknown) : given;
     if (p < rules.leastPattern) continue;
     const any = Math.max(background(outcomes[id], history.over), 1e-6);
     outcomes[id].forEach((x, h) => (total[h] += (p * x) / any));
