@@ -1,16 +1,21 @@
 /** The arrows of docs/architecture.md, as rules. A floor may use what is below it, and only through its face. */
 const floors = {
   quantity: [],
+  inference: [],
   trace: ['quantity'],
   case: ['quantity', 'trace'],
   shape: ['quantity', 'trace'],
   twin: ['quantity', 'trace'],
+  hypotheses: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin'],
+  prediction: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'hypotheses'],
+  observation: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'hypotheses', 'prediction'],
+  decide: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'hypotheses', 'prediction', 'observation'],
   formats: ['quantity', 'trace', 'case', 'shape', 'twin'],
-  diagnosis: ['quantity', 'trace', 'case', 'shape', 'twin'],
-  measure: ['quantity', 'trace', 'case', 'shape', 'twin', 'diagnosis'],
-  evaluation: ['quantity', 'trace', 'case', 'shape', 'twin', 'diagnosis', 'measure'],
-  library: ['quantity', 'trace', 'case', 'shape'],
 };
+floors.diagnosis = [...floors.decide, 'decide'];
+floors.bench = [...floors.diagnosis, 'diagnosis'];
+floors.evaluation = [...floors.bench, 'bench'];
+floors.library = ['quantity', 'trace', 'case', 'shape'];
 
 const coreRules = Object.entries(floors).map(([floor, below]) => ({
   name: `core-${floor}-uses-only-lower-floors`,

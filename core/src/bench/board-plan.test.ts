@@ -1,26 +1,14 @@
 import type { Case, Reading } from '../case/index.ts';
+import { readingOf } from '../testing/cases.ts';
 import { recorded } from '../testing/recorded.ts';
 import { shippedProfile, type Profile } from '../twin/index.ts';
-import { believe } from '../diagnosis/index.ts';
-import { benchNow, phaseOf, planBoard } from './board-plan.ts';
+import { planBoard } from './board-plan.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') as Profile;
 const { value, run, shape } = recorded(phone, 'short:io=0.4');
 const shapes = new Map([[run.id, shape]]);
-const reading = (over: Partial<Reading>): Reading => ({
-  where: 'io',
-  circuit: 'rail.run',
-  state: 'run',
-  prompted: true,
-  mode: 'voltage',
-  value: 0,
-  unit: 'V',
-  ol: false,
-  reference: 1.8,
-  redProbe: null,
-  powered: true,
-  ...over,
-});
+const reading = (over: Partial<Reading>): Reading =>
+  readingOf({ where: 'io', circuit: 'rail.run', state: 'run', prompted: true, mode: 'voltage', value: 0, reference: 1.8, powered: true, ...over });
 const withReadings = (readings: Reading[], over: Partial<Case> = {}): Case => ({
   ...value,
   runs: [run],
@@ -29,13 +17,6 @@ const withReadings = (readings: Reading[], over: Partial<Case> = {}): Case => ({
 });
 const planOf = (readings: Reading[], over: Partial<Case> = {}) => planBoard(withReadings(readings, over), shapes);
 const rungOf = (plan: ReturnType<typeof planBoard>, id: string) => plan.rungs.find((r) => r.id === id);
-
-test('the phase is told by the press and by what was plugged in', () => {
-  expect(phaseOf(reading({}))).toBe('after');
-  expect(phaseOf(reading({ prompted: false }))).toBe('before');
-  expect(phaseOf(reading({ prompted: null }))).toBe('after');
-  expect(phaseOf(reading({ prompted: false, extra: { feed: 'usb-c' } }))).toBe('plugged');
-});
 
 test('the ladder stands by power state, every rail of the profile once', () => {
   const { rungs, closeness, profile } = planOf([]);
@@ -73,11 +54,11 @@ test('a resistance and a diode reading stand apart from the voltage, with the go
 test('what was measured is not proposed again, and what follows is proposed with names', () => {
   const before = planOf([]);
   expect(before.probes.length).toBeGreaterThan(2);
-  expect(before.probes.every((t) => t.kind === 'voltage' || t.kind === 'resistance')).toBe(true);
+  expect(before.probes.every((t) => t.kind === 'reading')).toBe(true);
   const [first] = before.probes;
-  expect(first.names[0]).toBe(phone.rails.find((r) => r.id === first.at[0])?.name);
+  expect(first.where).toBe(phone.rails.find((r) => r.id === first.at[0])?.name);
   const after = planOf([reading({ mode: 'resistance', value: 0.4, unit: 'ohm', reference: null, redProbe: 'ground' })]);
-  expect(after.probes.map((t) => t.id)).not.toContain('resistance:io');
+  expect(after.probes.some((t) => t.mode === 'resistance' && t.at.includes('io'))).toBe(false);
 });
 
 test('two findings that cannot both be so are told', () => {
@@ -86,44 +67,4 @@ test('two findings that cannot both be so are told', () => {
     reading({ where: 'io', value: 1.8 }),
   ]);
   expect(plan.contradictions[0]).toMatchObject({ likeliest: 'other-phase' });
-});
-
-describe('what was made and what it showed', () => {
-  const foundIn = (over: Partial<Case>) => benchNow(believe(withReadings([], over), shapes)).found;
-
-  test('readings, checks, heat, changes and what was unplugged', () => {
-    const found = foundIn({
-      readings: [
-        reading({ value: 1.8 }),
-        reading({ where: 'I/O rail', mode: 'resistance', value: 0.4, unit: 'ohm', reference: null }),
-        reading({ where: 'somewhere else', value: 1 }),
-      ],
-      checks: [
-        { id: 'screen', outcome: 'dark', note: '' },
-        { id: 'inject', outcome: 'one-spot', note: '', extra: { hot: 'io', rail: 'io' } },
-        { id: 'fan', outcome: null, note: '' },
-      ],
-      actions: [
-        { id: 'a1', kind: 'replace', circuit: null, target: 'storage-chip', note: '', runBefore: null },
-        { id: 'a2', kind: 'clean', circuit: null, target: 'port1', note: '', runBefore: null },
-      ],
-    });
-    expect(Object.fromEntries(found)).toMatchObject({
-      'voltage:io:after': 'up',
-      'resistance:io': 'low',
-      'check:screen': 'dark',
-      'inject:io': 'io',
-      'replace:storage-chip': '',
-    });
-    expect([...found.keys()].some((k) => k.includes('somewhere') || k.includes('port1') || k === 'check:fan')).toBe(
-      false,
-    );
-  });
-
-  test('the last reading decides what the meter is set to', () => {
-    const last = (readings: Reading[]) => benchNow(believe(withReadings(readings), shapes)).last;
-    expect(last([])).toBeNull();
-    expect(last([reading({})])).toBe('voltage');
-    expect(last([reading({}), reading({ mode: 'diode', value: 0.4 })])).toBe('resistance');
-  });
 });

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import type { Reading } from '../case/index.ts';
 import { railsOf, Trial } from '../prediction/index.ts';
 import { randomTree } from '../evaluation/random-tree.ts';
 import { compileProfile, healthy, makeWorkspace, parseFault, shippedProfiles } from '../twin/index.ts';
@@ -90,7 +91,7 @@ test('findings of a real unit never contradict, and the first that is missing ha
 });
 
 describe('what a voltage says', () => {
-  const volts = (value: number | null, extra?: Record<string, unknown>) => ({ mode: 'voltage' as const, value, extra });
+  const volts = (value: number | null, swing: Reading['swing'] = null) => ({ mode: 'voltage' as const, value, swing });
   test.each<[number, RailFinding]>([
     [1.8, 'present'],
     [1.6, 'present'],
@@ -100,11 +101,11 @@ describe('what a voltage says', () => {
     expect(findingOf(volts(value), 1.8)).toBe(finding);
   });
   test('swinging is a finding of its own', () => {
-    expect(findingOf(volts(1, { swing: { low: 0, high: 1.8 } }), 1.8)).toBe('swinging');
-    expect(findingOf(volts(1.79, { swing: { low: 1.78, high: 1.8 } }), 1.8)).toBe('present');
+    expect(findingOf(volts(1, { low: 0, high: 1.8 }), 1.8)).toBe('swinging');
+    expect(findingOf(volts(1.79, { low: 1.78, high: 1.8 }), 1.8)).toBe('present');
   });
   test('other modes say nothing here', () => {
-    expect(findingOf({ mode: 'diode', value: 0.4 }, 1.8)).toBeNull();
+    expect(findingOf({ mode: 'diode', value: 0.4, swing: null }, 1.8)).toBeNull();
     expect(findingOf(volts(null), 1.8)).toBeNull();
   });
 });

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { circuitIds } from '../case/index.ts';
 import { typedCase } from '../testing/cases.ts';
-import { confirmedEvidence, pooledPrior, type ConfirmedCounts } from './confirmed.ts';
-import policy from './data/policy.json';
-import { assess } from './index.ts';
+import { assess } from '../diagnosis/index.ts';
+import { pooledPrior, sayConfirmed, type ConfirmedCounts } from './confirmed.ts';
+import priors from './priors.json';
 
 const none: ConfirmedCounts = { model: {}, class: {}, all: {} };
 const flat = circuitIds.map(() => 1 / circuitIds.length);
@@ -12,11 +12,11 @@ const at = (p: readonly number[], id: (typeof circuitIds)[number]): number => p[
 describe('the shop’s confirmed cases', () => {
   test('nothing confirmed changes nothing', () => {
     pooledPrior(flat, none).forEach((p, k) => expect(p).toBeCloseTo(flat[k], 12));
-    expect(confirmedEvidence(flat, none)).toBeNull();
-    expect(confirmedEvidence(flat, undefined)).toBeNull();
+    expect(sayConfirmed(none)).toBeNull();
+    expect(sayConfirmed(undefined)).toBeNull();
   });
   test('worked example: as many cases of the model as its prior is worth move half of the way', () => {
-    const n = policy.priorWorth.model;
+    const n = priors.worth.model;
     const pooled = pooledPrior(flat, { ...none, model: { 'rail.boost': n } });
     expect(at(pooled, 'rail.boost')).toBeCloseTo((1 + 1 / circuitIds.length) / 2, 9);
   });

@@ -1,6 +1,6 @@
 import { circuitIds, type CircuitId } from '../case/index.ts';
 import priors from './priors.json';
-import type { PerCircuit } from './priors.ts';
+import type { PerCircuit } from './per-circuit.ts';
 
 /** Confirmed causes by circuit, in cases: 1 for one that was measured, less for one that was only cleared. */
 export type Counts = Partial<Record<CircuitId, number>>;

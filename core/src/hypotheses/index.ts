@@ -1,5 +1,6 @@
 export { pooledPrior, sayConfirmed, type ConfirmedCounts, type Counts } from './confirmed.ts';
 export { circuitsWithoutElement, hypothesesOf } from './faults.ts';
 export { nameOverlap, placeAt, placeName, placesOf, samePlace, type NamedPlace } from './places.ts';
-export { baseRates, perCircuit, priorOf, priorOfHypotheses, type PerCircuit, type PriorReason } from './priors.ts';
+export { perCircuit, type PerCircuit } from './per-circuit.ts';
+export { baseRates, priorOf, priorOfHypotheses, type PriorReason } from './priors.ts';
 export { circuitIndex, classHypotheses, elsewhereShare, indexOf, type Hypothesis } from './space.ts';

@@ -2,10 +2,8 @@ import { circuitIds, type Case } from '../case/index.ts';
 import { normalise } from '../inference/index.ts';
 import priors from './priors.json';
 import { pooledPrior, sayConfirmed, type ConfirmedCounts } from './confirmed.ts';
+import type { PerCircuit } from './per-circuit.ts';
 import type { Hypothesis } from './space.ts';
-
-/** One number a circuit, in the order of `circuitIds`. */
-export type PerCircuit = number[];
 
 type Factors = Partial<Record<string, number>>;
 
@@ -14,11 +12,6 @@ export interface PriorReason {
   source: string;
   sentence: string;
   logs: PerCircuit;
-}
-
-/** Builds a vector from a table of named circuits and what the others get. */
-export function perCircuit(named: Factors, others: number): PerCircuit {
-  return circuitIds.map((id) => named[id] ?? others);
 }
 
 /** Base rates of circuits for a class of device, or over all of them. Sums to 1. */

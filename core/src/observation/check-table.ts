@@ -11,8 +11,14 @@ type Words = Readonly<Record<string, number>>;
  * otherwise how often such outcomes are met in practice. Null for a check whose answer is no word.
  *
  * @param complaint what was complained of: a drain is complained of by people whose device runs
+ * @param rareOutcome probability that the outcome is misread, shared by all of them
  */
-export function checkQuestion(space: Space, check: CheckId, complaint: ComplaintKind | null = null): Question | null {
+export function checkQuestion(
+  space: Space,
+  check: CheckId,
+  complaint: ComplaintKind | null = null,
+  rareOutcome = rules.rareOutcome,
+): Question | null {
   const table = (tables as Record<string, Record<string, Words>>)[check];
   const words = checkTypes[check].outcomes;
   if (!table || words.length === 0) return null;
@@ -25,10 +31,10 @@ export function checkQuestion(space: Space, check: CheckId, complaint: Complaint
     // A complaint that presumes a running device says that it gets as far as a good one, as far as it is believed.
     const usual = running > 0 && table.none ? mix(table.none, row, running) : row;
     const sum = words.reduce((total, word) => total + (usual[word] ?? 0), 0);
-    const rare = rules.rareOutcome / words.length;
+    const rare = rareOutcome / words.length;
     const told = space.closeness === 'own' ? toldOutcome(space.twin, check, h) : null;
     for (const word of words) {
-      const p = (1 - rules.rareOutcome) * ((usual[word] ?? 0) / sum) + rare;
+      const p = (1 - rareOutcome) * ((usual[word] ?? 0) / sum) + rare;
       lists[word][h] = told === null || !words.includes(told) ? p : (1 - trust) * p + (told === word ? trust : 0);
     }
   });

@@ -1,6 +1,7 @@
 import type { CheckId, Run } from '../case/index.ts';
 import { topPattern } from '../shape/index.ts';
 import { checkQuestion } from './check-table.ts';
+import rules from './checks.json';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { isHealthy, readsTheSame, sayLevel, sayRunSetup, type SeenRun } from './seen-run.ts';
 
@@ -61,14 +62,14 @@ export const comparisonKind: ObservationKind = {
   entries: (history) => {
     // The same worlds explain both runs where each of them can be started: the difference is no second witness.
     if (history.space.closeness === 'own') return [];
-    const usable = history.seen.filter((s) => topPattern(s.patterns) !== 'unrecognised');
+    const usable = recognised(history);
     return [...ports(history, usable), ...comparisons.flatMap((c) => pairs(history, usable, c)), ...halves(history, usable)];
   },
   candidates: () => [],
 };
 
 function answered(history: History, check: CheckId, word: string, epoch: number, source: string, sentence: string): Entry[] {
-  const question = checkQuestion(history.space, check, history.value.complaintKind);
+  const question = checkQuestion(history.space, check, history.value.complaintKind, rules.rareMeasured);
   if (!question) return [];
   return [{ kind: 'comparison', source, sentence, epoch, answer: { question, word, hints: [] }, likelihood: null }];
 }
@@ -99,21 +100,42 @@ function ports(history: History, usable: readonly SeenRun[]): Entry[] {
   });
 }
 
-function pairs(history: History, usable: readonly SeenRun[], { check, part, isTried, says }: (typeof comparisons)[number]): Entry[] {
-  const out: Entry[] = [];
-  usable.forEach((later, k) => {
+interface Pair {
+  plain: SeenRun;
+  tried: SeenRun;
+  later: SeenRun;
+}
+
+/** Runs of one state of the device that differ in one part of the setup alone. */
+function pairsOf({ epochOf }: History, usable: readonly SeenRun[], { part, isTried }: (typeof comparisons)[number]): Pair[] {
+  return usable.flatMap((later, k): Pair[] => {
     const earlier = usable.slice(0, k).findLast(
       (one) =>
-        history.epochOf(one.run.after) === history.epochOf(later.run.after) &&
+        epochOf(one.run.after) === epochOf(later.run.after) &&
         isTried(one.run) !== isTried(later.run) &&
-        one.shape.features.prompted === later.shape.features.prompted &&
+        // A run that works says so whether or not the press was marked in both.
+        (one.shape.features.prompted === later.shape.features.prompted || isHealthy(one) !== isHealthy(later)) &&
         keyWithout(one.run, [part]) === keyWithout(later.run, [part]),
     );
-    if (!earlier) return;
+    if (!earlier) return [];
     const [plain, tried] = isTried(later.run) ? [earlier, later] : [later, earlier];
-    if (isHealthy(plain) && isHealthy(tried)) return;
+    return isHealthy(plain) && isHealthy(tried) ? [] : [{ plain, tried, later }];
+  });
+}
+
+const recognised = ({ seen }: History): SeenRun[] => seen.filter((s) => topPattern(s.patterns) !== 'unrecognised');
+
+/** Whether a run works where the run that differs from it in one part of the setup does not: it tells of that part. */
+export function recoversBeside(history: History, seen: SeenRun): boolean {
+  if (history.space.closeness === 'own' || !isHealthy(seen)) return false;
+  return comparisons.some((c) => pairsOf(history, recognised(history), c).some(({ tried }) => tried === seen));
+}
+
+function pairs(history: History, usable: readonly SeenRun[], comparison: (typeof comparisons)[number]): Entry[] {
+  const { check, says } = comparison;
+  return pairsOf(history, usable, comparison).flatMap(({ plain, tried, later }) => {
     const same = readsTheSame(plain, tried);
-    const recovers = !isHealthy(plain) && isHealthy(tried);
+    const recovers = isHealthy(tried);
     const words: Partial<Record<CheckId, [string, string, string]>> = {
       'flipped-plug': ['same', 'different', 'different'],
       'known-good-charger': ['same', 'different', 'different'],
@@ -122,18 +144,15 @@ function pairs(history: History, usable: readonly SeenRun[], { check, part, isTr
     };
     const [unmoved, cured, moved] = words[check] ?? ['same', 'recovers', 'changed'];
     const word = recovers ? cured : same ? unmoved : moved;
-    out.push(
-      ...answered(
-        history,
-        check,
-        word,
-        history.epochOf(later.run.after),
-        `pair:${plain.run.id}+${tried.run.id}`,
-        `run ${tried.run.id} against ${plain.run.id}: ${recovers ? says(false, pairWords(plain, tried)).replace('it reads differently', 'it recovers') : says(same, pairWords(plain, tried))}`,
-      ),
+    return answered(
+      history,
+      check,
+      word,
+      history.epochOf(later.run.after),
+      `pair:${plain.run.id}+${tried.run.id}`,
+      `run ${tried.run.id} against ${plain.run.id}: ${recovers ? says(false, pairWords(plain, tried)).replace('it reads differently', 'it recovers') : says(same, pairWords(plain, tried))}`,
     );
   });
-  return out;
 }
 
 /** One half of a stacked pair that starts alone clears itself. */

@@ -1,26 +1,11 @@
-import type { Check } from '../case/index.ts';
+import { checkOf } from '../testing/cases.ts';
 import { recorded } from '../testing/recorded.ts';
 import { compileProfile, parseFault, shippedProfiles } from '../twin/index.ts';
-import { heatLikelihood, heatSeenOf, shortedRail } from './heat-seen.ts';
-import { assess } from './index.ts';
+import { assess } from '../diagnosis/index.ts';
+import { heatLikelihood, shortedRail } from './heat-question.ts';
 
 const phone = shippedProfiles.find((p) => p.id === 'tallgate-moorcall-2') ?? shippedProfiles[0];
 const board = compileProfile(phone);
-const heat = (extra: Record<string, unknown> | undefined, outcome: string | null = 'one-spot'): Check => ({
-  id: 'heat-view',
-  outcome,
-  note: '',
-  extra,
-});
-
-test('what a check keeps of heat is read back, and anything else is not', () => {
-  expect(heatSeenOf(heat({ hot: 'io', rail: 'io' }))).toEqual({ hot: 'io', rail: 'io' });
-  expect(heatSeenOf(heat({ hot: 7 }))).toBeNull();
-  expect(heatSeenOf(heat(undefined))).toBeNull();
-  expect(heatSeenOf(heat({ rail: 'io' }, 'none'))).toEqual({ hot: null, rail: 'io' });
-  expect(heatSeenOf(heat({ hot: 'io' }, null))).toBeNull();
-  expect(heatSeenOf({ ...heat({ hot: 'io' }), id: 'screen' })).toBeNull();
-});
 
 test('a short lies on the rail of its part, its peripheral, or at the input of its converter', () => {
   const railOf = (spec: string): string | undefined => phone.rails[shortedRail(board, parseFault(phone, spec))]?.id;
@@ -49,8 +34,8 @@ test('a part that warms last becomes the first suspect of its rail, with the sen
   const { value, run, shape } = recorded(phone, 'short:io=0.4');
   const shapes = new Map([[run.id, shape]]);
   const bare = assess({ ...value, runs: [run] }, shapes);
-  const told = assess({ ...value, runs: [run], checks: [heat({ hot: 'io', rail: 'io' })] }, shapes);
+  const told = assess({ ...value, runs: [run], checks: [checkOf('heat-view', 'one-spot', { extra: { hot: 'io', rail: 'io' } })] }, shapes);
   const p = (a: typeof bare): number => a.circuits.flatMap((c) => c.targets).find((t) => t.id === 'io')?.p ?? 0;
   expect(p(told)).toBeGreaterThan(p(bare));
-  expect(told.circuits.flatMap((c) => c.evidence).some((e) => /warms last/.test(e.item))).toBe(true);
+  expect(told.circuits.flatMap((c) => c.evidence).some((e) => /heat/i.test(e.item))).toBe(true);
 });

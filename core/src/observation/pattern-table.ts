@@ -8,8 +8,8 @@ export interface PatternContext {
   feed: RunContext['feed'];
   deviceClass: string;
   family: string;
-  /** Whether repetitions lie before or after the press; null where there are none. */
-  phase: 'before' | 'after' | null;
+  /** Whether repetitions lie before or after the press, or are the feed's own voltage; null where there are none. */
+  phase: 'before' | 'after' | 'feed' | null;
   /** What the run asks: a start, a rest (nothing was pressed), or a voltage alone. */
   asks: 'start' | 'rest' | 'voltage';
 }

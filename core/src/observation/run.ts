@@ -5,10 +5,11 @@ import { patternNames, topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
 import { background, relativeStates, type Question } from './question.ts';
-import { earlierRun } from './run-before.ts';
+import { recoversBeside } from './comparison.ts';
+import { earlierRun, sameSetup } from './run-before.ts';
 import details from './run-details.json';
 import rules from './runs.json';
-import { isHealthy, lowerFirst, type SeenRun } from './seen-run.ts';
+import { isHealthy, lowerFirst, readsTheSame, type SeenRun } from './seen-run.ts';
 
 /** What of a run decides which shares of causes hold for its pattern. */
 export function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): PatternContext {
@@ -27,9 +28,15 @@ export function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRu
     feed: seen.run.feed,
     deviceClass: value.device.class,
     family: figuresOf(value.device).family,
-    phase: pulses === null ? null : features.before?.pulses || !features.prompted ? 'before' : 'after',
+    phase: top === 'hiccup' && feedPulses(seen) ? 'feed' : pulses === null ? null : features.before?.pulses || !features.prompted ? 'before' : 'after',
     asks,
   };
+}
+
+/** Whether it is the voltage of the feed itself that pulses: what stands before the load lets go. */
+function feedPulses({ run, shape }: SeenRun): boolean {
+  const { cycles } = shape.features.voltage;
+  return run.feed !== 'usb-c' && cycles !== null && cycles.lowA < details.feedPulsesTo * cycles.highA;
 }
 
 /** What every hypothesis expects of a run by its pattern: the practitioners' table. Sums to 1 over the patterns. */
@@ -56,7 +63,8 @@ function byTable(history: History, seen: SeenRun): number[] {
     const any = Math.max(background(outcomes[id], history.over), 1e-6);
     outcomes[id].forEach((x, h) => (total[h] += (p * x) / any));
   }
-  return total.map((x, h) => x * detailOf(history, seen, h));
+  // The shares of the table are those of a cautious hand: measured on played cases they say less than they know.
+  return total.map((x, h) => (x * detailOf(history, seen, h)) ** rules.tableSharpness);
 }
 
 /** What the level before the press, and the moment of the last rise, say beyond the pattern. */
@@ -92,6 +100,19 @@ function offTheBoard({ value, space }: History, epoch: number): string[] {
   });
 }
 
+/** How far a run only repeats an earlier one of the same state of the device, 0 to 1. */
+function repeatsEarlier({ seen: all, epochOf }: History, seen: SeenRun): number {
+  const alike = all.slice(0, all.indexOf(seen)).filter(
+    ({ run, patterns }) =>
+      run.feed === seen.run.feed &&
+      run.quantity === seen.run.quantity &&
+      topPattern(patterns) === topPattern(seen.patterns) &&
+      epochOf(run.after) === epochOf(seen.run.after),
+  );
+  if (alike.some((one) => sameSetup(one.run, seen.run) && readsTheSame(one, seen))) return rules.repeatedReading;
+  return alike.length > 0 ? rules.repeatedPattern : 0;
+}
+
 function sayRun(seen: SeenRun): string {
   const [top] = seen.patterns;
   const f = seen.shape.features;
@@ -111,8 +132,10 @@ export const runKind: ObservationKind = {
     history.seen.flatMap((seen, k): Entry[] => {
       const epoch = history.epochOf(seen.run.after);
       const before = epoch > 0 ? earlierRun(history, seen) : null;
-      // Held against the run before a change it is evidence about the change, and only that.
+      // Held against the run before a change it is evidence about the change, and only that; one that recovers with a part
+      // away, turned or swapped is evidence about that part.
       if (before && !isHealthy(before)) return [];
+      if (recoversBeside(history, seen)) return [];
       const table = byTable(history, seen);
       const { space, over, value } = history;
       const observed = { features: seen.shape.features, patterns: seen.patterns };
@@ -122,9 +145,6 @@ export const runKind: ObservationKind = {
           : null;
       const l = fitSettings.tableShare[space.closeness];
       const same = told === null ? table : table.map((t, h) => (1 - l) * told[h] + l * t);
-      const repeated = history.seen
-        .slice(0, k)
-        .some((s) => s.run.feed === seen.run.feed && s.run.quantity === seen.run.quantity && topPattern(s.patterns) === topPattern(seen.patterns) && history.epochOf(s.run.after) === epoch);
       return [
         {
           kind: 'run',
@@ -132,7 +152,7 @@ export const runKind: ObservationKind = {
           sentence: sayRun(seen),
           epoch,
           answer: null,
-          likelihood: relativeStates(same, over, repeated ? rules.repeatedPattern : 0),
+          likelihood: relativeStates(same, over, repeatsEarlier(history, seen)),
           mayHaveMoved: k > 0 && epoch > 0,
         },
       ];

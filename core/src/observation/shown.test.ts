@@ -1,14 +1,12 @@
-import { checkTypes, isCheck } from '../case/index.ts';
+import { checkTypes, isCheck, type Check } from '../case/index.ts';
 import { patternNames } from '../shape/index.ts';
-import { typedCase } from '../testing/cases.ts';
-import table from './data/shown.json';
-import { assess, type Assessment } from './index.ts';
-import { givenShown } from './shown.ts';
+import { checkOf, typedCase } from '../testing/cases.ts';
+import { assess, type Assessment } from '../diagnosis/index.ts';
+import table from './shown.json';
 
 const dead = 'battery 3.9V limit 3A: 0 | prompt';
-const check = (id: string, outcome: string) => ({ id, outcome, note: '' });
 
-function asked(line: string, checks: ReturnType<typeof check>[] = [], setup = {}): Assessment {
+function asked(line: string, checks: Check[] = [], setup = {}): Assessment {
   const { value, shapes } = typedCase('phone', [line], { checks });
   for (const run of value.runs) Object.assign(run.setup, setup);
   return assess(value, shapes);
@@ -30,27 +28,20 @@ describe('what the runs have shown already', () => {
   });
   test('a dark screen after no draw at all tells nothing, and looking at it is not what comes first', () => {
     const before = asked(dead);
-    expect(moved(before, asked(dead, [check('screen', 'dark')]))).toBeLessThan(0.02);
+    expect(moved(before, asked(dead, [checkOf('screen', 'dark')]))).toBeLessThan(0.02);
     expect(before.next[0].check).not.toBe('screen');
     expect(before.next[0].check).not.toBe('press-response');
   });
   test('what contradicts the run still counts', () => {
     const before = asked(dead);
-    const after = asked(dead, [check('screen', 'image')]);
+    const after = asked(dead, [checkOf('screen', 'image')]);
     expect(moved(before, after)).toBeGreaterThan(0.05);
   });
   test('a run of half a board says nothing of the whole', () => {
     const half = { assembly: 'half', half: 'upper' };
     const before = asked(dead, [], half);
-    expect(moved(before, asked(dead, [check('screen', 'dark')], half))).toBeGreaterThan(
-      moved(asked(dead), asked(dead, [check('screen', 'dark')])),
+    expect(moved(before, asked(dead, [checkOf('screen', 'dark')], half))).toBeGreaterThan(
+      moved(asked(dead), asked(dead, [checkOf('screen', 'dark')])),
     );
-  });
-  test('outcomes stay a distribution for every hypothesis', () => {
-    const given = givenShown({ dark: [0.2, 0.9], image: [0.8, 0.1] }, { outcome: 'dark', certainty: 0.9 });
-    expect((given?.dark[0] ?? 0) + (given?.image[0] ?? 0)).toBeCloseTo(1, 12);
-    expect(given?.dark[0]).toBeCloseTo(0.92, 12);
-    expect(givenShown(null, { outcome: 'dark', certainty: 0.9 })).toBeNull();
-    expect(givenShown({ on: [1] }, { outcome: 'dark', certainty: 0.9 })).toEqual({ on: [1] });
   });
 });

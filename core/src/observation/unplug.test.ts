@@ -2,7 +2,8 @@ import { caseOf, sketchInstruments, sketchRun } from '../testing/cases.ts';
 import type { Stroke } from '../sketch/index.ts';
 import { LiveDevice, shippedProfile, type Profile } from '../twin/index.ts';
 import type { Marker, Trace } from '../trace/index.ts';
-import { assess, describe as describeShape, spontaneousChanges, unplugSteps } from './index.ts';
+import { assess, describe as describeShape } from '../diagnosis/index.ts';
+import { spontaneousChanges, unplugSteps } from './unplug.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') as Profile;
 

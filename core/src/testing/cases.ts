@@ -1,9 +1,16 @@
 import {
   bareCase,
+  plainCheck,
+  plainInjection,
+  plainReading,
   unknownSetup,
+  type Action,
   type Case,
+  type Check,
   type Device,
   type DeviceClass,
+  type Injection,
+  type Reading,
   type Run,
   type Setup,
 } from '../case/index.ts';
@@ -72,6 +79,23 @@ export function typedCase(
   const value = caseOf(deviceClass, { runs: read.map((r) => r.run), ...over });
   const shapes = new Map(read.map((r) => [r.run.id, describeShape(value, r.run, r.trace, null)]));
   return { value, shapes };
+}
+
+/** A reading with what it usually leaves open. */
+export function readingOf(r: Partial<Reading> & Pick<Reading, 'mode' | 'value'>): Reading {
+  return { ...plainReading, where: 'point', unit: r.mode === 'resistance' ? 'ohm' : 'V', ...r };
+}
+
+export function checkOf(id: string, outcome: string | null, over: Partial<Check> = {}): Check {
+  return { ...plainCheck, id, outcome, ...over };
+}
+
+export function actionOf(id: string, kind: Action['kind'], over: Partial<Action> = {}): Action {
+  return { id, kind, circuit: null, target: '', note: '', runBefore: null, undoes: null, ...over };
+}
+
+export function injectionOf(rail: string, setV: number, over: Partial<Injection> = {}): Injection {
+  return { ...plainInjection, id: 'i1', rail, setV, ...over };
 }
 
 export { sketchInstruments };

@@ -1,12 +1,17 @@
 import fc from 'fast-check';
-import { circuitIds } from '../case/index.ts';
-import { bareCase } from '../case/index.ts';
-import policy from './data/policy.json';
-import { outlookOf, sayOutlook, type OpenTest } from './outlook.ts';
-import { stopAdvice, worthOfGoingOn } from './stop.ts';
+import { outlookOf as played, type LookAheadRules, type OpenTest, type Outlook } from './look-ahead.ts';
+
+const rules: LookAheadRules = {
+  decidedFrom: 0.85,
+  leastShare: 0.01,
+  plausibleFrom: 0.002,
+  leastBits: 0.02,
+  openingMinutes: (reached, depth) => [0, 6, 10][Math.max(depth, reached)] - [0, 6, 10][reached],
+};
+const outlookOf = (posterior: number[], groups: number[], tests: OpenTest[], reached: number): Outlook =>
+  played(posterior, groups, tests, reached, rules);
 
 const openTest = (minutes: number, depth: number, outcomes: number[][]): OpenTest => ({
-  check: 'screen',
   minutes,
   depth,
   outcomes,
@@ -37,7 +42,7 @@ describe('how long until it is decided', () => {
       [0, 1, 0, 1],
     ]);
     const outlook = outlookOf([0.25, 0.25, 0.25, 0.25], [0, 1, 2, 3], [half, other], 0);
-    expect(outlook.minutes).toBeCloseTo(4 + policy.depthMinutes[1], 6);
+    expect(outlook.minutes).toBeCloseTo(4 + 6, 6);
     expect(outlook.decided).toBeCloseTo(1, 6);
   });
   test('elements of one circuit need not be told apart', () => {
@@ -98,7 +103,7 @@ describe('how long until it is decided', () => {
             tests,
             0,
           );
-          const most = tests.reduce((s, t) => s + t.minutes, 0) + policy.depthMinutes[1] + policy.depthMinutes[2];
+          const most = tests.reduce((s, t) => s + t.minutes, 0) + 10;
           expect(outlook.minutes).toBeLessThanOrEqual(most + 1e-9);
           expect(outlook.decided).toBeGreaterThanOrEqual(0);
           expect(outlook.decided).toBeLessThanOrEqual(1 + 1e-9);
@@ -106,40 +111,5 @@ describe('how long until it is decided', () => {
       ),
     );
   });
-  test('is said in words, or not at all', () => {
-    expect(sayOutlook({ minutes: 0, decided: 1 })).toBe('');
-    expect(sayOutlook({ minutes: 12.4, decided: 0.5 })).toMatch(/12 minutes.*50 %/);
-    expect(sayOutlook({ minutes: 12.4, decided: 0.02 })).toMatch(/narrow it further/);
-  });
 });
 
-describe('whether going on pays', () => {
-  const believed = (p: Partial<Record<string, number>>): number[] => circuitIds.map((id) => p[id] ?? 0);
-  const value = bareCase({ class: 'phone', model: '', profile: null }, [], 'x');
-
-  test('worked example: a known display pays its fee less the bench time', () => {
-    const { fee, hourlyCost, success, repairMinutes } = policy.economy;
-    const gain = success * fee - (hourlyCost * repairMinutes.display) / 60;
-    expect(worthOfGoingOn(believed({ display: 1 }), { minutes: 0, decided: 1 })).toBeCloseTo(gain, 6);
-    expect(worthOfGoingOn(believed({ display: 1 }), { minutes: 30, decided: 1 })).toBeCloseTo(gain - hourlyCost / 2, 6);
-  });
-  test('what this shop does not repair is worth nothing, and its testing is lost', () => {
-    expect(worthOfGoingOn(believed({ 'core.soc': 1 }), { minutes: 60, decided: 1 })).toBeCloseTo(
-      -policy.economy.hourlyCost,
-    );
-  });
-  test('a loss ahead is said, after the tests; a sure refusal before them', () => {
-    const lost = stopAdvice(value, believed({ 'core.soc': 0.5, 'core.memory': 0.5 }), { minutes: 90, decided: 0.2 });
-    expect(lost).toMatchObject({ first: false, why: expect.stringMatching(/not economical/) });
-    expect(stopAdvice(value, believed({ 'core.soc': 0.9, display: 0.1 }), { minutes: 2, decided: 1 })?.first).toBe(
-      true,
-    );
-    expect(stopAdvice(value, believed({ display: 0.6, button: 0.4 }), { minutes: 2, decided: 1 })).toBeNull();
-  });
-  test('a swollen cell stops everything', () => {
-    const swollen = { ...value, intake: { ...value.intake, batterySwollen: true } };
-    expect(stopAdvice(swollen, believed({ display: 0.6, button: 0.4 }), { minutes: 2, decided: 1 })?.why).toMatch(
-      /isolate/,
-    );
-  });
-});
