@@ -70,7 +70,7 @@ beforeAll(() => {
 describe('assess', () => {
   test('the answer has every key, and only JSON on standard output', async () => {
     const a = await json('assess', packageFolder('plain'));
-    expect(Object.keys(a)).toEqual(['format', 'engine', 'runs', 'circuits', 'next', 'warnings']);
+    expect(Object.keys(a)).toEqual(['format', 'engine', 'runs', 'circuits', 'now', 'next', 'warnings']);
     expect(a.format).toBe('umbral-assessment/1');
     expect(Object.keys(a.runs[0]).sort()).toEqual(['id', 'markers', 'pattern', 'segments', 'summary', 'warnings']);
     expect(Object.keys(a.runs[0].summary)).toEqual(['rows', 'firstS', 'lastS', 'meanA', 'maxA', 'meanV']);
@@ -87,17 +87,9 @@ describe('assess', () => {
       'watts',
     ]);
     expect(Object.keys(a.circuits[0]).sort()).toEqual(['evidence', 'id', 'p', 'target']);
-    expect(Object.keys(a.next[0]).sort()).toEqual([
-      'action',
-      'bits',
-      'check',
-      'depth',
-      'kind',
-      'minutes',
-      'predicts',
-      'why',
-    ]);
-    for (const list of [a.circuits, a.runs[0].pattern]) {
+    expect(Object.keys(a.next[0])).toEqual(expect.arrayContaining(['kind', 'check', 'action', 'bits', 'minutes', 'depth', 'predicts', 'why', 'where', 'mode', 'protocol', 'circuit']));
+    expect(a.now.map((n) => n.id).sort()).toEqual(['other-fault', 'same-fault', 'works']);
+    for (const list of [a.circuits, a.now, a.runs[0].pattern]) {
       expect(list.reduce((sum, x) => sum + x.p, 0)).toBeGreaterThan(0.97);
       for (let k = 1; k < list.length; k++) expect(list[k].p).toBeLessThanOrEqual(list[k - 1].p);
     }

@@ -11,6 +11,7 @@ import policy from './injection.json';
 
 const main: InjectionOf = {
   nominalV: 3.8,
+  coreBehind: false,
   feedsProcessor: false,
   isMain: true,
   ohm: 0.4,
@@ -23,6 +24,7 @@ const main: InjectionOf = {
 
 const anyPlan = fc.record({
   nominalV: fc.option(fc.double({ min: 0.4, max: 40, noNaN: true })),
+  coreBehind: fc.boolean(),
   feedsProcessor: fc.boolean(),
   isMain: fc.boolean(),
   ohm: fc.double({ min: 0, max: 500, noNaN: true }),
@@ -70,6 +72,7 @@ describe('a plan', () => {
           expect(step.setV).toBeLessThanOrEqual((of.nominalV ?? policy.unknownMostV) + 1e-9);
           expect(step.setV).toBeLessThanOrEqual(of.mostV + 1e-9);
           if (of.feedsProcessor) expect(step.setV).toBeLessThanOrEqual(0.8);
+          if (of.coreBehind) expect(step.setV).toBeLessThanOrEqual(2);
           expect(step.limitA).toBeLessThanOrEqual(of.mostA);
           expect(step.amps).toBeLessThanOrEqual(step.limitA + 1e-9);
         }

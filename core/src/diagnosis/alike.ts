@@ -1,27 +1,31 @@
 import type { Question } from '../observation/index.ts';
 
 /**
- * Answers that share a fact: with some certainty they all go one way, and otherwise each is free. The joint probability of
- * any set of answers is that mixture (an exchangeable model, Bernardo and Smith 1994, chapter 4), so the order in which they
- * are entered does not matter, and ten rails that stand are hardly more than one.
+ * Answers that share a fact: with some certainty they all follow it, and otherwise each is free. Where they follow it, one
+ * number between 0 and 1 that nobody sees decides them all: every question says no up to its own probability of no (a
+ * comonotone coupling; Nelsen 2006, section 2.5). So each answer alone keeps its probability, the joint probability of any
+ * set is the same in whatever order they are entered, and ten rails that stand are hardly more than one.
  */
 export interface AlikeSoFar {
   /** Joint probability of the answers so far by hypothesis, each free. */
   free: number[];
-  /** The same given that they all go one way. */
+  /** The same given which way each of them went. */
   given: number[];
-  way: 'yes' | 'no' | 'mixed' | null;
+  /** Least probability of no among those that said no; the fact lies below it. */
+  below: number[];
+  /** Greatest probability of no among those that said yes; the fact lies above it. */
+  above: number[];
 }
 
 const nothing = (hypotheses: number): AlikeSoFar => ({
   free: new Array<number>(hypotheses).fill(1),
   given: new Array<number>(hypotheses).fill(1),
-  way: null,
+  below: new Array<number>(hypotheses).fill(1),
+  above: new Array<number>(hypotheses).fill(0),
 });
 
-function joint({ free, given, way }: AlikeSoFar, { share, certainty }: NonNullable<Question['alike']>, h: number): number {
-  const oneWay = way === null ? 1 : way === 'no' ? share[h] : way === 'yes' ? 1 - share[h] : 0;
-  return certainty * given[h] * oneWay + (1 - certainty) * free[h];
+function joint({ free, given, below, above }: AlikeSoFar, certainty: number, h: number): number {
+  return certainty * given[h] * Math.max(0, below[h] - above[h]) + (1 - certainty) * free[h];
 }
 
 /** The answers so far with one more. */
@@ -30,28 +34,27 @@ export function addAlike(before: AlikeSoFar | undefined, question: Question, wor
   const soFar = before ?? nothing(list.length);
   const no = question.alike?.no ?? [];
   const isNo = no.includes(word);
-  const way = isNo ? 'no' : 'yes';
+  const mass = list.map((_, h) => no.reduce((sum, w) => sum + (question.outcomes[w]?.[h] ?? 0), 0));
   return {
     free: soFar.free.map((x, h) => x * list[h]),
-    given: soFar.given.map((x, h) => {
-      const mass = no.reduce((sum, w) => sum + (question.outcomes[w]?.[h] ?? 0), 0);
-      return (x * list[h]) / Math.max(isNo ? mass : 1 - mass, 1e-9);
-    }),
-    way: soFar.way === null || soFar.way === way ? way : 'mixed',
+    given: soFar.given.map((x, h) => (x * list[h]) / Math.max(isNo ? mass[h] : 1 - mass[h], 1e-9)),
+    below: isNo ? soFar.below.map((x, h) => Math.min(x, mass[h])) : soFar.below,
+    above: isNo ? soFar.above : soFar.above.map((x, h) => Math.max(x, mass[h])),
   };
 }
 
 /** A question as it stands after the answers of its group so far. */
 export function givenAlike(soFar: AlikeSoFar | undefined, question: Question): Question {
   const { alike } = question;
-  if (!alike || !soFar || soFar.way === null) return question;
-  const before = soFar.free.map((_, h) => Math.max(joint(soFar, alike, h), 1e-12));
+  if (!alike || !soFar) return question;
+  const { certainty } = alike;
+  const before = soFar.free.map((_, h) => Math.max(joint(soFar, certainty, h), 1e-12));
   return {
     ...question,
     outcomes: Object.fromEntries(
       Object.keys(question.outcomes).map((word) => {
         const next = addAlike(soFar, question, word);
-        return [word, before.map((p, h) => joint(next, alike, h) / p)];
+        return [word, before.map((p, h) => joint(next, certainty, h) / p)];
       }),
     ),
   };

@@ -2,6 +2,7 @@ import type { Case } from '../case/index.ts';
 import { priorOf, priorOfHypotheses, type ConfirmedCounts } from '../hypotheses/index.ts';
 import { move, normalise, normaliseLogs, observe, predictive, startChain, type Chain, type StateTable } from '../inference/index.ts';
 import {
+  expected,
   faultStates,
   isLeftOut,
   likelihoodsOf,
@@ -118,15 +119,18 @@ class Memory {
 
   tables(question: Question, epoch: number, hints: readonly Hint[]): Record<string, number[][]> {
     const group = this.group(question, epoch);
-    const asked = group === null ? question : givenAlike(this.alike.get(group), question);
-    return likelihoodsOf(asked, this.history.over, [...hints, ...this.hints(question, epoch)]);
+    const before = this.hints(question, epoch);
+    if (group === null) return likelihoodsOf(question, this.history.over, [...hints, ...before]);
+    const asked = givenAlike(this.alike.get(group), expected(question, this.history.over, hints));
+    return likelihoodsOf(asked, this.history.over, before);
   }
 
-  remember(question: Question, word: string, epoch: number): void {
+  remember(question: Question, word: string, epoch: number, hints: readonly Hint[]): void {
     const known = this.answers.get(question.key) ?? [];
     const group = this.group(question, epoch);
     // The same point read twice is one answer of its group.
-    if (group !== null && !known.some((a) => a.epoch === epoch)) this.alike.set(group, addAlike(this.alike.get(group), question, word));
+    if (group !== null && !known.some((a) => a.epoch === epoch)) 
+      this.alike.set(group, addAlike(this.alike.get(group), expected(question, this.history.over, hints), word));
     this.answers.set(question.key, [...known, { word, epoch }]);
   }
 }
@@ -164,7 +168,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
       if (k > 0 && epoch > 0 && (item.kind === 'run' || item.kind === 'change')) chain = move(chain, spontaneous);
       const table = item.answer ? memory.tables(item.answer.question, epoch, item.answer.hints)[item.answer.word] : item.likelihood;
       if (!table) return;
-      if (item.answer) memory.remember(item.answer.question, item.answer.word, epoch);
+      if (item.answer) memory.remember(item.answer.question, item.answer.word, epoch, item.answer.hints);
       const step = observe(chain, table);
       chain = step.chain;
       note(item, step.increments);

@@ -59,7 +59,7 @@ describe('measuring the rails as a test', () => {
     const readings = assess(own, shapes).next.filter((n) => n.kind === 'reading');
     expect(readings.length).toBeGreaterThan(0);
     for (const { where, mode, bits, predicts } of readings) {
-      expect(laptop.rails.map((r) => r.name)).toContain(where);
+      expect(laptop.rails.map((r) => r.id)).toContain(where);
       expect(mode).not.toBeNull();
       expect(bits).toBeGreaterThan(0);
       expect(predicts.length).toBeGreaterThan(1);

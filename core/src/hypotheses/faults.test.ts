@@ -37,7 +37,7 @@ describe('hypotheses', () => {
   );
 
   test('without a profile every circuit stands for itself, and what was named in words beside it', () => {
-    const named = [{ id: 'p1', circuit: 'rail.run' as const, name: 'coil by the hinge' }];
+    const named = [{ key: 'p1', circuit: 'rail.run' as const, name: 'coil by the hinge' }];
     for (const places of [[], named]) {
       const list = classHypotheses(places);
       expect(new Set(list.map((h) => h.circuit))).toEqual(new Set(circuitIds));

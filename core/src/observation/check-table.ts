@@ -45,9 +45,6 @@ export function checkQuestion(
       group: 'start',
       no: dead,
       certainty: rules.alike.certainty[space.closeness],
-      get share() {
-        return deadShare(space);
-      },
     },
     outcomes: lists,
     repeats: rules.repeats,
@@ -59,17 +56,3 @@ const mix = (a: Words, b: Words, share: number): Words =>
   Object.fromEntries(Object.keys({ ...a, ...b }).map((word) => [word, share * (a[word] ?? 0) + (1 - share) * (b[word] ?? 0)]));
 
 const deadWords = rules.alike.dead as Partial<Record<CheckId, string[]>>;
-const stages = new WeakMap<Space, number[]>();
-
-/** Probability by hypothesis that the device gets nowhere: the mean of what the checks say that ask how far it starts. */
-function deadShare(space: Space): number[] {
-  let share = stages.get(space);
-  if (share) return share;
-  const lists = (Object.entries(deadWords) as [CheckId, string[]][]).flatMap(([check, dead]) => {
-    const question = checkQuestion(space, check);
-    return question ? [space.hypotheses.map((_, h) => dead.reduce((sum, w) => sum + question.outcomes[w][h], 0))] : [];
-  });
-  share = space.hypotheses.map((_, h) => lists.reduce((sum, list) => sum + list[h], 0) / Math.max(1, lists.length));
-  stages.set(space, share);
-  return share;
-}

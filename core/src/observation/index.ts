@@ -20,7 +20,7 @@ export {
 export { isLocated } from './located.ts';
 export { movedBetweenRuns, movedQuestion, moves, type MovedWord } from './moved.ts';
 export { patternTable } from './pattern-table.ts';
-export { faultStates, likelihoodsOf, stateIndex, type FaultState, type Hint, type Over, type Question } from './question.ts';
+export { expected, faultStates, likelihoodsOf, stateIndex, type FaultState, type Hint, type Over, type Question } from './question.ts';
 export { groundQuestion, phaseOf, questionOf, railIndexOf, voltageQuestion } from './reading-question.ts';
 export { sayReading } from './reading.ts';
 export { usualPoints, type UsualPoint } from './reading-candidates.ts';

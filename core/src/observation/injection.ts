@@ -58,7 +58,7 @@ function entriesOf(history: History, injection: Injection): Entry[] {
   } else if (ohm !== null) {
     const reading = { ...plainReading, where: injection.rail, circuit, mode: 'resistance' as const, value: ohm, unit: 'ohm' as const };
     const sense = senseOf(reading, history.value.device.expect);
-    if (sense.of === 'ground') answered(groundQuestion(history.space, reading), sense.word, `${sentence}: about ${ohm.toPrecision(2)} ohm`);
+    if (sense.of === 'ground') answered(groundQuestion(history, reading), sense.word, `${sentence}: about ${ohm.toPrecision(2)} ohm`);
   }
   const own = injection.heat === null ? null : ownHeat(history.space, { where: injection.hot ?? '', rail: injection.rail, outcome: injection.heat });
   const word = own?.word ?? fedHeatWord({ ...injection, circuit });

@@ -83,6 +83,9 @@ function make(context: PatternContext): Record<RunOutcome, PerCircuit> {
     const any = out[id].reduce((sum, p, k) => sum + (k === unmodelled || k === none ? 0 : p * base[k]), 0);
     if (id !== 'unrecognised') out[id][unmodelled] = tables.unmodelledShows * any;
   }
+  const shown = patternIds.reduce((sum, id) => sum + (id === 'unrecognised' ? 0 : out[id][unmodelled]), 0);
+  const most = Math.min(1, (1 - out.unrecognised[unmodelled]) / Math.max(shown, 1e-9));
+  for (const id of patternIds) if (id !== 'unrecognised') out[id][unmodelled] *= most;
   out.elsewhere = circuitIds.map((_, k) => Math.max(0, 1 - patternIds.reduce((sum, id) => sum + out[id][k], 0)));
   return out;
 }

@@ -29,6 +29,8 @@ export interface Question {
   alike?: Alike;
   /** What is seen where the faulty part is away; half as a good device, half as any, where left out. */
   lacking?: 'works' | 'same';
+  /** True where the outcomes have numbers of their own for the cause that is not known; else it shows what any would. */
+  saysUnmodelled?: boolean;
   /** Outcomes by state where they are not those of the hypotheses: what a change did. */
   byState?: Readonly<Record<string, Readonly<Partial<Record<FaultState, readonly number[]>>>>>;
 }
@@ -40,8 +42,6 @@ export interface Alike {
   no: readonly string[];
   /** How surely all answers of the group go one way, 0 to 1. */
   certainty: number;
-  /** Probability of no by hypothesis, the same for all questions of the group. */
-  share: readonly number[];
 }
 
 /** What is expected of an answer beyond the hypotheses: an earlier answer, or what a run has shown already. */
@@ -101,30 +101,50 @@ export function likelihoodsOf(question: Question, over: Over, hints: readonly Hi
   const words = Object.keys(question.outcomes);
   let tables = Object.fromEntries(
     words.map((word) => {
-      const table = statesOf(question.outcomes[word], over, question.lacking);
+      const table = statesOf(question.outcomes[word], over, question.lacking, question.saysUnmodelled);
       const own = question.byState?.[word];
       if (own) faultStates.forEach((s, k) => own[s] && (table[k] = [...own[s]]));
       return [word, table];
     }),
   );
-  for (const hint of hints) tables = withHint(tables, words, hint);
+  for (const hint of hints) {
+    const states = faultStates.map((_, k) => k).filter((k) => hint.holds === 'always' || k === stateIndex.same);
+    tables = withHint(tables, hint, states);
+  }
   return tables;
+}
+
+/**
+ * A question with its outcomes as they are expected beforehand, and with what the cause that is not known shows of it, so
+ * that answers of one group can be joined in any order.
+ */
+export function expected(question: Question, over: Over, hints: readonly Hint[]): Question {
+  const words = Object.keys(question.outcomes);
+  const unknown = (list: readonly number[]): number[] =>
+    list.map((x, h) => (h === over.unmodelled && !question.saysUnmodelled ? background(list, over) : x));
+  let tables = Object.fromEntries(words.map((word) => [word, [unknown(question.outcomes[word])]]));
+  for (const hint of hints) tables = withHint(tables, hint, [0]);
+  return {
+    ...question,
+    saysUnmodelled: true,
+    outcomes: Object.fromEntries(words.map((word) => [word, tables[word][0]])),
+  };
 }
 
 /**
  * An answer that is expected: with its certainty it is among the expected words, in their own proportions, and otherwise
  * as free as it was. So a fact that is entered twice is not two facts.
  */
-function withHint(tables: Record<string, number[][]>, words: readonly string[], hint: Hint): Record<string, number[][]> {
-  const expected = words.filter((word) => hint.words.includes(word));
-  if (expected.length === 0 || expected.length === words.length) return tables;
-  const states = faultStates.map((_, s) => s).filter((s) => hint.holds === 'always' || s === stateIndex.same);
+function withHint(tables: Record<string, number[][]>, hint: Hint, rows: readonly number[]): Record<string, number[][]> {
+  const words = Object.keys(tables);
+  const among = words.filter((word) => hint.words.includes(word));
+  if (among.length === 0 || among.length === words.length) return tables;
   const out = Object.fromEntries(words.map((word) => [word, tables[word].map((row) => [...row])]));
-  for (const s of states)
+  for (const s of rows)
     for (let h = 0; h < tables[words[0]][s].length; h++) {
-      const mass = expected.reduce((sum, word) => sum + tables[word][s][h], 0);
+      const mass = among.reduce((sum, word) => sum + tables[word][s][h], 0);
       for (const word of words) {
-        const inside = expected.includes(word) ? (mass > 0 ? tables[word][s][h] / mass : 1 / expected.length) : 0;
+        const inside = among.includes(word) ? (mass > 0 ? tables[word][s][h] / mass : 1 / among.length) : 0;
         out[word][s][h] = hint.certainty * inside + (1 - hint.certainty) * tables[word][s][h];
       }
     }

@@ -75,7 +75,7 @@ const modeWords: Record<ReadingMode, string> = {
   diode: 'Read in diode mode',
 };
 
-function pointCandidate({ space }: History, p: UsualPoint): Candidate {
+function pointCandidate(history: History, p: UsualPoint): Candidate {
   const at = { where: p.where, circuit: p.circuit, state: p.state, phase: 'after' as const };
   return {
     id: `${p.mode === 'voltage' ? 'voltage' : 'ground'}:${p.circuit}:${p.where}`,
@@ -87,7 +87,7 @@ function pointCandidate({ space }: History, p: UsualPoint): Candidate {
     circuit: p.circuit,
     minutes: rules.minutes[p.mode],
     depth: rules.depth,
-    question: p.mode === 'voltage' ? voltageQuestion(space, at) : groundQuestion(space, at),
+    question: p.mode === 'voltage' ? voltageQuestion(history, at) : groundQuestion(history, at),
     name: `${modeWords[p.mode]}: ${p.where}`,
   };
 }
@@ -126,7 +126,7 @@ function railCandidates(history: History): Candidate[] {
         mode: 'voltage',
         phase,
         minutes: rules.minutes.voltage,
-        question: voltageQuestion(space, { where: rail.id, circuit: common.circuit, state: null, phase }),
+        question: voltageQuestion(history, { where: rail.id, circuit: common.circuit, state: null, phase }),
         name: `Measure ${rail.name}`,
       }));
     const ground: Candidate = {
@@ -135,7 +135,7 @@ function railCandidates(history: History): Candidate[] {
       mode: 'resistance',
       phase: null,
       minutes: rules.minutes.resistance,
-      question: groundQuestion(space, { where: rail.id, circuit: common.circuit }),
+      question: groundQuestion(history, { where: rail.id, circuit: common.circuit }),
       name: `Measure ${rail.name} to ground`,
     };
     return [...volts, ground].filter((c) => !done.includes(c.id));

@@ -3,11 +3,15 @@ import { elsewhereShare, placeAt, placeName } from '../hypotheses/index.ts';
 import { railsTold, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
-import type { Question } from './question.ts';
+import { background, type Question } from './question.ts';
 import { senseOf, type Sense } from './reading-sense.ts';
+import { runsSay } from './run.ts';
 import rules from './readings.json';
 
 type Words = Readonly<Record<string, number>>;
+
+/** What of a history a question about a reading takes: the hypotheses, and what the runs say of them. */
+type Asked = Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>;
 
 /** Where and how something is measured. */
 export interface Point {
@@ -56,7 +60,8 @@ const joined = (trust: number, twin: Words | null, table: Words): Words => {
 };
 
 /** What every hypothesis expects of a measurement to ground, unpowered: diode mode and resistance alike. */
-export function groundQuestion(space: Space, point: GroundPoint): Question {
+export function groundQuestion(history: Asked, point: GroundPoint): Question {
+  const { space } = history;
   const rail = railIndexOf(space, point.where);
   const told = rail < 0 ? null : railsTold(space.twin, () => true);
   const trust = twinTrust(space.closeness);
@@ -64,8 +69,10 @@ export function groundQuestion(space: Space, point: GroundPoint): Question {
     key: `ground:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}`,
     repeats: rules.repeats,
     lacking: 'works',
+    // A cause that is not known does not happen to short the very rail that was measured.
+    saysUnmodelled: true,
     outcomes: spread(space.hypotheses.length, groundWords, (h) => {
-      const table = groundTable(space, point, h);
+      const table = groundTable(history, point, h);
       const low = told?.[h]?.low[rail];
       return joined(trust, low === undefined ? null : low ? rules.told.lowOhm : rules.told.soundOhm, table);
     }),
@@ -82,7 +89,8 @@ function shareAt(space: Space, circuit: CircuitId): number {
   return (1 - elsewhereShare(circuit, named)) / named;
 }
 
-function groundTable(space: Space, { where, circuit, isCoreRail }: GroundPoint, h: number): Words {
+function groundTable(history: Asked, { where, circuit, isCoreRail }: GroundPoint, h: number): Words {
+  const { space } = history;
   const hypothesis = space.hypotheses[h];
   if (circuit === null || hypothesis.circuit === 'none') return rules.otherGround;
   const kinds = rules.kind as Partial<Record<CircuitId, string>>;
@@ -99,16 +107,28 @@ function groundTable(space: Space, { where, circuit, isCoreRail }: GroundPoint, 
   const pull = ((rules.pulls as Record<string, Words>)[circuit] ?? {})[hypothesis.circuit] ?? 0;
   // What sits on the other side of the coils does not pull a power stage down.
   if (pull === 0 || isCoreRail === false) return rules.otherGround;
-  const short = pull * shareAt(space, circuit);
+  const short = Math.min(pull, pullsAs(history, circuit, h) * pull) * shareAt(space, circuit);
   const low = rules.pulledLow * short;
   return { short, low, normal: 0.985 - short - low, high: 0.01 };
+}
+
+/**
+ * What hangs on a rail and shorts it makes the device draw as a short of that rail does. So among the faults of a circuit
+ * those that pull the rail down are as likely, after the runs, as the runs look like the rail's own fault rather than like
+ * the circuit's: Bayes inside the circuit.
+ */
+function pullsAs(history: Asked, circuit: CircuitId, h: number): number {
+  const shows = runsSay(history);
+  const rail = history.space.hypotheses.findIndex((x) => x.circuit === circuit);
+  return rail < 0 ? 1 : shows[rail] / Math.max(shows[h], 1e-9);
 }
 
 const mixed = (share: number, a: Words, b: Words): Words =>
   Object.fromEntries(Object.keys(b).map((word) => [word, share * (a[word] ?? 0) + (1 - share) * b[word]]));
 
 /** What every hypothesis expects of a voltage with the device fed, by how far up the ladder the point stands. */
-export function voltageQuestion(space: Space, point: Point): Question {
+export function voltageQuestion(history: Asked, point: Point): Question {
+  const { space } = history;
   const rail = railIndexOf(space, point.where);
   const told = rail < 0 ? null : railsTold(space.twin, () => true);
   const trust = twinTrust(space.closeness);
@@ -118,15 +138,49 @@ export function voltageQuestion(space: Space, point: Point): Question {
       group: `ladder:${column}:${point.phase}`,
       no: absentWords,
       certainty: rules.alikeRails[space.closeness],
-      share: space.hypotheses.map((h) => 1 - (standsAt(h.circuit, column) ?? 0.8)),
     },
     key: `voltage:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}:${point.phase}`,
     repeats: rules.repeats,
-    outcomes: spread(space.hypotheses.length, voltageWords, (h) => {
-      const word = told?.[h]?.[point.phase][rail];
-      return joined(trust, word === undefined ? null : rules.told[word], voltageTable(space, point, h));
-    }),
+    outcomes: neverRaised(
+      history,
+      point.circuit,
+      spread(space.hypotheses.length, voltageWords, (h) => {
+        const word = told?.[h]?.[point.phase][rail];
+        return joined(trust, word === undefined ? null : rules.told[word], voltageTable(space, point, h));
+      }),
+    ),
   };
+}
+
+/**
+ * A rail that stands never speaks for its own circuit, also where what the runs accuse would leave it standing even less:
+ * its circuit then stands as often as all others together do.
+ */
+function neverRaised(history: Asked, circuit: CircuitId | null, lists: Record<string, number[]>): Record<string, number[]> {
+  const { space, over } = history;
+  if (space.closeness === 'own' || circuit === null) return lists;
+  const says = runsSay(history);
+  const any = background(lists.present, over);
+  const mean = (isOwn: boolean): number => {
+    let [sum, weight] = [0, 0];
+    space.hypotheses.forEach((x, h) => {
+      if ((x.circuit === circuit) !== isOwn) return;
+      // A cause that is not known shows what any would.
+      sum += over.prior[h] * says[h] * (h === over.unmodelled ? any : lists.present[h]);
+      weight += over.prior[h] * says[h];
+    });
+    return weight > 0 ? sum / weight : 1;
+  };
+  const [own, others] = [mean(true), mean(false)];
+  if (own <= others) return lists;
+  const out = Object.fromEntries(Object.entries(lists).map(([word, list]) => [word, [...list]]));
+  space.hypotheses.forEach((x, h) => {
+    if (x.circuit !== circuit) return;
+    const present = (lists.present[h] * others) / own;
+    for (const word of voltageWords)
+      out[word][h] = word === 'present' ? present : (lists[word][h] * (1 - present)) / Math.max(1 - lists.present[h], 1e-9);
+  });
+  return out;
 }
 
 /** How far up the ladder a point stands, as a column of the table of what stands. */
@@ -184,7 +238,7 @@ function acrossQuestion(space: Space, circuit: CircuitId | null, where: string):
 }
 
 /** The question that a reading answers; null where it says nothing, with the reason in `sense`. */
-export function questionOf(history: Pick<History, 'space' | 'value'>, reading: Reading): { question: Question | null; sense: Sense } {
+export function questionOf(history: Asked, reading: Reading): { question: Question | null; sense: Sense } {
   const { space, value } = history;
   const sense = senseOf(reading, value.device.expect);
   const circuit = reading.circuit ?? circuitOfRail(space, reading.where);
@@ -193,9 +247,9 @@ export function questionOf(history: Pick<History, 'space' | 'value'>, reading: R
     return { question: null, sense: { of: 'nothing', why: 'it names no circuit and no power state: say which circuit the point belongs to' } };
   const point = { where: reading.where, circuit, state: reading.state, phase: phaseOf(reading) };
   if (sense.of === 'across') return { question: acrossQuestion(space, circuit, reading.where), sense };
-  if (sense.of === 'voltage') return { question: voltageQuestion(space, point), sense };
+  if (sense.of === 'voltage') return { question: voltageQuestion(history, point), sense };
   if (circuit === null) return { question: null, sense: { of: 'nothing', why: 'it names no circuit: say which circuit the point belongs to' } };
-  return { question: groundQuestion(space, { ...point, isCoreRail: isCoreRail(reading) }), sense };
+  return { question: groundQuestion(history, { ...point, isCoreRail: isCoreRail(reading) }), sense };
 }
 
 /** Undefined for what is no core circuit, or where nobody knows what a good board reads. */

@@ -53,7 +53,7 @@ export function patternQuestion(history: Pick<History, 'value' | 'space'>, seen:
 }
 
 /** What a run says by its pattern, relative to what any fault would show: above 1 speaks for the hypothesis. */
-function byTable(history: History, seen: SeenRun): number[] {
+function byTable(history: Pick<History, 'value' | 'space' | 'over'>, seen: SeenRun): number[] {
   const { outcomes } = patternQuestion(history, seen);
   const total = history.space.hypotheses.map(() => 0);
   for (const { id, p: given } of seen.patterns) {
@@ -68,7 +68,7 @@ function byTable(history: History, seen: SeenRun): number[] {
 }
 
 /** What the level before the press, and the moment of the last rise, say beyond the pattern. */
-function detailOf({ value, space }: History, seen: SeenRun, h: number): number {
+function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: SeenRun, h: number): number {
   const f = seen.shape.features;
   const top = topPattern(seen.patterns);
   const { circuit } = space.hypotheses[h];
@@ -89,6 +89,23 @@ function detailOf({ value, space }: History, seen: SeenRun, h: number): number {
   return details.delayOutside + (1 - details.delayOutside) * Math.exp(-((outside / details.delayFade) ** 2) / 2);
 }
 
+const shownBefore = new WeakMap<readonly SeenRun[], number[]>();
+
+/** What the runs before any change say together by the table, relative to what any fault would show, by hypothesis. */
+export function runsSay(history: Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>): readonly number[] {
+  let product = shownBefore.get(history.seen);
+  if (!product || product.length !== history.space.hypotheses.length) {
+    product = history.space.hypotheses.map(() => 1);
+    for (const seen of history.seen) {
+      if (history.epochOf(seen.run.after) !== 0) continue;
+      const repeats = repeatsEarlier(history, seen);
+      byTable(history, seen).forEach((x, h) => ((product as number[])[h] *= repeats + (1 - repeats) * x));
+    }
+    shownBefore.set(history.seen, product);
+  }
+  return product;
+}
+
 /** Ids of what is off the board in a state of the device, by what was done up to it. */
 function offTheBoard({ value, space }: History, epoch: number): string[] {
   if (space.closeness !== 'own') return [];
@@ -101,7 +118,7 @@ function offTheBoard({ value, space }: History, epoch: number): string[] {
 }
 
 /** How far a run only repeats an earlier one of the same state of the device, 0 to 1. */
-function repeatsEarlier({ seen: all, epochOf }: History, seen: SeenRun): number {
+function repeatsEarlier({ seen: all, epochOf }: Pick<History, 'seen' | 'epochOf'>, seen: SeenRun): number {
   const alike = all.slice(0, all.indexOf(seen)).filter(
     ({ run, patterns }) =>
       run.feed === seen.run.feed &&

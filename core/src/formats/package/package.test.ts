@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { Uint8ArrayReader, Uint8ArrayWriter, ZipWriter } from '@zip.js/zip.js';
-import { circuitIds, emptyIntake, unknownSetup, type Case } from '../../case/index.ts';
+import { circuitIds, emptyIntake, plainReading, unknownSetup, type Case } from '../../case/index.ts';
 import { unknownInstrument } from '../../trace/index.ts';
 import { FormatError } from '../error.ts';
 import { readTypedRun } from '../typed/index.ts';
@@ -163,6 +163,36 @@ describe('what is refused, with file, path and expectation', () => {
       'a typed line with a slip',
       run({ file: null, typed: 'battery 4V: 300mAh' }),
       /runs\[0\]\.typed: column 13: .*charge/,
+    ],
+    ...['checks', 'readings', 'injections'].map((list): [string, unknown, RegExp] => [
+      `an after of ${list} that names no action`,
+      { ...minimal, [list]: [{ id: 'screen', outcome: 'dark', where: 'x', mode: 'voltage', value: 1, rail: 'x', setV: 1, after: 'a9' }] },
+      new RegExp(`${list}\\[0\\]\\.after: "a9" is no action`),
+    ]),
+    [
+      'an undoes that names no action',
+      { ...minimal, actions: [{ id: 'a1', kind: 'refit', undoes: 'a7' }] },
+      /actions\[0\]\.undoes: "a7" is no action; expected the id of an earlier action/,
+    ],
+    [
+      'an action that undoes itself',
+      { ...minimal, actions: [{ id: 'a1', kind: 'refit', undoes: 'a1' }] },
+      /actions\[0\]\.undoes: .*expected the id of an earlier action/,
+    ],
+    [
+      'an action that undoes a later one',
+      { ...minimal, actions: [{ id: 'a1', kind: 'refit', undoes: 'a2' }, { id: 'a2', kind: 'remove' }] },
+      /actions\[0\]\.undoes: "a2" comes later; expected the id of an earlier action/,
+    ],
+    [
+      'a reading across a part with a power state',
+      { ...minimal, readings: [{ where: 'x', mode: 'resistance', value: 1, across: true, state: 'S0' }] },
+      /readings\[0\]\.across: is true although a power state is given/,
+    ],
+    [
+      'a swing whose low is above its high',
+      { ...minimal, readings: [{ where: 'x', mode: 'voltage', value: 1, swing: { low: 3, high: 1 } }] },
+      /readings\[0\]\.swing: low 3 is above high 1; expected low up to high/,
     ],
     ['an after that names no action', run({ after: 'a9' }), /runs\[0\]\.after: "a9" is no action/],
     [
@@ -452,17 +482,8 @@ describe('round trip', () => {
               },
             ],
             checks: [],
-            readings: readings.map((r) => ({
-              ...r,
-              state: null,
-              prompted: null,
-              mode: 'resistance',
-              unit: 'ohm',
-              ol: false,
-              reference: null,
-              redProbe: null,
-              powered: null,
-            })),
+            readings: readings.map((r) => ({ ...plainReading, ...r, mode: 'resistance', unit: 'ohm' })),
+            injections: [],
             actions: [],
             outcome: null,
           };
@@ -476,6 +497,31 @@ describe('round trip', () => {
       { numRuns: 25 },
     );
   });
+  test('the history survives writing and reading, and a case without it stays as it was', async () => {
+    const history = {
+      runs: [minimal.runs[0], { ...minimal.runs[0], id: 'r2', after: 'a1' }],
+      checks: [{ id: 'screen', outcome: 'dark', after: 'a1', where: 'lid', circuit: 'display' }],
+      readings: [
+        { where: 'coil 3', mode: 'voltage', value: 1.4, unit: 'V', swing: { low: 0, high: 3 }, after: 'a1' },
+        { where: 'fuse 1', mode: 'resistance', value: 0.1, unit: 'ohm', across: true },
+      ],
+      injections: [{ id: 'i1', rail: 'main', circuit: 'rail.main', setV: 1, limitA: 2, amps: 1.4, after: 'a1' }],
+      actions: [
+        { id: 'a1', kind: 'isolate', circuit: 'core.supply' },
+        { id: 'a2', kind: 'reconnect', undoes: 'a1' },
+      ],
+    };
+    const { package: found } = await inspect({ ...minimal, ...history });
+    const { runs: _, ...rest } = history;
+    expect(found!.case).toMatchObject(rest);
+    expect(found!.case.runs[1].after).toBe('a1');
+    const bytes = await writeZip(packageFiles(found!.case, () => ({ blocks: [found!.runs[0].trace], startedAt: null })));
+    const back = (await open(bytes)).case;
+    expect({ ...back, runs: back.runs.map((r) => r.after) }).toEqual({ ...found!.case, runs: [null, 'a1'] });
+    const { package: old } = await inspect(minimal);
+    expect(old!.case.injections).toEqual([]);
+  });
+
   test('a package of typed runs lists case.json as its one resource', async () => {
     const { run } = readTypedRun('battery 4V: 0', 'r1');
     const value = parseCase({ ...minimal, runs: [{ id: 'r1', feed: 'battery', typed: run.typed }] }).case!;
