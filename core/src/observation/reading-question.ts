@@ -171,7 +171,7 @@ function neverRaised(history: Asked, circuit: CircuitId | null, lists: Record<st
     });
     return weight > 0 ? sum / weight : 1;
   };
-  const [own, others] = [mean(true), mean(false)];
+  const [own, others] = [mean(true), rules.standsAtMost * mean(false)];
   if (own <= others) return lists;
   const out = Object.fromEntries(Object.entries(lists).map(([word, list]) => [word, [...list]]));
   space.hypotheses.forEach((x, h) => {

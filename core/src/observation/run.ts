@@ -1,10 +1,11 @@
+import type { StateTable } from '../inference/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
 import { formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
 import { patternNames, topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
-import { background, relativeStates, type Question } from './question.ts';
+import { background, relativeStates, stateIndex, type Question } from './question.ts';
 import { recoversBeside } from './comparison.ts';
 import { earlierRun, sameSetup } from './run-before.ts';
 import details from './run-details.json';
@@ -130,6 +131,22 @@ function repeatsEarlier({ seen: all, epochOf }: Pick<History, 'seen' | 'epochOf'
   return alike.length > 0 ? rules.repeatedPattern : 0;
 }
 
+/**
+ * A reading that was met before a change, and stands there again after it: while the fault is as it was it is what is
+ * expected, whatever the fault is.
+ */
+function asBefore(history: History, seen: SeenRun, table: StateTable): StateTable {
+  const { seen: all, epochOf, over } = history;
+  const now = epochOf(seen.run.after);
+  const wasSeen = all
+    .slice(0, all.indexOf(seen))
+    .some((one) => epochOf(one.run.after) < now && sameSetup(one.run, seen.run) && readsTheSame(one, seen));
+  if (!wasSeen || isHealthy(seen)) return table;
+  const any = background(patternQuestion(history, seen).outcomes[topPattern(seen.patterns)], over);
+  const expected = rules.repeatedPattern / Math.max(any, rules.leastAny);
+  return table.map((row, s) => (s === stateIndex.same ? Array.from(row, (x) => expected + (1 - rules.repeatedPattern) * x) : row));
+}
+
 function sayRun(seen: SeenRun): string {
   const [top] = seen.patterns;
   const f = seen.shape.features;
@@ -169,7 +186,7 @@ export const runKind: ObservationKind = {
           sentence: sayRun(seen),
           epoch,
           answer: null,
-          likelihood: relativeStates(same, over, repeatsEarlier(history, seen)),
+          likelihood: asBefore(history, seen, relativeStates(same, over, repeatsEarlier(history, seen))),
           mayHaveMoved: k > 0 && epoch > 0,
         },
       ];

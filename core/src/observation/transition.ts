@@ -1,5 +1,6 @@
 import type { Action } from '../case/index.ts';
 import { nameOverlap } from '../hypotheses/index.ts';
+import { takesAway } from '../prediction/index.ts';
 import { elementNamed, type Board } from '../twin/index.ts';
 import rules from './changes.json';
 import type { History } from './kind.ts';
@@ -84,6 +85,10 @@ export function transitionOf(history: Pick<History, 'space' | 'value'>, action: 
   const doubt = isConfounded(action) ? rules.confounded : 1;
   const fromLacking = (rules.fromLacking as Partial<Record<string, Row>>)[action.kind];
   const [hit, miss] = [row(kind.hit), row(kind.miss)];
+  // What worked because a part was away fails again when it is put back.
+  const undone = history.value.actions.find((a) => a.id === action.undoes);
+  const cause = undone && takesAway.includes(undone.kind) ? reachOf(history, undone).direct : null;
+  const [well, failsAgain] = [row(rules.whileWell), row(rules.putBack)];
   const gone = row({ lacking: 0.9, same: 0.08, other: 0.02 });
   const keep = (state: FaultState): number[] => row({ [state]: 1 });
   return (h) => {
@@ -98,7 +103,8 @@ export function transitionOf(history: Pick<History, 'space' | 'value'>, action: 
     table[stateIndex.same] = fromSame;
     table[stateIndex.altered] = faultStates.map((_, s) => d * hit[s] + (1 - d) * (f * gone[s] + (1 - f) * (s === stateIndex.altered ? miss[stateIndex.same] : s === stateIndex.same ? miss[stateIndex.altered] : miss[s])));
     table[stateIndex.lacking] = lacking;
-    table[stateIndex.works] = row(rules.whileWell);
+    const again = cause?.[h] ?? 0;
+    table[stateIndex.works] = well.map((x, s) => again * failsAgain[s] + (1 - again) * x);
     table[stateIndex.other] = other;
     return table;
   };
