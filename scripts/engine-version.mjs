@@ -13,12 +13,19 @@ function files(folder, under = '') {
   return readdirSync(join(folder, under), { withFileTypes: true }).flatMap((entry) => {
     const path = under === '' ? entry.name : `${under}/${entry.name}`;
     if (entry.isDirectory()) return under === '' && outside.includes(entry.name) ? [] : files(folder, path);
-    return /\.(ts|json)$/.test(path) && !path.endsWith('.test.ts') && path !== 'diagnosis/engine-version.json' ? [path] : [];
+    return /\.(ts|json)$/.test(path) && !path.endsWith('.test.ts') && path !== 'diagnosis/engine-version.json'
+      ? [path]
+      : [];
   });
 }
 
 const hash = createHash('sha256');
-for (const path of files(source).sort()) hash.update(path).update('\0').update(readFileSync(join(source, path))).update('\0');
+for (const path of files(source).sort())
+  hash
+    .update(path)
+    .update('\0')
+    .update(readFileSync(join(source, path)))
+    .update('\0');
 const { version } = JSON.parse(readFileSync(fileURLToPath(new URL('../core/package.json', import.meta.url)), 'utf8'));
 const content = `${JSON.stringify({ version: `${version}+${hash.digest('hex').slice(0, 12)}` })}\n`;
 if (!existsSync(target) || readFileSync(target, 'utf8') !== content) writeFileSync(target, content);

@@ -87,7 +87,22 @@ describe('assess', () => {
       'watts',
     ]);
     expect(Object.keys(a.circuits[0]).sort()).toEqual(['evidence', 'id', 'p', 'target']);
-    expect(Object.keys(a.next[0])).toEqual(expect.arrayContaining(['kind', 'check', 'action', 'bits', 'minutes', 'depth', 'predicts', 'why', 'where', 'mode', 'protocol', 'circuit']));
+    expect(Object.keys(a.next[0])).toEqual(
+      expect.arrayContaining([
+        'kind',
+        'check',
+        'action',
+        'bits',
+        'minutes',
+        'depth',
+        'predicts',
+        'why',
+        'where',
+        'mode',
+        'protocol',
+        'circuit',
+      ]),
+    );
     expect(a.now.map((n) => n.id).sort()).toEqual(['other-fault', 'same-fault', 'works']);
     for (const list of [a.circuits, a.now, a.runs[0].pattern]) {
       expect(list.reduce((sum, x) => sum + x.p, 0)).toBeGreaterThan(0.97);

@@ -5,7 +5,13 @@ export * from './shape/index.ts';
 export * from './twin/index.ts';
 export * from './formats/index.ts';
 export * from './sketch/index.ts';
-export { circuitsWithoutElement, hypothesesOf, type ConfirmedCounts, type Counts, type Hypothesis } from './hypotheses/index.ts';
+export {
+  circuitsWithoutElement,
+  hypothesesOf,
+  type ConfirmedCounts,
+  type Counts,
+  type Hypothesis,
+} from './hypotheses/index.ts';
 export { decibansOf, entropyBits, expectedBits, type Outlook } from './inference/index.ts';
 export {
   contextFor,

@@ -50,16 +50,16 @@ describe('readings at the ladder', () => {
       state: 'run',
       prompted: true,
       reference: 1.8,
-      extra: { swing: { low: 0.4, high: 1.7 } },
+      swing: { low: 0.4, high: 1.7 },
     });
-    expect(rows[1]).toMatchObject({ mode: 'resistance', value: 0.5, extra: { shownOhm: 0.9, leadsOhm: 0.4 } });
-    expect(rows[2]).toMatchObject({ prompted: false, extra: { feed: 'usb-c' } });
+    expect(rows[1]).toMatchObject({ mode: 'resistance', value: 0.5, shown_ohm: 0.9, leads_ohm: 0.4 });
+    expect(rows[2]).toMatchObject({ prompted: false, feed: 'usb-c' });
     const { plan } = await loadBoardPlan(db(), jobId);
     const io = plan.rungs.find((r) => r.id === 'io');
     expect(io?.phases.after.seen?.finding).toBe('swinging');
     expect(io?.resistance?.value).toBe(0.5);
     expect(plan.rungs.find((r) => r.id === 'vbus')?.phases.plugged.seen?.finding).toBe('present');
-    expect(plan.probes.map((t) => t.id)).not.toContain('resistance:io');
+    expect(plan.probes.some((t) => t.mode === 'resistance' && t.at.includes('io'))).toBe(false);
     expect(await db()('openings').where({ job_id: jobId }).first()).toBeDefined();
   });
 

@@ -34,6 +34,7 @@ async function stored(block: number, count = rows): Promise<number> {
     instrument: unknownInstrument,
     setup: unknownSetup,
     markers: [],
+    contract: null,
     after: null,
   });
   const store = new RunStore(db(), runId);

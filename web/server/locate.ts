@@ -129,7 +129,9 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
     const hot = element(input.hot);
     const hotCircuit = (input.circuit ?? hot?.circuit ?? null) as CircuitId | null;
     const also = input.warm.filter((w) => w !== input.hot).map((w) => element(w)?.name ?? w);
-    const note = [also.length > 0 ? `on the way or beside it: ${also.join(', ')}` : '', input.note].filter(Boolean).join('; ');
+    const note = [also.length > 0 ? `on the way or beside it: ${also.join(', ')}` : '', input.note]
+      .filter(Boolean)
+      .join('; ');
     const extra = input.warm.length > 1 ? json({ warm: input.warm }) : null;
     if (isFed) {
       const rung = content.readings.find((r) => r.where === input.rail);

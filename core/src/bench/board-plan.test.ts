@@ -8,7 +8,17 @@ const phone = shippedProfile('tallgate-moorcall-2') as Profile;
 const { value, run, shape } = recorded(phone, 'short:io=0.4');
 const shapes = new Map([[run.id, shape]]);
 const reading = (over: Partial<Reading>): Reading =>
-  readingOf({ where: 'io', circuit: 'rail.run', state: 'run', prompted: true, mode: 'voltage', value: 0, reference: 1.8, powered: true, ...over });
+  readingOf({
+    where: 'io',
+    circuit: 'rail.run',
+    state: 'run',
+    prompted: true,
+    mode: 'voltage',
+    value: 0,
+    reference: 1.8,
+    powered: true,
+    ...over,
+  });
 const withReadings = (readings: Reading[], over: Partial<Case> = {}): Case => ({
   ...value,
   runs: [run],

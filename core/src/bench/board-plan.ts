@@ -1,5 +1,14 @@
 import { circuitNames, type Case, type CircuitId, type Reading } from '../case/index.ts';
-import { byCircuits, isolationOf, planNext, rankTests, suggest, type Grouping, type ShopPolicy, type Suggestion } from '../decide/index.ts';
+import {
+  byCircuits,
+  isolationOf,
+  planNext,
+  rankTests,
+  suggest,
+  type Grouping,
+  type ShopPolicy,
+  type Suggestion,
+} from '../decide/index.ts';
 import { believe, type AssessOptions, type Belief } from '../diagnosis/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import { sumBy } from '../inference/index.ts';
@@ -89,7 +98,11 @@ export function byElements({ history }: Pick<Belief, 'history'>): Grouping {
       const key = h.place ?? h.circuit;
       const known = keys.indexOf(key);
       if (known >= 0) return known;
-      groups.push({ id: key, name: h.target ? `${circuitNames[h.circuit]}: ${h.target}` : circuitNames[h.circuit], circuit: h.circuit });
+      groups.push({
+        id: key,
+        name: h.target ? `${circuitNames[h.circuit]}: ${h.target}` : circuitNames[h.circuit],
+        circuit: h.circuit,
+      });
       return keys.push(key) - 1;
     });
     return { of, groups, isElements: true };
@@ -130,7 +143,10 @@ function leadersOf({ posterior, history }: Belief, grouping: Grouping): BoardEle
     .sort((a, b) => p[b] - p[a])
     .slice(0, policy.mostTests)
     .map((g) => {
-      const best = grouping.of.reduce((top, e, h) => (e === g && (top < 0 || posterior[h] > posterior[top]) ? h : top), -1);
+      const best = grouping.of.reduce(
+        (top, e, h) => (e === g && (top < 0 || posterior[h] > posterior[top]) ? h : top),
+        -1,
+      );
       const { id, name, circuit } = grouping.groups[g];
       return { id, name, circuit: circuit as CircuitId, p: p[g], fault: history.space.hypotheses[best]?.fault ?? null };
     });
@@ -145,8 +161,11 @@ const phases: ProbePhase[] = ['before', 'after', 'plugged'];
 
 function ladderOf(belief: Belief): Pick<BoardPlan, 'rungs' | 'contradictions'> {
   const { space } = belief.history;
-  const placed = belief.history.value.readings.map((reading, place) => ({ reading, place })).filter(({ reading }) => !reading.across);
-  if (space.closeness !== 'own') return { rungs: inOrder(freeRungs(belief, placed, usualPoints(belief.history))), contradictions: [] };
+  const placed = belief.history.value.readings
+    .map((reading, place) => ({ reading, place }))
+    .filter(({ reading }) => !reading.across);
+  if (space.closeness !== 'own')
+    return { rungs: inOrder(freeRungs(belief, placed, usualPoints(belief.history))), contradictions: [] };
   const { profile } = space.twin.board;
   const byRail = new Map<number, Placed[]>();
   const free: Placed[] = [];
@@ -160,7 +179,10 @@ function ladderOf(belief: Belief): Pick<BoardPlan, 'rungs' | 'contradictions'> {
 }
 
 /** The rails of the model's own profile, with what follows from what was found. */
-function profileRungs(belief: Belief, readings: ReadonlyMap<number, Placed[]>): Pick<BoardPlan, 'rungs' | 'contradictions'> {
+function profileRungs(
+  belief: Belief,
+  readings: ReadonlyMap<number, Placed[]>,
+): Pick<BoardPlan, 'rungs' | 'contradictions'> {
   const { history, posterior } = belief;
   const { space, seen } = history;
   const { board } = space.twin;
@@ -232,15 +254,31 @@ function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly Us
   for (const i of history.value.injections) if (!isProfileRail(belief, i.rail)) add(i.rail, i.circuit, null);
   for (const s of shortsOf(history)) if (!isProfileRail(belief, s.where)) add(s.where, s.circuit, null);
   const named = points.length;
-  for (const p of usual) if (!points.slice(0, named).some((x) => x.circuit === p.circuit && samePlace(x.name, p.where))) add(p.where, p.circuit, null);
+  for (const p of usual)
+    if (!points.slice(0, named).some((x) => x.circuit === p.circuit && samePlace(x.name, p.where)))
+      add(p.where, p.circuit, null);
   return points.map(({ name, circuit, of }): LadderRung => {
     const last = (test: (r: Reading) => boolean): Placed | undefined => of.findLast(({ reading }) => test(reading));
     const nominalV =
-      of.map(({ reading }) => nominalOf({ ...reading, mode: 'voltage', reference: reading.mode === 'voltage' ? reading.reference : null }, history.value.device.expect)).find((v) => v !== null) ?? null;
-    const state = of.find(({ reading }) => reading.state !== null)?.reading.state ?? usual.find((p) => p.where === name)?.state ?? '';
+      of
+        .map(({ reading }) =>
+          nominalOf(
+            { ...reading, mode: 'voltage', reference: reading.mode === 'voltage' ? reading.reference : null },
+            history.value.device.expect,
+          ),
+        )
+        .find((v) => v !== null) ?? null;
+    const state =
+      of.find(({ reading }) => reading.state !== null)?.reading.state ??
+      usual.find((p) => p.where === name)?.state ??
+      '';
     const inPhase = (phase: ProbePhase): RungPhase => ({
       expected: true,
-      seen: rungReading(belief, last((r) => r.mode === 'voltage' && phaseOf(r) === phase), nominalV),
+      seen: rungReading(
+        belief,
+        last((r) => r.mode === 'voltage' && phaseOf(r) === phase),
+        nominalV,
+      ),
       implied: null,
       from: null,
     });
@@ -248,7 +286,9 @@ function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly Us
       (sum, h, k) => sum + (h.circuit === circuit && h.target !== null && samePlace(h.target, name) ? posterior[k] : 0),
       0,
     );
-    const isShort = shortsOf(history).some((s) => !s.isGone && s.circuit === circuit && (circuit === 'rail.main' || samePlace(s.where, name)));
+    const isShort = shortsOf(history).some(
+      (s) => !s.isGone && s.circuit === circuit && (circuit === 'rail.main' || samePlace(s.where, name)),
+    );
     return {
       id: name,
       name,
@@ -259,8 +299,16 @@ function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly Us
       capacitors: null,
       half: null,
       phases: { before: inPhase('before'), after: inPhase('after'), plugged: inPhase('plugged') },
-      diode: rungReading(belief, last((r) => r.mode === 'diode'), nominalV),
-      resistance: rungReading(belief, last((r) => r.mode === 'resistance'), nominalV),
+      diode: rungReading(
+        belief,
+        last((r) => r.mode === 'diode'),
+        nominalV,
+      ),
+      resistance: rungReading(
+        belief,
+        last((r) => r.mode === 'resistance'),
+        nominalV,
+      ),
       shorted: isShort ? shorted : 0,
       facts: injectionFacts(history, name, circuit),
     };
@@ -287,7 +335,15 @@ function rungReading({ history }: Belief, of: Placed | undefined, nominalV: numb
       ? null
       : compareReading({ mode, value, ol, redProbe }, { mode, value: reference, ol: false, redProbe });
   const isOld = history.epochOf(reading.after) < history.value.actions.length;
-  return { reading: place, finding: nominalV === null ? plainFinding(reading) : findingOf(reading, nominalV), value, ol, swing, against, isOld };
+  return {
+    reading: place,
+    finding: nominalV === null ? plainFinding(reading) : findingOf(reading, nominalV),
+    value,
+    ol,
+    swing,
+    against,
+    isOld,
+  };
 }
 
 /** Where nobody knows what should stand there, only nothing and something can be told apart. */

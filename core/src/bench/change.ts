@@ -32,14 +32,19 @@ export function predictChange(belief: Belief, change: PlannedChange): ChangePred
   if (change.circuit === null && change.target.trim() === '') return [];
   const { history, posterior } = belief;
   const action: Action = { id: '', note: '', runBefore: null, undoes: null, ...change };
-  const outcomes = belief.askAfter(movedQuestion(history.space, history.value.actions.length + 1), transitionOf(history, action));
+  const outcomes = belief.askAfter(
+    movedQuestion(history.space, history.value.actions.length + 1),
+    transitionOf(history, action),
+  );
   const grouping: Grouping = history.space.closeness === 'own' ? byElements(belief) : byCircuits(belief);
   const p = sumBy(posterior, grouping.of, grouping.groups.length);
   const leaders = [...p.keys()].sort((a, b) => p[b] - p[a]).slice(0, policy.mostSuspects);
   return leaders.map((g): ChangePrediction => {
     const shares = moves.map((word) => ({
       word,
-      share: outcomes[word].reduce((sum, x, h) => sum + (grouping.of[h] === g ? x * posterior[h] : 0), 0) / Math.max(p[g], 1e-12),
+      share:
+        outcomes[word].reduce((sum, x, h) => sum + (grouping.of[h] === g ? x * posterior[h] : 0), 0) /
+        Math.max(p[g], 1e-12),
     }));
     const best = shares.reduce((a, b) => (b.share > a.share ? b : a));
     return { element: { ...grouping.groups[g] }, p: p[g], moved: best.word, certainty: best.share };

@@ -1,4 +1,12 @@
-export { byElements, planBoard, type BoardElement, type BoardPlan, type LadderRung, type RungPhase, type RungReading } from './board-plan.ts';
+export {
+  byElements,
+  planBoard,
+  type BoardElement,
+  type BoardPlan,
+  type LadderRung,
+  type RungPhase,
+  type RungReading,
+} from './board-plan.ts';
 export { predictChange, type ChangePrediction, type PlannedChange } from './change.ts';
 export { parseReading, type Entry as TypedEntry, type EntryContext, type TypedReading } from './entry.ts';
 export { heatTree, levelsOf, readHeat, suspectHeat, type HeatReading, type HotPlace } from './heat-tree.ts';

@@ -16,16 +16,30 @@ export type RailFacts = Omit<InjectionOf, 'ohm' | 'leadsOhm' | 'school'>;
  *
  * @param where id of the profile, or the point in words
  */
-export function injectionFacts(history: Pick<History, 'value' | 'space'>, where: string, circuit: CircuitId | null): RailFacts {
+export function injectionFacts(
+  history: Pick<History, 'value' | 'space'>,
+  where: string,
+  circuit: CircuitId | null,
+): RailFacts {
   const { space, value } = history;
   const own = space.closeness === 'own' ? ownRail(space.twin.board.profile, where) : null;
   const of = own ? (own.circuit as CircuitId) : circuit;
   const measured = value.readings.findLast(
-    (r) => r.mode === 'voltage' && r.value !== null && r.value > policy.standsFromV && !r.swing && r.circuit === of && (samePlace(r.where, where) || r.where === own?.id),
+    (r) =>
+      r.mode === 'voltage' &&
+      r.value !== null &&
+      r.value > policy.standsFromV &&
+      !r.swing &&
+      r.circuit === of &&
+      (samePlace(r.where, where) || r.where === own?.id),
   );
-  const stated = of === 'rail.main' ? (value.device.expect.mainV ?? null) : nominalOf({ where, circuit: of, mode: 'voltage', reference: null }, {});
+  const stated =
+    of === 'rail.main'
+      ? (value.device.expect.mainV ?? null)
+      : nominalOf({ where, circuit: of, mode: 'voltage', reference: null }, {});
   const profileV = own?.nominalV ?? null;
-  const contradicted = measured?.value != null && profileV !== null && measured.value < policy.contradictsBelow * profileV;
+  const contradicted =
+    measured?.value != null && profileV !== null && measured.value < policy.contradictsBelow * profileV;
   const nominalV = stated ?? (contradicted || profileV === null ? (measured?.value ?? null) : profileV);
   const isCore = of === 'core.supply' || of === 'core.soc';
   const isMain = of === 'rail.main';
@@ -47,7 +61,9 @@ function ownRail(profile: Profile, where: string): Profile['rails'][number] | nu
 function hasProcessor(space: History['space'], rail: string | null, nominalV: number | null): boolean {
   if (space.closeness !== 'own' || rail === null) return false;
   const { loads, parts } = space.twin.board.profile;
-  const feeds = loads.some((l) => l.rail === rail && l.circuit === 'core.soc') || parts.some((p) => p.rail === rail && p.role === 'processor');
+  const feeds =
+    loads.some((l) => l.rail === rail && l.circuit === 'core.soc') ||
+    parts.some((p) => p.rail === rail && p.role === 'processor');
   return feeds && nominalV !== null && nominalV <= policy.coreRailUpToV;
 }
 

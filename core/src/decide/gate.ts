@@ -27,15 +27,23 @@ export function gate(
     // Elements are worked on where the question is which of them it is, circuits where it is which circuit.
     if (c.id.startsWith('element:')) return worthReplacing.has(c.at?.[0] ?? '') && !unfed;
     if (isChange(c)) {
-      if (grouping.isElements && (c.needs === 'nothing' || c.needs === 'suspicion' || c.needs === 'proof')) return false;
+      if (grouping.isElements && (c.needs === 'nothing' || c.needs === 'suspicion' || c.needs === 'proof'))
+        return false;
       const { kind, circuit } = c.action;
       if (stage.unmoved.has(circuit) && kind !== 'remove') return false;
       if (kind !== 'clean' && kind !== 'disconnect' && notDone.has(circuit)) return false;
       if (value.intake.dataWanted && policy.losesData.includes(circuit)) return false;
-      if (kind === 'replace' && circuit === 'battery.pack' && (value.intake.batterySwollen || !history.figures.battery)) return false;
+      if (kind === 'replace' && circuit === 'battery.pack' && (value.intake.batterySwollen || !history.figures.battery))
+        return false;
       if (value.actions.some((a) => a.kind === kind && a.circuit === circuit && kind !== 'remove')) return false;
       // A short that was measured is fed before anything is replaced on suspicion.
-      if (shortLeads && c.needs !== 'located' && c.needs !== 'short-behind' && !(c.needs === 'proof' && stage.shorts.some((s) => s.hotCircuit === circuit))) return false;
+      if (
+        shortLeads &&
+        c.needs !== 'located' &&
+        c.needs !== 'short-behind' &&
+        !(c.needs === 'proof' && stage.shorts.some((s) => s.hotCircuit === circuit))
+      )
+        return false;
       return p(circuit) >= policy.minP[c.needs];
     }
     if (!shortLeads) return true;

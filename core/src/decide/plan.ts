@@ -60,12 +60,19 @@ export function byCircuits({ history }: Pick<Standing, 'history'>): Grouping {
  * decision a minute, each by the same numbers that entering its outcome adds; proofs once it works; a reason to stop.
  * The job, the ladder of rails and the command line all ask here.
  */
-export function planNext(standing: Standing, shop: ShopPolicy = usualShop, grouping: Grouping = byCircuits(standing)): Plan {
+export function planNext(
+  standing: Standing,
+  shop: ShopPolicy = usualShop,
+  grouping: Grouping = byCircuits(standing),
+): Plan {
   const { history, posterior, now } = standing;
   const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
   const reached = depthReached(history.value);
   const stage = stageOf(history);
-  if (history.value.actions.length > 0 && (now.works >= worksFrom || (stage.isShortGone && stage.inVain === 0 && !triedSince(standing)))) {
+  if (
+    history.value.actions.length > 0 &&
+    (now.works >= worksFrom || (stage.isShortGone && stage.inVain === 0 && !triedSince(standing)))
+  ) {
     const proofs = openProofs(history).map(proofSuggestion);
     return { next: proofs.slice(0, policy.mostSuggestions), outlook: { minutes: 0, decided: Math.max(...circuits) } };
   }
@@ -99,7 +106,11 @@ function triedSince({ history }: Standing): boolean {
 }
 
 /** Everything that can still be done and may be proposed where the work stands, in no order. */
-export function openTests(standing: Standing, grouping: Grouping, stage: Stage = stageOf(standing.history)): Candidate[] {
+export function openTests(
+  standing: Standing,
+  grouping: Grouping,
+  stage: Stage = stageOf(standing.history),
+): Candidate[] {
   const { history } = standing;
   return gate(
     standing,
@@ -110,7 +121,11 @@ export function openTests(standing: Standing, grouping: Grouping, stage: Stage =
 }
 
 /** Every open test with what it is worth, best first, those that are not to be proposed now left out. */
-export function rankTests(standing: Standing, grouping: Grouping, stage: Stage = stageOf(standing.history)): RankedTest[] {
+export function rankTests(
+  standing: Standing,
+  grouping: Grouping,
+  stage: Stage = stageOf(standing.history),
+): RankedTest[] {
   const { history, posterior } = standing;
   const reached = depthReached(history.value);
   const kept = [...posterior.keys()].filter((h) => posterior[h] > policy.plausibleFrom / 4);
@@ -151,8 +166,11 @@ const poweredModes = ['voltage'];
 export function minutesOf({ history }: Pick<Standing, 'history'>, candidate: Candidate, reached: number): number {
   const last = history.value.readings.at(-1);
   const switches =
-    last !== undefined && candidate.mode !== null && poweredModes.includes(last.mode) !== poweredModes.includes(candidate.mode);
-  const work = candidate.action && candidate.minutes === 0 ? repairMinutes(candidate.action.circuit) : candidate.minutes;
+    last !== undefined &&
+    candidate.mode !== null &&
+    poweredModes.includes(last.mode) !== poweredModes.includes(candidate.mode);
+  const work =
+    candidate.action && candidate.minutes === 0 ? repairMinutes(candidate.action.circuit) : candidate.minutes;
   // With the board out, a look from outside needs it put together again.
   const back = reached >= 3 && candidate.depth === 0 && candidate.check !== null ? policy.backOutsideMinutes : 0;
   return work + openingMinutes(reached, candidate.depth) + (switches ? policy.modeSwitchMinutes : 0) + back;
@@ -173,17 +191,35 @@ function prefer(standing: Standing, grouping: Grouping, ranked: RankedTest[], st
     if (candidate.id === confirming) return 3;
     if (stage.shorts.length === 0) {
       // Damage in the very place that the draw points to is dealt with before anything else is asked.
-      if (candidate.action && ['clean', 'disconnect'].includes(candidate.action.kind) && damaged(candidate.action.circuit)) return 2;
+      if (
+        candidate.action &&
+        ['clean', 'disconnect'].includes(candidate.action.kind) &&
+        damaged(candidate.action.circuit)
+      )
+        return 2;
       return candidate.check === 'peripherals-unplugged' && damaged('periph.board') ? 1 : 0;
     }
     const located = stage.shorts.some((s) => s.hot !== null);
     if (candidate.kind === 'action') return located && (candidate as ChangeCandidate).needs !== 'nothing' ? 2 : 0;
-    return candidate.kind === 'injection' && stage.shorts.some((s) => s.where === candidate.where || candidate.at?.includes(s.where)) ? 1 : 0;
+    return candidate.kind === 'injection' &&
+      stage.shorts.some((s) => s.where === candidate.where || candidate.at?.includes(s.where))
+      ? 1
+      : 0;
   };
-  const worthwhile = ranked.filter((r) => r.bits >= least || rank(r) > 0).sort((a, b) => rank(b) - rank(a) || b.worth - a.worth);
-  const reversible = Math.max(0, ...worthwhile.filter((r) => r.candidate.depth < policy.irreversibleFrom).map((r) => r.bits));
+  const worthwhile = ranked
+    .filter((r) => r.bits >= least || rank(r) > 0)
+    .sort((a, b) => rank(b) - rank(a) || b.worth - a.worth);
+  const reversible = Math.max(
+    0,
+    ...worthwhile.filter((r) => r.candidate.depth < policy.irreversibleFrom).map((r) => r.bits),
+  );
   return worthwhile.filter(
-    (r) => rank(r) > 0 || r.candidate.depth < policy.irreversibleFrom || r.candidate.check === 'heat-view' || reversible < policy.similarWorth * r.bits || isProven(r),
+    (r) =>
+      rank(r) > 0 ||
+      r.candidate.depth < policy.irreversibleFrom ||
+      r.candidate.check === 'heat-view' ||
+      reversible < policy.similarWorth * r.bits ||
+      isProven(r),
   );
 }
 
@@ -200,11 +236,18 @@ function confirmingTest(standing: Standing, grouping: Grouping, ranked: readonly
 
 /** Damage was seen at the circuit. */
 const isDamaged = (value: Case, circuit: CircuitId): boolean =>
-  value.checks.some((c) => c.id === 'visual' && c.circuit === circuit && ['corrosion', 'residue', 'burnt', 'cracked'].includes(c.outcome ?? ''));
+  value.checks.some(
+    (c) =>
+      c.id === 'visual' &&
+      c.circuit === circuit &&
+      ['corrosion', 'residue', 'burnt', 'cracked'].includes(c.outcome ?? ''),
+  );
 
 /** Work on what was found faulty is no guess. */
 const isProven = ({ candidate }: RankedTest): boolean =>
-  candidate.kind === 'action' && (candidate.id.startsWith('element:') || ['proof', 'located', 'residue', 'short-behind'].includes((candidate as ChangeCandidate).needs));
+  candidate.kind === 'action' &&
+  (candidate.id.startsWith('element:') ||
+    ['proof', 'located', 'residue', 'short-behind'].includes((candidate as ChangeCandidate).needs));
 
 /** The best by bits a minute, and the one that tells most even where it takes long. */
 function shortList(ranked: RankedTest[]): RankedTest[] {
@@ -241,7 +284,8 @@ export function suggest(standing: Standing, grouping: Grouping, ranked: RankedTe
 
 function whyOf(candidate: Candidate, predicts: readonly Prediction[]): string {
   if (candidate.kind === 'injection') return 'A short was measured here: what warms is the part';
-  if (candidate.kind === 'action') return `${candidate.name}: a test and, if it is that, the cure. Record a run before and a run after`;
+  if (candidate.kind === 'action')
+    return `${candidate.name}: a test and, if it is that, the cure. Record a run before and a run after`;
   const [first] = predicts;
   if (!first) return 'Narrows the suspects';
   const other = predicts.find((p, k) => k > 0 && p.outcome !== first.outcome);

@@ -22,11 +22,14 @@ export const worksFrom = table.worksFrom;
 /** What is still to be shown after a repair, by complaint and by what was seen since the last change, the most telling first. */
 export function openProofs(history: History): Proof[] {
   const rows = table.protocols as Row[];
-  const open = rows.filter((row) => applies(history, row)).map(({ id, minutes, says, proves }) => ({ protocol: id, minutes, says, proves }));
+  const open = rows
+    .filter((row) => applies(history, row))
+    .map(({ id, minutes, says, proves }) => ({ protocol: id, minutes, says, proves }));
   const kind = history.value.complaintKind;
   const byComplaint = rows.filter((r) => r.when.complaints?.includes(kind ?? '')).map((r) => r.id);
   // What was complained of comes first, once it has started at all.
-  const rank = (p: Proof): number => (p.protocol === 'start-on-limited-supply' ? 0 : kind === 'drain' && byComplaint.includes(p.protocol) ? 1 : 2);
+  const rank = (p: Proof): number =>
+    p.protocol === 'start-on-limited-supply' ? 0 : kind === 'drain' && byComplaint.includes(p.protocol) ? 1 : 2;
   return [...open].sort((a, b) => rank(a) - rank(b));
 }
 
@@ -51,7 +54,9 @@ function isNeeded({ value, seen, epochOf }: History, needs: string): boolean {
     case 'unexplained':
       return value.actions.every((a) => a.kind === 'burn' || a.kind === 'other' || a.kind === 'reflow');
     case 'left-off':
-      return value.actions.some((a) => a.kind === 'remove' && !value.actions.some((b) => b.kind === 'replace' && b.circuit === a.circuit));
+      return value.actions.some(
+        (a) => a.kind === 'remove' && !value.actions.some((b) => b.kind === 'replace' && b.circuit === a.circuit),
+      );
     default:
       return true;
   }

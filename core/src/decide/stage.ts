@@ -1,5 +1,12 @@
 import type { CircuitId } from '../case/index.ts';
-import { earlierRun, isHealthy, movedBetweenRuns, shortsOf, type History, type MeasuredShort } from '../observation/index.ts';
+import {
+  earlierRun,
+  isHealthy,
+  movedBetweenRuns,
+  shortsOf,
+  type History,
+  type MeasuredShort,
+} from '../observation/index.ts';
 
 /** Where the work stands, as far as it decides what may be proposed. */
 export interface Stage {
@@ -25,11 +32,18 @@ export function stageOf(history: History): Stage {
       const before = earlierRun(history, run);
       return before && !isHealthy(before) ? [movedBetweenRuns(before, run)] : [];
     });
-    const still = value.readings.some((r) => r.after === action.id && all.some((s) => s.epoch === k + 1 && s.circuit === r.circuit && !s.isGone));
+    const still = value.readings.some(
+      (r) => r.after === action.id && all.some((s) => s.epoch === k + 1 && s.circuit === r.circuit && !s.isGone),
+    );
     const isVain = (words.length > 0 && words.every((w) => w === 'same')) || (words.length === 0 && still);
     if (isVain && action.circuit && action.undoes === null) unmoved.add(action.circuit);
     if (isVain && ['replace', 'reflow', 'clean', 'reload-firmware'].includes(action.kind)) inVain++;
     else if (words.some((w) => w !== 'same')) inVain = 0;
   }
-  return { shorts, isShortGone: shorts.length === 0 && all.some((s) => s.isGone) && value.actions.length > 0, unmoved, inVain };
+  return {
+    shorts,
+    isShortGone: shorts.length === 0 && all.some((s) => s.isGone) && value.actions.length > 0,
+    unmoved,
+    inVain,
+  };
 }

@@ -122,7 +122,14 @@ function disagreements({ history }: Belief): string[] {
     const sense = senseOf(reading, value.device.expect);
     const word = wordOf(sense);
     if (word === null) return;
-    const key = [epochOf(reading.after), reading.circuit, placeName(reading.where), sense.of, reading.prompted, reading.feed].join(' ');
+    const key = [
+      epochOf(reading.after),
+      reading.circuit,
+      placeName(reading.where),
+      sense.of,
+      reading.prompted,
+      reading.feed,
+    ].join(' ');
     const before = last.get(key);
     if (before && before.word !== word)
       out.push(
@@ -141,11 +148,15 @@ function changeWarnings({ history }: Belief): string[] {
     const has = (list: readonly { after: string | null }[]): boolean => list.some((x) => epochOf(x.after) === k + 1);
     const seenAfter = has(value.runs) || has(value.readings) || has(value.checks) || has(value.injections);
     const what = clip(action.target || (action.circuit ? circuitNames[action.circuit] : 'a part'));
-    if (!seenAfter && isLast) return [`Nothing was recorded after the last change (${what}): record a run now, so that it can count.`];
+    if (!seenAfter && isLast)
+      return [`Nothing was recorded after the last change (${what}): record a run now, so that it can count.`];
     return [];
   });
   const { inVain } = stageOf(history);
-  if (inVain >= 3) out.push(`${inVain} changes moved nothing: the hypothesis is wrong rather than the parts. Measure before changing more.`);
+  if (inVain >= 3)
+    out.push(
+      `${inVain} changes moved nothing: the hypothesis is wrong rather than the parts. Measure before changing more.`,
+    );
   return out;
 }
 
@@ -160,6 +171,7 @@ function hazards(value: Case): string[] {
     out.push(
       'The data is wanted: aim at a device that runs long enough to be copied, not at one that is whole. Nothing that rewrites or takes off storage or boot data is proposed; copy first.',
     );
-  for (const check of value.checks) if (!isCheck(check.id)) out.push(`The check "${clip(check.id)}" is not known and was not used.`);
+  for (const check of value.checks)
+    if (!isCheck(check.id)) out.push(`The check "${clip(check.id)}" is not known and was not used.`);
   return out;
 }

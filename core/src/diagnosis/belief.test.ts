@@ -3,14 +3,22 @@ import { circuitNames, deviceClasses, type Action, type Case, type CircuitId, ty
 import { normaliseLogs } from '../inference/index.ts';
 import { observationKinds, senseOf, shownHints, transitionOf, type Candidate } from '../observation/index.ts';
 import { actionOf, checkOf, injectionOf, readingOf, typedCase } from '../testing/cases.ts';
-import { deadUnits, everyScene, faultyCircuits, ownProfileUnit, repairUnderWay, type Scene } from '../testing/scenes.ts';
+import {
+  deadUnits,
+  everyScene,
+  faultyCircuits,
+  ownProfileUnit,
+  repairUnderWay,
+  type Scene,
+} from '../testing/scenes.ts';
 import { readTypedRun } from '../formats/index.ts';
 import { assess, believe, byCircuit, describe as describeShape, explainCircuits, type Belief } from './index.ts';
 
 const p = (belief: Belief, id: CircuitId): number => explainCircuits(belief).find((c) => c.id === id)?.p ?? 0;
 const first = (belief: Belief): string => explainCircuits(belief)[0].id;
 const beliefOf = ({ value, shapes }: Scene, over: Partial<Case> = {}): Belief => believe({ ...value, ...over }, shapes);
-const distance = (a: readonly number[], b: readonly number[]): number => Math.max(...a.map((x, h) => Math.abs(x - b[h])));
+const distance = (a: readonly number[], b: readonly number[]): number =>
+  Math.max(...a.map((x, h) => Math.abs(x - b[h])));
 
 /** A scene with a run more, typed, after a change. */
 function withRun(scene: Scene, line: string, after: string | null, actions: Action[]): Scene {
@@ -94,7 +102,14 @@ const argumentsOf = ({ value, shapes }: Scene): [Case, Scene['shapes']] => [valu
 
 describe('the evidence', () => {
   const anyReading = fc.record({
-    circuit: fc.constantFrom<CircuitId>('rail.main', 'rail.run', 'rail.standby', 'rail.boost', 'charge.charger', 'core.supply'),
+    circuit: fc.constantFrom<CircuitId>(
+      'rail.main',
+      'rail.run',
+      'rail.standby',
+      'rail.boost',
+      'charge.charger',
+      'core.supply',
+    ),
     mode: fc.constantFrom('voltage' as const, 'resistance' as const),
     value: fc.double({ min: 0, max: 12, noNaN: true }),
     reference: fc.constantFrom(null, 3.3, 300),
@@ -110,12 +125,16 @@ describe('the evidence', () => {
 
   test('the order of independent entries does not matter', () => {
     fc.assert(
-      fc.property(fc.uniqueArray(anyReading, { maxLength: 4, selector: (r) => `${r.circuit} ${r.mode}` }), fc.uniqueArray(anyCheck, { maxLength: 4 }), (readings, checks) => {
-        const list = readings.map((r, k) => readingOf({ ...r, where: `place ${k}` }));
-        const one = beliefOf(deadUnits[4], { readings: list, checks });
-        const other = beliefOf(deadUnits[4], { readings: [...list].reverse(), checks: [...checks].reverse() });
-        expect(distance(byCircuit(one), byCircuit(other))).toBeLessThan(1e-6);
-      }),
+      fc.property(
+        fc.uniqueArray(anyReading, { maxLength: 4, selector: (r) => `${r.circuit} ${r.mode}` }),
+        fc.uniqueArray(anyCheck, { maxLength: 4 }),
+        (readings, checks) => {
+          const list = readings.map((r, k) => readingOf({ ...r, where: `place ${k}` }));
+          const one = beliefOf(deadUnits[4], { readings: list, checks });
+          const other = beliefOf(deadUnits[4], { readings: [...list].reverse(), checks: [...checks].reverse() });
+          expect(distance(byCircuit(one), byCircuit(other))).toBeLessThan(1e-6);
+        },
+      ),
       { numRuns: 40 },
     );
   });
@@ -159,20 +178,33 @@ describe('the evidence', () => {
       };
       for (const { id, p: after, evidence } of explainCircuits(belief)) {
         if (after < 0.01) continue;
-        const c = circuitOf.find((k, h) => k === circuitOf[h] && belief.history.space.hypotheses[h].circuit === id) as number;
+        const c = circuitOf.find(
+          (k, h) => k === circuitOf[h] && belief.history.space.hypotheses[h].circuit === id,
+        ) as number;
         const sum = evidence.reduce((total, e) => total + e.for, 0);
         // Sentences under a twentieth of a deciban are not said.
-        expect(Math.abs(sum - (odds(belief.posterior, c) - odds(start.before, c)))).toBeLessThan(0.05 * belief.weighed.length);
+        expect(Math.abs(sum - (odds(belief.posterior, c) - odds(start.before, c)))).toBeLessThan(
+          0.05 * belief.weighed.length,
+        );
       }
     }
   });
 
   test('a fact that is entered again is not another fact', () => {
     const short = readingOf({ mode: 'resistance', value: 0.3, where: 'coil 2', circuit: 'rail.run' });
-    const missing = readingOf({ mode: 'voltage', value: 0, reference: 3.3, where: 'standby', circuit: 'rail.standby', state: 'S5' });
+    const missing = readingOf({
+      mode: 'voltage',
+      value: 0,
+      reference: 3.3,
+      where: 'standby',
+      circuit: 'rail.standby',
+      state: 'S5',
+    });
     const recovery = checkOf('host-detects', 'recovery');
     for (const over of [{ readings: [short] }, { readings: [missing] }, { checks: [recovery] }] as Partial<Case>[]) {
-      const twice = Object.fromEntries(Object.entries(over).map(([k, list]) => [k, [...(list as []), ...(list as [])]]));
+      const twice = Object.fromEntries(
+        Object.entries(over).map(([k, list]) => [k, [...(list as []), ...(list as [])]]),
+      );
       const [one, two] = [beliefOf(deadUnits[4], over), beliefOf(deadUnits[4], twice)];
       expect(first(two)).toBe(first(one));
       expect(Math.abs(p(two, first(one) as CircuitId) - p(one, first(one) as CircuitId))).toBeLessThan(0.1);
@@ -183,40 +215,75 @@ describe('the evidence', () => {
 describe('facts are as hard as they are', () => {
   const rails: CircuitId[] = ['rail.main', 'rail.boost', 'rail.always-on', 'rail.standby', 'rail.run'];
 
-  test.each(deviceClasses)('a hard short on a rail of a %s puts its circuit first, with 80 %% or more', (deviceClass) => {
-    const scene = deadUnits.find((s) => s.value.device.class === deviceClass) as Scene;
-    for (const circuit of rails) {
-      const short = readingOf({ mode: 'resistance', value: 0.3, where: 'a capacitor', circuit, powered: false });
-      const belief = beliefOf(scene, { readings: [short] });
-      expect([circuit, first(belief)]).toEqual([circuit, circuit]);
-      expect([circuit, p(belief, circuit)]).toEqual([circuit, expect.any(Number)]);
-      expect(p(belief, circuit)).toBeGreaterThanOrEqual(0.8);
-    }
-  });
+  test.each(deviceClasses)(
+    'a hard short on a rail of a %s puts its circuit first, with 80 %% or more',
+    (deviceClass) => {
+      const scene = deadUnits.find((s) => s.value.device.class === deviceClass) as Scene;
+      for (const circuit of rails) {
+        const short = readingOf({ mode: 'resistance', value: 0.3, where: 'a capacitor', circuit, powered: false });
+        const belief = beliefOf(scene, { readings: [short] });
+        expect([circuit, first(belief)]).toEqual([circuit, circuit]);
+        expect([circuit, p(belief, circuit)]).toEqual([circuit, expect.any(Number)]);
+        expect(p(belief, circuit)).toBeGreaterThanOrEqual(0.8);
+      }
+    },
+  );
 
   test('a rail that was measured standing never raises its own circuit', () => {
     fc.assert(
-      fc.property(fc.constantFrom(...deadUnits), fc.constantFrom(...rails), fc.constantFrom(1.8, 3.3, 5, 12), (scene, circuit, volts) => {
-        const stands = readingOf({ mode: 'voltage', value: volts, reference: volts, where: 'a coil', circuit, powered: true, prompted: true });
-        expect(p(beliefOf(scene, { readings: [stands] }), circuit)).toBeLessThanOrEqual(p(beliefOf(scene), circuit) + 1e-9);
-      }),
+      fc.property(
+        fc.constantFrom(...deadUnits),
+        fc.constantFrom(...rails),
+        fc.constantFrom(1.8, 3.3, 5, 12),
+        (scene, circuit, volts) => {
+          const stands = readingOf({
+            mode: 'voltage',
+            value: volts,
+            reference: volts,
+            where: 'a coil',
+            circuit,
+            powered: true,
+            prompted: true,
+          });
+          expect(p(beliefOf(scene, { readings: [stands] }), circuit)).toBeLessThanOrEqual(
+            p(beliefOf(scene), circuit) + 1e-9,
+          );
+        },
+      ),
     );
   });
 
   test('an output that swings counts as one that does not stand, 0.1 ohm across a fuse as a good fuse', () => {
     const at = { where: 'boost output', circuit: 'rail.run' as const, reference: 3.3 };
     const swings = readingOf({ ...at, mode: 'voltage', value: 1.5, swing: { low: 0, high: 3 }, prompted: true });
-    const fuse = readingOf({ mode: 'resistance', value: 0.1, where: 'input fuse', circuit: 'input.protection', across: true });
+    const fuse = readingOf({
+      mode: 'resistance',
+      value: 0.1,
+      where: 'input fuse',
+      circuit: 'input.protection',
+      across: true,
+    });
     const before = beliefOf(deadUnits[4]);
     expect(p(beliefOf(deadUnits[4], { readings: [swings] }), 'rail.run')).toBeGreaterThan(p(before, 'rail.run'));
-    expect(p(beliefOf(deadUnits[4], { readings: [fuse] }), 'input.protection')).toBeLessThan(p(before, 'input.protection') + 1e-9);
+    expect(p(beliefOf(deadUnits[4], { readings: [fuse] }), 'input.protection')).toBeLessThan(
+      p(before, 'input.protection') + 1e-9,
+    );
   });
 
   test('what warms with a voltage on it counts without a profile, and what nobody noted is said', () => {
-    const fed = injectionOf('main rail', 1, { circuit: 'rail.main', amps: 2, heat: 'one-spot', hotCircuit: 'rail.main', hot: 'a capacitor' });
+    const fed = injectionOf('main rail', 1, {
+      circuit: 'rail.main',
+      amps: 2,
+      heat: 'one-spot',
+      hotCircuit: 'rail.main',
+      hot: 'a capacitor',
+    });
     const belief = beliefOf(deadUnits[4], { injections: [fed] });
     expect(first(belief)).toBe('rail.main');
-    const silent = assess({ ...deadUnits[4].value, injections: [injectionOf('main rail', 1, { circuit: 'rail.main' })] }, deadUnits[4].shapes);
+    const silent = assess(
+      { ...deadUnits[4].value, injections: [injectionOf('main rail', 1, { circuit: 'rail.main' })] },
+      deadUnits[4].shapes,
+    );
     expect(silent.warnings.join()).toMatch(/neither what flowed nor what warmed/);
   });
 
@@ -249,7 +316,9 @@ describe('a history', () => {
   });
 
   test('a change after which nothing moves clears what was changed', () => {
-    const same = believe(...argumentsOf(withRun(scene, dead, 'a1', [actionOf('a1', 'replace', { circuit: 'rail.run', runBefore: 'r1' })])));
+    const same = believe(
+      ...argumentsOf(withRun(scene, dead, 'a1', [actionOf('a1', 'replace', { circuit: 'rail.run', runBefore: 'r1' })])),
+    );
     expect(p(same, 'rail.run')).toBeLessThan(p(beliefOf(scene), 'rail.run'));
     expect(same.now['same-fault']).toBeGreaterThan(0.8);
   });
@@ -259,7 +328,9 @@ describe('a history', () => {
     const on = actionOf('a2', 'refit', { circuit: 'display', undoes: 'a1' });
     const once = withRun(scene, healthy, 'a1', [off]);
     const back = withRun(once, dead, 'a2', [off, on]);
-    expect(p(believe(...argumentsOf(back)), 'display')).toBeGreaterThan(p(believe(...argumentsOf(once)), 'display') - 1e-9);
+    expect(p(believe(...argumentsOf(back)), 'display')).toBeGreaterThan(
+      p(believe(...argumentsOf(once)), 'display') - 1e-9,
+    );
     expect(believe(...argumentsOf(back)).now.works).toBeLessThan(0.2);
   });
 
@@ -273,7 +344,15 @@ describe('a history', () => {
   test('a reading of the cured device says nothing against the cause', () => {
     const action = actionOf('a1', 'replace', { circuit: 'rail.run', runBefore: 'r1' });
     const good = withRun(scene, healthy, 'a1', [action]);
-    const stands = readingOf({ mode: 'voltage', value: 3.3, reference: 3.3, where: 'run 3.3 V', circuit: 'rail.run', prompted: true, after: 'a1' });
+    const stands = readingOf({
+      mode: 'voltage',
+      value: 3.3,
+      reference: 3.3,
+      where: 'run 3.3 V',
+      circuit: 'rail.run',
+      prompted: true,
+      after: 'a1',
+    });
     const before = believe(...argumentsOf(good));
     const after = believe({ ...good.value, readings: [stands] }, good.shapes);
     expect(p(after, 'rail.run')).toBeGreaterThan(p(before, 'rail.run') - 0.05);

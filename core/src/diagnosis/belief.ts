@@ -1,6 +1,15 @@
 import type { Case } from '../case/index.ts';
 import { priorOf, priorOfHypotheses, type ConfirmedCounts } from '../hypotheses/index.ts';
-import { move, normalise, normaliseLogs, observe, predictive, startChain, type Chain, type StateTable } from '../inference/index.ts';
+import {
+  move,
+  normalise,
+  normaliseLogs,
+  observe,
+  predictive,
+  startChain,
+  type Chain,
+  type StateTable,
+} from '../inference/index.ts';
 import {
   expected,
   faultStates,
@@ -76,7 +85,11 @@ export interface Belief {
 const plausibleFrom = 0.001;
 
 /** Gathers a case as its kinds of observation take it. */
-export function historyOf(given: Case, shapes: ReadonlyMap<string, Shape>, options: AssessOptions = {}): { history: History; reasons: ReturnType<typeof priorOf>['reasons']; base: number[] } {
+export function historyOf(
+  given: Case,
+  shapes: ReadonlyMap<string, Shape>,
+  options: AssessOptions = {},
+): { history: History; reasons: ReturnType<typeof priorOf>['reasons']; base: number[] } {
   const space = spaceOf(given, options.profiles);
   const value = informedBy(given, space.twin);
   const seen: SeenRun[] = value.runs.flatMap((run) => {
@@ -91,7 +104,11 @@ export function historyOf(given: Case, shapes: ReadonlyMap<string, Shape>, optio
     space,
     seen,
     figures: figuresOf(value.device),
-    over: { prior: priorOfHypotheses(normalise(full), space.hypotheses), none: space.none, unmodelled: space.unmodelled },
+    over: {
+      prior: priorOfHypotheses(normalise(full), space.hypotheses),
+      none: space.none,
+      unmodelled: space.unmodelled,
+    },
     plausible: () => true,
     epochOf: (after) => (after === null ? 0 : (places.get(after) ?? 0)),
   };
@@ -129,7 +146,7 @@ class Memory {
     const known = this.answers.get(question.key) ?? [];
     const group = this.group(question, epoch);
     // The same point read twice is one answer of its group.
-    if (group !== null && !known.some((a) => a.epoch === epoch)) 
+    if (group !== null && !known.some((a) => a.epoch === epoch))
       this.alike.set(group, addAlike(this.alike.get(group), expected(question, this.history.over, hints), word));
     this.answers.set(question.key, [...known, { word, epoch }]);
   }
@@ -159,14 +176,22 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     current = normaliseLogs(current.map((p, h) => Math.log(Math.max(p, 1e-300)) + increments[h]));
   };
   for (const reason of reasons)
-    note({ kind: 'intake', source: reason.source, sentence: reason.sentence, epoch: 0 }, space.circuitOf.map((c) => reason.logs[c]));
+    note(
+      { kind: 'intake', source: reason.source, sentence: reason.sentence, epoch: 0 },
+      space.circuitOf.map((c) => reason.logs[c]),
+    );
   for (let epoch = 0; epoch <= value.actions.length; epoch++) {
     const action = epoch > 0 ? value.actions[epoch - 1] : null;
     if (action) chain = move(chain, transitionOf(history, action));
     const spontaneous = spontaneousOf(history, action?.kind === 'burn');
-    inOrder(history, observed.filter((o) => o.epoch === epoch)).forEach((item, k) => {
+    inOrder(
+      history,
+      observed.filter((o) => o.epoch === epoch),
+    ).forEach((item, k) => {
       if (k > 0 && epoch > 0 && (item.kind === 'run' || item.kind === 'change')) chain = move(chain, spontaneous);
-      const table = item.answer ? memory.tables(item.answer.question, epoch, item.answer.hints)[item.answer.word] : item.likelihood;
+      const table = item.answer
+        ? memory.tables(item.answer.question, epoch, item.answer.hints)[item.answer.word]
+        : item.likelihood;
       if (!table) return;
       if (item.answer) memory.remember(item.answer.question, item.answer.word, epoch, item.answer.hints);
       const step = observe(chain, table);
@@ -177,7 +202,10 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
   const epoch = value.actions.length;
   const ask = (of: Chain, at: number, question: Question, hints: readonly Hint[] = []): Record<string, number[]> =>
     Object.fromEntries(
-      Object.entries(memory.tables(question, at, hints)).map(([word, table]) => [word, predictive(of, table as StateTable)]),
+      Object.entries(memory.tables(question, at, hints)).map(([word, table]) => [
+        word,
+        predictive(of, table as StateTable),
+      ]),
     );
   return {
     history: { ...history, plausible: (h) => current[h] > plausibleFrom },

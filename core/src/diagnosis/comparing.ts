@@ -44,7 +44,6 @@ interface Aspect {
   format: (value: number | null, f: Features, inWatts: boolean) => string;
 }
 
-
 const mainPhase = (f: Features): Phase => f.after ?? f.whole;
 const voltsOf = (f: Features): number => f.voltage.tail ?? f.voltage.highest ?? 4;
 const currentBlur = (f: Features, inWatts: boolean): number =>

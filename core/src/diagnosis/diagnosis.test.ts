@@ -171,7 +171,10 @@ describe('checks, readings, intake', () => {
   });
   test('one outcome entered three times is hardly more than once', () => {
     const of = (n: number): number =>
-      p(assessTyped([stall], { checks: Array.from({ length: n }, () => checkOf('host-detects', 'recovery')) }), 'core.storage');
+      p(
+        assessTyped([stall], { checks: Array.from({ length: n }, () => checkOf('host-detects', 'recovery')) }),
+        'core.storage',
+      );
     expect(Math.abs(of(3) - of(1))).toBeLessThan(0.1);
   });
   test('an unknown check is said and not used', () =>
@@ -233,9 +236,7 @@ describe('interventions', () => {
   const act = (action: Partial<Action>, line: string | null): Assessment => {
     const lines = [before.typed!, ...(line ? [line] : [])];
     const { value, shapes } = typedCase('phone', lines, {
-      actions: [
-        actionOf('a1', 'replace', { circuit: 'charge.charger', runBefore: 'r1', ...action }),
-      ],
+      actions: [actionOf('a1', 'replace', { circuit: 'charge.charger', runBefore: 'r1', ...action })],
     });
     if (line) value.runs[1].after = 'a1';
     return assess(value, shapes);

@@ -1,4 +1,12 @@
-export { assess, assessmentFormat, assessmentOf, describe, type AssessedRun, type Assessment, type FullOptions } from './assess.ts';
+export {
+  assess,
+  assessmentFormat,
+  assessmentOf,
+  describe,
+  type AssessedRun,
+  type Assessment,
+  type FullOptions,
+} from './assess.ts';
 export { predictedDraw, type Foretold, type PredictedStretch, type SuspectDraw } from './band.ts';
 export { believe, historyOf, type AssessOptions, type Belief, type Now, type Weighed } from './belief.ts';
 export { byCircuit, explainCircuits, type CircuitProbability, type Target, type WeighedEvidence } from './circuits.ts';

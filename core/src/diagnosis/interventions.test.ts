@@ -15,7 +15,16 @@ function worked(before: string, after: string, action: Partial<Action>, change: 
     ['r2', second.shape],
   ]);
   const runs = [first.run, { ...second.run, id: 'r2', after: 'a1' }];
-  const done: Action = { id: 'a1', kind: 'replace', circuit: null, target: '', note: '', runBefore: 'r1', undoes: null, ...action };
+  const done: Action = {
+    id: 'a1',
+    kind: 'replace',
+    circuit: null,
+    target: '',
+    note: '',
+    runBefore: 'r1',
+    undoes: null,
+    ...action,
+  };
   const value: Case = { ...first.value, runs, actions: [done] };
   const without = assess({ ...first.value, runs: [first.run] }, shapes);
   const p = (a: ReturnType<typeof assess>, id: string): number => a.circuits.find((c) => c.id === id)?.p ?? 0;

@@ -45,7 +45,14 @@ describe('calls with the model’s own profile', () => {
 
   test('a short that is measured settles which rail it is', () => {
     const { value, shape } = recorded(phone, 'short:sensors=0.1', { seconds: 40 });
-    const reading = readingOf({ where: 'sensors', mode: 'resistance', value: 0.1, reference: 300, prompted: false, powered: false });
+    const reading = readingOf({
+      where: 'sensors',
+      mode: 'resistance',
+      value: 0.1,
+      reference: 300,
+      prompted: false,
+      powered: false,
+    });
     const shapes = new Map([['r1', shape]]);
     const before = assess(value, shapes).circuits;
     const after = assess({ ...value, readings: [reading] }, shapes).circuits;

@@ -7,7 +7,17 @@ import { assess, type Assessment } from './index.ts';
 const laptop = shippedProfiles.find((p) => !p.generic && p.class === 'laptop') as Profile;
 
 const rung = (over: Partial<Reading>): Reading =>
-  readingOf({ where: 'a pad', circuit: 'rail.run', state: 'S0', prompted: true, mode: 'voltage', value: 0, reference: 1.8, powered: true, ...over });
+  readingOf({
+    where: 'a pad',
+    circuit: 'rail.run',
+    state: 'S0',
+    prompted: true,
+    mode: 'voltage',
+    value: 0,
+    reference: 1.8,
+    powered: true,
+    ...over,
+  });
 
 function assessed(readings: Reading[]): Assessment {
   const { value, shapes } = typedCase('laptop', ['dc-in 19V: 30mA | prompt 210mA hold'], { readings });

@@ -109,7 +109,8 @@ export function makeCase(profile: Profile, random: Random, options: CaseOptions 
     outside,
     outcomeOf,
     trial,
-    recordAgain: (k, id, left, unplugged) => record(id, board.profile, left, { ...setups[k], unplugged }, random, outside),
+    recordAgain: (k, id, left, unplugged) =>
+      record(id, board.profile, left, { ...setups[k], unplugged }, random, outside),
     readings: outside ? [] : readingsOf(trial, profile, random),
   };
 }

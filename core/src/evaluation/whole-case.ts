@@ -1,4 +1,13 @@
-import { plainCheck, plainInjection, plainReading, unknownSetup, type Case, type CheckId, type CircuitId, type RailState } from '../case/index.ts';
+import {
+  plainCheck,
+  plainInjection,
+  plainReading,
+  unknownSetup,
+  type Case,
+  type CheckId,
+  type CircuitId,
+  type RailState,
+} from '../case/index.ts';
 import { byElements } from '../bench/index.ts';
 import { isolationOf, minutesOf, openTests, rankTests, type RankedTest } from '../decide/index.ts';
 import { believe, describe, type Belief } from '../diagnosis/index.ts';
@@ -35,7 +44,12 @@ export type Way = 'planned' | 'rail-list';
  *
  * @param one a case with a fault that the profile has an element for
  */
-export function playWholeCase(one: VirtualCase, profiles: ReadonlyMap<string, Profile>, way: Way, seed: number): Played {
+export function playWholeCase(
+  one: VirtualCase,
+  profiles: ReadonlyMap<string, Profile>,
+  way: Way,
+  seed: number,
+): Played {
   const shapes = new Map<string, Shape>();
   for (const run of one.value.runs) {
     const trace = one.traces.get(run.id);
@@ -73,11 +87,17 @@ export function playWholeCase(one: VirtualCase, profiles: ReadonlyMap<string, Pr
 }
 
 /** The next point of the list: voltages, to ground, a voltage on what is low, the checks, then the likeliest part. */
-function nextOnList(belief: Belief, grouping: ReturnType<typeof byElements>, open: (c: Candidate) => boolean): Candidate | undefined {
+function nextOnList(
+  belief: Belief,
+  grouping: ReturnType<typeof byElements>,
+  open: (c: Candidate) => boolean,
+): Candidate | undefined {
   const tests = openTests(belief, grouping).filter(open);
   const elements = (): Candidate | undefined => {
     const p = new Map<string, number>();
-    grouping.of.forEach((g, h) => p.set(grouping.groups[g].id, (p.get(grouping.groups[g].id) ?? 0) + belief.posterior[h]));
+    grouping.of.forEach((g, h) =>
+      p.set(grouping.groups[g].id, (p.get(grouping.groups[g].id) ?? 0) + belief.posterior[h]),
+    );
     const parts = tests.filter((t) => t.id.startsWith('element:'));
     return parts.sort((a, b) => (p.get(b.at?.[0] ?? '') ?? 0) - (p.get(a.at?.[0] ?? '') ?? 0))[0];
   };
@@ -126,7 +146,8 @@ class Unit {
       return { ...value, checks: [...value.checks, { ...plainCheck, id, outcome: this.one.outcomeOf(id), after }] };
     }
     if (test.kind === 'reading') return { ...value, readings: [...value.readings, this.reading(test, after)] };
-    if (test.kind === 'injection') return { ...value, injections: [...value.injections, this.injection(value, test, after)] };
+    if (test.kind === 'injection')
+      return { ...value, injections: [...value.injections, this.injection(value, test, after)] };
     return this.change(value, test, belief);
   }
 
@@ -135,7 +156,13 @@ class Unit {
     const rail = board.railIndex.get(test.at?.[0] ?? '') ?? 0;
     const spec = board.profile.rails[rail];
     const told = railsOf(this.one.trial);
-    const common = { ...plainReading, where: spec.id, circuit: spec.circuit as CircuitId, state: spec.state as RailState, after };
+    const common = {
+      ...plainReading,
+      where: spec.id,
+      circuit: spec.circuit as CircuitId,
+      state: spec.state as RailState,
+      after,
+    };
     if (test.mode === 'voltage') {
       const phase = test.phase ?? 'after';
       const word = told?.[phase][rail] ?? 'down';

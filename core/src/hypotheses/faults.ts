@@ -20,7 +20,14 @@ export function hypothesesOf(profile: Profile | null): Hypothesis[] {
     const list = byCircuit.get(circuit) ?? [];
     if (list.length === 0) return [{ circuit, index, fault: null, target: null, share: 1, place: null }];
     const total = list.reduce((sum, x) => sum + x.weight, 0);
-    return list.map(({ fault, target, weight }) => ({ circuit, index, fault, target, share: weight / total, place: null }));
+    return list.map(({ fault, target, weight }) => ({
+      circuit,
+      index,
+      fault,
+      target,
+      share: weight / total,
+      place: null,
+    }));
   });
 }
 

@@ -44,7 +44,26 @@ export function placesOf(value: Pick<Case, 'readings' | 'injections'>): NamedPla
   return places;
 }
 
-const filler = new Set(['the', 'of', 'a', 'an', 'on', 'at', 'in', 'to', 'from', 'one', 'its', 'with', 'and', 'chip', 'rail', 'supply', 'v', 'part']);
+const filler = new Set([
+  'the',
+  'of',
+  'a',
+  'an',
+  'on',
+  'at',
+  'in',
+  'to',
+  'from',
+  'one',
+  'its',
+  'with',
+  'and',
+  'chip',
+  'rail',
+  'supply',
+  'v',
+  'part',
+]);
 
 /** Words of a name that tell it from others. */
 function telling(text: string): string[] {

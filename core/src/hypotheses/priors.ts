@@ -17,7 +17,9 @@ export interface PriorReason {
 /** Base rates of circuits for a class of device, or over all of them. Sums to 1. */
 export function baseRates(deviceClass: string | null = null): PerCircuit {
   const factors = (priors.class as Record<string, Factors>)[deviceClass ?? 'other'] ?? {};
-  return normalise(circuitIds.map((id) => (priors.base as Factors)[id] ?? 0.01).map((p, k) => p * (factors[circuitIds[k]] ?? 1)));
+  return normalise(
+    circuitIds.map((id) => (priors.base as Factors)[id] ?? 0.01).map((p, k) => p * (factors[circuitIds[k]] ?? 1)),
+  );
 }
 
 /**

@@ -112,4 +112,3 @@ describe('how long until it is decided', () => {
     );
   });
 });
-

@@ -38,12 +38,14 @@ describe('a chain of states', () => {
         let total = 0;
         for (const [likelihood, transition] of history) {
           const planned = predictive(chain, likelihood as StateTable);
-          const seen = observe(move(chain, () => transition), likelihood);
+          const seen = observe(
+            move(chain, () => transition),
+            likelihood,
+          );
           expect(predictive(chain, likelihood)).toEqual(planned);
           chain = seen.chain;
           total += seen.increments[0];
-          for (let h = 0; h < count; h++)
-            expect(chain.states.reduce((sum, s) => sum + s[h], 0)).toBeCloseTo(1, 9);
+          for (let h = 0; h < count; h++) expect(chain.states.reduce((sum, s) => sum + s[h], 0)).toBeCloseTo(1, 9);
         }
         expect(chain.logs[0]).toBeCloseTo(total, 9);
       }),

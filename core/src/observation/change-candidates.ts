@@ -32,7 +32,11 @@ function circuitChanges(history: History): ChangeCandidate[] {
   const tables = table as unknown as Record<string, Row[]>;
   return circuitIds
     .filter((id) => id !== 'none' && id !== 'unmodelled')
-    .flatMap((circuit) => [...(tables[circuit] ?? []), ...tables.any.filter((row) => isPossible(row.kind as ActionKind, circuit))].map((row) => make(history, circuit, row, question)))
+    .flatMap((circuit) =>
+      [...(tables[circuit] ?? []), ...tables.any.filter((row) => isPossible(row.kind as ActionKind, circuit))].map(
+        (row) => make(history, circuit, row, question),
+      ),
+    )
     .filter((c) => isMet(history, c));
 }
 
@@ -65,7 +69,9 @@ function make(history: History, circuit: CircuitId, row: Row, question: Candidat
 }
 
 function dirtyPlace(history: History, circuit: CircuitId): string | null {
-  const found = history.value.checks.findLast((c) => c.id === 'visual' && c.circuit === circuit && table.dirty.includes(c.outcome ?? ''));
+  const found = history.value.checks.findLast(
+    (c) => c.id === 'visual' && c.circuit === circuit && table.dirty.includes(c.outcome ?? ''),
+  );
   return found ? found.where || lowerFirst(circuitNames[circuit]) : null;
 }
 
@@ -76,14 +82,22 @@ function isMet(history: History, candidate: ChangeCandidate): boolean {
   const shorts = shortsOf(history).filter((s) => !s.isGone);
   switch (candidate.needs) {
     case 'residue':
-      return dirtyPlace(history, circuit) !== null && !value.actions.some((a) => a.kind === 'clean' && a.circuit === circuit);
+      return (
+        dirtyPlace(history, circuit) !== null && !value.actions.some((a) => a.kind === 'clean' && a.circuit === circuit)
+      );
     case 'located':
       return (
         shorts.some((s) => s.hot !== null && s.hotCircuit === circuit) ||
-        (shorts.some((s) => s.circuit === circuit) && value.checks.some((c) => c.id === 'visual' && c.circuit === circuit && ['cracked', 'burnt'].includes(c.outcome ?? '')))
+        (shorts.some((s) => s.circuit === circuit) &&
+          value.checks.some(
+            (c) => c.id === 'visual' && c.circuit === circuit && ['cracked', 'burnt'].includes(c.outcome ?? ''),
+          ))
       );
     case 'short-behind':
-      return shorts.some((s) => s.circuit === 'rail.main') && value.injections.some((i) => i.hotCircuit === 'core.soc' || i.hotCircuit === 'core.supply');
+      return (
+        shorts.some((s) => s.circuit === 'rail.main') &&
+        value.injections.some((i) => i.hotCircuit === 'core.soc' || i.hotCircuit === 'core.supply')
+      );
     case 'proof':
       return isTouched(history, circuit);
     default:
@@ -95,7 +109,9 @@ function isMet(history: History, candidate: ChangeCandidate): boolean {
 function isTouched({ value }: History, circuit: CircuitId): boolean {
   return (
     value.readings.some((r) => r.circuit === circuit) ||
-    value.checks.some((c) => c.circuit === circuit && (c.id === 'heat-view' || table.damaged.includes(c.outcome ?? ''))) ||
+    value.checks.some(
+      (c) => c.circuit === circuit && (c.id === 'heat-view' || table.damaged.includes(c.outcome ?? '')),
+    ) ||
     value.injections.some((i) => i.hotCircuit === circuit || i.circuit === circuit)
   );
 }

@@ -26,7 +26,9 @@ export function checkApplies(history: History, check: CheckId): boolean {
   if (answered) return false;
   const hasPort = hasUsbPort(history);
   // The port is asked about where it was used, or where charging is what is complained of.
-  const asksPort = hasPort && (usb.length > 0 || value.runs.length === 0 || ['no-charge', 'slow-charge'].includes(value.complaintKind ?? ''));
+  const asksPort =
+    hasPort &&
+    (usb.length > 0 || value.runs.length === 0 || ['no-charge', 'slow-charge'].includes(value.complaintKind ?? ''));
   switch (check) {
     case 'other-port':
       return asksPort && figures.ports !== 1 && new Set(usb.map((r) => r.setup.port ?? 1)).size < 2;
@@ -43,7 +45,9 @@ export function checkApplies(history: History, check: CheckId): boolean {
         figures.battery &&
         figures.startsWithoutBattery &&
         value.runs.length > 0 &&
-        !value.runs.some((r) => r.feed !== 'battery' && (r.setup.battery === 'disconnected' || r.setup.battery === 'absent')) &&
+        !value.runs.some(
+          (r) => r.feed !== 'battery' && (r.setup.battery === 'disconnected' || r.setup.battery === 'absent'),
+        ) &&
         !value.runs.some((r) => r.feed === 'battery')
       );
     case 'usb-wakes':
@@ -53,7 +57,9 @@ export function checkApplies(history: History, check: CheckId): boolean {
     case 'press-response':
       return !current.some((r) => pressed(history, r.id));
     case 'screen':
-      return !seen.some((s) => s.run.after === null && ['limit-at-once', 'no-draw', 'no-attach'].includes(topPattern(s.patterns)));
+      return !seen.some(
+        (s) => s.run.after === null && ['limit-at-once', 'no-draw', 'no-attach'].includes(topPattern(s.patterns)),
+      );
     case 'known-good-display':
       return !value.runs.some((r) => r.setup.display === 'known-good');
     case 'halves-apart':
@@ -74,7 +80,8 @@ function hasUsbPort({ value, space }: History): boolean {
   if (space.closeness === 'own') return space.twin.board.profile.ports.length > 0;
   const { runs, device } = value;
   if (runs.some((r) => r.feed === 'usb-c')) return true;
-  if (runs.some((r) => r.feed === 'dc-in') || device.expect.dcV !== undefined) return (device.expect.contractV ?? 0) > 5.6;
+  if (runs.some((r) => r.feed === 'dc-in') || device.expect.dcV !== undefined)
+    return (device.expect.contractV ?? 0) > 5.6;
   return true;
 }
 

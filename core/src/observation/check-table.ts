@@ -53,6 +53,8 @@ export function checkQuestion(
 }
 
 const mix = (a: Words, b: Words, share: number): Words =>
-  Object.fromEntries(Object.keys({ ...a, ...b }).map((word) => [word, share * (a[word] ?? 0) + (1 - share) * (b[word] ?? 0)]));
+  Object.fromEntries(
+    Object.keys({ ...a, ...b }).map((word) => [word, share * (a[word] ?? 0) + (1 - share) * (b[word] ?? 0)]),
+  );
 
 const deadWords = rules.alike.dead as Partial<Record<CheckId, string[]>>;

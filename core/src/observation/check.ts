@@ -35,7 +35,9 @@ export const checkKind: ObservationKind = {
       const moved = asChange(history, check);
       if (moved !== null) {
         const question = movedQuestion(history.space, common.epoch);
-        return [{ ...common, sentence: sayCheck(check), answer: { question, word: moved, hints: [] }, likelihood: null }];
+        return [
+          { ...common, sentence: sayCheck(check), answer: { question, word: moved, hints: [] }, likelihood: null },
+        ];
       }
       const question = checkQuestion(history.space, id, history.value.complaintKind);
       if (!question || !Object.hasOwn(question.outcomes, outcome))

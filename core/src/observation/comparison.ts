@@ -23,7 +23,8 @@ const comparisons: readonly {
     check: 'battery-disconnected',
     part: 'battery',
     isTried: (run) => run.setup.battery === 'disconnected' || run.setup.battery === 'absent',
-    says: (same, pair) => `with the battery disconnected ${same ? 'nothing changes' : 'it reads differently'} (${pair})`,
+    says: (same, pair) =>
+      `with the battery disconnected ${same ? 'nothing changes' : 'it reads differently'} (${pair})`,
   },
   {
     check: 'known-good-display',
@@ -63,12 +64,23 @@ export const comparisonKind: ObservationKind = {
     // The same worlds explain both runs where each of them can be started: the difference is no second witness.
     if (history.space.closeness === 'own') return [];
     const usable = recognised(history);
-    return [...ports(history, usable), ...comparisons.flatMap((c) => pairs(history, usable, c)), ...halves(history, usable)];
+    return [
+      ...ports(history, usable),
+      ...comparisons.flatMap((c) => pairs(history, usable, c)),
+      ...halves(history, usable),
+    ];
   },
   candidates: () => [],
 };
 
-function answered(history: History, check: CheckId, word: string, epoch: number, source: string, sentence: string): Entry[] {
+function answered(
+  history: History,
+  check: CheckId,
+  word: string,
+  epoch: number,
+  source: string,
+  sentence: string,
+): Entry[] {
   const question = checkQuestion(history.space, check, history.value.complaintKind, rules.rareMeasured);
   if (!question) return [];
   return [{ kind: 'comparison', source, sentence, epoch, answer: { question, word, hints: [] }, likelihood: null }];
@@ -107,7 +119,11 @@ interface Pair {
 }
 
 /** Runs of one state of the device that differ in one part of the setup alone. */
-function pairsOf({ epochOf }: History, usable: readonly SeenRun[], { part, isTried }: (typeof comparisons)[number]): Pair[] {
+function pairsOf(
+  { epochOf }: History,
+  usable: readonly SeenRun[],
+  { part, isTried }: (typeof comparisons)[number],
+): Pair[] {
   return usable.flatMap((later, k): Pair[] => {
     const earlier = usable.slice(0, k).findLast(
       (one) =>

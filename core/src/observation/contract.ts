@@ -26,7 +26,10 @@ export const contractKind: ObservationKind = {
               key: `contract:${run.setup.port ?? 1}`,
               repeats: table.repeats,
               outcomes: Object.fromEntries(
-                contractKinds.map((word) => [word, space.hypotheses.map((h) => (rows[h.circuit] ?? table.default)[word])]),
+                contractKinds.map((word) => [
+                  word,
+                  space.hypotheses.map((h) => (rows[h.circuit] ?? table.default)[word]),
+                ]),
               ),
             },
             word: kind,

@@ -19,7 +19,9 @@ export function eyeQuestion({ space }: Pick<History, 'space'>, place: Place): Qu
   if (circuit === null) return checkQuestion(space, 'visual');
   const named = placeAt(space.places, circuit, place.where);
   const isThere = space.hypotheses.map((h) =>
-    element ? h.fault?.at === element.id || h.circuit === circuit : h.circuit === circuit && (!named || h.place === named.key),
+    element
+      ? h.fault?.at === element.id || h.circuit === circuit
+      : h.circuit === circuit && (!named || h.place === named.key),
   );
   const words = Object.keys(table.anywhere) as (keyof typeof table.anywhere)[];
   const normal = (of: Record<string, number>): number => words.reduce((sum, w) => sum + of[w], 0);
@@ -42,14 +44,24 @@ export const eyeKind: ObservationKind = {
       if (check.id !== 'visual') return [];
       const common = { kind: 'eye', source: `check:${k}`, epoch: history.epochOf(check.after) };
       const question = eyeQuestion(history, check);
-      if (!question || check.outcome === null) return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
+      if (!question || check.outcome === null)
+        return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
       const at = check.circuit ? ` (${circuitNames[check.circuit]})` : '';
-      return [{ ...common, sentence: sayCheck(check) + at, answer: { question, word: check.outcome, hints: [] }, likelihood: null }];
+      return [
+        {
+          ...common,
+          sentence: sayCheck(check) + at,
+          answer: { question, word: check.outcome, hints: [] },
+          likelihood: null,
+        },
+      ];
     }),
   candidates: (history) => {
     const question = checkQuestion(history.space, 'visual');
     if (!question || history.value.checks.some((c) => c.id === 'visual' && c.outcome !== null)) return [];
     const { name, minutes, depth } = checkTypes.visual;
-    return [plainCandidate({ id: 'check:visual', check: 'visual', name, minutes, depth, question }) satisfies Candidate];
+    return [
+      plainCandidate({ id: 'check:visual', check: 'visual', name, minutes, depth, question }) satisfies Candidate,
+    ];
   },
 };

@@ -48,7 +48,11 @@ export function ownHeatQuestion(space: Space, rail: number): Question {
   const { board } = space.twin;
   const shorted = space.hypotheses.map((h) => shortedRail(board, h.fault));
   const places = [
-    ...new Set(space.hypotheses.flatMap((h, k) => (h.fault && shorted[k] >= 0 && (rail < 0 || shorted[k] === rail) ? [h.fault.at] : []))),
+    ...new Set(
+      space.hypotheses.flatMap((h, k) =>
+        h.fault && shorted[k] >= 0 && (rail < 0 || shorted[k] === rail) ? [h.fault.at] : [],
+      ),
+    ),
   ];
   const lists: Record<string, number[]> = Object.fromEntries([...places, 'nothing', 'elsewhere'].map((w) => [w, []]));
   space.hypotheses.forEach((h, k) => {
@@ -67,7 +71,11 @@ export function cameraQuestion(space: Space, circuit: CircuitId, where: string):
   const upstream = heat.upstream as Partial<Record<CircuitId, string[]>>;
   const rowOf = (of: CircuitId): Words => {
     if (circuit === 'core.soc')
-      return of === circuit ? heat.processor.atTheFault : of === 'core.supply' ? heat.processor['core.supply'] : heat.processor.elsewhere;
+      return of === circuit
+        ? heat.processor.atTheFault
+        : of === 'core.supply'
+          ? heat.processor['core.supply']
+          : heat.processor.elsewhere;
     if (of === circuit) return heat.camera.atTheFault;
     return upstream[of]?.includes(circuit) ? heat.camera.onTheWay : heat.camera.elsewhere;
   };
@@ -86,11 +94,23 @@ export function anywhereQuestion(space: Space): Question | null {
     heatWords.map((word) => [word, table.outcomes[word].reduce((a, b) => a + b, 0) / space.hypotheses.length]),
   );
   const w = heat.anywhereWeight;
-  return { ...table, outcomes: Object.fromEntries(heatWords.map((word) => [word, table.outcomes[word].map((p) => w * p + (1 - w) * means[word])])) };
+  return {
+    ...table,
+    outcomes: Object.fromEntries(
+      heatWords.map((word) => [word, table.outcomes[word].map((p) => w * p + (1 - w) * means[word])]),
+    ),
+  };
 }
 
 /** The words that a voltage put on a rail can be answered with. */
-const fedWords = ['none', 'leads-only', 'several-spots', 'uniform', 'evenProcessor', ...circuitIds.map((id) => `spot:${id}`)];
+const fedWords = [
+  'none',
+  'leads-only',
+  'several-spots',
+  'uniform',
+  'evenProcessor',
+  ...circuitIds.map((id) => `spot:${id}`),
+];
 
 /**
  * What warms with a voltage on a rail: the part that is shorted, which hangs on the rail or is of it. A processor that
@@ -98,7 +118,9 @@ const fedWords = ['none', 'leads-only', 'several-spots', 'uniform', 'evenProcess
  */
 export function fedHeatQuestion(space: Space, circuit: CircuitId, rail: string): Question {
   const pulls = (readings.pulls as Record<string, Words>)[circuit] ?? {};
-  const outcomes = Object.fromEntries(fedWords.map((word) => [word, new Array<number>(space.hypotheses.length).fill(0)]));
+  const outcomes = Object.fromEntries(
+    fedWords.map((word) => [word, new Array<number>(space.hypotheses.length).fill(0)]),
+  );
   space.hypotheses.forEach((hypothesis, h) => {
     const own = hypothesis.circuit;
     const behindCore = own === 'core.supply' && circuit === 'rail.main';
@@ -139,7 +161,11 @@ function normaliseWords(outcomes: Record<string, number[]>): void {
 }
 
 /** The word of `fedHeatQuestion` that an injection answers; null where nobody looked. */
-export function fedHeatWord({ heat: seen, hotCircuit, circuit }: Pick<Injection, 'heat' | 'hotCircuit' | 'circuit'>): string | null {
+export function fedHeatWord({
+  heat: seen,
+  hotCircuit,
+  circuit,
+}: Pick<Injection, 'heat' | 'hotCircuit' | 'circuit'>): string | null {
   if (seen === null) return null;
   if (seen === 'uniform') return hotCircuit === 'core.soc' ? 'evenProcessor' : 'uniform';
   if (seen !== 'one-spot') return seen;

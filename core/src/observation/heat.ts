@@ -20,7 +20,8 @@ export const heatKind: ObservationKind = {
           ? cameraQuestion(space, check.circuit, check.where)
           : anywhereQuestion(space));
       const word = told?.word ?? check.outcome;
-      if (!question || !Object.hasOwn(question.outcomes, word)) return [{ ...common, leftOut: `${sentence}: counts by what was fed and what flowed` }];
+      if (!question || !Object.hasOwn(question.outcomes, word))
+        return [{ ...common, leftOut: `${sentence}: counts by what was fed and what flowed` }];
       return [{ ...common, sentence, answer: { question, word, hints: [] }, likelihood: null }];
     }),
   candidates: (history) => {

@@ -20,7 +20,16 @@ export {
 export { isLocated } from './located.ts';
 export { movedBetweenRuns, movedQuestion, moves, type MovedWord } from './moved.ts';
 export { patternTable } from './pattern-table.ts';
-export { expected, faultStates, likelihoodsOf, stateIndex, type FaultState, type Hint, type Over, type Question } from './question.ts';
+export {
+  expected,
+  faultStates,
+  likelihoodsOf,
+  stateIndex,
+  type FaultState,
+  type Hint,
+  type Over,
+  type Question,
+} from './question.ts';
 export { groundQuestion, phaseOf, questionOf, railIndexOf, voltageQuestion } from './reading-question.ts';
 export { sayReading } from './reading.ts';
 export { usualPoints, type UsualPoint } from './reading-candidates.ts';
@@ -28,7 +37,22 @@ export { isAcross, nominalOf, senseOf, type Sense } from './reading-sense.ts';
 export { observationKinds } from './registry.ts';
 export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
-export { healthyPatterns, isHealthy, lowerFirst, readsTheSame, sayLevel, seenRun, standing, type SeenRun } from './seen-run.ts';
+export {
+  healthyPatterns,
+  isHealthy,
+  lowerFirst,
+  readsTheSame,
+  sayLevel,
+  seenRun,
+  standing,
+  type SeenRun,
+} from './seen-run.ts';
 export { shortsOf, type MeasuredShort } from './shorts.ts';
 export { isConfounded, reachOf, spontaneousOf, transitionOf } from './transition.ts';
-export { spontaneousChanges, spontaneousWarnings, unplugSteps, type SpontaneousChange, type UnplugStep } from './unplug.ts';
+export {
+  spontaneousChanges,
+  spontaneousWarnings,
+  unplugSteps,
+  type SpontaneousChange,
+  type UnplugStep,
+} from './unplug.ts';

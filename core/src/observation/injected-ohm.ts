@@ -5,7 +5,12 @@ import readings from './readings.json';
  * What flows with a voltage on a rail is a resistance to ground, measured another way: `R = V / I - R_leads`; where the
  * supply limits, at most that. Null where nothing flowed that could be measured.
  */
-export function ohmOf({ setV, amps, limitA, leadsOhm }: Pick<Injection, 'setV' | 'amps' | 'limitA' | 'leadsOhm'>): number | null {
+export function ohmOf({
+  setV,
+  amps,
+  limitA,
+  leadsOhm,
+}: Pick<Injection, 'setV' | 'amps' | 'limitA' | 'leadsOhm'>): number | null {
   if (amps === null || amps <= 0) return null;
   const isLimiting = limitA !== null && amps >= 0.97 * limitA;
   const ohm = Math.max(0, setV / amps - (leadsOhm ?? 0));

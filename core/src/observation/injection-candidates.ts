@@ -13,7 +13,8 @@ export function injectionCandidates(history: History): Candidate[] {
     if (short.isGone || short.circuit === null) return [];
     const { space } = history;
     const own = space.closeness === 'own' ? elementNamed(space.twin.board.profile, short.where) : null;
-    const question = own?.element === 'rail' ? ownHeatQuestion(space, own.index) : fedHeatQuestion(space, short.circuit, short.where);
+    const question =
+      own?.element === 'rail' ? ownHeatQuestion(space, own.index) : fedHeatQuestion(space, short.circuit, short.where);
     return [candidate(short.where, short.where, short.circuit, question, own ? [own.id] : [], heat.minutes.inject)];
   });
   return [...measured, ...suspected(history, new Set(measured.flatMap((c) => c.at ?? [])))];
@@ -32,11 +33,20 @@ function suspected(history: History, measured: ReadonlySet<string>): Candidate[]
   return board.profile.rails.flatMap((rail, k): Candidate[] => {
     const isFree = !measured.has(rail.id) && (places.get(k)?.size ?? 0) > 0;
     const minutes = heat.minutes.inject + readings.minutes.resistance;
-    return isFree ? [candidate(rail.id, rail.name, rail.circuit as CircuitId, ownHeatQuestion(space, k), [rail.id], minutes)] : [];
+    return isFree
+      ? [candidate(rail.id, rail.name, rail.circuit as CircuitId, ownHeatQuestion(space, k), [rail.id], minutes)]
+      : [];
   });
 }
 
-function candidate(where: string, name: string, circuit: CircuitId, question: Question, at: string[], minutes: number): Candidate {
+function candidate(
+  where: string,
+  name: string,
+  circuit: CircuitId,
+  question: Question,
+  at: string[],
+  minutes: number,
+): Candidate {
   return {
     id: `injection:${where}`,
     kind: 'injection',

@@ -22,7 +22,8 @@ function circuitFed({ space }: History, injection: Injection): CircuitId | null 
 /** An injection in words. */
 export function sayInjection({ rail, setV, amps, hot, heat: seen }: Injection): string {
   const flowed = amps === null ? '' : `, ${formatCurrent(amps)} flow`;
-  const warmed = seen === null ? '' : seen === 'none' ? ', nothing warms' : `, ${hot ?? seen.replaceAll('-', ' ')} warms`;
+  const warmed =
+    seen === null ? '' : seen === 'none' ? ', nothing warms' : `, ${hot ?? seen.replaceAll('-', ' ')} warms`;
   return `${formatVoltage(setV)} on ${rail}${flowed}${warmed}`;
 }
 
@@ -45,7 +46,9 @@ function entriesOf(history: History, injection: Injection): Entry[] {
   const circuit = circuitFed(history, injection);
   const sentence = sayInjection(injection);
   if (circuit === null)
-    return [{ ...common, leftOut: `${sentence}: say which circuit "${injection.rail}" belongs to, so that it can count` }];
+    return [
+      { ...common, leftOut: `${sentence}: say which circuit "${injection.rail}" belongs to, so that it can count` },
+    ];
   const out: Entry[] = [];
   const answered = (question: Question, word: string, said: string): void => {
     out.push({ ...common, sentence: said, answer: { question, word, hints: [] }, likelihood: null });
@@ -54,13 +57,28 @@ function entriesOf(history: History, injection: Injection): Entry[] {
   const ohm = ohmOf(injection);
   if (amps !== null && referenceA !== null && referenceA > 0) {
     const more = amps > heat.moreThanGood * referenceA;
-    answered(againstGood(history, circuit, injection.rail), more ? 'more' : 'alike', `${sentence}; a good board takes ${formatCurrent(referenceA)}`);
+    answered(
+      againstGood(history, circuit, injection.rail),
+      more ? 'more' : 'alike',
+      `${sentence}; a good board takes ${formatCurrent(referenceA)}`,
+    );
   } else if (ohm !== null) {
-    const reading = { ...plainReading, where: injection.rail, circuit, mode: 'resistance' as const, value: ohm, unit: 'ohm' as const };
+    const reading = {
+      ...plainReading,
+      where: injection.rail,
+      circuit,
+      mode: 'resistance' as const,
+      value: ohm,
+      unit: 'ohm' as const,
+    };
     const sense = senseOf(reading, history.value.device.expect);
-    if (sense.of === 'ground') answered(groundQuestion(history, reading), sense.word, `${sentence}: about ${ohm.toPrecision(2)} ohm`);
+    if (sense.of === 'ground')
+      answered(groundQuestion(history, reading), sense.word, `${sentence}: about ${ohm.toPrecision(2)} ohm`);
   }
-  const own = injection.heat === null ? null : ownHeat(history.space, { where: injection.hot ?? '', rail: injection.rail, outcome: injection.heat });
+  const own =
+    injection.heat === null
+      ? null
+      : ownHeat(history.space, { where: injection.hot ?? '', rail: injection.rail, outcome: injection.heat });
   const word = own?.word ?? fedHeatWord({ ...injection, circuit });
   if (word !== null) {
     const at = injection.hotCircuit ? ` (${circuitNames[injection.hotCircuit]})` : '';

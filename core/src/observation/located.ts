@@ -5,8 +5,12 @@ import type { History } from './kind.ts';
 /** Whether what was worked on is what was seen to warm. */
 export function isLocated(history: Pick<History, 'value'>, circuit: CircuitId, target: string): boolean {
   const seen = [
-    ...history.value.injections.filter((i) => i.heat === 'one-spot' && (i.hotCircuit ?? i.circuit) === circuit).map((i) => i.hot ?? ''),
-    ...history.value.checks.filter((c) => c.id === 'heat-view' && c.outcome === 'one-spot' && c.circuit === circuit).map((c) => c.where),
+    ...history.value.injections
+      .filter((i) => i.heat === 'one-spot' && (i.hotCircuit ?? i.circuit) === circuit)
+      .map((i) => i.hot ?? ''),
+    ...history.value.checks
+      .filter((c) => c.id === 'heat-view' && c.outcome === 'one-spot' && c.circuit === circuit)
+      .map((c) => c.where),
   ];
   return seen.some((name) => nameOverlap(name, target) >= 0.5);
 }

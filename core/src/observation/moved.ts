@@ -22,7 +22,9 @@ export function movedQuestion(space: Space, epoch: number): Question {
     outcomes: Object.fromEntries(
       moves.map((word) => [
         word,
-        space.hypotheses.map((h) => (h.circuit === 'none' ? moved.works : isContact(h.circuit) ? moved.contact : moved.same)[word]),
+        space.hypotheses.map(
+          (h) => (h.circuit === 'none' ? moved.works : isContact(h.circuit) ? moved.contact : moved.same)[word],
+        ),
       ]),
     ),
     byState: Object.fromEntries(

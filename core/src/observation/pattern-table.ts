@@ -70,12 +70,19 @@ function make(context: PatternContext): Record<RunOutcome, PerCircuit> {
   const healthy = healthyOf(context);
   const failing = patternIds.filter((id) => !(id in tables.asks));
   const relative = failing.map((id) => shares(rowFor(id, context), base, none).map((share, k) => share / base[k]));
-  const looksHealthy = circuitIds.map((_, k) => Math.min(tables.mostHealthy, healthy.reduce((sum, { p }) => sum + p[k], 0)));
+  const looksHealthy = circuitIds.map((_, k) =>
+    Math.min(
+      tables.mostHealthy,
+      healthy.reduce((sum, { p }) => sum + p[k], 0),
+    ),
+  );
   // One scale for all, so that the odds between circuits stay what the shares say and none exceeds 1.
   const scale = Math.min(
     ...circuitIds.map((_, k) => (1 - tables.slip - looksHealthy[k]) / relative.reduce((sum, row) => sum + row[k], 0)),
   );
-  const out = Object.fromEntries(patternIds.map((id) => [id, circuitIds.map(() => tables.slip / patternIds.length)])) as Record<RunOutcome, PerCircuit>;
+  const out = Object.fromEntries(
+    patternIds.map((id) => [id, circuitIds.map(() => tables.slip / patternIds.length)]),
+  ) as Record<RunOutcome, PerCircuit>;
   failing.forEach((id, w) => (out[id] = out[id].map((x, k) => x * scale + scale * relative[w][k])));
   for (const { id, p } of healthy) out[id] = out[id].map((x, k) => x * scale + (1 - tables.slip) * p[k]);
   // The unknown shows what nobody recognises by its share, and of everything else as much as any known cause on the average.
@@ -107,5 +114,7 @@ function shares(row: Row | null, base: PerCircuit, none: number): PerCircuit {
   const named = Object.values(suspects).reduce<number>((sum, x) => sum + (x ?? 0), 0) / 100;
   const unnamed = circuitIds.reduce((sum, id, k) => sum + (id in suspects || k === none ? 0 : base[k]), 0);
   const rest = Math.max(tables.leastRest, 1 - named) / Math.max(unnamed, 1e-9);
-  return circuitIds.map((id, k) => (id in suspects ? (suspects[id] ?? 0) / 100 : (k === none ? tables.noneOfRest : 1) * rest * base[k]));
+  return circuitIds.map((id, k) =>
+    id in suspects ? (suspects[id] ?? 0) / 100 : (k === none ? tables.noneOfRest : 1) * rest * base[k],
+  );
 }

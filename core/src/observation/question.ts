@@ -152,7 +152,12 @@ function withHint(tables: Record<string, number[][]>, hint: Hint, rows: readonly
 }
 
 /** A likelihood by hypothesis without outcomes of its own (a run's), with how far it only repeats an earlier one. */
-export function relativeStates(same: readonly number[], over: Over, repeats = 0, held: Hint['holds'] = 'always'): StateTable {
+export function relativeStates(
+  same: readonly number[],
+  over: Over,
+  repeats = 0,
+  held: Hint['holds'] = 'always',
+): StateTable {
   const table = statesOf(same, over, 'half', true);
   if (repeats === 0) return table;
   return table.map((row, s) =>

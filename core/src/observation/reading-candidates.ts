@@ -43,8 +43,14 @@ function pointCandidates(history: History): Candidate[] {
   const done = measured(history);
   const isDone = (p: UsualPoint): boolean =>
     done.some(
-      (r) => r.circuit === p.circuit && (r.mode === 'voltage') === (p.mode === 'voltage') && (isSingle(p.circuit) || samePlace(r.where, p.where)),
-    ) || (p.circuit === 'rail.main' && p.mode !== 'voltage' && value.checks.some((c) => c.id === 'main-rail-resistance' && c.outcome !== null));
+      (r) =>
+        r.circuit === p.circuit &&
+        (r.mode === 'voltage') === (p.mode === 'voltage') &&
+        (isSingle(p.circuit) || samePlace(r.where, p.where)),
+    ) ||
+    (p.circuit === 'rail.main' &&
+      p.mode !== 'voltage' &&
+      value.checks.some((c) => c.id === 'main-rail-resistance' && c.outcome !== null));
   const usual = usualPoints(history).filter((p) => !isDone(p));
   return [...followUps(history, done), ...usual].map((p) => pointCandidate(history, p));
 }
@@ -58,10 +64,12 @@ function followUps(history: History, done: readonly Reading[]): UsualPoint[] {
   const out: UsualPoint[] = [];
   for (const reading of done) {
     const sense = senseOf(reading, history.value.device.expect);
-    if (sense.of !== 'voltage' || sense.word === 'present' || sense.word === 'high' || reading.circuit === null) continue;
+    if (sense.of !== 'voltage' || sense.word === 'present' || sense.word === 'high' || reading.circuit === null)
+      continue;
     const { where, circuit, state } = reading;
     const add = (at: string): void => {
-      if (!grounded(at, circuit) && !out.some((p) => p.where === at)) out.push({ where: at, circuit, state, mode: 'resistance', classes: null });
+      if (!grounded(at, circuit) && !out.some((p) => p.where === at))
+        out.push({ where: at, circuit, state, mode: 'resistance', classes: null });
     };
     add(where);
     if (sense.word === 'swings') add('every other output of the same converter');
@@ -105,7 +113,9 @@ function railCandidates(history: History): Candidate[] {
   const { profile } = space.twin.board;
   const done = measured(history).flatMap((r) => {
     const found = elementNamed(profile, r.where);
-    return found?.element === 'rail' ? [`${r.mode === 'voltage' ? `voltage:${found.id}:${phaseOf(r)}` : `ground:${found.id}`}`] : [];
+    return found?.element === 'rail'
+      ? [`${r.mode === 'voltage' ? `voltage:${found.id}:${phaseOf(r)}` : `ground:${found.id}`}`]
+      : [];
   });
   const good = railsTold(space.twin, (h) => h === space.none)[space.none];
   return profile.rails.flatMap((rail, k): Candidate[] => {

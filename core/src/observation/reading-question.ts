@@ -56,7 +56,9 @@ const voltageWords = ['present', 'low', 'swings', 'missing', 'high'] as const;
 /** The two sources of what is expected, joined at one place: the twin with its trust, the table with the rest. */
 const joined = (trust: number, twin: Words | null, table: Words): Words => {
   if (!twin) return table;
-  return Object.fromEntries(Object.keys(table).map((word) => [word, trust * (twin[word] ?? 0) + (1 - trust) * table[word]]));
+  return Object.fromEntries(
+    Object.keys(table).map((word) => [word, trust * (twin[word] ?? 0) + (1 - trust) * table[word]]),
+  );
 };
 
 /** What every hypothesis expects of a measurement to ground, unpowered: diode mode and resistance alike. */
@@ -156,7 +158,11 @@ export function voltageQuestion(history: Asked, point: Point): Question {
  * A rail that stands never speaks for its own circuit, also where what the runs accuse would leave it standing even less:
  * its circuit then stands as often as all others together do.
  */
-function neverRaised(history: Asked, circuit: CircuitId | null, lists: Record<string, number[]>): Record<string, number[]> {
+function neverRaised(
+  history: Asked,
+  circuit: CircuitId | null,
+  lists: Record<string, number[]>,
+): Record<string, number[]> {
   const { space, over } = history;
   if (space.closeness === 'own' || circuit === null) return lists;
   const says = runsSay(history);
@@ -178,14 +184,16 @@ function neverRaised(history: Asked, circuit: CircuitId | null, lists: Record<st
     if (x.circuit !== circuit) return;
     const present = (lists.present[h] * others) / own;
     for (const word of voltageWords)
-      out[word][h] = word === 'present' ? present : (lists[word][h] * (1 - present)) / Math.max(1 - lists.present[h], 1e-9);
+      out[word][h] =
+        word === 'present' ? present : (lists[word][h] * (1 - present)) / Math.max(1 - lists.present[h], 1e-9);
   });
   return out;
 }
 
 /** How far up the ladder a point stands, as a column of the table of what stands. */
 function columnOf({ circuit, state }: Point): number {
-  const byCircuit = circuit === null ? undefined : (rules.columnOfCircuit as Partial<Record<CircuitId, string>>)[circuit];
+  const byCircuit =
+    circuit === null ? undefined : (rules.columnOfCircuit as Partial<Record<CircuitId, string>>)[circuit];
   const byState = state === null ? undefined : (rules.columnOfState as Record<string, string>)[state];
   const fixed = circuit !== null && rules.fixedColumn.includes(circuit);
   return rules.columns.indexOf((fixed ? byCircuit : (byState ?? byCircuit)) ?? 'run');
@@ -244,11 +252,18 @@ export function questionOf(history: Asked, reading: Reading): { question: Questi
   const circuit = reading.circuit ?? circuitOfRail(space, reading.where);
   if (sense.of === 'nothing') return { question: null, sense };
   if (circuit === null && reading.state === null)
-    return { question: null, sense: { of: 'nothing', why: 'it names no circuit and no power state: say which circuit the point belongs to' } };
+    return {
+      question: null,
+      sense: { of: 'nothing', why: 'it names no circuit and no power state: say which circuit the point belongs to' },
+    };
   const point = { where: reading.where, circuit, state: reading.state, phase: phaseOf(reading) };
   if (sense.of === 'across') return { question: acrossQuestion(space, circuit, reading.where), sense };
   if (sense.of === 'voltage') return { question: voltageQuestion(history, point), sense };
-  if (circuit === null) return { question: null, sense: { of: 'nothing', why: 'it names no circuit: say which circuit the point belongs to' } };
+  if (circuit === null)
+    return {
+      question: null,
+      sense: { of: 'nothing', why: 'it names no circuit: say which circuit the point belongs to' },
+    };
   return { question: groundQuestion(history, { ...point, isCoreRail: isCoreRail(reading) }), sense };
 }
 

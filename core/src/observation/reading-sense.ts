@@ -26,7 +26,10 @@ export function isAcross(reading: Reading): boolean {
  * The voltage that a rail should carry: as read on a good board, as its name says ("standby 3.3 V"), as stated for the
  * main rail of this unit. Volts; null where nobody knows.
  */
-export function nominalOf(reading: Pick<Reading, 'where' | 'circuit' | 'mode' | 'reference'>, expect: Case['device']['expect']): number | null {
+export function nominalOf(
+  reading: Pick<Reading, 'where' | 'circuit' | 'mode' | 'reference'>,
+  expect: Case['device']['expect'],
+): number | null {
   if (reading.mode === 'voltage' && reading.reference !== null) return reading.reference;
   const named = /(\d+(?:[.,]\d+)?)\s*v\b/i.exec(reading.where);
   if (named) return Number(named[1].replace(',', '.'));
@@ -43,7 +46,9 @@ export function senseOf(reading: Reading, expect: Case['device']['expect'] = {})
 
 function acrossSense({ value, ol, reference }: Reading): Sense {
   if (ol || value === null) return { of: 'across', word: 'open' };
-  const conducts = value < rules.conductsBelowOhm && (reference === null || value < Math.max(rules.conductorReferenceOhm, 10 * reference));
+  const conducts =
+    value < rules.conductsBelowOhm &&
+    (reference === null || value < Math.max(rules.conductorReferenceOhm, 10 * reference));
   return { of: 'across', word: conducts ? 'conducts' : 'open' };
 }
 
@@ -54,7 +59,8 @@ function groundSense({ mode, value, ol, reference, circuit }: Reading): Sense {
   }
   const isCore = circuit !== null && rules.coreCircuits.includes(circuit);
   if (mode === 'diode') {
-    if (value < rules.diodeShortV && !(isCore && reference !== null && value > rules.tellingRatio * reference)) return { of: 'ground', word: 'short' };
+    if (value < rules.diodeShortV && !(isCore && reference !== null && value > rules.tellingRatio * reference))
+      return { of: 'ground', word: 'short' };
     if (reference === null || reference <= 0)
       return nothing('a diode reading without one of a good board says nothing but a plain short');
     const ratio = value / reference;

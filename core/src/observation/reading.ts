@@ -45,8 +45,16 @@ export const readingKind: ObservationKind = {
       const { question, sense } = questionOf(history, reading);
       const common = { kind: 'reading', source: `reading:${k}`, epoch: history.epochOf(reading.after) };
       if (!question || sense.of === 'nothing')
-        return { ...common, leftOut: `${sayReading(reading, sense)}: ${sense.of === 'nothing' ? sense.why : 'says nothing'}` };
-      return { ...common, sentence: sayReading(reading, sense), answer: { question, word: sense.word, hints: [] }, likelihood: null };
+        return {
+          ...common,
+          leftOut: `${sayReading(reading, sense)}: ${sense.of === 'nothing' ? sense.why : 'says nothing'}`,
+        };
+      return {
+        ...common,
+        sentence: sayReading(reading, sense),
+        answer: { question, word: sense.word, hints: [] },
+        likelihood: null,
+      };
     }),
   candidates: probeCandidates,
 };

@@ -15,7 +15,9 @@ const histories = everyScene().map((scene): [string, History] => [
 function mostOff(tables: Record<string, readonly (readonly number[])[]>): number {
   const words = Object.values(tables);
   return Math.max(
-    ...words[0].map((row, s) => Math.max(...row.map((_, h) => Math.abs(words.reduce((sum, t) => sum + t[s][h], 0) - 1)))),
+    ...words[0].map((row, s) =>
+      Math.max(...row.map((_, h) => Math.abs(words.reduce((sum, t) => sum + t[s][h], 0) - 1))),
+    ),
   );
 }
 

@@ -8,7 +8,8 @@ type Setup = Run['setup'];
 const fits = <T>(a: T | null, b: T | null): boolean => a === null || b === null || a === b;
 
 /** Absent and disconnected are one thing to the current. */
-const withoutBattery = (battery: Setup['battery']): Setup['battery'] => (battery === 'absent' ? 'disconnected' : battery);
+const withoutBattery = (battery: Setup['battery']): Setup['battery'] =>
+  battery === 'absent' ? 'disconnected' : battery;
 
 /** Whether two runs were made in one setup, as far as it was said: port, plug and set voltage may differ. */
 export function sameSetup(a: Run, b: Run): boolean {
@@ -28,14 +29,22 @@ export function sameSetup(a: Run, b: Run): boolean {
  * The run that a later one is held against: the last before it in the same setup with nothing unplugged, of an earlier
  * state of the device where there is one. Null where none was made.
  */
-export function earlierRun({ seen, epochOf, value }: Pick<History, 'seen' | 'epochOf' | 'value'>, after: SeenRun): SeenRun | null {
+export function earlierRun(
+  { seen, epochOf, value }: Pick<History, 'seen' | 'epochOf' | 'value'>,
+  after: SeenRun,
+): SeenRun | null {
   const epoch = epochOf(after.run.after);
   const action = value.actions[epoch - 1];
   const named = action?.runBefore ? seen.find((s) => s.run.id === action.runBefore) : undefined;
   const candidates = seen
     .slice(0, seen.indexOf(after))
     .filter((s) => sameSetup(s.run, after.run) && epochOf(s.run.after) < epoch && s.run.setup.unplugged.length === 0);
-  if (named && sameSetup(named.run, after.run) && epochOf(named.run.after) < epoch && !candidates.some((c) => epochOf(c.run.after) > epochOf(named.run.after)))
+  if (
+    named &&
+    sameSetup(named.run, after.run) &&
+    epochOf(named.run.after) < epoch &&
+    !candidates.some((c) => epochOf(c.run.after) > epochOf(named.run.after))
+  )
     return named;
   const asked = (s: SeenRun): boolean => s.shape.features.prompted === after.shape.features.prompted;
   const samePort = (s: SeenRun): boolean => (s.run.setup.port ?? 1) === (after.run.setup.port ?? 1);
@@ -43,6 +52,8 @@ export function earlierRun({ seen, epochOf, value }: Pick<History, 'seen' | 'epo
     candidates.findLast((s) => asked(s) && samePort(s)) ??
     candidates.findLast(asked) ??
     // A press that was not made before says nothing of a press now, unless it is well now.
-    (isHealthy(after) || !after.shape.features.prompted ? (candidates.at(-1) ?? null) : (candidates.findLast((s) => !isHealthy(s)) ?? null))
+    (isHealthy(after) || !after.shape.features.prompted
+      ? (candidates.at(-1) ?? null)
+      : (candidates.findLast((s) => !isHealthy(s)) ?? null))
   );
 }

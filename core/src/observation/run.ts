@@ -29,7 +29,14 @@ export function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRu
     feed: seen.run.feed,
     deviceClass: value.device.class,
     family: figuresOf(value.device).family,
-    phase: top === 'hiccup' && feedPulses(seen) ? 'feed' : pulses === null ? null : features.before?.pulses || !features.prompted ? 'before' : 'after',
+    phase:
+      top === 'hiccup' && feedPulses(seen)
+        ? 'feed'
+        : pulses === null
+          ? null
+          : features.before?.pulses || !features.prompted
+            ? 'before'
+            : 'after',
     asks,
   };
 }
@@ -48,7 +55,10 @@ export function patternQuestion(history: Pick<History, 'value' | 'space'>, seen:
     key: `pattern:${seen.run.feed}:${seen.run.quantity}`,
     repeats: rules.repeatedPattern,
     outcomes: Object.fromEntries(
-      (Object.keys(table) as (keyof typeof table)[]).map((id) => [id, history.space.circuitOf.map((c) => table[id][c])]),
+      (Object.keys(table) as (keyof typeof table)[]).map((id) => [
+        id,
+        history.space.circuitOf.map((c) => table[id][c]),
+      ]),
     ),
   };
 }
@@ -82,7 +92,9 @@ function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: Seen
   const after = top === 'surge-on-prompt' ? (f.after?.peakAfterS ?? null) : (f.after?.lastStepAfterS ?? null);
   const timed = f.intervalS <= 0.12 && f.prompted && !f.promptInferred && seen.run.typed === null;
   if (!timed || after === null || (top !== 'surge-on-prompt' && top !== 'stall-low')) return 1;
-  const windows = (details.delaysS as unknown as Record<string, Record<string, [number, number]>>)[figuresOf(value.device).family] ?? {};
+  const windows =
+    (details.delaysS as unknown as Record<string, Record<string, [number, number]>>)[figuresOf(value.device).family] ??
+    {};
   const window = windows[circuit];
   if (!window) return details.delayUnknown;
   const [low, high] = window;
@@ -120,13 +132,15 @@ function offTheBoard({ value, space }: History, epoch: number): string[] {
 
 /** How far a run only repeats an earlier one of the same state of the device, 0 to 1. */
 function repeatsEarlier({ seen: all, epochOf }: Pick<History, 'seen' | 'epochOf'>, seen: SeenRun): number {
-  const alike = all.slice(0, all.indexOf(seen)).filter(
-    ({ run, patterns }) =>
-      run.feed === seen.run.feed &&
-      run.quantity === seen.run.quantity &&
-      topPattern(patterns) === topPattern(seen.patterns) &&
-      epochOf(run.after) === epochOf(seen.run.after),
-  );
+  const alike = all
+    .slice(0, all.indexOf(seen))
+    .filter(
+      ({ run, patterns }) =>
+        run.feed === seen.run.feed &&
+        run.quantity === seen.run.quantity &&
+        topPattern(patterns) === topPattern(seen.patterns) &&
+        epochOf(run.after) === epochOf(seen.run.after),
+    );
   if (alike.some((one) => sameSetup(one.run, seen.run) && readsTheSame(one, seen))) return rules.repeatedReading;
   return alike.length > 0 ? rules.repeatedPattern : 0;
 }
@@ -144,14 +158,22 @@ function asBefore(history: History, seen: SeenRun, table: StateTable): StateTabl
   if (!wasSeen || isHealthy(seen)) return table;
   const any = background(patternQuestion(history, seen).outcomes[topPattern(seen.patterns)], over);
   const expected = rules.repeatedPattern / Math.max(any, rules.leastAny);
-  return table.map((row, s) => (s === stateIndex.same ? Array.from(row, (x) => expected + (1 - rules.repeatedPattern) * x) : row));
+  return table.map((row, s) =>
+    s === stateIndex.same ? Array.from(row, (x) => expected + (1 - rules.repeatedPattern) * x) : row,
+  );
 }
 
 function sayRun(seen: SeenRun): string {
   const [top] = seen.patterns;
   const f = seen.shape.features;
-  const level = topPattern(seen.patterns) === 'draw-before-prompt' ? `, ${formatCurrent((f.before ?? f.whole).levelA, f.resolutionA)} before the press` : '';
-  const period = f.whole.pulses && ['restart-loop', 'hiccup'].includes(top.id) ? `, every ${formatSeconds(f.whole.pulses.periodS)}` : '';
+  const level =
+    topPattern(seen.patterns) === 'draw-before-prompt'
+      ? `, ${formatCurrent((f.before ?? f.whole).levelA, f.resolutionA)} before the press`
+      : '';
+  const period =
+    f.whole.pulses && ['restart-loop', 'hiccup'].includes(top.id)
+      ? `, every ${formatSeconds(f.whole.pulses.periodS)}`
+      : '';
   return `run ${seen.run.id}: ${lowerFirst(patternNames[top.id])} (${formatPercent(top.p)}${level}${period})`;
 }
 

@@ -34,23 +34,41 @@ interface Found {
 export function shortsOf(history: History): MeasuredShort[] {
   const { value, epochOf, space } = history;
   const circuitAt = (where: string, circuit: CircuitId | null): CircuitId | null =>
-    circuit ?? (space.closeness === 'own' ? ((elementNamed(space.twin.board.profile, where)?.circuit ?? null) as CircuitId | null) : null);
+    circuit ??
+    (space.closeness === 'own'
+      ? ((elementNamed(space.twin.board.profile, where)?.circuit ?? null) as CircuitId | null)
+      : null);
   const found: Found[] = value.readings.flatMap((r): Found[] => {
     const sense = senseOf(r, value.device.expect);
     if (sense.of !== 'ground') return [];
     // A processor rail is low by nature: one that reads a fraction of a good one is worth feeding all the same.
     const isCore = r.circuit !== null && readings.coreCircuits.includes(r.circuit);
     const isShort = sense.word === 'short' || (sense.word === 'low' && (isCore || r.mode === 'diode'));
-    return [{ where: r.where, circuit: circuitAt(r.where, r.circuit), ohm: r.mode === 'resistance' ? r.value : null, epoch: epochOf(r.after), isShort }];
+    return [
+      {
+        where: r.where,
+        circuit: circuitAt(r.where, r.circuit),
+        ohm: r.mode === 'resistance' ? r.value : null,
+        epoch: epochOf(r.after),
+        isShort,
+      },
+    ];
   });
   for (const check of value.checks)
     if (check.id === 'main-rail-resistance' && check.outcome !== null)
-      found.push({ where: check.where || 'main system rail', circuit: 'rail.main', ohm: null, epoch: epochOf(check.after), isShort: check.outcome !== 'normal' });
+      found.push({
+        where: check.where || 'main system rail',
+        circuit: 'rail.main',
+        ohm: null,
+        epoch: epochOf(check.after),
+        isShort: check.outcome !== 'normal',
+      });
   for (const i of value.injections) {
     const ohm = ohmOf(i);
     const circuit = circuitAt(i.rail, i.circuit);
     const isCore = circuit !== null && readings.coreCircuits.includes(circuit);
-    if (ohm !== null && !isCore) found.push({ where: i.rail, circuit, ohm, epoch: epochOf(i.after), isShort: ohm < readings.partialOhm });
+    if (ohm !== null && !isCore)
+      found.push({ where: i.rail, circuit, ohm, epoch: epochOf(i.after), isShort: ohm < readings.partialOhm });
   }
   const out: MeasuredShort[] = [];
   const same = (a: Found | MeasuredShort, b: Found): boolean =>
@@ -61,14 +79,27 @@ export function shortsOf(history: History): MeasuredShort[] {
       known.isGone = !one.isShort;
       if (one.isShort) Object.assign(known, { epoch: one.epoch, ohm: one.ohm ?? known.ohm });
     } else if (one.isShort) {
-      const fed = value.injections.filter((i) => circuitAt(i.rail, i.circuit) === one.circuit && (one.circuit === 'rail.main' || samePlace(i.rail, one.where)));
-      const warm = fed.filter((i) => i.heat === 'one-spot' || i.heat === 'several-spots').at(-1) ?? fed.findLast((i) => i.heat === 'uniform');
-      out.push({ ...one, isGone: false, hot: warm?.hot ?? null, hotCircuit: warm?.hotCircuit ?? (warm ? one.circuit : null), fed: fed.length });
+      const fed = value.injections.filter(
+        (i) =>
+          circuitAt(i.rail, i.circuit) === one.circuit && (one.circuit === 'rail.main' || samePlace(i.rail, one.where)),
+      );
+      const warm =
+        fed.filter((i) => i.heat === 'one-spot' || i.heat === 'several-spots').at(-1) ??
+        fed.findLast((i) => i.heat === 'uniform');
+      out.push({
+        ...one,
+        isGone: false,
+        hot: warm?.hot ?? null,
+        hotCircuit: warm?.hotCircuit ?? (warm ? one.circuit : null),
+        fed: fed.length,
+      });
     }
   }
   // A camera at the same circuit counts as well.
   for (const short of out) {
-    const seen = value.checks.findLast((c) => c.id === 'heat-view' && c.outcome === 'one-spot' && c.circuit !== null && c.circuit === short.circuit);
+    const seen = value.checks.findLast(
+      (c) => c.id === 'heat-view' && c.outcome === 'one-spot' && c.circuit !== null && c.circuit === short.circuit,
+    );
     if (seen && short.hot === null) Object.assign(short, { hot: seen.where, hotCircuit: seen.circuit });
   }
   return out;

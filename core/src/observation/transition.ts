@@ -15,20 +15,25 @@ export function isConfounded(action: Action): boolean {
   const noted = action.extra?.confounders;
   return (
     (Array.isArray(noted) && noted.length > 0) ||
-    /\b(donor|used|reworked?|variant|suffix|salvaged?|second[- ]hand|scrap(ped)?|provisional)\b/i.test(`${action.note} ${action.target}`)
+    /\b(donor|used|reworked?|variant|suffix|salvaged?|second[- ]hand|scrap(ped)?|provisional)\b/i.test(
+      `${action.note} ${action.target}`,
+    )
   );
 }
 
 /**
  * How surely a change reaches the fault of every hypothesis: directly, and through what it feeds. Numbers from 0 to 1.
  */
-export function reachOf(history: Pick<History, 'space' | 'value'>, action: Action): { direct: number[]; fed: number[] } {
+export function reachOf(
+  history: Pick<History, 'space' | 'value'>,
+  action: Action,
+): { direct: number[]; fed: number[] } {
   const { space } = history;
   const base = (rules.reach as Record<string, number>)[action.kind];
   const element = space.closeness === 'own' ? elementNamed(space.twin.board.profile, action.target) : null;
   const below = element ? fedBy(space.twin.board, element.id) : null;
   const located = action.circuit !== null && isLocated(history, action.circuit, action.target);
-  const fedTable = ((rules.fedThrough as Record<string, Record<string, number>>)[action.circuit ?? ''] ?? {});
+  const fedTable = (rules.fedThrough as Record<string, Record<string, number>>)[action.circuit ?? ''] ?? {};
   const takes = ['remove', 'disconnect', 'isolate'].includes(action.kind);
   const direct = space.hypotheses.map((h) => {
     if (h.circuit === 'none' || h.circuit === 'unmodelled') return 0;
@@ -39,7 +44,9 @@ export function reachOf(history: Pick<History, 'space' | 'value'>, action: Actio
     const several = rules.severalParts.circuits.includes(h.circuit) ? Math.min(base, rules.severalParts.reach) : base;
     if (h.place === null || h.target === null || action.target === '') return several;
     if (nameOverlap(h.target, action.target) >= 0.5) return base;
-    const namesAnother = space.places.some((p) => p.circuit === h.circuit && p.key !== h.place && nameOverlap(p.name, action.target) >= 0.5);
+    const namesAnother = space.places.some(
+      (p) => p.circuit === h.circuit && p.key !== h.place && nameOverlap(p.name, action.target) >= 0.5,
+    );
     return namesAnother ? rules.namedElsewhere * base : several;
   });
   const fed = space.hypotheses.map((h) => {
@@ -59,7 +66,8 @@ function fedBy(board: Board, id: string): Set<string> {
   for (let grew = true; grew;) {
     grew = false;
     for (const c of profile.converters) {
-      const isOnly = (rail: string): boolean => profile.converters.filter((x) => x.to.includes(rail)).every((x) => x.id === id || rails.has(x.from));
+      const isOnly = (rail: string): boolean =>
+        profile.converters.filter((x) => x.to.includes(rail)).every((x) => x.id === id || rails.has(x.from));
       if (!rails.has(c.from)) continue;
       for (const rail of c.to)
         if (!rails.has(rail) && isOnly(rail)) {
@@ -101,7 +109,18 @@ export function transitionOf(history: Pick<History, 'space' | 'value'>, action: 
     const other = faultStates.map((_, s) => 0.95 * keep('other')[s] + 0.05 * keep('works')[s]);
     const table = faultStates.map((): number[] => []);
     table[stateIndex.same] = fromSame;
-    table[stateIndex.altered] = faultStates.map((_, s) => d * hit[s] + (1 - d) * (f * gone[s] + (1 - f) * (s === stateIndex.altered ? miss[stateIndex.same] : s === stateIndex.same ? miss[stateIndex.altered] : miss[s])));
+    table[stateIndex.altered] = faultStates.map(
+      (_, s) =>
+        d * hit[s] +
+        (1 - d) *
+          (f * gone[s] +
+            (1 - f) *
+              (s === stateIndex.altered
+                ? miss[stateIndex.same]
+                : s === stateIndex.same
+                  ? miss[stateIndex.altered]
+                  : miss[s])),
+    );
     table[stateIndex.lacking] = lacking;
     const again = cause?.[h] ?? 0;
     table[stateIndex.works] = well.map((x, s) => again * failsAgain[s] + (1 - again) * x);
@@ -116,12 +135,14 @@ export function spontaneousOf({ space }: Pick<History, 'space'>, afterBurn: bool
   return (h) => {
     const { circuit } = space.hypotheses[h];
     const p = afterBurn ? byItself.afterBurn : isContact(circuit) ? byItself.contact : byItself.any;
-    return faultStates.map((from) => row({ [from]: 1 - p - (from === 'works' ? 0 : 0) })).map((r, from) => {
-      const out = [...r];
-      out[from] = 1 - p;
-      out[stateIndex.works] += from === stateIndex.works ? 0 : 0.6 * p;
-      out[stateIndex.other] += from === stateIndex.works ? p : 0.4 * p;
-      return out;
-    });
+    return faultStates
+      .map((from) => row({ [from]: 1 - p - (from === 'works' ? 0 : 0) }))
+      .map((r, from) => {
+        const out = [...r];
+        out[from] = 1 - p;
+        out[stateIndex.works] += from === stateIndex.works ? 0 : 0.6 * p;
+        out[stateIndex.other] += from === stateIndex.works ? p : 0.4 * p;
+        return out;
+      });
   };
 }

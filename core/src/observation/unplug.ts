@@ -141,7 +141,11 @@ export const unplugKind: ObservationKind = {
             source: `unplug:${run.id}:${step.t}`,
             sentence: `${name} unplugged in run ${run.id}: ${did[step.moved]} (${formatCurrent(step.beforeA)}, then ${formatCurrent(step.afterA)})`,
             epoch: history.epochOf(run.after),
-            answer: { question: unplugQuestion(history.space, part, (h) => history.over.prior[h] > 0), word: step.moved, hints: [] },
+            answer: {
+              question: unplugQuestion(history.space, part, (h) => history.over.prior[h] > 0),
+              word: step.moved,
+              hints: [],
+            },
             likelihood: null,
           };
         }),
@@ -150,8 +154,18 @@ export const unplugKind: ObservationKind = {
     const { space } = history;
     if (space.closeness !== 'own') return [];
     return space.twin.board.profile.peripherals
-      .filter((p) => !history.value.actions.some((a) => a.kind === 'disconnect' && elementNamed(space.twin.board.profile, a.target)?.id === p.id))
-      .filter((p) => !history.value.runs.some((r) => r.setup.unplugged.some((name) => elementNamed(space.twin.board.profile, name)?.id === p.id)))
+      .filter(
+        (p) =>
+          !history.value.actions.some(
+            (a) => a.kind === 'disconnect' && elementNamed(space.twin.board.profile, a.target)?.id === p.id,
+          ),
+      )
+      .filter(
+        (p) =>
+          !history.value.runs.some((r) =>
+            r.setup.unplugged.some((name) => elementNamed(space.twin.board.profile, name)?.id === p.id),
+          ),
+      )
       .map((p) => ({
         id: `unplug:${p.id}`,
         kind: 'action',

@@ -45,7 +45,8 @@ export function runFit(
   });
   const known = logs.flatMap((x, h) => (x === null ? [] : [h]));
   const mean =
-    logSumExp(known.map((h) => (logs[h] ?? 0) + Math.log(prior[h]))) - Math.log(known.reduce((s, h) => s + prior[h], 0));
+    logSumExp(known.map((h) => (logs[h] ?? 0) + Math.log(prior[h]))) -
+    Math.log(known.reduce((s, h) => s + prior[h], 0));
   // What cannot be simulated is neither helped nor harmed by the twin.
   return logs.map((x) => (x === null ? 1 : Math.exp(x - mean)));
 }

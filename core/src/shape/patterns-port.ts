@@ -71,8 +71,16 @@ export function usbPatterns(s: Sight): Scores {
   const charging = chargeShare(s);
   // Small devices charge at 5 V as well: an ampere and more is a charge as it should be, unless it is known to raise.
   const plain =
-    (1 - raised) * (1 - onceRaised) * (e.raises < windows.plainChargeUpTo ? 1 : 0) * above(tailA, windows.plainChargeA, 0.12) * (1 - lives) * dead;
-  scores['charge-normal'] = Math.max(scores['charge-normal'] ?? 0, 0.9 * plain * either(charging, 0.6) * either(hold, 0.6));
+    (1 - raised) *
+    (1 - onceRaised) *
+    (e.raises < windows.plainChargeUpTo ? 1 : 0) *
+    above(tailA, windows.plainChargeA, 0.12) *
+    (1 - lives) *
+    dead;
+  scores['charge-normal'] = Math.max(
+    scores['charge-normal'] ?? 0,
+    0.9 * plain * either(charging, 0.6) * either(hold, 0.6),
+  );
   // Near nothing at 5 V is no hold on a raised contract, whatever the device wants.
   const unheld = (1 - raised) * (scores['dark-hold'] ?? 0);
   scores['dark-hold'] = raised * (scores['dark-hold'] ?? 0);

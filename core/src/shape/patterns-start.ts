@@ -44,7 +44,9 @@ export function normalStart(p: Phase, peakW: number, idleW: number, width: numbe
     below(p.tailW, windows.climbTailUpTo * (p.peakW ?? 1), 0.12);
   const stays = above(p.tailW, 0.2 * idleW, 0.3);
   const still = 1 - p.limitShare;
-  return high * either(lively, 0.75 * settles * steps, 0.85 * climbs) * stays * still * (1 - repeats(p)) * (1 - p.rampShare);
+  return (
+    high * either(lively, 0.75 * settles * steps, 0.85 * climbs) * stays * still * (1 - repeats(p)) * (1 - p.rampShare)
+  );
 }
 
 /**
@@ -126,10 +128,13 @@ function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scor
   const reached = climb(after, e.startPeakW);
   const manySteps = after.steps >= 2 ? 1.5 : 0.75;
   const low = below(reached * manySteps, windows.stallLowUpTo, s.width);
-  const high = above(reached, windows.stallMidUpTo, s.width * 0.8) * (context.feed === 'battery' ? 1 : above(after.peakW, windows.portSurgeFromW, 0.2));
+  const high =
+    above(reached, windows.stallMidUpTo, s.width * 0.8) *
+    (context.feed === 'battery' ? 1 : above(after.peakW, windows.portSurgeFromW, 0.2));
   const soon = below(Math.max(after.peakAfterS ?? 0, 0.01), windows.surgeLatestS, 0.3);
   // On a port or a DC input what stays under the windows of the holds is a hold.
-  const startPeakW = context.feed === 'battery' ? e.startPeakW : Math.max(e.startPeakW, windows.portSurgeFromW / windows.surgeOverPeak);
+  const startPeakW =
+    context.feed === 'battery' ? e.startPeakW : Math.max(e.startPeakW, windows.portSurgeFromW / windows.surgeOverPeak);
   const overPeak = above(after.peakW, windows.surgeOverPeak * startPeakW, windows.surgeWidth + 0.4 * e.allowance);
   const flatTop = above(after.topHoldS, 0.25, 0.5) * below(after.burstShare, 0.25, 0.3);
   const surges =

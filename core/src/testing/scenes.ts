@@ -45,7 +45,15 @@ export function repairUnderWay(): Scene {
       readingOf({ mode: 'resistance', value: 0.4, where: 'main at the coil', circuit: 'rail.main' }),
       readingOf({ mode: 'voltage', value: 3.3, where: 'standby 3.3 V', circuit: 'rail.standby', state: 'S5' }),
     ],
-    injections: [injectionOf('main at the coil', 1, { circuit: 'rail.main', amps: 1.6, heat: 'one-spot', hot: 'C4', hotCircuit: 'rail.main' })],
+    injections: [
+      injectionOf('main at the coil', 1, {
+        circuit: 'rail.main',
+        amps: 1.6,
+        heat: 'one-spot',
+        hot: 'C4',
+        hotCircuit: 'rail.main',
+      }),
+    ],
     checks: [checkOf('visual', 'burnt', { where: 'C4', circuit: 'rail.main' })],
     actions: [actionOf('a1', 'isolate', { circuit: 'core.supply', runBefore: 'r1' })],
   });

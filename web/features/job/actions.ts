@@ -85,7 +85,12 @@ export async function foretellChange(raw: unknown): Promise<Result<{ name: strin
     const q = db();
     const { kind, target, undoes } = input;
     const circuit = input.circuit as CircuitId | null;
-    const told = await predictionsFor(q, await loadContent(q, input.jobId), { kind, target, circuit, undoes: undoes || null });
+    const told = await predictionsFor(q, await loadContent(q, input.jobId), {
+      kind,
+      target,
+      circuit,
+      undoes: undoes || null,
+    });
     return told.map((t) => ({ name: t.element.name, says: `${sayOutcome(t.moved)}, ${formatPercent(t.certainty)}` }));
   });
 }

@@ -64,15 +64,19 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
         done: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}.`,
       });
     else if (s.action)
-      save(() => addAction({
-          jobId,
-          kind: s.action!.kind,
-          circuit: s.action!.circuit,
-          target: s.action!.target ?? '',
-          confirmed: asks.length > 0,
-        }), {
-        then: (entered) => setAsks(entered.asks),
-      });
+      save(
+        () =>
+          addAction({
+            jobId,
+            kind: s.action!.kind,
+            circuit: s.action!.circuit,
+            target: s.action!.target ?? '',
+            confirmed: asks.length > 0,
+          }),
+        {
+          then: (entered) => setAsks(entered.asks),
+        },
+      );
   };
   return (
     <section aria-label="Next test" className="arrives rounded-[14px] border-2 border-decide bg-raised px-3.5 py-3">

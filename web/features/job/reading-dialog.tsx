@@ -36,7 +36,8 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
         addReading({
           ...form,
           across: form.across && form.mode === 'resistance',
-          jobId: view.job.id, prompted: form.prompted === '' ? null : form.prompted === 'yes',
+          jobId: view.job.id,
+          prompted: form.prompted === '' ? null : form.prompted === 'yes',
         }),
       {
         failed: setProblem,

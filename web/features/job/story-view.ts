@@ -90,7 +90,8 @@ export function storyOf(
         key: 'intake',
         kind: 'intake',
         title: 'Intake',
-        detail: job.intake.batterySwollen && !job.intake.batteryIsolated ? 'hazard: swollen battery' : 'no hazards noted',
+        detail:
+          job.intake.batterySwollen && !job.intake.batteryIsolated ? 'hazard: swollen battery' : 'no hazards noted',
       },
       job.created_at,
     ),
@@ -177,7 +178,8 @@ function readingEntry(r: ReadingRow, make: Make): StoryEntry {
 
 function injectionEntry(i: InjectionRow, make: Make): StoryEntry {
   const flowed = i.amps === null ? '' : `${formatCurrent(i.amps)} flow`;
-  const warmed = i.heat === null ? '' : i.heat === 'none' ? 'nothing warms' : `${i.hot ?? i.heat.replaceAll('-', ' ')} warms`;
+  const warmed =
+    i.heat === null ? '' : i.heat === 'none' ? 'nothing warms' : `${i.hot ?? i.heat.replaceAll('-', ' ')} warms`;
   return make(
     {
       key: `injection-${i.id}`,

@@ -89,7 +89,7 @@ const emptyRun: Run = {
   setup: unknownSetup,
   markers: [],
   contract: null,
-      after: null,
+  after: null,
 };
 
 /** The setup of the last run is the likeliest of the next one; what follows what is said anew. */

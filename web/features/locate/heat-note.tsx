@@ -153,7 +153,7 @@ export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: Rail
               ['volts', 'Volts on it', '0.8 V'],
               ['amps', 'What flowed', '1.3 A'],
               ['limit', 'Limit', '2 A'],
-              ['referenceA', 'Good board takes', '']
+              ['referenceA', 'Good board takes', ''],
             ] as const
           ).map(([key, label, example]) => (
             <Field key={key} label={label}>

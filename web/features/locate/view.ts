@@ -58,17 +58,20 @@ export async function loadLocateView(jobId: number): Promise<LocateView> {
     elements: elementsOf(plan),
     school: (await loadPolicy(q)).injection,
     rails: rails.sort((a, b) => b.shorted - a.shorted),
-    heat: isOwn && suspect?.fault ? { suspect: suspect.name, places: suspectHeat(profile, suspect.fault).slice(0, 8) } : null,
+    heat:
+      isOwn && suspect?.fault
+        ? { suspect: suspect.name, places: suspectHeat(profile, suspect.fault).slice(0, 8) }
+        : null,
     tree: !isOwn
       ? []
       : [
-      ...profile.converters.map(({ id, name }) => ({ id, name })),
-      ...profile.rails.map(({ id, name }) => ({ id, name })),
-      ...profile.loads.map((l) => ({
-        id: l.id,
-        name: `${l.name} (${circuitNames[l.circuit as keyof typeof circuitNames] ?? l.circuit})`,
-      })),
-    ],
+          ...profile.converters.map(({ id, name }) => ({ id, name })),
+          ...profile.rails.map(({ id, name }) => ({ id, name })),
+          ...profile.loads.map((l) => ({
+            id: l.id,
+            name: `${l.name} (${circuitNames[l.circuit as keyof typeof circuitNames] ?? l.circuit})`,
+          })),
+        ],
   };
 }
 

@@ -117,7 +117,9 @@ const Rung = memo(function Rung({
           {waiting ?? (seen ? sayRead(seen, 'voltage') : '')}
           {waiting && <span className="block text-sm text-muted">saving</span>}
         </span>
-        <span className={`min-w-0 text-sm ${seen?.isOld ? 'text-muted line-through' : toneClass[said.tone]}`}>{said.word}</span>
+        <span className={`min-w-0 text-sm ${seen?.isOld ? 'text-muted line-through' : toneClass[said.tone]}`}>
+          {said.word}
+        </span>
         <span className="min-w-0 text-right text-sm sm:text-left">
           {unpowered.map((line) => (
             <span key={line} className="block">

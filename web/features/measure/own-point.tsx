@@ -35,7 +35,11 @@ export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) 
             onChange={(e) => setPoint({ ...point, where: e.target.value })}
           />
         </Field>
-        <CircuitSelect label="Its circuit" value={point.circuit} onChange={(circuit) => setPoint({ ...point, circuit })} />
+        <CircuitSelect
+          label="Its circuit"
+          value={point.circuit}
+          onChange={(circuit) => setPoint({ ...point, circuit })}
+        />
         <Field label="Stands from">
           <select className="field" value={point.state} onChange={(e) => setPoint({ ...point, state: e.target.value })}>
             <option value="">not stated</option>

@@ -74,7 +74,19 @@ export function useEntry(jobId: number) {
       const { where, text, mode, phase, redProbe, leadsOhm, good, circuit, state } = typed;
       queue.current = queue.current.then(async () => {
         try {
-          const result = await takeTyped({ jobId, where, text, mode, phase, redProbe, leadsOhm, good, circuit, state, confirmed });
+          const result = await takeTyped({
+            jobId,
+            where,
+            text,
+            mode,
+            phase,
+            redProbe,
+            leadsOhm,
+            good,
+            circuit,
+            state,
+            confirmed,
+          });
           if (!result.ok) change(typed.key, { state: 'failed', says: result.message });
           else if (result.value.kept) change(typed.key, null);
           else change(typed.key, { state: 'asked', says: result.value.asks.join(' ') });

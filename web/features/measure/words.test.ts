@@ -1,10 +1,10 @@
-import type { LadderRung, ProposedTest, RungPhase } from '@umbral/core';
+import type { LadderRung, RungPhase, Suggestion } from '@umbral/core';
 import { nextOpen, readingIn, sayOutcome, sayPhase, sayRead, sayReference, sayTest } from './words.ts';
 
 const silent: RungPhase = { expected: true, seen: null, implied: null, from: null };
 const seen = (finding: 'present' | 'missing' | 'low' | 'swinging') => ({
   ...silent,
-  seen: { reading: 0, finding, value: 1, ol: false, swing: null, against: null },
+  seen: { reading: 0, finding, value: 1, ol: false, swing: null, against: null, isOld: false },
 });
 const rung = (id: string, after: RungPhase = silent, over: Partial<LadderRung> = {}): LadderRung => ({
   id,
@@ -19,6 +19,15 @@ const rung = (id: string, after: RungPhase = silent, over: Partial<LadderRung> =
   diode: null,
   resistance: null,
   shorted: 0,
+  facts: {
+    nominalV: 1.8,
+    feedsProcessor: false,
+    coreBehind: false,
+    isMain: false,
+    capacitors: 4,
+    mostV: 30,
+    mostA: 5,
+  },
   ...over,
 });
 
@@ -68,7 +77,7 @@ describe('the next rung', () => {
   });
 
   test('the reading of a rail is that of the mode', () => {
-    const resistance = { reading: 1, finding: null, value: 0.4, ol: false, swing: null, against: null };
+    const resistance = { reading: 1, finding: null, value: 0.4, ol: false, swing: null, against: null, isOld: false };
     const one = rung('a', seen('present'), { resistance });
     expect(readingIn(one, 'resistance', 'after')).toBe(resistance);
     expect(readingIn(one, 'diode', 'after')).toBeNull();
@@ -92,50 +101,61 @@ describe('what was read', () => {
 });
 
 describe('a proposed test', () => {
-  const test0: ProposedTest = {
-    id: 'voltage:io:after',
-    kind: 'voltage',
+  const test0: Suggestion = {
+    kind: 'reading',
+    check: null,
+    action: null,
+    where: 'io',
+    mode: 'voltage',
+    protocol: null,
+    circuit: 'rail.run',
     at: ['io'],
-    names: ['I/O rail'],
     phase: 'after',
-    minutes: 1,
+    minutes: 19.4,
     depth: 3,
     bits: 0.62,
-    minutesInAll: 19.4,
-    worth: 0.03,
+    risk: 'battery off first',
+    name: 'Measure I/O rail',
+    why: '',
     predicts: [
-      { element: { id: 'io', name: 'I/O rail', circuit: 'rail.run' }, p: 0.3, outcome: 'down', certainty: 0.95 },
+      {
+        circuit: 'rail.run',
+        element: { id: 'io', name: 'I/O rail' },
+        outcome: 'missing',
+        likely: [{ outcome: 'missing', p: 0.95 }],
+      },
     ],
   };
 
   test('says where, when, what it is worth and what each suspect expects', () => {
     expect(sayTest(test0)).toMatchObject({
-      title: 'Voltage at I/O rail, while it holds',
+      title: 'Measure I/O rail, while it holds',
       mode: 'voltage',
+      at: ['io'],
       says: '0.6 bits in 19 min',
+      risk: 'battery off first',
       predicts: [{ name: 'I/O rail', says: 'missing, 95 %' }],
     });
-    expect(sayTest(test0).risk).not.toBe('');
   });
 
-  test('outputs of one converter are named together, with a word for each', () => {
-    const both = { ...test0, kind: 'resistance' as const, phase: null, names: ['I/O rail', 'memory rail'] };
-    expect(sayTest(both)).toMatchObject({ title: 'I/O rail and memory rail to ground, unpowered', mode: 'resistance' });
-    expect(sayOutcome('low+sound')).toBe('low to ground, not low');
+  test('of a model without a profile names its point', () => {
+    const free = { ...test0, at: [], where: 'coil by the hinge', mode: 'resistance' as const, phase: null };
+    expect(sayTest(free)).toMatchObject({ title: 'Measure I/O rail', at: ['coil by the hinge'], mode: 'resistance' });
+  });
+
+  test.each(['injection', 'action', 'check'] as const)('%s is not typed into the ladder', (kind) => {
+    expect(sayTest({ ...test0, kind }).mode).toBeNull();
+  });
+
+  test('two tests at one point have ids of their own, a proof says why', () => {
+    const other = { ...test0, mode: 'resistance' as const, phase: null };
+    expect(sayTest(test0).id).not.toBe(sayTest(other).id);
+    expect(sayTest({ ...test0, kind: 'verify', why: 'charge in every port' }).says).toBe('charge in every port');
+  });
+
+  test('outcomes in words, names as they are', () => {
+    expect(sayOutcome('swings')).toBe('comes and goes');
+    expect(sayOutcome('spot:rail.main')).toBe('Main system rail warms');
     expect(sayOutcome('backlight-only')).toBe('backlight only');
-  });
-
-  test.each([
-    ['unplug', /^Unplug I\/O rail while it records/],
-    ['inject', /^Put a safe voltage on I\/O rail/],
-    ['replace', /^Replace I\/O rail, with a run before and after/],
-  ] as const)('%s is not typed into the ladder', (kind, title) => {
-    const said = sayTest({ ...test0, kind, phase: null });
-    expect(said.title).toMatch(title);
-    expect(said.mode).toBeNull();
-  });
-
-  test('a check has its own name', () => {
-    expect(sayTest({ ...test0, kind: 'check', at: ['screen'], phase: null }).title).toBe('Look at the screen');
   });
 });

@@ -64,14 +64,19 @@ export function sayTest(s: Suggestion): TestView {
   const { kind, at, phase, bits, minutes, where, mode, circuit } = s;
   const minute = `${Math.max(1, Math.round(minutes))} min`;
   return {
-    id: [kind, s.check, s.action?.kind, s.action?.circuit, s.action?.target, where, mode, phase, s.protocol].filter(Boolean).join(':'),
+    id: [kind, s.check, s.action?.kind, s.action?.circuit, s.action?.target, where, mode, phase, s.protocol]
+      .filter(Boolean)
+      .join(':'),
     kind,
     title: phase && mode === 'voltage' ? `${s.name}, ${phaseWords[phase]}` : s.name,
     at: at.length > 0 ? at : where === null ? [] : [where],
     phase,
     mode: kind === 'reading' ? mode : null,
     circuit,
-    says: kind === 'stop' || kind === 'verify' ? s.why : `${bits < 0.095 ? bits.toFixed(2) : bits.toFixed(1)} bits in ${minute}`,
+    says:
+      kind === 'stop' || kind === 'verify'
+        ? s.why
+        : `${bits < 0.095 ? bits.toFixed(2) : bits.toFixed(1)} bits in ${minute}`,
     risk: s.risk,
     predicts: s.predicts.map((p) => ({
       name: p.element?.name ?? circuitNames[p.circuit],

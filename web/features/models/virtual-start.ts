@@ -229,7 +229,7 @@ function asCase(profile: Profile, setup: TwinSetup, instrument: Run['instrument'
     },
     markers: markersOf(setup),
     contract: null,
-      after: null,
+    after: null,
   };
   const device = { class: profile.class as DeviceClass, model: profile.name, profile: profile.id };
   const value = bareCase(device, [run], 'virtual');

@@ -80,7 +80,7 @@ export async function quickLog(
     setup: { ...unknownSetup, unplugged: [] },
     markers: [],
     contract: null,
-      after: null,
+    after: null,
   };
   const value = bareCase({ class: deviceClass }, [run]);
   const task = { kind: 'log' as const, run, device: value.device, fileName, mapping: null, units: {} };

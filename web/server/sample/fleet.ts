@@ -520,7 +520,15 @@ export const fleet: SampleJob[] = [
       },
     ],
     actions: [
-      { id: 'a1', kind: 'replace', circuit: 'battery.pack', target: 'battery pack', note: '', runBefore: 'r1', undoes: null },
+      {
+        id: 'a1',
+        kind: 'replace',
+        circuit: 'battery.pack',
+        target: 'battery pack',
+        note: '',
+        runBefore: 'r1',
+        undoes: null,
+      },
     ],
     outcome: { grade: 'cleared', circuit: 'battery.pack', target: 'pack data line', fix: 'Known-good pack cured it.' },
   },

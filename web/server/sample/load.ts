@@ -80,7 +80,8 @@ export function samplePackage(sample: SampleJob, seed: number): PackageFiles {
     runs,
     // A job that has only been taken in holds nothing to assess yet; the note stands in for it.
     checks:
-      sample.checks ?? (runs.length === 0 ? [{ ...plainCheck, id: 'visual', outcome: 'swollen', note: 'seen from outside' }] : []),
+      sample.checks ??
+      (runs.length === 0 ? [{ ...plainCheck, id: 'visual', outcome: 'swollen', note: 'seen from outside' }] : []),
     readings: (sample.readings ?? []).map((r) => ({
       ...plainReading,
       unit: 'V',

@@ -166,7 +166,12 @@ describe('what is refused, with file, path and expectation', () => {
     ],
     ...['checks', 'readings', 'injections'].map((list): [string, unknown, RegExp] => [
       `an after of ${list} that names no action`,
-      { ...minimal, [list]: [{ id: 'screen', outcome: 'dark', where: 'x', mode: 'voltage', value: 1, rail: 'x', setV: 1, after: 'a9' }] },
+      {
+        ...minimal,
+        [list]: [
+          { id: 'screen', outcome: 'dark', where: 'x', mode: 'voltage', value: 1, rail: 'x', setV: 1, after: 'a9' },
+        ],
+      },
       new RegExp(`${list}\\[0\\]\\.after: "a9" is no action`),
     ]),
     [
@@ -181,7 +186,13 @@ describe('what is refused, with file, path and expectation', () => {
     ],
     [
       'an action that undoes a later one',
-      { ...minimal, actions: [{ id: 'a1', kind: 'refit', undoes: 'a2' }, { id: 'a2', kind: 'remove' }] },
+      {
+        ...minimal,
+        actions: [
+          { id: 'a1', kind: 'refit', undoes: 'a2' },
+          { id: 'a2', kind: 'remove' },
+        ],
+      },
       /actions\[0\]\.undoes: "a2" comes later; expected the id of an earlier action/,
     ],
     [
@@ -515,7 +526,9 @@ describe('round trip', () => {
     const { runs: _, ...rest } = history;
     expect(found!.case).toMatchObject(rest);
     expect(found!.case.runs[1].after).toBe('a1');
-    const bytes = await writeZip(packageFiles(found!.case, () => ({ blocks: [found!.runs[0].trace], startedAt: null })));
+    const bytes = await writeZip(
+      packageFiles(found!.case, () => ({ blocks: [found!.runs[0].trace], startedAt: null })),
+    );
     const back = (await open(bytes)).case;
     expect({ ...back, runs: back.runs.map((r) => r.after) }).toEqual({ ...found!.case, runs: [null, 'a1'] });
     const { package: old } = await inspect(minimal);

@@ -293,8 +293,12 @@ function checkReading(reading: Reading, raw: Raw, place: string, error: Report, 
     error(`${place}.value`, 'there is a value although "ol" is true; expected null');
   if (!reading.ol && reading.value === null) error(`${place}.value`, 'is missing; expected a number, or "ol": true');
   if (reading.across && reading.state !== null)
-    error(`${place}.across`, 'is true although a power state is given; expected one or the other: across a part nothing is powered');
+    error(
+      `${place}.across`,
+      'is true although a power state is given; expected one or the other: across a part nothing is powered',
+    );
   if (reading.swing && reading.swing.low > reading.swing.high)
     error(`${place}.swing`, `low ${reading.swing.low} is above high ${reading.swing.high}; expected low up to high`);
-  if (reading.reference === null && !reading.across && reading.mode !== 'voltage') warning(`${place}.reference`, 'there is no reference to compare with');
+  if (reading.reference === null && !reading.across && reading.mode !== 'voltage')
+    warning(`${place}.reference`, 'there is no reference to compare with');
 }
