@@ -56,6 +56,7 @@ export function benchAssess(core) {
     instrument: trace.instrument,
     setup: { ...core.unknownSetup, unplugged: [] },
     markers: [],
+    contract: null,
     after: null,
   };
   const value = {
@@ -67,6 +68,7 @@ export function benchAssess(core) {
     runs: [run],
     checks: [],
     readings: [],
+    injections: [],
     actions: [],
     outcome: null,
   };

@@ -134,10 +134,9 @@ export function voltageQuestion(history: Asked, point: Point): Question {
   const rail = railIndexOf(space, point.where);
   const told = rail < 0 ? null : railsTold(space.twin, () => true);
   const trust = twinTrust(space.closeness);
-  const column = columnOf(point);
   return {
     alike: {
-      group: `ladder:${column}:${point.phase}`,
+      group: `ladder:${point.phase}`,
       no: absentWords,
       certainty: rules.alikeRails[space.closeness],
     },

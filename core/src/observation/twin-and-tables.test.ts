@@ -12,19 +12,24 @@ import { patternTable } from './pattern-table.ts';
  * reason, so that a change of either is noticed.
  */
 const differs: Record<string, string> = {
-  'generic-console dark-hold: mgmt': 'without its controller the console stays at rest; practitioners see a lamp and call it standby',
+  'generic-console dark-hold: mgmt':
+    'without its controller the console stays at rest; practitioners see a lamp and call it standby',
   'generic-console hiccup: rail.main': 'a short on main makes the input retry, which practitioners see as its limit',
-  'generic-console idle-drain: rail.main': 'shorts of tens of ohms on main let it start and drain it; practitioners name what leaks on it',
+  'generic-console idle-drain: rail.main':
+    'shorts of tens of ohms on main let it start and drain it; practitioners name what leaks on it',
   'generic-console standby-hold: pmic': 'the clock is waited for in standby; practitioners look at the rails first',
-  'generic-console start-then-off: periph.board': 'a board that is plugged in and overloads its rail switches it off; practitioners name pack and core',
+  'generic-console start-then-off: periph.board':
+    'a board that is plugged in and overloads its rail switches it off; practitioners name pack and core',
   'generic-ereader idle-drain: rail.main': 'as for the console',
-  'generic-ereader restart-loop: rail.run': 'an overloaded run rail retries about once a second, on the border to hiccup',
+  'generic-ereader restart-loop: rail.run':
+    'an overloaded run rail retries about once a second, on the border to hiccup',
   'generic-handheld idle-drain: rail.main': 'as for the console',
   'generic-handheld restart-loop: rail.run': 'as for the ereader',
   'generic-laptop standby-hold: pmic': 'as for the console',
   'generic-laptop-dc dark-hold: battery.pack': 'an open battery is no fault on an adapter; its share is left over',
   'generic-phone idle-drain: rail.main': 'as for the console',
-  'generic-phone surge-on-prompt: core.storage': 'a short inside the storage chip loads its rail like a short of the rail',
+  'generic-phone surge-on-prompt: core.storage':
+    'a short inside the storage chip loads its rail like a short of the rail',
   'generic-tablet idle-drain: rail.main': 'as for the console',
   'generic-tablet restart-loop: rail.run': 'as for the ereader',
   'generic-tablet surge-on-prompt: core.storage': 'as for the phone',
@@ -34,8 +39,15 @@ const eye = { noiseA: 0.0008, resolutionA: 0.001, intervalS: 0.05 };
 const leastShare = 0.02;
 
 /** Circuits behind each pattern of a run, by the twin, with the share of all faults that show it. */
-function byTwin(profile: Profile): Map<PatternId, { sums: number[]; feed: 'battery' | 'usb-c' | 'dc-in'; share: number }> {
-  const feed = profile.battery && profile.ports.length + (profile.dcIn ? 1 : 0) > 0 && profile.class !== 'laptop' ? 'battery' : profile.dcIn ? 'dc-in' : 'usb-c';
+function byTwin(
+  profile: Profile,
+): Map<PatternId, { sums: number[]; feed: 'battery' | 'usb-c' | 'dc-in'; share: number }> {
+  const feed =
+    profile.battery && profile.ports.length + (profile.dcIn ? 1 : 0) > 0 && profile.class !== 'laptop'
+      ? 'battery'
+      : profile.dcIn
+        ? 'dc-in'
+        : 'usb-c';
   const { value, run, setup } = recorded(profile, 'none', { feed });
   const twin = deviceTwinOf(value.device, value.runs);
   const base = baseRates(profile.class);
@@ -61,10 +73,20 @@ test('the twin accuses by pattern whom practitioners accuse, but where it is lis
     const base = baseRates();
     for (const [pattern, { sums, feed, share }] of byTwin(profile)) {
       if (healthy.includes(pattern) || share < leastShare) continue;
-      const { family } = figuresOf({ class: profile.class as 'phone', model: '', serial: '', profile: null, expect: {} });
+      const { family } = figuresOf({
+        class: profile.class as 'phone',
+        model: '',
+        serial: '',
+        profile: null,
+        expect: {},
+      });
       const table = patternTable({ feed, deviceClass: profile.class, family, phase: 'after', asks: 'start' })[pattern];
       const order = (weights: readonly number[]): CircuitId[] =>
-        circuitIds.map((id, k) => ({ id, w: weights[k] })).filter((x) => x.id !== 'unmodelled' && x.id !== 'none').sort((a, b) => b.w - a.w).map((x) => x.id);
+        circuitIds
+          .map((id, k) => ({ id, w: weights[k] }))
+          .filter((x) => x.id !== 'unmodelled' && x.id !== 'none')
+          .sort((a, b) => b.w - a.w)
+          .map((x) => x.id);
       const [leader] = order(sums);
       const suspects = order(table.map((p, k) => p * base[k])).slice(0, 4);
       if (!suspects.includes(leader)) found.push(`${profile.id} ${pattern}: ${leader}`);

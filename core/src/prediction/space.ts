@@ -1,4 +1,5 @@
-import { circuitIds, type Case } from '../case/index.ts';
+import type { circuitIds } from '../case/index.ts';
+import { type Case } from '../case/index.ts';
 import { classHypotheses, placesOf, type Hypothesis, type NamedPlace } from '../hypotheses/index.ts';
 import type { Profile } from '../twin/index.ts';
 import { deviceTwinOf, type DeviceTwin } from './device-twin.ts';

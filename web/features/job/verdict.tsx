@@ -25,7 +25,7 @@ export function Verdict({ view }: { view: JobView }) {
         {verdict.pattern && (
           <p className="mt-0.5 text-sm text-muted">
             {verdict.pattern.id}, {formatPercent(verdict.pattern.p)} · {verdict.says}
-            {second && second.p >= 0.1 && ` · or ${second.name.toLowerCase()}, ${formatPercent(second.p)}`}
+            {second && second.p >= 0.1 && ` · or “${second.name}”, ${formatPercent(second.p)}`}
           </p>
         )}
       </div>
@@ -62,6 +62,12 @@ const nowWords = {
   'other-fault': 'Something else is wrong now',
 } as const;
 
+const otherNowWords = {
+  works: 'it works',
+  'same-fault': 'the same fault',
+  'other-fault': 'something else is wrong',
+} as const;
+
 /** How the device is after the last change, apart from what the cause was. */
 function NowLine({ now }: { now: NowView[] }) {
   const [first, ...others] = now;
@@ -69,7 +75,7 @@ function NowLine({ now }: { now: NowView[] }) {
     <p aria-label="Now" className="rounded-lg border border-line bg-raised px-3 py-1.5">
       <strong>{nowWords[first.id]}</strong>, {formatPercent(first.p)}
       <span className="text-sm text-muted">
-        {others.filter((n) => n.p >= 0.03).map((n) => ` · ${nowWords[n.id].toLowerCase()}, ${formatPercent(n.p)}`)}
+        {others.filter((n) => n.p >= 0.03).map((n) => ` · ${otherNowWords[n.id]}, ${formatPercent(n.p)}`)}
       </span>
     </p>
   );

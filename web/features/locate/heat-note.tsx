@@ -1,10 +1,12 @@
 'use client';
 
 import { useState } from 'react';
+import { formatCurrent, formatStatedCurrent, formatVoltage } from '@umbral/core/words';
 import { CircuitSelect, FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
 import { Field } from '@/ui/parts';
 import { keepHeatSeen, readSeenWarm } from './actions';
+import type { SeenHeat } from './plan-steps';
 import type { LocateView, RailChoice } from './view';
 
 const outcomes = {
@@ -16,12 +18,18 @@ const outcomes = {
 } as const;
 
 /** Keeps what was seen to warm: the last place down the power tree counts, what lies on the way to it warms as well. */
-export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: RailChoice; seenHot: string | null }) {
+export function HeatNote({ view, rail, seen }: { view: LocateView; rail: RailChoice; seen: SeenHeat | null }) {
+  const seenHot = seen?.hot ?? null;
   const [outcome, setOutcome] = useState<string>(seenHot === null ? '' : 'one-spot');
   const [hot, setHot] = useState(seenHot ?? '');
   const [fed, setFed] = useState(true);
   const [note, setNote] = useState('');
-  const [flow, setFlow] = useState({ volts: '', limit: '', amps: '', referenceA: '' });
+  const [flow, setFlow] = useState({
+    volts: seen ? formatVoltage(seen.setV) : '',
+    limit: seen ? formatStatedCurrent(seen.limitA) : '',
+    amps: seen?.amps ? formatCurrent(seen.amps) : '',
+    referenceA: '',
+  });
   const [circuit, setCircuit] = useState('');
   const [warm, setWarm] = useState<string[]>(seenHot === null ? [] : [seenHot]);
   const [read, setRead] = useState('');
@@ -29,10 +37,10 @@ export function HeatNote({ view, rail, seenHot }: { view: LocateView; rail: Rail
   const { saving, save } = useSave();
   const names = outcome === 'one-spot' || outcome === 'uniform' || outcome === 'several-spots';
   /** Everything that is warm is named; the tree says which of it is the place. */
-  const name = (list: string[], seen = outcome): void => {
+  const name = (list: string[]): void => {
     setWarm(list);
     if (list.length === 0) return setRead('');
-    void readSeenWarm({ jobId: view.jobId, warm: list, outcome: seen }).then((answer) => {
+    void readSeenWarm({ jobId: view.jobId, warm: list, outcome }).then((answer) => {
       if (!answer.ok) return setProblem(answer.message);
       setRead(answer.value.says);
       if (answer.value.last !== null) setHot(answer.value.last);

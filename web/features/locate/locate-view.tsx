@@ -9,7 +9,7 @@ import { usePreference } from '@/ui/preference';
 import { ElementList } from '@/features/measure/element-list';
 import { HeatNote } from './heat-note';
 import { HeatTree } from './heat-tree';
-import { PlanSteps } from './plan-steps';
+import { PlanSteps, type SeenHeat } from './plan-steps';
 import type { LocateView } from './view';
 
 /** Locating a short: what voltage may stand on the rail, what should flow and warm, and what was seen to warm. */
@@ -19,7 +19,7 @@ export function LocateBoard({ view }: { view: LocateView }) {
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [leads, setLeads] = usePreference('supply-leads-ohm', '0.2');
   const [school, setSchool] = useState<string>(view.school);
-  const [seenHot, setSeenHot] = useState<string | null>(null);
+  const [seen, setSeen] = useState<SeenHeat | null>(null);
   const shown = typed[rail?.id ?? ''] ?? (rail?.ohm === null || rail === undefined ? '' : formatResistance(rail.ohm));
   const ohm = parseQuantity(shown, 'resistance');
   const leadsRead = parseQuantity(leads, 'resistance');
@@ -87,10 +87,10 @@ export function LocateBoard({ view }: { view: LocateView }) {
             ohm={ohm.value}
             leadsOhm={leadsRead.value}
             school={school}
-            onHeat={setSeenHot}
+            onHeat={setSeen}
           />
         )}
-        <HeatNote key={seenHot ?? ''} view={view} rail={rail} seenHot={seenHot} />
+        <HeatNote key={`${rail.id} ${seen?.hot ?? ''} ${seen?.setV ?? ''}`} view={view} rail={rail} seen={seen} />
       </div>
       <div className="grid min-w-0 content-start gap-3">
         <section aria-label="Suspects" className="card p-3">

@@ -20,7 +20,15 @@ interface Props {
   ohm: number;
   leadsOhm: number;
   school: string;
-  onHeat: (hot: string | null) => void;
+  onHeat: (seen: SeenHeat) => void;
+}
+
+/** What the camera saw, and what stood on the rail and flowed just then. */
+export interface SeenHeat {
+  hot: string | null;
+  setV: number;
+  limitA: number;
+  amps: number | null;
 }
 
 /** The steps of an injection, the supply that takes them, and what flows against what was planned. */
@@ -170,7 +178,14 @@ function SupplyRow({
           {supply.outputOn ? 'Off' : 'On'} <kbd>o</kbd>
         </button>
         <span className="text-sm text-muted">{supply.name}</span>
-        {supply.simulated && <SimulatedLeads rail={rail} onHeat={onHeat} />}
+        {supply.simulated && (
+          <SimulatedLeads
+            rail={rail}
+            onHeat={(hot) =>
+              onHeat({ hot, setV: step.setV, limitA: step.limitA, amps: supply.outputOn ? supply.amps : null })
+            }
+          />
+        )}
       </p>
       {supply.armed?.clamped && <p className="text-sm text-decide">{supply.armed.clamped}</p>}
       {asks && (
@@ -205,7 +220,7 @@ function SupplyRow({
 }
 
 /** Where the supply is simulated its leads are held to the rail here, and a camera is looked through. */
-function SimulatedLeads({ rail, onHeat }: Pick<Props, 'rail' | 'onHeat'>) {
+function SimulatedLeads({ rail, onHeat }: Pick<Props, 'rail'> & { onHeat: (hot: string | null) => void }) {
   const act = useAct();
   const [held, setHeld] = useState<string | null>(null);
   const [says, setSays] = useState('');

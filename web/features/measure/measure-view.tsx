@@ -37,9 +37,12 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
   const known = view.rungs.find((r) => r.id === at.rail) ?? null;
   // A point of one's own has no rung until something was read there.
   const free = known === null && own !== null && own.where === at.rail ? own : null;
-  const rung =
-    known ??
-    (free ? { id: free.where, name: free.where, nominalV: null, circuit: free.circuit, state: free.state } : null);
+  const rung = useMemo(
+    () =>
+      known ??
+      (free ? { id: free.where, name: free.where, nominalV: null, circuit: free.circuit, state: free.state } : null),
+    [known, free],
+  );
   const leadsRead = leads.trim() === '' ? null : parseQuantity(leads, 'resistance');
   const leadsOhm = leadsRead?.ok && leadsRead.value >= 0 && leadsRead.value <= 5 ? leadsRead.value : null;
   const parsed = useMemo(

@@ -4,6 +4,7 @@ import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import { typeRun } from '@/features/job/actions';
+import { FollowsSelect } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
 import type { JobView } from '@/features/job/view';
 import { Dialog } from '@/ui/dialog';
@@ -55,13 +56,13 @@ const examples = [
 
 function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
   const [line, setLine] = useState('');
-  const [after, setAfter] = useState('');
+  const [after, setAfter] = useState<string | null>(view.actions.at(-1)?.key ?? null);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const router = useRouter();
   const column = /column (\d+)/.exec(problem ?? '')?.[1];
   const submit = (): void =>
-    save(() => typeRun({ jobId: view.job.id, line, after: after || null }), {
+    save(() => typeRun({ jobId: view.job.id, line, after }), {
       done: 'Run added and assessed.',
       failed: setProblem,
       then: (key) => {
@@ -103,18 +104,7 @@ function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
           {problem}
         </div>
       )}
-      {view.actions.length > 0 && (
-        <Field label="Follows">
-          <select className="field" value={after} onChange={(e) => setAfter(e.target.value)}>
-            <option value="">no change made</option>
-            {view.actions.map((a) => (
-              <option key={a.key} value={a.key}>
-                {a.words}
-              </option>
-            ))}
-          </select>
-        </Field>
-      )}
+      <FollowsSelect actions={view.actions} value={after} onChange={setAfter} />
       <div className="text-sm text-muted">
         For example
         <ul className="mt-1 grid gap-1">
@@ -143,7 +133,10 @@ function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
 }
 
 function LogRuns({ view, first, onDone }: { view: JobView; first: File[]; onDone: () => void }) {
-  const [form, setForm] = useState<SetupForm>(() => setupFormOf(view.chosen));
+  const [form, setForm] = useState<SetupForm>(() => ({
+    ...setupFormOf(view.chosen),
+    after: view.actions.at(-1)?.key ?? null,
+  }));
   const [files, setFiles] = useState<File[]>(first);
   const [started, setStarted] = useState(false);
   const input = useRef<HTMLInputElement>(null);
