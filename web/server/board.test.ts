@@ -110,7 +110,18 @@ describe('locating', () => {
     const jobId = await newJob();
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.3 0.9 0.9 hold', null);
     const before = (await loadBoardPlan(db(), jobId)).plan.elements.find((e) => e.id === 'io')?.p ?? 0;
-    await keepHeat(heatInput.validateSync({ jobId, outcome: 'one-spot', hot: 'io', rail: 'io' }));
+    const fed = { jobId, outcome: 'one-spot', hot: 'io', rail: 'io' };
+    await expect(keepHeat(heatInput.validateSync(fed))).rejects.toThrow(/Volts: type what stood on the rail/);
+    await keepHeat(heatInput.validateSync({ ...fed, volts: '0.8 V', amps: '1.2 A' }));
+    expect(await db()('injections').where({ job_id: jobId }).first()).toMatchObject({
+      rail: 'io',
+      circuit: 'rail.run',
+      set_v: 0.8,
+      amps: 1.2,
+      heat: 'one-spot',
+      hot: 'io',
+      after_action: null,
+    });
     const after = (await loadBoardPlan(db(), jobId)).plan.elements.find((e) => e.id === 'io')?.p ?? 0;
     expect(after).toBeGreaterThan(before);
     await expect(keepHeat(heatInput.validateSync({ jobId, outcome: 'one-spot' }))).rejects.toThrow(
@@ -129,7 +140,7 @@ test('what is warm is read on the power tree, and all of it is kept', async () =
   expect(read.says).toMatch(/only carries/);
   await keepHeat(heatInput.validateSync({ jobId, outcome: 'one-spot', hot: 'io', warm }));
   const [row] = await db()('checks').where({ job_id: jobId });
-  expect(row).toMatchObject({ check_id: 'heat-view', extra: { hot: 'io', warm } });
+  expect(row).toMatchObject({ check_id: 'heat-view', where: 'io', circuit: 'rail.run', extra: { warm } });
   expect(row.note).toMatch(/on the way or beside it/);
 });
 

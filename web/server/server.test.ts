@@ -301,5 +301,5 @@ describe('packages', () => {
     expect(new Set(fleet.map((j) => j.stage)).size).toBeGreaterThanOrEqual(6);
     expect(fleet.filter((j) => j.outcome).length).toBeGreaterThanOrEqual(6);
     expect(seen.size).toBeGreaterThanOrEqual(14);
-  }, 60_000);
+  }, 180_000);
 });
