@@ -15,7 +15,16 @@ export function injectionCandidates(history: History): Candidate[] {
     const own = space.closeness === 'own' ? elementNamed(space.twin.board.profile, short.where) : null;
     const question =
       own?.element === 'rail' ? ownHeatQuestion(space, own.index) : fedHeatQuestion(space, short.circuit, short.where);
-    return [candidate(short.where, short.where, short.circuit, question, own ? [own.id] : [], heat.minutes.inject)];
+    return [
+      candidate(
+        short.where,
+        own?.name ?? short.where,
+        short.circuit,
+        question,
+        own ? [own.id] : [],
+        heat.minutes.inject,
+      ),
+    ];
   });
   return [...measured, ...suspected(history, new Set(measured.flatMap((c) => c.at ?? [])))];
 }
