@@ -229,6 +229,17 @@ describe('facts are as hard as they are', () => {
     },
   );
 
+  test.each(rails)('the short of %s that reads at one point after another stays its short', (circuit) => {
+    for (const scene of [deadUnits[0], deadUnits[4]])
+      for (const n of [2, 5, 10]) {
+        const at = (k: number): Reading =>
+          readingOf({ mode: 'resistance', value: 0.3, where: `C${k}`, circuit, powered: false });
+        const belief = beliefOf(scene, { readings: Array.from({ length: n }, (_, k) => at(k + 1)) });
+        expect([n, first(belief)]).toEqual([n, circuit]);
+        expect(p(belief, circuit)).toBeGreaterThan(0.7);
+      }
+  });
+
   test('a rail that was measured standing never raises its own circuit', () => {
     fc.assert(
       fc.property(

@@ -52,3 +52,8 @@ export function elsewhereShare(circuit: CircuitId, named: number): number {
   const usual = (circuits.points as Partial<Record<CircuitId, number>>)[circuit] ?? 2;
   return Math.max(circuits.elsewhere, 1 - named / Math.max(usual, 1));
 }
+
+/** Probability that two points of a circuit that were named apart are points of one net: one over its usual number of nets. */
+export function sameNetShare(circuit: CircuitId): number {
+  return 1 / Math.max((circuits.points as Partial<Record<CircuitId, number>>)[circuit] ?? 2, 1);
+}

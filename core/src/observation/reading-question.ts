@@ -1,5 +1,5 @@
 import type { CircuitId, Reading } from '../case/index.ts';
-import { elsewhereShare, placeAt, placeName } from '../hypotheses/index.ts';
+import { elsewhereShare, placeAt, placeName, sameNetShare } from '../hypotheses/index.ts';
 import { railsTold, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
@@ -71,6 +71,10 @@ export function groundQuestion(history: Asked, point: GroundPoint): Question {
     key: `ground:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}`,
     repeats: rules.repeats,
     lacking: 'works',
+    // Points of one circuit are often points of one net: ten capacitors that read short are hardly more than one short.
+    ...(rail < 0 && point.circuit !== null
+      ? { alike: { group: `ground:${point.circuit}`, no: ['short'], certainty: rules.alikeGround } }
+      : {}),
     // A cause that is not known does not happen to short the very rail that was measured.
     saysUnmodelled: true,
     outcomes: spread(space.hypotheses.length, groundWords, (h) => {
@@ -104,7 +108,9 @@ function groundTable(history: Asked, { where, circuit, isCoreRail }: GroundPoint
       const share = shareAt(space, circuit);
       return mixed(share, own, rules.elsewhereGround);
     }
-    return hypothesis.place === place.key ? own : rules.elsewhereGround;
+    if (hypothesis.place === place.key) return own;
+    // Two names in one circuit are often one net, the oftener the fewer nets such a circuit has.
+    return hypothesis.place === null ? rules.elsewhereGround : mixed(sameNetShare(circuit), own, rules.elsewhereGround);
   }
   const pull = ((rules.pulls as Record<string, Words>)[circuit] ?? {})[hypothesis.circuit] ?? 0;
   // What sits on the other side of the coils does not pull a power stage down.
