@@ -1,12 +1,5 @@
-export {
-  byElements,
-  planBoard,
-  type BoardElement,
-  type BoardPlan,
-  type LadderRung,
-  type RungPhase,
-  type RungReading,
-} from './board-plan.ts';
+export { type LadderRung, type RungPhase, type RungReading } from './board-ladder.ts';
+export { byElements, planBoard, type BoardElement, type BoardPlan } from './board-plan.ts';
 export { predictChange, type ChangePrediction, type PlannedChange } from './change.ts';
 export { parseReading, type Entry as TypedEntry, type EntryContext, type TypedReading } from './entry.ts';
 export { heatTree, levelsOf, readHeat, suspectHeat, type HeatReading, type HotPlace } from './heat-tree.ts';

@@ -1,6 +1,8 @@
 export { isolationOf, placesOf, type Isolation } from './isolation.ts';
 export { depthReached, openingMinutes } from './opening.ts';
-export { byCircuits, minutesOf, openTests, suggest, planNext, rankTests, type Plan, type RankedTest } from './plan.ts';
+export { byCircuits, minutesOf, openTests, planNext, rankTests, type Plan } from './plan.ts';
+export type { RankedTest } from './ranked.ts';
+export { suggest } from './suggest.ts';
 export { openProofs, worksFrom, type Proof } from './proofs.ts';
 export { sayOutlook } from './say-outlook.ts';
 export { stageOf, type Stage } from './stage.ts';

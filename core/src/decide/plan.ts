@@ -1,17 +1,6 @@
-import {
-  checkTypes,
-  circuitIds,
-  circuitNames,
-  depthWords,
-  riskOf,
-  riskWords,
-  type Action,
-  type Case,
-  type CircuitId,
-} from '../case/index.ts';
+import { circuitIds, circuitNames, type Action, type Case, type CircuitId } from '../case/index.ts';
 import { expectedBits, outlookOf, sumBy, type Outlook } from '../inference/index.ts';
 import {
-  lowerFirst,
   observationKinds,
   shownHints,
   transitionOf,
@@ -22,23 +11,13 @@ import { gate } from './gate.ts';
 import { isolationOf, placesOf } from './isolation.ts';
 import { depthReached, openingMinutes } from './opening.ts';
 import policy from './policy.json';
-import { openProofs, worksFrom, type Proof } from './proofs.ts';
+import { openProofs, worksFrom } from './proofs.ts';
 import { stageOf, type Stage } from './stage.ts';
+import type { RankedTest } from './ranked.ts';
 import type { Grouping, Standing } from './standing.ts';
-import { repairMinutes, stopAdvice, usualShop, type ShopPolicy, type StopAdvice } from './stop.ts';
-import type { Prediction, Suggestion } from './suggestion.ts';
-
-/** A candidate with what it is worth now. */
-export interface RankedTest {
-  candidate: Candidate;
-  /** Probability of every outcome by hypothesis, as entering it would add. */
-  outcomes: Record<string, number[]>;
-  bits: number;
-  /** With the way into the device and the change of what the meter does. */
-  minutes: number;
-  /** Bits a minute. */
-  worth: number;
-}
+import { repairMinutes, stopAdvice, usualShop, type ShopPolicy } from './stop.ts';
+import { proofSuggestion, stopSuggestion, suggest } from './suggest.ts';
+import type { Suggestion } from './suggestion.ts';
 
 /** What to do next, best first, and how long it will take to decide. */
 export interface Plan {
@@ -256,109 +235,3 @@ function shortList(ranked: RankedTest[]): RankedTest[] {
   if (telling && !list.includes(telling)) list[list.length - 1] = telling;
   return list;
 }
-
-/** A ranked test as it is said. */
-export function suggest(standing: Standing, grouping: Grouping, ranked: RankedTest): Suggestion {
-  const { candidate } = ranked;
-  const { kind, check, action, where, mode, circuit, depth, name } = candidate;
-  const predicts = predictionsOf(standing, grouping, ranked);
-  return {
-    kind,
-    check,
-    action: action && { ...action },
-    where,
-    mode,
-    protocol: null,
-    circuit,
-    at: [...(candidate.at ?? [])],
-    phase: candidate.phase ?? null,
-    bits: Math.round(1000 * ranked.bits) / 1000,
-    minutes: Math.round(10 * ranked.minutes) / 10,
-    depth,
-    risk: check ? riskOf(check, depth) : riskWords[depth],
-    name,
-    why: `${whyOf(candidate, predicts)}; ${depthWords[depth]}.`,
-    predicts,
-  };
-}
-
-function whyOf(candidate: Candidate, predicts: readonly Prediction[]): string {
-  if (candidate.kind === 'injection') return 'A short was measured here: what warms is the part';
-  if (candidate.kind === 'action')
-    return `${candidate.name}: a test and, if it is that, the cure. Record a run before and a run after`;
-  const [first] = predicts;
-  if (!first) return 'Narrows the suspects';
-  const other = predicts.find((p, k) => k > 0 && p.outcome !== first.outcome);
-  const name = (p: Prediction): string => p.element?.name ?? lowerFirst(circuitNames[p.circuit]);
-  if (other) return `Tells ${name(first)} from ${name(other)}`;
-  return `Confirms or weakens ${name(first)}`;
-}
-
-function predictionsOf({ posterior }: Standing, { of, groups }: Grouping, { outcomes }: RankedTest): Prediction[] {
-  const p = sumBy(posterior, of, groups.length);
-  const leaders = [...p.keys()]
-    .filter((g) => groups[g].circuit !== 'unmodelled' && p[g] > 0)
-    .sort((a, b) => p[b] - p[a])
-    .slice(0, policy.mostSuspects);
-  return leaders.map((g): Prediction => {
-    const shares = Object.entries(outcomes)
-      .map(([outcome, list]) => ({
-        outcome,
-        p: list.reduce((sum, x, h) => sum + (of[h] === g ? x * posterior[h] : 0), 0) / Math.max(p[g], 1e-12),
-      }))
-      .sort((a, b) => b.p - a.p)
-      .map((s) => ({ ...s, p: Math.round(1000 * s.p) / 1000 }));
-    const { id, name, circuit } = groups[g];
-    return {
-      circuit: circuit as CircuitId,
-      element: id === circuit ? null : { id, name },
-      outcome: shares[0].outcome,
-      likely: shares.slice(0, 2),
-    };
-  });
-}
-
-function proofSuggestion({ protocol, minutes, says, proves }: Proof): Suggestion {
-  return {
-    kind: 'verify',
-    check: null,
-    action: null,
-    where: null,
-    mode: null,
-    protocol,
-    circuit: null,
-    at: [],
-    phase: null,
-    bits: 0,
-    minutes,
-    depth: 0,
-    risk: riskWords[0],
-    name: says,
-    why: `Shows ${proves}.`,
-    predicts: [],
-  };
-}
-
-function stopSuggestion({ why }: StopAdvice): Suggestion {
-  return {
-    kind: 'stop',
-    check: null,
-    action: null,
-    where: null,
-    mode: null,
-    protocol: null,
-    circuit: null,
-    at: [],
-    phase: null,
-    bits: 0,
-    minutes: 0,
-    depth: 0,
-    risk: riskWords[0],
-    name: 'Stop here',
-    why,
-    predicts: [],
-  };
-}
-
-/** Name of a check, for whoever lists suggestions. */
-export const checkName = (check: keyof typeof checkTypes): string => checkTypes[check].name;

@@ -1,5 +1,5 @@
 import { circuitIds, type CircuitId } from '../case/index.ts';
-import { batteryId, healthy, kindsAt, targetOf, type Fault, type FaultKind, type Profile } from '../twin/index.ts';
+import { elementIds, healthy, kindsAt, targetOf, type Fault, type FaultKind, type Profile } from '../twin/index.ts';
 import settings from './hypotheses.json';
 import { indexOf, type Hypothesis } from './space.ts';
 
@@ -36,20 +36,6 @@ export function circuitsWithoutElement(profile: Profile): CircuitId[] {
   return hypothesesOf(profile)
     .filter((h) => h.fault === null && h.circuit !== 'unmodelled')
     .map((h) => h.circuit);
-}
-
-function elementIds(profile: Profile): string[] {
-  const lists: { id: string }[][] = [
-    profile.rails,
-    profile.converters,
-    profile.loads,
-    profile.parts,
-    profile.ports,
-    profile.peripherals,
-    profile.dcIn ? [profile.dcIn] : [],
-    profile.battery ? [{ id: batteryId }] : [],
-  ];
-  return lists.flat().map((x) => x.id);
 }
 
 function addElement(

@@ -1,7 +1,7 @@
 import { circuitIds, circuitNames, type ActionKind, type CircuitId } from '../case/index.ts';
 import table from './actions.json';
 import { movedQuestion } from './moved.ts';
-import { batteryId, targetOf, type Profile } from '../twin/index.ts';
+import { batteryId, elementIds, targetOf, type Profile } from '../twin/index.ts';
 import type { Candidate, History } from './kind.ts';
 import { lowerFirst } from './seen-run.ts';
 import { shortsOf } from './shorts.ts';
@@ -146,15 +146,8 @@ function elementChanges(history: History): Candidate[] {
   });
 }
 
+/** Everything that a new one can be put in place of: a rail is no part. */
 function replaceable(profile: Profile): string[] {
-  const lists: { id: string }[][] = [
-    profile.converters,
-    profile.parts,
-    profile.loads,
-    profile.peripherals,
-    profile.ports,
-    profile.dcIn ? [profile.dcIn] : [],
-    profile.battery ? [{ id: batteryId }] : [],
-  ];
-  return lists.flat().map((x) => x.id);
+  const rails = new Set(profile.rails.map((r) => r.id));
+  return elementIds(profile).filter((id) => !rails.has(id));
 }

@@ -1,4 +1,5 @@
 import type { StateTable } from '../inference/index.ts';
+import states from './states.json';
 
 /**
  * How the device stands under one hypothesis, by what was done to it: the fault as it was, the fault changed but not gone,
@@ -54,6 +55,7 @@ export interface Hint {
   holds: 'always' | 'while-same';
 }
 
+const mix = (a: number, b: number, share: number): number => (1 - share) * a + share * b;
 const zeros = (n: number): number[] => new Array<number>(n).fill(0);
 
 /** Mean over the hypotheses that accuse something, as weighed before anything was seen: what any fault would show. */
@@ -85,8 +87,9 @@ export function statesOf(
     // A cause that is not known shows what any would, unless the observation says more of it.
     const own = h === over.unmodelled && !saysUnmodelled ? any : same[h];
     table[stateIndex.same][h] = own;
-    table[stateIndex.altered][h] = 0.5 * own + 0.5 * any;
-    table[stateIndex.lacking][h] = lacking === 'works' ? good : lacking === 'same' ? own : 0.4 * good + 0.6 * any;
+    table[stateIndex.altered][h] = mix(own, any, states.alteredLikeAny);
+    table[stateIndex.lacking][h] =
+      lacking === 'works' ? good : lacking === 'same' ? own : mix(good, any, states.lackingLikeAny);
     table[stateIndex.works][h] = good;
     table[stateIndex.other][h] = any;
   }

@@ -97,7 +97,7 @@ export function transitionOf(history: Pick<History, 'space' | 'value'>, action: 
   const undone = history.value.actions.find((a) => a.id === action.undoes);
   const cause = undone && takesAway.includes(undone.kind) ? reachOf(history, undone).direct : null;
   const [well, failsAgain] = [row(rules.whileWell), row(rules.putBack)];
-  const gone = row({ lacking: 0.9, same: 0.08, other: 0.02 });
+  const gone = row(rules.fedIsGone);
   const keep = (state: FaultState): number[] => row({ [state]: 1 });
   return (h) => {
     const [d, f] = [direct[h] * doubt, fed[h]];
@@ -106,7 +106,9 @@ export function transitionOf(history: Pick<History, 'space' | 'value'>, action: 
     const back = fromLacking && (direct[h] > 0 || action.undoes !== null) ? row(fromLacking) : keep('lacking');
     const reach = action.undoes !== null ? 1 : Math.max(direct[h], 0);
     const lacking = faultStates.map((_, s) => reach * back[s] + (1 - reach) * keep('lacking')[s]);
-    const other = faultStates.map((_, s) => 0.95 * keep('other')[s] + 0.05 * keep('works')[s]);
+    const other = faultStates.map(
+      (_, s) => (1 - rules.otherGoes) * keep('other')[s] + rules.otherGoes * keep('works')[s],
+    );
     const table = faultStates.map((): number[] => []);
     table[stateIndex.same] = fromSame;
     table[stateIndex.altered] = faultStates.map(
@@ -135,14 +137,15 @@ export function spontaneousOf({ space }: Pick<History, 'space'>, afterBurn: bool
   return (h) => {
     const { circuit } = space.hypotheses[h];
     const p = afterBurn ? byItself.afterBurn : isContact(circuit) ? byItself.contact : byItself.any;
-    return faultStates
-      .map((from) => row({ [from]: 1 - p - (from === 'works' ? 0 : 0) }))
-      .map((r, from) => {
-        const out = [...r];
-        out[from] = 1 - p;
-        out[stateIndex.works] += from === stateIndex.works ? 0 : 0.6 * p;
-        out[stateIndex.other] += from === stateIndex.works ? p : 0.4 * p;
-        return out;
-      });
+    return faultStates.map((_, from) => {
+      const out = row({});
+      out[from] = 1 - p;
+      if (from === stateIndex.works) out[stateIndex.other] += p;
+      else {
+        out[stateIndex.works] += byItself.toWorks * p;
+        out[stateIndex.other] += (1 - byItself.toWorks) * p;
+      }
+      return out;
+    });
   };
 }

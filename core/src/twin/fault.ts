@@ -83,14 +83,9 @@ export function targetOf(profile: Profile, at: string): FaultTarget | null {
   );
 }
 
-/**
- * Finds the element that a person names by its id or by its name, in either case of letters; null where the profile has
- * none, or where two are called so.
- */
-export function elementNamed(profile: Profile, name: string): (FaultTarget & { id: string }) | null {
-  const wanted = name.trim().toLowerCase();
-  if (wanted === '') return null;
-  const all: { id: string; name?: string }[] = [
+/** Everything of a profile that has an id of its own and can be at fault. */
+function elementsIn(profile: Profile): { id: string; name?: string }[] {
+  return [
     ...profile.rails,
     ...profile.converters,
     ...profile.loads,
@@ -100,6 +95,21 @@ export function elementNamed(profile: Profile, name: string): (FaultTarget & { i
     ...(profile.dcIn ? [profile.dcIn] : []),
     ...(profile.battery ? [{ id: batteryId }] : []),
   ];
+}
+
+/** Ids of everything of a profile that can be at fault: rails, converters, loads, parts, peripherals, ports, inputs. */
+export function elementIds(profile: Profile): string[] {
+  return elementsIn(profile).map((x) => x.id);
+}
+
+/**
+ * Finds the element that a person names by its id or by its name, in either case of letters; null where the profile has
+ * none, or where two are called so.
+ */
+export function elementNamed(profile: Profile, name: string): (FaultTarget & { id: string }) | null {
+  const wanted = name.trim().toLowerCase();
+  if (wanted === '') return null;
+  const all = elementsIn(profile);
   const byId = all.find((x) => x.id.toLowerCase() === wanted);
   const byName = all.filter((x) => x.name?.toLowerCase() === wanted);
   const found = byId ?? (byName.length === 1 ? byName[0] : undefined);

@@ -16,6 +16,7 @@ export {
   circuitNames,
   complaintKinds,
   depthWords,
+  emptyIntake,
   isCheck,
   deviceClasses,
   markerNames,

@@ -6,7 +6,7 @@ import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
 import { addAction, foretellChange } from './actions';
 import { Dumps } from './dumps';
-import { CircuitSelect, FormFoot } from './form-parts';
+import { CircuitSelect, ElementNames, FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
@@ -165,11 +165,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
             </select>
           </Field>
         </div>
-        <datalist id="elements">
-          {view.elements.map((name) => (
-            <option key={name} value={name} />
-          ))}
-        </datalist>
+        <ElementNames names={view.elements} />
         {(form.kind === 'replace' || form.kind === 'reflow') && (
           <fieldset className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
             <legend className="font-semibold">Makes the result weaker</legend>

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
 import { addCheck } from './actions';
-import { CircuitSelect, FollowsSelect, FormFoot } from './form-parts';
+import { CircuitSelect, ElementNames, FollowsSelect, FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
@@ -93,11 +93,7 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
             )}
           </div>
         )}
-        <datalist id="elements">
-          {view.elements.map((name) => (
-            <option key={name} value={name} />
-          ))}
-        </datalist>
+        <ElementNames names={view.elements} />
         <FollowsSelect actions={view.actions} value={after} onChange={setAfter} />
         <Field label="Note">
           <input className="field" value={note} onChange={(e) => setNote(e.target.value)} />

@@ -55,6 +55,17 @@ export function FollowsSelect({
   );
 }
 
+/** Names of the model's elements, for inputs with `list="elements"`. */
+export function ElementNames({ names }: { names: readonly string[] }) {
+  return (
+    <datalist id="elements">
+      {names.map((name) => (
+        <option key={name} value={name} />
+      ))}
+    </datalist>
+  );
+}
+
 /** The foot of a form: what went wrong, and save. */
 export function FormFoot({
   saving,

@@ -1,6 +1,6 @@
 'use client';
 
-import { complaintKinds, deviceClasses } from '@umbral/core/words';
+import { complaintKinds, deviceClasses, emptyIntake } from '@umbral/core/words';
 import { useState } from 'react';
 import { classWords, complaintWords } from '@/features/words';
 import { Field, Hazard } from '@/ui/parts';
@@ -35,15 +35,7 @@ export const blankIntake: IntakeValues = {
   complaintKind: '',
   technician: '',
   dueAt: '',
-  intake: {
-    liquid: false,
-    dropped: false,
-    priorRepair: false,
-    batterySwollen: false,
-    batteryIsolated: false,
-    dataWanted: false,
-    notes: '',
-  },
+  intake: emptyIntake,
 };
 
 const flags = [

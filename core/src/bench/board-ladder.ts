@@ -1,0 +1,261 @@
+import type { CircuitId, Reading } from '../case/index.ts';
+import type { Belief } from '../diagnosis/index.ts';
+import { samePlace } from '../hypotheses/index.ts';
+import { nominalOf, phaseOf, shortedRail, shortsOf, usualPoints, type UsualPoint } from '../observation/index.ts';
+import { railsTold, type ProbePhase } from '../prediction/index.ts';
+import { topPattern } from '../shape/index.ts';
+import { elementNamed } from '../twin/index.ts';
+import policy from './measuring.json';
+import { contradictionsOf, findingOf, needsOf, rungsOf, type Contradiction, type RailFinding } from './ladder.ts';
+import { injectionFacts, type RailFacts } from './rail-facts.ts';
+import { compareReading, type ReadingComparison } from './reference.ts';
+
+/** One finding at a rail, as the ladder shows it. */
+export interface RungReading {
+  /** Place in the case's readings. */
+  reading: number;
+  finding: RailFinding | null;
+  value: number | null;
+  ol: boolean;
+  swing: { low: number; high: number } | null;
+  /** Against the good board, where one was read with the probes the same way. */
+  against: ReadingComparison | null;
+  /** Something was changed since: it describes the device as it was. */
+  isOld: boolean;
+}
+
+/** What is known of a rail in one phase. */
+export interface RungPhase {
+  /** Stands in a good unit then. */
+  expected: boolean;
+  seen: RungReading | null;
+  implied: 'present' | 'explained' | null;
+  /** Name of the rail from which it follows. */
+  from: string | null;
+}
+
+/** A rail on the ladder, or a point of one's own. Volts, ohms. */
+export interface LadderRung {
+  id: string;
+  name: string;
+  state: string;
+  circuit: string;
+  /** What it is made for; null where nobody knows. */
+  nominalV: number | null;
+  depth: number;
+  capacitors: number | null;
+  half: string | null;
+  phases: Record<ProbePhase, RungPhase>;
+  diode: RungReading | null;
+  resistance: RungReading | null;
+  /** Probability that something is shorted on it. */
+  shorted: number;
+  /** What the injection planner takes from what is known of it. */
+  facts: RailFacts;
+}
+
+/** Every rail and point with what was found at it, and findings that cannot all be so. */
+export interface Ladder {
+  rungs: LadderRung[];
+  contradictions: Contradiction[];
+}
+
+interface Placed {
+  reading: Reading;
+  place: number;
+}
+
+const phases: ProbePhase[] = ['before', 'after', 'plugged'];
+
+/** The ladder of a belief: rails of the model's own profile with what follows from what was found, and points of one's own. */
+export function ladderOf(belief: Belief): Ladder {
+  const { space } = belief.history;
+  const placed = belief.history.value.readings
+    .map((reading, place) => ({ reading, place }))
+    .filter(({ reading }) => !reading.across);
+  if (space.closeness !== 'own')
+    return { rungs: inOrder(freeRungs(belief, placed, usualPoints(belief.history))), contradictions: [] };
+  const { profile } = space.twin.board;
+  const byRail = new Map<number, Placed[]>();
+  const free: Placed[] = [];
+  for (const one of placed) {
+    const rail = elementNamed(profile, one.reading.where);
+    if (rail?.element === 'rail') byRail.set(rail.index, [...(byRail.get(rail.index) ?? []), one]);
+    else free.push(one);
+  }
+  const own = profileRungs(belief, byRail);
+  return { rungs: inOrder([...own.rungs, ...freeRungs(belief, free)]), contradictions: own.contradictions };
+}
+
+/** The rails of the model's own profile, with what follows from what was found. */
+function profileRungs(belief: Belief, readings: ReadonlyMap<number, Placed[]>): Ladder {
+  const { history, posterior } = belief;
+  const { space, seen } = history;
+  const { board } = space.twin;
+  const { rails } = board.profile;
+  const needs = needsOf(board);
+  const good = railsTold(space.twin, (h) => h === space.none)[space.none];
+  const lastVoltage = (rail: number, phase: ProbePhase) =>
+    readings.get(rail)?.findLast(({ reading }) => reading.mode === 'voltage' && phaseOf(reading) === phase);
+  const rungsBy = new Map(
+    phases.map((phase) => {
+      const found = rails.map((r, k) => {
+        const last = lastVoltage(k, phase);
+        return last ? findingOf(last.reading, r.nominalV) : null;
+      });
+      return [phase, { found, rungs: rungsOf(needs, found) }] as const;
+    }),
+  );
+  const shorted = rails.map(() => 0);
+  space.hypotheses.forEach((h, k) => {
+    const rail = shortedRail(board, h.fault);
+    if (rail >= 0) shorted[rail] += posterior[k];
+  });
+  const rungs = rails.map((r, k): LadderRung => {
+    const last = (mode: Reading['mode']) => readings.get(k)?.findLast(({ reading }) => reading.mode === mode);
+    const inPhase = (phase: ProbePhase): RungPhase => {
+      const rung = rungsBy.get(phase)?.rungs[k];
+      const from = rung?.from ?? null;
+      return {
+        expected: good?.[phase][k] === 'up',
+        seen: rungReading(belief, lastVoltage(k, phase), r.nominalV),
+        implied: rung?.implied ?? null,
+        from: from === null ? null : rails[from].name,
+      };
+    };
+    const { id, name, state, circuit, nominalV, depth, capacitors, half } = r;
+    return {
+      ...{ id, name, state, circuit, nominalV, depth, capacitors, half },
+      phases: { before: inPhase('before'), after: inPhase('after'), plugged: inPhase('plugged') },
+      diode: rungReading(belief, last('diode'), r.nominalV),
+      resistance: rungReading(belief, last('resistance'), r.nominalV),
+      shorted: shorted[k],
+      facts: injectionFacts(history, id, circuit as CircuitId),
+    };
+  });
+  // Findings of two phases are held against one another too: a rail read before the press and one read after.
+  const latest = rails.map((_, k) => readings.get(k)?.findLast(({ reading }) => reading.mode === 'voltage') ?? null);
+  const contradictions = contradictionsOf(
+    board,
+    needs,
+    latest.map((l, k) => (l ? findingOf(l.reading, rails[k].nominalV) : null)),
+    latest.map((l) => (l ? phaseOf(l.reading) !== 'before' : null)),
+    latest.map((l) => l?.reading.value ?? null),
+    seen.some((s) => ['restart-loop', 'hiccup'].includes(topPattern(s.patterns))),
+  );
+  return { rungs, contradictions };
+}
+
+/** Points that somebody named, and those that every board of the class has, with a rung each. */
+function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly UsualPoint[] = []): LadderRung[] {
+  const { history, posterior } = belief;
+  const points: { name: string; circuit: CircuitId | null; of: Placed[] }[] = [];
+  const add = (where: string, circuit: CircuitId | null, one: Placed | null): void => {
+    const known = points.find((p) => p.circuit === circuit && samePlace(p.name, where));
+    if (known && one) known.of.push(one);
+    if (!known) points.push({ name: where, circuit, of: one ? [one] : [] });
+  };
+  for (const one of placed) add(one.reading.where, one.reading.circuit, one);
+  // What was fed, and what is short by a check, stands on the ladder as well.
+  for (const i of history.value.injections) if (!isProfileRail(belief, i.rail)) add(i.rail, i.circuit, null);
+  for (const s of shortsOf(history)) if (!isProfileRail(belief, s.where)) add(s.where, s.circuit, null);
+  const named = points.length;
+  for (const p of usual)
+    if (!points.slice(0, named).some((x) => x.circuit === p.circuit && samePlace(x.name, p.where)))
+      add(p.where, p.circuit, null);
+  return points.map(({ name, circuit, of }): LadderRung => {
+    const last = (test: (r: Reading) => boolean): Placed | undefined => of.findLast(({ reading }) => test(reading));
+    const nominalV =
+      of
+        .map(({ reading }) =>
+          nominalOf(
+            { ...reading, mode: 'voltage', reference: reading.mode === 'voltage' ? reading.reference : null },
+            history.value.device.expect,
+          ),
+        )
+        .find((v) => v !== null) ?? null;
+    const state =
+      of.find(({ reading }) => reading.state !== null)?.reading.state ??
+      usual.find((p) => p.where === name)?.state ??
+      '';
+    const inPhase = (phase: ProbePhase): RungPhase => ({
+      expected: true,
+      seen: rungReading(
+        belief,
+        last((r) => r.mode === 'voltage' && phaseOf(r) === phase),
+        nominalV,
+      ),
+      implied: null,
+      from: null,
+    });
+    const shorted = history.space.hypotheses.reduce(
+      (sum, h, k) => sum + (h.circuit === circuit && h.target !== null && samePlace(h.target, name) ? posterior[k] : 0),
+      0,
+    );
+    const isShort = shortsOf(history).some(
+      (s) => !s.isGone && s.circuit === circuit && (circuit === 'rail.main' || samePlace(s.where, name)),
+    );
+    return {
+      id: name,
+      name,
+      state,
+      circuit: circuit ?? '',
+      nominalV,
+      depth: 3,
+      capacitors: null,
+      half: null,
+      phases: { before: inPhase('before'), after: inPhase('after'), plugged: inPhase('plugged') },
+      diode: rungReading(
+        belief,
+        last((r) => r.mode === 'diode'),
+        nominalV,
+      ),
+      resistance: rungReading(
+        belief,
+        last((r) => r.mode === 'resistance'),
+        nominalV,
+      ),
+      shorted: isShort ? shorted : 0,
+      facts: injectionFacts(history, name, circuit),
+    };
+  });
+}
+
+function isProfileRail({ history: { space } }: Belief, where: string): boolean {
+  return space.closeness === 'own' && elementNamed(space.twin.board.profile, where) !== null;
+}
+
+const stateOrder = ['always', 'G3', 'standby', 'S5', 'S4', 'S3', 'boot', 'run', 'S0', ''];
+
+/** By power state as it comes up, as they were listed within one. */
+function inOrder(rungs: LadderRung[]): LadderRung[] {
+  return [...rungs].sort((a, b) => stateOrder.indexOf(a.state) - stateOrder.indexOf(b.state));
+}
+
+function rungReading({ history }: Belief, of: Placed | undefined, nominalV: number | null): RungReading | null {
+  if (!of) return null;
+  const { reading, place } = of;
+  const { mode, value, ol, reference, redProbe, swing } = reading;
+  const against =
+    reference === null
+      ? null
+      : compareReading({ mode, value, ol, redProbe }, { mode, value: reference, ol: false, redProbe });
+  const isOld = history.epochOf(reading.after) < history.value.actions.length;
+  return {
+    reading: place,
+    finding: nominalV === null ? plainFinding(reading) : findingOf(reading, nominalV),
+    value,
+    ol,
+    swing,
+    against,
+    isOld,
+  };
+}
+
+/** Where nobody knows what should stand there, only nothing and something can be told apart. */
+function plainFinding({ mode, value, swing }: Reading): RailFinding | null {
+  if (mode !== 'voltage' || value === null) return null;
+  if (swing) return 'swinging';
+  if (value < policy.nothingV) return 'missing';
+  return value > policy.somethingV ? 'present' : null;
+}

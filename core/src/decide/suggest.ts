@@ -1,0 +1,111 @@
+import { circuitNames, depthWords, riskOf, riskWords, type CircuitId } from '../case/index.ts';
+import { sumBy } from '../inference/index.ts';
+import { lowerFirst, type Candidate } from '../observation/index.ts';
+import policy from './policy.json';
+import type { Proof } from './proofs.ts';
+import type { RankedTest } from './ranked.ts';
+import type { Grouping, Standing } from './standing.ts';
+import type { StopAdvice } from './stop.ts';
+import type { Prediction, Suggestion } from './suggestion.ts';
+
+/** A ranked test as it is said. */
+export function suggest(standing: Standing, grouping: Grouping, ranked: RankedTest): Suggestion {
+  const { candidate } = ranked;
+  const { kind, check, action, where, mode, circuit, depth, name } = candidate;
+  const predicts = predictionsOf(standing, grouping, ranked);
+  return {
+    kind,
+    check,
+    action: action && { ...action },
+    where,
+    mode,
+    protocol: null,
+    circuit,
+    at: [...(candidate.at ?? [])],
+    phase: candidate.phase ?? null,
+    bits: Math.round(1000 * ranked.bits) / 1000,
+    minutes: Math.round(10 * ranked.minutes) / 10,
+    depth,
+    risk: check ? riskOf(check, depth) : riskWords[depth],
+    name,
+    why: `${whyOf(candidate, predicts)}; ${depthWords[depth]}.`,
+    predicts,
+  };
+}
+
+function whyOf(candidate: Candidate, predicts: readonly Prediction[]): string {
+  if (candidate.kind === 'injection') return 'A short was measured here: what warms is the part';
+  if (candidate.kind === 'action')
+    return `${candidate.name}: a test and, if it is that, the cure. Record a run before and a run after`;
+  const [first] = predicts;
+  if (!first) return 'Narrows the suspects';
+  const other = predicts.find((p, k) => k > 0 && p.outcome !== first.outcome);
+  const name = (p: Prediction): string => p.element?.name ?? lowerFirst(circuitNames[p.circuit]);
+  if (other) return `Tells ${name(first)} from ${name(other)}`;
+  return `Confirms or weakens ${name(first)}`;
+}
+
+/**
+ * What the leading suspects expect. Where they all expect the same, the last of them gives way to the likeliest suspect that
+ * expects something else, since that is what the test is made for.
+ */
+function predictionsOf({ posterior }: Standing, { of, groups }: Grouping, { outcomes }: RankedTest): Prediction[] {
+  const p = sumBy(posterior, of, groups.length);
+  const predict = (g: number): Prediction => {
+    const shares = Object.entries(outcomes)
+      .map(([outcome, list]) => ({
+        outcome,
+        p: list.reduce((sum, x, h) => sum + (of[h] === g ? x * posterior[h] : 0), 0) / Math.max(p[g], 1e-12),
+      }))
+      .sort((x, y) => y.p - x.p)
+      .map((share) => ({ ...share, p: Math.round(1000 * share.p) / 1000 }));
+    const { id, name, circuit } = groups[g];
+    return {
+      circuit: circuit as CircuitId,
+      element: id === circuit ? null : { id, name },
+      outcome: shares[0].outcome,
+      likely: shares.slice(0, 2),
+    };
+  };
+  const suspects = [...p.keys()]
+    .filter((g) => groups[g].circuit !== 'unmodelled' && p[g] > 0)
+    .sort((x, y) => p[y] - p[x]);
+  const leaders = suspects.slice(0, policy.mostSuspects).map(predict);
+  const [first] = leaders;
+  if (!first || leaders.some((l) => differs(l, first))) return leaders;
+  const others = suspects.slice(policy.mostSuspects).filter((g) => p[g] >= policy.predictsFrom);
+  const other = others.map(predict).find((l) => differs(l, first));
+  return other ? [...leaders.slice(0, policy.mostSuspects - 1), other] : leaders;
+}
+
+/** Whether two suspects expect another outcome, or the same one with clearly another probability. */
+function differs(a: Prediction, b: Prediction): boolean {
+  return a.outcome !== b.outcome || Math.abs(a.likely[0].p - b.likely[0].p) >= policy.predictsApart;
+}
+
+/** What is proposed without being a test: nothing is predicted of it and nothing is opened for it. */
+const noTest: Omit<Suggestion, 'kind' | 'name' | 'why'> = {
+  check: null,
+  action: null,
+  where: null,
+  mode: null,
+  protocol: null,
+  circuit: null,
+  at: [],
+  phase: null,
+  bits: 0,
+  minutes: 0,
+  depth: 0,
+  risk: riskWords[0],
+  predicts: [],
+};
+
+/** A proof that is still to be given, as a suggestion. */
+export function proofSuggestion({ protocol, minutes, says, proves }: Proof): Suggestion {
+  return { ...noTest, kind: 'verify', protocol, minutes, name: says, why: `Shows ${proves}.` };
+}
+
+/** Advice to stop, as a suggestion. */
+export function stopSuggestion({ why }: StopAdvice): Suggestion {
+  return { ...noTest, kind: 'stop', name: 'Stop here', why };
+}

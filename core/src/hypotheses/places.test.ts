@@ -1,0 +1,38 @@
+import { injectionOf, readingOf } from '../testing/cases.ts';
+import { elsewhereShare, nameOverlap, placeAt, placeName, placesOf, samePlace, sameNetShare } from './index.ts';
+
+test('a place is what stands before what says where on its net the probe was', () => {
+  expect(placeName('Hibernate 5 V, third output')).toBe('hibernate 5 v');
+  expect(placeName('C41 (left pad)')).toBe('c41');
+  expect(samePlace('standby 3.3 V', 'Standby 3.3 V, at the coil')).toBe(true);
+  expect(samePlace('coil 2', 'coil 21')).toBe(false);
+  expect(samePlace('coil', 'coil by the hinge')).toBe(true);
+  expect(samePlace('', 'coil')).toBe(false);
+});
+
+test('places come from what was measured to ground or fed, once each, with their circuit', () => {
+  const on = (where: string, over = {}) =>
+    readingOf({ mode: 'resistance', value: 1, where, circuit: 'rail.run', ...over });
+  const places = placesOf({
+    readings: [on('coil 2'), on('Coil 2, other end'), on('fuse', { across: true }), on('pad', { circuit: null })],
+    injections: [injectionOf('coil 2', 1, { circuit: 'rail.run' }), injectionOf('main', 1, { circuit: 'rail.main' })],
+  });
+  expect(places.map((p) => [p.circuit, p.name])).toEqual([
+    ['rail.run', 'coil 2'],
+    ['rail.main', 'main'],
+  ]);
+  expect(placeAt(places, 'rail.run', 'COIL 2')?.key).toBe(places[0].key);
+  expect(placeAt(places, 'rail.main', 'coil 2')).toBeNull();
+});
+
+test('the more of a circuit was named, the less is left elsewhere; a circuit of one net has one', () => {
+  expect(elsewhereShare('rail.run', 1)).toBeGreaterThan(elsewhereShare('rail.run', 3));
+  expect(elsewhereShare('rail.run', 50)).toBeGreaterThan(0);
+  expect(sameNetShare('rail.main')).toBe(1);
+  expect(sameNetShare('rail.run')).toBeLessThan(sameNetShare('rail.standby'));
+});
+
+test('two names overlap by the words that tell them apart', () => {
+  expect(nameOverlap('coil of phase 2', 'phase 2 coil')).toBeGreaterThan(0.5);
+  expect(nameOverlap('radio chip', 'storage chip')).toBeLessThan(0.5);
+});

@@ -1,0 +1,80 @@
+import { actionKinds, circuitIds, type Action, type ActionKind } from '../case/index.ts';
+import { historyOf } from '../diagnosis/index.ts';
+import { actionOf } from '../testing/cases.ts';
+import { deadUnits, ownProfileUnit } from '../testing/scenes.ts';
+import { faultStates, isConfounded, reachOf, spontaneousOf, stateIndex, transitionOf, type History } from './index.ts';
+
+const historyWith = (actions: Action[] = [], scene = deadUnits[4]): History =>
+  historyOf({ ...scene.value, actions }, scene.shapes).history;
+const hypothesisOf = ({ space }: History, circuit: string): number =>
+  space.hypotheses.findIndex((h) => h.circuit === circuit);
+
+const histories = [historyWith(), historyWith([], ownProfileUnit())];
+
+test.each(actionKinds)('%s: from every state of every hypothesis the ways sum to one', (kind) => {
+  for (const history of histories) {
+    for (const circuit of [null, 'rail.run', 'display'] as const) {
+      const transition = transitionOf(history, actionOf('a1', kind, { circuit }));
+      history.space.hypotheses.forEach((_, h) => {
+        for (const row of transition(h)) {
+          expect(row.every((p) => p >= 0)).toBe(true);
+          expect(row.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
+        }
+      });
+    }
+  }
+});
+
+test('what changes by itself sums to one, and contacts change more than others', () => {
+  const history = historyWith();
+  for (const afterBurn of [false, true])
+    circuitIds.forEach((_, h) => {
+      for (const row of spontaneousOf(history, afterBurn)(h)) expect(row.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
+    });
+  const stays = (circuit: string): number =>
+    spontaneousOf(history, false)(hypothesisOf(history, circuit))[stateIndex.same][stateIndex.same];
+  expect(stays('input.port')).toBeLessThan(stays('core.storage'));
+});
+
+describe('how surely a change reaches the fault', () => {
+  const worksAfter = (kind: ActionKind, changed: string, at: string, over: Partial<Action> = {}): number => {
+    const history = historyWith();
+    const action = actionOf('a1', kind, { circuit: changed as Action['circuit'], ...over });
+    return transitionOf(history, action)(hypothesisOf(history, at))[stateIndex.same][stateIndex.works];
+  };
+  test('a replaced part works where it was the fault, and hardly elsewhere', () => {
+    expect(worksAfter('replace', 'radio', 'radio')).toBeGreaterThan(0.5);
+    expect(worksAfter('replace', 'radio', 'pmic')).toBeLessThan(0.02);
+  });
+  test('a donor part, a reworked joint, another suffix are weaker tests', () => {
+    expect(isConfounded(actionOf('a1', 'replace', { note: 'donor part' }))).toBe(true);
+    expect(isConfounded(actionOf('a1', 'replace', { note: 'new part' }))).toBe(false);
+    expect(worksAfter('replace', 'radio', 'radio', { note: 'donor part' })).toBeLessThan(
+      worksAfter('replace', 'radio', 'radio'),
+    );
+  });
+  test('what is taken off takes what it feeds with it', () => {
+    const { direct, fed } = reachOf(historyWith(), actionOf('a1', 'remove', { circuit: 'charge.charger' }));
+    const history = historyWith();
+    expect(direct[hypothesisOf(history, 'charge.charger')]).toBeGreaterThan(0.5);
+    expect(fed[hypothesisOf(history, 'rail.main')]).toBeGreaterThan(0);
+    expect(fed[hypothesisOf(history, 'display')]).toBe(0);
+  });
+  test('nothing reaches a healthy device or a cause that is not known', () => {
+    const history = historyWith();
+    const { direct } = reachOf(history, actionOf('a1', 'clean', { circuit: null }));
+    expect(direct[history.space.none]).toBe(0);
+    expect(direct[history.space.unmodelled]).toBe(0);
+  });
+});
+
+test('the part that carried the fault brings it back, another one does not', () => {
+  const off = actionOf('a1', 'disconnect', { circuit: 'display' });
+  const on = actionOf('a2', 'refit', { circuit: 'display', undoes: 'a1' });
+  const history = historyWith([off, on]);
+  const again = (circuit: string): number =>
+    transitionOf(history, on)(hypothesisOf(history, circuit))[stateIndex.works][stateIndex.same];
+  expect(again('display')).toBeGreaterThan(0.6);
+  expect(again('rail.run')).toBe(0);
+  expect(faultStates).toHaveLength(5);
+});
