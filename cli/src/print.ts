@@ -8,6 +8,7 @@ import {
   formatSeconds,
   formatVoltage,
   patternNames,
+  sayOutcome,
   sayOutlook,
   type Assessment,
   type Belief,
@@ -66,7 +67,7 @@ const nowWords = { works: 'it works', 'same-fault': 'the same fault', 'other-fau
 function sayNext(s: Suggestion): string {
   if (s.kind === 'stop') return s.why;
   if (s.kind === 'verify') return `${s.name} (${s.minutes} min). ${s.why}`;
-  const predicts = s.predicts.map((p) => `if ${circuitNames[p.circuit]}: ${sayOutcome(p.outcome)}`).join('; ');
+  const predicts = s.predicts.map((p) => `if ${circuitNames[p.circuit]}: ${sayOutcome(p.outcome, s.kind)}`).join('; ');
   return `${s.name} (${s.minutes} min, ${s.bits.toFixed(2)} bit, ${s.risk}). ${predicts}`;
 }
 
@@ -93,11 +94,4 @@ export function sayExplanation(belief: Belief): string {
     ...(left.length > 0 ? ['', 'Left out', ...left] : []),
     '',
   ].join('\n');
-}
-
-/** An outcome in words: `spot:rail.main` names what warms. */
-function sayOutcome(outcome: string): string {
-  const place = outcome.startsWith('spot:') ? outcome.slice(5) : null;
-  if (place === null) return outcome.replaceAll('-', ' ');
-  return `${place in circuitNames ? circuitNames[place as keyof typeof circuitNames] : place} warms`;
 }

@@ -33,6 +33,7 @@ export {
   isHealthy,
   moves,
   phaseOf,
+  sayOutcome,
   seenRun,
   senseOf,
   shortedRail,

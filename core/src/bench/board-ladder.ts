@@ -176,7 +176,7 @@ function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly Us
         .find((v) => v !== null) ?? null;
     const state =
       of.find(({ reading }) => reading.state !== null)?.reading.state ??
-      usual.find((p) => p.where === name)?.state ??
+      (usual.find((p) => p.where === name) ?? usual.find((p) => p.circuit === circuit))?.state ??
       '';
     const inPhase = (phase: ProbePhase): RungPhase => ({
       expected: true,

@@ -56,3 +56,4 @@ export {
   type SpontaneousChange,
   type UnplugStep,
 } from './unplug.ts';
+export { sayOutcome } from './say-outcome.ts';

@@ -56,6 +56,8 @@ export function formatResistance(ohms: number | null): string {
   if (ohms === null || !Number.isFinite(ohms)) return absent;
   if (ohms >= 1e6) return `${fixed(ohms / 1e6, decimalsFor(ohms / 1e6, 3, 0))} Mohm`;
   if (ohms >= 1e3) return `${fixed(ohms / 1e3, decimalsFor(ohms / 1e3, 3, 0))} kohm`;
+  // Leads and links: a hundredth of an ohm is no longer worth two decimals.
+  if (ohms > 0 && ohms < 0.00995) return `${fixed(ohms * 1000, decimalsFor(ohms * 1000, 2, 0.1))} mohm`;
   return `${fixed(ohms, decimalsFor(ohms, 3, 0.01))} ohm`;
 }
 

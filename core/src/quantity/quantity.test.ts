@@ -138,6 +138,9 @@ describe('formats', () => {
     expect(formatPower(0.045)).toBe('45 mW');
     expect(formatPower(2.34)).toBe('2.3 W');
     expect(formatResistance(41_000)).toBe('41.0 kohm');
+    expect(formatResistance(0.4)).toBe('0.40 ohm');
+    expect(formatResistance(0.0004)).toBe('0.4 mohm');
+    expect(formatResistance(0)).toBe('0.00 ohm');
     expect(formatResistance(2.2e6)).toBe('2.20 Mohm');
     expect(formatSeconds(0)).toBe('0 s');
     expect(formatSeconds(0.042)).toBe('42 ms');

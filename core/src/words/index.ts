@@ -39,3 +39,4 @@ export {
   type Marker,
   type MarkerEvent,
 } from '../trace/index.ts';
+export { sayOutcome } from '../observation/say-outcome.ts';

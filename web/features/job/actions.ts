@@ -2,8 +2,7 @@
 
 import * as yup from 'yup';
 import { changed } from '@/features/changed';
-import { actionKinds, circuitIds, formatPercent, type CircuitId } from '@umbral/core';
-import { sayOutcome } from '@/features/measure/words';
+import { actionKinds, circuitIds, formatPercent, sayOutcome, type CircuitId } from '@umbral/core';
 import { assessAnew as makeAnew } from '@/server/anew';
 import { setPictureRemoved } from '@/server/attachments';
 import { db } from '@/server/db';
@@ -91,7 +90,10 @@ export async function foretellChange(raw: unknown): Promise<Result<{ name: strin
       circuit,
       undoes: undoes || null,
     });
-    return told.map((t) => ({ name: t.element.name, says: `${sayOutcome(t.moved)}, ${formatPercent(t.certainty)}` }));
+    return told.map((t) => ({
+      name: t.element.name,
+      says: `${sayOutcome(t.moved, 'action')}, ${formatPercent(t.certainty)}`,
+    }));
   });
 }
 

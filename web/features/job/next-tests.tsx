@@ -25,10 +25,10 @@ export function NextTests({ view }: { view: JobView }) {
           <ul className="flex flex-wrap gap-1.5">
             {next.map((n, k) =>
               k === at || (!all && k > 3) ? null : (
-                <li key={k}>
+                <li key={k} className="max-w-full">
                   <button
                     type="button"
-                    className="chip min-h-9 bg-raised hover:border-edge"
+                    className="chip min-h-9 max-w-full bg-raised text-left whitespace-normal hover:border-edge"
                     onClick={() => setIndex(k)}
                   >
                     {n.name}

@@ -2,6 +2,7 @@ import {
   checkTypes,
   circuitNames,
   formatCurrent,
+  formatPercent,
   formatResistance,
   formatVoltage,
   fullScaleA,
@@ -110,7 +111,7 @@ export function storyOf(
           key: `assessment-${a.id}`,
           kind: frozen ? 'opened' : 'assessment',
           title: frozen ? `Verdict ${k + 1}, in force at opening` : `Verdict ${k + 1}`,
-          detail: top ? `${circuitNames[top.id]} ${Math.round(top.p * 100)} %` : '',
+          detail: top ? `${circuitNames[top.id]} ${formatPercent(top.p)}` : '',
         },
         a.created_at,
       );

@@ -2,8 +2,10 @@ import {
   checkTypes,
   circuitNames,
   engineVersion,
+  formatPercent,
   healthyPatterns as healthy,
   patternNames,
+  sayOutcome,
   sayOutlook,
   topPattern,
   type Assessment,
@@ -232,18 +234,17 @@ function nextView(s: Suggestion): NextView {
     outcomes,
     predicts: s.predicts.map((p) => ({
       circuit: p.element?.name ?? circuitNames[p.circuit],
-      says: predictionWords(p),
+      says: predictionWords(p, s.kind),
     })),
   };
 }
 
 /** The likeliest outcome and, where it is a close thing, the second. */
-function predictionWords({ outcome, likely }: Suggestion['predicts'][number]): string {
-  const plain = (word: string): string => word.replaceAll('-', ' ');
-  const percent = (p: number): string => `${Math.round(p * 100)} %`;
+function predictionWords({ outcome, likely }: Suggestion['predicts'][number], kind: Suggestion['kind']): string {
+  const plain = (word: string): string => sayOutcome(word, kind);
   // Calls made before the twin was asked hold no probabilities.
   const [first, second] = likely ?? [];
   if (!first) return plain(outcome);
-  const said = `${plain(first.outcome)} ${percent(first.p)}`;
-  return second && second.p > 0.25 ? `${said}, ${plain(second.outcome)} ${percent(second.p)}` : said;
+  const said = `${plain(first.outcome)} ${formatPercent(first.p)}`;
+  return second && second.p > 0.25 ? `${said}, ${plain(second.outcome)} ${formatPercent(second.p)}` : said;
 }

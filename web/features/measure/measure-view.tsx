@@ -254,7 +254,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
         <p className="mt-1.5 text-sm text-muted">
           {view.isOwn
             ? `Rails of ${view.profile}.`
-            : `No profile of this model: these are the rails that its kind usually has (${view.profile}).`}
+            : 'No profile of this model: these are the points that its kind usually has, and those that you named.'}
         </p>
       </section>
       <section aria-label="Plan" className="flex min-w-0 flex-col gap-3">

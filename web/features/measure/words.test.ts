@@ -1,5 +1,5 @@
 import type { LadderRung, RungPhase, Suggestion } from '@umbral/core';
-import { nextOpen, readingIn, sayOutcome, sayPhase, sayRead, sayReference, sayTest } from './words.ts';
+import { nextOpen, readingIn, sayPhase, sayRead, sayReference, sayTest } from './words.ts';
 
 const silent: RungPhase = { expected: true, seen: null, implied: null, from: null };
 const seen = (finding: 'present' | 'missing' | 'low' | 'swinging') => ({
@@ -151,11 +151,5 @@ describe('a proposed test', () => {
     const other = { ...test0, mode: 'resistance' as const, phase: null };
     expect(sayTest(test0).id).not.toBe(sayTest(other).id);
     expect(sayTest({ ...test0, kind: 'verify', why: 'charge in every port' }).says).toBe('charge in every port');
-  });
-
-  test('outcomes in words, names as they are', () => {
-    expect(sayOutcome('swings')).toBe('comes and goes');
-    expect(sayOutcome('spot:rail.main')).toBe('Main system rail warms');
-    expect(sayOutcome('backlight-only')).toBe('backlight only');
   });
 });

@@ -4,7 +4,7 @@ import {
   formatPercent,
   formatResistance,
   formatVoltage,
-  type CircuitId,
+  sayOutcome,
   type ReadingMode,
 } from '@umbral/core/words';
 
@@ -34,32 +34,6 @@ export interface TestView {
   predicts: { name: string; says: string }[];
 }
 
-const outcomeWords: Record<string, string> = {
-  present: 'stands',
-  swings: 'comes and goes',
-  low: 'low',
-  normal: 'no short',
-  short: 'a short',
-  high: 'high or open',
-  evenProcessor: 'the processor warms evenly',
-  elsewhere: 'something else warms',
-  nothing: 'nothing warms',
-  recovers: 'it recovers',
-  improves: 'what was wrong at first is gone',
-  falls: 'draws less',
-  rises: 'draws more',
-  same: 'nothing moves',
-};
-
-/** An outcome in words. */
-export function sayOutcome(outcome: string): string {
-  if (outcome.startsWith('spot:')) {
-    const id = outcome.slice(5);
-    return `${id in circuitNames ? circuitNames[id as CircuitId] : id} warms`;
-  }
-  return outcomeWords[outcome] ?? outcome.replaceAll('-', ' ');
-}
-
 export function sayTest(s: Suggestion): TestView {
   const { kind, at, phase, bits, minutes, where, mode, circuit } = s;
   const minute = `${Math.max(1, Math.round(minutes))} min`;
@@ -80,7 +54,7 @@ export function sayTest(s: Suggestion): TestView {
     risk: s.risk,
     predicts: s.predicts.map((p) => ({
       name: p.element?.name ?? circuitNames[p.circuit],
-      says: `${sayOutcome(p.outcome)}, ${formatPercent(p.likely[0]?.p ?? 0)}`,
+      says: `${sayOutcome(p.outcome, kind)}, ${formatPercent(p.likely[0]?.p ?? 0)}`,
     })),
   };
 }

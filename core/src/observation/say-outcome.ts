@@ -1,0 +1,40 @@
+import { circuitNames, type CircuitId } from '../case/index.ts';
+import type { Candidate } from './kind.ts';
+
+const words: Record<string, Readonly<Record<string, string>>> = {
+  reading: {
+    present: 'stands',
+    swings: 'comes and goes',
+    normal: 'no short',
+    short: 'a short',
+    high: 'high or open',
+  },
+  injection: {
+    evenProcessor: 'the processor warms evenly',
+    elsewhere: 'something else warms',
+    nothing: 'nothing warms',
+  },
+  action: {
+    recovers: 'it recovers',
+    improves: 'what was wrong at first is gone',
+    falls: 'draws less',
+    rises: 'draws more',
+    same: 'nothing moves',
+  },
+};
+
+/**
+ * An outcome as a technician says it. The same word means different things for different tests: that a computer sees
+ * "nothing" is not that "nothing warms".
+ *
+ * @param outcome a word of the test's question; `spot:` and an id names what warms
+ * @param kind kind of the test
+ * @example sayOutcome('spot:rail.main', 'injection') // 'Main system rail warms'
+ */
+export function sayOutcome(outcome: string, kind: Candidate['kind'] | 'verify' | 'stop'): string {
+  if (outcome.startsWith('spot:')) {
+    const id = outcome.slice(5);
+    return `${id in circuitNames ? circuitNames[id as CircuitId] : id} warms`;
+  }
+  return words[kind]?.[outcome] ?? outcome.replaceAll('-', ' ');
+}
