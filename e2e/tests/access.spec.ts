@@ -70,6 +70,23 @@ test('keys do what their list says, and not while typing', async ({ page }) => {
   await page.waitForURL(/\/$/);
 });
 
+test('what is seen can be pressed, however slow the machine is', async ({ page }) => {
+  const browser = await page.context().newCDPSession(page);
+  await browser.send('Emulation.setCPUThrottlingRate', { rate: 8 });
+  await takeIn(page, 'a unit on a slow machine');
+  await expect(page.getByRole('heading', { name: 'a unit on a slow machine' })).toBeVisible();
+  await page.keyboard.press('l');
+  await page.waitForURL(/\/record$/);
+  await expect(page.getByRole('heading', { name: /Record/ }).first()).toBeVisible();
+  await page.keyboard.press('b');
+  await page.waitForURL(/\/$/);
+  // Before the scripts have taken the page over, too.
+  await page.reload({ waitUntil: 'commit' });
+  await expect(page.getByRole('link', { name: /New job/ }).first()).toBeVisible();
+  await page.keyboard.press('n');
+  await page.waitForURL(/\/jobs\/new$/);
+});
+
 test('the theme is switched and stays', async ({ page }) => {
   await page.emulateMedia({ colorScheme: 'light' });
   await page.goto('/');

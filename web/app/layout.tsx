@@ -1,6 +1,7 @@
 import type { Metadata, Viewport } from 'next';
 import type { ReactNode } from 'react';
 import { Header } from '@/features/shell/header';
+import { earlyKeyScript } from '@/ui/key-registry';
 import { KeyProvider } from '@/ui/keys';
 import { ToastProvider } from '@/ui/toast';
 import { themeScript } from '@/ui/theme';
@@ -18,6 +19,7 @@ export default function RootLayout({ children }: { children: ReactNode }) {
     <html lang="en" suppressHydrationWarning>
       <head>
         <script dangerouslySetInnerHTML={{ __html: themeScript }} />
+        <script dangerouslySetInnerHTML={{ __html: earlyKeyScript }} />
       </head>
       <body>
         <KeyProvider>

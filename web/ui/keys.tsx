@@ -1,21 +1,21 @@
 'use client';
 
 import dynamic from 'next/dynamic';
-import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import {
+  createContext,
+  useContext,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type ReactNode,
+} from 'react';
+import { createKeyRegistry, takeEarlyKey, type KeyBinding, type KeyRegistry } from './key-registry';
 
 const KeyList = dynamic(() => import('./key-list').then((m) => m.KeyList), { ssr: false });
 
-interface KeyBinding {
-  key: string;
-  what: string;
-  act: () => void;
-}
-
-interface Registry {
-  add: (binding: KeyBinding) => () => void;
-}
-
-const Context = createContext<Registry | null>(null);
+const Context = createContext<KeyRegistry | null>(null);
 
 function isTyping(target: EventTarget | null): boolean {
   const element = target instanceof HTMLElement ? target : null;
@@ -24,39 +24,30 @@ function isTyping(target: EventTarget | null): boolean {
 
 /** Keys for what recurs: they do not fire while typing, and `?` lists those that work on this screen. */
 export function KeyProvider({ children }: { children: ReactNode }) {
-  const bindings = useRef<KeyBinding[]>([]);
-  const [listed, setListed] = useState<KeyBinding[] | null>(null);
-  const registry = useMemo<Registry>(() => {
-    const change = (to: KeyBinding[]): void => {
-      bindings.current = to;
-      // An open list follows: parts of the screen may still be coming to life.
-      setListed((shown) => (shown ? to : null));
-    };
-    return {
-      add: (binding) => {
-        change([...bindings.current, binding]);
-        return () => change(bindings.current.filter((b) => b !== binding));
-      },
-    };
-  }, []);
+  const [listed, setListed] = useState<readonly KeyBinding[] | null>(null);
+  // An open list follows: parts of the screen may still be coming to life.
+  const registry = useMemo(() => createKeyRegistry((to) => setListed((shown) => (shown ? to : null))), []);
   useEffect(() => {
-    document.documentElement.dataset.live = 'yes';
     const onKey = (event: KeyboardEvent): void => {
-      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      if (document.querySelector('[role="dialog"]') !== null) return;
+      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return registry.forget();
+      if (document.querySelector('[role="dialog"]') !== null) return registry.forget();
       if (event.key === '?') {
         event.preventDefault();
-        setListed(bindings.current);
+        setListed(registry.list());
         return;
       }
-      const binding = bindings.current.findLast((b) => b.key === event.key);
-      if (!binding) return;
-      event.preventDefault();
-      binding.act();
+      if (registry.press(event.key)) event.preventDefault();
     };
     addEventListener('keydown', onKey);
-    return () => removeEventListener('keydown', onKey);
-  }, []);
+    addEventListener('pointerdown', registry.forget);
+    document.documentElement.dataset.live = 'yes';
+    const early = takeEarlyKey();
+    if (early !== null) registry.press(early);
+    return () => {
+      removeEventListener('keydown', onKey);
+      removeEventListener('pointerdown', registry.forget);
+    };
+  }, [registry]);
   return (
     <Context.Provider value={registry}>
       {children}
@@ -65,12 +56,15 @@ export function KeyProvider({ children }: { children: ReactNode }) {
   );
 }
 
-/** Binds a key while the component is shown. */
+/**
+ * Binds a key while the component is shown. What is seen can be pressed: the binding stands before the browser paints,
+ * however busy the page is after it.
+ */
 export function useKey(key: string, what: string, act: () => void): void {
   const registry = useContext(Context);
   const latest = useRef(act);
-  useEffect(() => {
+  useLayoutEffect(() => {
     latest.current = act;
   });
-  useEffect(() => registry?.add({ key, what, act: () => latest.current() }), [registry, key, what]);
+  useLayoutEffect(() => registry?.add({ key, what, act: () => latest.current() }), [registry, key, what]);
 }
