@@ -1,7 +1,7 @@
 // npm test: installs what is missing, then every check there is. Ends with "N passed, N failed".
 // npm test -- interface [file …]: the real interface alone, or those of its files that are named.
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureChromium, ensurePackages, ensureInstrumentTools, ensureWebBuild } from './lib/install.mjs';
 import { freePort } from './lib/ports.mjs';
@@ -85,14 +85,22 @@ main(async () => {
       await check('format', exits0(bin('prettier'), ['--check', '--log-level', 'warn', '.']));
       await check('arrows between the rooms', exits0('npm', ['run', '--silent', 'arrows']));
       await check('accuracy on made-up cases', exits0('node', [join(root, 'scripts', 'evaluate.mjs'), '--check']));
-      const jestReport = join(scratch, 'jest.json');
       const env = {
         ...process.env,
         UMBRAL_TEST_DATABASE_URL: cluster.url,
         NODE_OPTIONS: '--disable-warning=ExperimentalWarning',
       };
-      await step('unit tests', exits0(bin('jest'), ['--silent', '--json', `--outputFile=${jestReport}`], { env }));
-      countJest(jestReport);
+      const jest = (name, args) =>
+        step(name, async () => {
+          const report = join(scratch, 'jest.json');
+          const ok = await exits0(bin('jest'), ['--silent', '--json', `--outputFile=${report}`, ...args], { env })();
+          countJest(report);
+          return ok;
+        });
+      const workers = `--maxWorkers=${Math.min(8, availableParallelism())}`;
+      await jest('unit tests: core, command line, web', [workers, '--selectProjects', 'core', 'cli', 'web']);
+      // Instruments keep time with each other: beside nothing else.
+      await jest('unit tests: instruments', ['--runInBand', '--selectProjects', 'instruments']);
     }
     if (await check('build', async () => (await ensureWebBuild(), true))) {
       const port = await freePort();

@@ -77,7 +77,7 @@ export async function assessLog(
     contract: null,
     after: null,
   };
-  const samples = await readRunLog(run, readBlocks(path, basename(path)), basename(path), {});
+  const samples = await readRunLog(run, readBlocks(path, basename(path)), basename(path));
   return assessSamples(bareCase({ class: deviceClass }, [samples.run]), [samples], warnings);
 }
 

@@ -121,13 +121,20 @@ describe('assess', () => {
   test.each([
     ['a sine', rows((t) => `${t},4,${(0.5 + 0.4 * Math.sin((2 * Math.PI * t) / 5)).toFixed(3)}`)],
     ['a ramp that never ends', rows((t) => `${t},4,${(0.02 * t).toFixed(4)}`)],
-    ['a blank log', 't_s,voltage_V,current_A\n'],
-    ['a log of absent values', rows((t) => `${t},,`)],
   ])('unmodelled wins on nonsense: %s', async (name, content) => {
     for (const feed of feeds) {
       const a = await json('assess', file(`${name}.csv`, content), '--feed', feed, '--class', 'phone');
       expect(a.circuits[0].id).toBe('unmodelled');
     }
+  });
+
+  test.each([
+    ['a blank log', 't_s,voltage_V,current_A\n'],
+    ['a log of absent values', rows((t) => `${t},,`)],
+  ])('refused: %s', async (name, content) => {
+    const { code, err } = await umbral('assess', file(`${name}.csv`, content), '--feed', 'battery', '--class', 'phone');
+    expect(code).toBe(1);
+    expect(err).toMatch(/the log has no usable reading/);
   });
 
   test('typed lines are runs', async () => {

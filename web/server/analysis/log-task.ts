@@ -48,7 +48,13 @@ export function startLogTask(task: Extract<Task, { kind: 'log' }>, onRows: (samp
       collector.add(t, v, i);
       chunker.add(t, v, i);
     },
-    { file: task.fileName, mapping: task.mapping, units: task.units, rateHz: task.run.instrument.rateHz },
+    {
+      file: task.fileName,
+      mapping: task.mapping,
+      units: task.units,
+      rateHz: task.run.instrument.rateHz,
+      instrument: task.run.instrument,
+    },
   );
   const describe = (log: LogResult): Described => {
     chunker.flush();

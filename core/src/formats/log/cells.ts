@@ -2,6 +2,11 @@ import { findUnit, type Kind } from '../../quantity/index.ts';
 
 const numberForm = /^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$/;
 const absentForm = /^(|-+|–+|—+|n\/?a|nan|null|none|ol|o\.l\.?|ovl|overload|#n\/a|\*+|\?+|[+-]?inf(inity)?)$/i;
+/** Thousands set apart: `12,500.5`, `12'500`, `12 500`, or `12.500,5` where the comma is the decimal sign. */
+const grouped = {
+  point: /^[+-]?\d{1,3}(?:[,'\u00a0\u202f ]\d{3})+(?:\.\d+)?$/,
+  comma: /^[+-]?\d{1,3}(?:[.'\u00a0\u202f ]\d{3})+(?:,\d+)?$/,
+};
 const withUnit = /^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*([a-zA-Zµμ°Ω]+)$/;
 
 export function isNumber(cell: string): boolean {
@@ -22,7 +27,10 @@ export function splitUnit(cell: string): { text: string; unit: string; kind: Kin
 
 /** A cell that can stand in a row of readings. */
 export function isDataCell(cell: string): boolean {
-  return isNumber(cell) || isAbsent(cell) || splitUnit(cell) !== null;
+  const text = cell.trim();
+  return (
+    isNumber(cell) || isAbsent(cell) || splitUnit(cell) !== null || grouped.point.test(text) || grouped.comma.test(text)
+  );
 }
 
 /**
@@ -35,6 +43,9 @@ export function readCell(cell: string | undefined, decimalComma: boolean, factor
   const plain = decimalComma ? +cell.replace(',', '.') : +cell;
   // Blanks turn into 0 and words such as Infinity into themselves; everything else is a number or not.
   if (plain === plain) return (plain === 0 && cell.trim() === '') || plain - plain !== 0 ? NaN : plain * factor;
+  const text = cell.trim();
+  if ((decimalComma ? grouped.comma : grouped.point).test(text))
+    return Number(text.replace(decimalComma ? /[^\d,+-]/g : /[^\d.+-]/g, '').replace(',', '.')) * factor;
   const split = splitUnit(cell);
   if (!split) return NaN;
   return Number(split.text.replace(',', '.')) * split.factor;

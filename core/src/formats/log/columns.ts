@@ -1,4 +1,6 @@
-import { findUnit, type Kind } from '../../quantity/index.ts';
+import { explainWrongUnit, findUnit, type Kind } from '../../quantity/index.ts';
+import { readHeaderCell, roleOf, type Role } from './header.ts';
+import { statedRate } from './rate.ts';
 import { median } from '../../trace/index.ts';
 import { isAbsent, readCell, splitUnit } from './cells.ts';
 import type { Layout } from './sniff.ts';
@@ -18,6 +20,9 @@ export interface Columns {
   warnings: string[];
 }
 
+/** Why the columns could not be told: a person can say, or the file is not what is wanted at all. */
+export type Doubt = { doubt: string } | { refusal: string };
+
 /** What someone says about the columns; indices from 0. */
 export interface ColumnMapping {
   time: number | null;
@@ -29,69 +34,24 @@ export interface ColumnMapping {
   currentUnit?: 'A' | 'mA' | 'uA';
 }
 
-type Role = 'time' | 'date' | 'counter' | 'current' | 'voltage' | 'other';
-
-const roles: [Role, RegExp][] = [
-  [
-    'other',
-    /^(power|watt|p|energy|charge|capacity|cap|mah|wh|mwh|temp|temperature|res|resistance|mode|status|state|cc|cv|set|limit|d\+|d-|dp|dm|cc1|cc2|data|v?_?d[+-]|group)\b|^(u|v)?_?(set|limit|dp|dm|cc1|cc2)\b|\b(set|setpoint|limit|target)\b/,
-  ],
-  ['date', /^(date|datum|day)$/],
-  [
-    'time',
-    /^(time|t|elapsed|timestamp|zeit|uhrzeit|date\s*time|datetime|date.*time|seconds?|secs?|millis|clock|tempo|temps|hora|duration|rel.*time|abs.*time|epoch)\b/,
-  ],
-  ['counter', /^(sample|samples|index|idx|no|nr|n|count|row|record|seq|point)\b|^#$/],
-  [
-    'current',
-    /^(current|i|amps?|amperes?|curr|cur|ibus|i bus|iout|i out|iin|i in|strom|stromst|courant|corriente|corrente|amperage|a|ma|ibat|i bat|isys|load current|bus current|output current|input current|meas.* current|measured current)\b/,
-  ],
-  [
-    'voltage',
-    /^(voltage|v|volts?|vbus|v bus|u|ubus|vout|v out|vin|v in|spannung|tension|voltaje|tensione|vbat|v bat|mv|bus voltage|output voltage|input voltage|meas.* voltage|measured voltage)\b/,
-  ],
-];
-
-/** Splits a header such as `I [mA]`, `Current/mA`, `current_mA`, `U(V)` into name and unit. */
-export function readHeaderCell(cell: string): { name: string; unit: string | null } {
-  const bare = cell.trim().replace(/^["']|["']$/g, '');
-  const bracket = /^(.*?)[\s_]*[[(]\s*([^\])]*?)\s*[\])]\s*\.?$/.exec(bare);
-  if (bracket && findUnit(bracket[2])) return { name: bracket[1], unit: bracket[2] };
-  const tail = /^(.+?)\s*(?:[/_,:]|\s|\sin\s)\s*([a-zA-Zµμ°Ω]+)$/.exec(bare);
-  if (tail && findUnit(tail[2]) && tail[1].length > 0) return { name: tail[1].replace(/\s+in$/i, ''), unit: tail[2] };
-  const unit = findUnit(bare);
-  const named = /^(m|u|µ)?(a|v|s)$|^(milli|micro)?(amps?|amperes?|volts?|seconds?|sec)$/i.test(bare);
-  if (unit && named) return { name: bare, unit: bare.length === 1 && !/[avs]/i.test(bare) ? null : bare };
-  return { name: bracket ? bracket[1] || bare : bare, unit: null };
-}
-
-function roleOf(name: string): Role | null {
-  const plain = name
-    .toLowerCase()
-    .replace(/[_.\-/]+/g, ' ')
-    .replace(/[[(].*?[\])]/g, '')
-    .replace(/\s+/g, ' ')
-    .trim();
-  const raw = name.toLowerCase().trim();
-  if (/^(u|v)?[ _]?d[+-]/.test(raw)) return 'other';
-  if (/^ms$|^millis(econds)?$|^s$|^us$/.test(plain)) return 'time';
-  for (const [role, form] of roles) if (form.test(plain)) return role;
-  return null;
-}
-
 const kindOf: Partial<Record<Role, Kind>> = { time: 'time', current: 'current', voltage: 'voltage' };
+
+/** What is known of a file beside what it says itself. */
+export interface ColumnHints {
+  /** Units by column name from a table schema; they win over the file. */
+  units: Record<string, string>;
+  /** Readings a second where the file has no time and states no rate. */
+  rateHz: number | null;
+  /** Whether a quantity that is negative throughout may have its sign turned. */
+  turns: { current: boolean; voltage: boolean };
+}
 
 /**
  * Says which column holds time, voltage and current.
  *
- * @param stated units by column name from a table schema; they win over the file
  * @returns the columns, or what is in doubt, in words
  */
-export function identifyColumns(
-  layout: Layout,
-  stated: Record<string, string>,
-  fallbackRateHz: number | null,
-): Columns | { doubt: string } {
+export function identifyColumns(layout: Layout, hints: ColumnHints): Columns | Doubt {
   const columns: Columns = {
     time: null,
     date: null,
@@ -101,22 +61,26 @@ export function identifyColumns(
     guesses: [],
     warnings: [],
   };
-  const found = layout.header ? byHeader(layout, stated, columns) : byContent(layout, columns);
+  const found = layout.header ? byHeader(layout, hints.units, columns) : byContent(layout, columns);
   if (found) return found;
+  const chargeCell =
+    columns.current && layout.rows.map((r) => wrongUnitIn(r[columns.current!.index] ?? '')).find(Boolean);
+  if (chargeCell) return { refusal: `The current column holds no current: ${chargeCell}` };
+  for (const kind of ['voltage', 'current'] as const) if (hints.turns[kind]) turnReversed(layout, columns, kind);
   if (!columns.current && !columns.voltage) return { doubt: 'no column is named as a current or a voltage' };
   if (!columns.time) {
-    columns.rateHz = statedRate(layout) ?? fallbackRateHz;
+    columns.rateHz = statedRate(layout.preamble) ?? hints.rateHz;
     if (columns.rateHz === null) return { doubt: 'there is no time column and no stated sampling rate' };
     columns.guesses.push(`The time was counted from rows at ${columns.rateHz} readings a second.`);
   }
   return columns;
 }
 
-function byHeader(layout: Layout, stated: Record<string, string>, columns: Columns): { doubt: string } | null {
+function byHeader(layout: Layout, stated: Record<string, string>, columns: Columns): Doubt | null {
   const header = layout.header ?? [];
   const shift = headerShift(layout);
   const taken = header.map((cell, k) => {
-    const { name, unit } = readHeaderCell(cell);
+    const { name, unit, wrongUnit } = readHeaderCell(cell);
     const unitLine = layout.units?.[k]?.replace(/[[\]()]/g, '').trim() || null;
     const schema = Object.hasOwn(stated, cell.trim()) ? stated[cell.trim()] : null;
     const fileUnit = unit ?? (unitLine && findUnit(unitLine) ? unitLine : null);
@@ -127,33 +91,45 @@ function byHeader(layout: Layout, stated: Record<string, string>, columns: Colum
     }
     let role = roleOf(name);
     if (role === null || role === 'other') role = role === null ? roleByUnit(schema ?? fileUnit) : role;
-    return { index: k + shift, cell: cell.trim(), role, unit: schema ?? fileUnit };
+    return {
+      index: k + shift,
+      cell: cell.trim(),
+      role,
+      unit: schema ?? fileUnit,
+      wrongUnit: schema ? null : (wrongUnit ?? explainWrongUnit(unitLine ?? '')),
+    };
   });
+  const charge = taken.find((c) => c.wrongUnit !== null);
   const pick = (role: Role) => {
-    const all = taken.filter((c) => c.role === role);
+    const all = taken.filter((c) => c.role === role && c.wrongUnit === null);
     return all.find((c) => hasValues(layout, c.index)) ?? all[0] ?? null;
   };
   const currents = taken.filter((c) => c.role === 'current' && hasValues(layout, c.index));
   if (currents.length > 1 && new Set(currents.map((c) => c.cell)).size === 1) {
     return { doubt: `${currents.length} columns are named "${currents[0].cell}"` };
   }
+  if (charge && !taken.some((c) => c.role === 'current' && c.wrongUnit === null)) {
+    const says = `Column "${charge.cell}" is no current: ${charge.wrongUnit}`;
+    if (charge.role === 'current') return { refusal: says };
+    columns.warnings.push(`${says}.`);
+  }
   const time = pick('time') ?? pick('date');
   const counter = pick('counter');
   if (time) columns.time = timeColumn(layout, time.index, time.unit, columns);
   const date = pick('date');
   if (date && time && date.index !== time.index && columns.time?.form === 'clock') columns.date = date.index;
-  if (!columns.time && counter && !statedRate(layout)) columns.time = null;
+  if (!columns.time && counter && statedRate(layout.preamble) === null) columns.time = null;
   const current = pick('current');
   const voltage = pick('voltage');
-  if (current)
-    columns.current = {
-      index: current.index,
-      factor: factorOf(layout, current.index, current.unit, 'current', columns),
-    };
   if (voltage)
     columns.voltage = {
       index: voltage.index,
       factor: factorOf(layout, voltage.index, voltage.unit, 'voltage', columns),
+    };
+  if (current)
+    columns.current = {
+      index: current.index,
+      factor: factorOf(layout, current.index, current.unit, 'current', columns),
     };
   return null;
 }
@@ -167,6 +143,12 @@ function headerShift(layout: Layout): number {
 function roleByUnit(unit: string | null): Role | null {
   const kind = unit ? findUnit(unit)?.kind : null;
   return kind === 'current' ? 'current' : kind === 'voltage' ? 'voltage' : kind === 'time' ? 'time' : null;
+}
+
+/** Why the unit in a cell is none of a current or a voltage; null where there is none or it is one. */
+function wrongUnitIn(cell: string): string | null {
+  const unit = /^[+-]?[\d.,]+\s*([a-zA-Zµ]+)$/.exec(cell.trim())?.[1];
+  return unit ? explainWrongUnit(unit) : null;
 }
 
 function hasValues(layout: Layout, index: number): boolean {
@@ -225,14 +207,16 @@ function factorOf(
   const largest = Math.max(0, ...values.map(Math.abs));
   const whole = layout.rows.every((r) => !/[.,]\d/.test(r[index] ?? ''));
   const milli =
-    kind === 'current' ? largest > 25 || (whole && largest >= 5) : largest > 250 || (whole && largest > 100);
+    kind === 'current'
+      ? largest > 25 || (whole && (largest >= 5 || columns.voltage?.factor === 1e-3))
+      : largest > 250 || (whole && largest > 100);
   const name = kind === 'current' ? (milli ? 'mA' : 'A') : milli ? 'mV' : 'V';
   columns.guesses.push(`The ${kind} column names no unit; from its size it was read as ${name}.`);
   return milli ? 1e-3 : 1;
 }
 
 /** Without a header: only where time, voltage and current leave no doubt. */
-function byContent(layout: Layout, columns: Columns): { doubt: string } | null {
+function byContent(layout: Layout, columns: Columns): Doubt | null {
   const width = layout.rows[0]?.length ?? 0;
   const indices = Array.from({ length: width }, (_, k) => k).filter((k) => hasValues(layout, k));
   const timeIndex = indices.find((k) => isTimeColumn(layout, k)) ?? null;
@@ -258,6 +242,26 @@ function byContent(layout: Layout, columns: Columns): { doubt: string } | null {
   return null;
 }
 
+/** Leads the wrong way round: what never flows forwards is read with its sign turned, and said. */
+function turnReversed(layout: Layout, columns: Columns, kind: 'current' | 'voltage'): void {
+  const column = columns[kind];
+  if (!column || !isNegativeThroughout(layout, column, kind)) return;
+  columns.warnings.push(`The ${kind} is negative throughout: the leads are the wrong way round. Its sign was turned.`);
+  columns[kind] = { ...column, factor: -column.factor };
+}
+
+/** Amperes and volts that no offset of an instrument explains. */
+const leastReversed = { current: 0.03, voltage: 0.5 };
+
+function isNegativeThroughout(
+  layout: Layout,
+  { index, factor }: { index: number; factor: number },
+  kind: 'current' | 'voltage',
+): boolean {
+  const values = numbersOf(layout, index);
+  return values.every((x) => x <= 0) && Math.min(0, ...values) * factor < -leastReversed[kind];
+}
+
 function isTimeColumn(layout: Layout, index: number): boolean {
   const forms = layout.rows.map((r) => timeFormOf(r[index] ?? ''));
   if (forms.some((f) => f === 'clock' || f === 'date-time')) return true;
@@ -276,8 +280,11 @@ function tellApart(layout: Layout, rest: number[]): { voltage: number; current: 
   if (!candidates) return null;
   const pair = scored.filter((c) => candidates.includes(c.index)).sort((a, b) => b.middle - a.middle);
   const [high, low] = pair;
-  const isFeed = high.middle >= 2.8 && high.middle <= 26;
-  return isFeed && low.largest < 0.8 * high.middle && low.largest < 8
+  const isFeedIn = (factor: number): boolean =>
+    high.middle * factor >= 2.8 && high.middle * factor <= 26 && low.largest * factor < 8;
+  const areThousandths =
+    isFeedIn(1e-3) && candidates.every((k) => layout.rows.every((r) => !/[.,]\d/.test(r[k] ?? '')));
+  return (isFeedIn(1) || areThousandths) && low.largest < 0.8 * high.middle
     ? { voltage: high.index, current: low.index }
     : null;
 }
@@ -292,26 +299,6 @@ function productOf(layout: Layout, rest: number[]): number[] | null {
       return Math.abs(x - y) <= 0.03 * Math.abs(y) + 0.02;
     });
     if (fits.length > 0.9 * layout.rows.length) return [a, b];
-  }
-  return null;
-}
-
-/** `Sample rate: 10 Hz`, `interval = 100 ms` in the lines above the readings. */
-function statedRate(layout: Layout): number | null {
-  for (const line of layout.preamble) {
-    const rate =
-      /(?:rate|freq\w*|sampling)[^0-9]*([\d.,]+)\s*(k?hz|\/s|sps|per second|readings a second|samples\/s)/i.exec(line);
-    if (rate) return Number(rate[1].replace(',', '.')) * (/^k/i.test(rate[2]) ? 1000 : 1) || null;
-    const interval = /(?:interval|period|step|dt|resolution)[^0-9]*([\d.,]+)\s*(ms|us|µs|s|sec|seconds?)\b/i.exec(line);
-    if (interval) {
-      const seconds = Number(interval[1].replace(',', '.')) * (findUnit(interval[2])?.factor ?? 1);
-      if (seconds > 0) return 1 / seconds;
-    }
-    const inverse = /(?:rate|interval|period)[^0-9]*\((ms|s|hz)\)[^0-9]*([\d.,]+)/i.exec(line);
-    if (inverse) {
-      const value = Number(inverse[2].replace(',', '.'));
-      if (value > 0) return /hz/i.test(inverse[1]) ? value : 1 / (value * (/ms/i.test(inverse[1]) ? 1e-3 : 1));
-    }
   }
   return null;
 }

@@ -30,3 +30,15 @@ export function detectEncoding(head: Uint8Array): Encoding | null {
     return 'windows-1252';
   }
 }
+
+const archives: [string, number[]][] = [
+  ['a zip archive', [0x50, 0x4b, 0x03, 0x04]],
+  ['a gzip archive', [0x1f, 0x8b]],
+  ['a 7z archive', [0x37, 0x7a, 0xbc, 0xaf]],
+  ['a rar archive', [0x52, 0x61, 0x72, 0x21]],
+];
+
+/** What kind of archive the first bytes begin, in words; null where they begin none. */
+export function archiveKind(head: Uint8Array): string | null {
+  return archives.find(([, magic]) => magic.every((byte, k) => head[k] === byte))?.[0] ?? null;
+}

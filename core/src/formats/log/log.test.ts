@@ -279,16 +279,21 @@ describe('repairs are made and said', () => {
   });
   test('zeros with a time of their own are readings: the bus was dead', () =>
     expect(read('t (s),V (V),I (A)\n0,5,0.1\n1,0,0\n2,0,0\n').rows).toHaveLength(3));
-  test('a header without readings', () =>
-    expect(read('t_s,voltage_V,current_A\n').warnings).toEqual(['The log has a header but no readings.']));
-  test('readings that are all absent', () =>
-    expect(read('t_s,voltage_V,current_A\n0,,\n1,,\n')).toMatchObject({
-      rows: [
-        [0, NaN, NaN],
-        [1, NaN, NaN],
-      ],
-      hasCurrent: false,
-    }));
+  test('leads the wrong way round', () => {
+    const r = read('t (s),V (V),I (A)\n0,4,0\n1,4,-0.3\n2,4,-0.5\n');
+    expect(r.rows.map((row) => near(row)[2] + 0)).toEqual([0, 0.3, 0.5]);
+    expect(r.all).toMatch(/current is negative throughout: the leads are the wrong way round/);
+  });
+  test('an offset, a current both ways, and an instrument that turns the sign itself are left as they are', () => {
+    expect(read('t (s),V (V),I (A)\n0,4,-0.002\n1,4,-0.001\n').rows[0][2]).toBeCloseTo(-0.002, 6);
+    expect(read('t (s),V (V),I (A)\n0,4,-0.5\n1,4,0.2\n').rows[0][2]).toBe(-0.5);
+    const turned = { instrument: { gainA: -1, gainV: 1 } };
+    expect(read('t (s),V (V),I (A)\n0,4,-0.5\n1,4,-0.25\n', turned).rows[0][2]).toBe(-0.5);
+  });
+  test('a line of words as wide as a row is no row', () =>
+    expect(
+      read('Sampling rate: 2 Hz\nSample I(A) U(V) P(W)\n1 0.5 5 2.5\n2 0.6 5 3\nRows in all: 2\n').rows,
+    ).toHaveLength(2));
   test('the schema wins over the header, and says so', () => {
     const r = read('t (s),V (V),I (A)\n0,5,100\n1,5,200\n', { units: { 'I (A)': 'mA' } });
     expect(r.rows[0][2]).toBeCloseTo(0.1, 7);
@@ -313,6 +318,85 @@ describe('what is no log is refused in one sentence', () => {
     expect(() => read(content, { file: 'bench.csv' })).toThrow(FormatError);
     expect(() => read(content, { file: 'bench.csv' })).toThrow(/^bench\.csv: (this is not a log|the file is empty)/);
   });
+});
+
+describe('what is a log in form and tells nothing, or is something else, is refused in one sentence', () => {
+  test.each<[string, string | Uint8Array, RegExp]>([
+    ['a header alone', 't_s,voltage_V,current_A\n', /no usable reading: it has a header but no rows/],
+    ['all absent', 't_s,voltage_V,current_A\n0,,\n1,--,nan\n', /no usable reading: its 2 rows hold no value/],
+    ['all infinite', 't,V,A\n0,inf,-inf\n1,inf,inf\n2,inf,inf\n', /no usable reading/],
+    [
+      'a charge named as the current',
+      't (s),V (V),current (mAh)\n0,5,1\n1,5,2\n',
+      /"current \(mAh\)" is no current: mAh is a charge/,
+    ],
+    ['a charge by the units line', 'time,voltage,current\ns,V,mAh\n0,5,1\n1,5,2\n', /is no current: mAh is a charge/],
+    [
+      'an archive',
+      Uint8Array.from([0x50, 0x4b, 3, 4, 0, 0, 0, 0]),
+      /this is not a log: it is a zip archive; unpack it first/,
+    ],
+    ['a compressed log', Uint8Array.from([0x1f, 0x8b, 8, 0, 0, 0]), /it is a gzip archive/],
+  ])('%s', (_, content, says) => expect(() => read(content)).toThrow(says));
+  test('a charge beside a voltage: the voltage is read, and it is said', () => {
+    const r = read('t (s),V (V),charge (mAh)\n0,5,1\n1,5.1,2\n');
+    expect(r).toMatchObject({ hasCurrent: false, hasVoltage: true });
+    expect(r.all).toMatch(/"charge \(mAh\)" is no current/);
+  });
+});
+
+describe('odd but legitimate', () => {
+  const three: Row[] = [
+    [0, 5, 0],
+    [0.5, 5, 0.25],
+    [1, 5.1, 0.5],
+  ];
+  test.each<[string, string]>([
+    [
+      'a comma before the fraction of an ISO time with an offset, between commas',
+      'time,voltage_V,current_A\n2026-03-02T10:00:00,000+01:00,5,0\n2026-03-02T10:00:00,500+01:00,5,0.25\n2026-03-02T10:00:01,000+01:00,5.1,0.5\n',
+    ],
+    [
+      'the same without an offset, told by the header',
+      'time,voltage_V,current_A\n10:00:00,000,5,0\n10:00:00,500,5,0.25\n10:00:01,000,5.1,0.5\n',
+    ],
+    ['a rate in words above a counter', 'Samples per second: 2\nNo.,U (V),I (A)\n1,5,0\n2,5,0.25\n3,5.1,0.5\n'],
+    ['a rate as a symbol', 'fs = 2 Hz\nindex,voltage_V,current_A\n0,5,0\n1,5,0.25\n2,5.1,0.5\n'],
+    ['an interval in brackets', 'Interval (ms): 500\nindex,voltage_V,current_A\n0,5,0\n1,5,0.25\n2,5.1,0.5\n'],
+    [
+      'signed scientific notation everywhere',
+      't,V,A\n-1.000E+00,+5.000E+00,+0.000E+00\n-5.000E-01,+5.000E+00,+2.500E-01\n+0.000E+00,+5.100E+00,+5.000E-01\n',
+    ],
+    ['line breaks in quoted headings', '"Time\n(s)","Voltage\n(V)","Current\n(mA)"\n0,5,0\n0.5,5,250\n1,5.1,500\n'],
+    ['current before voltage before time', 'Current,Voltage,Time\n0,5,0\n0.25,5,0.5\n0.5,5.1,1\n'],
+    ['thousandths without a unit', 'time,voltage,current\n0,5000,0\n500,5000,250\n1000,5100,500\n'],
+    ['thousandths without a heading', '0,5000,0\n500,5000,250\n1000,5100,500\n'],
+    ['few thousandths beside millivolts', 't_ms,voltage_mV,current_A\n0,5000,0\n500,5000,0.25\n1000,5100,0.5\n'],
+    ['rows swapped around midnight', 'time,V,A\n00:00:00.0,5,0.25\n23:59:59.5,5,0\n00:00:00.5,5.1,0.5\n'],
+    ['a line that names the delimiter', 'sep=;\nTime;V;A\n0;5;0\n0.5;5;0.25\n1;5.1;0.5\n'],
+    [
+      'months by name',
+      'Time,V,A\n2-Mar-2026 10:00:00.0,5,0\n2-Mar-2026 10:00:00.5,5,0.25\n2-Mar-2026 10:00:01.0,5.1,0.5\n',
+    ],
+    [
+      'ISO 8601 without signs',
+      'Time,V,A\n20260302T100000.0Z,5,0\n20260302T100000.5Z,5,0.25\n20260302T100001.0Z,5.1,0.5\n',
+    ],
+    [
+      'days before the clock',
+      'Elapsed,V,A\n0 days 00:00:00.0,5,0\n0 days 00:00:00.5,5,0.25\n0 days 00:00:01.0,5.1,0.5\n',
+    ],
+    ['milliseconds after a colon', 'Time,V,A\n10:00:00:000,5,0\n10:00:00:500,5,0.25\n10:00:01:000,5.1,0.5\n'],
+    [
+      'thousands set apart',
+      '"time (us)","U (mV)","I (mA)"\n"0","5,000","0.0"\n"500,000","5,000","250.0"\n"1,000,000","5,100","500.0"\n',
+    ],
+    ['other languages', 'Tempo;Tensão (V);Corrente (mA)\n0;5;0\n0,5;5;250\n1;5,1;500\n'],
+    [
+      'extremes beside the reading',
+      'Time (s),Max current (A),Current (A),Min voltage (V),Voltage (V)\n0,9,0,1,5\n0.5,9,0.25,1,5\n1,9,0.5,1,5.1\n',
+    ],
+  ])('%s', (_, content) => expect(read(content).rows.map(near)).toEqual(three));
 });
 
 describe('where the columns leave a doubt', () => {
@@ -387,10 +471,12 @@ test('what is written is read back', () => {
         const i = Float32Array.from(rows, ([, x]) => x);
         const back = read(logHeader + [...writeLog({ t, v, i })].join(''));
         expect(back.repairs).toEqual([]);
+        const signOf = (kind: string): number =>
+          back.warnings.some((w) => w.startsWith(`The ${kind} is negative throughout`)) ? -1 : 1;
         expect(back.rows).toHaveLength(rows.length);
         back.rows.forEach(([, volts, amps], k) => {
-          expect(Math.abs(volts - v[k])).toBeLessThanOrEqual(Math.abs(v[k]) * 1e-6 + 1e-9);
-          expect(Math.abs(amps - i[k])).toBeLessThanOrEqual(Math.abs(i[k]) * 1e-6 + 1e-9);
+          expect(Math.abs(volts * signOf('voltage') - v[k])).toBeLessThanOrEqual(Math.abs(v[k]) * 1e-6 + 1e-9);
+          expect(Math.abs(amps * signOf('current') - i[k])).toBeLessThanOrEqual(Math.abs(i[k]) * 1e-6 + 1e-9);
         });
       },
     ),

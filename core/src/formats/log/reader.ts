@@ -1,11 +1,13 @@
 import Papa from 'papaparse';
+import type { Instrument } from '../../trace/index.ts';
 import { FormatError } from '../error.ts';
-import { isAbsent, readCell } from './cells.ts';
+import { isAbsent, isDataCell, readCell } from './cells.ts';
 import { identifyColumns, type ColumnMapping, type Columns } from './columns.ts';
-import { detectEncoding, type Encoding } from './decode.ts';
+import { archiveKind, detectEncoding, type Encoding } from './decode.ts';
 import { RowSorter, type RowSink } from './order.ts';
 import { scanRows, type ScanColumns } from './scan.ts';
-import { sniffLayout, splitLine, type Layout } from './sniff.ts';
+import { mappedColumns } from './mapping.ts';
+import { joinCutTime, sniffLayout, splitLine, type Layout } from './sniff.ts';
 import { MidnightCounter, parseClock, parseDateTime } from './time.ts';
 
 export interface LogOptions {
@@ -17,6 +19,10 @@ export interface LogOptions {
   units?: Record<string, string>;
   /** Rows a second where the file has no time and says no rate. */
   rateHz?: number | null;
+  /** What corrects the readings: one that turns the sign itself keeps the reader from doing so. */
+  instrument?: Pick<Instrument, 'gainA' | 'gainV'>;
+  /** What to do with a log that holds no reading: refused unless it is one of several runs, which are not lost for it. */
+  blank?: 'refuse' | 'warn';
 }
 
 /** What was mended while reading, with counts, in words. */
@@ -63,10 +69,12 @@ export class LogReader {
   private carry = '';
   private layout: Layout | null = null;
   private columns: Columns | null = null;
+  /** Cells in a row. */
+  private width = 0;
   private skipLines = 0;
   private line = 0;
   private sorter: RowSorter | null = null;
-  private counts = { rows: 0, foreign: 0, firstForeign: 0, absentA: 0, absurd: 0, powerLost: 0, farOff: 0 };
+  private counts = { rows: 0, foreign: 0, firstForeign: 0, absentA: 0, usable: 0, absurd: 0, powerLost: 0, farOff: 0 };
   /** Rows handed on, from which the time is counted where the file has none. */
   private counted = 0;
   private readonly midnight = new MidnightCounter();
@@ -98,7 +106,12 @@ export class LogReader {
     if (!this.layout) this.begin(true);
     else this.take(this.decoder!.decode(), true);
     this.sorter!.finish();
-    return this.result();
+    const blank = this.counts.usable === 0 ? this.noReading() : null;
+    if (blank && this.options.blank !== 'warn') throw new FormatError(this.file, '', blank);
+    const result = this.result();
+    return blank
+      ? { ...result, warnings: [...result.warnings, `${blank[0].toUpperCase()}${blank.slice(1)}.`] }
+      : result;
   }
 
   private begin(whole: boolean): void {
@@ -106,6 +119,8 @@ export class LogReader {
     this.head = [];
     if (this.headSize === 0)
       throw new FormatError(this.file, '', 'the file is empty; expected a log with rows of readings');
+    const archive = archiveKind(head);
+    if (archive) throw this.noLog(`it is ${archive}; unpack it first`);
     const encoding = detectEncoding(head);
     if (!encoding) throw this.noLog('it holds binary data');
     this.decoder = newDecoder(encoding);
@@ -113,13 +128,15 @@ export class LogReader {
     const layout = sniffLayout(whole ? text : text.slice(0, text.lastIndexOf('\n') + 1) || text);
     if (!layout) throw this.noLog('it has no rows of numbers');
     this.layout = layout;
-    this.columns = this.options.mapping ? mapped(layout, this.options.mapping) : this.identify(layout);
+    this.columns = this.options.mapping ? mappedColumns(layout, this.options.mapping) : this.identify(layout);
+    this.width = layout.rows[0]?.length ?? 0;
     this.skipLines = layout.firstRow;
     this.anchor = this.findAnchor(layout);
     this.sorter = new RowSorter((t, v, i) => {
       if (this.counts.rows === 0) this.firstT = t;
       this.counts.rows++;
       if (i !== i) this.counts.absentA++;
+      if (i === i || v === v) this.counts.usable++;
       this.sink(t - this.firstT, v, i);
     });
     this.take(text, whole);
@@ -129,8 +146,20 @@ export class LogReader {
     return new FormatError(this.file, '', `this is not a log: ${why}; expected columns of time, voltage and current`);
   }
 
+  /** What is a log in form but tells nothing. */
+  private noReading(): string {
+    const { rows } = this.counts;
+    const why = rows === 0 ? 'it has a header but no rows that can be read' : `its ${rows} rows hold no value`;
+    return `the log has no usable reading: ${why}; expected numbers for voltage or current`;
+  }
+
   private identify(layout: Layout): Columns {
-    const found = identifyColumns(layout, this.options.units ?? {}, this.options.rateHz ?? null);
+    const found = identifyColumns(layout, {
+      units: this.options.units ?? {},
+      rateHz: this.options.rateHz ?? null,
+      turns: { current: (this.options.instrument?.gainA ?? 1) > 0, voltage: (this.options.instrument?.gainV ?? 1) > 0 },
+    });
+    if ('refusal' in found) throw new FormatError(this.file, '', found.refusal);
     if ('doubt' in found) {
       const numeric = layout.rows.length >= 3 || layout.header !== null;
       if (!numeric) throw this.noLog('it has no rows of numbers');
@@ -202,9 +231,10 @@ export class LogReader {
   }
 
   private splitRows(block: string): string[][] {
-    const { delimiter, newline } = this.layout!;
+    const { delimiter, newline, cutTimeAt } = this.layout!;
     if (delimiter === ' ') return block.split(newline).map((line) => splitLine(line, ' '));
-    return Papa.parse<string[]>(block, { delimiter, newline, skipEmptyLines: false }).data;
+    const { data } = Papa.parse<string[]>(block, { delimiter, newline, skipEmptyLines: false });
+    return cutTimeAt === null ? data : data.map((cells) => joinCutTime(cells, cutTimeAt));
   }
 
   private takeCells(rows: string[][]): void {
@@ -216,7 +246,8 @@ export class LogReader {
       const v = voltage === null ? NaN : readCell(row[voltage.index], comma, voltage.factor);
       const i = current === null ? NaN : readCell(row[current.index], comma, current.factor);
       const t = this.timeOf(row, this.counted);
-      if (t !== t || (v !== v && i !== i && !this.isBlankRow(row))) this.leaveOut();
+      const isRemark = [voltage, current].some((c) => c && this.isWord(row[c.index])) && this.isRemark(row);
+      if (t !== t || isRemark || (v !== v && i !== i && !this.isBlankRow(row))) this.leaveOut();
       else this.takeRow(t, v, i);
     }
   }
@@ -246,6 +277,16 @@ export class LogReader {
   private leaveOut(): void {
     if (this.counts.foreign === 0) this.counts.firstForeign = this.line;
     this.counts.foreign++;
+  }
+
+  /** A cell that holds neither a number nor a mark of absence. */
+  private isWord(cell: string | undefined): boolean {
+    return cell !== undefined && !isDataCell(cell);
+  }
+
+  /** A line of words, such as a sum at the end, rather than a row of which one cell holds a word. */
+  private isRemark(row: string[]): boolean {
+    return row.length !== this.width || row.filter((cell) => this.isWord(cell)).length > row.length / 2;
   }
 
   /** A row whose readings are marked as absent, rather than words. */
@@ -286,7 +327,6 @@ export class LogReader {
     add(counts.farOff, (n) => `Left out ${n} with a time more than a month away from the others.`);
     if (columns!.current) add(counts.absentA, (n) => `Found ${n} without a value for the current.`);
     const warnings = [...columns!.warnings];
-    if (counts.rows === 0) warnings.push('The log has a header but no readings.');
     const dated = columns!.time?.form === 'date-time' || columns!.date !== null || this.anchor > 5e8;
     const isOurTime = this.firstT > 0 && this.firstT < latestStart;
     return {
@@ -298,27 +338,6 @@ export class LogReader {
       hasVoltage: columns!.voltage !== null && layout !== null,
     };
   }
-}
-
-function mapped(layout: Layout, mapping: ColumnMapping): Columns {
-  const factor = { s: 1, ms: 1e-3, us: 1e-6, V: 1, mV: 1e-3, A: 1, mA: 1e-3, uA: 1e-6 };
-  const width = Math.max(layout.header?.length ?? 0, ...layout.rows.map((r) => r.length));
-  for (const index of [mapping.time, mapping.voltage, mapping.current]) {
-    if (index !== null && !(Number.isInteger(index) && index >= 0 && index < width)) {
-      throw new FormatError('', 'column mapping', `there is no column ${index + 1}; expected 1 to ${width}`);
-    }
-  }
-  const cell = mapping.time === null ? '' : (layout.rows[0]?.[mapping.time] ?? '');
-  const form = parseDateTime(cell) === parseDateTime(cell) ? 'date-time' : /:/.test(cell) ? 'clock' : 'number';
-  return {
-    time: mapping.time === null ? null : { index: mapping.time, form, factor: factor[mapping.timeUnit ?? 's'] },
-    date: null,
-    voltage: mapping.voltage === null ? null : { index: mapping.voltage, factor: factor[mapping.voltageUnit ?? 'V'] },
-    current: mapping.current === null ? null : { index: mapping.current, factor: factor[mapping.currentUnit ?? 'A'] },
-    rateHz: mapping.time === null ? (mapping.rateHz ?? 1) : null,
-    guesses: [],
-    warnings: [],
-  };
 }
 
 function newDecoder(encoding: Encoding): TextDecoder {

@@ -1,4 +1,5 @@
 import { isAbsent, isDataCell, isNumber } from './cells.ts';
+import { logicalLines } from './logical-lines.ts';
 import { timeFormOf } from './time.ts';
 
 export type Delimiter = ',' | ';' | '\t' | ' ' | '|';
@@ -16,9 +17,17 @@ export interface Layout {
   firstRow: number;
   /** Some rows of readings, as cells. */
   rows: string[][];
+  /** The cell before a comma that belongs to the time and not between two cells, in files cut at commas. */
+  cutTimeAt: number | null;
 }
 
 const delimiters: Delimiter[] = [';', '\t', ',', '|', ' '];
+
+/** Puts a time that was cut at its decimal comma together again. */
+export function joinCutTime(cells: string[], at: number | null): string[] {
+  if (at === null || cells.length < at + 2) return cells;
+  return [...cells.slice(0, at), `${cells[at]}.${cells[at + 1]}`, ...cells.slice(at + 2)];
+}
 
 /** Splits one line; a quoted field may hold the delimiter. */
 export function splitLine(line: string, delimiter: Delimiter): string[] {
@@ -64,7 +73,9 @@ function isRow(cells: string[]): boolean {
  */
 export function sniffLayout(text: string): Layout | null {
   const newline = !text.includes('\n') && text.includes('\r') ? '\r' : '\n';
-  const lines = text.split(newline, 3000).map((line) => line.replace(/\r$/, '').replace(/^\ufeff/, ''));
+  const physical = text.split(newline, 3000).map((line) => line.replace(/\r$/, '').replace(/^\ufeff/, ''));
+  const logical = logicalLines(physical);
+  const lines = logical.map((line) => (/^"?sep=.?"?$/i.test(line.text.trim()) ? '' : line.text));
   let best: { delimiter: Delimiter; score: number; first: number; width: number } | null = null;
   for (const delimiter of delimiters) {
     const found = findRows(lines, delimiter);
@@ -72,12 +83,27 @@ export function sniffLayout(text: string): Layout | null {
   }
   if (!best) return headerOnly(lines, newline);
   const { delimiter, first, width } = best;
-  const rows = lines
+  const cut = lines
     .slice(first, first + 400)
     .map((line) => splitLine(line, delimiter))
     .filter((r) => r.length === width && isRow(r));
-  const above = headerAbove(lines, first, delimiter, width);
-  return { newline, delimiter, decimalComma: usesComma(rows, delimiter), firstRow: first, rows, ...above };
+  const cutTimeAt = delimiter === ',' ? findCutTime(cut, lines.slice(0, first)) : null;
+  const rows = cut.map((cells) => joinCutTime(cells, cutTimeAt));
+  const above = headerAbove(lines, first, delimiter, cutTimeAt === null ? width : width - 1);
+  const firstRow = logical[first].at;
+  return { newline, delimiter, decimalComma: usesComma(rows, delimiter), firstRow, rows, cutTimeAt, ...above };
+}
+
+/** Where the cells after a time are its fraction: they end in an offset, or the header has one column less. */
+function findCutTime(rows: string[][], above: string[]): number | null {
+  const at = rows[0]?.findIndex((cell) => isTimeLike(cell)) ?? -1;
+  if (at < 0) return null;
+  const width = rows[0].length;
+  const isWhole = (r: string[]): boolean => /:\d{2}$/.test(r[at]);
+  if (rows.every((r) => isWhole(r) && /^\d{1,9}(Z|[+-]\d{2}:?\d{2})$/i.test(r[at + 1] ?? ''))) return at;
+  const header = above.findLast((line) => line.trim() !== '');
+  const isShort = header !== undefined && splitLine(header, ',').length === width - 1;
+  return isShort && rows.every((r) => isWhole(r) && /^\d{1,9}$/.test(r[at + 1] ?? '')) ? at : null;
 }
 
 /** The most common width among lines of readings, and where they begin. */
@@ -102,7 +128,12 @@ function looksLikeSplitDecimals(cells: string[]): boolean {
 }
 
 function usesComma(rows: string[][], delimiter: Delimiter): boolean {
-  if (delimiter === ',') return rows.some((r) => r.some((cell) => /^[+-]?\d+,\d+(\s*[a-zA-Zµ]+)?$/.test(cell)));
+  if (delimiter === ',') {
+    // In quotes: a decimal comma, unless others have a decimal point and the comma sets thousands apart.
+    const cells = rows.flat();
+    const isComma = (cell: string): boolean => /^[+-]?\d+,\d+([eE][+-]?\d+)?(\s*[a-zA-Zµ]+)?$/.test(cell);
+    return cells.some(isComma) && !cells.some((cell) => !isTimeLike(cell) && /\d\.\d/.test(cell));
+  }
   let comma = 0;
   let point = 0;
   for (const row of rows) {
@@ -127,7 +158,11 @@ function headerAbove(lines: string[], first: number, delimiter: Delimiter, width
   }
   const [nearest, second] = above;
   if (!nearest) return { header: null, units: null, preamble: lines.slice(0, first) };
-  const nearestIsUnits = second !== undefined && nearest.cells.filter((c) => c !== '').every((c) => isUnitCell(c));
+  const filled = (cells: string[]): number => cells.filter((c) => c !== '').length;
+  const nearestIsUnits =
+    second !== undefined &&
+    filled(second.cells) >= filled(nearest.cells) &&
+    nearest.cells.filter((c) => c !== '').every((c) => isUnitCell(c));
   const header = nearestIsUnits ? second : nearest;
   return {
     header: header.cells,
@@ -164,6 +199,7 @@ function headerOnly(lines: string[], newline: '\n' | '\r'): Layout | null {
           units: null,
           firstRow: lines.length,
           rows: absent,
+          cutTimeAt: null,
         };
       }
     }

@@ -53,6 +53,12 @@ const said = async (value: unknown, others = {}) =>
   (await inspect(value, others)).findings.map((f) => `${f.severity} ${sayFinding(f)}`);
 
 describe('what is accepted', () => {
+  test('a run without a reading among others, with a warning', async () => {
+    const two = { ...minimal, runs: [...minimal.runs, { id: 'r2', feed: 'battery', file: 'runs/r2.csv' }] };
+    const blank = { 'runs/r2.csv': 't_s,voltage_V,current_A\n' };
+    expect((await inspect(two, blank)).package?.runs).toHaveLength(2);
+    expect((await said(two, blank)).join()).toMatch(/warning runs\/r2\.csv.*The log has no usable reading/);
+  });
   test('the least', async () => {
     const { package: found, findings } = await inspect(minimal);
     expect(findings).toEqual([]);

@@ -1,7 +1,7 @@
 import type { Case, Run } from '../../case/index.ts';
 import { TraceCollector, type Instrument, type Summary, type Trace } from '../../trace/index.ts';
 import { FormatError } from '../error.ts';
-import { LogReader, type LogResult } from '../log/index.ts';
+import { LogReader, type LogOptions, type LogResult } from '../log/index.ts';
 import { readTypedRun } from '../typed/index.ts';
 import { asFinding, type Finding } from './finding.ts';
 import { readWhole, type PackageFiles } from './files.ts';
@@ -72,7 +72,10 @@ export async function readPackage(files: PackageFiles): Promise<CasePackage> {
 
 async function readNamed(files: PackageFiles, name: string): Promise<Uint8Array> {
   const stat = await files.stat(name);
-  if (!stat) throw new FormatError(name, '', 'the package has no such file');
+  if (!stat) {
+    const hint = name === 'case.json' ? '; a folder or an archive is read as a case package, a log is a file' : '';
+    throw new FormatError(name, '', `the package has no such file${hint}`);
+  }
   if (stat.link) throw new FormatError(name, '', 'is a link; expected a file');
   const bytes = stat.size > mostJson ? null : await readWhole(files, name, mostJson);
   if (!bytes) throw new FormatError(name, '', 'the file is above 16 MB');
@@ -127,7 +130,7 @@ async function readRun(
     const stat = await files.stat(name);
     if (!stat) throw new FormatError('case.json', `${place}.file`, `"${name}" is not in the package`);
     if (stat.link) throw new FormatError('case.json', `${place}.file`, `"${name}" is a link; expected a file`);
-    const samples = await readRunLog(run, files.open(name), name, units.get(name) ?? {});
+    const samples = await readRunLog(run, files.open(name), name, { units: units.get(name) ?? {}, blank: 'warn' });
     for (const message of [...samples.warnings]) findings.push({ severity: 'warning', file: name, place: '', message });
     return samples;
   } catch (error) {
@@ -149,16 +152,17 @@ export async function readRunLog(
   run: Run,
   source: AsyncIterable<Uint8Array>,
   name: string,
-  units: Record<string, string>,
+  options: Pick<LogOptions, 'units' | 'blank'> = {},
 ): Promise<RunSamples> {
   const collector = new TraceCollector();
   const reader = new LogReader((t, v, i) => collector.add(t, v, i), {
+    ...options,
     file: name,
-    units,
     rateHz: run.instrument.rateHz,
+    instrument: run.instrument,
   });
   for await (const block of source) reader.push(block);
-  return { ...collectRun(run, collector, reader.finish()), units };
+  return { ...collectRun(run, collector, reader.finish()), units: options.units ?? {} };
 }
 
 /** What a collector gathered, as the samples of a run. */
