@@ -1,5 +1,12 @@
 export * from './mismatch.ts';
 export * from './virtual-case.ts';
 export * from './score.ts';
+export {
+  recogniseFaults,
+  recognitionInstruments,
+  recognitionSetups,
+  type Recognised,
+  type RunCourse,
+} from './recognition.ts';
 export { playWholeCase, type Played, type Way } from './whole-case.ts';
 export { randomTree } from './random-tree.ts';

@@ -2,7 +2,6 @@ import {
   bareCase,
   emptyIntake,
   plainReading,
-  unknownSetup,
   type Case,
   type CheckId,
   type CircuitId,
@@ -28,6 +27,7 @@ import {
   type TwinSetup,
 } from '../twin/index.ts';
 import { perturb, usualMismatch, type Mismatch } from './mismatch.ts';
+import { recordedRun } from './recorded-run.ts';
 
 export interface VirtualCase {
   profile: Profile;
@@ -218,26 +218,7 @@ function record(
   const start = startUp(board, faults, setup);
   const trace = recordStartUp(start, setup, model, random);
   const drawn = outside ? { ...trace, i: foreignDraw(trace, random) } : trace;
-  const run: Run = {
-    id,
-    file: `${id}.csv`,
-    typed: null,
-    feed: setup.feed,
-    quantity: 'current',
-    instrument: drawn.instrument,
-    setup: {
-      ...unknownSetup,
-      unplugged: [],
-      setV: setup.feed === 'usb-c' ? null : setup.setV,
-      limitA: setup.feed === 'usb-c' ? null : setup.limitA,
-      port: setup.feed === 'usb-c' ? setup.port : null,
-      flipped: setup.flipped,
-      battery: setup.battery ? 'connected' : setup.feed === 'battery' ? 'disconnected' : 'absent',
-    },
-    markers: markersFor(setup, random),
-    contract: null,
-    after: null,
-  };
+  const run = recordedRun(id, setup, drawn.instrument, markersFor(setup, random));
   return { run, trace: drawn };
 }
 

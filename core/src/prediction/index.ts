@@ -17,6 +17,7 @@ export { ladderChecks } from './ladder.ts';
 export { movedByWork, takesAway, toldMoves, twinTrust, type ToldMoves } from './moves.ts';
 export { toldOutcome, trialsOf } from './outcomes.ts';
 export { informedBy } from './profile-expect.ts';
+export { featuresOf } from './predict.ts';
 export { railsOf, railsTold, type ProbePhase, type RailsTold, type RailTold } from './rail-table.ts';
 export { runFit } from './run-fit.ts';
 export { spaceOf, type Space } from './space.ts';

@@ -35,6 +35,7 @@ export function featuresOf(start: StartUp, setup: TwinSetup, eye: Eye): Features
     promptT: prompt,
     startsHot: false,
     promptInferred: false,
+    endedOff: false,
     onSeen: true,
     voltage: voltageOf(start, from, end, setup.feed === 'usb-c'),
     noiseA: eye.noiseA,
@@ -254,6 +255,7 @@ function voltageOf(start: StartUp, from: number, end: number, usb: boolean): Vol
         : null,
     collapses: usb ? cuts.length + lost : 0,
     lostForGood: false,
+    lostOnce: false,
     sag:
       highest > 0
         ? Math.min(...segments.filter((s) => s.t0 >= from + 0.3).map((s) => s.volts), highest) / highest

@@ -25,8 +25,9 @@ export interface DescribeOptions extends MarkerContext {
 export function describeRun(raw: Trace, given: Marker[], options: DescribeOptions): Shape {
   const trace = correctTrace(raw);
   const found = segmentTrace(trace);
-  const markers = readMarkers(given, trace, found, options);
-  const features = measureFeatures(trace, found, markers.used, options);
+  const voltage = describeVoltage(trace);
+  const markers = readMarkers(given, trace, found, voltage, options);
+  const features = measureFeatures(trace, found, voltage, markers.used, options);
   return {
     summary: options.summary ?? summarise(trace),
     segments: found.segments,
@@ -37,17 +38,28 @@ export function describeRun(raw: Trace, given: Marker[], options: DescribeOption
 }
 
 function inferenceNotes(markers: Marker[]): string[] {
-  const words: Record<string, string> = { 'output-on': 'output on', plug: 'plugging in', prompt: 'the press' };
+  const words: Record<string, string> = {
+    'output-on': 'output on',
+    plug: 'plugging in',
+    prompt: 'the press',
+    'output-off': 'output off',
+    unplug: 'unplugging',
+  };
   return markers
     .filter((m) => m.inferred)
     .map((m) => `No marker for ${words[m.event] ?? m.event}: taken from the trace at ${formatSeconds(m.t)}.`);
 }
 
-function measureFeatures(trace: Trace, found: Segmentation, markers: Marker[], options: DescribeOptions): Features {
+function measureFeatures(
+  trace: Trace,
+  found: Segmentation,
+  voltage: VoltageFeatures,
+  markers: Marker[],
+  options: DescribeOptions,
+): Features {
   const { t } = trace;
   const first = t.length === 0 ? 0 : t[0];
   const last = t.length === 0 ? 0 : t[t.length - 1];
-  const voltage = describeVoltage(trace);
   const on = markers.find((m) => m.event === 'output-on' || m.event === 'plug');
   const from = on?.t ?? first;
   const off = markers.find((m) => (m.event === 'output-off' || m.event === 'unplug') && m.t > from);
@@ -65,6 +77,7 @@ function measureFeatures(trace: Trace, found: Segmentation, markers: Marker[], o
     promptT: prompt?.t ?? null,
     startsHot: startsHot(found, from),
     promptInferred: prompt?.inferred ?? false,
+    endedOff: off !== undefined,
     onSeen: on !== undefined,
     voltage,
     noiseA: found.channels.noise,

@@ -1,6 +1,7 @@
 import type { Marker, Trace } from '../trace/index.ts';
 import settings from './settings.json';
 import type { Segmentation } from './segments.ts';
+import type { VoltageFeatures } from './types.ts';
 
 export interface MarkerReading {
   /** Given (those within the run) and inferred, in time order. */
@@ -18,11 +19,17 @@ export interface MarkerContext {
 }
 
 /**
- * Sorts the given markers, sets aside those outside the run, and infers the missing ones: the source coming on from
- * the voltage, the press from the first clear rise after a quiet stretch (not on a USB-C feed, where the device starts
+ * Sorts the given markers, sets aside those outside the run, and infers the missing ones: the source coming on and
+ * going off from the voltage, the press from the first clear rise after a quiet stretch (not on a USB-C feed, where the device starts
  * to draw by itself once it has attached).
  */
-export function readMarkers(given: Marker[], trace: Trace, found: Segmentation, context: MarkerContext): MarkerReading {
+export function readMarkers(
+  given: Marker[],
+  trace: Trace,
+  found: Segmentation,
+  voltage: VoltageFeatures,
+  context: MarkerContext,
+): MarkerReading {
   const warnings: string[] = [];
   const sorted = [...given].sort((a, b) => a.t - b.t);
   if (sorted.some((m, k) => m !== given[k])) warnings.push('The markers were not in order of time; they were sorted.');
@@ -40,10 +47,14 @@ export function readMarkers(given: Marker[], trace: Trace, found: Segmentation, 
     const t = inferOn(trace);
     if (t !== null) inferred.push({ t, event: trace.feed === 'usb-c' ? 'plug' : 'output-on', inferred: true });
   }
+  const off = inside.some((m) => (m.event === 'output-off' || m.event === 'unplug') && m.t > (on?.t ?? first));
+  const offT = off ? null : inferOff(trace, voltage);
+  if (offT !== null)
+    inferred.push({ t: offT, event: trace.feed === 'usb-c' ? 'unplug' : 'output-off', inferred: true });
   const mayInferPrompt =
     trace.quantity === 'current' && trace.feed !== 'usb-c' && !context.startsOnPower && !context.alreadyOn;
   if (mayInferPrompt && !inside.some((m) => m.event === 'prompt')) {
-    const from = on?.t ?? inferred[0]?.t ?? first;
+    const from = on?.t ?? inferred.find((m) => m.event === 'plug' || m.event === 'output-on')?.t ?? first;
     const t = inferPrompt(found, from);
     if (t !== null) inferred.push({ t, event: 'prompt', inferred: true });
   }
@@ -60,6 +71,19 @@ function inferOn(trace: Trace): number | null {
     if (v < settings.voltagePresent) absent++;
     else return absent > 0 ? trace.t[k] : null;
   }
+  return null;
+}
+
+/**
+ * The voltage goes away once, after it stood for a good part of the run, and the run ends without it: somebody was done
+ * and switched off. A source that gives up for an instant of voltage is no such thing, nor is one that comes and goes.
+ */
+function inferOff(trace: Trace, voltage: VoltageFeatures): number | null {
+  const { t, v } = trace;
+  const total = t.length === 0 ? 0 : t[t.length - 1] - t[0];
+  if (!voltage.lostForGood || !voltage.lostOnce || voltage.presentS < settings.switchedOffAfterShare * total)
+    return null;
+  for (let k = t.length - 1; k > 0; k--) if (v[k - 1] >= settings.voltagePresent) return t[k];
   return null;
 }
 

@@ -161,7 +161,7 @@ export function joinBursts(c: Channels, pieces: Piece[], byEye: boolean): Piece[
 
 /** The rising steps that lead into a burst stay levels of their own: they are the staircase. */
 function trimStaircase(c: Channels, group: Piece[]): { lead: Piece[]; bursts: Piece[] } {
-  let lead = 0;
+  let lead = lastRestBefore(c, group);
   while (lead + 1 < group.length && group[lead + 1].mean > group[lead].mean && !isBusy(c, group[lead])) lead++;
   const rest = group.slice(lead);
   if (rest.length < 3 && !rest.some((p) => isBusy(c, p) && rest.length > 1)) return { lead: group, bursts: [] };
@@ -171,6 +171,18 @@ function trimStaircase(c: Channels, group: Piece[]): { lead: Piece[]; bursts: Pi
   const low = Math.min(...rest.map((p) => p.low));
   const lively = ups && downs && high - low > 5 * c.noise && high > settings.burstRatio * Math.max(low, c.noise);
   return lively ? { lead: group.slice(0, lead), bursts: rest } : { lead: group, bursts: [] };
+}
+
+/** Index of the last rest before anything high has been drawn: it is what the activity starts from; 0 where there is none. */
+function lastRestBefore(c: Channels, group: Piece[]): number {
+  const high = Math.max(...group.map((p) => p.high));
+  const rest = Math.max(4 * c.noise, settings.restUnderBursts * high);
+  let found = 0;
+  for (const [k, p] of group.entries()) {
+    if (p.mean > 0.5 * high) break;
+    if (p.mean <= rest && pieceSeconds(c, p) >= settings.inrushS) found = k;
+  }
+  return found;
 }
 
 /** Neighbouring levels that differ by no more than noise or a few percent are one. */

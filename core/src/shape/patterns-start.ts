@@ -49,6 +49,12 @@ export function normalStart(p: Phase, peakW: number, idleW: number, width: numbe
   );
 }
 
+/** Step after step until it was switched off: nothing is known to be wrong with a start that was not let finish. */
+function stillClimbs(p: Phase): number {
+  const atTop = above(p.tailW, 0.75 * (p.peakW ?? Infinity), 0.1);
+  return above(p.steps, 2.5, 0.15) * below(p.tailSeconds, windows.stillClimbsWithinS, 0.3) * atTop * (1 - p.limitShare);
+}
+
 /**
  * Patterns of a start from a bench supply (battery feed, DC input) or of a port that runs the device: everything that
  * speaks of the time before and after the press.
@@ -152,7 +158,8 @@ function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scor
   scores['stall-mid'] =
     quiet * rose * steady * (1 - low) * (1 - high) * (1 - loop) * (1 - surges) * (1 - lives) * (1 - collapsed);
   scores['start-then-off'] = quiet * off * (1 - 0.9 * surges);
-  scores['normal-start'] = lives * (1 - surges * 0.5) * (0.35 + 0.65 * quiet);
+  const healthy = lives * (1 - surges * 0.5) * (0.35 + 0.65 * quiet);
+  scores['normal-start'] = Math.max(healthy, f.endedOff ? 0.7 * quiet * stillClimbs(after) * (1 - loop) : 0);
   if (loop > 0) {
     scores.hiccup = Math.max(scores.hiccup ?? 0, loop * short);
     scores['restart-loop'] = Math.max(scores['restart-loop'] ?? 0, loop * (1 - short));

@@ -127,6 +127,8 @@ export interface VoltageFeatures {
   collapses: number;
   /** True where the voltage leaves for good before the run ends. */
   lostForGood: boolean;
+  /** It had not gone away before. */
+  lostOnce: boolean;
   /** Lowest level as a share of the highest, after it first rose. */
   sag: number | null;
 }
@@ -142,6 +144,8 @@ export interface Features {
   /** The draw begins high and falls off for a while, as a cold filament does, before it stands. */
   startsHot: boolean;
   promptInferred: boolean;
+  /** The source was switched off or unplugged before the run ends: what came until then is all there is to judge. */
+  endedOff: boolean;
   /** True where the source was switched on or plugged within the run. */
   onSeen: boolean;
   voltage: VoltageFeatures;

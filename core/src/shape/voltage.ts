@@ -22,6 +22,7 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
       cycles: null,
       collapses: 0,
       lostForGood: false,
+      lostOnce: false,
       sag: null,
     };
   }
@@ -51,6 +52,7 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
     cycles: findPulses(times, volts, Math.max(noiseFloor(volts, trace.instrument.resolutionV), 0.03)),
     collapses: countCollapses(held, trace.quantity === 'voltage-only' ? 0.88 : 0.5),
     lostForGood: isLostForGood(t, v, lastUp),
+    lostOnce: lossesBefore(v, lastUp) === 0,
     sag: held.length === 0 ? null : quantile(held, 0.01) / Math.max(level, 1e-6),
   };
 }
@@ -90,4 +92,16 @@ function isLostForGood(t: number[], v: number[], lastUp: number): boolean {
   }
   const away = t[n - 1] - t[lastUp];
   return away > 0.03 * (t[n - 1] - t[0]) && away > 1.5 * longestAway;
+}
+
+/** How often the voltage went away and came back up to an index. */
+function lossesBefore(v: number[], lastUp: number): number {
+  let losses = 0;
+  let wasUp = false;
+  for (let k = 0; k <= lastUp; k++) {
+    const up = v[k] >= settings.voltagePresent;
+    if (up && k > 0 && wasUp && v[k - 1] < settings.voltagePresent) losses++;
+    wasUp ||= up;
+  }
+  return losses;
 }
