@@ -56,8 +56,8 @@ describe('what is worth making', () => {
     const worth = next(phone)
       .filter((n) => n.kind === 'check')
       .map((n) => n.bits / (n.minutes + 3));
-    const head = worth.slice(0, -1);
-    expect([...head].sort((a, b) => b - a)).toEqual(head);
+    // Bits are shown to three places: two that are worth the same may stand either way.
+    worth.slice(0, -2).forEach((w, k) => expect(w).toBeGreaterThan(worth[k + 1] - 0.0005));
   });
 });
 

@@ -96,7 +96,12 @@ describe('comparisons', () => {
       {},
       'laptop',
     );
-    expect(leaders(a, 2).sort()).toEqual(['input.port', 'usbc.controller']);
+    const other = assessTyped(['usb-c port 2 with-battery: 5V 0.3 9V 1 20V 2.2 hold'], {}, 'laptop');
+    const alone = assessTyped([dark('port 1 with-battery')], {}, 'laptop');
+    expect(leaders(a, 1)).toEqual(['usbc.controller']);
+    for (const id of ['usbc.controller', 'input.port'] as const)
+      expect(p(a, id) / p(a, 'rail.always-on')).toBeGreaterThan(p(alone, id) / p(alone, 'rail.always-on'));
+    expect(p(a, 'usbc.controller')).toBeGreaterThan(p(other, 'usbc.controller'));
   });
   test('a plug that reads differently turned over accuses the port', () => {
     const same = assessTyped([dark('port 1'), dark('port 1 flipped')]);

@@ -108,13 +108,28 @@ function healthyOf(context: PatternContext): { id: PatternId; p: PerCircuit }[] 
   });
 }
 
-/** Shares of causes: what is not named shares the rest by its base rate. */
+/**
+ * Shares of causes: what is not named shares the rest by its base rate. The named ones stand further apart than a
+ * practitioner says (`sharpness` above 1): whoever writes shares of causes down is more even-handed than the benches are.
+ */
 function shares(row: Row | null, base: PerCircuit, none: number): PerCircuit {
-  const suspects = row?.suspects ?? {};
+  const suspects = sharpened(row?.suspects ?? {});
   const named = Object.values(suspects).reduce<number>((sum, x) => sum + (x ?? 0), 0) / 100;
   const unnamed = circuitIds.reduce((sum, id, k) => sum + (id in suspects || k === none ? 0 : base[k]), 0);
   const rest = Math.max(tables.leastRest, 1 - named) / Math.max(unnamed, 1e-9);
   return circuitIds.map((id, k) =>
     id in suspects ? (suspects[id] ?? 0) / 100 : (k === none ? tables.noneOfRest : 1) * rest * base[k],
   );
+}
+
+/** The same sum, with every share to the power of the sharpness before. */
+function sharpened(suspects: NonNullable<Row['suspects']>): Record<string, number> {
+  const said = Object.entries(suspects).map(([id, x]) => [id, x ?? 0] as const);
+  const sum = said.reduce((total, [, x]) => total + x, 0);
+  const raised = said.reduce((total, [, x]) => total + x ** tables.sharpness, 0);
+  const apart = said.map(
+    ([id, x]) => [id, Math.max((sum * x ** tables.sharpness) / raised, tables.leastOfShare * x)] as const,
+  );
+  const all = apart.reduce((total, [, x]) => total + x, 0);
+  return Object.fromEntries(apart.map(([id, x]) => [id, (sum * x) / all]));
 }

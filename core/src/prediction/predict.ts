@@ -31,6 +31,7 @@ export function featuresOf(start: StartUp, setup: TwinSetup, eye: Eye): Features
     whole: phase(all, from, end, eye, 0, loop),
     before,
     after: prompt === null ? null : phase(all, prompt, end, eye, before?.levelA ?? 0, loop),
+    asleep: null,
     prompted: prompt !== null,
     promptT: prompt,
     startsHot: false,
@@ -255,7 +256,7 @@ function voltageOf(start: StartUp, from: number, end: number, usb: boolean): Vol
         : null,
     collapses: usb ? cuts.length + lost : 0,
     lostForGood: false,
-    lostOnce: false,
+    longestAwayS: 0,
     sag:
       highest > 0
         ? Math.min(...segments.filter((s) => s.t0 >= from + 0.3).map((s) => s.volts), highest) / highest

@@ -1,7 +1,7 @@
 import { formatCurrent, formatSeconds } from '../quantity/index.ts';
 import { correctTrace, samplingInterval, summarise, type Marker, type Summary, type Trace } from '../trace/index.ts';
 import { courseOf } from './course.ts';
-import { readMarkers, type MarkerContext } from './markers.ts';
+import { isPluggedByHand, readMarkers, type MarkerContext } from './markers.ts';
 import { describePhase } from './phases.ts';
 import { pieceSeconds, type Piece } from './pieces.ts';
 import settings from './settings.json';
@@ -50,6 +50,10 @@ function inferenceNotes(markers: Marker[]): string[] {
     .map((m) => `No marker for ${words[m.event] ?? m.event}: taken from the trace at ${formatSeconds(m.t)}.`);
 }
 
+/** How people note that a device rests from here on. */
+const sleepWords =
+  /\b(asleep|sleeps?|sleeping|standby|stand-by|suspend(ed)?|hibernat\w+|locked|lid (closed|shut)|shut ?down|powered (off|down))\b/i;
+
 function measureFeatures(
   trace: Trace,
   found: Segmentation,
@@ -65,6 +69,7 @@ function measureFeatures(
   const off = markers.find((m) => (m.event === 'output-off' || m.event === 'unplug') && m.t > from);
   const end = off?.t ?? (voltage.lostForGood ? lastPresent(trace) : last);
   const prompt = markers.find((m) => m.event === 'prompt' && m.t >= from - 0.05 && m.t <= end);
+  const slept = markers.find((m) => m.event === 'note' && sleepWords.test(m.note ?? '') && m.t > from && m.t < end);
   const resolutionA = trace.instrument.resolutionA ?? 0;
   const phase = (t0: number, t1: number, skipInrush: boolean, fromA: number | null) =>
     describePhase(found, t0, t1, options.feedV, resolutionA, { skipInrush, fromA });
@@ -73,6 +78,7 @@ function measureFeatures(
     whole: phase(from, end, true, 0),
     before,
     after: prompt ? phase(prompt.t, end, false, before?.levelA ?? 0) : null,
+    asleep: slept ? phase(slept.t, end, true, null) : null,
     prompted: prompt !== undefined,
     promptT: prompt?.t ?? null,
     startsHot: startsHot(found, from),
@@ -160,6 +166,7 @@ function findContradictions(trace: Trace, found: Segmentation, voltage: VoltageF
   }
   if (
     voltage.lostForGood &&
+    isPluggedByHand(voltage) &&
     !offMarked &&
     voltage.presentS > 0.25 * (trace.t.length === 0 ? 0 : trace.t[trace.t.length - 1])
   )

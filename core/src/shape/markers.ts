@@ -74,14 +74,19 @@ function inferOn(trace: Trace): number | null {
   return null;
 }
 
+/** The source is away for seconds, comes back and goes again, without a rhythm: nothing on a board does that. */
+export function isPluggedByHand(voltage: VoltageFeatures): boolean {
+  return voltage.longestAwayS >= settings.pluggedAwayS && voltage.cycles === null;
+}
+
 /**
- * The voltage goes away once, after it stood for a good part of the run, and the run ends without it: somebody was done
- * and switched off. A source that gives up for an instant of voltage is no such thing, nor is one that comes and goes.
+ * The voltage goes away, after it stood for a good part of the run, and the run ends without it: somebody was done
+ * and switched off. A source that gives up after an instant of voltage is no such thing.
  */
 function inferOff(trace: Trace, voltage: VoltageFeatures): number | null {
   const { t, v } = trace;
   const total = t.length === 0 ? 0 : t[t.length - 1] - t[0];
-  if (!voltage.lostForGood || !voltage.lostOnce || voltage.presentS < settings.switchedOffAfterShare * total)
+  if (!voltage.lostForGood || isPluggedByHand(voltage) || voltage.presentS < settings.switchedOffAfterShare * total)
     return null;
   for (let k = t.length - 1; k > 0; k--) if (v[k - 1] >= settings.voltagePresent) return t[k];
   return null;

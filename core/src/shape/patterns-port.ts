@@ -63,7 +63,9 @@ export function usbPatterns(s: Sight): Scores {
   const hold = either(holds(last), 0.5 * holds(f.whole));
   const dark = below(Math.max(tailA, 1e-4), windows.darkA, windows.unraisedWidth, blurA);
   const low = (1 - dark) * below(tailA, windows.lowUpToA, windows.unraisedWidth, blurA);
-  const lives = normalStart(last, e.startPeakW, e.idleW, s.width) * (1 - 0.8 * holds(last));
+  // What stands near its highest for a quarter of a minute and longer, with a battery there, fills it.
+  const fillsIt = context.battery === 'connected' && !f.prompted ? above(last.topHoldS, windows.chargeHoldS, 0.3) : 0;
+  const lives = normalStart(last, e.startPeakW, e.idleW, s.width) * (1 - 0.8 * holds(last)) * (1 - 0.9 * fillsIt);
   const scores: Scores = {};
   scores['unraised-dark'] = unraised * dark * dead * hold;
   scores['unraised-low'] = unraised * low * dead * hold * (1 - lives);
@@ -100,8 +102,13 @@ export function usbPatterns(s: Sight): Scores {
     for (const id of ['surge-on-prompt', 'hiccup', 'restart-loop', 'start-then-off'] as const)
       scores[id] = (starts[id] ?? 0) * (1 - 0.7 * charging);
   } else {
-    scores['restart-loop'] = 0.4 * repeats(f.whole) * (1 - charging) * (shortPeriod(f.whole) ? 0 : 1);
-    scores.hiccup = 0.7 * repeats(f.whole) * (1 - charging) * (shortPeriod(f.whole) ? 1 : 0);
+    const again = repeats(f.whole, windows.darkW, volts) * (1 - charging);
+    scores['restart-loop'] = 0.4 * again * (shortPeriod(f.whole) ? 0 : 1);
+    scores.hiccup = 0.7 * again * (shortPeriod(f.whole) ? 1 : 0);
+    const gone = letsGo(last, e.startPeakW, s.width) * (1 - charging);
+    for (const id of ['standby-hold', 'partial-hold', 'dark-hold', 'unraised-low'] as const)
+      scores[id] = (scores[id] ?? 0) * (1 - gone);
+    scores['start-then-off'] = gone;
   }
   scores['normal-start'] = lives * (1 - 0.6 * charging);
   scores.erratic = either(
@@ -113,6 +120,12 @@ export function usbPatterns(s: Sight): Scores {
   scores['no-attach'] = bus['no-attach'] ?? 0;
   scores['attach-cycling'] = bus['attach-cycling'] ?? 0;
   return scores;
+}
+
+/** A climb with activity that lets go to a small part of its height: a start that its battery did not carry. */
+function letsGo(p: Phase, startPeakW: number, width: number): number {
+  const looked = above(p.peakW, 0.3 * startPeakW, width) * above(p.steps, 1.5, 0.2) * above(p.burstShare, 0.1, 0.3);
+  return looked * below(p.tailW, windows.letsGoUnderPeak * (p.peakW ?? 0), 0.2) * holds(p);
 }
 
 function shortPeriod(p: Phase): boolean {
@@ -147,10 +160,13 @@ function heldPatterns(s: Sight, last: Phase, supplied: number, lives: number): S
   const chargeable = context.battery === 'connected' ? 1 : context.battery === null && !f.prompted ? 0.7 : 0.03;
   // A battery that takes what it should is charging: that is no hold of a device that does not start.
   const fills = enough * (context.battery === 'connected' ? 1 : 0.4) * (f.prompted ? 0.4 : 1);
+  // Who complains of the charging has a device that runs, mostly.
+  const livesBySaying =
+    context.question === 'charge' && context.battery === 'connected' ? windows.livesWhoCharges : 0.06;
   const cycles = repeats(last) * charging;
   const steady = last.rampShare < 0.5 || last.tailSeconds > 2 ? 1 : 0.4;
   const scores: Scores = {
-    'dark-hold': supplied * dark * dead * hold * (charging > 0.9 && right > 0.5 ? 0.3 : 1),
+    'dark-hold': supplied * dark * dead * hold * (charging > 0.9 && right > 0.5 ? 0.3 : 1 - 0.5 * livesBySaying),
     'standby-hold': supplied * standby * dead * hold * either(starting, 0.12) * (1 - 0.85 * fills),
     'partial-hold': supplied * partial * dead * hold * either(starting, 0.05) * (1 - 0.85 * fills),
     'stall-mid': supplied * beyond * dead * hold * (1 - charging) * below(watts, 0.75 * e.startPeakW, 0.2),
@@ -161,7 +177,7 @@ function heldPatterns(s: Sight, last: Phase, supplied: number, lives: number): S
       steady *
       (1 - cycles),
     'charge-limited': supplied * charging * (1 - enough) * (1 - token) * (1 - 0.9 * right) * either(hold, cycles),
-    'charge-refused': supplied * token * hold * (running ? 1 : 0.06 * charging) * (1 - 0.8 * right),
+    'charge-refused': supplied * token * hold * (running ? 1 : livesBySaying * charging) * (1 - 0.8 * right),
   };
   return scores;
 }
@@ -196,7 +212,7 @@ export function dcPatterns(s: Sight): Scores {
   }
   scores['stall-low'] = 0.15 * (starts['stall-low'] ?? 0);
   scores['no-draw'] = 0.5 * (starts['no-draw'] ?? 0);
-  const repeated = s.after ? repeats(s.after) : repeats(s.before);
+  const repeated = repeats(s.after ?? s.before, windows.darkW, f.voltage.tail ?? 0);
   for (const id of ['dark-hold', 'standby-hold', 'partial-hold', 'stall-mid'] as const)
     scores[id] = (scores[id] ?? 0) * (1 - repeated);
   if (unprompted) {

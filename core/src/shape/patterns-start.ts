@@ -13,15 +13,21 @@ export function holds(p: Phase): number {
   return long * standing * share;
 }
 
-/** Repetition that stands in steps; a smooth swing does not count. */
-export function repeats(p: Phase): number {
+/**
+ * Repetition that stands in steps; a smooth swing does not count.
+ *
+ * @param leastW what a pulse must reach to be one, where less is a hold whatever it does, W
+ * @param volts at the feed
+ */
+export function repeats(p: Phase, leastW = 0, volts = 0): number {
   const pulses = p.pulses;
   if (!pulses) return 0;
+  const worth = leastW > 0 ? above(pulses.highA * volts, leastW, 0.2) : 1;
   const stepped = pulses.plateau === null ? 0.85 : above(pulses.plateau, 0.28, 0.12);
   const covered = above((pulses.t1 - pulses.t0) / Math.max(p.seconds, 1e-6), 0.4, 0.2);
   // Noise that happens to repeat is no start-up and no retry.
   const high = above(Math.abs(pulses.highA - pulses.lowA), windows.leastPulseA, 0.3);
-  return stepped * covered * high * above(pulses.count, 2.4, 0.15);
+  return worth * stepped * covered * high * above(pulses.count, 2.4, 0.15);
 }
 
 /** Levels of the start-up against the expected peak, as one number that says how far the climb got. */
@@ -42,10 +48,21 @@ export function normalStart(p: Phase, peakW: number, idleW: number, width: numbe
     above(p.peakW, windows.climbFrom * peakW, 0.2) *
     above(p.tailW, 0.35 * idleW, 0.3) *
     below(p.tailW, windows.climbTailUpTo * (p.peakW ?? 1), 0.12);
+  // What ends at the level of an idle device after a climb has started, even where the peak was between two readings.
+  const idles =
+    above(p.steps, 2.5, 0.15) *
+    above(p.peakW, windows.normalPeakFrom * peakW, 0.2) *
+    above(p.tailW, 0.75 * idleW, 0.08) *
+    below(p.tailW, Math.min(1.3 * idleW, windows.climbTailUpTo * (p.peakW ?? 1)), 0.08);
   const stays = above(p.tailW, 0.2 * idleW, 0.3);
   const still = 1 - p.limitShare;
   return (
-    high * either(lively, 0.75 * settles * steps, 0.85 * climbs) * stays * still * (1 - repeats(p)) * (1 - p.rampShare)
+    high *
+    either(lively, 0.75 * settles * steps, 0.85 * climbs, 0.85 * idles) *
+    stays *
+    still *
+    (1 - repeats(p)) *
+    (1 - p.rampShare)
   );
 }
 
@@ -64,7 +81,8 @@ export function startPatterns(s: Sight): Scores {
   const e = context.expectation;
   const scores: Scores = {};
   const quiet = s.quietBefore;
-  const beforePulses = f.before ? repeats(before) : after === null ? repeats(before) : 0;
+  const again = (p: Phase): number => repeats(p, context.feed === 'battery' ? 0 : windows.darkW, f.voltage.tail ?? 0);
+  const beforePulses = f.before ? again(before) : after === null ? again(before) : 0;
   const standing = before.levelShare + before.limitShare + 0.5 * before.rampShare;
   const draws =
     (1 - quiet) * (1 - above(before.limitShare, 0.35, 0.3)) * above(standing, 0.4, 0.25) * (1 - beforePulses);
@@ -81,10 +99,26 @@ export function startPatterns(s: Sight): Scores {
     scores['restart-loop'] = beforePulses * (period === null ? 0 : 1 - short) * (e.startsOnPower ? 1 : 0.5);
   }
   if (after) Object.assign(scores, afterPrompt(s, after, quiet, lives));
+  if (after && (context.question === 'drain' || f.asleep)) drainAfterStart(s, after, scores);
   const drops = Math.max(before.dropOuts, after?.dropOuts ?? 0, f.whole.dropOuts);
   scores.erratic =
     above(drops, 1.6, 0.2) * (1 - (after ? repeats(after) : 0)) * (1 - beforePulses) * (1 - 0.9 * f.smoothShare);
   return scores;
+}
+
+/** It started, was left to itself or put to sleep, and stays well above what it should draw then: that was the question. */
+function drainAfterStart(s: Sight, after: Phase, scores: Scores): void {
+  const { expectation: e, feed } = s.context;
+  if (feed !== 'battery') return;
+  const started = above(after.peakW, windows.normalPeakFrom * e.startPeakW, s.width) * above(after.steps, 1.5, 0.25);
+  const { asleep } = s.f;
+  const settled =
+    below(after.tailW, windows.asleepUnderIdle * e.idleW, 0.15) * above(after.tailSeconds, windows.sleepFromS, 0.2);
+  const slept = asleep ? 1 : settled;
+  const over = above(asleep?.levelW ?? after.tailW, windows.asleepFactor * e.quiescentW + s.blurW, 0.2, s.blurW);
+  const drains = started * slept * over;
+  for (const id of ['normal-start', 'start-then-off'] as const) scores[id] = (scores[id] ?? 0) * (1 - 0.9 * drains);
+  scores['idle-drain'] = Math.max(scores['idle-drain'] ?? 0, 0.9 * drains);
 }
 
 function restingPatterns(s: Sight, draws: number, lives: number): Scores {
@@ -122,7 +156,7 @@ function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scor
   const { f, context, before } = s;
   const e = context.expectation;
   const scores: Scores = {};
-  const loop = repeats(after);
+  const loop = repeats(after, context.feed === 'battery' ? 0 : windows.darkW, f.voltage.tail ?? 0);
   const period = after.pulses?.periodS ?? null;
   const short = period === null ? 0 : below(period, windows.shortPeriodS, windows.periodWidth);
   const base = Math.max(before.levelW ?? 0, 0);
@@ -152,7 +186,7 @@ function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scor
   const off = collapsed * looked * (1 - nothing) * (1 - loop) * below(after.dropOuts + 0.01, 1.6, 0.2);
 
   if (context.feed === 'battery' || (f.voltage.highest ?? 0) > 0)
-    scores['no-draw'] = nothing * quiet * (context.feed === 'battery' ? 1 : below(base, 0.05, 0.3));
+    scores['no-draw'] = nothing * quiet * (context.feed === 'battery' ? 1 : below(base, windows.nothingOnPortW, 0.3));
   scores['surge-on-prompt'] = quiet * surges * (1 - loop) * (1 - 0.85 * lives);
   scores['stall-low'] = quiet * rose * steady * low * (1 - loop) * (1 - surges) * (1 - collapsed);
   scores['stall-mid'] =

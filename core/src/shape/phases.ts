@@ -65,7 +65,7 @@ export function describePhase(
     riseAfterS: firstRise(parts, t0, c.noise),
     tailA: tail?.piece.mean ?? null,
     tailW: tail?.watts ?? null,
-    tailSeconds: tail?.seconds ?? 0,
+    tailSeconds: tail ? holdSeconds(parts, tail) : 0,
     tailKind: tail?.piece.kind ?? null,
     topHoldS: longestTop(parts),
     ...countSteps(parts, c.noise, options.fromA ?? parts[0]?.piece.mean ?? 0, zero, t0),
@@ -115,6 +115,16 @@ function tailOf(parts: Part[]): Part | null {
   let at = parts.length - 1;
   while (at > 0 && parts[at].seconds < Math.min(0.06 * total, 1) && parts[at].piece.kind !== 'pulses') at--;
   return parts[at];
+}
+
+/** How long the hold at the end lasts: a level that wanders by a few percent is one hold, however many pieces it was cut into. */
+function holdSeconds(parts: Part[], tail: Part): number {
+  const isSame = (p: Part): boolean =>
+    p.piece.kind === tail.piece.kind &&
+    Math.abs(p.piece.mean - tail.piece.mean) <= settings.holdWanders * Math.abs(tail.piece.mean);
+  let from = parts.indexOf(tail);
+  while (from > 0 && tail.piece.kind === 'level' && isSame(parts[from - 1])) from--;
+  return parts.slice(from, parts.indexOf(tail) + 1).reduce((sum, p) => sum + p.seconds, 0);
 }
 
 function firstRise(parts: Part[], t0: number, noise: number): number | null {

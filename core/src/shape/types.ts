@@ -127,8 +127,8 @@ export interface VoltageFeatures {
   collapses: number;
   /** True where the voltage leaves for good before the run ends. */
   lostForGood: boolean;
-  /** It had not gone away before. */
-  lostOnce: boolean;
+  /** Seconds for which it was away at the longest before it came back; 0 where it never was. */
+  longestAwayS: number;
   /** Lowest level as a share of the highest, after it first rose. */
   sag: number | null;
 }
@@ -138,6 +138,8 @@ export interface Features {
   whole: Phase;
   before: Phase | null;
   after: Phase | null;
+  /** From where a note says that it was put to sleep or switched off by its button; null where none does. */
+  asleep: Phase | null;
   prompted: boolean;
   /** Instant of the first press, seconds; null where there is none. */
   promptT: number | null;

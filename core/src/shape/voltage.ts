@@ -22,7 +22,7 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
       cycles: null,
       collapses: 0,
       lostForGood: false,
-      lostOnce: false,
+      longestAwayS: 0,
       sag: null,
     };
   }
@@ -52,7 +52,7 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
     cycles: findPulses(times, volts, Math.max(noiseFloor(volts, trace.instrument.resolutionV), 0.03)),
     collapses: countCollapses(held, trace.quantity === 'voltage-only' ? 0.88 : 0.5),
     lostForGood: isLostForGood(t, v, lastUp),
-    lostOnce: lossesBefore(v, lastUp) === 0,
+    longestAwayS: longestAway(t, v, lastUp),
     sag: held.length === 0 ? null : quantile(held, 0.01) / Math.max(level, 1e-6),
   };
 }
@@ -79,29 +79,22 @@ function countCollapses(v: number[], share: number): number {
 function isLostForGood(t: number[], v: number[], lastUp: number): boolean {
   const n = t.length;
   if (lastUp < 0 || n - 1 - lastUp < 2) return false;
-  let longestAway = 0;
+  const away = t[n - 1] - t[lastUp];
+  return away > 0.03 * (t[n - 1] - t[0]) && away > 1.5 * longestAway(t, v, lastUp);
+}
+
+/** Seconds for which the voltage was away at the longest before it came back, up to an index. */
+function longestAway(t: number[], v: number[], lastUp: number): number {
+  let longest = 0;
   let since: number | null = null;
   let seenUp = false;
   for (let k = 0; k <= lastUp; k++) {
     const up = v[k] >= settings.voltagePresent;
-    if (up && since !== null && seenUp) longestAway = Math.max(longestAway, t[k] - since);
+    if (up && since !== null && seenUp) longest = Math.max(longest, t[k] - since);
     if (up) {
       seenUp = true;
       since = null;
     } else since ??= t[k];
   }
-  const away = t[n - 1] - t[lastUp];
-  return away > 0.03 * (t[n - 1] - t[0]) && away > 1.5 * longestAway;
-}
-
-/** How often the voltage went away and came back up to an index. */
-function lossesBefore(v: number[], lastUp: number): number {
-  let losses = 0;
-  let wasUp = false;
-  for (let k = 0; k <= lastUp; k++) {
-    const up = v[k] >= settings.voltagePresent;
-    if (up && k > 0 && wasUp && v[k - 1] < settings.voltagePresent) losses++;
-    wasUp ||= up;
-  }
-  return losses;
+  return longest;
 }
