@@ -1,5 +1,5 @@
 import { robustSpread } from '../trace/index.ts';
-import { pelt } from './pelt.ts';
+import { optimalPartition } from './partition.ts';
 import settings from './settings.json';
 
 /** A stretch of sample indices, `to` exclusive. */
@@ -25,7 +25,7 @@ export function findChanges(channel: Float32Array, stretch: Stretch, noise: numb
   if (n < 2) return [];
   const size = Math.ceil(n / settings.blocks);
   const blocks = stabilise(blockMeans(channel, stretch, size), noise);
-  const changes = pelt(blocks, penalty(blocks));
+  const changes = optimalPartition(blocks, penalty(blocks));
   if (size === 1) return changes.map((at) => stretch.from + at);
   const refined = changes.map((at) => {
     const low = stretch.from + Math.max(0, at - 1) * size;

@@ -1,5 +1,5 @@
 export * from './types.ts';
-export { pelt } from './pelt.ts';
+export { optimalPartition } from './partition.ts';
 export { segmentTrace, type Segmentation } from './segments.ts';
 export { describeRun, type DescribeOptions } from './describe.ts';
 export { courseWindows } from './course.ts';

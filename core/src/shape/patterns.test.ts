@@ -399,6 +399,113 @@ const examples: Example[] = [
     outline: { feed: 'usb-c', quantity: 'voltage-only', strokes: [{ seconds: 30, amps: 0, volts: 4.12 }] },
     instruments: [meter, coarseMeter],
   },
+  {
+    pattern: 'normal-start',
+    what: 'a healthy start that was switched off three seconds before the recording ends',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(4)],
+      strokes: [quiet(4), ...healthyStart, { seconds: 3, amps: 0, volts: 0 }],
+    },
+  },
+  {
+    pattern: 'normal-start',
+    what: 'a start that was switched off while it still climbed',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(3)],
+      strokes: [
+        quiet(3),
+        { seconds: 0.5, amps: 0.08 },
+        { seconds: 0.5, amps: 0.16 },
+        { seconds: 0.5, amps: 0.27 },
+        { seconds: 0.5, amps: 0.36 },
+        { seconds: 0.4, amps: 0.43 },
+        { seconds: 2, amps: 0, volts: 0 },
+      ],
+    },
+    instruments: [logger, probe],
+  },
+  {
+    pattern: 'stall-mid',
+    what: 'a freeze that was switched off',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(4)],
+      strokes: [quiet(4), { seconds: 0.5, amps: 0.1 }, { seconds: 9, amps: 0.33 }, { seconds: 3, amps: 0, volts: 0 }],
+    },
+  },
+  {
+    pattern: 'idle-drain',
+    what: 'started, put to sleep, still drawing a tenth of its idle and twenty times its rest',
+    device: 'phone',
+    outline: {
+      feed: 'battery',
+      setup: battery,
+      markers: [on(0), press(4), { t: 24, event: 'note', note: 'asleep' }],
+      strokes: [quiet(4), ...healthyStart, { seconds: 30, amps: 0.045 }],
+    },
+    complaint: 'drain',
+  },
+  {
+    pattern: 'dark-hold',
+    what: 'pulses of a tenth of a watt at 20 V',
+    device: 'laptop',
+    outline: {
+      feed: 'usb-c',
+      setup: { battery: 'disconnected' },
+      strokes: [
+        { seconds: 1, amps: 0.01, volts: 5 },
+        ...times(10, [
+          { seconds: 0.8, amps: 0.002, volts: 20 },
+          { seconds: 0.8, amps: 0.006, volts: 20 },
+        ]),
+      ],
+    },
+    instruments: [meter, probe],
+  },
+  {
+    pattern: 'start-then-off',
+    what: 'a start on the port that its battery does not carry',
+    device: 'handheld',
+    outline: {
+      feed: 'usb-c',
+      setup: { battery: 'connected' },
+      strokes: [
+        { seconds: 0.6, amps: 0.02, volts: 5 },
+        { seconds: 2, amps: 0.035, volts: 15 },
+        { seconds: 0.5, amps: 0.08 },
+        { seconds: 0.6, amps: 0.16 },
+        { seconds: 8, amps: 0.25, burstTo: 0.75, burstS: 0.6 },
+        { seconds: 22, amps: 0.034 },
+      ],
+    },
+    instruments: [meter, coarseMeter],
+    complaint: 'no-start',
+  },
+  {
+    pattern: 'charge-normal',
+    what: 'two minutes of precharge, then full current',
+    device: 'phone',
+    outline: {
+      feed: 'usb-c',
+      setup: { battery: 'connected' },
+      strokes: [
+        { seconds: 2, amps: 0.02, volts: 5 },
+        { seconds: 110, amps: 0.11, volts: 9 },
+        { seconds: 3, amps: 0.3, toAmps: 1.7 },
+        { seconds: 300, amps: 1.75 },
+      ],
+    },
+    instruments: [coarseMeter],
+    complaint: 'slow-charge',
+  },
 ];
 
 describe.each(examples)(

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { caseOf, seen, sketchInstruments, sketchRun } from '../testing/cases.ts';
 import { times, type Stroke } from '../sketch/index.ts';
 import { gaussian, seededRandom, unknownInstrument, type Trace } from '../trace/index.ts';
-import { pelt } from './pelt.ts';
+import { optimalPartition } from './partition.ts';
 import { segmentTrace } from './segments.ts';
 
 const battery = { setV: 4, limitA: 3 };
@@ -11,11 +11,11 @@ const kinds = (strokes: Stroke[], instrument = sketchInstruments.logger, setup =
   return seen(caseOf('phone'), run, trace).shape.segments;
 };
 
-describe('pelt', () => {
+describe('change points', () => {
   test('finds the steps of a noisy staircase where they are', () => {
     const random = seededRandom(5);
     const y = Float64Array.from({ length: 300 }, (_, k) => (k < 100 ? 0 : k < 180 ? 4 : 1) + 0.5 * gaussian(random));
-    const changes = pelt(y, 3 * Math.log(300));
+    const changes = optimalPartition(y, 3 * Math.log(300));
     expect(changes).toHaveLength(2);
     expect(Math.abs(changes[0] - 100)).toBeLessThanOrEqual(2);
     expect(Math.abs(changes[1] - 180)).toBeLessThanOrEqual(2);
@@ -36,7 +36,7 @@ describe('pelt', () => {
         fc.array(fc.integer({ min: 0, max: 9 }), { minLength: 2, maxLength: 9 }),
         fc.integer({ min: 1, max: 20 }),
         (y, penalty) => {
-          const found = total(y, pelt(Float64Array.from(y), penalty), penalty);
+          const found = total(y, optimalPartition(Float64Array.from(y), penalty), penalty);
           for (let mask = 0; mask < 1 << (y.length - 1); mask++) {
             const changes = y.slice(1).flatMap((_, k) => (mask & (1 << k) ? [k + 1] : []));
             expect(found).toBeLessThanOrEqual(total(y, changes, penalty) + 1e-9);
@@ -48,8 +48,8 @@ describe('pelt', () => {
   });
 
   test('a constant has no change, and neither has nothing', () => {
-    expect(pelt(new Float64Array(500).fill(3), 5)).toEqual([]);
-    expect(pelt(new Float64Array(1), 5)).toEqual([]);
+    expect(optimalPartition(new Float64Array(500).fill(3), 5)).toEqual([]);
+    expect(optimalPartition(new Float64Array(1), 5)).toEqual([]);
   });
 });
 
@@ -164,6 +164,29 @@ describe('segments', () => {
     limitSpans: [],
   });
 
+  test('the rest before the press is no part of the activity after it', () => {
+    const strokes: Stroke[] = [
+      { seconds: 0.1, amps: 0.02 },
+      { seconds: 1.4, amps: 0.0015 },
+      { seconds: 0.3, amps: 0.033 },
+      { seconds: 0.4, amps: 0.06 },
+      { seconds: 3, amps: 0.07, burstTo: 0.15, burstS: 0.3 },
+    ];
+    const sketched = sketchRun(
+      { feed: 'battery', strokes, setup: battery },
+      { ...sketchInstruments.logger, rateHz: 73 },
+    );
+    const { segments } = seen(caseOf('phone'), sketched.run, sketched.trace).shape;
+    expect(segments.filter((s) => s.kind === 'bursts' && s.t0 < 1.3)).toEqual([]);
+    expect(segments.some((s) => s.kind !== 'bursts' && s.t0 < 0.5 && s.t1 > 1.3)).toBe(true);
+  });
+  test('a hold that wanders by a few percent is one hold, however it is cut', () => {
+    const strokes = Array.from({ length: 8 }, (_, k): Stroke => ({ seconds: 3, amps: k % 2 === 0 ? 0.035 : 0.0385 }));
+    const sketched = sketchRun({ feed: 'battery', strokes, setup: battery }, sketchInstruments.logger);
+    const { segments, features } = seen(caseOf('phone'), sketched.run, sketched.trace).shape;
+    expect(segments.length).toBeGreaterThan(3);
+    expect(features.whole.tailSeconds).toBeGreaterThan(20);
+  });
   test('cover the run in order without overlap, whatever the samples', () => {
     const level = fc.oneof(fc.double({ min: -0.5, max: 5, noNaN: true }), fc.constant(NaN), fc.constant(0));
     fc.assert(
@@ -251,6 +274,39 @@ describe('markers', () => {
     );
     expect(shape.markers[0]).toMatchObject({ event: 'output-on', inferred: true });
     expect(shape.markers[0].t).toBeCloseTo(2, 1);
+  });
+  test('switching off at the end is taken from the voltage, and contradicts nothing', () => {
+    const shape = run([...quietThenUp, { seconds: 3, amps: 0, volts: 0 }], [{ t: 4, event: 'prompt' }]);
+    expect(shape.markers.at(-1)).toMatchObject({ event: 'output-off', inferred: true });
+    expect(shape.markers.at(-1)?.t).toBeCloseTo(10, 1);
+    expect(shape.features).toMatchObject({ contradictions: [], endedOff: true });
+    expect(shape.features.after?.tailKind).toBe('level');
+    expect(shape.warnings.join()).toMatch(/No marker for output off/);
+  });
+  test('a plug that is pulled, put back and pulled again is no switching off', () => {
+    const shape = run(
+      [
+        ...quietThenUp,
+        { seconds: 2, amps: 0, volts: 0 },
+        { seconds: 4, amps: 0.2, volts: 4 },
+        { seconds: 6, amps: 0, volts: 0 },
+      ],
+      [],
+    );
+    expect(shape.markers.map((m) => m.event)).not.toContain('output-off');
+    expect(shape.features.contradictions.join()).toMatch(/nothing says why/);
+  });
+  test('a source that gives an instant of voltage was not switched off', () => {
+    const shape = run(
+      [
+        { seconds: 1, amps: 0, volts: 0 },
+        { seconds: 0.4, amps: 0.01, volts: 5 },
+        { seconds: 9, amps: 0, volts: 0 },
+      ],
+      [],
+      'usb-c',
+    );
+    expect(shape.markers.map((m) => m.event)).not.toContain('unplug');
   });
   test('markers out of order are sorted, those outside kept but not used', () => {
     const shape = run(quietThenUp, [
