@@ -7,10 +7,15 @@ import { parseArgs } from 'node:util';
 
 const root = new URL('..', import.meta.url).pathname;
 
-async function work({ seeds, generic, minutes, ids, whole }) {
+async function work({ seeds, generic, minutes, ids, whole, patterns }) {
   const core = await import(join(root, 'core', 'dist', 'index.js'));
   const profiles = new Map(core.shippedProfiles.map((p) => [p.id, p]));
   const list = ids ? ids.map((id) => profiles.get(id)) : core.shippedProfiles.filter((p) => !p.generic);
+  if (patterns)
+    return seeds.flatMap((k) => {
+      const { profile, instrument, course } = recognitionTasks(core, ids)[k];
+      return core.recogniseFaults(profile, instrument, course, core.seededRandom(k), (fault) => fault % patterns === 0);
+    });
   if (whole)
     return seeds.flatMap((seed) => {
       const one = core.makeCase(list[seed % list.length], core.seededRandom(seed * 7919 + 13), { outside: 0 });
@@ -24,6 +29,45 @@ async function work({ seeds, generic, minutes, ids, whole }) {
     const one = core.makeCase(profile, core.seededRandom(seed * 7919 + 13), { generic });
     return core.scoreCase(one, profiles, minutes && seed % 5 === 0);
   });
+}
+
+/** Every profile through every instrument, with and without markers, and switched off at the end. */
+function recognitionTasks(core, ids) {
+  const courses = ['as recorded', 'no markers', 'off at the end'];
+  return core.shippedProfiles
+    .filter((p) => !ids || ids.includes(p.id))
+    .flatMap((profile) =>
+      Object.keys(core.recognitionInstruments).flatMap((instrument) =>
+        courses.map((course) => ({ profile, instrument, course })),
+      ),
+    );
+}
+
+/** How every fault is named through every instrument, beside the name that its own power over time gets. */
+async function tablePatterns(core, every, ids) {
+  const tasks = recognitionTasks(core, ids);
+  const all = await inWorkers({ patterns: every, ids }, 0, tasks.length);
+  const share = (list, test) => percent(list.length === 0 ? null : list.filter(test).length / list.length);
+  const line = (name, list) => {
+    const clear = list.filter((r) => r.expectedP > 0.7);
+    console.log(
+      `${name.padEnd(36)} ${String(list.length).padStart(6)}  ${share(list, (r) => r.seen === r.expected)}  ${share(clear, (r) => r.seen === r.expected)}  ${share(list, (r) => r.seen === 'unrecognised' && r.expected !== 'unrecognised')}`,
+    );
+  };
+  console.log(`\nEvery fault by its pattern${' '.repeat(16)} runs     same  where clear  unrecognised`);
+  line('all', all);
+  for (const key of ['instrument', 'course', 'feed', 'expected', 'profile'])
+    for (const name of [...new Set(all.map((r) => r[key]))])
+      line(
+        name,
+        all.filter((r) => r[key] === name),
+      );
+  const wrong = new Map();
+  for (const r of all)
+    if (r.seen !== r.expected)
+      wrong.set(`${r.expected} as ${r.seen}, ${r.feed}`, (wrong.get(`${r.expected} as ${r.seen}, ${r.feed}`) ?? 0) + 1);
+  const most = [...wrong].sort((a, b) => b[1] - a[1]).slice(0, 15);
+  console.log('most often otherwise:', most.map(([what, n]) => `${what} ${n}`).join('; '));
 }
 
 async function inWorkers(options, first, count) {
@@ -113,6 +157,8 @@ async function main() {
       check: { type: 'boolean', default: false },
       /** Only the whole cases, from the runs to the element. */
       whole: { type: 'boolean', default: false },
+      /** Only the table of patterns by fault, setup and instrument; every n-th fault. */
+      patterns: { type: 'string' },
     },
   });
   const core = await import(join(root, 'core', 'dist', 'index.js'));
@@ -121,6 +167,10 @@ async function main() {
     return;
   }
   const count = Number(values.cases);
+  if (values.patterns !== undefined) {
+    await tablePatterns(core, Math.max(1, Number(values.patterns) || 1), values.only ? values.only.split(',') : null);
+    return;
+  }
   const ids = values.only ? values.only.split(',') : null;
   const result = {
     cases: count,
