@@ -11,7 +11,13 @@ describe('who feeds the device', () => {
   });
 
   test.each([
-    [supply(4, 0.001), meter(5, 0.0005), 'Nothing feeds the device now.'],
+    [supply(0, 0), meter(0.02, 0), 'Nothing feeds the device now.'],
+    [supply(4, 0.001), meter(0, 0), 'The device takes nothing to speak of; it is offered: the supply (left) 4.00 V.'],
+    [
+      supply(4, 0.001),
+      meter(5, 0.0005),
+      'The device takes nothing to speak of; it is offered: the USB port (in line) 5.00 V, the supply (left) 4.00 V.',
+    ],
     [
       supply(4, 0),
       meter(5, 1),

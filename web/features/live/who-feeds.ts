@@ -1,4 +1,4 @@
-import { formatPower } from '@umbral/core/words';
+import { formatPower, formatVoltage } from '@umbral/core/words';
 
 /** What an instrument measures now. Volts, amperes. */
 export interface Feeding {
@@ -10,6 +10,8 @@ export interface Feeding {
 
 /** Below this nothing is fed, watts: the standing draw of instruments and leads. */
 const leastW = 0.02;
+/** From this voltage on a source stands at the device, whatever it takes. */
+const leastV = 1;
 /** With this share one of them feeds nearly alone. */
 const nearlyAll = 0.95;
 
@@ -25,7 +27,12 @@ export function whoFeeds(all: readonly Feeding[]): string | null {
   if (measured.length < 2) return null;
   const powers = measured.map((f) => ({ f, watts: Math.max(0, (f.volts ?? 0) * (f.amps ?? 0)) }));
   const total = powers.reduce((sum, p) => sum + p.watts, 0);
-  if (total < leastW) return 'Nothing feeds the device now.';
+  if (total < leastW) {
+    const standing = measured.filter((f) => (f.volts ?? 0) >= leastV).sort((a, b) => (b.volts ?? 0) - (a.volts ?? 0));
+    if (standing.length === 0) return 'Nothing feeds the device now.';
+    const where = standing.map((f) => `${placeOf(f)} ${formatVoltage(f.volts ?? 0)}`).join(', ');
+    return `The device takes nothing to speak of; it is offered: ${where}.`;
+  }
   const [most, next] = [...powers].sort((a, b) => b.watts - a.watts);
   if (most.watts >= nearlyAll * total)
     return `Now fed by ${placeOf(most.f)}: ${formatPower(most.watts)}; ${placeOf(next.f)} gives nothing to speak of.`;
