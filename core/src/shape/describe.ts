@@ -1,12 +1,13 @@
-import { formatCurrent, formatSeconds } from '../quantity/index.ts';
+import { formatSeconds } from '../quantity/index.ts';
 import { correctTrace, samplingInterval, summarise, type Marker, type Summary, type Trace } from '../trace/index.ts';
 import { courseOf } from './course.ts';
-import { isPluggedByHand, readMarkers, type MarkerContext } from './markers.ts';
+import { findContradictions } from './contradictions.ts';
+import { readMarkers, type MarkerContext } from './markers.ts';
 import { describePhase } from './phases.ts';
 import { pieceSeconds, type Piece } from './pieces.ts';
 import settings from './settings.json';
 import { segmentTrace, type Segmentation } from './segments.ts';
-import type { Features, Segment, Shape, VoltageFeatures } from './types.ts';
+import type { Features, Shape, VoltageFeatures } from './types.ts';
 import { describeVoltage } from './voltage.ts';
 
 export interface DescribeOptions extends MarkerContext {
@@ -128,48 +129,4 @@ function smoothShare(found: Segmentation): number {
     if (s.kind === 'ramp' || (s.kind === 'pulses' && plateau !== null && plateau < 0.3)) smooth += seconds;
   }
   return total === 0 ? 0 : smooth / total;
-}
-
-/** Things that cannot be so: the log contradicts itself, its limit, or physics. */
-function findContradictions(trace: Trace, found: Segmentation, voltage: VoltageFeatures, offMarked: boolean): string[] {
-  const out: string[] = [];
-  const { limitA, feed } = trace;
-  const noise = Math.max(found.channels.noise, trace.instrument.resolutionA ?? 0);
-  const seconds = (test: (s: Segment) => boolean): number =>
-    found.segments.filter(test).reduce((sum, s) => sum + s.t1 - s.t0, 0);
-  const total = Math.max(
-    1e-9,
-    seconds((s) => s.kind !== 'gap'),
-  );
-  if (trace.quantity === 'current') {
-    if (limitA !== null) {
-      const above = seconds((s) => s.meanA !== null && s.meanA > 1.1 * limitA + 2 * noise);
-      if (above > 0.05 * total) {
-        const highest = Math.max(...found.segments.map((s) => s.meanA ?? 0));
-        out.push(`${formatCurrent(highest)} was read, but the supply was limited to ${formatCurrent(limitA)}.`);
-      }
-    }
-    const limitFloor = limitA === null ? Infinity : 0.9 * limitA;
-    const powerless = seconds(
-      (s) =>
-        s.meanV !== null &&
-        s.meanV < 0.3 &&
-        s.meanA !== null &&
-        s.meanA > Math.max(0.05, 5 * noise) &&
-        s.meanA < limitFloor,
-    );
-    const mayBeLimiting = feed !== 'usb-c' && limitA === null;
-    if (powerless > 0.2 * total && !mayBeLimiting) out.push('A current was read while there was no voltage.');
-    const backwards = seconds((s) => s.meanA !== null && s.meanA < -Math.max(0.02, 5 * noise));
-    if (backwards > 0.1 * total)
-      out.push('The current runs backwards for part of the time; the instrument may be connected the wrong way round.');
-  }
-  if (
-    voltage.lostForGood &&
-    isPluggedByHand(voltage) &&
-    !offMarked &&
-    voltage.presentS > 0.25 * (trace.t.length === 0 ? 0 : trace.t[trace.t.length - 1])
-  )
-    out.push('The supply went away before the end of the run, and nothing says why.');
-  return out;
 }

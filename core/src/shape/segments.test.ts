@@ -319,3 +319,44 @@ describe('markers', () => {
     expect(shape.warnings.join()).toMatch(/One marker lies outside the run/);
   });
 });
+
+describe('what no device does is said', () => {
+  const contradictions = (strokes: Stroke[], feed: 'battery' | 'usb-c', instrument = sketchInstruments.logger) => {
+    const setup = feed === 'battery' ? battery : {};
+    const sketched = sketchRun({ feed, strokes, setup }, instrument);
+    return seen(caseOf('phone'), sketched.run, sketched.trace).shape.features.contradictions.join();
+  };
+  const even = (height: number[], seconds: number[]): Stroke[] =>
+    height.map((amps, k) => ({ amps, seconds: seconds[k % seconds.length] }));
+
+  test('even steps at even distances are a load that is swept, stages of a start are not', () => {
+    const heights = [0.001, 0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1];
+    expect(contradictions(even(heights, [3]), 'battery')).toMatch(/a load that somebody sweeps/);
+    expect(contradictions(even(heights, [0.4, 1.3, 0.7, 2.1]), 'battery')).toBe('');
+    expect(contradictions(even([0.001, 0.08, 0.19, 0.27, 0.5, 0.62, 1.1], [1]), 'battery')).toBe('');
+  });
+  test('plugged in and out over an afternoon is somebody’s day; a port that lets go again and again is not', () => {
+    const day: Stroke[] = [60, 90, 45].flatMap((seconds) => [
+      { seconds, amps: 1.6, volts: 9 },
+      { seconds: 40, amps: 0, volts: 0 },
+    ]);
+    expect(
+      contradictions([...day, { seconds: 50, amps: 1.2, volts: 9 }], 'usb-c', sketchInstruments.coarseMeter),
+    ).toMatch(/unplugged for a while/);
+    const lets: Stroke[] = times(9, [
+      { seconds: 1.2, amps: 0.04, volts: 5 },
+      { seconds: 1.5, amps: 0, volts: 0 },
+    ]);
+    expect(contradictions(lets, 'usb-c', sketchInstruments.meter)).toBe('');
+  });
+  test('a bus that stands nowhere is a meter to look at; contracts in steps are not', () => {
+    const wander = Array.from({ length: 40 }, (_, k): Stroke => ({
+      seconds: 0.5,
+      amps: 0.3,
+      volts: 4 + 8 * Math.abs(Math.sin(k / 5)),
+    }));
+    expect(contradictions(wander, 'usb-c', sketchInstruments.meter)).toMatch(/wanders/);
+    const contracts: Stroke[] = [5, 9, 12, 15, 20].map((volts) => ({ seconds: 4, amps: 1, volts }));
+    expect(contradictions(contracts, 'usb-c', sketchInstruments.meter)).toBe('');
+  });
+});
