@@ -7,6 +7,7 @@ import {
   instrumentModels,
   instrumentOf,
   markersOf,
+  recordedRun,
   packageFiles,
   parseFault,
   parseQuantity,
@@ -18,7 +19,6 @@ import {
   shippedProfile,
   shippedProfiles,
   startUp,
-  unknownSetup,
   usualSetup,
   FormatError,
   type DeviceClass,
@@ -173,19 +173,11 @@ function quantity(word: string, kind: 'voltage' | 'current', text: string): numb
 }
 
 function runOf(id: string, setup: TwinSetup, samples: ReturnType<typeof recordStartUp>): Run {
+  const run = recordedRun(id, setup, samples.instrument, markersOf(setup));
   return {
-    id,
-    file: `${id}.csv`,
-    typed: null,
-    feed: setup.feed,
-    quantity: 'current',
-    instrument: samples.instrument,
+    ...run,
     setup: {
-      ...unknownSetup,
-      setV: setup.feed === 'usb-c' ? null : setup.setV,
-      limitA: setup.feed === 'usb-c' ? null : setup.limitA,
-      port: setup.feed === 'usb-c' ? setup.port : null,
-      flipped: setup.flipped,
+      ...run.setup,
       battery: setup.battery ? 'connected' : 'disconnected',
       display: setup.display ? 'connected' : 'disconnected',
       assembly: setup.half !== null ? 'half' : setup.boardAlone ? 'board-alone' : 'assembled',
@@ -193,8 +185,5 @@ function runOf(id: string, setup: TwinSetup, samples: ReturnType<typeof recordSt
       unplugged: setup.unplugged,
       batteryV: setup.batteryV,
     },
-    markers: markersOf(setup),
-    contract: null,
-    after: null,
   };
 }

@@ -25,6 +25,7 @@ async function record(page: Page, job: string, after: string | null = null): Pro
   await bench(page, 'arm', { jobId, instrument: 'bench-supply', setup, by });
   await bench(page, 'output', { instrument: 'bench-supply', on: true, by });
   for (let k = 0; k < 9; k++) {
+    // The run is recorded in real time; whoever holds the output has to be heard of meanwhile.
     await page.waitForTimeout(1000);
     await bench(page, 'alive', { by });
     if (k !== 2) continue;

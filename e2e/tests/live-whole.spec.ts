@@ -29,7 +29,8 @@ test('from a waiting job to a sharper verdict: recorded, called, the suggested t
   await expect(page.getByRole('button', { name: 'Armed' })).toBeVisible();
   await page.keyboard.press('o');
   await expect(page.getByText('holds its voltage')).toBeVisible();
-  await page.waitForTimeout(2000);
+  // The rest before the press is part of the run.
+  await expect(page.getByText(/^recording, ([4-9]|\d\d) s/)).toBeVisible();
   await page.keyboard.press('p');
   await expect(page.getByText(/^Enough seen/)).toBeVisible({ timeout: 60_000 });
   const soFar = page.getByRole('list', { name: 'Suspects so far' }).getByRole('listitem');

@@ -37,7 +37,8 @@ test('a dead device is recorded live without a mouse, the suspects form, and the
   await page.keyboard.press('o');
   await expect(page.getByText('Escape switches it off')).toBeVisible();
   await expect(page.getByText('holds its voltage')).toBeVisible();
-  await page.waitForTimeout(1500);
+  // The rest before the press is part of the run.
+  await expect(page.getByText(/^recording, ([4-9]|\d\d) s/)).toBeVisible();
   await page.keyboard.press('p');
   const soFar = page.getByRole('list', { name: 'Suspects so far' });
   await expect(soFar).toContainText(/storage|Boot data|Memory/i, { timeout: 30_000 });

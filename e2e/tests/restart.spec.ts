@@ -44,6 +44,7 @@ test('a recording goes on while the web application dies and comes back, and the
     await expect(page.getByText(/^recording, [2-9] s/)).toBeVisible();
     web.child.kill('SIGKILL');
     await expect(page.getByText(/The recorder does not answer|looked for again/)).toBeVisible();
+    // Seconds in which nobody listens: what is measured in them is what this is about.
     await page.waitForTimeout(4000);
     web = await another(web.port);
     await expect(page.getByText(/The recorder does not answer/)).toBeHidden({ timeout: 30_000 });

@@ -1,4 +1,5 @@
 export * from './mismatch.ts';
+export { recordedRun } from './recorded-run.ts';
 export * from './virtual-case.ts';
 export * from './score.ts';
 export {
