@@ -77,6 +77,13 @@ describe('one run names the suspects that practitioners name', () => {
   });
 });
 
+test('a run in which the output was never on says nothing', () => {
+  const line = 'battery 4V: 0 | prompt 0.1 0.33 hold';
+  const [alone, beside] = [assessTyped([line]), assessTyped([line, 'battery 4V: 0V 0 hold'])];
+  expect(beside.circuits.slice(0, 3).map((c) => c.id)).toEqual(alone.circuits.slice(0, 3).map((c) => c.id));
+  expect(p(beside, 'unmodelled')).toBeLessThan(p(alone, 'unmodelled') + 0.02);
+});
+
 describe('comparisons', () => {
   const dark = (n: string): string => `usb-c ${n}: 5V 0.005 hold`;
   test('the same on every port clears the port', () => {

@@ -177,6 +177,15 @@ function sayRun(seen: SeenRun): string {
   return `run ${seen.run.id}: ${lowerFirst(patternNames[top.id])} (${formatPercent(top.p)}${level}${period})`;
 }
 
+const neverOn = 'the output was never on in it, so that the device was asked nothing';
+
+/** A supply that stood at nothing and gave nothing, and not in its limit: whoever recorded it forgot to switch it on. */
+function neverFed({ run, shape }: SeenRun): boolean {
+  const { voltage, whole } = shape.features;
+  if (run.feed === 'usb-c' || run.quantity !== 'current' || whole.limitShare > 0 || whole.pulses) return false;
+  return voltage.highest !== null && voltage.highest < rules.fedFromV && whole.zeroShare > rules.unfedShare;
+}
+
 /**
  * What a run shows. The model's own twin, where there is one, and the practitioners' table are joined at one place:
  * `P = (1 - l) P_twin + l P_table`, both relative to what any fault would show. A run of the same feed that shows the
@@ -190,6 +199,7 @@ export const runKind: ObservationKind = {
       const before = epoch > 0 ? earlierRun(history, seen) : null;
       // Held against the run before a change it is evidence about the change, and only that; one that recovers with a part
       // away, turned or swapped is evidence about that part.
+      if (neverFed(seen)) return [{ kind: 'run', source: `run:${seen.run.id}`, epoch, leftOut: neverOn }];
       if (before && !isHealthy(before)) return [];
       if (recoversBeside(history, seen)) return [];
       const table = byTable(history, seen);
