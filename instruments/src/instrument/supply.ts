@@ -18,6 +18,9 @@ export interface SupplyMeasurement {
 const answerTimeoutMs = 3000;
 const mostErrors = 32;
 
+/** How often a question that safety hangs on is put before its answer counts as none. */
+const attempts = 3;
+
 /** After a line that was dropped: how long until an identity that never came is asked for again. */
 const quietMs = 500;
 
@@ -116,13 +119,15 @@ export class ScpiSupply {
   async switchOutput(on: boolean): Promise<void> {
     this.inDoubt = true;
     await this.tell(on ? this.dialect.outputOn : this.dialect.outputOff);
-    await this.refuseErrors();
+    // How the output stands is asked first: an answer to another question that went wrong must not hide that it is off.
     const is = await this.isOn();
+    if (on) await this.refuseErrors();
+    else await this.errors().catch(() => []);
     if (is !== on) throw new AnswerProblem(`the output should be ${on ? 'on' : 'off'}, but the supply says it is not`);
   }
 
   async isOn(): Promise<boolean> {
-    const answer = await this.ask(this.dialect.askOutput);
+    const answer = await this.ask(this.dialect.askOutput, (line) => readSwitch(line) !== null);
     const on = readSwitch(answer);
     if (on === null) throw this.notAnAnswer(`"${answer.slice(0, 80)}" does not say whether the output is on`);
     return on;
@@ -189,11 +194,19 @@ export class ScpiSupply {
     });
   }
 
-  /** @throws {AnswerProblem} after the time-out, {@link ConnectionProblem} where the connection ends before */
-  private ask(query: string): Promise<string> {
+  /**
+   * @param isAnswer where a wrong answer is asked again at once, before any other question: noise that comes in step
+   *   with the questions would meet the same one for ever
+   * @throws {AnswerProblem} after the time-out, {@link ConnectionProblem} where the connection ends before
+   */
+  private ask(query: string, isAnswer: (line: string) => boolean = () => true): Promise<string> {
     return this.inTurn(async () => {
-      if (this.inDoubt) await this.comeInStep();
-      return this.put(query, () => true);
+      for (let attempt = 1; ; attempt++) {
+        if (this.inDoubt) await this.comeInStep();
+        const line = await this.put(query, () => true);
+        if (isAnswer(line) || attempt === attempts) return line;
+        this.inDoubt = true;
+      }
     });
   }
 
