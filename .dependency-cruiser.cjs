@@ -6,11 +6,23 @@ const floors = {
   case: ['quantity', 'trace'],
   shape: ['quantity', 'trace'],
   twin: ['quantity', 'trace'],
+  population: ['quantity', 'trace', 'twin'],
   hypotheses: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin'],
-  prediction: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'hypotheses'],
-  observation: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'hypotheses', 'prediction'],
-  decide: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'hypotheses', 'prediction', 'observation'],
-  formats: ['quantity', 'trace', 'case', 'shape', 'twin'],
+  prediction: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'population', 'hypotheses'],
+  observation: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'population', 'hypotheses', 'prediction'],
+  decide: [
+    'quantity',
+    'inference',
+    'trace',
+    'case',
+    'shape',
+    'twin',
+    'population',
+    'hypotheses',
+    'prediction',
+    'observation',
+  ],
+  formats: ['quantity', 'trace', 'case', 'shape', 'twin', 'population'],
 };
 floors.diagnosis = [...floors.decide, 'decide'];
 floors.bench = [...floors.diagnosis, 'diagnosis'];

@@ -37,6 +37,8 @@ module.exports = {
   testTimeout: 60_000,
   projects: ['core', 'instruments', 'cli', 'web'].map((name) => ({
     ...project(name),
+    // The instruments never ask the engine.
+    setupFiles: name === 'instruments' ? [] : [require.resolve('./core/src/testing/find-worlds.ts')],
     rootDir: require('node:path').join(__dirname, name),
   })),
 };

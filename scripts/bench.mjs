@@ -9,17 +9,21 @@ import { benchLive } from './bench/live.mjs';
 import { benchLongRun } from './bench/long-run.mjs';
 import { benchPages } from './bench/pages.mjs';
 import { results } from './bench/report.mjs';
+import { benchUnknown } from './bench/unknown.mjs';
 import { ensureChromium, ensurePackages, ensureWebBuild } from './lib/install.mjs';
 import { main, root, say } from './lib/run.mjs';
+import { findWorlds } from './lib/worlds.mjs';
 
 main(async () => {
   await ensurePackages();
   await ensureChromium();
   await ensureWebBuild();
   const core = (await import(join(root, 'core/dist/index.js'))).default;
+  findWorlds(core);
   say(`Node ${process.version}, ${cpus().length} × ${cpus()[0].model}\n`);
   const parts = {
     core: () => (benchSegmentation(core), benchTwin(core), benchAssess(core), benchMemory(core)),
+    unknown: benchUnknown,
     board: async () => (benchNextProbe(core), benchLadder(core)),
     import: benchImport,
     pages: benchPages,

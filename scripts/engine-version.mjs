@@ -1,4 +1,5 @@
-// Writes the version of the engine, made from its sources and data: a verdict of other sources is known to be old.
+// Writes the version of the engine, made from its sources and data: a verdict of other sources is known to be old. Beside it
+// that of the worlds, which depend on some of them only.
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -19,13 +20,25 @@ function files(folder, under = '') {
   });
 }
 
-const hash = createHash('sha256');
-for (const path of files(source).sort())
-  hash
-    .update(path)
-    .update('\0')
-    .update(readFileSync(join(source, path)))
-    .update('\0');
+/** Rooms that what a population shows is worked out by. */
+const worldsBy = ['quantity', 'trace', 'case', 'shape', 'twin', 'inference', 'hypotheses', 'population', 'prediction'];
+
+function hashOf(paths) {
+  const hash = createHash('sha256');
+  for (const path of paths.sort())
+    hash
+      .update(path)
+      .update('\0')
+      .update(readFileSync(join(source, path)))
+      .update('\0');
+  return hash.digest('hex').slice(0, 12);
+}
+
+const all = files(source);
 const { version } = JSON.parse(readFileSync(fileURLToPath(new URL('../core/package.json', import.meta.url)), 'utf8'));
-const content = `${JSON.stringify({ version: `${version}+${hash.digest('hex').slice(0, 12)}` })}\n`;
+const made = {
+  version: `${version}+${hashOf(all)}`,
+  worlds: hashOf(all.filter((path) => worldsBy.includes(path.split('/')[0]))),
+};
+const content = `${JSON.stringify(made)}\n`;
 if (!existsSync(target) || readFileSync(target, 'utf8') !== content) writeFileSync(target, content);

@@ -4,11 +4,13 @@ import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { parseArgs } from 'node:util';
+import { findWorlds } from './lib/worlds.mjs';
 
 const root = new URL('..', import.meta.url).pathname;
 
 async function work({ seeds, generic, minutes, ids, whole, patterns }) {
   const core = await import(join(root, 'core', 'dist', 'index.js'));
+  findWorlds(core);
   const profiles = new Map(core.shippedProfiles.map((p) => [p.id, p]));
   const list = ids ? ids.map((id) => profiles.get(id)) : core.shippedProfiles.filter((p) => !p.generic);
   if (patterns)

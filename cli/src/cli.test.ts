@@ -9,6 +9,7 @@ import {
   packageFiles,
   parseCase,
   readTypedRun,
+  shippedPopulations,
   writeZip,
   type Assessment,
 } from '@umbral/core';
@@ -305,6 +306,21 @@ describe('simulate', () => {
     const ran = await umbral('simulate', ...args);
     expect(ran.code).toBe(code);
     expect(ran.err).toMatch(message);
+  });
+  test('validate reads a population of devices, and names the path of what is wrong in one', async () => {
+    const [population] = shippedPopulations;
+    const few = { ...population, devices: 2 };
+    expect((await umbral('validate', file('sound-population.json', JSON.stringify(few)))).code).toBe(0);
+    const [first, ...others] = few.alternatives;
+    const wrong = { ...few, alternatives: [{ ...first, options: first.options.slice(1) }, ...others] };
+    const ran = await umbral('validate', file('wrong-population.json', JSON.stringify(wrong)));
+    expect(ran.code).toBe(1);
+    expect(ran.out).toMatch(/error.*alternatives\[0\]\.options.*sum to/);
+  });
+  test('the text says what is known of a model without a profile, the JSON has no key for it', async () => {
+    const args = ['assess', '--typed', 'battery 7.6V limit 3A: 0 | prompt 0.1 hold', '--class', 'laptop'];
+    expect((await umbral(...args)).out).toMatch(/Device: .*two cells \(\d+ %\)/);
+    expect(Object.keys(JSON.parse((await umbral(...args, '--json')).out) as object)).not.toContain('device');
   });
   test('validate names the path of what is wrong in a profile', async () => {
     const path = file(

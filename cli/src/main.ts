@@ -4,6 +4,8 @@ import {
   feeds,
   FormatError,
   inspectPackage,
+  populationFormat,
+  readPopulation,
   readProfile,
   readRunLog,
   sayFinding,
@@ -19,11 +21,14 @@ import { kindOfPath, readBlocks } from './access.ts';
 import { assessLog, assessPackage, assessTyped, withPackage, type Assessed } from './assess.ts';
 import { assessmentJson, sayAssessment, sayExplanation } from './print.ts';
 import { SetupProblem, simulate } from './simulate.ts';
+import { findWorlds } from './worlds.ts';
+
+findWorlds();
 
 const usage = `umbral assess PATH [--json | --explain]              a case package (folder or .zip); --explain: every observation with its weight
 umbral assess LOG --feed FEED [--class CLASS] [--json]   a single log
 umbral assess --typed "…" [--typed "…"] [--class CLASS] [--json]
-umbral validate PATH                                 says what is wrong with a package, a log or a profile
+umbral validate PATH                                 says what is wrong with a package, a log, a profile or a population
 umbral simulate --profile ID --fault SPEC --setup "…" --out DIR
 
   FEED   ${feeds.join(', ')}
@@ -126,12 +131,20 @@ async function runValidate(path: string | undefined): Promise<number> {
   return findings.some((f) => f.severity === 'error') ? 1 : 0;
 }
 
+/** Whether a file says of itself, near its beginning, that it is a population of devices. */
+function isPopulation(bytes: Uint8Array): boolean {
+  return new TextDecoder().decode(bytes.subarray(0, 400)).includes(populationFormat);
+}
+
 async function findingsOf(path: string): Promise<Finding[]> {
   try {
     if ((await kindOfPath(path)) !== 'file')
       return await withPackage(path, async (files) => (await inspectPackage(files)).findings);
     const name = basename(path);
-    if (/\.(json|ya?ml)$/i.test(name)) return readProfile(await readFile(path), name).findings;
+    if (/\.(json|ya?ml)$/i.test(name)) {
+      const bytes = await readFile(path);
+      return isPopulation(bytes) ? readPopulation(bytes, name).findings : readProfile(bytes, name).findings;
+    }
     const run = {
       id: 'r1',
       file: name,

@@ -8,6 +8,7 @@ import {
   formatSeconds,
   formatVoltage,
   patternNames,
+  sayDevicesLeft,
   sayOutcome,
   sayOutlook,
   type Assessment,
@@ -17,7 +18,7 @@ import {
 
 /** The keys of `umbral-assessment/1` and no others. */
 export function assessmentJson(a: Assessment): unknown {
-  const { outlook: _forPeople, ...rest } = a;
+  const { outlook: _forPeople, device: _ofDevice, ...rest } = a;
   return {
     ...rest,
     circuits: a.circuits.map(({ targets: _inside, ...circuit }) => circuit),
@@ -45,6 +46,8 @@ export function sayAssessment(a: Assessment): string {
     if (run.segments.length > 12) lines.push(`    and ${run.segments.length - 12} more segments`);
     for (const warning of run.warnings) lines.push(`    note: ${warning}`);
   }
+  const device = sayDevicesLeft(a.device);
+  if (device) lines.push('', `Device: ${device}`);
   lines.push('', 'Suspects');
   for (const c of a.circuits.filter((x, k) => k < 3 || x.p >= 0.05).slice(0, 7)) {
     lines.push(

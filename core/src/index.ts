@@ -5,6 +5,7 @@ export * from './shape/index.ts';
 export * from './twin/index.ts';
 export * from './formats/index.ts';
 export * from './sketch/index.ts';
+export * from './population/index.ts';
 export {
   circuitsWithoutElement,
   hypothesesOf,
@@ -20,16 +21,24 @@ export {
   fullScaleA,
   hasSymptom,
   healthyBand,
+  makeWorlds,
+  packWorlds,
   predictOutcome,
+  provideWorlds,
   railsOf,
   repeatability,
   Trial,
+  unpackWorlds,
+  worldsOf,
   type BandStep,
   type ProbePhase,
   type RailTold,
 } from './prediction/index.ts';
 export {
   healthyPatterns,
+  sayDevicesLeft,
+  type DevicesLeft,
+  type DeviceTrait,
   isHealthy,
   moves,
   phaseOf,

@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { join } from 'node:path';
-import { root } from '../lib/run.mjs';
+import { root, worldsFolder } from '../lib/run.mjs';
 import { memoryPeak, report, time } from './report.mjs';
 
 function startUpTrace(core, n, seconds = n / 1000) {
@@ -126,6 +126,8 @@ export async function benchMemory(core) {
   });
   const script = `
     const core = require(${JSON.stringify(join(root, 'core/dist/index.js'))});
+    const { readFileSync } = require('node:fs');
+    core.provideWorlds((id) => core.unpackWorlds(readFileSync(${JSON.stringify(worldsFolder)} + '/' + core.worldsFile(id))));
     process.on('message', (jobs) => {
       for (const { value, shapes } of jobs) core.assess(value, shapes);
       process.send(process.memoryUsage().heapUsed, () => process.disconnect());

@@ -36,6 +36,8 @@ export async function ensurePackages() {
     'cli',
   ]);
   if (built !== 0) throw new Problem('The core could not be built; see the messages above.');
+  const told = await run(process.execPath, [join(root, 'scripts/worlds.mjs')]);
+  if (told !== 0) throw new Problem('The populations of devices could not be started; see the messages above.');
 }
 
 /** Installs Debian packages where that is possible, and says exactly what to do where it is not. */

@@ -4,6 +4,10 @@ import { dirname, join } from 'node:path';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
 
+/** Where what the populations show is kept; every program that is started from here looks there. */
+export const worldsFolder = join(root, 'core', 'dist', 'worlds');
+process.env.UMBRAL_WORLDS = worldsFolder;
+
 export function say(text) {
   process.stdout.write(`${text}\n`);
 }

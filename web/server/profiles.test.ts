@@ -1,5 +1,6 @@
 import { profileText, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
 import { giveTestDatabase } from '../testing/database.ts';
+import { beginProfile } from './begin-profile.ts';
 import { confirmedBefore } from './confirmed.ts';
 import { db } from './db.ts';
 import { jobInput, outcomeInput, runSetupInput } from './input.ts';
@@ -192,4 +193,36 @@ describe('reference runs', () => {
     await expect(setReference(jobId, (await runOf(jobId)).id, true)).rejects.toThrow(/choose its model first/);
     await expect(setReference(jobId, 999_999, true)).rejects.toThrow(/not there/);
   });
+});
+
+describe('a profile of a model that has none', () => {
+  const laptopJob = (model: string): Promise<number> =>
+    work.createJob(jobInput.validateSync({ label: 'unit', deviceClass: 'laptop', model, intake: {} }));
+
+  test('begins with what all jobs of the model have shown', async () => {
+    const [first, second, other] = [
+      await laptopJob('Thornwick L2'),
+      await laptopJob(' thornwick l2'),
+      await laptopJob('Elsewhere'),
+    ];
+    await addTypedRun(first, 'battery 7.6V limit 3A: 0 | prompt 0.1 hold', null);
+    await addTypedRun(second, 'dc-in 19V no-battery: 20mA hold | prompt 20mA hold', null);
+    const begun = await beginProfile(db(), first);
+    expect(begun.jobs.sort()).toEqual([first, second].sort());
+    expect(begun.jobs).not.toContain(other);
+    expect(begun.traits.map((t) => t.words)).toContain('two cells');
+    expect(begun.profile.battery?.nominalV).toBeCloseTo(7.6, 6);
+    const { version } = await save(
+      { ...begun.profile, id: 'thornwick-l2', name: 'Thornwick L2', generic: false },
+      null,
+    );
+    expect(version).toBe(1);
+    expect((await profileOfModel(db(), 'Thornwick L2'))?.profile.id).toBe('thornwick-l2');
+  });
+  test('begins with the class alone where nothing was seen', async () => {
+    const begun = await beginProfile(db(), await laptopJob('Nothing seen'));
+    expect(begun.traits).toEqual([]);
+    expect(begun.profile.rails.map((r) => r.id)).toEqual(shippedProfile('generic-laptop')?.rails.map((r) => r.id));
+  });
+  test('says that there is no such job', () => expect(beginProfile(db(), 999_999)).rejects.toThrow(/Job 999999/));
 });

@@ -1,10 +1,12 @@
 import { bareCase, genericProfile, unknownInstrument, unknownSetup } from '@umbral/core';
+import { packSamples, unpackSamples } from '@umbral/instruments/samples';
 import { Recording } from '../../instruments/src/recorder/index.ts';
 import { giveTestDatabase } from '../testing/database.ts';
 import { db } from './db.ts';
 import { jobInput } from './input.ts';
 import { boundsOf, callOfRecording, keepRecording, leftRecordings } from './recordings.ts';
 import { loadContent } from './jobs.ts';
+import { forgetLive, liveSamples } from './live-trace.ts';
 import * as work from './work.ts';
 
 // Threads are bundled by the web build; here the same work runs on the spot.
@@ -15,6 +17,11 @@ giveTestDatabase();
 
 const newJob = (): Promise<number> =>
   work.createJob(jobInput.validateSync({ label: 'a phone on the bench', deviceClass: 'phone', intake: {} }));
+
+/** Waits for something that a timer does. */
+async function until(isSo: () => Promise<boolean>): Promise<void> {
+  for (let n = 0; n < 400 && !(await isSo()); n++) await new Promise((resolve) => setTimeout(resolve, 10));
+}
 
 /** A stall: quiet, a press at 2 s, then a small hold. */
 async function recorded(jobId: number, end: boolean): Promise<number> {
@@ -73,6 +80,54 @@ describe('recordings', () => {
     expect(call?.assessment.runs[0].pattern[0].id).toBe('stall-low');
     expect(call?.draws.map((d) => d.id)).toEqual(call?.assessment.circuits.slice(0, 3).map((c) => c.id));
     expect((await loadContent(db(), jobId)).runs).toEqual([]);
+  });
+
+  test('reads only what is new of a recording that goes on', async () => {
+    const jobId = await newJob();
+    const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
+    const recording = await Recording.begin(db(), `supply-${jobId}`, of, { now: 0, wall: new Date() }, { everyMs: 20 });
+    const add = async (from: number, to: number): Promise<void> => {
+      for (let k = from; k < to; k++) recording.add({ t: k * 0.05, v: 3.9, i: 0.001 * k });
+      await until(async () => recording.written === to);
+    };
+    const read = () => liveSamples(db(), recording.id, unknownInstrument);
+    await add(0, 100);
+    expect((await read()).samples.t).toHaveLength(100);
+    // What was read before is not looked at again: it may as well be gone.
+    const [first] = (await db()('recording_chunks').where({ recording_id: recording.id }).orderBy('seq')) as {
+      seq: number;
+    }[];
+    await add(100, 250);
+    await db()('recording_chunks').where({ recording_id: recording.id, seq: first.seq }).delete();
+    const { samples, summary } = await read();
+    expect([...samples.t]).toEqual(Array.from({ length: 250 }, (_, k) => k * 0.05));
+    expect(summary).toMatchObject({ rows: 250, firstS: 0 });
+    expect(summary.maxA).toBeCloseTo(0.249, 5);
+    await recording.finish();
+    forgetLive(recording.id);
+    expect((await read()).samples.t.length).toBeLessThan(250);
+  });
+
+  test('takes the rest of a block that was written again with more rows', async () => {
+    const jobId = await newJob();
+    const id = await recorded(jobId, true);
+    const blocks = (await db()('recording_chunks').where({ recording_id: id }).orderBy('seq')) as {
+      seq: number;
+      rows: number;
+      samples: Buffer;
+    }[];
+    const last = blocks[blocks.length - 1];
+    const { t, v, i } = await unpackSamples(last);
+    const half = Math.floor(t.length / 2);
+    const part = await packSamples({ t: t.slice(0, half), v: v.slice(0, half), i: i.slice(0, half) });
+    const at = { recording_id: id, seq: last.seq };
+    await db()('recording_chunks').where(at).update(part);
+    const before = (await liveSamples(db(), id, unknownInstrument)).samples.t.length;
+    await db()('recording_chunks').where(at).update({ rows: last.rows, samples: last.samples });
+    const after = (await liveSamples(db(), id, unknownInstrument)).samples.t;
+    expect(after).toHaveLength(before + t.length - half);
+    expect([...after]).toEqual([...after].sort((a, b) => a - b));
+    expect(after).toHaveLength(399);
   });
 
   test('one without samples is refused, and stays', async () => {

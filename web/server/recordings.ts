@@ -21,6 +21,7 @@ import { db, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import { loadContent, reassess } from './jobs.ts';
 import { findProfile } from './profiles.ts';
+import { forgetLive, liveSamples } from './live-trace.ts';
 import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
 import { caseOf } from './rows.ts';
 
@@ -94,6 +95,7 @@ export async function keepRecording(recordingId: number): Promise<{ jobId: numbe
     await q('recordings').where({ id: row.id }).update({ state: 'kept', run_id: runId });
     await audit(q, row.job_id, `run ${key} recorded`, { recording: row.id });
     await reassess(q, row.job_id, `run ${key}`);
+    forgetLive(row.id);
     return { jobId: row.job_id, key };
   });
 }
@@ -114,8 +116,10 @@ export async function callOfRecording(recordingId: number): Promise<CallSoFar | 
   const content = await loadContent(q, row.job_id);
   const value = caseOf(content);
   const run = runOf(row, 'now');
-  const described = await describe(q, row, run, deviceOf(content));
-  if (!described) return null;
+  const { samples, summary } = await liveSamples(q, row.id, run.instrument);
+  if (samples.t.length < 2) return null;
+  const device = deviceOf(content);
+  const described = await describeSamples({ kind: 'describe', run, device, samples, summary, limitSpans: [] });
   const shapes = new Map<string, Shape>(content.runs.map((r) => [r.run_key, r.shape]));
   shapes.set(run.id, described.shape);
   const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;

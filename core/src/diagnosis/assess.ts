@@ -2,7 +2,7 @@ import { circuitIds, circuitNames, isCheck, type Case } from '../case/index.ts';
 import { planNext, stageOf, type ShopPolicy, type Suggestion } from '../decide/index.ts';
 import type { Outlook } from '../inference/index.ts';
 import { placeName, circuitsWithoutElement } from '../hypotheses/index.ts';
-import { senseOf, spontaneousWarnings, type Sense } from '../observation/index.ts';
+import { devicesLeft, senseOf, spontaneousWarnings, type DevicesLeft, type Sense } from '../observation/index.ts';
 import { describeOptionsFor } from '../prediction/index.ts';
 import { clip } from '../quantity/index.ts';
 import { describeRun, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
@@ -31,6 +31,8 @@ export interface Assessment {
   circuits: CircuitProbability[];
   /** The device as it is after the last change. */
   now: { id: keyof Now; p: number }[];
+  /** What the device must be like, where its model has no profile; null where it has one. */
+  device: DevicesLeft | null;
   next: Suggestion[];
   /** How long until it is decided. */
   outlook: Outlook;
@@ -81,6 +83,7 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
     })),
     circuits: explainCircuits(belief).filter((c) => c.p >= 0.001),
     now: (Object.entries(belief.now) as [keyof Now, number][]).map(([id, p]) => ({ id, p })).sort((a, b) => b.p - a.p),
+    device: devicesLeft(belief.history, byCircuit(belief)),
     next,
     outlook,
     warnings: [

@@ -142,6 +142,21 @@ describe('comparisons', () => {
     );
     expect(leaders(a, 1)).toEqual(['battery.pack']);
   });
+  test('a pack that was out when it failed is not to blame', () => {
+    const fails = (battery: string): number =>
+      p(
+        assessTyped([`dc-in 19V ${battery} limit 5A: 0.02 hold | prompt 0.21 0.5 0.9 1.4 0.02 hold`], {}, 'laptop'),
+        'battery.pack',
+      );
+    expect(fails('no-battery')).toBeLessThan(0.5 * fails('with-battery'));
+  });
+  test('a laptop that drains has no port switch chip to suspect first', () => {
+    const line = 'battery 11.4V: 0.05 hold | prompt 0.1 0.4 1.1 0.7 1.6 0.8 1.5 0.6 1.3 0.5 hold';
+    expect(leaders(assessTyped([line], { complaintKind: 'drain' }, 'laptop'), 1)).not.toEqual(['charge.port-ic']);
+    expect(leaders(assessTyped(['battery 3.9V: 0.03 hold'], { complaintKind: 'drain' }, 'phone'), 1)).toEqual([
+      'charge.port-ic',
+    ]);
+  });
   test('a step at the instant a part comes off counts', () => {
     const outline = {
       feed: 'battery' as const,

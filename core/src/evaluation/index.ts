@@ -1,4 +1,3 @@
-export * from './mismatch.ts';
 export { recordedRun } from './recorded-run.ts';
 export * from './virtual-case.ts';
 export * from './score.ts';

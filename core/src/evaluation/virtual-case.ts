@@ -26,7 +26,7 @@ import {
   type Profile,
   type TwinSetup,
 } from '../twin/index.ts';
-import { perturb, usualMismatch, type Mismatch } from './mismatch.ts';
+import { soundUnit, usualSpread, type Spread } from '../population/index.ts';
 import { recordedRun } from './recorded-run.ts';
 
 export interface VirtualCase {
@@ -49,7 +49,7 @@ export interface VirtualCase {
 }
 
 export interface CaseOptions {
-  mismatch?: Mismatch;
+  mismatch?: Spread;
   /** The engine gets only the class. */
   generic?: boolean;
   /** Probabilities of a second fault, of a fault outside the hypotheses, of a slip in a check. */
@@ -63,7 +63,7 @@ export interface CaseOptions {
  * whatever instrument was at hand, with or without markers.
  */
 export function makeCase(profile: Profile, random: Random, options: CaseOptions = {}): VirtualCase {
-  const unit = soundUnit(profile, random, options.mismatch ?? usualMismatch);
+  const unit = soundUnit(profile, random, options.mismatch ?? usualSpread);
   const outside = random() < (options.outside ?? 0.05);
   const intake = { ...emptyIntake, liquid: random() < 0.2, dropped: random() < 0.2, priorRepair: random() < 0.15 };
   const device = {
@@ -113,18 +113,6 @@ export function makeCase(profile: Profile, random: Random, options: CaseOptions 
       record(id, board.profile, left, { ...setups[k], unplugged }, random, outside),
     readings: outside ? [] : readingsOf(trial, profile, random),
   };
-}
-
-/** A unit that would not start with nothing wrong in it is none that ever left a factory: another one is drawn. */
-function soundUnit(profile: Profile, random: Random, mismatch: Mismatch): Profile {
-  let unit = profile;
-  for (let k = 0; k < 40; k++) {
-    unit = perturb(profile, random, mismatch);
-    const board = compileProfile(unit);
-    const bench = new Trial(board, [], makeWorkspace(board)).bench();
-    if (bench?.running && bench.restarts === 0) break;
-  }
-  return unit;
 }
 
 /** By base rate of the circuit, then by element; the severity lies between the steps of the engine's own grid. */

@@ -3,3 +3,4 @@ export * from './typed/index.ts';
 export * from './log/index.ts';
 export * from './package/index.ts';
 export * from './profile/index.ts';
+export * from './population/index.ts';

@@ -51,3 +51,22 @@ export function part<S extends yup.ObjectShape>(shape: S, isRequired = false) {
   const schema = yup.object(shape).typeError(expected.object);
   return isRequired ? schema.required(`is missing; ${expected.object}`) : schema.nullable().default(undefined);
 }
+
+const mostSaid = 100;
+
+/** Whether a value is as a schema wants it; says everything that is not, with its path, up to a hundred findings. */
+export function schemaHolds(
+  schema: { validateSync(value: unknown, options: { abortEarly: boolean; strict: boolean }): unknown },
+  raw: unknown,
+  error: (place: string, message: string) => void,
+): boolean {
+  try {
+    schema.validateSync(raw, { abortEarly: false, strict: true });
+    return true;
+  } catch (problem) {
+    if (!(problem instanceof yup.ValidationError)) throw problem;
+    const inner = problem.inner.length > 0 ? problem.inner : [problem];
+    for (const each of inner.slice(0, mostSaid)) error(each.path ?? '', each.message);
+    return false;
+  }
+}

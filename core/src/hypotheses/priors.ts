@@ -4,6 +4,7 @@ import priors from './priors.json';
 import { pooledPrior, sayConfirmed, type ConfirmedCounts } from './confirmed.ts';
 import type { PerCircuit } from './per-circuit.ts';
 import type { Hypothesis } from './space.ts';
+import { remarksIn } from './vocabulary.ts';
 
 type Factors = Partial<Record<string, number>>;
 
@@ -43,6 +44,7 @@ export function priorOf(value: Case, confirmed?: ConfirmedCounts): { base: PerCi
       `complaint: ${value.complaintKind.replace('-', ' ')} (a hypothesis, not yet verified)`,
       priors.complaint[value.complaintKind],
     );
+  for (const remark of remarksIn(value)) say('remark', `words of the customer: ${remark.says}`, remark.factors);
   const sentence = sayConfirmed(confirmed);
   if (confirmed && sentence) {
     const pooled = pooledPrior(base, confirmed);

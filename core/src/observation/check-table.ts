@@ -1,7 +1,8 @@
 import { checkTypes, type CheckId, type ComplaintKind } from '../case/index.ts';
-import { toldOutcome, twinTrust, type Space } from '../prediction/index.ts';
+import { outcomesExpected, toldOutcome, twinTrust, type Space } from '../prediction/index.ts';
 import tables from './outcomes.json';
 import rules from './checks.json';
+import { populationShare, withPopulation, type PopulationView } from './population.ts';
 import type { Question } from './question.ts';
 
 type Words = Readonly<Record<string, number>>;
@@ -12,12 +13,14 @@ type Words = Readonly<Record<string, number>>;
  *
  * @param complaint what was complained of: a drain is complained of by people whose device runs
  * @param rareOutcome probability that the outcome is misread, shared by all of them
+ * @param population what the population of its class shows, where the model has no profile
  */
 export function checkQuestion(
   space: Space,
   check: CheckId,
   complaint: ComplaintKind | null = null,
   rareOutcome = rules.rareOutcome,
+  population: PopulationView | null = null,
 ): Question | null {
   const table = (tables as Record<string, Record<string, Words>>)[check];
   const words = checkTypes[check].outcomes;
@@ -39,6 +42,10 @@ export function checkQuestion(
     }
   });
   const dead = deadWords[check];
+  const told = population && outcomesExpected(population.worlds, population.weights, check);
+  // Where nobody has a row for a circuit, what its devices do in the twin says more than the row for all others.
+  const counts = (h: number): number =>
+    table[space.hypotheses[h].circuit] ? populationShare.checks : populationShare.checksWithoutRow;
   return {
     key: `check:${check}`,
     alike: dead && {
@@ -46,7 +53,7 @@ export function checkQuestion(
       no: dead,
       certainty: rules.alike.certainty[space.closeness],
     },
-    outcomes: lists,
+    outcomes: told ? withPopulation(lists, told, space.circuitOf, counts, words) : lists,
     repeats: rules.repeats,
     lacking: rules.asIs.includes(check) ? 'same' : undefined,
   };

@@ -6,6 +6,7 @@ import { plainCandidate, sayCheck } from './check-words.ts';
 import rules from './checks.json';
 import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
 import { movedQuestion } from './moved.ts';
+import { populationOf } from './population.ts';
 import type { Hint } from './question.ts';
 import { shownByRuns } from './shown.ts';
 
@@ -39,7 +40,7 @@ export const checkKind: ObservationKind = {
           { ...common, sentence: sayCheck(check), answer: { question, word: moved, hints: [] }, likelihood: null },
         ];
       }
-      const question = checkQuestion(history.space, id, history.value.complaintKind);
+      const question = checkQuestion(history.space, id, history.value.complaintKind, undefined, populationOf(history));
       if (!question || !Object.hasOwn(question.outcomes, outcome))
         return [{ ...common, leftOut: `${sayCheck(check)}: nothing is known of how often that is so` }];
       const hints = shownHints(history, id, common.epoch);
@@ -48,7 +49,7 @@ export const checkKind: ObservationKind = {
   candidates: (history) =>
     checkIds.flatMap((id): Candidate[] => {
       if (rules.elsewhere.includes(id) || !checkApplies(history, id)) return [];
-      const question = checkQuestion(history.space, id, history.value.complaintKind);
+      const question = checkQuestion(history.space, id, history.value.complaintKind, undefined, populationOf(history));
       if (!question) return [];
       const { name, minutes, depth } = checkTypes[id];
       return [plainCandidate({ id: `check:${id}`, check: id, name, minutes, depth, question })];

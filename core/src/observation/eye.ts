@@ -1,5 +1,5 @@
-import { checkTypes, circuitNames } from '../case/index.ts';
-import { placeAt } from '../hypotheses/index.ts';
+import { checkTypes, circuitNames, type CircuitId } from '../case/index.ts';
+import { circuitsNamed, placeAt } from '../hypotheses/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
 import { checkQuestion } from './check-table.ts';
@@ -7,7 +7,13 @@ import table from './eye.json';
 import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
 import type { Question } from './question.ts';
 
-type Place = Pick<History['value']['checks'][number], 'where' | 'circuit'>;
+type Place = Pick<History['value']['checks'][number], 'where' | 'circuit' | 'note'>;
+
+/** The circuits of what was looked at: as it was said, or as the words of the place and of the note have it. */
+function circuitsAt({ circuit, where, note }: Place, ofElement: CircuitId | undefined): CircuitId[] {
+  const said = circuit ?? ofElement;
+  return said ? [said] : circuitsNamed(`${where} ${note}`);
+}
 
 /**
  * What the eye finds at one place: damage there is two to five times likelier where the fault sits, a clean look proves
@@ -15,19 +21,19 @@ type Place = Pick<History['value']['checks'][number], 'where' | 'circuit'>;
  */
 export function eyeQuestion({ space }: Pick<History, 'space'>, place: Place): Question | null {
   const element = space.closeness === 'own' ? elementNamed(space.twin.board.profile, place.where) : null;
-  const circuit = place.circuit ?? (element?.circuit as Place['circuit']) ?? null;
-  if (circuit === null) return checkQuestion(space, 'visual');
-  const named = placeAt(space.places, circuit, place.where);
+  const circuits = circuitsAt(place, element?.circuit as CircuitId | undefined);
+  if (circuits.length === 0) return checkQuestion(space, 'visual');
+  const named = placeAt(space.places, place.circuit, place.where);
   const isThere = space.hypotheses.map((h) =>
     element
-      ? h.fault?.at === element.id || h.circuit === circuit
-      : h.circuit === circuit && (!named || h.place === named.key),
+      ? h.fault?.at === element.id || circuits.includes(h.circuit)
+      : circuits.includes(h.circuit) && (!named || h.place === named.key),
   );
   const words = Object.keys(table.anywhere) as (keyof typeof table.anywhere)[];
   const normal = (of: Record<string, number>): number => words.reduce((sum, w) => sum + of[w], 0);
   const [at, not] = [normal(table.atTheFault), normal(table.anywhere)];
   return {
-    key: `eye:${circuit}:${place.where.toLowerCase()}`,
+    key: `eye:${circuits.join('+')}:${place.where.toLowerCase()}`,
     repeats: table.repeats,
     lacking: 'same',
     outcomes: Object.fromEntries(
@@ -46,7 +52,8 @@ export const eyeKind: ObservationKind = {
       const question = eyeQuestion(history, check);
       if (!question || check.outcome === null)
         return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
-      const at = check.circuit ? ` (${circuitNames[check.circuit]})` : '';
+      const circuits = circuitsAt(check, undefined);
+      const at = circuits.length > 0 ? ` (${circuits.map((c) => circuitNames[c]).join(', ')})` : '';
       return [
         {
           ...common,

@@ -1,8 +1,9 @@
 import type { CircuitId, Reading } from '../case/index.ts';
-import { elsewhereShare, placeAt, placeName, sameNetShare } from '../hypotheses/index.ts';
-import { railsTold, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
+import { circuitIndex, elsewhereShare, placeAt, placeName, sameNetShare } from '../hypotheses/index.ts';
+import { railsTold, standingExpected, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
+import { populationOf, populationShare } from './population.ts';
 import { background, type Question } from './question.ts';
 import { senseOf, type Sense } from './reading-sense.ts';
 import { runsSay } from './run.ts';
@@ -151,12 +152,37 @@ export function voltageQuestion(history: Asked, point: Point): Question {
     outcomes: neverRaised(
       history,
       point.circuit,
-      spread(space.hypotheses.length, voltageWords, (h) => {
-        const word = told?.[h]?.[point.phase][rail];
-        return joined(trust, word === undefined ? null : rules.told[word], voltageTable(space, point, h));
-      }),
+      asWorldsStand(
+        history,
+        point,
+        spread(space.hypotheses.length, voltageWords, (h) => {
+          const word = told?.[h]?.[point.phase][rail];
+          return joined(trust, word === undefined ? null : rules.told[word], voltageTable(space, point, h));
+        }),
+      ),
     ),
   };
+}
+
+/**
+ * What the worlds of a population say of a rail of another circuit than the one at fault, joined with the table: whether it
+ * stands. What is seen where it does not stays as the table has it.
+ */
+function asWorldsStand(history: Asked, point: Point, lists: Record<string, number[]>): Record<string, number[]> {
+  const view = populationOf(history);
+  if (!view || point.circuit === null) return lists;
+  const stands = standingExpected(view.worlds, view.weights, circuitIndex(point.circuit), point.phase);
+  const w = populationShare.rails;
+  const out = Object.fromEntries(voltageWords.map((word) => [word, [...lists[word]]]));
+  history.space.hypotheses.forEach((x, h) => {
+    const q = stands[x.index];
+    if (q === null || x.circuit === point.circuit) return;
+    const before = lists.present[h];
+    const present = (1 - w) * before + w * q;
+    for (const word of voltageWords)
+      out[word][h] = word === 'present' ? present : (lists[word][h] * (1 - present)) / Math.max(1 - before, 1e-9);
+  });
+  return out;
 }
 
 /**

@@ -2,9 +2,10 @@ import type { StateTable } from '../inference/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
 import { formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
-import { patternNames, topPattern } from '../shape/index.ts';
+import { patternIds, patternNames, topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
+import { populationOf, populationShare, withPopulation } from './population.ts';
 import { background, relativeStates, stateIndex, type Question } from './question.ts';
 import { recoversBeside } from './comparison.ts';
 import { earlierRun, sameSetup } from './run-before.ts';
@@ -48,23 +49,25 @@ function feedPulses({ run, shape }: SeenRun): boolean {
 }
 
 /** What every hypothesis expects of a run by its pattern: the practitioners' table. Sums to 1 over the patterns. */
-export function patternQuestion(history: Pick<History, 'value' | 'space'>, seen: SeenRun): Question {
+export function patternQuestion(
+  history: Pick<History, 'value' | 'space' | 'seen' | 'epochOf'>,
+  seen: SeenRun,
+): Question {
   const context = patternContextOf(history, seen);
   const table = patternTable(context);
+  const usual = Object.fromEntries(
+    (Object.keys(table) as (keyof typeof table)[]).map((id) => [id, history.space.circuitOf.map((c) => table[id][c])]),
+  ) as Record<keyof typeof table, number[]>;
+  const told = populationOf(history)?.patterns.get(seen.run.id);
   return {
     key: `pattern:${seen.run.feed}:${seen.run.quantity}`,
     repeats: rules.repeatedPattern,
-    outcomes: Object.fromEntries(
-      (Object.keys(table) as (keyof typeof table)[]).map((id) => [
-        id,
-        history.space.circuitOf.map((c) => table[id][c]),
-      ]),
-    ),
+    outcomes: told ? withPopulation(usual, told, history.space.circuitOf, populationShare.patterns, patternIds) : usual,
   };
 }
 
 /** What a run says by its pattern, relative to what any fault would show: above 1 speaks for the hypothesis. */
-function byTable(history: Pick<History, 'value' | 'space' | 'over'>, seen: SeenRun): number[] {
+function byTable(history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'epochOf'>, seen: SeenRun): number[] {
   const { outcomes } = patternQuestion(history, seen);
   const total = history.space.hypotheses.map(() => 0);
   for (const { id, p: given } of seen.patterns) {
@@ -74,8 +77,12 @@ function byTable(history: Pick<History, 'value' | 'space' | 'over'>, seen: SeenR
     const any = Math.max(background(outcomes[id], history.over), 1e-6);
     outcomes[id].forEach((x, h) => (total[h] += (p * x) / any));
   }
-  // The shares of the table are those of a cautious hand: measured on played cases they say less than they know.
-  return total.map((x, h) => (x * detailOf(history, seen, h)) ** rules.tableSharpness);
+  // The shares of the table are those of a cautious hand: measured on played cases they say less than they know. But a run
+  // may also be of another moment, setup or device than was thought, and excludes nothing for good.
+  return total.map((x, h) => {
+    const slip = h === history.over.none ? 0 : rules.slip;
+    return slip + (1 - slip) * (x * detailOf(history, seen, h)) ** rules.tableSharpness;
+  });
 }
 
 /** What the level before the press, and the moment of the last rise, say beyond the pattern. */
@@ -83,6 +90,10 @@ function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: Seen
   const f = seen.shape.features;
   const top = topPattern(seen.patterns);
   const { circuit } = space.hypotheses[h];
+  // A pack that was out when it failed did not make it fail; on the battery feed its connector is still in the way.
+  const { battery } = seen.run.setup;
+  const packAway = seen.run.feed !== 'battery' && (battery === 'disconnected' || battery === 'absent');
+  if (circuit === 'battery.pack' && packAway && !isHealthy(seen)) return details.packAway;
   if (top === 'draw-before-prompt' && seen.run.feed === 'battery') {
     const share = ((f.before ?? f.whole).levelW ?? 0) / contextFor(value, seen.run).expectation.startPeakW;
     const size = share < details.leakUpToShare ? 'leak' : share > details.shortFromShare ? 'short' : 'between';

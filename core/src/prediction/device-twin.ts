@@ -27,6 +27,8 @@ export interface DeviceTwin {
   closeness: Closeness;
   readonly hypotheses: Hypothesis[];
   workspace: Workspace;
+  /** Id of the profile that stands for its class; its own id where it has one of its own. */
+  classProfile: string;
 }
 
 const twins = new WeakMap<Profile, DeviceTwin>();
@@ -58,6 +60,7 @@ function twinOf(profile: Profile, closeness: Closeness): DeviceTwin {
       board,
       closeness,
       workspace,
+      classProfile: profile.id,
       // Hundreds of start-ups: only for whoever asks.
       get hypotheses() {
         return (hypotheses ??= withSymptoms(board, workspace));

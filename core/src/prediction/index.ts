@@ -20,5 +20,21 @@ export { informedBy } from './profile-expect.ts';
 export { featuresOf } from './predict.ts';
 export { railsOf, railsTold, type ProbePhase, type RailsTold, type RailTold } from './rail-table.ts';
 export { runFit } from './run-fit.ts';
+export {
+  afterMain,
+  afterOutcome,
+  afterPatterns,
+  devicesBelieved,
+  outcomesExpected,
+  patternsExpected,
+  priorWeights,
+  standingExpected,
+  usualSetupsOf,
+  type WorldWeights,
+} from './world-belief.ts';
+export { packWorlds, unpackWorlds } from './worlds-file.ts';
+export { provideWorlds } from './worlds-source.ts';
+export { worldsOf } from './worlds-store.ts';
+export { makeWorlds, type PopulationDevice, type UsualSetup, type Worlds } from './worlds.ts';
 export { spaceOf, type Space } from './space.ts';
 export { hasSymptom, movedBetween, predictOutcome, Trial, type Moved } from './trial.ts';

@@ -1,5 +1,5 @@
 import { above, below, either } from './membership.ts';
-import { holds, normalStart, repeats, startPatterns, type Scores } from './patterns-start.ts';
+import { holds, leastPulseW, normalStart, repeats, startPatterns, type Scores } from './patterns-start.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
 import type { Phase } from './types.ts';
@@ -10,6 +10,8 @@ function chargeShare(s: Sight): number {
   if (battery === 'absent' || battery === 'disconnected') return 0.03;
   let share = battery === 'connected' ? 0.6 : 0.35;
   if (question === 'charge') share = battery === 'connected' ? 0.97 : 0.8;
+  // Whoever complains that it empties has a device that runs, and is on the charger to be filled.
+  if (question === 'drain' && battery === 'connected') share = windows.chargesWhoDrains;
   if (question === 'start') share *= 0.5;
   if (deviceState === 'running' || deviceState === 'asleep') share = Math.max(share, 0.9);
   if (s.f.prompted) share *= 0.35;
@@ -102,7 +104,7 @@ export function usbPatterns(s: Sight): Scores {
     for (const id of ['surge-on-prompt', 'hiccup', 'restart-loop', 'start-then-off'] as const)
       scores[id] = (starts[id] ?? 0) * (1 - 0.7 * charging);
   } else {
-    const again = repeats(f.whole, windows.darkW, volts) * (1 - charging);
+    const again = repeats(f.whole, leastPulseW(f.whole, e.startPeakW), volts) * (1 - charging);
     scores['restart-loop'] = 0.4 * again * (shortPeriod(f.whole) ? 0 : 1);
     scores.hiccup = 0.7 * again * (shortPeriod(f.whole) ? 1 : 0);
     const gone = letsGo(last, e.startPeakW, s.width) * (1 - charging);
@@ -160,9 +162,9 @@ function heldPatterns(s: Sight, last: Phase, supplied: number, lives: number): S
   const chargeable = context.battery === 'connected' ? 1 : context.battery === null && !f.prompted ? 0.7 : 0.03;
   // A battery that takes what it should is charging: that is no hold of a device that does not start.
   const fills = enough * (context.battery === 'connected' ? 1 : 0.4) * (f.prompted ? 0.4 : 1);
-  // Who complains of the charging has a device that runs, mostly.
-  const livesBySaying =
-    context.question === 'charge' && context.battery === 'connected' ? windows.livesWhoCharges : 0.06;
+  // Who complains of the charging, or that it empties, has a device that runs, mostly.
+  const saysItLives = context.question === 'charge' || context.question === 'drain';
+  const livesBySaying = saysItLives && context.battery === 'connected' ? windows.livesWhoCharges : 0.06;
   const cycles = repeats(last) * charging;
   const steady = last.rampShare < 0.5 || last.tailSeconds > 2 ? 1 : 0.4;
   const scores: Scores = {
@@ -212,7 +214,8 @@ export function dcPatterns(s: Sight): Scores {
   }
   scores['stall-low'] = 0.15 * (starts['stall-low'] ?? 0);
   scores['no-draw'] = 0.5 * (starts['no-draw'] ?? 0);
-  const repeated = repeats(s.after ?? s.before, windows.darkW, f.voltage.tail ?? 0);
+  const phase = s.after ?? s.before;
+  const repeated = repeats(phase, leastPulseW(phase, e.startPeakW), f.voltage.tail ?? 0);
   for (const id of ['dark-hold', 'standby-hold', 'partial-hold', 'stall-mid'] as const)
     scores[id] = (scores[id] ?? 0) * (1 - repeated);
   if (unprompted) {

@@ -30,6 +30,15 @@ export function repeats(p: Phase, leastW = 0, volts = 0): number {
   return worth * stepped * covered * high * above(pulses.count, 2.4, 0.15);
 }
 
+/**
+ * What a repetition on a port or a DC input must reach to be one, W: a retry of a converter more than what is dark, a
+ * start-up that begins again a share of what a start takes.
+ */
+export function leastPulseW(p: Phase, startPeakW: number): number {
+  const short = (p.pulses?.periodS ?? Infinity) < windows.shortPeriodS;
+  return short ? windows.darkW : Math.max(windows.darkW, windows.portLoopShare * startPeakW);
+}
+
 /** Levels of the start-up against the expected peak, as one number that says how far the climb got. */
 function climb(p: Phase, peakW: number): number {
   return Math.max(p.tailW ?? 0, 0.75 * (p.peakW ?? 0)) / peakW;
@@ -81,7 +90,8 @@ export function startPatterns(s: Sight): Scores {
   const e = context.expectation;
   const scores: Scores = {};
   const quiet = s.quietBefore;
-  const again = (p: Phase): number => repeats(p, context.feed === 'battery' ? 0 : windows.darkW, f.voltage.tail ?? 0);
+  const again = (p: Phase): number =>
+    repeats(p, context.feed === 'battery' ? 0 : leastPulseW(p, e.startPeakW), f.voltage.tail ?? 0);
   const beforePulses = f.before ? again(before) : after === null ? again(before) : 0;
   const standing = before.levelShare + before.limitShare + 0.5 * before.rampShare;
   const draws =
@@ -156,7 +166,7 @@ function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scor
   const { f, context, before } = s;
   const e = context.expectation;
   const scores: Scores = {};
-  const loop = repeats(after, context.feed === 'battery' ? 0 : windows.darkW, f.voltage.tail ?? 0);
+  const loop = repeats(after, context.feed === 'battery' ? 0 : leastPulseW(after, e.startPeakW), f.voltage.tail ?? 0);
   const period = after.pulses?.periodS ?? null;
   const short = period === null ? 0 : below(period, windows.shortPeriodS, windows.periodWidth);
   const base = Math.max(before.levelW ?? 0, 0);

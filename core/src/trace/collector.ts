@@ -105,9 +105,8 @@ export class TraceCollector {
     this.stride *= 2;
   }
 
-  /** Ends the stream. The collector is not to be used afterwards. */
-  finish(): Collected {
-    this.flush();
+  /** What was gathered up to now; the stream may go on. Rows that wait for a neighbour are not in it yet. */
+  soFar(): Collected {
     return {
       t: this.t.slice(0, this.length),
       v: this.v.slice(0, this.length),
@@ -115,6 +114,12 @@ export class TraceCollector {
       rows: this.rows,
       reducedBy: this.stride,
     };
+  }
+
+  /** Ends the stream. The collector is not to be used afterwards. */
+  finish(): Collected {
+    this.flush();
+    return this.soFar();
   }
 
   /** Exact figures of every row, corrected for the instrument. */

@@ -101,6 +101,16 @@ test('summary skips absent values', () => {
 });
 
 describe('collector', () => {
+  test('what was gathered up to now is what an end would give, and the stream goes on', () => {
+    const [whole, live] = [new TraceCollector(64), new TraceCollector(64)];
+    for (let k = 0; k < 500; k++) {
+      whole.add(k, 4, 0.01 * k);
+      live.add(k, 4, 0.01 * k);
+      if (k % 37 === 0) expect(live.soFar().rows).toBe(k + 1);
+    }
+    expect(live.soFar().t.length).toBeLessThanOrEqual(64);
+    expect(live.finish()).toEqual(whole.finish());
+  });
   test('keeps what fits and its figures', () => {
     const c = new TraceCollector(8);
     for (let k = 0; k < 6; k++) c.add(k, 5, k);

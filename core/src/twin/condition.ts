@@ -99,6 +99,10 @@ export function conditionOf(board: Board, faults: readonly Fault[], setup: TwinS
   takeApart(board, setup, out);
   for (const fault of faults) applyFault(board, fault, setup, out);
   for (let p = 0; p < condition.partMute.length; p++) condition.partMute[p] |= out.partAbsent[p];
+  const port = setup.feed === 'usb-c' ? profile.ports[setup.port - 1] : null;
+  // Nobody asks the source for its voltage: to the device that is an open contact.
+  if (port?.busNeedsController && condition.partMute[board.partIndex.get(port.controller) ?? 0])
+    condition.contactOhm = Infinity;
   condition.chargeShare = chargeShare(board, setup, condition);
   return out;
 }

@@ -47,6 +47,8 @@ export interface PortSpec {
   controller: string;
   /** Further parts that must answer before the contract is raised. */
   contractNeeds: string[];
+  /** The source gives no voltage at all unless the controller answers; left out, a passive pull-down asks for it. */
+  busNeedsController?: boolean;
   /** Voltages that the device asks for, rising; the highest is what a healthy unit reaches. */
   contracts: number[];
   limitA: number;

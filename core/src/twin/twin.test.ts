@@ -219,6 +219,16 @@ describe('start-ups', () => {
     expect(amps(4.33)).toBeLessThan(0.3 * amps(3.7));
   });
 
+  test('a port that only its controller asks for has no bus voltage while that is silent', () => {
+    const profile = shippedProfile('generic-phone') as Profile;
+    const asks = { ...profile, ports: profile.ports.map((p) => ({ ...p, busNeedsController: true })) };
+    const setup: TwinSetup = { ...usualSetup, feed: 'usb-c', limitA: null, battery: true };
+    const volts = (of: Profile, fault: string): number =>
+      Math.max(...startUp(compileProfile(of), [parseFault(of, fault)], setup).segments.map((s) => s.volts));
+    expect(volts(profile, 'mute:port-controller')).toBeGreaterThan(4.5);
+    expect(volts(asks, 'mute:port-controller')).toBeLessThan(0.5);
+    expect(volts(asks, 'none')).toBeGreaterThan(8);
+  });
   test('a mute port controller on one port leaves the other alone', () => {
     const fault = 'mute:port-controller-1';
     expect(start('oxbarrow-hearthfold-13', fault, { feed: 'usb-c' }).contractV).toBe(0);

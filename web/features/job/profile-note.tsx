@@ -9,7 +9,7 @@ import type { JobView } from './view';
 export function ProfileNote({ view }: { view: JobView }) {
   const { saving, save } = useSave();
   const { id, version, profile } = view.job;
-  if (!profile) return null;
+  if (!profile) return view.device && <DeviceNote jobId={id} model={view.value.device.model} device={view.device} />;
   return (
     <p className="flex flex-wrap items-center gap-x-2 text-sm text-muted">
       <Link href={`/models/${profile.id}?version=${profile.version}`} className="underline">
@@ -29,6 +29,28 @@ export function ProfileNote({ view }: { view: JobView }) {
         >
           use version {profile.newest}
         </button>
+      )}
+    </p>
+  );
+}
+
+/** A model without a profile: what the evidence says of it so far, and a profile that begins from it. */
+function DeviceNote({
+  jobId,
+  model,
+  device,
+}: {
+  jobId: number;
+  model: string;
+  device: NonNullable<JobView['device']>;
+}) {
+  return (
+    <p className="flex flex-wrap items-center gap-x-2 text-sm text-muted">
+      <span>No profile of this model{device.says ? `; so far: ${device.says}` : ''}</span>
+      {model.trim() !== '' && (
+        <Link href={`/models/${device.classProfile}/edit?job=${jobId}`} className="underline">
+          begin a profile
+        </Link>
       )}
     </p>
   );

@@ -5,6 +5,7 @@ import {
   formatPercent,
   healthyPatterns as healthy,
   patternNames,
+  sayDevicesLeft,
   sayOutcome,
   sayOutlook,
   topPattern,
@@ -98,6 +99,8 @@ export interface JobView {
     /** An older engine made it: sources or data have changed since. */
     isOld: boolean;
   } | null;
+  /** What is known of the device where its model has no profile; null where it has one, or nothing was assessed. */
+  device: { classProfile: string; says: string | null } | null;
   next: NextView[];
   pictures: PictureView[];
   dumps: { id: number; name: string; sha256: string; size: number }[];
@@ -135,6 +138,9 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
     chosen,
     verdict: latest ? verdictOf(latest, chosen, content.actions.length > 0) : null,
+    // Calls that were kept before populations were have none.
+    device:
+      !known && latest?.device ? { classProfile: latest.device.profile, says: sayDevicesLeft(latest.device) } : null,
     next: latest ? latest.next.map(nextView) : [],
     pictures: pictures.map((p) => ({
       id: p.id,

@@ -17,6 +17,9 @@ import {
   type Shape,
   type ShopPolicy,
 } from '@umbral/core';
+import { findWorlds } from './worlds.ts';
+
+findWorlds();
 
 /** A profile under a name that says which version it is, so that the thread finds again what it knows of it. */
 export interface NamedProfile {

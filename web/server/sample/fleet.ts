@@ -641,4 +641,43 @@ export const fleet: SampleJob[] = [
       fix: 'Processor or memory; the board costs more than the device.',
     },
   },
+  // Open as well, at the end so that the numbers of the others stay: a model that nobody has a profile of.
+  {
+    label: 'donated laptop, front desk',
+    serial: '',
+    model: 'strand',
+    complaint: 'Dead since somebody spilled tea',
+    complaintKind: 'no-start',
+    intake: { liquid: true },
+    stage: 'measure',
+    daysAgo: 0.6,
+    dueInDays: 9,
+    technician: 'bench',
+    runs: [
+      {
+        feed: 'dc-in',
+        instrument: logger,
+        setup: { setV: 19, limitA: 3, battery: 'disconnected', display: 'connected', assembly: 'assembled' },
+        markers: [on(0), press(4)],
+        strokes: [quiet(4, 0.031), { seconds: 0.3, amps: 0.12 }, { seconds: 22, amps: 0.196 }],
+      },
+    ],
+    checks: [
+      check('charge-indicator', 'on'),
+      check('fan', 'none'),
+      check('visual', 'residue', 'dull spot beside a small resistor of the enable chain'),
+    ],
+    readings: [
+      { where: 'main rail', circuit: 'rail.main', state: 'G3', mode: 'voltage', value: 8.3, unit: 'V', powered: true },
+      {
+        where: 'soft-off 3.3 V',
+        circuit: 'rail.standby',
+        state: 'S5',
+        mode: 'voltage',
+        value: 3.3,
+        unit: 'V',
+        powered: true,
+      },
+    ],
+  },
 ];

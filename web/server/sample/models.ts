@@ -79,4 +79,6 @@ export const models = {
       batteryV: 3.85,
     },
   },
+  // Donated, the first of its kind here: nobody has a profile of it, and nothing is stated of it.
+  strand: { class: 'laptop', model: 'Saltmere Strand 14', expect: {} },
 } satisfies Record<string, Model>;

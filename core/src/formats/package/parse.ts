@@ -1,4 +1,3 @@
-import { ValidationError } from 'yup';
 import {
   checkTypes,
   emptyIntake,
@@ -20,6 +19,7 @@ import { unknownInstrument } from '../../trace/index.ts';
 import { clip } from '../../quantity/index.ts';
 import type { Finding } from './finding.ts';
 import { caseSchema, knownKeys, markerProblem } from './schema.ts';
+import { schemaHolds } from '../rules.ts';
 
 export const caseFormat = 'umbral-case/1';
 
@@ -50,13 +50,7 @@ export function parseCase(raw: unknown): { case: Case | null; findings: Finding[
     return { case: null, findings };
   }
   if (!countsAreHeld(top, error)) return { case: null, findings };
-  try {
-    caseSchema.validateSync(raw, { abortEarly: false, strict: true });
-  } catch (problem) {
-    if (!(problem instanceof ValidationError)) throw problem;
-    const inner = problem.inner.length > 0 ? problem.inner : [problem];
-    for (const each of inner.slice(0, 100)) error(each.path ?? '', each.message);
-  }
+  schemaHolds(caseSchema, raw, error);
   checkMarkers(top, error);
   if (findings.some((f) => f.severity === 'error')) return { case: null, findings };
   const value = toCase(top);

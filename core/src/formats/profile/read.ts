@@ -1,5 +1,4 @@
 import { parseDocument } from 'yaml';
-import { ValidationError } from 'yup';
 import { clip } from '../../quantity/index.ts';
 import {
   compileProfile,
@@ -18,6 +17,7 @@ import {
 import { FormatError } from '../error.ts';
 import type { Finding } from '../package/finding.ts';
 import { readJson } from '../package/json.ts';
+import { schemaHolds } from '../rules.ts';
 import { profileSchema } from './schema.ts';
 
 export const profileFormat = 'umbral-profile/1';
@@ -91,14 +91,7 @@ export function parseProfile(raw: unknown, error: (place: string, message: strin
       return null;
     }
   }
-  try {
-    profileSchema.validateSync(raw, { abortEarly: false, strict: true });
-  } catch (problem) {
-    if (!(problem instanceof ValidationError)) throw problem;
-    const inner = problem.inner.length > 0 ? problem.inner : [problem];
-    for (const each of inner.slice(0, 100)) error(each.path ?? '', each.message);
-    return null;
-  }
+  if (!schemaHolds(profileSchema, raw, error)) return null;
   const profile = complete(top);
   return meaningHolds(profile, error) ? profile : null;
 }

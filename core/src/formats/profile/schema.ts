@@ -122,6 +122,7 @@ const port = {
   rail: id(),
   controller: id(),
   contractNeeds: list(id()),
+  busNeedsController: flag(),
   contracts: list(volts(true)),
   limitA: amps(),
 };

@@ -1,40 +1,94 @@
-import { profileText } from '@umbral/core';
+import { formatPercent, profileText, type Profile } from '@umbral/core';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { ProfileEditor } from '@/features/models/editor';
+import { jobNumber } from '@/features/words';
+import { beginProfile, type ProfileStart } from '@/server/begin-profile';
 import { db } from '@/server/db';
 import { findProfile } from '@/server/profiles';
 
 export const metadata = { title: 'Edit a profile' };
 export const dynamic = 'force-dynamic';
 
-export default async function EditPage({ params }: { params: Promise<{ id: string }> }) {
+interface Props {
+  params: Promise<{ id: string }>;
+  searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+export default async function EditPage({ params, searchParams }: Props) {
   const known = await findProfile(db(), (await params).id);
   if (!known) notFound();
   const { profile, version } = known;
-  // What stands for a whole class is not changed under everybody: an own profile begins from it.
-  const text = profile.generic
-    ? profileText({ ...profile, id: `own-${profile.id}`, name: 'Name of the model', generic: false, note: '' })
-    : profileText(profile);
+  const { job } = await searchParams;
+  const jobId = typeof job === 'string' && /^\d{1,9}$/.test(job) ? Number(job) : null;
+  const begun = profile.generic && jobId !== null ? await beginProfile(db(), jobId).catch(() => null) : null;
   return (
     <main className="mx-auto max-w-[1400px] px-4 py-4">
       <h1 className="text-2xl">
-        {profile.generic ? `A profile of your own, from ${profile.name}` : `${profile.name}, version ${version + 1}`}
+        {begun
+          ? `A profile of ${begun.model}`
+          : profile.generic
+            ? `A profile of your own, from ${profile.name}`
+            : `${profile.name}, version ${version + 1}`}
       </h1>
+      {begun && <BegunFrom start={begun} />}
       <p className="mb-3 text-muted">
         {profile.generic
           ? 'Give it an id and the name of the model as it is written in jobs, then change what you know. '
           : ''}
         Amperes, volts, seconds and ohms.{' '}
-        <Link href={`/models/${profile.id}`} className="underline">
+        <Link href={begun ? `/jobs/${jobId}` : `/models/${profile.id}`} className="underline">
           Back without keeping anything
         </Link>
       </p>
       <ProfileEditor
-        start={text}
+        start={startText(profile, begun)}
         profileId={profile.generic ? null : profile.id}
         basedOn={profile.generic ? null : version}
       />
     </main>
+  );
+}
+
+/** What stands for a whole class is not changed under everybody: an own profile begins from it. */
+function startText(profile: Profile, begun: ProfileStart | null): string {
+  if (!profile.generic) return profileText(profile);
+  const of = begun?.profile ?? profile;
+  const name = begun?.model.trim() || 'Name of the model';
+  const id = begun ? idOf(begun.model) : '';
+  return profileText({ ...of, id: id || `own-${profile.id}`, name, generic: false, note: '' });
+}
+
+/** Letters and digits of a name, with dashes between. */
+function idOf(name: string): string {
+  return name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '');
+}
+
+function BegunFrom({ start }: { start: ProfileStart }) {
+  const { traits, jobs } = start;
+  return (
+    <div className="my-2 text-muted">
+      <p>
+        It begins with what stands for the class, fitted to what is stated of the model
+        {traits.length > 0 && (
+          <>
+            , and with what {jobs.length === 1 ? 'job' : 'jobs'} {jobs.map(jobNumber).join(', ')} showed:
+          </>
+        )}
+        {traits.length === 0 && '. Nothing was seen yet that tells this model from others of its class.'}
+      </p>
+      {traits.length > 0 && (
+        <ul className="list-disc pl-5">
+          {traits.map((t) => (
+            <li key={t.alternative}>
+              {t.words}, {formatPercent(t.p)}
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
   );
 }

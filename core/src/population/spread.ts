@@ -1,8 +1,8 @@
 import { gaussian, type Random } from '../trace/index.ts';
 import type { Profile, StageSpec } from '../twin/index.ts';
 
-/** How far a real unit may be from its profile. Standard deviations of natural logarithms, and probabilities. */
-export interface Mismatch {
+/** How far a device may be from its profile. Standard deviations of natural logarithms, and probabilities. */
+export interface Spread {
   level: number;
   time: number;
   limit: number;
@@ -12,7 +12,7 @@ export interface Mismatch {
 }
 
 /** Figures are off by 30 % and more (one standard deviation), stages swapped or merged in every fourth device each. */
-export const usualMismatch: Mismatch = {
+export const usualSpread: Spread = {
   level: 0.3,
   time: 0.35,
   limit: 0.3,
@@ -25,46 +25,44 @@ export const usualMismatch: Mismatch = {
  * A unit that the profile does not quite describe: its currents, times, limits and efficiencies are off, and its stages
  * may come in another order or together.
  */
-export function perturb(profile: Profile, random: Random, mismatch: Mismatch): Profile {
+export function perturb(profile: Profile, random: Random, spread: Spread): Profile {
   const factor = (spread: number): number => Math.exp(spread * gaussian(random));
-  const overall = factor(0.5 * mismatch.level);
+  const overall = factor(0.5 * spread.level);
   const table = (amps: Record<string, number>): Record<string, number> => {
-    const own = overall * factor(mismatch.level);
-    return Object.fromEntries(
-      Object.entries(amps).map(([level, a]) => [level, a * own * factor(0.3 * mismatch.level)]),
-    );
+    const own = overall * factor(spread.level);
+    return Object.fromEntries(Object.entries(amps).map(([level, a]) => [level, a * own * factor(0.3 * spread.level)]));
   };
   const stages = reorder(
     profile.stages.map((s) => ({
       ...s,
-      seconds: s.seconds * factor(mismatch.time),
-      needs: s.needs.map((n) => ({ ...n, timeoutS: n.timeoutS * factor(mismatch.time) })),
+      seconds: s.seconds * factor(spread.time),
+      needs: s.needs.map((n) => ({ ...n, timeoutS: n.timeoutS * factor(spread.time) })),
     })),
     random,
-    mismatch,
+    spread,
   );
   return {
     ...profile,
-    restartS: profile.restartS * factor(mismatch.time),
+    restartS: profile.restartS * factor(spread.time),
     stages,
     loads: profile.loads.map((l) => ({ ...l, amps: table(l.amps), bursts: table(l.bursts) })),
     converters: profile.converters.map((c) => ({
       ...c,
-      limitA: c.limitA * factor(mismatch.limit),
-      ownA: c.ownA * factor(mismatch.level),
-      retryS: c.retryS * factor(mismatch.time),
-      chargeA: c.chargeA * factor(0.3 * mismatch.level),
-      efficiency: Math.min(0.98, Math.max(0.5, c.efficiency * (c.efficiency < 1 ? factor(mismatch.efficiency) : 1))),
+      limitA: c.limitA * factor(spread.limit),
+      ownA: c.ownA * factor(spread.level),
+      retryS: c.retryS * factor(spread.time),
+      chargeA: c.chargeA * factor(0.3 * spread.level),
+      efficiency: Math.min(0.98, Math.max(0.5, c.efficiency * (c.efficiency < 1 ? factor(spread.efficiency) : 1))),
     })),
   };
 }
 
 /** Swaps what two neighbouring middle stages wait for, or lets one of them pass at once. */
-function reorder(stages: StageSpec[], random: Random, mismatch: Mismatch): StageSpec[] {
+function reorder(stages: StageSpec[], random: Random, spread: Spread): StageSpec[] {
   const out = stages.map((s) => ({ ...s }));
   const pick = (): number => 2 + Math.floor(random() * Math.max(1, out.length - 4));
-  if (out.length > 5 && random() < mismatch.merged) out[pick()].seconds = 0.02;
-  if (out.length > 5 && random() < mismatch.reordered) {
+  if (out.length > 5 && random() < spread.merged) out[pick()].seconds = 0.02;
+  if (out.length > 5 && random() < spread.reordered) {
     const k = pick();
     const [a, b] = [out[k], out[k + 1]];
     // What needs a rail of its own stage stays; what only waits for a partner changes places.

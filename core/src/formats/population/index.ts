@@ -1,0 +1,1 @@
+export { readPopulation } from './read.ts';

@@ -1,0 +1,93 @@
+import fc from 'fast-check';
+import { bareCase, circuitIds, emptyIntake } from '../case/index.ts';
+import { priorOf } from './priors.ts';
+import vocabulary from './vocabulary.json';
+import { circuitsNamed, remarksIn } from './vocabulary.ts';
+
+const said = (complaint: string, notes = '', ticked = {}) =>
+  remarksIn({ complaint, intake: { ...emptyIntake, notes, ...ticked } });
+const ids = (complaint: string): string[] => said(complaint).map((r) => r.id);
+
+describe('places in words', () => {
+  test.each([
+    ['at one core power stage', ['core.supply']],
+    ['one inductor of the power-management chip', ['pmic']],
+    ['small parts of the enable chain', ['seq.power-good']],
+    ['one capacitor next to the clock crystal', ['rail.always-on']],
+    ['green around the battery connector', ['battery.pack']],
+    ['between the fuse and the charger chip', ['input.protection', 'charge.charger']],
+    ['the processor, near its edge', ['core.soc']],
+    ['in two places', []],
+    ['', []],
+  ])('%s', (note, circuits) => expect(circuitsNamed(note).sort()).toEqual([...circuits].sort()));
+
+  test('a longer phrase covers the shorter one that it holds', () => {
+    expect(circuitsNamed('memory card')).toEqual(['core.storage']);
+    expect(circuitsNamed('memory')).toEqual(['core.memory']);
+  });
+  test('what is denied is not there', () =>
+    expect(circuitsNamed('not the charger, the fuse')).toEqual(['input.protection']));
+  test('every circuit that sits at a place has words of its own', () => {
+    for (const [circuit, phrases] of Object.entries(vocabulary.places)) {
+      expect(circuitIds).toContain(circuit);
+      for (const phrase of phrases)
+        if (!phrase.endsWith('*'))
+          expect([phrase, circuitsNamed(phrase)]).toEqual([phrase, expect.arrayContaining([circuit])]);
+    }
+  });
+});
+
+describe('words of the customer', () => {
+  test.each([
+    ['died while an update was installing', 'update'],
+    ['slow for weeks, now dead', 'slow'],
+    ['got very hot, then went black', 'heat'],
+    ['on and off when the case is squeezed', 'moved'],
+    ['charges only when the plug is held at an angle', 'plug-moves'],
+    ['right side dead', 'one-side'],
+    ['dead after a thunderstorm', 'bad-charger'],
+    ['lay in a drawer for two years', 'stored'],
+    ['check before sale', 'check'],
+    ['sound but no picture', 'sounds'],
+  ])('%s', (complaint, id) => expect(ids(complaint)).toContain(id));
+
+  test.each(['dead', 'does not turn on', 'no reaction to the button', 'went black while in use', ''])(
+    'nothing telling in "%s"',
+    (complaint) => expect(ids(complaint)).toEqual([]),
+  );
+  test('a denial says nothing', () => expect(ids('not hot, no update')).toEqual([]));
+  test('slow charging is no slow device', () => expect(ids('charges slower for weeks')).not.toContain('slow'));
+  test('what was ticked is not counted again', () => {
+    expect(said('dead after a spill').map((r) => r.id)).toContain('liquid');
+    expect(said('dead after a spill', '', { liquid: true }).map((r) => r.id)).not.toContain('liquid');
+  });
+  test('notes count for less than the complaint', () => {
+    const [own] = said('stuck at an update');
+    const [noted] = said('', 'stuck at an update');
+    expect(noted.factors.firmware ?? 1).toBeGreaterThan(1);
+    expect(noted.factors.firmware ?? 1).toBeLessThan(own.factors.firmware ?? 1);
+  });
+  test('it is a reason of its own, and moves what it speaks of', () => {
+    const value = { ...bareCase({ class: 'phone' }, [], 't'), complaint: 'stuck since an update' };
+    const { reasons } = priorOf(value);
+    const reason = reasons.find((r) => r.source === 'remark');
+    expect(reason?.sentence).toMatch(/update/);
+    expect(reason?.logs[circuitIds.indexOf('firmware')]).toBeGreaterThan(1);
+  });
+  test('any text is read without harm, in any case of letters', () => {
+    fc.assert(
+      fc.property(fc.string({ maxLength: 400 }), (text) => {
+        const upper = text.toUpperCase();
+        for (const { factors } of said(text)) for (const f of Object.values(factors)) expect(f).toBeGreaterThan(0);
+        return (
+          circuitsNamed(text).length <= circuitIds.length &&
+          (text.toLowerCase() !== upper.toLowerCase() || said(upper).length === said(text).length)
+        );
+      }),
+    );
+  });
+  test('factors name circuits that there are', () => {
+    for (const rule of vocabulary.remarks)
+      for (const circuit of Object.keys(rule.factors)) expect(circuitIds).toContain(circuit);
+  });
+});

@@ -1,0 +1,176 @@
+import { circuitIds, checkTypes, type CheckId } from '../case/index.ts';
+import { patternIds, type Features, type PatternId, type PatternProbability } from '../shape/index.ts';
+import type { Run } from '../case/index.ts';
+import settings from './worlds.json';
+import type { ProbePhase } from './rail-table.ts';
+import { noRail, type Worlds } from './worlds.ts';
+
+/** How much every world is believed within its circuit: sums to 1 for every circuit that has a world. */
+export type WorldWeights = Float64Array;
+
+/** By outcome, one probability a circuit; null for a circuit that has no world. */
+export type ByCircuit<Id extends string = string> = Record<Id, (number | null)[]>;
+
+/** What is believed of the worlds before anything was seen. */
+export function priorWeights(worlds: Worlds): WorldWeights {
+  return Float64Array.from(worlds.share);
+}
+
+/**
+ * The usual setups that a run may have been made in: more than one where it was not said whether the battery was in, or
+ * whether anybody pressed.
+ */
+export function usualSetupsOf(worlds: Worlds, run: Run, features: Features): string[] {
+  if (run.quantity !== 'current') return [];
+  const { battery, assembly, deviceState } = run.setup;
+  const runs = deviceState === 'running' || deviceState === 'asleep';
+  const without = battery === 'disconnected' || battery === 'absent' || assembly === 'board-alone';
+  return settings.setups
+    .filter(({ id, feed, battery: withBattery, pressed, state }) => {
+      if (feed !== run.feed || !worlds.patterns[id]) return false;
+      if (feed === 'battery') return pressed === features.prompted;
+      if (runs) return state === 'running' || !worlds.patterns[`${id.split('-')[0]}-running`];
+      if (state === 'running') return false;
+      if (battery !== null || without) if (withBattery === without) return false;
+      // A device on a charger may have been asked to start without a mark that says so.
+      return !features.prompted || pressed;
+    })
+    .map(({ id }) => id);
+}
+
+/** Probability of every pattern by circuit, over the worlds as they are believed and over setups that are equally likely. */
+export function patternsExpected(
+  worlds: Worlds,
+  weights: WorldWeights,
+  setups: readonly string[],
+): ByCircuit<PatternId> | null {
+  if (setups.length === 0) return null;
+  const n = patternIds.length;
+  const sums = new Float64Array(circuitIds.length * n);
+  const total = new Float64Array(circuitIds.length);
+  for (let w = 0; w < weights.length; w++) total[worlds.circuit[w]] += weights[w];
+  for (const id of setups) {
+    const shown = worlds.patterns[id];
+    if (!shown) continue;
+    for (let w = 0; w < weights.length; w++) {
+      const at = worlds.circuit[w] * n;
+      for (let k = 0; k < n; k++) if (shown[w * n + k] > 0) sums[at + k] += (weights[w] * shown[w * n + k]) / 255;
+    }
+  }
+  return Object.fromEntries(
+    patternIds.map((id, k) => [
+      id,
+      circuitIds.map((_, c) =>
+        total[c] > 0 ? settings.slip / n + (1 - settings.slip) * (sums[c * n + k] / (total[c] * setups.length)) : null,
+      ),
+    ]),
+  ) as ByCircuit<PatternId>;
+}
+
+/** The worlds after a run that was recognised as these patterns; within each circuit, so that no circuit gains by it. */
+export function afterPatterns(
+  worlds: Worlds,
+  weights: WorldWeights,
+  setups: readonly string[],
+  seen: readonly PatternProbability[],
+): WorldWeights {
+  const n = patternIds.length;
+  const p = new Float64Array(n);
+  for (const { id, p: x } of seen) p[patternIds.indexOf(id)] = x;
+  return reweighed(worlds, weights, (w) => {
+    let agrees = 0;
+    for (const id of setups) {
+      const shown = worlds.patterns[id];
+      if (shown) for (let k = 0; k < n; k++) agrees += (p[k] * shown[w * n + k]) / 255;
+    }
+    return settings.slip + (1 - settings.slip) * (agrees / setups.length);
+  });
+}
+
+/** Probability of every outcome of a check by circuit; null where no world tells. */
+export function outcomesExpected(worlds: Worlds, weights: WorldWeights, check: CheckId): ByCircuit | null {
+  const told = worlds.checks[check];
+  const words = checkTypes[check].outcomes;
+  if (!told || words.length === 0) return null;
+  const sums = new Float64Array(circuitIds.length * words.length);
+  const total = new Float64Array(circuitIds.length);
+  for (let w = 0; w < weights.length; w++) {
+    if (told[w] === 0) continue;
+    sums[worlds.circuit[w] * words.length + told[w] - 1] += weights[w];
+    total[worlds.circuit[w]] += weights[w];
+  }
+  if (!total.some((x) => x > 0)) return null;
+  return Object.fromEntries(
+    words.map((word, k) => [
+      word,
+      circuitIds.map((_, c) => (total[c] > 0 ? sums[c * words.length + k] / total[c] : null)),
+    ]),
+  );
+}
+
+/**
+ * Probability that a rail of a circuit stands, by circuit at fault; null where no world has such a rail.
+ *
+ * @param point circuit of the rail, as an index in `circuitIds`
+ */
+export function standingExpected(
+  worlds: Worlds,
+  weights: WorldWeights,
+  point: number,
+  phase: ProbePhase,
+): (number | null)[] {
+  const told = worlds.standing[phase];
+  const sums = new Float64Array(circuitIds.length);
+  const total = new Float64Array(circuitIds.length);
+  for (let w = 0; w < weights.length; w++) {
+    const share = told[w * circuitIds.length + point];
+    if (share === noRail) continue;
+    sums[worlds.circuit[w]] += (weights[w] * share) / 254;
+    total[worlds.circuit[w]] += weights[w];
+  }
+  return circuitIds.map((_, c) => (total[c] > 0 ? sums[c] / total[c] : null));
+}
+
+/** The worlds after a check came out as a word. */
+export function afterOutcome(worlds: Worlds, weights: WorldWeights, check: CheckId, word: string): WorldWeights {
+  const told = worlds.checks[check];
+  const at = 1 + checkTypes[check].outcomes.indexOf(word);
+  if (!told || at === 0) return weights;
+  return reweighed(worlds, weights, (w) => (told[w] === 0 ? settings.untold : told[w] === at ? 1 : settings.slip));
+}
+
+/**
+ * The worlds after a main rail was seen standing at a voltage: the devices that live on another one fade, in every circuit
+ * alike. A rail that stands nowhere near any of them says nothing of the device.
+ *
+ * @param volts measured with the device fed
+ */
+export function afterMain(worlds: Worlds, weights: WorldWeights, volts: number): WorldWeights {
+  const fits = worlds.devices.map(({ mainV }) =>
+    mainV > 0 ? Math.exp(-((Math.log(volts / mainV) / settings.mainSpread) ** 2) / 2) : 0,
+  );
+  if (Math.max(...fits) < settings.mainFits) return weights;
+  return Float64Array.from(
+    weights,
+    (x, w) => x * (settings.mainSlip + (1 - settings.mainSlip) * fits[worlds.device[w]]),
+  );
+}
+
+function reweighed(worlds: Worlds, weights: WorldWeights, likelihood: (w: number) => number): WorldWeights {
+  const out = new Float64Array(weights.length);
+  const total = new Float64Array(circuitIds.length);
+  for (let w = 0; w < out.length; w++) {
+    out[w] = weights[w] * likelihood(w);
+    total[worlds.circuit[w]] += out[w];
+  }
+  for (let w = 0; w < out.length; w++) if (total[worlds.circuit[w]] > 0) out[w] /= total[worlds.circuit[w]];
+  return out;
+}
+
+/** Probability of every device of the population, over circuits that are believed as given. */
+export function devicesBelieved(worlds: Worlds, weights: WorldWeights, circuits: readonly number[]): number[] {
+  const out = worlds.devices.map(() => 0);
+  for (let w = 0; w < weights.length; w++) out[worlds.device[w]] += circuits[worlds.circuit[w]] * weights[w];
+  const total = out.reduce((sum, p) => sum + p, 0);
+  return out.map((p) => (total > 0 ? p / total : 1 / out.length));
+}
