@@ -10,7 +10,7 @@ const floors = {
   hypotheses: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin'],
   prediction: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'population', 'hypotheses'],
   observation: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'population', 'hypotheses', 'prediction'],
-  decide: [
+  proof: [
     'quantity',
     'inference',
     'trace',
@@ -24,6 +24,7 @@ const floors = {
   ],
   formats: ['quantity', 'trace', 'case', 'shape', 'twin', 'population'],
 };
+floors.decide = [...floors.proof, 'proof'];
 floors.diagnosis = [...floors.decide, 'decide'];
 floors.bench = [...floors.diagnosis, 'diagnosis'];
 floors.evaluation = [...floors.bench, 'bench'];

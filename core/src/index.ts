@@ -46,12 +46,16 @@ export {
   seenRun,
   senseOf,
   shortedRail,
+  sayAction,
   spontaneousChanges,
+  standing,
   unplugSteps,
+  type History,
   type MovedWord,
   type SeenRun,
   type UnplugStep,
 } from './observation/index.ts';
+export * from './proof/index.ts';
 export {
   openingMinutes,
   repairMinutes,

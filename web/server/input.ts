@@ -168,6 +168,31 @@ export const outcomeInput = yup.object({
   circuit: orNull(circuitIds, 'Circuit'),
   target: text('Part', 400),
   fix: text('What cured it', 2000),
+  /** When it is to be looked at again. */
+  recallAt: yup
+    .string()
+    .transform((x: unknown) => (x === '' ? null : x))
+    .matches(/^\d{4}-\d{2}-\d{2}$/, 'Look again on: expected a date')
+    .nullable()
+    .default(null),
+});
+
+/** Puts an entry under another change, or before any. */
+export const moveInput = yup.object({
+  jobId: id,
+  table: yup
+    .string()
+    .oneOf(['runs', 'checks', 'readings', 'injections'] as const)
+    .required(),
+  entryId: id,
+  after: yup.string().max(200).nullable().default(null),
+});
+
+/** The run that shows the state before a change. */
+export const runBeforeInput = yup.object({
+  jobId: id,
+  action: yup.string().max(200).required('Change: choose one'),
+  run: yup.string().max(200).required('Run: choose one'),
 });
 
 export const markersInput = yup.object({

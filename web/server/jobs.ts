@@ -6,6 +6,7 @@ import { json, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
 import { loadPolicy } from './policy.ts';
 import { findProfile } from './profiles.ts';
+import { stageReached } from './stage.ts';
 import { caseOf, type AssessmentRow, type JobContent, type JobRow, type RunRow } from './rows.ts';
 
 /** Everything of a job but its samples. */
@@ -19,7 +20,8 @@ export async function loadContent(q: Queries, jobId: number): Promise<JobContent
   const readings = await of('readings').whereNull('deleted_at');
   const injections = await of('injections').whereNull('deleted_at');
   const actions = await of('actions');
-  return { job, runs: runs as RunRow[], checks, readings, injections, actions };
+  const proofs = await of('proofs').whereNull('deleted_at');
+  return { job, runs: runs as RunRow[], checks, readings, injections, actions, proofs };
 }
 
 /** Changes a job only if nobody else has since `version` was read. */
@@ -82,7 +84,9 @@ export async function reassess(q: Queries, jobId: number, reason: string, at?: D
     result: json(result),
     ...(at ? { created_at: at } : {}),
   });
-  await q('jobs').where({ id: jobId }).update({ updated_at: q.fn.now() });
+  await q('jobs')
+    .where({ id: jobId })
+    .update({ updated_at: q.fn.now(), stage: stageReached(content, result) });
   return result;
 }
 

@@ -181,6 +181,19 @@ export async function storePackage(
       extra: i.extra ? json(i.extra) : null,
     });
   }
+  for (const p of value.proofs) {
+    await q('proofs').insert({
+      job_id: jobId,
+      protocol: plain(p.protocol),
+      step: plain(p.step),
+      result: p.result,
+      reason: plain(p.reason) || (p.result === 'not-done' ? 'no reason given' : ''),
+      run_key: p.run,
+      check_id: p.check,
+      after_action: p.after,
+      extra: p.extra ? json(p.extra) : null,
+    });
+  }
   await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
   await reassess(q, jobId, 'import', options.at && new Date(options.at.getTime() + 60_000));
   return jobId;

@@ -1,4 +1,4 @@
-import { circuitIds, usualShop, type CircuitId, type ShopPolicy } from '@umbral/core';
+import { circuitIds, deviceClasses, usualShop, type CircuitId, type ShopPolicy } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
 import { db, json, type Queries } from './db.ts';
@@ -25,6 +25,28 @@ export const policyInput = yup.object({
     .required(),
   notDoneHere: yup.array().of(yup.string().oneOf(circuitIds).required()).default([]),
   injection: yup.string().oneOf(['step', 'rated']).required(),
+  /** Functions that are tried after a repair, by kind of device; the usual ones where a kind has none. */
+  functions: yup
+    .object(
+      Object.fromEntries(
+        deviceClasses.map((id) => [
+          id,
+          yup
+            .array()
+            .of(
+              yup
+                .string()
+                .trim()
+                .min(1, 'Functions: a line is empty')
+                .max(80, 'Functions: expected at most 80 characters a line')
+                .required(),
+            )
+            .max(30, 'Functions: expected at most 30 lines')
+            .default([]),
+        ]),
+      ),
+    )
+    .default({}),
 });
 
 /** How a shop works: by what going on is weighed, what it does not repair, how it puts a voltage on a short. */
@@ -41,9 +63,9 @@ export async function loadPolicy(q: Queries): Promise<KeptPolicy> {
 
 /** Keeps the policy; calls that are there stand as they were made, new ones follow it. */
 export async function savePolicy(input: yup.InferType<typeof policyInput>): Promise<number> {
-  const { version, fee, dataFee, hourlyCost, success, injection } = input;
+  const { version, fee, dataFee, hourlyCost, success, injection, functions } = input;
   const notDoneHere = input.notDoneHere as CircuitId[];
-  const value = json({ fee, dataFee, hourlyCost, success: success / 100, notDoneHere, injection });
+  const value = json({ fee, dataFee, hourlyCost, success: success / 100, notDoneHere, injection, functions });
   return db().transaction(async (q) => {
     if (version === 0) {
       const made = await q('shop_policy')

@@ -16,6 +16,7 @@ import {
   type Injection,
   type Intake,
   type Marker,
+  type Proof,
   type Reading,
   type Run,
   type RunQuantity,
@@ -54,6 +55,10 @@ export interface JobRow {
   outcome_target: string;
   outcome_fix: string;
   outcome_extra: Extra | null;
+  /** What was not shown when it was closed, in words. */
+  outcome_open: string[];
+  /** When it is to be looked at again; a date without a time. */
+  recall_at: Date | null;
   closed_at: Date | null;
   extra: { case?: Extra; device?: Extra };
   is_sample: boolean;
@@ -246,6 +251,29 @@ export function injectionOf(row: InjectionRow): Injection {
   };
 }
 
+export interface ProofRow {
+  id: number;
+  protocol: string;
+  step: string;
+  /** Null while a time runs. */
+  result: Proof['result'] | null;
+  reason: string;
+  run_key: string | null;
+  check_id: string | null;
+  after_action: string | null;
+  started_at: Date | null;
+  due_at: Date | null;
+  extra: Extra | null;
+  created_at: Date;
+}
+
+/** A proof as the engine knows it; a time that still runs is none yet. */
+export function proofOf(row: ProofRow): Proof | null {
+  const { protocol, step, result, reason, run_key: run, check_id: check, after_action: after } = row;
+  if (result === null) return null;
+  return { id: `p${row.id}`, protocol, step, result, reason, run, check, after, ...kept(row.extra) };
+}
+
 export interface JobContent {
   job: JobRow;
   runs: RunRow[];
@@ -253,6 +281,7 @@ export interface JobContent {
   readings: ReadingRow[];
   injections: InjectionRow[];
   actions: ActionRow[];
+  proofs: ProofRow[];
 }
 
 export function deviceOfRow(job: JobRow): Device {
@@ -267,7 +296,7 @@ export function deviceOfRow(job: JobRow): Device {
 }
 
 /** A job as the engine and the packages know it. */
-export function caseOf({ job, runs, checks, readings, injections, actions }: JobContent): Case {
+export function caseOf({ job, runs, checks, readings, injections, actions, proofs }: JobContent): Case {
   return {
     id: job.case_id || `job-${job.id}`,
     device: deviceOfRow(job),
@@ -279,6 +308,7 @@ export function caseOf({ job, runs, checks, readings, injections, actions }: Job
     readings: readings.map(readingOf),
     injections: injections.map(injectionOf),
     actions: actions.map(actionOf),
+    proofs: proofs.flatMap((p) => proofOf(p) ?? []),
     outcome:
       job.outcome_grade === null
         ? null

@@ -1,4 +1,4 @@
-import { isCheck, checkTypes, type DeviceClass } from '@umbral/core';
+import { isCheck, checkTypes, type Assessment, type DeviceClass } from '@umbral/core';
 import type { InferType } from 'yup';
 import { db, json, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
@@ -8,6 +8,8 @@ import {
   type checkInput,
   type injectionInput,
   type jobInput,
+  type moveInput,
+  type runBeforeInput,
   type outcomeInput,
   type readingInput,
 } from './input.ts';
@@ -210,6 +212,22 @@ export async function setRemoved(
   });
 }
 
+/**
+ * What an assessment still asks to be shown, a line a proof: steps that nobody did, that failed, or that were left out
+ * with a reason.
+ */
+export function openProofsOf(result: Pick<Assessment, 'proof'> | null): string[] {
+  return (result?.proof?.protocols ?? []).flatMap((p) => {
+    const open = p.steps.filter((s) => s.result !== 'pass');
+    if (open.length === 0) return [];
+    if (open.every((s) => s.result === null) && open.length === p.steps.length) return [`${p.name}: not done`];
+    return [`${p.name}: ${open.map((s) => `${s.says}${sayOpen(s.result, s.because)}`).join('; ')}`];
+  });
+}
+
+const sayOpen = (result: string | null, because: string): string =>
+  result === null ? '' : ` (${result === 'fail' ? 'failed' : 'not done'}${because ? `: ${because}` : ''})`;
+
 /** Moves a job to the trash or back. */
 export async function setTrashed(jobId: number, trashed: boolean): Promise<void> {
   await db().transaction(async (q) => {
@@ -221,22 +239,68 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
   });
 }
 
+/**
+ * Puts an entry under another change, or before any: what was seen belongs to the state of the device that it describes.
+ *
+ * @throws {ExpectedError} for a change that the job does not have, or one that names the run as the state before it
+ */
+export async function moveEntry(input: InferType<typeof moveInput>): Promise<void> {
+  const { jobId, table, entryId, after } = input;
+  await db().transaction(async (q) => {
+    const content = await loadContent(q, jobId);
+    const follows = followed(content, after);
+    const run = table === 'runs' ? content.runs.find((r) => r.id === entryId) : undefined;
+    const names = content.actions.find((a) => a.action_key === follows);
+    if (run && names?.run_before === run.run_key)
+      throw new ExpectedError(
+        'input',
+        `Run ${run.run_key} shows the state before this change, so it cannot follow it; name another run as the state before first.`,
+      );
+    const changed = await q(table).where({ id: entryId, job_id: jobId }).update({ after_action: follows });
+    if (changed === 0) throw missing('This entry');
+    await audit(q, jobId, `${table.slice(0, -1)} moved`, { id: entryId, after: follows });
+    await reassess(q, jobId, 'an entry was put under another change');
+  });
+}
+
+/** Names the run that shows the state before a change. */
+export async function setRunBefore(input: InferType<typeof runBeforeInput>): Promise<void> {
+  const { jobId, action, run } = input;
+  await db().transaction(async (q) => {
+    const content = await loadContent(q, jobId);
+    const row = content.runs.find((r) => r.run_key === run);
+    if (!row) throw missing(`Run ${run}`);
+    const order = content.actions.map((a) => a.action_key);
+    if (!order.includes(action)) throw missing('This change');
+    if (row.after_action !== null && order.indexOf(row.after_action) >= order.indexOf(action))
+      throw new ExpectedError('input', `Run ${run} was made after this change, so it cannot show the state before it.`);
+    await q('actions').where({ job_id: jobId, action_key: action }).update({ run_before: run });
+    await audit(q, jobId, `state before ${action}: run ${run}`);
+    await reassess(q, jobId, 'another run shows the state before');
+  });
+}
+
+/** Closes a job. What was not shown is kept with it: closing without a proof is possible, and stands on the record. */
 export async function closeJob(input: InferType<typeof outcomeInput>): Promise<void> {
   const found = input.grade === 'measured' || input.grade === 'cleared';
   if (found && input.circuit === null)
     throw new ExpectedError('input', 'Circuit: a confirmed outcome names the circuit');
   await db().transaction(async (q) => {
+    const inForce = await latestAssessment(q, input.jobId);
+    const open = openProofsOf(inForce?.result ?? null);
     await updateJob(q, input.jobId, input.version, {
       outcome_grade: input.grade,
       outcome_circuit: input.circuit,
       outcome_target: input.target,
       outcome_fix: input.fix,
+      outcome_open: json(open),
+      recall_at: input.recallAt,
       closed_at: q.fn.now(),
       stage: 'close',
       waiting_for: null,
       waiting_until: null,
     });
-    await audit(q, input.jobId, `closed: ${input.grade}`, { circuit: input.circuit });
+    await audit(q, input.jobId, `closed: ${input.grade}`, { circuit: input.circuit, notShown: open.length });
   });
 }
 
@@ -247,6 +311,8 @@ export async function reopenJob(jobId: number, version: number): Promise<void> {
       outcome_circuit: null,
       outcome_target: '',
       outcome_fix: '',
+      outcome_open: '[]',
+      recall_at: null,
       closed_at: null,
       stage: 'act',
     });

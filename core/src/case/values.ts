@@ -178,6 +178,26 @@ export interface Action {
   undoes: string | null;
 }
 
+export const proofResults = ['pass', 'fail', 'not-done'] as const;
+
+/** What was said of one step of a proof that a repair holds. */
+export interface Proof {
+  extra?: Extra;
+  id: string;
+  /** Ids of the protocol and of its step. */
+  protocol: string;
+  step: string;
+  result: (typeof proofResults)[number];
+  /** What was seen, or why it was not done. */
+  reason: string;
+  /** Id of the run that shows it; null where none does. */
+  run: string | null;
+  /** Id of the check that was entered with it; null where none was. */
+  check: string | null;
+  /** Id of the last action before it. */
+  after: string | null;
+}
+
 export interface Outcome {
   extra?: Extra;
   grade: OutcomeGrade;
@@ -199,6 +219,7 @@ export interface Case {
   readings: Reading[];
   injections: Injection[];
   actions: Action[];
+  proofs: Proof[];
   outcome: Outcome | null;
 }
 
@@ -241,6 +262,7 @@ export function bareCase(device: Pick<Device, 'class'> & Partial<Device>, runs: 
     readings: [],
     injections: [],
     actions: [],
+    proofs: [],
     outcome: null,
   };
 }

@@ -3,7 +3,6 @@ export { depthReached, openingMinutes } from './opening.ts';
 export { byCircuits, minutesOf, openTests, planNext, rankTests, type Plan } from './plan.ts';
 export type { RankedTest } from './ranked.ts';
 export { suggest } from './suggest.ts';
-export { openProofs, worksFrom, type Proof } from './proofs.ts';
 export { sayOutlook } from './say-outlook.ts';
 export { stageOf, type Stage } from './stage.ts';
 export type { Grouping, Standing } from './standing.ts';

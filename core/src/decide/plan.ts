@@ -7,11 +7,11 @@ import {
   type Candidate,
   type ChangeCandidate,
 } from '../observation/index.ts';
+import { openProofs, worksFrom } from '../proof/index.ts';
 import { gate } from './gate.ts';
 import { isolationOf, placesOf } from './isolation.ts';
 import { depthReached, openingMinutes } from './opening.ts';
 import policy from './policy.json';
-import { openProofs, worksFrom } from './proofs.ts';
 import { stageOf, type Stage } from './stage.ts';
 import type { RankedTest } from './ranked.ts';
 import type { Grouping, Standing } from './standing.ts';
@@ -52,7 +52,7 @@ export function planNext(
     history.value.actions.length > 0 &&
     (now.works >= worksFrom || (stage.isShortGone && stage.inVain === 0 && !triedSince(standing)))
   ) {
-    const proofs = openProofs(history).map(proofSuggestion);
+    const proofs = openProofs(history, shop.functions).map(proofSuggestion);
     return { next: proofs.slice(0, policy.mostSuggestions), outlook: { minutes: 0, decided: Math.max(...circuits) } };
   }
   const ranked = rankTests(standing, grouping, stage);

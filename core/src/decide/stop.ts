@@ -3,6 +3,7 @@ import { formatPercent } from '../quantity/index.ts';
 import type { PerCircuit } from '../hypotheses/index.ts';
 import type { Outlook } from '../inference/index.ts';
 import { lowerFirst } from '../observation/index.ts';
+import type { FunctionLists } from '../proof/index.ts';
 import policy from './policy.json';
 
 /** Advice to stop, and whether it comes before any further test. */
@@ -13,6 +14,8 @@ export interface StopAdvice {
 
 /** What a shop earns, what its hours cost, and what it does not do. Money in its own currency, once and an hour. */
 export interface ShopPolicy {
+  /** Functions that are tried after a repair, by kind of device, where the shop has lists of its own. */
+  functions?: FunctionLists;
   fee: number;
   /** Earned besides where the data is wanted and comes back. */
   dataFee: number;

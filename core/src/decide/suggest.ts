@@ -1,8 +1,8 @@
 import { circuitNames, depthWords, riskOf, riskWords, type CircuitId } from '../case/index.ts';
 import { sumBy } from '../inference/index.ts';
 import { lowerFirst, type Candidate } from '../observation/index.ts';
+import type { ProtocolDefinition } from '../proof/index.ts';
 import policy from './policy.json';
-import type { Proof } from './proofs.ts';
 import type { RankedTest } from './ranked.ts';
 import type { Grouping, Standing } from './standing.ts';
 import type { StopAdvice } from './stop.ts';
@@ -101,7 +101,7 @@ const noTest: Omit<Suggestion, 'kind' | 'name' | 'why'> = {
 };
 
 /** A proof that is still to be given, as a suggestion. */
-export function proofSuggestion({ protocol, minutes, says, proves }: Proof): Suggestion {
+export function proofSuggestion({ id: protocol, minutes, says, proves }: ProtocolDefinition): Suggestion {
   return { ...noTest, kind: 'verify', protocol, minutes, name: says, why: `Shows ${proves}.` };
 }
 

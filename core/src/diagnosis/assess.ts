@@ -3,6 +3,7 @@ import { planNext, stageOf, type ShopPolicy, type Suggestion } from '../decide/i
 import type { Outlook } from '../inference/index.ts';
 import { placeName, circuitsWithoutElement } from '../hypotheses/index.ts';
 import { devicesLeft, senseOf, spontaneousWarnings, type DevicesLeft, type Sense } from '../observation/index.ts';
+import { proofState, proposeOutcome, type OutcomeProposal, type ProofState } from '../proof/index.ts';
 import { describeOptionsFor } from '../prediction/index.ts';
 import { clip } from '../quantity/index.ts';
 import { describeRun, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
@@ -31,6 +32,10 @@ export interface Assessment {
   circuits: CircuitProbability[];
   /** The device as it is after the last change. */
   now: { id: keyof Now; p: number }[];
+  /** Where the proof of the last change stands; null before any change. */
+  proof: ProofState | null;
+  /** The outcome that the evidence supports; null where it supports none. */
+  outcome: OutcomeProposal | null;
   /** What the device must be like, where its model has no profile; null where it has one. */
   device: DevicesLeft | null;
   next: Suggestion[];
@@ -83,6 +88,8 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
     })),
     circuits: explainCircuits(belief).filter((c) => c.p >= 0.001),
     now: (Object.entries(belief.now) as [keyof Now, number][]).map(([id, p]) => ({ id, p })).sort((a, b) => b.p - a.p),
+    proof: value.actions.length > 0 ? proofState(belief.history, options.shop?.functions) : null,
+    outcome: proposeOutcome(belief),
     device: devicesLeft(belief.history, byCircuit(belief)),
     next,
     outlook,

@@ -10,5 +10,4 @@ export {
 export { predictedDraw, type Foretold, type PredictedStretch, type SuspectDraw } from './band.ts';
 export { believe, historyOf, type AssessOptions, type Belief, type Now, type Weighed } from './belief.ts';
 export { byCircuit, explainCircuits, type CircuitProbability, type Target, type WeighedEvidence } from './circuits.ts';
-export { comparedNames, compareRuns, type Compared, type RunComparison, type RunDifference } from './comparing.ts';
 export { engineVersion, worldsFile } from './version.ts';

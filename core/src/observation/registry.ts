@@ -6,6 +6,7 @@ import { eyeKind } from './eye.ts';
 import { heatKind } from './heat.ts';
 import { injectionKind } from './injection.ts';
 import type { ObservationKind } from './kind.ts';
+import { proofKind } from './proof.ts';
 import { readingKind } from './reading.ts';
 import { runKind } from './run.ts';
 import { unplugKind } from './unplug.ts';
@@ -22,4 +23,5 @@ export const observationKinds: readonly ObservationKind[] = [
   heatKind,
   eyeKind,
   checkKind,
+  proofKind,
 ];

@@ -13,9 +13,11 @@ import {
   id,
   jobInput,
   markersInput,
+  moveInput,
   orNull,
   outcomeInput,
   readingInput,
+  runBeforeInput,
   runSetupInput,
   stageInput,
   version,
@@ -159,7 +161,7 @@ const removeInput = yup.object({
   jobId: id,
   table: yup
     .string()
-    .oneOf(['runs', 'checks', 'readings'] as const)
+    .oneOf(['runs', 'checks', 'readings', 'injections'] as const)
     .required(),
   entryId: id,
   removed: yup.boolean().required(),
@@ -170,6 +172,14 @@ export async function setRemoved(raw: unknown): Promise<Result<void>> {
     const input = removeInput.validateSync(raw);
     return work.setRemoved(input.jobId, input.table, input.entryId, input.removed);
   });
+}
+
+export async function moveEntry(raw: unknown): Promise<Result<void>> {
+  return changed(() => work.moveEntry(moveInput.validateSync(raw, { abortEarly: false })));
+}
+
+export async function setRunBefore(raw: unknown): Promise<Result<void>> {
+  return changed(() => work.setRunBefore(runBeforeInput.validateSync(raw, { abortEarly: false })));
 }
 
 const trashInput = yup.object({ jobId: id, trashed: yup.boolean().required() });

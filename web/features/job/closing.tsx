@@ -14,6 +14,19 @@ export function Closing({ view }: { view: JobView }) {
         </p>
       )}
       {job.outcomeFix && <p className="mt-1 text-muted">{job.outcomeFix}</p>}
+      {job.recallAt && <p className="mt-1 text-sm">Look again on {job.recallAt}.</p>}
+      {job.outcomeOpen.length > 0 && (
+        <details className="mt-1 text-sm">
+          <summary>
+            Closed without {job.outcomeOpen.length === 1 ? 'one proof' : `${job.outcomeOpen.length} proofs`}
+          </summary>
+          <ul className="mt-1 grid gap-0.5 text-muted">
+            {job.outcomeOpen.map((o) => (
+              <li key={o}>{o}</li>
+            ))}
+          </ul>
+        </details>
+      )}
     </div>
   );
 }

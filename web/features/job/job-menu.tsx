@@ -2,7 +2,7 @@
 
 import { Ellipsis } from 'lucide-react';
 import dynamic from 'next/dynamic';
-import { useRouter } from 'next/navigation';
+import { useRouter, useSearchParams } from 'next/navigation';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
 import { ActionMenu } from '@/ui/menu';
@@ -24,7 +24,9 @@ type Open = 'check' | 'reading' | 'action' | 'outcome' | 'intake' | 'wait' | nul
 
 /** What can be entered at any time. */
 export function JobMenu({ view }: { view: JobView }) {
-  const [open, setOpen] = useState<Open>(null);
+  const search = useSearchParams();
+  // A link from the page for proving leads here with the dialog open.
+  const [open, setOpen] = useState<Open>(search.get('close') === '1' && !view.job.isClosed ? 'outcome' : null);
   const { save } = useSave();
   const router = useRouter();
   const toast = useToast();
@@ -57,6 +59,7 @@ export function JobMenu({ view }: { view: JobView }) {
     { text: 'Edit intake', act: () => setOpen('intake') },
     ...(job.isOpened ? [] : [{ text: 'The device is opened now', act: freeze }]),
     job.waitingFor ? { text: 'The wait is over', act: endWait } : { text: 'Let it wait', act: () => setOpen('wait') },
+    { text: 'Report', act: () => router.push(`/jobs/${job.id}/report`) },
     { text: 'Export as a case package', href: `/api/jobs/${job.id}/package` },
     ...(job.isClosed ? [{ text: 'Open the job again', act: reopen }] : []),
     { text: 'Put in the trash', act: trash, danger: true },

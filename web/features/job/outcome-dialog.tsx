@@ -6,29 +6,37 @@ import { gradeWords } from '@/features/words';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
 import { closeJob } from './actions';
-import { CircuitSelect, FormFoot } from './form-parts';
+import { CircuitSelect, ElementNames, FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
-/** Closes the job with what it turned out to be. Every grade is a result. */
+const blank = { grade: '', circuit: '', target: '', fix: '', recallAt: '' };
+
+/** Grades that say what the circuit was without a repair. */
+const found = ['measured', 'cleared', 'declined', 'not-economical'];
+/** Grades after which somebody looks again. */
+const recalled = ['disappeared', 'not-found'];
+
+/**
+ * Closes the job with what it turned out to be. Every grade is a result. Nothing is filled in but what the evidence
+ * supports, and that only once it was taken over.
+ */
 export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
-  const [form, setForm] = useState({
-    grade: 'measured',
-    circuit: view.verdict?.suspects[0]?.id ?? '',
-    target: '',
-    fix: '',
-  });
+  const { proposal, proof } = view;
+  const [form, setForm] = useState(blank);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const set = (change: Partial<typeof form>): void => setForm({ ...form, ...change });
   const confirmed = form.grade === 'measured' || form.grade === 'cleared';
+  const open = (proof?.protocols ?? []).flatMap((p) => p.steps.filter((s) => s.result !== 'pass'));
+  const asksRecall = recalled.includes(form.grade) || (proof?.risks.length ?? 0) > 0;
   return (
     <Dialog open title={`Close job ${view.job.number}`} onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          const circuit = confirmed ? form.circuit : '';
+          const circuit = found.includes(form.grade) ? form.circuit : '';
           save(() => closeJob({ ...form, circuit, jobId: view.job.id, version: view.job.version }), {
             done: 'Closed and kept in the atlas.',
             then: onClose,
@@ -36,8 +44,37 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
           });
         }}
       >
+        {proposal && (
+          <section aria-label="What the evidence supports" className="rounded-lg border border-line px-3 py-2 text-sm">
+            <h3 className="font-semibold first-letter:uppercase">
+              {proposal.grade ? gradeWords[proposal.grade] : 'Found, not repaired'}
+              {view.proposalCircuit && `: ${view.proposalCircuit}`}
+              {proposal.target && `, ${proposal.target}`}
+            </h3>
+            <ul className="mt-1 grid gap-0.5 text-muted">
+              {proposal.because.map((b) => (
+                <li key={b}>{b}</li>
+              ))}
+            </ul>
+            <button
+              type="button"
+              className="button mt-2 min-h-9"
+              onClick={() =>
+                set({
+                  grade: proposal.grade ?? form.grade,
+                  circuit: proposal.circuit ?? '',
+                  target: proposal.target,
+                  fix: proposal.fix,
+                })
+              }
+            >
+              Take this over
+            </button>
+          </section>
+        )}
         <Field label="Outcome">
           <select className="field" value={form.grade} onChange={(e) => set({ grade: e.target.value })}>
+            <option value="">choose one</option>
             {outcomeGrades.map((g) => (
               <option key={g} value={g}>
                 {gradeWords[g]}
@@ -45,26 +82,55 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
             ))}
           </select>
         </Field>
-        {confirmed && (
-          <CircuitSelect
-            label="Confirmed circuit"
-            value={form.circuit}
-            onChange={(circuit) => set({ circuit })}
-            withNone
-          />
-        )}
-        {confirmed && (
-          <Field label="Part" hint="rail, part or joint">
-            <input className="field" value={form.target} onChange={(e) => set({ target: e.target.value })} />
-          </Field>
+        {found.includes(form.grade) && (
+          <>
+            <CircuitSelect
+              label={confirmed ? 'Confirmed circuit' : 'Circuit that was found'}
+              value={form.circuit}
+              onChange={(circuit) => set({ circuit })}
+              withNone={confirmed}
+            />
+            <Field label="Part" hint="rail, part or joint">
+              <input
+                className="field"
+                list="elements"
+                value={form.target}
+                onChange={(e) => set({ target: e.target.value })}
+              />
+            </Field>
+            <ElementNames names={view.elements} />
+          </>
         )}
         <Field label={confirmed ? 'What cured it' : 'What is known'}>
-          <textarea className="field min-h-20" value={form.fix} onChange={(e) => set({ fix: e.target.value })} />
+          <textarea className="field min-h-16" value={form.fix} onChange={(e) => set({ fix: e.target.value })} />
         </Field>
+        {asksRecall && (
+          <Field label="Look again on" hint="it may come back">
+            <input
+              className="field"
+              type="date"
+              value={form.recallAt}
+              onChange={(e) => set({ recallAt: e.target.value })}
+            />
+          </Field>
+        )}
         {form.grade === 'disappeared' && (
           <p className="text-sm text-muted">
             A fault that went away unexplained is not repaired: let it soak and set a date to look again.
           </p>
+        )}
+        {open.length > 0 && (
+          <details className="rounded-lg border border-decide bg-decide-soft px-3 py-1.5 text-sm">
+            <summary>
+              {open.length} {open.length === 1 ? 'step was' : 'steps were'} not shown. Closing is possible; the record
+              and the report say so.
+            </summary>
+            <ul className="mt-1 grid gap-0.5">
+              {open.map((s) => (
+                <li key={`${s.protocol}-${s.id}`}>{s.says}</li>
+              ))}
+            </ul>
+          </details>
         )}
         <FormFoot saving={saving} problem={problem} word="Close the job" />
       </form>

@@ -8,10 +8,13 @@ import {
   fullScaleA,
   isCheck,
   patternNames,
+  protocols,
+  sayAction,
   type Assessment,
   type CheckId,
 } from '@umbral/core';
 import {
+  actionOf,
   deviceOfRow,
   runOf,
   type ActionRow,
@@ -19,29 +22,34 @@ import {
   type CheckRow,
   type InjectionRow,
   type JobContent,
+  type ProofRow,
   type ReadingRow,
   type RunRow,
 } from '@/server/rows';
 import { thin } from '@/features/bench/queries';
-import { runTitle } from '@/features/words';
+import { gradeWords, runTitle } from '@/features/words';
 import { silhouettePath } from '@/ui/silhouette';
 
 /** One entry of the job's story, in time. */
 export interface StoryEntry {
   key: string;
-  kind: 'intake' | 'run' | 'check' | 'reading' | 'injection' | 'action' | 'assessment' | 'opened' | 'closed';
+  kind: 'intake' | 'run' | 'check' | 'reading' | 'injection' | 'action' | 'proof' | 'assessment' | 'opened' | 'closed';
   at: string;
   title: string;
   detail: string;
   runKey: string | null;
   silhouette: string;
   removable: { table: 'runs' | 'checks' | 'readings' | 'injections'; id: number } | null;
+  /** State of the device that it belongs to: 0 before any change, then the number of the change. */
+  epoch: number;
+  /** A change: the run that shows the state before it, and its key. */
+  change: { key: string; runBefore: string | null } | null;
 }
 
-/** What was done, in a few words. */
+/** What was done, in a few words: "Capacitor at the edge removed". */
 export function actionWords(a: ActionRow): string {
-  const circuit = a.circuit ? circuitNames[a.circuit] : '';
-  return [a.kind.replaceAll('-', ' '), a.target || circuit].filter(Boolean).join(': ');
+  const words = sayAction(actionOf(a));
+  return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
 /** Number, how it sat, and what was expected before it was done. */
@@ -53,17 +61,17 @@ function actionDetail(a: ActionRow): string {
     predicts?: { name: string; moved: string }[];
   };
   const [first] = extra.predicts ?? [];
-  return (
-    [
-      a.note,
-      extra.part,
-      extra.orientation,
-      ...(extra.confounders ?? []),
-      first ? `expected, if ${first.name}: ${movedWords[first.moved] ?? first.moved}` : '',
-    ]
-      .filter(Boolean)
-      .join(' · ') || a.action_key
-  );
+  return [
+    a.circuit && a.target ? circuitNames[a.circuit] : '',
+    a.note,
+    extra.part,
+    extra.orientation,
+    ...(extra.confounders ?? []),
+    a.run_before ? `before it: run ${a.run_before}` : 'no run of the state before',
+    first ? `expected, if ${first.name}: ${movedWords[first.moved] ?? first.moved}` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ');
 }
 
 const movedWords: Record<string, string> = {
@@ -80,11 +88,21 @@ export function storyOf(
   assessments: AssessmentRow[],
   opening: { assessment_id: number; created_at: Date } | null,
 ): StoryEntry[] {
-  const { job, runs, checks, readings, injections, actions } = content;
+  const { job, runs, checks, readings, injections, actions, proofs } = content;
+  const epochOf = (after: string | null): number => actions.findIndex((a) => a.action_key === after) + 1;
+  const epochAt = (at: Date): number => actions.filter((a) => a.created_at <= at).length;
   const entry = (
     e: Partial<StoryEntry> & Pick<StoryEntry, 'key' | 'kind' | 'title' | 'detail'>,
     at: Date,
-  ): StoryEntry => ({ runKey: null, silhouette: '', removable: null, ...e, at: at.toISOString() });
+  ): StoryEntry => ({
+    runKey: null,
+    silhouette: '',
+    removable: null,
+    change: null,
+    epoch: 0,
+    ...e,
+    at: at.toISOString(),
+  });
   const entries: StoryEntry[] = [
     entry(
       {
@@ -96,12 +114,26 @@ export function storyOf(
       },
       job.created_at,
     ),
-    ...runs.map((r) => runEntry(r, assessments.at(-1)?.result ?? null, fullScaleA(deviceOfRow(job), r.feed), entry)),
-    ...checks.map((c) => checkEntry(c, entry)),
-    ...readings.map((r) => readingEntry(r, entry)),
-    ...injections.map((i) => injectionEntry(i, entry)),
-    ...actions.map((a) =>
-      entry({ key: `action-${a.id}`, kind: 'action', title: actionWords(a), detail: actionDetail(a) }, a.created_at),
+    ...runs.map((r) => ({
+      ...runEntry(r, assessments.at(-1)?.result ?? null, fullScaleA(deviceOfRow(job), r.feed), entry),
+      epoch: epochOf(r.after_action),
+    })),
+    ...checks.map((c) => ({ ...checkEntry(c, entry), epoch: epochOf(c.after_action) })),
+    ...readings.map((r) => ({ ...readingEntry(r, entry), epoch: epochOf(r.after_action) })),
+    ...injections.map((i) => ({ ...injectionEntry(i, entry), epoch: epochOf(i.after_action) })),
+    ...proofs.map((p) => ({ ...proofEntry(p, entry), epoch: epochOf(p.after_action) })),
+    ...actions.map((a, k) =>
+      entry(
+        {
+          key: `action-${a.id}`,
+          kind: 'action',
+          title: actionWords(a),
+          detail: actionDetail(a),
+          epoch: k + 1,
+          change: { key: a.action_key, runBefore: a.run_before },
+        },
+        a.created_at,
+      ),
     ),
     ...assessments.map((a, k) => {
       const top = a.result.circuits[0];
@@ -112,6 +144,7 @@ export function storyOf(
           kind: frozen ? 'opened' : 'assessment',
           title: frozen ? `Verdict ${k + 1}, in force at opening` : `Verdict ${k + 1}`,
           detail: top ? `${circuitNames[top.id]} ${formatPercent(top.p)}` : '',
+          epoch: epochAt(a.created_at),
         },
         a.created_at,
       );
@@ -120,11 +153,19 @@ export function storyOf(
   if (job.closed_at)
     entries.push(
       entry(
-        { key: 'closed', kind: 'closed', title: 'Closed', detail: job.outcome_grade?.replaceAll('-', ' ') ?? '' },
+        {
+          key: 'closed',
+          kind: 'closed',
+          title: 'Closed',
+          detail: job.outcome_grade ? gradeWords[job.outcome_grade] : '',
+          epoch: actions.length,
+        },
         job.closed_at,
       ),
     );
-  return entries.sort((a, b) => a.at.localeCompare(b.at));
+  // A change stands at the head of the state that it begins; within a state the order is that of time.
+  const rank = (e: StoryEntry): number => (e.kind === 'action' ? 0 : 1);
+  return entries.sort((a, b) => a.epoch - b.epoch || rank(a) - rank(b) || a.at.localeCompare(b.at));
 }
 
 type Make = (e: Partial<StoryEntry> & Pick<StoryEntry, 'key' | 'kind' | 'title' | 'detail'>, at: Date) => StoryEntry;
@@ -174,6 +215,22 @@ function readingEntry(r: ReadingRow, make: Make): StoryEntry {
       removable: { table: 'readings', id: r.id },
     },
     r.created_at,
+  );
+}
+
+const resultWords = { pass: 'shown', fail: 'failed', 'not-done': 'not done' } as const;
+
+function proofEntry(p: ProofRow, make: Make): StoryEntry {
+  const protocol = protocols.find((x) => x.id === p.protocol);
+  const said = p.result === null ? 'its time runs' : resultWords[p.result];
+  return make(
+    {
+      key: `proof-${p.id}`,
+      kind: 'proof',
+      title: protocol?.name ?? 'Proof',
+      detail: [said, p.reason].filter(Boolean).join(' · '),
+    },
+    p.created_at,
   );
 }
 

@@ -1,11 +1,12 @@
 'use client';
 
-import { X } from 'lucide-react';
+import { CornerDownRight, X } from 'lucide-react';
 import Link from 'next/link';
-import { useSyncExternalStore } from 'react';
+import { useEffect, useRef, useSyncExternalStore } from 'react';
 import { localMoment } from '@/ui/local-time';
 import { Silhouette } from '@/ui/silhouette';
-import { setRemoved } from './actions';
+import { ActionMenu } from '@/ui/menu';
+import { moveEntry, setRemoved, setRunBefore } from './actions';
 import { useSave } from './use-save';
 import { AddPicture, Pictures } from './pictures';
 import type { PictureView, StoryEntry } from './view';
@@ -20,30 +21,49 @@ export function Story({
   entries,
   pictures,
   chosen,
+  actions,
+  runs,
 }: {
   jobId: number;
   entries: StoryEntry[];
   pictures: readonly PictureView[];
   chosen: string | null;
+  actions: readonly { key: string; words: string }[];
+  runs: readonly { key: string; title: string }[];
 }) {
   const inBrowser = useSyncExternalStore(
     never,
     () => true,
     () => false,
   );
+  const list = useRef<HTMLOListElement>(null);
+  // Only the list moves: what is chosen, else the newest, is in sight.
+  useEffect(() => {
+    const of = list.current;
+    const item = of?.querySelector<HTMLElement>('[aria-current]')?.closest('li') ?? of?.lastElementChild;
+    if (!of || !(item instanceof HTMLElement) || of.scrollHeight <= of.clientHeight) return;
+    if (item.offsetTop < of.scrollTop || item.offsetTop + item.offsetHeight > of.scrollTop + of.clientHeight)
+      of.scrollTop = item.offsetTop - of.clientHeight / 2;
+  }, [chosen, entries.length]);
   return (
     <ol
+      ref={list}
       aria-label="Story"
       className="relative flex flex-col gap-3 pl-5 text-sm before:absolute before:inset-y-1 before:left-[5px] before:w-0.5 before:bg-line lg:max-h-[690px] lg:overflow-x-hidden lg:overflow-y-auto"
     >
       {entries.map((e) => {
         const isChosen = e.runKey !== null && e.runKey === chosen;
         const time = inBrowser ? localMoment(e.at) : '';
+        const isChange = e.kind === 'action';
         return (
-          <li key={e.key} className="group relative">
+          <li
+            key={e.key}
+            className={`group relative ${isChange ? '-ml-5 rounded-lg border border-edge bg-raised py-1.5 pr-1 pl-5' : ''} ${e.epoch < actions.length ? 'text-muted' : ''}`}
+          >
+            {isChange && <span className="block text-xs font-semibold text-muted">Change {e.epoch}</span>}
             <span
               aria-hidden
-              className={`absolute top-1.5 -left-5 size-2.5 rounded-full border-2 ${
+              className={`absolute top-1.5 size-2.5 rounded-full border-2 ${isChange ? 'left-[2px]' : '-left-5'} ${
                 isChosen
                   ? 'border-umbra bg-umbra'
                   : e.kind === 'opened'
@@ -80,6 +100,8 @@ export function Story({
               </span>
             )}
             {e.removable && <RemoveButton jobId={jobId} entry={e} />}
+            {e.removable && actions.length > 0 && <MoveMenu jobId={jobId} entry={e} actions={actions} />}
+            {e.change && runs.length > 1 && <RunBeforeMenu jobId={jobId} entry={e} runs={runs} />}
           </li>
         );
       })}
@@ -116,5 +138,77 @@ function RemoveButton({ jobId, entry }: { jobId: number; entry: StoryEntry }) {
     >
       <X size={15} aria-hidden />
     </button>
+  );
+}
+
+const menuButton =
+  'grid size-7 place-items-center rounded-md text-muted opacity-0 group-hover:opacity-100 hover:text-ink focus-visible:opacity-100';
+
+/** Puts an entry under another change, or before any. */
+function MoveMenu({
+  jobId,
+  entry,
+  actions,
+}: {
+  jobId: number;
+  entry: StoryEntry;
+  actions: readonly { key: string; words: string }[];
+}) {
+  const { save } = useSave();
+  const target = entry.removable!;
+  const places = [{ key: null as string | null, words: 'before any change' }, ...actions];
+  const put = (after: string | null) => moveEntry({ jobId, table: target.table, entryId: target.id, after });
+  const was = entry.epoch === 0 ? null : actions[entry.epoch - 1].key;
+  return (
+    <span className="absolute top-6 right-0">
+      <ActionMenu
+        label={`Belongs elsewhere: ${entry.title}`}
+        icon={<CornerDownRight size={15} aria-hidden />}
+        className={menuButton}
+        anchor="bottom start"
+        entries={places.flatMap(({ key, words }, k) =>
+          k === entry.epoch
+            ? []
+            : [
+                {
+                  text: key === null ? `Belongs ${words}` : `Belongs after: ${words}`,
+                  act: () =>
+                    save(() => put(key), { done: `${entry.title} was moved.`, undo: () => save(() => put(was)) }),
+                },
+              ],
+        )}
+      />
+    </span>
+  );
+}
+
+/** Names the run that shows the state before a change. */
+function RunBeforeMenu({
+  jobId,
+  entry,
+  runs,
+}: {
+  jobId: number;
+  entry: StoryEntry;
+  runs: readonly { key: string; title: string }[];
+}) {
+  const { save } = useSave();
+  const { key, runBefore } = entry.change!;
+  return (
+    <span className="absolute top-1 right-1">
+      <ActionMenu
+        label={`State before: ${entry.title}`}
+        icon={<CornerDownRight size={15} aria-hidden />}
+        className={menuButton}
+        anchor="bottom start"
+        entries={runs
+          .filter((r) => r.key !== runBefore)
+          .map((r) => ({
+            text: `State before shown by ${r.title}`,
+            act: () =>
+              save(() => setRunBefore({ jobId, action: key, run: r.key }), { done: `State before: run ${r.key}.` }),
+          }))}
+      />
+    </span>
   );
 }

@@ -5,7 +5,7 @@ import { AssessAnew } from './assess-anew';
 import type { JobView, NowView, RunView, SuspectView } from './view';
 
 /** Pattern and suspects with honest percentages; the reasons for and against are one click away. */
-export function Verdict({ view }: { view: JobView }) {
+export function Verdict({ view, isPast = false }: { view: JobView; isPast?: boolean }) {
   const { verdict, chosen } = view;
   if (!verdict) {
     return (
@@ -24,12 +24,12 @@ export function Verdict({ view }: { view: JobView }) {
         <h2 className="text-[1.55rem] leading-tight">{verdict.pattern?.name ?? 'No run yet'}</h2>
         {verdict.pattern && (
           <p className="mt-0.5 text-sm text-muted">
-            {verdict.pattern.id}, {formatPercent(verdict.pattern.p)} · {verdict.says}
+            {formatPercent(verdict.pattern.p)} · {verdict.says}
             {second && second.p >= 0.1 && ` · or “${second.name}”, ${formatPercent(second.p)}`}
           </p>
         )}
       </div>
-      {verdict.now.length > 0 && <NowLine now={verdict.now} />}
+      {verdict.now.length > 0 && !isPast && <NowLine now={verdict.now} />}
       {verdict.isOld && <AssessAnew jobId={view.job.id} />}
       <ol aria-label="Suspects" className="grid gap-1.5">
         {verdict.suspects.map((s, k) => (

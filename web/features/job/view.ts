@@ -12,7 +12,9 @@ import {
   type Assessment,
   type Case,
   type CircuitId,
+  type OutcomeProposal,
   type Profile,
+  type ProofState,
   type Suggestion,
 } from '@umbral/core';
 import { attachmentsOf } from '@/server/attachments';
@@ -47,6 +49,14 @@ export interface NextView {
   predicts: { circuit: string; says: string }[];
 }
 
+/** The time of a step that runs. ISO 8601. */
+export interface TimerView {
+  protocol: string;
+  step: string;
+  startedAt: string;
+  dueAt: string;
+}
+
 /** How the device is after the last change. */
 export interface NowView {
   id: 'works' | 'same-fault' | 'other-fault';
@@ -76,6 +86,8 @@ export interface JobView {
     outcomeCircuit: string | null;
     outcomeTarget: string;
     outcomeFix: string;
+    outcomeOpen: string[];
+    recallAt: string | null;
     waitingFor: string | null;
     waitingUntil: string | null;
     hazards: string[];
@@ -99,6 +111,14 @@ export interface JobView {
     /** An older engine made it: sources or data have changed since. */
     isOld: boolean;
   } | null;
+  /** Where the proof of the last change stands; null before any change, or in calls that were kept before. */
+  proof: ProofState | null;
+  /** What the evidence supports as the outcome. */
+  proposal: OutcomeProposal | null;
+  /** Name of its circuit; empty where it has none. */
+  proposalCircuit: string;
+  /** Times that run, by protocol and step. */
+  timers: TimerView[];
   /** What is known of the device where its model has no profile; null where it has one, or nothing was assessed. */
   device: { classProfile: string; says: string | null } | null;
   next: NextView[];
@@ -141,6 +161,10 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     // Calls that were kept before populations were have none.
     device:
       !known && latest?.device ? { classProfile: latest.device.profile, says: sayDevicesLeft(latest.device) } : null,
+    proof: latest?.proof ?? null,
+    proposal: latest?.outcome ?? null,
+    proposalCircuit: latest?.outcome?.circuit ? circuitNames[latest.outcome.circuit] : '',
+    timers: timersOf(content),
     next: latest ? latest.next.map(nextView) : [],
     pictures: pictures.map((p) => ({
       id: p.id,
@@ -155,6 +179,15 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     // Calls that were kept before the tests were played forward have no outlook.
     outlook: latest?.outlook ? sayOutlook(latest.outlook) : '',
   };
+}
+
+/** Times of steps that run, from the record: a page that was left or a server that stopped loses none. */
+export function timersOf({ proofs }: JobContent): TimerView[] {
+  return proofs.flatMap(({ protocol, step, result, started_at, due_at }) =>
+    result === null && started_at && due_at
+      ? [{ protocol, step, startedAt: started_at.toISOString(), dueAt: due_at.toISOString() }]
+      : [],
+  );
 }
 
 function elementNames({ converters, loads, parts, peripherals, rails }: Profile): string[] {
@@ -192,6 +225,8 @@ function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number
     outcomeCircuit: job.outcome_circuit ? circuitNames[job.outcome_circuit] : null,
     outcomeTarget: job.outcome_target,
     outcomeFix: job.outcome_fix,
+    outcomeOpen: job.outcome_open,
+    recallAt: job.recall_at ? localDay(job.recall_at) : null,
     waitingFor: job.waiting_for,
     waitingUntil: job.waiting_until?.toISOString() ?? null,
     hazards,
@@ -205,6 +240,12 @@ function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number
         }
       : null,
   };
+}
+
+/** A day of the database, which comes as midnight here, as YYYY-MM-DD. */
+function localDay(day: Date): string {
+  const two = (n: number): string => String(n).padStart(2, '0');
+  return `${day.getFullYear()}-${two(day.getMonth() + 1)}-${two(day.getDate())}`;
 }
 
 function verdictOf(a: Assessment, chosen: RunView | null, isChanged: boolean): NonNullable<JobView['verdict']> {

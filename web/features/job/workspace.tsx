@@ -1,4 +1,6 @@
+import { worksFrom } from '@umbral/core';
 import { Hazard } from '@/ui/parts';
+import { Proofs, SinceChange } from '@/features/verify/proofs';
 import { BoardPlaces } from './board-places';
 import { Closing } from './closing';
 import { JobMenu } from './job-menu';
@@ -16,6 +18,7 @@ import { RunButtons } from '@/features/record/run-buttons';
 /** The job: its story on the left, the chosen run in the middle, the verdict and the next test on the right. */
 export function Workspace({ view }: { view: JobView }) {
   const { job, chosen } = view;
+  const works = view.proof !== null && (view.verdict?.now.find((n) => n.id === 'works')?.p ?? 0) >= worksFrom;
   return (
     <DropRuns view={view}>
       <PenumbraProvider predictions={chosen?.predictions ?? []}>
@@ -43,16 +46,38 @@ export function Workspace({ view }: { view: JobView }) {
           )}
           <div className="mt-2 grid gap-3.5 lg:grid-cols-[186px_minmax(0,1fr)_344px]">
             <div className="order-3 lg:order-none">
-              <Story jobId={job.id} entries={view.story} pictures={view.pictures} chosen={chosen?.run.id ?? null} />
+              <Story
+                jobId={job.id}
+                entries={view.story}
+                pictures={view.pictures}
+                chosen={chosen?.run.id ?? null}
+                actions={view.actions}
+                runs={view.runs}
+              />
             </div>
             <div className="order-2 min-w-0 lg:order-none">
               {chosen ? <RunPanel key={chosen.id} chosen={chosen} view={view} /> : <RunButtons view={view} first />}
             </div>
             <section aria-label="Verdict" className="order-1 flex min-w-0 flex-col gap-3 lg:order-none">
               {job.isClosed && <Closing view={view} />}
-              <Verdict view={view} />
-              {!job.isClosed && <NextTests view={view} />}
-              {!job.isClosed && <BoardPlaces jobId={job.id} />}
+              {works ? (
+                <>
+                  <Proofs view={view} />
+                  <details className="text-sm">
+                    <summary className="min-h-9 py-1.5 font-semibold">What it was, and why</summary>
+                    <div className="mt-1 grid gap-2">
+                      <Verdict view={view} isPast />
+                    </div>
+                  </details>
+                </>
+              ) : (
+                <>
+                  <Verdict view={view} />
+                  <SinceChange view={view} />
+                  {!job.isClosed && <NextTests view={view} />}
+                </>
+              )}
+              <BoardPlaces jobId={job.id} isChanged={view.actions.length > 0} isClosed={job.isClosed} />
             </section>
           </div>
         </main>

@@ -10,6 +10,7 @@ import {
   type Intake,
   type Marker,
   type Outcome,
+  type Proof,
   type Reading,
   type Setup,
   type SketchInstrument,
@@ -43,6 +44,7 @@ export interface SampleJob {
   readings?: (Partial<Reading> & Pick<Reading, 'where' | 'mode' | 'value'>)[];
   injections?: Injection[];
   actions?: Action[];
+  proofs?: Proof[];
   outcome?: Outcome;
   /** Days before now that it came in, days until it is due, hours it still waits. */
   daysAgo: number;

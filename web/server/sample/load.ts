@@ -89,6 +89,7 @@ export function samplePackage(sample: SampleJob, seed: number): PackageFiles {
     })),
     injections: sample.injections ?? [],
     actions: sample.actions ?? [],
+    proofs: sample.proofs ?? [],
     outcome: sample.outcome ?? null,
   };
   contents.set('case.json', encoder.encode(JSON.stringify(caseJson(value))));

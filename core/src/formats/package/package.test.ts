@@ -502,6 +502,18 @@ describe('round trip', () => {
             readings: readings.map((r) => ({ ...plainReading, ...r, mode: 'resistance', unit: 'ohm' })),
             injections: [],
             actions: [],
+            proofs: [
+              {
+                id: 'p1',
+                protocol: 'soak',
+                step: 'running',
+                result: 'pass',
+                reason: 'an hour',
+                run: null,
+                check: null,
+                after: null,
+              },
+            ],
             outcome: null,
           };
           const bytes = await writeZip(packageFiles(value, () => ({ blocks: [typed.trace], startedAt: null })));

@@ -12,6 +12,7 @@ import {
   type Contract,
   type Extra,
   type Injection,
+  type Proof,
   type Reading,
   type Run,
 } from '../../case/index.ts';
@@ -66,7 +67,7 @@ function countsAreHeld(top: Raw, error: Report): boolean {
   let markers = 0;
   for (const run of runs) if (Array.isArray(run?.markers)) markers += run.markers.length;
   if (markers > most.markers) error('runs', `there are ${markers} markers; expected at most ${most.markers}`);
-  for (const key of ['checks', 'readings', 'injections', 'actions']) {
+  for (const key of ['checks', 'readings', 'injections', 'actions', 'proofs']) {
     const list = top[key];
     if (Array.isArray(list) && list.length > most.items)
       error(key, `there are ${list.length}; expected at most ${most.items}`);
@@ -128,6 +129,13 @@ function toCase(top: Raw): Case {
         knownKeys.action,
       ),
     ),
+    proofs: items(top.proofs).map((p) =>
+      over<Proof>(
+        { id: '', protocol: '', step: '', result: 'not-done', reason: '', run: null, check: null, after: null },
+        p,
+        knownKeys.proof,
+      ),
+    ),
     outcome:
       top.outcome == null
         ? null
@@ -183,6 +191,11 @@ function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
     error,
   );
   refuseDuplicates(
+    value.proofs.map((p) => p.id),
+    'proofs',
+    error,
+  );
+  refuseDuplicates(
     value.injections.map((i) => i.id),
     'injections',
     error,
@@ -203,6 +216,12 @@ function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
       if (problem) error(`${place}.file`, problem);
     }
     follows(run.after, place);
+    const followed = value.actions.find((a) => a.id === run.after);
+    if (followed?.runBefore === run.id)
+      error(
+        `${place}.after`,
+        `run "${clip(run.id)}" is said to follow ${clip(followed.id)}, which names it as the run before; expected one or the other`,
+      );
     const contradiction = feedContradiction(run);
     if (contradiction) warning(place, contradiction);
   });
@@ -227,6 +246,14 @@ function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
     follows(reading.after, `readings[${k}]`);
   });
   value.injections.forEach((injection, k) => follows(injection.after, `injections[${k}]`));
+  value.proofs.forEach((proof, k) => {
+    follows(proof.after, `proofs[${k}]`);
+    const run = proof.run === null ? undefined : value.runs.find((r) => r.id === proof.run);
+    if (proof.run !== null && !run)
+      error(`proofs[${k}].run`, `"${clip(proof.run)}" is no run; expected the id of one of the runs`);
+    else if (run && run.after !== proof.after)
+      error(`proofs[${k}].run`, `run "${clip(run.id)}" belongs to another state of the device than the proof`);
+  });
 }
 
 function refuseDuplicates(ids: string[], place: string, error: Report): void {

@@ -12,6 +12,7 @@ import {
   displayStates,
   heatOutcomes,
   outcomeGrades,
+  proofResults,
   railStates,
   readingModes,
 } from '../../case/index.ts';
@@ -143,6 +144,17 @@ const action = {
   undoes: text(),
 };
 
+const proof = {
+  id: id(),
+  protocol: id().label('protocol'),
+  step: id().label('step'),
+  result: needed(proofResults),
+  reason: text(),
+  run: text(),
+  check: text(),
+  after: text(),
+};
+
 const outcome = { grade: needed(outcomeGrades), circuit: oneOf(circuitIds), target: text(), fix: text() };
 
 const device = {
@@ -165,6 +177,7 @@ export const caseSchema = part(
     readings: list(part(reading, true)),
     injections: list(part(injection, true)),
     actions: list(part(action, true)),
+    proofs: list(part(proof, true)),
     outcome: part(outcome),
   },
   true,
@@ -184,6 +197,7 @@ export const knownKeys = {
     'readings',
     'injections',
     'actions',
+    'proofs',
     'outcome',
   ],
   device: Object.keys(device),
@@ -198,6 +212,7 @@ export const knownKeys = {
   reading: Object.keys(reading),
   injection: Object.keys(injection),
   action: Object.keys(action),
+  proof: Object.keys(proof),
   outcome: Object.keys(outcome),
 };
 

@@ -43,6 +43,7 @@ export function caseJson(value: Case): Record<string, unknown> {
     readings: value.readings.map(withExtra),
     injections: value.injections.map(withExtra),
     actions: value.actions.map(withExtra),
+    proofs: value.proofs.map(withExtra),
     outcome: value.outcome === null ? null : withExtra(value.outcome),
     ...extra,
   };

@@ -147,7 +147,7 @@ function differenceIn(aspect: Aspect, a: Features, b: Features, inWatts: boolean
       : to === null
         ? `${aspect.subject}, ${x} before, is gone`
         : changed
-          ? `${aspect.subject} goes from ${x} to ${y}${ratioWords(from, to)}, ${timesWords(times)} what repeats`
+          ? `${aspect.subject} goes ${fromTo(x, y)}${ratioWords(from, to)}, ${timesWords(times)} the bench’s repeatability`
           : `${aspect.subject} stays at ${y}`;
   return { what: aspect.what, from, to, times, changed, says };
 }
@@ -161,21 +161,33 @@ function ratioWords(from: number, to: number): string {
     : ` (to ${formatPercent(Math.min(from, to) / Math.max(from, to))})`;
 }
 
-const timesWords = (times: number): string => `${times < 10 ? times.toFixed(1) : Math.round(times)} times`;
+const numberWords = ['one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve'];
+
+/** As people say it: "five times", "1.4 times", "19 times". */
+function timesWords(times: number): string {
+  const whole = Math.round(times);
+  if (times < 1.95) return `${times.toFixed(1)} times`;
+  return `${numberWords[whole - 1] ?? whole} times`;
+}
+
+/** "from 29 to 130 mA": the unit is said once where it is the same. */
+function fromTo(x: string, y: string): string {
+  const [, number, unit] = /^(\S+) (\S+)$/.exec(x) ?? [];
+  return unit !== undefined && y.endsWith(` ${unit}`) ? `from ${number} to ${y}` : `from ${x} to ${y}`;
+}
 
 const mostSaid = 3;
-/** A name inside a sentence: "Stays at 5 V" keeps its unit. */
-const inSentence = (name: string): string => name.charAt(0).toLowerCase() + name.slice(1);
-
 function sayChanges(changed: RunDifference[], from: SeenRun, to: SeenRun): string {
   const [was, is] = [topPattern(from.patterns), topPattern(to.patterns)];
   const pattern =
-    was === is
-      ? `Both read as “${inSentence(patternNames[is])}”`
-      : `“${patternNames[was]}” became “${inSentence(patternNames[is])}”`;
-  const said = changed.slice(0, mostSaid).map((d) => d.says);
+    was === is ? `Both read as “${patternNames[is]}”` : `“${patternNames[was]}” became “${patternNames[is]}”`;
+  // A level that holds from its highest is one level.
+  const once = changed.filter((d) => !(d.what === 'peak' && changed.some((x) => x.what === 'hold' && isSame(x, d))));
+  const said = once.slice(0, mostSaid).map((d) => d.says);
   return said.length === 0 ? `${pattern}; no level moved by more than repeats.` : `${pattern}: ${said.join('; ')}.`;
 }
+
+const isSame = (a: RunDifference, b: RunDifference): boolean => a.from === b.from && a.to === b.to;
 
 function sameSentence(from: SeenRun, to: SeenRun): string {
   return `Runs ${from.run.id} and ${to.run.id} read the same: nothing moved by more than the bench repeats (${formatPercent(repeatability)}) and the instrument shows.`;
@@ -185,7 +197,7 @@ function sayNormal(to: SeenRun): RunComparison['normal'] {
   const top = topPattern(to.patterns);
   const p = to.patterns.find((x) => x.id === top)?.p ?? 0;
   const is = isHealthy(to);
-  const how = `“${inSentence(patternNames[top])}”, ${formatPercent(p)}`;
+  const how = `“${patternNames[top]}”, ${formatPercent(p)}`;
   return { is, says: is ? `It is normal now: ${how}.` : `It is not normal yet: ${how}.` };
 }
 

@@ -25,9 +25,9 @@ describe('two runs held against each other', () => {
     const c = compareRuns(stall, healthy);
     expect(c.changed).toBe(true);
     expect(c.normal.is).toBe(true);
-    expect(c.normal.says).toMatch(/^It is normal now: “starts as it should”, \d+ %\.$/);
-    expect(c.says).toMatch(/became “starts as it should”: /);
-    expect(c.says).toMatch(/goes from .* to .*, .* times what repeats/);
+    expect(c.normal.says).toMatch(/^It is normal now: “Starts as it should”, \d+ %\.$/);
+    expect(c.says).toMatch(/became “Starts as it should”: /);
+    expect(c.says).toMatch(/goes from .* to .*, .* times the bench’s repeatability/);
     const hold = find(c, 'hold')!;
     expect(hold.to!).toBeGreaterThan(hold.from!);
     expect(find(c, 'before')!.changed).toBe(false);

@@ -1,8 +1,8 @@
 import type { Case, ComplaintKind } from '../case/index.ts';
 import { historyOf } from '../diagnosis/index.ts';
 import { actionOf, typedCase } from '../testing/cases.ts';
-import { openProofs } from './index.ts';
-import table from './proofs.json';
+import { openProofs } from './open.ts';
+import { protocols } from './index.ts';
 
 const dead = 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold';
 const healthy = 'battery 4V limit 3A: 0 | prompt 0.1 0.5 1.2 0.6 1.1 0.4 0.9 hold';
@@ -14,11 +14,10 @@ function proofs(complaintKind: ComplaintKind, after: string[], over: Partial<Cas
     ...over,
   });
   value.runs.slice(1).forEach((r) => (r.after = value.actions.at(-1)?.id ?? null));
-  return openProofs(historyOf(value, shapes).history).map((p) => p.protocol);
+  return openProofs(historyOf(value, shapes).history).map((p) => p.id);
 }
 
 test('every proof has an id of its own, minutes, and says what to do and what it shows', () => {
-  const { protocols } = table;
   expect(new Set(protocols.map((p) => p.id)).size).toBe(protocols.length);
   for (const { minutes, says, proves } of protocols) {
     expect(minutes).toBeGreaterThan(0);

@@ -1,0 +1,117 @@
+import { formatCurrent } from '../quantity/index.ts';
+import { isHealthy, sameSetup, standing, type History, type SeenRun } from '../observation/index.ts';
+import { topPattern } from '../shape/index.ts';
+import limits from './limits.json';
+import type { Step } from './protocol.ts';
+
+/** A bound on the current of a run, with where it is from. Amperes. */
+export interface PassLimit {
+  minA: number | null;
+  maxA: number | null;
+  from: string;
+}
+
+/** What a run says of a step. */
+export type Judgement = { fits: true; result: 'pass' | 'fail'; says: string } | { fits: false; says: string };
+
+/**
+ * The bound on current that a step has, from what is stated of the model, a healthy unit in the same setup, or the kind
+ * of device. Null where it has none.
+ *
+ * @param referenceA what a healthy unit of the model draws in the same setup, amperes
+ */
+export function passLimit(history: History, step: Step, referenceA: number | null = null): PassLimit | null {
+  const kind = step.run?.limit;
+  if (!kind) return null;
+  const { figures, value } = history;
+  const stated = (key: 'chargeA' | 'quiescentA' | 'idleA'): string =>
+    value.device.expect[key] === undefined ? `what a ${value.device.class} takes` : 'what is stated of this model';
+  if (kind === 'charge') {
+    const [usual, from] =
+      referenceA === null ? [figures.chargeA, stated('chargeA')] : [referenceA, 'what a healthy unit took'];
+    return { minA: limits.chargeShare * usual, maxA: null, from: `half of ${from}` };
+  }
+  if (kind === 'off') {
+    const [usual, from] =
+      referenceA === null ? [figures.quiescentA, stated('quiescentA')] : [referenceA, 'what a healthy unit took'];
+    return { minA: null, maxA: limits.offTimes * Math.max(usual, 0.0005), from: `four times ${from}` };
+  }
+  return { minA: null, maxA: limits.asleepShareOfIdle * figures.idleA, from: `a seventh of ${stated('idleA')} awake` };
+}
+
+/**
+ * Holds a run against a step: whether it is a run of that kind at all, and whether it passes.
+ *
+ * @param referenceA what a healthy unit of the model draws in the same setup, amperes
+ */
+export function judgeRun(history: History, step: Step, seen: SeenRun, referenceA: number | null = null): Judgement {
+  const misfit = misfitOf(history, step, seen);
+  if (misfit) return { fits: false, says: misfit };
+  const { run: demand } = step;
+  const pattern = topPattern(seen.patterns);
+  if (demand?.shows === 'start' && pattern !== 'normal-start')
+    return { fits: true, result: 'fail', says: `run ${seen.run.id} is not a full start` };
+  if (demand?.shows === 'healthy' && !isHealthy(seen))
+    return { fits: true, result: 'fail', says: `run ${seen.run.id} does not show what a healthy device shows` };
+  const limit = passLimit(history, step, referenceA);
+  const { amps, resolutionA } = standing(seen);
+  if (limit && amps !== null) {
+    const says = (word: string, bound: number): string =>
+      `${formatCurrent(amps, resolutionA)}, ${word} ${formatCurrent(bound)} (${limit.from})`;
+    // A display shows no less than its last digit.
+    const spare = resolutionA / 2;
+    // A full battery takes little, and so does an empty one at first: little of a healthy charge proves nothing yet.
+    if (limit.minA !== null && amps + spare < limit.minA)
+      return {
+        fits: false,
+        says: `Run ${seen.run.id}: ${says('less than', limit.minA)}. A full battery takes little, an empty one takes little at first: charge it from half empty.`,
+      };
+    if (limit.maxA !== null && amps - spare > limit.maxA)
+      return { fits: true, result: 'fail', says: says('more than', limit.maxA) };
+    return {
+      fits: true,
+      result: 'pass',
+      says: limit.minA !== null ? says('at least', limit.minA) : says('at most', limit.maxA ?? 0),
+    };
+  }
+  return { fits: true, result: 'pass', says: `run ${seen.run.id} shows it` };
+}
+
+/** Why a run cannot prove a step, as a sentence; null where it can. */
+function misfitOf({ value, seen: all, epochOf }: History, step: Step, { run, shape }: SeenRun): string | null {
+  const { run: demand, at } = step;
+  if (epochOf(run.after) !== value.actions.length)
+    return `Run ${run.id} was made before the last change: it shows the device as it was then. Record one now.`;
+  if (run.setup.unplugged.length > 0)
+    return `Run ${run.id} was made with parts unplugged (${run.setup.unplugged.join(', ')}): a proof is made with everything in.`;
+  if (demand?.feeds && !demand.feeds.includes(run.feed))
+    return `Run ${run.id} was made on ${run.feed}; this step is made on ${demand.feeds.join(' or ')}.`;
+  if (at && ((run.setup.port ?? 1) !== at.port || run.setup.flipped !== at.flipped))
+    return `Run ${run.id} was made at port ${run.setup.port ?? 1}${run.setup.flipped ? ', plug turned over' : ''}; this step is port ${at.port}${at.flipped ? ', plug turned over' : ''}.`;
+  const states: readonly (string | null)[] | undefined = demand?.deviceStates;
+  if (states && !states.includes(run.setup.deviceState))
+    return `Run ${run.id} does not say that the device was ${states.join(' or ')}; correct its setup if it was.`;
+  if (demand?.unprompted && shape.features.prompted)
+    return `Power was pressed in run ${run.id}; this step is made with nothing pressed.`;
+  if (demand?.like === 'first' && all[0] && !sameSetup(all[0].run, run))
+    return `Run ${run.id} was made in another setup than the first run (${all[0].run.id}); this step repeats that one.`;
+  return null;
+}
+
+/**
+ * Whether a battery takes charge, from its voltage at two times while it charges.
+ *
+ * @param fromV earlier voltage, volts
+ * @param toV later voltage, volts
+ * @param minutes between them
+ */
+export function judgeRise(
+  fromV: number,
+  toV: number,
+  minutes: number,
+): { result: 'pass' | 'fail'; says: string } | null {
+  if (minutes < limits.leastMinutesApart) return null;
+  const rose = toV - fromV;
+  const says = `${fromV.toFixed(2)} V to ${toV.toFixed(2)} V in ${minutes} minutes`;
+  return { result: rose >= limits.riseV ? 'pass' : 'fail', says };
+}

@@ -1,0 +1,95 @@
+import type { CircuitId } from '../case/index.ts';
+import type { History, SeenRun } from '../observation/index.ts';
+import { earlierRun, isConfounded, isHealthy, sayAction } from '../observation/index.ts';
+import { compareRuns } from './comparing.ts';
+import { leftOff, protocolsOf } from './open.ts';
+import type { FunctionLists, Step } from './protocol.ts';
+import { stepsOf } from './steps.ts';
+
+/** One protocol as it stands for a device. */
+export interface ProtocolState {
+  id: string;
+  name: string;
+  minutes: number;
+  says: string;
+  proves: string;
+  steps: Step[];
+}
+
+/** What the last change did, from the run before it and the newest since. */
+export interface SinceChange {
+  action: string;
+  /** Ids of the two runs. */
+  before: string;
+  now: string;
+  /** What changed, in a sentence or two. */
+  says: string;
+  isNormal: boolean;
+  normal: string;
+}
+
+/** Where the proof of a repair stands. */
+export interface ProofState {
+  protocols: ProtocolState[];
+  /** What was taken off the board and is not there now, in words, with its circuit. */
+  leftOff: { says: string; circuit: CircuitId | null }[];
+  /** What may come back, in sentences. */
+  risks: string[];
+  since: SinceChange | null;
+}
+
+/** Where the proof of a repair stands: protocols with their steps, what is off the board, what the last change did. */
+export function proofState(history: History, lists: FunctionLists = {}): ProofState {
+  return {
+    protocols: protocolsOf(history).map((p) => ({
+      id: p.id,
+      name: p.name,
+      minutes: p.minutes,
+      says: p.says,
+      proves: p.proves,
+      steps: stepsOf(history, p, lists),
+    })),
+    leftOff: leftOff(history).map((a) => ({ says: sayAction(a), circuit: a.circuit })),
+    risks: risksOf(history),
+    since: sinceChange(history),
+  };
+}
+
+/** What a repair leaves behind that may come back: liquid, joints that were heated, parts of a donor, a pack to be replaced. */
+function risksOf(history: History): string[] {
+  const { value } = history;
+  const kept = value.actions.filter((a) => !value.actions.some((b) => b.undoes === a.id));
+  const out: string[] = [];
+  if (value.intake.liquid)
+    out.push('Liquid was in it: what it left under the chips can grow for weeks. Look again in a month.');
+  if (value.intake.batterySwollen) out.push('The swollen battery has to be replaced; it must not go back in.');
+  for (const action of kept) {
+    if (action.kind === 'reflow')
+      out.push(`${sayAction(action)}: heating a joint again is provisional, it may open again.`);
+    if (action.kind === 'burn')
+      out.push(`${sayAction(action)}: a leak may be left, and inner layers may have suffered.`);
+    if (action.kind !== 'reflow' && isConfounded(action))
+      out.push(`${sayAction(action)}: the part or the joint is itself in doubt.`);
+  }
+  return out;
+}
+
+function sinceChange(history: History): SinceChange | null {
+  const { value, seen, epochOf } = history;
+  const action = value.actions.at(-1);
+  if (!action) return null;
+  const since = seen.filter((s) => epochOf(s.run.after) === value.actions.length);
+  // The newest that shows a fault says more than a later one that shows none of it.
+  const newest = since.findLast((s) => !isHealthy(s)) ?? since.at(-1);
+  const before: SeenRun | null = newest ? earlierRun(history, newest) : null;
+  if (!newest || !before) return null;
+  const { says, normal } = compareRuns(before, newest);
+  return {
+    action: sayAction(action),
+    before: before.run.id,
+    now: newest.run.id,
+    says,
+    isNormal: normal.is,
+    normal: normal.says,
+  };
+}

@@ -1,0 +1,14 @@
+import { loadPlace, Place } from '@/features/job/place';
+import { VerifyBoard } from '@/features/verify/verify-view';
+import { loadVerifyView } from '@/features/verify/view';
+
+export const metadata = { title: 'Verify' };
+
+export default async function VerifyPage({ params }: { params: Promise<{ id: string }> }) {
+  const view = await loadPlace((await params).id, loadVerifyView);
+  return (
+    <Place name="Verify" title={view.title} jobId={view.jobId}>
+      <VerifyBoard view={view} />
+    </Place>
+  );
+}

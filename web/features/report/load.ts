@@ -1,0 +1,52 @@
+import { createHash } from 'node:crypto';
+import { packageFiles } from '@umbral/core';
+import { customerReport, technicianReport, type Report } from './content';
+import { attachmentsOf } from '@/server/attachments';
+import { readChunks } from '@/server/chunks';
+import { db, type Queries } from '@/server/db';
+import { dumpsOf } from '@/server/dumps';
+import { loadContent } from '@/server/jobs';
+import { caseOf, type AssessmentRow, type JobContent } from '@/server/rows';
+
+export type Audience = Report['audience'];
+
+/** SHA-256 of the file that each recorded run has in the case package, so that the two can be held against each other. */
+async function hashesOf(q: Queries, content: JobContent): Promise<Map<number, string>> {
+  const contents = new Map(
+    content.runs.map((row) => [
+      row.run_key,
+      { blocks: readChunks(q, row.id), startedAt: row.started_at?.toISOString() ?? null },
+    ]),
+  );
+  const recorded = content.runs.filter((r) => r.typed === null);
+  const files = packageFiles(caseOf({ ...content, runs: recorded }), (key) => contents.get(key)!).filter((f) =>
+    f.name.startsWith('runs/'),
+  );
+  const out = new Map<number, string>();
+  for (const [k, row] of recorded.entries()) {
+    const hash = createHash('sha256');
+    for await (const block of files[k].content) hash.update(block);
+    out.set(row.id, hash.digest('hex'));
+  }
+  return out;
+}
+
+/** The report of a job as it stands. */
+export async function loadReport(jobId: number, audience: Audience): Promise<Report> {
+  const q = db();
+  const content = await loadContent(q, jobId);
+  const assessments = await q<AssessmentRow>('assessments').where({ job_id: jobId }).orderBy('id');
+  const opening = await q('openings').where({ job_id: jobId }).first<{ assessment_id: number } | undefined>();
+  const isFull = audience === 'technician';
+  const source = {
+    content,
+    assessments,
+    openingId: opening?.assessment_id ?? null,
+    dumps: isFull ? await dumpsOf(q, jobId) : [],
+    pictures: isFull
+      ? (await attachmentsOf(q, jobId)).map((p) => ({ id: p.id, caption: p.caption || `${p.of_kind} picture ${p.id}` }))
+      : [],
+    hashes: isFull ? await hashesOf(q, content) : new Map<number, string>(),
+  };
+  return isFull ? technicianReport(source) : customerReport(source);
+}

@@ -1,0 +1,68 @@
+import { formatPercent } from '@umbral/core/words';
+import Link from 'next/link';
+import type { VerifyView } from './view';
+
+const nowWords = {
+  works: 'It works now',
+  'same-fault': 'The same fault is there',
+  'other-fault': 'Something else is wrong now',
+} as const;
+
+/** What was cured by what, what is off the board, what may come back, and where to go on. */
+export function Remainder({ view }: { view: VerifyView }) {
+  const { proposal, proof } = view;
+  const [now] = view.now;
+  if (!proof) return null;
+  return (
+    <section aria-label="What it comes to" className="flex min-w-0 flex-col gap-3">
+      <div className="card p-3">
+        {now && (
+          <h2 className="font-bold">
+            {nowWords[now.id]}, {formatPercent(now.p)}
+          </h2>
+        )}
+        {proposal?.circuitName && (
+          <p className="mt-1">
+            {proposal.circuitName}
+            {proposal.target && `: ${proposal.target}`}
+          </p>
+        )}
+        {proposal?.fix && <p className="text-muted">{proposal.fix}</p>}
+        {proof.since && (
+          <p className="mt-2 text-sm">
+            {proof.since.says} {proof.since.normal}{' '}
+            <Link
+              className="underline"
+              href={`/jobs/${view.jobId}/compare?runs=${encodeURIComponent(`${proof.since.before},${proof.since.now}`)}`}
+            >
+              Compare
+            </Link>
+          </p>
+        )}
+      </div>
+      {proof.leftOff.length > 0 && <Lines title="Left off the board" lines={proof.leftOff.map((x) => x.says)} />}
+      {proof.risks.length > 0 && <Lines title="What may come back" lines={proof.risks} />}
+      <nav className="grid grid-cols-2 gap-2" aria-label="Go on">
+        <Link className="button" href={`/jobs/${view.jobId}?close=1`}>
+          Close the job
+        </Link>
+        <Link className="button" href={`/jobs/${view.jobId}/report`}>
+          Report
+        </Link>
+      </nav>
+    </section>
+  );
+}
+
+function Lines({ title, lines }: { title: string; lines: readonly string[] }) {
+  return (
+    <div className="card p-3">
+      <h3 className="font-bold">{title}</h3>
+      <ul className="mt-1 grid gap-1 text-sm">
+        {lines.map((line) => (
+          <li key={line}>{line.charAt(0).toUpperCase() + line.slice(1)}</li>
+        ))}
+      </ul>
+    </div>
+  );
+}

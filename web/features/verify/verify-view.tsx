@@ -1,0 +1,57 @@
+'use client';
+
+import Link from 'next/link';
+import { formatPercent } from '@umbral/core/words';
+import { Empty, Hazard } from '@/ui/parts';
+import { Remainder } from './remainder';
+import { StepRow } from './step-row';
+import type { VerifyView } from './view';
+
+/** Proving a repair: protocols with what shows each step, what is off the board, what may come back. */
+export function VerifyBoard({ view }: { view: VerifyView }) {
+  const { proof } = view;
+  if (!proof)
+    return (
+      <Empty title="Nothing to prove yet">
+        <p>A proof follows a change: enter what was done to the device, and what has to be shown stands here.</p>
+        <Link className="button" href={`/jobs/${view.jobId}`}>
+          To the job
+        </Link>
+      </Empty>
+    );
+  const works = view.now.find((n) => n.id === 'works')?.p ?? 0;
+  const next = proof.protocols.flatMap((p) => p.steps).find((s) => s.result === null);
+  return (
+    <div className="mt-2 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_344px]">
+      <section aria-label="Proofs" className="grid min-w-0 content-start gap-2.5">
+        {view.hazards.map((h) => (
+          <Hazard key={h}>{h}</Hazard>
+        ))}
+        {works < 0.5 && (
+          <p className="rounded-lg border border-decide bg-decide-soft px-3 py-2">
+            It does not look well yet: it works with {formatPercent(works)}. What is shown here counts all the same.
+          </p>
+        )}
+        {proof.protocols.map((p) => {
+          const shown = p.steps.filter((s) => s.result === 'pass').length;
+          return (
+            <section key={p.id} aria-label={p.name} className="card overflow-hidden p-0">
+              <header className="flex flex-wrap items-baseline gap-x-3 px-3 pt-2">
+                <h2 className="font-bold">{p.name}</h2>
+                <span className="text-sm text-muted">
+                  {shown} of {p.steps.length} shown · about {p.minutes} minutes at it · shows {p.proves}
+                </span>
+              </header>
+              <ol className="mt-1 divide-y divide-line border-t border-line">
+                {p.steps.map((s) => (
+                  <StepRow key={`${s.id}-${s.result}`} view={view} step={s} isMarked={s === next && !view.isClosed} />
+                ))}
+              </ol>
+            </section>
+          );
+        })}
+      </section>
+      <Remainder view={view} />
+    </div>
+  );
+}

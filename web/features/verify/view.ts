@@ -1,0 +1,55 @@
+import { circuitNames, type Feed, type OutcomeProposal, type ProofState } from '@umbral/core';
+import { timersOf, type NowView, type TimerView } from '@/features/job/view';
+import { jobNumber, runTitle } from '@/features/words';
+import { db } from '@/server/db';
+import { latestAssessment, loadContent } from '@/server/jobs';
+import { runOf } from '@/server/rows';
+
+export interface VerifyView {
+  jobId: number;
+  version: number;
+  title: string;
+  isClosed: boolean;
+  /** Empty before anything was changed. */
+  now: NowView[];
+  proof: ProofState | null;
+  proposal: (OutcomeProposal & { circuitName: string }) | null;
+  timers: TimerView[];
+  /** Runs since the last change, the newest first. */
+  runs: { key: string; title: string; feed: Feed }[];
+  hazards: string[];
+}
+
+/** Everything that the page for proving a repair shows. */
+export async function loadVerifyView(jobId: number): Promise<VerifyView> {
+  const q = db();
+  const content = await loadContent(q, jobId);
+  const result = (await latestAssessment(q, jobId))?.result ?? null;
+  const { job, actions, runs } = content;
+  const newest = actions.at(-1)?.action_key ?? null;
+  const proposal = result?.outcome ?? null;
+  return {
+    jobId,
+    version: job.version,
+    title: `Job ${jobNumber(jobId)} · ${job.label}`,
+    isClosed: job.closed_at !== null,
+    now: actions.length > 0 ? (result?.now ?? []) : [],
+    proof: result?.proof ?? null,
+    proposal: proposal && { ...proposal, circuitName: proposal.circuit ? circuitNames[proposal.circuit] : '' },
+    timers: timersOf(content),
+    runs: runs
+      .filter((r) => r.after_action === newest)
+      .map((r) => ({
+        key: r.run_key,
+        title: `${r.run_key}: ${runTitle(runOf(r))}`,
+        feed: r.feed,
+      }))
+      .reverse(),
+    hazards: [
+      'Supply limited, before the battery is trusted to it: a short that is left heats at once. Stay with it while it charges.',
+      ...(job.intake.batterySwollen
+        ? ['The swollen pack stays out: charge and soak only with another one that is sound.']
+        : []),
+    ],
+  };
+}

@@ -1,0 +1,43 @@
+/**
+ * After a change: what was said of each step of a proof, with the run or the check that shows it and the time that a step
+ * takes; what a job was closed without; when it is to be looked at again.
+ */
+exports.up = async (knex) => {
+  await knex.schema.createTable('proofs', (t) => {
+    t.increments('id');
+    t.integer('job_id').notNullable().references('jobs.id').onDelete('CASCADE');
+    t.text('protocol').notNullable();
+    t.text('step').notNullable();
+    // Null while a time runs.
+    t.text('result');
+    t.text('reason').notNullable().defaultTo('');
+    t.text('run_key');
+    t.text('check_id');
+    t.text('after_action');
+    t.timestamp('started_at');
+    t.timestamp('due_at');
+    t.jsonb('extra');
+    t.timestamp('deleted_at');
+    t.timestamp('created_at').notNullable().defaultTo(knex.fn.now());
+    t.foreign(['job_id', 'run_key']).references(['job_id', 'run_key']).inTable('runs');
+    t.foreign(['job_id', 'after_action']).references(['job_id', 'action_key']).inTable('actions');
+    t.index(['job_id']);
+  });
+  await knex.raw(`ALTER TABLE proofs
+    ADD CONSTRAINT proofs_result CHECK (result IN ('pass', 'fail', 'not-done')),
+    ADD CONSTRAINT proofs_time CHECK (result IS NOT NULL OR (started_at IS NOT NULL AND due_at IS NOT NULL)),
+    ADD CONSTRAINT proofs_reason CHECK (result IS DISTINCT FROM 'not-done' OR reason <> '')`);
+  // One time runs for a step at once.
+  await knex.raw(`CREATE UNIQUE INDEX proofs_running ON proofs (job_id, protocol, step) WHERE result IS NULL AND deleted_at IS NULL`);
+  await knex.schema.alterTable('jobs', (t) => {
+    t.jsonb('outcome_open').notNullable().defaultTo('[]');
+    t.date('recall_at');
+  });
+};
+
+exports.down = async (knex) => {
+  await knex.schema.alterTable('jobs', (t) => {
+    for (const column of ['outcome_open', 'recall_at']) t.dropColumn(column);
+  });
+  await knex.schema.dropTable('proofs');
+};
