@@ -2,7 +2,8 @@ import { bytesAccess, engineVersion, readPackage, zipFiles, type Assessment } fr
 import { giveTestDatabase } from '../testing/database.ts';
 import { assessAnew, jobsWithOldVerdict } from './anew.ts';
 import { db } from './db.ts';
-import { actionInput, jobInput, readingInput } from './input.ts';
+import { actionInput, jobInput } from './input.ts';
+import { measureInput, takeReading } from './measure.ts';
 import { exportPackage, storePackage } from './packages.ts';
 import { addTypedRun } from './record.ts';
 import { enterChange } from './repair.ts';
@@ -22,13 +23,13 @@ const newJob = (): Promise<number> =>
 const change = (jobId: number, over: object) =>
   enterChange(actionInput.validateSync({ jobId, confirmed: true, ...over }));
 const reading = (jobId: number, over: object) =>
-  work.addReading(
-    readingInput.validateSync({
+  takeReading(
+    measureInput.validateSync({
       jobId,
       where: 'coil 2',
       mode: 'resistance',
       circuit: 'rail.run',
-      value: '0.4 ohm',
+      text: '0.4 ohm',
       ...over,
     }),
   );
@@ -45,8 +46,8 @@ describe('a job over its changes', () => {
     expect((await verdict(jobId)).next[0].kind).toBe('injection');
     await change(jobId, { kind: 'replace', circuit: 'rail.run', target: 'coil 2' });
     await addTypedRun(jobId, healthy, undefined);
-    await reading(jobId, { value: '4 kohm' });
-    await reading(jobId, { where: 'coil 9', value: '5 kohm', after: '' });
+    await reading(jobId, { text: '4 kohm' });
+    await reading(jobId, { where: 'coil 9', text: '5 kohm', after: '' });
     const rows = await db()('readings').where({ job_id: jobId }).orderBy('id');
     expect(rows.map((r) => r.after_action)).toEqual([null, 'a1', null]);
     expect(await now(jobId)).toBe('works');
@@ -71,7 +72,7 @@ describe('a job over its changes', () => {
   test('the history travels in a package and comes back the same', async () => {
     const jobId = await newJob();
     await addTypedRun(jobId, dead, undefined);
-    await reading(jobId, { across: true, value: '0.1 ohm', where: 'fuse' });
+    await reading(jobId, { across: true, text: '0.1 ohm', where: 'fuse' });
     await change(jobId, { kind: 'clean', circuit: 'input.port' });
     await addTypedRun(jobId, dead, undefined);
     const { zip } = await exportPackage(jobId);

@@ -4,13 +4,10 @@ import {
   complaintKinds,
   deviceClasses,
   feeds,
-  formatVoltage,
   heatOutcomes,
   markerEvents,
   outcomeGrades,
   parseQuantity,
-  railStates,
-  readingModes,
   type Kind,
 } from '@umbral/core';
 import * as yup from 'yup';
@@ -62,7 +59,8 @@ export const jobInput = yup.object({
     .nullable()
     .default(null),
   intake: intakeInput.required(),
-  expect: yup.object().default({}),
+  /** What the main rail of this unit carries: volts, or so many cells. Left out where nobody was asked. */
+  mainRail: yup.string().trim().max(40, 'Main rail carries: expected at most 40 characters').optional(),
 });
 
 export const stageInput = yup.object({ jobId: id, version, stage: yup.string().oneOf(stages).required() });
@@ -125,21 +123,6 @@ export const actionInput = yup.object({
     .nullable()
     .default(null),
   confirmed: yup.boolean().default(false),
-});
-
-export const readingInput = yup.object({
-  jobId: id,
-  where: text('Where', 200).required('Where: name the rail, net or part'),
-  circuit: orNull(circuitIds, 'Circuit'),
-  state: orNull(railStates, 'Power state'),
-  prompted: yup.boolean().nullable().default(null),
-  mode: yup.string().oneOf(readingModes).required(),
-  value: text('Value', 60).required('Value: type what the meter shows, or OL'),
-  reference: text('Reference', 60),
-  redProbe: orNull(['ground', 'point'], 'Red probe'),
-  /** Between the two ends of a part that should conduct. */
-  across: flag,
-  after: follows,
 });
 
 const amount = (label: string) => yup.string().max(60, `${label}: expected at most 60 characters`).default('');
@@ -239,26 +222,4 @@ export function quantityOrNull(typed: string, kind: Kind, label: string, positiv
   if (!parsed.ok) throw new ExpectedError('input', `${label}: ${parsed.error}`);
   if (positive && !(parsed.value > 0)) throw new ExpectedError('input', `${label}: must be above 0`);
   return parsed.value;
-}
-
-const mostV = { voltage: 1000, diode: 5 };
-
-/** The value of a reading as typed: a number with or without unit, or `OL`. */
-export function readingValue(
-  typed: string,
-  mode: 'voltage' | 'diode' | 'resistance',
-  label: string,
-): { value: number | null; ol: boolean } {
-  if (/^o\.?l\.?$/i.test(typed.trim())) return { value: null, ol: true };
-  const parsed = parseQuantity(typed, mode === 'resistance' ? 'resistance' : 'voltage');
-  if (!parsed.ok) throw new ExpectedError('input', `${label}: ${parsed.error}, or OL`);
-  if (mode !== 'voltage' && parsed.value < 0)
-    throw new ExpectedError('input', `${label}: is negative; swap the probes or check the mode`);
-  if (mode !== 'resistance' && parsed.value > mostV[mode]) {
-    throw new ExpectedError(
-      'input',
-      `${label}: ${formatVoltage(parsed.value)} is more than ${mode} mode reads; was it typed in millivolts?`,
-    );
-  }
-  return { value: parsed.value, ol: false };
 }

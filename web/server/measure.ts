@@ -2,12 +2,14 @@ import {
   circuitIds,
   elementNamed,
   parseReading,
+  parseSweep,
   railStates,
   type BoardPlan,
   type Profile,
   type ProbePhase,
   type Reading,
   type Shape,
+  type TypedReading,
 } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
@@ -16,26 +18,27 @@ import { confirmedBefore } from './confirmed.ts';
 import { db, json, plain, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
 import { id, orNull } from './input.ts';
-import { loadContent, newestAction, reassess } from './jobs.ts';
+import { followed, loadContent, reassess } from './jobs.ts';
 import { loadPolicy } from './policy.ts';
 import { findProfile, type KnownProfile } from './profiles.ts';
 import { caseOf, type JobContent, type JobRow } from './rows.ts';
 
 const phases = ['before', 'after', 'plugged'] as const;
 
-/** A reading typed at the ladder. */
-export const measureInput = yup.object({
-  jobId: id,
-  where: yup
+const words = (label: string, most: number) =>
+  yup
     .string()
     .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
-    .max(200)
-    .required('Where: name the rail, net or part'),
-  text: yup.string().max(60, 'Value: expected at most 60 characters').required('Value: type what the meter shows'),
+    .max(most, `${label}: expected at most ${most} characters`)
+    .default('');
+
+/** What every typed reading says of how it was taken. */
+const taken = {
+  jobId: id,
   mode: yup.string().oneOf(['voltage', 'diode', 'resistance']).required(),
-  phase: yup.string().oneOf(phases).required(),
-  redProbe: yup.string().oneOf(['ground', 'point']).required(),
-  /** Of a point that the profile does not have. */
+  /** When a voltage was read; null where nobody said. */
+  phase: orNull(phases, 'When it was read'),
+  redProbe: yup.string().oneOf(['ground', 'point']).default('ground'),
   circuit: orNull(circuitIds, 'Circuit'),
   state: orNull(railStates, 'Power state'),
   leadsOhm: yup
@@ -44,10 +47,33 @@ export const measureInput = yup.object({
     .max(5, 'Leads: expected at most 5 ohm')
     .nullable()
     .default(null),
-  /** The good board that lies beside it, rather than the patient. */
-  good: yup.boolean().default(false),
   /** What was odd about it has been asked and confirmed. */
   confirmed: yup.boolean().default(false),
+  /** The change that it follows; the newest where nobody said. */
+  after: yup.string().max(200).nullable().optional(),
+};
+
+/** Many points typed in one go. */
+export const sweepInput = yup.object({
+  ...taken,
+  text: words('Points', 4000).required('Points: type a name and a value for each, such as coil1 45, coil2 90'),
+});
+
+/** A reading typed at the ladder or in the job. */
+export const measureInput = yup.object({
+  ...taken,
+  where: yup
+    .string()
+    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .max(200)
+    .required('Where: name the rail, net or part'),
+  text: yup.string().max(60, 'Value: expected at most 60 characters').required('Value: type what the meter shows'),
+  /** The good board that lies beside it, rather than the patient. */
+  good: yup.boolean().default(false),
+  /** Between the two ends of a part that should conduct. */
+  across: yup.boolean().default(false),
+  /** What a good board reads there, as typed; found by itself where it is empty. */
+  reference: words('Good board reads', 60),
 });
 export type MeasureInput = yup.InferType<typeof measureInput>;
 
@@ -81,70 +107,168 @@ export async function referencesOf(q: Queries, job: Pick<JobRow, 'profile' | 'mo
 }
 
 /**
- * Keeps a reading typed at the ladder, of the patient or of a good board beside it; what is odd is asked about first.
+ * Keeps a reading typed at the ladder or in the job, of the patient or of a good board beside it; what is odd is asked
+ * about first.
  *
  * @throws {ExpectedError} for what cannot be, by name
  */
 export async function takeReading(input: MeasureInput): Promise<Taken> {
   return db().transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
-    const { job } = content;
-    const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
-    const profile = known?.profile ?? null;
-    const rail = profile?.rails.find((r) => r.id === input.where || r.name === input.where) ?? null;
-    const before = content.readings.findLast((r) => r.where === input.where);
+    const place = await placeOf(q, content, input.where, input);
     const entry = parseReading(input.text, {
       mode: input.mode as Reading['mode'],
       leadsOhm: input.leadsOhm,
-      nominalV: rail?.nominalV ?? null,
+      nominalV: place.rail?.nominalV ?? null,
     });
-    if (!entry.ok) throw new ExpectedError('input', entry.error);
+    if (!entry.ok) throw new ExpectedError('input', `Value: ${entry.error}`);
+    if (input.across && entry.reading.mode !== 'resistance')
+      throw new ExpectedError('input', 'Across a part: measured in ohms, unpowered.');
     if (entry.asks.length > 0 && !input.confirmed) return { asks: entry.asks, kept: false };
-    const { mode, value, ol, unit, swing, shownOhm } = entry.reading;
-    const isVoltage = mode === 'voltage';
-    const redProbe = isVoltage ? null : (input.redProbe as 'ground' | 'point');
-    const phase = isVoltage ? (input.phase as ProbePhase) : null;
     if (input.good) {
-      const key = modelKeyOf(job);
-      if (key === '')
-        throw new ExpectedError('input', 'Model: name it in the intake first, so that others find this good reading.');
-      await q('reference_readings').insert({
-        model_key: key,
-        where: rail?.id ?? input.where,
-        mode,
-        phase,
-        red_probe: redProbe,
-        value,
-        ol,
-        job_id: input.jobId,
-      });
-      await audit(q, input.jobId, `good board at ${rail?.name ?? input.where}`);
+      await keepGood(q, content, place, entry.reading, input);
       return { asks: [], kept: true };
     }
-    const hasPort = profile ? profile.ports.length > 0 : content.runs.some((r) => r.feed === 'usb-c');
-    await q('readings').insert({
-      job_id: input.jobId,
-      where: rail?.id ?? input.where,
-      circuit: rail?.circuit ?? input.circuit ?? before?.circuit ?? null,
-      state: rail?.state ?? input.state ?? before?.state ?? null,
-      prompted: phase === null ? null : phase === 'after',
-      mode,
-      value,
-      unit,
-      ol,
-      reference: referenceFor(await referencesOf(q, job), profile, rail?.id ?? input.where, mode, phase, redProbe),
-      red_probe: redProbe,
-      powered: isVoltage,
-      swing: swing ? json(swing) : null,
-      shown_ohm: shownOhm,
-      leads_ohm: shownOhm === null ? null : input.leadsOhm,
-      feed: phase === 'plugged' ? (hasPort ? 'usb-c' : 'dc-in') : null,
-      after_action: newestAction(content),
-    });
-    await audit(q, input.jobId, `reading at ${rail?.name ?? input.where}`);
-    await reassess(q, input.jobId, `reading at ${rail?.name ?? input.where}`);
+    await insertReading(q, content, place, entry.reading, input);
+    await audit(q, input.jobId, `reading at ${place.name}`);
+    await reassess(q, input.jobId, `reading at ${place.name}`);
     return { asks: [], kept: true };
   });
+}
+
+/** What became of many points typed in one go. */
+export interface SweepTaken extends Taken {
+  points: number;
+  /** Points that stand out among the others, in sentences. */
+  standsOut: string[];
+}
+
+/** Keeps many points typed in one go: all of them, or none where one cannot be read. */
+export async function takeSweep(input: yup.InferType<typeof sweepInput>): Promise<SweepTaken> {
+  return db().transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    const sweep = parseSweep(input.text, {
+      mode: input.mode as Reading['mode'],
+      leadsOhm: input.leadsOhm,
+      nominalV: null,
+    });
+    if (!sweep.ok) throw new ExpectedError('input', `Points: ${sweep.error}`);
+    if (sweep.asks.length > 0 && !input.confirmed) return { asks: sweep.asks, kept: false, points: 0, standsOut: [] };
+    for (const point of sweep.points) {
+      const place = await placeOf(q, content, point.where, input);
+      await insertReading(q, content, place, point.reading, { ...input, across: false, reference: '' });
+    }
+    await audit(q, input.jobId, `${sweep.points.length} points read`);
+    await reassess(q, input.jobId, `${sweep.points.length} points read`);
+    return { asks: [], kept: true, points: sweep.points.length, standsOut: sweep.standsOut };
+  });
+}
+
+/** Where a probe stood, as far as it is known. */
+interface ProbePlace {
+  /** Id of the profile's rail, or the name as it was typed. */
+  where: string;
+  name: string;
+  rail: Profile['rails'][number] | null;
+  circuit: string | null;
+  state: string | null;
+  profile: Profile | null;
+}
+
+async function placeOf(
+  q: Queries,
+  { job, readings }: JobContent,
+  where: string,
+  said: { circuit: string | null; state: string | null },
+): Promise<ProbePlace> {
+  const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
+  const profile = known?.profile ?? null;
+  const rail = profile?.rails.find((r) => r.id === where || r.name.toLowerCase() === where.toLowerCase()) ?? null;
+  const before = readings.findLast((r) => r.where === where);
+  return {
+    where: rail?.id ?? where,
+    name: rail?.name ?? where,
+    rail,
+    circuit: rail?.circuit ?? said.circuit ?? before?.circuit ?? null,
+    state: rail?.state ?? said.state ?? before?.state ?? null,
+    profile,
+  };
+}
+
+type HowTaken = Pick<MeasureInput, 'phase' | 'redProbe' | 'leadsOhm' | 'across' | 'reference' | 'after'>;
+
+async function keepGood(
+  q: Queries,
+  { job }: JobContent,
+  place: ProbePlace,
+  reading: TypedReading,
+  input: HowTaken,
+): Promise<void> {
+  const key = modelKeyOf(job);
+  if (key === '')
+    throw new ExpectedError('input', 'Model: name it in the intake first, so that others find this good reading.');
+  const isVoltage = reading.mode === 'voltage';
+  await q('reference_readings').insert({
+    model_key: key,
+    where: place.where,
+    mode: reading.mode,
+    phase: isVoltage ? input.phase : null,
+    red_probe: isVoltage ? null : input.redProbe,
+    value: reading.value,
+    ol: reading.ol,
+    job_id: job.id,
+  });
+  await audit(q, job.id, `good board at ${place.name}`);
+}
+
+async function insertReading(
+  q: Queries,
+  content: JobContent,
+  place: ProbePlace,
+  reading: TypedReading,
+  input: HowTaken,
+): Promise<void> {
+  const { job, runs } = content;
+  const { mode, value, ol, unit, swing, shownOhm } = reading;
+  const isVoltage = mode === 'voltage';
+  const redProbe = isVoltage ? null : (input.redProbe as 'ground' | 'point');
+  const phase = isVoltage ? (input.phase as ProbePhase | null) : null;
+  const hasPort = place.profile ? place.profile.ports.length > 0 : runs.some((r) => r.feed === 'usb-c');
+  const reference =
+    input.reference === ''
+      ? input.across
+        ? null
+        : referenceFor(await referencesOf(q, job), place.profile, place.where, mode, phase, redProbe)
+      : goodValue(input.reference, mode);
+  await q('readings').insert({
+    job_id: job.id,
+    where: place.where,
+    circuit: place.circuit,
+    state: input.across ? null : place.state,
+    prompted: phase === null ? null : phase === 'after',
+    mode,
+    value,
+    unit,
+    ol,
+    reference,
+    red_probe: redProbe,
+    powered: isVoltage,
+    across: input.across,
+    swing: swing ? json(swing) : null,
+    shown_ohm: shownOhm,
+    leads_ohm: shownOhm === null ? null : input.leadsOhm,
+    feed: phase === 'plugged' ? (hasPort ? 'usb-c' : 'dc-in') : null,
+    after_action: followed(content, input.after),
+  });
+}
+
+/** What a good board reads, as typed. */
+function goodValue(typed: string, mode: Reading['mode']): number | null {
+  const read = parseReading(typed, { mode, leadsOhm: null, nominalV: null });
+  if (!read.ok) throw new ExpectedError('input', `Good board reads: ${read.error}`);
+  if (read.reading.mode !== mode)
+    throw new ExpectedError('input', 'Good board reads: expected a value of the same kind as the reading.');
+  return read.reading.value;
 }
 
 /** The good reading to compare with: measured with the probes the same way, else from the profile, else what it is made for. */

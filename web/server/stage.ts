@@ -13,7 +13,7 @@ export function stageReached(content: JobContent, result: Pick<Assessment, 'now'
   const { job, runs, checks, readings, injections, actions, proofs } = content;
   if (job.closed_at !== null) return 'close';
   const epochOf = (after: string | null): number => actions.findIndex((a) => a.action_key === after) + 1;
-  const entries: { epoch: number; at: Date; stage: Stage }[] = [
+  const entries: { epoch: number; at: Date; stage: Stage; fails?: boolean }[] = [
     ...actions.map((a, k) => ({ epoch: k + 1, at: a.created_at, stage: 'act' as const })),
     ...runs.map((r) => ({
       epoch: epochOf(r.after_action),
@@ -31,13 +31,15 @@ export function stageReached(content: JobContent, result: Pick<Assessment, 'now'
       epoch: epochOf(p.after_action),
       at: p.created_at,
       stage: p.result === 'fail' ? ('call' as const) : ('verify' as const),
+      fails: p.result === 'fail',
     })),
   ];
   if (entries.length === 0) return 'look';
-  const last = entries.reduce((a, b) => (b.epoch > a.epoch || (b.epoch === a.epoch && b.at >= a.at) ? b : a)).stage;
+  const last = entries.reduce((a, b) => (b.epoch > a.epoch || (b.epoch === a.epoch && b.at >= a.at) ? b : a));
   const works = result?.now?.find((n) => n.id === 'works')?.p ?? 0;
-  if (actions.length > 0 && works >= worksFrom && last !== 'act') return 'verify';
-  return last;
+  // A proof that failed opens the work again, however well it looked before.
+  if (actions.length > 0 && works >= worksFrom && last.stage !== 'act' && !last.fails) return 'verify';
+  return last.stage;
 }
 
 function stageOfCheck(id: string, isRecorded: boolean): Stage {

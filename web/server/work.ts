@@ -1,17 +1,15 @@
-import { isCheck, checkTypes, type Assessment, type DeviceClass } from '@umbral/core';
+import { checkTypes, isCheck, parseMainVoltage, type Assessment, type DeviceClass, type Expect } from '@umbral/core';
 import type { InferType } from 'yup';
 import { db, json, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import {
   quantityOrNull,
-  readingValue,
   type checkInput,
   type injectionInput,
   type jobInput,
   type moveInput,
   type runBeforeInput,
   type outcomeInput,
-  type readingInput,
 } from './input.ts';
 import { chosenProfile, profileOfModel } from './profiles.ts';
 import { audit } from './audit.ts';
@@ -23,15 +21,25 @@ export async function createJob(input: InferType<typeof jobInput>): Promise<numb
   return db().transaction(async (q) => {
     const known = await profileOfModel(q, input.model);
     const [{ id }] = await q('jobs')
-      .insert({ ...jobColumns(input), profile: known?.profile.id ?? null, profile_version: known?.version ?? 0 })
+      .insert({ ...jobColumns(input, {}), profile: known?.profile.id ?? null, profile_version: known?.version ?? 0 })
       .returning('id');
     await audit(q, id, 'job created', { label: input.label });
     return id as number;
   });
 }
 
-function jobColumns(input: InferType<typeof jobInput>) {
+/** What is expected of this unit, with what the intake says of its main rail. */
+function expectOf(input: InferType<typeof jobInput>, before: Expect): Expect {
+  if (input.mainRail === undefined) return before;
+  const read = parseMainVoltage(input.mainRail);
+  if (!read.ok) throw new ExpectedError('input', `Main rail carries: ${read.error}`);
+  const { mainV: _, ...rest } = before;
+  return read.volts === null ? rest : { ...rest, mainV: read.volts };
+}
+
+function jobColumns(input: InferType<typeof jobInput>, before: Expect) {
   return {
+    expect: json(expectOf(input, before)),
     label: input.label,
     device_class: input.deviceClass as DeviceClass,
     model: input.model,
@@ -47,12 +55,14 @@ function jobColumns(input: InferType<typeof jobInput>) {
 /** Changes device, complaint and intake. */
 export async function editJob(jobId: number, version: number, input: InferType<typeof jobInput>): Promise<void> {
   await db().transaction(async (q) => {
-    const before = await q('jobs').where({ id: jobId }).first<{ model: string } | undefined>('model');
+    const before = await q('jobs')
+      .where({ id: jobId })
+      .first<{ model: string; expect: Expect } | undefined>('model', 'expect');
     // Another model is another profile; the same one keeps what it came with.
     const known = before?.model === input.model ? null : await profileOfModel(q, input.model);
     const profile =
       before?.model === input.model ? {} : { profile: known?.profile.id ?? null, profile_version: known?.version ?? 0 };
-    await updateJob(q, jobId, version, { ...jobColumns(input), ...profile });
+    await updateJob(q, jobId, version, { ...jobColumns(input, before?.expect ?? {}), ...profile });
     await audit(q, jobId, 'intake changed');
     await assessIfThereIsAnything(q, jobId, 'intake changed');
   });
@@ -125,33 +135,6 @@ export async function addCheck(input: CheckEntry): Promise<void> {
     });
     await audit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
     await reassess(q, input.jobId, `${type.name}: ${input.outcome ?? 'noted'}`);
-  });
-}
-
-export async function addReading(input: InferType<typeof readingInput>): Promise<void> {
-  const { value, ol } = readingValue(input.value, input.mode, 'Value');
-  const reference = input.reference === '' ? null : readingValue(input.reference, input.mode, 'Reference').value;
-  if (input.across && input.mode !== 'resistance')
-    throw new ExpectedError('input', 'Across a part: measured in ohms, unpowered.');
-  await db().transaction(async (q) => {
-    const content = await loadContent(q, input.jobId);
-    await q('readings').insert({
-      job_id: input.jobId,
-      where: input.where,
-      circuit: input.circuit,
-      state: input.across ? null : input.state,
-      across: input.across,
-      after_action: followed(content, input.after),
-      prompted: input.prompted,
-      mode: input.mode,
-      value,
-      unit: input.mode === 'resistance' ? 'ohm' : 'V',
-      ol,
-      reference,
-      red_probe: input.mode === 'voltage' ? null : (input.redProbe ?? 'ground'),
-    });
-    await audit(q, input.jobId, `reading at ${input.where}`);
-    await reassess(q, input.jobId, `reading at ${input.where}`);
   });
 }
 

@@ -1,7 +1,15 @@
 import type { CircuitId, Reading } from '../case/index.ts';
 import type { Belief } from '../diagnosis/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
-import { nominalOf, phaseOf, shortedRail, shortsOf, usualPoints, type UsualPoint } from '../observation/index.ts';
+import {
+  nominalOf,
+  phaseOf,
+  shortedRail,
+  shortsOf,
+  stateIndex,
+  usualPoints,
+  type UsualPoint,
+} from '../observation/index.ts';
 import { railsTold, type ProbePhase } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
 import { elementNamed } from '../twin/index.ts';
@@ -22,6 +30,8 @@ export interface RungReading {
   against: ReadingComparison | null;
   /** Something was changed since: it describes the device as it was. */
   isOld: boolean;
+  /** What stood there before the last change, where it was read again since; null where it was not. */
+  was: Pick<RungReading, 'value' | 'ol' | 'swing'> | null;
 }
 
 /** What is known of a rail in one phase. */
@@ -95,12 +105,12 @@ function profileRungs(belief: Belief, readings: ReadonlyMap<number, Placed[]>): 
   const { rails } = board.profile;
   const needs = needsOf(board);
   const good = railsTold(space.twin, (h) => h === space.none)[space.none];
-  const lastVoltage = (rail: number, phase: ProbePhase) =>
-    readings.get(rail)?.findLast(({ reading }) => reading.mode === 'voltage' && phaseOf(reading) === phase);
+  const voltages = (rail: number, phase: ProbePhase): Placed[] =>
+    (readings.get(rail) ?? []).filter(({ reading }) => reading.mode === 'voltage' && phaseOf(reading) === phase);
   const rungsBy = new Map(
     phases.map((phase) => {
       const found = rails.map((r, k) => {
-        const last = lastVoltage(k, phase);
+        const last = voltages(k, phase).at(-1);
         return last ? findingOf(last.reading, r.nominalV) : null;
       });
       return [phase, { found, rungs: rungsOf(needs, found) }] as const;
@@ -109,16 +119,17 @@ function profileRungs(belief: Belief, readings: ReadonlyMap<number, Placed[]>): 
   const shorted = rails.map(() => 0);
   space.hypotheses.forEach((h, k) => {
     const rail = shortedRail(board, h.fault);
-    if (rail >= 0) shorted[rail] += posterior[k];
+    if (rail >= 0) shorted[rail] += posterior[k] * stillThere(belief, k);
   });
   const rungs = rails.map((r, k): LadderRung => {
-    const last = (mode: Reading['mode']) => readings.get(k)?.findLast(({ reading }) => reading.mode === mode);
+    const inMode = (mode: Reading['mode']): Placed[] =>
+      (readings.get(k) ?? []).filter(({ reading }) => reading.mode === mode);
     const inPhase = (phase: ProbePhase): RungPhase => {
       const rung = rungsBy.get(phase)?.rungs[k];
       const from = rung?.from ?? null;
       return {
         expected: good?.[phase][k] === 'up',
-        seen: rungReading(belief, lastVoltage(k, phase), r.nominalV),
+        seen: rungReading(belief, voltages(k, phase), r.nominalV),
         implied: rung?.implied ?? null,
         from: from === null ? null : rails[from].name,
       };
@@ -127,8 +138,8 @@ function profileRungs(belief: Belief, readings: ReadonlyMap<number, Placed[]>): 
     return {
       ...{ id, name, state, circuit, nominalV, depth, capacitors, half },
       phases: { before: inPhase('before'), after: inPhase('after'), plugged: inPhase('plugged') },
-      diode: rungReading(belief, last('diode'), r.nominalV),
-      resistance: rungReading(belief, last('resistance'), r.nominalV),
+      diode: rungReading(belief, inMode('diode'), r.nominalV),
+      resistance: rungReading(belief, inMode('resistance'), r.nominalV),
       shorted: shorted[k],
       facts: injectionFacts(history, id, circuit as CircuitId),
     };
@@ -164,7 +175,7 @@ function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly Us
     if (!points.slice(0, named).some((x) => x.circuit === p.circuit && samePlace(x.name, p.where)))
       add(p.where, p.circuit, null);
   return points.map(({ name, circuit, of }): LadderRung => {
-    const last = (test: (r: Reading) => boolean): Placed | undefined => of.findLast(({ reading }) => test(reading));
+    const all = (test: (r: Reading) => boolean): Placed[] => of.filter(({ reading }) => test(reading));
     const nominalV =
       of
         .map(({ reading }) =>
@@ -182,14 +193,18 @@ function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly Us
       expected: true,
       seen: rungReading(
         belief,
-        last((r) => r.mode === 'voltage' && phaseOf(r) === phase),
+        all((r) => r.mode === 'voltage' && phaseOf(r) === phase),
         nominalV,
       ),
       implied: null,
       from: null,
     });
     const shorted = history.space.hypotheses.reduce(
-      (sum, h, k) => sum + (h.circuit === circuit && h.target !== null && samePlace(h.target, name) ? posterior[k] : 0),
+      (sum, h, k) =>
+        sum +
+        (h.circuit === circuit && h.target !== null && samePlace(h.target, name)
+          ? posterior[k] * stillThere(belief, k)
+          : 0),
       0,
     );
     const isShort = shortsOf(history).some(
@@ -207,12 +222,12 @@ function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly Us
       phases: { before: inPhase('before'), after: inPhase('after'), plugged: inPhase('plugged') },
       diode: rungReading(
         belief,
-        last((r) => r.mode === 'diode'),
+        all((r) => r.mode === 'diode'),
         nominalV,
       ),
       resistance: rungReading(
         belief,
-        last((r) => r.mode === 'resistance'),
+        all((r) => r.mode === 'resistance'),
         nominalV,
       ),
       shorted: isShort ? shorted : 0,
@@ -232,15 +247,24 @@ function inOrder(rungs: LadderRung[]): LadderRung[] {
   return [...rungs].sort((a, b) => stateOrder.indexOf(a.state) - stateOrder.indexOf(b.state));
 }
 
-function rungReading({ history }: Belief, of: Placed | undefined, nominalV: number | null): RungReading | null {
-  if (!of) return null;
-  const { reading, place } = of;
+/** Probability that the fault of a hypothesis is still in the device after everything that was done, 0 to 1. */
+function stillThere({ chain }: Belief, hypothesis: number): number {
+  return chain.states[stateIndex.same][hypothesis] + chain.states[stateIndex.altered][hypothesis];
+}
+
+/** The latest of the readings of one kind at a point, with what stood there before the change that it follows. */
+function rungReading({ history }: Belief, of: readonly Placed[], nominalV: number | null): RungReading | null {
+  const latest = of.at(-1);
+  if (!latest) return null;
+  const { reading, place } = latest;
+  const epoch = history.epochOf(reading.after);
+  const before = of.findLast((x) => history.epochOf(x.reading.after) < epoch)?.reading;
   const { mode, value, ol, reference, redProbe, swing } = reading;
   const against =
     reference === null
       ? null
       : compareReading({ mode, value, ol, redProbe }, { mode, value: reference, ol: false, redProbe });
-  const isOld = history.epochOf(reading.after) < history.value.actions.length;
+  const isOld = epoch < history.value.actions.length;
   return {
     reading: place,
     finding: nominalV === null ? plainFinding(reading) : findingOf(reading, nominalV),
@@ -249,6 +273,7 @@ function rungReading({ history }: Belief, of: Placed | undefined, nominalV: numb
     swing,
     against,
     isOld,
+    was: before ? { value: before.value, ol: before.ol, swing: before.swing } : null,
   };
 }
 

@@ -26,3 +26,5 @@ export {
 export { inputAmps, shortOhm, throughLeads, type ThroughLeads } from './leads.ts';
 export { injectionFacts, type RailFacts } from './rail-facts.ts';
 export { compareReading, type Comparable, type ReadingComparison } from './reference.ts';
+export { parseSweep, type Sweep, type SweepPoint } from './sweep.ts';
+export { parseMainVoltage } from './main-voltage.ts';

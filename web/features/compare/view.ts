@@ -16,6 +16,7 @@ import { db, type Queries } from '@/server/db';
 import { loadContent } from '@/server/jobs';
 import { referencesFor } from '@/server/references';
 import { caseOf, runOf, type RunRow } from '@/server/rows';
+import { pairToCompare } from './pair';
 import { alignedPath, anchorsOf, anchorTimes, axisTicks, commonAxis, type Anchor } from './aligned';
 
 export interface ComparedRun {
@@ -57,12 +58,14 @@ interface Candidate {
 /**
  * Everything that the comparison of runs shows.
  *
- * @param wanted keys of the runs to compare, the first being what the others are held against; the last two where empty
+ * @param wanted keys of the runs to compare, the first being what the others are held against; a pair of one setup where empty
+ * @param of the run that such a pair is chosen for; the newest where null
  */
 export async function loadCompareView(
   jobId: number,
   wanted: string[],
   wantedAnchor: string | null,
+  of: string | null = null,
 ): Promise<CompareView> {
   const q = db();
   const content = await loadContent(q, jobId);
@@ -73,7 +76,12 @@ export async function loadCompareView(
   });
   const all = [...own, ...(await referenceRuns(q, content.job.profile, own, jobId))];
   const found = wanted.flatMap((key) => all.find((c) => c.key === key) ?? []).slice(0, mostChosen);
-  const chosen = found.length > 0 ? found : own.slice(-2);
+  const pair = pairToCompare(
+    value,
+    own.map((c) => c.seen),
+    of,
+  );
+  const chosen = found.length > 0 ? found : pair.flatMap((key) => own.find((c) => c.key === key) ?? []);
   const alignable = chosen.map(({ row }) => ({
     preview: row.preview,
     markers: row.shape.markers,

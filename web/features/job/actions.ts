@@ -11,12 +11,12 @@ import {
   actionInput,
   checkInput,
   id,
+  injectionInput,
   jobInput,
   markersInput,
   moveInput,
   orNull,
   outcomeInput,
-  readingInput,
   runBeforeInput,
   runSetupInput,
   stageInput,
@@ -25,6 +25,7 @@ import {
 } from '@/server/input';
 import { addTypedRun, setMarkers, setRunSetup } from '@/server/record';
 import { loadContent } from '@/server/jobs';
+import { measureInput, sweepInput, takeReading, takeSweep, type SweepTaken, type Taken } from '@/server/measure';
 import { enterChange, predictionsFor, type Entered } from '@/server/repair';
 import * as work from '@/server/work';
 
@@ -63,8 +64,18 @@ export async function addCheck(raw: unknown): Promise<Result<void>> {
   return changed(() => work.addCheck(checkInput.validateSync(raw, { abortEarly: false })));
 }
 
-export async function addReading(raw: unknown): Promise<Result<void>> {
-  return changed(() => work.addReading(readingInput.validateSync(raw, { abortEarly: false })));
+export async function addReading(raw: unknown): Promise<Result<Taken>> {
+  return changed(() => takeReading(measureInput.validateSync(raw, { abortEarly: false })));
+}
+
+/** Many points typed in one go. */
+export async function addSweep(raw: unknown): Promise<Result<SweepTaken>> {
+  return changed(() => takeSweep(sweepInput.validateSync(raw, { abortEarly: false })));
+}
+
+/** A voltage that was put on a rail from any supply, with what flowed and what warmed. */
+export async function addInjection(raw: unknown): Promise<Result<void>> {
+  return changed(() => work.addInjection(injectionInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function addAction(raw: unknown): Promise<Result<Entered>> {

@@ -19,6 +19,7 @@ export function IntakeDialog({ view, onClose }: { view: JobView; onClose: () => 
     serial: device.serial,
     complaint: view.job.complaint,
     complaintKind: complaintKind ?? '',
+    mainRail: device.expect.mainV === undefined ? '' : `${device.expect.mainV} V`,
     technician: view.form.technician,
     dueAt: view.form.dueAt,
     intake: { liquid, dropped, priorRepair, batterySwollen, batteryIsolated, dataWanted, notes },

@@ -13,6 +13,7 @@ export interface IntakeValues {
   serial: string;
   complaint: string;
   complaintKind: string;
+  mainRail: string;
   technician: string;
   dueAt: string;
   intake: {
@@ -33,6 +34,7 @@ export const blankIntake: IntakeValues = {
   serial: '',
   complaint: '',
   complaintKind: '',
+  mainRail: '',
   technician: '',
   dueAt: '',
   intake: emptyIntake,
@@ -166,6 +168,14 @@ export function IntakeForm({
               </option>
             ))}
           </select>
+        </Field>
+        <Field label="Main rail carries" hint="8.6 V, 2 cells, 12 V; empty where nobody knows">
+          <input
+            className="field"
+            maxLength={40}
+            value={form.mainRail}
+            onChange={(e) => set({ mainRail: e.target.value })}
+          />
         </Field>
         <Field label="Technician">
           <input

@@ -15,12 +15,13 @@ import type { JobView } from './view';
 // Dialogs are loaded when they are opened, so that the page itself stays light.
 const ActionDialog = dynamic(() => import('./action-dialog').then((m) => m.ActionDialog), { ssr: false });
 const CheckDialog = dynamic(() => import('./check-dialog').then((m) => m.CheckDialog), { ssr: false });
+const InjectionDialog = dynamic(() => import('./injection-dialog').then((m) => m.InjectionDialog), { ssr: false });
 const IntakeDialog = dynamic(() => import('./intake-dialog').then((m) => m.IntakeDialog), { ssr: false });
 const OutcomeDialog = dynamic(() => import('./outcome-dialog').then((m) => m.OutcomeDialog), { ssr: false });
 const ReadingDialog = dynamic(() => import('./reading-dialog').then((m) => m.ReadingDialog), { ssr: false });
 const WaitDialog = dynamic(() => import('./wait-dialog').then((m) => m.WaitDialog), { ssr: false });
 
-type Open = 'check' | 'reading' | 'action' | 'outcome' | 'intake' | 'wait' | null;
+type Open = 'check' | 'injection' | 'reading' | 'action' | 'outcome' | 'intake' | 'wait' | null;
 
 /** What can be entered at any time. */
 export function JobMenu({ view }: { view: JobView }) {
@@ -33,6 +34,7 @@ export function JobMenu({ view }: { view: JobView }) {
   const { job } = view;
   useKey('c', 'enter a check', () => setOpen('check'));
   useKey('m', 'enter a reading', () => setOpen('reading'));
+  useKey('j', 'enter what was fed: volts, amperes, what warmed', () => setOpen('injection'));
   useKey('x', 'enter a change made', () => setOpen('action'));
   useKey('o', 'close the job with its outcome', () => setOpen('outcome'));
   const close = (): void => setOpen(null);
@@ -56,6 +58,7 @@ export function JobMenu({ view }: { view: JobView }) {
   const reopen = (): void =>
     save(() => reopenJob({ jobId: job.id, version: job.version }), { done: 'The job is open again.' });
   const entries: MenuEntry[] = [
+    { text: 'Enter what was fed (j)', act: () => setOpen('injection') },
     { text: 'Edit intake', act: () => setOpen('intake') },
     ...(job.isOpened ? [] : [{ text: 'The device is opened now', act: freeze }]),
     job.waitingFor ? { text: 'The wait is over', act: endWait } : { text: 'Let it wait', act: () => setOpen('wait') },
@@ -98,6 +101,7 @@ export function JobMenu({ view }: { view: JobView }) {
         anchor="bottom end"
       />
       {open === 'check' && <CheckDialog view={view} onClose={close} />}
+      {open === 'injection' && <InjectionDialog view={view} onClose={close} />}
       {open === 'reading' && <ReadingDialog view={view} onClose={close} />}
       {open === 'action' && <ActionDialog view={view} onClose={close} />}
       {open === 'outcome' && <OutcomeDialog view={view} onClose={close} />}

@@ -4,57 +4,98 @@ import { railStates } from '@umbral/core/words';
 import { useRef, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
-import { addReading } from './actions';
-import { CircuitSelect, FollowsSelect, FormFoot } from './form-parts';
+import { addReading, addSweep } from './actions';
+import { CircuitSelect, ElementNames, FollowsSelect, FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
-/** Readings one after the other by keyboard: value, Enter, next. */
+const phases = {
+  '': 'not stated',
+  before: 'before the press',
+  after: 'after the press',
+  plugged: 'charger plugged in',
+} as const;
+
+/** Readings one after the other by keyboard: value, Enter, next; or many points in one line. */
 export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
-  const blank = { where: '', value: '', reference: '' };
+  const blank = { where: '', text: '', reference: '' };
   const [form, setForm] = useState({
     ...blank,
     mode: 'voltage',
     circuit: '',
     state: '',
-    prompted: '',
+    phase: '',
     redProbe: 'ground',
+    leads: '',
     across: false,
+    good: false,
     after: view.actions.at(-1)?.key ?? null,
   });
+  const [sweep, setSweep] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
+  const [asks, setAsks] = useState<string[]>([]);
   const [saved, setSaved] = useState(0);
+  const [standsOut, setStandsOut] = useState<string[]>([]);
   const { saving, save } = useSave();
   const where = useRef<HTMLInputElement>(null);
   const set = (change: Partial<typeof form>): void => {
     setForm({ ...form, ...change });
     setProblem(null);
+    setAsks([]);
   };
-  const submit = (): void =>
+  const isSweep = sweep.trim() !== '';
+  const leads = form.leads.trim() === '' ? null : Number(form.leads.replace(/\s*ohm$/i, '').replace(',', '.'));
+  const common = {
+    jobId: view.job.id,
+    mode: form.mode,
+    circuit: form.circuit,
+    state: form.state,
+    phase: form.mode === 'voltage' ? form.phase : '',
+    redProbe: form.redProbe,
+    leadsOhm: form.mode === 'resistance' ? leads : null,
+    after: form.after,
+    confirmed: asks.length > 0,
+  };
+  const next = (count: number): void => {
+    setForm({ ...form, ...blank });
+    setSweep('');
+    setAsks([]);
+    setSaved(saved + count);
+    where.current?.focus();
+  };
+  const submitOne = (): void =>
     save(
       () =>
         addReading({
-          ...form,
+          ...common,
+          where: form.where,
+          text: form.text,
+          reference: form.reference,
+          good: form.good,
           across: form.across && form.mode === 'resistance',
-          jobId: view.job.id,
-          prompted: form.prompted === '' ? null : form.prompted === 'yes',
         }),
       {
         failed: setProblem,
-        then: () => {
-          setForm({ ...form, ...blank });
-          setSaved(saved + 1);
-          where.current?.focus();
-        },
+        then: (taken) => (taken.kept ? next(1) : setAsks(taken.asks)),
       },
     );
+  const submitSweep = (): void =>
+    save(() => addSweep({ ...common, text: sweep }), {
+      failed: setProblem,
+      then: (taken) => {
+        if (!taken.kept) return setAsks(taken.asks);
+        setStandsOut(taken.standsOut);
+        next(taken.points);
+      },
+    });
   return (
     <Dialog open title="Enter readings" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          submit();
+          if (isSweep) submitSweep();
+          else submitOne();
         }}
       >
         {form.mode !== 'voltage' && (
@@ -69,6 +110,8 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
               ref={where}
               autoFocus
               className="field"
+              list="elements"
+              disabled={isSweep}
               value={form.where}
               onChange={(e) => set({ where: e.target.value })}
             />
@@ -80,16 +123,22 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
               <option value="resistance">resistance</option>
             </select>
           </Field>
-          <Field label="Value" hint="with or without unit, or OL">
+          <Field label="Value" hint="0.8~1.2 swings, OL is open">
             <input
               className="field"
-              value={form.value}
-              placeholder={form.mode === 'resistance' ? '12 ohm' : '0.41'}
-              onChange={(e) => set({ value: e.target.value })}
+              disabled={isSweep}
+              value={form.text}
+              placeholder={form.mode === 'resistance' ? '12 or 4.7k' : form.mode === 'diode' ? '0.41 or OL' : '1.79'}
+              onChange={(e) => set({ text: e.target.value })}
             />
           </Field>
-          <Field label="Good board reads">
-            <input className="field" value={form.reference} onChange={(e) => set({ reference: e.target.value })} />
+          <Field label="Good board reads" hint="empty: what is known">
+            <input
+              className="field"
+              disabled={isSweep}
+              value={form.reference}
+              onChange={(e) => set({ reference: e.target.value })}
+            />
           </Field>
           <CircuitSelect label="Circuit" value={form.circuit} onChange={(circuit) => set({ circuit })} />
           {form.mode === 'voltage' ? (
@@ -102,11 +151,13 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
                   ))}
                 </select>
               </Field>
-              <Field label="Power pressed?">
-                <select className="field" value={form.prompted} onChange={(e) => set({ prompted: e.target.value })}>
-                  <option value="">not stated</option>
-                  <option value="yes">yes</option>
-                  <option value="no">no</option>
+              <Field label="Read when">
+                <select className="field" value={form.phase} onChange={(e) => set({ phase: e.target.value })}>
+                  {Object.entries(phases).map(([id, words]) => (
+                    <option key={id} value={id}>
+                      {words}
+                    </option>
+                  ))}
                 </select>
               </Field>
             </>
@@ -119,20 +170,61 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
                 </select>
               </Field>
               {form.mode === 'resistance' && (
-                <label className="flex min-h-11 items-center gap-2 self-end text-sm">
-                  <input type="checkbox" checked={form.across} onChange={(e) => set({ across: e.target.checked })} />
-                  across a part that should conduct (fuse, coil, link)
-                </label>
+                <>
+                  <Field label="Leads held together" hint="taken off low readings">
+                    <input
+                      className="field"
+                      placeholder="0.2 ohm"
+                      value={form.leads}
+                      onChange={(e) => set({ leads: e.target.value })}
+                    />
+                  </Field>
+                  <label className="flex min-h-11 items-center gap-2 self-end text-sm">
+                    <input type="checkbox" checked={form.across} onChange={(e) => set({ across: e.target.checked })} />
+                    across a part that should conduct (fuse, coil, link)
+                  </label>
+                </>
               )}
             </>
           )}
           <FollowsSelect actions={view.actions} value={form.after} onChange={(after) => set({ after })} />
         </div>
-        <FormFoot saving={saving} problem={problem} word="Save, next reading" />
+        <ElementNames names={view.elements} />
+        <Field label="Several at once" hint="a name and a value each, in the mode above">
+          <input
+            className="field"
+            placeholder="coil1 45, coil2 90, coil3 0.4"
+            value={sweep}
+            onChange={(e) => {
+              setSweep(e.target.value);
+              setProblem(null);
+              setAsks([]);
+            }}
+          />
+        </Field>
+        {asks.length > 0 && (
+          <ul role="alert" className="grid gap-1 rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">
+            {asks.map((a) => (
+              <li key={a}>{a}</li>
+            ))}
+          </ul>
+        )}
+        <FormFoot
+          saving={saving}
+          problem={problem}
+          word={asks.length > 0 ? 'Keep it so' : isSweep ? 'Save all of them' : 'Save, next reading'}
+        />
         {saved > 0 && (
           <p role="status" className="text-sm text-muted">
             {saved === 1 ? 'One reading saved.' : `${saved} readings saved.`} Escape closes.
           </p>
+        )}
+        {standsOut.length > 0 && (
+          <ul aria-label="Stands out" className="grid gap-0.5 text-sm font-semibold text-decide">
+            {standsOut.map((s) => (
+              <li key={s}>{s}</li>
+            ))}
+          </ul>
         )}
       </form>
     </Dialog>

@@ -85,12 +85,10 @@ const Rung = memo(function Rung({
 }) {
   const said = sayPhase(rung.phases[phase]);
   const { seen } = rung.phases[phase];
-  const unpowered = [
-    rung.diode ? `diode ${sayRead(rung.diode, 'diode')}${againstOf(rung.diode)}${oldOf(rung.diode)}` : '',
-    rung.resistance
-      ? `${sayRead(rung.resistance, 'resistance')} to ground${againstOf(rung.resistance)}${oldOf(rung.resistance)}`
-      : '',
-  ].filter(Boolean);
+  const unpowered = (['diode', 'resistance'] as const).flatMap((mode) => {
+    const reading = rung[mode];
+    return reading ? [{ mode, reading }] : [];
+  });
   return (
     <li>
       {heading && (
@@ -114,16 +112,31 @@ const Rung = memo(function Rung({
           )}
         </span>
         <span className="text-right tabular-nums">
-          {waiting ?? (seen ? sayRead(seen, 'voltage') : '')}
+          {!waiting && seen?.was && <s className="mr-1.5 text-sm text-muted">{sayRead(seen.was, 'voltage')}</s>}
+          {waiting ??
+            (seen ? (
+              seen.isOld ? (
+                <s className="text-muted">{sayRead(seen, 'voltage')}</s>
+              ) : (
+                sayRead(seen, 'voltage')
+              )
+            ) : (
+              ''
+            ))}
           {waiting && <span className="block text-sm text-muted">saving</span>}
         </span>
         <span className={`min-w-0 text-sm ${seen?.isOld ? 'text-muted line-through' : toneClass[said.tone]}`}>
           {said.word}
         </span>
         <span className="min-w-0 text-right text-sm sm:text-left">
-          {unpowered.map((line) => (
-            <span key={line} className="block">
-              {line}
+          {unpowered.map(({ mode, reading }) => (
+            <span key={mode} className="block">
+              {mode === 'diode' ? 'diode ' : ''}
+              {reading.was && <s className="mr-1 text-muted">{sayRead(reading.was, mode)}</s>}
+              {reading.isOld ? <s className="text-muted">{sayRead(reading, mode)}</s> : sayRead(reading, mode)}
+              {mode === 'resistance' ? ' to ground' : ''}
+              {!reading.isOld && againstOf(reading)}
+              {oldOf(reading)}
             </span>
           ))}
           {rung.good.length > 0 && <span className="block text-muted">good: {rung.good.join(', ')}</span>}

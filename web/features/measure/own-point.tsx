@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { railStates } from '@umbral/core/words';
+import { parseQuantity, railStates } from '@umbral/core/words';
 import { CircuitSelect } from '@/features/job/form-parts';
 import { Field } from '@/ui/parts';
 
@@ -15,16 +15,21 @@ export interface OwnPoint {
 /** Names a point that is not on the ladder: its circuit and power state say what a reading there means. */
 export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) {
   const [point, setPoint] = useState<OwnPoint>({ where: '', circuit: '', state: '' });
-  const isReady = point.where.trim() !== '' && point.circuit !== '';
+  const [carries, setCarries] = useState('');
+  const volts = carries.trim() === '' ? null : parseQuantity(carries, 'voltage');
+  const isReady = point.where.trim() !== '' && point.circuit !== '' && (volts === null || volts.ok);
+  // The voltage stands in the name, as it does on a board: every reading there is held against it.
+  const named = (where: string): string =>
+    volts?.ok && !/\d\s*v\b/i.test(where) ? `${where} ${Number(volts.value.toPrecision(4))} V` : where;
   return (
     <details className="mt-2 text-sm">
       <summary className="min-h-9 py-1.5">Measure a point that is not on the ladder</summary>
       <form
         aria-label="A point of your own"
-        className="grid items-end gap-2 sm:grid-cols-[minmax(0,2fr)_minmax(0,1.5fr)_minmax(0,1fr)_auto]"
+        className="grid items-end gap-2 sm:grid-cols-[minmax(0,2fr)_minmax(0,1.5fr)_minmax(0,1fr)_6rem_auto]"
         onSubmit={(e) => {
           e.preventDefault();
-          if (isReady) onTake({ ...point, where: point.where.trim() });
+          if (isReady) onTake({ ...point, where: named(point.where.trim()) });
         }}
       >
         <Field label="Point" hint="as you would write it down">
@@ -47,6 +52,9 @@ export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) 
               <option key={s}>{s}</option>
             ))}
           </select>
+        </Field>
+        <Field label="Carries">
+          <input className="field" placeholder="3.3 V" value={carries} onChange={(e) => setCarries(e.target.value)} />
         </Field>
         <button type="submit" className="button" disabled={!isReady}>
           Read there

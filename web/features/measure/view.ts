@@ -75,8 +75,8 @@ function goodOf(
   const latest = (mode: ReadingMode) => own.findLast((r) => r.mode === mode);
   return (['diode', 'resistance'] as const).flatMap((mode) => {
     const row = latest(mode);
-    if (row) return [sayReference(mode, row.value, row.ol, row.red_probe)];
+    if (row) return [`${sayReference(mode, row.value, row.ol, row.red_probe)} (measured)`];
     const spec = stated.find((r) => r.where === rung.id && r.mode === mode);
-    return spec ? [sayReference(mode, spec.value, false, 'ground')] : [];
+    return spec ? [`${sayReference(mode, spec.value, false, 'ground')} (profile)`] : [];
   });
 }

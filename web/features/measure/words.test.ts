@@ -4,7 +4,7 @@ import { nextOpen, readingIn, sayPhase, sayRead, sayReference, sayTest } from '.
 const silent: RungPhase = { expected: true, seen: null, implied: null, from: null };
 const seen = (finding: 'present' | 'missing' | 'low' | 'swinging') => ({
   ...silent,
-  seen: { reading: 0, finding, value: 1, ol: false, swing: null, against: null, isOld: false },
+  seen: { reading: 0, finding, value: 1, ol: false, swing: null, against: null, isOld: false, was: null },
 });
 const rung = (id: string, after: RungPhase = silent, over: Partial<LadderRung> = {}): LadderRung => ({
   id,
@@ -77,7 +77,16 @@ describe('the next rung', () => {
   });
 
   test('the reading of a rail is that of the mode', () => {
-    const resistance = { reading: 1, finding: null, value: 0.4, ol: false, swing: null, against: null, isOld: false };
+    const resistance = {
+      reading: 1,
+      finding: null,
+      value: 0.4,
+      ol: false,
+      swing: null,
+      against: null,
+      isOld: false,
+      was: null,
+    };
     const one = rung('a', seen('present'), { resistance });
     expect(readingIn(one, 'resistance', 'after')).toBe(resistance);
     expect(readingIn(one, 'diode', 'after')).toBeNull();

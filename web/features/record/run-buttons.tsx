@@ -70,10 +70,8 @@ export function RunButtons({
 
 /** The chosen run against the one before it, or after it where it is the first. */
 function compareHref(view: JobView, chosen: RunView | null): string {
-  const keys = view.runs.map((r) => r.key);
-  const at = Math.max(1, keys.indexOf(chosen?.run.id ?? ''));
-  const pair = keys.slice(at - 1, at + 1);
-  return `/jobs/${view.job.id}/compare?runs=${encodeURIComponent(pair.join(','))}`;
+  // Which run it is held against is chosen there: the last of the same setup before the change.
+  return `/jobs/${view.job.id}/compare${chosen ? `?of=${encodeURIComponent(chosen.run.id)}` : ''}`;
 }
 
 /** Keeps the run as what a healthy unit of this model draws. */

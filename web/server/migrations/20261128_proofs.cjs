@@ -28,7 +28,9 @@ exports.up = async (knex) => {
     ADD CONSTRAINT proofs_time CHECK (result IS NOT NULL OR (started_at IS NOT NULL AND due_at IS NOT NULL)),
     ADD CONSTRAINT proofs_reason CHECK (result IS DISTINCT FROM 'not-done' OR reason <> '')`);
   // One time runs for a step at once.
-  await knex.raw(`CREATE UNIQUE INDEX proofs_running ON proofs (job_id, protocol, step) WHERE result IS NULL AND deleted_at IS NULL`);
+  await knex.raw(
+    `CREATE UNIQUE INDEX proofs_running ON proofs (job_id, protocol, step) WHERE result IS NULL AND deleted_at IS NULL`,
+  );
   await knex.schema.alterTable('jobs', (t) => {
     t.jsonb('outcome_open').notNullable().defaultTo('[]');
     t.date('recall_at');

@@ -5,17 +5,22 @@ import { ExpectedError } from '@/server/errors';
 
 interface Props {
   params: Promise<{ id: string }>;
-  searchParams: Promise<{ runs?: string | string[]; at?: string | string[] }>;
+  searchParams: Promise<{ runs?: string | string[]; at?: string | string[]; of?: string | string[] }>;
 }
 
 export const metadata = { title: 'Compare' };
 
 export default async function ComparePage({ params, searchParams }: Props) {
   const { id } = await params;
-  const { runs, at } = await searchParams;
+  const { runs, at, of } = await searchParams;
   if (!/^\d{1,9}$/.test(id)) notFound();
   const wanted = typeof runs === 'string' ? [...new Set(runs.split(','))].filter(Boolean) : [];
-  const view = await loadCompareView(Number(id), wanted, typeof at === 'string' ? at : null).catch((error: unknown) => {
+  const view = await loadCompareView(
+    Number(id),
+    wanted,
+    typeof at === 'string' ? at : null,
+    typeof of === 'string' ? of : null,
+  ).catch((error: unknown) => {
     if (error instanceof ExpectedError && error.kind === 'missing') notFound();
     throw error;
   });
