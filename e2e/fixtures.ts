@@ -40,7 +40,15 @@ export { expect };
 export async function takeIn(
   page: Page,
   label: string,
-  options: { kind?: string; complaint?: string; says?: string; swollen?: boolean; model?: string } = {},
+  options: {
+    kind?: string;
+    complaint?: string;
+    says?: string;
+    swollen?: boolean;
+    model?: string;
+    /** What is known of a healthy unit, by the label of its field. */
+    known?: Record<string, string>;
+  } = {},
 ): Promise<string> {
   await page.goto('/jobs/new');
   if (options.swollen) await page.getByLabel('Battery swollen, punctured or hot').check();
@@ -51,6 +59,13 @@ export async function takeIn(
     .selectOption(options.kind ?? 'phone');
   if (options.model) await page.getByLabel('Model', { exact: true }).fill(options.model);
   if (options.complaint) await page.getByLabel('That is, it').selectOption(options.complaint);
+  const known = Object.entries(options.known ?? {});
+  if (known.length > 0) await page.getByText('What is known of a healthy one').click();
+  for (const [label, value] of known) {
+    const field = page.getByLabel(label, { exact: true });
+    if (value === 'yes' || value === 'no') await field.selectOption(value);
+    else await field.fill(value);
+  }
   if (options.says) await page.getByLabel('In the customer’s words').fill(options.says);
   await page.getByRole('button', { name: 'Take it in' }).click();
   await page.waitForURL(/\/jobs\/\d+/);

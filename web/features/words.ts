@@ -70,6 +70,7 @@ export function setupWords(run: Pick<Run, 'feed' | 'setup' | 'quantity'>): strin
         s.assembly
       ],
     );
+  if (s.battery === null && s.batteryV === null && run.feed === 'usb-c') words.push('battery not stated');
   if (s.battery) words.push({ connected: 'battery in', disconnected: 'battery out', absent: 'no battery' }[s.battery]);
   if (s.batteryV !== null) words.push(`battery at ${formatVoltage(s.batteryV)}`);
   if (s.display)

@@ -2,6 +2,7 @@ import {
   actionKinds,
   circuitIds,
   complaintKinds,
+  contractKinds,
   deviceClasses,
   feeds,
   heatOutcomes,
@@ -44,6 +45,21 @@ export const intakeInput = yup.object({
   notes: text('Notes', 4000),
 });
 
+/** What is known of a healthy unit of the model, or of this one. Quantities as typed, empty where nobody knows. */
+export const knownInput = yup.object({
+  mainV: text('Main rail carries', 40),
+  dcV: text('DC input', 40),
+  batteryV: text('Battery', 40),
+  contractV: text('Contract', 40),
+  chargeA: text('Charges with', 40),
+  quiescentA: text('Off, it takes', 40),
+  startPeakA: text('Peak of a start', 40),
+  idleA: text('Running, it takes', 40),
+  ports: text('Ports', 40),
+  startsWithoutBattery: orNull(['yes', 'no'], 'Starts without its battery'),
+  startsOnPower: orNull(['yes', 'no'], 'Starts when power comes'),
+});
+
 export const jobInput = yup.object({
   label: text('Device', 200).required('Device: say what it is, such as "lending tablet, blue case"'),
   deviceClass: yup.string().oneOf(deviceClasses, 'Kind of device: choose one').required('Kind of device: choose one'),
@@ -59,8 +75,8 @@ export const jobInput = yup.object({
     .nullable()
     .default(null),
   intake: intakeInput.required(),
-  /** What the main rail of this unit carries: volts, or so many cells. Left out where nobody was asked. */
-  mainRail: yup.string().trim().max(40, 'Main rail carries: expected at most 40 characters').optional(),
+  /** What is known of a healthy unit, as typed; left out where nobody was asked. */
+  known: knownInput.optional().default(undefined),
 });
 
 export const stageInput = yup.object({ jobId: id, version, stage: yup.string().oneOf(stages).required() });
@@ -211,6 +227,10 @@ export const runSetupInput = yup.object({
   charger: orNull(['own', 'known-good', 'unknown'], 'Charger'),
   instrument: orNull(['bench-supply', 'usb-c-meter', 'dmm', 'current-probe', 'eye'], 'Instrument'),
   resolutionA: text('Resolution', 40),
+  /** What the meter's decoder says was agreed. */
+  contract: orNull(contractKinds, 'Decoder says'),
+  contractV: text('Offer', 40),
+  contractA: text('Offer, current', 40),
   after: yup.string().max(200).nullable().default(null),
 });
 export type RunSetupInput = yup.InferType<typeof runSetupInput>;

@@ -145,3 +145,16 @@ export function followed(content: Pick<JobContent, 'actions'>, after: string | n
     throw new ExpectedError('input', 'Follows: this job has no such change.');
   return after;
 }
+
+/**
+ * Refuses a run that is said to follow a change which names it as the state before.
+ *
+ * @throws {ExpectedError} with both, so that one of them can be corrected
+ */
+export function refuseCircle({ actions }: Pick<JobContent, 'actions'>, runKey: string, follows: string | null): void {
+  if (actions.find((a) => a.action_key === follows)?.run_before !== runKey) return;
+  throw new ExpectedError(
+    'input',
+    `Run ${runKey} shows the state before this change, so it cannot follow it; name another run as the state before first.`,
+  );
+}

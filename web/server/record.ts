@@ -4,6 +4,7 @@ import {
   unknownInstrument,
   unknownSetup,
   type ColumnMapping,
+  type Contract,
   type Device,
   type Instrument,
   type Marker,
@@ -15,10 +16,10 @@ import { describeSamples, readLogOnThread } from './analysis/pool.ts';
 import type { Described, Samples } from './analysis/protocol.ts';
 import { loadSamples, RunStore } from './chunks.ts';
 import { db, json, plain, type Queries } from './db.ts';
-import { conflict, missing } from './errors.ts';
+import { conflict, ExpectedError, missing } from './errors.ts';
 import { quantityOrNull, type RunSetupInput } from './input.ts';
 import { audit } from './audit.ts';
-import { followed, loadContent, reassess } from './jobs.ts';
+import { followed, loadContent, reassess, refuseCircle } from './jobs.ts';
 import { caseOf, runOf, type JobContent, type RunRow } from './rows.ts';
 
 /** The form's words as a setup and an instrument. */
@@ -44,6 +45,20 @@ export function setupOf(input: RunSetupInput): { setup: Setup; instrument: Instr
     resolutionA: quantityOrNull(input.resolutionA, 'current', 'Resolution'),
   };
   return { setup, instrument };
+}
+
+/**
+ * What the form says of the contract that a meter decoded; null where nobody read one.
+ *
+ * @throws {ExpectedError} for a contract on another feed than USB-C
+ */
+export function contractOf(input: RunSetupInput): Contract | null {
+  const kind = input.contract as Contract['kind'] | null;
+  if (kind === null) return null;
+  if (input.feed !== 'usb-c') throw new ExpectedError('input', 'Decoder says: a contract is made on USB-C alone.');
+  if (kind !== 'pd') return { kind, volts: kind === 'default-5v' ? 5 : null, amps: null };
+  const volts = quantityOrNull(input.contractV, 'voltage', 'Offer');
+  return { kind, volts, amps: quantityOrNull(input.contractA, 'current', 'Offer, current') };
 }
 
 /** The next free name for a run of the job; runs that were taken out keep theirs. Others wait until this one is stored. */
@@ -157,7 +172,7 @@ export async function addLogRun(jobId: number, upload: LogUpload): Promise<strin
       id: key,
       file: upload.fileName,
       typed: null,
-      contract: null,
+      contract: contractOf(upload.setup),
       feed: upload.setup.feed,
       quantity: 'current',
       instrument,
@@ -217,19 +232,22 @@ export async function setMarkers(runId: number, version: number, markers: Marker
 /** Corrects how a run was made. */
 export async function setRunSetup(runId: number, version: number, input: RunSetupInput): Promise<void> {
   const { setup, instrument } = setupOf(input);
+  const contract = contractOf(input);
   await db().transaction(async (q) => {
     const row = await lockRun(q, runId, version);
     const content = await loadContent(q, row.job_id);
+    refuseCircle(content, row.run_key, followed(content, input.after));
     const { kind, resolutionA } = instrument;
     const kept = {
       ...row.instrument,
       kind: kind ?? row.instrument.kind,
       resolutionA: resolutionA ?? row.instrument.resolutionA,
     };
-    const run: Run = { ...runOf(row), feed: input.feed, setup, instrument: kept, after: input.after };
+    const run: Run = { ...runOf(row), feed: input.feed, setup, contract, instrument: kept, after: input.after };
     await redescribe(q, row, run, deviceOf(content), {
       feed: input.feed,
       setup: json(setup),
+      contract: contract ? json(contract) : null,
       instrument: json(kept),
       after_action: input.after,
     });

@@ -1,4 +1,4 @@
-import { checkTypes, isCheck, parseMainVoltage, type Assessment, type DeviceClass, type Expect } from '@umbral/core';
+import { checkTypes, isCheck, type Assessment, type DeviceClass, type Expect } from '@umbral/core';
 import type { InferType } from 'yup';
 import { db, json, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
@@ -13,7 +13,17 @@ import {
 } from './input.ts';
 import { chosenProfile, profileOfModel } from './profiles.ts';
 import { audit } from './audit.ts';
-import { followed, hasAnything, latestAssessment, loadContent, markOpening, reassess, updateJob } from './jobs.ts';
+import { expectOf } from './known.ts';
+import {
+  followed,
+  hasAnything,
+  latestAssessment,
+  loadContent,
+  markOpening,
+  reassess,
+  refuseCircle,
+  updateJob,
+} from './jobs.ts';
 import type { JobContent } from './rows.ts';
 
 /** A new job; assessed at once, so that even the intake has its priors. */
@@ -28,18 +38,9 @@ export async function createJob(input: InferType<typeof jobInput>): Promise<numb
   });
 }
 
-/** What is expected of this unit, with what the intake says of its main rail. */
-function expectOf(input: InferType<typeof jobInput>, before: Expect): Expect {
-  if (input.mainRail === undefined) return before;
-  const read = parseMainVoltage(input.mainRail);
-  if (!read.ok) throw new ExpectedError('input', `Main rail carries: ${read.error}`);
-  const { mainV: _, ...rest } = before;
-  return read.volts === null ? rest : { ...rest, mainV: read.volts };
-}
-
 function jobColumns(input: InferType<typeof jobInput>, before: Expect) {
   return {
-    expect: json(expectOf(input, before)),
+    expect: json(input.known ? expectOf(input.known, before) : before),
     label: input.label,
     device_class: input.deviceClass as DeviceClass,
     model: input.model,
@@ -233,12 +234,7 @@ export async function moveEntry(input: InferType<typeof moveInput>): Promise<voi
     const content = await loadContent(q, jobId);
     const follows = followed(content, after);
     const run = table === 'runs' ? content.runs.find((r) => r.id === entryId) : undefined;
-    const names = content.actions.find((a) => a.action_key === follows);
-    if (run && names?.run_before === run.run_key)
-      throw new ExpectedError(
-        'input',
-        `Run ${run.run_key} shows the state before this change, so it cannot follow it; name another run as the state before first.`,
-      );
+    if (run) refuseCircle(content, run.run_key, follows);
     const changed = await q(table).where({ id: entryId, job_id: jobId }).update({ after_action: follows });
     if (changed === 0) throw missing('This entry');
     await audit(q, jobId, `${table.slice(0, -1)} moved`, { id: entryId, after: follows });

@@ -25,6 +25,7 @@ export {
   riskWords,
   type CheckId,
   type CircuitId,
+  type DeviceClass,
   type ReadingMode,
 } from '../case/index.ts';
 export {
@@ -39,4 +40,5 @@ export {
   type Marker,
   type MarkerEvent,
 } from '../trace/index.ts';
+export { usualFunctions } from '../proof/functions.ts';
 export { sayOutcome } from '../observation/say-outcome.ts';

@@ -70,6 +70,7 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
                   <input
                     type="radio"
                     name="outcome"
+                    value={o}
                     className="sr-only"
                     checked={outcome === o}
                     onChange={() => setOutcome(o)}

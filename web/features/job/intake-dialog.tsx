@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { editJob } from './actions';
 import { IntakeForm, type IntakeValues } from './intake-form';
+import { knownOf } from './known-fields';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
@@ -19,7 +20,7 @@ export function IntakeDialog({ view, onClose }: { view: JobView; onClose: () => 
     serial: device.serial,
     complaint: view.job.complaint,
     complaintKind: complaintKind ?? '',
-    mainRail: device.expect.mainV === undefined ? '' : `${device.expect.mainV} V`,
+    known: knownOf(device.expect),
     technician: view.form.technician,
     dueAt: view.form.dueAt,
     intake: { liquid, dropped, priorRepair, batterySwollen, batteryIsolated, dataWanted, notes },

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { classWords, complaintWords } from '@/features/words';
 import { Field, Hazard } from '@/ui/parts';
 import { FormFoot } from './form-parts';
+import { blankKnown, KnownFields, type KnownValues } from './known-fields';
 
 export interface IntakeValues {
   label: string;
@@ -13,7 +14,7 @@ export interface IntakeValues {
   serial: string;
   complaint: string;
   complaintKind: string;
-  mainRail: string;
+  known: KnownValues;
   technician: string;
   dueAt: string;
   intake: {
@@ -34,7 +35,7 @@ export const blankIntake: IntakeValues = {
   serial: '',
   complaint: '',
   complaintKind: '',
-  mainRail: '',
+  known: blankKnown,
   technician: '',
   dueAt: '',
   intake: emptyIntake,
@@ -169,14 +170,6 @@ export function IntakeForm({
             ))}
           </select>
         </Field>
-        <Field label="Main rail carries" hint="8.6 V, 2 cells, 12 V; empty where nobody knows">
-          <input
-            className="field"
-            maxLength={40}
-            value={form.mainRail}
-            onChange={(e) => set({ mainRail: e.target.value })}
-          />
-        </Field>
         <Field label="Technician">
           <input
             className="field"
@@ -189,6 +182,7 @@ export function IntakeForm({
           <input type="date" className="field" value={form.dueAt} onChange={(e) => set({ dueAt: e.target.value })} />
         </Field>
       </div>
+      <KnownFields known={form.known} onChange={(known) => set({ known })} />
       <Field label="Notes" hint="what was already tried or replaced; no customer data beyond what the job needs">
         <textarea
           className="field min-h-16"

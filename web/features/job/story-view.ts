@@ -144,7 +144,8 @@ export function storyOf(
           kind: frozen ? 'opened' : 'assessment',
           title: frozen ? `Verdict ${k + 1}, in force at opening` : `Verdict ${k + 1}`,
           detail: top ? `${circuitNames[top.id]} ${formatPercent(top.p)}` : '',
-          epoch: epochAt(a.created_at),
+          // What was in force when it was opened was made before anything was changed.
+          epoch: frozen ? 0 : epochAt(a.created_at),
         },
         a.created_at,
       );

@@ -262,7 +262,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
           <h2 className="font-bold">{view.isDecided ? 'Isolated' : 'At fault, by now'}</h2>
           <ElementList elements={view.elements} />
         </div>
-        <Proposals jobId={view.jobId} next={view.next} current={at} onFollow={follow} />
+        <Proposals jobId={view.jobId} next={view.next} current={at} works={view.works} onFollow={follow} />
         <Link href={`/jobs/${view.jobId}/locate`} className="button">
           Locate a short
         </Link>

@@ -9,14 +9,26 @@ export function Proposals({
   jobId,
   next,
   current,
+  works,
   onFollow,
 }: {
   jobId: number;
   next: readonly TestView[];
   current: { rail: string; mode: ReadingMode; phase: Phase };
+  /** It works after the last change: what is left is to prove it. */
+  works: boolean;
   onFollow: (test: TestView) => void;
 }) {
   const [best, ...others] = next;
+  if (works)
+    return (
+      <div className="card grid gap-2 p-3 text-sm">
+        <p>It works now. What stood before the change is struck through; what is left is to prove it.</p>
+        <Link className="button" href={`/jobs/${jobId}/verify`}>
+          Prove it
+        </Link>
+      </div>
+    );
   if (!best)
     return (
       <div className="card p-3 text-sm text-muted">

@@ -1,7 +1,8 @@
-import type { BoardPlan, LadderRung } from '@umbral/core';
+import { worksFrom, type BoardPlan, type LadderRung } from '@umbral/core';
 import { circuitNames, type ReadingMode } from '@umbral/core/words';
 import { jobNumber } from '@/features/words';
 import { db } from '@/server/db';
+import { latestAssessment } from '@/server/jobs';
 import { loadBoardPlan, referencesOf, type ReferenceRow } from '@/server/measure';
 import { sayReference, sayTest, type TestView } from './words';
 
@@ -23,6 +24,8 @@ export interface MeasureView {
   rungs: RungView[];
   elements: { id: string; name: string; circuit: string; p: number }[];
   isDecided: boolean;
+  /** It works after the last change. */
+  works: boolean;
   contradictions: string[];
   next: TestView[];
   probes: TestView[];
@@ -34,6 +37,7 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
   const { content, plan, known } = await loadBoardPlan(q, jobId);
   const { job } = content;
   const references = await referencesOf(q, job);
+  const latest = await latestAssessment(q, jobId);
   return {
     jobId,
     title: `Job ${jobNumber(jobId)} · ${job.label}`,
@@ -45,6 +49,7 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
     rungs: plan.rungs.map((r) => ({ ...r, good: goodOf(r, references, known?.profile.references ?? []) })),
     elements: elementsOf(plan),
     isDecided: plan.isDecided,
+    works: content.actions.length > 0 && (latest?.result.now?.find((n) => n.id === 'works')?.p ?? 0) >= worksFrom,
     contradictions: plan.contradictions.map((c) => c.says),
     next: plan.next.map(sayTest),
     probes: plan.probes.map(sayTest),

@@ -8,7 +8,15 @@ import type { JobView } from '@/features/job/view';
 import type { SetupForm } from './setup-form';
 
 /** What was stated of one feed and its instrument does not hold for another. */
-const ofTheFeed = { setV: '', limitA: '', port: null, flipped: false, instrument: null, resolutionA: '' } as const;
+const ofTheFeed = {
+  setV: '',
+  limitA: '',
+  port: null,
+  flipped: false,
+  instrument: null,
+  resolutionA: '',
+  contract: null,
+} as const;
 
 const choices = {
   battery: [
@@ -40,6 +48,12 @@ const choices = {
     ['own', 'own charger'],
     ['known-good', 'known-good charger'],
   ],
+  contract: [
+    ['', 'nobody read it'],
+    ['none', 'no contract'],
+    ['default-5v', 'plain 5 V'],
+    ['pd', 'an offer accepted'],
+  ],
   instrument: [
     ['', 'not stated'],
     ['bench-supply', 'bench supply'],
@@ -70,7 +84,11 @@ export function SetupFields({
       </select>
     </Field>
   );
-  const text = (label: string, key: 'setV' | 'limitA' | 'batteryV' | 'resolutionA' | 'half', placeholder: string) => (
+  const text = (
+    label: string,
+    key: 'setV' | 'limitA' | 'batteryV' | 'resolutionA' | 'half' | 'contractV' | 'contractA',
+    placeholder: string,
+  ) => (
     <Field label={label}>
       <input
         className="field"
@@ -127,6 +145,9 @@ export function SetupFields({
       {select('Device before', 'deviceState')}
       {form.feed !== 'battery' && text('Battery voltage', 'batteryV', '3.7 V')}
       {form.feed === 'usb-c' && select('Charger', 'charger')}
+      {form.feed === 'usb-c' && select('Decoder says', 'contract')}
+      {form.contract === 'pd' && text('Offer', 'contractV', '20 V')}
+      {form.contract === 'pd' && text('Offer, current', 'contractA', '3 A')}
       {select('Instrument', 'instrument')}
       {text('Resolution', 'resolutionA', '1 mA')}
       <Field label="Unplugged" hint="separate with commas">

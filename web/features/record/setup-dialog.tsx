@@ -9,9 +9,22 @@ import { Dialog } from '@/ui/dialog';
 import { SetupFields } from './run-form';
 import { setupFormOf, type SetupForm } from './setup-form';
 
+/** What the decoder said, as the form has it. */
+function agreed(contract: RunView['run']['contract']): Pick<SetupForm, 'contract' | 'contractV' | 'contractA'> {
+  return {
+    contract: contract?.kind ?? null,
+    contractV: contract?.kind === 'pd' && contract.volts !== null ? `${contract.volts} V` : '',
+    contractA: contract?.kind === 'pd' && contract.amps !== null ? `${contract.amps} A` : '',
+  };
+}
+
 /** Corrects how a run was made. */
 export function SetupDialog({ view, chosen, onClose }: { view: JobView; chosen: RunView; onClose: () => void }) {
-  const [form, setForm] = useState<SetupForm>(() => ({ ...setupFormOf(chosen), after: chosen.run.after }));
+  const [form, setForm] = useState<SetupForm>(() => ({
+    ...setupFormOf(chosen),
+    ...agreed(chosen.run.contract),
+    after: chosen.run.after,
+  }));
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const submit = (): void =>

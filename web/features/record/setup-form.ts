@@ -18,6 +18,9 @@ export interface SetupForm {
   charger: string | null;
   instrument: string | null;
   resolutionA: string;
+  contract: string | null;
+  contractV: string;
+  contractA: string;
   after: string | null;
 }
 
@@ -42,6 +45,10 @@ export function setupFormOf(chosen: Pick<RunView, 'run'> | null): SetupForm {
     instrument: kind === 'eye' ? null : kind,
     // Read off a display by eye, the resolution is that of the digits typed; it says nothing of the next instrument.
     resolutionA: resolutionA === null || kind === 'eye' ? '' : `${resolutionA * 1000} mA`,
+    // What was agreed once says nothing of the next time.
+    contract: null,
+    contractV: '',
+    contractA: '',
     after: null,
   };
 }

@@ -1,9 +1,10 @@
 'use client';
 
-import { circuitNames } from '@umbral/core/words';
+import { circuitNames, deviceClasses, usualFunctions, type DeviceClass } from '@umbral/core/words';
 import { useState } from 'react';
 import { FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
+import { classWords } from '@/features/words';
 import type { KeptPolicy } from '@/server/policy';
 import { Field } from '@/ui/parts';
 import { keepPolicy } from './actions';
@@ -20,6 +21,9 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
     notDoneHere: [...policy.notDoneHere] as string[],
     injection: policy.injection as string,
   });
+  const [kind, setKind] = useState<DeviceClass>('phone');
+  const [functions, setFunctions] = useState<Partial<Record<DeviceClass, string>>>({});
+  const linesOf = (of: DeviceClass): string => functions[of] ?? (policy.functions?.[of] ?? []).join('\n');
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const text = (key: 'fee' | 'dataFee' | 'hourlyCost' | 'success', label: string, hint?: string) => (
@@ -38,7 +42,16 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
       className="card grid gap-3"
       onSubmit={(e) => {
         e.preventDefault();
-        save(() => keepPolicy({ ...form, version: policy.version }), {
+        const lists = Object.fromEntries(
+          deviceClasses.map((of) => [
+            of,
+            linesOf(of)
+              .split('\n')
+              .map((line) => line.trim())
+              .filter(Boolean),
+          ]),
+        );
+        save(() => keepPolicy({ ...form, functions: lists, version: policy.version }), {
           done: 'Kept. New calls follow it; those that are there stand as they were made.',
           failed: setProblem,
           then: () => setProblem(null),
@@ -84,6 +97,33 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
           <option value="rated">rated voltage at once, limited</option>
         </select>
       </Field>
+      <fieldset className="grid gap-2 text-sm">
+        <legend className="font-semibold">Tried after a repair, a line each</legend>
+        <Field label="Kind of device">
+          <select className="field" value={kind} onChange={(e) => setKind(e.target.value as DeviceClass)}>
+            {deviceClasses.map((of) => (
+              <option key={of} value={of}>
+                {classWords[of]}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <Field label="Functions" hint="empty: the usual ones, shown grey">
+          <textarea
+            className="field min-h-36"
+            placeholder={usualFunctions(kind).join('\n')}
+            value={linesOf(kind)}
+            onChange={(e) => setFunctions({ ...functions, [kind]: e.target.value })}
+          />
+        </Field>
+        <button
+          type="button"
+          className="button min-h-9 justify-self-start"
+          onClick={() => setFunctions({ ...functions, [kind]: usualFunctions(kind).join('\n') })}
+        >
+          Begin from the usual ones
+        </button>
+      </fieldset>
       <FormFoot saving={saving} problem={problem} />
     </form>
   );

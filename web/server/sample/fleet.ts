@@ -1,83 +1,8 @@
-import {
-  plainCheck,
-  sketchInstruments,
-  times,
-  type Action,
-  type Case,
-  type Check,
-  type Feed,
-  type Injection,
-  type Intake,
-  type Marker,
-  type Outcome,
-  type Proof,
-  type Reading,
-  type Setup,
-  type SketchInstrument,
-  type Stroke,
-} from '@umbral/core';
-import type { Stage } from '../rows.ts';
-import type { models } from './models.ts';
-
-/** A run of the sample fleet: typed, or drawn from strokes through an instrument. */
-export interface SampleRun {
-  typed?: string;
-  feed?: Feed;
-  strokes?: Stroke[];
-  instrument?: SketchInstrument;
-  setup?: Partial<Setup>;
-  markers?: Marker[];
-  quantity?: 'voltage-only';
-  after?: string;
-}
-
-export interface SampleJob {
-  label: string;
-  serial: string;
-  model: keyof typeof models;
-  complaint: string;
-  complaintKind: NonNullable<Case['complaintKind']>;
-  intake?: Partial<Intake>;
-  stage: Stage;
-  runs: SampleRun[];
-  checks?: Check[];
-  readings?: (Partial<Reading> & Pick<Reading, 'where' | 'mode' | 'value'>)[];
-  injections?: Injection[];
-  actions?: Action[];
-  proofs?: Proof[];
-  outcome?: Outcome;
-  /** Days before now that it came in, days until it is due, hours it still waits. */
-  daysAgo: number;
-  dueInDays?: number;
-  waitsFor?: string;
-  waitsHours?: number;
-  technician: string;
-}
+import { sketchInstruments, times } from '@umbral/core';
+import { repairs } from './repairs.ts';
+import { bench, check, on, press, quiet, start, type SampleJob } from './sample-job.ts';
 
 const { logger, meter, display, probe, coarseMeter } = sketchInstruments;
-const check = (id: string, outcome: string, note = '', at: Partial<Check> = {}): Check => ({
-  ...plainCheck,
-  id,
-  outcome,
-  note,
-  ...at,
-});
-const on = (t: number): Marker => ({ t, event: 'output-on' });
-const press = (t: number): Marker => ({ t, event: 'prompt' });
-const bench = (setV: number, limitA: number): Partial<Setup> => ({
-  setV,
-  limitA,
-  battery: 'disconnected',
-  display: 'connected',
-  assembly: 'assembled',
-});
-const quiet = (seconds: number, amps = 0.002): Stroke => ({ seconds, amps });
-const start = (peak: number, idle: number): Stroke[] => [
-  { seconds: 0.4, amps: 0.06 * peak },
-  { seconds: 0.8, amps: 0.2 * peak },
-  { seconds: 9, amps: 0.35 * peak, burstTo: peak, burstS: 0.35 },
-  { seconds: 8, amps: 0.7 * idle, burstTo: 1.5 * idle, burstS: 0.6 },
-];
 
 /** Made-up jobs in every stage of the work. */
 export const fleet: SampleJob[] = [
@@ -682,4 +607,5 @@ export const fleet: SampleJob[] = [
       },
     ],
   },
+  ...repairs,
 ];

@@ -15,9 +15,12 @@ import {
   type PackageFiles,
   type Run,
 } from '@umbral/core';
-import { db } from '../db.ts';
+import { db, json, type Queries } from '../db.ts';
+import { latestAssessment } from '../jobs.ts';
 import { storePackage } from '../packages.ts';
-import { fleet, type SampleJob, type SampleRun } from './fleet.ts';
+import { openProofsOf } from '../work.ts';
+import { fleet } from './fleet.ts';
+import type { SampleJob, SampleRun } from './sample-job.ts';
 import { models } from './models.ts';
 
 const encoder = new TextEncoder();
@@ -48,21 +51,41 @@ export async function loadSampleFleet(now: Date): Promise<number> {
           waiting_for: sample.waitsFor ?? null,
           waiting_until:
             sample.waitsHours === undefined ? null : new Date(now.getTime() + sample.waitsHours * 3_600_000),
-          ...(sample.outcome ? { closed_at: new Date(cameIn.getTime() + 0.4 * day) } : {}),
+          ...(sample.outcome
+            ? {
+                closed_at: new Date(cameIn.getTime() + 0.4 * day),
+                outcome_open: json(openProofsOf((await latestAssessment(q, jobId))?.result ?? null)),
+              }
+            : {}),
         });
-      let minutes = 4;
-      for (const table of ['runs', 'checks', 'actions', 'readings', 'injections']) {
-        const ids = (await q(table).where({ job_id: jobId }).orderBy('id').pluck('id')) as number[];
-        for (const id of ids) {
-          await q(table)
-            .where({ id })
-            .update({ created_at: new Date(cameIn.getTime() + minutes * 60_000) });
-          minutes += 3;
-        }
-      }
+      await spreadOverTime(q, jobId, cameIn);
     }
     return fleet.length;
   });
+}
+
+/** Tables of entries, in the order in which they are usually made. */
+const entryTables = ['runs', 'checks', 'readings', 'injections', 'proofs'] as const;
+
+/** Lets the entries of a job follow each other by some minutes, each after the change that it follows. */
+async function spreadOverTime(q: Queries, jobId: number, from: Date): Promise<void> {
+  const actions = await q('actions').where({ job_id: jobId }).orderBy('id').select('id', 'action_key');
+  const entries: { table: string; id: number; epoch: number }[] = actions.map(({ id }, k) => ({
+    table: 'actions',
+    id: id as number,
+    epoch: k + 1,
+  }));
+  for (const table of entryTables)
+    for (const row of await q(table).where({ job_id: jobId }).orderBy('id').select('id', 'after_action')) {
+      const epoch = actions.findIndex((a) => a.action_key === row.after_action) + 1;
+      entries.push({ table, id: row.id as number, epoch });
+    }
+  // A stable order: changes stand first in the list, so each stays at the head of its state.
+  const inOrder = entries.map((e, k) => ({ ...e, k })).sort((a, b) => a.epoch - b.epoch || a.k - b.k);
+  for (const [k, { table, id }] of inOrder.entries())
+    await q(table)
+      .where({ id })
+      .update({ created_at: new Date(from.getTime() + (4 + 3 * k) * 60_000) });
 }
 
 /** A sample job as the files of a case package, so that it comes in the way an imported one does. */

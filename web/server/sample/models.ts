@@ -81,4 +81,7 @@ export const models = {
   },
   // Donated, the first of its kind here: nobody has a profile of it, and nothing is stated of it.
   strand: { class: 'laptop', model: 'Saltmere Strand 14', expect: {} },
+  // Nobody has a profile of these either.
+  brook: { class: 'phone', model: 'Saltmere Brook 3', expect: { chargeA: 1.5, ports: 1 } },
+  linnet: { class: 'console', model: 'Tallgate Linnet', expect: { dcV: 12 } },
 } satisfies Record<string, Model>;

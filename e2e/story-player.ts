@@ -1,0 +1,338 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Action, Assessment, Case, Check, Injection, Intake, Reading, Run } from '@umbral/core';
+import { expect, takeIn, typeRun } from './fixtures.ts';
+import type { Locator, Page } from '@playwright/test';
+
+/** A repair as it went, with what has to be said after each step. */
+export interface Story {
+  id: string;
+  device: { class: string; model: string; expect?: Record<string, unknown> };
+  complaint?: string;
+  complaintKind?: string;
+  intake?: Partial<Intake>;
+  steps: Step[];
+}
+
+interface Step {
+  say: string;
+  add?: {
+    runs?: (Partial<Run> & Pick<Run, 'id' | 'feed'>)[];
+    checks?: (Partial<Check> & Pick<Check, 'id' | 'outcome'>)[];
+    readings?: (Partial<Reading> & Pick<Reading, 'where' | 'mode'>)[];
+    injections?: (Partial<Injection> & Pick<Injection, 'rail' | 'setV'>)[];
+    actions?: (Partial<Action> & Pick<Action, 'id' | 'kind'>)[];
+    intake?: Partial<Intake>;
+  };
+  expect: {
+    cause?: {
+      first?: string[];
+      top3?: string[];
+      atLeast?: Record<string, number>;
+      atMost?: Record<string, number>;
+      rises?: string[];
+      falls?: string[];
+    };
+    pattern?: Record<string, string[]>;
+    now?: Record<string, number>;
+    next?: { oneOf?: Wanted[]; within?: number; never?: (Wanted & { within?: number })[] };
+    warns?: string[];
+  };
+}
+
+type Wanted = Record<string, unknown>;
+
+export const loadStory = (name: string): Story =>
+  JSON.parse(readFileSync(join(__dirname, 'stories', `${name}.json`), 'utf8')) as Story;
+
+/** Enters stories the way a technician does, by keyboard shortcuts and forms. */
+export class StoryPlayer {
+  /** Keys that the product gave to the story's changes. */
+  private readonly actions = new Map<string, string>();
+  private before: Assessment['circuits'] = [];
+
+  constructor(private readonly page: Page) {}
+
+  private get dialog(): Locator {
+    return this.page.getByRole('dialog');
+  }
+
+  /** Takes the device in; what is known of its model is typed with it. */
+  async begin(story: Story): Promise<void> {
+    const { page } = this;
+    await takeIn(page, story.device.model, {
+      kind: story.device.class,
+      complaint: story.complaintKind,
+      says: story.complaint,
+      known: knownFields(story.device.expect ?? {}),
+    });
+    const flags = story.intake ?? {};
+    if (Object.values(flags).some(Boolean)) await this.editIntake(flags);
+  }
+
+  /** Enters what a step adds, in the order in which a bench works: what was done, then what was seen. */
+  async enter({ add = {} }: Step): Promise<void> {
+    if (add.intake) await this.editIntake(add.intake);
+    // What was seen before a change of the same step goes in before it.
+    const ids = new Set((add.actions ?? []).map((a) => a.id));
+    const isAfter = (x: { after?: string | null }): boolean =>
+      x.after !== undefined && x.after !== null && ids.has(x.after);
+    await this.see(add, (x) => !isAfter(x));
+    for (const action of add.actions ?? []) await this.change(action);
+    await this.see(add, isAfter);
+  }
+
+  private async see(add: NonNullable<Step['add']>, take: (x: { after?: string | null }) => boolean): Promise<void> {
+    for (const run of (add.runs ?? []).filter(take)) await this.run(run);
+    for (const check of (add.checks ?? []).filter(take)) await this.check(check);
+    for (const reading of (add.readings ?? []).filter(take)) await this.reading(reading);
+    for (const injection of (add.injections ?? []).filter(take)) await this.injection(injection);
+  }
+
+  private async open(key: string): Promise<void> {
+    await this.page.keyboard.press(key);
+    await expect(this.dialog).toBeVisible();
+  }
+
+  /** What an entry follows, where that is not the newest change. */
+  private async follows(after: string | null | undefined): Promise<void> {
+    const select = this.dialog.getByLabel('Follows');
+    if (this.actions.size === 0) return;
+    await select.selectOption(after ? (this.actions.get(after) ?? '') : '');
+  }
+
+  private async pick(label: string, value: string | null | undefined): Promise<void> {
+    if (value) await this.dialog.getByLabel(label, { exact: true }).selectOption(value);
+  }
+
+  private async fill(label: string, value: string): Promise<void> {
+    if (value !== '') await this.dialog.getByLabel(label, { exact: true }).fill(value);
+  }
+
+  private async save(word: RegExp): Promise<void> {
+    const { dialog } = this;
+    const button = dialog.locator('button[type=submit]');
+    await button.click();
+    // What is odd is asked about once; it was meant.
+    await expect(async () => {
+      if (await dialog.isHidden()) return;
+      const text = await button.innerText();
+      expect(/all the same|Keep it so/.test(text) || !word.test(text)).toBe(true);
+    }).toPass({ timeout: 15_000 });
+    if ((await dialog.isVisible()) && /all the same|Keep it so/.test(await button.innerText())) await button.click();
+    await expect(dialog).toHaveCount(0);
+  }
+
+  private async run(run: NonNullable<NonNullable<Step['add']>['runs']>[number]): Promise<void> {
+    const { page, dialog } = this;
+    if (run.typed) await typeRun(page, run.typed);
+    else await this.log(run);
+    if (run.contract) {
+      await page.getByRole('button', { name: 'Setup' }).click();
+      await dialog.getByLabel('Decoder says').selectOption(run.contract.kind);
+      if (run.contract.kind === 'pd') await this.fill('Offer', `${run.contract.volts ?? ''} V`);
+      await this.save(/Save/);
+    }
+  }
+
+  private async log({ file, feed, setup }: NonNullable<NonNullable<Step['add']>['runs']>[number]): Promise<void> {
+    const { page, dialog } = this;
+    await page
+      .getByRole('button', { name: /^(Add a run|Run)/ })
+      .first()
+      .click();
+    await page.getByRole('tab', { name: 'Log files' }).click();
+    await page
+      .getByLabel('Log files')
+      .last()
+      .setInputFiles(join(__dirname, 'stories', 'logs', file ?? ''));
+    await dialog.getByLabel('Feed', { exact: true }).selectOption(feed);
+    if (setup?.setV) await this.fill('Set voltage', `${setup.setV} V`);
+    if (setup?.limitA) await this.fill('Limit', `${setup.limitA} A`);
+    await this.pick('Battery', setup?.battery);
+    await this.pick('Display', setup?.display);
+    await this.pick('Assembly', setup?.assembly);
+    await this.pick('Device before', setup?.deviceState);
+    await dialog.getByRole('button', { name: 'Add run' }).click();
+    await expect(dialog.getByText(/added as r/)).toBeVisible();
+    await dialog.getByRole('button', { name: 'Done' }).click();
+    await expect(dialog).toHaveCount(0);
+  }
+
+  private async check(check: NonNullable<NonNullable<Step['add']>['checks']>[number]): Promise<void> {
+    const { dialog } = this;
+    await this.open('c');
+    await dialog.getByLabel('Check', { exact: true }).selectOption(check.id);
+    if (check.outcome) await dialog.locator(`label:has(input[value="${check.outcome}"])`).click();
+    const where = dialog.getByLabel('Where', { exact: true });
+    if (await where.isVisible()) {
+      await where.fill(check.where ?? '');
+      await this.pick('Circuit', check.circuit);
+      if (check.id === 'heat-view') await this.fill('Fed at', check.rail ?? '');
+      await this.fill('Note', check.note ?? '');
+    } else await this.fill('Note', [check.note, check.where].filter(Boolean).join(', '));
+    await this.follows(check.after);
+    await this.save(/Save/);
+  }
+
+  private async reading(r: NonNullable<NonNullable<Step['add']>['readings']>[number]): Promise<void> {
+    const { dialog } = this;
+    await this.open('m');
+    await dialog.getByLabel('Mode').selectOption(r.mode);
+    await this.fill('Where', r.where);
+    const unit = r.mode === 'resistance' ? ' ohm' : ' V';
+    const value = r.ol ? 'OL' : r.swing ? `${r.swing.low}~${r.swing.high}` : `${r.shownOhm ?? r.value}${unit}`;
+    await this.fill('Value', value);
+    if (r.reference !== null && r.reference !== undefined) await this.fill('Good board reads', `${r.reference}${unit}`);
+    await this.pick('Circuit', r.circuit);
+    if (r.mode === 'voltage') {
+      await this.pick('Rail of state', r.state);
+      await this.pick('Read when', r.feed ? 'plugged' : r.prompted ? 'after' : r.prompted === false ? 'before' : '');
+    } else {
+      await this.pick('Red probe at', r.redProbe);
+      if (r.leadsOhm) await this.fill('Leads held together', String(r.leadsOhm));
+      if (r.across) await dialog.getByLabel(/across a part/).check();
+    }
+    await this.follows(r.after);
+    const button = dialog.locator('button[type=submit]');
+    await button.click();
+    await expect(async () => {
+      const isKept = await dialog.getByText('One reading saved.', { exact: false }).isVisible();
+      if (!isKept && /Keep it so/.test(await button.innerText())) await button.click();
+      expect(isKept).toBe(true);
+    }).toPass({ timeout: 15_000 });
+    await this.page.keyboard.press('Escape');
+    await expect(dialog).toHaveCount(0);
+  }
+
+  private async injection(i: NonNullable<NonNullable<Step['add']>['injections']>[number]): Promise<void> {
+    await this.open('j');
+    const ampere = (x: number | null | undefined): string => (x === null || x === undefined ? '' : `${x} A`);
+    await this.fill('Rail', i.rail);
+    await this.pick('Its circuit', i.circuit);
+    await this.fill('Volts', `${i.setV} V`);
+    await this.fill('Limit', ampere(i.limitA));
+    await this.fill('Amperes', ampere(i.amps));
+    if (i.leadsOhm) await this.fill('Leads', `${i.leadsOhm} ohm`);
+    await this.fill('Good board takes', ampere(i.referenceA));
+    await this.pick('What warmed', i.heat);
+    if (i.hot) await this.fill('Where it warmed', i.hot);
+    await this.pick('Circuit of what warmed', i.hotCircuit);
+    await this.follows(i.after);
+    await this.save(/Save/);
+  }
+
+  private async change(a: NonNullable<NonNullable<Step['add']>['actions']>[number]): Promise<void> {
+    await this.open('x');
+    await this.pick('What was done', a.kind);
+    await this.pick('Circuit', a.circuit);
+    await this.fill('Part', a.target ?? '');
+    await this.fill('Note', a.note ?? '');
+    if (a.undoes) await this.pick('Takes back', this.actions.get(a.undoes));
+    await this.save(/^Save$/);
+    this.actions.set(a.id, `a${this.actions.size + 1}`);
+  }
+
+  private async editIntake(flags: Partial<Intake>): Promise<void> {
+    const { page, dialog } = this;
+    await page.getByRole('button', { name: 'More', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Edit intake' }).click();
+    const labels: Partial<Record<keyof Intake, RegExp>> = {
+      batterySwollen: /Battery swollen/,
+      batteryIsolated: /taken out and put away/,
+      liquid: /Liquid got in/,
+      dropped: /Dropped/,
+      priorRepair: /Repaired or opened before/,
+      dataWanted: /data is wanted/,
+    };
+    for (const [key, label] of Object.entries(labels))
+      if (flags[key as keyof Intake]) await dialog.getByLabel(label).check();
+    await this.save(/Save/);
+  }
+
+  /** The verdict as it stands. */
+  async verdict(): Promise<Assessment> {
+    const id = /\/jobs\/(\d+)/.exec(this.page.url())?.[1] ?? '';
+    const response = await this.page.request.get(`/api/jobs/${id}/assessment`);
+    return ((await response.json()) as { value: Assessment }).value;
+  }
+
+  /** What a step expects and is not so, in sentences. */
+  async missed({ expect: wanted }: Step): Promise<string[]> {
+    const a = await this.verdict();
+    const out: string[] = [];
+    const need = (holds: boolean, says: string): void => void (holds || out.push(says));
+    const p = (id: string, of = a.circuits): number => of.find((c) => c.id === id)?.p ?? 0;
+    const head = a.circuits
+      .slice(0, 3)
+      .map((c) => `${c.id} ${c.p.toFixed(2)}`)
+      .join(', ');
+    const { cause = {}, pattern = {}, now = {}, next = {} } = wanted;
+    if (cause.first) need(cause.first.includes(a.circuits[0]?.id), `first ${cause.first.join(' or ')}: ${head}`);
+    if (cause.top3)
+      need(
+        a.circuits.slice(0, 3).some((c) => cause.top3?.includes(c.id)),
+        `among three ${cause.top3.join(' or ')}: ${head}`,
+      );
+    for (const [id, least] of Object.entries(cause.atLeast ?? {}))
+      need(p(id) >= least, `${id} at least ${least}: ${head}`);
+    for (const [id, most] of Object.entries(cause.atMost ?? {})) need(p(id) <= most, `${id} at most ${most}: ${head}`);
+    for (const id of cause.rises ?? []) need(p(id) > p(id, this.before), `${id} rises`);
+    for (const id of cause.falls ?? []) need(p(id) < p(id, this.before), `${id} falls`);
+    for (const [run, ids] of Object.entries(pattern)) {
+      const [top] = [...(a.runs.find((r) => r.id === run)?.pattern ?? [])].sort((x, y) => y.p - x.p);
+      need(ids.includes(top?.id), `pattern of ${run}: ${top?.id}`);
+    }
+    for (const [id, least] of Object.entries(now))
+      need((a.now.find((n) => n.id === id)?.p ?? 0) >= least, `now ${id} at least ${least}`);
+    const is = (item: Assessment['next'][number], like: Wanted): boolean =>
+      Object.entries(like).every(([k, v]) =>
+        k === 'text'
+          ? JSON.stringify(item).toLowerCase().includes(String(v).toLowerCase())
+          : k === 'actionKind'
+            ? item.action?.kind === v
+            : k === 'circuit'
+              ? (item.action?.circuit ?? item.circuit) === v
+              : (item as unknown as Wanted)[k] === v,
+      );
+    if (next.oneOf)
+      need(
+        a.next.slice(0, next.within ?? 1).some((x) => next.oneOf?.some((y) => is(x, y))),
+        `next ${JSON.stringify(next.oneOf)}: ${a.next.map((x) => x.name).join(', ')}`,
+      );
+    for (const { within = Infinity, ...never } of next.never ?? [])
+      need(!a.next.slice(0, within).some((x) => is(x, never)), `never next ${JSON.stringify(never)}`);
+    for (const words of wanted.warns ?? [])
+      need(
+        a.warnings.some((w) => w.toLowerCase().includes(words.toLowerCase())),
+        `a warning says ${words}`,
+      );
+    this.before = a.circuits;
+    return out;
+  }
+}
+
+const fieldOf: Partial<Record<keyof Case['device']['expect'], [label: string, unit: string]>> = {
+  mainV: ['Main rail carries', ' V'],
+  batteryV: ['Battery', ' V'],
+  dcV: ['DC input', ' V'],
+  contractV: ['Contract', ' V'],
+  chargeA: ['Charges with', ' A'],
+  ports: ['Ports', ''],
+  quiescentA: ['Off, it takes', ' A'],
+  startPeakA: ['Peak of a start', ' A'],
+  idleA: ['Running, it takes', ' A'],
+  startsWithoutBattery: ['Starts without its battery', ''],
+  startsOnPower: ['Starts when power comes', ''],
+};
+
+/** What is known of a healthy unit, by the label of its field. */
+function knownFields(expected: Record<string, unknown>): Record<string, string> {
+  return Object.fromEntries(
+    Object.entries(expected).flatMap(([key, value]) => {
+      const field = fieldOf[key as keyof typeof fieldOf];
+      if (!field) return [];
+      return [[field[0], typeof value === 'boolean' ? (value ? 'yes' : 'no') : `${String(value)}${field[1]}`]];
+    }),
+  );
+}

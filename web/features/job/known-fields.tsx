@@ -1,0 +1,101 @@
+'use client';
+
+import type { Expect } from '@umbral/core';
+import { Field } from '@/ui/parts';
+
+/** What is known of a healthy unit, as typed. */
+export interface KnownValues {
+  mainV: string;
+  dcV: string;
+  batteryV: string;
+  contractV: string;
+  chargeA: string;
+  quiescentA: string;
+  startPeakA: string;
+  idleA: string;
+  ports: string;
+  startsWithoutBattery: string;
+  startsOnPower: string;
+}
+
+export const blankKnown: KnownValues = {
+  mainV: '',
+  dcV: '',
+  batteryV: '',
+  contractV: '',
+  chargeA: '',
+  quiescentA: '',
+  startPeakA: '',
+  idleA: '',
+  ports: '',
+  startsWithoutBattery: '',
+  startsOnPower: '',
+};
+
+type Quantity = Exclude<keyof KnownValues, 'startsWithoutBattery' | 'startsOnPower'>;
+
+const quantities: [Quantity, string, string][] = [
+  ['mainV', 'Main rail carries', '8.6 V or 2 cells'],
+  ['batteryV', 'Battery', '3.85 V'],
+  ['dcV', 'DC input', '19 V'],
+  ['contractV', 'Contract', '20 V'],
+  ['chargeA', 'Charges with', '1.5 A'],
+  ['ports', 'Ports', '2'],
+  ['quiescentA', 'Off, it takes', '2 mA'],
+  ['startPeakA', 'Peak of a start', '1.2 A'],
+  ['idleA', 'Running, it takes', '250 mA'],
+];
+
+const say = (value: number | undefined, unit: string): string => (value === undefined ? '' : `${value} ${unit}`);
+const sayWhether = (value: boolean | undefined): string => (value === undefined ? '' : value ? 'yes' : 'no');
+
+/** What a record holds of a healthy unit, as it is typed. */
+export function knownOf(expect: Expect): KnownValues {
+  return {
+    mainV: say(expect.mainV, 'V'),
+    dcV: say(expect.dcV, 'V'),
+    batteryV: say(expect.batteryV, 'V'),
+    contractV: say(expect.contractV, 'V'),
+    chargeA: say(expect.chargeA, 'A'),
+    quiescentA: say(expect.quiescentA, 'A'),
+    startPeakA: say(expect.startPeakA, 'A'),
+    idleA: say(expect.idleA, 'A'),
+    ports: expect.ports === undefined ? '' : String(expect.ports),
+    startsWithoutBattery: sayWhether(expect.startsWithoutBattery),
+    startsOnPower: sayWhether(expect.startsOnPower),
+  };
+}
+
+/** What is known of a healthy unit of the model, where no profile says it: every figure sharpens the call. */
+export function KnownFields({ known, onChange }: { known: KnownValues; onChange: (known: KnownValues) => void }) {
+  const isAny = Object.values(known).some((x) => x !== '');
+  const whether = (label: string, key: 'startsWithoutBattery' | 'startsOnPower') => (
+    <Field label={label}>
+      <select className="field" value={known[key]} onChange={(e) => onChange({ ...known, [key]: e.target.value })}>
+        <option value="">not known</option>
+        <option>yes</option>
+        <option>no</option>
+      </select>
+    </Field>
+  );
+  return (
+    <details open={isAny} className="rounded-lg border border-line px-3 py-1.5">
+      <summary className="min-h-9 py-1 text-sm font-semibold">What is known of a healthy one</summary>
+      <div className="grid grid-cols-2 gap-3 pb-2 sm:grid-cols-3">
+        {quantities.map(([key, label, example]) => (
+          <Field key={key} label={label}>
+            <input
+              className="field"
+              maxLength={40}
+              placeholder={example}
+              value={known[key]}
+              onChange={(e) => onChange({ ...known, [key]: e.target.value })}
+            />
+          </Field>
+        ))}
+        {whether('Starts without its battery', 'startsWithoutBattery')}
+        {whether('Starts when power comes', 'startsOnPower')}
+      </div>
+    </details>
+  );
+}
