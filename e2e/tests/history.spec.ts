@@ -52,7 +52,7 @@ test('a model without a profile: a short that was measured leads, a cure is prov
   });
   await typeRun(page, dead);
   await expect(page.getByLabel('Now')).toContainText('The same fault is there');
-  await expect(page.getByRole('list', { name: 'Story' })).toContainText('refit');
+  await expect(page.getByRole('list', { name: 'Story' })).toContainText('put back');
 });
 
 test('settings say whether a verdict is of an older engine', async ({ page }) => {

@@ -68,6 +68,9 @@ test('from intake to outcome', async ({ page }) => {
   await expect(page.getByRole('list', { name: 'Story' })).toContainText('in force at opening');
 
   await page.getByRole('button', { name: 'Close', exact: true }).click();
+  // Nothing is filled in that nobody said.
+  await expect(page.getByLabel('Outcome')).toHaveValue('');
+  await page.getByLabel('Outcome').selectOption('measured');
   await page.getByLabel('Confirmed circuit').selectOption('core.storage');
   await page.getByLabel('Part').fill('storage chip');
   await page.getByLabel('What cured it').fill('Replaced; boots.');

@@ -1,0 +1,195 @@
+import type { Page } from '@playwright/test';
+import { expect, takeIn, test, typeRun } from '../fixtures.ts';
+
+const dead = 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold';
+const healthy = 'battery 4V limit 3A: 0 | prompt 0.1 0.5 1.2 0.6 1.1 0.4 0.9 hold';
+
+/** Presses Tab until a field or button of this name has the focus. */
+async function tabTo(page: Page, name: RegExp): Promise<void> {
+  for (let k = 0; k < 80; k++) {
+    const focused = await page.evaluate(() => {
+      const at = document.activeElement as HTMLElement & { labels?: NodeListOf<HTMLElement> };
+      return at?.getAttribute('aria-label') ?? at?.labels?.[0]?.innerText ?? at?.innerText ?? '';
+    });
+    if (name.test(focused.trim())) return;
+    await page.keyboard.press('Tab');
+  }
+  throw new Error(`no Tab leads to ${String(name)}`);
+}
+
+/** Chooses in a list by typing the beginning of its words. */
+async function choose(page: Page, name: RegExp, words: string): Promise<void> {
+  await tabTo(page, name);
+  await page.keyboard.type(words);
+}
+
+async function write(page: Page, name: RegExp, text: string): Promise<void> {
+  await tabTo(page, name);
+  await page.keyboard.type(text);
+}
+
+test('from the first reading to the printed report, without a mouse', async ({ page }) => {
+  test.setTimeout(240_000);
+  let printed = 0;
+  await page.exposeFunction('countPrint', () => void printed++);
+  await page.addInitScript(() => {
+    window.print = () => void (window as unknown as { countPrint: () => void }).countPrint();
+    window.addEventListener('mousedown', () => (document.documentElement.dataset.mouse = 'used'), true);
+  });
+  await page.goto('/');
+  await page.keyboard.press('n');
+  await page.waitForURL('/jobs/new');
+  await write(page, /^Device/, 'field phone, keys only');
+  await choose(page, /^Kind of device/, 'phone');
+  await choose(page, /^That is, it/, 'does not start');
+  await tabTo(page, /^Take it in/);
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/\/jobs\/\d+$/);
+  const job = page.url();
+
+  const type = async (line: string): Promise<void> => {
+    await page.keyboard.press('r');
+    await expect(page.getByRole('textbox', { name: /^Readings/ })).toBeFocused();
+    await page.keyboard.type(line);
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+  };
+  await type(dead);
+  await expect(page.getByRole('list', { name: 'Suspects' })).toBeVisible();
+
+  // Many points in one line; the one that stands out is said.
+  await page.keyboard.press('m');
+  await expect(page.getByRole('dialog')).toHaveCount(1);
+  await choose(page, /^Mode/, 'resistance');
+  await choose(page, /^Circuit/, 'Run-state');
+  await write(page, /^Several at once/, 'coil1 4500, coil2 9000, coil3 0.4');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('list', { name: 'Stands out' })).toContainText('coil3 reads');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('list', { name: 'Suspects' }).getByRole('listitem').first()).toContainText(
+    'Run-state rail',
+  );
+
+  // The change, with what it asks for.
+  await page.keyboard.press('x');
+  await expect(page.getByRole('dialog')).toHaveCount(1);
+  await choose(page, /^What was done/, 'replace');
+  await choose(page, /^Circuit/, 'Run-state');
+  await write(page, /^Part/, 'coil3');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('Number with its suffix');
+  await tabTo(page, /^Keep it all the same/);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expect(page.getByRole('list', { name: 'Story' })).toContainText('Change 1');
+  await type(healthy);
+  await expect(page.getByRole('region', { name: 'Proofs' })).toContainText('It works now');
+  await expect(page.getByRole('listitem').filter({ hasText: /^verify$/ })).toBeVisible();
+
+  // Proofs: held, failed with what was seen, not done with a reason.
+  await page.keyboard.press('w');
+  await page.waitForURL(/\/verify$/);
+  const marked = page.locator('li[aria-current=step]');
+  const first = await marked.locator('span').first().innerText();
+  for (let k = 0; k < 40; k++) {
+    if ((await marked.count()) === 0) break;
+    const says = await marked.locator('span').first().innerText();
+    const canHold = await marked.getByRole('button', { name: /^Holds/ }).isVisible();
+    if (canHold) await page.keyboard.press('y');
+    else {
+      await page.keyboard.press('d');
+      await page.keyboard.type('no cable here');
+      await page.keyboard.press('Enter');
+    }
+    await expect(marked.locator('span').first().filter({ hasText: says })).toHaveCount(0);
+  }
+  expect(first).not.toBe('');
+  await expect(marked).toHaveCount(0);
+  await page.goto(job);
+  await expect(page.getByRole('list', { name: 'Still to be shown' })).toContainText('done');
+
+  // Closing proposes what the evidence supports, and nothing before it is taken over.
+  await page.keyboard.press('o');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByLabel('Outcome')).toHaveValue('');
+  await expect(dialog.getByRole('region', { name: 'What the evidence supports' })).toContainText(
+    /cause measured and repaired: Run-state rail/i,
+  );
+  await tabTo(page, /^Take this over/);
+  await page.keyboard.press('Enter');
+  await expect(dialog.getByLabel('Part')).toHaveValue('coil3');
+  await tabTo(page, /^Close the job/);
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Closed: cause measured and repaired')).toBeVisible();
+
+  await page.keyboard.press('t');
+  await page.waitForURL(/\/report/);
+  const report = page.getByRole('article');
+  await expect(report).toContainText('The fault was in a supply on the board that is on while it runs (coil3).');
+  await expect(report).toContainText('What was not shown');
+  await page.keyboard.press('i');
+  await expect.poll(() => printed).toBe(1);
+  expect(await page.evaluate(() => document.documentElement.dataset.mouse)).toBeUndefined();
+
+  // The same as a PDF, for both readers.
+  for (const audience of ['customer', 'technician']) {
+    const pdf = await page.request.get(`${job.replace('/jobs/', '/api/jobs/')}/report?for=${audience}`);
+    expect(pdf.headers()['content-type']).toBe('application/pdf');
+    expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-');
+  }
+});
+
+test('a proof that fails opens the work again; a time goes on from the clock; a run is put where it belongs', async ({
+  page,
+}) => {
+  const job = await takeIn(page, 'comes and goes', { complaint: 'intermittent' });
+  await typeRun(page, dead);
+  await page.keyboard.press('m');
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Mode').selectOption('resistance');
+  await dialog.getByLabel('Where').fill('coil 3');
+  await dialog.getByLabel('Circuit').selectOption('rail.run');
+  await dialog.getByLabel('Value').fill('0.4');
+  await dialog.getByLabel('Value').press('Enter');
+  await expect(dialog.getByText('One reading saved.', { exact: false })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('x');
+  await dialog.getByLabel('What was done').selectOption('replace');
+  await dialog.getByLabel('Circuit').selectOption('rail.run');
+  await dialog.getByRole('combobox', { name: 'Part' }).fill('coil 3');
+  await dialog.getByLabel('the part is from a donor').check();
+  await dialog.getByRole('button', { name: 'Save' }).click();
+  await dialog.getByRole('button', { name: 'Keep it all the same' }).click();
+  await expect(dialog).toHaveCount(0);
+  await typeRun(page, healthy);
+  await expect(page.getByRole('region', { name: 'Proofs' })).toContainText('is itself in doubt');
+
+  await page.goto(`${job}/verify`);
+  const soak = page.getByRole('region', { name: 'Soak', exact: true });
+  await soak.getByRole('button', { name: 'Start the time' }).click();
+  await expect(soak.getByRole('timer')).toContainText(/left, until/);
+  await page.reload();
+  await expect(soak.getByRole('timer')).toContainText(/left, until/);
+  await page.goto('/');
+  await expect(
+    page.getByRole('region', { name: 'Waiting' }).getByRole('link', { name: /comes and goes/ }),
+  ).toContainText('An hour running');
+
+  await page.goto(`${job}/verify`);
+  const running = soak.getByRole('listitem').first();
+  await running.getByRole('button', { name: 'Fails' }).click();
+  await running.getByLabel('What was seen').fill('froze after ten minutes');
+  await running.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(soak).toContainText('failed: froze after ten minutes');
+  await page.goto(job);
+  await expect(page.getByRole('list', { name: 'Story' })).toContainText('froze after ten minutes');
+  await expect(page.getByRole('list', { name: 'Stages' }).locator('[aria-current=step]')).toHaveText('call');
+
+  // The run was made before the joint was heated, somebody remembers.
+  const story = page.getByRole('list', { name: 'Story' });
+  await story.getByText('r2: Battery feed').hover();
+  await page.getByRole('button', { name: 'Belongs elsewhere: r2: Battery feed' }).click();
+  await page.getByRole('menuitem', { name: 'Belongs before any change' }).click();
+  await expect(page.getByText('r2: Battery feed was moved.')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Proofs' })).toHaveCount(0);
+});
