@@ -6,15 +6,15 @@ import { ExpectedError, missing } from './errors.ts';
 import { id } from './input.ts';
 
 /** A picture as it comes from a telephone; and how large it is kept. Bytes, pixels. */
-const mostBytes = 25e6;
+export const mostPictureBytes = 25e6;
 const mostPixels = 60e6;
 const keptEdge = 1600;
 const thumbEdge = 160;
 /** All pictures of one job together. Bytes. */
-const mostOfJob = 200e6;
+export const mostOfJob = 200e6;
 
-const owners = { run: 'runs', reading: 'readings', action: 'actions', check: 'checks' } as const;
-type Owner = keyof typeof owners;
+export const owners = { run: 'runs', reading: 'readings', action: 'actions', check: 'checks' } as const;
+export type Owner = keyof typeof owners;
 
 export const attachmentInput = yup.object({
   jobId: id,
@@ -98,7 +98,7 @@ export async function attach(
       .first<{ id: number } | undefined>('id');
     if (!owner) throw missing(`What the picture belongs to (${input.of})`);
   }
-  const picture = await repaint(await bytesOf(source, mostBytes, 'Picture'));
+  const picture = await repaint(await bytesOf(source, mostPictureBytes, 'Picture'));
   return q.transaction(async (t) => {
     // Two uploads at once must not both find room.
     await t.raw('SELECT pg_advisory_xact_lock(?, ?)', [4712, input.jobId]);

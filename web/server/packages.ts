@@ -20,6 +20,7 @@ import { readChunks } from './chunks.ts';
 import { db, json, plain, type Queries } from './db.ts';
 import { audit } from './audit.ts';
 import { loadContent, reassess } from './jobs.ts';
+import { attachmentFiles, storeAttachments, withoutAttachments } from './package-attachments.ts';
 import { findProfile } from './profiles.ts';
 import { storeLog, storeRun } from './record.ts';
 import { caseOf } from './rows.ts';
@@ -89,7 +90,7 @@ export async function storePackage(
   files: PackageFiles,
   options: StoreOptions = {},
 ): Promise<number> {
-  const value = found.case;
+  const value = withoutAttachments(found.case);
   const known = value.device.profile === null ? null : await findProfile(q, value.device.profile);
   const columns = { ...jobColumns(value, options), profile_version: known?.version ?? 0 };
   const [{ id: jobId }] = (await q('jobs').insert(columns).returning('id')) as { id: number }[];
@@ -194,6 +195,7 @@ export async function storePackage(
       extra: p.extra ? json(p.extra) : null,
     });
   }
+  await storeAttachments(q, jobId, found.case, files);
   await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
   await reassess(q, jobId, 'import', options.at && new Date(options.at.getTime() + 60_000));
   return jobId;
@@ -252,6 +254,11 @@ export async function exportPackage(jobId: number): Promise<{ name: string; zip:
       { blocks: readChunks(q, row.id), startedAt: row.started_at?.toISOString() ?? null },
     ]),
   );
-  const files = packageFiles(caseOf(content), (runId) => contents.get(runId)!);
+  const value = caseOf(content);
+  const attached = await attachmentFiles(q, content);
+  const files = [
+    ...packageFiles({ ...value, extra: { ...value.extra, ...attached.keys } }, (runId) => contents.get(runId)!),
+    ...attached.files,
+  ];
   return { name: `umbral-job-${String(jobId).padStart(4, '0')}.zip`, zip: streamZip(files) };
 }

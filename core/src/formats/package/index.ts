@@ -1,5 +1,5 @@
 export { asFinding, sayFinding, type Finding } from './finding.ts';
-export { type PackageFiles } from './files.ts';
+export { readWhole, type PackageFiles } from './files.ts';
 export { bytesAccess, zipFiles, type RandomAccess } from './zip.ts';
 export { caseFormat, parseCase, pathProblem } from './parse.ts';
 export { readJson } from './json.ts';

@@ -1,0 +1,115 @@
+import { giveTestDatabase } from '../../testing/database';
+import { db } from '@/server/db';
+import { actionInput, jobInput, outcomeInput } from '@/server/input';
+import { measureInput, takeReading } from '@/server/measure';
+import { keepProof, proofInput } from '@/server/proofs';
+import { addTypedRun } from '@/server/record';
+import { enterChange } from '@/server/repair';
+import * as work from '@/server/work';
+import { loadReport } from './load';
+import { reportPdf } from './pdf';
+import type { Report } from './content';
+
+process.env.UMBRAL_THINK = 'here';
+jest.mock('@/server/analysis/pool', () => jest.requireActual<object>('../../testing/in-process-pool.ts'));
+
+giveTestDatabase();
+
+const dead = 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold';
+const healthy = 'battery 4V limit 3A: 0 | prompt 0.1 0.5 1.2 0.6 1.1 0.4 0.9 hold';
+
+async function repaired(intake: object = {}): Promise<number> {
+  const jobId = await work.createJob(
+    jobInput.validateSync({
+      label: 'field phone',
+      deviceClass: 'phone',
+      model: 'Saltmere Brook 3',
+      serial: 'HLS-P-033',
+      complaint: 'Never starts, żółw says',
+      complaintKind: 'no-start',
+      intake,
+    }),
+  );
+  await addTypedRun(jobId, dead, undefined);
+  await takeReading(
+    measureInput.validateSync({ jobId, where: 'coil 2', mode: 'resistance', circuit: 'rail.run', text: '0.4' }),
+  );
+  await enterChange(
+    actionInput.validateSync({ jobId, confirmed: true, kind: 'replace', circuit: 'rail.run', target: 'coil 2' }),
+  );
+  await addTypedRun(jobId, healthy, undefined);
+  await keepProof(proofInput.validateSync({ jobId, protocol: 'three-cold-starts', step: 'first', result: 'pass' }));
+  return jobId;
+}
+
+const close = async (jobId: number, over: object): Promise<void> => {
+  const { version } = (await db()('jobs').where({ id: jobId }).first('version')) as { version: number };
+  await work.closeJob(outcomeInput.validateSync({ jobId, version, target: '', fix: '', ...over }));
+};
+const section = (report: Report, title: string): string =>
+  report.sections.find((s) => s.title === title)?.lines.join(' ') ?? '';
+
+describe('the report for the customer', () => {
+  test('says in plain words what was brought, found, done, shown and not shown', async () => {
+    const jobId = await repaired({ liquid: true });
+    await close(jobId, { grade: 'measured', circuit: 'rail.run', target: 'coil 2', recallAt: '2027-02-01' });
+    const report = await loadReport(jobId, 'customer');
+    expect(section(report, 'What was brought')).toContain('Liquid had got in.');
+    expect(section(report, 'What was found')).toContain('a supply on the board that is on while it runs (coil 2)');
+    expect(section(report, 'What was done')).toBe('Coil 2 replaced.');
+    expect(section(report, 'What was shown to work')).toContain('First cold start: it starts.');
+    expect(section(report, 'What was not shown')).toContain('Everything the user touches: not done.');
+    expect(section(report, 'What may come back')).toContain('Liquid was in it');
+    expect(section(report, 'What to do')).toContain('2027-02-01');
+    // Nothing that the job does not need.
+    expect(JSON.stringify(report)).not.toContain('HLS-P-033');
+  });
+
+  test.each([
+    ['disappeared', '', 'That is not a repair'],
+    ['not-economical', 'core.soc', 'The fault is in the processor. A repair would cost more than it is worth.'],
+    ['declined', '', 'It was not repaired.'],
+    ['not-found', '', 'was not found'],
+  ])('closed as %s', async (grade, circuit, says) => {
+    const jobId = await repaired();
+    await close(jobId, { grade, circuit });
+    expect(section(await loadReport(jobId, 'customer'), 'What was found')).toContain(says);
+  });
+
+  test('of a job that is not finished says so', async () => {
+    const report = await loadReport(await repaired(), 'customer');
+    expect(section(report, 'What was found')).toContain('not finished yet');
+  });
+});
+
+describe('the report for the next technician', () => {
+  test('has everything, with the state that it belongs to', async () => {
+    const jobId = await repaired();
+    const report = await loadReport(jobId, 'technician');
+    expect(report.facts).toContainEqual(['Serial', 'HLS-P-033']);
+    expect(report.runs.map((r) => [r.key, r.state])).toEqual([
+      ['r1', 'before any change'],
+      ['r2', 'after change 1'],
+    ]);
+    expect(report.runs[0].levels.length).toBeGreaterThan(0);
+    const table = (title: string) => report.tables.find((t) => t.title === title)?.rows;
+    expect(table('Readings')).toEqual([{ what: 'coil 2', seen: 'resistance 0.40 ohm', state: 'before any change' }]);
+    expect(table('Proofs')?.[0]).toMatchObject({ state: 'after change 1' });
+    expect(section(report, 'Outcome')).toMatch(/Call when it was opened: .*Call now: Run-state rail/);
+  });
+
+  test('becomes a PDF of several pages, letters of any alphabet and two hundred entries included', async () => {
+    const jobId = await repaired();
+    await db()('checks').insert(
+      Array.from({ length: 200 }, (_, k) => ({
+        job_id: jobId,
+        check_id: 'screen',
+        outcome: 'dark',
+        note: `нажато ${k} раз, żółw ${'long '.repeat(k % 7)}`,
+      })),
+    );
+    const pdf = await reportPdf(await loadReport(jobId, 'technician'));
+    expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
+    expect(pdf.toString('latin1').match(/\/Type \/Page\b/g)!.length).toBeGreaterThan(4);
+  });
+});
