@@ -8,6 +8,7 @@ import { benchImport } from './bench/import.mjs';
 import { benchLive } from './bench/live.mjs';
 import { benchLongRun } from './bench/long-run.mjs';
 import { benchPages } from './bench/pages.mjs';
+import { benchPdf } from './bench/pdf.mjs';
 import { results } from './bench/report.mjs';
 import { benchUnknown } from './bench/unknown.mjs';
 import { ensureChromium, ensurePackages, ensureWebBuild } from './lib/install.mjs';
@@ -27,6 +28,7 @@ main(async () => {
     board: async () => (benchNextProbe(core), benchLadder(core)),
     import: benchImport,
     pages: benchPages,
+    pdf: benchPdf,
     'long-run': benchLongRun,
     live: benchLive,
   };

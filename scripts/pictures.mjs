@@ -46,6 +46,13 @@ main(async () => {
       await page.close();
       return href;
     };
+    const closed = async (text) => {
+      const page = await browser.newPage();
+      await page.goto(`${web.url}/atlas`, { waitUntil: 'networkidle' });
+      const href = await page.getByRole('link', { name: text }).first().getAttribute('href');
+      await page.close();
+      return href;
+    };
     const tablet = await job(/lending tablet, blue case/);
     await shoot('bench', '/');
     await shoot('job', tablet);
@@ -72,6 +79,9 @@ main(async () => {
         await page.getByRole('dialog').getByRole('alert').waitFor();
       },
     });
+    const repaired = await job(/glove box of the van/);
+    await shoot('verify', `${repaired}/verify`);
+    await shoot('report', `${await closed(/console of the village hall/)}/report`);
     await shoot('atlas', '/atlas');
     await shoot('models', '/models');
     await shoot('model', '/models/oxbarrow-hearthfold-13?fault=short%3As0-3v%3D1&feed=battery');

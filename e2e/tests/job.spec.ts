@@ -54,9 +54,9 @@ test('from intake to outcome', async ({ page }) => {
   await page.keyboard.press('m');
   await page.getByLabel('Where').fill('main rail');
   await page.getByLabel('Mode').selectOption('resistance');
-  await page.getByLabel('Value').fill('41k');
+  await page.getByLabel('Value').fill('41 kilos');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('alert').first()).toContainText('not a unit');
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('not a unit');
   await page.getByLabel('Value').fill('41 kohm');
   await page.getByLabel('Good board reads').fill('40 kohm');
   await page.getByLabel('Circuit').selectOption('rail.main');

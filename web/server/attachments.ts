@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
-import { db, plain, type Queries } from './db.ts';
+import { db, json, plain, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import { id } from './input.ts';
 
@@ -37,8 +37,34 @@ export interface AttachmentRow {
   caption: string;
   width: number;
   height: number;
+  /** A place on it with what is there: shares of width and height, from the upper left. */
+  point: PicturePoint | null;
   created_at: Date;
 }
+
+export interface PicturePoint {
+  x: number;
+  y: number;
+  says: string;
+}
+
+export const pointInput = yup.object({
+  jobId: id,
+  pictureId: id,
+  /** Null takes the place away. */
+  point: yup
+    .object({
+      x: yup.number().min(0).max(1).required(),
+      y: yup.number().min(0).max(1).required(),
+      says: yup
+        .string()
+        .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+        .max(200, 'What is there: expected at most 200 characters')
+        .default(''),
+    })
+    .nullable()
+    .default(null),
+});
 
 /** A body up to a size. */
 export async function bytesOf(source: AsyncIterable<Uint8Array>, most: number, what: string): Promise<Buffer> {
@@ -128,7 +154,7 @@ export async function attachmentsOf(q: Queries, jobId: number): Promise<Attachme
     .where({ job_id: jobId })
     .whereNull('deleted_at')
     .orderBy('id')
-    .select('id', 'job_id', 'of_kind', 'of_id', 'caption', 'width', 'height', 'created_at');
+    .select('id', 'job_id', 'of_kind', 'of_id', 'caption', 'width', 'height', 'point', 'created_at');
 }
 
 /** The bytes of a picture, large or small. */
@@ -139,6 +165,20 @@ export async function pictureOf(attachmentId: number, small: boolean): Promise<B
     .first<{ bytes: Buffer } | undefined>({ bytes: small ? 'thumb' : 'image' });
   if (!row) throw missing('This picture');
   return row.bytes;
+}
+
+/** Marks a place on a picture, or takes the mark away. */
+export async function setPoint(input: yup.InferType<typeof pointInput>): Promise<void> {
+  await db().transaction(async (q) => {
+    const changed = await q('attachments')
+      .where({ id: input.pictureId, job_id: input.jobId })
+      .whereNull('deleted_at')
+      .update({ point: input.point ? json(input.point) : null });
+    if (changed === 0) throw missing('This picture');
+    await audit(q, input.jobId, input.point ? `place marked on a picture: ${input.point.says}` : 'mark taken away', {
+      id: input.pictureId,
+    });
+  });
 }
 
 /** Takes a picture out of the record's use, or puts it back. */

@@ -308,5 +308,5 @@ export async function loadBoardPlan(
 
 /** The name of an element of the job's profile; what was typed where it has none of that name. */
 export function nameIn(known: KnownProfile | null, text: string): string {
-  return known ? (elementNamed(known.profile, text)?.name ?? text) : text;
+  return known && text !== '' ? (elementNamed(known.profile, text)?.name ?? text) : text;
 }

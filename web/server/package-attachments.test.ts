@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { bytesAccess, readPackage, zipFiles, writeZip, type PackedFile } from '@umbral/core';
 import sharp from 'sharp';
 import { giveTestDatabase } from '../testing/database.ts';
-import { attach, attachmentInput } from './attachments.ts';
+import { attach, attachmentInput, pointInput, setPoint } from './attachments.ts';
 import { db } from './db.ts';
 import { dumpsOf, keepDump } from './dumps.ts';
 import { jobInput } from './input.ts';
@@ -35,6 +35,9 @@ async function jobWithPictures(): Promise<number> {
     [`check:${check}`, 'dark'],
   ])
     await attach(attachmentInput.validateSync({ jobId, of, caption }), once(await photo()));
+  const [{ id: pictureId }] = (await db()('attachments').where({ job_id: jobId }).orderBy('id')) as { id: number }[];
+  const point = { x: 0.25, y: 0.5, says: 'corrosion' };
+  await setPoint(pointInput.validateSync({ jobId, pictureId, point }));
   await keepDump(jobId, 'boot chip, first', once(Buffer.from('what the chip held')));
   return jobId;
 }
@@ -66,6 +69,8 @@ test('pictures and dumps go into the package and come back where they belong', a
     ['run', 'the meter', 40],
     ['check', 'dark', 40],
   ]);
+  expect(pictures[0].point).toEqual({ x: 0.25, y: 0.5, says: 'corrosion' });
+  expect(() => pointInput.validateSync({ jobId, pictureId: 1, point: { x: 1.2, y: 0 } })).toThrow();
   const [dump] = await dumpsOf(db(), back);
   expect(dump).toMatchObject({ name: 'boot chip, first', size: 18 });
   expect(dump.sha256).toBe(createHash('sha256').update('what the chip held').digest('hex'));

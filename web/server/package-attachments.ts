@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { FormatError, pathProblem, readWhole, type Case, type PackageFiles, type PackedFile } from '@umbral/core';
 import * as yup from 'yup';
 import { attachmentsOf, mostOfJob, mostPictureBytes, owners, pictureOf, repaint, type Owner } from './attachments.ts';
-import { plain, type Queries } from './db.ts';
+import { json, plain, type Queries } from './db.ts';
 import { dumpsOf, dumpContent, mostDumpBytes } from './dumps.ts';
 import { ExpectedError } from './errors.ts';
 import type { JobContent } from './rows.ts';
@@ -17,6 +17,15 @@ const pictureEntry = yup.object({
     .matches(/^(job|(run|action):.{1,200}|(check|reading):\d{1,6})$/, 'expected "job", or a kind and its id')
     .default('job'),
   caption: text(500),
+  /** A place on it: shares of width and height. */
+  point: yup
+    .object({
+      x: yup.number().min(0, 'expected 0 to 1').max(1, 'expected 0 to 1').required('is missing; expected 0 to 1'),
+      y: yup.number().min(0, 'expected 0 to 1').max(1, 'expected 0 to 1').required('is missing; expected 0 to 1'),
+      says: text(200),
+    })
+    .nullable()
+    .default(null),
 });
 const dumpEntry = yup.object({
   file: text(300).required('is missing; expected a path'),
@@ -52,6 +61,7 @@ export async function attachmentFiles(
       file: `pictures/${String(k + 1).padStart(3, '0')}.jpg`,
       of: stands ? of : 'job',
       caption: p.caption,
+      ...(p.point ? { point: p.point } : {}),
     };
   });
   const dumps = (await dumpsOf(q, jobId)).map((d, k) => ({
@@ -90,7 +100,7 @@ export function withoutAttachments(value: Case): Case {
 export async function storeAttachments(q: Queries, jobId: number, value: Case, files: PackageFiles): Promise<void> {
   const pictures = listOf(value, 'pictures', pictureEntry, most.pictures);
   let total = 0;
-  for (const [k, { file, of, caption }] of pictures.entries()) {
+  for (const [k, { file, of, caption, point }] of pictures.entries()) {
     const place = `pictures[${k}]`;
     const bytes = await bytesOf(files, file, `${place}.file`, mostPictureBytes);
     const picture = await repaint(Buffer.from(bytes)).catch((error: unknown) => {
@@ -100,7 +110,13 @@ export async function storeAttachments(q: Queries, jobId: number, value: Case, f
     if (total > mostOfJob) throw new FormatError('case.json', place, `pictures above ${mostOfJob / 1e6} MB in all`);
     const owner = await ownerOf(q, jobId, of);
     if (owner === null) throw new FormatError('case.json', `${place}.of`, `"${of}" is not in this case`);
-    await q('attachments').insert({ job_id: jobId, ...owner, caption: plain(caption), ...picture });
+    await q('attachments').insert({
+      job_id: jobId,
+      ...owner,
+      caption: plain(caption),
+      point: point ? json(point) : null,
+      ...picture,
+    });
   }
   for (const [k, { file, name, sha256 }] of listOf(value, 'dumps', dumpEntry, most.dumps).entries()) {
     const place = `dumps[${k}]`;

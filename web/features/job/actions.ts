@@ -4,7 +4,7 @@ import * as yup from 'yup';
 import { changed } from '@/features/changed';
 import { actionKinds, circuitIds, formatPercent, sayOutcome, type CircuitId } from '@umbral/core';
 import { assessAnew as makeAnew } from '@/server/anew';
-import { setPictureRemoved } from '@/server/attachments';
+import { pointInput, setPictureRemoved, setPoint } from '@/server/attachments';
 import { db } from '@/server/db';
 import { resultOf, type Result } from '@/server/errors';
 import {
@@ -117,6 +117,11 @@ export async function removePicture(raw: unknown): Promise<Result<void>> {
     const input = pictureInput.validateSync(raw);
     return setPictureRemoved(input.jobId, input.pictureId, input.removed);
   });
+}
+
+/** Marks a place on a picture. */
+export async function markPicture(raw: unknown): Promise<Result<void>> {
+  return changed(() => setPoint(pointInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function closeJob(raw: unknown): Promise<Result<void>> {

@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { useToast } from '@/ui/toast';
 import { postFile } from '@/ui/upload';
+import { MarkedPicture } from './marked-picture';
 import { removePicture } from './actions';
 import { useSave } from './use-save';
 import type { PictureView } from './view';
@@ -101,13 +102,7 @@ export function Pictures({ jobId, pictures }: { jobId: number; pictures: readonl
       ))}
       {open && (
         <Dialog open wide title={open.words} onClose={() => setOpen(null)}>
-          <img
-            src={`/api/attachments/${open.id}`}
-            alt={open.words}
-            width={open.width}
-            height={open.height}
-            className="mt-3 h-auto max-h-[70dvh] w-full rounded-lg object-contain"
-          />
+          <MarkedPicture key={open.id} jobId={jobId} picture={pictures.find((p) => p.id === open.id) ?? open} />
           <p className="mt-3">
             <button type="button" className="button" disabled={saving} onClick={() => remove(open)}>
               <X size={16} aria-hidden /> Take out

@@ -152,6 +152,11 @@ export function RunChart({ chosen }: { chosen: RunView }) {
                 fill: 'var(--decide)',
                 fontSize: 14,
                 fontWeight: 700,
+                // A rim of the ground keeps it readable on silhouette and band.
+                stroke: 'var(--paper)',
+                strokeWidth: 4,
+                paintOrder: 'stroke',
+                strokeLinejoin: 'round',
                 dy: 62,
               }}
             />

@@ -82,11 +82,16 @@ const movedWords: Record<string, string> = {
   same: 'nothing moves',
 };
 
-/** What happened to the job, in the order of time. */
+/**
+ * What happened to the job, divided by its changes, in the order of time within each state of the device.
+ *
+ * @param nameOf name of what the model's profile calls so by its id; ids are for files, not for people
+ */
 export function storyOf(
   content: JobContent,
   assessments: AssessmentRow[],
   opening: { assessment_id: number; created_at: Date } | null,
+  nameOf: (where: string) => string = (where) => where,
 ): StoryEntry[] {
   const { job, runs, checks, readings, injections, actions, proofs } = content;
   const epochOf = (after: string | null): number => actions.findIndex((a) => a.action_key === after) + 1;
@@ -118,9 +123,15 @@ export function storyOf(
       ...runEntry(r, assessments.at(-1)?.result ?? null, fullScaleA(deviceOfRow(job), r.feed), entry),
       epoch: epochOf(r.after_action),
     })),
-    ...checks.map((c) => ({ ...checkEntry(c, entry), epoch: epochOf(c.after_action) })),
-    ...readings.map((r) => ({ ...readingEntry(r, entry), epoch: epochOf(r.after_action) })),
-    ...injections.map((i) => ({ ...injectionEntry(i, entry), epoch: epochOf(i.after_action) })),
+    ...checks.map((c) => ({ ...checkEntry({ ...c, where: nameOf(c.where) }, entry), epoch: epochOf(c.after_action) })),
+    ...readings.map((r) => ({
+      ...readingEntry({ ...r, where: nameOf(r.where) }, entry),
+      epoch: epochOf(r.after_action),
+    })),
+    ...injections.map((i) => ({
+      ...injectionEntry({ ...i, rail: nameOf(i.rail), hot: i.hot && nameOf(i.hot) }, entry),
+      epoch: epochOf(i.after_action),
+    })),
     ...proofs.map((p) => ({ ...proofEntry(p, entry), epoch: epochOf(p.after_action) })),
     ...actions.map((a, k) =>
       entry(

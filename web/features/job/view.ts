@@ -17,10 +17,11 @@ import {
   type ProofState,
   type Suggestion,
 } from '@umbral/core';
-import { attachmentsOf } from '@/server/attachments';
+import { attachmentsOf, type PicturePoint } from '@/server/attachments';
 import { db } from '@/server/db';
 import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/dumps';
 import { loadContent } from '@/server/jobs';
+import { nameIn } from '@/server/measure';
 import { findProfile, type KnownProfile } from '@/server/profiles';
 import { referencesFor } from '@/server/references';
 import { caseOf, runOf, type AssessmentRow, type JobContent, type JobRow } from '@/server/rows';
@@ -70,6 +71,8 @@ export interface PictureView {
   words: string;
   width: number;
   height: number;
+  /** A place on it: shares of width and height, with what is there. */
+  point: PicturePoint | null;
 }
 
 export interface JobView {
@@ -153,7 +156,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     job: jobHead(content, known, newest?.version ?? null),
     value: { device: value.device, intake: value.intake, complaintKind: value.complaintKind },
     form: { technician: job.technician, dueAt: job.due_at?.toISOString().slice(0, 10) ?? '' },
-    story: storyOf(content, assessments, opening ?? null),
+    story: storyOf(content, assessments, opening ?? null, (where) => nameIn(known, where)),
     runs: runs.map((r) => ({ key: r.run_key, title: `${r.run_key}: ${runTitle(runOf(r))}` })),
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
     chosen,
@@ -172,6 +175,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
       words: p.caption || `${p.of_kind} picture ${p.id}`,
       width: p.width,
       height: p.height,
+      point: p.point,
     })),
     dumps: dumps.map(({ id, name, sha256, size }) => ({ id, name, sha256, size })),
     dumpsSay: judgeDumps(dumps),

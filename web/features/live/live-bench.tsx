@@ -207,7 +207,7 @@ function Bench({
         />
         <p className="text-sm text-muted">
           Sounds {sound.isOn ? 'on' : 'off'} (<kbd>q</kbd>).{' '}
-          {pedal.code ? `The pedal ${pedalActions[pedal.does]}.` : 'No pedal is known; settings let it be learned.'}
+          {pedal.code ? `The pedal ${pedalActions[pedal.does]}.` : 'No foot pedal yet: teach it one in the settings.'}
         </p>
         <Isolate
           parts={view.peripherals}

@@ -64,6 +64,8 @@ export interface ReportSource {
   dumps: { name: string; sha256: string; size: number }[];
   pictures: { id: number; caption: string }[];
   hashes: ReadonlyMap<number, string>;
+  /** Name of what the model's profile calls so by its id. */
+  nameOf: (where: string) => string;
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
@@ -176,7 +178,7 @@ function adviceLines({ job }: JobContent, result: Assessment | null): string[] {
 
 /** Everything that was recorded, for whoever opens the device next. */
 export function technicianReport(source: ReportSource): Report {
-  const { content, assessments, openingId, dumps, hashes } = source;
+  const { content, assessments, openingId, dumps, hashes, nameOf } = source;
   const { job, runs, checks, readings, injections, actions, proofs } = content;
   const value = caseOf(content);
   const result = assessments.at(-1)?.result ?? null;
@@ -265,21 +267,21 @@ export function technicianReport(source: ReportSource): Report {
         title: 'Checks',
         rows: checks.map((c) => ({
           what: isCheck(c.check_id) ? checkTypes[c.check_id].name : c.check_id,
-          seen: [(c.outcome ?? '').replaceAll('-', ' '), c.where, c.note].filter(Boolean).join(' · '),
+          seen: [(c.outcome ?? '').replaceAll('-', ' '), nameOf(c.where), c.note].filter(Boolean).join(' · '),
           state: state(c.after_action),
         })),
       },
       {
         title: 'Readings',
-        rows: readings.map((r) => ({ what: r.where, seen: readingWords(r), state: state(r.after_action) })),
+        rows: readings.map((r) => ({ what: nameOf(r.where), seen: readingWords(r), state: state(r.after_action) })),
       },
       {
         title: 'Injections',
         rows: injections.map((i) => ({
-          what: `${formatVoltage(i.set_v)} on ${i.rail}`,
+          what: `${formatVoltage(i.set_v)} on ${nameOf(i.rail)}`,
           seen: [
             i.amps === null ? '' : `${formatCurrent(i.amps)} flowed`,
-            i.heat === null ? '' : `${i.hot ?? i.heat.replaceAll('-', ' ')}`,
+            i.heat === null ? '' : i.hot ? nameOf(i.hot) : i.heat.replaceAll('-', ' '),
             i.note,
           ]
             .filter(Boolean)

@@ -6,6 +6,8 @@ import { readChunks } from '@/server/chunks';
 import { db, type Queries } from '@/server/db';
 import { dumpsOf } from '@/server/dumps';
 import { loadContent } from '@/server/jobs';
+import { nameIn } from '@/server/measure';
+import { findProfile } from '@/server/profiles';
 import { caseOf, type AssessmentRow, type JobContent } from '@/server/rows';
 
 export type Audience = Report['audience'];
@@ -37,6 +39,8 @@ export async function loadReport(jobId: number, audience: Audience): Promise<Rep
   const content = await loadContent(q, jobId);
   const assessments = await q<AssessmentRow>('assessments').where({ job_id: jobId }).orderBy('id');
   const opening = await q('openings').where({ job_id: jobId }).first<{ assessment_id: number } | undefined>();
+  const { profile, profile_version } = content.job;
+  const known = profile ? await findProfile(q, profile, profile_version) : null;
   const isFull = audience === 'technician';
   const source = {
     content,
@@ -44,8 +48,12 @@ export async function loadReport(jobId: number, audience: Audience): Promise<Rep
     openingId: opening?.assessment_id ?? null,
     dumps: isFull ? await dumpsOf(q, jobId) : [],
     pictures: isFull
-      ? (await attachmentsOf(q, jobId)).map((p) => ({ id: p.id, caption: p.caption || `${p.of_kind} picture ${p.id}` }))
+      ? (await attachmentsOf(q, jobId)).map((p) => ({
+          id: p.id,
+          caption: [p.caption || `${p.of_kind} picture ${p.id}`, p.point?.says].filter(Boolean).join(': '),
+        }))
       : [],
+    nameOf: (where: string) => nameIn(known, where),
     hashes: isFull ? await hashesOf(q, content) : new Map<number, string>(),
   };
   return isFull ? technicianReport(source) : customerReport(source);

@@ -1,6 +1,6 @@
 /**
  * After a change: what was said of each step of a proof, with the run or the check that shows it and the time that a step
- * takes; what a job was closed without; when it is to be looked at again.
+ * takes; what a job was closed without; when it is to be looked at again; a place on a picture.
  */
 exports.up = async (knex) => {
   await knex.schema.createTable('proofs', (t) => {
@@ -31,6 +31,10 @@ exports.up = async (knex) => {
   await knex.raw(
     `CREATE UNIQUE INDEX proofs_running ON proofs (job_id, protocol, step) WHERE result IS NULL AND deleted_at IS NULL`,
   );
+  // A place on a picture: shares of its width and height, with what is there.
+  await knex.schema.alterTable('attachments', (t) => t.jsonb('point'));
+  await knex.raw(`ALTER TABLE attachments ADD CONSTRAINT attachments_point CHECK (point IS NULL OR (
+    (point->>'x')::float8 BETWEEN 0 AND 1 AND (point->>'y')::float8 BETWEEN 0 AND 1))`);
   await knex.schema.alterTable('jobs', (t) => {
     t.jsonb('outcome_open').notNullable().defaultTo('[]');
     t.date('recall_at');
@@ -41,5 +45,6 @@ exports.down = async (knex) => {
   await knex.schema.alterTable('jobs', (t) => {
     for (const column of ['outcome_open', 'recall_at']) t.dropColumn(column);
   });
+  await knex.schema.alterTable('attachments', (t) => t.dropColumn('point'));
   await knex.schema.dropTable('proofs');
 };
