@@ -22,6 +22,14 @@ export function Proofs({ view }: { view: JobView }) {
           {proposal?.fix ? `Cured by: ${proposal.fix.replace(/\.$/, '')}` : 'Nothing that was done explains it'}
           {cause && cause.id !== 'none' && ` · the cause was ${cause.name}, ${formatPercent(cause.p)}`}
         </p>
+        {verdict.pattern && (
+          <h3 className="mt-1 text-sm">
+            {verdict.pattern.name}
+            <span className="font-normal text-muted">
+              , {formatPercent(verdict.pattern.p)} · {verdict.says}
+            </span>
+          </h3>
+        )}
       </div>
       {next && (
         <section
