@@ -81,7 +81,7 @@ main(async () => {
     });
     const repaired = await job(/glove box of the van/);
     await shoot('verify', `${repaired}/verify`);
-    await shoot('report', `${await closed(/console of the village hall/)}/report`);
+    await shoot('report', `${await closed(/capacitor by the fan plug/)}/report`);
     await shoot('atlas', '/atlas');
     await shoot('models', '/models');
     await shoot('model', '/models/oxbarrow-hearthfold-13?fault=short%3As0-3v%3D1&feed=battery');
