@@ -101,8 +101,8 @@ const noTest: Omit<Suggestion, 'kind' | 'name' | 'why'> = {
 };
 
 /** A proof that is still to be given, as a suggestion. */
-export function proofSuggestion({ id: protocol, minutes, says, proves }: ProtocolDefinition): Suggestion {
-  return { ...noTest, kind: 'verify', protocol, minutes, name: says, why: `Shows ${proves}.` };
+export function proofSuggestion({ id: protocol, name, minutes, says, proves }: ProtocolDefinition): Suggestion {
+  return { ...noTest, kind: 'verify', protocol, minutes, name, why: `${says}. Shows ${proves}.` };
 }
 
 /** Advice to stop, as a suggestion. */

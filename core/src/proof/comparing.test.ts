@@ -25,7 +25,7 @@ describe('two runs held against each other', () => {
     const c = compareRuns(stall, healthy);
     expect(c.changed).toBe(true);
     expect(c.normal.is).toBe(true);
-    expect(c.normal.says).toMatch(/^It is normal now: “Starts as it should”, \d+ %\.$/);
+    expect(c.normal.says).toMatch(/^It is normal: “Starts as it should”, \d+ %\.$/);
     expect(c.says).toMatch(/became “Starts as it should”: /);
     expect(c.says).toMatch(/goes from .* to .*, .* times the bench’s repeatability/);
     const hold = find(c, 'hold')!;

@@ -147,7 +147,7 @@ function differenceIn(aspect: Aspect, a: Features, b: Features, inWatts: boolean
       : to === null
         ? `${aspect.subject}, ${x} before, is gone`
         : changed
-          ? `${aspect.subject} goes ${fromTo(x, y)}${ratioWords(from, to)}, ${timesWords(times)} the bench’s repeatability`
+          ? `${aspect.subject} goes ${fromTo(x, y)}${ratioWords(from, to)}`
           : `${aspect.subject} stays at ${y}`;
   return { what: aspect.what, from, to, times, changed, says };
 }
@@ -183,11 +183,19 @@ function sayChanges(changed: RunDifference[], from: SeenRun, to: SeenRun): strin
     was === is ? `Both read as “${patternNames[is]}”` : `“${patternNames[was]}” became “${patternNames[is]}”`;
   // A level that holds from its highest is one level.
   const once = changed.filter((d) => !(d.what === 'peak' && changed.some((x) => x.what === 'hold' && isSame(x, d))));
-  const said = once.slice(0, mostSaid).map((d) => d.says);
+  // How far beyond what repeats is said of the greatest; the table has it for each.
+  const said = once
+    .slice(0, mostSaid)
+    .map((d, k) =>
+      k === 0 && Number.isFinite(d.times) ? `${d.says}, ${timesWords(d.times)} the bench’s repeatability` : d.says,
+    );
   return said.length === 0 ? `${pattern}; no level moved by more than repeats.` : `${pattern}: ${said.join('; ')}.`;
 }
 
-const isSame = (a: RunDifference, b: RunDifference): boolean => a.from === b.from && a.to === b.to;
+/** Two levels that start and end alike, within what the bench repeats, are one. */
+const isSame = (a: RunDifference, b: RunDifference): boolean => near(a.from, b.from) && near(a.to, b.to);
+const near = (x: number | null, y: number | null): boolean =>
+  x === y || (x !== null && y !== null && Math.abs(x - y) <= repeatability * Math.max(Math.abs(x), Math.abs(y)));
 
 function sameSentence(from: SeenRun, to: SeenRun): string {
   return `Runs ${from.run.id} and ${to.run.id} read the same: nothing moved by more than the bench repeats (${formatPercent(repeatability)}) and the instrument shows.`;
@@ -198,6 +206,8 @@ function sayNormal(to: SeenRun): RunComparison['normal'] {
   const p = to.patterns.find((x) => x.id === top)?.p ?? 0;
   const is = isHealthy(to);
   const how = `“${patternNames[top]}”, ${formatPercent(p)}`;
+  // "Now" and "yet" belong to a device that was changed.
+  if (to.run.after === null) return { is, says: is ? `It is normal: ${how}.` : `It is not normal: ${how}.` };
   return { is, says: is ? `It is normal now: ${how}.` : `It is not normal yet: ${how}.` };
 }
 

@@ -80,6 +80,8 @@ export interface Step {
   because: string;
   /** The run that shows it; null where none does. */
   shownBy: string | null;
+  /** True where somebody said so, false where a run or a check shows it by itself. */
+  isSaid: boolean;
 }
 
 /** Functions to be tried by kind of device, where a shop has lists of its own. Each entry in words. */

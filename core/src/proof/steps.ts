@@ -16,7 +16,7 @@ export function stepsOf(history: History, protocol: ProtocolDefinition, lists: F
 
 function expand(history: History, protocol: string, definition: StepDefinition, lists: FunctionLists): Step[] {
   const { id, by, says, each, run = null, waitMinutes = null } = definition;
-  const open = { result: null, because: '', shownBy: null };
+  const open = { result: null, because: '', shownBy: null, isSaid: false };
   const base = { protocol, id, by, says, run, at: null, waitMinutes, check: null, ...open };
   if (each === 'function')
     return functionsOf(history.value.device.class, lists).map((f) => ({
@@ -45,7 +45,7 @@ function portsOf({ value, figures }: History): number[] {
 
 function withResult(history: History, step: Step): Step {
   const said = newestProof(history, step);
-  if (said) return { ...step, result: said.result, because: said.reason, shownBy: said.run };
+  if (said) return { ...step, result: said.result, because: said.reason, shownBy: said.run, isSaid: true };
   const { check } = step;
   const looked = check && checkSince(history, check.id);
   if (check && looked?.outcome === check.pass) return { ...step, result: 'pass', because: 'seen in a check' };

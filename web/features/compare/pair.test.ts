@@ -41,6 +41,7 @@ test('the newest of another setup gives way to one that has its like', () => {
 
 test('without a change: like with like, else what came before; one run stands alone', () => {
   expect(pairToCompare({ actions: [] }, runs([[dead], [port], [dead]]), null)).toEqual(['r1', 'r3']);
+  expect(pairToCompare({ actions: [] }, runs([[dead], [dead], [port]]), null)).toEqual(['r1', 'r2']);
   expect(pairToCompare({ actions: [] }, runs([[dead], [port]]), null)).toEqual(['r1', 'r2']);
   expect(pairToCompare({ actions: [] }, runs([[dead], [port]]), 'r1')).toEqual(['r1', 'r2']);
   expect(pairToCompare({ actions: [] }, runs([[dead]]), null)).toEqual(['r1']);

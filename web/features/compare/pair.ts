@@ -26,13 +26,14 @@ export function pairToCompare(value: Pick<Case, 'actions'>, seen: readonly SeenR
   return [before.run.id, wanted.run.id];
 }
 
-/** The newest run that has one of its own setup before the last change, else the newest. */
+/** The newest run that has one of its own setup before it, before the last change where there is one; else the newest. */
 function newestOf(
   seen: readonly SeenRun[],
   epochOf: (after: string | null) => number,
   now: number,
 ): SeenRun | undefined {
-  const since = seen.filter((s) => now > 0 && epochOf(s.run.after) === now);
+  if (now === 0) return seen.findLast((s, k) => seen.slice(0, k).some((x) => sameSetup(x.run, s.run))) ?? seen.at(-1);
+  const since = seen.filter((s) => epochOf(s.run.after) === now);
   const alike = since.findLast((s) =>
     seen.some((x) => epochOf(x.run.after) < now && x.run.setup.unplugged.length === 0 && sameSetup(x.run, s.run)),
   );

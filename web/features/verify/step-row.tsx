@@ -102,7 +102,7 @@ export function StepRow({
             </button>
           </span>
         )}
-        {!isOpen && !view.isClosed && step.shownBy === null && (
+        {step.isSaid && !view.isClosed && (
           <button
             type="button"
             className="button min-h-9 text-sm"
