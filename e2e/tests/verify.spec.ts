@@ -191,5 +191,15 @@ test('a proof that fails opens the work again; a time goes on from the clock; a 
   await page.getByRole('button', { name: 'Belongs elsewhere: r2: Battery feed' }).click();
   await page.getByRole('menuitem', { name: 'Belongs before any change' }).click();
   await expect(page.getByText('r2: Battery feed was moved.')).toBeVisible();
-  await expect(page.getByRole('region', { name: 'Proofs' })).toHaveCount(0);
+
+  // Closed without a cause, with a day to look again: the bench keeps that day.
+  await page.keyboard.press('o');
+  await dialog.getByLabel('Outcome').selectOption('disappeared');
+  await dialog.getByLabel('Look again on').fill(new Date(Date.now() + 86_400_000).toISOString().slice(0, 10));
+  await dialog.getByRole('button', { name: 'Close the job' }).click();
+  await expect(page.getByText('Closed: went away by itself')).toBeVisible();
+  await page.goto('/');
+  await expect(
+    page.getByRole('region', { name: 'Look again' }).getByRole('link', { name: /comes and goes/ }),
+  ).toContainText('went away by itself');
 });

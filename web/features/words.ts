@@ -31,6 +31,13 @@ export const complaintWords = {
   other: 'something else',
 } as const;
 
+/** How the device is after the last change. */
+export const nowWords = {
+  works: 'It works now',
+  'same-fault': 'The same fault is there',
+  'other-fault': 'Something else is wrong now',
+} as const;
+
 export const gradeWords = {
   measured: 'cause measured and repaired',
   cleared: 'cured, cause not measured',

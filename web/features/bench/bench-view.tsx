@@ -1,22 +1,24 @@
 import { Clock, FilePlus2, Package } from 'lucide-react';
 import Link from 'next/link';
-import { classWords, jobNumber } from '@/features/words';
+import { classWords, gradeWords, jobNumber } from '@/features/words';
 import { Empty } from '@/ui/parts';
 import { Silhouette } from '@/ui/silhouette';
 import { ImportButton, SampleButton } from './import-button';
 import { LocalDate } from './local-date';
-import type { BenchJob } from './queries';
+import type { BenchJob, Recall } from './queries';
 
 /** The run sheet: what can be done now, in order, with the reason; then what waits. */
 export function BenchView({
   ready,
   waiting,
+  recalls,
   closed,
   trashed,
   now,
 }: {
   ready: BenchJob[];
   waiting: BenchJob[];
+  recalls: Recall[];
   closed: number;
   trashed: number;
   now: string;
@@ -67,6 +69,30 @@ export function BenchView({
               <JobLine key={job.id} job={job} now={now} />
             ))}
           </ol>
+        </section>
+      )}
+      {recalls.length > 0 && (
+        <section aria-labelledby="recalls" className="mt-6">
+          <h2 id="recalls" className="mb-2 text-lg">
+            Look again
+          </h2>
+          <ul className="grid gap-2">
+            {recalls.map((r) => (
+              <li key={r.id}>
+                <Link
+                  href={`/jobs/${r.id}`}
+                  className="flex flex-wrap gap-x-4 rounded-xl border border-line bg-surface px-4 py-2 hover:border-edge"
+                >
+                  <strong className="min-w-0 flex-1 truncate">
+                    <span className="text-muted">{jobNumber(r.id)}</span> {r.label}
+                  </strong>
+                  <span className="text-muted">
+                    {gradeWords[r.grade]} · look again on {r.on}
+                  </span>
+                </Link>
+              </li>
+            ))}
+          </ul>
         </section>
       )}
     </main>

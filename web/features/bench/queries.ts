@@ -50,7 +50,7 @@ const latest = `
 /** Open jobs: what can be done now, in the recommended order, and what waits. */
 export async function loadBench(
   now: Date,
-): Promise<{ ready: BenchJob[]; waiting: BenchJob[]; closed: number; trashed: number }> {
+): Promise<{ ready: BenchJob[]; waiting: BenchJob[]; recalls: Recall[]; closed: number; trashed: number }> {
   const { rows } = await db().raw<{ rows: Row[] }>(latest);
   const counts = await db()('jobs')
     .count({
@@ -63,7 +63,35 @@ export async function loadBench(
     j.waitingFor !== null && (j.waitingUntil === null || new Date(j.waitingUntil) > now);
   const ready = jobs.filter((j) => !isWaiting(j)).sort((a, b) => urgency(a, now) - urgency(b, now) || a.id - b.id);
   const waiting = jobs.filter(isWaiting).sort((a, b) => (a.waitingUntil ?? '9').localeCompare(b.waitingUntil ?? '9'));
-  return { ready, waiting, closed: Number(counts?.closed ?? 0), trashed: Number(counts?.trashed ?? 0) };
+  return {
+    ready,
+    waiting,
+    recalls: await recallsOf(now),
+    closed: Number(counts?.closed ?? 0),
+    trashed: Number(counts?.trashed ?? 0),
+  };
+}
+
+/** A closed job that is to be looked at again. */
+export interface Recall {
+  id: number;
+  label: string;
+  grade: NonNullable<JobRow['outcome_grade']>;
+  /** Day, as YYYY-MM-DD. */
+  on: string;
+}
+
+/** Days before its day that a recall is shown. */
+const recallAheadDays = 7;
+
+async function recallsOf(now: Date): Promise<Recall[]> {
+  const until = new Date(now.getTime() + recallAheadDays * 86_400_000);
+  return db()('jobs')
+    .whereNull('deleted_at')
+    .whereNotNull('closed_at')
+    .where('recall_at', '<=', until)
+    .orderBy('recall_at')
+    .select<Recall[]>('id', 'label', { grade: 'outcome_grade' }, db().raw(`to_char(recall_at, 'YYYY-MM-DD') AS "on"`));
 }
 
 /** Hazards first, then by due date, then what needs the fewest minutes. Smaller is sooner. */
@@ -77,6 +105,7 @@ function toBenchJob(row: Row, now: Date): BenchJob {
   const top = row.result?.circuits[0] ?? null;
   const run = row.result?.runs.at(-1)?.pattern[0] ?? null;
   const next = row.result?.next[0] ?? null;
+  const works = Boolean(row.result?.proof) && row.result?.now?.[0]?.id === 'works';
   const overdue = row.due_at !== null && row.due_at < now;
   const returned = row.waiting_for !== null && row.waiting_until !== null && row.waiting_until <= now;
   return {
@@ -89,8 +118,8 @@ function toBenchJob(row: Row, now: Date): BenchJob {
     isOverdue: overdue,
     waitingFor: row.waiting_for,
     waitingUntil: row.waiting_until?.toISOString() ?? null,
-    hazard: row.intake.batterySwollen,
-    call: top ? `${circuitNames[top.id as CircuitId]} ${formatPercent(top.p)}` : null,
+    hazard: row.intake.batterySwollen && !row.intake.batteryIsolated,
+    call: works ? 'It works now' : top ? `${circuitNames[top.id as CircuitId]} ${formatPercent(top.p)}` : null,
     pattern: run ? patternNames[run.id as PatternId] : null,
     next: next ? nextName(next) : 'Record a first run',
     nextMinutes: next?.minutes ?? 3,
@@ -103,7 +132,7 @@ function toBenchJob(row: Row, now: Date): BenchJob {
 }
 
 function whyNow(row: Row, overdue: boolean, returned: boolean): string {
-  if (row.intake.batterySwollen) return 'hazard: swollen battery';
+  if (row.intake.batterySwollen && !row.intake.batteryIsolated) return 'hazard: swollen battery';
   if (overdue) return 'overdue';
   if (returned) return `wait over: ${row.waiting_for}`;
   if (row.due_at !== null) return 'by due date';

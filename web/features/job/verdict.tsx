@@ -1,4 +1,5 @@
 import { formatPercent } from '@umbral/core';
+import { nowWords } from '@/features/words';
 import { Likely } from '@/ui/parts';
 import { SuspectArea } from './penumbra';
 import { AssessAnew } from './assess-anew';
@@ -55,12 +56,6 @@ export function Verdict({ view, isPast = false }: { view: JobView; isPast?: bool
     </>
   );
 }
-
-const nowWords = {
-  works: 'It works now',
-  'same-fault': 'The same fault is there',
-  'other-fault': 'Something else is wrong now',
-} as const;
 
 const otherNowWords = {
   works: 'it works',

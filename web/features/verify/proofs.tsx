@@ -1,6 +1,7 @@
 import { formatPercent, healthyPatterns } from '@umbral/core';
 import Link from 'next/link';
 import type { JobView } from '@/features/job/view';
+import { Lines } from './lines';
 import { TimeLeft } from './time-left';
 
 /** Once it works: what was cured by what, what is still to be shown, what was left off, what may come back. */
@@ -95,19 +96,5 @@ export function SinceChange({ view }: { view: JobView }) {
         </Link>
       )}
     </p>
-  );
-}
-
-function Lines({ title, lines }: { title: string; lines: readonly string[] }) {
-  if (lines.length === 0) return null;
-  return (
-    <div>
-      <h3 className="text-sm font-semibold">{title}</h3>
-      <ul className="grid gap-0.5 text-sm">
-        {lines.map((line) => (
-          <li key={line}>{line.charAt(0).toUpperCase() + line.slice(1)}</li>
-        ))}
-      </ul>
-    </div>
   );
 }

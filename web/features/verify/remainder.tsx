@@ -1,12 +1,8 @@
 import { formatPercent } from '@umbral/core/words';
 import Link from 'next/link';
+import { nowWords } from '@/features/words';
+import { Lines } from './lines';
 import type { VerifyView } from './view';
-
-const nowWords = {
-  works: 'It works now',
-  'same-fault': 'The same fault is there',
-  'other-fault': 'Something else is wrong now',
-} as const;
 
 /** What was cured by what, what is off the board, what may come back, and where to go on. */
 export function Remainder({ view }: { view: VerifyView }) {
@@ -40,8 +36,8 @@ export function Remainder({ view }: { view: VerifyView }) {
           </p>
         )}
       </div>
-      {proof.leftOff.length > 0 && <Lines title="Left off the board" lines={proof.leftOff.map((x) => x.says)} />}
-      {proof.risks.length > 0 && <Lines title="What may come back" lines={proof.risks} />}
+      <Lines title="Left off the board" lines={proof.leftOff.map((x) => x.says)} />
+      <Lines title="What may come back" lines={proof.risks} />
       <nav className="grid grid-cols-2 gap-2" aria-label="Go on">
         <Link className="button" href={`/jobs/${view.jobId}?close=1`}>
           Close the job
@@ -51,18 +47,5 @@ export function Remainder({ view }: { view: VerifyView }) {
         </Link>
       </nav>
     </section>
-  );
-}
-
-function Lines({ title, lines }: { title: string; lines: readonly string[] }) {
-  return (
-    <div className="card p-3">
-      <h3 className="font-bold">{title}</h3>
-      <ul className="mt-1 grid gap-1 text-sm">
-        {lines.map((line) => (
-          <li key={line}>{line.charAt(0).toUpperCase() + line.slice(1)}</li>
-        ))}
-      </ul>
-    </div>
   );
 }

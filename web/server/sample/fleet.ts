@@ -549,6 +549,7 @@ export const fleet: SampleJob[] = [
       target: '',
       fix: 'Gone after opening and closing; recall in four weeks.',
     },
+    recallInDays: 4,
   },
   {
     label: 'convertible, reading room, sticker 9',

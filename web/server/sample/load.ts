@@ -51,6 +51,7 @@ export async function loadSampleFleet(now: Date): Promise<number> {
           waiting_for: sample.waitsFor ?? null,
           waiting_until:
             sample.waitsHours === undefined ? null : new Date(now.getTime() + sample.waitsHours * 3_600_000),
+          recall_at: sample.recallInDays === undefined ? null : new Date(now.getTime() + sample.recallInDays * day),
           ...(sample.outcome
             ? {
                 closed_at: new Date(cameIn.getTime() + 0.4 * day),

@@ -44,6 +44,8 @@ export interface SampleJob {
   actions?: Action[];
   proofs?: Proof[];
   outcome?: Outcome;
+  /** Days from now until it is to be looked at again. */
+  recallInDays?: number;
   /** Days before now that it came in, days until it is due, hours it still waits. */
   daysAgo: number;
   dueInDays?: number;
