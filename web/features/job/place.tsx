@@ -26,7 +26,7 @@ export function Place({
 }) {
   return (
     <main className="mx-auto max-w-[1600px] px-4 pb-6">
-      <div className="flex flex-wrap items-baseline gap-x-4 pt-2.5">
+      <div className="flex flex-wrap items-baseline gap-x-4 pt-2.5 print:hidden">
         <h1 className="min-w-0 truncate text-xl" title={title}>
           {name} · {title}
         </h1>

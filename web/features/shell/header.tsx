@@ -6,7 +6,7 @@ import { NavLinks } from './nav-links';
 /** The head of every page: places, quick read, theme. */
 export function Header() {
   return (
-    <header className="flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line px-4 py-1.5">
+    <header className="print:hidden flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line px-4 py-1.5">
       <Link href="/" className="flex items-center gap-2 text-lg font-bold" aria-label="Umbral, to the bench">
         <svg width="24" height="24" viewBox="0 0 24 24" aria-hidden>
           <circle cx="12" cy="12" r="11" className="fill-penumbra" />
