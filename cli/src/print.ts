@@ -18,7 +18,7 @@ import {
 
 /** The keys of `umbral-assessment/1` and no others. */
 export function assessmentJson(a: Assessment): unknown {
-  const { outlook: _forPeople, device: _ofDevice, ...rest } = a;
+  const { outlook: _forPeople, device: _ofDevice, proof: _ofChange, outcome: _proposed, ...rest } = a;
   return {
     ...rest,
     circuits: a.circuits.map(({ targets: _inside, ...circuit }) => circuit),

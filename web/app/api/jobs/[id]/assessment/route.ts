@@ -3,7 +3,7 @@ import { answer, failure, resultOf } from '@/server/errors';
 import { latestAssessment, loadContent } from '@/server/jobs';
 import { idOf } from '@/server/requests';
 
-/** The latest verdict of a job, in the form that `umbral assess --json` prints; null where there is none yet. */
+/** The latest verdict of a job, with all that the job's page is made from; null where there is none yet. */
 export async function GET(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
   try {
     const id = idOf((await params).id);
