@@ -1,6 +1,6 @@
 import {
   engineVersion,
-  readTypedRun,
+  readTypedTogether,
   unknownInstrument,
   unknownSetup,
   type ColumnMapping,
@@ -122,17 +122,28 @@ export function deviceOf(content: JobContent): Device {
   return caseOf(content).device;
 }
 
-/** A run from what a person read off a display. What the form says of the setup stands unless the line says otherwise. */
+/** Feeds that one device has at most. */
+const mostTogether = 3;
+
+/** A run from what a person read off a display, or one of each feed that was read at once. What the form says of the setup stands unless the line says otherwise. */
 export async function addTypedRun(jobId: number, line: string, after: string | null | undefined): Promise<string> {
   return db().transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const key = await nextRunKey(q, jobId);
-    const { run, trace } = readTypedRun(plain(line), key);
-    const own: Run = { ...run, after: followed(content, after) };
-    await storeRun(q, jobId, own, deviceOf(content), trace);
-    await audit(q, jobId, `run ${key} typed`, { line });
-    await reassess(q, jobId, `run ${key}`);
-    return key;
+    // Further feeds of the same line take the next free names.
+    const taken = await q('runs').where({ job_id: jobId }).pluck<string[]>('run_key');
+    const keys = [key];
+    for (let n = Number(key.slice(1)) + 1; keys.length < mostTogether; n++)
+      if (!taken.includes(`r${n}`)) keys.push(`r${n}`);
+    const read = readTypedTogether(plain(line), (k) => keys[k] ?? '');
+    if (read.length > mostTogether)
+      throw new ExpectedError('input', `Readings: at most ${mostTogether} feeds at once.`);
+    for (const { run, trace } of read)
+      await storeRun(q, jobId, { ...run, after: followed(content, after) }, deviceOf(content), trace);
+    const names = read.map(({ run }) => run.id).join(' and ');
+    await audit(q, jobId, `run ${names} typed`, { line });
+    await reassess(q, jobId, `run ${names}`);
+    return read.at(-1)?.run.id ?? key;
   });
 }
 

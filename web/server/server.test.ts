@@ -98,6 +98,20 @@ describe('integrity lives in the database', () => {
 });
 
 describe('runs', () => {
+  test('two feeds on one line are kept together, or neither is', async () => {
+    const jobId = await newJob();
+    await addTypedRun(jobId, stall, undefined);
+    expect(await addTypedRun(jobId, 'battery 4V: 0.3 hold + usb-c port 1: 5V 0.5 hold', undefined)).toBe('r3');
+    const rows = await db()('runs').where({ job_id: jobId }).orderBy('id').select('run_key', 'feed', 'extra');
+    expect(rows).toMatchObject([
+      { run_key: 'r1' },
+      { run_key: 'r2', feed: 'battery', extra: { together: ['r3'] } },
+      { run_key: 'r3', feed: 'usb-c', extra: { together: ['r2'] } },
+    ]);
+    await expect(addTypedRun(jobId, 'battery 4V: 0.3 hold + usb-c port 1: nonsense', undefined)).rejects.toThrow();
+    expect(await count('runs', { job_id: jobId })).toBe(3);
+  });
+
   test('a typed run is stored with its samples, shape and verdict', async () => {
     const jobId = await newJob();
     expect(await addTypedRun(jobId, stall, null)).toBe('r1');

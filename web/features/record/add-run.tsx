@@ -122,7 +122,8 @@ function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
         </ul>
         <p className="mt-2">
           A bare number is amperes. <b>|</b> or <b>prompt</b> is the press, <b>hold</b> stays, <b>limit</b> is the
-          supply limiting, <b>( … ) loop 6s</b> repeats, <b>off</b> falls to nothing, <b>@12s</b> is a time.
+          supply limiting, <b>( … ) loop 6s</b> repeats, <b>off</b> falls to nothing, <b>@12s</b> is a time. A <b>+</b>{' '}
+          before another feed: both at once.
         </p>
       </div>
       <button type="submit" className="button button-main" disabled={saving || line.trim() === ''}>
