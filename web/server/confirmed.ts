@@ -2,15 +2,21 @@ import type { CircuitId, ConfirmedCounts, Counts, DeviceClass } from '@umbral/co
 import type { Queries } from './db.ts';
 import type { JobRow } from './rows.ts';
 
-/** What a case teaches: measured in full, cleared without a measured cause half; nothing else does. */
+/**
+ * What a case teaches: measured in full, cleared without a measured cause half; a circuit that was proven and not
+ * repaired as much as a measured one; nothing else does.
+ */
 type Grade = NonNullable<JobRow['outcome_grade']>;
 const weights: Partial<Record<Grade, number>> = { measured: 1, cleared: 0.5 };
+
+const isProven = `COALESCE((outcome_extra->>'proven')::boolean, false)`;
 
 interface Row {
   device_class: DeviceClass;
   model: string;
   outcome_circuit: CircuitId;
   outcome_grade: Grade;
+  proven: boolean;
   n: number;
 }
 
@@ -19,16 +25,23 @@ export async function confirmedBefore(q: Queries, job: JobRow): Promise<Confirme
   const rows: Row[] = await q('jobs')
     .whereNot({ id: job.id })
     .whereNull('deleted_at')
-    .whereIn('outcome_grade', Object.keys(weights))
+    .where((w) => w.whereIn('outcome_grade', Object.keys(weights)).orWhereRaw(isProven))
     .whereNotNull('outcome_circuit')
-    .groupBy('device_class', 'model', 'outcome_circuit', 'outcome_grade')
-    .select('device_class', 'model', 'outcome_circuit', 'outcome_grade', q.raw('count(*)::int AS n'));
+    .groupBy('device_class', 'model', 'outcome_circuit', 'outcome_grade', q.raw(isProven))
+    .select(
+      'device_class',
+      'model',
+      'outcome_circuit',
+      'outcome_grade',
+      q.raw(`${isProven} AS proven`),
+      q.raw('count(*)::int AS n'),
+    );
   const counts: ConfirmedCounts = { model: {}, class: {}, all: {} };
   const add = (into: Counts, circuit: CircuitId, n: number): void => {
     into[circuit] = (into[circuit] ?? 0) + n;
   };
   for (const row of rows) {
-    const n = row.n * (weights[row.outcome_grade] ?? 0);
+    const n = row.n * (row.proven ? 1 : (weights[row.outcome_grade] ?? 0));
     add(counts.all, row.outcome_circuit, n);
     if (row.device_class === job.device_class) add(counts.class, row.outcome_circuit, n);
     const sameModel = job.model.trim() !== '' && row.model.trim().toLowerCase() === job.model.trim().toLowerCase();

@@ -1,5 +1,6 @@
 import { bytesAccess, readPackage, zipFiles, type Assessment } from '@umbral/core';
 import { giveTestDatabase } from '../testing/database.ts';
+import { confirmedBefore } from './confirmed.ts';
 import { db } from './db.ts';
 import { actionInput, jobInput, outcomeInput } from './input.ts';
 import { measureInput, sweepInput, takeReading, takeSweep } from './measure.ts';
@@ -214,7 +215,31 @@ describe('closing', () => {
     const jobId = await newJob();
     await addTypedRun(jobId, dead, undefined);
     await close(jobId, { grade: 'not-economical', circuit: 'core.soc' });
-    expect((await jobOf(jobId)).outcome_circuit).toBe('core.soc');
+    expect(await jobOf(jobId)).toMatchObject({ outcome_circuit: 'core.soc', outcome_extra: null });
+  });
+
+  test('a circuit that was proven by measurement teaches without a repair, a suspected one does not', async () => {
+    const taught = async (jobId: number): Promise<number> =>
+      (await confirmedBefore(db(), await jobOf(jobId))).all['rail.run'] ?? 0;
+    const looker = await newJob();
+    const before = await taught(looker);
+    const suspected = await newJob();
+    await addTypedRun(suspected, dead, undefined);
+    await close(suspected, { grade: 'declined', circuit: 'rail.run' });
+    expect(await taught(looker)).toBe(before);
+    const proven = await newJob();
+    await addTypedRun(proven, dead, undefined);
+    await takeReading(
+      measureInput.validateSync({
+        jobId: proven,
+        where: 'coil 2',
+        mode: 'resistance',
+        circuit: 'rail.run',
+        text: '0.4',
+      }),
+    );
+    await close(proven, { grade: 'declined', circuit: 'rail.run' });
+    expect(await taught(looker)).toBe(before + 1);
   });
 });
 

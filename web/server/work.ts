@@ -267,11 +267,15 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
   await db().transaction(async (q) => {
     const inForce = await latestAssessment(q, input.jobId);
     const open = openProofsOf(inForce?.result ?? null);
+    // A circuit that was proven by measurement teaches as much where nobody paid for its repair.
+    const proposed = inForce?.result.outcome ?? null;
+    const proven = !found && proposed?.grade === null && proposed.circuit === input.circuit;
     await updateJob(q, input.jobId, input.version, {
       outcome_grade: input.grade,
       outcome_circuit: input.circuit,
       outcome_target: input.target,
       outcome_fix: input.fix,
+      outcome_extra: proven ? json({ proven: true }) : null,
       outcome_open: json(open),
       recall_at: input.recallAt,
       closed_at: q.fn.now(),
@@ -290,6 +294,7 @@ export async function reopenJob(jobId: number, version: number): Promise<void> {
       outcome_circuit: null,
       outcome_target: '',
       outcome_fix: '',
+      outcome_extra: null,
       outcome_open: '[]',
       recall_at: null,
       closed_at: null,

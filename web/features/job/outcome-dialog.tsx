@@ -26,6 +26,7 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
   const [form, setForm] = useState(blank);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
+  const opened = view.story.find((e) => e.kind === 'opened');
   const set = (change: Partial<typeof form>): void => setForm({ ...form, ...change });
   const confirmed = form.grade === 'measured' || form.grade === 'cleared';
   const open = (proof?.protocols ?? []).flatMap((p) => p.steps.filter((s) => s.result !== 'pass'));
@@ -72,6 +73,7 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
             </button>
           </section>
         )}
+        {opened && <p className="text-sm text-muted">The call when it was opened: {opened.detail}.</p>}
         <Field label="Outcome">
           <select className="field" value={form.grade} onChange={(e) => set({ grade: e.target.value })}>
             <option value="">choose one</option>
