@@ -37,6 +37,8 @@ export interface ProtocolDefinition {
   name: string;
   /** Hands-on minutes. */
   minutes: number;
+  /** Of the workmanship alone: it tells a customer nothing. */
+  inHouse?: boolean;
   when: {
     complaints?: ComplaintKind[];
     battery?: boolean;

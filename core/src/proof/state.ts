@@ -13,6 +13,8 @@ export interface ProtocolState {
   minutes: number;
   says: string;
   proves: string;
+  /** Of the workmanship alone: it tells a customer nothing. */
+  inHouse: boolean;
   steps: Step[];
 }
 
@@ -47,6 +49,7 @@ export function proofState(history: History, lists: FunctionLists = {}): ProofSt
       minutes: p.minutes,
       says: p.says,
       proves: p.proves,
+      inHouse: p.inHouse ?? false,
       steps: stepsOf(history, p, lists),
     })),
     leftOff: leftOff(history).map((a) => ({ says: sayAction(a), circuit: a.circuit })),

@@ -77,10 +77,10 @@ export function customerReport({ content, assessments }: ReportSource): Report {
   const { job } = content;
   const result = assessments.at(-1)?.result ?? null;
   const proof = result?.proof ?? null;
-  const shown = (proof?.protocols ?? []).flatMap((p) =>
-    p.steps.filter((s) => s.result === 'pass').map((s) => sentence(s.says)),
-  );
-  const open = job.closed_at ? job.outcome_open : openProofsOf(result);
+  const told = (proof?.protocols ?? []).filter((p) => !p.inHouse);
+  const inHouse = (proof?.protocols ?? []).filter((p) => p.inHouse).map((p) => `${p.name}:`);
+  const shown = told.flatMap((p) => p.steps.filter((s) => s.result === 'pass').map((s) => sentence(s.says)));
+  const open = openLines(content, result).filter((line) => !inHouse.some((name) => line.startsWith(name)));
   const liquid = job.intake.liquid ? ['Liquid had got in.'] : [];
   const sections: ReportSection[] = [
     {
@@ -113,6 +113,11 @@ export function customerReport({ content, assessments }: ReportSource): Report {
     tables: [],
     pictures: [],
   };
+}
+
+/** What is not shown: as it stood at closing, or as it stands now. */
+function openLines({ job }: JobContent, result: Assessment | null): string[] {
+  return job.closed_at ? job.outcome_open : openProofsOf(result);
 }
 
 function deviceWords({ job }: JobContent): string {
@@ -237,9 +242,8 @@ export function technicianReport(source: ReportSource): Report {
           (a, k) => `${k + 1}. ${[actionWords(a), changeDetail(a.extra), a.note].filter(Boolean).join(' · ')}`,
         ),
       },
-      ...customer.sections.filter((s) =>
-        ['What was not shown', 'Left off the board', 'What may come back'].includes(s.title),
-      ),
+      { title: 'What was not shown', lines: openLines(content, result).map(sentence) },
+      ...customer.sections.filter((s) => ['Left off the board', 'What may come back'].includes(s.title)),
       { title: 'Chip contents kept', lines: dumps.map((d) => `${d.name}, ${d.size} bytes, SHA-256 ${d.sha256}`) },
     ].filter((s) => s.lines.length > 0),
     runs: runs.map((r) => {

@@ -61,7 +61,9 @@ describe('the report for the customer', () => {
     expect(section(report, 'What was not shown')).toContain('Everything the user touches: not done.');
     expect(section(report, 'What may come back')).toContain('Liquid was in it');
     expect(section(report, 'What to do')).toContain('2027-02-01');
-    // Nothing that the job does not need.
+    // Workmanship is for the record, not for the customer; nor is anything that the job does not need.
+    expect(JSON.stringify(report)).not.toContain('The part that was fitted');
+    expect(section(await loadReport(jobId, 'technician'), 'What was not shown')).toContain('The part that was fitted');
     expect(JSON.stringify(report)).not.toContain('HLS-P-033');
   });
 
