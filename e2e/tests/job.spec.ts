@@ -135,7 +135,9 @@ test('taking an entry out can be undone', async ({ page }) => {
   await typeRun(page, 'battery 4V: 0 | prompt 0.3 hold');
   await typeRun(page, 'usb-c: 0V');
   const story = page.getByRole('list', { name: 'Story' });
-  await page.getByRole('button', { name: 'Take out r2: USB-C' }).click({ force: true });
+  // The button shows when its entry is pointed at.
+  await story.getByText('r2: USB-C').hover();
+  await page.getByRole('button', { name: 'Take out r2: USB-C' }).click();
   await expect(story.getByText('r2: USB-C')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(story.getByText('r2: USB-C')).toBeVisible();

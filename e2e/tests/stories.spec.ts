@@ -29,9 +29,8 @@ for (const name of stories)
     }
     expect(missed).toEqual([]);
     // What the screen says is what was judged.
-    const { now, circuits } = await player.verdict();
+    const { now } = await player.verdict();
     const works = now.find((n) => n.id === 'works')?.p ?? 0;
     if (works >= 0.5) await expect(page.getByRole('region', { name: 'Proofs' })).toContainText('It works now');
     else await expect(page.getByRole('list', { name: 'Suspects' })).toBeVisible();
-    expect(circuits.length).toBeGreaterThan(0);
   });

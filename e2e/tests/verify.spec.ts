@@ -90,12 +90,26 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   await page.keyboard.press('w');
   await page.waitForURL(/\/verify$/);
   const marked = page.locator('li[aria-current=step]');
-  const first = await marked.locator('span').first().innerText();
   for (let k = 0; k < 40; k++) {
     if ((await marked.count()) === 0) break;
     const says = await marked.locator('span').first().innerText();
     const canHold = await marked.getByRole('button', { name: /^Holds/ }).isVisible();
-    if (canHold) await page.keyboard.press('y');
+    if (says === 'Charges, current over some minutes') {
+      // Typed from the step that wants it, with a slip first: nothing is lost, the column is named.
+      await page.keyboard.press('r');
+      const line = page.getByRole('textbox', { name: /^Readings/ });
+      await expect(line).toBeFocused();
+      await page.keyboard.type('usb-c port 1 with-battery: 5V 0.4 9V 1.1 1.6 holt');
+      await page.keyboard.press('Enter');
+      await expect(page.getByRole('dialog').getByRole('alert')).toContainText('column');
+      await page.keyboard.press('End');
+      await page.keyboard.press('Backspace');
+      await page.keyboard.type('d');
+      await page.keyboard.press('Enter');
+      await expect(page.getByRole('dialog')).toHaveCount(0);
+      await page.keyboard.press('w');
+      await page.waitForURL(/\/verify$/);
+    } else if (canHold) await page.keyboard.press('y');
     else {
       await page.keyboard.press('d');
       await page.keyboard.type('no cable here');
@@ -103,7 +117,6 @@ test('from the first reading to the printed report, without a mouse', async ({ p
     }
     await expect(marked.locator('span').first().filter({ hasText: says })).toHaveCount(0);
   }
-  expect(first).not.toBe('');
   await expect(marked).toHaveCount(0);
   await page.goto(job);
   await expect(page.getByRole('list', { name: 'Still to be shown' })).toContainText('done');

@@ -49,6 +49,12 @@ export const gradeWords = {
 
 export const stageWords = ['look', 'record', 'call', 'isolate', 'measure', 'locate', 'act', 'verify', 'close'] as const;
 
+/** A day of the database, which comes as midnight here, as YYYY-MM-DD. */
+export function dayWords(day: Date): string {
+  const two = (n: number): string => String(n).padStart(2, '0');
+  return `${day.getFullYear()}-${two(day.getMonth() + 1)}-${two(day.getDate())}`;
+}
+
 export function jobNumber(id: number): string {
   return String(id).padStart(4, '0');
 }

@@ -18,7 +18,7 @@ export const proofKind: ObservationKind = {
           kind: 'proof',
           source: `proof:${proof.id}`,
           epoch: epochOf(proof.after),
-          sentence: `proof ${proof.result === 'pass' ? 'passed' : 'failed'}: ${proof.reason || proof.step.replaceAll('-', ' ')}`,
+          sentence: `proof ${proof.result === 'pass' ? 'passed' : 'failed'}: ${[`${proof.protocol}, ${proof.step}`.replaceAll('-', ' '), proof.reason].filter(Boolean).join(': ')}`,
           answer: {
             question: {
               key: `proof:${proof.protocol}:${proof.step}`,

@@ -1,4 +1,4 @@
-import { formatCurrent } from '../quantity/index.ts';
+import { formatCurrent, formatPercent } from '../quantity/index.ts';
 import { isHealthy, sameSetup, standing, type History, type SeenRun } from '../observation/index.ts';
 import { topPattern } from '../shape/index.ts';
 import limits from './limits.json';
@@ -29,14 +29,22 @@ export function passLimit(history: History, step: Step, referenceA: number | nul
   if (kind === 'charge') {
     const [usual, from] =
       referenceA === null ? [figures.chargeA, stated('chargeA')] : [referenceA, 'what a healthy unit took'];
-    return { minA: limits.chargeShare * usual, maxA: null, from: `half of ${from}` };
+    return { minA: limits.chargeShare * usual, maxA: null, from: `${formatPercent(limits.chargeShare)} of ${from}` };
   }
   if (kind === 'off') {
     const [usual, from] =
       referenceA === null ? [figures.quiescentA, stated('quiescentA')] : [referenceA, 'what a healthy unit took'];
-    return { minA: null, maxA: limits.offTimes * Math.max(usual, 0.0005), from: `four times ${from}` };
+    return {
+      minA: null,
+      maxA: limits.offTimes * Math.max(usual, limits.leastOffA),
+      from: `${limits.offTimes} times ${from}`,
+    };
   }
-  return { minA: null, maxA: limits.asleepShareOfIdle * figures.idleA, from: `a seventh of ${stated('idleA')} awake` };
+  return {
+    minA: null,
+    maxA: limits.asleepShareOfIdle * figures.idleA,
+    from: `${formatPercent(limits.asleepShareOfIdle)} of ${stated('idleA')} awake`,
+  };
 }
 
 /**

@@ -98,8 +98,8 @@ test('little current of a healthy charge proves nothing yet; enough of it does',
     says: expect.stringMatching(/A full battery takes little/) as string,
   });
   // Half of the 1.7 A that a phone takes, from its kind; from the stated figure where there is one.
-  expect(passLimit(little, step)).toMatchObject({ minA: 0.85, from: 'half of what a phone takes' });
-  expect(passLimit(little, step, 1)).toMatchObject({ minA: 0.5, from: 'half of what a healthy unit took' });
+  expect(passLimit(little, step)).toMatchObject({ minA: 0.85, from: '50 % of what a phone takes' });
+  expect(passLimit(little, step, 1)).toMatchObject({ minA: 0.5, from: '50 % of what a healthy unit took' });
 });
 
 test('a drain closes with its figures: off at most four times what is usual, asleep by its own limit', () => {

@@ -41,4 +41,5 @@ export {
   type MarkerEvent,
 } from '../trace/index.ts';
 export { usualFunctions } from '../proof/functions.ts';
+export { worksFrom } from '../proof/protocol.ts';
 export { sayOutcome } from '../observation/say-outcome.ts';

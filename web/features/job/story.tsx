@@ -44,7 +44,8 @@ export function Story({
     if (!of || !(item instanceof HTMLElement) || of.scrollHeight <= of.clientHeight) return;
     if (item.offsetTop < of.scrollTop || item.offsetTop + item.offsetHeight > of.scrollTop + of.clientHeight)
       of.scrollTop = item.offsetTop - of.clientHeight / 2;
-  }, [chosen, entries.length]);
+    // Times stand there only in the browser, and make the list longer.
+  }, [chosen, entries.length, inBrowser]);
   return (
     <ol
       ref={list}

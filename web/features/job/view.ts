@@ -25,7 +25,7 @@ import { nameIn } from '@/server/measure';
 import { findProfile, type KnownProfile } from '@/server/profiles';
 import { referencesFor } from '@/server/references';
 import { caseOf, runOf, type AssessmentRow, type JobContent, type JobRow } from '@/server/rows';
-import { jobNumber, runTitle } from '@/features/words';
+import { dayWords, jobNumber, runTitle } from '@/features/words';
 import { nextName } from './next-name';
 import { runView, type RunView } from './run-view';
 import { actionWords, storyOf, type StoryEntry } from './story-view';
@@ -230,7 +230,7 @@ function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number
     outcomeTarget: job.outcome_target,
     outcomeFix: job.outcome_fix,
     outcomeOpen: job.outcome_open,
-    recallAt: job.recall_at ? localDay(job.recall_at) : null,
+    recallAt: job.recall_at ? dayWords(job.recall_at) : null,
     waitingFor: job.waiting_for,
     waitingUntil: job.waiting_until?.toISOString() ?? null,
     hazards,
@@ -244,12 +244,6 @@ function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number
         }
       : null,
   };
-}
-
-/** A day of the database, which comes as midnight here, as YYYY-MM-DD. */
-function localDay(day: Date): string {
-  const two = (n: number): string => String(n).padStart(2, '0');
-  return `${day.getFullYear()}-${two(day.getMonth() + 1)}-${two(day.getDate())}`;
 }
 
 function verdictOf(a: Assessment, chosen: RunView | null, isChanged: boolean): NonNullable<JobView['verdict']> {

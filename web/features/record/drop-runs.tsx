@@ -1,6 +1,7 @@
 'use client';
 
 import dynamic from 'next/dynamic';
+import { useSearchParams } from 'next/navigation';
 import { createContext, useContext, useState, type ReactNode } from 'react';
 import { useSendPictures } from '@/features/job/pictures';
 import type { JobView } from '@/features/job/view';
@@ -11,8 +12,12 @@ const Context = createContext<() => void>(() => undefined);
 
 /** Makes the whole job page a place to drop logs and pictures on. */
 export function DropRuns({ view, children }: { view: JobView; children: ReactNode }) {
-  const [dialog, setDialog] = useState<{ files: File[]; count: number } | null>(null);
-  const [count, setCount] = useState(0);
+  // A proof that wants a run leads here with the dialog open.
+  const wanted = useSearchParams().get('add') === 'run';
+  const [dialog, setDialog] = useState<{ files: File[]; count: number } | null>(
+    wanted ? { files: [], count: 0 } : null,
+  );
+  const [count, setCount] = useState(wanted ? 1 : 0);
   const [over, setOver] = useState(false);
   const { send } = useSendPictures(view.job.id);
   const show = (files: File[]): void => {

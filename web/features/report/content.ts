@@ -14,7 +14,7 @@ import {
   type CircuitId,
 } from '@umbral/core';
 import { actionWords } from '@/features/job/story-view';
-import { complaintWords, gradeWords, jobNumber, runTitle, setupWords } from '@/features/words';
+import { complaintWords, dayWords, gradeWords, jobNumber, runTitle, setupWords } from '@/features/words';
 import { actionOf, caseOf, runOf, type JobContent, type ReadingRow, type RunRow } from '@/server/rows';
 import { openProofsOf } from '@/server/work';
 import plainCircuits from './plain-circuits.json';
@@ -166,13 +166,7 @@ function doneLines({ job, actions }: JobContent): string[] {
 
 function adviceLines({ job }: JobContent, result: Assessment | null): string[] {
   const lines: string[] = [];
-  if (job.recall_at) {
-    const at = job.recall_at;
-    const two = (n: number): string => String(n).padStart(2, '0');
-    lines.push(
-      `Bring it in again by ${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())} to be looked at.`,
-    );
-  }
+  if (job.recall_at) lines.push(`Bring it in again by ${dayWords(job.recall_at)} to be looked at.`);
   if (job.intake.batterySwollen)
     lines.push('Never use, press or charge the swollen battery; hand it in where batteries are collected.');
   if ((result?.proof?.risks.length ?? 0) > 0 || job.outcome_grade === 'disappeared')

@@ -2,6 +2,7 @@
 
 import { Check, Minus, X } from 'lucide-react';
 import Link from 'next/link';
+import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import { useKey } from '@/ui/keys';
@@ -72,6 +73,7 @@ export function StepRow({
         </span>
         {isMarked && canPass && <StepKeys onPass={() => say({ result: 'pass' })} onAsk={setAsks} />}
         {isMarked && !canPass && isOpen && <StepKeys onPass={null} onAsk={setAsks} />}
+        {isMarked && isOpen && step.by === 'run' && <TypeKey jobId={view.jobId} />}
         {isOpen && !view.isClosed && (
           <span className="flex flex-wrap gap-1.5">
             {step.by === 'timer' && !timer && (
@@ -117,6 +119,7 @@ export function StepRow({
         <div className="flex flex-wrap items-center gap-1.5 text-sm text-muted">
           {view.runs
             .filter((r) => !step.run?.feeds || step.run.feeds.includes(r.feed))
+            .filter((r) => !step.at || (r.port === step.at.port && r.flipped === step.at.flipped))
             .slice(0, 4)
             .map((r) => (
               <button
@@ -136,7 +139,7 @@ export function StepRow({
             className="chip inline-flex min-h-9 items-center hover:border-edge"
             href={`/jobs/${view.jobId}?add=run`}
           >
-            Type it
+            Type it {isMarked && <kbd aria-hidden>r</kbd>}
           </Link>
         </div>
       )}
@@ -224,6 +227,13 @@ export function StepRow({
       )}
     </li>
   );
+}
+
+/** A run for the marked step is typed without reaching for the mouse. */
+function TypeKey({ jobId }: { jobId: number }) {
+  const router = useRouter();
+  useKey('r', 'type a run for the marked step', () => router.push(`/jobs/${jobId}?add=run`));
+  return null;
 }
 
 /** The keys of the step that is next. */

@@ -1,7 +1,7 @@
 'use client';
 
 import Link from 'next/link';
-import { formatPercent } from '@umbral/core/words';
+import { formatPercent, worksFrom } from '@umbral/core/words';
 import { Empty, Hazard } from '@/ui/parts';
 import { Remainder } from './remainder';
 import { StepRow } from './step-row';
@@ -27,7 +27,7 @@ export function VerifyBoard({ view }: { view: VerifyView }) {
         {view.hazards.map((h) => (
           <Hazard key={h}>{h}</Hazard>
         ))}
-        {works < 0.5 && (
+        {works < worksFrom && (
           <p className="rounded-lg border border-decide bg-decide-soft px-3 py-2">
             It does not look well yet: it works with {formatPercent(works)}. What is shown here counts all the same.
           </p>

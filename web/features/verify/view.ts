@@ -16,7 +16,7 @@ export interface VerifyView {
   proposal: (OutcomeProposal & { circuitName: string }) | null;
   timers: TimerView[];
   /** Runs since the last change, the newest first. */
-  runs: { key: string; title: string; feed: Feed }[];
+  runs: { key: string; title: string; feed: Feed; port: number; flipped: boolean }[];
   hazards: string[];
 }
 
@@ -43,6 +43,8 @@ export async function loadVerifyView(jobId: number): Promise<VerifyView> {
         key: r.run_key,
         title: `${r.run_key}: ${runTitle(runOf(r))}`,
         feed: r.feed,
+        port: r.setup.port ?? 1,
+        flipped: r.setup.flipped,
       }))
       .reverse(),
     hazards: [
