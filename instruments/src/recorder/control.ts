@@ -5,10 +5,13 @@ import { answerJson, holdsToken, listenForJson, Refusal } from '../http.ts';
 import type { SampleBlock } from '../store/samples.ts';
 import policy from './policy.json';
 import type { Station } from './station.ts';
-import type { RecordingOf } from './recording.ts';
+import type { RecordingOf } from './keeper.ts';
 
 const named = { instrument: yup.string().strict().max(120).required() };
 const by = yup.string().strict().min(8).max(80).required();
+/** Who is signed in, and whose device is on the leads. */
+const person = yup.number().strict().integer().positive().nullable().default(null);
+const jobId = yup.number().strict().integer().positive().nullable().default(null);
 const schemas = {
   arm: yup.object({
     ...named,
@@ -22,6 +25,8 @@ const schemas = {
       })
       .required(),
     by,
+    jobId,
+    person,
   }),
   output: yup.object({ ...named, on: yup.boolean().strict().required(), by }),
   alive: yup.object({ by }),
@@ -33,6 +38,7 @@ const schemas = {
     instrumentSettings: yup.object().default({}),
     after: yup.string().strict().max(80).nullable().default(null),
     stopAfterS: yup.number().strict().positive().max(86_400).nullable().default(null),
+    person,
   }),
   stop: yup.object(named),
   average: yup.object({ ...named, seconds: yup.number().strict().min(0.1).max(10).required() }),
@@ -60,7 +66,7 @@ export class ControlServer {
   constructor(
     private readonly stations: ReadonlyMap<string, Station>,
     private readonly token: string,
-    private readonly bench: { settings: () => unknown; reload: () => Promise<unknown> },
+    private readonly bench: { settings: () => unknown; reload: () => Promise<unknown>; health: () => unknown },
   ) {}
 
   /** To be called when something changed that others should see. */
@@ -100,7 +106,8 @@ export class ControlServer {
     const busy = states.some((s) => s.recording !== null || s.armed !== null);
     // Readings go on changing while nothing else does.
     const isTurn = ++this.sent % policy.idleEvery === 0;
-    for (const stream of this.streams) stream.send(this.stations, states, this.stateChanged || busy || isTurn);
+    const health = this.stateChanged || isTurn ? this.bench.health() : null;
+    for (const stream of this.streams) stream.send(this.stations, states, this.stateChanged || busy || isTurn, health);
     this.stateChanged = false;
   }
 
@@ -109,6 +116,7 @@ export class ControlServer {
       return this.stream(request, response);
     await answerJson(request, response, this.token, (path, body) => {
       if (path === 'GET /state') return this.states();
+      if (path === 'GET /health') return this.bench.health();
       if (path === 'GET /settings') return this.bench.settings();
       if (path === 'POST /reload') return this.bench.reload();
       const name = path.replace('POST /', '');
@@ -121,7 +129,7 @@ export class ControlServer {
     const stream = new EventStream(response, request.headers['last-event-id']);
     this.streams.add(stream);
     request.on('close', () => this.streams.delete(stream));
-    stream.send(this.stations, this.states(), true);
+    stream.send(this.stations, this.states(), true, this.bench.health());
   }
 
   private station(key: string): Station {
@@ -134,8 +142,8 @@ export class ControlServer {
     const valid = <T extends yup.AnyObject>(schema: yup.ObjectSchema<T>) => schema.validateSync(body);
     switch (name) {
       case 'arm': {
-        const { instrument, volts, limitA, bounds, by } = valid(schemas.arm);
-        return this.station(instrument).arm(volts, limitA, bounds, by);
+        const { instrument, volts, limitA, bounds, by, jobId, person } = valid(schemas.arm);
+        return this.station(instrument).arm(volts, limitA, bounds, by, { jobId, person });
       }
       case 'output': {
         const { instrument, on, by } = valid(schemas.output);
@@ -174,7 +182,7 @@ function plain({ t, v, i }: SampleBlock): { t: number[]; v: number[]; i: number[
 /** One reader of the events, and how far it has come in each recording. */
 class EventStream {
   private readonly rows = new Map<number, number>();
-  private beatAt = Date.now();
+  private beatAt = performance.now();
 
   /** @param lastId `recording:rows` pairs, as this stream writes them */
   constructor(
@@ -187,10 +195,16 @@ class EventStream {
     }
   }
 
-  send(stations: ReadonlyMap<string, Station>, states: Station['state'][], withState: boolean): void {
+  send(
+    stations: ReadonlyMap<string, Station>,
+    states: Station['state'][],
+    withState: boolean,
+    health: unknown = null,
+  ): void {
     // A reader that does not keep up gets its samples later, not twice the memory.
     if (this.response.writableLength > 4_000_000) return;
     if (withState) this.write('state', states);
+    if (health !== null) this.write('health', health);
     for (const { key, recording } of states) {
       if (!recording) continue;
       const from = this.rows.get(recording.id) ?? 0;
@@ -203,12 +217,12 @@ class EventStream {
     }
     // A recording that is over is asked for no more.
     for (const id of this.rows.keys()) if (!states.some((s) => s.recording?.id === id)) this.rows.delete(id);
-    if (Date.now() - this.beatAt > 15_000) this.response.write(': beat\n\n');
+    if (performance.now() - this.beatAt > 15_000) this.response.write(': beat\n\n');
   }
 
   private write(event: string, value: unknown): void {
     const id = [...this.rows].map(([recording, rows]) => `${recording}:${rows}`).join(',');
-    this.beatAt = Date.now();
+    this.beatAt = performance.now();
     this.response.write(`event: ${event}\n${id ? `id: ${id}\n` : ''}data: ${JSON.stringify(value)}\n\n`);
   }
 }

@@ -1,5 +1,20 @@
-export { Recorder, type BenchSettings, type RecorderOptions } from './recorder.ts';
-export { markInterrupted, Recording, type Gap, type RecordingOf, type RecordingOptions } from './recording.ts';
+export { Recorder, type BenchSettings, type RecorderHealth, type RecorderOptions } from './recorder.ts';
+export { handOverSpool, Recording, type Ending, type RecordingOptions } from './recording.ts';
+export {
+  DatabaseKeeper,
+  KeeperRefusal,
+  markInterrupted,
+  type BenchEvent,
+  type Keeper,
+  type RecordingOf,
+} from './keeper.ts';
 export { noCalibration, readInstrument, type InstrumentSpec } from './spec.ts';
-export { loadRoster, simulatedInstruments, type Roster, type SimulatedPorts } from './roster.ts';
+export {
+  loadKept,
+  rosterOf,
+  simulatedInstruments,
+  type KeptBench,
+  type Roster,
+  type SimulatedPorts,
+} from './roster.ts';
 export { type Armed, type Averaged, type Bounds, type StationState } from './station.ts';

@@ -1,4 +1,6 @@
+import { join } from 'node:path';
 import pino from 'pino';
+import { Guard } from '../watchdog/guard.ts';
 import { Recorder } from './recorder.ts';
 import type { SimulatedPorts } from './roster.ts';
 
@@ -19,13 +21,20 @@ const main = async (): Promise<void> => {
     token: setting('UMBRAL_RECORDER_TOKEN'),
     port: Number(process.env.UMBRAL_RECORDER_PORT ?? 0),
     dialectFolder: setting('UMBRAL_DIALECTS'),
+    folder: setting('UMBRAL_RECORDER_FOLDER'),
+    guard: new Guard(join(__dirname, '../watchdog/main.js')),
     simulated: simulated ? (JSON.parse(simulated) as SimulatedPorts) : null,
   });
+  let isStopping = false;
   const stop = (): void => {
+    if (isStopping) return;
+    isStopping = true;
     void recorder.stop(AbortSignal.timeout(patienceMs)).then(() => process.exit(0));
   };
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);
+  // Whoever started it is gone, however that came about: nobody supervises any more.
+  process.once('disconnect', stop);
   const port = await recorder.start();
   log.info({ port, interrupted: recorder.interrupted }, 'recording can begin');
   // For whoever started it.

@@ -4,12 +4,14 @@ import knex from 'knex';
 import { unknownInstrument, unknownSetup } from '@umbral/core';
 import { CuttableWay } from '../testing/proxy.ts';
 import { pause, token, until, useRecorders } from '../testing/recorders.ts';
-import { Recorder, Recording } from './index.ts';
+import { Spool } from '../store/spool.ts';
+import { DatabaseKeeper, Recorder, Recording } from './index.ts';
 
 const me = 'window-one';
 const bounds = { mostV: 4.4, mostA: 3, why: 'this model’s battery is full at 4.4 V' };
 const use = useRecorders();
 const { bench, recorder, ownProcess, samplesOf, rowOf, closing } = use;
+const kept = (db = use.schema.db) => ({ keeper: new DatabaseKeeper(db), spool: new Spool(use.ownFolder()) });
 
 describe('a recording', () => {
   test('is written while it goes on, with its markers, and finished when everything is in', async () => {
@@ -87,10 +89,10 @@ describe('a recording', () => {
       after: null,
     };
     const recording = await Recording.begin(
-      db,
+      kept(db),
       'quota',
       of,
-      { now: 0, wall: new Date() },
+      { now: 0, wall: () => new Date() },
       {
         everyMs: 50,
         trouble: (problem) => said.push(problem),
@@ -102,9 +104,9 @@ describe('a recording', () => {
     for (let k = 0; k < 500; k++) recording.add({ t: k * 0.01, v: 4, i: 0.1 });
     await until(() => said.length > 0, 'the message');
     expect(said[0]).toContain('No space left on device');
-    expect(recording.written).toBe(0);
+    expect(await use.schema.db('recording_chunks').where({ recording_id: recording.id })).toHaveLength(0);
     await use.schema.db.raw('DROP TRIGGER full_disk ON recording_chunks');
-    expect(await recording.finish(AbortSignal.timeout(10_000))).toBe(true);
+    expect(await recording.finish(AbortSignal.timeout(10_000))).toBe('stored');
     expect(await samplesOf(recording.id)).toHaveLength(500);
   });
 
@@ -118,10 +120,10 @@ describe('a recording', () => {
       after: null,
     };
     const recording = await Recording.begin(
-      use.schema.db,
+      kept(),
       'flood',
       of,
-      { now: 0, wall: new Date() },
+      { now: 0, wall: () => new Date() },
       {
         everyMs: 60_000,
         mostHeld: 100,
@@ -144,7 +146,7 @@ describe('a recording', () => {
       instrument: unknownInstrument,
       after: null,
     };
-    const recording = await Recording.begin(use.schema.db, 'order', of, { now: 5, wall: new Date() });
+    const recording = await Recording.begin(kept(), 'order', of, { now: 5, wall: () => new Date() });
     const times = [4, 5, 6, 6, 5.5, 7];
     expect(times.map((t) => recording.add({ t, v: 1, i: 1 }))).toEqual([false, true, true, false, false, true]);
     await recording.finish();
@@ -199,7 +201,8 @@ describe('a recorder that dies', () => {
   test('two of them do not work on one database', async () => {
     const parts = await bench();
     await recorder(parts);
-    const other = new Recorder({ databaseUrl: use.schema.url, token, port: 0, instruments: [] });
+    const folder = use.ownFolder();
+    const other = new Recorder({ databaseUrl: use.schema.url, token, port: 0, instruments: [], folder });
     closing.push(() => other.stop());
     await expect(other.start()).rejects.toThrow('another recorder works on this database already');
   });
@@ -240,7 +243,7 @@ describe('the output', () => {
       );
   });
 
-  test('goes off when the window that armed it is gone for five seconds', async () => {
+  test('goes off when the window that armed it is gone for four seconds', async () => {
     const parts = await bench();
     const r = await recorder(parts);
     await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
@@ -251,7 +254,7 @@ describe('the output', () => {
     }
     expect(parts.supply.panel.on).toBe(true);
     await until(() => !parts.supply.panel.on, 'the output goes off', 8);
-    expect((await r.state('supply')).why).toMatch(/not heard of for 5 s/);
+    expect((await r.state('supply')).why).toMatch(/not heard of for 4 s/);
   });
 
   test('that does not go off at the first try is tried again until the supply says that it is off', async () => {

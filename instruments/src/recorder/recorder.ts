@@ -1,19 +1,30 @@
+import { mkdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
 import knex, { type Knex } from 'knex';
+import { takeLock, type Lock } from '../../plain/lock.cjs';
+import { writeWhole } from '../../plain/write-whole.cjs';
+import { Spool } from '../store/spool.ts';
+import type { Guard } from '../watchdog/guard.ts';
 import { ControlServer } from './control.ts';
-import { markInterrupted } from './recording.ts';
-import { loadRoster, type Roster, type RosterSources } from './roster.ts';
+import { DatabaseLink } from './database-link.ts';
+import { DiskWatch, type Disk } from './disk.ts';
+import { Journal } from './journal.ts';
+import { DatabaseKeeper, markInterrupted } from './keeper.ts';
+import { handOverSpool } from './recording.ts';
+import { loadKept, rosterOf, type KeptBench, type Roster, type RosterSources } from './roster.ts';
 import type { InstrumentSpec } from './spec.ts';
 import { Station, type StationContext } from './station.ts';
-
-/** Keeps two recorders of one database apart. */
-const lockKey = 471_400_001;
 
 export interface RecorderOptions extends Partial<RosterSources> {
   databaseUrl: string;
   token: string;
   /** 0 for any free one. */
   port: number;
+  /** What outlives a database that is away, and this process: instruments as they were last known, samples, events. */
+  folder: string;
+  /** Who switches off when this process dies; null where nobody does, for tests of the rest. */
+  guard?: Guard | null;
   /** In the place of those in the database. */
   instruments?: InstrumentSpec[];
 }
@@ -25,55 +36,93 @@ export interface BenchSettings {
   problems: string[];
 }
 
+/** How the recorder itself is. */
+export interface RecorderHealth {
+  database: DatabaseLink['state'];
+  why: string;
+  /** Recordings that wait on disk for the database. */
+  waiting: number;
+  disk: Disk | null;
+  watchdog: boolean;
+  problems: string[];
+}
+
 interface Placed {
   station: Station;
   /** As it was described when the station was made: where it is and what it speaks. */
   made: unknown;
 }
 
-/** Everything that one recorder process does. */
+/**
+ * Everything that one recorder process does. It reaches its supplies, and switches them off, before it asks for the
+ * database; it arms and records only while the database's lock is its own.
+ */
 export class Recorder {
   private readonly db: Knex;
-  private readonly lock: Knex;
+  private readonly keeper: DatabaseKeeper;
+  private readonly spool: Spool;
+  private readonly journal: Journal;
+  private readonly link: DatabaseLink;
+  private readonly disk: DiskWatch;
   private readonly placed = new Map<string, Placed>();
   private readonly stations = new Map<string, Station>();
   private readonly control: ControlServer;
   private readonly clock: Pick<StationContext, 'now' | 'wall'>;
   private settings: BenchSettings = { instruments: [], dialects: [], problems: [] };
   private reloading: Promise<unknown> = Promise.resolve();
+  private lock: Lock | null = null;
+  private refused: string[] = [];
+  private waiting = 0;
+  private hasMarked = false;
   /** Recordings of an earlier recorder that broke off. */
   interrupted: number[] = [];
 
   constructor(private readonly options: RecorderOptions) {
-    const { databaseUrl } = options;
+    const { databaseUrl, folder } = options;
     this.db = knex({
       client: 'pg',
       connection: databaseUrl,
       pool: { min: 0, max: 6 },
-      acquireConnectionTimeout: 5000,
-    });
-    this.lock = knex({ client: 'pg', connection: databaseUrl, pool: { min: 1, max: 1 } });
-    this.control = new ControlServer(this.stations, options.token, {
-      settings: () => this.settings,
-      reload: () => this.reload(),
+      acquireConnectionTimeout: 3000,
     });
     const began = Date.now() - performance.now();
     this.clock = { now: () => performance.now() / 1000, wall: () => new Date(began + performance.now()) };
+    this.keeper = new DatabaseKeeper(this.db);
+    this.spool = new Spool(join(folder, 'spool'));
+    this.link = new DatabaseLink(databaseUrl, {
+      gained: () => this.gained(),
+      lost: (state) => this.lost(state),
+    });
+    this.journal = new Journal(folder, this.keeper, this.clock.wall, () => this.link.state === 'ours');
+    this.disk = new DiskWatch(folder, () => this.control.changed());
+    this.control = new ControlServer(this.stations, options.token, {
+      settings: () => this.settings,
+      reload: () => this.reload(),
+      health: () => this.health,
+    });
   }
 
   /**
    * Begins to measure and to listen.
    *
    * @returns the port of the control channel
-   * @throws {Error} where another recorder works on this database
+   * @throws {Error} where another recorder works in this folder or on this database
    */
   async start(): Promise<number> {
-    const { rows } = (await this.lock.raw('SELECT pg_try_advisory_lock(?) AS mine', [lockKey])) as {
-      rows: { mine: boolean }[];
-    };
-    if (!rows[0].mine) throw new Error('another recorder works on this database already');
-    this.interrupted = await markInterrupted(this.db);
-    await this.reload();
+    await mkdir(this.options.folder, { recursive: true });
+    this.lock = await takeLock('recorder', this.options.folder);
+    if (!this.lock.isMine) {
+      const who = this.lock.holder ? `, process ${this.lock.holder.pid}` : '';
+      throw new Error(`another recorder works in ${this.options.folder} already${who}`);
+    }
+    await this.place(await this.lastKnown());
+    this.disk.start();
+    await this.link.start();
+    if (this.link.state === 'held by another') {
+      const { why } = this.link;
+      await this.stop();
+      throw new Error(why);
+    }
     return this.control.listen(this.options.port);
   }
 
@@ -81,8 +130,77 @@ export class Recorder {
   async stop(giveUp?: AbortSignal): Promise<void> {
     await this.reloading;
     await Promise.all([...this.stations.values()].map((s) => s.stop(giveUp)));
+    await this.journal.settled();
+    if (this.watched().length === 0) this.options.guard?.stop();
+    this.disk.stop();
     await this.control.close();
-    await Promise.all([this.db.destroy(), this.lock.destroy()]);
+    await this.link.stop();
+    await this.db.destroy();
+    if (this.lock?.isMine) await this.lock.release();
+  }
+
+  get health(): RecorderHealth {
+    const { state, why } = this.link;
+    return {
+      database: state,
+      why,
+      waiting: this.waiting,
+      disk: this.disk.now,
+      watchdog: this.options.guard === undefined || this.options.guard === null || this.options.guard.isThere,
+      problems: [...this.settings.problems, ...this.refused],
+    };
+  }
+
+  private refusal(): string | null {
+    if (this.link.state === 'held by another') return 'Another recorder commands the instruments of this database.';
+    if (this.link.state === 'away')
+      return 'The database is away: nothing is armed or recorded until it is back. It is tried all the time.';
+    if (!this.health.watchdog)
+      return 'The watchdog that switches off in an emergency is being started; try again in a second.';
+    return null;
+  }
+
+  private watched() {
+    return [...this.stations.values()].flatMap((s) => s.watched ?? []);
+  }
+
+  private live(): number[] {
+    return [...this.stations.values()].flatMap((s) => s.recordingId ?? []);
+  }
+
+  /** The lock is ours: what waited is handed over, and the settings are read. */
+  private async gained(): Promise<void> {
+    const { refused } = await handOverSpool(this.spool, this.keeper, this.live(), this.clock.wall);
+    this.refused.push(...refused.map(({ id, why }) => `Recording ${id} is not taken by the database: ${why}`));
+    this.waiting = 0;
+    if (!this.hasMarked) {
+      this.interrupted = await markInterrupted(this.db, this.live());
+      this.hasMarked = true;
+    }
+    await this.reload();
+    // In turn with what is noted from now on; whether the link is open is asked when it is its turn.
+    setImmediate(() => void this.journal.handOver());
+    this.control.changed();
+  }
+
+  private lost(state: DatabaseLink['state']): void {
+    // Somebody watches what is on; what is merely armed waits for the database.
+    const why = state === 'held by another' ? 'another recorder commands the instruments now' : null;
+    for (const station of this.stations.values()) void station.disarm(why);
+    this.control.changed();
+  }
+
+  /** Instruments as they were when the record was last read; none where that never was. */
+  private async lastKnown(): Promise<KeptBench> {
+    try {
+      return JSON.parse(await readFile(this.keptPath, 'utf8')) as KeptBench;
+    } catch {
+      return { instruments: [], networks: [] };
+    }
+  }
+
+  private get keptPath(): string {
+    return join(this.options.folder, 'instruments.json');
   }
 
   /**
@@ -90,14 +208,23 @@ export class Recorder {
    * output armed keeps its old description until it is free and the settings are read again.
    */
   reload(): Promise<BenchSettings> {
-    const next = this.reloading.then(() => this.place());
+    const next = this.reloading.then(async () => {
+      const kept = await loadKept(this.db);
+      const settings = await this.place(kept);
+      try {
+        writeWhole(this.keptPath, JSON.stringify(kept));
+      } catch (error) {
+        settings.problems.push(`The instruments could not be kept on disk: ${(error as Error).message}`);
+      }
+      return settings;
+    });
     this.reloading = next.catch(() => undefined);
     return next;
   }
 
-  private async place(): Promise<BenchSettings> {
+  private async place(kept: KeptBench): Promise<BenchSettings> {
     const { simulated = null, dialectFolder = null, instruments } = this.options;
-    const roster = await loadRoster(this.db, { simulated, dialectFolder });
+    const roster = await rosterOf(kept, { simulated, dialectFolder });
     const specs = instruments ?? roster.instruments;
     const problems = [...roster.problems];
     for (const [key, { station }] of this.placed) {
@@ -127,7 +254,8 @@ export class Recorder {
   private async put(spec: InstrumentSpec, roster: Roster, problems: string[]): Promise<void> {
     const { name, calibration, ...where } = spec;
     const speaks = roster.dialects[spec.kind === 'supply' ? 'scpi' : 'lines'].get(spec.dialect);
-    const made = { where, speaks };
+    const { networks } = roster;
+    const made = { where, speaks, networks };
     const was = this.placed.get(spec.key);
     if (was && isDeepStrictEqual(was.made, made)) return was.station.describe({ name, calibration });
     if (was?.station.isBusy) {
@@ -136,8 +264,7 @@ export class Recorder {
     }
     if (was) await this.take(spec.key);
     try {
-      const context = { db: this.db, ...this.clock, changed: this.control.changed, dialects: roster.dialects };
-      const station = new Station(spec, context);
+      const station = new Station(spec, { ...this.context(), dialects: roster.dialects, networks });
       this.placed.set(spec.key, { station, made });
       this.stations.set(spec.key, station);
       station.start();
@@ -145,6 +272,19 @@ export class Recorder {
       if (!(error instanceof RangeError)) throw error;
       problems.push(error.message);
     }
+  }
+
+  private context(): Omit<StationContext, 'dialects' | 'networks'> {
+    return {
+      keeper: this.keeper,
+      spool: this.spool,
+      ...this.clock,
+      changed: this.control.changed,
+      refusal: () => this.refusal(),
+      mayBeOn: () => this.options.guard?.watch(this.watched()),
+      note: (what, detail, { jobId, person }) => this.journal.note(what, jobId, person, detail),
+      leftOnDisk: () => this.waiting++,
+    };
   }
 
   /** The order of the settings, whatever came and went. */

@@ -1,63 +1,62 @@
-import type { Feed, Instrument, Marker, Setup } from '@umbral/core';
-import type { Knex } from 'knex';
+import type { Marker } from '@umbral/core';
 import type { LiveSample } from '../instrument/index.ts';
 import { packSamples } from '../store/samples.ts';
-
-/** What a recording is of. */
-export interface RecordingOf {
-  jobId: number;
-  feed: Feed;
-  setup: Setup;
-  instrument: Instrument;
-  after: string | null;
-  /** Ends by itself after so many seconds. */
-  stopAfterS?: number | null;
-}
-
-export interface Gap {
-  t0: number;
-  t1: number;
-  why: string;
-}
+import type { Gap, Spool, SpoolEntry } from '../store/spool.ts';
+import { KeeperRefusal, type Keeper, type RecordingOf } from './keeper.ts';
 
 export interface RecordingOptions {
   /** How often what has come is written, milliseconds: a crash loses no more than this. */
   everyMs?: number;
-  /** Samples that are kept while the database is away; beyond it the recording ends and says so. */
+  /** Samples that are held in memory alone, while neither disk nor database takes them; beyond it the recording ends and says so. */
   mostHeld?: number;
   /** @param problem in words; null when it is over */
   trouble?: (problem: string | null) => void;
 }
 
+/** How a recording ended: in the record, on disk until the record can be reached, or given up. */
+export type Ending = 'stored' | 'on disk' | 'given up';
+
 const usualEveryMs = 500;
 const usualMostHeld = 4_000_000;
 const retryMs = 500;
 const rowsInBlock = 20_000;
+/** Entries that are kept in memory for handing over; those before them are read from disk again. */
+const mostInMemory = 2000;
+/** A keeper that takes longer than this counts as away; what it may still do is repeated without harm. */
+const keeperTimeoutMs = 4000;
 
 /**
- * One recording on its way into the database: what comes is held until it is written, and written at least once a second.
- * While the database is away everything is kept and written after. Times are seconds since the recording began.
+ * One recording on its way into the record. What comes is on disk within half a second, and handed over from there as
+ * soon as the record takes it; a crash, a database that is away, or a full disk each cost as little as they can. Times
+ * are seconds since the recording began.
  */
 export class Recording {
   private held: LiveSample[] = [];
   private markers: Marker[] = [];
   private gaps: Gap[] = [];
-  private notesWritten = true;
+  private notesChanged = false;
   private seq = 0;
   private timer: NodeJS.Timeout;
-  private writing: Promise<void> | null = null;
+  /** To be handed over, oldest first; with `isBehind` there are older ones on disk alone. */
+  private pending: SpoolEntry[] = [];
+  private isBehind = false;
+  /** Rows in `pending` that no disk holds. */
+  private unsafeRows = 0;
+  private collecting: Promise<void> = Promise.resolve();
+  private handing: Promise<boolean> | null = null;
   private problem: string | null = null;
+  private ended: 'no' | 'too much' | 'yes' = 'no';
   private lastT = -Infinity;
-  private ended = false;
-  /** Samples that came, and that are in the database. */
+  /** Samples that came. */
   rows = 0;
-  written = 0;
 
   private constructor(
-    private readonly db: Knex,
+    private readonly keeper: Keeper,
+    private readonly spool: Spool,
     readonly id: number,
     /** On the recorder's clock, seconds. */
     readonly beganAt: number,
+    private readonly wall: () => Date,
     private readonly options: RecordingOptions,
   ) {
     this.timer = setInterval(() => void this.flush(), options.everyMs ?? usualEveryMs);
@@ -65,42 +64,32 @@ export class Recording {
   }
 
   /**
-   * Begins a recording: its row is there before the first sample.
+   * Begins a recording: the record knows it before the first sample.
    *
    * @param instrumentKey of which there can be one recording at a time
-   * @throws {Error} of the database, among them a second recording of the same instrument
+   * @throws {Error} of the keeper, among them a second recording of the same instrument
    */
   static async begin(
-    db: Knex,
+    kept: { keeper: Keeper; spool: Spool },
     instrumentKey: string,
     of: RecordingOf,
-    clock: { now: number; wall: Date },
+    clock: { now: number; wall: () => Date },
     options: RecordingOptions = {},
   ): Promise<Recording> {
-    const [{ id }] = (await db('recordings')
-      .insert({
-        job_id: of.jobId,
-        instrument_key: instrumentKey,
-        feed: of.feed,
-        setup: JSON.stringify(of.setup),
-        instrument: JSON.stringify(of.instrument),
-        after_action: of.after,
-        started_at: clock.wall,
-      })
-      .returning('id')) as { id: number }[];
-    return new Recording(db, id, clock.now, options);
+    const id = await kept.keeper.begin(instrumentKey, of, clock.wall());
+    return new Recording(kept.keeper, kept.spool, id, clock.now, clock.wall, options);
   }
 
   /** @param sample on the recorder's clock; one that is not after the last is refused by returning false */
   add(sample: LiveSample): boolean {
     const t = sample.t - this.beganAt;
-    if (this.ended || t < 0 || t <= this.lastT) return false;
+    if (this.ended !== 'no' || t < 0 || t <= this.lastT) return false;
     this.lastT = t;
     this.held.push({ t, v: sample.v, i: sample.i });
     this.rows++;
-    if (this.held.length > (this.options.mostHeld ?? usualMostHeld)) {
-      this.say('more came than can be held while the database is away; the recording ends here');
-      this.ended = true;
+    if (this.held.length + this.unsafeRows > (this.options.mostHeld ?? usualMostHeld)) {
+      this.ended = 'too much';
+      this.say('more came than can be held while neither database nor disk takes it; the recording ends here');
     }
     return true;
   }
@@ -109,14 +98,14 @@ export class Recording {
     this.markers.push(marker);
     // One that was told late belongs before those that were told at once.
     this.markers.sort((a, b) => a.t - b.t);
-    this.notesWritten = false;
+    this.notesChanged = true;
   }
 
   /** @param from on the recorder's clock */
   gap(from: number, to: number, why: string): void {
     if (to < this.beganAt) return;
     this.gaps.push({ t0: Math.max(0, from - this.beganAt), t1: to - this.beganAt, why });
-    this.notesWritten = false;
+    this.notesChanged = true;
   }
 
   private say(problem: string | null): void {
@@ -125,81 +114,167 @@ export class Recording {
     this.options.trouble?.(problem);
   }
 
-  /** Writes what is held; one write at a time. A failure keeps everything for the next try. */
-  private flush(): Promise<void> {
-    this.writing ??= this.write().finally(() => (this.writing = null));
-    return this.writing;
+  private async flush(): Promise<boolean> {
+    await this.collect();
+    return this.handOver();
   }
 
-  private async write(): Promise<void> {
-    try {
-      while (this.held.length > 0) {
-        const block = this.held.slice(0, rowsInBlock);
-        const stored = await packSamples({
-          t: Float64Array.from(block, (s) => s.t),
-          v: Float32Array.from(block, (s) => s.v),
-          i: Float32Array.from(block, (s) => s.i),
-        });
-        // A write whose answer was lost may have arrived all the same: the place in the order is its key.
-        await this.db('recording_chunks')
-          .insert({ recording_id: this.id, seq: this.seq, ...stored })
-          .onConflict(['recording_id', 'seq'])
-          .merge();
-        this.seq++;
-        this.held = this.held.slice(block.length);
-        this.written += block.length;
-      }
-      if (!this.notesWritten) {
-        this.notesWritten = true;
-        await this.db('recordings')
-          .where({ id: this.id })
-          .update({ markers: JSON.stringify(this.markers), gaps: JSON.stringify(this.gaps) });
-      }
-      if (!this.ended) this.say(null);
-    } catch (error) {
-      this.notesWritten = false;
-      this.say(`the database does not take it: ${error instanceof Error ? error.message : String(error)}`);
+  /** Takes what came into entries, and onto the disk. One after the other, never waiting for the record. */
+  private collect(): Promise<void> {
+    const next = this.collecting.then(() => this.collectNow());
+    this.collecting = next.catch(() => undefined);
+    return next;
+  }
+
+  private async collectNow(): Promise<void> {
+    const fresh: SpoolEntry[] = [];
+    const samples = this.held;
+    this.held = [];
+    for (let at = 0; at < samples.length; at += rowsInBlock) {
+      const block = samples.slice(at, at + rowsInBlock);
+      const stored = await packSamples({
+        t: Float64Array.from(block, (s) => s.t),
+        v: Float32Array.from(block, (s) => s.v),
+        i: Float32Array.from(block, (s) => s.i),
+      });
+      fresh.push({ kind: 'block', seq: this.seq++, block: stored });
     }
+    if (this.notesChanged) {
+      this.notesChanged = false;
+      fresh.push({ kind: 'notes', markers: [...this.markers], gaps: [...this.gaps] });
+    }
+    await this.keepOnDisk(fresh);
+  }
+
+  private async keepOnDisk(fresh: SpoolEntry[]): Promise<void> {
+    this.pending.push(...fresh);
+    try {
+      // What the disk refused before goes with it.
+      await this.spool.append(String(this.id), this.unsafeRows > 0 ? [...this.pending] : fresh);
+      this.unsafeRows = 0;
+      if (this.pending.length > mostInMemory && !this.handing) {
+        this.pending = [];
+        this.isBehind = true;
+      }
+    } catch (error) {
+      this.unsafeRows += fresh.reduce((sum, e) => sum + (e.kind === 'block' ? e.block.rows : 0), 0);
+      if (this.ended === 'no') this.say(`the disk does not take it: ${messageOf(error)}`);
+    }
+  }
+
+  /** Hands over what there is; one at a time. Resolves with whether the record has everything now. */
+  private handOver(): Promise<boolean> {
+    this.handing ??= this.handOverNow().finally(() => (this.handing = null));
+    return this.handing;
+  }
+
+  private async handOverNow(): Promise<boolean> {
+    try {
+      if (this.isBehind) {
+        for await (const entry of this.spool.entries(String(this.id))) await this.give(entry);
+        this.isBehind = false;
+      }
+      while (this.pending.length > 0) {
+        await this.give(this.pending[0]);
+        this.pending.shift();
+      }
+      this.unsafeRows = 0;
+      // In turn with writing, so that nothing is thrown away that came in between.
+      const emptied = this.collecting.then(async () => {
+        if (this.pending.length === 0 && !this.isBehind) await this.spool.empty(String(this.id));
+      });
+      this.collecting = emptied.catch(() => undefined);
+      await this.collecting;
+      if (this.ended !== 'too much') this.say(null);
+      return true;
+    } catch (error) {
+      const kept = this.unsafeRows === 0 ? '; it is kept on disk meanwhile' : '';
+      if (this.ended !== 'too much') this.say(`the database does not take it: ${messageOf(error)}${kept}`);
+      return false;
+    }
+  }
+
+  private give(entry: SpoolEntry): Promise<void> {
+    return inTime(giveEntry(this.keeper, this.id, entry));
   }
 
   /**
-   * Ends the recording once everything is in the database, however long that takes.
+   * Ends the recording once the record has everything. Where it cannot be reached and the disk has everything, that is
+   * enough: {@link handOverSpool} takes it from there.
    *
-   * @param giveUp ends the wait: what is held then is lost, and the recording is found as interrupted
+   * @param giveUp ends the wait for a record that is away while the disk is full
    */
-  async finish(giveUp?: AbortSignal): Promise<boolean> {
-    this.ended = true;
+  async finish(giveUp?: AbortSignal): Promise<Ending> {
+    if (this.ended === 'no') this.ended = 'yes';
     clearInterval(this.timer);
-    while (!giveUp?.aborted) {
-      await this.flush();
-      if (this.held.length === 0 && this.notesWritten && (await this.end())) return true;
+    await this.collect();
+    await this.keepOnDisk([{ kind: 'ended', at: this.wall().toISOString(), problem: this.problem }]);
+    for (;;) {
+      if (await this.handOver()) {
+        await this.spool.remove(String(this.id)).catch(() => undefined);
+        return 'stored';
+      }
+      if (this.unsafeRows === 0) return 'on disk';
+      if (giveUp?.aborted) return 'given up';
       await new Promise((resolve) => setTimeout(resolve, retryMs));
-    }
-    return false;
-  }
-
-  private async end(): Promise<boolean> {
-    try {
-      await this.db('recordings')
-        .where({ id: this.id, state: 'recording' })
-        .update({ state: 'finished', ended_at: this.db.fn.now(), problem: this.problem });
-      return true;
-    } catch (error) {
-      this.say(`the database does not take it: ${error instanceof Error ? error.message : String(error)}`);
-      return false;
+      await this.keepOnDisk([]);
     }
   }
 }
 
+const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
+async function inTime(work: Promise<void>): Promise<void> {
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => reject(new Error('it does not answer')), keeperTimeoutMs);
+  });
+  try {
+    await Promise.race([work, late]);
+  } finally {
+    clearTimeout(timer);
+    work.catch(() => undefined);
+  }
+}
+
+async function giveEntry(keeper: Keeper, id: number, entry: SpoolEntry): Promise<void> {
+  if (entry.kind === 'block') await keeper.block(id, entry.seq, entry.block);
+  else if (entry.kind === 'notes') await keeper.notes(id, entry.markers, entry.gaps);
+  else await keeper.end(id, 'finished', new Date(entry.at), entry.problem);
+}
+
 /**
- * Recordings that a recorder left when it died: nobody writes them any more.
+ * Hands over what recorders left on disk. A recording without an end broke off.
  *
- * @returns their ids
+ * @param live recordings that go on and hand over by themselves
+ * @returns what was handed over, and what the record refuses for good with its reason; that is put aside
+ * @throws {Error} where the record cannot be reached; what is left is handed over the next time
  */
-export async function markInterrupted(db: Knex): Promise<number[]> {
-  const rows = (await db('recordings')
-    .where({ state: 'recording' })
-    .update({ state: 'interrupted', ended_at: db.fn.now() })
-    .returning('id')) as { id: number }[];
-  return rows.map((r) => r.id);
+export async function handOverSpool(
+  spool: Spool,
+  keeper: Keeper,
+  live: readonly number[],
+  wall: () => Date,
+): Promise<{ given: number[]; refused: { id: string; why: string }[] }> {
+  const given: number[] = [];
+  const refused: { id: string; why: string }[] = [];
+  for (const name of await spool.ids()) {
+    const id = Number(name);
+    if (!Number.isInteger(id) || live.includes(id)) continue;
+    try {
+      let hasEnd = false;
+      for await (const entry of spool.entries(name)) {
+        await giveEntry(keeper, id, entry);
+        hasEnd ||= entry.kind === 'ended';
+      }
+      if (!hasEnd) await keeper.end(id, 'interrupted', wall(), null);
+      await spool.remove(name);
+      given.push(id);
+    } catch (error) {
+      if (!(error instanceof KeeperRefusal)) throw error;
+      await spool.setAside(name);
+      refused.push({ id: name, why: error.message });
+    }
+  }
+  return { given, refused };
 }

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { usualLines, usualScpi } from '../dialect/index.ts';
 import { until, useRecorders } from '../testing/recorders.ts';
-import { loadRoster, noCalibration, type BenchSettings, type InstrumentSpec } from './index.ts';
+import { loadKept, noCalibration, rosterOf, type BenchSettings, type InstrumentSpec } from './index.ts';
 
 const use = useRecorders();
 let folder: string;
@@ -24,7 +24,9 @@ const keep = (spec: Partial<InstrumentSpec> & { key: string }): Promise<unknown>
     .onConflict('key')
     .merge();
 const load = (simulated = false) =>
-  loadRoster(use.schema.db, { simulated: simulated ? { supply: 5001, meter: 5002 } : null, dialectFolder: folder });
+  loadKept(use.schema.db).then((kept) =>
+    rosterOf(kept, { simulated: simulated ? { supply: 5001, meter: 5002 } : null, dialectFolder: folder }),
+  );
 
 describe('what a bench has', () => {
   test('other makes are files; one that cannot be read is told with its place and keeps no other away', async () => {

@@ -9,6 +9,7 @@ import {
   type LineDialect,
   type ScpiDialect,
 } from '../dialect/index.ts';
+import { readNetwork } from '../transport/index.ts';
 import { noCalibration, readInstrument, type InstrumentSpec } from './spec.ts';
 
 export interface Dialects {
@@ -25,7 +26,15 @@ export interface Roster {
   described: InstrumentSpec[];
   instruments: InstrumentSpec[];
   dialects: Dialects;
+  /** Networks that a lead allows instruments in, beside this computer. */
+  networks: string[];
   problems: string[];
+}
+
+/** What of the bench is kept for a start without a record: instruments as they are described, and where they may be. */
+export interface KeptBench {
+  instruments: { key: string; spec: unknown }[];
+  networks: string[];
 }
 
 export interface RosterSources {
@@ -85,14 +94,20 @@ function reachable(spec: InstrumentSpec, ports: SimulatedPorts | null): Instrume
   return { ...spec, transport: { kind: 'tcp', host: '127.0.0.1', port: ports[spec.transport.which] } };
 }
 
-/**
- * Reads the instruments from the database and what they speak from the folder. One that cannot be read keeps no other
- * from working.
- */
-export async function loadRoster(db: Knex, { simulated: ports, dialectFolder }: RosterSources): Promise<Roster> {
+/** What the record says of the bench now. */
+export async function loadKept(db: Knex): Promise<KeptBench> {
+  const instruments = (await db('instruments').orderBy('id').select('key', 'spec')) as KeptBench['instruments'];
+  const policy = await db('shop_policy').where({ id: 1 }).first<{ value: { networks?: string[] } } | undefined>();
+  return { instruments, networks: policy?.value.networks ?? [] };
+}
+
+/** Reads instruments and what they speak. One that cannot be read keeps no other from working. */
+export async function rosterOf(
+  { instruments: rows, networks: stated }: KeptBench,
+  { simulated: ports, dialectFolder }: RosterSources,
+): Promise<Roster> {
   const problems: string[] = [];
   const dialects = await readDialects(dialectFolder, problems);
-  const rows = (await db('instruments').orderBy('id').select('key', 'spec')) as { key: string; spec: unknown }[];
   const known = rows.flatMap(({ key, spec }) => {
     try {
       return [readInstrument(spec)];
@@ -101,7 +116,16 @@ export async function loadRoster(db: Knex, { simulated: ports, dialectFolder }: 
       return [];
     }
   });
+  const networks = stated.filter((network) => {
+    try {
+      return readNetwork(network);
+    } catch (error) {
+      problems.push(message(error));
+      return false;
+    }
+  });
   const untouched = simulatedInstruments.filter((s) => !rows.some((r) => r.key === s.key));
   const all = [...(ports ? untouched : []), ...known];
-  return { described: all, instruments: all.flatMap((spec) => reachable(spec, ports) ?? []), dialects, problems };
+  const reached = all.flatMap((spec) => reachable(spec, ports) ?? []);
+  return { described: all, instruments: reached, dialects, networks, problems };
 }

@@ -1,5 +1,4 @@
 import { unknownInstrument, type Instrument, type MarkerEvent } from '@umbral/core';
-import type { Knex } from 'knex';
 import type { LineDialect, ScpiDialect } from '../dialect/index.ts';
 import {
   MeterSource,
@@ -10,13 +9,16 @@ import {
   type Source,
   type SourceEvents,
 } from '../instrument/index.ts';
-import { serialTransport, tcpTransport, type Transport } from '../transport/index.ts';
+import { transportOf } from '../transport/of-spec.ts';
 import { Refusal } from '../http.ts';
 import { Outline, type OutlineState } from '../store/outline.ts';
 import { Recent } from '../store/recent.ts';
 import type { SampleBlock } from '../store/samples.ts';
+import type { WatchedSupply } from '../watchdog/guard.ts';
 import policy from './policy.json';
-import { Recording, type RecordingOf } from './recording.ts';
+import type { Keeper, RecordingOf } from './keeper.ts';
+import { Recording } from './recording.ts';
+import type { Spool } from '../store/spool.ts';
 import type { InstrumentSpec } from './spec.ts';
 
 /** Bounds for the output beyond those of the bench, with their reason. Volts, amperes. */
@@ -33,6 +35,9 @@ export interface Armed {
   by: string;
   /** Why less was armed than was asked for; empty where nothing was cut. */
   clamped: string;
+  /** For whom: the job whose device is on the leads, and who is signed in. */
+  jobId: number | null;
+  person: number | null;
 }
 
 export interface StationState {
@@ -70,7 +75,17 @@ export interface StationState {
 }
 
 export interface StationContext {
-  db: Knex;
+  keeper: Keeper;
+  spool: Spool;
+  networks: readonly string[];
+  /** Why nothing may be armed or recorded now, in words; null where it may. */
+  refusal: () => string | null;
+  /** Outputs that may be on have changed: told before one is switched on, and after it is read back as off. */
+  mayBeOn: () => void;
+  /** A recording ended on disk: it waits for the record. */
+  leftOnDisk: () => void;
+  /** What was done, for the audit trail. */
+  note: (what: string, detail: object, of: { jobId: number | null; person: number | null }) => void;
   /** Our clock, seconds, never going back; and the same as a date. */
   now: () => number;
   wall: () => Date;
@@ -105,6 +120,9 @@ export class Station {
   private modeAskedAt = -Infinity;
   private armed: Armed | null = null;
   private outputOn: boolean | null = null;
+  /** It was on when contact was lost. */
+  private wasOn = false;
+  private lastOf: Pick<Armed, 'jobId' | 'person'> | null = null;
   private recording: {
     live: Recording;
     of: RecordingOf;
@@ -124,13 +142,16 @@ export class Station {
     private readonly context: StationContext,
   ) {
     const spec = current;
-    const transport = transportOf(spec);
+    const transport = transportOf(spec, context.networks);
     const events: SourceEvents = {
       sample: (sample) => this.took(sample),
       gap: (from, to, why) => this.recording?.live.gap(from, to, why),
       health: (health, why) => {
         [this.health, this.why] = [health, why];
-        if (health === 'lost') [this.outputOn, this.mode] = [null, null];
+        if (health === 'lost') {
+          this.wasOn ||= this.outputOn === true;
+          [this.outputOn, this.mode] = [null, null];
+        }
         context.changed();
       },
       connected: () => this.makeSafe(),
@@ -173,7 +194,7 @@ export class Station {
 
   /** The output off, the recording written, the connection closed. */
   async stop(giveUp?: AbortSignal): Promise<void> {
-    await this.output(false, null).catch(() => undefined);
+    await this.output(false, null, 'the recorder stops').catch(() => undefined);
     await this.stopRecording(giveUp);
     await this.source.stop();
   }
@@ -244,8 +265,15 @@ export class Station {
    *
    * @throws {Refusal} for a meter, an instrument that is not there, or values that are none
    */
-  async arm(volts: number, limitA: number, bounds: Bounds, by: string): Promise<Armed> {
+  async arm(
+    volts: number,
+    limitA: number,
+    bounds: Bounds,
+    by: string,
+    of: Pick<Armed, 'jobId' | 'person'> = { jobId: null, person: null },
+  ): Promise<Armed> {
     const supply = this.theSupply();
+    this.refuse();
     if (!(volts > 0 && limitA > 0 && Number.isFinite(volts + limitA)))
       throw new Refusal('Voltage and limit have to be above zero.');
     if (this.outputOn) throw new Refusal(`The output of ${this.spec.name} is on; switch it off first.`);
@@ -262,8 +290,9 @@ export class Station {
     const safeA = clamp(limitA, bounds.mostA, policy.mostA, 'A');
     this.armed = null;
     await supply.set(safeV, safeA);
-    this.armed = { volts: safeV, limitA: safeA, by, clamped: cuts.join('; ') };
+    this.armed = { volts: safeV, limitA: safeA, by, clamped: cuts.join('; '), ...of };
     this.aliveAt = this.context.now();
+    this.note('armed', { volts: safeV, limitA: safeA, askedV: volts, askedA: limitA, clamped: this.armed.clamped });
     this.context.changed();
     return this.armed;
   }
@@ -273,28 +302,65 @@ export class Station {
    *
    * @throws {Refusal} where it was not armed, or was armed by somebody else
    */
-  async output(on: boolean, by: string | null): Promise<void> {
+  async output(on: boolean, by: string | null, why = 'by hand'): Promise<void> {
     if (on) {
       const supply = this.theSupply();
+      this.refuse();
       if (!this.armed) throw new Refusal(`${this.spec.name} is not armed.`);
       if (this.armed.by !== by) throw new Refusal(`${this.spec.name} was armed from another window; disarm it there.`);
       // Until it says otherwise it may be on: a refusal or a wrong answer ends with it off, not with a guess.
       this.outputOn = true;
+      this.context.mayBeOn();
+      this.note('output on', { volts: this.armed.volts, limitA: this.armed.limitA });
       try {
         await supply.switchOutput(true);
       } catch (error) {
-        await this.output(false, null).catch(() => undefined);
+        await this.output(false, null, 'it could not be switched on').catch(() => undefined);
         throw error;
       }
       this.recordMarker('output-on');
     } else {
+      this.lastOf = this.armed ?? this.lastOf;
       this.armed = null;
       if (!this.supply?.isOpen) return this.context.changed();
       await this.supply.switchOutput(false);
-      if (this.outputOn) this.recordMarker('output-off');
+      if (this.outputOn) {
+        this.recordMarker('output-off');
+        this.note('output off', { why });
+      }
       this.outputOn = false;
+      this.context.mayBeOn();
     }
     this.context.changed();
+  }
+
+  /** Disarms what is armed and not on; and with `why`, switches off what is on. */
+  async disarm(why: string | null): Promise<void> {
+    if (this.outputOn && why === null) return;
+    if (!this.armed && !this.outputOn) return;
+    if (why !== null) this.why = `switched off: ${why}`;
+    await this.output(false, null, why ?? 'the record is away').catch(() => undefined);
+  }
+
+  /** What it takes to switch this supply's output off, where it may be on. */
+  get watched(): WatchedSupply | null {
+    const dialect = this.supply?.dialect;
+    return dialect && this.mayBeOn ? { spec: this.spec, dialect, networks: this.context.networks } : null;
+  }
+
+  /** Contact was lost while it was on, or it is on, or nobody has read back that it is off. */
+  private get mayBeOn(): boolean {
+    return this.outputOn === true || this.wasOn;
+  }
+
+  private refuse(): void {
+    const refusal = this.context.refusal();
+    if (refusal !== null) throw new Refusal(refusal);
+  }
+
+  private note(what: string, detail: object): void {
+    const { jobId, person } = this.armed ?? this.lastOf ?? { jobId: null, person: null };
+    this.context.note(`${this.spec.name}: ${what}`, { instrument: this.spec.key, ...detail }, { jobId, person });
   }
 
   /** Whoever armed the output is still there. */
@@ -315,11 +381,12 @@ export class Station {
     if (this.isOverTime()) {
       // Not waited for: a database that is away must not keep anyone from watching over the outputs.
       void this.stopRecording(undefined, 'by its time');
-      await this.output(false, null).catch(() => undefined);
+      await this.output(false, null, 'its time is over').catch(() => undefined);
     }
     if (!this.armed || this.context.now() - this.aliveAt <= policy.heartbeatS) return;
-    this.why = `switched off: the window that armed it was not heard of for ${policy.heartbeatS} s`;
-    await this.output(false, null).catch(() => undefined);
+    const gone = `the window that armed it was not heard of for ${policy.heartbeatS} s`;
+    this.why = `switched off: ${gone}`;
+    await this.output(false, null, gone).catch(() => undefined);
   }
 
   /**
@@ -330,23 +397,35 @@ export class Station {
   async record(of: RecordingOf): Promise<number> {
     if (this.recording)
       throw new Refusal(`${this.spec.name} records already, for job ${this.recording.of.jobId}. Stop that first.`);
-    const clock = { now: this.context.now(), wall: this.context.wall() };
+    this.refuse();
+    const { now, wall, keeper, spool } = this.context;
+    const began = wall();
     const stated = Object.fromEntries(Object.entries(of.instrument).filter(([, value]) => value !== null));
     const instrument: Instrument = { ...unknownInstrument, ...this.resolution, ...stated, ...this.spec.calibration };
-    const live = await Recording.begin(this.context.db, this.spec.key, { ...of, instrument }, clock, {
-      trouble: (problem) => {
-        if (this.recording) this.recording.problem = problem;
-        this.context.changed();
+    const live = await Recording.begin(
+      { keeper, spool },
+      this.spec.key,
+      { ...of, instrument },
+      { now: now(), wall },
+      {
+        trouble: (problem) => {
+          if (this.recording) this.recording.problem = problem;
+          this.context.changed();
+        },
       },
-    });
-    const { wall } = clock;
-    this.recording = { live, of, wall, outline: new Outline(), recent: new Recent(remembered), problem: null };
+    );
+    this.recording = { live, of, wall: began, outline: new Outline(), recent: new Recent(remembered), problem: null };
     this.ended = null;
     this.context.changed();
     return live.id;
   }
 
-  /** Ends the recording; returns its id once everything is in the database. Who asks again while it ends waits too. */
+  /** The recording under way; null where there is none. */
+  get recordingId(): number | null {
+    return this.recording?.live.id ?? null;
+  }
+
+  /** Ends the recording; returns its id once everything is in the record. Who asks again while it ends waits too. */
   stopRecording(
     giveUp?: AbortSignal,
     why: NonNullable<StationState['ended']>['why'] = 'by hand',
@@ -361,11 +440,12 @@ export class Station {
   ): Promise<number | null> {
     const { recording } = this;
     if (!recording) return null;
-    const done = await recording.live.finish(giveUp);
+    const ending = await recording.live.finish(giveUp);
     this.recording = null;
-    if (done) this.ended = { id: recording.live.id, jobId: recording.of.jobId, why };
+    if (ending === 'stored') this.ended = { id: recording.live.id, jobId: recording.of.jobId, why };
+    if (ending === 'on disk') this.context.leftOnDisk();
     this.context.changed();
-    return done ? recording.live.id : null;
+    return ending === 'stored' ? recording.live.id : null;
   }
 
   /**
@@ -395,7 +475,10 @@ export class Station {
     this.armed = null;
     if (!this.supply) return;
     await this.supply.switchOutput(false);
+    if (this.wasOn) this.note('output off', { why: 'contact was lost and came back' });
+    this.wasOn = false;
     this.outputOn = false;
+    this.context.mayBeOn();
     this.context.changed();
   }
 
@@ -424,10 +507,3 @@ export class Station {
 }
 
 const stepsOf = ({ resolutionV, resolutionA }: ScpiDialect | LineDialect) => ({ resolutionV, resolutionA });
-
-function transportOf({ name, transport }: InstrumentSpec): Transport {
-  if (transport.kind === 'simulated') throw new RangeError(`${name}: there is no simulated bench`);
-  return transport.kind === 'tcp'
-    ? tcpTransport(transport.host, transport.port)
-    : serialTransport(transport.path, transport.baudRate);
-}

@@ -15,6 +15,8 @@ const main = async (): Promise<void> => {
   const meter = await new SimulatedMeter(bench, { gainA: 1.015, offsetA: 0.003 }).listen();
   const hands = await new HandsServer(bench, token).listen(0);
   for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => process.exit(0));
+  // Whoever started it is gone.
+  process.once('disconnect', () => process.exit(0));
   process.send?.({ supply, meter, hands });
 };
 

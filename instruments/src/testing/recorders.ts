@@ -78,6 +78,12 @@ export function useRecorders() {
     };
   }
 
+  function ownFolder(): string {
+    const folder = mkdtempSync(join(tmpdir(), 'umbral-recorder-'));
+    closing.unshift(() => rmSync(folder, { recursive: true, force: true }));
+    return folder;
+  }
+
   /** Speaks to a recorder as the web application does. */
   function client(port: number) {
     const call = async (path: string, body?: unknown, withToken = token) => {
@@ -113,7 +119,7 @@ export function useRecorders() {
     databaseUrl = schema.url,
     more: Partial<RecorderOptions> = {},
   ) {
-    const made = new Recorder({ databaseUrl, token, port: 0, instruments: parts.specs, ...more });
+    const made = new Recorder({ databaseUrl, token, port: 0, instruments: parts.specs, folder: ownFolder(), ...more });
     const port = await made.start();
     closing.push(() => made.stop(AbortSignal.timeout(5000)));
     const speak = client(port);
@@ -121,24 +127,34 @@ export function useRecorders() {
     return { ...speak, port, recorder: made };
   }
 
-  async function ownProcess(parts: Awaited<ReturnType<typeof bench>>) {
-    const folder = mkdtempSync(join(tmpdir(), 'umbral-recorder-'));
+  /** @param given the folder of an earlier one, for its successor */
+  async function ownProcess(
+    parts: Awaited<ReturnType<typeof bench>>,
+    given?: { folder?: string; databaseUrl?: string },
+  ) {
+    const folder = given?.folder ?? ownFolder();
+    const databaseUrl = given?.databaseUrl ?? schema.url;
     await schema.db('instruments').delete();
     await schema.db('instruments').insert(parts.specs.map((spec) => ({ key: spec.key, spec: JSON.stringify(spec) })));
     const child: ChildProcess = fork(join(__dirname, '../../dist/recorder/main.js'), {
       silent: true,
       execArgv: [],
-      env: { ...process.env, DATABASE_URL: schema.url, UMBRAL_RECORDER_TOKEN: token, UMBRAL_DIALECTS: folder },
+      env: {
+        ...process.env,
+        DATABASE_URL: databaseUrl,
+        UMBRAL_RECORDER_TOKEN: token,
+        UMBRAL_RECORDER_FOLDER: folder,
+        UMBRAL_DIALECTS: join(folder, 'dialects'),
+      },
     });
     closing.push(() => {
       child.kill('SIGKILL');
-      rmSync(folder, { recursive: true, force: true });
       return schema.db('instruments').delete();
     });
     const [{ port }] = (await once(child, 'message')) as [{ port: number }];
     const speak = client(port);
     await speak.measuring();
-    return { ...speak, child };
+    return { ...speak, child, folder };
   }
 
   async function samplesOf(recordingId: number) {
@@ -159,6 +175,7 @@ export function useRecorders() {
     bench,
     recorder,
     ownProcess,
+    ownFolder,
     samplesOf,
     rowOf,
     client,

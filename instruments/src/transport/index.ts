@@ -2,3 +2,4 @@ export * from './transport.ts';
 export { LineCutter } from './lines.ts';
 export { tcpTransport } from './tcp.ts';
 export { serialTransport } from './serial.ts';
+export { addressOf, isAllowed, readNetwork } from './reach.ts';

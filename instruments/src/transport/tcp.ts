@@ -1,5 +1,6 @@
 import { createConnection } from 'node:net';
 import { LineCutter } from './lines.ts';
+import { addressOf } from './reach.ts';
 import { ConnectionProblem, type Connection, type ConnectionEvents, type Transport } from './transport.ts';
 
 const connectTimeoutMs = 3000;
@@ -14,15 +15,20 @@ const reasons: Record<string, string> = {
   ETIMEDOUT: 'it does not answer',
 };
 
-/** Raw TCP, a line at a time, as most instruments with a network socket speak. */
-export function tcpTransport(host: string, port: number): Transport {
+/**
+ * Raw TCP, a line at a time, as most instruments with a network socket speak.
+ *
+ * @param networks where it may be beside this computer, as address/length
+ */
+export function tcpTransport(host: string, port: number, networks: readonly string[] = []): Transport {
   const where = `${host}:${port}`;
   const say = (error: NodeJS.ErrnoException): string => reasons[error.code ?? ''] ?? error.message;
   return {
     where,
-    connect: (events: ConnectionEvents) =>
-      new Promise<Connection>((resolve, reject) => {
-        const socket = createConnection({ host, port, noDelay: true });
+    connect: async (events: ConnectionEvents) => {
+      const address = await addressOf(host, networks);
+      return new Promise<Connection>((resolve, reject) => {
+        const socket = createConnection({ host: address, port, noDelay: true });
         const cutter = new LineCutter((line) => events.line(line));
         let open = false;
         let reason: string | null = 'the other side ended it';
@@ -52,6 +58,7 @@ export function tcpTransport(host: string, port: number): Transport {
           clearTimeout(timer);
           if (open) events.closed(reason);
         });
-      }),
+      });
+    },
   };
 }

@@ -1,0 +1,144 @@
+import type { Feed, Instrument, Marker, Setup } from '@umbral/core';
+import type { Knex } from 'knex';
+import type { StoredBlock } from '../store/samples.ts';
+import type { Gap } from '../store/spool.ts';
+
+/** What a recording is of. */
+export interface RecordingOf {
+  jobId: number;
+  feed: Feed;
+  setup: Setup;
+  instrument: Instrument;
+  after: string | null;
+  /** Ends by itself after so many seconds. */
+  stopAfterS?: number | null;
+  /** Who began it; null where nobody is signed in. */
+  person?: number | null;
+}
+
+/** Something that was done to an instrument and stands in the record. */
+export interface BenchEvent {
+  /** Told apart from every other one, so that telling it twice writes it once. */
+  key: string;
+  jobId: number | null;
+  person: number | null;
+  what: string;
+  detail: object;
+  at: string;
+}
+
+/** Where recordings and events are kept for good. Everything but `begin` may be repeated without harm. */
+export interface Keeper {
+  /**
+   * @returns the number of the recording
+   * @throws {Error} where the record cannot be reached, or the instrument records already
+   */
+  begin(instrumentKey: string, of: RecordingOf, startedAt: Date): Promise<number>;
+  block(id: number, seq: number, block: StoredBlock): Promise<void>;
+  notes(id: number, markers: readonly Marker[], gaps: readonly Gap[]): Promise<void>;
+  end(id: number, state: 'finished' | 'interrupted', at: Date, problem: string | null): Promise<void>;
+  event(event: BenchEvent): Promise<void>;
+}
+
+/** Refused for good: asking again changes nothing. */
+export class KeeperRefusal extends Error {
+  constructor(message: string) {
+    super(message);
+    this.name = 'KeeperRefusal';
+  }
+}
+
+/** PostgreSQL's classes of errors that the row itself causes: asking again would give the same. */
+const ofTheRow = /^(22|23)/;
+
+/** Keeps recordings in the database. */
+export class DatabaseKeeper implements Keeper {
+  constructor(private readonly db: Knex) {}
+
+  async begin(instrumentKey: string, of: RecordingOf, startedAt: Date): Promise<number> {
+    const [{ id }] = (await this.db('recordings')
+      .insert({
+        job_id: of.jobId,
+        instrument_key: instrumentKey,
+        feed: of.feed,
+        setup: JSON.stringify(of.setup),
+        instrument: JSON.stringify(of.instrument),
+        after_action: of.after,
+        started_at: startedAt,
+        person_id: of.person ?? null,
+      })
+      .returning('id')) as { id: number }[];
+    return id;
+  }
+
+  async block(id: number, seq: number, block: StoredBlock): Promise<void> {
+    // A write whose answer was lost may have arrived all the same: the place in the order is its key.
+    await this.write(() =>
+      this.db('recording_chunks')
+        .insert({ recording_id: id, seq, ...block })
+        .onConflict(['recording_id', 'seq'])
+        .merge(),
+    );
+  }
+
+  async notes(id: number, markers: readonly Marker[], gaps: readonly Gap[]): Promise<void> {
+    await this.write(() =>
+      this.db('recordings')
+        .where({ id })
+        .update({ markers: JSON.stringify(markers), gaps: JSON.stringify(gaps) }),
+    );
+  }
+
+  async end(id: number, state: 'finished' | 'interrupted', at: Date, problem: string | null): Promise<void> {
+    // One that a successor found meanwhile and called interrupted is complete after all.
+    await this.write(() =>
+      this.db('recordings').where({ id }).whereIn('state', ['recording', 'interrupted']).update({
+        state,
+        ended_at: at,
+        problem,
+      }),
+    );
+  }
+
+  async event({ key, jobId, person, what, detail, at }: BenchEvent): Promise<void> {
+    await this.write(() =>
+      this.db('audit')
+        .insert({
+          event_key: key,
+          job_id: jobId,
+          person_id: person,
+          what,
+          detail: JSON.stringify(detail),
+          created_at: at,
+        })
+        .onConflict('event_key')
+        .ignore(),
+    );
+  }
+
+  private async write(work: () => Promise<unknown>): Promise<void> {
+    try {
+      await work();
+    } catch (error) {
+      const { code, message } = error as { code?: string; message: string };
+      if (code !== undefined && ofTheRow.test(code)) throw new KeeperRefusal(message);
+      throw error;
+    }
+  }
+}
+
+/**
+ * Recordings that a recorder left when it died: nobody writes them any more.
+ *
+ * @param live those that this recorder writes
+ * @returns their ids
+ */
+export async function markInterrupted(db: Knex, live: readonly number[] = []): Promise<number[]> {
+  const rows = (await db('recordings')
+    .where({ state: 'recording' })
+    .whereNotIn('id', live as number[])
+    .whereNull('bench_id')
+    .update({ state: 'interrupted', ended_at: db.fn.now() })
+    .returning('id')) as { id: number }[];
+  return rows.map((r) => r.id);
+}

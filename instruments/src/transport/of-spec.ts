@@ -1,0 +1,18 @@
+import type { InstrumentSpec } from '../recorder/spec.ts';
+import { serialTransport } from './serial.ts';
+import { tcpTransport } from './tcp.ts';
+import type { Transport } from './transport.ts';
+
+/**
+ * @param networks where it may be beside this computer, as address/length
+ * @throws {RangeError} for an instrument of a simulated bench that is not there
+ */
+export function transportOf(
+  { name, transport }: Pick<InstrumentSpec, 'name' | 'transport'>,
+  networks: readonly string[],
+): Transport {
+  if (transport.kind === 'simulated') throw new RangeError(`${name}: there is no simulated bench`);
+  return transport.kind === 'tcp'
+    ? tcpTransport(transport.host, transport.port, networks)
+    : serialTransport(transport.path, transport.baudRate);
+}

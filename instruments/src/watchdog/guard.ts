@@ -1,0 +1,76 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import type { ScpiDialect } from '../dialect/index.ts';
+import type { InstrumentSpec } from '../recorder/spec.ts';
+import policy from './policy.json';
+
+/** A supply whose output may be on, with all that it takes to switch it off. */
+export interface WatchedSupply {
+  spec: InstrumentSpec;
+  dialect: ScpiDialect;
+  networks: readonly string[];
+}
+
+/** What the recorder tells its watchdog, one line of JSON each. */
+export type GuardLine = { kind: 'on'; supplies: WatchedSupply[] } | { kind: 'beat' } | { kind: 'bye' };
+
+/**
+ * The recorder's side of its watchdog: a small process that outlives the recorder, knows which outputs may be on, and
+ * switches them off when the recorder dies or hangs. It is started again when it ends.
+ */
+export class Guard {
+  private child: ChildProcess | null = null;
+  private supplies: WatchedSupply[] = [];
+  private readonly timer: NodeJS.Timeout;
+  private stopped = false;
+
+  /** @param program the watchdog's compiled entry */
+  constructor(private readonly program: string) {
+    this.begin();
+    this.timer = setInterval(() => this.tell({ kind: 'beat' }), policy.beatMs);
+  }
+
+  /** Whether somebody would switch off if this process were gone. */
+  get isThere(): boolean {
+    return this.child?.exitCode === null && this.child.signalCode === null && this.child.stdin?.writable === true;
+  }
+
+  get pid(): number | undefined {
+    return this.child?.pid;
+  }
+
+  /** Supplies that may be on from now on. To be told before an output is switched on. */
+  watch(supplies: WatchedSupply[]): void {
+    this.supplies = supplies;
+    this.tell({ kind: 'on', supplies });
+  }
+
+  /** All outputs are off and nobody has to be watched over any more. */
+  stop(): void {
+    this.stopped = true;
+    clearInterval(this.timer);
+    this.tell({ kind: 'bye' });
+    this.child?.stdin?.end();
+  }
+
+  private begin(): void {
+    const child = spawn(process.execPath, [this.program], {
+      // A group of its own: what ends the recorder's group leaves it alone.
+      detached: true,
+      stdio: ['pipe', 'ignore', 'inherit'],
+      env: { ...process.env, UMBRAL_WATCHED_PID: String(process.pid) },
+    });
+    child.unref();
+    child.stdin.on('error', () => undefined);
+    child.once('error', () => undefined);
+    child.once('exit', () => {
+      if (this.stopped) return;
+      setTimeout(() => !this.stopped && this.begin(), policy.restartMs).unref();
+    });
+    this.child = child;
+    this.tell({ kind: 'on', supplies: this.supplies });
+  }
+
+  private tell(line: GuardLine): void {
+    if (this.child?.stdin?.writable) this.child.stdin.write(`${JSON.stringify(line)}\n`);
+  }
+}

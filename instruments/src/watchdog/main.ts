@@ -1,0 +1,64 @@
+import { createInterface } from 'node:readline';
+import pino from 'pino';
+import type { GuardLine, WatchedSupply } from './guard.ts';
+import policy from './policy.json';
+import { switchOff } from './switch-off.ts';
+
+/**
+ * Watches a recorder through a pipe. When the pipe ends without a word, or falls silent while an output may be on, it
+ * ends what is left of the recorder, so that nothing holds the supply, and switches off until each supply says that it is.
+ */
+const log = pino({ name: 'watchdog' }, pino.destination(2));
+const recorder = Number(process.env.UMBRAL_WATCHED_PID);
+const now = (): number => performance.now();
+
+let supplies: WatchedSupply[] = [];
+let heardAt = now();
+let isActing = false;
+
+function isThere(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+async function offUntilItSaysSo(supply: WatchedSupply, end: number): Promise<void> {
+  while (now() < end) {
+    try {
+      await switchOff(supply, policy.answerMs);
+      return log.warn({ supply: supply.spec.name }, 'switched off after the recorder was gone');
+    } catch (error) {
+      log.error({ supply: supply.spec.name, problem: String(error) }, 'the output may still be on; trying again');
+      await new Promise((resolve) => setTimeout(resolve, policy.tryEveryMs));
+    }
+  }
+}
+
+async function act(why: string): Promise<void> {
+  if (isActing) return;
+  isActing = true;
+  if (supplies.length > 0) {
+    log.warn({ why, supplies: supplies.map((s) => s.spec.name) }, 'switching off');
+    if (recorder > 1 && isThere(recorder)) process.kill(recorder, 'SIGKILL');
+    await Promise.all(supplies.map((s) => offUntilItSaysSo(s, now() + policy.giveUpMs)));
+  }
+  process.exit(0);
+}
+
+// Ctrl-C in the terminal is for the recorder, which says bye when its outputs are off.
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => undefined);
+
+const lines = createInterface({ input: process.stdin });
+lines.on('line', (line) => {
+  heardAt = now();
+  const said = JSON.parse(line) as GuardLine;
+  if (said.kind === 'on') supplies = said.supplies;
+  if (said.kind === 'bye') process.exit(0);
+});
+lines.on('close', () => void act('the recorder is gone'));
+setInterval(() => {
+  if (supplies.length > 0 && now() - heardAt > policy.silentMs) void act('the recorder is silent');
+}, policy.beatMs / 2);

@@ -1,0 +1,18 @@
+import { ScpiSupply } from '../instrument/index.ts';
+import { transportOf } from '../transport/of-spec.ts';
+import type { WatchedSupply } from './guard.ts';
+
+/**
+ * Connects to a supply, switches its output off, and reads back that it is.
+ *
+ * @throws {Error} where it cannot be reached or does not say that it is off
+ */
+export async function switchOff({ spec, dialect, networks }: WatchedSupply, timeoutMs: number): Promise<void> {
+  const supply = new ScpiSupply(transportOf(spec, networks), dialect, { timeoutMs });
+  try {
+    await supply.open();
+    await supply.switchOutput(false);
+  } finally {
+    supply.close();
+  }
+}
