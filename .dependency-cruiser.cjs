@@ -79,6 +79,12 @@ module.exports = {
       to: { path: '^web/(app|features|ui)/' },
     },
     { name: 'features-below-app', severity: 'error', from: { path: '^web/features/' }, to: { path: '^web/app/' } },
+    {
+      name: 'the-door-knows-no-page',
+      severity: 'error',
+      from: { path: '^front/src/' },
+      to: { path: '^(core|instruments|cli|web|e2e)/' },
+    },
     { name: 'no-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '\\.css$' } },
   ],
   options: {

@@ -1,10 +1,19 @@
 import tseslint from 'typescript-eslint';
 import reactHooks from 'eslint-plugin-react-hooks';
+import regexp from 'eslint-plugin-regexp';
 import prettier from 'eslint-config-prettier';
 
 export default tseslint.config(
   { ignores: ['**/node_modules/**', '**/dist/**', '**/.next/**', '**/.data/**', '**/next-env.d.ts', 'web/public/**'] },
   ...tseslint.configs.recommended,
+  {
+    // A short text must never take long: no expression may try its way through one.
+    files: ['**/*.{ts,tsx,cjs,mjs}'],
+    plugins: { regexp },
+    rules: {
+      'regexp/no-super-linear-backtracking': ['error', { report: 'certain' }],
+    },
+  },
   {
     files: ['**/*.{ts,tsx}'],
     rules: {

@@ -35,10 +35,10 @@ const project = (name, extra = {}) => ({
 module.exports = {
   // Tests judge what comes out, never how long it took; timings belong to the bench.
   testTimeout: 60_000,
-  projects: ['core', 'instruments', 'cli', 'web'].map((name) => ({
+  projects: ['core', 'instruments', 'cli', 'front', 'web'].map((name) => ({
     ...project(name),
-    // The instruments never ask the engine.
-    setupFiles: name === 'instruments' ? [] : [require.resolve('./core/src/testing/find-worlds.ts')],
+    // The instruments and the door never ask the engine.
+    setupFiles: name === 'instruments' || name === 'front' ? [] : [require.resolve('./core/src/testing/find-worlds.ts')],
     rootDir: require('node:path').join(__dirname, name),
   })),
 };

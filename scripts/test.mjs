@@ -76,7 +76,7 @@ main(async () => {
     await migrate(cluster.url);
     if (!isInterfaceOnly) {
       await check('types', async () => {
-        const core = await exits0(bin('tsc'), ['-b', 'core', 'instruments', 'cli'])();
+        const core = await exits0(bin('tsc'), ['-b', 'core', 'instruments', 'cli', 'front'])();
         await run(bin('next'), ['typegen'], { cwd: join(root, 'web'), stdio: 'ignore' });
         const web = await exits0(bin('tsc'), ['--noEmit', '-p', 'web'])();
         return core && web && (await exits0(bin('tsc'), ['--noEmit', '-p', 'e2e'])());
@@ -98,7 +98,7 @@ main(async () => {
           return ok;
         });
       const workers = `--maxWorkers=${Math.min(8, availableParallelism())}`;
-      await jest('unit tests: core, command line, web', [workers, '--selectProjects', 'core', 'cli', 'web']);
+      await jest('unit tests: core, command line, web', [workers, '--selectProjects', 'core', 'cli', 'front', 'web']);
       // Instruments keep time with each other: beside nothing else.
       await jest('unit tests: instruments', ['--runInBand', '--selectProjects', 'instruments']);
     }

@@ -19,7 +19,7 @@ function isStamped(stamp, value) {
 /** Installs the npm packages where they are missing or the lock file has changed. */
 export async function ensurePackages() {
   const stamp = join(root, 'node_modules', '.umbral-installed');
-  const workspaces = ['core', 'instruments', 'cli', 'web', 'e2e'].map((w) => `${w}/package.json`);
+  const workspaces = ['core', 'instruments', 'cli', 'front', 'web', 'e2e'].map((w) => `${w}/package.json`);
   const wanted = hashOf(['package-lock.json', 'package.json', ...workspaces]);
   if (!isStamped(stamp, wanted)) {
     say('Installing npm packages …');
@@ -34,6 +34,7 @@ export async function ensurePackages() {
     'core',
     'instruments',
     'cli',
+    'front',
   ]);
   if (built !== 0) throw new Problem('The core could not be built; see the messages above.');
   const told = await run(process.execPath, [join(root, 'scripts/worlds.mjs')]);

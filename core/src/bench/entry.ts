@@ -42,7 +42,11 @@ const modeWords: Record<ReadingMode, string> = {
   diode: 'a diode reading',
   resistance: 'a resistance',
 };
+/** No measurement takes more characters. */
+const longest = 200;
+
 const openLine = /^(o\.?l\.?|0l|open|inf|∞)$/i;
+// eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longest`
 const swingForm = /^(.+?)\s*(?:~|\.\.|…)\s*(.+)$/;
 
 /**
@@ -53,6 +57,8 @@ const swingForm = /^(.+?)\s*(?:~|\.\.|…)\s*(.+)$/;
  * @example parseReading('412 mV', { mode: 'diode', leadsOhm: null, nominalV: null }) // value 0.412
  */
 export function parseReading(text: string, context: EntryContext): Entry {
+  if (text.length > longest)
+    return { ok: false, error: `"${clip(text)}" is too long; expected one measurement such as 1.79 V` };
   const { mode: said, rest } = leadingLetter(text.trim(), context.mode);
   if (rest === '') return { ok: false, error: `nothing there; expected ${modeWords[said]} such as ${exampleOf[said]}` };
   if (openLine.test(rest)) return openLineIn(said);
@@ -71,6 +77,7 @@ const exampleOf: Record<ReadingMode, string> = {
 };
 
 function leadingLetter(text: string, mode: ReadingMode): { mode: ReadingMode; rest: string } {
+  // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longest`
   const match = /^([vdr])(?=[\s\d.,:+-])\s*:?\s*(.*)$/i.exec(text);
   return match ? { mode: letters[match[1].toLowerCase()], rest: match[2].trim() } : { mode, rest: text };
 }

@@ -15,8 +15,11 @@ export type Sweep =
 
 /** A name, then a value with whatever unit, a letter for the mode in front of it unless that is the unit of a name. */
 const pointForm =
+  // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestPoint`
   /^(.*?\S)\s+((?:(?<!\d\s+)[vdr]\s+)?(?:[+-]?[\d.,]+\S*(?:\s*(?:~|\.\.|…)\s*[\d.,]+)?|o\.?l\.?|open)(?:\s*[a-zµΩ]+)?)$/iu;
 const mostPoints = 100;
+/** A name with its value takes no more characters. */
+const longestPoint = 200;
 
 /**
  * Reads many points typed in one go, as `coil1 45, coil2 90, coil3 0.4`: names with values, set apart by commas with a
@@ -38,7 +41,7 @@ export function parseSweep(text: string, context: EntryContext): Sweep {
   const points: SweepPoint[] = [];
   const asks: string[] = [];
   for (const [k, part] of parts.entries()) {
-    const match = pointForm.exec(part);
+    const match = part.length > longestPoint ? null : pointForm.exec(part);
     if (!match)
       return { ok: false, error: `point ${k + 1}, "${clip(part)}": expected a name and a value, such as coil1 45` };
     const [, where, value] = match;

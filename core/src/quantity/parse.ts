@@ -3,7 +3,11 @@ import { explainWrongUnit, findUnit, unitOf, type Kind } from './units.ts';
 export type Parsed =
   { ok: true; value: number; decimals: number; stated: string | null } | { ok: false; error: string };
 
+// eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longest`
 const numberForm = /^([+-]?)(\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE]([+-]?\d{1,3}))?\s*(.*)$/s;
+
+/** No quantity takes more characters. */
+const longest = 120;
 
 /** Beyond these a bench reading is a slip of the pen; in SI units. */
 const absurdAbove: Record<Kind, number> = {
@@ -29,7 +33,7 @@ export function parseQuantity(text: string, kind: Kind): Parsed {
   const wanted = `expected a ${kind} in ${unitOf[kind]}`;
   const trimmed = text.trim();
   if (trimmed === '') return { ok: false, error: `nothing there; ${wanted}` };
-  const match = numberForm.exec(trimmed);
+  const match = trimmed.length > longest ? null : numberForm.exec(trimmed);
   if (!match) return { ok: false, error: `"${clip(trimmed)}" is not a number; ${wanted}` };
   const [, sign, digits, exponent, rest] = match;
   const unitText = rest.trim();

@@ -157,5 +157,5 @@ function numberIn(value: unknown): number | null {
   if (typeof value !== 'string') return null;
   const text = value.trim();
   if (text === '' || /^(nan|-+|ol)$/i.test(text)) return NaN;
-  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text) ? Number(text) : null;
+  return /^[+-]?(\d+(?:\.\d*)?|\.\d+)(e[+-]?\d+)?$/i.test(text) ? Number(text) : null;
 }

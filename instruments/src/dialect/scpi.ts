@@ -96,7 +96,7 @@ export const usualScpi = readScpiDialect(usual);
  * @returns null where it is none
  */
 export function readNumber(answer: string): number | null {
-  const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*[VAva]?\s*$/.exec(answer);
+  const match = /^([+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?)(?:\s*[VAva])?$/.exec(answer.trim());
   const value = match ? Number(match[1]) : NaN;
   // 9.9E37 and beyond is SCPI's way of saying that there is no value.
   return Number.isFinite(value) && Math.abs(value) < 9e36 ? value : null;
@@ -110,7 +110,7 @@ export function readSwitch(answer: string): boolean | null {
 
 /** An entry of the error queue; null for `0,"No error"`. */
 export function readScpiError(answer: string): string | null {
-  const match = /^\s*([+-]?\d+)\s*(?:,\s*"?([^"]*)"?)?\s*$/.exec(answer);
+  const match = /^([+-]?\d+)(?:\s*,([^"]*|\s*"[^"]*"?))?$/.exec(answer.trim());
   if (!match) return `an answer that is no error entry: "${answer.slice(0, 80)}"`;
-  return Number(match[1]) === 0 ? null : `${match[1]} ${match[2] ?? ''}`.trim();
+  return Number(match[1]) === 0 ? null : `${match[1]} ${(match[2] ?? '').replaceAll('"', '').trim()}`.trim();
 }

@@ -41,7 +41,8 @@ export class ScpiTree {
     for (const part of splitOutsideQuotes(message)) {
       const text = part.trim();
       if (text === '') continue;
-      const [, written, argument] = /^(\S+)\s*(.*)$/s.exec(text) ?? [];
+      const [written] = text.split(/\s/, 1);
+      const argument = text.slice(written.length).trim();
       const isCommon = written.startsWith('*');
       const header = isCommon ? written : written.startsWith(':') ? written.slice(1) : path + written;
       const node = this.nodes.find((n) => n.pattern.test(header));
@@ -93,7 +94,7 @@ export function numberArgument(
   if (/^MIN(IMUM)?$/.test(text)) return least;
   if (/^MAX(IMUM)?$/.test(text)) return most;
   if (/^DEF(AULT)?$/.test(text)) return usual;
-  const match = /^([+-]?(?:\d+\.?\d*|\.\d+)(?:E[+-]?\d+)?)\s*([A-Z]*)$/.exec(text);
+  const match = /^([+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:E[+-]?\d+)?)\s*([A-Z]*)$/.exec(text);
   if (!match) throw new ScpiError(-104, 'Data type error');
   const [, digits, suffix] = match;
   const prefix = suffix.endsWith(unit) ? suffix.slice(0, -1) : null;

@@ -11,11 +11,12 @@ export interface OutlineEntry {
  */
 export function outlineOf(text: string): OutlineEntry[] {
   const out: OutlineEntry[] = [];
-  text.split('\n').forEach((line, k) => {
-    const key = /^(?: {2})?"?([a-zA-Z]+)"?:\s*[[{]?\s*$/.exec(line);
+  text.split('\n').forEach((written, k) => {
+    const line = written.trimEnd();
+    const key = /^(?: {2})?"?([a-zA-Z]+)"?:(?:\s*[[{])?$/.exec(line);
     const isMargin = key !== null && (/^[a-zA-Z]/.test(line) || /^ {2}"/.test(line));
     if (isMargin) out.push({ line: k + 1, name: key[1], deep: false });
-    const id = /^\s*(?:- )?\s*"?id"?:\s*"?([^",\s]+)"?,?\s*$/.exec(line);
+    const id = /^(?:- *)?"?id"?:\s*"?([^",\s]+)"?,?$/.exec(line.trimStart());
     if (id && out.length > 0) out.push({ line: k + 1, name: id[1], deep: true });
   });
   return out;

@@ -20,6 +20,9 @@ const forms = (names.roles as RoleNames[]).map(({ role, begins = [], whole = [],
   return { role: role as Role, form: new RegExp(parts.filter(Boolean).join('|'), 'u') };
 });
 
+/** What is longer names no column: it is cut, so that reading it never takes long. */
+const longestCell = 160;
+
 export interface HeaderCell {
   name: string;
   unit: string | null;
@@ -30,10 +33,13 @@ export interface HeaderCell {
 /** Splits a header such as `I [mA]`, `Current/mA`, `current_mA`, `U(V)` into name and unit. */
 export function readHeaderCell(cell: string): HeaderCell {
   const bare = cell
+    .slice(0, longestCell)
     .replace(/\s+/g, ' ')
     .trim()
     .replace(/^["']|["']$/g, '');
+  // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestCell`
   const bracket = /^(.*?)[\s_]*[[(]\s*([^\])]*?)\s*[\])]\s*\.?$/.exec(bare);
+  // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestCell`
   const tail = /^(.+?)\s*(?:[/_,:]|\s|\sin\s)\s*([a-zA-Zµμ°Ω]+)$/.exec(bare);
   const said = bracket?.[2] ?? tail?.[2] ?? bare;
   const wrongUnit = explainWrongUnit(said);
@@ -49,6 +55,7 @@ export function readHeaderCell(cell: string): HeaderCell {
 /** The role that a column's name gives it, in any of the languages of header-names.json; null where the name says nothing. */
 export function roleOf(name: string): Role | null {
   const plain = name
+    .slice(0, longestCell)
     .normalize('NFD')
     .replace(/\p{M}/gu, '')
     .toLowerCase()

@@ -3,6 +3,7 @@ import { findUnit } from '../../quantity/index.ts';
 const number = '([\\d]+(?:[.,]\\d+)?)';
 const perSecond = '(k?hz|/s|1/s|s-1|sps|per second|a second|readings a second|readings/s|samples/s|samples per second)';
 
+// eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestLine`
 const rateFirst = new RegExp(`(?:rate|freq\\w*|sampling|\\bfs\\b|samples?)[^0-9]*${number}\\s*${perSecond}`, 'i');
 const rateAlone = new RegExp(
   `${number}\\s*(?:k?samples?|readings?|rows?|values?|points?)\\s*(?:/\\s*s|per second|a second)`,
@@ -17,9 +18,13 @@ const interval = new RegExp(
   'i',
 );
 const unitInBrackets = new RegExp(
+  // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestLine`
   `(?:rate|freq\\w*|interval|period|step)[^0-9]*[([](ms|us|µs|s|sec|k?hz)[)\\]][^0-9]*${number}`,
   'i',
 );
+
+/** A line that states a rate is short. */
+const longestLine = 200;
 
 const value = (text: string): number => Number(text.replace(',', '.'));
 
@@ -31,6 +36,7 @@ const value = (text: string): number => Number(text.replace(',', '.'));
  */
 export function statedRate(preamble: readonly string[]): number | null {
   for (const line of preamble) {
+    if (line.length > longestLine) continue;
     const rate = rateFirst.exec(line);
     if (rate && value(rate[1]) > 0) return value(rate[1]) * (/^k/i.test(rate[2]) ? 1000 : 1);
     const plain = rateAlone.exec(line) ?? rateNamed.exec(line);

@@ -4,12 +4,15 @@ export type TimeForm = 'number' | 'clock' | 'date-time';
 const clockForm =
   /^(?:(\d+)\s*(?:d|days?),?\s+|(\d+)\.(?=\d\d:))?(?:(\d{1,4}):)?(\d{1,2}):(\d{1,2}(?:[.,:]\d+)?)\s*([ap]m)?$/i;
 const timeOfDay = String.raw`(?:[T ,]+(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,:]\d+)?))?\s*([ap]m)?)?\s*(Z|UTC|GMT|[+-]\d{2}(?::?\d{2})?)?$`;
+// eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestTime`
 const dateForm = new RegExp(String.raw`^(\d{1,4})[-./](\d{1,2})[-./](\d{1,4})${timeOfDay}`, 'i');
 const namedForm = new RegExp(
+  // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestTime`
   String.raw`^(?:[a-z]{3,9},? )?(\d{1,4})[-. ]+([a-z]{3,9})[-., ]+(\d{1,4})${timeOfDay}`,
   'i',
 );
 const nameFirst = new RegExp(
+  // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestTime`
   String.raw`^(?:[a-z]{3,9},? )?([a-z]{3,9}) (\d{1,2})(?:st|nd|rd|th)?,? (\d{4})${timeOfDay}`,
   'i',
 );
@@ -17,9 +20,13 @@ const nameFirst = new RegExp(
 const basicForm = /^(\d{4})(\d{2})(\d{2})[T ](\d{2})(\d{2})(\d{2}(?:[.,]\d+)?)()(Z|[+-]\d{2}(?::?\d{2})?)?$/i;
 const months = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
 
+/** No instant takes more characters. */
+const longestTime = 80;
+
 /** Tells how a cell writes the time; null where it is no time. */
 export function timeFormOf(cell: string): TimeForm | null {
   const text = cell.trim();
+  if (text.length > longestTime) return null;
   if (/^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$/.test(text)) return 'number';
   if (clockForm.test(text)) return 'clock';
   if (readDate(text)) return 'date-time';
@@ -28,6 +35,7 @@ export function timeFormOf(cell: string): TimeForm | null {
 
 /** `hh:mm:ss[.fff]` or `mm:ss[.fff]` as seconds; NaN where it is neither. */
 export function parseClock(text: string): number {
+  if (text.length > longestTime) return NaN;
   const match = clockForm.exec(text.trim());
   if (!match) return NaN;
   const [, days, moreDays, h = '0', m, s, half] = match;
@@ -44,6 +52,7 @@ export function parseClock(text: string): number {
  * differences are used.
  */
 export function parseDateTime(text: string): number {
+  if (text.length > longestTime) return NaN;
   const parts = readDate(text.trim());
   if (!parts) return NaN;
   const { date, time } = parts;

@@ -1,0 +1,69 @@
+import { join } from 'node:path';
+import next from 'next';
+import pino from 'pino';
+import { readNetworks } from './address.ts';
+import { frontServer } from './front.ts';
+import { Metrics } from './metrics.ts';
+
+/** How long requests under way have to end when we are stopped. */
+const graceMs = 3000;
+
+const main = async (): Promise<void> => {
+  const { env } = process;
+  const port = Number(env.UMBRAL_WEB_PORT ?? 4300);
+  const hostname = env.UMBRAL_LISTEN ?? '127.0.0.1';
+  const development = env.NODE_ENV !== 'production';
+  const level = env.LOG_LEVEL ?? 'info';
+  const log = env.UMBRAL_LOGS
+    ? pino(
+        { name: 'web', level },
+        pino.transport({
+          target: 'pino-roll',
+          options: {
+            file: join(env.UMBRAL_LOGS, 'web'),
+            extension: '.log',
+            size: '10m',
+            limit: { count: 5 },
+            mkdir: true,
+          },
+        }),
+      )
+    : pino({ name: 'web', level: env.LOG_LEVEL ?? 'warn' }, pino.destination(2));
+  const app = next({ dev: development, dir: join(__dirname, '../../web'), hostname, port });
+  await app.prepare();
+  const metrics = new Metrics();
+  const handler = app.getRequestHandler();
+  const server = frontServer((request, response) => handler(request, response), {
+    hosts: new Set(
+      (env.UMBRAL_HOSTS ?? '')
+        .toLowerCase()
+        .split(',')
+        .map((h) => h.trim())
+        .filter(Boolean),
+    ),
+    trustedProxies: readNetworks(env.UMBRAL_TRUSTED_PROXIES ?? ''),
+    log,
+    metrics,
+    development,
+  });
+  if (env.UMBRAL_METRICS_PORT) await metrics.listen(Number(env.UMBRAL_METRICS_PORT));
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, hostname, () => resolve());
+  });
+  const stop = (): void => {
+    setTimeout(() => process.exit(0), graceMs).unref();
+    server.close(() => process.exit(0));
+    server.closeIdleConnections();
+  };
+  process.once('SIGTERM', stop);
+  process.once('SIGINT', stop);
+  // Whoever started it is gone.
+  process.once('disconnect', stop);
+  process.send?.({ port });
+};
+
+main().catch((error: unknown) => {
+  process.stderr.write(`${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+  process.exit(1);
+});
