@@ -17,10 +17,14 @@ main(async () => {
   await ensureWebBuild();
   const folder = join(root, '.data', `pictures-${process.pid}`);
   const cluster = await startCluster(folder, { throwAway: true });
-  await migrate(cluster.url);
+  await migrate(cluster.ownerUrl, cluster.url);
   const bench = await startSimulatedBench();
   const recorder = await startRecorder({ folder, databaseUrl: cluster.url, bench });
-  const web = await startWeb({ port: await freePort(), databaseUrl: cluster.url, env: recorder.env });
+  const web = await startWeb({
+    port: await freePort(),
+    databaseUrl: cluster.url,
+    env: { ...recorder.env, UMBRAL_DEMO: 'yes' },
+  });
   const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags.split(' ') });
   try {

@@ -1,74 +1,109 @@
 // npm run demo and npm start: from a fresh clone to a running application, everything stopped on Ctrl-C.
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { accessSync, constants, mkdirSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { ensurePackages, ensureWebBuild } from './lib/install.mjs';
-import { keepRunning } from './lib/keep.mjs';
-import { freePort, isFree } from './lib/ports.mjs';
-import { migrate, startCluster } from './lib/postgres.mjs';
+import { endProcess, keepRunning } from './lib/keep.mjs';
+import { becomesFree, freePort } from './lib/ports.mjs';
+import { beginCluster, migrate, startCluster } from './lib/postgres.mjs';
+import { firstLead } from './lib/people.mjs';
 import { main, Problem, root, say } from './lib/run.mjs';
 import { startRecorder, startSimulatedBench } from './lib/recorder.mjs';
+import { Status } from './lib/status.mjs';
 import { startWeb } from './lib/web.mjs';
+
+const { holderOf, takeLock } = createRequire(import.meta.url)('../instruments/plain/lock.cjs');
 
 const { values } = parseArgs({
   options: { demo: { type: 'boolean', default: false }, port: { type: 'string' }, data: { type: 'string' } },
 });
 
-function takeLock(folder) {
-  mkdirSync(folder, { recursive: true });
-  const lock = join(folder, 'serving.json');
-  if (existsSync(lock)) {
-    const { pid, url } = JSON.parse(readFileSync(lock, 'utf8'));
-    let alive = pid !== process.pid;
-    try {
-      process.kill(pid, 0);
-    } catch (error) {
-      alive = error.code === 'EPERM';
-    }
-    if (alive)
-      throw new Problem(
-        `Umbral already runs on this data folder${url ? `, at ${url}` : ''}. Stop it first, or give another --port and --data.`,
-      );
+/** The data folder, there and writable. */
+function dataFolder() {
+  const folder = resolve(root, values.data ?? process.env.UMBRAL_DATA ?? '.data/umbral');
+  try {
+    mkdirSync(folder, { recursive: true });
+    accessSync(folder, constants.R_OK | constants.W_OK | constants.X_OK);
+  } catch (error) {
+    throw new Problem(
+      `The data folder ${folder} cannot be written (${error.code ?? error.message}). Give another with --data.`,
+    );
   }
-  const write = (url) => writeFileSync(lock, JSON.stringify({ pid: process.pid, url }));
-  write(null);
-  return { write, release: () => rmSync(lock, { force: true }) };
+  return folder;
 }
 
-main(async () => {
+async function takeFolder(folder) {
+  const lock = await takeLock('start', folder);
+  if (lock.isMine) return lock;
+  const { url, pid } = lock.holder ?? {};
+  throw new Problem(
+    `Umbral already runs on this data folder${url ? `, at ${url}` : pid ? `, as process ${pid}` : ''}. ` +
+      'Stop it first, or give another --port and --data. What runs was not touched.',
+  );
+}
+
+/** A web process that an earlier start of this folder left behind on the port is ended. */
+async function endLeftWeb(folder, port) {
+  const left = await holderOf(`web-${port}`, folder);
+  if (!left) return;
+  say(`A web process of an earlier start is still there (process ${left.pid}); it is ended.`);
+  await endProcess(left.pid);
+}
+
+function wantedPort() {
   const wanted = values.port ?? process.env.UMBRAL_PORT;
   const port = Number(wanted ?? 4300);
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Problem(`"${wanted}" is no port; expected a number from 1 to 65535.`);
-  const folder = resolve(root, values.data ?? process.env.UMBRAL_DATA ?? '.data/umbral');
-  const lock = takeLock(folder);
-  const stops = [() => lock.release()];
+  return { port, isAsked: wanted !== undefined };
+}
+
+main(async () => {
+  const { port, isAsked } = wantedPort();
+  const folder = dataFolder();
+  const lock = await takeFolder(folder);
+  await endLeftWeb(folder, port);
+  if (!(await becomesFree(port, isAsked ? 5000 : 1000)) && isAsked)
+    throw new Problem(`Port ${port} is taken; give another with --port.`);
+  const status = new Status(folder);
+  const stops = [];
   let stopping = false;
   const stopAll = async (code) => {
     if (stopping) return;
     stopping = true;
     for (const stop of stops.reverse()) await Promise.resolve(stop()).catch(() => undefined);
+    status.remove();
     process.exit(code);
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stopAll(0));
   try {
     await ensurePackages();
     let databaseUrl = process.env.DATABASE_URL;
+    let ownerUrl = process.env.DATABASE_OWNER_URL ?? databaseUrl;
     if (!databaseUrl) {
       const cluster = await startCluster(folder);
-      databaseUrl = cluster.url;
-      stops.push(() => cluster.stop());
+      ({ url: databaseUrl, ownerUrl } = cluster);
+      const kept = await keepRunning('The database', () => beginCluster(cluster), status.of('database'));
+      stops.push(() => kept.stop());
     }
-    await migrate(databaseUrl);
+    await migrate(ownerUrl, databaseUrl);
     await ensureWebBuild();
-    if (wanted && !(await isFree(port))) throw new Problem(`Port ${port} is taken; give another with --port.`);
-    const bench = values.demo ? await startSimulatedBench() : null;
+    const bench = values.demo ? await startSimulatedBench(status.of('simulated bench')) : null;
     if (bench) stops.push(() => bench.stop());
-    const recorder = await startRecorder({ folder, databaseUrl, bench });
+    const recorder = await startRecorder({ folder, databaseUrl, bench, changed: status.of('recorder') });
     stops.push(() => recorder.stop());
     const webPort = await freePort(port);
-    const kept = await keepRunning('The web application', () =>
-      startWeb({ port: webPort, databaseUrl, env: recorder.env }),
+    const env = {
+      ...recorder.env,
+      UMBRAL_DATA_FOLDER: folder,
+      UMBRAL_LOGS: join(folder, 'logs'),
+      ...(values.demo ? { UMBRAL_DEMO: 'yes' } : {}),
+    };
+    const kept = await keepRunning(
+      'The web application',
+      () => startWeb({ port: webPort, databaseUrl, env }),
+      status.of('web application'),
     );
     stops.push(() => kept.stop());
     const web = kept.now();
@@ -76,8 +111,10 @@ main(async () => {
       const loaded = await fetch(`${web.url}/api/sample-data`, { method: 'POST' });
       if (!loaded.ok) throw new Problem(`The sample data could not be loaded: ${await loaded.text()}`);
     }
-    lock.write(web.url);
+    lock.tell({ url: web.url });
     say(`\n  Umbral is at ${web.url}\n  Ctrl-C stops everything.\n`);
+    if (values.demo) say('  This is the demo: it signs in by itself, on this computer only.\n');
+    else await firstLead(ownerUrl, web.url);
   } catch (error) {
     if (stopping) return;
     process.stderr.write(error instanceof Problem ? `\n${error.message}\n` : `\n${error?.stack ?? error}\n`);

@@ -73,7 +73,7 @@ main(async () => {
       rmSync(cluster.home, { recursive: true, force: true });
       rmSync(join(root, '.data', `test-${process.pid}`), { recursive: true, force: true });
     });
-    await migrate(cluster.url);
+    await migrate(cluster.ownerUrl, cluster.url);
     if (!isInterfaceOnly) {
       await check('types', async () => {
         const core = await exits0(bin('tsc'), ['-b', 'core', 'instruments', 'cli', 'front'])();
@@ -87,7 +87,7 @@ main(async () => {
       await check('accuracy on made-up cases', exits0('node', [join(root, 'scripts', 'evaluate.mjs'), '--check']));
       const env = {
         ...process.env,
-        UMBRAL_TEST_DATABASE_URL: cluster.url,
+        UMBRAL_TEST_DATABASE_URL: cluster.ownerUrl,
         NODE_OPTIONS: '--disable-warning=ExperimentalWarning',
       };
       const jest = (name, args) =>
@@ -108,13 +108,14 @@ main(async () => {
       stops.push(() => bench.stop());
       const recorder = await startRecorder({ folder: scratch, databaseUrl: cluster.url, bench });
       stops.push(() => recorder.stop());
-      const web = await startWeb({ port, databaseUrl: cluster.url, quiet: true, env: recorder.env });
+      const env = { ...recorder.env, UMBRAL_DEMO: 'yes', UMBRAL_DATA_FOLDER: scratch };
+      const web = await startWeb({ port, databaseUrl: cluster.url, quiet: true, env });
       stops.push(() => web.stop());
       const report = join(scratch, 'playwright.json');
       const playwrightEnv = {
         ...process.env,
         // For the tests that start an application of their own, to end it in the middle.
-        ...recorder.env,
+        ...env,
         UMBRAL_URL: web.url,
         PLAYWRIGHT_JSON_OUTPUT_NAME: report,
         UMBRAL_TEST_DATABASE_URL: cluster.url,

@@ -75,7 +75,11 @@ function judgeOrigin(headers: IncomingHttpHeaders): Refused | null {
 function judgeSize({ url, headers }: Asked): Refused | null {
   const stated = headers['content-length'];
   const upload = isUpload(url);
-  if (stated === undefined) return upload ? null : { status: 411, why: 'The request does not say how long it is.' };
+  // Neither a length nor pieces: there is no body.
+  if (stated === undefined)
+    return upload || headers['transfer-encoding'] === undefined
+      ? null
+      : { status: 411, why: 'The request does not say how long it is.' };
   const most = upload ? policy.mostUploadBytes : policy.mostBodyBytes;
   if (!/^\d{1,15}$/.test(stated) || Number(stated) > most)
     return { status: 413, why: `This is too large: at most ${Math.round(most / 1e6)} MB are taken here.` };

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import next from 'next';
 import pino from 'pino';
+import { takeLock } from '../../instruments/plain/lock.cjs';
 import { readNetworks } from './address.ts';
 import { frontServer } from './front.ts';
 import { Metrics } from './metrics.ts';
@@ -29,6 +30,8 @@ const main = async (): Promise<void> => {
         }),
       )
     : pino({ name: 'web', level: env.LOG_LEVEL ?? 'warn' }, pino.destination(2));
+  // Held for this process's life, so that the next start finds it whatever became of whoever started it.
+  if (env.UMBRAL_DATA_FOLDER) await takeLock(`web-${port}`, env.UMBRAL_DATA_FOLDER);
   const app = next({ dev: development, dir: join(__dirname, '../../web'), hostname, port });
   await app.prepare();
   const metrics = new Metrics();

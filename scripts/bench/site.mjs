@@ -16,10 +16,14 @@ export async function withSite(work) {
       await cluster.stop();
       for (const left of [cluster.home, folder]) rmSync(left, { recursive: true, force: true });
     });
-    await migrate(cluster.url);
+    await migrate(cluster.ownerUrl, cluster.url);
     const recorder = await startRecorder({ folder, databaseUrl: cluster.url, bench: null });
     stops.push(() => recorder.stop());
-    const web = await startWeb({ port: await freePort(), databaseUrl: cluster.url, env: recorder.env });
+    const web = await startWeb({
+      port: await freePort(),
+      databaseUrl: cluster.url,
+      env: { ...recorder.env, UMBRAL_DEMO: 'yes' },
+    });
     stops.push(() => web.stop());
     const { chromium } = await import('@playwright/test');
     const browser = await chromium.launch({

@@ -2,35 +2,55 @@ import { say } from './run.mjs';
 
 const firstPauseMs = 500;
 const mostPauseMs = 10_000;
+/** What ran for this long was well: the next pause is short again. */
+const wellAfterMs = 30_000;
+
+const pauseFor = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+const inWords = (ms) => `${ms < 1000 ? ms / 1000 : Math.round(ms / 1000)} s`;
 
 /**
- * Starts a process, and starts it again with growing pauses whenever it ends by itself.
+ * Starts something, and starts it again with growing pauses whenever it ends by itself. What is said is what is: that it
+ * ended, when it is tried again, and that it works again only when it does.
  *
  * @param name in words, for who reads along
- * @param begin starts it; resolves with its `child` and a way to `stop` it once it works
+ * @param begin starts it; resolves once it works with a promise of its end (`ended`, resolving with why) and a way to `stop` it
+ * @param changed told of every change: `{ state: 'runs' | 'ended', why, restarts }`
  * @returns what is running now, and a way to end it for good
  */
-export async function keepRunning(name, begin) {
+export async function keepRunning(name, begin, changed = () => undefined) {
   let stopping = false;
+  let restarts = 0;
   let pause = firstPauseMs;
+  let startedAt = Date.now();
   let now = await begin();
-  const watch = () =>
-    now.child.once('exit', async (code, signal) => {
+  changed({ state: 'runs', why: '', restarts });
+  const again = async () => {
+    for (;;) {
+      say(`${name} is started again in ${inWords(pause)}.`);
+      await pauseFor(pause);
+      pause = Math.min(mostPauseMs, 2 * pause);
       if (stopping) return;
-      say(`${name} ended (${signal ?? code}); it is started again.`);
-      for (;;) {
-        await new Promise((f) => setTimeout(f, pause));
-        if (stopping) return;
-        try {
-          now = await begin();
-          pause = firstPauseMs;
-          if (stopping) return now.stop();
-          return watch();
-        } catch (error) {
-          say(error.message);
-          pause = Math.min(mostPauseMs, 2 * pause);
-        }
+      try {
+        now = await begin();
+        restarts++;
+        startedAt = Date.now();
+        if (stopping) return now.stop();
+        say(`${name} works again.`);
+        changed({ state: 'runs', why: '', restarts });
+        return watch();
+      } catch (error) {
+        say(`${name} could not be started: ${error.message}`);
+        changed({ state: 'ended', why: error.message, restarts });
       }
+    }
+  };
+  const watch = () =>
+    void now.ended.then((why) => {
+      if (stopping) return;
+      if (Date.now() - startedAt > wellAfterMs) pause = firstPauseMs;
+      say(`${name} ended (${why}).`);
+      changed({ state: 'ended', why, restarts });
+      return again();
     });
   watch();
   return {
@@ -40,4 +60,36 @@ export async function keepRunning(name, begin) {
       return now.stop();
     },
   };
+}
+
+/** The end of a child process as {@link keepRunning} wants it. */
+export const endOf = (child) =>
+  new Promise((resolve) => {
+    if (child.exitCode !== null || child.signalCode !== null)
+      return resolve(child.signalCode ?? `code ${child.exitCode}`);
+    child.once('exit', (code, signal) => resolve(signal ?? `code ${code}`));
+  });
+
+/** Ends a process that is not a child of ours: asks first, then does not ask. */
+export async function endProcess(pid, graceMs = 8000) {
+  const isThere = () => {
+    try {
+      process.kill(pid, 0);
+      return true;
+    } catch (error) {
+      return error.code === 'EPERM';
+    }
+  };
+  for (const [signal, ms] of [
+    ['SIGTERM', graceMs],
+    ['SIGKILL', 2000],
+  ]) {
+    if (!isThere()) return;
+    try {
+      process.kill(pid, signal);
+    } catch {
+      return;
+    }
+    for (let waited = 0; waited < ms && isThere(); waited += 100) await pauseFor(100);
+  }
 }

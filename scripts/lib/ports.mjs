@@ -19,3 +19,12 @@ export async function freePort(wanted = 0) {
 export async function isFree(port) {
   return (await listens(port)) !== null;
 }
+
+/** Waits a little for a port that a process is about to give back. */
+export async function becomesFree(port, ms = 5000) {
+  for (let waited = 0; waited < ms; waited += 250) {
+    if (await isFree(port)) return true;
+    await new Promise((resolve) => setTimeout(resolve, 250));
+  }
+  return isFree(port);
+}

@@ -1,11 +1,14 @@
 import { fork } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { once } from 'node:events';
+import { mkdirSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { join } from 'node:path';
-import { keepRunning } from './keep.mjs';
+import { endOf, endProcess, keepRunning } from './keep.mjs';
 import { freePort } from './ports.mjs';
-import { Problem, root } from './run.mjs';
+import { Problem, root, say } from './run.mjs';
 
+const { holderOf } = createRequire(import.meta.url)('../../instruments/plain/lock.cjs');
 const token = randomBytes(24).toString('base64url');
 
 const stopOf = (child) => () =>
@@ -22,32 +25,50 @@ async function begin(program, env) {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: { ...process.env, UMBRAL_RECORDER_TOKEN: token, ...env },
   });
-  const ended = once(child, 'exit').then(() => null);
-  const first = await Promise.race([once(child, 'message'), ended]);
+  const end = once(child, 'exit').then(() => null);
+  const first = await Promise.race([once(child, 'message'), end]);
   if (first === null) throw new Problem(`${program} ended while it was being started.`);
-  return { child, said: first[0], stop: stopOf(child) };
+  return { child, said: first[0], ended: endOf(child), stop: stopOf(child) };
 }
 
-/** A supply, a meter and a device that are not there. */
-export async function startSimulatedBench() {
-  const { said, stop } = await begin('simulated/main.js', {});
-  return { ports: said, stop };
+/** A supply, a meter and a device that are not there, on the same ports whenever they have to be started again. */
+export async function startSimulatedBench(changed) {
+  const ports = { supply: await freePort(0), meter: await freePort(0), hands: await freePort(0) };
+  const { stop } = await keepRunning(
+    'The simulated bench',
+    () => begin('simulated/main.js', { UMBRAL_SIMULATED_PORTS: JSON.stringify(ports) }),
+    changed,
+  );
+  return { ports, stop };
 }
 
 /**
- * Starts the recorder, and starts it again whenever it dies, on the same port so that nobody has to be told.
+ * Starts the recorder, and starts it again whenever it dies, on the same port so that nobody has to be told. One that an
+ * earlier start left behind is ended first: it switches off what it holds.
  *
  * @returns what the web application needs to reach it, its process id, and a way to stop it
  */
-export async function startRecorder({ folder, databaseUrl, bench }) {
+export async function startRecorder({ folder, databaseUrl, bench, changed }) {
+  const own = join(folder, 'recorder');
+  mkdirSync(own, { recursive: true });
   const port = await freePort(0);
-  const kept = await keepRunning('The recorder', () =>
-    begin('recorder/main.js', {
-      DATABASE_URL: databaseUrl,
-      UMBRAL_RECORDER_PORT: String(port),
-      UMBRAL_DIALECTS: join(folder, 'dialects'),
-      UMBRAL_SIMULATED: bench ? JSON.stringify(bench.ports) : '',
-    }),
+  const kept = await keepRunning(
+    'The recorder',
+    async () => {
+      const left = await holderOf('recorder', own);
+      if (left) {
+        say(`A recorder of an earlier start is still there (process ${left.pid}); it is ended.`);
+        await endProcess(left.pid);
+      }
+      return begin('recorder/main.js', {
+        DATABASE_URL: databaseUrl,
+        UMBRAL_RECORDER_PORT: String(port),
+        UMBRAL_RECORDER_FOLDER: own,
+        UMBRAL_DIALECTS: join(folder, 'dialects'),
+        UMBRAL_SIMULATED: bench ? JSON.stringify(bench.ports) : '',
+      });
+    },
+    changed,
   );
   return {
     env: {

@@ -1,11 +1,11 @@
 import { engineVersion } from '@umbral/core';
-import { db } from './db.ts';
+import { db, transaction } from './db.ts';
 import { hasAnything, loadContent, reassess } from './jobs.ts';
 import { describeAnew, deviceOf } from './record.ts';
 
 /** Makes a verdict of the present engine; runs that an older one described are described anew first. */
 export async function assessAnew(jobId: number): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const content = await loadContent(q, jobId);
     if (!hasAnything(content)) return;
     for (const row of content.runs) await describeAnew(q, row, deviceOf(content));

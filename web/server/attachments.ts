@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
-import { db, json, plain, type Queries } from './db.ts';
+import { db, json, plain, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import { id } from './input.ts';
 
@@ -169,7 +169,7 @@ export async function pictureOf(attachmentId: number, small: boolean): Promise<B
 
 /** Marks a place on a picture, or takes the mark away. */
 export async function setPoint(input: yup.InferType<typeof pointInput>): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const changed = await q('attachments')
       .where({ id: input.pictureId, job_id: input.jobId })
       .whereNull('deleted_at')
@@ -183,7 +183,7 @@ export async function setPoint(input: yup.InferType<typeof pointInput>): Promise
 
 /** Takes a picture out of the record's use, or puts it back. */
 export async function setPictureRemoved(jobId: number, attachmentId: number, removed: boolean): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const changed = await q('attachments')
       .where({ id: attachmentId, job_id: jobId })
       .update({ deleted_at: removed ? q.fn.now() : null });

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { audit } from './audit.ts';
 import { bytesOf } from './attachments.ts';
-import { db, type Queries } from './db.ts';
+import { db, transaction, type Queries } from './db.ts';
 import { missing } from './errors.ts';
 
 export const mostDumpBytes = 64e6;
@@ -24,7 +24,7 @@ export interface DumpsVerdict {
 export async function keepDump(jobId: number, name: string, source: AsyncIterable<Uint8Array>): Promise<DumpRow> {
   const content = await bytesOf(source, mostDumpBytes, 'Dump');
   const sha256 = createHash('sha256').update(content).digest('hex');
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     const job = await q('jobs').where({ id: jobId }).whereNull('deleted_at').first<{ id: number } | undefined>('id');
     if (!job) throw missing(`Job ${jobId}`);
     const [row] = await q('firmware_dumps')

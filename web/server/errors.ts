@@ -1,15 +1,36 @@
+import type { AsyncLocalStorage } from 'node:async_hooks';
 import { randomUUID } from 'node:crypto';
 import { FormatError } from '@umbral/core';
-import pino from 'pino';
+import pino, { type Logger } from 'pino';
 import { ValidationError } from 'yup';
 
-export const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' });
+/** The log of this process; the door makes it before any page is loaded. */
+export const log: Logger = globalThis.umbralLog ?? pino({ level: process.env.LOG_LEVEL ?? 'warn' });
+
+declare global {
+  // Made by the door, which is bundled apart from the pages.
+  var umbralLog: Logger | undefined;
+  var umbralRequest: AsyncLocalStorage<{ id: string; address: string }> | undefined;
+}
+
+/** The id of the request under way, as the log and the answer's headers have it. */
+export const requestId = (): string => globalThis.umbralRequest?.getStore()?.id ?? randomUUID().slice(0, 8);
 
 /** Something expected that stops the request, in words for the person. */
 export class ExpectedError extends Error {
-  readonly kind: 'input' | 'conflict' | 'missing';
+  readonly kind: 'input' | 'conflict' | 'missing' | 'busy';
 
   constructor(kind: ExpectedError['kind'], message: string) {
+    super(message);
+    this.kind = kind;
+  }
+}
+
+/** Nobody is signed in, the screen is locked, or somebody may not do this. */
+export class AccessError extends Error {
+  readonly kind: 'signed-out' | 'locked' | 'forbidden';
+
+  constructor(kind: AccessError['kind'], message: string) {
     super(message);
     this.kind = kind;
   }
@@ -24,28 +45,51 @@ export const conflict = (): ExpectedError =>
 export const missing = (what: string): ExpectedError =>
   new ExpectedError('missing', `${what} is not there (any more).`);
 
-export type Failure = { ok: false; kind: 'input' | 'conflict' | 'missing' | 'unexpected'; message: string };
+export type Failure = {
+  ok: false;
+  kind: ExpectedError['kind'] | AccessError['kind'] | 'away' | 'unexpected';
+  message: string;
+};
 export type Result<T> = { ok: true; value: T } | Failure;
 
 /** Turns whatever was thrown into words; what nobody expected is logged under an id that the person sees. */
 export function failure(error: unknown): Failure {
   if (error instanceof ExpectedError) return { ok: false, kind: error.kind, message: error.message };
+  if (error instanceof AccessError) return { ok: false, kind: error.kind, message: error.message };
   if (error instanceof FormatError) return { ok: false, kind: 'input', message: error.message };
   if (error instanceof ValidationError) return { ok: false, kind: 'input', message: error.errors.join('; ') };
-  const id = randomUUID().slice(0, 8);
-  log.error({ id, err: error }, 'unexpected error');
+  const id = requestId();
+  if (isDatabaseAway(error)) {
+    log.warn({ request: id, problem: String(error) }, 'the database is away');
+    return { ok: false, kind: 'away', message: 'The database is away. Nothing was stored; try again in a moment.' };
+  }
+  log.error({ request: id, err: error }, 'unexpected error');
   return { ok: false, kind: 'unexpected', message: `Something went wrong here (reference ${id}). Nothing was stored.` };
 }
 
-export async function resultOf<T>(work: () => Promise<T>): Promise<Result<T>> {
-  try {
-    return { ok: true, value: await work() };
-  } catch (error) {
-    return failure(error);
-  }
+/** Codes of a connection that cannot be made or that broke: SQLSTATE classes 08 and 57, and those of the network. */
+const awayCodes = /^(08|57P0|53300|ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT)/;
+
+function isDatabaseAway(error: unknown): boolean {
+  const { code, name, message } = (error ?? {}) as { code?: unknown; name?: string; message?: string };
+  return (
+    (typeof code === 'string' && awayCodes.test(code)) ||
+    name === 'KnexTimeoutError' ||
+    /^Connection terminated/.test(message ?? '')
+  );
 }
 
-const statuses = { input: 422, conflict: 409, missing: 404, unexpected: 500 };
+const statuses: Record<Failure['kind'], number> = {
+  input: 422,
+  conflict: 409,
+  missing: 404,
+  'signed-out': 401,
+  locked: 423,
+  forbidden: 403,
+  busy: 503,
+  away: 503,
+  unexpected: 500,
+};
 
 /** A result as an answer of a route handler. */
 export function answer<T>(result: Result<T>): Response {

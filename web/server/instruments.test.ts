@@ -8,6 +8,7 @@ import {
   saveInstrument,
   type InstrumentInput,
 } from './instruments.ts';
+import { loadPolicy, policyInput, savePolicy } from './policy.ts';
 
 // No recorder runs here: what is saved has to be saved all the same.
 giveTestDatabase();
@@ -19,7 +20,7 @@ afterEach(async () => {
 const supply: InstrumentInput = {
   name: 'Left supply',
   kind: 'supply',
-  transport: { kind: 'tcp', host: '192.0.2.7', port: 5025 },
+  transport: { kind: 'tcp', host: '127.0.0.1', port: 5025 },
   dialect: 'scpi-usual',
 };
 const by = { against: 'bench meter 2', technician: 'the one on duty' };
@@ -70,6 +71,43 @@ describe('the instruments of the bench', () => {
     expect(back.spec.calibration.gainA).toBeCloseTo(1.02, 9);
     expect(back.calibrations).toHaveLength(1);
     await expect(restoreInstrument(spec)).rejects.toThrow('Someone else has saved');
+  });
+});
+
+describe('where an instrument may be', () => {
+  const at = (host: string) => ({
+    name: 'Far supply',
+    kind: 'supply' as const,
+    dialect: 'scpi-usual',
+    transport: { kind: 'tcp' as const, host, port: 5025 },
+  });
+  const allow = async (networks: string[]): Promise<void> => {
+    const policy = await loadPolicy(db());
+    await savePolicy(policyInput.validateSync({ ...policy, success: 80, networks }));
+  };
+
+  test('elsewhere than on this computer only in networks that a lead has allowed', async () => {
+    await expect(saveInstrument(null, 0, at('10.20.30.7'))).rejects.toThrow('is in no network that instruments may be in');
+    await allow(['10.20.30.0/24']);
+    await saveInstrument(null, 0, at('10.20.30.7'));
+    await expect(saveInstrument(null, 0, at('10.20.31.7'))).rejects.toThrow('is in no network');
+  });
+
+  test('never at a link-local address, whatever is asked for', async () => {
+    await expect(saveInstrument(null, 0, at('169.254.169.254'))).rejects.toThrow('is in no network');
+    await expect(allow(['169.254.0.0/16'])).rejects.toThrow('Networks: expected one such as 10.20.30.0/24 a line');
+    await expect(allow(['0.0.0.0/0'])).rejects.toThrow('Networks: expected one');
+  });
+
+  test('a change of its address stands in the audit trail', async () => {
+    const { key } = await saveInstrument(null, 0, at('127.0.0.1'));
+    await saveInstrument(key, 1, at('127.0.0.2'));
+    const rows = (await db()('audit').whereRaw("detail->>'instrument' = ?", [key]).orderBy('id')) as {
+      what: string;
+      detail: { from: { host: string } | null; to: { host: string } };
+    }[];
+    expect(rows.map((r) => r.what)).toEqual(['instrument added', 'instrument changed']);
+    expect([rows[1].detail.from?.host, rows[1].detail.to.host]).toEqual(['127.0.0.1', '127.0.0.2']);
   });
 });
 

@@ -1,8 +1,11 @@
 import { fitCalibration, type CalibratedQuantity, type CalibrationPoint } from '@umbral/core';
 import type { BenchSettings } from '@umbral/instruments';
 import { noCalibration, readInstrument, type InstrumentSpec } from '@umbral/instruments/spec';
-import { db, type Queries } from './db.ts';
+import { addressOf } from '@umbral/instruments/reach';
+import { audit } from './audit.ts';
+import { db, transaction, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
+import { loadPolicy } from './policy.ts';
 import { ask } from './recorder.ts';
 
 interface InstrumentRow {
@@ -78,6 +81,19 @@ async function takeOver(): Promise<string[]> {
   }
 }
 
+/**
+ * Refuses an address in no network that instruments may be in.
+ *
+ * @throws {ExpectedError} naming the address and where a lead allows more
+ */
+async function refuseForeign(q: Queries, { transport }: InstrumentSpec): Promise<void> {
+  if (transport.kind !== 'tcp') return;
+  const { networks } = await loadPolicy(q);
+  await addressOf(transport.host, networks).catch((error: Error) => {
+    throw new ExpectedError('input', `Address: ${error.message}`);
+  });
+}
+
 /** A short name for addresses, made of the name that people use. */
 function keyOf(name: string): string {
   const plain = name
@@ -128,7 +144,7 @@ export async function saveInstrument(
   version: number,
   input: InstrumentInput,
 ): Promise<{ key: string; problems: string[] }> {
-  const saved = await db().transaction(async (q) => {
+  const saved = await transaction(async (q) => {
     const row = key === null ? null : await q<InstrumentRow>('instruments').where({ key }).first();
     const was = row?.spec ?? (key === null ? null : await untouchedOf(key));
     if (key !== null && !was) throw missing('This instrument');
@@ -138,7 +154,13 @@ export async function saveInstrument(
       calibration: was?.calibration ?? noCalibration,
       simulated: was?.simulated ?? false,
     });
+    await refuseForeign(q, spec);
     await write(q, spec, key === null ? 0 : version);
+    await audit(q, null, was ? 'instrument changed' : 'instrument added', {
+      instrument: spec.key,
+      from: was?.transport ?? null,
+      to: spec.transport,
+    });
     return spec.key;
   });
   return { key: saved, problems: await takeOver() };
@@ -164,11 +186,12 @@ export async function removeInstrument(
   key: string,
   version: number,
 ): Promise<{ spec: InstrumentSpec; problems: string[] }> {
-  const spec = await db().transaction(async (q) => {
+  const spec = await transaction(async (q) => {
     const row = await q<InstrumentRow>('instruments').where({ key }).forUpdate().first();
     if (!row) throw missing('This instrument');
     if (row.version !== version) throw conflict();
     await q('instruments').where({ key }).delete();
+    await audit(q, null, 'instrument removed', { instrument: key, from: row.spec.transport });
     return row.spec;
   });
   return { spec, problems: await takeOver() };
@@ -176,7 +199,12 @@ export async function removeInstrument(
 
 /** Puts back what was taken away a moment ago. */
 export async function restoreInstrument(spec: unknown): Promise<string[]> {
-  await db().transaction((q) => write(q, checked(spec), 0));
+  await transaction(async (q) => {
+    const back = checked(spec);
+    await refuseForeign(q, back);
+    await write(q, back, 0);
+    await audit(q, null, 'instrument put back', { instrument: back.key, to: back.transport });
+  });
   return takeOver();
 }
 
@@ -199,7 +227,7 @@ export async function saveCalibration(
     throw error;
   }
   const { gain, offset } = fitted;
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const row = await q<InstrumentRow>('instruments').where({ key }).forUpdate().first();
     const spec = row?.spec ?? (await untouchedOf(key));
     if (!spec) throw missing('This instrument');

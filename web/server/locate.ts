@@ -11,12 +11,14 @@ import {
 } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
-import { db, json, plain, type Queries } from './db.ts';
+import { db, json, plain, transaction, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
 import { id, orNull, quantityOrNull } from './input.ts';
 import { loadContent, newestAction, reassess } from './jobs.ts';
 import { loadBoardPlan } from './measure.ts';
 import { findProfile } from './profiles.ts';
+import { putOnLeads } from './on-leads.ts';
+import { actor } from './people/actor.ts';
 import { ask } from './recorder.ts';
 import type { JobContent, JobRow } from './rows.ts';
 import { insertInjection } from './work.ts';
@@ -103,8 +105,11 @@ export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promis
   const plan: InjectionPlan = planInjection({ ...facts, ohm, leadsOhm, school: input.school as 'step' | 'rated' });
   const step = plan.steps[input.step];
   if (!step) throw new ExpectedError('input', `Step: the plan has ${plan.steps.length} steps.`);
+  await putOnLeads(input.instrument, input.jobId);
   return ask('recorder', '/arm', {
     instrument: input.instrument,
+    jobId: input.jobId,
+    person: actor()?.person.id ?? null,
     volts: step.setV,
     limitA: step.limitA,
     bounds: { mostV: plan.mostV, mostA: plan.mostA, why: plan.why },
@@ -122,7 +127,7 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
   const isFed = input.rail !== '';
   if (isFed && (setV === null || setV <= 0))
     throw new ExpectedError('input', 'Volts: type what stood on the rail, so that what flowed can count.');
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
     const element = (text: string) => (known ? elementNamed(known.profile, text) : null);

@@ -15,7 +15,7 @@ import * as yup from 'yup';
 import { audit } from './audit.ts';
 import * as think from './analysis/think.ts';
 import { confirmedBefore } from './confirmed.ts';
-import { db, json, plain, type Queries } from './db.ts';
+import { json, plain, transaction, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
 import { id, orNull } from './input.ts';
 import { followed, loadContent, reassess } from './jobs.ts';
@@ -113,7 +113,7 @@ export async function referencesOf(q: Queries, job: Pick<JobRow, 'profile' | 'mo
  * @throws {ExpectedError} for what cannot be, by name
  */
 export async function takeReading(input: MeasureInput): Promise<Taken> {
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const place = await placeOf(q, content, input.where, input);
     const entry = parseReading(input.text, {
@@ -145,7 +145,7 @@ export interface SweepTaken extends Taken {
 
 /** Keeps many points typed in one go: all of them, or none where one cannot be read. */
 export async function takeSweep(input: yup.InferType<typeof sweepInput>): Promise<SweepTaken> {
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const sweep = parseSweep(input.text, {
       mode: input.mode as Reading['mode'],

@@ -1,10 +1,4 @@
-import { promises as fs, createWriteStream } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { Readable, Transform } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import {
-  FormatError,
   mergeTyped,
   packageFiles,
   streamZip,
@@ -13,54 +7,17 @@ import {
   type Case,
   type CasePackage,
   type PackageFiles,
-  type RandomAccess,
   type RunContent,
 } from '@umbral/core';
 import { readChunks } from './chunks.ts';
-import { db, json, plain, type Queries } from './db.ts';
+import { db, json, plain, transaction, type Queries } from './db.ts';
 import { audit } from './audit.ts';
 import { loadContent, reassess } from './jobs.ts';
 import { attachmentFiles, storeAttachments, withoutAttachments } from './package-attachments.ts';
 import { findProfile } from './profiles.ts';
 import { storeLog, storeRun } from './record.ts';
 import { caseOf } from './rows.ts';
-
-const mostUpload = 512 * 1024 * 1024;
-
-/** Keeps an upload in a temporary file while `work` uses it. */
-async function withTemporaryFile<T>(
-  source: AsyncIterable<Uint8Array>,
-  name: string,
-  work: (access: RandomAccess) => Promise<T>,
-): Promise<T> {
-  const folder = await fs.mkdtemp(join(tmpdir(), 'umbral-import-'));
-  try {
-    const path = join(folder, 'upload');
-    let size = 0;
-    const bounded = new Transform({
-      transform(block: Buffer, _encoding, done) {
-        size += block.length;
-        done(size > mostUpload ? new FormatError(name, '', 'the upload is above 512 MB') : null, block);
-      },
-    });
-    await pipeline(Readable.from(source), bounded, createWriteStream(path));
-    const handle = await fs.open(path, 'r');
-    try {
-      return await work({
-        size,
-        read: async (offset, length) => {
-          const bytes = new Uint8Array(Math.max(0, Math.min(length, size - offset)));
-          await handle.read(bytes, 0, bytes.length, offset);
-          return bytes;
-        },
-      });
-    } finally {
-      await handle.close();
-    }
-  } finally {
-    await fs.rm(folder, { recursive: true, force: true });
-  }
-}
+import { withUpload } from './upload.ts';
 
 /** Imports a case package as a new job: checked whole first, then stored in one transaction. */
 export async function importPackage(
@@ -68,10 +25,10 @@ export async function importPackage(
   name: string,
   signal?: AbortSignal,
 ): Promise<number> {
-  return withTemporaryFile(source, name, async (access) => {
+  return withUpload(source, name, async ({ access }) => {
     const files = await zipFiles(access, name);
     const found = await readPackage(files);
-    return db().transaction((q) => storePackage(q, found, files, { signal }));
+    return transaction((q) => storePackage(q, found, files, { signal }));
   });
 }
 

@@ -1,7 +1,8 @@
 import { circuitIds, deviceClasses, usualShop, type CircuitId, type ShopPolicy } from '@umbral/core';
+import { readNetwork } from '@umbral/instruments/reach';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
-import { db, json, type Queries } from './db.ts';
+import { json, transaction, type Queries } from './db.ts';
 import { conflict } from './errors.ts';
 
 const money = (label: string) =>
@@ -11,6 +12,15 @@ const money = (label: string) =>
     .min(0, `${label}: never below zero`)
     .max(1e6, `${label}: expected at most a million`)
     .required(`${label}: expected a number`);
+
+function isNetwork(text: string): boolean {
+  try {
+    readNetwork(text);
+    return true;
+  } catch {
+    return false;
+  }
+}
 
 export const policyInput = yup.object({
   version: yup.number().integer().min(0).required(),
@@ -25,6 +35,21 @@ export const policyInput = yup.object({
     .required(),
   notDoneHere: yup.array().of(yup.string().oneOf(circuitIds).required()).default([]),
   injection: yup.string().oneOf(['step', 'rated']).required(),
+  /** Networks that instruments may be in, beside this computer, as address/length. */
+  networks: yup
+    .array()
+    .of(
+      yup
+        .string()
+        .trim()
+        .max(60)
+        .test('network', 'Networks: expected one such as 10.20.30.0/24 a line, and none that is link-local', (x) =>
+          isNetwork(x ?? ''),
+        )
+        .required(),
+    )
+    .max(20, 'Networks: expected at most 20')
+    .default([]),
   /** Functions that are tried after a repair, by kind of device; the usual ones where a kind has none. */
   functions: yup
     .object(
@@ -54,19 +79,20 @@ export interface KeptPolicy extends ShopPolicy {
   /** 0 where nobody has stated one yet. */
   version: number;
   injection: 'step' | 'rated';
+  networks: string[];
 }
 
 export async function loadPolicy(q: Queries): Promise<KeptPolicy> {
   const row = await q('shop_policy').where({ id: 1 }).first<{ version: number; value: KeptPolicy } | undefined>();
-  return { ...usualShop, injection: 'step', ...row?.value, version: row?.version ?? 0 };
+  return { ...usualShop, injection: 'step', networks: [], ...row?.value, version: row?.version ?? 0 };
 }
 
 /** Keeps the policy; calls that are there stand as they were made, new ones follow it. */
 export async function savePolicy(input: yup.InferType<typeof policyInput>): Promise<number> {
-  const { version, fee, dataFee, hourlyCost, success, injection, functions } = input;
+  const { version, fee, dataFee, hourlyCost, success, injection, networks, functions } = input;
   const notDoneHere = input.notDoneHere as CircuitId[];
-  const value = json({ fee, dataFee, hourlyCost, success: success / 100, notDoneHere, injection, functions });
-  return db().transaction(async (q) => {
+  const value = json({ fee, dataFee, hourlyCost, success: success / 100, notDoneHere, injection, networks, functions });
+  return transaction(async (q) => {
     if (version === 0) {
       const made = await q('shop_policy')
         .insert({ id: 1, version: 1, value })
@@ -80,7 +106,7 @@ export async function savePolicy(input: yup.InferType<typeof policyInput>): Prom
         .update({ value, version: version + 1, updated_at: q.fn.now() });
       if (changed === 0) throw conflict();
     }
-    await audit(q, null, 'shop policy changed', { fee, hourlyCost, notDoneHere });
+    await audit(q, null, 'shop policy changed', { fee, hourlyCost, notDoneHere, networks });
     return version + 1;
   });
 }

@@ -11,7 +11,7 @@ import {
 } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
-import { db, plain, type Queries } from './db.ts';
+import { plain, transaction, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
 import { id, quantityOrNull } from './input.ts';
 import { loadContent, newestAction, reassess } from './jobs.ts';
@@ -137,7 +137,7 @@ async function saidBy(q: Queries, content: JobContent, history: History, step: S
  * @throws {ExpectedError} for a run of another setup or state, a missing reason, a step that the job does not have
  */
 export async function keepProof(input: ProofInput): Promise<Said> {
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const { history, step } = await stepFor(q, content, input.protocol, input.step);
     const said = await saidBy(q, content, history, step, input);
@@ -183,7 +183,7 @@ async function endWait(q: Queries, jobId: number, step: Step): Promise<void> {
  * @throws {ExpectedError} for a step that takes no time, or one whose time runs already
  */
 export async function startTimer(input: yup.InferType<typeof timerInput>): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const { step } = await stepFor(q, content, input.protocol, input.step);
     if (step.waitMinutes === null)
@@ -211,7 +211,7 @@ export async function startTimer(input: yup.InferType<typeof timerInput>): Promi
 
 /** Takes back what was said of a step, or stops its time: it is open again. */
 export async function takeBackProof(jobId: number, protocol: string, step: string): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const found = await stepFor(q, content, protocol, step);
     const of = { job_id: jobId, protocol, step };

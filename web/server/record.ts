@@ -15,7 +15,7 @@ import {
 import { describeSamples, readLogOnThread } from './analysis/pool.ts';
 import type { Described, Samples } from './analysis/protocol.ts';
 import { loadSamples, RunStore } from './chunks.ts';
-import { db, json, plain, type Queries } from './db.ts';
+import { json, plain, transaction, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
 import { quantityOrNull, type RunSetupInput } from './input.ts';
 import { audit } from './audit.ts';
@@ -127,7 +127,7 @@ const mostTogether = 3;
 
 /** A run from what a person read off a display, or one of each feed that was read at once. What the form says of the setup stands unless the line says otherwise. */
 export async function addTypedRun(jobId: number, line: string, after: string | null | undefined): Promise<string> {
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const key = await nextRunKey(q, jobId);
     // Further feeds of the same line take the next free names.
@@ -176,7 +176,7 @@ export interface LogUpload {
 /** A run from a log file, stored block by block in one transaction: all of it or nothing. */
 export async function addLogRun(jobId: number, upload: LogUpload): Promise<string> {
   const { setup, instrument } = setupOf(upload.setup);
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const key = await nextRunKey(q, jobId);
     const run: Run = {
@@ -228,7 +228,7 @@ export async function storeLog(
  * @returns the version of the run that this made
  */
 export async function setMarkers(runId: number, version: number, markers: Marker[]): Promise<number> {
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     const row = await lockRun(q, runId, version);
     const content = await loadContent(q, row.job_id);
     const given = markers.map(({ t, event, note }): Marker => ({ t, event, ...(note ? { note } : {}) }));
@@ -244,7 +244,7 @@ export async function setMarkers(runId: number, version: number, markers: Marker
 export async function setRunSetup(runId: number, version: number, input: RunSetupInput): Promise<void> {
   const { setup, instrument } = setupOf(input);
   const contract = contractOf(input);
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const row = await lockRun(q, runId, version);
     const content = await loadContent(q, row.job_id);
     refuseCircle(content, row.run_key, followed(content, input.after));

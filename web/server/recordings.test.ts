@@ -1,6 +1,10 @@
 import { bareCase, genericProfile, unknownInstrument, unknownSetup } from '@umbral/core';
 import { packSamples, unpackSamples } from '@umbral/instruments/samples';
-import { Recording } from '../../instruments/src/recorder/index.ts';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { DatabaseKeeper, Recording } from '../../instruments/src/recorder/index.ts';
+import { Spool } from '../../instruments/src/store/spool.ts';
 import { giveTestDatabase } from '../testing/database.ts';
 import { db } from './db.ts';
 import { jobInput } from './input.ts';
@@ -14,6 +18,10 @@ process.env.UMBRAL_THINK = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
 giveTestDatabase();
+
+const folder = mkdtempSync(join(tmpdir(), 'umbral-recordings-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const kept = () => ({ keeper: new DatabaseKeeper(db()), spool: new Spool(folder) });
 
 const newJob = (): Promise<number> =>
   work.createJob(jobInput.validateSync({ label: 'a phone on the bench', deviceClass: 'phone', intake: {} }));
@@ -32,16 +40,18 @@ async function recorded(jobId: number, end: boolean): Promise<number> {
     instrument: { ...unknownInstrument, kind: 'bench-supply' as const, resolutionA: 0.001 },
     after: null,
   };
-  const recording = await Recording.begin(db(), `supply-${jobId}`, of, { now: 0, wall: new Date() }, { everyMs: 50 });
+  const recording = await Recording.begin(
+    kept(),
+    `supply-${jobId}`,
+    of,
+    { now: 0, wall: () => new Date() },
+    { everyMs: 50 },
+  );
   recording.mark({ t: 2, event: 'prompt' });
   for (let k = 1; k < 400; k++) recording.add({ t: k * 0.05, v: 3.9, i: k * 0.05 < 2.05 ? 0 : 0.047 });
   recording.gap(9, 9.5, 'it answered late');
-  if (end) await recording.finish();
-  else {
-    await new Promise((resolve) => setTimeout(resolve, 400));
-    await db()('recordings').where({ id: recording.id }).update({ state: 'interrupted', ended_at: new Date() });
-    await recording.finish();
-  }
+  await recording.finish();
+  if (!end) await db()('recordings').where({ id: recording.id }).update({ state: 'interrupted' });
   return recording.id;
 }
 
@@ -85,10 +95,23 @@ describe('recordings', () => {
   test('reads only what is new of a recording that goes on', async () => {
     const jobId = await newJob();
     const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
-    const recording = await Recording.begin(db(), `supply-${jobId}`, of, { now: 0, wall: new Date() }, { everyMs: 20 });
+    const recording = await Recording.begin(
+      kept(),
+      `supply-${jobId}`,
+      of,
+      { now: 0, wall: () => new Date() },
+      { everyMs: 20 },
+    );
     const add = async (from: number, to: number): Promise<void> => {
       for (let k = from; k < to; k++) recording.add({ t: k * 0.05, v: 3.9, i: 0.001 * k });
-      await until(async () => recording.written === to);
+      await until(async () => {
+        const [{ rows }] = (await db()('recording_chunks')
+          .where({ recording_id: recording.id })
+          .sum('rows as rows')) as {
+          rows: string;
+        }[];
+        return Number(rows) === to;
+      });
     };
     const read = () => liveSamples(db(), recording.id, unknownInstrument);
     await add(0, 100);
@@ -133,7 +156,7 @@ describe('recordings', () => {
   test('one without samples is refused, and stays', async () => {
     const jobId = await newJob();
     const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
-    const recording = await Recording.begin(db(), 'empty', of, { now: 0, wall: new Date() });
+    const recording = await Recording.begin(kept(), 'empty', of, { now: 0, wall: () => new Date() });
     expect(await callOfRecording(recording.id)).toBeNull();
     await expect(keepRecording(recording.id)).rejects.toThrow('still goes on; stop it first');
     await recording.finish();

@@ -17,7 +17,7 @@ import { describeSamples } from './analysis/pool.ts';
 import * as think from './analysis/think.ts';
 import { loadSamples, readChunks, RunStore } from './chunks.ts';
 import { confirmedBefore } from './confirmed.ts';
-import { db, type Queries } from './db.ts';
+import { db, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import { loadContent, reassess } from './jobs.ts';
 import { findProfile } from './profiles.ts';
@@ -69,7 +69,7 @@ async function describe(q: Queries, row: RecordingRow, run: Run, device: Device)
  * @returns the name of the run
  */
 export async function keepRecording(recordingId: number): Promise<{ jobId: number; key: string }> {
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     const row = await q<RecordingRow>('recordings').where({ id: recordingId }).forUpdate().first();
     if (!row || row.state === 'kept') throw missing('This recording');
     if (row.state === 'recording') throw new ExpectedError('conflict', 'This recording still goes on; stop it first.');

@@ -1,4 +1,4 @@
-import { db, type Queries } from './db.ts';
+import { transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import { audit } from './audit.ts';
 import type { JobRow, RunRow } from './rows.ts';
@@ -76,7 +76,7 @@ export async function listReferences(q: Queries, profileId: string): Promise<Lis
 
 /** Keeps a run as what a healthy unit of its model draws, or takes it back. */
 export async function setReference(jobId: number, runId: number, isReference: boolean): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const job = await q<JobRow>('jobs').where({ id: jobId }).whereNull('deleted_at').first();
     const run = await q<RunRow>('runs').where({ id: runId, job_id: jobId }).whereNull('deleted_at').first();
     if (!job || !run) throw missing('This run');

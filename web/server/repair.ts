@@ -2,7 +2,7 @@ import type { ActionKind, ChangePrediction, CircuitId, PlannedChange, Shape } fr
 import type { InferType } from 'yup';
 import { audit } from './audit.ts';
 import * as think from './analysis/think.ts';
-import { db, json, type Queries } from './db.ts';
+import { json, transaction, type Queries } from './db.ts';
 import { dumpsOf, judgeDumps } from './dumps.ts';
 import type { actionInput } from './input.ts';
 import { ExpectedError } from './errors.ts';
@@ -67,7 +67,7 @@ async function gate(q: Queries, content: JobContent, input: InferType<typeof act
  * gone without where it cannot be had.
  */
 export async function enterChange(input: InferType<typeof actionInput>): Promise<Entered> {
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const { actions } = content;
     if (input.undoes !== null && !actions.some((a) => a.action_key === input.undoes))

@@ -18,7 +18,7 @@ export async function* bodyOf(request: Request): AsyncGenerator<Uint8Array> {
 /** A file name from outside: its last step, without control characters, at most 200 characters. */
 export function fileNameOf(request: Request): string {
   const given = new URL(request.url).searchParams.get('name') ?? '';
-  const name = (given.split(/[/\\]/).at(-1) ?? '').replace(/[\u0000-\u001f\u007f]/g, '').slice(0, 200);
+  const name = (given.split(/[/\\]/).at(-1) ?? '').replace(/\p{C}/gu, '').slice(0, 200);
   return name || 'log.csv';
 }
 
@@ -40,10 +40,8 @@ export function idOf(text: string): number {
   return id;
 }
 
-/** Only pages of this application may change anything: a foreign page's request names another origin. */
-export function refuseForeign(request: Request): void {
-  const origin = request.headers.get('origin');
-  const host = request.headers.get('host');
-  if (origin !== null && host !== null && new URL(origin).host !== host)
-    throw new ExpectedError('input', 'This request comes from another site.');
+/** A `Content-Disposition` header for a download: the name as it is, and without anything that a header may not hold. */
+export function attachmentHeader(name: string): string {
+  const plain = name.replace(/[^\x20-\x7e]|["\\%]/g, '_');
+  return `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`;
 }

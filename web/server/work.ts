@@ -1,6 +1,6 @@
 import { checkTypes, isCheck, type Assessment, type DeviceClass, type Expect } from '@umbral/core';
 import type { InferType } from 'yup';
-import { db, json, type Queries } from './db.ts';
+import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import {
   quantityOrNull,
@@ -28,7 +28,7 @@ import type { JobContent } from './rows.ts';
 
 /** A new job; assessed at once, so that even the intake has its priors. */
 export async function createJob(input: InferType<typeof jobInput>): Promise<number> {
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     const known = await profileOfModel(q, input.model);
     const [{ id }] = await q('jobs')
       .insert({ ...jobColumns(input, {}), profile: known?.profile.id ?? null, profile_version: known?.version ?? 0 })
@@ -55,7 +55,7 @@ function jobColumns(input: InferType<typeof jobInput>, before: Expect) {
 
 /** Changes device, complaint and intake. */
 export async function editJob(jobId: number, version: number, input: InferType<typeof jobInput>): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const before = await q('jobs')
       .where({ id: jobId })
       .first<{ model: string; expect: Expect } | undefined>('model', 'expect');
@@ -71,7 +71,7 @@ export async function editJob(jobId: number, version: number, input: InferType<t
 
 /** Lets a job use the latest version of a profile, or the generic one of its class. */
 export async function chooseProfile(jobId: number, version: number, profileId: string | null): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const chosen = await chosenProfile(q, profileId);
     await updateJob(q, jobId, version, chosen);
     const words = chosen.profile ? `profile ${chosen.profile}, version ${chosen.profile_version}` : 'no profile';
@@ -85,7 +85,7 @@ async function assessIfThereIsAnything(q: Queries, jobId: number, reason: string
 }
 
 export async function setStage(jobId: number, version: number, stage: string): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     await updateJob(q, jobId, version, { stage });
     await audit(q, jobId, `stage: ${stage}`);
   });
@@ -94,7 +94,7 @@ export async function setStage(jobId: number, version: number, stage: string): P
 /** Sends a job to wait, or back to work where `waitingFor` is empty. */
 export async function setWait(jobId: number, version: number, waitingFor: string, hours: number | null): Promise<void> {
   const until = waitingFor === '' || hours === null ? null : new Date(Date.now() + hours * 3_600_000);
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     await updateJob(q, jobId, version, { waiting_for: waitingFor || null, waiting_until: until });
     await audit(q, jobId, waitingFor ? `waits for ${waitingFor}` : 'wait ended');
   });
@@ -102,7 +102,7 @@ export async function setWait(jobId: number, version: number, waitingFor: string
 
 /** Marks that the device is now opened; the call as it stands is the one that counts. */
 export async function openDevice(jobId: number): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     await loadContent(q, jobId);
     const inForce = await latestAssessment(q, jobId);
     if (!inForce)
@@ -122,7 +122,7 @@ export async function addCheck(input: CheckEntry): Promise<void> {
   if (type.outcomes.length > 0 && !type.outcomes.includes(input.outcome ?? '')) {
     throw new ExpectedError('input', `Outcome: expected one of ${type.outcomes.join(', ')}`);
   }
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     await q('checks').insert({
       job_id: input.jobId,
@@ -148,7 +148,7 @@ export async function addInjection(input: InferType<typeof injectionInput>): Pro
   };
   const setV = number(input.setV, 'voltage', 'Volts');
   if (setV === null || setV === 0) throw new ExpectedError('input', 'Volts: what was put on it, above zero');
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     await insertInjection(q, content, {
       rail: input.rail,
@@ -184,7 +184,7 @@ export async function setRemoved(
   entryId: number,
   removed: boolean,
 ): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const changed = await q(table)
       .where({ id: entryId, job_id: jobId })
       .update({ deleted_at: removed ? q.fn.now() : null });
@@ -214,7 +214,7 @@ const sayOpen = (result: string | null, because: string): string =>
 
 /** Moves a job to the trash or back. */
 export async function setTrashed(jobId: number, trashed: boolean): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const changed = await q('jobs')
       .where({ id: jobId })
       .update({ deleted_at: trashed ? q.fn.now() : null });
@@ -230,7 +230,7 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
  */
 export async function moveEntry(input: InferType<typeof moveInput>): Promise<void> {
   const { jobId, table, entryId, after } = input;
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const follows = followed(content, after);
     const run = table === 'runs' ? content.runs.find((r) => r.id === entryId) : undefined;
@@ -245,7 +245,7 @@ export async function moveEntry(input: InferType<typeof moveInput>): Promise<voi
 /** Names the run that shows the state before a change. */
 export async function setRunBefore(input: InferType<typeof runBeforeInput>): Promise<void> {
   const { jobId, action, run } = input;
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const row = content.runs.find((r) => r.run_key === run);
     if (!row) throw missing(`Run ${run}`);
@@ -264,7 +264,7 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
   const found = input.grade === 'measured' || input.grade === 'cleared';
   if (found && input.circuit === null)
     throw new ExpectedError('input', 'Circuit: a confirmed outcome names the circuit');
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     const inForce = await latestAssessment(q, input.jobId);
     const open = openProofsOf(inForce?.result ?? null);
     // A circuit that was proven by measurement teaches as much where nobody paid for its repair.
@@ -288,7 +288,7 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
 }
 
 export async function reopenJob(jobId: number, version: number): Promise<void> {
-  await db().transaction(async (q) => {
+  await transaction(async (q) => {
     await updateJob(q, jobId, version, {
       outcome_grade: null,
       outcome_circuit: null,

@@ -10,10 +10,11 @@ const main = async (): Promise<void> => {
   if (!token) throw new Error('UMBRAL_RECORDER_TOKEN is not set; the simulated bench is started by "npm run demo"');
   const profile = shippedProfiles.find((p) => !p.generic) ?? shippedProfiles[0];
   const bench = new SimulatedBench(profile, [], () => performance.now() / 1000);
-  const supply = await new SimulatedSupply(bench).listen();
+  const given = JSON.parse(process.env.UMBRAL_SIMULATED_PORTS ?? '{}') as { [of in 'supply' | 'meter' | 'hands']?: number };
+  const supply = await new SimulatedSupply(bench).listen(given.supply);
   // Cheap meters are off by this much: something to calibrate against.
-  const meter = await new SimulatedMeter(bench, { gainA: 1.015, offsetA: 0.003 }).listen();
-  const hands = await new HandsServer(bench, token).listen(0);
+  const meter = await new SimulatedMeter(bench, { gainA: 1.015, offsetA: 0.003 }).listen(given.meter);
+  const hands = await new HandsServer(bench, token).listen(given.hands ?? 0);
   for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => process.exit(0));
   // Whoever started it is gone.
   process.once('disconnect', () => process.exit(0));

@@ -1,11 +1,13 @@
 import { ModelsView } from '@/features/models/models-view';
 import { db } from '@/server/db';
 import { listProfiles } from '@/server/profiles';
+import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Models' };
 
 export const dynamic = 'force-dynamic';
 
 export default async function ModelsPage() {
+  await signedIn();
   return <ModelsView all={await listProfiles(db())} />;
 }

@@ -1,20 +1,37 @@
+import { PeopleSettings } from '@/features/people/people-settings';
+import { TokensSettings } from '@/features/people/tokens-settings';
+import { tokenViews } from '@/features/people/view';
 import { SettingsView } from '@/features/settings/settings-view';
+import { settingsViewOf } from '@/features/settings/view';
 import { jobsWithOldVerdict } from '@/server/anew';
 import { db } from '@/server/db';
 import { loadInstruments } from '@/server/instruments';
+import { signedIn } from '@/server/people/access';
+import { isDemo } from '@/server/people/demo';
+import { loadPeople } from '@/server/people/people';
+import { scopeNames, scopes } from '@/server/people/tokens';
 import { loadPolicy } from '@/server/policy';
-import { settingsViewOf } from '@/features/settings/view';
 
 export const metadata = { title: 'Settings' };
 
 export const dynamic = 'force-dynamic';
 
 export default async function SettingsPage() {
+  const { person } = await signedIn();
+  const isLead = person.role === 'lead';
   return (
     <SettingsView
+      isLead={isLead}
       view={settingsViewOf(await loadInstruments())}
       policy={await loadPolicy(db())}
       oldVerdicts={await jobsWithOldVerdict()}
-    />
+    >
+      {isLead && (
+        <>
+          <PeopleSettings people={await loadPeople()} isDemo={isDemo()} />
+          <TokensSettings tokens={await tokenViews()} scopes={scopes.map((id) => ({ id, words: scopeNames[id] }))} />
+        </>
+      )}
+    </SettingsView>
   );
 }

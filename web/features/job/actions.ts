@@ -6,7 +6,8 @@ import { actionKinds, circuitIds, formatPercent, sayOutcome, type CircuitId } fr
 import { assessAnew as makeAnew } from '@/server/anew';
 import { pointInput, setPictureRemoved, setPoint } from '@/server/attachments';
 import { db } from '@/server/db';
-import { resultOf, type Result } from '@/server/errors';
+import type { Result } from '@/server/errors';
+import { resultFor } from '@/server/people/access';
 import {
   actionInput,
   checkInput,
@@ -30,56 +31,56 @@ import { enterChange, predictionsFor, type Entered } from '@/server/repair';
 import * as work from '@/server/work';
 
 export async function createJob(raw: unknown): Promise<Result<number>> {
-  return changed(() => work.createJob(jobInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => work.createJob(jobInput.validateSync(raw, { abortEarly: false })));
 }
 
 const editInput = yup.object({ jobId: id, version, job: jobInput.required() });
 
 export async function editJob(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const input = editInput.validateSync(raw, { abortEarly: false });
     return work.editJob(input.jobId, input.version, input.job);
   });
 }
 
 export async function setStage(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const input = stageInput.validateSync(raw);
     return work.setStage(input.jobId, input.version, input.stage);
   });
 }
 
 export async function setWait(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const input = waitInput.validateSync(raw);
     return work.setWait(input.jobId, input.version, input.waitingFor, input.hours);
   });
 }
 
 export async function openDevice(jobId: unknown): Promise<Result<void>> {
-  return changed(() => work.openDevice(id.validateSync(jobId)));
+  return changed('technician', () => work.openDevice(id.validateSync(jobId)));
 }
 
 export async function addCheck(raw: unknown): Promise<Result<void>> {
-  return changed(() => work.addCheck(checkInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => work.addCheck(checkInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function addReading(raw: unknown): Promise<Result<Taken>> {
-  return changed(() => takeReading(measureInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => takeReading(measureInput.validateSync(raw, { abortEarly: false })));
 }
 
 /** Many points typed in one go. */
 export async function addSweep(raw: unknown): Promise<Result<SweepTaken>> {
-  return changed(() => takeSweep(sweepInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => takeSweep(sweepInput.validateSync(raw, { abortEarly: false })));
 }
 
 /** A voltage that was put on a rail from any supply, with what flowed and what warmed. */
 export async function addInjection(raw: unknown): Promise<Result<void>> {
-  return changed(() => work.addInjection(injectionInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => work.addInjection(injectionInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function addAction(raw: unknown): Promise<Result<Entered>> {
-  return changed(() => enterChange(actionInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => enterChange(actionInput.validateSync(raw, { abortEarly: false })));
 }
 
 const foretellInput = yup.object({
@@ -92,7 +93,7 @@ const foretellInput = yup.object({
 
 /** What each suspect expects of the run after a change, before it is made. */
 export async function foretellChange(raw: unknown): Promise<Result<{ name: string; says: string }[]>> {
-  return resultOf(async () => {
+  return resultFor('technician', async () => {
     const input = foretellInput.validateSync(raw);
     const q = db();
     const { kind, target, undoes } = input;
@@ -113,7 +114,7 @@ export async function foretellChange(raw: unknown): Promise<Result<{ name: strin
 const pictureInput = yup.object({ jobId: id, pictureId: id, removed: yup.boolean().required() });
 
 export async function removePicture(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const input = pictureInput.validateSync(raw);
     return setPictureRemoved(input.jobId, input.pictureId, input.removed);
   });
@@ -121,24 +122,24 @@ export async function removePicture(raw: unknown): Promise<Result<void>> {
 
 /** Marks a place on a picture. */
 export async function markPicture(raw: unknown): Promise<Result<void>> {
-  return changed(() => setPoint(pointInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => setPoint(pointInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function closeJob(raw: unknown): Promise<Result<void>> {
-  return changed(() => work.closeJob(outcomeInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => work.closeJob(outcomeInput.validateSync(raw, { abortEarly: false })));
 }
 
 const jobOnly = yup.object({ jobId: id });
 
 /** Makes a verdict of the present engine, of runs that are described anew where an older one described them. */
 export async function assessAnew(raw: unknown): Promise<Result<void>> {
-  return changed(() => makeAnew(jobOnly.validateSync(raw).jobId));
+  return changed('technician', () => makeAnew(jobOnly.validateSync(raw).jobId));
 }
 
 const versioned = yup.object({ jobId: id, version });
 
 export async function reopenJob(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const input = versioned.validateSync(raw);
     return work.reopenJob(input.jobId, input.version);
   });
@@ -151,14 +152,14 @@ const typedInput = yup.object({
 });
 
 export async function typeRun(raw: unknown): Promise<Result<string>> {
-  return changed(() => {
+  return changed('technician', () => {
     const input = typedInput.validateSync(raw);
     return addTypedRun(input.jobId, input.line, input.after);
   });
 }
 
 export async function saveMarkers(raw: unknown): Promise<Result<number>> {
-  return changed(() => {
+  return changed('technician', () => {
     const input = markersInput.validateSync(raw);
     return setMarkers(input.runId, input.version, input.markers);
   });
@@ -167,7 +168,7 @@ export async function saveMarkers(raw: unknown): Promise<Result<number>> {
 const setupInput = yup.object({ runId: id, version, setup: runSetupInput.required() });
 
 export async function saveSetup(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const input = setupInput.validateSync(raw, { abortEarly: false });
     return setRunSetup(input.runId, input.version, input.setup);
   });
@@ -184,24 +185,24 @@ const removeInput = yup.object({
 });
 
 export async function setRemoved(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const input = removeInput.validateSync(raw);
     return work.setRemoved(input.jobId, input.table, input.entryId, input.removed);
   });
 }
 
 export async function moveEntry(raw: unknown): Promise<Result<void>> {
-  return changed(() => work.moveEntry(moveInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => work.moveEntry(moveInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function setRunBefore(raw: unknown): Promise<Result<void>> {
-  return changed(() => work.setRunBefore(runBeforeInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => work.setRunBefore(runBeforeInput.validateSync(raw, { abortEarly: false })));
 }
 
 const trashInput = yup.object({ jobId: id, trashed: yup.boolean().required() });
 
 export async function setTrashed(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const input = trashInput.validateSync(raw);
     return work.setTrashed(input.jobId, input.trashed);
   });

@@ -11,11 +11,13 @@ import { db } from '@/server/db';
 import { ExpectedError } from '@/server/errors';
 import { id, quantityOrNull, runSetupInput } from '@/server/input';
 import { loadContent } from '@/server/jobs';
-import { findProfile } from '@/server/profiles';
-import { deviceOf, setupOf } from '@/server/record';
+import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/on-leads';
+import { forActor, type Needs } from '@/server/people/access';
+import { actor } from '@/server/people/actor';
+import { setupOf } from '@/server/record';
 import { armPlan, armPlanInput } from '@/server/locate';
 import { ask } from '@/server/recorder';
-import { boundsOf, callOfRecording, keepRecording, type CallSoFar } from '@/server/recordings';
+import { callOfRecording, keepRecording, type CallSoFar } from '@/server/recordings';
 
 /** The call as it forms while a recording goes on. */
 export interface FormingCall {
@@ -34,6 +36,7 @@ const recordInput = yup.object({
   setup: runSetupInput.required(),
   stopAfterS: yup.number().positive().max(86_400).nullable().default(null),
 });
+const leadsInput = yup.object({ instrument });
 const recordingInput = yup.object({ recording: id });
 
 async function arm(body: unknown): Promise<unknown> {
@@ -42,21 +45,23 @@ async function arm(body: unknown): Promise<unknown> {
   const limitA = quantityOrNull(input.setup.limitA, 'current', 'Limit');
   if (volts === null || limitA === null)
     throw new ExpectedError('input', 'Set voltage and limit: both are needed before the output can be armed.');
-  const content = await loadContent(db(), input.jobId);
-  const { job } = content;
-  const known = job.profile ? await findProfile(db(), job.profile, job.profile_version) : null;
-  const bounds = boundsOf(deviceOf(content), input.setup.feed as Feed, known?.profile ?? null);
-  return ask('recorder', '/arm', { instrument: input.instrument, volts, limitA, bounds, by: input.by });
+  const { jobId, instrument } = input;
+  const bounds = await boundsOfJob(jobId, input.setup.feed as Feed);
+  await putOnLeads(instrument, jobId);
+  return ask('recorder', '/arm', { instrument, volts, limitA, bounds, by: input.by, jobId, person: me() });
 }
 
-/** Arms a supply that nothing but a meter is connected to: the bounds of the bench alone hold. */
+/** Arms a supply for no job, as for calibrating: the bounds of the device on its leads hold, or of the bench alone. */
 async function armAlone(body: unknown): Promise<unknown> {
   const input = loneArmInput.validateSync(body, { abortEarly: false });
   const volts = quantityOrNull(input.setV, 'voltage', 'Set voltage');
   const limitA = quantityOrNull(input.limitA, 'current', 'Limit');
-  const bounds = { mostV: 1000, mostA: 1000, why: 'nothing is connected but a meter' };
-  return ask('recorder', '/arm', { instrument: input.instrument, volts, limitA, bounds, by: input.by });
+  const { instrument } = input;
+  const bounds = await boundsAlone(instrument);
+  return ask('recorder', '/arm', { instrument, volts, limitA, bounds, by: input.by, person: me() });
 }
+
+const me = (): number | null => actor()?.person.id ?? null;
 
 async function record(body: unknown): Promise<unknown> {
   const input = recordInput.validateSync(body, { abortEarly: false });
@@ -70,6 +75,7 @@ async function record(body: unknown): Promise<unknown> {
     instrumentSettings: settings,
     after: input.setup.after ?? null,
     stopAfterS: input.stopAfterS,
+    person: me(),
   });
 }
 
@@ -90,6 +96,8 @@ function forming(call: CallSoFar | null): FormingCall {
 const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   arm,
   'arm-alone': armAlone,
+  leads: (body) => onLeads(leadsInput.validateSync(body).instrument),
+  'free-leads': (body) => freeLeads(leadsInput.validateSync(body).instrument),
   'arm-plan': (body) => armPlan(armPlanInput.validateSync(body, { abortEarly: false })),
   average: (body) => ask('recorder', '/average', body),
   record,
@@ -109,13 +117,20 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   bench: () => ask('hands', '/state'),
 };
 
+/** What makes things safer is for anybody whose session is there; what belongs to the instruments themselves is a lead's. */
+function needsOf(name: string, body: unknown): Needs {
+  const isOff = name === 'output' && (body as { on?: unknown } | null)?.on === false;
+  if (isOff || name === 'alive') return 'present';
+  return name === 'arm-alone' || name === 'free-leads' ? 'lead' : 'technician';
+}
+
 /**
- * Does what a person asked for.
+ * Does what a person asked for, if they may.
  *
  * @throws {ExpectedError} for what is not there, or what the recorder refuses
  */
 export function act(name: string, body: unknown): Promise<unknown> {
   if (!Object.hasOwn(acts, name))
     throw new ExpectedError('missing', `There is nothing called "${name.slice(0, 40)}" here.`);
-  return acts[name](body);
+  return forActor(needsOf(name, body), () => acts[name](body));
 }

@@ -5,5 +5,5 @@ import type { Result } from '@/server/errors';
 import { measureInput, takeReading, type Taken } from '@/server/measure';
 
 export async function takeTyped(raw: unknown): Promise<Result<Taken>> {
-  return changed(() => takeReading(measureInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => takeReading(measureInput.validateSync(raw, { abortEarly: false })));
 }

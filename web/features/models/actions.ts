@@ -3,8 +3,9 @@
 import { compileProfile, lineOfPlace, readProfile, type Finding, type Profile } from '@umbral/core';
 import * as yup from 'yup';
 import { changed } from '@/features/changed';
-import { db } from '@/server/db';
-import { resultOf, type Result } from '@/server/errors';
+import { db, transaction } from '@/server/db';
+import type { Result } from '@/server/errors';
+import { resultFor } from '@/server/people/access';
 import { id, version } from '@/server/input';
 import { findProfile, saveProfile } from '@/server/profiles';
 import { setReference } from '@/server/references';
@@ -29,7 +30,7 @@ const textInput = yup
 const checkInput = yup.object({ text: textInput, profileId: yup.string().max(80).nullable().default(null) });
 
 export async function checkProfile(raw: unknown): Promise<Result<Checked>> {
-  return resultOf(async () => {
+  return resultFor('technician', async () => {
     const { text, profileId } = checkInput.validateSync(raw);
     const { profile, findings } = readProfile(new TextEncoder().encode(text), '');
     if (!profile) return { findings: findings.map((f) => withLine(f, text)), changes: [], silhouettes: null };
@@ -60,10 +61,10 @@ const saveInput = yup.object({
 });
 
 export async function keepProfile(raw: unknown): Promise<Result<{ id: string; version: number }>> {
-  return changed(async () => {
+  return changed('technician', async () => {
     const { text, profileId, basedOn, note } = saveInput.validateSync(raw);
     const options = { fileName: '', note, basedOn, mustBe: profileId ?? undefined };
-    const kept = await db().transaction((q) => saveProfile(q, text, options));
+    const kept = await transaction((q) => saveProfile(q, text, options));
     return { id: kept.profile.id, version: kept.version };
   });
 }
@@ -72,7 +73,7 @@ const useInput = yup.object({ jobId: id, version, profileId: yup.string().max(80
 
 /** Lets a job use the newest version of a profile. */
 export async function takeNewestProfile(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const { jobId, version, profileId } = useInput.validateSync(raw);
     return chooseProfile(jobId, version, profileId);
   });
@@ -81,7 +82,7 @@ export async function takeNewestProfile(raw: unknown): Promise<Result<void>> {
 const referenceInput = yup.object({ jobId: id, runId: id, isReference: yup.boolean().required() });
 
 export async function markReference(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const { jobId, runId, isReference } = referenceInput.validateSync(raw);
     return setReference(jobId, runId, isReference);
   });

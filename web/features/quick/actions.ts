@@ -3,7 +3,8 @@
 import { deviceClasses } from '@umbral/core';
 import { revalidatePath } from 'next/cache';
 import * as yup from 'yup';
-import { resultOf, type Result } from '@/server/errors';
+import type { Result } from '@/server/errors';
+import { resultFor } from '@/server/people/access';
 import { jobInput } from '@/server/input';
 import { addTypedRun } from '@/server/record';
 import { createJob, setTrashed } from '@/server/work';
@@ -15,7 +16,7 @@ const quickInput = yup.object({
 });
 
 export async function quickRead(raw: unknown): Promise<Result<QuickAnswer>> {
-  return resultOf(() => {
+  return resultFor('technician', () => {
     const { line, deviceClass } = quickInput.validateSync(raw);
     return quickTyped(line, deviceClass);
   });
@@ -23,7 +24,7 @@ export async function quickRead(raw: unknown): Promise<Result<QuickAnswer>> {
 
 /** Keeps a quick read as a job: the line becomes its first run. */
 export async function keepTyped(raw: unknown): Promise<Result<number>> {
-  return resultOf(async () => {
+  return resultFor('technician', async () => {
     const { line, deviceClass } = quickInput.validateSync(raw);
     await quickTyped(line, deviceClass);
     const jobId = await createJob(jobInput.validateSync({ label: 'From a quick read', deviceClass, intake: {} }));
@@ -40,7 +41,7 @@ export async function keepTyped(raw: unknown): Promise<Result<number>> {
 
 /** An empty job for a dropped log that is to be kept; the log follows as its first run. */
 export async function newJobForLog(deviceClass: unknown, name: unknown): Promise<Result<number>> {
-  return resultOf(async () => {
+  return resultFor('technician', async () => {
     const label = typeof name === 'string' && name.trim() !== '' ? `From ${name.trim().slice(0, 150)}` : 'From a log';
     const jobId = await createJob(jobInput.validateSync({ label, deviceClass, intake: {} }));
     revalidatePath('/', 'layout');

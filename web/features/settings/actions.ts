@@ -46,7 +46,7 @@ function refuseIncomplete(f: InstrumentFields): void {
 }
 
 export async function keepInstrument(raw: unknown): Promise<Result<{ key: string; problems: string[] }>> {
-  return changed(async () => {
+  return changed('lead', async () => {
     const fields = instrumentInput.validateSync(raw, { abortEarly: false });
     refuseIncomplete(fields);
     const { key: of, version: at, name: called, kind, dialect } = fields;
@@ -57,14 +57,14 @@ export async function keepInstrument(raw: unknown): Promise<Result<{ key: string
 const removeInput = yup.object({ key, version });
 
 export async function takeInstrumentAway(raw: unknown): Promise<Result<{ spec: unknown; problems: string[] }>> {
-  return changed(async () => {
+  return changed('lead', async () => {
     const input = removeInput.validateSync(raw);
     return removeInstrument(input.key, input.version);
   });
 }
 
 export async function putInstrumentBack(spec: unknown): Promise<Result<string[]>> {
-  return changed(() => restoreInstrument(spec));
+  return changed('lead', () => restoreInstrument(spec));
 }
 
 const number = yup.number().required();
@@ -82,7 +82,7 @@ const calibrationInput = yup.object({
 export async function keepCalibration(
   raw: unknown,
 ): Promise<Result<{ gain: number; offset: number; problems: string[] }>> {
-  return changed(async () => {
+  return changed('lead', async () => {
     const {
       key: of,
       quantity,
@@ -96,11 +96,11 @@ export async function keepCalibration(
 
 /** Reads settings and files of the data folder again. */
 export async function readSettingsAgain(): Promise<Result<{ problems: string[] }>> {
-  return changed(async () => {
+  return changed('lead', async () => {
     return ask<{ problems: string[] }>('recorder', '/reload', {});
   });
 }
 
 export async function keepPolicy(raw: unknown): Promise<Result<number>> {
-  return changed(() => savePolicy(policyInput.validateSync(raw, { abortEarly: false })));
+  return changed('lead', () => savePolicy(policyInput.validateSync(raw, { abortEarly: false })));
 }

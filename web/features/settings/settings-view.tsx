@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { Instruments } from './instruments';
 import { OldVerdicts } from './old-verdicts';
 import type { KeptPolicy } from '@/server/policy';
@@ -7,22 +8,35 @@ import type { SettingsViewData } from './view';
 
 /** What belongs to the bench and not to a job. */
 export function SettingsView({
+  isLead,
   view,
   policy,
   oldVerdicts,
+  children,
 }: {
+  /** Instruments, policy and people are a lead's. */
+  isLead: boolean;
   view: SettingsViewData;
   policy: KeptPolicy;
   /** Open jobs that an older engine assessed last. */
   oldVerdicts: readonly number[];
+  children: ReactNode;
 }) {
   return (
     <main className="mx-auto max-w-[1280px] px-4 py-4">
       <h1 className="text-2xl">Settings</h1>
       <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_400px]">
-        <Instruments view={view} />
         <div className="grid content-start gap-3.5">
-          <ShopPolicyForm key={policy.version} policy={policy} />
+          {!isLead && <p className="card text-muted">Instruments and policy are changed by a lead.</p>}
+          <fieldset disabled={!isLead} className="contents">
+            <Instruments view={view} />
+          </fieldset>
+          {children}
+        </div>
+        <div className="grid content-start gap-3.5">
+          <fieldset disabled={!isLead} className="contents">
+            <ShopPolicyForm key={policy.version} policy={policy} />
+          </fieldset>
           <OldVerdicts jobs={oldVerdicts} />
           <ThisBrowser />
         </div>

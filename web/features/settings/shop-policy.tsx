@@ -20,6 +20,7 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
     success: String(Math.round(100 * policy.success)),
     notDoneHere: [...policy.notDoneHere] as string[],
     injection: policy.injection as string,
+    networks: policy.networks.join('\n'),
   });
   const [kind, setKind] = useState<DeviceClass>('phone');
   const [functions, setFunctions] = useState<Partial<Record<DeviceClass, string>>>({});
@@ -51,7 +52,11 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
               .filter(Boolean),
           ]),
         );
-        save(() => keepPolicy({ ...form, functions: lists, version: policy.version }), {
+        const networks = form.networks
+          .split('\n')
+          .map((line) => line.trim())
+          .filter(Boolean);
+        save(() => keepPolicy({ ...form, networks, functions: lists, version: policy.version }), {
           done: 'Kept. New calls follow it; those that are there stand as they were made.',
           failed: setProblem,
           then: () => setProblem(null),
@@ -124,6 +129,14 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
           Begin from the usual ones
         </button>
       </fieldset>
+      <Field label="Networks with instruments" hint="a line each; this computer always">
+        <textarea
+          className="field min-h-16"
+          placeholder="10.20.30.0/24"
+          value={form.networks}
+          onChange={(e) => setForm({ ...form, networks: e.target.value })}
+        />
+      </Field>
       <FormFoot saving={saving} problem={problem} />
     </form>
   );

@@ -1,10 +1,25 @@
 import Link from 'next/link';
+import { PersonMenu } from '@/features/people/person-menu';
+import { switchable } from '@/features/people/view';
 import { QuickRead } from '@/features/quick/quick-read';
+import { currentSession } from '@/server/people/access';
+import policy from '@/server/people/policy.json';
 import { ThemeSwitch } from '@/ui/theme';
 import { NavLinks } from './nav-links';
 
-/** The head of every page: places, quick read, theme. */
-export function Header() {
+/** Whoever is at this screen, with whom it can be switched to; null for nobody, or while the database is away. */
+async function loadPerson() {
+  try {
+    const session = await currentSession(false);
+    return session && !session.isLocked ? { ...session, people: await switchable() } : null;
+  } catch {
+    return null;
+  }
+}
+
+/** The head of every page: places, quick read, who is here, theme. */
+export async function Header() {
+  const here = await loadPerson();
   return (
     <header className="print:hidden flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line px-4 py-1.5">
       <Link href="/" className="flex items-center gap-2 text-lg font-bold" aria-label="Umbral, to the bench">
@@ -14,11 +29,23 @@ export function Header() {
         </svg>
         Umbral
       </Link>
-      <NavLinks />
-      <div className="order-last w-full sm:order-none sm:ml-auto sm:w-[420px]">
-        <QuickRead />
-      </div>
-      <div className="ml-auto sm:ml-0">
+      {here && (
+        <>
+          <NavLinks />
+          <div className="order-last w-full sm:order-none sm:ml-auto sm:w-[380px]">
+            <QuickRead />
+          </div>
+        </>
+      )}
+      <div className={`flex items-center gap-1 ${here ? 'ml-auto sm:ml-0' : 'ml-auto'}`}>
+        {here && (
+          <PersonMenu
+            person={here.person}
+            people={here.people}
+            isDemo={here.secret === null || here.people.some((p) => p.isDemo && p.id === here.person.id)}
+            lockAfterMinutes={policy.lockAfterMinutes}
+          />
+        )}
         <ThemeSwitch />
       </div>
     </header>

@@ -7,11 +7,11 @@ import { id } from '@/server/input';
 import { keepProof as keep, proofInput, startTimer as start, takeBackProof, timerInput } from '@/server/proofs';
 
 export async function keepProof(raw: unknown): Promise<Result<{ result: string; reason: string }>> {
-  return changed(() => keep(proofInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => keep(proofInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function startTimer(raw: unknown): Promise<Result<void>> {
-  return changed(() => start(timerInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => start(timerInput.validateSync(raw, { abortEarly: false })));
 }
 
 const stepOnly = yup.object({
@@ -21,7 +21,7 @@ const stepOnly = yup.object({
 });
 
 export async function takeBack(raw: unknown): Promise<Result<void>> {
-  return changed(() => {
+  return changed('technician', () => {
     const { jobId, protocol, step } = stepOnly.validateSync(raw);
     return takeBackProof(jobId, protocol, step);
   });

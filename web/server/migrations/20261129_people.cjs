@@ -99,7 +99,7 @@ exports.up = async (knex) => {
     t.timestamp('created_at').notNullable().defaultTo(knex.fn.now());
   });
 
-  await knex.schema.createTable('leads', (t) => {
+  await knex.schema.createTable('on_leads', (t) => {
     t.text('instrument_key').primary();
     t.integer('job_id').notNullable().references('jobs.id').onDelete('CASCADE');
     t.timestamp('since').notNullable().defaultTo(knex.fn.now());
@@ -134,6 +134,6 @@ exports.down = async (knex) => {
   await knex.schema.alterTable('recordings', (t) => t.dropColumn('bench_id'));
   await knex.schema.alterTable('audit', (t) => t.dropColumn('event_key'));
   for (const table of named) await knex.schema.alterTable(table, (t) => t.dropColumn('person_id'));
-  for (const table of ['backups', 'leads', 'benches', 'presence', 'tokens', 'sign_in_codes', 'sessions', 'people'])
+  for (const table of ['backups', 'on_leads', 'benches', 'presence', 'tokens', 'sign_in_codes', 'sessions', 'people'])
     await knex.schema.dropTable(table);
 };

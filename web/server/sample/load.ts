@@ -15,7 +15,7 @@ import {
   type PackageFiles,
   type Run,
 } from '@umbral/core';
-import { db, json, type Queries } from '../db.ts';
+import { json, transaction, type Queries } from '../db.ts';
 import { latestAssessment } from '../jobs.ts';
 import { storePackage } from '../packages.ts';
 import { openProofsOf } from '../work.ts';
@@ -27,7 +27,7 @@ const encoder = new TextEncoder();
 
 /** Loads the sample fleet into an empty bench; does nothing where there is any job. The same every time but for the dates. */
 export async function loadSampleFleet(now: Date): Promise<number> {
-  return db().transaction(async (q) => {
+  return transaction(async (q) => {
     await q.raw('SELECT pg_advisory_xact_lock(?)', [4712]);
     const any = await q('jobs').first('id');
     if (any) return 0;

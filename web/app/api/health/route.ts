@@ -1,12 +1,18 @@
 import { db } from '@/server/db';
+import { partsNow } from '@/server/health';
 
 export const dynamic = 'force-dynamic';
 
+/** Whether the database answers, in words for whoever waits. Nothing else is said here: anybody may ask. */
 export async function GET(): Promise<Response> {
   try {
     await db().raw('SELECT 1');
-    return Response.json({ ok: true });
+    return Response.json({ ok: true, database: true, words: 'The database is there; try again.' });
   } catch {
-    return Response.json({ ok: false }, { status: 503 });
+    const part = partsNow()?.parts.database;
+    const words = part
+      ? 'The database is away; it is being started again.'
+      : 'The database is away. Whoever runs it has to start it.';
+    return Response.json({ ok: false, database: false, words }, { status: 503 });
   }
 }

@@ -1,13 +1,8 @@
-import { answer, resultOf } from '@/server/errors';
 import { importPackage } from '@/server/packages';
-import { bodyOf, fileNameOf, refuseForeign } from '@/server/requests';
+import { bodyOf, fileNameOf } from '@/server/requests';
+import { route } from '@/server/route';
 
 /** Imports a zipped case package; answers with the number of the new job. */
-export async function POST(request: Request): Promise<Response> {
-  return answer(
-    await resultOf(async () => {
-      refuseForeign(request);
-      return importPackage(bodyOf(request), fileNameOf(request), request.signal);
-    }),
-  );
-}
+export const POST = route({ role: 'technician', scope: 'packages:write' }, (request) =>
+  importPackage(bodyOf(request), fileNameOf(request), request.signal),
+);

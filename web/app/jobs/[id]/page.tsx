@@ -4,6 +4,7 @@ import { Workspace } from '@/features/job/workspace';
 import { loadJobView } from '@/features/job/view';
 import { jobNumber } from '@/features/words';
 import { ExpectedError } from '@/server/errors';
+import { signedIn } from '@/server/people/access';
 
 interface Props {
   params: Promise<{ id: string }>;
@@ -16,6 +17,7 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 }
 
 export default async function JobPage({ params, searchParams }: Props) {
+  await signedIn();
   const { id } = await params;
   const { run } = await searchParams;
   if (!/^\d{1,9}$/.test(id)) notFound();

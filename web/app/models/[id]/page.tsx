@@ -14,6 +14,7 @@ import { readQuestion, startVirtually, type VirtualStart } from '@/features/mode
 import { db } from '@/server/db';
 import { findProfile, versionsOf } from '@/server/profiles';
 import { listReferences } from '@/server/references';
+import { signedIn } from '@/server/people/access';
 
 interface Props {
   params: Promise<{ id: string }>;
@@ -25,6 +26,7 @@ export async function generateMetadata({ params }: Props) {
 }
 
 export default async function ModelPage({ params, searchParams }: Props) {
+  await signedIn();
   const { id } = await params;
   const asked = await searchParams;
   const wanted = typeof asked.version === 'string' && /^\d{1,6}$/.test(asked.version) ? Number(asked.version) : null;

@@ -1,16 +1,19 @@
 import { db } from '@/server/db';
+import { missing } from '@/server/errors';
 import { findProfile } from '@/server/profiles';
+import { attachmentHeader } from '@/server/requests';
+import { route } from '@/server/route';
 
 /** The profile as a file, in its latest version or the one that is asked for, as it can be edited and read back. */
-export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export const GET = route<{ id: string }>('technician', async (request, { id }) => {
   const asked = new URL(request.url).searchParams.get('version');
   const version = asked !== null && /^\d{1,6}$/.test(asked) ? Number(asked) : null;
-  const known = await findProfile(db(), (await params).id, version);
-  if (!known) return Response.json({ error: 'There is no such profile.' }, { status: 404 });
+  const known = await findProfile(db(), id, version);
+  if (!known) throw missing('This profile');
   return new Response(`${JSON.stringify(known.profile, null, 2)}\n`, {
     headers: {
       'content-type': 'application/json; charset=utf-8',
-      'content-disposition': `attachment; filename="${known.profile.id.replace(/[^\w.-]/g, '_')}.json"`,
+      'content-disposition': attachmentHeader(`${known.profile.id.replace(/[^\w.-]/g, '_')}.json`),
     },
   });
-}
+});

@@ -2,6 +2,7 @@ import { notFound } from 'next/navigation';
 import { CompareView } from '@/features/compare/compare-view';
 import { loadCompareView } from '@/features/compare/view';
 import { ExpectedError } from '@/server/errors';
+import { signedIn } from '@/server/people/access';
 
 interface Props {
   params: Promise<{ id: string }>;
@@ -11,6 +12,7 @@ interface Props {
 export const metadata = { title: 'Compare' };
 
 export default async function ComparePage({ params, searchParams }: Props) {
+  await signedIn();
   const { id } = await params;
   const { runs, at, of } = await searchParams;
   if (!/^\d{1,9}$/.test(id)) notFound();

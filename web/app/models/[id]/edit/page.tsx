@@ -6,6 +6,7 @@ import { jobNumber } from '@/features/words';
 import { beginProfile, type ProfileStart } from '@/server/begin-profile';
 import { db } from '@/server/db';
 import { findProfile } from '@/server/profiles';
+import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Edit a profile' };
 export const dynamic = 'force-dynamic';
@@ -16,6 +17,7 @@ interface Props {
 }
 
 export default async function EditPage({ params, searchParams }: Props) {
+  await signedIn();
   const known = await findProfile(db(), (await params).id);
   if (!known) notFound();
   const { profile, version } = known;

@@ -1,19 +1,11 @@
 import { db } from '@/server/db';
-import { answer, failure, resultOf } from '@/server/errors';
 import { latestAssessment, loadContent } from '@/server/jobs';
 import { idOf } from '@/server/requests';
+import { route } from '@/server/route';
 
 /** The latest verdict of a job, with all that the job's page is made from; null where there is none yet. */
-export async function GET(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
-  try {
-    const id = idOf((await params).id);
-    return answer(
-      await resultOf(async () => {
-        await loadContent(db(), id);
-        return (await latestAssessment(db(), id))?.result ?? null;
-      }),
-    );
-  } catch (error) {
-    return answer(failure(error));
-  }
-}
+export const GET = route<{ id: string }>({ role: 'technician', scope: 'packages:read' }, async (_request, params) => {
+  const id = idOf(params.id);
+  await loadContent(db(), id);
+  return (await latestAssessment(db(), id))?.result ?? null;
+});

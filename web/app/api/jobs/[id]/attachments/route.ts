@@ -1,22 +1,18 @@
 import { revalidatePath } from 'next/cache';
 import { attach, attachmentInput } from '@/server/attachments';
-import { answer, resultOf } from '@/server/errors';
-import { bodyOf, idOf, refuseForeign } from '@/server/requests';
+import { bodyOf, idOf } from '@/server/requests';
+import { route } from '@/server/route';
+import { withUpload } from '@/server/upload';
 
 /** Keeps a picture; the body is the file. Answers with its number. */
-export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
-  return answer(
-    await resultOf(async () => {
-      refuseForeign(request);
-      const query = new URL(request.url).searchParams;
-      const input = attachmentInput.validateSync({
-        jobId: idOf((await params).id),
-        of: query.get('of') ?? 'job',
-        caption: query.get('caption') ?? '',
-      });
-      const made = await attach(input, bodyOf(request));
-      revalidatePath('/', 'layout');
-      return made;
-    }),
-  );
-}
+export const POST = route<{ id: string }>('technician', async (request, { id }) => {
+  const query = new URL(request.url).searchParams;
+  const input = attachmentInput.validateSync({
+    jobId: idOf(id),
+    of: query.get('of') ?? 'job',
+    caption: query.get('caption') ?? '',
+  });
+  const made = await withUpload(bodyOf(request), 'the picture', (file) => attach(input, file.read()));
+  revalidatePath('/', 'layout');
+  return made;
+});

@@ -1,15 +1,11 @@
-import { answer, failure } from '@/server/errors';
 import { exportPackage } from '@/server/packages';
-import { idOf } from '@/server/requests';
+import { attachmentHeader, idOf } from '@/server/requests';
+import { route } from '@/server/route';
 
 /** A job as a zipped case package. */
-export async function GET(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
-  try {
-    const { name, zip } = await exportPackage(idOf((await params).id));
-    return new Response(zip, {
-      headers: { 'content-type': 'application/zip', 'content-disposition': `attachment; filename="${name}"` },
-    });
-  } catch (error) {
-    return answer(failure(error));
-  }
-}
+export const GET = route<{ id: string }>({ role: 'lead', scope: 'packages:read' }, async (_request, { id }) => {
+  const { name, zip } = await exportPackage(idOf(id));
+  return new Response(zip, {
+    headers: { 'content-type': 'application/zip', 'content-disposition': attachmentHeader(name) },
+  });
+});

@@ -1,29 +1,24 @@
 import { UnsureLog } from '@/server/analysis/pool';
-import { answer, failure } from '@/server/errors';
 import { runSetupInput } from '@/server/input';
 import { readMapping } from '@/server/mapping';
 import { addLogRun } from '@/server/record';
-import { bodyOf, fileNameOf, idOf, jsonParam, refuseForeign } from '@/server/requests';
+import { bodyOf, fileNameOf, idOf, jsonParam } from '@/server/requests';
+import { route } from '@/server/route';
+import { withUpload } from '@/server/upload';
 
 /** Adds a run from a log; the body is the file, the setup a parameter. Answers with the run's name. */
-export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+export const POST = route<{ id: string }>('technician', async (request, { id }) => {
+  const jobId = idOf(id);
+  const setup = runSetupInput.validateSync(jsonParam(request, 'setup') ?? {});
+  const mapping = readMapping(jsonParam(request, 'mapping'));
+  const fileName = fileNameOf(request);
   try {
-    refuseForeign(request);
-    const setup = runSetupInput.validateSync(jsonParam(request, 'setup') ?? {});
-    const mapping = readMapping(jsonParam(request, 'mapping'));
-    const value = await addLogRun(idOf((await params).id), {
-      fileName: fileNameOf(request),
-      setup,
-      mapping,
-      source: bodyOf(request),
-      signal: request.signal,
-    });
-    return answer({ ok: true, value });
+    return await withUpload(bodyOf(request), fileName, (file) =>
+      addLogRun(jobId, { fileName, setup, mapping, source: file.read(), signal: request.signal }),
+    );
   } catch (error) {
-    if (error instanceof UnsureLog) {
-      const { message, header, sample } = error;
-      return Response.json({ ok: false, kind: 'unsure', message, header, sample }, { status: 422 });
-    }
-    return answer(failure(error));
+    if (!(error instanceof UnsureLog)) throw error;
+    const { message, header, sample } = error;
+    return Response.json({ ok: false, kind: 'unsure', message, header, sample }, { status: 422 });
   }
-}
+});

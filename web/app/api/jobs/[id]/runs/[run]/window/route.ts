@@ -1,8 +1,9 @@
 import * as yup from 'yup';
 import { loadWindow } from '@/server/chunks';
 import { db } from '@/server/db';
-import { answer, failure, missing } from '@/server/errors';
+import { missing } from '@/server/errors';
 import { idOf } from '@/server/requests';
+import { route } from '@/server/route';
 import type { RunRow } from '@/server/rows';
 
 const asked = yup.object({
@@ -14,23 +15,14 @@ const asked = yup.object({
     .moreThan(yup.ref('from'), 'to: expected a time after from'),
 });
 
-interface Context {
-  params: Promise<{ id: string; run: string }>;
-}
-
 /** The picture of a stretch of a run, as finely as it is drawn. */
-export async function GET(request: Request, { params }: Context): Promise<Response> {
-  try {
-    const { id, run } = await params;
-    const query = new URL(request.url).searchParams;
-    const { from, to } = asked.validateSync({ from: query.get('from') ?? '', to: query.get('to') ?? '' });
-    const row = await db()<RunRow>('runs')
-      .where({ job_id: idOf(id), run_key: run })
-      .whereNull('deleted_at')
-      .first('id', 'instrument');
-    if (!row) throw missing('This run');
-    return answer({ ok: true, value: await loadWindow(db(), row.id, row.instrument, from, to) });
-  } catch (error) {
-    return answer(failure(error));
-  }
-}
+export const GET = route<{ id: string; run: string }>('technician', async (request, { id, run }) => {
+  const query = new URL(request.url).searchParams;
+  const { from, to } = asked.validateSync({ from: query.get('from') ?? '', to: query.get('to') ?? '' });
+  const row = await db()<RunRow>('runs')
+    .where({ job_id: idOf(id), run_key: run })
+    .whereNull('deleted_at')
+    .first('id', 'instrument');
+  if (!row) throw missing('This run');
+  return loadWindow(db(), row.id, row.instrument, from, to);
+});

@@ -1,0 +1,31 @@
+import { SignInForm } from '@/features/people/sign-in-form';
+import { switchable } from '@/features/people/view';
+import { currentSession } from '@/server/people/access';
+import { hasPeople } from '@/server/people/people';
+import { ToBench } from './to-bench';
+
+export const metadata = { title: 'Sign in' };
+
+export const dynamic = 'force-dynamic';
+
+export default async function SignInPage() {
+  // A database that is away must not keep the page from saying so.
+  const known = await Promise.all([currentSession(false), hasPeople(), switchable()]).catch(() => null);
+  const [session, isKnown, people] = known ?? [null, true, []];
+  return (
+    <main className="mx-auto grid max-w-md gap-4 px-4 py-10">
+      <h1 className="text-2xl">{session?.isLocked ? 'Locked' : 'Sign in'}</h1>
+      {session?.isLocked && (
+        <section className="card grid gap-3" aria-label="Open with a PIN">
+          <p className="text-muted">
+            Nobody touched this screen for a while. What was recorded goes on; an armed output goes off.
+          </p>
+          <ToBench people={people} first={session.person.id} />
+        </section>
+      )}
+      <section className="card" aria-label="Sign in with a password">
+        <SignInForm isFirst={known !== null && !isKnown} isAway={known === null} />
+      </section>
+    </main>
+  );
+}

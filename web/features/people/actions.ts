@@ -1,0 +1,178 @@
+'use server';
+
+import { revalidatePath } from 'next/cache';
+import { cookies } from 'next/headers';
+import * as yup from 'yup';
+import { changed } from '@/features/changed';
+import { AccessError, ExpectedError, failure, type Result } from '@/server/errors';
+import { currentSession, resultFor, sessionCookie } from '@/server/people/access';
+import type { Person, Role } from '@/server/people/actor';
+import { demoPerson, isDemo } from '@/server/people/demo';
+import {
+  addPerson,
+  changePerson,
+  choosePassword,
+  choosePin,
+  loadPeople,
+  useCode,
+  whoHas,
+} from '@/server/people/people';
+import policy from '@/server/people/policy.json';
+import { beginSession, endSession, lockSession } from '@/server/people/sessions';
+import { makeToken, revokeToken, scopes, type Scope } from '@/server/people/tokens';
+
+const text = (label: string, most = 400) =>
+  yup.string().max(most, `${label}: expected at most ${most} characters`).required(`${label}: nothing there`);
+const signInInput = yup.object({ name: text('Name'), password: text('Password') });
+const codeInput = yup.object({ code: text('Code', 60), name: text('Name'), password: text('Password') });
+const switchInput = yup.object({
+  personId: yup.number().integer().positive().required(),
+  pin: yup.string().max(20).default(''),
+});
+
+async function keepCookie(secret: string): Promise<void> {
+  (await cookies()).set(sessionCookie, secret, {
+    httpOnly: true,
+    sameSite: 'strict',
+    secure: process.env.UMBRAL_HTTPS === 'yes',
+    path: '/',
+    maxAge: policy.sessionDays * 86_400,
+  });
+}
+
+/** Begins a session in the place of the one before. */
+async function enter(person: Person, how: Parameters<typeof beginSession>[1]): Promise<void> {
+  const before = (await cookies()).get(sessionCookie)?.value;
+  const secret = await beginSession(person, how);
+  if (before) await endSession(before);
+  await keepCookie(secret);
+  revalidatePath('/', 'layout');
+}
+
+/** For what nobody has to be signed in for. */
+async function openTo<T>(work: () => Promise<T>): Promise<Result<T>> {
+  try {
+    return { ok: true, value: await work() };
+  } catch (error) {
+    return failure(error);
+  }
+}
+
+export async function signIn(raw: unknown): Promise<Result<void>> {
+  return openTo(async () => {
+    const { name, password } = signInInput.validateSync(raw);
+    await enter(await whoHas(name, password, 'password'), 'password');
+  });
+}
+
+/** Makes the first lead, or chooses a new password, with a code from the console. */
+export async function signInByCode(raw: unknown): Promise<Result<void>> {
+  return openTo(async () => {
+    const { code, name, password } = codeInput.validateSync(raw, { abortEarly: false });
+    await enter(await useCode(code, name, password), 'code');
+  });
+}
+
+/** Somebody else at the same screen, or the same person at a locked one. */
+export async function switchPerson(raw: unknown): Promise<Result<void>> {
+  return openTo(async () => {
+    const { personId, pin } = switchInput.validateSync(raw);
+    if (!(await currentSession(false)))
+      throw new AccessError('signed-out', 'You are signed out; sign in with your password.');
+    const inDemo = await demoPerson(personId);
+    if (inDemo) return enter(inDemo, 'demo');
+    const known = (await loadPeople()).find((p) => p.id === personId && p.hasPin);
+    if (!known) throw new ExpectedError('input', 'This person has no PIN; sign in with a password.');
+    await enter(await whoHas(known.name, pin, 'pin'), 'PIN');
+  });
+}
+
+export async function lockScreen(): Promise<Result<void>> {
+  return openTo(async () => {
+    const session = await currentSession(false);
+    if (session?.secret) await lockSession(session.secret);
+  });
+}
+
+export async function signOut(): Promise<Result<void>> {
+  return openTo(async () => {
+    const before = (await cookies()).get(sessionCookie)?.value;
+    if (before) await endSession(before);
+    (await cookies()).delete(sessionCookie);
+    revalidatePath('/', 'layout');
+  });
+}
+
+/** Says that somebody is at the screen, so that it stays open while a page is only looked at. */
+export async function stay(): Promise<Result<void>> {
+  return resultFor('technician', () => undefined);
+}
+
+const pinInput = yup.object({ password: text('Password'), pin: text('PIN', 20) });
+const passwordInput = yup.object({ old: text('Password'), password: text('New password') });
+
+export async function keepPin(raw: unknown): Promise<Result<void>> {
+  return changed('technician', async () => {
+    const { password, pin } = pinInput.validateSync(raw, { abortEarly: false });
+    const session = await currentSession(false);
+    if (session) await choosePin(session.person, password, pin);
+  });
+}
+
+export async function keepPassword(raw: unknown): Promise<Result<void>> {
+  return changed('technician', async () => {
+    const { old, password } = passwordInput.validateSync(raw, { abortEarly: false });
+    const session = await currentSession(false);
+    if (session?.secret) await choosePassword(session.person, old, password, session.secret);
+  });
+}
+
+const role = yup
+  .string()
+  .oneOf(['lead', 'technician'], 'Role: lead or technician')
+  .required('Role: lead or technician');
+const addInput = yup.object({ name: text('Name'), role, password: text('Password') });
+const changeInput = yup.object({
+  id: yup.number().integer().positive().required(),
+  version: yup.number().integer().positive().required(),
+  role: yup.string().oneOf(['lead', 'technician']),
+  isDisabled: yup.boolean(),
+});
+
+function refuseInDemo(): void {
+  if (isDemo()) throw new ExpectedError('input', 'The demo has its own people; start with "npm start" to have yours.');
+}
+
+export async function keepNewPerson(raw: unknown): Promise<Result<number>> {
+  return changed('lead', async () => {
+    refuseInDemo();
+    const input = addInput.validateSync(raw, { abortEarly: false });
+    return addPerson(input.name, input.role as Role, input.password);
+  });
+}
+
+export async function keepPerson(raw: unknown): Promise<Result<void>> {
+  return changed('lead', async () => {
+    const { id, version, role: to, isDisabled } = changeInput.validateSync(raw);
+    await changePerson(id, version, { ...(to ? { role: to as Role } : {}), ...(isDisabled ? { isDisabled } : {}) });
+  });
+}
+
+const tokenInput = yup.object({
+  name: text('Name', 80),
+  scopes: yup.array().of(yup.string().oneOf(scopes).required()).default([]),
+});
+
+/** Makes a token; what is returned is shown once. */
+export async function keepNewToken(raw: unknown): Promise<Result<string>> {
+  return resultFor('lead', async ({ person }) => {
+    const input = tokenInput.validateSync(raw, { abortEarly: false });
+    const token = await makeToken(person.id, input.name, input.scopes as Scope[]);
+    revalidatePath('/settings');
+    return token;
+  });
+}
+
+export async function takeTokenBack(id: unknown): Promise<Result<void>> {
+  return changed('lead', () => revokeToken(yup.number().integer().positive().required().validateSync(id)));
+}

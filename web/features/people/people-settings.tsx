@@ -1,0 +1,136 @@
+'use client';
+
+import { useState } from 'react';
+import { useSave } from '@/features/job/use-save';
+import { Field } from '@/ui/parts';
+import { keepNewPerson, keepPerson } from './actions';
+
+export interface KnownPerson {
+  id: number;
+  name: string;
+  role: 'lead' | 'technician';
+  version: number;
+  hasPin: boolean;
+  isDemo: boolean;
+}
+
+/** Who works here, for a lead: add somebody, change a role, end somebody's work here. */
+export function PeopleSettings({ people, isDemo }: { people: readonly KnownPerson[]; isDemo: boolean }) {
+  const { saving, save } = useSave();
+  const [problem, setProblem] = useState<string | null>(null);
+  const change = (p: KnownPerson, to: object, done: string): void =>
+    save(() => keepPerson({ id: p.id, version: p.version, ...to }), {
+      done,
+      failed: setProblem,
+      then: () => setProblem(null),
+    });
+  return (
+    <section aria-label="People" className="card grid gap-2">
+      <h2 className="text-lg">People</h2>
+      <ul className="grid gap-1">
+        {people.map((p) => (
+          <li key={p.id} className="flex flex-wrap items-center gap-2 border-b border-line pb-1 last:border-0">
+            <span className="min-w-0 flex-1 truncate font-semibold" title={p.name}>
+              {p.name}
+            </span>
+            <span className="text-sm text-muted">
+              {p.isDemo ? `${p.role}, demo` : p.hasPin ? p.role : `${p.role}, no PIN yet`}
+            </span>
+            {!p.isDemo && (
+              <>
+                <button
+                  type="button"
+                  className="button min-h-9"
+                  disabled={saving}
+                  onClick={() =>
+                    change(p, { role: p.role === 'lead' ? 'technician' : 'lead' }, `${p.name} has another role now.`)
+                  }
+                >
+                  Make {p.role === 'lead' ? 'technician' : 'lead'}
+                </button>
+                <button
+                  type="button"
+                  className="button min-h-9"
+                  disabled={saving}
+                  onClick={() => {
+                    if (window.confirm(`${p.name} cannot sign in any more; what they entered keeps their name. Go on?`))
+                      change(p, { isDisabled: true }, `${p.name} cannot sign in any more.`);
+                  }}
+                >
+                  Remove
+                </button>
+              </>
+            )}
+          </li>
+        ))}
+      </ul>
+      {isDemo ? (
+        <p className="text-sm text-muted">
+          The demo has people of its own. Started with “npm start”, you add yours here.
+        </p>
+      ) : (
+        <NewPerson />
+      )}
+      {problem && (
+        <p role="alert" className="font-semibold text-decide">
+          {problem}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function NewPerson() {
+  const empty = { name: '', role: 'technician', password: '' };
+  const [form, setForm] = useState(empty);
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  return (
+    <form
+      className="grid grid-cols-2 items-end gap-2"
+      aria-label="Add somebody"
+      onSubmit={(e) => {
+        e.preventDefault();
+        save(() => keepNewPerson(form), {
+          done: `${form.name} can sign in now.`,
+          failed: setProblem,
+          then: () => {
+            setForm(empty);
+            setProblem(null);
+          },
+        });
+      }}
+    >
+      <Field label="Name">
+        <input
+          className="field"
+          value={form.name}
+          autoComplete="off"
+          onChange={(e) => setForm({ ...form, name: e.target.value })}
+        />
+      </Field>
+      <Field label="Role">
+        <select className="field" value={form.role} onChange={(e) => setForm({ ...form, role: e.target.value })}>
+          <option value="technician">technician</option>
+          <option value="lead">lead</option>
+        </select>
+      </Field>
+      <Field label="First password" hint="told to them">
+        <input
+          className="field"
+          value={form.password}
+          autoComplete="off"
+          onChange={(e) => setForm({ ...form, password: e.target.value })}
+        />
+      </Field>
+      <button type="submit" className="button" disabled={saving}>
+        Add
+      </button>
+      {problem && (
+        <p role="alert" className="col-span-2 font-semibold text-decide">
+          {problem}
+        </p>
+      )}
+    </form>
+  );
+}

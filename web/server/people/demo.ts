@@ -1,0 +1,37 @@
+import { db } from '../db.ts';
+import type { Person } from './actor.ts';
+import { personOf, type PersonRow } from './people.ts';
+
+/** The made-up people of the demo: nobody can sign in as one of them anywhere else. */
+const demoPeople = [
+  { name: 'Ottilie Fenn', role: 'lead' },
+  { name: 'Bram Sorley', role: 'technician' },
+] as const;
+
+export const isDemo = (): boolean => process.env.UMBRAL_DEMO === 'yes';
+
+const loopback = /^(127\.\d+\.\d+\.\d+|::1)$/;
+
+/** Whether a request may be signed in by itself: the demo, asked from this computer. */
+export function signsInByItself(address: string | null): boolean {
+  return isDemo() && address !== null && loopback.test(address);
+}
+
+/** Makes the people of the demo where they are missing, and returns its lead. */
+export async function demoLead(): Promise<Person> {
+  const known = await db()<PersonRow>('people').where({ is_demo: true, name: demoPeople[0].name }).first();
+  if (known) return personOf(known);
+  await db()('people')
+    .insert(demoPeople.map((p) => ({ ...p, is_demo: true })))
+    .onConflict(db().raw('(lower(name))'))
+    .ignore();
+  const made = await db()<PersonRow>('people').where({ name: demoPeople[0].name }).first();
+  if (!made) throw new Error('the people of the demo could not be made');
+  return personOf(made);
+}
+
+/** Somebody of the demo, to be switched to without a secret; null for anybody else. */
+export async function demoPerson(id: number): Promise<Person | null> {
+  const row = isDemo() ? await db()<PersonRow>('people').where({ id, is_demo: true }).first() : undefined;
+  return row ? personOf(row) : null;
+}

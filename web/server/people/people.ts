@@ -1,0 +1,210 @@
+import { audit } from '../audit.ts';
+import { db, transaction, type Queries } from '../db.ts';
+import { conflict, ExpectedError, missing } from '../errors.ts';
+import type { Person, Role } from './actor.ts';
+import { checkedPassword, checkedPin, digestOf, hashSecret, isSecret } from './passwords.ts';
+import policy from './policy.json';
+
+export interface PersonRow extends Person {
+  password_hash: string | null;
+  pin_hash: string | null;
+  failures: number;
+  locked_until: Date | null;
+  is_demo: boolean;
+  disabled_at: Date | null;
+  version: number;
+  created_at: Date;
+}
+
+export const personOf = ({ id, name, role }: PersonRow): Person => ({ id, name, role });
+
+/** Said for every way in which a sign-in can fail, so that nobody learns who works here. */
+export const notSignedIn = 'Name and password do not belong together.';
+
+function nameOf(text: string): string {
+  const name = text.normalize('NFC').replace(/\p{C}/gu, '').trim();
+  if (name.length < 1 || name.length > 80) throw new ExpectedError('input', 'Name: expected 1 to 80 characters');
+  return name;
+}
+
+const byName = (q: Queries, name: string) =>
+  q<PersonRow>('people')
+    .whereRaw('lower(name) = lower(?)', [name.slice(0, 200)])
+    .whereNull('disabled_at');
+
+/** Seconds to wait after so many failures in a row: twice as long each time, up to a quarter of an hour. */
+export function waitAfter(failures: number): number {
+  const over = failures - policy.failuresBeforeWait;
+  return over < 0 ? 0 : Math.min(policy.longestWaitS, 2 ** (over + 1));
+}
+
+/**
+ * Whoever has this name and this secret. Failures are counted, and make the next try wait longer and longer.
+ *
+ * @throws {ExpectedError} where they do not belong together, or the next try has to wait
+ */
+export async function whoHas(name: string, secret: string, kind: 'password' | 'pin'): Promise<Person> {
+  const q = db();
+  const row = await byName(q, name).where({ is_demo: false }).first();
+  const waits = row?.locked_until ? Math.ceil((row.locked_until.getTime() - Date.now()) / 1000) : 0;
+  if (row && waits > 0)
+    throw new ExpectedError('input', `Too many wrong tries; the next one is possible in ${waits} s.`);
+  const stored = row ? (kind === 'pin' ? row.pin_hash : row.password_hash) : null;
+  const isRight = await isSecret(stored, secret);
+  if (row && isRight) {
+    if (row.failures > 0) await q('people').where({ id: row.id }).update({ failures: 0, locked_until: null });
+    return personOf(row);
+  }
+  if (row) await countFailure(row.id);
+  throw new ExpectedError('input', kind === 'pin' ? 'This PIN is not the right one.' : notSignedIn);
+}
+
+async function countFailure(id: number): Promise<void> {
+  const [{ failures }] = (await db()('people').where({ id }).increment('failures', 1).returning('failures')) as {
+    failures: number;
+  }[];
+  const wait = waitAfter(failures);
+  if (wait > 0)
+    await db()('people')
+      .where({ id })
+      .update({ locked_until: db().raw('now() + make_interval(secs => ?)', [wait]) });
+}
+
+/** Whether anybody can sign in at all. */
+export async function hasPeople(): Promise<boolean> {
+  const known = await db()('people').where({ is_demo: false }).whereNull('disabled_at').first('id');
+  return known !== undefined;
+}
+
+/** Everybody who works here, in order of names. */
+export async function loadPeople(): Promise<
+  (Person & { hasPin: boolean; hasPassword: boolean; isDemo: boolean; version: number })[]
+> {
+  const rows = await db()<PersonRow>('people').whereNull('disabled_at').orderByRaw('lower(name)');
+  return rows.map((row) => ({
+    ...personOf(row),
+    hasPin: row.pin_hash !== null,
+    hasPassword: row.password_hash !== null,
+    isDemo: row.is_demo,
+    version: row.version,
+  }));
+}
+
+/**
+ * Adds somebody, with a first password that they are told.
+ *
+ * @throws {ExpectedError} for a name that is taken
+ */
+export async function addPerson(name: string, role: Role, password: string): Promise<number> {
+  const called = nameOf(name);
+  const password_hash = await hashSecret(checkedPassword(password));
+  return transaction(async (q) => {
+    const made = (await q('people')
+      .insert({ name: called, role, password_hash })
+      .onConflict(q.raw('(lower(name))'))
+      .ignore()
+      .returning('id')) as { id: number }[];
+    if (made.length === 0) throw new ExpectedError('input', `Name: somebody is called "${called}" already, or was`);
+    await audit(q, null, 'person added', { person: made[0].id, role });
+    return made[0].id;
+  });
+}
+
+/**
+ * Gives somebody another role, or ends their work here. What they did keeps their name.
+ *
+ * @throws {ExpectedError} for the last lead, who has to stay one
+ */
+export async function changePerson(
+  id: number,
+  version: number,
+  change: { role?: Role; isDisabled?: boolean },
+): Promise<void> {
+  await transaction(async (q) => {
+    // One change of leads at a time, so that two of them cannot each remove the other.
+    await q.raw('SELECT pg_advisory_xact_lock(471400002)');
+    const row = await q<PersonRow>('people').where({ id }).whereNull('disabled_at').first();
+    if (!row || row.is_demo) throw missing('This person');
+    if (row.version !== version) throw conflict();
+    const leads = await q('people').where({ role: 'lead', is_demo: false }).whereNull('disabled_at').pluck('id');
+    const staysLead = change.isDisabled !== true && (change.role ?? row.role) === 'lead';
+    if (row.role === 'lead' && !staysLead && leads.length === 1)
+      throw new ExpectedError('input', `${row.name} is the only lead; make somebody else one first.`);
+    await q('people')
+      .where({ id })
+      .update({
+        ...(change.role ? { role: change.role } : {}),
+        ...(change.isDisabled ? { disabled_at: q.fn.now(), name: `${row.name} (${id}, left)`.slice(0, 80) } : {}),
+        version: version + 1,
+      });
+    await q('sessions').where({ person_id: id }).delete();
+    if (change.isDisabled) await q('tokens').where({ person_id: id }).update({ revoked_at: q.fn.now() });
+    await audit(q, null, change.isDisabled ? 'person removed' : 'role changed', {
+      person: id,
+      name: row.name,
+      ...change,
+    });
+  });
+}
+
+/** Chooses a PIN for the shared bench. Asks for the password, so that nobody does it at a screen that was left open. */
+export async function choosePin(person: Person, password: string, pin: string): Promise<void> {
+  const pin_hash = await hashSecret(checkedPin(pin));
+  await whoHas(person.name, password, 'password');
+  await transaction(async (q) => {
+    await q('people').where({ id: person.id }).update({ pin_hash });
+    await audit(q, null, 'PIN chosen', { person: person.id });
+  });
+}
+
+/** Chooses another password; every other session of this person ends. */
+export async function choosePassword(person: Person, old: string, password: string, keep: string): Promise<void> {
+  const password_hash = await hashSecret(checkedPassword(password));
+  await whoHas(person.name, old, 'password');
+  await transaction(async (q) => {
+    await q('people').where({ id: person.id }).update({ password_hash });
+    await q('sessions')
+      .where({ person_id: person.id })
+      .whereNot({ hash: digestOf(keep) })
+      .delete();
+    await audit(q, null, 'password changed', { person: person.id });
+  });
+}
+
+const codeProblem = () =>
+  new ExpectedError('input', 'This code is not valid, or it was used, or its time is over. The console gives another.');
+
+/**
+ * Uses a code from the console: makes the first lead, or gives a new password to whom it was made for.
+ *
+ * @throws {ExpectedError} for a code that is not valid
+ */
+export async function useCode(code: string, name: string, password: string): Promise<Person> {
+  const called = nameOf(name);
+  const password_hash = await hashSecret(checkedPassword(password));
+  const hash = digestOf(code.toLowerCase().replace(/[^a-z0-9]/g, ''));
+  return transaction(async (q) => {
+    const [used] = (await q('sign_in_codes')
+      .where({ hash })
+      .whereNull('used_at')
+      .where('expires_at', '>', q.fn.now())
+      .update({ used_at: q.fn.now() })
+      .returning('person_id')) as { person_id: number | null }[];
+    if (!used) throw codeProblem();
+    if (used.person_id !== null) {
+      const row = await byName(q, called).where({ id: used.person_id }).first();
+      if (!row) throw codeProblem();
+      await q('people').where({ id: row.id }).update({ password_hash, failures: 0, locked_until: null });
+      await q('sessions').where({ person_id: row.id }).delete();
+      await audit(q, null, 'password renewed by a code', { person: row.id });
+      return personOf(row);
+    }
+    const taken = await byName(q, called).first('id');
+    if (taken) throw new ExpectedError('input', `Name: somebody is called "${called}" already`);
+    const [row] = (await q('people')
+      .insert({ name: called, role: 'lead', password_hash })
+      .returning('*')) as PersonRow[];
+    await audit(q, null, 'first lead made', { person: row.id });
+    return personOf(row);
+  });
+}
