@@ -10,17 +10,6 @@ const config: NextConfig = {
   turbopack: { root },
   poweredByHeader: false,
   devIndicators: false,
-  headers: () =>
-    Promise.resolve([
-      {
-        source: '/:path*',
-        headers: [
-          { key: 'X-Content-Type-Options', value: 'nosniff' },
-          { key: 'Referrer-Policy', value: 'same-origin' },
-          { key: 'X-Frame-Options', value: 'DENY' },
-        ],
-      },
-    ]),
 };
 
 export default config;

@@ -87,7 +87,9 @@ describe('where an instrument may be', () => {
   };
 
   test('elsewhere than on this computer only in networks that a lead has allowed', async () => {
-    await expect(saveInstrument(null, 0, at('10.20.30.7'))).rejects.toThrow('is in no network that instruments may be in');
+    await expect(saveInstrument(null, 0, at('10.20.30.7'))).rejects.toThrow(
+      'is in no network that instruments may be in',
+    );
     await allow(['10.20.30.0/24']);
     await saveInstrument(null, 0, at('10.20.30.7'));
     await expect(saveInstrument(null, 0, at('10.20.31.7'))).rejects.toThrow('is in no network');

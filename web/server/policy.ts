@@ -35,6 +35,14 @@ export const policyInput = yup.object({
     .required(),
   notDoneHere: yup.array().of(yup.string().oneOf(circuitIds).required()).default([]),
   injection: yup.string().oneOf(['step', 'rated']).required(),
+  trashDays: yup
+    .number()
+    .integer('Trash: expected whole days')
+    .typeError('Trash: expected a number of days')
+    .min(1, 'Trash: expected 1 to 3,650 days')
+    .max(3650, 'Trash: expected 1 to 3,650 days')
+    .nullable()
+    .default(null),
   /** Networks that instruments may be in, beside this computer, as address/length. */
   networks: yup
     .array()
@@ -80,18 +88,30 @@ export interface KeptPolicy extends ShopPolicy {
   version: number;
   injection: 'step' | 'rated';
   networks: string[];
+  /** After how many days the trash is emptied; null for by hand alone. */
+  trashDays: number | null;
 }
 
 export async function loadPolicy(q: Queries): Promise<KeptPolicy> {
   const row = await q('shop_policy').where({ id: 1 }).first<{ version: number; value: KeptPolicy } | undefined>();
-  return { ...usualShop, injection: 'step', networks: [], ...row?.value, version: row?.version ?? 0 };
+  return { ...usualShop, injection: 'step', networks: [], trashDays: null, ...row?.value, version: row?.version ?? 0 };
 }
 
 /** Keeps the policy; calls that are there stand as they were made, new ones follow it. */
 export async function savePolicy(input: yup.InferType<typeof policyInput>): Promise<number> {
-  const { version, fee, dataFee, hourlyCost, success, injection, networks, functions } = input;
+  const { version, fee, dataFee, hourlyCost, success, injection, networks, trashDays, functions } = input;
   const notDoneHere = input.notDoneHere as CircuitId[];
-  const value = json({ fee, dataFee, hourlyCost, success: success / 100, notDoneHere, injection, networks, functions });
+  const value = json({
+    fee,
+    dataFee,
+    hourlyCost,
+    success: success / 100,
+    notDoneHere,
+    injection,
+    networks,
+    trashDays,
+    functions,
+  });
   return transaction(async (q) => {
     if (version === 0) {
       const made = await q('shop_policy')
@@ -106,7 +126,7 @@ export async function savePolicy(input: yup.InferType<typeof policyInput>): Prom
         .update({ value, version: version + 1, updated_at: q.fn.now() });
       if (changed === 0) throw conflict();
     }
-    await audit(q, null, 'shop policy changed', { fee, hourlyCost, notDoneHere, networks });
+    await audit(q, null, 'shop policy changed', { fee, hourlyCost, notDoneHere, networks, trashDays });
     return version + 1;
   });
 }

@@ -64,6 +64,8 @@ export interface JobRow {
   is_sample: boolean;
   deleted_at: Date | null;
   created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id?: number | null;
   updated_at: Date;
 }
 
@@ -95,6 +97,8 @@ export interface RunRow {
   extra: Extra | null;
   deleted_at: Date | null;
   created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id?: number | null;
 }
 
 export interface CheckRow {
@@ -108,6 +112,8 @@ export interface CheckRow {
   after_action: string | null;
   extra: Extra | null;
   created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id?: number | null;
 }
 
 export interface ReadingRow {
@@ -131,6 +137,8 @@ export interface ReadingRow {
   after_action: string | null;
   extra: Extra | null;
   created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id?: number | null;
 }
 
 export interface ActionRow {
@@ -144,6 +152,8 @@ export interface ActionRow {
   undoes: string | null;
   extra: Extra | null;
   created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id?: number | null;
 }
 
 export interface InjectionRow {
@@ -163,6 +173,8 @@ export interface InjectionRow {
   after_action: string | null;
   extra: Extra | null;
   created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id?: number | null;
 }
 
 export interface AssessmentRow {
@@ -175,6 +187,8 @@ export interface AssessmentRow {
   profile: string | null;
   profile_version: number | null;
   created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id?: number | null;
 }
 
 /** Keys kept from a package, only where there are any. */
@@ -265,6 +279,8 @@ export interface ProofRow {
   due_at: Date | null;
   extra: Extra | null;
   created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id?: number | null;
 }
 
 /** A proof as the engine knows it; a time that still runs is none yet. */

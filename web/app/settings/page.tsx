@@ -1,6 +1,7 @@
 import { PeopleSettings } from '@/features/people/people-settings';
 import { TokensSettings } from '@/features/people/tokens-settings';
 import { tokenViews } from '@/features/people/view';
+import { Trash } from '@/features/settings/trash';
 import { SettingsView } from '@/features/settings/settings-view';
 import { settingsViewOf } from '@/features/settings/view';
 import { jobsWithOldVerdict } from '@/server/anew';
@@ -11,6 +12,7 @@ import { isDemo } from '@/server/people/demo';
 import { loadPeople } from '@/server/people/people';
 import { scopeNames, scopes } from '@/server/people/tokens';
 import { loadPolicy } from '@/server/policy';
+import { loadTrash } from '@/server/trash';
 
 export const metadata = { title: 'Settings' };
 
@@ -29,6 +31,7 @@ export default async function SettingsPage() {
       {isLead && (
         <>
           <PeopleSettings people={await loadPeople()} isDemo={isDemo()} />
+          <Trash jobs={(await loadTrash()).map((j) => ({ ...j, since: j.trashedAt.slice(0, 10) }))} />
           <TokensSettings tokens={await tokenViews()} scopes={scopes.map((id) => ({ id, words: scopeNames[id] }))} />
         </>
       )}

@@ -24,7 +24,7 @@ const WaitDialog = dynamic(() => import('./wait-dialog').then((m) => m.WaitDialo
 type Open = 'check' | 'injection' | 'reading' | 'action' | 'outcome' | 'intake' | 'wait' | null;
 
 /** What can be entered at any time. */
-export function JobMenu({ view }: { view: JobView }) {
+export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
   const search = useSearchParams();
   // A link from the page for proving leads here with the dialog open.
   const [open, setOpen] = useState<Open>(search.get('close') === '1' && !view.job.isClosed ? 'outcome' : null);
@@ -63,7 +63,7 @@ export function JobMenu({ view }: { view: JobView }) {
     ...(job.isOpened ? [] : [{ text: 'The device is opened now', act: freeze }]),
     job.waitingFor ? { text: 'The wait is over', act: endWait } : { text: 'Let it wait', act: () => setOpen('wait') },
     { text: 'Report', act: () => router.push(`/jobs/${job.id}/report`) },
-    { text: 'Export as a case package', href: `/api/jobs/${job.id}/package` },
+    ...(isLead ? [{ text: 'Export as a case package', href: `/api/jobs/${job.id}/package` }] : []),
     ...(job.isClosed ? [{ text: 'Open the job again', act: reopen }] : []),
     { text: 'Put in the trash', act: trash, danger: true },
   ];

@@ -35,6 +35,8 @@ export interface StoryEntry {
   key: string;
   kind: 'intake' | 'run' | 'check' | 'reading' | 'injection' | 'action' | 'proof' | 'assessment' | 'opened' | 'closed';
   at: string;
+  /** Who entered it; empty where nobody was signed in. */
+  by: string;
   title: string;
   detail: string;
   runKey: string | null;
@@ -92,13 +94,14 @@ export function storyOf(
   assessments: AssessmentRow[],
   opening: { assessment_id: number; created_at: Date } | null,
   nameOf: (where: string) => string = (where) => where,
+  people: ReadonlyMap<number, string> = new Map(),
 ): StoryEntry[] {
   const { job, runs, checks, readings, injections, actions, proofs } = content;
   const epochOf = (after: string | null): number => actions.findIndex((a) => a.action_key === after) + 1;
   const epochAt = (at: Date): number => actions.filter((a) => a.created_at <= at).length;
   const entry = (
     e: Partial<StoryEntry> & Pick<StoryEntry, 'key' | 'kind' | 'title' | 'detail'>,
-    at: Date,
+    { created_at, person_id }: Entered,
   ): StoryEntry => ({
     runKey: null,
     silhouette: '',
@@ -106,7 +109,8 @@ export function storyOf(
     change: null,
     epoch: 0,
     ...e,
-    at: at.toISOString(),
+    at: created_at.toISOString(),
+    by: people.get(person_id ?? -1) ?? '',
   });
   const entries: StoryEntry[] = [
     entry(
@@ -117,7 +121,7 @@ export function storyOf(
         detail:
           job.intake.batterySwollen && !job.intake.batteryIsolated ? 'hazard: swollen battery' : 'no hazards noted',
       },
-      job.created_at,
+      job,
     ),
     ...runs.map((r) => ({
       ...runEntry(r, assessments.at(-1)?.result ?? null, fullScaleA(deviceOfRow(job), r.feed), entry),
@@ -143,7 +147,7 @@ export function storyOf(
           epoch: k + 1,
           change: { key: a.action_key, runBefore: a.run_before },
         },
-        a.created_at,
+        a,
       ),
     ),
     ...assessments.map((a, k) => {
@@ -158,7 +162,7 @@ export function storyOf(
           // What was in force when it was opened was made before anything was changed.
           epoch: frozen ? 0 : epochAt(a.created_at),
         },
-        a.created_at,
+        a,
       );
     }),
   ];
@@ -172,7 +176,7 @@ export function storyOf(
           detail: job.outcome_grade ? gradeWords[job.outcome_grade] : '',
           epoch: actions.length,
         },
-        job.closed_at,
+        { created_at: job.closed_at },
       ),
     );
   // A change stands at the head of the state that it begins; within a state the order is that of time.
@@ -180,7 +184,16 @@ export function storyOf(
   return entries.sort((a, b) => a.epoch - b.epoch || rank(a) - rank(b) || a.at.localeCompare(b.at));
 }
 
-type Make = (e: Partial<StoryEntry> & Pick<StoryEntry, 'key' | 'kind' | 'title' | 'detail'>, at: Date) => StoryEntry;
+/** When a row was entered, and by whom. */
+interface Entered {
+  created_at: Date;
+  person_id?: number | null;
+}
+
+type Make = (
+  e: Partial<StoryEntry> & Pick<StoryEntry, 'key' | 'kind' | 'title' | 'detail'>,
+  row: Entered,
+) => StoryEntry;
 
 function runEntry(r: RunRow, latest: Assessment | null, full: number, make: Make): StoryEntry {
   const pattern = latest?.runs.find((x) => x.id === r.run_key)?.pattern[0];
@@ -195,7 +208,7 @@ function runEntry(r: RunRow, latest: Assessment | null, full: number, make: Make
       silhouette: silhouettePath(thin(r.preview.mean), full),
       removable: { table: 'runs', id: r.id },
     },
-    r.created_at,
+    r,
   );
 }
 
@@ -209,7 +222,7 @@ function checkEntry(c: CheckRow, make: Make): StoryEntry {
       detail: [(c.outcome ?? c.note).replaceAll('-', ' '), c.where].filter(Boolean).join(', '),
       removable: { table: 'checks', id: c.id },
     },
-    c.created_at,
+    c,
   );
 }
 
@@ -226,7 +239,7 @@ function readingEntry(r: ReadingRow, make: Make): StoryEntry {
       detail: `${r.across ? 'across it' : r.mode} ${detail}`,
       removable: { table: 'readings', id: r.id },
     },
-    r.created_at,
+    r,
   );
 }
 
@@ -242,7 +255,7 @@ function proofEntry(p: ProofRow, make: Make): StoryEntry {
       title: protocol?.name ?? 'Proof',
       detail: [said, p.reason].filter(Boolean).join(' · '),
     },
-    p.created_at,
+    p,
   );
 }
 
@@ -258,6 +271,6 @@ function injectionEntry(i: InjectionRow, make: Make): StoryEntry {
       detail: [flowed, warmed, i.note].filter(Boolean).join(' · '),
       removable: { table: 'injections', id: i.id },
     },
-    i.created_at,
+    i,
   );
 }

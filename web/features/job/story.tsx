@@ -116,6 +116,7 @@ function Body({ entry, time }: { entry: StoryEntry; time: string }) {
       <span className="block break-words">{entry.title}</span>
       <small className="block break-words text-muted">
         {time && `${time} · `}
+        {entry.by && `${entry.by} · `}
         {entry.detail}
       </small>
     </>

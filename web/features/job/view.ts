@@ -18,7 +18,7 @@ import {
   type Suggestion,
 } from '@umbral/core';
 import { attachmentsOf, type PicturePoint } from '@/server/attachments';
-import { db } from '@/server/db';
+import { db, type Queries } from '@/server/db';
 import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/dumps';
 import { loadContent } from '@/server/jobs';
 import { nameIn } from '@/server/measure';
@@ -135,9 +135,16 @@ export interface JobView {
   outlook: string;
 }
 
+/** Names by number, also of those who work here no more. */
+async function namesOfPeople(q: Queries): Promise<Map<number, string>> {
+  const rows = (await q('people').select('id', 'name')) as { id: number; name: string }[];
+  return new Map(rows.map(({ id, name }) => [id, name]));
+}
+
 /** Everything that the job's page shows. */
 export async function loadJobView(jobId: number, chosenKey: string | null): Promise<JobView> {
   const q = db();
+  const people = await namesOfPeople(q);
   const content = await loadContent(q, jobId);
   const [assessments, opening] = await Promise.all([
     q<AssessmentRow>('assessments').where({ job_id: jobId }).orderBy('id'),
@@ -156,7 +163,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     job: jobHead(content, known, newest?.version ?? null),
     value: { device: value.device, intake: value.intake, complaintKind: value.complaintKind },
     form: { technician: job.technician, dueAt: job.due_at?.toISOString().slice(0, 10) ?? '' },
-    story: storyOf(content, assessments, opening ?? null, (where) => nameIn(known, where)),
+    story: storyOf(content, assessments, opening ?? null, (where) => nameIn(known, where), people),
     runs: runs.map((r) => ({ key: r.run_key, title: `${r.run_key}: ${runTitle(runOf(r))}` })),
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
     chosen,

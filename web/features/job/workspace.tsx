@@ -1,6 +1,8 @@
 import { worksFrom } from '@umbral/core';
 import { Hazard } from '@/ui/parts';
 import { Proofs, SinceChange } from '@/features/verify/proofs';
+import { OthersHere } from '@/features/presence/others-here';
+import type { Person } from '@/server/people/actor';
 import { BoardPlaces } from './board-places';
 import { Closing } from './closing';
 import { JobMenu } from './job-menu';
@@ -16,7 +18,7 @@ import { DropRuns } from '@/features/record/drop-runs';
 import { RunButtons } from '@/features/record/run-buttons';
 
 /** The job: its story on the left, the chosen run in the middle, the verdict and the next test on the right. */
-export function Workspace({ view }: { view: JobView }) {
+export function Workspace({ view, me }: { view: JobView; me: Person }) {
   const { job, chosen } = view;
   const works = view.proof !== null && (view.verdict?.now.find((n) => n.id === 'works')?.p ?? 0) >= worksFrom;
   return (
@@ -33,9 +35,10 @@ export function Workspace({ view }: { view: JobView }) {
                 {job.facts.join(' · ')}
               </p>
               <ProfileNote view={view} />
+              <OthersHere jobId={job.id} me={me.id} version={job.version} />
             </div>
             <Stages jobId={job.id} version={job.version} stage={job.stage} />
-            <JobMenu view={view} />
+            <JobMenu view={view} isLead={me.role === 'lead'} />
           </div>
           {job.hazards.length > 0 && (
             <div className="mt-2 grid gap-1.5">

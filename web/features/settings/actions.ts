@@ -6,6 +6,7 @@ import type { Result } from '@/server/errors';
 import { removeInstrument, restoreInstrument, saveCalibration, saveInstrument } from '@/server/instruments';
 import { policyInput, savePolicy } from '@/server/policy';
 import { ask } from '@/server/recorder';
+import { eraseJob } from '@/server/trash';
 
 const key = yup.string().max(120).required();
 const version = yup.number().integer().min(0).required();
@@ -103,4 +104,9 @@ export async function readSettingsAgain(): Promise<Result<{ problems: string[] }
 
 export async function keepPolicy(raw: unknown): Promise<Result<number>> {
   return changed('lead', () => savePolicy(policyInput.validateSync(raw, { abortEarly: false })));
+}
+
+/** Deletes a job that is in the trash, with all that belongs to it. */
+export async function eraseForGood(jobId: unknown): Promise<Result<void>> {
+  return changed('lead', () => eraseJob(yup.number().integer().positive().required().validateSync(jobId), 'by hand'));
 }

@@ -194,7 +194,7 @@ function LoneOutput({ instrument, state }: { instrument: string; state: StationS
   return (
     <fieldset className="grid gap-2 rounded-xl border border-line p-3">
       <legend className="px-1 text-sm text-muted">Output of this supply</legend>
-      <Hazard>No device on the leads: what is set here is not held to any model.</Hazard>
+      <OnLeads instrument={instrument} />
       <div className="grid grid-cols-2 items-end gap-2 sm:grid-cols-[1fr_1fr_auto_auto]">
         <Field label="Voltage">
           <input className="field" value={form.setV} onChange={(e) => setForm({ ...form, setV: e.target.value })} />
@@ -221,6 +221,34 @@ function LoneOutput({ instrument, state }: { instrument: string; state: StationS
       </div>
       {state?.armed?.clamped && <p className="text-sm text-decide">{state.armed.clamped}</p>}
     </fieldset>
+  );
+}
+
+/** What is on the leads of this supply, as far as anybody said, and saying that it is not there any more. */
+function OnLeads({ instrument }: { instrument: string }) {
+  const act = useAct();
+  const [there, setThere] = useState<{ jobId: number; label: string } | null | undefined>(undefined);
+  useEffect(() => {
+    let isOn = true;
+    void act<{ jobId: number; label: string } | null>('leads', { instrument }, true).then((t) => isOn && setThere(t));
+    return () => {
+      isOn = false;
+    };
+  }, [act, instrument]);
+  if (!there) return <Hazard>No device on the leads: what is set here is not held to any model.</Hazard>;
+  return (
+    <div className="grid gap-2">
+      <Hazard>
+        {there.label} (job {there.jobId}) is on the leads: no more is armed than that device may get.
+      </Hazard>
+      <button
+        type="button"
+        className="button justify-self-start"
+        onClick={() => void act('free-leads', { instrument }).then(() => setThere(null))}
+      >
+        It is off the leads now
+      </button>
+    </div>
   );
 }
 

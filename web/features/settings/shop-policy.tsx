@@ -21,6 +21,7 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
     notDoneHere: [...policy.notDoneHere] as string[],
     injection: policy.injection as string,
     networks: policy.networks.join('\n'),
+    trashDays: policy.trashDays === null ? '' : String(policy.trashDays),
   });
   const [kind, setKind] = useState<DeviceClass>('phone');
   const [functions, setFunctions] = useState<Partial<Record<DeviceClass, string>>>({});
@@ -56,11 +57,21 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
           .split('\n')
           .map((line) => line.trim())
           .filter(Boolean);
-        save(() => keepPolicy({ ...form, networks, functions: lists, version: policy.version }), {
-          done: 'Kept. New calls follow it; those that are there stand as they were made.',
-          failed: setProblem,
-          then: () => setProblem(null),
-        });
+        save(
+          () =>
+            keepPolicy({
+              ...form,
+              networks,
+              trashDays: form.trashDays.trim() === '' ? null : form.trashDays,
+              functions: lists,
+              version: policy.version,
+            }),
+          {
+            done: 'Kept. New calls follow it; those that are there stand as they were made.',
+            failed: setProblem,
+            then: () => setProblem(null),
+          },
+        );
       }}
     >
       <h2 className="text-lg">Shop policy</h2>
@@ -135,6 +146,14 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
           placeholder="10.20.30.0/24"
           value={form.networks}
           onChange={(e) => setForm({ ...form, networks: e.target.value })}
+        />
+      </Field>
+      <Field label="Empty the trash after" hint="days; empty: by hand alone">
+        <input
+          className="field"
+          inputMode="numeric"
+          value={form.trashDays}
+          onChange={(e) => setForm({ ...form, trashDays: e.target.value })}
         />
       </Field>
       <FormFoot saving={saving} problem={problem} />

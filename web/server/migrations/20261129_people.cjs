@@ -23,7 +23,38 @@ const named = [
   'reference_readings',
 ];
 const appendOnly = ['assessments', 'openings', 'audit', 'profiles', 'calibrations'];
+/** Tables whose changes are told to whoever has the job open; everything else leaves an audit row as well. */
+const told = ['jobs', 'audit'];
 const roles = "('lead', 'technician')";
+
+/** What keeps rows as they are; deleting a job for good goes past it, and nothing else does. */
+const refuseChange = (mayErase) => `CREATE OR REPLACE FUNCTION refuse_change() RETURNS trigger LANGUAGE plpgsql AS $$
+  BEGIN
+    ${mayErase ? "IF TG_OP = 'DELETE' AND current_setting('umbral.erasing', true) = 'yes' THEN RETURN OLD; END IF;" : ''}
+    RAISE EXCEPTION 'rows of % are never changed or deleted', TG_TABLE_NAME;
+  END $$`;
+
+/**
+ * Deletes a job that is in the trash, with all that belongs to it, and notes that it did. It runs as the owner of the
+ * tables: whoever works with the rows may not delete those that are append-only in any other way.
+ */
+const eraseJob = `CREATE FUNCTION erase_job(erased integer, why text) RETURNS void
+  LANGUAGE plpgsql SECURITY DEFINER SET search_path FROM CURRENT AS $$
+  DECLARE found jobs%ROWTYPE; counted integer;
+  BEGIN
+    SELECT * INTO found FROM jobs WHERE id = erased AND deleted_at IS NOT NULL FOR UPDATE;
+    IF NOT FOUND THEN RAISE EXCEPTION 'job % is not in the trash', erased USING ERRCODE = 'P0002'; END IF;
+    SELECT count(*) INTO counted FROM runs WHERE job_id = erased;
+    PERFORM set_config('umbral.erasing', 'yes', true);
+    DELETE FROM audit WHERE job_id = erased;
+    DELETE FROM openings WHERE job_id = erased;
+    DELETE FROM assessments WHERE job_id = erased;
+    UPDATE runs SET after_action = NULL WHERE job_id = erased;
+    DELETE FROM jobs WHERE id = erased;
+    PERFORM set_config('umbral.erasing', '', true);
+    INSERT INTO audit (job_id, what, detail) VALUES (NULL, 'job deleted for good',
+      jsonb_build_object('job', erased, 'model', found.model, 'runs', counted, 'trashed', found.deleted_at, 'why', why));
+  END $$`;
 
 exports.up = async (knex) => {
   await knex.schema.createTable('people', (t) => {
@@ -121,6 +152,17 @@ exports.up = async (knex) => {
   }
   await knex.schema.alterTable('audit', (t) => t.text('event_key').unique());
   await knex.schema.alterTable('recordings', (t) => t.integer('bench_id').references('benches.id'));
+  await knex.raw(refuseChange(true));
+  await knex.raw(eraseJob);
+  // Whoever has a job open hears of it when anything in it changes.
+  await knex.raw(`CREATE FUNCTION tell_job() RETURNS trigger LANGUAGE plpgsql AS $$
+    BEGIN
+      PERFORM pg_notify('umbral_jobs', (CASE WHEN TG_TABLE_NAME = 'jobs' THEN to_jsonb(NEW)->>'id' ELSE to_jsonb(NEW)->>'job_id' END));
+      RETURN NULL;
+    END $$`);
+  for (const table of told)
+    await knex.raw(`CREATE TRIGGER ${table}_told AFTER INSERT OR UPDATE ON ${table}
+      FOR EACH ROW EXECUTE FUNCTION tell_job()`);
   await knex.raw(`CREATE TRIGGER calibrations_append_only BEFORE UPDATE OR DELETE ON calibrations
     FOR EACH ROW EXECUTE FUNCTION refuse_change()`);
   for (const table of appendOnly)
@@ -130,6 +172,10 @@ exports.up = async (knex) => {
 
 exports.down = async (knex) => {
   for (const table of appendOnly) await knex.raw(`DROP TRIGGER ${table}_never_emptied ON ${table}`);
+  await knex.raw('DROP FUNCTION erase_job(integer, text)');
+  await knex.raw(refuseChange(false));
+  for (const table of told) await knex.raw(`DROP TRIGGER ${table}_told ON ${table}`);
+  await knex.raw('DROP FUNCTION tell_job()');
   await knex.raw('DROP TRIGGER calibrations_append_only ON calibrations');
   await knex.schema.alterTable('recordings', (t) => t.dropColumn('bench_id'));
   await knex.schema.alterTable('audit', (t) => t.dropColumn('event_key'));

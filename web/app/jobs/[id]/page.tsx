@@ -17,7 +17,7 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 }
 
 export default async function JobPage({ params, searchParams }: Props) {
-  await signedIn();
+  const { person } = await signedIn();
   const { id } = await params;
   const { run } = await searchParams;
   if (!/^\d{1,9}$/.test(id)) notFound();
@@ -25,5 +25,5 @@ export default async function JobPage({ params, searchParams }: Props) {
     if (error instanceof ExpectedError && error.kind === 'missing') notFound();
     throw error;
   });
-  return <Workspace view={view} />;
+  return <Workspace view={view} me={person} />;
 }

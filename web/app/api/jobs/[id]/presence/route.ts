@@ -1,0 +1,13 @@
+import { ExpectedError } from '@/server/errors';
+import { presenceInput, saySelf } from '@/server/presence';
+import { idOf } from '@/server/requests';
+import { route } from '@/server/route';
+
+/** Says that somebody has the job open, and which field they are in. */
+export const POST = route<{ id: string }>('present', async (request, { id }, { person }) => {
+  const body: unknown = await request.json().catch(() => {
+    throw new ExpectedError('input', 'expected JSON');
+  });
+  await saySelf(idOf(id), person, presenceInput.validateSync(body));
+  return null;
+});

@@ -1,0 +1,76 @@
+import { Client } from 'pg';
+import { log } from './errors.ts';
+
+type Listener = (payload: string) => void;
+
+/** Notices from the database, on one connection a process that is made again whenever it breaks. */
+class Notices {
+  private readonly listeners = new Map<string, Set<Listener>>();
+  private client: Client | null = null;
+  private connecting = false;
+  private pauseMs = 250;
+
+  /**
+   * Hears what is told on a channel from now on.
+   *
+   * @param listener given an empty text after a connection that broke is there again: something may have been missed
+   * @returns a way to stop hearing
+   */
+  hear(channel: string, listener: Listener): () => void {
+    const known = this.listeners.get(channel);
+    const set = known ?? new Set();
+    set.add(listener);
+    this.listeners.set(channel, set);
+    if (!known) void this.client?.query(`LISTEN ${channel}`).catch(() => undefined);
+    if (!this.client) void this.connect();
+    return () => set.delete(listener);
+  }
+
+  private async connect(): Promise<void> {
+    if (this.connecting || this.client) return;
+    this.connecting = true;
+    const client = new Client({
+      connectionString: process.env.DATABASE_URL,
+      application_name: 'umbral web',
+      keepAlive: true,
+    });
+    const lost = (): void => {
+      if (this.client !== client && !this.connecting) return;
+      this.client = null;
+      this.connecting = false;
+      setTimeout(() => void this.connect(), this.pauseMs).unref();
+      this.pauseMs = Math.min(5000, 2 * this.pauseMs);
+    };
+    client.on('error', lost);
+    client.on('end', lost);
+    client.on('notification', ({ channel, payload }) => this.tell(channel, payload ?? ''));
+    try {
+      await client.connect();
+      for (const channel of this.listeners.keys()) await client.query(`LISTEN ${channel}`);
+      this.client = client;
+      this.connecting = false;
+      this.pauseMs = 250;
+      for (const channel of this.listeners.keys()) this.tell(channel, '');
+    } catch (error) {
+      log.warn({ problem: String(error) }, 'no notices from the database');
+      client.removeAllListeners();
+      client.on('error', () => undefined);
+      void client.end().catch(() => undefined);
+      lost();
+    }
+  }
+
+  private tell(channel: string, payload: string): void {
+    for (const listener of this.listeners.get(channel) ?? []) listener(payload);
+  }
+}
+
+declare global {
+  // Routes and actions are bundled apart; they share one process.
+  var umbralNotices: Notices | undefined;
+}
+
+/** The notices of this process. */
+export function notices(): Pick<Notices, 'hear'> {
+  return (globalThis.umbralNotices ??= new Notices());
+}

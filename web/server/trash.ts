@@ -1,0 +1,48 @@
+import { db, transaction } from './db.ts';
+import { missing } from './errors.ts';
+import { loadPolicy } from './policy.ts';
+
+export interface TrashedJob {
+  id: number;
+  label: string;
+  trashedAt: string;
+}
+
+/** Jobs in the trash, the newest first. */
+export async function loadTrash(): Promise<TrashedJob[]> {
+  const rows = (await db()('jobs')
+    .whereNotNull('deleted_at')
+    .orderBy('deleted_at', 'desc')
+    .limit(200)
+    .select('id', 'label', 'deleted_at')) as { id: number; label: string; deleted_at: Date }[];
+  return rows.map(({ id, label, deleted_at }) => ({ id, label, trashedAt: deleted_at.toISOString() }));
+}
+
+/**
+ * Deletes a job for good, with its runs, pictures and verdicts; that it was done stays in the audit trail.
+ *
+ * @throws {ExpectedError} for a job that is not in the trash
+ */
+export async function eraseJob(id: number, why: string): Promise<void> {
+  await transaction(async (q) => {
+    await q.raw('SELECT erase_job(?, ?)', [id, why]).catch((error: { code?: string }) => {
+      throw error.code === 'P0002' ? missing(`Job ${id} in the trash`) : error;
+    });
+  });
+}
+
+/**
+ * Empties the trash of what lies in it for longer than the policy keeps it.
+ *
+ * @returns the jobs that are gone now
+ */
+export async function emptyTrash(): Promise<number[]> {
+  const { trashDays } = await loadPolicy(db());
+  if (trashDays === null) return [];
+  const old = (await db()('jobs')
+    .where('deleted_at', '<', db().raw('now() - make_interval(days => ?)', [trashDays]))
+    .orderBy('id')
+    .pluck('id')) as number[];
+  for (const id of old) await eraseJob(id, `in the trash for ${trashDays} days`);
+  return old;
+}
