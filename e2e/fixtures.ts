@@ -36,6 +36,15 @@ export const test = base.extend<{ page: Page; allowed: RegExp[] }>({
 
 export { expect };
 
+/** Waits until a page has its heading, its fonts, and a picture of both. Streams of events never rest, so the network is not asked. */
+export async function settled(page: Page): Promise<void> {
+  await page.getByRole('heading').first().waitFor();
+  await page.evaluate(async () => {
+    await document.fonts.ready;
+    for (let n = 0; n < 3; n++) await new Promise((resolve) => requestAnimationFrame(resolve));
+  });
+}
+
 /** Takes a device in and opens its job; gives the job's address. */
 export async function takeIn(
   page: Page,

@@ -33,7 +33,7 @@ main(async () => {
     const shoot = async (
       name,
       path,
-      { theme = 'light', width = 1280, height = 800, act = async () => undefined, until = 'networkidle' } = {},
+      { theme = 'light', width = 1280, height = 800, act = async () => undefined, until = 'load' } = {},
     ) => {
       const page = await browser.newPage({ viewport: { width, height }, colorScheme: theme, reducedMotion: 'reduce' });
       await page.goto(web.url + path, { waitUntil: until });
@@ -45,14 +45,14 @@ main(async () => {
     };
     const job = async (text) => {
       const page = await browser.newPage();
-      await page.goto(web.url, { waitUntil: 'networkidle' });
+      await page.goto(web.url, { waitUntil: 'load' });
       const href = await page.getByRole('link', { name: text }).first().getAttribute('href');
       await page.close();
       return href;
     };
     const closed = async (text) => {
       const page = await browser.newPage();
-      await page.goto(`${web.url}/atlas`, { waitUntil: 'networkidle' });
+      await page.goto(`${web.url}/atlas`, { waitUntil: 'load' });
       const href = await page.getByRole('link', { name: text }).first().getAttribute('href');
       await page.close();
       return href;

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
-import { expect, takeIn, test, typeRun } from '../fixtures.ts';
+import { expect, settled, takeIn, test, typeRun } from '../fixtures.ts';
 
 const views = (job: string): string[] => [
   '/',
@@ -31,13 +31,8 @@ async function repair(page: Page): Promise<void> {
 
 async function open(page: Page, url: string): Promise<void> {
   await page.goto(url);
-  // The stream of the instruments never rests: that page is there when they are.
-  if (url.endsWith('/record') || url.endsWith('/locate')) {
-    await page.getByRole('heading', { level: 1 }).waitFor();
-    await page.waitForTimeout(1000);
-  }
+  await settled(page);
   if (url.endsWith('/record')) await page.getByRole('button', { name: /Simulated supply measures/ }).waitFor();
-  else if (!url.endsWith('/locate')) await page.waitForLoadState('networkidle');
 }
 
 for (const theme of ['light', 'dark'] as const) {

@@ -1,4 +1,4 @@
-import { expect, freeBench, test } from '../fixtures.ts';
+import { expect, freeBench, settled, test } from '../fixtures.ts';
 
 interface Web {
   url: string;
@@ -37,7 +37,7 @@ test('a recording goes on while the web application dies and comes back, and the
     await page.getByRole('button', { name: 'Take it in' }).click();
     await page.waitForURL(/\/jobs\/\d+/);
     await expect(page.getByRole('heading', { name: 'phone for a restart' })).toBeVisible();
-    await page.waitForLoadState('networkidle');
+    await settled(page);
     await page.keyboard.press('l');
     await page.waitForURL(/\/record$/);
     await page.getByRole('button', { name: /^Record/ }).click();

@@ -58,6 +58,11 @@ async function reachableFolder(wanted) {
   return other;
 }
 
+/** Whether a cluster was made for this data folder before. */
+export async function hasCluster(folder) {
+  return existsSync(folder) && existsSync(join(await reachableFolder(folder), 'cluster', 'PG_VERSION'));
+}
+
 async function isReady(bin, port) {
   const { code } = await capture(join(bin, 'pg_isready'), ['-q', '-h', '127.0.0.1', '-p', String(port)]);
   return code === 0;
@@ -145,7 +150,8 @@ export async function startCluster(folder, { throwAway = false } = {}) {
       throw new Problem(`The database did not start:\n${tail}`);
     }
   };
-  if (!isUp() || !(await isReady(bin, settings.port))) {
+  const wasUp = isUp() && (await isReady(bin, settings.port));
+  if (!wasUp) {
     settings.port = await freePort(settings.port ?? 0);
     await start();
   }
@@ -158,6 +164,8 @@ export async function startCluster(folder, { throwAway = false } = {}) {
     stop,
     home,
     isUp,
+    /** It ran before, for somebody else. */
+    wasUp,
     start,
   };
 }

@@ -40,9 +40,9 @@ const refuseChange = (mayErase) => `CREATE OR REPLACE FUNCTION refuse_change() R
  */
 const eraseJob = `CREATE FUNCTION erase_job(erased integer, why text) RETURNS void
   LANGUAGE plpgsql SECURITY DEFINER SET search_path FROM CURRENT AS $$
-  DECLARE found jobs%ROWTYPE; counted integer;
+  DECLARE gone jobs%ROWTYPE; counted integer;
   BEGIN
-    SELECT * INTO found FROM jobs WHERE id = erased AND deleted_at IS NOT NULL FOR UPDATE;
+    SELECT * INTO gone FROM jobs WHERE id = erased AND deleted_at IS NOT NULL FOR UPDATE;
     IF NOT FOUND THEN RAISE EXCEPTION 'job % is not in the trash', erased USING ERRCODE = 'P0002'; END IF;
     SELECT count(*) INTO counted FROM runs WHERE job_id = erased;
     PERFORM set_config('umbral.erasing', 'yes', true);
@@ -53,7 +53,7 @@ const eraseJob = `CREATE FUNCTION erase_job(erased integer, why text) RETURNS vo
     DELETE FROM jobs WHERE id = erased;
     PERFORM set_config('umbral.erasing', '', true);
     INSERT INTO audit (job_id, what, detail) VALUES (NULL, 'job deleted for good',
-      jsonb_build_object('job', erased, 'model', found.model, 'runs', counted, 'trashed', found.deleted_at, 'why', why));
+      jsonb_build_object('job', erased, 'model', gone.model, 'runs', counted, 'trashed', gone.deleted_at, 'why', why));
   END $$`;
 
 exports.up = async (knex) => {

@@ -1,0 +1,137 @@
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { freePort, holder, somebody, Started, until } from '../started.ts';
+
+interface Panel {
+  panel: { on: boolean };
+  listen(): Promise<number>;
+  close(): Promise<void>;
+}
+
+/** A supply of the test's own, asked for its own state at the end. */
+async function supply(): Promise<Panel & { port: number }> {
+  const { shippedProfiles } = (await import('../../core/dist/index.js' as string)) as { shippedProfiles: object[] };
+  const simulated = (await import('../../instruments/dist/index.js' as string)) as {
+    SimulatedBench: new (profile: object, faults: [], now: () => number) => object;
+    SimulatedSupply: new (bench: object) => Panel;
+  };
+  const bench = new simulated.SimulatedBench(shippedProfiles[0], [], () => performance.now() / 1000);
+  const made = new simulated.SimulatedSupply(bench);
+  return Object.assign(made, { port: await made.listen() });
+}
+
+const post = (app: Started, cookie: string, path: string, body: object) =>
+  fetch(app.url + path, {
+    method: 'POST',
+    headers: { cookie, 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+
+test('what dies is started again, what is left behind is taken over, and no output stays on', async ({ page }) => {
+  test.setTimeout(240_000);
+  const panel = await supply();
+  const folder = Started.folder();
+  let app = await Started.spawn(folder, await freePort()).up();
+  const db = app.owner();
+  try {
+    const { id: person, cookie } = await somebody(db, 'Ottilie Fenn', 'lead');
+    const spec = {
+      key: 'left',
+      name: 'Left supply',
+      kind: 'supply',
+      transport: { kind: 'tcp', host: '127.0.0.1', port: panel.port },
+      dialect: 'scpi-usual',
+      calibration: { gainV: 1, offsetV: 0, gainA: 1, offsetA: 0 },
+      simulated: false,
+    };
+    await db('instruments').insert({ key: 'left', spec: JSON.stringify(spec) });
+    const [{ id: jobId }] = (await db('jobs')
+      .insert({ label: 'van phone', device_class: 'phone' })
+      .returning('id')) as { id: number }[];
+
+    // The recorder is killed: another one comes, with the instrument that stands in the settings now.
+    const recorder = (await holder('recorder', `${folder}/recorder`)) ?? 0;
+    process.kill(recorder, 'SIGKILL');
+    await until(
+      'another recorder',
+      30,
+      async () => ((await holder('recorder', `${folder}/recorder`)) ?? recorder) !== recorder,
+    );
+    await until('it is said', 10, () => /The recorder ended \(SIGKILL\)[^]*The recorder works again/.test(app.said));
+    expect(app.part('recorder')).toMatchObject({ state: 'runs', restarts: 1 });
+
+    const by = 'window-of-a-test';
+    const setup = { feed: 'battery', setV: '3.8 V', limitA: '1 A' };
+    const switchOn = async (): Promise<void> => {
+      await until(
+        'armed',
+        30,
+        async () => (await post(app, cookie, '/api/recorder/arm', { jobId, instrument: 'left', setup, by })).ok,
+      );
+      expect((await post(app, cookie, '/api/recorder/output', { instrument: 'left', on: true, by })).status).toBe(200);
+      expect(panel.panel.on).toBe(true);
+    };
+
+    // The database server is killed: it is there again, and what was on while somebody watched still is.
+    await switchOn();
+    const beat = setInterval(() => void post(app, cookie, '/api/recorder/alive', { by }).catch(() => undefined), 700);
+    process.kill(app.databasePid(), 'SIGKILL');
+    await until('it is said that it ended', 10, () => app.said.includes('The database ended'));
+    const told = await fetch(`${app.url}/api/health`).then((r) => r.json() as Promise<{ words: string }>);
+    expect(told.words).toMatch(/^The database is away; it is being started again|^The database is there/);
+    await until('the database is back', 60, async () => (await fetch(`${app.url}/api/health`)).ok);
+    await until('it is said that it works', 10, () => app.said.includes('The database works again'));
+    expect(panel.panel.on).toBe(true);
+    clearInterval(beat);
+    await until('off without a window', 5, () => !panel.panel.on);
+
+    // Second starts stop nothing of what runs.
+    const second = Started.spawn(folder, await freePort());
+    expect(await second.ended()).toBe(1);
+    expect(second.said).toContain(`Umbral already runs on this data folder, at ${app.url}.`);
+    const elsewhere = Started.folder();
+    const third = Started.spawn(elsewhere, app.port);
+    expect(await third.ended()).toBe(1);
+    expect(third.said).toContain(`Port ${app.port} is taken`);
+    third.remove();
+    expect((await fetch(`${app.url}/api/health`)).ok).toBe(true);
+
+    // The start command itself is killed: off, and nothing of it is left but the database, which the next start takes over.
+    await switchOn();
+    app.child.kill('SIGKILL');
+    await until('off with nobody there', 5, () => !panel.panel.on);
+    const left = app.databasePid();
+    app = await Started.spawn(folder, app.port).up();
+    expect(app.databasePid()).toBe(left);
+    await page.context().addCookies([{ name: 'umbral_session', value: cookie.split('=')[1], url: app.url }]);
+    await page.goto(`${app.url}/jobs/${jobId}`);
+    await expect(page.getByRole('heading', { name: /van phone/ })).toBeVisible();
+
+    const rows = (await db('audit').where({ person_id: person }).whereLike('what', 'Left supply%').orderBy('id')) as {
+      what: string;
+      detail: { why?: string };
+    }[];
+    const whys = rows.filter((r) => r.what.endsWith('output off')).map((r) => r.detail.why);
+    expect(whys).toEqual(['the window that armed it was not heard of for 4 s', 'the recorder stops']);
+  } finally {
+    await db.destroy();
+    await app.stop();
+    await panel.close();
+    app.remove();
+  }
+});
+
+test('a folder that cannot be written, and one that is no data of ours, are said in a sentence', async () => {
+  const folder = Started.folder();
+  const file = `${folder}/file`;
+  writeFileSync(file, 'x');
+  const onFile = Started.spawn(`${file}/data`, await freePort());
+  expect(await onFile.ended()).toBe(1);
+  expect(onFile.said).toMatch(/The data folder .* cannot be written \(ENOTDIR\)\. Give another with --data\./);
+  mkdirSync(`${folder}/own/cluster`, { recursive: true });
+  writeFileSync(`${folder}/own/cluster/letters.txt`, 'of somebody');
+  const foreign = Started.spawn(`${folder}/own`, await freePort());
+  expect(await foreign.ended()).toBe(1);
+  expect(foreign.said).toContain('is no database cluster, and it is not empty. Nothing in it was touched.');
+  rmSync(folder, { recursive: true, force: true });
+});

@@ -1,0 +1,84 @@
+// npm run backup: everything that Umbral keeps, as one file, while it runs.
+import { cpSync, existsSync, mkdirSync, mkdtempSync, renameSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, dirname, join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { backupFormat, connectionOf, contentsOf, pack, programOf, sha256Of, writeManifest } from './lib/backup.mjs';
+import { hasCluster, startCluster } from './lib/postgres.mjs';
+import { capture, main, Problem, root, say } from './lib/run.mjs';
+
+const { values } = parseArgs({ options: { data: { type: 'string' }, to: { type: 'string' } } });
+
+/** The database of the data folder, started for the time of the backup where it does not run. */
+async function database(folder) {
+  const own = process.env.DATABASE_OWNER_URL ?? process.env.DATABASE_URL;
+  if (own) return { url: own, stop: async () => undefined };
+  if (!(await hasCluster(folder)))
+    throw new Problem(`There is no data of Umbral in ${folder}; say where it is with --data.`);
+  const cluster = await startCluster(folder);
+  return { url: cluster.ownerUrl, stop: cluster.wasUp ? async () => undefined : cluster.stop };
+}
+
+/** The dump and what every table holds, both of one instant. */
+async function dump(url, scratch) {
+  const { default: knex } = await import('knex');
+  const db = knex({ client: 'pg', connection: url, pool: { min: 0, max: 2 } });
+  try {
+    return await db.transaction(
+      async (q) => {
+        const { rows } = await q.raw('SELECT pg_export_snapshot() AS snapshot');
+        const args = ['--format=custom', '--no-owner', '--no-acl', '--schema=public', `--snapshot=${rows[0].snapshot}`];
+        const done = await capture(programOf('pg_dump'), [...args, `--file=${join(scratch, 'database.dump')}`], {
+          env: connectionOf(url),
+        });
+        if (done.code !== 0) throw new Problem(`The database could not be read:\n${done.out.slice(-1200)}`);
+        const migrations = await q('knex_migrations').orderBy('id').pluck('name');
+        return { tables: await contentsOf(q), migration: migrations.at(-1) };
+      },
+      { isolationLevel: 'repeatable read', readOnly: true },
+    );
+  } finally {
+    await db.destroy();
+  }
+}
+
+async function note(url, file, sha256) {
+  const { default: knex } = await import('knex');
+  const db = knex({ client: 'pg', connection: url, pool: { min: 0, max: 1 } });
+  try {
+    // A backup of an older schema is made before it is brought up to date, and has nowhere to note it.
+    if (!(await db.schema.hasTable('backups'))) return;
+    await db('backups').insert({ file: basename(file), bytes: statSync(file).size, sha256 });
+  } finally {
+    await db.destroy();
+  }
+}
+
+main(async () => {
+  const folder = resolve(root, values.data ?? process.env.UMBRAL_DATA ?? '.data/umbral');
+  const at = new Date();
+  const stamp = at.toISOString().replace(/[-:]/g, '').replace('T', '-').slice(0, 15);
+  const file = resolve(values.to ?? join(folder, 'backups', `umbral-${stamp}.tar`));
+  if (existsSync(file)) throw new Problem(`${file} is there already; nothing is overwritten.`);
+  const { url, stop } = await database(folder);
+  const scratch = mkdtempSync(join(tmpdir(), 'umbral-backup-'));
+  try {
+    mkdirSync(dirname(file), { recursive: true });
+    const { tables, migration } = await dump(url, scratch);
+    for (const own of ['dialects', join('recorder', 'spool')])
+      if (existsSync(join(folder, own))) cpSync(join(folder, own), join(scratch, own), { recursive: true });
+    const files = { 'database.dump': await sha256Of(join(scratch, 'database.dump')) };
+    writeManifest(scratch, { format: backupFormat, madeAt: at.toISOString(), migration, tables, files });
+    const beside = `${file}.part`;
+    await pack(scratch, beside);
+    renameSync(beside, file);
+    await note(url, file, await sha256Of(file));
+    const rows = Object.values(tables).reduce((sum, t) => sum + t.rows, 0);
+    say(`${file}\n${Object.keys(tables).length} tables, ${rows} rows, ${(statSync(file).size / 1e6).toFixed(1)} MB.`);
+    say('Keep it somewhere else than on this computer.');
+  } finally {
+    rmSync(scratch, { recursive: true, force: true });
+    rmSync(`${file}.part`, { force: true });
+    await stop();
+  }
+});

@@ -1,0 +1,91 @@
+// npm run restore -- FILE --data FOLDER: what a backup holds, into an empty folder or an empty database of your own.
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { connectionOf, contentsOf, programOf, unpack } from './lib/backup.mjs';
+import { migrate, startCluster } from './lib/postgres.mjs';
+import { capture, main, Problem, root, say } from './lib/run.mjs';
+
+const { values, positionals } = parseArgs({ options: { data: { type: 'string' } }, allowPositionals: true });
+
+function refuseNewer({ migration }) {
+  const known = readdirSync(join(root, 'web/server/migrations'));
+  if (!known.includes(migration))
+    throw new Problem(`The backup is of a newer Umbral than this one (its database is at ${migration}). Update first.`);
+}
+
+async function withDatabase(url, work) {
+  const { default: knex } = await import('knex');
+  const db = knex({ client: 'pg', connection: url, pool: { min: 0, max: 2 } });
+  try {
+    return await work(db);
+  } finally {
+    await db.destroy();
+  }
+}
+
+async function refuseFull(url) {
+  const { rows } = await withDatabase(url, (db) =>
+    db.raw(`SELECT count(*)::int AS n FROM pg_tables WHERE schemaname = 'public'`),
+  );
+  if (rows[0].n > 0) throw new Problem('The database of DATABASE_URL is not empty; nothing is overwritten.');
+}
+
+/** Every table has to hold what it held. */
+async function compare(url, tables) {
+  const now = await withDatabase(url, (db) => db.transaction((q) => contentsOf(q)));
+  const wrong = Object.entries(tables)
+    .filter(([name, was]) => now[name]?.rows !== was.rows || now[name]?.sum !== was.sum)
+    .map(([name, was]) => `${name}: ${now[name]?.rows ?? 'no'} rows instead of ${was.rows}, or other ones`);
+  if (wrong.length > 0) throw new Problem(`What was restored is not what was kept:\n${wrong.join('\n')}`);
+}
+
+main(async () => {
+  const [given] = positionals;
+  if (!given) throw new Problem('Say which backup: npm run restore -- FILE --data FOLDER');
+  const file = resolve(given);
+  if (!existsSync(file)) throw new Problem(`There is no file ${file}.`);
+  const outside = process.env.DATABASE_OWNER_URL ?? process.env.DATABASE_URL;
+  const folder = resolve(root, values.data ?? process.env.UMBRAL_DATA ?? '.data/umbral');
+  if (!outside && existsSync(folder) && readdirSync(folder).length > 0)
+    throw new Problem(`${folder} is not empty; nothing is overwritten. Give an empty folder with --data.`);
+  if (outside) await refuseFull(outside);
+  const scratch = mkdtempSync(join(tmpdir(), 'umbral-restore-'));
+  let cluster = null;
+  let isDone = false;
+  try {
+    const manifest = await unpack(file, scratch);
+    refuseNewer(manifest);
+    mkdirSync(folder, { recursive: true });
+    cluster = outside ? null : await startCluster(folder);
+    const url = outside ?? cluster.ownerUrl;
+    const args = [
+      '--no-owner',
+      '--no-acl',
+      '--exit-on-error',
+      '--schema=public',
+      '--dbname',
+      connectionOf(url).PGDATABASE,
+    ];
+    const done = await capture(programOf('pg_restore'), [...args, join(scratch, 'database.dump')], {
+      env: connectionOf(url),
+    });
+    if (done.code !== 0) throw new Problem(`The database could not be restored:\n${done.out.slice(-1200)}`);
+    await compare(url, manifest.tables);
+    await migrate(url, cluster?.url ?? process.env.DATABASE_URL ?? url);
+    for (const own of ['dialects', 'recorder'])
+      if (existsSync(join(scratch, own))) cpSync(join(scratch, own), join(folder, own), { recursive: true });
+    isDone = true;
+    const rows = Object.values(manifest.tables).reduce((sum, t) => sum + t.rows, 0);
+    say(
+      `Restored the backup of ${manifest.madeAt}: ${Object.keys(manifest.tables).length} tables, ${rows} rows, all as they were.`,
+    );
+    if (!outside) say(`Start it with: npm start -- --data ${folder}`);
+  } finally {
+    await cluster?.stop();
+    if (!isDone && cluster)
+      for (const name of readdirSync(folder)) rmSync(join(folder, name), { recursive: true, force: true });
+    rmSync(scratch, { recursive: true, force: true });
+  }
+});
