@@ -21,6 +21,8 @@ import { kindOfPath, readBlocks } from './access.ts';
 import { assessLog, assessPackage, assessTyped, withPackage, type Assessed } from './assess.ts';
 import { assessmentJson, sayAssessment, sayExplanation } from './print.ts';
 import { SetupProblem, simulate } from './simulate.ts';
+import { pull, push } from './server.ts';
+import { complain, jsonForTerminal, print } from './terminal.ts';
 import { findWorlds } from './worlds.ts';
 
 findWorlds();
@@ -30,6 +32,9 @@ umbral assess LOG --feed FEED [--class CLASS] [--json]   a single log
 umbral assess --typed "…" [--typed "…"] [--class CLASS] [--json]
 umbral validate PATH                                 says what is wrong with a package, a log, a profile or a population
 umbral simulate --profile ID --fault SPEC --setup "…" --out DIR
+umbral push PACKAGE.zip --server URL --token TOKEN   sends a package as a new job
+umbral pull JOB --server URL --token TOKEN --out FILE   a job as a package; the token may stand in UMBRAL_TOKEN
+umbral bench --server URL --token TOKEN --name NAME --data DIR   the recorder of a bench on this computer
 
   FEED   ${feeds.join(', ')}
   CLASS  ${deviceClasses.join(', ')}
@@ -57,6 +62,10 @@ function parse(args: string[]) {
         instrument: { type: 'string' },
         seed: { type: 'string' },
         out: { type: 'string' },
+        server: { type: 'string' },
+        token: { type: 'string' },
+        name: { type: 'string' },
+        data: { type: 'string' },
         help: { type: 'boolean', short: 'h', default: false },
       },
     });
@@ -75,7 +84,7 @@ function oneOf<T extends string>(value: string | undefined, values: readonly T[]
 async function main(args: string[]): Promise<number> {
   const { values, positionals } = parse(args);
   if (values.help || (positionals.length === 0 && args.length === 0)) {
-    process.stdout.write(usage);
+    print(usage);
     return args.length === 0 ? 2 : 0;
   }
   const [command, ...paths] = positionals;
@@ -83,7 +92,10 @@ async function main(args: string[]): Promise<number> {
   if (command === 'assess') return runAssess(values, paths[0]);
   if (command === 'validate') return runValidate(paths[0]);
   if (command === 'simulate') return runSimulate(values);
-  throw new UsageError(`"${command ?? ''}" is no command; expected assess, validate or simulate`);
+  if (command === 'push' || command === 'pull') return runTransfer(command, values, paths[0]);
+  if (command === 'bench') return runBench(values);
+  const known = 'expected assess, validate, simulate, push, pull or bench';
+  throw new UsageError(command === undefined ? `no command; ${known}` : `"${command}" is no command; ${known}`);
 }
 
 async function runAssess(values: ReturnType<typeof parse>['values'], path: string | undefined): Promise<number> {
@@ -106,8 +118,8 @@ async function runAssess(values: ReturnType<typeof parse>['values'], path: strin
     assessed = await assessLog(path!, feed, deviceClass(), warnings);
   }
   const { assessment, belief } = assessed;
-  if (values.json) process.stdout.write(`${JSON.stringify(assessmentJson(assessment))}\n`);
-  else process.stdout.write(sayAssessment(assessment) + (values.explain ? `\n${sayExplanation(belief)}` : ''));
+  if (values.json) print(`${jsonForTerminal(assessmentJson(assessment))}\n`);
+  else print(sayAssessment(assessment) + (values.explain ? `\n${sayExplanation(belief)}` : ''));
   return 0;
 }
 
@@ -116,7 +128,7 @@ async function runSimulate(values: ReturnType<typeof parse>['values']): Promise<
   if (profile === undefined) throw new UsageError('simulate needs --profile');
   if (out === undefined) throw new UsageError('simulate needs --out, the folder to write to');
   try {
-    process.stdout.write(await simulate({ profile, faults: fault ?? [], setups: setup ?? [], instrument, seed, out }));
+    print(await simulate({ profile, faults: fault ?? [], setups: setup ?? [], instrument, seed, out }));
   } catch (error) {
     if (error instanceof SetupProblem) throw new UsageError(error.message);
     throw error;
@@ -124,10 +136,44 @@ async function runSimulate(values: ReturnType<typeof parse>['values']): Promise<
   return 0;
 }
 
+type Values = ReturnType<typeof parse>['values'];
+
+/** Where the server is, and what lets us in. */
+function accessOf({ server, token = process.env.UMBRAL_TOKEN }: Values): { server: string; token: string } {
+  if (!server || !/^https?:\/\/[^\s]+$/.test(server))
+    throw new UsageError('--server: expected an address such as http://127.0.0.1:4300');
+  if (!token) throw new UsageError('--token is missing; a lead makes one in Settings');
+  return { server: server.replace(/\/+$/, ''), token };
+}
+
+async function runTransfer(command: 'push' | 'pull', values: Values, what: string | undefined): Promise<number> {
+  const access = accessOf(values);
+  if (command === 'push') {
+    if (what === undefined) throw new UsageError('push needs a PACKAGE');
+    print(`Job ${await push(access, what)} was made.\n`);
+    return 0;
+  }
+  if (what === undefined || !/^\d{1,9}$/.test(what)) throw new UsageError('pull needs the number of a JOB');
+  if (values.out === undefined) throw new UsageError('pull needs --out, the file to write');
+  await pull(access, Number(what), values.out);
+  print(`${values.out}\n`);
+  return 0;
+}
+
+async function runBench(values: Values): Promise<number> {
+  const access = accessOf(values);
+  const { name, data } = values;
+  if (!name) throw new UsageError('bench needs --name, as it stands on the screens');
+  if (!data) throw new UsageError('bench needs --data, a folder for what is kept while the server is away');
+  const { runAgent } = await import('@umbral/instruments/agent');
+  await runAgent({ ...access, name, folder: data, say: (text) => complain(`${text}\n`) });
+  return 0;
+}
+
 async function runValidate(path: string | undefined): Promise<number> {
   if (path === undefined) throw new UsageError('validate needs a PATH');
   const findings = await findingsOf(path);
-  for (const finding of findings) process.stdout.write(`${finding.severity} ${sayFinding(finding)}\n`);
+  for (const finding of findings) print(`${finding.severity} ${sayFinding(finding)}\n`);
   return findings.some((f) => f.severity === 'error') ? 1 : 0;
 }
 
@@ -176,10 +222,10 @@ main(process.argv.slice(2))
   })
   .catch((error: unknown) => {
     if (error instanceof UsageError) {
-      process.stderr.write(`umbral: ${error.message}\n\n${usage}`);
+      complain(`umbral: ${error.message}\n\n${usage}`);
       process.exitCode = 2;
     } else {
-      process.stderr.write(`umbral: ${error instanceof Error ? error.message : String(error)}\n`);
+      complain(`umbral: ${error instanceof Error ? error.message : String(error)}\n`);
       process.exitCode = 1;
     }
   });

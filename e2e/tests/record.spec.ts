@@ -90,7 +90,7 @@ test('a second window is told who has the instrument; a reload misses nothing; c
   await expect(page.getByRole('img', { name: /Current so far/ })).toBeVisible();
   // The window that armed it is gone: the output goes off by itself.
   await expect(page.getByText('Escape switches it off')).toBeHidden({ timeout: 15_000 });
-  await expect(page.getByText(/not heard of for 5 s/)).toBeVisible();
+  await expect(page.getByText(/not heard of for 4 s/)).toBeVisible();
   await page.getByRole('button', { name: /^Stop and keep/ }).click();
   await page.waitForURL(/run=r1/, { timeout: 30_000 });
 });
@@ -102,7 +102,7 @@ test('the page of a job that is not there says so, and foreign requests change n
     headers: { origin: 'http://elsewhere.invalid' },
     data: { instrument: 'bench-supply', on: true, by: 'somebody-else' },
   });
-  expect(foreign.status()).toBe(422);
+  expect(foreign.status()).toBe(403);
   const unknown = await page.request.post('/api/recorder/explode', { data: {} });
   expect(unknown.status()).toBe(404);
 });

@@ -6,13 +6,14 @@ import { audit } from './audit.ts';
 import { db, transaction, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
 import { loadPolicy } from './policy.ts';
-import { ask } from './recorder.ts';
+import { ask, reloadBenches } from './recorder.ts';
 
 interface InstrumentRow {
   id: number;
   key: string;
   version: number;
   spec: InstrumentSpec;
+  bench_id: number | null;
 }
 
 export interface CalibrationRow {
@@ -31,6 +32,8 @@ export interface CalibrationRow {
 export interface KnownInstrument {
   spec: InstrumentSpec;
   version: number;
+  /** The bench that it is at; null for the one beside the database. */
+  benchId: number | null;
   calibrations: CalibrationRow[];
 }
 
@@ -50,13 +53,14 @@ export async function loadInstruments(): Promise<BenchInstruments> {
   const heard = await settingsOfRecorder();
   const specs = new Map(rows.map((r) => [r.key, r.spec]));
   const untouched = heard.instruments.filter((s) => s.simulated && !specs.has(s.key));
-  const known = (spec: InstrumentSpec, version: number): KnownInstrument => ({
+  const known = (spec: InstrumentSpec, version: number, benchId: number | null): KnownInstrument => ({
     spec,
     version,
+    benchId,
     calibrations: calibrations.filter((c) => c.instrument_key === spec.key),
   });
   return {
-    instruments: [...untouched.map((s) => known(s, 0)), ...rows.map((r) => known(r.spec, r.version))],
+    instruments: [...untouched.map((s) => known(s, 0, null)), ...rows.map((r) => known(r.spec, r.version, r.bench_id))],
     dialects: heard.dialects,
     problems: heard.problems,
   };
@@ -73,6 +77,7 @@ async function settingsOfRecorder(): Promise<BenchSettings> {
 
 /** The recorder takes what was saved; what it cannot use is said, and is saved all the same. */
 async function takeOver(): Promise<string[]> {
+  await reloadBenches();
   try {
     return (await ask<BenchSettings>('recorder', '/reload', {})).problems;
   } catch (error) {
@@ -113,11 +118,11 @@ function checked(spec: unknown): InstrumentSpec {
   }
 }
 
-async function write(q: Queries, spec: InstrumentSpec, version: number): Promise<void> {
+async function write(q: Queries, spec: InstrumentSpec, version: number, benchId?: number | null): Promise<void> {
   const json = JSON.stringify(spec);
   if (version === 0) {
     const made = await q('instruments')
-      .insert({ key: spec.key, spec: json })
+      .insert({ key: spec.key, spec: json, bench_id: benchId ?? null })
       .onConflict('key')
       .ignore()
       .returning('id');
@@ -126,12 +131,20 @@ async function write(q: Queries, spec: InstrumentSpec, version: number): Promise
   }
   const changed = await q('instruments')
     .where({ key: spec.key, version })
-    .update({ spec: json, version: version + 1, updated_at: q.fn.now() });
+    .update({
+      spec: json,
+      version: version + 1,
+      updated_at: q.fn.now(),
+      ...(benchId === undefined ? {} : { bench_id: benchId }),
+    });
   if (changed === 0) throw conflict();
 }
 
 /** What the settings say of an instrument; how it is corrected is said by calibrating. */
-export type InstrumentInput = Pick<InstrumentSpec, 'name' | 'kind' | 'transport' | 'dialect'>;
+export type InstrumentInput = Pick<InstrumentSpec, 'name' | 'kind' | 'transport' | 'dialect'> & {
+  /** The bench that it is at; null for the one beside the database. */
+  benchId?: number | null;
+};
 
 /**
  * Keeps an instrument, a new one where `key` is null.
@@ -142,7 +155,7 @@ export type InstrumentInput = Pick<InstrumentSpec, 'name' | 'kind' | 'transport'
 export async function saveInstrument(
   key: string | null,
   version: number,
-  input: InstrumentInput,
+  { benchId = null, ...input }: InstrumentInput,
 ): Promise<{ key: string; problems: string[] }> {
   const saved = await transaction(async (q) => {
     const row = key === null ? null : await q<InstrumentRow>('instruments').where({ key }).first();
@@ -154,12 +167,14 @@ export async function saveInstrument(
       calibration: was?.calibration ?? noCalibration,
       simulated: was?.simulated ?? false,
     });
-    await refuseForeign(q, spec);
-    await write(q, spec, key === null ? 0 : version);
+    // A bench elsewhere looks at its own network.
+    if (benchId === null) await refuseForeign(q, spec);
+    await write(q, spec, key === null ? 0 : version, benchId);
     await audit(q, null, was ? 'instrument changed' : 'instrument added', {
       instrument: spec.key,
       from: was?.transport ?? null,
       to: spec.transport,
+      bench: benchId,
     });
     return spec.key;
   });

@@ -26,6 +26,15 @@ class Notices {
     return () => set.delete(listener);
   }
 
+  /** Waits until what is told from now on is heard; after a while goes on all the same. */
+  async ready(): Promise<void> {
+    void this.connect();
+    for (let waited = 0; !this.client && waited < 3000; waited += 25)
+      await new Promise((resolve) => setTimeout(resolve, 25));
+    // What was asked for on this connection before is done before this.
+    await this.client?.query('SELECT 1').catch(() => undefined);
+  }
+
   private async connect(): Promise<void> {
     if (this.connecting || this.client) return;
     this.connecting = true;
@@ -71,6 +80,6 @@ declare global {
 }
 
 /** The notices of this process. */
-export function notices(): Pick<Notices, 'hear'> {
+export function notices(): Pick<Notices, 'hear' | 'ready'> {
   return (globalThis.umbralNotices ??= new Notices());
 }

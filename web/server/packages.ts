@@ -7,6 +7,7 @@ import {
   type Case,
   type CasePackage,
   type PackageFiles,
+  type PackedFile,
   type RunContent,
 } from '@umbral/core';
 import { readChunks } from './chunks.ts';
@@ -201,8 +202,8 @@ function jobColumns(value: Case, options: StoreOptions) {
   };
 }
 
-/** A job as a case package, zipped, as a stream. */
-export async function exportPackage(jobId: number): Promise<{ name: string; zip: ReadableStream<Uint8Array> }> {
+/** The files of a job's case package. */
+export async function packageContents(jobId: number): Promise<PackedFile[]> {
   const q = db();
   const content = await loadContent(q, jobId);
   const contents = new Map<string, RunContent>(
@@ -213,9 +214,14 @@ export async function exportPackage(jobId: number): Promise<{ name: string; zip:
   );
   const value = caseOf(content);
   const attached = await attachmentFiles(q, content);
-  const files = [
+  return [
     ...packageFiles({ ...value, extra: { ...value.extra, ...attached.keys } }, (runId) => contents.get(runId)!),
     ...attached.files,
   ];
-  return { name: `umbral-job-${String(jobId).padStart(4, '0')}.zip`, zip: streamZip(files) };
+}
+
+/** A job as a case package, zipped, as a stream. */
+export async function exportPackage(jobId: number): Promise<{ name: string; zip: ReadableStream<Uint8Array> }> {
+  const zip = streamZip(await packageContents(jobId));
+  return { name: `umbral-job-${String(jobId).padStart(4, '0')}.zip`, zip };
 }

@@ -1,3 +1,5 @@
+import { benchOfInstrument, knownBenches } from './benches/benches.ts';
+import { askBench, tellBench } from './benches/wire.ts';
 import { ExpectedError } from './errors.ts';
 
 /** Which process answers: the recorder, or the hands on the simulated bench. */
@@ -21,12 +23,20 @@ function urlOf(of: Process): string {
 
 const headers = (): Record<string, string> => ({ authorization: `Bearer ${process.env.UMBRAL_RECORDER_TOKEN ?? ''}` });
 
+/** The bench that a request is for: that of the instrument which it names; null for the recorder beside the database. */
+async function benchFor(path: string, body: unknown): Promise<number | null> {
+  const { instrument } = (body ?? {}) as { instrument?: unknown };
+  return path.startsWith('/') && typeof instrument === 'string' ? benchOfInstrument(instrument) : null;
+}
+
 /**
- * Asks the recorder, or the simulated bench.
+ * Asks the recorder that has the instrument which is named, or the one beside the database, or the simulated bench.
  *
  * @throws {ExpectedError} with what it refuses, or that it does not answer
  */
 export async function ask<T>(of: Process, path: string, body?: unknown): Promise<T> {
+  const bench = of === 'recorder' ? await benchFor(path, body) : null;
+  if (bench !== null) return askBench<T>(bench, `POST ${path}`, body);
   let answer: Response;
   try {
     answer = await fetch(urlOf(of) + path, {
@@ -48,23 +58,34 @@ export async function ask<T>(of: Process, path: string, body?: unknown): Promise
   return value as T;
 }
 
-const streamed = { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' };
+/** Says to every recorder that a window is still there. */
+export async function sayAlive(body: unknown): Promise<void> {
+  const benches = await knownBenches();
+  await Promise.all([
+    ask('recorder', '/alive', body).catch(() => undefined),
+    ...benches.map((bench) => tellBench(bench, 'POST /alive', body)),
+  ]);
+}
 
-/**
- * The recorder's stream of events, passed on as it comes. While it does not answer the stream says `away` and ends: a
- * browser asks again after such an end, with what it saw last, but never again after an answer that is an error.
- */
-export async function eventsOf(lastId: string | null, signal: AbortSignal): Promise<Response> {
-  const away = new Response('retry: 1000\nevent: away\ndata: {}\n\n', { headers: streamed });
+/** Tells every recorder that the settings have changed. */
+export async function reloadBenches(): Promise<void> {
+  for (const bench of await knownBenches()) await tellBench(bench, 'POST /reload', {});
+}
+
+/** The stream of events of the recorder beside the database, as it comes; null where it does not answer. */
+export async function streamOfRecorder(
+  lastId: string | null,
+  signal: AbortSignal,
+): Promise<ReadableStream<Uint8Array> | null> {
   try {
     const stream = await fetch(`${urlOf('recorder')}/events`, {
       headers: { ...headers(), ...(lastId ? { 'last-event-id': lastId } : {}) },
       signal,
       cache: 'no-store',
     });
-    return stream.ok ? new Response(stream.body, { headers: streamed }) : away;
+    return stream.ok ? stream.body : null;
   } catch (error) {
     if (signal.aborted) throw error;
-    return away;
+    return null;
   }
 }

@@ -56,7 +56,7 @@ const schemas = {
  * changes, with the samples of every recording; a reader that comes back with the last id that it saw misses nothing.
  */
 export class ControlServer {
-  private readonly streams = new Set<EventStream>();
+  private readonly streams = new Set<EventReader>();
   private readonly server = createServer((request, response) => void this.serve(request, response));
   private readonly timers: NodeJS.Timeout[] = [];
   private stateChanged = true;
@@ -74,19 +74,22 @@ export class ControlServer {
     this.stateChanged = true;
   };
 
-  async listen(port: number): Promise<number> {
-    const at = await listenForJson(this.server, port);
+  /** Watches over the outputs and tells readers, from now on. */
+  begin(): void {
     this.timers.push(
       setInterval(() => this.send(), policy.sendEveryMs),
       setInterval(() => void this.watchOver(), 250),
     );
-    return at;
+  }
+
+  listen(port: number): Promise<number> {
+    return listenForJson(this.server, port);
   }
 
   async close(): Promise<void> {
     this.timers.forEach(clearInterval);
-    for (const stream of this.streams) stream.response.end();
-    await new Promise((resolve) => this.server.close(resolve));
+    for (const stream of this.streams) stream.end();
+    if (this.server.listening) await new Promise((resolve) => this.server.close(resolve));
   }
 
   /** All at once: one supply that answers late keeps no other on. */
@@ -114,19 +117,42 @@ export class ControlServer {
   private async serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
     if (request.method === 'GET' && request.url === '/events' && holdsToken(request, this.token))
       return this.stream(request, response);
-    await answerJson(request, response, this.token, (path, body) => {
-      if (path === 'GET /state') return this.states();
-      if (path === 'GET /health') return this.bench.health();
-      if (path === 'GET /settings') return this.bench.settings();
-      if (path === 'POST /reload') return this.bench.reload();
-      const name = path.replace('POST /', '');
-      return Object.hasOwn(schemas, name) ? this.act(name as keyof typeof schemas, body) : undefined;
-    });
+    await answerJson(request, response, this.token, (path, body) => this.handle(path, body));
+  }
+
+  /**
+   * Does what was asked for.
+   *
+   * @param path as `POST /arm`
+   * @returns what is answered; undefined for what is not there
+   * @throws {Refusal} for what cannot be, {ValidationError} for a body that is none
+   */
+  handle(path: string, body: unknown): unknown {
+    if (path === 'GET /state') return this.states();
+    if (path === 'GET /health') return this.bench.health();
+    if (path === 'GET /settings') return this.bench.settings();
+    if (path === 'POST /reload') return this.bench.reload();
+    const name = path.replace('POST /', '');
+    return Object.hasOwn(schemas, name) ? this.act(name as keyof typeof schemas, body) : undefined;
+  }
+
+  /** Tells a reader of everything that happens from now on, as the streams of events are told. */
+  tell(reader: EventReader): void {
+    this.streams.add(reader);
   }
 
   private stream(request: IncomingMessage, response: ServerResponse): void {
     response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' });
-    const stream = new EventStream(response, request.headers['last-event-id']);
+    const stream = new EventReader(
+      {
+        send: (event, value, id) =>
+          void response.write(`event: ${event}\n${id ? `id: ${id}\n` : ''}data: ${JSON.stringify(value)}\n\n`),
+        beat: () => void response.write(': beat\n\n'),
+        isFull: () => response.writableLength > mostWaiting,
+        end: () => void response.end(),
+      },
+      request.headers['last-event-id'],
+    );
     this.streams.add(stream);
     request.on('close', () => this.streams.delete(stream));
     stream.send(this.stations, this.states(), true, this.bench.health());
@@ -179,20 +205,43 @@ function plain({ t, v, i }: SampleBlock): { t: number[]; v: number[]; i: number[
   return { t: Array.from(t), v: Array.from(v), i: Array.from(i) };
 }
 
+/** Bytes that wait for a reader before it is told later. */
+const mostWaiting = 4_000_000;
+
+/** Where events go. */
+export interface EventSink {
+  /** @param id `recording:rows` pairs: how far a reader has come who was told this */
+  send(event: string, value: unknown, id: string): void;
+  /** Nothing happens, and we are still there. */
+  beat(): void;
+  /** It does not keep up: it gets its samples later, not twice the memory. */
+  isFull(): boolean;
+  end(): void;
+}
+
 /** One reader of the events, and how far it has come in each recording. */
-class EventStream {
+export class EventReader {
   private readonly rows = new Map<number, number>();
   private beatAt = performance.now();
 
-  /** @param lastId `recording:rows` pairs, as this stream writes them */
+  /** @param lastId `recording:rows` pairs, as this reader was told them */
   constructor(
-    readonly response: ServerResponse,
-    lastId: string | string[] | undefined,
+    private readonly sink: EventSink,
+    lastId?: string | string[],
   ) {
     for (const pair of String(lastId ?? '').split(',')) {
       const [recording, rows] = pair.split(':').map(Number);
       if (Number.isInteger(recording) && Number.isInteger(rows) && rows >= 0) this.rows.set(recording, rows);
     }
+  }
+
+  end(): void {
+    this.sink.end();
+  }
+
+  /** What was told may not have arrived: all of it is told again. */
+  startAgain(): void {
+    this.rows.clear();
   }
 
   send(
@@ -201,8 +250,7 @@ class EventStream {
     withState: boolean,
     health: unknown = null,
   ): void {
-    // A reader that does not keep up gets its samples later, not twice the memory.
-    if (this.response.writableLength > 4_000_000) return;
+    if (this.sink.isFull()) return;
     if (withState) this.write('state', states);
     if (health !== null) this.write('health', health);
     for (const { key, recording } of states) {
@@ -217,12 +265,12 @@ class EventStream {
     }
     // A recording that is over is asked for no more.
     for (const id of this.rows.keys()) if (!states.some((s) => s.recording?.id === id)) this.rows.delete(id);
-    if (performance.now() - this.beatAt > 15_000) this.response.write(': beat\n\n');
+    if (performance.now() - this.beatAt > 15_000) this.sink.beat();
   }
 
   private write(event: string, value: unknown): void {
     const id = [...this.rows].map(([recording, rows]) => `${recording}:${rows}`).join(',');
     this.beatAt = performance.now();
-    this.response.write(`event: ${event}\n${id ? `id: ${id}\n` : ''}data: ${JSON.stringify(value)}\n\n`);
+    this.sink.send(event, value, id);
   }
 }

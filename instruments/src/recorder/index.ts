@@ -3,7 +3,7 @@ export { handOverSpool, Recording, type Ending, type RecordingOptions } from './
 export {
   DatabaseKeeper,
   KeeperRefusal,
-  markInterrupted,
+  markInterruptedOf,
   type BenchEvent,
   type Keeper,
   type RecordingOf,

@@ -27,13 +27,14 @@ export interface BenchEvent {
   at: string;
 }
 
-/** Where recordings and events are kept for good. Everything but `begin` may be repeated without harm. */
+/** Where recordings and events are kept for good. Everything may be repeated without harm. */
 export interface Keeper {
   /**
+   * @param key told apart from every other beginning, so that asking again gives the same recording
    * @returns the number of the recording
    * @throws {Error} where the record cannot be reached, or the instrument records already
    */
-  begin(instrumentKey: string, of: RecordingOf, startedAt: Date): Promise<number>;
+  begin(instrumentKey: string, of: RecordingOf, startedAt: Date, key?: string): Promise<number>;
   block(id: number, seq: number, block: StoredBlock): Promise<void>;
   notes(id: number, markers: readonly Marker[], gaps: readonly Gap[]): Promise<void>;
   end(id: number, state: 'finished' | 'interrupted', at: Date, problem: string | null): Promise<void>;
@@ -53,9 +54,17 @@ const ofTheRow = /^(22|23)/;
 
 /** Keeps recordings in the database. */
 export class DatabaseKeeper implements Keeper {
-  constructor(private readonly db: Knex) {}
+  /** @param benchId of the bench that records; null for the recorder beside the database */
+  constructor(
+    private readonly db: Knex,
+    private readonly benchId: number | null = null,
+  ) {}
 
-  async begin(instrumentKey: string, of: RecordingOf, startedAt: Date): Promise<number> {
+  async begin(instrumentKey: string, of: RecordingOf, startedAt: Date, key?: string): Promise<number> {
+    const known = key
+      ? await this.db('recordings').where({ begin_key: key }).first<{ id: number } | undefined>('id')
+      : null;
+    if (known) return known.id;
     const [{ id }] = (await this.db('recordings')
       .insert({
         job_id: of.jobId,
@@ -66,6 +75,8 @@ export class DatabaseKeeper implements Keeper {
         after_action: of.after,
         started_at: startedAt,
         person_id: of.person ?? null,
+        bench_id: this.benchId,
+        begin_key: key ?? null,
       })
       .returning('id')) as { id: number }[];
     return id;
@@ -130,14 +141,15 @@ export class DatabaseKeeper implements Keeper {
 /**
  * Recordings that a recorder left when it died: nobody writes them any more.
  *
- * @param live those that this recorder writes
+ * @param benchId of the bench whose recorder that was; null for the one beside the database
+ * @param live those that go on
  * @returns their ids
  */
-export async function markInterrupted(db: Knex, live: readonly number[] = []): Promise<number[]> {
+export async function markInterruptedOf(db: Knex, benchId: number | null, live: readonly number[]): Promise<number[]> {
   const rows = (await db('recordings')
     .where({ state: 'recording' })
+    .where((q) => (benchId === null ? q.whereNull('bench_id') : q.where({ bench_id: benchId })))
     .whereNotIn('id', live as number[])
-    .whereNull('bench_id')
     .update({ state: 'interrupted', ended_at: db.fn.now() })
     .returning('id')) as { id: number }[];
   return rows.map((r) => r.id);

@@ -17,7 +17,7 @@ const log = pino({ name: 'recorder' });
 const main = async (): Promise<void> => {
   const simulated = process.env.UMBRAL_SIMULATED;
   const recorder = new Recorder({
-    databaseUrl: setting('DATABASE_URL'),
+    record: setting('DATABASE_URL'),
     token: setting('UMBRAL_RECORDER_TOKEN'),
     port: Number(process.env.UMBRAL_RECORDER_PORT ?? 0),
     dialectFolder: setting('UMBRAL_DIALECTS'),

@@ -202,7 +202,7 @@ describe('a recorder that dies', () => {
     const parts = await bench();
     await recorder(parts);
     const folder = use.ownFolder();
-    const other = new Recorder({ databaseUrl: use.schema.url, token, port: 0, instruments: [], folder });
+    const other = new Recorder({ record: use.schema.url, token, port: 0, instruments: [], folder });
     closing.push(() => other.stop());
     await expect(other.start()).rejects.toThrow('another recorder works on this database already');
   });

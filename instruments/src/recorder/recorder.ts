@@ -1,30 +1,32 @@
 import { mkdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
-import knex, { type Knex } from 'knex';
 import { takeLock, type Lock } from '../../plain/lock.cjs';
 import { writeWhole } from '../../plain/write-whole.cjs';
 import { Spool } from '../store/spool.ts';
 import type { Guard } from '../watchdog/guard.ts';
+import { DatabaseBackend, type Backend, type Link } from './backend.ts';
 import { ControlServer } from './control.ts';
-import { DatabaseLink } from './database-link.ts';
+import type { LinkState } from './database-link.ts';
 import { DiskWatch, type Disk } from './disk.ts';
 import { Journal } from './journal.ts';
-import { DatabaseKeeper, markInterrupted } from './keeper.ts';
 import { handOverSpool } from './recording.ts';
-import { loadKept, rosterOf, type KeptBench, type Roster, type RosterSources } from './roster.ts';
+import { rosterOf, type KeptBench, type Roster, type RosterSources } from './roster.ts';
 import type { InstrumentSpec } from './spec.ts';
 import { Station, type StationContext } from './station.ts';
 
 export interface RecorderOptions extends Partial<RosterSources> {
-  databaseUrl: string;
+  /** Where the record is kept: the address of a database, or a way to a server. */
+  record: string | Backend;
   token: string;
-  /** 0 for any free one. */
-  port: number;
+  /** Of the control channel; 0 for any free one, null for none. */
+  port: number | null;
   /** What outlives a database that is away, and this process: instruments as they were last known, samples, events. */
   folder: string;
   /** Who switches off when this process dies; null where nobody does, for tests of the rest. */
   guard?: Guard | null;
+  /** In the place of the clock of this computer. */
+  clock?: Pick<StationContext, 'now' | 'wall'>;
   /** In the place of those in the database. */
   instruments?: InstrumentSpec[];
 }
@@ -38,7 +40,7 @@ export interface BenchSettings {
 
 /** How the recorder itself is. */
 export interface RecorderHealth {
-  database: DatabaseLink['state'];
+  database: LinkState;
   why: string;
   /** Recordings that wait on disk for the database. */
   waiting: number;
@@ -58,15 +60,15 @@ interface Placed {
  * database; it arms and records only while the database's lock is its own.
  */
 export class Recorder {
-  private readonly db: Knex;
-  private readonly keeper: DatabaseKeeper;
+  private readonly backend: Backend;
   private readonly spool: Spool;
   private readonly journal: Journal;
-  private readonly link: DatabaseLink;
+  private readonly link: Link;
   private readonly disk: DiskWatch;
   private readonly placed = new Map<string, Placed>();
   private readonly stations = new Map<string, Station>();
-  private readonly control: ControlServer;
+  /** What can be asked of this recorder, and what it tells. */
+  readonly control: ControlServer;
   private readonly clock: Pick<StationContext, 'now' | 'wall'>;
   private settings: BenchSettings = { instruments: [], dialects: [], problems: [] };
   private reloading: Promise<unknown> = Promise.resolve();
@@ -78,22 +80,16 @@ export class Recorder {
   interrupted: number[] = [];
 
   constructor(private readonly options: RecorderOptions) {
-    const { databaseUrl, folder } = options;
-    this.db = knex({
-      client: 'pg',
-      connection: databaseUrl,
-      pool: { min: 0, max: 6 },
-      acquireConnectionTimeout: 3000,
-    });
+    const { record, folder } = options;
+    this.backend = typeof record === 'string' ? new DatabaseBackend(record) : record;
     const began = Date.now() - performance.now();
-    this.clock = { now: () => performance.now() / 1000, wall: () => new Date(began + performance.now()) };
-    this.keeper = new DatabaseKeeper(this.db);
+    this.clock = options.clock ?? {
+      now: () => performance.now() / 1000,
+      wall: () => new Date(began + performance.now()),
+    };
     this.spool = new Spool(join(folder, 'spool'));
-    this.link = new DatabaseLink(databaseUrl, {
-      gained: () => this.gained(),
-      lost: (state) => this.lost(state),
-    });
-    this.journal = new Journal(folder, this.keeper, this.clock.wall, () => this.link.state === 'ours');
+    this.link = this.backend.link({ gained: () => this.gained(), lost: (state) => this.lost(state) });
+    this.journal = new Journal(folder, this.backend.keeper, this.clock.wall, () => this.link.state === 'ours');
     this.disk = new DiskWatch(folder, () => this.control.changed());
     this.control = new ControlServer(this.stations, options.token, {
       settings: () => this.settings,
@@ -123,7 +119,8 @@ export class Recorder {
       await this.stop();
       throw new Error(why);
     }
-    return this.control.listen(this.options.port);
+    this.control.begin();
+    return this.options.port === null ? 0 : this.control.listen(this.options.port);
   }
 
   /** Outputs off, recordings written, everything closed. */
@@ -135,7 +132,7 @@ export class Recorder {
     this.disk.stop();
     await this.control.close();
     await this.link.stop();
-    await this.db.destroy();
+    await this.backend.close();
     if (this.lock?.isMine) await this.lock.release();
   }
 
@@ -151,10 +148,14 @@ export class Recorder {
     };
   }
 
+  private get recordName(): string {
+    return typeof this.options.record === 'string' ? 'database' : 'server';
+  }
+
   private refusal(): string | null {
-    if (this.link.state === 'held by another') return 'Another recorder commands the instruments of this database.';
+    if (this.link.state === 'held by another') return 'Another recorder commands the instruments here.';
     if (this.link.state === 'away')
-      return 'The database is away: nothing is armed or recorded until it is back. It is tried all the time.';
+      return `The ${this.recordName} is away: nothing is armed or recorded until it is back. It is tried all the time.`;
     if (!this.health.watchdog)
       return 'The watchdog that switches off in an emergency is being started; try again in a second.';
     return null;
@@ -170,11 +171,11 @@ export class Recorder {
 
   /** The lock is ours: what waited is handed over, and the settings are read. */
   private async gained(): Promise<void> {
-    const { refused } = await handOverSpool(this.spool, this.keeper, this.live(), this.clock.wall);
+    const { refused } = await handOverSpool(this.spool, this.backend.keeper, this.live(), this.clock.wall);
     this.refused.push(...refused.map(({ id, why }) => `Recording ${id} is not taken by the database: ${why}`));
     this.waiting = 0;
     if (!this.hasMarked) {
-      this.interrupted = await markInterrupted(this.db, this.live());
+      this.interrupted = await this.backend.endLeft(this.live());
       this.hasMarked = true;
     }
     await this.reload();
@@ -183,7 +184,7 @@ export class Recorder {
     this.control.changed();
   }
 
-  private lost(state: DatabaseLink['state']): void {
+  private lost(state: LinkState): void {
     // Somebody watches what is on; what is merely armed waits for the database.
     const why = state === 'held by another' ? 'another recorder commands the instruments now' : null;
     for (const station of this.stations.values()) void station.disarm(why);
@@ -209,7 +210,7 @@ export class Recorder {
    */
   reload(): Promise<BenchSettings> {
     const next = this.reloading.then(async () => {
-      const kept = await loadKept(this.db);
+      const kept = await this.backend.loadKept();
       const settings = await this.place(kept);
       try {
         writeWhole(this.keptPath, JSON.stringify(kept));
@@ -276,7 +277,7 @@ export class Recorder {
 
   private context(): Omit<StationContext, 'dialects' | 'networks'> {
     return {
-      keeper: this.keeper,
+      keeper: this.backend.keeper,
       spool: this.spool,
       ...this.clock,
       changed: this.control.changed,

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Marker } from '@umbral/core';
 import type { LiveSample } from '../instrument/index.ts';
 import { packSamples } from '../store/samples.ts';
@@ -76,7 +77,7 @@ export class Recording {
     clock: { now: number; wall: () => Date },
     options: RecordingOptions = {},
   ): Promise<Recording> {
-    const id = await kept.keeper.begin(instrumentKey, of, clock.wall());
+    const id = await kept.keeper.begin(instrumentKey, of, clock.wall(), randomUUID());
     return new Recording(kept.keeper, kept.spool, id, clock.now, clock.wall, options);
   }
 

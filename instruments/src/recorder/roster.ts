@@ -96,7 +96,10 @@ function reachable(spec: InstrumentSpec, ports: SimulatedPorts | null): Instrume
 
 /** What the record says of the bench now. */
 export async function loadKept(db: Knex): Promise<KeptBench> {
-  const instruments = (await db('instruments').orderBy('id').select('key', 'spec')) as KeptBench['instruments'];
+  const instruments = (await db('instruments')
+    .whereNull('bench_id')
+    .orderBy('id')
+    .select('key', 'spec')) as KeptBench['instruments'];
   const policy = await db('shop_policy').where({ id: 1 }).first<{ value: { networks?: string[] } } | undefined>();
   return { instruments, networks: policy?.value.networks ?? [] };
 }

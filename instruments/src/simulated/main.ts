@@ -10,7 +10,9 @@ const main = async (): Promise<void> => {
   if (!token) throw new Error('UMBRAL_RECORDER_TOKEN is not set; the simulated bench is started by "npm run demo"');
   const profile = shippedProfiles.find((p) => !p.generic) ?? shippedProfiles[0];
   const bench = new SimulatedBench(profile, [], () => performance.now() / 1000);
-  const given = JSON.parse(process.env.UMBRAL_SIMULATED_PORTS ?? '{}') as { [of in 'supply' | 'meter' | 'hands']?: number };
+  const given = JSON.parse(process.env.UMBRAL_SIMULATED_PORTS ?? '{}') as {
+    [of in 'supply' | 'meter' | 'hands']?: number;
+  };
   const supply = await new SimulatedSupply(bench).listen(given.supply);
   // Cheap meters are off by this much: something to calibrate against.
   const meter = await new SimulatedMeter(bench, { gainA: 1.015, offsetA: 0.003 }).listen(given.meter);

@@ -119,7 +119,14 @@ export function useRecorders() {
     databaseUrl = schema.url,
     more: Partial<RecorderOptions> = {},
   ) {
-    const made = new Recorder({ databaseUrl, token, port: 0, instruments: parts.specs, folder: ownFolder(), ...more });
+    const made = new Recorder({
+      record: databaseUrl,
+      token,
+      port: 0,
+      instruments: parts.specs,
+      folder: ownFolder(),
+      ...more,
+    });
     const port = await made.start();
     closing.push(() => made.stop(AbortSignal.timeout(5000)));
     const speak = client(port);

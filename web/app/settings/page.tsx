@@ -5,6 +5,7 @@ import { Trash } from '@/features/settings/trash';
 import { SettingsView } from '@/features/settings/settings-view';
 import { settingsViewOf } from '@/features/settings/view';
 import { jobsWithOldVerdict } from '@/server/anew';
+import { loadBenches } from '@/server/benches/benches';
 import { db } from '@/server/db';
 import { loadInstruments } from '@/server/instruments';
 import { signedIn } from '@/server/people/access';
@@ -24,7 +25,7 @@ export default async function SettingsPage() {
   return (
     <SettingsView
       isLead={isLead}
-      view={settingsViewOf(await loadInstruments())}
+      view={settingsViewOf(await loadInstruments(), await loadBenches())}
       policy={await loadPolicy(db())}
       oldVerdicts={await jobsWithOldVerdict()}
     >

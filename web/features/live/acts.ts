@@ -16,7 +16,7 @@ import { forActor, type Needs } from '@/server/people/access';
 import { actor } from '@/server/people/actor';
 import { setupOf } from '@/server/record';
 import { armPlan, armPlanInput } from '@/server/locate';
-import { ask } from '@/server/recorder';
+import { ask, sayAlive } from '@/server/recorder';
 import { callOfRecording, keepRecording, type CallSoFar } from '@/server/recordings';
 
 /** The call as it forms while a recording goes on. */
@@ -102,7 +102,7 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   average: (body) => ask('recorder', '/average', body),
   record,
   output: (body) => ask('recorder', '/output', body),
-  alive: (body) => ask('recorder', '/alive', body),
+  alive: (body) => sayAlive(body),
   mark: (body) => ask('recorder', '/mark', body),
   stop: (body) => ask('recorder', '/stop', body),
   call: async (body) => forming(await callOfRecording(recordingInput.validateSync(body).recording)),

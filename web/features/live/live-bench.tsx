@@ -20,6 +20,7 @@ import { Readouts } from './readouts';
 import { SetupChoice, stopRules, type StopRule } from './setup-choice';
 import { useCues, useSound } from './sound';
 import { useOutput } from './use-output';
+import { RecorderNotes } from './recorder-notes';
 import { useAct, useRecorder } from './use-recorder';
 import { setupFor, useTakes } from './use-takes';
 import type { LiveView } from './view';
@@ -27,7 +28,7 @@ import { whoFeeds } from './who-feeds';
 
 /** Recording: instruments and setup, the output, the run as it grows, and the call that forms meanwhile. */
 export function LiveBench({ view }: { view: LiveView }) {
-  const { states, isHeard, shapeOf } = useRecorder();
+  const { states, isHeard, health, shapeOf } = useRecorder();
   if (states === null)
     return (
       <p className="card mt-3">
@@ -44,15 +45,19 @@ export function LiveBench({ view }: { view: LiveView }) {
         .
       </p>
     );
-  return <Bench view={view} states={states} isHeard={isHeard} shapeOf={shapeOf} />;
+  return <Bench view={view} states={states} isHeard={isHeard} health={health} shapeOf={shapeOf} />;
 }
 
 function Bench({
   view,
   states,
   isHeard,
+  health,
   shapeOf,
-}: { view: LiveView; states: StationState[] } & Pick<ReturnType<typeof useRecorder>, 'isHeard' | 'shapeOf'>) {
+}: { view: LiveView; states: StationState[] } & Pick<
+  ReturnType<typeof useRecorder>,
+  'isHeard' | 'health' | 'shapeOf'
+>) {
   const act = useAct();
   const { me, off } = useOutput(act, states);
   const [chosenKey, setChosenKey] = useState<string | null>(null);
@@ -122,6 +127,7 @@ function Bench({
   return (
     <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_344px]">
       <div className="grid min-w-0 content-start gap-3">
+        <RecorderNotes health={health} />
         {!isHeard && (
           <Hazard>The recorder does not answer; it is being started again. Outputs go off by themselves.</Hazard>
         )}

@@ -1,7 +1,7 @@
 'use client';
 
 import { useCallback, useEffect, useState } from 'react';
-import type { StationState } from '@umbral/instruments';
+import type { RecorderHealth, StationState } from '@umbral/instruments';
 import { Outline, type OutlineState } from '@umbral/instruments/outline';
 import { useToast } from '@/ui/toast';
 
@@ -20,6 +20,7 @@ const frameMs = 66;
 export function useRecorder() {
   const [states, setStates] = useState<StationState[] | null>(null);
   const [isHeard, setHeard] = useState(true);
+  const [health, setHealth] = useState<RecorderHealth | null>(null);
   const [frame, setFrame] = useState(0);
   // Changed in place many times a second; `frame` says when to look again.
   const [shapes] = useState(() => new Map<number, Outline>());
@@ -29,6 +30,10 @@ export function useRecorder() {
     source.addEventListener('state', (event: MessageEvent<string>) => {
       setHeard(true);
       setStates(JSON.parse(event.data) as StationState[]);
+    });
+    source.addEventListener('health', (event: MessageEvent<string>) => {
+      const next = JSON.parse(event.data) as RecorderHealth;
+      setHealth((was) => (JSON.stringify(was) === JSON.stringify(next) ? was : next));
     });
     source.addEventListener('samples', (event: MessageEvent<string>) => {
       const { recording, t, i } = JSON.parse(event.data) as SamplesEvent;
@@ -53,7 +58,7 @@ export function useRecorder() {
     };
   }, [shapes]);
   const shapeOf = useCallback((recording: number | undefined) => shapes.get(recording ?? -1) ?? null, [shapes]);
-  return { states, isHeard, frame, shapeOf };
+  return { states, isHeard, health, frame, shapeOf };
 }
 
 type Answer<T> = { ok: true; value: T } | { ok: false; message: string };

@@ -27,6 +27,7 @@ const instrumentInput = yup.object({
     .default(null),
   path: name('Serial port').default(''),
   baudRate: yup.number().typeError('Speed: expected a number').nullable().default(null),
+  benchId: yup.number().integer().positive().nullable().default(null),
 });
 
 export type InstrumentFields = yup.InferType<typeof instrumentInput>;
@@ -50,8 +51,8 @@ export async function keepInstrument(raw: unknown): Promise<Result<{ key: string
   return changed('lead', async () => {
     const fields = instrumentInput.validateSync(raw, { abortEarly: false });
     refuseIncomplete(fields);
-    const { key: of, version: at, name: called, kind, dialect } = fields;
-    return saveInstrument(of, at, { name: called, kind, dialect, transport: transportOf(fields) });
+    const { key: of, version: at, name: called, kind, dialect, benchId } = fields;
+    return saveInstrument(of, at, { name: called, kind, dialect, transport: transportOf(fields), benchId });
   });
 }
 

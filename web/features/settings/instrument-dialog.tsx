@@ -9,7 +9,7 @@ import { keepInstrument, type InstrumentFields } from './actions';
 import type { InstrumentView, SettingsViewData } from './view';
 
 function fieldsOf(i: InstrumentView | null): InstrumentFields {
-  const usual = { host: '', port: 5025, path: '', baudRate: 115_200 };
+  const usual = { host: '', port: 5025, path: '', baudRate: 115_200, benchId: i?.benchId ?? null };
   if (i === null)
     return { ...usual, key: null, version: 0, name: '', kind: 'supply', dialect: 'scpi-usual', way: 'tcp' };
   const { key, version, name, kind, dialect, transport } = i;
@@ -22,11 +22,13 @@ function fieldsOf(i: InstrumentView | null): InstrumentFields {
 export function InstrumentDialog({
   instrument,
   dialects,
+  benches,
   onClose,
   onSaved,
 }: {
   instrument: InstrumentView | null;
   dialects: SettingsViewData['dialects'];
+  benches: SettingsViewData['benches'];
   onClose: () => void;
   onSaved: (problems: string[]) => void;
 }) {
@@ -57,6 +59,23 @@ export function InstrumentDialog({
         <Field label="Name" hint="as people at the bench call it">
           <input className="field" value={form.name} onChange={(e) => set({ name: e.target.value })} />
         </Field>
+        {benches.length > 0 && !isSimulated && (
+          <Field label="Bench">
+            <select
+              className="field"
+              value={form.benchId ?? ''}
+              onChange={(e) => set({ benchId: e.target.value === '' ? null : Number(e.target.value) })}
+            >
+              <option value="">this computer</option>
+              {benches.map((b) => (
+                <option key={b.id} value={b.id}>
+                  {b.name}
+                  {b.isThere ? '' : ' (not connected)'}
+                </option>
+              ))}
+            </select>
+          </Field>
+        )}
         {isSimulated ? (
           <p className="text-sm text-muted">Simulated: it is found by itself while the simulated bench runs.</p>
         ) : (

@@ -123,6 +123,7 @@ export function Instruments({ view }: { view: SettingsViewData }) {
         <InstrumentDialog
           instrument={chosen ?? null}
           dialects={view.dialects}
+          benches={view.benches}
           onClose={() => setOpen(null)}
           onSaved={say}
         />

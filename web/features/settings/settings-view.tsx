@@ -1,3 +1,4 @@
+import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { Instruments } from './instruments';
 import { OldVerdicts } from './old-verdicts';
@@ -24,7 +25,14 @@ export function SettingsView({
 }) {
   return (
     <main className="mx-auto max-w-[1280px] px-4 py-4">
-      <h1 className="text-2xl">Settings</h1>
+      <div className="flex flex-wrap items-center gap-3">
+        <h1 className="text-2xl">Settings</h1>
+        {isLead && (
+          <Link href="/health" className="button min-h-9">
+            Health
+          </Link>
+        )}
+      </div>
       <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_400px]">
         <div className="grid content-start gap-3.5">
           {!isLead && <p className="card text-muted">Instruments and policy are changed by a lead.</p>}

@@ -5,6 +5,8 @@ import type { BenchInstruments, CalibrationRow, KnownInstrument } from '@/server
 export interface InstrumentView {
   key: string;
   version: number;
+  /** Null for the bench beside the database. */
+  benchId: number | null;
   name: string;
   kind: 'supply' | 'meter';
   simulated: boolean;
@@ -22,6 +24,8 @@ export interface SettingsViewData {
   instruments: InstrumentView[];
   dialects: BenchInstruments['dialects'];
   problems: string[];
+  /** Benches with recorders of their own. */
+  benches: { id: number; name: string; isThere: boolean }[];
 }
 
 function whereWords({ transport }: KnownInstrument['spec']): string {
@@ -37,19 +41,24 @@ function calibrationWords(c: CalibrationRow): string {
   return `${c.quantity} ${sayCalibration(c, c.quantity)} (${day}${against}${c.technician ? `, ${c.technician}` : ''})`;
 }
 
-export function settingsViewOf({ instruments, dialects, problems }: BenchInstruments): SettingsViewData {
+export function settingsViewOf(
+  { instruments, dialects, problems }: BenchInstruments,
+  benches: SettingsViewData['benches'],
+): SettingsViewData {
   return {
+    benches,
     dialects,
     problems,
-    instruments: instruments.map(({ spec, version, calibrations }) => {
+    instruments: instruments.map(({ spec, version, benchId, calibrations }) => {
       const last = (quantity: string) => calibrations.find((c) => c.quantity === quantity);
       return {
         key: spec.key,
         version,
+        benchId,
         name: spec.name,
         kind: spec.kind,
         simulated: spec.simulated,
-        where: whereWords(spec),
+        where: [benches.find((b) => b.id === benchId)?.name, whereWords(spec)].filter(Boolean).join(': '),
         speaks: dialects.find((d) => d.id === spec.dialect)?.name ?? spec.dialect,
         transport: spec.transport,
         dialect: spec.dialect,

@@ -124,7 +124,11 @@ exports.up = async (knex) => {
     t.text('key').notNullable().unique();
     t.text('name').notNullable();
     t.integer('token_id').references('tokens.id');
+    // What it last said of its instruments, and of itself.
     t.jsonb('state');
+    t.jsonb('health');
+    // Of the one process that may speak for it now.
+    t.text('lease');
     t.double('clock_off_s');
     t.timestamp('seen_at');
     t.timestamp('created_at').notNullable().defaultTo(knex.fn.now());
@@ -151,7 +155,12 @@ exports.up = async (knex) => {
       SET DEFAULT NULLIF(current_setting('umbral.person', true), '')::integer`);
   }
   await knex.schema.alterTable('audit', (t) => t.text('event_key').unique());
-  await knex.schema.alterTable('recordings', (t) => t.integer('bench_id').references('benches.id'));
+  await knex.schema.alterTable('recordings', (t) => {
+    t.integer('bench_id').references('benches.id');
+    t.text('begin_key').unique();
+  });
+  // An instrument is at one bench: null for the one beside the database.
+  await knex.schema.alterTable('instruments', (t) => t.integer('bench_id').references('benches.id'));
   await knex.raw(refuseChange(true));
   await knex.raw(eraseJob);
   // Whoever has a job open hears of it when anything in it changes.
@@ -177,7 +186,10 @@ exports.down = async (knex) => {
   for (const table of told) await knex.raw(`DROP TRIGGER ${table}_told ON ${table}`);
   await knex.raw('DROP FUNCTION tell_job()');
   await knex.raw('DROP TRIGGER calibrations_append_only ON calibrations');
-  await knex.schema.alterTable('recordings', (t) => t.dropColumn('bench_id'));
+  await knex.schema.alterTable('instruments', (t) => t.dropColumn('bench_id'));
+  await knex.schema.alterTable('recordings', (t) => {
+    for (const column of ['bench_id', 'begin_key']) t.dropColumn(column);
+  });
   await knex.schema.alterTable('audit', (t) => t.dropColumn('event_key'));
   for (const table of named) await knex.schema.alterTable(table, (t) => t.dropColumn('person_id'));
   for (const table of ['backups', 'on_leads', 'benches', 'presence', 'tokens', 'sign_in_codes', 'sessions', 'people'])

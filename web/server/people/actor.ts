@@ -13,6 +13,8 @@ export interface Actor {
   person: Person;
   /** Name of the token; null for a person at a screen. */
   token: string | null;
+  /** Number of the token; null for a person at a screen. */
+  tokenId: number | null;
 }
 
 declare global {

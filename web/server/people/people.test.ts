@@ -112,7 +112,7 @@ describe('people', () => {
 
   test('what is written in their name carries it', async () => {
     const id = await addPerson('Bram Sorley', 'technician', password);
-    const actor = { person: { id, name: 'Bram Sorley', role: 'technician' as const }, token: null };
+    const actor = { person: { id, name: 'Bram Sorley', role: 'technician' as const }, token: null, tokenId: null };
     await asActor(actor, () => addPerson('Newcomer', 'technician', password));
     expect(await db()('audit').where({ what: 'person added', person_id: id })).toHaveLength(1);
   });

@@ -87,5 +87,9 @@ export async function tokenOf(given: string): Promise<{ id: number; actor: Actor
     );
   if (!row) return null;
   if (row.stale) await db()('tokens').where({ id: row.token_id }).update({ used_at: db().fn.now() });
-  return { id: row.token_id, actor: { person: personOf(row), token: row.token }, scopes: row.scopes };
+  return {
+    id: row.token_id,
+    actor: { person: personOf(row), token: row.token, tokenId: row.token_id },
+    scopes: row.scopes,
+  };
 }

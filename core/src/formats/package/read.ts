@@ -6,7 +6,7 @@ import { readTypedRun } from '../typed/index.ts';
 import { asFinding, type Finding } from './finding.ts';
 import { readWhole, type PackageFiles } from './files.ts';
 import { readJson } from './json.ts';
-import { parseCase } from './parse.ts';
+import { parseCase, pathProblem } from './parse.ts';
 
 /** A run with its samples, as shown by the instrument. */
 export interface RunSamples {
@@ -97,6 +97,11 @@ async function readUnits(files: PackageFiles, findings: Finding[]): Promise<Unit
   if (!resources) throw new FormatError(file, 'resources', 'expected a list of resources');
   for (const [k, resource] of (resources as ({ path?: unknown; schema?: { fields?: unknown } } | null)[]).entries()) {
     if (typeof resource?.path !== 'string') continue;
+    const problem = pathProblem(resource.path);
+    if (problem) {
+      findings.push({ severity: 'error', file, place: `resources[${k}].path`, message: problem });
+      continue;
+    }
     const fields = resource.schema?.fields;
     if (!Array.isArray(fields)) continue;
     const named: Record<string, string> = {};

@@ -114,12 +114,12 @@ async function* encodeAll(blocks: RunContent['blocks'], encoder: TextEncoder): A
   for await (const block of blocks) for (const rows of writeLog(block)) yield encoder.encode(rows);
 }
 
-/** Files as one zip, as a stream: memory does not grow with the files. */
-export function streamZip(files: PackedFile[]): ReadableStream<Uint8Array> {
+/** Files as one zip, as a stream: memory does not grow with the files, nor with their number where they come one by one. */
+export function streamZip(files: Iterable<PackedFile> | AsyncIterable<PackedFile>): ReadableStream<Uint8Array> {
   const { readable, writable } = new TransformStream<Uint8Array, Uint8Array>();
   const writer = new ZipWriter(writable, { useWebWorkers: false });
   const write = async (): Promise<void> => {
-    for (const file of files) await writer.add(file.name, streamOf(file.content));
+    for await (const file of files) await writer.add(file.name, streamOf(file.content));
     await writer.close();
   };
   write().catch((error: unknown) => writable.abort(error).catch(() => undefined));

@@ -1,4 +1,4 @@
-import { eventsOf } from '@/server/recorder';
+import { eventsOf } from '@/server/benches/merged-stream';
 import { route } from '@/server/route';
 
 export const dynamic = 'force-dynamic';

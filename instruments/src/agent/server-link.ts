@@ -1,0 +1,145 @@
+import { BackOff, Pause } from '../instrument/index.ts';
+import type { Link } from '../recorder/backend.ts';
+import type { LinkEvents, LinkState } from '../recorder/database-link.ts';
+import { ServerProblem, type Server } from './server.ts';
+
+/** What the server wants done. */
+export interface Command {
+  /** Null where nobody waits for an answer. */
+  id: string | null;
+  path: string;
+  body: unknown;
+}
+
+export interface Greeting {
+  /** What the server's clock showed, ISO. */
+  now: string;
+}
+
+/** The server beats more often than this. */
+const silentMs = 6000;
+/** Commands that are remembered, so that one that comes by two ways is done once. */
+const remembered = 500;
+
+export interface ServerLinkOptions {
+  name: string;
+  lease: string;
+  greeted: (greeting: Greeting, tookMs: number) => void;
+  command: (command: Command) => Promise<void>;
+  say: (text: string) => void;
+}
+
+/** Holds a bench's place at its server: says hello, then listens for what is to be done, and begins anew when that breaks. */
+export class ServerLink implements Link {
+  state: LinkState = 'away';
+  why = 'it was not asked yet';
+  private running = false;
+  private done: Promise<void> = Promise.resolve();
+  private readonly pause = new Pause();
+  private abort: AbortController | null = null;
+  private readonly seen: string[] = [];
+
+  constructor(
+    private readonly server: Server,
+    private readonly options: ServerLinkOptions,
+    private readonly events: LinkEvents,
+    private readonly backOff = new BackOff(300, 4000),
+  ) {}
+
+  start(): Promise<void> {
+    this.running = true;
+    return new Promise((resolve) => {
+      this.done = this.go(resolve);
+    });
+  }
+
+  async stop(): Promise<void> {
+    this.running = false;
+    this.abort?.abort();
+    this.pause.cut();
+    await this.done;
+  }
+
+  private async go(tried: () => void): Promise<void> {
+    while (this.running) {
+      try {
+        await this.hold(tried);
+        this.lose('away', 'the server ended the connection');
+      } catch (error) {
+        const isOther = error instanceof ServerProblem && error.status === 409;
+        this.lose(isOther ? 'held by another' : 'away', error instanceof Error ? error.message : String(error));
+      }
+      tried();
+      if (this.running) await this.pause.wait(this.backOff.pause());
+    }
+  }
+
+  private lose(state: LinkState, why: string): void {
+    const isNews = this.state === 'ours' || why !== this.why;
+    [this.state, this.why] = [state, why];
+    if (!this.running || !isNews) return;
+    this.options.say(`Not connected: ${why}`);
+    this.events.lost(state, why);
+  }
+
+  private async hold(tried: () => void): Promise<void> {
+    const { name, lease } = this.options;
+    const began = performance.now();
+    const greeting = await this.server.post<Greeting>('/api/bench/hello', {
+      name,
+      lease,
+      now: new Date().toISOString(),
+    });
+    this.options.greeted(greeting, performance.now() - began);
+    const abort = (this.abort = new AbortController());
+    const stream = await this.server.stream(`/api/bench/commands?lease=${encodeURIComponent(lease)}`, abort.signal);
+    // The record is there: what waited on disk is handed over before anything else is asked of us.
+    this.state = 'ours';
+    this.why = '';
+    try {
+      await this.events.gained();
+    } catch (error) {
+      abort.abort();
+      throw error;
+    }
+    this.backOff.reset();
+    this.options.say('Connected.');
+    tried();
+    let timer: NodeJS.Timeout | undefined;
+    const alive = (): void => {
+      clearTimeout(timer);
+      timer = setTimeout(() => abort.abort(new Error('the server fell silent')), silentMs);
+    };
+    try {
+      alive();
+      await this.read(stream, alive);
+    } finally {
+      clearTimeout(timer);
+      abort.abort();
+    }
+  }
+
+  private async read(stream: ReadableStream<Uint8Array>, alive: () => void): Promise<void> {
+    const decoder = new TextDecoder();
+    let text = '';
+    for await (const piece of stream as unknown as AsyncIterable<Uint8Array>) {
+      alive();
+      text += decoder.decode(piece, { stream: true });
+      const events = text.split('\n\n');
+      text = events.pop() ?? '';
+      for (const event of events) {
+        const data = /^data: (.*)$/m.exec(event)?.[1];
+        if (data) this.take(JSON.parse(data) as Command);
+      }
+    }
+  }
+
+  private take(command: Command): void {
+    if (command.id !== null) {
+      if (this.seen.includes(command.id)) return;
+      this.seen.push(command.id);
+      if (this.seen.length > remembered) this.seen.shift();
+    }
+    void this.options.command(command);
+  }
+}

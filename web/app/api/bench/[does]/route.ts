@@ -1,0 +1,37 @@
+import {
+  benchOf,
+  endLeftOf,
+  greet,
+  helloInput,
+  instrumentsOf,
+  keepOf,
+  leaseInput,
+  type BenchRow,
+} from '@/server/benches/benches';
+import { takeLive } from '@/server/benches/live';
+import { tellAll } from '@/server/benches/wire';
+import { ExpectedError } from '@/server/errors';
+import { route } from '@/server/route';
+
+const acts: Record<string, (bench: BenchRow, body: unknown) => Promise<unknown>> = {
+  instruments: (bench) => instrumentsOf(bench),
+  keep: keepOf,
+  left: endLeftOf,
+  live: takeLive,
+  answer: (_bench, body) => tellAll('umbral_answer', body),
+};
+
+/** What a bench with a recorder of its own tells and asks. */
+export const POST = route<{ does: string }>(
+  { role: 'lead', scope: 'bench' },
+  async (request, { does }, { tokenId }) => {
+    const body: unknown = await request.json().catch(() => {
+      throw new ExpectedError('input', 'expected JSON');
+    });
+    if (tokenId === null) throw new ExpectedError('input', 'A bench comes in with a token.');
+    if (does === 'hello') return greet(tokenId, helloInput.validateSync(body));
+    if (!Object.hasOwn(acts, does)) throw new ExpectedError('missing', 'Nothing is here.');
+    const bench = await benchOf(tokenId, leaseInput.validateSync(body).lease);
+    return (await acts[does](bench, body)) ?? null;
+  },
+);

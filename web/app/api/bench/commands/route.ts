@@ -1,0 +1,17 @@
+import { benchOf } from '@/server/benches/benches';
+import { commandStream } from '@/server/benches/wire';
+import { ExpectedError } from '@/server/errors';
+import { notices } from '@/server/listen';
+import { route } from '@/server/route';
+
+export const dynamic = 'force-dynamic';
+
+/** What a bench is to do, as it is asked for. */
+export const GET = route({ role: 'lead', scope: 'bench' }, async (request, _params, { tokenId }) => {
+  if (tokenId === null) throw new ExpectedError('input', 'A bench comes in with a token.');
+  const bench = await benchOf(tokenId, new URL(request.url).searchParams.get('lease') ?? '');
+  await notices().ready();
+  return new Response(commandStream(bench.id, request.signal), {
+    headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' },
+  });
+});

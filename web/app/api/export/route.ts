@@ -1,0 +1,11 @@
+import { exportEverything } from '@/server/export';
+import { attachmentHeader } from '@/server/requests';
+import { route } from '@/server/route';
+
+/** Everything that is kept here, in open formats, as one zip. */
+export const GET = route('lead', async () => {
+  const name = `umbral-everything-${new Date().toISOString().slice(0, 10)}.zip`;
+  return new Response(await exportEverything(), {
+    headers: { 'content-type': 'application/zip', 'content-disposition': attachmentHeader(name) },
+  });
+});

@@ -1,0 +1,76 @@
+import type { RecorderHealth, StationState } from '@umbral/instruments';
+import * as yup from 'yup';
+import { rememberState, type BenchRow } from './benches.ts';
+import { tellAll } from './wire.ts';
+
+/** What happens at a bench, as every process hears it. */
+export type LiveEvent =
+  | { bench: number; event: 'state'; value: StationState[] }
+  | { bench: number; event: 'health'; value: RecorderHealth }
+  | { bench: number; event: 'samples'; value: LiveSamples };
+
+export interface LiveSamples {
+  instrument: string;
+  recording: number;
+  from: number;
+  t: number[];
+  i: (number | null)[];
+}
+
+export const liveChannel = 'umbral_live';
+
+const liveInput = yup.object({
+  events: yup
+    .array()
+    .of(
+      yup.object({
+        event: yup.string().oneOf(['state', 'health', 'samples', 'outline']).required(),
+        value: yup.mixed().required(),
+      }),
+    )
+    .max(200)
+    .required(),
+});
+
+/** Samples that fit into one notice. */
+const mostSamples = 250;
+
+function rounded(x: number | null, digits: number): number | null {
+  return x === null || !Number.isFinite(x) ? null : Number(x.toFixed(digits));
+}
+
+/** Cuts samples into pieces that fit into a notice, with as many digits as a screen shows. */
+export function pieces(samples: LiveSamples): LiveSamples[] {
+  const { t, i, from, instrument, recording } = samples;
+  const out: LiveSamples[] = [];
+  for (let at = 0; at < t.length; at += mostSamples)
+    out.push({
+      instrument,
+      recording,
+      from: from + at,
+      t: t.slice(at, at + mostSamples).map((x) => rounded(x, 4) ?? 0),
+      i: i.slice(at, at + mostSamples).map((x) => rounded(x, 5)),
+    });
+  return out;
+}
+
+/** When the state of a bench was written down last, by bench; milliseconds of this process. */
+const writtenAt = new Map<number, number>();
+const writeEveryMs = 1000;
+
+/** Takes what a bench tells, and tells every process. */
+export async function takeLive(bench: BenchRow, body: unknown): Promise<void> {
+  const { events } = liveInput.validateSync(body);
+  const of = <T>(event: string): T | undefined => events.find((e) => e.event === event)?.value as T | undefined;
+  const state = of<StationState[]>('state');
+  const now = performance.now();
+  if (now - (writtenAt.get(bench.id) ?? -Infinity) > writeEveryMs) {
+    writtenAt.set(bench.id, now);
+    await rememberState(bench.id, state, of<RecorderHealth>('health'));
+  }
+  if (state) await tellAll(liveChannel, { bench: bench.id, event: 'state', value: state });
+  for (const { event, value } of events)
+    if (event === 'samples')
+      for (const piece of pieces(value as LiveSamples))
+        await tellAll(liveChannel, { bench: bench.id, event, value: piece });
+}

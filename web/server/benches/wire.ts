@@ -1,0 +1,112 @@
+import { randomUUID } from 'node:crypto';
+import { db } from '../db.ts';
+import { ExpectedError } from '../errors.ts';
+import { notices } from '../listen.ts';
+
+/** PostgreSQL takes 8000 bytes a notice. */
+const mostBytes = 7600;
+
+/**
+ * Tells every process of this application something that lasts only a moment. Nothing waits for a disk.
+ *
+ * @returns whether it was small enough to be told
+ */
+export async function tellAll(channel: string, value: unknown): Promise<boolean> {
+  const text = JSON.stringify(value);
+  if (Buffer.byteLength(text) > mostBytes) return false;
+  await db().raw("SELECT set_config('synchronous_commit', 'off', true), pg_notify(?, ?)", [channel, text]);
+  return true;
+}
+
+/** What a bench is told to do. */
+export interface BenchCommand {
+  bench: number;
+  id: string | null;
+  path: string;
+  body: unknown;
+}
+
+interface BenchAnswer {
+  id: string;
+  status: number;
+  value: { problem?: string };
+}
+
+const answerTimeoutMs = 10_000;
+
+/**
+ * Asks a bench to do something, through whichever process it is connected to.
+ *
+ * @throws {ExpectedError} with what it refuses, or that it does not answer
+ */
+export async function askBench<T>(bench: number, path: string, body: unknown): Promise<T> {
+  const id = randomUUID();
+  let deaf = (): void => undefined;
+  let timer: NodeJS.Timeout | undefined;
+  const answer = new Promise<BenchAnswer | null>((resolve) => {
+    deaf = notices().hear('umbral_answer', (payload) => {
+      if (!payload.includes(id)) return;
+      resolve(JSON.parse(payload) as BenchAnswer);
+    });
+    timer = setTimeout(() => resolve(null), answerTimeoutMs);
+  });
+  try {
+    await notices().ready();
+    const command: BenchCommand = { bench, id, path, body };
+    if (!(await tellAll('umbral_command', command)))
+      throw new ExpectedError('input', 'This is too much for a bench at once.');
+    const found = await answer;
+    if (!found) throw new ExpectedError('missing', 'The bench does not answer. Outputs there go off by themselves.');
+    if (found.status !== 200)
+      throw new ExpectedError('input', found.value.problem ?? `The bench answers ${found.status}.`);
+    return found.value as T;
+  } finally {
+    clearTimeout(timer);
+    deaf();
+  }
+}
+
+/** Tells a bench something that nobody waits for. */
+export async function tellBench(bench: number, path: string, body: unknown): Promise<void> {
+  await tellAll('umbral_command', { bench, id: null, path, body } satisfies BenchCommand);
+}
+
+const beatMs = 2000;
+
+/** What a bench is to do, as a stream of events, for as long as it listens. */
+export function commandStream(bench: number, signal: AbortSignal): ReadableStream<Uint8Array> {
+  const encoder = new TextEncoder();
+  let stop = (): void => undefined;
+  return new ReadableStream({
+    start(controller) {
+      const write = (text: string): void => {
+        try {
+          controller.enqueue(encoder.encode(text));
+        } catch {
+          stop();
+        }
+      };
+      const deaf = notices().hear('umbral_command', (payload) => {
+        if (payload === '') return;
+        const command = JSON.parse(payload) as BenchCommand;
+        if (command.bench !== bench) return;
+        write(`data: ${JSON.stringify({ id: command.id, path: command.path, body: command.body })}\n\n`);
+      });
+      const beat = setInterval(() => write(': beat\n\n'), beatMs);
+      stop = () => {
+        clearInterval(beat);
+        deaf();
+      };
+      signal.addEventListener('abort', () => {
+        stop();
+        try {
+          controller.close();
+        } catch {
+          // It was closed before.
+        }
+      });
+      write(': here\n\n');
+    },
+    cancel: () => stop(),
+  });
+}
