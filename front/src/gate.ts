@@ -11,7 +11,7 @@ export interface Asked {
 
 /** Why a request stays outside: an HTTP status and a sentence. */
 export interface Refused {
-  status: 400 | 403 | 405 | 411 | 413 | 414 | 421;
+  status: 400 | 403 | 405 | 413 | 414 | 421;
   why: string;
 }
 
@@ -75,11 +75,8 @@ function judgeOrigin(headers: IncomingHttpHeaders): Refused | null {
 function judgeSize({ url, headers }: Asked): Refused | null {
   const stated = headers['content-length'];
   const upload = isUpload(url);
-  // Neither a length nor pieces: there is no body.
-  if (stated === undefined)
-    return upload || headers['transfer-encoding'] === undefined
-      ? null
-      : { status: 411, why: 'The request does not say how long it is.' };
+  // A body in pieces is counted as it comes.
+  if (stated === undefined) return null;
   const most = upload ? policy.mostUploadBytes : policy.mostBodyBytes;
   if (!/^\d{1,15}$/.test(stated) || Number(stated) > most)
     return { status: 413, why: `This is too large: at most ${Math.round(most / 1e6)} MB are taken here.` };

@@ -26,23 +26,33 @@ function limiter(perMinute: number): RateLimiterMemory {
   return new RateLimiterMemory({ points: perMinute, duration: 60 });
 }
 
+/** How often a body is looked at. */
+const lookEveryMs = 100;
+
 /**
- * Ends a request whose body does not come: a small one as a whole, a file when nothing more of it arrives.
+ * Ends a request whose body does not come, or comes without an end: a small one as a whole, a file when nothing more of it
+ * arrives.
  *
  * @param isFile looks at progress instead of the whole
  */
 export function watchBody(request: IncomingMessage, isFile: boolean): void {
   const began = performance.now();
-  let [bytes, at] = [request.socket.bytesRead, began];
+  const before = request.socket.bytesRead;
+  let [bytes, at] = [before, began];
   const timer = setInterval(() => {
     const now = performance.now();
-    if (request.socket.bytesRead > bytes) [bytes, at] = [request.socket.bytesRead, now];
+    const { bytesRead } = request.socket;
+    if (bytesRead > bytes) [bytes, at] = [bytesRead, now];
     const isLate = isFile
       ? now - at > policy.uploadSilentMs || now - began > policy.uploadMs
       : now - began > policy.bodyMs;
-    if (isLate) request.destroy(new Error('the rest of the request did not come'));
-  }, 1000);
+    const isLarge = bytesRead - before > (isFile ? policy.mostUploadBytes : policy.mostBodyBytes) + slackBytes;
+    if (isLate || isLarge) request.destroy(new Error(isLarge ? 'too large' : 'the rest of the request did not come'));
+  }, lookEveryMs);
   const done = (): void => clearInterval(timer);
   request.once('end', done);
   request.once('close', done);
 }
+
+/** What the pieces of a body carry beside it. */
+const slackBytes = 200_000;

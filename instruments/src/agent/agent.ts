@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ValidationError } from 'yup';
+import { writeWhole } from '../../plain/write-whole.cjs';
 import { Refusal } from '../http.ts';
 import type { Backend } from '../recorder/backend.ts';
 import { Recorder } from '../recorder/index.ts';
 import type { KeptBench } from '../recorder/roster.ts';
-import { Guard } from '../watchdog/guard.ts';
+import type { Guard } from '../watchdog/guard.ts';
 import { Server, ServerProblem, type ServerAccess } from './server.ts';
 import { ServerKeeper } from './server-keeper.ts';
 import { ServerLink, type Command } from './server-link.ts';
@@ -22,12 +23,26 @@ export interface AgentOptions extends ServerAccess {
   guard?: Guard | null;
 }
 
+/** By what a server knows this bench's folder again after a restart; one process at a time has the folder. */
+function leaseOf(folder: string): string {
+  const path = join(folder, 'lease');
+  try {
+    const known = readFileSync(path, 'utf8').trim();
+    if (/^[\w-]{8,80}$/.test(known)) return known;
+  } catch {
+    // There is none yet.
+  }
+  const made = randomUUID();
+  writeWhole(path, made);
+  return made;
+}
+
 /** Beyond this the bench's clock is said to be wrong, seconds. */
 const wrongClockS = 2;
 
 /** The recorder of a bench on a computer of its own: the same rules for outputs, the record at a server. */
 export class Agent {
-  private readonly lease = randomUUID();
+  private readonly lease: string;
   private readonly server: Server;
   private readonly recorder: Recorder;
   private readonly uplink: Uplink;
@@ -38,6 +53,7 @@ export class Agent {
   constructor(private readonly options: AgentOptions) {
     const { folder } = options;
     mkdirSync(folder, { recursive: true });
+    this.lease = leaseOf(folder);
     this.server = new Server(options);
     const began = Date.now() - performance.now();
     this.recorder = new Recorder({

@@ -30,12 +30,26 @@ interface Bench {
   heardAt: number;
 }
 
+/** A recording as one reader follows it. */
+interface Followed {
+  /** Rows that the reader has. */
+  rows: number;
+  /** When a hole was last looked up. */
+  filledAt: number;
+  busy: boolean;
+  /** What came after a hole. */
+  waiting: LiveSamples[];
+}
+
+/** Pieces that wait for a hole to be filled; beyond it the oldest go, and are read from the database. */
+const mostWaiting = 300;
+
 /** What one reader has been told of all recorders: that of the database's own computer, and those of benches elsewhere. */
 class MergedReader {
   private readonly benches = new Map<number, Bench>();
   private local: StationState[] | null = null;
-  /** Rows that the reader has of a recording at a bench elsewhere, and when a hole was last filled. */
-  private readonly rows = new Map<number, { rows: number; filledAt: number; busy: boolean }>();
+  /** How far the reader has come in recordings at benches elsewhere. */
+  private readonly rows = new Map<number, Followed>();
 
   constructor(private readonly write: (text: string) => void) {}
 
@@ -81,18 +95,27 @@ class MergedReader {
   }
 
   private takeSamples(samples: LiveSamples): void {
-    const { recording, from, t, i } = samples;
-    const known = this.rows.get(recording) ?? { rows: 0, filledAt: -Infinity, busy: false };
+    const { recording, from, t } = samples;
+    const known = this.rows.get(recording) ?? { rows: 0, filledAt: -Infinity, busy: false, waiting: [] };
     this.rows.set(recording, known);
-    if (from > known.rows) return void this.fill(recording, known);
+    if (from <= known.rows && known.waiting.length === 0) return this.give(samples, known);
+    // Something before it was not heard: it waits until that stands in the database, a moment later.
+    known.waiting.push(samples);
+    if (known.waiting.length > mostWaiting) known.waiting.shift();
+    if (t.length > 0) void this.fill(recording, known);
+  }
+
+  /** Tells what of these samples the reader does not have. */
+  private give(samples: LiveSamples, known: Followed): void {
+    const { from, t, i } = samples;
     const skip = known.rows - from;
     if (skip >= t.length) return;
     known.rows = from + t.length;
     this.event('samples', { ...samples, from: from + skip, t: t.slice(skip), i: i.slice(skip) });
   }
 
-  /** What this reader has not heard stands in the database by now, or a moment later. */
-  private async fill(recording: number, known: { rows: number; filledAt: number; busy: boolean }): Promise<void> {
+  /** Tells what stands in the database of a recording, and then what waited for it. */
+  private async fill(recording: number, known: Followed): Promise<void> {
     const now = performance.now();
     if (known.busy || now - known.filledAt < fillEveryMs) return;
     known.busy = true;
@@ -104,9 +127,12 @@ class MergedReader {
         for (let k = 0; k < t.length; k++) outline.add(t[k], i[k]);
         rows += t.length;
       }
-      if (rows <= known.rows) return;
-      known.rows = rows;
-      this.event('outline', { recording, rows, outline: outline.state });
+      if (rows < (known.waiting[0]?.from ?? 0)) return;
+      if (rows > known.rows) {
+        known.rows = rows;
+        this.event('outline', { recording, rows, outline: outline.state });
+      }
+      while (known.waiting.length > 0 && known.waiting[0].from <= known.rows) this.give(known.waiting.shift()!, known);
     } finally {
       known.busy = false;
     }

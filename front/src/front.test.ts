@@ -1,0 +1,112 @@
+import { once } from 'node:events';
+import { request as httpRequest, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { connect } from 'node:net';
+import pino from 'pino';
+import { readNetworks } from './address.ts';
+import { frontServer } from './front.ts';
+import { Metrics } from './metrics.ts';
+import policy from './policy.json';
+
+let server: Server;
+let port = 0;
+const metrics = new Metrics();
+const logged: string[] = [];
+const log = pino({ level: 'info' }, { write: (line: string) => void logged.push(line) });
+let handler: (request: IncomingMessage, response: ServerResponse) => Promise<void>;
+
+beforeAll(async () => {
+  server = frontServer((request, response) => handler(request, response), {
+    hosts: new Set(),
+    trustedProxies: readNetworks(''),
+    log,
+    metrics,
+  });
+  server.listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  port = (server.address() as { port: number }).port;
+});
+afterAll(() => new Promise((resolve) => server.close(resolve)));
+beforeEach(() => {
+  logged.length = 0;
+  handler = (request, response) => {
+    response.end(JSON.stringify(request.headers));
+    return Promise.resolve();
+  };
+});
+
+const get = (path: string, headers: Record<string, string> = {}) =>
+  fetch(`http://127.0.0.1:${port}${path}`, { headers });
+
+describe('the door', () => {
+  test('gives what may come in on, with what it found out and nothing that the sender claims of it', async () => {
+    const claims = {
+      'x-umbral-address': '10.0.0.1',
+      'x-nonce': 'mine',
+      'x-request-id': 'mine',
+      'content-security-policy': 'mine',
+    };
+    const answer = await get('/jobs/3', claims);
+    const seen = (await answer.json()) as Record<string, string>;
+    expect(seen['x-umbral-address']).toBe('127.0.0.1');
+    expect(answer.headers.get('x-request-id')).toBe(seen['x-request-id']);
+    expect(seen['x-request-id']).not.toBe('mine');
+    expect(answer.headers.get('content-security-policy')).toContain(`'nonce-${seen['x-nonce']}'`);
+    const other = (await (await get('/')).json()) as Record<string, string>;
+    expect(other['x-nonce']).not.toBe(seen['x-nonce']);
+    expect(answer.headers.get('x-frame-options')).toBe('DENY');
+  });
+
+  test('keeps out what has no business here before anything is done for it, and logs it', async () => {
+    handler = () => Promise.reject(new Error('it got through'));
+    const asked = httpRequest({ port, host: '127.0.0.1', headers: { host: 'evil.example' } });
+    asked.end();
+    const [answer] = (await once(asked, 'response')) as [IncomingMessage];
+    expect(answer.statusCode).toBe(421);
+    answer.resume();
+    expect(logged.join('')).toContain('"status":421');
+    expect(await metrics.registry.metrics()).toContain('umbral_refused_total{status="421"} 1');
+  });
+
+  test('answers with a reference where something breaks, and logs it under the same', async () => {
+    handler = () => Promise.reject(new Error('broken inside'));
+    const answer = await get('/');
+    expect(answer.status).toBe(500);
+    const { reference, message } = (await answer.json()) as { reference: string; message: string };
+    expect(message).toBe(`Something went wrong here (reference ${reference}).`);
+    expect(logged.some((line) => line.includes(reference) && line.includes('broken inside'))).toBe(true);
+  });
+
+  test('takes no headers without an end', async () => {
+    const answer = await get('/', { 'x-long': 'x'.repeat(policy.mostHeaderBytes) }).catch(() => null);
+    expect(answer?.status ?? 431).toBe(431);
+  });
+
+  test('ends a body in pieces that is larger than any that is meant', async () => {
+    handler = async (request, response) => {
+      for await (const piece of request) void piece;
+      response.end('all of it');
+    };
+    const socket = connect(port, '127.0.0.1');
+    socket.on('error', () => undefined);
+    let said = '';
+    socket.on('data', (d) => (said += d.toString()));
+    socket.write('POST /api/recorder/arm HTTP/1.1\r\nhost: 127.0.0.1\r\ntransfer-encoding: chunked\r\n\r\n');
+    const piece = Buffer.from(`10000\r\n${'x'.repeat(0x10000)}\r\n`);
+    const timer = setInterval(() => !socket.destroyed && socket.write(piece), 5);
+    await once(socket, 'close');
+    clearInterval(timer);
+    expect(said).not.toContain('all of it');
+    expect(socket.bytesWritten).toBeGreaterThan(policy.mostBodyBytes);
+  });
+
+  test('lets one address ask so often and no oftener, and says for how long to wait', async () => {
+    const post = () => fetch(`http://127.0.0.1:${port}/sign-in`, { method: 'POST', body: 'x' });
+    const statuses: number[] = [];
+    for (let n = 0; n < policy.signInsPerMinute + 3; n++) statuses.push((await post()).status);
+    expect(statuses.filter((s) => s === 200)).toHaveLength(policy.signInsPerMinute);
+    const late = await post();
+    expect(late.status).toBe(429);
+    expect(Number(late.headers.get('retry-after'))).toBeGreaterThan(0);
+    expect((await get('/')).status).toBe(200);
+  });
+});
