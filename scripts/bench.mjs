@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { benchAssess, benchMemory, benchSegmentation, benchTwin } from './bench/core.mjs';
+import { benchBenches } from './bench/benches.mjs';
 import { benchLadder, benchNextProbe } from './bench/board.mjs';
 import { benchImport } from './bench/import.mjs';
 import { benchLive } from './bench/live.mjs';
@@ -31,6 +32,7 @@ main(async () => {
     pdf: benchPdf,
     'long-run': benchLongRun,
     live: benchLive,
+    benches: benchBenches,
   };
   const chosen = process.argv.slice(2);
   const unknown = chosen.find((name) => !Object.hasOwn(parts, name));

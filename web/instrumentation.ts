@@ -3,6 +3,13 @@ interface FailedRequest {
   headers: Record<string, string | string[] | undefined>;
 }
 
+/** Once a process, before the first request. */
+export async function register(): Promise<void> {
+  if (process.env.NEXT_RUNTIME !== 'nodejs') return;
+  const { startBackground } = await import('./server/background');
+  void startBackground();
+}
+
 /** What a page could not be made of: logged with the reference that the error page shows and the id of its request. */
 export function onRequestError(error: unknown, request: FailedRequest): void {
   const { digest } = (error ?? {}) as { digest?: string };

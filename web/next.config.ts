@@ -5,7 +5,7 @@ const root = join(__dirname, '..');
 
 const config: NextConfig = {
   transpilePackages: ['@umbral/core', '@umbral/instruments'],
-  serverExternalPackages: ['knex', 'pdfmake', 'pg', 'pino', 'sharp'],
+  serverExternalPackages: ['knex', 'pdfmake', 'pg', 'pg-boss', 'pino', 'sharp'],
   outputFileTracingRoot: root,
   turbopack: { root },
   poweredByHeader: false,

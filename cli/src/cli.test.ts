@@ -337,3 +337,43 @@ describe('simulate', () => {
     expect(ran.out).toMatch(/error bad-profile\.json.*rails\[0\]\.nominalV/);
   });
 });
+
+describe('a terminal is never given what it would act on', () => {
+  test('names and texts of a package are shown, not obeyed', async () => {
+    const evil = {
+      ...minimal,
+      device: { class: 'phone', model: '\u001b[2J\u001b]0;owned\u0007' },
+      complaint: '\u009b31m\u202e',
+    };
+    const at = packageFolder('evil', evil);
+    writeFileSync(join(at, 'runs', 'r1.csv'), log.replace('current_A', 'current_A,\u001b[31mnote'));
+    for (const args of [
+      ['assess', at],
+      ['assess', at, '--explain'],
+      ['assess', at, '--json'],
+      ['validate', at],
+    ]) {
+      const { out, err } = await umbral(...args);
+      expect(out + err).not.toMatch(/[\u0000-\u0009\u000b-\u001f\u007f-\u009f\u202a-\u202e]/);
+    }
+  });
+  test('nor what was typed', async () => {
+    const { err } = await umbral('\u001b[31mdance\u0007');
+    expect(err).toContain('"\ufffd[31mdance\ufffd" is no command');
+  });
+});
+
+describe('speaking to a server', () => {
+  test('says what is missing, and that nobody is there', async () => {
+    expect(await umbral('--json')).toMatchObject({ code: 2 });
+    expect((await umbral('--json')).err).toContain('no command; expected assess');
+    expect((await umbral('pull', '3')).err).toContain('--server: expected an address');
+    expect((await umbral('push', 'x.zip', '--server', 'http://127.0.0.1:1')).err).toContain('--token is missing');
+    const access = ['--server', 'http://127.0.0.1:1', '--token', 'umbral_x'];
+    expect((await umbral('pull', 'three', ...access)).err).toContain('pull needs the number of a JOB');
+    const away = await umbral('pull', '3', '--out', join(folder, 'three.zip'), ...access);
+    expect(away).toMatchObject({ code: 1 });
+    expect(away.err).toContain('cannot be reached');
+    expect((await umbral('bench', ...access)).err).toContain('bench needs --name');
+  });
+});

@@ -133,5 +133,14 @@ test('a folder that cannot be written, and one that is no data of ours, are said
   const foreign = Started.spawn(`${folder}/own`, await freePort());
   expect(await foreign.ended()).toBe(1);
   expect(foreign.said).toContain('is no database cluster, and it is not empty. Nothing in it was touched.');
+  mkdirSync(`${folder}/broken/cluster`, { recursive: true });
+  writeFileSync(`${folder}/broken/cluster/PG_VERSION`, '15');
+  writeFileSync(`${folder}/broken/umbral.json`, '{"password": "half of');
+  const broken = Started.spawn(`${folder}/broken`, await freePort());
+  expect(await broken.ended()).toBe(1);
+  expect(broken.said).toMatch(/umbral\.json cannot be read .* put it back from a backup of the folder\./);
+  const noPort = Started.spawn(folder, 99_999);
+  expect(await noPort.ended()).toBe(1);
+  expect(noPort.said).toContain('"99999" is no port; expected a number from 1 to 65535.');
   rmSync(folder, { recursive: true, force: true });
 });

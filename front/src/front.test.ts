@@ -4,6 +4,7 @@ import { connect } from 'node:net';
 import pino from 'pino';
 import { readNetworks } from './address.ts';
 import { frontServer } from './front.ts';
+import { Limits, sessionOf } from './limits.ts';
 import { Metrics } from './metrics.ts';
 import policy from './policy.json';
 
@@ -36,6 +37,17 @@ beforeEach(() => {
 
 const get = (path: string, headers: Record<string, string> = {}) =>
   fetch(`http://127.0.0.1:${port}${path}`, { headers });
+
+test('figures are served on loopback in the text format, and nothing else is there', async () => {
+  const own = new Metrics();
+  own.answered('/jobs/3', 200, 0.02);
+  const served = await own.listen(0);
+  const at = `http://127.0.0.1:${(served.address() as { port: number }).port}`;
+  const text = await (await fetch(`${at}/metrics`)).text();
+  expect(text).toContain('umbral_request_seconds_count{kind="page",status="2xx"} 1');
+  expect((await fetch(`${at}/other`)).status).toBe(404);
+  await new Promise((resolve) => served.close(resolve));
+});
 
 describe('the door', () => {
   test('gives what may come in on, with what it found out and nothing that the sender claims of it', async () => {
@@ -97,6 +109,19 @@ describe('the door', () => {
     clearInterval(timer);
     expect(said).not.toContain('all of it');
     expect(socket.bytesWritten).toBeGreaterThan(policy.mostBodyBytes);
+  });
+
+  test('counts a session wherever it asks from, and tells sessions apart without holding them', async () => {
+    const limits = new Limits();
+    const session = sessionOf({ cookie: 'a=b; umbral_session=secret-of-one; c=d' });
+    expect(session).not.toBeNull();
+    expect(session).not.toContain('secret');
+    expect(sessionOf({ authorization: 'Bearer umbral_x' })).not.toBe(session);
+    expect(sessionOf({ cookie: 'other=1' })).toBeNull();
+    for (let n = 0; n < policy.changesPerMinute; n++)
+      expect(await limits.wait({ address: `10.0.${n % 200}.1`, session }, 'POST', '/')).toBeNull();
+    expect(await limits.wait({ address: '10.1.1.1', session }, 'POST', '/')).toBeGreaterThan(0);
+    expect(await limits.wait({ address: '10.1.1.1', session: 'another' }, 'POST', '/')).toBeNull();
   });
 
   test('lets one address ask so often and no oftener, and says for how long to wait', async () => {

@@ -5,7 +5,7 @@ import type { BlockList } from 'node:net';
 import type { Logger } from 'pino';
 import { addressOf } from './address.ts';
 import { contentPolicy, everyAnswer, isUpload, judge, pathOf } from './gate.ts';
-import { Limits, watchBody } from './limits.ts';
+import { Limits, sessionOf, watchBody } from './limits.ts';
 import type { Metrics } from './metrics.ts';
 import policy from './policy.json';
 
@@ -92,10 +92,10 @@ async function serve(
   };
   const refused = judge({ method, url, headers: request.headers }, hosts);
   if (refused) return refuse(refused.status, refused.why);
-  const wait = await limits.wait(address, method, path);
+  const wait = await limits.wait({ address, session: sessionOf(request.headers) }, method, path);
   if (wait !== null) {
     response.setHeader('retry-after', String(wait));
-    return refuse(429, `Too much at once from this address; try again in ${wait} s.`);
+    return refuse(429, `Too much at once; try again in ${wait} s.`);
   }
   if (method === 'POST') watchBody(request, isUpload(url));
   const nonce = randomBytes(16).toString('base64');

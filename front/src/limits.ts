@@ -1,25 +1,39 @@
-import type { IncomingMessage } from 'node:http';
+import { createHash } from 'node:crypto';
+import type { IncomingHttpHeaders, IncomingMessage } from 'node:http';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import policy from './policy.json';
 
-/** How often one address may ask. Files of the application itself do not count. */
+/** Who asks: where from, and with which session or token, if any. */
+export interface Asker {
+  address: string;
+  session: string | null;
+}
+
+/** How often one address, and one session, may ask. Files of the application itself do not count. */
 export class Limits {
   private readonly reads = limiter(policy.requestsPerMinute);
   private readonly changes = limiter(policy.changesPerMinute);
   private readonly signIns = limiter(policy.signInsPerMinute);
 
   /** @returns seconds to wait, or null where it may come in */
-  async wait(address: string, method: string, path: string): Promise<number | null> {
+  async wait({ address, session }: Asker, method: string, path: string): Promise<number | null> {
     if (path.startsWith('/_next/static/')) return null;
     const asks = method === 'POST' ? (path === '/sign-in' ? this.signIns : this.changes) : this.reads;
     try {
-      await asks.consume(address);
+      await asks.consume(`at ${address}`);
+      if (session !== null) await asks.consume(`as ${session}`);
       return null;
     } catch (full) {
       const { msBeforeNext = 1000 } = full as { msBeforeNext?: number };
       return Math.max(1, Math.ceil(msBeforeNext / 1000));
     }
   }
+}
+
+/** What tells one session or token from another, without being it. */
+export function sessionOf({ cookie, authorization }: IncomingHttpHeaders): string | null {
+  const secret = /(?:^|;\s?)umbral_session=([^;]{1,100})/.exec(cookie ?? '')?.[1] ?? authorization ?? null;
+  return secret === null ? null : createHash('sha256').update(secret).digest('hex').slice(0, 16);
 }
 
 function limiter(perMinute: number): RateLimiterMemory {

@@ -1,4 +1,4 @@
-// Four meters of 1,000 lines a second on loopback, fed by the twin. The volts of a line count the lines, so that whoever
+// Meters on loopback, fed by the twin: `fast-meters.mjs [HOW MANY] [LINES A SECOND]`, four of 1,000 a second by themselves. The volts of a line count the lines, so that whoever
 // reads them can tell whether one is missing.
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
@@ -11,9 +11,10 @@ const { SimulatedBench, SimulatedMeter } = require(join(root, 'instruments/dist/
 /** Lines after which the count begins again: as volts, steps of a millivolt up to 20 V. */
 const countsTo = 20_000;
 
+const [howMany = 4, rateHz = 1000] = process.argv.slice(2).map(Number);
 const now = () => performance.now() / 1000;
 const ports = [];
-for (let n = 0; n < 4; n++) {
+for (let n = 0; n < howMany; n++) {
   const bench = new SimulatedBench(
     core.shippedProfiles.find((p) => !p.generic),
     [],
@@ -31,7 +32,7 @@ for (let n = 0; n < 4; n++) {
       return { ...device, port: { ...device.port, volts: (line++ % countsTo) / 1000 } };
     },
   };
-  ports.push(await new SimulatedMeter(counted, { rateHz: 1000 }).listen());
+  ports.push(await new SimulatedMeter(counted, { rateHz }).listen());
 }
 process.send({ ports, countsTo });
 process.once('SIGTERM', () => process.exit(0));

@@ -47,7 +47,7 @@ function watchDelays() {
 }
 
 /** Lines of a recording in the database, those that are missing between two, and those out of order. */
-async function countsOf(db, recording, countsTo) {
+export async function countsOf(db, recording, countsTo) {
   const { unpackSamples } = require('@umbral/instruments/samples');
   const counts = { rows: 0, missing: 0, outOfOrder: 0 };
   let [lastLine, lastT] = [null, -Infinity];

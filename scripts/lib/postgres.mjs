@@ -207,10 +207,26 @@ export async function migrate(ownerUrl, url = ownerUrl) {
   });
   try {
     await db.migrate.latest();
+    await prepareQueue(ownerUrl);
     if (url !== ownerUrl) await grant(db, new URL(url));
   } finally {
     await db.destroy();
   }
+}
+
+/** Queues of background work, with when each is due: in a schema of their own, made by the owner. */
+const due = { 'empty-trash': '40 3 * * *', 'forget-sessions': '10 * * * *' };
+
+async function prepareQueue(ownerUrl) {
+  const { default: PgBoss } = await import('pg-boss');
+  const boss = new PgBoss({ connectionString: ownerUrl, schema: 'queue', max: 1, supervise: false, schedule: false });
+  boss.on('error', () => undefined);
+  await boss.start();
+  for (const [name, cron] of Object.entries(due)) {
+    await boss.createQueue(name, { policy: 'short', retryLimit: 2, retryDelay: 60 });
+    await boss.schedule(name, cron);
+  }
+  await boss.stop({ graceful: false, wait: true });
 }
 
 async function grant(db, { username, password }) {
@@ -228,6 +244,9 @@ async function grant(db, { username, password }) {
   await db.raw('GRANT USAGE ON SCHEMA public TO ??', [username]);
   await db.raw('GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO ??', [username]);
   await db.raw('GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO ??', [username]);
+  await db.raw('GRANT USAGE ON SCHEMA queue TO ??', [username]);
+  await db.raw('GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA queue TO ??', [username]);
+  await db.raw('GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA queue TO ??', [username]);
   for (const table of appendOnly) await db.raw('REVOKE UPDATE, DELETE ON ?? FROM ??', [table, username]);
   for (const table of ['knex_migrations', 'knex_migrations_lock'])
     await db.raw('REVOKE INSERT, UPDATE, DELETE ON ?? FROM ??', [table, username]);

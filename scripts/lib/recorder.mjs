@@ -61,7 +61,7 @@ export async function startRecorder({ folder, databaseUrl, bench, changed }) {
         await endProcess(left.pid);
       }
       return begin('recorder/main.js', {
-        DATABASE_URL: databaseUrl,
+        DATABASE_URL: process.env.DATABASE_DIRECT_URL ?? databaseUrl,
         UMBRAL_RECORDER_PORT: String(port),
         UMBRAL_RECORDER_FOLDER: own,
         UMBRAL_DIALECTS: join(folder, 'dialects'),

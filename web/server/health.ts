@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { RecorderHealth } from '@umbral/instruments';
+import { queueNow } from './background.ts';
 import { db } from './db.ts';
 import { ask } from './recorder.ts';
 
@@ -74,13 +75,14 @@ async function diskNow(): Promise<Health['disk']> {
 
 export async function loadHealth(): Promise<Health> {
   const q = db();
-  const [database, recorder, backup, benches, migration, disk] = await Promise.all([
+  const [database, recorder, backup, benches, migration, disk, queue] = await Promise.all([
     loadDatabase(),
     ask<RecorderHealth>('recorder', '/health').catch((error: Error) => ({ problem: error.message })),
     q('backups').orderBy('id', 'desc').first<{ made_at: Date; file: string; bytes: string } | undefined>(),
     q('benches').orderBy('name').select<{ name: string; seen_at: Date | null; clock_off_s: number | null }[]>('*'),
     q('knex_migrations').orderBy('id', 'desc').first<{ name: string }>('name'),
     diskNow(),
+    queueNow(),
   ]);
   const parts = Object.entries(partsNow()?.parts ?? {}).flatMap(([name, part]) => (part ? [{ name, part }] : []));
   return {
@@ -88,7 +90,7 @@ export async function loadHealth(): Promise<Health> {
     ...database,
     recorder,
     benches: benches.map((b) => ({ name: b.name, seenAt: b.seen_at?.toISOString() ?? null, clockOffS: b.clock_off_s })),
-    queue: { waiting: 0, failed: 0 },
+    queue,
     disk,
     backup: backup ? { madeAt: backup.made_at.toISOString(), file: backup.file, bytes: Number(backup.bytes) } : null,
     migration: migration?.name ?? '',

@@ -39,7 +39,8 @@ class Notices {
     if (this.connecting || this.client) return;
     this.connecting = true;
     const client = new Client({
-      connectionString: process.env.DATABASE_URL,
+      // A pool between us and the database may hand this connection to somebody else: it can be given its own way.
+      connectionString: process.env.DATABASE_DIRECT_URL ?? process.env.DATABASE_URL,
       application_name: 'umbral web',
       keepAlive: true,
     });

@@ -9,6 +9,8 @@ import { useSave } from './use-save';
 import type { JobView } from './view';
 
 export function IntakeDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
+  // As it was when this was opened: what others save meanwhile is shown anew, and must not be overwritten unseen.
+  const [version] = useState(view.job.version);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const { device, intake, complaintKind } = view.value;
@@ -33,7 +35,7 @@ export function IntakeDialog({ view, onClose }: { view: JobView; onClose: () => 
         problem={problem}
         word="Save"
         onSave={(job) =>
-          save(() => editJob({ jobId: view.job.id, version: view.job.version, job }), {
+          save(() => editJob({ jobId: view.job.id, version, job }), {
             done: 'Intake saved; assessed anew.',
             then: onClose,
             failed: setProblem,

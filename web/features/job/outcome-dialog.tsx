@@ -24,6 +24,8 @@ const recalled = ['disappeared', 'not-found'];
 export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
   const { proposal, proof } = view;
   const [form, setForm] = useState(blank);
+  // As it was when this was opened: what others save meanwhile is shown anew, and must not be overwritten unseen.
+  const [version] = useState(view.job.version);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const opened = view.story.find((e) => e.kind === 'opened');
@@ -38,7 +40,7 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
         onSubmit={(e) => {
           e.preventDefault();
           const circuit = found.includes(form.grade) ? form.circuit : '';
-          save(() => closeJob({ ...form, circuit, jobId: view.job.id, version: view.job.version }), {
+          save(() => closeJob({ ...form, circuit, jobId: view.job.id, version }), {
             done: 'Closed and kept in the atlas.',
             then: onClose,
             failed: setProblem,

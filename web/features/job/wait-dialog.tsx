@@ -19,6 +19,8 @@ const usual: [string, number][] = [
 
 /** Sets a job aside until something ends; it comes back by itself. */
 export function WaitDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
+  // As it was when this was opened: what others save meanwhile is shown anew, and must not be overwritten unseen.
+  const [version] = useState(view.job.version);
   const [waitingFor, setFor] = useState(usual[1][0]);
   const [hours, setHours] = useState('12');
   const [problem, setProblem] = useState<string | null>(null);
@@ -35,7 +37,7 @@ export function WaitDialog({ view, onClose }: { view: JobView; onClose: () => vo
             () =>
               setWait({
                 jobId: view.job.id,
-                version: view.job.version,
+                version,
                 waitingFor,
                 hours: hours.trim() === '' ? null : time,
               }),

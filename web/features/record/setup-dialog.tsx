@@ -25,6 +25,8 @@ export function SetupDialog({ view, chosen, onClose }: { view: JobView; chosen: 
     ...agreed(chosen.run.contract),
     after: chosen.run.after,
   }));
+  // As it was when this was opened: what others save meanwhile must not be overwritten unseen.
+  const [version] = useState(chosen.version);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const submit = (): void =>
@@ -32,7 +34,7 @@ export function SetupDialog({ view, chosen, onClose }: { view: JobView; chosen: 
       () =>
         saveSetup({
           runId: chosen.id,
-          version: chosen.version,
+          version,
           setup: { ...form, unplugged: form.unplugged.filter(Boolean) },
         }),
       { done: 'Setup saved; assessed anew.', then: onClose, failed: setProblem },

@@ -48,6 +48,18 @@ describe('signing in', () => {
     expect(await whoHas('ottilie fenn', password, 'password')).toEqual(lead);
   });
 
+  test('whoever forgot a password chooses another with a code for them, and for nobody else; old sessions end', async () => {
+    const id = await addPerson('Bram Sorley', 'technician', password);
+    await addPerson('Ottilie Fenn', 'lead', password);
+    const old = await beginSession({ id, name: 'Bram Sorley', role: 'technician' }, 'password');
+    await expect(useCode(await code(id), 'Ottilie Fenn', 'another long one')).rejects.toThrow('not valid');
+    expect((await useCode(await code(id), 'Bram Sorley', 'another long one')).id).toBe(id);
+    expect((await whoHas('Bram Sorley', 'another long one', 'password')).id).toBe(id);
+    await expect(whoHas('Bram Sorley', password, 'password')).rejects.toThrow();
+    forgetFound();
+    expect(await sessionOf(old, true)).toBeNull();
+  });
+
   test.each([
     ['a wrong one', 'not this one at all'],
     ['an empty one', ''],

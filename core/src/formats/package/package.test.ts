@@ -330,6 +330,16 @@ describe('units are followed from the schema', () => {
     expect(found?.runs[0].trace.i[1]).toBeCloseTo(0.2, 6);
     expect(findings.map(sayFinding).join()).toMatch(/schema was followed/);
   });
+  test.each(['../../etc/passwd', '/etc/passwd', 'C:\\secrets.csv', 'runs/../../x.csv', ''])(
+    'a datapackage.json may not name %j, which is outside',
+    async (path) => {
+      const resources = [{ path: 'case.json' }, { path, schema: { fields: [] } }];
+      const found = await said(minimal, { 'datapackage.json': JSON.stringify({ resources }) });
+      expect(found.join()).toMatch(
+        /error datapackage\.json: resources\[1\]\.path: .*expected (a path inside|forward slashes)/,
+      );
+    },
+  );
   test('a datapackage.json that is none is refused', async () =>
     expect((await said(minimal, { 'datapackage.json': '{}' })).join()).toMatch(
       /datapackage\.json: resources: expected a list/,
