@@ -343,6 +343,7 @@ test('programs come in with a token that may, and with no other', async () => {
   const [{ id: jobId }] = (await db('jobs')
     .insert({ label: 'for programs', device_class: 'phone' })
     .returning('id')) as { id: number }[];
+  await db('readings').insert({ job_id: jobId, where: 'coil 1', mode: 'resistance', value: 12, unit: 'ohm' });
   const { spawnSync } = await import('node:child_process');
   const { root } = await import('../started.ts');
   const umbral = (...args: string[]) => {

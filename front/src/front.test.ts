@@ -93,6 +93,21 @@ describe('the door', () => {
     expect(answer?.status ?? 431).toBe(431);
   });
 
+  test('leaves a request alone whose answer takes long, though nobody reads its body', async () => {
+    const [was, silent] = [policy.bodyMs, policy.uploadSilentMs];
+    Object.assign(policy, { bodyMs: 300, uploadSilentMs: 300 });
+    handler = async (_request, response) => {
+      await new Promise((resolve) => setTimeout(resolve, 1200));
+      response.end('late');
+    };
+    try {
+      const answer = await fetch(`http://127.0.0.1:${port}/api/sample-data`, { method: 'POST' });
+      expect(await answer.text()).toBe('late');
+    } finally {
+      Object.assign(policy, { bodyMs: was, uploadSilentMs: silent });
+    }
+  });
+
   test('ends a body in pieces that is larger than any that is meant', async () => {
     handler = async (request, response) => {
       for await (const piece of request) void piece;
@@ -122,6 +137,11 @@ describe('the door', () => {
       expect(await limits.wait({ address: `10.0.${n % 200}.1`, session }, 'POST', '/')).toBeNull();
     expect(await limits.wait({ address: '10.1.1.1', session }, 'POST', '/')).toBeGreaterThan(0);
     expect(await limits.wait({ address: '10.1.1.1', session: 'another' }, 'POST', '/')).toBeNull();
+    // A bench tells more, and is counted by its token alone.
+    for (let n = 0; n < policy.benchPerMinute; n++)
+      expect(await limits.wait({ address: '10.2.2.2', session: 'bench' }, 'POST', '/api/bench/live')).toBeNull();
+    expect(await limits.wait({ address: '10.2.2.2', session: 'bench' }, 'POST', '/api/bench/live')).toBeGreaterThan(0);
+    expect(await limits.wait({ address: '10.2.2.2', session: 'bench 2' }, 'POST', '/api/bench/live')).toBeNull();
   });
 
   test('lets one address ask so often and no oftener, and says for how long to wait', async () => {

@@ -23,8 +23,8 @@ const rateHz = 200;
 const readers = 50;
 const writers = 10;
 /** Between two pages of one reader, and two entries of one writer, seconds. */
-const readEveryS = 5;
-const writeEveryS = 6;
+const readEveryS = 8;
+const writeEveryS = 20;
 
 const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 
@@ -147,6 +147,14 @@ async function watchSamples(url, began, delays, signal) {
   }
 }
 
+/** Pages and processes as they are after the first visit of the day. */
+async function warmUp(direct, jobs) {
+  for (const { url } of direct)
+    for (let n = 0; n < 2; n++)
+      for (const path of ['/', '/atlas', ...jobs.flatMap((id) => [`/jobs/${id}`, `/jobs/${id}/verify`])])
+        await (await fetch(url + path)).text();
+}
+
 async function reader(url, jobs, k, pages, failed, signal) {
   const paths = ['/', `/jobs/${jobs[k % jobs.length]}`, '/atlas', `/jobs/${jobs[(k + 1) % jobs.length]}/verify`];
   await pause((1000 * readEveryS * k) / readers);
@@ -198,9 +206,15 @@ export async function benchBenches() {
       const placed = [];
       for (let k = 0; k < benches; k++)
         placed.push(await placeBench(db, url, folder, k, ports.slice(k * metersEach, (k + 1) * metersEach), stops));
-      const act = async (name, data) => {
-        const response = await fetch(`${url}/api/recorder/${name}`, { method: 'POST', body: JSON.stringify(data) });
-        return response.json();
+      // A connection that is kept may lead to the process that was killed: asked again, as a browser does.
+      const act = async (name, data, tries = 3) => {
+        try {
+          const response = await fetch(`${url}/api/recorder/${name}`, { method: 'POST', body: JSON.stringify(data) });
+          return await response.json();
+        } catch (error) {
+          if (tries === 1) throw error;
+          return act(name, data, tries - 1);
+        }
       };
       // The benches read their settings when they connect; they are told that these have changed.
       await db.raw(
@@ -219,6 +233,7 @@ export async function benchBenches() {
           await pause(500);
         }
       }
+      await warmUp(direct, jobs);
       say(`Three benches record; ${readers} read, ${writers} write for ${seconds} s …`);
       const over = new AbortController();
       const [delays, pages, writes, failed] = [[], [], [], []];

@@ -58,6 +58,13 @@ export function failure(error: unknown): Failure {
   if (error instanceof AccessError) return { ok: false, kind: error.kind, message: error.message };
   if (error instanceof FormatError) return { ok: false, kind: 'input', message: error.message };
   if (error instanceof ValidationError) return { ok: false, kind: 'input', message: error.errors.join('; ') };
+  // SQLSTATE class 22: a value that no column can hold, such as a text with a zero character.
+  if (/^22/.test(String((error as { code?: unknown } | null)?.code ?? '')))
+    return {
+      ok: false,
+      kind: 'input',
+      message: 'A value here cannot be stored: it is too large, or holds a character that no text has.',
+    };
   const id = requestId();
   if (isDatabaseAway(error)) {
     log.warn({ request: id, problem: String(error) }, 'the database is away');

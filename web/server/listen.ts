@@ -8,6 +8,7 @@ class Notices {
   private readonly listeners = new Map<string, Set<Listener>>();
   private client: Client | null = null;
   private connecting = false;
+  private asking: Promise<void> = Promise.resolve();
   private pauseMs = 250;
 
   /**
@@ -21,7 +22,7 @@ class Notices {
     const set = known ?? new Set();
     set.add(listener);
     this.listeners.set(channel, set);
-    if (!known) void this.client?.query(`LISTEN ${channel}`).catch(() => undefined);
+    if (!known) void this.query(`LISTEN ${channel}`);
     if (!this.client) void this.connect();
     return () => set.delete(listener);
   }
@@ -32,7 +33,14 @@ class Notices {
     for (let waited = 0; !this.client && waited < 3000; waited += 25)
       await new Promise((resolve) => setTimeout(resolve, 25));
     // What was asked for on this connection before is done before this.
-    await this.client?.query('SELECT 1').catch(() => undefined);
+    await this.query('SELECT 1');
+  }
+
+  /** One question after the other; one that fails breaks the connection, which is made again. */
+  private query(text: string): Promise<void> {
+    const next = this.asking.then(async () => void (await this.client?.query(text)));
+    this.asking = next.catch(() => undefined);
+    return this.asking;
   }
 
   private async connect(): Promise<void> {

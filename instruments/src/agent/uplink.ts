@@ -14,7 +14,7 @@ interface Samples {
   i: number[];
 }
 
-const everyMs = 100;
+const everyMs = 50;
 /** Without news the server is told this often that we are there. */
 const idleMs = 1000;
 

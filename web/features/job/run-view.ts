@@ -13,7 +13,10 @@ import {
   type PatternId,
   type PredictedStretch,
   type Run,
+  type SuspectDraw,
 } from '@umbral/core';
+import { createHash } from 'node:crypto';
+import { LRUCache } from 'lru-cache';
 import * as think from '@/server/analysis/think';
 import type { KnownProfile } from '@/server/profiles';
 import type { ReferenceRun } from '@/server/references';
@@ -63,6 +66,27 @@ export interface RunView {
   sentence: string;
 }
 
+/**
+ * What was drawn of a run as it stands: the same for everybody who looks, until the run, the suspects, or what they are
+ * predicted from changes. A page that is opened while the engine works on something else need not wait for it.
+ */
+const drawn = new LRUCache<string, SuspectDraw[]>({ max: 400 });
+
+async function drawsOf(
+  value: Case,
+  row: RunRow,
+  circuits: CircuitId[],
+  known: KnownProfile | null,
+): Promise<SuspectDraw[]> {
+  const of = [row.id, row.version, row.engine, circuits, known?.profile.id, known?.version, value];
+  const key = createHash('sha256').update(JSON.stringify(of)).digest('base64');
+  const found = drawn.get(key);
+  if (found) return found;
+  const draws = await think.predictedDraws(value, runOf(row), row.shape, circuits, known);
+  drawn.set(key, draws);
+  return draws;
+}
+
 /** Everything about one run, with the band that a healthy unit would draw and what the leading suspects would. */
 export async function runView(
   value: Case,
@@ -79,7 +103,7 @@ export async function runView(
     .filter((c) => c.id !== 'unmodelled')
     .slice(0, mostPredictions)
     .map((c) => c.id);
-  const [healthyDraw, ...draws] = await think.predictedDraws(value, run, shape, ['none', ...suspects], known);
+  const [healthyDraw, ...draws] = await drawsOf(value, row, ['none', ...suspects], known);
   const { band, bandFrom } = healthyBandOf(value, row, known, references, healthyDraw.stretches);
   const isFine = assessed ? healthy.includes(topPattern(assessed.pattern)) : false;
   const leavesAt = bandFrom && !isFine ? leavesBand(preview, band, shape.features.noiseA) : null;

@@ -58,6 +58,10 @@ export function pieces(samples: LiveSamples): LiveSamples[] {
 const writtenAt = new Map<number, number>();
 const writeEveryMs = 1000;
 
+/** When the state of a bench was told last; samples are told as they come. */
+const toldAt = new Map<number, number>();
+const tellEveryMs = 250;
+
 /** Takes what a bench tells, and tells every process. */
 export async function takeLive(bench: BenchRow, body: unknown): Promise<void> {
   const { events } = liveInput.validateSync(body);
@@ -68,7 +72,10 @@ export async function takeLive(bench: BenchRow, body: unknown): Promise<void> {
     writtenAt.set(bench.id, now);
     await rememberState(bench.id, state, of<RecorderHealth>('health'));
   }
-  if (state) await tellAll(liveChannel, { bench: bench.id, event: 'state', value: state });
+  if (state && now - (toldAt.get(bench.id) ?? -Infinity) > tellEveryMs) {
+    toldAt.set(bench.id, now);
+    await tellAll(liveChannel, { bench: bench.id, event: 'state', value: state });
+  }
   for (const { event, value } of events)
     if (event === 'samples')
       for (const piece of pieces(value as LiveSamples))
