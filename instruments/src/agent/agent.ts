@@ -37,7 +37,8 @@ function leaseOf(folder: string): string {
   return made;
 }
 
-/** Beyond this the bench's clock is said to be wrong, seconds. */
+/** Beyond this the server's time is used, seconds; and beyond the other the bench's clock is said to be wrong. */
+const noticedS = 0.5;
 const wrongClockS = 2;
 
 /** The recorder of a bench on a computer of its own: the same rules for outputs, the record at a server. */
@@ -95,7 +96,7 @@ export class Agent {
             name,
             lease,
             say,
-            greeted: ({ now }, tookMs) => this.setClock(Date.parse(now) - tookMs / 2),
+            greeted: ({ now }, tookMs) => this.setClock(Date.parse(now) + tookMs / 2),
             command: (command) => this.do(command),
           },
           events,
@@ -110,8 +111,10 @@ export class Agent {
 
   /** Everything is stamped with the server's time; a clock that is wrong is said, and costs nothing. */
   private setClock(serverMs: number): void {
-    this.clockOffMs = serverMs - Date.now();
-    const off = Math.round(this.clockOffMs / 1000);
+    const offMs = serverMs - Date.now();
+    // Two clocks that are set by the network agree better than an answer's way can tell.
+    this.clockOffMs = Math.abs(offMs) > 1000 * noticedS ? offMs : 0;
+    const off = Math.round(offMs / 1000);
     if (Math.abs(off) > wrongClockS)
       this.options.say(
         `The clock of this computer is ${Math.abs(off)} s ${off > 0 ? 'slow' : 'fast'}; the server's time is used.`,

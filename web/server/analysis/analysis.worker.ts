@@ -3,6 +3,9 @@ import { FormatError, traceOf, UnsureColumnsError } from '@umbral/core';
 import { describeWithPreview } from './describe.ts';
 import { startLogTask } from './log-task.ts';
 import type { FromWorker, Samples, ToWorker } from './protocol.ts';
+import { workBehindOthers } from './behind.ts';
+
+workBehindOthers();
 
 function send(message: FromWorker, transfer: ArrayBuffer[] = []): void {
   parentPort?.postMessage(message, transfer);

@@ -1,5 +1,8 @@
 import { parentPort } from 'node:worker_threads';
 import { answerTo, type Question } from './thought.ts';
+import { workBehindOthers } from './behind.ts';
+
+workBehindOthers();
 
 parentPort?.on('message', ({ id, question }: { id: number; question: Question }) => {
   try {
