@@ -38,7 +38,8 @@ module.exports = {
   projects: ['core', 'instruments', 'cli', 'front', 'web'].map((name) => ({
     ...project(name),
     // The instruments and the door never ask the engine.
-    setupFiles: name === 'instruments' || name === 'front' ? [] : [require.resolve('./core/src/testing/find-worlds.ts')],
+    setupFiles:
+      name === 'instruments' || name === 'front' ? [] : [require.resolve('./core/src/testing/find-worlds.ts')],
     rootDir: require('node:path').join(__dirname, name),
   })),
 };

@@ -153,7 +153,12 @@ test('people come in by name, with what their role may; a screen locks and opens
       .or(page.getByRole('link', { name: /r1:/ }))
       .first(),
   ).toBeVisible();
-  await expect(page.getByText(/· Bram Sorley ·/).first()).toBeVisible();
+  await expect(
+    page
+      .getByRole('list', { name: 'Story' })
+      .getByText(/· Bram Sorley$/)
+      .first(),
+  ).toBeVisible();
 
   // Locked: what is open stays, nothing is stored, off is still possible; the PIN opens it.
   await other.getByRole('button', { name: /Bram Sorley/ }).click();

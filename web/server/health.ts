@@ -54,7 +54,8 @@ async function loadDatabase(): Promise<Pick<Health, 'database' | 'tables' | 'slo
   };
   const milliseconds = Math.round(performance.now() - began);
   const { rows: tables } = (await q.raw(`SELECT relname AS name, n_live_tup::int AS rows,
-    pg_total_relation_size(relid)::float8 AS bytes FROM pg_stat_user_tables ORDER BY bytes DESC LIMIT 8`)) as {
+    pg_total_relation_size(relid)::float8 AS bytes FROM pg_stat_user_tables
+    WHERE schemaname = 'public' ORDER BY bytes DESC LIMIT 8`)) as {
     rows: Health['tables'];
   };
   const { rows: slow } = (await q.raw(

@@ -16,7 +16,7 @@ function Card({ title, children }: { title: string; children: ReactNode }) {
 function Line({ name, children }: { name: string; children: ReactNode }) {
   return (
     <p className="flex flex-wrap justify-between gap-x-3 border-b border-line pb-1 last:border-0">
-      <span className="text-muted">{name}</span>
+      <span className="min-w-0 break-words text-muted">{name}</span>
       <span className="text-right">{children}</span>
     </p>
   );

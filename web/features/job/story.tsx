@@ -52,13 +52,16 @@ export function Story({
       aria-label="Story"
       className="relative flex flex-col gap-3 pl-5 text-sm before:absolute before:inset-y-1 before:left-[5px] before:w-0.5 before:bg-line lg:max-h-[690px] lg:overflow-x-hidden lg:overflow-y-auto"
     >
-      {entries.map((e) => {
+      {entries.map((e, k) => {
+        // Said where it changes: a story of one person says the name once.
+        const by = e.by !== '' && e.by !== entries[k - 1]?.by ? e.by : '';
         const isChosen = e.runKey !== null && e.runKey === chosen;
         const time = inBrowser ? localMoment(e.at) : '';
         const isChange = e.kind === 'action';
         return (
           <li
             key={e.key}
+            title={e.by ? `Entered by ${e.by}` : undefined}
             className={`group relative ${isChange ? '-ml-5 rounded-lg border border-edge bg-raised py-1.5 pr-1 pl-5' : ''} ${e.epoch < actions.length ? 'text-muted' : ''}`}
           >
             {isChange && <span className="block text-xs font-semibold text-muted">Change {e.epoch}</span>}
@@ -79,7 +82,7 @@ export function Story({
                 aria-current={isChosen ? 'true' : undefined}
                 className="block rounded-md pr-6 hover:underline"
               >
-                <Body entry={e} time={time} />
+                <Body entry={e} time={time} by={by} />
                 {e.silhouette && (
                   <Silhouette
                     path={e.silhouette}
@@ -91,7 +94,7 @@ export function Story({
               </Link>
             ) : (
               <div className="pr-6">
-                <Body entry={e} time={time} />
+                <Body entry={e} time={time} by={by} />
               </div>
             )}
             <Pictures jobId={jobId} pictures={pictures.filter((p) => p.of === (e.key === 'intake' ? 'job' : e.key))} />
@@ -110,14 +113,14 @@ export function Story({
   );
 }
 
-function Body({ entry, time }: { entry: StoryEntry; time: string }) {
+function Body({ entry, time, by }: { entry: StoryEntry; time: string; by: string }) {
   return (
     <>
       <span className="block break-words">{entry.title}</span>
       <small className="block break-words text-muted">
         {time && `${time} · `}
-        {entry.by && `${entry.by} · `}
         {entry.detail}
+        {by && ` · ${by}`}
       </small>
     </>
   );
