@@ -380,7 +380,10 @@ test('programs come in with a token that may, and with no other', async () => {
     ).status,
   ).toBe(403);
   await db('tokens').update({ revoked_at: db.fn.now() });
-  expect(umbral('pull', String(jobId), '--token', read, '--out', join(scratch, 'two.zip')).said).toContain(
-    'not known, or it was revoked',
+  // What was found of a token is remembered for three seconds.
+  await until('revoked', 8, () =>
+    umbral('pull', String(jobId), '--token', read, '--out', join(scratch, 'two.zip')).said.includes(
+      'not known, or it was revoked',
+    ),
   );
 });

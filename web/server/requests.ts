@@ -32,6 +32,22 @@ export function jsonParam(request: Request, key: string): unknown {
   }
 }
 
+/**
+ * The JSON of a request.
+ *
+ * @throws {ExpectedError} for what is none, or would reach behind objects
+ */
+export async function jsonOf(request: Request): Promise<unknown> {
+  try {
+    return JSON.parse(await request.text(), (key, value: unknown) => {
+      if (key === '__proto__') throw new SyntaxError(key);
+      return value;
+    });
+  } catch {
+    throw new ExpectedError('input', 'expected JSON');
+  }
+}
+
 /** The number in a path. */
 export function idOf(text: string): number {
   const id = Number(text);

@@ -11,6 +11,7 @@ import {
 import { takeLive } from '@/server/benches/live';
 import { tellAll } from '@/server/benches/wire';
 import { ExpectedError } from '@/server/errors';
+import { jsonOf } from '@/server/requests';
 import { route } from '@/server/route';
 
 const acts: Record<string, (bench: BenchRow, body: unknown) => Promise<unknown>> = {
@@ -25,9 +26,7 @@ const acts: Record<string, (bench: BenchRow, body: unknown) => Promise<unknown>>
 export const POST = route<{ does: string }>(
   { role: 'lead', scope: 'bench' },
   async (request, { does }, { tokenId }) => {
-    const body: unknown = await request.json().catch(() => {
-      throw new ExpectedError('input', 'expected JSON');
-    });
+    const body = await jsonOf(request);
     if (tokenId === null) throw new ExpectedError('input', 'A bench comes in with a token.');
     if (does === 'hello') return greet(tokenId, helloInput.validateSync(body));
     if (!Object.hasOwn(acts, does)) throw new ExpectedError('missing', 'Nothing is here.');

@@ -1,13 +1,10 @@
-import { ExpectedError } from '@/server/errors';
 import { presenceInput, saySelf } from '@/server/presence';
-import { idOf } from '@/server/requests';
+import { idOf, jsonOf } from '@/server/requests';
 import { route } from '@/server/route';
 
 /** Says that somebody has the job open, and which field they are in. */
 export const POST = route<{ id: string }>('present', async (request, { id }, { person }) => {
-  const body: unknown = await request.json().catch(() => {
-    throw new ExpectedError('input', 'expected JSON');
-  });
+  const body = await jsonOf(request);
   await saySelf(idOf(id), person, presenceInput.validateSync(body));
   return null;
 });
