@@ -37,12 +37,13 @@ async function offUntilItSaysSo(supply: WatchedSupply, end: number): Promise<voi
   }
 }
 
-async function act(why: string): Promise<void> {
+/** @param isHung the recorder is still there: its pipe is open, so its number is its own and nobody else's */
+async function act(why: string, isHung: boolean): Promise<void> {
   if (isActing) return;
   isActing = true;
   if (supplies.length > 0) {
     log.warn({ why, supplies: supplies.map((s) => s.spec.name) }, 'switching off');
-    if (recorder > 1 && isThere(recorder)) process.kill(recorder, 'SIGKILL');
+    if (isHung && recorder > 1 && isThere(recorder)) process.kill(recorder, 'SIGKILL');
     await Promise.all(supplies.map((s) => offUntilItSaysSo(s, now() + policy.giveUpMs)));
   }
   process.exit(0);
@@ -58,7 +59,7 @@ lines.on('line', (line) => {
   if (said.kind === 'on') supplies = said.supplies;
   if (said.kind === 'bye') process.exit(0);
 });
-lines.on('close', () => void act('the recorder is gone'));
+lines.on('close', () => void act('the recorder is gone', false));
 setInterval(() => {
-  if (supplies.length > 0 && now() - heardAt > policy.silentMs) void act('the recorder is silent');
+  if (supplies.length > 0 && now() - heardAt > policy.silentMs) void act('the recorder is silent', true);
 }, policy.beatMs / 2);

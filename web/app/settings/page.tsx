@@ -31,7 +31,7 @@ export default async function SettingsPage() {
     >
       {isLead && (
         <>
-          <PeopleSettings people={await loadPeople()} isDemo={isDemo()} />
+          <PeopleSettings people={(await loadPeople()).filter((p) => isDemo() || !p.isDemo)} isDemo={isDemo()} />
           <Trash jobs={(await loadTrash()).map((j) => ({ ...j, since: j.trashedAt.slice(0, 10) }))} />
           <TokensSettings tokens={await tokenViews()} scopes={scopes.map((id) => ({ id, words: scopeNames[id] }))} />
         </>

@@ -205,10 +205,31 @@ export async function loadBenches(): Promise<{ id: number; name: string; isThere
   return rows.map(({ id, name: called, there }) => ({ id, name: called, isThere: there }));
 }
 
-/** The bench that an instrument is at; null for the one beside the database, or an instrument that nobody described. */
+/** Where instruments are, as it was found last: switching off must not wait for a database, nor fail without one. */
+const places = new LRUCache<string, { bench: number | null; at: number }>({ max: 1000 });
+const placeFreshMs = 3000;
+const placePatienceMs = 500;
+
+/**
+ * The bench that an instrument is at; null for the one beside the database, or an instrument that nobody described. What
+ * was known last, where the database does not answer at once.
+ */
 export async function benchOfInstrument(key: string): Promise<number | null> {
-  const row = await db()('instruments').where({ key }).first<{ bench_id: number | null } | undefined>('bench_id');
-  return row?.bench_id ?? null;
+  const known = places.get(key);
+  if (known && performance.now() - known.at < placeFreshMs) return known.bench;
+  const asked = db()('instruments')
+    .where({ key })
+    .first<{ bench_id: number | null } | undefined>('bench_id')
+    .then((row) => {
+      const bench = row?.bench_id ?? null;
+      places.set(key, { bench, at: performance.now() });
+      return bench;
+    })
+    .catch(() => known?.bench ?? null);
+  const late = new Promise<number | null>((resolve) =>
+    setTimeout(() => resolve(known?.bench ?? null), placePatienceMs),
+  );
+  return Promise.race([asked, late]);
 }
 
 /** Remembers how a bench is, for whoever opens a page next. */
@@ -228,9 +249,13 @@ let remembered: { at: number; ids: number[] } = { at: -Infinity, ids: [] };
 export async function knownBenches(): Promise<number[]> {
   const now = performance.now();
   if (now - remembered.at < 2000) return remembered.ids;
-  const ids = (await db()('benches')
-    .where('seen_at', '>', db().raw("now() - interval '1 day'"))
-    .pluck('id')) as number[];
+  // Asked for again by one at a time; without a database those that were known last stay so.
+  remembered = { at: now, ids: remembered.ids };
+  const asked = db()('benches').where('seen_at', '>', db().raw("now() - interval '1 day'")).pluck('id') as Promise<
+    number[]
+  >;
+  const late = new Promise<number[]>((resolve) => setTimeout(() => resolve(remembered.ids), placePatienceMs));
+  const ids = await Promise.race([asked.catch(() => remembered.ids), late]);
   remembered = { at: now, ids };
   return ids;
 }

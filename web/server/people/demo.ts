@@ -12,9 +12,11 @@ export const isDemo = (): boolean => process.env.UMBRAL_DEMO === 'yes';
 
 const loopback = /^(127\.\d+\.\d+\.\d+|::1)$/;
 
-/** Whether a request may be signed in by itself: the demo, asked from this computer. */
-export function signsInByItself(address: string | null): boolean {
-  return isDemo() && address !== null && loopback.test(address);
+const loopbackName = /^(localhost|127\.0\.0\.1|\[::1\])(:\d{1,5})?$/i;
+
+/** Whether a request may be signed in by itself: the demo, asked from this computer, by a name of this computer. */
+export function signsInByItself(address: string | null, host: string | null): boolean {
+  return isDemo() && loopback.test(address ?? '') && loopbackName.test(host ?? '');
 }
 
 /** Makes the people of the demo where they are missing, and returns its lead. */
