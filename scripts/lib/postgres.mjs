@@ -207,8 +207,14 @@ export async function migrate(ownerUrl, url = ownerUrl) {
   });
   try {
     await db.migrate.latest();
-    await prepareQueue(ownerUrl);
-    if (url !== ownerUrl) await grant(db, new URL(url));
+    const hasQueue = await prepareQueue(ownerUrl).then(
+      () => true,
+      (error) => {
+        say(`Background work is off: the database lets nobody make its schema (${error.message}).`);
+        return false;
+      },
+    );
+    if (url !== ownerUrl) await grant(db, new URL(url), hasQueue);
   } finally {
     await db.destroy();
   }
@@ -229,7 +235,7 @@ async function prepareQueue(ownerUrl) {
   await boss.stop({ graceful: false, wait: true });
 }
 
-async function grant(db, { username, password }) {
+async function grant(db, { username, password }, hasQueue) {
   const [{ exists }] = (await db.raw('SELECT EXISTS (SELECT 1 FROM pg_roles WHERE rolname = ?) AS exists', [username]))
     .rows;
   if (!exists) await db.raw('CREATE ROLE ?? LOGIN', [username]);
@@ -244,9 +250,11 @@ async function grant(db, { username, password }) {
   await db.raw('GRANT USAGE ON SCHEMA public TO ??', [username]);
   await db.raw('GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO ??', [username]);
   await db.raw('GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO ??', [username]);
-  await db.raw('GRANT USAGE ON SCHEMA queue TO ??', [username]);
-  await db.raw('GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA queue TO ??', [username]);
-  await db.raw('GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA queue TO ??', [username]);
+  if (hasQueue) {
+    await db.raw('GRANT USAGE ON SCHEMA queue TO ??', [username]);
+    await db.raw('GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA queue TO ??', [username]);
+    await db.raw('GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA queue TO ??', [username]);
+  }
   for (const table of appendOnly) await db.raw('REVOKE UPDATE, DELETE ON ?? FROM ??', [table, username]);
   for (const table of ['knex_migrations', 'knex_migrations_lock'])
     await db.raw('REVOKE INSERT, UPDATE, DELETE ON ?? FROM ??', [table, username]);

@@ -1,4 +1,4 @@
-import { notesOf } from './recorder-notes';
+import { notesOf } from './recorder-words';
 
 const well = { database: 'ours' as const, why: '', waiting: 0, disk: null, watchdog: true, problems: [] };
 

@@ -1,0 +1,15 @@
+import type { RecorderHealth } from '@umbral/instruments';
+
+/** What is wrong with the recorder itself, in sentences for whoever measures; empty while all is well. */
+export function notesOf(health: RecorderHealth): string[] {
+  const { database, waiting, disk, watchdog } = health;
+  return [
+    database === 'away'
+      ? 'The database is away. What is recorded is kept on disk and handed over later; nothing new can be armed.'
+      : '',
+    database === 'held by another' ? 'Another recorder commands these instruments.' : '',
+    waiting > 0 ? `${waiting} recording${waiting > 1 ? 's wait' : ' waits'} on disk for the database.` : '',
+    disk?.warning ?? '',
+    watchdog ? '' : 'The watchdog that switches off in an emergency is being started.',
+  ].filter(Boolean);
+}
