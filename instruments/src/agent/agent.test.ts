@@ -62,6 +62,8 @@ class FakeServer {
       this.commands = response;
       response.writeHead(200, { 'content-type': 'text/event-stream' });
       response.write(': here\n\n');
+      const beat = setInterval(() => response.write(': beat\n\n'), 1000);
+      response.on('close', () => clearInterval(beat));
       return;
     }
     let text = '';

@@ -171,7 +171,7 @@ export class Recorder {
 
   /** The lock is ours: what waited is handed over, and the settings are read. */
   private async gained(): Promise<void> {
-    const { refused } = await handOverSpool(this.spool, this.backend.keeper, this.live(), this.clock.wall);
+    const { refused } = await handOverSpool(this.spool, this.backend.keeper, () => this.live(), this.clock.wall);
     this.refused.push(...refused.map(({ id, why }) => `Recording ${id} is not taken by the database: ${why}`));
     this.waiting = 0;
     if (!this.hasMarked) {

@@ -247,21 +247,21 @@ async function giveEntry(keeper: Keeper, id: number, entry: SpoolEntry): Promise
 /**
  * Hands over what recorders left on disk. A recording without an end broke off.
  *
- * @param live recordings that go on and hand over by themselves
+ * @param live recordings that go on and hand over by themselves, asked again for each: one may have begun meanwhile
  * @returns what was handed over, and what the record refuses for good with its reason; that is put aside
  * @throws {Error} where the record cannot be reached; what is left is handed over the next time
  */
 export async function handOverSpool(
   spool: Spool,
   keeper: Keeper,
-  live: readonly number[],
+  live: () => readonly number[],
   wall: () => Date,
 ): Promise<{ given: number[]; refused: { id: string; why: string }[] }> {
   const given: number[] = [];
   const refused: { id: string; why: string }[] = [];
   for (const name of await spool.ids()) {
     const id = Number(name);
-    if (!Number.isInteger(id) || live.includes(id)) continue;
+    if (!Number.isInteger(id) || live().includes(id)) continue;
     try {
       let hasEnd = false;
       for await (const entry of spool.entries(name)) {

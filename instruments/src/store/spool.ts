@@ -1,7 +1,5 @@
-import { createReadStream } from 'node:fs';
-import { appendFile, mkdir, readdir, rename, rm, truncate } from 'node:fs/promises';
+import { appendFile, mkdir, open, readdir, rename, rm, truncate, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
-import { createInterface } from 'node:readline';
 import type { Marker } from '@umbral/core';
 import type { StoredBlock } from './samples.ts';
 
@@ -45,16 +43,22 @@ export class Spool {
     await appendFile(this.pathOf(id), `\n${entries.map(lineOf).join('\n')}\n`, { mode: 0o600 });
   }
 
-  /** Everything of a recording that can be read. */
+  /** Everything of a recording that can be read; nothing where it has been taken meanwhile. */
   async *entries(id: string): AsyncGenerator<SpoolEntry> {
-    const lines = createInterface({ input: createReadStream(this.pathOf(id), 'utf8'), crlfDelay: Infinity });
+    let file: FileHandle;
     try {
-      for await (const line of lines) {
+      file = await open(this.pathOf(id));
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code === 'ENOENT') return;
+      throw error;
+    }
+    try {
+      for await (const line of file.readLines({ encoding: 'utf8', autoClose: false })) {
         const entry = entryOf(line);
         if (entry) yield entry;
       }
     } finally {
-      lines.close();
+      await file.close();
     }
   }
 
