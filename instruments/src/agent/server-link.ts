@@ -36,7 +36,8 @@ export class ServerLink implements Link {
   private running = false;
   private done: Promise<void> = Promise.resolve();
   private readonly pause = new Pause();
-  private abort: AbortController | null = null;
+  /** Ends the stream of commands; a signal that is given to fetch may be forgotten once the answer has begun. */
+  private cut: () => void = () => undefined;
   private readonly seen: string[] = [];
 
   constructor(
@@ -55,7 +56,7 @@ export class ServerLink implements Link {
 
   async stop(): Promise<void> {
     this.running = false;
-    this.abort?.abort();
+    this.cut();
     this.pause.cut();
     await this.done;
   }
@@ -91,15 +92,18 @@ export class ServerLink implements Link {
       now: new Date().toISOString(),
     });
     this.options.greeted(greeting, performance.now() - began);
-    const abort = (this.abort = new AbortController());
-    const stream = await this.server.stream(`/api/bench/commands?lease=${encodeURIComponent(lease)}`, abort.signal);
+    if (!this.running) return;
+    const stream = await this.server.stream(`/api/bench/commands?lease=${encodeURIComponent(lease)}`);
+    const reader = stream.getReader();
+    this.cut = () => void reader.cancel().catch(() => undefined);
+    if (!this.running) return this.cut();
     // The record is there: what waited on disk is handed over before anything else is asked of us.
     this.state = 'ours';
     this.why = '';
     try {
       await this.events.gained();
     } catch (error) {
-      abort.abort();
+      this.cut();
       throw error;
     }
     this.backOff.reset();
@@ -108,23 +112,25 @@ export class ServerLink implements Link {
     let timer: NodeJS.Timeout | undefined;
     const alive = (): void => {
       clearTimeout(timer);
-      timer = setTimeout(() => abort.abort(new Error('the server fell silent')), silentMs);
+      timer = setTimeout(() => this.cut(), silentMs);
     };
     try {
       alive();
-      await this.read(stream, alive);
+      await this.read(reader, alive);
     } finally {
       clearTimeout(timer);
-      abort.abort();
+      this.cut();
     }
   }
 
-  private async read(stream: ReadableStream<Uint8Array>, alive: () => void): Promise<void> {
+  private async read(reader: ReadableStreamDefaultReader<Uint8Array>, alive: () => void): Promise<void> {
     const decoder = new TextDecoder();
     let text = '';
-    for await (const piece of stream as unknown as AsyncIterable<Uint8Array>) {
+    while (this.running) {
+      const { done, value } = await reader.read();
+      if (done) return;
       alive();
-      text += decoder.decode(piece, { stream: true });
+      text += decoder.decode(value, { stream: true });
       const events = text.split('\n\n');
       text = events.pop() ?? '';
       for (const event of events) {

@@ -35,9 +35,12 @@ export class Server {
     return ((await answer.json()) as { value: T }).value;
   }
 
-  /** A stream of events, until it breaks or `signal` ends it. */
-  async stream(path: string, signal: AbortSignal): Promise<ReadableStream<Uint8Array>> {
-    const answer = await this.fetch(path, { signal });
+  /** A stream of events, until it breaks or is cancelled. */
+  async stream(path: string): Promise<ReadableStream<Uint8Array>> {
+    // The time is for the answer to begin; how long it goes on is for whoever reads it.
+    const begin = new AbortController();
+    const timer = setTimeout(() => begin.abort(), answerTimeoutMs);
+    const answer = await this.fetch(path, { signal: begin.signal }).finally(() => clearTimeout(timer));
     if (!answer.body) throw new ServerProblem('the server sends no stream', answer.status);
     return answer.body as ReadableStream<Uint8Array>;
   }
