@@ -38,7 +38,7 @@ main(async () => {
       const page = await browser.newPage({ viewport: { width, height }, colorScheme: theme, reducedMotion: 'reduce' });
       await page.goto(web.url + path, { waitUntil: until });
       await act(page);
-      await page.waitForTimeout(400);
+      await page.waitForTimeout(1500);
       await page.screenshot({ path: out(name) });
       await page.close();
       say(`${name}.png`);
