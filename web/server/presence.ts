@@ -1,5 +1,6 @@
 import * as yup from 'yup';
 import { db } from './db.ts';
+import { eventStream } from './event-stream.ts';
 import { notices } from './listen.ts';
 import type { Person } from './people/actor.ts';
 import policy from './people/policy.json';
@@ -78,52 +79,23 @@ const beatMs = 15_000;
 
 /** The news of a job as a stream of events, until the reader goes. */
 export function newsStream(jobId: number, signal: AbortSignal): ReadableStream<Uint8Array> {
-  const encoder = new TextEncoder();
-  let stop = (): void => undefined;
-  return new ReadableStream({
-    start(controller) {
-      let busy = false;
-      let again = false;
-      const write = (text: string): void => {
-        try {
-          controller.enqueue(encoder.encode(text));
-        } catch {
-          stop();
-        }
-      };
-      const tell = async (): Promise<void> => {
-        if (busy) {
-          again = true;
-          return;
-        }
-        busy = true;
-        const news = await jobNews(jobId).catch(() => null);
-        if (news) write(`event: news\ndata: ${JSON.stringify(news)}\n\n`);
-        busy = false;
-        if (again) {
-          again = false;
-          void tell();
-        }
-      };
-      const deaf = notices().hear('umbral_jobs', (payload) => {
-        if (payload === '' || payload === String(jobId)) void tell();
-      });
-      const beat = setInterval(() => write(': beat\n\n'), beatMs);
-      stop = () => {
-        clearInterval(beat);
-        deaf();
-      };
-      signal.addEventListener('abort', () => {
-        stop();
-        try {
-          controller.close();
-        } catch {
-          // The reader closed it before.
-        }
-      });
-      write('retry: 1500\n\n');
-      void tell();
-    },
-    cancel: () => stop(),
+  return eventStream(signal, beatMs, (writer) => {
+    let busy = false;
+    let again = false;
+    const tell = async (): Promise<void> => {
+      again = busy;
+      if (busy) return;
+      busy = true;
+      const news = await jobNews(jobId).catch(() => null);
+      if (news) writer.write(`event: news\ndata: ${JSON.stringify(news)}\n\n`);
+      busy = false;
+      if (again) void tell();
+    };
+    const deaf = notices().hear('umbral_jobs', (payload) => {
+      if (payload === '' || payload === String(jobId)) void tell();
+    });
+    writer.atEnd(deaf);
+    writer.write('retry: 1500\n\n');
+    void tell();
   });
 }

@@ -2,6 +2,7 @@ import { Outline } from '@umbral/instruments/outline';
 import type { StationState } from '@umbral/instruments';
 import { readChunks } from '../chunks.ts';
 import { db } from '../db.ts';
+import { eventAnswer, eventStream, type EventWriter } from '../event-stream.ts';
 import { notices } from '../listen.ts';
 import { streamOfRecorder } from '../recorder.ts';
 import { awayAfterS, knownBenches, type BenchRow } from './benches.ts';
@@ -143,11 +144,16 @@ class MergedReader {
   }
 }
 
-/** Hands on whole events of a stream. */
-async function frames(stream: ReadableStream<Uint8Array>, take: (frame: string) => void): Promise<void> {
+/** Hands on whole events of a stream, until it ends or nobody listens any more. */
+async function frames(
+  stream: ReadableStream<Uint8Array>,
+  writer: EventWriter,
+  take: (frame: string) => void,
+): Promise<void> {
   const decoder = new TextDecoder();
   let text = '';
   const reader = stream.getReader();
+  writer.atEnd(() => void reader.cancel().catch(() => undefined));
   for (;;) {
     const { done, value } = await reader.read();
     if (done) return;
@@ -158,58 +164,38 @@ async function frames(stream: ReadableStream<Uint8Array>, take: (frame: string) 
   }
 }
 
+const beatMs = 15_000;
+
 /** What all instruments do, those of benches elsewhere included, until the reader goes. */
 export function mergedStream(lastId: string | null, signal: AbortSignal): ReadableStream<Uint8Array> {
-  const encoder = new TextEncoder();
-  const ends: (() => void)[] = [];
-  let isOver = false;
-  const stop = (): void => {
-    isOver = true;
-    for (const end of ends.splice(0)) end();
-  };
-  return new ReadableStream({
-    start(controller) {
-      const write = (text: string): void => {
-        try {
-          controller.enqueue(encoder.encode(text));
-        } catch {
-          stop();
-        }
-      };
-      const reader = new MergedReader(write);
-      const local = async (id: string | null): Promise<void> => {
-        while (!isOver) {
-          const stream = await streamOfRecorder(id, signal).catch(() => null);
-          if (stream) await frames(stream, (frame) => reader.takeLocal(frame)).catch(() => undefined);
-          if (isOver) return;
-          reader.loseLocal();
-          await new Promise((resolve) => setTimeout(resolve, lookEveryMs));
-        }
-      };
-      ends.push(
-        notices().hear(liveChannel, (payload) => {
-          if (payload !== '') reader.takeRemote(JSON.parse(payload) as LiveEvent);
-        }),
-      );
-      const timer = setInterval(() => reader.tellStates(), lookEveryMs);
-      ends.push(() => clearInterval(timer));
-      signal.addEventListener('abort', () => {
-        stop();
-        try {
-          controller.close();
-        } catch {
-          // It was closed before.
-        }
-      });
-      write('retry: 1000\n\n');
-      void reader.load().catch(() => undefined);
-      void local(lastId);
-    },
-    cancel: stop,
+  return eventStream(signal, beatMs, (writer) => {
+    const reader = new MergedReader((text) => writer.write(text));
+    const local = async (): Promise<void> => {
+      // A recorder that comes back goes on where this reader is.
+      let last = lastId;
+      while (!writer.isOver) {
+        const stream = await streamOfRecorder(last, signal).catch(() => null);
+        const take = (frame: string): void => {
+          last = /^id: (.*)$/m.exec(frame)?.[1] ?? last;
+          reader.takeLocal(frame);
+        };
+        if (stream) await frames(stream, writer, take).catch(() => undefined);
+        if (writer.isOver) return;
+        reader.loseLocal();
+        await new Promise((resolve) => setTimeout(resolve, lookEveryMs));
+      }
+    };
+    const deaf = notices().hear(liveChannel, (payload) => {
+      if (payload !== '') reader.takeRemote(JSON.parse(payload) as LiveEvent);
+    });
+    const timer = setInterval(() => reader.tellStates(), lookEveryMs);
+    writer.atEnd(deaf);
+    writer.atEnd(() => clearInterval(timer));
+    writer.write('retry: 1000\n\n');
+    void reader.load().catch(() => undefined);
+    void local();
   });
 }
-
-const streamed = { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' };
 
 /**
  * The instruments' events for one reader. Without benches elsewhere it is the recorder's own stream, passed on as it
@@ -218,7 +204,7 @@ const streamed = { 'content-type': 'text/event-stream', 'cache-control': 'no-sto
  */
 export async function eventsOf(lastId: string | null, signal: AbortSignal): Promise<Response> {
   const benches = await knownBenches().catch(() => []);
-  if (benches.length > 0) return new Response(mergedStream(lastId, signal), { headers: streamed });
+  if (benches.length > 0) return eventAnswer(mergedStream(lastId, signal));
   const stream = await streamOfRecorder(lastId, signal);
-  return new Response(stream ?? 'retry: 1000\nevent: away\ndata: {}\n\n', { headers: streamed });
+  return eventAnswer(stream ?? 'retry: 1000\nevent: away\ndata: {}\n\n');
 }

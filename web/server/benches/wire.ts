@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { db } from '../db.ts';
 import { ExpectedError } from '../errors.ts';
+import { eventStream } from '../event-stream.ts';
 import { notices } from '../listen.ts';
 
 /** PostgreSQL takes 8000 bytes a notice. */
@@ -75,38 +76,14 @@ const beatMs = 2000;
 
 /** What a bench is to do, as a stream of events, for as long as it listens. */
 export function commandStream(bench: number, signal: AbortSignal): ReadableStream<Uint8Array> {
-  const encoder = new TextEncoder();
-  let stop = (): void => undefined;
-  return new ReadableStream({
-    start(controller) {
-      const write = (text: string): void => {
-        try {
-          controller.enqueue(encoder.encode(text));
-        } catch {
-          stop();
-        }
-      };
-      const deaf = notices().hear('umbral_command', (payload) => {
-        if (payload === '') return;
-        const command = JSON.parse(payload) as BenchCommand;
-        if (command.bench !== bench) return;
-        write(`data: ${JSON.stringify({ id: command.id, path: command.path, body: command.body })}\n\n`);
-      });
-      const beat = setInterval(() => write(': beat\n\n'), beatMs);
-      stop = () => {
-        clearInterval(beat);
-        deaf();
-      };
-      signal.addEventListener('abort', () => {
-        stop();
-        try {
-          controller.close();
-        } catch {
-          // It was closed before.
-        }
-      });
-      write(': here\n\n');
-    },
-    cancel: () => stop(),
+  return eventStream(signal, beatMs, (writer) => {
+    const deaf = notices().hear('umbral_command', (payload) => {
+      if (payload === '') return;
+      const command = JSON.parse(payload) as BenchCommand;
+      if (command.bench !== bench) return;
+      writer.write(`data: ${JSON.stringify({ id: command.id, path: command.path, body: command.body })}\n\n`);
+    });
+    writer.atEnd(deaf);
+    writer.write(': here\n\n');
   });
 }

@@ -2,6 +2,7 @@ import { benchOf } from '@/server/benches/benches';
 import { commandStream } from '@/server/benches/wire';
 import { ExpectedError } from '@/server/errors';
 import { notices } from '@/server/listen';
+import { eventAnswer } from '@/server/event-stream';
 import { route } from '@/server/route';
 
 export const dynamic = 'force-dynamic';
@@ -11,7 +12,5 @@ export const GET = route({ role: 'lead', scope: 'bench' }, async (request, _para
   if (tokenId === null) throw new ExpectedError('input', 'A bench comes in with a token.');
   const bench = await benchOf(tokenId, new URL(request.url).searchParams.get('lease') ?? '');
   await notices().ready();
-  return new Response(commandStream(bench.id, request.signal), {
-    headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' },
-  });
+  return eventAnswer(commandStream(bench.id, request.signal));
 });
