@@ -17,4 +17,5 @@ export {
   type Roster,
   type SimulatedPorts,
 } from './roster.ts';
-export { type Armed, type Averaged, type Bounds, type StationState } from './station.ts';
+export type { Bounds } from './bounds.ts';
+export type { Armed, Averaged, StationState } from './station-state.ts';

@@ -13,7 +13,8 @@ import { Journal } from './journal.ts';
 import { handOverSpool } from './recording.ts';
 import { rosterOf, type KeptBench, type Roster, type RosterSources } from './roster.ts';
 import type { InstrumentSpec } from './spec.ts';
-import { Station, type StationContext } from './station.ts';
+import { Station } from './station.ts';
+import type { StationContext } from './station-state.ts';
 
 export interface RecorderOptions extends Partial<RosterSources> {
   /** Where the record is kept: the address of a database, or a way to a server. */

@@ -11,98 +11,15 @@ import {
 } from '../instrument/index.ts';
 import { transportOf } from '../transport/of-spec.ts';
 import { Refusal } from '../http.ts';
-import { Outline, type OutlineState } from '../store/outline.ts';
+import { Outline } from '../store/outline.ts';
 import { Recent } from '../store/recent.ts';
-import type { SampleBlock } from '../store/samples.ts';
 import type { WatchedSupply } from '../watchdog/guard.ts';
 import policy from './policy.json';
-import type { Keeper, RecordingOf } from './keeper.ts';
+import { withinBounds, type Bounds } from './bounds.ts';
+import type { RecordingOf } from './keeper.ts';
 import { Recording } from './recording.ts';
-import type { Spool } from '../store/spool.ts';
 import type { InstrumentSpec } from './spec.ts';
-
-/** Bounds for the output beyond those of the bench, with their reason. Volts, amperes. */
-export interface Bounds {
-  mostV: number;
-  mostA: number;
-  why: string;
-}
-
-export interface Armed {
-  volts: number;
-  limitA: number;
-  /** Who armed it: the output goes off when they are gone. */
-  by: string;
-  /** Why less was armed than was asked for; empty where nothing was cut. */
-  clamped: string;
-  /** For whom: the job whose device is on the leads, and who is signed in. */
-  jobId: number | null;
-  person: number | null;
-}
-
-export interface StationState {
-  key: string;
-  name: string;
-  kind: InstrumentSpec['kind'];
-  simulated: boolean;
-  health: Health;
-  why: string;
-  /** Corrected for the calibration. */
-  volts: number | null;
-  amps: number | null;
-  /** As the instrument shows it, before the correction. */
-  shown: { volts: number; amps: number } | null;
-  /** Smallest steps that it shows. */
-  resolutionV: number;
-  resolutionA: number;
-  mode: 'cv' | 'cc' | 'off' | null;
-  rateHz: number;
-  armed: Armed | null;
-  /** As the instrument says; null where nobody asked it yet. */
-  outputOn: boolean | null;
-  recording: {
-    id: number;
-    jobId: number;
-    startedAt: string;
-    rows: number;
-    seconds: number;
-    /** When it ends by itself, seconds since it began; null for by hand. */
-    stopAfterS: number | null;
-    problem: string | null;
-  } | null;
-  /** The recording that ended last, for a page that did not end it itself. */
-  ended: { id: number; jobId: number; why: 'by hand' | 'by its time' } | null;
-}
-
-export interface StationContext {
-  keeper: Keeper;
-  spool: Spool;
-  networks: readonly string[];
-  /** Why nothing may be armed or recorded now, in words; null where it may. */
-  refusal: () => string | null;
-  /** Outputs that may be on have changed: told before one is switched on, and after it is read back as off. */
-  mayBeOn: () => void;
-  /** A recording ended on disk: it waits for the record. */
-  leftOnDisk: () => void;
-  /** What was done, for the audit trail. */
-  note: (what: string, detail: object, of: { jobId: number | null; person: number | null }) => void;
-  /** Our clock, seconds, never going back; and the same as a date. */
-  now: () => number;
-  wall: () => Date;
-  dialects: { scpi: Map<string, ScpiDialect>; lines: Map<string, LineDialect> };
-  /** Something changed that others should see. */
-  changed: () => void;
-}
-
-/** What an instrument showed over a while: mean and standard deviation. Volts, amperes. */
-export interface Averaged {
-  readings: number;
-  volts: { mean: number; spread: number };
-  amps: { mean: number; spread: number };
-}
-
-/** How a recording went on since a row, for whoever watches: the samples, or the outline where some are forgotten. */
-export type WentOn = { rows: number } & ({ samples: SampleBlock } | { outline: OutlineState });
+import type { Armed, Averaged, StationContext, StationState, WentOn } from './station-state.ts';
 
 /** Samples that a reader who was away for a while is given one by one. */
 const remembered = 60_000;
@@ -277,22 +194,12 @@ export class Station {
     if (!(volts > 0 && limitA > 0 && Number.isFinite(volts + limitA)))
       throw new Refusal('Voltage and limit have to be above zero.');
     if (this.outputOn) throw new Refusal(`The output of ${this.spec.name} is on; switch it off first.`);
-    const cuts: string[] = [];
-    const clamp = (value: number, device: number, bench: number, unit: string): number => {
-      const most = Math.min(device, bench);
-      if (value <= most) return value;
-      cuts.push(
-        `${value} ${unit} cut to ${most} ${unit}: ${device <= bench ? bounds.why : 'the bench allows no more'}`,
-      );
-      return most;
-    };
-    const safeV = clamp(volts, bounds.mostV, policy.mostV, 'V');
-    const safeA = clamp(limitA, bounds.mostA, policy.mostA, 'A');
+    const safe = withinBounds(volts, limitA, bounds);
     this.armed = null;
-    await supply.set(safeV, safeA);
-    this.armed = { volts: safeV, limitA: safeA, by, clamped: cuts.join('; '), ...of };
+    await supply.set(safe.volts, safe.limitA);
+    this.armed = { ...safe, by, ...of };
     this.aliveAt = this.context.now();
-    this.note('armed', { volts: safeV, limitA: safeA, askedV: volts, askedA: limitA, clamped: this.armed.clamped });
+    this.note('armed', { ...safe, askedV: volts, askedA: limitA });
     this.context.changed();
     return this.armed;
   }

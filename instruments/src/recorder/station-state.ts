@@ -1,0 +1,83 @@
+import type { LineDialect, ScpiDialect } from '../dialect/index.ts';
+import type { Health } from '../instrument/index.ts';
+import type { OutlineState } from '../store/outline.ts';
+import type { SampleBlock } from '../store/samples.ts';
+import type { Spool } from '../store/spool.ts';
+import type { Keeper } from './keeper.ts';
+import type { InstrumentSpec } from './spec.ts';
+
+export interface Armed {
+  volts: number;
+  limitA: number;
+  /** Who armed it: the output goes off when they are gone. */
+  by: string;
+  /** Why less was armed than was asked for; empty where nothing was cut. */
+  clamped: string;
+  /** For whom: the job whose device is on the leads, and who is signed in. */
+  jobId: number | null;
+  person: number | null;
+}
+
+export interface StationState {
+  key: string;
+  name: string;
+  kind: InstrumentSpec['kind'];
+  simulated: boolean;
+  health: Health;
+  why: string;
+  /** Corrected for the calibration. */
+  volts: number | null;
+  amps: number | null;
+  /** As the instrument shows it, before the correction. */
+  shown: { volts: number; amps: number } | null;
+  /** Smallest steps that it shows. */
+  resolutionV: number;
+  resolutionA: number;
+  mode: 'cv' | 'cc' | 'off' | null;
+  rateHz: number;
+  armed: Armed | null;
+  /** As the instrument says; null where nobody asked it yet. */
+  outputOn: boolean | null;
+  recording: {
+    id: number;
+    jobId: number;
+    startedAt: string;
+    rows: number;
+    seconds: number;
+    /** When it ends by itself, seconds since it began; null for by hand. */
+    stopAfterS: number | null;
+    problem: string | null;
+  } | null;
+  /** The recording that ended last, for a page that did not end it itself. */
+  ended: { id: number; jobId: number; why: 'by hand' | 'by its time' } | null;
+}
+
+export interface StationContext {
+  keeper: Keeper;
+  spool: Spool;
+  networks: readonly string[];
+  /** Why nothing may be armed or recorded now, in words; null where it may. */
+  refusal: () => string | null;
+  /** Outputs that may be on have changed: told before one is switched on, and after it is read back as off. */
+  mayBeOn: () => void;
+  /** A recording ended on disk: it waits for the record. */
+  leftOnDisk: () => void;
+  /** What was done, for the audit trail. */
+  note: (what: string, detail: object, of: { jobId: number | null; person: number | null }) => void;
+  /** Our clock, seconds, never going back; and the same as a date. */
+  now: () => number;
+  wall: () => Date;
+  dialects: { scpi: Map<string, ScpiDialect>; lines: Map<string, LineDialect> };
+  /** Something changed that others should see. */
+  changed: () => void;
+}
+
+/** What an instrument showed over a while: mean and standard deviation. Volts, amperes. */
+export interface Averaged {
+  readings: number;
+  volts: { mean: number; spread: number };
+  amps: { mean: number; spread: number };
+}
+
+/** How a recording went on since a row, for whoever watches: the samples, or the outline where some are forgotten. */
+export type WentOn = { rows: number } & ({ samples: SampleBlock } | { outline: OutlineState });
