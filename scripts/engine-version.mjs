@@ -5,6 +5,9 @@ import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
+// --keep-worlds: the populations that were started stay in use while the sources are being worked on.
+const keepWorlds = process.argv.includes('--keep-worlds');
+
 const source = fileURLToPath(new URL('../core/src', import.meta.url));
 /** Rooms that only measure or draw the engine do not change what it says. */
 const outside = ['evaluation', 'sketch', 'testing', 'words'];
@@ -40,5 +43,6 @@ const made = {
   version: `${version}+${hashOf(all)}`,
   worlds: hashOf(all.filter((path) => worldsBy.includes(path.split('/')[0]))),
 };
+if (keepWorlds && existsSync(target)) made.worlds = JSON.parse(readFileSync(target, 'utf8')).worlds;
 const content = `${JSON.stringify(made)}\n`;
 if (!existsSync(target) || readFileSync(target, 'utf8') !== content) writeFileSync(target, content);

@@ -1,4 +1,4 @@
-// npm run demo and npm start: from a fresh clone to a running application, everything stopped on Ctrl-C.
+// npm run demo, npm start and npm run dev: from a fresh clone to a running application, everything stopped on Ctrl-C.
 import { accessSync, constants, mkdirSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join, resolve } from 'node:path';
@@ -11,17 +11,25 @@ import { firstLead } from './lib/people.mjs';
 import { main, Problem, root, say } from './lib/run.mjs';
 import { startRecorder, startSimulatedBench } from './lib/recorder.mjs';
 import { Status } from './lib/status.mjs';
+import { watchSources } from './lib/watch.mjs';
 import { startWeb } from './lib/web.mjs';
 
 const { holderOf, takeLock } = createRequire(import.meta.url)('../instruments/plain/lock.cjs');
 
 const { values } = parseArgs({
-  options: { demo: { type: 'boolean', default: false }, port: { type: 'string' }, data: { type: 'string' } },
+  options: {
+    demo: { type: 'boolean', default: false },
+    dev: { type: 'boolean', default: false },
+    port: { type: 'string' },
+    data: { type: 'string' },
+  },
 });
+const isDemo = values.demo || values.dev;
 
 /** The data folder, there and writable. */
 function dataFolder() {
-  const folder = resolve(root, values.data ?? process.env.UMBRAL_DATA ?? '.data/umbral');
+  const usual = values.dev ? '.data/dev' : '.data/umbral';
+  const folder = resolve(root, values.data ?? process.env.UMBRAL_DATA ?? usual);
   try {
     mkdirSync(folder, { recursive: true });
     accessSync(folder, constants.R_OK | constants.W_OK | constants.X_OK);
@@ -59,6 +67,47 @@ function wantedPort() {
   return { port, isAsked: wanted !== undefined };
 }
 
+/** The database of the environment, or one of our own that is kept running. */
+async function startDatabase(folder, status, stops) {
+  const { DATABASE_URL: url, DATABASE_OWNER_URL: ownerUrl = url } = process.env;
+  if (url) return { url, ownerUrl };
+  const cluster = await startCluster(folder);
+  const kept = await keepRunning('The database', () => beginCluster(cluster), status.of('database'));
+  stops.push(() => kept.stop());
+  return cluster;
+}
+
+async function startInstruments(folder, databaseUrl, status, stops) {
+  const bench = isDemo ? await startSimulatedBench(status.of('simulated bench')) : null;
+  if (bench) stops.push(() => bench.stop());
+  const recorder = await startRecorder({ folder, databaseUrl, bench, changed: status.of('recorder') });
+  stops.push(() => recorder.stop());
+  if (values.dev) stops.push(watchSources(() => Promise.all([bench.restart(), recorder.restart()])));
+  return recorder;
+}
+
+async function startPages({ folder, port, databaseUrl, recorder, status, stops }) {
+  const webPort = await freePort(port);
+  const env = {
+    ...recorder.env,
+    UMBRAL_DATA_FOLDER: folder,
+    ...(values.dev ? {} : { UMBRAL_LOGS: join(folder, 'logs') }),
+    ...(isDemo ? { UMBRAL_DEMO: 'yes' } : {}),
+  };
+  const kept = await keepRunning(
+    'The web application',
+    () => startWeb({ port: webPort, databaseUrl, development: values.dev, env }),
+    status.of('web application'),
+  );
+  stops.push(() => kept.stop());
+  const { url } = kept.now();
+  if (isDemo) {
+    const loaded = await fetch(`${url}/api/sample-data`, { method: 'POST' });
+    if (!loaded.ok) throw new Problem(`The sample data could not be loaded: ${await loaded.text()}`);
+  }
+  return url;
+}
+
 main(async () => {
   const { port, isAsked } = wantedPort();
   const folder = dataFolder();
@@ -79,42 +128,16 @@ main(async () => {
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stopAll(0));
   try {
     await ensurePackages();
-    let databaseUrl = process.env.DATABASE_URL;
-    let ownerUrl = process.env.DATABASE_OWNER_URL ?? databaseUrl;
-    if (!databaseUrl) {
-      const cluster = await startCluster(folder);
-      ({ url: databaseUrl, ownerUrl } = cluster);
-      const kept = await keepRunning('The database', () => beginCluster(cluster), status.of('database'));
-      stops.push(() => kept.stop());
-    }
+    const { url: databaseUrl, ownerUrl } = await startDatabase(folder, status, stops);
     await migrate(ownerUrl, databaseUrl);
-    await ensureWebBuild();
-    const bench = values.demo ? await startSimulatedBench(status.of('simulated bench')) : null;
-    if (bench) stops.push(() => bench.stop());
-    const recorder = await startRecorder({ folder, databaseUrl, bench, changed: status.of('recorder') });
-    stops.push(() => recorder.stop());
-    const webPort = await freePort(port);
-    const env = {
-      ...recorder.env,
-      UMBRAL_DATA_FOLDER: folder,
-      UMBRAL_LOGS: join(folder, 'logs'),
-      ...(values.demo ? { UMBRAL_DEMO: 'yes' } : {}),
-    };
-    const kept = await keepRunning(
-      'The web application',
-      () => startWeb({ port: webPort, databaseUrl, env }),
-      status.of('web application'),
-    );
-    stops.push(() => kept.stop());
-    const web = kept.now();
-    if (values.demo) {
-      const loaded = await fetch(`${web.url}/api/sample-data`, { method: 'POST' });
-      if (!loaded.ok) throw new Problem(`The sample data could not be loaded: ${await loaded.text()}`);
-    }
-    lock.tell({ url: web.url });
-    say(`\n  Umbral is at ${web.url}\n  Ctrl-C stops everything.\n`);
-    if (values.demo) say('  This is the demo: it signs in by itself, on this computer only.\n');
-    else await firstLead(ownerUrl, web.url);
+    if (!values.dev) await ensureWebBuild();
+    const recorder = await startInstruments(folder, databaseUrl, status, stops);
+    const url = await startPages({ folder, port, databaseUrl, recorder, status, stops });
+    lock.tell({ url });
+    say(`\n  Umbral is at ${url}\n  Ctrl-C stops everything.\n`);
+    if (values.dev) say('  Pages, core and instruments follow their sources. It signs in by itself.\n');
+    else if (isDemo) say('  This is the demo: it signs in by itself, on this computer only.\n');
+    else await firstLead(ownerUrl, url);
   } catch (error) {
     if (stopping) return;
     process.stderr.write(error instanceof Problem ? `\n${error.message}\n` : `\n${error?.stack ?? error}\n`);

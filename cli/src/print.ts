@@ -74,12 +74,12 @@ function sayNext(s: Suggestion): string {
   return `${s.name} (${s.minutes} min, ${s.bits.toFixed(2)} bit, ${s.risk}). ${predicts}`;
 }
 
-const mostExplained = 6;
+const maxExplained = 6;
 
 /** Every observation with what it says of the leading circuits in decibans, and what was left out and why. */
 export function sayExplanation(belief: Belief): string {
   const p = byCircuit(belief);
-  const leaders = [...p.keys()].sort((a, b) => p[b] - p[a]).slice(0, mostExplained);
+  const leaders = [...p.keys()].sort((a, b) => p[b] - p[a]).slice(0, maxExplained);
   const { circuitOf } = belief.history.space;
   const rows = belief.weighed.map((w) => {
     const weights = decibansOf(w.before, w.increments, circuitOf, circuitIds.length);

@@ -32,7 +32,7 @@ export {
   worldsOf,
   type BandStep,
   type ProbePhase,
-  type RailTold,
+  type RailPrediction,
 } from './prediction/index.ts';
 export {
   healthyPatterns,

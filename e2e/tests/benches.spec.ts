@@ -74,7 +74,7 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
   const db = knex({ client: 'pg', connection: cluster.ownerUrl, pool: { min: 0, max: 4 } });
   const { supply, meter, ports } = await instruments();
   const port = await freePort();
-  const env = { UMBRAL_DEMO: 'yes', UMBRAL_DATA_FOLDER: scratch, UMBRAL_RECORDER_URL: '', UMBRAL_HANDS_URL: '' };
+  const env = { UMBRAL_DEMO: 'yes', UMBRAL_DATA_FOLDER: scratch, UMBRAL_RECORDER_URL: '', UMBRAL_OPERATOR_URL: '' };
   const begin = (at: number): Promise<Web> => startWeb({ port: at, databaseUrl: cluster.url, quiet: true, env });
   let web = await begin(port);
   const second = await begin(await freePort());

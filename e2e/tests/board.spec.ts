@@ -30,7 +30,7 @@ async function record(page: Page, job: string, after: string | null = null): Pro
     await bench(page, 'alive', { by });
     if (k !== 2) continue;
     await bench(page, 'mark', { instrument: 'bench-supply', event: 'prompt' });
-    await bench(page, 'hand', { does: 'press' });
+    await bench(page, 'operate', { does: 'press' });
   }
   await bench(page, 'output', { instrument: 'bench-supply', on: false, by });
   await bench(page, 'stop', { instrument: 'bench-supply' });

@@ -40,7 +40,7 @@ test.beforeAll(async () => {
   db = knex({ client: 'pg', connection: cluster.ownerUrl, pool: { min: 0, max: 2 } });
   stops.push(() => db.destroy());
   port = await freePort();
-  const env = { UMBRAL_DEMO: '', UMBRAL_DATA_FOLDER: scratch, UMBRAL_RECORDER_URL: '', UMBRAL_HANDS_URL: '' };
+  const env = { UMBRAL_DEMO: '', UMBRAL_DATA_FOLDER: scratch, UMBRAL_RECORDER_URL: '', UMBRAL_OPERATOR_URL: '' };
   web = await startWeb({ port, databaseUrl: cluster.url, quiet: true, env });
   stops.push(() => web.stop());
 });

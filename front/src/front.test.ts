@@ -89,7 +89,7 @@ describe('the door', () => {
   });
 
   test('takes no headers without an end', async () => {
-    const answer = await get('/', { 'x-long': 'x'.repeat(policy.mostHeaderBytes) }).catch(() => null);
+    const answer = await get('/', { 'x-long': 'x'.repeat(policy.maxHeaderBytes) }).catch(() => null);
     expect(answer?.status ?? 431).toBe(431);
   });
 
@@ -123,7 +123,7 @@ describe('the door', () => {
     await once(socket, 'close');
     clearInterval(timer);
     expect(said).not.toContain('all of it');
-    expect(socket.bytesWritten).toBeGreaterThan(policy.mostBodyBytes);
+    expect(socket.bytesWritten).toBeGreaterThan(policy.maxBodyBytes);
   });
 
   test('counts a session wherever it asks from, and tells sessions apart without holding them', async () => {

@@ -39,7 +39,7 @@ export function frontServer(handler: Handler, options: FrontOptions): Server {
   const limits = new Limits();
   const server = createServer(
     {
-      maxHeaderSize: policy.mostHeaderBytes,
+      maxHeaderSize: policy.maxHeaderBytes,
       headersTimeout: policy.headersMs,
       requestTimeout: policy.uploadMs,
       keepAliveTimeout: 65_000,
@@ -55,7 +55,7 @@ export function frontServer(handler: Handler, options: FrontOptions): Server {
       void contexts.run(context, () => serve(request, response, handler, { ...options, limits, context }));
     },
   );
-  server.maxConnections = policy.mostConnections;
+  server.maxConnections = policy.maxConnections;
   return server;
 }
 

@@ -42,7 +42,7 @@ export const isUpload = (url: string): boolean => uploads.test(pathOf(url));
  */
 export function judge(asked: Asked, hosts: ReadonlySet<string>): Refused | null {
   const { method, url, headers } = asked;
-  if (Buffer.byteLength(url) > policy.mostUrlBytes) return { status: 414, why: 'The address is too long.' };
+  if (Buffer.byteLength(url) > policy.maxUrlBytes) return { status: 414, why: 'The address is too long.' };
   if (!url.startsWith('/') || url.startsWith('//')) return { status: 400, why: 'Expected a path.' };
   const name = hostNameOf(headers.host);
   if (name === null) return { status: 400, why: 'The request does not say properly which host it is for.' };
@@ -77,7 +77,7 @@ function judgeSize({ url, headers }: Asked): Refused | null {
   const upload = isUpload(url);
   // A body in pieces is counted as it comes.
   if (stated === undefined) return null;
-  const most = upload ? policy.mostUploadBytes : policy.mostBodyBytes;
+  const most = upload ? policy.maxUploadBytes : policy.maxBodyBytes;
   if (!/^\d{1,15}$/.test(stated) || Number(stated) > most)
     return { status: 413, why: `This is too large: at most ${Math.round(most / 1e6)} MB are taken here.` };
   return null;

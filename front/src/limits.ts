@@ -71,7 +71,7 @@ export function watchBody(request: IncomingMessage, isFile: boolean): void {
     const isLate = isFile
       ? now - at > policy.uploadSilentMs || now - began > policy.uploadMs
       : now - began > policy.bodyMs;
-    const isLarge = bytesRead - before > (isFile ? policy.mostUploadBytes : policy.mostBodyBytes) + slackBytes;
+    const isLarge = bytesRead - before > (isFile ? policy.maxUploadBytes : policy.maxBodyBytes) + slackBytes;
     if (isLate || isLarge) request.destroy(new Error(isLarge ? 'too large' : 'the rest of the request did not come'));
   }, lookEveryMs);
   const done = (): void => clearInterval(timer);

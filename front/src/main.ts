@@ -1,13 +1,27 @@
+import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
+import type { Duplex } from 'node:stream';
 import next from 'next';
 import pino from 'pino';
 import { takeLock } from '../../instruments/plain/lock.cjs';
 import { readNetworks } from './address.ts';
 import { frontServer } from './front.ts';
+import { judge } from './gate.ts';
 import { Metrics } from './metrics.ts';
 
 /** How long requests under way have to end when we are stopped. */
 const graceMs = 3000;
+
+type Upgrade = (request: IncomingMessage, socket: Duplex, head: Buffer) => Promise<void>;
+
+/** Sockets for names of loopback alone. */
+const onlyFromHere =
+  (upgrade: Upgrade) =>
+  (request: IncomingMessage, socket: Duplex, head: Buffer): void => {
+    const { method = 'GET', url = '/', headers } = request;
+    if (judge({ method, url, headers }, new Set())) socket.destroy();
+    else void upgrade(request, socket, head).catch(() => socket.destroy());
+  };
 
 const main = async (): Promise<void> => {
   const { env } = process;
@@ -49,6 +63,8 @@ const main = async (): Promise<void> => {
     metrics,
     development,
   });
+  // Pages that are being worked on are told of changes over a socket of their own.
+  if (development) server.on('upgrade', onlyFromHere(app.getUpgradeHandler()));
   if (env.UMBRAL_METRICS_PORT) await metrics.listen(Number(env.UMBRAL_METRICS_PORT));
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);

@@ -2,7 +2,7 @@ import { timingSafeEqual } from 'node:crypto';
 import type { IncomingMessage, Server, ServerResponse } from 'node:http';
 import { ValidationError } from 'yup';
 
-const mostBody = 200_000;
+const maxBody = 200_000;
 
 /** A request that is larger than any that is meant. */
 class TooMuch extends Error {}
@@ -71,7 +71,7 @@ async function bodyOf(request: IncomingMessage): Promise<unknown> {
   let size = 0;
   for await (const piece of request as AsyncIterable<Buffer>) {
     size += piece.length;
-    if (size > mostBody) throw new TooMuch('That is too much at once.');
+    if (size > maxBody) throw new TooMuch('That is too much at once.');
     pieces.push(piece);
   }
   return size === 0 ? {} : JSON.parse(Buffer.concat(pieces).toString('utf8'));

@@ -21,7 +21,7 @@ for (let n = 0; n < howMany; n++) {
     now,
     n + 1,
   );
-  bench.hand({ does: 'plug', port: 1, flipped: false });
+  bench.act({ does: 'plug', port: 1, flipped: false });
   let line = 0;
   let device = bench.read();
   const counted = {

@@ -1,7 +1,7 @@
 import { say } from './run.mjs';
 
 const firstPauseMs = 500;
-const mostPauseMs = 10_000;
+const maxPauseMs = 10_000;
 /** What ran for this long was well: the next pause is short again. */
 const wellAfterMs = 30_000;
 
@@ -15,7 +15,7 @@ const inWords = (ms) => `${ms < 1000 ? ms / 1000 : Math.round(ms / 1000)} s`;
  * @param name in words, for who reads along
  * @param begin starts it; resolves once it works with a promise of its end (`ended`, resolving with why) and a way to `stop` it
  * @param changed told of every change: `{ state: 'runs' | 'ended', why, restarts }`
- * @returns what is running now, and a way to end it for good
+ * @returns what is running now, and ways to start it again and to end it for good
  */
 export async function keepRunning(name, begin, changed = () => undefined) {
   let stopping = false;
@@ -28,7 +28,7 @@ export async function keepRunning(name, begin, changed = () => undefined) {
     for (;;) {
       say(`${name} is started again in ${inWords(pause)}.`);
       await pauseFor(pause);
-      pause = Math.min(mostPauseMs, 2 * pause);
+      pause = Math.min(maxPauseMs, 2 * pause);
       if (stopping) return;
       try {
         now = await begin();
@@ -55,6 +55,8 @@ export async function keepRunning(name, begin, changed = () => undefined) {
   watch();
   return {
     now: () => now,
+    /** Ends it; it is started again as after any end. */
+    restart: () => now.stop(),
     stop: () => {
       stopping = true;
       return now.stop();

@@ -33,13 +33,13 @@ async function begin(program, env) {
 
 /** A supply, a meter and a device that are not there, on the same ports whenever they have to be started again. */
 export async function startSimulatedBench(changed) {
-  const ports = { supply: await freePort(0), meter: await freePort(0), hands: await freePort(0) };
-  const { stop } = await keepRunning(
+  const ports = { supply: await freePort(0), meter: await freePort(0), operator: await freePort(0) };
+  const { stop, restart } = await keepRunning(
     'The simulated bench',
     () => begin('simulated/main.js', { UMBRAL_SIMULATED_PORTS: JSON.stringify(ports) }),
     changed,
   );
-  return { ports, stop };
+  return { ports, restart, stop };
 }
 
 /**
@@ -74,9 +74,10 @@ export async function startRecorder({ folder, databaseUrl, bench, changed }) {
     env: {
       UMBRAL_RECORDER_URL: `http://127.0.0.1:${port}`,
       UMBRAL_RECORDER_TOKEN: token,
-      ...(bench ? { UMBRAL_HANDS_URL: `http://127.0.0.1:${bench.ports.hands}` } : {}),
+      ...(bench ? { UMBRAL_OPERATOR_URL: `http://127.0.0.1:${bench.ports.operator}` } : {}),
     },
     pid: () => kept.now().child.pid,
+    restart: kept.restart,
     stop: kept.stop,
   };
 }

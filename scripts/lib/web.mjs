@@ -6,9 +6,10 @@ import { Problem, root } from './run.mjs';
 /**
  * Starts the built web application on loopback; resolves once it answers. The database need not be there for that.
  *
+ * @param development takes the sources as they are and reloads the pages when they change
  * @param quiet keeps what it prints for {@link output} instead of showing it
  */
-export async function startWeb({ port, databaseUrl, quiet = false, env = {} }) {
+export async function startWeb({ port, databaseUrl, quiet = false, development = false, env = {} }) {
   const child = fork(join(root, 'front/dist/main.js'), {
     cwd: join(root, 'web'),
     stdio: ['ignore', quiet ? 'pipe' : 'ignore', quiet ? 'pipe' : 'inherit', 'ipc'],
@@ -16,7 +17,7 @@ export async function startWeb({ port, databaseUrl, quiet = false, env = {} }) {
       ...process.env,
       DATABASE_URL: databaseUrl,
       NEXT_TELEMETRY_DISABLED: '1',
-      NODE_ENV: 'production',
+      NODE_ENV: development ? 'development' : 'production',
       UMBRAL_WEB_PORT: String(port),
       ...env,
     },

@@ -1,6 +1,8 @@
 import { engineVersion } from '@umbral/core';
+import { audit } from './audit.ts';
 import { db, transaction } from './db.ts';
 import { hasAnything, loadContent, reassess } from './jobs.ts';
+import { asNobody } from './people/actor.ts';
 import { describeAnew, deviceOf } from './record.ts';
 
 /** Makes a verdict of the present engine; runs that an older one described are described anew first. */
@@ -22,4 +24,21 @@ export async function jobsWithOldVerdict(): Promise<number[]> {
     [engineVersion],
   );
   return rows.map((r) => r.id);
+}
+
+const under = new Set<number>();
+
+/**
+ * While somebody works on the engine, a page soon shows what it says now: the verdict of other sources is made anew behind
+ * the page, and open pages follow the record. Does nothing in a running shop, where a verdict stays until somebody asks.
+ */
+export async function followSources(jobId: number): Promise<void> {
+  if (process.env.NODE_ENV !== 'development' || under.has(jobId)) return;
+  const last = await db()<{ engine: string }>('assessments').where('job_id', jobId).orderBy('id', 'desc').first();
+  if (!last || last.engine === engineVersion) return;
+  under.add(jobId);
+  void asNobody(() => assessAnew(jobId).then(() => audit(db(), jobId, 'assessed anew', { engine: engineVersion })))
+    // The page says itself that its verdict is of another engine.
+    .catch(() => undefined)
+    .finally(() => under.delete(jobId));
 }

@@ -6,12 +6,12 @@ import { ExpectedError, missing } from './errors.ts';
 import { id } from './input.ts';
 
 /** A picture as it comes from a telephone; and how large it is kept. Bytes, pixels. */
-export const mostPictureBytes = 25e6;
-const mostPixels = 60e6;
+export const maxPictureBytes = 25e6;
+const maxPixels = 60e6;
 const keptEdge = 1600;
 const thumbEdge = 160;
 /** All pictures of one job together. Bytes. */
-export const mostOfJob = 200e6;
+export const maxOfJob = 200e6;
 
 export const owners = { run: 'runs', reading: 'readings', action: 'actions', check: 'checks' } as const;
 export type Owner = keyof typeof owners;
@@ -88,9 +88,9 @@ export async function bytesOf(source: AsyncIterable<Uint8Array>, most: number, w
  */
 export async function repaint(bytes: Buffer): Promise<{ image: Buffer; thumb: Buffer; width: number; height: number }> {
   try {
-    const read = () => sharp(bytes, { limitInputPixels: mostPixels, failOn: 'error', animated: false }).rotate();
+    const read = () => sharp(bytes, { limitInputPixels: maxPixels, failOn: 'error', animated: false }).rotate();
     // Drawings with script or references in them are no photographs.
-    const { format } = await sharp(bytes, { limitInputPixels: mostPixels }).metadata();
+    const { format } = await sharp(bytes, { limitInputPixels: maxPixels }).metadata();
     if (!['jpeg', 'png', 'webp', 'heif', 'gif', 'tiff', 'avif'].includes(format)) throw new Error(`a ${format} file`);
     const { data, info } = await read()
       .resize(keptEdge, keptEdge, { fit: 'inside', withoutEnlargement: true })
@@ -124,7 +124,7 @@ export async function attach(
       .first<{ id: number } | undefined>('id');
     if (!owner) throw missing(`What the picture belongs to (${input.of})`);
   }
-  const picture = await repaint(await bytesOf(source, mostPictureBytes, 'Picture'));
+  const picture = await repaint(await bytesOf(source, maxPictureBytes, 'Picture'));
   return q.transaction(async (t) => {
     // Two uploads at once must not both find room.
     await t.raw('SELECT pg_advisory_xact_lock(?, ?)', [4712, input.jobId]);
@@ -132,8 +132,8 @@ export async function attach(
       .where({ job_id: input.jobId })
       .whereNull('deleted_at')
       .select<{ total: string | null }[]>(t.raw('sum(length(image)) as total'));
-    if (Number(total ?? 0) + picture.image.length > mostOfJob)
-      throw new ExpectedError('input', `Pictures of this job: more than ${mostOfJob / 1e6} MB; take some out first.`);
+    if (Number(total ?? 0) + picture.image.length > maxOfJob)
+      throw new ExpectedError('input', `Pictures of this job: more than ${maxOfJob / 1e6} MB; take some out first.`);
     const [row] = await t('attachments')
       .insert({
         job_id: input.jobId,

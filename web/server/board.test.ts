@@ -11,16 +11,17 @@ import { circuitIds, shippedProfile, type Profile } from '@umbral/core';
 import { reassess } from './jobs.ts';
 import { loadPolicy, policyInput, savePolicy } from './policy.ts';
 import { enterChange } from './repair.ts';
-import * as work from './work.ts';
+import * as jobEdits from './job-edits.ts';
+import * as entries from './job-entries.ts';
 
-process.env.UMBRAL_THINK = 'here';
+process.env.UMBRAL_ENGINE = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
 giveTestDatabase();
 
 const phone = shippedProfile('tallgate-moorcall-2') as Profile;
 const newJob = (over: object = {}): Promise<number> =>
-  work.createJob(
+  jobEdits.createJob(
     jobInput.validateSync({ label: 'unit', deviceClass: 'phone', model: phone.name, intake: {}, ...over }),
   );
 const typed = (jobId: number, over: Partial<MeasureInput>): MeasureInput =>
@@ -270,7 +271,7 @@ describe('shop policy', () => {
     const jobId = await newJob();
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.1 0.2 0.2 hold', null);
     await enterChange(actionInput.validateSync({ jobId, kind: 'other', target: 'storage-chip', confirmed: true }));
-    await work.addCheck({ jobId, check: 'screen', outcome: 'dark', note: '' });
+    await entries.addCheck({ jobId, check: 'screen', outcome: 'dark', note: '' });
     const stopsFor = async (notDoneHere: string[]): Promise<boolean> => {
       const { version } = await loadPolicy(db());
       await savePolicy(policyInput.validateSync({ ...stated, hourlyCost: 1, notDoneHere, version }));

@@ -6,7 +6,7 @@ import { loadSamples, loadWindow, readChunks, RunStore } from './chunks.ts';
 import { db } from './db.ts';
 import { jobInput } from './input.ts';
 import { insertRun } from './record.ts';
-import * as work from './work.ts';
+import * as jobEdits from './job-edits.ts';
 
 giveTestDatabase();
 
@@ -24,7 +24,9 @@ const part = (from: number, to: number): Samples => ({
 
 /** Stores samples in blocks of a size, as a recording, a log or a form would bring them. */
 async function stored(block: number, count = rows): Promise<number> {
-  const jobId = await work.createJob(jobInput.validateSync({ label: 'a long run', deviceClass: 'laptop', intake: {} }));
+  const jobId = await jobEdits.createJob(
+    jobInput.validateSync({ label: 'a long run', deviceClass: 'laptop', intake: {} }),
+  );
   const runId = await insertRun(db(), jobId, {
     id: 'r1',
     file: 'long.csv',

@@ -4,7 +4,7 @@ import { bytesOf } from './attachments.ts';
 import { db, transaction, type Queries } from './db.ts';
 import { missing } from './errors.ts';
 
-export const mostDumpBytes = 64e6;
+export const maxDumpBytes = 64e6;
 
 export interface DumpRow {
   id: number;
@@ -22,7 +22,7 @@ export interface DumpsVerdict {
 
 /** Keeps what was read out of a chip, with its hash. */
 export async function keepDump(jobId: number, name: string, source: AsyncIterable<Uint8Array>): Promise<DumpRow> {
-  const content = await bytesOf(source, mostDumpBytes, 'Dump');
+  const content = await bytesOf(source, maxDumpBytes, 'Dump');
   const sha256 = createHash('sha256').update(content).digest('hex');
   return transaction(async (q) => {
     const job = await q('jobs').where({ id: jobId }).whereNull('deleted_at').first<{ id: number } | undefined>('id');

@@ -7,9 +7,9 @@ import { measureInput, takeReading } from './measure.ts';
 import { exportPackage, storePackage } from './packages.ts';
 import { addTypedRun } from './record.ts';
 import { enterChange } from './repair.ts';
-import * as work from './work.ts';
+import * as jobEdits from './job-edits.ts';
 
-process.env.UMBRAL_THINK = 'here';
+process.env.UMBRAL_ENGINE = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
 giveTestDatabase();
@@ -17,7 +17,7 @@ giveTestDatabase();
 const dead = 'dc-in 12V limit 4A: 30mA | prompt 210mA hold';
 const healthy = 'dc-in 12V limit 4A: 30mA | prompt 0.4 1.1 2.4 1.6 2.9 1.5 2.8 1.3 1.7 hold';
 const newJob = (): Promise<number> =>
-  work.createJob(
+  jobEdits.createJob(
     jobInput.validateSync({ label: 'console', deviceClass: 'console', complaintKind: 'no-start', intake: {} }),
   );
 const change = (jobId: number, over: object) =>

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { checkTypes, engineVersion, isCheck, type Assessment, type Shape } from '@umbral/core';
 import { confirmedBefore } from './confirmed.ts';
-import * as think from './analysis/think.ts';
+import * as engine from './analysis/engine.ts';
 import { json, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
 import { loadPolicy } from './policy.ts';
@@ -63,7 +63,7 @@ export async function reassess(q: Queries, jobId: number, reason: string, at?: D
   const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
   const confirmed = await confirmedBefore(q, content.job);
   const shop = await loadPolicy(q);
-  const result = await think.assess({ ...value, outcome: null }, shapes, known, { runWarnings, confirmed, shop });
+  const result = await engine.assess({ ...value, outcome: null }, shapes, known, { runWarnings, confirmed, shop });
   const inputs = json([
     engineVersion,
     { ...value, outcome: null },

@@ -21,7 +21,7 @@ import { putOnLeads } from './on-leads.ts';
 import { actor } from './people/actor.ts';
 import { ask } from './recorder.ts';
 import type { JobContent, JobRow } from './rows.ts';
-import { insertInjection } from './work.ts';
+import { insertInjection } from './job-entries.ts';
 
 const planned = {
   rail: yup.string().max(120).required('Rail: choose one'),
@@ -112,7 +112,7 @@ export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promis
     person: actor()?.person.id ?? null,
     volts: step.setV,
     limitA: step.limitA,
-    bounds: { mostV: plan.mostV, mostA: plan.mostA, why: plan.why },
+    bounds: { maxV: plan.maxV, maxA: plan.maxA, why: plan.why },
     by: input.by,
   });
 }

@@ -13,7 +13,7 @@ import {
 } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
-import * as think from './analysis/think.ts';
+import * as engine from './analysis/engine.ts';
 import { confirmedBefore } from './confirmed.ts';
 import { json, plain, transaction, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
@@ -302,7 +302,7 @@ export async function loadBoardPlan(
   const shapes = new Map<string, Shape>(runs.map((r) => [r.run_key, r.shape]));
   const confirmed = await confirmedBefore(q, job);
   const shop = await loadPolicy(q);
-  const plan = await think.planBoard({ ...caseOf(content), outcome: null }, shapes, known, { confirmed, shop });
+  const plan = await engine.planBoard({ ...caseOf(content), outcome: null }, shapes, known, { confirmed, shop });
   return { content, known, plan };
 }
 

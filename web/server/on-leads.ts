@@ -8,13 +8,13 @@ import { boundsOf } from './recordings.ts';
 
 /** What an output may be armed to, with the reason in words. Volts, amperes. */
 export interface OutputBounds {
-  mostV: number;
-  mostA: number;
+  maxV: number;
+  maxA: number;
   why: string;
 }
 
 /** Volts and amperes that no bench goes beyond: the recorder's own bounds hold below them. */
-const benchAlone: OutputBounds = { mostV: 1000, mostA: 1000, why: 'nothing is connected but a meter' };
+const benchAlone: OutputBounds = { maxV: 1000, maxA: 1000, why: 'nothing is connected but a meter' };
 
 /** The bounds of a job's device on a feed. */
 export async function boundsOfJob(jobId: number, feed: Feed): Promise<OutputBounds> {
@@ -61,6 +61,6 @@ export async function boundsAlone(instrumentKey: string): Promise<OutputBounds> 
   if (!there) return benchAlone;
   const feeds: Feed[] = ['battery', 'dc-in'];
   const all = await Promise.all(feeds.map((feed) => boundsOfJob(there.jobId, feed)));
-  const tightest = all.reduce((a, b) => (b.mostV < a.mostV ? b : a));
+  const tightest = all.reduce((a, b) => (b.maxV < a.maxV ? b : a));
   return { ...tightest, why: `${there.label} (job ${there.jobId}) is on the leads: ${tightest.why}` };
 }

@@ -8,9 +8,10 @@ import { dumpsOf, keepDump } from './dumps.ts';
 import { jobInput } from './input.ts';
 import { exportPackage, storePackage } from './packages.ts';
 import { addTypedRun } from './record.ts';
-import * as work from './work.ts';
+import * as jobEdits from './job-edits.ts';
+import * as entries from './job-entries.ts';
 
-process.env.UMBRAL_THINK = 'here';
+process.env.UMBRAL_ENGINE = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
 giveTestDatabase();
@@ -24,9 +25,9 @@ const once = async function* (bytes: Uint8Array): AsyncGenerator<Uint8Array> {
 };
 
 async function jobWithPictures(): Promise<number> {
-  const jobId = await work.createJob(jobInput.validateSync({ label: 'tablet', deviceClass: 'tablet', intake: {} }));
+  const jobId = await jobEdits.createJob(jobInput.validateSync({ label: 'tablet', deviceClass: 'tablet', intake: {} }));
   await addTypedRun(jobId, 'battery 4V: 0 | prompt 0.3 hold', undefined);
-  await work.addCheck({ jobId, check: 'screen', outcome: 'dark', note: '' });
+  await entries.addCheck({ jobId, check: 'screen', outcome: 'dark', note: '' });
   const [{ id: run }] = (await db()('runs').where({ job_id: jobId }).select('id')) as { id: number }[];
   const [{ id: check }] = (await db()('checks').where({ job_id: jobId }).select('id')) as { id: number }[];
   for (const [of, caption] of [

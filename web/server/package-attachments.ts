@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
 import { FormatError, pathProblem, readWhole, type Case, type PackageFiles, type PackedFile } from '@umbral/core';
 import * as yup from 'yup';
-import { attachmentsOf, mostOfJob, mostPictureBytes, owners, pictureOf, repaint, type Owner } from './attachments.ts';
+import { attachmentsOf, maxOfJob, maxPictureBytes, owners, pictureOf, repaint, type Owner } from './attachments.ts';
 import { json, plain, type Queries } from './db.ts';
-import { dumpsOf, dumpContent, mostDumpBytes } from './dumps.ts';
+import { dumpsOf, dumpContent, maxDumpBytes } from './dumps.ts';
 import { ExpectedError } from './errors.ts';
 import type { JobContent } from './rows.ts';
 
@@ -102,12 +102,12 @@ export async function storeAttachments(q: Queries, jobId: number, value: Case, f
   let total = 0;
   for (const [k, { file, of, caption, point }] of pictures.entries()) {
     const place = `pictures[${k}]`;
-    const bytes = await bytesOf(files, file, `${place}.file`, mostPictureBytes);
+    const bytes = await bytesOf(files, file, `${place}.file`, maxPictureBytes);
     const picture = await repaint(Buffer.from(bytes)).catch((error: unknown) => {
       throw new FormatError(file, '', error instanceof ExpectedError ? error.message : 'is no picture');
     });
     total += picture.image.length;
-    if (total > mostOfJob) throw new FormatError('case.json', place, `pictures above ${mostOfJob / 1e6} MB in all`);
+    if (total > maxOfJob) throw new FormatError('case.json', place, `pictures above ${maxOfJob / 1e6} MB in all`);
     const owner = await ownerOf(q, jobId, of);
     if (owner === null) throw new FormatError('case.json', `${place}.of`, `"${of}" is not in this case`);
     await q('attachments').insert({
@@ -120,7 +120,7 @@ export async function storeAttachments(q: Queries, jobId: number, value: Case, f
   }
   for (const [k, { file, name, sha256 }] of listOf(value, 'dumps', dumpEntry, most.dumps).entries()) {
     const place = `dumps[${k}]`;
-    const content = Buffer.from(await bytesOf(files, file, `${place}.file`, mostDumpBytes));
+    const content = Buffer.from(await bytesOf(files, file, `${place}.file`, maxDumpBytes));
     const found = createHash('sha256').update(content).digest('hex');
     if (found !== sha256)
       throw new FormatError(file, '', `its SHA-256 is ${found}, and case.json says ${sha256}: the content was changed`);

@@ -8,9 +8,9 @@ import { findProfile, listProfiles, profileOfModel, saveProfile, versionsOf } fr
 import { addTypedRun, setRunSetup } from './record.ts';
 import { listReferences, referencesFor, setReference } from './references.ts';
 import type { JobRow, RunRow } from './rows.ts';
-import * as work from './work.ts';
+import * as jobEdits from './job-edits.ts';
 
-process.env.UMBRAL_THINK = 'here';
+process.env.UMBRAL_ENGINE = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
 giveTestDatabase();
@@ -22,7 +22,7 @@ const start = 'battery 3.9V limit 3A: 0 | prompt 0.16 0.32 0.37 0.47 0.5 0.76 0.
 const save = (profile: Profile, basedOn: number | null, note = '') =>
   db().transaction((q) => saveProfile(q, profileText(profile), { fileName: 'p.yaml', note, basedOn }));
 const newJob = (model: string, label = 'unit'): Promise<number> =>
-  work.createJob(jobInput.validateSync({ label, deviceClass: 'phone', model, intake: {} }));
+  jobEdits.createJob(jobInput.validateSync({ label, deviceClass: 'phone', model, intake: {} }));
 const jobRow = async (id: number): Promise<JobRow> => (await db()<JobRow>('jobs').where({ id }).first()) as JobRow;
 const lastCall = async (jobId: number) =>
   (await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc').first()) as {
@@ -102,16 +102,16 @@ describe('a job and its profile', () => {
     await save({ ...phone, id: 'own-kept', name: 'Own kept', note: 'newer' }, version);
     await addTypedRun(jobId, stall, null);
     expect(await lastCall(jobId)).toMatchObject({ profile: 'own-kept', profile_version: version });
-    await work.chooseProfile(jobId, (await jobRow(jobId)).version, 'own-kept');
+    await jobEdits.chooseProfile(jobId, (await jobRow(jobId)).version, 'own-kept');
     expect(await lastCall(jobId)).toMatchObject({ profile: 'own-kept', profile_version: version + 1 });
   });
   test('a model that nobody knows has none, and a job can do without', async () => {
     expect(await profileOfModel(db(), 'never heard of')).toBeNull();
     expect(await profileOfModel(db(), '  ')).toBeNull();
     const jobId = await newJob('Own kept');
-    await work.chooseProfile(jobId, (await jobRow(jobId)).version, null);
+    await jobEdits.chooseProfile(jobId, (await jobRow(jobId)).version, null);
     expect(await jobRow(jobId)).toMatchObject({ profile: null, profile_version: 0 });
-    await expect(work.chooseProfile(jobId, (await jobRow(jobId)).version, 'no-such')).rejects.toThrow(/not there/);
+    await expect(jobEdits.chooseProfile(jobId, (await jobRow(jobId)).version, 'no-such')).rejects.toThrow(/not there/);
   });
   test('another version makes another call', async () => {
     const slow = {
@@ -128,14 +128,14 @@ describe('a job and its profile', () => {
     await addTypedRun(jobId, stall, null);
     const before = await lastCall(jobId);
     await save(slow, 1);
-    await work.chooseProfile(jobId, (await jobRow(jobId)).version, 'own-slow');
+    await jobEdits.chooseProfile(jobId, (await jobRow(jobId)).version, 'own-slow');
     expect((await lastCall(jobId)).result.circuits).not.toEqual(before.result.circuits);
   });
 });
 
 describe('what the shop confirmed', () => {
   const close = async (jobId: number, grade: string, circuit: string | null): Promise<void> =>
-    work.closeJob(
+    jobEdits.closeJob(
       outcomeInput.validateSync({ jobId, version: (await jobRow(jobId)).version, grade, circuit, target: '', fix: '' }),
     );
   test('counts measured ones in full, cleared ones half, the others not; never the job itself', async () => {
@@ -156,7 +156,7 @@ describe('what the shop confirmed', () => {
     await close(jobId, 'measured', 'button');
     const same = await jobRow(await newJob('Trashed model'));
     expect((await confirmedBefore(db(), same)).model).toEqual({ button: 1 });
-    await work.setTrashed(jobId, true);
+    await jobEdits.setTrashed(jobId, true);
     expect((await confirmedBefore(db(), same)).model).toEqual({});
   });
 });
@@ -197,7 +197,7 @@ describe('reference runs', () => {
 
 describe('a profile of a model that has none', () => {
   const laptopJob = (model: string): Promise<number> =>
-    work.createJob(jobInput.validateSync({ label: 'unit', deviceClass: 'laptop', model, intake: {} }));
+    jobEdits.createJob(jobInput.validateSync({ label: 'unit', deviceClass: 'laptop', model, intake: {} }));
 
   test('begins with what all jobs of the model have shown', async () => {
     const [first, second, other] = [

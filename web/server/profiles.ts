@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { profileForModel, readProfile, sayFinding, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
 import { json, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
@@ -23,15 +24,13 @@ interface ProfileRow {
   created_at: Date;
 }
 
-const kept = new Map<string, Profile>();
-const mostKept = 40;
+const kept = new LRUCache<string, Profile>({ max: 40 });
 
 /** Versions never change, so the same object is handed out each time and what was computed for it is found again. */
 function same(row: ProfileRow): Profile {
   const key = `${row.profile_id}@${row.version}`;
   const known = kept.get(key);
   if (known) return known;
-  if (kept.size >= mostKept) kept.delete(kept.keys().next().value ?? '');
   kept.set(key, row.content);
   return row.content;
 }

@@ -9,9 +9,10 @@ import { keepProof, proofInput, startTimer, takeBackProof, timerInput } from './
 import { addTypedRun } from './record.ts';
 import { enterChange } from './repair.ts';
 import type { JobRow } from './rows.ts';
-import * as work from './work.ts';
+import * as jobEdits from './job-edits.ts';
+import * as entries from './job-entries.ts';
 
-process.env.UMBRAL_THINK = 'here';
+process.env.UMBRAL_ENGINE = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
 giveTestDatabase();
@@ -21,7 +22,7 @@ const healthy = 'battery 4V limit 3A: 0 | prompt 0.1 0.5 1.2 0.6 1.1 0.4 0.9 hol
 const charging = 'usb-c port 1 with-battery: 5V 0.4 9V 1.1 1.6 hold';
 
 const newJob = (over: object = {}): Promise<number> =>
-  work.createJob(
+  jobEdits.createJob(
     jobInput.validateSync({ label: 'phone', deviceClass: 'phone', complaintKind: 'no-start', intake: {}, ...over }),
   );
 const change = (jobId: number, over: object = {}) =>
@@ -146,7 +147,7 @@ describe('the story', () => {
   test('an entry is put under another change; a run never follows a change that names it as the state before', async () => {
     const jobId = await repaired();
     const [first, second] = (await db()('runs').where({ job_id: jobId }).orderBy('id')) as { id: number }[];
-    const move = (entryId: number, after: string | null) => work.moveEntry({ jobId, table: 'runs', entryId, after });
+    const move = (entryId: number, after: string | null) => entries.moveEntry({ jobId, table: 'runs', entryId, after });
     const works = async (): Promise<number> => (await verdict(jobId)).now.find((n) => n.id === 'works')!.p;
     const shown = await works();
     await move(second.id, null);
@@ -155,18 +156,18 @@ describe('the story', () => {
     expect(await works()).toBeCloseTo(shown, 6);
     await expect(move(first.id, 'a1')).rejects.toThrow(/shows the state before this change/);
     await expect(move(first.id, 'a9')).rejects.toThrow(/no such change/);
-    await expect(work.setRunBefore({ jobId, action: 'a1', run: 'r2' })).rejects.toThrow(/made after this change/);
-    await work.setRunBefore({ jobId, action: 'a1', run: 'r1' });
+    await expect(entries.setRunBefore({ jobId, action: 'a1', run: 'r2' })).rejects.toThrow(/made after this change/);
+    await entries.setRunBefore({ jobId, action: 'a1', run: 'r1' });
   });
 
   test('the stage follows from what was entered last', async () => {
     const jobId = await newJob();
     const stage = async (): Promise<string> => (await jobOf(jobId)).stage;
-    await work.addCheck({ jobId, check: 'screen', outcome: 'dark', note: '' });
+    await entries.addCheck({ jobId, check: 'screen', outcome: 'dark', note: '' });
     expect(await stage()).toBe('look');
     await addTypedRun(jobId, dead, undefined);
     expect(await stage()).toBe('call');
-    await work.addCheck({ jobId, check: 'peripherals-unplugged', outcome: 'same', note: '' });
+    await entries.addCheck({ jobId, check: 'peripherals-unplugged', outcome: 'same', note: '' });
     expect(await stage()).toBe('isolate');
     await takeReading(
       measureInput.validateSync({ jobId, where: 'coil 2', mode: 'resistance', circuit: 'rail.run', text: '0.4' }),
@@ -195,7 +196,7 @@ describe('many points in one go', () => {
 
 describe('closing', () => {
   const close = async (jobId: number, over: object) =>
-    work.closeJob(
+    jobEdits.closeJob(
       outcomeInput.validateSync({ jobId, version: (await jobOf(jobId)).version, target: '', fix: '', ...over }),
     );
 
@@ -207,7 +208,7 @@ describe('closing', () => {
     expect(closed.outcome_open).toContain('Three cold starts: not done');
     expect(closed.recall_at?.getMonth()).toBe(0);
     expect(closed.stage).toBe('close');
-    await work.reopenJob(jobId, closed.version);
+    await jobEdits.reopenJob(jobId, closed.version);
     expect(await jobOf(jobId)).toMatchObject({ outcome_open: [], recall_at: null });
   });
 

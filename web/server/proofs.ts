@@ -89,13 +89,19 @@ async function referenceLevel(q: Queries, content: JobContent, row: RunRow): Pro
   return healthy ? standing(seenRun(caseOf(content), runOf(healthy), healthy.shape)).amps : null;
 }
 
-interface Said {
+interface ProofResult {
   result: 'pass' | 'fail' | 'not-done';
   reason: string;
 }
 
 /** What an entry says of its step: a run and two voltages speak for themselves, the rest is taken as it was said. */
-async function saidBy(q: Queries, content: JobContent, history: History, step: Step, input: ProofInput): Promise<Said> {
+async function saidBy(
+  q: Queries,
+  content: JobContent,
+  history: History,
+  step: Step,
+  input: ProofInput,
+): Promise<ProofResult> {
   if (input.result === 'not-done') {
     if (input.reason === '') throw new ExpectedError('input', 'Reason: say why it is not done.');
     return { result: 'not-done', reason: input.reason };
@@ -136,7 +142,7 @@ async function saidBy(q: Queries, content: JobContent, history: History, step: S
  *
  * @throws {ExpectedError} for a run of another setup or state, a missing reason, a step that the job does not have
  */
-export async function keepProof(input: ProofInput): Promise<Said> {
+export async function keepProof(input: ProofInput): Promise<ProofResult> {
   return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const { history, step } = await stepFor(q, content, input.protocol, input.step);

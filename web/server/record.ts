@@ -123,7 +123,7 @@ export function deviceOf(content: JobContent): Device {
 }
 
 /** Feeds that one device has at most. */
-const mostTogether = 3;
+const maxTogether = 3;
 
 /** A run from what a person read off a display, or one of each feed that was read at once. What the form says of the setup stands unless the line says otherwise. */
 export async function addTypedRun(jobId: number, line: string, after: string | null | undefined): Promise<string> {
@@ -133,11 +133,10 @@ export async function addTypedRun(jobId: number, line: string, after: string | n
     // Further feeds of the same line take the next free names.
     const taken = await q('runs').where({ job_id: jobId }).pluck<string[]>('run_key');
     const keys = [key];
-    for (let n = Number(key.slice(1)) + 1; keys.length < mostTogether; n++)
+    for (let n = Number(key.slice(1)) + 1; keys.length < maxTogether; n++)
       if (!taken.includes(`r${n}`)) keys.push(`r${n}`);
     const read = readTypedTogether(plain(line), (k) => keys[k] ?? '');
-    if (read.length > mostTogether)
-      throw new ExpectedError('input', `Readings: at most ${mostTogether} feeds at once.`);
+    if (read.length > maxTogether) throw new ExpectedError('input', `Readings: at most ${maxTogether} feeds at once.`);
     for (const { run, trace } of read)
       await storeRun(q, jobId, { ...run, after: followed(content, after) }, deviceOf(content), trace);
     const names = read.map(({ run }) => run.id).join(' and ');

@@ -3,11 +3,11 @@ import { askBench, tellBench } from './benches/wire.ts';
 import { ExpectedError } from './errors.ts';
 
 /** Which process answers: the recorder, or the hands on the simulated bench. */
-export type Process = 'recorder' | 'hands';
+export type Process = 'recorder' | 'operator';
 
 const urls: Record<Process, string | undefined> = {
   recorder: process.env.UMBRAL_RECORDER_URL,
-  hands: process.env.UMBRAL_HANDS_URL,
+  operator: process.env.UMBRAL_OPERATOR_URL,
 };
 
 function urlOf(of: Process): string {

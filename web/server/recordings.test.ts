@@ -11,10 +11,10 @@ import { jobInput } from './input.ts';
 import { boundsOf, callOfRecording, keepRecording, leftRecordings } from './recordings.ts';
 import { loadContent } from './jobs.ts';
 import { forgetLive, liveSamples } from './live-trace.ts';
-import * as work from './work.ts';
+import * as jobEdits from './job-edits.ts';
 
 // Threads are bundled by the web build; here the same work runs on the spot.
-process.env.UMBRAL_THINK = 'here';
+process.env.UMBRAL_ENGINE = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
 giveTestDatabase();
@@ -24,7 +24,7 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const kept = () => ({ keeper: new DatabaseKeeper(db()), spool: new Spool(folder) });
 
 const newJob = (): Promise<number> =>
-  work.createJob(jobInput.validateSync({ label: 'a phone on the bench', deviceClass: 'phone', intake: {} }));
+  jobEdits.createJob(jobInput.validateSync({ label: 'a phone on the bench', deviceClass: 'phone', intake: {} }));
 
 /** Waits for something that a timer does. */
 async function until(isSo: () => Promise<boolean>): Promise<void> {
@@ -170,9 +170,9 @@ describe('what an output may give', () => {
 
   test('follows the profile, or the class', () => {
     const profile = genericProfile('phone', false);
-    expect(boundsOf(device, 'battery', profile)).toMatchObject({ mostV: profile.battery?.fullV });
-    expect(boundsOf(device, 'battery', null).mostV).toBeGreaterThan(4);
-    expect(boundsOf(device, 'battery', null).mostV).toBeLessThan(5);
+    expect(boundsOf(device, 'battery', profile)).toMatchObject({ maxV: profile.battery?.fullV });
+    expect(boundsOf(device, 'battery', null).maxV).toBeGreaterThan(4);
+    expect(boundsOf(device, 'battery', null).maxV).toBeLessThan(5);
     expect(boundsOf(device, 'battery', null).why).toBe('full battery of a phone in general');
   });
 });

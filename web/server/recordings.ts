@@ -14,7 +14,7 @@ import {
 } from '@umbral/core';
 import { audit } from './audit.ts';
 import { describeSamples } from './analysis/pool.ts';
-import * as think from './analysis/think.ts';
+import * as engine from './analysis/engine.ts';
 import { loadSamples, readChunks, RunStore } from './chunks.ts';
 import { confirmedBefore } from './confirmed.ts';
 import { db, transaction, type Queries } from './db.ts';
@@ -106,7 +106,7 @@ export interface CallSoFar {
   draws: { id: CircuitId; stretches: PredictedStretch[] }[];
 }
 
-const mostDraws = 3;
+const maxDraws = 3;
 
 /** What the engine would say if the recording ended now; null while there is too little of it. */
 export async function callOfRecording(recordingId: number): Promise<CallSoFar | null> {
@@ -125,10 +125,10 @@ export async function callOfRecording(recordingId: number): Promise<CallSoFar | 
   const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
   const confirmed = await confirmedBefore(q, content.job);
   const soFar = { ...value, outcome: null, runs: [...value.runs, described.run] };
-  const assessment = await think.assess(soFar, shapes, known, { confirmed });
-  const suspects = assessment.circuits.filter((c) => c.id !== 'unmodelled').slice(0, mostDraws);
+  const assessment = await engine.assess(soFar, shapes, known, { confirmed });
+  const suspects = assessment.circuits.filter((c) => c.id !== 'unmodelled').slice(0, maxDraws);
   const ids = suspects.map((c) => c.id);
-  const draws = await think.predictedDraws(soFar, described.run, described.shape, ids, known);
+  const draws = await engine.predictedDraws(soFar, described.run, described.shape, ids, known);
   return { assessment, draws: ids.map((id, k) => ({ id, stretches: draws[k].stretches })) };
 }
 
@@ -145,14 +145,14 @@ export function boundsOf(
   device: Device,
   feed: Feed,
   profile: Profile | null,
-): { mostV: number; mostA: number; why: string } {
+): { maxV: number; maxA: number; why: string } {
   const of = profile ? `profile ${profile.name}` : `a ${device.class} in general`;
   if (feed === 'dc-in') {
     const volts = profile?.dcIn?.volts ?? figuresOf(device).dcV;
-    return { mostV: round(1.05 * volts), mostA: profile?.dcIn?.limitA ?? 5, why: `DC input of ${of}` };
+    return { maxV: round(1.05 * volts), maxA: profile?.dcIn?.limitA ?? 5, why: `DC input of ${of}` };
   }
   const volts = profile?.battery?.fullV ?? 1.15 * figuresOf(device).batteryV;
-  return { mostV: round(volts), mostA: 5, why: `full battery of ${of}` };
+  return { maxV: round(volts), maxA: 5, why: `full battery of ${of}` };
 }
 
 const round = (x: number): number => Math.round(100 * x) / 100;

@@ -1,7 +1,7 @@
 import type { ActionKind, ChangePrediction, CircuitId, PlannedChange, Shape } from '@umbral/core';
 import type { InferType } from 'yup';
 import { audit } from './audit.ts';
-import * as think from './analysis/think.ts';
+import * as engine from './analysis/engine.ts';
 import { json, transaction, type Queries } from './db.ts';
 import { dumpsOf, judgeDumps } from './dumps.ts';
 import type { actionInput } from './input.ts';
@@ -26,7 +26,7 @@ export async function predictionsFor(
   if ((change.target.trim() === '' && change.circuit === null) || !hasAnything(content)) return [];
   const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
   const shapes = new Map<string, Shape>(runs.map((r) => [r.run_key, r.shape]));
-  return think.predictChange({ ...caseOf(content), outcome: null }, shapes, known, change);
+  return engine.predictChange({ ...caseOf(content), outcome: null }, shapes, known, change);
 }
 
 /** The last run with nothing unplugged shows the state before. */

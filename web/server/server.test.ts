@@ -8,17 +8,18 @@ import { exportPackage, importPackage, storePackage } from './packages.ts';
 import { addLogRun, addTypedRun, setMarkers } from './record.ts';
 import { fleet } from './sample/fleet.ts';
 import { samplePackage } from './sample/load.ts';
-import * as work from './work.ts';
+import * as jobEdits from './job-edits.ts';
+import * as entries from './job-entries.ts';
 
 // Threads are bundled by the web build; here the same work runs on the spot.
-process.env.UMBRAL_THINK = 'here';
+process.env.UMBRAL_ENGINE = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
 giveTestDatabase();
 
 const encoder = new TextEncoder();
 const newJob = (label = 'unit'): Promise<number> =>
-  work.createJob(jobInput.validateSync({ label, deviceClass: 'phone', intake: {} }));
+  jobEdits.createJob(jobInput.validateSync({ label, deviceClass: 'phone', intake: {} }));
 const version = async (jobId: number): Promise<number> =>
   ((await db()('jobs').where({ id: jobId }).first('version')) as { version: number }).version;
 const count = async (table: string, where: object): Promise<number> =>
@@ -177,15 +178,15 @@ describe('runs', () => {
 describe('jobs', () => {
   test('a save with an old version changes nothing', async () => {
     const jobId = await newJob();
-    await work.setStage(jobId, 1, 'record');
-    await expect(work.setStage(jobId, 1, 'close')).rejects.toThrow(/Someone else has saved/);
+    await jobEdits.setStage(jobId, 1, 'record');
+    await expect(jobEdits.setStage(jobId, 1, 'close')).rejects.toThrow(/Someone else has saved/);
     expect(await db()('jobs').where({ id: jobId }).first('stage')).toEqual({ stage: 'record' });
   });
   test('the same inputs are not assessed twice', async () => {
     const jobId = await newJob();
     await addTypedRun(jobId, stall, null);
     const before = await count('assessments', { job_id: jobId });
-    await work.editJob(
+    await jobEdits.editJob(
       jobId,
       await version(jobId),
       jobInput.validateSync({ label: 'renamed', deviceClass: 'phone', intake: {} }),
@@ -196,11 +197,11 @@ describe('jobs', () => {
     const jobId = await newJob();
     await addTypedRun(jobId, stall, null);
     const first = (await db()('assessments').where({ job_id: jobId }).first()) as { id: number };
-    await work.addCheck({ jobId, check: 'screen', outcome: 'dark', note: '' });
+    await entries.addCheck({ jobId, check: 'screen', outcome: 'dark', note: '' });
     expect(await count('openings', { job_id: jobId })).toBe(0);
     const second = (await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc').first()) as { id: number };
-    await work.addCheck({ jobId, check: 'peripherals-unplugged', outcome: 'same', note: '' });
-    await work.addCheck({ jobId, check: 'main-rail-resistance', outcome: 'normal', note: '' });
+    await entries.addCheck({ jobId, check: 'peripherals-unplugged', outcome: 'same', note: '' });
+    await entries.addCheck({ jobId, check: 'main-rail-resistance', outcome: 'normal', note: '' });
     const opening = (await db()('openings').where({ job_id: jobId }).first()) as { assessment_id: number };
     expect(opening.assessment_id).toBe(second.id);
     expect(second.id).toBeGreaterThan(first.id);
@@ -208,7 +209,7 @@ describe('jobs', () => {
   test('a confirmed outcome names its circuit', async () => {
     const jobId = await newJob();
     const close = (over: object) =>
-      work.closeJob(outcomeInput.validateSync({ jobId, version: 1, grade: 'measured', ...over }));
+      jobEdits.closeJob(outcomeInput.validateSync({ jobId, version: 1, grade: 'measured', ...over }));
     await expect(close({})).rejects.toThrow(/names the circuit/);
     await close({ circuit: 'pmic' });
     expect(await count('jobs', { id: jobId, outcome_circuit: 'pmic' })).toBe(1);
@@ -217,9 +218,9 @@ describe('jobs', () => {
     const jobId = await newJob();
     await addTypedRun(jobId, stall, null);
     const { id } = (await db()('runs').where({ job_id: jobId }).first()) as { id: number };
-    await work.setRemoved(jobId, 'runs', id, true);
+    await entries.setRemoved(jobId, 'runs', id, true);
     expect(await count('runs', { id })).toBe(1);
-    await work.setRemoved(jobId, 'runs', id, false);
+    await entries.setRemoved(jobId, 'runs', id, false);
     expect(await db()('runs').where({ id }).whereNull('deleted_at').first('id')).toEqual({ id });
   });
   test('text with a zero character does not break the database', async () =>

@@ -4,16 +4,16 @@ import { jobInput } from './input.ts';
 import { policyInput, savePolicy, loadPolicy } from './policy.ts';
 import { addTypedRun } from './record.ts';
 import { emptyTrash, eraseJob, loadTrash } from './trash.ts';
-import * as work from './work.ts';
+import * as jobEdits from './job-edits.ts';
 
 // Threads are bundled by the web build; here the same work runs on the spot.
-process.env.UMBRAL_THINK = 'here';
+process.env.UMBRAL_ENGINE = 'here';
 jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
 
 giveTestDatabase();
 
 async function jobWithRun(): Promise<number> {
-  const id = await work.createJob(
+  const id = await jobEdits.createJob(
     jobInput.validateSync({ label: 'a phone of the van', deviceClass: 'phone', intake: {} }),
   );
   await addTypedRun(id, 'battery 3.9V limit 3A: 0 | prompt 0.07 hold', null);
@@ -29,7 +29,7 @@ describe('deleting for good', () => {
   test('takes a job out of the trash with everything of it, and leaves a row of its own', async () => {
     const [gone, stays] = [await jobWithRun(), await jobWithRun()];
     await expect(eraseJob(gone, 'by hand')).rejects.toThrow(`Job ${gone} in the trash is not there`);
-    await work.setTrashed(gone, true);
+    await jobEdits.setTrashed(gone, true);
     expect((await loadTrash()).map((j) => j.id)).toEqual([gone]);
     await eraseJob(gone, 'by hand');
     expect(await db()('jobs').where({ id: gone })).toEqual([]);
@@ -50,7 +50,7 @@ describe('deleting for good', () => {
 
   test('happens by itself after the days that the policy says, and never without', async () => {
     const [old, young] = [await jobWithRun(), await jobWithRun()];
-    for (const id of [old, young]) await work.setTrashed(id, true);
+    for (const id of [old, young]) await jobEdits.setTrashed(id, true);
     await db()('jobs')
       .where({ id: old })
       .update({ deleted_at: db().raw("now() - interval '31 days'") });

@@ -6,9 +6,9 @@ import { pipeline } from 'node:stream/promises';
 import { FormatError, type RandomAccess } from '@umbral/core';
 import { ExpectedError } from './errors.ts';
 
-const mostBytes = 512 * 1024 * 1024;
+const maxBytes = 512 * 1024 * 1024;
 /** Files that come in at once in one process; what comes beside them is asked to come again. */
-const mostAtOnce = 8;
+const maxAtOnce = 8;
 
 let under = 0;
 
@@ -33,8 +33,8 @@ export async function withUpload<T>(
   name: string,
   work: (file: Upload) => Promise<T>,
 ): Promise<T> {
-  if (under >= mostAtOnce)
-    throw new ExpectedError('busy', `${mostAtOnce} files are coming in already; send this one again in a moment.`);
+  if (under >= maxAtOnce)
+    throw new ExpectedError('busy', `${maxAtOnce} files are coming in already; send this one again in a moment.`);
   under++;
   let folder: string | null = null;
   try {
@@ -59,7 +59,7 @@ function bounded(name: string): Transform {
   return new Transform({
     transform(block: Buffer, _encoding, done) {
       size += block.length;
-      done(size > mostBytes ? new FormatError(name, '', 'the upload is above 512 MB') : null, block);
+      done(size > maxBytes ? new FormatError(name, '', 'the upload is above 512 MB') : null, block);
     },
   });
 }

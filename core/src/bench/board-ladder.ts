@@ -10,7 +10,7 @@ import {
   usualPoints,
   type UsualPoint,
 } from '../observation/index.ts';
-import { railsTold, type ProbePhase } from '../prediction/index.ts';
+import { predictRails, type ProbePhase } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import policy from './measuring.json';
@@ -104,7 +104,7 @@ function profileRungs(belief: Belief, readings: ReadonlyMap<number, Placed[]>): 
   const { board } = space.twin;
   const { rails } = board.profile;
   const needs = needsOf(board);
-  const good = railsTold(space.twin, (h) => h === space.none)[space.none];
+  const good = predictRails(space.twin, (h) => h === space.none)[space.none];
   const voltages = (rail: number, phase: ProbePhase): Placed[] =>
     (readings.get(rail) ?? []).filter(({ reading }) => reading.mode === 'voltage' && phaseOf(reading) === phase);
   const rungsBy = new Map(

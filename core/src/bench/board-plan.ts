@@ -82,8 +82,8 @@ export function planBoard(
     elements: leadersOf(belief, grouping),
     isDecided: isolationOf(belief, grouping).isDecided,
     ...ladderOf(belief),
-    next: next.slice(0, policy.mostTests),
-    probes: ranked.slice(0, policy.mostTests).map((r) => suggest(belief, grouping, r)),
+    next: next.slice(0, policy.maxTests),
+    probes: ranked.slice(0, policy.maxTests).map((r) => suggest(belief, grouping, r)),
   };
 }
 
@@ -91,7 +91,7 @@ function leadersOf({ posterior, history }: Belief, grouping: Grouping): BoardEle
   const p = sumBy(posterior, grouping.of, grouping.groups.length);
   return [...p.keys()]
     .sort((a, b) => p[b] - p[a])
-    .slice(0, policy.mostTests)
+    .slice(0, policy.maxTests)
     .map((g) => {
       const best = grouping.of.reduce(
         (top, e, h) => (e === g && (top < 0 || posterior[h] > posterior[top]) ? h : top),

@@ -24,7 +24,7 @@ test('the likeliest suspects come first, with what they were worth before', () =
   }
 });
 
-test('a change that names nothing is not foretold', () => {
+test('a change that names nothing is not predicted', () => {
   expect(predictChange(belief, { kind: 'replace', circuit: null, target: ' ' })).toEqual([]);
 });
 

@@ -38,7 +38,7 @@ export function predictChange(belief: Belief, change: PlannedChange): ChangePred
   );
   const grouping: Grouping = history.space.closeness === 'own' ? byElements(belief) : byCircuits(belief);
   const p = sumBy(posterior, grouping.of, grouping.groups.length);
-  const leaders = [...p.keys()].sort((a, b) => p[b] - p[a]).slice(0, policy.mostSuspects);
+  const leaders = [...p.keys()].sort((a, b) => p[b] - p[a]).slice(0, policy.maxSuspects);
   return leaders.map((g): ChangePrediction => {
     const shares = moves.map((word) => ({
       word,

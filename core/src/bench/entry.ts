@@ -140,13 +140,13 @@ function judge(mode: ReadingMode, said: ReadingMode, value: number, stated: bool
         ok: false,
         error: `${value} V cannot be in diode mode: is something still powered, or was it a voltage?`,
       };
-    if (!stated && value >= policy.millivoltsFrom && value <= 1000 * policy.mostDiodeV) {
+    if (!stated && value >= policy.millivoltsFrom && value <= 1000 * policy.maxDiodeV) {
       read = value / 1000;
       asks.push(`${value} in diode mode: keep it as ${formatVoltage(read)}, the meter shows millivolts?`);
-    } else if (value > policy.mostDiodeV)
+    } else if (value > policy.maxDiodeV)
       return {
         ok: false,
-        error: `${clip(String(value))} V is more than a meter gives in diode mode; expected up to ${policy.mostDiodeV} V, or OL`,
+        error: `${clip(String(value))} V is more than a meter gives in diode mode; expected up to ${policy.maxDiodeV} V, or OL`,
       };
   }
   if (mode === 'voltage') {
@@ -175,14 +175,14 @@ function judge(mode: ReadingMode, said: ReadingMode, value: number, stated: bool
 
 function oddVoltage(value: number, nominalV: number | null): { refused: boolean; says: string } {
   const shown = formatVoltage(value);
-  if (Math.abs(value) > policy.mostVolts)
+  if (Math.abs(value) > policy.maxVolts)
     return {
       refused: true,
-      says: `${shown} stands nowhere on this bench (${policy.mostVolts} V at most): were ${formatVoltage(value / 1000)} meant? Write ${value} mV then.`,
+      says: `${shown} stands nowhere on this bench (${policy.maxVolts} V at most): were ${formatVoltage(value / 1000)} meant? Write ${value} mV then.`,
     };
   if (value < -policy.negativeV)
     return { refused: false, says: `${shown} is below ground: are the probes swapped, or is it a negative rail?` };
-  if (nominalV !== null && value > policy.mostOverNominal * nominalV)
+  if (nominalV !== null && value > policy.maxOverNominal * nominalV)
     return {
       refused: false,
       says: `${shown} on a rail made for ${formatVoltage(nominalV)}: is it really this rail? If so, it is the finding.`,

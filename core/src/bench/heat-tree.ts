@@ -81,7 +81,7 @@ export function heatTree(board: Board, start: StartUp, healthy: StartUp, t: numb
       level: level[k] + 0.5,
     })),
   ];
-  return places.filter((p) => p.watts >= policy.leastWarmW).sort((a, b) => b.watts - a.watts);
+  return places.filter((p) => p.watts >= policy.minWarmW).sort((a, b) => b.watts - a.watts);
 }
 
 /**

@@ -18,8 +18,8 @@ const main: InjectionOf = {
   leadsOhm: 0.2,
   capacitors: 12,
   school: 'step',
-  mostV: 30,
-  mostA: 5,
+  maxV: 30,
+  maxA: 5,
 };
 
 const anyPlan = fc.record({
@@ -31,8 +31,8 @@ const anyPlan = fc.record({
   leadsOhm: fc.double({ min: 0, max: 2, noNaN: true }),
   capacitors: fc.option(fc.nat(40)),
   school: fc.constantFrom('step' as const, 'rated' as const),
-  mostV: fc.double({ min: 0.5, max: 60, noNaN: true }),
-  mostA: fc.double({ min: 0.05, max: 10, noNaN: true }),
+  maxV: fc.double({ min: 0.5, max: 60, noNaN: true }),
+  maxA: fc.double({ min: 0.05, max: 10, noNaN: true }),
 });
 
 describe('where a supply comes to rest', () => {
@@ -70,10 +70,10 @@ describe('a plan', () => {
         expect(plan.steps.length).toBeGreaterThan(0);
         for (const step of plan.steps) {
           expect(step.setV).toBeLessThanOrEqual((of.nominalV ?? policy.unknownMostV) + 1e-9);
-          expect(step.setV).toBeLessThanOrEqual(of.mostV + 1e-9);
+          expect(step.setV).toBeLessThanOrEqual(of.maxV + 1e-9);
           if (of.feedsProcessor) expect(step.setV).toBeLessThanOrEqual(0.8);
           if (of.coreBehind) expect(step.setV).toBeLessThanOrEqual(2);
-          expect(step.limitA).toBeLessThanOrEqual(of.mostA);
+          expect(step.limitA).toBeLessThanOrEqual(of.maxA);
           expect(step.amps).toBeLessThanOrEqual(step.limitA + 1e-9);
         }
       }),
@@ -111,7 +111,7 @@ describe('a plan', () => {
     expect(step.steps[0].setV).toBeCloseTo(0.3);
     expect(rated.steps[0].setV).toBe(3.8);
     expect(rated.steps[0].limitA).toBe(1);
-    expect(step.mostV).toBe(rated.mostV);
+    expect(step.maxV).toBe(rated.maxV);
     expect(step.why).toBe('the rail is made for 3.80 V');
   });
 
@@ -130,7 +130,7 @@ describe('a plan', () => {
   test('refuses what is no resistance and no bound', () => {
     expect(() => planInjection({ ...main, ohm: -1 })).toThrow(RangeError);
     expect(() => planInjection({ ...main, leadsOhm: NaN })).toThrow(RangeError);
-    expect(() => planInjection({ ...main, mostV: 0 })).toThrow(RangeError);
+    expect(() => planInjection({ ...main, maxV: 0 })).toThrow(RangeError);
     expect(() => planInjection({ ...main, nominalV: 0 })).toThrow(RangeError);
   });
 });

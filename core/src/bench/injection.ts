@@ -19,8 +19,8 @@ export interface InjectionOf {
   capacitors: number | null;
   school: 'step' | 'rated';
   /** What the supply can, or may by the bench's rules. */
-  mostV: number;
-  mostA: number;
+  maxV: number;
+  maxA: number;
 }
 
 /** How well the warmth of the defect can be seen. */
@@ -41,8 +41,8 @@ export interface InjectionStep {
 
 export interface InjectionPlan {
   /** Never to be exceeded on this rail, with the reason in words. */
-  mostV: number;
-  mostA: number;
+  maxV: number;
+  maxA: number;
   why: string;
   steps: InjectionStep[];
   /** First step whose warmth can be seen; null where none can. */
@@ -93,14 +93,14 @@ function ceilingOf(of: InjectionOf): { volts: number; why: string } {
           },
         ]
       : []),
-    { volts: of.mostV, why: 'the supply gives no more' },
+    { volts: of.maxV, why: 'the supply gives no more' },
   ];
   return bounds.reduce((least, b) => (b.volts < least.volts ? b : least));
 }
 
 function limitsOf(of: InjectionOf): number[] {
   const [first, last] = of.isMain ? policy.limitA.main : policy.limitA.small;
-  const most = Math.min(last, of.mostA);
+  const most = Math.min(last, of.maxA);
   const limits = [first, 2 * first, last].map((a) => Math.min(a, most));
   return [...new Set(limits)];
 }
@@ -114,30 +114,30 @@ function limitsOf(of: InjectionOf): number[] {
  */
 export function planInjection(of: InjectionOf): InjectionPlan {
   if (!(of.ohm >= 0) || !(of.leadsOhm >= 0)) throw new RangeError('resistances are never below zero');
-  if (!(of.mostV > 0) || !(of.mostA > 0) || !(of.nominalV === null || of.nominalV > 0))
+  if (!(of.maxV > 0) || !(of.maxA > 0) || !(of.nominalV === null || of.nominalV > 0))
     throw new RangeError('voltages and limits have to be above zero');
-  const { volts: mostV, why } = ceilingOf(of);
+  const { volts: maxV, why } = ceilingOf(of);
   const limits = limitsOf(of);
-  const mostA = limits[limits.length - 1];
+  const maxA = limits[limits.length - 1];
   const settings =
     of.school === 'rated' && !of.coreBehind
-      ? limits.map((limitA) => ({ setV: mostV, limitA }))
+      ? limits.map((limitA) => ({ setV: maxV, limitA }))
       : [
-          ...stepVolts(mostV).map((setV) => ({ setV, limitA: limits[0] })),
-          ...limits.slice(1).map((limitA) => ({ setV: mostV, limitA })),
+          ...stepVolts(maxV).map((setV) => ({ setV, limitA: limits[0] })),
+          ...limits.slice(1).map((limitA) => ({ setV: maxV, limitA })),
         ];
   const steps: InjectionStep[] = [];
   for (const { setV, limitA } of settings) {
     const point = operatingPoint(setV, limitA, of.ohm, of.leadsOhm);
     // A setting that changes nothing about what flows is no step.
     const last = steps[steps.length - 1];
-    if (last && point.amps <= last.amps * (1 + policy.leastGain)) continue;
+    if (last && point.amps <= last.amps * (1 + policy.minGain)) continue;
     steps.push({ setV, limitA, ...point, visible: visibility(point.defectW) });
   }
   const seen = steps.findIndex((s) => s.visible !== 'no');
   return {
-    mostV,
-    mostA,
+    maxV,
+    maxA,
     why,
     steps,
     seenFrom: seen < 0 ? null : seen,
@@ -146,9 +146,9 @@ export function planInjection(of: InjectionOf): InjectionPlan {
   };
 }
 
-function stepVolts(mostV: number): number[] {
-  const volts = policy.stepShares.map((share) => share * Math.min(mostV, policy.stepFullV));
-  if (mostV > policy.stepFullV) volts.push(mostV);
+function stepVolts(maxV: number): number[] {
+  const volts = policy.stepShares.map((share) => share * Math.min(maxV, policy.stepFullV));
+  if (maxV > policy.stepFullV) volts.push(maxV);
   return volts.map((v) => Math.floor(v * 1000) / 1000);
 }
 

@@ -16,13 +16,13 @@ export function parseMainVoltage(text: string): { ok: true; volts: number | null
   const cells = /^(\w+)\s*cells?$/i.exec(said);
   if (cells) {
     const n = words[cells[1].toLowerCase()] ?? Number(cells[1]);
-    return Number.isInteger(n) && n >= 1 && n <= policy.mostCells
+    return Number.isInteger(n) && n >= 1 && n <= policy.maxCells
       ? { ok: true, volts: Number((n * policy.cellV).toFixed(2)) }
-      : { ok: false, error: `expected 1 to ${policy.mostCells} cells` };
+      : { ok: false, error: `expected 1 to ${policy.maxCells} cells` };
   }
   const parsed = parseQuantity(said, 'voltage');
   if (!parsed.ok) return { ok: false, error: `${parsed.error}, or cells such as 2 cells` };
-  return parsed.value > 0 && parsed.value <= policy.mostVolts
+  return parsed.value > 0 && parsed.value <= policy.maxVolts
     ? { ok: true, volts: parsed.value }
-    : { ok: false, error: `expected more than 0 and at most ${policy.mostVolts} V` };
+    : { ok: false, error: `expected more than 0 and at most ${policy.maxVolts} V` };
 }

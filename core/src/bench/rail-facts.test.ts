@@ -21,9 +21,9 @@ test('no plan of any shipped profile goes above its rail, and no more can stand 
     for (const rail of profile.rails) {
       const facts = injectionFacts(history, rail.id, null);
       for (const ohm of [0.02, 0.5, 8]) {
-        const { steps: planned, mostV } = planInjection({ ...facts, ohm, leadsOhm: 0.2, school: 'rated' });
+        const { steps: planned, maxV } = planInjection({ ...facts, ohm, leadsOhm: 0.2, school: 'rated' });
         const most = Math.max(...planned.map((s) => s.setV));
-        expect(mostV).toBeLessThanOrEqual(rail.nominalV + 1e-9);
+        expect(maxV).toBeLessThanOrEqual(rail.nominalV + 1e-9);
         if (rail.circuit === 'core.supply') expect(most).toBeLessThanOrEqual(0.8);
         const feedsCore = profile.converters.some((c) => c.from === rail.id && c.circuit === 'core.supply');
         if (feedsCore) expect(most).toBeLessThanOrEqual(2);

@@ -69,7 +69,7 @@ function wordOf(ratio: number): ComparisonWord {
 function voltageWord(ratio: number): ComparisonWord {
   if (ratio < policy.missingTo) return 'far below';
   if (ratio < policy.standsFrom) return 'below';
-  if (ratio > policy.mostOverNominal) return 'far above';
+  if (ratio > policy.maxOverNominal) return 'far above';
   return ratio > 2 - policy.standsFrom ? 'above' : 'alike';
 }
 

@@ -17,7 +17,7 @@ export type Sweep =
 const pointForm =
   // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestPoint`
   /^(.*?\S)\s+((?:(?<!\d\s+)[vdr]\s+)?(?:[+-]?[\d.,]+\S*(?:\s*(?:~|\.\.|…)\s*[\d.,]+)?|o\.?l\.?|open)(?:\s*[a-zµΩ]+)?)$/iu;
-const mostPoints = 100;
+const maxPoints = 100;
 /** A name with its value takes no more characters. */
 const longestPoint = 200;
 
@@ -36,8 +36,8 @@ export function parseSweep(text: string, context: EntryContext): Sweep {
     .map((p) => p.trim())
     .filter((p) => p !== '');
   if (parts.length === 0) return { ok: false, error: 'nothing there; expected points such as coil1 45, coil2 90' };
-  if (parts.length > mostPoints)
-    return { ok: false, error: `${parts.length} points; expected at most ${mostPoints} in one go` };
+  if (parts.length > maxPoints)
+    return { ok: false, error: `${parts.length} points; expected at most ${maxPoints} in one go` };
   const points: SweepPoint[] = [];
   const asks: string[] = [];
   for (const [k, part] of parts.entries()) {

@@ -59,5 +59,5 @@ export function gate(
 function leadingElements(posterior: readonly number[], { of, groups }: Grouping): Set<string> {
   const p = sumBy(posterior, of, groups.length);
   const leaders = [...p.keys()].filter((g) => p[g] >= policy.replaceFrom).sort((a, b) => p[b] - p[a]);
-  return new Set(leaders.slice(0, policy.mostReplaced).map((g) => groups[g].id));
+  return new Set(leaders.slice(0, policy.maxReplaced).map((g) => groups[g].id));
 }

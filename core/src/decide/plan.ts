@@ -53,7 +53,7 @@ export function planNext(
     (now.works >= worksFrom || (stage.isShortGone && stage.inVain === 0 && !triedSince(standing)))
   ) {
     const proofs = openProofs(history, shop.functions).map(proofSuggestion);
-    return { next: proofs.slice(0, policy.mostSuggestions), outlook: { minutes: 0, decided: Math.max(...circuits) } };
+    return { next: proofs.slice(0, policy.maxSuggestions), outlook: { minutes: 0, decided: Math.max(...circuits) } };
   }
   const ranked = rankTests(standing, grouping, stage);
   const list = shortList(ranked).map((r) => suggest(standing, grouping, r));
@@ -67,16 +67,16 @@ export function planNext(
     reached,
     {
       decidedFrom: policy.decidedFrom,
-      leastShare: policy.outlookLeastShare,
+      minShare: policy.outlookLeastShare,
       plausibleFrom: policy.plausibleFrom,
-      leastBits: policy.leastBits,
+      minBits: policy.minBits,
       openingMinutes,
     },
   );
   const advice = stopAdvice(history.value, circuits, outlook, shop, stage.inVain);
   if (!advice) return { next: list, outlook };
   const stop = stopSuggestion(advice);
-  return { next: advice.first ? [stop, ...list] : [...list, stop].slice(0, policy.mostSuggestions + 1), outlook };
+  return { next: advice.first ? [stop, ...list] : [...list, stop].slice(0, policy.maxSuggestions + 1), outlook };
 }
 
 /** Whether the device was tried after the last change. */
@@ -165,7 +165,7 @@ function prefer(standing: Standing, grouping: Grouping, ranked: RankedTest[], st
   const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
   const damaged = (id: CircuitId): boolean =>
     circuits[circuitIds.indexOf(id)] >= policy.damageLeadsFrom && isDamaged(history.value, id);
-  const least = grouping.isElements ? policy.leastBitsAtElement : policy.leastBits;
+  const least = grouping.isElements ? policy.minBitsAtElement : policy.minBits;
   const rank = ({ candidate }: RankedTest): number => {
     if (candidate.id === confirming) return 3;
     if (stage.shorts.length === 0) {
@@ -230,7 +230,7 @@ const isProven = ({ candidate }: RankedTest): boolean =>
 
 /** The best by bits a minute, and the one that tells most even where it takes long. */
 function shortList(ranked: RankedTest[]): RankedTest[] {
-  const list = ranked.slice(0, policy.mostSuggestions);
+  const list = ranked.slice(0, policy.maxSuggestions);
   const telling = ranked.reduce<RankedTest | null>((best, r) => (best === null || r.bits > best.bits ? r : best), null);
   if (telling && !list.includes(telling)) list[list.length - 1] = telling;
   return list;

@@ -70,12 +70,12 @@ function predictionsOf({ posterior }: Standing, { of, groups }: Grouping, { outc
   const suspects = [...p.keys()]
     .filter((g) => groups[g].circuit !== 'unmodelled' && p[g] > 0)
     .sort((x, y) => p[y] - p[x]);
-  const leaders = suspects.slice(0, policy.mostSuspects).map(predict);
+  const leaders = suspects.slice(0, policy.maxSuspects).map(predict);
   const [first] = leaders;
   if (!first || leaders.some((l) => differs(l, first))) return leaders;
-  const others = suspects.slice(policy.mostSuspects).filter((g) => p[g] >= policy.predictsFrom);
+  const others = suspects.slice(policy.maxSuspects).filter((g) => p[g] >= policy.predictsFrom);
   const other = others.map(predict).find((l) => differs(l, first));
-  return other ? [...leaders.slice(0, policy.mostSuspects - 1), other] : leaders;
+  return other ? [...leaders.slice(0, policy.maxSuspects - 1), other] : leaders;
 }
 
 /** Whether two suspects expect another outcome, or the same one with clearly another probability. */

@@ -26,7 +26,7 @@ export interface PredictedStretch {
 }
 
 /** One thing that a suspect predicts for a run, beside what was seen. */
-export interface Foretold {
+export interface PredictedItem {
   says: string;
   /** Whether it agrees with what was seen: yes, no, or so that it could be either. */
   fits: 'yes' | 'no' | 'either';
@@ -36,7 +36,7 @@ export interface Foretold {
 export interface SuspectDraw {
   /** What it would draw; empty where the twin cannot tell. */
   stretches: PredictedStretch[];
-  foretold: Foretold[];
+  predicted: PredictedItem[];
 }
 
 /**
@@ -50,13 +50,13 @@ export function predictedDraw(
   circuit: CircuitId,
   profiles?: ReadonlyMap<string, Profile>,
 ): SuspectDraw {
-  const nothing: SuspectDraw = { stretches: [], foretold: [] };
+  const nothing: SuspectDraw = { stretches: [], predicted: [] };
   const twin = deviceTwinOf(given.device, given.runs, profiles);
   const value = informedBy(given, twin);
   const setup = twinSetupOf(twin, run, shape);
   if (!setup) return nothing;
   const f = shape.features;
-  const eye = {
+  const limits = {
     noiseA: f.noiseA,
     resolutionA: f.resolutionA,
     intervalS: Math.min(f.intervalS || settings.eyeIntervalS, 2),
@@ -64,7 +64,7 @@ export function predictedDraw(
   const context = contextFor(value, run);
   const observed = { features: f, patterns: recognise(shape, context) };
   let best: { score: number; h: number; comparison: Comparison; pattern: PatternId } | null = null;
-  for (const [h, p] of predictAll(twin, setup, eye, context).entries()) {
+  for (const [h, p] of predictAll(twin, setup, limits, context).entries()) {
     if (p === null || twin.hypotheses[h].circuit !== circuit) continue;
     const comparison = compare(observed, p, twin.closeness, run.typed === null);
     const fit = fitOf(comparison);
@@ -81,17 +81,17 @@ export function predictedDraw(
     high: s.highA * wide + 0.002,
   }));
   const seen = topPattern(observed.patterns);
-  const pattern: Foretold = {
+  const pattern: PredictedItem = {
     says: `${sayFault(twin.board.profile, fault)}: would show “${lowerFirst(patternNames[best.pattern])}”`,
     fits: best.pattern === seen ? 'yes' : best.comparison.agreement > 0.3 ? 'either' : 'no',
   };
-  return { stretches, foretold: [pattern, ...sayTerms(best.comparison.terms, f.voltage.highest, f.resolutionA)] };
+  return { stretches, predicted: [pattern, ...sayTerms(best.comparison.terms, f.voltage.highest, f.resolutionA)] };
 }
 
-const mostForetold = 3;
+const maxPredictedItems = 3;
 
 /** The comparisons that matter most, in words: levels in amperes at the feed, times in seconds. */
-function sayTerms(terms: readonly Term[], volts: number | null, resolutionA: number): Foretold[] {
+function sayTerms(terms: readonly Term[], volts: number | null, resolutionA: number): PredictedItem[] {
   const current = (watts: number): string => formatCurrent(watts / Math.max(volts ?? 4, 0.5), resolutionA);
   const words: Partial<Record<TermName, (x: number) => string>> = {
     before: (x) => `${current(x)} before the press`,
@@ -104,7 +104,7 @@ function sayTerms(terms: readonly Term[], volts: number | null, resolutionA: num
   return terms
     .filter((t) => words[t.name] !== undefined && (t.name !== 'contract' || Math.abs(t.distance) > 2))
     .sort((a, b) => Math.abs(b.distance) * b.weight - Math.abs(a.distance) * a.weight)
-    .slice(0, mostForetold)
+    .slice(0, maxPredictedItems)
     .map((t) => {
       const say = words[t.name] as (x: number) => string;
       const [predicted, seen] = [say(t.predicted), say(t.seen)];

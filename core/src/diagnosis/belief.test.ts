@@ -74,15 +74,15 @@ describe('what is planned is what is entered', () => {
         const after = beliefOf(scene, entry).posterior;
         // A new place that is named makes hypotheses of its own.
         if (after.length !== belief.posterior.length) continue;
-        const foretold = normaliseLogs(belief.posterior.map((x, h) => Math.log(x * planned[word][h])));
-        expect([test.id, word, distance(after, foretold)]).toEqual([test.id, word, expect.closeTo(0, 6)]);
+        const predicted = normaliseLogs(belief.posterior.map((x, h) => Math.log(x * planned[word][h])));
+        expect([test.id, word, distance(after, predicted)]).toEqual([test.id, word, expect.closeTo(0, 6)]);
         compared++;
       }
     }
     expect(compared).toBeGreaterThan(10);
   });
 
-  test('a change: what the next run shows is foretold by the numbers that it adds', () => {
+  test('a change: what the next run shows is predicted by the numbers that it adds', () => {
     const scene = deadUnits[4];
     const dead = scene.value.runs[0].typed as string;
     const belief = beliefOf(scene);
@@ -93,8 +93,8 @@ describe('what is planned is what is entered', () => {
     expect(test).toBeDefined();
     const planned = belief.askAfter(test!.question, transitionOf(belief.history, action)).same;
     const after = believe(...argumentsOf(withRun(scene, dead, 'a1', [action]))).posterior;
-    const foretold = normaliseLogs(belief.posterior.map((x, h) => Math.log(x * planned[h])));
-    expect(distance(after, foretold)).toBeLessThan(1e-6);
+    const predicted = normaliseLogs(belief.posterior.map((x, h) => Math.log(x * planned[h])));
+    expect(distance(after, predicted)).toBeLessThan(1e-6);
   });
 });
 

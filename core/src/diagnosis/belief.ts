@@ -40,7 +40,7 @@ export interface AssessOptions {
 }
 
 /** One thing that was weighed, with what it added. */
-export interface Weighed {
+export interface WeighedObservation {
   kind: string;
   source: string;
   sentence: string;
@@ -71,7 +71,7 @@ export interface Belief {
   /** By hypothesis; sums to 1. */
   posterior: number[];
   now: Now;
-  weighed: Weighed[];
+  weighed: WeighedObservation[];
   leftOut: LeftOut[];
   /** The state of the device that the next observation belongs to: 0 before any change. */
   epoch: number;
@@ -164,7 +164,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
   const entries = observationKinds.flatMap((kind) => kind.entries(history));
   const observed = entries.filter((e): e is Observed => !isLeftOut(e));
   const memory = new Memory(history);
-  const weighed: Weighed[] = [];
+  const weighed: WeighedObservation[] = [];
   let chain = startChain(
     space.hypotheses.map(() => stateIndex.same),
     faultStates.length,

@@ -2,7 +2,7 @@ import { circuitIds, type CircuitId } from '../case/index.ts';
 import { decibansOf, sumBy } from '../inference/index.ts';
 import type { Belief } from './belief.ts';
 /** Weights under this are not worth a sentence. */
-const leastDecibans = 0.05;
+const minDecibans = 0.05;
 
 /** A sentence for or against a circuit; `for` in decibans (10 log10 of the likelihood ratio against the rest). */
 export interface WeighedEvidence {
@@ -47,14 +47,14 @@ export function explainCircuits(belief: Belief): CircuitProbability[] {
         targets,
         evidence: weighed
           .map((w, j) => ({ item: w.sentence, for: weights[j][k] }))
-          .filter((e) => Math.abs(e.for) >= leastDecibans)
+          .filter((e) => Math.abs(e.for) >= minDecibans)
           .sort((a, b) => Math.abs(b.for) - Math.abs(a.for)),
       };
     })
     .sort((a, b) => b.p - a.p);
 }
 
-const mostTargets = 5;
+const maxTargets = 5;
 
 /** Elements of a circuit by probability; kinds and severities of one element summed. */
 function targetsOf({ history, posterior }: Belief, circuit: number): Target[] {
@@ -66,5 +66,5 @@ function targetsOf({ history, posterior }: Belief, circuit: number): Target[] {
     sum.p += posterior[k];
     sums.set(id, sum);
   });
-  return [...sums.values()].sort((a, b) => b.p - a.p).slice(0, mostTargets);
+  return [...sums.values()].sort((a, b) => b.p - a.p).slice(0, maxTargets);
 }

@@ -7,7 +7,7 @@ export {
   type Assessment,
   type FullOptions,
 } from './assess.ts';
-export { predictedDraw, type Foretold, type PredictedStretch, type SuspectDraw } from './band.ts';
-export { believe, historyOf, type AssessOptions, type Belief, type Now, type Weighed } from './belief.ts';
+export { predictedDraw, type PredictedItem, type PredictedStretch, type SuspectDraw } from './band.ts';
+export { believe, historyOf, type AssessOptions, type Belief, type Now, type WeighedObservation } from './belief.ts';
 export { byCircuit, explainCircuits, type CircuitProbability, type Target, type WeighedEvidence } from './circuits.ts';
 export { engineVersion, worldsFile } from './version.ts';

@@ -64,22 +64,22 @@ describe('calls with the model’s own profile', () => {
 
   test('what a suspect would draw covers the run of that suspect', () => {
     const { value, run, shape, trace } = recorded(phone, 'mute:storage-chip');
-    const { stretches: draw, foretold } = predictedDraw(value, run, shape, 'core.storage');
+    const { stretches: draw, predicted } = predictedDraw(value, run, shape, 'core.storage');
     const inside = [...trace.t].filter((t, k) => {
       const d = draw.find((x) => x.t0 <= t && t < x.t1);
       return d !== undefined && trace.i[k] >= d.low - 0.004 && trace.i[k] <= d.high + 0.004;
     }).length;
     expect(inside / trace.t.length).toBeGreaterThan(0.95);
-    expect(foretold[0]).toMatchObject({ fits: 'yes', says: expect.stringMatching(/storage: does not answer/) });
-    expect(foretold.length).toBeGreaterThan(1);
-    expect(foretold.map((f) => f.fits)).not.toContain('no');
-    expect(predictedDraw(value, run, shape, 'unmodelled')).toEqual({ stretches: [], foretold: [] });
+    expect(predicted[0]).toMatchObject({ fits: 'yes', says: expect.stringMatching(/storage: does not answer/) });
+    expect(predicted.length).toBeGreaterThan(1);
+    expect(predicted.map((f) => f.fits)).not.toContain('no');
+    expect(predictedDraw(value, run, shape, 'unmodelled')).toEqual({ stretches: [], predicted: [] });
   });
   test('a suspect that does not fit says in which figure', () => {
     const { value, run, shape } = recorded(phone, 'mute:storage-chip');
     const healthy = predictedDraw(value, run, shape, 'none');
-    expect(healthy.foretold[0]).toMatchObject({ fits: 'no', says: expect.stringContaining('starts as it should') });
-    expect(healthy.foretold.slice(1).some((f) => f.fits === 'no' && /; seen: /.test(f.says))).toBe(true);
+    expect(healthy.predicted[0]).toMatchObject({ fits: 'no', says: expect.stringContaining('starts as it should') });
+    expect(healthy.predicted.slice(1).some((f) => f.fits === 'no' && /; seen: /.test(f.says))).toBe(true);
   });
 });
 

@@ -78,12 +78,12 @@ export function recogniseFaults(
       const value: Case = { ...bare, runs: [run] };
       const shape = describe(value, run, trace, null);
       const context = contextFor(value, run);
-      const eye = {
+      const limits = {
         noiseA: shape.features.noiseA,
         resolutionA: shape.features.resolutionA,
         intervalS: shape.features.intervalS,
       };
-      const own = recognise({ ...shape, features: featuresOf(start, setup, eye) }, context);
+      const own = recognise({ ...shape, features: featuresOf(start, setup, limits) }, context);
       const seen = recognise(shape, context);
       const expected = topPattern(own);
       return {
@@ -97,7 +97,7 @@ export function recogniseFaults(
         seen: topPattern(seen),
         seenP: seen[0].p,
         p: seen.find((x) => x.id === expected)?.p ?? 0,
-        ...borders(start, setup, shape.segments, eye),
+        ...borders(start, setup, shape.segments, limits),
       };
     }),
   );
@@ -130,18 +130,18 @@ function borders(
   start: StartUp,
   setup: TwinSetup,
   segments: readonly Segment[],
-  eye: { noiseA: number; resolutionA: number; intervalS: number },
+  limits: { noiseA: number; resolutionA: number; intervalS: number },
 ): { changes: number; missed: number } {
-  const lasting = start.segments.filter((s) => s.t1 - s.t0 > Math.max(0.5, 6 * eye.intervalS));
+  const lasting = start.segments.filter((s) => s.t1 - s.t0 > Math.max(0.5, 6 * limits.intervalS));
   let changes = 0;
   let missed = 0;
   for (let k = 1; k < lasting.length; k++) {
     const [a, b] = [lasting[k - 1], lasting[k]];
     if (a.kind !== 'level' || b.kind !== 'level' || b.t0 - a.t1 > 1e-6 || b.t0 >= setup.seconds) continue;
     const step = Math.abs(a.meanA - b.meanA);
-    if (step < Math.max(6 * eye.noiseA, 3 * eye.resolutionA, 0.3 * Math.max(a.meanA, b.meanA))) continue;
+    if (step < Math.max(6 * limits.noiseA, 3 * limits.resolutionA, 0.3 * Math.max(a.meanA, b.meanA))) continue;
     changes++;
-    const near = Math.max(0.15, 2.5 * eye.intervalS);
+    const near = Math.max(0.15, 2.5 * limits.intervalS);
     if (!segments.some((s) => Math.abs(s.t0 - b.t0) <= near || Math.abs(s.t1 - b.t0) <= near)) missed++;
   }
   return { changes, missed };

@@ -29,7 +29,7 @@ export interface CaseScore {
 /** Checks that a bench does early, in the order of the work; and those that lead to the cause, probing included. */
 const early: CheckId[] = checkIds.filter((id) => checkTypes[id].depth <= 2);
 const reversible: CheckId[] = checkIds.filter((id) => checkTypes[id].depth <= 3);
-const mostMinutes = 90;
+const maxMinutes = 90;
 const enough = 0.6;
 
 function shapesOf(one: VirtualCase): Map<string, Shape> {
@@ -115,7 +115,7 @@ function minutesUntilCalled(one: VirtualCase, ask: (value: Case) => Assessment, 
     const a = ask({ ...one.value, checks, readings });
     if (a.circuits[0].id === one.circuit && a.circuits[0].p >= enough) return minutes;
     const next = choose(a, left, reached);
-    if (next === undefined) return mostMinutes;
+    if (next === undefined) return maxMinutes;
     minutes += costOf(next, reached);
     reached = Math.max(reached, checkTypes[next].depth);
     left = left.filter((id) => id !== next);

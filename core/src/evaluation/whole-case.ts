@@ -60,7 +60,7 @@ export function playWholeCase(
   const played: Played = { minutes: 0, probes: 0, right: false, decided: false, named: '', steps: [] };
   const made = new Set<string>();
   let belief = believe(value, shapes, { profiles });
-  for (let step = 0; step < settings.mostSteps && played.minutes < settings.mostMinutes; step++) {
+  for (let step = 0; step < settings.maxSteps && played.minutes < settings.maxMinutes; step++) {
     const grouping = byElements(belief);
     if (isolationOf(belief, grouping).isDecided) break;
     // What a virtual device has no answer to (its looks, say) is not asked.
@@ -155,7 +155,7 @@ class Unit {
     const { board } = this.one.trial;
     const rail = board.railIndex.get(test.at?.[0] ?? '') ?? 0;
     const spec = board.profile.rails[rail];
-    const told = railsOf(this.one.trial);
+    const predicted = railsOf(this.one.trial);
     const common = {
       ...plainReading,
       where: spec.id,
@@ -165,7 +165,7 @@ class Unit {
     };
     if (test.mode === 'voltage') {
       const phase = test.phase ?? 'after';
-      const word = told?.[phase][rail] ?? 'down';
+      const word = predicted?.[phase][rail] ?? 'down';
       const stands = (word === 'up') !== this.slips();
       const swing = word === 'swings' ? { low: 0.1 * spec.nominalV, high: spec.nominalV } : null;
       return {

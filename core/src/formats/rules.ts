@@ -52,7 +52,7 @@ export function part<S extends yup.ObjectShape>(shape: S, isRequired = false) {
   return isRequired ? schema.required(`is missing; ${expected.object}`) : schema.nullable().default(undefined);
 }
 
-const mostSaid = 100;
+const maxSaid = 100;
 
 /** Whether a value is as a schema wants it; says everything that is not, with its path, up to a hundred findings. */
 export function schemaHolds(
@@ -66,7 +66,7 @@ export function schemaHolds(
   } catch (problem) {
     if (!(problem instanceof yup.ValidationError)) throw problem;
     const inner = problem.inner.length > 0 ? problem.inner : [problem];
-    for (const each of inner.slice(0, mostSaid)) error(each.path ?? '', each.message);
+    for (const each of inner.slice(0, maxSaid)) error(each.path ?? '', each.message);
     return false;
   }
 }

@@ -3,9 +3,9 @@ import { outlookOf as played, type LookAheadRules, type OpenTest, type Outlook }
 
 const rules: LookAheadRules = {
   decidedFrom: 0.85,
-  leastShare: 0.01,
+  minShare: 0.01,
   plausibleFrom: 0.002,
-  leastBits: 0.02,
+  minBits: 0.02,
   openingMinutes: (reached, depth) => [0, 6, 10][Math.max(depth, reached)] - [0, 6, 10][reached],
 };
 const outlookOf = (posterior: number[], groups: number[], tests: OpenTest[], reached: number): Outlook =>

@@ -22,11 +22,11 @@ export interface LookAheadRules {
   /** Probability from which a group counts as decided. */
   decidedFrom: number;
   /** Branches less likely than this are not followed. */
-  leastShare: number;
+  minShare: number;
   /** Hypotheses less likely than this do not change the plan. */
   plausibleFrom: number;
   /** Bits under which a test is not worth making. */
-  leastBits: number;
+  minBits: number;
   /** Minutes from one depth to another. */
   openingMinutes: (reached: number, depth: number) => number;
 }
@@ -67,7 +67,7 @@ export function outlookOf(
 function follow(node: Node, of: readonly number[], count: number, rules: LookAheadRules): Outlook {
   const now = sumBy(node.weights, of, count);
   if (Math.max(...now) >= rules.decidedFrom) return { minutes: 0, decided: 1 };
-  if (node.share < rules.leastShare) return { minutes: 0, decided: 0 };
+  if (node.share < rules.minShare) return { minutes: 0, decided: 0 };
   const best = bestTest(node, of, count, entropyBits(now), rules);
   if (!best) return { minutes: 0, decided: 0 };
   const outlook = { minutes: best.minutes, decided: 0 };
@@ -104,7 +104,7 @@ function bestTest(node: Node, of: readonly number[], count: number, bitsNow: num
     const expected = branches.reduce((sum, b) => sum + b.p * entropyBits(sumBy(b.weights, of, count)), 0);
     const bits = bitsNow - expected;
     const worth = bits / Math.max(minutes, 0.1);
-    if (bits >= rules.leastBits && (best === null || worth > best.worth)) best = { test, minutes, worth, branches };
+    if (bits >= rules.minBits && (best === null || worth > best.worth)) best = { test, minutes, worth, branches };
   }
   return best;
 }

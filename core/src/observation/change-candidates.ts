@@ -3,7 +3,7 @@ import table from './actions.json';
 import { movedQuestion } from './moved.ts';
 import { batteryId, elementIds, targetOf, type Profile } from '../twin/index.ts';
 import type { Candidate, History } from './kind.ts';
-import { lowerFirst } from './seen-run.ts';
+import { lowerFirst } from './observed-run.ts';
 import { shortsOf } from './shorts.ts';
 
 /** What must be known before a change is worth proposing. */

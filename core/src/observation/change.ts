@@ -5,7 +5,7 @@ import type { Entry, ObservationKind } from './kind.ts';
 import { movedBetweenRuns, movedQuestion, type MovedWord } from './moved.ts';
 import { earlierRun } from './run-before.ts';
 import { isConfounded } from './transition.ts';
-import { isHealthy, lowerFirst, sayLevel } from './seen-run.ts';
+import { isHealthy, lowerFirst, sayLevel } from './observed-run.ts';
 
 /** What was done, in words. */
 export function sayAction(action: Action): string {

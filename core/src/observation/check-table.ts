@@ -1,5 +1,5 @@
 import { checkTypes, type CheckId, type ComplaintKind } from '../case/index.ts';
-import { outcomesExpected, toldOutcome, twinTrust, type Space } from '../prediction/index.ts';
+import { outcomesExpected, predictedOutcome, twinTrust, type Space } from '../prediction/index.ts';
 import tables from './outcomes.json';
 import rules from './checks.json';
 import { populationShare, withPopulation, type PopulationView } from './population.ts';
@@ -35,14 +35,15 @@ export function checkQuestion(
     const usual = running > 0 && table.none ? mix(table.none, row, running) : row;
     const sum = words.reduce((total, word) => total + (usual[word] ?? 0), 0);
     const rare = rareOutcome / words.length;
-    const told = space.closeness === 'own' ? toldOutcome(space.twin, check, h) : null;
+    const predicted = space.closeness === 'own' ? predictedOutcome(space.twin, check, h) : null;
     for (const word of words) {
       const p = (1 - rareOutcome) * ((usual[word] ?? 0) / sum) + rare;
-      lists[word][h] = told === null || !words.includes(told) ? p : (1 - trust) * p + (told === word ? trust : 0);
+      lists[word][h] =
+        predicted === null || !words.includes(predicted) ? p : (1 - trust) * p + (predicted === word ? trust : 0);
     }
   });
   const dead = deadWords[check];
-  const told = population && outcomesExpected(population.worlds, population.weights, check);
+  const predicted = population && outcomesExpected(population.worlds, population.weights, check);
   // Where nobody has a row for a circuit, what its devices do in the twin says more than the row for all others.
   const counts = (h: number): number =>
     table[space.hypotheses[h].circuit] ? populationShare.checks : populationShare.checksWithoutRow;
@@ -53,7 +54,7 @@ export function checkQuestion(
       no: dead,
       certainty: rules.alike.certainty[space.closeness],
     },
-    outcomes: told ? withPopulation(lists, told, space.circuitOf, counts, words) : lists,
+    outcomes: predicted ? withPopulation(lists, predicted, space.circuitOf, counts, words) : lists,
     repeats: rules.repeats,
     lacking: rules.asIs.includes(check) ? 'same' : undefined,
   };

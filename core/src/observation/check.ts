@@ -8,7 +8,7 @@ import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
 import { movedQuestion } from './moved.ts';
 import { populationOf } from './population.ts';
 import type { Hint } from './question.ts';
-import { shownByRuns } from './shown.ts';
+import { impliedByRuns } from './implied-by-runs.ts';
 
 type Changes = Partial<Record<CheckId, { circuits: string[]; words: Record<string, string> }>>;
 
@@ -58,6 +58,6 @@ export const checkKind: ObservationKind = {
 
 /** What the runs of this state of the device have shown of the answer already. */
 export function shownHints(history: History, check: CheckId, epoch: number): Hint[] {
-  const shown = shownByRuns(history.seen.filter((s) => history.epochOf(s.run.after) === epoch)).get(check);
+  const shown = impliedByRuns(history.seen.filter((s) => history.epochOf(s.run.after) === epoch)).get(check);
   return shown ? [{ words: [shown.outcome], certainty: shown.certainty, holds: 'always' }] : [];
 }

@@ -53,7 +53,7 @@ describe('two runs of one state that differ in one thing', () => {
 });
 
 describe('the contract that a meter decoded', () => {
-  const told = (line: string, contract: Contract) => {
+  const predicted = (line: string, contract: Contract) => {
     const { value, shapes } = typedCase('laptop', [line]);
     value.runs[0].contract = contract;
     return { a: assess(value, shapes), entries: contractKind.entries(historyOf(value, shapes).history) };
@@ -62,13 +62,13 @@ describe('the contract that a meter decoded', () => {
 
   test('an accepted offer proves the port controller, none accuses it', () => {
     const line = 'usb-c port 1: 5V 0.07 hold';
-    const none = told(line, { kind: 'none', volts: null, amps: null });
-    const offer = told(line, { kind: 'pd', volts: 5, amps: 3 });
+    const none = predicted(line, { kind: 'none', volts: null, amps: null });
+    const offer = predicted(line, { kind: 'pd', volts: 5, amps: 3 });
     expect(p(offer.a, 'usbc.controller')).toBeLessThan(p(none.a, 'usbc.controller'));
     expect(p(offer.a, 'input.port')).toBeLessThan(p(none.a, 'input.port'));
   });
   test('on another feed it is said and not used', () => {
-    const { entries, a } = told('dc-in 19V: 50mA hold', { kind: 'pd', volts: 20, amps: 3 });
+    const { entries, a } = predicted('dc-in 19V: 50mA hold', { kind: 'pd', volts: 20, amps: 3 });
     expect(entries.every(isLeftOut)).toBe(true);
     expect(a.warnings.join()).toMatch(/a contract is made on USB-C/);
   });

@@ -3,7 +3,7 @@ import { topPattern } from '../shape/index.ts';
 import { checkQuestion } from './check-table.ts';
 import rules from './checks.json';
 import type { Entry, History, ObservationKind } from './kind.ts';
-import { isHealthy, readsTheSame, sayLevel, sayRunSetup, type SeenRun } from './seen-run.ts';
+import { isHealthy, readsTheSame, sayLevel, sayRunSetup, type SeenRun } from './observed-run.ts';
 
 /** Parts of a setup that one comparison is about, with the check that asks the same thing. */
 const comparisons: readonly {

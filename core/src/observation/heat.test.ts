@@ -34,11 +34,11 @@ test('a part that warms last becomes the first suspect of its rail, with the sen
   const { value, run, shape } = recorded(phone, 'short:io=0.4');
   const shapes = new Map([[run.id, shape]]);
   const bare = assess({ ...value, runs: [run] }, shapes);
-  const told = assess(
+  const predicted = assess(
     { ...value, runs: [run], checks: [checkOf('heat-view', 'one-spot', { extra: { hot: 'io', rail: 'io' } })] },
     shapes,
   );
   const p = (a: typeof bare): number => a.circuits.flatMap((c) => c.targets).find((t) => t.id === 'io')?.p ?? 0;
-  expect(p(told)).toBeGreaterThan(p(bare));
-  expect(told.circuits.flatMap((c) => c.evidence).some((e) => /heat/i.test(e.item))).toBe(true);
+  expect(p(predicted)).toBeGreaterThan(p(bare));
+  expect(predicted.circuits.flatMap((c) => c.evidence).some((e) => /heat/i.test(e.item))).toBe(true);
 });

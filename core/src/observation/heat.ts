@@ -13,13 +13,13 @@ export const heatKind: ObservationKind = {
       const { space } = history;
       const sentence = `${sayCheck(check)}${check.circuit ? ` (${circuitNames[check.circuit]})` : ''}`;
       if (check.outcome === null) return [{ ...common, leftOut: `${sentence}: nobody said what was seen` }];
-      const told = ownHeat(space, check);
+      const predicted = ownHeat(space, check);
       const question =
-        told?.question ??
+        predicted?.question ??
         (check.circuit !== null && check.outcome !== 'leads-only'
           ? cameraQuestion(space, check.circuit, check.where)
           : anywhereQuestion(space));
-      const word = told?.word ?? check.outcome;
+      const word = predicted?.word ?? check.outcome;
       if (!question || !Object.hasOwn(question.outcomes, word))
         return [{ ...common, leftOut: `${sentence}: counts by what was fed and what flowed` }];
       return [{ ...common, sentence, answer: { question, word, hints: [] }, likelihood: null }];

@@ -47,7 +47,7 @@ export {
   seenRun,
   standing,
   type SeenRun,
-} from './seen-run.ts';
+} from './observed-run.ts';
 export { shortsOf, type MeasuredShort } from './shorts.ts';
 export { isConfounded, reachOf, spontaneousOf, transitionOf } from './transition.ts';
 export {

@@ -2,7 +2,7 @@ import type { Case, CheckId, CircuitId, ReadingMode } from '../case/index.ts';
 import type { StateTable } from '../inference/index.ts';
 import type { ClassFigures } from '../prediction/index.ts';
 import type { Space } from '../prediction/index.ts';
-import type { SeenRun } from './seen-run.ts';
+import type { SeenRun } from './observed-run.ts';
 import type { Hint, Over, Question } from './question.ts';
 
 /** A case as the kinds of observation take it. */

@@ -3,7 +3,7 @@ import type { Space } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
 import rules from './changes.json';
 import type { Question } from './question.ts';
-import { isHealthy, readsTheSame, standing, type SeenRun } from './seen-run.ts';
+import { isHealthy, readsTheSame, standing, type SeenRun } from './observed-run.ts';
 
 /** How a reading moved from the state before a change to the state after it. */
 export const moves = ['recovers', 'improves', 'falls', 'rises', 'same'] as const;

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { circuitIds } from '../case/index.ts';
 import { baseRates, circuitIndex, type PerCircuit } from '../hypotheses/index.ts';
 import { patternIds, type PatternId, type RunContext } from '../shape/index.ts';
@@ -25,7 +26,7 @@ interface Row {
 }
 
 const rows = tables.rows as unknown as Row[];
-const kept = new Map<string, Record<RunOutcome, PerCircuit>>();
+const kept = new LRUCache<string, Record<RunOutcome, PerCircuit>>({ max: 500 });
 
 /** What a run shows: a pattern, or nothing, since it was not made: the fault shows itself in another kind of run. */
 export type RunOutcome = PatternId | 'elsewhere';
@@ -72,7 +73,7 @@ function make(context: PatternContext): Record<RunOutcome, PerCircuit> {
   const relative = failing.map((id) => shares(rowFor(id, context), base, none).map((share, k) => share / base[k]));
   const looksHealthy = circuitIds.map((_, k) =>
     Math.min(
-      tables.mostHealthy,
+      tables.maxHealthy,
       healthy.reduce((sum, { p }) => sum + p[k], 0),
     ),
   );
@@ -104,7 +105,7 @@ function healthyOf(context: PatternContext): { id: PatternId; p: PerCircuit }[] 
   return ids.map((id) => {
     const row = rowFor(id, context);
     const p = circuitIds.map((c) => row?.consistent?.[c] ?? row?.others ?? 0.05);
-    return { id, p: p.map((x) => (tables.mostHealthy * x) / ids.length) };
+    return { id, p: p.map((x) => (tables.maxHealthy * x) / ids.length) };
   });
 }
 
@@ -116,7 +117,7 @@ function shares(row: Row | null, base: PerCircuit, none: number): PerCircuit {
   const suspects = sharpened(row?.suspects ?? {});
   const named = Object.values(suspects).reduce<number>((sum, x) => sum + (x ?? 0), 0) / 100;
   const unnamed = circuitIds.reduce((sum, id, k) => sum + (id in suspects || k === none ? 0 : base[k]), 0);
-  const rest = Math.max(tables.leastRest, 1 - named) / Math.max(unnamed, 1e-9);
+  const rest = Math.max(tables.minRest, 1 - named) / Math.max(unnamed, 1e-9);
   return circuitIds.map((id, k) =>
     id in suspects ? (suspects[id] ?? 0) / 100 : (k === none ? tables.noneOfRest : 1) * rest * base[k],
   );
@@ -128,7 +129,7 @@ function sharpened(suspects: NonNullable<Row['suspects']>): Record<string, numbe
   const sum = said.reduce((total, [, x]) => total + x, 0);
   const raised = said.reduce((total, [, x]) => total + x ** tables.sharpness, 0);
   const apart = said.map(
-    ([id, x]) => [id, Math.max((sum * x ** tables.sharpness) / raised, tables.leastOfShare * x)] as const,
+    ([id, x]) => [id, Math.max((sum * x ** tables.sharpness) / raised, tables.minOfShare * x)] as const,
   );
   const all = apart.reduce((total, [, x]) => total + x, 0);
   return Object.fromEntries(apart.map(([id, x]) => [id, (sum * x) / all]));

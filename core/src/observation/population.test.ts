@@ -62,8 +62,8 @@ test('table and population together keep the sum that the table has', () => {
         >;
         const sum = (k: number): number => q[k] + q[k + 1] + q[k + 2];
         // The second circuit is in no device of the population.
-        const told = Object.fromEntries(words.map((word, k) => [word, [q[k] / sum(0), null]]));
-        const joined = withPopulation(table, told, [0, 1], mix, words);
+        const predicted = Object.fromEntries(words.map((word, k) => [word, [q[k] / sum(0), null]]));
+        const joined = withPopulation(table, predicted, [0, 1], mix, words);
         const total = (of: Record<string, number[]>, h: number): number =>
           words.reduce((s, word) => s + of[word][h], 0);
         expect(total(joined, 0)).toBeCloseTo(total(table, 0), 9);

@@ -13,7 +13,7 @@ import {
 import { topPattern, type PatternId } from '../shape/index.ts';
 import type { History } from './kind.ts';
 import { sameSetup } from './run-before.ts';
-import type { SeenRun } from './seen-run.ts';
+import type { SeenRun } from './observed-run.ts';
 
 type Needed = Pick<History, 'value' | 'seen' | 'space' | 'epochOf'>;
 
@@ -80,7 +80,7 @@ function viewOf(worlds: Worlds, value: Case, seen: readonly SeenRun[], epochOf: 
  */
 export function withPopulation<Word extends string>(
   table: Readonly<Record<Word, readonly number[]>>,
-  told: Readonly<Partial<Record<Word, readonly (number | null)[]>>>,
+  predicted: Readonly<Partial<Record<Word, readonly (number | null)[]>>>,
   circuitOf: readonly number[],
   share: number | ((h: number) => number),
   words: readonly Word[],
@@ -88,7 +88,7 @@ export function withPopulation<Word extends string>(
   const room = circuitOf.map((_, h) => words.reduce((sum, word) => sum + table[word][h], 0));
   const mixed = (word: Word): number[] =>
     table[word].map((t, h) => {
-      const q = told[word]?.[circuitOf[h]] ?? null;
+      const q = predicted[word]?.[circuitOf[h]] ?? null;
       const counts = typeof share === 'number' ? share : share(h);
       return q === null ? t : (1 - counts) * t + counts * q * room[h];
     });

@@ -1,7 +1,7 @@
 import type { CircuitId, RailState, Reading, ReadingMode } from '../case/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import { elementNamed } from '../twin/index.ts';
-import { railsTold, type ProbePhase } from '../prediction/index.ts';
+import { predictRails, type ProbePhase } from '../prediction/index.ts';
 import type { Candidate, History } from './kind.ts';
 import points from './points.json';
 import { groundQuestion, phaseOf, voltageQuestion } from './reading-question.ts';
@@ -117,7 +117,7 @@ function railCandidates(history: History): Candidate[] {
       ? [`${r.mode === 'voltage' ? `voltage:${found.id}:${phaseOf(r)}` : `ground:${found.id}`}`]
       : [];
   });
-  const good = railsTold(space.twin, (h) => h === space.none)[space.none];
+  const good = predictRails(space.twin, (h) => h === space.none)[space.none];
   return profile.rails.flatMap((rail, k): Candidate[] => {
     const common = {
       kind: 'reading' as const,

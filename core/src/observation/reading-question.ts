@@ -1,6 +1,6 @@
 import type { CircuitId, Reading } from '../case/index.ts';
 import { circuitIndex, elsewhereShare, placeAt, placeName, sameNetShare } from '../hypotheses/index.ts';
-import { railsTold, standingExpected, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
+import { predictRails, standingExpected, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
 import { populationOf, populationShare } from './population.ts';
@@ -44,9 +44,9 @@ export function railIndexOf(space: Space, where: string): number {
 function spread(hypotheses: number, words: readonly string[], of: (h: number) => Words): Record<string, number[]> {
   const lists = Object.fromEntries(words.map((word) => [word, new Array<number>(hypotheses).fill(0)]));
   for (let h = 0; h < hypotheses; h++) {
-    const told = of(h);
-    const sum = words.reduce((total, word) => total + (told[word] ?? 0), 0);
-    for (const word of words) lists[word][h] = sum > 0 ? (told[word] ?? 0) / sum : 1 / words.length;
+    const predicted = of(h);
+    const sum = words.reduce((total, word) => total + (predicted[word] ?? 0), 0);
+    for (const word of words) lists[word][h] = sum > 0 ? (predicted[word] ?? 0) / sum : 1 / words.length;
   }
   return lists;
 }
@@ -66,7 +66,7 @@ const joined = (trust: number, twin: Words | null, table: Words): Words => {
 export function groundQuestion(history: Asked, point: GroundPoint): Question {
   const { space } = history;
   const rail = railIndexOf(space, point.where);
-  const told = rail < 0 ? null : railsTold(space.twin, () => true);
+  const predicted = rail < 0 ? null : predictRails(space.twin, () => true);
   const trust = twinTrust(space.closeness);
   return {
     key: `ground:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}`,
@@ -80,8 +80,8 @@ export function groundQuestion(history: Asked, point: GroundPoint): Question {
     saysUnmodelled: true,
     outcomes: spread(space.hypotheses.length, groundWords, (h) => {
       const table = groundTable(history, point, h);
-      const low = told?.[h]?.low[rail];
-      return joined(trust, low === undefined ? null : low ? rules.told.lowOhm : rules.told.soundOhm, table);
+      const low = predicted?.[h]?.low[rail];
+      return joined(trust, low === undefined ? null : low ? rules.predicted.lowOhm : rules.predicted.soundOhm, table);
     }),
   };
 }
@@ -139,7 +139,7 @@ const mixed = (share: number, a: Words, b: Words): Words =>
 export function voltageQuestion(history: Asked, point: Point): Question {
   const { space } = history;
   const rail = railIndexOf(space, point.where);
-  const told = rail < 0 ? null : railsTold(space.twin, () => true);
+  const predicted = rail < 0 ? null : predictRails(space.twin, () => true);
   const trust = twinTrust(space.closeness);
   return {
     alike: {
@@ -156,8 +156,8 @@ export function voltageQuestion(history: Asked, point: Point): Question {
         history,
         point,
         spread(space.hypotheses.length, voltageWords, (h) => {
-          const word = told?.[h]?.[point.phase][rail];
-          return joined(trust, word === undefined ? null : rules.told[word], voltageTable(space, point, h));
+          const word = predicted?.[h]?.[point.phase][rail];
+          return joined(trust, word === undefined ? null : rules.predicted[word], voltageTable(space, point, h));
         }),
       ),
     ),

@@ -12,7 +12,7 @@ const histories = everyScene().map((scene): [string, History] => [
 ]);
 
 /** Greatest distance from 1 of the sums over the outcomes, over every state and hypothesis. */
-function mostOff(tables: Record<string, readonly (readonly number[])[]>): number {
+function maxOff(tables: Record<string, readonly (readonly number[])[]>): number {
   const words = Object.values(tables);
   return Math.max(
     ...words[0].map((row, s) =>
@@ -34,11 +34,11 @@ describe.each(histories)('%s', (_, history) => {
       expect(first).toHaveLength(history.space.hypotheses.length);
       const tables = likelihoodsOf(question, history.over);
       expect(tables[Object.keys(tables)[0]]).toHaveLength(faultStates.length);
-      expect(mostOff(tables)).toBeLessThan(1e-9);
+      expect(maxOff(tables)).toBeLessThan(1e-9);
       const words = Object.keys(question.outcomes);
       for (const holds of ['always', 'while-same'] as const) {
         const expecting = likelihoodsOf(question, history.over, [{ words: [words[0]], certainty: 0.8, holds }]);
-        expect(mostOff(expecting)).toBeLessThan(1e-9);
+        expect(maxOff(expecting)).toBeLessThan(1e-9);
       }
     }
   });

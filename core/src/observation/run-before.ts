@@ -1,6 +1,6 @@
 import type { Run } from '../case/index.ts';
 import type { History } from './kind.ts';
-import { isHealthy, type SeenRun } from './seen-run.ts';
+import { isHealthy, type SeenRun } from './observed-run.ts';
 
 type Setup = Run['setup'];
 

@@ -11,7 +11,7 @@ import { recoversBeside } from './comparison.ts';
 import { earlierRun, sameSetup } from './run-before.ts';
 import details from './run-details.json';
 import rules from './runs.json';
-import { isHealthy, lowerFirst, readsTheSame, type SeenRun } from './seen-run.ts';
+import { isHealthy, lowerFirst, readsTheSame, type SeenRun } from './observed-run.ts';
 
 /** What of a run decides which shares of causes hold for its pattern. */
 export function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): PatternContext {
@@ -58,11 +58,13 @@ export function patternQuestion(
   const usual = Object.fromEntries(
     (Object.keys(table) as (keyof typeof table)[]).map((id) => [id, history.space.circuitOf.map((c) => table[id][c])]),
   ) as Record<keyof typeof table, number[]>;
-  const told = populationOf(history)?.patterns.get(seen.run.id);
+  const predicted = populationOf(history)?.patterns.get(seen.run.id);
   return {
     key: `pattern:${seen.run.feed}:${seen.run.quantity}`,
     repeats: rules.repeatedPattern,
-    outcomes: told ? withPopulation(usual, told, history.space.circuitOf, populationShare.patterns, patternIds) : usual,
+    outcomes: predicted
+      ? withPopulation(usual, predicted, history.space.circuitOf, populationShare.patterns, patternIds)
+      : usual,
   };
 }
 
@@ -73,7 +75,7 @@ function byTable(history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'e
   for (const { id, p: given } of seen.patterns) {
     // The recogniser always leaves a little for what it does not know: that much is no finding.
     const p = id === 'unrecognised' ? Math.max(0, given - rules.usuallyUnknown) / (1 - rules.usuallyUnknown) : given;
-    if (p < rules.leastPattern) continue;
+    if (p < rules.minPattern) continue;
     const any = Math.max(background(outcomes[id], history.over), 1e-6);
     outcomes[id].forEach((x, h) => (total[h] += (p * x) / any));
   }
@@ -168,7 +170,7 @@ function asBefore(history: History, seen: SeenRun, table: StateTable): StateTabl
     .some((one) => epochOf(one.run.after) < now && sameSetup(one.run, seen.run) && readsTheSame(one, seen));
   if (!wasSeen || isHealthy(seen)) return table;
   const any = background(patternQuestion(history, seen).outcomes[topPattern(seen.patterns)], over);
-  const expected = rules.repeatedPattern / Math.max(any, rules.leastAny);
+  const expected = rules.repeatedPattern / Math.max(any, rules.minAny);
   return table.map((row, s) =>
     s === stateIndex.same ? Array.from(row, (x) => expected + (1 - rules.repeatedPattern) * x) : row,
   );
@@ -216,12 +218,12 @@ export const runKind: ObservationKind = {
       const table = byTable(history, seen);
       const { space, over, value } = history;
       const observed = { features: seen.shape.features, patterns: seen.patterns };
-      const told =
+      const predicted =
         space.closeness === 'own'
           ? runFit(value, seen.run, seen.shape, observed, space.twin, over.prior, offTheBoard(history, epoch))
           : null;
       const l = fitSettings.tableShare[space.closeness];
-      const same = told === null ? table : table.map((t, h) => (1 - l) * told[h] + l * t);
+      const same = predicted === null ? table : table.map((t, h) => (1 - l) * predicted[h] + l * t);
       return [
         {
           kind: 'run',

@@ -36,7 +36,7 @@ const differs: Record<string, string> = {
 };
 
 const eye = { noiseA: 0.0008, resolutionA: 0.001, intervalS: 0.05 };
-const leastShare = 0.02;
+const minShare = 0.02;
 
 /** Circuits behind each pattern of a run, by the twin, with the share of all faults that show it. */
 function byTwin(
@@ -72,7 +72,7 @@ test('the twin accuses by pattern whom practitioners accuse, but where it is lis
   for (const profile of shippedProfiles.filter((p) => p.generic)) {
     const base = baseRates();
     for (const [pattern, { sums, feed, share }] of byTwin(profile)) {
-      if (healthy.includes(pattern) || share < leastShare) continue;
+      if (healthy.includes(pattern) || share < minShare) continue;
       const { family } = figuresOf({
         class: profile.class as 'phone',
         model: '',

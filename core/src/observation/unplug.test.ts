@@ -44,14 +44,14 @@ describe('the step at a marker', () => {
   });
 });
 
-test('a change with nobody at it is told, one at a marker is not, and none before anything came off', () => {
+test('a change with nobody at it is predicted, one at a marker is not, and none before anything came off', () => {
   const markers: Marker[] = [
     { t: 1, event: 'prompt' },
     { t: 4, event: 'part-off', note: 'camera board' },
   ];
-  const told = spontaneousChanges(shapeOf([hold(0.01, 1), hold(0.3, 3), hold(0.2, 6), hold(0.5, 4)], markers));
-  expect(told).toHaveLength(1);
-  expect(told[0].t).toBeCloseTo(10, 0);
+  const predicted = spontaneousChanges(shapeOf([hold(0.01, 1), hold(0.3, 3), hold(0.2, 6), hold(0.5, 4)], markers));
+  expect(predicted).toHaveLength(1);
+  expect(predicted[0].t).toBeCloseTo(10, 0);
   expect(spontaneousChanges(shapeOf([hold(0.3, 5), hold(0.5, 5)], []))).toEqual([]);
 });
 
@@ -69,8 +69,8 @@ function liveRun(fault: string, part: { id: string; name: string }) {
   device.feed({ feed: 'battery', on: true, setV: 3.85, limitA: 3 }, 0);
   for (let k = 0; k < n; k++) {
     const t = k * step;
-    if (k === 200) device.hand({ does: 'press' }, t);
-    if (k === 1200) device.hand({ does: 'take-off', id: part.id }, t);
+    if (k === 200) device.act({ does: 'press' }, t);
+    if (k === 1200) device.act({ does: 'take-off', id: part.id }, t);
     made.i[k] = device.at(t).supply.amps;
   }
   const markers: Marker[] = [
@@ -92,10 +92,10 @@ test('the shorted peripheral that comes off makes the draw fall, and is accused 
   const { value, run, shape } = liveRun(part.id, part);
   const [step] = unplugSteps(shape);
   expect(step.moved).toBe('falls');
-  const told = assess(value, new Map([[run.id, shape]]));
+  const predicted = assess(value, new Map([[run.id, shape]]));
   const bare = { ...shape, markers: shape.markers.filter((m) => m.event !== 'part-off') };
   const untold = assess(value, new Map([[run.id, bare]]));
-  const p = (a: typeof told): number => a.circuits.flatMap((c) => c.targets).find((t) => t.id === part.id)?.p ?? 0;
-  expect(p(told)).toBeGreaterThan(p(untold));
-  expect(told.circuits.flatMap((c) => c.evidence).some((e) => e.item.includes('unplugged in run'))).toBe(true);
+  const p = (a: typeof predicted): number => a.circuits.flatMap((c) => c.targets).find((t) => t.id === part.id)?.p ?? 0;
+  expect(p(predicted)).toBeGreaterThan(p(untold));
+  expect(predicted.circuits.flatMap((c) => c.evidence).some((e) => e.item.includes('unplugged in run'))).toBe(true);
 });

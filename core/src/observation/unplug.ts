@@ -1,10 +1,17 @@
 import { elementNamed } from '../twin/index.ts';
-import { toldMoves, twinTrust, unpluggedIds, type Moved, type Space, type ToldMoves } from '../prediction/index.ts';
+import {
+  predictedMoves,
+  twinTrust,
+  unpluggedIds,
+  type Moved,
+  type Space,
+  type PredictedMoves,
+} from '../prediction/index.ts';
 import { clip, formatCurrent, formatSeconds } from '../quantity/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import type { Question } from './question.ts';
-import type { SeenRun } from './seen-run.ts';
+import type { SeenRun } from './observed-run.ts';
 import steps from './unplug-steps.json';
 
 /** What the draw did when something was unplugged, or put back, with the run going on. Amperes, seconds. */
@@ -33,13 +40,13 @@ function levelBetween(shape: Shape, t0: number, t1: number): number | null {
     sum += s.meanA * overlap;
     seconds += overlap;
   }
-  return seconds >= steps.leastSeen ? sum / seconds : null;
+  return seconds >= steps.minSeen ? sum / seconds : null;
 }
 
 /** What counts as a change against the noise of this run and how well a bench repeats itself. */
-function leastStep(shape: Shape, levelA: number): number {
+function minStep(shape: Shape, levelA: number): number {
   const { noiseA, resolutionA } = shape.features;
-  return Math.max(steps.noises * noiseA, steps.share * Math.abs(levelA), resolutionA, steps.leastA);
+  return Math.max(steps.noises * noiseA, steps.share * Math.abs(levelA), resolutionA, steps.minA);
 }
 
 /**
@@ -56,7 +63,7 @@ export function unplugSteps(shape: Shape): UnplugStep[] {
     const after = levelBetween(shape, m.t + steps.settleS, to);
     if (before === null || after === null) return [];
     const step = after - before;
-    const moved = Math.abs(step) < leastStep(shape, before) ? 'same' : step < 0 ? 'falls' : 'rises';
+    const moved = Math.abs(step) < minStep(shape, before) ? 'same' : step < 0 ? 'falls' : 'rises';
     return [{ t: m.t, part: m.note ?? '', event: m.event, beforeA: before, afterA: after, moved }];
   });
 }
@@ -71,7 +78,7 @@ export function spontaneousChanges(shape: Shape): SpontaneousChange[] {
     if (!before || s.t0 < first.t || before.meanA === null || s.meanA === null) return;
     if (s.kind === 'gap' || before.kind === 'gap' || s.kind === 'bursts' || before.kind === 'bursts') return;
     const isMarked = shape.markers.some((m) => s.t0 > m.t - steps.guardS && s.t0 < m.t + steps.settleS + steps.windowS);
-    if (isMarked || Math.abs(s.meanA - before.meanA) < 2 * leastStep(shape, before.meanA)) return;
+    if (isMarked || Math.abs(s.meanA - before.meanA) < 2 * minStep(shape, before.meanA)) return;
     out.push({ t: s.t0, beforeA: before.meanA, afterA: s.meanA });
   });
   return out;
@@ -83,7 +90,7 @@ const words = ['falls', 'rises', 'same'] as const;
 type Likelihood = Record<(typeof words)[number], number>;
 
 /** With the run going on, a device that starts when a part comes off draws more: that is a rise. */
-function seenAs(told: ToldMoves, trust: number): Likelihood {
+function seenAs(predicted: PredictedMoves, trust: number): Likelihood {
   const out: Likelihood = { falls: (1 - trust) / 3, rises: (1 - trust) / 3, same: (1 - trust) / 3 };
   const add = (moved: Moved, p: number): void => {
     if (moved === 'recovers') {
@@ -91,8 +98,8 @@ function seenAs(told: ToldMoves, trust: number): Likelihood {
       out.falls += 0.4 * p;
     } else out[moved] += p;
   };
-  add(told.cured, trust * steps.comesOffWhole);
-  add(told.not, trust * (1 - steps.comesOffWhole));
+  add(predicted.cured, trust * steps.comesOffWhole);
+  add(predicted.not, trust * (1 - steps.comesOffWhole));
   return out;
 }
 
@@ -100,13 +107,13 @@ function seenAs(told: ToldMoves, trust: number): Likelihood {
 export function unplugQuestion(space: Space, part: string, wanted: (h: number) => boolean): Question {
   const [id] = part === '' || space.closeness !== 'own' ? [] : unpluggedIds(space.twin.board.profile, [part]);
   const known = id !== undefined && elementNamed(space.twin.board.profile, part) !== null;
-  const told = known ? toldMoves(space.twin, 'disconnect', id, wanted) : null;
+  const predicted = known ? predictedMoves(space.twin, 'disconnect', id, wanted) : null;
   const trust = twinTrust(space.closeness);
   const rows = space.hypotheses.map((h, k): Likelihood => {
-    const own = told?.[k];
+    const own = predicted?.[k];
     if (own) return seenAs(own, trust);
     const separable = h.circuit === 'periph.board' || h.circuit === 'display';
-    return separable && !told ? steps.peripheral : steps.others;
+    return separable && !predicted ? steps.peripheral : steps.others;
   });
   return {
     key: `unplug:${part.toLowerCase()}`,

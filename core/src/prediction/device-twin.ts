@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { Device, Run } from '../case/index.ts';
 import type { RunContext, Shape } from '../shape/index.ts';
 import { recognise } from '../shape/index.ts';
@@ -19,7 +20,7 @@ import { figuresOf, type ClassFigures } from './expectation.ts';
 import type { Closeness, Seen } from './fit.ts';
 import fit from './fit.json';
 import { hasSymptom, Trial } from './trial.ts';
-import { featuresOf, type Eye } from './predict.ts';
+import { featuresOf, type InstrumentLimits } from './predict.ts';
 
 /** The device as it can be started virtually: its own profile, or the generic one of its class fitted to what is stated. */
 export interface DeviceTwin {
@@ -32,8 +33,7 @@ export interface DeviceTwin {
 }
 
 const twins = new WeakMap<Profile, DeviceTwin>();
-const fitted = new Map<string, Profile>();
-const mostFitted = 60;
+const fitted = new LRUCache<string, Profile>({ max: 60 });
 
 /**
  * @param profiles the shop's own profiles by id; those that ship with the application are known without
@@ -117,7 +117,6 @@ function fitGeneric(profile: Profile, device: Device): Profile {
     })),
     loads: profile.loads.map((l) => ({ ...l, amps: scaled(l.amps), bursts: scaled(l.bursts) })),
   };
-  if (fitted.size >= mostFitted) fitted.delete(fitted.keys().next().value ?? '');
   fitted.set(key, made);
   return made;
 }
@@ -180,11 +179,16 @@ export function unpluggedIds(profile: Profile, names: string[]): string[] {
 const predictions: { board: Board; key: string; made: (Seen | null)[] }[] = [];
 
 /**
- * What every hypothesis would show in a setup, seen with an eye; null for one that cannot be simulated. The
+ * What every hypothesis would show in a setup, through an instrument; null for one that cannot be simulated. The
  * latest are kept, since a job is assessed again and again.
  */
-export function predictAll(twin: DeviceTwin, setup: TwinSetup, eye: Eye, context: RunContext): (Seen | null)[] {
-  const key = JSON.stringify([setup, eye, context]);
+export function predictAll(
+  twin: DeviceTwin,
+  setup: TwinSetup,
+  instrument: InstrumentLimits,
+  context: RunContext,
+): (Seen | null)[] {
+  const key = JSON.stringify([setup, instrument, context]);
   const at = predictions.findIndex((p) => p.board === twin.board && p.key === key);
   if (at >= 0) {
     const [found] = predictions.splice(at, 1);
@@ -193,7 +197,7 @@ export function predictAll(twin: DeviceTwin, setup: TwinSetup, eye: Eye, context
   }
   const made = twin.hypotheses.map((h): Seen | null => {
     if (h.fault === null) return null;
-    const features = featuresOf(startUp(twin.board, [h.fault], setup, twin.workspace), setup, eye);
+    const features = featuresOf(startUp(twin.board, [h.fault], setup, twin.workspace), setup, instrument);
     const shape = { features } as Shape;
     return { features, patterns: recognise(shape, context) };
   });

@@ -14,11 +14,11 @@ export {
 export { compare, fitOf, type Closeness, type Comparison, type Seen, type Term, type TermName } from './fit.ts';
 export { default as fitSettings } from './fit.json';
 export { ladderChecks } from './ladder.ts';
-export { movedByWork, takesAway, toldMoves, twinTrust, type ToldMoves } from './moves.ts';
-export { toldOutcome, trialsOf } from './outcomes.ts';
+export { movedByWork, takesAway, predictedMoves, twinTrust, type PredictedMoves } from './moves.ts';
+export { predictedOutcome, trialsOf } from './outcomes.ts';
 export { informedBy } from './profile-expect.ts';
 export { featuresOf } from './predict.ts';
-export { railsOf, railsTold, type ProbePhase, type RailsTold, type RailTold } from './rail-table.ts';
+export { railsOf, predictRails, type ProbePhase, type RailPredictions, type RailPrediction } from './rail-table.ts';
 export { runFit } from './run-fit.ts';
 export {
   afterMain,

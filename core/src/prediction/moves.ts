@@ -28,7 +28,7 @@ export function movedByWork(trial: Trial, kind: ActionKind, id: string, left: re
 }
 
 /** How a reading moves with the work done, and with it failed; null where the twin cannot tell. */
-export interface ToldMoves {
+export interface PredictedMoves {
   cured: Moved;
   not: Moved;
 }
@@ -40,12 +40,12 @@ export interface ToldMoves {
  * @param wanted hypotheses that are asked about; each costs some start-ups
  * @throws {RangeError} for an id that the profile does not have
  */
-export function toldMoves(
+export function predictedMoves(
   twin: DeviceTwin,
   kind: ActionKind,
   id: string,
   wanted: (hypothesis: number) => boolean,
-): (ToldMoves | null)[] {
+): (PredictedMoves | null)[] {
   if (!targetOf(twin.board.profile, id))
     throw new RangeError(`"${id}" is not an element of the profile ${twin.board.profile.id}`);
   return trialsOf(twin).map((trial, k) => {

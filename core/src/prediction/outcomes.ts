@@ -41,7 +41,7 @@ export function trialsOf(twin: DeviceTwin): readonly (Trial | null)[] {
  * The outcome of a check that the twin expects of a hypothesis; null where it cannot tell. Kept for as long as the
  * profile lives.
  */
-export function toldOutcome(twin: DeviceTwin, check: CheckId, h: number): string | null {
+export function predictedOutcome(twin: DeviceTwin, check: CheckId, h: number): string | null {
   const store = storeOf(twin);
   let told = store.checks.get(check);
   if (!told) {

@@ -2,7 +2,7 @@ import { courseWindows, type Features, type Phase, type Pulses, type VoltageFeat
 import type { StartUp, TwinSegment, TwinSetup } from '../twin/index.ts';
 
 /** What of the instrument decides whether something could be seen. */
-export interface Eye {
+export interface InstrumentLimits {
   noiseA: number;
   resolutionA: number;
   intervalS: number;
@@ -19,18 +19,18 @@ interface Stretch {
   kind: TwinSegment['kind'];
 }
 
-/** The features that the recogniser would measure in a run of this start-up, were it recorded with this eye. */
-export function featuresOf(start: StartUp, setup: TwinSetup, eye: Eye): Features {
+/** The features that the recogniser would measure in a run of this start-up, were it recorded through this instrument. */
+export function featuresOf(start: StartUp, setup: TwinSetup, instrument: InstrumentLimits): Features {
   const end = setup.seconds;
   const from = setup.onS;
-  const all = stretches(start, from, end, eye);
+  const all = stretches(start, from, end, instrument);
   const prompt = setup.promptS;
-  const loop = loopOf(start, end, eye);
-  const before = prompt === null ? null : phase(all, from, prompt, eye, null, loop);
+  const loop = loopOf(start, end, instrument);
+  const before = prompt === null ? null : phase(all, from, prompt, instrument, null, loop);
   return {
-    whole: phase(all, from, end, eye, 0, loop),
+    whole: phase(all, from, end, instrument, 0, loop),
     before,
-    after: prompt === null ? null : phase(all, prompt, end, eye, before?.levelA ?? 0, loop),
+    after: prompt === null ? null : phase(all, prompt, end, instrument, before?.levelA ?? 0, loop),
     asleep: null,
     prompted: prompt !== null,
     promptT: prompt,
@@ -39,9 +39,9 @@ export function featuresOf(start: StartUp, setup: TwinSetup, eye: Eye): Features
     endedOff: false,
     onSeen: true,
     voltage: voltageOf(start, from, end, setup.feed === 'usb-c'),
-    noiseA: eye.noiseA,
-    resolutionA: eye.resolutionA,
-    intervalS: eye.intervalS,
+    noiseA: instrument.noiseA,
+    resolutionA: instrument.resolutionA,
+    intervalS: instrument.intervalS,
     limitKnownA: Number.isFinite(start.circumstances.condition.limitA) ? start.circumstances.condition.limitA : null,
     contradictions: [],
     course: courseOf(start, prompt ?? from, end),
@@ -61,22 +61,29 @@ function courseOf(start: StartUp, t0: number, end: number): (number | null)[] {
 }
 
 /** Segments as a slow instrument would tell them apart: what is shorter than a sample is not seen. */
-function stretches(start: StartUp, from: number, end: number, eye: Eye): Stretch[] {
-  const least = 0.8 * eye.intervalS;
+function stretches(start: StartUp, from: number, end: number, instrument: InstrumentLimits): Stretch[] {
+  const least = 0.8 * instrument.intervalS;
   const out: Stretch[] = [];
   for (const s of start.segments) {
     const t0 = Math.max(from, s.t0);
     const t1 = Math.min(end, s.t1);
     if (t1 - t0 <= 0 || (t1 - t0 < least && t1 < end)) continue;
-    const fast = s.kind === 'pulses' && (s.periodS ?? 1) < 2.5 * eye.intervalS;
+    const fast = s.kind === 'pulses' && (s.periodS ?? 1) < 2.5 * instrument.intervalS;
     const high = s.kind === 'bursts' ? s.lowA + 0.85 * (s.highA - s.lowA) : fast ? s.meanA : s.highA;
-    const amps = s.meanA < Math.max(0.5 * eye.resolutionA, 1e-4) ? 0 : s.meanA;
+    const amps = s.meanA < Math.max(0.5 * instrument.resolutionA, 1e-4) ? 0 : s.meanA;
     out.push({ t0, t1, seconds: t1 - t0, amps, high, watts: amps * s.volts, volts: s.volts, kind: s.kind });
   }
   return out;
 }
 
-function phase(all: Stretch[], t0: number, t1: number, eye: Eye, fromA: number | null, loop: Pulses | null): Phase {
+function phase(
+  all: Stretch[],
+  t0: number,
+  t1: number,
+  instrument: InstrumentLimits,
+  fromA: number | null,
+  loop: Pulses | null,
+): Phase {
   const parts = all
     .filter((s) => s.t1 > t0 && s.t0 < t1)
     .map((s) => ({
@@ -95,7 +102,7 @@ function phase(all: Stretch[], t0: number, t1: number, eye: Eye, fromA: number |
   const tail = parts.at(-1) ?? null;
   const first = parts[0]?.amps ?? 0;
   const rise = parts.find(
-    (p, k) => k > 0 && p.high - parts[k - 1].amps > Math.max(5 * eye.noiseA, 0.3 * parts[k - 1].amps, 0.004),
+    (p, k) => k > 0 && p.high - parts[k - 1].amps > Math.max(5 * instrument.noiseA, 0.3 * parts[k - 1].amps, 0.004),
   );
   const fast = parts.find((p) => p.kind === 'pulses' && p.seconds > 0.3 * seconds);
   const pulsesHere = fast ? pulsesOf(fast, all, loop) : loop && loop.t1 > t0 && loop.t0 < t1 ? loop : null;
@@ -103,15 +110,15 @@ function phase(all: Stretch[], t0: number, t1: number, eye: Eye, fromA: number |
   let last: number | null = null;
   let highest = fromA ?? first;
   for (const p of parts) {
-    if (p.amps <= highest * 1.15 + 1.2 * eye.noiseA + 0.4 * eye.resolutionA) continue;
+    if (p.amps <= highest * 1.15 + 1.2 * instrument.noiseA + 0.4 * instrument.resolutionA) continue;
     steps++;
     highest = p.amps;
     last = p.t0 - t0;
   }
-  const isZero = (s: Stretch): boolean => s.amps <= Math.max(0.003, 0.75 * eye.resolutionA);
+  const isZero = (s: Stretch): boolean => s.amps <= Math.max(0.003, 0.75 * instrument.resolutionA);
   return {
     seconds,
-    samples: eye.intervalS > 0 ? Math.round(seconds / eye.intervalS) : 0,
+    samples: instrument.intervalS > 0 ? Math.round(seconds / instrument.intervalS) : 0,
     levelA: middle?.amps ?? null,
     levelW: middle?.watts ?? null,
     peakA: peak?.high ?? null,
@@ -140,7 +147,7 @@ function phase(all: Stretch[], t0: number, t1: number, eye: Eye, fromA: number |
     ),
     steps,
     limitShare: share((p) => p.kind === 'limit'),
-    burstShare: share((p) => p.kind === 'bursts' && p.high > 1.08 * p.amps + 2 * eye.noiseA),
+    burstShare: share((p) => p.kind === 'bursts' && p.high > 1.08 * p.amps + 2 * instrument.noiseA),
     zeroShare: share(isZero),
     levelShare: share((p) => p.kind === 'level' && !isZero(p)),
     rampShare: 0,
@@ -168,9 +175,9 @@ function dropOuts(parts: Stretch[], isZero: (s: Stretch) => boolean): number {
 }
 
 /** The repetition in a start-up: a converter that retries, or a sequence that begins again and again. */
-function loopOf(start: StartUp, end: number, eye: Eye): Pulses | null {
+function loopOf(start: StartUp, end: number, instrument: InstrumentLimits): Pulses | null {
   const fast = start.segments.find((s) => s.kind === 'pulses' && s.t1 - s.t0 > 3 * (s.periodS ?? 1));
-  if (fast && (fast.periodS ?? 0) >= 2.5 * eye.intervalS) {
+  if (fast && (fast.periodS ?? 0) >= 2.5 * instrument.intervalS) {
     const periodS = fast.periodS ?? 1;
     const t1 = Math.min(fast.t1, end);
     return {
@@ -200,7 +207,7 @@ function loopOf(start: StartUp, end: number, eye: Eye): Pulses | null {
   if (begins.length < 3) return null;
   const gaps = begins.slice(1).map((t, k) => t - begins[k]);
   const periodS = gaps.reduce((a, b) => a + b, 0) / gaps.length;
-  if (gaps.some((g) => Math.abs(g - periodS) > 0.25 * periodS) || periodS < 2 * eye.intervalS) return null;
+  if (gaps.some((g) => Math.abs(g - periodS) > 0.25 * periodS) || periodS < 2 * instrument.intervalS) return null;
   const inside = start.segments.filter((s) => s.t0 >= begins[0] - 1e-9 && s.t0 < begins[1] - 1e-9);
   const highA = Math.max(...inside.map((s) => s.highA));
   const lowA = Math.min(...inside.map((s) => s.lowA));

@@ -5,7 +5,7 @@ import type { Trial } from './trial.ts';
 import { trialsOf } from './outcomes.ts';
 
 /** What a rail does in one phase of a start-up. */
-export type RailTold = 'up' | 'down' | 'swings';
+export type RailPrediction = 'up' | 'down' | 'swings';
 
 /**
  * When a voltage is measured: on the supply with the feed on, before the press; while the device holds where it got to;
@@ -14,12 +14,12 @@ export type RailTold = 'up' | 'down' | 'swings';
 export type ProbePhase = 'before' | 'after' | 'plugged';
 
 /** Everything that probing a board would find if a hypothesis is so. By rail. */
-export interface RailsTold extends Record<ProbePhase, RailTold[]> {
+export interface RailPredictions extends Record<ProbePhase, RailPrediction[]> {
   /** True where it reads low to ground with the device unpowered. */
   low: boolean[];
 }
 
-const kept = new WeakMap<Board, (RailsTold | null)[]>();
+const kept = new WeakMap<Board, (RailPredictions | null)[]>();
 
 /** When the usual start-ups are measured: before they are pressed, and late in their hold. Seconds. */
 const beforeAtS = 3.5;
@@ -34,7 +34,7 @@ const pluggedAtS = 5.5;
  *
  * @param wanted hypotheses that are asked about
  */
-export function railsTold(twin: DeviceTwin, wanted: (hypothesis: number) => boolean): (RailsTold | null)[] {
+export function predictRails(twin: DeviceTwin, wanted: (hypothesis: number) => boolean): (RailPredictions | null)[] {
   const { board } = twin;
   let table = kept.get(board);
   if (!table) kept.set(board, (table = []));
@@ -48,7 +48,7 @@ export function railsTold(twin: DeviceTwin, wanted: (hypothesis: number) => bool
 }
 
 /** What probing finds on every rail of a board with faults; null where the device cannot be started at all. */
-export function railsOf(trial: Trial): RailsTold | null {
+export function railsOf(trial: Trial): RailPredictions | null {
   const { board } = trial;
   const s = trial.bench() ?? trial.outside();
   if (!s) return null;
@@ -60,7 +60,7 @@ export function railsOf(trial: Trial): RailsTold | null {
   const usualS = 1 / settings.usualRailOhm;
   return {
     before: board.profile.rails.map((_, r) => (stands(at(beforeAtS)?.railV[r] ?? 0, r) ? 'up' : 'down')),
-    after: board.profile.rails.map((_, r): RailTold => {
+    after: board.profile.rails.map((_, r): RailPrediction => {
       const now = stands(at(afterAtS)?.railV[r] ?? 0, r);
       if (s.restarts === 0) return now ? 'up' : 'down';
       const [some, all] = [held.some((x) => stands(x.railV[r], r)), held.every((x) => stands(x.railV[r], r))];

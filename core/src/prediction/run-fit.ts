@@ -30,8 +30,8 @@ export function runFit(
   const f = shape.features;
   const typed = run.instrument.kind === 'eye' || run.typed !== null;
   const intervalS = typed ? settings.eyeIntervalS : Math.min(f.intervalS, 2);
-  const eye = { noiseA: f.noiseA, resolutionA: f.resolutionA, intervalS };
-  const predicted = predictAll(twin, setup, eye, contextFor(value, run));
+  const limits = { noiseA: f.noiseA, resolutionA: f.resolutionA, intervalS };
+  const predicted = predictAll(twin, setup, limits, contextFor(value, run));
   const compared = predicted.map((p) => (p === null ? null : compare(observed, p, twin.closeness, !typed)));
   const like = compared.find((c) => c !== null);
   const logs = compared.map((c, h): number | null => {

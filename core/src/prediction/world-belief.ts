@@ -89,14 +89,14 @@ export function afterPatterns(
 
 /** Probability of every outcome of a check by circuit; null where no world tells. */
 export function outcomesExpected(worlds: Worlds, weights: WorldWeights, check: CheckId): ByCircuit | null {
-  const told = worlds.checks[check];
+  const predicted = worlds.checks[check];
   const words = checkTypes[check].outcomes;
-  if (!told || words.length === 0) return null;
+  if (!predicted || words.length === 0) return null;
   const sums = new Float64Array(circuitIds.length * words.length);
   const total = new Float64Array(circuitIds.length);
   for (let w = 0; w < weights.length; w++) {
-    if (told[w] === 0) continue;
-    sums[worlds.circuit[w] * words.length + told[w] - 1] += weights[w];
+    if (predicted[w] === 0) continue;
+    sums[worlds.circuit[w] * words.length + predicted[w] - 1] += weights[w];
     total[worlds.circuit[w]] += weights[w];
   }
   if (!total.some((x) => x > 0)) return null;
@@ -119,11 +119,11 @@ export function standingExpected(
   point: number,
   phase: ProbePhase,
 ): (number | null)[] {
-  const told = worlds.standing[phase];
+  const predicted = worlds.standing[phase];
   const sums = new Float64Array(circuitIds.length);
   const total = new Float64Array(circuitIds.length);
   for (let w = 0; w < weights.length; w++) {
-    const share = told[w * circuitIds.length + point];
+    const share = predicted[w * circuitIds.length + point];
     if (share === noRail) continue;
     sums[worlds.circuit[w]] += (weights[w] * share) / 254;
     total[worlds.circuit[w]] += weights[w];
@@ -133,10 +133,12 @@ export function standingExpected(
 
 /** The worlds after a check came out as a word. */
 export function afterOutcome(worlds: Worlds, weights: WorldWeights, check: CheckId, word: string): WorldWeights {
-  const told = worlds.checks[check];
+  const predicted = worlds.checks[check];
   const at = 1 + checkTypes[check].outcomes.indexOf(word);
-  if (!told || at === 0) return weights;
-  return reweighed(worlds, weights, (w) => (told[w] === 0 ? settings.untold : told[w] === at ? 1 : settings.slip));
+  if (!predicted || at === 0) return weights;
+  return reweighed(worlds, weights, (w) =>
+    predicted[w] === 0 ? settings.untold : predicted[w] === at ? 1 : settings.slip,
+  );
 }
 
 /**

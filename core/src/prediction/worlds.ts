@@ -18,7 +18,7 @@ import classes from './classes.json';
 import type { ClassFigures } from './expectation.ts';
 import fit from './fit.json';
 import { featuresOf } from './predict.ts';
-import { railsOf, type ProbePhase, type RailTold } from './rail-table.ts';
+import { railsOf, type ProbePhase, type RailPrediction } from './rail-table.ts';
 import setups from './setups.json';
 import { hasSymptom, predictOutcome, Trial } from './trial.ts';
 import settings from './worlds.json';
@@ -57,7 +57,7 @@ export interface Worlds {
 const probePhases: readonly ProbePhase[] = ['before', 'after', 'plugged'];
 export const noRail = 255;
 
-const eye = settings.eye;
+const instrument = settings.instrument;
 
 /** Draws the population of a class profile and starts all of it. Takes seconds: whoever can keeps what it gives. */
 export function makeWorlds(profile: Profile): Worlds | null {
@@ -83,7 +83,7 @@ export function makeWorlds(profile: Profile): Worlds | null {
     worlds.patterns[setup.id] = drawn.some((d) => d.patterns[setup.id] !== null)
       ? new Uint8Array(count * patternIds.length)
       : null;
-  for (const check of checksTold) worlds.checks[check] = new Uint8Array(count);
+  for (const check of predictedChecks) worlds.checks[check] = new Uint8Array(count);
   let w = 0;
   drawn.forEach((d, k) => {
     d.hypotheses.forEach((hypothesis, h) => {
@@ -94,7 +94,7 @@ export function makeWorlds(profile: Profile): Worlds | null {
         const shown = d.patterns[setup.id]?.[h];
         if (shown) worlds.patterns[setup.id]?.set(shown, w * patternIds.length);
       }
-      for (const check of checksTold) (worlds.checks[check] as Uint8Array)[w] = d.checks[check]?.[h] ?? 0;
+      for (const check of predictedChecks) (worlds.checks[check] as Uint8Array)[w] = d.checks[check]?.[h] ?? 0;
       for (const phase of probePhases) worlds.standing[phase].set(d.standing[phase][h], w * circuitIds.length);
       w++;
     });
@@ -116,7 +116,7 @@ function standingOf(worlds: number): Worlds['standing'] {
 }
 
 /** Checks whose outcome the start-ups tell. */
-const checksTold = checkIds.filter((id) => checkTypes[id].outcomes.length > 0);
+const predictedChecks = checkIds.filter((id) => checkTypes[id].outcomes.length > 0);
 
 interface DeviceWorlds {
   device: DrawnDevice;
@@ -168,7 +168,7 @@ function deviceWorlds(device: DrawnDevice, deviceClass: string, random: Random):
       });
   }
   const checks: DeviceWorlds['checks'] = {};
-  for (const check of checksTold)
+  for (const check of predictedChecks)
     checks[check] = trials.map((trial) => 1 + checkTypes[check].outcomes.indexOf(predictOutcome(trial, check) ?? ''));
   const rails = trials.map((trial) => railsOf(trial));
   const standing = Object.fromEntries(
@@ -178,7 +178,7 @@ function deviceWorlds(device: DrawnDevice, deviceClass: string, random: Random):
 }
 
 /** Which share of the rails of every circuit stands; a rail that swings is not present. */
-function shareStanding(board: Board, told: readonly RailTold[] | null): Uint8Array {
+function shareStanding(board: Board, told: readonly RailPrediction[] | null): Uint8Array {
   const out = new Uint8Array(circuitIds.length).fill(noRail);
   if (!told) return out;
   circuitIds.forEach((circuit, c) => {
@@ -218,10 +218,10 @@ function asked(usual: UsualSetup, setup: TwinSetup): Pick<RunContext, 'feed' | '
 
 /** What the recogniser would say of a start-up, in 255ths. */
 function packed(start: StartUp, setup: TwinSetup, context: RunContext): Uint8Array {
-  const shape = { features: featuresOf(start, setup, eye) } as Shape;
+  const shape = { features: featuresOf(start, setup, instrument) } as Shape;
   const out = new Uint8Array(patternIds.length);
   for (const { id, p } of recognise(shape, context))
-    if (p >= settings.leastShown) out[patternIds.indexOf(id)] = Math.round(255 * p);
+    if (p >= settings.minShown) out[patternIds.indexOf(id)] = Math.round(255 * p);
   return out;
 }
 
@@ -232,7 +232,7 @@ function contextOf(board: Board, workspace: Workspace, deviceClass: string): Run
   const healthy = new Trial(board, [], workspace);
   const benched = healthy.bench();
   const setup = { ...usualSetup, promptS: settings.pressedS, seconds: settings.seconds };
-  const seen = benched && featuresOf(benched, setup, eye);
+  const seen = benched && featuresOf(benched, setup, instrument);
   const charged = profile.battery
     ? healthy.outside({ promptS: null, batteryV: 0.5 * (profile.battery.emptyV + profile.battery.nominalV) })
     : null;

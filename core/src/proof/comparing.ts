@@ -47,7 +47,7 @@ interface Aspect {
 const mainPhase = (f: Features): Phase => f.after ?? f.whole;
 const voltsOf = (f: Features): number => f.voltage.tail ?? f.voltage.highest ?? 4;
 const currentBlur = (f: Features, inWatts: boolean): number =>
-  Math.max(1.5 * f.resolutionA, 2 * f.noiseA, rules.leastChangeA) * (inWatts ? voltsOf(f) : 1);
+  Math.max(1.5 * f.resolutionA, 2 * f.noiseA, rules.minChangeA) * (inWatts ? voltsOf(f) : 1);
 const sayDraw = (value: number | null, f: Features, inWatts: boolean): string =>
   inWatts ? formatPower(value) : formatCurrent(value, f.resolutionA);
 const saySeconds = (value: number | null): string => (value === null ? '–' : formatSeconds(value));
@@ -72,7 +72,7 @@ const aspects: Aspect[] = [
     name: 'First rise after',
     subject: 'the first rise after the press',
     value: (f) => mainPhase(f).riseAfterS,
-    blur: (f) => Math.max(rules.leastChangeS, 3 * f.intervalS),
+    blur: (f) => Math.max(rules.minChangeS, 3 * f.intervalS),
     share: repeatability,
     format: saySeconds,
   },
@@ -83,7 +83,7 @@ const aspects: Aspect[] = [
     name: 'Voltage at the end',
     subject: 'the voltage at the end',
     value: (f) => f.voltage.tail,
-    blur: () => rules.leastChangeV,
+    blur: () => rules.minChangeV,
     share: rules.voltageRepeatability,
     format: (value) => formatVoltage(value),
   },
@@ -92,7 +92,7 @@ const aspects: Aspect[] = [
     name: 'Repeats every',
     subject: 'the repeat',
     value: (f) => mainPhase(f).pulses?.periodS ?? null,
-    blur: (f) => Math.max(rules.leastChangeS, 3 * f.intervalS),
+    blur: (f) => Math.max(rules.minChangeS, 3 * f.intervalS),
     share: repeatability,
     format: saySeconds,
   },
@@ -110,8 +110,7 @@ export const comparedNames = Object.fromEntries(aspects.map((a) => [a.what, a.na
  */
 export function compareRuns(from: SeenRun, to: SeenRun): RunComparison {
   const [a, b] = [from.shape.features, to.shape.features];
-  const inWatts =
-    from.run.feed !== to.run.feed || differs(voltsOf(a), voltsOf(b), rules.leastChangeV, repeatability) > 1;
+  const inWatts = from.run.feed !== to.run.feed || differs(voltsOf(a), voltsOf(b), rules.minChangeV, repeatability) > 1;
   // What a press divides cannot be compared with a run that was not pressed.
   const usable = a.prompted === b.prompted ? aspects : aspects.filter((x) => x.what !== 'before' && x.what !== 'rise');
   const differences = usable.flatMap((aspect) => differenceIn(aspect, a, b, inWatts) ?? []);
@@ -176,7 +175,7 @@ function fromTo(x: string, y: string): string {
   return unit !== undefined && y.endsWith(` ${unit}`) ? `from ${number} to ${y}` : `from ${x} to ${y}`;
 }
 
-const mostSaid = 3;
+const maxSaid = 3;
 function sayChanges(changed: RunDifference[], from: SeenRun, to: SeenRun): string {
   const [was, is] = [topPattern(from.patterns), topPattern(to.patterns)];
   const pattern =
@@ -185,7 +184,7 @@ function sayChanges(changed: RunDifference[], from: SeenRun, to: SeenRun): strin
   const once = changed.filter((d) => !(d.what === 'peak' && changed.some((x) => x.what === 'hold' && isSame(x, d))));
   // How far beyond what repeats is said of the greatest; the table has it for each.
   const said = once
-    .slice(0, mostSaid)
+    .slice(0, maxSaid)
     .map((d, k) =>
       k === 0 && Number.isFinite(d.times) ? `${d.says}, ${timesWords(d.times)} the bench’s repeatability` : d.says,
     );

@@ -36,7 +36,7 @@ export function passLimit(history: History, step: Step, referenceA: number | nul
       referenceA === null ? [figures.quiescentA, stated('quiescentA')] : [referenceA, 'what a healthy unit took'];
     return {
       minA: null,
-      maxA: limits.offTimes * Math.max(usual, limits.leastOffA),
+      maxA: limits.offTimes * Math.max(usual, limits.minOffA),
       from: `${limits.offTimes} times ${from}`,
     };
   }
@@ -118,7 +118,7 @@ export function judgeRise(
   toV: number,
   minutes: number,
 ): { result: 'pass' | 'fail'; says: string } | null {
-  if (minutes < limits.leastMinutesApart) return null;
+  if (minutes < limits.minMinutesApart) return null;
   const rose = toV - fromV;
   const says = `${fromV.toFixed(2)} V to ${toV.toFixed(2)} V in ${minutes} minutes`;
   return { result: rose >= limits.riseV ? 'pass' : 'fail', says };

@@ -39,7 +39,7 @@ export function findChanges(channel: Float32Array, stretch: Stretch, noise: numb
 function penalty(y: Float64Array): number {
   const differences = new Float64Array(Math.max(0, y.length - 1));
   for (let k = 0; k < differences.length; k++) differences[k] = y[k + 1] - y[k];
-  const noise = Math.max(settings.leastNoise, robustSpread(differences) / Math.SQRT2 || 0);
+  const noise = Math.max(settings.minNoise, robustSpread(differences) / Math.SQRT2 || 0);
   const capped = Math.min(noise, 2);
   return settings.penaltyFactor * capped * capped * Math.log(Math.max(y.length, 3));
 }

@@ -1,5 +1,5 @@
 import { above, below, either } from './membership.ts';
-import { holds, leastPulseW, normalStart, repeats, startPatterns, type Scores } from './patterns-start.ts';
+import { holds, minPulseW, normalStart, repeats, startPatterns, type Scores } from './patterns-start.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
 import type { Phase } from './types.ts';
@@ -104,7 +104,7 @@ export function usbPatterns(s: Sight): Scores {
     for (const id of ['surge-on-prompt', 'hiccup', 'restart-loop', 'start-then-off'] as const)
       scores[id] = (starts[id] ?? 0) * (1 - 0.7 * charging);
   } else {
-    const again = repeats(f.whole, leastPulseW(f.whole, e.startPeakW), volts) * (1 - charging);
+    const again = repeats(f.whole, minPulseW(f.whole, e.startPeakW), volts) * (1 - charging);
     scores['restart-loop'] = 0.4 * again * (shortPeriod(f.whole) ? 0 : 1);
     scores.hiccup = 0.7 * again * (shortPeriod(f.whole) ? 1 : 0);
     const gone = letsGo(last, e.startPeakW, s.width) * (1 - charging);
@@ -126,7 +126,9 @@ export function usbPatterns(s: Sight): Scores {
 
 /** A climb with activity that lets go to a small part of its height: a start that its battery did not carry. */
 function letsGo(p: Phase, startPeakW: number, width: number): number {
-  const looked = above(p.peakW, 0.3 * startPeakW, width) * above(p.steps, 1.5, 0.2) * above(p.burstShare, 0.1, 0.3);
+  // A slow meter makes levels of the bursts: a climb of several steps is activity too.
+  const lively = either(above(p.burstShare, 0.1, 0.3), above(p.steps, windows.climbSteps, 0.2));
+  const looked = above(p.peakW, 0.3 * startPeakW, width) * above(p.steps, 1.5, 0.2) * lively;
   return looked * below(p.tailW, windows.letsGoUnderPeak * (p.peakW ?? 0), 0.2) * holds(p);
 }
 
@@ -215,7 +217,7 @@ export function dcPatterns(s: Sight): Scores {
   scores['stall-low'] = 0.15 * (starts['stall-low'] ?? 0);
   scores['no-draw'] = 0.5 * (starts['no-draw'] ?? 0);
   const phase = s.after ?? s.before;
-  const repeated = repeats(phase, leastPulseW(phase, e.startPeakW), f.voltage.tail ?? 0);
+  const repeated = repeats(phase, minPulseW(phase, e.startPeakW), f.voltage.tail ?? 0);
   for (const id of ['dark-hold', 'standby-hold', 'partial-hold', 'stall-mid'] as const)
     scores[id] = (scores[id] ?? 0) * (1 - repeated);
   if (unprompted) {

@@ -7,7 +7,7 @@ export type Scores = Partial<Record<PatternId, number>>;
 
 /** Steady hold at the end: long enough to mean something and without activity. */
 export function holds(p: Phase): number {
-  const long = above(p.tailSeconds, windows.leastTailS, 0.3);
+  const long = above(p.tailSeconds, windows.minTailS, 0.3);
   const standing = p.tailKind === 'level' || p.tailKind === 'limit' || p.tailKind === 'zero' ? 1 : 0.06;
   const share = above(p.tailSeconds / Math.max(p.seconds, 1e-6), 0.22, 0.25);
   return long * standing * share;
@@ -16,17 +16,17 @@ export function holds(p: Phase): number {
 /**
  * Repetition that stands in steps; a smooth swing does not count.
  *
- * @param leastW what a pulse must reach to be one, where less is a hold whatever it does, W
+ * @param minW what a pulse must reach to be one, where less is a hold whatever it does, W
  * @param volts at the feed
  */
-export function repeats(p: Phase, leastW = 0, volts = 0): number {
+export function repeats(p: Phase, minW = 0, volts = 0): number {
   const pulses = p.pulses;
   if (!pulses) return 0;
-  const worth = leastW > 0 ? above(pulses.highA * volts, leastW, 0.2) : 1;
+  const worth = minW > 0 ? above(pulses.highA * volts, minW, 0.2) : 1;
   const stepped = pulses.plateau === null ? 0.85 : above(pulses.plateau, 0.28, 0.12);
   const covered = above((pulses.t1 - pulses.t0) / Math.max(p.seconds, 1e-6), 0.4, 0.2);
   // Noise that happens to repeat is no start-up and no retry.
-  const high = above(Math.abs(pulses.highA - pulses.lowA), windows.leastPulseA, 0.3);
+  const high = above(Math.abs(pulses.highA - pulses.lowA), windows.minPulseA, 0.3);
   return worth * stepped * covered * high * above(pulses.count, 2.4, 0.15);
 }
 
@@ -34,7 +34,7 @@ export function repeats(p: Phase, leastW = 0, volts = 0): number {
  * What a repetition on a port or a DC input must reach to be one, W: a retry of a converter more than what is dark, a
  * start-up that begins again a share of what a start takes.
  */
-export function leastPulseW(p: Phase, startPeakW: number): number {
+export function minPulseW(p: Phase, startPeakW: number): number {
   const short = (p.pulses?.periodS ?? Infinity) < windows.shortPeriodS;
   return short ? windows.darkW : Math.max(windows.darkW, windows.portLoopShare * startPeakW);
 }
@@ -91,7 +91,7 @@ export function startPatterns(s: Sight): Scores {
   const scores: Scores = {};
   const quiet = s.quietBefore;
   const again = (p: Phase): number =>
-    repeats(p, context.feed === 'battery' ? 0 : leastPulseW(p, e.startPeakW), f.voltage.tail ?? 0);
+    repeats(p, context.feed === 'battery' ? 0 : minPulseW(p, e.startPeakW), f.voltage.tail ?? 0);
   const beforePulses = f.before ? again(before) : after === null ? again(before) : 0;
   const standing = before.levelShare + before.limitShare + 0.5 * before.rampShare;
   const draws =
@@ -166,7 +166,7 @@ function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scor
   const { f, context, before } = s;
   const e = context.expectation;
   const scores: Scores = {};
-  const loop = repeats(after, context.feed === 'battery' ? 0 : leastPulseW(after, e.startPeakW), f.voltage.tail ?? 0);
+  const loop = repeats(after, context.feed === 'battery' ? 0 : minPulseW(after, e.startPeakW), f.voltage.tail ?? 0);
   const period = after.pulses?.periodS ?? null;
   const short = period === null ? 0 : below(period, windows.shortPeriodS, windows.periodWidth);
   const base = Math.max(before.levelW ?? 0, 0);

@@ -3,7 +3,7 @@ import settings from './settings.json';
 import type { Pulses } from './types.ts';
 
 /** Samples that levels are taken from; more would not move them. */
-const mostSampled = 6_000;
+const maxSampled = 6_000;
 
 interface Crossings {
   up: Float64Array;
@@ -26,7 +26,7 @@ export function findPulses(t: Float64Array, y: Float32Array, noise: number): Pul
   const n = t.length;
   if (n < 6) return null;
   const stride = Math.max(1, Math.floor(n / settings.pulseSamples));
-  const sample = everyNth(y, Math.max(1, Math.floor(n / mostSampled)));
+  const sample = everyNth(y, Math.max(1, Math.floor(n / maxSampled)));
   const base = quantile(sample, 0.05);
   const top = quantile(sample, 0.995);
   const height = top - base;
@@ -127,7 +127,7 @@ function describe(t: Float64Array, y: Float32Array, found: Sequence, base: numbe
   const from = lowerBound(t, found.t0);
   const to = Math.max(from, lowerBound(t, found.t1));
   const part = y.subarray(from, to);
-  const sample = everyNth(part, Math.max(1, Math.floor(part.length / mostSampled)));
+  const sample = everyNth(part, Math.max(1, Math.floor(part.length / maxSampled)));
   const lowA = quantile(sample, 0.1);
   const highA = quantile(sample, 0.95);
   let above = 0;

@@ -34,7 +34,7 @@ export function fitCalibration(points: readonly CalibrationPoint[], quantity: Ca
     throw new RangeError('Every point needs what the meter says and what the instrument showed.');
   const values = points.map((p) => p.trusted);
   const span = Math.max(...values) - Math.min(...values);
-  const least = limits.leastSpan[quantity];
+  const least = limits.minSpan[quantity];
   if (span < least)
     throw new RangeError(
       `The points are ${plain(span)} ${unit} apart; at least ${least} ${unit} are needed for a slope that means something.`,
@@ -54,7 +54,7 @@ export function fitCalibration(points: readonly CalibrationPoint[], quantity: Ca
       `By these points the instrument shows ${plain(gain)} times what is there. That is no small error: look at units, ranges and which lead is where.`,
     );
   const misfit = Math.max(...points.map((p) => Math.abs((p.shown - offset) / gain - p.trusted)));
-  const most = limits.mostMisfit[quantity];
+  const most = limits.maxMisfit[quantity];
   if (misfit > most)
     throw new RangeError(
       `The points are up to ${plain(misfit)} ${unit} off one straight line; at most ${most} ${unit} are usual. Take the odd one again.`,

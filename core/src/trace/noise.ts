@@ -5,7 +5,7 @@ const SAMPLED_DIFFERENCES = 8_000;
 /** Where the absolute value of a normal deviate lies in 30 of 100 cases. */
 const lowerQuantile = { share: 0.3, deviate: 0.3853 };
 /** An instrument that shows steps of its resolution is rarely noisier than a few of them; the rest is the device. */
-const mostSteps = 6;
+const maxSteps = 6;
 
 /**
  * Noise floor of one channel: the spread of successive differences, divided by the root of two since a difference
@@ -34,7 +34,7 @@ export function noiseFloor(samples: Float32Array, resolution: number | null): nu
   const spread =
     differences.length === 0 ? 0 : quantile(differences, lowerQuantile.share) / lowerQuantile.deviate / Math.SQRT2;
   const step = resolution ?? (smallestStep >= 5e-5 && Number.isFinite(smallestStep) ? Math.min(smallestStep, 0.02) : 0);
-  const capped = step > 0 ? Math.min(spread, mostSteps * step) : spread;
+  const capped = step > 0 ? Math.min(spread, maxSteps * step) : spread;
   return Math.max(capped, step, largest * 1e-6, 1e-5);
 }
 

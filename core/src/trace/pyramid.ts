@@ -107,7 +107,7 @@ function merge(into: Open, from: Open): void {
 }
 
 /** Stretches of a picture, each with that many buckets or rows at least, are told apart well enough. */
-const leastInPicture = 4;
+const minInPicture = 4;
 
 /**
  * The coarsest data that still fills a picture.
@@ -117,7 +117,7 @@ const leastInPicture = 4;
  * @returns a level of the pyramid; null for the rows themselves
  */
 export function levelFor(rows: number, bins: number): number | null {
-  const wanted = leastInPicture * bins;
+  const wanted = minInPicture * bins;
   for (let level = pyramidRows.length - 1; level >= 0; level--) if (rows / pyramidRows[level] >= wanted) return level;
   return null;
 }

@@ -44,7 +44,7 @@ export interface Board {
   limitA: Float64Array;
   ohm: Float64Array;
   /** Input voltage from which a converter runs. */
-  leastInV: Float64Array;
+  minInV: Float64Array;
   /** What every stage waits for, as indices: a part, or else a rail. */
   needs: { id: string; part: number; rail: number; timeoutS: number; then: OnTimeout }[][];
   /** A switch with nothing but switches between it and a feed. */
@@ -119,8 +119,8 @@ export function compileProfile(profile: Profile): Board {
     ownA: Float64Array.from(profile.converters, (c) => c.ownA),
     limitA: Float64Array.from(profile.converters, (c) => c.limitA),
     ohm: Float64Array.from(profile.converters, (c) => c.ohm),
-    leastInV: Float64Array.from(profile.converters, (c, k) =>
-      c.kind === 'switch' ? 0.05 : settings.leastInShare * profile.rails[from[k]].nominalV,
+    minInV: Float64Array.from(profile.converters, (c, k) =>
+      c.kind === 'switch' ? 0.05 : settings.minInShare * profile.rails[from[k]].nominalV,
     ),
     needs: profile.stages.map((stage, k) =>
       stage.needs.map((n, j) => {

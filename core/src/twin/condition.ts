@@ -256,5 +256,5 @@ function chargeShare(board: Board, setup: TwinSetup, condition: Condition): numb
   if (v < battery.emptyV) return settings.prechargeShare * internal;
   const span = battery.fullV - battery.emptyV;
   const left = (battery.fullV - v) / span;
-  return Math.min(1, Math.max(settings.leastChargeShare, settings.taper * left)) * Math.min(1, 2 * internal);
+  return Math.min(1, Math.max(settings.minChargeShare, settings.taper * left)) * Math.min(1, 2 * internal);
 }

@@ -9,7 +9,7 @@ import { startUp } from './startup.ts';
 import type { StartUp, TwinSegment } from './timeline.ts';
 
 /** What the hands at the bench do to the device. */
-export type Hand =
+export type OperatorAct =
   | { does: 'press' }
   | { does: 'plug'; port: number; flipped: boolean }
   | { does: 'unplug' }
@@ -85,24 +85,24 @@ export class LiveDevice {
   }
 
   /**
-   * Hands do something.
+   * Somebody at the bench does something.
    *
    * @throws {RangeError} for a port or a part that the device does not have
    */
-  hand(hand: Hand, t: number): void {
+  act(act: OperatorAct, t: number): void {
     const before = this.reached(t);
-    if (hand.does === 'press') return this.press(t);
-    if (hand.does === 'plug') {
-      if (!this.board.profile.ports[hand.port - 1]) throw new RangeError(`there is no port ${hand.port}`);
-      this.plugged = { port: hand.port, flipped: hand.flipped };
-    } else if (hand.does === 'unplug') this.plugged = null;
-    else if (hand.does === 'battery') this.battery = hand.connected;
-    else if (hand.does === 'display') this.display = hand.connected;
+    if (act.does === 'press') return this.press(t);
+    if (act.does === 'plug') {
+      if (!this.board.profile.ports[act.port - 1]) throw new RangeError(`there is no port ${act.port}`);
+      this.plugged = { port: act.port, flipped: act.flipped };
+    } else if (act.does === 'unplug') this.plugged = null;
+    else if (act.does === 'battery') this.battery = act.connected;
+    else if (act.does === 'display') this.display = act.connected;
     else {
-      if (!this.board.profile.peripherals.some((p) => p.id === hand.id))
-        throw new RangeError(`"${hand.id}" is nothing that can be unplugged`);
-      if (hand.does === 'take-off') this.off.add(hand.id);
-      else this.off.delete(hand.id);
+      if (!this.board.profile.peripherals.some((p) => p.id === act.id))
+        throw new RangeError(`"${act.id}" is nothing that can be unplugged`);
+      if (act.does === 'take-off') this.off.add(act.id);
+      else this.off.delete(act.id);
     }
     this.begin(t, before);
   }

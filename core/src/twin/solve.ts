@@ -4,7 +4,7 @@ import { goodShare, type Condition, type Pulsing, type Solution, type Workspace 
 
 const { loadsFrom } = settings;
 /** Outputs in overload stay under this share, so that nothing downstream takes them for standing. */
-const mostCollapsed = 0.68;
+const maxCollapsed = 0.68;
 const passes = 8;
 
 const fromFeed = -2;
@@ -13,7 +13,7 @@ const fromNothing = -1;
 
 /** Whether a converter is switched on and can run from what it is fed. */
 function runs(board: Board, on: Uint8Array, condition: Condition, c: number, railV: number[]): boolean {
-  if (!on[c] || condition.converterDead[c] || railV[board.from[c]] < board.leastInV[c]) return false;
+  if (!on[c] || condition.converterDead[c] || railV[board.from[c]] < board.minInV[c]) return false;
   const driver = board.drivenBy[c];
   if (driver < 0) return true;
   if (condition.partMute[driver]) return false;
@@ -42,7 +42,7 @@ function collapsed(board: Board, condition: Condition, ws: Workspace, c: number)
     through += condition.groundS[r] * volts;
   }
   const limit = spec.limitA * condition.converterShare[c];
-  return through > 0 ? Math.min(mostCollapsed, limit / through) : 0.6;
+  return through > 0 ? Math.min(maxCollapsed, limit / through) : 0.6;
 }
 
 /** One pass over the network with the feed at `volts`; gives the current that the feed delivers. */

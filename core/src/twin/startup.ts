@@ -8,7 +8,7 @@ import { segmentOf, type StartUp, type TwinEvent, type TwinSegment } from './tim
 
 type Need = Board['needs'][number][number];
 
-const mostEvents = 400;
+const maxEvents = 400;
 const { attachS, contractS, sagS, reattachS } = settings;
 const settleBeforeStageS = 0.01;
 
@@ -97,7 +97,7 @@ class Run {
     const { setup, board } = this;
     const s: State = this.begin();
     let count = 0;
-    while (s.t < setup.seconds && count++ < mostEvents) this.step(s);
+    while (s.t < setup.seconds && count++ < maxEvents) this.step(s);
     const last = board.profile.stages.length - 1;
     return {
       segments: this.segments,

@@ -163,7 +163,7 @@ describe('a bench elsewhere', () => {
   test('switches off when the server is away and nobody can say that they watch', async () => {
     const server = new FakeServer();
     const { supply } = await bench(server);
-    const bounds = { mostV: 4.4, mostA: 3, why: 'full battery' };
+    const bounds = { maxV: 4.4, maxA: 3, why: 'full battery' };
     const arm = { instrument: 'supply', volts: 3.8, limitA: 1, bounds, by: 'window-one' };
     await until(async () => (await server.ask('POST /arm', arm)).status === 200, 'armed');
     await server.ask('POST /output', { instrument: 'supply', on: true, by: 'window-one' });

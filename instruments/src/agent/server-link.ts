@@ -1,4 +1,5 @@
-import { BackOff, Pause } from '../instrument/index.ts';
+import Backoff from 'backo2';
+import { Pause } from '../instrument/index.ts';
 import type { Link } from '../recorder/backend.ts';
 import type { LinkEvents, LinkState } from '../recorder/database-link.ts';
 import { ServerProblem, type Server } from './server.ts';
@@ -44,7 +45,7 @@ export class ServerLink implements Link {
     private readonly server: Server,
     private readonly options: ServerLinkOptions,
     private readonly events: LinkEvents,
-    private readonly backOff = new BackOff(300, 4000),
+    private readonly backOff = new Backoff({ min: 300, max: 4000 }),
   ) {}
 
   start(): Promise<void> {
@@ -71,7 +72,7 @@ export class ServerLink implements Link {
         this.lose(isOther ? 'held by another' : 'away', error instanceof Error ? error.message : String(error));
       }
       tried();
-      if (this.running) await this.pause.wait(this.backOff.pause());
+      if (this.running) await this.pause.wait(this.backOff.duration());
     }
   }
 

@@ -1,3 +1,4 @@
+import Backoff from 'backo2';
 import { execFile } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -6,7 +7,7 @@ import { parseFault, shippedProfile, shippedProfiles, type Profile } from '@umbr
 import { usualLines, usualScpi } from '../dialect/index.ts';
 import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
 import { tcpTransport } from '../transport/index.ts';
-import { AnswerProblem, BackOff, MeterSource, ScpiSupply, SupplySource, type LiveSample } from './index.ts';
+import { AnswerProblem, MeterSource, ScpiSupply, SupplySource, type LiveSample } from './index.ts';
 
 const phone: Profile = shippedProfile('tallgate-moorcall-2') ?? shippedProfiles[0];
 const now = (): number => performance.now() / 1000;
@@ -68,7 +69,7 @@ describe('a supply over a socket', () => {
     const quiet = await supply.measure();
     expect(quiet.volts).toBeCloseTo(3.85, 2);
     expect(quiet.amps).toBeLessThan(0.02);
-    bench.hand({ does: 'press' });
+    bench.act({ does: 'press' });
     await pause(1500);
     expect((await supply.measure()).amps).toBeGreaterThan(0.05);
     await supply.switchOutput(false);
@@ -188,7 +189,7 @@ describe('a supply over a socket', () => {
 });
 
 describe('measuring without end', () => {
-  async function running(fault = 'none', timeoutMs = 1000, backOff = new BackOff(20, 60)) {
+  async function running(fault = 'none', timeoutMs = 1000, backOff = new Backoff({ min: 20, max: 60 })) {
     const parts = await aSupply(fault);
     const seen = collect();
     const supply = new ScpiSupply(parts.transport, usualScpi, { timeoutMs });
@@ -212,7 +213,7 @@ describe('measuring without end', () => {
   });
 
   test('a pulled cable is a gap, and measuring goes on when it is back', async () => {
-    const { simulated, samples, gaps, health, whys } = await running('none', 1000, new BackOff(700, 700));
+    const { simulated, samples, gaps, health, whys } = await running('none', 1000, new Backoff({ min: 700, max: 700 }));
     simulated.dropConnections();
     await until(() => health.includes('lost'), 'the loss');
     const before = samples.length;
@@ -275,7 +276,7 @@ describe('a meter that sends lines', () => {
     const seen = collect();
     const source = new MeterSource(tcpTransport('127.0.0.1', port), usualLines, seen.events, {
       now,
-      backOff: new BackOff(20, 60),
+      backOff: new Backoff({ min: 20, max: 60 }),
     });
     source.start();
     closing.push(
@@ -288,7 +289,7 @@ describe('a meter that sends lines', () => {
 
   test('every line is a sample, at the time it was measured', async () => {
     const { bench, samples, gaps } = await listening();
-    bench.hand({ does: 'plug', port: 1, flipped: false });
+    bench.act({ does: 'plug', port: 1, flipped: false });
     await until(() => (samples.at(-1)?.v ?? 0) > 8, 'the raised contract');
     expect(inOrder(samples)).toBe(true);
     expect(gaps).toEqual([]);

@@ -1,5 +1,4 @@
 import fc from 'fast-check';
-import { BackOff } from './index.ts';
 import { ClockMap } from './clock.ts';
 
 describe('the clock of an instrument', () => {
@@ -48,11 +47,4 @@ describe('the clock of an instrument', () => {
       ),
     );
   });
-});
-
-test('pauses between attempts grow to a bound, and begin anew after a success', () => {
-  const backOff = new BackOff(100, 1000);
-  expect([1, 2, 3, 4, 5, 6].map(() => backOff.pause())).toEqual([100, 200, 400, 800, 1000, 1000]);
-  backOff.reset();
-  expect(backOff.pause()).toBe(100);
 });

@@ -1,7 +1,8 @@
+import Backoff from 'backo2';
 import { lineReader, type LineDialect } from '../dialect/index.ts';
 import type { Connection, Transport } from '../transport/index.ts';
 import { ClockMap } from './clock.ts';
-import { BackOff, Pause, Teller, type Source, type SourceEvents } from './source.ts';
+import { Pause, reachPauses, SampleReporter, type Source, type SourceEvents } from './source.ts';
 
 const quietS = 2;
 
@@ -14,7 +15,7 @@ export class MeterSource implements Source {
   private done: Promise<void> = Promise.resolve();
   private readonly pause = new Pause();
   private connection: Connection | null = null;
-  private readonly teller: Teller;
+  private readonly reporter: SampleReporter;
   private clock = new ClockMap();
   private lines = 0;
   /** Lines that were no measurement. */
@@ -24,9 +25,9 @@ export class MeterSource implements Source {
     private readonly transport: Transport,
     private readonly dialect: LineDialect,
     private readonly events: SourceEvents,
-    private readonly options: { now: () => number; backOff?: BackOff },
+    private readonly options: { now: () => number; backOff?: Backoff },
   ) {
-    this.teller = new Teller(events);
+    this.reporter = new SampleReporter(events);
   }
 
   start(): void {
@@ -43,15 +44,15 @@ export class MeterSource implements Source {
   }
 
   private async go(): Promise<void> {
-    const backOff = this.options.backOff ?? new BackOff();
+    const backOff = this.options.backOff ?? new Backoff(reachPauses);
     while (this.running) {
       try {
-        this.teller.say('connecting', '');
+        this.reporter.say('connecting', '');
         await this.listen(() => backOff.reset());
       } catch (error) {
-        if (this.running) this.teller.say('lost', error instanceof Error ? error.message : String(error));
+        if (this.running) this.reporter.say('lost', error instanceof Error ? error.message : String(error));
       }
-      if (this.running) await this.pause.wait(backOff.pause());
+      if (this.running) await this.pause.wait(backOff.duration());
     }
   }
 
@@ -87,7 +88,7 @@ export class MeterSource implements Source {
           await this.events.connected?.(this.dialect.name);
           watch = setInterval(() => {
             if (now() - lastLine < quietS) return;
-            this.teller.say('lost', `${this.transport.where}: silent for ${quietS} s`);
+            this.reporter.say('lost', `${this.transport.where}: silent for ${quietS} s`);
             connection.close();
           }, 250);
           if (!this.running) connection.close();
@@ -104,6 +105,6 @@ export class MeterSource implements Source {
     const stamp = seconds ?? (rateHz === null ? null : this.lines / rateHz);
     this.lines++;
     const at = stamp === null ? arrived : this.clock.map(stamp, arrived);
-    this.teller.took({ t: at, v: volts, i: amps });
+    this.reporter.took({ t: at, v: volts, i: amps });
   }
 }

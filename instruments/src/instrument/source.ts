@@ -24,25 +24,7 @@ export interface Source {
 }
 
 /** Pauses between attempts to reach an instrument, milliseconds: twice as long each time, up to a bound. */
-export class BackOff {
-  private next: number;
-  constructor(
-    private readonly firstMs = 250,
-    private readonly mostMs = 5000,
-  ) {
-    this.next = firstMs;
-  }
-
-  pause(): number {
-    const now = this.next;
-    this.next = Math.min(this.mostMs, 2 * now);
-    return now;
-  }
-
-  reset(): void {
-    this.next = this.firstMs;
-  }
-}
+export const reachPauses = { min: 250, max: 5000 };
 
 /** A pause that can be cut short. */
 export class Pause {
@@ -69,8 +51,8 @@ export class Pause {
 const gapFactor = 5;
 const gapLeastS = 0.5;
 
-/** What every source tells in the same way: how it is, its samples in order, and the gaps between them. */
-export class Teller {
+/** What every source reports in the same way: how it is, its samples in order, and the gaps between them. */
+export class SampleReporter {
   private health: Health | null = null;
   private lastAt: number | null = null;
   private spacing = 0;

@@ -1,15 +1,16 @@
+import Backoff from 'backo2';
 import { AnswerProblem, type ScpiSupply, type SupplyMeasurement } from './supply.ts';
-import { BackOff, Pause, Teller, type Source, type SourceEvents } from './source.ts';
+import { Pause, reachPauses, SampleReporter, type Source, type SourceEvents } from './source.ts';
 
 /** Wrong answers in a row after which the connection is made anew. */
-const mostWrong = 20;
+const maxWrong = 20;
 
 export interface PollOptions {
   /** Our clock, seconds, never going back. */
   now: () => number;
   /** Between two measurements, milliseconds; 0 for as fast as it answers. */
   intervalMs?: number;
-  backOff?: BackOff;
+  backOff?: Backoff;
   /** What can be true: anything else is no measurement. Volts, amperes. */
   plausible?: (m: SupplyMeasurement) => boolean;
 }
@@ -22,7 +23,7 @@ export class SupplySource implements Source {
   private running = false;
   private done: Promise<void> = Promise.resolve();
   private readonly pause = new Pause();
-  private readonly teller: Teller;
+  private readonly reporter: SampleReporter;
   /** Answers that made no sense. */
   wrong = 0;
 
@@ -31,7 +32,7 @@ export class SupplySource implements Source {
     private readonly events: SourceEvents,
     private readonly options: PollOptions,
   ) {
-    this.teller = new Teller(events);
+    this.reporter = new SampleReporter(events);
   }
 
   start(): void {
@@ -48,10 +49,10 @@ export class SupplySource implements Source {
   }
 
   private async go(): Promise<void> {
-    const backOff = this.options.backOff ?? new BackOff();
+    const backOff = this.options.backOff ?? new Backoff(reachPauses);
     while (this.running) {
       try {
-        this.teller.say('connecting', '');
+        this.reporter.say('connecting', '');
         const says = await this.supply.open();
         await this.events.connected?.(says);
         backOff.reset();
@@ -59,8 +60,8 @@ export class SupplySource implements Source {
       } catch (error) {
         if (!this.running) break;
         this.supply.close();
-        this.teller.say('lost', error instanceof Error ? error.message : String(error));
-        await this.pause.wait(backOff.pause());
+        this.reporter.say('lost', error instanceof Error ? error.message : String(error));
+        await this.pause.wait(backOff.duration());
       }
     }
     this.supply.close();
@@ -86,12 +87,12 @@ export class SupplySource implements Source {
       const answered = now();
       if (measured === null) {
         this.wrong++;
-        this.teller.say('troubled', why);
-        if (++wrong >= mostWrong) throw new AnswerProblem(`${wrong} wrong answers in a row, the last: ${why}`);
+        this.reporter.say('troubled', why);
+        if (++wrong >= maxWrong) throw new AnswerProblem(`${wrong} wrong answers in a row, the last: ${why}`);
       } else {
         wrong = 0;
         // It measured at some time between the question and its answer: the middle is the best guess.
-        this.teller.took({ t: (asked + answered) / 2, v: measured.volts, i: measured.amps });
+        this.reporter.took({ t: (asked + answered) / 2, v: measured.volts, i: measured.amps });
       }
       const left = intervalMs - 1000 * (now() - asked);
       if (left > 0) await this.pause.wait(left);

@@ -16,7 +16,7 @@ export interface SupplyMeasurement {
 }
 
 const answerTimeoutMs = 3000;
-const mostErrors = 32;
+const maxErrors = 32;
 
 /** How often a question that safety hangs on is put before its answer counts as none. */
 const attempts = 3;
@@ -161,7 +161,7 @@ export class ScpiSupply {
   async errors(): Promise<string[]> {
     const { askError } = this.dialect;
     const found: string[] = [];
-    while (askError !== null && found.length < mostErrors) {
+    while (askError !== null && found.length < maxErrors) {
       const error = readScpiError(await this.ask(askError));
       if (error === null) break;
       found.push(error);

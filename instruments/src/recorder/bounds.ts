@@ -2,8 +2,8 @@ import policy from './policy.json';
 
 /** Bounds for the output beyond those of the bench, with their reason. Volts, amperes. */
 export interface Bounds {
-  mostV: number;
-  mostA: number;
+  maxV: number;
+  maxA: number;
   why: string;
 }
 
@@ -20,13 +20,13 @@ export interface Bounded {
  * @param volts above zero
  * @param limitA amperes, above zero
  * @param bench what this bench allows whatever is connected; volts, amperes
- * @example withinBounds(12, 1, { mostV: 4.4, mostA: 3, why: 'full battery' }) // 4.4 V, "12 V cut to 4.4 V: full battery"
+ * @example withinBounds(12, 1, { maxV: 4.4, maxA: 3, why: 'full battery' }) // 4.4 V, "12 V cut to 4.4 V: full battery"
  */
 export function withinBounds(
   volts: number,
   limitA: number,
   bounds: Bounds,
-  bench: Pick<Bounds, 'mostV' | 'mostA'> = policy,
+  bench: Pick<Bounds, 'maxV' | 'maxA'> = policy,
 ): Bounded {
   const cuts: string[] = [];
   const cut = (value: number, device: number, most: number, unit: string): number => {
@@ -36,7 +36,7 @@ export function withinBounds(
     cuts.push(`${value} ${unit} cut to ${allowed} ${unit}: ${why}`);
     return allowed;
   };
-  const safeV = cut(volts, bounds.mostV, bench.mostV, 'V');
-  const safeA = cut(limitA, bounds.mostA, bench.mostA, 'A');
+  const safeV = cut(volts, bounds.maxV, bench.maxV, 'V');
+  const safeA = cut(limitA, bounds.maxA, bench.maxA, 'A');
   return { volts: safeV, limitA: safeA, clamped: cuts.join('; ') };
 }

@@ -19,8 +19,8 @@ const schemas = {
     limitA: yup.number().strict().required(),
     bounds: yup
       .object({
-        mostV: yup.number().strict().positive().required(),
-        mostA: yup.number().strict().positive().required(),
+        maxV: yup.number().strict().positive().required(),
+        maxA: yup.number().strict().positive().required(),
         why: yup.string().strict().max(300).required(),
       })
       .required(),
@@ -148,7 +148,7 @@ export class ControlServer {
         send: (event, value, id) =>
           void response.write(`event: ${event}\n${id ? `id: ${id}\n` : ''}data: ${JSON.stringify(value)}\n\n`),
         beat: () => void response.write(': beat\n\n'),
-        isFull: () => response.writableLength > mostWaiting,
+        isFull: () => response.writableLength > maxWaiting,
         end: () => void response.end(),
       },
       request.headers['last-event-id'],
@@ -206,7 +206,7 @@ function plain({ t, v, i }: SampleBlock): { t: number[]; v: number[]; i: number[
 }
 
 /** Bytes that wait for a reader before it is told later. */
-const mostWaiting = 4_000_000;
+const maxWaiting = 4_000_000;
 
 /** Where events go. */
 export interface EventSink {

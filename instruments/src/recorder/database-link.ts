@@ -1,5 +1,6 @@
+import Backoff from 'backo2';
 import { Client } from 'pg';
-import { BackOff, Pause } from '../instrument/index.ts';
+import { Pause } from '../instrument/index.ts';
 
 /** Keeps two recorders of one database apart. */
 const lockKey = 471_400_001;
@@ -33,7 +34,7 @@ export class DatabaseLink {
   constructor(
     private readonly url: string,
     private readonly events: LinkEvents,
-    private readonly backOff = new BackOff(500, 5000),
+    private readonly backOff = new Backoff({ min: 500, max: 5000 }),
   ) {}
 
   /** Resolves after the first attempt, whatever came of it. */
@@ -58,7 +59,7 @@ export class DatabaseLink {
         this.now(this.state === 'held by another' ? this.state : 'away', messageOf(error));
       }
       this.tried?.();
-      if (this.running) await this.pause.wait(this.backOff.pause());
+      if (this.running) await this.pause.wait(this.backOff.duration());
     }
   }
 

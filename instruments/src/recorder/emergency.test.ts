@@ -7,7 +7,7 @@ import { diskOf } from './disk.ts';
 import type { RecorderHealth } from './index.ts';
 
 const me = 'window-one';
-const bounds = { mostV: 4.4, mostA: 3, why: 'full battery' };
+const bounds = { maxV: 4.4, maxA: 3, why: 'full battery' };
 const use = useRecorders();
 const { bench, recorder, ownProcess, samplesOf, rowOf, closing } = use;
 type Speaks = Pick<Awaited<ReturnType<typeof ownProcess>>, 'call'>;

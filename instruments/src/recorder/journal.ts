@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { KeeperRefusal, type BenchEvent, type Keeper } from './keeper.ts';
 
 /** Events that are kept in memory while neither disk nor record takes them. */
-const mostHeld = 1000;
+const maxHeld = 1000;
 
 /**
  * What was done to instruments, on its way into the audit trail: told at once where the record can be reached, kept on
@@ -27,7 +27,7 @@ export class Journal {
   note(what: string, jobId: number | null, person: number | null, detail: object): void {
     const event = { key: randomUUID(), jobId, person, what, detail, at: this.wall().toISOString() };
     this.waiting.push(event);
-    if (this.waiting.length > mostHeld) this.waiting.shift();
+    if (this.waiting.length > maxHeld) this.waiting.shift();
     this.inTurn(() => this.tellAll());
   }
 

@@ -8,7 +8,7 @@ import { Spool } from '../store/spool.ts';
 import { DatabaseKeeper, Recorder, Recording } from './index.ts';
 
 const me = 'window-one';
-const bounds = { mostV: 4.4, mostA: 3, why: 'this model’s battery is full at 4.4 V' };
+const bounds = { maxV: 4.4, maxA: 3, why: 'this model’s battery is full at 4.4 V' };
 const use = useRecorders();
 const { bench, recorder, ownProcess, samplesOf, rowOf, closing } = use;
 const kept = (db = use.schema.db) => ({ keeper: new DatabaseKeeper(db), spool: new Spool(use.ownFolder()) });
@@ -20,7 +20,7 @@ describe('a recording', () => {
     const id = await r.record('supply');
     await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
     await r.call('/output', { instrument: 'supply', on: true, by: me });
-    parts.simulated.hand({ does: 'press' });
+    parts.simulated.act({ does: 'press' });
     await r.call('/mark', { instrument: 'supply', event: 'prompt' });
     await until(async () => (await samplesOf(id)).length > 20, 'samples in the database');
     expect((await rowOf(id))?.state).toBe('recording');
@@ -126,7 +126,7 @@ describe('a recording', () => {
       { now: 0, wall: () => new Date() },
       {
         everyMs: 60_000,
-        mostHeld: 100,
+        maxHeld: 100,
         trouble: (problem) => said.push(problem),
       },
     );
@@ -233,7 +233,7 @@ describe('the output', () => {
     const armed = await r.call('/arm', { instrument: 'supply', volts: 12, limitA: 9, bounds, by: me });
     expect(armed.value).toMatchObject({ volts: 4.4, limitA: 3 });
     expect(armed.value.clamped).toContain('12 V cut to 4.4 V: this model’s battery is full at 4.4 V');
-    const wide = { mostV: 60, mostA: 20, why: 'none' };
+    const wide = { maxV: 60, maxA: 20, why: 'none' };
     const bench5 = await r.call('/arm', { instrument: 'supply', volts: 40, limitA: 9, bounds: wide, by: me });
     expect(bench5.value).toMatchObject({ volts: 24, limitA: 5 });
     expect(bench5.value.clamped).toContain('the bench allows no more');

@@ -9,7 +9,7 @@ export interface RecordingOptions {
   /** How often what has come is written, milliseconds: a crash loses no more than this. */
   everyMs?: number;
   /** Samples that are held in memory alone, while neither disk nor database takes them; beyond it the recording ends and says so. */
-  mostHeld?: number;
+  maxHeld?: number;
   /** @param problem in words; null when it is over */
   trouble?: (problem: string | null) => void;
 }
@@ -22,7 +22,7 @@ const usualMostHeld = 4_000_000;
 const retryMs = 500;
 const rowsInBlock = 20_000;
 /** Entries that are kept in memory for handing over; those before them are read from disk again. */
-const mostInMemory = 2000;
+const maxInMemory = 2000;
 /** A keeper that takes longer than this counts as away; what it may still do is repeated without harm. */
 const keeperTimeoutMs = 4000;
 
@@ -88,7 +88,7 @@ export class Recording {
     this.lastT = t;
     this.held.push({ t, v: sample.v, i: sample.i });
     this.rows++;
-    if (this.held.length + this.unsafeRows > (this.options.mostHeld ?? usualMostHeld)) {
+    if (this.held.length + this.unsafeRows > (this.options.maxHeld ?? usualMostHeld)) {
       this.ended = 'too much';
       this.say('more came than can be held while neither database nor disk takes it; the recording ends here');
     }
@@ -153,7 +153,7 @@ export class Recording {
       // What the disk refused before goes with it.
       await this.spool.append(String(this.id), this.unsafeRows > 0 ? [...this.pending] : fresh);
       this.unsafeRows = 0;
-      if (this.pending.length > mostInMemory && !this.handing) {
+      if (this.pending.length > maxInMemory && !this.handing) {
         this.pending = [];
         this.isBehind = true;
       }

@@ -5,7 +5,7 @@ import {
   Trial,
   type CheckId,
   type Fault,
-  type Hand,
+  type OperatorAct,
   type LiveReading,
   type Profile,
   type SupplyState,
@@ -58,8 +58,8 @@ export class SimulatedBench {
   }
 
   /** @throws {RangeError} for a port or a part that the device does not have */
-  hand(hand: Hand): void {
-    this.device.hand(hand, this.now());
+  act(act: OperatorAct): void {
+    this.device.act(act, this.now());
   }
 
   /** What a check shows on this device, whatever it is connected to now; null for one that is not looked at. */

@@ -1,6 +1,6 @@
 import { parseFault, parseReading, shippedProfiles } from '@umbral/core';
 import { SimulatedBoard, leadsOhm } from './board.ts';
-import { HandsServer, SimulatedBench } from './index.ts';
+import { OperatorServer, SimulatedBench } from './index.ts';
 
 const phone = shippedProfiles.find((p) => p.id === 'tallgate-moorcall-2') ?? shippedProfiles[0];
 const boardWith = (fault: string): SimulatedBoard => new SimulatedBoard(phone, [parseFault(phone, fault)], 3);
@@ -68,7 +68,7 @@ describe('the supply held to a rail', () => {
 describe('over the hands', () => {
   const token = 'a-token-for-tests';
   const bench = new SimulatedBench(phone, [parseFault(phone, 'short:io=0.4')], () => 0);
-  const server = new HandsServer(bench, token);
+  const server = new OperatorServer(bench, token);
   let port = 0;
   beforeAll(async () => (port = await server.listen(0)));
   afterAll(() => server.close());

@@ -1,6 +1,6 @@
 import { shippedProfiles } from '@umbral/core';
 import { SimulatedBench } from './bench.ts';
-import { HandsServer } from './hands.ts';
+import { OperatorServer } from './operator.ts';
 import { SimulatedMeter } from './meter.ts';
 import { SimulatedSupply } from './supply.ts';
 
@@ -11,16 +11,16 @@ const main = async (): Promise<void> => {
   const profile = shippedProfiles.find((p) => !p.generic) ?? shippedProfiles[0];
   const bench = new SimulatedBench(profile, [], () => performance.now() / 1000);
   const given = JSON.parse(process.env.UMBRAL_SIMULATED_PORTS ?? '{}') as {
-    [of in 'supply' | 'meter' | 'hands']?: number;
+    [of in 'supply' | 'meter' | 'operator']?: number;
   };
   const supply = await new SimulatedSupply(bench).listen(given.supply);
   // Cheap meters are off by this much: something to calibrate against.
   const meter = await new SimulatedMeter(bench, { gainA: 1.015, offsetA: 0.003 }).listen(given.meter);
-  const hands = await new HandsServer(bench, token).listen(given.hands ?? 0);
+  const operator = await new OperatorServer(bench, token).listen(given.operator ?? 0);
   for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => process.exit(0));
   // Whoever started it is gone.
   process.once('disconnect', () => process.exit(0));
-  process.send?.({ supply, meter, hands });
+  process.send?.({ supply, meter, operator });
 };
 
 void main();

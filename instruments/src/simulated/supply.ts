@@ -18,8 +18,8 @@ export interface Trouble {
 export const noTrouble: Trouble = { delayMs: 0, garbageEvery: 0, halfEvery: 0, silentEvery: 0, repeatEvery: 0 };
 
 export interface SupplyModel {
-  mostV: number;
-  mostA: number;
+  maxV: number;
+  maxA: number;
   resolutionV: number;
   resolutionA: number;
   noiseA: number;
@@ -29,8 +29,8 @@ export interface SupplyModel {
 }
 
 const usualModel: SupplyModel = {
-  mostV: 32,
-  mostA: 6,
+  maxV: 32,
+  maxA: 6,
   resolutionV: 0.001,
   resolutionA: 0.001,
   noiseA: 0.0006,
@@ -128,8 +128,8 @@ export class SimulatedSupply {
 
   private commands(): Record<string, (argument: string) => string | null> {
     const { model } = this;
-    const volts = { unit: 'V', least: 0, most: model.mostV, usual: 0 } as const;
-    const amps = { unit: 'A', least: 0, most: model.mostA, usual: 0.1 } as const;
+    const volts = { unit: 'V', least: 0, most: model.maxV, usual: 0 } as const;
+    const amps = { unit: 'A', least: 0, most: model.maxA, usual: 0.1 } as const;
     const done = (work: () => void): null => (work(), null);
     const measureV = (): string => this.shown(this.bench.read().supply.volts, model.resolutionV, 0.0004);
     const measureA = (): string => this.shown(this.bench.read().supply.amps, model.resolutionA, model.noiseA);

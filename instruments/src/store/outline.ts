@@ -1,4 +1,4 @@
-const mostBins = 480;
+const maxBins = 480;
 
 /** An outline as it travels: the same numbers in plain lists. */
 export interface OutlineState {
@@ -35,7 +35,7 @@ export class Outline {
   /** @param t seconds since the run began; @param i amperes, NaN where there was no reading */
   add(t: number, i: number): void {
     if (!(t >= 0)) return;
-    while (t >= this.width * mostBins) this.fold();
+    while (t >= this.width * maxBins) this.fold();
     const bin = Math.floor(t / this.width);
     while (this.sums.length <= bin) {
       this.sums.push(0);

@@ -1,3 +1,4 @@
+import Backoff from 'backo2';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
@@ -5,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { shippedProfiles } from '@umbral/core';
 import { usualLines, usualScpi } from '../dialect/index.ts';
-import { BackOff, MeterSource, ScpiSupply, type LiveSample } from '../instrument/index.ts';
+import { MeterSource, ScpiSupply, type LiveSample } from '../instrument/index.ts';
 import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
 import { ConnectionProblem } from './index.ts';
 import { serialTransport } from './serial.ts';
@@ -94,7 +95,7 @@ withPorts(
         gap: () => undefined,
         health: (health) => void said.push(health),
       },
-      { now, backOff: new BackOff(20, 60) },
+      { now, backOff: new Backoff({ min: 20, max: 60 }) },
     );
     source.start();
     closing.push(() => source.stop());

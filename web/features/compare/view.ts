@@ -44,7 +44,7 @@ export interface CompareView {
   levels: { says: string; at: number }[];
 }
 
-const mostChosen = 6;
+const maxChosen = 6;
 const anchorName = (id: Anchor): string =>
   id === 'begin' ? 'their beginning' : id === 'clock' ? 'the clock' : markerNames[id];
 
@@ -75,7 +75,7 @@ export async function loadCompareView(
     return { key: row.run_key, title: `${row.run_key}: ${runTitle(run)}`, row, seen: seenRun(value, run, row.shape) };
   });
   const all = [...own, ...(await referenceRuns(q, content.job.profile, own, jobId))];
-  const found = wanted.flatMap((key) => all.find((c) => c.key === key) ?? []).slice(0, mostChosen);
+  const found = wanted.flatMap((key) => all.find((c) => c.key === key) ?? []).slice(0, maxChosen);
   const pair = pairToCompare(
     value,
     own.map((c) => c.seen),

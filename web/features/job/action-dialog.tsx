@@ -4,7 +4,7 @@ import { actionKinds } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
-import { addAction, foretellChange } from './actions';
+import { addAction, predictChangeOf } from './actions';
 import { Dumps } from './dumps';
 import { CircuitSelect, ElementNames, FormFoot } from './form-parts';
 import { useSave } from './use-save';
@@ -46,7 +46,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
     setForm({ ...form, ...change });
     setAsks([]);
   };
-  const foretold = useForetold(view.job.id, form.kind, form.target, form.circuit, form.undoes);
+  const predicted = usePredictedChange(view.job.id, form.kind, form.target, form.circuit, form.undoes);
   const goesBack = form.kind === 'refit' || form.kind === 'reconnect';
   const burns = form.kind === 'burn';
   const irreversible = burns || form.kind === 'reload-firmware';
@@ -187,11 +187,11 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
             ))}
           </fieldset>
         )}
-        {foretold.length > 0 && (
+        {predicted.length > 0 && (
           <section aria-label="Expected of the next run" className="rounded-lg border border-line px-3 py-2 text-sm">
             <h3 className="font-semibold">Expected of the next run</h3>
             <ul>
-              {foretold.map((f) => (
+              {predicted.map((f) => (
                 <li key={f.name} className="flex justify-between gap-3">
                   <span>if it is {f.name}</span>
                   <span>{f.says}</span>
@@ -217,7 +217,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
 }
 
 /** What each suspect expects, a moment after the part was named. */
-function useForetold(
+function usePredictedChange(
   jobId: number,
   kind: string,
   target: string,
@@ -230,7 +230,7 @@ function useForetold(
     if (target.trim() === '' && circuit === '') return;
     let isOn = true;
     const timer = setTimeout(() => {
-      void foretellChange({ jobId, kind, target, circuit, undoes }).then((answer) => {
+      void predictChangeOf({ jobId, kind, target, circuit, undoes }).then((answer) => {
         if (isOn && answer.ok) setTold({ of, list: answer.value });
       });
     }, 350);

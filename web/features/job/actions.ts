@@ -28,10 +28,11 @@ import { addTypedRun, setMarkers, setRunSetup } from '@/server/record';
 import { loadContent } from '@/server/jobs';
 import { measureInput, sweepInput, takeReading, takeSweep, type SweepTaken, type Taken } from '@/server/measure';
 import { enterChange, predictionsFor, type Entered } from '@/server/repair';
-import * as work from '@/server/work';
+import * as jobEdits from '@/server/job-edits';
+import * as entries from '@/server/job-entries';
 
 export async function createJob(raw: unknown): Promise<Result<number>> {
-  return changed('technician', () => work.createJob(jobInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => jobEdits.createJob(jobInput.validateSync(raw, { abortEarly: false })));
 }
 
 const editInput = yup.object({ jobId: id, version, job: jobInput.required() });
@@ -39,30 +40,30 @@ const editInput = yup.object({ jobId: id, version, job: jobInput.required() });
 export async function editJob(raw: unknown): Promise<Result<void>> {
   return changed('technician', () => {
     const input = editInput.validateSync(raw, { abortEarly: false });
-    return work.editJob(input.jobId, input.version, input.job);
+    return jobEdits.editJob(input.jobId, input.version, input.job);
   });
 }
 
 export async function setStage(raw: unknown): Promise<Result<void>> {
   return changed('technician', () => {
     const input = stageInput.validateSync(raw);
-    return work.setStage(input.jobId, input.version, input.stage);
+    return jobEdits.setStage(input.jobId, input.version, input.stage);
   });
 }
 
 export async function setWait(raw: unknown): Promise<Result<void>> {
   return changed('technician', () => {
     const input = waitInput.validateSync(raw);
-    return work.setWait(input.jobId, input.version, input.waitingFor, input.hours);
+    return jobEdits.setWait(input.jobId, input.version, input.waitingFor, input.hours);
   });
 }
 
 export async function openDevice(jobId: unknown): Promise<Result<void>> {
-  return changed('technician', () => work.openDevice(id.validateSync(jobId)));
+  return changed('technician', () => jobEdits.openDevice(id.validateSync(jobId)));
 }
 
 export async function addCheck(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => work.addCheck(checkInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => entries.addCheck(checkInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function addReading(raw: unknown): Promise<Result<Taken>> {
@@ -76,14 +77,14 @@ export async function addSweep(raw: unknown): Promise<Result<SweepTaken>> {
 
 /** A voltage that was put on a rail from any supply, with what flowed and what warmed. */
 export async function addInjection(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => work.addInjection(injectionInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => entries.addInjection(injectionInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function addAction(raw: unknown): Promise<Result<Entered>> {
   return changed('technician', () => enterChange(actionInput.validateSync(raw, { abortEarly: false })));
 }
 
-const foretellInput = yup.object({
+const predictedChangeInput = yup.object({
   jobId: id,
   kind: yup.string().oneOf(actionKinds).required(),
   target: yup.string().max(200).default(''),
@@ -92,9 +93,9 @@ const foretellInput = yup.object({
 });
 
 /** What each suspect expects of the run after a change, before it is made. */
-export async function foretellChange(raw: unknown): Promise<Result<{ name: string; says: string }[]>> {
+export async function predictChangeOf(raw: unknown): Promise<Result<{ name: string; says: string }[]>> {
   return resultFor('technician', async () => {
-    const input = foretellInput.validateSync(raw);
+    const input = predictedChangeInput.validateSync(raw);
     const q = db();
     const { kind, target, undoes } = input;
     const circuit = input.circuit as CircuitId | null;
@@ -126,7 +127,7 @@ export async function markPicture(raw: unknown): Promise<Result<void>> {
 }
 
 export async function closeJob(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => work.closeJob(outcomeInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => jobEdits.closeJob(outcomeInput.validateSync(raw, { abortEarly: false })));
 }
 
 const jobOnly = yup.object({ jobId: id });
@@ -141,7 +142,7 @@ const versioned = yup.object({ jobId: id, version });
 export async function reopenJob(raw: unknown): Promise<Result<void>> {
   return changed('technician', () => {
     const input = versioned.validateSync(raw);
-    return work.reopenJob(input.jobId, input.version);
+    return jobEdits.reopenJob(input.jobId, input.version);
   });
 }
 
@@ -187,16 +188,16 @@ const removeInput = yup.object({
 export async function setRemoved(raw: unknown): Promise<Result<void>> {
   return changed('technician', () => {
     const input = removeInput.validateSync(raw);
-    return work.setRemoved(input.jobId, input.table, input.entryId, input.removed);
+    return entries.setRemoved(input.jobId, input.table, input.entryId, input.removed);
   });
 }
 
 export async function moveEntry(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => work.moveEntry(moveInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => entries.moveEntry(moveInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function setRunBefore(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => work.setRunBefore(runBeforeInput.validateSync(raw, { abortEarly: false })));
+  return changed('technician', () => entries.setRunBefore(runBeforeInput.validateSync(raw, { abortEarly: false })));
 }
 
 const trashInput = yup.object({ jobId: id, trashed: yup.boolean().required() });
@@ -204,6 +205,6 @@ const trashInput = yup.object({ jobId: id, trashed: yup.boolean().required() });
 export async function setTrashed(raw: unknown): Promise<Result<void>> {
   return changed('technician', () => {
     const input = trashInput.validateSync(raw);
-    return work.setTrashed(input.jobId, input.trashed);
+    return jobEdits.setTrashed(input.jobId, input.trashed);
   });
 }

@@ -8,7 +8,7 @@ import {
   type BandStep,
   type Case,
   type CircuitId,
-  type Foretold,
+  type PredictedItem,
   type Marker,
   type PatternId,
   type PredictedStretch,
@@ -17,7 +17,7 @@ import {
 } from '@umbral/core';
 import { createHash } from 'node:crypto';
 import { LRUCache } from 'lru-cache';
-import * as think from '@/server/analysis/think';
+import * as engine from '@/server/analysis/engine';
 import type { KnownProfile } from '@/server/profiles';
 import type { ReferenceRun } from '@/server/references';
 import { runOf, type RunRow } from '@/server/rows';
@@ -57,7 +57,7 @@ export interface RunView {
     id: CircuitId;
     name: string;
     band: { low: (number | null)[]; high: (number | null)[] };
-    foretold: Foretold[];
+    predicted: PredictedItem[];
   }[];
   markers: Marker[];
   segments: SegmentView[];
@@ -82,7 +82,7 @@ async function drawsOf(
   const key = createHash('sha256').update(JSON.stringify(of)).digest('base64');
   const found = drawn.get(key);
   if (found) return found;
-  const draws = await think.predictedDraws(value, runOf(row), row.shape, circuits, known);
+  const draws = await engine.predictedDraws(value, runOf(row), row.shape, circuits, known);
   drawn.set(key, draws);
   return draws;
 }
@@ -101,7 +101,7 @@ export async function runView(
   const prompt = shape.markers.find((m) => m.event === 'prompt');
   const suspects = (latest?.circuits ?? [])
     .filter((c) => c.id !== 'unmodelled')
-    .slice(0, mostPredictions)
+    .slice(0, maxPredictions)
     .map((c) => c.id);
   const [healthyDraw, ...draws] = await drawsOf(value, row, ['none', ...suspects], known);
   const { band, bandFrom } = healthyBandOf(value, row, known, references, healthyDraw.stretches);
@@ -131,7 +131,7 @@ export async function runView(
               id,
               name: circuitNames[id],
               band: drawnOver(preview, draws[k].stretches),
-              foretold: draws[k].foretold,
+              predicted: draws[k].predicted,
             },
           ],
     ),
@@ -167,7 +167,7 @@ export async function runView(
   }
 }
 
-const mostPredictions = 3;
+const maxPredictions = 3;
 
 /** A predicted draw in the even stretches of the picture. */
 function drawnOver({ t0, t1, mean }: RunRow['preview'], draw: PredictedStretch[]): RunView['band'] {
@@ -190,17 +190,17 @@ function bandOver(preview: RunRow['preview'], steps: BandStep[], promptT: number
   return { low: all.map((s) => s?.low ?? null), high: all.map((s) => s?.high ?? null) };
 }
 
-const mostSegments = 5;
+const maxSegments = 5;
 
 /** Segments in words; where there are many, the last ones, which usually hold the finding, and the first. */
 function segmentViews(shape: RunRow['shape'], leavesAt: number | null, pattern: PatternId | null): SegmentView[] {
   const all = shape.segments.filter((s) => s.t1 - s.t0 > 0);
   const shown =
-    all.length <= mostSegments
+    all.length <= maxSegments
       ? all
       : [
           ...all.slice(0, 2),
-          ...[...all.slice(2)].sort((a, b) => b.t1 - b.t0 - (a.t1 - a.t0)).slice(0, mostSegments - 2),
+          ...[...all.slice(2)].sort((a, b) => b.t1 - b.t0 - (a.t1 - a.t0)).slice(0, maxSegments - 2),
         ];
   const inOrder = [...shown].sort((a, b) => a.t0 - b.t0);
   const finding =

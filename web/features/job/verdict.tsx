@@ -39,7 +39,7 @@ export function Verdict({ view, isPast = false }: { view: JobView; isPast?: bool
               <Suspect
                 suspect={s}
                 leads={k < 3}
-                foretold={chosen?.predictions.find((p) => p.id === s.id)?.foretold ?? []}
+                predicted={chosen?.predictions.find((p) => p.id === s.id)?.predicted ?? []}
                 run={chosen?.run.id ?? ''}
               />
             </SuspectArea>
@@ -82,12 +82,12 @@ const fitTone = { yes: 'font-semibold text-good', either: 'text-muted', no: 'fon
 function Suspect({
   suspect,
   leads,
-  foretold,
+  predicted,
   run,
 }: {
   suspect: SuspectView;
   leads: boolean;
-  foretold: RunView['predictions'][number]['foretold'];
+  predicted: RunView['predictions'][number]['predicted'];
   run: string;
 }) {
   const best = suspect.reasons.find((r) => r.for > 0) ?? suspect.reasons[0];
@@ -104,11 +104,11 @@ function Suspect({
             <span className="col-span-2 truncate text-[0.83rem] text-muted group-open:hidden">{best.item}</span>
           )}
         </summary>
-        {foretold.length > 0 && (
+        {predicted.length > 0 && (
           <div className="border-t border-line bg-raised px-3 pt-2 text-sm">
             <p className="text-muted">If it is this, run {run} would have shown</p>
             <ul className="mt-0.5 grid gap-1">
-              {foretold.map((f) => (
+              {predicted.map((f) => (
                 <li key={f.says} className="grid grid-cols-[5.2em_1fr] gap-1.5">
                   <span className={fitTone[f.fits]}>{fitWords[f.fits]}</span>
                   <span>{f.says}</span>
@@ -119,7 +119,7 @@ function Suspect({
           </div>
         )}
         <ul
-          className={`grid gap-1 bg-raised px-3 py-2 text-sm ${foretold.length > 0 ? 'pt-0.5' : 'border-t border-line'}`}
+          className={`grid gap-1 bg-raised px-3 py-2 text-sm ${predicted.length > 0 ? 'pt-0.5' : 'border-t border-line'}`}
         >
           {suspect.reasons.length === 0 && (
             <li className="text-muted">Nothing speaks for or against it; this is its base rate.</li>

@@ -44,7 +44,7 @@ export function ZoomButtons({ zoom }: { zoom: ReturnType<typeof useZoom> }) {
   );
 }
 
-const leastPx = 6;
+const minPx = 6;
 
 /** Lies over the picture: what is drawn over is looked at closely. */
 export function ZoomArea({ zoom }: { zoom: ReturnType<typeof useZoom> }) {
@@ -58,7 +58,7 @@ export function ZoomArea({ zoom }: { zoom: ReturnType<typeof useZoom> }) {
     setDrawn(null);
     if (!drawn) return;
     const [a, b] = [Math.min(drawn.from, drawn.to), Math.max(drawn.from, drawn.to)];
-    if ((b - a) * area.current!.clientWidth < leastPx) return;
+    if ((b - a) * area.current!.clientWidth < minPx) return;
     const { t0, t1 } = zoom.shown;
     zoom.select({ t0: t0 + a * (t1 - t0), t1: t0 + b * (t1 - t0) });
   };

@@ -107,14 +107,14 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   stop: (body) => ask('recorder', '/stop', body),
   call: async (body) => forming(await callOfRecording(recordingInput.validateSync(body).recording)),
   keep: (body) => keepRecording(recordingInput.validateSync(body).recording),
-  hand: (body) => ask('hands', '/hand', body),
-  lay: (body) => ask('hands', '/lay', body),
-  look: (body) => ask('hands', '/look', body),
-  probe: (body) => ask('hands', '/probe', body),
-  hold: (body) => ask('hands', '/hold', body),
-  heat: (body) => ask('hands', '/heat', body),
-  mend: (body) => ask('hands', '/mend', body),
-  bench: () => ask('hands', '/state'),
+  operate: (body) => ask('operator', '/act', body),
+  lay: (body) => ask('operator', '/lay', body),
+  look: (body) => ask('operator', '/look', body),
+  probe: (body) => ask('operator', '/probe', body),
+  hold: (body) => ask('operator', '/hold', body),
+  heat: (body) => ask('operator', '/heat', body),
+  mend: (body) => ask('operator', '/mend', body),
+  bench: () => ask('operator', '/state'),
 };
 
 /** What makes things safer is for anybody whose session is there; what belongs to the instruments themselves is a lead's. */

@@ -1,7 +1,7 @@
 import { setupFormOf, type SetupForm } from '@/features/record/setup-form';
 import { armChecks, type FeedFacts } from './arm-checks';
 
-const facts: FeedFacts = { mostV: 4.4, mostA: 3, why: 'full battery of this model', healthyPeakA: 1.2 };
+const facts: FeedFacts = { maxV: 4.4, maxA: 3, why: 'full battery of this model', healthyPeakA: 1.2 };
 const form = (change: Partial<SetupForm>): SetupForm => ({
   ...setupFormOf(null),
   setV: '3.85 V',

@@ -3,8 +3,8 @@ import type { SetupForm } from '@/features/record/setup-form';
 
 /** What is known of a feed before its output is armed. Volts, amperes. */
 export interface FeedFacts {
-  mostV: number;
-  mostA: number;
+  maxV: number;
+  maxA: number;
   /** Where the bounds come from. */
   why: string;
   /** Highest current of a healthy start. */
@@ -39,21 +39,21 @@ function battery({ feed, battery: is }: SetupForm): ArmCheck[] {
   ];
 }
 
-function voltage({ setV }: SetupForm, { mostV, why }: FeedFacts): ArmCheck {
+function voltage({ setV }: SetupForm, { maxV, why }: FeedFacts): ArmCheck {
   const volts = parseQuantity(setV, 'voltage');
   if (!volts.ok || volts.value <= 0)
     return { tone: 'stop', says: `Set voltage: ${volts.ok ? 'has to be above zero' : volts.error}.` };
-  if (volts.value > mostV)
-    return { tone: 'look', says: `${formatVoltage(volts.value)} will be cut to ${formatVoltage(mostV)}: ${why}.` };
-  return { tone: 'fine', says: `${formatVoltage(volts.value)} is within ${formatVoltage(mostV)}, ${why}.` };
+  if (volts.value > maxV)
+    return { tone: 'look', says: `${formatVoltage(volts.value)} will be cut to ${formatVoltage(maxV)}: ${why}.` };
+  return { tone: 'fine', says: `${formatVoltage(volts.value)} is within ${formatVoltage(maxV)}, ${why}.` };
 }
 
-function limit({ limitA }: SetupForm, { mostA, healthyPeakA, why }: FeedFacts): ArmCheck {
+function limit({ limitA }: SetupForm, { maxA, healthyPeakA, why }: FeedFacts): ArmCheck {
   const amps = parseQuantity(limitA, 'current');
   if (!amps.ok || amps.value <= 0)
     return { tone: 'stop', says: `Limit: ${amps.ok ? 'has to be above zero' : amps.error}.` };
-  if (amps.value > mostA)
-    return { tone: 'look', says: `${formatCurrent(amps.value)} will be cut to ${formatCurrent(mostA)}: ${why}.` };
+  if (amps.value > maxA)
+    return { tone: 'look', says: `${formatCurrent(amps.value)} will be cut to ${formatCurrent(maxA)}: ${why}.` };
   if (healthyPeakA !== null && amps.value < healthyPeakA)
     return {
       tone: 'look',

@@ -1,12 +1,12 @@
-import { cueOf, type Heard } from './cues';
+import { cueOf, type LiveCall } from './cues';
 
-const heard = (mode: Heard['mode'], id?: NonNullable<Heard['pattern']>['id'], p = 0.9): Heard => ({
+const heard = (mode: LiveCall['mode'], id?: NonNullable<LiveCall['pattern']>['id'], p = 0.9): LiveCall => ({
   mode,
   pattern: id ? { id, p } : null,
 });
 
 describe('what is sounded', () => {
-  test.each<[string, Heard | null, Heard, ReturnType<typeof cueOf>]>([
+  test.each<[string, LiveCall | null, LiveCall, ReturnType<typeof cueOf>]>([
     ['nothing while nothing is known', null, heard('cv'), null],
     ['the limit as it is reached', heard('cv'), heard('cc'), 'limit'],
     ['not again while it stays there', heard('cc'), heard('cc'), null],

@@ -3,7 +3,7 @@ import type { PatternId } from '@umbral/core';
 export type Cue = 'limit' | 'stalled' | 'started';
 
 /** What is listened for: how the supply holds its output, and the pattern as far as it has formed. */
-export interface Heard {
+export interface LiveCall {
   mode: 'cv' | 'cc' | 'off' | null;
   pattern: { id: PatternId; p: number } | null;
 }
@@ -13,7 +13,7 @@ const sure = 0.6;
 const started: PatternId[] = ['normal-start', 'charge-normal'];
 const stalled: PatternId[] = ['stall-low', 'stall-mid', 'standby-hold', 'unraised-low'];
 
-const kindOf = ({ pattern }: Heard): Cue | null => {
+const kindOf = ({ pattern }: LiveCall): Cue | null => {
   if (!pattern || pattern.p < sure) return null;
   return started.includes(pattern.id) ? 'started' : stalled.includes(pattern.id) ? 'stalled' : null;
 };
@@ -23,7 +23,7 @@ const kindOf = ({ pattern }: Heard): Cue | null => {
  *
  * @param was what was heard before; null at the beginning
  */
-export function cueOf(was: Heard | null, now: Heard): Cue | null {
+export function cueOf(was: LiveCall | null, now: LiveCall): Cue | null {
   if (now.mode === 'cc' && was?.mode !== 'cc') return 'limit';
   const kind = kindOf(now);
   return kind !== null && (was === null || kindOf(was) !== kind) ? kind : null;

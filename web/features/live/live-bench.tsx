@@ -10,7 +10,7 @@ import { Hazard } from '@/ui/parts';
 import { armChecks } from './arm-checks';
 import { ArmDialog } from './arm-dialog';
 import { Forming, useForming } from './forming';
-import { Hands } from './hands';
+import { BenchOperator } from './bench-operator';
 import { InstrumentList } from './instrument-list';
 import { Isolate } from './isolate';
 import { LiveSilhouette } from './live-silhouette';
@@ -102,7 +102,7 @@ function Bench({
     if (!isRecording) return;
     if (recording) setPressed({ recording: recording.id, at: shapeOf(recording.id)?.end ?? recording.seconds });
     mark('prompt');
-    if (station.simulated) void act('hand', { does: 'press' });
+    if (station.simulated) void act('operate', { does: 'press' });
   };
   const askToArm = (): void => {
     if (station.kind === 'supply' && !station.outputOn) setArming(true);
@@ -222,11 +222,11 @@ function Bench({
           mark={mark}
           hand={
             station.simulated
-              ? (part, isOff) => void act('hand', { does: isOff ? 'take-off' : 'put-back', id: part.id }, true)
+              ? (part, isOff) => void act('operate', { does: isOff ? 'take-off' : 'put-back', id: part.id }, true)
               : null
           }
         />
-        {station.simulated && <Hands jobId={view.jobId} models={view.models} own={view.profile} mark={mark} />}
+        {station.simulated && <BenchOperator jobId={view.jobId} models={view.models} own={view.profile} mark={mark} />}
         {view.left.length > 0 && (
           <section aria-label="Recordings that are no runs yet" className="card">
             <h2 className="text-lg">Not yet a run</h2>

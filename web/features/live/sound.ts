@@ -2,7 +2,7 @@
 
 import { useEffect, useRef } from 'react';
 import { usePreference } from '@/ui/preference';
-import { cueOf, type Cue, type Heard } from './cues';
+import { cueOf, type Cue, type LiveCall } from './cues';
 
 /** Notes of each cue: hertz and seconds. Told apart by rhythm and direction, not by pitch alone. */
 const notes: Record<Cue, [hertz: number, seconds: number][]> = {
@@ -55,9 +55,9 @@ export function useSound() {
 }
 
 /** Sounds when the limit is reached, the start stalls, or it succeeds; quiet while nothing is recorded. */
-export function useCues(heard: Heard | null): void {
+export function useCues(heard: LiveCall | null): void {
   const { isOn } = useSound();
-  const was = useRef<Heard | null>(null);
+  const was = useRef<LiveCall | null>(null);
   const mode = heard?.mode ?? null;
   const id = heard?.pattern?.id ?? null;
   const p = heard?.pattern?.p ?? 0;

@@ -46,7 +46,7 @@ export async function loadLiveView(jobId: number): Promise<LiveView> {
   const last = content.runs.at(-1);
   const band = (feed: Feed) => {
     const run: Run = { ...emptyRun, feed };
-    return healthyBand(device, run, feed === 'usb-c' ? 5 : boundsOf(device, feed, known?.profile ?? null).mostV / 1.1);
+    return healthyBand(device, run, feed === 'usb-c' ? 5 : boundsOf(device, feed, known?.profile ?? null).maxV / 1.1);
   };
   const left = await leftRecordings(q, jobId);
   // What is recorded now belongs to the device as it is after the last change.

@@ -9,9 +9,9 @@ export interface Feeding {
 }
 
 /** Below this nothing is fed, watts: the standing draw of instruments and leads. */
-const leastW = 0.02;
+const minW = 0.02;
 /** From this voltage on a source stands at the device, whatever it takes. */
-const leastV = 1;
+const minV = 1;
 /** With this share one of them feeds nearly alone. */
 const nearlyAll = 0.95;
 
@@ -27,8 +27,8 @@ export function whoFeeds(all: readonly Feeding[]): string | null {
   if (measured.length < 2) return null;
   const powers = measured.map((f) => ({ f, watts: Math.max(0, (f.volts ?? 0) * (f.amps ?? 0)) }));
   const total = powers.reduce((sum, p) => sum + p.watts, 0);
-  if (total < leastW) {
-    const standing = measured.filter((f) => (f.volts ?? 0) >= leastV).sort((a, b) => (b.volts ?? 0) - (a.volts ?? 0));
+  if (total < minW) {
+    const standing = measured.filter((f) => (f.volts ?? 0) >= minV).sort((a, b) => (b.volts ?? 0) - (a.volts ?? 0));
     if (standing.length === 0) return 'Nothing feeds the device now.';
     const where = standing.map((f) => `${placeOf(f)} ${formatVoltage(f.volts ?? 0)}`).join(', ');
     return `The device takes nothing to speak of; it is offered: ${where}.`;
@@ -37,7 +37,7 @@ export function whoFeeds(all: readonly Feeding[]): string | null {
   if (most.watts >= nearlyAll * total)
     return `Now fed by ${placeOf(most.f)}: ${formatPower(most.watts)}; ${placeOf(next.f)} gives nothing to speak of.`;
   const shares = powers
-    .filter((p) => p.watts >= leastW)
+    .filter((p) => p.watts >= minW)
     .sort((a, b) => b.watts - a.watts)
     .map((p) => `${placeOf(p.f)} ${formatPower(p.watts)} (${Math.round((100 * p.watts) / total)} %)`);
   return `Fed from several places at once: ${shares.join(', ')}.`;

@@ -50,7 +50,7 @@ export function PlanSteps(props: Props) {
   return (
     <section aria-label="Injection plan" className="card grid gap-2 p-3">
       <h2 className="font-bold">
-        Never above {formatVoltage(plan.mostV)} and {formatStatedCurrent(plan.mostA)}
+        Never above {formatVoltage(plan.maxV)} and {formatStatedCurrent(plan.maxA)}
         <span className="font-normal text-muted"> · {plan.why}</span>
       </h2>
       <div className="overflow-x-auto">

@@ -25,8 +25,8 @@ const rung = (id: string, after: RungPhase = silent, over: Partial<LadderRung> =
     coreBehind: false,
     isMain: false,
     capacitors: 4,
-    mostV: 30,
-    mostA: 5,
+    maxV: 30,
+    maxA: 5,
   },
   ...over,
 });

@@ -9,7 +9,7 @@ import { resultFor } from '@/server/people/access';
 import { id, version } from '@/server/input';
 import { findProfile, saveProfile } from '@/server/profiles';
 import { setReference } from '@/server/references';
-import { chooseProfile } from '@/server/work';
+import { chooseProfile } from '@/server/job-edits';
 import { differences } from './differences';
 import { readQuestion, startVirtually } from './virtual-start';
 
@@ -22,10 +22,10 @@ export interface Checked {
   silhouettes: { now: string; before: string } | null;
 }
 
-const mostText = 2_000_000;
+const maxText = 2_000_000;
 const textInput = yup
   .string()
-  .max(mostText, 'The profile is longer than 2 million characters')
+  .max(maxText, 'The profile is longer than 2 million characters')
   .required('There is nothing here yet: a profile as JSON or YAML is expected');
 const checkInput = yup.object({ text: textInput, profileId: yup.string().max(80).nullable().default(null) });
 

@@ -12,7 +12,7 @@ const singular: Record<(typeof lists)[number], string> = {
   ports: 'port',
   references: 'reference reading',
 };
-const mostSaid = 30;
+const maxSaid = 30;
 
 /** What one version of a profile changes against another, a line for each thing. */
 export function differences(before: Profile, after: Profile): string[] {
@@ -37,7 +37,7 @@ export function differences(before: Profile, after: Profile): string[] {
     const order = (m: Map<string, object>): string => [...m.keys()].filter((id) => a.has(id) && b.has(id)).join();
     if (order(a) !== order(b)) out.push(`${list}: in another order`);
   }
-  return out.length <= mostSaid ? out : [...out.slice(0, mostSaid), `and ${out.length - mostSaid} more`];
+  return out.length <= maxSaid ? out : [...out.slice(0, maxSaid), `and ${out.length - maxSaid} more`];
 }
 
 function fields(name: string, before: unknown, after: unknown): string[] {

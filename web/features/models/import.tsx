@@ -4,7 +4,7 @@ import { FileUp } from 'lucide-react';
 import { useState, type DragEvent } from 'react';
 import { ProfileEditor } from './editor';
 
-const mostBytes = 4 * 1024 * 1024;
+const maxBytes = 4 * 1024 * 1024;
 
 /** Takes a profile from a file, by choosing or dropping it; it is shown and checked before it is kept. */
 export function ImportProfile() {
@@ -13,7 +13,7 @@ export function ImportProfile() {
   const take = async (file: File | undefined): Promise<void> => {
     if (!file) return;
     setProblem(null);
-    if (file.size > mostBytes) {
+    if (file.size > maxBytes) {
       setProblem(`${file.name} is above 4 MB: a profile as JSON or YAML is expected.`);
       return;
     }

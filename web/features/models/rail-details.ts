@@ -91,7 +91,7 @@ export function railDetails(profile: Profile): Record<string, RailDetails> {
               lines: [
                 ...profile.loads
                   .filter((l) => l.rail === rail.id)
-                  .map((l) => line(l.id, l.name, [`at most ${formatCurrent(mostOf(l))}`, circuit(l.circuit)])),
+                  .map((l) => line(l.id, l.name, [`at most ${formatCurrent(maxOf(l))}`, circuit(l.circuit)])),
                 ...profile.parts
                   .filter((p) => p.rail === rail.id)
                   .map((p) => line(p.id, p.name, [p.role.replace('-', ' '), circuit(p.circuit)])),
@@ -108,6 +108,6 @@ export function railDetails(profile: Profile): Record<string, RailDetails> {
 }
 
 /** The most that a load ever draws, bursts included, A. */
-function mostOf(load: Profile['loads'][number]): number {
+function maxOf(load: Profile['loads'][number]): number {
   return Math.max(0, ...Object.entries(load.amps).map(([level, a]) => a + (load.bursts[level] ?? 0)));
 }

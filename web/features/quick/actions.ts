@@ -7,7 +7,7 @@ import type { Result } from '@/server/errors';
 import { resultFor } from '@/server/people/access';
 import { jobInput } from '@/server/input';
 import { addTypedRun } from '@/server/record';
-import { createJob, setTrashed } from '@/server/work';
+import { createJob, setTrashed } from '@/server/job-edits';
 import { quickTyped, type QuickAnswer } from './read';
 
 const quickInput = yup.object({

@@ -17,7 +17,7 @@ import { nextName } from '@/features/job/next-name';
 import { segmentWords, spanWords } from '@/features/words';
 import { thin } from '@/features/bench/queries';
 import { readLogOnThread } from '@/server/analysis/pool';
-import * as think from '@/server/analysis/think';
+import * as engine from '@/server/analysis/engine';
 import { previewOf } from '@/server/analysis/describe';
 import { silhouettePath } from '@/ui/silhouette';
 
@@ -35,7 +35,7 @@ export interface QuickAnswer {
 }
 
 async function answerOf(value: Case, shape: Shape, levels: (number | null)[], notes: string[]): Promise<QuickAnswer> {
-  const result = await think.assess(value, new Map([[value.runs[0].id, shape]]), null);
+  const result = await engine.assess(value, new Map([[value.runs[0].id, shape]]), null);
   const [run] = result.runs;
   const [top, second] = run.pattern;
   return {

@@ -16,7 +16,7 @@ import {
 import { actionWords } from '@/features/job/story-view';
 import { complaintWords, dayWords, gradeWords, jobNumber, runTitle, setupWords } from '@/features/words';
 import { actionOf, caseOf, runOf, type JobContent, type ReadingRow, type RunRow } from '@/server/rows';
-import { openProofsOf } from '@/server/work';
+import { openProofsOf } from '@/server/job-edits';
 import plainCircuits from './plain-circuits.json';
 
 /** A row of a table: what it is, what was seen, and whether it stood before the last change. */

@@ -6,7 +6,7 @@ import { silhouettePath } from '@/ui/silhouette';
 import { pictureOf } from '@/server/attachments';
 
 /** At most so many pictures go into a report; the others stay in the record. */
-const mostPictures = 12;
+const maxPictures = 12;
 
 /** The folder of a package, from here upwards: where it is depends on how the application was started. */
 function packageFolder(name: string): string {
@@ -51,7 +51,7 @@ const line = '#c9c3d6';
 export async function reportPdf(report: Report): Promise<Buffer> {
   prepare();
   const pictures = await Promise.all(
-    report.pictures.slice(0, mostPictures).map(async (p) => ({
+    report.pictures.slice(0, maxPictures).map(async (p) => ({
       ...p,
       image: `data:image/jpeg;base64,${(await pictureOf(p.id, true)).toString('base64')}`,
     })),

@@ -5,12 +5,12 @@ import { measureInput, takeReading } from '@/server/measure';
 import { keepProof, proofInput } from '@/server/proofs';
 import { addTypedRun } from '@/server/record';
 import { enterChange } from '@/server/repair';
-import * as work from '@/server/work';
+import * as jobEdits from '@/server/job-edits';
 import { loadReport } from './load';
 import { reportPdf } from './pdf';
 import type { Report } from './content';
 
-process.env.UMBRAL_THINK = 'here';
+process.env.UMBRAL_ENGINE = 'here';
 jest.mock('@/server/analysis/pool', () => jest.requireActual<object>('../../testing/in-process-pool.ts'));
 
 giveTestDatabase();
@@ -19,7 +19,7 @@ const dead = 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold';
 const healthy = 'battery 4V limit 3A: 0 | prompt 0.1 0.5 1.2 0.6 1.1 0.4 0.9 hold';
 
 async function repaired(intake: object = {}): Promise<number> {
-  const jobId = await work.createJob(
+  const jobId = await jobEdits.createJob(
     jobInput.validateSync({
       label: 'field phone',
       deviceClass: 'phone',
@@ -44,7 +44,7 @@ async function repaired(intake: object = {}): Promise<number> {
 
 const close = async (jobId: number, over: object): Promise<void> => {
   const { version } = (await db()('jobs').where({ id: jobId }).first('version')) as { version: number };
-  await work.closeJob(outcomeInput.validateSync({ jobId, version, target: '', fix: '', ...over }));
+  await jobEdits.closeJob(outcomeInput.validateSync({ jobId, version, target: '', fix: '', ...over }));
 };
 const section = (report: Report, title: string): string =>
   report.sections.find((s) => s.title === title)?.lines.join(' ') ?? '';

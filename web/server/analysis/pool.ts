@@ -8,7 +8,7 @@ declare global {
   var umbralIdleWorkers: Worker[] | undefined;
 }
 
-const mostIdle = 2;
+const maxIdle = 2;
 /** Up to this many samples are described on the spot; more go to a thread. */
 const inlineSamples = 20_000;
 
@@ -31,7 +31,7 @@ function takeWorker(): Worker {
 
 function giveBack(worker: Worker): void {
   const idle = (globalThis.umbralIdleWorkers ??= []);
-  if (idle.length >= mostIdle) void worker.terminate();
+  if (idle.length >= maxIdle) void worker.terminate();
   else {
     worker.unref();
     idle.push(worker);

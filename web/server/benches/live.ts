@@ -33,7 +33,7 @@ const liveInput = yup.object({
 });
 
 /** Samples that fit into one notice. */
-const mostSamples = 250;
+const maxSamples = 250;
 
 function rounded(x: number | null, digits: number): number | null {
   return x === null || !Number.isFinite(x) ? null : Number(x.toFixed(digits));
@@ -43,13 +43,13 @@ function rounded(x: number | null, digits: number): number | null {
 export function pieces(samples: LiveSamples): LiveSamples[] {
   const { t, i, from, instrument, recording } = samples;
   const out: LiveSamples[] = [];
-  for (let at = 0; at < t.length; at += mostSamples)
+  for (let at = 0; at < t.length; at += maxSamples)
     out.push({
       instrument,
       recording,
       from: from + at,
-      t: t.slice(at, at + mostSamples).map((x) => rounded(x, 4) ?? 0),
-      i: i.slice(at, at + mostSamples).map((x) => rounded(x, 5)),
+      t: t.slice(at, at + maxSamples).map((x) => rounded(x, 4) ?? 0),
+      i: i.slice(at, at + maxSamples).map((x) => rounded(x, 5)),
     });
   return out;
 }

@@ -43,7 +43,7 @@ interface Followed {
 }
 
 /** Pieces that wait for a hole to be filled; beyond it the oldest go, and are read from the database. */
-const mostWaiting = 300;
+const maxWaiting = 300;
 
 /** What one reader has been told of all recorders: that of the database's own computer, and those of benches elsewhere. */
 class MergedReader {
@@ -102,7 +102,7 @@ class MergedReader {
     if (from <= known.rows && known.waiting.length === 0) return this.give(samples, known);
     // Something before it was not heard: it waits until that stands in the database, a moment later.
     known.waiting.push(samples);
-    if (known.waiting.length > mostWaiting) known.waiting.shift();
+    if (known.waiting.length > maxWaiting) known.waiting.shift();
     if (t.length > 0) void this.fill(recording, known);
   }
 

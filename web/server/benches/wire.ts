@@ -5,7 +5,7 @@ import { eventStream } from '../event-stream.ts';
 import { notices } from '../listen.ts';
 
 /** PostgreSQL takes 8000 bytes a notice. */
-const mostBytes = 7600;
+const maxBytes = 7600;
 
 /**
  * Tells every process of this application something that lasts only a moment. Nothing waits for a disk.
@@ -14,7 +14,7 @@ const mostBytes = 7600;
  */
 export async function tellAll(channel: string, value: unknown): Promise<boolean> {
   const text = JSON.stringify(value);
-  if (Buffer.byteLength(text) > mostBytes) return false;
+  if (Buffer.byteLength(text) > maxBytes) return false;
   await db().raw("SELECT set_config('synchronous_commit', 'off', true), pg_notify(?, ?)", [channel, text]);
   return true;
 }

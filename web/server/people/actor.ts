@@ -33,3 +33,8 @@ export function asActor<T>(actor: Actor, work: () => T): T {
 export function actor(): Actor | null {
   return actors().getStore() ?? null;
 }
+
+/** Does something for nobody: work of the application itself that a request only set off. */
+export function asNobody<T>(work: () => T): T {
+  return actors().exit(work);
+}

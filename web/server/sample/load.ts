@@ -18,7 +18,7 @@ import {
 import { json, transaction, type Queries } from '../db.ts';
 import { latestAssessment } from '../jobs.ts';
 import { storePackage } from '../packages.ts';
-import { openProofsOf } from '../work.ts';
+import { openProofsOf } from '../job-edits.ts';
 import { fleet } from './fleet.ts';
 import type { SampleJob, SampleRun } from './sample-job.ts';
 import { models } from './models.ts';

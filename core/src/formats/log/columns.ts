@@ -21,7 +21,7 @@ export interface Columns {
 }
 
 /** Why the columns could not be told: a person can say, or the file is not what is wanted at all. */
-export type Doubt = { doubt: string } | { refusal: string };
+export type ColumnDoubt = { doubt: string } | { refusal: string };
 
 /** What someone says about the columns; indices from 0. */
 export interface ColumnMapping {
@@ -51,7 +51,7 @@ export interface ColumnHints {
  *
  * @returns the columns, or what is in doubt, in words
  */
-export function identifyColumns(layout: Layout, hints: ColumnHints): Columns | Doubt {
+export function identifyColumns(layout: Layout, hints: ColumnHints): Columns | ColumnDoubt {
   const columns: Columns = {
     time: null,
     date: null,
@@ -76,7 +76,7 @@ export function identifyColumns(layout: Layout, hints: ColumnHints): Columns | D
   return columns;
 }
 
-function byHeader(layout: Layout, stated: Record<string, string>, columns: Columns): Doubt | null {
+function byHeader(layout: Layout, stated: Record<string, string>, columns: Columns): ColumnDoubt | null {
   const header = layout.header ?? [];
   const shift = headerShift(layout);
   const taken = header.map((cell, k) => {
@@ -216,7 +216,7 @@ function factorOf(
 }
 
 /** Without a header: only where time, voltage and current leave no doubt. */
-function byContent(layout: Layout, columns: Columns): Doubt | null {
+function byContent(layout: Layout, columns: Columns): ColumnDoubt | null {
   const width = layout.rows[0]?.length ?? 0;
   const indices = Array.from({ length: width }, (_, k) => k).filter((k) => hasValues(layout, k));
   const timeIndex = indices.find((k) => isTimeColumn(layout, k)) ?? null;
@@ -251,7 +251,7 @@ function turnReversed(layout: Layout, columns: Columns, kind: 'current' | 'volta
 }
 
 /** Amperes and volts that no offset of an instrument explains. */
-const leastReversed = { current: 0.03, voltage: 0.5 };
+const minReversed = { current: 0.03, voltage: 0.5 };
 
 function isNegativeThroughout(
   layout: Layout,
@@ -259,7 +259,7 @@ function isNegativeThroughout(
   kind: 'current' | 'voltage',
 ): boolean {
   const values = numbersOf(layout, index);
-  return values.every((x) => x <= 0) && Math.min(0, ...values) * factor < -leastReversed[kind];
+  return values.every((x) => x <= 0) && Math.min(0, ...values) * factor < -minReversed[kind];
 }
 
 function isTimeColumn(layout: Layout, index: number): boolean {

@@ -1,12 +1,17 @@
-export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
+import { analyse } from 'chardet';
+
+/** How sure the detector must be of an encoding, in per cent, before it counts for more than the usual one. */
+const sureFrom = 60;
+const usual = 'windows-1252';
 
 /**
  * Tells the encoding of a log from its first bytes: byte-order mark, else the zero bytes of UTF-16, else UTF-8 where
- * it is valid, else Latin-1 (read as windows-1252, its superset, as the WHATWG Encoding Standard does).
+ * it is valid, else what the statistics of its letters say, where they are sure; else Latin-1, read as windows-1252, its
+ * superset, as the WHATWG Encoding Standard does.
  *
- * @returns null where the bytes are no text at all
+ * @returns a label that `TextDecoder` knows; null where the bytes are no text at all
  */
-export function detectEncoding(head: Uint8Array): Encoding | null {
+export function detectEncoding(head: Uint8Array): string | null {
   if (head[0] === 0xff && head[1] === 0xfe) return 'utf-16le';
   if (head[0] === 0xfe && head[1] === 0xff) return 'utf-16be';
   const n = Math.min(head.length, 65_536);
@@ -27,7 +32,30 @@ export function detectEncoding(head: Uint8Array): Encoding | null {
     new TextDecoder('utf-8', { fatal: true }).decode(head.subarray(0, n), { stream: true });
     return 'utf-8';
   } catch {
-    return 'windows-1252';
+    return byLetters(head.subarray(0, n));
+  }
+}
+
+/** Digits say nothing: only lines that hold other letters than ASCII are looked at. */
+function byLetters(head: Uint8Array): string {
+  const telling: number[] = [];
+  let line: number[] = [];
+  for (const byte of head) {
+    line.push(byte);
+    if (byte !== 10) continue;
+    if (line.some((b) => b > 127)) telling.push(...line);
+    line = [];
+    if (telling.length > 4096) break;
+  }
+  // The micro sign of Latin-1 before a unit: no other encoding means it there.
+  if (telling.some((byte, k) => byte === 0xb5 && 'AVWs'.includes(String.fromCharCode(telling[k + 1] ?? 0))))
+    return usual;
+  const [best] = analyse(Uint8Array.from(telling.length > 0 ? telling : line));
+  if (!best || best.confidence < sureFrom || best.name.startsWith('ISO-8859-1')) return usual;
+  try {
+    return new TextDecoder(best.name).encoding;
+  } catch {
+    return usual;
   }
 }
 

@@ -1,3 +1,4 @@
+import { detectEncoding } from './decode.ts';
 import fc from 'fast-check';
 import { logHeader, LogReader, readLog, UnsureColumnsError, writeLog, type LogOptions } from './index.ts';
 import { FormatError } from '../error.ts';
@@ -205,6 +206,16 @@ describe('forms that meters and supplies export', () => {
       [0, 5, 0.0001],
       [1, 5, 0.0002],
     ]);
+  });
+
+  test('letters of another alphabet are told by their statistics, digits by nothing', () => {
+    const cyrillic = [0xc2, 0xf0, 0xe5, 0xec, 0xff, 0x3b, 0xd2, 0xee, 0xea, 0x3b, 0xcd, 0xe0, 0xef, 0xf0, 0xff, 0xe6];
+    const rows = '\n0;0.1;5\n1;0.2;5\n'.split('').map((c) => c.charCodeAt(0));
+    const bytes = Uint8Array.from([...cyrillic, 0xe5, 0xed, 0xe8, 0xe5, ...rows]);
+    const encoding = detectEncoding(bytes);
+    expect(encoding).toBe('windows-1251');
+    expect(new TextDecoder(encoding!).decode(bytes).split('\n')[0]).toBe('Время;Ток;Напряжение');
+    expect(detectEncoding(Uint8Array.from([0xb0, ...rows]))).toBe('windows-1252');
   });
 
   test('the same rows however the file is cut into blocks', () => {

@@ -3,7 +3,7 @@ import type { Instrument } from '../../trace/index.ts';
 import { FormatError } from '../error.ts';
 import { isAbsent, isDataCell, readCell } from './cells.ts';
 import { identifyColumns, type ColumnMapping, type Columns } from './columns.ts';
-import { archiveKind, detectEncoding, type Encoding } from './decode.ts';
+import { archiveKind, detectEncoding } from './decode.ts';
 import { RowSorter, type RowSink } from './order.ts';
 import { scanRows, type ScanColumns } from './scan.ts';
 import { mappedColumns } from './mapping.ts';
@@ -123,7 +123,7 @@ export class LogReader {
     if (archive) throw this.noLog(`it is ${archive}; unpack it first`);
     const encoding = detectEncoding(head);
     if (!encoding) throw this.noLog('it holds binary data');
-    this.decoder = newDecoder(encoding);
+    this.decoder = new TextDecoder(encoding);
     const text = this.decoder.decode(head, { stream: !whole }) + (whole ? this.decoder.decode() : '');
     const layout = sniffLayout(whole ? text : text.slice(0, text.lastIndexOf('\n') + 1) || text);
     if (!layout) throw this.noLog('it has no rows of numbers');
@@ -338,10 +338,6 @@ export class LogReader {
       hasVoltage: columns!.voltage !== null && layout !== null,
     };
   }
-}
-
-function newDecoder(encoding: Encoding): TextDecoder {
-  return new TextDecoder(encoding, { fatal: false });
 }
 
 function concat(parts: Uint8Array[], size: number): Uint8Array {

@@ -1,6 +1,6 @@
 /** Powers of ten that a double holds exactly (Clinger 1990): an integer below 2^53 over one of them is correctly rounded. */
 const exactTens = Array.from({ length: 23 }, (_, k) => 10 ** k);
-const mostDigits = 15;
+const maxDigits = 15;
 
 const code = { newline: 10, return: 13, space: 32, plus: 43, minus: 45, point: 46, comma: 44, zero: 48, nine: 57 };
 
@@ -66,7 +66,7 @@ export function scanRows(
         const empty = at === first;
         while (at < end && (c = block.charCodeAt(at)) <= code.space && c !== delimiter && c !== code.newline) at++;
         const ended = at >= end || c === delimiter || c === code.newline;
-        if (!ended || digits > mostDigits || (digits === 0 && !empty)) {
+        if (!ended || digits > maxDigits || (digits === 0 && !empty)) {
           plain = false;
           break;
         }

@@ -1,6 +1,6 @@
 import { FormatError } from '../error.ts';
 
-const mostBytes = 16 * 1024 * 1024;
+const maxBytes = 16 * 1024 * 1024;
 const deepest = 64;
 
 /**
@@ -9,7 +9,7 @@ const deepest = 64;
  * @throws FormatError with the line and column of a syntax error
  */
 export function readJson(bytes: Uint8Array, file: string): unknown {
-  if (bytes.length > mostBytes) throw new FormatError(file, '', 'the file is above 16 MB');
+  if (bytes.length > maxBytes) throw new FormatError(file, '', 'the file is above 16 MB');
   let text: string;
   try {
     text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);

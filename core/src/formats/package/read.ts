@@ -26,7 +26,7 @@ export interface CasePackage {
   findings: Finding[];
 }
 
-const mostJson = 16 * 1024 * 1024;
+const maxJson = 16 * 1024 * 1024;
 
 /**
  * Reads and checks a whole package.
@@ -77,7 +77,7 @@ async function readNamed(files: PackageFiles, name: string): Promise<Uint8Array>
     throw new FormatError(name, '', `the package has no such file${hint}`);
   }
   if (stat.link) throw new FormatError(name, '', 'is a link; expected a file');
-  const bytes = stat.size > mostJson ? null : await readWhole(files, name, mostJson);
+  const bytes = stat.size > maxJson ? null : await readWhole(files, name, maxJson);
   if (!bytes) throw new FormatError(name, '', 'the file is above 16 MB');
   return bytes;
 }

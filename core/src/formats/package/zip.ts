@@ -99,7 +99,7 @@ function topFolder(names: string[]): string | null {
   return own.every((n) => n.startsWith(`${first}/`)) && own.includes(`${first}/case.json`) ? first : null;
 }
 
-const mostQueued = 16;
+const maxQueued = 16;
 
 async function* expand(entry: FileEntry | undefined, file: string, name: string): AsyncGenerator<Uint8Array> {
   if (!entry) throw new FormatError(file, name, 'there is no such file');
@@ -112,7 +112,7 @@ async function* expand(entry: FileEntry | undefined, file: string, name: string)
     write: (block) => {
       queue.push(block);
       wake();
-      return queue.length < mostQueued ? undefined : new Promise<void>((resolve) => (drained = resolve));
+      return queue.length < maxQueued ? undefined : new Promise<void>((resolve) => (drained = resolve));
     },
   });
   entry

@@ -47,7 +47,7 @@ const usual = {
   need: { timeoutS: 1, then: 'hold' },
 };
 
-const mostElements = 2000;
+const maxElements = 2000;
 
 /**
  * Reads a profile that came from outside, JSON or YAML. What it leaves out gets its usual value.
@@ -86,8 +86,8 @@ export function parseProfile(raw: unknown, error: (place: string, message: strin
   const lists = ['rails', 'converters', 'loads', 'parts', 'peripherals', 'stages', 'references'];
   for (const key of lists) {
     const value = top[key];
-    if (Array.isArray(value) && value.length > mostElements) {
-      error(key, `has ${value.length} entries; expected at most ${mostElements}`);
+    if (Array.isArray(value) && value.length > maxElements) {
+      error(key, `has ${value.length} entries; expected at most ${maxElements}`);
       return null;
     }
   }

@@ -5,10 +5,10 @@ import { typedError } from './tokens.ts';
 import { parseTypedLine, type TypedLine, type TypedStep } from './parse.ts';
 
 /** Seconds for which a reading without a time is taken to have stood, and what `hold`, repetition and pulses add. */
-const timing = { reading: 2, hold: 10, nothingChanged: 8, loops: 6, pulses: 14, leastPulsesS: 6, duty: 0.3 };
-const mostRows = 120_000;
+const timing = { reading: 2, hold: 10, nothingChanged: 8, loops: 6, pulses: 14, minPulsesS: 6, duty: 0.3 };
+const maxRows = 120_000;
 
-interface Stand {
+interface TypedLevel {
   t0: number;
   t1: number;
   amps: number;
@@ -17,7 +17,7 @@ interface Stand {
 }
 
 interface Timeline {
-  stands: Stand[];
+  levels: TypedLevel[];
   markers: Marker[];
   now: number;
   amps: number;
@@ -47,11 +47,11 @@ export function readTypedRun(line: string, id: string): TypedRun {
     resolutionA: typed.voltageOnly ? null : resolutionOf(typed.steps, 0.01, 0.1),
     resolutionV: typed.voltageOnly ? resolutionOf(typed.steps, 0.1, 0.1) : 0.1,
   };
-  const limitSpans = timeline.stands.filter((s) => s.limit).map(({ t0, t1 }): Span => ({ t0, t1 }));
+  const limitSpans = timeline.levels.filter((s) => s.limit).map(({ t0, t1 }): Span => ({ t0, t1 }));
   const limitA = typed.setup.limitA ?? statedLimit(typed.steps);
   const setup = { ...typed.setup, limitA };
   const trace: Trace = {
-    ...sample(timeline.stands, typed.voltageOnly),
+    ...sample(timeline.levels, typed.voltageOnly),
     quantity: typed.voltageOnly ? 'voltage-only' : 'current',
     feed: typed.feed,
     instrument,
@@ -77,7 +77,7 @@ export function readTypedRun(line: string, id: string): TypedRun {
 function layOut(typed: TypedLine): Timeline {
   const on = typed.feed === 'usb-c' ? 'plug' : 'output-on';
   const timeline: Timeline = {
-    stands: [],
+    levels: [],
     markers: [{ t: 0, event: on }],
     now: 0,
     amps: NaN,
@@ -111,17 +111,17 @@ function levelOf(step: TypedStep, line: Timeline, typed: TypedLine): { amps: num
 
 function moveTo(line: Timeline, at: number | null): void {
   if (at === null) return;
-  const last = line.stands[line.stands.length - 1];
+  const last = line.levels[line.levels.length - 1];
   if (at < (last?.t0 ?? 0) + (last ? 0.01 : 0)) {
     throw typedError(1, `the times after "@" must rise; @${at}s comes after ${Number((last?.t0 ?? 0).toFixed(2))} s`);
   }
   if (last) last.t1 = at;
-  else if (at > 0) line.stands.push({ t0: 0, t1: at, amps: NaN, volts: NaN, limit: false });
+  else if (at > 0) line.levels.push({ t0: 0, t1: at, amps: NaN, volts: NaN, limit: false });
   line.now = at;
 }
 
 function stand(line: Timeline, seconds: number, amps: number, volts: number, limit: boolean): void {
-  line.stands.push({ t0: line.now, t1: line.now + seconds, amps, volts, limit });
+  line.levels.push({ t0: line.now, t1: line.now + seconds, amps, volts, limit });
   line.now += seconds;
   line.amps = amps;
   if (!limit) line.volts = volts;
@@ -139,7 +139,7 @@ function addLoop(line: Timeline, steps: TypedStep[], periodS: number, typed: Typ
 
 function addPulses(line: Timeline, amps: number, periodS: number): void {
   const base = Number.isFinite(line.amps) ? line.amps : 0;
-  const count = Math.max(timing.pulses, Math.min(60, Math.ceil(timing.leastPulsesS / periodS)));
+  const count = Math.max(timing.pulses, Math.min(60, Math.ceil(timing.minPulsesS / periodS)));
   for (let n = 0; n < count; n++) {
     stand(line, periodS * (1 - timing.duty), base, line.volts, false);
     stand(line, periodS * timing.duty, amps, line.volts, false);
@@ -169,10 +169,10 @@ function statedLimit(steps: TypedStep[]): number | null {
 }
 
 /** Even rows, at least six in the shortest stand where the length allows it. */
-function sample(stands: Stand[], voltageOnly: boolean): Pick<Trace, 't' | 'v' | 'i'> {
-  const end = stands[stands.length - 1].t1;
-  const shortest = Math.min(...stands.map((s) => s.t1 - s.t0));
-  const step = Math.max(Math.min(0.25, shortest / 6), end / mostRows);
+function sample(levels: TypedLevel[], voltageOnly: boolean): Pick<Trace, 't' | 'v' | 'i'> {
+  const end = levels[levels.length - 1].t1;
+  const shortest = Math.min(...levels.map((s) => s.t1 - s.t0));
+  const step = Math.max(Math.min(0.25, shortest / 6), end / maxRows);
   const rows = Math.max(2, Math.round(end / step) + 1);
   const t = new Float64Array(rows);
   const v = new Float32Array(rows);
@@ -180,9 +180,9 @@ function sample(stands: Stand[], voltageOnly: boolean): Pick<Trace, 't' | 'v' | 
   let at = 0;
   for (let k = 0; k < rows; k++) {
     t[k] = Math.min(end, k * step);
-    while (at < stands.length - 1 && t[k] >= stands[at].t1 - 1e-9) at++;
-    v[k] = stands[at].volts;
-    i[k] = voltageOnly ? NaN : stands[at].amps;
+    while (at < levels.length - 1 && t[k] >= levels[at].t1 - 1e-9) at++;
+    v[k] = levels[at].volts;
+    i[k] = voltageOnly ? NaN : levels[at].amps;
   }
   return { t, v, i };
 }

@@ -23,7 +23,7 @@ interface BenchState {
 }
 
 /** The technician's hands where the instrument is connected to a virtual device. */
-export function Hands({
+export function BenchOperator({
   jobId,
   models,
   own,
@@ -51,7 +51,7 @@ export function Hands({
   }, [act]);
   const hand = (body: object, event: MarkerEvent, note?: string): void => {
     mark(event, note);
-    void act<BenchState>('hand', body).then((b) => b && setBench(b));
+    void act<BenchState>('operate', body).then((b) => b && setBench(b));
   };
   const lay = (): void => {
     const seed = 1 + Math.floor(Math.random() * 1e6);

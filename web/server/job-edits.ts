@@ -1,30 +1,12 @@
-import { checkTypes, isCheck, type Assessment, type DeviceClass, type Expect } from '@umbral/core';
+import { type Assessment, type DeviceClass, type Expect } from '@umbral/core';
 import type { InferType } from 'yup';
 import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
-import {
-  quantityOrNull,
-  type checkInput,
-  type injectionInput,
-  type jobInput,
-  type moveInput,
-  type runBeforeInput,
-  type outcomeInput,
-} from './input.ts';
+import { type jobInput, type outcomeInput } from './input.ts';
 import { chosenProfile, profileOfModel } from './profiles.ts';
 import { audit } from './audit.ts';
 import { expectOf } from './known.ts';
-import {
-  followed,
-  hasAnything,
-  latestAssessment,
-  loadContent,
-  markOpening,
-  reassess,
-  refuseCircle,
-  updateJob,
-} from './jobs.ts';
-import type { JobContent } from './rows.ts';
+import { hasAnything, latestAssessment, loadContent, markOpening, reassess, updateJob } from './jobs.ts';
 
 /** A new job; assessed at once, so that even the intake has its priors. */
 export async function createJob(input: InferType<typeof jobInput>): Promise<number> {
@@ -112,90 +94,6 @@ export async function openDevice(jobId: number): Promise<void> {
   });
 }
 
-/** A check as it is entered; the place may be left out. */
-type CheckEntry = Omit<InferType<typeof checkInput>, 'where' | 'circuit' | 'rail'> &
-  Partial<Pick<InferType<typeof checkInput>, 'where' | 'circuit' | 'rail'>>;
-
-export async function addCheck(input: CheckEntry): Promise<void> {
-  const type = isCheck(input.check) ? checkTypes[input.check] : null;
-  if (!type) throw new ExpectedError('input', `Check: "${input.check}" is not known`);
-  if (type.outcomes.length > 0 && !type.outcomes.includes(input.outcome ?? '')) {
-    throw new ExpectedError('input', `Outcome: expected one of ${type.outcomes.join(', ')}`);
-  }
-  await transaction(async (q) => {
-    const content = await loadContent(q, input.jobId);
-    await q('checks').insert({
-      job_id: input.jobId,
-      check_id: input.check,
-      outcome: input.outcome,
-      note: input.note,
-      where: input.where ?? '',
-      circuit: input.circuit ?? null,
-      rail: input.rail ?? '',
-      after_action: followed(content, input.after),
-    });
-    await audit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
-    await reassess(q, input.jobId, `${type.name}: ${input.outcome ?? 'noted'}`);
-  });
-}
-
-/** A voltage that was put on a rail from any supply, with what flowed and what warmed. */
-export async function addInjection(input: InferType<typeof injectionInput>): Promise<void> {
-  const number = (text: string, kind: 'voltage' | 'current' | 'resistance', label: string): number | null => {
-    const value = quantityOrNull(text, kind, label);
-    if (value !== null && value < 0) throw new ExpectedError('input', `${label}: never below zero`);
-    return value;
-  };
-  const setV = number(input.setV, 'voltage', 'Volts');
-  if (setV === null || setV === 0) throw new ExpectedError('input', 'Volts: what was put on it, above zero');
-  await transaction(async (q) => {
-    const content = await loadContent(q, input.jobId);
-    await insertInjection(q, content, {
-      rail: input.rail,
-      circuit: input.circuit,
-      set_v: setV,
-      limit_a: number(input.limitA, 'current', 'Limit') || null,
-      amps: number(input.amps, 'current', 'Amperes'),
-      leads_ohm: number(input.leadsOhm, 'resistance', 'Leads'),
-      reference_a: number(input.referenceA, 'current', 'Good board takes'),
-      heat: input.heat,
-      hot: input.hot || null,
-      hot_circuit: input.hotCircuit,
-      note: input.note,
-      after_action: followed(content, input.after),
-    });
-  });
-}
-
-/** Stores an injection under the next free name, and lets the suspects follow. */
-export async function insertInjection(q: Queries, { job }: JobContent, columns: object): Promise<void> {
-  const taken = new Set((await q('injections').where({ job_id: job.id }).pluck('injection_key')) as string[]);
-  let n = taken.size + 1;
-  while (taken.has(`i${n}`)) n++;
-  await q('injections').insert({ job_id: job.id, injection_key: `i${n}`, ...columns });
-  await audit(q, job.id, `injection i${n}`);
-  await reassess(q, job.id, `injection i${n}`);
-}
-
-/** Takes an entry out of the record's use, or puts it back; nothing is deleted. */
-export async function setRemoved(
-  jobId: number,
-  table: 'runs' | 'checks' | 'readings' | 'injections',
-  entryId: number,
-  removed: boolean,
-): Promise<void> {
-  await transaction(async (q) => {
-    const changed = await q(table)
-      .where({ id: entryId, job_id: jobId })
-      .update({ deleted_at: removed ? q.fn.now() : null });
-    if (changed === 0) throw missing('This entry');
-    await audit(q, jobId, removed ? `${table.slice(0, -1)} taken out` : `${table.slice(0, -1)} put back`, {
-      id: entryId,
-    });
-    await reassess(q, jobId, removed ? 'an entry was taken out' : 'an entry was put back');
-  });
-}
-
 /**
  * What an assessment still asks to be shown, a line a proof: steps that nobody did, that failed, or that were left out
  * with a reason.
@@ -220,42 +118,6 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
       .update({ deleted_at: trashed ? q.fn.now() : null });
     if (changed === 0) throw missing(`Job ${jobId}`);
     await audit(q, jobId, trashed ? 'job put in the trash' : 'job taken out of the trash');
-  });
-}
-
-/**
- * Puts an entry under another change, or before any: what was seen belongs to the state of the device that it describes.
- *
- * @throws {ExpectedError} for a change that the job does not have, or one that names the run as the state before it
- */
-export async function moveEntry(input: InferType<typeof moveInput>): Promise<void> {
-  const { jobId, table, entryId, after } = input;
-  await transaction(async (q) => {
-    const content = await loadContent(q, jobId);
-    const follows = followed(content, after);
-    const run = table === 'runs' ? content.runs.find((r) => r.id === entryId) : undefined;
-    if (run) refuseCircle(content, run.run_key, follows);
-    const changed = await q(table).where({ id: entryId, job_id: jobId }).update({ after_action: follows });
-    if (changed === 0) throw missing('This entry');
-    await audit(q, jobId, `${table.slice(0, -1)} moved`, { id: entryId, after: follows });
-    await reassess(q, jobId, 'an entry was put under another change');
-  });
-}
-
-/** Names the run that shows the state before a change. */
-export async function setRunBefore(input: InferType<typeof runBeforeInput>): Promise<void> {
-  const { jobId, action, run } = input;
-  await transaction(async (q) => {
-    const content = await loadContent(q, jobId);
-    const row = content.runs.find((r) => r.run_key === run);
-    if (!row) throw missing(`Run ${run}`);
-    const order = content.actions.map((a) => a.action_key);
-    if (!order.includes(action)) throw missing('This change');
-    if (row.after_action !== null && order.indexOf(row.after_action) >= order.indexOf(action))
-      throw new ExpectedError('input', `Run ${run} was made after this change, so it cannot show the state before it.`);
-    await q('actions').where({ job_id: jobId, action_key: action }).update({ run_before: run });
-    await audit(q, jobId, `state before ${action}: run ${run}`);
-    await reassess(q, jobId, 'another run shows the state before');
   });
 }
 

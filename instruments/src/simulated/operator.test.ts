@@ -1,15 +1,15 @@
 import { shippedProfiles } from '@umbral/core';
-import { HandsServer, SimulatedBench } from './index.ts';
+import { OperatorServer, SimulatedBench } from './index.ts';
 
 const token = 'a-token-for-tests';
 const phone = shippedProfiles.find((p) => p.id === 'tallgate-moorcall-2') ?? shippedProfiles[0];
-let server: HandsServer;
+let server: OperatorServer;
 let bench: SimulatedBench;
 let port: number;
 let t = 0;
 beforeAll(async () => {
   bench = new SimulatedBench(phone, [], () => t);
-  server = new HandsServer(bench, token);
+  server = new OperatorServer(bench, token);
   port = await server.listen(0);
 });
 afterAll(() => server.close());
@@ -25,16 +25,16 @@ async function call(path: string, body?: unknown, given = token) {
 
 describe('hands on the simulated bench', () => {
   test('plug, press and unplug what is there', async () => {
-    expect((await call('/hand', { does: 'plug', port: 1, flipped: true })).value.plugged).toEqual({
+    expect((await call('/act', { does: 'plug', port: 1, flipped: true })).value.plugged).toEqual({
       port: 1,
       flipped: true,
     });
     t += 3;
     expect(bench.read().port.volts).toBeGreaterThan(4.5);
-    expect((await call('/hand', { does: 'unplug' })).value.plugged).toBeNull();
+    expect((await call('/act', { does: 'unplug' })).value.plugged).toBeNull();
     const [part] = phone.peripherals;
-    expect((await call('/hand', { does: 'take-off', id: part.id })).value.off).toEqual([part.id]);
-    expect((await call('/hand', { does: 'put-back', id: part.id })).value.off).toEqual([]);
+    expect((await call('/act', { does: 'take-off', id: part.id })).value.off).toEqual([part.id]);
+    expect((await call('/act', { does: 'put-back', id: part.id })).value.off).toEqual([]);
   });
 
   test('a check shows on the device what its fault makes of it', async () => {
@@ -49,13 +49,13 @@ describe('hands on the simulated bench', () => {
 
   test.each([
     ['/look', { check: 'its-aura' }, /check must be one of/],
-    ['/hand', { does: 'dance' }, /does must be one of/],
-    ['/hand', { does: 'plug', port: 7 }, /there is no port 7/],
-    ['/hand', { does: 'take-off', id: 'main' }, /nothing that can be unplugged/],
+    ['/act', { does: 'dance' }, /does must be one of/],
+    ['/act', { does: 'plug', port: 7 }, /there is no port 7/],
+    ['/act', { does: 'take-off', id: 'main' }, /nothing that can be unplugged/],
     ['/lay', { profile: 'nobody', fault: 'none' }, /there is no profile "nobody" that ships/],
     ['/lay', { profile: phone.id, fault: 'melted:main' }, /is not a kind of fault/],
-    ['/hand', '{', /JSON/],
-    ['/hand', { does: 'press', id: 'x'.repeat(300_000) }, /too much at once/],
+    ['/act', '{', /JSON/],
+    ['/act', { does: 'press', id: 'x'.repeat(300_000) }, /too much at once/],
   ])('%s %j is refused in words', async (path, body, message) => {
     const { status, value } = await call(path, body);
     expect(status).toBe(409);
@@ -68,7 +68,7 @@ describe('hands on the simulated bench', () => {
       expect(value.fault).toBe('hidden');
       expect(Object.keys(value)).not.toContain('faults');
       bench.setSupply({ on: true, setV: 3.85, limitA: 5 });
-      await call('/hand', { does: 'press' });
+      await call('/act', { does: 'press' });
       t += 60;
       expect((await call('/state')).value.running).toBe(false);
       bench.setSupply({ on: false });

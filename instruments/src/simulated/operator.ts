@@ -10,7 +10,7 @@ import {
   usualSetup,
   type CheckId,
   type Fault,
-  type Hand,
+  type OperatorAct,
   type ProbePhase,
   type Profile,
 } from '@umbral/core';
@@ -18,7 +18,7 @@ import * as yup from 'yup';
 import { answerJson, listenForJson } from '../http.ts';
 import type { SimulatedBench } from './bench.ts';
 
-const handInput = yup.object({
+const actInput = yup.object({
   does: yup.string().oneOf(['press', 'plug', 'unplug', 'take-off', 'put-back', 'battery', 'display']).required(),
   port: yup.number().strict().integer().min(1).max(8).default(1),
   flipped: yup.boolean().strict().default(false),
@@ -55,7 +55,7 @@ function hiddenFault(profile: Profile, seed: number): Fault {
 }
 
 /** The technician's hands on a simulated bench, for whoever has the token: JSON over HTTP on loopback. */
-export class HandsServer {
+export class OperatorServer {
   private readonly server = createServer((request, response) => void this.serve(request, response));
   private fault = 'none';
 
@@ -74,7 +74,7 @@ export class HandsServer {
 
   private serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
     return answerJson(request, response, this.token, (path, body) => {
-      if (path === 'POST /hand') this.act(body);
+      if (path === 'POST /act') this.act(body);
       else if (path === 'POST /lay') this.lay(body);
       else if (path === 'POST /look')
         return { outcome: this.bench.look(lookInput.validateSync(body).check as CheckId) };
@@ -117,7 +117,7 @@ export class HandsServer {
   }
 
   private act(body: unknown): void {
-    this.bench.hand(handInput.validateSync(body) as Hand);
+    this.bench.act(actInput.validateSync(body) as OperatorAct);
   }
 
   private lay(body: unknown): void {

@@ -1,9 +1,9 @@
 import type { CheckId } from '../case/index.ts';
-import table from './shown.json';
-import type { SeenRun } from './seen-run.ts';
+import table from './implied-by-runs.json';
+import type { SeenRun } from './observed-run.ts';
 
 /** What a check would show, as far as the runs have shown it already. */
-export interface ShownOutcome {
+export interface ImpliedOutcome {
   outcome: string;
   /** Probability that the check only repeats what was seen, 0 to 1. */
   certainty: number;
@@ -15,21 +15,22 @@ type Row = Partial<Record<CheckId, [string, number]>>;
  * Outcomes that the runs give away: a device that drew nothing after the press has a dark screen, whoever is at fault,
  * so looking at it tells nothing more. Only of runs in which the device had to start from the feed alone.
  */
-export function shownByRuns(seen: readonly SeenRun[]): Map<CheckId, ShownOutcome> {
-  const out = new Map<CheckId, ShownOutcome>();
+export function impliedByRuns(seen: readonly SeenRun[]): Map<CheckId, ImpliedOutcome> {
+  const out = new Map<CheckId, ImpliedOutcome>();
   for (const { run, patterns, shape } of seen) {
     const [top] = patterns;
     const { battery, deviceState, assembly } = run.setup;
     const alone = run.feed === 'battery' || battery === 'absent' || battery === 'disconnected' || run.feed === 'dc-in';
     const asItCame = assembly !== 'half' && deviceState !== 'running' && deviceState !== 'asleep';
     const isHold = table.holds.includes(top.id);
-    if ((!alone && !isHold) || !asItCame || top.p < table.leastPattern) continue;
+    if ((!alone && !isHold) || !asItCame || top.p < table.minPattern) continue;
     const row = (table.byPattern as unknown as Record<string, Row>)[top.id] ?? {};
-    for (const [check, told] of Object.entries(row) as [CheckId, [string, number]][]) {
+    for (const [check, predicted] of Object.entries(row) as [CheckId, [string, number]][]) {
       // A hold before anybody pressed leaves open what pressing does.
       if (check === 'press-response' && !shape.features.prompted && !isHold) continue;
-      const certainty = told[1] * top.p * (shape.features.prompted || top.id === 'limit-at-once' ? 1 : table.unpressed);
-      if (certainty > (out.get(check)?.certainty ?? 0)) out.set(check, { outcome: told[0], certainty });
+      const certainty =
+        predicted[1] * top.p * (shape.features.prompted || top.id === 'limit-at-once' ? 1 : table.unpressed);
+      if (certainty > (out.get(check)?.certainty ?? 0)) out.set(check, { outcome: predicted[0], certainty });
     }
   }
   return out;

@@ -2,7 +2,7 @@ import { checkTypes, isCheck, type Check } from '../case/index.ts';
 import { patternNames } from '../shape/index.ts';
 import { checkOf, typedCase } from '../testing/cases.ts';
 import { assess, type Assessment } from '../diagnosis/index.ts';
-import table from './shown.json';
+import table from './implied-by-runs.json';
 
 const dead = 'battery 3.9V limit 3A: 0 | prompt';
 
