@@ -3,7 +3,7 @@ import { MessageChannel, type MessagePort, type TransferListItem } from 'node:wo
 import { bareCase } from '@umbral/core';
 import { expose } from 'comlink';
 import nodeEndpoint from 'comlink/dist/umd/node-adapter';
-import { assess, predictedDraws } from './engine.ts';
+import { assess } from './engine.ts';
 import { engineAnswers } from './engine-answers.ts';
 
 /** Stands in for the thread: the same answers over a real channel, on this thread. */
@@ -67,7 +67,7 @@ describe('the thread of the engine', () => {
     expect(worker().referenced).toBe(false);
   });
   test('one question that fails fails alone, with the words of the engine', async () => {
-    const bad = predictedDraws(value, {} as never, {} as never, ['rail.main'], null);
+    const bad = assess(null as never, new Map(), null);
     const good = ask();
     await expect(bad).rejects.toThrow(/Cannot read properties|undefined/);
     await expect(good).resolves.toMatchObject({ format: 'umbral-assessment/1' });
