@@ -1,34 +1,24 @@
 /** The arrows of docs/architecture.md, as rules. A floor may use what is below it, and only through its face. */
+const ground = ['quantity', 'catalogue'];
 const floors = {
   quantity: [],
+  catalogue: [],
   inference: [],
-  trace: ['quantity'],
-  case: ['quantity', 'trace'],
-  shape: ['quantity', 'trace'],
-  twin: ['quantity', 'trace'],
-  population: ['quantity', 'trace', 'twin'],
-  hypotheses: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin'],
-  prediction: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'population', 'hypotheses'],
-  observation: ['quantity', 'inference', 'trace', 'case', 'shape', 'twin', 'population', 'hypotheses', 'prediction'],
-  proof: [
-    'quantity',
-    'inference',
-    'trace',
-    'case',
-    'shape',
-    'twin',
-    'population',
-    'hypotheses',
-    'prediction',
-    'observation',
-  ],
-  formats: ['quantity', 'trace', 'case', 'shape', 'twin', 'population'],
+  trace: [...ground],
+  case: [...ground, 'trace'],
+  shape: [...ground, 'trace'],
+  twin: [...ground, 'trace'],
 };
+floors.population = [...floors.twin, 'twin'];
+floors.hypotheses = [...ground, 'inference', 'trace', 'case', 'shape', 'twin'];
+floors.prediction = [...floors.hypotheses, 'population', 'hypotheses'];
+floors.observation = [...floors.prediction, 'prediction'];
+floors.proof = [...floors.observation, 'observation'];
+floors.formats = [...ground, 'trace', 'case', 'shape', 'twin', 'population'];
 floors.decide = [...floors.proof, 'proof'];
 floors.diagnosis = [...floors.decide, 'decide'];
 floors.bench = [...floors.diagnosis, 'diagnosis'];
 floors.evaluation = [...floors.bench, 'bench'];
-floors.library = ['quantity', 'trace', 'case', 'shape'];
 
 const coreRules = Object.entries(floors).map(([floor, below]) => ({
   name: `core-${floor}-uses-only-lower-floors`,

@@ -1,5 +1,6 @@
 export * from './quantity/index.ts';
 export * from './trace/index.ts';
+export * from './catalogue/index.ts';
 export * from './case/index.ts';
 export * from './shape/index.ts';
 export * from './twin/index.ts';
@@ -35,7 +36,6 @@ export {
   type RailPrediction,
 } from './prediction/index.ts';
 export {
-  healthyPatterns,
   sayDevicesLeft,
   type DevicesLeft,
   type DeviceTrait,

@@ -6,7 +6,9 @@ import { capture, Problem, root, say } from './run.mjs';
 import { ensureDebian } from './install.mjs';
 import { freePort } from './ports.mjs';
 
-const { writeWhole } = createRequire(import.meta.url)('../../instruments/plain/write-whole.cjs');
+const require = createRequire(import.meta.url);
+const { writeWhole } = require('../../instruments/plain/write-whole.cjs');
+const { applyCatalogues } = require('../../web/server/catalogue-constraints.cjs');
 const isRoot = process.getuid?.() === 0;
 const account = 'postgres';
 
@@ -207,6 +209,8 @@ export async function migrate(ownerUrl, url = ownerUrl) {
   });
   try {
     await db.migrate.latest();
+    const { default: words } = await import(join(root, 'core/dist/words/index.js'));
+    await applyCatalogues(db, words);
     const hasQueue = await prepareQueue(ownerUrl).then(
       () => true,
       (error) => {

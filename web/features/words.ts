@@ -1,35 +1,20 @@
 import type { Run, Segment } from '@umbral/core';
 import {
-  circuitNames,
+  complaintTypes,
+  deviceClassTypes,
+  feedTypes,
   formatCurrent,
   formatSeconds,
   formatStatedCurrent,
   formatVoltage,
-  type CircuitId,
+  gradeTypes,
+  namesOf,
 } from '@umbral/core/words';
 
-export const feedWords = { battery: 'battery feed', 'usb-c': 'USB-C', 'dc-in': 'DC input' } as const;
-
-export const classWords = {
-  phone: 'phone',
-  tablet: 'tablet',
-  laptop: 'laptop',
-  handheld: 'handheld',
-  console: 'console',
-  ereader: 'e-reader',
-  other: 'other device',
-} as const;
-
-export const complaintWords = {
-  'no-start': 'does not start',
-  'no-charge': 'does not charge',
-  'slow-charge': 'charges slowly',
-  drain: 'drains',
-  'no-picture': 'no picture',
-  restarts: 'restarts',
-  intermittent: 'comes and goes',
-  other: 'something else',
-} as const;
+export const feedWords = namesOf(feedTypes);
+export const classWords = namesOf(deviceClassTypes);
+export const complaintWords = namesOf(complaintTypes);
+export const gradeWords = namesOf(gradeTypes);
 
 /** How the device is after the last change. */
 export const nowWords = {
@@ -37,17 +22,6 @@ export const nowWords = {
   'same-fault': 'The same fault is there',
   'other-fault': 'Something else is wrong now',
 } as const;
-
-export const gradeWords = {
-  measured: 'cause measured and repaired',
-  cleared: 'cured, cause not measured',
-  disappeared: 'went away by itself',
-  'not-found': 'not found',
-  declined: 'declined',
-  'not-economical': 'not economical',
-} as const;
-
-export const stageWords = ['look', 'record', 'call', 'isolate', 'measure', 'locate', 'act', 'verify', 'close'] as const;
 
 /** A day of the database, which comes as midnight here, as YYYY-MM-DD. */
 export function dayWords(day: Date): string {
@@ -116,10 +90,6 @@ export function instrumentSentence(run: Pick<Run, 'instrument'>, intervalS: numb
   }
   if (resolutionA > 0) words.push(`±${formatStatedCurrent(resolutionA)}`);
   return words.join(', ');
-}
-
-export function circuitName(id: CircuitId): string {
-  return circuitNames[id];
 }
 
 /** One segment in words: how much, and what it does. */

@@ -1,4 +1,4 @@
-import { type Assessment, type DeviceClass, type Expect } from '@umbral/core';
+import { type Assessment, type DeviceClass, type Expect, gradeTypes } from '@umbral/core';
 import type { InferType } from 'yup';
 import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
@@ -123,7 +123,7 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
 
 /** Closes a job. What was not shown is kept with it: closing without a proof is possible, and stands on the record. */
 export async function closeJob(input: InferType<typeof outcomeInput>): Promise<void> {
-  const found = input.grade === 'measured' || input.grade === 'cleared';
+  const found = gradeTypes[input.grade].isConfirmed;
   if (found && input.circuit === null)
     throw new ExpectedError('input', 'Circuit: a confirmed outcome names the circuit');
   await transaction(async (q) => {

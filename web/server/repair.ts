@@ -1,4 +1,11 @@
-import type { ActionKind, ChangePrediction, CircuitId, PlannedChange, Shape } from '@umbral/core';
+import {
+  type ActionKind,
+  type ChangePrediction,
+  type CircuitId,
+  type PlannedChange,
+  type Shape,
+  actionTypes,
+} from '@umbral/core';
 import type { InferType } from 'yup';
 import { audit } from './audit.ts';
 import * as engine from './analysis/engine.ts';
@@ -46,14 +53,13 @@ async function gate(q: Queries, content: JobContent, input: InferType<typeof act
   const { readings, injections } = content;
   if (last && ![...runs, ...readings, ...injections].some((x) => x.after_action === last.action_key))
     asks.push(
-      `The change before (${last.kind.replaceAll('-', ' ')} ${last.target}) has no run after it yet. Two changes at once cannot be told apart: record a run first?`,
+      `The change before (${[last.target, actionTypes[last.kind].done].filter(Boolean).join(' ')}) has no run after it yet. Two changes at once cannot be told apart: record a run first?`,
     );
   if (input.kind === 'reload-firmware') {
     const verdict = judgeDumps(await dumpsOf(q, input.jobId));
     if (!verdict.isSafe) asks.push(verdict.says);
   }
-  const comesOff = input.kind === 'remove' || input.kind === 'replace';
-  if (comesOff && (input.part === '' || input.orientation === ''))
+  if (actionTypes[input.kind].comesOff && (input.part === '' || input.orientation === ''))
     asks.push(
       'Number with its suffix and how the part sits are not noted: once it is off nobody can read them. Look again?',
     );

@@ -1,4 +1,6 @@
 import { bytesAccess, parseCase, readPackage, zipFiles, type PackageFiles } from '@umbral/core';
+import * as words from '@umbral/core/words';
+import { applyCatalogues } from './catalogue-constraints.cjs';
 import { giveTestDatabase } from '../testing/database.ts';
 import { loadSamples, readChunks } from './chunks.ts';
 import { db } from './db.ts';
@@ -46,6 +48,17 @@ describe('migrations', () => {
     expect(await db().schema.hasTable('jobs')).toBe(false);
     await db().migrate.latest();
     expect(await db().schema.hasTable('jobs')).toBe(true);
+    await applyCatalogues(db(), words);
+  });
+  test('an id that joins a catalogue can be stored, one that leaves it cannot', async () => {
+    const toaster = (): Promise<unknown> => db()('jobs').insert({ label: 'x', device_class: 'toaster' });
+    await expect(toaster()).rejects.toThrow('jobs_class');
+    await applyCatalogues(db(), { ...words, deviceClasses: [...words.deviceClasses, 'toaster'] });
+    await toaster();
+    await expect(applyCatalogues(db(), words)).rejects.toThrow('jobs_class');
+    await db()('jobs').where({ device_class: 'toaster' }).delete();
+    await applyCatalogues(db(), words);
+    await expect(toaster()).rejects.toThrow('jobs_class');
   });
 });
 

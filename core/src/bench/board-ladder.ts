@@ -1,4 +1,5 @@
-import type { CircuitId, Reading } from '../case/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
+import type { Reading } from '../case/index.ts';
 import type { Belief } from '../diagnosis/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import {

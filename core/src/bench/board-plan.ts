@@ -1,4 +1,5 @@
-import { circuitNames, type Case, type CircuitId } from '../case/index.ts';
+import { circuitNames, type CircuitId } from '../catalogue/index.ts';
+import { type Case } from '../case/index.ts';
 import {
   byCircuits,
   isolationOf,

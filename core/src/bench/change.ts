@@ -1,4 +1,5 @@
-import type { Action, ActionKind, CircuitId } from '../case/index.ts';
+import type { ActionKind, CircuitId } from '../catalogue/index.ts';
+import type { Action } from '../case/index.ts';
 import { byCircuits, type Grouping } from '../decide/index.ts';
 import type { Belief } from '../diagnosis/index.ts';
 import { sumBy } from '../inference/index.ts';

@@ -1,7 +1,8 @@
 import { historyOf } from '../diagnosis/index.ts';
 import { actionOf, caseOf, readingOf } from '../testing/cases.ts';
 import { shippedProfile, shippedProfiles, type Profile } from '../twin/index.ts';
-import type { Case, CircuitId } from '../case/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
+import type { Case } from '../case/index.ts';
 import { planInjection } from './injection.ts';
 import { injectionFacts } from './rail-facts.ts';
 

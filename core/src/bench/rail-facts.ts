@@ -1,4 +1,4 @@
-import type { CircuitId } from '../case/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import { nominalOf, type History } from '../observation/index.ts';
 import { elementNamed, type Profile } from '../twin/index.ts';

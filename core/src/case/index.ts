@@ -1,4 +1,2 @@
 export * from './ids.ts';
-export * from './checks.ts';
-export * from './depth.ts';
 export * from './values.ts';

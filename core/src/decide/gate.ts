@@ -1,4 +1,4 @@
-import { circuitIds, type CircuitId } from '../case/index.ts';
+import { circuitIds, type CircuitId, actionTypes } from '../catalogue/index.ts';
 import { sumBy } from '../inference/index.ts';
 import type { Candidate, ChangeCandidate } from '../observation/index.ts';
 import policy from './policy.json';
@@ -31,7 +31,7 @@ export function gate(
         return false;
       const { kind, circuit } = c.action;
       if (stage.unmoved.has(circuit) && kind !== 'remove') return false;
-      if (kind !== 'clean' && kind !== 'disconnect' && notDone.has(circuit)) return false;
+      if (!actionTypes[kind].isLight && notDone.has(circuit)) return false;
       if (value.intake.dataWanted && policy.losesData.includes(circuit)) return false;
       if (kind === 'replace' && circuit === 'battery.pack' && (value.intake.batterySwollen || !history.figures.battery))
         return false;

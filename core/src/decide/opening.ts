@@ -1,4 +1,5 @@
-import { checkTypes, isCheck, type Case } from '../case/index.ts';
+import { checkTypes, isCheck } from '../catalogue/index.ts';
+import { type Case } from '../case/index.ts';
 import policy from './policy.json';
 
 /** How deep the device has been opened already: 0 outside to 5 stack split or chip off. */

@@ -1,5 +1,6 @@
 import { planBoard } from '../bench/index.ts';
-import { deviceClasses, type Case } from '../case/index.ts';
+import { deviceClasses } from '../catalogue/index.ts';
+import { type Case } from '../case/index.ts';
 import { assess } from '../diagnosis/index.ts';
 import { actionOf, checkOf, readingOf, typedCase } from '../testing/cases.ts';
 import { deadUnits, repairUnderWay, type Scene } from '../testing/scenes.ts';

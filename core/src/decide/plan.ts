@@ -1,4 +1,5 @@
-import { circuitIds, circuitNames, type Action, type Case, type CircuitId } from '../case/index.ts';
+import { circuitIds, circuitNames, type CircuitId, actionTypes } from '../catalogue/index.ts';
+import { type Action, type Case } from '../case/index.ts';
 import { expectedBits, outlookOf, sumBy, type Outlook } from '../inference/index.ts';
 import {
   observationKinds,
@@ -170,12 +171,7 @@ function prefer(standing: Standing, grouping: Grouping, ranked: RankedTest[], st
     if (candidate.id === confirming) return 3;
     if (stage.shorts.length === 0) {
       // Damage in the very place that the draw points to is dealt with before anything else is asked.
-      if (
-        candidate.action &&
-        ['clean', 'disconnect'].includes(candidate.action.kind) &&
-        damaged(candidate.action.circuit)
-      )
-        return 2;
+      if (candidate.action && actionTypes[candidate.action.kind].isLight && damaged(candidate.action.circuit)) return 2;
       return candidate.check === 'peripherals-unplugged' && damaged('periph.board') ? 1 : 0;
     }
     const located = stage.shorts.some((s) => s.hot !== null);

@@ -1,4 +1,4 @@
-import type { CircuitId } from '../case/index.ts';
+import { type CircuitId, actionTypes } from '../catalogue/index.ts';
 import {
   earlierRun,
   isHealthy,
@@ -37,7 +37,7 @@ export function stageOf(history: History): Stage {
     );
     const isVain = (words.length > 0 && words.every((w) => w === 'same')) || (words.length === 0 && still);
     if (isVain && action.circuit && action.undoes === null) unmoved.add(action.circuit);
-    if (isVain && ['replace', 'reflow', 'clean', 'reload-firmware'].includes(action.kind)) inVain++;
+    if (isVain && actionTypes[action.kind].isRepair) inVain++;
     else if (words.some((w) => w !== 'same')) inVain = 0;
   }
   return {

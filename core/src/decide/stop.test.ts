@@ -1,4 +1,5 @@
-import { bareCase, circuitIds } from '../case/index.ts';
+import { circuitIds } from '../catalogue/index.ts';
+import { bareCase } from '../case/index.ts';
 import policy from './policy.json';
 import { sayOutlook } from './say-outlook.ts';
 import { stopAdvice, worthOfGoingOn } from './stop.ts';

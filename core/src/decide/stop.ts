@@ -1,4 +1,5 @@
-import { circuitIds, circuitNames, type Case, type CircuitId } from '../case/index.ts';
+import { circuitIds, circuitNames, type CircuitId } from '../catalogue/index.ts';
+import { type Case } from '../case/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import type { PerCircuit } from '../hypotheses/index.ts';
 import type { Outlook } from '../inference/index.ts';

@@ -1,4 +1,4 @@
-import { circuitNames, depthWords, riskOf, riskWords, type CircuitId } from '../case/index.ts';
+import { circuitNames, riskOf, type CircuitId, depths } from '../catalogue/index.ts';
 import { sumBy } from '../inference/index.ts';
 import { lowerFirst, type Candidate } from '../observation/index.ts';
 import type { ProtocolDefinition } from '../proof/index.ts';
@@ -26,9 +26,9 @@ export function suggest(standing: Standing, grouping: Grouping, ranked: RankedTe
     bits: Math.round(1000 * ranked.bits) / 1000,
     minutes: Math.round(10 * ranked.minutes) / 10,
     depth,
-    risk: check ? riskOf(check, depth) : riskWords[depth],
+    risk: check ? riskOf(check, depth) : depths[depth].risk,
     name,
-    why: `${whyOf(candidate, predicts)}; ${depthWords[depth]}.`,
+    why: `${whyOf(candidate, predicts)}; ${depths[depth].name}.`,
     predicts,
   };
 }
@@ -96,7 +96,7 @@ const noTest: Omit<Suggestion, 'kind' | 'name' | 'why'> = {
   bits: 0,
   minutes: 0,
   depth: 0,
-  risk: riskWords[0],
+  risk: depths[0].risk,
   predicts: [],
 };
 

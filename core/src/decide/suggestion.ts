@@ -1,4 +1,5 @@
-import type { ActionKind, CheckId, CircuitId, ReadingMode } from '../case/index.ts';
+import type { ActionKind, CheckId, CircuitId } from '../catalogue/index.ts';
+import type { ReadingMode } from '../case/index.ts';
 
 /** What a suspect predicts for a test: the likeliest outcome, and the likeliest two with their probabilities. */
 export interface Prediction {

@@ -1,4 +1,5 @@
-import { circuitIds, circuitNames, isCheck, type Case } from '../case/index.ts';
+import { circuitIds, circuitNames, isCheck } from '../catalogue/index.ts';
+import { type Case } from '../case/index.ts';
 import { planNext, stageOf, type ShopPolicy, type Suggestion } from '../decide/index.ts';
 import type { Outlook } from '../inference/index.ts';
 import { placeName, circuitsWithoutElement } from '../hypotheses/index.ts';

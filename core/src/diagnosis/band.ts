@@ -1,6 +1,7 @@
-import type { Case, CircuitId, Run } from '../case/index.ts';
+import { type CircuitId, patternNames, type PatternId } from '../catalogue/index.ts';
+import type { Case, Run } from '../case/index.ts';
 import { formatCurrent, formatSeconds, formatVoltage } from '../quantity/index.ts';
-import { patternNames, recognise, topPattern, type PatternId, type Shape } from '../shape/index.ts';
+import { recognise, topPattern, type Shape } from '../shape/index.ts';
 import { sayFault, startUp, type Profile } from '../twin/index.ts';
 import { lowerFirst } from '../observation/index.ts';
 import {

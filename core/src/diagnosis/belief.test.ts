@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { circuitNames, deviceClasses, type Action, type Case, type CircuitId, type Reading } from '../case/index.ts';
+import { circuitNames, deviceClasses, type CircuitId } from '../catalogue/index.ts';
+import { type Action, type Case, type Reading } from '../case/index.ts';
 import { normaliseLogs } from '../inference/index.ts';
 import { observationKinds, senseOf, shownHints, transitionOf, type Candidate } from '../observation/index.ts';
 import { actionOf, checkOf, injectionOf, readingOf, typedCase } from '../testing/cases.ts';

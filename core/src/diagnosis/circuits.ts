@@ -1,4 +1,4 @@
-import { circuitIds, type CircuitId } from '../case/index.ts';
+import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { decibansOf, sumBy } from '../inference/index.ts';
 import type { Belief } from './belief.ts';
 /** Weights under this are not worth a sentence. */

@@ -1,4 +1,5 @@
-import { checkTypes, deviceClasses, type Action, type Case, type CircuitId } from '../case/index.ts';
+import { checkTypes, deviceClasses, type CircuitId } from '../catalogue/index.ts';
+import { type Action, type Case } from '../case/index.ts';
 import { readTypedRun } from '../formats/index.ts';
 import { figuresOf, healthyBand } from '../prediction/index.ts';
 import { times } from '../sketch/index.ts';

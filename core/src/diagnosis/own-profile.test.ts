@@ -1,4 +1,4 @@
-import type { CircuitId } from '../case/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
 import { circuitsWithoutElement } from '../hypotheses/index.ts';
 import { readingOf } from '../testing/cases.ts';
 import { recorded } from '../testing/recorded.ts';

@@ -1,8 +1,9 @@
-import { bareCase, type Case, type DeviceClass } from '../case/index.ts';
+import type { DeviceClass, PatternId } from '../catalogue/index.ts';
+import { bareCase, type Case } from '../case/index.ts';
 import { describe } from '../diagnosis/index.ts';
 import { hypothesesOf } from '../hypotheses/index.ts';
 import { contextFor, featuresOf } from '../prediction/index.ts';
-import { recognise, topPattern, type PatternId, type Segment } from '../shape/index.ts';
+import { recognise, topPattern, type Segment } from '../shape/index.ts';
 import type { Random, Trace } from '../trace/index.ts';
 import {
   compileProfile,

@@ -1,4 +1,5 @@
-import { checkIds, checkTypes, plainCheck, type Case, type CheckId } from '../case/index.ts';
+import { checkIds, checkTypes, type CheckId } from '../catalogue/index.ts';
+import { plainCheck, type Case } from '../case/index.ts';
 import { openingMinutes } from '../decide/index.ts';
 import { assess, describe, type Assessment } from '../diagnosis/index.ts';
 import type { Shape } from '../shape/index.ts';

@@ -1,15 +1,5 @@
-import {
-  bareCase,
-  emptyIntake,
-  plainReading,
-  type Case,
-  type CheckId,
-  type CircuitId,
-  type ComplaintKind,
-  type DeviceClass,
-  type Reading,
-  type Run,
-} from '../case/index.ts';
+import type { CheckId, CircuitId, ComplaintKind, DeviceClass } from '../catalogue/index.ts';
+import { bareCase, emptyIntake, plainReading, type Case, type Reading, type Run } from '../case/index.ts';
 import { hypothesesOf, priorOf, type Hypothesis } from '../hypotheses/index.ts';
 import { hasSymptom, predictOutcome, Trial } from '../prediction/index.ts';
 import { gaussian, type Marker, type Random, type Trace } from '../trace/index.ts';

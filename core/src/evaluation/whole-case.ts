@@ -1,13 +1,5 @@
-import {
-  plainCheck,
-  plainInjection,
-  plainReading,
-  unknownSetup,
-  type Case,
-  type CheckId,
-  type CircuitId,
-  type RailState,
-} from '../case/index.ts';
+import type { CheckId, CircuitId } from '../catalogue/index.ts';
+import { plainCheck, plainInjection, plainReading, unknownSetup, type Case, type RailState } from '../case/index.ts';
 import { byElements } from '../bench/index.ts';
 import { isolationOf, minutesOf, openTests, rankTests, type RankedTest } from '../decide/index.ts';
 import { believe, describe, type Belief } from '../diagnosis/index.ts';

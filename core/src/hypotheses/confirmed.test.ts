@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { circuitIds } from '../case/index.ts';
+import { circuitIds } from '../catalogue/index.ts';
 import { typedCase } from '../testing/cases.ts';
 import { assess } from '../diagnosis/index.ts';
 import { pooledPrior, sayConfirmed, type ConfirmedCounts } from './confirmed.ts';

@@ -1,4 +1,4 @@
-import { circuitIds, type CircuitId } from '../case/index.ts';
+import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import priors from './priors.json';
 import type { PerCircuit } from './per-circuit.ts';
 

@@ -1,4 +1,4 @@
-import { circuitIds, type CircuitId } from '../case/index.ts';
+import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { deviceTwinOf, hasSymptom, Trial } from '../prediction/index.ts';
 import {
   circuitOfFault,

@@ -1,5 +1,5 @@
-import { circuitIds, type CircuitId } from '../case/index.ts';
-import { elementIds, healthy, kindsAt, targetOf, type Fault, type FaultKind, type Profile } from '../twin/index.ts';
+import { circuitIds, type CircuitId, type FaultKind } from '../catalogue/index.ts';
+import { elementIds, healthy, kindsAt, targetOf, type Fault, type Profile } from '../twin/index.ts';
 import settings from './hypotheses.json';
 import { indexOf, type Hypothesis } from './space.ts';
 

@@ -1,4 +1,4 @@
-import { circuitIds } from '../case/index.ts';
+import { circuitIds } from '../catalogue/index.ts';
 
 /** One number a circuit, in the order of `circuitIds`. */
 export type PerCircuit = number[];

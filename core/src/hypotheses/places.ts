@@ -1,4 +1,5 @@
-import type { Case, CircuitId } from '../case/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
+import type { Case } from '../case/index.ts';
 
 /** A place on the board that somebody named, in a circuit. */
 export interface NamedPlace {

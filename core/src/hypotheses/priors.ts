@@ -1,4 +1,5 @@
-import { circuitIds, type Case } from '../case/index.ts';
+import { circuitIds } from '../catalogue/index.ts';
+import { type Case } from '../case/index.ts';
 import { normalise } from '../inference/index.ts';
 import priors from './priors.json';
 import { pooledPrior, sayConfirmed, type ConfirmedCounts } from './confirmed.ts';

@@ -1,4 +1,4 @@
-import { circuitIds, type CircuitId } from '../case/index.ts';
+import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import type { Fault } from '../twin/index.ts';
 import circuits from './circuits.json';
 import type { NamedPlace } from './places.ts';

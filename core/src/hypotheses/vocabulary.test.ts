@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { bareCase, circuitIds, emptyIntake } from '../case/index.ts';
+import { circuitIds } from '../catalogue/index.ts';
+import { bareCase, emptyIntake } from '../case/index.ts';
 import { priorOf } from './priors.ts';
 import vocabulary from './vocabulary.json';
 import { circuitsNamed, remarksIn } from './vocabulary.ts';

@@ -1,4 +1,5 @@
-import { circuitIds, type Case, type CircuitId } from '../case/index.ts';
+import { circuitIds, type CircuitId } from '../catalogue/index.ts';
+import { type Case } from '../case/index.ts';
 import vocabulary from './vocabulary.json';
 
 /** A text in small letters with single blanks, framed by blanks, so that whole words can be looked for. */

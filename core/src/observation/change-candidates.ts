@@ -1,4 +1,4 @@
-import { circuitIds, circuitNames, type ActionKind, type CircuitId } from '../case/index.ts';
+import { circuitIds, circuitNames, type ActionKind, type CircuitId } from '../catalogue/index.ts';
 import table from './actions.json';
 import { movedQuestion } from './moved.ts';
 import { batteryId, elementIds, targetOf, type Profile } from '../twin/index.ts';

@@ -1,6 +1,6 @@
-import { circuitNames, type Action } from '../case/index.ts';
+import { circuitNames, actionTypes } from '../catalogue/index.ts';
+import { type Action } from '../case/index.ts';
 import { changeCandidates } from './change-candidates.ts';
-import rules from './changes.json';
 import type { Entry, ObservationKind } from './kind.ts';
 import { movedBetweenRuns, movedQuestion, type MovedWord } from './moved.ts';
 import { earlierRun } from './run-before.ts';
@@ -10,7 +10,7 @@ import { isHealthy, lowerFirst, sayLevel } from './observed-run.ts';
 /** What was done, in words. */
 export function sayAction(action: Action): string {
   const what = action.target || (action.circuit ? lowerFirst(circuitNames[action.circuit]) : 'a part');
-  return `${what} ${(rules.done as Record<string, string>)[action.kind]}`;
+  return `${what} ${actionTypes[action.kind].done}`;
 }
 
 const said: Record<MovedWord, string> = {

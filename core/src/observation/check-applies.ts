@@ -1,78 +1,78 @@
-import type { CheckId } from '../case/index.ts';
-import { topPattern, type PatternId } from '../shape/index.ts';
+import { patternTypes, type CheckId, type PatternId } from '../catalogue/index.ts';
+import type { Run } from '../case/index.ts';
+import { topPattern } from '../shape/index.ts';
 import type { History } from './kind.ts';
 
-/** Patterns in which the device did answer a press: its button and wake line work. */
-const answersThePress: PatternId[] = [
-  'surge-on-prompt',
-  'stall-low',
-  'stall-mid',
-  'restart-loop',
-  'start-then-off',
-  'normal-start',
-];
+/** What decides whether a check fits: the case, and what its runs showed in the present state of the device. */
+interface Standing {
+  history: History;
+  value: History['value'];
+  figures: History['figures'];
+  /** Most likely pattern of each run of this state. */
+  patterns: PatternId[];
+  usb: Run[];
+  hasPort: boolean;
+  /** The port is asked about where it was used, or where charging is what is complained of. */
+  asksPort: boolean;
+}
 
-/** Patterns with a level that stands, so that raising the voltage moves it. */
-const steady: PatternId[] = ['draw-before-prompt', 'idle-drain', 'standby-hold', 'dark-hold', 'partial-hold'];
+const always = (): boolean => true;
+
+/** When each check fits the device, its feeds and its setups. */
+const fits: Readonly<Record<CheckId, (s: Standing) => boolean>> = {
+  'other-port': ({ asksPort, figures, usb }) =>
+    asksPort && figures.ports !== 1 && new Set(usb.map((r) => r.setup.port ?? 1)).size < 2,
+  'flipped-plug': ({ asksPort, usb }) => asksPort && !usb.some((r) => r.setup.flipped),
+  'known-good-charger': ({ asksPort, value }) =>
+    asksPort && !value.runs.some((r) => r.setup.charger === 'known-good') && !value.intake.batterySwollen,
+  'charge-indicator': ({ asksPort, value }) => asksPort || value.runs.some((r) => r.feed === 'dc-in'),
+  'press-response': ({ history, value }) => {
+    const now = value.actions.length;
+    const current = value.runs.filter((r) => history.epochOf(r.after) === now || now === 0);
+    return !current.some((r) => pressed(history, r.id));
+  },
+  screen: ({ history }) =>
+    !history.seen.some(
+      (s) => s.run.after === null && ['limit-at-once', 'no-draw', 'no-attach'].includes(topPattern(s.patterns)),
+    ),
+  fan: ({ figures }) => figures.fan,
+  'host-detects': ({ hasPort, value }) => hasPort || value.runs.every((r) => r.feed === 'battery'),
+  charges: ({ figures, patterns }) => figures.battery && !patterns.some((p) => patternTypes[p].isCharging),
+  'usb-wakes': ({ hasPort, figures, patterns }) =>
+    hasPort && figures.battery && !patterns.some((p) => patternTypes[p].answersPress),
+  'battery-disconnected': ({ figures, value }) =>
+    figures.battery &&
+    figures.startsWithoutBattery &&
+    value.runs.length > 0 &&
+    !value.runs.some(
+      (r) => r.feed !== 'battery' && (r.setup.battery === 'disconnected' || r.setup.battery === 'absent'),
+    ) &&
+    !value.runs.some((r) => r.feed === 'battery'),
+  'known-good-display': ({ value }) => !value.runs.some((r) => r.setup.display === 'known-good'),
+  'voltage-sweep': ({ value, patterns }) =>
+    value.runs.some((r) => r.feed !== 'usb-c') && patterns.some((p) => patternTypes[p].followsVoltage),
+  'peripherals-unplugged': always,
+  visual: always,
+  'main-rail-resistance': always,
+  'rail-voltages': always,
+  'diode-readings': always,
+  'heat-view': always,
+  inject: always,
+  'halves-apart': ({ value }) => value.device.class === 'phone' && !value.runs.some((r) => r.setup.assembly === 'half'),
+  'firmware-reload': ({ value }) => !value.intake.dataWanted,
+};
 
 /** Whether a check fits the device, its feeds and its setups, and nobody has answered it in this state of the device. */
 export function checkApplies(history: History, check: CheckId): boolean {
   const { value, figures, seen, epochOf } = history;
-  const now = value.actions.length;
+  if (value.checks.some((c) => c.id === check && c.outcome !== null && isStill(history, c.after))) return false;
   const usb = value.runs.filter((r) => r.feed === 'usb-c');
-  const current = value.runs.filter((r) => epochOf(r.after) === now || now === 0);
-  const patterns = seen.filter((s) => epochOf(s.run.after) === now).map((s) => topPattern(s.patterns));
-  const answered = value.checks.some((c) => c.id === check && c.outcome !== null && isStill(history, c.after));
-  if (answered) return false;
   const hasPort = hasUsbPort(history);
-  // The port is asked about where it was used, or where charging is what is complained of.
   const asksPort =
     hasPort &&
     (usb.length > 0 || value.runs.length === 0 || ['no-charge', 'slow-charge'].includes(value.complaintKind ?? ''));
-  switch (check) {
-    case 'other-port':
-      return asksPort && figures.ports !== 1 && new Set(usb.map((r) => r.setup.port ?? 1)).size < 2;
-    case 'flipped-plug':
-      return asksPort && !usb.some((r) => r.setup.flipped);
-    case 'known-good-charger':
-      return asksPort && !value.runs.some((r) => r.setup.charger === 'known-good') && !value.intake.batterySwollen;
-    case 'firmware-reload':
-      return !value.intake.dataWanted;
-    case 'fan':
-      return figures.fan;
-    case 'battery-disconnected':
-      return (
-        figures.battery &&
-        figures.startsWithoutBattery &&
-        value.runs.length > 0 &&
-        !value.runs.some(
-          (r) => r.feed !== 'battery' && (r.setup.battery === 'disconnected' || r.setup.battery === 'absent'),
-        ) &&
-        !value.runs.some((r) => r.feed === 'battery')
-      );
-    case 'usb-wakes':
-      return hasPort && figures.battery && !patterns.some((p) => answersThePress.includes(p));
-    case 'charges':
-      return figures.battery && !patterns.some((p) => p.startsWith('charge-'));
-    case 'press-response':
-      return !current.some((r) => pressed(history, r.id));
-    case 'screen':
-      return !seen.some(
-        (s) => s.run.after === null && ['limit-at-once', 'no-draw', 'no-attach'].includes(topPattern(s.patterns)),
-      );
-    case 'known-good-display':
-      return !value.runs.some((r) => r.setup.display === 'known-good');
-    case 'halves-apart':
-      return value.device.class === 'phone' && !value.runs.some((r) => r.setup.assembly === 'half');
-    case 'charge-indicator':
-      return asksPort || value.runs.some((r) => r.feed === 'dc-in');
-    case 'host-detects':
-      return hasPort || value.runs.every((r) => r.feed === 'battery');
-    case 'voltage-sweep':
-      return value.runs.some((r) => r.feed !== 'usb-c') && patterns.some((p) => steady.includes(p));
-    default:
-      return true;
-  }
+  const patterns = seen.filter((s) => epochOf(s.run.after) === value.actions.length).map((s) => topPattern(s.patterns));
+  return fits[check]({ history, value, figures, patterns, usb, hasPort, asksPort });
 }
 
 /** A device with a barrel input has no plug to turn over, unless somebody said that it has a port as well. */

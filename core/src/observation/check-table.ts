@@ -1,4 +1,4 @@
-import { checkTypes, type CheckId, type ComplaintKind } from '../case/index.ts';
+import { checkTypes, type CheckId, type ComplaintKind } from '../catalogue/index.ts';
 import { outcomesExpected, predictedOutcome, twinTrust, type Space } from '../prediction/index.ts';
 import tables from './outcomes.json';
 import rules from './checks.json';

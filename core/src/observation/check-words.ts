@@ -1,4 +1,5 @@
-import { checkTypes, isCheck, type Check } from '../case/index.ts';
+import { checkTypes, isCheck } from '../catalogue/index.ts';
+import { type Check } from '../case/index.ts';
 import { clip } from '../quantity/index.ts';
 import type { Candidate } from './kind.ts';
 

@@ -1,4 +1,5 @@
-import { checkIds, checkTypes, isCheck, type Check, type CheckId } from '../case/index.ts';
+import { checkIds, checkTypes, isCheck, type CheckId } from '../catalogue/index.ts';
+import { type Check } from '../case/index.ts';
 import { clip } from '../quantity/index.ts';
 import { checkApplies } from './check-applies.ts';
 import { checkQuestion } from './check-table.ts';

@@ -1,4 +1,5 @@
-import type { CheckId, Run } from '../case/index.ts';
+import type { CheckId } from '../catalogue/index.ts';
+import type { Run } from '../case/index.ts';
 import { topPattern } from '../shape/index.ts';
 import { checkQuestion } from './check-table.ts';
 import rules from './checks.json';

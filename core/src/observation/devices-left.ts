@@ -1,4 +1,4 @@
-import { isCheck } from '../case/index.ts';
+import { isCheck } from '../catalogue/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import { alternativesOf, populationFor, type Alternative } from '../population/index.ts';
 import { afterOutcome, devicesBelieved, type WorldWeights } from '../prediction/index.ts';

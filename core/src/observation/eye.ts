@@ -1,4 +1,4 @@
-import { checkTypes, circuitNames, type CircuitId } from '../case/index.ts';
+import { checkTypes, circuitNames, type CircuitId } from '../catalogue/index.ts';
 import { circuitsNamed, placeAt } from '../hypotheses/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';

@@ -1,4 +1,5 @@
-import { circuitIds, type CircuitId, type HeatOutcome, type Injection } from '../case/index.ts';
+import { circuitIds, type CircuitId } from '../catalogue/index.ts';
+import { type HeatOutcome, type Injection } from '../case/index.ts';
 import type { Space } from '../prediction/index.ts';
 import { elementNamed, targetOf, type Board, type Fault } from '../twin/index.ts';
 import { checkQuestion } from './check-table.ts';

@@ -1,4 +1,4 @@
-import { checkTypes, circuitNames } from '../case/index.ts';
+import { checkTypes, circuitNames } from '../catalogue/index.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
 import { anywhereQuestion, cameraQuestion, ownHeat } from './heat-question.ts';
 import type { Entry, ObservationKind } from './kind.ts';

@@ -1,5 +1,5 @@
-import { checkTypes, isCheck, type Check } from '../case/index.ts';
-import { patternNames } from '../shape/index.ts';
+import { checkTypes, isCheck, patternNames } from '../catalogue/index.ts';
+import { type Check } from '../case/index.ts';
 import { checkOf, typedCase } from '../testing/cases.ts';
 import { assess, type Assessment } from '../diagnosis/index.ts';
 import table from './implied-by-runs.json';

@@ -1,5 +1,5 @@
-import type { CheckId } from '../case/index.ts';
-import table from './implied-by-runs.json';
+import { patternTypes, type CheckId } from '../catalogue/index.ts';
+import rules from './implied-by-runs.json';
 import type { SeenRun } from './observed-run.ts';
 
 /** What a check would show, as far as the runs have shown it already. */
@@ -8,8 +8,6 @@ export interface ImpliedOutcome {
   /** Probability that the check only repeats what was seen, 0 to 1. */
   certainty: number;
 }
-
-type Row = Partial<Record<CheckId, [string, number]>>;
 
 /**
  * Outcomes that the runs give away: a device that drew nothing after the press has a dark screen, whoever is at fault,
@@ -22,15 +20,14 @@ export function impliedByRuns(seen: readonly SeenRun[]): Map<CheckId, ImpliedOut
     const { battery, deviceState, assembly } = run.setup;
     const alone = run.feed === 'battery' || battery === 'absent' || battery === 'disconnected' || run.feed === 'dc-in';
     const asItCame = assembly !== 'half' && deviceState !== 'running' && deviceState !== 'asleep';
-    const isHold = table.holds.includes(top.id);
-    if ((!alone && !isHold) || !asItCame || top.p < table.minPattern) continue;
-    const row = (table.byPattern as unknown as Record<string, Row>)[top.id] ?? {};
-    for (const [check, predicted] of Object.entries(row) as [CheckId, [string, number]][]) {
+    const { isHold = false, implies = {} } = patternTypes[top.id];
+    if ((!alone && !isHold) || !asItCame || top.p < rules.minPattern) continue;
+    for (const check of Object.keys(implies) as CheckId[]) {
+      const [outcome, share] = implies[check];
       // A hold before anybody pressed leaves open what pressing does.
       if (check === 'press-response' && !shape.features.prompted && !isHold) continue;
-      const certainty =
-        predicted[1] * top.p * (shape.features.prompted || top.id === 'limit-at-once' ? 1 : table.unpressed);
-      if (certainty > (out.get(check)?.certainty ?? 0)) out.set(check, { outcome: predicted[0], certainty });
+      const certainty = share * top.p * (shape.features.prompted || top.id === 'limit-at-once' ? 1 : rules.unpressed);
+      if (certainty > (out.get(check)?.certainty ?? 0)) out.set(check, { outcome, certainty });
     }
   }
   return out;

@@ -1,5 +1,5 @@
 import { elementNamed } from '../twin/index.ts';
-import type { CircuitId } from '../case/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
 import { fedHeatQuestion, ownHeatQuestion, shortedRail } from './heat-question.ts';
 import heat from './heat.json';
 import type { Candidate, History } from './kind.ts';

@@ -1,4 +1,5 @@
-import { circuitNames, plainReading, type CircuitId, type Injection } from '../case/index.ts';
+import { circuitNames, type CircuitId } from '../catalogue/index.ts';
+import { plainReading, type Injection } from '../case/index.ts';
 import { formatCurrent, formatVoltage } from '../quantity/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import { injectionCandidates } from './injection-candidates.ts';

@@ -1,4 +1,5 @@
-import type { Case, CheckId, CircuitId, ReadingMode } from '../case/index.ts';
+import type { CheckId, CircuitId } from '../catalogue/index.ts';
+import type { Case, ReadingMode } from '../case/index.ts';
 import type { StateTable } from '../inference/index.ts';
 import type { ClassFigures } from '../prediction/index.ts';
 import type { Space } from '../prediction/index.ts';

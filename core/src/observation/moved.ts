@@ -1,4 +1,4 @@
-import type { CircuitId } from '../case/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
 import type { Space } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
 import rules from './changes.json';

@@ -1,7 +1,8 @@
 import type { Case, Run } from '../case/index.ts';
 import { contextFor } from '../prediction/index.ts';
 import { formatCurrent, formatVoltage } from '../quantity/index.ts';
-import { recognise, topPattern, type PatternId, type PatternProbability, type Shape } from '../shape/index.ts';
+import { patternTypes } from '../catalogue/index.ts';
+import { recognise, topPattern, type PatternProbability, type Shape } from '../shape/index.ts';
 import rules from './runs.json';
 
 /** A run as the diagnosis knows it: what it is and what was seen in it. */
@@ -16,19 +17,14 @@ export function seenRun(value: Case, run: Run, shape: Shape): SeenRun {
   return { run, shape, patterns: recognise(shape, contextFor(value, run)) };
 }
 
-/** Patterns that a healthy device shows. */
-export const healthyPatterns: PatternId[] = ['normal-start', 'charge-normal', 'quiet', 'voltage-steady'];
-
 /** Whether a run shows what a healthy device shows in its setup. */
 export function isHealthy(seen: Pick<SeenRun, 'patterns'>): boolean {
-  return healthyPatterns.includes(topPattern(seen.patterns));
+  return patternTypes[topPattern(seen.patterns)].healthyWhen !== undefined;
 }
-
-const beforePatterns: PatternId[] = ['draw-before-prompt', 'idle-drain', 'limit-at-once', 'quiet'];
 
 /** Whether what a run shows lies before the press. */
 export function isBefore(seen: SeenRun): boolean {
-  return beforePatterns.includes(topPattern(seen.patterns));
+  return patternTypes[topPattern(seen.patterns)].phase === 'before';
 }
 
 /** The level that stands for a run when it is compared: before the press, or the hold at the end. Watts, amperes, volts. */

@@ -1,7 +1,7 @@
 import { LRUCache } from 'lru-cache';
-import { circuitIds } from '../case/index.ts';
+import { circuitIds, patternIds, type PatternId, patternTypes } from '../catalogue/index.ts';
 import { baseRates, circuitIndex, type PerCircuit } from '../hypotheses/index.ts';
-import { patternIds, type PatternId, type RunContext } from '../shape/index.ts';
+import { type RunContext } from '../shape/index.ts';
 import tables from './patterns.json';
 
 /** What of a run decides which shares of causes hold for its pattern. */
@@ -69,7 +69,7 @@ function make(context: PatternContext): Record<RunOutcome, PerCircuit> {
   const base = baseRates();
   const [none, unmodelled] = [circuitIndex('none'), circuitIndex('unmodelled')];
   const healthy = healthyOf(context);
-  const failing = patternIds.filter((id) => !(id in tables.asks));
+  const failing = patternIds.filter((id) => patternTypes[id].healthyWhen === undefined);
   const relative = failing.map((id) => shares(rowFor(id, context), base, none).map((share, k) => share / base[k]));
   const looksHealthy = circuitIds.map((_, k) =>
     Math.min(
@@ -100,8 +100,7 @@ function make(context: PatternContext): Record<RunOutcome, PerCircuit> {
 
 /** Healthy patterns that this kind of run can show, each with how often it does by circuit. */
 function healthyOf(context: PatternContext): { id: PatternId; p: PerCircuit }[] {
-  const asks = tables.asks as Record<string, string>;
-  const ids = patternIds.filter((id) => asks[id] === context.asks);
+  const ids = patternIds.filter((id) => patternTypes[id].healthyWhen === context.asks);
   return ids.map((id) => {
     const row = rowFor(id, context);
     const p = circuitIds.map((c) => row?.consistent?.[c] ?? row?.others ?? 0.05);

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { circuitIds, type Case, type DeviceClass } from '../case/index.ts';
+import { circuitIds, type DeviceClass } from '../catalogue/index.ts';
+import { type Case } from '../case/index.ts';
 import { assess, believe } from '../diagnosis/index.ts';
 import { checkOf, readingOf, typedCase } from '../testing/cases.ts';
 import { ownProfileUnit } from '../testing/scenes.ts';

@@ -10,7 +10,8 @@ import {
   type Worlds,
   type WorldWeights,
 } from '../prediction/index.ts';
-import { topPattern, type PatternId } from '../shape/index.ts';
+import type { PatternId } from '../catalogue/index.ts';
+import { topPattern } from '../shape/index.ts';
 import type { History } from './kind.ts';
 import { sameSetup } from './run-before.ts';
 import type { SeenRun } from './observed-run.ts';

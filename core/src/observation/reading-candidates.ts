@@ -1,4 +1,5 @@
-import type { CircuitId, RailState, Reading, ReadingMode } from '../case/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
+import type { RailState, Reading, ReadingMode } from '../case/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import { predictRails, type ProbePhase } from '../prediction/index.ts';

@@ -1,4 +1,5 @@
-import type { CircuitId, Reading } from '../case/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
+import type { Reading } from '../case/index.ts';
 import { circuitIndex, elsewhereShare, placeAt, placeName, sameNetShare } from '../hypotheses/index.ts';
 import { predictRails, standingExpected, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
 import { elementNamed } from '../twin/index.ts';

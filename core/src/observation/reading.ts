@@ -1,4 +1,5 @@
-import { circuitNames, type Reading } from '../case/index.ts';
+import { circuitNames } from '../catalogue/index.ts';
+import { type Reading } from '../case/index.ts';
 import { formatResistance, formatVoltage } from '../quantity/index.ts';
 import type { Entry, ObservationKind } from './kind.ts';
 import { probeCandidates } from './reading-candidates.ts';

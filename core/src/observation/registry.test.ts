@@ -1,9 +1,9 @@
-import { deviceClasses } from '../case/index.ts';
+import { deviceClasses } from '../catalogue/index.ts';
 import { historyOf } from '../diagnosis/index.ts';
 import { figuresOf } from '../prediction/index.ts';
 import { deadUnits, everyScene } from '../testing/scenes.ts';
 import { caseOf } from '../testing/cases.ts';
-import { feeds } from '../trace/index.ts';
+import { feeds } from '../catalogue/index.ts';
 import { faultStates, isLeftOut, likelihoodsOf, observationKinds, patternTable, type History } from './index.ts';
 
 const histories = everyScene().map((scene): [string, History] => [

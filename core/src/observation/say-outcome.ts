@@ -1,4 +1,4 @@
-import { circuitNames, type CircuitId } from '../case/index.ts';
+import { circuitNames, type CircuitId } from '../catalogue/index.ts';
 import type { Candidate } from './kind.ts';
 
 const words: Record<string, Readonly<Record<string, string>>> = {

@@ -1,4 +1,4 @@
-import type { CircuitId } from '../case/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';

@@ -1,4 +1,5 @@
-import { actionKinds, circuitIds, type Action, type ActionKind } from '../case/index.ts';
+import { actionKinds, circuitIds, type ActionKind } from '../catalogue/index.ts';
+import { type Action } from '../case/index.ts';
 import { historyOf } from '../diagnosis/index.ts';
 import { actionOf } from '../testing/cases.ts';
 import { deadUnits, ownProfileUnit } from '../testing/scenes.ts';

@@ -1,7 +1,7 @@
-import { circuitIds, type CircuitId } from '../case/index.ts';
+import { circuitIds, type CircuitId, type PatternId } from '../catalogue/index.ts';
 import { baseRates } from '../hypotheses/index.ts';
 import { contextFor, deviceTwinOf, figuresOf, predictAll } from '../prediction/index.ts';
-import { topPattern, type PatternId } from '../shape/index.ts';
+import { topPattern } from '../shape/index.ts';
 import { recorded } from '../testing/recorded.ts';
 import { shippedProfiles, type Profile } from '../twin/index.ts';
 import { patternTable } from './pattern-table.ts';

@@ -1,4 +1,4 @@
-import { circuitNames, type CircuitId } from '../case/index.ts';
+import { circuitNames, type CircuitId } from '../catalogue/index.ts';
 import type { DeviceTwin } from './device-twin.ts';
 import { targetOf } from '../twin/index.ts';
 

@@ -1,4 +1,4 @@
-import { circuitNames, type CheckId, type CircuitId } from '../case/index.ts';
+import { circuitNames, type CheckId, type CircuitId } from '../catalogue/index.ts';
 import { goodShare, type Board } from '../twin/index.ts';
 import settings from './fit.json';
 import type { Closeness } from './fit.ts';

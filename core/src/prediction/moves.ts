@@ -1,4 +1,4 @@
-import type { ActionKind } from '../case/index.ts';
+import { type ActionKind, actionsThat } from '../catalogue/index.ts';
 import { targetOf, type Fault } from '../twin/index.ts';
 import type { DeviceTwin } from './device-twin.ts';
 import settings from './fit.json';
@@ -6,7 +6,7 @@ import { trialsOf } from './outcomes.ts';
 import { movedBetween, type Moved, type Trial } from './trial.ts';
 
 /** Kinds of work that take an element, and what it feeds, off the board. */
-export const takesAway: readonly ActionKind[] = ['remove', 'disconnect', 'isolate', 'burn'];
+export const takesAway: readonly ActionKind[] = actionsThat('takesAway');
 
 /**
  * What working on an element does to the reading of a unit, looked at on the supply and on the charger: recovery on either

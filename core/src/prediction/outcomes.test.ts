@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { checkTypes, type CheckId } from '../case/index.ts';
+import { checkTypes, type CheckId } from '../catalogue/index.ts';
 import {
   compileProfile,
   genericProfile,

@@ -1,4 +1,4 @@
-import type { CheckId } from '../case/index.ts';
+import type { CheckId } from '../catalogue/index.ts';
 import type { Board } from '../twin/index.ts';
 import type { DeviceTwin } from './device-twin.ts';
 import settings from './fit.json';

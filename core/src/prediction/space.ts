@@ -1,4 +1,4 @@
-import type { circuitIds } from '../case/index.ts';
+import type { circuitIds } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
 import { classHypotheses, placesOf, type Hypothesis, type NamedPlace } from '../hypotheses/index.ts';
 import type { Profile } from '../twin/index.ts';

@@ -1,4 +1,4 @@
-import type { CheckId } from '../case/index.ts';
+import type { CheckId } from '../catalogue/index.ts';
 import {
   conditionOf,
   goodShare,

@@ -1,5 +1,6 @@
-import { circuitIds, type Run } from '../case/index.ts';
-import { patternIds, type Features, type PatternProbability } from '../shape/index.ts';
+import { circuitIds, patternIds } from '../catalogue/index.ts';
+import { type Run } from '../case/index.ts';
+import { type Features, type PatternProbability } from '../shape/index.ts';
 import { readTypedRun } from '../formats/index.ts';
 import {
   afterMain,

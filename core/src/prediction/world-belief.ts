@@ -1,5 +1,5 @@
-import { circuitIds, checkTypes, type CheckId } from '../case/index.ts';
-import { patternIds, type Features, type PatternId, type PatternProbability } from '../shape/index.ts';
+import { circuitIds, checkTypes, type CheckId, patternIds, type PatternId } from '../catalogue/index.ts';
+import { type Features, type PatternProbability } from '../shape/index.ts';
 import type { Run } from '../case/index.ts';
 import settings from './worlds.json';
 import type { ProbePhase } from './rail-table.ts';

@@ -1,5 +1,4 @@
-import { circuitIds, type CheckId } from '../case/index.ts';
-import { patternIds } from '../shape/index.ts';
+import { circuitIds, type CheckId, patternIds } from '../catalogue/index.ts';
 import type { Worlds } from './worlds.ts';
 
 const phases = ['before', 'after', 'plugged'] as const;

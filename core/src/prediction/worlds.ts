@@ -1,8 +1,8 @@
-import { checkIds, checkTypes, circuitIds, type CheckId } from '../case/index.ts';
+import { checkIds, checkTypes, circuitIds, type CheckId, patternIds } from '../catalogue/index.ts';
 import { hypothesesOf, type Hypothesis } from '../hypotheses/index.ts';
 import { drawDevices, populationFor, type DrawnDevice } from '../population/index.ts';
 import { seededRandom, type Random } from '../trace/index.ts';
-import { patternIds, recognise, type Expectation, type RunContext, type Shape } from '../shape/index.ts';
+import { recognise, type Expectation, type RunContext, type Shape } from '../shape/index.ts';
 import {
   compileProfile,
   makeWorkspace,

@@ -1,5 +1,6 @@
 import { formatCurrent, formatPercent, formatPower, formatSeconds, formatVoltage } from '../quantity/index.ts';
-import { patternNames, topPattern, type Features, type Phase } from '../shape/index.ts';
+import { patternNames } from '../catalogue/index.ts';
+import { topPattern, type Features, type Phase } from '../shape/index.ts';
 import rules from './comparing.json';
 import { isHealthy, type SeenRun } from '../observation/index.ts';
 import { repeatability } from '../prediction/index.ts';

@@ -1,4 +1,4 @@
-import type { DeviceClass } from '../case/index.ts';
+import type { DeviceClass } from '../catalogue/index.ts';
 import table from './functions.json';
 import type { DeviceFunction, FunctionLists } from './protocol.ts';
 

@@ -1,4 +1,4 @@
-import type { ComplaintKind } from '../case/index.ts';
+import { type ComplaintKind, actionTypes } from '../catalogue/index.ts';
 import { isHealthy, sameSetup, type History } from '../observation/index.ts';
 import { topPattern } from '../shape/index.ts';
 import { protocols, type FunctionLists, type ProtocolDefinition } from './protocol.ts';
@@ -60,11 +60,11 @@ function isNeeded(history: History, needs: NonNullable<ProtocolDefinition['when'
     case 'first-setup-not-repeated':
       return seen.length > 0 && !since.some((s) => sameSetup(seen[0].run, s.run) && isHealthy(s));
     case 'unexplained':
-      return value.actions.every((a) => a.kind === 'burn' || a.kind === 'other' || a.kind === 'reflow');
+      return value.actions.every((a) => actionTypes[a.kind].isProvisional);
     case 'left-off':
       return leftOff(history).length > 0;
     case 'fitted':
-      return value.actions.some((a) => a.kind === 'replace' && !isTakenBack(history, a.id));
+      return value.actions.some((a) => actionTypes[a.kind].fits && !isTakenBack(history, a.id));
   }
 }
 

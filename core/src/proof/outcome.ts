@@ -1,4 +1,4 @@
-import { circuitIds, circuitNames, type CircuitId, type OutcomeGrade } from '../case/index.ts';
+import { circuitIds, circuitNames, type CircuitId, type OutcomeGrade } from '../catalogue/index.ts';
 import { sumBy } from '../inference/index.ts';
 import { sayAction, senseOf, shortsOf, type History } from '../observation/index.ts';
 import { formatPercent, formatResistance } from '../quantity/index.ts';

@@ -1,5 +1,6 @@
-import type { Feed } from '../trace/index.ts';
-import type { ComplaintKind, DeviceClass, Proof } from '../case/index.ts';
+import type { Feed } from '../catalogue/index.ts';
+import type { ComplaintKind, DeviceClass } from '../catalogue/index.ts';
+import type { Proof } from '../case/index.ts';
 import table from './protocols.json';
 
 /** How a step is shown: by a recorded run, by looking or trying, by a time that passes, by two voltages of the battery. */

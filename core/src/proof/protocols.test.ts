@@ -1,4 +1,5 @@
-import type { Case, ComplaintKind } from '../case/index.ts';
+import type { ComplaintKind } from '../catalogue/index.ts';
+import type { Case } from '../case/index.ts';
 import { historyOf } from '../diagnosis/index.ts';
 import { actionOf, typedCase } from '../testing/cases.ts';
 import { openProofs } from './open.ts';

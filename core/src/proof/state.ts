@@ -1,4 +1,4 @@
-import type { CircuitId } from '../case/index.ts';
+import { type CircuitId, actionTypes } from '../catalogue/index.ts';
 import type { History, SeenRun } from '../observation/index.ts';
 import { earlierRun, isConfounded, isHealthy, sayAction } from '../observation/index.ts';
 import { compareRuns } from './comparing.ts';
@@ -67,10 +67,8 @@ function risksOf(history: History): string[] {
     out.push('Liquid was in it: what it left under the chips can grow for weeks. Look again in a month.');
   if (value.intake.batterySwollen) out.push('The swollen battery has to be replaced; it must not go back in.');
   for (const action of kept) {
-    if (action.kind === 'reflow')
-      out.push(`${sayAction(action)}: heating a joint again is provisional, it may open again.`);
-    if (action.kind === 'burn')
-      out.push(`${sayAction(action)}: a leak may be left, and inner layers may have suffered.`);
+    const { leaves } = actionTypes[action.kind];
+    if (leaves) out.push(`${sayAction(action)}: ${leaves}`);
     if (action.kind !== 'reflow' && isConfounded(action))
       out.push(`${sayAction(action)}: the part or the joint is itself in doubt.`);
   }

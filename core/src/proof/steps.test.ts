@@ -1,4 +1,5 @@
-import type { Case, ComplaintKind, Proof, Setup } from '../case/index.ts';
+import type { ComplaintKind } from '../catalogue/index.ts';
+import type { Case, Proof, Setup } from '../case/index.ts';
 import { historyOf } from '../diagnosis/index.ts';
 import { actionOf, checkOf, typedCase } from '../testing/cases.ts';
 import { judgeRise, judgeRun, passLimit, proofState, protocols, stepsOf, type Step } from './index.ts';

@@ -1,4 +1,5 @@
-import type { Feed, RunQuantity } from '../trace/index.ts';
+import type { Feed } from '../catalogue/index.ts';
+import type { RunQuantity } from '../trace/index.ts';
 import windows from './windows.json';
 import type { Features, Phase } from './types.ts';
 

@@ -1,7 +1,8 @@
 import { above, below, either } from './membership.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
-import type { PatternId, Phase } from './types.ts';
+import type { PatternId } from '../catalogue/index.ts';
+import type { Phase } from './types.ts';
 
 export type Scores = Partial<Record<PatternId, number>>;
 

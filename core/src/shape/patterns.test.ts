@@ -1,8 +1,7 @@
-import type { DeviceClass } from '../case/index.ts';
+import { type DeviceClass, patternIds, type PatternId } from '../catalogue/index.ts';
 import { times, type SketchInstrument, type Stroke } from '../sketch/index.ts';
 import { caseOf, seen, sketchInstruments, sketchRun, type Outline } from '../testing/cases.ts';
 import type { Marker } from '../trace/index.ts';
-import { patternIds, type PatternId } from './types.ts';
 
 const { display, logger, meter, coarseMeter, probe } = sketchInstruments;
 const on = (t: number): Marker => ({ t, event: 'output-on' });

@@ -3,7 +3,8 @@ import { dcPatterns, usbPatterns, voltagePatterns } from './patterns-port.ts';
 import { startPatterns, type Scores } from './patterns-start.ts';
 import { above, either } from './membership.ts';
 import windows from './windows.json';
-import { patternIds, type Features, type PatternId, type PatternProbability, type Shape } from './types.ts';
+import { patternIds, type PatternId } from '../catalogue/index.ts';
+import { type Features, type PatternProbability, type Shape } from './types.ts';
 
 /**
  * A probability for every pattern of the field guide, `unrecognised` among them, from soft windows around what the

@@ -1,3 +1,4 @@
+import type { PatternId } from '../catalogue/index.ts';
 import type { Marker, Summary } from '../trace/index.ts';
 
 export const segmentKinds = ['zero', 'level', 'ramp', 'bursts', 'pulses', 'limit', 'gap'] as const;
@@ -17,37 +18,6 @@ export interface Segment {
   /** Share of the period spent in the upper half, 0 to 1. */
   duty: number | null;
 }
-
-export const patternNames = {
-  'no-draw': 'Draws nothing at all',
-  'limit-at-once': 'In the limit from the start',
-  'draw-before-prompt': 'Draws before it is asked',
-  'surge-on-prompt': 'Surges on the press',
-  'stall-low': 'Wakes a little, then stops',
-  'stall-mid': 'Climbs, then freezes',
-  'restart-loop': 'Starts again and again',
-  hiccup: 'Pulses faster than once a second',
-  'start-then-off': 'Starts, then lets go',
-  'normal-start': 'Starts as it should',
-  'idle-drain': 'Drains while it should rest',
-  erratic: 'Comes and goes without a rule',
-  'no-attach': 'No bus voltage comes',
-  'attach-cycling': 'Bus voltage comes and goes',
-  'unraised-dark': 'Stays at 5 V, nearly dark',
-  'unraised-low': 'Stays at 5 V, a little awake',
-  'dark-hold': 'Supplied, but nearly dark',
-  'standby-hold': 'Holds at standby',
-  'partial-hold': 'Nearly up, one thing missing',
-  'charge-limited': 'Charges under what it should',
-  'charge-refused': 'Runs, but takes no charge',
-  'charge-normal': 'Charges as it should',
-  'voltage-dropout': 'Voltage collapses and recovers',
-  quiet: 'Quiet, not asked yet',
-  'voltage-steady': 'Voltage holds',
-  unrecognised: 'Nothing known fits',
-} as const;
-export type PatternId = keyof typeof patternNames;
-export const patternIds = Object.keys(patternNames) as PatternId[];
 
 export interface PatternProbability {
   id: PatternId;

@@ -1,11 +1,5 @@
-import {
-  gaussian,
-  unknownInstrument,
-  type Feed,
-  type InstrumentKind,
-  type Random,
-  type Trace,
-} from '../trace/index.ts';
+import type { Feed } from '../catalogue/index.ts';
+import { gaussian, unknownInstrument, type InstrumentKind, type Random, type Trace } from '../trace/index.ts';
 
 /** One stroke of a sketch: seconds, amperes, volts. */
 export interface Stroke {

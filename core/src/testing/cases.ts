@@ -1,3 +1,4 @@
+import type { DeviceClass } from '../catalogue/index.ts';
 import {
   bareCase,
   plainCheck,
@@ -8,7 +9,6 @@ import {
   type Case,
   type Check,
   type Device,
-  type DeviceClass,
   type Injection,
   type Reading,
   type Run,
@@ -19,7 +19,8 @@ import { contextFor } from '../prediction/index.ts';
 import { recognise, type PatternProbability, type Shape } from '../shape/index.ts';
 import { sketchInstruments, sketchTrace, type SketchInstrument, type Stroke } from '../sketch/index.ts';
 import { readTypedRun } from '../formats/index.ts';
-import { seededRandom, type Feed, type Marker, type Trace } from '../trace/index.ts';
+import type { Feed } from '../catalogue/index.ts';
+import { seededRandom, type Marker, type Trace } from '../trace/index.ts';
 
 /** Shorthand for tests: cases, runs and their patterns from a few words. */
 export function deviceOf(deviceClass: DeviceClass, expect: Device['expect'] = {}): Device {

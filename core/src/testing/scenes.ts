@@ -1,4 +1,5 @@
-import { circuitIds, type Case, type CircuitId, type DeviceClass } from '../case/index.ts';
+import { circuitIds, type CircuitId, type DeviceClass } from '../catalogue/index.ts';
+import { type Case } from '../case/index.ts';
 import type { Shape } from '../shape/index.ts';
 import { shippedProfile, type Profile } from '../twin/index.ts';
 import { actionOf, checkOf, injectionOf, readingOf, typedCase } from './cases.ts';

@@ -1,6 +1,4 @@
-/** How the device is powered while it is watched. */
-export const feeds = ['battery', 'usb-c', 'dc-in'] as const;
-export type Feed = (typeof feeds)[number];
+import type { Feed } from '../catalogue/index.ts';
 
 export const quantities = ['current', 'voltage-only'] as const;
 export type RunQuantity = (typeof quantities)[number];

@@ -1,18 +1,5 @@
+import { faultKinds, faultKindsAt, faultTypes, type ElementKind, type FaultKind } from '../catalogue/index.ts';
 import type { Profile } from './profile.ts';
-
-export const faultKinds = {
-  none: 'healthy',
-  short: 'short to ground',
-  dead: 'dead',
-  weak: 'gives up early',
-  cycling: 'starts and stops',
-  mute: 'does not answer',
-  open: 'open',
-  resistive: 'high resistance',
-  loose: 'loose',
-  drained: 'drained',
-} as const;
-export type FaultKind = keyof typeof faultKinds;
 
 /** One change to a device. `at` is the id of an element; `value` is in ohms, a share, seconds or volts by kind. */
 export interface Fault {
@@ -25,7 +12,7 @@ export interface Fault {
 
 /** What may be said of a fault: the element, its circuit, what the value is. */
 export interface FaultTarget {
-  element: 'rail' | 'converter' | 'load' | 'part' | 'port' | 'dc-in' | 'battery' | 'peripheral';
+  element: ElementKind;
   index: number;
   circuit: string;
   name: string;
@@ -33,30 +20,6 @@ export interface FaultTarget {
 
 /** The battery has no id of its own in a profile. */
 export const batteryId = 'battery';
-
-const valueOf: Record<FaultKind, { unit: string; usual: number; least: number; most: number } | null> = {
-  none: null,
-  short: { unit: 'ohm', usual: 0.5, least: 1e-3, most: 1e5 },
-  dead: null,
-  weak: { unit: '', usual: 0.3, least: 0.01, most: 1 },
-  cycling: { unit: 's', usual: 0.3, least: 0.01, most: 60 },
-  mute: null,
-  open: null,
-  resistive: { unit: 'ohm', usual: 1, least: 1e-3, most: 1e4 },
-  loose: null,
-  drained: { unit: 'V', usual: 2.5, least: 0, most: 60 },
-};
-
-const kindsOf: Record<FaultTarget['element'], FaultKind[]> = {
-  rail: ['short'],
-  converter: ['dead', 'weak', 'cycling', 'short'],
-  load: ['short'],
-  part: ['mute', 'loose'],
-  port: ['open', 'resistive', 'loose'],
-  'dc-in': ['open', 'resistive', 'loose'],
-  battery: ['open', 'resistive', 'loose', 'drained'],
-  peripheral: ['short', 'open'],
-};
 
 /** Finds the element that a fault is at; null where the profile has none of that id. */
 export function targetOf(profile: Profile, at: string): FaultTarget | null {
@@ -135,21 +98,22 @@ export function parseFault(profile: Profile, spec: string): Fault {
   const match = /^([a-z]+):([^=/]+)(?:\/(straight|flipped))?(?:=([^=]+))?$/.exec(text);
   if (!match) throw new RangeError(`"${spec}": expected "none" or "kind:element", with "=value" where it has one`);
   const [, kindText, at, side, valueText] = match;
-  if (!Object.hasOwn(faultKinds, kindText) || kindText === 'none')
-    throw new RangeError(`"${kindText}" is not a kind of fault; expected ${Object.keys(faultKinds).join(', ')}`);
+  if (!Object.hasOwn(faultTypes, kindText) || kindText === 'none')
+    throw new RangeError(`"${kindText}" is not a kind of fault; expected ${faultKinds.join(', ')}`);
   const kind = kindText as FaultKind;
   const target = targetOf(profile, at);
   if (!target) throw new RangeError(`"${at}" is not an element of the profile ${profile.id}`);
-  if (!kindsOf[target.element].includes(kind))
-    throw new RangeError(`a ${target.element} cannot be "${kind}"; it can be ${kindsOf[target.element].join(', ')}`);
-  const rule = valueOf[kind];
-  if (rule === null && valueText !== undefined) throw new RangeError(`"${kind}" takes no value`);
+  const kinds = faultKindsAt(target.element);
+  if (!kinds.includes(kind))
+    throw new RangeError(`a ${target.element} cannot be "${kind}"; it can be ${kinds.join(', ')}`);
+  const rule = faultTypes[kind].value;
+  if (rule === undefined && valueText !== undefined) throw new RangeError(`"${kind}" takes no value`);
   let value: number | null = null;
-  if (rule !== null) {
+  if (rule !== undefined) {
     value = valueText === undefined ? rule.usual : Number(valueText.replace(/\s*(ohm|s|V)$/, ''));
-    if (!(value >= rule.least && value <= rule.most))
+    if (!(value >= rule.min && value <= rule.max))
       throw new RangeError(
-        `"${valueText ?? ''}": expected a number from ${rule.least} to ${rule.most} ${rule.unit}`.trim(),
+        `"${valueText ?? ''}": expected a number from ${rule.min} to ${rule.max} ${rule.unit}`.trim(),
       );
   }
   if (side !== undefined && target.element !== 'port') throw new RangeError('only a port can be at fault one way up');
@@ -167,14 +131,14 @@ export function formatFault(fault: Fault): string {
 export function sayFault(profile: Profile, fault: Fault): string {
   if (fault.kind === 'none') return 'healthy';
   const target = targetOf(profile, fault.at);
-  const unit = valueOf[fault.kind]?.unit ?? '';
+  const unit = faultTypes[fault.kind].value?.unit ?? '';
   const value = fault.value === null || fault.kind === 'weak' ? '' : `, ${Number(fault.value.toPrecision(2))} ${unit}`;
   const side = fault.side === null ? '' : fault.side === 'flipped' ? ', plug turned over' : ', plug as it is';
-  return `${target?.name ?? fault.at}: ${faultKinds[fault.kind]}${value}${side}`;
+  return `${target?.name ?? fault.at}: ${faultTypes[fault.kind].name}${value}${side}`;
 }
 
 /** Kinds of fault that the element with this id can have. */
 export function kindsAt(profile: Profile, at: string): FaultKind[] {
   const target = targetOf(profile, at);
-  return target ? kindsOf[target.element] : [];
+  return target ? faultKindsAt(target.element) : [];
 }

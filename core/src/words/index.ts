@@ -10,33 +10,15 @@ export {
   formatVoltage,
   parseQuantity,
 } from '../quantity/index.ts';
+export * from '../catalogue/index.ts';
+export { emptyIntake, markerNames, railStates, type ReadingMode } from '../case/index.ts';
 export {
-  actionKinds,
-  checkTypes,
-  circuitNames,
-  complaintKinds,
-  depthWords,
-  emptyIntake,
-  isCheck,
-  deviceClasses,
-  markerNames,
-  outcomeGrades,
-  railStates,
-  riskWords,
-  type CheckId,
-  type CircuitId,
-  type DeviceClass,
-  type ReadingMode,
-} from '../case/index.ts';
-export {
-  feeds,
   fitCalibration,
   instrumentKinds,
   markerEvents,
   sayCalibration,
   type CalibratedQuantity,
   type CalibrationPoint,
-  type Feed,
   type Marker,
   type MarkerEvent,
 } from '../trace/index.ts';

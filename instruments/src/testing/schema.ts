@@ -1,5 +1,7 @@
 import knex, { type Knex } from 'knex';
 import { join } from 'node:path';
+import * as words from '@umbral/core/words';
+import { applyCatalogues } from '../../../web/server/catalogue-constraints.cjs';
 
 /** A schema of its own in the test database, with all migrations. */
 export interface TestSchema {
@@ -28,6 +30,7 @@ export async function makeTestSchema(): Promise<TestSchema> {
     },
   });
   await db.migrate.latest();
+  await applyCatalogues(db, words);
   return {
     db,
     url,

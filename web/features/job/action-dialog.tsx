@@ -1,6 +1,6 @@
 'use client';
 
-import { actionKinds } from '@umbral/core/words';
+import { actionKinds, actionTypes, type ActionKind } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
@@ -27,7 +27,7 @@ const waits: { word: string; hours: number | null }[] = [
 /** Enters one change made to the device: one at a time, with what each suspect expects of the run after it. */
 export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
   const [form, setForm] = useState({
-    kind: 'disconnect',
+    kind: 'disconnect' as ActionKind,
     circuit: '',
     target: '',
     note: '',
@@ -47,10 +47,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
     setAsks([]);
   };
   const predicted = usePredictedChange(view.job.id, form.kind, form.target, form.circuit, form.undoes);
-  const goesBack = form.kind === 'refit' || form.kind === 'reconnect';
-  const burns = form.kind === 'burn';
-  const irreversible = burns || form.kind === 'reload-firmware';
-  const comesOff = form.kind === 'remove' || form.kind === 'replace';
+  const { putsBack: goesBack, isIrreversible: irreversible, comesOff, caution } = actionTypes[form.kind];
   const submit = (): void => {
     const { wait, ...rest } = form;
     const waited = waits.find((w) => w.word === wait);
@@ -82,16 +79,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
           submit();
         }}
       >
-        {burns && (
-          <Hazard>
-            Burning a short open can burst parts, leave a leak and hurt inner layers: eye protection, battery out, limit
-            set, hand on the off key.
-          </Hazard>
-        )}
-        {(form.kind === 'reflow' || comesOff) && (
-          <Hazard>Hot air and irons burn and fume: extraction on, battery out.</Hazard>
-        )}
-        {form.kind === 'clean' && <Hazard>Solvents burn and fume: away from heat, ventilation on, gloves.</Hazard>}
+        {caution && <Hazard>{caution}</Hazard>}
         {form.kind === 'reload-firmware' && <Dumps jobId={view.job.id} dumps={view.dumps} verdict={view.dumpsSay} />}
         {form.kind === 'reflow' && (
           <p className="text-sm text-muted">
@@ -100,10 +88,10 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
         )}
         <div className="grid grid-cols-2 gap-3">
           <Field label="What was done">
-            <select className="field" value={form.kind} onChange={(e) => set({ kind: e.target.value })}>
+            <select className="field" value={form.kind} onChange={(e) => set({ kind: e.target.value as ActionKind })}>
               {actionKinds.map((k) => (
                 <option key={k} value={k}>
-                  {k.replaceAll('-', ' ')}
+                  {actionTypes[k].name}
                 </option>
               ))}
             </select>

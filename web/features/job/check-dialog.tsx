@@ -1,6 +1,6 @@
 'use client';
 
-import { checkTypes, depthWords, type CheckId } from '@umbral/core/words';
+import { checkTypes, depths, type CheckId } from '@umbral/core/words';
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
@@ -48,7 +48,7 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
               setOutcome('');
             }}
           >
-            {depthWords.map((words, depth) => (
+            {depths.map(({ name: words }, depth) => (
               <optgroup key={words} label={words}>
                 {Object.entries(checkTypes)
                   .filter(([, t]) => t.depth === depth)

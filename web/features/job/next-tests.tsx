@@ -1,6 +1,6 @@
 'use client';
 
-import { depthWords } from '@umbral/core/words';
+import { depths } from '@umbral/core/words';
 import Link from 'next/link';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
@@ -89,7 +89,7 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
       ) : (
         <>
           <p className="text-[0.87rem] text-muted">
-            {s.minutes} {s.minutes === 1 ? 'minute' : 'minutes'}, {depthWords[s.depth]} · worth {s.bits.toFixed(1)} bit
+            {s.minutes} {s.minutes === 1 ? 'minute' : 'minutes'}, {depths[s.depth].name} · worth {s.bits.toFixed(1)} bit
             {s.risk && s.depth > 0 && <> · {s.risk}</>}
           </p>
           <table className="my-2 w-full text-sm">

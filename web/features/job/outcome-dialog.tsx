@@ -1,6 +1,6 @@
 'use client';
 
-import { outcomeGrades } from '@umbral/core/words';
+import { gradeTypes, isGrade, outcomeGrades } from '@umbral/core/words';
 import { useState } from 'react';
 import { gradeWords } from '@/features/words';
 import { Dialog } from '@/ui/dialog';
@@ -11,11 +11,6 @@ import { useSave } from './use-save';
 import type { JobView } from './view';
 
 const blank = { grade: '', circuit: '', target: '', fix: '', recallAt: '' };
-
-/** Grades that say what the circuit was without a repair. */
-const found = ['measured', 'cleared', 'declined', 'not-economical'];
-/** Grades after which somebody looks again. */
-const recalled = ['disappeared', 'not-found'];
 
 /**
  * Closes the job with what it turned out to be. Every grade is a result. Nothing is filled in but what the evidence
@@ -30,16 +25,18 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
   const { saving, save } = useSave();
   const opened = view.story.find((e) => e.kind === 'opened');
   const set = (change: Partial<typeof form>): void => setForm({ ...form, ...change });
-  const confirmed = form.grade === 'measured' || form.grade === 'cleared';
+  const grade = isGrade(form.grade) ? gradeTypes[form.grade] : null;
+  const confirmed = grade?.isConfirmed ?? false;
+  const namesCircuit = grade !== null && grade.circuit !== 'none';
   const open = (proof?.protocols ?? []).flatMap((p) => p.steps.filter((s) => s.result !== 'pass'));
-  const asksRecall = recalled.includes(form.grade) || (proof?.risks.length ?? 0) > 0;
+  const asksRecall = grade?.isRecalled || (proof?.risks.length ?? 0) > 0;
   return (
     <Dialog open title={`Close job ${view.job.number}`} onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          const circuit = found.includes(form.grade) ? form.circuit : '';
+          const circuit = namesCircuit ? form.circuit : '';
           save(() => closeJob({ ...form, circuit, jobId: view.job.id, version }), {
             done: 'Closed and kept in the atlas.',
             then: onClose,
@@ -86,7 +83,7 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
             ))}
           </select>
         </Field>
-        {found.includes(form.grade) && (
+        {namesCircuit && (
           <>
             <CircuitSelect
               label={confirmed ? 'Confirmed circuit' : 'Circuit that was found'}

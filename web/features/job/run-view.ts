@@ -1,8 +1,8 @@
 import {
   circuitNames,
   healthyBand,
-  healthyPatterns as healthy,
   patternNames,
+  patternTypes,
   topPattern,
   type Assessment,
   type BandStep,
@@ -105,7 +105,7 @@ export async function runView(
     .map((c) => c.id);
   const [healthyDraw, ...draws] = await drawsOf(value, row, ['none', ...suspects], known);
   const { band, bandFrom } = healthyBandOf(value, row, known, references, healthyDraw.stretches);
-  const isFine = assessed ? healthy.includes(topPattern(assessed.pattern)) : false;
+  const isFine = assessed ? patternTypes[topPattern(assessed.pattern)].healthyWhen !== undefined : false;
   const leavesAt = bandFrom && !isFine ? leavesBand(preview, band, shape.features.noiseA) : null;
   const pattern = (assessed?.pattern ?? []).slice(0, 3).map((p) => ({ id: p.id, name: patternNames[p.id], p: p.p }));
   const segments = segmentViews(shape, leavesAt, pattern[0]?.id ?? null);
@@ -205,7 +205,7 @@ function segmentViews(shape: RunRow['shape'], leavesAt: number | null, pattern: 
   const inOrder = [...shown].sort((a, b) => a.t0 - b.t0);
   const finding =
     inOrder.find((s) => leavesAt !== null && s.t1 > leavesAt && s.t0 <= leavesAt + 0.6) ??
-    (pattern && !healthy.includes(pattern) ? inOrder.at(-1) : undefined);
+    (pattern && patternTypes[pattern].healthyWhen === undefined ? inOrder.at(-1) : undefined);
   return inOrder.map((s) => ({
     t0: s.t0,
     t1: s.t1,

@@ -3,8 +3,8 @@ import {
   circuitNames,
   engineVersion,
   formatPercent,
-  healthyPatterns as healthy,
   patternNames,
+  patternTypes,
   sayDevicesLeft,
   sayOutcome,
   sayOutlook,
@@ -45,7 +45,7 @@ export interface SuspectView {
 export interface NextView {
   suggestion: Suggestion;
   name: string;
-  outcomes: string[];
+  outcomes: readonly string[];
   /** For each leading suspect the likeliest outcomes, with their probability. */
   predicts: { circuit: string; says: string }[];
 }
@@ -254,7 +254,7 @@ function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number
 }
 
 function verdictOf(a: Assessment, chosen: RunView | null, isChanged: boolean): NonNullable<JobView['verdict']> {
-  const failing = a.runs.findLast((r) => !healthy.includes(topPattern(r.pattern)));
+  const failing = a.runs.findLast((r) => patternTypes[topPattern(r.pattern)].healthyWhen === undefined);
   const run = a.runs.find((r) => r.id === chosen?.run.id) ?? failing ?? a.runs.at(-1) ?? null;
   const top = run?.pattern[0] ?? null;
   const many = a.circuits.filter((c, k) => k < 3 || c.p >= 0.05).slice(0, 5);

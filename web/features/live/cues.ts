@@ -1,4 +1,4 @@
-import type { PatternId } from '@umbral/core';
+import { patternTypes, type PatternId } from '@umbral/core/words';
 
 export type Cue = 'limit' | 'stalled' | 'started';
 
@@ -10,12 +10,10 @@ export interface LiveCall {
 
 /** A pattern is told once it is this likely. */
 const sure = 0.6;
-const started: PatternId[] = ['normal-start', 'charge-normal'];
-const stalled: PatternId[] = ['stall-low', 'stall-mid', 'standby-hold', 'unraised-low'];
 
 const kindOf = ({ pattern }: LiveCall): Cue | null => {
   if (!pattern || pattern.p < sure) return null;
-  return started.includes(pattern.id) ? 'started' : stalled.includes(pattern.id) ? 'stalled' : null;
+  return patternTypes[pattern.id].cue ?? null;
 };
 
 /**

@@ -1,6 +1,6 @@
 import {
   circuitNames,
-  faultKinds,
+  faultTypes,
   formatCurrent,
   formatFault,
   formatVoltage,
@@ -44,7 +44,7 @@ export function railDetails(profile: Profile): Record<string, RailDetails> {
   const faults = (id: string): ElementLine['faults'] =>
     kindsAt(profile, id).map((kind) => ({
       value: formatFault(parseFault(profile, `${kind}:${id}`)),
-      words: faultKinds[kind],
+      words: faultTypes[kind].name,
     }));
   const line = (id: string, name: string, says: (string | null)[]): ElementLine => ({
     id,

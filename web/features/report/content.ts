@@ -12,12 +12,12 @@ import {
   seenRun,
   type Assessment,
   type CircuitId,
+  circuitTypes,
 } from '@umbral/core';
 import { actionWords } from '@/features/job/story-view';
 import { complaintWords, dayWords, gradeWords, jobNumber, runTitle, setupWords } from '@/features/words';
 import { actionOf, caseOf, runOf, type JobContent, type ReadingRow, type RunRow } from '@/server/rows';
 import { openProofsOf } from '@/server/job-edits';
-import plainCircuits from './plain-circuits.json';
 
 /** A row of a table: what it is, what was seen, and whether it stood before the last change. */
 export interface ReportRow {
@@ -125,7 +125,7 @@ function deviceWords({ job }: JobContent): string {
 }
 
 function foundLines({ job }: JobContent, result: Assessment | null): string[] {
-  const plain = (id: CircuitId): string => (plainCircuits as Record<CircuitId, string>)[id];
+  const plain = (id: CircuitId): string => circuitTypes[id].plain;
   const target = job.outcome_target ? ` (${job.outcome_target})` : '';
   const at = job.outcome_circuit ? `${plain(job.outcome_circuit)}${target}` : '';
   switch (job.outcome_grade) {

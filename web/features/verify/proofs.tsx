@@ -1,4 +1,4 @@
-import { formatPercent, healthyPatterns } from '@umbral/core';
+import { formatPercent, patternTypes } from '@umbral/core';
 import Link from 'next/link';
 import type { JobView } from '@/features/job/view';
 import { Lines } from './lines';
@@ -83,7 +83,7 @@ export function Proofs({ view }: { view: JobView }) {
 export function SinceChange({ view }: { view: JobView }) {
   const since = view.proof?.since;
   if (!since || since.isNormal) return null;
-  const failing = view.verdict?.pattern && !healthyPatterns.includes(view.verdict.pattern.id as never);
+  const failing = view.verdict?.pattern && patternTypes[view.verdict.pattern.id].healthyWhen === undefined;
   return (
     <p aria-label="Since the last change" className="rounded-lg border border-line bg-raised px-3 py-1.5 text-sm">
       <strong>Since {since.action}:</strong> {since.says} {since.normal}{' '}

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { Uint8ArrayReader, Uint8ArrayWriter, ZipWriter } from '@zip.js/zip.js';
-import { circuitIds, emptyIntake, plainReading, unknownSetup, type Case } from '../../case/index.ts';
+import { circuitIds } from '../../catalogue/index.ts';
+import { emptyIntake, plainReading, unknownSetup, type Case } from '../../case/index.ts';
 import { unknownInstrument } from '../../trace/index.ts';
 import { FormatError } from '../error.ts';
 import { readTypedRun } from '../typed/index.ts';

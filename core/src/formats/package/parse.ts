@@ -1,7 +1,6 @@
+import { checkTypes, isCheck } from '../../catalogue/index.ts';
 import {
-  checkTypes,
   emptyIntake,
-  isCheck,
   plainCheck,
   plainInjection,
   plainReading,

@@ -1,23 +1,20 @@
 import * as yup from 'yup';
+import { actionKinds, circuitIds, complaintKinds, deviceClasses, outcomeGrades } from '../../catalogue/index.ts';
 import {
-  actionKinds,
   assemblies,
   batteryStates,
   chargers,
-  circuitIds,
-  complaintKinds,
   contractKinds,
-  deviceClasses,
   deviceStates,
   displayStates,
   heatOutcomes,
-  outcomeGrades,
   proofResults,
   railStates,
   readingModes,
 } from '../../case/index.ts';
 import { above0, expected, flag, from0, gain, id, list, needed, number, oneOf, part, text } from '../rules.ts';
-import { feeds, instrumentKinds, markerEvents, quantities } from '../../trace/index.ts';
+import { feeds } from '../../catalogue/index.ts';
+import { instrumentKinds, markerEvents, quantities } from '../../trace/index.ts';
 
 const expect = {
   quiescentA: from0(),

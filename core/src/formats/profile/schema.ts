@@ -1,5 +1,6 @@
 import * as yup from 'yup';
-import { circuitIds, deviceClasses, railStates, readingModes } from '../../case/index.ts';
+import { circuitIds, deviceClasses } from '../../catalogue/index.ts';
+import { railStates, readingModes } from '../../case/index.ts';
 import { converterKinds, onTimeouts, overloadKinds, partRoles } from '../../twin/index.ts';
 import { expected, flag, from0, id, list, needed, number, oneOf, part, text } from '../rules.ts';
 

@@ -1,5 +1,5 @@
 import { clip, explainWrongUnit, findUnit, parseQuantity, type Kind } from '../../quantity/index.ts';
-import { feeds, type Feed } from '../../trace/index.ts';
+import { feeds, type Feed } from '../../catalogue/index.ts';
 import { unknownSetup, type Setup } from '../../case/index.ts';
 import { TokenReader, tokenise, typedError, type Token } from './tokens.ts';
 

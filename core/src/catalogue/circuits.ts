@@ -1,0 +1,54 @@
+import { namesOf } from './names.ts';
+
+/** Everything that is said of a circuit beside its base rate and its places (`hypotheses`) and what it shows (`observation`). */
+export interface CircuitDefinition {
+  /** As technicians read it. */
+  name: string;
+  /** In the middle of a sentence for whoever brought the device. */
+  plain: string;
+}
+
+/** The circuits that a verdict names, in the order in which they are listed. The ids are stable outside Umbral. */
+const catalogue = {
+  'input.port': { name: 'Port, plug or cable contact', plain: 'the charging socket' },
+  'input.protection': { name: 'Input protection', plain: 'the protection behind the power socket' },
+  'usbc.controller': { name: 'USB-C controller', plain: 'the chip that talks to the charger' },
+  'charge.port-ic': { name: 'Port switch IC', plain: 'the switch behind the charging socket' },
+  'charge.charger': { name: 'Charger and power path', plain: 'the charging circuit' },
+  'battery.pack': { name: 'Battery pack', plain: 'the battery' },
+  'rail.main': { name: 'Main system rail', plain: 'the main power supply on the board' },
+  'rail.boost': { name: 'Boost rail', plain: 'a supply on the board that raises the voltage' },
+  'rail.always-on': { name: 'Always-on rail', plain: 'the supply on the board that is always on' },
+  'rail.standby': { name: 'Standby rail', plain: 'the standby supply on the board' },
+  'rail.run': { name: 'Run-state rail', plain: 'a supply on the board that is on while it runs' },
+  'seq.power-good': {
+    name: 'Enable and power-good chain',
+    plain: 'the signals that let the supplies start one after the other',
+  },
+  pmic: { name: 'Power-management IC', plain: 'the chip that manages the supplies' },
+  'core.supply': { name: 'Core regulator', plain: 'the supply of the processor' },
+  'core.soc': { name: 'Processor', plain: 'the processor' },
+  'core.chipset': { name: 'Companion chip', plain: 'the chip beside the processor' },
+  'core.memory': { name: 'Memory', plain: 'the memory' },
+  'core.storage': { name: 'Storage', plain: 'the storage' },
+  firmware: { name: 'Boot data (firmware)', plain: 'the start-up software in its chip' },
+  mgmt: { name: 'Management controller', plain: 'the chip that looks after power and charging' },
+  radio: { name: 'Radio', plain: 'the radio part' },
+  'joint.stack': { name: 'Board joints', plain: 'the joints between the boards' },
+  'periph.board': { name: 'Peripheral board or flex', plain: 'a smaller board or its cable' },
+  display: { name: 'Display', plain: 'the display' },
+  button: { name: 'Button and wake line', plain: 'the power button' },
+  none: { name: 'Power path and boot healthy', plain: 'nothing in its power supply' },
+  unmodelled: { name: 'Something not in the model', plain: 'something that is not known yet' },
+} as const satisfies Readonly<Record<string, CircuitDefinition>>;
+
+export type CircuitId = keyof typeof catalogue;
+export const circuitTypes: Readonly<Record<CircuitId, CircuitDefinition>> = catalogue;
+export const circuitIds = Object.keys(catalogue) as CircuitId[];
+
+/** True for an id of the catalogue; inherited names such as `constructor` are not. */
+export function isCircuit(id: string): id is CircuitId {
+  return Object.hasOwn(catalogue, id);
+}
+
+export const circuitNames = namesOf(circuitTypes);

@@ -1,0 +1,157 @@
+import { namesOf } from './names.ts';
+
+/** Everything that is said of a pattern beside how it is recognised (`shape`) and what causes it (`observation/patterns.json`). */
+export interface PatternDefinition {
+  /** As people read it. */
+  name: string;
+  /** What of the run shows it: what stood before the press, or what followed it. */
+  phase: 'before' | 'after';
+  /** A healthy device shows it in a run that asks this of it; left out for the pattern of a fault. */
+  healthyWhen?: 'start' | 'rest' | 'voltage';
+  /** The draw stands: a press changes nothing that could be seen. */
+  isHold?: boolean;
+  /** The draw stands on a level that raising the set voltage moves. */
+  followsVoltage?: boolean;
+  /** The device did answer a press: its button and wake line work. */
+  answersPress?: boolean;
+  /** It takes or should take charge. */
+  isCharging?: boolean;
+  /** The sound that goes with it while it is recorded. */
+  cue?: 'started' | 'stalled';
+  /** Outcomes of checks that it gives away, with how surely, 0 to 1. Ids of checks. */
+  implies?: Readonly<Record<string, readonly [outcome: string, certainty: number]>>;
+}
+
+/** The patterns of a run, in the order in which they are listed. The ids are stable outside Umbral. */
+const catalogue = {
+  'no-draw': {
+    name: 'Draws nothing at all',
+    phase: 'after',
+    implies: {
+      screen: ['dark', 0.95],
+      fan: ['none', 0.95],
+      'host-detects': ['nothing', 0.9],
+      'press-response': ['none', 0.97],
+    },
+  },
+  'limit-at-once': {
+    name: 'In the limit from the start',
+    phase: 'before',
+    isHold: true,
+    implies: {
+      screen: ['dark', 0.97],
+      fan: ['none', 0.95],
+      'host-detects': ['nothing', 0.95],
+      'press-response': ['none', 0.93],
+    },
+  },
+  'draw-before-prompt': { name: 'Draws before it is asked', phase: 'before', followsVoltage: true },
+  'surge-on-prompt': {
+    name: 'Surges on the press',
+    phase: 'after',
+    answersPress: true,
+    implies: { screen: ['dark', 0.93], 'host-detects': ['nothing', 0.9], 'press-response': ['surge', 0.97] },
+  },
+  'stall-low': {
+    name: 'Wakes a little, then stops',
+    phase: 'after',
+    answersPress: true,
+    cue: 'stalled',
+    implies: {
+      screen: ['dark', 0.95],
+      fan: ['none', 0.85],
+      'host-detects': ['nothing', 0.85],
+      'press-response': ['small', 0.97],
+    },
+  },
+  'stall-mid': {
+    name: 'Climbs, then freezes',
+    phase: 'after',
+    answersPress: true,
+    cue: 'stalled',
+    implies: { 'press-response': ['small', 0.6] },
+  },
+  'restart-loop': { name: 'Starts again and again', phase: 'after', answersPress: true },
+  hiccup: {
+    name: 'Pulses faster than once a second',
+    phase: 'after',
+    implies: { screen: ['dark', 0.93], 'host-detects': ['nothing', 0.9] },
+  },
+  'start-then-off': { name: 'Starts, then lets go', phase: 'after', answersPress: true },
+  'normal-start': {
+    name: 'Starts as it should',
+    phase: 'after',
+    healthyWhen: 'start',
+    answersPress: true,
+    cue: 'started',
+    implies: { 'press-response': ['start', 0.97] },
+  },
+  'idle-drain': { name: 'Drains while it should rest', phase: 'before', followsVoltage: true },
+  erratic: { name: 'Comes and goes without a rule', phase: 'after' },
+  'no-attach': { name: 'No bus voltage comes', phase: 'after' },
+  'attach-cycling': { name: 'Bus voltage comes and goes', phase: 'after' },
+  'unraised-dark': {
+    name: 'Stays at 5 V, nearly dark',
+    phase: 'after',
+    isHold: true,
+    implies: { screen: ['dark', 0.85], fan: ['none', 0.9], 'press-response': ['none', 0.85] },
+  },
+  'unraised-low': {
+    name: 'Stays at 5 V, a little awake',
+    phase: 'after',
+    isHold: true,
+    cue: 'stalled',
+    implies: { screen: ['dark', 0.8], fan: ['none', 0.8], 'press-response': ['none', 0.8] },
+  },
+  'dark-hold': {
+    name: 'Supplied, but nearly dark',
+    phase: 'after',
+    isHold: true,
+    followsVoltage: true,
+    implies: {
+      screen: ['dark', 0.9],
+      fan: ['none', 0.9],
+      'host-detects': ['nothing', 0.8],
+      'press-response': ['none', 0.9],
+    },
+  },
+  'standby-hold': {
+    name: 'Holds at standby',
+    phase: 'after',
+    isHold: true,
+    followsVoltage: true,
+    cue: 'stalled',
+    implies: {
+      screen: ['dark', 0.95],
+      fan: ['none', 0.9],
+      'host-detects': ['nothing', 0.9],
+      'press-response': ['none', 0.9],
+    },
+  },
+  'partial-hold': {
+    name: 'Nearly up, one thing missing',
+    phase: 'after',
+    isHold: true,
+    followsVoltage: true,
+    implies: { screen: ['dark', 0.9], 'host-detects': ['nothing', 0.8] },
+  },
+  'charge-limited': { name: 'Charges under what it should', phase: 'after', isCharging: true },
+  'charge-refused': { name: 'Runs, but takes no charge', phase: 'after', isCharging: true },
+  'charge-normal': {
+    name: 'Charges as it should',
+    phase: 'after',
+    healthyWhen: 'start',
+    cue: 'started',
+    isCharging: true,
+  },
+  'voltage-dropout': { name: 'Voltage collapses and recovers', phase: 'after' },
+  quiet: { name: 'Quiet, not asked yet', phase: 'before', healthyWhen: 'rest' },
+  'voltage-steady': { name: 'Voltage holds', phase: 'after', healthyWhen: 'voltage' },
+  unrecognised: { name: 'Nothing known fits', phase: 'after' },
+} as const satisfies Readonly<Record<string, PatternDefinition>>;
+
+export type PatternId = keyof typeof catalogue;
+export const patternTypes: Readonly<Record<PatternId, PatternDefinition>> = catalogue;
+export const patternIds = Object.keys(catalogue) as PatternId[];
+
+export const patternNames = namesOf(patternTypes);

@@ -1,0 +1,43 @@
+'use strict';
+
+/** Columns that hold an id of a catalogue, by the constraint that keeps them so. */
+const constraints = [
+  { name: 'jobs_class', table: 'jobs', column: 'device_class', catalogue: 'deviceClasses' },
+  { name: 'jobs_stage', table: 'jobs', column: 'stage', catalogue: 'stageIds' },
+  { name: 'jobs_grade', table: 'jobs', column: 'outcome_grade', catalogue: 'outcomeGrades' },
+  { name: 'jobs_complaint', table: 'jobs', column: 'complaint_kind', catalogue: 'complaintKinds' },
+  { name: 'jobs_outcome_circuit', table: 'jobs', column: 'outcome_circuit', catalogue: 'circuitIds' },
+  { name: 'actions_kind', table: 'actions', column: 'kind', catalogue: 'actionKinds' },
+  { name: 'actions_circuit', table: 'actions', column: 'circuit', catalogue: 'circuitIds' },
+  { name: 'runs_feed', table: 'runs', column: 'feed', catalogue: 'feeds' },
+  { name: 'recordings_feed', table: 'recordings', column: 'feed', catalogue: 'feeds' },
+];
+
+/**
+ * Lets the database take the ids of the catalogues and no others. Runs after the migrations at every start, and changes
+ * only what a catalogue has changed; a null is a matter of the column.
+ *
+ * @param knex of the owner of the tables
+ * @param {Record<string, readonly string[]>} catalogues the core's lists of ids, by the name they are exported under
+ * @throws where a row holds an id that is in its catalogue no more: write a migration that says what becomes of it
+ */
+exports.applyCatalogues = async (knex, catalogues) => {
+  for (const { name, table, column, catalogue } of constraints) {
+    const ids = catalogues[catalogue];
+    const {
+      rows: [found],
+    } = await knex.raw(
+      `SELECT obj_description(oid, 'pg_constraint') AS ids FROM pg_constraint
+       WHERE conname = ? AND conrelid = ?::regclass`,
+      [name, table],
+    );
+    const wanted = ids.join(' ');
+    if (found?.ids === wanted) continue;
+    const list = ids.map((id) => `'${id.replaceAll("'", "''")}'`).join(', ');
+    await knex.transaction(async (q) => {
+      await q.raw('ALTER TABLE ?? DROP CONSTRAINT IF EXISTS ??', [table, name]);
+      await q.raw(`ALTER TABLE ?? ADD CONSTRAINT ?? CHECK (?? IN (${list}))`, [table, name, column]);
+      await q.raw(`COMMENT ON CONSTRAINT ?? ON ?? IS '${wanted}'`, [name, table]);
+    });
+  }
+};

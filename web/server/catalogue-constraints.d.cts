@@ -1,0 +1,3 @@
+import type { Knex } from 'knex';
+
+export declare function applyCatalogues(knex: Knex, catalogues: Readonly<Record<string, unknown>>): Promise<void>;
