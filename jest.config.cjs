@@ -15,9 +15,7 @@ const project = (name, extra = {}) => ({
   testMatch: ['<rootDir>/**/*.test.{ts,tsx}'],
   testPathIgnorePatterns: ['/node_modules/', '/dist/', '/.next/'],
   modulePathIgnorePatterns: ['/dist/', '/.next/'],
-  transform: { '\\.(ts|tsx)$': swc, '/(d3-array|internmap)/.*\\.m?js$': swc },
-  // Published as modules alone, which Jest does not load by itself.
-  transformIgnorePatterns: ['/node_modules/(?!(d3-array|internmap)/)'],
+  transform: { '\\.(ts|tsx)$': swc },
   testEnvironmentOptions: { customExportConditions: ['module', 'node', 'node-addons'] },
   // A test file runs in a context of its own, where every look at a global is a call: these are looked at in hot loops.
   sandboxInjectedGlobals: [

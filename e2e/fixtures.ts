@@ -110,3 +110,11 @@ export async function freeBench(page: Page): Promise<void> {
     await page.request.post('/api/recorder/stop', { data: { instrument } });
   }
 }
+
+/** Seconds that an instrument has recorded by its own clock, as the recorder of this lane says; 0 for none. */
+export async function secondsRecorded(instrument: string): Promise<number> {
+  const { UMBRAL_RECORDER_URL: url, UMBRAL_RECORDER_TOKEN: token } = process.env;
+  const answer = await fetch(`${url}/state`, { headers: { authorization: `Bearer ${token}` } });
+  const states = (await answer.json()) as { key: string; recording: { seconds: number } | null }[];
+  return states.find((s) => s.key === instrument)?.recording?.seconds ?? 0;
+}

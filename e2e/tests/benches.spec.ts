@@ -159,7 +159,7 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
     screen.abort();
     await reading;
     await until('off by the bench itself', 6, () => !supply.panel.on);
-    await new Promise((resolve) => setTimeout(resolve, 3000));
+    await until('it says that it is not connected', 15, () => van.said.includes('Not connected:'));
     web = await begin(port);
     await until('connected again', 30, () => (van.said.match(/Connected\./g) ?? []).length >= 2);
     await until('stopped', 20, async () => (await post('/api/recorder/stop', { instrument: 'van-meter' }, web.url)).ok);

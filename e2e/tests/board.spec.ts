@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, freeBench, takeIn, test } from '../fixtures.ts';
+import { expect, freeBench, secondsRecorded, takeIn, test } from '../fixtures.ts';
 
 test.describe.configure({ mode: 'serial' });
 test.beforeEach(({ page }) => freeBench(page));
@@ -24,14 +24,15 @@ async function record(page: Page, job: string, after: string | null = null): Pro
   })) as { recording: number };
   await bench(page, 'arm', { jobId, instrument: 'bench-supply', setup, by });
   await bench(page, 'output', { instrument: 'bench-supply', on: true, by });
-  for (let k = 0; k < 9; k++) {
-    // The run is recorded in real time; whoever holds the output has to be heard of meanwhile.
-    await page.waitForTimeout(1000);
+  // Whoever holds the output has to be heard of meanwhile.
+  const recorded = async (): Promise<number> => {
     await bench(page, 'alive', { by });
-    if (k !== 2) continue;
-    await bench(page, 'mark', { instrument: 'bench-supply', event: 'prompt' });
-    await bench(page, 'operate', { does: 'press' });
-  }
+    return secondsRecorded('bench-supply');
+  };
+  await expect.poll(recorded).toBeGreaterThan(2.5);
+  await bench(page, 'mark', { instrument: 'bench-supply', event: 'prompt' });
+  await bench(page, 'operate', { does: 'press' });
+  await expect.poll(recorded).toBeGreaterThan(9);
   await bench(page, 'output', { instrument: 'bench-supply', on: false, by });
   await bench(page, 'stop', { instrument: 'bench-supply' });
   await bench(page, 'keep', { recording });

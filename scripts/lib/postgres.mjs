@@ -209,8 +209,8 @@ export async function migrate(ownerUrl, url = ownerUrl) {
   });
   try {
     await db.migrate.latest();
-    const { default: words } = await import(join(root, 'core/dist/words/index.js'));
-    await applyCatalogues(db, words);
+    const { default: catalogues } = await import(join(root, 'core/dist/catalogue/index.js'));
+    await applyCatalogues(db, catalogues);
     const hasQueue = await prepareQueue(ownerUrl).then(
       () => true,
       (error) => {

@@ -31,12 +31,20 @@ async function begin(program, env) {
   return { child, said: first[0], ended: endOf(child), stop: stopOf(child) };
 }
 
-/** A supply, a meter and a device that are not there, on the same ports whenever they have to be started again. */
-export async function startSimulatedBench(changed) {
+/**
+ * A supply, a meter and a device that are not there, on the same ports whenever they have to be started again.
+ *
+ * @param timeFactor how much faster than time it runs; its recorder is given the same
+ */
+export async function startSimulatedBench(changed, timeFactor = 1) {
   const ports = { supply: await freePort(0), meter: await freePort(0), operator: await freePort(0) };
   const { stop, restart } = await keepRunning(
     'The simulated bench',
-    () => begin('simulated/main.js', { UMBRAL_SIMULATED_PORTS: JSON.stringify(ports) }),
+    () =>
+      begin('simulated/main.js', {
+        UMBRAL_SIMULATED_PORTS: JSON.stringify(ports),
+        UMBRAL_TIME_FACTOR: String(timeFactor),
+      }),
     changed,
   );
   return { ports, restart, stop };
@@ -48,7 +56,7 @@ export async function startSimulatedBench(changed) {
  *
  * @returns what the web application needs to reach it, its process id, and a way to stop it
  */
-export async function startRecorder({ folder, databaseUrl, bench, changed }) {
+export async function startRecorder({ folder, databaseUrl, bench, timeFactor = 1, changed }) {
   const own = join(folder, 'recorder');
   mkdirSync(own, { recursive: true });
   const port = await freePort(0);
@@ -65,6 +73,7 @@ export async function startRecorder({ folder, databaseUrl, bench, changed }) {
         UMBRAL_RECORDER_PORT: String(port),
         UMBRAL_RECORDER_FOLDER: own,
         UMBRAL_DIALECTS: join(folder, 'dialects'),
+        UMBRAL_TIME_FACTOR: String(timeFactor),
         UMBRAL_SIMULATED: bench ? JSON.stringify(bench.ports) : '',
       });
     },

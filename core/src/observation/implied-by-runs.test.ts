@@ -1,8 +1,6 @@
-import { checkTypes, isCheck, patternNames } from '../catalogue/index.ts';
 import { type Check } from '../case/index.ts';
 import { checkOf, typedCase } from '../testing/cases.ts';
 import { assess, type Assessment } from '../diagnosis/index.ts';
-import table from './implied-by-runs.json';
 
 const dead = 'battery 3.9V limit 3A: 0 | prompt';
 
@@ -16,16 +14,6 @@ const moved = (a: Assessment, b: Assessment): number =>
   Math.max(...b.circuits.map((c) => Math.abs(c.p - (a.circuits.find((x) => x.id === c.id)?.p ?? 0))));
 
 describe('what the runs have shown already', () => {
-  test('the table speaks of patterns, checks and outcomes that there are', () => {
-    for (const [pattern, row] of Object.entries(table.byPattern)) {
-      expect(Object.keys(patternNames)).toContain(pattern);
-      for (const [id, [outcome, certainty]] of Object.entries(row)) {
-        expect(isCheck(id) && checkTypes[id].outcomes).toContain(outcome);
-        expect(certainty).toBeGreaterThan(0);
-        expect(certainty).toBeLessThan(1);
-      }
-    }
-  });
   test('a dark screen after no draw at all tells nothing, and looking at it is not what comes first', () => {
     const before = asked(dead);
     expect(moved(before, asked(dead, [checkOf('screen', 'dark')]))).toBeLessThan(0.02);

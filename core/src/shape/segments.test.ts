@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { caseOf, seen, sketchInstruments, sketchRun } from '../testing/cases.ts';
-import { times, type Stroke } from '../sketch/index.ts';
+import { times, type SketchInstrument, type Stroke } from '../sketch/index.ts';
 import { gaussian, seededRandom, unknownInstrument, type Trace } from '../trace/index.ts';
 import { optimalPartition } from './partition.ts';
 import { segmentTrace } from './segments.ts';
 
 const battery = { setV: 4, limitA: 3 };
-const kinds = (strokes: Stroke[], instrument = sketchInstruments.logger, setup = battery) => {
+const kinds = (strokes: Stroke[], instrument: SketchInstrument = sketchInstruments.logger, setup = battery) => {
   const { run, trace } = sketchRun({ feed: 'battery', strokes, setup }, instrument);
   return seen(caseOf('phone'), run, trace).shape.segments;
 };
@@ -321,7 +321,7 @@ describe('markers', () => {
 });
 
 describe('what no device does is said', () => {
-  const contradictions = (strokes: Stroke[], feed: 'battery' | 'usb-c', instrument = sketchInstruments.logger) => {
+  const contradictions = (strokes: Stroke[], feed: 'battery' | 'usb-c', instrument: SketchInstrument = sketchInstruments.logger) => {
     const setup = feed === 'battery' ? battery : {};
     const sketched = sketchRun({ feed, strokes, setup }, instrument);
     return seen(caseOf('phone'), sketched.run, sketched.trace).shape.features.contradictions.join();

@@ -1,8 +1,8 @@
-import { median as middle, quantile as quantileOf, quantileSorted } from 'd3-array';
+import { quantileSorted } from 'simple-statistics';
 
 /** Middle value of a list of finite numbers; the mean of the two middle ones for an even count; NaN when empty. */
 export function median(values: ArrayLike<number>): number {
-  return middle(Float64Array.from(values)) ?? NaN;
+  return quantile(values, 0.5);
 }
 
 /**
@@ -15,13 +15,14 @@ export function median(values: ArrayLike<number>): number {
  * quantile([1, 2, 4], 0.75); // 3
  */
 export function quantile(values: ArrayLike<number>, p: number): number {
-  return quantileOf(Float64Array.from(values), Math.min(1, Math.max(0, p))) ?? NaN;
+  return quantileOfSorted(Float64Array.from(values).sort(), p);
 }
 
 /** The same of numbers that are in rising order already. */
 export function quantileOfSorted(sorted: Float64Array, p: number): number {
+  if (sorted.length === 0) return NaN;
   // Any array will do; its types name one kind only.
-  return quantileSorted(sorted as unknown as number[], Math.min(1, Math.max(0, p))) ?? NaN;
+  return quantileSorted(sorted as unknown as number[], Math.min(1, Math.max(0, p)));
 }
 
 /**

@@ -25,6 +25,8 @@ class FakeServer {
   private commands: ServerResponse | null = null;
   instruments: { key: string; spec: object }[] = [];
   isAway = false;
+  /** How often somebody was turned away while it was away. */
+  refused = 0;
   clockOffMs = 0;
   private readonly server = createServer((request, response) => void this.serve(request, response));
 
@@ -56,7 +58,10 @@ class FakeServer {
   }
 
   private async serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    if (this.isAway) return void request.socket.destroy();
+    if (this.isAway) {
+      this.refused++;
+      return void request.socket.destroy();
+    }
     const path = request.url ?? '';
     if (path.startsWith('/api/bench/commands')) {
       this.commands = response;
@@ -151,7 +156,7 @@ describe('a bench elsewhere', () => {
     await until(async () => (await server.ask('POST /record', record)).status === 200, 'it records');
     await until(() => server.kept.some((k) => k.does === 'block'), 'blocks');
     server.goAway();
-    await new Promise((resolve) => setTimeout(resolve, 3000));
+    await until(() => server.refused >= 3, 'it asked several times in vain');
     server.isAway = false;
     await until(async () => server.kept.filter((k) => k.does === 'block').length > 6, 'handed over', 15);
     const seqs = [...new Set(server.kept.flatMap((k) => k.seq ?? []))].sort((a, b) => a - b);

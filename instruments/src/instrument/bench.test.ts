@@ -6,22 +6,11 @@ import { promisify } from 'node:util';
 import { parseFault, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
 import { usualLines, usualScpi } from '../dialect/index.ts';
 import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
+import { now, until } from '../testing/until.ts';
 import { tcpTransport } from '../transport/index.ts';
 import { AnswerProblem, MeterSource, ScpiSupply, SupplySource, type LiveSample } from './index.ts';
 
 const phone: Profile = shippedProfile('tallgate-moorcall-2') ?? shippedProfiles[0];
-const now = (): number => performance.now() / 1000;
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-
-/** Waits until something is so; fails when it never is. */
-async function until(isSo: () => boolean, what: string): Promise<void> {
-  const end = now() + 20;
-  while (!isSo()) {
-    if (now() > end) throw new Error(`it never came: ${what}`);
-    await pause(10);
-  }
-}
-
 const closing: (() => Promise<unknown> | void)[] = [];
 afterEach(async () => {
   for (const close of closing.splice(0).reverse()) await close();
@@ -70,8 +59,7 @@ describe('a supply over a socket', () => {
     expect(quiet.volts).toBeCloseTo(3.85, 2);
     expect(quiet.amps).toBeLessThan(0.02);
     bench.act({ does: 'press' });
-    await pause(1500);
-    expect((await supply.measure()).amps).toBeGreaterThan(0.05);
+    await until(async () => (await supply.measure()).amps > 0.05, 'it draws more');
     await supply.switchOutput(false);
     expect((await supply.measure()).volts).toBeLessThan(0.05);
   });

@@ -1,7 +1,7 @@
 import { once } from 'node:events';
 import knex from 'knex';
 import { CuttableWay } from '../testing/proxy.ts';
-import { pause, until, useRecorders } from '../testing/recorders.ts';
+import { now, until, useRecorders } from '../testing/recorders.ts';
 import { holderOf } from '../../plain/lock.cjs';
 import { diskOf } from './disk.ts';
 import type { RecorderHealth } from './index.ts';
@@ -114,7 +114,8 @@ describe('an output that was on goes off within five seconds, as the supply itse
     try {
       for (const hours of [26, -26]) {
         jump.mockImplementation(() => real() + 3_600_000 * hours);
-        await watching(r, () => pause(3000));
+        const at = now();
+        await watching(r, () => until(() => now() - at > 1.5, 'more than a heartbeat'));
         expect(parts.supply.panel.on).toBe(true);
       }
       await off(parts);
@@ -143,7 +144,7 @@ describe('a database that is away', () => {
     await until(async () => (await r.state('meter')).recording?.problem, 'the trouble is said');
     expect((await r.state('meter')).recording?.problem).toMatch(/does not take it.*it is kept on disk meanwhile/);
     await until(async () => (await r.state('supply')).armed === null, 'disarmed');
-    await pause(4000);
+    await r.moreSamples('meter', 600);
     const { seconds = 0 } = (await r.state('meter')).recording ?? {};
     r.child.kill('SIGKILL');
     await once(r.child, 'exit');
@@ -164,7 +165,7 @@ describe('a database that is away', () => {
     await until(async () => (await samplesOf(id)).length > 50, 'samples before');
     way.cut();
     await until(async () => (await health(r)).database === 'away', 'it is noticed');
-    await pause(1000);
+    await r.moreSamples('meter', 100);
     expect((await r.call('/stop', { instrument: 'meter' })).value).toEqual({ recording: null });
     expect(await health(r)).toMatchObject({ waiting: 1 });
     expect((await rowOf(id))?.state).toBe('recording');
@@ -257,11 +258,11 @@ describe('what was done to an output', () => {
     await watching(r, () => until(async () => (await health(r)).database === 'away', 'it is noticed'));
     const before = new Date();
     await r.call('/output', { instrument: 'supply', on: false, by: me });
-    await pause(1500);
+    await until(() => Date.now() - Number(before) > 1500, 'some time');
     way.giveBack();
     const told = () => use.schema.db('audit').where('what', 'the supply: output off').where('created_at', '>=', before);
     await until(async () => (await told()).length > 0, 'told');
-    await pause(500);
+    await until(async () => (await health(r)).waiting === 0, 'nothing is left to tell');
     const rows = (await told()) as { created_at: Date }[];
     expect(rows).toHaveLength(1);
     expect(Number(rows[0].created_at) - Number(before)).toBeLessThan(1500);

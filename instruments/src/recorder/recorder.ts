@@ -1,6 +1,7 @@
 import { mkdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
+import { benchClock } from '../clock.ts';
 import { takeLock, type Lock } from '../../plain/lock.cjs';
 import { writeWhole } from '../../plain/write-whole.cjs';
 import { Spool } from '../store/spool.ts';
@@ -70,7 +71,7 @@ export class Recorder {
   private readonly stations = new Map<string, Station>();
   /** What can be asked of this recorder, and what it tells. */
   readonly control: ControlServer;
-  private readonly clock: Pick<StationContext, 'now' | 'wall'>;
+  private readonly clock: Pick<StationContext, 'now' | 'wall' | 'factor'>;
   private settings: BenchSettings = { instruments: [], dialects: [], problems: [] };
   private reloading: Promise<unknown> = Promise.resolve();
   private lock: Lock | null = null;
@@ -84,10 +85,9 @@ export class Recorder {
     const { record, folder } = options;
     this.backend = typeof record === 'string' ? new DatabaseBackend(record) : record;
     const began = Date.now() - performance.now();
-    this.clock = options.clock ?? {
-      now: () => performance.now() / 1000,
-      wall: () => new Date(began + performance.now()),
-    };
+    this.clock = options.clock
+      ? { factor: 1, ...options.clock }
+      : { ...benchClock(), wall: () => new Date(began + performance.now()) };
     this.spool = new Spool(join(folder, 'spool'));
     this.link = this.backend.link({ gained: () => this.gained(), lost: (state) => this.lost(state) });
     this.journal = new Journal(folder, this.backend.keeper, this.clock.wall, () => this.link.state === 'ours');

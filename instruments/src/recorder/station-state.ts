@@ -66,6 +66,8 @@ export interface StationContext {
   note: (what: string, detail: object, of: { jobId: number | null; person: number | null }) => void;
   /** Our clock, seconds, never going back; and the same as a date. */
   now: () => number;
+  /** Seconds of ours that pass in a second of the wall's. */
+  factor: number;
   wall: () => Date;
   dialects: { scpi: Map<string, ScpiDialect>; lines: Map<string, LineDialect> };
   /** Something changed that others should see. */

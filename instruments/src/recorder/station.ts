@@ -290,7 +290,8 @@ export class Station {
       void this.stopRecording(undefined, 'by its time');
       await this.output(false, null, 'its time is over').catch(() => undefined);
     }
-    if (!this.armed || this.context.now() - this.aliveAt <= policy.heartbeatS) return;
+    const silentS = (this.context.now() - this.aliveAt) / this.context.factor;
+    if (!this.armed || silentS <= policy.heartbeatS) return;
     const gone = `the window that armed it was not heard of for ${policy.heartbeatS} s`;
     this.why = `switched off: ${gone}`;
     await this.output(false, null, gone).catch(() => undefined);

@@ -1,4 +1,5 @@
 import { shippedProfiles } from '@umbral/core';
+import { benchClock } from '../clock.ts';
 import { SimulatedBench } from './bench.ts';
 import { OperatorServer } from './operator.ts';
 import { SimulatedMeter } from './meter.ts';
@@ -9,7 +10,7 @@ const main = async (): Promise<void> => {
   const token = process.env.UMBRAL_RECORDER_TOKEN;
   if (!token) throw new Error('UMBRAL_RECORDER_TOKEN is not set; the simulated bench is started by "npm run demo"');
   const profile = shippedProfiles.find((p) => !p.generic) ?? shippedProfiles[0];
-  const bench = new SimulatedBench(profile, [], () => performance.now() / 1000);
+  const bench = new SimulatedBench(profile, [], benchClock().now);
   const given = JSON.parse(process.env.UMBRAL_SIMULATED_PORTS ?? '{}') as {
     [of in 'supply' | 'meter' | 'operator']?: number;
   };

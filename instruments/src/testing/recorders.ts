@@ -14,26 +14,12 @@ import {
 import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
 import { unpackSamples } from '../store/samples.ts';
 import { makeTestSchema, type TestSchema } from './schema.ts';
+import { now, until } from './until.ts';
+
+export { now, until };
 
 export const phone: Profile = shippedProfile('tallgate-moorcall-2') ?? shippedProfiles[0];
 export const token = 'a-token-for-tests';
-export const now = (): number => performance.now() / 1000;
-export const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-
-export async function until<T>(
-  ask: () => Promise<T | null | false> | T | null | false,
-  what: string,
-  seconds = 20,
-): Promise<T> {
-  const end = now() + seconds;
-  for (;;) {
-    const found = await ask();
-    if (found) return found;
-    if (now() > end) throw new Error(`it never came: ${what}`);
-    await pause(20);
-  }
-}
-
 /** Recorders with a simulated bench against a schema of their own, for the tests of one file; everything is closed after each test. */
 export function useRecorders() {
   let schema: TestSchema;
@@ -104,6 +90,11 @@ export function useRecorders() {
       call,
       states,
       state,
+      /** Waits until so many more samples of a recording have come. */
+      moreSamples: async (key: string, count: number) => {
+        const { rows = 0 } = (await state(key)).recording ?? {};
+        await until(async () => ((await state(key)).recording?.rows ?? 0) >= rows + count, `${count} samples more`);
+      },
       measuring: () => until(async () => (await states()).every((s) => s.health === 'measuring'), 'all measure'),
       record: async (key: string): Promise<number> => {
         const body = { instrument: key, jobId, feed: key === 'meter' ? 'usb-c' : 'battery', setup: unknownSetup };

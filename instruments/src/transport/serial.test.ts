@@ -8,14 +8,9 @@ import { shippedProfiles } from '@umbral/core';
 import { usualLines, usualScpi } from '../dialect/index.ts';
 import { MeterSource, ScpiSupply, type LiveSample } from '../instrument/index.ts';
 import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
+import { now, until } from '../testing/until.ts';
 import { ConnectionProblem } from './index.ts';
 import { serialTransport } from './serial.ts';
-
-const now = (): number => performance.now() / 1000;
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-async function until(isSo: () => boolean, what: string): Promise<void> {
-  for (const end = now() + 10; !isSo(); await pause(10)) if (now() > end) throw new Error(`it never came: ${what}`);
-}
 
 let folder: string;
 let way: ChildProcess | null = null;

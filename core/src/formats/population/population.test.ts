@@ -52,7 +52,7 @@ test.each<[string, Uint8Array, string, RegExp]>([
   ['a profile that nobody knows', changed((p) => (p.profiles = ['no-such'])), 'profiles[0]', /not the id of a profile/],
   [
     'an alternative for another profile',
-    changed((p) => (p.alternatives[0].only = ['generic-laptop'])),
+    changed((p) => Object.assign(p.alternatives[0], { only: ['generic-laptop'] })),
     'alternatives[0].only[0]',
     /none of its profiles/,
   ],
