@@ -47,7 +47,8 @@ module.exports = {
     {
       name: 'instruments-know-only-the-core',
       severity: 'error',
-      from: { path: '^instruments/src/' },
+      // Their tests make the schema that the pages use.
+      from: { path: '^instruments/src/', pathNot: '^instruments/src/testing/' },
       to: { path: '^(cli|web|e2e)/' },
     },
     {

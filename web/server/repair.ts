@@ -53,7 +53,7 @@ async function gate(q: Queries, content: JobContent, input: InferType<typeof act
   const { readings, injections } = content;
   if (last && ![...runs, ...readings, ...injections].some((x) => x.after_action === last.action_key))
     asks.push(
-      `The change before (${[last.target, actionTypes[last.kind].done].filter(Boolean).join(' ')}) has no run after it yet. Two changes at once cannot be told apart: record a run first?`,
+      `The change before (${[last.target, actionTypes[last.kind].done].filter(Boolean).join(' ')}) has no run after it yet. Nobody can say which of two changes did it: record a run first?`,
     );
   if (input.kind === 'reload-firmware') {
     const verdict = judgeDumps(await dumpsOf(q, input.jobId));

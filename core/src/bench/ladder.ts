@@ -164,7 +164,7 @@ export function contradictionsOf(
     const [up, down] = [rails[present].name, rails[nearest].name];
     const v = volts[present];
     const share = v === null ? 1 : v / board.nominalV[present];
-    const before = `${up} stands${v === null ? '' : ` at ${formatVoltage(v)}`} although ${down}, which it needs, does not.`;
+    const before = `${up} is up${v === null ? '' : ` at ${formatVoltage(v)}`} although ${down}, which it needs, is not.`;
     if (phases[present] !== null && phases[nearest] !== null && phases[present] !== phases[nearest])
       out.push({
         present,

@@ -3,7 +3,6 @@ import { type Case } from '../case/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import type { PerCircuit } from '../hypotheses/index.ts';
 import type { Outlook } from '../inference/index.ts';
-import { lowerFirst } from '../observation/index.ts';
 import type { FunctionLists } from '../proof/index.ts';
 import policy from './policy.json';
 
@@ -82,7 +81,7 @@ export function stopAdvice(
     .map((id, k) => ({ id, p: circuits[k] }))
     .filter((c) => c.id !== 'unmodelled')
     .reduce((best, c) => (c.p > best.p ? c : best));
-  const name = lowerFirst(circuitNames[leader.id]);
+  const name = circuitNames[leader.id];
   const sure = formatPercent(leader.p);
   if (shop.notDoneHere.includes(leader.id) && leader.p >= policy.stopFrom)
     return {

@@ -1,6 +1,6 @@
 import { circuitNames, riskOf, type CircuitId, depths } from '../catalogue/index.ts';
 import { sumBy } from '../inference/index.ts';
-import { lowerFirst, type Candidate } from '../observation/index.ts';
+import { type Candidate } from '../observation/index.ts';
 import type { ProtocolDefinition } from '../proof/index.ts';
 import policy from './policy.json';
 import type { RankedTest } from './ranked.ts';
@@ -40,7 +40,7 @@ function whyOf(candidate: Candidate, predicts: readonly Prediction[]): string {
   const [first] = predicts;
   if (!first) return 'Narrows the suspects';
   const other = predicts.find((p, k) => k > 0 && p.outcome !== first.outcome);
-  const name = (p: Prediction): string => p.element?.name ?? lowerFirst(circuitNames[p.circuit]);
+  const name = (p: Prediction): string => p.element?.name ?? circuitNames[p.circuit];
   if (other) return `Tells ${name(first)} from ${name(other)}`;
   return `Confirms or weakens ${name(first)}`;
 }

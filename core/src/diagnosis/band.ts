@@ -3,7 +3,6 @@ import type { Case, Run } from '../case/index.ts';
 import { formatCurrent, formatSeconds, formatVoltage } from '../quantity/index.ts';
 import { recognise, topPattern, type Shape } from '../shape/index.ts';
 import { sayFault, startUp, type Profile } from '../twin/index.ts';
-import { lowerFirst } from '../observation/index.ts';
 import {
   compare,
   contextFor,
@@ -83,7 +82,7 @@ export function predictedDraw(
   }));
   const seen = topPattern(observed.patterns);
   const pattern: PredictedItem = {
-    says: `${sayFault(twin.board.profile, fault)}: would show “${lowerFirst(patternNames[best.pattern])}”`,
+    says: `${sayFault(twin.board.profile, fault)}: would show “${patternNames[best.pattern]}”`,
     fits: best.pattern === seen ? 'yes' : best.comparison.agreement > 0.3 ? 'either' : 'no',
   };
   return { stretches, predicted: [pattern, ...sayTerms(best.comparison.terms, f.voltage.highest, f.resolutionA)] };

@@ -3,7 +3,6 @@ import table from './actions.json';
 import { movedQuestion } from './moved.ts';
 import { batteryId, elementIds, targetOf, type Profile } from '../twin/index.ts';
 import type { Candidate, History } from './kind.ts';
-import { lowerFirst } from './observed-run.ts';
 import { shortsOf } from './shorts.ts';
 
 /** What must be known before a change is worth proposing. */
@@ -63,7 +62,7 @@ function make(history: History, circuit: CircuitId, row: Row, question: Candidat
     minutes: row.minutes ?? 0,
     depth: row.depth,
     question,
-    name: general ? `${row.name}: ${target || lowerFirst(circuitNames[circuit])}` : row.name,
+    name: general ? `${row.name}: ${target || circuitNames[circuit]}` : row.name,
     needs: row.needs as Needs,
   };
 }
@@ -72,7 +71,7 @@ function dirtyPlace(history: History, circuit: CircuitId): string | null {
   const found = history.value.checks.findLast(
     (c) => c.id === 'visual' && c.circuit === circuit && table.dirty.includes(c.outcome ?? ''),
   );
-  return found ? found.where || lowerFirst(circuitNames[circuit]) : null;
+  return found ? found.where || circuitNames[circuit] : null;
 }
 
 /** Facts that a change needs before it is more than a guess; what the belief must say is the planner's business. */

@@ -5,11 +5,11 @@ import type { Entry, ObservationKind } from './kind.ts';
 import { movedBetweenRuns, movedQuestion, type MovedWord } from './moved.ts';
 import { earlierRun } from './run-before.ts';
 import { isConfounded } from './transition.ts';
-import { isHealthy, lowerFirst, sayLevel } from './observed-run.ts';
+import { isHealthy, sayLevel } from './observed-run.ts';
 
 /** What was done, in words. */
 export function sayAction(action: Action): string {
-  const what = action.target || (action.circuit ? lowerFirst(circuitNames[action.circuit]) : 'a part');
+  const what = action.target || (action.circuit ? circuitNames[action.circuit] : 'a part');
   return `${what} ${actionTypes[action.kind].done}`;
 }
 

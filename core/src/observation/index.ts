@@ -38,7 +38,7 @@ export { isAcross, nominalOf, senseOf, type Sense } from './reading-sense.ts';
 export { observationKinds } from './registry.ts';
 export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
-export { isHealthy, lowerFirst, readsTheSame, sayLevel, seenRun, standing, type SeenRun } from './observed-run.ts';
+export { isHealthy, readsTheSame, sayLevel, seenRun, standing, type SeenRun } from './observed-run.ts';
 export { shortsOf, type MeasuredShort } from './shorts.ts';
 export { isConfounded, reachOf, spontaneousOf, transitionOf } from './transition.ts';
 export {

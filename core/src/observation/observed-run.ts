@@ -69,8 +69,3 @@ export function sayRunSetup(run: Run): string {
   if (setup.setV !== null) words.push(formatVoltage(setup.setV));
   return words.length > 0 ? words.join(', ') : run.feed;
 }
-
-/** Names keep their capitals inside a sentence: only a plain first word is made small. */
-export function lowerFirst(text: string): string {
-  return /^[A-Z][a-z]/.test(text) ? text.charAt(0).toLowerCase() + text.slice(1) : text;
-}

@@ -12,7 +12,7 @@ import { recoversBeside } from './comparison.ts';
 import { earlierRun, sameSetup } from './run-before.ts';
 import details from './run-details.json';
 import rules from './runs.json';
-import { isHealthy, lowerFirst, readsTheSame, type SeenRun } from './observed-run.ts';
+import { isHealthy, readsTheSame, type SeenRun } from './observed-run.ts';
 
 /** What of a run decides which shares of causes hold for its pattern. */
 export function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): PatternContext {
@@ -188,7 +188,7 @@ function sayRun(seen: SeenRun): string {
     f.whole.pulses && ['restart-loop', 'hiccup'].includes(top.id)
       ? `, every ${formatSeconds(f.whole.pulses.periodS)}`
       : '';
-  return `run ${seen.run.id}: ${lowerFirst(patternNames[top.id])} (${formatPercent(top.p)}${level}${period})`;
+  return `run ${seen.run.id}: “${patternNames[top.id]}” (${formatPercent(top.p)}${level}${period})`;
 }
 
 const neverOn = 'the output was never on in it, so that the device was asked nothing';

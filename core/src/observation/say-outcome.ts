@@ -3,10 +3,10 @@ import type { Candidate } from './kind.ts';
 
 const words: Record<string, Readonly<Record<string, string>>> = {
   reading: {
-    present: 'stands',
+    present: 'is up',
     swings: 'comes and goes',
     normal: 'no short',
-    short: 'a short',
+    short: 'short to ground',
     high: 'high or open',
   },
   injection: {

@@ -321,7 +321,11 @@ describe('markers', () => {
 });
 
 describe('what no device does is said', () => {
-  const contradictions = (strokes: Stroke[], feed: 'battery' | 'usb-c', instrument: SketchInstrument = sketchInstruments.logger) => {
+  const contradictions = (
+    strokes: Stroke[],
+    feed: 'battery' | 'usb-c',
+    instrument: SketchInstrument = sketchInstruments.logger,
+  ) => {
     const setup = feed === 'battery' ? battery : {};
     const sketched = sketchRun({ feed, strokes, setup }, instrument);
     return seen(caseOf('phone'), sketched.run, sketched.trace).shape.features.contradictions.join();

@@ -1,67 +1,9 @@
 import type { Board } from './board.ts';
-import { targetOf, type Fault } from './fault.ts';
+import { type Circumstances, type TwinSetup } from './setup.ts';
+import type { Fault } from './fault.ts';
+import { applyFault } from './fault-effects.ts';
 import settings from './settings.json';
 import { filled, type Condition } from './solution.ts';
-
-/** How the device is fed and put together while it starts. Volts, amperes, ohms, seconds. */
-export interface TwinSetup {
-  feed: 'battery' | 'usb-c' | 'dc-in';
-  /** What the source is set to; null for the usual voltage of the feed. Without meaning on USB-C. */
-  setV: number | null;
-  limitA: number | null;
-  /** Leads and connector, in series with the feed. */
-  leadOhm: number;
-  /** From 1. */
-  port: number;
-  flipped: boolean;
-  /** The device's own battery is connected (on the battery feed the supply stands in its place). */
-  battery: boolean;
-  batteryV: number | null;
-  display: boolean;
-  boardAlone: boolean;
-  /** Only this half is powered; null for the whole. */
-  half: string | null;
-  /** Ids of peripherals, loads, converters or parts that are off the board: unplugged or lifted. */
-  unplugged: string[];
-  /** How the device stood when the run began. */
-  state: 'off' | 'asleep' | 'running';
-  /** When the source comes on, when power is pressed (null: not at all), and how long the run lasts. */
-  onS: number;
-  promptS: number | null;
-  seconds: number;
-}
-
-export const usualSetup: TwinSetup = {
-  feed: 'battery',
-  setV: null,
-  limitA: 3,
-  leadOhm: 0.08,
-  port: 1,
-  flipped: false,
-  battery: false,
-  batteryV: null,
-  display: true,
-  boardAlone: false,
-  half: null,
-  unplugged: [],
-  state: 'off',
-  onS: 0.5,
-  promptS: 4,
-  seconds: 20,
-};
-
-/** What is constant over a start-up, and what the sequence has to know of the faults. */
-export interface Circumstances {
-  condition: Condition;
-  /** Voltage of the source before any contract; 0 where the feed does not exist on this device. */
-  sourceV: number;
-  /** Contracts that may be reached, rising. */
-  contracts: number[];
-  /** Contact or joint that comes and goes. */
-  loose: boolean;
-  /** Parts that are not there because their half, their peripheral or the display is off. */
-  partAbsent: number[];
-}
 
 /**
  * Lays faults and setup over a board.
@@ -160,90 +102,6 @@ function takeApart(board: Board, setup: TwinSetup, out: Circumstances): void {
     const half = setup.half !== null && c.half !== null && c.half !== setup.half;
     if (half || setup.unplugged.includes(c.id)) out.condition.converterDead[k] = 1;
   });
-}
-
-function applyFault(board: Board, fault: Fault, setup: TwinSetup, out: Circumstances): void {
-  if (fault.kind === 'none') return;
-  const { profile, railIndex } = board;
-  const { condition } = out;
-  const target = targetOf(profile, fault.at);
-  if (!target) throw new RangeError(`"${fault.at}" is not an element of the profile ${profile.id}`);
-  const { element, index } = target;
-  const ground = (rail: number): void => {
-    condition.groundS[rail] += 1 / Math.max(fault.value ?? 0.5, 1e-3);
-  };
-  if (fault.kind === 'short') {
-    if (element === 'rail') ground(index);
-    if (element === 'converter' && !setup.unplugged.includes(fault.at)) ground(board.from[index]);
-    if (element === 'load' && !condition.loadAbsent[index]) ground(board.loadRail[index]);
-    const away = setup.boardAlone || setup.unplugged.includes(fault.at);
-    if (element === 'peripheral' && !away) ground(railIndex.get(profile.peripherals[index].rail) ?? 0);
-    return;
-  }
-  if (element === 'converter') {
-    if (fault.kind === 'dead') condition.converterDead[index] = 1;
-    if (fault.kind === 'weak') condition.converterShare[index] = fault.value ?? 0.3;
-    if (fault.kind === 'cycling') condition.cyclingS[index] = fault.value ?? 0.3;
-    return;
-  }
-  if (element === 'part') {
-    if (fault.kind === 'loose') out.loose = true;
-    else condition.partMute[index] = 1;
-    return;
-  }
-  if (element === 'peripheral') {
-    profile.parts.forEach((p, k) => {
-      if (p.peripheral === fault.at) condition.partMute[k] = 1;
-    });
-    return;
-  }
-  contactFault(board, fault, element, index, setup, out);
-}
-
-function contactFault(
-  board: Board,
-  fault: Fault,
-  element: string,
-  index: number,
-  setup: TwinSetup,
-  out: Circumstances,
-): void {
-  const { condition } = out;
-  if (element === 'battery') {
-    batteryFault(board, fault, setup, out);
-    return;
-  }
-  const isThis =
-    (element === 'port' && setup.feed === 'usb-c' && setup.port - 1 === index) ||
-    (element === 'dc-in' && setup.feed === 'dc-in');
-  const thisSide = fault.side === null || (fault.side === 'flipped') === setup.flipped;
-  if (!isThis || !thisSide) return;
-  if (fault.kind === 'open') condition.contactOhm = Infinity;
-  if (fault.kind === 'resistive') condition.contactOhm += fault.value ?? 1;
-  if (fault.kind === 'loose') out.loose = true;
-}
-
-/** A bad pack shows only while it is connected; a bad battery connector shows on the battery feed too. */
-function batteryFault(board: Board, fault: Fault, setup: TwinSetup, out: Circumstances): void {
-  const { condition } = out;
-  const data = board.profile.battery?.data ?? null;
-  const mute = (): void => {
-    if (data !== null) condition.partMute[board.partIndex.get(data) ?? 0] = 1;
-  };
-  if (setup.feed === 'battery') {
-    if (fault.kind === 'loose') out.loose = true;
-    if (fault.kind === 'resistive') condition.contactOhm += fault.value ?? 1;
-    if (fault.kind === 'open') condition.contactOhm = Infinity;
-    return;
-  }
-  if (condition.batteryRail < 0) return;
-  if (fault.kind === 'open') {
-    condition.batteryRail = -1;
-    mute();
-  }
-  if (fault.kind === 'drained') condition.batteryV = fault.value ?? 2.5;
-  if (fault.kind === 'resistive') condition.batteryOhm += fault.value ?? 1;
-  if (fault.kind === 'loose') out.loose = true;
 }
 
 /** Share of the full charge rate that a pack at this voltage takes: gentle when empty, tapering when full. */

@@ -2,6 +2,7 @@ export * from './profile.ts';
 export * from './board.ts';
 export * from './fault.ts';
 export * from './condition.ts';
+export * from './setup.ts';
 export { heatOf } from './heat.ts';
 export { goodShare, makeWorkspace, type Condition, type Solution, type Workspace } from './solution.ts';
 export { solve } from './solve.ts';

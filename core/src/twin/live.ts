@@ -1,6 +1,6 @@
 import { seededRandom } from '../trace/index.ts';
 import { compileProfile, type Board } from './board.ts';
-import { usualSetup, type TwinSetup } from './condition.ts';
+import { usualSetup, type TwinSetup } from './setup.ts';
 import type { Fault } from './fault.ts';
 import type { Profile } from './profile.ts';
 import settings from './settings.json';

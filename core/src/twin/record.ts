@@ -1,5 +1,5 @@
 import { gaussian, type InstrumentKind, type Marker, type Random, type Trace } from '../trace/index.ts';
-import type { TwinSetup } from './condition.ts';
+import type { TwinSetup } from './setup.ts';
 import type { StartUp, TwinSegment } from './timeline.ts';
 
 /** How an instrument shows what flows. Seconds, amperes, volts. */

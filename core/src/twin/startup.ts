@@ -1,5 +1,6 @@
 import { levelOf, type Board } from './board.ts';
-import { conditionOf, type Circumstances, type TwinSetup } from './condition.ts';
+import { type Circumstances, type TwinSetup } from './setup.ts';
+import { conditionOf } from './condition.ts';
 import type { Fault } from './fault.ts';
 import settings from './settings.json';
 import { goodShare, makeWorkspace, type Condition, type Solution, type Workspace } from './solution.ts';

@@ -1,4 +1,4 @@
-import type { Circumstances } from './condition.ts';
+import type { Circumstances } from './setup.ts';
 import settings from './settings.json';
 import type { Solution } from './solution.ts';
 

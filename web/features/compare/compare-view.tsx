@@ -153,8 +153,8 @@ function Row({ run, view, isFirst, behind }: { run: ComparedRun; view: View; isF
                 <th className="font-normal">against {view.chosen[0].key}</th>
                 <th className="font-normal">was</th>
                 <th className="font-normal">is</th>
-                <th className="font-normal" title="How many times what the bench repeats the change is">
-                  of what repeats
+                <th className="font-normal" title="The change, as a multiple of the bench’s repeatability">
+                  × repeatability
                 </th>
               </tr>
             </thead>

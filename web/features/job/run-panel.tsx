@@ -36,7 +36,7 @@ function RunPicture({ chosen: given, jobId }: { chosen: RunView; jobId: number }
         <div className="absolute top-0 right-3 z-10 flex items-center gap-1">
           {named && (
             <p role="status" className="rounded-full border border-edge bg-raised px-2.5 py-0.5 text-sm">
-              light band: {named.toLowerCase()} would draw this
+              light band: {named} would draw this
             </p>
           )}
           <ZoomButtons zoom={zoom} />

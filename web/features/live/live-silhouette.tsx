@@ -45,7 +45,7 @@ export function LiveSilhouette({
     <div className="relative">
       {predicted && (
         <p role="status" className="absolute top-1 right-2 rounded-full border border-edge bg-raised px-2.5 text-sm">
-          light band: {predicted.name.toLowerCase()} would draw this
+          light band: {predicted.name} would draw this
         </p>
       )}
       <svg

@@ -78,7 +78,7 @@ function MarkButton({
   isRecording: boolean;
   hit: () => void;
 }) {
-  useKey(mark.key, `mark: ${mark.text.toLowerCase()}`, hit);
+  useKey(mark.key, `mark: ${mark.text}`, hit);
   return (
     <button type="button" className="button button-quiet px-2 text-sm" disabled={!isRecording} onClick={hit}>
       {mark.text} <kbd>{mark.key}</kbd>

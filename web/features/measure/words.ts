@@ -82,7 +82,7 @@ export function sayRead(reading: Pick<RungReading, 'value' | 'ol' | 'swing'>, mo
 /** How a rail stands in a phase, in a word and with what it follows from. */
 export function sayPhase(phase: RungPhase): { word: string; tone: 'good' | 'bad' | 'implied' | 'none' } {
   const finding = phase.seen?.finding ?? null;
-  if (finding === 'present') return { word: 'stands', tone: 'good' };
+  if (finding === 'present') return { word: 'up', tone: 'good' };
   if (finding === 'missing')
     return phase.expected ? { word: 'missing', tone: 'bad' } : { word: 'off, as it should be', tone: 'none' };
   if (finding === 'low') return { word: 'too low', tone: 'bad' };

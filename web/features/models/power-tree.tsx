@@ -93,7 +93,7 @@ function Picture({
                 role: 'button',
                 tabIndex: 0,
                 'aria-pressed': chosen === n.id,
-                'aria-label': [n.name, n.volts, n.state, standing ? (stands ? 'stands' : 'down') : '']
+                'aria-label': [n.name, n.volts, n.state, standing ? (stands ? 'up' : 'down') : '']
                   .filter(Boolean)
                   .join(', '),
                 className: 'cursor-pointer',
@@ -133,7 +133,7 @@ function Picture({
                 textAnchor={n.kind === 'feed' ? 'middle' : 'start'}
                 className="fill-muted text-[10.5px]"
               >
-                {[n.volts, n.state, standing && n.kind === 'rail' ? (stands ? 'stands' : 'down') : '']
+                {[n.volts, n.state, standing && n.kind === 'rail' ? (stands ? 'up' : 'down') : '']
                   .filter(Boolean)
                   .join(' · ')}
               </text>

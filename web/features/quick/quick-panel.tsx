@@ -153,7 +153,7 @@ function Answer({ answer }: { answer: QuickAnswer }) {
         <h2 className="text-xl">{answer.pattern}</h2>
         <p className="text-sm text-muted">
           {answer.patternId}, {formatPercent(answer.patternP)}
-          {answer.or && ` · or ${answer.or.name.toLowerCase()}, ${formatPercent(answer.or.p)}`}
+          {answer.or && ` · or “${answer.or.name}”, ${formatPercent(answer.or.p)}`}
         </p>
       </div>
       {answer.silhouette && (

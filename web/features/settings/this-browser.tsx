@@ -34,12 +34,11 @@ function Pedal() {
     <div className="card grid gap-2">
       <h3 className="font-bold">Foot pedal</h3>
       <p className="text-sm text-muted">
-        A pedal is a keyboard with one key. Let it be known here and it works on the page that records, while both hands
-        are busy.
+        A pedal is a keyboard with one key. Set it up here: it works on the record page while both hands are busy.
       </p>
       <div className="flex flex-wrap items-center gap-2">
         <button type="button" className="button" onClick={() => setLearning(!isLearning)}>
-          {isLearning ? 'Press the pedal now …' : code ? 'Another pedal' : 'Make a pedal known'}
+          {isLearning ? 'Press the pedal now …' : code ? 'Set up another pedal' : 'Set up a pedal'}
         </button>
         <span role="status">{code ? `sends ${code}` : 'no pedal yet'}</span>
         {code && (
