@@ -7,7 +7,15 @@ import { ensureChromium, ensurePackages, ensureInstrumentTools } from './lib/ins
 import { startCluster } from './lib/postgres.mjs';
 import { main, Problem, say } from './lib/run.mjs';
 import { Steps } from './lib/steps.mjs';
-import { build, checkAccuracy, checkSources, instrumentTests, interfaceTests, unitTests } from './lib/test-parts.mjs';
+import {
+  build,
+  checkAccuracy,
+  checkSources,
+  endCluster,
+  instrumentTests,
+  interfaceTests,
+  unitTests,
+} from './lib/test-parts.mjs';
 
 const [part, ...rest] = process.argv.slice(2);
 const workers = `--maxWorkers=${availableParallelism()}`;
@@ -58,8 +66,9 @@ const parts = {
       checkSources(steps).then(() => checkAccuracy(steps)),
       unitTests(steps, 'unit tests: core, command line, door, web', { ...given, projects, args: [workers] }),
     ]);
-    const built = await build(steps);
-    await Promise.all([instrumentTests(steps, given), built && interfaceTests(steps, place)]);
+    // The instruments wait more than they compute: beside the build, and not beside the pages.
+    const [built] = await Promise.all([build(steps), instrumentTests(steps, given)]);
+    if (built) await interfaceTests(steps, place);
   },
 };
 

@@ -162,7 +162,7 @@ describe('changes', () => {
     const [row] = await db()('actions').where({ job_id: jobId });
     expect(row.run_before).toBe('r1');
     expect(row.extra).toMatchObject({ confounders: ['donor'], part: 'memory, suffix B' });
-    expect(row.extra.predicts.length).toBeGreaterThan(0);
+    expect((row.extra as { predicts: unknown[] }).predicts.length).toBeGreaterThan(0);
     const next = await enterChange(change(jobId, { kind: 'clean', target: 'port1' }));
     expect(next.asks.join(' ')).toMatch(/has no run after it yet/);
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.1 0.2 0.2 hold', 'a1');
@@ -170,7 +170,7 @@ describe('changes', () => {
       (await enterChange(change(jobId, { kind: 'clean', target: 'port1', waitFor: 'drying', waitHours: 12 }))).kept,
     ).toBe(true);
     const job = await db()('jobs').where({ id: jobId }).first();
-    expect(job.waiting_for).toBe('drying');
+    expect(job?.waiting_for).toBe('drying');
   });
 
   test('a chip is overwritten after two dumps alike, or knowingly', async () => {

@@ -92,7 +92,7 @@ describe('verdicts of an older engine', () => {
     await addTypedRun(jobId, dead, undefined);
     expect(await jobsWithOldVerdict()).not.toContain(jobId);
     const last = await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc').first();
-    const { id: _, created_at: __, ...columns } = last as Record<string, unknown>;
+    const { id: _, created_at: __, ...columns } = last!;
     const asJson = Object.fromEntries(
       Object.entries(columns).map(([k, v]) => [
         k,
@@ -116,7 +116,7 @@ test('records of before become a history, and stay what they were on the way bac
   const latest = '20261127_history.cjs';
   await db().migrate.down({ name: latest });
   expect(await db().schema.hasTable('injections')).toBe(false);
-  const old = { job_id: jobId, mode: 'voltage', unit: 'V', value: 1 };
+  const old = { job_id: jobId, mode: 'voltage', unit: 'V', value: 1 } as const;
   await db()('readings').insert({
     ...old,
     where: 'swings',

@@ -14,7 +14,7 @@ import {
 import * as yup from 'yup';
 import { plain } from './db.ts';
 import { ExpectedError } from './errors.ts';
-import { stages } from './rows.ts';
+import { stageIds } from '@umbral/core';
 
 /** Input of people, checked at the edge. Messages name the field as the screen does. */
 const text = (label: string, most: number) =>
@@ -23,9 +23,9 @@ const text = (label: string, most: number) =>
     .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
     .max(most, `${label}: expected at most ${most} characters`)
     .default('');
-export const orNull = (values: readonly string[], label: string) =>
+export const orNull = <T extends string>(values: readonly T[], label: string) =>
   yup
-    .string()
+    .mixed<T>()
     .transform((x: unknown) => (x === '' ? null : x))
     .nullable()
     .oneOf([...values, null], `${label}: expected one of ${values.join(', ')}`)
@@ -79,7 +79,7 @@ export const jobInput = yup.object({
   known: knownInput.optional().default(undefined),
 });
 
-export const stageInput = yup.object({ jobId: id, version, stage: yup.string().oneOf(stages).required() });
+export const stageInput = yup.object({ jobId: id, version, stage: yup.string().oneOf(stageIds).required() });
 
 export const waitInput = yup.object({
   jobId: id,

@@ -109,7 +109,7 @@ describe('where an instrument may be', () => {
   test('a change of its address stands in the audit trail', async () => {
     const { key } = await saveInstrument(null, 0, at('127.0.0.1'));
     await saveInstrument(key, 1, at('127.0.0.2'));
-    const rows = (await db()('audit').whereRaw("detail->>'instrument' = ?", [key]).orderBy('id')) as {
+    const rows = (await db()('audit').whereRaw("detail->>'instrument' = ?", [key]).orderBy('id')) as unknown as {
       what: string;
       detail: { from: { host: string } | null; to: { host: string } };
     }[];

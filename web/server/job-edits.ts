@@ -1,4 +1,4 @@
-import { type Assessment, type DeviceClass, type Expect, gradeTypes } from '@umbral/core';
+import { gradeTypes, type Assessment, type DeviceClass, type Expect, type JobStage } from '@umbral/core';
 import type { InferType } from 'yup';
 import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
@@ -66,7 +66,7 @@ async function assessIfThereIsAnything(q: Queries, jobId: number, reason: string
   if (hasAnything(await loadContent(q, jobId))) await reassess(q, jobId, reason);
 }
 
-export async function setStage(jobId: number, version: number, stage: string): Promise<void> {
+export async function setStage(jobId: number, version: number, stage: JobStage): Promise<void> {
   await transaction(async (q) => {
     await updateJob(q, jobId, version, { stage });
     await audit(q, jobId, `stage: ${stage}`);

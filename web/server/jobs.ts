@@ -7,7 +7,7 @@ import { conflict, ExpectedError, missing } from './errors.ts';
 import { loadPolicy } from './policy.ts';
 import { findProfile } from './profiles.ts';
 import { stageReached } from './stage.ts';
-import { caseOf, type AssessmentRow, type JobContent, type JobRow, type RunRow } from './rows.ts';
+import { caseOf, type AssessmentRow, type JobContent, type JobRow, type RunRow, type Written } from './rows.ts';
 
 /** Everything of a job but its samples. */
 export async function loadContent(q: Queries, jobId: number): Promise<JobContent> {
@@ -25,12 +25,7 @@ export async function loadContent(q: Queries, jobId: number): Promise<JobContent
 }
 
 /** Changes a job only if nobody else has since `version` was read. */
-export async function updateJob(
-  q: Queries,
-  jobId: number,
-  version: number,
-  changes: Partial<Record<keyof JobRow, unknown>>,
-): Promise<void> {
+export async function updateJob(q: Queries, jobId: number, version: number, changes: Written<JobRow>): Promise<void> {
   const changed = await q('jobs')
     .where({ id: jobId, version })
     .whereNull('deleted_at')

@@ -5,6 +5,7 @@ import {
   parseSweep,
   railStates,
   type BoardPlan,
+  type CircuitId,
   type Profile,
   type ProbePhase,
   type Reading,
@@ -170,8 +171,8 @@ interface ProbePlace {
   where: string;
   name: string;
   rail: Profile['rails'][number] | null;
-  circuit: string | null;
-  state: string | null;
+  circuit: CircuitId | null;
+  state: Reading['state'];
   profile: Profile | null;
 }
 
@@ -179,7 +180,7 @@ async function placeOf(
   q: Queries,
   { job, readings }: JobContent,
   where: string,
-  said: { circuit: string | null; state: string | null },
+  said: Pick<ProbePlace, 'circuit' | 'state'>,
 ): Promise<ProbePlace> {
   const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
   const profile = known?.profile ?? null;
@@ -189,8 +190,9 @@ async function placeOf(
     where: rail?.id ?? where,
     name: rail?.name ?? where,
     rail,
-    circuit: rail?.circuit ?? said.circuit ?? before?.circuit ?? null,
-    state: rail?.state ?? said.state ?? before?.state ?? null,
+    // A profile's circuits and states were checked when it was read.
+    circuit: (rail?.circuit as CircuitId | undefined) ?? said.circuit ?? before?.circuit ?? null,
+    state: (rail?.state as Reading['state'] | undefined) ?? said.state ?? before?.state ?? null,
     profile,
   };
 }

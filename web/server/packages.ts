@@ -17,7 +17,7 @@ import { loadContent, reassess } from './jobs.ts';
 import { attachmentFiles, storeAttachments, withoutAttachments } from './package-attachments.ts';
 import { findProfile } from './profiles.ts';
 import { storeLog, storeRun } from './record.ts';
-import { caseOf } from './rows.ts';
+import { caseOf, type JobRow, type Written } from './rows.ts';
 import { withUpload } from './upload.ts';
 
 /** Imports a case package as a new job: checked whole first, then stored in one transaction. */
@@ -175,7 +175,7 @@ async function storeActions(q: Queries, jobId: number, value: Case): Promise<voi
   }
 }
 
-function jobColumns(value: Case, options: StoreOptions) {
+function jobColumns(value: Case, options: StoreOptions): Written<JobRow> {
   const { device, outcome } = value;
   const named =
     options.label ?? ([device.model, device.serial].filter(Boolean).join(', ') || `${device.class} from package`);

@@ -2,194 +2,18 @@ import {
   emptyIntake,
   plainInjection,
   type Action,
-  type Assessment,
   type Case,
   type Check,
-  type Contract,
-  type CircuitId,
-  type ComplaintKind,
   type Device,
-  type DeviceClass,
-  type Expect,
   type Extra,
-  type Feed,
   type Injection,
-  type Intake,
-  type Marker,
   type Proof,
   type Reading,
   type Run,
-  type RunQuantity,
-  type Setup,
-  type Shape,
-  type Span,
-  type Instrument,
-  type Summary,
-  type Swing,
 } from '@umbral/core';
-import type { Preview } from './analysis/protocol.ts';
+import type { ActionRow, CheckRow, InjectionRow, JobRow, ProofRow, ReadingRow, RunRow } from './tables.ts';
 
-/** Rows as the database holds them. */
-export interface JobRow {
-  id: number;
-  version: number;
-  case_id: string;
-  label: string;
-  device_class: DeviceClass;
-  model: string;
-  serial: string;
-  profile: string | null;
-  profile_version: number;
-  expect: Expect;
-  complaint: string;
-  complaint_kind: ComplaintKind | null;
-  intake: Intake;
-  stage: Stage;
-  due_at: Date | null;
-  waiting_for: string | null;
-  waiting_until: Date | null;
-  technician: string;
-  opened_at: Date | null;
-  outcome_grade: NonNullable<Case['outcome']>['grade'] | null;
-  outcome_circuit: CircuitId | null;
-  outcome_target: string;
-  outcome_fix: string;
-  outcome_extra: Extra | null;
-  /** What was not shown when it was closed, in words. */
-  outcome_open: string[];
-  /** When it is to be looked at again; a date without a time. */
-  recall_at: Date | null;
-  closed_at: Date | null;
-  extra: { case?: Extra; device?: Extra };
-  is_sample: boolean;
-  deleted_at: Date | null;
-  created_at: Date;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id?: number | null;
-  updated_at: Date;
-}
-
-export const stages = ['look', 'record', 'call', 'isolate', 'measure', 'locate', 'act', 'verify', 'close'] as const;
-export type Stage = (typeof stages)[number];
-
-export interface RunRow {
-  id: number;
-  job_id: number;
-  version: number;
-  run_key: string;
-  feed: Feed;
-  quantity: RunQuantity;
-  instrument: Instrument;
-  setup: Setup;
-  markers: Marker[];
-  contract: Contract | null;
-  after_action: string | null;
-  typed: string | null;
-  file_name: string | null;
-  limit_spans: Span[];
-  repairs: string[];
-  warnings: string[];
-  summary: Summary;
-  shape: Shape;
-  preview: Preview;
-  engine: string;
-  started_at: Date | null;
-  extra: Extra | null;
-  deleted_at: Date | null;
-  created_at: Date;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id?: number | null;
-}
-
-export interface CheckRow {
-  id: number;
-  check_id: string;
-  outcome: string | null;
-  note: string;
-  where: string;
-  circuit: CircuitId | null;
-  rail: string;
-  after_action: string | null;
-  extra: Extra | null;
-  created_at: Date;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id?: number | null;
-}
-
-export interface ReadingRow {
-  id: number;
-  where: string;
-  circuit: CircuitId | null;
-  state: Reading['state'];
-  prompted: boolean | null;
-  mode: Reading['mode'];
-  value: number | null;
-  unit: 'V' | 'ohm';
-  ol: boolean;
-  reference: number | null;
-  red_probe: Reading['redProbe'];
-  powered: boolean | null;
-  across: boolean;
-  swing: Swing | null;
-  feed: Reading['feed'];
-  shown_ohm: number | null;
-  leads_ohm: number | null;
-  after_action: string | null;
-  extra: Extra | null;
-  created_at: Date;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id?: number | null;
-}
-
-export interface ActionRow {
-  id: number;
-  action_key: string;
-  kind: Action['kind'];
-  circuit: CircuitId | null;
-  target: string;
-  note: string;
-  run_before: string | null;
-  undoes: string | null;
-  extra: Extra | null;
-  created_at: Date;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id?: number | null;
-}
-
-export interface InjectionRow {
-  id: number;
-  injection_key: string;
-  rail: string;
-  circuit: CircuitId | null;
-  set_v: number;
-  limit_a: number | null;
-  amps: number | null;
-  leads_ohm: number | null;
-  hot: string | null;
-  hot_circuit: CircuitId | null;
-  heat: Injection['heat'];
-  reference_a: number | null;
-  note: string;
-  after_action: string | null;
-  extra: Extra | null;
-  created_at: Date;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id?: number | null;
-}
-
-export interface AssessmentRow {
-  id: number;
-  job_id: number;
-  engine: string;
-  inputs_hash: string;
-  reason: string;
-  result: Assessment;
-  profile: string | null;
-  profile_version: number | null;
-  created_at: Date;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id?: number | null;
-}
+export type * from './tables.ts';
 
 /** Keys kept from a package, only where there are any. */
 const kept = (extra: Extra | null | undefined): { extra?: Extra } => (extra ? { extra } : {});
@@ -263,24 +87,6 @@ export function injectionOf(row: InjectionRow): Injection {
     after: row.after_action,
     ...kept(row.extra),
   };
-}
-
-export interface ProofRow {
-  id: number;
-  protocol: string;
-  step: string;
-  /** Null while a time runs. */
-  result: Proof['result'] | null;
-  reason: string;
-  run_key: string | null;
-  check_id: string | null;
-  after_action: string | null;
-  started_at: Date | null;
-  due_at: Date | null;
-  extra: Extra | null;
-  created_at: Date;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id?: number | null;
 }
 
 /** A proof as the engine knows it; a time that still runs is none yet. */

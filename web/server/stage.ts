@@ -1,5 +1,6 @@
 import { worksFrom, type Assessment } from '@umbral/core';
-import type { JobContent, Stage } from './rows.ts';
+import type { JobStage } from '@umbral/core';
+import type { JobContent } from './rows.ts';
 
 const inside = new Set(['peripherals-unplugged', 'halves-apart', 'known-good-display', 'battery-disconnected']);
 const hot = new Set(['heat-view', 'inject']);
@@ -9,11 +10,11 @@ const measured = new Set(['main-rail-resistance', 'rail-voltages', 'diode-readin
  * Where the work stands, from what was entered last and how the device is now: a change is acting, what is entered once
  * it works is verifying.
  */
-export function stageReached(content: JobContent, result: Pick<Assessment, 'now'> | null): Stage {
+export function stageReached(content: JobContent, result: Pick<Assessment, 'now'> | null): JobStage {
   const { job, runs, checks, readings, injections, actions, proofs } = content;
   if (job.closed_at !== null) return 'close';
   const epochOf = (after: string | null): number => actions.findIndex((a) => a.action_key === after) + 1;
-  const entries: { epoch: number; at: Date; stage: Stage; fails?: boolean }[] = [
+  const entries: { epoch: number; at: Date; stage: JobStage; fails?: boolean }[] = [
     ...actions.map((a, k) => ({ epoch: k + 1, at: a.created_at, stage: 'act' as const })),
     ...runs.map((r) => ({
       epoch: epochOf(r.after_action),
@@ -42,7 +43,7 @@ export function stageReached(content: JobContent, result: Pick<Assessment, 'now'
   return last.stage;
 }
 
-function stageOfCheck(id: string, isRecorded: boolean): Stage {
+function stageOfCheck(id: string, isRecorded: boolean): JobStage {
   if (inside.has(id)) return 'isolate';
   if (measured.has(id)) return 'measure';
   if (hot.has(id)) return 'locate';

@@ -78,7 +78,7 @@ describe('calls with the model’s own profile', () => {
   test('a suspect that does not fit says in which figure', () => {
     const { value, run, shape } = recorded(phone, 'mute:storage-chip');
     const healthy = predictedDraw(value, run, shape, 'none');
-    expect(healthy.predicted[0]).toMatchObject({ fits: 'no', says: expect.stringContaining('starts as it should') });
+    expect(healthy.predicted[0]).toMatchObject({ fits: 'no', says: expect.stringContaining('“Starts as it should”') });
     expect(healthy.predicted.slice(1).some((f) => f.fits === 'no' && /; seen: /.test(f.says))).toBe(true);
   });
 });

@@ -39,7 +39,7 @@ export async function makeToken(personId: number, name: string, wanted: readonly
   if (wanted.length === 0) throw new ExpectedError('input', 'May: choose at least one thing that it may do');
   const token = prefix + newSecret();
   await transaction(async (q) => {
-    await q('tokens').insert({ name: called, hash: digestOf(token), scopes: wanted, person_id: personId });
+    await q('tokens').insert({ name: called, hash: digestOf(token), scopes: [...wanted], person_id: personId });
     await audit(q, null, 'token made', { name: called, scopes: wanted });
   });
   return token;
@@ -90,7 +90,7 @@ export async function tokenOf(given: string): Promise<TokenHolder | null> {
   if (known) return known;
   const row = await db()('tokens')
     .join('people', 'people.id', 'tokens.person_id')
-    .where({ 'tokens.hash': hash })
+    .where('tokens.hash', hash)
     .whereNull('tokens.revoked_at')
     .whereNull('people.disabled_at')
     .first<(PersonRow & { token_id: number; token: string; scopes: Scope[]; stale: boolean }) | undefined>(

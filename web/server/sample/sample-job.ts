@@ -14,7 +14,7 @@ import {
   type SketchInstrument,
   type Stroke,
 } from '@umbral/core';
-import type { Stage } from '../rows.ts';
+import type { JobStage } from '@umbral/core';
 import type { models } from './models.ts';
 
 /** A run of the sample fleet: typed, or drawn from strokes through an instrument. */
@@ -36,7 +36,7 @@ export interface SampleJob {
   complaint: string;
   complaintKind: NonNullable<Case['complaintKind']>;
   intake?: Partial<Intake>;
-  stage: Stage;
+  stage: JobStage;
   runs: SampleRun[];
   checks?: Check[];
   readings?: (Partial<Reading> & Pick<Reading, 'where' | 'mode' | 'value'>)[];

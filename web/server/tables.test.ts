@@ -1,0 +1,51 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import ts from 'typescript';
+import { giveTestDatabase } from '../testing/database.ts';
+import { db } from './db.ts';
+
+giveTestDatabase();
+
+/** Columns by table as `tables.ts` declares them: whether each may be null. */
+function declared(): Record<string, Record<string, boolean>> {
+  const file = join(__dirname, 'tables.ts');
+  const source = ts.createSourceFile(file, readFileSync(file, 'utf8'), ts.ScriptTarget.Latest, true);
+  const rows = new Map<string, Record<string, boolean>>();
+  const tables: Record<string, Record<string, boolean>> = {};
+  const look = (node: ts.Node): void => {
+    if (ts.isInterfaceDeclaration(node) && node.name.text.endsWith('Row'))
+      rows.set(
+        node.name.text,
+        Object.fromEntries(
+          node.members.map((m) => {
+            const type = (m as ts.PropertySignature).type?.getText(source) ?? '';
+            return [m.name!.getText(source), type === 'unknown' ? null : / \| null$/.test(type)];
+          }),
+        ) as Record<string, boolean>,
+      );
+    if (ts.isInterfaceDeclaration(node) && node.name.text === 'Tables')
+      for (const m of node.members) {
+        const row = /Table<(\w+)>/.exec((m as ts.PropertySignature).type?.getText(source) ?? '')?.[1];
+        tables[m.name!.getText(source)] = rows.get(row!)!;
+      }
+    ts.forEachChild(node, look);
+  };
+  look(source);
+  return tables;
+}
+
+test('every table and column is declared as the migrations make it', async () => {
+  const { rows } = await db().raw<{ rows: { table: string; column: string; nullable: boolean }[] }>(
+    `SELECT table_name AS table, column_name AS column, is_nullable = 'YES' AS nullable
+     FROM information_schema.columns WHERE table_schema = current_schema() AND table_name NOT LIKE 'knex_%'`,
+  );
+  const made: Record<string, Record<string, boolean>> = {};
+  for (const { table, column, nullable } of rows) (made[table] ??= {})[column] = nullable;
+  const said = declared();
+  expect(Object.keys(said).sort()).toEqual(Object.keys(made).sort());
+  for (const [table, columns] of Object.entries(made)) {
+    // What is JSON of no stated form says nothing of null.
+    const known = Object.fromEntries(Object.entries(columns).map(([c, n]) => [c, said[table][c] === null ? null : n]));
+    expect({ table, ...said[table] }).toEqual({ table, ...known });
+  }
+});
