@@ -13,7 +13,9 @@ export function VerifyBoard({ view }: { view: VerifyView }) {
   if (!proof)
     return (
       <Empty title="Nothing to prove yet">
-        <p>A proof follows a change: enter what was done to the device, and the steps that prove the repair appear here.</p>
+        <p>
+          A proof follows a change: enter what was done to the device, and the steps that prove the repair appear here.
+        </p>
         <Link className="button" href={`/jobs/${view.jobId}`}>
           To the job
         </Link>

@@ -108,8 +108,8 @@ export default async function ModelPage({ params, searchParams }: Props) {
         <Stages profile={profile} />
         {without.length > 0 && (
           <p className="mt-2 text-sm text-muted">
-            The profile has no element of: {without.map((c) => circuitNames[c]).join(', ')}. These
-            suspects are never started virtually and are judged by the pattern alone.
+            The profile has no element of: {without.map((c) => circuitNames[c]).join(', ')}. These suspects are never
+            started virtually and are judged by the pattern alone.
           </p>
         )}
       </section>
