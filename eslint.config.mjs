@@ -27,6 +27,27 @@ export default tseslint.config(
       'no-console': 'error',
     },
   },
+  {
+    // Tests wait for what happens (`until`, `expect.poll`), never for a time, and press what a person could press.
+    files: ['**/*.test.{ts,tsx}', 'e2e/tests/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            "NewExpression[callee.name='Promise'] CallExpression[callee.name='setTimeout'][arguments.0.name='resolve']",
+          message: 'A test that sleeps is slow where it passes and wrong where it does not: wait for what happens.',
+        },
+        { selector: "CallExpression[callee.property.name='waitForTimeout']", message: 'Wait for what happens.' },
+        { selector: "Literal[value='networkidle']", message: 'Streams of events never rest: wait for what is shown.' },
+        {
+          selector:
+            "CallExpression[callee.property.name=/^(click|fill|check|hover|selectOption|dragTo)$/] Property[key.name='force']",
+          message: 'What cannot be pressed without force cannot be pressed by a person.',
+        },
+      ],
+    },
+  },
   { files: ['web/**/*.{ts,tsx}'], ...reactHooks.configs.flat['recommended-latest'] },
   { files: ['cli/src/**', 'web/scripts/**', 'e2e/**'], rules: { 'no-console': 'off' } },
   { files: ['**/*.{cjs,js}'], rules: { '@typescript-eslint/no-require-imports': 'off' } },

@@ -18,6 +18,14 @@ import {
 } from './lib/test-parts.mjs';
 
 const [part, ...rest] = process.argv.slice(2);
+/** How much of the core the tests walk through; asked for where all of it is run. */
+const coverage = [
+  '--coverage',
+  '--coverageProvider=v8',
+  '--coverageReporters=text-summary',
+  '--collectCoverageFrom=core/src/**/*.ts',
+  '--collectCoverageFrom=!core/src/{testing,evaluation,sketch}/**',
+];
 const workers = `--maxWorkers=${availableParallelism()}`;
 
 /** A database for the unit tests: each of their files makes a schema of its own in it. */
@@ -34,7 +42,8 @@ const parts = {
     const databaseUrl = await startDatabase(place);
     const given = { databaseUrl, scratch, args: rest };
     const projects = ['core', 'cli', 'front'];
-    await unitTests(steps, 'unit tests: core, command line, door', { ...given, projects, args: [workers, ...rest] });
+    const args = [workers, ...(rest.length === 0 ? coverage : []), ...rest];
+    await unitTests(steps, 'unit tests: core, command line, door', { ...given, projects, args });
     await instrumentTests(steps, given);
   },
   /** What is behind the pages, against the real database. */

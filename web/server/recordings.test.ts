@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DatabaseKeeper, Recording } from '../../instruments/src/recorder/index.ts';
 import { Spool } from '../../instruments/src/store/spool.ts';
+import { until } from '../../instruments/src/testing/until.ts';
 import { giveTestDatabase } from '../testing/database.ts';
 import { db } from './db.ts';
 import { jobInput } from './input.ts';
@@ -25,11 +26,6 @@ const kept = () => ({ keeper: new DatabaseKeeper(db()), spool: new Spool(folder)
 
 const newJob = (): Promise<number> =>
   jobEdits.createJob(jobInput.validateSync({ label: 'a phone on the bench', deviceClass: 'phone', intake: {} }));
-
-/** Waits for something that a timer does. */
-async function until(isSo: () => Promise<boolean>): Promise<void> {
-  for (let n = 0; n < 400 && !(await isSo()); n++) await new Promise((resolve) => setTimeout(resolve, 10));
-}
 
 /** A stall: quiet, a press at 2 s, then a small hold. */
 async function recorded(jobId: number, end: boolean): Promise<number> {
@@ -111,7 +107,7 @@ describe('recordings', () => {
           rows: string;
         }[];
         return Number(rows) === to;
-      });
+      }, 'what was added is in the database');
     };
     const read = () => liveSamples(db(), recording.id, unknownInstrument);
     await add(0, 100);
