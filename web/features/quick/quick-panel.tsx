@@ -152,7 +152,7 @@ function Answer({ answer }: { answer: QuickAnswer }) {
       <div>
         <h2 className="text-xl">{answer.pattern}</h2>
         <p className="text-sm text-muted">
-          {answer.patternId}, {formatPercent(answer.patternP)}
+          {formatPercent(answer.patternP)}
           {answer.or && ` · or “${answer.or.name}”, ${formatPercent(answer.or.p)}`}
         </p>
       </div>

@@ -24,7 +24,6 @@ import { silhouettePath } from '@/ui/silhouette';
 /** What the quick read answers. */
 export interface QuickAnswer {
   pattern: string;
-  patternId: string;
   patternP: number;
   or: { name: string; p: number } | null;
   silhouette: string;
@@ -40,7 +39,6 @@ async function answerOf(value: Case, shape: Shape, levels: (number | null)[], no
   const [top, second] = run.pattern;
   return {
     pattern: patternNames[top.id],
-    patternId: top.id,
     patternP: top.p,
     or: second && second.p >= 0.1 ? { name: patternNames[second.id], p: second.p } : null,
     silhouette: silhouettePath(thin(levels), fullScaleA(value.device, value.runs[0].feed)),
