@@ -4,6 +4,7 @@ import { audit } from './audit.ts';
 import { db, json, plain, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import { id } from './input.ts';
+import type * as Tables from './tables.ts';
 
 /** A picture as it comes from a telephone; and how large it is kept. Bytes, pixels. */
 export const maxPictureBytes = 25e6;
@@ -29,24 +30,10 @@ export const attachmentInput = yup.object({
     .default(''),
 });
 
-export interface AttachmentRow {
-  id: number;
-  job_id: number;
-  of_kind: 'job' | Owner;
-  of_id: number | null;
-  caption: string;
-  width: number;
-  height: number;
-  /** A place on it with what is there: shares of width and height, from the upper left. */
-  point: PicturePoint | null;
-  created_at: Date;
-}
+/** A picture without its bytes. */
+export type AttachmentRow = Omit<Tables.AttachmentRow, 'image' | 'thumb' | 'deleted_at' | 'person_id'>;
 
-export interface PicturePoint {
-  x: number;
-  y: number;
-  says: string;
-}
+export type PicturePoint = Tables.PicturePoint;
 
 export const pointInput = yup.object({
   jobId: id,

@@ -3,16 +3,12 @@ import { audit } from './audit.ts';
 import { bytesOf } from './attachments.ts';
 import { db, transaction, type Queries } from './db.ts';
 import { missing } from './errors.ts';
+import type { FirmwareDumpRow } from './tables.ts';
 
 export const maxDumpBytes = 64e6;
 
-export interface DumpRow {
-  id: number;
-  name: string;
-  sha256: string;
-  size: number;
-  created_at: Date;
-}
+/** A dump without its bytes. */
+export type DumpRow = Pick<FirmwareDumpRow, 'id' | 'name' | 'sha256' | 'size' | 'created_at'>;
 
 /** Whether what a chip holds was read twice alike, which is what overwriting it asks for. */
 export interface DumpsVerdict {

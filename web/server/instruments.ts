@@ -7,26 +7,9 @@ import { db, transaction, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
 import { loadPolicy } from './policy.ts';
 import { ask, reloadBenches } from './recorder.ts';
+import type { CalibrationRow, InstrumentRow } from './tables.ts';
 
-interface InstrumentRow {
-  id: number;
-  key: string;
-  version: number;
-  spec: InstrumentSpec;
-  bench_id: number | null;
-}
-
-export interface CalibrationRow {
-  id: number;
-  instrument_key: string;
-  quantity: CalibratedQuantity;
-  points: CalibrationPoint[];
-  gain: number;
-  offset: number;
-  against: string;
-  technician: string;
-  made_at: Date;
-}
+export type { CalibrationRow };
 
 /** An instrument with its version, 0 where nobody has changed it yet, and its last calibrations. */
 export interface KnownInstrument {

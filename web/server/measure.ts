@@ -23,6 +23,7 @@ import { followed, loadContent, reassess } from './jobs.ts';
 import { loadPolicy } from './policy.ts';
 import { findProfile, type KnownProfile } from './profiles.ts';
 import { caseOf, type JobContent, type JobRow } from './rows.ts';
+import type { ReferenceReadingRow } from './tables.ts';
 
 const phases = ['before', 'after', 'plugged'] as const;
 
@@ -84,16 +85,7 @@ export interface Taken {
   kept: boolean;
 }
 
-export interface ReferenceRow {
-  id: number;
-  model_key: string;
-  where: string;
-  mode: Reading['mode'];
-  phase: ProbePhase | null;
-  red_probe: Reading['redProbe'];
-  value: number | null;
-  ol: boolean;
-}
+export type ReferenceRow = Omit<ReferenceReadingRow, 'job_id' | 'created_at' | 'person_id'>;
 
 /** Under what a model's good readings are kept; empty where nobody said what model it is. */
 export function modelKeyOf(job: Pick<JobRow, 'profile' | 'model'>): string {

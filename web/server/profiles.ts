@@ -3,6 +3,7 @@ import { profileForModel, readProfile, sayFinding, shippedProfile, shippedProfil
 import { json, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
 import { audit } from './audit.ts';
+import type { ProfileRow } from './tables.ts';
 
 /** A profile with the version it is in; 0 is as it came with the application. */
 export interface KnownProfile {
@@ -14,14 +15,6 @@ export interface ProfileVersion {
   version: number;
   note: string;
   createdAt: Date | null;
-}
-
-interface ProfileRow {
-  profile_id: string;
-  version: number;
-  note: string;
-  content: Profile;
-  created_at: Date;
 }
 
 const kept = new LRUCache<string, Profile>({ max: 40 });

@@ -4,12 +4,9 @@ import {
   type CircuitId,
   type Device,
   type Feed,
-  type Instrument,
-  type Marker,
   type PredictedStretch,
   type Profile,
   type Run,
-  type Setup,
   type Shape,
 } from '@umbral/core';
 import { audit } from './audit.ts';
@@ -23,24 +20,7 @@ import { loadContent, reassess } from './jobs.ts';
 import { findProfile } from './profiles.ts';
 import { forgetLive, liveSamples } from './live-trace.ts';
 import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
-import { caseOf } from './rows.ts';
-
-export interface RecordingRow {
-  id: number;
-  job_id: number;
-  instrument_key: string;
-  state: 'recording' | 'finished' | 'interrupted' | 'kept';
-  feed: Feed;
-  instrument: Instrument;
-  setup: Setup;
-  markers: Marker[];
-  gaps: { t0: number; t1: number; why: string }[];
-  after_action: string | null;
-  run_id: number | null;
-  problem: string | null;
-  started_at: Date;
-  ended_at: Date | null;
-}
+import { caseOf, type RecordingRow } from './rows.ts';
 
 function runOf(row: RecordingRow, key: string): Run {
   return {

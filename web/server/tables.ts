@@ -1,6 +1,8 @@
 import type {
   ActionKind,
   Assessment,
+  CalibratedQuantity,
+  CalibrationPoint,
   CircuitId,
   ComplaintKind,
   Contract,
@@ -26,6 +28,8 @@ import type {
   Summary,
   Swing,
 } from '@umbral/core';
+import type { RecorderHealth, StationState } from '@umbral/instruments';
+import type { InstrumentSpec } from '@umbral/instruments/spec';
 import type { Knex } from 'knex';
 import type { Preview } from './analysis/protocol.ts';
 import type { Role } from './people/actor.ts';
@@ -62,6 +66,13 @@ export interface AssessmentRow {
   person_id: number | null;
 }
 
+/** A place on a picture with what is there: shares of width and height, from the upper left. */
+export interface PicturePoint {
+  x: number;
+  y: number;
+  says: string;
+}
+
 export interface AttachmentRow {
   id: number;
   job_id: number;
@@ -74,7 +85,7 @@ export interface AttachmentRow {
   thumb: Buffer;
   deleted_at: Date | null;
   created_at: Date;
-  point: unknown;
+  point: PicturePoint | null;
   /** Who entered it; null for what was there before anybody signed in. */
   person_id: number | null;
 }
@@ -103,8 +114,8 @@ export interface BenchRow {
   key: string;
   name: string;
   token_id: number | null;
-  state: unknown;
-  health: unknown;
+  state: StationState[] | null;
+  health: RecorderHealth | null;
   lease: string | null;
   clock_off_s: number | null;
   seen_at: Date | null;
@@ -114,8 +125,8 @@ export interface BenchRow {
 export interface CalibrationRow {
   id: number;
   instrument_key: string;
-  quantity: 'voltage' | 'current';
-  points: unknown;
+  quantity: CalibratedQuantity;
+  points: CalibrationPoint[];
   gain: number;
   offset: number;
   against: string;
@@ -181,7 +192,7 @@ export interface InstrumentRow {
   id: number;
   key: string;
   version: number;
-  spec: unknown;
+  spec: InstrumentSpec;
   created_at: Date;
   updated_at: Date;
   bench_id: number | null;
@@ -340,7 +351,7 @@ export interface RecordingRow {
   instrument: Instrument;
   setup: Setup;
   markers: Marker[];
-  gaps: unknown;
+  gaps: (Span & { why: string })[];
   after_action: string | null;
   run_id: number | null;
   problem: string | null;

@@ -1,25 +1,17 @@
 import { DatabaseKeeper, markInterruptedOf, type BenchEvent, type RecordingOf } from '@umbral/instruments/keeper';
-import type { RecorderHealth, StationState } from '@umbral/instruments';
 import { LRUCache } from 'lru-cache';
 import * as yup from 'yup';
 import { audit } from '../audit.ts';
 import { db, json, transaction } from '../db.ts';
 import { conflict, ExpectedError, missing } from '../errors.ts';
 import { loadPolicy } from '../policy.ts';
+import type * as Tables from '../tables.ts';
 
 /** A bench that was not heard of for this long is away, seconds. */
 export const awayAfterS = 5;
 
-export interface BenchRow {
-  id: number;
-  key: string;
-  name: string;
-  state: StationState[] | null;
-  health: RecorderHealth | null;
-  lease: string | null;
-  clock_off_s: number | null;
-  seen_at: Date | null;
-}
+/** A bench as what it says is taken; whose token it comes with is asked before. */
+export type BenchRow = Omit<Tables.BenchRow, 'token_id' | 'created_at'>;
 
 const lease = yup.string().min(8).max(80).required();
 const name = yup

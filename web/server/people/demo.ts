@@ -1,6 +1,7 @@
 import { db } from '../db.ts';
 import type { Person } from './actor.ts';
-import { personOf, type PersonRow } from './people.ts';
+import { personOf } from './people.ts';
+import type { PersonRow } from '../tables.ts';
 
 /** The made-up people of the demo: nobody can sign in as one of them anywhere else. */
 const demoPeople = [

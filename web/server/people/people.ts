@@ -4,17 +4,7 @@ import { conflict, ExpectedError, missing } from '../errors.ts';
 import type { Person, Role } from './actor.ts';
 import { checkedPassword, checkedPin, digestOf, hashSecret, isSecret } from './passwords.ts';
 import policy from './policy.json';
-
-export interface PersonRow extends Person {
-  password_hash: string | null;
-  pin_hash: string | null;
-  failures: number;
-  locked_until: Date | null;
-  is_demo: boolean;
-  disabled_at: Date | null;
-  version: number;
-  created_at: Date;
-}
+import type { PersonRow } from '../tables.ts';
 
 export const personOf = ({ id, name, role }: PersonRow): Person => ({ id, name, role });
 

@@ -4,7 +4,8 @@ import { audit } from '../audit.ts';
 import type { Person } from './actor.ts';
 import { isDemo } from './demo.ts';
 import { digestOf, newSecret } from './passwords.ts';
-import { personOf, type PersonRow } from './people.ts';
+import { personOf } from './people.ts';
+import type { PersonRow } from '../tables.ts';
 import policy from './policy.json';
 
 export interface Session {

@@ -4,7 +4,8 @@ import { db, transaction } from '../db.ts';
 import { ExpectedError, missing } from '../errors.ts';
 import type { Actor } from './actor.ts';
 import { digestOf, newSecret } from './passwords.ts';
-import { personOf, type PersonRow } from './people.ts';
+import { personOf } from './people.ts';
+import type { PersonRow } from '../tables.ts';
 import policy from './policy.json';
 
 /** What a program may do with a token. */
