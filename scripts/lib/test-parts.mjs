@@ -50,7 +50,15 @@ export function checkAccuracy(steps) {
 export function unitTests(steps, name, { databaseUrl, scratch, projects, args = [] }) {
   return steps.step(name, async (run) => {
     const report = join(scratch, `jest-${projects.join('-')}.json`);
-    const given = ['--silent', '--json', `--outputFile=${report}`, ...args, '--selectProjects', ...projects];
+    const given = [
+      '--silent',
+      '--passWithNoTests',
+      '--json',
+      `--outputFile=${report}`,
+      ...args,
+      '--selectProjects',
+      ...projects,
+    ];
     const env = { ...process.env, ...quiet, UMBRAL_TEST_DATABASE_URL: databaseUrl };
     const code = await run(bin('jest'), given, { env });
     const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));

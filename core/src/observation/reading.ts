@@ -7,7 +7,7 @@ import { questionOf } from './reading-question.ts';
 import { isAcross, type Sense } from './reading-sense.ts';
 
 const senseWords: Record<string, string> = {
-  'ground:short': 'a short',
+  'ground:short': 'short to ground',
   'ground:low': 'low',
   'ground:normal': 'no short',
   'ground:high': 'open',

@@ -65,9 +65,7 @@ export function findUnit(text: string): Unit | null {
 /** Units that people write where they mean a current, with what to tell them. */
 export function explainWrongUnit(text: string): string | null {
   const unit = text.trim().toLowerCase();
-  if (/^(m|k|u|µ)?ah$/.test(unit)) {
-    return `${text.trim()} is a charge (current times hours); a current is read in A or mA`;
-  }
+  if (/^(m|k|u|µ)?ah$/.test(unit)) return `${text.trim()} is a charge (current times hours)`;
   if (/^(m|k)?wh$/.test(unit)) return `${text.trim()} is an energy (power times hours)`;
   return null;
 }

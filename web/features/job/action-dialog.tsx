@@ -107,7 +107,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
           </Field>
           <Field label="State before shown by">
             <select className="field" value={form.runBefore} onChange={(e) => set({ runBefore: e.target.value })}>
-              <option value="">the last run with nothing unplugged</option>
+              <option value="">last run, nothing unplugged</option>
               {view.runs.map((r) => (
                 <option key={r.key} value={r.key}>
                   {r.title}
