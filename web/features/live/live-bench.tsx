@@ -213,7 +213,7 @@ function Bench({
         />
         <p className="text-sm text-muted">
           Sounds {sound.isOn ? 'on' : 'off'} (<kbd>q</kbd>).{' '}
-          {pedal.code ? `The pedal ${pedalActions[pedal.does]}.` : 'No foot pedal yet: teach it one in the settings.'}
+          {pedal.code ? `The pedal ${pedalActions[pedal.does]}.` : 'No foot pedal yet: set one up in Settings.'}
         </p>
         <Isolate
           parts={view.peripherals}
