@@ -48,6 +48,37 @@ export default tseslint.config(
       ],
     },
   },
+  {
+    // What the engine knows of the domain stands in data beside the code that uses it, under a name and once: no
+    // threshold, share or span of time in a formula. A number of the method is a constant with a name and its reason.
+    files: [
+      'core/src/{shape,observation,prediction,diagnosis,decide,inference,hypotheses,proof,bench,twin,population,trace}/**/*.ts',
+    ],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      '@typescript-eslint/no-magic-numbers': [
+        'error',
+        {
+          // Counting, halves, tens, percent and milli, and guards against a division by nothing.
+          ignore: [-1, 0, 1, 2, 0.5, 10, 100, 1000, 0.001, 1e-4, 1e-5, 1e-6, 1e-9, 1e-12],
+          ignoreArrayIndexes: true,
+          ignoreNumericLiteralTypes: true,
+          ignoreTypeIndexes: true,
+        },
+      ],
+    },
+  },
+  {
+    // A function is read at one look, a file in one sitting. What is longer says why beside it.
+    files: ['**/*.ts'],
+    ignores: ['**/*.test.ts', 'e2e/tests/**'],
+    rules: { 'max-lines-per-function': ['error', 60], 'max-lines': ['error', 300] },
+  },
+  {
+    files: ['**/*.tsx'],
+    ignores: ['**/*.test.tsx'],
+    rules: { 'max-lines-per-function': ['error', 150], 'max-lines': ['error', 300] },
+  },
   { files: ['web/**/*.{ts,tsx}'], ...reactHooks.configs.flat['recommended-latest'] },
   { files: ['cli/src/**', 'web/scripts/**', 'e2e/**'], rules: { 'no-console': 'off' } },
   { files: ['**/*.{cjs,js}'], rules: { '@typescript-eslint/no-require-imports': 'off' } },

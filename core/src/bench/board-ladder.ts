@@ -1,4 +1,4 @@
-import type { CircuitId } from '../catalogue/index.ts';
+import { depthOf, type CircuitId } from '../catalogue/index.ts';
 import type { Reading } from '../case/index.ts';
 import type { Belief } from '../diagnosis/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
@@ -9,6 +9,7 @@ import {
   shortsOf,
   stateIndex,
   usualPoints,
+  type History,
   type UsualPoint,
 } from '../observation/index.ts';
 import { predictRails, type ProbePhase } from '../prediction/index.ts';
@@ -158,10 +159,16 @@ function profileRungs(belief: Belief, readings: ReadonlyMap<number, Placed[]>): 
   return { rungs, contradictions };
 }
 
-/** Points that somebody named, and those that every board of the class has, with a rung each. */
-function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly UsualPoint[] = []): LadderRung[] {
-  const { history, posterior } = belief;
-  const points: { name: string; circuit: CircuitId | null; of: Placed[] }[] = [];
+interface FreePoint {
+  name: string;
+  circuit: CircuitId | null;
+  of: Placed[];
+}
+
+/** Points that somebody named, and those that every board of the class has. */
+function freePoints(belief: Belief, placed: readonly Placed[], usual: readonly UsualPoint[]): FreePoint[] {
+  const { history } = belief;
+  const points: FreePoint[] = [];
   const add = (where: string, circuit: CircuitId | null, one: Placed | null): void => {
     const known = points.find((p) => p.circuit === circuit && samePlace(p.name, where));
     if (known && one) known.of.push(one);
@@ -175,66 +182,70 @@ function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly Us
   for (const p of usual)
     if (!points.slice(0, named).some((x) => x.circuit === p.circuit && samePlace(x.name, p.where)))
       add(p.where, p.circuit, null);
-  return points.map(({ name, circuit, of }): LadderRung => {
-    const all = (test: (r: Reading) => boolean): Placed[] => of.filter(({ reading }) => test(reading));
-    const nominalV =
-      of
-        .map(({ reading }) =>
-          nominalOf(
-            { ...reading, mode: 'voltage', reference: reading.mode === 'voltage' ? reading.reference : null },
-            history.value.device.expect,
-          ),
-        )
-        .find((v) => v !== null) ?? null;
-    const state =
-      of.find(({ reading }) => reading.state !== null)?.reading.state ??
-      (usual.find((p) => p.where === name) ?? usual.find((p) => p.circuit === circuit))?.state ??
-      '';
-    const inPhase = (phase: ProbePhase): RungPhase => ({
-      expected: true,
-      seen: rungReading(
-        belief,
-        all((r) => r.mode === 'voltage' && phaseOf(r) === phase),
-        nominalV,
-      ),
-      implied: null,
-      from: null,
-    });
-    const shorted = history.space.hypotheses.reduce(
-      (sum, h, k) =>
-        sum +
-        (h.circuit === circuit && h.target !== null && samePlace(h.target, name)
-          ? posterior[k] * stillThere(belief, k)
-          : 0),
-      0,
-    );
-    const isShort = shortsOf(history).some(
-      (s) => !s.isGone && s.circuit === circuit && (circuit === 'rail.main' || samePlace(s.where, name)),
-    );
-    return {
-      id: name,
-      name,
-      state,
-      circuit: circuit ?? '',
+  return points;
+}
+
+/** Points without a place in a profile, with a rung each. */
+function freeRungs(belief: Belief, placed: readonly Placed[], usual: readonly UsualPoint[] = []): LadderRung[] {
+  return freePoints(belief, placed, usual).map((point) => freeRung(belief, point, usual));
+}
+
+function freeRung(belief: Belief, { name, circuit, of }: FreePoint, usual: readonly UsualPoint[]): LadderRung {
+  const { history } = belief;
+  const nominalV = of.map(({ reading }) => voltageNominal(reading, history)).find((v) => v !== null) ?? null;
+  const readingsWhere = (test: (r: Reading) => boolean) =>
+    rungReading(
+      belief,
+      of.filter(({ reading }) => test(reading)),
       nominalV,
-      depth: 3,
-      capacitors: null,
-      half: null,
-      phases: { before: inPhase('before'), after: inPhase('after'), plugged: inPhase('plugged') },
-      diode: rungReading(
-        belief,
-        all((r) => r.mode === 'diode'),
-        nominalV,
-      ),
-      resistance: rungReading(
-        belief,
-        all((r) => r.mode === 'resistance'),
-        nominalV,
-      ),
-      shorted: isShort ? shorted : 0,
-      facts: injectionFacts(history, name, circuit),
-    };
+    );
+  const inPhase = (phase: ProbePhase): RungPhase => ({
+    expected: true,
+    seen: readingsWhere((r) => r.mode === 'voltage' && phaseOf(r) === phase),
+    implied: null,
+    from: null,
   });
+  const state =
+    of.find(({ reading }) => reading.state !== null)?.reading.state ??
+    (usual.find((p) => p.where === name) ?? usual.find((p) => p.circuit === circuit))?.state ??
+    '';
+  return {
+    id: name,
+    name,
+    state,
+    circuit: circuit ?? '',
+    nominalV,
+    depth: depthOf.boardOut,
+    capacitors: null,
+    half: null,
+    phases: { before: inPhase('before'), after: inPhase('after'), plugged: inPhase('plugged') },
+    diode: readingsWhere((r) => r.mode === 'diode'),
+    resistance: readingsWhere((r) => r.mode === 'resistance'),
+    shorted: shortedAt(belief, name, circuit),
+    facts: injectionFacts(history, name, circuit),
+  };
+}
+
+/** What a point's voltage should be, V, by any reading of it. */
+function voltageNominal(reading: Reading, { value }: History): number | null {
+  const reference = reading.mode === 'voltage' ? reading.reference : null;
+  return nominalOf({ ...reading, mode: 'voltage', reference }, value.device.expect);
+}
+
+/** Probability that a point outside a profile is shorted now; 0 where no short was measured there. */
+function shortedAt(belief: Belief, name: string, circuit: CircuitId | null): number {
+  const { history, posterior } = belief;
+  const isShort = shortsOf(history).some(
+    (s) => !s.isGone && s.circuit === circuit && (circuit === 'rail.main' || samePlace(s.where, name)),
+  );
+  if (!isShort) return 0;
+  return history.space.hypotheses.reduce(
+    (sum, h, k) =>
+      h.circuit === circuit && h.target !== null && samePlace(h.target, name)
+        ? sum + posterior[k] * stillThere(belief, k)
+        : sum,
+    0,
+  );
 }
 
 function isProfileRail({ history: { space } }: Belief, where: string): boolean {

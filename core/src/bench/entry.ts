@@ -3,6 +3,9 @@ import { clip, findUnit, formatResistance, formatVoltage, parseQuantity, type Ki
 import policy from './measuring.json';
 import { throughLeads } from './leads.ts';
 
+/** Figures that a resistance keeps. */
+const ohmDigits = 6;
+
 /** What a reading swings between, where the meter does not come to rest. Volts. */
 export interface Swing {
   low: number;
@@ -165,7 +168,7 @@ function judge(mode: ReadingMode, said: ReadingMode, value: number, stated: bool
   const reading: TypedReading = {
     mode,
     unit,
-    value: through ? Number(through.ohm.toPrecision(6)) : read,
+    value: through ? Number(through.ohm.toPrecision(ohmDigits)) : read,
     ol: false,
     swing: null,
     shownOhm: through ? read : null,

@@ -127,12 +127,14 @@ export function readHeat(
           ...plain,
           name: peripheral.name,
           kind: 'peripheral',
-          level: level[railIndex.get(peripheral.rail) ?? 0] + 0.75,
+          level: level[railIndex.get(peripheral.rail) ?? 0] + policy.loadLevel,
         },
       ];
     const load = profile.loads.findIndex((l) => l.id === id);
     if (load < 0) return [];
-    return [{ ...plain, name: profile.loads[load].name, kind: 'load', level: level[board.loadRail[load]] + 0.75 }];
+    return [
+      { ...plain, name: profile.loads[load].name, kind: 'load', level: level[board.loadRail[load]] + policy.loadLevel },
+    ];
   });
   const last = places.reduce<HotPlace | null>(
     (deepest, p) => (deepest === null || p.level > deepest.level ? p : deepest),

@@ -74,7 +74,7 @@ function voltageWord(ratio: number): ComparisonWord {
 }
 
 function sayRatio(ratio: number): string {
-  return ratio < 1.995 ? `${Math.round(100 * ratio)} %` : `${Number(ratio.toPrecision(2))} times`;
+  return ratio < policy.percentUnder ? `${Math.round(100 * ratio)} %` : `${Number(ratio.toPrecision(2))} times`;
 }
 
 function sayProbe(probe: Reading['redProbe']): string {

@@ -9,6 +9,9 @@ export const depths = [
 ] as const;
 
 /** Everything that is said of a check beside when it fits (`observation/check-applies`) and what its outcomes mean (`observation/checks.json`). */
+/** Depths that something other than a check reaches. */
+export const depthOf = { plugPulled: 2, boardOut: 3, heated: 4 } as const;
+
 export interface CheckDefinition {
   /** What to do. */
   name: string;

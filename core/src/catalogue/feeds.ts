@@ -1,3 +1,4 @@
+import volts from './feed-volts.json';
 import type { Named } from './jobs.ts';
 
 const catalogue = {
@@ -10,3 +11,6 @@ const catalogue = {
 export type Feed = keyof typeof catalogue;
 export const feedTypes: Readonly<Record<Feed, Named>> = catalogue;
 export const feeds = Object.keys(catalogue) as Feed[];
+
+/** Volts of a USB-C port without a contract, from which a contract is a raised one, and of a feed of which nothing is known. */
+export const feedVolts: Readonly<Record<'plainUsb' | 'raisedFrom' | 'unknown', number>> = volts;

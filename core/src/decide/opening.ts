@@ -1,4 +1,4 @@
-import { checkTypes, isCheck } from '../catalogue/index.ts';
+import { checkTypes, depthOf, isCheck } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
 import policy from './policy.json';
 
@@ -6,10 +6,16 @@ import policy from './policy.json';
 export function depthReached(value: Case): number {
   const byCheck = value.checks.map((c) => (isCheck(c.id) && c.outcome !== null ? checkTypes[c.id].depth : 0));
   const byRun = value.runs.map((r) =>
-    r.setup.assembly === 'board-alone' ? 3 : r.setup.unplugged.length > 0 ? 2 : r.feed === 'battery' ? 1 : 0,
+    r.setup.assembly === 'board-alone'
+      ? depthOf.boardOut
+      : r.setup.unplugged.length > 0
+        ? depthOf.plugPulled
+        : r.feed === 'battery'
+          ? 1
+          : 0,
   );
-  const byReading = value.readings.length > 0 ? [3] : [];
-  const byInjection = value.injections.length > 0 ? [4] : [];
+  const byReading = value.readings.length > 0 ? [depthOf.boardOut] : [];
+  const byInjection = value.injections.length > 0 ? [depthOf.heated] : [];
   return Math.max(0, ...byCheck, ...byRun, ...byReading, ...byInjection);
 }
 

@@ -1,4 +1,4 @@
-import { circuitIds, circuitNames, type CircuitId, actionTypes } from '../catalogue/index.ts';
+import { circuitIds, circuitNames, depthOf, type CircuitId, actionTypes } from '../catalogue/index.ts';
 import { type Action, type Case } from '../case/index.ts';
 import { expectedBits, outlookOf, sumBy, type Outlook } from '../inference/index.ts';
 import {
@@ -108,7 +108,7 @@ export function rankTests(
 ): RankedTest[] {
   const { history, posterior } = standing;
   const reached = depthReached(history.value);
-  const kept = [...posterior.keys()].filter((h) => posterior[h] > policy.plausibleFrom / 4);
+  const kept = [...posterior.keys()].filter((h) => posterior[h] > policy.plausibleFrom * policy.keptShare);
   const weights = kept.map((h) => posterior[h]);
   const of = kept.map((h) => grouping.of[h]);
   const ranked = openTests(standing, grouping, stage).map((candidate): RankedTest => {
@@ -152,7 +152,8 @@ export function minutesOf({ history }: Pick<Standing, 'history'>, candidate: Can
   const work =
     candidate.action && candidate.minutes === 0 ? repairMinutes(candidate.action.circuit) : candidate.minutes;
   // With the board out, a look from outside needs it put together again.
-  const back = reached >= 3 && candidate.depth === 0 && candidate.check !== null ? policy.backOutsideMinutes : 0;
+  const back =
+    reached >= depthOf.boardOut && candidate.depth === 0 && candidate.check !== null ? policy.backOutsideMinutes : 0;
   return work + openingMinutes(reached, candidate.depth) + (switches ? policy.modeSwitchMinutes : 0) + back;
 }
 
@@ -168,7 +169,7 @@ function prefer(standing: Standing, grouping: Grouping, ranked: RankedTest[], st
     circuits[circuitIds.indexOf(id)] >= policy.damageLeadsFrom && isDamaged(history.value, id);
   const least = grouping.isElements ? policy.minBitsAtElement : policy.minBits;
   const rank = ({ candidate }: RankedTest): number => {
-    if (candidate.id === confirming) return 3;
+    if (candidate.id === confirming) return policy.confirmingRank;
     if (stage.shorts.length === 0) {
       // Damage in the very place that the draw points to is dealt with before anything else is asked.
       if (candidate.action && actionTypes[candidate.action.kind].isLight && damaged(candidate.action.circuit)) return 2;

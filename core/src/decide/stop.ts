@@ -6,6 +6,8 @@ import type { Outlook } from '../inference/index.ts';
 import type { FunctionLists } from '../proof/index.ts';
 import policy from './policy.json';
 
+const minutesPerHour = 60;
+
 /** Advice to stop, and whether it comes before any further test. */
 export interface StopAdvice {
   why: string;
@@ -59,10 +61,10 @@ export function worthOfGoingOn(
   const fee = shop.fee + (dataWanted ? shop.dataFee : 0);
   const gain = circuitIds.reduce((sum, id, k) => {
     if (id === 'unmodelled' || shop.notDoneHere.includes(id)) return sum;
-    return sum + circuits[k] * Math.max(0, success * fee - (hourlyCost * repairMinutes(id)) / 60);
+    return sum + circuits[k] * Math.max(0, success * fee - (hourlyCost * repairMinutes(id)) / minutesPerHour);
   }, 0);
   const decided = Math.max(outlook.decided, ...circuits);
-  return decided * gain - (hourlyCost * outlook.minutes) / 60;
+  return decided * gain - (hourlyCost * outlook.minutes) / minutesPerHour;
 }
 
 /**

@@ -12,6 +12,7 @@ import type { Marker, Summary, Trace } from '../trace/index.ts';
 import { believe, type AssessOptions, type Belief, type Now } from './belief.ts';
 import { byCircuit, explainCircuits, type CircuitProbability } from './circuits.ts';
 import { engineVersion } from './version.ts';
+import belief from './belief.json';
 
 export const assessmentFormat = 'umbral-assessment/1';
 
@@ -164,7 +165,7 @@ function changeWarnings({ history }: Belief): string[] {
     return [];
   });
   const { inVain } = stageOf(history);
-  if (inVain >= 3)
+  if (inVain >= belief.inVainFrom)
     out.push(
       `${inVain} changes moved nothing: the hypothesis is wrong rather than the parts. Measure before changing more.`,
     );

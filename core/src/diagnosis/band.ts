@@ -1,4 +1,4 @@
-import { type CircuitId, patternNames, type PatternId } from '../catalogue/index.ts';
+import { type CircuitId, patternNames, type PatternId, feedVolts } from '../catalogue/index.ts';
 import type { Case, Run } from '../case/index.ts';
 import { formatCurrent, formatSeconds, formatVoltage } from '../quantity/index.ts';
 import { recognise, topPattern, type Shape } from '../shape/index.ts';
@@ -16,6 +16,7 @@ import {
   type Term,
   type TermName,
 } from '../prediction/index.ts';
+import belief from './belief.json';
 
 /** A stretch of what a suspect would draw in the setup of a run: seconds of the run, amperes at the feed. */
 export interface PredictedStretch {
@@ -78,12 +79,12 @@ export function predictedDraw(
     t0: s.t0,
     t1: s.t1,
     low: s.lowA / wide,
-    high: s.highA * wide + 0.002,
+    high: s.highA * wide + belief.bandA,
   }));
   const seen = topPattern(observed.patterns);
   const pattern: PredictedItem = {
     says: `${sayFault(twin.board.profile, fault)}: would show “${patternNames[best.pattern]}”`,
-    fits: best.pattern === seen ? 'yes' : best.comparison.agreement > 0.3 ? 'either' : 'no',
+    fits: best.pattern === seen ? 'yes' : best.comparison.agreement > belief.agreesFrom ? 'either' : 'no',
   };
   return { stretches, predicted: [pattern, ...sayTerms(best.comparison.terms, f.voltage.highest, f.resolutionA)] };
 }
@@ -92,7 +93,8 @@ const maxPredictedItems = 3;
 
 /** The comparisons that matter most, in words: levels in amperes at the feed, times in seconds. */
 function sayTerms(terms: readonly Term[], volts: number | null, resolutionA: number): PredictedItem[] {
-  const current = (watts: number): string => formatCurrent(watts / Math.max(volts ?? 4, 0.5), resolutionA);
+  const current = (watts: number): string =>
+    formatCurrent(watts / Math.max(volts ?? feedVolts.unknown, 0.5), resolutionA);
   const words: Partial<Record<TermName, (x: number) => string>> = {
     before: (x) => `${current(x)} before the press`,
     tail: (x) => `${current(x)} at the end`,

@@ -32,6 +32,9 @@ import type { Shape } from '../shape/index.ts';
 import type { Profile } from '../twin/index.ts';
 import { addAlike, givenAlike, type AlikeSoFar } from './alike.ts';
 
+/** Under every probability that is not nothing, above what underflows. */
+const smallest = 1e-300;
+
 export interface AssessOptions {
   /** The shop's own profiles by id. */
   profiles?: ReadonlyMap<string, Profile>;
@@ -160,46 +163,22 @@ class Memory {
  */
 export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options: AssessOptions = {}): Belief {
   const { history, reasons, base } = historyOf(given, shapes, options);
-  const { value, space } = history;
   const entries = observationKinds.flatMap((kind) => kind.entries(history));
-  const observed = entries.filter((e): e is Observed => !isLeftOut(e));
   const memory = new Memory(history);
   const weighed: WeighedObservation[] = [];
-  let chain = startChain(
-    space.hypotheses.map(() => stateIndex.same),
-    faultStates.length,
-  );
   let current = base;
-  const note = (item: Pick<Observed, 'kind' | 'source' | 'sentence' | 'epoch'>, increments: number[]): void => {
-    const { kind, source, sentence, epoch } = item;
+  const note: Note = ({ kind, source, sentence, epoch }, increments) => {
     weighed.push({ kind, source, sentence, epoch, before: current, increments });
-    current = normaliseLogs(current.map((p, h) => Math.log(Math.max(p, 1e-300)) + increments[h]));
+    current = normaliseLogs(current.map((p, h) => Math.log(Math.max(p, smallest)) + increments[h]));
   };
   for (const reason of reasons)
     note(
       { kind: 'intake', source: reason.source, sentence: reason.sentence, epoch: 0 },
-      space.circuitOf.map((c) => reason.logs[c]),
+      history.space.circuitOf.map((c) => reason.logs[c]),
     );
-  for (let epoch = 0; epoch <= value.actions.length; epoch++) {
-    const action = epoch > 0 ? value.actions[epoch - 1] : null;
-    if (action) chain = move(chain, transitionOf(history, action));
-    const spontaneous = spontaneousOf(history, action?.kind === 'burn');
-    inOrder(
-      history,
-      observed.filter((o) => o.epoch === epoch),
-    ).forEach((item, k) => {
-      if (k > 0 && epoch > 0 && (item.kind === 'run' || item.kind === 'change')) chain = move(chain, spontaneous);
-      const table = item.answer
-        ? memory.tables(item.answer.question, epoch, item.answer.hints)[item.answer.word]
-        : item.likelihood;
-      if (!table) return;
-      if (item.answer) memory.remember(item.answer.question, item.answer.word, epoch, item.answer.hints);
-      const step = observe(chain, table);
-      chain = step.chain;
-      note(item, step.increments);
-    });
-  }
-  const epoch = value.actions.length;
+  const observed = entries.filter((e): e is Observed => !isLeftOut(e));
+  const chain = goThrough(history, observed, memory, note);
+  const epoch = history.value.actions.length;
   const ask = (of: Chain, at: number, question: Question, hints: readonly Hint[] = []): Record<string, number[]> =>
     Object.fromEntries(
       Object.entries(memory.tables(question, at, hints)).map(([word, table]) => [
@@ -218,6 +197,35 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     ask: (question, hints) => ask(chain, epoch, question, hints),
     askAfter: (question, transition) => ask(move(chain, transition), epoch + 1, question),
   };
+}
+
+type Note = (item: Pick<Observed, 'kind' | 'source' | 'sentence' | 'epoch'>, increments: number[]) => void;
+
+/** Change by change, and what was seen after each: how the device is at the end of it, by hypothesis. */
+function goThrough(history: History, observed: readonly Observed[], memory: Memory, note: Note): Chain {
+  const { value, space } = history;
+  let chain = startChain(
+    space.hypotheses.map(() => stateIndex.same),
+    faultStates.length,
+  );
+  for (let epoch = 0; epoch <= value.actions.length; epoch++) {
+    const action = epoch > 0 ? value.actions[epoch - 1] : null;
+    if (action) chain = move(chain, transitionOf(history, action));
+    const spontaneous = spontaneousOf(history, action?.kind === 'burn');
+    const seen = observed.filter((o) => o.epoch === epoch);
+    for (const [k, item] of inOrder(history, seen).entries()) {
+      if (k > 0 && epoch > 0 && (item.kind === 'run' || item.kind === 'change')) chain = move(chain, spontaneous);
+      const table = item.answer
+        ? memory.tables(item.answer.question, epoch, item.answer.hints)[item.answer.word]
+        : item.likelihood;
+      if (!table) continue;
+      if (item.answer) memory.remember(item.answer.question, item.answer.word, epoch, item.answer.hints);
+      const step = observe(chain, table);
+      chain = step.chain;
+      note(item, step.increments);
+    }
+  }
+  return chain;
 }
 
 /** Runs in the order in which they were made, then everything else as its kinds are registered. */

@@ -72,12 +72,12 @@ function severities(profile: Profile, at: string, kind: FaultKind): Fault[] {
   const target = targetOf(profile, at);
   if (kind === 'short') {
     const { volts, amps } = shortGrid(profile, at);
-    return amps.map((a) => fault(Math.max(0.01, volts / a)));
+    return amps.map((a) => fault(Math.max(settings.minShortOhm, volts / a)));
   }
   if (kind === 'weak') return settings.weakShare.map((x) => fault(x));
   if (kind === 'cycling') return settings.cyclingS.map((x) => fault(x));
   if (kind === 'resistive') return settings.resistiveOhm.map((x) => fault(x));
-  if (kind === 'drained') return [fault(settings.drainedV * (profile.battery?.nominalV ?? 3.8))];
+  if (kind === 'drained') return [fault(settings.drainedV * (profile.battery?.nominalV ?? settings.cellV))];
   if (kind === 'open' && target?.element === 'port')
     return [fault(null), fault(null, 'straight'), fault(null, 'flipped')];
   return [fault(null)];
@@ -94,7 +94,8 @@ function shortGrid(profile: Profile, at: string): { volts: number; amps: number[
     return { volts: rail.nominalV, amps: standsUnasked ? settings.shortAmps.unasked : settings.shortAmps.asked };
   }
   const peripheral = profile.peripherals.find((p) => p.id === at);
-  if (peripheral) return { volts: railOf(peripheral.rail)?.nominalV ?? 3, amps: settings.shortAmps.peripheral };
+  if (peripheral)
+    return { volts: railOf(peripheral.rail)?.nominalV ?? settings.peripheralV, amps: settings.shortAmps.peripheral };
   const converter = profile.converters.find((c) => c.id === at);
-  return { volts: railOf(converter?.from ?? '')?.nominalV ?? 4, amps: settings.shortAmps.converter };
+  return { volts: railOf(converter?.from ?? '')?.nominalV ?? settings.converterV, amps: settings.shortAmps.converter };
 }

@@ -20,7 +20,9 @@ export interface PriorReason {
 export function baseRates(deviceClass: string | null = null): PerCircuit {
   const factors = (priors.class as Record<string, Factors>)[deviceClass ?? 'other'] ?? {};
   return normalise(
-    circuitIds.map((id) => (priors.base as Factors)[id] ?? 0.01).map((p, k) => p * (factors[circuitIds[k]] ?? 1)),
+    circuitIds
+      .map((id) => (priors.base as Factors)[id] ?? priors.unlisted)
+      .map((p, k) => p * (factors[circuitIds[k]] ?? 1)),
   );
 }
 

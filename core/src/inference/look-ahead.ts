@@ -1,6 +1,9 @@
 import { entropyBits } from './information.ts';
 import { sumBy } from './log-space.ts';
 
+/** No test is worth more for taking less than this. */
+const minMinutes = 0.1;
+
 /** A test that can still be made. */
 export interface OpenTest {
   minutes: number;
@@ -103,7 +106,7 @@ function bestTest(node: Node, of: readonly number[], count: number, bitsNow: num
     const branches = test.outcomes.map((o) => branchOf(node.weights, o)).filter((b) => b.p > 1e-9);
     const expected = branches.reduce((sum, b) => sum + b.p * entropyBits(sumBy(b.weights, of, count)), 0);
     const bits = bitsNow - expected;
-    const worth = bits / Math.max(minutes, 0.1);
+    const worth = bits / Math.max(minutes, minMinutes);
     if (bits >= rules.minBits && (best === null || worth > best.worth)) best = { test, minutes, worth, branches };
   }
   return best;

@@ -1,3 +1,5 @@
+/** Under every probability that is not nothing, above what underflows. */
+const smallest = 1e-300;
 /**
  * A small hidden Markov chain for every hypothesis: which of a few states the device is in if that hypothesis is the
  * cause. Filtered forwards (Rabiner 1989), so that a history of observations and changes is one likelihood.
@@ -39,7 +41,7 @@ export function predictive(chain: Chain, likelihood: StateTable): number[] {
  * @returns the chain after it, and the natural log that it added for every hypothesis
  */
 export function observe(chain: Chain, likelihood: StateTable): { chain: Chain; increments: number[] } {
-  const p = predictive(chain, likelihood).map((x) => Math.max(x, 1e-300));
+  const p = predictive(chain, likelihood).map((x) => Math.max(x, smallest));
   const increments = p.map(Math.log);
   const states = chain.states.map((state, s) => state.map((x, h) => (x * likelihood[s][h]) / p[h]));
   return { chain: { logs: chain.logs.map((x, h) => x + increments[h]), states }, increments };

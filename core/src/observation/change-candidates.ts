@@ -1,4 +1,4 @@
-import { circuitIds, circuitNames, type ActionKind, type CircuitId } from '../catalogue/index.ts';
+import { circuitIds, circuitNames, depthOf, type ActionKind, type CircuitId } from '../catalogue/index.ts';
 import table from './actions.json';
 import { movedQuestion } from './moved.ts';
 import { batteryId, elementIds, targetOf, type Profile } from '../twin/index.ts';
@@ -136,7 +136,7 @@ function elementChanges(history: History): Candidate[] {
         mode: null,
         circuit,
         minutes: 0,
-        depth: pulls ? 2 : 4,
+        depth: pulls ? depthOf.plugPulled : depthOf.heated,
         question,
         name: `Replace ${target.name}`,
         at: [id],

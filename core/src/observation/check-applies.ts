@@ -1,4 +1,4 @@
-import { patternTypes, type CheckId, type PatternId } from '../catalogue/index.ts';
+import { patternTypes, type CheckId, type PatternId, feedVolts } from '../catalogue/index.ts';
 import type { Run } from '../case/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { History } from './kind.ts';
@@ -81,7 +81,7 @@ function hasUsbPort({ value, space }: History): boolean {
   const { runs, device } = value;
   if (runs.some((r) => r.feed === 'usb-c')) return true;
   if (runs.some((r) => r.feed === 'dc-in') || device.expect.dcV !== undefined)
-    return (device.expect.contractV ?? 0) > 5.6;
+    return (device.expect.contractV ?? 0) > feedVolts.raisedFrom;
   return true;
 }
 

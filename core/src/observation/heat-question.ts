@@ -103,6 +103,19 @@ export function anywhereQuestion(space: Space): Question | null {
   };
 }
 
+const spot = 'spot:';
+
+/**
+ * What warms by itself, of the answer to a heat test.
+ *
+ * @param word a word of the test's question
+ * @returns id of the circuit or part, or null where the word names none
+ * @example spotOf('spot:backlight') // 'backlight'
+ */
+export function spotOf(word: string): string | null {
+  return word.startsWith(spot) ? word.slice(spot.length) : null;
+}
+
 /** The words that a voltage put on a rail can be answered with. */
 const fedWords = [
   'none',
@@ -137,7 +150,7 @@ export function fedHeatQuestion(space: Space, circuit: CircuitId, rail: string):
     const unexpected = row === heat.fed.soundRail && own !== 'none' && own !== 'unmodelled' ? heat.elsewhere : 0;
     const spread = (row.anyOther - unexpected) / (circuitIds.length - 2);
     for (const word of fedWords) {
-      const at = word.startsWith('spot:') ? word.slice(5) : null;
+      const at = spotOf(word);
       const p =
         at === null
           ? row[word]

@@ -12,7 +12,7 @@ export function ohmOf({
   leadsOhm,
 }: Pick<Injection, 'setV' | 'amps' | 'limitA' | 'leadsOhm'>): number | null {
   if (amps === null || amps <= 0) return null;
-  const isLimiting = limitA !== null && amps >= 0.97 * limitA;
+  const isLimiting = limitA !== null && amps >= readings.injectedLimitShare * limitA;
   const ohm = Math.max(0, setV / amps - (leadsOhm ?? 0));
   return isLimiting ? Math.min(ohm, readings.hardShortOhm / 2) : ohm;
 }

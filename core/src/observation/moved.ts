@@ -1,3 +1,4 @@
+import { feedVolts } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Space } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
@@ -53,7 +54,7 @@ const sameHalf = (before: SeenRun): boolean => unasked.includes(topPattern(befor
 /** Not well yet, but what was wrong at first is gone: the contract is made, nothing is drawn unasked any more. */
 function improves(before: SeenRun, after: SeenRun): boolean {
   const [x, y] = [before.shape.features.voltage.highest ?? 0, after.shape.features.voltage.highest ?? 0];
-  if (after.run.feed === 'usb-c' && x < 6.5 && y > 6.5) return true;
+  if (after.run.feed === 'usb-c' && x < feedVolts.raisedFrom && y > feedVolts.raisedFrom) return true;
   const [p, q] = [topPattern(before.patterns), topPattern(after.patterns)];
   return unasked.includes(p) && !unasked.includes(q) && after.shape.features.prompted;
 }

@@ -1,7 +1,7 @@
 import type { Case, Run } from '../case/index.ts';
 import { contextFor } from '../prediction/index.ts';
 import { formatCurrent, formatVoltage } from '../quantity/index.ts';
-import { patternTypes } from '../catalogue/index.ts';
+import { patternTypes, feedVolts } from '../catalogue/index.ts';
 import { recognise, topPattern, type PatternProbability, type Shape } from '../shape/index.ts';
 import rules from './runs.json';
 
@@ -41,12 +41,17 @@ export function standing(seen: SeenRun, before = isBefore(seen)) {
 export function readsTheSame(a: SeenRun, b: SeenRun): boolean {
   const [x, y] = [standing(a), standing(b)];
   const volts =
-    x.volts === null || y.volts === null || Math.abs(x.volts - y.volts) < 0.12 * Math.max(x.volts, y.volts, 1);
+    x.volts === null ||
+    y.volts === null ||
+    Math.abs(x.volts - y.volts) < rules.sameVolts * Math.max(x.volts, y.volts, 1);
   const samePattern = topPattern(a.patterns) === topPattern(b.patterns);
   if (!volts && topPattern(a.patterns) !== 'limit-at-once') return false;
   if (samePattern && topPattern(a.patterns) === 'limit-at-once') return true;
   if (x.watts === null || y.watts === null) return samePattern;
-  const blur = 1.5 * Math.max(x.resolutionA, y.resolutionA) * Math.max(x.volts ?? 4, y.volts ?? 4);
+  const blur =
+    rules.blurFactor *
+    Math.max(x.resolutionA, y.resolutionA) *
+    Math.max(x.volts ?? feedVolts.unknown, y.volts ?? feedVolts.unknown);
   const close = Math.abs(x.watts - y.watts) <= Math.max(blur, rules.closeW);
   const ratio = Math.max(x.watts, y.watts) / Math.max(Math.min(x.watts, y.watts), 1e-6);
   return close || (samePattern && ratio < rules.sameLevelRatio);

@@ -103,7 +103,7 @@ function healthyOf(context: PatternContext): { id: PatternId; p: PerCircuit }[] 
   const ids = patternIds.filter((id) => patternTypes[id].healthyWhen === context.asks);
   return ids.map((id) => {
     const row = rowFor(id, context);
-    const p = circuitIds.map((c) => row?.consistent?.[c] ?? row?.others ?? 0.05);
+    const p = circuitIds.map((c) => row?.consistent?.[c] ?? row?.others ?? tables.unlisted);
     return { id, p: p.map((x) => (tables.maxHealthy * x) / ids.length) };
   });
 }

@@ -119,7 +119,7 @@ function groundTable(history: Asked, { where, circuit, isCoreRail }: GroundPoint
   if (pull === 0 || isCoreRail === false) return rules.otherGround;
   const short = Math.min(pull, pullsAs(history, circuit, h) * pull) * shareAt(space, circuit);
   const low = rules.pulledLow * short;
-  return { short, low, normal: 0.985 - short - low, high: 0.01 };
+  return { short, low, normal: rules.knownShare - short - low, high: 0.01 };
 }
 
 /**
@@ -240,7 +240,7 @@ function standsAt(circuit: CircuitId, column: number): number | undefined {
 function voltageTable(space: Space, point: Point, h: number): Words {
   const hypothesis = space.hypotheses[h];
   const { circuit } = point;
-  const stands = standsAt(hypothesis.circuit, columnOf(point)) ?? 0.8;
+  const stands = standsAt(hypothesis.circuit, columnOf(point)) ?? rules.standsUnlisted;
   const elsewhere = standingWords(stands);
   if (circuit === null || hypothesis.circuit !== circuit) return elsewhere;
   const kind = (rules.kind as Partial<Record<CircuitId, string>>)[circuit] ?? 'rail';
@@ -255,7 +255,7 @@ function standingWords(stands: number): Words {
   const { missing, low, swings } = rules.absent;
   return {
     present: stands,
-    missing: Math.max(0.002, rest * missing),
+    missing: Math.max(rules.missingFloor, rest * missing),
     low: Math.max(0.001, rest * low),
     swings: Math.max(0.001, rest * swings),
     high: rules.wrongLevel,

@@ -48,7 +48,7 @@ function acrossSense({ value, ol, reference }: Reading): Sense {
   if (ol || value === null) return { of: 'across', word: 'open' };
   const conducts =
     value < rules.conductsBelowOhm &&
-    (reference === null || value < Math.max(rules.conductorReferenceOhm, 10 * reference));
+    (reference === null || value < Math.max(rules.conductorReferenceOhm, rules.conductorRatio * reference));
   return { of: 'across', word: conducts ? 'conducts' : 'open' };
 }
 
@@ -109,7 +109,7 @@ function levelWord(value: number, nominal: number | null): VoltageSense | null {
     const ratio = value / nominal;
     if (ratio < rules.missingRatio) return 'missing';
     if (ratio < rules.lowRatio) return 'low';
-    return ratio > rules.highRatio && value - nominal > 0.3 ? 'high' : 'present';
+    return ratio > rules.highRatio && value - nominal > rules.highFromV ? 'high' : 'present';
   }
   // A line that should be at nothing: standing is the fault.
   if (nominal === 0) return value > rules.presentV ? 'high' : 'present';

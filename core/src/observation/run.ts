@@ -104,7 +104,7 @@ function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: Seen
     return row[size] / details.size.default[size];
   }
   const after = top === 'surge-on-prompt' ? (f.after?.peakAfterS ?? null) : (f.after?.lastStepAfterS ?? null);
-  const timed = f.intervalS <= 0.12 && f.prompted && !f.promptInferred && seen.run.typed === null;
+  const timed = f.intervalS <= details.timedUpToIntervalS && f.prompted && !f.promptInferred && seen.run.typed === null;
   if (!timed || after === null || (top !== 'surge-on-prompt' && top !== 'stall-low')) return 1;
   const windows =
     (details.delaysS as unknown as Record<string, Record<string, [number, number]>>)[figuresOf(value.device).family] ??
@@ -112,7 +112,11 @@ function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: Seen
   const window = windows[circuit];
   if (!window) return details.delayUnknown;
   const [low, high] = window;
-  const outside = Math.max(0, Math.log((after + 0.02) / (high + 0.02)), Math.log((low + 0.02) / (after + 0.02)));
+  const outside = Math.max(
+    0,
+    Math.log((after + details.levelFloorA) / (high + details.levelFloorA)),
+    Math.log((low + details.levelFloorA) / (after + details.levelFloorA)),
+  );
   return details.delayOutside + (1 - details.delayOutside) * Math.exp(-((outside / details.delayFade) ** 2) / 2);
 }
 

@@ -1,4 +1,5 @@
 import { circuitNames, type CircuitId } from '../catalogue/index.ts';
+import { spotOf } from './heat-question.ts';
 import type { Candidate } from './kind.ts';
 
 const words: Record<string, Readonly<Record<string, string>>> = {
@@ -32,8 +33,8 @@ const words: Record<string, Readonly<Record<string, string>>> = {
  * @example sayOutcome('spot:rail.main', 'injection') // 'Main system rail warms'
  */
 export function sayOutcome(outcome: string, kind: Candidate['kind'] | 'verify' | 'stop'): string {
-  if (outcome.startsWith('spot:')) {
-    const id = outcome.slice(5);
+  const id = spotOf(outcome);
+  if (id !== null) {
     return `${id in circuitNames ? circuitNames[id as CircuitId] : id} warms`;
   }
   return words[kind]?.[outcome] ?? outcome.replaceAll('-', ' ');

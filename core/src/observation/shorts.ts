@@ -32,75 +32,78 @@ interface Found {
 
 /** Shorts by point, the latest finding of each point decides. */
 export function shortsOf(history: History): MeasuredShort[] {
-  const { value, epochOf, space } = history;
-  const circuitAt = (where: string, circuit: CircuitId | null): CircuitId | null =>
-    circuit ??
-    (space.closeness === 'own'
-      ? ((elementNamed(space.twin.board.profile, where)?.circuit ?? null) as CircuitId | null)
-      : null);
-  const found: Found[] = value.readings.flatMap((r): Found[] => {
-    const sense = senseOf(r, value.device.expect);
-    if (sense.of !== 'ground') return [];
-    // A processor rail is low by nature: one that reads a fraction of a good one is worth feeding all the same.
-    const isCore = r.circuit !== null && readings.coreCircuits.includes(r.circuit);
-    const isShort = sense.word === 'short' || (sense.word === 'low' && (isCore || r.mode === 'diode'));
-    return [
-      {
-        where: r.where,
-        circuit: circuitAt(r.where, r.circuit),
-        ohm: r.mode === 'resistance' ? r.value : null,
-        epoch: epochOf(r.after),
-        isShort,
-      },
-    ];
-  });
-  for (const check of value.checks)
-    if (check.id === 'main-rail-resistance' && check.outcome !== null)
-      found.push({
-        where: check.where || 'main system rail',
-        circuit: 'rail.main',
-        ohm: null,
-        epoch: epochOf(check.after),
-        isShort: check.outcome !== 'normal',
-      });
-  for (const i of value.injections) {
-    const ohm = ohmOf(i);
-    const circuit = circuitAt(i.rail, i.circuit);
-    const isCore = circuit !== null && readings.coreCircuits.includes(circuit);
-    if (ohm !== null && !isCore)
-      found.push({ where: i.rail, circuit, ohm, epoch: epochOf(i.after), isShort: ohm < readings.partialOhm });
-  }
   const out: MeasuredShort[] = [];
   const same = (a: Found | MeasuredShort, b: Found): boolean =>
     a.circuit === b.circuit && (b.circuit === 'rail.main' || samePlace(a.where, b.where));
-  for (const one of [...found].sort((a, b) => a.epoch - b.epoch)) {
+  const found = [...foundByReading(history), ...foundByCheck(history), ...foundByInjection(history)];
+  for (const one of found.sort((a, b) => a.epoch - b.epoch)) {
     const known = out.find((s) => same(s, one));
     if (known) {
       known.isGone = !one.isShort;
       if (one.isShort) Object.assign(known, { epoch: one.epoch, ohm: one.ohm ?? known.ohm });
-    } else if (one.isShort) {
-      const fed = value.injections.filter(
-        (i) =>
-          circuitAt(i.rail, i.circuit) === one.circuit && (one.circuit === 'rail.main' || samePlace(i.rail, one.where)),
-      );
-      const warm =
-        fed.filter((i) => i.heat === 'one-spot' || i.heat === 'several-spots').at(-1) ??
-        fed.findLast((i) => i.heat === 'uniform');
-      out.push({
-        ...one,
-        isGone: false,
-        hot: warm?.hot ?? null,
-        hotCircuit: warm?.hotCircuit ?? (warm ? one.circuit : null),
-        fed: fed.length,
-      });
-    }
+    } else if (one.isShort) out.push({ ...one, isGone: false, ...fedAt(history, one) });
   }
   // A camera at the same circuit counts as well.
   for (const short of out) {
-    const seen = value.checks.findLast(
+    const seen = history.value.checks.findLast(
       (c) => c.id === 'heat-view' && c.outcome === 'one-spot' && c.circuit !== null && c.circuit === short.circuit,
     );
     if (seen && short.hot === null) Object.assign(short, { hot: seen.where, hotCircuit: seen.circuit });
   }
   return out;
+}
+
+function circuitAt({ space }: History, where: string, circuit: CircuitId | null): CircuitId | null {
+  if (circuit !== null || space.closeness !== 'own') return circuit;
+  return (elementNamed(space.twin.board.profile, where)?.circuit ?? null) as CircuitId | null;
+}
+
+function isCore(circuit: CircuitId | null): boolean {
+  return circuit !== null && readings.coreCircuits.includes(circuit);
+}
+
+function foundByReading(history: History): Found[] {
+  return history.value.readings.flatMap((r): Found[] => {
+    const sense = senseOf(r, history.value.device.expect);
+    if (sense.of !== 'ground') return [];
+    // A processor rail is low by nature: one that reads a fraction of a good one is worth feeding all the same.
+    const isShort = sense.word === 'short' || (sense.word === 'low' && (isCore(r.circuit) || r.mode === 'diode'));
+    const ohm = r.mode === 'resistance' ? r.value : null;
+    const circuit = circuitAt(history, r.where, r.circuit);
+    return [{ where: r.where, circuit, ohm, epoch: history.epochOf(r.after), isShort }];
+  });
+}
+
+function foundByCheck({ value, epochOf }: History): Found[] {
+  return value.checks
+    .filter((check) => check.id === 'main-rail-resistance' && check.outcome !== null)
+    .map((check) => ({
+      where: check.where || 'main system rail',
+      circuit: 'rail.main',
+      ohm: null,
+      epoch: epochOf(check.after),
+      isShort: check.outcome !== 'normal',
+    }));
+}
+
+function foundByInjection(history: History): Found[] {
+  return history.value.injections.flatMap((i): Found[] => {
+    const ohm = ohmOf(i);
+    const circuit = circuitAt(history, i.rail, i.circuit);
+    if (ohm === null || isCore(circuit)) return [];
+    return [{ where: i.rail, circuit, ohm, epoch: history.epochOf(i.after), isShort: ohm < readings.partialOhm }];
+  });
+}
+
+/** How often a short was fed, and what warmed then. */
+function fedAt(history: History, one: Found): Pick<MeasuredShort, 'hot' | 'hotCircuit' | 'fed'> {
+  const fed = history.value.injections.filter(
+    (i) =>
+      circuitAt(history, i.rail, i.circuit) === one.circuit &&
+      (one.circuit === 'rail.main' || samePlace(i.rail, one.where)),
+  );
+  const warm =
+    fed.filter((i) => i.heat === 'one-spot' || i.heat === 'several-spots').at(-1) ??
+    fed.findLast((i) => i.heat === 'uniform');
+  return { hot: warm?.hot ?? null, hotCircuit: warm?.hotCircuit ?? (warm ? one.circuit : null), fed: fed.length };
 }

@@ -14,6 +14,9 @@ import type { Question } from './question.ts';
 import type { SeenRun } from './observed-run.ts';
 import steps from './unplug-steps.json';
 
+/** Outcomes of a pull: it falls, rises, stays. */
+const outcomes = 3;
+
 /** What the draw did when something was unplugged, or put back, with the run going on. Amperes, seconds. */
 export interface UnplugStep {
   t: number;
@@ -91,11 +94,15 @@ type Likelihood = Record<(typeof words)[number], number>;
 
 /** With the run going on, a device that starts when a part comes off draws more: that is a rise. */
 function seenAs(predicted: PredictedMoves, trust: number): Likelihood {
-  const out: Likelihood = { falls: (1 - trust) / 3, rises: (1 - trust) / 3, same: (1 - trust) / 3 };
+  const out: Likelihood = {
+    falls: (1 - trust) / outcomes,
+    rises: (1 - trust) / outcomes,
+    same: (1 - trust) / outcomes,
+  };
   const add = (moved: Moved, p: number): void => {
     if (moved === 'recovers') {
-      out.rises += 0.6 * p;
-      out.falls += 0.4 * p;
+      out.rises += steps.risesShare * p;
+      out.falls += steps.fallsShare * p;
     } else out[moved] += p;
   };
   add(predicted.cured, trust * steps.comesOffWhole);

@@ -1,5 +1,9 @@
 import { gaussian, type Random } from '../trace/index.ts';
 import type { Profile, StageSpec } from '../twin/index.ts';
+import settings from './settings.json';
+
+/** The first and the last two stages keep their place. */
+const innerStages = 4;
 
 /** How far a device may be from its profile. Standard deviations of natural logarithms, and probabilities. */
 export interface Spread {
@@ -30,7 +34,9 @@ export function perturb(profile: Profile, random: Random, spread: Spread): Profi
   const overall = factor(0.5 * spread.level);
   const table = (amps: Record<string, number>): Record<string, number> => {
     const own = overall * factor(spread.level);
-    return Object.fromEntries(Object.entries(amps).map(([level, a]) => [level, a * own * factor(0.3 * spread.level)]));
+    return Object.fromEntries(
+      Object.entries(amps).map(([level, a]) => [level, a * own * factor(settings.ownLevels * spread.level)]),
+    );
   };
   const stages = reorder(
     profile.stages.map((s) => ({
@@ -51,8 +57,11 @@ export function perturb(profile: Profile, random: Random, spread: Spread): Profi
       limitA: c.limitA * factor(spread.limit),
       ownA: c.ownA * factor(spread.level),
       retryS: c.retryS * factor(spread.time),
-      chargeA: c.chargeA * factor(0.3 * spread.level),
-      efficiency: Math.min(0.98, Math.max(0.5, c.efficiency * (c.efficiency < 1 ? factor(spread.efficiency) : 1))),
+      chargeA: c.chargeA * factor(settings.ownLevels * spread.level),
+      efficiency: Math.min(
+        settings.bestEfficiency,
+        Math.max(0.5, c.efficiency * (c.efficiency < 1 ? factor(spread.efficiency) : 1)),
+      ),
     })),
   };
 }
@@ -60,9 +69,9 @@ export function perturb(profile: Profile, random: Random, spread: Spread): Profi
 /** Swaps what two neighbouring middle stages wait for, or lets one of them pass at once. */
 function reorder(stages: StageSpec[], random: Random, spread: Spread): StageSpec[] {
   const out = stages.map((s) => ({ ...s }));
-  const pick = (): number => 2 + Math.floor(random() * Math.max(1, out.length - 4));
-  if (out.length > 5 && random() < spread.merged) out[pick()].seconds = 0.02;
-  if (out.length > 5 && random() < spread.reordered) {
+  const pick = (): number => 2 + Math.floor(random() * Math.max(1, out.length - innerStages));
+  if (out.length > settings.mergeFromStages && random() < spread.merged) out[pick()].seconds = 0.02;
+  if (out.length > settings.mergeFromStages && random() < spread.reordered) {
     const k = pick();
     const [a, b] = [out[k], out[k + 1]];
     // What needs a rail of its own stage stays; what only waits for a partner changes places.

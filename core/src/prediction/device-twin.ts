@@ -1,3 +1,4 @@
+import { feedVolts } from '../catalogue/index.ts';
 import { LRUCache } from 'lru-cache';
 import type { Device, Run } from '../case/index.ts';
 import type { RunContext, Shape } from '../shape/index.ts';
@@ -101,12 +102,18 @@ function fitGeneric(profile: Profile, device: Device): Profile {
     ...profile,
     battery:
       profile.battery && batteryV !== null
-        ? { ...profile.battery, nominalV: batteryV, fullV: 1.1 * batteryV, emptyV: 0.84 * batteryV }
+        ? {
+            ...profile.battery,
+            nominalV: batteryV,
+            fullV: fit.battery.fullShare * batteryV,
+            emptyV: fit.battery.emptyShare * batteryV,
+          }
         : null,
     ports: profile.ports.map((p) => ({
       ...p,
-      contracts: figures.contractV > 5.6 ? [5, figures.contractV] : [5],
-      limitA: Math.max(p.limitA, 1.1 * figures.chargeA),
+      contracts:
+        figures.contractV > feedVolts.raisedFrom ? [feedVolts.plainUsb, figures.contractV] : [feedVolts.plainUsb],
+      limitA: Math.max(p.limitA, fit.chargeHeadroom * figures.chargeA),
     })),
     dcIn: profile.dcIn ? { ...profile.dcIn, volts: figures.dcV } : null,
     rails: profile.rails.map((r) => (isPack(r.id) ? { ...r, nominalV: batteryV ?? r.nominalV } : r)),
@@ -136,7 +143,7 @@ export function twinSetupOf(twin: DeviceTwin, run: Run, shape: Shape): TwinSetup
   if (last - first < 0.5) return null;
   const onS = Math.max(0, on?.t ?? first);
   const off = shape.markers.find((m) => (m.event === 'output-off' || m.event === 'unplug') && m.t > onS);
-  const prompt = shape.markers.find((m) => m.event === 'prompt' && m.t >= onS - 0.05);
+  const prompt = shape.markers.find((m) => m.event === 'prompt' && m.t >= onS - fit.promptSlackS);
   return {
     ...usualSetup,
     feed: run.feed,
@@ -155,8 +162,8 @@ export function twinSetupOf(twin: DeviceTwin, run: Run, shape: Shape): TwinSetup
     unplugged: unpluggedIds(profile, setup.unplugged),
     state: setup.deviceState === 'running' || setup.deviceState === 'asleep' ? setup.deviceState : 'off',
     onS,
-    promptS: prompt && prompt.t < (off?.t ?? last) ? Math.max(onS + 0.05, prompt.t) : null,
-    seconds: Math.min(off?.t ?? last, 120),
+    promptS: prompt && prompt.t < (off?.t ?? last) ? Math.max(onS + fit.promptSlackS, prompt.t) : null,
+    seconds: Math.min(off?.t ?? last, fit.longestRunS),
   };
 }
 

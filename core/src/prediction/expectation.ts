@@ -1,3 +1,4 @@
+import { feedVolts } from '../catalogue/index.ts';
 import type { Case, Device, Run } from '../case/index.ts';
 import type { Expectation, RunContext } from '../shape/index.ts';
 import type { DescribeOptions } from '../shape/index.ts';
@@ -31,7 +32,7 @@ export function figuresOf(device: Device): ClassFigures {
   const { extra: _kept, ...stated } = device.expect;
   const known = Object.fromEntries(Object.entries(stated).filter(([, value]) => value !== undefined));
   const merged: ClassFigures = { ...generic, ...known };
-  if (device.expect.contractV !== undefined) merged.raises = device.expect.contractV > 5.6 ? 1 : 0;
+  if (device.expect.contractV !== undefined) merged.raises = device.expect.contractV > feedVolts.raisedFrom ? 1 : 0;
   if (device.expect.startPeakA !== undefined) merged.allowance = setups.statedAllowance;
   return merged;
 }
@@ -82,7 +83,7 @@ export function contextFor(value: Pick<Case, 'device' | 'complaintKind'>, run: R
 /** Options for describing the run's shape. */
 export function describeOptionsFor(device: Device, run: Run): DescribeOptions {
   const figures = figuresOf(device);
-  const usual = run.feed === 'battery' ? figures.batteryV : run.feed === 'usb-c' ? 5 : figures.dcV;
+  const usual = run.feed === 'battery' ? figures.batteryV : run.feed === 'usb-c' ? feedVolts.plainUsb : figures.dcV;
   return {
     feedV: run.setup.setV ?? usual,
     startsOnPower: figures.startsOnPower,
@@ -106,7 +107,7 @@ export function healthyBand(device: Device, run: Run, feedV: number): BandStep[]
   const before: BandStep =
     run.feed === 'battery'
       ? { fromS: -Infinity, low: 0, high: rest * 2 }
-      : { fromS: -Infinity, low: 0, high: 2.3 / volts };
+      : { fromS: -Infinity, low: 0, high: setups.unpoweredW / volts };
   return [before, ...setups.healthyStart.map((s) => ({ fromS: s.fromS, low: s.low * peak, high: s.high * peak }))];
 }
 

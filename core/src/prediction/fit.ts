@@ -1,3 +1,4 @@
+import { feedVolts } from '../catalogue/index.ts';
 import type { Features, PatternProbability, Phase } from '../shape/index.ts';
 import settings from './fit.json';
 
@@ -12,7 +13,7 @@ export interface Seen {
 /** Natural log of a Student density with few degrees of freedom, 0 at its top: robust against what nobody foresaw. */
 function density(distance: number): number {
   const { freedom } = settings;
-  return -0.5 * (freedom + 1) * Math.log(1 + (distance * distance) / freedom);
+  return -((freedom + 1) / 2) * Math.log(1 + (distance * distance) / freedom);
 }
 
 const misfit = density(settings.unmodelledAt);
@@ -20,7 +21,12 @@ const misfit = density(settings.unmodelledAt);
 /** Whether a phase stands where the one before it stood. */
 function unchanged(before: Phase | null, after: Phase): boolean {
   const [a, b] = [before?.levelW ?? null, after.tailW];
-  return a !== null && b !== null && Math.abs(Math.log((a + 0.01) / (b + 0.01))) < 0.15 && after.pulses === null;
+  return (
+    a !== null &&
+    b !== null &&
+    Math.abs(Math.log((a + settings.sameRestA) / (b + settings.sameRestA))) < settings.sameRest &&
+    after.pulses === null
+  );
 }
 
 /** What of a run is compared with what the twin shows. */
@@ -40,11 +46,13 @@ export interface Term {
 /** Comparisons that both sides allow. */
 export function termsOf(seen: Features, predicted: Features, closeness: Closeness, timed: boolean): Term[] {
   const blurW =
-    Math.max(seen.resolutionA, seen.noiseA) * Math.max(seen.voltage.highest ?? predicted.voltage.highest ?? 4, 1);
+    Math.max(seen.resolutionA, seen.noiseA) *
+    Math.max(seen.voltage.highest ?? predicted.voltage.highest ?? feedVolts.unknown, 1);
   const out: Term[] = [];
   const level = (name: TermName, a: number | null | undefined, b: number | null | undefined, weight: number): void => {
     if (a == null || b == null) return;
-    const scale = (w: number): number => Math.asinh(Math.max(0, w) / Math.max(0.7 * blurW, 0.012));
+    const scale = (w: number): number =>
+      Math.asinh(Math.max(0, w) / Math.max(settings.levelBlur * blurW, settings.levelFloorW));
     const distance = (scale(a) - scale(b)) / settings.levelAllowance[closeness];
     out.push({ name, seen: a, predicted: b, distance, weight });
   };
@@ -54,9 +62,9 @@ export function termsOf(seen: Features, predicted: Features, closeness: Closenes
     const ratio = (Math.max(0, a) + floor) / (Math.max(0, b) + floor);
     out.push({ name, seen: a, predicted: b, distance: Math.log(ratio) / settings.timeAllowance[closeness], weight });
   };
-  const volts = seen.voltage.highest ?? predicted.voltage.highest ?? 4;
+  const volts = seen.voltage.highest ?? predicted.voltage.highest ?? feedVolts.unknown;
   const phase = (a: Phase | null, b: Phase | null, isAfter: boolean): void => {
-    if (!a || !b || a.seconds < 0.3 || b.seconds < 0.3) return;
+    if (!a || !b || a.seconds < settings.minPhaseS || b.seconds < settings.minPhaseS) return;
     const repeats = a.pulses !== null && b.pulses !== null;
     // The phases of one run are off together: a level that only stays where it was is not a second witness.
     const stays = isAfter && unchanged(seen.before, a) && unchanged(predicted.before, b);

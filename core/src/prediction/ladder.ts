@@ -34,7 +34,11 @@ function rankOf(board: Board, rail: number): number {
 function missingRails(trial: Trial): number[] | null {
   const held = (t: Trial): ArrayLike<number> | null => {
     const s = t.bench() ?? t.outside();
-    return s?.segments.find((x) => x.t0 <= 25 && 25 < x.t1)?.railV ?? s?.segments.at(-1)?.railV ?? null;
+    return (
+      s?.segments.find((x) => x.t0 <= settings.railsAtS && settings.railsAtS < x.t1)?.railV ??
+      s?.segments.at(-1)?.railV ??
+      null
+    );
   };
   const [sick, healthy] = [held(trial), held(trial.healthyTwin())];
   if (!sick || !healthy) return null;

@@ -1,5 +1,6 @@
 import { courseWindows, type Features, type Phase, type Pulses, type VoltageFeatures } from '../shape/index.ts';
 import type { StartUp, TwinSegment, TwinSetup } from '../twin/index.ts';
+import seen from './seen.json';
 
 /** What of the instrument decides whether something could be seen. */
 export interface InstrumentLimits {
@@ -52,7 +53,7 @@ export function featuresOf(start: StartUp, setup: TwinSetup, instrument: Instrum
 /** Mean power at the feed in the windows of the course. */
 function courseOf(start: StartUp, t0: number, end: number): (number | null)[] {
   return courseWindows.map(([from, to]) => {
-    if (end - t0 < 0.9 * to) return null;
+    if (end - t0 < seen.courseCover * to) return null;
     const [a, b] = [t0 + from, Math.min(t0 + to, end)];
     let joules = 0;
     for (const s of start.segments) joules += s.meanA * s.volts * Math.max(0, Math.min(s.t1, b) - Math.max(s.t0, a));
@@ -62,14 +63,14 @@ function courseOf(start: StartUp, t0: number, end: number): (number | null)[] {
 
 /** Segments as a slow instrument would tell them apart: what is shorter than a sample is not seen. */
 function stretches(start: StartUp, from: number, end: number, instrument: InstrumentLimits): Stretch[] {
-  const least = 0.8 * instrument.intervalS;
+  const least = seen.minIntervals * instrument.intervalS;
   const out: Stretch[] = [];
   for (const s of start.segments) {
     const t0 = Math.max(from, s.t0);
     const t1 = Math.min(end, s.t1);
     if (t1 - t0 <= 0 || (t1 - t0 < least && t1 < end)) continue;
-    const fast = s.kind === 'pulses' && (s.periodS ?? 1) < 2.5 * instrument.intervalS;
-    const high = s.kind === 'bursts' ? s.lowA + 0.85 * (s.highA - s.lowA) : fast ? s.meanA : s.highA;
+    const fast = s.kind === 'pulses' && (s.periodS ?? 1) < seen.pulseIntervals * instrument.intervalS;
+    const high = s.kind === 'bursts' ? s.lowA + seen.burstHigh * (s.highA - s.lowA) : fast ? s.meanA : s.highA;
     const amps = s.meanA < Math.max(0.5 * instrument.resolutionA, 1e-4) ? 0 : s.meanA;
     out.push({ t0, t1, seconds: t1 - t0, amps, high, watts: amps * s.volts, volts: s.volts, kind: s.kind });
   }
@@ -102,20 +103,27 @@ function phase(
   const tail = parts.at(-1) ?? null;
   const first = parts[0]?.amps ?? 0;
   const rise = parts.find(
-    (p, k) => k > 0 && p.high - parts[k - 1].amps > Math.max(5 * instrument.noiseA, 0.3 * parts[k - 1].amps, 0.004),
+    (p, k) =>
+      k > 0 &&
+      p.high - parts[k - 1].amps >
+        Math.max(seen.riseNoise * instrument.noiseA, seen.riseShare * parts[k - 1].amps, seen.riseA),
   );
-  const fast = parts.find((p) => p.kind === 'pulses' && p.seconds > 0.3 * seconds);
+  const fast = parts.find((p) => p.kind === 'pulses' && p.seconds > seen.pulsedShare * seconds);
   const pulsesHere = fast ? pulsesOf(fast, all, loop) : loop && loop.t1 > t0 && loop.t0 < t1 ? loop : null;
   let steps = 0;
   let last: number | null = null;
   let highest = fromA ?? first;
   for (const p of parts) {
-    if (p.amps <= highest * 1.15 + 1.2 * instrument.noiseA + 0.4 * instrument.resolutionA) continue;
+    if (
+      p.amps <=
+      highest * seen.stepFactor + seen.stepNoise * instrument.noiseA + seen.stepResolution * instrument.resolutionA
+    )
+      continue;
     steps++;
     highest = p.amps;
     last = p.t0 - t0;
   }
-  const isZero = (s: Stretch): boolean => s.amps <= Math.max(0.003, 0.75 * instrument.resolutionA);
+  const isZero = (s: Stretch): boolean => s.amps <= Math.max(seen.zeroA, seen.zeroResolution * instrument.resolutionA);
   return {
     seconds,
     samples: instrument.intervalS > 0 ? Math.round(seconds / instrument.intervalS) : 0,
@@ -124,7 +132,11 @@ function phase(
     peakA: peak?.high ?? null,
     peakW: peak ? peak.high * peak.volts : null,
     peakAfterS: peak ? peak.t0 - t0 : null,
-    riseAfterS: rise ? rise.t0 - t0 : parts.length > 0 && fromA !== null && first > 2.5 * fromA + 0.008 ? 0 : null,
+    riseAfterS: rise
+      ? rise.t0 - t0
+      : parts.length > 0 && fromA !== null && first > seen.promptRise * fromA + seen.promptA
+        ? 0
+        : null,
     lastStepAfterS: last,
     tailA: tail?.amps ?? null,
     tailW: tail?.watts ?? null,
@@ -143,11 +155,11 @@ function phase(
                 : 'level',
     topHoldS: Math.max(
       0,
-      ...parts.filter((p) => p.kind !== 'bursts' && p.amps >= 0.85 * (peak?.high ?? 0)).map((p) => p.seconds),
+      ...parts.filter((p) => p.kind !== 'bursts' && p.amps >= seen.topFrom * (peak?.high ?? 0)).map((p) => p.seconds),
     ),
     steps,
     limitShare: share((p) => p.kind === 'limit'),
-    burstShare: share((p) => p.kind === 'bursts' && p.high > 1.08 * p.amps + 2 * instrument.noiseA),
+    burstShare: share((p) => p.kind === 'bursts' && p.high > seen.burstRatio * p.amps + 2 * instrument.noiseA),
     zeroShare: share(isZero),
     levelShare: share((p) => p.kind === 'level' && !isZero(p)),
     rampShare: 0,
@@ -176,15 +188,15 @@ function dropOuts(parts: Stretch[], isZero: (s: Stretch) => boolean): number {
 
 /** The repetition in a start-up: a converter that retries, or a sequence that begins again and again. */
 function loopOf(start: StartUp, end: number, instrument: InstrumentLimits): Pulses | null {
-  const fast = start.segments.find((s) => s.kind === 'pulses' && s.t1 - s.t0 > 3 * (s.periodS ?? 1));
-  if (fast && (fast.periodS ?? 0) >= 2.5 * instrument.intervalS) {
+  const fast = start.segments.find((s) => s.kind === 'pulses' && s.t1 - s.t0 > seen.pulsesFrom * (s.periodS ?? 1));
+  if (fast && (fast.periodS ?? 0) >= seen.pulseIntervals * instrument.intervalS) {
     const periodS = fast.periodS ?? 1;
     const t1 = Math.min(fast.t1, end);
     return {
       t0: fast.t0,
       t1,
       periodS,
-      duty: fast.duty ?? 0.3,
+      duty: fast.duty ?? seen.unknownDuty,
       count: Math.floor((t1 - fast.t0) / periodS),
       lowA: fast.lowA,
       highA: fast.highA,
@@ -204,10 +216,11 @@ function loopOf(start: StartUp, end: number, instrument: InstrumentLimits): Puls
         k >= 0,
     )
     .map((e) => e.t);
-  if (begins.length < 3) return null;
+  if (begins.length < seen.cyclesFrom) return null;
   const gaps = begins.slice(1).map((t, k) => t - begins[k]);
   const periodS = gaps.reduce((a, b) => a + b, 0) / gaps.length;
-  if (gaps.some((g) => Math.abs(g - periodS) > 0.25 * periodS) || periodS < 2 * instrument.intervalS) return null;
+  if (gaps.some((g) => Math.abs(g - periodS) > seen.cycleSpread * periodS) || periodS < 2 * instrument.intervalS)
+    return null;
   const inside = start.segments.filter((s) => s.t0 >= begins[0] - 1e-9 && s.t0 < begins[1] - 1e-9);
   const highA = Math.max(...inside.map((s) => s.highA));
   const lowA = Math.min(...inside.map((s) => s.lowA));
@@ -216,7 +229,7 @@ function loopOf(start: StartUp, end: number, instrument: InstrumentLimits): Puls
     t0: begins[0],
     t1: Math.min(end, begins[begins.length - 1] + periodS),
     periodS,
-    duty: Math.max(0.05, busy / periodS),
+    duty: Math.max(seen.minDuty, busy / periodS),
     count: begins.length,
     lowA,
     highA,
@@ -236,10 +249,10 @@ function voltageOf(start: StartUp, from: number, end: number, usb: boolean): Vol
   const present = (s: TwinSegment): boolean => s.volts >= 1;
   const presentS = segments.filter(present).reduce((sum, s) => sum + s.t1 - s.t0, 0);
   const total = segments.reduce((sum, s) => sum + s.t1 - s.t0, 0);
-  const highest = segments.reduce((best, s) => Math.max(best, s.t1 - s.t0 > 0.02 ? s.volts : 0), 0);
+  const highest = segments.reduce((best, s) => Math.max(best, s.t1 - s.t0 > seen.minPresentS ? s.volts : 0), 0);
   const cuts = start.events.filter((e) => e.what === 'source-cuts' && e.t < end).map((e) => e.t);
   const lost = start.events.filter((e) => e.what === 'lets-go' && e.t < end).length;
-  const rises = cuts.length >= 3 && presentS > 0.2;
+  const rises = cuts.length >= seen.cyclesFrom && presentS > seen.presentFromS;
   const periodS = rises ? (cuts[cuts.length - 1] - cuts[0]) / (cuts.length - 1) : 0;
   return {
     highest,
@@ -252,7 +265,7 @@ function voltageOf(start: StartUp, from: number, end: number, usb: boolean): Vol
             t0: cuts[0],
             t1: end,
             periodS,
-            duty: Math.min(0.9, presentS / Math.max(total, 1e-9)),
+            duty: Math.min(seen.maxDuty, presentS / Math.max(total, 1e-9)),
             count: cuts.length,
             lowA: 0,
             highA: highest,
@@ -266,7 +279,7 @@ function voltageOf(start: StartUp, from: number, end: number, usb: boolean): Vol
     longestAwayS: 0,
     sag:
       highest > 0
-        ? Math.min(...segments.filter((s) => s.t0 >= from + 0.3).map((s) => s.volts), highest) / highest
+        ? Math.min(...segments.filter((s) => s.t0 >= from + seen.settlesInS).map((s) => s.volts), highest) / highest
         : null,
   };
 }

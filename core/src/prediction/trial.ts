@@ -93,9 +93,12 @@ function readsAlike(a: StartUp, b: StartUp): boolean {
   const alike = (x: number, y: number): boolean =>
     Math.abs(x - y) <= Math.max(rules.alikeW, rules.alikeShare * Math.max(x, y));
   return (
-    Math.abs(voltsAt(a, 5) - voltsAt(b, 5)) < 0.5 &&
-    alike(wattsBetween(a, 2.5, 5.5), wattsBetween(b, 2.5, 5.5)) &&
-    alike(wattsBetween(a, 18, 26), wattsBetween(b, 18, 26))
+    Math.abs(voltsAt(a, rules.at.settledS) - voltsAt(b, rules.at.settledS)) < 0.5 &&
+    alike(
+      wattsBetween(a, rules.at.earlyFromS, rules.at.earlyToS),
+      wattsBetween(b, rules.at.earlyFromS, rules.at.earlyToS),
+    ) &&
+    alike(wattsBetween(a, rules.at.lateFromS, rules.at.lateToS), wattsBetween(b, rules.at.lateFromS, rules.at.lateToS))
   );
 }
 
@@ -108,7 +111,7 @@ export type Moved = 'recovers' | 'falls' | 'rises' | 'same';
 export function movedBetween(failing: StartUp, tried: StartUp): Moved {
   if (!starts(failing) && starts(tried)) return 'recovers';
   if (readsAlike(failing, tried)) return 'same';
-  const [a, b] = [failing, tried].map((s) => wattsBetween(s, 2.5, 26));
+  const [a, b] = [failing, tried].map((s) => wattsBetween(s, rules.at.earlyFromS, rules.at.lateToS));
   return b < a ? 'falls' : 'rises';
 }
 
@@ -139,16 +142,19 @@ const answers: Partial<Record<CheckId, Answer>> = {
   'press-response': (t) => {
     const s = t.board.profile.battery ? t.bench() : t.outside();
     if (!s) return null;
-    const at = t.board.profile.battery ? 4 : 6;
+    const at = t.board.profile.battery ? rules.at.pressS : rules.at.plugS;
     const before = wattsBetween(s, at - 1, at);
-    const after = wattsBetween(s, at, at + 6);
-    const peak = s.segments.reduce((most, x) => (x.t0 >= at - 0.01 ? Math.max(most, x.highA * x.volts) : most), 0);
+    const after = wattsBetween(s, at, at + rules.at.forS);
+    const peak = s.segments.reduce(
+      (most, x) => (x.t0 >= at - rules.at.slackS ? Math.max(most, x.highA * x.volts) : most),
+      0,
+    );
     if (starts(s)) return 'start';
     if (s.segments.some((x) => x.kind === 'limit' && x.t0 >= at)) return 'surge';
     if (after - before < rules.responseW + rules.responseShare * before) return 'none';
     return peak > rules.surgeOverPeak * healthyPeak(t)
       ? 'surge'
-      : s.stage >= t.board.profile.stages.length - 3
+      : s.stage >= t.board.profile.stages.length - rules.lastStages
         ? 'start'
         : 'small';
   },
@@ -176,7 +182,7 @@ const answers: Partial<Record<CheckId, Answer>> = {
     const amps = chargeAmps(t, t.faults);
     const healthy = chargeAmps(t, []);
     if (healthy <= 0) return null;
-    return amps > 0.65 * healthy ? 'yes' : amps > 0.08 * healthy ? 'slow' : 'no';
+    return amps > rules.chargesFrom * healthy ? 'yes' : amps > rules.chargesSlowlyFrom * healthy ? 'slow' : 'no';
   },
   'usb-wakes': (t) => {
     if (!t.board.profile.battery) return null;
@@ -203,14 +209,26 @@ const answers: Partial<Record<CheckId, Answer>> = {
   'voltage-sweep': (t) => {
     const { battery } = t.board.profile;
     if (!battery) return null;
-    const [low, high] = [t.bench({ setV: battery.nominalV * 0.98 }), t.bench({ setV: battery.nominalV * 1.06 })];
+    const [low, high] = [
+      t.bench({ setV: battery.nominalV * rules.sweepLow }),
+      t.bench({ setV: battery.nominalV * rules.sweepHigh }),
+    ];
     if (!low || !high) return null;
-    const [a, b] = [low, high].map((s) => wattsBetween(s, 2.5, 3.9) / Math.max(voltsAt(s, 3), 0.1));
+    const [a, b] = [low, high].map(
+      (s) =>
+        wattsBetween(s, rules.at.earlyFromS, rules.at.restToS) / Math.max(voltsAt(s, rules.at.restS), rules.minVolts),
+    );
     const [x, y] =
-      a > rules.sweepLeastA ? [a, b] : [low, high].map((s) => wattsBetween(s, 18, 26) / Math.max(voltsAt(s, 20), 0.1));
-    if (x < 0.002) return null;
+      a > rules.sweepLeastA
+        ? [a, b]
+        : [low, high].map(
+            (s) =>
+              wattsBetween(s, rules.at.lateFromS, rules.at.lateToS) /
+              Math.max(voltsAt(s, rules.at.lateS), rules.minVolts),
+          );
+    if (x < rules.sweepFromA) return null;
     const change = y / x - 1;
-    return change > 0.03 ? 'rises' : change < -0.02 ? 'falls' : 'flat';
+    return change > rules.sweepRises ? 'rises' : change < rules.sweepFalls ? 'falls' : 'flat';
   },
   'main-rail-resistance': (t) => {
     const { profile } = t.board;
@@ -245,7 +263,7 @@ function displayRailDown(t: Trial, s: StartUp): boolean {
 /** A charge indicator needs external power accepted and whoever drives it alive. */
 function indicatorLit(t: Trial, s: StartUp): boolean {
   const { board } = t;
-  const segment = s.segments.find((x) => x.t0 <= 5.5 && 5.5 < x.t1);
+  const segment = s.segments.find((x) => x.t0 <= rules.at.earlyToS && rules.at.earlyToS < x.t1);
   if (!segment || segment.volts < 1) return false;
   const { condition } = s.circumstances;
   const drivers = board.profile.parts.flatMap((p, k) =>
@@ -290,10 +308,10 @@ export function predictOutcome(trial: Trial, check: CheckId): string | null {
 /** Whether the owner of a device would notice: it takes much less or much more than a healthy one, or another contract. */
 function isNoticed(sick: StartUp, healthy: StartUp): boolean {
   if (sick.running !== healthy.running || sick.restarts !== healthy.restarts) return true;
-  if (Math.abs(voltsAt(sick, 5) - voltsAt(healthy, 5)) >= 0.5) return true;
+  if (Math.abs(voltsAt(sick, rules.at.settledS) - voltsAt(healthy, rules.at.settledS)) >= 0.5) return true;
   return [
-    [2.5, 5.5],
-    [18, 26],
+    [rules.at.earlyFromS, rules.at.earlyToS],
+    [rules.at.lateFromS, rules.at.lateToS],
   ].some(([t0, t1]) => {
     const [a, b] = [wattsBetween(sick, t0, t1), wattsBetween(healthy, t0, t1)];
     return a > rules.noticedMore * b + rules.alikeW || a < rules.noticedLess * b - rules.alikeW;
@@ -321,7 +339,7 @@ export function hasSymptom(trial: Trial): boolean {
   if (noticed || trial.faults.some((f) => isDisplay(trial, f) && f.kind !== 'short')) return true;
   const [a, b] = [trial, healthy].map((t) => {
     const s = t.bench();
-    return s ? wattsBetween(s, 2.5, 3.9) : 0;
+    return s ? wattsBetween(s, rules.at.earlyFromS, rules.at.restToS) : 0;
   });
   return a > 2 * b + rules.drainW;
 }

@@ -5,6 +5,11 @@ import settings from './worlds.json';
 import type { ProbePhase } from './rail-table.ts';
 import { noRail, type Worlds } from './worlds.ts';
 
+/** A share of 1 in a byte of the table. */
+const fullByte = 255;
+/** A share of 1 in a byte that keeps 255 for what was not asked. */
+const fullShare = 254;
+
 /** How much every world is believed within its circuit: sums to 1 for every circuit that has a world. */
 export type WorldWeights = Float64Array;
 
@@ -54,7 +59,7 @@ export function patternsExpected(
     if (!shown) continue;
     for (let w = 0; w < weights.length; w++) {
       const at = worlds.circuit[w] * n;
-      for (let k = 0; k < n; k++) if (shown[w * n + k] > 0) sums[at + k] += (weights[w] * shown[w * n + k]) / 255;
+      for (let k = 0; k < n; k++) if (shown[w * n + k] > 0) sums[at + k] += (weights[w] * shown[w * n + k]) / fullByte;
     }
   }
   return Object.fromEntries(
@@ -81,7 +86,7 @@ export function afterPatterns(
     let agrees = 0;
     for (const id of setups) {
       const shown = worlds.patterns[id];
-      if (shown) for (let k = 0; k < n; k++) agrees += (p[k] * shown[w * n + k]) / 255;
+      if (shown) for (let k = 0; k < n; k++) agrees += (p[k] * shown[w * n + k]) / fullByte;
     }
     return settings.slip + (1 - settings.slip) * (agrees / setups.length);
   });
@@ -125,7 +130,7 @@ export function standingExpected(
   for (let w = 0; w < weights.length; w++) {
     const share = predicted[w * circuitIds.length + point];
     if (share === noRail) continue;
-    sums[worlds.circuit[w]] += (weights[w] * share) / 254;
+    sums[worlds.circuit[w]] += (weights[w] * share) / fullShare;
     total[worlds.circuit[w]] += weights[w];
   }
   return circuitIds.map((_, c) => (total[c] > 0 ? sums[c] / total[c] : null));

@@ -1,6 +1,10 @@
 import { circuitIds, type CheckId, patternIds } from '../catalogue/index.ts';
 import type { Worlds } from './worlds.ts';
 
+/** The length of the header stands in four bytes before it. */
+const lengthBytes = 4;
+const floatBytes = 4;
+
 const phases = ['before', 'after', 'plugged'] as const;
 
 interface Header {
@@ -50,15 +54,15 @@ export function packWorlds(worlds: Worlds): Uint8Array {
  */
 export function unpackWorlds(bytes: Uint8Array): Worlds {
   const problem = new RangeError('these bytes hold no worlds, or were cut off');
-  if (bytes.length < 4) throw problem;
+  if (bytes.length < lengthBytes) throw problem;
   const length = new DataView(bytes.buffer, bytes.byteOffset).getUint32(0, true);
   let header: Header;
   try {
-    header = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length))) as Header;
+    header = JSON.parse(new TextDecoder().decode(bytes.subarray(lengthBytes, lengthBytes + length))) as Header;
   } catch {
     throw problem;
   }
-  let at = 4 + length;
+  let at = lengthBytes + length;
   const take = (count: number): Uint8Array => {
     if (at + count > bytes.length) throw problem;
     // A copy, also of a Buffer, whose own `slice` is none: numbers of four bytes must stand at a multiple of four.
@@ -66,7 +70,7 @@ export function unpackWorlds(bytes: Uint8Array): Worlds {
   };
   const { worlds } = header;
   const [device, circuit] = [take(worlds), take(worlds)];
-  const share = new Float32Array(take(4 * worlds).buffer);
+  const share = new Float32Array(take(floatBytes * worlds).buffer);
   return {
     devices: header.devices,
     device,

@@ -1,4 +1,4 @@
-import { checkIds, checkTypes, circuitIds, type CheckId, patternIds } from '../catalogue/index.ts';
+import { checkIds, checkTypes, circuitIds, type CheckId, patternIds, feedVolts } from '../catalogue/index.ts';
 import { hypothesesOf, type Hypothesis } from '../hypotheses/index.ts';
 import { drawDevices, populationFor, type DrawnDevice } from '../population/index.ts';
 import { seededRandom, type Random } from '../trace/index.ts';
@@ -22,6 +22,11 @@ import { railsOf, type ProbePhase, type RailPrediction } from './rail-table.ts';
 import setups from './setups.json';
 import { hasSymptom, predictOutcome, Trial } from './trial.ts';
 import settings from './worlds.json';
+
+/** A share of 1 in a byte that keeps 255 for what was not asked. */
+const fullShare = 254;
+/** A share of 1 in a byte of the table. */
+const fullByte = 255;
 
 /** A usual way to make a run, in which every world is started beforehand. */
 export type UsualSetup = (typeof settings.setups)[number];
@@ -183,7 +188,7 @@ function shareStanding(board: Board, told: readonly RailPrediction[] | null): Ui
   if (!told) return out;
   circuitIds.forEach((circuit, c) => {
     const own = board.profile.rails.flatMap((rail, r) => (rail.circuit === circuit ? [told[r]] : []));
-    if (own.length > 0) out[c] = Math.round((254 * own.filter((word) => word === 'up').length) / own.length);
+    if (own.length > 0) out[c] = Math.round((fullShare * own.filter((word) => word === 'up').length) / own.length);
   });
   return out;
 }
@@ -221,7 +226,7 @@ function packed(start: StartUp, setup: TwinSetup, context: RunContext): Uint8Arr
   const shape = { features: featuresOf(start, setup, instrument) } as Shape;
   const out = new Uint8Array(patternIds.length);
   for (const { id, p } of recognise(shape, context))
-    if (p >= settings.minShown) out[patternIds.indexOf(id)] = Math.round(255 * p);
+    if (p >= settings.minShown) out[patternIds.indexOf(id)] = Math.round(fullByte * p);
   return out;
 }
 
@@ -245,7 +250,7 @@ function contextOf(board: Board, workspace: Workspace, deviceClass: string): Run
     idleW: Math.max(1e-3, seen?.after?.tailW ?? figures.idleA * figures.batteryV),
     chargeW: chargeW > 0 ? chargeW : figures.chargeA * figures.contractV,
     contractV,
-    raises: contractV > 5.6 ? 1 : 0,
+    raises: contractV > feedVolts.raisedFrom ? 1 : 0,
     startsOnPower: profile.startsOnPower,
     allowance: setups.statedAllowance,
   };

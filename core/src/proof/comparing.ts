@@ -1,5 +1,5 @@
 import { formatCurrent, formatPercent, formatPower, formatSeconds, formatVoltage } from '../quantity/index.ts';
-import { patternNames } from '../catalogue/index.ts';
+import { patternNames, feedVolts } from '../catalogue/index.ts';
 import { topPattern, type Features, type Phase } from '../shape/index.ts';
 import rules from './comparing.json';
 import { isHealthy, type SeenRun } from '../observation/index.ts';
@@ -46,9 +46,9 @@ interface Aspect {
 }
 
 const mainPhase = (f: Features): Phase => f.after ?? f.whole;
-const voltsOf = (f: Features): number => f.voltage.tail ?? f.voltage.highest ?? 4;
+const voltsOf = (f: Features): number => f.voltage.tail ?? f.voltage.highest ?? feedVolts.unknown;
 const currentBlur = (f: Features, inWatts: boolean): number =>
-  Math.max(1.5 * f.resolutionA, 2 * f.noiseA, rules.minChangeA) * (inWatts ? voltsOf(f) : 1);
+  Math.max(rules.resolutions * f.resolutionA, 2 * f.noiseA, rules.minChangeA) * (inWatts ? voltsOf(f) : 1);
 const sayDraw = (value: number | null, f: Features, inWatts: boolean): string =>
   inWatts ? formatPower(value) : formatCurrent(value, f.resolutionA);
 const saySeconds = (value: number | null): string => (value === null ? '–' : formatSeconds(value));
@@ -73,7 +73,7 @@ const aspects: Aspect[] = [
     name: 'First rise after',
     subject: 'the first rise after the press',
     value: (f) => mainPhase(f).riseAfterS,
-    blur: (f) => Math.max(rules.minChangeS, 3 * f.intervalS),
+    blur: (f) => Math.max(rules.minChangeS, rules.intervals * f.intervalS),
     share: repeatability,
     format: saySeconds,
   },
@@ -93,7 +93,7 @@ const aspects: Aspect[] = [
     name: 'Repeats every',
     subject: 'the repeat',
     value: (f) => mainPhase(f).pulses?.periodS ?? null,
-    blur: (f) => Math.max(rules.minChangeS, 3 * f.intervalS),
+    blur: (f) => Math.max(rules.minChangeS, rules.intervals * f.intervalS),
     share: repeatability,
     format: saySeconds,
   },
@@ -154,7 +154,7 @@ function differenceIn(aspect: Aspect, a: Features, b: Features, inWatts: boolean
 
 function ratioWords(from: number, to: number): string {
   const ratio = Math.max(from, to) / Math.max(Math.min(from, to), 1e-9);
-  if (ratio < 1.5 || ratio > 1000) return '';
+  if (ratio < rules.timesFrom || ratio > 1000) return '';
   const word = to > from ? 'as much' : 'less';
   return to > from
     ? ` (${ratio.toPrecision(2)} times ${word})`
@@ -166,7 +166,7 @@ const numberWords = ['one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eig
 /** As people say it: "five times", "1.4 times", "19 times". */
 function timesWords(times: number): string {
   const whole = Math.round(times);
-  if (times < 1.95) return `${times.toFixed(1)} times`;
+  if (times < rules.roundTimesFrom) return `${times.toFixed(1)} times`;
   return `${numberWords[whole - 1] ?? whole} times`;
 }
 

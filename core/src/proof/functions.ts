@@ -2,6 +2,8 @@ import type { DeviceClass } from '../catalogue/index.ts';
 import table from './functions.json';
 import type { DeviceFunction, FunctionLists } from './protocol.ts';
 
+const idLength = 60;
+
 const known = table.functions as DeviceFunction[];
 
 /** The usual functions of a kind of device, in words. */
@@ -29,6 +31,6 @@ function idOf(words: string): string {
       .toLowerCase()
       .replace(/[^\p{L}\p{N}]+/gu, '-')
       .replace(/^-|-$/g, '')
-      .slice(0, 60) || 'function'
+      .slice(0, idLength) || 'function'
   );
 }

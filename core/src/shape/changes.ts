@@ -41,7 +41,7 @@ function penalty(y: Float64Array): number {
   for (let k = 0; k < differences.length; k++) differences[k] = y[k + 1] - y[k];
   const noise = Math.max(settings.minNoise, robustSpread(differences) / Math.SQRT2 || 0);
   const capped = Math.min(noise, 2);
-  return settings.penaltyFactor * capped * capped * Math.log(Math.max(y.length, 3));
+  return settings.penaltyFactor * capped * capped * Math.log(Math.max(y.length, settings.minSamples));
 }
 
 function stabilise(x: Float64Array, noise: number): Float64Array {

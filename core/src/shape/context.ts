@@ -1,7 +1,10 @@
+import { feedVolts } from '../catalogue/index.ts';
 import type { Feed } from '../catalogue/index.ts';
 import type { RunQuantity } from '../trace/index.ts';
 import windows from './windows.json';
 import type { Features, Phase } from './types.ts';
+
+const { weight } = windows;
 
 /** What a healthy unit would draw in this setup. Watts at the feed, volts. */
 export interface Expectation {
@@ -54,10 +57,16 @@ export interface Sight {
 export function takeSight(f: Features, context: RunContext): Sight {
   const e = context.expectation;
   const volts =
-    f.voltage.tail ?? f.voltage.highest ?? (f.whole.levelW && f.whole.levelA ? f.whole.levelW / f.whole.levelA : 4);
-  const blurA = Math.max(f.resolutionA, f.noiseA) * 0.6;
+    f.voltage.tail ??
+    f.voltage.highest ??
+    (f.whole.levelW && f.whole.levelA ? f.whole.levelW / f.whole.levelA : feedVolts.unknown);
+  const blurA = Math.max(f.resolutionA, f.noiseA) * windows.blurShare;
   const blurW = blurA * Math.max(volts, 0.5);
-  const restW = Math.max(windows.quietFactor * e.quiescentW, windows.quietLeastA * Math.max(volts, 3), 1.6 * blurW);
+  const restW = Math.max(
+    windows.quietFactor * e.quiescentW,
+    windows.quietLeastA * Math.max(volts, windows.quietFromV),
+    windows.restOverBlur * blurW,
+  );
   const before = f.before ?? f.whole;
   const selfStarting = context.feed !== 'battery' && (e.startsOnPower || context.feed === 'usb-c');
   const after = f.after ?? (selfStarting ? f.whole : null);
@@ -68,7 +77,7 @@ export function takeSight(f: Features, context: RunContext): Sight {
     before,
     after,
     blurW,
-    width: windows.stallWidth * (e.allowance > 0.3 ? windows.genericWidening : 1),
+    width: windows.stallWidth * (e.allowance > windows.genericFrom ? windows.genericWidening : 1),
     restW,
     quietBefore: 0,
     alive: 0,
@@ -79,7 +88,7 @@ export function takeSight(f: Features, context: RunContext): Sight {
   const level = Math.max(before.levelW ?? 0, 1e-6);
   sight.quietBefore = (1 - limited) * (1 / (1 + Math.exp(Math.log(level / restBefore) / fade)));
   if (!isAboveRest && before.levelW !== null && before.levelW <= 0.5 * restBefore) {
-    sight.quietBefore = Math.max(sight.quietBefore, 0.98 * (1 - limited));
+    sight.quietBefore = Math.max(sight.quietBefore, weight.almost * (1 - limited));
   }
   return sight;
 }

@@ -25,7 +25,12 @@ export function findContradictions(
       out.push('It climbs in even steps at even distances: a load that somebody sweeps, not a device.');
   }
   const seconds = trace.t.length === 0 ? 0 : trace.t[trace.t.length - 1];
-  if (voltage.lostForGood && isPluggedByHand(voltage) && !offMarked && voltage.presentS > 0.25 * seconds)
+  if (
+    voltage.lostForGood &&
+    isPluggedByHand(voltage) &&
+    !offMarked &&
+    voltage.presentS > settings.pluggedShare * seconds
+  )
     out.push('The supply went away before the end of the run, and nothing says why.');
   else if (trace.feed === 'usb-c' && isUsedMeanwhile(voltage))
     out.push('It was unplugged for a while and plugged in again: what happened then says nothing of a circuit.');
@@ -52,21 +57,25 @@ function currentProblems(trace: Trace, found: Segmentation): string[] {
     seconds((s) => s.kind !== 'gap'),
   );
   if (limitA !== null) {
-    const above = seconds((s) => s.meanA !== null && s.meanA > 1.1 * limitA + 2 * noise);
-    if (above > 0.05 * total) {
+    const above = seconds((s) => s.meanA !== null && s.meanA > settings.overLimit * limitA + 2 * noise);
+    if (above > settings.overLimitShare * total) {
       const highest = Math.max(...found.segments.map((s) => s.meanA ?? 0));
       out.push(`${formatCurrent(highest)} was read, but the supply was limited to ${formatCurrent(limitA)}.`);
     }
   }
-  const limitFloor = limitA === null ? Infinity : 0.9 * limitA;
-  const flows = Math.max(0.05, 5 * noise);
+  const limitFloor = limitA === null ? Infinity : settings.nearLimit * limitA;
+  const flows = Math.max(settings.flowsA, settings.clearNoise * noise);
   const powerless = seconds(
-    (s) => s.meanV !== null && s.meanV < 0.3 && s.meanA !== null && s.meanA > flows && s.meanA < limitFloor,
+    (s) =>
+      s.meanV !== null && s.meanV < settings.noVoltageV && s.meanA !== null && s.meanA > flows && s.meanA < limitFloor,
   );
   const mayBeLimiting = feed !== 'usb-c' && limitA === null;
-  if (powerless > 0.2 * total && !mayBeLimiting) out.push('A current was read while there was no voltage.');
-  const backwards = seconds((s) => s.meanA !== null && s.meanA < -Math.max(0.02, 5 * noise));
-  if (backwards > 0.1 * total)
+  if (powerless > settings.powerlessShare * total && !mayBeLimiting)
+    out.push('A current was read while there was no voltage.');
+  const backwards = seconds(
+    (s) => s.meanA !== null && s.meanA < -Math.max(settings.backwardsA, settings.clearNoise * noise),
+  );
+  if (backwards > settings.backwardsShare * total)
     out.push('The current runs backwards for part of the time; the instrument may be connected the wrong way round.');
   return out;
 }
@@ -77,7 +86,11 @@ function hasEvenSteps({ pieces, channels }: Segmentation): boolean {
   for (let from = 1; from + 1 < pieces.length; from++) {
     const [height, length] = [riseOf(pieces, from), pieceSeconds(channels, pieces[from])];
     // A ramp that is read twice a second climbs evenly too; a step stands.
-    if (height <= 6 * channels.noise || pieces[from].to - pieces[from].from < settings.evenStepSamples) continue;
+    if (
+      height <= settings.evenStepNoise * channels.noise ||
+      pieces[from].to - pieces[from].from < settings.evenStepSamples
+    )
+      continue;
     let steps = 1;
     while (
       from + steps < pieces.length &&
@@ -109,5 +122,5 @@ function wanders(v: Float32Array): boolean {
     present++;
   }
   const taken = [...counts.values()].filter((n) => n >= settings.wanderLeastShare * present).length;
-  return present >= 60 && taken >= settings.wanderLevels;
+  return present >= settings.wanderPresentS && taken >= settings.wanderLevels;
 }

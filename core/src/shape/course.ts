@@ -30,6 +30,6 @@ export function courseOf(c: Channels, t0: number, t1: number, feedV: number): (n
     counts[window]++;
   }
   return courseWindows.map(([, to], w) =>
-    counts[w] === 0 || t1 - t0 < 0.9 * to ? null : Math.max(0, sums[w] / counts[w]),
+    counts[w] === 0 || t1 - t0 < settings.courseCover * to ? null : Math.max(0, sums[w] / counts[w]),
   );
 }

@@ -69,7 +69,7 @@ function measureFeatures(
   const from = on?.t ?? first;
   const off = markers.find((m) => (m.event === 'output-off' || m.event === 'unplug') && m.t > from);
   const end = off?.t ?? (voltage.lostForGood ? lastPresent(trace) : last);
-  const prompt = markers.find((m) => m.event === 'prompt' && m.t >= from - 0.05 && m.t <= end);
+  const prompt = markers.find((m) => m.event === 'prompt' && m.t >= from - settings.promptSlackS && m.t <= end);
   const slept = markers.find((m) => m.event === 'note' && sleepWords.test(m.note ?? '') && m.t > from && m.t < end);
   const resolutionA = trace.instrument.resolutionA ?? 0;
   const phase = (t0: number, t1: number, skipInrush: boolean, fromA: number | null) =>
@@ -105,16 +105,25 @@ function lastPresent(trace: Trace): number {
 /** A fall by two fifths or more, over a tenth of a second to a few seconds right after the source comes on, to a hold. */
 function startsHot(found: Segmentation, on: number): boolean {
   const { pieces, channels: c } = found;
-  const start = pieces.findIndex((p) => c.t[p.to - 1] > on + 0.02 && p.mean > 5 * c.noise);
+  const start = pieces.findIndex(
+    (p) => c.t[p.to - 1] > on + settings.switchOnSlackS && p.mean > settings.clearNoise * c.noise,
+  );
   if (start < 0 || c.t[pieces[start].from] > on + settings.inrushS) return false;
   let at = start;
-  const falls = (p: Piece, next: Piece | undefined): boolean => next !== undefined && next.mean < 0.97 * p.mean;
+  const falls = (p: Piece, next: Piece | undefined): boolean =>
+    next !== undefined && next.mean < settings.hotFallsTo * p.mean;
   while (pieceSeconds(c, pieces[at]) < 2 && falls(pieces[at], pieces[at + 1])) at++;
   const [first, hold] = [pieces[start], pieces[at]];
   const seconds = c.t[hold.from] - c.t[first.from];
   const samples = hold.from - first.from;
-  const fallen = hold.mean < 0.6 * first.high && hold.mean > 5 * c.noise;
-  return fallen && samples >= 3 && seconds >= 0.1 && seconds < 4 && pieceSeconds(c, hold) > 3 * seconds;
+  const fallen = hold.mean < settings.hotHoldsUnder * first.high && hold.mean > settings.clearNoise * c.noise;
+  return (
+    fallen &&
+    samples >= settings.hotSamples &&
+    seconds >= settings.hotFromS &&
+    seconds < settings.hotUpToS &&
+    pieceSeconds(c, hold) > settings.hotHoldFactor * seconds
+  );
 }
 
 /** Share of the time in ramps and in smooth repetitions: nothing that a device does on its own. */
@@ -126,7 +135,8 @@ function smoothShare(found: Segmentation): number {
     if (s.kind === 'gap') continue;
     total += seconds;
     const plateau = found.pulses?.plateau ?? null;
-    if (s.kind === 'ramp' || (s.kind === 'pulses' && plateau !== null && plateau < 0.3)) smooth += seconds;
+    if (s.kind === 'ramp' || (s.kind === 'pulses' && plateau !== null && plateau < settings.steppedFrom))
+      smooth += seconds;
   }
   return total === 0 ? 0 : smooth / total;
 }

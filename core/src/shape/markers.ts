@@ -95,7 +95,7 @@ function inferOff(trace: Trace, voltage: VoltageFeatures): number | null {
 /** The first clear rise after a quiet stretch. */
 function inferPrompt(found: Segmentation, from: number): number | null {
   const { pieces, channels: c } = found;
-  const noise = Math.max(c.noise, 0.0005);
+  const noise = Math.max(c.noise, settings.promptNoiseA);
   let quietSince: number | null = null;
   let quietLevel = 0;
   let drawnBefore = 0;
@@ -104,8 +104,11 @@ function inferPrompt(found: Segmentation, from: number): number | null {
     const end = p.to < c.t.length ? c.t[p.to] : c.t[p.to - 1];
     if (end <= from) continue;
     const height = p.kind === 'bursts' || p.kind === 'pulses' ? p.high : p.mean;
-    const risen = quietSince !== null && height > Math.max(quietLevel * 2.5, quietLevel + 2.5 * noise, 0.008);
-    const longEnough = Math.max(settings.promptQuietS, 2.2 * (c.interval || 0));
+    const risen =
+      quietSince !== null &&
+      height >
+        Math.max(quietLevel * settings.promptRise, quietLevel + settings.promptRise * noise, settings.promptFloorA);
+    const longEnough = Math.max(settings.promptQuietS, settings.promptIntervals * (c.interval || 0));
     // Something that drew as much before it was quiet did not wait for a press.
     if (risen && t0 - (quietSince ?? t0) >= longEnough) return drawnBefore > 0.5 * height ? null : t0;
     // A short step on the way up belongs to the rise.

@@ -1,3 +1,7 @@
+/** Beyond this exp() adds nothing that a share could show. */
+const maxExponent = 40;
+/** How fast a threshold over what can be resolved stops counting as reached. */
+const unresolvedSlope = 1.5;
 /**
  * How far a positive quantity is above a threshold: 0.5 at it, on a logarithmic scale.
  *
@@ -7,7 +11,8 @@
  * @param blur what the instrument cannot resolve, in the same unit; it widens the fade where it matters
  */
 export function above(x: number | null, threshold: number, width: number, blur = 0): number {
-  if (x === null || !(x > 0)) return blur > 0 ? 1 / (1 + Math.exp(Math.min(40, threshold / blur) * 1.5)) : 0;
+  if (x === null || !(x > 0))
+    return blur > 0 ? 1 / (1 + Math.exp(Math.min(maxExponent, threshold / blur) * unresolvedSlope)) : 0;
   const relative = blur / Math.max(x, threshold);
   const fade = Math.sqrt(width * width + relative * relative);
   return 1 / (1 + Math.exp(-Math.log(x / threshold) / fade));

@@ -24,13 +24,13 @@ function joinNeighbours(c: Channels, pieces: Piece[], join: (a: Piece, b: Piece)
 
 /** A very short excursion between two equal levels is a spike of the instrument (range switching), not a level. */
 export function dropSpikes(c: Channels, pieces: Piece[]): Piece[] {
-  if (c.interval > 0.11) return pieces;
+  if (c.interval > settings.spikesUpToIntervalS) return pieces;
   const out: Piece[] = [];
   for (let k = 0; k < pieces.length; k++) {
     const before = out[out.length - 1];
     const piece = pieces[k];
     const after = pieces[k + 1];
-    const brief = piece.to - piece.from <= 3 && pieceSeconds(c, piece) < 0.12;
+    const brief = piece.to - piece.from <= settings.spikeSamples && pieceSeconds(c, piece) < settings.spikeS;
     if (
       before &&
       after &&
@@ -60,10 +60,15 @@ export function dropEdges(c: Channels, pieces: Piece[]): Piece[] {
     const before = out[out.length - 1];
     const piece = pieces[k];
     const after = pieces[k + 1];
-    const brief = piece.to - piece.from <= 2 && pieceSeconds(c, piece) < 0.16 && piece.kind === null;
+    const brief = piece.to - piece.from <= 2 && pieceSeconds(c, piece) < settings.edgeS && piece.kind === null;
     const touching = before && after && before.to === piece.from && piece.to === after.from;
     const between = touching && (piece.mean - before.mean) * (after.mean - piece.mean) > 0;
-    if (brief && between && (after.kind === null || after.kind === 'pulses') && after.to - after.from > 4) {
+    if (
+      brief &&
+      between &&
+      (after.kind === null || after.kind === 'pulses') &&
+      after.to - after.from > settings.edgeAfterSamples
+    ) {
       out.push({ ...after, from: piece.from });
       k++;
     } else out.push(piece);
@@ -82,7 +87,7 @@ export function joinRamps(c: Channels, pieces: Piece[]): Piece[] {
   return joined.map((p) => {
     if (p.kind !== 'ramp') return p;
     const change = Math.abs(p.rise) / Math.max(Math.abs(p.high), Math.abs(p.low), c.noise);
-    return change >= settings.rampLeastChange && p.to - p.from >= 5 ? p : { ...p, kind: null };
+    return change >= settings.rampLeastChange && p.to - p.from >= settings.rampSamples ? p : { ...p, kind: null };
   });
 }
 
@@ -93,7 +98,7 @@ export function joinSlides(c: Channels, pieces: Piece[]): Piece[] {
   while (k < pieces.length) {
     const end = monotoneUntil(c, pieces, k);
     const group = pieces.slice(k, end);
-    if (group.length >= 5 && slides(c, group)) {
+    if (group.length >= settings.slidePieces && slides(c, group)) {
       const from = group[0].from;
       out.push({ ...measurePiece(c, from, group[group.length - 1].to), kind: 'ramp' });
       k = end;
@@ -104,7 +109,10 @@ export function joinSlides(c: Channels, pieces: Piece[]): Piece[] {
 
 /** A hold: many samples that do not move. */
 function stands(c: Channels, p: Piece): boolean {
-  return p.to - p.from >= 12 && Math.abs(p.rise) < Math.max(2 * c.noise, 0.01 * Math.abs(p.mean));
+  return (
+    p.to - p.from >= settings.standSamples &&
+    Math.abs(p.rise) < Math.max(2 * c.noise, settings.standRise * Math.abs(p.mean))
+  );
 }
 
 function monotoneUntil(c: Channels, pieces: Piece[], from: number): number {
@@ -125,7 +133,7 @@ function monotoneUntil(c: Channels, pieces: Piece[], from: number): number {
 function slides(c: Channels, group: Piece[]): boolean {
   const total = group[group.length - 1].mean - group[0].mean;
   const largest = Math.max(...group.map((p) => Math.abs(p.mean)));
-  if (Math.abs(total) < Math.max(settings.rampLeastChange * largest, 8 * c.noise)) return false;
+  if (Math.abs(total) < Math.max(settings.rampLeastChange * largest, settings.slideNoise * c.noise)) return false;
   const within = group.reduce((sum, p) => sum + p.rise * Math.sign(total), 0);
   return within > settings.slideWithin * Math.abs(total);
 }
@@ -164,19 +172,21 @@ function trimStaircase(c: Channels, group: Piece[]): { lead: Piece[]; bursts: Pi
   let lead = lastRestBefore(c, group);
   while (lead + 1 < group.length && group[lead + 1].mean > group[lead].mean && !isBusy(c, group[lead])) lead++;
   const rest = group.slice(lead);
-  if (rest.length < 3 && !rest.some((p) => isBusy(c, p) && rest.length > 1)) return { lead: group, bursts: [] };
+  if (rest.length < settings.burstPieces && !rest.some((p) => isBusy(c, p) && rest.length > 1))
+    return { lead: group, bursts: [] };
   const ups = rest.some((p, j) => j > 0 && p.mean > rest[j - 1].mean);
   const downs = rest.some((p, j) => j > 0 && p.mean < rest[j - 1].mean);
   const high = Math.max(...rest.map((p) => p.high));
   const low = Math.min(...rest.map((p) => p.low));
-  const lively = ups && downs && high - low > 5 * c.noise && high > settings.burstRatio * Math.max(low, c.noise);
+  const lively =
+    ups && downs && high - low > settings.clearNoise * c.noise && high > settings.burstRatio * Math.max(low, c.noise);
   return lively ? { lead: group.slice(0, lead), bursts: rest } : { lead: group, bursts: [] };
 }
 
 /** Index of the last rest before anything high has been drawn: it is what the activity starts from; 0 where there is none. */
 function lastRestBefore(c: Channels, group: Piece[]): number {
   const high = Math.max(...group.map((p) => p.high));
-  const rest = Math.max(4 * c.noise, settings.restUnderBursts * high);
+  const rest = Math.max(settings.levelNoise * c.noise, settings.restUnderBursts * high);
   let found = 0;
   for (const [k, p] of group.entries()) {
     if (p.mean > 0.5 * high) break;

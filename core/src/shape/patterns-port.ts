@@ -1,30 +1,38 @@
+import { feedVolts } from '../catalogue/index.ts';
 import { above, below, either } from './membership.ts';
 import { holds, minPulseW, normalStart, repeats, startPatterns, type Scores } from './patterns-start.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
 import type { Phase } from './types.ts';
 
+/** Keeps a count of nothing above 0, for the logarithm. */
+const someCount = 0.01;
+
+const { softness, weight } = windows;
+
 /** How likely the run shows charging rather than an attempt to start: 0 to 1. */
 function chargeShare(s: Sight): number {
   const { battery, question, deviceState } = s.context;
-  if (battery === 'absent' || battery === 'disconnected') return 0.03;
-  let share = battery === 'connected' ? 0.6 : 0.35;
-  if (question === 'charge') share = battery === 'connected' ? 0.97 : 0.8;
+  if (battery === 'absent' || battery === 'disconnected') return windows.chargeShare.noBattery;
+  let share = battery === 'connected' ? windows.chargeShare.batteryIn : windows.chargeShare.batteryUnknown;
+  if (question === 'charge')
+    share = battery === 'connected' ? windows.chargeShare.asked : windows.chargeShare.askedUnknown;
   // Whoever complains that it empties has a device that runs, and is on the charger to be filled.
   if (question === 'drain' && battery === 'connected') share = windows.chargesWhoDrains;
   if (question === 'start') share *= 0.5;
-  if (deviceState === 'running' || deviceState === 'asleep') share = Math.max(share, 0.9);
-  if (s.f.prompted) share *= 0.35;
+  if (deviceState === 'running' || deviceState === 'asleep') share = Math.max(share, windows.chargeShare.running);
+  if (s.f.prompted) share *= windows.chargeShare.prompted;
   // Nobody waits that long for a start.
-  else if (battery === 'connected' && s.f.whole.seconds > windows.longChargeS) share = Math.max(share, 0.95);
+  else if (battery === 'connected' && s.f.whole.seconds > windows.longChargeS)
+    share = Math.max(share, windows.chargeShare.long);
   return share;
 }
 
 /** Where the battery's voltage explains a small charge current: empty (precharge) or full. */
 function smallChargeIsRight(s: Sight): number {
   const { batteryV, emptyV, fullV } = s.context;
-  if (batteryV === null) return 0.08;
-  return either(below(batteryV, emptyV, 0.02), above(batteryV, fullV, 0.008));
+  if (batteryV === null) return weight.trace;
+  return either(below(batteryV, emptyV, windows.batteryEmptyWidth), above(batteryV, fullV, windows.batteryFullWidth));
 }
 
 /** The bus voltage itself: absent, cycling, or lost and found. */
@@ -33,16 +41,18 @@ function busPatterns(s: Sight): Scores {
   const scores: Scores = {};
   if (voltage.highest === null) return scores;
   const never = either(
-    above(voltage.absentShare, 0.9, 0.05),
-    below(voltage.presentS + 0.001, 0.8, 0.3) * above(voltage.absentShare, 0.4, 0.2),
+    above(voltage.absentShare, windows.bus.absentFrom, softness.sharp),
+    below(voltage.presentS + 0.001, windows.bus.presentUpToS, softness.wide) *
+      above(voltage.absentShare, windows.bus.absentSomeFrom, softness.soft),
   );
   const cycling =
-    voltage.cycles && (voltage.cycles.plateau === null || voltage.cycles.plateau > 0.3)
-      ? above(voltage.cycles.count, 2.4, 0.15)
+    voltage.cycles && (voltage.cycles.plateau === null || voltage.cycles.plateau > windows.bus.cyclePlateauFrom)
+      ? above(voltage.cycles.count, windows.count.pulses, softness.medium)
       : 0;
-  const repeated = above(voltage.collapses, 1.5, 0.2);
-  scores['no-attach'] = never * (1 - 0.8 * cycling) * below(voltage.collapses + 0.01, 2.5, 0.2);
-  scores['attach-cycling'] = cycling * (1 - 0.3 * never);
+  const repeated = above(voltage.collapses, windows.count.several, softness.soft);
+  scores['no-attach'] =
+    never * (1 - weight.most * cycling) * below(voltage.collapses + someCount, windows.count.many, softness.soft);
+  scores['attach-cycling'] = cycling * (1 - weight.some * never);
   scores.erratic = repeated * (1 - cycling) * (1 - never);
   return scores;
 }
@@ -52,22 +62,25 @@ export function usbPatterns(s: Sight): Scores {
   const { f, context } = s;
   const e = context.expectation;
   const bus = busPatterns(s);
-  const stands = (1 - (bus['no-attach'] ?? 0)) * (1 - (bus['attach-cycling'] ?? 0)) * (1 - 0.9 * (bus.erratic ?? 0));
-  const volts = f.voltage.tail ?? 5;
+  const stands =
+    (1 - (bus['no-attach'] ?? 0)) * (1 - (bus['attach-cycling'] ?? 0)) * (1 - weight.nearly * (bus.erratic ?? 0));
+  const volts = f.voltage.tail ?? feedVolts.plainUsb;
   const highest = f.voltage.highest ?? volts;
-  const raised = above(volts, windows.raisedV, 0.06);
-  const onceRaised = above(Math.max(highest, volts), windows.raisedV, 0.06);
-  const unraised = (1 - raised) * (1 - 0.6 * onceRaised) * e.raises;
+  const raised = above(volts, windows.raisedV, softness.sharp);
+  const onceRaised = above(Math.max(highest, volts), windows.raisedV, softness.sharp);
+  const unraised = (1 - raised) * (1 - weight.more * onceRaised) * e.raises;
   const last = s.after ?? f.whole;
   const tailA = last.tailA ?? f.whole.levelA ?? 0;
   const blurA = Math.max(f.resolutionA, f.noiseA) * 0.5;
-  const dead = context.deviceState === 'running' ? 0.04 : 1;
+  const dead = context.deviceState === 'running' ? weight.trace : 1;
   const hold = either(holds(last), 0.5 * holds(f.whole));
   const dark = below(Math.max(tailA, 1e-4), windows.darkA, windows.unraisedWidth, blurA);
   const low = (1 - dark) * below(tailA, windows.lowUpToA, windows.unraisedWidth, blurA);
   // What stands near its highest for a quarter of a minute and longer, with a battery there, fills it.
-  const fillsIt = context.battery === 'connected' && !f.prompted ? above(last.topHoldS, windows.chargeHoldS, 0.3) : 0;
-  const lives = normalStart(last, e.startPeakW, e.idleW, s.width) * (1 - 0.8 * holds(last)) * (1 - 0.9 * fillsIt);
+  const fillsIt =
+    context.battery === 'connected' && !f.prompted ? above(last.topHoldS, windows.chargeHoldS, softness.wide) : 0;
+  const lives =
+    normalStart(last, e.startPeakW, e.idleW, s.width) * (1 - weight.most * holds(last)) * (1 - weight.nearly * fillsIt);
   const scores: Scores = {};
   scores['unraised-dark'] = unraised * dark * dead * hold;
   scores['unraised-low'] = unraised * low * dead * hold * (1 - lives);
@@ -78,22 +91,22 @@ export function usbPatterns(s: Sight): Scores {
     (1 - raised) *
     (1 - onceRaised) *
     (e.raises < windows.plainChargeUpTo ? 1 : 0) *
-    above(tailA, windows.plainChargeA, 0.12) *
+    above(tailA, windows.plainChargeA, softness.firm) *
     (1 - lives) *
     dead;
   scores['charge-normal'] = Math.max(
     scores['charge-normal'] ?? 0,
-    0.9 * plain * either(charging, 0.6) * either(hold, 0.6),
+    weight.nearly * plain * either(charging, weight.more) * either(hold, weight.more),
   );
   // Near nothing at 5 V is no hold on a raised contract, whatever the device wants.
   const unheld = (1 - raised) * (scores['dark-hold'] ?? 0);
   scores['dark-hold'] = raised * (scores['dark-hold'] ?? 0);
-  scores['unraised-dark'] = Math.max(scores['unraised-dark'], 0.7 * unheld);
-  scores['charge-refused'] = Math.max(scores['charge-refused'] ?? 0, 0.3 * unheld);
+  scores['unraised-dark'] = Math.max(scores['unraised-dark'], weight.much * unheld);
+  scores['charge-refused'] = Math.max(scores['charge-refused'] ?? 0, weight.some * unheld);
   const more = (1 - dark) * (1 - low);
   scores['charge-limited'] = Math.max(
     scores['charge-limited'] ?? 0,
-    unraised * more * either(charging, 0.5) * (1 - lives) * (1 - 0.9 * plain),
+    unraised * more * either(charging, 0.5) * (1 - lives) * (1 - weight.nearly * plain),
   );
   scores['charge-refused'] = Math.max(
     scores['charge-refused'] ?? 0,
@@ -102,20 +115,23 @@ export function usbPatterns(s: Sight): Scores {
   if (context.battery !== 'connected' || f.prompted) {
     const starts = startPatterns(s);
     for (const id of ['surge-on-prompt', 'hiccup', 'restart-loop', 'start-then-off'] as const)
-      scores[id] = (starts[id] ?? 0) * (1 - 0.7 * charging);
+      scores[id] = (starts[id] ?? 0) * (1 - weight.much * charging);
   } else {
     const again = repeats(f.whole, minPulseW(f.whole, e.startPeakW), volts) * (1 - charging);
-    scores['restart-loop'] = 0.4 * again * (shortPeriod(f.whole) ? 0 : 1);
-    scores.hiccup = 0.7 * again * (shortPeriod(f.whole) ? 1 : 0);
+    scores['restart-loop'] = weight.part * again * (shortPeriod(f.whole) ? 0 : 1);
+    scores.hiccup = weight.much * again * (shortPeriod(f.whole) ? 1 : 0);
     const gone = letsGo(last, e.startPeakW, s.width) * (1 - charging);
     for (const id of ['standby-hold', 'partial-hold', 'dark-hold', 'unraised-low'] as const)
       scores[id] = (scores[id] ?? 0) * (1 - gone);
     scores['start-then-off'] = gone;
   }
-  scores['normal-start'] = lives * (1 - 0.6 * charging);
+  scores['normal-start'] = lives * (1 - weight.more * charging);
   scores.erratic = either(
     bus.erratic ?? 0,
-    0.8 * above(f.whole.dropOuts, 1.6, 0.2) * (1 - repeats(f.whole)) * (1 - (bus['attach-cycling'] ?? 0)),
+    weight.most *
+      above(f.whole.dropOuts, windows.count.several, softness.soft) *
+      (1 - repeats(f.whole)) *
+      (1 - (bus['attach-cycling'] ?? 0)),
   );
   for (const id of Object.keys(scores) as (keyof Scores)[])
     if (id !== 'erratic') scores[id] = (scores[id] ?? 0) * stands;
@@ -127,9 +143,15 @@ export function usbPatterns(s: Sight): Scores {
 /** A climb with activity that lets go to a small part of its height: a start that its battery did not carry. */
 function letsGo(p: Phase, startPeakW: number, width: number): number {
   // A slow meter makes levels of the bursts: a climb of several steps is activity too.
-  const lively = either(above(p.burstShare, 0.1, 0.3), above(p.steps, windows.climbSteps, 0.2));
-  const looked = above(p.peakW, 0.3 * startPeakW, width) * above(p.steps, 1.5, 0.2) * lively;
-  return looked * below(p.tailW, windows.letsGoUnderPeak * (p.peakW ?? 0), 0.2) * holds(p);
+  const lively = either(
+    above(p.burstShare, windows.activeBurstFrom, softness.wide),
+    above(p.steps, windows.count.many, softness.soft),
+  );
+  const looked =
+    above(p.peakW, windows.letsGoPeakFrom * startPeakW, width) *
+    above(p.steps, windows.count.several, softness.soft) *
+    lively;
+  return looked * below(p.tailW, windows.letsGoUnderPeak * (p.peakW ?? 0), softness.soft) * holds(p);
 }
 
 function shortPeriod(p: Phase): boolean {
@@ -152,36 +174,53 @@ function heldPatterns(s: Sight, last: Phase, supplied: number, lives: number): S
   const partial = above(watts, windows.standbyW, w, blur) * below(watts, windows.partialW, w, blur);
   const beyond = above(watts, windows.partialW, w, blur);
   const running = context.deviceState === 'running';
-  const dead = running ? 0.05 : 1;
+  const dead = running ? weight.trace : 1;
   const hold = either(holds(last), 0.5 * holds(f.whole)) * (1 - lives);
   const charging = chargeShare(s);
   const right = smallChargeIsRight(s);
-  const enough = above(watts, windows.chargeNormalFrom * e.chargeW, windows.chargeWidth + 0.3 * e.allowance);
-  const token = below(Math.max(watts, 1e-4), windows.chargeTokenShare * e.chargeW, 0.3, blur);
+  const enough = above(
+    watts,
+    windows.chargeNormalFrom * e.chargeW,
+    windows.chargeWidth + windows.chargeAllowance * e.allowance,
+  );
+  const token = below(Math.max(watts, 1e-4), windows.chargeTokenShare * e.chargeW, softness.wide, blur);
   const asked =
-    f.prompted || e.startsOnPower || context.question === 'start' || context.deviceState === 'off' ? 1 : 0.75;
+    f.prompted || e.startsOnPower || context.question === 'start' || context.deviceState === 'off' ? 1 : weight.much;
   const starting = (1 - charging) * asked;
-  const chargeable = context.battery === 'connected' ? 1 : context.battery === null && !f.prompted ? 0.7 : 0.03;
+  const chargeable =
+    context.battery === 'connected' ? 1 : context.battery === null && !f.prompted ? weight.much : weight.trace;
   // A battery that takes what it should is charging: that is no hold of a device that does not start.
-  const fills = enough * (context.battery === 'connected' ? 1 : 0.4) * (f.prompted ? 0.4 : 1);
+  const fills = enough * (context.battery === 'connected' ? 1 : weight.part) * (f.prompted ? weight.part : 1);
   // Who complains of the charging, or that it empties, has a device that runs, mostly.
   const saysItLives = context.question === 'charge' || context.question === 'drain';
-  const livesBySaying = saysItLives && context.battery === 'connected' ? windows.livesWhoCharges : 0.06;
+  const livesBySaying = saysItLives && context.battery === 'connected' ? windows.livesWhoCharges : weight.trace;
   const cycles = repeats(last) * charging;
-  const steady = last.rampShare < 0.5 || last.tailSeconds > 2 ? 1 : 0.4;
+  const steady = last.rampShare < 0.5 || last.tailSeconds > 2 ? 1 : weight.part;
   const scores: Scores = {
-    'dark-hold': supplied * dark * dead * hold * (charging > 0.9 && right > 0.5 ? 0.3 : 1 - 0.5 * livesBySaying),
-    'standby-hold': supplied * standby * dead * hold * either(starting, 0.12) * (1 - 0.85 * fills),
-    'partial-hold': supplied * partial * dead * hold * either(starting, 0.05) * (1 - 0.85 * fills),
-    'stall-mid': supplied * beyond * dead * hold * (1 - charging) * below(watts, 0.75 * e.startPeakW, 0.2),
+    'dark-hold':
+      supplied *
+      dark *
+      dead *
+      hold *
+      (charging > windows.chargeShare.sure && right > 0.5 ? weight.some : 1 - 0.5 * livesBySaying),
+    'standby-hold': supplied * standby * dead * hold * either(starting, weight.slight) * (1 - weight.most * fills),
+    'partial-hold': supplied * partial * dead * hold * either(starting, weight.trace) * (1 - weight.most * fills),
+    'stall-mid':
+      supplied *
+      beyond *
+      dead *
+      hold *
+      (1 - charging) *
+      below(watts, windows.stallUnderPeak * e.startPeakW, softness.soft),
     'charge-normal':
       supplied *
-      Math.max(charging, 0.85 * enough * chargeable) *
-      either(enough * either(hold, 0.6), right * (1 - dark) * (1 - enough)) *
+      Math.max(charging, weight.most * enough * chargeable) *
+      either(enough * either(hold, weight.more), right * (1 - dark) * (1 - enough)) *
       steady *
       (1 - cycles),
-    'charge-limited': supplied * charging * (1 - enough) * (1 - token) * (1 - 0.9 * right) * either(hold, cycles),
-    'charge-refused': supplied * token * hold * (running ? 1 : livesBySaying * charging) * (1 - 0.8 * right),
+    'charge-limited':
+      supplied * charging * (1 - enough) * (1 - token) * (1 - weight.nearly * right) * either(hold, cycles),
+    'charge-refused': supplied * token * hold * (running ? 1 : livesBySaying * charging) * (1 - weight.most * right),
   };
   return scores;
 }
@@ -199,12 +238,13 @@ export function dcPatterns(s: Sight): Scores {
   const unprompted = !f.prompted && !e.startsOnPower && context.question !== 'charge';
   // With the battery in, what is drawn before the press charges it, up to what the charger gives.
   const beforeW = s.before.levelW ?? 0;
-  const charges = context.battery === 'connected' ? below(beforeW, 1.4 * e.chargeW, 0.15) : 0;
+  const charges =
+    context.battery === 'connected' ? below(beforeW, windows.chargesUpTo * e.chargeW, softness.medium) : 0;
   const asksToCharge = Math.max(s.quietBefore, charges);
-  scores['draw-before-prompt'] = (scores['draw-before-prompt'] ?? 0) * (1 - 0.95 * charges);
+  scores['draw-before-prompt'] = (scores['draw-before-prompt'] ?? 0) * (1 - weight.almost * charges);
   const held = heldPatterns(s, last, 1 - limited, lives);
   for (const id of Object.keys(held) as (keyof Scores)[]) {
-    const share = unprompted && (id === 'standby-hold' || id === 'dark-hold') ? 0.7 : 1;
+    const share = unprompted && (id === 'standby-hold' || id === 'dark-hold') ? weight.much : 1;
     const collapsed = (starts['start-then-off'] ?? 0) + (starts['surge-on-prompt'] ?? 0);
     scores[id] = Math.max(
       id === 'stall-mid' ? 0 : (scores[id] ?? 0),
@@ -214,7 +254,7 @@ export function dcPatterns(s: Sight): Scores {
         (id.startsWith('charge-') ? asksToCharge : s.quietBefore),
     );
   }
-  scores['stall-low'] = 0.15 * (starts['stall-low'] ?? 0);
+  scores['stall-low'] = weight.slight * (starts['stall-low'] ?? 0);
   scores['no-draw'] = 0.5 * (starts['no-draw'] ?? 0);
   const phase = s.after ?? s.before;
   const repeated = repeats(phase, minPulseW(phase, e.startPeakW), f.voltage.tail ?? 0);
@@ -224,15 +264,17 @@ export function dcPatterns(s: Sight): Scores {
     scores.quiet =
       (1 - repeated) *
       s.quietBefore *
-      below(f.whole.levelW, windows.standbyW, 0.2) *
-      above(f.whole.levelW, 0.03, 0.4) *
+      below(f.whole.levelW, windows.standbyW, softness.soft) *
+      above(f.whole.levelW, windows.nothingOnPortW, softness.vague) *
       0.5;
-    scores['no-draw'] = s.quietBefore * below(Math.max(f.whole.levelW ?? 0, 1e-4), 0.03, 0.4) * 0.3;
+    scores['no-draw'] =
+      s.quietBefore * below(Math.max(f.whole.levelW ?? 0, 1e-4), windows.nothingOnPortW, softness.vague) * weight.some;
   }
   scores['no-attach'] = 0;
   if (f.voltage.cycles && f.voltage.highest !== null)
-    scores.hiccup = Math.max(scores.hiccup ?? 0, 0.6 * (bus['attach-cycling'] ?? 0));
-  if (f.voltage.absentShare > 0.95) scores['limit-at-once'] = Math.max(scores['limit-at-once'] ?? 0, 0.5);
+    scores.hiccup = Math.max(scores.hiccup ?? 0, weight.more * (bus['attach-cycling'] ?? 0));
+  if (f.voltage.absentShare > windows.bus.neverFrom)
+    scores['limit-at-once'] = Math.max(scores['limit-at-once'] ?? 0, 0.5);
   return scores;
 }
 
@@ -240,17 +282,22 @@ export function dcPatterns(s: Sight): Scores {
 export function voltagePatterns(s: Sight): Scores {
   const { voltage } = s.f;
   if (voltage.highest === null) return {};
-  const never = above(voltage.absentShare, 0.95, 0.03);
-  const dropped = either(above(voltage.collapses, 0.6, 0.2), 0);
+  const never = above(voltage.absentShare, windows.bus.neverFrom, softness.exact);
+  const dropped = either(above(voltage.collapses, windows.bus.droppedFrom, softness.soft), 0);
   const bus = busPatterns(s);
-  const onBus = s.context.feed === 'usb-c' && voltage.highest > 4.6 && (voltage.sag ?? 1) < 0.25;
-  const cycling = onBus ? 0.45 * (bus['attach-cycling'] ?? 0) : 0;
+  const onBus =
+    s.context.feed === 'usb-c' && voltage.highest > windows.bus.fromV && (voltage.sag ?? 1) < windows.bus.sagFrom;
+  const cycling = onBus ? weight.part * (bus['attach-cycling'] ?? 0) : 0;
   const smooth = 1 - s.f.smoothShare;
   return {
     'no-attach': s.context.feed === 'usb-c' ? never : 0,
     'attach-cycling': cycling,
     'voltage-dropout': dropped * (1 - never) * (1 - cycling) * smooth,
     'voltage-steady':
-      (1 - dropped) * (1 - never) * above(voltage.sag, 0.9, 0.03) * (voltage.lostForGood ? 0.2 : 1) * smooth,
+      (1 - dropped) *
+      (1 - never) *
+      above(voltage.sag, windows.bus.steadySagFrom, softness.exact) *
+      (voltage.lostForGood ? weight.slight : 1) *
+      smooth,
   };
 }

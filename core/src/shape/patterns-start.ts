@@ -4,13 +4,18 @@ import type { Sight } from './context.ts';
 import type { PatternId } from '../catalogue/index.ts';
 import type { Phase } from './types.ts';
 
+/** Keeps a count of nothing above 0, for the logarithm. */
+const someCount = 0.01;
+
+const { softness, weight } = windows;
+
 export type Scores = Partial<Record<PatternId, number>>;
 
 /** Steady hold at the end: long enough to mean something and without activity. */
 export function holds(p: Phase): number {
-  const long = above(p.tailSeconds, windows.minTailS, 0.3);
-  const standing = p.tailKind === 'level' || p.tailKind === 'limit' || p.tailKind === 'zero' ? 1 : 0.06;
-  const share = above(p.tailSeconds / Math.max(p.seconds, 1e-6), 0.22, 0.25);
+  const long = above(p.tailSeconds, windows.minTailS, softness.wide);
+  const standing = p.tailKind === 'level' || p.tailKind === 'limit' || p.tailKind === 'zero' ? 1 : weight.trace;
+  const share = above(p.tailSeconds / Math.max(p.seconds, 1e-6), windows.tailShareFrom, softness.soft);
   return long * standing * share;
 }
 
@@ -23,12 +28,12 @@ export function holds(p: Phase): number {
 export function repeats(p: Phase, minW = 0, volts = 0): number {
   const pulses = p.pulses;
   if (!pulses) return 0;
-  const worth = minW > 0 ? above(pulses.highA * volts, minW, 0.2) : 1;
-  const stepped = pulses.plateau === null ? 0.85 : above(pulses.plateau, 0.28, 0.12);
-  const covered = above((pulses.t1 - pulses.t0) / Math.max(p.seconds, 1e-6), 0.4, 0.2);
+  const worth = minW > 0 ? above(pulses.highA * volts, minW, softness.soft) : 1;
+  const stepped = pulses.plateau === null ? weight.most : above(pulses.plateau, windows.plateauFrom, softness.firm);
+  const covered = above((pulses.t1 - pulses.t0) / Math.max(p.seconds, 1e-6), windows.coveredFrom, softness.soft);
   // Noise that happens to repeat is no start-up and no retry.
-  const high = above(Math.abs(pulses.highA - pulses.lowA), windows.minPulseA, 0.3);
-  return worth * stepped * covered * high * above(pulses.count, 2.4, 0.15);
+  const high = above(Math.abs(pulses.highA - pulses.lowA), windows.minPulseA, softness.wide);
+  return worth * stepped * covered * high * above(pulses.count, windows.count.pulses, softness.medium);
 }
 
 /**
@@ -42,33 +47,35 @@ export function minPulseW(p: Phase, startPeakW: number): number {
 
 /** Levels of the start-up against the expected peak, as one number that says how far the climb got. */
 function climb(p: Phase, peakW: number): number {
-  return Math.max(p.tailW ?? 0, 0.75 * (p.peakW ?? 0)) / peakW;
+  return Math.max(p.tailW ?? 0, windows.start.peakCounts * (p.peakW ?? 0)) / peakW;
 }
 
 /** Looks like a healthy start: reaches the expected height and lives. */
 export function normalStart(p: Phase, peakW: number, idleW: number, width: number): number {
   const high = above(p.peakW, windows.normalPeakFrom * peakW, width);
-  const lively = above(p.burstShare, windows.normalBurstFrom, 0.35);
+  const lively = above(p.burstShare, windows.normalBurstFrom, softness.wide);
   const settles =
-    above(p.peakW, 0.6 * peakW, width) * above(p.tailW, 0.35 * idleW, 0.3) * below(p.tailW, 0.8 * (p.peakW ?? 1), 0.15);
-  const steps = above(p.steps, 1.5, 0.25);
+    above(p.peakW, windows.start.settlePeakFrom * peakW, width) *
+    above(p.tailW, windows.start.tailFrom * idleW, softness.wide) *
+    below(p.tailW, windows.start.settleUpTo * (p.peakW ?? 1), softness.medium);
+  const steps = above(p.steps, windows.count.several, softness.soft);
   // Three levels and more that climb to the height of a start and fall back a little: as a person types a healthy one.
   const climbs =
-    above(p.steps, 2.5, 0.15) *
-    above(p.peakW, windows.climbFrom * peakW, 0.2) *
-    above(p.tailW, 0.35 * idleW, 0.3) *
-    below(p.tailW, windows.climbTailUpTo * (p.peakW ?? 1), 0.12);
+    above(p.steps, windows.count.many, softness.medium) *
+    above(p.peakW, windows.climbFrom * peakW, softness.soft) *
+    above(p.tailW, windows.start.tailFrom * idleW, softness.wide) *
+    below(p.tailW, windows.climbTailUpTo * (p.peakW ?? 1), softness.firm);
   // What ends at the level of an idle device after a climb has started, even where the peak was between two readings.
   const idles =
-    above(p.steps, 2.5, 0.15) *
-    above(p.peakW, windows.normalPeakFrom * peakW, 0.2) *
-    above(p.tailW, 0.75 * idleW, 0.08) *
-    below(p.tailW, Math.min(1.3 * idleW, windows.climbTailUpTo * (p.peakW ?? 1)), 0.08);
-  const stays = above(p.tailW, 0.2 * idleW, 0.3);
+    above(p.steps, windows.count.many, softness.medium) *
+    above(p.peakW, windows.normalPeakFrom * peakW, softness.soft) *
+    above(p.tailW, windows.start.idleFrom * idleW, softness.sharp) *
+    below(p.tailW, Math.min(windows.start.idleUpTo * idleW, windows.climbTailUpTo * (p.peakW ?? 1)), softness.sharp);
+  const stays = above(p.tailW, windows.start.staysFrom * idleW, softness.wide);
   const still = 1 - p.limitShare;
   return (
     high *
-    either(lively, 0.75 * settles * steps, 0.85 * climbs, 0.85 * idles) *
+    either(lively, weight.much * settles * steps, weight.most * climbs, weight.most * idles) *
     stays *
     still *
     (1 - repeats(p)) *
@@ -78,8 +85,13 @@ export function normalStart(p: Phase, peakW: number, idleW: number, width: numbe
 
 /** Step after step until it was switched off: nothing is known to be wrong with a start that was not let finish. */
 function stillClimbs(p: Phase): number {
-  const atTop = above(p.tailW, 0.75 * (p.peakW ?? Infinity), 0.1);
-  return above(p.steps, 2.5, 0.15) * below(p.tailSeconds, windows.stillClimbsWithinS, 0.3) * atTop * (1 - p.limitShare);
+  const atTop = above(p.tailW, windows.start.topFrom * (p.peakW ?? Infinity), softness.firm);
+  return (
+    above(p.steps, windows.count.many, softness.medium) *
+    below(p.tailSeconds, windows.stillClimbsWithinS, softness.wide) *
+    atTop *
+    (1 - p.limitShare)
+  );
 }
 
 /**
@@ -96,8 +108,11 @@ export function startPatterns(s: Sight): Scores {
   const beforePulses = f.before ? again(before) : after === null ? again(before) : 0;
   const standing = before.levelShare + before.limitShare + 0.5 * before.rampShare;
   const draws =
-    (1 - quiet) * (1 - above(before.limitShare, 0.35, 0.3)) * above(standing, 0.4, 0.25) * (1 - beforePulses);
-  const limited = above(before.limitShare, 0.35, 0.3);
+    (1 - quiet) *
+    (1 - above(before.limitShare, windows.limitedFrom, softness.wide)) *
+    above(standing, windows.standsFrom, softness.soft) *
+    (1 - beforePulses);
+  const limited = above(before.limitShare, windows.limitedFrom, softness.wide);
   if (context.feed !== 'usb-c') scores['limit-at-once'] = limited;
 
   const lives = after ? normalStart(after, e.startPeakW, e.idleW, s.width) : 0;
@@ -113,7 +128,10 @@ export function startPatterns(s: Sight): Scores {
   if (after && (context.question === 'drain' || f.asleep)) drainAfterStart(s, after, scores);
   const drops = Math.max(before.dropOuts, after?.dropOuts ?? 0, f.whole.dropOuts);
   scores.erratic =
-    above(drops, 1.6, 0.2) * (1 - (after ? repeats(after) : 0)) * (1 - beforePulses) * (1 - 0.9 * f.smoothShare);
+    above(drops, windows.count.several, softness.soft) *
+    (1 - (after ? repeats(after) : 0)) *
+    (1 - beforePulses) *
+    (1 - weight.nearly * f.smoothShare);
   return scores;
 }
 
@@ -121,44 +139,53 @@ export function startPatterns(s: Sight): Scores {
 function drainAfterStart(s: Sight, after: Phase, scores: Scores): void {
   const { expectation: e, feed } = s.context;
   if (feed !== 'battery') return;
-  const started = above(after.peakW, windows.normalPeakFrom * e.startPeakW, s.width) * above(after.steps, 1.5, 0.25);
+  const started =
+    above(after.peakW, windows.normalPeakFrom * e.startPeakW, s.width) *
+    above(after.steps, windows.count.several, softness.soft);
   const { asleep } = s.f;
   const settled =
-    below(after.tailW, windows.asleepUnderIdle * e.idleW, 0.15) * above(after.tailSeconds, windows.sleepFromS, 0.2);
+    below(after.tailW, windows.asleepUnderIdle * e.idleW, softness.medium) *
+    above(after.tailSeconds, windows.sleepFromS, softness.soft);
   const slept = asleep ? 1 : settled;
-  const over = above(asleep?.levelW ?? after.tailW, windows.asleepFactor * e.quiescentW + s.blurW, 0.2, s.blurW);
+  const over = above(
+    asleep?.levelW ?? after.tailW,
+    windows.asleepFactor * e.quiescentW + s.blurW,
+    softness.soft,
+    s.blurW,
+  );
   const drains = started * slept * over;
-  for (const id of ['normal-start', 'start-then-off'] as const) scores[id] = (scores[id] ?? 0) * (1 - 0.9 * drains);
-  scores['idle-drain'] = Math.max(scores['idle-drain'] ?? 0, 0.9 * drains);
+  for (const id of ['normal-start', 'start-then-off'] as const)
+    scores[id] = (scores[id] ?? 0) * (1 - weight.nearly * drains);
+  scores['idle-drain'] = Math.max(scores['idle-drain'] ?? 0, weight.nearly * drains);
 }
 
 function restingPatterns(s: Sight, draws: number, lives: number): Scores {
   const { f, context, before } = s;
   const e = context.expectation;
   const scores: Scores = {};
-  const drainAsked = context.question === 'drain' ? 0.9 : 0;
+  const drainAsked = context.question === 'drain' ? weight.nearly : 0;
   const state = context.deviceState;
   if (state === 'running' || state === 'asleep') {
     const limit = state === 'running' ? windows.idleFactor * e.idleW : windows.asleepFactor * e.quiescentW + s.blurW;
-    const over = above(f.whole.levelW, limit, 0.2, s.blurW);
-    scores['idle-drain'] = over * (1 - f.whole.limitShare) * (f.prompted ? 0.3 : 1);
+    const over = above(f.whole.levelW, limit, softness.soft, s.blurW);
+    scores['idle-drain'] = over * (1 - f.whole.limitShare) * (f.prompted ? weight.some : 1);
     scores.quiet = f.prompted ? 0 : (1 - over) * (1 - f.whole.limitShare);
     if (state === 'running') return scores;
-    scores['draw-before-prompt'] = draws * 0.15;
+    scores['draw-before-prompt'] = draws * weight.slight;
     return scores;
   }
-  const drain = either(drainAsked, 0.85 * lives);
+  const drain = either(drainAsked, weight.most * lives);
   scores['draw-before-prompt'] = draws * (1 - drain);
   scores['idle-drain'] = draws * drain;
   if (!f.prompted && context.feed !== 'usb-c') {
-    const supplied = f.voltage.highest === null ? 1 : above(f.voltage.highest, 1.5, 0.1);
+    const supplied = f.voltage.highest === null ? 1 : above(f.voltage.highest, windows.suppliedFromV, softness.firm);
     scores.quiet =
       s.quietBefore *
-      (before.zeroShare + before.levelShare > 0.5 ? 1 : 0.2) *
+      (before.zeroShare + before.levelShare > 0.5 ? 1 : weight.slight) *
       (1 - repeats(before)) *
       supplied *
-      (e.startsOnPower && context.feed !== 'battery' ? 0.15 : 1);
-    scores['no-draw'] = scores.quiet * (e.startsOnPower ? 0.8 : 0.12);
+      (e.startsOnPower && context.feed !== 'battery' ? weight.slight : 1);
+    scores['no-draw'] = scores.quiet * (e.startsOnPower ? weight.most : weight.slight);
   }
   return scores;
 }
@@ -173,38 +200,77 @@ function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scor
   const base = Math.max(before.levelW ?? 0, 0);
   const steady = holds(after);
   const risenW = (after.tailW ?? 0) - (f.before ? base : 0);
-  const rose = above(risenW, Math.max(windows.riseFactor * e.quiescentW, 0.35 * s.restW, 0.35 * base), 0.3, s.blurW);
-  const peaked = above((after.peakW ?? 0) - base, Math.max(s.restW, 0.3 * base), 0.3, s.blurW);
+  const rose = above(
+    risenW,
+    Math.max(windows.riseFactor * e.quiescentW, windows.rise.restShare * s.restW, windows.rise.baseShare * base),
+    softness.wide,
+    s.blurW,
+  );
+  const peaked = above(
+    (after.peakW ?? 0) - base,
+    Math.max(s.restW, windows.rise.peakShare * base),
+    softness.wide,
+    s.blurW,
+  );
   const nothing = (1 - rose) * (1 - peaked) * (1 - loop);
   const reached = climb(after, e.startPeakW);
-  const manySteps = after.steps >= 2 ? 1.5 : 0.75;
+  const manySteps = after.steps >= 2 ? windows.rise.steppedFactor : windows.rise.steplessFactor;
   const low = below(reached * manySteps, windows.stallLowUpTo, s.width);
   const high =
-    above(reached, windows.stallMidUpTo, s.width * 0.8) *
-    (context.feed === 'battery' ? 1 : above(after.peakW, windows.portSurgeFromW, 0.2));
-  const soon = below(Math.max(after.peakAfterS ?? 0, 0.01), windows.surgeLatestS, 0.3);
+    above(reached, windows.stallMidUpTo, s.width * windows.stallMidWidth) *
+    (context.feed === 'battery' ? 1 : above(after.peakW, windows.portSurgeFromW, softness.soft));
+  const soon = below(Math.max(after.peakAfterS ?? 0, windows.soonS), windows.surgeLatestS, softness.wide);
   // On a port or a DC input what stays under the windows of the holds is a hold.
   const startPeakW =
     context.feed === 'battery' ? e.startPeakW : Math.max(e.startPeakW, windows.portSurgeFromW / windows.surgeOverPeak);
-  const overPeak = above(after.peakW, windows.surgeOverPeak * startPeakW, windows.surgeWidth + 0.4 * e.allowance);
-  const flatTop = above(after.topHoldS, 0.25, 0.5) * below(after.burstShare, 0.25, 0.3);
+  const overPeak = above(
+    after.peakW,
+    windows.surgeOverPeak * startPeakW,
+    windows.surgeWidth + windows.surge.allowance * e.allowance,
+  );
+  const flatTop =
+    above(after.topHoldS, windows.surge.topFromS, 0.5) *
+    below(after.burstShare, windows.surge.burstUpTo, softness.wide);
   const surges =
-    either(above(after.limitShare, 0.12, 0.3), 0.95 * overPeak * flatTop, 0.75 * high * flatTop * steady) * soon;
-  const collapsed = below(after.tailW, Math.max(s.restW * 1.6, 0.03 * e.startPeakW, 1.3 * base), 0.25, s.blurW);
+    either(
+      above(after.limitShare, windows.surge.limitFrom, softness.wide),
+      weight.almost * overPeak * flatTop,
+      weight.much * high * flatTop * steady,
+    ) * soon;
+  const collapsed = below(
+    after.tailW,
+    Math.max(
+      s.restW * windows.collapse.restFactor,
+      windows.collapse.peakShare * e.startPeakW,
+      windows.collapse.baseFactor * base,
+    ),
+    softness.soft,
+    s.blurW,
+  );
   const looked =
-    above(after.peakW, 0.16 * e.startPeakW, s.width) *
-    either(above(after.steps, 1.5, 0.2), above(after.burstShare, 0.1, 0.3), 0.3);
-  const off = collapsed * looked * (1 - nothing) * (1 - loop) * below(after.dropOuts + 0.01, 1.6, 0.2);
+    above(after.peakW, windows.collapse.peakFrom * e.startPeakW, s.width) *
+    either(
+      above(after.steps, windows.count.several, softness.soft),
+      above(after.burstShare, windows.activeBurstFrom, softness.wide),
+      weight.some,
+    );
+  const off =
+    collapsed *
+    looked *
+    (1 - nothing) *
+    (1 - loop) *
+    below(after.dropOuts + someCount, windows.count.several, softness.soft);
 
   if (context.feed === 'battery' || (f.voltage.highest ?? 0) > 0)
-    scores['no-draw'] = nothing * quiet * (context.feed === 'battery' ? 1 : below(base, windows.nothingOnPortW, 0.3));
-  scores['surge-on-prompt'] = quiet * surges * (1 - loop) * (1 - 0.85 * lives);
+    scores['no-draw'] =
+      nothing * quiet * (context.feed === 'battery' ? 1 : below(base, windows.nothingOnPortW, softness.wide));
+  scores['surge-on-prompt'] = quiet * surges * (1 - loop) * (1 - weight.most * lives);
   scores['stall-low'] = quiet * rose * steady * low * (1 - loop) * (1 - surges) * (1 - collapsed);
   scores['stall-mid'] =
     quiet * rose * steady * (1 - low) * (1 - high) * (1 - loop) * (1 - surges) * (1 - lives) * (1 - collapsed);
-  scores['start-then-off'] = quiet * off * (1 - 0.9 * surges);
-  const healthy = lives * (1 - surges * 0.5) * (0.35 + 0.65 * quiet);
-  scores['normal-start'] = Math.max(healthy, f.endedOff ? 0.7 * quiet * stillClimbs(after) * (1 - loop) : 0);
+  scores['start-then-off'] = quiet * off * (1 - weight.nearly * surges);
+  const healthy = lives * (1 - surges * 0.5) * (1 - weight.much * (1 - quiet));
+  scores['normal-start'] = Math.max(healthy, f.endedOff ? weight.much * quiet * stillClimbs(after) * (1 - loop) : 0);
   if (loop > 0) {
     scores.hiccup = Math.max(scores.hiccup ?? 0, loop * short);
     scores['restart-loop'] = Math.max(scores['restart-loop'] ?? 0, loop * (1 - short));

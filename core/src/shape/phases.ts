@@ -13,7 +13,11 @@ interface Part {
 
 /** A level that means nothing flows, for this instrument. */
 export function zeroLevel(c: Channels, resolutionA: number): number {
-  return Math.max(settings.zeroA, 0.75 * resolutionA, Math.min(1.5 * c.noise, 0.005));
+  return Math.max(
+    settings.zeroA,
+    settings.zeroResolution * resolutionA,
+    Math.min(settings.zeroNoise * c.noise, settings.zeroUpToA),
+  );
 }
 
 /**
@@ -113,7 +117,8 @@ function tailOf(parts: Part[]): Part | null {
   if (parts.length === 0) return null;
   const total = parts.reduce((sum, p) => sum + p.seconds, 0);
   let at = parts.length - 1;
-  while (at > 0 && parts[at].seconds < Math.min(0.06 * total, 1) && parts[at].piece.kind !== 'pulses') at--;
+  while (at > 0 && parts[at].seconds < Math.min(settings.offKeyShare * total, 1) && parts[at].piece.kind !== 'pulses')
+    at--;
   return parts[at];
 }
 
@@ -131,7 +136,8 @@ function firstRise(parts: Part[], t0: number, noise: number): number | null {
   for (let k = 0; k < parts.length; k++) {
     const base = k === 0 ? 0 : parts[k - 1].piece.mean;
     const rise = parts[k].piece.high - base;
-    if (k > 0 && rise > Math.max(5 * noise, 0.3 * base, 0.004)) return parts[k].t0 - t0;
+    if (k > 0 && rise > Math.max(settings.clearNoise * noise, settings.firstRise * base, settings.firstRiseA))
+      return parts[k].t0 - t0;
   }
   return null;
 }
@@ -140,7 +146,7 @@ function firstRise(parts: Part[], t0: number, noise: number): number | null {
 function longestTop(parts: Part[]): number {
   const peak = Math.max(0, ...parts.map((p) => p.piece.high));
   const standing = parts.filter(
-    (p) => (p.piece.kind === 'level' || p.piece.kind === 'limit') && p.piece.mean >= 0.85 * peak,
+    (p) => (p.piece.kind === 'level' || p.piece.kind === 'limit') && p.piece.mean >= settings.topFrom * peak,
   );
   return Math.max(0, ...standing.map((p) => p.seconds));
 }
@@ -150,7 +156,7 @@ function countSteps(parts: Part[], noise: number, from: number, zero: number, t0
   let lastStepAfterS: number | null = null;
   let highest = Math.max(zero, from);
   for (const { piece, t0: at } of parts) {
-    if (piece.mean > highest * 1.15 + 1.2 * noise) {
+    if (piece.mean > highest * settings.stepFactor + settings.stepNoise * noise) {
       steps++;
       highest = piece.mean;
       lastStepAfterS = at - t0;
@@ -170,7 +176,7 @@ function countDropOuts(parts: Part[], zero: number): number {
       height = 0;
       continue;
     }
-    const isDown = piece.mean <= Math.max(zero, 0.12 * height);
+    const isDown = piece.mean <= Math.max(zero, settings.droppedTo * height);
     if (down && !isDown) drops++;
     if (!isDown) height = Math.max(height, piece.mean);
     down = isDown && height > 0;
@@ -181,5 +187,7 @@ function countDropOuts(parts: Part[], zero: number): number {
 function within(pulses: Pulses | null, t0: number, t1: number): Pulses | null {
   if (!pulses) return null;
   const overlap = Math.min(pulses.t1, t1) - Math.max(pulses.t0, t0);
-  return overlap > 1.5 * pulses.periodS || overlap > 0.6 * (pulses.t1 - pulses.t0) ? pulses : null;
+  return overlap > settings.withinPeriods * pulses.periodS || overlap > settings.withinShare * (pulses.t1 - pulses.t0)
+    ? pulses
+    : null;
 }

@@ -60,8 +60,8 @@ export function measurePiece(c: Channels, from: number, to: number): Piece {
     kind: null,
     mean: sum / (to - from),
     spread: sorted.length > 1 ? robustSpreadOfSorted(sorted) : 0,
-    low: quantileOfSorted(sorted, 0.03),
-    high: quantileOfSorted(sorted, 0.97),
+    low: quantileOfSorted(sorted, settings.lowQuantile),
+    high: quantileOfSorted(sorted, settings.highQuantile),
     ...lineThrough(c.t, c.y, picked),
     meanV: countV === 0 ? null : sumV / countV,
     watts: countV === 0 ? null : sumW / countV,
@@ -74,7 +74,7 @@ export function measurePiece(c: Channels, from: number, to: number): Piece {
 function lineThrough(t: Float64Array, y: Float32Array, picked: Int32Array): { rise: number; fit: number } {
   const n = picked.length;
   if (n < 2) return { rise: 0, fit: 0 };
-  if (n < 4) return { rise: y[picked[n - 1]] - y[picked[0]], fit: 0 };
+  if (n < settings.minLineSamples) return { rise: y[picked[n - 1]] - y[picked[0]], fit: 0 };
   let meanT = 0;
   let meanY = 0;
   for (const k of picked) {
@@ -109,15 +109,20 @@ export function sameLevel(c: Channels, a: Piece, b: Piece): boolean {
 export function sameVoltage(c: Channels, a: Piece, b: Piece): boolean {
   if (a.meanV === null || b.meanV === null) return true;
   const size = Math.max(Math.abs(a.meanV), Math.abs(b.meanV));
-  return Math.abs(a.meanV - b.meanV) <= Math.max(4 * c.noiseV, settings.mergeRelative * size);
+  return Math.abs(a.meanV - b.meanV) <= Math.max(settings.levelNoise * c.noiseV, settings.mergeRelative * size);
 }
 
 /** A piece that climbs or falls steadily rather than standing. */
 export function slopes(c: Channels, p: Piece): boolean {
-  return p.fit > 0.6 && Math.abs(p.rise) > Math.max(4 * c.noise, 0.04 * Math.abs(p.mean));
+  return (
+    p.fit > settings.slopeFit &&
+    Math.abs(p.rise) > Math.max(settings.levelNoise * c.noise, settings.slopeRise * Math.abs(p.mean))
+  );
 }
 
 /** A piece whose spread is activity rather than noise. */
 export function isBusy(c: Channels, p: Piece): boolean {
-  return p.spread > Math.max(4 * c.noise, settings.burstRelativeSpread * Math.abs(p.mean)) && !slopes(c, p);
+  return (
+    p.spread > Math.max(settings.levelNoise * c.noise, settings.burstRelativeSpread * Math.abs(p.mean)) && !slopes(c, p)
+  );
 }

@@ -24,19 +24,23 @@ interface Crossings {
  */
 export function findPulses(t: Float64Array, y: Float32Array, noise: number): Pulses | null {
   const n = t.length;
-  if (n < 6) return null;
+  if (n < settings.pulse.minTraceSamples) return null;
   const stride = Math.max(1, Math.floor(n / settings.pulseSamples));
   const sample = everyNth(y, Math.max(1, Math.floor(n / maxSampled)));
-  const base = quantile(sample, 0.05);
-  const top = quantile(sample, 0.995);
+  const base = quantile(sample, settings.pulse.baseQuantile);
+  const top = quantile(sample, settings.pulse.topQuantile);
   const height = top - base;
-  if (!(height > 3 * noise) || !(height > 0.15 * Math.abs(top))) return null;
+  if (!(height > settings.pulse.heightNoise * noise) || !(height > settings.pulse.heightShare * Math.abs(top)))
+    return null;
   let best: Pulses | null = null;
-  for (const share of [0.5, 0.25, 0.1]) {
-    if (share < 0.5 && share * height < 2.5 * noise) continue;
-    const found = evenSequence(crossings(t, y, base + share * height, base + 0.6 * share * height, stride), t);
+  for (const share of settings.pulse.crossingShares) {
+    if (share < 0.5 && share * height < settings.pulse.crossingNoise * noise) continue;
+    const found = evenSequence(
+      crossings(t, y, base + share * height, base + settings.pulse.hysteresis * share * height, stride),
+      t,
+    );
     if (!found) continue;
-    const better = best === null || found.count * found.periodS > 1.1 * best.count * best.periodS;
+    const better = best === null || found.count * found.periodS > settings.pulse.longerBy * best.count * best.periodS;
     if (better || (best !== null && found.jitter < 0.5 * best.jitter && found.count >= best.count)) {
       best = { ...found, ...describe(t, y, found, base, height, noise) };
     }
@@ -75,7 +79,7 @@ type Sequence = Pick<Pulses, 't0' | 't1' | 'periodS' | 'count' | 'jitter'>;
 
 function evenSequence({ up, down }: Crossings, t: Float64Array): Sequence | null {
   const n = t.length;
-  if (up.length < 3) return null;
+  if (up.length < settings.pulse.minCrossings) return null;
   const intervals = up.slice(1).map((at, k) => at - up[k]);
   const typical = median(intervals);
   const resolvable = (t[n - 1] - t[0]) / (n - 1);
@@ -85,7 +89,8 @@ function evenSequence({ up, down }: Crossings, t: Float64Array): Sequence | null
   for (let k = 0; k <= intervals.length; k++) {
     const even =
       k < intervals.length &&
-      Math.abs(intervals[k] - typical) <= Math.max(settings.pulseIntervalSpread * typical, 1.1 * resolvable);
+      Math.abs(intervals[k] - typical) <=
+        Math.max(settings.pulseIntervalSpread * typical, settings.pulse.resolution * resolvable);
     if (even) continue;
     if (k - from > bestTo - bestFrom) {
       bestFrom = from;
@@ -97,15 +102,19 @@ function evenSequence({ up, down }: Crossings, t: Float64Array): Sequence | null
   if (run.length < 2) return null;
   const period = run.reduce((sum, x) => sum + x, 0) / run.length;
   const jitter = Math.sqrt(run.reduce((sum, x) => sum + (x - period) ** 2, 0) / run.length) / period;
-  const few = run.length < 3;
-  if (few && (jitter > 0.08 || period < 1)) return null;
+  const few = run.length < settings.pulse.fewIntervals;
+  if (few && (jitter > settings.pulse.fewJitter || period < 1)) return null;
   if (!repeatsTheSame(up, down, bestFrom, bestTo, resolvable)) return null;
   const t0 = up[bestFrom];
   const t1 = Math.min(t[n - 1], up[bestTo] + period);
   const lastDown = down.length > 0 ? down[down.length - 1] : t0;
   const active = Math.max(up[up.length - 1], lastDown) - Math.min(up[0], down[0] ?? Infinity);
   const covered = (up[bestTo] - t0 + 0.5 * period) / Math.max(active, period);
-  if (covered < settings.pulseLeastCover && !(run.length >= 8 && covered > 0.3)) return null;
+  if (
+    covered < settings.pulseLeastCover &&
+    !(run.length >= settings.pulse.manyIntervals && covered > settings.pulse.manyCover)
+  )
+    return null;
   return { t0, t1, periodS: period, count: run.length + 1, jitter };
 }
 
@@ -119,8 +128,8 @@ function repeatsTheSame(up: Float64Array, down: Float64Array, from: number, to: 
   if (widths.length < 2) return true;
   const typical = median(widths);
   const deviations = widths.map((w) => Math.abs(w - typical));
-  const spread = widths.length < 4 ? Math.max(...deviations) : median(deviations);
-  return spread <= Math.max(0.25 * typical, 1.1 * resolvable);
+  const spread = widths.length < settings.pulse.fewWidths ? Math.max(...deviations) : median(deviations);
+  return spread <= Math.max(settings.pulse.widthSpread * typical, settings.pulse.resolution * resolvable);
 }
 
 function describe(t: Float64Array, y: Float32Array, found: Sequence, base: number, height: number, noise: number) {
@@ -128,11 +137,14 @@ function describe(t: Float64Array, y: Float32Array, found: Sequence, base: numbe
   const to = Math.max(from, lowerBound(t, found.t1));
   const part = y.subarray(from, to);
   const sample = everyNth(part, Math.max(1, Math.floor(part.length / maxSampled)));
-  const lowA = quantile(sample, 0.1);
-  const highA = quantile(sample, 0.95);
+  const lowA = quantile(sample, settings.pulse.lowQuantile);
+  const highA = quantile(sample, settings.pulse.highQuantile);
   let above = 0;
   for (const value of sample) if (value > base + 0.5 * height) above++;
-  const plateau = height < 10 * noise ? null : plateauShare(t.subarray(from, to), part, found.periodS, height, noise);
+  const plateau =
+    height < settings.pulse.plateauNoise * noise
+      ? null
+      : plateauShare(t.subarray(from, to), part, found.periodS, height, noise);
   return {
     duty: sample.length === 0 ? 0 : above / sample.length,
     lowA,
@@ -147,7 +159,7 @@ function flatTop(sample: Float32Array, level: number, height: number): number {
   const above = sample.filter((x) => x > level);
   if (above.length === 0) return 0;
   const middle = median(above);
-  return above.filter((x) => Math.abs(x - middle) < 0.1 * height).length / above.length;
+  return above.filter((x) => Math.abs(x - middle) < settings.pulse.flatWithin * height).length / above.length;
 }
 
 /**
@@ -159,15 +171,22 @@ function flatTop(sample: Float32Array, level: number, height: number): number {
 function plateauShare(t: Float64Array, y: Float32Array, periodS: number, height: number, noise: number): number | null {
   const n = t.length;
   const perPeriod = (n * periodS) / (t[n - 1] - t[0]);
-  if (n < 18 || perPeriod < 6) return null;
-  const window = Math.max(1, Math.round(perPeriod / 12));
-  const step = Math.max(1, Math.floor(n / 4000));
-  const inner = Math.max(1, Math.floor(window / 8));
+  if (n < settings.pulse.plateauSamples || perPeriod < settings.pulse.plateauPerPeriod) return null;
+  const window = Math.max(1, Math.round(perPeriod / settings.pulse.plateauWindows));
+  const step = Math.max(1, Math.floor(n / settings.pulse.plateauLooks));
+  const inner = Math.max(1, Math.floor(window / settings.pulse.plateauInner));
   // With few samples a period one step of a sine is a larger share of its height.
-  const tolerance = Math.max(height / (window === 1 ? 12 : 16), 1.5 * noise);
+  const tolerance = Math.max(
+    height / (window === 1 ? settings.pulse.coarseTolerance : settings.pulse.tolerance),
+    settings.pulse.toleranceNoise * noise,
+  );
   // The steepest step that a sine of this height and period takes between two looks.
   const swing = (Math.PI * height * inner) / perPeriod;
-  const leap = Math.max(2.5 * swing, 0.12 * height, 4 * noise);
+  const leap = Math.max(
+    settings.pulse.leapSwing * swing,
+    settings.pulse.leapHeight * height,
+    settings.pulse.leapNoise * noise,
+  );
   let still = 0;
   let seen = 0;
   for (let k = 0; k + window < n; k += step) {

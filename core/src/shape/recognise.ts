@@ -6,6 +6,8 @@ import windows from './windows.json';
 import { patternIds, type PatternId } from '../catalogue/index.ts';
 import { type Features, type PatternProbability, type Shape } from './types.ts';
 
+const { softness, weight } = windows;
+
 /**
  * A probability for every pattern of the field guide, `unrecognised` among them, from soft windows around what the
  * device should do in this setup. Sums to 1; most likely first.
@@ -38,15 +40,27 @@ function scoresOf(f: Features, context: RunContext): Scores {
 
 /** How strongly the draw follows nothing that a device does: contradictions, smooth swings, endless ramps. */
 function strangeness(f: Features, context: RunContext): number {
-  const contradicted = f.contradictions.length > 0 ? 0.8 : 0;
+  const contradicted = f.contradictions.length > 0 ? weight.most : 0;
   const charging = context.feed !== 'battery' && context.quantity === 'current';
-  const smooth = Math.max(0, f.smoothShare - (charging ? 0.45 : 0.3)) / (charging ? 0.55 : 0.7);
+  const allowed = charging ? windows.strange.smoothCharging : windows.strange.smoothFrom;
+  const smooth = Math.max(0, f.smoothShare - allowed) / (1 - allowed);
   const before = f.before;
   const unasked =
     before !== null && context.deviceState !== 'running' && context.feed === 'battery'
-      ? before.burstShare * above(before.levelW, 4 * context.expectation.quiescentW + windows.floorW, 0.3)
+      ? before.burstShare *
+        above(
+          before.levelW,
+          windows.strange.quiescentFactor * context.expectation.quiescentW + windows.floorW,
+          softness.wide,
+        )
       : 0;
-  return either(contradicted, Math.min(1, 1.3 * smooth), 0.6 * unasked, switching(f, context), filament(f, context));
+  return either(
+    contradicted,
+    Math.min(1, windows.strange.smoothFactor * smooth),
+    weight.more * unasked,
+    switching(f, context),
+    filament(f, context),
+  );
 }
 
 /** A plain on and off that nobody asked for (a thermostat): a start-up that repeats has steps, and a press before it. */
@@ -55,9 +69,10 @@ function switching(f: Features, context: RunContext): number {
   const selfStarting = context.feed === 'usb-c' || (context.feed === 'dc-in' && context.expectation.startsOnPower);
   if (!pulses || pulses.periodS < windows.switchingFromS || selfStarting || context.quantity === 'voltage-only')
     return 0;
-  const drewBefore = (f.before?.peakA ?? 0) > 0.7 * pulses.highA;
-  const asked = f.promptT !== null && pulses.t0 >= f.promptT - 0.25 * pulses.periodS && !drewBefore;
-  return asked ? 0 : 0.85 * above(pulses.flatTop, 0.85, 0.06);
+  const drewBefore = (f.before?.peakA ?? 0) > windows.strange.drewBeforeFrom * pulses.highA;
+  const asked =
+    f.promptT !== null && pulses.t0 >= f.promptT - windows.strange.pressSlack * pulses.periodS && !drewBefore;
+  return asked ? 0 : weight.most * above(pulses.flatTop, windows.strange.flatTopFrom, softness.sharp);
 }
 
 /** A draw that starts high, falls off as something warms, and then ignores every press. */
@@ -65,7 +80,7 @@ function filament(f: Features, context: RunContext): number {
   if (!f.startsHot || context.feed !== 'battery') return 0;
   const before = f.before?.levelA ?? f.whole.levelA ?? 0;
   const after = f.after?.levelA ?? before;
-  return Math.abs(after - before) < 0.1 * before ? 0.6 : 0;
+  return Math.abs(after - before) < windows.strange.filamentWithin * before ? weight.more : 0;
 }
 
 /** The most likely pattern of a list. */

@@ -81,7 +81,7 @@ export function segmentTrace(trace: Trace): Segmentation {
 
 function voltageCuts(c: Channels, from: number, to: number): number[] {
   for (let k = from; k < to; k++) if (c.v[k] !== c.v[k]) return [];
-  return findChanges(c.v, { from, to }, c.noiseV * 3);
+  return findChanges(c.v, { from, to }, c.noiseV * settings.voltageCutNoise);
 }
 
 /** Everything within a regular repetition is one piece. */
@@ -94,7 +94,7 @@ function markPulses(c: Channels, pieces: Piece[], pulses: Pulses | null): Piece[
   from = startOfFirst(c, pieces, pulses, from);
   let to = from;
   while (to < end && c.t[to] <= pulses.t1) to++;
-  if (to - from < 3) return pieces;
+  if (to - from < settings.minSamples) return pieces;
   const out: Piece[] = [];
   for (const p of pieces) if (p.from < from) out.push(p.to <= from ? p : measurePiece(c, p.from, from));
   out.push({ ...measurePiece(c, from, to), kind: 'pulses', periodS: pulses.periodS, duty: pulses.duty });
@@ -104,23 +104,31 @@ function markPulses(c: Channels, pieces: Piece[], pulses: Pulses | null): Piece[
 
 /** The repetition is timed where it crosses a height; the first one began a little earlier, at its first rise. */
 function startOfFirst(c: Channels, pieces: Piece[], pulses: Pulses, from: number): number {
-  const rest = pulses.lowA + 0.08 * (pulses.highA - pulses.lowA) + c.noise;
+  const rest = pulses.lowA + settings.pulseRest * (pulses.highA - pulses.lowA) + c.noise;
   let start = from;
   for (const p of [...pieces].reverse()) {
     if (p.from >= start || p.to > from + 1) {
       if (p.from < start && p.to > start && p.mean > rest) start = Math.min(start, p.from);
       continue;
     }
-    if (p.mean <= rest || pulses.t0 - c.t[p.from] > 0.6 * pulses.periodS) break;
+    if (p.mean <= rest || pulses.t0 - c.t[p.from] > settings.firstPulsePeriods * pulses.periodS) break;
     start = p.from;
   }
-  return pulses.t0 - c.t[start] > 0.6 * pulses.periodS ? from : start;
+  return pulses.t0 - c.t[start] > settings.firstPulsePeriods * pulses.periodS ? from : start;
 }
 
 function standingKind(p: Piece, c: Channels, trace: Trace): Segment['kind'] {
   if (trace.quantity === 'voltage-only') return Math.abs(p.mean) < settings.voltagePresent ? 'zero' : 'level';
   const resolution = trace.instrument.resolutionA ?? 0;
-  if (Math.abs(p.mean) <= Math.max(settings.zeroA, 0.75 * resolution, Math.min(1.5 * c.noise, 0.005))) return 'zero';
+  if (
+    Math.abs(p.mean) <=
+    Math.max(
+      settings.zeroA,
+      settings.zeroResolution * resolution,
+      Math.min(settings.zeroNoise * c.noise, settings.zeroUpToA),
+    )
+  )
+    return 'zero';
   return atLimit(p, c, trace) ? 'limit' : 'level';
 }
 
@@ -131,9 +139,10 @@ function atLimit(p: Piece, c: Channels, trace: Trace): boolean {
   const { limitA, setV, feed } = trace;
   const slack = limitA === null ? 0 : Math.max((1 - settings.limitShare) * limitA, trace.instrument.resolutionA ?? 0);
   const atStated = limitA !== null && p.mean >= limitA - slack;
-  const sagged = setV !== null && p.meanV !== null && feed !== 'usb-c' && p.meanV < 0.8 * setV && p.meanV > 0;
+  const sagged =
+    setV !== null && p.meanV !== null && feed !== 'usb-c' && p.meanV < settings.saggedTo * setV && p.meanV > 0;
   if (atStated) return true;
-  return limitA === null && sagged && p.mean > 0.2;
+  return limitA === null && sagged && p.mean > settings.saggedFromA;
 }
 
 function withGaps(pieces: Piece[], c: Channels, trace: Trace): Segment[] {
@@ -159,7 +168,7 @@ function withGaps(pieces: Piece[], c: Channels, trace: Trace): Segment[] {
     out.push(asSegment(p, t0, t1, trace));
     at = t1;
   });
-  if (last > at + (c.interval || 0) * 1.5) fill(at, last);
+  if (last > at + (c.interval || 0) * settings.pauseIntervals) fill(at, last);
   if (pieces.length === 0 && out.length === 0) fill(first, Math.max(last, first));
   return out;
 }

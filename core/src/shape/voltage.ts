@@ -26,7 +26,7 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
       sag: null,
     };
   }
-  const level = quantile(v, 0.9);
+  const level = quantile(v, settings.levelQuantile);
   const present = settings.voltagePresent;
   let absent = 0;
   let presentS = 0;
@@ -41,7 +41,7 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
     }
   }
   const held = firstUp < 0 ? [] : v.slice(firstUp, lastUp + 1);
-  const tailFrom = Math.floor(lastUp - 0.15 * (lastUp - firstUp));
+  const tailFrom = Math.floor(lastUp - settings.tailShare * (lastUp - firstUp));
   const times = Float64Array.from(t);
   const volts = Float32Array.from(v);
   return {
@@ -49,18 +49,18 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
     tail: lastUp < 0 ? v[n - 1] : quantile(v.slice(Math.max(0, tailFrom), lastUp + 1), 0.5),
     absentShare: absent / n,
     presentS,
-    cycles: findPulses(times, volts, Math.max(noiseFloor(volts, trace.instrument.resolutionV), 0.03)),
-    collapses: countCollapses(held, trace.quantity === 'voltage-only' ? 0.88 : 0.5),
+    cycles: findPulses(times, volts, Math.max(noiseFloor(volts, trace.instrument.resolutionV), settings.voltageNoiseV)),
+    collapses: countCollapses(held, trace.quantity === 'voltage-only' ? settings.collapseUnderNoCurrent : 0.5),
     lostForGood: isLostForGood(t, v, lastUp),
     longestAwayS: longestAway(t, v, lastUp),
-    sag: held.length === 0 ? null : quantile(held, 0.01) / Math.max(level, 1e-6),
+    sag: held.length === 0 ? null : quantile(held, settings.sagQuantile) / Math.max(level, 1e-6),
   };
 }
 
 /** Falls under a share of the usual level and back to nearly all of it. */
 function countCollapses(v: number[], share: number): number {
   if (v.length === 0) return 0;
-  const usual = quantile(v, 0.75);
+  const usual = quantile(v, settings.usualQuantile);
   let collapses = 0;
   let down = false;
   let seenUp = false;
@@ -70,7 +70,7 @@ function countCollapses(v: number[], share: number): number {
       collapses++;
       down = false;
     }
-    if (value >= 0.9 * usual) seenUp = true;
+    if (value >= settings.backFrom * usual) seenUp = true;
   }
   return collapses;
 }
@@ -80,7 +80,7 @@ function isLostForGood(t: number[], v: number[], lastUp: number): boolean {
   const n = t.length;
   if (lastUp < 0 || n - 1 - lastUp < 2) return false;
   const away = t[n - 1] - t[lastUp];
-  return away > 0.03 * (t[n - 1] - t[0]) && away > 1.5 * longestAway(t, v, lastUp);
+  return away > settings.lostShare * (t[n - 1] - t[0]) && away > settings.lostFactor * longestAway(t, v, lastUp);
 }
 
 /** Seconds for which the voltage was away at the longest before it came back, up to an index. */

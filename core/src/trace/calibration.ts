@@ -1,5 +1,9 @@
 import limits from './calibration.json';
 
+const gainDigits = 3;
+/** What two figures after the point show as 0.0 %. */
+const shownPercent = 0.05;
+
 export type CalibratedQuantity = 'voltage' | 'current';
 
 /** An instrument and a trusted meter looked at together. Volts or amperes. */
@@ -62,7 +66,7 @@ export function fitCalibration(points: readonly CalibrationPoint[], quantity: Ca
   return { gain, offset, misfit };
 }
 
-const plain = (x: number): string => String(Number(x.toPrecision(3)));
+const plain = (x: number): string => String(Number(x.toPrecision(gainDigits)));
 
 /** A calibration in words, such as "shows 1.5 % and 4 mA too much". */
 export function sayCalibration(
@@ -72,7 +76,7 @@ export function sayCalibration(
   const unit = quantity === 'voltage' ? 'mV' : 'mA';
   const percent = 100 * (gain - 1);
   const milli = 1000 * offset;
-  const slope = Math.abs(percent) < 0.05 ? '' : `${Math.abs(percent).toFixed(1)} %`;
+  const slope = Math.abs(percent) < shownPercent ? '' : `${Math.abs(percent).toFixed(1)} %`;
   const zero = Math.abs(milli) < 0.5 ? '' : `${Math.abs(milli).toFixed(0)} ${unit}`;
   if (!slope && !zero) return 'shows what is there';
   const word = (x: number): string => (x > 0 ? 'too much' : 'too little');

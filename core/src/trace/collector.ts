@@ -1,6 +1,11 @@
 import { correctReading } from './correct.ts';
 import type { Instrument, Summary } from './types.ts';
 
+/** Two million samples: an hour at 500 a second. */
+const mostSamples = 2_097_152;
+/** Room at the start; it doubles. */
+const initialSamples = 4096;
+
 export interface Collected {
   t: Float64Array;
   v: Float32Array;
@@ -29,9 +34,9 @@ export class TraceCollector {
   private readonly capacity: number;
 
   /** @param capacity most samples kept; even, at least 2 */
-  constructor(capacity = 1 << 21) {
+  constructor(capacity = mostSamples) {
     this.capacity = capacity;
-    const initial = Math.min(capacity, 4096);
+    const initial = Math.min(capacity, initialSamples);
     this.t = new Float64Array(initial);
     this.v = new Float32Array(initial);
     this.i = new Float32Array(initial);

@@ -1,5 +1,8 @@
 import { samplingInterval } from './noise.ts';
 
+/** A gap longer than this many readings is shown as one. */
+const holdIntervals = 4;
+
 /** What is drawn: for each of `bins` equal stretches of time the least, mean and greatest value; NaN where empty. */
 export interface Envelope {
   t: Float64Array;
@@ -41,7 +44,7 @@ export function envelope(t: Float64Array, y: Float32Array, t0: number, t1: numbe
     if (!(out.low[bin] <= value)) out.low[bin] = value;
     if (!(out.high[bin] >= value)) out.high[bin] = value;
   }
-  const holdBins = Math.ceil((4 * (samplingInterval(t) || 0)) / width);
+  const holdBins = Math.ceil((holdIntervals * (samplingInterval(t) || 0)) / width);
   let empty = 0;
   for (let bin = 0; bin < bins; bin++) {
     if (counts[bin] > 0) {

@@ -1,5 +1,10 @@
 import { median, quantile } from './statistics.ts';
 
+/** Finest step that a meter shows, in its unit. */
+const minStepA = 5e-5;
+/** Coarsest step that is a resolution and not a level. */
+const maxStepA = 0.02;
+
 const SAMPLED_DIFFERENCES = 8_000;
 
 /** Where the absolute value of a normal deviate lies in 30 of 100 cases. */
@@ -33,7 +38,8 @@ export function noiseFloor(samples: Float32Array, resolution: number | null): nu
   }
   const spread =
     differences.length === 0 ? 0 : quantile(differences, lowerQuantile.share) / lowerQuantile.deviate / Math.SQRT2;
-  const step = resolution ?? (smallestStep >= 5e-5 && Number.isFinite(smallestStep) ? Math.min(smallestStep, 0.02) : 0);
+  const step =
+    resolution ?? (smallestStep >= minStepA && Number.isFinite(smallestStep) ? Math.min(smallestStep, maxStepA) : 0);
   const capped = step > 0 ? Math.min(spread, maxSteps * step) : spread;
   return Math.max(capped, step, largest * 1e-6, 1e-5);
 }

@@ -1,6 +1,10 @@
 import type { Envelope } from './envelope.ts';
 
+/** A block is written whole: one row of the database. */
+const blockOfBuckets = 4096;
+
 /** Rows that one bucket of each level stands for, the finest first. */
+// eslint-disable-next-line @typescript-eslint/no-magic-numbers -- the layout of the stored pyramid, not a figure of the domain
 export const pyramidRows = [64, 1024, 16_384] as const;
 
 /** Neighbouring rows of a run summed up: when each bucket begins, least, mean and greatest current, mean voltage. */
@@ -39,7 +43,7 @@ export class PyramidBuilder {
   /** @param onBlock takes a block of a level, 0 being the finest; blocks of a level come in order */
   constructor(
     private readonly onBlock: (level: number, buckets: Buckets) => void,
-    private readonly bucketsInBlock = 4096,
+    private readonly bucketsInBlock = blockOfBuckets,
   ) {}
 
   /** Takes one row: seconds, volts, amperes, with NaN where absent. */

@@ -27,5 +27,5 @@ export function seededRandom(seed: number): Random {
  */
 export function gaussian(random: Random): number {
   const u = Math.max(random(), 1e-12);
-  return Math.sqrt(-2 * Math.log(u)) * Math.cos(2 * Math.PI * random());
+  return Math.sqrt(2 * Math.log(1 / u)) * Math.cos(2 * Math.PI * random());
 }

@@ -1,5 +1,8 @@
 import { quantileSorted } from 'simple-statistics';
 
+/** Makes the median absolute deviation of a normal distribution its standard deviation. */
+const normalConsistency = 1.4826;
+
 /** Middle value of a list of finite numbers; the mean of the two middle ones for an even count; NaN when empty. */
 export function median(values: ArrayLike<number>): number {
   return quantile(values, 0.5);
@@ -37,7 +40,7 @@ export function robustSpread(values: ArrayLike<number>): number {
 export function robustSpreadOfSorted(sorted: Float64Array): number {
   if (sorted.length === 0) return NaN;
   const centre = quantileOfSorted(sorted, 0.5);
-  return 1.4826 * quantileOfSorted(sorted.map((x) => Math.abs(x - centre)).sort(), 0.5);
+  return normalConsistency * quantileOfSorted(sorted.map((x) => Math.abs(x - centre)).sort(), 0.5);
 }
 
 /** Indices of an even sample of at most `most` of `n` items, always with the first. */

@@ -120,7 +120,7 @@ export function compileProfile(profile: Profile): Board {
     limitA: Float64Array.from(profile.converters, (c) => c.limitA),
     ohm: Float64Array.from(profile.converters, (c) => c.ohm),
     minInV: Float64Array.from(profile.converters, (c, k) =>
-      c.kind === 'switch' ? 0.05 : settings.minInShare * profile.rails[from[k]].nominalV,
+      c.kind === 'switch' ? settings.switchMinInV : settings.minInShare * profile.rails[from[k]].nominalV,
     ),
     needs: profile.stages.map((stage, k) =>
       stage.needs.map((n, j) => {

@@ -1,3 +1,4 @@
+import { feedVolts } from '../catalogue/index.ts';
 import type { Board } from './board.ts';
 import { type Circumstances, type TwinSetup } from './setup.ts';
 import type { Fault } from './fault.ts';
@@ -57,7 +58,7 @@ function feedOf(board: Board, setup: TwinSetup, out: Circumstances): void {
     if (!battery) throw new RangeError(`${profile.id} has no battery to stand in for`);
     condition.feedRail = railIndex.get(battery.rail) ?? -1;
     out.sourceV = setup.setV ?? battery.nominalV;
-    condition.limitA = setup.limitA ?? 5;
+    condition.limitA = setup.limitA ?? settings.benchLimitA;
     return;
   }
   if (setup.feed === 'usb-c') {
@@ -65,7 +66,7 @@ function feedOf(board: Board, setup: TwinSetup, out: Circumstances): void {
     if (!port) throw new RangeError(`${profile.id} has no port ${setup.port}`);
     condition.feedRail = railIndex.get(port.rail) ?? -1;
     out.sourceV = 5;
-    out.contracts = port.contracts.filter((v) => v > 5);
+    out.contracts = port.contracts.filter((v) => v > feedVolts.plainUsb);
     condition.limitA = setup.limitA ?? port.limitA;
   } else {
     if (!profile.dcIn) throw new RangeError(`${profile.id} has no DC input`);

@@ -1,6 +1,8 @@
 import { faultKinds, faultKindsAt, faultTypes, type ElementKind, type FaultKind } from '../catalogue/index.ts';
 import type { Profile } from './profile.ts';
 
+const valueDigits = 4;
+
 /** One change to a device. `at` is the id of an element; `value` is in ohms, a share, seconds or volts by kind. */
 export interface Fault {
   kind: FaultKind;
@@ -124,7 +126,7 @@ export function parseFault(profile: Profile, spec: string): Fault {
 export function formatFault(fault: Fault): string {
   if (fault.kind === 'none') return 'none';
   const side = fault.side === null ? '' : `/${fault.side}`;
-  return `${fault.kind}:${fault.at}${side}${fault.value === null ? '' : `=${Number(fault.value.toPrecision(4))}`}`;
+  return `${fault.kind}:${fault.at}${side}${fault.value === null ? '' : `=${Number(fault.value.toPrecision(valueDigits))}`}`;
 }
 
 /** The fault in words. */

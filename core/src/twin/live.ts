@@ -8,6 +8,9 @@ import { makeWorkspace, type Workspace } from './solution.ts';
 import { startUp } from './startup.ts';
 import type { StartUp, TwinSegment } from './timeline.ts';
 
+/** Keeps the draws of one seed apart from those of its neighbours. */
+const slotSeed = 65_537;
+
 /** What the hands at the bench do to the device. */
 export type OperatorAct =
   | { does: 'press' }
@@ -205,14 +208,16 @@ export class LiveDevice {
   private ampsAt(s: TwinSegment, rel: number, course: { start: StartUp }): number {
     const into = rel - s.t0;
     if (s.kind === 'pulses' && s.periodS !== null)
-      return into % s.periodS < (s.duty ?? 0.3) * s.periodS ? s.highA : s.lowA;
+      return into % s.periodS < (s.duty ?? settings.unknownDuty) * s.periodS ? s.highA : s.lowA;
     if (s.kind === 'bursts') {
       const slot = Math.floor(rel / settings.burstSlotS);
-      return s.lowA + (s.highA - s.lowA) * seededRandom(this.seed * 65_537 + slot)() ** 1.5;
+      return s.lowA + (s.highA - s.lowA) * seededRandom(this.seed * slotSeed + slot)() ** settings.burstSkew;
     }
     const before = course.start.segments.find((x) => x.t1 === s.t0)?.meanA ?? 0;
     const rush =
-      s.kind === 'level' && s.meanA > 2 * before && into < 0.03 ? 0.5 * s.meanA * Math.exp(-into / 0.008) : 0;
+      s.kind === 'level' && s.meanA > 2 * before && into < settings.inrush.withinS
+        ? 0.5 * s.meanA * Math.exp(-into / settings.inrush.decayS)
+        : 0;
     return s.meanA + rush;
   }
 }

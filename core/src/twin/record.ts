@@ -1,6 +1,7 @@
 import { gaussian, type InstrumentKind, type Marker, type Random, type Trace } from '../trace/index.ts';
 import type { TwinSetup } from './setup.ts';
 import type { StartUp, TwinSegment } from './timeline.ts';
+import settings from './settings.json';
 
 /** How an instrument shows what flows. Seconds, amperes, volts. */
 export interface InstrumentModel {
@@ -89,8 +90,6 @@ export function instrumentOf(name: InstrumentName): InstrumentModel {
   return { ...instrumentModels[name], gainA: 1, offsetA: 0 };
 }
 
-const rangesA = [0.06, 0.6];
-
 /**
  * Turns a start-up into the samples that an instrument would have logged: activity drawn from the seed, averaged,
  * sampled, with gain, offset and noise, rounded. The same seed gives the same samples.
@@ -98,7 +97,7 @@ const rangesA = [0.06, 0.6];
  * @param random seeded
  */
 export function recordStartUp(start: StartUp, setup: TwinSetup, instrument: InstrumentModel, random: Random): Trace {
-  const fine = activity(start, random, Math.min(0.01, 0.5 / instrument.rateHz), setup.seconds);
+  const fine = activity(start, random, Math.min(settings.finestS, 0.5 / instrument.rateHz), setup.seconds);
   const t: number[] = [];
   for (let at = 0; at <= setup.seconds + 1e-9; at += (1 + instrument.jitter * (random() - 0.5)) / instrument.rateHz)
     t.push(at);
@@ -113,14 +112,14 @@ export function recordStartUp(start: StartUp, setup: TwinSetup, instrument: Inst
     let sum = 0;
     for (let j = from; j <= index; j++) sum += fine.amps[j];
     const flows = sum / (index - from + 1);
-    const nowRange = rangesA.filter((limit) => flows > limit).length;
+    const nowRange = settings.meterRangesA.filter((limit) => flows > limit).length;
     if (nowRange !== range) {
       range = nowRange;
       blindUntil = at + instrument.rangeGapS;
     }
     const shown = flows * instrument.gainA + instrument.offsetA + instrument.noiseA * gaussian(random);
     i[k] = instrument.rangeGapS > 0 && at < blindUntil ? NaN : Math.max(0, rounded(shown, instrument.resolutionA));
-    v[k] = Math.max(0, rounded(fine.volts[index] + 0.004 * gaussian(random), instrument.resolutionV));
+    v[k] = Math.max(0, rounded(fine.volts[index] + settings.noiseV * gaussian(random), instrument.resolutionV));
   });
   return {
     t: Float64Array.from(t),
@@ -178,11 +177,11 @@ function fill(s: TwinSegment, amps: Float64Array, from: number, to: number, step
   for (let k = from; k < to; k++) {
     if (s.kind === 'pulses' && s.periodS !== null) {
       const phase = ((k - from) * step) % s.periodS;
-      level = phase < (s.duty ?? 0.3) * s.periodS ? s.highA : s.lowA;
+      level = phase < (s.duty ?? settings.unknownDuty) * s.periodS ? s.highA : s.lowA;
     } else if (s.kind === 'bursts') {
       if (k >= until) {
-        level = s.lowA + (s.highA - s.lowA) * random() ** 1.5;
-        until = k + Math.max(1, Math.round((0.15 + 0.5 * random()) / step));
+        level = s.lowA + (s.highA - s.lowA) * random() ** settings.burstSkew;
+        until = k + Math.max(1, Math.round((settings.burstMinS + 0.5 * random()) / step));
       }
     } else level = s.meanA;
     amps[k] = level;
@@ -192,5 +191,6 @@ function fill(s: TwinSegment, amps: Float64Array, from: number, to: number, step
 /** Capacitors fill within milliseconds: a spike that only a fast instrument sees. */
 function rush(s: TwinSegment, amps: Float64Array, from: number, to: number, step: number): void {
   const extra = s.kind === 'limit' ? 0 : 0.5 * s.meanA;
-  for (let k = from; k < to && (k - from) * step < 0.03; k++) amps[k] += extra * Math.exp((-(k - from) * step) / 0.008);
+  for (let k = from; k < to && (k - from) * step < settings.inrush.withinS; k++)
+    amps[k] += extra * Math.exp((-(k - from) * step) / settings.inrush.decayS);
 }

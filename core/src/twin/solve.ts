@@ -2,6 +2,13 @@ import { kindCode, type Board } from './board.ts';
 import settings from './settings.json';
 import { goodShare, type Condition, type Pulsing, type Solution, type Workspace } from './solution.ts';
 
+/** Anything above is an open contact. */
+const openOhm = 1e9;
+/** Steps in which the voltage is taken down to find the limit. */
+const coarseSteps = 24;
+/** Halvings between two of these steps: 1 part in 16,000. */
+const halvings = 14;
+
 const { loadsFrom } = settings;
 /** Outputs in overload stay under this share, so that nothing downstream takes them for standing. */
 const maxCollapsed = 0.68;
@@ -28,8 +35,9 @@ function outputV(board: Board, condition: Condition, ws: Workspace, c: number, r
   const input = ws.railV[board.from[c]];
   if (ws.flag[c]) return collapsed(board, condition, ws, c) * (kind === kindCode.switch ? input : nominal);
   if (kind === kindCode.switch) return Math.max(0, input - ws.outA[c] * board.ohm[c]);
-  if (kind === kindCode.charger) return Math.min(Math.max(nominal, condition.batteryV) + 0.05, input - 0.05);
-  return kind === kindCode.boost ? nominal : Math.min(nominal, 0.98 * input);
+  if (kind === kindCode.charger)
+    return Math.min(Math.max(nominal, condition.batteryV) + settings.chargerDropV, input - settings.chargerDropV);
+  return kind === kindCode.boost ? nominal : Math.min(nominal, settings.dropOutShare * input);
 }
 
 /** How far the outputs of an overloaded converter come up: what its limit drives through the shorts on them. */
@@ -42,7 +50,7 @@ function collapsed(board: Board, condition: Condition, ws: Workspace, c: number)
     through += condition.groundS[r] * volts;
   }
   const limit = spec.limitA * condition.converterShare[c];
-  return through > 0 ? Math.min(maxCollapsed, limit / through) : 0.6;
+  return through > 0 ? Math.min(maxCollapsed, limit / through) : settings.collapsedOhm;
 }
 
 /** One pass over the network with the feed at `volts`; gives the current that the feed delivers. */
@@ -56,7 +64,7 @@ function pass(board: Board, condition: Condition, level: number, ws: Workspace, 
     let best = 0;
     let from = fromNothing;
     if (r === condition.feedRail && volts > 0) {
-      best = Math.max(0, volts - railA[r] * Math.min(condition.contactOhm, 1e9));
+      best = Math.max(0, volts - railA[r] * Math.min(condition.contactOhm, openOhm));
       from = fromFeed;
     }
     if (r === condition.batteryRail) {
@@ -216,19 +224,19 @@ function hold(board: Board, condition: Condition, level: number, ws: Workspace, 
   let high = volts;
   let low = volts;
   let amps = Infinity;
-  for (let k = 1; k <= 24 && amps > condition.limitA; k++) {
+  for (let k = 1; k <= coarseSteps && amps > condition.limitA; k++) {
     high = low;
-    low = volts * (1 - k / 24);
+    low = volts * (1 - k / coarseSteps);
     amps = settleAfresh(board, condition, level, ws, low);
   }
-  for (let k = 0; k < 14; k++) {
+  for (let k = 0; k < halvings; k++) {
     const middle = 0.5 * (high + low);
     const at = settleAfresh(board, condition, level, ws, middle);
     if (at > condition.limitA) high = middle;
     else [low, amps] = [middle, at];
   }
   settleAfresh(board, condition, level, ws, low);
-  return { volts: low, sags: amps < 0.8 * condition.limitA };
+  return { volts: low, sags: amps < settings.sagsFrom * condition.limitA };
 }
 
 /** What a charger sends into the pack on top of feeding the device, within what the source allows. */
@@ -242,7 +250,7 @@ function charge(board: Board, condition: Condition, ws: Workspace, feedA: number
     const wanted =
       (spec.chargeA * condition.chargeShare * condition.converterShare[c] * condition.batteryV) /
       (spec.efficiency * input);
-    const allowed = Math.max(0, 0.97 * condition.limitA - feedA);
+    const allowed = Math.max(0, settings.chargeShareOfLimit * condition.limitA - feedA);
     const taken = Math.min(wanted, allowed);
     return { feedA: taken, batteryA: (taken * spec.efficiency * input) / Math.max(condition.batteryV, 0.5) };
   }

@@ -1,3 +1,4 @@
+import { feedVolts } from '../catalogue/index.ts';
 import { levelOf, type Board } from './board.ts';
 import { type Circumstances, type TwinSetup } from './setup.ts';
 import { conditionOf } from './condition.ts';
@@ -131,7 +132,7 @@ class Run {
       enteredAt: attached,
       startAt: setup.promptS ?? (this.already?.loops ? attached : Infinity),
       external: 0,
-      contractV: usb ? 5 : 0,
+      contractV: usb ? feedVolts.plainUsb : 0,
       contractAt: usb ? attached + contractS : Infinity,
       volts: this.circumstances.sourceV,
       // Where it stands now it stays, asleep or waiting, until something changes.
@@ -179,12 +180,12 @@ class Run {
   private externalOf(s: State, solution: Solution): number {
     const { setup, board } = this;
     if (setup.feed === 'battery') return s.external;
-    if (setup.feed === 'dc-in') return solution.railV[this.condition.feedRail] > 3 ? 2 : 0;
+    if (setup.feed === 'dc-in') return solution.railV[this.condition.feedRail] > settings.dcPresentV ? 2 : 0;
     // A controller that lives from the battery still cannot agree on anything over an open contact.
     if (this.condition.contactOhm === Infinity) return 0;
     const port = board.profile.ports[setup.port - 1];
     if (!this.answers(port.controller, solution)) return s.external;
-    const raised = this.circumstances.contracts.length === 0 || s.contractV > 5.5;
+    const raised = this.circumstances.contracts.length === 0 || s.contractV > feedVolts.raisedFrom;
     const others = port.contractNeeds.every((id) => this.answers(id, solution));
     return raised && others ? 2 : 1;
   }
@@ -226,7 +227,7 @@ class Run {
   /** A loose contact lets go at uneven times, for uneven times. */
   private interruption(s: State): { t: number; act: () => void } {
     if (!this.circumstances.loose) return never;
-    const k = settings.looseAtS.findIndex((t) => this.setup.onS + t >= s.t + 0.02);
+    const k = settings.looseAtS.findIndex((t) => this.setup.onS + t >= s.t + settings.minStepS);
     if (k < 0) return never;
     const [t, seconds] = [settings.looseAtS[k], settings.looseForS[k % settings.looseForS.length]];
     return {
@@ -247,7 +248,7 @@ class Run {
 
   private contractEvent(s: State, now: Solution): { t: number; act: () => void } {
     const port = this.board.profile.ports[this.setup.port - 1];
-    const next = this.circumstances.contracts.find((v) => v > s.contractV + 0.1);
+    const next = this.circumstances.contracts.find((v) => v > s.contractV + settings.contractStepV);
     const able = next !== undefined && s.contractAt < Infinity && s.external >= 1;
     if (!able || !port.contractNeeds.every((id) => this.answers(id, now))) return never;
     const highest = this.circumstances.contracts.at(-1) ?? next;
@@ -336,7 +337,7 @@ class Run {
   private fallBack(s: State, again: boolean): void {
     s.stage = -1;
     s.held = false;
-    s.startAt = again ? s.t + Math.max(0.05, this.board.profile.restartS) : Infinity;
+    s.startAt = again ? s.t + Math.max(settings.minRestartS, this.board.profile.restartS) : Infinity;
     if (again) this.restarts++;
   }
 
@@ -356,7 +357,7 @@ class Run {
           duty: settings.sagDuty,
         },
       };
-      const until = Math.min(setup.seconds, Math.max(s.t + 0.01, s.startAt));
+      const until = Math.min(setup.seconds, Math.max(s.t + settings.tickS, s.startAt));
       this.push(s.t, until, pulsed, s.stage, s.contractV, 'pulses');
       s.t = until;
       s.startAt = Infinity;

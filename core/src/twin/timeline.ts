@@ -75,7 +75,7 @@ export function segmentOf(
 ): TwinSegment {
   const { pulsing } = s;
   const off = kind === 'off';
-  const busy = !pulsing && !off && s.mode === 'cv' && s.burstA > 0.02 * s.feedA;
+  const busy = !pulsing && !off && s.mode === 'cv' && s.burstA > settings.busyShare * s.feedA;
   const volts = off && s.mode !== 'off' ? 0 : s.feedV;
   const lowA = pulsing ? pulsing.lowA : off ? 0 : s.feedA;
   const highA = pulsing ? pulsing.highA : busy ? Math.min(lowA + s.burstA, limitA) : lowA;

@@ -1,7 +1,8 @@
 export { asFinding, sayFinding, type Finding } from './finding.ts';
 export { readWhole, type PackageFiles } from './files.ts';
 export { bytesAccess, zipFiles, type RandomAccess } from './zip.ts';
-export { caseFormat, parseCase, pathProblem } from './parse.ts';
+export { caseFormat, parseCase } from './parse.ts';
+export { pathProblem } from './path-problem.ts';
 export { readJson } from './json.ts';
 export {
   collectRun,

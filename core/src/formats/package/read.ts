@@ -6,7 +6,8 @@ import { readTypedRun } from '../typed/index.ts';
 import { asFinding, type Finding } from './finding.ts';
 import { readWhole, type PackageFiles } from './files.ts';
 import { readJson } from './json.ts';
-import { parseCase, pathProblem } from './parse.ts';
+import { parseCase } from './parse.ts';
+import { pathProblem } from './path-problem.ts';
 
 /** A run with its samples, as shown by the instrument. */
 export interface RunSamples {

@@ -2,7 +2,7 @@ import { Reader, ZipReader, type Entry, type FileEntry } from '@zip.js/zip.js';
 import { clip } from '../../quantity/index.ts';
 import { FormatError } from '../error.ts';
 import type { PackageFiles } from './files.ts';
-import { pathProblem } from './parse.ts';
+import { pathProblem } from './path-problem.ts';
 
 /** Bytes that can be read from anywhere, such as an open file. */
 export interface RandomAccess {

@@ -1,0 +1,137 @@
+import { checkTypes, isCheck } from '../../catalogue/index.ts';
+import type { Case, Check, Proof, Reading, Run } from '../../case/index.ts';
+import { clip } from '../../quantity/index.ts';
+import type { Finding } from './finding.ts';
+import { pathProblem } from './path-problem.ts';
+import { items, type Raw, type Report } from './raw.ts';
+
+interface Reports {
+  error: Report;
+  warning: Report;
+}
+
+/** What the schema cannot say: references, exclusions, fits, and things that are kept with a warning. */
+export function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
+  const report = (severity: Finding['severity']) => (place: string, message: string) => {
+    findings.push({ severity, file: 'case.json', place, message });
+  };
+  const reports: Reports = { error: report('error'), warning: report('warning') };
+  const { error } = reports;
+  if (value.runs.length + value.checks.length + value.readings.length + value.injections.length === 0) {
+    error('', 'there is nothing to assess; expected at least one run, check or reading');
+  }
+  for (const list of ['runs', 'actions', 'proofs', 'injections'] as const)
+    refuseDuplicates(
+      value[list].map((item) => item.id),
+      list,
+      error,
+    );
+  const actions = new Map(value.actions.map((a, k) => [a.id, k]));
+  const follows = (after: string | null, place: string): void => {
+    if (after !== null && !actions.has(after))
+      error(`${place}.after`, `"${clip(after)}" is no action; expected the id of one of the actions`);
+  };
+  for (const list of ['runs', 'checks', 'readings', 'injections', 'proofs'] as const)
+    value[list].forEach((item, k) => follows(item.after, `${list}[${k}]`));
+  value.runs.forEach((run, k) => checkRun(run, `runs[${k}]`, value, reports));
+  value.actions.forEach((_, k) => checkAction(value, k, actions, reports));
+  value.checks.forEach((check, k) => checkCheck(check, `checks[${k}]`, reports));
+  value.readings.forEach((reading, k) => checkReading(reading, items(top.readings)[k], `readings[${k}]`, reports));
+  value.proofs.forEach((proof, k) => checkProof(proof, `proofs[${k}]`, value, reports));
+}
+
+function checkRun(run: Run, place: string, { actions }: Case, { error, warning }: Reports): void {
+  if (run.file === null && run.typed === null)
+    error(place, 'neither "file" nor "typed" is there; expected exactly one');
+  if (run.file !== null && run.typed !== null) error(place, 'both "file" and "typed" are there; expected exactly one');
+  if (run.file !== null) {
+    const problem = pathProblem(run.file);
+    if (problem) error(`${place}.file`, problem);
+  }
+  const followed = actions.find((a) => a.id === run.after);
+  if (followed?.runBefore === run.id)
+    error(
+      `${place}.after`,
+      `run "${clip(run.id)}" is said to follow ${clip(followed.id)}, which names it as the run before; expected one or the other`,
+    );
+  const contradiction = feedContradiction(run);
+  if (contradiction) warning(place, contradiction);
+}
+
+function checkAction(value: Case, k: number, places: ReadonlyMap<string, number>, { error, warning }: Reports): void {
+  const action = value.actions[k];
+  if (action.runBefore !== null && !value.runs.some((r) => r.id === action.runBefore)) {
+    warning(`actions[${k}].runBefore`, `"${clip(action.runBefore)}" is no run; kept, not used`);
+  }
+  if (action.undoes === null) return;
+  const undone = places.get(action.undoes);
+  const place = `actions[${k}].undoes`;
+  if (undone === undefined) error(place, `"${clip(action.undoes)}" is no action; expected the id of an earlier action`);
+  else if (undone === k) error(place, 'names the action itself; expected the id of an earlier action');
+  else if (undone > k) error(place, `"${clip(action.undoes)}" comes later; expected the id of an earlier action`);
+}
+
+function checkProof(proof: Proof, place: string, { runs }: Case, { error }: Reports): void {
+  if (proof.run === null) return;
+  const run = runs.find((r) => r.id === proof.run);
+  if (!run) error(`${place}.run`, `"${clip(proof.run)}" is no run; expected the id of one of the runs`);
+  else if (run.after !== proof.after)
+    error(`${place}.run`, `run "${clip(run.id)}" belongs to another state of the device than the proof`);
+}
+
+function refuseDuplicates(ids: string[], place: string, error: Report): void {
+  const seen = new Map<string, number>();
+  ids.forEach((id, k) => {
+    const first = seen.get(id);
+    if (first !== undefined)
+      error(`${place}[${k}].id`, `"${clip(id)}" is already the id of ${place}[${first}]; expected an id of its own`);
+    else seen.set(id, k);
+  });
+}
+
+function feedContradiction(run: Run): string | null {
+  const { feed, instrument, setup } = run;
+  if (instrument.kind === 'usb-c-meter' && feed !== 'usb-c')
+    return `the feed is ${feed}, but the instrument is a USB-C meter; used as stated`;
+  if (instrument.kind === 'bench-supply' && feed === 'usb-c')
+    return 'the feed is usb-c, but the instrument is a bench supply; used as stated';
+  if (setup.setV === null) return null;
+  const [low, high] = feed === 'battery' ? [2.5, 30] : feed === 'usb-c' ? [4, 50] : [4.5, 60];
+  const fits = setup.setV >= low && setup.setV <= high;
+  return fits ? null : `${setup.setV} V is unusual for a ${feed} feed; used as stated`;
+}
+
+function checkCheck(check: Check, place: string, { error, warning }: Reports): void {
+  if (!isCheck(check.id)) {
+    warning(`${place}.id`, `"${clip(check.id)}" is no check known here; kept, not used`);
+    return;
+  }
+  const { outcomes } = checkTypes[check.id];
+  if (check.outcome === null) {
+    if (outcomes.length > 0) warning(`${place}.outcome`, 'is missing; kept, not used');
+  } else if (outcomes.length > 0 && !outcomes.includes(check.outcome)) {
+    error(
+      `${place}.outcome`,
+      `"${clip(check.outcome)}" is no outcome of ${check.id}; expected one of ${outcomes.join(', ')}`,
+    );
+  }
+}
+
+function checkReading(reading: Reading, raw: Raw, place: string, { error, warning }: Reports): void {
+  const fits = reading.mode === 'resistance' ? 'ohm' : 'V';
+  if (raw.unit != null && raw.unit !== fits) {
+    error(`${place}.unit`, `${String(raw.unit)} does not fit the mode ${reading.mode}; expected ${fits}`);
+  }
+  if (reading.ol && reading.value !== null)
+    error(`${place}.value`, 'there is a value although "ol" is true; expected null');
+  if (!reading.ol && reading.value === null) error(`${place}.value`, 'is missing; expected a number, or "ol": true');
+  if (reading.across && reading.state !== null)
+    error(
+      `${place}.across`,
+      'is true although a power state is given; expected one or the other: across a part nothing is powered',
+    );
+  if (reading.swing && reading.swing.low > reading.swing.high)
+    error(`${place}.swing`, `low ${reading.swing.low} is above high ${reading.swing.high}; expected low up to high`);
+  if (reading.reference === null && !reading.across && reading.mode !== 'voltage')
+    warning(`${place}.reference`, 'there is no reference to compare with');
+}
