@@ -1,2 +1,3 @@
 export * from './ids.ts';
 export * from './values.ts';
+export * from './defaults.ts';

@@ -9,19 +9,11 @@ import { background, type Question } from './question.ts';
 import { senseOf, type Sense } from './reading-sense.ts';
 import { runsSay } from './run.ts';
 import rules from './readings.json';
-
-type Words = Readonly<Record<string, number>>;
+import { columnOf, standsAt, standingWords } from './standing.ts';
+import { type Words, type Point } from './standing.ts';
 
 /** What of a history a question about a reading takes: the hypotheses, and what the runs say of them. */
 type Asked = Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>;
-
-/** Where and how something is measured. */
-export interface Point {
-  where: string;
-  circuit: CircuitId | null;
-  state: Reading['state'];
-  phase: ProbePhase;
-}
 
 /** A point that is measured to ground. */
 export interface GroundPoint extends Pick<Point, 'where' | 'circuit'> {
@@ -222,20 +214,7 @@ function neverRaised(
   return out;
 }
 
-/** How far up the ladder a point stands, as a column of the table of what stands. */
-function columnOf({ circuit, state }: Point): number {
-  const byCircuit =
-    circuit === null ? undefined : (rules.columnOfCircuit as Partial<Record<CircuitId, string>>)[circuit];
-  const byState = state === null ? undefined : (rules.columnOfState as Record<string, string>)[state];
-  const fixed = circuit !== null && rules.fixedColumn.includes(circuit);
-  return rules.columns.indexOf((fixed ? byCircuit : (byState ?? byCircuit)) ?? 'run');
-}
-
 const absentWords = ['missing', 'low', 'swings'];
-
-function standsAt(circuit: CircuitId, column: number): number | undefined {
-  return (rules.standing as Partial<Record<CircuitId, number[]>>)[circuit]?.[column];
-}
 
 function voltageTable(space: Space, point: Point, h: number): Words {
   const hypothesis = space.hypotheses[h];
@@ -248,18 +227,6 @@ function voltageTable(space: Space, point: Point, h: number): Words {
   const place = placeAt(space.places, circuit, point.where);
   if (space.closeness === 'own' || !place) return mixed(shareAt(space, circuit), own, elsewhere);
   return hypothesis.place === place.key ? own : elsewhere;
-}
-
-function standingWords(stands: number): Words {
-  const rest = 1 - stands - rules.wrongLevel;
-  const { missing, low, swings } = rules.absent;
-  return {
-    present: stands,
-    missing: Math.max(rules.missingFloor, rest * missing),
-    low: Math.max(0.001, rest * low),
-    swings: Math.max(0.001, rest * swings),
-    high: rules.wrongLevel,
-  };
 }
 
 /** Between the ends of a part that should conduct: open is the fault or stands in its way. */

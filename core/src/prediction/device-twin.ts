@@ -20,7 +20,8 @@ import classes from './classes.json';
 import { figuresOf, type ClassFigures } from './expectation.ts';
 import type { Closeness, Seen } from './fit.ts';
 import fit from './fit.json';
-import { hasSymptom, Trial } from './trial.ts';
+import { hasSymptom } from './symptom.ts';
+import { Trial } from './trial.ts';
 import { featuresOf, type InstrumentLimits } from './predict.ts';
 
 /** The device as it can be started virtually: its own profile, or the generic one of its class fitted to what is stated. */

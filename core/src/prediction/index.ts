@@ -37,4 +37,6 @@ export { provideWorlds } from './worlds-source.ts';
 export { worldsOf } from './worlds-store.ts';
 export { makeWorlds, type PopulationDevice, type UsualSetup, type Worlds } from './worlds.ts';
 export { spaceOf, type Space } from './space.ts';
-export { hasSymptom, movedBetween, predictOutcome, Trial, type Moved } from './trial.ts';
+export { predictOutcome } from './predict-outcome.ts';
+export { hasSymptom } from './symptom.ts';
+export { movedBetween, Trial, type Moved } from './trial.ts';

@@ -9,7 +9,8 @@ import {
   shippedProfile,
   type Profile,
 } from '../twin/index.ts';
-import { predictOutcome, Trial } from './trial.ts';
+import { predictOutcome } from './predict-outcome.ts';
+import { Trial } from './trial.ts';
 
 const profileOf = (id: string): Profile => shippedProfile(id) ?? genericProfile('phone', false);
 const phone = profileOf('tallgate-moorcall-2');

@@ -3,7 +3,8 @@ import type { Board } from '../twin/index.ts';
 import type { DeviceTwin } from './device-twin.ts';
 import settings from './fit.json';
 import { firstOnLadder, ladderChecks } from './ladder.ts';
-import { predictOutcome, Trial } from './trial.ts';
+import { predictOutcome } from './predict-outcome.ts';
+import { Trial } from './trial.ts';
 
 type Told = (string | null | undefined)[];
 interface Store {

@@ -85,14 +85,7 @@ function phase(
   fromA: number | null,
   loop: Pulses | null,
 ): Phase {
-  const parts = all
-    .filter((s) => s.t1 > t0 && s.t0 < t1)
-    .map((s) => ({
-      ...s,
-      t0: Math.max(s.t0, t0),
-      t1: Math.min(s.t1, t1),
-      seconds: Math.min(s.t1, t1) - Math.max(s.t0, t0),
-    }));
+  const parts = within(all, t0, t1);
   const seconds = parts.reduce((sum, p) => sum + p.seconds, 0);
   const share = (test: (s: Stretch) => boolean): number =>
     seconds === 0 ? 0 : parts.filter(test).reduce((sum, p) => sum + p.seconds, 0) / seconds;
@@ -101,29 +94,9 @@ function phase(
   const middle = sorted.find((p) => (run += p.seconds) >= seconds / 2) ?? null;
   const peak = parts.reduce<Stretch | null>((best, p) => (best === null || p.high > best.high ? p : best), null);
   const tail = parts.at(-1) ?? null;
-  const first = parts[0]?.amps ?? 0;
-  const rise = parts.find(
-    (p, k) =>
-      k > 0 &&
-      p.high - parts[k - 1].amps >
-        Math.max(seen.riseNoise * instrument.noiseA, seen.riseShare * parts[k - 1].amps, seen.riseA),
-  );
   const fast = parts.find((p) => p.kind === 'pulses' && p.seconds > seen.pulsedShare * seconds);
-  const pulsesHere = fast ? pulsesOf(fast, all, loop) : loop && loop.t1 > t0 && loop.t0 < t1 ? loop : null;
-  let steps = 0;
-  let last: number | null = null;
-  let highest = fromA ?? first;
-  for (const p of parts) {
-    if (
-      p.amps <=
-      highest * seen.stepFactor + seen.stepNoise * instrument.noiseA + seen.stepResolution * instrument.resolutionA
-    )
-      continue;
-    steps++;
-    highest = p.amps;
-    last = p.t0 - t0;
-  }
   const isZero = (s: Stretch): boolean => s.amps <= Math.max(seen.zeroA, seen.zeroResolution * instrument.resolutionA);
+  const atTop = parts.filter((p) => p.kind !== 'bursts' && p.amps >= seen.topFrom * (peak?.high ?? 0));
   return {
     seconds,
     samples: instrument.intervalS > 0 ? Math.round(seconds / instrument.intervalS) : 0,
@@ -132,40 +105,67 @@ function phase(
     peakA: peak?.high ?? null,
     peakW: peak ? peak.high * peak.volts : null,
     peakAfterS: peak ? peak.t0 - t0 : null,
-    riseAfterS: rise
-      ? rise.t0 - t0
-      : parts.length > 0 && fromA !== null && first > seen.promptRise * fromA + seen.promptA
-        ? 0
-        : null,
-    lastStepAfterS: last,
+    riseAfterS: riseAfter(parts, t0, instrument, fromA),
     tailA: tail?.amps ?? null,
     tailW: tail?.watts ?? null,
     tailSeconds: tail?.seconds ?? 0,
-    tailKind:
-      tail === null
-        ? null
-        : tail.kind === 'off' || isZero(tail)
-          ? 'zero'
-          : tail.kind === 'limit'
-            ? 'limit'
-            : tail.kind === 'bursts'
-              ? 'bursts'
-              : tail.kind === 'pulses'
-                ? 'pulses'
-                : 'level',
-    topHoldS: Math.max(
-      0,
-      ...parts.filter((p) => p.kind !== 'bursts' && p.amps >= seen.topFrom * (peak?.high ?? 0)).map((p) => p.seconds),
-    ),
-    steps,
+    tailKind: tail && tailKindOf(tail, isZero(tail)),
+    topHoldS: Math.max(0, ...atTop.map((p) => p.seconds)),
+    ...stepsOf(parts, t0, instrument, fromA ?? parts[0]?.amps ?? 0),
     limitShare: share((p) => p.kind === 'limit'),
     burstShare: share((p) => p.kind === 'bursts' && p.high > seen.burstRatio * p.amps + 2 * instrument.noiseA),
     zeroShare: share(isZero),
     levelShare: share((p) => p.kind === 'level' && !isZero(p)),
     rampShare: 0,
-    pulses: pulsesHere,
+    pulses: fast ? pulsesOf(fast, all, loop) : loop && loop.t1 > t0 && loop.t0 < t1 ? loop : null,
     dropOuts: loop ? 0 : dropOuts(parts, isZero),
   };
+}
+
+/** The stretches between two instants, cut there. */
+function within(all: readonly Stretch[], t0: number, t1: number): Stretch[] {
+  return all
+    .filter((s) => s.t1 > t0 && s.t0 < t1)
+    .map((s) => {
+      const [from, to] = [Math.max(s.t0, t0), Math.min(s.t1, t1)];
+      return { ...s, t0: from, t1: to, seconds: to - from };
+    });
+}
+
+function tailKindOf(tail: Stretch, isZero: boolean): Phase['tailKind'] {
+  if (tail.kind === 'off' || isZero) return 'zero';
+  return tail.kind === 'limit' || tail.kind === 'bursts' || tail.kind === 'pulses' ? tail.kind : 'level';
+}
+
+/** Seconds until the current rises by what the instrument shows; null where it never does. */
+function riseAfter(parts: Stretch[], t0: number, instrument: InstrumentLimits, fromA: number | null): number | null {
+  const rise = parts.find((p, k) => {
+    const before = parts[k - 1]?.amps;
+    const least = Math.max(seen.riseNoise * instrument.noiseA, seen.riseShare * (before ?? 0), seen.riseA);
+    return before !== undefined && p.high - before > least;
+  });
+  if (rise) return rise.t0 - t0;
+  const first = parts.at(0);
+  return first && fromA !== null && first.amps > seen.promptRise * fromA + seen.promptA ? 0 : null;
+}
+
+/** How often the current climbs to a level above all before, and when it last does. */
+function stepsOf(
+  parts: Stretch[],
+  t0: number,
+  { noiseA, resolutionA }: InstrumentLimits,
+  fromA: number,
+): Pick<Phase, 'steps' | 'lastStepAfterS'> {
+  let steps = 0;
+  let lastStepAfterS: number | null = null;
+  let highest = fromA;
+  for (const p of parts) {
+    if (p.amps <= highest * seen.stepFactor + seen.stepNoise * noiseA + seen.stepResolution * resolutionA) continue;
+    steps++;
+    highest = p.amps;
+    lastStepAfterS = p.t0 - t0;
+  }
+  return { steps, lastStepAfterS };
 }
 
 function pulsesOf(stretch: Stretch, all: Stretch[], loop: Pulses | null): Pulses | null {

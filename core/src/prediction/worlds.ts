@@ -20,7 +20,9 @@ import fit from './fit.json';
 import { featuresOf } from './predict.ts';
 import { railsOf, type ProbePhase, type RailPrediction } from './rail-table.ts';
 import setups from './setups.json';
-import { hasSymptom, predictOutcome, Trial } from './trial.ts';
+import { predictOutcome } from './predict-outcome.ts';
+import { hasSymptom } from './symptom.ts';
+import { Trial } from './trial.ts';
 import settings from './worlds.json';
 
 /** A share of 1 in a byte that keeps 255 for what was not asked. */

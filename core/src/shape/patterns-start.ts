@@ -190,84 +190,96 @@ function restingPatterns(s: Sight, draws: number, lives: number): Scores {
   return scores;
 }
 
-function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scores {
+/** How the draw after the press stands against what was drawn before it and against a healthy start: 0 to 1 each. */
+interface AfterPress {
+  loop: number;
+  short: number;
+  steady: number;
+  rose: number;
+  nothing: number;
+  low: number;
+  high: number;
+  surges: number;
+  collapsed: number;
+  /** It climbed as a start does before it collapsed. */
+  looked: number;
+  /** What stood before, W. */
+  baseW: number;
+}
+
+function afterPress(s: Sight, after: Phase): AfterPress {
   const { f, context, before } = s;
   const e = context.expectation;
-  const scores: Scores = {};
-  const loop = repeats(after, context.feed === 'battery' ? 0 : minPulseW(after, e.startPeakW), f.voltage.tail ?? 0);
+  const isBattery = context.feed === 'battery';
+  const loop = repeats(after, isBattery ? 0 : minPulseW(after, e.startPeakW), f.voltage.tail ?? 0);
   const period = after.pulses?.periodS ?? null;
-  const short = period === null ? 0 : below(period, windows.shortPeriodS, windows.periodWidth);
-  const base = Math.max(before.levelW ?? 0, 0);
-  const steady = holds(after);
-  const risenW = (after.tailW ?? 0) - (f.before ? base : 0);
-  const rose = above(
-    risenW,
-    Math.max(windows.riseFactor * e.quiescentW, windows.rise.restShare * s.restW, windows.rise.baseShare * base),
-    softness.wide,
-    s.blurW,
-  );
-  const peaked = above(
-    (after.peakW ?? 0) - base,
-    Math.max(s.restW, windows.rise.peakShare * base),
-    softness.wide,
-    s.blurW,
-  );
-  const nothing = (1 - rose) * (1 - peaked) * (1 - loop);
+  const baseW = Math.max(before.levelW ?? 0, 0);
+  const { rise, collapse, count } = windows;
+  const minRiseW = Math.max(windows.riseFactor * e.quiescentW, rise.restShare * s.restW, rise.baseShare * baseW);
+  const rose = above((after.tailW ?? 0) - (f.before ? baseW : 0), minRiseW, softness.wide, s.blurW);
+  const peakRiseW = Math.max(s.restW, rise.peakShare * baseW);
+  const peaked = above((after.peakW ?? 0) - baseW, peakRiseW, softness.wide, s.blurW);
   const reached = climb(after, e.startPeakW);
-  const manySteps = after.steps >= 2 ? windows.rise.steppedFactor : windows.rise.steplessFactor;
-  const low = below(reached * manySteps, windows.stallLowUpTo, s.width);
+  const manySteps = after.steps >= 2 ? rise.steppedFactor : rise.steplessFactor;
   const high =
     above(reached, windows.stallMidUpTo, s.width * windows.stallMidWidth) *
-    (context.feed === 'battery' ? 1 : above(after.peakW, windows.portSurgeFromW, softness.soft));
-  const soon = below(Math.max(after.peakAfterS ?? 0, windows.soonS), windows.surgeLatestS, softness.wide);
+    (isBattery ? 1 : above(after.peakW, windows.portSurgeFromW, softness.soft));
+  const steady = holds(after);
+  const restW = Math.max(s.restW * collapse.restFactor, collapse.peakShare * e.startPeakW, collapse.baseFactor * baseW);
+  return {
+    loop,
+    short: period === null ? 0 : below(period, windows.shortPeriodS, windows.periodWidth),
+    steady,
+    rose,
+    nothing: (1 - rose) * (1 - peaked) * (1 - loop),
+    low: below(reached * manySteps, windows.stallLowUpTo, s.width),
+    high,
+    surges: surgesAfter(s, after, high * steady),
+    collapsed: below(after.tailW, restW, softness.soft, s.blurW),
+    looked:
+      above(after.peakW, collapse.peakFrom * e.startPeakW, s.width) *
+      either(
+        above(after.steps, count.several, softness.soft),
+        above(after.burstShare, windows.activeBurstFrom, softness.wide),
+        weight.some,
+      ),
+    baseW,
+  };
+}
+
+/** A jump to the limit or well over the peak of a start, soon after the press, that stands there. */
+function surgesAfter({ context }: Sight, after: Phase, highAndSteady: number): number {
+  const e = context.expectation;
+  const { surge } = windows;
   // On a port or a DC input what stays under the windows of the holds is a hold.
   const startPeakW =
     context.feed === 'battery' ? e.startPeakW : Math.max(e.startPeakW, windows.portSurgeFromW / windows.surgeOverPeak);
-  const overPeak = above(
-    after.peakW,
-    windows.surgeOverPeak * startPeakW,
-    windows.surgeWidth + windows.surge.allowance * e.allowance,
-  );
-  const flatTop =
-    above(after.topHoldS, windows.surge.topFromS, 0.5) *
-    below(after.burstShare, windows.surge.burstUpTo, softness.wide);
-  const surges =
+  const width = windows.surgeWidth + surge.allowance * e.allowance;
+  const overPeak = above(after.peakW, windows.surgeOverPeak * startPeakW, width);
+  const flatTop = above(after.topHoldS, surge.topFromS, 0.5) * below(after.burstShare, surge.burstUpTo, softness.wide);
+  const soon = below(Math.max(after.peakAfterS ?? 0, windows.soonS), windows.surgeLatestS, softness.wide);
+  return (
     either(
-      above(after.limitShare, windows.surge.limitFrom, softness.wide),
+      above(after.limitShare, surge.limitFrom, softness.wide),
       weight.almost * overPeak * flatTop,
-      weight.much * high * flatTop * steady,
-    ) * soon;
-  const collapsed = below(
-    after.tailW,
-    Math.max(
-      s.restW * windows.collapse.restFactor,
-      windows.collapse.peakShare * e.startPeakW,
-      windows.collapse.baseFactor * base,
-    ),
-    softness.soft,
-    s.blurW,
+      weight.much * highAndSteady * flatTop,
+    ) * soon
   );
-  const looked =
-    above(after.peakW, windows.collapse.peakFrom * e.startPeakW, s.width) *
-    either(
-      above(after.steps, windows.count.several, softness.soft),
-      above(after.burstShare, windows.activeBurstFrom, softness.wide),
-      weight.some,
-    );
-  const off =
-    collapsed *
-    looked *
-    (1 - nothing) *
-    (1 - loop) *
-    below(after.dropOuts + someCount, windows.count.several, softness.soft);
+}
 
+function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scores {
+  const { f, context } = s;
+  const { loop, short, steady, rose, nothing, low, high, surges, collapsed, looked, baseW } = afterPress(s, after);
+  const scores: Scores = {};
   if (context.feed === 'battery' || (f.voltage.highest ?? 0) > 0)
     scores['no-draw'] =
-      nothing * quiet * (context.feed === 'battery' ? 1 : below(base, windows.nothingOnPortW, softness.wide));
+      nothing * quiet * (context.feed === 'battery' ? 1 : below(baseW, windows.nothingOnPortW, softness.wide));
+  const stalls = quiet * rose * steady * (1 - loop) * (1 - surges) * (1 - collapsed);
+  const once = below(after.dropOuts + someCount, windows.count.several, softness.soft);
+  const off = collapsed * looked * (1 - nothing) * (1 - loop) * once;
   scores['surge-on-prompt'] = quiet * surges * (1 - loop) * (1 - weight.most * lives);
-  scores['stall-low'] = quiet * rose * steady * low * (1 - loop) * (1 - surges) * (1 - collapsed);
-  scores['stall-mid'] =
-    quiet * rose * steady * (1 - low) * (1 - high) * (1 - loop) * (1 - surges) * (1 - lives) * (1 - collapsed);
+  scores['stall-low'] = stalls * low;
+  scores['stall-mid'] = stalls * (1 - low) * (1 - high) * (1 - lives);
   scores['start-then-off'] = quiet * off * (1 - weight.nearly * surges);
   const healthy = lives * (1 - surges * 0.5) * (1 - weight.much * (1 - quiet));
   scores['normal-start'] = Math.max(healthy, f.endedOff ? weight.much * quiet * stillClimbs(after) * (1 - loop) : 0);

@@ -81,18 +81,7 @@ export function compileProfile(profile: Profile): Board {
   const order = orderRails(profile, from, to, feeding, roots);
   const rank = order.reduce<number[]>((places, r, k) => ((places[r] = k), places), []);
   const stages = profile.stages.map((s) => s.id);
-  const known = new Set<string>([...powerLevels, ...stages]);
-  const checkLevel = (id: string, path: string): void => {
-    if (!known.has(id))
-      throw new ProfileProblem(path, `"${id}" is neither a stage nor one of ${powerLevels.join(', ')}`);
-  };
-  profile.converters.forEach((c, k) =>
-    c.enabledBy.forEach((id, j) => checkLevel(id, `converters[${k}].enabledBy[${j}]`)),
-  );
-  profile.loads.forEach((l, k) => {
-    for (const id of Object.keys(l.amps)) checkLevel(id, `loads[${k}].amps.${id}`);
-    for (const id of Object.keys(l.bursts)) checkLevel(id, `loads[${k}].bursts.${id}`);
-  });
+  checkLevels(profile, stages);
   /** Everything reached so far, the latest last. */
   const reached: string[][] = [0, 1, 2].flatMap((external) =>
     [-1, ...stages.keys()].map((stage) => [...powerLevels.slice(0, external + 1), ...stages.slice(0, stage + 1)]),
@@ -113,28 +102,8 @@ export function compileProfile(profile: Profile): Board {
     drivenBy: profile.converters.map((c, k) =>
       c.drivenBy === null ? -1 : found(partIndex, c.drivenBy, `converters[${k}].drivenBy`, 'a part'),
     ),
-    nominalV: Float64Array.from(profile.rails, (r) => r.nominalV),
-    kind: Uint8Array.from(profile.converters, (c) => converterKinds.indexOf(c.kind)),
-    efficiency: Float64Array.from(profile.converters, (c) => c.efficiency),
-    ownA: Float64Array.from(profile.converters, (c) => c.ownA),
-    limitA: Float64Array.from(profile.converters, (c) => c.limitA),
-    ohm: Float64Array.from(profile.converters, (c) => c.ohm),
-    minInV: Float64Array.from(profile.converters, (c, k) =>
-      c.kind === 'switch' ? settings.switchMinInV : settings.minInShare * profile.rails[from[k]].nominalV,
-    ),
-    needs: profile.stages.map((stage, k) =>
-      stage.needs.map((n, j) => {
-        const part = partIndex.get(n.of) ?? -1;
-        const path = `stages[${k}].needs[${j}].of`;
-        return {
-          id: n.of,
-          part,
-          rail: part < 0 ? found(railIndex, n.of, path, 'a rail or a part') : -1,
-          timeoutS: n.timeoutS,
-          then: n.then,
-        };
-      }),
-    ),
+    ...converterColumns(profile, from),
+    needs: needsOf(profile, railIndex, partIndex),
     straight: straightSwitches(profile, order, from, feeding, roots),
     enabled: reached.map((levels) =>
       Uint8Array.from(profile.converters, (c) => Number(c.enabledBy.some((id) => levels.includes(id)))),
@@ -142,6 +111,49 @@ export function compileProfile(profile: Profile): Board {
     amps: reached.map((levels) => Float64Array.from(profile.loads, (l) => latest(l.amps, levels))),
     bursts: reached.map((levels) => Float64Array.from(profile.loads, (l) => latest(l.bursts, levels, 1))),
   };
+}
+
+/** Every level that something is enabled at or draws at is one of the profile's. */
+function checkLevels(profile: Profile, stages: readonly string[]): void {
+  const known = new Set<string>([...powerLevels, ...stages]);
+  const check = (id: string, path: string): void => {
+    if (!known.has(id))
+      throw new ProfileProblem(path, `"${id}" is neither a stage nor one of ${powerLevels.join(', ')}`);
+  };
+  profile.converters.forEach((c, k) => c.enabledBy.forEach((id, j) => check(id, `converters[${k}].enabledBy[${j}]`)));
+  profile.loads.forEach((l, k) => {
+    for (const id of Object.keys(l.amps)) check(id, `loads[${k}].amps.${id}`);
+    for (const id of Object.keys(l.bursts)) check(id, `loads[${k}].bursts.${id}`);
+  });
+}
+
+/** Volts by rail, and what is looked at again and again, by converter. */
+function converterColumns(
+  { rails, converters }: Profile,
+  from: readonly number[],
+): Pick<Board, 'nominalV' | 'kind' | 'efficiency' | 'ownA' | 'limitA' | 'ohm' | 'minInV'> {
+  return {
+    nominalV: Float64Array.from(rails, (r) => r.nominalV),
+    kind: Uint8Array.from(converters, (c) => converterKinds.indexOf(c.kind)),
+    efficiency: Float64Array.from(converters, (c) => c.efficiency),
+    ownA: Float64Array.from(converters, (c) => c.ownA),
+    limitA: Float64Array.from(converters, (c) => c.limitA),
+    ohm: Float64Array.from(converters, (c) => c.ohm),
+    minInV: Float64Array.from(converters, (c, k) =>
+      c.kind === 'switch' ? settings.switchMinInV : settings.minInShare * rails[from[k]].nominalV,
+    ),
+  };
+}
+
+/** By stage, what it waits for: a part, or a rail. */
+function needsOf(profile: Profile, railIndex: Map<string, number>, partIndex: Map<string, number>): Board['needs'] {
+  return profile.stages.map((stage, k) =>
+    stage.needs.map(({ of: id, timeoutS, then }, j) => {
+      const part = partIndex.get(id) ?? -1;
+      const rail = part < 0 ? found(railIndex, id, `stages[${k}].needs[${j}].of`, 'a rail or a part') : -1;
+      return { id, part, rail, timeoutS, then };
+    }),
+  );
 }
 
 function indexOf(list: { id: string }[], path: string): Map<string, number> {

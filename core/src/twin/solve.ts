@@ -1,6 +1,7 @@
 import { kindCode, type Board } from './board.ts';
 import settings from './settings.json';
 import { goodShare, type Condition, type Pulsing, type Solution, type Workspace } from './solution.ts';
+import { loadsFrom, fromFeed, burstA } from './bursts.ts';
 
 /** Anything above is an open contact. */
 const openOhm = 1e9;
@@ -8,13 +9,9 @@ const openOhm = 1e9;
 const coarseSteps = 24;
 /** Halvings between two of these steps: 1 part in 16,000. */
 const halvings = 14;
-
-const { loadsFrom } = settings;
 /** Outputs in overload stay under this share, so that nothing downstream takes them for standing. */
 const maxCollapsed = 0.68;
 const passes = 8;
-
-const fromFeed = -2;
 const fromBattery = -3;
 const fromNothing = -1;
 
@@ -277,28 +274,4 @@ function pulsing(
   const lowA = settleAfresh(board, condition, level, ws, volts);
   condition.converterDead[retrying] = dead;
   return { highA: high.feedA, lowA: Math.min(lowA, high.feedA), periodS, duty: settings.retryDuty };
-}
-
-/** Height of the bursts of activity as the feed sees them. */
-function burstA(board: Board, condition: Condition, level: number, ws: Workspace, volts: number): number {
-  const bursts = board.bursts[level];
-  let watts = 0;
-  for (let l = 0; l < bursts.length; l++) {
-    const r = board.loadRail[l];
-    if (bursts[l] === 0 || condition.loadAbsent[l] || ws.railV[r] < loadsFrom * board.profile.rails[r].nominalV)
-      continue;
-    if (!fedByFeed(board, ws, r)) continue;
-    watts += bursts[l] * ws.railV[r];
-  }
-  return volts > 0 ? watts / (settings.typicalEfficiency * volts) : 0;
-}
-
-function fedByFeed(board: Board, ws: Workspace, rail: number): boolean {
-  let r = rail;
-  for (let k = 0; k < board.order.length; k++) {
-    const source = ws.source[r];
-    if (source < 0) return source === fromFeed;
-    r = board.from[source];
-  }
-  return false;
 }

@@ -4,30 +4,15 @@ import { type Circumstances, type TwinSetup } from './setup.ts';
 import { conditionOf } from './condition.ts';
 import type { Fault } from './fault.ts';
 import settings from './settings.json';
-import { goodShare, makeWorkspace, type Condition, type Solution, type Workspace } from './solution.ts';
+import { makeWorkspace, type Condition, type Solution, type Workspace } from './solution.ts';
 import { solve } from './solve.ts';
+import { NextEvent } from './next-event.ts';
+import type { RunningStart, State } from './running-start.ts';
+import { answers } from './standing.ts';
 import { segmentOf, type StartUp, type TwinEvent, type TwinSegment } from './timeline.ts';
-
-type Need = Board['needs'][number][number];
 
 const maxEvents = 400;
 const { attachS, contractS, sagS, reattachS } = settings;
-const settleBeforeStageS = 0.01;
-
-interface State {
-  t: number;
-  stage: number;
-  enteredAt: number;
-  /** When the first stage begins by itself or after the press; Infinity while nobody asked. */
-  startAt: number;
-  external: number;
-  contractV: number;
-  contractAt: number;
-  volts: number;
-  /** The stage waits for something for ever. */
-  held: boolean;
-  pressed: boolean;
-}
 
 /**
  * Starts a device virtually: quasi-static and driven by events. At each event the tree is solved with the source's own
@@ -72,27 +57,29 @@ function reachedBefore(board: Board, faults: readonly Fault[], setup: TwinSetup,
   return { stage: sleeps - 1, loops: false };
 }
 
-class Run {
-  private readonly circumstances: Circumstances;
-  private readonly condition: Condition;
+class Run implements RunningStart {
+  readonly circumstances: Circumstances;
+  readonly condition: Condition;
+  private readonly following: NextEvent;
   private readonly segments: TwinSegment[] = [];
   private readonly events: TwinEvent[] = [];
-  private readonly waited = new Set<string>();
-  private readonly lost = new Set<string>();
+  readonly waited = new Set<string>();
+  readonly lost = new Set<string>();
   private readonly solved = new Map<string, Solution>();
   private restarts = 0;
   private reached = -1;
   private highestContract = 0;
 
   constructor(
-    private readonly board: Board,
+    readonly board: Board,
     faults: readonly Fault[],
-    private readonly setup: TwinSetup,
-    private readonly workspace: Workspace,
+    readonly setup: TwinSetup,
+    readonly workspace: Workspace,
     private readonly already: Already | null,
   ) {
     this.circumstances = conditionOf(board, faults, setup);
     this.condition = this.circumstances.condition;
+    this.following = new NextEvent(this);
   }
 
   go(): StartUp {
@@ -141,7 +128,7 @@ class Run {
     };
   }
 
-  private say(t: number, what: TwinEvent['what'], detail: string): void {
+  say(t: number, what: TwinEvent['what'], detail: string): void {
     this.events.push({ t, what, detail });
   }
 
@@ -168,7 +155,7 @@ class Run {
     }
     if (now.mode === 'cc' && setup.feed === 'usb-c') return this.sourceCuts(s, now);
     if (now.sags) return this.sagged(s, now);
-    const next = this.nextEvent(s, now);
+    const next = this.following.of(s, now);
     const until = Math.min(setup.seconds, next.t);
     this.push(s.t, until, now, s.stage, s.contractV, null);
     s.t = Math.max(until, s.t);
@@ -184,106 +171,13 @@ class Run {
     // A controller that lives from the battery still cannot agree on anything over an open contact.
     if (this.condition.contactOhm === Infinity) return 0;
     const port = board.profile.ports[setup.port - 1];
-    if (!this.answers(port.controller, solution)) return s.external;
+    if (!answers(this, port.controller, solution)) return s.external;
     const raised = this.circumstances.contracts.length === 0 || s.contractV > feedVolts.raisedFrom;
-    const others = port.contractNeeds.every((id) => this.answers(id, solution));
+    const others = port.contractNeeds.every((id) => answers(this, id, solution));
     return raised && others ? 2 : 1;
   }
 
-  private answers(id: string, s: Solution): boolean {
-    const p = this.board.partIndex.get(id);
-    return p !== undefined && !this.condition.partMute[p] && this.stands(this.board.partRail[p], s);
-  }
-
-  private stands(rail: number, s: Solution): boolean {
-    return rail < 0 || s.railV[rail] >= goodShare * this.board.nominalV[rail];
-  }
-
-  private has(need: Need, s: Solution): boolean {
-    if (need.part < 0) return this.stands(need.rail, s);
-    return !this.condition.partMute[need.part] && this.stands(this.board.partRail[need.part], s);
-  }
-
-  /** A rail that an earlier stage brought up and that has gone since. */
-  private lostRail(stage: number, s: Solution): Need | undefined {
-    for (let k = 0; k < stage; k++) {
-      const lost = this.board.needs[k].find((n) => n.part < 0 && n.then !== 'skip' && !this.stands(n.rail, s));
-      if (lost) return lost;
-    }
-    return undefined;
-  }
-
-  /** The next thing that happens by itself, and what it does. */
-  private nextEvent(s: State, now: Solution): { t: number; act: () => void } {
-    const choices = [
-      this.contractEvent(s, now),
-      this.promptEvent(s, now),
-      this.stageEvent(s, now),
-      this.interruption(s),
-    ];
-    return choices.reduce((a, b) => (b.t < a.t ? b : a));
-  }
-
-  /** A loose contact lets go at uneven times, for uneven times. */
-  private interruption(s: State): { t: number; act: () => void } {
-    if (!this.circumstances.loose) return never;
-    const k = settings.looseAtS.findIndex((t) => this.setup.onS + t >= s.t + settings.minStepS);
-    if (k < 0) return never;
-    const [t, seconds] = [settings.looseAtS[k], settings.looseForS[k % settings.looseForS.length]];
-    return {
-      t: this.setup.onS + t,
-      act: () => {
-        this.say(s.t, 'lets-go', '');
-        const empty = solve(this.board, this.condition, 0, this.workspace, 0);
-        const usb = this.setup.feed === 'usb-c';
-        const until = Math.min(this.setup.seconds, s.t + seconds);
-        this.push(s.t, until, usb ? empty : { ...empty, feedV: s.volts }, -1, 0, 'off');
-        s.t = until;
-        const again = s.stage >= 0;
-        if (again || s.pressed) this.fallBack(s, again && this.board.profile.brownOut === 'restart');
-        if (usb) Object.assign(s, { external: 0, contractV: 5, volts: 5, contractAt: until + contractS });
-      },
-    };
-  }
-
-  private contractEvent(s: State, now: Solution): { t: number; act: () => void } {
-    const port = this.board.profile.ports[this.setup.port - 1];
-    const next = this.circumstances.contracts.find((v) => v > s.contractV + settings.contractStepV);
-    const able = next !== undefined && s.contractAt < Infinity && s.external >= 1;
-    if (!able || !port.contractNeeds.every((id) => this.answers(id, now))) return never;
-    const highest = this.circumstances.contracts.at(-1) ?? next;
-    return {
-      t: Math.max(s.contractAt, s.t),
-      act: () => {
-        s.contractV = highest;
-        s.volts = highest;
-        this.highestContract = Math.max(this.highestContract, highest);
-        this.say(s.t, 'contract', `${highest} V`);
-      },
-    };
-  }
-
-  private promptEvent(s: State, now: Solution): { t: number; act: () => void } {
-    const asleep = s.held && this.setup.state === 'asleep';
-    if ((s.stage >= 0 && !asleep) || s.startAt === Infinity) return never;
-    return {
-      t: Math.max(s.startAt, s.t),
-      act: () => {
-        const byHand = !s.pressed;
-        s.pressed = true;
-        s.startAt = Infinity;
-        if (byHand) this.say(s.t, 'prompt', '');
-        const parts = this.board.profile.parts.filter((p) => p.role === 'sequencer' || (byHand && p.role === 'button'));
-        const deaf = parts.filter((p) => !this.answers(p.id, now));
-        deaf.forEach((p) => this.waited.add(p.id));
-        if (deaf.length > 0) return;
-        if (asleep) Object.assign(s, { held: false, enteredAt: s.t });
-        else if (this.board.profile.stages.length > 0) this.enter(s, 0);
-      },
-    };
-  }
-
-  private enter(s: State, stage: number): void {
+  enter(s: State, stage: number): void {
     s.stage = stage;
     s.enteredAt = s.t;
     s.held = false;
@@ -292,49 +186,12 @@ class Run {
     this.say(s.t, stage === last ? 'runs' : 'stage', this.board.profile.stages[stage].id);
   }
 
-  private stageEvent(s: State, now: Solution): { t: number; act: () => void } {
-    if (s.stage < 0 || s.held) return never;
-    const { stages } = this.board.profile;
-    const spec = stages[s.stage];
-    const lost = this.lostRail(s.stage, now);
-    if (lost) {
-      this.lost.add(lost.id);
-      return {
-        t: s.t + sagS,
-        act: () => {
-          this.say(s.t, 'gives-up', lost.id);
-          this.fallBack(s, this.board.profile.brownOut === 'restart');
-        },
-      };
-    }
-    const missing = this.board.needs[s.stage].find((n) => n.then !== 'skip' && !this.has(n, now));
-    if (!missing) {
-      if (s.stage === this.board.profile.stages.length - 1) return never;
-      return {
-        t: Math.max(s.enteredAt + Math.max(spec.seconds, settleBeforeStageS), s.t),
-        act: () => this.enter(s, s.stage + 1),
-      };
-    }
-    this.waited.add(missing.id);
-    if (missing.then === 'hold') {
-      return {
-        t: s.t,
-        act: () => {
-          s.held = true;
-          this.say(s.t, 'waits', missing.id);
-        },
-      };
-    }
-    return {
-      t: Math.max(s.enteredAt + Math.max(missing.timeoutS, settleBeforeStageS), s.t),
-      act: () => {
-        this.say(s.t, 'gives-up', missing.id);
-        this.fallBack(s, missing.then === 'restart');
-      },
-    };
+  /** A contract was agreed on. */
+  raise(volts: number): void {
+    this.highestContract = Math.max(this.highestContract, volts);
   }
 
-  private fallBack(s: State, again: boolean): void {
+  fallBack(s: State, again: boolean): void {
     s.stage = -1;
     s.held = false;
     s.startAt = again ? s.t + Math.max(settings.minRestartS, this.board.profile.restartS) : Infinity;
@@ -397,17 +254,8 @@ class Run {
     });
   }
 
-  private push(
-    t0: number,
-    t1: number,
-    s: Solution,
-    stage: number,
-    contractV: number,
-    kind: TwinSegment['kind'] | null,
-  ): void {
+  push(t0: number, t1: number, s: Solution, stage: number, contractV: number, kind: TwinSegment['kind'] | null): void {
     if (t1 <= t0) return;
     this.segments.push(segmentOf(t0, t1, s, stage, contractV, kind, this.condition.limitA));
   }
 }
-
-const never = { t: Infinity, act: (): void => undefined };

@@ -4,47 +4,12 @@ import { statedRate } from './rate.ts';
 import { median } from '../../trace/index.ts';
 import { isAbsent, readCell, splitUnit } from './cells.ts';
 import type { Layout } from './sniff.ts';
-import { timeFormOf, type TimeForm } from './time.ts';
-
-/** Which column is what, with the factors to seconds, volts and amperes. */
-export interface Columns {
-  time: { index: number; form: TimeForm; factor: number } | null;
-  /** A date beside a clock. */
-  date: number | null;
-  voltage: { index: number; factor: number } | null;
-  current: { index: number; factor: number } | null;
-  /** Rows a second where only a counter tells the time. */
-  rateHz: number | null;
-  /** What was taken from the magnitude rather than from a name, in words. */
-  guesses: string[];
-  warnings: string[];
-}
-
-/** Why the columns could not be told: a person can say, or the file is not what is wanted at all. */
-export type ColumnDoubt = { doubt: string } | { refusal: string };
-
-/** What someone says about the columns; indices from 0. */
-export interface ColumnMapping {
-  time: number | null;
-  timeUnit?: 's' | 'ms' | 'us';
-  rateHz?: number | null;
-  voltage: number | null;
-  voltageUnit?: 'V' | 'mV';
-  current: number | null;
-  currentUnit?: 'A' | 'mA' | 'uA';
-}
+import { timeFormOf } from './time.ts';
+import { timeColumn } from './time-column.ts';
+import { numbersOf } from './column-numbers.ts';
+import { type Columns, type ColumnDoubt, type ColumnHints } from './column-roles.ts';
 
 const kindOf: Partial<Record<Role, Kind>> = { time: 'time', current: 'current', voltage: 'voltage' };
-
-/** What is known of a file beside what it says itself. */
-export interface ColumnHints {
-  /** Units by column name from a table schema; they win over the file. */
-  units: Record<string, string>;
-  /** Readings a second where the file has no time and states no rate. */
-  rateHz: number | null;
-  /** Whether a quantity that is negative throughout may have its sign turned. */
-  turns: { current: boolean; voltage: boolean };
-}
 
 /**
  * Says which column holds time, voltage and current.
@@ -153,44 +118,6 @@ function wrongUnitIn(cell: string): string | null {
 
 function hasValues(layout: Layout, index: number): boolean {
   return layout.rows.length === 0 || layout.rows.some((r) => r[index] !== undefined && !isAbsent(r[index]));
-}
-
-function numbersOf(layout: Layout, index: number): number[] {
-  return layout.rows.map((r) => readCell(r[index], layout.decimalComma, 1)).filter((x) => Number.isFinite(x));
-}
-
-function timeColumn(layout: Layout, index: number, unit: string | null, columns: Columns): Columns['time'] {
-  const forms = layout.rows.map((r) => timeFormOf(r[index] ?? '')).filter((f) => f !== null);
-  if (forms.length === 0) {
-    const withUnits = layout.rows.some((r) => splitUnit(r[index] ?? '')?.kind === 'time');
-    return withUnits || layout.rows.length === 0 ? { index, form: 'number', factor: 1 } : null;
-  }
-  const form = forms[Math.floor(forms.length / 2)];
-  if (form !== 'number') return { index, form, factor: 1 };
-  const stated = unit ? findUnit(unit) : null;
-  if (stated?.kind === 'time') return { index, form, factor: stated.factor };
-  return { index, form, factor: guessTimeFactor(numbersOf(layout, index), columns) };
-}
-
-function guessTimeFactor(times: number[], columns: Columns): number {
-  if (times.length === 0) return 1;
-  const size = median(times.map(Math.abs));
-  if (size > 1e17) return note(columns, 1e-9, 'nanoseconds since 1970');
-  if (size > 1e14) return note(columns, 1e-6, 'microseconds since 1970');
-  if (size > 1e11) return note(columns, 1e-3, 'milliseconds since 1970');
-  if (size > 5e8) return note(columns, 1, 'seconds since 1970');
-  const steps = times
-    .slice(1)
-    .map((t, k) => t - times[k])
-    .filter((d) => d > 0);
-  const step = steps.length === 0 ? 0 : median(steps);
-  const whole = times.every((t) => Number.isInteger(t));
-  return whole && step >= 8 ? note(columns, 1e-3, 'milliseconds') : note(columns, 1, 'seconds');
-}
-
-function note(columns: Columns, factor: number, words: string): number {
-  columns.guesses.push(`The time column names no unit; it was read as ${words}.`);
-  return factor;
 }
 
 function factorOf(

@@ -70,3 +70,14 @@ const archives: [string, number[]][] = [
 export function archiveKind(head: Uint8Array): string | null {
   return archives.find(([, magic]) => magic.every((byte, k) => head[k] === byte))?.[0] ?? null;
 }
+
+export function concat(parts: Uint8Array[], size: number): Uint8Array {
+  if (parts.length === 1) return parts[0];
+  const out = new Uint8Array(size);
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}

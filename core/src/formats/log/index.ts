@@ -1,4 +1,5 @@
-export { LogReader, readLog, UnsureColumnsError, type LogOptions, type LogResult } from './reader.ts';
-export type { ColumnMapping } from './columns.ts';
+export { LogReader, readLog } from './reader.ts';
+export { UnsureColumnsError, type LogOptions, type LogResult } from './options.ts';
+export type { ColumnMapping } from './column-roles.ts';
 export type { RowSink } from './order.ts';
 export { logHeader, writeLog } from './write.ts';

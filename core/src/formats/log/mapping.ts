@@ -1,5 +1,5 @@
 import { FormatError } from '../error.ts';
-import type { ColumnMapping, Columns } from './columns.ts';
+import type { ColumnMapping, Columns } from './column-roles.ts';
 import type { Layout } from './sniff.ts';
 import { parseDateTime } from './time.ts';
 

@@ -1,57 +1,27 @@
 import Papa from 'papaparse';
-import type { Instrument } from '../../trace/index.ts';
 import { FormatError } from '../error.ts';
 import { isAbsent, isDataCell, readCell } from './cells.ts';
-import { identifyColumns, type ColumnMapping, type Columns } from './columns.ts';
+import type { Columns } from './column-roles.ts';
+import { identifyColumns } from './columns.ts';
 import { archiveKind, detectEncoding } from './decode.ts';
 import { RowSorter, type RowSink } from './order.ts';
+import { UnsureColumnsError, type LogOptions, type LogResult } from './options.ts';
+import { noRows, sayRepairs, type RowCounts } from './repairs.ts';
 import { scanRows, type ScanColumns } from './scan.ts';
 import { mappedColumns } from './mapping.ts';
 import { joinCutTime, sniffLayout, splitLine, type Layout } from './sniff.ts';
 import { MidnightCounter, parseClock, parseDateTime } from './time.ts';
-
-export interface LogOptions {
-  /** Name for messages. */
-  file?: string;
-  /** What a person says about the columns; wins over everything. */
-  mapping?: ColumnMapping | null;
-  /** Units by column name from a table schema. */
-  units?: Record<string, string>;
-  /** Rows a second where the file has no time and says no rate. */
-  rateHz?: number | null;
-  /** What corrects the readings: one that turns the sign itself keeps the reader from doing so. */
-  instrument?: Pick<Instrument, 'gainA' | 'gainV'>;
-  /** What to do with a log that holds no reading: refused unless it is one of several runs, which are not lost for it. */
-  blank?: 'refuse' | 'warn';
-}
-
-/** What was mended while reading, with counts, in words. */
-export interface LogResult {
-  rows: number;
-  repairs: string[];
-  warnings: string[];
-  /** Start of the recording where the file says it, ISO 8601. */
-  startedAt: string | null;
-  hasCurrent: boolean;
-  hasVoltage: boolean;
-}
-
-/** The reader cannot be sure of the columns: what it saw, so that a person can say. */
-export class UnsureColumnsError extends FormatError {
-  readonly header: string[] | null;
-  readonly sample: string[][];
-
-  constructor(file: string, doubt: string, layout: Layout) {
-    super(file, '', `${doubt}; say which column is the time, the voltage and the current`);
-    this.header = layout.header;
-    this.sample = layout.rows.slice(0, 6);
-  }
-}
+import { concat } from './decode.ts';
 
 const headBytes = 262_144;
 /** The year 2200: a start after it is a slip of the clock. */
 const latestStart = 7.26e9;
+/** Seconds of a clock that counts from 1970, rather than from the start of the log. */
+const datedFrom = 5e8;
 const absurd = { amps: 1000, volts: 1000, seconds: 31 * 86_400 };
+
+/** A cell that holds neither a number nor a mark of absence. */
+const isWord = (cell: string | undefined): boolean => cell !== undefined && !isDataCell(cell);
 
 /**
  * Reads a log as meters and supplies export it, from a stream of bytes in bounded memory. Feed it with `push`, end with
@@ -74,7 +44,7 @@ export class LogReader {
   private skipLines = 0;
   private line = 0;
   private sorter: RowSorter | null = null;
-  private counts = { rows: 0, foreign: 0, firstForeign: 0, absentA: 0, usable: 0, absurd: 0, powerLost: 0, farOff: 0 };
+  private readonly counts: RowCounts = { ...noRows };
   /** Rows handed on, from which the time is counted where the file has none. */
   private counted = 0;
   private readonly midnight = new MidnightCounter();
@@ -246,7 +216,7 @@ export class LogReader {
       const v = voltage === null ? NaN : readCell(row[voltage.index], comma, voltage.factor);
       const i = current === null ? NaN : readCell(row[current.index], comma, current.factor);
       const t = this.timeOf(row, this.counted);
-      const isRemark = [voltage, current].some((c) => c && this.isWord(row[c.index])) && this.isRemark(row);
+      const isRemark = [voltage, current].some((c) => c && isWord(row[c.index])) && this.isRemark(row);
       if (t !== t || isRemark || (v !== v && i !== i && !this.isBlankRow(row))) this.leaveOut();
       else this.takeRow(t, v, i);
     }
@@ -279,14 +249,9 @@ export class LogReader {
     this.counts.foreign++;
   }
 
-  /** A cell that holds neither a number nor a mark of absence. */
-  private isWord(cell: string | undefined): boolean {
-    return cell !== undefined && !isDataCell(cell);
-  }
-
   /** A line of words, such as a sum at the end, rather than a row of which one cell holds a word. */
   private isRemark(row: string[]): boolean {
-    return row.length !== this.width || row.filter((cell) => this.isWord(cell)).length > row.length / 2;
+    return row.length !== this.width || row.filter((cell) => isWord(cell)).length > row.length / 2;
   }
 
   /** A row whose readings are marked as absent, rather than words. */
@@ -312,43 +277,19 @@ export class LogReader {
   }
 
   private result(): LogResult {
-    const { counts, columns, sorter, layout } = this;
-    const repairs = [...columns!.guesses];
-    const add = (n: number, words: (n: string) => string, noun = 'row'): void => {
-      if (n > 0) repairs.push(words(n === 1 ? `one ${noun}` : `${n} ${noun}s`));
-    };
-    add(counts.foreign, (n) => `Left out ${n} that hold no reading (the first on line ${counts.firstForeign}).`);
-    add(sorter!.repairs.reordered, (n) => `Put ${n} that stood before an earlier time in order.`);
-    add(sorter!.repairs.duplicates, (n) => `Left out ${n} repeating another with the same time.`);
-    add(sorter!.repairs.spread, (n) => `Spread ${n} sharing a time evenly up to the next time.`);
-    add(sorter!.repairs.late, (n) => `Left out ${n} that came too late to be put in order.`);
-    add(counts.absurd, (n) => `Took ${n} beyond anything a bench measures as absent.`, 'value');
-    add(counts.powerLost, (n) => `Left out ${n} of zeros, where the meter itself lost power.`);
-    add(counts.farOff, (n) => `Left out ${n} with a time more than a month away from the others.`);
-    if (columns!.current) add(counts.absentA, (n) => `Found ${n} without a value for the current.`);
-    const warnings = [...columns!.warnings];
-    const dated = columns!.time?.form === 'date-time' || columns!.date !== null || this.anchor > 5e8;
+    const { counts, layout } = this;
+    const columns = this.columns!;
+    const dated = columns.time?.form === 'date-time' || columns.date !== null || this.anchor > datedFrom;
     const isOurTime = this.firstT > 0 && this.firstT < latestStart;
     return {
       rows: counts.rows,
-      repairs,
-      warnings,
+      repairs: [...columns.guesses, ...sayRepairs(counts, this.sorter!.repairs, columns.current !== null)],
+      warnings: [...columns.warnings],
       startedAt: dated && isOurTime ? new Date(this.firstT * 1000).toISOString() : null,
-      hasCurrent: columns!.current !== null && counts.absentA < counts.rows,
-      hasVoltage: columns!.voltage !== null && layout !== null,
+      hasCurrent: columns.current !== null && counts.absentA < counts.rows,
+      hasVoltage: columns.voltage !== null && layout !== null,
     };
   }
-}
-
-function concat(parts: Uint8Array[], size: number): Uint8Array {
-  if (parts.length === 1) return parts[0];
-  const out = new Uint8Array(size);
-  let at = 0;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
 }
 
 /** Reads a whole log held in memory. */

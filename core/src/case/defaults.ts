@@ -1,0 +1,87 @@
+import {
+  type Device,
+  type Intake,
+  type Setup,
+  type Run,
+  type Check,
+  type Reading,
+  type Injection,
+  type Case,
+} from './values.ts';
+
+export const unknownSetup: Setup = {
+  setV: null,
+  limitA: null,
+  port: null,
+  flipped: false,
+  battery: null,
+  display: null,
+  assembly: null,
+  half: null,
+  unplugged: [],
+  deviceState: null,
+  batteryV: null,
+  charger: null,
+  temperatureC: null,
+};
+
+export const emptyIntake: Intake = {
+  liquid: false,
+  dropped: false,
+  priorRepair: false,
+  batterySwollen: false,
+  batteryIsolated: false,
+  dataWanted: false,
+  notes: '',
+};
+
+/** A case of which nothing is known but its device and its runs. */
+export function bareCase(device: Pick<Device, 'class'> & Partial<Device>, runs: Run[], id = ''): Case {
+  return {
+    id,
+    device: { model: '', serial: '', profile: null, expect: {}, ...device },
+    complaint: '',
+    complaintKind: null,
+    intake: emptyIntake,
+    runs,
+    checks: [],
+    readings: [],
+    injections: [],
+    actions: [],
+    proofs: [],
+    outcome: null,
+  };
+}
+
+/** A check of which nothing is known but its answer. */
+export const plainCheck: Omit<Check, 'id' | 'outcome'> = { note: '', where: '', circuit: null, rail: '', after: null };
+
+/** A reading of which nothing is known but its place, mode and value. */
+export const plainReading: Omit<Reading, 'where' | 'mode' | 'value' | 'unit'> = {
+  circuit: null,
+  state: null,
+  prompted: null,
+  ol: false,
+  reference: null,
+  redProbe: null,
+  powered: null,
+  across: false,
+  swing: null,
+  feed: null,
+  shownOhm: null,
+  leadsOhm: null,
+  after: null,
+};
+
+/** A voltage on a rail of which nothing is known but where and how much. */
+export const plainInjection: Omit<Injection, 'id' | 'rail' | 'setV'> = {
+  circuit: null,
+  limitA: null,
+  amps: null,
+  leadsOhm: null,
+  hot: null,
+  hotCircuit: null,
+  heat: null,
+  referenceA: null,
+  after: null,
+};
