@@ -1,4 +1,5 @@
-export { Recorder, type BenchSettings, type RecorderHealth, type RecorderOptions } from './recorder.ts';
+export { Recorder } from './recorder.ts';
+export type { BenchSettings, RecorderHealth, RecorderOptions } from './recorder-options.ts';
 export { handOverSpool, Recording, type Ending, type RecordingOptions } from './recording.ts';
 export {
   DatabaseKeeper,

@@ -5,51 +5,17 @@ import { benchClock } from '../clock.ts';
 import { takeLock, type Lock } from '../../plain/lock.cjs';
 import { writeWhole } from '../../plain/write-whole.cjs';
 import { Spool } from '../store/spool.ts';
-import type { Guard } from '../watchdog/guard.ts';
 import { DatabaseBackend, type Backend, type Link } from './backend.ts';
 import { ControlServer } from './control.ts';
 import type { LinkState } from './database-link.ts';
-import { DiskWatch, type Disk } from './disk.ts';
+import { DiskWatch } from './disk.ts';
 import { Journal } from './journal.ts';
 import { handOverSpool } from './recording.ts';
-import { rosterOf, type KeptBench, type Roster, type RosterSources } from './roster.ts';
+import { rosterOf, type KeptBench, type Roster } from './roster.ts';
 import type { InstrumentSpec } from './spec.ts';
 import { Station } from './station.ts';
 import type { StationContext } from './station-state.ts';
-
-export interface RecorderOptions extends Partial<RosterSources> {
-  /** Where the record is kept: the address of a database, or a way to a server. */
-  record: string | Backend;
-  token: string;
-  /** Of the control channel; 0 for any free one, null for none. */
-  port: number | null;
-  /** What outlives a database that is away, and this process: instruments as they were last known, samples, events. */
-  folder: string;
-  /** Who switches off when this process dies; null where nobody does, for tests of the rest. */
-  guard?: Guard | null;
-  /** In the place of the clock of this computer. */
-  clock?: Pick<StationContext, 'now' | 'wall'>;
-  /** In the place of those in the database. */
-  instruments?: InstrumentSpec[];
-}
-
-/** What this recorder can speak, and what of the settings it could not use. */
-export interface BenchSettings {
-  instruments: InstrumentSpec[];
-  dialects: { id: string; name: string; kind: InstrumentSpec['kind'] }[];
-  problems: string[];
-}
-
-/** How the recorder itself is. */
-export interface RecorderHealth {
-  database: LinkState;
-  why: string;
-  /** Recordings that wait on disk for the database. */
-  waiting: number;
-  disk: Disk | null;
-  watchdog: boolean;
-  problems: string[];
-}
+import { type RecorderOptions, type BenchSettings, type RecorderHealth } from './recorder-options.ts';
 
 interface Placed {
   station: Station;

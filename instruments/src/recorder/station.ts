@@ -1,33 +1,21 @@
-import { unknownInstrument, type Instrument, type MarkerEvent } from '@umbral/core';
-import type { LineDialect, ScpiDialect } from '../dialect/index.ts';
-import {
-  MeterSource,
-  ScpiSupply,
-  SupplySource,
-  type Health,
-  type LiveSample,
-  type Source,
-  type SourceEvents,
-} from '../instrument/index.ts';
-import { transportOf } from '../transport/of-spec.ts';
+import { type MarkerEvent } from '@umbral/core';
+import type { ScpiSupply } from '../instrument/index.ts';
+import { type Health, type LiveSample, type Source, type SourceEvents } from '../instrument/index.ts';
 import { Refusal } from '../http.ts';
-import { Outline } from '../store/outline.ts';
-import { Recent } from '../store/recent.ts';
 import type { WatchedSupply } from '../watchdog/guard.ts';
 import policy from './policy.json';
 import { withinBounds, type Bounds } from './bounds.ts';
 import type { RecordingOf } from './keeper.ts';
-import { Recording } from './recording.ts';
 import type { InstrumentSpec } from './spec.ts';
+import { sourceOf } from './station-source.ts';
+import { StationRecording } from './station-recording.ts';
+import { averaged } from './averaged.ts';
 import type { Armed, Averaged, StationContext, StationState, WentOn } from './station-state.ts';
-
-/** Samples that a reader who was away for a while is given one by one. */
-const remembered = 60_000;
 
 /** One instrument with what is done with it: measuring, its output, its recording. */
 export class Station {
   private readonly source: Source;
-  private readonly supply: ScpiSupply | null = null;
+  private readonly supply: ScpiSupply | null;
   private readonly resolution: Pick<StationState, 'resolutionV' | 'resolutionA'>;
   private health: Health = 'connecting';
   private why = '';
@@ -40,16 +28,7 @@ export class Station {
   /** It was on when contact was lost. */
   private wasOn = false;
   private lastOf: Pick<Armed, 'jobId' | 'person'> | null = null;
-  private recording: {
-    live: Recording;
-    of: RecordingOf;
-    wall: Date;
-    outline: Outline;
-    recent: Recent;
-    problem: string | null;
-  } | null = null;
-  private stopping: Promise<number | null> | null = null;
-  private ended: StationState['ended'] = null;
+  private readonly recording: StationRecording;
   private aliveAt = -Infinity;
   private readonly listeners = new Set<(sample: LiveSample) => void>();
 
@@ -59,10 +38,10 @@ export class Station {
     private readonly context: StationContext,
   ) {
     const spec = current;
-    const transport = transportOf(spec, context.networks);
+    this.recording = new StationRecording(context);
     const events: SourceEvents = {
       sample: (sample) => this.took(sample),
-      gap: (from, to, why) => this.recording?.live.gap(from, to, why),
+      gap: (from, to, why) => this.recording.gap(from, to, why),
       health: (health, why) => {
         [this.health, this.why] = [health, why];
         if (health === 'lost') {
@@ -73,21 +52,8 @@ export class Station {
       },
       connected: () => this.makeSafe(),
     };
-    if (spec.kind === 'supply') {
-      const dialect = context.dialects.scpi.get(spec.dialect);
-      if (!dialect) throw new RangeError(`${spec.name}: no SCPI commands called "${spec.dialect}" are known`);
-      this.resolution = stepsOf(dialect);
-      this.supply = new ScpiSupply(transport, dialect);
-      this.source = new SupplySource(this.supply, events, {
-        now: context.now,
-        plausible: ({ volts, amps }) => volts > -1 && volts < 80 && amps > -1 && amps < 40,
-      });
-    } else {
-      const dialect = context.dialects.lines.get(spec.dialect);
-      if (!dialect) throw new RangeError(`${spec.name}: no meter lines called "${spec.dialect}" are known`);
-      this.resolution = stepsOf(dialect);
-      this.source = new MeterSource(transport, dialect, events, { now: context.now });
-    }
+    const made = sourceOf(spec, events, context);
+    [this.source, this.supply, this.resolution] = [made.source, made.supply, made.resolution];
   }
 
   get spec(): InstrumentSpec {
@@ -102,7 +68,7 @@ export class Station {
 
   /** Records, or has its output armed or on: not to be taken away now. */
   get isBusy(): boolean {
-    return this.recording !== null || this.armed !== null || this.outputOn === true;
+    return this.recording.id !== null || this.armed !== null || this.outputOn === true;
   }
 
   start(): void {
@@ -117,7 +83,7 @@ export class Station {
   }
 
   get state(): StationState {
-    const { spec, last, recording } = this;
+    const { spec, last } = this;
     const { gainV, offsetV, gainA, offsetA } = spec.calibration;
     return {
       key: spec.key,
@@ -134,16 +100,8 @@ export class Station {
       rateHz: this.rateHz,
       armed: this.armed,
       outputOn: this.outputOn,
-      recording: recording && {
-        id: recording.live.id,
-        jobId: recording.of.jobId,
-        startedAt: recording.wall.toISOString(),
-        rows: recording.live.rows,
-        seconds: Math.max(0, this.context.now() - recording.live.beganAt),
-        stopAfterS: recording.of.stopAfterS ?? null,
-        problem: recording.problem,
-      },
-      ended: this.ended,
+      recording: this.recording.state,
+      ended: this.recording.ended,
     };
   }
 
@@ -159,22 +117,7 @@ export class Station {
     await new Promise((resolve) => setTimeout(resolve, 1000 * seconds));
     this.listeners.delete(listen);
     if (samples.length < 2) throw new Refusal(`${this.spec.name} showed nothing for ${seconds} s: ${this.why}`);
-    const of = (values: number[]) => {
-      const mean = values.reduce((a, b) => a + b, 0) / values.length;
-      const square = values.reduce((a, b) => a + (b - mean) ** 2, 0) / (values.length - 1);
-      return { mean, spread: Math.sqrt(square) };
-    };
-    return { readings: samples.length, volts: of(samples.map((s) => s.v)), amps: of(samples.map((s) => s.i)) };
-  }
-
-  /** How the recording under way went on since a row; null where nothing did. */
-  since(recordingId: number, row: number): WentOn | null {
-    if (this.recording?.live.id !== recordingId) return null;
-    const { recent, outline } = this.recording;
-    const { rows } = recent;
-    if (row === rows) return null;
-    const samples = recent.since(row);
-    return samples ? { rows, samples } : { rows, outline: outline.state };
+    return averaged(samples);
   }
 
   /**
@@ -225,14 +168,14 @@ export class Station {
         await this.output(false, null, 'it could not be switched on').catch(() => undefined);
         throw error;
       }
-      this.recordMarker('output-on');
+      this.recording.mark('output-on');
     } else {
       this.lastOf = this.armed ?? this.lastOf;
       this.armed = null;
       if (!this.supply?.isOpen) return this.context.changed();
       await this.supply.switchOutput(false);
       if (this.outputOn) {
-        this.recordMarker('output-off');
+        this.recording.mark('output-off');
         this.note('output off', { why });
       }
       this.outputOn = false;
@@ -275,19 +218,13 @@ export class Station {
     if (this.armed?.by === by) this.aliveAt = this.context.now();
   }
 
-  private isOverTime(): boolean {
-    const { recording, stopping } = this;
-    if (!recording?.of.stopAfterS || stopping) return false;
-    return this.context.now() - recording.live.beganAt >= recording.of.stopAfterS;
-  }
-
   /** Switches off what nobody watches any more; to be called now and then. */
   async watchOver(): Promise<void> {
     // Switching off went wrong before: again, until the supply says that it is off.
     if (!this.armed && this.outputOn) return this.output(false, null).catch(() => undefined);
-    if (this.isOverTime()) {
+    if (this.recording.isOverTime) {
       // Not waited for: a database that is away must not keep anyone from watching over the outputs.
-      void this.stopRecording(undefined, 'by its time');
+      void this.recording.stop(undefined, 'by its time');
       await this.output(false, null, 'its time is over').catch(() => undefined);
     }
     const silentS = (this.context.now() - this.aliveAt) / this.context.factor;
@@ -297,79 +234,31 @@ export class Station {
     await this.output(false, null, gone).catch(() => undefined);
   }
 
-  /**
-   * Begins a recording.
-   *
-   * @throws {Refusal} where the instrument records already, naming the job
-   */
+  /** @throws {Refusal} where the instrument records already, naming the job */
   async record(of: RecordingOf): Promise<number> {
-    if (this.recording)
-      throw new Refusal(`${this.spec.name} records already, for job ${this.recording.of.jobId}. Stop that first.`);
-    this.refuse();
-    const { now, wall, keeper, spool } = this.context;
-    const began = wall();
-    const stated = Object.fromEntries(Object.entries(of.instrument).filter(([, value]) => value !== null));
-    const instrument: Instrument = { ...unknownInstrument, ...this.resolution, ...stated, ...this.spec.calibration };
-    const live = await Recording.begin(
-      { keeper, spool },
-      this.spec.key,
-      { ...of, instrument },
-      { now: now(), wall },
-      {
-        trouble: (problem) => {
-          if (this.recording) this.recording.problem = problem;
-          this.context.changed();
-        },
-      },
-    );
-    this.recording = { live, of, wall: began, outline: new Outline(), recent: new Recent(remembered), problem: null };
-    this.ended = null;
-    this.context.changed();
-    return live.id;
+    if (this.recording.id === null) this.refuse();
+    return this.recording.begin(of, this.spec, this.resolution);
   }
 
   /** The recording under way; null where there is none. */
   get recordingId(): number | null {
-    return this.recording?.live.id ?? null;
+    return this.recording.id;
+  }
+
+  /** How the recording under way went on since a row; null where nothing did. */
+  since(recordingId: number, row: number): WentOn | null {
+    return this.recording.since(recordingId, row);
   }
 
   /** Ends the recording; returns its id once everything is in the record. Who asks again while it ends waits too. */
-  stopRecording(
-    giveUp?: AbortSignal,
-    why: NonNullable<StationState['ended']>['why'] = 'by hand',
-  ): Promise<number | null> {
-    this.stopping ??= this.endRecording(giveUp, why).finally(() => (this.stopping = null));
-    return this.stopping;
+  stopRecording(giveUp?: AbortSignal): Promise<number | null> {
+    return this.recording.stop(giveUp);
   }
 
-  private async endRecording(
-    giveUp: AbortSignal | undefined,
-    why: NonNullable<StationState['ended']>['why'],
-  ): Promise<number | null> {
-    const { recording } = this;
-    if (!recording) return null;
-    const ending = await recording.live.finish(giveUp);
-    this.recording = null;
-    if (ending === 'stored') this.ended = { id: recording.live.id, jobId: recording.of.jobId, why };
-    if (ending === 'on disk') this.context.leftOnDisk();
-    this.context.changed();
-    return ending === 'stored' ? recording.live.id : null;
-  }
-
-  /**
-   * Marks an instant of the recording, now or so many seconds ago.
-   *
-   * @throws {Refusal} where nothing is recorded
-   */
+  /** @throws {Refusal} where nothing is recorded */
   mark(event: MarkerEvent, note: string, agoS = 0): void {
-    if (!this.recording) throw new Refusal(`${this.spec.name} records nothing.`);
-    this.recordMarker(event, note, agoS);
-  }
-
-  private recordMarker(event: MarkerEvent, note = '', agoS = 0): void {
-    if (!this.recording) return;
-    const t = Math.max(0, this.context.now() - agoS - this.recording.live.beganAt);
-    this.recording.live.mark({ t, event, ...(note ? { note } : {}) });
+    if (this.recording.id === null) throw new Refusal(`${this.spec.name} records nothing.`);
+    this.recording.mark(event, note, agoS);
   }
 
   private theSupply(): ScpiSupply {
@@ -398,12 +287,7 @@ export class Station {
     }
     this.last = sample;
     for (const listen of this.listeners) listen(sample);
-    const { recording } = this;
-    if (recording?.live.add(sample)) {
-      const t = sample.t - recording.live.beganAt;
-      recording.recent.add(t, sample.v, sample.i);
-      recording.outline.add(t, sample.i);
-    }
+    this.recording.add(sample);
     if (this.supply && sample.t - this.modeAskedAt > 0.25) {
       this.modeAskedAt = sample.t;
       this.supply
@@ -413,5 +297,3 @@ export class Station {
     }
   }
 }
-
-const stepsOf = ({ resolutionV, resolutionA }: ScpiDialect | LineDialect) => ({ resolutionV, resolutionA });
