@@ -52,39 +52,52 @@ export async function storePackage(
   const known = value.device.profile === null ? null : await findProfile(q, value.device.profile);
   const columns = { ...jobColumns(value, options), profile_version: known?.version ?? 0 };
   const [{ id: jobId }] = (await q('jobs').insert(columns).returning('id')) as { id: number }[];
+  await storeRuns(q, jobId, { ...found, case: value }, files, options);
+  await storeChecks(q, jobId, value);
+  await storeReadings(q, jobId, value);
+  await storeInjections(q, jobId, value);
+  await storeProofs(q, jobId, value);
+  await storeAttachments(q, jobId, found.case, files);
+  await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
+  await reassess(q, jobId, 'import', options.at && new Date(options.at.getTime() + 60_000));
+  return jobId;
+}
+
+/** The runs, and where the device was opened among them, the call as it stood then and what was changed. */
+async function storeRuns(
+  q: Queries,
+  jobId: number,
+  found: CasePackage,
+  files: PackageFiles,
+  { signal, at }: StoreOptions,
+): Promise<void> {
+  const value = found.case;
   let opened = false;
   const open = async (): Promise<void> => {
     if (opened) return;
     opened = true;
     // The call as it stood before anything inside was touched is kept: it is the one that counts later.
     if ((await q('runs').where({ job_id: jobId }).first('id')) !== undefined)
-      await reassess(q, jobId, 'import, before it was opened', options.at);
+      await reassess(q, jobId, 'import, before it was opened', at);
     await storeActions(q, jobId, value);
   };
   for (const { run, units } of found.runs) {
-    if (
-      run.after !== null ||
-      run.setup.unplugged.length > 0 ||
-      run.setup.assembly === 'board-alone' ||
-      run.setup.assembly === 'half'
-    )
-      await open();
+    const { unplugged, assembly } = run.setup;
+    if (run.after !== null || unplugged.length > 0 || assembly === 'board-alone' || assembly === 'half') await open();
     if (run.typed !== null) {
       const typed = mergeTyped(run, run.typed);
       await storeRun(q, jobId, typed.run, value.device, typed.trace);
     } else {
-      const file = run.file ?? '';
-      await storeLog(q, jobId, run, value.device, {
-        fileName: file,
-        mapping: null,
-        source: files.open(file),
-        units,
-        signal: options.signal,
-      });
+      const fileName = run.file ?? '';
+      const log = { fileName, mapping: null, source: files.open(fileName), units, signal };
+      await storeLog(q, jobId, run, value.device, log);
     }
   }
   if (value.actions.length + value.readings.length + value.injections.length > 0) await open();
-  for (const c of value.checks) {
+}
+
+async function storeChecks(q: Queries, jobId: number, { checks }: Case): Promise<void> {
+  for (const c of checks) {
     await q('checks').insert({
       job_id: jobId,
       check_id: c.id,
@@ -97,32 +110,36 @@ export async function storePackage(
       extra: c.extra ? json(c.extra) : null,
     });
   }
-  for (const r of value.readings) {
-    const { where, circuit, state, prompted, mode, value: shown, unit, ol, reference, redProbe, powered, extra } = r;
-    const { across, swing, feed, shownOhm, leadsOhm, after } = r;
+}
+
+async function storeReadings(q: Queries, jobId: number, { readings }: Case): Promise<void> {
+  for (const r of readings) {
     await q('readings').insert({
       job_id: jobId,
-      where: plain(where),
-      circuit,
-      state,
-      prompted,
-      mode,
-      value: shown,
-      unit,
-      ol,
-      reference,
-      red_probe: redProbe,
-      powered,
-      across,
-      swing: swing ? json(swing) : null,
-      feed,
-      shown_ohm: shownOhm,
-      leads_ohm: leadsOhm,
-      after_action: after,
-      extra: extra ? json(extra) : null,
+      where: plain(r.where),
+      circuit: r.circuit,
+      state: r.state,
+      prompted: r.prompted,
+      mode: r.mode,
+      value: r.value,
+      unit: r.unit,
+      ol: r.ol,
+      reference: r.reference,
+      red_probe: r.redProbe,
+      powered: r.powered,
+      across: r.across,
+      swing: r.swing ? json(r.swing) : null,
+      feed: r.feed,
+      shown_ohm: r.shownOhm,
+      leads_ohm: r.leadsOhm,
+      after_action: r.after,
+      extra: r.extra ? json(r.extra) : null,
     });
   }
-  for (const i of value.injections) {
+}
+
+async function storeInjections(q: Queries, jobId: number, { injections }: Case): Promise<void> {
+  for (const i of injections) {
     await q('injections').insert({
       job_id: jobId,
       injection_key: i.id,
@@ -140,7 +157,10 @@ export async function storePackage(
       extra: i.extra ? json(i.extra) : null,
     });
   }
-  for (const p of value.proofs) {
+}
+
+async function storeProofs(q: Queries, jobId: number, { proofs }: Case): Promise<void> {
+  for (const p of proofs) {
     await q('proofs').insert({
       job_id: jobId,
       protocol: plain(p.protocol),
@@ -153,10 +173,6 @@ export async function storePackage(
       extra: p.extra ? json(p.extra) : null,
     });
   }
-  await storeAttachments(q, jobId, found.case, files);
-  await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
-  await reassess(q, jobId, 'import', options.at && new Date(options.at.getTime() + 60_000));
-  return jobId;
 }
 
 async function storeActions(q: Queries, jobId: number, value: Case): Promise<void> {

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import ts from 'typescript';
 import { giveTestDatabase } from '../testing/database.ts';
@@ -6,10 +6,11 @@ import { db } from './db.ts';
 
 giveTestDatabase();
 
-/** Columns by table as `tables.ts` declares them: whether each may be null. */
+/** Columns by table as `tables.ts` and `rows/` declare them: whether each may be null. */
 function declared(): Record<string, Record<string, boolean>> {
-  const file = join(__dirname, 'tables.ts');
-  const source = ts.createSourceFile(file, readFileSync(file, 'utf8'), ts.ScriptTarget.Latest, true);
+  const rowFiles = readdirSync(join(__dirname, 'rows')).map((name) => join('rows', name));
+  const text = [...rowFiles, 'tables.ts'].map((name) => readFileSync(join(__dirname, name), 'utf8')).join('\n');
+  const source = ts.createSourceFile('tables.ts', text, ts.ScriptTarget.Latest, true);
   const rows = new Map<string, Record<string, boolean>>();
   const tables: Record<string, Record<string, boolean>> = {};
   const look = (node: ts.Node): void => {

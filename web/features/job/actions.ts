@@ -26,7 +26,8 @@ import {
 } from '@/server/input';
 import { addTypedRun, setMarkers, setRunSetup } from '@/server/record';
 import { loadContent } from '@/server/jobs';
-import { measureInput, sweepInput, takeReading, takeSweep, type SweepTaken, type Taken } from '@/server/measure';
+import { takeReading, takeSweep, type SweepTaken, type Taken } from '@/server/measure';
+import { measureInput, sweepInput } from '@/server/measure-input';
 import { enterChange, predictionsFor, type Entered } from '@/server/repair';
 import * as jobEdits from '@/server/job-edits';
 import * as entries from '@/server/job-entries';

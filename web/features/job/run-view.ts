@@ -98,7 +98,6 @@ export async function runView(
   const run = runOf(row);
   const { shape, preview } = row;
   const assessed = latest?.runs.find((r) => r.id === row.run_key);
-  const prompt = shape.markers.find((m) => m.event === 'prompt');
   const suspects = (latest?.circuits ?? [])
     .filter((c) => c.id !== 'unmodelled')
     .slice(0, maxPredictions)
@@ -123,48 +122,41 @@ export async function runView(
     bandFrom,
     leavesAt,
     isReference: references.some((r) => r.runId === row.id),
-    predictions: suspects.flatMap((id, k) =>
-      draws[k].stretches.length === 0
-        ? []
-        : [
-            {
-              id,
-              name: circuitNames[id],
-              band: drawnOver(preview, draws[k].stretches),
-              predicted: draws[k].predicted,
-            },
-          ],
-    ),
+    predictions: suspects.flatMap((id, k) => {
+      const { stretches, predicted } = draws[k];
+      if (stretches.length === 0) return [];
+      return [{ id, name: circuitNames[id], band: drawnOver(preview, stretches), predicted }];
+    }),
     markers: shape.markers,
     segments,
     pattern,
     notes: assessed?.warnings ?? [...row.repairs, ...row.warnings],
     sentence: segments.map((s) => `${s.span}: ${s.level}, ${s.does}`).join('. '),
   };
+}
 
-  function healthyBandOf(
-    of: Case,
-    chosen: RunRow,
-    profile: KnownProfile | null,
-    others: ReferenceRun[],
-    drawn: PredictedStretch[],
-  ): Pick<RunView, 'band' | 'bandFrom'> {
-    const fitting = others.filter((r) => r.runId !== chosen.id);
-    const measured = referenceBand(preview, prompt?.t ?? null, fitting);
-    if (measured) {
-      const bandFrom =
-        fitting.length === 1 ? 'a healthy unit, recorded here' : `${fitting.length} runs of healthy units`;
-      return { band: measured, bandFrom };
-    }
-    if (profile && drawn.length > 0) return { band: drawnOver(preview, drawn), bandFrom: 'healthy, by its profile' };
-    const drawsBand = chosen.quantity === 'current' && (chosen.feed === 'battery' || prompt !== undefined);
-    const volts = shape.features.voltage.tail ?? chosen.setup.setV ?? of.device.expect.batteryV ?? 4;
-    const steps = drawsBand ? healthyBand(of.device, run, volts) : [];
-    return {
-      band: bandOver(preview, steps, prompt?.t ?? null),
-      bandFrom: steps.length > 0 ? 'usual for its kind' : '',
-    };
+/** What a healthy unit would draw in this setup, and from what that is known: runs of healthy units, a profile, its kind. */
+function healthyBandOf(
+  value: Case,
+  row: RunRow,
+  known: KnownProfile | null,
+  references: ReferenceRun[],
+  stretches: PredictedStretch[],
+): Pick<RunView, 'band' | 'bandFrom'> {
+  const { shape, preview } = row;
+  const promptT = shape.markers.find((m) => m.event === 'prompt')?.t ?? null;
+  const fitting = references.filter((r) => r.runId !== row.id);
+  const measured = referenceBand(preview, promptT, fitting);
+  if (measured) {
+    const bandFrom = fitting.length === 1 ? 'a healthy unit, recorded here' : `${fitting.length} runs of healthy units`;
+    return { band: measured, bandFrom };
   }
+  if (known && stretches.length > 0)
+    return { band: drawnOver(preview, stretches), bandFrom: 'healthy, by its profile' };
+  const drawsBand = row.quantity === 'current' && (row.feed === 'battery' || promptT !== null);
+  const volts = shape.features.voltage.tail ?? row.setup.setV ?? value.device.expect.batteryV ?? 4;
+  const steps = drawsBand ? healthyBand(value.device, runOf(row), volts) : [];
+  return { band: bandOver(preview, steps, promptT), bandFrom: steps.length > 0 ? 'usual for its kind' : '' };
 }
 
 const maxPredictions = 3;

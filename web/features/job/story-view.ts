@@ -97,91 +97,69 @@ export function storyOf(
   people: ReadonlyMap<number, string> = new Map(),
 ): StoryEntry[] {
   const { job, runs, checks, readings, injections, actions, proofs } = content;
-  const epochOf = (after: string | null): number => actions.findIndex((a) => a.action_key === after) + 1;
-  const epochAt = (at: Date): number => actions.filter((a) => a.created_at <= at).length;
-  const entry = (
-    e: Partial<StoryEntry> & Pick<StoryEntry, 'key' | 'kind' | 'title' | 'detail'>,
-    { created_at, person_id }: Entered,
-  ): StoryEntry => ({
-    runKey: null,
-    silhouette: '',
-    removable: null,
-    change: null,
-    epoch: 0,
+  const make: Make = (e, { created_at, person_id }) => ({
+    ...plainEntry,
     ...e,
     at: created_at.toISOString(),
     by: people.get(person_id ?? -1) ?? '',
   });
+  const latest = assessments.at(-1)?.result ?? null;
+  const after = (key: string | null, e: StoryEntry): StoryEntry => ({
+    ...e,
+    epoch: actions.findIndex((a) => a.action_key === key) + 1,
+  });
   const entries: StoryEntry[] = [
-    entry(
-      {
-        key: 'intake',
-        kind: 'intake',
-        title: 'Intake',
-        detail:
-          job.intake.batterySwollen && !job.intake.batteryIsolated ? 'hazard: swollen battery' : 'no hazards noted',
-      },
-      job,
+    intakeEntry(content, make),
+    ...runs.map((r) => after(r.after_action, runEntry(r, latest, fullScaleA(deviceOfRow(job), r.feed), make))),
+    ...checks.map((c) => after(c.after_action, checkEntry({ ...c, where: nameOf(c.where) }, make))),
+    ...readings.map((r) => after(r.after_action, readingEntry({ ...r, where: nameOf(r.where) }, make))),
+    ...injections.map((i) =>
+      after(i.after_action, injectionEntry({ ...i, rail: nameOf(i.rail), hot: i.hot && nameOf(i.hot) }, make)),
     ),
-    ...runs.map((r) => ({
-      ...runEntry(r, assessments.at(-1)?.result ?? null, fullScaleA(deviceOfRow(job), r.feed), entry),
-      epoch: epochOf(r.after_action),
-    })),
-    ...checks.map((c) => ({ ...checkEntry({ ...c, where: nameOf(c.where) }, entry), epoch: epochOf(c.after_action) })),
-    ...readings.map((r) => ({
-      ...readingEntry({ ...r, where: nameOf(r.where) }, entry),
-      epoch: epochOf(r.after_action),
-    })),
-    ...injections.map((i) => ({
-      ...injectionEntry({ ...i, rail: nameOf(i.rail), hot: i.hot && nameOf(i.hot) }, entry),
-      epoch: epochOf(i.after_action),
-    })),
-    ...proofs.map((p) => ({ ...proofEntry(p, entry), epoch: epochOf(p.after_action) })),
-    ...actions.map((a, k) =>
-      entry(
-        {
-          key: `action-${a.id}`,
-          kind: 'action',
-          title: actionWords(a),
-          detail: actionDetail(a),
-          epoch: k + 1,
-          change: { key: a.action_key, runBefore: a.run_before },
-        },
-        a,
-      ),
-    ),
+    ...proofs.map((p) => after(p.after_action, proofEntry(p, make))),
+    ...actions.map((a, k) => ({ ...actionEntry(a, make), epoch: k + 1 })),
     ...assessments.map((a, k) => {
-      const top = a.result.circuits[0];
-      const frozen = a.id === opening?.assessment_id;
-      return entry(
-        {
-          key: `assessment-${a.id}`,
-          kind: frozen ? 'opened' : 'assessment',
-          title: frozen ? `Verdict ${k + 1}, in force at opening` : `Verdict ${k + 1}`,
-          detail: top ? `${circuitNames[top.id]} ${formatPercent(top.p)}` : '',
-          // What was in force when it was opened was made before anything was changed.
-          epoch: frozen ? 0 : epochAt(a.created_at),
-        },
-        a,
-      );
+      const isFrozen = a.id === opening?.assessment_id;
+      // What was in force when it was opened was made before anything was changed.
+      const epoch = isFrozen ? 0 : actions.filter((x) => x.created_at <= a.created_at).length;
+      return { ...assessmentEntry(a, k + 1, isFrozen, make), epoch };
     }),
+    ...(job.closed_at ? [{ ...closedEntry(content, job.closed_at, make), epoch: actions.length }] : []),
   ];
-  if (job.closed_at)
-    entries.push(
-      entry(
-        {
-          key: 'closed',
-          kind: 'closed',
-          title: 'Closed',
-          detail: job.outcome_grade ? gradeWords[job.outcome_grade] : '',
-          epoch: actions.length,
-        },
-        { created_at: job.closed_at },
-      ),
-    );
   // A change stands at the head of the state that it begins; within a state the order is that of time.
   const rank = (e: StoryEntry): number => (e.kind === 'action' ? 0 : 1);
   return entries.sort((a, b) => a.epoch - b.epoch || rank(a) - rank(b) || a.at.localeCompare(b.at));
+}
+
+const plainEntry = { runKey: null, silhouette: '', removable: null, change: null, epoch: 0 };
+
+function intakeEntry({ job }: JobContent, make: Make): StoryEntry {
+  const isHazard = job.intake.batterySwollen && !job.intake.batteryIsolated;
+  const detail = isHazard ? 'hazard: swollen battery' : 'no hazards noted';
+  return make({ key: 'intake', kind: 'intake', title: 'Intake', detail }, job);
+}
+
+function actionEntry(a: ActionRow, make: Make): StoryEntry {
+  const change = { key: a.action_key, runBefore: a.run_before };
+  return make({ key: `action-${a.id}`, kind: 'action', title: actionWords(a), detail: actionDetail(a), change }, a);
+}
+
+function assessmentEntry(a: AssessmentRow, number: number, isFrozen: boolean, make: Make): StoryEntry {
+  const top = a.result.circuits.at(0);
+  return make(
+    {
+      key: `assessment-${a.id}`,
+      kind: isFrozen ? 'opened' : 'assessment',
+      title: isFrozen ? `Verdict ${number}, in force at opening` : `Verdict ${number}`,
+      detail: top ? `${circuitNames[top.id]} ${formatPercent(top.p)}` : '',
+    },
+    a,
+  );
+}
+
+function closedEntry({ job }: JobContent, at: Date, make: Make): StoryEntry {
+  const detail = job.outcome_grade ? gradeWords[job.outcome_grade] : '';
+  return make({ key: 'closed', kind: 'closed', title: 'Closed', detail }, { created_at: at });
 }
 
 /** When a row was entered, and by whom. */

@@ -17,7 +17,7 @@ export function useMarkers(chosen: RunView) {
   const [markers, setMarkers] = useState<Marker[]>(chosen.markers);
   const [unsaved, setUnsaved] = useState(false);
   const [shown, setShown] = useState(chosen.version);
-  const [saved, setSaved] = useState(chosen.version);
+  const [savedVersion, setSavedVersion] = useState(chosen.version);
   const toast = useToast();
   const work = useRef({
     version: chosen.version,
@@ -28,7 +28,7 @@ export function useMarkers(chosen: RunView) {
 
   // What the server made of it (inferred markers among it) is taken over once nothing of one's own is under way, and
   // never from before the last save.
-  if (!unsaved && shown !== chosen.version && chosen.version >= saved) {
+  if (!unsaved && shown !== chosen.version && chosen.version >= savedVersion) {
     setShown(chosen.version);
     setMarkers(chosen.markers);
   }
@@ -39,16 +39,8 @@ export function useMarkers(chosen: RunView) {
     if (current.busy || next === null) return;
     current.next = null;
     current.busy = true;
-    const version = Math.max(current.version, chosen.version);
-    const given = next.markers.filter((m) => !m.inferred).map(({ t, event, note }) => ({ t, event, note }));
-    let problem: string | null = null;
-    try {
-      const result = await saveMarkers({ runId: chosen.id, version, markers: given });
-      if (result.ok) current.version = result.value;
-      else problem = result.message;
-    } catch {
-      problem = 'The server could not be reached; the markers were not stored.';
-    }
+    const { version, problem } = await saved(chosen, Math.max(current.version, chosen.version), next.markers);
+    current.version = version;
     current.busy = false;
     if (problem !== null) {
       current.next = null;
@@ -58,7 +50,7 @@ export function useMarkers(chosen: RunView) {
     } else if (current.next !== null) await flush();
     else {
       setUnsaved(false);
-      setSaved(current.version);
+      setSavedVersion(current.version);
       toast({ tone: 'done', text: next.done });
     }
   };
@@ -83,4 +75,19 @@ export function useMarkers(chosen: RunView) {
     timer.current = setTimeout(() => void latest.current(), pauseMs);
   };
   return { markers, setMarkers, store };
+}
+
+/** Saves the markers that were set by hand, on a version of the run; never throws. */
+async function saved(
+  run: RunView,
+  version: number,
+  markers: Marker[],
+): Promise<{ version: number; problem: string | null }> {
+  const given = markers.filter((m) => !m.inferred).map(({ t, event, note }) => ({ t, event, note }));
+  try {
+    const result = await saveMarkers({ runId: run.id, version, markers: given });
+    return result.ok ? { version: result.value, problem: null } : { version, problem: result.message };
+  } catch {
+    return { version, problem: 'The server could not be reached; the markers were not stored.' };
+  }
 }

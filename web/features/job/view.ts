@@ -13,7 +13,6 @@ import {
   type Case,
   type CircuitId,
   type OutcomeProposal,
-  type Profile,
   type ProofState,
   type Suggestion,
 } from '@umbral/core';
@@ -22,13 +21,14 @@ import { db, type Queries } from '@/server/db';
 import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/dumps';
 import { loadContent } from '@/server/jobs';
 import { nameIn } from '@/server/measure';
-import { findProfile, type KnownProfile } from '@/server/profiles';
+import { findProfile } from '@/server/profiles';
 import { referencesFor } from '@/server/references';
 import { caseOf, runOf, type AssessmentRow, type JobContent, type JobRow } from '@/server/rows';
-import { dayWords, jobNumber, runTitle } from '@/features/words';
+import { runTitle } from '@/features/words';
 import { nextName } from './next-name';
 import { runView, type RunView } from './run-view';
 import { actionWords, storyOf, type StoryEntry } from './story-view';
+import { elementNames, jobHead } from './job-head';
 
 export type { RunView, SegmentView } from './run-view';
 export type { StoryEntry } from './story-view';
@@ -199,58 +199,6 @@ export function timersOf({ proofs }: JobContent): TimerView[] {
       ? [{ protocol, step, startedAt: started_at.toISOString(), dueAt: due_at.toISOString() }]
       : [],
   );
-}
-
-function elementNames({ converters, loads, parts, peripherals, rails }: Profile): string[] {
-  const all = [...parts, ...converters, ...loads, ...peripherals, ...rails];
-  // Two that are called the same are told apart by their ids.
-  return all.map((x) => (all.some((y) => y !== x && y.name.toLowerCase() === x.name.toLowerCase()) ? x.id : x.name));
-}
-
-function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number | null): JobView['job'] {
-  const { intake } = job;
-  const hazards: string[] = [];
-  if (intake.batterySwollen && intake.batteryIsolated)
-    hazards.push('The swollen pack is away: leave it in its fire-safe place.');
-  else if (intake.batterySwollen)
-    hazards.push(
-      'Swollen battery: do not charge it, do not press on it. Isolate it in a fire-safe place before anything else.',
-    );
-  if (intake.liquid) hazards.push('Liquid got in: gloves; a clean-looking board may still be wet under the chips.');
-  const facts = [
-    intake.liquid ? 'liquid' : 'no liquid',
-    intake.dropped ? 'dropped' : '',
-    intake.priorRepair ? 'repaired before' : 'not opened before',
-    intake.dataWanted ? 'data wanted' : '',
-  ].filter(Boolean);
-  return {
-    id: job.id,
-    version: job.version,
-    number: jobNumber(job.id),
-    label: job.label,
-    complaint: job.complaint,
-    stage: job.stage,
-    isOpened: job.opened_at !== null,
-    isClosed: job.closed_at !== null,
-    grade: job.outcome_grade,
-    outcomeCircuit: job.outcome_circuit ? circuitNames[job.outcome_circuit] : null,
-    outcomeTarget: job.outcome_target,
-    outcomeFix: job.outcome_fix,
-    outcomeOpen: job.outcome_open,
-    recallAt: job.recall_at ? dayWords(job.recall_at) : null,
-    waitingFor: job.waiting_for,
-    waitingUntil: job.waiting_until?.toISOString() ?? null,
-    hazards,
-    facts,
-    profile: known
-      ? {
-          id: known.profile.id,
-          name: known.profile.name,
-          version: known.version,
-          newest: newest !== null && newest > known.version ? newest : null,
-        }
-      : null,
-  };
 }
 
 function verdictOf(a: Assessment, chosen: RunView | null, isChanged: boolean): NonNullable<JobView['verdict']> {

@@ -14,7 +14,7 @@ import { loadContent } from '@/server/jobs';
 import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/on-leads';
 import { forActor, type Needs } from '@/server/people/access';
 import { actor } from '@/server/people/actor';
-import { setupOf } from '@/server/record';
+import { setupOf } from '@/server/run-setup';
 import { armPlan, armPlanInput } from '@/server/locate';
 import { ask, sayAlive } from '@/server/recorder';
 import { callOfRecording, keepRecording, type CallSoFar } from '@/server/recordings';

@@ -71,29 +71,7 @@ export function useEntry(jobId: number) {
 
   const send = useCallback(
     (typed: Typed, confirmed: boolean): void => {
-      const { where, text, mode, phase, redProbe, leadsOhm, good, circuit, state } = typed;
-      queue.current = queue.current.then(async () => {
-        try {
-          const result = await takeTyped({
-            jobId,
-            where,
-            text,
-            mode,
-            phase,
-            redProbe,
-            leadsOhm,
-            good,
-            circuit,
-            state,
-            confirmed,
-          });
-          if (!result.ok) change(typed.key, { state: 'failed', says: result.message });
-          else if (result.value.kept) change(typed.key, null);
-          else change(typed.key, { state: 'asked', says: result.value.asks.join(' ') });
-        } catch {
-          change(typed.key, { state: 'failed', says: 'The server could not be reached; nothing was stored.' });
-        }
-      });
+      queue.current = queue.current.then(async () => change(typed.key, await taken(jobId, typed, confirmed)));
     },
     [jobId, change],
   );
@@ -107,4 +85,17 @@ export function useEntry(jobId: number) {
     [send],
   );
   return { pending, take, drop: (key: string) => change(key, null) };
+}
+
+/** Takes a reading into the record; null once it is kept, else what it waits for or why it was not. Never throws. */
+async function taken(jobId: number, typed: Typed, confirmed: boolean): Promise<Partial<Pending> | null> {
+  const { where, text, mode, phase, redProbe, leadsOhm, good, circuit, state } = typed;
+  const reading = { jobId, where, text, mode, phase, redProbe, leadsOhm, good, circuit, state, confirmed };
+  try {
+    const result = await takeTyped(reading);
+    if (!result.ok) return { state: 'failed', says: result.message };
+    return result.value.kept ? null : { state: 'asked', says: result.value.asks.join(' ') };
+  } catch {
+    return { state: 'failed', says: 'The server could not be reached; nothing was stored.' };
+  }
 }

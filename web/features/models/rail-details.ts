@@ -40,71 +40,68 @@ const early = ['always', 'G3'];
 
 /** What can be said about every rail of a profile, by the rail's id. */
 export function railDetails(profile: Profile): Record<string, RailDetails> {
+  return Object.fromEntries(
+    profile.rails.map((rail): [string, RailDetails] => [
+      rail.id,
+      {
+        id: rail.id,
+        name: rail.name,
+        facts: factsOf(profile, rail),
+        groups: groupsOf(profile, rail).filter((g) => g.lines.length > 0),
+      },
+    ]),
+  );
+}
+
+type Rail = Profile['rails'][number];
+
+function factsOf(profile: Profile, rail: Rail): string[] {
+  const stages = profile.stages.filter((s) => s.needs.some((n) => n.of === rail.id)).map((s) => s.name);
+  const references = profile.references.filter((r) => r.where === rail.id);
+  return [
+    `${formatVoltage(rail.nominalV)}, stands ${early.includes(rail.state) ? 'always' : `from ${rail.state} on`}`,
+    `part of: ${circuit(rail.circuit)}`,
+    rail.capacitors > 1 ? `${rail.capacitors} capacitors in parallel` : 'a single capacitor',
+    `reached ${reach[rail.depth] ?? `at depth ${rail.depth}`}`,
+    ...(rail.half === null ? [] : [`on the ${rail.half} board`]),
+    ...(stages.length > 0 ? [`waited for by: ${stages.join(', ')}`] : []),
+    ...references.map((r) => `good board: ${r.value} ${r.mode === 'resistance' ? 'ohm' : 'V'} (${r.mode})`),
+  ];
+}
+
+function groupsOf(profile: Profile, rail: Rail): RailDetails['groups'] {
   const railName = (id: string): string => profile.rails.find((r) => r.id === id)?.name ?? id;
-  const faults = (id: string): ElementLine['faults'] =>
-    kindsAt(profile, id).map((kind) => ({
-      value: formatFault(parseFault(profile, `${kind}:${id}`)),
-      words: faultTypes[kind].name,
-    }));
-  const line = (id: string, name: string, says: (string | null)[]): ElementLine => ({
+  const line = ({ id, name }: { id: string; name: string }, says: (string | null)[]): ElementLine => ({
     id,
     name,
     says: says.filter((s) => s !== null).join(', '),
-    faults: faults(id),
+    faults: faultsAt(profile, id),
   });
   const converter = (c: Profile['converters'][number], way: string): ElementLine =>
-    line(c.id, c.name, [c.kind, way, `up to ${formatCurrent(c.limitA)}`, circuit(c.circuit)]);
-  return Object.fromEntries(
-    profile.rails.map((rail): [string, RailDetails] => {
-      const stages = profile.stages.filter((s) => s.needs.some((n) => n.of === rail.id)).map((s) => s.name);
-      const references = profile.references.filter((r) => r.where === rail.id);
-      return [
-        rail.id,
-        {
-          id: rail.id,
-          name: rail.name,
-          facts: [
-            `${formatVoltage(rail.nominalV)}, stands ${early.includes(rail.state) ? 'always' : `from ${rail.state} on`}`,
-            `part of: ${circuit(rail.circuit)}`,
-            rail.capacitors > 1 ? `${rail.capacitors} capacitors in parallel` : 'a single capacitor',
-            `reached ${reach[rail.depth] ?? `at depth ${rail.depth}`}`,
-            ...(rail.half === null ? [] : [`on the ${rail.half} board`]),
-            ...(stages.length > 0 ? [`waited for by: ${stages.join(', ')}`] : []),
-            ...references.map((r) => `good board: ${r.value} ${r.mode === 'resistance' ? 'ohm' : 'V'} (${r.mode})`),
-          ],
-          groups: [
-            { title: 'The rail itself', lines: [line(rail.id, rail.name, [])] },
-            {
-              title: 'Fed by',
-              lines: profile.converters
-                .filter((c) => c.to.includes(rail.id))
-                .map((c) => converter(c, `from ${railName(c.from)}`)),
-            },
-            {
-              title: 'Passes on to',
-              lines: profile.converters
-                .filter((c) => c.from === rail.id)
-                .map((c) => converter(c, `to ${c.to.map(railName).join(', ')}`)),
-            },
-            {
-              title: 'Lives from it',
-              lines: [
-                ...profile.loads
-                  .filter((l) => l.rail === rail.id)
-                  .map((l) => line(l.id, l.name, [`at most ${formatCurrent(maxOf(l))}`, circuit(l.circuit)])),
-                ...profile.parts
-                  .filter((p) => p.rail === rail.id)
-                  .map((p) => line(p.id, p.name, [p.role.replace('-', ' '), circuit(p.circuit)])),
-                ...profile.peripherals
-                  .filter((p) => p.rail === rail.id)
-                  .map((p) => line(p.id, p.name, ['can be unplugged', circuit(p.circuit)])),
-              ],
-            },
-          ].filter((g) => g.lines.length > 0),
-        },
-      ];
-    }),
-  );
+    line(c, [c.kind, way, `up to ${formatCurrent(c.limitA)}`, circuit(c.circuit)]);
+  const onRail = <T extends { rail: string | null }>(list: readonly T[]): T[] => list.filter((x) => x.rail === rail.id);
+  const from = profile.converters.filter((c) => c.from === rail.id);
+  const into = profile.converters.filter((c) => c.to.includes(rail.id));
+  return [
+    { title: 'The rail itself', lines: [line(rail, [])] },
+    { title: 'Fed by', lines: into.map((c) => converter(c, `from ${railName(c.from)}`)) },
+    { title: 'Passes on to', lines: from.map((c) => converter(c, `to ${c.to.map(railName).join(', ')}`)) },
+    {
+      title: 'Lives from it',
+      lines: [
+        ...onRail(profile.loads).map((l) => line(l, [`at most ${formatCurrent(maxOf(l))}`, circuit(l.circuit)])),
+        ...onRail(profile.parts).map((p) => line(p, [p.role.replace('-', ' '), circuit(p.circuit)])),
+        ...onRail(profile.peripherals).map((p) => line(p, ['can be unplugged', circuit(p.circuit)])),
+      ],
+    },
+  ];
+}
+
+function faultsAt(profile: Profile, id: string): ElementLine['faults'] {
+  return kindsAt(profile, id).map((kind) => ({
+    value: formatFault(parseFault(profile, `${kind}:${id}`)),
+    words: faultTypes[kind].name,
+  }));
 }
 
 /** The most that a load ever draws, bursts included, A. */

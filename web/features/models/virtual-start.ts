@@ -1,4 +1,5 @@
 import {
+  type Board,
   bareCase,
   compileProfile,
   conditionOf,
@@ -126,15 +127,6 @@ export function startVirtually(profile: Profile, question: StartQuestion): Virtu
   const { run, value } = asCase(profile, setup, trace.instrument);
   const shape = describe(value, run, trace, null);
   const [top] = recognise(shape, contextFor(value, run));
-  const last = start.segments.at(-1);
-  const { condition } = conditionOf(board, [fault], setup);
-  // Where a short takes power, that is the moment to look for warmth; else the longest hold.
-  const shortW = (s: TwinSegment): number => heatOf(board, condition, s.solution).shorts.reduce((a, b) => a + b, 0);
-  const hold = start.segments.reduce((best, s) => {
-    const more = shortW(s) - shortW(best);
-    return more > 0.01 || (Math.abs(more) <= 0.01 && s.t1 - s.t0 >= best.t1 - best.t0) ? s : best;
-  }, start.segments[0]);
-  const heat = heatOf(board, condition, hold.solution);
   return {
     says: sayFault(profile, fault),
     silhouette: silhouettePath(levels, full),
@@ -144,32 +136,57 @@ export function startVirtually(profile: Profile, question: StartQuestion): Virtu
     segments: shape.segments
       .slice(0, 12)
       .map((s) => ({ span: spanWords(s.t0, s.t1), ...segmentWords(s, shape.features.resolutionA) })),
-    lanes: profile.rails.map((rail, r) => ({
-      id: rail.id,
-      name: rail.name,
-      state: rail.state,
-      spans: joined(
-        start.segments
-          .filter((s) => s.railV[r] >= goodShare * rail.nominalV)
-          .map((s) => ({ from: s.t0 / setup.seconds, to: s.t1 / setup.seconds })),
-      ),
-      standsAtEnd: last !== undefined && last.railV[r] >= goodShare * rail.nominalV,
-      volts: last ? formatVoltage(last.railV[r]) : '',
-    })),
-    heat: [
-      ...profile.converters.map((c, k) => ({ name: c.name, watts: heat.converters[k] })),
-      ...profile.rails.map((r, k) => ({ name: `short on ${r.name}`, watts: heat.shorts[k] })),
-      ...profile.rails.map((r, k) => ({ name: `loads on ${r.name}`, watts: heat.loads[k] })),
-    ]
-      .filter((h) => h.watts >= 0.02)
-      .sort((a, b) => b.watts - a.watts)
-      .slice(0, 6),
+    lanes: lanesOf(profile, start, setup.seconds),
+    heat: heatLines(board, [fault], setup, start),
     facts: factsOf(profile, start, setup),
-    standing: profile.rails.filter((rail, r) => last && last.railV[r] >= goodShare * rail.nominalV).map((r) => r.id),
+    standing: profile.rails.filter((_, r) => railStands(profile, r, start.segments.at(-1))).map((r) => r.id),
   };
 }
 
-function factsOf(profile: Profile, start: ReturnType<typeof startUp>, setup: TwinSetup): string[] {
+type StartUp = ReturnType<typeof startUp>;
+
+const railStands = (profile: Profile, r: number, at: TwinSegment | undefined): boolean =>
+  at !== undefined && at.railV[r] >= goodShare * profile.rails[r].nominalV;
+
+/** When each rail stood. */
+function lanesOf(profile: Profile, start: StartUp, seconds: number): VirtualStart['lanes'] {
+  const last = start.segments.at(-1);
+  return profile.rails.map((rail, r) => ({
+    id: rail.id,
+    name: rail.name,
+    state: rail.state,
+    spans: joined(
+      start.segments
+        .filter((s) => railStands(profile, r, s))
+        .map((s) => ({ from: s.t0 / seconds, to: s.t1 / seconds })),
+    ),
+    standsAtEnd: railStands(profile, r, last),
+    volts: last ? formatVoltage(last.railV[r]) : '',
+  }));
+}
+
+/** Where the power goes when it is worth looking for warmth, the warmest first. */
+function heatLines(board: Board, faults: Fault[], setup: TwinSetup, start: StartUp): VirtualStart['heat'] {
+  const { profile } = board;
+  const { condition } = conditionOf(board, faults, setup);
+  // Where a short takes power, that is the moment to look for warmth; else the longest hold.
+  const shortW = (s: TwinSegment): number => heatOf(board, condition, s.solution).shorts.reduce((a, b) => a + b, 0);
+  const hold = start.segments.reduce((best, s) => {
+    const more = shortW(s) - shortW(best);
+    return more > 0.01 || (Math.abs(more) <= 0.01 && s.t1 - s.t0 >= best.t1 - best.t0) ? s : best;
+  }, start.segments[0]);
+  const heat = heatOf(board, condition, hold.solution);
+  return [
+    ...profile.converters.map((c, k) => ({ name: c.name, watts: heat.converters[k] })),
+    ...profile.rails.map((r, k) => ({ name: `short on ${r.name}`, watts: heat.shorts[k] })),
+    ...profile.rails.map((r, k) => ({ name: `loads on ${r.name}`, watts: heat.loads[k] })),
+  ]
+    .filter((h) => h.watts >= 0.02)
+    .sort((a, b) => b.watts - a.watts)
+    .slice(0, 6);
+}
+
+function factsOf(profile: Profile, start: StartUp, setup: TwinSetup): string[] {
   const out: string[] = [];
   const stage = profile.stages[start.stage];
   out.push(stage ? `gets as far as: ${stage.name}` : 'nothing starts');

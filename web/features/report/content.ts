@@ -1,22 +1,6 @@
-import {
-  checkTypes,
-  circuitNames,
-  formatCurrent,
-  formatPercent,
-  formatResistance,
-  formatVoltage,
-  isCheck,
-  patternNames,
-  sayAction,
-  standing,
-  seenRun,
-  type Assessment,
-  type CircuitId,
-  circuitTypes,
-} from '@umbral/core';
-import { actionWords } from '@/features/job/story-view';
-import { complaintWords, dayWords, gradeWords, jobNumber, runTitle, setupWords } from '@/features/words';
-import { actionOf, caseOf, runOf, type JobContent, type ReadingRow, type RunRow } from '@/server/rows';
+import { formatPercent, sayAction, type Assessment, type CircuitId, circuitTypes } from '@umbral/core';
+import { dayWords, jobNumber } from '@/features/words';
+import { actionOf, type JobContent } from '@/server/rows';
 import { openProofsOf } from '@/server/job-edits';
 
 /** A row of a table: what it is, what was seen, and whether it stood before the last change. */
@@ -68,9 +52,9 @@ export interface ReportSource {
   nameOf: (where: string) => string;
 }
 
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
-const sentence = (text: string): string => `${capital(text.trim()).replace(/[.\s]+$/, '')}.`;
-const day = (at: Date): string => at.toISOString().slice(0, 10);
+export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+export const sentence = (text: string): string => `${capital(text.trim()).replace(/[.\s]+$/, '')}.`;
+export const day = (at: Date): string => at.toISOString().slice(0, 10);
 
 /** What was brought, found, done, shown and not shown, in words for somebody who does not repair devices. */
 export function customerReport({ content, assessments }: ReportSource): Report {
@@ -116,11 +100,11 @@ export function customerReport({ content, assessments }: ReportSource): Report {
 }
 
 /** What is not shown: as it stood at closing, or as it stands now. */
-function openLines({ job }: JobContent, result: Assessment | null): string[] {
+export function openLines({ job }: JobContent, result: Assessment | null): string[] {
   return job.closed_at ? job.outcome_open : openProofsOf(result);
 }
 
-function deviceWords({ job }: JobContent): string {
+export function deviceWords({ job }: JobContent): string {
   return [...new Set([job.label, job.model].filter(Boolean))].join(', ');
 }
 
@@ -173,184 +157,4 @@ function adviceLines({ job }: JobContent, result: Assessment | null): string[] {
     lines.push('Copy what is on it to a safe place now.');
   if (job.outcome_grade === null) lines.push('Wait for word from the shop before it is used again.');
   return lines;
-}
-
-/** Everything that was recorded, for whoever opens the device next. */
-export function technicianReport(source: ReportSource): Report {
-  const { content, assessments, openingId, dumps, hashes, nameOf } = source;
-  const { job, runs, checks, readings, injections, actions, proofs } = content;
-  const value = caseOf(content);
-  const result = assessments.at(-1)?.result ?? null;
-  const epochOf = (after: string | null): number => actions.findIndex((a) => a.action_key === after) + 1;
-  const state = (after: string | null): string => {
-    const k = epochOf(after);
-    return actions.length === 0 ? '' : k === 0 ? 'before any change' : `after change ${k}`;
-  };
-  const opening = assessments.find((a) => a.id === openingId)?.result ?? null;
-  const suspects = (a: Assessment | null): string =>
-    (a?.circuits ?? [])
-      .slice(0, 3)
-      .map((c) => `${circuitNames[c.id]} ${formatPercent(c.p)}`)
-      .join(', ');
-  const customer = customerReport(source);
-  const outcome = [
-    job.outcome_grade
-      ? [
-          capital(gradeWords[job.outcome_grade]),
-          job.outcome_circuit ? circuitNames[job.outcome_circuit] : '',
-          job.outcome_target,
-          job.outcome_fix,
-        ]
-          .filter(Boolean)
-          .join(' · ')
-      : 'Not closed.',
-    opening ? `Call when it was opened: ${suspects(opening)}.` : '',
-    result ? `Call now: ${suspects(result)}.` : '',
-  ].filter(Boolean);
-  const reasons = (result?.circuits[0]?.evidence ?? [])
-    .slice(0, 12)
-    .map((e) => `${e.for > 0 ? 'for' : 'against'} ${Math.abs(e.for).toFixed(1)}: ${e.item}`);
-  return {
-    audience: 'technician',
-    title: `Job ${jobNumber(job.id)}: record for the next technician`,
-    facts: [
-      ['Device', deviceWords(content)],
-      ['Serial', job.serial],
-      ['Kind', job.device_class],
-      [
-        'Complaint',
-        [job.complaint, job.complaint_kind ? complaintWords[job.complaint_kind] : ''].filter(Boolean).join(' · '),
-      ],
-      ['Intake', intakeWords(content)],
-      ['Brought in', day(job.created_at)],
-      ['Engine', result?.engine ?? ''],
-    ].filter(([, v]) => v !== '') as [string, string][],
-    sections: [
-      { title: 'Outcome', lines: outcome },
-      ...(reasons.length > 0 && result
-        ? [{ title: `Why ${circuitNames[result.circuits[0].id]} (decibans)`, lines: reasons }]
-        : []),
-      {
-        title: 'Changes, in order',
-        lines: actions.map(
-          (a, k) => `${k + 1}. ${[actionWords(a), changeDetail(a.extra), a.note].filter(Boolean).join(' · ')}`,
-        ),
-      },
-      { title: 'What was not shown', lines: openLines(content, result).map(sentence) },
-      ...customer.sections.filter((s) => ['Left off the board', 'What may come back'].includes(s.title)),
-      { title: 'Chip contents kept', lines: dumps.map((d) => `${d.name}, ${d.size} bytes, SHA-256 ${d.sha256}`) },
-    ].filter((s) => s.lines.length > 0),
-    runs: runs.map((r) => {
-      const seen = seenRun(value, runOf(r), r.shape);
-      const top = [...seen.patterns].sort((a, b) => b.p - a.p)[0];
-      const { amps, resolutionA } = standing(seen);
-      return {
-        key: r.run_key,
-        title: `${r.run_key}: ${runTitle(runOf(r))}`,
-        setup: setupWords(runOf(r)).slice(1).join(', '),
-        seen: [
-          top ? `${patternNames[top.id]}, ${formatPercent(top.p)}` : 'not recognised',
-          amps === null ? '' : `holds ${formatCurrent(amps, resolutionA)}`,
-          r.typed ?? '',
-        ]
-          .filter(Boolean)
-          .join(' · '),
-        state: state(r.after_action),
-        levels: evenly(r.preview.mean, 120),
-        hash: hashes.get(r.id) ?? '',
-      };
-    }),
-    tables: [
-      {
-        title: 'Checks',
-        rows: checks.map((c) => ({
-          what: isCheck(c.check_id) ? checkTypes[c.check_id].name : c.check_id,
-          seen: [(c.outcome ?? '').replaceAll('-', ' '), nameOf(c.where), c.note].filter(Boolean).join(' · '),
-          state: state(c.after_action),
-        })),
-      },
-      {
-        title: 'Readings',
-        rows: readings.map((r) => ({ what: nameOf(r.where), seen: readingWords(r), state: state(r.after_action) })),
-      },
-      {
-        title: 'Injections',
-        rows: injections.map((i) => ({
-          what: `${formatVoltage(i.set_v)} on ${nameOf(i.rail)}`,
-          seen: [
-            i.amps === null ? '' : `${formatCurrent(i.amps)} flowed`,
-            i.heat === null ? '' : i.hot ? nameOf(i.hot) : i.heat.replaceAll('-', ' '),
-            i.note,
-          ]
-            .filter(Boolean)
-            .join(' · '),
-          state: state(i.after_action),
-        })),
-      },
-      {
-        title: 'Proofs',
-        rows: [
-          ...(result?.proof?.protocols ?? []).flatMap((p) =>
-            p.steps
-              .filter((s) => s.result !== null)
-              .map((s) => ({
-                what: `${p.name}: ${s.says}`,
-                seen: [{ pass: 'shown', fail: 'failed', 'not-done': 'not done' }[s.result!], s.because].join(' · '),
-                state: state(actions.at(-1)?.action_key ?? null),
-              })),
-          ),
-          ...proofs
-            .filter((p) => p.result !== null && epochOf(p.after_action) < actions.length)
-            .map((p) => ({
-              what: p.step.replaceAll('-', ' '),
-              seen: [{ pass: 'shown', fail: 'failed', 'not-done': 'not done' }[p.result!], p.reason]
-                .filter(Boolean)
-                .join(' · '),
-              state: state(p.after_action),
-            })),
-        ],
-      },
-    ].filter((t) => t.rows.length > 0),
-    pictures: source.pictures,
-  };
-}
-
-function intakeWords({ job }: JobContent): string {
-  const { intake } = job;
-  return [
-    intake.liquid ? 'liquid' : '',
-    intake.dropped ? 'dropped' : '',
-    intake.priorRepair ? 'repaired before' : '',
-    intake.batterySwollen ? (intake.batteryIsolated ? 'swollen pack, put away' : 'swollen pack') : '',
-    intake.dataWanted ? 'data wanted' : '',
-  ]
-    .filter(Boolean)
-    .join(', ');
-}
-
-function changeDetail(extra: Record<string, unknown> | null): string {
-  const { part, orientation, confounders } = (extra ?? {}) as {
-    part?: string;
-    orientation?: string;
-    confounders?: string[];
-  };
-  return [part, orientation, ...(confounders ?? [])].filter(Boolean).join(', ');
-}
-
-function readingWords(r: ReadingRow): string {
-  const show = (x: number | null): string => (r.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
-  const shown = r.ol ? 'open line' : r.swing ? `${show(r.swing.low)} to ${show(r.swing.high)}` : show(r.value);
-  const how = r.across ? 'across it' : r.mode === 'voltage' ? (r.prompted ? 'after the press' : 'voltage') : r.mode;
-  return [`${how} ${shown}`, r.reference === null ? '' : `good board ${show(r.reference)}`].filter(Boolean).join(', ');
-}
-
-/** A run's preview in so many even stretches. */
-function evenly(levels: RunRow['preview']['mean'], most: number): (number | null)[] {
-  if (levels.length <= most) return [...levels];
-  return Array.from({ length: most }, (_, k) => {
-    const part = levels
-      .slice(Math.floor((k * levels.length) / most), Math.floor(((k + 1) * levels.length) / most))
-      .filter((x): x is number => x !== null);
-    return part.length === 0 ? null : Math.max(...part);
-  });
 }

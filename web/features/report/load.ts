@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { packageFiles } from '@umbral/core';
-import { customerReport, technicianReport, type Report } from './content';
+import { customerReport, type Report } from './content';
+import { technicianReport } from './technician';
 import { attachmentsOf } from '@/server/attachments';
 import { readChunks } from '@/server/chunks';
 import { db, type Queries } from '@/server/db';

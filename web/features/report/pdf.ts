@@ -56,7 +56,13 @@ export async function reportPdf(report: Report): Promise<Buffer> {
       image: `data:image/jpeg;base64,${(await pictureOf(p.id, true)).toString('base64')}`,
     })),
   );
-  const body: Node[] = [
+  return pdfmake.createPdf(documentOf(report, bodyOf(report, pictures))).getBuffer();
+}
+
+type PlacedPicture = Report['pictures'][number] & { image: string };
+
+function bodyOf(report: Report, pictures: readonly PlacedPicture[]): Node[] {
+  return [
     { text: report.title, style: 'title' },
     factsTable(report.facts),
     ...report.sections.flatMap((s): Node[] => [
@@ -90,7 +96,10 @@ export async function reportPdf(report: Report): Promise<Buffer> {
         ]
       : []),
   ];
-  const document = {
+}
+
+function documentOf(report: Report, content: Node[]): Node {
+  return {
     pageSize: 'A4',
     pageMargins: [48, 44, 48, 50],
     info: { title: report.title, creator: 'Umbral', producer: 'Umbral' },
@@ -99,7 +108,7 @@ export async function reportPdf(report: Report): Promise<Buffer> {
       title: { fontSize: 17, bold: true, margin: [0, 0, 0, 8] },
       heading: { fontSize: 11.5, bold: true, margin: [0, 12, 0, 3] },
     },
-    content: body,
+    content,
     footer: (page: number, pages: number) => ({
       text: `${report.title} · ${page} of ${pages}`,
       alignment: 'center',
@@ -108,7 +117,6 @@ export async function reportPdf(report: Report): Promise<Buffer> {
       margin: [0, 16, 0, 0],
     }),
   };
-  return pdfmake.createPdf(document).getBuffer();
 }
 
 const linesLayout = {

@@ -1,7 +1,8 @@
 import { giveTestDatabase } from '../../testing/database';
 import { db } from '@/server/db';
 import { actionInput, jobInput, outcomeInput } from '@/server/input';
-import { measureInput, takeReading } from '@/server/measure';
+import { takeReading } from '@/server/measure';
+import { measureInput } from '@/server/measure-input';
 import { keepProof, proofInput } from '@/server/proofs';
 import { addTypedRun } from '@/server/record';
 import { enterChange } from '@/server/repair';

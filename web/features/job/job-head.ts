@@ -1,0 +1,57 @@
+import { circuitNames, type Profile } from '@umbral/core';
+import { type KnownProfile } from '@/server/profiles';
+import { type JobContent } from '@/server/rows';
+import { dayWords, jobNumber } from '@/features/words';
+import { type JobView } from './view';
+
+export function elementNames({ converters, loads, parts, peripherals, rails }: Profile): string[] {
+  const all = [...parts, ...converters, ...loads, ...peripherals, ...rails];
+  // Two that are called the same are told apart by their ids.
+  return all.map((x) => (all.some((y) => y !== x && y.name.toLowerCase() === x.name.toLowerCase()) ? x.id : x.name));
+}
+
+export function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number | null): JobView['job'] {
+  const { intake } = job;
+  const hazards: string[] = [];
+  if (intake.batterySwollen && intake.batteryIsolated)
+    hazards.push('The swollen pack is away: leave it in its fire-safe place.');
+  else if (intake.batterySwollen)
+    hazards.push(
+      'Swollen battery: do not charge it, do not press on it. Isolate it in a fire-safe place before anything else.',
+    );
+  if (intake.liquid) hazards.push('Liquid got in: gloves; a clean-looking board may still be wet under the chips.');
+  const facts = [
+    intake.liquid ? 'liquid' : 'no liquid',
+    intake.dropped ? 'dropped' : '',
+    intake.priorRepair ? 'repaired before' : 'not opened before',
+    intake.dataWanted ? 'data wanted' : '',
+  ].filter(Boolean);
+  return {
+    id: job.id,
+    version: job.version,
+    number: jobNumber(job.id),
+    label: job.label,
+    complaint: job.complaint,
+    stage: job.stage,
+    isOpened: job.opened_at !== null,
+    isClosed: job.closed_at !== null,
+    grade: job.outcome_grade,
+    outcomeCircuit: job.outcome_circuit ? circuitNames[job.outcome_circuit] : null,
+    outcomeTarget: job.outcome_target,
+    outcomeFix: job.outcome_fix,
+    outcomeOpen: job.outcome_open,
+    recallAt: job.recall_at ? dayWords(job.recall_at) : null,
+    waitingFor: job.waiting_for,
+    waitingUntil: job.waiting_until?.toISOString() ?? null,
+    hazards,
+    facts,
+    profile: known
+      ? {
+          id: known.profile.id,
+          name: known.profile.name,
+          version: known.version,
+          newest: newest !== null && newest > known.version ? newest : null,
+        }
+      : null,
+  };
+}

@@ -1,0 +1,250 @@
+import type {
+  proofResults} from '@umbral/core';
+import {
+  checkTypes,
+  circuitNames,
+  formatCurrent,
+  formatPercent,
+  formatResistance,
+  formatVoltage,
+  isCheck,
+  patternNames,
+  standing,
+  seenRun,
+  type Assessment,
+} from '@umbral/core';
+import { actionWords } from '@/features/job/story-view';
+import { complaintWords, gradeWords, jobNumber, runTitle, setupWords } from '@/features/words';
+import { caseOf, runOf, type JobContent, type ReadingRow, type RunRow } from '@/server/rows';
+import {
+  capital,
+  customerReport,
+  day,
+  deviceWords,
+  openLines,
+  sentence,
+  type Report,
+  type ReportRow,
+  type ReportRun,
+  type ReportSection,
+  type ReportSource,
+} from './content';
+
+const maxReasons = 12;
+/** Stretches of a run's silhouette. */
+const maxLevels = 120;
+
+/** Everything that was recorded, for whoever opens the device next. */
+export function technicianReport(source: ReportSource): Report {
+  const { content, assessments, openingId, dumps } = source;
+  const { job, actions } = content;
+  const result = assessments.at(-1)?.result ?? null;
+  const opening = assessments.find((a) => a.id === openingId)?.result ?? null;
+  const customer = customerReport(source);
+  return {
+    audience: 'technician',
+    title: `Job ${jobNumber(job.id)}: record for the next technician`,
+    facts: factsOf(content, result),
+    sections: [
+      { title: 'Outcome', lines: outcomeLines(content, opening, result) },
+      ...reasonsOf(result),
+      {
+        title: 'Changes, in order',
+        lines: actions.map((a, k) => `${k + 1}. ${listed([actionWords(a), changeDetail(a.extra), a.note])}`),
+      },
+      { title: 'What was not shown', lines: openLines(content, result).map(sentence) },
+      ...customer.sections.filter((s) => ['Left off the board', 'What may come back'].includes(s.title)),
+      { title: 'Chip contents kept', lines: dumps.map((d) => `${d.name}, ${d.size} bytes, SHA-256 ${d.sha256}`) },
+    ].filter((s) => s.lines.length > 0),
+    runs: runsOf(source),
+    tables: [
+      { title: 'Checks', rows: checkRows(source) },
+      { title: 'Readings', rows: readingRows(source) },
+      { title: 'Injections', rows: injectionRows(source) },
+      { title: 'Proofs', rows: proofRows(content, result) },
+    ].filter((t) => t.rows.length > 0),
+    pictures: source.pictures,
+  };
+}
+
+const listed = (parts: (string | null)[]): string => parts.filter(Boolean).join(' · ');
+
+/** How many changes had been made by then. */
+const epochOf = ({ actions }: JobContent, after: string | null): number =>
+  actions.findIndex((a) => a.action_key === after) + 1;
+
+/** In what state of the device it was, in words; nothing where it was never changed. */
+function stateWords(content: JobContent, after: string | null): string {
+  if (content.actions.length === 0) return '';
+  const k = epochOf(content, after);
+  return k === 0 ? 'before any change' : `after change ${k}`;
+}
+
+function suspectWords(assessment: Assessment): string {
+  return assessment.circuits
+    .slice(0, 3)
+    .map((c) => `${circuitNames[c.id]} ${formatPercent(c.p)}`)
+    .join(', ');
+}
+
+function factsOf(content: JobContent, result: Assessment | null): [string, string][] {
+  const { job } = content;
+  const facts: [string, string][] = [
+    ['Device', deviceWords(content)],
+    ['Serial', job.serial],
+    ['Kind', job.device_class],
+    ['Complaint', listed([job.complaint, job.complaint_kind ? complaintWords[job.complaint_kind] : ''])],
+    ['Intake', intakeWords(content)],
+    ['Brought in', day(job.created_at)],
+    ['Engine', result?.engine ?? ''],
+  ];
+  return facts.filter(([, v]) => v !== '');
+}
+
+function outcomeLines({ job }: JobContent, opening: Assessment | null, result: Assessment | null): string[] {
+  const closed = job.outcome_grade
+    ? listed([
+        capital(gradeWords[job.outcome_grade]),
+        job.outcome_circuit ? circuitNames[job.outcome_circuit] : '',
+        job.outcome_target,
+        job.outcome_fix,
+      ])
+    : 'Not closed.';
+  return [
+    closed,
+    ...(opening ? [`Call when it was opened: ${suspectWords(opening)}.`] : []),
+    ...(result ? [`Call now: ${suspectWords(result)}.`] : []),
+  ];
+}
+
+function reasonsOf(result: Assessment | null): ReportSection[] {
+  const first = result?.circuits.at(0);
+  if (!first || first.evidence.length === 0) return [];
+  const lines = first.evidence
+    .slice(0, maxReasons)
+    .map((e) => `${e.for > 0 ? 'for' : 'against'} ${Math.abs(e.for).toFixed(1)}: ${e.item}`);
+  return [{ title: `Why ${circuitNames[first.id]} (decibans)`, lines }];
+}
+
+function runsOf({ content, hashes }: ReportSource): ReportRun[] {
+  const value = caseOf(content);
+  return content.runs.map((r) => {
+    const seen = seenRun(value, runOf(r), r.shape);
+    const top = [...seen.patterns].sort((a, b) => b.p - a.p).at(0);
+    const { amps, resolutionA } = standing(seen);
+    return {
+      key: r.run_key,
+      title: `${r.run_key}: ${runTitle(runOf(r))}`,
+      setup: setupWords(runOf(r)).slice(1).join(', '),
+      seen: listed([
+        top ? `${patternNames[top.id]}, ${formatPercent(top.p)}` : 'not recognised',
+        amps === null ? '' : `holds ${formatCurrent(amps, resolutionA)}`,
+        r.typed,
+      ]),
+      state: stateWords(content, r.after_action),
+      levels: evenly(r.preview.mean, maxLevels),
+      hash: hashes.get(r.id) ?? '',
+    };
+  });
+}
+
+function checkRows({ content, nameOf }: ReportSource): ReportRow[] {
+  return content.checks.map((c) => ({
+    what: isCheck(c.check_id) ? checkTypes[c.check_id].name : c.check_id,
+    seen: listed([(c.outcome ?? '').replaceAll('-', ' '), nameOf(c.where), c.note]),
+    state: stateWords(content, c.after_action),
+  }));
+}
+
+function readingRows({ content, nameOf }: ReportSource): ReportRow[] {
+  return content.readings.map((r) => ({
+    what: nameOf(r.where),
+    seen: readingWords(r),
+    state: stateWords(content, r.after_action),
+  }));
+}
+
+function injectionRows({ content, nameOf }: ReportSource): ReportRow[] {
+  return content.injections.map((i) => ({
+    what: `${formatVoltage(i.set_v)} on ${nameOf(i.rail)}`,
+    seen: listed([
+      i.amps === null ? '' : `${formatCurrent(i.amps)} flowed`,
+      i.heat === null ? '' : i.hot ? nameOf(i.hot) : i.heat.replaceAll('-', ' '),
+      i.note,
+    ]),
+    state: stateWords(content, i.after_action),
+  }));
+}
+
+const resultWords: Record<(typeof proofResults)[number], string> = {
+  pass: 'shown',
+  fail: 'failed',
+  'not-done': 'not done',
+};
+
+function proofRows(content: JobContent, result: Assessment | null): ReportRow[] {
+  const { actions, proofs } = content;
+  const now = stateWords(content, actions.at(-1)?.action_key ?? null);
+  const judged = (result?.proof?.protocols ?? []).flatMap((p) =>
+    p.steps.flatMap((s): ReportRow[] =>
+      s.result === null
+        ? []
+        : [{ what: `${p.name}: ${s.says}`, seen: listed([resultWords[s.result], s.because]), state: now }],
+    ),
+  );
+  const earlier = proofs.filter((p) => epochOf(content, p.after_action) < actions.length);
+  return [
+    ...judged,
+    ...earlier.flatMap((p): ReportRow[] =>
+      p.result === null
+        ? []
+        : [
+            {
+              what: p.step.replaceAll('-', ' '),
+              seen: listed([resultWords[p.result], p.reason]),
+              state: stateWords(content, p.after_action),
+            },
+          ],
+    ),
+  ];
+}
+
+function intakeWords({ job }: JobContent): string {
+  const { intake } = job;
+  return [
+    intake.liquid ? 'liquid' : '',
+    intake.dropped ? 'dropped' : '',
+    intake.priorRepair ? 'repaired before' : '',
+    intake.batterySwollen ? (intake.batteryIsolated ? 'swollen pack, put away' : 'swollen pack') : '',
+    intake.dataWanted ? 'data wanted' : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
+function changeDetail(extra: Record<string, unknown> | null): string {
+  const { part, orientation, confounders } = (extra ?? {}) as {
+    part?: string;
+    orientation?: string;
+    confounders?: string[];
+  };
+  return [part, orientation, ...(confounders ?? [])].filter(Boolean).join(', ');
+}
+
+function readingWords(r: ReadingRow): string {
+  const show = (x: number | null): string => (r.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
+  const shown = r.ol ? 'open line' : r.swing ? `${show(r.swing.low)} to ${show(r.swing.high)}` : show(r.value);
+  const how = r.across ? 'across it' : r.mode === 'voltage' ? (r.prompted ? 'after the press' : 'voltage') : r.mode;
+  return [`${how} ${shown}`, r.reference === null ? '' : `good board ${show(r.reference)}`].filter(Boolean).join(', ');
+}
+
+/** A run's preview in so many even stretches. */
+function evenly(levels: RunRow['preview']['mean'], most: number): (number | null)[] {
+  if (levels.length <= most) return [...levels];
+  return Array.from({ length: most }, (_, k) => {
+    const part = levels
+      .slice(Math.floor((k * levels.length) / most), Math.floor(((k + 1) * levels.length) / most))
+      .filter((x): x is number => x !== null);
+    return part.length === 0 ? null : Math.max(...part);
+  });
+}

@@ -1,0 +1,223 @@
+import type {
+  ActionKind,
+  Assessment,
+  CircuitId,
+  ComplaintKind,
+  DeviceClass,
+  Expect,
+  Extra,
+  Injection,
+  Intake,
+  JobStage,
+  OutcomeGrade,
+  Proof,
+  RailState,
+  ReadingMode,
+  Swing,
+} from '@umbral/core';
+
+/** Rows of a job and of everything entered for it. A column is here as it is in the database, which `tables.test.ts` holds against the migrations. */
+
+export interface JobRow {
+  id: number;
+  version: number;
+  case_id: string;
+  label: string;
+  device_class: DeviceClass;
+  model: string;
+  serial: string;
+  profile: string | null;
+  expect: Expect;
+  complaint: string;
+  complaint_kind: ComplaintKind | null;
+  intake: Intake;
+  stage: JobStage;
+  due_at: Date | null;
+  waiting_for: string | null;
+  waiting_until: Date | null;
+  technician: string;
+  opened_at: Date | null;
+  outcome_grade: OutcomeGrade | null;
+  outcome_circuit: CircuitId | null;
+  outcome_target: string;
+  outcome_fix: string;
+  outcome_extra: Extra | null;
+  closed_at: Date | null;
+  extra: { case?: Extra; device?: Extra };
+  is_sample: boolean;
+  deleted_at: Date | null;
+  created_at: Date;
+  updated_at: Date;
+  profile_version: number;
+  outcome_open: string[];
+  recall_at: Date | null;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface OpeningRow {
+  job_id: number;
+  assessment_id: number;
+  reason: string;
+  created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface OnLeadsRow {
+  instrument_key: string;
+  job_id: number;
+  since: Date;
+}
+
+export interface ActionRow {
+  id: number;
+  job_id: number;
+  action_key: string;
+  kind: ActionKind;
+  circuit: CircuitId | null;
+  target: string;
+  note: string;
+  run_before: string | null;
+  extra: Extra | null;
+  created_at: Date;
+  undoes: string | null;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface AssessmentRow {
+  id: number;
+  job_id: number;
+  engine: string;
+  inputs_hash: string;
+  reason: string;
+  result: Assessment;
+  created_at: Date;
+  profile: string | null;
+  profile_version: number | null;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface CheckRow {
+  id: number;
+  job_id: number;
+  check_id: string;
+  outcome: string | null;
+  note: string;
+  extra: Extra | null;
+  deleted_at: Date | null;
+  created_at: Date;
+  where: string;
+  circuit: CircuitId | null;
+  rail: string;
+  after_action: string | null;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface ReadingRow {
+  id: number;
+  job_id: number;
+  where: string;
+  circuit: CircuitId | null;
+  state: RailState | null;
+  prompted: boolean | null;
+  mode: ReadingMode;
+  value: number | null;
+  unit: 'V' | 'ohm';
+  ol: boolean;
+  reference: number | null;
+  red_probe: 'ground' | 'point' | null;
+  powered: boolean | null;
+  extra: Extra | null;
+  deleted_at: Date | null;
+  created_at: Date;
+  across: boolean;
+  swing: Swing | null;
+  feed: 'usb-c' | 'dc-in' | null;
+  shown_ohm: number | null;
+  leads_ohm: number | null;
+  after_action: string | null;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface InjectionRow {
+  id: number;
+  job_id: number;
+  injection_key: string;
+  rail: string;
+  circuit: CircuitId | null;
+  set_v: number;
+  limit_a: number | null;
+  amps: number | null;
+  leads_ohm: number | null;
+  hot: string | null;
+  hot_circuit: CircuitId | null;
+  heat: NonNullable<Injection['heat']> | null;
+  reference_a: number | null;
+  note: string;
+  after_action: string | null;
+  extra: Extra | null;
+  deleted_at: Date | null;
+  created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface ProofRow {
+  id: number;
+  job_id: number;
+  protocol: string;
+  step: string;
+  result: NonNullable<Proof['result']> | null;
+  reason: string;
+  run_key: string | null;
+  check_id: string | null;
+  after_action: string | null;
+  started_at: Date | null;
+  due_at: Date | null;
+  extra: Extra | null;
+  deleted_at: Date | null;
+  created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+/** A place on a picture with what is there: shares of width and height, from the upper left. */
+export interface PicturePoint {
+  x: number;
+  y: number;
+  says: string;
+}
+
+export interface AttachmentRow {
+  id: number;
+  job_id: number;
+  of_kind: 'job' | 'run' | 'reading' | 'action' | 'check';
+  of_id: number | null;
+  caption: string;
+  width: number;
+  height: number;
+  image: Buffer;
+  thumb: Buffer;
+  deleted_at: Date | null;
+  created_at: Date;
+  point: PicturePoint | null;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface FirmwareDumpRow {
+  id: number;
+  job_id: number;
+  name: string;
+  sha256: string;
+  size: number;
+  content: Buffer;
+  created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}

@@ -1,0 +1,64 @@
+import type { Role } from '../people/actor.ts';
+
+/** Rows of people, their sessions and what they did. A column is here as it is in the database, which `tables.test.ts` holds against the migrations. */
+
+export interface PersonRow {
+  id: number;
+  name: string;
+  role: Role;
+  password_hash: string | null;
+  pin_hash: string | null;
+  failures: number;
+  locked_until: Date | null;
+  is_demo: boolean;
+  disabled_at: Date | null;
+  version: number;
+  created_at: Date;
+}
+
+export interface PresenceRow {
+  job_id: number;
+  tab: string;
+  person_id: number;
+  field: string;
+  seen_at: Date;
+}
+
+export interface SessionRow {
+  hash: string;
+  person_id: number;
+  created_at: Date;
+  seen_at: Date;
+  expires_at: Date;
+  locked_at: Date | null;
+}
+
+export interface SignInCodeRow {
+  hash: string;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+  expires_at: Date;
+  used_at: Date | null;
+}
+
+export interface TokenRow {
+  id: number;
+  name: string;
+  hash: string;
+  scopes: string[];
+  person_id: number;
+  created_at: Date;
+  used_at: Date | null;
+  revoked_at: Date | null;
+}
+
+export interface AuditRow {
+  id: number;
+  job_id: number | null;
+  what: string;
+  detail: Record<string, unknown>;
+  created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+  event_key: string | null;
+}

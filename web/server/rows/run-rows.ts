@@ -1,0 +1,138 @@
+import type {
+  Contract,
+  Extra,
+  Feed,
+  Instrument,
+  Marker,
+  ProbePhase,
+  Profile,
+  ReadingMode,
+  RunQuantity,
+  Setup,
+  Shape,
+  Span,
+  Summary,
+} from '@umbral/core';
+import type { Preview } from '../analysis/protocol.ts';
+
+/** Rows of runs, recordings, what healthy devices of a model draw, and their profiles. A column is here as it is in the database, which `tables.test.ts` holds against the migrations. */
+
+export interface RunRow {
+  id: number;
+  job_id: number;
+  version: number;
+  run_key: string;
+  feed: Feed;
+  quantity: RunQuantity;
+  instrument: Instrument;
+  setup: Setup;
+  markers: Marker[];
+  after_action: string | null;
+  typed: string | null;
+  file_name: string | null;
+  limit_spans: Span[];
+  repairs: string[];
+  warnings: string[];
+  summary: Summary;
+  shape: Shape;
+  preview: Preview;
+  engine: string;
+  started_at: Date | null;
+  extra: Extra | null;
+  deleted_at: Date | null;
+  created_at: Date;
+  contract: Contract | null;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface RunChunkRow {
+  run_id: number;
+  seq: number;
+  rows: number;
+  t0: number;
+  t1: number;
+  min_a: number | null;
+  max_a: number | null;
+  mean_a: number | null;
+  samples: Buffer;
+}
+
+export interface RunLevelRow {
+  run_id: number;
+  level: number;
+  seq: number;
+  buckets: number;
+  t0: number;
+  t1: number;
+  data: Buffer;
+}
+
+export interface RecordingRow {
+  id: number;
+  job_id: number;
+  instrument_key: string;
+  state: 'recording' | 'finished' | 'interrupted' | 'kept';
+  feed: Feed;
+  instrument: Instrument;
+  setup: Setup;
+  markers: Marker[];
+  gaps: (Span & { why: string })[];
+  after_action: string | null;
+  run_id: number | null;
+  problem: string | null;
+  started_at: Date;
+  ended_at: Date | null;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+  bench_id: number | null;
+  begin_key: string | null;
+}
+
+export interface RecordingChunkRow {
+  recording_id: number;
+  seq: number;
+  rows: number;
+  t0: number;
+  t1: number;
+  min_a: number | null;
+  max_a: number | null;
+  mean_a: number | null;
+  samples: Buffer;
+}
+
+export interface ReferenceRunRow {
+  id: number;
+  run_id: number;
+  profile_id: string;
+  created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface ReferenceReadingRow {
+  id: number;
+  model_key: string;
+  where: string;
+  mode: ReadingMode;
+  phase: ProbePhase | null;
+  red_probe: 'ground' | 'point' | null;
+  value: number | null;
+  ol: boolean;
+  job_id: number | null;
+  created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+export interface ProfileRow {
+  id: number;
+  profile_id: string;
+  version: number;
+  name: string;
+  note: string;
+  content: Profile;
+  created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
