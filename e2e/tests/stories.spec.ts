@@ -1,5 +1,6 @@
 import { expect, test } from '../fixtures.ts';
-import { loadStory, StoryPlayer } from '../story-player.ts';
+import { StoryPlayer } from '../story-player.ts';
+import { loadStory } from '../story.ts';
 
 /**
  * Whole repairs, entered as a technician enters them: from the intake to the proof. After every step the call, the state of

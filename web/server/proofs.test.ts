@@ -64,7 +64,7 @@ describe('a proof', () => {
     await addTypedRun(jobId, charging, undefined);
     expect(await stepOf(jobId, 'charge-every-port', 'port-1')).toMatchObject({ result: 'pass', shownBy: 'r3' });
     await expect(proof(jobId, 'charge-every-port', 'port-1-flipped', { run: 'r3' })).rejects.toThrow(
-      /made at port 1; this step is port 1, plug turned over/,
+      /made at port 1; this step is port 1, plug flipped/,
     );
     await expect(proof(jobId, 'charge-every-port', 'port-1-flipped', { run: 'r1' })).rejects.toThrow(
       /made before the last change/,

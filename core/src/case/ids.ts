@@ -5,7 +5,7 @@ export const markerNames = {
   'output-off': 'output off',
   plug: 'plugged in',
   unplug: 'unplugged',
-  flip: 'plug turned over',
+  flip: 'plug flipped',
   prompt: 'pressed',
   release: 'released',
   'part-off': 'part off',

@@ -39,8 +39,8 @@ const catalogue = {
     minutes: 1,
   },
   'flipped-plug': {
-    name: 'Turn the plug over',
-    ask: 'Does the plug read the same turned over?',
+    name: 'Flip the plug',
+    ask: 'Does the plug read the same flipped?',
     outcomes: ['same', 'different'],
     depth: 0,
     minutes: 1,

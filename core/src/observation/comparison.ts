@@ -18,7 +18,7 @@ const comparisons: readonly {
     check: 'flipped-plug',
     part: 'flipped',
     isTried: (run) => run.setup.flipped,
-    says: (same, pair) => `the plug reads ${same ? 'the same' : 'differently'} turned over (${pair})`,
+    says: (same, pair) => `the plug reads ${same ? 'the same' : 'differently'} flipped (${pair})`,
   },
   {
     check: 'battery-disconnected',

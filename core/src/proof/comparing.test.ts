@@ -64,7 +64,7 @@ describe('two runs held against each other', () => {
     const higher = of('none', { setV: 4.1 });
     expect(compareRuns(healthy, higher).setup).toEqual(['set voltage: 3.85 V against 4.10 V']);
     const flipped = of('none', { feed: 'usb-c', battery: false, flipped: true });
-    expect(compareRuns(usb, flipped).setup).toEqual(['way up of the plug: as is against turned over']);
+    expect(compareRuns(usb, flipped).setup).toEqual(['plug: as is against flipped']);
   });
 
   test('what only one of them has is said', () => {

@@ -213,7 +213,7 @@ function sayNormal(to: SeenRun): RunComparison['normal'] {
 
 const setupNames = {
   port: 'port',
-  flipped: 'way up of the plug',
+  flipped: 'plug',
   battery: 'battery',
   display: 'display',
   assembly: 'assembly',
@@ -227,7 +227,7 @@ function setupDifferences({ run: a, shape: x }: SeenRun, { run: b, shape: y }: S
     x === null || x === undefined || x === ''
       ? 'not stated'
       : x === true
-        ? 'turned over'
+        ? 'flipped'
         : x === false
           ? 'as is'
           : String(x);

@@ -30,7 +30,7 @@ function expand(history: History, protocol: string, definition: StepDefinition, 
     [false, true].map((flipped) => ({
       ...base,
       id: `${id}-${port}${flipped ? '-flipped' : ''}`,
-      says: `${says} at port ${port}${flipped ? ', plug turned over' : ''}`,
+      says: `${says} at port ${port}${flipped ? ', plug flipped' : ''}`,
       at: { port, flipped },
     })),
   );

@@ -135,7 +135,7 @@ export function sayFault(profile: Profile, fault: Fault): string {
   const target = targetOf(profile, fault.at);
   const unit = faultTypes[fault.kind].value?.unit ?? '';
   const value = fault.value === null || fault.kind === 'weak' ? '' : `, ${Number(fault.value.toPrecision(2))} ${unit}`;
-  const side = fault.side === null ? '' : fault.side === 'flipped' ? ', plug turned over' : ', plug as it is';
+  const side = fault.side === null ? '' : fault.side === 'flipped' ? ', plug flipped' : ', plug not flipped';
   return `${target?.name ?? fault.at}: ${faultTypes[fault.kind].name}${value}${side}`;
 }
 

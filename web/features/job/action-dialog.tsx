@@ -6,7 +6,7 @@ import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
 import { addAction, predictChangeOf } from './actions';
 import { Dumps } from './dumps';
-import { CircuitSelect, ElementNames, FormFoot } from './form-parts';
+import { Asks, CircuitSelect, ElementNames, FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
@@ -155,52 +155,52 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
         </div>
         <ElementNames names={view.elements} />
         {(form.kind === 'replace' || form.kind === 'reflow') && (
-          <fieldset className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
-            <legend className="font-semibold">Makes the result weaker</legend>
-            {Object.entries(confounders).map(([id, words]) => (
-              <label key={id} className="flex min-h-9 items-center gap-2">
-                <input
-                  type="checkbox"
-                  checked={form.confounders.includes(id)}
-                  onChange={(e) =>
-                    set({
-                      confounders: e.target.checked
-                        ? [...form.confounders, id]
-                        : form.confounders.filter((c) => c !== id),
-                    })
-                  }
-                />
-                {words}
-              </label>
-            ))}
-          </fieldset>
+          <Confounders chosen={form.confounders} onChange={(next) => set({ confounders: next })} />
         )}
-        {predicted.length > 0 && (
-          <section aria-label="Expected of the next run" className="rounded-lg border border-line px-3 py-2 text-sm">
-            <h3 className="font-semibold">Expected of the next run</h3>
-            <ul>
-              {predicted.map((f) => (
-                <li key={f.name} className="flex justify-between gap-3">
-                  <span>if it is {f.name}</span>
-                  <span>{f.says}</span>
-                </li>
-              ))}
-            </ul>
-          </section>
-        )}
+        <Predicted of={predicted} />
         {irreversible && (
           <p className="text-sm text-muted">This cannot be undone: is the data wanted, and does the customer agree?</p>
         )}
-        {asks.length > 0 && (
-          <ul role="alert" className="grid gap-1 rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">
-            {asks.map((a) => (
-              <li key={a}>{a}</li>
-            ))}
-          </ul>
-        )}
+        <Asks of={asks} />
         <FormFoot saving={saving} problem={problem} word={asks.length > 0 ? 'Keep it all the same' : 'Save'} />
       </form>
     </Dialog>
+  );
+}
+
+/** What makes the result of a change weaker evidence. */
+function Confounders({ chosen, onChange }: { chosen: string[]; onChange: (next: string[]) => void }) {
+  return (
+    <fieldset className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
+      <legend className="font-semibold">Makes the result weaker</legend>
+      {Object.entries(confounders).map(([id, words]) => (
+        <label key={id} className="flex min-h-9 items-center gap-2">
+          <input
+            type="checkbox"
+            checked={chosen.includes(id)}
+            onChange={(e) => onChange(e.target.checked ? [...chosen, id] : chosen.filter((c) => c !== id))}
+          />
+          {words}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+function Predicted({ of }: { of: readonly { name: string; says: string }[] }) {
+  if (of.length === 0) return null;
+  return (
+    <section aria-label="Expected of the next run" className="rounded-lg border border-line px-3 py-2 text-sm">
+      <h3 className="font-semibold">Expected of the next run</h3>
+      <ul>
+        {of.map((f) => (
+          <li key={f.name} className="flex justify-between gap-3">
+            <span>if it is {f.name}</span>
+            <span>{f.says}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 
@@ -212,14 +212,14 @@ function usePredictedChange(
   circuit: string,
   undoes: string,
 ): { name: string; says: string }[] {
-  const [told, setTold] = useState<{ of: string; list: { name: string; says: string }[] }>({ of: '', list: [] });
+  const [found, setFound] = useState<{ of: string; list: { name: string; says: string }[] }>({ of: '', list: [] });
   const of = `${kind} ${circuit} ${undoes} ${target}`;
   useEffect(() => {
     if (target.trim() === '' && circuit === '') return;
     let isOn = true;
     const timer = setTimeout(() => {
       void predictChangeOf({ jobId, kind, target, circuit, undoes }).then((answer) => {
-        if (isOn && answer.ok) setTold({ of, list: answer.value });
+        if (isOn && answer.ok) setFound({ of, list: answer.value });
       });
     }, 350);
     return () => {
@@ -227,5 +227,5 @@ function usePredictedChange(
       clearTimeout(timer);
     };
   }, [jobId, kind, target, circuit, undoes, of]);
-  return told.of === of ? told.list : [];
+  return found.of === of ? found.list : [];
 }

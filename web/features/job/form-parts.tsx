@@ -89,3 +89,15 @@ export function FormFoot({
     </>
   );
 }
+
+/** What was odd about an entry, which is kept only when it is said once more. */
+export function Asks({ of }: { of: readonly string[] }) {
+  if (of.length === 0) return null;
+  return (
+    <ul role="alert" className="grid gap-1 rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">
+      {of.map((a) => (
+        <li key={a}>{a}</li>
+      ))}
+    </ul>
+  );
+}

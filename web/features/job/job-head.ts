@@ -1,16 +1,40 @@
 import { circuitNames, type Profile } from '@umbral/core';
-import { type KnownProfile } from '@/server/profiles';
-import { type JobContent } from '@/server/rows';
+import type { KnownProfile } from '@/server/profiles';
+import type { JobContent, JobRow } from '@/server/rows';
 import { dayWords, jobNumber } from '@/features/words';
-import { type JobView } from './view';
 
+/** What stands at the head of a job. */
+export interface JobHead {
+  id: number;
+  version: number;
+  number: string;
+  label: string;
+  complaint: string;
+  stage: string;
+  isOpened: boolean;
+  isClosed: boolean;
+  grade: JobRow['outcome_grade'];
+  outcomeCircuit: string | null;
+  outcomeTarget: string;
+  outcomeFix: string;
+  outcomeOpen: string[];
+  recallAt: string | null;
+  waitingFor: string | null;
+  waitingUntil: string | null;
+  hazards: string[];
+  facts: string[];
+  /** The model's profile in the version that the job uses, and the newest where that is another. */
+  profile: { id: string; name: string; version: number; newest: number | null } | null;
+}
+
+/** Names that a part can be entered by. */
 export function elementNames({ converters, loads, parts, peripherals, rails }: Profile): string[] {
   const all = [...parts, ...converters, ...loads, ...peripherals, ...rails];
   // Two that are called the same are told apart by their ids.
   return all.map((x) => (all.some((y) => y !== x && y.name.toLowerCase() === x.name.toLowerCase()) ? x.id : x.name));
 }
 
-export function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number | null): JobView['job'] {
+export function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number | null): JobHead {
   const { intake } = job;
   const hazards: string[] = [];
   if (intake.batterySwollen && intake.batteryIsolated)

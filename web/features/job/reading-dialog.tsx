@@ -5,7 +5,7 @@ import { useRef, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
 import { addReading, addSweep } from './actions';
-import { CircuitSelect, ElementNames, FollowsSelect, FormFoot } from './form-parts';
+import { Asks, CircuitSelect, ElementNames, FollowsSelect, FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
@@ -16,10 +16,25 @@ const phases = {
   plugged: 'charger plugged in',
 } as const;
 
+interface ReadingForm {
+  where: string;
+  text: string;
+  reference: string;
+  mode: string;
+  circuit: string;
+  state: string;
+  phase: string;
+  redProbe: string;
+  leads: string;
+  across: boolean;
+  good: boolean;
+  after: string | null;
+}
+
 /** Readings one after the other by keyboard: value, Enter, next; or many points in one line. */
 export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
   const blank = { where: '', text: '', reference: '' };
-  const [form, setForm] = useState({
+  const [form, setForm] = useState<ReadingForm>({
     ...blank,
     mode: 'voltage',
     circuit: '',
@@ -74,10 +89,7 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
           good: form.good,
           across: form.across && form.mode === 'resistance',
         }),
-      {
-        failed: setProblem,
-        then: (taken) => (taken.kept ? next(1) : setAsks(taken.asks)),
-      },
+      { failed: setProblem, then: (taken) => (taken.kept ? next(1) : setAsks(taken.asks)) },
     );
   const submitSweep = (): void =>
     save(() => addSweep({ ...common, text: sweep }), {
@@ -141,52 +153,7 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
             />
           </Field>
           <CircuitSelect label="Circuit" value={form.circuit} onChange={(circuit) => set({ circuit })} />
-          {form.mode === 'voltage' ? (
-            <>
-              <Field label="Rail of state">
-                <select className="field" value={form.state} onChange={(e) => set({ state: e.target.value })}>
-                  <option value="">not stated</option>
-                  {railStates.map((s) => (
-                    <option key={s}>{s}</option>
-                  ))}
-                </select>
-              </Field>
-              <Field label="Read when">
-                <select className="field" value={form.phase} onChange={(e) => set({ phase: e.target.value })}>
-                  {Object.entries(phases).map(([id, words]) => (
-                    <option key={id} value={id}>
-                      {words}
-                    </option>
-                  ))}
-                </select>
-              </Field>
-            </>
-          ) : (
-            <>
-              <Field label="Red probe at">
-                <select className="field" value={form.redProbe} onChange={(e) => set({ redProbe: e.target.value })}>
-                  <option value="ground">ground</option>
-                  <option value="point">the point</option>
-                </select>
-              </Field>
-              {form.mode === 'resistance' && (
-                <>
-                  <Field label="Leads held together" hint="taken off low readings">
-                    <input
-                      className="field"
-                      placeholder="0.2 ohm"
-                      value={form.leads}
-                      onChange={(e) => set({ leads: e.target.value })}
-                    />
-                  </Field>
-                  <label className="flex min-h-11 items-center gap-2 self-end text-sm">
-                    <input type="checkbox" checked={form.across} onChange={(e) => set({ across: e.target.checked })} />
-                    across a part that should conduct (fuse, coil, link)
-                  </label>
-                </>
-              )}
-            </>
-          )}
+          <ModeFields form={form} set={set} />
           <FollowsSelect actions={view.actions} value={form.after} onChange={(after) => set({ after })} />
         </div>
         <ElementNames names={view.elements} />
@@ -202,31 +169,86 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
             }}
           />
         </Field>
-        {asks.length > 0 && (
-          <ul role="alert" className="grid gap-1 rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">
-            {asks.map((a) => (
-              <li key={a}>{a}</li>
-            ))}
-          </ul>
-        )}
+        <Asks of={asks} />
         <FormFoot
           saving={saving}
           problem={problem}
           word={asks.length > 0 ? 'Keep it so' : isSweep ? 'Save all of them' : 'Save, next reading'}
         />
-        {saved > 0 && (
-          <p role="status" className="text-sm text-muted">
-            {saved === 1 ? 'One reading saved.' : `${saved} readings saved.`} Escape closes.
-          </p>
-        )}
-        {standsOut.length > 0 && (
-          <ul aria-label="Stands out" className="grid gap-0.5 text-sm font-semibold text-decide">
-            {standsOut.map((s) => (
-              <li key={s}>{s}</li>
-            ))}
-          </ul>
-        )}
+        <Saved count={saved} standsOut={standsOut} />
       </form>
     </Dialog>
+  );
+}
+
+/** What a reading of this mode needs said beside its value. */
+function ModeFields({ form, set }: { form: ReadingForm; set: (change: Partial<ReadingForm>) => void }) {
+  if (form.mode === 'voltage')
+    return (
+      <>
+        <Field label="Rail of state">
+          <select className="field" value={form.state} onChange={(e) => set({ state: e.target.value })}>
+            <option value="">not stated</option>
+            {railStates.map((s) => (
+              <option key={s}>{s}</option>
+            ))}
+          </select>
+        </Field>
+        <Field label="Read when">
+          <select className="field" value={form.phase} onChange={(e) => set({ phase: e.target.value })}>
+            {Object.entries(phases).map(([id, words]) => (
+              <option key={id} value={id}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </Field>
+      </>
+    );
+  return (
+    <>
+      <Field label="Red probe at">
+        <select className="field" value={form.redProbe} onChange={(e) => set({ redProbe: e.target.value })}>
+          <option value="ground">ground</option>
+          <option value="point">the point</option>
+        </select>
+      </Field>
+      {form.mode === 'resistance' && (
+        <>
+          <Field label="Leads held together" hint="taken off low readings">
+            <input
+              className="field"
+              placeholder="0.2 ohm"
+              value={form.leads}
+              onChange={(e) => set({ leads: e.target.value })}
+            />
+          </Field>
+          <label className="flex min-h-11 items-center gap-2 self-end text-sm">
+            <input type="checkbox" checked={form.across} onChange={(e) => set({ across: e.target.checked })} />
+            across a part that should conduct (fuse, coil, link)
+          </label>
+        </>
+      )}
+    </>
+  );
+}
+
+/** How many were kept since the dialog was opened, and which of the last ones stand out. */
+function Saved({ count, standsOut }: { count: number; standsOut: readonly string[] }) {
+  return (
+    <>
+      {count > 0 && (
+        <p role="status" className="text-sm text-muted">
+          {count === 1 ? 'One reading saved.' : `${count} readings saved.`} Escape closes.
+        </p>
+      )}
+      {standsOut.length > 0 && (
+        <ul aria-label="Stands out" className="grid gap-0.5 text-sm font-semibold text-decide">
+          {standsOut.map((s) => (
+            <li key={s}>{s}</li>
+          ))}
+        </ul>
+      )}
+    </>
   );
 }

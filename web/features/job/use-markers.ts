@@ -9,6 +9,12 @@ import type { RunView } from './view';
 /** Keys that come in quick succession are one change. */
 const pauseMs = 350;
 
+interface Work {
+  version: number;
+  next: { markers: Marker[]; done: string } | null;
+  busy: boolean;
+}
+
 /**
  * The markers of a run as they are being moved. What is moved shows at once and is saved when the hand rests; what is
  * moved while a save is under way is saved after it, on the version that it made. The lane keeps its place and focus.
@@ -19,11 +25,7 @@ export function useMarkers(chosen: RunView) {
   const [shown, setShown] = useState(chosen.version);
   const [savedVersion, setSavedVersion] = useState(chosen.version);
   const toast = useToast();
-  const work = useRef({
-    version: chosen.version,
-    next: null as null | { markers: Marker[]; done: string },
-    busy: false,
-  });
+  const work = useRef<Work>({ version: chosen.version, next: null, busy: false });
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
 
   // What the server made of it (inferred markers among it) is taken over once nothing of one's own is under way, and

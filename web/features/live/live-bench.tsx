@@ -1,7 +1,6 @@
 'use client';
 
 import type { MarkerEvent } from '@umbral/core';
-import { formatCurrent, formatVoltage } from '@umbral/core/words';
 import type { StationState } from '@umbral/instruments';
 import { useState } from 'react';
 import type { SetupForm } from '@/features/record/setup-form';
@@ -10,6 +9,7 @@ import { Hazard } from '@/ui/parts';
 import { armChecks } from './arm-checks';
 import { ArmDialog } from './arm-dialog';
 import { Forming, useForming } from './forming';
+import { Controls, NotYetRuns, OutputBanner } from './controls';
 import { BenchOperator } from './bench-operator';
 import { InstrumentList } from './instrument-list';
 import { Isolate } from './isolate';
@@ -48,16 +48,9 @@ export function LiveBench({ view }: { view: LiveView }) {
   return <Bench view={view} states={states} isHeard={isHeard} health={health} shapeOf={shapeOf} />;
 }
 
-function Bench({
-  view,
-  states,
-  isHeard,
-  health,
-  shapeOf,
-}: { view: LiveView; states: StationState[] } & Pick<
-  ReturnType<typeof useRecorder>,
-  'isHeard' | 'health' | 'shapeOf'
->) {
+type Heard = Pick<ReturnType<typeof useRecorder>, 'isHeard' | 'health' | 'shapeOf'>;
+
+function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; states: StationState[] } & Heard) {
   const act = useAct();
   const { me, off } = useOutput(act, states);
   const [chosenKey, setChosenKey] = useState<string | null>(null);
@@ -72,8 +65,6 @@ function Bench({
   const takes = useTakes(view.jobId, states, station.key);
   const recording = station.recording?.jobId === view.jobId ? station.recording : null;
   const isRecording = takes.ours.length > 0;
-  const isMine = station.armed?.by === me;
-  const instrument = station.key;
   const setup = setupFor(form, station.kind);
   const pressedAt = pressed && pressed.recording === recording?.id ? pressed.at : null;
 
@@ -88,9 +79,10 @@ function Bench({
   };
   const arm = (): void => {
     setArming(false);
-    void act('arm', { jobId: view.jobId, instrument, setup, by: me });
+    void act('arm', { jobId: view.jobId, instrument: station.key, setup, by: me });
   };
-  const toggleOutput = (): void => void (station.outputOn ? off() : act('output', { instrument, on: true, by: me }));
+  const toggleOutput = (): void =>
+    void (station.outputOn ? off() : act('output', { instrument: station.key, on: true, by: me }));
   const start = (): void => {
     const along = states.filter((s) => alongKeys.has(s.key) && s.key !== station.key);
     void takes.start([station, ...along], form, stopRules[rule].seconds);
@@ -131,15 +123,7 @@ function Bench({
         {!isHeard && (
           <Hazard>The recorder does not answer; it is being started again. Outputs go off by themselves.</Hazard>
         )}
-        {station.outputOn && (
-          <p role="status" className="rounded-xl bg-decide px-4 py-2 text-xl font-bold text-paper">
-            Output on:{' '}
-            {station.armed
-              ? `${formatVoltage(station.armed.volts)}, at most ${formatCurrent(station.armed.limitA)}`
-              : station.name}
-            <span className="ml-3 font-medium">Escape switches it off</span>
-          </p>
-        )}
+        <OutputBanner station={station} />
         <Readouts station={station} />
         {fed && (
           <p className="px-1" role="status" aria-label="Who feeds the device">
@@ -155,41 +139,13 @@ function Bench({
             pressedAt={pressedAt}
             startedAt={recording?.startedAt ?? null}
           />
-          <p className="mt-2 flex flex-wrap items-center gap-2">
-            <button
-              type="button"
-              className={`button ${isRecording ? '' : 'button-main'}`}
-              disabled={takes.isKeeping || station.health === 'lost'}
-              onClick={toggleRecording}
-            >
-              {isRecording ? 'Stop and keep' : 'Record'} <kbd>r</kbd>
-            </button>
-            {station.kind === 'supply' && (
-              <>
-                <button type="button" className="button" disabled={station.outputOn === true} onClick={askToArm}>
-                  {isMine ? 'Armed' : 'Arm'} <kbd>a</kbd>
-                </button>
-                <button
-                  type="button"
-                  className={`button ${isMine && !station.outputOn ? 'button-main' : ''}`}
-                  disabled={!isMine && !station.outputOn}
-                  onClick={toggleOutput}
-                >
-                  {station.outputOn ? 'Off' : 'On'} <kbd>o</kbd>
-                </button>
-              </>
-            )}
-            <button type="button" className="button" disabled={!isRecording} onClick={press}>
-              Power pressed <kbd>p</kbd>
-            </button>
-            <span className="text-sm text-muted" role="status">
-              {recording
-                ? `recording, ${Math.round(recording.seconds)} s, ${recording.rows.toLocaleString('en')} samples`
-                : 'not recording'}
-              {recording?.stopAfterS && `, stops at ${recording.stopAfterS} s`}
-              {takes.ours.length > 1 && `, ${takes.ours.length} instruments`}
-            </span>
-          </p>
+          <Controls
+            station={station}
+            recording={recording}
+            takes={takes}
+            isMine={station.armed?.by === me}
+            on={{ record: toggleRecording, arm: askToArm, output: toggleOutput, press }}
+          />
           <Marking isRecording={isRecording} parts={view.parts} mark={mark} />
           {station.armed?.clamped && <p className="mt-1 text-sm text-decide">{station.armed.clamped}</p>}
           {recording?.problem && <Hazard>{recording.problem}. What comes is kept here until it can be written.</Hazard>}
@@ -204,12 +160,7 @@ function Bench({
           along={alongKeys}
           canChange={!isRecording}
           choose={choose}
-          setAlong={(key, records) => {
-            const next = new Set(alongKeys);
-            if (records) next.add(key);
-            else next.delete(key);
-            setAlongKeys(next);
-          }}
+          setAlong={(key, records) => setAlongKeys(withOrWithout(alongKeys, key, records))}
         />
         <p className="text-sm text-muted">
           Sounds {sound.isOn ? 'on' : 'off'} (<kbd>q</kbd>).{' '}
@@ -227,34 +178,12 @@ function Bench({
           }
         />
         {station.simulated && <BenchOperator jobId={view.jobId} models={view.models} own={view.profile} mark={mark} />}
-        {view.left.length > 0 && (
-          <section aria-label="Recordings that are no runs yet" className="card">
-            <h2 className="text-lg">Not yet a run</h2>
-            <ul className="mt-1 grid gap-1.5 text-sm">
-              {view.left.map((l) => (
-                <li key={l.id} className="flex items-center gap-2">
-                  <span className="mr-auto">{l.says}</span>
-                  <button
-                    type="button"
-                    className="button"
-                    disabled={takes.isKeeping}
-                    onClick={() => void takes.keepAll([l.id])}
-                  >
-                    Keep
-                  </button>
-                </li>
-              ))}
-            </ul>
-          </section>
-        )}
+        <NotYetRuns left={view.left} takes={takes} />
       </div>
       {isArming && (
-        <ArmDialog
-          checks={armChecks(setup, view.facts[setup.feed])}
-          what={`${setup.setV}, ${setup.limitA}`}
-          canSayBatteryOut={armChecks({ ...setup, battery: 'disconnected' }, view.facts[setup.feed]).every(
-            (c) => c.tone !== 'stop',
-          )}
+        <Arming
+          setup={setup}
+          facts={view.facts[setup.feed]}
           onBatteryOut={() => setForm({ ...form, battery: 'disconnected' })}
           onArm={arm}
           onClose={() => setArming(false)}
@@ -262,4 +191,38 @@ function Bench({
       )}
     </div>
   );
+}
+
+/** What is looked at before the output is armed. */
+function Arming({
+  setup,
+  facts,
+  onBatteryOut,
+  onArm,
+  onClose,
+}: {
+  setup: SetupForm;
+  facts: Parameters<typeof armChecks>[1];
+  onBatteryOut: () => void;
+  onArm: () => void;
+  onClose: () => void;
+}) {
+  const withBatteryOut = armChecks({ ...setup, battery: 'disconnected' }, facts);
+  return (
+    <ArmDialog
+      checks={armChecks(setup, facts)}
+      what={`${setup.setV}, ${setup.limitA}`}
+      canSayBatteryOut={withBatteryOut.every((c) => c.tone !== 'stop')}
+      onBatteryOut={onBatteryOut}
+      onArm={onArm}
+      onClose={onClose}
+    />
+  );
+}
+
+function withOrWithout(keys: ReadonlySet<string>, key: string, isIn: boolean): ReadonlySet<string> {
+  const next = new Set(keys);
+  if (isIn) next.add(key);
+  else next.delete(key);
+  return next;
 }

@@ -24,7 +24,7 @@ export function HeatNote({ view, rail, seen }: { view: LocateView; rail: RailCho
   const [hot, setHot] = useState(seenHot ?? '');
   const [fed, setFed] = useState(true);
   const [note, setNote] = useState('');
-  const [flow, setFlow] = useState({
+  const [flow, setFlow] = useState<Flow>({
     volts: seen ? formatVoltage(seen.setV) : '',
     limit: seen ? formatStatedCurrent(seen.limitA) : '',
     amps: seen?.amps ? formatCurrent(seen.amps) : '',
@@ -46,8 +46,6 @@ export function HeatNote({ view, rail, seen }: { view: LocateView; rail: RailCho
       if (answer.value.last !== null) setHot(answer.value.last);
     });
   };
-  const nameOf = (id: string): string => view.tree.find((t) => t.id === id)?.name ?? id;
-  const others = view.tree.filter((t) => !rail.places.some((p) => p.id === t.id));
   return (
     <form
       aria-label="What warmed"
@@ -97,54 +95,7 @@ export function HeatNote({ view, rail, seen }: { view: LocateView; rail: RailCho
           <CircuitSelect label="Its circuit" value={circuit} onChange={setCircuit} />
         </div>
       )}
-      {names && view.isOwn && (
-        <div className="grid gap-2">
-          <Field label="Everything that is warm" hint="parts on the way to the place warm as well">
-            <select
-              className="field"
-              value=""
-              onChange={(e) => e.target.value && name([...new Set([...warm, e.target.value])])}
-            >
-              <option value="">add a place</option>
-              <optgroup label={`On ${rail.name}`}>
-                {rail.places.map((p) => (
-                  <option key={p.id} value={p.id}>
-                    {p.name}
-                  </option>
-                ))}
-              </optgroup>
-              <optgroup label="Elsewhere">
-                {others.map((p) => (
-                  <option key={p.id} value={p.id}>
-                    {p.name}
-                  </option>
-                ))}
-              </optgroup>
-            </select>
-          </Field>
-          {warm.length > 0 && (
-            <ul aria-label="Warm" className="flex flex-wrap gap-1.5">
-              {warm.map((id) => (
-                <li key={id}>
-                  <button
-                    type="button"
-                    className={`button min-h-9 ${id === hot ? 'border-decide bg-decide-soft' : ''}`}
-                    title="Take it off the list"
-                    onClick={() => name(warm.filter((w) => w !== id))}
-                  >
-                    {nameOf(id)} ×
-                  </button>
-                </li>
-              ))}
-            </ul>
-          )}
-          {read && (
-            <p role="status" className="text-sm">
-              {read}
-            </p>
-          )}
-        </div>
-      )}
+      {names && view.isOwn && <WarmPlaces view={view} rail={rail} warm={warm} hot={hot} says={read} onChange={name} />}
       {outcome === 'uniform' && (
         <p className="text-sm text-muted">
           A processor that works warms evenly; a damaged one warms at one spot. Judge it by its rails.
@@ -154,31 +105,106 @@ export function HeatNote({ view, rail, seen }: { view: LocateView; rail: RailCho
         <input type="checkbox" checked={fed} onChange={(e) => setFed(e.target.checked)} />
         with {rail.name} fed (else: the device itself was on)
       </label>
-      {fed && (
-        <div className="grid grid-cols-2 gap-2 sm:grid-cols-4">
-          {(
-            [
-              ['volts', 'Volts on it', '0.8 V'],
-              ['amps', 'What flowed', '1.3 A'],
-              ['limit', 'Limit', '2 A'],
-              ['referenceA', 'Good board takes', ''],
-            ] as const
-          ).map(([key, label, example]) => (
-            <Field key={key} label={label}>
-              <input
-                className="field"
-                placeholder={example}
-                value={flow[key]}
-                onChange={(e) => setFlow({ ...flow, [key]: e.target.value })}
-              />
-            </Field>
-          ))}
-        </div>
-      )}
+      {fed && <FlowFields flow={flow} onChange={setFlow} />}
       <Field label="Note">
         <input className="field" value={note} onChange={(e) => setNote(e.target.value)} />
       </Field>
       <FormFoot saving={saving} problem={problem} word="Keep what warmed" />
     </form>
+  );
+}
+
+/** Everything that is warm, of the places in the power tree. */
+function WarmPlaces({
+  view,
+  rail,
+  warm,
+  hot,
+  says,
+  onChange,
+}: {
+  view: LocateView;
+  rail: RailChoice;
+  warm: string[];
+  hot: string;
+  /** How the tree reads them. */
+  says: string;
+  onChange: (warm: string[]) => void;
+}) {
+  const nameOf = (id: string): string => view.tree.find((t) => t.id === id)?.name ?? id;
+  const others = view.tree.filter((t) => !rail.places.some((p) => p.id === t.id));
+  return (
+    <div className="grid gap-2">
+      <Field label="Everything that is warm" hint="parts on the way to the place warm as well">
+        <select
+          className="field"
+          value=""
+          onChange={(e) => e.target.value && onChange([...new Set([...warm, e.target.value])])}
+        >
+          <option value="">add a place</option>
+          <optgroup label={`On ${rail.name}`}>
+            {rail.places.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="Elsewhere">
+            {others.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
+          </optgroup>
+        </select>
+      </Field>
+      {warm.length > 0 && (
+        <ul aria-label="Warm" className="flex flex-wrap gap-1.5">
+          {warm.map((id) => (
+            <li key={id}>
+              <button
+                type="button"
+                className={`button min-h-9 ${id === hot ? 'border-decide bg-decide-soft' : ''}`}
+                title="Take it off the list"
+                onClick={() => onChange(warm.filter((w) => w !== id))}
+              >
+                {nameOf(id)} ×
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {says && (
+        <p role="status" className="text-sm">
+          {says}
+        </p>
+      )}
+    </div>
+  );
+}
+
+type Flow = Record<'volts' | 'amps' | 'limit' | 'referenceA', string>;
+
+function FlowFields({ flow, onChange }: { flow: Flow; onChange: (flow: Flow) => void }) {
+  return (
+    <div className="grid grid-cols-2 gap-2 sm:grid-cols-4">
+      {(
+        [
+          ['volts', 'Volts on it', '0.8 V'],
+          ['amps', 'What flowed', '1.3 A'],
+          ['limit', 'Limit', '2 A'],
+          ['referenceA', 'Good board takes', ''],
+        ] as const
+      ).map(([key, label, example]) => (
+        <Field key={key} label={label}>
+          <input
+            className="field"
+            placeholder={example}
+            value={flow[key]}
+            onChange={(e) => onChange({ ...flow, [key]: e.target.value })}
+          />
+        </Field>
+      ))}
+    </div>
   );
 }

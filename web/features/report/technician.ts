@@ -1,5 +1,4 @@
-import type {
-  proofResults} from '@umbral/core';
+import type { proofResults } from '@umbral/core';
 import {
   checkTypes,
   circuitNames,

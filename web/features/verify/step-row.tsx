@@ -1,16 +1,24 @@
 'use client';
 
 import { Check, Minus, X } from 'lucide-react';
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import { useKey } from '@/ui/keys';
 import { keepProof, startTimer, takeBack } from './actions';
+import { ReasonForm, RiseForm, RunChoices, StepButtons, type Ask, type Step } from './step-forms';
 import { TimeLeft } from './time-left';
 import type { VerifyView } from './view';
 
-type Step = NonNullable<VerifyView['proof']>['protocols'][number]['steps'][number];
+/** What is said of a step: how it ended and why, a run, or a measured rise. */
+interface ProofEntry {
+  result?: string;
+  reason?: string;
+  run?: string;
+  fromV?: string;
+  toV?: string;
+  minutes?: number | null;
+}
 
 const marks = {
   pass: { icon: Check, word: 'shown', tone: 'text-good' },
@@ -30,24 +38,20 @@ export function StepRow({
   isMarked: boolean;
 }) {
   const { saving, save } = useSave();
-  const [asks, setAsks] = useState<'fail' | 'not-done' | null>(null);
-  const [reason, setReason] = useState('');
+  const [asks, setAsks] = useState<Ask | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const [rise, setRise] = useState({ fromV: '', toV: '', minutes: '' });
   const of = { jobId: view.jobId, protocol: step.protocol, step: step.id };
   const timer = view.timers.find((t) => t.protocol === step.protocol && t.step === step.id);
-  const say = (entry: { result?: string; reason?: string; run?: string }): void => {
+  const keep = (entry: ProofEntry): void => {
     setProblem(null);
     save(() => keepProof({ ...of, ...entry }), {
       done: `${step.says}: kept.`,
       undo: () => save(() => takeBack(of)),
-      then: () => {
-        setAsks(null);
-        setReason('');
-      },
+      then: () => setAsks(null),
       failed: setProblem,
     });
   };
+  const start = (): void => save(() => startTimer(of), { done: 'Its time runs; the job waits until then.' });
   const isOpen = step.result === null;
   const canPass = isOpen && step.by !== 'run' && step.by !== 'rise';
   const mark = step.result ? marks[step.result] : null;
@@ -71,38 +75,17 @@ export function StepRow({
             </span>
           )}
         </span>
-        {isMarked && canPass && <StepKeys onPass={() => say({ result: 'pass' })} onAsk={setAsks} />}
+        {isMarked && canPass && <StepKeys onPass={() => keep({ result: 'pass' })} onAsk={setAsks} />}
         {isMarked && !canPass && isOpen && <StepKeys onPass={null} onAsk={setAsks} />}
         {isMarked && isOpen && step.by === 'run' && <TypeKey jobId={view.jobId} />}
         {isOpen && !view.isClosed && (
-          <span className="flex flex-wrap gap-1.5">
-            {step.by === 'timer' && !timer && (
-              <button
-                type="button"
-                className="button min-h-9"
-                disabled={saving}
-                onClick={() => save(() => startTimer(of), { done: 'Its time runs; the job waits until then.' })}
-              >
-                Start the time
-              </button>
-            )}
-            {canPass && (
-              <button
-                type="button"
-                className="button min-h-9"
-                disabled={saving}
-                onClick={() => say({ result: 'pass' })}
-              >
-                Holds {isMarked && <kbd aria-hidden>y</kbd>}
-              </button>
-            )}
-            <button type="button" className="button min-h-9" disabled={saving} onClick={() => setAsks('fail')}>
-              Fails {isMarked && <kbd aria-hidden>f</kbd>}
-            </button>
-            <button type="button" className="button min-h-9" disabled={saving} onClick={() => setAsks('not-done')}>
-              Not done {isMarked && <kbd aria-hidden>d</kbd>}
-            </button>
-          </span>
+          <StepButtons
+            isMarked={isMarked}
+            saving={saving}
+            onTime={step.by === 'timer' && !timer ? start : null}
+            onPass={canPass ? () => keep({ result: 'pass' }) : null}
+            onAsk={setAsks}
+          />
         )}
         {step.isSaid && !view.isClosed && (
           <button
@@ -116,109 +99,11 @@ export function StepRow({
         )}
       </div>
       {isOpen && step.by === 'run' && !view.isClosed && (
-        <div className="flex flex-wrap items-center gap-1.5 text-sm text-muted">
-          {view.runs
-            .filter((r) => !step.run?.feeds || step.run.feeds.includes(r.feed))
-            .filter((r) => !step.at || (r.port === step.at.port && r.flipped === step.at.flipped))
-            .slice(0, 4)
-            .map((r) => (
-              <button
-                key={r.key}
-                type="button"
-                className="chip min-h-9 hover:border-edge"
-                disabled={saving}
-                onClick={() => say({ run: r.key })}
-              >
-                Take run {r.title}
-              </button>
-            ))}
-          <Link className="chip inline-flex min-h-9 items-center hover:border-edge" href={`/jobs/${view.jobId}/record`}>
-            Record it
-          </Link>
-          <Link
-            className="chip inline-flex min-h-9 items-center hover:border-edge"
-            href={`/jobs/${view.jobId}?add=run`}
-          >
-            Type it {isMarked && <kbd aria-hidden>r</kbd>}
-          </Link>
-        </div>
+        <RunChoices view={view} step={step} isMarked={isMarked} saving={saving} onTake={(run) => keep({ run })} />
       )}
-      {isOpen && step.by === 'rise' && !view.isClosed && (
-        <form
-          className="flex flex-wrap items-center gap-1.5 text-sm"
-          onSubmit={(e) => {
-            e.preventDefault();
-            setProblem(null);
-            save(
-              () =>
-                keepProof({
-                  ...of,
-                  fromV: rise.fromV,
-                  toV: rise.toV,
-                  minutes: rise.minutes === '' ? null : Number(rise.minutes),
-                }),
-              { done: `${step.says}: kept.`, undo: () => save(() => takeBack(of)), failed: setProblem },
-            );
-          }}
-        >
-          <label className="flex items-center gap-1.5">
-            From
-            <input
-              className="field min-h-9 w-24 py-1"
-              placeholder="3.71 V"
-              value={rise.fromV}
-              onChange={(e) => setRise({ ...rise, fromV: e.target.value })}
-            />
-          </label>
-          <label className="flex items-center gap-1.5">
-            to
-            <input
-              className="field min-h-9 w-24 py-1"
-              placeholder="3.84 V"
-              value={rise.toV}
-              onChange={(e) => setRise({ ...rise, toV: e.target.value })}
-            />
-          </label>
-          <label className="flex items-center gap-1.5">
-            in
-            <input
-              className="field min-h-9 w-16 py-1"
-              inputMode="numeric"
-              placeholder="15"
-              value={rise.minutes}
-              onChange={(e) => setRise({ ...rise, minutes: e.target.value })}
-            />
-            minutes
-          </label>
-          <button type="submit" className="button min-h-9" disabled={saving}>
-            Keep
-          </button>
-        </form>
-      )}
+      {isOpen && step.by === 'rise' && !view.isClosed && <RiseForm saving={saving} onKeep={keep} />}
       {asks && (
-        <form
-          className="flex flex-wrap items-center gap-1.5 text-sm"
-          onSubmit={(e) => {
-            e.preventDefault();
-            say({ result: asks, reason });
-          }}
-        >
-          <label className="flex min-w-0 flex-1 items-center gap-1.5">
-            {asks === 'fail' ? 'What was seen' : 'Why not'}
-            <input
-              autoFocus
-              className="field min-h-9 min-w-0 flex-1 py-1"
-              value={reason}
-              onChange={(e) => setReason(e.target.value)}
-            />
-          </label>
-          <button type="submit" className="button min-h-9" disabled={saving}>
-            Keep
-          </button>
-          <button type="button" className="button min-h-9" onClick={() => setAsks(null)}>
-            Never mind
-          </button>
-        </form>
+        <ReasonForm asks={asks} saving={saving} onKeep={(reason) => keep({ result: asks, reason })} onDrop={setAsks} />
       )}
       {problem && (
         <p role="alert" className="rounded-lg border border-decide bg-decide-soft px-3 py-1.5 text-sm">
@@ -237,7 +122,7 @@ function TypeKey({ jobId }: { jobId: number }) {
 }
 
 /** The keys of the step that is next. */
-function StepKeys({ onPass, onAsk }: { onPass: (() => void) | null; onAsk: (what: 'fail' | 'not-done') => void }) {
+function StepKeys({ onPass, onAsk }: { onPass: (() => void) | null; onAsk: (what: Ask) => void }) {
   useKey('y', 'the marked step holds', () => onPass?.());
   useKey('f', 'the marked step fails', () => onAsk('fail'));
   useKey('d', 'the marked step is not done', () => onAsk('not-done'));

@@ -1,0 +1,230 @@
+'use client';
+
+import { useMemo, useState, type RefObject } from 'react';
+import { parseReading } from '@umbral/core/typed-reading';
+import { parseQuantity, type ReadingMode } from '@umbral/core/words';
+import { Field } from '@/ui/parts';
+import { usePreference } from '@/ui/preference';
+import { SimulatedProbe } from './simulated-probe';
+import type { MeasureView } from './view';
+import { modeWords, phaseWords, type Phase } from './words';
+
+/** Where the probe is, and how it reads. */
+export interface ProbeAt {
+  rail: string;
+  mode: ReadingMode;
+  phase: Phase;
+}
+
+/** Most that leads held together are believed to have, ohm. */
+const maxLeadsOhm = 5;
+
+/** How readings are taken: what stays from one to the next. */
+export function useHow() {
+  const [good, setGood] = useState(false);
+  const [order, setOrder] = usePreference('measure-order', 'plan');
+  const [redProbe, setRedProbe] = usePreference('red-probe', 'ground');
+  const [leads, setLeads] = usePreference('leads-ohm', '');
+  const read = leads.trim() === '' ? null : parseQuantity(leads, 'resistance');
+  const leadsOhm = read?.ok && read.value >= 0 && read.value <= maxLeadsOhm ? read.value : null;
+  return { good, setGood, order, setOrder, redProbe, setRedProbe, leads, setLeads, leadsOhm };
+}
+
+type How = ReturnType<typeof useHow>;
+
+/** The line that a reading is typed into, read as it grows. */
+export function useTypedLine(mode: ReadingMode, nominalV: number | null, leadsOhm: number | null) {
+  const [text, setText] = useState('');
+  const parsed = useMemo(
+    () => (text.trim() === '' ? null : parseReading(text, { mode, leadsOhm, nominalV })),
+    [text, mode, leadsOhm, nominalV],
+  );
+  return { text, setText, parsed };
+}
+
+/** One line to type into, and how what is typed is meant. */
+export function TypeLine({
+  view,
+  rung,
+  at,
+  onAt,
+  line,
+  how,
+  input,
+  onSubmit,
+  onStep,
+}: {
+  view: MeasureView;
+  rung: { name: string } | null;
+  at: ProbeAt;
+  onAt: (at: ProbeAt) => void;
+  line: ReturnType<typeof useTypedLine>;
+  how: How;
+  input: RefObject<HTMLInputElement | null>;
+  onSubmit: () => void;
+  /** Down the ladder by so many rails, or up. */
+  onStep: (by: number) => void;
+}) {
+  const mode = line.parsed?.ok ? line.parsed.reading.mode : at.mode;
+  return (
+    <form
+      className="card grid gap-2 p-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onSubmit();
+      }}
+    >
+      <div className="flex flex-wrap items-end gap-x-3 gap-y-2">
+        <div className="min-w-0 flex-1 basis-60">
+          <label htmlFor="typed" className="block truncate font-semibold">
+            {rung ? rung.name : 'No rail'}
+            <span className="font-normal text-muted">
+              {' '}
+              · {modeWords[mode]}
+              {mode === 'voltage' && `, ${phaseWords[at.phase]}`}
+              {how.good && ' · good board'}
+            </span>
+          </label>
+          <input
+            id="typed"
+            ref={input}
+            autoFocus
+            autoComplete="off"
+            className="field mt-1 text-2xl tabular-nums"
+            placeholder={at.mode === 'voltage' ? '1.79' : at.mode === 'diode' ? '0.412 or OL' : '12 or 4.7k'}
+            value={line.text}
+            aria-describedby="typed-says"
+            onChange={(e) => line.setText(e.target.value)}
+            onKeyDown={(e) => {
+              if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
+                e.preventDefault();
+                onStep(e.key === 'ArrowDown' ? 1 : -1);
+              }
+            }}
+          />
+        </div>
+        <SimulatedProbe
+          profileId={view.profileId}
+          at={at}
+          onShows={(shows) => {
+            line.setText(shows);
+            input.current?.focus();
+          }}
+        />
+        <button type="submit" className="button button-main" disabled={!line.parsed?.ok}>
+          Keep, next
+        </button>
+      </div>
+      <p id="typed-says" aria-live="polite" className="min-h-6 text-sm text-muted">
+        {line.parsed === null
+          ? 'Enter keeps it and goes on; arrows change the rail; v, d or r in front changes the mode; 0.8~1.2 where it swings.'
+          : line.parsed.ok
+            ? line.parsed.asks.join(' ') || `Kept as ${sayParsed(line.parsed.reading)}`
+            : line.parsed.error}
+      </p>
+      <HowRead view={view} at={at} onAt={onAt} how={how} />
+    </form>
+  );
+}
+
+/** Mode, state of the device, probes, and where the probe goes next. */
+function HowRead({ view, at, onAt, how }: { view: MeasureView; at: ProbeAt; onAt: (at: ProbeAt) => void; how: How }) {
+  return (
+    <div className="flex flex-wrap gap-x-4 gap-y-2 text-sm">
+      <Choice
+        label="Mode"
+        value={at.mode}
+        options={modeWords}
+        onChange={(m) => onAt({ ...at, mode: m as ReadingMode })}
+      />
+      {at.mode === 'voltage' ? (
+        <Choice
+          label="Device"
+          value={at.phase}
+          options={phaseWords}
+          onChange={(p) => onAt({ ...at, phase: p as Phase })}
+        />
+      ) : (
+        <Choice
+          label="Red probe on"
+          value={how.redProbe}
+          options={{ ground: 'ground', point: 'the point' }}
+          onChange={how.setRedProbe}
+        />
+      )}
+      <Choice
+        label="Then"
+        value={how.order}
+        options={{ plan: 'as planned', list: 'down the ladder' }}
+        onChange={how.setOrder}
+      />
+      {at.mode === 'resistance' && (
+        <label className="flex items-center gap-2">
+          Leads held together
+          <input
+            className="field w-24"
+            placeholder="0.2 ohm"
+            value={how.leads}
+            onChange={(e) => how.setLeads(e.target.value)}
+          />
+        </label>
+      )}
+      <label className="flex min-h-9 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={how.good}
+          disabled={!view.hasModel}
+          onChange={(e) => how.setGood(e.target.checked)}
+        />
+        this is the good board
+      </label>
+    </div>
+  );
+}
+
+function sayParsed({
+  mode,
+  value,
+  ol,
+  swing,
+  shownOhm,
+}: {
+  mode: ReadingMode;
+  value: number | null;
+  ol: boolean;
+  swing: { low: number; high: number } | null;
+  shownOhm: number | null;
+}): string {
+  if (ol) return 'an open line';
+  if (swing) return `swinging between ${swing.low} and ${swing.high} V`;
+  const unit = mode === 'resistance' ? 'ohm' : 'V';
+  const leads = shownOhm === null ? '' : `, ${shownOhm} ohm less the leads`;
+  return `${value ?? ''} ${unit}, ${modeWords[mode]}${leads}.`;
+}
+
+/** A few choices on one line. */
+function Choice({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  options: Record<string, string>;
+  onChange: (value: string) => void;
+}) {
+  return (
+    <div className="flex items-center gap-2">
+      <Field label={label}>
+        <select className="field min-h-9 py-1" value={value} onChange={(e) => onChange(e.target.value)}>
+          {Object.entries(options).map(([id, word]) => (
+            <option key={id} value={id}>
+              {word}
+            </option>
+          ))}
+        </select>
+      </Field>
+    </div>
+  );
+}
