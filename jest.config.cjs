@@ -12,7 +12,7 @@ const swc = [
 const project = (name, extra = {}) => ({
   displayName: name,
   rootDir: `<rootDir>/${name}`,
-  testMatch: ['<rootDir>/**/*.test.{ts,tsx}'],
+  testMatch: ['<rootDir>/**/*.test.ts'],
   testPathIgnorePatterns: ['/node_modules/', '/dist/', '/.next/'],
   modulePathIgnorePatterns: ['/dist/', '/.next/'],
   transform: { '\\.(ts|tsx)$': swc },
@@ -32,14 +32,28 @@ const project = (name, extra = {}) => ({
   ...extra,
 });
 
+/** The interface's own logic, in a page without a browser: tests of components (`*.test.tsx`). */
+const screens = {
+  ...project('web'),
+  displayName: 'screens',
+  rootDir: require('node:path').join(__dirname, 'web'),
+  testEnvironment: 'jsdom',
+  testMatch: ['<rootDir>/**/*.test.tsx'],
+  sandboxInjectedGlobals: [],
+  moduleNameMapper: { '^lucide-react$': require.resolve('lucide-react'), '^@/(.*)$': '<rootDir>/$1' },
+};
+
 module.exports = {
   // Tests judge what comes out, never how long it took; timings belong to the bench.
   testTimeout: 60_000,
-  projects: ['core', 'instruments', 'cli', 'front', 'web'].map((name) => ({
-    ...project(name),
-    // The instruments and the door never ask the engine.
-    setupFiles:
-      name === 'instruments' || name === 'front' ? [] : [require.resolve('./core/src/testing/find-worlds.ts')],
-    rootDir: require('node:path').join(__dirname, name),
-  })),
+  projects: [
+    ...['core', 'instruments', 'cli', 'front', 'web'].map((name) => ({
+      ...project(name),
+      // The instruments and the door never ask the engine.
+      setupFiles:
+        name === 'instruments' || name === 'front' ? [] : [require.resolve('./core/src/testing/find-worlds.ts')],
+      rootDir: require('node:path').join(__dirname, name),
+    })),
+    screens,
+  ],
 };

@@ -51,7 +51,7 @@ const parts = {
   web: async (steps, place) => {
     const { scratch } = place;
     const databaseUrl = await startDatabase(place);
-    await unitTests(steps, 'unit tests: web', { databaseUrl, scratch, projects: ['web'], args: [workers, ...rest] });
+    await unitTests(steps, 'unit tests: web', { databaseUrl, scratch, projects: ['web', 'screens'], args: [workers, ...rest] });
   },
   /** The real interface, or those of its files that are named. */
   e2e: async (steps, place) => {
@@ -71,7 +71,7 @@ const parts = {
     const { scratch } = place;
     const databaseUrl = await startDatabase(place);
     const given = { databaseUrl, scratch };
-    const projects = ['core', 'cli', 'front', 'web'];
+    const projects = ['core', 'cli', 'front', 'web', 'screens'];
     await Promise.all([
       checkSources(steps).then(() => checkAccuracy(steps)),
       unitTests(steps, 'unit tests: core, command line, door, web', { ...given, projects, args: [workers] }),

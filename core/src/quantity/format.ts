@@ -1,18 +1,28 @@
 /** What is shown where a value is absent or not finite: never NaN or Infinity. */
 export const absent = '–';
 
+/** A number with so many decimals; fewer than none are the tens or hundreds that it is rounded to. */
 function fixed(value: number, decimals: number): string {
-  const text = value.toFixed(Math.max(0, Math.min(9, decimals)));
+  const step = decimals < 0 ? 10 ** -decimals : 0;
+  const text = (step > 0 ? Math.round(value / step) * step : value).toFixed(Math.max(0, Math.min(9, decimals)));
   return /^-0(\.0*)?$/.test(text) ? text.slice(1) : text;
 }
 
-/** Decimals that keep `significant` digits but never claim more than the resolution supports. */
+/**
+ * Decimals that keep `significant` digits but never claim more than the resolution supports.
+ *
+ * @returns below 0 where even whole numbers are more than that: -1 for an instrument that shows tens
+ */
 function decimalsFor(value: number, significant: number, resolution: number): number {
-  const magnitude = value === 0 ? 0 : Math.floor(Math.log10(Math.abs(value)));
-  const wanted = significant - 1 - magnitude;
-  const supported = resolution > 0 ? Math.round(-Math.log10(resolution)) : 9;
-  return Math.max(0, Math.min(wanted, supported));
+  // Of the value as it will be shown: 999.6 with three digits is a thousand.
+  const shown = Number(Math.abs(value).toPrecision(significant));
+  const magnitude = shown === 0 ? 0 : Math.floor(Math.log10(shown));
+  const wanted = Math.max(0, significant - 1 - magnitude);
+  return resolution > 0 ? Math.min(wanted, Math.round(-Math.log10(resolution))) : wanted;
 }
+
+/** Steps in which a current is shown where the instrument's are not known, A. */
+const finestA = 1e-6;
 
 /**
  * A current for people: milliamperes under one ampere, amperes from there on.
@@ -22,13 +32,13 @@ function decimalsFor(value: number, significant: number, resolution: number): nu
  */
 export function formatCurrent(amperes: number | null, resolutionA = 0): string {
   if (amperes === null || !Number.isFinite(amperes)) return absent;
-  const zeroBelow = Math.max(resolutionA / 2, 5e-6);
-  if (Math.abs(amperes) < zeroBelow) return '0 mA';
+  if (Math.abs(amperes) < Math.max(resolutionA / 2, 5e-6)) return '0 mA';
+  const stepA = Math.max(resolutionA, finestA);
   if (Math.abs(amperes) < 0.9995) {
     const milli = amperes * 1000;
-    return `${fixed(milli, decimalsFor(milli, 3, resolutionA * 1000))} mA`;
+    return `${fixed(milli, decimalsFor(milli, 3, stepA * 1000))} mA`;
   }
-  return `${fixed(amperes, decimalsFor(amperes, 3, resolutionA))} A`;
+  return `${fixed(amperes, decimalsFor(amperes, 3, stepA))} A`;
 }
 
 /** A set or stated current, without digits that nobody measured: 3 A, 2.5 A, 1 mA. Amperes in, text out. */

@@ -1,0 +1,27 @@
+import { cleanup, render } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import type { ReactNode } from 'react';
+import { KeyProvider } from '@/ui/keys';
+import { ToastProvider } from '@/ui/toast';
+
+/** Shows a part of the interface as the application does, with its keys and its messages, and a person before it. */
+export function show(children: ReactNode) {
+  const person = userEvent.setup();
+  const shown = render(
+    <KeyProvider>
+      <ToastProvider>{children}</ToastProvider>
+    </KeyProvider>,
+  );
+  return { person, ...shown };
+}
+
+/** An answer of a server action that went well. */
+export const kept = <T,>(value: T) => ({ ok: true as const, value });
+
+/** An answer of a server action that was refused. */
+export const refused = (message: string) => ({ ok: false as const, kind: 'input', message });
+
+afterEach(() => {
+  cleanup();
+  localStorage.clear();
+});
