@@ -57,7 +57,7 @@ const swingForm = /^(.+?)\s*(?:~|\.\.|…)\s*(.+)$/;
  * `OL`, `0.8~1.2`. A bare number is in the mode that is set. What cannot be is refused with what it might have been; what
  * hardly can be is taken with a question, so that it is confirmed and not swallowed.
  *
- * @example parseReading('412 mV', { mode: 'diode', leadsOhm: null, nominalV: null }) // value 0.412
+ * @example parseReading('412 mV', { mode: 'diode', leadsOhm: null, nominalV: null }).reading.value // 0.412
  */
 export function parseReading(text: string, context: EntryContext): Entry {
   if (text.length > longest)

@@ -36,7 +36,11 @@ export interface HeatReading {
 /** Late in the hold of the usual start-ups. */
 const heldAtS = 25;
 
-/** How far every rail lies from the feeds, in converters. */
+/**
+ * How far every rail lies from the feeds, in converters.
+ *
+ * @returns by rail of the profile; 0 for a rail that is fed from outside
+ */
 export function levelsOf(board: Board): number[] {
   const level = board.profile.rails.map(() => 0);
   for (const rail of board.order) {
@@ -87,6 +91,7 @@ export function heatTree(board: Board, start: StartUp, healthy: StartUp, t: numb
 /**
  * Where a fault puts the power while the device holds where it got to, warmest first.
  *
+ * @returns places with watts, the warmest first
  * @throws {ProfileProblem} where the profile does not hold together
  */
 export function suspectHeat(profile: Profile, fault: Fault): HotPlace[] {

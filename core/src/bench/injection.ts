@@ -57,7 +57,16 @@ export interface CapacitorAdvice {
   why: string;
 }
 
-/** Where a supply in front of leads and a short comes to rest: voltage or current held, whichever bounds first. */
+/**
+ * Where a supply in front of leads and a short comes to rest: voltage or current held, whichever bounds first.
+ *
+ * @param setV volts set at the supply
+ * @param limitA its current limit, A
+ * @param ohm of the short
+ * @param leadsOhm of both leads together
+ * @returns amperes, volts at the rail, and where the watts go
+ * @example operatingPoint(1, 2, 0.4, 0.1).defectW // 1.6
+ */
 export function operatingPoint(
   setV: number,
   limitA: number,
@@ -246,8 +255,10 @@ export function checkInjection(
 /**
  * Whether a leak would show at a voltage: the current and the watts in it.
  *
- * @example leakAt(6, 0.9) // { amps: 0.15, watts: 0.135, visible: 'no' }
+ * @param ohm of the leak
+ * @param volts across it
  * @throws {RangeError} for a resistance of nothing
+ * @example leakAt(6, 0.9) // { amps: 0.15, watts: 0.135, visible: 'no' }
  */
 export function leakAt(ohm: number, volts: number): { amps: number; watts: number; visible: Visibility } {
   if (!(ohm > 0)) throw new RangeError('a leak has a resistance above zero');

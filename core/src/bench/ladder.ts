@@ -103,6 +103,9 @@ function closed(needs: Set<number>[]): Set<number>[] {
 /**
  * What a voltage says about a rail. Below a quarter of what it is made for it is missing; between there and 85 % it is
  * low; one that swings is a rail that starts and stops.
+ *
+ * @param reading a voltage in volts, or the swing of one
+ * @param nominalV volts the rail is made for, above 0
  */
 export function findingOf(reading: Pick<Reading, 'mode' | 'value' | 'swing'>, nominalV: number): RailFinding | null {
   if (reading.mode !== 'voltage' || reading.value === null) return null;
@@ -133,7 +136,13 @@ export function rungsOf(needs: readonly Set<number>[], found: readonly (RailFind
   });
 }
 
-/** The lowest rails that are missing with everything below them in order or not measured: where the fault shows first. */
+/**
+ * The lowest rails that are missing with everything below them in order or not measured: where the fault shows first.
+ *
+ * @param needs by rail, as `needsOf` gives them
+ * @param found by rail; null where nothing was measured
+ * @returns indices of rails
+ */
 export function firstMissing(needs: readonly Set<number>[], found: readonly (RailFinding | null)[]): number[] {
   const down = found.flatMap((f, k) => (f === 'missing' || f === 'low' ? [k] : []));
   return down.filter((m) => !down.some((other) => other !== m && needs[m].has(other)));

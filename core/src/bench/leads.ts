@@ -58,7 +58,7 @@ export function shortOhm(of: {
  *
  * @param of volts and amperes; efficiency from above 0 to 1
  * @throws {RangeError} for an input without voltage or an efficiency that is none
- * @example inputAmps({ outV: 1.8, outA: 0.4, inV: 3.8, efficiency: 0.9 }) // 0.2105…
+ * @example inputAmps({ outV: 1.8, outA: 0.4, inV: 3.8, efficiency: 0.9 }) // 0.210526316
  */
 export function inputAmps(of: { outV: number; outA: number; inV: number; efficiency: number }): number {
   if (!(of.inV > 0)) throw new RangeError('a converter without input voltage draws nothing that can be computed');

@@ -23,10 +23,11 @@ export type Comparable = Pick<Reading, 'mode' | 'value' | 'ol' | 'redProbe'>;
  * two conventions are never compared. Two good units differ by tens of percent, so only a ratio below about a third, or
  * above three, is telling; voltages are regulated and held closer.
  *
- * @example compareReading(
- *   { mode: 'diode', value: 0.12, ol: false, redProbe: 'ground' },
- *   { mode: 'diode', value: 0.41, ol: false, redProbe: 'ground' },
- * ).word // 'far below'
+ * @param seen volts or ohm, by its mode
+ * @param good the same point of a good board
+ * @example
+ * const seen = { mode: 'diode', value: 0.12, ol: false, redProbe: 'ground' };
+ * compareReading(seen, { ...seen, value: 0.41 }).word // 'far below'
  */
 export function compareReading(seen: Comparable, good: Comparable): ReadingComparison {
   const not = (why: string): ReadingComparison => ({

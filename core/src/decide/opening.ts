@@ -19,7 +19,12 @@ export function depthReached(value: Case): number {
   return Math.max(0, ...byCheck, ...byRun, ...byReading, ...byInjection);
 }
 
-/** Minutes that it takes to get from one depth to a deeper one; 0 where it is reached already. */
+/**
+ * Minutes that it takes to get from one depth to a deeper one; 0 where it is reached already.
+ *
+ * @param reached how deep it is open already, 0 to 5
+ * @param depth how deep the next test goes, 0 to 5
+ */
 export function openingMinutes(reached: number, depth: number): number {
   let minutes = 0;
   for (let d = reached + 1; d <= depth; d++) minutes += policy.depthMinutes[d] ?? 0;

@@ -39,6 +39,10 @@ export function byCircuits({ history }: Pick<Standing, 'history'>): Grouping {
  * Ranks everything that can still be done: checks, readings, injections and changes by expected information about the
  * decision a minute, each by the same numbers that entering its outcome adds; proofs once it works; a reason to stop.
  * The job, the ladder of rails and the command line all ask here.
+ *
+ * @param standing the posterior, and how the device is now
+ * @param shop its fee, hourly cost and limits
+ * @param grouping what the work is about: circuits, or elements at the opened device
  */
 export function planNext(
   standing: Standing,
@@ -142,7 +146,13 @@ function outcomesOf(standing: Standing, candidate: Candidate): Record<string, nu
 
 const poweredModes = ['voltage'];
 
-/** Minutes from here: the way into the device, and changing between a powered and an unpowered measurement, included. */
+/**
+ * Minutes from here: the way into the device, and changing between a powered and an unpowered measurement, included.
+ *
+ * @param candidate the test
+ * @param reached how deep the device is open already, 0 to 5
+ * @returns bench minutes
+ */
 export function minutesOf({ history }: Pick<Standing, 'history'>, candidate: Candidate, reached: number): number {
   const last = history.value.readings.at(-1);
   const switches =

@@ -20,6 +20,10 @@ export interface Stage {
   inVain: number;
 }
 
+/**
+ * Where the work stands: outside, at the opened device, or at a located short.
+ *
+ */
 export function stageOf(history: History): Stage {
   const all = shortsOf(history);
   const shorts = all.filter((s) => !s.isGone);

@@ -37,7 +37,11 @@ export const usualShop: ShopPolicy = {
   notDoneHere: policy.notDoneHere as CircuitId[],
 };
 
-/** Bench minutes that the repair of a circuit usually takes. */
+/**
+ * Bench minutes that the repair of a circuit usually takes.
+ *
+ * @returns minutes at the bench, without waiting
+ */
 export function repairMinutes(circuit: CircuitId): number {
   const { repairMinutes: known, usualRepairMinutes } = policy.economy;
   return (known as Partial<Record<CircuitId, number>>)[circuit] ?? usualRepairMinutes;

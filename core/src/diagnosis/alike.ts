@@ -43,7 +43,12 @@ export function addAlike(before: AlikeSoFar | undefined, question: Question, wor
   };
 }
 
-/** A question as it stands after the answers of its group so far. */
+/**
+ * A question as it stands after the answers of its group so far.
+ *
+ * @param soFar what the group answered before; undefined for its first question
+ * @param question with its outcomes by hypothesis
+ */
 export function givenAlike(soFar: AlikeSoFar | undefined, question: Question): Question {
   const { alike } = question;
   if (!alike || !soFar) return question;

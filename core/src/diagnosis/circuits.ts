@@ -27,7 +27,11 @@ export interface CircuitProbability {
   evidence: WeighedEvidence[];
 }
 
-/** Probability of every circuit, in the order of `circuitIds`. Sums to 1. */
+/**
+ * Probability of every circuit, in the order of `circuitIds`. Sums to 1.
+ *
+ * @returns 0 to 1 each, as long as `circuitIds`
+ */
 export function byCircuit({ posterior, history }: Pick<Belief, 'posterior' | 'history'>): number[] {
   return sumBy(posterior, history.space.circuitOf, circuitIds.length);
 }

@@ -173,6 +173,8 @@ export function figuresFor(scores: CaseScore[], stage: StageOfWork): Figures {
  * What has fallen clearly below accepted figures: by more than three standard errors of a share at this number of cases.
  * Calibration is compared as a whole, since its bins scatter too much in a small set.
  *
+ * @param now figures of this engine
+ * @param accepted figures that it is held against
  * @returns sentences; empty where nothing has fallen
  */
 export function clearlyBelow(now: Figures, accepted: Figures): string[] {

@@ -12,6 +12,9 @@ export interface NamedPlace {
 /**
  * What a place is called, without what says where on its net the probe stood: everything before the first comma or
  * bracket, in small letters. "Hibernate 5 V, third output" and "hibernate 5 V" are one net.
+ *
+ * @param where a place as somebody typed it
+ * @returns small letters, without what follows the first comma or bracket
  */
 export function placeName(where: string): string {
   const [head] = where.split(/[,(;]/, 1);
@@ -21,7 +24,13 @@ export function placeName(where: string): string {
     .trim();
 }
 
-/** Whether two names mean one place: the same, or one is the other with more said after it. */
+/**
+ * Whether two names mean one place: the same, or one is the other with more said after it.
+ *
+ * @param a a name as somebody typed it
+ * @param b another
+ * @example samePlace('PP main', 'pp main, at the coil') // true
+ */
 export function samePlace(a: string, b: string): boolean {
   const [x, y] = [placeName(a), placeName(b)];
   if (x === '' || y === '') return false;
@@ -74,7 +83,14 @@ function telling(text: string): string[] {
     .filter((word) => word !== '' && !filler.has(word));
 }
 
-/** Share of the telling words of the shorter name that the other has too, 0 to 1. */
+/**
+ * Share of the telling words of the shorter name that the other has too, 0 to 1.
+ *
+ * @param a a name
+ * @param b another
+ * @returns 1 where one holds every telling word of the other
+ * @example nameOverlap('standby 3.3 V', '3.3 V of the standby side') // 1
+ */
 export function nameOverlap(a: string, b: string): number {
   const [x, y] = [new Set(telling(a)), new Set(telling(b))];
   if (x.size === 0 || y.size === 0) return 0;

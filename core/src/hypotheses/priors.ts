@@ -16,7 +16,12 @@ export interface PriorReason {
   logs: PerCircuit;
 }
 
-/** Base rates of circuits for a class of device, or over all of them. Sums to 1. */
+/**
+ * Base rates of circuits for a class of device, or over all of them. Sums to 1.
+ *
+ * @param deviceClass null over all of them
+ * @returns by circuit, in the order of `circuitIds`
+ */
 export function baseRates(deviceClass: string | null = null): PerCircuit {
   const factors = (priors.class as Record<string, Factors>)[deviceClass ?? 'other'] ?? {};
   return normalise(
@@ -56,7 +61,12 @@ export function priorOf(value: Case, confirmed?: ConfirmedCounts): { base: PerCi
   return { base, reasons };
 }
 
-/** The prior of every hypothesis: the circuit's, shared out among its elements. Sums to 1. */
+/**
+ * The prior of every hypothesis: the circuit's, shared out among its elements. Sums to 1.
+ *
+ * @param prior by circuit, sums to 1
+ * @param hypotheses whose weights share out their circuit
+ */
 export function priorOfHypotheses(prior: PerCircuit, hypotheses: readonly Hypothesis[]): number[] {
   return normalise(hypotheses.map((h) => Math.max(prior[h.index] * h.share, priors.least)));
 }

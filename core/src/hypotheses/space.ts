@@ -47,13 +47,23 @@ export function classHypotheses(places: readonly NamedPlace[]): Hypothesis[] {
   });
 }
 
-/** Share of a circuit's faults that sits at none of `named` points of it. */
+/**
+ * Share of a circuit's faults that sits at none of `named` points of it.
+ *
+ * @param circuit the circuit that is at fault
+ * @param named how many of its points were named
+ * @returns 0 to 1; 1 where none was named
+ */
 export function elsewhereShare(circuit: CircuitId, named: number): number {
   const usual = (circuits.points as Partial<Record<CircuitId, number>>)[circuit] ?? 2;
   return Math.max(circuits.elsewhere, 1 - named / Math.max(usual, 1));
 }
 
-/** Probability that two points of a circuit that were named apart are points of one net: one over its usual number of nets. */
+/**
+ * Probability that two points of a circuit that were named apart are points of one net: one over its usual number of nets.
+ *
+ * @returns 0 to 1
+ */
 export function sameNetShare(circuit: CircuitId): number {
   return 1 / Math.max((circuits.points as Partial<Record<CircuitId, number>>)[circuit] ?? 2, 1);
 }

@@ -1,6 +1,13 @@
 import { sumBy } from './log-space.ts';
 
-/** Shannon entropy of a distribution in bits; weights need not sum to 1. */
+/**
+ * Shannon entropy of a distribution in bits; weights need not sum to 1.
+ *
+ * @param weights by outcome, none below 0
+ * @returns bits; 0 where one outcome has everything, and for no outcomes
+ * @see C. Shannon, A mathematical theory of communication, 1948
+ * @example entropyBits([1, 1]) // 1
+ */
 export function entropyBits(weights: readonly number[]): number {
   const total = weights.reduce((sum, x) => sum + x, 0);
   if (total <= 0) return 0;
@@ -13,7 +20,7 @@ export function entropyBits(weights: readonly number[]): number {
  * @param posterior by hypothesis
  * @param outcomes probability of each outcome by hypothesis; sums to 1 for each
  * @param groups what the decision is about, by hypothesis; every hypothesis by itself where left out
- * @example a test that splits two equal hypotheses for certain brings one bit
+ * @example expectedBits([0.5, 0.5], { yes: [1, 0], no: [0, 1] }) // 1
  */
 export function expectedBits(
   posterior: readonly number[],

@@ -14,8 +14,10 @@ export function logSumExp(logs: readonly number[]): number {
 /**
  * Probabilities from unnormalised natural logs.
  *
+ * @param logs natural logarithms, one an item; -Infinity for what is impossible
  * @returns sums to 1; the same length as `logs`
  * @throws {RangeError} where every entry is -Infinity or one is not a number
+ * @example normaliseLogs([0, 0]) // [0.5, 0.5]
  */
 export function normaliseLogs(logs: readonly number[]): number[] {
   const total = logSumExp(logs);

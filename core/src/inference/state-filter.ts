@@ -30,6 +30,9 @@ export function startChain(first: readonly number[], count: number): Chain {
 /**
  * Probability of an observation for every hypothesis as it stands now, its states summed out. Planning asks this for every
  * outcome of a test; entering takes the same number for the outcome that was seen.
+ *
+ * @param likelihood by state, then by hypothesis: probability of what was observed
+ * @returns by hypothesis, 0 to 1
  */
 export function predictive(chain: Chain, likelihood: StateTable): number[] {
   return chain.logs.map((_, h) => chain.states.reduce((sum, state, s) => sum + state[h] * likelihood[s][h], 0));
@@ -38,6 +41,7 @@ export function predictive(chain: Chain, likelihood: StateTable): number[] {
 /**
  * Takes an observation into the chain.
  *
+ * @param likelihood by state, then by hypothesis: probability of what was observed
  * @returns the chain after it, and the natural log that it added for every hypothesis
  */
 export function observe(chain: Chain, likelihood: StateTable): { chain: Chain; increments: number[] } {

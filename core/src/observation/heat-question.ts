@@ -9,7 +9,11 @@ import readings from './readings.json';
 
 type Words = Readonly<Record<string, number>>;
 
-/** Rail on which a fault conducts to ground; -1 where it does not. */
+/**
+ * Rail on which a fault conducts to ground; -1 where it does not.
+ *
+ * @returns index into the rails of the board's profile
+ */
 export function shortedRail(board: Board, fault: Fault | null): number {
   if (fault?.kind !== 'short') return -1;
   const target = targetOf(board.profile, fault.at);

@@ -4,6 +4,9 @@ import readings from './readings.json';
 /**
  * What flows with a voltage on a rail is a resistance to ground, measured another way: `R = V / I - R_leads`; where the
  * supply limits, at most that. Null where nothing flowed that could be measured.
+ *
+ * @param injection set voltage and limit of the supply (V, A), current that flowed (A), resistance of both leads (ohm)
+ * @returns ohm, never below 0
  */
 export function ohmOf({
   setV,

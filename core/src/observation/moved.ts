@@ -13,7 +13,11 @@ export type MovedWord = (typeof moves)[number];
 /** Contacts change by themselves. */
 export const isContact = (circuit: CircuitId): boolean => rules.contacts.includes(circuit);
 
-/** What a change is expected to do to the reading, by what became of the fault. */
+/**
+ * What a change is expected to do to the reading, by what became of the fault.
+ *
+ * @param epoch how many changes were made before
+ */
 export function movedQuestion(space: Space, epoch: number): Question {
   const { moved } = rules;
   const flat = (p: number): number[] => space.hypotheses.map(() => p);

@@ -37,7 +37,12 @@ export function standing(seen: SeenRun, before = isBefore(seen)) {
   return { watts, amps, volts: voltage.tail, resolutionA };
 }
 
-/** Whether two runs read the same: pattern, contract and level within what the bench repeats. */
+/**
+ * Whether two runs read the same: pattern, contract and level within what the bench repeats.
+ *
+ * @param a a run of the device
+ * @param b another, in whatever setup
+ */
 export function readsTheSame(a: SeenRun, b: SeenRun): boolean {
   const [x, y] = [standing(a), standing(b)];
   const volts =

@@ -37,6 +37,7 @@ export type RunOutcome = PatternId | 'elsewhere';
  * base rate (Bayes), so that one run under base rates gives back exactly the shares. What is left of a cause is the runs
  * in which it does not show.
  *
+ * @param context feed, class of device and setup that decide which shares hold
  * @returns by outcome, one probability a circuit; sums to 1 over the outcomes for every circuit
  */
 export function patternTable(context: PatternContext): Record<RunOutcome, PerCircuit> {

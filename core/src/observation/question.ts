@@ -58,7 +58,13 @@ export interface Hint {
 const mix = (a: number, b: number, share: number): number => (1 - share) * a + share * b;
 const zeros = (n: number): number[] => new Array<number>(n).fill(0);
 
-/** Mean over the hypotheses that accuse something, as weighed before anything was seen: what any fault would show. */
+/**
+ * Mean over the hypotheses that accuse something, as weighed before anything was seen: what any fault would show.
+ *
+ * @param list one probability a hypothesis
+ * @param over prior by hypothesis, and which of them accuse nothing or what is not known
+ * @returns 0 to 1
+ */
 export function background(list: ArrayLike<number>, { prior, none, unmodelled }: Over): number {
   let [sum, weight] = [0, 0];
   for (let h = 0; h < prior.length; h++) {
@@ -99,6 +105,11 @@ export function statesOf(
 /**
  * The probability of every outcome of a question, for every state and hypothesis, with what is expected of the answer
  * already. Planning and entering both ask here. Sums to 1 over the outcomes.
+ *
+ * @param question outcomes by hypothesis, each column sums to 1
+ * @param over the hypotheses and their prior
+ * @param hints what is expected of the answer already
+ * @returns by outcome, then by state of the fault, then by hypothesis
  */
 export function likelihoodsOf(question: Question, over: Over, hints: readonly Hint[] = []): Record<string, number[][]> {
   const words = Object.keys(question.outcomes);
@@ -154,7 +165,14 @@ function withHint(tables: Record<string, number[][]>, hint: Hint, rows: readonly
   return out;
 }
 
-/** A likelihood by hypothesis without outcomes of its own (a run's), with how far it only repeats an earlier one. */
+/**
+ * A likelihood by hypothesis without outcomes of its own (a run's), with how far it only repeats an earlier one.
+ *
+ * @param same likelihood by hypothesis while the fault is as it was at first
+ * @param over the hypotheses and their prior
+ * @param repeats 0 to 1: how surely an earlier run showed the same
+ * @returns by state of the fault, then by hypothesis
+ */
 export function relativeStates(
   same: readonly number[],
   over: Over,

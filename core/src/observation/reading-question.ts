@@ -27,7 +27,11 @@ export function phaseOf(reading: Pick<Reading, 'prompted' | 'feed'>): ProbePhase
   return reading.prompted === false ? 'before' : 'after';
 }
 
-/** Index of the rail in the model's own profile; -1 where it has none of that name. */
+/**
+ * Index of the rail in the model's own profile; -1 where it has none of that name.
+ *
+ * @param where as somebody typed it
+ */
 export function railIndexOf(space: Space, where: string): number {
   if (space.closeness !== 'own') return -1;
   const found = elementNamed(space.twin.board.profile, where);

@@ -25,6 +25,9 @@ export function isAcross(reading: Reading): boolean {
 /**
  * The voltage that a rail should carry: as read on a good board, as its name says ("standby 3.3 V"), as stated for the
  * main rail of this unit. Volts; null where nobody knows.
+ *
+ * @param reading the point, and a good board's value where it was a voltage, V
+ * @param expect what is stated of the unit: volts and amperes
  */
 export function nominalOf(
   reading: Pick<Reading, 'where' | 'circuit' | 'mode' | 'reference'>,
@@ -37,7 +40,12 @@ export function nominalOf(
   return null;
 }
 
-/** What a reading means, taken by itself; with the reason where it means nothing. */
+/**
+ * What a reading means, taken by itself; with the reason where it means nothing.
+ *
+ * @param reading volts or ohm, by its mode
+ * @param expect what is stated of the unit: volts and amperes
+ */
 export function senseOf(reading: Reading, expect: Case['device']['expect'] = {}): Sense {
   if (reading.mode === 'voltage') return voltageSense(reading, nominalOf(reading, expect));
   if (isAcross(reading)) return acrossSense(reading);

@@ -49,7 +49,12 @@ function feedPulses({ run, shape }: SeenRun): boolean {
   return run.feed !== 'usb-c' && cycles !== null && cycles.lowA < details.feedPulsesTo * cycles.highA;
 }
 
-/** What every hypothesis expects of a run by its pattern: the practitioners' table. Sums to 1 over the patterns. */
+/**
+ * What every hypothesis expects of a run by its pattern: the practitioners' table. Sums to 1 over the patterns.
+ *
+ * @param seen the run with the patterns that it was recognised as
+ * @returns one outcome a pattern, by hypothesis
+ */
 export function patternQuestion(
   history: Pick<History, 'value' | 'space' | 'seen' | 'epochOf'>,
   seen: SeenRun,

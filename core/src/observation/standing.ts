@@ -12,10 +12,22 @@ export function columnOf({ circuit, state }: Point): number {
   return rules.columns.indexOf((fixed ? byCircuit : (byState ?? byCircuit)) ?? 'run');
 }
 
+/**
+ * Probability that a rail at this place of the ladder stands with a circuit at fault; undefined where the table has none.
+ *
+ * @param circuit the circuit that is at fault
+ * @param column place on the ladder, as `columnOf` gives it
+ */
 export function standsAt(circuit: CircuitId, column: number): number | undefined {
   return (rules.standing as Partial<Record<CircuitId, number[]>>)[circuit]?.[column];
 }
 
+/**
+ * What probing a rail finds, by the probability that it stands.
+ *
+ * @param stands 0 to 1
+ * @returns one probability a word, sums to 1
+ */
 export function standingWords(stands: number): Words {
   const rest = 1 - stands - rules.wrongLevel;
   const { missing, low, swings } = rules.absent;

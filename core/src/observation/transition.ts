@@ -23,6 +23,8 @@ export function isConfounded(action: Action): boolean {
 
 /**
  * How surely a change reaches the fault of every hypothesis: directly, and through what it feeds. Numbers from 0 to 1.
+ *
+ * @returns two numbers a hypothesis, 0 to 1
  */
 export function reachOf(
   history: Pick<History, 'space' | 'value'>,

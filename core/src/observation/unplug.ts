@@ -55,6 +55,8 @@ function minStep(shape: Shape, levelA: number): number {
 /**
  * The step of the draw at every marker of something unplugged or put back: the level shortly before against the level
  * shortly after, up to the next marker, held against the noise.
+ *
+ * @returns steps in seconds and amperes, in the order of time
  */
 export function unplugSteps(shape: Shape): UnplugStep[] {
   const { markers } = shape;

@@ -9,6 +9,9 @@ import { soundUnit } from './sound.ts';
  * The devices of a population that one profile stands for: always the same ones. Every option is met as often as its
  * weight says, to within one device, and independently of the others.
  *
+ * @param population what devices of the class are like, with weights
+ * @param profile the one that stands for the class
+ * @returns devices with a weight each; the weights sum to 1
  * @throws {ProfileProblem} where an option does not fit the profile, or the device that it makes does not start
  */
 export function drawDevices(population: Population, profile: Profile): DrawnDevice[] {

@@ -28,6 +28,10 @@ export const usualSpread: Spread = {
 /**
  * A unit that the profile does not quite describe: its currents, times, limits and efficiencies are off, and its stages
  * may come in another order or together.
+ *
+ * @param profile left as it is
+ * @param random seeded
+ * @param spread natural-log widths of currents, times and limits, and probabilities of stages that come otherwise
  */
 export function perturb(profile: Profile, random: Random, spread: Spread): Profile {
   const factor = (spread: number): number => Math.exp(spread * gaussian(random));

@@ -58,7 +58,12 @@ function tellApart(twin: DeviceTwin, list: Element[]): void {
   }
 }
 
-/** Probability of every element, the same order as `elements.list`. */
+/**
+ * Probability of every element, the same order as `elements.list`.
+ *
+ * @param posterior by hypothesis of the twin, sums to 1
+ * @returns 0 to 1 each
+ */
 export function byElement(elements: Elements, posterior: readonly number[]): number[] {
   const sums = elements.list.map(() => 0);
   posterior.forEach((p, h) => (sums[elements.of[h]] += p));

@@ -98,7 +98,12 @@ export interface BandStep {
   high: number;
 }
 
-/** The expected band of a start in this setup, to be drawn behind the run. Amperes at the run's feed voltage. */
+/**
+ * The expected band of a start in this setup, to be drawn behind the run. Amperes at the run's feed voltage.
+ *
+ * @param feedV volts at the feed, above 0
+ * @returns steps in seconds after the press and amperes
+ */
 export function healthyBand(device: Device, run: Run, feedV: number): BandStep[] {
   const e = expectationFor(device, run);
   const volts = Math.max(feedV, 0.5);
@@ -111,7 +116,12 @@ export function healthyBand(device: Device, run: Run, feedV: number): BandStep[]
   return [before, ...setups.healthyStart.map((s) => ({ fromS: s.fromS, low: s.low * peak, high: s.high * peak }))];
 }
 
-/** The current that a healthy unit reaches on a feed: the height of the picture in which small draws look small. Amperes. */
+/**
+ * The current that a healthy unit reaches on a feed: the height of the picture in which small draws look small. Amperes.
+ *
+ * @param device its class, and what is stated of the model
+ * @param feed how it is powered
+ */
 export function fullScaleA(device: Device, feed: Run['feed']): number {
   const figures = figuresOf(device);
   const peakW = figures.startPeakA * figures.batteryV;

@@ -157,6 +157,10 @@ export function fitOf({ terms, agreement }: Comparison): Fit {
 /**
  * The same for a severity between two steps of the grid, a share of the way from the first to the second. Null where
  * the two show different things, so that nothing lies between them.
+ *
+ * @param first agreement at one severity
+ * @param second at the next one
+ * @param share 0 to 1, of the way from the first to the second
  */
 export function fitBetween(first: Comparison, second: Comparison, share: number): Fit | null {
   if (first.terms.length !== second.terms.length) return null;

@@ -57,7 +57,11 @@ export function predictedMoves(
   });
 }
 
-/** How surely the twin is believed where it has an opinion, by how closely its profile stands for the device. */
+/**
+ * How surely the twin is believed where it has an opinion, by how closely its profile stands for the device.
+ *
+ * @returns 0 to 1
+ */
 export function twinTrust(closeness: DeviceTwin['closeness']): number {
   return settings.outcomeTrust[closeness];
 }

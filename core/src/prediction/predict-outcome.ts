@@ -135,6 +135,12 @@ const answers: Partial<Record<CheckId, Answer>> = {
   },
 };
 
+/**
+ * Whether a fault is one of the display, its light or what drives them.
+ *
+ * @param t a trial of the model
+ * @param f one of its faults
+ */
 export function isDisplay(t: Trial, f: Fault): boolean {
   const { profile } = t.board;
   return [...profile.parts, ...profile.rails, ...profile.converters, ...profile.loads].some(

@@ -1,7 +1,13 @@
 import { type StartUp } from '../twin/index.ts';
 import rules from './check-rules.json';
 
-/** Mean watts at the feed between two instants. */
+/**
+ * Mean watts at the feed between two instants.
+ *
+ * @param s a start-up
+ * @param t0 seconds of the run
+ * @param t1 seconds, after `t0`
+ */
 export function wattsBetween(s: StartUp, t0: number, t1: number): number {
   let sum = 0;
   let seconds = 0;
@@ -14,6 +20,12 @@ export function wattsBetween(s: StartUp, t0: number, t1: number): number {
   return seconds > 0 ? sum / seconds : 0;
 }
 
+/**
+ * Volts at the feed at an instant; 0 where the run has ended.
+ *
+ * @param s a start-up
+ * @param t seconds of the run
+ */
 export function voltsAt(s: StartUp, t: number): number {
   return s.segments.find((x) => x.t0 <= t && t < x.t1)?.volts ?? 0;
 }

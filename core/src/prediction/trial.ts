@@ -83,6 +83,11 @@ export function movedBetween(failing: StartUp, tried: StartUp): Moved {
 }
 
 const peaks = new WeakMap<Board, number>();
+/**
+ * The highest power that a healthy unit takes while it starts, W.
+ *
+ * @param t any trial of the model
+ */
 export function healthyPeak(t: Trial): number {
   let peak = peaks.get(t.board);
   if (peak === undefined) {

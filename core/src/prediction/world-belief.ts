@@ -43,7 +43,14 @@ export function usualSetupsOf(worlds: Worlds, run: Run, features: Features): str
     .map(({ id }) => id);
 }
 
-/** Probability of every pattern by circuit, over the worlds as they are believed and over setups that are equally likely. */
+/**
+ * Probability of every pattern by circuit, over the worlds as they are believed and over setups that are equally likely.
+ *
+ * @param worlds devices of the class, each with one fault
+ * @param weights what is believed of them: within a circuit they sum to 1
+ * @param setups names of usual setups
+ * @returns by pattern, then by circuit
+ */
 export function patternsExpected(
   worlds: Worlds,
   weights: WorldWeights,
@@ -72,7 +79,12 @@ export function patternsExpected(
   ) as ByCircuit<PatternId>;
 }
 
-/** The worlds after a run that was recognised as these patterns; within each circuit, so that no circuit gains by it. */
+/**
+ * The worlds after a run that was recognised as these patterns; within each circuit, so that no circuit gains by it.
+ *
+ * @param weights what is believed of the worlds: within a circuit they sum to 1
+ * @param seen probabilities of patterns, sum to 1
+ */
 export function afterPatterns(
   worlds: Worlds,
   weights: WorldWeights,
@@ -174,7 +186,13 @@ function reweighed(worlds: Worlds, weights: WorldWeights, likelihood: (w: number
   return out;
 }
 
-/** Probability of every device of the population, over circuits that are believed as given. */
+/**
+ * Probability of every device of the population, over circuits that are believed as given.
+ *
+ * @param weights what is believed of the worlds: within a circuit they sum to 1
+ * @param circuits probability of every circuit, in the order of `circuitIds`
+ * @returns one probability a device, sums to 1
+ */
 export function devicesBelieved(worlds: Worlds, weights: WorldWeights, circuits: readonly number[]): number[] {
   const out = worlds.devices.map(() => 0);
   for (let w = 0; w < weights.length; w++) out[worlds.device[w]] += circuits[worlds.circuit[w]] * weights[w];

@@ -41,27 +41,47 @@ export function formatCurrent(amperes: number | null, resolutionA = 0): string {
   return `${fixed(amperes, decimalsFor(amperes, 3, stepA))} A`;
 }
 
-/** A set or stated current, without digits that nobody measured: 3 A, 2.5 A, 1 mA. Amperes in, text out. */
+/**
+ * A set or stated current, without digits that nobody measured: 3 A, 2.5 A, 1 mA. Amperes in, text out.
+ *
+ * @param amperes null for what was not stated
+ * @example formatStatedCurrent(2.5) // '2.5 A'
+ */
 export function formatStatedCurrent(amperes: number | null): string {
   if (amperes === null || !Number.isFinite(amperes)) return absent;
   const [value, unit] = Math.abs(amperes) < 0.9995 ? [amperes * 1000, 'mA'] : [amperes, 'A'];
   return `${Number(value.toPrecision(4))} ${unit}`;
 }
 
-/** A voltage in volts with at most two decimals. Volts in, text out. */
+/**
+ * A voltage in volts with at most two decimals. Volts in, text out.
+ *
+ * @param volts null for what was not measured
+ * @example formatVoltage(3.9) // '3.90 V'
+ */
 export function formatVoltage(volts: number | null): string {
   if (volts === null || !Number.isFinite(volts)) return absent;
   return `${fixed(volts, decimalsFor(volts, 3, 0.01))} V`;
 }
 
-/** A power: milliwatts under 0.1 W. Watts in, text out. */
+/**
+ * A power: milliwatts under 0.1 W. Watts in, text out.
+ *
+ * @param watts null for what is not known
+ * @example formatPower(0.035) // '35 mW'
+ */
 export function formatPower(watts: number | null): string {
   if (watts === null || !Number.isFinite(watts)) return absent;
   if (Math.abs(watts) < 0.0995) return `${fixed(watts * 1000, 0)} mW`;
   return `${fixed(watts, decimalsFor(watts, 2, 0.01))} W`;
 }
 
-/** A resistance with its prefix. Ohms in, text out. */
+/**
+ * A resistance with its prefix. Ohms in, text out.
+ *
+ * @param ohms null for an open line
+ * @example formatResistance(4700) // '4.70 kohm'
+ */
 export function formatResistance(ohms: number | null): string {
   if (ohms === null || !Number.isFinite(ohms)) return absent;
   if (ohms >= 1e6) return `${fixed(ohms / 1e6, decimalsFor(ohms / 1e6, 3, 0))} Mohm`;
@@ -71,7 +91,12 @@ export function formatResistance(ohms: number | null): string {
   return `${fixed(ohms, decimalsFor(ohms, 3, 0.01))} ohm`;
 }
 
-/** A moment or a span of a run, as a person says it. Seconds in, text out. */
+/**
+ * A moment or a span of a run, as a person says it. Seconds in, text out.
+ *
+ * @param seconds null for what is not known
+ * @example formatSeconds(6.2) // '6.2 s'
+ */
 export function formatSeconds(seconds: number | null): string {
   if (seconds === null || !Number.isFinite(seconds)) return absent;
   const size = Math.abs(seconds);

@@ -61,7 +61,13 @@ function tidy(value: number): number {
   return Number(value.toPrecision(15));
 }
 
-/** Shortens foreign text for a message. */
+/**
+ * Shortens foreign text for a message.
+ *
+ * @param text from outside
+ * @param length most characters that are kept
+ * @example clip('a long name', 6) // 'a lon…'
+ */
 export function clip(text: string, length = 40): string {
   const plain = text.replace(/[\u0000-\u001f\u007f]/g, ' ');
   return plain.length <= length ? plain : `${plain.slice(0, length - 1)}…`;

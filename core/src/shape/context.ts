@@ -54,6 +54,12 @@ export interface Sight {
   alive: number;
 }
 
+/**
+ * What the patterns are judged by: the features beside what is expected of the device in this setup.
+ *
+ * @param f watts, amperes and seconds
+ * @param context the device, its setup and what a healthy unit draws
+ */
 export function takeSight(f: Features, context: RunContext): Sight {
   const e = context.expectation;
   const volts =

@@ -18,12 +18,25 @@ export function above(x: number | null, threshold: number, width: number, blur =
   return 1 / (1 + Math.exp(-Math.log(x / threshold) / fade));
 }
 
-/** The opposite of `above`. */
+/**
+ * The opposite of `above`.
+ *
+ * @param x the quantity; nothing measured counts as below
+ * @param threshold in the same unit, above 0
+ * @param width natural-log width of the fade
+ * @param blur what the instrument cannot resolve, in the same unit
+ */
 export function below(x: number | null, threshold: number, width: number, blur = 0): number {
   return 1 - above(x, threshold, width, blur);
 }
 
-/** Any of several reasons, taken as independent. */
+/**
+ * Any of several reasons, taken as independent.
+ *
+ * @param reasons 0 to 1 each
+ * @returns 0 to 1; 0 for no reasons
+ * @example either(0.5, 0.5) // 0.75
+ */
 export function either(...reasons: number[]): number {
   return 1 - reasons.reduce((product, p) => product * (1 - p), 1);
 }

@@ -22,7 +22,12 @@ function joinNeighbours(c: Channels, pieces: Piece[], join: (a: Piece, b: Piece)
   return out;
 }
 
-/** A very short excursion between two equal levels is a spike of the instrument (range switching), not a level. */
+/**
+ * A very short excursion between two equal levels is a spike of the instrument (range switching), not a level.
+ *
+ * @param c the channels that are segmented
+ * @param pieces in the order of time
+ */
 export function dropSpikes(c: Channels, pieces: Piece[]): Piece[] {
   if (c.interval > settings.spikesUpToIntervalS) return pieces;
   const out: Piece[] = [];
@@ -138,7 +143,13 @@ function slides(c: Channels, group: Piece[]): boolean {
   return within > settings.slideWithin * Math.abs(total);
 }
 
-/** Stretches in which short levels go up and down without order are bursts of activity. */
+/**
+ * Stretches in which short levels go up and down without order are bursts of activity.
+ *
+ * @param c the channels that are segmented
+ * @param pieces in the order of time
+ * @param byEye somebody read it off a display, so that short levels are longer
+ */
 export function joinBursts(c: Channels, pieces: Piece[], byEye: boolean): Piece[] {
   const longest = Math.max(
     settings.burstLongestS,

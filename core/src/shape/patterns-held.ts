@@ -31,7 +31,13 @@ function smallChargeIsRight(s: Sight): number {
   return either(below(batteryV, emptyV, windows.batteryEmptyWidth), above(batteryV, fullV, windows.batteryFullWidth));
 }
 
-/** Holds on a source that gives what the device wants (a raised contract, a DC input, 5 V for a 5 V device), in watts. */
+/**
+ * Holds on a source that gives what the device wants (a raised contract, a DC input, 5 V for a 5 V device), in watts.
+ *
+ * @param last the phase that holds at the end
+ * @param supplied 0 to 1: the source gives what the device wants
+ * @param lives 0 to 1: it starts as it should
+ */
 export function heldPatterns(s: Sight, last: Phase, supplied: number, lives: number): Scores {
   const { f, context } = s;
   const e = context.expectation;

@@ -11,7 +11,11 @@ const { softness, weight } = windows;
 
 export type Scores = Partial<Record<PatternId, number>>;
 
-/** Steady hold at the end: long enough to mean something and without activity. */
+/**
+ * Steady hold at the end: long enough to mean something and without activity.
+ *
+ * @returns 0 to 1
+ */
 export function holds(p: Phase): number {
   const long = above(p.tailSeconds, windows.minTailS, softness.wide);
   const standing = p.tailKind === 'level' || p.tailKind === 'limit' || p.tailKind === 'zero' ? 1 : weight.trace;
@@ -50,7 +54,14 @@ function climb(p: Phase, peakW: number): number {
   return Math.max(p.tailW ?? 0, windows.start.peakCounts * (p.peakW ?? 0)) / peakW;
 }
 
-/** Looks like a healthy start: reaches the expected height and lives. */
+/**
+ * Looks like a healthy start: reaches the expected height and lives.
+ *
+ * @param peakW watts a healthy start reaches
+ * @param idleW watts it settles at
+ * @param width natural-log width of the windows
+ * @returns 0 to 1
+ */
 export function normalStart(p: Phase, peakW: number, idleW: number, width: number): number {
   const high = above(p.peakW, windows.normalPeakFrom * peakW, width);
   const lively = above(p.burstShare, windows.normalBurstFrom, softness.wide);

@@ -11,7 +11,13 @@ interface Part {
   watts: number;
 }
 
-/** A level that means nothing flows, for this instrument. */
+/**
+ * A level that means nothing flows, for this instrument.
+ *
+ * @param c the channels that are segmented
+ * @param resolutionA smallest step of the instrument, A
+ * @returns amperes
+ */
 export function zeroLevel(c: Channels, resolutionA: number): number {
   return Math.max(
     settings.zeroA,

@@ -34,7 +34,13 @@ export interface Piece {
 
 const SAMPLED = 400;
 
-/** Measures the stretch [from, to) of the channels. */
+/**
+ * Measures the stretch [from, to) of the channels.
+ *
+ * @param c times in seconds, the segmented channel, the voltage beside it
+ * @param from index of the first sample
+ * @param to index after the last, above `from`
+ */
 export function measurePiece(c: Channels, from: number, to: number): Piece {
   let sum = 0;
   let sumV = 0;
@@ -94,6 +100,12 @@ function lineThrough(t: Float64Array, y: Float32Array, picked: Int32Array): { ri
   return { rise: (ty / tt) * span, fit: (ty * ty) / (tt * yy) };
 }
 
+/**
+ * How long a piece lasts, up to the next sample, s.
+ *
+ * @param c the channels that are segmented
+ * @param p a piece of them
+ */
 export function pieceSeconds(c: Channels, p: Piece): number {
   const end = p.to < c.t.length ? c.t[p.to] : c.t[p.to - 1];
   return end - c.t[p.from];
@@ -106,6 +118,13 @@ export function sameLevel(c: Channels, a: Piece, b: Piece): boolean {
   return close && sameVoltage(c, a, b);
 }
 
+/**
+ * True where two pieces were fed with one voltage, within noise or a few percent; also where none was measured.
+ *
+ * @param c the channels that are segmented
+ * @param a a piece
+ * @param b another
+ */
 export function sameVoltage(c: Channels, a: Piece, b: Piece): boolean {
   if (a.meanV === null || b.meanV === null) return true;
   const size = Math.max(Math.abs(a.meanV), Math.abs(b.meanV));

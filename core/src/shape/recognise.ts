@@ -11,6 +11,9 @@ const { softness, weight } = windows;
 /**
  * A probability for every pattern of the field guide, `unrecognised` among them, from soft windows around what the
  * device should do in this setup. Sums to 1; most likely first.
+ *
+ * @param shape features and segments of one run
+ * @param context the device, its setup and what a healthy unit draws
  */
 export function recognise(shape: Shape, context: RunContext): PatternProbability[] {
   const f = shape.features;
@@ -83,7 +86,12 @@ function filament(f: Features, context: RunContext): number {
   return Math.abs(after - before) < windows.strange.filamentWithin * before ? weight.more : 0;
 }
 
-/** The most likely pattern of a list. */
+/**
+ * The most likely pattern of a list.
+ *
+ * @param list sorted by probability, the largest first
+ * @returns `unrecognised` for an empty list
+ */
 export function topPattern(list: PatternProbability[]): PatternId {
   return list[0]?.id ?? 'unrecognised';
 }

@@ -1,6 +1,13 @@
 import type { Instrument, Trace } from './types.ts';
 
-/** `true = (shown - offset) / gain`; one reading. */
+/**
+ * `true = (shown - offset) / gain`; one reading.
+ *
+ * @param shown volts or amperes as the instrument shows them
+ * @param gain above 0; 1.02 shows 2 % too much
+ * @param offset in the unit of the reading
+ * @example correctReading(1.02, 1.02, 0) // 1
+ */
 export function correctReading(shown: number, gain: number, offset: number): number {
   return (shown - offset) / gain;
 }

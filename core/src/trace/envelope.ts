@@ -58,7 +58,13 @@ export function envelope(t: Float64Array, y: Float32Array, t0: number, t1: numbe
   return out;
 }
 
-/** First index whose time is not before `at`; the length where all are. */
+/**
+ * First index whose time is not before `at`; the length where all are.
+ *
+ * @param t rising
+ * @param at seconds
+ * @example lowerBound(Float64Array.of(0, 1, 2), 0.5) // 1
+ */
 export function lowerBound(t: Float64Array, at: number): number {
   let low = 0;
   let high = t.length;

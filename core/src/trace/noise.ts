@@ -44,7 +44,11 @@ export function noiseFloor(samples: Float32Array, resolution: number | null): nu
   return Math.max(capped, step, largest * 1e-6, 1e-5);
 }
 
-/** Median time between rows in seconds; NaN for fewer than two rows. */
+/**
+ * Median time between rows in seconds; NaN for fewer than two rows.
+ *
+ * @param t seconds, rising
+ */
 export function samplingInterval(t: Float64Array): number {
   const n = t.length;
   if (n < 2) return NaN;

@@ -6,7 +6,14 @@ export const { loadsFrom } = settings;
 
 export const fromFeed = -2;
 
-/** Height of the bursts of activity as the feed sees them. */
+/**
+ * Height of the bursts of activity as the feed sees them.
+ *
+ * @param level index of a power level of the board
+ * @param ws the solution at this level
+ * @param volts at the feed
+ * @returns amperes at the feed
+ */
 export function burstA(board: Board, condition: Condition, level: number, ws: Workspace, volts: number): number {
   const bursts = board.bursts[level];
   let watts = 0;

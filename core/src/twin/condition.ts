@@ -9,6 +9,8 @@ import { filled, type Condition } from './solution.ts';
 /**
  * Lays faults and setup over a board.
  *
+ * @param faults none, one, or several at once
+ * @param setup feed, port, battery and what is unplugged
  * @throws {RangeError} for a feed or port that the device does not have
  */
 export function conditionOf(board: Board, faults: readonly Fault[], setup: TwinSetup): Circumstances {

@@ -92,6 +92,7 @@ export const healthy: Fault = { kind: 'none', at: '', value: null, side: null };
 /**
  * Reads `kind:element`, `kind:element=value` or `kind:element/flipped`, as the command line takes them.
  *
+ * @param spec such as `short:main`, `short:main=0.3` (ohm) or `open:port-1/flipped`
  * @throws {RangeError} with what was expected
  */
 export function parseFault(profile: Profile, spec: string): Fault {

@@ -1,7 +1,12 @@
 import type { Board } from './board.ts';
 import type { Condition, Solution } from './solution.ts';
 
-/** Watts that turn into heat in converters, in shorts by rail, and in loads by rail. */
+/**
+ * Watts that turn into heat in converters, in shorts by rail, and in loads by rail.
+ *
+ * @param s where the tree came to rest
+ * @returns by converter, and twice by rail
+ */
 export function heatOf(
   board: Board,
   condition: Condition,

@@ -27,6 +27,10 @@ const fleet = [moorcall, larkslate, pennywren, dovetale, hearthfold, barnfold] a
 
 export const shippedProfiles: readonly Profile[] = [...generic, ...fleet];
 
+/**
+ * The profile with this id that comes with Umbral; null where there is none.
+ *
+ */
 export function shippedProfile(id: string): Profile | null {
   return shippedProfiles.find((p) => p.id === id) ?? null;
 }

@@ -72,6 +72,11 @@ export interface Workspace {
 /** Plain arrays: typed ones of this size cost more to make than to fill. */
 export const filled = (length: number, value: number): number[] => new Array<number>(length).fill(value);
 
+/**
+ * Room in which a board is solved again and again without taking memory.
+ *
+ * @param board its rails and converters set the size
+ */
 export function makeWorkspace(board: Board): Workspace {
   const [rails, converters] = [board.profile.rails.length, board.profile.converters.length];
   return {

@@ -11,10 +11,22 @@ export function answers(run: At, id: string, s: Solution): boolean {
   return p !== undefined && !run.condition.partMute[p] && stands(run, run.board.partRail[p], s);
 }
 
+/**
+ * Whether a rail has nearly all of its voltage.
+ *
+ * @param rail index; -1 for what needs none
+ * @param s where the tree came to rest
+ */
 export function stands({ board }: At, rail: number, s: Solution): boolean {
   return rail < 0 || s.railV[rail] >= goodShare * board.nominalV[rail];
 }
 
+/**
+ * Whether what a stage waits for is there.
+ *
+ * @param need a part or a rail
+ * @param s where the tree came to rest
+ */
 export function has(run: At, need: Need, s: Solution): boolean {
   if (need.part < 0) return stands(run, need.rail, s);
   return !run.condition.partMute[need.part] && stands(run, run.board.partRail[need.part], s);

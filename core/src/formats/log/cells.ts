@@ -9,15 +9,30 @@ const grouped = {
 };
 const withUnit = /^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*([a-zA-Zµμ°Ω]+)$/;
 
+/**
+ * True for a cell that holds a plain number, with a point or a comma.
+ *
+ * @param cell as it stands in the file
+ */
 export function isNumber(cell: string): boolean {
   return numberForm.test(cell.trim());
 }
 
+/**
+ * True for a cell that says that there is no value: empty, a dash, `NaN`, `n/a`.
+ *
+ * @param cell as it stands in the file
+ */
 export function isAbsent(cell: string): boolean {
   return absentForm.test(cell.trim());
 }
 
-/** A number with its unit in the cell, such as `123 mA`; null where there is none. */
+/**
+ * A number with its unit in the cell, such as `123 mA`; null where there is none.
+ *
+ * @param cell as it stands in the file
+ * @example splitUnit('123 mA') // { text: '123', unit: 'mA', kind: 'current', factor: 0.001 }
+ */
 export function splitUnit(cell: string): { text: string; unit: string; kind: Kind; factor: number } | null {
   const match = withUnit.exec(cell.trim());
   if (!match) return null;

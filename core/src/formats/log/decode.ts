@@ -71,6 +71,12 @@ export function archiveKind(head: Uint8Array): string | null {
   return archives.find(([, magic]) => magic.every((byte, k) => head[k] === byte))?.[0] ?? null;
 }
 
+/**
+ * One array of all bytes.
+ *
+ * @param parts in order
+ * @param size bytes of all parts together
+ */
 export function concat(parts: Uint8Array[], size: number): Uint8Array {
   if (parts.length === 1) return parts[0];
   const out = new Uint8Array(size);

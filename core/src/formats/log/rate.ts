@@ -32,6 +32,7 @@ const value = (text: string): number => Number(text.replace(',', '.'));
  * The sampling rate that the lines above the readings state, such as `Sample rate: 10 Hz`, `interval = 100 ms`,
  * `Samples per second: 4`, `Interval (ms): 250`.
  *
+ * @param preamble lines above the readings
  * @returns readings a second, or null where none is stated
  */
 export function statedRate(preamble: readonly string[]): number | null {

@@ -36,6 +36,14 @@ function guessTimeFactor(times: number[], columns: Columns): number {
   return whole && step >= 8 ? note(columns, 1e-3, 'milliseconds') : note(columns, 1, 'seconds');
 }
 
+/**
+ * Notes that the unit of the time was guessed.
+ *
+ * @param columns whose guesses are added to
+ * @param factor seconds in the guessed unit
+ * @param words the guessed unit
+ * @returns the factor
+ */
 export function note(columns: Columns, factor: number, words: string): number {
   columns.guesses.push(`The time column names no unit; it was read as ${words}.`);
   return factor;

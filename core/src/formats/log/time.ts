@@ -33,7 +33,13 @@ export function timeFormOf(cell: string): TimeForm | null {
   return null;
 }
 
-/** `hh:mm:ss[.fff]` or `mm:ss[.fff]` as seconds; NaN where it is neither. */
+/**
+ * `hh:mm:ss[.fff]` or `mm:ss[.fff]` as seconds; NaN where it is neither.
+ *
+ * @param text one cell
+ * @returns seconds
+ * @example parseClock('01:02:03.5') // 3723.5
+ */
 export function parseClock(text: string): number {
   if (text.length > longestTime) return NaN;
   const match = clockForm.exec(text.trim());
@@ -50,6 +56,9 @@ export function parseClock(text: string): number {
  * ISO 8601 and the usual regional orders (year first; day first with dots; month first with slashes unless that is
  * impossible) as seconds since 1970; NaN where it is no date. Without a zone the time is taken as UTC: only
  * differences are used.
+ *
+ * @param text one cell
+ * @example parseDateTime('2026-03-01T00:00:00Z') // 1772323200
  */
 export function parseDateTime(text: string): number {
   if (text.length > longestTime) return NaN;

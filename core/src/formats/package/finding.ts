@@ -8,10 +8,18 @@ export interface Finding {
   message: string;
 }
 
+/**
+ * A finding on one line: severity, file, place and what is wrong.
+ *
+ */
 export function sayFinding(f: Finding): string {
   return [f.file, f.place, f.message].filter(Boolean).join(': ');
 }
 
+/**
+ * An error of a format as a finding.
+ *
+ */
 export function asFinding(error: FormatError): Finding {
   return { severity: 'error', file: error.file, place: error.place, message: error.problem };
 }

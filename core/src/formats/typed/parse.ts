@@ -27,6 +27,7 @@ const longestS = 7 * 86_400;
 /**
  * Reads one line as a technician would write it, such as `battery 3.9V limit 3A: 0 | prompt 0.07 0.19 0.12 hold`.
  *
+ * @param line one line, at most a thousand characters
  * @throws FormatError naming the column (from 1) and what was expected there
  */
 export function parseTypedLine(line: string): TypedLine {
