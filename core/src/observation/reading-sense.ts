@@ -81,7 +81,7 @@ function groundSense({ mode, value, ol, reference, circuit }: Reading): Sense {
       const partial = circuit !== null && rules.partialCounts.includes(circuit) && value < rules.partialOhm;
       return { of: 'ground', word: value < hard || partial || ratio < rules.shortRatio ? 'short' : 'low' };
     }
-    return { of: 'ground', word: ratio > rules.openRatio && reference < 1000 ? 'high' : 'normal' };
+    return { of: 'ground', word: ratio > rules.openRatio && reference < rules.openReferenceOhm ? 'high' : 'normal' };
   }
   if (isCore) {
     if (value < rules.coreShortOhm) return { of: 'ground', word: 'short' };

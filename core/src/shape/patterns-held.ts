@@ -1,5 +1,5 @@
 import { above, below, either } from './membership.ts';
-import { holds, repeats, type Scores } from './patterns-start.ts';
+import { holds, repeats, type Scores } from './phase-scores.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
 import type { Phase } from './types.ts';

@@ -1,6 +1,7 @@
 import { feedVolts } from '../catalogue/index.ts';
 import { above, below, either } from './membership.ts';
-import { holds, minPulseW, normalStart, repeats, startPatterns, type Scores } from './patterns-start.ts';
+import { startPatterns } from './patterns-start.ts';
+import { holds, minPulseW, normalStart, repeats, type Scores } from './phase-scores.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
 import type { Phase } from './types.ts';

@@ -1,98 +1,10 @@
 import { above, below, either } from './membership.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
-import type { PatternId } from '../catalogue/index.ts';
 import type { Phase } from './types.ts';
-
-/** Keeps a count of nothing above 0, for the logarithm. */
-const someCount = 0.01;
+import { someCount, type Scores, holds, repeats, minPulseW, climb, normalStart } from './phase-scores.ts';
 
 const { softness, weight } = windows;
-
-export type Scores = Partial<Record<PatternId, number>>;
-
-/**
- * Steady hold at the end: long enough to mean something and without activity.
- *
- * @returns 0 to 1
- */
-export function holds(p: Phase): number {
-  const long = above(p.tailSeconds, windows.minTailS, softness.wide);
-  const standing = p.tailKind === 'level' || p.tailKind === 'limit' || p.tailKind === 'zero' ? 1 : weight.trace;
-  const share = above(p.tailSeconds / Math.max(p.seconds, 1e-6), windows.tailShareFrom, softness.soft);
-  return long * standing * share;
-}
-
-/**
- * Repetition that stands in steps; a smooth swing does not count.
- *
- * @param minW what a pulse must reach to be one, where less is a hold whatever it does, W
- * @param volts at the feed
- */
-export function repeats(p: Phase, minW = 0, volts = 0): number {
-  const pulses = p.pulses;
-  if (!pulses) return 0;
-  const worth = minW > 0 ? above(pulses.highA * volts, minW, softness.soft) : 1;
-  const stepped = pulses.plateau === null ? weight.most : above(pulses.plateau, windows.plateauFrom, softness.firm);
-  const covered = above((pulses.t1 - pulses.t0) / Math.max(p.seconds, 1e-6), windows.coveredFrom, softness.soft);
-  // Noise that happens to repeat is no start-up and no retry.
-  const high = above(Math.abs(pulses.highA - pulses.lowA), windows.minPulseA, softness.wide);
-  return worth * stepped * covered * high * above(pulses.count, windows.count.pulses, softness.medium);
-}
-
-/**
- * What a repetition on a port or a DC input must reach to be one, W: a retry of a converter more than what is dark, a
- * start-up that begins again a share of what a start takes.
- */
-export function minPulseW(p: Phase, startPeakW: number): number {
-  const short = (p.pulses?.periodS ?? Infinity) < windows.shortPeriodS;
-  return short ? windows.darkW : Math.max(windows.darkW, windows.portLoopShare * startPeakW);
-}
-
-/** Levels of the start-up against the expected peak, as one number that says how far the climb got. */
-function climb(p: Phase, peakW: number): number {
-  return Math.max(p.tailW ?? 0, windows.start.peakCounts * (p.peakW ?? 0)) / peakW;
-}
-
-/**
- * Looks like a healthy start: reaches the expected height and lives.
- *
- * @param peakW watts a healthy start reaches
- * @param idleW watts it settles at
- * @param width natural-log width of the windows
- * @returns 0 to 1
- */
-export function normalStart(p: Phase, peakW: number, idleW: number, width: number): number {
-  const high = above(p.peakW, windows.normalPeakFrom * peakW, width);
-  const lively = above(p.burstShare, windows.normalBurstFrom, softness.wide);
-  const settles =
-    above(p.peakW, windows.start.settlePeakFrom * peakW, width) *
-    above(p.tailW, windows.start.tailFrom * idleW, softness.wide) *
-    below(p.tailW, windows.start.settleUpTo * (p.peakW ?? 1), softness.medium);
-  const steps = above(p.steps, windows.count.several, softness.soft);
-  // Three levels and more that climb to the height of a start and fall back a little: as a person types a healthy one.
-  const climbs =
-    above(p.steps, windows.count.many, softness.medium) *
-    above(p.peakW, windows.climbFrom * peakW, softness.soft) *
-    above(p.tailW, windows.start.tailFrom * idleW, softness.wide) *
-    below(p.tailW, windows.climbTailUpTo * (p.peakW ?? 1), softness.firm);
-  // What ends at the level of an idle device after a climb has started, even where the peak was between two readings.
-  const idles =
-    above(p.steps, windows.count.many, softness.medium) *
-    above(p.peakW, windows.normalPeakFrom * peakW, softness.soft) *
-    above(p.tailW, windows.start.idleFrom * idleW, softness.sharp) *
-    below(p.tailW, Math.min(windows.start.idleUpTo * idleW, windows.climbTailUpTo * (p.peakW ?? 1)), softness.sharp);
-  const stays = above(p.tailW, windows.start.staysFrom * idleW, softness.wide);
-  const still = 1 - p.limitShare;
-  return (
-    high *
-    either(lively, weight.much * settles * steps, weight.most * climbs, weight.most * idles) *
-    stays *
-    still *
-    (1 - repeats(p)) *
-    (1 - p.rampShare)
-  );
-}
 
 /** Step after step until it was switched off: nothing is known to be wrong with a start that was not let finish. */
 function stillClimbs(p: Phase): number {

@@ -1,6 +1,7 @@
 import { takeSight, type RunContext } from './context.ts';
 import { dcPatterns, usbPatterns, voltagePatterns } from './patterns-port.ts';
-import { startPatterns, type Scores } from './patterns-start.ts';
+import { startPatterns } from './patterns-start.ts';
+import { type Scores } from './phase-scores.ts';
 import { above, either } from './membership.ts';
 import windows from './windows.json';
 import { patternIds, type PatternId } from '../catalogue/index.ts';
