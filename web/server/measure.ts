@@ -128,7 +128,7 @@ async function placeOf(
     name: rail?.name ?? where,
     rail,
     // A profile's circuits and states were checked when it was read.
-    circuit: (rail?.circuit as CircuitId | undefined) ?? said.circuit ?? before?.circuit ?? null,
+    circuit: rail?.circuit ?? said.circuit ?? before?.circuit ?? null,
     state: (rail?.state as Reading['state'] | undefined) ?? said.state ?? before?.state ?? null,
     profile,
   };

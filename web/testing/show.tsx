@@ -19,7 +19,7 @@ export function show(children: ReactNode) {
 export const kept = <T,>(value: T) => ({ ok: true as const, value });
 
 /** An answer of a server action that was refused. */
-export const refused = (message: string) => ({ ok: false as const, kind: 'input', message });
+export const refused = (message: string) => ({ ok: false as const, kind: 'input' as const, message });
 
 afterEach(() => {
   cleanup();

@@ -51,7 +51,8 @@ export interface LadderRung {
   id: string;
   name: string;
   state: string;
-  circuit: string;
+  /** null for a point that nobody has put to one. */
+  circuit: CircuitId | null;
   /** What it is made for; null where nobody knows. */
   nominalV: number | null;
   depth: number;
@@ -143,7 +144,7 @@ function profileRungs(belief: Belief, readings: ReadonlyMap<number, Placed[]>): 
       diode: rungReading(belief, inMode('diode'), r.nominalV),
       resistance: rungReading(belief, inMode('resistance'), r.nominalV),
       shorted: shorted[k],
-      facts: injectionFacts(history, id, circuit as CircuitId),
+      facts: injectionFacts(history, id, circuit),
     };
   });
   // Findings of two phases are held against one another too: a rail read before the press and one read after.
@@ -213,7 +214,7 @@ function freeRung(belief: Belief, { name, circuit, of }: FreePoint, usual: reado
     id: name,
     name,
     state,
-    circuit: circuit ?? '',
+    circuit,
     nominalV,
     depth: depthOf.boardOut,
     capacitors: null,

@@ -44,7 +44,7 @@ export function byElements({ history }: Pick<Belief, 'history'>): Grouping {
   const { space } = history;
   if (space.closeness !== 'own') {
     const keys: string[] = [];
-    const groups: { id: string; name: string; circuit: string }[] = [];
+    const groups: Grouping['groups'][number][] = [];
     const of = space.hypotheses.map((h) => {
       const key = h.place ?? h.circuit;
       const known = keys.indexOf(key);
@@ -99,6 +99,6 @@ function leadersOf({ posterior, history }: Belief, grouping: Grouping): BoardEle
         -1,
       );
       const { id, name, circuit } = grouping.groups[g];
-      return { id, name, circuit: circuit as CircuitId, p: p[g], fault: history.space.hypotheses[best]?.fault ?? null };
+      return { id, name, circuit, p: p[g], fault: history.space.hypotheses[best]?.fault ?? null };
     });
 }

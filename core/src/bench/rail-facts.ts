@@ -23,7 +23,7 @@ export function injectionFacts(
 ): RailFacts {
   const { space, value } = history;
   const own = space.closeness === 'own' ? ownRail(space.twin.board.profile, where) : null;
-  const of = own ? (own.circuit as CircuitId) : circuit;
+  const of = own ? own.circuit : circuit;
   const measured = value.readings.findLast(
     (r) =>
       r.mode === 'voltage' &&

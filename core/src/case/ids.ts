@@ -1,3 +1,5 @@
+export { railStates, type RailState } from '../catalogue/index.ts';
+
 /** The ids that are stable outside Umbral, with the words people read. */
 
 export const markerNames = {
@@ -12,9 +14,6 @@ export const markerNames = {
   'part-on': 'part on',
   note: 'note',
 } as const;
-
-export const railStates = ['always', 'standby', 'boot', 'run', 'G3', 'S5', 'S4', 'S3', 'S0'] as const;
-export type RailState = (typeof railStates)[number];
 
 export const readingModes = ['voltage', 'diode', 'resistance'] as const;
 export type ReadingMode = (typeof readingModes)[number];

@@ -1,7 +1,7 @@
-import type { Feed } from '../catalogue/index.ts';
+import type { Feed, RailState } from '../catalogue/index.ts';
 import type { Instrument, Marker, RunQuantity } from '../trace/index.ts';
 import type { ActionKind, CircuitId, ComplaintKind, DeviceClass, OutcomeGrade } from '../catalogue/index.ts';
-import type { RailState, ReadingMode } from './ids.ts';
+import type { ReadingMode } from './ids.ts';
 
 /** Keys of a package that Umbral does not know: kept and written back. */
 export type Extra = Record<string, unknown>;

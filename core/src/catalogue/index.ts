@@ -7,3 +7,4 @@ export * from './grades.ts';
 export * from './jobs.ts';
 export * from './names.ts';
 export * from './patterns.ts';
+export * from './rail-states.ts';

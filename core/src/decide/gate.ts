@@ -1,5 +1,5 @@
 import { circuitIds, type CircuitId, actionTypes } from '../catalogue/index.ts';
-import { sumBy } from '../inference/index.ts';
+import { sumBy, type PerHypothesis } from '../inference/index.ts';
 import type { Candidate, ChangeCandidate } from '../observation/index.ts';
 import policy from './policy.json';
 import type { Stage } from './stage.ts';
@@ -56,7 +56,7 @@ export function gate(
 }
 
 /** Elements that are suspected enough to be replaced, the likeliest few. */
-function leadingElements(posterior: readonly number[], { of, groups }: Grouping): Set<string> {
+function leadingElements(posterior: PerHypothesis, { of, groups }: Grouping): Set<string> {
   const p = sumBy(posterior, of, groups.length);
   const leaders = [...p.keys()].filter((g) => p[g] >= policy.replaceFrom).sort((a, b) => p[b] - p[a]);
   return new Set(leaders.slice(0, policy.maxReplaced).map((g) => groups[g].id));

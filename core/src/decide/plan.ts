@@ -1,6 +1,6 @@
 import { circuitIds, circuitNames, depthOf, type CircuitId, actionTypes } from '../catalogue/index.ts';
 import { type Action, type Case } from '../case/index.ts';
-import { expectedBits, outlookOf, sumBy, type Outlook } from '../inference/index.ts';
+import { expectedBits, outlookOf, sumBy, type Outlook, type PerHypothesis } from '../inference/index.ts';
 import {
   observationKinds,
   shownHints,
@@ -126,7 +126,7 @@ export function rankTests(
 }
 
 /** Probability of every outcome of a candidate: for a change, what the next run will show. */
-function outcomesOf(standing: Standing, candidate: Candidate): Record<string, number[]> {
+function outcomesOf(standing: Standing, candidate: Candidate): Record<string, PerHypothesis> {
   const { history } = standing;
   if (candidate.action && !candidate.id.startsWith('unplug:')) {
     const action: Action = {

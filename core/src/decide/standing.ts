@@ -1,25 +1,27 @@
+import type { CircuitId } from '../catalogue/index.ts';
+import type { PerHypothesis } from '../inference/index.ts';
 import type { Hint, History, Question } from '../observation/index.ts';
 
 /** Everything that is believed when the next test is chosen. */
 export interface Standing {
   history: History;
   /** By hypothesis; sums to 1. */
-  posterior: readonly number[];
+  posterior: PerHypothesis;
   /** Everything that was weighed, in order. */
-  weighed: readonly { kind: string; source: string; before: readonly number[]; increments: readonly number[] }[];
+  weighed: readonly { kind: string; source: string; before: PerHypothesis; increments: PerHypothesis }[];
   now: { works: number; 'same-fault': number; 'other-fault': number };
   /** Probability of every outcome of a question asked now: the number that entering that outcome adds. */
-  ask: (question: Question, hints?: readonly Hint[]) => Record<string, number[]>;
+  ask: (question: Question, hints?: readonly Hint[]) => Record<string, PerHypothesis>;
   /** The same after one more change. */
-  askAfter: (question: Question, transition: (h: number) => number[][]) => Record<string, number[]>;
+  askAfter: (question: Question, transition: (h: number) => number[][]) => Record<string, PerHypothesis>;
 }
 
 /** What the decision is about: the circuit, or the element at the opened device. */
 export interface Grouping {
   /** Group of every hypothesis. */
-  of: readonly number[];
+  of: PerHypothesis;
   /** Id, name and circuit of every group. */
-  groups: readonly { id: string; name: string; circuit: string }[];
+  groups: readonly { id: string; name: string; circuit: CircuitId }[];
   /** True where the question is which element it is: then it is settled only by something found at the element. */
   isElements: boolean;
 }

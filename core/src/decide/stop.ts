@@ -1,8 +1,7 @@
 import { circuitIds, circuitNames, type CircuitId } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
 import { formatPercent } from '../quantity/index.ts';
-import type { PerCircuit } from '../hypotheses/index.ts';
-import type { Outlook } from '../inference/index.ts';
+import type { Outlook, PerCircuit } from '../inference/index.ts';
 import type { FunctionLists } from '../proof/index.ts';
 import policy from './policy.json';
 

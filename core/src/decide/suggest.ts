@@ -1,4 +1,4 @@
-import { circuitNames, riskOf, type CircuitId, depths } from '../catalogue/index.ts';
+import { circuitNames, riskOf, depths } from '../catalogue/index.ts';
 import { sumBy } from '../inference/index.ts';
 import { type Candidate } from '../observation/index.ts';
 import type { ProtocolDefinition } from '../proof/index.ts';
@@ -61,7 +61,7 @@ function predictionsOf({ posterior }: Standing, { of, groups }: Grouping, { outc
       .map((share) => ({ ...share, p: Math.round(1000 * share.p) / 1000 }));
     const { id, name, circuit } = groups[g];
     return {
-      circuit: circuit as CircuitId,
+      circuit,
       element: id === circuit ? null : { id, name },
       outcome: shares[0].outcome,
       likely: shares.slice(0, 2),

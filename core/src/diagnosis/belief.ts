@@ -9,6 +9,8 @@ import {
   startChain,
   type Chain,
   type StateTable,
+  type PerHypothesis,
+  type PerState,
 } from '../inference/index.ts';
 import {
   expected,
@@ -49,9 +51,9 @@ export interface WeighedObservation {
   sentence: string;
   epoch: number;
   /** Probability of every hypothesis before it. */
-  before: number[];
+  before: PerHypothesis;
   /** Natural log of its likelihood by hypothesis, up to a constant. */
-  increments: number[];
+  increments: PerHypothesis;
 }
 
 /** The device as it is after the last change. Sums to 1. */
@@ -72,16 +74,16 @@ export interface Belief {
   history: History;
   chain: Chain;
   /** By hypothesis; sums to 1. */
-  posterior: number[];
+  posterior: PerHypothesis;
   now: Now;
   weighed: WeighedObservation[];
   leftOut: LeftOut[];
   /** The state of the device that the next observation belongs to: 0 before any change. */
   epoch: number;
   /** Probability of every outcome of a question asked now, by hypothesis: what entering that outcome would add. */
-  ask: (question: Question, hints?: readonly Hint[]) => Record<string, number[]>;
+  ask: (question: Question, hints?: readonly Hint[]) => Record<string, PerHypothesis>;
   /** The same after one more change. */
-  askAfter: (question: Question, transition: (h: number) => number[][]) => Record<string, number[]>;
+  askAfter: (question: Question, transition: (h: number) => number[][]) => Record<string, PerHypothesis>;
 }
 
 /** What is all but excluded does not change which test is best, and asking the twin about it takes time. */
@@ -92,7 +94,7 @@ export function historyOf(
   given: Case,
   shapes: ReadonlyMap<string, Shape>,
   options: AssessOptions = {},
-): { history: History; reasons: ReturnType<typeof priorOf>['reasons']; base: number[] } {
+): { history: History; reasons: ReturnType<typeof priorOf>['reasons']; base: PerHypothesis } {
   const space = spaceOf(given, options.profiles);
   const value = informedBy(given, space.twin);
   const seen: SeenRun[] = value.runs.flatMap((run) => {
@@ -137,7 +139,7 @@ class Memory {
     return question.alike ? `${epoch} ${question.alike.group}` : null;
   }
 
-  tables(question: Question, epoch: number, hints: readonly Hint[]): Record<string, number[][]> {
+  tables(question: Question, epoch: number, hints: readonly Hint[]): Record<string, PerState<PerHypothesis>> {
     const group = this.group(question, epoch);
     const before = this.hints(question, epoch);
     if (group === null) return likelihoodsOf(question, this.history.over, [...hints, ...before]);
@@ -179,7 +181,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
   const observed = entries.filter((e): e is Observed => !isLeftOut(e));
   const chain = goThrough(history, observed, memory, note);
   const epoch = history.value.actions.length;
-  const ask = (of: Chain, at: number, question: Question, hints: readonly Hint[] = []): Record<string, number[]> =>
+  const ask = (of: Chain, at: number, question: Question, hints: readonly Hint[] = []): Record<string, PerHypothesis> =>
     Object.fromEntries(
       Object.entries(memory.tables(question, at, hints)).map(([word, table]) => [
         word,
@@ -199,7 +201,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
   };
 }
 
-type Note = (item: Pick<Observed, 'kind' | 'source' | 'sentence' | 'epoch'>, increments: number[]) => void;
+type Note = (item: Pick<Observed, 'kind' | 'source' | 'sentence' | 'epoch'>, increments: PerHypothesis) => void;
 
 /** Change by change, and what was seen after each: how the device is at the end of it, by hypothesis. */
 function goThrough(history: History, observed: readonly Observed[], memory: Memory, note: Note): Chain {
@@ -236,7 +238,7 @@ function inOrder(history: History, items: readonly Observed[]): Observed[] {
   return [...runs, ...items.filter((o) => !isRun(o))];
 }
 
-function nowOf({ space }: History, chain: Chain, posterior: readonly number[]): Now {
+function nowOf({ space }: History, chain: Chain, posterior: PerHypothesis): Now {
   const now: Now = { works: 0, 'same-fault': 0, 'other-fault': 0 };
   posterior.forEach((p, h) => {
     const of = (s: keyof typeof stateIndex): number => p * chain.states[stateIndex[s]][h];

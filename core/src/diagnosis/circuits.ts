@@ -1,5 +1,5 @@
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
-import { decibansOf, sumBy } from '../inference/index.ts';
+import { decibansOf, sumBy, type PerCircuit } from '../inference/index.ts';
 import type { Belief } from './belief.ts';
 /** Weights under this are not worth a sentence. */
 const minDecibans = 0.05;
@@ -32,7 +32,7 @@ export interface CircuitProbability {
  *
  * @returns 0 to 1 each, as long as `circuitIds`
  */
-export function byCircuit({ posterior, history }: Pick<Belief, 'posterior' | 'history'>): number[] {
+export function byCircuit({ posterior, history }: Pick<Belief, 'posterior' | 'history'>): PerCircuit {
   return sumBy(posterior, history.space.circuitOf, circuitIds.length);
 }
 

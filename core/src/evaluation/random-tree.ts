@@ -1,3 +1,4 @@
+import type { CircuitId, RailState } from '../catalogue/index.ts';
 import { seededRandom, type Random } from '../trace/index.ts';
 import type { ConverterSpec, Profile, RailSpec } from '../twin/index.ts';
 
@@ -38,7 +39,7 @@ export function randomTree(rails: number, seed: number): Profile {
 }
 
 const stageCount = 5;
-const states = ['always', 'standby', 'standby', 'boot', 'run'];
+const states: RailState[] = ['always', 'standby', 'standby', 'boot', 'run'];
 
 interface Tree {
   list: RailSpec[];
@@ -133,6 +134,6 @@ function stageOf(k: number, needed: readonly { rail: string; stage: number }[]):
   };
 }
 
-function railOf(id: string, nominalV: number, state: string, circuit: string): RailSpec {
+function railOf(id: string, nominalV: number, state: RailState, circuit: CircuitId): RailSpec {
   return { id, name: id, nominalV, state, circuit, capacitors: 4, depth: 3, half: null };
 }

@@ -235,7 +235,7 @@ function readingsOf(trial: Trial, profile: Profile, random: Random): Reading[] {
     // A rail that is dead in a good unit too, because its feed is not connected, says nothing and is not written down.
     if (fed && fed.railV[k] < 0.5 * rail.nominalV) return [];
     const state = rail.state as Reading['state'];
-    const circuit = rail.circuit as CircuitId;
+    const circuit = rail.circuit;
     // A unit that starts over and over shows its rails for a moment, and a meter with a hold catches them.
     const highest = s.restarts > 0 ? Math.max(...s.segments.filter((x) => x.t1 > 4).map((x) => x.railV[k])) : 0;
     const volts = Math.max(0, Math.max(highest, segment.railV[k]) * (1 + 0.01 * gaussian(random)));

@@ -1,4 +1,4 @@
-import type { CheckId, CircuitId } from '../catalogue/index.ts';
+import type { CheckId } from '../catalogue/index.ts';
 import { plainCheck, plainInjection, plainReading, unknownSetup, type Case, type RailState } from '../case/index.ts';
 import { byElements } from '../bench/index.ts';
 import { isolationOf, minutesOf, openTests, rankTests, type RankedTest } from '../decide/index.ts';
@@ -151,7 +151,7 @@ class Unit {
     const common = {
       ...plainReading,
       where: spec.id,
-      circuit: spec.circuit as CircuitId,
+      circuit: spec.circuit,
       state: spec.state as RailState,
       after,
     };
@@ -200,7 +200,7 @@ class Unit {
       setV: settings.injectV,
       heat: seen ? 'one-spot' : 'none',
       hot: seen ? fault.at : null,
-      hotCircuit: seen ? ((elementNamed(board.profile, fault.at)?.circuit ?? null) as CircuitId | null) : null,
+      hotCircuit: seen ? (elementNamed(board.profile, fault.at)?.circuit ?? null) : null,
       after,
     };
   }

@@ -1,6 +1,6 @@
+import type { PerCircuit } from '../inference/index.ts';
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import priors from './priors.json';
-import type { PerCircuit } from './per-circuit.ts';
 
 /** Confirmed causes by circuit, in cases: 1 for one that was measured, less for one that was only cleared. */
 export type Counts = Partial<Record<CircuitId, number>>;

@@ -44,8 +44,8 @@ function addElement(
   byCircuit: Map<CircuitId, { fault: Fault; target: string; weight: number }[]>,
 ): void {
   const target = targetOf(profile, id);
-  if (!target || !indexOf.has(target.circuit as CircuitId)) return;
-  const circuit = target.circuit as CircuitId;
+  if (!target || !indexOf.has(target.circuit)) return;
+  const circuit = target.circuit;
   const part = target.element === 'part' ? profile.parts[target.index] : null;
   const kinds = settings.kinds[part?.role === 'joint' ? 'joint' : target.element] as KindTable;
   const list = byCircuit.get(circuit) ?? [];

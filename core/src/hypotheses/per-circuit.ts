@@ -1,7 +1,5 @@
 import { circuitIds } from '../catalogue/index.ts';
-
-/** One number a circuit, in the order of `circuitIds`. */
-export type PerCircuit = number[];
+import type { PerCircuit } from '../inference/index.ts';
 
 /**
  * Builds a vector from a table of named circuits and what the others get.

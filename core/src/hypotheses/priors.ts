@@ -1,9 +1,8 @@
 import { circuitIds } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
-import { normalise } from '../inference/index.ts';
+import { normalise, type PerCircuit, type PerHypothesis } from '../inference/index.ts';
 import priors from './priors.json';
 import { pooledPrior, sayConfirmed, type ConfirmedCounts } from './confirmed.ts';
-import type { PerCircuit } from './per-circuit.ts';
 import type { Hypothesis } from './space.ts';
 import { remarksIn } from './vocabulary.ts';
 
@@ -67,6 +66,6 @@ export function priorOf(value: Case, confirmed?: ConfirmedCounts): { base: PerCi
  * @param prior by circuit, sums to 1
  * @param hypotheses whose weights share out their circuit
  */
-export function priorOfHypotheses(prior: PerCircuit, hypotheses: readonly Hypothesis[]): number[] {
+export function priorOfHypotheses(prior: PerCircuit, hypotheses: readonly Hypothesis[]): PerHypothesis {
   return normalise(hypotheses.map((h) => Math.max(prior[h.index] * h.share, priors.least)));
 }

@@ -1,4 +1,5 @@
 import { sumBy } from './log-space.ts';
+import type { PerHypothesis } from './per.ts';
 
 const decibansPerNat = 10 / Math.LN10;
 
@@ -13,9 +14,9 @@ const decibansPerNat = 10 / Math.LN10;
  * @param count how many groups there are
  */
 export function decibansOf(
-  before: readonly number[],
-  increments: readonly number[],
-  groups: readonly number[],
+  before: PerHypothesis,
+  increments: PerHypothesis,
+  groups: PerHypothesis,
   count: number,
 ): number[] {
   const highest = increments.reduce((most, x) => Math.max(most, x), -Infinity);

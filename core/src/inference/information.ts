@@ -1,4 +1,5 @@
 import { sumBy } from './log-space.ts';
+import type { PerHypothesis } from './per.ts';
 
 /**
  * Shannon entropy of a distribution in bits; weights need not sum to 1.
@@ -23,9 +24,9 @@ export function entropyBits(weights: readonly number[]): number {
  * @example expectedBits([0.5, 0.5], { yes: [1, 0], no: [0, 1] }) // 1
  */
 export function expectedBits(
-  posterior: readonly number[],
-  outcomes: Readonly<Record<string, ArrayLike<number>>>,
-  groups: readonly number[] = [...posterior.keys()],
+  posterior: PerHypothesis,
+  outcomes: Readonly<Record<string, PerHypothesis>>,
+  groups: PerHypothesis = [...posterior.keys()],
 ): number {
   const count = groups.reduce((most, k) => Math.max(most, k), 0) + 1;
   let expected = 0;

@@ -1,5 +1,6 @@
 import { entropyBits } from './information.ts';
 import { sumBy } from './log-space.ts';
+import type { PerHypothesis } from './per.ts';
 
 /** No test is worth more for taking less than this. */
 const minMinutes = 0.1;
@@ -9,7 +10,7 @@ export interface OpenTest {
   minutes: number;
   depth: number;
   /** Probability of each outcome by hypothesis. */
-  outcomes: readonly ArrayLike<number>[];
+  outcomes: readonly PerHypothesis[];
 }
 
 /** How long it takes until the group is known well enough to act, when the best test is made each time. */
@@ -51,8 +52,8 @@ interface Node {
  * @param reached depth to which the device has been opened
  */
 export function outlookOf(
-  posterior: readonly number[],
-  groups: readonly number[],
+  posterior: PerHypothesis,
+  groups: PerHypothesis,
   tests: readonly OpenTest[],
   reached: number,
   rules: LookAheadRules,

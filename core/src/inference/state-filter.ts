@@ -1,3 +1,5 @@
+import type { PerHypothesis, PerState } from './per.ts';
+
 /** Under every probability that is not nothing, above what underflows. */
 const smallest = 1e-300;
 /**
@@ -6,13 +8,13 @@ const smallest = 1e-300;
  */
 export interface Chain {
   /** Natural log of the likelihood of everything seen so far, by hypothesis. */
-  logs: number[];
+  logs: PerHypothesis;
   /** Probability of each state given the hypothesis and everything seen: `states[s][h]`, sums to 1 over s. */
-  states: number[][];
+  states: PerState<PerHypothesis>;
 }
 
 /** One number for every state and hypothesis: `table[s][h]`. */
-export type StateTable = readonly ArrayLike<number>[];
+export type StateTable = PerState<PerHypothesis>;
 
 /**
  * A chain before anything was seen.
@@ -20,7 +22,7 @@ export type StateTable = readonly ArrayLike<number>[];
  * @param first state in which every hypothesis begins
  * @param count how many states there are
  */
-export function startChain(first: readonly number[], count: number): Chain {
+export function startChain(first: PerHypothesis, count: number): Chain {
   return {
     logs: first.map(() => 0),
     states: Array.from({ length: count }, (_, s) => first.map((state) => (state === s ? 1 : 0))),
@@ -34,7 +36,7 @@ export function startChain(first: readonly number[], count: number): Chain {
  * @param likelihood by state, then by hypothesis: probability of what was observed
  * @returns by hypothesis, 0 to 1
  */
-export function predictive(chain: Chain, likelihood: StateTable): number[] {
+export function predictive(chain: Chain, likelihood: StateTable): PerHypothesis {
   return chain.logs.map((_, h) => chain.states.reduce((sum, state, s) => sum + state[h] * likelihood[s][h], 0));
 }
 
@@ -44,7 +46,7 @@ export function predictive(chain: Chain, likelihood: StateTable): number[] {
  * @param likelihood by state, then by hypothesis: probability of what was observed
  * @returns the chain after it, and the natural log that it added for every hypothesis
  */
-export function observe(chain: Chain, likelihood: StateTable): { chain: Chain; increments: number[] } {
+export function observe(chain: Chain, likelihood: StateTable): { chain: Chain; increments: PerHypothesis } {
   const p = predictive(chain, likelihood).map((x) => Math.max(x, smallest));
   const increments = p.map(Math.log);
   const states = chain.states.map((state, s) => state.map((x, h) => (x * likelihood[s][h]) / p[h]));

@@ -124,7 +124,7 @@ function elementChanges(history: History): Candidate[] {
   return replaceable(profile).flatMap((id): Candidate[] => {
     const target = targetOf(profile, id);
     if (!target) return [];
-    const circuit = target.circuit as CircuitId;
+    const circuit = target.circuit;
     const pulls = id === batteryId || profile.peripherals.some((p) => p.id === id);
     return [
       {

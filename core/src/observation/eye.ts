@@ -21,7 +21,7 @@ function circuitsAt({ circuit, where, note }: Place, ofElement: CircuitId | unde
  */
 export function eyeQuestion({ space }: Pick<History, 'space'>, place: Place): Question | null {
   const element = space.closeness === 'own' ? elementNamed(space.twin.board.profile, place.where) : null;
-  const circuits = circuitsAt(place, element?.circuit as CircuitId | undefined);
+  const circuits = circuitsAt(place, element?.circuit);
   if (circuits.length === 0) return checkQuestion(space, 'visual');
   const named = placeAt(space.places, place.circuit, place.where);
   const isThere = space.hypotheses.map((h) =>

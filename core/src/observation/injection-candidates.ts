@@ -42,9 +42,7 @@ function suspected(history: History, measured: ReadonlySet<string>): Candidate[]
   return board.profile.rails.flatMap((rail, k): Candidate[] => {
     const isFree = !measured.has(rail.id) && (places.get(k)?.size ?? 0) > 0;
     const minutes = heat.minutes.inject + readings.minutes.resistance;
-    return isFree
-      ? [candidate(rail.id, rail.name, rail.circuit as CircuitId, ownHeatQuestion(space, k), [rail.id], minutes)]
-      : [];
+    return isFree ? [candidate(rail.id, rail.name, rail.circuit, ownHeatQuestion(space, k), [rail.id], minutes)] : [];
   });
 }
 

@@ -17,7 +17,7 @@ function circuitFed({ space }: History, injection: Injection): CircuitId | null 
   if (injection.circuit !== null) return injection.circuit;
   if (space.closeness !== 'own') return null;
   const found = elementNamed(space.twin.board.profile, injection.rail);
-  return found ? (found.circuit as CircuitId) : null;
+  return found ? found.circuit : null;
 }
 
 /** An injection in words. */

@@ -1,6 +1,7 @@
+import type { PerCircuit } from '../inference/index.ts';
 import { LRUCache } from 'lru-cache';
 import { circuitIds, patternIds, type PatternId, patternTypes } from '../catalogue/index.ts';
-import { baseRates, circuitIndex, type PerCircuit } from '../hypotheses/index.ts';
+import { baseRates, circuitIndex } from '../hypotheses/index.ts';
 import { type RunContext } from '../shape/index.ts';
 import tables from './patterns.json';
 
@@ -84,7 +85,7 @@ function make(context: PatternContext): Record<RunOutcome, PerCircuit> {
   );
   const out = Object.fromEntries(
     patternIds.map((id) => [id, circuitIds.map(() => tables.slip / patternIds.length)]),
-  ) as Record<RunOutcome, PerCircuit>;
+  ) as Record<RunOutcome, number[]>;
   failing.forEach((id, w) => (out[id] = out[id].map((x, k) => x * scale + scale * relative[w][k])));
   for (const { id, p } of healthy) out[id] = out[id].map((x, k) => x * scale + (1 - tables.slip) * p[k]);
   // The unknown shows what nobody recognises by its share, and of everything else as much as any known cause on the average.

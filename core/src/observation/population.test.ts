@@ -77,7 +77,7 @@ test('table and population together keep the sum that the table has', () => {
 test('the order of the checks does not matter, with a population beside the tables', () => {
   const line = 'battery 4V limit 2A: 0 | prompt 0.1 0.25 0.35 hold';
   const checks = [checkOf('screen', 'dark'), checkOf('host-detects', 'recovery'), checkOf('charges', 'yes')];
-  const posterior = (list: Case['checks']): number[] => {
+  const posterior = (list: Case['checks']): readonly number[] => {
     const { value, shapes } = typedCase('phone', [line], { checks: list });
     return believe(value, shapes).posterior;
   };

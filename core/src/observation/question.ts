@@ -1,4 +1,4 @@
-import type { StateTable } from '../inference/index.ts';
+import type { PerHypothesis, PerState, StateTable } from '../inference/index.ts';
 import states from './states.json';
 
 /**
@@ -12,7 +12,7 @@ export const stateIndex = Object.fromEntries(faultStates.map((s, k) => [s, k])) 
 /** What the tables of every question are made over. */
 export interface Over {
   /** Probability of every hypothesis before anything was seen; sums to 1. */
-  prior: readonly number[];
+  prior: PerHypothesis;
   /** The hypothesis that nothing is wrong, and the one that nothing known is. */
   none: number;
   unmodelled: number;
@@ -23,7 +23,7 @@ export interface Question {
   /** The same for the same question, so that a second answer is known for what it is. */
   key: string;
   /** Probability of each outcome while the fault is as it was, by hypothesis; sums to 1 over the outcomes. */
-  outcomes: Readonly<Record<string, readonly number[]>>;
+  outcomes: Readonly<Record<string, PerHypothesis>>;
   /** Probability that a second answer only repeats the first while nothing was changed, 0 to 1. */
   repeats: number;
   /** A fact that it shares with other questions: answered alike, they are hardly more than one. */
@@ -33,7 +33,7 @@ export interface Question {
   /** True where the outcomes have numbers of their own for the cause that is not known; else it shows what any would. */
   saysUnmodelled?: boolean;
   /** Outcomes by state where they are not those of the hypotheses: what a change did. */
-  byState?: Readonly<Record<string, Readonly<Partial<Record<FaultState, readonly number[]>>>>>;
+  byState?: Readonly<Record<string, Readonly<Partial<Record<FaultState, PerHypothesis>>>>>;
 }
 
 /** What several questions ask in common: how far a device starts, whether the rails of one state stand. */
@@ -111,9 +111,13 @@ export function statesOf(
  * @param hints what is expected of the answer already
  * @returns by outcome, then by state of the fault, then by hypothesis
  */
-export function likelihoodsOf(question: Question, over: Over, hints: readonly Hint[] = []): Record<string, number[][]> {
+export function likelihoodsOf(
+  question: Question,
+  over: Over,
+  hints: readonly Hint[] = [],
+): Record<string, PerState<PerHypothesis>> {
   const words = Object.keys(question.outcomes);
-  let tables = Object.fromEntries(
+  let tables: Record<string, PerState<PerHypothesis>> = Object.fromEntries(
     words.map((word) => {
       const table = statesOf(question.outcomes[word], over, question.lacking, question.saysUnmodelled);
       const own = question.byState?.[word];
@@ -136,7 +140,9 @@ export function expected(question: Question, over: Over, hints: readonly Hint[])
   const words = Object.keys(question.outcomes);
   const unknown = (list: readonly number[]): number[] =>
     list.map((x, h) => (h === over.unmodelled && !question.saysUnmodelled ? background(list, over) : x));
-  let tables = Object.fromEntries(words.map((word) => [word, [unknown(question.outcomes[word])]]));
+  let tables: Record<string, PerState<PerHypothesis>> = Object.fromEntries(
+    words.map((word) => [word, [unknown(question.outcomes[word])]]),
+  );
   for (const hint of hints) tables = withHint(tables, hint, [0]);
   return {
     ...question,
@@ -149,7 +155,11 @@ export function expected(question: Question, over: Over, hints: readonly Hint[])
  * An answer that is expected: with its certainty it is among the expected words, in their own proportions, and otherwise
  * as free as it was. So a fact that is entered twice is not two facts.
  */
-function withHint(tables: Record<string, number[][]>, hint: Hint, rows: readonly number[]): Record<string, number[][]> {
+function withHint(
+  tables: Record<string, PerState<PerHypothesis>>,
+  hint: Hint,
+  rows: readonly number[],
+): Record<string, PerState<PerHypothesis>> {
   const words = Object.keys(tables);
   const among = words.filter((word) => hint.words.includes(word));
   if (among.length === 0 || among.length === words.length) return tables;
@@ -174,7 +184,7 @@ function withHint(tables: Record<string, number[][]>, hint: Hint, rows: readonly
  * @returns by state of the fault, then by hypothesis
  */
 export function relativeStates(
-  same: readonly number[],
+  same: PerHypothesis,
   over: Over,
   repeats = 0,
   held: Hint['holds'] = 'always',

@@ -125,7 +125,7 @@ function railCandidates(history: History): Candidate[] {
       check: null,
       action: null,
       where: rail.id,
-      circuit: rail.circuit as CircuitId,
+      circuit: rail.circuit,
       depth: Math.max(rules.depth, rail.depth),
       at: [rail.id],
     };

@@ -278,5 +278,5 @@ function isCoreRail({ circuit, mode, reference }: Reading): boolean | undefined 
 
 function circuitOfRail(space: Space, where: string): CircuitId | null {
   const rail = railIndexOf(space, where);
-  return rail < 0 ? null : (space.twin.board.profile.rails[rail].circuit as CircuitId);
+  return rail < 0 ? null : space.twin.board.profile.rails[rail].circuit;
 }

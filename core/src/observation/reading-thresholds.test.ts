@@ -7,8 +7,8 @@ import rules from './readings.json';
 const under = (x: number): number => x * (1 - 1e-9);
 const over = (x: number): number => x * (1 + 1e-9);
 
-const word = (reading: Partial<Reading>, mainV?: number): string => {
-  const sense = senseOf(readingOf({ circuit: 'rail.run', ...reading }), mainV === undefined ? {} : { mainV });
+const word = (reading: Partial<Reading> & Pick<Reading, 'mode' | 'value'>): string => {
+  const sense = senseOf(readingOf({ circuit: 'rail.run', ...reading }));
   return sense.of === 'nothing' ? 'nothing' : sense.word;
 };
 const ohm = (value: number | null, more: Partial<Reading> = {}): string => word({ mode: 'resistance', value, ...more });
@@ -155,7 +155,7 @@ describe('a device that nobody asked to start', () => {
 
 describe('what a rail should carry', () => {
   const named = (where: string, more: Partial<Reading> = {}): number | null =>
-    nominalOf(readingOf({ where, mode: 'voltage', circuit: null, ...more }), { mainV: 11.4 });
+    nominalOf(readingOf({ where, mode: 'voltage', value: 1, circuit: null, ...more }), { mainV: 11.4 });
   test.each([
     ['standby 3.3 V', 3.3],
     ['1,8V', 1.8],
@@ -173,6 +173,6 @@ describe('what a rail should carry', () => {
     expect(named('main', { circuit: 'rail.main' })).toBe(11.4);
     expect(named('3.3 V', { circuit: 'rail.main' })).toBe(3.3);
     expect(named('main')).toBeNull();
-    expect(nominalOf(readingOf({ where: 'main', circuit: 'rail.main' }), {})).toBeNull();
+    expect(nominalOf(readingOf({ where: 'main', mode: 'voltage', value: 1, circuit: 'rail.main' }), {})).toBeNull();
   });
 });

@@ -55,7 +55,7 @@ export function shortsOf(history: History): MeasuredShort[] {
 
 function circuitAt({ space }: History, where: string, circuit: CircuitId | null): CircuitId | null {
   if (circuit !== null || space.closeness !== 'own') return circuit;
-  return (elementNamed(space.twin.board.profile, where)?.circuit ?? null) as CircuitId | null;
+  return elementNamed(space.twin.board.profile, where)?.circuit ?? null;
 }
 
 function isCore(circuit: CircuitId | null): boolean {

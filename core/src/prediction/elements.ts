@@ -1,3 +1,4 @@
+import type { PerElement, PerHypothesis } from '../inference/index.ts';
 import { circuitNames, type CircuitId } from '../catalogue/index.ts';
 import type { DeviceTwin } from './device-twin.ts';
 import { targetOf } from '../twin/index.ts';
@@ -13,7 +14,7 @@ export interface Element {
 /** The elements of a twin, with the element of every hypothesis as an index. */
 export interface Elements {
   list: Element[];
-  of: number[];
+  of: PerHypothesis;
 }
 
 const kept = new WeakMap<DeviceTwin, Elements>();
@@ -64,7 +65,7 @@ function tellApart(twin: DeviceTwin, list: Element[]): void {
  * @param posterior by hypothesis of the twin, sums to 1
  * @returns 0 to 1 each
  */
-export function byElement(elements: Elements, posterior: readonly number[]): number[] {
+export function byElement(elements: Elements, posterior: PerHypothesis): PerElement {
   const sums = elements.list.map(() => 0);
   posterior.forEach((p, h) => (sums[elements.of[h]] += p));
   return sums;

@@ -1,4 +1,4 @@
-import { circuitNames, type CheckId, type CircuitId } from '../catalogue/index.ts';
+import { circuitNames, type CheckId } from '../catalogue/index.ts';
 import { goodShare, type Board } from '../twin/index.ts';
 import settings from './fit.json';
 import type { Closeness } from './fit.ts';
@@ -22,7 +22,7 @@ export function firstOnLadder(trial: Trial, check: CheckId, closeness: Closeness
   const [first] = wrong.sort((a, b) => rankOf(board, a) - rankOf(board, b) || a - b);
   if (first === undefined) return check === 'rail-voltages' ? 'all rails stand' : 'no rail is low to ground';
   const rail = board.profile.rails[first];
-  const name = closeness === 'own' ? rail.name : circuitNames[rail.circuit as CircuitId];
+  const name = closeness === 'own' ? rail.name : circuitNames[rail.circuit];
   return check === 'rail-voltages' ? `first missing: ${name}` : `low to ground: ${name}`;
 }
 

@@ -1,3 +1,4 @@
+import type { PerHypothesis, PerRail } from '../inference/index.ts';
 import { goodShare, type Board } from '../twin/index.ts';
 import settings from './fit.json';
 import type { DeviceTwin } from './device-twin.ts';
@@ -14,9 +15,9 @@ export type RailPrediction = 'up' | 'down' | 'swings';
 export type ProbePhase = 'before' | 'after' | 'plugged';
 
 /** Everything that probing a board would find if a hypothesis is so. By rail. */
-export interface RailPredictions extends Record<ProbePhase, RailPrediction[]> {
+export interface RailPredictions extends Record<ProbePhase, PerRail<RailPrediction>> {
   /** True where it reads low to ground with the device unpowered. */
-  low: boolean[];
+  low: PerRail<boolean>;
 }
 
 const kept = new WeakMap<Board, (RailPredictions | null)[]>();
@@ -34,7 +35,10 @@ const pluggedAtS = 5.5;
  *
  * @param wanted hypotheses that are asked about
  */
-export function predictRails(twin: DeviceTwin, wanted: (hypothesis: number) => boolean): (RailPredictions | null)[] {
+export function predictRails(
+  twin: DeviceTwin,
+  wanted: (hypothesis: number) => boolean,
+): PerHypothesis<RailPredictions | null> {
   const { board } = twin;
   let table = kept.get(board);
   if (!table) kept.set(board, (table = []));

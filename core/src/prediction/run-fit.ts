@@ -3,7 +3,7 @@ import { contextFor } from './expectation.ts';
 import { predictAll, twinSetupOf, type DeviceTwin } from './device-twin.ts';
 import settings from './fit.json';
 import { compare, fitBetween, fitOf, fitOfNothing, type Comparison, type Fit, type Seen } from './fit.ts';
-import { logSumExp } from '../inference/index.ts';
+import { logSumExp, type PerHypothesis } from '../inference/index.ts';
 import type { Hypothesis } from '../hypotheses/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Fault } from '../twin/index.ts';
@@ -21,9 +21,9 @@ export function runFit(
   shape: Shape,
   observed: Seen,
   twin: DeviceTwin,
-  prior: readonly number[],
+  prior: PerHypothesis,
   unplugged: readonly string[],
-): number[] | null {
+): PerHypothesis | null {
   const stood = twinSetupOf(twin, run, shape);
   if (!stood) return null;
   const setup = { ...stood, unplugged: [...stood.unplugged, ...unplugged] };

@@ -1,3 +1,4 @@
+import type { PerCircuit } from '../inference/index.ts';
 import { circuitIds, checkTypes, type CheckId, patternIds, type PatternId } from '../catalogue/index.ts';
 import { type Features, type PatternProbability } from '../shape/index.ts';
 import type { Run } from '../case/index.ts';
@@ -193,7 +194,7 @@ function reweighed(worlds: Worlds, weights: WorldWeights, likelihood: (w: number
  * @param circuits probability of every circuit, in the order of `circuitIds`
  * @returns one probability a device, sums to 1
  */
-export function devicesBelieved(worlds: Worlds, weights: WorldWeights, circuits: readonly number[]): number[] {
+export function devicesBelieved(worlds: Worlds, weights: WorldWeights, circuits: PerCircuit): number[] {
   const out = worlds.devices.map(() => 0);
   for (let w = 0; w < weights.length; w++) out[worlds.device[w]] += circuits[worlds.circuit[w]] * weights[w];
   const total = out.reduce((sum, p) => sum + p, 0);

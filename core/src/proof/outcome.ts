@@ -1,5 +1,5 @@
 import { circuitIds, circuitNames, type CircuitId, type OutcomeGrade } from '../catalogue/index.ts';
-import { sumBy } from '../inference/index.ts';
+import { sumBy, type PerHypothesis } from '../inference/index.ts';
 import { sayAction, senseOf, shortsOf, type History } from '../observation/index.ts';
 import { formatPercent, formatResistance } from '../quantity/index.ts';
 import limits from './limits.json';
@@ -8,7 +8,7 @@ import limits from './limits.json';
 export interface Believed {
   history: History;
   /** By hypothesis; sums to 1. */
-  posterior: readonly number[];
+  posterior: PerHypothesis;
   now: { works: number };
 }
 

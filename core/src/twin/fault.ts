@@ -1,4 +1,11 @@
-import { faultKinds, faultKindsAt, faultTypes, type ElementKind, type FaultKind } from '../catalogue/index.ts';
+import {
+  faultKinds,
+  faultKindsAt,
+  faultTypes,
+  type CircuitId,
+  type ElementKind,
+  type FaultKind,
+} from '../catalogue/index.ts';
 import type { Profile } from './profile.ts';
 
 const valueDigits = 4;
@@ -16,7 +23,7 @@ export interface Fault {
 export interface FaultTarget {
   element: ElementKind;
   index: number;
-  circuit: string;
+  circuit: CircuitId;
   name: string;
 }
 
@@ -27,8 +34,8 @@ export const batteryId = 'battery';
 export function targetOf(profile: Profile, at: string): FaultTarget | null {
   const look = (
     element: FaultTarget['element'],
-    list: { id: string; circuit?: string; name?: string }[],
-    circuit = '',
+    list: { id: string; circuit?: CircuitId; name?: string }[],
+    circuit: CircuitId = 'unmodelled',
   ): FaultTarget | null => {
     const index = list.findIndex((item) => item.id === at);
     if (index < 0) return null;

@@ -1,3 +1,4 @@
+import type { CircuitId, RailState } from '../catalogue/index.ts';
 /**
  * A device profile, `umbral-profile/1`: how a model is fed, which rails it has and what makes them, what hangs on them,
  * and in which order it starts. Every element has an id of its own and names the circuit it belongs to, so that a fault
@@ -66,8 +67,8 @@ export interface RailSpec {
   name: string;
   nominalV: number;
   /** Power state in which it first stands: always, standby, boot, run, or G3 to S0. */
-  state: string;
-  circuit: string;
+  state: RailState;
+  circuit: CircuitId;
   /** Paralleled capacitors. */
   capacitors: number;
   /** How deep one must go to reach it, as for checks. */
@@ -86,7 +87,7 @@ export interface ConverterSpec {
   kind: ConverterKind;
   from: string;
   to: string[];
-  circuit: string;
+  circuit: CircuitId;
   /** 0 to 1; an LDO and a switch pass the current on as it is. */
   efficiency: number;
   /** Own draw from the input while it is on, A. */
@@ -110,7 +111,7 @@ export interface LoadSpec {
   id: string;
   name: string;
   rail: string;
-  circuit: string;
+  circuit: CircuitId;
   /** Current from a level on (`power`, `attached`, `adapter`, a stage), until the next one named. */
   amps: Record<string, number>;
   /** Height of the bursts above `amps` in the levels in which it is busy, A. */
@@ -124,7 +125,7 @@ export interface LoadSpec {
 export interface PartSpec {
   id: string;
   name: string;
-  circuit: string;
+  circuit: CircuitId;
   /** Rail that it lives from, or null for something that needs none (a joint, a button, data). */
   rail: string | null;
   peripheral: string | null;
@@ -155,7 +156,7 @@ export interface PeripheralSpec {
   id: string;
   name: string;
   rail: string;
-  circuit: string;
+  circuit: CircuitId;
 }
 
 export const onTimeouts = ['hold', 'off', 'restart', 'skip'] as const;

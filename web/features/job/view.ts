@@ -1,34 +1,34 @@
 import {
-checkTypes,
-circuitNames,
-engineVersion,
-formatPercent,
-patternNames,
-patternTypes,
-sayDevicesLeft,
-sayOutcome,
-sayOutlook,
-topPattern,
-type Assessment,
-type Case,
-type CircuitId,
-type OutcomeProposal,
-type ProofState,
-type Suggestion,
+  checkTypes,
+  circuitNames,
+  engineVersion,
+  formatPercent,
+  patternNames,
+  patternTypes,
+  sayDevicesLeft,
+  sayOutcome,
+  sayOutlook,
+  topPattern,
+  type Assessment,
+  type Case,
+  type CircuitId,
+  type OutcomeProposal,
+  type ProofState,
+  type Suggestion,
 } from '@umbral/core';
-import { attachmentsOf,type PicturePoint } from '@/server/attachments';
-import { db,type Queries } from '@/server/db';
-import { dumpsOf,judgeDumps,type DumpsVerdict } from '@/server/dumps';
+import { attachmentsOf, type PicturePoint } from '@/server/attachments';
+import { db, type Queries } from '@/server/db';
+import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/dumps';
 import { loadContent } from '@/server/jobs';
 import { nameIn } from '@/server/measure';
 import { findProfile } from '@/server/profiles';
 import { referencesFor } from '@/server/references';
-import { caseOf,runOf,type AssessmentRow,type JobContent } from '@/server/rows';
+import { caseOf, runOf, type AssessmentRow, type JobContent } from '@/server/rows';
 import { runTitle } from '@/features/words';
 import { nextName } from './next-name';
-import { runView,type RunView } from './run-view';
-import { actionWords,storyOf,type StoryEntry } from './story-view';
-import { elementNames,jobHead,type JobHead } from './job-head';
+import { runView, type RunView } from './run-view';
+import { actionWords, storyOf, type StoryEntry } from './story-view';
+import { elementNames, jobHead, type JobHead } from './job-head';
 
 export type { RunView, SegmentView } from './run-view';
 export type { StoryEntry } from './story-view';

@@ -120,7 +120,12 @@ test('a reading that is odd is asked about, and kept when it is said once more',
   expect(within(list).getByText(/is the point missing/)).toBeTruthy();
   await person.click(within(list).getByRole('button', { name: 'Keep it so' }));
   await waitFor(() => expect(screen.queryByRole('list', { name: 'Not kept yet' })).toBeNull());
-  expect(take.mock.calls[1][0]).toMatchObject({ text: '18', confirmed: true });
+  expect(take.mock.calls[1][0]).toMatchObject({
+    text: '18',
+    confirmed: true,
+    circuit: 'rail.always-on',
+    state: 'always',
+  });
 });
 
 test('a save that fails loses nothing: it stands there until it is saved again or thrown away, also after a reload', async () => {

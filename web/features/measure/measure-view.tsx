@@ -75,14 +75,14 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
       redProbe: how.redProbe,
       leadsOhm: how.leadsOhm,
       good: how.good,
-      circuit: rung.circuit,
+      circuit: rung.circuit ?? '',
       state: rung.state,
     };
     entry.take(typed);
     line.setText('');
     goOn();
   };
-  const waiting = new Map(entry.pending.filter((p) => p.state === 'saving').map((p) => [p.where, p.text]));
+  const waiting = new Map(entry.pending.filter((p) => p.status === 'saving').map((p) => [p.where, p.text]));
 
   return (
     <div className="mt-2 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_360px]">

@@ -4,7 +4,7 @@ import type { useEntry } from './use-entry';
 
 /** Readings that are not in the record yet, with why: a question that is open, or a save that failed. */
 export function NotKept({ entry }: { entry: Pick<ReturnType<typeof useEntry>, 'pending' | 'take' | 'drop'> }) {
-  const open = entry.pending.filter((p) => p.state !== 'saving');
+  const open = entry.pending.filter((p) => p.status !== 'saving');
   if (open.length === 0) return null;
   return (
     <ul aria-label="Not kept yet" className="mt-2 grid gap-1.5">
@@ -19,8 +19,8 @@ export function NotKept({ entry }: { entry: Pick<ReturnType<typeof useEntry>, 'p
             </strong>{' '}
             {p.says}
           </span>
-          <button type="button" className="button min-h-9" onClick={() => entry.take(p, p.state === 'asked')}>
-            {p.state === 'asked' ? 'Keep it so' : 'Save again'}
+          <button type="button" className="button min-h-9" onClick={() => entry.take(p, p.status === 'asked')}>
+            {p.status === 'asked' ? 'Keep it so' : 'Save again'}
           </button>
           <button type="button" className="button min-h-9" onClick={() => entry.drop(p.key)}>
             Throw away

@@ -14,13 +14,14 @@ export interface Typed {
   redProbe: string;
   leadsOhm: number | null;
   good: boolean;
-  /** Of a point that the profile does not have. */
+  /** Of a point that the profile does not have: its circuit, and the power state in which it should stand. */
   circuit: string;
   state: string;
 }
 
 export interface Pending extends Typed {
-  state: 'saving' | 'asked' | 'failed';
+  /** How far it came. */
+  status: 'saving' | 'asked' | 'failed';
   /** What was odd about it, or why it was not kept. */
   says: string;
 }
@@ -31,7 +32,7 @@ function stored(jobId: number): Pending[] {
   try {
     const list = JSON.parse(localStorage.getItem(storeKey(jobId)) ?? '[]') as Pending[];
     return list.map((p) =>
-      p.state === 'saving' ? { ...p, state: 'failed', says: 'The page was left before it was kept.' } : p,
+      p.status === 'saving' ? { ...p, status: 'failed', says: 'The page was left before it was kept.' } : p,
     );
   } catch {
     return [];
@@ -79,7 +80,7 @@ export function useEntry(jobId: number) {
   const take = useCallback(
     (typed: Typed, confirmed = false): void => {
       isLoaded.current = true;
-      setPending((now) => [...now.filter((p) => p.key !== typed.key), { ...typed, state: 'saving', says: '' }]);
+      setPending((now) => [...now.filter((p) => p.key !== typed.key), { ...typed, status: 'saving', says: '' }]);
       send(typed, confirmed);
     },
     [send],
@@ -93,9 +94,9 @@ async function taken(jobId: number, typed: Typed, confirmed: boolean): Promise<P
   const reading = { jobId, where, text, mode, phase, redProbe, leadsOhm, good, circuit, state, confirmed };
   try {
     const result = await takeTyped(reading);
-    if (!result.ok) return { state: 'failed', says: result.message };
-    return result.value.kept ? null : { state: 'asked', says: result.value.asks.join(' ') };
+    if (!result.ok) return { status: 'failed', says: result.message };
+    return result.value.kept ? null : { status: 'asked', says: result.value.asks.join(' ') };
   } catch {
-    return { state: 'failed', says: 'The server could not be reached; nothing was stored.' };
+    return { status: 'failed', says: 'The server could not be reached; nothing was stored.' };
   }
 }
