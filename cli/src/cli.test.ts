@@ -377,3 +377,15 @@ describe('speaking to a server', () => {
     expect((await umbral('bench', ...access)).err).toContain('bench needs --name');
   });
 });
+
+test('a verdict is explained by circuit, and by hypothesis where a circuit has several', async () => {
+  const own = { ...minimal, device: { class: 'phone', model: 'Tallgate Moorcall 2', profile: 'tallgate-moorcall-2' } };
+  const { out } = await umbral('assess', packageFolder('explained', own), '--explain');
+  const [circuits, hypotheses] = out.split('And of a hypothesis against the others');
+  expect(circuits).toContain('What each observation says of a circuit against the others, in decibans');
+  // Each of the numbered names says circuit, element and fault.
+  expect(hypotheses).toMatch(/\(1\) [\w.-]+, .+, \w+:/);
+  expect(hypotheses).toMatch(/run r1: /);
+  const plain = await umbral('assess', packageFolder('explained-plain', minimal), '--explain');
+  expect(plain.out).not.toContain('And of a hypothesis');
+});

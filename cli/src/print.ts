@@ -4,6 +4,7 @@ import {
   circuitNames,
   decibansOf,
   formatCurrent,
+  formatFault,
   formatPercent,
   formatSeconds,
   formatVoltage,
@@ -76,25 +77,55 @@ function sayNext(s: Suggestion): string {
 
 const maxExplained = 6;
 
-/** Every observation with what it says of the leading circuits in decibans, and what was left out and why. */
+/**
+ * Every observation with what it says of the leading circuits and of the leading hypotheses, in decibans; then what was
+ * left out and why.
+ */
 export function sayExplanation(belief: Belief): string {
-  const p = byCircuit(belief);
-  const leaders = [...p.keys()].sort((a, b) => p[b] - p[a]).slice(0, maxExplained);
-  const { circuitOf } = belief.history.space;
-  const rows = belief.weighed.map((w) => {
-    const weights = decibansOf(w.before, w.increments, circuitOf, circuitIds.length);
-    const cells = leaders.map((k) => `${weights[k] > 0 ? '+' : ''}${weights[k].toFixed(1)}`.padStart(16)).join('');
-    return `${cells}  ${w.epoch === 0 ? '' : `after change ${w.epoch}: `}${w.sentence}`;
-  });
-  const head = leaders.map((k) => circuitIds[k].padStart(16)).join('');
-  const foot = leaders.map((k) => formatPercent(p[k]).padStart(16)).join('');
+  const { hypotheses, circuitOf } = belief.history.space;
+  const names = hypotheses.map((h) =>
+    [h.circuit, h.target, h.fault && formatFault(h.fault)].filter(Boolean).join(', '),
+  );
   const left = belief.leftOut.map((l) => `  ${l.leftOut}`);
   return [
     'What each observation says of a circuit against the others, in decibans',
-    head,
-    ...rows,
-    `${foot}  now`,
+    ...table(belief, byCircuit(belief), circuitOf, circuitIds),
+    // Without a profile, and with no place named, a circuit is one hypothesis.
+    ...(hypotheses.length > circuitIds.length
+      ? [
+          '',
+          'And of a hypothesis against the others',
+          ...table(belief, belief.posterior, [...hypotheses.keys()], names),
+        ]
+      : []),
     ...(left.length > 0 ? ['', 'Left out', ...left] : []),
     '',
   ].join('\n');
+}
+
+/**
+ * Observations by row, the leading groups by column: numbered where their names are longer than a column.
+ *
+ * @param p probability of every group now
+ * @param groups group of every hypothesis
+ */
+function table(belief: Belief, p: readonly number[], groups: readonly number[], names: readonly string[]): string[] {
+  const width = 16;
+  const leaders = [...p.keys()].sort((a, b) => p[b] - p[a]).slice(0, maxExplained);
+  const isNumbered = leaders.some((k) => names[k].length >= width);
+  const row = (cells: string[], says = ''): string => `${cells.map((c) => c.padStart(width)).join('')}${says}`;
+  const rows = belief.weighed.map((w) => {
+    const weights = decibansOf(w.before, w.increments, groups, p.length);
+    const cells = leaders.map((k) => `${weights[k] > 0 ? '+' : ''}${weights[k].toFixed(1)}`);
+    return row(cells, `  ${w.epoch === 0 ? '' : `after change ${w.epoch}: `}${w.sentence}`);
+  });
+  return [
+    ...(isNumbered ? leaders.map((k, n) => `  (${n + 1}) ${names[k]}`) : []),
+    row(leaders.map((k, n) => (isNumbered ? `(${n + 1})` : names[k]))),
+    ...rows,
+    row(
+      leaders.map((k) => formatPercent(p[k])),
+      '  now',
+    ),
+  ];
 }
