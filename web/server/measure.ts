@@ -21,7 +21,7 @@ import { loadPolicy } from './policy.ts';
 import { findProfile, type KnownProfile } from './profiles.ts';
 import { caseOf, type JobContent, type JobRow } from './rows.ts';
 import type { ReferenceReadingRow } from './tables.ts';
-import type { sweepInput} from './measure-input.ts';
+import type { sweepInput } from './measure-input.ts';
 import { type MeasureInput } from './measure-input.ts';
 
 /** What became of a typed reading: kept, or asked about first. */

@@ -1,4 +1,5 @@
 import {
+  keysOfNotes,
   mergeTyped,
   packageFiles,
   streamZip,
@@ -186,10 +187,12 @@ async function storeActions(q: Queries, jobId: number, value: Case): Promise<voi
       note: plain(a.note),
       run_before: a.runBefore,
       undoes: a.undoes,
-      extra: a.extra ? json(a.extra) : null,
+      extra: keysOrNull(keysOfNotes(a)),
     });
   }
 }
+
+const keysOrNull = (keys: object | null): string | null => (keys ? json(keys) : null);
 
 function jobColumns(value: Case, options: StoreOptions): Written<JobRow> {
   const { device, outcome } = value;

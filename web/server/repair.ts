@@ -5,6 +5,7 @@ import {
   type PlannedChange,
   type Shape,
   actionTypes,
+  keysOfNotes,
 } from '@umbral/core';
 import type { InferType } from 'yup';
 import { audit } from './audit.ts';
@@ -90,23 +91,13 @@ export async function enterChange(input: InferType<typeof actionInput>): Promise
       undoes: input.undoes,
     });
     const { part, orientation, confounders } = input;
-    const extra = {
-      ...(part ? { part } : {}),
-      ...(orientation ? { orientation } : {}),
-      ...(confounders.length > 0 ? { confounders } : {}),
-      ...(predicts.length > 0
-        ? {
-            predicts: predicts.map(({ element, p, moved, certainty }) => ({
-              id: element.id,
-              name: element.name,
-              p,
-              moved,
-              certainty,
-            })),
-          }
-        : {}),
-      ...(asks.length > 0 ? { without: asks } : {}),
-    };
+    const keys = keysOfNotes({
+      part,
+      orientation,
+      confounders,
+      predicts: predicts.map(({ element: { id, name }, p, moved, certainty }) => ({ id, name, p, moved, certainty })),
+      without: asks,
+    });
     await q('actions').insert({
       job_id: input.jobId,
       action_key: `a${n}`,
@@ -116,7 +107,7 @@ export async function enterChange(input: InferType<typeof actionInput>): Promise
       note: input.note,
       run_before: input.runBefore ?? runBefore(content),
       undoes: input.undoes,
-      extra: Object.keys(extra).length > 0 ? json(extra) : null,
+      extra: keys && json(keys),
     });
     if (input.waitFor !== '')
       await q('jobs')

@@ -10,6 +10,7 @@ import {
   type Proof,
   type Reading,
   type Run,
+  readNotes,
 } from '@umbral/core';
 import type { ActionRow, CheckRow, InjectionRow, JobRow, ProofRow, ReadingRow, RunRow } from './tables.ts';
 
@@ -66,7 +67,7 @@ export function readingOf(row: ReadingRow): Reading {
 export function actionOf(row: ActionRow): Action {
   const { kind, circuit, target, note } = row;
   const { run_before: runBefore, undoes } = row;
-  return { id: row.action_key, kind, circuit, target, note, runBefore, undoes, ...kept(row.extra) };
+  return { id: row.action_key, kind, circuit, target, note, runBefore, undoes, ...readNotes(row.extra) };
 }
 
 export function injectionOf(row: InjectionRow): Injection {

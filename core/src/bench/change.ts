@@ -1,5 +1,5 @@
 import type { ActionKind, CircuitId } from '../catalogue/index.ts';
-import type { Action } from '../case/index.ts';
+import { plainAction, type Action } from '../case/index.ts';
 import { byCircuits, type Grouping } from '../decide/index.ts';
 import type { Belief } from '../diagnosis/index.ts';
 import { sumBy } from '../inference/index.ts';
@@ -32,7 +32,7 @@ export interface PlannedChange {
 export function predictChange(belief: Belief, change: PlannedChange): ChangePrediction[] {
   if (change.circuit === null && change.target.trim() === '') return [];
   const { history, posterior } = belief;
-  const action: Action = { id: '', note: '', runBefore: null, undoes: null, ...change };
+  const action: Action = { ...plainAction, id: '', ...change };
   const outcomes = belief.askAfter(
     movedQuestion(history.space, history.value.actions.length + 1),
     transitionOf(history, action),

@@ -1,3 +1,4 @@
+import { noNotes } from './action-notes.ts';
 import {
   type Device,
   type Intake,
@@ -7,6 +8,7 @@ import {
   type Reading,
   type Injection,
   type Case,
+  type Action,
 } from './values.ts';
 
 export const unknownSetup: Setup = {
@@ -52,6 +54,16 @@ export function bareCase(device: Pick<Device, 'class'> & Partial<Device>, runs: 
     outcome: null,
   };
 }
+
+/** A change of which nothing is noted but that it was made. */
+export const plainAction: Omit<Action, 'id' | 'kind'> = {
+  circuit: null,
+  target: '',
+  note: '',
+  runBefore: null,
+  undoes: null,
+  ...noNotes,
+};
 
 /** A check of which nothing is known but its answer. */
 export const plainCheck: Omit<Check, 'id' | 'outcome'> = { note: '', where: '', circuit: null, rail: '', after: null };

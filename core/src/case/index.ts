@@ -1,3 +1,4 @@
 export * from './ids.ts';
 export * from './values.ts';
 export * from './defaults.ts';
+export * from './action-notes.ts';

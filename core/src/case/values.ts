@@ -1,6 +1,7 @@
 import type { Feed, RailState } from '../catalogue/index.ts';
 import type { Instrument, Marker, RunQuantity } from '../trace/index.ts';
 import type { ActionKind, CircuitId, ComplaintKind, DeviceClass, OutcomeGrade } from '../catalogue/index.ts';
+import type { ActionNotes } from './action-notes.ts';
 import type { ReadingMode } from './ids.ts';
 
 /** Keys of a package that Umbral does not know: kept and written back. */
@@ -167,7 +168,7 @@ export interface Injection {
   after: string | null;
 }
 
-export interface Action {
+export interface Action extends ActionNotes {
   extra?: Extra;
   id: string;
   kind: ActionKind;

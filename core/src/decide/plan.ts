@@ -1,5 +1,5 @@
 import { circuitIds, circuitNames, depthOf, type CircuitId, actionTypes } from '../catalogue/index.ts';
-import { type Action, type Case } from '../case/index.ts';
+import { type Action, type Case, plainAction } from '../case/index.ts';
 import { expectedBits, outlookOf, sumBy, type Outlook, type PerHypothesis } from '../inference/index.ts';
 import {
   observationKinds,
@@ -130,13 +130,11 @@ function outcomesOf(standing: Standing, candidate: Candidate): Record<string, Pe
   const { history } = standing;
   if (candidate.action && !candidate.id.startsWith('unplug:')) {
     const action: Action = {
+      ...plainAction,
       id: '',
       kind: candidate.action.kind,
       circuit: candidate.action.circuit,
       target: candidate.action.target ?? '',
-      note: '',
-      runBefore: null,
-      undoes: null,
     };
     return standing.askAfter(candidate.question, transitionOf(history, action));
   }

@@ -1,4 +1,4 @@
-import type { Action, Case } from '../case/index.ts';
+import { plainAction, type Action, type Case } from '../case/index.ts';
 import type { Shape } from '../shape/index.ts';
 import { recorded } from '../testing/recorded.ts';
 import { genericProfile, shippedProfile, type TwinSetup } from '../twin/index.ts';
@@ -16,13 +16,10 @@ function worked(before: string, after: string, action: Partial<Action>, change: 
   ]);
   const runs = [first.run, { ...second.run, id: 'r2', after: 'a1' }];
   const done: Action = {
+    ...plainAction,
     id: 'a1',
     kind: 'replace',
-    circuit: null,
-    target: '',
-    note: '',
     runBefore: 'r1',
-    undoes: null,
     ...action,
   };
   const value: Case = { ...first.value, runs, actions: [done] };

@@ -1,5 +1,14 @@
 import type { CheckId } from '../catalogue/index.ts';
-import { plainCheck, plainInjection, plainReading, unknownSetup, type Case, type RailState } from '../case/index.ts';
+import {
+  plainAction,
+  plainCheck,
+  plainInjection,
+  plainReading,
+  unknownSetup,
+  type Action,
+  type Case,
+  type RailState,
+} from '../case/index.ts';
 import { byElements } from '../bench/index.ts';
 import { isolationOf, minutesOf, openTests, rankTests, type RankedTest } from '../decide/index.ts';
 import { believe, describe, type Belief } from '../diagnosis/index.ts';
@@ -212,14 +221,12 @@ class Unit {
     const id = `a${value.actions.length + 1}`;
     if (unplugs) this.off.push(at);
     else if (this.random() < settings.workSucceeds) this.left = this.left.filter((f) => f.at !== at);
-    const action = {
+    const action: Action = {
+      ...plainAction,
       id,
-      kind: unplugs ? ('disconnect' as const) : ('replace' as const),
+      kind: unplugs ? 'disconnect' : 'replace',
       circuit: test.circuit,
       target: at,
-      note: '',
-      runBefore: null,
-      undoes: null,
     };
     const gone = this.left.filter((f) => !this.off.includes(f.at));
     const { run, trace } = this.one.recordAgain(this.shown, `r${value.runs.length + 1}`, gone, this.off);

@@ -12,9 +12,8 @@ type Row = Partial<Record<FaultState, number>>;
 
 /** A donor part, a reworked joint or another suffix makes the result weaker. */
 export function isConfounded(action: Action): boolean {
-  const noted = action.extra?.confounders;
   return (
-    (Array.isArray(noted) && noted.length > 0) ||
+    action.confounders.length > 0 ||
     /\b(donor|used|reworked?|variant|suffix|salvaged?|second[- ]hand|scrap(ped)?|provisional)\b/i.test(
       `${action.note} ${action.target}`,
     )

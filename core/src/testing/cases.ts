@@ -1,6 +1,7 @@
 import type { DeviceClass } from '../catalogue/index.ts';
 import {
   bareCase,
+  plainAction,
   plainCheck,
   plainInjection,
   plainReading,
@@ -92,7 +93,7 @@ export function checkOf(id: string, outcome: string | null, over: Partial<Check>
 }
 
 export function actionOf(id: string, kind: Action['kind'], over: Partial<Action> = {}): Action {
-  return { id, kind, circuit: null, target: '', note: '', runBefore: null, undoes: null, ...over };
+  return { ...plainAction, id, kind, ...over };
 }
 
 export function injectionOf(rail: string, setV: number, over: Partial<Injection> = {}): Injection {

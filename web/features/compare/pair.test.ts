@@ -1,14 +1,19 @@
-import { bareCase, describe as describeRun, readTypedRun, seenRun, type Action, type SeenRun } from '@umbral/core';
+import {
+  bareCase,
+  describe as describeRun,
+  plainAction,
+  readTypedRun,
+  seenRun,
+  type Action,
+  type SeenRun,
+} from '@umbral/core';
 import { pairToCompare } from './pair';
 
 const action = (id: string): Action => ({
+  ...plainAction,
   id,
   kind: 'replace',
   circuit: 'rail.run',
-  target: '',
-  note: '',
-  runBefore: null,
-  undoes: null,
 });
 const dead = 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold';
 const well = 'battery 4V limit 3A: 0 | prompt 0.1 0.5 1.2 0.6 1.1 0.4 0.9 hold';

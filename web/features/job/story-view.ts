@@ -56,19 +56,14 @@ export function actionWords(a: ActionRow): string {
 
 /** Number, how it sat, and what was expected before it was done. */
 function actionDetail(a: ActionRow): string {
-  const extra = (a.extra ?? {}) as {
-    part?: string;
-    orientation?: string;
-    confounders?: string[];
-    predicts?: { name: string; moved: string }[];
-  };
-  const [first] = extra.predicts ?? [];
+  const { part, orientation, confounders, predicts } = actionOf(a);
+  const [first] = predicts;
   return [
     a.circuit && a.target ? circuitNames[a.circuit] : '',
     a.note,
-    extra.part,
-    extra.orientation,
-    ...(extra.confounders ?? []),
+    part,
+    orientation,
+    ...confounders,
     a.run_before ? `before it: run ${a.run_before}` : 'no run of the state before',
     first ? `expected, if ${first.name}: ${movedWords[first.moved] ?? first.moved}` : '',
   ]

@@ -14,7 +14,7 @@ import {
 } from '@umbral/core';
 import { actionWords } from '@/features/job/story-view';
 import { complaintWords, gradeWords, jobNumber, runTitle, setupWords } from '@/features/words';
-import { caseOf, runOf, type JobContent, type ReadingRow, type RunRow } from '@/server/rows';
+import { caseOf, runOf, type JobContent, type ReadingRow, type RunRow, actionOf, type ActionRow } from '@/server/rows';
 import {
   capital,
   customerReport,
@@ -49,7 +49,7 @@ export function technicianReport(source: ReportSource): Report {
       ...reasonsOf(result),
       {
         title: 'Changes, in order',
-        lines: actions.map((a, k) => `${k + 1}. ${listed([actionWords(a), changeDetail(a.extra), a.note])}`),
+        lines: actions.map((a, k) => `${k + 1}. ${listed([actionWords(a), changeDetail(a), a.note])}`),
       },
       { title: 'What was not shown', lines: openLines(content, result).map(sentence) },
       ...customer.sections.filter((s) => ['Left off the board', 'What may come back'].includes(s.title)),
@@ -221,13 +221,9 @@ function intakeWords({ job }: JobContent): string {
     .join(', ');
 }
 
-function changeDetail(extra: Record<string, unknown> | null): string {
-  const { part, orientation, confounders } = (extra ?? {}) as {
-    part?: string;
-    orientation?: string;
-    confounders?: string[];
-  };
-  return [part, orientation, ...(confounders ?? [])].filter(Boolean).join(', ');
+function changeDetail(row: ActionRow): string {
+  const { part, orientation, confounders } = actionOf(row);
+  return [part, orientation, ...confounders].filter(Boolean).join(', ');
 }
 
 function readingWords(r: ReadingRow): string {

@@ -1,4 +1,4 @@
-import { sketchInstruments, times } from '@umbral/core';
+import { plainAction, sketchInstruments, times } from '@umbral/core';
 import { bench, check, on, press, quiet, start, type SampleJob } from './sample-job.ts';
 
 const { logger, display, probe } = sketchInstruments;
@@ -34,6 +34,7 @@ export const closedJobs: SampleJob[] = [
     checks: [check('main-rail-resistance', 'short'), check('heat-view', 'one-spot')],
     actions: [
       {
+        ...plainAction,
         id: 'a1',
         kind: 'remove',
         circuit: 'rail.main',
@@ -133,6 +134,7 @@ export const closedJobs: SampleJob[] = [
     ],
     actions: [
       {
+        ...plainAction,
         id: 'a1',
         kind: 'replace',
         circuit: 'battery.pack',

@@ -1,16 +1,12 @@
-import { plainInjection, sketchInstruments, type Action, type Proof } from '@umbral/core';
+import { plainAction, plainInjection, sketchInstruments, type Action, type Proof } from '@umbral/core';
 import { bench, check, on, press, quiet, start, type SampleJob } from './sample-job.ts';
 
 const { logger, meter } = sketchInstruments;
 
 const change = (id: string, kind: Action['kind'], over: Partial<Action>): Action => ({
+  ...plainAction,
   id,
   kind,
-  circuit: null,
-  target: '',
-  note: '',
-  runBefore: null,
-  undoes: null,
   ...over,
 });
 

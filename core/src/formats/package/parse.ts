@@ -1,6 +1,8 @@
 import {
   emptyIntake,
+  plainAction,
   plainCheck,
+  readNotes,
   plainInjection,
   plainReading,
   unknownSetup,
@@ -116,13 +118,10 @@ function toCase(top: Raw): Case {
     injections: items(top.injections).map((i) =>
       over<Injection>({ ...plainInjection, id: '', rail: '', setV: 1 }, i, knownKeys.injection),
     ),
-    actions: items(top.actions).map((a) =>
-      over<Action>(
-        { id: '', kind: 'other', circuit: null, target: '', note: '', runBefore: null, undoes: null },
-        a,
-        knownKeys.action,
-      ),
-    ),
+    actions: items(top.actions).map((a): Action => {
+      const { extra, ...known } = over<Action>({ ...plainAction, id: '', kind: 'other' }, a, knownKeys.action);
+      return { ...known, ...readNotes(extra) };
+    }),
     proofs: items(top.proofs).map((p) =>
       over<Proof>(
         { id: '', protocol: '', step: '', result: 'not-done', reason: '', run: null, check: null, after: null },

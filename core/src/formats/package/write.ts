@@ -1,5 +1,5 @@
 import { ZipWriter } from '@zip.js/zip.js';
-import type { Case, Extra } from '../../case/index.ts';
+import { keysOfNotes, type Case, type Extra } from '../../case/index.ts';
 import type { Trace } from '../../trace/index.ts';
 import { logHeader, writeLog } from '../log/index.ts';
 import { caseFormat } from './parse.ts';
@@ -42,7 +42,10 @@ export function caseJson(value: Case): Record<string, unknown> {
     checks: value.checks.map(withExtra),
     readings: value.readings.map(withExtra),
     injections: value.injections.map(withExtra),
-    actions: value.actions.map(withExtra),
+    actions: value.actions.map((action) => {
+      const { part: _p, orientation: _o, confounders: _c, predicts: _e, without: _w, extra: _x, ...known } = action;
+      return { ...known, ...keysOfNotes(action) };
+    }),
     proofs: value.proofs.map(withExtra),
     outcome: value.outcome === null ? null : withExtra(value.outcome),
     ...extra,
