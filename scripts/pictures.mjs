@@ -1,12 +1,24 @@
 // npm run pictures: the pictures of docs/screenshots, from the sample fleet in a database of its own.
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import { ensureChromium, ensurePackages, ensureWebBuild } from './lib/install.mjs';
 import { freePort } from './lib/ports.mjs';
 import { migrate, startCluster } from './lib/postgres.mjs';
 import { main, root, say } from './lib/run.mjs';
 import { startRecorder, startSimulatedBench } from './lib/recorder.mjs';
 import { startWeb } from './lib/web.mjs';
+
+/** Pictures of one page, one after the other, as one moving picture. The last one stays for a while. */
+async function animate(frames, path) {
+  const width = 960;
+  const small = await Promise.all(frames.map((frame) => sharp(frame).resize({ width }).png().toBuffer()));
+  const delay = small.map((_, k) => (k === small.length - 1 ? 4000 : 900));
+  await sharp(small, { join: { animated: true } })
+    .webp({ quality: 60, effort: 6, delay, loop: 0 })
+    .toFile(path);
+  say('live-call.webp');
+}
 
 const flags =
   '--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync';
@@ -37,6 +49,8 @@ main(async () => {
     ) => {
       const page = await browser.newPage({ viewport: { width, height }, colorScheme: theme, reducedMotion: 'reduce' });
       await page.goto(web.url + path, { waitUntil: until });
+      // What is typed before the page lives is lost.
+      await page.waitForFunction(() => document.documentElement.dataset.live === 'yes');
       await act(page);
       await page.waitForTimeout(1500);
       await page.screenshot({ path: out(name) });
@@ -106,12 +120,20 @@ main(async () => {
           data: { profile: 'tallgate-moorcall-2', fault: 'mute:storage-chip', seed: 5 },
         });
         await page.getByRole('button', { name: /Simulated supply measures/ }).click();
+        const frames = [];
+        const frame = async () => frames.push(await page.screenshot());
         for (const key of ['r', 'a', 'Enter', 'o', 'p']) {
           await page.keyboard.press(key);
-          await page.waitForTimeout(2000);
+          await page.waitForTimeout(1000);
+          await frame();
+          await page.waitForTimeout(1000);
         }
         await page.getByRole('list', { name: 'Suspects so far' }).waitFor();
-        await page.waitForTimeout(6000);
+        for (let k = 0; k < 7; k++) {
+          await frame();
+          await page.waitForTimeout(900);
+        }
+        await animate(frames, join(root, 'docs', 'live-call.webp'));
       },
     });
     const van = await job(/field phone of the mobile library van/);
