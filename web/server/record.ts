@@ -27,12 +27,6 @@ export async function nextRunKey(q: Queries, jobId: number): Promise<string> {
   return `r${n}`;
 }
 
-export interface NewRun {
-  described: Described;
-  samples: Samples | null;
-  limitSpans: Trace['limitSpans'];
-}
-
 /** Inserts the run; its samples follow with a {@link RunStore}. */
 export async function insertRun(q: Queries, jobId: number, run: Run, fields: Partial<RunRow> = {}): Promise<number> {
   const [{ id }] = await q('runs')

@@ -16,7 +16,6 @@ export {
 export {
   contradictionsOf,
   findingOf,
-  firstMissing,
   needsOf,
   rungsOf,
   type Contradiction,

@@ -137,18 +137,6 @@ export function rungsOf(needs: readonly Set<number>[], found: readonly (RailFind
 }
 
 /**
- * The lowest rails that are missing with everything below them in order or not measured: where the fault shows first.
- *
- * @param needs by rail, as `needsOf` gives them
- * @param found by rail; null where nothing was measured
- * @returns indices of rails
- */
-export function firstMissing(needs: readonly Set<number>[], found: readonly (RailFinding | null)[]): number[] {
-  const down = found.flatMap((f, k) => (f === 'missing' || f === 'low' ? [k] : []));
-  return down.filter((m) => !down.some((other) => other !== m && needs[m].has(other)));
-}
-
-/**
  * Findings that cannot both be so, each with what most likely happened. Of one pair only the nearest is told: a rail that
  * stands over three missing ones is one question.
  *

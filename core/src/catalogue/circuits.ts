@@ -46,9 +46,4 @@ export type CircuitId = keyof typeof catalogue;
 export const circuitTypes: Readonly<Record<CircuitId, CircuitDefinition>> = catalogue;
 export const circuitIds = Object.keys(catalogue) as CircuitId[];
 
-/** True for an id of the catalogue; inherited names such as `constructor` are not. */
-export function isCircuit(id: string): id is CircuitId {
-  return Object.hasOwn(catalogue, id);
-}
-
 export const circuitNames = namesOf(circuitTypes);

@@ -13,11 +13,12 @@ import {
   faultKindsAt,
   faultTypes,
   isCheck,
-  isCircuit,
   patternIds,
   patternTypes,
   type CheckId,
 } from './index.ts';
+
+const isCircuit = (id: string): boolean => (circuitIds as readonly string[]).includes(id);
 
 /** What other rooms hold about the ids of the catalogues, as data. */
 const data = <T>(file: string): T => JSON.parse(readFileSync(join(__dirname, '..', file), 'utf8')) as T;

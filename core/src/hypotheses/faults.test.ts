@@ -1,13 +1,13 @@
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { deviceTwinOf, hasSymptom, Trial } from '../prediction/index.ts';
 import {
-  circuitOfFault,
   compileProfile,
   genericProfile,
   makeWorkspace,
   shippedProfile,
   shippedProfiles,
   startUp,
+  targetOf,
   usualSetup,
   type Profile,
 } from '../twin/index.ts';
@@ -30,7 +30,8 @@ describe('hypotheses', () => {
       const feed = profile.battery ? 'battery' : 'dc-in';
       for (const h of list) {
         if (h.fault === null) continue;
-        expect(circuitOfFault(profile, h.fault)).toBe(h.circuit);
+        const at = h.fault.kind === 'none' ? 'none' : targetOf(profile, h.fault.at)?.circuit;
+        expect(at).toBe(h.circuit);
         expect(startUp(board, [h.fault], { ...usualSetup, feed }, workspace).cutOff).toBe(false);
       }
     },

@@ -1,4 +1,4 @@
-import type { PerElement, PerHypothesis } from '../inference/index.ts';
+import type { PerHypothesis } from '../inference/index.ts';
 import { circuitNames, type CircuitId } from '../catalogue/index.ts';
 import type { DeviceTwin } from './device-twin.ts';
 import { targetOf } from '../twin/index.ts';
@@ -57,16 +57,4 @@ function tellApart(twin: DeviceTwin, list: Element[]): void {
       element.name = `${element.name} (${kindWords[kind] ?? kind})`;
     }
   }
-}
-
-/**
- * Probability of every element, the same order as `elements.list`.
- *
- * @param posterior by hypothesis of the twin, sums to 1
- * @returns 0 to 1 each
- */
-export function byElement(elements: Elements, posterior: PerHypothesis): PerElement {
-  const sums = elements.list.map(() => 0);
-  posterior.forEach((p, h) => (sums[elements.of[h]] += p));
-  return sums;
 }

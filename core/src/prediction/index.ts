@@ -1,5 +1,5 @@
 export { deviceTwinOf, predictAll, twinSetupOf, unpluggedIds, type DeviceTwin } from './device-twin.ts';
-export { byElement, elementsOf, type Element, type Elements } from './elements.ts';
+export { elementsOf, type Element, type Elements } from './elements.ts';
 export {
   contextFor,
   describeOptionsFor,

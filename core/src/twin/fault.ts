@@ -89,11 +89,6 @@ export function elementNamed(profile: Profile, name: string): (FaultTarget & { i
   return found && target ? { ...target, id: found.id } : null;
 }
 
-/** The circuit of a fault; `none` for a healthy device. */
-export function circuitOfFault(profile: Profile, fault: Fault): string {
-  return fault.kind === 'none' ? 'none' : (targetOf(profile, fault.at)?.circuit ?? 'unmodelled');
-}
-
 export const healthy: Fault = { kind: 'none', at: '', value: null, side: null };
 
 /**
