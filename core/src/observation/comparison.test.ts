@@ -15,7 +15,7 @@ describe('two runs of one state that differ in one thing', () => {
   test.each([
     ['ports that read the same', [dark(), 'usb-c port 2: 5V 0.005 hold'], /ports read the same/],
     ['one odd port', [dark(), 'usb-c port 2: 5V 0.3 9V 1 20V 2.2 hold'], /ports read differently/],
-    ['a plug turned over', [dark(), dark(' flipped')], /the same flipped/],
+    ['a flipped plug', [dark(), dark(' flipped')], /the same flipped/],
     [
       'parts unplugged, nothing changes',
       ['battery 4V: 0.07 hold', 'battery 4V unplugged flex: 0.07 hold'],

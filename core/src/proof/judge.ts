@@ -95,7 +95,7 @@ function misfitOf({ value, seen: all, epochOf }: History, step: Step, { run, sha
   if (demand?.feeds && !demand.feeds.includes(run.feed))
     return `Run ${run.id} was made on ${run.feed}; this step is made on ${demand.feeds.join(' or ')}.`;
   if (at && ((run.setup.port ?? 1) !== at.port || run.setup.flipped !== at.flipped))
-    return `Run ${run.id} was made at port ${run.setup.port ?? 1}${run.setup.flipped ? ', plug flipped' : ''}; this step is port ${at.port}${at.flipped ? ', plug turned over' : ''}.`;
+    return `Run ${run.id} was made at port ${run.setup.port ?? 1}${run.setup.flipped ? ', plug flipped' : ''}; this step is port ${at.port}${at.flipped ? ', plug flipped' : ''}.`;
   const states: readonly (string | null)[] | undefined = demand?.deviceStates;
   if (states && !states.includes(run.setup.deviceState))
     return `Run ${run.id} does not say that the device was ${states.join(' or ')}; correct its setup if it was.`;

@@ -8,7 +8,7 @@ import { useKey } from '@/ui/keys';
 const marks: { key: string; event: MarkerEvent; text: string; asks: string | null }[] = [
   { key: 'u', event: 'plug', text: 'Plugged in', asks: null },
   { key: 'd', event: 'unplug', text: 'Unplugged', asks: null },
-  { key: 'f', event: 'flip', text: 'Plug turned', asks: null },
+  { key: 'f', event: 'flip', text: 'Plug flipped', asks: null },
   { key: 'x', event: 'part-off', text: 'Part off', asks: 'Which part came off?' },
   { key: 'y', event: 'part-on', text: 'Part on', asks: 'Which part went on?' },
   { key: 'm', event: 'note', text: 'Note', asks: 'What was that?' },

@@ -59,7 +59,7 @@ describe('the report for the customer', () => {
     expect(section(report, 'What was found')).toContain('a supply on the board that is on while it runs (coil 2)');
     expect(section(report, 'What was done')).toBe('Coil 2 replaced.');
     expect(section(report, 'What was shown to work')).toContain('First cold start: it starts.');
-    expect(section(report, 'What was not shown')).toContain('Everything the user touches: not done.');
+    expect(section(report, 'What was not shown')).toContain('Everything a person touches: not done.');
     expect(section(report, 'What may come back')).toContain('Liquid was in it');
     expect(section(report, 'What to do')).toContain('2027-02-01');
     // Workmanship is for the record, not for the customer; nor is anything that the job does not need.

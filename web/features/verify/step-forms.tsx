@@ -81,7 +81,7 @@ export function RunChoices({
         Record it
       </Link>
       <Link className="chip inline-flex min-h-9 items-center hover:border-edge" href={`/jobs/${view.jobId}?add=run`}>
-        Type it {isMarked && <kbd aria-hidden>r</kbd>}
+        Type it&nbsp;{isMarked && <kbd aria-hidden>r</kbd>}
       </Link>
     </div>
   );
