@@ -51,7 +51,12 @@ const parts = {
   web: async (steps, place) => {
     const { scratch } = place;
     const databaseUrl = await startDatabase(place);
-    await unitTests(steps, 'unit tests: web', { databaseUrl, scratch, projects: ['web', 'screens'], args: [workers, ...rest] });
+    await unitTests(steps, 'unit tests: web', {
+      databaseUrl,
+      scratch,
+      projects: ['web', 'screens'],
+      args: [workers, ...rest],
+    });
   },
   /** The real interface, or those of its files that are named. */
   e2e: async (steps, place) => {

@@ -53,7 +53,11 @@ export const pointInput = yup.object({
     .default(null),
 });
 
-/** A body up to a size. */
+/**
+ * A body up to a size.
+ *
+ * @throws {ExpectedError} for an empty file, or one above the size that is kept
+ */
 export async function bytesOf(source: AsyncIterable<Uint8Array>, most: number, what: string): Promise<Buffer> {
   const blocks: Uint8Array[] = [];
   let size = 0;
@@ -93,7 +97,11 @@ export async function repaint(bytes: Buffer): Promise<{ image: Buffer; thumb: Bu
   }
 }
 
-/** Keeps a picture with a job, or with one of its runs, readings, actions or checks. */
+/**
+ * Keeps a picture with a job, or with one of its runs, readings, actions or checks.
+ *
+ * @throws {ExpectedError} where the pictures of the job would be too large together
+ */
 export async function attach(
   input: yup.InferType<typeof attachmentInput>,
   source: AsyncIterable<Uint8Array>,

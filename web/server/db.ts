@@ -5,7 +5,11 @@ declare global {
   var umbralDb: Knex | undefined;
 }
 
-/** The connection pool; one a process, also across development reloads. */
+/**
+ * The connection pool; one a process, also across development reloads.
+ *
+ * @throws {Error} where no address of a database is set
+ */
 export function db(): Knex {
   if (!globalThis.umbralDb) {
     const url = process.env.DATABASE_URL;

@@ -235,7 +235,11 @@ export const runSetupInput = yup.object({
 });
 export type RunSetupInput = yup.InferType<typeof runSetupInput>;
 
-/** A quantity as typed; null where the field is empty. */
+/**
+ * A quantity as typed; null where the field is empty.
+ *
+ * @throws {ExpectedError} for text that is no such quantity, or one that is not above 0
+ */
 export function quantityOrNull(typed: string, kind: Kind, label: string, positive = true): number | null {
   if (typed.trim() === '') return null;
   const parsed = parseQuantity(typed, kind);

@@ -82,7 +82,11 @@ export async function setWait(jobId: number, version: number, waitingFor: string
   });
 }
 
-/** Marks that the device is now opened; the call as it stands is the one that counts. */
+/**
+ * Marks that the device is now opened; the call as it stands is the one that counts.
+ *
+ * @throws {ExpectedError} where there is no call yet that could be frozen
+ */
 export async function openDevice(jobId: number): Promise<void> {
   await transaction(async (q) => {
     await loadContent(q, jobId);
@@ -121,7 +125,11 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
   });
 }
 
-/** Closes a job. What was not shown is kept with it: closing without a proof is possible, and stands on the record. */
+/**
+ * Closes a job. What was not shown is kept with it: closing without a proof is possible, and stands on the record.
+ *
+ * @throws {ExpectedError} for a confirmed outcome without a circuit
+ */
 export async function closeJob(input: InferType<typeof outcomeInput>): Promise<void> {
   const found = gradeTypes[input.grade].isConfirmed;
   if (found && input.circuit === null)

@@ -11,6 +11,9 @@ import type { JobContent } from './rows.ts';
 type CheckEntry = Omit<InferType<typeof checkInput>, 'where' | 'circuit' | 'rail'> &
   Partial<Pick<InferType<typeof checkInput>, 'where' | 'circuit' | 'rail'>>;
 
+/**
+ * @throws {ExpectedError} for an unknown check, or an outcome that it does not have
+ */
 export async function addCheck(input: CheckEntry): Promise<void> {
   const type = isCheck(input.check) ? checkTypes[input.check] : null;
   if (!type) throw new ExpectedError('input', `Check: "${input.check}" is not known`);
@@ -34,7 +37,11 @@ export async function addCheck(input: CheckEntry): Promise<void> {
   });
 }
 
-/** A voltage that was put on a rail from any supply, with what flowed and what warmed. */
+/**
+ * A voltage that was put on a rail from any supply, with what flowed and what warmed.
+ *
+ * @throws {ExpectedError} for values below 0, or no voltage
+ */
 export async function addInjection(input: InferType<typeof injectionInput>): Promise<void> {
   const number = (text: string, kind: 'voltage' | 'current' | 'resistance', label: string): number | null => {
     const value = quantityOrNull(text, kind, label);
@@ -110,7 +117,11 @@ export async function moveEntry(input: InferType<typeof moveInput>): Promise<voi
   });
 }
 
-/** Names the run that shows the state before a change. */
+/**
+ * Names the run that shows the state before a change.
+ *
+ * @throws {ExpectedError} for a run that was made after the change
+ */
 export async function setRunBefore(input: InferType<typeof runBeforeInput>): Promise<void> {
   const { jobId, action, run } = input;
   await transaction(async (q) => {

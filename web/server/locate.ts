@@ -117,7 +117,11 @@ export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promis
   });
 }
 
-/** Keeps what was seen to warm, and what flowed where a rail was fed; the suspects follow. */
+/**
+ * Keeps what was seen to warm, and what flowed where a rail was fed; the suspects follow.
+ *
+ * @throws {ExpectedError} where the place, or the voltage that it was fed with, is missing
+ */
 export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<void> {
   const spots = input.outcome === 'one-spot' || input.outcome === 'several-spots' || input.outcome === 'uniform';
   if (spots && input.hot === '')

@@ -22,7 +22,11 @@ const mappingInput = yup.object({
     .default('A'),
 });
 
-/** What a person said about the columns of a log; null where nothing was said. */
+/**
+ * What a person said about the columns of a log; null where nothing was said.
+ *
+ * @throws {yup.ValidationError} where neither a current nor a voltage is named
+ */
 export function readMapping(raw: unknown): ColumnMapping | null {
   if (raw === null) return null;
   const mapping = mappingInput.validateSync(raw);

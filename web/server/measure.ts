@@ -81,7 +81,11 @@ export interface SweepTaken extends Taken {
   standsOut: string[];
 }
 
-/** Keeps many points typed in one go: all of them, or none where one cannot be read. */
+/**
+ * Keeps many points typed in one go: all of them, or none where one cannot be read.
+ *
+ * @throws {ExpectedError} where the line cannot be read
+ */
 export async function takeSweep(input: yup.InferType<typeof sweepInput>): Promise<SweepTaken> {
   return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);

@@ -215,7 +215,11 @@ export async function startTimer(input: yup.InferType<typeof timerInput>): Promi
   });
 }
 
-/** Takes back what was said of a step, or stops its time: it is open again. */
+/**
+ * Takes back what was said of a step, or stops its time: it is open again.
+ *
+ * @throws {ExpectedError} where nothing was said of the step
+ */
 export async function takeBackProof(jobId: number, protocol: string, step: string): Promise<void> {
   await transaction(async (q) => {
     const content = await loadContent(q, jobId);

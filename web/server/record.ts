@@ -76,7 +76,11 @@ export function deviceOf(content: JobContent): Device {
 /** Feeds that one device has at most. */
 const maxTogether = 3;
 
-/** A run from what a person read off a display, or one of each feed that was read at once. What the form says of the setup stands unless the line says otherwise. */
+/**
+ * A run from what a person read off a display, or one of each feed that was read at once. What the form says of the setup stands unless the line says otherwise.
+ *
+ * @throws {ExpectedError} for more feeds at once than a device has; {@link FormatError} for a line that cannot be read
+ */
 export async function addTypedRun(jobId: number, line: string, after: string | null | undefined): Promise<string> {
   return transaction(async (q) => {
     const content = await loadContent(q, jobId);

@@ -47,6 +47,7 @@ async function describe(q: Queries, row: RecordingRow, run: Run, device: Device)
  * Makes a run of a recording that has ended, or that broke off: its samples move, and the job is assessed.
  *
  * @returns the name of the run
+ * @throws {ExpectedError} where it still goes on, or holds nothing
  */
 export async function keepRecording(recordingId: number): Promise<{ jobId: number; key: string }> {
   return transaction(async (q) => {

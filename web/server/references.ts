@@ -74,7 +74,11 @@ export async function listReferences(q: Queries, profileId: string): Promise<Lis
   return rows.map((r) => ({ jobId: r.job_id, runKey: r.run_key, label: r.label, feed: r.feed, preview: r.preview }));
 }
 
-/** Keeps a run as what a healthy unit of its model draws, or takes it back. */
+/**
+ * Keeps a run as what a healthy unit of its model draws, or takes it back.
+ *
+ * @throws {ExpectedError} where the device has no profile that the run could stand for
+ */
 export async function setReference(jobId: number, runId: number, isReference: boolean): Promise<void> {
   await transaction(async (q) => {
     const job = await q<JobRow>('jobs').where({ id: jobId }).whereNull('deleted_at').first();

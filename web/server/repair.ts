@@ -72,6 +72,8 @@ async function gate(q: Queries, content: JobContent, input: InferType<typeof act
 /**
  * Enters one change with what each suspect expects of the run after it. What is missing is asked for first, and may be
  * gone without where it cannot be had.
+ *
+ * @throws {ExpectedError} where it takes back a change that the job does not have
  */
 export async function enterChange(input: InferType<typeof actionInput>): Promise<Entered> {
   return transaction(async (q) => {

@@ -22,6 +22,9 @@ export function fileNameOf(request: Request): string {
   return name || 'log.csv';
 }
 
+/**
+ * @throws {ExpectedError} for what is no JSON
+ */
 export function jsonParam(request: Request, key: string): unknown {
   const text = new URL(request.url).searchParams.get(key);
   if (text === null) return null;
@@ -48,7 +51,11 @@ export async function jsonOf(request: Request): Promise<unknown> {
   }
 }
 
-/** The number in a path. */
+/**
+ * The number in a path.
+ *
+ * @throws {ExpectedError} for what is no number of a job
+ */
 export function idOf(text: string): number {
   const id = Number(text);
   if (!/^\d{1,9}$/.test(text) || id === 0)

@@ -141,7 +141,11 @@ export async function readLogOnThread(
   }
 }
 
-/** Describes samples that are already there: at once for short runs, on a thread for long ones. */
+/**
+ * Describes samples that are already there: at once for short runs, on a thread for long ones.
+ *
+ * @throws {Error} where the thread answers with something else, or fails
+ */
 export async function describeSamples(
   task: Extract<Task, { kind: 'describe' }>,
   signal?: AbortSignal,

@@ -28,6 +28,7 @@ export const leaseInput = yup.object({ lease });
  * ago is refused.
  *
  * @param tokenId by which a bench is known
+ * @throws {ExpectedError} where another process speaks for this bench
  */
 export async function greet(tokenId: number, input: yup.InferType<typeof helloInput>): Promise<{ now: string }> {
   const now = new Date();

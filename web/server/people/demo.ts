@@ -20,7 +20,11 @@ export function signsInByItself(address: string | null, host: string | null): bo
   return isDemo() && loopback.test(address ?? '') && loopbackName.test(host ?? '');
 }
 
-/** Makes the people of the demo where they are missing, and returns its lead. */
+/**
+ * Makes the people of the demo where they are missing, and returns its lead.
+ *
+ * @throws {Error} where the people of the demo could not be made
+ */
 export async function demoLead(): Promise<Person> {
   const known = await db()<PersonRow>('people').where({ is_demo: true, name: demoPeople[0].name }).first();
   if (known) return personOf(known);
