@@ -14,7 +14,7 @@ type Row = Partial<Record<FaultState, number>>;
 export function isConfounded(action: Action): boolean {
   return (
     action.confounders.length > 0 ||
-    /\b(donor|used|reworked?|variant|suffix|salvaged?|second[- ]hand|scrap(ped)?|provisional)\b/i.test(
+    /\b(donor|used|rework(ed)?|variant|suffix|salvaged?|second[- ]hand|scrap(ped)?|provisional)\b/i.test(
       `${action.note} ${action.target}`,
     )
   );
