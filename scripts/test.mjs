@@ -67,7 +67,7 @@ const parts = {
     const { scratch } = place;
     await checkSources(steps);
     const databaseUrl = await startDatabase(place);
-    const projects = ['core', 'cli', 'front', 'web', 'instruments'];
+    const projects = ['core', 'cli', 'front', 'web', 'screens', 'instruments'];
     const args = ['--onlyChanged', workers, ...rest];
     await unitTests(steps, 'unit tests of what changed', { databaseUrl, scratch, projects, args });
   },
