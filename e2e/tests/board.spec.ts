@@ -191,3 +191,22 @@ test('firmware is overwritten only after two dumps that are alike, or on purpose
   expect(await back.text()).toBe('boot data');
   expect(job).toMatch(/jobs/);
 });
+
+test('an odd reading is asked about and kept when it is said once more', async ({ page }) => {
+  const job = await takeIn(page, 'phone with an odd reading', { model: 'Tallgate Moorcall 2', complaint: 'no-start' });
+  await page.goto(`${job}/measure`);
+  const line = page.locator('#typed');
+  const ladder = page.getByRole('list', { name: 'Ladder of rails' });
+  await page.getByLabel('Mode').selectOption('voltage');
+  await ladder
+    .getByRole('button', { name: /^I\/O rail/ })
+    .first()
+    .click();
+  await line.fill('18');
+  await page.keyboard.press('Enter');
+  const asked = page.getByRole('list', { name: 'Not kept yet' });
+  await expect(asked.getByRole('listitem')).toHaveCount(1);
+  await asked.getByRole('button', { name: 'Keep it so' }).click();
+  await expect(asked).toHaveCount(0);
+  await expect(ladder.getByRole('listitem').filter({ hasText: /I\/O rail.*18\.0 V/ })).toHaveCount(1);
+});
