@@ -1,4 +1,4 @@
-import { pieceSeconds, type Channels, type Piece } from './pieces.ts';
+import { pieceSeconds, zeroLevel, type Piece } from './pieces.ts';
 import settings from './settings.json';
 import type { Segmentation } from './segments.ts';
 import type { Phase, Pulses } from './types.ts';
@@ -9,21 +9,6 @@ interface Part {
   t1: number;
   seconds: number;
   watts: number;
-}
-
-/**
- * A level that means nothing flows, for this instrument.
- *
- * @param c the channels that are segmented
- * @param resolutionA smallest step of the instrument, A
- * @returns amperes
- */
-export function zeroLevel(c: Channels, resolutionA: number): number {
-  return Math.max(
-    settings.zeroA,
-    settings.zeroResolution * resolutionA,
-    Math.min(settings.zeroNoise * c.noise, settings.zeroUpToA),
-  );
 }
 
 /**

@@ -145,3 +145,18 @@ export function isBusy(c: Channels, p: Piece): boolean {
     p.spread > Math.max(settings.levelNoise * c.noise, settings.burstRelativeSpread * Math.abs(p.mean)) && !slopes(c, p)
   );
 }
+
+/**
+ * A level that means nothing flows, for this instrument.
+ *
+ * @param c the channels that are segmented
+ * @param resolutionA smallest step of the instrument, A
+ * @returns amperes
+ */
+export function zeroLevel(c: Channels, resolutionA: number): number {
+  return Math.max(
+    settings.zeroA,
+    settings.zeroResolution * resolutionA,
+    Math.min(settings.zeroNoise * c.noise, settings.zeroUpToA),
+  );
+}

@@ -1,7 +1,7 @@
 import { noiseFloor, samplingInterval, type Span, type Trace } from '../trace/index.ts';
 import { findChanges, findStretches } from './changes.ts';
 import { dropEdges, dropSpikes, joinBursts, joinLevels, joinRamps, joinSlides } from './merge.ts';
-import { measurePiece, type Channels, type Piece } from './pieces.ts';
+import { measurePiece, zeroLevel, type Channels, type Piece } from './pieces.ts';
 import { findPulses } from './pulses.ts';
 import settings from './settings.json';
 import type { Pulses, Segment } from './types.ts';
@@ -120,15 +120,7 @@ function startOfFirst(c: Channels, pieces: Piece[], pulses: Pulses, from: number
 function standingKind(p: Piece, c: Channels, trace: Trace): Segment['kind'] {
   if (trace.quantity === 'voltage-only') return Math.abs(p.mean) < settings.voltagePresent ? 'zero' : 'level';
   const resolution = trace.instrument.resolutionA ?? 0;
-  if (
-    Math.abs(p.mean) <=
-    Math.max(
-      settings.zeroA,
-      settings.zeroResolution * resolution,
-      Math.min(settings.zeroNoise * c.noise, settings.zeroUpToA),
-    )
-  )
-    return 'zero';
+  if (Math.abs(p.mean) <= zeroLevel(c, resolution)) return 'zero';
   return atLimit(p, c, trace) ? 'limit' : 'level';
 }
 

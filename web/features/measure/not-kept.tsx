@@ -16,7 +16,8 @@ export function NotKept({ entry }: { entry: Pick<ReturnType<typeof useEntry>, 'p
           <span className="min-w-0 flex-1 basis-64">
             <strong>
               {p.name}: {p.text}
-            </strong>{' '}
+            </strong>
+            {' · '}
             {p.says}
           </span>
           <button type="button" className="button min-h-9" onClick={() => entry.take(p, p.status === 'asked')}>

@@ -1,0 +1,96 @@
+import { screen } from '@testing-library/react';
+import { useState } from 'react';
+import { show } from '@/testing/show';
+import { useKey } from './keys';
+import { usePreference } from './preference';
+
+const acted = jest.fn();
+beforeEach(() => acted.mockReset());
+
+function Bound({ name = 'first' }: { name?: string }) {
+  useKey('p', 'press power', () => acted(name));
+  return <input aria-label="Note" />;
+}
+
+test('a key acts, and is a letter while somebody types', async () => {
+  const { person } = show(<Bound />);
+  await person.keyboard('p');
+  expect(acted).toHaveBeenCalledTimes(1);
+  await person.type(screen.getByRole('textbox'), 'p');
+  expect(acted).toHaveBeenCalledTimes(1);
+  expect(screen.getByRole('textbox')).toHaveProperty('value', 'p');
+});
+
+test('with Ctrl, Alt or Meta a key is the browser’s', async () => {
+  const { person } = show(<Bound />);
+  for (const held of ['Control', 'Alt', 'Meta']) await person.keyboard(`{${held}>}p{/${held}}`);
+  expect(acted).not.toHaveBeenCalled();
+});
+
+test('nothing behind a dialog acts', async () => {
+  const { person } = show(
+    <>
+      <Bound />
+      <div role="dialog">over the work</div>
+    </>,
+  );
+  await person.keyboard('p');
+  expect(acted).not.toHaveBeenCalled();
+});
+
+test('the part that was shown last has the key, and gives it back when it goes', async () => {
+  function Two() {
+    const [both, setBoth] = useState(true);
+    return (
+      <>
+        <Bound />
+        {both && <Bound name="second" />}
+        <button type="button" onClick={() => setBoth(false)}>
+          one less
+        </button>
+      </>
+    );
+  }
+  const { person } = show(<Two />);
+  await person.keyboard('p');
+  await person.click(screen.getByRole('button'));
+  await person.keyboard('p');
+  expect(acted.mock.calls).toEqual([['second'], ['first']]);
+});
+
+describe('what a browser keeps for itself', () => {
+  function Kept({ id }: { id: string }) {
+    const [order, setOrder] = usePreference('order', 'plan');
+    return (
+      <button type="button" aria-label={id} onClick={() => setOrder('list')}>
+        {order}
+      </button>
+    );
+  }
+
+  test('is the same in every part of the page, and there again after a reload', async () => {
+    const parts = (
+      <>
+        <Kept id="a" />
+        <Kept id="b" />
+      </>
+    );
+    const { person, unmount } = show(parts);
+    expect(screen.getByRole('button', { name: 'b' }).textContent).toBe('plan');
+    await person.click(screen.getByRole('button', { name: 'a' }));
+    expect(screen.getByRole('button', { name: 'b' }).textContent).toBe('list');
+    unmount();
+    show(parts);
+    expect(screen.getByRole('button', { name: 'a' }).textContent).toBe('list');
+  });
+
+  test('a browser that keeps nothing goes on with the usual', async () => {
+    const refuses = jest.spyOn(Storage.prototype, 'setItem').mockImplementation(() => {
+      throw new Error('not here');
+    });
+    const { person } = show(<Kept id="a" />);
+    await person.click(screen.getByRole('button'));
+    expect(screen.getByRole('button').textContent).toBe('plan');
+    refuses.mockRestore();
+  });
+});
