@@ -15,8 +15,9 @@ floors.prediction = [...floors.hypotheses, 'population', 'hypotheses'];
 floors.observation = [...floors.prediction, 'prediction'];
 floors.proof = [...floors.observation, 'observation'];
 floors.formats = [...ground, 'trace', 'case', 'shape', 'twin', 'population'];
+floors.library = [...floors.observation, 'observation'];
 floors.decide = [...floors.proof, 'proof'];
-floors.diagnosis = [...floors.decide, 'decide'];
+floors.diagnosis = [...floors.decide, 'decide', 'library'];
 floors.bench = [...floors.diagnosis, 'diagnosis'];
 floors.evaluation = [...floors.bench, 'bench'];
 

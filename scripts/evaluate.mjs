@@ -8,11 +8,13 @@ import { findWorlds } from './lib/worlds.mjs';
 
 const root = new URL('..', import.meta.url).pathname;
 
-async function work({ seeds, generic, minutes, ids, whole, patterns }) {
+async function work({ seeds, generic, minutes, ids, whole, patterns, learn }) {
   const core = await import(join(root, 'core', 'dist', 'index.js'));
   findWorlds(core);
   const profiles = new Map(core.shippedProfiles.map((p) => [p.id, p]));
   const list = ids ? ids.map((id) => profiles.get(id)) : core.shippedProfiles.filter((p) => !p.generic);
+  if (learn)
+    return seeds.flatMap((seed) => core.learnModel(list[seed % list.length], seed * 7919 + 29, learn));
   if (patterns)
     return seeds.flatMap((k) => {
       const { profile, instrument, course } = recognitionTasks(core, ids)[k];
@@ -91,6 +93,29 @@ async function inWorkers(options, first, count) {
 
 const percent = (x) => (x === null ? '    –' : `${(100 * x).toFixed(1).padStart(5)} %`);
 
+/** What thirty confirmed cases of a model without a profile do for the next hundred of it. */
+async function tableLearning(models, first, ids) {
+  const core = await import(join(root, 'core', 'dist', 'index.js'));
+  const line = (name, f) =>
+    console.log(
+      `${name.padEnd(24)} ${percent(f.top1)} ${percent(f.top3)}  ${f.logLoss.toFixed(3)}    ${f.calibrationError.toFixed(3)}   ${f.cases}`,
+    );
+  for (const [weakness, says] of [
+    [1.2, 'Parts of a model fail unequally (factor 3.3 either way)'],
+    [0, 'Parts fail as the base rates say, on every model alike'],
+  ]) {
+    const learn = { confirmed: 30, called: 100, weakness };
+    const calls = await inWorkers({ learn, ids }, first, models);
+    const { before, after } = core.learningFigures(calls);
+    console.log(`\n${says}; ${models} models\n                          top-1   top-3  log loss  calib.  cases`);
+    line('as the first of a model', before);
+    line('after 30 confirmed', after);
+    console.log(
+      after.reliability.map((b) => `${(100 * b.said).toFixed(0)}→${(100 * b.right).toFixed(0)} (${b.cases})`).join('  '),
+    );
+  }
+}
+
 /** A small set of seeds that are reported nowhere, against the accepted figures. */
 async function check(core) {
   const accepted = JSON.parse(readFileSync(join(root, 'core', 'src', 'evaluation', 'accepted.json'), 'utf8'));
@@ -159,6 +184,8 @@ async function main() {
       check: { type: 'boolean', default: false },
       /** Only the whole cases, from the runs to the element. */
       whole: { type: 'boolean', default: false },
+      /** Only what confirmed cases of a model do for the next; how many models. */
+      learn: { type: 'string' },
       /** Only the table of patterns by fault, setup and instrument; every n-th fault. */
       patterns: { type: 'string' },
     },
@@ -169,6 +196,11 @@ async function main() {
     return;
   }
   const count = Number(values.cases);
+  if (values.learn !== undefined) {
+    const only = values.only ? values.only.split(',') : null;
+    await tableLearning(Math.max(1, Number(values.learn) || 6), Number(values.seed), only);
+    return;
+  }
   if (values.patterns !== undefined) {
     await tablePatterns(core, Math.max(1, Number(values.patterns) || 1), values.only ? values.only.split(',') : null);
     return;

@@ -12,6 +12,7 @@ export {
   hypothesesOf,
   type ConfirmedCounts,
   type Counts,
+  type PoolingWorth,
   type Hypothesis,
 } from './hypotheses/index.ts';
 export { decibansOf, entropyBits, expectedBits, type Outlook } from './inference/index.ts';
@@ -42,6 +43,10 @@ export {
   earlierRun,
   isHealthy,
   moves,
+  usualTrust,
+  type Learned,
+  type RepeatedCase,
+  type Trust,
   sameSetup,
   phaseOf,
   sayOutcome,
@@ -68,6 +73,7 @@ export {
   type ShopPolicy,
   type Suggestion,
 } from './decide/index.ts';
+export * from './library/index.ts';
 export * from './diagnosis/index.ts';
 export * from './bench/index.ts';
 export * from './evaluation/index.ts';

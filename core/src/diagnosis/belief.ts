@@ -18,13 +18,17 @@ import {
   isLeftOut,
   likelihoodsOf,
   observationKinds,
+  sayRepeats,
+  Repeats,
   seenRun,
   spontaneousOf,
   stateIndex,
   transitionOf,
+  usualTrust,
   type Hint,
   type History,
   type LeftOut,
+  type Learned,
   type Observed,
   type Question,
   type SeenRun,
@@ -42,6 +46,8 @@ export interface AssessOptions {
   profiles?: ReadonlyMap<string, Profile>;
   /** What the shop has confirmed before, without this case. */
   confirmed?: ConfirmedCounts;
+  /** Confirmed cases that this one may repeat, without this case. */
+  learned?: Learned;
 }
 
 /** One thing that was weighed, with what it added. */
@@ -78,6 +84,8 @@ export interface Belief {
   now: Now;
   weighed: WeighedObservation[];
   leftOut: LeftOut[];
+  /** Confirmed cases by how likely this one repeats them, the likeliest first. */
+  repeats: { id: string; p: number }[];
   /** The state of the device that the next observation belongs to: 0 before any change. */
   epoch: number;
   /** Probability of every outcome of a question asked now, by hypothesis: what entering that outcome would add. */
@@ -115,6 +123,7 @@ export function historyOf(
       unmodelled: space.unmodelled,
     },
     plausible: () => true,
+    learned: options.learned ?? null,
     epochOf: (after) => (after === null ? 0 : (places.get(after) ?? 0)),
   };
   return { history, reasons, base: priorOfHypotheses(base, space.hypotheses) };
@@ -124,6 +133,8 @@ export function historyOf(
 class Memory {
   private readonly answers = new Map<string, Answer[]>();
   private readonly alike = new Map<string, AlikeSoFar>();
+  /** Null until the first runs were weighed, and where nothing was learned. */
+  repeats: Repeats | null = null;
 
   constructor(private readonly history: History) {}
 
@@ -139,7 +150,13 @@ class Memory {
     return question.alike ? `${epoch} ${question.alike.group}` : null;
   }
 
-  tables(question: Question, epoch: number, hints: readonly Hint[]): Record<string, PerState<PerHypothesis>> {
+  /** Confirmed cases tell of the device as it came in, not of what was changed since. */
+  private withCases(question: Question, epoch: number): Question {
+    return epoch === 0 && this.repeats ? this.repeats.mix(question) : question;
+  }
+
+  tables(asIs: Question, epoch: number, hints: readonly Hint[]): Record<string, PerState<PerHypothesis>> {
+    const question = this.withCases(asIs, epoch);
     const group = this.group(question, epoch);
     const before = this.hints(question, epoch);
     if (group === null) return likelihoodsOf(question, this.history.over, [...hints, ...before]);
@@ -147,12 +164,14 @@ class Memory {
     return likelihoodsOf(asked, this.history.over, before);
   }
 
-  remember(question: Question, word: string, epoch: number, hints: readonly Hint[]): void {
+  remember(asIs: Question, word: string, epoch: number, hints: readonly Hint[]): void {
+    const question = this.withCases(asIs, epoch);
     const known = this.answers.get(question.key) ?? [];
     const group = this.group(question, epoch);
     // The same point read twice is one answer of its group.
     if (group !== null && !known.some((a) => a.epoch === epoch))
       this.alike.set(group, addAlike(this.alike.get(group), expected(question, this.history.over, hints), word));
+    if (epoch === 0 && known.length === 0) this.repeats?.answered(asIs, word);
     this.answers.set(question.key, [...known, { word, epoch }]);
   }
 }
@@ -195,6 +214,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     now: nowOf(history, chain, current),
     weighed,
     leftOut: entries.filter(isLeftOut),
+    repeats: memory.repeats?.likeliest(current) ?? [],
     epoch,
     ask: (question, hints) => ask(chain, epoch, question, hints),
     askAfter: (question, transition) => ask(move(chain, transition), epoch + 1, question),
@@ -215,27 +235,49 @@ function goThrough(history: History, observed: readonly Observed[], memory: Memo
     if (action) chain = move(chain, transitionOf(history, action));
     const spontaneous = spontaneousOf(history, action?.kind === 'burn');
     const seen = observed.filter((o) => o.epoch === epoch);
-    for (const [k, item] of inOrder(history, seen).entries()) {
-      if (k > 0 && epoch > 0 && (item.kind === 'run' || item.kind === 'change')) chain = move(chain, spontaneous);
-      const table = item.answer
-        ? memory.tables(item.answer.question, epoch, item.answer.hints)[item.answer.word]
-        : item.likelihood;
-      if (!table) continue;
-      if (item.answer) memory.remember(item.answer.question, item.answer.word, epoch, item.answer.hints);
-      const step = observe(chain, table);
-      chain = step.chain;
-      note(item, step.increments);
+    const [runs, others] = inOrder(history, seen);
+    for (const [k, item] of runs.entries()) {
+      if (k > 0 && epoch > 0) chain = move(chain, spontaneous);
+      chain = take(item, chain, memory, note);
     }
+    if (epoch === 0) chain = meetConfirmed(history, chain, memory, note);
+    for (const item of others) chain = take(item, chain, memory, note);
   }
   return chain;
 }
 
-/** Runs in the order in which they were made, then everything else as its kinds are registered. */
-function inOrder(history: History, items: readonly Observed[]): Observed[] {
+/** One observation into the chain. */
+function take(item: Observed, chain: Chain, memory: Memory, note: Note): Chain {
+  const table = item.answer
+    ? memory.tables(item.answer.question, item.epoch, item.answer.hints)[item.answer.word]
+    : item.likelihood;
+  if (!table) return chain;
+  if (item.answer) memory.remember(item.answer.question, item.answer.word, item.epoch, item.answer.hints);
+  const step = observe(chain, table);
+  note(item, step.increments);
+  return step.chain;
+}
+
+/** The runs as the device came in, held against those of confirmed cases. */
+function meetConfirmed({ space, over, learned }: History, chain: Chain, memory: Memory, note: Note): Chain {
+  if (!learned || (learned.repeats.length === 0 && learned.trust.sharpness === usualTrust.sharpness)) return chain;
+  memory.repeats = new Repeats({ space, over }, learned, chain.logs);
+  const increments = memory.repeats.increments();
+  const highest = Math.max(...increments);
+  const step = observe(
+    chain,
+    faultStates.map(() => increments.map((x) => Math.exp(x - highest))),
+  );
+  note({ kind: 'confirmed', source: 'library', sentence: sayRepeats(learned), epoch: 0 }, step.increments);
+  return step.chain;
+}
+
+/** Runs in the order in which they were made; everything else as its kinds are registered. */
+function inOrder(history: History, items: readonly Observed[]): [runs: Observed[], others: Observed[]] {
   const place = new Map(history.value.runs.map((r, k) => [`run:${r.id}`, k]));
   const isRun = (o: Observed): boolean => o.kind === 'run' || o.kind === 'change';
   const runs = items.filter(isRun).sort((a, b) => (place.get(a.source) ?? 0) - (place.get(b.source) ?? 0));
-  return [...runs, ...items.filter((o) => !isRun(o))];
+  return [runs, items.filter((o) => !isRun(o))];
 }
 
 function nowOf({ space }: History, chain: Chain, posterior: PerHypothesis): Now {

@@ -8,5 +8,6 @@ export {
   type Recognised,
   type RunCourse,
 } from './recognition.ts';
+export { learningFigures, learnModel, type LearningFigures, type LearningOptions } from './learning.ts';
 export { playWholeCase, type Played, type Way } from './whole-case.ts';
 export { randomTree } from './random-tree.ts';

@@ -42,7 +42,8 @@ function shapesOf(one: VirtualCase): Map<string, Shape> {
   return shapes;
 }
 
-function verdictOf(a: Assessment, one: VirtualCase): Verdict {
+/** What an assessment says of a case whose cause is known. */
+export function verdictOf(a: Assessment, one: VirtualCase): Verdict {
   const rank = a.circuits.findIndex((c) => c.id === one.circuit);
   const found = a.circuits[rank];
   const target = found?.targets.findIndex((t) => t.name === one.target) ?? -1;
@@ -141,7 +142,11 @@ export interface Figures {
 
 /** Figures over many cases; those with a fault outside the hypotheses are counted elsewhere. */
 export function figuresFor(scores: CaseScore[], stage: StageOfWork): Figures {
-  const list = scores.filter((s) => !s.outside).map((s) => s.verdicts[stage]);
+  return figuresOf(scores.filter((s) => !s.outside).map((s) => s.verdicts[stage]));
+}
+
+/** Figures over verdicts. */
+export function figuresOf(list: readonly Verdict[]): Figures {
   const n = Math.max(1, list.length);
   const share = (test: (v: Verdict) => boolean): number => list.filter(test).length / n;
   const bins = Array.from({ length: 10 }, (_, k) => list.filter((v) => Math.min(9, Math.floor(10 * v.p)) === k));

@@ -46,6 +46,20 @@ export interface CaseOptions {
   twoFaults?: number;
   outside?: number;
   slip?: number;
+  /** How much oftener than usual a part of this model fails, by element and kind of fault: see {@link weakSpots}. */
+  weakSpots?: ReadonlyMap<string, number>;
+}
+
+const spotOf = ({ fault }: Hypothesis): string => `${fault?.at ?? ''} ${fault?.kind ?? ''}`;
+
+/**
+ * What a model is known for: every part of it fails a factor more or less often than the base rates say.
+ *
+ * @param spread standard deviation of the natural logarithm of that factor; at 0 no model differs from another
+ */
+export function weakSpots(profile: Profile, random: Random, spread: number): ReadonlyMap<string, number> {
+  const spots = new Set(hypothesesOf(profile).map(spotOf));
+  return new Map([...spots].map((spot) => [spot, Math.exp(spread * gaussian(random))]));
 }
 
 /**
@@ -64,13 +78,13 @@ export function makeCase(profile: Profile, random: Random, options: CaseOptions 
   const bare: Case = { ...bareCase(device, [], 'virtual'), intake };
   const board = compileProfile(unit);
   const workspace = makeWorkspace(board);
-  let drawn = drawFault(bare, profile, random);
+  let drawn = drawFault(bare, profile, random, options.weakSpots);
   // Nobody brings in a device that shows nothing.
   for (let k = 0; k < 40 && drawn.circuit !== 'none' && !hasSymptom(new Trial(board, [drawn.fault], workspace)); k++)
-    drawn = drawFault(bare, profile, random);
+    drawn = drawFault(bare, profile, random, options.weakSpots);
   const faults = outside ? [] : [drawn.fault];
   if (!outside && drawn.circuit !== 'none' && random() < (options.twoFaults ?? 0.05)) {
-    const second = drawFault(bare, profile, random);
+    const second = drawFault(bare, profile, random, options.weakSpots);
     if (second.circuit !== 'none') faults.push(second.fault);
   }
   const trial = new Trial(board, faults, workspace);
@@ -106,11 +120,20 @@ export function makeCase(profile: Profile, random: Random, options: CaseOptions 
 }
 
 /** By base rate of the circuit, then by element; the severity lies between the steps of the engine's own grid. */
-function drawFault(value: Case, profile: Profile, random: Random): Hypothesis & { fault: Fault } {
+function drawFault(
+  value: Case,
+  profile: Profile,
+  random: Random,
+  spots?: CaseOptions['weakSpots'],
+): Hypothesis & { fault: Fault } {
   const hypotheses = hypothesesOf(profile).filter((h): h is Hypothesis & { fault: Fault } => h.fault !== null);
   const { base, reasons } = priorOf(value);
   const weights = hypotheses.map(
-    (h) => base[h.index] * h.share * Math.exp(reasons.reduce((sum, r) => sum + r.logs[h.index], 0)),
+    (h) =>
+      base[h.index] *
+      h.share *
+      (spots?.get(spotOf(h)) ?? 1) *
+      Math.exp(reasons.reduce((sum, r) => sum + r.logs[h.index], 0)),
   );
   let left = random() * weights.reduce((a, b) => a + b, 0);
   const k = Math.max(

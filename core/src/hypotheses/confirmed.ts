@@ -10,22 +10,40 @@ export interface ConfirmedCounts {
   model: Counts;
   class: Counts;
   all: Counts;
+  /** How many cases each wider circle is worth; the usual where left out. */
+  worth?: PoolingWorth;
 }
+
+/** How many cases what is believed of a circle is worth to the next narrower one. */
+export interface PoolingWorth {
+  all: number;
+  class: number;
+  model: number;
+}
+
+export const usualWorth: PoolingWorth = priors.worth;
 
 /**
  * The prior after the shop's own cases: Dirichlet counts pooled from all devices over the class to the model. Each
- * level is the prior of the next, worth as many cases as the policy says, so that a few cases of one model tell little
+ * level is the prior of the next, worth as many cases as was learned or is usual, so that a few cases of one model tell little
  * and many win (Gelman et al., Bayesian Data Analysis, 3rd ed. 2013, chapter 5).
  *
  * @param prior base rates of the class; sums to 1
  */
 export function pooledPrior(prior: PerCircuit, confirmed: ConfirmedCounts): PerCircuit {
-  const { all, class: ofClass, model } = priors.worth;
+  const { all, class: ofClass, model } = confirmed.worth ?? usualWorth;
   const after = (base: PerCircuit, counts: Counts, worth: number): PerCircuit => {
     const total = sumOf(counts);
     return base.map((p, k) => (worth * p + (counts[circuitIds[k]] ?? 0)) / (worth + total));
   };
-  return after(after(after(prior, confirmed.all, all), confirmed.class, ofClass), confirmed.model, model);
+  // A case that counts for its model has not to count for the class and for all once more.
+  const wide = after(prior, less(confirmed.all, confirmed.class), all);
+  return after(after(wide, less(confirmed.class, confirmed.model), ofClass), confirmed.model, model);
+}
+
+/** What a wider circle holds beyond a narrower one. */
+function less(wide: Counts, narrow: Counts): Counts {
+  return Object.fromEntries(circuitIds.map((id) => [id, Math.max(0, (wide[id] ?? 0) - (narrow[id] ?? 0))]));
 }
 
 /** What the shop's own cases are, in words; null where there are none. */

@@ -1,4 +1,11 @@
-export { pooledPrior, sayConfirmed, type ConfirmedCounts, type Counts } from './confirmed.ts';
+export {
+  pooledPrior,
+  sayConfirmed,
+  usualWorth,
+  type ConfirmedCounts,
+  type Counts,
+  type PoolingWorth,
+} from './confirmed.ts';
 export { circuitsWithoutElement, hypothesesOf } from './faults.ts';
 export { nameOverlap, placeAt, placeName, placesOf, samePlace, type NamedPlace } from './places.ts';
 export { perCircuit } from './per-circuit.ts';

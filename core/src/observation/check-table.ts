@@ -2,7 +2,7 @@ import { checkTypes, type CheckId, type ComplaintKind } from '../catalogue/index
 import { outcomesExpected, predictedOutcome, twinTrust, type Space } from '../prediction/index.ts';
 import tables from './outcomes.json';
 import rules from './checks.json';
-import { populationShare, withPopulation, type PopulationView } from './population.ts';
+import { withPopulation, type PopulationView } from './population.ts';
 import type { Question } from './question.ts';
 
 type Words = Readonly<Record<string, number>>;
@@ -46,7 +46,7 @@ export function checkQuestion(
   const predicted = population && outcomesExpected(population.worlds, population.weights, check);
   // Where nobody has a row for a circuit, what its devices do in the twin says more than the row for all others.
   const counts = (h: number): number =>
-    table[space.hypotheses[h].circuit] ? populationShare.checks : populationShare.checksWithoutRow;
+    (table[space.hypotheses[h].circuit] ? population?.shares.checks : population?.shares.checksWithoutRow) ?? 0;
   return {
     key: `check:${check}`,
     alike: dead && {

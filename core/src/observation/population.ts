@@ -16,7 +16,10 @@ import type { History } from './kind.ts';
 import { sameSetup } from './run-before.ts';
 import type { SeenRun } from './observed-run.ts';
 
-type Needed = Pick<History, 'value' | 'seen' | 'space' | 'epochOf'>;
+type Needed = Pick<History, 'value' | 'seen' | 'space' | 'epochOf' | 'learned'>;
+
+/** How much the population counts beside the tables, 0 to 1 each. */
+type Shares = Pick<typeof fitSettings.population, 'patterns' | 'checks' | 'checksWithoutRow' | 'rails'>;
 
 /** What a population says of the runs of a case. */
 export interface PopulationView {
@@ -25,6 +28,7 @@ export interface PopulationView {
   patterns: ReadonlyMap<string, Record<PatternId, (number | null)[]>>;
   /** What is believed of the worlds after all runs that were made before any change. */
   weights: WorldWeights;
+  shares: Shares;
 }
 
 const views = new WeakMap<readonly SeenRun[], PopulationView | null>();
@@ -33,14 +37,24 @@ const views = new WeakMap<readonly SeenRun[], PopulationView | null>();
  * The population of the device's class, narrowed by the runs that were made before any change, in their order. Null for a
  * model with a profile of its own.
  */
-export function populationOf({ value, seen, space, epochOf }: Needed): PopulationView | null {
+export function populationOf({ value, seen, space, epochOf, learned }: Needed): PopulationView | null {
   if (space.closeness === 'own') return null;
   const known = views.get(seen);
   if (known !== undefined) return known;
   const worlds = worldsOf(space.twin.classProfile);
-  const view = worlds && viewOf(worlds, value, seen, epochOf);
+  const view = worlds && {
+    ...viewOf(worlds, value, seen, epochOf),
+    shares: sharesOf(learned?.trust.population ?? null),
+  };
   views.set(seen, view);
   return view;
+}
+
+/** What is usual, or more where confirmed cases showed that the population is right oftener. */
+function sharesOf(shown: number | null): Shares {
+  const { patterns, checks, checksWithoutRow, rails } = populationShare;
+  const atLeast = (usual: number): number => Math.max(usual, shown ?? 0);
+  return { patterns: atLeast(patterns), checks: atLeast(checks), checksWithoutRow: atLeast(checksWithoutRow), rails };
 }
 
 /** What the main rail is known to stand at: as it is stated, fed in place of the battery, or measured. Volts. */
@@ -54,7 +68,12 @@ function mainVolts(value: Case): number[] {
   return [...(first === undefined ? [] : [first]), ...measured];
 }
 
-function viewOf(worlds: Worlds, value: Case, seen: readonly SeenRun[], epochOf: History['epochOf']): PopulationView {
+function viewOf(
+  worlds: Worlds,
+  value: Case,
+  seen: readonly SeenRun[],
+  epochOf: History['epochOf'],
+): Omit<PopulationView, 'shares'> {
   const patterns = new Map<string, Record<PatternId, (number | null)[]>>();
   let weights = mainVolts(value).reduce((w, volts) => afterMain(worlds, w, volts), priorWeights(worlds));
   seen.forEach((one, k) => {

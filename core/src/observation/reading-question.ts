@@ -4,7 +4,7 @@ import { circuitIndex, elsewhereShare, placeAt, placeName, sameNetShare } from '
 import { predictRails, standingExpected, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
 import { elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
-import { populationOf, populationShare } from './population.ts';
+import { populationOf } from './population.ts';
 import { background, type Question } from './question.ts';
 import { senseOf, type Sense } from './reading-sense.ts';
 import { runsSay } from './run.ts';
@@ -13,7 +13,7 @@ import { columnOf, standsAt, standingWords } from './standing.ts';
 import { type Words, type Point } from './standing.ts';
 
 /** What of a history a question about a reading takes: the hypotheses, and what the runs say of them. */
-type Asked = Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>;
+type Asked = Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf' | 'learned'>;
 
 /** A point that is measured to ground. */
 export interface GroundPoint extends Pick<Point, 'where' | 'circuit'> {
@@ -169,7 +169,7 @@ function asWorldsStand(history: Asked, point: Point, lists: Record<string, numbe
   const view = populationOf(history);
   if (!view || point.circuit === null) return lists;
   const stands = standingExpected(view.worlds, view.weights, circuitIndex(point.circuit), point.phase);
-  const w = populationShare.rails;
+  const w = view.shares.rails;
   const out = Object.fromEntries(voltageWords.map((word) => [word, [...lists[word]]]));
   history.space.hypotheses.forEach((x, h) => {
     const q = stands[x.index];

@@ -6,7 +6,7 @@ import { patternIds, patternNames } from '../catalogue/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
-import { populationOf, populationShare, withPopulation } from './population.ts';
+import { populationOf, withPopulation } from './population.ts';
 import { background, relativeStates, stateIndex, type Question } from './question.ts';
 import { recoversBeside } from './comparison.ts';
 import { earlierRun, sameSetup } from './run-before.ts';
@@ -56,7 +56,7 @@ function feedPulses({ run, shape }: SeenRun): boolean {
  * @returns one outcome a pattern, by hypothesis
  */
 export function patternQuestion(
-  history: Pick<History, 'value' | 'space' | 'seen' | 'epochOf'>,
+  history: Pick<History, 'value' | 'space' | 'seen' | 'epochOf' | 'learned'>,
   seen: SeenRun,
 ): Question {
   const context = patternContextOf(history, seen);
@@ -64,18 +64,22 @@ export function patternQuestion(
   const usual = Object.fromEntries(
     (Object.keys(table) as (keyof typeof table)[]).map((id) => [id, history.space.circuitOf.map((c) => table[id][c])]),
   ) as Record<keyof typeof table, number[]>;
-  const predicted = populationOf(history)?.patterns.get(seen.run.id);
+  const population = populationOf(history);
+  const predicted = population?.patterns.get(seen.run.id);
   return {
     key: `pattern:${seen.run.feed}:${seen.run.quantity}`,
     repeats: rules.repeatedPattern,
     outcomes: predicted
-      ? withPopulation(usual, predicted, history.space.circuitOf, populationShare.patterns, patternIds)
+      ? withPopulation(usual, predicted, history.space.circuitOf, population?.shares.patterns ?? 0, patternIds)
       : usual,
   };
 }
 
 /** What a run says by its pattern, relative to what any fault would show: above 1 speaks for the hypothesis. */
-function byTable(history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'epochOf'>, seen: SeenRun): number[] {
+function byTable(
+  history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'epochOf' | 'learned'>,
+  seen: SeenRun,
+): number[] {
   const { outcomes } = patternQuestion(history, seen);
   const total = history.space.hypotheses.map(() => 0);
   for (const { id, p: given } of seen.patterns) {
@@ -128,7 +132,9 @@ function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: Seen
 const shownBefore = new WeakMap<readonly SeenRun[], number[]>();
 
 /** What the runs before any change say together by the table, relative to what any fault would show, by hypothesis. */
-export function runsSay(history: Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>): readonly number[] {
+export function runsSay(
+  history: Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf' | 'learned'>,
+): readonly number[] {
   let product = shownBefore.get(history.seen);
   if (!product || product.length !== history.space.hypotheses.length) {
     product = history.space.hypotheses.map(() => 1);

@@ -1,0 +1,64 @@
+import { circuitIds, type CircuitId } from '../catalogue/index.ts';
+import type { Case } from '../case/index.ts';
+import { signatureOf, trustsTried, type Signature } from '../library/index.ts';
+import { isLeftOut, observationKinds } from '../observation/index.ts';
+import type { Shape } from '../shape/index.ts';
+import { believe, historyOf, type AssessOptions } from './belief.ts';
+import { byCircuit } from './circuits.ts';
+import { outsideOnly } from './outside.ts';
+
+/** What a confirmed case teaches, beside what it was. */
+export interface Lesson {
+  /** Of every run that was made before any change. */
+  signatures: Signature[];
+  /** What was answered before any change, by the key of the question. */
+  answers: Record<string, string>;
+  /** How it would have been called from outside under each of `trustsTried`: natural log of what its circuit got. */
+  scores: number[];
+}
+
+/** Under every probability that is scored. */
+const leastScored = 1e-4;
+
+/**
+ * Works out what a case teaches. Asks the engine once for every trust that is tried.
+ *
+ * @param value the whole case; what it says of its outcome is not looked at
+ * @param shapes by run id
+ * @param circuit that was confirmed
+ * @param options profiles of the shop; nothing that was learned before is used
+ */
+export function lessonOf(
+  value: Case,
+  shapes: ReadonlyMap<string, Shape>,
+  circuit: CircuitId,
+  options: Pick<AssessOptions, 'profiles'> = {},
+): Lesson {
+  const { history } = historyOf(value, shapes, options);
+  const answers: Record<string, string> = {};
+  for (const entry of observationKinds.flatMap((kind) => kind.entries(history)))
+    if (!isLeftOut(entry) && entry.epoch === 0 && entry.answer)
+      answers[entry.answer.question.key] ??= entry.answer.word;
+  return {
+    signatures: value.runs.flatMap((run) => {
+      const shape = shapes.get(run.id);
+      return shape && run.after === null ? [signatureOf(run, shape)] : [];
+    }),
+    answers,
+    scores: scoresOf(outsideOnly(value), shapes, circuit, options),
+  };
+}
+
+function scoresOf(
+  outside: Case,
+  shapes: ReadonlyMap<string, Shape>,
+  circuit: CircuitId,
+  { profiles }: Pick<AssessOptions, 'profiles'>,
+): number[] {
+  if (outside.runs.length === 0 && outside.checks.length === 0) return [];
+  const index = circuitIds.indexOf(circuit);
+  return trustsTried.map((trust) => {
+    const belief = believe(outside, shapes, { profiles, learned: { repeats: [], trust } });
+    return Math.log(Math.max(byCircuit(belief)[index], leastScored));
+  });
+}
