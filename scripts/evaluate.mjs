@@ -13,8 +13,7 @@ async function work({ seeds, generic, minutes, ids, whole, patterns, learn }) {
   findWorlds(core);
   const profiles = new Map(core.shippedProfiles.map((p) => [p.id, p]));
   const list = ids ? ids.map((id) => profiles.get(id)) : core.shippedProfiles.filter((p) => !p.generic);
-  if (learn)
-    return seeds.flatMap((seed) => core.learnModel(list[seed % list.length], seed * 7919 + 29, learn));
+  if (learn) return seeds.flatMap((seed) => core.learnModel(list[seed % list.length], seed * 7919 + 29, learn));
   if (patterns)
     return seeds.flatMap((k) => {
       const { profile, instrument, course } = recognitionTasks(core, ids)[k];
@@ -111,7 +110,9 @@ async function tableLearning(models, first, ids) {
     line('as the first of a model', before);
     line('after 30 confirmed', after);
     console.log(
-      after.reliability.map((b) => `${(100 * b.said).toFixed(0)}→${(100 * b.right).toFixed(0)} (${b.cases})`).join('  '),
+      after.reliability
+        .map((b) => `${(100 * b.said).toFixed(0)}→${(100 * b.right).toFixed(0)} (${b.cases})`)
+        .join('  '),
     );
   }
 }

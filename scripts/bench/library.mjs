@@ -53,5 +53,12 @@ export function benchLibrary(core) {
   report('Nearest 10 of 100,000 runs, median', at(0.5).toFixed(1), 'ms', '< 50 ms', at(0.5) < 50, worst);
   report('Nearest 10 of 100,000 runs, 99th percentile', at(0.99).toFixed(1), 'ms', '< 50 ms', at(0.99) < 50);
   const megabytes = index.bytes / 1e6;
-  report('Index of 100,000 runs', megabytes.toFixed(0), 'MB', '< 300 MB', megabytes < 300, `built in ${built.toFixed(0)} ms`);
+  report(
+    'Index of 100,000 runs',
+    megabytes.toFixed(0),
+    'MB',
+    '< 300 MB',
+    megabytes < 300,
+    `built in ${built.toFixed(0)} ms`,
+  );
 }

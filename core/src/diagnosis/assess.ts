@@ -6,6 +6,7 @@ import { placeName, circuitsWithoutElement } from '../hypotheses/index.ts';
 import { devicesLeft, senseOf, spontaneousWarnings, type DevicesLeft, type Sense } from '../observation/index.ts';
 import { proofState, proposeOutcome, type OutcomeProposal, type ProofState } from '../proof/index.ts';
 import { describeOptionsFor } from '../prediction/index.ts';
+import { nearCases, recalibrated, type AlikeCase, type NearCase, type Recalibration } from '../library/index.ts';
 import { clip } from '../quantity/index.ts';
 import { describeRun, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
 import type { Marker, Summary, Trace } from '../trace/index.ts';
@@ -40,6 +41,10 @@ export interface Assessment {
   outcome: OutcomeProposal | null;
   /** What the device must be like, where its model has no profile; null where it has one. */
   device: DevicesLeft | null;
+  /** The nearest confirmed cases. Left out in assessments of older engines. */
+  near?: NearCase[];
+  /** The correction that the percentages went through; left out where there was none. */
+  recalibration?: Recalibration;
   next: Suggestion[];
   /** How long until it is decided. */
   outlook: Outlook;
@@ -62,6 +67,10 @@ export type FullOptions = AssessOptions & {
   /** Sentences by run id that came up while reading. */
   runWarnings?: ReadonlyMap<string, string[]>;
   warnings?: string[];
+  /** Confirmed cases as they were held against this one, to be shown. */
+  alike?: readonly AlikeCase[];
+  /** A correction of percentages from the shop's own calls. */
+  recalibration?: Recalibration | null;
 };
 
 /**
@@ -88,11 +97,13 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
       warnings: [...(options.runWarnings?.get(run.id) ?? []), ...shape.warnings, ...shape.features.contradictions],
       summary: shape.summary,
     })),
-    circuits: explainCircuits(belief).filter((c) => c.p >= 0.001),
+    circuits: corrected(explainCircuits(belief), options.recalibration ?? null).filter((c) => c.p >= 0.001),
     now: (Object.entries(belief.now) as [keyof Now, number][]).map(([id, p]) => ({ id, p })).sort((a, b) => b.p - a.p),
     proof: value.actions.length > 0 ? proofState(belief.history, options.shop?.functions) : null,
     outcome: proposeOutcome(belief),
     device: devicesLeft(belief.history, byCircuit(belief)),
+    ...(options.alike ? { near: nearCases(options.alike, belief.repeats) } : {}),
+    ...(options.recalibration ? { recalibration: options.recalibration } : {}),
     next,
     outlook,
     warnings: [
@@ -105,6 +116,20 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
       ...notStarted(belief),
     ],
   };
+}
+
+/** Circuits with percentages as they hold in this shop; what the engine said itself stands beside them. */
+function corrected(circuits: CircuitProbability[], recalibration: Recalibration | null): CircuitProbability[] {
+  if (recalibration === null) return circuits;
+  const after = recalibrated(
+    circuits.map((c) => c.p),
+    recalibration,
+  );
+  return circuits.map((c, k) => {
+    const factor = c.p > 0 ? after[k] / c.p : 0;
+    const targets = c.targets.map((t) => ({ ...t, p: t.p * factor }));
+    return { ...c, p: after[k], uncorrected: c.p, targets };
+  });
 }
 
 const worthSaying = 0.04;

@@ -20,6 +20,8 @@ export interface Target {
 export interface CircuitProbability {
   id: CircuitId;
   p: number;
+  /** The same before it was corrected by the shop's own calls; left out where it was not. */
+  uncorrected?: number;
   /** The element or the named place inside the circuit; null where there is none. */
   target: string | null;
   /** The same by probability, at most five. */

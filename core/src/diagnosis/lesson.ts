@@ -1,8 +1,9 @@
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import type { Case } from '../case/index.ts';
 import { signatureOf, trustsTried, type Signature } from '../library/index.ts';
-import { isLeftOut, observationKinds } from '../observation/index.ts';
-import type { Shape } from '../shape/index.ts';
+import { normalise, sumBy, type PerHypothesis } from '../inference/index.ts';
+import { isHealthy, isLeftOut, observationKinds, patternQuestion, type History } from '../observation/index.ts';
+import { topPattern, type Shape } from '../shape/index.ts';
 import { believe, historyOf, type AssessOptions } from './belief.ts';
 import { byCircuit } from './circuits.ts';
 import { outsideOnly } from './outside.ts';
@@ -15,6 +16,8 @@ export interface Lesson {
   answers: Record<string, string>;
   /** How it would have been called from outside under each of `trustsTried`: natural log of what its circuit got. */
   scores: number[];
+  /** What the table of patterns alone would have given its circuit, as a natural log; null without a run. */
+  patternAlone: number | null;
 }
 
 /** Under every probability that is scored. */
@@ -34,7 +37,7 @@ export function lessonOf(
   circuit: CircuitId,
   options: Pick<AssessOptions, 'profiles'> = {},
 ): Lesson {
-  const { history } = historyOf(value, shapes, options);
+  const { history, base } = historyOf(value, shapes, options);
   const answers: Record<string, string> = {};
   for (const entry of observationKinds.flatMap((kind) => kind.entries(history)))
     if (!isLeftOut(entry) && entry.epoch === 0 && entry.answer)
@@ -46,7 +49,18 @@ export function lessonOf(
     }),
     answers,
     scores: scoresOf(outsideOnly(value), shapes, circuit, options),
+    patternAlone: patternAlone(history, base, circuit),
   };
+}
+
+/** What a list of patterns with their causes says, without anything else: the plainest baseline there is. */
+function patternAlone(history: History, base: PerHypothesis, circuit: CircuitId): number | null {
+  const before = history.seen.filter((s) => history.epochOf(s.run.after) === 0);
+  const seen = before.find((s) => !isHealthy(s)) ?? before[0];
+  if (!seen) return null;
+  const shown = patternQuestion(history, seen).outcomes[topPattern(seen.patterns)];
+  const p = sumBy(normalise(base.map((x, h) => x * shown[h])), history.space.circuitOf, circuitIds.length);
+  return Math.log(Math.max(p[circuitIds.indexOf(circuit)], leastScored));
 }
 
 function scoresOf(

@@ -1,18 +1,8 @@
-import { circuitNames, type CircuitId, type DeviceClass } from '../catalogue/index.ts';
+import { circuitNames, type CircuitId } from '../catalogue/index.ts';
 import { plainCheck, type Case } from '../case/index.ts';
 import { checkIds, checkTypes } from '../catalogue/index.ts';
 import { assess, describe, lessonOf, outsideOnly } from '../diagnosis/index.ts';
-import type { Counts } from '../hypotheses/index.ts';
-import {
-  alikeCases,
-  learnedTrust,
-  learnedWorth,
-  modelKey,
-  repeatedCase,
-  SignatureIndex,
-  type LibraryCase,
-  type TrustScores,
-} from '../library/index.ts';
+import { Library, type LibraryCase } from '../library/index.ts';
 import { soundUnit, usualSpread, type Spread } from '../population/index.ts';
 import type { Shape } from '../shape/index.ts';
 import { seededRandom } from '../trace/index.ts';
@@ -59,27 +49,12 @@ export function learnModel(
     const { circuit } = one;
     if (circuit === 'unmodelled') return [];
     const lesson = lessonOf(value, shapes, circuit as CircuitId);
-    return [{ known: knownCase(one, value, k, lesson), scores: lesson.scores, circuit }];
+    return [knownCase(one, value, k, lesson)];
   });
-  const index = new SignatureIndex(library.map((l) => l.known));
-  const key = modelKey(profile.name);
-  const trusts: TrustScores[] = library.map(({ scores }) => ({
-    model: key,
-    deviceClass: profile.class,
-    weight: 1,
-    scores,
-  }));
-  const trust = learnedTrust(trusts, key, profile.class);
-  const counts: Counts = {};
-  for (const { circuit } of library) counts[circuit] = (counts[circuit] ?? 0) + 1;
-  const worth = learnedWorth([{ model: key, deviceClass: profile.class as DeviceClass, counts }]);
+  const known = new Library(library);
   return cases.slice(options.confirmed).flatMap(({ one, value, shapes }) => {
     if (one.outside) return [];
-    const repeats = alikeCases(index, value, shapes, { without: '' }).map(repeatedCase);
-    const after = assess(value, shapes, {
-      learned: { repeats, trust },
-      confirmed: { model: counts, class: counts, all: counts, worth },
-    });
+    const after = assess(value, shapes, known.ask(value, shapes, { without: '', before: null }));
     return [{ before: verdictOf(assess(value, shapes, {}), one), after: verdictOf(after, one) }];
   });
 }
@@ -125,6 +100,8 @@ function knownCase(one: VirtualCase, value: Case, k: number, lesson: ReturnType<
     weight: 1,
     signatures: lesson.signatures,
     answers: lesson.answers,
+    scores: lesson.scores,
+    closedAt: k,
     says: `case ${k + 1}, ${circuitNames[circuit]}`,
   };
 }

@@ -26,6 +26,8 @@ function known(id: string, line: string, over: Partial<LibraryCase> = {}): Libra
     weight: 1,
     signatures,
     answers,
+    scores: [],
+    closedAt: 0,
     says: id,
     ...over,
   };

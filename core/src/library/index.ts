@@ -21,3 +21,28 @@ export { distanceOf } from './distance.ts';
 export { learnedWorth, type ModelCounts } from './pooling.ts';
 export { learnedTrust, trustsTried, type TrustScores } from './trust.ts';
 export { SignatureIndex, type Neighbour, type SearchOptions } from './search.ts';
+export { Library, type LibraryQuestion, type LibrarySays } from './known.ts';
+export { compared, nearCases, type NearCase } from './near.ts';
+export { packSignature, signatureFormat, unpackSignature } from './pack.ts';
+export {
+  correctedP,
+  fitRecalibration,
+  recalibrated,
+  type CalledCircuit,
+  type KnownCall,
+  type Recalibration,
+} from './recalibration.ts';
+export {
+  activeMinutes,
+  logScoreOf,
+  scorecardGroups,
+  scorecardOf,
+  scorecardsBy,
+  type Figure,
+  type FrozenCall,
+  type ReliabilityBin,
+  type Scorecard,
+  type ScorecardGroup,
+} from './scorecard.ts';
+export { default as librarySettings } from './settings.json';
+export { wilson, type Share } from './wilson.ts';

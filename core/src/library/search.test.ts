@@ -41,6 +41,8 @@ const bare = {
   grade: 'measured',
   weight: 1,
   answers: {},
+  scores: [],
+  closedAt: 0,
   says: '',
 } as const;
 const caseWith = (signatures: Signature[], id = 'c'): LibraryCase => ({ ...bare, id, signatures });
