@@ -10,6 +10,14 @@ const constraints = [
   { name: 'actions_kind', table: 'actions', column: 'kind', catalogue: 'actionKinds' },
   { name: 'actions_circuit', table: 'actions', column: 'circuit', catalogue: 'circuitIds' },
   { name: 'runs_feed', table: 'runs', column: 'feed', catalogue: 'feeds' },
+  { name: 'confirmations_circuit', table: 'confirmations', column: 'circuit', catalogue: 'circuitIds' },
+  { name: 'library_cases_class', table: 'library_cases', column: 'device_class', catalogue: 'deviceClasses' },
+  { name: 'library_cases_circuit', table: 'library_cases', column: 'circuit', catalogue: 'circuitIds' },
+  { name: 'library_cases_grade', table: 'library_cases', column: 'grade', catalogue: 'outcomeGrades' },
+  { name: 'library_runs_feed', table: 'library_runs', column: 'feed', catalogue: 'feeds' },
+  { name: 'notes_class', table: 'notes', column: 'device_class', catalogue: 'deviceClasses' },
+  { name: 'notes_circuit', table: 'notes', column: 'circuit', catalogue: 'circuitIds' },
+  { name: 'notes_feed', table: 'notes', column: 'feed', catalogue: 'feeds' },
   { name: 'recordings_feed', table: 'recordings', column: 'feed', catalogue: 'feeds' },
 ];
 

@@ -1,4 +1,12 @@
-import { gradeTypes, type Assessment, type DeviceClass, type Expect, type JobStage } from '@umbral/core';
+import {
+  gradeTypes,
+  type Assessment,
+  type CircuitId,
+  type DeviceClass,
+  type Expect,
+  type JobStage,
+  type OutcomeGrade,
+} from '@umbral/core';
 import type { InferType } from 'yup';
 import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
@@ -6,6 +14,7 @@ import { type jobInput, type outcomeInput } from './input.ts';
 import { chosenProfile, profileOfModel } from './profiles.ts';
 import { audit } from './audit.ts';
 import { expectOf } from './known.ts';
+import { confirm, teach, withdraw } from './library/teach.ts';
 import { hasAnything, latestAssessment, loadContent, markOpening, reassess, updateJob } from './jobs.ts';
 
 /** A new job; assessed at once, so that even the intake has its priors. */
@@ -121,6 +130,7 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
       .where({ id: jobId })
       .update({ deleted_at: trashed ? q.fn.now() : null });
     if (changed === 0) throw missing(`Job ${jobId}`);
+    await teach(q, jobId);
     await audit(q, jobId, trashed ? 'job put in the trash' : 'job taken out of the trash');
   });
 }
@@ -153,6 +163,12 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
       waiting_for: null,
       waiting_until: null,
     });
+    if (input.circuit !== null && (found || proven))
+      await confirm(q, input.jobId, {
+        grade: input.grade as OutcomeGrade,
+        circuit: input.circuit as CircuitId,
+        target: input.target,
+      });
     await audit(q, input.jobId, `closed: ${input.grade}`, { circuit: input.circuit, notShown: open.length });
   });
 }
@@ -170,6 +186,7 @@ export async function reopenJob(jobId: number, version: number): Promise<void> {
       closed_at: null,
       stage: 'act',
     });
+    await withdraw(q, jobId, null);
     await audit(q, jobId, 'job opened again');
   });
 }

@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
 import { checkTypes, engineVersion, isCheck, type Assessment, type Shape } from '@umbral/core';
-import { confirmedBefore } from './confirmed.ts';
 import * as engine from './analysis/engine.ts';
 import { json, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
+import { libraryKeyOf, loadLibrary } from './library/known.ts';
 import { loadPolicy } from './policy.ts';
 import { findProfile } from './profiles.ts';
 import { stageReached } from './stage.ts';
@@ -56,15 +56,15 @@ export async function reassess(q: Queries, jobId: number, reason: string, at?: D
   const shapes = new Map<string, Shape>(content.runs.map((r) => [r.run_key, r.shape]));
   const runWarnings = new Map(content.runs.map((r) => [r.run_key, [...r.repairs, ...r.warnings]]));
   const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
-  const confirmed = await confirmedBefore(q, content.job);
+  const library = { known: await loadLibrary(q), without: await libraryKeyOf(q, jobId), before: at?.getTime() ?? null };
   const shop = await loadPolicy(q);
-  const result = await engine.assess({ ...value, outcome: null }, shapes, known, { runWarnings, confirmed, shop });
+  const result = await engine.assess({ ...value, outcome: null }, shapes, known, { runWarnings, library, shop });
   const inputs = json([
     engineVersion,
     { ...value, outcome: null },
     content.runs.map((r) => r.shape),
     known?.version,
-    confirmed,
+    library.known.version,
     shop.version,
   ]);
   const hash = createHash('sha256').update(inputs).digest('hex');
@@ -77,6 +77,7 @@ export async function reassess(q: Queries, jobId: number, reason: string, at?: D
     inputs_hash: hash,
     reason,
     result: json(result),
+    inputs: json({ value: { ...value, outcome: null }, runs: content.runs.map((r) => r.run_key) }),
     ...(at ? { created_at: at } : {}),
   });
   await q('jobs')

@@ -13,7 +13,7 @@ import {
 import type * as yup from 'yup';
 import { audit } from './audit.ts';
 import * as engine from './analysis/engine.ts';
-import { confirmedBefore } from './confirmed.ts';
+import { libraryKeyOf, loadLibrary } from './library/known.ts';
 import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
 import { followed, loadContent, reassess } from './jobs.ts';
@@ -243,9 +243,9 @@ export async function loadBoardPlan(
   const { job, runs } = content;
   const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
   const shapes = new Map<string, Shape>(runs.map((r) => [r.run_key, r.shape]));
-  const confirmed = await confirmedBefore(q, job);
+  const library = { known: await loadLibrary(q), without: await libraryKeyOf(q, jobId), before: null };
   const shop = await loadPolicy(q);
-  const plan = await engine.planBoard({ ...caseOf(content), outcome: null }, shapes, known, { confirmed, shop });
+  const plan = await engine.planBoard({ ...caseOf(content), outcome: null }, shapes, known, { library, shop });
   return { content, known, plan };
 }
 

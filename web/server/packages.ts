@@ -1,4 +1,5 @@
 import {
+  gradeTypes,
   keysOfNotes,
   mergeTyped,
   packageFiles,
@@ -17,6 +18,7 @@ import { audit } from './audit.ts';
 import { loadContent, reassess } from './jobs.ts';
 import { attachmentFiles, storeAttachments, withoutAttachments } from './package-attachments.ts';
 import { findProfile } from './profiles.ts';
+import { confirm } from './library/teach.ts';
 import { storeLog, storeRun } from './record.ts';
 import { caseOf, type JobRow, type Written } from './rows.ts';
 import { withUpload } from './upload.ts';
@@ -38,8 +40,9 @@ export interface StoreOptions {
   signal?: AbortSignal;
   label?: string;
   isSample?: boolean;
-  /** When the assessments were made, where that is not now. */
+  /** When the assessments were made, and when it was closed, where that is not now. */
   at?: Date;
+  closedAt?: Date;
 }
 
 /** Stores a package that has been checked. Assessed once at the end. */
@@ -61,6 +64,9 @@ export async function storePackage(
   await storeAttachments(q, jobId, found.case, files);
   await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
   await reassess(q, jobId, 'import', options.at && new Date(options.at.getTime() + 60_000));
+  const { outcome } = value;
+  if (outcome?.circuit && (gradeTypes[outcome.grade].isConfirmed || outcome.extra?.proven === true))
+    await confirm(q, jobId, { grade: outcome.grade, circuit: outcome.circuit, target: plain(outcome.target) });
   return jobId;
 }
 
@@ -215,7 +221,7 @@ function jobColumns(value: Case, options: StoreOptions): Written<JobRow> {
     outcome_target: plain(outcome?.target ?? ''),
     outcome_fix: plain(outcome?.fix ?? ''),
     outcome_extra: outcome?.extra ? json(outcome.extra) : null,
-    closed_at: outcome ? new Date() : null,
+    closed_at: outcome ? (options.closedAt ?? new Date()) : null,
     extra: json({ ...(value.extra ? { case: value.extra } : {}), ...(device.extra ? { device: device.extra } : {}) }),
     is_sample: options.isSample ?? false,
   };

@@ -22,12 +22,24 @@ import type {
   ReferenceReadingRow,
   ProfileRow,
 } from './rows/run-rows.ts';
+import type {
+  ConfirmationRow,
+  KnownShopRow,
+  LibraryRow,
+  ShopKeyRow,
+  LibraryCaseRow,
+  LibraryRunRow,
+  LibraryStateRow,
+  NoteRow,
+  ReplayRow,
+} from './rows/library-rows.ts';
 import type { InstrumentRow, BenchRow, CalibrationRow, BackupRow, ShopPolicyRow } from './rows/bench-rows.ts';
 import type { PersonRow, PresenceRow, SessionRow, SignInCodeRow, TokenRow, AuditRow } from './rows/people-rows.ts';
 
 export type * from './rows/job-rows.ts';
 export type * from './rows/run-rows.ts';
 export type * from './rows/bench-rows.ts';
+export type * from './rows/library-rows.ts';
 export type * from './rows/people-rows.ts';
 
 /** What may be written to a table: columns that there are; a value of more than one part as JSON; an expression. */
@@ -47,10 +59,17 @@ declare module 'knex/types/tables.js' {
     benches: Table<BenchRow>;
     calibrations: Table<CalibrationRow>;
     checks: Table<CheckRow>;
+    confirmations: Table<ConfirmationRow>;
     firmware_dumps: Table<FirmwareDumpRow>;
     injections: Table<InjectionRow>;
     instruments: Table<InstrumentRow>;
     jobs: Table<JobRow>;
+    known_shops: Table<KnownShopRow>;
+    libraries: Table<LibraryRow>;
+    library_cases: Table<LibraryCaseRow>;
+    library_runs: Table<LibraryRunRow>;
+    library_state: Table<LibraryStateRow>;
+    notes: Table<NoteRow>;
     on_leads: Table<OnLeadsRow>;
     openings: Table<OpeningRow>;
     people: Table<PersonRow>;
@@ -60,6 +79,8 @@ declare module 'knex/types/tables.js' {
     readings: Table<ReadingRow>;
     recording_chunks: Table<RecordingChunkRow>;
     recordings: Table<RecordingRow>;
+    replays: Table<ReplayRow>;
+    shop_keys: Table<ShopKeyRow>;
     reference_readings: Table<ReferenceReadingRow>;
     reference_runs: Table<ReferenceRunRow>;
     run_chunks: Table<RunChunkRow>;

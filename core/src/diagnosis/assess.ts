@@ -71,6 +71,8 @@ export type FullOptions = AssessOptions & {
   alike?: readonly AlikeCase[];
   /** A correction of percentages from the shop's own calls. */
   recalibration?: Recalibration | null;
+  /** False where nobody will ask what to do next, which takes most of the time. */
+  plan?: boolean;
 };
 
 /**
@@ -82,10 +84,12 @@ export function assess(given: Case, shapes: ReadonlyMap<string, Shape>, options:
   return assessmentOf(believe(given, shapes, options), options);
 }
 
+const nothingPlanned: { next: Suggestion[]; outlook: Outlook } = { next: [], outlook: { minutes: 0, decided: 0 } };
+
 /** What a belief amounts to: circuits with reasons, how the device is now, what to do next. */
 export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessment {
   const { value, seen } = belief.history;
-  const { next, outlook } = planNext(belief, options.shop);
+  const { next, outlook } = options.plan === false ? nothingPlanned : planNext(belief, options.shop);
   return {
     format: assessmentFormat,
     engine: engineVersion,

@@ -1,11 +1,17 @@
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import type { Case } from '../case/index.ts';
 import { signatureOf, trustsTried, type Signature } from '../library/index.ts';
-import { normalise, sumBy, type PerHypothesis } from '../inference/index.ts';
-import { isHealthy, isLeftOut, observationKinds, patternQuestion, type History } from '../observation/index.ts';
+import { normalise, normaliseLogs, sumBy, type PerHypothesis } from '../inference/index.ts';
+import {
+  isHealthy,
+  isLeftOut,
+  observationKinds,
+  patternQuestion,
+  usualTrust,
+  type History,
+} from '../observation/index.ts';
 import { topPattern, type Shape } from '../shape/index.ts';
-import { believe, historyOf, type AssessOptions } from './belief.ts';
-import { byCircuit } from './circuits.ts';
+import { believe, historyOf, type AssessOptions, type Belief } from './belief.ts';
 import { outsideOnly } from './outside.ts';
 
 /** What a confirmed case teaches, beside what it was. */
@@ -20,11 +26,16 @@ export interface Lesson {
   patternAlone: number | null;
 }
 
+/** Under every probability that is not nothing, above what underflows. */
+const smallest = 1e-300;
+const populationsTried = [...new Set(trustsTried.map((t) => t.population))];
+
 /** Under every probability that is scored. */
 const leastScored = 1e-4;
 
 /**
- * Works out what a case teaches. Asks the engine once for every trust that is tried.
+ * Works out what a case teaches. Asks the engine once for every share of the population that is tried; how sharp its
+ * likelihoods are taken is worked out from their weights.
  *
  * @param value the whole case; what it says of its outcome is not looked at
  * @param shapes by run id
@@ -71,8 +82,26 @@ function scoresOf(
 ): number[] {
   if (outside.runs.length === 0 && outside.checks.length === 0) return [];
   const index = circuitIds.indexOf(circuit);
-  return trustsTried.map((trust) => {
-    const belief = believe(outside, shapes, { profiles, learned: { repeats: [], trust } });
-    return Math.log(Math.max(byCircuit(belief)[index], leastScored));
+  const beliefs = new Map<number | null, Belief>();
+  const under = (population: number | null): Belief => {
+    const known = beliefs.get(population);
+    if (known) return known;
+    const belief = believe(outside, shapes, {
+      profiles,
+      learned: { repeats: [], trust: { ...usualTrust, population } },
+    });
+    // A model with a profile of its own is not asked of a population.
+    for (const one of belief.history.space.closeness === 'own' ? populationsTried : [population])
+      beliefs.set(one, belief);
+    return belief;
+  };
+  return trustsTried.map(({ population, sharpness }) => {
+    const belief = under(population);
+    const logs = belief.weighed.reduce(
+      (sum, { kind, increments }) => sum.map((x, h) => x + (kind === 'intake' ? 1 : sharpness) * increments[h]),
+      belief.weighed.length > 0 ? belief.weighed[0].before.map((p) => Math.log(Math.max(p, smallest))) : [],
+    );
+    const p = sumBy(normaliseLogs(logs), belief.history.space.circuitOf, circuitIds.length);
+    return Math.log(Math.max(p[index], leastScored));
   });
 }

@@ -11,3 +11,4 @@ export {
 export { learningFigures, learnModel, type LearningFigures, type LearningOptions } from './learning.ts';
 export { playWholeCase, type Played, type Way } from './whole-case.ts';
 export { randomTree } from './random-tree.ts';
+export { shopJob, type ShopJob } from './shop-year.ts';

@@ -1,5 +1,9 @@
 import {
   assess,
+  gradeTypes,
+  Library,
+  lessonOf,
+  shopJob,
   believe,
   planBoard,
   predictChange,
@@ -8,16 +12,23 @@ import {
   type BoardPlan,
   type Case,
   type ChangePrediction,
+  type FullOptions,
+  type Lesson,
+  type LibraryCase,
+  type LibraryQuestion,
+  type Recalibration,
   type CircuitId,
-  type ConfirmedCounts,
   type PlannedChange,
   type SuspectDraw,
   type Profile,
   type Run,
   type Shape,
+  type ShopJob,
   type ShopPolicy,
 } from '@umbral/core';
 import { LRUCache } from 'lru-cache';
+import { describeWithPreview } from './describe.ts';
+import type { Preview, Samples } from './protocol.ts';
 import { findWorlds } from './worlds.ts';
 
 findWorlds();
@@ -34,9 +45,27 @@ export interface Seen {
   shapes: ReadonlyMap<string, Shape>;
 }
 
+/** What the shop has learned, under a name that moves with it. */
+export interface SentLibrary {
+  version: string;
+  cases: LibraryCase[];
+  recalibration: Recalibration | null;
+}
+
 export interface EngineOptions {
-  confirmed?: ConfirmedCounts;
+  /** Which library has a say, and which of its cases do not. */
+  library?: LibraryQuestion & { version: string };
   shop?: ShopPolicy;
+}
+
+/** The library in the version it was sent in, and the one before, which somebody may still ask. */
+const libraries = new LRUCache<string, { library: Library; recalibration: Recalibration | null }>({ max: 2 });
+
+/** What the library says of a case; nothing where it was not sent. */
+function learnedOf({ value, shapes }: Seen, { library }: EngineOptions): FullOptions {
+  const known = library && libraries.get(library.version);
+  if (!known) return {};
+  return { ...known.library.ask(value, shapes, library), recalibration: known.recalibration };
 }
 
 const known = new LRUCache<string, Profile>({ max: 40 });
@@ -51,14 +80,49 @@ function profilesOf(named: NamedProfile | null): Map<string, Profile> | undefine
 
 /** What the engine's thread answers. Arguments and results are what can be cloned to another thread. */
 export const engineAnswers = {
-  assess: (
-    { value, shapes }: Seen,
-    profile: NamedProfile | null,
-    options: EngineOptions & { runWarnings?: ReadonlyMap<string, string[]> },
-  ): Assessment => assess(value, shapes, { profiles: profilesOf(profile), ...options }),
+  /** Whether a library is here already. */
+  hasLibrary: (version: string): boolean => libraries.has(version),
 
-  planBoard: ({ value, shapes }: Seen, profile: NamedProfile | null, options: EngineOptions): BoardPlan =>
-    planBoard(value, shapes, { profiles: profilesOf(profile), ...options }),
+  useLibrary: ({ version, cases, recalibration }: SentLibrary): void => {
+    libraries.set(version, { library: new Library(cases), recalibration });
+  },
+
+  assess: (
+    seen: Seen,
+    profile: NamedProfile | null,
+    { runWarnings, ...options }: EngineOptions & { runWarnings?: ReadonlyMap<string, string[]> },
+  ): Assessment =>
+    assess(seen.value, seen.shapes, {
+      profiles: profilesOf(profile),
+      shop: options.shop,
+      runWarnings,
+      ...learnedOf(seen, options),
+    }),
+
+  planBoard: (seen: Seen, profile: NamedProfile | null, options: EngineOptions): BoardPlan =>
+    planBoard(seen.value, seen.shapes, {
+      profiles: profilesOf(profile),
+      shop: options.shop,
+      ...learnedOf(seen, options),
+    }),
+
+  /** Made-up closed jobs from one number up to another, of so many. */
+  madeJobs: (from: number, to: number, count: number): MadeJob[] =>
+    Array.from({ length: to - from }, (_, k) => madeJob(from + k, count)),
+
+  /** Calls of many cases without what to do next, each with what was confirmed before it. */
+  callAll: (cases: readonly (Seen & { profile: NamedProfile | null; options: EngineOptions })[]): Assessment[] =>
+    cases.map(({ profile, options, ...seen }) =>
+      assess(seen.value, seen.shapes, {
+        profiles: profilesOf(profile),
+        shop: options.shop,
+        ...learnedOf(seen, options),
+        plan: false,
+      }),
+    ),
+
+  lesson: ({ value, shapes }: Seen, profile: NamedProfile | null, circuit: CircuitId): Lesson =>
+    lessonOf(value, shapes, circuit, { profiles: profilesOf(profile) }),
 
   predictChange: ({ value, shapes }: Seen, profile: NamedProfile | null, change: PlannedChange): ChangePrediction[] =>
     predictChange(believe(value, shapes, { profiles: profilesOf(profile) }), change),
@@ -71,5 +135,37 @@ export const engineAnswers = {
     profile: NamedProfile | null,
   ): SuspectDraw[] => circuits.map((c) => predictedDraw(value, run, shape, c, profilesOf(profile))),
 };
+
+/** A made-up closed job with everything that is stored of it. */
+export interface MadeJob {
+  job: Omit<ShopJob, 'traces'>;
+  samples: Map<string, Samples>;
+  described: Map<string, { shape: Shape; preview: Preview }>;
+  /** Null where its cause was not confirmed. */
+  lesson: Lesson | null;
+  /** The last call, after everything that was entered. */
+  last: Assessment;
+}
+
+function madeJob(k: number, count: number): MadeJob {
+  const { traces, ...job } = shopJob(k, count);
+  const { value } = job;
+  const described = new Map(
+    value.runs.flatMap((run) => {
+      const trace = traces.get(run.id);
+      return trace ? [[run.id, describeWithPreview(value.device, run, trace, null)]] : [];
+    }),
+  );
+  const shapes = new Map([...described].map(([id, d]) => [id, d.shape]));
+  const { outcome } = value;
+  const isConfirmed = outcome !== null && outcome.circuit !== null && gradeTypes[outcome.grade].isConfirmed;
+  return {
+    job,
+    samples: new Map([...traces].map(([id, { t, v, i }]) => [id, { t, v, i }])),
+    described,
+    lesson: isConfirmed && outcome.circuit ? lessonOf(value, shapes, outcome.circuit) : null,
+    last: assess({ ...value, outcome: null }, shapes, { plan: false }),
+  };
+}
 
 export type EngineAnswers = typeof engineAnswers;

@@ -6,6 +6,8 @@ import {
   type Case,
   type ChangePrediction,
   type CircuitId,
+  type Lesson,
+  type LibraryQuestion,
   type PlannedChange,
   type Profile,
   type Run,
@@ -14,7 +16,14 @@ import {
 } from '@umbral/core';
 import { wrap, type Remote } from 'comlink';
 import nodeEndpoint from 'comlink/dist/umd/node-adapter';
-import { engineAnswers, type EngineAnswers, type EngineOptions, type NamedProfile } from './engine-answers.ts';
+import {
+  engineAnswers,
+  type EngineAnswers,
+  type EngineOptions,
+  type MadeJob,
+  type NamedProfile,
+  type SentLibrary,
+} from './engine-answers.ts';
 
 interface EngineThread {
   /** Of the engine that runs on it: in development the sources change under it. */
@@ -78,6 +87,20 @@ export interface UsedProfile {
   version: number;
 }
 
+/** What is asked with a case beside its profile. */
+export interface AskOptions extends Pick<EngineOptions, 'shop'> {
+  /** The library that has a say, and which of its cases do not. */
+  library?: LibraryQuestion & { known: SentLibrary };
+}
+
+/** Sends the library where the engine has not got it yet. */
+async function withLibrary(engine: Answers | EngineAnswers, { library, shop }: AskOptions): Promise<EngineOptions> {
+  if (!library) return { shop };
+  const { known, without, before } = library;
+  if (!(await engine.hasLibrary(known.version))) await engine.useLibrary(known);
+  return { shop, library: { version: known.version, without, before } };
+}
+
 const named = (used: UsedProfile | null): NamedProfile | null =>
   used ? { key: `${used.profile.id}@${used.version}`, profile: used.profile } : null;
 
@@ -90,9 +113,11 @@ export function assess(
   value: Case,
   shapes: ReadonlyMap<string, Shape>,
   used: UsedProfile | null,
-  options: EngineOptions & { runWarnings?: ReadonlyMap<string, string[]> } = {},
+  { runWarnings, ...options }: AskOptions & { runWarnings?: ReadonlyMap<string, string[]> } = {},
 ): Promise<Assessment> {
-  return ask((engine) => engine.assess({ value, shapes }, named(used), options));
+  return ask(async (engine) =>
+    engine.assess({ value, shapes }, named(used), { ...(await withLibrary(engine, options)), runWarnings }),
+  );
 }
 
 /** What to do at the opened device, with what is known of its rails. Throws as {@link assess}. */
@@ -100,9 +125,58 @@ export function planBoard(
   value: Case,
   shapes: ReadonlyMap<string, Shape>,
   used: UsedProfile | null,
-  options: EngineOptions = {},
+  options: AskOptions = {},
 ): Promise<BoardPlan> {
-  return ask((engine) => engine.planBoard({ value, shapes }, named(used), options));
+  return ask(async (engine) => engine.planBoard({ value, shapes }, named(used), await withLibrary(engine, options)));
+}
+
+/** Calls of many cases at once, without what to do next. Throws as {@link assess}. */
+export async function callAll(
+  cases: readonly { value: Case; shapes: ReadonlyMap<string, Shape>; used: UsedProfile | null; options: AskOptions }[],
+): Promise<Assessment[]> {
+  return ask(async (engine) =>
+    engine.callAll(
+      await Promise.all(
+        cases.map(async ({ value, shapes, used, options }) => ({
+          value,
+          shapes,
+          profile: named(used),
+          options: await withLibrary(engine, options),
+        })),
+      ),
+    ),
+  );
+}
+
+/**
+ * Made-up closed jobs of a year, worked out on two threads of which one ends with it.
+ *
+ * @returns in the order of their numbers
+ */
+export async function madeYear(count: number): Promise<MadeJob[]> {
+  if (process.env.UMBRAL_ENGINE === 'here') return engineAnswers.madeJobs(0, count, count);
+  const half = Math.floor(count / 2);
+  const beside = new Worker(new URL('./engine.worker.ts', import.meta.url));
+  try {
+    const answers = wrap<EngineAnswers>(nodeEndpoint(beside));
+    const parts = await Promise.all([
+      ask((engine) => engine.madeJobs(0, half, count)),
+      answers.madeJobs(half, count, count),
+    ]);
+    return parts.flat();
+  } finally {
+    await beside.terminate();
+  }
+}
+
+/** What a case teaches whose circuit was confirmed. Throws as {@link assess}. */
+export function lesson(
+  value: Case,
+  shapes: ReadonlyMap<string, Shape>,
+  used: UsedProfile | null,
+  circuit: CircuitId,
+): Promise<Lesson> {
+  return ask((engine) => engine.lesson({ value, shapes }, named(used), circuit));
 }
 
 /** What each leading suspect expects of the run after a change. Throws as {@link assess}. */

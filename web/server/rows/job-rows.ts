@@ -1,6 +1,7 @@
 import type {
   ActionKind,
   Assessment,
+  Case,
   CircuitId,
   ComplaintKind,
   DeviceClass,
@@ -86,6 +87,13 @@ export interface ActionRow {
   person_id: number | null;
 }
 
+/** What a call was made from, beside the samples of its runs. */
+export interface CallInputs {
+  value: Case;
+  /** Runs by their key, as they were then. */
+  runs: string[];
+}
+
 export interface AssessmentRow {
   id: number;
   job_id: number;
@@ -96,6 +104,8 @@ export interface AssessmentRow {
   created_at: Date;
   profile: string | null;
   profile_version: number | null;
+  /** What it was made from; null in calls of older versions. */
+  inputs: CallInputs | null;
   /** Who entered it; null for what was there before anybody signed in. */
   person_id: number | null;
 }

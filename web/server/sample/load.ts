@@ -40,6 +40,7 @@ export async function loadSampleFleet(now: Date): Promise<number> {
         label: sample.label,
         isSample: true,
         at: assessedAt,
+        closedAt: new Date(cameIn.getTime() + 0.4 * day),
       });
       await q('jobs')
         .where({ id: jobId })
@@ -54,7 +55,6 @@ export async function loadSampleFleet(now: Date): Promise<number> {
           recall_at: sample.recallInDays === undefined ? null : new Date(now.getTime() + sample.recallInDays * day),
           ...(sample.outcome
             ? {
-                closed_at: new Date(cameIn.getTime() + 0.4 * day),
                 outcome_open: json(openProofsOf((await latestAssessment(q, jobId))?.result ?? null)),
               }
             : {}),

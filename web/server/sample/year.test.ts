@@ -1,0 +1,26 @@
+import { giveTestDatabase } from '../../testing/database.ts';
+import { db } from '../db.ts';
+import { frozenCalls } from '../library/frozen.ts';
+import { loadLibrary } from '../library/known.ts';
+import { loadSampleYear } from './year.ts';
+
+process.env.UMBRAL_ENGINE = 'here';
+giveTestDatabase();
+
+const count = 24;
+const numberOf = async (table: string): Promise<number> => Number((await db()(table).count({ n: '*' }).first())?.n);
+
+test('a made-up year is loaded once, with calls that were frozen and what was confirmed', async () => {
+  expect(await loadSampleYear(new Date('2026-11-20T12:00:00Z'), count)).toBe(count);
+  expect(await loadSampleYear(new Date('2026-11-20T12:00:00Z'), count)).toBe(0);
+  expect(await numberOf('jobs')).toBe(count);
+  const calls = await frozenCalls(db());
+  expect(calls).toHaveLength(count);
+  for (const call of calls) expect(call.circuits.length).toBeGreaterThan(0);
+  const { cases } = await loadLibrary(db());
+  expect(cases).toHaveLength(calls.filter((c) => c.isConfirmed).length);
+  expect(cases.every((c) => c.signatures.length > 0 && c.scores.length > 0)).toBe(true);
+  expect(new Set(calls.map((c) => c.grade)).size).toBeGreaterThan(2);
+  const opened = calls.filter((c) => c.minutesToCause !== null);
+  expect(opened.length).toBeGreaterThan(0);
+});

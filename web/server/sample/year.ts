@@ -1,0 +1,202 @@
+import {
+  engineVersion,
+  isHealthy,
+  outsideOnly,
+  profileForModel,
+  seenRun,
+  shippedProfile,
+  topPattern,
+  type Assessment,
+  type LibraryCase,
+} from '@umbral/core';
+import * as engine from '../analysis/engine.ts';
+import type { MadeJob } from '../analysis/engine-answers.ts';
+import { json, transaction, type Queries } from '../db.ts';
+import { openProofsOf } from '../job-edits.ts';
+import { loadLibrary } from '../library/known.ts';
+import { keyOfJob, runOfLibrary, weightOf } from '../library/teach.ts';
+import { loadPolicy } from '../policy.ts';
+import { type Times, insertMany, isOpened, storeEntries } from './year-entries';
+
+/** Closed jobs in the made-up year. */
+export const yearJobs = 400;
+const minute = 60_000;
+const day = 86_400_000;
+
+function timesOf({ job }: MadeJob, now: Date): Times {
+  const start = new Date(now.getTime() - job.daysAgo * day);
+  start.setHours(0, 0, 0, 0);
+  const cameIn = new Date(start.getTime() + job.hour * 3_600_000);
+  const at = (minutes: number): Date => new Date(cameIn.getTime() + minutes * minute);
+  return { cameIn, at, opened: at((job.minutes.before.at(-1) ?? 0) + 1), closed: at(job.minutes.closed) };
+}
+
+/**
+ * Loads a made-up year of closed jobs beside whatever is there; does nothing where it was loaded before. The same every time
+ * but for the dates.
+ *
+ * @returns how many jobs were loaded
+ */
+export async function loadSampleYear(now: Date, count = yearJobs): Promise<number> {
+  const made = await engine.madeYear(count);
+  return transaction(async (q) => {
+    await q.raw('SELECT pg_advisory_xact_lock(?)', [4712]);
+    if (
+      await q('jobs')
+        .where({ case_id: caseId(0) })
+        .first('id')
+    )
+      return 0;
+    const times = made.map((m) => timesOf(m, now));
+    const jobIds = await storeJobs(q, made, times);
+    await storeEntries(q, made, times, jobIds);
+    const learned = await storeLessons(q, made, times, jobIds);
+    await storeCalls(q, made, times, jobIds, learned);
+    return made.length;
+  });
+}
+
+const caseId = (k: number): string => `year-${k + 1}`;
+
+async function storeJobs(q: Queries, made: readonly MadeJob[], times: readonly Times[]): Promise<number[]> {
+  const rows = made.map(({ job, last }, k) => {
+    const { device, outcome, complaintKind, intake } = job.value;
+    return {
+      case_id: caseId(k),
+      label: job.label,
+      device_class: device.class,
+      model: device.model,
+      serial: device.serial,
+      profile: device.profile,
+      profile_version: 0,
+      expect: json(device.expect),
+      complaint: complaintKind ? complaintKind.replace('-', ' ') : '',
+      complaint_kind: complaintKind,
+      intake: json(intake),
+      stage: 'close' as const,
+      technician: job.technician,
+      opened_at: isOpened(job.value) ? times[k].opened : null,
+      outcome_grade: outcome?.grade ?? null,
+      outcome_circuit: outcome?.circuit ?? null,
+      outcome_target: outcome?.target ?? '',
+      outcome_fix: outcome?.fix ?? '',
+      outcome_open: json(openProofsOf(last)),
+      closed_at: times[k].closed,
+      extra: '{}',
+      is_sample: true,
+      created_at: times[k].cameIn,
+      updated_at: times[k].closed,
+    };
+  });
+  const ids = await insertMany(q, 'jobs', rows);
+  return ids.map(({ id }) => id);
+}
+
+/** Confirmations and what they teach; the cases as the engine takes them. */
+async function storeLessons(
+  q: Queries,
+  made: readonly MadeJob[],
+  times: readonly Times[],
+  jobIds: readonly number[],
+): Promise<LibraryCase[]> {
+  const confirmed = made.flatMap((one, k) => (one.lesson && one.job.value.outcome?.circuit ? [k] : []));
+  const outcomeAt = (k: number) => made[k].job.value.outcome!;
+  await insertMany(
+    q,
+    'confirmations',
+    confirmed.map((k) => ({
+      job_id: jobIds[k],
+      grade: outcomeAt(k).grade,
+      circuit: outcomeAt(k).circuit!,
+      target: outcomeAt(k).target,
+      created_at: times[k].closed,
+    })),
+  );
+  const rows = confirmed.map((k) => {
+    const { job, lesson, described } = made[k];
+    const seen = job.value.runs
+      .filter((r) => r.after === null)
+      .flatMap((run) => (described.has(run.id) ? [seenRun(job.value, run, described.get(run.id)!.shape)] : []));
+    const shown = seen.find((s) => !isHealthy(s)) ?? seen[0];
+    const outcome = outcomeAt(k);
+    return {
+      case_key: keyOfJob(jobIds[k]),
+      job_id: jobIds[k],
+      model: job.value.device.model,
+      device_class: job.value.device.class,
+      circuit: outcome.circuit!,
+      element: outcome.target,
+      cure: job.value.actions[0] ? `${job.value.actions[0].kind} ${outcome.target}`.trim() : '',
+      grade: outcome.grade,
+      weight: weightOf(outcome.grade),
+      pattern: shown ? topPattern(shown.patterns) : null,
+      answers: json(lesson!.answers),
+      scores: json(lesson!.scores),
+      pattern_alone: lesson!.patternAlone,
+      closed_at: times[k].closed,
+    };
+  });
+  const ids = await insertMany(q, 'library_cases', rows);
+  const runs = confirmed.flatMap((k, at) => {
+    const { job, lesson, described } = made[k];
+    return lesson!.signatures.flatMap((signature) => {
+      const run = job.value.runs.find((r) => r.id === signature.run);
+      const shown = described.get(signature.run);
+      return run && shown
+        ? [{ ...runOfLibrary(job.value, run, shown.shape, signature, shown), case_id: ids[at].id }]
+        : [];
+    });
+  });
+  await insertMany(q, 'library_runs', runs);
+  globalThis.umbralLibrary = undefined;
+  return (await loadLibrary(q)).cases;
+}
+
+/** The call from outside of every job with what was confirmed before it, frozen; and the last one. */
+async function storeCalls(
+  q: Queries,
+  made: readonly MadeJob[],
+  times: readonly Times[],
+  jobIds: readonly number[],
+  cases: LibraryCase[],
+): Promise<void> {
+  const shop = await loadPolicy(q);
+  const known = { version: `year ${engineVersion}`, cases, recalibration: null };
+  const outside = made.map((m) => outsideOnly(m.job.value));
+  const calls = await engine.callAll(
+    made.map(({ job, described }, k) => {
+      const profile = job.value.device.profile
+        ? (shippedProfile(job.value.device.profile) ?? profileForModel(job.value.device.model))
+        : null;
+      return {
+        value: outside[k],
+        shapes: new Map([...described].map(([id, d]) => [id, d.shape])),
+        used: profile ? { profile, version: 0 } : null,
+        options: { shop, library: { known, without: keyOfJob(jobIds[k]), before: times[k].opened.getTime() } },
+      };
+    }),
+  );
+  const row = (k: number, result: Assessment, reason: string, created_at: Date, value: object) => ({
+    job_id: jobIds[k],
+    engine: engineVersion,
+    profile: made[k].job.value.device.profile,
+    profile_version: made[k].job.value.device.profile ? 0 : null,
+    inputs_hash: `year ${k} ${reason}`,
+    reason,
+    result: json(result),
+    inputs: json({ value, runs: made[k].job.value.runs.map((r) => r.id) }),
+    created_at,
+  });
+  const frozen = calls.map((result, k) => row(k, result, 'looked at from outside', times[k].opened, outside[k]));
+  const ids = await insertMany(q, 'assessments', frozen);
+  const openings = ids.flatMap(({ id }, k) =>
+    isOpened(made[k].job.value)
+      ? [{ job_id: jobIds[k], assessment_id: id, reason: 'opened', created_at: times[k].opened }]
+      : [],
+  );
+  await insertMany(q, 'openings', openings);
+  const last = made.flatMap((m, k) =>
+    isOpened(m.job.value) ? [row(k, m.last, 'repaired', times[k].closed, { ...m.job.value, outcome: null })] : [],
+  );
+  await insertMany(q, 'assessments', last);
+}
