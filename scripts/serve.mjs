@@ -104,6 +104,9 @@ async function startPages({ folder, port, databaseUrl, recorder, status, stops }
   if (isDemo) {
     const loaded = await fetch(`${url}/api/sample-data`, { method: 'POST' });
     if (!loaded.ok) throw new Problem(`The sample data could not be loaded: ${await loaded.text()}`);
+    say('Loading a year of closed jobs (once, about 15 s) …');
+    const year = await fetch(`${url}/api/sample-year`, { method: 'POST' });
+    if (!year.ok) throw new Problem(`The year of closed jobs could not be loaded: ${await year.text()}`);
   }
   return url;
 }

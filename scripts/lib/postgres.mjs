@@ -225,7 +225,7 @@ export async function migrate(ownerUrl, url = ownerUrl) {
 }
 
 /** Queues of background work, with when each is due: in a schema of their own, made by the owner. */
-const due = { 'empty-trash': '40 3 * * *', 'forget-sessions': '10 * * * *' };
+const due = { 'empty-trash': '40 3 * * *', 'forget-sessions': '10 * * * *', replay: null };
 
 async function prepareQueue(ownerUrl) {
   const { default: PgBoss } = await import('pg-boss');
@@ -234,7 +234,8 @@ async function prepareQueue(ownerUrl) {
   await boss.start();
   for (const [name, cron] of Object.entries(due)) {
     await boss.createQueue(name, { policy: 'short', retryLimit: 2, retryDelay: 60 });
-    await boss.schedule(name, cron);
+    // What is asked for has no time of its own.
+    if (cron) await boss.schedule(name, cron);
   }
   await boss.stop({ graceful: false, wait: true });
 }

@@ -1,12 +1,16 @@
 import PgBoss from 'pg-boss';
 import { db } from './db.ts';
 import { log } from './errors.ts';
+import { runReplay } from './library/replay.ts';
+import { asNobody } from './people/actor.ts';
 import { emptyTrash } from './trash.ts';
 
 /** Work that nobody waits for. Its queues are made with the schema; whichever process is free does it, once. */
-const work: Record<string, () => Promise<unknown>> = {
-  'empty-trash': emptyTrash,
-  'forget-sessions': forgetSessions,
+const work: Record<string, { does: (data: { id?: number }) => Promise<unknown>; lookEveryS: number }> = {
+  'empty-trash': { does: emptyTrash, lookEveryS: 60 },
+  'forget-sessions': { does: forgetSessions, lookEveryS: 60 },
+  // Somebody sits before it and waits.
+  replay: { does: ({ id }) => runReplay(id ?? 0), lookEveryS: 2 },
 };
 
 /** Takes out what is over: sessions, codes, and who was in which job. */
@@ -36,14 +40,21 @@ export async function startBackground(): Promise<void> {
   boss.on('error', (error) => log.warn({ problem: String(error) }, 'background work'));
   try {
     await boss.start();
-    for (const [name, does] of Object.entries(work))
-      await boss.work(name, { pollingIntervalSeconds: 60 }, async () => {
-        log.info({ work: name, result: await does() }, 'background work done');
+    for (const [name, { does, lookEveryS }] of Object.entries(work))
+      await boss.work<{ id?: number } | null>(name, { pollingIntervalSeconds: lookEveryS }, async (jobs) => {
+        for (const { data } of jobs) log.info({ work: name, result: await does(data ?? {}) }, 'background work done');
       });
   } catch (error) {
     log.warn({ problem: String(error) }, 'no background work in this process');
     globalThis.umbralBackground = undefined;
   }
+}
+
+/** Hands over work that was asked for; done at once where this process has no background work. */
+export async function handOver(name: 'replay', id: number): Promise<void> {
+  const boss = globalThis.umbralBackground;
+  if (boss) await boss.send(name, { id });
+  else await asNobody(() => work[name].does({ id }));
 }
 
 /** How much waits, and how much failed. */

@@ -30,16 +30,13 @@ export interface ShopJob {
 
 interface ShopModel {
   name: string;
-  base: Profile;
   hidden: Profile;
   spots: ReadonlyMap<string, number>;
-  /** It has a profile of its own. */
-  isKnown: boolean;
 }
 
 const models = new Map<number, ShopModel>();
 
-/** A model as this shop meets it: its own figures where nobody has a profile of it, and weak spots of its own. */
+/** A model that nobody has a profile of, as this shop meets it: figures and weak spots of its own. */
 function modelAt(k: number): ShopModel {
   const known = models.get(k);
   if (known) return known;
@@ -77,7 +74,7 @@ export function shopJob(k: number, count: number): ShopJob {
   const random = seededRandom(settings.seed + (k + 1) * learning.seedStep);
   const model = modelAt(pick(settings.models, random));
   const one = makeCase(model.hidden, random, {
-    generic: !model.isKnown,
+    generic: true,
     mismatch: learning.units,
     weakSpots: model.spots,
   });

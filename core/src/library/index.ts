@@ -46,3 +46,10 @@ export {
 } from './scorecard.ts';
 export { default as librarySettings } from './settings.json';
 export { wilson, type Share } from './wilson.ts';
+export {
+  notebookLines,
+  searchNotebook,
+  type NotebookEntry,
+  type NotebookLine,
+  type NotebookQuery,
+} from './notebook.ts';

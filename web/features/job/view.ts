@@ -25,11 +25,15 @@ import { findProfile } from '@/server/profiles';
 import { referencesFor } from '@/server/references';
 import { caseOf, runOf, type AssessmentRow, type JobContent } from '@/server/rows';
 import { runTitle } from '@/features/words';
+import { confirmationViews, type ConfirmationView } from './confirmations-view';
+import { nearViews, type NearView } from './near-view';
 import { nextName } from './next-name';
 import { runView, type RunView } from './run-view';
 import { actionWords, storyOf, type StoryEntry } from './story-view';
 import { elementNames, jobHead, type JobHead } from './job-head';
 
+export type { ConfirmationView } from './confirmations-view';
+export type { NearView } from './near-view';
 export type { RunView, SegmentView } from './run-view';
 export type { StoryEntry } from './story-view';
 
@@ -103,6 +107,10 @@ export interface JobView {
   timers: TimerView[];
   /** What is known of the device where its model has no profile; null where it has one, or nothing was assessed. */
   device: { classProfile: string; says: string | null } | null;
+  /** Confirmed cases that look like this one, the likeliest first. */
+  near: NearView[];
+  /** What people found that it was; empty for a job that is open. */
+  confirmations: ConfirmationView[];
   next: NextView[];
   pictures: PictureView[];
   dumps: { id: number; name: string; sha256: string; size: number }[];
@@ -154,6 +162,8 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     proposal: latest?.outcome ?? null,
     proposalCircuit: latest?.outcome?.circuit ? circuitNames[latest.outcome.circuit] : '',
     timers: timersOf(content),
+    near: latest?.near ? await nearViews(q, latest.near, content) : [],
+    confirmations: job.closed_at ? await confirmationViews(q, jobId, people) : [],
     next: latest ? latest.next.map(nextView) : [],
     pictures: pictures.map((p) => ({
       id: p.id,

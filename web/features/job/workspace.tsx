@@ -5,6 +5,8 @@ import { OthersHere } from '@/features/presence/others-here';
 import type { Person } from '@/server/people/actor';
 import { BoardPlaces } from './board-places';
 import { Closing } from './closing';
+import { Confirmations } from './confirmations';
+import { NearCases } from './near-cases';
 import { JobMenu } from './job-menu';
 import { NextTests } from './next-tests';
 import { PenumbraProvider } from './penumbra';
@@ -63,6 +65,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
             </div>
             <section aria-label="Verdict" className="order-1 flex min-w-0 flex-col gap-3 lg:order-none">
               {job.isClosed && <Closing view={view} />}
+              {job.isClosed && <Confirmations view={view} />}
               {works ? (
                 <>
                   <Proofs view={view} />
@@ -76,6 +79,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
               ) : (
                 <>
                   <Verdict view={view} />
+                  <NearCases near={view.near} />
                   <SinceChange view={view} />
                   {!job.isClosed && <NextTests view={view} />}
                 </>

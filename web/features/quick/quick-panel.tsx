@@ -8,6 +8,9 @@ import { classWords, feedWords } from '@/features/words';
 import { Likely } from '@/ui/parts';
 import { Silhouette } from '@/ui/silhouette';
 import { postFile } from '@/ui/upload';
+import { lookUp } from '@/features/notebook/actions';
+import { NotebookLines } from '@/features/notebook/lines';
+import type { LineView } from '@/features/notebook/view';
 import { keepTyped, newJobForLog, quickRead } from './actions';
 import type { QuickAnswer } from './read';
 import type { QuickSource } from './source';
@@ -43,6 +46,12 @@ export function QuickPanel({
     },
     [source],
   );
+  // The notebook answers before the engine does.
+  const [met, setMet] = useState<LineView[]>([]);
+  useEffect(() => {
+    if (source.kind !== 'typed') return;
+    void lookUp(source.line).then((result) => setMet(result.ok ? result.value : []));
+  }, [source]);
   const started = useRef(false);
   useEffect(() => {
     if (started.current) return;
@@ -119,6 +128,12 @@ export function QuickPanel({
           </label>
         )}
       </div>
+      {met.length > 0 && (
+        <div>
+          <h2 className="font-semibold">From the notebook</h2>
+          <NotebookLines lines={met} />
+        </div>
+      )}
       {reading && <p className="text-muted">Reading …</p>}
       {problem && !reading && (
         <p role="alert" className="rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">

@@ -7,6 +7,8 @@ import { useKey } from '@/ui/keys';
 const places = [
   { href: '/', name: 'Bench', key: 'b' },
   { href: '/atlas', name: 'Atlas', key: 'a' },
+  { href: '/notebook', name: 'Notebook', key: 'k' },
+  { href: '/scorecard', name: 'Scorecard', key: 'u' },
   { href: '/models', name: 'Models', key: 'p' },
   { href: '/settings', name: 'Settings', key: 'e' },
 ];
@@ -16,6 +18,8 @@ export function NavLinks() {
   const router = useRouter();
   useKey('b', 'to the bench', () => router.push('/'));
   useKey('a', 'to the atlas of closed cases', () => router.push('/atlas'));
+  useKey('k', 'to the notebook', () => router.push('/notebook'));
+  useKey('u', 'to the scorecard', () => router.push('/scorecard'));
   useKey('p', 'to the models and their profiles', () => router.push('/models'));
   useKey('e', 'to the settings: instruments, calibration, pedal', () => router.push('/settings'));
   useKey('n', 'new job', () => router.push('/jobs/new'));

@@ -130,40 +130,57 @@ export function planBoard(
   return ask(async (engine) => engine.planBoard({ value, shapes }, named(used), await withLibrary(engine, options)));
 }
 
-/** Calls of many cases at once, without what to do next. Throws as {@link assess}. */
-export async function callAll(
-  cases: readonly { value: Case; shapes: ReadonlyMap<string, Shape>; used: UsedProfile | null; options: AskOptions }[],
-): Promise<Assessment[]> {
-  return ask(async (engine) =>
-    engine.callAll(
-      await Promise.all(
-        cases.map(async ({ value, shapes, used, options }) => ({
-          value,
-          shapes,
-          profile: named(used),
-          options: await withLibrary(engine, options),
-        })),
-      ),
-    ),
-  );
+/** Cases for {@link callAll}, with what is asked of each. */
+export interface AskedCase {
+  value: Case;
+  shapes: ReadonlyMap<string, Shape>;
+  used: UsedProfile | null;
+  options: AskOptions;
+}
+
+async function callWith(engine: Answers | EngineAnswers, cases: readonly AskedCase[]): Promise<Assessment[]> {
+  const asked = [];
+  for (const { value, shapes, used, options } of cases)
+    asked.push({ value, shapes, profile: named(used), options: await withLibrary(engine, options) });
+  return engine.callAll(asked);
 }
 
 /**
- * Made-up closed jobs of a year, worked out on two threads of which one ends with it.
+ * Calls of many cases at once, without what to do next, on two threads where there are many. Throws as {@link assess}.
  *
- * @returns in the order of their numbers
+ * @returns in the order of the cases
  */
+export async function callAll(cases: readonly AskedCase[]): Promise<Assessment[]> {
+  if (cases.length < manyCalls) return ask((engine) => callWith(engine, cases));
+  const half = Math.floor(cases.length / 2);
+  return onTwoThreads(
+    (engine) => callWith(engine, cases.slice(0, half)),
+    (engine) => callWith(engine, cases.slice(half)),
+  );
+}
+
+/** From so many calls on a second thread is begun. */
+const manyCalls = 60;
+
+/** Made-up closed jobs of a year, in the order of their numbers. */
 export async function madeYear(count: number): Promise<MadeJob[]> {
-  if (process.env.UMBRAL_ENGINE === 'here') return engineAnswers.madeJobs(0, count, count);
   const half = Math.floor(count / 2);
+  return onTwoThreads(
+    (engine) => engine.madeJobs(0, half, count),
+    (engine) => engine.madeJobs(half, count, count),
+  );
+}
+
+/** Work that is long enough for a second thread, which ends with it. */
+async function onTwoThreads<T>(
+  first: (engine: Answers | EngineAnswers) => Promise<T[]> | T[],
+  second: (engine: Answers | EngineAnswers) => Promise<T[]> | T[],
+): Promise<T[]> {
+  if (process.env.UMBRAL_ENGINE === 'here') return [...(await first(engineAnswers)), ...(await second(engineAnswers))];
   const beside = new Worker(new URL('./engine.worker.ts', import.meta.url));
   try {
     const answers = wrap<EngineAnswers>(nodeEndpoint(beside));
-    const parts = await Promise.all([
-      ask((engine) => engine.madeJobs(0, half, count)),
-      answers.madeJobs(half, count, count),
-    ]);
-    return parts.flat();
+    return (await Promise.all([ask(first), Promise.resolve(second(answers))])).flat();
   } finally {
     await beside.terminate();
   }

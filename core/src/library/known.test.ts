@@ -1,0 +1,75 @@
+import { lessonOf } from '../diagnosis/index.ts';
+import { typedCase } from '../testing/cases.ts';
+import { Library } from './known.ts';
+import { compared, nearCases } from './near.ts';
+import type { LibraryCase } from './signature.ts';
+
+const low = 'battery 4V limit 2A: 0 | prompt 0.1 0.18 hold';
+const high = 'battery 4V limit 2A: 0 | prompt 0.1 0.9 hold';
+
+function known(id: string, line: string, over: Partial<LibraryCase> = {}): LibraryCase {
+  const { value, shapes } = typedCase('phone', [line]);
+  const { signatures, answers, scores } = lessonOf(value, shapes, 'rail.run');
+  return {
+    id,
+    origin: null,
+    model: 'test unit',
+    deviceClass: 'phone',
+    circuit: 'rail.run',
+    element: 'second coil',
+    part: '',
+    cure: '',
+    grade: 'measured',
+    weight: 1,
+    signatures,
+    answers,
+    scores,
+    closedAt: 100,
+    says: id,
+    ...over,
+  };
+}
+
+const { value, shapes } = typedCase('phone', [low]);
+
+describe('a library', () => {
+  const cases = [
+    known('near', low),
+    known('far', high, { circuit: 'display', closedAt: 200 }),
+    known('cleared', low, { grade: 'cleared', weight: 0.5, circuit: 'pmic' }),
+    known('another', low, { model: 'another', circuit: 'radio' }),
+  ];
+  const library = new Library(cases);
+  const says = library.ask(value, shapes, { without: '', before: null });
+  test('counts what was confirmed of the model, of the class, of all, each by what it teaches', () => {
+    expect(says.confirmed.model).toEqual({ 'rail.run': 1, display: 1, pmic: 0.5 });
+    expect(says.confirmed.class).toEqual({ 'rail.run': 1, display: 1, pmic: 0.5, radio: 1 });
+    expect(says.confirmed.worth?.model).toBeGreaterThan(0);
+  });
+  test('a case is no case before itself, and what was confirmed later says nothing earlier', () => {
+    const earlier = library.ask(value, shapes, { without: 'near', before: 150 });
+    expect(earlier.alike.map((a) => a.one.id)).not.toContain('near');
+    expect(earlier.alike.map((a) => a.one.id)).not.toContain('far');
+    expect(earlier.confirmed.model).toEqual({ pmic: 0.5 });
+  });
+  test('a library without cases changes nothing', () => {
+    const empty = new Library([]).ask(value, shapes, { without: '', before: null });
+    expect(empty.learned.repeats).toEqual([]);
+    expect(empty.confirmed).toMatchObject({ model: {}, class: {}, all: {} });
+  });
+  test('the nearest cases in words: what is alike, what is not', () => {
+    const near = nearCases(says.alike, [
+      { id: 'near', p: 0.4 },
+      { id: 'far', p: 0.01 },
+    ]);
+    expect(near[0]).toMatchObject({ id: 'near', p: 0.4, isOtherModel: false, element: 'second coil' });
+    expect(near[0].alike.join()).toContain('the usual draw (0.72 W)');
+    expect(near[0].differs).toEqual([]);
+    const far = near.find((n) => n.id === 'far');
+    expect(far?.differs.join()).toMatch(/draw: .*W here, .*W there/);
+    expect(near.find((n) => n.id === 'another')?.isOtherModel).toBe(true);
+  });
+  test('runs that cannot be held against each other are alike in nothing', () => {
+    expect(compared([])).toEqual({ alike: [], differs: [] });
+  });
+});

@@ -1,0 +1,12 @@
+import { route } from '@/server/route';
+import { notebookCsv } from '@/features/notebook/csv';
+
+/** The notebook as a table for a spreadsheet. */
+export const GET = route('technician', async () => {
+  return new Response(await notebookCsv(), {
+    headers: {
+      'content-type': 'text/csv; charset=utf-8',
+      'content-disposition': 'attachment; filename="umbral-notebook.csv"',
+    },
+  });
+});

@@ -1,0 +1,41 @@
+'use server';
+
+import { circuitIds, type CircuitId, type OutcomeGrade } from '@umbral/core';
+import * as yup from 'yup';
+import { changed } from '@/features/changed';
+import { audit } from '@/server/audit';
+import { transaction } from '@/server/db';
+import type { Result } from '@/server/errors';
+import { confirmOtherwise, withdraw } from '@/server/library/teach';
+
+const jobId = yup.number().integer().positive().required();
+const confirmInput = yup.object({
+  jobId,
+  circuit: yup.string().oneOf(circuitIds, 'Circuit: choose what it was').required('Circuit: choose what it was'),
+  target: yup.string().trim().max(120, 'Part: at most 120 characters').default(''),
+  grade: yup.string().oneOf(['measured', 'cleared']).required(),
+  why: yup.string().trim().max(500, 'How it is known: at most 500 characters').default(''),
+});
+
+/** Says what a closed job was, beside whoever closed it. */
+export async function confirmJobOtherwise(raw: unknown): Promise<Result<void>> {
+  return changed('technician', async () => {
+    const { jobId: id, circuit, target, grade, why } = confirmInput.validateSync(raw, { abortEarly: false });
+    await transaction((q) =>
+      confirmOtherwise(q, id, { circuit: circuit as CircuitId, target, grade: grade as OutcomeGrade, why }),
+    );
+  });
+}
+
+const withdrawInput = yup.object({ jobId, id: yup.number().integer().positive().required() });
+
+/** Takes a confirmation back, and what it taught with it. */
+export async function withdrawConfirmation(raw: unknown): Promise<Result<void>> {
+  return changed('technician', async () => {
+    const { jobId: of, id } = withdrawInput.validateSync(raw);
+    await transaction(async (q) => {
+      await withdraw(q, of, id);
+      await audit(q, of, 'confirmation withdrawn', { id });
+    });
+  });
+}

@@ -1,0 +1,107 @@
+'use client';
+
+import { circuitIds, circuitNames } from '@umbral/core/words';
+import { useState } from 'react';
+import { Dialog } from '@/ui/dialog';
+import { Field, Hazard } from '@/ui/parts';
+import { confirmJobOtherwise, withdrawConfirmation } from './confirmation-actions';
+import { FormFoot } from './form-parts';
+import { useSave } from './use-save';
+import type { JobView } from './view';
+
+/** Who confirmed what; two that disagree teach nothing until one of them is withdrawn. */
+export function Confirmations({ view }: { view: JobView }) {
+  const { confirmations, job } = view;
+  const [isOpen, setOpen] = useState(false);
+  const { saving, save } = useSave();
+  const circuits = new Set(confirmations.map((c) => c.circuitId));
+  return (
+    <div className="card py-2 text-sm">
+      <h3 className="font-semibold">Confirmed</h3>
+      {circuits.size > 1 && (
+        <Hazard>Confirmed as {circuits.size} things: until one is withdrawn, this job teaches nothing.</Hazard>
+      )}
+      {confirmations.length === 0 && <p className="text-muted">Nobody has: this job teaches nothing.</p>}
+      <ul className="grid gap-1">
+        {confirmations.map((c) => (
+          <li key={c.id} className="flex flex-wrap items-center justify-between gap-x-2">
+            <span>
+              <strong>{c.circuit}</strong>
+              {c.target && `, ${c.target}`}
+              <span className="block text-muted">
+                {[c.grade, c.who, c.on, c.why].filter((x) => x !== '').join(' · ')}
+              </span>
+            </span>
+            <button
+              type="button"
+              className="button min-h-9"
+              disabled={saving}
+              onClick={() =>
+                save(() => withdrawConfirmation({ jobId: job.id, id: c.id }), {
+                  done: 'Withdrawn. What it taught is gone with it.',
+                })
+              }
+            >
+              Withdraw
+            </button>
+          </li>
+        ))}
+      </ul>
+      <button type="button" className="button mt-1.5 min-h-9" onClick={() => setOpen(true)}>
+        Confirm it, or as something else
+      </button>
+      {isOpen && <ConfirmDialog jobId={job.id} onClose={() => setOpen(false)} />}
+    </div>
+  );
+}
+
+function ConfirmDialog({ jobId, onClose }: { jobId: number; onClose: () => void }) {
+  const [form, setForm] = useState({ circuit: '', target: '', grade: 'measured', why: '' });
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  return (
+    <Dialog open title="What it was" onClose={onClose}>
+      <form
+        className="mt-3 grid gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          save(() => confirmJobOtherwise({ jobId, ...form }), {
+            done: 'Confirmed.',
+            then: onClose,
+            failed: setProblem,
+          });
+        }}
+      >
+        <Field label="Circuit">
+          <select
+            className="field"
+            value={form.circuit}
+            onChange={(e) => setForm({ ...form, circuit: e.target.value })}
+          >
+            <option value="">choose the circuit</option>
+            {circuitIds
+              .filter((c) => c !== 'unmodelled')
+              .map((c) => (
+                <option key={c} value={c}>
+                  {circuitNames[c]}
+                </option>
+              ))}
+          </select>
+        </Field>
+        <Field label="Part">
+          <input className="field" value={form.target} onChange={(e) => setForm({ ...form, target: e.target.value })} />
+        </Field>
+        <Field label="How sure">
+          <select className="field" value={form.grade} onChange={(e) => setForm({ ...form, grade: e.target.value })}>
+            <option value="measured">cause measured and repaired</option>
+            <option value="cleared">cured, cause not measured</option>
+          </select>
+        </Field>
+        <Field label="How it is known">
+          <input className="field" value={form.why} onChange={(e) => setForm({ ...form, why: e.target.value })} />
+        </Field>
+        <FormFoot saving={saving} problem={problem} word="Confirm" />
+      </form>
+    </Dialog>
+  );
+}

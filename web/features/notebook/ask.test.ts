@@ -1,0 +1,16 @@
+import { notebookQuery } from './ask';
+
+test.each([
+  ['0.19 A', { amps: 0.19, volts: null, text: '' }],
+  ['0,19', { amps: 0.19, volts: null, text: '' }],
+  ['190 mA at 18 V', { amps: 0.19, volts: 18, text: '' }],
+  ['moorcall 0.19 power-good', { amps: 0.19, volts: null, text: 'moorcall power-good' }],
+  ['battery 4V limit 2A: 0 | prompt 0.1 0.25 0.35 hold', { amps: 0.35, volts: 4, text: '' }],
+  ['usb-c port 1: 5V 0.07 hold', { amps: 0.07, volts: 5, text: '' }],
+  ['', { amps: null, volts: null, text: '' }],
+])('%s', (text, expected) => {
+  const { amps, ...rest } = notebookQuery(text);
+  expect(rest).toEqual({ volts: expected.volts, text: expected.text });
+  if (expected.amps === null) expect(amps).toBeNull();
+  else expect(amps).toBeCloseTo(expected.amps, 9);
+});

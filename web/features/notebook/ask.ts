@@ -1,0 +1,40 @@
+import type { NotebookQuery } from '@umbral/core';
+
+const number = /(\d+(?:[.,]\d+)?|[.,]\d+)\s*(mA|µA|uA|A|V)?(?![\w.,])/gi;
+const factors: Record<string, number> = { ma: 1e-3, µa: 1e-6, ua: 1e-6, a: 1 };
+/** Words of a typed reading that are no words to look for. */
+const grammar = new Set([
+  'hold',
+  'prompt',
+  'limit',
+  'port',
+  'loop',
+  'with-battery',
+  'no-battery',
+  'flipped',
+  'battery',
+  'usb-c',
+  'dc-in',
+]);
+
+/**
+ * What is looked for in the notebook, from whatever was typed: "0.19 A", "190 mA at 18 V", "moorcall 0.19", or a whole typed
+ * reading, whose last level is meant.
+ */
+export function notebookQuery(text: string): NotebookQuery {
+  let [amps, volts]: (number | null)[] = [null, null];
+  const rest = text
+    .replace(/limit\s+\S+/gi, ' ')
+    .replace(/port\s+\d+/gi, ' ')
+    .replace(number, (_, digits: string, unit: string | undefined) => {
+      const value = Number(digits.replace(',', '.'));
+      if (unit?.toLowerCase() === 'v') volts = value;
+      else amps = value * (unit ? factors[unit.toLowerCase()] : 1);
+      return ' ';
+    });
+  const words = rest
+    .toLowerCase()
+    .split(/[\s:|()]+/)
+    .filter((w) => /^[\p{L}][\p{L}\p{N}-]+$/u.test(w) && !grammar.has(w) && w !== 'at');
+  return { amps, volts, text: words.join(' ') };
+}

@@ -1,0 +1,159 @@
+'use client';
+
+import { Download, NotebookPen, Printer } from 'lucide-react';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { useSave } from '@/features/job/use-save';
+import { Empty } from '@/ui/parts';
+import { renameModelTo } from './actions';
+import { NotebookLines } from './lines';
+import { emptyNote, NoteDialog } from './note-dialog';
+import type { NoteForm, NotebookPageView } from './queries';
+
+/** The notebook of the shop: type a number, and read what it was. */
+export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead: boolean }) {
+  const router = useRouter();
+  const [asked, setAsked] = useState(view.asked);
+  const [open, setOpen] = useState<NoteForm | null>(null);
+  const here = (q: string, model: string | null): string => {
+    const query = new URLSearchParams({ ...(q ? { q } : {}), ...(model ? { model } : {}) });
+    return `/notebook?${query}`;
+  };
+  const isEmpty = view.models.length === 0;
+  return (
+    <main className="mx-auto max-w-[1080px] px-4 py-4">
+      <div className="flex flex-wrap items-center gap-2">
+        <h1 className="mr-auto text-2xl">Notebook{view.model ? `: ${view.model}` : ''}</h1>
+        <button
+          type="button"
+          className="button print:hidden"
+          onClick={() => setOpen({ ...emptyNote, model: view.model ?? '' })}
+        >
+          <NotebookPen size={17} aria-hidden /> Add a line
+        </button>
+        <button type="button" className="button print:hidden" onClick={() => print()}>
+          <Printer size={17} aria-hidden /> Print
+        </button>
+        <a className="button print:hidden" href="/api/notebook" download>
+          <Download size={17} aria-hidden /> CSV
+        </a>
+      </div>
+      <form
+        role="search"
+        className="mt-3 flex gap-2 print:hidden"
+        onSubmit={(e) => {
+          e.preventDefault();
+          router.push(here(asked, view.model));
+        }}
+      >
+        <input
+          className="field text-2xl"
+          aria-label="Number or words"
+          placeholder="0.19 A"
+          inputMode="text"
+          enterKeyHint="search"
+          value={asked}
+          onChange={(e) => setAsked(e.target.value)}
+        />
+        <button type="submit" className="button button-main">
+          Look up
+        </button>
+      </form>
+      {!isEmpty && (
+        <nav aria-label="Models" className="mt-2 flex flex-wrap gap-1.5 print:hidden">
+          <ModelChip href={here(view.asked, null)} isHere={view.model === null}>
+            all models
+          </ModelChip>
+          {view.models.map((m) => (
+            <ModelChip key={m.name} href={here(view.asked, m.name)} isHere={m.name === view.model}>
+              {m.name} <span className="opacity-75">{m.cases}</span>
+            </ModelChip>
+          ))}
+        </nav>
+      )}
+      {view.model !== null && isLead && <RenameModel key={view.model} model={view.model} />}
+      {isEmpty && (
+        <Empty title="The notebook is empty">
+          <p>
+            Every job that is closed with its cause writes its line here by itself. What you know already, type in: this
+            much, at that setup, was that.
+          </p>
+        </Empty>
+      )}
+      {!isEmpty && view.lines.length === 0 && (
+        <Empty title="Nothing at that level">
+          <p>No line is near {view.asked || 'it'}. Try another model, or fewer words.</p>
+        </Empty>
+      )}
+      <div className="mt-3">
+        <NotebookLines lines={view.lines} onCorrect={(id) => setOpen(view.notes.find((n) => n.id === id) ?? null)} />
+        {view.more > 0 && (
+          <p className="mt-2 text-muted">and {view.more} more lines: type a number to see the near ones.</p>
+        )}
+      </div>
+      {view.good.length > 0 && (
+        <section aria-label="Good boards" className="card mt-3">
+          <h2 className="text-lg">Readings of good boards</h2>
+          <dl className="mt-1 grid gap-x-6 sm:grid-cols-2">
+            {view.good.map((g, k) => (
+              <div key={k} className="flex justify-between gap-3 border-b border-line py-0.5">
+                <dt>{g.where}</dt>
+                <dd>{g.says}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      )}
+      {open && <NoteDialog note={open} models={view.models.map((m) => m.name)} onClose={() => setOpen(null)} />}
+    </main>
+  );
+}
+
+function ModelChip({ href, isHere, children }: { href: string; isHere: boolean; children: React.ReactNode }) {
+  return (
+    <Link
+      href={href}
+      aria-current={isHere ? 'true' : undefined}
+      className={`chip inline-flex min-h-9 items-center gap-1 ${isHere ? 'bg-umbra text-paper' : 'bg-raised hover:border-edge'}`}
+    >
+      {children}
+    </Link>
+  );
+}
+
+/** Another name for a model, everywhere it stands. */
+function RenameModel({ model }: { model: string }) {
+  const [name, setName] = useState(model);
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const router = useRouter();
+  return (
+    <details className="mt-2 text-sm print:hidden">
+      <summary className="min-h-9 py-1.5">This model is called something else</summary>
+      <form
+        className="flex flex-wrap items-center gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          save(() => renameModelTo({ from: model, to: name }), {
+            done: `Now ${name}, in its jobs as well.`,
+            then: () => router.push(`/notebook?model=${encodeURIComponent(name)}`),
+            failed: setProblem,
+          });
+        }}
+      >
+        <input
+          className="field w-64"
+          aria-label="New name of the model"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <button type="submit" className="button" disabled={saving || name.trim() === model}>
+          Rename everywhere
+        </button>
+        <span className="text-muted">A name that is there already makes one of both.</span>
+      </form>
+      {problem && <p role="alert">{problem}</p>}
+    </details>
+  );
+}

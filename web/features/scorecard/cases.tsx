@@ -1,0 +1,66 @@
+'use client';
+
+import { formatPercent } from '@umbral/core/words';
+import Link from 'next/link';
+import { createContext, useContext, useState, useTransition, type ReactNode } from 'react';
+import { jobNumber } from '@/features/words';
+import { Dialog } from '@/ui/dialog';
+import { listCalls } from './actions';
+import type { CallLine } from './queries';
+
+interface Asked {
+  jobs: readonly number[];
+  what: string;
+}
+
+const Open = createContext<(asked: Asked) => void>(() => undefined);
+export const useCases = (): ((asked: Asked) => void) => useContext(Open);
+
+/** Shows the jobs behind whatever figure is pressed. */
+export function Cases({ children }: { children: ReactNode }) {
+  const [shown, setShown] = useState<(Asked & { lines: CallLine[] | null; problem: string | null }) | null>(null);
+  const [, start] = useTransition();
+  const open = (asked: Asked): void => {
+    setShown({ ...asked, lines: null, problem: null });
+    start(async () => {
+      const result = await listCalls([...asked.jobs]);
+      setShown({ ...asked, lines: result.ok ? result.value : null, problem: result.ok ? null : result.message });
+    });
+  };
+  return (
+    <Open.Provider value={open}>
+      {children}
+      {shown && (
+        <Dialog open title={shown.what} onClose={() => setShown(null)}>
+          {shown.problem && <p role="alert">{shown.problem}</p>}
+          {!shown.lines && !shown.problem && <p className="mt-3 text-muted">Looking them up …</p>}
+          <ul className="mt-3 grid max-h-[60vh] gap-1 overflow-y-auto">
+            {shown.lines?.map((line) => (
+              <li key={line.job}>
+                <Link
+                  href={`/jobs/${line.job}`}
+                  className="grid gap-x-3 rounded-lg border border-line px-3 py-1.5 hover:border-edge sm:grid-cols-[1fr_1fr]"
+                >
+                  <span className="truncate">
+                    <span className="text-muted">{jobNumber(line.job)}</span> {line.label}
+                  </span>
+                  <span className="text-sm">
+                    {line.said}
+                    {line.p > 0 && `, ${formatPercent(line.p)}`}
+                    <span className="block text-muted">
+                      {line.was === ''
+                        ? 'cause not known'
+                        : line.rank === 1
+                          ? 'that was it'
+                          : `was ${line.was}${line.rank ? `, number ${line.rank}` : ', not listed'}`}
+                    </span>
+                  </span>
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </Dialog>
+      )}
+    </Open.Provider>
+  );
+}

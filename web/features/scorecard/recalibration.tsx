@@ -1,0 +1,81 @@
+'use client';
+
+import { formatPercent } from '@umbral/core/words';
+import { ComposedChart, Line, ResponsiveContainer, XAxis, YAxis } from 'recharts';
+import { useSave } from '@/features/job/use-save';
+import { setRecalibration } from './actions';
+import type { ScorecardPageView } from './queries';
+
+const height = 170;
+
+/** Percentages corrected by the shop's own cases: the curve, what it gains, and a switch. */
+export function RecalibrationCard({ view, isLead }: { view: ScorecardPageView['recalibration']; isLead: boolean }) {
+  const { saving, save } = useSave();
+  const { found, isOn, curve } = view;
+  const points = curve.map((c) => ({ said: 100 * c.said, becomes: 100 * c.becomes, even: 100 * c.said }));
+  return (
+    <section aria-label="Correction" className="card grid content-start gap-2">
+      <h2 className="text-lg">Correction of percentages</h2>
+      {!found && (
+        <p className="text-muted">
+          None: there are under 20 confirmed calls, or a correction would not help calls that it was not made from.
+        </p>
+      )}
+      {found && (
+        <>
+          <p className="text-sm">
+            {isOn ? 'In force.' : 'Switched off.'} Made from {found.cases} confirmed calls. On calls that were left out
+            it gains {found.gain.toFixed(2)} ± {found.gainError.toFixed(2)} in log score: what it was got{' '}
+            {Math.round(100 * (Math.exp(found.gain) - 1))} % more on average. 80 % becomes{' '}
+            {formatPercent(curve.find((c) => c.said === 0.8)?.becomes ?? 0.8)} before all circuits are scaled to 100 %
+            again.
+          </p>
+          <div style={{ height }} aria-hidden>
+            <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 380, height }}>
+              <ComposedChart
+                data={points}
+                margin={{ top: 6, right: 12, bottom: 4, left: 4 }}
+                accessibilityLayer={false}
+              >
+                <XAxis
+                  dataKey="said"
+                  type="number"
+                  domain={[0, 100]}
+                  unit=" %"
+                  stroke="var(--line)"
+                  tick={{ fill: 'var(--muted)', fontSize: 13 }}
+                />
+                <YAxis
+                  type="number"
+                  domain={[0, 100]}
+                  unit=" %"
+                  width={56}
+                  stroke="var(--line)"
+                  tick={{ fill: 'var(--muted)', fontSize: 13 }}
+                />
+                <Line dataKey="even" stroke="var(--penumbra)" strokeWidth={8} dot={false} isAnimationActive={false} />
+                <Line dataKey="becomes" stroke="var(--umbra)" strokeWidth={3} dot={false} isAnimationActive={false} />
+              </ComposedChart>
+            </ResponsiveContainer>
+          </div>
+          {isLead && (
+            <p>
+              <button
+                type="button"
+                className="button"
+                disabled={saving}
+                onClick={() =>
+                  save(() => setRecalibration(!isOn), {
+                    done: isOn ? 'Percentages are as the engine says them.' : 'Percentages are corrected by own cases.',
+                  })
+                }
+              >
+                {isOn ? 'Switch it off' : 'Switch it on'}
+              </button>
+            </p>
+          )}
+        </>
+      )}
+    </section>
+  );
+}
