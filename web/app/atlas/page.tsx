@@ -1,12 +1,11 @@
-import { connection } from 'next/server';
 import { AtlasView } from '@/features/atlas/atlas-view';
-import { loadAtlas } from '@/features/atlas/queries';
 import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Atlas' };
 
-export default async function AtlasPage() {
-  await signedIn();
-  await connection();
-  return <AtlasView cases={await loadAtlas()} />;
+export default async function AtlasPage({ searchParams }: { searchParams: Promise<{ job?: string }> }) {
+  const { person } = await signedIn();
+  const { job } = await searchParams;
+  const number = Number(job ?? '');
+  return <AtlasView job={Number.isInteger(number) && number > 0 ? number : null} isLead={person.role === 'lead'} />;
 }

@@ -1,78 +1,93 @@
-import {
-  circuitNames,
-  fullScaleA,
-  patternNames,
-  type Assessment,
-  type CircuitId,
-  type PatternId,
-  type Run,
-} from '@umbral/core';
-import { db } from '@/server/db';
-import type { Preview } from '@/server/analysis/protocol';
-import { deviceOfRow, type JobRow } from '@/server/rows';
-import { thin } from '@/features/bench/queries';
-import { silhouettePath } from '@/ui/silhouette';
+import type { CircuitId, DeviceClass, OutcomeGrade, PatternId, Shape } from '@umbral/core';
+import * as engine from '@/server/analysis/engine';
+import { db, type Queries } from '@/server/db';
+import { loadContent } from '@/server/jobs';
+import { libraryKeyOf, loadLibrary } from '@/server/library/known';
+import { caseOf } from '@/server/rows';
+import { packOutline } from './outline';
 
+/** A confirmed case as the atlas draws it: small, since there may be ten thousand. */
 export interface AtlasCase {
-  id: number;
-  label: string;
+  /** Number of the job; null for one of another shop. */
+  job: number | null;
+  /** Name of that shop; empty for this one. */
+  origin: string;
   model: string;
-  deviceClass: JobRow['device_class'];
-  grade: NonNullable<JobRow['outcome_grade']>;
-  circuit: CircuitId | null;
-  circuitName: string | null;
-  target: string;
-  fix: string;
-  pattern: string | null;
-  patternId: PatternId | null;
-  /** Place of the confirmed circuit in the call that was in force at opening; null where there is none to compare. */
+  deviceClass: DeviceClass;
+  circuit: CircuitId;
+  element: string;
+  grade: OutcomeGrade;
+  pattern: PatternId | null;
+  technician: string;
+  /** ISO 8601, the day. */
+  on: string;
+  /** The run that shows it best: see `packOutline`. */
+  outline: string;
+  /** Place of the circuit in the call that was in force at opening; null where there was none. */
   rank: number | null;
-  silhouette: string;
-  closedAt: string;
+  /** How alike it is to the job at hand, 0 to 1; null where none is named, or nothing can be held against each other. */
+  likeness: number | null;
 }
 
-interface Row extends JobRow {
-  result: Assessment | null;
+interface Row {
+  case_key: string;
+  job_id: number | null;
+  shop: string | null;
+  model: string;
+  device_class: DeviceClass;
+  circuit: CircuitId;
+  element: string;
+  grade: OutcomeGrade;
+  pattern: PatternId | null;
+  technician: string | null;
+  closed_at: Date;
+  outline: number[] | null;
+  rank: number | null;
 }
 
-const healthy = ['quiet', 'normal-start', 'charge-normal', 'voltage-steady'];
+/** Every confirmed case, newest first; the nearest to a job first where one is named. */
+export async function loadAtlas(job: number | null): Promise<AtlasCase[]> {
+  const q = db();
+  const { rows } = (await q.raw(`
+    SELECT c.case_key, c.job_id, l.shop, c.model, c.device_class, c.circuit, c.element, c.grade, c.pattern, j.technician, c.closed_at, r.outline, f.rank
+    FROM library_cases c
+    LEFT JOIN jobs j ON j.id = c.job_id
+    LEFT JOIN libraries l ON l.id = c.library_id
+    LEFT JOIN LATERAL (SELECT outline FROM library_runs WHERE case_id = c.id
+      ORDER BY (pattern IS NOT DISTINCT FROM c.pattern) DESC, id LIMIT 1) r ON true
+    LEFT JOIN LATERAL (SELECT x.place::int AS rank FROM openings o JOIN assessments a ON a.id = o.assessment_id,
+      jsonb_array_elements(a.result->'circuits') WITH ORDINALITY x(circuit, place)
+      WHERE o.job_id = c.job_id AND x.circuit->>'id' = c.circuit LIMIT 1) f ON true
+    WHERE j.deleted_at IS NULL
+    ORDER BY c.closed_at DESC, c.id DESC`)) as { rows: Row[] };
+  const near = job === null ? null : await nearTo(q, job);
+  const cases = rows.map((row) => atlasCase(row, near?.get(row.case_key) ?? null));
+  return near ? cases.sort((a, b) => (b.likeness ?? -1) - (a.likeness ?? -1)) : cases;
+}
 
-/** Closed cases with the run that shows the fault best, newest first. */
-export async function loadAtlas(): Promise<AtlasCase[]> {
-  const { rows } = await db().raw<{
-    rows: (Row & { runs: { preview: Preview; run_key: string; feed: Run['feed'] }[] | null })[];
-  }>(`
-    SELECT j.*, coalesce(o.result, a.result) AS result,
-      (SELECT json_agg(json_build_object('preview', json_build_object('mean', r.preview->'mean'), 'run_key', r.run_key, 'feed', r.feed) ORDER BY r.id)
-       FROM runs r WHERE r.job_id = j.id AND r.deleted_at IS NULL AND r.after_action IS NULL) AS runs
-    FROM jobs j
-    LEFT JOIN LATERAL (SELECT s.result FROM openings p JOIN assessments s ON s.id = p.assessment_id WHERE p.job_id = j.id) o ON true
-    LEFT JOIN LATERAL (SELECT result FROM assessments WHERE job_id = j.id ORDER BY id DESC LIMIT 1) a ON true
-    WHERE j.closed_at IS NOT NULL AND j.deleted_at IS NULL
-    ORDER BY j.closed_at DESC, j.id DESC
-    LIMIT 500`);
-  return rows.map((row) => {
-    const shown =
-      row.result?.runs.findLast((r) => !healthy.includes(r.pattern[0]?.id ?? '')) ?? row.result?.runs.at(-1) ?? null;
-    const run = row.runs?.find((r) => r.run_key === shown?.id) ?? null;
-    const pattern = (shown?.pattern[0]?.id ?? null) as PatternId | null;
-    const rank =
-      row.result && row.outcome_circuit ? row.result.circuits.findIndex((c) => c.id === row.outcome_circuit) : -1;
-    return {
-      id: row.id,
-      label: row.label,
-      model: row.model,
-      deviceClass: row.device_class,
-      grade: row.outcome_grade!,
-      circuit: row.outcome_circuit,
-      circuitName: row.outcome_circuit ? circuitNames[row.outcome_circuit] : null,
-      target: row.outcome_target,
-      fix: row.outcome_fix,
-      pattern: pattern ? patternNames[pattern] : null,
-      patternId: pattern,
-      rank: rank < 0 ? null : rank + 1,
-      silhouette: run ? silhouettePath(thin(run.preview.mean), fullScaleA(deviceOfRow(row), run.feed)) : '',
-      closedAt: row.closed_at!.toISOString(),
-    };
-  });
+function atlasCase(row: Row, likeness: number | null): AtlasCase {
+  return {
+    job: row.job_id,
+    origin: row.shop ?? '',
+    model: row.model,
+    deviceClass: row.device_class,
+    circuit: row.circuit,
+    element: row.element,
+    grade: row.grade,
+    pattern: row.pattern,
+    technician: row.technician ?? '',
+    on: row.closed_at.toISOString().slice(0, 10),
+    outline: packOutline(row.outline ?? []),
+    rank: row.rank,
+    likeness,
+  };
+}
+
+/** How alike every case is to a job, by its key in the library. */
+async function nearTo(q: Queries, jobId: number): Promise<Map<string, number>> {
+  const content = await loadContent(q, jobId);
+  const shapes = new Map<string, Shape>(content.runs.map((r) => [r.run_key, r.shape]));
+  const known = await loadLibrary(q);
+  const library = { known, without: await libraryKeyOf(q, jobId), before: null };
+  return new Map(await engine.likeness(caseOf(content), shapes, library));
 }

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import type { NearView } from './view';
 
 /** Confirmed cases that look like this one: as silhouettes over the present run, with what is alike and what is not. */
-export function NearCases({ near }: { near: readonly NearView[] }) {
+export function NearCases({ near, jobId }: { near: readonly NearView[]; jobId: number }) {
   if (near.length === 0) return null;
   return (
     <details className="card py-2" open={near[0].p >= worthOpening}>
@@ -37,6 +37,11 @@ export function NearCases({ near }: { near: readonly NearView[] }) {
           </li>
         ))}
       </ul>
+      <p className="mt-1.5 text-sm">
+        <Link className="underline" href={`/atlas?job=${jobId}`}>
+          All confirmed cases, the nearest first
+        </Link>
+      </p>
     </details>
   );
 }

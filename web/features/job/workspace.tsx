@@ -79,7 +79,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
               ) : (
                 <>
                   <Verdict view={view} />
-                  <NearCases near={view.near} />
+                  <NearCases near={view.near} jobId={job.id} />
                   <SinceChange view={view} />
                   {!job.isClosed && <NextTests view={view} />}
                 </>

@@ -3,6 +3,7 @@ import {
   gradeTypes,
   Library,
   lessonOf,
+  likenessOf,
   shopJob,
   believe,
   planBoard,
@@ -105,6 +106,14 @@ export const engineAnswers = {
       shop: options.shop,
       ...learnedOf(seen, options),
     }),
+
+  /** How alike every case of the library is to this one, 0 to 1, by its id; those that can be held against it. */
+  likeness: (seen: Seen, options: EngineOptions): [string, number][] => {
+    const known = options.library && libraries.get(options.library.version);
+    if (!known || !options.library) return [];
+    const { alike } = known.library.ask(seen.value, seen.shapes, options.library);
+    return alike.flatMap(({ one, squared }) => (squared === null ? [] : [[one.id, likenessOf(squared)]]));
+  },
 
   /** Made-up closed jobs from one number up to another, of so many. */
   madeJobs: (from: number, to: number, count: number): MadeJob[] =>

@@ -186,6 +186,15 @@ async function onTwoThreads<T>(
   }
 }
 
+/** How alike every case of a library is to this one, 0 to 1, by its id. Throws as {@link assess}. */
+export function likeness(
+  value: Case,
+  shapes: ReadonlyMap<string, Shape>,
+  library: NonNullable<AskOptions['library']>,
+): Promise<[string, number][]> {
+  return ask(async (engine) => engine.likeness({ value, shapes }, await withLibrary(engine, { library })));
+}
+
 /** What a case teaches whose circuit was confirmed. Throws as {@link assess}. */
 export function lesson(
   value: Case,

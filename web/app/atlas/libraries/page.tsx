@@ -1,0 +1,13 @@
+import { LibrariesView } from '@/features/libraries/libraries-view';
+import { db } from '@/server/db';
+import { listLibraries, shopKey } from '@/server/library/exchange';
+import { signedIn } from '@/server/people/access';
+
+export const metadata = { title: 'Libraries' };
+
+export const dynamic = 'force-dynamic';
+
+export default async function LibrariesPage() {
+  await signedIn('lead');
+  return <LibrariesView libraries={await listLibraries(db())} fingerprint={(await shopKey(db())).fingerprint} />;
+}

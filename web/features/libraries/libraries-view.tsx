@@ -1,0 +1,177 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useRef, useState } from 'react';
+import { useSave } from '@/features/job/use-save';
+import type { Imported, ListedLibrary } from '@/server/library/exchange';
+import { Field, Hazard } from '@/ui/parts';
+import { postFile } from '@/ui/upload';
+import { takeLibraryOut } from './actions';
+
+/** Libraries of other shops, and this one's for them. */
+export function LibrariesView({
+  libraries,
+  fingerprint,
+}: {
+  libraries: readonly ListedLibrary[];
+  fingerprint: string;
+}) {
+  return (
+    <main className="mx-auto max-w-[1000px] px-4 py-4">
+      <p>
+        <Link href="/atlas" className="underline">
+          Atlas
+        </Link>
+      </p>
+      <h1 className="text-2xl">Libraries</h1>
+      <p className="text-muted">
+        What shops have confirmed, for each other: models, circuits, parts and the shapes of runs. No label, serial
+        number, complaint or name of a person is in it.
+      </p>
+      <div className="mt-3 grid gap-3 md:grid-cols-2">
+        <ImportCard />
+        <ExportCard fingerprint={fingerprint} />
+      </div>
+      <section aria-label="Taken in" className="card mt-3">
+        <h2 className="text-lg">Taken in</h2>
+        {libraries.length === 0 && (
+          <p className="text-muted">None yet. Their cases weigh half of own ones, and say whose they are.</p>
+        )}
+        <ul className="grid gap-2">
+          {libraries.map((l) => (
+            <Listed key={l.id} library={l} />
+          ))}
+        </ul>
+      </section>
+    </main>
+  );
+}
+
+function Listed({ library }: { library: ListedLibrary }) {
+  const { saving, save } = useSave();
+  return (
+    <li className="flex flex-wrap items-center justify-between gap-2 border-t border-line pt-1.5 first:border-0">
+      <span className="min-w-0">
+        <strong>{library.shop}</strong> · {library.cases} cases, {library.notes} lines · of {library.madeAt}
+        <span className="block text-sm break-words text-muted">
+          Licence: {library.licence} · key {library.fingerprint}
+        </span>
+      </span>
+      <button
+        type="button"
+        className="button"
+        disabled={saving}
+        onClick={() => save(() => takeLibraryOut(library.id), { done: `What ${library.shop} taught is gone.` })}
+      >
+        Take it out
+      </button>
+    </li>
+  );
+}
+
+function ImportCard() {
+  const input = useRef<HTMLInputElement>(null);
+  const [file, setFile] = useState<File | null>(null);
+  const [share, setShare] = useState<number | null>(null);
+  const [came, setCame] = useState<Imported | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const router = useRouter();
+  const send = async (chosen: File, trusted: string): Promise<void> => {
+    setProblem(null);
+    setShare(0);
+    const query = new URLSearchParams({ name: chosen.name, trusted });
+    const result = await postFile<Imported>(`/api/libraries?${query}`, chosen, setShare).promise;
+    setShare(null);
+    setCame(result.ok ? result.value : null);
+    if (result.ok) router.refresh();
+    else setProblem(result.message);
+  };
+  return (
+    <section aria-label="Take one in" className="card grid content-start gap-2">
+      <h2 className="text-lg">Take one in</h2>
+      <input
+        ref={input}
+        type="file"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Library"
+        onChange={(e) => {
+          const chosen = e.target.files?.[0] ?? null;
+          e.target.value = '';
+          setFile(chosen);
+          if (chosen) void send(chosen, '');
+        }}
+      />
+      <p>
+        <button type="button" className="button" disabled={share !== null} onClick={() => input.current?.click()}>
+          {share === null ? 'Choose a library' : 'Reading …'}
+        </button>
+      </p>
+      {share !== null && <progress className="w-full" max={1} value={share} />}
+      {problem && (
+        <p role="alert" className="rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm break-words">
+          {problem}
+        </p>
+      )}
+      {came?.state === 'unknown' && file && (
+        <div className="grid gap-2">
+          <Hazard>
+            It says that it is of {came.shop}, and nobody here knows its key. Ask them to read you their key: only if it
+            is the same, it is theirs.
+          </Hazard>
+          <p className="text-lg break-words tabular-nums">{came.fingerprint}</p>
+          <p className="text-sm">Licence: {came.licence}</p>
+          <p>
+            <button type="button" className="button button-main" onClick={() => void send(file, came.fingerprint)}>
+              The key is the same: take it in
+            </button>
+          </p>
+        </div>
+      )}
+      {came?.state === 'taken' && (
+        <p role="status">
+          {came.cases} cases and {came.notes} lines were taken in.
+          {came.known > 0 && ` ${came.known} were here already.`}
+          {came.otherwise.length > 0 &&
+            ` Confirmed as something else there: ${came.otherwise.slice(0, 5).join(', ')}; what stands here counts.`}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function ExportCard({ fingerprint }: { fingerprint: string }) {
+  const [shop, setShop] = useState('');
+  const [licence, setLicence] = useState('For use at your own bench; not to be passed on.');
+  const query = new URLSearchParams({ shop, licence });
+  return (
+    <section aria-label="Give one" className="card grid content-start gap-2">
+      <h2 className="text-lg">Give yours</h2>
+      <Field label="Shop">
+        <input
+          className="field"
+          value={shop}
+          onChange={(e) => setShop(e.target.value)}
+          placeholder="as others know you"
+        />
+      </Field>
+      <Field label="Licence" hint="what others may do with it">
+        <input className="field" value={licence} onChange={(e) => setLicence(e.target.value)} />
+      </Field>
+      <p>
+        {shop.trim() === '' ? (
+          <button type="button" className="button" disabled>
+            Export
+          </button>
+        ) : (
+          <a className="button" href={`/api/libraries?${query}`} download>
+            Export
+          </a>
+        )}
+      </p>
+      <p className="text-sm text-muted">Your key, to be read to whoever takes it in:</p>
+      <p className="break-words tabular-nums">{fingerprint}</p>
+    </section>
+  );
+}

@@ -1,0 +1,249 @@
+import { createHash, createPrivateKey, generateKeyPairSync, sign } from 'node:crypto';
+import { createInterface } from 'node:readline';
+import { Readable } from 'node:stream';
+import { librarySettings } from '@umbral/core';
+import { audit } from '../audit.ts';
+import { db, json, transaction, type Queries } from '../db.ts';
+import { ExpectedError } from '../errors.ts';
+import type { LibraryCaseRow, LibraryRunRow, NoteRow, ShopKeyRow } from '../tables.ts';
+import { withUpload } from '../upload.ts';
+import {
+  format,
+  maxBytes,
+  maxCases,
+  type Header,
+  fingerprintOf,
+  signedText,
+  refused,
+  headerOf,
+  keyOf,
+  type Line,
+  lineOf,
+} from './exchange-format';
+
+/** The key that this shop signs with, made when it is first needed. */
+export async function shopKey(q: Queries): Promise<ShopKeyRow & { fingerprint: string }> {
+  const found = await q('shop_keys').where({ id: 1 }).first();
+  if (found) return { ...found, fingerprint: fingerprintOf(found.public_key) };
+  const pair = generateKeyPairSync('ed25519');
+  const keys = {
+    id: 1,
+    public_key: pair.publicKey.export({ type: 'spki', format: 'pem' }) as string,
+    private_key: pair.privateKey.export({ type: 'pkcs8', format: 'pem' }) as string,
+  };
+  await q('shop_keys').insert(keys).onConflict('id').ignore();
+  return shopKey(q);
+}
+
+/**
+ * Everything that was confirmed here and every line that was typed, signed by this shop: models, circuits, parts and the
+ * shapes of runs. No label, serial number, complaint or name of a person is in it.
+ */
+export async function exportLibrary(shop: string, licence: string): Promise<string> {
+  const q = db();
+  const lines = [...(await caseLines(q)), ...(await noteLines(q))].map((x) => JSON.stringify(x));
+  const body = lines.map((line) => `${line}\n`).join('');
+  const sha256 = createHash('sha256').update(body).digest('hex');
+  const key = await shopKey(q);
+  const madeAt = new Date().toISOString();
+  const signed = signedText({ format, shop, licence, madeAt: new Date(madeAt), sha256 });
+  const signature = sign(null, Buffer.from(signed), createPrivateKey(key.private_key)).toString('base64');
+  await audit(q, null, 'library exported', { shop, lines: lines.length });
+  return `${JSON.stringify({ format, shop, licence, madeAt, publicKey: key.public_key, sha256, signature })}\n${body}`;
+}
+
+async function caseLines(q: Queries): Promise<object[]> {
+  const cases = (await q('library_cases').whereNotNull('job_id').orderBy('id')) as LibraryCaseRow[];
+  const runs = (await q('library_runs as r')
+    .join('library_cases as c', 'c.id', 'r.case_id')
+    .whereNotNull('c.job_id')
+    .orderBy('r.id')
+    .select('r.*')) as LibraryRunRow[];
+  return cases.map((c) => ({
+    case: {
+      id: c.case_key,
+      model: c.model,
+      deviceClass: c.device_class,
+      circuit: c.circuit,
+      element: c.element,
+      part: c.part,
+      cure: c.cure,
+      grade: c.grade,
+      weight: c.weight,
+      pattern: c.pattern,
+      answers: c.answers,
+      month: c.closed_at.toISOString().slice(0, 7),
+      runs: runs
+        .filter((r) => r.case_id === c.id)
+        .map((r) => ({
+          run: r.run_key,
+          feed: r.feed,
+          pattern: r.pattern,
+          setup: r.setup,
+          data: r.data.toString('base64'),
+          outline: r.outline,
+          amps: r.amps,
+          volts: r.volts,
+        })),
+    },
+  }));
+}
+
+async function noteLines(q: Queries): Promise<object[]> {
+  const notes = (await q('notes').whereNull('deleted_at').whereNull('library_id').orderBy('id')) as NoteRow[];
+  return notes.map(({ model, device_class: deviceClass, feed, volts, amps, setup, circuit, element, hits, of }) => ({
+    note: { model, deviceClass, feed, volts, amps, setup, circuit, element, hits, of },
+  }));
+}
+
+/** What came of a library that was brought. */
+export type Imported =
+  | { state: 'taken'; cases: number; notes: number; known: number; otherwise: string[] }
+  /** Nobody here knows whose key it is: it is taken in when somebody says that they asked. */
+  | { state: 'unknown'; shop: string; licence: string; fingerprint: string };
+
+/**
+ * Takes in a library of another shop: all of it or nothing. Its cases weigh less than own ones and are told apart from them.
+ *
+ * @param trusted fingerprint that somebody compared with the other shop; empty where nobody did
+ * @throws {ExpectedError} for another version, a damaged or changed file, one that is too large, or that is here already
+ */
+export function importLibrary(source: AsyncIterable<Uint8Array>, fileName: string, trusted: string): Promise<Imported> {
+  return withUpload(source, fileName, async ({ size, read }) => {
+    if (size > maxBytes)
+      throw refused(
+        fileName,
+        `is ${Math.round(size / 1e6)} MB large; a library has at most ${maxBytes / 1024 / 1024} MB`,
+      );
+    const header = await headerOf(fileName, read());
+    const fingerprint = keyOf(fileName, header);
+    const known = await db()('known_shops').where({ fingerprint }).first();
+    if (!known && trusted !== fingerprint)
+      return { state: 'unknown', shop: header.shop, licence: header.licence, fingerprint };
+    return transaction(async (q) => {
+      if (!known) await q('known_shops').insert({ fingerprint, public_key: header.publicKey, name: header.shop });
+      return takeIn(q, fileName, header, fingerprint, read());
+    });
+  });
+}
+
+async function takeIn(
+  q: Queries,
+  fileName: string,
+  header: Header,
+  fingerprint: string,
+  blocks: AsyncIterable<Uint8Array>,
+): Promise<Imported> {
+  const twin = await q('libraries').where({ sha256: header.sha256 }).first('id');
+  if (twin) throw refused(fileName, 'is here already, to the last line');
+  const [{ id }] = await q('libraries')
+    .insert({ shop: header.shop, licence: header.licence, fingerprint, sha256: header.sha256, made_at: header.madeAt })
+    .returning('id');
+  const taken = { cases: 0, notes: 0, known: 0, otherwise: [] as string[] };
+  const hash = createHash('sha256');
+  let n = 0;
+  for await (const line of createInterface({ input: Readable.from(blocks), crlfDelay: Infinity })) {
+    n++;
+    if (n === 1) continue;
+    hash.update(`${line}\n`);
+    if (n > maxCases) throw refused(fileName, `has more than ${maxCases.toLocaleString('en')} lines`);
+    await takeLine(q, id, fingerprint, lineOf(fileName, n, line), taken);
+  }
+  if (hash.digest('hex') !== header.sha256)
+    throw refused(fileName, 'its lines are not those that were signed: it was changed or damaged');
+  await audit(q, null, `library of ${header.shop} taken in`, { cases: taken.cases, notes: taken.notes });
+  return { state: 'taken', ...taken };
+}
+
+async function takeLine(
+  q: Queries,
+  libraryId: number,
+  fingerprint: string,
+  line: Line,
+  taken: { cases: number; notes: number; known: number; otherwise: string[] },
+): Promise<void> {
+  if (line.note) {
+    const { deviceClass, ...note } = line.note;
+    await q('notes').insert({ ...note, device_class: deviceClass, library_id: libraryId } as never);
+    taken.notes++;
+  }
+  if (!line.case) return;
+  const { id, deviceClass, month, runs, answers, weight, ...rest } = line.case;
+  // Recorded runs tell a case wherever it is met; a number of a job is one only in its own shop.
+  const key = id.startsWith('case ') ? id : `${fingerprint} ${id}`;
+  const here = await q('library_cases').where({ case_key: key }).first('circuit', 'job_id');
+  if (here) {
+    taken.known++;
+    if (here.circuit !== rest.circuit) taken.otherwise.push(here.job_id === null ? key : `job ${here.job_id}`);
+    return;
+  }
+  const [{ id: caseId }] = await q('library_cases')
+    .insert({
+      ...rest,
+      case_key: key,
+      library_id: libraryId,
+      device_class: deviceClass,
+      weight: weight * librarySettings.weights.imported,
+      answers: json(answers),
+      scores: '[]',
+      closed_at: new Date(`${month}-01T00:00:00Z`),
+    } as never)
+    .returning('id');
+  for (const { run, setup, data, ...shape } of runs)
+    await q('library_runs').insert({
+      ...shape,
+      case_id: caseId,
+      run_key: run,
+      setup: json(setup),
+      data: Buffer.from(data, 'base64'),
+    } as never);
+  taken.cases++;
+}
+
+/** Takes a library out again, with all that it taught. */
+export async function removeLibrary(id: number): Promise<void> {
+  await transaction(async (q) => {
+    const row = await q('libraries').where({ id }).first('shop');
+    if (!row) throw new ExpectedError('missing', 'This library is not there (any more).');
+    await q('libraries').where({ id }).delete();
+    await audit(q, null, `library of ${row.shop} taken out`);
+  });
+}
+
+/** A library that was taken in, for the list. */
+export interface ListedLibrary {
+  id: number;
+  shop: string;
+  licence: string;
+  fingerprint: string;
+  madeAt: string;
+  cases: number;
+  notes: number;
+}
+
+export async function listLibraries(q: Queries): Promise<ListedLibrary[]> {
+  const rows = (await q('libraries as l')
+    .orderBy('l.id')
+    .select(
+      'l.*',
+      q.raw('(SELECT count(*)::int FROM library_cases c WHERE c.library_id = l.id) AS cases'),
+      q.raw('(SELECT count(*)::int FROM notes n WHERE n.library_id = l.id) AS notes'),
+    )) as {
+    id: number;
+    shop: string;
+    licence: string;
+    fingerprint: string;
+    made_at: Date;
+    cases: number;
+    notes: number;
+  }[];
+  return rows.map(({ made_at, id, shop, licence, fingerprint, cases, notes }) => ({
+    id,
+    shop,
+    licence,
+    fingerprint,
+    madeAt: made_at.toISOString().slice(0, 10),
+    cases,
+    notes,
+  }));
+}
