@@ -144,7 +144,7 @@ function Patterns({
             className={`card w-40 py-1.5 text-left text-sm hover:border-edge ${chosen === pattern ? 'border-umbra' : ''}`}
           >
             <Silhouette path={path} label={`Typical: ${nameOf('pattern', pattern)}`} className="h-7 w-full" />
-            <span className="mt-0.5 block truncate">{nameOf('pattern', pattern)}</span>
+            <span className="mt-0.5 block h-10 leading-5">{nameOf('pattern', pattern)}</span>
             <span className="text-muted">{count}</span>
           </button>
         </li>

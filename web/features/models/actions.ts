@@ -9,6 +9,7 @@ import { resultFor } from '@/server/people/access';
 import { id, version } from '@/server/input';
 import { findProfile, saveProfile } from '@/server/profiles';
 import { setReference } from '@/server/references';
+import { keepProfileLesson } from '@/server/library/profile-lesson';
 import { chooseProfile } from '@/server/job-edits';
 import { differences } from './differences';
 import { readQuestion, startVirtually } from './virtual-start';
@@ -85,5 +86,15 @@ export async function markReference(raw: unknown): Promise<Result<void>> {
   return changed('technician', () => {
     const { jobId, runId, isReference } = referenceInput.validateSync(raw);
     return setReference(jobId, runId, isReference);
+  });
+}
+
+const learnedInput = yup.object({ profileId: yup.string().max(80).required(), basedOn: version });
+
+/** Keeps what healthy runs say of a profile as a new version of it. */
+export async function keepLearnedProfile(raw: unknown): Promise<Result<number>> {
+  return changed('technician', () => {
+    const { profileId, basedOn } = learnedInput.validateSync(raw);
+    return transaction((q) => keepProfileLesson(q, profileId, basedOn));
   });
 }

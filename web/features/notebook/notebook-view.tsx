@@ -56,7 +56,7 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
           value={asked}
           onChange={(e) => setAsked(e.target.value)}
         />
-        <button type="submit" className="button button-main">
+        <button type="submit" className="button button-main whitespace-nowrap">
           Look up
         </button>
       </form>

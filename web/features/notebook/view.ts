@@ -1,4 +1,4 @@
-import { circuitNames, formatStatedCurrent, formatVoltage, type NotebookLine } from '@umbral/core';
+import { circuitNames, formatStatedCurrent, type NotebookLine } from '@umbral/core';
 import { classWords, dayWords, feedWords } from '@/features/words';
 
 /** A line of the notebook as it is shown. */
@@ -18,9 +18,12 @@ export interface LineView {
   note: number | null;
 }
 
+/** As a display shows it: nobody looks for a third digit. */
+const rounded = (x: number): number => Number(x.toPrecision(2));
+
 const span = (min: number | null, max: number | null): string => {
   if (min === null || max === null) return '';
-  const [low, high] = [formatStatedCurrent(min), formatStatedCurrent(max)];
+  const [low, high] = [formatStatedCurrent(rounded(min)), formatStatedCurrent(rounded(max))];
   return low === high ? low : `${low} to ${high}`;
 };
 
@@ -28,7 +31,7 @@ export function lineView(line: NotebookLine, k: number): LineView {
   const { entries } = line;
   const setup = [
     line.feed ? feedWords[line.feed] : '',
-    line.volts === null ? '' : formatVoltage(line.volts),
+    line.volts === null ? '' : `${rounded(line.volts)} V`,
     line.setup,
   ].filter((x) => x !== '');
   return {
@@ -45,7 +48,7 @@ export function lineView(line: NotebookLine, k: number): LineView {
     last: dayWords(line.last),
     who: line.who.join(', '),
     origin: [...new Set(entries.flatMap((e) => (e.origin ? [e.origin] : [])))].join(', '),
-    jobs: entries.flatMap((e) => (e.source.kind === 'job' ? [e.source.id] : [])),
+    jobs: [...new Set(entries.flatMap((e) => (e.source.kind === 'job' ? [e.source.id] : [])))],
     note:
       entries.length === 1 && entries[0].source.kind === 'note' && entries[0].origin === null
         ? entries[0].source.id

@@ -24,7 +24,7 @@ export function Reliability({ bins }: { bins: readonly ReliabilityBin[] }) {
     <>
       <div style={{ height }} aria-hidden>
         <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 520, height }}>
-          <ComposedChart margin={{ top: 8, right: 12, bottom: 18, left: 4 }} accessibilityLayer={false}>
+          <ComposedChart margin={{ top: 8, right: 16, bottom: 24, left: 4 }} accessibilityLayer={false}>
             <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" />
             <XAxis
               dataKey="said"
@@ -36,7 +36,7 @@ export function Reliability({ bins }: { bins: readonly ReliabilityBin[] }) {
               label={{
                 value: 'what was said',
                 position: 'insideBottom',
-                offset: -12,
+                offset: -16,
                 fill: 'var(--muted)',
                 fontSize: 13,
               }}

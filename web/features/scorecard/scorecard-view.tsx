@@ -58,7 +58,9 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
             <h2 className="text-lg">Do the percentages hold?</h2>
             <Reliability bins={card.reliability} />
             {card.calibrationError !== null && (
-              <p className="mt-1 text-sm text-muted">Off by {formatPercent(card.calibrationError)} on average.</p>
+              <p className="mt-1 text-sm text-muted">
+                Off by {Math.round(100 * card.calibrationError)} points on average.
+              </p>
             )}
           </section>
           <div className="grid content-start gap-3">
@@ -163,7 +165,7 @@ function Groups({ view }: { view: ScorecardPageView }) {
             href={`/scorecard?by=${g}`}
             scroll={false}
             aria-current={g === view.group ? 'true' : undefined}
-            className={`chip min-h-9 ${g === view.group ? 'bg-umbra text-paper' : 'bg-raised hover:border-edge'}`}
+            className={`chip inline-flex min-h-9 items-center ${g === view.group ? 'bg-umbra text-paper' : 'bg-raised hover:border-edge'}`}
           >
             {groupWords[g]}
           </Link>

@@ -247,3 +247,8 @@ export async function listLibraries(q: Queries): Promise<ListedLibrary[]> {
     notes,
   }));
 }
+
+/** The fingerprint of this shop's own key. */
+export async function fingerprintOfShop(): Promise<string> {
+  return (await shopKey(db())).fingerprint;
+}

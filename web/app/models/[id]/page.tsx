@@ -3,6 +3,7 @@ import { Download, Pencil } from 'lucide-react';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { Converters, feedChips, Stages } from '@/features/models/elements';
+import { Learned } from '@/features/models/learned';
 import { References } from '@/features/models/references';
 import { Versions } from '@/features/models/versions';
 import { PowerTreeView } from '@/features/models/power-tree';
@@ -12,6 +13,7 @@ import { railDetails } from '@/features/models/rail-details';
 import { layOutTree } from '@/features/models/tree';
 import { readQuestion, startVirtually, type VirtualStart } from '@/features/models/virtual-start';
 import { db } from '@/server/db';
+import { profileLesson, sayLesson } from '@/server/library/profile-lesson';
 import { findProfile, versionsOf } from '@/server/profiles';
 import { listReferences } from '@/server/references';
 import { signedIn } from '@/server/people/access';
@@ -33,7 +35,11 @@ export default async function ModelPage({ params, searchParams }: Props) {
   const known = await findProfile(db(), id, wanted);
   if (!known) notFound();
   const { profile, version } = known;
-  const [versions, references] = await Promise.all([versionsOf(db(), id), listReferences(db(), id)]);
+  const [versions, references, lesson] = await Promise.all([
+    versionsOf(db(), id),
+    listReferences(db(), id),
+    wanted === null ? profileLesson(db(), id) : null,
+  ]);
   const without = circuitsWithoutElement(profile);
   const question = readQuestion(profile, asked);
   let start: VirtualStart | null = null;
@@ -119,6 +125,7 @@ export default async function ModelPage({ params, searchParams }: Props) {
         </h2>
         <Converters profile={profile} />
       </section>
+      {lesson && <Learned profileId={id} basedOn={lesson.basedOn} says={sayLesson(lesson)} />}
       <References profile={profile} runs={references} />
       <Versions profileId={id} versions={versions} shown={version} />
     </main>
