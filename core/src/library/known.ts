@@ -6,6 +6,7 @@ import type { Shape } from '../shape/index.ts';
 import { alikeCases, modelKey, repeatedCase, type AlikeCase } from './alike.ts';
 import { learnedWorth, type ModelCounts } from './pooling.ts';
 import { SignatureIndex } from './search.ts';
+import settings from './settings.json';
 import type { LibraryCase } from './signature.ts';
 import { learnedTrust } from './trust.ts';
 
@@ -27,7 +28,7 @@ export interface LibraryQuestion {
 /** The confirmed cases of a shop, and what they teach. */
 export class Library {
   readonly index: SignatureIndex;
-  private allWorth: PoolingWorth | null = null;
+  private readonly worths = new Map<number, PoolingWorth>();
 
   constructor(readonly cases: readonly LibraryCase[]) {
     this.index = new SignatureIndex(cases);
@@ -61,10 +62,15 @@ export class Library {
     };
   }
 
-  /** The worth moves little by one case, and takes long to work out: that of all cases stands for that without one. */
+  /** The worth moves little by a few cases, and takes long to work out: it is worked out once for every so many. */
   private worthOf(known: readonly LibraryCase[]): PoolingWorth {
-    if (this.cases.length - known.length > 1) return learnedWorth(modelCounts(known));
-    return (this.allWorth ??= learnedWorth(modelCounts(this.cases)));
+    const isNearlyAll = this.cases.length - known.length <= 1;
+    const key = isNearlyAll ? -1 : Math.floor(known.length / settings.worthEvery);
+    const kept = this.worths.get(key);
+    if (kept) return kept;
+    const worth = learnedWorth(modelCounts(isNearlyAll ? this.cases : known));
+    this.worths.set(key, worth);
+    return worth;
   }
 }
 

@@ -10,7 +10,9 @@ export function NearCases({ near, jobId }: { near: readonly NearView[]; jobId: n
       <summary className="font-semibold">
         Met before{' '}
         <span className="font-normal text-muted">
-          {near[0].circuit}, {formatPercent(near[0].p)} that it is this again
+          {near[0].p >= worthSaying
+            ? `${near[0].circuit}, ${formatPercent(near[0].p)} that it is this again`
+            : `nothing quite like it; nearest ${near[0].circuit}`}
         </span>
       </summary>
       <ul aria-label="Met before" className="mt-1 grid gap-2.5">
@@ -46,8 +48,9 @@ export function NearCases({ near, jobId }: { near: readonly NearView[]; jobId: n
   );
 }
 
-/** Less than this is seldom what one looks for. */
+/** Less than this is seldom what one looks for, and under that nothing to speak of. */
 const worthOpening = 0.15;
+const worthSaying = 0.05;
 
 function sentence({ alike, differs }: NearView): string {
   const parts = [

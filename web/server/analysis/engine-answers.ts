@@ -152,8 +152,8 @@ export interface MadeJob {
   described: Map<string, { shape: Shape; preview: Preview }>;
   /** Null where its cause was not confirmed. */
   lesson: Lesson | null;
-  /** The last call, after everything that was entered. */
-  last: Assessment;
+  /** The last call, after everything that was entered; null where nothing inside was touched. */
+  last: Assessment | null;
 }
 
 function madeJob(k: number, count: number): MadeJob {
@@ -167,13 +167,14 @@ function madeJob(k: number, count: number): MadeJob {
   );
   const shapes = new Map([...described].map(([id, d]) => [id, d.shape]));
   const { outcome } = value;
+  const isTouched = value.actions.length + value.readings.length > 0;
   const isConfirmed = outcome !== null && outcome.circuit !== null && gradeTypes[outcome.grade].isConfirmed;
   return {
     job,
     samples: new Map([...traces].map(([id, { t, v, i }]) => [id, { t, v, i }])),
     described,
     lesson: isConfirmed && outcome.circuit ? lessonOf(value, shapes, outcome.circuit) : null,
-    last: assess({ ...value, outcome: null }, shapes, { plan: false }),
+    last: isTouched ? assess({ ...value, outcome: null }, shapes, { plan: false }) : null,
   };
 }
 

@@ -196,7 +196,7 @@ async function storeCalls(
   );
   await insertMany(q, 'openings', openings);
   const last = made.flatMap((m, k) =>
-    isOpened(m.job.value) ? [row(k, m.last, 'repaired', times[k].closed, { ...m.job.value, outcome: null })] : [],
+    m.last ? [row(k, m.last, 'repaired', times[k].closed, { ...m.job.value, outcome: null })] : [],
   );
   await insertMany(q, 'assessments', last);
 }

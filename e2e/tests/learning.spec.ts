@@ -1,0 +1,120 @@
+import type { Page } from '@playwright/test';
+import { expect, takeIn, test, typeRun } from '../fixtures.ts';
+
+const stall = 'battery 4V limit 2A: 0 | prompt 0.1 0.27 hold';
+
+/** A job that was closed with a measured cause. */
+async function closedJob(page: Page, model: string, circuit: string, part: string): Promise<string> {
+  const url = await takeIn(page, `unit of ${model}`, { model });
+  await typeRun(page, stall);
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await page.getByLabel('Outcome').selectOption('measured');
+  await page.getByLabel('Confirmed circuit').selectOption(circuit);
+  await page.getByLabel('Part').fill(part);
+  await page.getByLabel('What cured it').fill('Replaced.');
+  await page.getByRole('button', { name: 'Close the job' }).click();
+  await expect(page.getByText('Closed: cause measured and repaired')).toBeVisible();
+  return url;
+}
+
+test('what a closed job teaches meets the next unit, the notebook, the atlas and the scorecard', async ({ page }) => {
+  await closedJob(page, 'Learner One', 'core.memory', 'memory supply');
+  await takeIn(page, 'the next one', { model: 'learner one' });
+  await typeRun(page, stall);
+  const met = page.getByRole('group').filter({ hasText: 'Met before' });
+  await expect(met).toContainText('Memory');
+  await met.getByRole('listitem').first().waitFor({ state: 'attached' });
+
+  await page.goto('/notebook');
+  await page.getByLabel('Number or words').fill('0.27 A learner');
+  await page.getByLabel('Number or words').press('Enter');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Learner One' })).toContainText('1 of 1');
+  await page.getByLabel('Number or words').fill('4.4 A');
+  await page.getByRole('button', { name: 'Look up' }).click();
+  await expect(page.getByText('Nothing at that level')).toBeVisible();
+
+  await page.goto('/atlas');
+  await page.getByLabel('Search').fill('memory supply');
+  await expect(page.getByRole('link', { name: /Memory/ }).first()).toBeVisible();
+  await page.getByLabel('Search').fill('nothing is called this');
+  await expect(page.getByText('Nothing like that')).toBeVisible();
+
+  await page.goto('/scorecard?by=model');
+  const row = page.getByRole('row', { name: /Learner One/ });
+  await expect(row).toContainText('too few to tell');
+  await row.getByRole('button').first().click();
+  await expect(page.getByRole('dialog').getByRole('link', { name: /unit of Learner One/ })).toBeVisible();
+});
+
+test('two people who disagree teach nothing until one of them is withdrawn', async ({ page }) => {
+  const url = await closedJob(page, 'Learner Two', 'display', 'panel');
+  await page.getByRole('button', { name: 'Confirm it, or as something else' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('button', { name: 'Confirm' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('Circuit: choose what it was');
+  await dialog.getByLabel('Circuit').selectOption('pmic');
+  await dialog.getByLabel('How it is known').fill('measured again');
+  await dialog.getByRole('button', { name: 'Confirm' }).click();
+  await expect(page.getByText('Confirmed as 2 things')).toBeVisible();
+  await page.goto('/notebook?q=learner%20two');
+  await expect(page.getByText('Nothing at that level')).toBeVisible();
+  await page.goto(url);
+  await page.getByRole('listitem').filter({ hasText: 'panel' }).getByRole('button', { name: 'Withdraw' }).click();
+  await expect(page.getByText('Confirmed as 2 things')).toHaveCount(0);
+  await page.goto('/notebook?q=learner%20two');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Learner Two' })).toContainText('Power-management IC');
+});
+
+test('a line is typed into the notebook, corrected, and taken out', async ({ page }) => {
+  await page.goto('/notebook');
+  await page.getByRole('button', { name: 'Add a line' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Model').fill('Learner Three');
+  await dialog.getByLabel('Level').fill('12 V');
+  await dialog.getByLabel('Was').selectOption('seq.power-good');
+  await dialog.getByLabel('It was that').fill('4');
+  await dialog.getByLabel('of how many').fill('5');
+  await dialog.getByRole('button', { name: 'Keep the line' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('Level: "12 V" is no current');
+  await dialog.getByLabel('Level').fill('0.18 A');
+  await dialog.getByLabel('Setup').fill('all but one run rail up');
+  await dialog.getByRole('button', { name: 'Keep the line' }).click();
+  await expect(page.getByText('In the notebook.')).toBeVisible();
+  await page.goto('/notebook?model=Learner+Three');
+  const line = page.getByRole('listitem').filter({ hasText: 'all but one run rail up' });
+  await expect(line).toContainText('4 of 5');
+  await line.getByRole('button', { name: 'Correct this line' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Take it out' }).click();
+  await expect(line).toHaveCount(0);
+});
+
+test('frozen calls are made again in the background, and percentages stay as they are', async ({ page }) => {
+  await closedJob(page, 'Learner Four', 'display', '');
+  await page.goto('/scorecard');
+  const card = page.getByRole('region', { name: 'Frozen calls again' });
+  await card.getByRole('button', { name: 'Make them again' }).click();
+  await expect(card.getByText(/First suspect right: \d+, now \d+ of \d+/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('region', { name: 'Correction' })).toContainText('under 20 confirmed calls');
+});
+
+test('a library goes out signed, and one that was changed is refused', async ({ page }) => {
+  await closedJob(page, 'Learner Five', 'display', '');
+  await page.goto('/atlas/libraries');
+  await page.getByLabel('Shop').fill('Hill bench');
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Export' }).click(),
+  ]);
+  const stream = await download.createReadStream();
+  let text = '';
+  for await (const block of stream) text += String(block);
+  expect(text.split('\n')[0]).toContain('"format":"umbral-library/1"');
+  const changed = text.replace('Learner Five', 'Learner Fake');
+  await page
+    .getByLabel('Library', { exact: true })
+    .setInputFiles({ name: 'other.ndjson', mimeType: 'text/plain', buffer: Buffer.from(changed) });
+  // Its own key is known to nobody yet: whose it is comes first, then what is in it.
+  await page.getByRole('button', { name: 'The key is the same: take it in' }).click();
+  await expect(page.getByRole('alert')).toContainText('not those that were signed');
+  await expect(page.getByText('None yet.')).toBeVisible();
+});
