@@ -41,6 +41,7 @@ main(async () => {
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags.split(' ') });
   try {
     await fetch(`${web.url}/api/sample-data`, { method: 'POST' });
+    await fetch(`${web.url}/api/sample-year`, { method: 'POST' });
     const out = (name) => join(root, 'docs', 'screenshots', `${name}.png`);
     const shoot = async (
       name,
@@ -67,7 +68,8 @@ main(async () => {
     const closed = async (text) => {
       const page = await browser.newPage();
       await page.goto(`${web.url}/atlas`, { waitUntil: 'load' });
-      const href = await page.getByRole('link', { name: text }).first().getAttribute('href');
+      await page.getByLabel('Search').fill(text);
+      const href = await page.getByRole('region', { name: 'Confirmed cases' }).getByRole('link').first().getAttribute('href');
       await page.close();
       return href;
     };
@@ -86,9 +88,6 @@ main(async () => {
         await page.getByRole('heading', { name: 'Stays at 5 V, a little awake' }).waitFor();
       },
     });
-    await shoot('new-job', '/jobs/new', {
-      act: (page) => page.getByLabel('Battery swollen, punctured or hot').check(),
-    });
     await shoot('add-run', tablet, {
       act: async (page) => {
         await page.keyboard.press('r');
@@ -99,9 +98,10 @@ main(async () => {
     });
     const repaired = await job(/glove box of the van/);
     await shoot('verify', `${repaired}/verify`);
-    await shoot('report', `${await closed(/capacitor by the fan plug/)}/report`);
+    await shoot('report', `${await closed('capacitor by the fan plug')}/report`);
     await shoot('atlas', '/atlas');
-    await shoot('models', '/models');
+    await shoot('notebook', '/notebook?q=0.19+A');
+    await shoot('scorecard', '/scorecard');
     await shoot('model', '/models/oxbarrow-hearthfold-13?fault=short%3As0-3v%3D1&feed=battery');
     await shoot('model-edit', '/models/tallgate-moorcall-2/edit', {
       act: async (page) => {
