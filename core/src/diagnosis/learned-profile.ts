@@ -58,7 +58,12 @@ function healthyFeatures(profile: Profile, device: Device, { run, shape }: Healt
   const setup = twinSetupOf(twin, run, shape);
   if (!setup) return null;
   const { intervalS, resolutionA, noiseA } = shape.features;
-  const instrument = { ...instrumentOf(settings.instrument as InstrumentName), rateHz: 1 / intervalS, resolutionA, noiseA };
+  const instrument = {
+    ...instrumentOf(settings.instrument as InstrumentName),
+    rateHz: 1 / intervalS,
+    resolutionA,
+    noiseA,
+  };
   const trace = recordStartUp(startUp(twin.board, [], setup, twin.workspace), setup, instrument, seededRandom(1));
   return describe({ device }, { ...run, markers: markersOf(setup) }, trace, null).features;
 }

@@ -30,6 +30,7 @@ export class Library {
   readonly index: SignatureIndex;
   private readonly worths = new Map<number, PoolingWorth>();
 
+  /** @param cases the oldest first */
   constructor(readonly cases: readonly LibraryCase[]) {
     this.index = new SignatureIndex(cases);
   }
@@ -62,14 +63,16 @@ export class Library {
     };
   }
 
-  /** The worth moves little by a few cases, and takes long to work out: it is worked out once for every so many. */
+  /**
+   * The worth moves little by a few cases, and takes long to work out: it is that of the first so many, rounded down, which
+   * is the same for whoever asks.
+   */
   private worthOf(known: readonly LibraryCase[]): PoolingWorth {
-    const isNearlyAll = this.cases.length - known.length <= 1;
-    const key = isNearlyAll ? -1 : Math.floor(known.length / settings.worthEvery);
-    const kept = this.worths.get(key);
+    const first = Math.floor(known.length / settings.worthEvery) * settings.worthEvery;
+    const kept = this.worths.get(first);
     if (kept) return kept;
-    const worth = learnedWorth(modelCounts(isNearlyAll ? this.cases : known));
-    this.worths.set(key, worth);
+    const worth = learnedWorth(modelCounts(this.cases.slice(0, first)));
+    this.worths.set(first, worth);
     return worth;
   }
 }

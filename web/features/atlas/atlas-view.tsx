@@ -179,7 +179,7 @@ function Filters({
     [cases],
   );
   return (
-    <div className="mt-2 grid gap-2 sm:grid-cols-3 lg:grid-cols-4 xl:grid-cols-7">
+    <div className="mt-2 grid grid-cols-2 gap-2 sm:grid-cols-3 lg:grid-cols-4 xl:grid-cols-7">
       <Field label="Search">
         <input className="field" value={text} onChange={(e) => onText(e.target.value)} placeholder="model, part" />
       </Field>

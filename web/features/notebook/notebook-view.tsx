@@ -61,7 +61,7 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
         </button>
       </form>
       {!isEmpty && (
-        <nav aria-label="Models" className="mt-2 flex flex-wrap gap-1.5 print:hidden">
+        <nav aria-label="Models" className="mt-2 flex gap-1.5 overflow-x-auto pb-1 sm:flex-wrap print:hidden">
           <ModelChip href={here(view.asked, null)} isHere={view.model === null}>
             all models
           </ModelChip>
@@ -115,7 +115,7 @@ function ModelChip({ href, isHere, children }: { href: string; isHere: boolean; 
     <Link
       href={href}
       aria-current={isHere ? 'true' : undefined}
-      className={`chip inline-flex min-h-9 items-center gap-1 ${isHere ? 'bg-umbra text-paper' : 'bg-raised hover:border-edge'}`}
+      className={`chip inline-flex min-h-9 shrink-0 items-center gap-1 ${isHere ? 'bg-umbra text-paper' : 'bg-raised hover:border-edge'}`}
     >
       {children}
     </Link>

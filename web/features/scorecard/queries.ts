@@ -80,15 +80,18 @@ export async function loadScorecard(group: ScorecardGroup): Promise<ScorecardPag
     })),
     recalibration: recalibrationView(calls, state?.recalibrate ?? false),
     replay: await replayView(),
-    engine: engineVersion,
+    engine: engineName(engineVersion),
     oldVerdicts: await jobsWithOldVerdict(),
   };
 }
 
+/** What tells one engine from another: the end of its version. */
+const engineName = (version: string): string => version.split('+').at(-1)?.slice(0, 8) ?? version;
+
 function groupName(group: ScorecardGroup, key: string): string {
   if (group === 'pattern') return key === '' ? 'no run' : patternNames[key as keyof typeof patternNames];
   if (group === 'class') return classWords[key as keyof typeof classWords];
-  if (group === 'engine') return key === engineVersion ? `${key.slice(0, 8)} (runs now)` : key.slice(0, 8) || 'none';
+  if (group === 'engine') return key === engineVersion ? `${engineName(key)} (runs now)` : engineName(key) || 'none';
   return key || 'not noted';
 }
 

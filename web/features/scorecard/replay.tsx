@@ -26,8 +26,8 @@ export function ReplayCard({ view, isLead }: { view: ScorecardPageView; isLead: 
     <section aria-label="Frozen calls again" className="card grid content-start gap-2">
       <h2 className="text-lg">Frozen calls, made again</h2>
       <p className="text-sm text-muted">
-        Every frozen call with the same inputs through the engine that runs now ({view.engine.slice(0, 8)}), each with
-        what was confirmed before it. Nothing in force changes by it.
+        Every frozen call with the same inputs through the engine that runs now ({view.engine}), each with what was
+        confirmed before it. Nothing in force changes by it.
       </p>
       {replay && !isUnderWay && <ReplayResult replay={replay} />}
       {replay && isUnderWay && (

@@ -24,7 +24,7 @@ export function NavLinks() {
   useKey('e', 'to the settings: instruments, calibration, pedal', () => router.push('/settings'));
   useKey('n', 'new job', () => router.push('/jobs/new'));
   return (
-    <nav aria-label="Places" className="flex gap-1">
+    <nav aria-label="Places" className="flex flex-wrap gap-x-1">
       {places.map((p) => {
         const here = p.href === '/' ? path === '/' || path.startsWith('/jobs') : path.startsWith(p.href);
         return (
