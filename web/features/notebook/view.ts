@@ -24,7 +24,10 @@ const rounded = (x: number): number => Number(x.toPrecision(2));
 const span = (min: number | null, max: number | null): string => {
   if (min === null || max === null) return '';
   const [low, high] = [formatStatedCurrent(rounded(min)), formatStatedCurrent(rounded(max))];
-  return low === high ? low : `${low} to ${high}`;
+  if (low === high) return low;
+  // The unit once, where it is the same.
+  const unit = /\s\S+$/.exec(high)?.[0] ?? '';
+  return `${low.endsWith(unit) ? low.slice(0, low.length - unit.length) : low} to ${high}`;
 };
 
 export function lineView(line: NotebookLine, k: number): LineView {
