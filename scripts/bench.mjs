@@ -6,6 +6,7 @@ import { benchAssess, benchMemory, benchSegmentation, benchTwin } from './bench/
 import { benchBenches } from './bench/benches.mjs';
 import { benchLadder, benchNextProbe } from './bench/board.mjs';
 import { benchImport } from './bench/import.mjs';
+import { benchLearning } from './bench/learning.mjs';
 import { benchLibrary } from './bench/library.mjs';
 import { benchLive } from './bench/live.mjs';
 import { benchLongRun } from './bench/long-run.mjs';
@@ -28,6 +29,7 @@ main(async () => {
     core: () => (benchSegmentation(core), benchTwin(core), benchAssess(core), benchMemory(core)),
     unknown: benchUnknown,
     library: () => benchLibrary(core),
+    learning: benchLearning,
     board: async () => (benchNextProbe(core), benchLadder(core)),
     import: benchImport,
     pages: benchPages,

@@ -69,7 +69,11 @@ main(async () => {
       const page = await browser.newPage();
       await page.goto(`${web.url}/atlas`, { waitUntil: 'load' });
       await page.getByLabel('Search').fill(text);
-      const href = await page.getByRole('region', { name: 'Confirmed cases' }).getByRole('link').first().getAttribute('href');
+      const href = await page
+        .getByRole('region', { name: 'Confirmed cases' })
+        .getByRole('link')
+        .first()
+        .getAttribute('href');
       await page.close();
       return href;
     };

@@ -13,6 +13,9 @@ const tables: Record<string, readonly string[]> = {
   reference_readings: ['*'],
   assessments: ['*'],
   openings: ['*'],
+  confirmations: ['*'],
+  notes: ['*'],
+  libraries: ['*'],
   audit: ['*'],
   benches: ['id', 'key', 'name', 'created_at'],
 };

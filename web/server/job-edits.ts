@@ -57,6 +57,7 @@ export async function editJob(jobId: number, version: number, input: InferType<t
     await updateJob(q, jobId, version, { ...jobColumns(input, before?.expect ?? {}), ...profile });
     await audit(q, jobId, 'intake changed');
     await assessIfThereIsAnything(q, jobId, 'intake changed');
+    await teach(q, jobId);
   });
 }
 

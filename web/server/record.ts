@@ -14,6 +14,7 @@ import { json, plain, transaction, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
 import { type RunSetupInput } from './input.ts';
 import { audit } from './audit.ts';
+import { teach } from './library/teach.ts';
 import { followed, loadContent, reassess, refuseCircle } from './jobs.ts';
 import { caseOf, runOf, type JobContent, type RunRow } from './rows.ts';
 import { setupOf, contractOf } from './run-setup.ts';
@@ -190,6 +191,7 @@ export async function setMarkers(runId: number, version: number, markers: Marker
     await redescribe(q, row, run, deviceOf(content), { markers: json(given) });
     await audit(q, row.job_id, `markers of run ${row.run_key} set`, { markers: given });
     await reassess(q, row.job_id, `markers of run ${row.run_key}`);
+    await teach(q, row.job_id);
     return row.version + 1;
   });
 }
@@ -218,6 +220,7 @@ export async function setRunSetup(runId: number, version: number, input: RunSetu
     });
     await audit(q, row.job_id, `setup of run ${row.run_key} corrected`);
     await reassess(q, row.job_id, `setup of run ${row.run_key}`);
+    await teach(q, row.job_id);
   });
 }
 

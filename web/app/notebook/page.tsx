@@ -1,3 +1,4 @@
+import { deviceClasses } from '@umbral/core';
 import { loadNotebookPage } from '@/features/notebook/queries';
 import { NotebookView } from '@/features/notebook/notebook-view';
 import { signedIn } from '@/server/people/access';
@@ -9,9 +10,10 @@ export const dynamic = 'force-dynamic';
 export default async function NotebookPage({
   searchParams,
 }: {
-  searchParams: Promise<{ q?: string; model?: string }>;
+  searchParams: Promise<{ q?: string; model?: string; kind?: string }>;
 }) {
   const { person } = await signedIn();
-  const { q, model } = await searchParams;
-  return <NotebookView view={await loadNotebookPage(q ?? '', model ?? null)} isLead={person.role === 'lead'} />;
+  const { q, model, kind } = await searchParams;
+  const ofKind = deviceClasses.find((c) => c === kind) ?? null;
+  return <NotebookView view={await loadNotebookPage(q ?? '', model ?? null, ofKind)} isLead={person.role === 'lead'} />;
 }

@@ -16,8 +16,8 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
   const router = useRouter();
   const [asked, setAsked] = useState(view.asked);
   const [open, setOpen] = useState<NoteForm | null>(null);
-  const here = (q: string, model: string | null): string => {
-    const query = new URLSearchParams({ ...(q ? { q } : {}), ...(model ? { model } : {}) });
+  const here = (q: string, model: string | null, kind: string | null = view.kind): string => {
+    const query = new URLSearchParams({ ...(q ? { q } : {}), ...(model ? { model } : {}), ...(kind ? { kind } : {}) });
     return `/notebook?${query}`;
   };
   const isEmpty = view.models.length === 0;
@@ -60,15 +60,27 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
           Look up
         </button>
       </form>
+      {view.kinds.length > 1 && (
+        <nav aria-label="Kinds of device" className="mt-2 flex gap-1.5 overflow-x-auto pb-1 sm:flex-wrap print:hidden">
+          <Chip href={here(view.asked, null, null)} isHere={view.kind === null}>
+            all kinds
+          </Chip>
+          {view.kinds.map((k) => (
+            <Chip key={k.id} href={here(view.asked, null, k.id)} isHere={k.id === view.kind}>
+              {k.name} <span className="opacity-75">{k.cases}</span>
+            </Chip>
+          ))}
+        </nav>
+      )}
       {!isEmpty && (
         <nav aria-label="Models" className="mt-2 flex gap-1.5 overflow-x-auto pb-1 sm:flex-wrap print:hidden">
-          <ModelChip href={here(view.asked, null)} isHere={view.model === null}>
+          <Chip href={here(view.asked, null)} isHere={view.model === null}>
             all models
-          </ModelChip>
+          </Chip>
           {view.models.map((m) => (
-            <ModelChip key={m.name} href={here(view.asked, m.name)} isHere={m.name === view.model}>
+            <Chip key={m.name} href={here(view.asked, m.name)} isHere={m.name === view.model}>
               {m.name} <span className="opacity-75">{m.cases}</span>
-            </ModelChip>
+            </Chip>
           ))}
         </nav>
       )}
@@ -110,7 +122,7 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
   );
 }
 
-function ModelChip({ href, isHere, children }: { href: string; isHere: boolean; children: React.ReactNode }) {
+function Chip({ href, isHere, children }: { href: string; isHere: boolean; children: React.ReactNode }) {
   return (
     <Link
       href={href}

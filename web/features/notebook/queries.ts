@@ -1,5 +1,6 @@
 import {
   circuitNames,
+  deviceClasses,
   formatResistance,
   formatStatedCurrent,
   formatVoltage,
@@ -7,6 +8,7 @@ import {
   notebookLines,
   searchNotebook,
   type CircuitId,
+  type DeviceClass,
   type NotebookLine,
 } from '@umbral/core';
 import { db } from '@/server/db';
@@ -39,6 +41,9 @@ export interface NoteForm {
 export interface NotebookPageView {
   asked: string;
   model: string | null;
+  /** Kind of device that the lines are of; null for any. */
+  kind: DeviceClass | null;
+  kinds: { id: DeviceClass; name: string; cases: number }[];
   models: { name: string; deviceClass: string; cases: number }[];
   lines: LineView[];
   /** Lines that are there beyond those that are shown. */
@@ -50,16 +55,26 @@ export interface NotebookPageView {
 /** Lines on one page: nobody reads more, and a number finds the others. */
 const shownLines = 300;
 
-export async function loadNotebookPage(asked: string, model: string | null): Promise<NotebookPageView> {
+export async function loadNotebookPage(
+  asked: string,
+  model: string | null,
+  kind: DeviceClass | null,
+): Promise<NotebookPageView> {
   const q = db();
   const entries = await notebookEntries(q);
   const lines = notebookLines(entries);
-  const ofModel = model === null ? lines : lines.filter((l) => modelKey(l.model) === modelKey(model));
+  const ofKind = kind === null ? lines : lines.filter((l) => l.deviceClass === kind);
+  const ofModel = model === null ? ofKind : ofKind.filter((l) => modelKey(l.model) === modelKey(model));
   const found = asked.trim() === '' ? ofModel : search(ofModel, asked);
   return {
     asked,
     model,
-    models: modelsOf(lines),
+    kind,
+    kinds: deviceClasses.flatMap((id) => {
+      const cases = lines.filter((l) => l.deviceClass === id).reduce((sum, l) => sum + l.of, 0);
+      return cases > 0 ? [{ id, name: classWords[id], cases }] : [];
+    }),
+    models: modelsOf(ofKind),
     lines: found.slice(0, shownLines).map(lineView),
     more: Math.max(0, found.length - shownLines),
     good: model === null ? [] : await goodValues(model),

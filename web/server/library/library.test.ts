@@ -101,6 +101,13 @@ describe('what a closed job teaches', () => {
     expect(await taught(jobId)).toMatchObject({ circuit: 'display', element: 'flex' });
     await expect(transaction((q) => withdraw(q, jobId, first.id))).rejects.toThrow('not there');
   });
+  test('what is corrected afterwards is corrected in the library as well', async () => {
+    const jobId = await newJob('Misspelt');
+    await close(jobId);
+    const input = jobInput.validateSync({ label: 'corrected', model: 'Spelt well', deviceClass: 'tablet', intake: {} });
+    await jobEdits.editJob(jobId, await versionOf(jobId), input);
+    expect(await taught(jobId)).toMatchObject({ model: 'Spelt well', device_class: 'tablet' });
+  });
   test('a job that is open cannot be confirmed', async () => {
     const jobId = await newJob('Open');
     const said = { grade: 'measured' as const, circuit: 'display' as const, target: '' };
