@@ -118,6 +118,15 @@ test('a library goes out signed, and one that was changed is refused', async ({ 
   await page
     .getByLabel('Library', { exact: true })
     .setInputFiles({ name: 'other.ndjson', mimeType: 'text/plain', buffer: Buffer.from(changed) });
+  // What is no library is refused with words, however large: libraries are files, and the door lets files in.
+  const large = Buffer.alloc(3_000_000, 'x');
+  await page
+    .getByLabel('Library', { exact: true })
+    .setInputFiles({ name: 'large.ndjson', mimeType: 'text/plain', buffer: large });
+  await expect(page.getByText('large.ndjson: is no library')).toBeVisible();
+  await page
+    .getByLabel('Library', { exact: true })
+    .setInputFiles({ name: 'other.ndjson', mimeType: 'text/plain', buffer: Buffer.from(changed) });
   // Its own key is known to nobody yet: whose it is comes first, then what is in it.
   await page.getByRole('button', { name: 'The key is the same: take it in' }).click();
   await expect(page.getByText('not those that were signed')).toBeVisible();

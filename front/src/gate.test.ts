@@ -77,7 +77,13 @@ describe('how much is taken', () => {
     expect(post('/', { 'content-length': '1000001' })).toMatchObject({ status: 413 });
     expect(post('/', { 'content-length': undefined })).toBeNull();
     expect(post('/', { 'content-length': '-1' })).toMatchObject({ status: 413 });
-    for (const path of ['/api/packages', '/api/read?feed=battery', '/api/jobs/12/runs', '/api/jobs/12/attachments']) {
+    for (const path of [
+      '/api/packages',
+      '/api/libraries?name=x',
+      '/api/read?feed=battery',
+      '/api/jobs/12/runs',
+      '/api/jobs/12/attachments',
+    ]) {
       expect(post(path, { 'content-length': '400000000' })).toBeNull();
       expect(post(path, { 'content-length': '600000000' })).toMatchObject({ status: 413 });
       expect(post(path, { 'content-length': undefined })).toBeNull();

@@ -19,7 +19,7 @@ export interface Refused {
 const loopbackNames = new Set(['localhost', '127.0.0.1', '[::1]']);
 
 /** Paths that take files; every other body is small. */
-const uploads = /^\/api\/(packages|read|jobs\/[^/]{1,20}\/(runs|dumps|attachments)|bench\/[a-z]{1,20})$/;
+const uploads = /^\/api\/(packages|libraries|read|jobs\/[^/]{1,20}\/(runs|dumps|attachments)|bench\/[a-z]{1,20})$/;
 
 /** The host of a `Host` header without its port; null for what is none. */
 export function hostNameOf(host: string | undefined): string | null {
