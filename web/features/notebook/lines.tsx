@@ -31,7 +31,11 @@ export function NotebookLines({
                   {c.elements && <span className="min-w-0 truncate text-sm text-muted">{c.elements}</span>}
                 </li>
               ))}
-              {line.causes.length > 4 && <li className="text-sm text-muted">and {line.causes.length - 4} others</li>}
+              {line.causes.length > 4 && (
+                <li className="text-sm text-muted">
+                  {line.causes.length === 5 ? 'and one other' : `and ${line.causes.length - 4} others`}
+                </li>
+              )}
             </ul>
             <p className="text-sm text-muted">
               {line.model} · {line.last}
