@@ -1,5 +1,4 @@
-import { lessonOf } from '../diagnosis/index.ts';
-import { typedCase } from '../testing/cases.ts';
+import { libraryCaseOf as known, typedCase } from '../testing/cases.ts';
 import { alikeCases, likenessOf, modelKey, repeatedCase } from './alike.ts';
 import { SignatureIndex } from './search.ts';
 import type { LibraryCase } from './signature.ts';
@@ -9,29 +8,6 @@ const lines = {
   low: 'battery 4V limit 2A: 0 | prompt 0.1 0.18 hold',
   high: 'battery 4V limit 2A: 0 | prompt 0.1 0.9 hold',
 };
-
-function known(id: string, line: string, over: Partial<LibraryCase> = {}): LibraryCase {
-  const { value, shapes } = typedCase('phone', [line]);
-  const { signatures, answers } = lessonOf(value, shapes, 'rail.run');
-  return {
-    id,
-    origin: null,
-    model: 'Test unit',
-    deviceClass: 'phone',
-    circuit: 'rail.run',
-    element: '',
-    part: '',
-    cure: '',
-    grade: 'measured',
-    weight: 1,
-    signatures,
-    answers,
-    scores: [],
-    closedAt: 0,
-    says: id,
-    ...over,
-  };
-}
 
 const { value, shapes } = typedCase('phone', [lines.low]);
 const alike = (cases: LibraryCase[], without = '') => alikeCases(new SignatureIndex(cases), value, shapes, { without });

@@ -1,40 +1,15 @@
-import { lessonOf } from '../diagnosis/index.ts';
-import { typedCase } from '../testing/cases.ts';
+import { libraryCaseOf as known, typedCase } from '../testing/cases.ts';
 import { Library } from './known.ts';
 import { compared, nearCases } from './near.ts';
-import type { LibraryCase } from './signature.ts';
 
 const low = 'battery 4V limit 2A: 0 | prompt 0.1 0.18 hold';
 const high = 'battery 4V limit 2A: 0 | prompt 0.1 0.9 hold';
-
-function known(id: string, line: string, over: Partial<LibraryCase> = {}): LibraryCase {
-  const { value, shapes } = typedCase('phone', [line]);
-  const { signatures, answers, scores } = lessonOf(value, shapes, 'rail.run');
-  return {
-    id,
-    origin: null,
-    model: 'test unit',
-    deviceClass: 'phone',
-    circuit: 'rail.run',
-    element: 'second coil',
-    part: '',
-    cure: '',
-    grade: 'measured',
-    weight: 1,
-    signatures,
-    answers,
-    scores,
-    closedAt: 100,
-    says: id,
-    ...over,
-  };
-}
 
 const { value, shapes } = typedCase('phone', [low]);
 
 describe('a library', () => {
   const cases = [
-    known('near', low),
+    known('near', low, { element: 'second coil' }),
     known('far', high, { circuit: 'display', closedAt: 200 }),
     known('cleared', low, { grade: 'cleared', weight: 0.5, circuit: 'pmic' }),
     known('another', low, { model: 'another', circuit: 'radio' }),

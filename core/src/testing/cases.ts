@@ -15,7 +15,8 @@ import {
   type Run,
   type Setup,
 } from '../case/index.ts';
-import { describe as describeShape } from '../diagnosis/index.ts';
+import { describe as describeShape, lessonOf } from '../diagnosis/index.ts';
+import type { LibraryCase } from '../library/index.ts';
 import { contextFor } from '../prediction/index.ts';
 import { recognise, type PatternProbability, type Shape } from '../shape/index.ts';
 import { sketchInstruments, sketchTrace, type SketchInstrument, type Stroke } from '../sketch/index.ts';
@@ -98,6 +99,30 @@ export function actionOf(id: string, kind: Action['kind'], over: Partial<Action>
 
 export function injectionOf(rail: string, setV: number, over: Partial<Injection> = {}): Injection {
   return { ...plainInjection, id: 'i1', rail, setV, ...over };
+}
+
+/** A confirmed case of a phone with one typed run, as the library knows it. */
+export function libraryCaseOf(id: string, line: string, over: Partial<LibraryCase> = {}): LibraryCase {
+  const { value, shapes } = typedCase('phone', [line]);
+  const { signatures, answers, scores } = lessonOf(value, shapes, 'rail.run');
+  return {
+    id,
+    origin: null,
+    model: 'test unit',
+    deviceClass: 'phone',
+    circuit: 'rail.run',
+    element: '',
+    part: '',
+    cure: '',
+    grade: 'measured',
+    weight: 1,
+    signatures,
+    answers,
+    scores,
+    closedAt: 100,
+    says: id,
+    ...over,
+  };
 }
 
 export { sketchInstruments };

@@ -1,11 +1,10 @@
 'use client';
 
-import { circuitIds, circuitNames } from '@umbral/core/words';
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
 import { confirmJobOtherwise, withdrawConfirmation } from './confirmation-actions';
-import { FormFoot } from './form-parts';
+import { CircuitSelect, FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
@@ -72,22 +71,12 @@ function ConfirmDialog({ jobId, onClose }: { jobId: number; onClose: () => void 
           });
         }}
       >
-        <Field label="Circuit">
-          <select
-            className="field"
-            value={form.circuit}
-            onChange={(e) => setForm({ ...form, circuit: e.target.value })}
-          >
-            <option value="">choose the circuit</option>
-            {circuitIds
-              .filter((c) => c !== 'unmodelled')
-              .map((c) => (
-                <option key={c} value={c}>
-                  {circuitNames[c]}
-                </option>
-              ))}
-          </select>
-        </Field>
+        <CircuitSelect
+          label="Circuit"
+          withNone
+          value={form.circuit}
+          onChange={(circuit) => setForm({ ...form, circuit })}
+        />
         <Field label="Part">
           <input className="field" value={form.target} onChange={(e) => setForm({ ...form, target: e.target.value })} />
         </Field>

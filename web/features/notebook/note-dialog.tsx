@@ -1,8 +1,8 @@
 'use client';
 
-import { circuitIds, circuitNames, deviceClasses, feeds } from '@umbral/core/words';
+import { deviceClasses, feeds } from '@umbral/core/words';
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
+import { CircuitSelect, FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
 import { classWords, feedWords } from '@/features/words';
 import { Dialog } from '@/ui/dialog';
@@ -97,18 +97,7 @@ export function NoteDialog({
           <input className="field" value={form.setup} onChange={(e) => set({ setup: e.target.value })} />
         </Field>
         <div className="grid gap-3 sm:grid-cols-2">
-          <Field label="Was">
-            <select className="field" value={form.circuit} onChange={(e) => set({ circuit: e.target.value })}>
-              <option value="">choose the circuit</option>
-              {circuitIds
-                .filter((c) => c !== 'unmodelled')
-                .map((c) => (
-                  <option key={c} value={c}>
-                    {circuitNames[c]}
-                  </option>
-                ))}
-            </select>
-          </Field>
+          <CircuitSelect label="Was" withNone value={form.circuit} onChange={(circuit) => set({ circuit })} />
           <Field label="Part">
             <input className="field" value={form.element} onChange={(e) => set({ element: e.target.value })} />
           </Field>
