@@ -20,8 +20,8 @@ export const emptyNote: NoteForm = {
   setup: '',
   circuit: '',
   element: '',
-  hits: 1,
-  of: 1,
+  hits: '1',
+  of: '1',
 };
 
 /** A line of the notebook typed by hand, or corrected. */
@@ -108,7 +108,7 @@ export function NoteDialog({
               className="field"
               inputMode="numeric"
               value={form.hits}
-              onChange={(e) => set({ hits: Number(e.target.value) })}
+              onChange={(e) => set({ hits: e.target.value })}
             />
           </Field>
           <Field label="of how many">
@@ -116,7 +116,7 @@ export function NoteDialog({
               className="field"
               inputMode="numeric"
               value={form.of}
-              onChange={(e) => set({ of: Number(e.target.value) })}
+              onChange={(e) => set({ of: e.target.value })}
             />
           </Field>
         </div>

@@ -34,8 +34,9 @@ export interface NoteForm {
   setup: string;
   circuit: string;
   element: string;
-  hits: number;
-  of: number;
+  /** As they are typed. */
+  hits: string;
+  of: string;
 }
 
 export interface NotebookPageView {
@@ -131,8 +132,8 @@ function noteForm(row: NoteRow): NoteForm {
     setup: row.setup,
     circuit: row.circuit,
     element: row.element,
-    hits: row.hits,
-    of: row.of,
+    hits: String(row.hits),
+    of: String(row.of),
   };
 }
 
