@@ -66,6 +66,8 @@ describe('notebook', () => {
     const lines = notebookLines([entry({ element: 'second coil' }), entry({ model: 'Pennywren', circuit: 'display' })]);
     expect(find(lines, { text: 'penny disp' })).toHaveLength(1);
     expect(find(lines, { text: 'coil' })[0].model).toBe('Moorcall');
+    expect(find(lines, { text: 'phone' })).toHaveLength(2);
+    expect(find(lines, { text: 'laptop' })).toEqual([]);
     expect(find(lines, { text: 'nothing like it' })).toEqual([]);
   });
   test('loses no entry, and every reading is found by its own number', () => {

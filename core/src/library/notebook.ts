@@ -133,7 +133,7 @@ export interface NotebookQuery {
   amps: number | null;
   /** Volts; null for any. */
   volts: number | null;
-  /** Words of the model, the circuit or the part; empty for any. */
+  /** Words of the kind of device, the model, the setup, the circuit or the part; empty for any. */
   text: string;
 }
 
@@ -156,7 +156,12 @@ export function searchNotebook(
     if (amps !== null && !isNear(line, amps)) return false;
     if (volts !== null && (line.volts === null || Math.abs(Math.log(volts / line.volts)) > settings.nearVolts))
       return false;
-    const told = [line.model, line.setup, ...line.causes.flatMap((c) => [nameOf(c.circuit), ...c.elements])]
+    const told = [
+      line.deviceClass,
+      line.model,
+      line.setup,
+      ...line.causes.flatMap((c) => [nameOf(c.circuit), ...c.elements]),
+    ]
       .join(' ')
       .toLowerCase();
     return words.every((w) => told.includes(w));

@@ -49,6 +49,8 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
       >
         <input
           className="field text-2xl"
+          // Whoever comes here has a number in mind.
+          autoFocus
           aria-label="Number or words"
           placeholder="0.19 A"
           inputMode="text"
