@@ -7,6 +7,9 @@ test.each([
   ['moorcall 0.19 power-good', { amps: 0.19, volts: null, text: 'moorcall power-good' }],
   ['battery 4V limit 2A: 0 | prompt 0.1 0.25 0.35 hold', { amps: 0.35, volts: 4, text: '' }],
   ['usb-c port 1: 5V 0.07 hold', { amps: 0.07, volts: 5, text: '' }],
+  ['reader mwz5vb6v 9a5 4a-2', { amps: null, volts: null, text: 'reader mwz5vb6v 9a5 4a-2' }],
+  ['moorcall 2 at 0.19', { amps: 0.19, volts: null, text: 'moorcall 2' }],
+  ['moorcall 2 A', { amps: 2, volts: null, text: 'moorcall' }],
   ['', { amps: null, volts: null, text: '' }],
 ])('%s', (text, expected) => {
   const { amps, ...rest } = notebookQuery(text);

@@ -1,6 +1,7 @@
 import type { NotebookQuery } from '@umbral/core';
 
-const number = /(\d+(?:[.,]\d+)?|[.,]\d+)\s*(mA|µA|uA|A|V)?(?![\w.,])/gi;
+/** A number that stands alone: the digits of "mk4a" are part of a name. */
+const number = /(?<![\p{L}\p{N}.,-])(\d+(?:[.,]\d+)?|[.,]\d+)\s*(mA|µA|uA|A|V)?(?![\p{L}\p{N}.,-])/giu;
 const factors: Record<string, number> = { ma: 1e-3, µa: 1e-6, ua: 1e-6, a: 1 };
 /** Words of a typed reading that are no words to look for. */
 const grammar = new Set([
@@ -23,10 +24,13 @@ const grammar = new Set([
  */
 export function notebookQuery(text: string): NotebookQuery {
   let [amps, volts]: (number | null)[] = [null, null];
+  const isReading = /[:|]/.test(text);
   const rest = text
     .replace(/limit\s+\S+/gi, ' ')
     .replace(/port\s+\d+/gi, ' ')
-    .replace(number, (_, digits: string, unit: string | undefined) => {
+    .replace(number, (whole, digits: string, unit: string | undefined, at: number, all: string) => {
+      // "Reader 2" is a model; "Reader 0.2" and what stands in a typed reading is a level.
+      if (!unit && !isReading && /^\d+$/.test(digits) && /\p{L}\s*$/u.test(all.slice(0, at))) return whole;
       const value = Number(digits.replace(',', '.'));
       if (unit?.toLowerCase() === 'v') volts = value;
       else amps = value * (unit ? factors[unit.toLowerCase()] : 1);
@@ -35,6 +39,6 @@ export function notebookQuery(text: string): NotebookQuery {
   const words = rest
     .toLowerCase()
     .split(/[\s:|()]+/)
-    .filter((w) => /^[\p{L}][\p{L}\p{N}-]+$/u.test(w) && !grammar.has(w) && w !== 'at');
+    .filter((w) => /^(\p{L}[\p{L}\p{N}-]+|\p{N}[\p{L}\p{N}-]*)$/u.test(w) && !grammar.has(w) && w !== 'at');
   return { amps, volts, text: words.join(' ') };
 }
