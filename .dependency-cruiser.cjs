@@ -19,7 +19,8 @@ floors.library = [...floors.observation, 'observation'];
 floors.decide = [...floors.proof, 'proof'];
 floors.diagnosis = [...floors.decide, 'decide', 'library'];
 floors.bench = [...floors.diagnosis, 'diagnosis'];
-floors.evaluation = [...floors.bench, 'bench'];
+floors.workbench = [...floors.diagnosis, 'diagnosis'];
+floors.evaluation = [...floors.bench, 'bench', 'workbench'];
 
 const coreRules = Object.entries(floors).map(([floor, below]) => ({
   name: `core-${floor}-uses-only-lower-floors`,

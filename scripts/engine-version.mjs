@@ -9,8 +9,8 @@ import { fileURLToPath } from 'node:url';
 const keepWorlds = process.argv.includes('--keep-worlds');
 
 const source = fileURLToPath(new URL('../core/src', import.meta.url));
-/** Rooms that only measure or draw the engine do not change what it says. */
-const outside = ['evaluation', 'sketch', 'testing', 'words'];
+/** Rooms that only measure, draw or use what the engine says do not change what it says. */
+const outside = ['evaluation', 'sketch', 'testing', 'words', 'workbench'];
 const target = join(source, 'diagnosis', 'engine-version.json');
 
 function files(folder, under = '') {

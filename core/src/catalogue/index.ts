@@ -1,4 +1,5 @@
 export * from './actions.ts';
+export * from './bench-day.ts';
 export * from './checks.ts';
 export * from './circuits.ts';
 export * from './fault-kinds.ts';

@@ -7,5 +7,15 @@ export { sayOutlook } from './say-outlook.ts';
 export { stageOf, type Stage } from './stage.ts';
 export type { Grouping, Standing } from './standing.ts';
 export { default as decidePolicy } from './policy.json';
-export { repairMinutes, stopAdvice, usualShop, worthOfGoingOn, type ShopPolicy, type StopAdvice } from './stop.ts';
+export {
+  expected,
+  feeOf,
+  repairCost,
+  repairGains,
+  repairMinutes,
+  successOf,
+  usualShop,
+  type ShopPolicy,
+} from './economy.ts';
+export { stopAdvice, worthOfGoingOn, type StopAdvice } from './stop.ts';
 export type { Prediction, Suggestion } from './suggestion.ts';

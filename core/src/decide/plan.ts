@@ -16,7 +16,8 @@ import policy from './policy.json';
 import { stageOf, type Stage } from './stage.ts';
 import type { RankedTest } from './ranked.ts';
 import type { Grouping, Standing } from './standing.ts';
-import { repairMinutes, stopAdvice, usualShop, type ShopPolicy } from './stop.ts';
+import { repairMinutes, usualShop, type ShopPolicy } from './economy.ts';
+import { stopAdvice } from './stop.ts';
 import { proofSuggestion, stopSuggestion, suggest } from './suggest.ts';
 import type { Suggestion } from './suggestion.ts';
 

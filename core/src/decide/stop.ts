@@ -1,8 +1,8 @@
-import { circuitIds, circuitNames, type CircuitId } from '../catalogue/index.ts';
+import { circuitIds, circuitNames, type DeviceClass } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import type { Outlook, PerCircuit } from '../inference/index.ts';
-import type { FunctionLists } from '../proof/index.ts';
+import { expected, feeOf, repairGains, usualShop, type ShopPolicy } from './economy.ts';
 import policy from './policy.json';
 
 const minutesPerHour = 60;
@@ -13,39 +13,6 @@ export interface StopAdvice {
   first: boolean;
 }
 
-/** What a shop earns, what its hours cost, and what it does not do. Money in its own currency, once and an hour. */
-export interface ShopPolicy {
-  /** Functions that are tried after a repair, by kind of device, where the shop has lists of its own. */
-  functions?: FunctionLists;
-  fee: number;
-  /** Earned besides where the data is wanted and comes back. */
-  dataFee: number;
-  hourlyCost: number;
-  /** Share of begun repairs that succeed, 0 to 1. */
-  success: number;
-  /** Circuits that are not repaired here. */
-  notDoneHere: readonly CircuitId[];
-}
-
-/** The policy of a shop that has not stated its own. */
-export const usualShop: ShopPolicy = {
-  fee: policy.economy.fee,
-  dataFee: policy.economy.dataFee,
-  hourlyCost: policy.economy.hourlyCost,
-  success: policy.economy.success,
-  notDoneHere: policy.notDoneHere as CircuitId[],
-};
-
-/**
- * Bench minutes that the repair of a circuit usually takes.
- *
- * @returns minutes at the bench, without waiting
- */
-export function repairMinutes(circuit: CircuitId): number {
-  const { repairMinutes: known, usualRepairMinutes } = policy.economy;
-  return (known as Partial<Record<CircuitId, number>>)[circuit] ?? usualRepairMinutes;
-}
-
 /**
  * What going on is worth: for every circuit the fee times the chance that its repair succeeds, less the bench time of
  * the repair, where that is more than nothing, since a repair that does not pay is not begun; less the testing until
@@ -53,21 +20,18 @@ export function repairMinutes(circuit: CircuitId): number {
  *
  * @param circuits probability by circuit
  * @param dataWanted the data on it is wanted: it brings its own fee
+ * @param deviceClass for its fee; the usual one where left out
  */
 export function worthOfGoingOn(
   circuits: PerCircuit,
   outlook: Outlook,
   shop: ShopPolicy = usualShop,
   dataWanted = false,
+  deviceClass?: DeviceClass,
 ): number {
-  const { hourlyCost, success } = shop;
-  const fee = shop.fee + (dataWanted ? shop.dataFee : 0);
-  const gain = circuitIds.reduce((sum, id, k) => {
-    if (id === 'unmodelled' || shop.notDoneHere.includes(id)) return sum;
-    return sum + circuits[k] * Math.max(0, success * fee - (hourlyCost * repairMinutes(id)) / minutesPerHour);
-  }, 0);
+  const fee = feeOf(shop, deviceClass) + (dataWanted ? shop.dataFee : 0);
   const decided = Math.max(outlook.decided, ...circuits);
-  return decided * gain - (hourlyCost * outlook.minutes) / minutesPerHour;
+  return decided * expected(circuits, repairGains(shop, fee)) - (shop.hourlyCost * outlook.minutes) / minutesPerHour;
 }
 
 /**
@@ -103,7 +67,7 @@ export function stopAdvice(
       why: `${inVain} changes moved nothing: the plan was wrong rather than the parts. Measure, or stop here as not found.`,
       first: false,
     };
-  const worth = worthOfGoingOn(circuits, outlook, shop, value.intake.dataWanted);
+  const worth = worthOfGoingOn(circuits, outlook, shop, value.intake.dataWanted, value.device.class);
   if (worth >= 0) return null;
   const refused = circuitIds.reduce((sum, id, k) => sum + (shop.notDoneHere.includes(id) ? circuits[k] : 0), 0);
   return {

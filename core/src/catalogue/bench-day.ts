@@ -1,0 +1,89 @@
+import type { Named } from './jobs.ts';
+
+/** What is shared on a bench, and what a stretch of work cannot be done without. */
+const equipmentCatalogue = {
+  supply: { name: 'bench supply' },
+  meter: { name: 'USB-C meter' },
+  camera: { name: 'heat camera' },
+  microscope: { name: 'microscope' },
+  'hot-air': { name: 'hot air' },
+  preheater: { name: 'preheater' },
+  bath: { name: 'ultrasonic bath' },
+} as const satisfies Readonly<Record<string, Named>>;
+
+export type EquipmentId = keyof typeof equipmentCatalogue;
+export const equipmentTypes: Readonly<Record<EquipmentId, Named>> = equipmentCatalogue;
+export const equipmentIds = Object.keys(equipmentCatalogue) as EquipmentId[];
+
+/** Where on the bench somebody works: moving from one to another takes a while to lay out. */
+const placeCatalogue = {
+  outside: { name: 'at the meter' },
+  opened: { name: 'at the opened device' },
+  microscope: { name: 'under the microscope' },
+  desk: { name: 'at the desk' },
+} as const satisfies Readonly<Record<string, Named>>;
+
+export type WorkPlace = keyof typeof placeCatalogue;
+export const workPlaces: Readonly<Record<WorkPlace, Named>> = placeCatalogue;
+export const workPlaceIds = Object.keys(placeCatalogue) as WorkPlace[];
+
+/** Everything that is said of a kind of wait, beside how long it usually takes (`workbench/waits.json`). */
+export interface WaitDefinition extends Named {
+  /** After "waits: ", as it stands in a list. */
+  doing: string;
+  /** What is to be done when it is over. */
+  then: string;
+  /** Hands are not needed, but a device may burn, boil or dry out: somebody must come when it is over. */
+  isUrgent?: boolean;
+  /** What it keeps occupied. */
+  uses?: EquipmentId;
+  /** It ends when somebody else does something: nobody knows when. */
+  isOpen?: boolean;
+}
+
+const waitCatalogue = {
+  cool: { name: 'Cool down', doing: 'cools down', then: 'Touch it no sooner; then record it again.' },
+  bath: {
+    name: 'Ultrasonic bath',
+    doing: 'in the ultrasonic bath',
+    then: 'Take it out of the bath, rinse it, let it dry.',
+    isUrgent: true,
+    uses: 'bath',
+  },
+  dry: { name: 'Dry', doing: 'dries', then: 'Look at it, then the first run on the limited supply.' },
+  preheat: {
+    name: 'Preheat',
+    doing: 'warms up on the preheater',
+    then: 'Work on it while it is warm; burns and fumes: extraction on.',
+    isUrgent: true,
+    uses: 'preheater',
+  },
+  part: { name: 'Part on order', doing: 'waits for a part', then: 'Fit the part.', isOpen: true },
+  soak: { name: 'Soak', doing: 'soaks', then: 'Read the charge current and the temperature, and note the proof.' },
+  drain: { name: 'Drain test', doing: 'in a drain test', then: 'Read how much it has lost.' },
+  answer: {
+    name: "Customer's answer",
+    doing: "waits for the customer's answer",
+    then: 'Ask once more, or go by what was said.',
+    isOpen: true,
+  },
+  overnight: { name: 'Overnight', doing: 'stands overnight', then: 'Start it cold.' },
+  other: { name: 'Something else', doing: 'waits', then: 'Go on with it.', isOpen: true },
+} as const satisfies Readonly<Record<string, WaitDefinition>>;
+
+export type WaitKind = keyof typeof waitCatalogue;
+export const waitTypes: Readonly<Record<WaitKind, WaitDefinition>> = waitCatalogue;
+export const waitKinds = Object.keys(waitCatalogue) as WaitKind[];
+
+/** What minutes at the bench go into. */
+const workCatalogue = {
+  test: { name: 'Testing' },
+  repair: { name: 'Repair' },
+  proof: { name: 'Proof' },
+  talk: { name: 'Customers' },
+  other: { name: 'Other' },
+} as const satisfies Readonly<Record<string, Named>>;
+
+export type WorkKind = keyof typeof workCatalogue;
+export const workTypes: Readonly<Record<WorkKind, Named>> = workCatalogue;
+export const workKinds = Object.keys(workCatalogue) as WorkKind[];

@@ -1,0 +1,124 @@
+import type { EquipmentId, WorkPlace } from '../../catalogue/index.ts';
+
+/** A time span of presence, minutes from now. */
+export type Span = readonly [from: number, to: number];
+
+/** A piece of work that one person does in one go, and what passes by itself after it. */
+export interface Stretch {
+  /** Hands-on minutes. */
+  minutes: number;
+  place: WorkPlace;
+  /** How far the device is opened for it, 0 to 5. */
+  depth: number;
+  /** What it cannot be done without, while it is done. */
+  uses: readonly EquipmentId[];
+  /** Minutes that pass afterwards before the next stretch can begin. */
+  wait: number;
+  /** What that wait keeps occupied. */
+  waitUses: readonly EquipmentId[];
+}
+
+/** A job as the schedule sees it. */
+export interface Task {
+  id: number;
+  /** Minutes from now at which it can be gone on with; 0 for now. */
+  release: number;
+  stretches: readonly Stretch[];
+  /** Expected euros that it brings when all of it is done. */
+  value: number;
+  /** Minutes from now of its due date or promise; null for none, negative where it has passed. */
+  due: number | null;
+  /** Whose hands it is in: it goes on with them alone. */
+  heldBy: number | null;
+  /** Comes before everything that has a higher one; null for wherever it fits. */
+  rank: number | null;
+}
+
+/** Somebody who works on the bench. */
+export interface Technician {
+  id: number;
+  /** How far they open a device, 0 to 5. */
+  maxDepth: number;
+  /** When they are there: in order, apart, the last without an end. */
+  spans: readonly Span[];
+}
+
+/** The bench on a day. */
+export interface BenchDay {
+  technicians: readonly Technician[];
+  /** How many there are of what is shared. */
+  equipment: Readonly<Record<EquipmentId, number>>;
+  /** Minutes to lay out another place. */
+  changeMinutes: number;
+  /** Share of a job's value that a day of waiting costs. */
+  delayShare: number;
+  /** What a late job costs, once and for every day that it stays late, euros. */
+  lateOnce: number;
+  lateDaily: number;
+}
+
+/** One stretch as it is planned. */
+export interface Placed {
+  task: number;
+  stretch: number;
+  technician: number;
+  /** Minutes from now. */
+  start: number;
+  end: number;
+}
+
+/** An order of work with what it costs. */
+export interface Plan {
+  placed: Placed[];
+  /** When each task is done, minutes from now, in the order of the tasks. */
+  done: number[];
+  /** Euros of waiting and lateness. */
+  cost: number;
+  late: number;
+}
+
+const minutesPerDay = 1440;
+
+/** Euros that each minute until a task is done costs. */
+export function delayPrice(task: Task, day: BenchDay): number {
+  const overdue = task.due !== null && task.due < 0 ? day.lateDaily : 0;
+  return (task.value * day.delayShare + overdue) / minutesPerDay;
+}
+
+/**
+ * What it costs that a task is done at a time: its value waits, and a due date that passes costs once and by the day.
+ *
+ * @param done minutes from now
+ * @returns euros
+ */
+export function costOf(task: Task, done: number, day: BenchDay): number {
+  const waiting = delayPrice(task, day) * done;
+  if (task.due === null || task.due < 0 || done <= task.due) return waiting;
+  return waiting + day.lateOnce + (day.lateDaily * (done - task.due)) / minutesPerDay;
+}
+
+/** Hands-on minutes of a task. */
+export function handsOn(task: Task): number {
+  return task.stretches.reduce((sum, s) => sum + s.minutes, 0);
+}
+
+/**
+ * Tasks that cannot be done on this bench, each with the reason.
+ *
+ * @returns by task id
+ */
+export function undoable(
+  tasks: readonly Task[],
+  day: BenchDay,
+): Map<number, { lacks: EquipmentId } | { depth: number }> {
+  const out = new Map<number, { lacks: EquipmentId } | { depth: number }>();
+  const deepest = Math.max(0, ...day.technicians.map((t) => t.maxDepth));
+  for (const task of tasks) {
+    for (const stretch of task.stretches) {
+      const lacks = [...stretch.uses, ...stretch.waitUses].find((e) => day.equipment[e] < 1);
+      if (lacks) out.set(task.id, { lacks });
+      else if (stretch.depth > deepest) out.set(task.id, { depth: stretch.depth });
+    }
+  }
+  return out;
+}
