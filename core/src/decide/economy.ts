@@ -1,5 +1,5 @@
 import { circuitIds, type CircuitId, type DeviceClass } from '../catalogue/index.ts';
-import type { PerCircuit } from '../inference/index.ts';
+import type { Outlook, PerCircuit } from '../inference/index.ts';
 import type { FunctionLists } from '../proof/index.ts';
 import policy from './policy.json';
 
@@ -78,4 +78,19 @@ export function repairGains(shop: ShopPolicy, fee: number): number[] {
 /** The expectation of what stands by circuit. */
 export function expected(circuits: PerCircuit, values: readonly number[]): number {
   return circuits.reduce((sum, p, k) => sum + p * values[k], 0);
+}
+
+/**
+ * The search ahead as a bench lives it: the tests that are planned, and where they do not decide it, the measuring at the
+ * board that follows, with how often that finds the cause.
+ *
+ * @param circuits a circuit that is likelier than the tests decide counts as decided that far
+ */
+export function searchAhead(outlook: Outlook, circuits: PerCircuit): Outlook {
+  const { decided, minutes } = policy.economy.board;
+  const byTests = Math.max(outlook.decided, ...circuits);
+  return {
+    decided: byTests + (1 - byTests) * decided,
+    minutes: outlook.minutes + (1 - byTests) * minutes,
+  };
 }

@@ -13,6 +13,7 @@ export {
   repairCost,
   repairGains,
   repairMinutes,
+  searchAhead,
   successOf,
   usualShop,
   type ShopPolicy,

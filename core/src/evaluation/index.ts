@@ -12,3 +12,6 @@ export { learningFigures, learnModel, type LearningFigures, type LearningOptions
 export { playWholeCase, type Played, type Way } from './whole-case.ts';
 export { randomTree } from './random-tree.ts';
 export { shopJob, type ShopJob } from './shop-year.ts';
+export { compareRules, dayRules } from './day-rules.ts';
+export { madeUpJobs } from './made-up-jobs.ts';
+export { SimulatedBench, type BenchResult, type DayRule, type SimulateOptions } from './shop-day.ts';

@@ -55,6 +55,9 @@ export interface BenchDay {
   /** What a late job costs, once and for every day that it stays late, euros. */
   lateOnce: number;
   lateDaily: number;
+  /** How long before its due date a job should be planned to be done: minutes at least, and share of the time until then. */
+  marginMinutes: number;
+  marginShare: number;
 }
 
 /** One stretch as it is planned. */
@@ -86,15 +89,19 @@ export function delayPrice(task: Task, day: BenchDay): number {
 }
 
 /**
- * What it costs that a task is done at a time: its value waits, and a due date that passes costs once and by the day.
+ * What it costs that a task is done at a time: its value waits, and a due date that passes costs once and by the day. Work
+ * takes longer than it should about as often as it does not: what is planned to be done shortly before its due date may be
+ * late, and the nearer the likelier.
  *
  * @param done minutes from now
  * @returns euros
  */
 export function costOf(task: Task, done: number, day: BenchDay): number {
   const waiting = delayPrice(task, day) * done;
-  if (task.due === null || task.due < 0 || done <= task.due) return waiting;
-  return waiting + day.lateOnce + (day.lateDaily * (done - task.due)) / minutesPerDay;
+  if (task.due === null || task.due < 0) return waiting;
+  const margin = Math.max(day.marginMinutes, day.marginShare * task.due);
+  const risk = Math.min(1, Math.max(0, 1 - (task.due - done) / margin));
+  return waiting + day.lateOnce * risk + (day.lateDaily * Math.max(0, done - task.due)) / minutesPerDay;
 }
 
 /** Hands-on minutes of a task. */

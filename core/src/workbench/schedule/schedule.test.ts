@@ -22,6 +22,8 @@ const day = (over: Partial<BenchDay> = {}): BenchDay => ({
   delayShare: 1,
   lateOnce: 20,
   lateDaily: 4,
+  marginMinutes: 60,
+  marginShare: 0,
   ...over,
 });
 const work = (minutes: number, over: Partial<Stretch> = {}): Stretch => ({
@@ -91,7 +93,11 @@ describe('working by a list', () => {
 
 test('worked example: what a wait costs, and what a due date that passes costs', () => {
   expect(costOf(task(1, [work(10)]), 720, day({ delayShare: 0.1 }))).toBeCloseTo(3, 9);
-  expect(costOf(task(1, [work(10)], { due: 720, value: 0 }), 1440, day())).toBeCloseTo(22, 9);
+  const dated = task(1, [work(10)], { due: 720, value: 0 });
+  expect(costOf(dated, 1440, day())).toBeCloseTo(22, 9);
+  // Half an hour before: half of what may be late is.
+  expect(costOf(dated, 690, day())).toBeCloseTo(10, 9);
+  expect(costOf(dated, 600, day())).toBe(0);
 });
 
 test('what this bench cannot do is named with what it lacks', () => {
@@ -160,6 +166,8 @@ const benches = fc.record({
   delayShare: fc.constantFrom(0.02, 0.1),
   lateOnce: fc.constantFrom(0, 15),
   lateDaily: fc.constantFrom(0, 3),
+  marginMinutes: fc.constantFrom(1, 120),
+  marginShare: fc.constantFrom(0, 0.3),
 });
 
 describe('for any bench and any jobs', () => {

@@ -1,0 +1,6 @@
+export { usualBench } from './bench-day.ts';
+export * from './hours.ts';
+export * from './schedule/index.ts';
+export * from './waits.ts';
+export * from './work-ahead.ts';
+export * from './worth.ts';

@@ -1,0 +1,131 @@
+import fc from 'fast-check';
+import { circuitIds } from '../catalogue/index.ts';
+import { repairMinutes, usualShop } from '../decide/index.ts';
+import { workAhead, type JobInHand } from './work-ahead.ts';
+import settings from './work.json';
+
+type Assessed = NonNullable<JobInHand['assessment']>;
+const suggestion = (over: object): Assessed['next'][number] =>
+  ({
+    kind: 'reading',
+    name: 'Measure it',
+    minutes: 4,
+    depth: 3,
+    check: null,
+    action: null,
+    ...over,
+  }) as Assessed['next'][number];
+const assessment = (over: Partial<Assessed> = {}): Assessed => ({
+  circuits: [{ id: 'display', p: 1 }] as Assessed['circuits'],
+  now: [],
+  proof: null,
+  outlook: { minutes: 10, decided: 1 },
+  next: [suggestion({})],
+  ...over,
+});
+const job = (over: Partial<JobInHand> = {}): JobInHand => ({
+  deviceClass: 'phone',
+  fee: 100,
+  liquid: false,
+  dataWanted: false,
+  dataOnly: false,
+  runs: 1,
+  feed: 'battery',
+  assessment: assessment(),
+  ...over,
+});
+
+test('worked example: a display that is certain, one test, then the repair, the proof and the customer', () => {
+  const { stretches, value, success } = workAhead(job(), usualShop);
+  expect(stretches.map((s) => [s.work, s.name])).toEqual([
+    ['test', 'Measure it'],
+    ['test', 'Further tests'],
+    ['repair', 'Repair'],
+    ['proof', 'Proof'],
+    ['talk', 'Close and tell'],
+  ]);
+  expect(stretches[0]).toMatchObject({ minutes: 4, place: 'opened', depth: 3 });
+  expect(stretches[1].minutes).toBeCloseTo(6, 9);
+  expect(stretches[2].minutes).toBeCloseTo(repairMinutes('display'), 9);
+  expect(success).toBeCloseTo(usualShop.success, 9);
+  expect(value).toBeCloseTo(100 * usualShop.success, 9);
+});
+
+test('what was wet dries after the repair; the shop says for how long', () => {
+  const wet = workAhead(job({ liquid: true }), usualShop, (kind) => (kind === 'dry' ? 333 : 1));
+  expect(wet.stretches.find((s) => s.work === 'repair')?.wait).toBe(333);
+});
+
+test('nothing recorded yet: a first run on what the feed needs', () => {
+  const first = workAhead(job({ runs: 0, assessment: null }), usualShop);
+  expect(first.stretches[0]).toMatchObject({
+    name: 'Record a first run',
+    minutes: settings.firstRun.minutes,
+    uses: ['supply'],
+  });
+  expect(first.success).toBeGreaterThan(0.2);
+  expect(first.success).toBeLessThan(1);
+});
+
+test('the engine says stop: the customer is told, and nothing else is planned', () => {
+  const stop = workAhead(
+    job({ assessment: assessment({ next: [suggestion({ kind: 'stop', minutes: 0 })] }) }),
+    usualShop,
+  );
+  expect(stop).toMatchObject({ isVain: true, success: 0 });
+  expect(stop.stretches.map((s) => s.work)).toEqual(['talk']);
+  const poor = assessment({
+    circuits: [{ id: 'core.soc', p: 1 }] as Assessed['circuits'],
+    outlook: { minutes: 60, decided: 0.1 },
+  });
+  expect(workAhead(job({ assessment: poor }), usualShop).isVain).toBe(true);
+});
+
+test('it works: proofs, and no more tests', () => {
+  const proof = {
+    protocols: [
+      { minutes: 30, steps: [{ result: null }] },
+      { minutes: 99, steps: [{ result: 'pass' }] },
+    ],
+  } as unknown as Assessed['proof'];
+  const next = [suggestion({ kind: 'verify', name: 'Charge in every port', minutes: 10, depth: 0 })];
+  const well = workAhead(job({ assessment: assessment({ now: [{ id: 'works', p: 0.99 }], proof, next }) }), usualShop);
+  expect(well.stretches.map((s) => [s.work, s.minutes])).toEqual([
+    ['proof', 10],
+    ['proof', 20],
+    ['talk', settings.closeMinutes],
+  ]);
+});
+
+test('hot air is for what is heated, the camera for what is looked at through it', () => {
+  const usesOf = (over: object): readonly string[] =>
+    workAhead(job({ assessment: assessment({ next: [suggestion(over)] }) }), usualShop).stretches[0].uses;
+  expect(usesOf({ kind: 'action', action: { kind: 'replace' }, depth: 4 })).toContain('hot-air');
+  expect(usesOf({ kind: 'action', action: { kind: 'replace' }, depth: 2 })).not.toContain('hot-air');
+  expect(usesOf({ kind: 'check', check: 'heat-view' })).toContain('camera');
+});
+
+test('for any belief: minutes are positive, what it brings is no more than the fee, and chances are chances', () => {
+  fc.assert(
+    fc.property(
+      fc.array(fc.double({ min: 0.001, max: 1, noNaN: true }), {
+        minLength: circuitIds.length,
+        maxLength: circuitIds.length,
+      }),
+      fc.double({ min: 0, max: 120, noNaN: true }),
+      fc.double({ min: 0, max: 1, noNaN: true }),
+      (weights, minutes, decided) => {
+        const sum = weights.reduce((a, b) => a + b, 0);
+        const circuits = circuitIds.map((id, k) => ({ id, p: weights[k] / sum })) as Assessed['circuits'];
+        const ahead = workAhead(
+          job({ assessment: assessment({ circuits, outlook: { minutes, decided } }) }),
+          usualShop,
+        );
+        for (const s of ahead.stretches) expect(s.minutes).toBeGreaterThan(0);
+        expect(ahead.value).toBeLessThanOrEqual(100);
+        expect(ahead.success).toBeGreaterThanOrEqual(0);
+        expect(ahead.success).toBeLessThanOrEqual(1);
+      },
+    ),
+  );
+});

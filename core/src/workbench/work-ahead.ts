@@ -1,0 +1,237 @@
+import {
+  circuitIds,
+  workPlaceIds,
+  type CircuitId,
+  type DeviceClass,
+  type EquipmentId,
+  type Feed,
+  type WaitKind,
+  type WorkKind,
+  type WorkPlace,
+} from '../catalogue/index.ts';
+import {
+  expected,
+  feeOf,
+  repairCost,
+  repairMinutes,
+  searchAhead,
+  successOf,
+  type ShopPolicy,
+  type Suggestion,
+} from '../decide/index.ts';
+import type { Assessment } from '../diagnosis/index.ts';
+import { baseRates } from '../hypotheses/index.ts';
+import { worksFrom } from '../proof/index.ts';
+import type { Stretch } from './schedule/index.ts';
+import { usualWait } from './waits.ts';
+import { worthOf } from './worth.ts';
+import settings from './work.json';
+
+/** What is known of a job, as far as it says what is still to be done. */
+export interface JobInHand {
+  deviceClass: DeviceClass;
+  /** Agreed with the customer; null for the shop's usual fee. */
+  fee: number | null;
+  liquid: boolean;
+  dataWanted: boolean;
+  /** It is only the data that is wanted now. */
+  dataOnly: boolean;
+  /** Recorded so far. */
+  runs: number;
+  /** How a first run would be made. */
+  feed: Feed;
+  /** Null before anything was entered. */
+  assessment: Pick<Assessment, 'circuits' | 'now' | 'next' | 'outlook' | 'proof'> | null;
+}
+
+/** A stretch of work with what it is called. */
+export interface NamedStretch extends Stretch {
+  work: WorkKind;
+  /** What is done, as it is said in a list. */
+  name: string;
+}
+
+/** What is still to be done with a job, and what it brings. */
+export interface WorkAhead {
+  /** The first is the next step, certain; those after it are what is expected. */
+  stretches: NamedStretch[];
+  /** Expected euros when all of it is done: fees, less parts. */
+  value: number;
+  /** Probability that it ends with the fee. */
+  success: number;
+  /** Going on costs more than it brings: tell the customer. */
+  isVain: boolean;
+}
+
+/**
+ * The work that a job still needs: the next step as the engine ranks it; the tests after it, the repair with what must dry or
+ * cool, and the proof, each as long as it is on average, with the chance that it comes to that; and the fee with the chance
+ * that it is earned. All of it from the one belief.
+ *
+ * @param shop fees, hourly cost, chances of success
+ * @param usual minutes that waits of a kind take here
+ */
+export function workAhead(job: JobInHand, shop: ShopPolicy, usual: (kind: WaitKind) => number = usualWait): WorkAhead {
+  const { assessment } = job;
+  const fee = job.fee ?? feeOf(shop, job.deviceClass);
+  if (!assessment || job.runs === 0) return unseen(job, shop, fee, usual);
+  const works = assessment.now.find((n) => n.id === 'works')?.p ?? 0;
+  if (assessment.proof && works >= worksFrom) return proving(assessment, fee, usual);
+  const circuits = circuitIds.map((id) => assessment.circuits.find((c) => c.id === id)?.p ?? 0);
+  const [first] = assessment.next;
+  if (first?.kind === 'stop' && !job.dataOnly) return declining();
+  return testing(job, shop, circuits, usual);
+}
+
+type Usual = (kind: WaitKind) => number;
+
+const expectedRepair = (circuits: readonly number[], minutes: (id: CircuitId) => number): number => {
+  const sum = circuits.reduce((a, p) => a + p, 0);
+  return sum === 0 ? 0 : expected(circuits, circuitIds.map(minutes)) / sum;
+};
+
+/** Nothing recorded yet: the first run, then what devices of its kind usually need. */
+function unseen(job: JobInHand, shop: ShopPolicy, fee: number, usual: Usual): WorkAhead {
+  const { firstRun, unknown } = settings;
+  const share = job.assessment?.circuits;
+  const circuits = share ? circuitIds.map((id) => share.find((c) => c.id === id)?.p ?? 0) : baseRates(job.deviceClass);
+  const [first] = job.assessment?.next ?? [];
+  const next =
+    first && first.kind !== 'stop'
+      ? nextStretch(first)
+      : stretch('test', 'Record a first run', firstRun.minutes, 0, usesOf(`run:${job.feed}`));
+  return {
+    ...rest(job, shop, {
+      circuits,
+      fee,
+      decided: unknown.decided,
+      testMinutes: unknown.testMinutes,
+      first: next,
+      usual,
+    }),
+    isVain: false,
+  };
+}
+
+function testing(job: JobInHand, shop: ShopPolicy, circuits: number[], usual: Usual): WorkAhead {
+  const { outlook, next: suggested } = job.assessment as NonNullable<JobInHand['assessment']>;
+  const fee = (job.fee ?? feeOf(shop, job.deviceClass)) + (job.dataWanted ? shop.dataFee : 0);
+  const next = suggested[0]
+    ? nextStretch(suggested[0])
+    : stretch('test', 'Decide what to do', settings.leastMinutes, 0, []);
+  const { decided, minutes } = searchAhead(outlook, circuits);
+  const testMinutes = Math.max(0, minutes - next.minutes);
+  const ahead = rest(job, shop, { circuits, fee, decided, testMinutes, first: next, usual });
+  const worth = worthOf({ ...job, circuits, outlook, shop, approval: 1 });
+  const isVain = !job.dataOnly && (worth['go-on'] ?? 0) < (worth.stop ?? 0);
+  return isVain ? declining() : { ...ahead, isVain };
+}
+
+/** Tests, repair and proof after the next step, each with the chance that it comes to that. */
+function rest(
+  job: JobInHand,
+  shop: ShopPolicy,
+  about: {
+    circuits: readonly number[];
+    fee: number;
+    decided: number;
+    testMinutes: number;
+    first: NamedStretch;
+    usual: Usual;
+  },
+): Omit<WorkAhead, 'isVain'> {
+  const { circuits, fee, decided, testMinutes, first, usual } = about;
+  const pays = (id: CircuitId): boolean => successOf(shop, id) * fee > repairCost(shop, id);
+  const repaired = circuits.map((p, k) => (pays(circuitIds[k]) ? p : 0));
+  const begun = decided * repaired.reduce((sum, p) => sum + p, 0);
+  const success =
+    decided *
+    expected(
+      repaired,
+      circuitIds.map((id) => successOf(shop, id)),
+    );
+  const parts =
+    decided *
+    expected(
+      repaired,
+      circuitIds.map((id) => shop.partCosts?.[id] ?? 0),
+    );
+  const isRepair = first.work === 'repair';
+  const depth = depthOfRepair(repaired);
+  const list: NamedStretch[] = [first];
+  if (!isRepair && testMinutes > settings.leastMinutes)
+    list.push(stretch('test', 'Further tests', testMinutes, Math.max(first.depth, 1), []));
+  const minutes = Math.max(0, begun * expectedRepair(repaired, repairMinutes) - (isRepair ? first.minutes : 0));
+  if (minutes > settings.leastMinutes)
+    list.push({
+      ...stretch('repair', 'Repair', minutes, depth, depth >= settings.heatFrom ? usesOf('repair') : []),
+      wait: usual(job.liquid ? 'dry' : 'cool'),
+      waitUses: [],
+    });
+  if (begun > 0)
+    list.push({
+      ...stretch('proof', 'Proof', begun * settings.proofMinutes, 0, usesOf('proof')),
+      wait: usual('soak'),
+    });
+  list.push(stretch('talk', 'Close and tell', settings.closeMinutes, 0, [], 'desk'));
+  return { stretches: list, value: success * fee - parts, success };
+}
+
+function proving(assessment: NonNullable<JobInHand['assessment']>, fee: number, usual: Usual): WorkAhead {
+  const [first] = assessment.next;
+  const open = (assessment.proof?.protocols ?? []).filter((p) => p.steps.some((s) => s.result === null));
+  const minutes = open.reduce((sum, p) => sum + p.minutes, 0);
+  const next = first && first.kind !== 'stop' ? nextStretch(first) : null;
+  const more = Math.max(0, minutes - (next?.minutes ?? 0));
+  const list: NamedStretch[] = next ? [next] : [];
+  if (more > settings.leastMinutes)
+    list.push({ ...stretch('proof', 'Further proofs', more, 0, usesOf('proof')), wait: usual('soak') });
+  list.push(stretch('talk', 'Close and tell', settings.closeMinutes, 0, [], 'desk'));
+  return { stretches: list, value: settings.doneShare * fee, success: settings.doneShare, isVain: false };
+}
+
+/** Going on does not pay: a customer who is told early is worth something. */
+function declining(): WorkAhead {
+  return {
+    stretches: [stretch('talk', 'Tell the customer: stop here', settings.declineMinutes, 0, [], 'desk')],
+    value: settings.declineValue,
+    success: 0,
+    isVain: true,
+  };
+}
+
+function stretch(
+  work: WorkKind,
+  name: string,
+  minutes: number,
+  depth: number,
+  uses: readonly EquipmentId[],
+  place: WorkPlace = placeOf(depth),
+): NamedStretch {
+  return { work, name, minutes: Math.max(settings.leastMinutes, minutes), place, depth, uses, wait: 0, waitUses: [] };
+}
+
+/** A suggestion of the engine as a piece of work. */
+function nextStretch(next: Suggestion): NamedStretch {
+  const key =
+    next.kind === 'check' ? `check:${next.check}` : next.kind === 'action' ? `action:${next.action?.kind}` : next.kind;
+  const work: WorkKind = next.kind === 'verify' ? 'proof' : next.kind === 'action' ? 'repair' : 'test';
+  const uses = work === 'proof' ? usesOf('proof') : usesOf(key);
+  // Hot air is for what is heated; a flex that is pulled needs none.
+  const needed = next.depth < settings.heatFrom ? uses.filter((e) => e !== 'hot-air') : uses;
+  return stretch(work, next.name, next.minutes, next.depth, needed);
+}
+
+const usesOf = (key: string): readonly EquipmentId[] =>
+  ((settings.uses as Partial<Record<string, string[]>>)[key] ?? []) as EquipmentId[];
+
+const placeOf = (depth: number): WorkPlace => {
+  const name = settings.placeOfDepth[Math.min(depth, settings.placeOfDepth.length - 1)];
+  return workPlaceIds.find((id) => id === name) ?? 'outside';
+};
+
+/** How far the likeliest repair opens the device. */
+function depthOfRepair(repaired: readonly number[]): number {
+  const likeliest = circuitIds[repaired.indexOf(Math.max(...repaired))];
+  return (settings.repairDepth as Partial<Record<CircuitId, number>>)[likeliest] ?? settings.repairDepth.usual;
+}
