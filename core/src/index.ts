@@ -64,9 +64,13 @@ export {
 } from './observation/index.ts';
 export * from './proof/index.ts';
 export {
+  feeOf,
   openingMinutes,
+  repairCost,
   repairMinutes,
   sayOutlook,
+  searchAhead,
+  successOf,
   usualShop,
   worthOfGoingOn,
   type Prediction,
@@ -76,4 +80,5 @@ export {
 export * from './library/index.ts';
 export * from './diagnosis/index.ts';
 export * from './bench/index.ts';
+export * from './workbench/index.ts';
 export * from './evaluation/index.ts';

@@ -172,12 +172,13 @@ test('a job waits, comes back, and can be thrown away and taken back', async ({ 
   await takeIn(page, 'waiting unit');
   await page.getByRole('button', { name: 'More', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Let it wait' }).click();
-  await page.getByRole('button', { name: 'parts on order' }).click();
+  await page.getByRole('button', { name: 'Part on order' }).click();
+  await expect(page.getByLabel('How long')).toHaveValue('3 days');
   await page.getByRole('button', { name: 'Set aside' }).click();
   await expect(page.getByText('Set aside.')).toBeVisible();
   await page.goto('/');
   await expect(page.getByRole('region', { name: 'Waiting' }).getByRole('link', { name: /waiting unit/ })).toContainText(
-    'parts on order',
+    'waits for a part',
   );
   await page.getByRole('link', { name: /waiting unit/ }).click();
   await page.getByRole('button', { name: 'More', exact: true }).click();

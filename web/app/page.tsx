@@ -1,14 +1,15 @@
 import { connection } from 'next/server';
 import { BenchView } from '@/features/bench/bench-view';
 import { loadBench } from '@/features/bench/queries';
+import { currentSheet } from '@/server/day/sheet';
 import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Bench' };
 
 export default async function BenchPage() {
-  await signedIn();
+  const { person } = await signedIn();
   await connection();
   const now = new Date();
-  const bench = await loadBench(now);
-  return <BenchView {...bench} now={now.toISOString()} />;
+  const [bench, sheet] = await Promise.all([loadBench(now), currentSheet(now)]);
+  return <BenchView bench={bench} sheet={sheet} personId={person.id} />;
 }

@@ -1,6 +1,7 @@
 import sharp from 'sharp';
 import { giveTestDatabase } from '../testing/database.ts';
 import { attach, attachmentInput, attachmentsOf, pictureOf, repaint, setPictureRemoved } from './attachments.ts';
+import { runningWaits } from './day/waits.ts';
 import { db } from './db.ts';
 import { dumpContent, dumpsOf, judgeDumps, keepDump } from './dumps.ts';
 import { actionInput, jobInput } from './input.ts';
@@ -168,10 +169,9 @@ describe('changes', () => {
     expect(next.asks.join(' ')).toMatch(/has no run after it yet/);
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.1 0.2 0.2 hold', 'a1');
     expect(
-      (await enterChange(change(jobId, { kind: 'clean', target: 'port1', waitFor: 'drying', waitHours: 12 }))).kept,
+      (await enterChange(change(jobId, { kind: 'clean', target: 'port1', waitKind: 'dry', waitMinutes: 240 }))).kept,
     ).toBe(true);
-    const job = await db()('jobs').where({ id: jobId }).first();
-    expect(job?.waiting_for).toBe('drying');
+    expect((await runningWaits(db())).filter((w) => w.jobId === jobId)).toMatchObject([{ kind: 'dry', heard: false }]);
   });
 
   test('a chip is overwritten after two dumps alike, or knowingly', async () => {

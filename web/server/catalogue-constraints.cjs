@@ -18,6 +18,8 @@ const constraints = [
   { name: 'notes_class', table: 'notes', column: 'device_class', catalogue: 'deviceClasses' },
   { name: 'notes_circuit', table: 'notes', column: 'circuit', catalogue: 'circuitIds' },
   { name: 'notes_feed', table: 'notes', column: 'feed', catalogue: 'feeds' },
+  { name: 'waits_kind', table: 'waits', column: 'kind', catalogue: 'waitKinds' },
+  { name: 'takes_kind', table: 'takes', column: 'kind', catalogue: 'workKinds' },
   { name: 'recordings_feed', table: 'recordings', column: 'feed', catalogue: 'feeds' },
 ];
 

@@ -9,12 +9,13 @@ import {
   markerEvents,
   outcomeGrades,
   parseQuantity,
+  stageIds,
+  waitKinds,
   type Kind,
 } from '@umbral/core';
 import * as yup from 'yup';
 import { plain } from './db.ts';
 import { ExpectedError } from './errors.ts';
-import { stageIds } from '@umbral/core';
 
 /** Input of people, checked at the edge. Messages name the field as the screen does. */
 const text = (label: string, most: number) =>
@@ -81,18 +82,6 @@ export const jobInput = yup.object({
 
 export const stageInput = yup.object({ jobId: id, version, stage: yup.string().oneOf(stageIds).required() });
 
-export const waitInput = yup.object({
-  jobId: id,
-  version,
-  waitingFor: text('Waiting for', 200),
-  hours: yup
-    .number()
-    .min(0)
-    .max(24 * 365)
-    .nullable()
-    .default(null),
-});
-
 /** The change that an entry follows: left out for the newest, null for none. */
 const follows = yup.string().max(200).nullable().optional();
 
@@ -130,12 +119,13 @@ export const actionInput = yup.object({
     .array()
     .of(yup.string().oneOf(['donor', 'reworked', 'variant']).required())
     .default([]),
-  /** What it waits for now, and how long. */
-  waitFor: text('Waits for', 200),
-  waitHours: yup
+  /** What it waits for now, and for how many minutes; nothing for no wait. */
+  waitKind: yup.string().oneOf(waitKinds, 'Waits for: choose what').nullable().default(null),
+  waitMinutes: yup
     .number()
-    .min(0)
-    .max(24 * 365)
+    .typeError('How long: expected a number of minutes')
+    .min(1, 'How long: expected 1 minute at least')
+    .max(129_600, 'How long: expected 90 days at most')
     .nullable()
     .default(null),
   confirmed: yup.boolean().default(false),

@@ -8,6 +8,7 @@ import {
   type OutcomeGrade,
 } from '@umbral/core';
 import type { InferType } from 'yup';
+import { endWaits } from './day/waits.ts';
 import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import { type jobInput, type outcomeInput } from './input.ts';
@@ -83,15 +84,6 @@ export async function setStage(jobId: number, version: number, stage: JobStage):
   });
 }
 
-/** Sends a job to wait, or back to work where `waitingFor` is empty. */
-export async function setWait(jobId: number, version: number, waitingFor: string, hours: number | null): Promise<void> {
-  const until = waitingFor === '' || hours === null ? null : new Date(Date.now() + hours * 3_600_000);
-  await transaction(async (q) => {
-    await updateJob(q, jobId, version, { waiting_for: waitingFor || null, waiting_until: until });
-    await audit(q, jobId, waitingFor ? `waits for ${waitingFor}` : 'wait ended');
-  });
-}
-
 /**
  * Marks that the device is now opened; the call as it stands is the one that counts.
  *
@@ -161,9 +153,8 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
       recall_at: input.recallAt,
       closed_at: q.fn.now(),
       stage: 'close',
-      waiting_for: null,
-      waiting_until: null,
     });
+    await endWaits(q, input.jobId);
     if (input.circuit !== null && (found || proven))
       await confirm(q, input.jobId, {
         grade: input.grade as OutcomeGrade,

@@ -1,8 +1,18 @@
-import { circuitIds, deviceClasses, usualShop, type CircuitId, type ShopPolicy } from '@umbral/core';
+import {
+  actionsThat,
+  circuitIds,
+  deviceClasses,
+  learnedSuccess,
+  usualShop,
+  type CircuitId,
+  type RepairCount,
+  type ShopPolicy,
+} from '@umbral/core';
 import { readNetwork } from '@umbral/instruments/reach';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
 import { json, transaction, type Queries } from './db.ts';
+import { usualDay, type DayPolicy } from './day/day-policy.ts';
 import { conflict } from './errors.ts';
 
 const money = (label: string) =>
@@ -82,8 +92,8 @@ export const policyInput = yup.object({
     .default({}),
 });
 
-/** How a shop works: by what going on is weighed, what it does not repair, how it puts a voltage on a short. */
-export interface KeptPolicy extends ShopPolicy {
+/** How a shop works: by what going on is weighed, what it does not repair, how it puts a voltage on a short, its days. */
+export interface KeptPolicy extends Omit<ShopPolicy, keyof DayPolicy>, DayPolicy {
   /** 0 where nobody has stated one yet. */
   version: number;
   injection: 'step' | 'rated';
@@ -94,28 +104,50 @@ export interface KeptPolicy extends ShopPolicy {
 
 export async function loadPolicy(q: Queries): Promise<KeptPolicy> {
   const row = await q('shop_policy').where({ id: 1 }).first<{ version: number; value: KeptPolicy } | undefined>();
-  return { ...usualShop, injection: 'step', networks: [], trashDays: null, ...row?.value, version: row?.version ?? 0 };
+  const kept = { ...usualShop, ...usualDay, injection: 'step' as const, networks: [], trashDays: null, ...row?.value };
+  return { ...kept, successBy: learnedSuccess(await repairCounts(q), kept.success), version: row?.version ?? 0 };
+}
+
+/**
+ * Repairs that were begun here, by circuit, and how many of them succeeded: closed jobs with a circuit, in which something
+ * was done that is a repair.
+ */
+export async function repairCounts(q: Queries): Promise<RepairCount[]> {
+  return (await q('jobs')
+    .whereNotNull('closed_at')
+    .whereNull('deleted_at')
+    .whereNotNull('outcome_circuit')
+    .whereExists(q('actions').whereRaw('actions.job_id = jobs.id').whereIn('kind', actionsThat('isRepair')))
+    .groupBy('outcome_circuit')
+    .select(
+      { circuit: 'outcome_circuit' },
+      q.raw('count(*)::int AS begun'),
+      q.raw("count(*) FILTER (WHERE outcome_grade IN ('measured', 'cleared'))::int AS succeeded"),
+    )) as RepairCount[];
 }
 
 /** Keeps the policy; calls that are there stand as they were made, new ones follow it. */
 export async function savePolicy(input: yup.InferType<typeof policyInput>): Promise<number> {
   const { version, fee, dataFee, hourlyCost, success, injection, networks, trashDays, functions } = input;
   const notDoneHere = input.notDoneHere as CircuitId[];
-  const value = json({
-    fee,
-    dataFee,
-    hourlyCost,
-    success: success / 100,
-    notDoneHere,
-    injection,
-    networks,
-    trashDays,
-    functions,
-  });
+  return keepPolicy(
+    version,
+    { fee, dataFee, hourlyCost, success: success / 100, notDoneHere, injection, networks, trashDays, functions },
+    { fee, hourlyCost, notDoneHere, networks, trashDays },
+  );
+}
+
+/** Keeps how the days of the shop are ordered. */
+export async function saveDayPolicy(version: number, day: DayPolicy): Promise<number> {
+  return keepPolicy(version, day, { equipment: day.equipment, hours: day.hours, fees: day.fees });
+}
+
+/** Puts part of the policy in the place of what it was; the rest stays. */
+async function keepPolicy(version: number, part: object, told: Record<string, unknown>): Promise<number> {
   return transaction(async (q) => {
     if (version === 0) {
       const made = await q('shop_policy')
-        .insert({ id: 1, version: 1, value })
+        .insert({ id: 1, version: 1, value: json(part) })
         .onConflict('id')
         .ignore()
         .returning('id');
@@ -123,10 +155,10 @@ export async function savePolicy(input: yup.InferType<typeof policyInput>): Prom
     } else {
       const changed = await q('shop_policy')
         .where({ id: 1, version })
-        .update({ value, version: version + 1, updated_at: q.fn.now() });
+        .update({ value: q.raw('value || ?::jsonb', [json(part)]), version: version + 1, updated_at: q.fn.now() });
       if (changed === 0) throw conflict();
     }
-    await audit(q, null, 'shop policy changed', { fee, hourlyCost, notDoneHere, networks, trashDays });
+    await audit(q, null, 'shop policy changed', told);
     return version + 1;
   });
 }

@@ -1,6 +1,7 @@
 import { bytesAccess, readPackage, zipFiles, type Assessment } from '@umbral/core';
 import { giveTestDatabase } from '../testing/database.ts';
 import { confirmedBefore } from './confirmed.ts';
+import { runningWaits } from './day/waits.ts';
 import { db } from './db.ts';
 import { actionInput, jobInput, outcomeInput } from './input.ts';
 import { takeReading, takeSweep } from './measure.ts';
@@ -130,17 +131,19 @@ describe('the time of a step', () => {
   test('stands in the record, sends the job to wait, runs once, and ends with what was seen', async () => {
     const jobId = await repaired({ complaintKind: 'intermittent' });
     await timer(jobId);
-    const { waiting_for, waiting_until } = await jobOf(jobId);
-    expect(waiting_for).toMatch(/An hour running/);
-    expect(waiting_until!.getTime() - Date.now()).toBeGreaterThan(59 * 60_000);
+    const waits = async () => (await runningWaits(db())).filter((w) => w.jobId === jobId);
+    const [wait] = await waits();
+    expect(wait).toMatchObject({ kind: 'soak', words: expect.stringMatching(/An hour running/) });
+    expect(Date.parse(wait.until!) - Date.now()).toBeGreaterThan(59 * 60_000);
     await expect(timer(jobId)).rejects.toThrow(/its time runs already/);
     await expect(timer(jobId, 'moved')).rejects.toThrow(/takes no time/);
     await proof(jobId, 'soak', 'running', { result: 'pass' });
-    expect(await jobOf(jobId)).toMatchObject({ waiting_for: null, waiting_until: null, stage: 'verify' });
+    expect(await jobOf(jobId)).toMatchObject({ stage: 'verify' });
+    expect(await waits()).toEqual([]);
     const rows = await db()('proofs').where({ job_id: jobId });
     expect(rows).toHaveLength(1);
     expect(rows[0]).toMatchObject({ result: 'pass' });
-    expect(rows[0].due_at).toEqual(waiting_until);
+    expect(rows[0].due_at).toEqual(new Date(wait.until!));
   });
 });
 

@@ -11,6 +11,7 @@ import {
 } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from './audit.ts';
+import { beginWait, endWaits } from './day/waits.ts';
 import { plain, transaction, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
 import { id, quantityOrNull } from './input.ts';
@@ -177,10 +178,14 @@ export async function keepProof(input: ProofInput): Promise<ProofResult> {
 
 const waitWords = (step: Pick<Step, 'says'>): string => step.says.slice(0, 200);
 
+const waitSource = ({ protocol, id }: Step): string => `proof:${protocol}:${id}`;
+
 async function endWait(q: Queries, jobId: number, step: Step): Promise<void> {
-  await q('jobs')
-    .where({ id: jobId, waiting_for: waitWords(step) })
-    .update({ waiting_for: null, waiting_until: null, version: q.raw('version + 1') });
+  const ended = await endWaits(q, jobId, { source: waitSource(step) });
+  if (ended > 0)
+    await q('jobs')
+      .where({ id: jobId })
+      .update({ version: q.raw('version + 1') });
 }
 
 /**
@@ -210,7 +215,14 @@ export async function startTimer(input: yup.InferType<typeof timerInput>): Promi
     if (started.length === 0) throw new ExpectedError('input', `${step.says}: its time runs already.`);
     await q('jobs')
       .where({ id: input.jobId })
-      .update({ waiting_for: waitWords(step), waiting_until: due, stage: 'verify', version: q.raw('version + 1') });
+      .update({ stage: 'verify', version: q.raw('version + 1') });
+    await beginWait(q, {
+      jobId: input.jobId,
+      kind: 'soak',
+      words: waitWords(step),
+      until: due,
+      source: waitSource(step),
+    });
     await audit(q, input.jobId, `time started: ${step.says}`);
   });
 }

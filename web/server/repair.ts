@@ -4,12 +4,14 @@ import {
   type CircuitId,
   type PlannedChange,
   type Shape,
+  type WaitKind,
   actionTypes,
   keysOfNotes,
 } from '@umbral/core';
 import type { InferType } from 'yup';
 import { audit } from './audit.ts';
 import * as engine from './analysis/engine.ts';
+import { beginWait } from './day/waits.ts';
 import { json, transaction, type Queries } from './db.ts';
 import { dumpsOf, judgeDumps } from './dumps.ts';
 import type { actionInput } from './input.ts';
@@ -111,14 +113,14 @@ export async function enterChange(input: InferType<typeof actionInput>): Promise
       undoes: input.undoes,
       extra: keys && json(keys),
     });
-    if (input.waitFor !== '')
-      await q('jobs')
-        .where({ id: input.jobId })
-        .update({
-          waiting_for: input.waitFor,
-          waiting_until: input.waitHours === null ? null : new Date(Date.now() + input.waitHours * 3_600_000),
-          version: q.raw('version + 1'),
-        });
+    if (input.waitKind !== null)
+      await beginWait(q, {
+        jobId: input.jobId,
+        kind: input.waitKind as WaitKind,
+        words: '',
+        until: input.waitMinutes === null ? null : new Date(Date.now() + input.waitMinutes * 60_000),
+        source: `action:a${n}`,
+      });
     const what = `${input.kind} ${input.target || input.circuit || ''}`.trim();
     await audit(q, input.jobId, what);
     if (hasAnything(content)) await reassess(q, input.jobId, what);

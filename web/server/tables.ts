@@ -34,11 +34,13 @@ import type {
   ReplayRow,
 } from './rows/library-rows.ts';
 import type { InstrumentRow, BenchRow, CalibrationRow, BackupRow, ShopPolicyRow } from './rows/bench-rows.ts';
+import type { SheetMarkRow, TakeRow, WaitRow } from './rows/day-rows.ts';
 import type { PersonRow, PresenceRow, SessionRow, SignInCodeRow, TokenRow, AuditRow } from './rows/people-rows.ts';
 
 export type * from './rows/job-rows.ts';
 export type * from './rows/run-rows.ts';
 export type * from './rows/bench-rows.ts';
+export type * from './rows/day-rows.ts';
 export type * from './rows/library-rows.ts';
 export type * from './rows/people-rows.ts';
 
@@ -87,8 +89,11 @@ declare module 'knex/types/tables.js' {
     run_levels: Table<RunLevelRow>;
     runs: Table<RunRow>;
     sessions: Table<SessionRow>;
+    sheet_marks: Table<SheetMarkRow>;
     shop_policy: Table<ShopPolicyRow>;
     sign_in_codes: Table<SignInCodeRow>;
+    takes: Table<TakeRow>;
     tokens: Table<TokenRow>;
+    waits: Table<WaitRow>;
   }
 }

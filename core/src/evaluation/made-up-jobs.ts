@@ -1,5 +1,5 @@
 import { circuitIds, type CircuitId, type DeviceClass } from '../catalogue/index.ts';
-import { searchAhead } from '../decide/index.ts';
+import { searchAhead, usualShop, type ShopPolicy } from '../decide/index.ts';
 import { baseRates } from '../hypotheses/index.ts';
 import { gaussian, seededRandom, type Random } from '../trace/index.ts';
 import type { JobInHand } from '../workbench/index.ts';
@@ -156,3 +156,6 @@ export function madeUpJobs(
     );
   return [...lying, ...coming];
 }
+
+/** The made-up shop: fees by kind of device. */
+export const simulatedShop: ShopPolicy = { ...usualShop, fees: settings.fees, hourlyCost: settings.hourlyCost };

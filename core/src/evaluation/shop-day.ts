@@ -1,9 +1,9 @@
 import { circuitIds, type EquipmentId } from '../catalogue/index.ts';
-import { feeOf, repairMinutes, successOf, usualShop, type ShopPolicy } from '../decide/index.ts';
+import { feeOf, repairMinutes, successOf, type ShopPolicy } from '../decide/index.ts';
 import {
   byPrice,
   presence,
-  solve,
+  orderWork,
   usualBench,
   usualHours,
   workAhead,
@@ -12,7 +12,7 @@ import {
   type JobInHand,
   type Task,
 } from '../workbench/index.ts';
-import { believing, type SimulatedJob } from './made-up-jobs.ts';
+import { believing, simulatedShop, type SimulatedJob } from './made-up-jobs.ts';
 import settings from './shop-day.json';
 
 const minutesPerDay = 1440;
@@ -167,7 +167,7 @@ export class SimulatedBench {
     }));
     const before = this.before.map((k) => open.indexOf(k)).filter((k) => k >= 0);
     const all = [...before, ...open.map((_, k) => k).filter((k) => !before.includes(k))];
-    const { order } = solve(tasks, { ...this.day, technicians: shifted }, { tries: settings.tries, before: all });
+    const { order } = orderWork(tasks, { ...this.day, technicians: shifted }, { tries: settings.tries, before: all });
     this.before = order.map((k) => open[k]);
     return this.before;
   }
@@ -193,7 +193,6 @@ export class SimulatedBench {
   /** What follows when the stretch in hand is over. */
   private after(s: Standing, now: number): void {
     const { truth } = s.job;
-    const { dataWanted } = s.hand;
     if (s.phase === 'tests' && workAhead(s.hand, this.shop).isVain) {
       this.declined++;
       this.close(s, now);
@@ -216,7 +215,7 @@ export class SimulatedBench {
       return this.settle(s, 'close', this.well(s));
     }
     if (s.phase === 'close') {
-      this.euros += feeOf(this.shop, s.hand.deviceClass) + (dataWanted ? this.shop.dataFee : 0);
+      this.euros += feeOf(this.shop, s.hand.deviceClass) + (s.hand.dataWanted ? this.shop.dataFee : 0);
       this.finished++;
     } else this.declined++;
     this.close(s, now);
@@ -299,6 +298,3 @@ export class SimulatedBench {
     };
   }
 }
-
-/** The made-up shop: fees by kind of device. */
-export const simulatedShop: ShopPolicy = { ...usualShop, fees: settings.fees, hourlyCost: settings.hourlyCost };

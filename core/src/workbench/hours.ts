@@ -1,5 +1,5 @@
 import { DateTime, Interval } from 'luxon';
-import type { Span } from './schedule/index.ts';
+import type { PresenceSpan } from './schedule/index.ts';
 import settings from './hours.json';
 
 /** From one time of a day to another, as "08:30". */
@@ -32,9 +32,9 @@ const msPerMinute = 60_000;
  * @param days how many are looked ahead; after them somebody counts as there all the time, so that a plan always ends
  * @returns spans of minutes from now, in order and apart
  */
-export function presence(hours: WorkingHours, now: Date, days: number = settings.daysAhead): Span[] {
+export function presence(hours: WorkingHours, now: Date, days: number = settings.daysAhead): PresenceSpan[] {
   const begin = DateTime.fromJSDate(now, { zone: hours.zone });
-  const out: Span[] = [];
+  const out: PresenceSpan[] = [];
   for (let d = 0; d < days; d++) {
     const day = begin.startOf('day').plus({ days: d });
     for (const span of spansOf(hours, day)) {

@@ -34,6 +34,8 @@ export interface JobInHand {
   fee: number | null;
   liquid: boolean;
   dataWanted: boolean;
+  /** A swollen pack that nobody has put away yet. */
+  isHazard?: boolean;
   /** It is only the data that is wanted now. */
   dataOnly: boolean;
   /** Recorded so far. */
@@ -72,6 +74,11 @@ export interface WorkAhead {
  * @param usual minutes that waits of a kind take here
  */
 export function workAhead(job: JobInHand, shop: ShopPolicy, usual: (kind: WaitKind) => number = usualWait): WorkAhead {
+  if (job.isHazard) {
+    const safe = stretch('other', 'Isolate the swollen pack', settings.isolateMinutes, 1, [], 'desk');
+    const then = workAhead({ ...job, isHazard: false }, shop, usual);
+    return { ...then, stretches: [safe, ...then.stretches], isVain: false };
+  }
   const { assessment } = job;
   const fee = job.fee ?? feeOf(shop, job.deviceClass);
   if (!assessment || job.runs === 0) return unseen(job, shop, fee, usual);

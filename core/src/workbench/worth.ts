@@ -196,13 +196,13 @@ export interface RepairCount {
  * cases of each circuit (beta prior).
  *
  * @param share what the shop states, 0 to 1
- * @param worth how many cases that counts as
+ * @param worth how many cases that counts as; the usual number where left out
  * @returns circuits with at least one case
  */
 export function learnedSuccess(
   counts: readonly RepairCount[],
   share: number,
-  worth: number,
+  worth: number = settings.successWorth,
 ): Partial<Record<CircuitId, number>> {
   return Object.fromEntries(
     counts.filter((c) => c.begun > 0).map((c) => [c.circuit, (c.succeeded + worth * share) / (c.begun + worth)]),

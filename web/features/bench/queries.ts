@@ -11,7 +11,6 @@ import {
 import { db } from '@/server/db';
 import type { Preview } from '@/server/analysis/protocol';
 import { deviceOfRow, type JobRow } from '@/server/rows';
-import { nextName } from '@/features/job/next-name';
 import { silhouettePath } from '@/ui/silhouette';
 
 export interface BenchJob {
@@ -21,17 +20,12 @@ export interface BenchJob {
   complaint: string;
   stage: string;
   dueAt: string | null;
+  promisedAt: string | null;
   isOverdue: boolean;
-  waitingFor: string | null;
-  waitingUntil: string | null;
-  hazard: boolean;
+  isHazard: boolean;
   call: string | null;
   pattern: string | null;
-  next: string | null;
-  nextMinutes: number | null;
-  why: string;
   silhouette: string;
-  updatedAt: string;
 }
 
 interface Row extends JobRow {
@@ -47,10 +41,15 @@ const latest = `
   WHERE j.deleted_at IS NULL AND j.closed_at IS NULL
   ORDER BY j.id`;
 
-/** Open jobs: what can be done now, in the recommended order, and what waits. */
-export async function loadBench(
-  now: Date,
-): Promise<{ ready: BenchJob[]; waiting: BenchJob[]; recalls: Recall[]; closed: number; trashed: number }> {
+export interface Bench {
+  jobs: BenchJob[];
+  recalls: Recall[];
+  closed: number;
+  trashed: number;
+}
+
+/** Open jobs as they are drawn on the bench, and what lies beside them. Their order is the run sheet's. */
+export async function loadBench(now: Date): Promise<Bench> {
   const { rows } = await db().raw<{ rows: Row[] }>(latest);
   const counts = await db()('jobs')
     .count({
@@ -58,14 +57,8 @@ export async function loadBench(
       trashed: db().raw('CASE WHEN deleted_at IS NOT NULL THEN 1 END'),
     })
     .first();
-  const jobs = rows.map((row) => toBenchJob(row, now));
-  const isWaiting = (j: BenchJob): boolean =>
-    j.waitingFor !== null && (j.waitingUntil === null || new Date(j.waitingUntil) > now);
-  const ready = jobs.filter((j) => !isWaiting(j)).sort((a, b) => urgency(a, now) - urgency(b, now) || a.id - b.id);
-  const waiting = jobs.filter(isWaiting).sort((a, b) => (a.waitingUntil ?? '9').localeCompare(b.waitingUntil ?? '9'));
   return {
-    ready,
-    waiting,
+    jobs: rows.map((row) => toBenchJob(row, now)),
     recalls: await recallsOf(now),
     closed: Number(counts?.closed ?? 0),
     trashed: Number(counts?.trashed ?? 0),
@@ -94,20 +87,11 @@ async function recallsOf(now: Date): Promise<Recall[]> {
     .select<Recall[]>('id', 'label', { grade: 'outcome_grade' }, db().raw(`to_char(recall_at, 'YYYY-MM-DD') AS "on"`));
 }
 
-/** Hazards first, then by due date, then what needs the fewest minutes. Smaller is sooner. */
-function urgency(job: BenchJob, now: Date): number {
-  if (job.hazard) return -1e9;
-  const due = job.dueAt === null ? 30 : (new Date(job.dueAt).getTime() - now.getTime()) / 86_400_000;
-  return due + Math.min(job.nextMinutes ?? 5, 60) / 100;
-}
-
 function toBenchJob(row: Row, now: Date): BenchJob {
   const top = row.result?.circuits[0] ?? null;
   const run = row.result?.runs.at(-1)?.pattern[0] ?? null;
-  const next = row.result?.next[0] ?? null;
   const works = Boolean(row.result?.proof) && row.result?.now?.[0]?.id === 'works';
-  const overdue = row.due_at !== null && row.due_at < now;
-  const returned = row.waiting_for !== null && row.waiting_until !== null && row.waiting_until <= now;
+  const isPast = (date: Date | null): boolean => date !== null && date < now;
   return {
     id: row.id,
     label: row.label,
@@ -115,29 +99,15 @@ function toBenchJob(row: Row, now: Date): BenchJob {
     complaint: row.complaint,
     stage: row.stage,
     dueAt: row.due_at?.toISOString() ?? null,
-    isOverdue: overdue,
-    waitingFor: row.waiting_for,
-    waitingUntil: row.waiting_until?.toISOString() ?? null,
-    hazard: row.intake.batterySwollen && !row.intake.batteryIsolated,
+    promisedAt: row.promised_at?.toISOString() ?? null,
+    isOverdue: isPast(row.due_at) || isPast(row.promised_at),
+    isHazard: row.intake.batterySwollen && !row.intake.batteryIsolated,
     call: works ? 'It works now' : top ? `${circuitNames[top.id as CircuitId]} ${formatPercent(top.p)}` : null,
     pattern: run ? patternNames[run.id as PatternId] : null,
-    next: next ? nextName(next) : 'Record a first run',
-    nextMinutes: next?.minutes ?? 3,
-    why: whyNow(row, overdue, returned),
     silhouette: row.preview
       ? silhouettePath(thin(row.preview.mean), row.feed ? fullScaleA(deviceOfRow(row), row.feed) : 0)
       : '',
-    updatedAt: row.updated_at.toISOString(),
   };
-}
-
-function whyNow(row: Row, overdue: boolean, returned: boolean): string {
-  if (row.intake.batterySwollen && !row.intake.batteryIsolated) return 'hazard: swollen battery';
-  if (overdue) return 'overdue';
-  if (returned) return `wait over: ${row.waiting_for}`;
-  if (row.due_at !== null) return 'by due date';
-  if (row.result === null) return 'not measured yet';
-  return 'next test is short';
 }
 
 /** A few dozen levels of a preview, the highest of each stretch. */

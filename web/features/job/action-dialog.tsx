@@ -1,7 +1,9 @@
 'use client';
 
-import { actionKinds, actionTypes, type ActionKind } from '@umbral/core/words';
+import { actionKinds, actionTypes, waitTypes, type ActionKind, type WaitKind } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
+import { useUsualWaits } from '@/features/day/use-usual-waits';
+import { waitLength } from '@/features/day/wait-length';
 import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
 import { addAction, predictChangeOf } from './actions';
@@ -16,13 +18,8 @@ const confounders = {
   variant: 'another suffix or variant',
 } as const;
 
-/** What comes after a change, and how long it usually takes: the job waits meanwhile. Hours; null for "nobody knows". */
-const waits: { word: string; hours: number | null }[] = [
-  { word: 'cooling down', hours: 0.2 },
-  { word: 'the cleaning bath', hours: 0.5 },
-  { word: 'drying', hours: 12 },
-  { word: 'parts', hours: 96 },
-];
+/** What a device waits for after a change. */
+const waits: WaitKind[] = ['cool', 'bath', 'dry', 'part', 'overnight'];
 
 /** Enters one change made to the device: one at a time, with what each suspect expects of the run after it. */
 export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
@@ -37,7 +34,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
     part: '',
     orientation: '',
     confounders: [] as string[],
-    wait: '',
+    wait: '' as WaitKind | '',
   });
   const [problem, setProblem] = useState<string | null>(null);
   const [asks, setAsks] = useState<string[]>([]);
@@ -46,19 +43,19 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
     setForm({ ...form, ...change });
     setAsks([]);
   };
+  const usual = useUsualWaits();
   const predicted = usePredictedChange(view.job.id, form.kind, form.target, form.circuit, form.undoes);
   const { putsBack: goesBack, isIrreversible: irreversible, comesOff, caution } = actionTypes[form.kind];
   const submit = (): void => {
     const { wait, ...rest } = form;
-    const waited = waits.find((w) => w.word === wait);
     save(
       () =>
         addAction({
           ...rest,
           jobId: view.job.id,
           runBefore: form.runBefore || null,
-          waitFor: wait,
-          waitHours: waited?.hours ?? null,
+          waitKind: wait || null,
+          waitMinutes: wait === '' ? null : (usual?.[wait] ?? null),
           confirmed: asks.length > 0,
         }),
       {
@@ -145,10 +142,17 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
             <input className="field" value={form.note} onChange={(e) => set({ note: e.target.value })} />
           </Field>
           <Field label="Then it waits for">
-            <select className="field" value={form.wait} onChange={(e) => set({ wait: e.target.value })}>
+            <select
+              className="field"
+              value={form.wait}
+              onChange={(e) => set({ wait: e.target.value as WaitKind | '' })}
+            >
               <option value="">nothing</option>
-              {waits.map(({ word }) => (
-                <option key={word}>{word}</option>
+              {waits.map((kind) => (
+                <option key={kind} value={kind}>
+                  {waitTypes[kind].name}
+                  {usual ? `, ${waitLength(usual[kind])}` : ''}
+                </option>
               ))}
             </select>
           </Field>

@@ -22,7 +22,6 @@ import {
   runSetupInput,
   stageInput,
   version,
-  waitInput,
 } from '@/server/input';
 import { addTypedRun, setMarkers, setRunSetup } from '@/server/record';
 import { loadContent } from '@/server/jobs';
@@ -49,13 +48,6 @@ export async function setStage(raw: unknown): Promise<Result<void>> {
   return changed('technician', () => {
     const input = stageInput.validateSync(raw);
     return jobEdits.setStage(input.jobId, input.version, input.stage);
-  });
-}
-
-export async function setWait(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => {
-    const input = waitInput.validateSync(raw);
-    return jobEdits.setWait(input.jobId, input.version, input.waitingFor, input.hours);
   });
 }
 

@@ -11,6 +11,10 @@ jest.mock('./actions', () => ({
   addSweep: jest.fn(),
   predictChangeOf: jest.fn(),
 }));
+jest.mock('@/features/day/actions', () => ({
+  loadUsualWaits: () =>
+    Promise.resolve({ ok: true, value: { cool: 10, bath: 8, dry: 240, part: 4320, overnight: 900 } }),
+}));
 jest.mock('./dumps', () => ({ Dumps: () => null }));
 class NoObserver {
   observe(): void {}
@@ -127,12 +131,15 @@ describe('changes', () => {
     expect(add.mock.calls[1][0]).toMatchObject({ kind: 'replace', confounders: ['donor'], runBefore: null });
   });
 
-  test('a wait goes with its usual hours', async () => {
+  test('a wait goes with the minutes that are usual here', async () => {
     const { person } = show(<ActionDialog view={view} onClose={jest.fn()} />);
-    await person.selectOptions(screen.getByRole('combobox', { name: /^Then it waits for/ }), 'drying');
+    await person.selectOptions(
+      screen.getByRole('combobox', { name: /^Then it waits for/ }),
+      await screen.findByRole('option', { name: 'Dry, 4 h' }),
+    );
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(add).toHaveBeenCalled());
-    expect(add.mock.calls[0][0]).toMatchObject({ waitFor: 'drying', waitHours: 12 });
+    expect(add.mock.calls[0][0]).toMatchObject({ waitKind: 'dry', waitMinutes: 240 });
   });
 
   test('what was refused stays to be corrected', async () => {

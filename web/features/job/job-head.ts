@@ -1,4 +1,5 @@
 import { circuitNames, type Profile } from '@umbral/core';
+import type { RunningWait } from '@/server/day/waits';
 import type { KnownProfile } from '@/server/profiles';
 import type { JobContent, JobRow } from '@/server/rows';
 import { dayWords, jobNumber } from '@/features/words';
@@ -19,8 +20,8 @@ export interface JobHead {
   outcomeFix: string;
   outcomeOpen: string[];
   recallAt: string | null;
-  waitingFor: string | null;
-  waitingUntil: string | null;
+  /** What it waits for now, what ends first first. */
+  waits: RunningWait[];
   hazards: string[];
   facts: string[];
   /** The model's profile in the version that the job uses, and the newest where that is another. */
@@ -34,7 +35,12 @@ export function elementNames({ converters, loads, parts, peripherals, rails }: P
   return all.map((x) => (all.some((y) => y !== x && y.name.toLowerCase() === x.name.toLowerCase()) ? x.id : x.name));
 }
 
-export function jobHead({ job }: JobContent, known: KnownProfile | null, newest: number | null): JobHead {
+export function jobHead(
+  { job }: JobContent,
+  known: KnownProfile | null,
+  newest: number | null,
+  waits: RunningWait[],
+): JobHead {
   const { intake } = job;
   const hazards: string[] = [];
   if (intake.batterySwollen && intake.batteryIsolated)
@@ -65,8 +71,7 @@ export function jobHead({ job }: JobContent, known: KnownProfile | null, newest:
     outcomeFix: job.outcome_fix,
     outcomeOpen: job.outcome_open,
     recallAt: job.recall_at ? dayWords(job.recall_at) : null,
-    waitingFor: job.waiting_for,
-    waitingUntil: job.waiting_until?.toISOString() ?? null,
+    waits,
     hazards,
     facts,
     profile: known

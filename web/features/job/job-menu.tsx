@@ -8,7 +8,8 @@ import { useKey } from '@/ui/keys';
 import { ActionMenu } from '@/ui/menu';
 import type { MenuEntry } from '@/ui/menu-props';
 import { useToast } from '@/ui/toast';
-import { openDevice, reopenJob, setTrashed, setWait } from './actions';
+import { waitOver } from '@/features/day/actions';
+import { openDevice, reopenJob, setTrashed } from './actions';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
@@ -50,7 +51,7 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
       },
     });
   const endWait = (): void =>
-    save(() => setWait({ jobId: job.id, version: job.version, waitingFor: '', hours: null }), {
+    save(() => waitOver(job.id), {
       done: 'Back on the bench.',
     });
   const freeze = (): void =>
@@ -61,7 +62,8 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
     { text: 'Enter what was fed (j)', act: () => setOpen('injection') },
     { text: 'Edit intake', act: () => setOpen('intake') },
     ...(job.isOpened ? [] : [{ text: 'The device is opened now', act: freeze }]),
-    job.waitingFor ? { text: 'The wait is over', act: endWait } : { text: 'Let it wait', act: () => setOpen('wait') },
+    ...(job.waits.length > 0 ? [{ text: 'The wait is over', act: endWait }] : []),
+    { text: 'Let it wait', act: () => setOpen('wait') },
     { text: 'Report', act: () => router.push(`/jobs/${job.id}/report`) },
     ...(isLead ? [{ text: 'Export as a case package', href: `/api/jobs/${job.id}/package` }] : []),
     ...(job.isClosed ? [{ text: 'Open the job again', act: reopen }] : []),

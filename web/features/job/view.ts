@@ -17,6 +17,7 @@ import {
   type Suggestion,
 } from '@umbral/core';
 import { attachmentsOf, type PicturePoint } from '@/server/attachments';
+import { runningWaits } from '@/server/day/waits';
 import { db, type Queries } from '@/server/db';
 import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/dumps';
 import { loadContent } from '@/server/jobs';
@@ -147,7 +148,12 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
   const references = chosenRow && job.profile ? await referencesFor(q, job.profile, chosenRow) : [];
   const chosen = chosenRow ? await runView(value, chosenRow, latest, known, references) : null;
   return {
-    job: jobHead(content, known, newest?.version ?? null),
+    job: jobHead(
+      content,
+      known,
+      newest?.version ?? null,
+      (await runningWaits(q)).filter((w) => w.jobId === jobId),
+    ),
     value: { device: value.device, intake: value.intake, complaintKind: value.complaintKind },
     form: { technician: job.technician, dueAt: job.due_at?.toISOString().slice(0, 10) ?? '' },
     story: storyOf(content, assessments, opening ?? null, (where) => nameIn(known, where), people),

@@ -1,71 +1,71 @@
 'use client';
 
+import { waitKinds, waitTypes, type WaitKind } from '@umbral/core/words';
 import { useState } from 'react';
+import { setWait } from '@/features/day/actions';
+import { useUsualWaits } from '@/features/day/use-usual-waits';
+import { minutesOf, waitLength } from '@/features/day/wait-length';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
-import { setWait } from './actions';
 import { FormFoot } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
-const usual: [string, number][] = [
-  ['cooling down', 0.5],
-  ['drying after the bath', 12],
-  ['charge soak', 3],
-  ['overnight drain test', 14],
-  ['parts on order', 72],
-  ['the customer’s answer', 24],
-];
-
-/** Sets a job aside until something ends; it comes back by itself. */
-export function WaitDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
-  // As it was when this was opened: what others save meanwhile is shown anew, and must not be overwritten unseen.
-  const [version] = useState(view.job.version);
-  const [waitingFor, setFor] = useState(usual[1][0]);
-  const [hours, setHours] = useState('12');
+/** Sets a job aside until something ends; it comes back by itself, with an alarm. */
+export function WaitDialog({ view, onClose }: { view: Pick<JobView, 'job'>; onClose: () => void }) {
+  const usual = useUsualWaits();
+  const [kind, setKind] = useState<WaitKind>('dry');
+  const [words, setWords] = useState('');
+  // Until somebody types a time, the usual one of the kind stands there.
+  const [typed, setTyped] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
+  const time = typed ?? (usual ? waitLength(usual[kind]) : '');
+  const submit = (): void => {
+    let minutes: number | null;
+    try {
+      minutes = minutesOf(time);
+    } catch (error) {
+      return setProblem((error as Error).message);
+    }
+    save(() => setWait({ jobId: view.job.id, kind, words, minutes }), {
+      done: 'Set aside.',
+      then: onClose,
+      failed: setProblem,
+    });
+  };
   return (
     <Dialog open title="Let it wait" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          const time = Number(hours.replace(',', '.'));
-          if (hours.trim() !== '' && !(time >= 0)) return setProblem(`Hours: "${hours}" is not a number`);
-          save(
-            () =>
-              setWait({
-                jobId: view.job.id,
-                version,
-                waitingFor,
-                hours: hours.trim() === '' ? null : time,
-              }),
-            { done: 'Set aside.', then: onClose, failed: setProblem },
-          );
+          submit();
         }}
       >
-        <div className="flex flex-wrap gap-2">
-          {usual.map(([words, h]) => (
+        <div role="group" aria-label="What for" className="flex flex-wrap gap-2">
+          {waitKinds.map((id) => (
             <button
-              key={words}
+              key={id}
               type="button"
-              className="chip min-h-9 bg-raised hover:border-edge"
+              aria-pressed={id === kind}
+              className="button min-h-9 font-medium"
               onClick={() => {
-                setFor(words);
-                setHours(String(h));
+                setKind(id);
+                setTyped(null);
               }}
             >
-              {words}
+              {waitTypes[id].name}
             </button>
           ))}
         </div>
-        <Field label="Waits for">
-          <input className="field" value={waitingFor} onChange={(e) => setFor(e.target.value)} required />
+        <Field label="In words" hint={`empty: ${waitTypes[kind].doing}`}>
+          <input className="field" value={words} maxLength={200} onChange={(e) => setWords(e.target.value)} />
         </Field>
-        <Field label="Hours" hint="empty: until you say so">
-          <input className="field" inputMode="decimal" value={hours} onChange={(e) => setHours(e.target.value)} />
+        <Field label="How long" hint="10 min, 4 h, 2 days; empty: until you say so">
+          <input className="field" value={time} onChange={(e) => setTyped(e.target.value)} />
         </Field>
+        <p className="text-sm text-muted">When it is over: {waitTypes[kind].then}</p>
         <FormFoot saving={saving} problem={problem} word="Set aside" />
       </form>
     </Dialog>

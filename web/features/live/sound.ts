@@ -4,8 +4,10 @@ import { useEffect, useRef } from 'react';
 import { usePreference } from '@/ui/preference';
 import { cueOf, type Cue, type LiveCall } from './cues';
 
-/** Notes of each cue: hertz and seconds. Told apart by rhythm and direction, not by pitch alone. */
-const notes: Record<Cue, [hertz: number, seconds: number][]> = {
+type Note = [hertz: number, seconds: number];
+
+/** Notes of each cue. Told apart by rhythm and direction, not by pitch alone. */
+const notes: Record<Cue, Note[]> = {
   limit: [
     [330, 0.09],
     [330, 0.09],
@@ -27,11 +29,16 @@ let context: AudioContext | null = null;
 
 /** Plays a cue; says nothing where the browser has no sound. */
 export function playCue(cue: Cue): void {
+  playNotes(notes[cue]);
+}
+
+/** Plays notes one after the other; says nothing where the browser has no sound, or lets a page have none yet. */
+export function playNotes(list: readonly Note[]): void {
   try {
     context ??= new AudioContext();
     void context.resume();
     let at = context.currentTime + 0.02;
-    for (const [hertz, seconds] of notes[cue]) {
+    for (const [hertz, seconds] of list) {
       const tone = context.createOscillator();
       const gain = context.createGain();
       tone.frequency.value = hertz;

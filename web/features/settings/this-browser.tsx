@@ -3,15 +3,17 @@
 import { useEffect, useState } from 'react';
 import { pedalActions, usePedalSetting } from '@/features/live/pedal';
 import { playCue, useSound } from '@/features/live/sound';
+import { canNotify, playAlarm } from '@/features/day/notices';
 import { Field } from '@/ui/parts';
 
-/** What this browser keeps for itself: pedal and sounds. */
+/** What this browser keeps for itself: pedal, sounds, notices. */
 export function ThisBrowser() {
   return (
     <section aria-label="This browser" className="grid content-start gap-3">
       <h2 className="text-lg">At this screen</h2>
       <Pedal />
       <Sounds />
+      <Notices />
     </section>
   );
 }
@@ -64,8 +66,10 @@ function Sounds() {
   const { isOn, setOn } = useSound();
   return (
     <div className="card grid gap-2">
-      <h3 className="font-bold">Sounds while recording</h3>
-      <p className="text-sm text-muted">So that the eyes can stay on the work.</p>
+      <h3 className="font-bold">Sounds</h3>
+      <p className="text-sm text-muted">
+        While recording, and when a wait is over: so that the eyes can stay on the work.
+      </p>
       <label className="flex min-h-11 items-center gap-2">
         <input type="checkbox" checked={isOn} onChange={(e) => setOn(e.target.checked)} /> On
       </label>
@@ -79,7 +83,42 @@ function Sounds() {
         <button type="button" className="button" onClick={() => playCue('started')}>
           Started
         </button>
+        <button type="button" className="button" onClick={playAlarm}>
+          A wait is over
+        </button>
       </div>
+    </div>
+  );
+}
+
+/** Whether the system shows a notice when a wait is over and another window is in front. */
+function Notices() {
+  const [state, setState] = useState<NotificationPermission | 'none' | null>(null);
+  useEffect(() => {
+    const timer = setTimeout(() => setState(canNotify() ? Notification.permission : 'none'), 0);
+    return () => clearTimeout(timer);
+  }, []);
+  return (
+    <div className="card grid gap-2">
+      <h3 className="font-bold">Notices of the system</h3>
+      <p className="text-sm text-muted">
+        When a wait is over and another window is in front. An open page of Umbral is needed; what ends while none is
+        open rings at the next one.
+      </p>
+      <p role="status">
+        {state === 'granted' && 'Allowed.'}
+        {state === 'denied' && 'Refused in this browser: allow it in the settings of the page.'}
+        {state === 'none' && 'This browser shows none for this address.'}
+      </p>
+      {state === 'default' && (
+        <button
+          type="button"
+          className="button justify-self-start"
+          onClick={() => void Notification.requestPermission().then(setState)}
+        >
+          Allow notices
+        </button>
+      )}
     </div>
   );
 }

@@ -1,4 +1,5 @@
 import Link from 'next/link';
+import { Alarms } from '@/features/day/alarms';
 import { PersonMenu } from '@/features/people/person-menu';
 import { switchable } from '@/features/people/view';
 import { QuickRead } from '@/features/quick/quick-read';
@@ -21,33 +22,36 @@ async function loadPerson() {
 export async function Header() {
   const here = await loadPerson();
   return (
-    <header className="print:hidden flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line px-4 py-1.5">
-      <Link href="/" className="flex items-center gap-2 text-lg font-bold" aria-label="Umbral, to the bench">
-        <svg width="24" height="24" viewBox="0 0 24 24" aria-hidden>
-          <circle cx="12" cy="12" r="11" className="fill-penumbra" />
-          <circle cx="14.5" cy="12" r="8" className="fill-umbra" />
-        </svg>
-        Umbral
-      </Link>
-      {here && (
-        <>
-          <NavLinks />
-          <div className="order-last w-full sm:order-none sm:ml-auto sm:w-[380px]">
-            <QuickRead />
-          </div>
-        </>
-      )}
-      <div className={`flex items-center gap-1 ${here ? 'ml-auto sm:ml-0' : 'ml-auto'}`}>
+    <>
+      <header className="print:hidden flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line px-4 py-1.5">
+        <Link href="/" className="flex items-center gap-2 text-lg font-bold" aria-label="Umbral, to the bench">
+          <svg width="24" height="24" viewBox="0 0 24 24" aria-hidden>
+            <circle cx="12" cy="12" r="11" className="fill-penumbra" />
+            <circle cx="14.5" cy="12" r="8" className="fill-umbra" />
+          </svg>
+          Umbral
+        </Link>
         {here && (
-          <PersonMenu
-            person={here.person}
-            people={here.people}
-            isDemo={here.secret === null || here.people.some((p) => p.isDemo && p.id === here.person.id)}
-            lockAfterMinutes={policy.lockAfterMinutes}
-          />
+          <>
+            <NavLinks />
+            <div className="order-last w-full sm:order-none sm:ml-auto sm:w-[380px]">
+              <QuickRead />
+            </div>
+          </>
         )}
-        <ThemeSwitch />
-      </div>
-    </header>
+        <div className={`flex items-center gap-1 ${here ? 'ml-auto sm:ml-0' : 'ml-auto'}`}>
+          {here && (
+            <PersonMenu
+              person={here.person}
+              people={here.people}
+              isDemo={here.secret === null || here.people.some((p) => p.isDemo && p.id === here.person.id)}
+              lockAfterMinutes={policy.lockAfterMinutes}
+            />
+          )}
+          <ThemeSwitch />
+        </div>
+      </header>
+      {here && <Alarms />}
+    </>
   );
 }

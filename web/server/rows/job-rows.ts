@@ -34,8 +34,6 @@ export interface JobRow {
   intake: Intake;
   stage: JobStage;
   due_at: Date | null;
-  waiting_for: string | null;
-  waiting_until: Date | null;
   technician: string;
   opened_at: Date | null;
   outcome_grade: OutcomeGrade | null;
@@ -52,6 +50,14 @@ export interface JobRow {
   profile_version: number;
   outcome_open: string[];
   recall_at: Date | null;
+  /** Told to the customer; null for nothing. */
+  promised_at: Date | null;
+  /** Agreed or quoted, in the shop's money; null for the usual one. */
+  fee: number | null;
+  /** When the customer agreed to the fee. */
+  agreed_at: Date | null;
+  /** It is only the data that is wanted now. */
+  data_only: boolean;
   /** Who entered it; null for what was there before anybody signed in. */
   person_id: number | null;
 }

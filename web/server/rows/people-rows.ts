@@ -1,3 +1,4 @@
+import type { OwnHours } from './day-rows.ts';
 import type { Role } from '../people/actor.ts';
 
 /** Rows of people, their sessions and what they did. A column is here as it is in the database, which `tables.test.ts` holds against the migrations. */
@@ -14,6 +15,10 @@ export interface PersonRow {
   disabled_at: Date | null;
   version: number;
   created_at: Date;
+  /** How far they open a device, 0 to 5. */
+  max_depth: number;
+  /** Hours of their own; null for those of the shop. */
+  hours: OwnHours | null;
 }
 
 export interface PresenceRow {

@@ -104,8 +104,7 @@ export const inTheQueue: SampleJob[] = [
     complaintKind: 'no-picture',
     stage: 'verify',
     daysAgo: 5,
-    waitsFor: 'parts on order',
-    waitsHours: 50,
+    waits: { kind: 'part', sinceHours: 30, hours: 50 },
     technician: 'bench',
     runs: [
       {
@@ -128,6 +127,7 @@ export const inTheQueue: SampleJob[] = [
     stage: 'call',
     daysAgo: 1.2,
     dueInDays: 6,
+    waits: { kind: 'answer', sinceHours: 26 },
     technician: 'bench',
     runs: [
       {

@@ -25,12 +25,23 @@ import { models } from './models.ts';
 
 const encoder = new TextEncoder();
 
+/** What the made-up library service takes for its repairs, and what an hour costs it. */
+const samplePolicy = {
+  hourlyCost: 25,
+  fee: 85,
+  fees: { phone: 85, tablet: 90, laptop: 180, handheld: 95, console: 130, ereader: 45 },
+};
+
 /** Loads the sample fleet into an empty bench; does nothing where there is any job. The same every time but for the dates. */
 export async function loadSampleFleet(now: Date): Promise<number> {
   return transaction(async (q) => {
     await q.raw('SELECT pg_advisory_xact_lock(?)', [4712]);
     const any = await q('jobs').first('id');
     if (any) return 0;
+    await q('shop_policy')
+      .insert({ id: 1, version: 1, value: json(samplePolicy) })
+      .onConflict('id')
+      .ignore();
     for (const [k, sample] of fleet.entries()) {
       const files = samplePackage(sample, k + 1);
       const day = 86_400_000;
@@ -49,15 +60,19 @@ export async function loadSampleFleet(now: Date): Promise<number> {
           technician: sample.technician,
           created_at: cameIn,
           due_at: sample.dueInDays === undefined ? null : new Date(now.getTime() + sample.dueInDays * day),
-          waiting_for: sample.waitsFor ?? null,
-          waiting_until:
-            sample.waitsHours === undefined ? null : new Date(now.getTime() + sample.waitsHours * 3_600_000),
           recall_at: sample.recallInDays === undefined ? null : new Date(now.getTime() + sample.recallInDays * day),
           ...(sample.outcome
             ? {
                 outcome_open: json(openProofsOf((await latestAssessment(q, jobId))?.result ?? null)),
               }
             : {}),
+        });
+      if (sample.waits)
+        await q('waits').insert({
+          job_id: jobId,
+          kind: sample.waits.kind,
+          started_at: new Date(now.getTime() - (sample.waits.sinceHours ?? 1) * 3_600_000),
+          until_at: sample.waits.hours === undefined ? null : new Date(now.getTime() + sample.waits.hours * 3_600_000),
         });
       await spreadOverTime(q, jobId, cameIn);
     }

@@ -149,8 +149,7 @@ export const onTheBench: SampleJob[] = [
     complaintKind: 'drain',
     stage: 'record',
     daysAgo: 4,
-    waitsFor: 'overnight drain test',
-    waitsHours: 9,
+    waits: { kind: 'drain', sinceHours: 5, hours: 9 },
     technician: 'evening bench',
     runs: [
       {

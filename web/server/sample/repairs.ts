@@ -71,6 +71,7 @@ export const repairs: SampleJob[] = [
     stage: 'act',
     daysAgo: 2.1,
     dueInDays: 3,
+    waits: { kind: 'bath', sinceHours: 0.05, hours: 0.15 },
     technician: 'evening bench',
     runs: [
       { typed: 'usb-c port 1 with-battery: 5V 0.3 9V 1.2 hold' },

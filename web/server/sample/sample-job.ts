@@ -13,6 +13,7 @@ import {
   type Setup,
   type SketchInstrument,
   type Stroke,
+  type WaitKind,
 } from '@umbral/core';
 import type { JobStage } from '@umbral/core';
 import type { models } from './models.ts';
@@ -46,11 +47,11 @@ export interface SampleJob {
   outcome?: Outcome;
   /** Days from now until it is to be looked at again. */
   recallInDays?: number;
-  /** Days before now that it came in, days until it is due, hours it still waits. */
+  /** Days before now that it came in, days until it is due. */
   daysAgo: number;
   dueInDays?: number;
-  waitsFor?: string;
-  waitsHours?: number;
+  /** What it waits for, since when and for how many more hours; until somebody says so where that is left out. */
+  waits?: { kind: WaitKind; sinceHours?: number; hours?: number };
   technician: string;
 }
 

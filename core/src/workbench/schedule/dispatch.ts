@@ -1,5 +1,5 @@
 import { equipmentIds, type EquipmentId, type WorkPlace } from '../../catalogue/index.ts';
-import { costOf, type BenchDay, type Placed, type Plan, type Span, type Task } from './problem.ts';
+import { costOf, type BenchDay, type Placed, type Plan, type PresenceSpan, type Task } from './problem.ts';
 
 /** A bench in the middle of a plan: who is free when and where, what is occupied until when, how far each task is. */
 export interface BenchState {
@@ -46,7 +46,7 @@ export function copyState(state: BenchState): BenchState {
 }
 
 /** The first moment at or after `t` at which somebody is there. */
-export function presentFrom(spans: readonly Span[], t: number): number {
+export function presentFrom(spans: readonly PresenceSpan[], t: number): number {
   for (const [from, to] of spans) if (t < to) return Math.max(from, t);
   return Infinity;
 }
@@ -56,7 +56,7 @@ export function presentFrom(spans: readonly Span[], t: number): number {
  *
  * @param start minutes from now, at which somebody is there
  */
-export function workUntil(spans: readonly Span[], start: number, minutes: number): number {
+export function workUntil(spans: readonly PresenceSpan[], start: number, minutes: number): number {
   let left = minutes;
   let t = start;
   for (const [from, to] of spans) {

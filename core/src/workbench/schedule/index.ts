@@ -1,4 +1,4 @@
-export { byPrice, lowerBound } from './bound.ts';
+export { byPrice, leastCost } from './least-cost.ts';
 export { dispatch, workUntil } from './dispatch.ts';
 export {
   costOf,
@@ -8,9 +8,9 @@ export {
   type BenchDay,
   type Placed,
   type Plan,
-  type Span,
+  type PresenceSpan,
   type Stretch,
   type Task,
   type Technician,
 } from './problem.ts';
-export { solve, type Solution, type SolveOptions } from './solve.ts';
+export { orderWork, type WorkOrder, type OrderOptions } from './order-work.ts';

@@ -1,7 +1,7 @@
 import type { EquipmentId, WorkPlace } from '../../catalogue/index.ts';
 
 /** A time span of presence, minutes from now. */
-export type Span = readonly [from: number, to: number];
+export type PresenceSpan = readonly [from: number, to: number];
 
 /** A piece of work that one person does in one go, and what passes by itself after it. */
 export interface Stretch {
@@ -40,7 +40,7 @@ export interface Technician {
   /** How far they open a device, 0 to 5. */
   maxDepth: number;
   /** When they are there: in order, apart, the last without an end. */
-  spans: readonly Span[];
+  spans: readonly PresenceSpan[];
 }
 
 /** The bench on a day. */

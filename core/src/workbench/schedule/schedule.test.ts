@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { equipmentIds, workPlaceIds, type EquipmentId } from '../../catalogue/index.ts';
 import { dispatch, workUntil } from './dispatch.ts';
-import { byPrice, lowerBound } from './bound.ts';
+import { byPrice, leastCost } from './least-cost.ts';
 import { costOf, undoable, type BenchDay, type Stretch, type Task, type Technician } from './problem.ts';
-import { solve } from './solve.ts';
+import { orderWork } from './order-work.ts';
 
 const one: Record<EquipmentId, number> = {
   supply: 1,
@@ -174,7 +174,7 @@ describe('for any bench and any jobs', () => {
   test('nobody is in two places, nothing begins before it can, nothing shared is used twice at once', () => {
     fc.assert(
       fc.property(tasksOf(8), benches, (tasks, bench) => {
-        const { placed, done } = solve(tasks, bench, { tries: 60 });
+        const { placed, done } = orderWork(tasks, bench, { tries: 60 });
         expect(placed).toHaveLength(tasks.reduce((sum, t) => sum + t.stretches.length, 0));
         for (const [k, t] of tasks.entries()) {
           const mine = placed.filter((p) => p.task === t.id).sort((a, b) => a.stretch - b.stretch);
@@ -209,9 +209,9 @@ describe('for any bench and any jobs', () => {
       fc.property(tasksOf(5), benches, fc.integer(), (tasks, bench, seed) => {
         const order = tasks.map((_, k) => k).sort((a, b) => ((a * 7919 + seed) % 13) - ((b * 7919 + seed) % 13));
         const any = dispatch(tasks, bench, order);
-        const bound = lowerBound(tasks, bench);
+        const bound = leastCost(tasks, bench);
         expect(bound).toBeLessThanOrEqual(any.cost + 1e-6);
-        const found = solve(tasks, bench);
+        const found = orderWork(tasks, bench);
         expect(found.cost).toBeLessThanOrEqual(any.cost + 0.01);
         expect(found.bound).toBeGreaterThanOrEqual(bound - 0.01);
         expect(found.bound).toBeLessThanOrEqual(found.cost + 1e-9);
@@ -224,7 +224,7 @@ describe('for any bench and any jobs', () => {
     fc.assert(
       fc.property(tasksOf(9), benches, (tasks, bench) => {
         const pinned = tasks.map((t, k) => ({ ...t, rank: k < 3 ? k : null }));
-        expect(solve(pinned, bench, { tries: 40 }).order.slice(0, Math.min(3, tasks.length))).toEqual(
+        expect(orderWork(pinned, bench, { tries: 40 }).order.slice(0, Math.min(3, tasks.length))).toEqual(
           [0, 1, 2].slice(0, tasks.length),
         );
       }),
@@ -242,7 +242,7 @@ test('one person without waits or dates: the dearest minute first, and it is kno
       }),
       (list) => {
         const tasks = list.map(({ m, v }, k) => task(k + 1, [work(m)], { value: v }));
-        const found = solve(tasks, day());
+        const found = orderWork(tasks, day());
         expect(found.cost).toBeCloseTo(dispatch(tasks, day(), byPrice(tasks, day())).cost, 2);
         // A minute of work is as dear as its whole: the bound is the optimum.
         expect(found.bound).toBeCloseTo(found.cost, 2);
@@ -254,5 +254,5 @@ test('one person without waits or dates: the dearest minute first, and it is kno
 test('an order that is there is not left for one that is as good', () => {
   const tasks = [1, 2, 3, 4, 5, 6, 7, 8, 9].map((id) => task(id, [work(10)]));
   const before = [4, 2, 8, 0, 1, 3, 5, 6, 7];
-  expect(solve(tasks, day(), { before }).order).toEqual(before);
+  expect(orderWork(tasks, day(), { before }).order).toEqual(before);
 });

@@ -1,6 +1,6 @@
 import type { WorkPlace } from '../../catalogue/index.ts';
 import { seededRandom } from '../../trace/index.ts';
-import { byPrice, lowerBound } from './bound.ts';
+import { byPrice, leastCost } from './least-cost.ts';
 import {
   canStart,
   copyState,
@@ -14,10 +14,10 @@ import {
   type BenchState,
 } from './dispatch.ts';
 import { costOf, type BenchDay, type Plan, type Task } from './problem.ts';
-import settings from './solve.json';
+import settings from './order-work.json';
 
 /** An order of work, with how far it can be from the best. */
-export interface Solution extends Plan {
+export interface WorkOrder extends Plan {
   /** Indices of the tasks, the first first. */
   order: number[];
   /** Euros that no order can cost less than. */
@@ -26,7 +26,7 @@ export interface Solution extends Plan {
   isBest: boolean;
 }
 
-export interface SolveOptions {
+export interface OrderOptions {
   /** An order that is already there, of indices: it is not left for the same. */
   before?: readonly number[];
   /** Where everybody is working now. */
@@ -38,12 +38,12 @@ export interface SolveOptions {
 /**
  * The order of work in which waiting and lateness cost least: what has a rank stands first, by rank; the rest is the best of
  * several rules of thumb, bettered by moving one task at a time; where few are open, by branch and bound over who begins what
- * when (Land & Doig 1960; bound: {@link lowerBound}).
+ * when (Land & Doig 1960; bound: {@link leastCost}).
  *
  * @returns the same for the same; tasks that nobody can do stand last and are done at infinity
  */
-export function solve(tasks: readonly Task[], day: BenchDay, options: SolveOptions = {}): Solution {
-  const bound = lowerBound(tasks, day);
+export function orderWork(tasks: readonly Task[], day: BenchDay, options: OrderOptions = {}): WorkOrder {
+  const bound = leastCost(tasks, day);
   const search = new ListSearch(tasks, day, options);
   const found = search.run();
   const plan = dispatch(tasks, day, found, options.places);
@@ -73,9 +73,9 @@ class ListSearch {
   private left: number;
   private readonly tasks: readonly Task[];
   private readonly day: BenchDay;
-  private readonly options: SolveOptions;
+  private readonly options: OrderOptions;
 
-  constructor(tasks: readonly Task[], day: BenchDay, options: SolveOptions) {
+  constructor(tasks: readonly Task[], day: BenchDay, options: OrderOptions) {
     this.tasks = tasks;
     this.day = day;
     this.options = options;
@@ -200,7 +200,7 @@ function boundOf(state: BenchState, tasks: readonly Task[], day: BenchDay): numb
   const from = Math.min(...state.free);
   return (
     closed +
-    lowerBound(
+    leastCost(
       open.map((k) => tasks[k]),
       day,
       open.map((k) => Math.max(state.ready[k], from)),

@@ -22,7 +22,7 @@ interface Capacity {
  * @param free when each technician is free, minutes from now
  * @returns euros
  */
-export function lowerBound(
+export function leastCost(
   tasks: readonly Task[],
   day: BenchDay,
   ready: readonly number[] = tasks.map((t) => Math.max(0, t.release)),

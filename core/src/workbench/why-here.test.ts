@@ -1,0 +1,60 @@
+import type { NamedStretch } from './work-ahead.ts';
+import { money, sayMinutes, whyHere, type PlacedJob } from './why-here.ts';
+
+const step = (over: Partial<NamedStretch> = {}): NamedStretch => ({
+  work: 'test',
+  name: 'Measure it',
+  minutes: 10,
+  place: 'opened',
+  depth: 3,
+  uses: [],
+  wait: 0,
+  waitUses: [],
+  ...over,
+});
+type Over = Partial<PlacedJob['task']> & { job?: Partial<PlacedJob> };
+const placed = ({ job, ...task }: Over = {}): PlacedJob => ({
+  task: { id: 1, release: 0, value: 60, due: null, heldBy: null, rank: null, stretches: [step()], ...task },
+  start: 0,
+  done: 60,
+  isHazard: false,
+  isVain: false,
+  waited: null,
+  holder: null,
+  ...job,
+});
+
+test.each([
+  [{ job: { isHazard: true }, rank: 0 }, 'A hazard'],
+  [{ rank: 0, job: { holder: 'Ada' } }, 'Somebody put it here'],
+  [{ job: { holder: 'Ada' } }, 'In the hands of Ada'],
+  [{ job: { isVain: true } }, 'say so now'],
+  [{ due: -1500 }, 'Overdue for 1.0 days; 10 min of work left'],
+  [{ due: 50 }, 'Late as it stands: due in 50 min'],
+  [{ due: 90 }, 'Due in 1.5 h, 10 min of work left'],
+  [{ job: { waited: 'dries' } }, 'Its wait is over: dries'],
+  [{ stretches: [step({ wait: 240 })] }, 'Begun now, the 4 h that follow run while others are done'],
+  [{}, '60 € expected for 10 min: the most for its time'],
+] as [Over, string][])('%j: %s', (over, says) => {
+  expect(whyHere(placed(over), null, [placed({ value: 20 })])).toContain(says);
+});
+
+test('the same place as the one before, where others bring more for their time', () => {
+  const better = placed({ value: 500 });
+  expect(whyHere(placed(), placed(), [better])).toBe('The same place as the one before it: at the opened device.');
+  const elsewhere = placed({ stretches: [step({ place: 'outside' })] });
+  expect(whyHere(placed(), elsewhere, [better])).toBe('60 € expected for 10 min of work.');
+});
+
+test('spans and amounts as they are said', () => {
+  expect([0.4, 59, 60, 90, 1440, 2000, 4320].map(sayMinutes)).toEqual([
+    '0 min',
+    '59 min',
+    '1 h',
+    '1.5 h',
+    '1 day',
+    '1.4 days',
+    '3 days',
+  ]);
+  expect(money(61.6)).toBe('62 €');
+});

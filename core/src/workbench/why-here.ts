@@ -1,0 +1,71 @@
+import { workPlaces } from '../catalogue/index.ts';
+import { handsOn, type Task } from './schedule/index.ts';
+import type { NamedStretch } from './work-ahead.ts';
+import settings from './why-here.json';
+
+const minutesPerHour = 60;
+const minutesPerDay = 1440;
+
+/** A job at its place in the order. */
+export interface PlacedJob {
+  task: Omit<Task, 'stretches'> & { stretches: readonly NamedStretch[] };
+  /** Minutes from now at which it is planned to be begun, and to be done. */
+  start: number;
+  done: number;
+  isHazard: boolean;
+  isVain: boolean;
+  /** What a wait that has just ended was. */
+  waited: string | null;
+  /** Who has it in hand; null for nobody. */
+  holder: string | null;
+}
+
+/** A span of time as somebody says it. */
+export function sayMinutes(minutes: number): string {
+  const m = Math.max(0, Math.round(minutes));
+  if (m < minutesPerHour) return `${m} min`;
+  if (m < minutesPerDay) {
+    const hours = m / minutesPerHour;
+    return `${Number.isInteger(hours) ? hours : hours.toFixed(1)} h`;
+  }
+  const days = m / minutesPerDay;
+  return days < 2 && days > 1
+    ? `${days.toFixed(1)} days`
+    : `${Math.round(days)} ${Math.round(days) === 1 ? 'day' : 'days'}`;
+}
+
+/**
+ * Why a job stands where it stands, in one sentence: the strongest reason that holds.
+ *
+ * @param before the job in front of it; null for the first
+ * @param rest the jobs that stand after it
+ */
+export function whyHere(job: PlacedJob, before: PlacedJob | null, rest: readonly PlacedJob[]): string {
+  const { task } = job;
+  const [first] = task.stretches;
+  if (job.isHazard) return 'A hazard: make it safe before anything else.';
+  if (task.rank !== null) return 'Somebody put it here.';
+  if (job.holder !== null) return `In the hands of ${job.holder}.`;
+  if (job.isVain) return 'Going on costs more than it brings: say so now.';
+  const work = sayMinutes(handsOn(task));
+  if (task.due !== null && task.due < 0) return `Overdue for ${sayMinutes(-task.due)}; ${work} of work left.`;
+  const total = task.stretches.reduce((sum, s) => sum + s.minutes + s.wait, 0);
+  if (task.due !== null && job.done > task.due)
+    return `Late as it stands: due in ${sayMinutes(task.due)}, ${work} of work left.`;
+  if (task.due !== null && task.due < settings.tightFactor * Math.max(total, job.done))
+    return `Due in ${sayMinutes(task.due)}, ${work} of work left.`;
+  if (job.waited !== null) return `Its wait is over: ${job.waited}.`;
+  if (first.wait >= settings.longWaitMinutes)
+    return `Begun now, the ${sayMinutes(first.wait)} that follow run while others are done.`;
+  const rate = (t: PlacedJob['task']): number => t.value / Math.max(1, handsOn(t));
+  if (rest.every((r) => rate(r.task) <= rate(task) / settings.bestShare))
+    return `${money(task.value)} expected for ${work}: the most for its time of what follows.`;
+  if (before && before.task.stretches[0].place === first.place)
+    return `The same place as the one before it: ${workPlaces[first.place].name}.`;
+  return `${money(task.value)} expected for ${work} of work.`;
+}
+
+/** An amount as the run sheet shows it. */
+export function money(amount: number): string {
+  return `${Math.round(amount)} ${settings.euro}`;
+}

@@ -1,0 +1,10 @@
+import { loadBench } from '@/features/bench/queries';
+import { currentSheet } from '@/server/day/sheet';
+import { route } from '@/server/route';
+
+/** The bench and its run sheet as they are now, for a page that stays open. */
+export const GET = route('technician', async () => {
+  const now = new Date();
+  const [bench, sheet] = await Promise.all([loadBench(now), currentSheet(now)]);
+  return { bench, sheet };
+});

@@ -1,0 +1,147 @@
+'use client';
+
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { useState } from 'react';
+import type { Bench } from '@/features/bench/queries';
+import { LocalDate } from '@/features/bench/local-date';
+import { useSave } from '@/features/job/use-save';
+import { jobNumber } from '@/features/words';
+import type { RunSheet } from '@/server/day/sheet';
+import Link from 'next/link';
+import { pin, priceOf, snooze } from './actions';
+import { draggedOrder, sheetFilters, type SheetFilter } from './filters';
+import { SheetLine } from './sheet-line';
+
+/** The order of work, which can be dragged by mouse and by keys; what that costs is said before it is kept. */
+export function SheetList({
+  bench,
+  sheet,
+  filter,
+  personId,
+}: {
+  bench: Bench;
+  sheet: RunSheet;
+  filter: SheetFilter;
+  personId: number;
+}) {
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const { saving, save } = useSave();
+  const [asked, setAsked] = useState<{ first: number[]; says: string } | null>(null);
+  const byId = new Map(bench.jobs.map((j) => [j.id, j]));
+  const ready = sheet.entries.filter((e) => e.isReady);
+  const order = ready.map((e) => e.jobId);
+  const shown = ready.filter((e) => byId.has(e.jobId) && sheetFilters[filter].fits(e));
+  const pinned = sheet.entries.filter((e) => e.isPinned).map((e) => e.jobId);
+  const drop = ({ active, over }: DragEndEvent): void => {
+    if (!over || active.id === over.id) return;
+    const first = draggedOrder(order, Number(active.id), Number(over.id));
+    if (first.length === 0) return;
+    save(() => priceOf({ jobs: first }), { then: ({ says }) => setAsked({ first, says }) });
+  };
+  const keep = (jobs: number[]): void => save(() => pin({ jobs }), { then: () => setAsked(null) });
+  return (
+    <>
+      {asked && (
+        <div
+          role="status"
+          className="mb-2 flex flex-wrap items-center gap-3 rounded-xl border border-decide bg-decide-soft px-3 py-2"
+        >
+          <span>
+            {jobNumber(asked.first[asked.first.length - 1])} to place {asked.first.length}. {asked.says}
+          </span>
+          <button type="button" className="button min-h-9" disabled={saving} onClick={() => keep(asked.first)}>
+            Keep this order
+          </button>
+          <button type="button" className="button button-quiet" onClick={() => setAsked(null)}>
+            Leave it
+          </button>
+        </div>
+      )}
+      {pinned.length > 0 && (
+        <p className="mb-2 flex flex-wrap items-center gap-2 text-sm text-muted">
+          {pinned.length} put first by hand{sheet.pinsCost >= 1 ? `, which costs ${Math.round(sheet.pinsCost)} €` : ''}.
+          <button type="button" className="button min-h-9" disabled={saving} onClick={() => keep([])}>
+            As recommended
+          </button>
+        </p>
+      )}
+      {shown.length === 0 && (
+        <p className="card text-muted">
+          {ready.length === 0 ? 'Nothing can be done now: everything waits.' : 'Nothing fits. Show everything.'}
+        </p>
+      )}
+      <DndContext id="run-sheet" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+        <SortableContext items={shown.map((e) => e.jobId)} strategy={verticalListSortingStrategy}>
+          <ol className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
+            {shown.map((entry) => {
+              const job = byId.get(entry.jobId);
+              return (
+                job && (
+                  <SheetLine
+                    key={entry.jobId}
+                    entry={entry}
+                    job={job}
+                    place={order.indexOf(entry.jobId) + 1}
+                    personId={personId}
+                    onPin={() =>
+                      keep(entry.isPinned ? pinned.filter((id) => id !== entry.jobId) : [...pinned, entry.jobId])
+                    }
+                  />
+                )
+              );
+            })}
+          </ol>
+        </SortableContext>
+      </DndContext>
+      {sheet.lacking.length > 0 && (
+        <ul aria-label="Cannot be done here" className="mt-3 grid gap-1.5">
+          {sheet.lacking.map(({ jobId, says }) => (
+            <li key={jobId} className="rounded-xl border border-dashed border-line px-3 py-1.5">
+              <Link href={`/jobs/${jobId}`} className="font-bold">
+                {jobNumber(jobId)} {byId.get(jobId)?.label}
+              </Link>{' '}
+              <span className="text-muted">{says}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+      {sheet.snoozed.length > 0 && (
+        <ul aria-label="Put off" className="mt-3 grid gap-1.5">
+          {sheet.snoozed.map(({ jobId, until }) => (
+            <li
+              key={jobId}
+              className="flex flex-wrap items-center gap-x-3 rounded-xl border border-dashed border-line px-3 py-1"
+            >
+              <Link href={`/jobs/${jobId}`} className="min-w-0 flex-1 truncate font-bold">
+                {jobNumber(jobId)} {byId.get(jobId)?.label}
+              </Link>
+              <span className="text-muted">
+                put off until <LocalDate iso={until} time />
+              </span>
+              <button
+                type="button"
+                className="button min-h-9"
+                disabled={saving}
+                onClick={() => save(() => snooze({ jobId, until: null }), { done: 'Back on the run sheet.' })}
+              >
+                Back now
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,258 @@
+import type { Person } from '../people/actor.ts';
+import { giveTestDatabase } from '../../testing/database.ts';
+import { db } from '../db.ts';
+import { jobInput, outcomeInput } from '../input.ts';
+import * as jobEdits from '../job-edits.ts';
+import { dayPolicyInput, dayPolicyOf, usualDay } from './day-policy.ts';
+import { loadPolicy, policyInput, saveDayPolicy, savePolicy } from '../policy.ts';
+import { addTypedRun } from '../record.ts';
+import { pinJobs, snoozeJob } from './marks.ts';
+import { costOfOrder, makeSheet } from './sheet.ts';
+import { inHands, putDown, takeJob } from './takes.ts';
+import { endWaits, hearWait, letWait, pastWaits, runningWaits, usualWaits, waitInput, waitOver } from './waits.ts';
+
+process.env.UMBRAL_ENGINE = 'here';
+jest.mock('../analysis/pool.ts', () => jest.requireActual<object>('../../testing/in-process-pool.ts'));
+
+giveTestDatabase();
+beforeEach(async () => {
+  await db()('jobs').update({ deleted_at: db().fn.now() });
+  await db()('takes').delete();
+  await db()('shop_policy').delete();
+});
+
+const newJob = (label: string, over: object = {}): Promise<number> =>
+  jobEdits.createJob(
+    jobInput.validateSync({ label, deviceClass: 'phone', complaintKind: 'no-start', intake: {}, ...over }),
+  );
+const wait = (jobId: number, over: object): Promise<void> =>
+  letWait(waitInput.validateSync({ jobId, kind: 'dry', ...over }));
+const person = async (name: string): Promise<Person> => {
+  const [row] = await db()('people').insert({ name, role: 'technician' }).returning('id');
+  return { id: (row as { id: number }).id, name, role: 'technician' };
+};
+const ids = (entries: readonly { jobId: number }[]): number[] => entries.map((e) => e.jobId);
+const now = (): Date => new Date();
+
+describe('waits', () => {
+  test('run, are over, and come back by hand; closing a job ends them', async () => {
+    const jobId = await newJob('wet phone');
+    await wait(jobId, { minutes: 10 });
+    const [running] = await runningWaits(db());
+    expect(running).toMatchObject({ jobId, label: 'wet phone', kind: 'dry', heard: false });
+    const sheet = await makeSheet(db(), now());
+    expect(sheet.entries).toMatchObject([{ jobId, isReady: false }]);
+    const later = await makeSheet(db(), new Date(Date.now() + 11 * 60_000));
+    expect(later.entries).toMatchObject([{ jobId, isReady: true, why: 'Its wait is over: dries.' }]);
+    await hearWait(running.id);
+    expect((await runningWaits(db()))[0].heard).toBe(true);
+    await waitOver(jobId, running.id);
+    expect(await runningWaits(db())).toEqual([]);
+    await wait(jobId, { kind: 'answer' });
+    await jobEdits.closeJob(
+      outcomeInput.validateSync({
+        jobId,
+        version: (await db()('jobs').where({ id: jobId }).first())!.version,
+        grade: 'declined',
+        fix: '',
+      }),
+    );
+    expect(await db()('waits').where({ job_id: jobId }).whereNull('ended_at')).toEqual([]);
+    await expect(wait(jobId, { minutes: 5 })).rejects.toThrow('This job is closed');
+  });
+
+  test.each([
+    [{ until: new Date('2020-01-01') }, 'that moment has passed'],
+    [{ minutes: -5 }, 'expected 1 minute'],
+    [{ minutes: 1e9 }, 'to 90 days'],
+  ])('%j is none, and nothing of the job changes', async (over, says) => {
+    const jobId = await newJob('phone');
+    await expect(wait(jobId, over)).rejects.toThrow(says);
+    expect(await runningWaits(db())).toEqual([]);
+  });
+
+  test('the clock of the server is put back: the wait runs on, and never ends before it began', async () => {
+    const jobId = await newJob('phone');
+    await wait(jobId, { minutes: 10 });
+    const before = await makeSheet(db(), new Date(Date.now() - 3_600_000));
+    expect(before.entries).toMatchObject([{ jobId, isReady: false }]);
+    await db()('waits')
+      .where({ job_id: jobId })
+      .update({ started_at: new Date(Date.now() + 600_000), until_at: new Date(Date.now() + 900_000) });
+    expect(await endWaits(db(), jobId)).toBe(1);
+    const [row] = await db()('waits').where({ job_id: jobId });
+    expect(row.ended_at!.getTime()).toBeGreaterThanOrEqual(row.started_at.getTime());
+  });
+
+  test('what is usual follows what was met here', async () => {
+    const jobId = await newJob('phone');
+    const usual = (await usualWaits(db())).overnight;
+    for (let k = 0; k < 6; k++)
+      await db()('waits').insert({
+        job_id: jobId,
+        kind: 'overnight',
+        started_at: new Date(Date.now() - 3_600_000),
+        ended_at: new Date(Date.now() - 1_800_000),
+      });
+    expect((await pastWaits(db())).filter((w) => w.kind === 'overnight')).toHaveLength(6);
+    expect((await usualWaits(db())).overnight).toBeLessThan(usual);
+  });
+});
+
+describe('the run sheet', () => {
+  test('every open job stands once, with a reason; what waits for somebody, and what is put off, stands aside', async () => {
+    const [first, second, third] = [await newJob('first'), await newJob('second'), await newJob('third')];
+    await addTypedRun(first, 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold', undefined);
+    await wait(second, { kind: 'answer' });
+    await snoozeJob(third, new Date(Date.now() + 3_600_000));
+    const sheet = await makeSheet(db(), now());
+    expect(ids(sheet.entries)).toEqual([first]);
+    expect(sheet.entries[0].why).not.toBe('');
+    expect(sheet.entries[0].next.minutes).toBeGreaterThan(0);
+    expect(ids(sheet.snoozed)).toEqual([third]);
+    expect(ids(sheet.waits)).toEqual([second]);
+    await expect(snoozeJob(third, new Date('2020-01-01'))).rejects.toThrow('has passed');
+    await snoozeJob(third, null);
+    expect(ids((await makeSheet(db(), now())).entries).sort()).toEqual([first, third].sort());
+  });
+
+  test('a hazard first; what is due soon before what is due late; overdue says so', async () => {
+    const day = 86_400_000;
+    const late = await newJob('late', { dueAt: new Date(Date.now() + 9 * day) });
+    const soon = await newJob('soon', { dueAt: new Date(Date.now() + 0.1 * day) });
+    const swollen = await newJob('swollen', {
+      intake: { batterySwollen: true },
+      dueAt: new Date(Date.now() + 30 * day),
+    });
+    await db()('jobs')
+      .where({ id: soon })
+      .update({ due_at: new Date(Date.now() + 0.1 * day) });
+    const sheet = await makeSheet(db(), now());
+    expect(ids(sheet.entries)).toEqual([swollen, soon, late]);
+    expect(sheet.entries[0].why).toMatch(/^A hazard/);
+    await db()('jobs')
+      .where({ id: late })
+      .update({ due_at: new Date(Date.now() - 2 * day) });
+    expect((await makeSheet(db(), now())).entries.find((e) => e.jobId === late)?.why).toMatch(/^Overdue for 2 days/);
+  });
+
+  test('what is put first stands first, what that costs is said, and it can be taken back', async () => {
+    const [a, b, c] = [
+      await newJob('a'),
+      await newJob('b'),
+      await newJob('c', { dueAt: new Date(Date.now() + 3_600_000) }),
+    ];
+    const price = await costOfOrder(db(), now(), [b]);
+    expect(price.says).toMatch(/^That costs/);
+    await pinJobs([b, a]);
+    const sheet = await makeSheet(db(), now());
+    expect(ids(sheet.entries).slice(0, 2)).toEqual([b, a]);
+    expect(sheet.entries[0]).toMatchObject({ isPinned: true, why: 'Somebody put it here.' });
+    expect(ids(sheet.entries)).toContain(c);
+    await pinJobs([]);
+    expect((await makeSheet(db(), now())).entries.every((e) => !e.isPinned)).toBe(true);
+    await expect(pinJobs([999_999])).rejects.toThrow('is not there');
+  });
+
+  test('what this bench lacks is said with the job, and everything else is ordered', async () => {
+    const [a, b] = [await newJob('a'), await newJob('b')];
+    await addTypedRun(a, 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold', undefined);
+    await saveDayPolicy(0, { ...usualDay, equipment: { ...usualDay.equipment, 'hot-air': 0, meter: 0, supply: 0 } });
+    const sheet = await makeSheet(db(), now());
+    expect([...ids(sheet.entries), ...ids(sheet.lacking)].sort()).toEqual([a, b].sort());
+    expect(sheet.lacking.map((l) => l.says).join(' ')).toMatch(/Needs the .*, which this bench does not have/);
+  });
+
+  test('a closed shop says when it opens; 500 jobs are ordered all the same', async () => {
+    await saveDayPolicy(0, {
+      ...usualDay,
+      hours: { zone: 'UTC', week: [[['08:00', '12:00']], [], [], [], [], [], []], closed: [] },
+    });
+    const one = await newJob('one');
+    const sheet = await makeSheet(db(), new Date('2026-11-28T10:00:00Z'));
+    expect(sheet.opensAt).toBe('2026-11-30T08:00:00.000Z');
+    const { version: _, id: __, ...row } = (await db()('jobs').where({ id: one }).first())!;
+    await db()('jobs').insert(
+      Array.from({ length: 499 }, (___, k) => ({
+        ...row,
+        label: `job ${k}`,
+        case_id: `c${k}`,
+        intake: JSON.stringify(row.intake),
+        expect: JSON.stringify(row.expect),
+        extra: JSON.stringify(row.extra),
+        outcome_open: '[]',
+      })),
+    );
+    const many = await makeSheet(db(), now());
+    expect(new Set(ids(many.entries)).size).toBe(500);
+  });
+});
+
+describe('whose hands', () => {
+  test('two who take one job at once: one has it, the other hears who', async () => {
+    const jobId = await newJob('wanted');
+    const [ada, ben] = [await person('Ada Quill'), await person('Ben Ostrow')];
+    const tries = await Promise.allSettled([takeJob(jobId, ada, 'test'), takeJob(jobId, ben, 'test')]);
+    expect(tries.filter((t) => t.status === 'fulfilled')).toHaveLength(1);
+    const [hand] = await inHands(db());
+    const refusal = tries.find((t) => t.status === 'rejected') as PromiseRejectedResult;
+    expect(String(refusal.reason)).toContain(`${hand.name} has this job in hand`);
+    // Taking it again is no second taking.
+    await takeJob(jobId, hand.personId === ada.id ? ada : ben, 'test');
+    expect(await inHands(db())).toHaveLength(1);
+    const sheet = await makeSheet(db(), now());
+    expect(sheet.entries[0]).toMatchObject({ holder: { name: hand.name }, why: `In the hands of ${hand.name}.` });
+  });
+
+  test('somebody has one job at a time; what waits is in nobody’s hands; what was forgotten is put down', async () => {
+    const [a, b] = [await newJob('a'), await newJob('b')];
+    const cleo = await person('Cleo Marsh');
+    await takeJob(a, cleo, 'test');
+    await takeJob(b, cleo, 'repair');
+    expect(ids(await inHands(db()))).toEqual([b]);
+    await wait(b, { minutes: 5 });
+    expect(await inHands(db())).toEqual([]);
+    await takeJob(a, cleo, 'test');
+    await putDown(a);
+    expect(await inHands(db())).toEqual([]);
+    await db()('takes').insert({
+      job_id: a,
+      person_id: cleo.id,
+      kind: 'test',
+      started_at: new Date(Date.now() - 20 * 3_600_000),
+    });
+    expect(await inHands(db())).toEqual([]);
+    const dora = await person('Dora Finch');
+    await takeJob(a, dora, 'test');
+    expect((await inHands(db())).map((h) => h.name)).toEqual(['Dora Finch']);
+  });
+});
+
+describe('the policy of the day', () => {
+  const input = (over: object = {}) => ({
+    version: 0,
+    ...usualDay,
+    approval: 70,
+    delayShare: 20,
+    fees: { laptop: 150, phone: '' },
+    ...over,
+  });
+
+  test('is kept beside the rest of the policy, and neither takes the other away', async () => {
+    const version = await saveDayPolicy(0, dayPolicyOf(dayPolicyInput.validateSync(input())));
+    await savePolicy(
+      policyInput.validateSync({ version, fee: 90, dataFee: 50, hourlyCost: 30, success: 70, injection: 'step' }),
+    );
+    expect(await loadPolicy(db())).toMatchObject({ fee: 90, fees: { laptop: 150 }, approval: 0.7, delayShare: 0.2 });
+  });
+
+  test.each([
+    [{ equipment: { ...usualDay.equipment, bath: -1 } }, 'ultrasonic bath: never below none'],
+    [{ hours: { ...usualDay.hours, zone: 'Nowhere' } }, 'Time zone: "Nowhere" is none'],
+    [{ lateOnce: 'much' }, 'A late job: expected a number'],
+    [{ approval: 140 }, 'Customers who agree: expected at most 100'],
+    [{ hours: 'always' }, 'Hours: expected'],
+  ])('%j is refused with its place', (over, says) => {
+    expect(() => dayPolicyInput.validateSync(input(over))).toThrow(says);
+  });
+});
