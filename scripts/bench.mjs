@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { benchAssess, benchMemory, benchSegmentation, benchTwin } from './bench/core.mjs';
 import { benchBenches } from './bench/benches.mjs';
 import { benchLadder, benchNextProbe } from './bench/board.mjs';
+import { benchDay } from './bench/day.mjs';
 import { benchImport } from './bench/import.mjs';
 import { benchLearning } from './bench/learning.mjs';
 import { benchLibrary } from './bench/library.mjs';
@@ -30,6 +31,7 @@ main(async () => {
     unknown: benchUnknown,
     library: () => benchLibrary(core),
     learning: benchLearning,
+    day: () => benchDay(core),
     board: async () => (benchNextProbe(core), benchLadder(core)),
     import: benchImport,
     pages: benchPages,

@@ -1,6 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
+import { LastSheet } from '@/features/day/last-sheet';
 import { Empty } from '@/ui/parts';
 
 interface Health {
@@ -34,6 +35,7 @@ export default function ErrorPage({ error, reset }: { error: Error & { digest?: 
           Try again
         </button>
       </Empty>
+      {health?.database === false && <LastSheet />}
     </main>
   );
 }

@@ -29,7 +29,7 @@ test.each([
   [{ rank: 0, job: { holder: 'Ada' } }, 'Somebody put it here'],
   [{ job: { holder: 'Ada' } }, 'In the hands of Ada'],
   [{ job: { isVain: true } }, 'say so now'],
-  [{ due: -1500 }, 'Overdue for 1.0 days; 10 min of work left'],
+  [{ due: -1500 }, 'Overdue for 1 day; 10 min of work left'],
   [{ due: 50 }, 'Late as it stands: due in 50 min'],
   [{ due: 90 }, 'Due in 1.5 h, 10 min of work left'],
   [{ job: { waited: 'dries' } }, 'Its wait is over: dries'],

@@ -26,12 +26,11 @@ export function sayMinutes(minutes: number): string {
   if (m < minutesPerHour) return `${m} min`;
   if (m < minutesPerDay) {
     const hours = m / minutesPerHour;
-    return `${Number.isInteger(hours) ? hours : hours.toFixed(1)} h`;
+    return `${Number(hours.toFixed(1))} h`;
   }
   const days = m / minutesPerDay;
-  return days < 2 && days > 1
-    ? `${days.toFixed(1)} days`
-    : `${Math.round(days)} ${Math.round(days) === 1 ? 'day' : 'days'}`;
+  const said = days < 2 ? Number(days.toFixed(1)) : Math.round(days);
+  return `${said} ${said === 1 ? 'day' : 'days'}`;
 }
 
 /**

@@ -1,5 +1,5 @@
 import type { RunningWait } from '@/server/day/waits';
-import { nextRing, ringing, titleWith } from './alarm';
+import { ringing, titleWith } from './alarm';
 
 const now = Date.parse('2026-11-27T10:00:00Z');
 const wait = (over: Partial<RunningWait>): RunningWait => ({
@@ -14,13 +14,11 @@ const wait = (over: Partial<RunningWait>): RunningWait => ({
   ...over,
 });
 
-test('what is over rings until it is heard; what runs rings when it ends', () => {
+test('what is over rings until it is heard', () => {
   expect(ringing([wait({})], now)).toHaveLength(1);
   expect(ringing([wait({ heard: true }), wait({ until: null }), wait({ until: '2026-11-27T10:05:00Z' })], now)).toEqual(
     [],
   );
-  expect(nextRing([wait({}), wait({ until: '2026-11-27T10:05:00Z' }), wait({ until: null })], now)).toBe(300_000);
-  expect(nextRing([wait({})], now)).toBeNull();
 });
 
 test('the title says how many ring, once', () => {

@@ -5,14 +5,6 @@ export function ringing(waits: readonly RunningWait[], nowMs: number): RunningWa
   return waits.filter((w) => w.until !== null && !w.heard && Date.parse(w.until) <= nowMs);
 }
 
-/** Milliseconds until the next alarm; null for none. */
-export function nextRing(waits: readonly RunningWait[], nowMs: number): number | null {
-  const times = waits
-    .flatMap((w) => (w.until !== null && !w.heard ? [Date.parse(w.until) - nowMs] : []))
-    .filter((t) => t > 0);
-  return times.length === 0 ? null : Math.min(...times);
-}
-
 /** The title of a page with how many alarms ring before it; that of the page itself where none does. */
 export function titleWith(title: string, count: number): string {
   const plain = title.replace(/^\(\d+\) /, '');

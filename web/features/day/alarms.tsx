@@ -7,9 +7,10 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { jobNumber } from '@/features/words';
 import type { RunningWait } from '@/server/day/waits';
 import { heard } from './actions';
-import { nextRing, ringing, titleWith } from './alarm';
+import { ringing, titleWith } from './alarm';
 import { useSound } from '@/features/live/sound';
 import { notify, playAlarm } from './notices';
+import { useServerNow } from './use-now';
 
 const everyMs = 15_000;
 const againMs = 20_000;
@@ -20,17 +21,12 @@ const againMs = 20_000;
  * closed page or a restarted server forgets none: the next page that is opened rings.
  */
 export function Alarms() {
-  const [waits, setWaits] = useState<RunningWait[]>([]);
-  // The server's clock: milliseconds that it is ahead of what passes on this screen.
-  const ahead = useRef(0);
-  const [, setTick] = useState(0);
+  const [known, setKnown] = useState<{ now: string; waits: RunningWait[] } | null>(null);
   const look = useCallback(async (): Promise<void> => {
     try {
       const answer = await fetch('/api/waits', { cache: 'no-store' });
       const body = (await answer.json()) as { ok: boolean; value?: { now: string; waits: RunningWait[] } };
-      if (!body.ok || !body.value) return;
-      ahead.current = Date.parse(body.value.now) - performance.now();
-      setWaits(body.value.waits);
+      if (body.ok && body.value) setKnown(body.value);
     } catch {
       // The record does not answer: what is known goes on ringing.
     }
@@ -43,14 +39,15 @@ export function Alarms() {
       clearInterval(timer);
     };
   }, [look]);
-  const now = ahead.current + performance.now();
-  const over = ringing(waits, now);
-  const next = nextRing(waits, now);
-  useEffect(() => {
-    if (next === null || next > everyMs) return;
-    const timer = setTimeout(() => setTick((n) => n + 1), next + 50);
-    return () => clearTimeout(timer);
-  }, [next]);
+  const hear = (id: number): void => {
+    setKnown((k) => k && { ...k, waits: k.waits.map((w) => (w.id === id ? { ...w, heard: true } : w)) });
+    void heard(id).then(() => look());
+  };
+  return known && <Bar known={known} onHeard={hear} />;
+}
+
+function Bar({ known, onHeard }: { known: { now: string; waits: RunningWait[] }; onHeard: (id: number) => void }) {
+  const over = ringing(known.waits, useServerNow(known.now));
   useRinging(over);
   if (over.length === 0) return null;
   return (
@@ -68,14 +65,7 @@ export function Alarms() {
           <span className="min-w-0 flex-1">
             {wait.words || waitTypes[wait.kind].name} is over. {waitTypes[wait.kind].then}
           </span>
-          <button
-            type="button"
-            className="button min-h-9"
-            onClick={() => {
-              setWaits((all) => all.map((w) => (w.id === wait.id ? { ...w, heard: true } : w)));
-              void heard(wait.id).then(() => look());
-            }}
-          >
+          <button type="button" className="button min-h-9" onClick={() => onHeard(wait.id)}>
             Heard
           </button>
         </p>
@@ -89,12 +79,10 @@ function useRinging(over: readonly RunningWait[]): void {
   const told = useRef(new Set<number>());
   const count = over.length;
   const { isOn } = useSound();
+  // Every time: another page that is gone to brings a title of its own.
   useEffect(() => {
     document.title = titleWith(document.title, count);
-    return () => {
-      document.title = titleWith(document.title, 0);
-    };
-  }, [count]);
+  });
   useEffect(() => {
     for (const wait of over) {
       if (told.current.has(wait.id)) continue;

@@ -41,3 +41,12 @@ export function lastSheet(): KeptSheet | null {
     return null;
   }
 }
+
+/** Nothing of it stays on a screen that somebody signed out of. */
+export function forgetSheet(): void {
+  try {
+    localStorage.removeItem(key);
+  } catch {
+    // Nothing could be kept either.
+  }
+}

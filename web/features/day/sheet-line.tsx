@@ -86,7 +86,7 @@ export function SheetLine({
           )}
         </span>
         <span className="min-w-0">
-          <span className="block truncate font-bold">
+          <span className="block font-bold sm:truncate">
             <span className="text-muted">{jobNumber(job.id)}</span> {job.label}
           </span>
           <span className="block truncate text-sm text-muted">
@@ -94,7 +94,7 @@ export function SheetLine({
           </span>
         </span>
         <span className="min-w-0">
-          <span className="block truncate">
+          <span className="block sm:truncate">
             {next.name}
             <span className="text-muted">
               {' '}
@@ -102,7 +102,7 @@ export function SheetLine({
             </span>
           </span>
           <span
-            className={`block truncate text-sm ${job.isOverdue || job.isHazard || entry.isLate ? 'font-semibold text-decide' : 'text-muted'}`}
+            className={`block text-sm sm:truncate ${job.isOverdue || job.isHazard || entry.isLate ? 'font-semibold text-decide' : 'text-muted'}`}
             title={entry.why}
           >
             {entry.why}

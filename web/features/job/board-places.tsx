@@ -11,6 +11,7 @@ export function BoardPlaces({ jobId, isChanged, isClosed }: { jobId: number; isC
   useKey('g', 'measure: the ladder of rails', () => router.push(`/jobs/${jobId}/measure`));
   useKey('h', 'locate: injection and heat', () => router.push(`/jobs/${jobId}/locate`));
   useKey('w', 'verify: prove the repair', () => router.push(`/jobs/${jobId}/verify`));
+  useKey('y', 'worth: what going on brings', () => router.push(`/jobs/${jobId}/worth`));
   useKey('t', 'report', () => router.push(`/jobs/${jobId}/report`));
   return (
     <nav aria-label="Places of the job" className="grid grid-cols-2 gap-2">

@@ -7,6 +7,7 @@ import type { Person } from '@/server/people/actor';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
 import { useToast } from '@/ui/toast';
+import { forgetSheet } from '@/features/day/kept-sheet';
 import { keepPassword, keepPin, lockScreen, signOut, stay } from './actions';
 import { SwitchForm, type SwitchablePerson } from './sign-in-form';
 
@@ -76,7 +77,10 @@ export function PersonMenu({ person, people, isDemo, lockAfterMinutes }: Props) 
             <button
               type="button"
               className="button"
-              onClick={() => void signOut().then(() => window.location.assign('/'))}
+              onClick={() => {
+                forgetSheet();
+                void signOut().then(() => window.location.assign('/'));
+              }}
             >
               {isDemo ? 'Back to the lead of the demo' : 'Sign out'}
             </button>

@@ -4,7 +4,8 @@ import * as yup from 'yup';
 import { changed } from '@/features/changed';
 import type { Result } from '@/server/errors';
 import { removeInstrument, restoreInstrument, saveCalibration, saveInstrument } from '@/server/instruments';
-import { policyInput, savePolicy } from '@/server/policy';
+import { dayPolicyInput, dayPolicyOf } from '@/server/day/day-policy';
+import { policyInput, saveDayPolicy, savePolicy } from '@/server/policy';
 import { ask } from '@/server/recorder';
 import { eraseJob } from '@/server/trash';
 
@@ -105,6 +106,14 @@ export async function readSettingsAgain(): Promise<Result<{ problems: string[] }
 
 export async function keepPolicy(raw: unknown): Promise<Result<number>> {
   return changed('lead', () => savePolicy(policyInput.validateSync(raw, { abortEarly: false })));
+}
+
+/** Hours, equipment and prices that the run sheet goes by. */
+export async function keepDay(raw: unknown): Promise<Result<number>> {
+  return changed('lead', () => {
+    const input = dayPolicyInput.validateSync(raw);
+    return saveDayPolicy(input.version, dayPolicyOf(input));
+  });
 }
 
 /** Deletes a job that is in the trash, with all that belongs to it. */

@@ -27,6 +27,9 @@ export function SettingsView({
     <main className="mx-auto max-w-[1280px] px-4 py-4">
       <div className="flex flex-wrap items-center gap-3">
         <h1 className="text-2xl">Settings</h1>
+        <Link href="/settings/day" className="button min-h-9">
+          The bench’s day
+        </Link>
         {isLead && (
           <Link href="/health" className="button min-h-9">
             Health

@@ -1,47 +1,21 @@
 import {
+  depths,
   dispatch,
+  equipmentTypes,
   isOpenAt,
   money,
   openFrom,
   orderWork,
-  presence,
   undoable,
-  usualBench,
   whyHere,
-  workAhead,
-  equipmentTypes,
-  depths,
-  type Assessment,
-  type BenchDay,
   type NamedStretch,
   type PlacedJob,
-  type Run,
-  type Task,
-  type WorkAhead,
-  type WorkingHours,
 } from '@umbral/core';
 import { db, type Queries } from '../db.ts';
-import { loadPolicy, type KeptPolicy } from '../policy.ts';
-import type { JobRow, OwnHours } from '../tables.ts';
-import { inHands, type InHand } from './takes.ts';
-import { runningWaits, usualWaits, waitWords, type RunningWait } from './waits.ts';
+import { dayOf, loadBenchNow, openTasks, type Candidate } from './bench-now.ts';
+import { waitWords, type RunningWait } from './waits.ts';
 
 const minute = 60_000;
-
-interface SheetRow extends JobRow {
-  result: Assessment | null;
-  feed: Run['feed'] | null;
-  run_count: number;
-  rank: number | null;
-  snoozed_until: Date | null;
-}
-
-interface Worker {
-  id: number;
-  name: string;
-  maxDepth: number;
-  hours: OwnHours | null;
-}
 
 /** A job on the run sheet. */
 export interface SheetEntry {
@@ -82,110 +56,6 @@ export interface RunSheet {
   opensAt: string | null;
 }
 
-const openJobs = `
-  SELECT j.*, a.result, r.feed, coalesce(c.n, 0)::int AS run_count, m.rank, m.snoozed_until FROM jobs j
-  LEFT JOIN sheet_marks m ON m.job_id = j.id
-  LEFT JOIN LATERAL (SELECT result FROM assessments WHERE job_id = j.id ORDER BY id DESC LIMIT 1) a ON true
-  LEFT JOIN LATERAL (SELECT feed FROM runs WHERE job_id = j.id AND deleted_at IS NULL ORDER BY id DESC LIMIT 1) r ON true
-  LEFT JOIN LATERAL (SELECT count(*) AS n FROM runs WHERE job_id = j.id AND deleted_at IS NULL) c ON true
-  WHERE j.deleted_at IS NULL AND j.closed_at IS NULL
-  ORDER BY j.id`;
-
-/** Everything that a sheet is made from. */
-interface Bench {
-  rows: SheetRow[];
-  waits: RunningWait[];
-  hands: InHand[];
-  workers: Worker[];
-  policy: KeptPolicy;
-  usual: Awaited<ReturnType<typeof usualWaits>>;
-  now: Date;
-}
-
-async function loadAll(q: Queries, now: Date): Promise<Bench> {
-  const { rows } = await q.raw<{ rows: SheetRow[] }>(openJobs);
-  const workers = (await q('people')
-    .whereNull('disabled_at')
-    .orderBy('id')
-    .select('id', 'name', { maxDepth: 'max_depth' }, 'hours')) as Worker[];
-  return {
-    rows,
-    waits: await runningWaits(q),
-    hands: await inHands(q),
-    workers,
-    policy: await loadPolicy(q),
-    usual: await usualWaits(q),
-    now,
-  };
-}
-
-/** The bench as the schedule sees it; somebody is always there, or nothing could be planned. */
-function dayOf({ policy, workers, now }: Bench): BenchDay {
-  const hoursOf = (own: OwnHours | null): WorkingHours => ({ ...policy.hours, ...(own ?? {}) });
-  const all = workers.length > 0 ? workers : [{ id: 0, name: '', maxDepth: 5, hours: null }];
-  return {
-    ...usualBench,
-    equipment: policy.equipment,
-    delayShare: policy.delayShare,
-    lateOnce: policy.lateOnce,
-    lateDaily: policy.lateDaily,
-    technicians: all.map((w) => ({ id: w.id, maxDepth: w.maxDepth, spans: presence(hoursOf(w.hours), now) })),
-  };
-}
-
-interface Candidate {
-  row: SheetRow;
-  ahead: WorkAhead;
-  task: Task & { stretches: readonly NamedStretch[] };
-  holder: InHand | null;
-  waited: RunningWait | null;
-}
-
-function candidateOf(bench: Bench, row: SheetRow): Candidate {
-  const { policy, usual, now } = bench;
-  const ahead = workAhead(
-    {
-      deviceClass: row.device_class,
-      fee: row.fee,
-      liquid: row.intake.liquid,
-      dataWanted: row.intake.dataWanted,
-      dataOnly: row.data_only,
-      isHazard: row.intake.batterySwollen && !row.intake.batteryIsolated,
-      runs: row.run_count,
-      feed: row.feed ?? 'usb-c',
-      assessment: row.result,
-    },
-    policy,
-    (kind) => usual[kind],
-  );
-  const dates = [row.promised_at, row.due_at].flatMap((d) => (d ? [d.getTime()] : []));
-  const due = dates.length === 0 ? null : (Math.min(...dates) - now.getTime()) / minute;
-  const holder = bench.hands.find((h) => h.jobId === row.id) ?? null;
-  const waits = bench.waits.filter((w) => w.jobId === row.id && w.until !== null);
-  const release = Math.max(0, ...waits.map((w) => (new Date(w.until as string).getTime() - now.getTime()) / minute));
-  const isHazard = row.intake.batterySwollen && !row.intake.batteryIsolated;
-  const rank = isHazard ? -1 : row.rank;
-  const task = {
-    id: row.id,
-    release,
-    stretches: ahead.stretches,
-    value: ahead.value,
-    due,
-    heldBy: holder?.personId ?? null,
-    rank,
-  };
-  return { row, ahead, task, holder, waited: release === 0 ? (waits[0] ?? null) : null };
-}
-
-/** Runs for which nobody knows the end stand aside, as what is put off does. */
-function split(bench: Bench): { open: Candidate[]; snoozed: SheetRow[] } {
-  const { rows, waits, now } = bench;
-  const snoozed = rows.filter((r) => r.snoozed_until !== null && r.snoozed_until > now);
-  const endless = new Set(waits.filter((w) => w.until === null).map((w) => w.jobId));
-  const open = rows.filter((r) => !snoozed.includes(r) && !endless.has(r.id)).map((row) => candidateOf(bench, row));
-  return { open, snoozed };
-}
-
 const later = (now: Date, minutes: number): string | null =>
   minutes === Infinity ? null : new Date(now.getTime() + minutes * minute).toISOString();
 
@@ -195,9 +65,9 @@ const later = (now: Date, minutes: number): string | null =>
  * @param before the order that was shown last, as job ids: it is kept unless another one is better
  */
 export async function makeSheet(q: Queries, now: Date, before: readonly number[] = []): Promise<RunSheet> {
-  const bench = await loadAll(q, now);
+  const bench = await loadBenchNow(q, now);
   const day = dayOf(bench);
-  const { open, snoozed } = split(bench);
+  const { open, snoozed } = openTasks(bench);
   const lacks = undoable(
     open.map((c) => c.task),
     day,
@@ -284,9 +154,9 @@ export async function costOfOrder(
   now: Date,
   first: readonly number[],
 ): Promise<{ says: string; cost: number; late: number }> {
-  const bench = await loadAll(q, now);
+  const bench = await loadBenchNow(q, now);
   const day = dayOf(bench);
-  const tasks = split(bench).open.map((c) => c.task);
+  const tasks = openTasks(bench).open.map((c) => c.task);
   const place = (id: number): number => (first.includes(id) ? first.indexOf(id) : Infinity);
   const wanted = tasks.map((t) => ({ ...t, rank: Number.isFinite(place(t.id)) ? place(t.id) : null }));
   const free = orderWork(

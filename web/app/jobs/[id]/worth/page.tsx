@@ -1,0 +1,20 @@
+import { loadPlace, Place } from '@/features/job/place';
+import { WorthView } from '@/features/worth/worth-view';
+import { loadWorth } from '@/server/day/worth';
+import { signedIn } from '@/server/people/access';
+
+export const metadata = { title: 'Worth' };
+
+export default async function WorthPage({ params }: { params: Promise<{ id: string }> }) {
+  await signedIn();
+  const worth = await loadPlace((await params).id, async (id) => ({ id, found: await loadWorth(id) }));
+  return (
+    <Place name="Worth" title={worth.found?.label ?? ''} jobId={worth.id}>
+      {worth.found ? (
+        <WorthView worth={worth.found} />
+      ) : (
+        <p className="card mt-3">Nothing is known of it yet: enter a run, a check or a reading first.</p>
+      )}
+    </Place>
+  );
+}

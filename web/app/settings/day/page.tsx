@@ -1,0 +1,28 @@
+import Link from 'next/link';
+import { DayForm } from '@/features/settings/day-form';
+import { db } from '@/server/db';
+import { signedIn } from '@/server/people/access';
+import { loadPolicy } from '@/server/policy';
+
+export const metadata = { title: "The bench's day" };
+
+export const dynamic = 'force-dynamic';
+
+export default async function DaySettingsPage() {
+  const { person } = await signedIn();
+  const policy = await loadPolicy(db());
+  return (
+    <main className="mx-auto max-w-[1280px] px-4 py-4">
+      <div className="mb-3 flex flex-wrap items-baseline gap-x-4">
+        <h1 className="text-2xl">The bench’s day</h1>
+        <Link href="/settings" className="underline decoration-edge underline-offset-2">
+          back to the settings
+        </Link>
+      </div>
+      {person.role !== 'lead' && <p className="card mb-3 text-muted">The hours and prices are changed by a lead.</p>}
+      <fieldset disabled={person.role !== 'lead'} className="contents">
+        <DayForm key={policy.version} policy={policy} />
+      </fieldset>
+    </main>
+  );
+}

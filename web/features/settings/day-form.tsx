@@ -1,0 +1,150 @@
+'use client';
+
+import { deviceClasses, equipmentIds, equipmentTypes, type DeviceClass, type EquipmentId } from '@umbral/core/words';
+import { useState } from 'react';
+import { FormFoot } from '@/features/job/form-parts';
+import { useSave } from '@/features/job/use-save';
+import { classWords } from '@/features/words';
+import type { KeptPolicy } from '@/server/policy';
+import { Field } from '@/ui/parts';
+import { keepDay } from './actions';
+import { dayFrom, sayDay } from './week';
+
+const days = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
+const lines = (text: string): string[] =>
+  text
+    .split(/[\n,]/)
+    .map((line) => line.trim())
+    .filter(Boolean);
+const decimal = (text: string): string => text.trim().replace(',', '.');
+
+/** By what the run sheet orders the day: hours, what is on the bench, what repairs bring, what waiting costs. */
+export function DayForm({ policy }: { policy: KeptPolicy }) {
+  const [zone, setZone] = useState(policy.hours.zone);
+  const [week, setWeek] = useState(policy.hours.week.map(sayDay));
+  const [closed, setClosed] = useState(policy.hours.closed.join('\n'));
+  const [counts, setCounts] = useState(
+    Object.fromEntries(equipmentIds.map((id) => [id, String(policy.equipment[id])])) as Record<EquipmentId, string>,
+  );
+  const [fees, setFees] = useState<Partial<Record<DeviceClass, string>>>(
+    Object.fromEntries(Object.entries(policy.fees).map(([id, fee]) => [id, String(fee)])),
+  );
+  const [amounts, setAmounts] = useState({
+    diagnosisFee: String(policy.diagnosisFee),
+    approval: String(Math.round(100 * policy.approval)),
+    delayShare: String(Math.round(100 * policy.delayShare)),
+    lateOnce: String(policy.lateOnce),
+    lateDaily: String(policy.lateDaily),
+  });
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const submit = (): void => {
+    let hours: { zone: string; week: [string, string][][]; closed: string[] };
+    try {
+      hours = { zone: zone.trim(), week: week.map((text, d) => dayFrom(text, days[d])), closed: lines(closed) };
+    } catch (error) {
+      return setProblem((error as Error).message);
+    }
+    const typed = Object.fromEntries(Object.entries(amounts).map(([key, text]) => [key, decimal(text)]));
+    const feesTyped = Object.fromEntries(deviceClasses.map((id) => [id, decimal(fees[id] ?? '')]));
+    save(
+      () =>
+        keepDay({
+          version: policy.version,
+          hours,
+          equipment: counts,
+          fees: feesTyped,
+          partCosts: policy.partCosts,
+          waits: policy.waits,
+          ...typed,
+        }),
+      { done: 'Kept. The run sheet follows it at once.', failed: setProblem, then: () => setProblem(null) },
+    );
+  };
+  const amount = (key: keyof typeof amounts, label: string, hint: string) => (
+    <Field label={label} hint={hint}>
+      <input
+        className="field"
+        inputMode="decimal"
+        value={amounts[key]}
+        onChange={(e) => setAmounts({ ...amounts, [key]: e.target.value })}
+      />
+    </Field>
+  );
+  return (
+    <form
+      aria-label="The bench's day"
+      className="grid gap-3.5 lg:grid-cols-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        submit();
+      }}
+    >
+      <section aria-label="Hours" className="card grid content-start gap-2">
+        <h2 className="text-lg">Hours</h2>
+        {days.map((day, d) => (
+          <div key={day} className="grid grid-cols-[6.5rem_minmax(0,1fr)] items-center gap-2">
+            <label htmlFor={`day-${d}`}>{day}</label>
+            <input
+              id={`day-${d}`}
+              className="field"
+              placeholder="closed"
+              value={week[d]}
+              onChange={(e) => setWeek(week.map((x, k) => (k === d ? e.target.value : x)))}
+            />
+          </div>
+        ))}
+        <Field label="Time zone">
+          <input className="field" value={zone} onChange={(e) => setZone(e.target.value)} />
+        </Field>
+        <Field label="Closed on" hint="a day a line, such as 2026-12-24">
+          <textarea className="field min-h-20" value={closed} onChange={(e) => setClosed(e.target.value)} />
+        </Field>
+      </section>
+      <div className="grid content-start gap-3.5">
+        <section aria-label="On the bench" className="card grid gap-2">
+          <h2 className="text-lg">On the bench</h2>
+          <div className="grid grid-cols-2 gap-2 sm:grid-cols-3">
+            {equipmentIds.map((id) => (
+              <Field key={id} label={equipmentTypes[id].name}>
+                <input
+                  className="field"
+                  inputMode="numeric"
+                  value={counts[id]}
+                  onChange={(e) => setCounts({ ...counts, [id]: e.target.value })}
+                />
+              </Field>
+            ))}
+          </div>
+        </section>
+        <section aria-label="What repairs bring" className="card grid gap-2">
+          <h2 className="text-lg">What repairs bring</h2>
+          <div className="grid grid-cols-2 gap-2 sm:grid-cols-3">
+            {deviceClasses.map((id) => (
+              <Field key={id} label={`Fee, ${classWords[id]}`}>
+                <input
+                  className="field"
+                  inputMode="decimal"
+                  placeholder={String(policy.fee)}
+                  value={fees[id] ?? ''}
+                  onChange={(e) => setFees({ ...fees, [id]: e.target.value })}
+                />
+              </Field>
+            ))}
+            {amount('diagnosisFee', 'Without a repair', '€')}
+            {amount('approval', 'Customers who agree', '%')}
+          </div>
+        </section>
+        <section aria-label="What waiting costs" className="card grid gap-2">
+          <h2 className="text-lg">What waiting costs</h2>
+          <div className="grid grid-cols-2 gap-2">
+            {amount('delayShare', 'A day of waiting', '% of what a job brings')}
+            {amount('lateOnce', 'A late job', '€, once')}
+            {amount('lateDaily', 'And every day', '€, while it stays late')}
+          </div>
+          <FormFoot saving={saving} problem={problem} />
+        </section>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,138 @@
+import {
+  presence,
+  usualBench,
+  workAhead,
+  type Assessment,
+  type BenchDay,
+  type NamedStretch,
+  type Run,
+  type Task,
+  type WorkAhead,
+  type WorkingHours,
+} from '@umbral/core';
+import type { Queries } from '../db.ts';
+import { loadPolicy, type KeptPolicy } from '../policy.ts';
+import type { JobRow, OwnHours } from '../tables.ts';
+import { inHands, type InHand } from './takes.ts';
+import { runningWaits, usualWaits, type RunningWait } from './waits.ts';
+
+const minute = 60_000;
+
+interface SheetRow extends JobRow {
+  result: Assessment | null;
+  feed: Run['feed'] | null;
+  run_count: number;
+  rank: number | null;
+  snoozed_until: Date | null;
+}
+
+interface Worker {
+  id: number;
+  name: string;
+  maxDepth: number;
+  hours: OwnHours | null;
+}
+
+const openJobs = `
+  SELECT j.*, a.result, r.feed, coalesce(c.n, 0)::int AS run_count, m.rank, m.snoozed_until FROM jobs j
+  LEFT JOIN sheet_marks m ON m.job_id = j.id
+  LEFT JOIN LATERAL (SELECT result FROM assessments WHERE job_id = j.id ORDER BY id DESC LIMIT 1) a ON true
+  LEFT JOIN LATERAL (SELECT feed FROM runs WHERE job_id = j.id AND deleted_at IS NULL ORDER BY id DESC LIMIT 1) r ON true
+  LEFT JOIN LATERAL (SELECT count(*) AS n FROM runs WHERE job_id = j.id AND deleted_at IS NULL) c ON true
+  WHERE j.deleted_at IS NULL AND j.closed_at IS NULL
+  ORDER BY j.id`;
+
+/** Everything that a sheet is made from. */
+export interface BenchNow {
+  rows: SheetRow[];
+  waits: RunningWait[];
+  hands: InHand[];
+  workers: Worker[];
+  policy: KeptPolicy;
+  usual: Awaited<ReturnType<typeof usualWaits>>;
+  now: Date;
+}
+
+export async function loadBenchNow(q: Queries, now: Date): Promise<BenchNow> {
+  const { rows } = await q.raw<{ rows: SheetRow[] }>(openJobs);
+  const workers = (await q('people')
+    .whereNull('disabled_at')
+    .orderBy('id')
+    .select('id', 'name', { maxDepth: 'max_depth' }, 'hours')) as Worker[];
+  return {
+    rows,
+    waits: await runningWaits(q),
+    hands: await inHands(q),
+    workers,
+    policy: await loadPolicy(q),
+    usual: await usualWaits(q),
+    now,
+  };
+}
+
+/** The bench as the schedule sees it; somebody is always there, or nothing could be planned. */
+export function dayOf({ policy, workers, now }: BenchNow): BenchDay {
+  const hoursOf = (own: OwnHours | null): WorkingHours => ({ ...policy.hours, ...(own ?? {}) });
+  const all = workers.length > 0 ? workers : [{ id: 0, name: '', maxDepth: 5, hours: null }];
+  return {
+    ...usualBench,
+    equipment: policy.equipment,
+    delayShare: policy.delayShare,
+    lateOnce: policy.lateOnce,
+    lateDaily: policy.lateDaily,
+    technicians: all.map((w) => ({ id: w.id, maxDepth: w.maxDepth, spans: presence(hoursOf(w.hours), now) })),
+  };
+}
+
+export interface Candidate {
+  row: SheetRow;
+  ahead: WorkAhead;
+  task: Task & { stretches: readonly NamedStretch[] };
+  holder: InHand | null;
+  waited: RunningWait | null;
+}
+
+function candidateOf(bench: BenchNow, row: SheetRow): Candidate {
+  const { policy, usual, now } = bench;
+  const ahead = workAhead(
+    {
+      deviceClass: row.device_class,
+      fee: row.fee,
+      liquid: row.intake.liquid,
+      dataWanted: row.intake.dataWanted,
+      dataOnly: row.data_only,
+      isHazard: row.intake.batterySwollen && !row.intake.batteryIsolated,
+      runs: row.run_count,
+      feed: row.feed ?? 'usb-c',
+      assessment: row.result,
+    },
+    policy,
+    (kind) => usual[kind],
+  );
+  const dates = [row.promised_at, row.due_at].flatMap((d) => (d ? [d.getTime()] : []));
+  const due = dates.length === 0 ? null : (Math.min(...dates) - now.getTime()) / minute;
+  const holder = bench.hands.find((h) => h.jobId === row.id) ?? null;
+  const waits = bench.waits.filter((w) => w.jobId === row.id && w.until !== null);
+  const release = Math.max(0, ...waits.map((w) => (new Date(w.until as string).getTime() - now.getTime()) / minute));
+  const isHazard = row.intake.batterySwollen && !row.intake.batteryIsolated;
+  const rank = isHazard ? -1 : row.rank;
+  const task = {
+    id: row.id,
+    release,
+    stretches: ahead.stretches,
+    value: ahead.value,
+    due,
+    heldBy: holder?.personId ?? null,
+    rank,
+  };
+  return { row, ahead, task, holder, waited: release === 0 ? (waits[0] ?? null) : null };
+}
+
+/** Runs for which nobody knows the end stand aside, as what is put off does. */
+export function openTasks(bench: BenchNow): { open: Candidate[]; snoozed: SheetRow[] } {
+  const { rows, waits, now } = bench;
+  const snoozed = rows.filter((r) => r.snoozed_until !== null && r.snoozed_until > now);
+  const endless = new Set(waits.filter((w) => w.until === null).map((w) => w.jobId));
+  const open = rows.filter((r) => !snoozed.includes(r) && !endless.has(r.id)).map((row) => candidateOf(bench, row));
+  return { open, snoozed };
+}
