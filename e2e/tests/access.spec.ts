@@ -16,6 +16,7 @@ const views = (job: string): string[] => [
   '/settings',
   '/settings/day',
   '/wall',
+  '/day',
   '/atlas',
   '/models',
   '/models/oxbarrow-hearthfold-13',

@@ -1,9 +1,11 @@
 import fc from 'fast-check';
 import {
   closesAt,
+  dayBounds,
   dayOf,
   dueMoment,
   hoursProblem,
+  nextWorkday,
   isOpenAt,
   openFrom,
   presence,
@@ -54,6 +56,13 @@ test('closed days, the end of a day, what is due on a day', () => {
   expect(dueMoment(usualHours, '2026-11-27')).toEqual(at('2026-11-27T14:00:00Z'));
   expect(dueMoment(usualHours, '2026-11-28').toISOString()).toBe('2026-11-28T22:59:59.999Z');
   expect(dayOf(usualHours, at('2026-11-27T23:30:00Z'))).toBe('2026-11-28');
+});
+
+test('a day of the calendar, and the one after it on which the shop is open', () => {
+  const { from, to } = dayBounds(usualHours, '2027-03-28');
+  expect((to.getTime() - from.getTime()) / 3_600_000).toBe(23);
+  expect(nextWorkday(usualHours, '2026-11-27')).toBe('2026-11-30');
+  expect(nextWorkday({ ...usualHours, week: Array.from({ length: 7 }, () => []) }, '2026-11-27')).toBeNull();
 });
 
 test('what a plan is made in: in order, apart, never without an end, as much as is worked', () => {

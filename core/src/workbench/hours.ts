@@ -131,3 +131,19 @@ export function hoursProblem({ zone, week, closed }: WorkingHours): string | nul
   const day = closed.find((x) => !DateTime.fromISO(x).isValid || !/^\d{4}-\d\d-\d\d$/.test(x));
   return day === undefined ? null : `Closed: "${day}" is no day; expected one such as 2026-12-24.`;
 }
+
+/** From the first to the last moment of a day of the calendar: 23 hours of it where the clock is put forward. */
+export function dayBounds(hours: WorkingHours, day: string): { from: Date; to: Date } {
+  const start = DateTime.fromISO(day, { zone: hours.zone });
+  return { from: start.toJSDate(), to: start.plus({ days: 1 }).toJSDate() };
+}
+
+/** The next day of the calendar on which the shop is open; null where there is none within the days that are looked ahead. */
+export function nextWorkday(hours: WorkingHours, day: string): string | null {
+  const start = DateTime.fromISO(day, { zone: hours.zone });
+  for (let d = 1; d <= settings.daysAhead; d++) {
+    const next = start.plus({ days: d });
+    if (spansOf(hours, next).length > 0) return next.toISODate();
+  }
+  return null;
+}

@@ -1,3 +1,4 @@
+export * from './day-end.ts';
 export { usualBench } from './bench-day.ts';
 export * from './hours.ts';
 export * from './letters.ts';

@@ -1,6 +1,6 @@
 'use client';
 
-import { FilePlus2, Monitor, Package } from 'lucide-react';
+import { CalendarDays, FilePlus2, Monitor, Package } from 'lucide-react';
 import Link from 'next/link';
 import { useState } from 'react';
 import { sheetFilters, type SheetFilter } from '@/features/day/filters';
@@ -34,6 +34,9 @@ export function BenchView(given: { bench: Bench; sheet: RunSheet; personId: numb
           )}
         </p>
         <div className="ml-auto flex flex-wrap gap-2">
+          <Link href="/day" className="button" title="What was done today, and what is promised">
+            <CalendarDays size={17} aria-hidden /> Day
+          </Link>
           <Link href="/wall" className="button" title="For a monitor over the bench">
             <Monitor size={17} aria-hidden /> Wall
           </Link>

@@ -7,7 +7,9 @@ import {
   PointerSensor,
   useSensor,
   useSensors,
+  type Announcements,
   type DragEndEvent,
+  type UniqueIdentifier,
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useState } from 'react';
@@ -20,6 +22,21 @@ import Link from 'next/link';
 import { pin, priceOf, snooze } from './actions';
 import { draggedOrder, sheetFilters, type SheetFilter } from './filters';
 import { SheetLine } from './sheet-line';
+
+const instructions = {
+  draggable: 'Press space to lift the job, the arrow keys to move it, space to let it go, escape to leave it.',
+};
+
+/** What is said of a job that is being moved, for who does not see it. */
+function announcements(order: readonly number[]): Announcements {
+  const at = (id: UniqueIdentifier): string => `Place ${order.indexOf(Number(id)) + 1} of ${order.length}.`;
+  return {
+    onDragStart: ({ active }) => `Lifted. ${at(active.id)}`,
+    onDragOver: ({ over }) => (over ? at(over.id) : 'Not over the list.'),
+    onDragEnd: ({ over }) => (over ? `Let go. ${at(over.id)}` : 'Left where it was.'),
+    onDragCancel: () => 'Left where it was.',
+  };
+}
 
 /** The order of work, which can be dragged by mouse and by keys; what that costs is said before it is kept. */
 export function SheetList({
@@ -82,7 +99,13 @@ export function SheetList({
           {ready.length === 0 ? 'Nothing can be done now: everything waits.' : 'Nothing fits. Show everything.'}
         </p>
       )}
-      <DndContext id="run-sheet" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+      <DndContext
+        id="run-sheet"
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={drop}
+        accessibility={{ announcements: announcements(order), screenReaderInstructions: instructions }}
+      >
         <SortableContext items={shown.map((e) => e.jobId)} strategy={verticalListSortingStrategy}>
           <ol className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
             {shown.map((entry) => {

@@ -6,6 +6,7 @@ import * as jobEdits from '../job-edits.ts';
 import { dayPolicyInput, dayPolicyOf, usualDay } from './day-policy.ts';
 import { loadPolicy, policyInput, saveDayPolicy, savePolicy } from '../policy.ts';
 import { addTypedRun } from '../record.ts';
+import { calendarFile, jobsCsv, loadDayEnd } from './day-end.ts';
 import { pinJobs, snoozeJob } from './marks.ts';
 import { costOfOrder, makeSheet } from './sheet.ts';
 import { inHands, putDown, takeJob } from './takes.ts';
@@ -254,5 +255,47 @@ describe('the policy of the day', () => {
     [{ hours: 'always' }, 'Hours: expected'],
   ])('%j is refused with its place', (over, says) => {
     expect(() => dayPolicyInput.validateSync(input(over))).toThrow(says);
+  });
+});
+
+describe('the end of a day', () => {
+  test('what was closed, whose minutes, what is promised for the next day of work', async () => {
+    const [done, tomorrow] = [await newJob('done'), await newJob('for tomorrow')];
+    const eve = await person('Eve Larch');
+    await takeJob(done, eve, 'repair');
+    await db()('takes').update({ started_at: new Date(Date.now() - 1_800_000) });
+    await putDown(done);
+    await jobEdits.closeJob(
+      outcomeInput.validateSync({
+        jobId: done,
+        version: (await db()('jobs').where({ id: done }).first())!.version,
+        grade: 'declined',
+        fix: '',
+      }),
+    );
+    await db()('jobs')
+      .where({ id: tomorrow })
+      .update({ promised_at: new Date(Date.now() + 3_600_000) });
+    const end = await loadDayEnd();
+    expect(end.closed).toMatchObject([{ jobId: done, says: 'declined' }]);
+    expect(end.minutes).toMatchObject([{ kind: 'Repair', by: [{ who: 'Eve Larch' }] }]);
+    expect(end.minutes[0].minutes).toBeGreaterThan(0);
+    expect(end.promised).toMatchObject([{ jobId: tomorrow, isPromise: true }]);
+    await expect(loadDayEnd('2026-13-01')).rejects.toThrow('"2026-13-01" is none; expected one such as');
+    expect((await loadDayEnd('2020-01-06')).closed).toEqual([]);
+  });
+
+  test('a calendar file of promises and waits, and a table that no spreadsheet takes for formulas', async () => {
+    const jobId = await newJob('=cmd tablet; with, commas');
+    await wait(jobId, { minutes: 60 });
+    await db()('jobs')
+      .where({ id: jobId })
+      .update({ promised_at: new Date('2031-01-06T09:00:00Z') });
+    const ics = (await calendarFile()).replace(/\r\n[ \t]/g, '');
+    expect(ics).toMatch(/^BEGIN:VCALENDAR/);
+    expect(ics).toContain('SUMMARY:=cmd tablet\\; with\\, commas: dries');
+    const csv = await jobsCsv();
+    expect(csv).toContain(`"'=cmd tablet; with, commas"`);
+    expect(csv.split('\r\n')[0]).toContain('promised');
   });
 });

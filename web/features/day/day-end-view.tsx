@@ -1,0 +1,106 @@
+import { CalendarDays, ChevronLeft, ChevronRight, Sheet } from 'lucide-react';
+import Link from 'next/link';
+import type { ReactNode } from 'react';
+import { LocalDate } from '@/features/bench/local-date';
+import { jobNumber } from '@/features/words';
+import type { DayEnd } from '@/server/day/day-end';
+import { waitLength } from './wait-length';
+
+/** What a day came to, and what is promised for the next. */
+export function DayEndView({ end }: { end: DayEnd }) {
+  const total = end.minutes.reduce((sum, m) => sum + m.minutes, 0);
+  return (
+    <main className="mx-auto max-w-[1280px] px-4 py-4">
+      <div className="flex flex-wrap items-center gap-2">
+        <h1 className="text-2xl">{end.isToday ? 'Today' : end.day}</h1>
+        <Link href={`/day?on=${end.before}`} className="button w-11 px-0" aria-label="The day before">
+          <ChevronLeft size={18} aria-hidden />
+        </Link>
+        {!end.isToday && (
+          <Link href={`/day?on=${end.after}`} className="button w-11 px-0" aria-label="The day after">
+            <ChevronRight size={18} aria-hidden />
+          </Link>
+        )}
+        <div className="ml-auto flex flex-wrap gap-2 print:hidden">
+          <a href="/api/calendar" className="button" download>
+            <CalendarDays size={17} aria-hidden /> Calendar file
+          </a>
+          <a href="/api/jobs-table" className="button" download>
+            <Sheet size={17} aria-hidden /> All jobs as CSV
+          </a>
+        </div>
+      </div>
+      <div className="mt-3 grid gap-3.5 lg:grid-cols-2">
+        <Part title={`Closed: ${end.closed.length}`}>
+          {end.closed.map((j) => (
+            <JobLine key={j.jobId} jobId={j.jobId} label={j.label} says={j.says} />
+          ))}
+        </Part>
+        <Part
+          title={
+            end.next === null ? 'Nothing is promised' : `Promised and due until ${end.next}: ${end.promised.length}`
+          }
+        >
+          {end.promised.map((j) => (
+            <JobLine
+              key={j.jobId}
+              jobId={j.jobId}
+              label={j.label}
+              says={
+                <>
+                  {j.isPromise ? 'promised for' : 'due'} <LocalDate iso={j.at} time />
+                </>
+              }
+            />
+          ))}
+        </Part>
+        <Part title={`Minutes: ${waitLength(total)}`}>
+          {end.minutes.length === 0 && (
+            <li className="text-muted">
+              Nobody took a job in hand. Take one on the bench, and its minutes count here.
+            </li>
+          )}
+          {end.minutes.map((m) => (
+            <li key={m.kind} className="flex justify-between gap-3">
+              <span>
+                {m.kind}{' '}
+                <span className="text-muted">{m.by.map((b) => `${b.who} ${waitLength(b.minutes)}`).join(', ')}</span>
+              </span>
+              <span>{waitLength(m.minutes)}</span>
+            </li>
+          ))}
+        </Part>
+        <Part title={`Worked on: ${end.worked.length}`}>
+          {end.worked.map((j) => (
+            <JobLine
+              key={j.jobId}
+              jobId={j.jobId}
+              label={j.label}
+              says={`${j.entries} ${j.entries === 1 ? 'entry' : 'entries'}`}
+            />
+          ))}
+        </Part>
+      </div>
+    </main>
+  );
+}
+
+function Part({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section aria-label={title.split(':')[0]} className="card min-w-0">
+      <h2 className="text-lg">{title}</h2>
+      <ul className="mt-2 grid grid-cols-[minmax(0,1fr)] gap-1">{children}</ul>
+    </section>
+  );
+}
+
+function JobLine({ jobId, label, says }: { jobId: number; label: string; says: ReactNode }) {
+  return (
+    <li className="flex items-baseline gap-3 border-b border-line pb-1 last:border-0">
+      <Link href={`/jobs/${jobId}`} className="min-w-0 flex-1 truncate hover:underline">
+        <span className="text-muted">{jobNumber(jobId)}</span> <strong>{label}</strong>
+      </Link>
+      <span className="text-sm text-muted">{says}</span>
+    </li>
+  );
+}

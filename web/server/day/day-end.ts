@@ -1,0 +1,161 @@
+import {
+  dayBounds,
+  dayOf,
+  gradeTypes,
+  minutesByKind,
+  nextWorkday,
+  waitTypes,
+  workTypes,
+  type HandTime,
+  type OutcomeGrade,
+  type WorkKind,
+} from '@umbral/core';
+import icalendar from 'ical-generator';
+import Papa from 'papaparse';
+import { db } from '../db.ts';
+import { ExpectedError } from '../errors.ts';
+import { loadPolicy } from '../policy.ts';
+import { runningWaits, waitWords } from './waits.ts';
+
+/** What a day came to, and what was promised for the next. */
+export interface DayEnd {
+  /** Day of the calendar, YYYY-MM-DD, with the one before it and the one after it. */
+  day: string;
+  before: string;
+  after: string;
+  isToday: boolean;
+  closed: { jobId: number; label: string; says: string }[];
+  /** Jobs that something was entered in, with how much. */
+  worked: { jobId: number; label: string; entries: number }[];
+  minutes: { kind: string; minutes: number; by: { who: string; minutes: number }[] }[];
+  next: string | null;
+  promised: { jobId: number; label: string; at: string; isPromise: boolean }[];
+}
+
+const dayPattern = /^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/;
+
+/**
+ * A day at its end: what was closed and worked on, the minutes by kind of work, what is promised for the next day of work.
+ *
+ * @param asked a day as YYYY-MM-DD; today where left out
+ * @throws {ExpectedError} for what is no day
+ */
+export async function loadDayEnd(asked?: string, now = new Date()): Promise<DayEnd> {
+  const q = db();
+  const { hours } = await loadPolicy(q);
+  const today = dayOf(hours, now);
+  const day = asked ?? today;
+  if (!dayPattern.test(day))
+    throw new ExpectedError('input', `Day: "${day}" is none; expected one such as 2026-11-27.`);
+  const { from, to } = dayBounds(hours, day);
+  const inDay = [from, to] as const;
+  const closed = (await q('jobs')
+    .whereNull('deleted_at')
+    .whereBetween('closed_at', inDay)
+    .orderBy('closed_at')
+    .select('id', 'label', 'outcome_grade')) as { id: number; label: string; outcome_grade: OutcomeGrade }[];
+  const worked = (await q('audit')
+    .join('jobs', 'jobs.id', 'audit.job_id')
+    .whereNull('jobs.deleted_at')
+    .whereBetween('audit.created_at', inDay)
+    .groupBy('jobs.id', 'jobs.label')
+    .orderBy('jobs.id')
+    .select({ jobId: 'jobs.id', label: 'jobs.label' }, q.raw('count(*)::int AS entries'))) as DayEnd['worked'];
+  const takes = (await q('takes')
+    .join('people', 'people.id', 'takes.person_id')
+    .where('takes.started_at', '<', to)
+    .where((w) => w.whereNull('takes.ended_at').orWhere('takes.ended_at', '>', from))
+    .select({ kind: 'takes.kind', who: 'people.name', from: 'takes.started_at', to: 'takes.ended_at' })) as HandTime[];
+  const next = nextWorkday(hours, day);
+  return {
+    day,
+    before: dayOf(hours, new Date(from.getTime() - 1)),
+    after: dayOf(hours, to),
+    isToday: day === today,
+    closed: closed.map((j) => ({ jobId: j.id, label: j.label, says: gradeTypes[j.outcome_grade].name })),
+    worked,
+    minutes: minutesByKind(takes, from, to, now).map((m) => ({ ...m, kind: workTypes[m.kind as WorkKind].name })),
+    next,
+    promised: next === null ? [] : await promisedUntil(dayBounds(hours, next).to),
+  };
+}
+
+/** What is promised or due until a moment and still open, the earliest first. */
+async function promisedUntil(until: Date): Promise<DayEnd['promised']> {
+  const rows = (await db()('jobs')
+    .whereNull('deleted_at')
+    .whereNull('closed_at')
+    .whereRaw('least(promised_at, due_at) < ?', [until])
+    .orderByRaw('least(promised_at, due_at)')
+    .select('id', 'label', 'promised_at', 'due_at')) as {
+    id: number;
+    label: string;
+    promised_at: Date | null;
+    due_at: Date | null;
+  }[];
+  return rows.map(({ id, label, promised_at, due_at }) => {
+    const isPromise = promised_at !== null && (due_at === null || promised_at <= due_at);
+    return { jobId: id, label, at: ((isPromise ? promised_at : due_at) as Date).toISOString(), isPromise };
+  });
+}
+
+/**
+ * Promises, due dates and waits as a calendar file.
+ *
+ * @see RFC 5545, Internet Calendaring and Scheduling
+ */
+export async function calendarFile(now = new Date()): Promise<string> {
+  const q = db();
+  const calendar = icalendar({ name: 'Bench', prodId: { company: 'Umbral', product: 'Bench', language: 'EN' } });
+  const far = new Date(now.getTime() + 366 * 86_400_000);
+  for (const { jobId, label, at, isPromise } of await promisedUntil(far))
+    calendar.createEvent({
+      id: `job-${jobId}-${isPromise ? 'promise' : 'due'}@umbral`,
+      start: new Date(at),
+      end: new Date(Date.parse(at) + 15 * 60_000),
+      stamp: now,
+      summary: `${isPromise ? 'Promised' : 'Due'}: ${label}`,
+    });
+  for (const wait of await runningWaits(q)) {
+    if (wait.until === null) continue;
+    calendar.createEvent({
+      id: `wait-${wait.id}@umbral`,
+      start: new Date(wait.until),
+      end: new Date(Date.parse(wait.until) + 5 * 60_000),
+      stamp: now,
+      summary: `${wait.label}: ${waitWords(wait)}`,
+      description: waitTypes[wait.kind].then,
+    });
+  }
+  return calendar.toString();
+}
+
+/** Every job with its dates, terms and outcome as a table, safe to open in a spreadsheet. */
+export async function jobsCsv(): Promise<string> {
+  const rows = (await db()('jobs')
+    .whereNull('deleted_at')
+    .orderBy('id')
+    .select(
+      'id',
+      'label',
+      { device: 'device_class' },
+      'model',
+      'stage',
+      'complaint',
+      { 'came in': 'created_at' },
+      { due: 'due_at' },
+      { promised: 'promised_at' },
+      { agreed: 'agreed_at' },
+      'fee',
+      { closed: 'closed_at' },
+      { outcome: 'outcome_grade' },
+      { circuit: 'outcome_circuit' },
+      db().raw(
+        '(SELECT round(sum(extract(epoch FROM coalesce(ended_at, now()) - started_at)) / 60) FROM takes WHERE job_id = jobs.id)::int AS minutes',
+      ),
+    )) as Record<string, unknown>[];
+  const plain = rows.map((row) =>
+    Object.fromEntries(Object.entries(row).map(([k, v]) => [k, v instanceof Date ? v.toISOString() : (v ?? '')])),
+  );
+  return `${Papa.unparse(plain, { escapeFormulae: true })}\r\n`;
+}
