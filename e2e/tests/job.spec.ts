@@ -147,7 +147,7 @@ test('a swollen battery is said first and everywhere', async ({ page }) => {
   await takeIn(page, 'swollen unit', { swollen: true });
   await expect(page.getByText(/Swollen battery: do not charge it/)).toBeVisible();
   await page.goto('/');
-  await expect(page.getByRole('link', { name: /swollen unit/ })).toContainText('hazard: swollen battery');
+  await expect(page.getByRole('link', { name: /swollen unit/ })).toContainText('Swollen battery: make it safe before anything else');
 });
 
 test('two people saving the same job do not overwrite each other', async ({ page, context }) => {

@@ -25,3 +25,4 @@ export {
 export { usualFunctions } from '../proof/functions.ts';
 export { worksFrom } from '../proof/protocol.ts';
 export { sayOutcome } from '../observation/say-outcome.ts';
+export { sayMinutes } from '../workbench/say-minutes.ts';

@@ -1,5 +1,6 @@
 import type { NamedStretch } from './work-ahead.ts';
-import { money, sayMinutes, whyHere, type PlacedJob } from './why-here.ts';
+import { sayMinutes } from './say-minutes.ts';
+import { money, whyHere, type PlacedJob } from './why-here.ts';
 
 const step = (over: Partial<NamedStretch> = {}): NamedStretch => ({
   work: 'test',
@@ -25,7 +26,7 @@ const placed = ({ job, ...task }: Over = {}): PlacedJob => ({
 });
 
 test.each([
-  [{ job: { isHazard: true }, rank: 0 }, 'A hazard'],
+  [{ job: { isHazard: true }, rank: 0 }, 'Swollen battery: make it safe'],
   [{ rank: 0, job: { holder: 'Ada' } }, 'Somebody put it here'],
   [{ job: { holder: 'Ada' } }, 'In the hands of Ada'],
   [{ job: { isVain: true } }, 'say so now'],

@@ -1,10 +1,8 @@
 import { workPlaces } from '../catalogue/index.ts';
+import { sayMinutes } from './say-minutes.ts';
 import { handsOn, type Task } from './schedule/index.ts';
 import type { NamedStretch } from './work-ahead.ts';
 import settings from './why-here.json';
-
-const minutesPerHour = 60;
-const minutesPerDay = 1440;
 
 /** A job at its place in the order. */
 export interface PlacedJob {
@@ -20,19 +18,6 @@ export interface PlacedJob {
   holder: string | null;
 }
 
-/** A span of time as somebody says it. */
-export function sayMinutes(minutes: number): string {
-  const m = Math.max(0, Math.round(minutes));
-  if (m < minutesPerHour) return `${m} min`;
-  if (m < minutesPerDay) {
-    const hours = m / minutesPerHour;
-    return `${Number(hours.toFixed(1))} h`;
-  }
-  const days = m / minutesPerDay;
-  const said = days < 2 ? Number(days.toFixed(1)) : Math.round(days);
-  return `${said} ${said === 1 ? 'day' : 'days'}`;
-}
-
 /**
  * Why a job stands where it stands, in one sentence: the strongest reason that holds.
  *
@@ -42,7 +27,7 @@ export function sayMinutes(minutes: number): string {
 export function whyHere(job: PlacedJob, before: PlacedJob | null, rest: readonly PlacedJob[]): string {
   const { task } = job;
   const [first] = task.stretches;
-  if (job.isHazard) return 'A hazard: make it safe before anything else.';
+  if (job.isHazard) return 'Swollen battery: make it safe before anything else.';
   if (task.rank !== null) return 'Somebody put it here.';
   if (job.holder !== null) return `In the hands of ${job.holder}.`;
   if (job.isVain) return 'Going on costs more than it brings: say so now.';

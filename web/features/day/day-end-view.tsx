@@ -1,10 +1,10 @@
+import { sayMinutes } from '@umbral/core/words';
 import { CalendarDays, ChevronLeft, ChevronRight, Sheet } from 'lucide-react';
 import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { LocalDate } from '@/features/bench/local-date';
 import { jobNumber } from '@/features/words';
 import type { DayEnd } from '@/server/day/day-end';
-import { waitLength } from './wait-length';
 
 /** What a day came to, and what is promised for the next. */
 export function DayEndView({ end }: { end: DayEnd }) {
@@ -54,7 +54,7 @@ export function DayEndView({ end }: { end: DayEnd }) {
             />
           ))}
         </Part>
-        <Part title={`Minutes: ${waitLength(total)}`}>
+        <Part title={`Minutes: ${sayMinutes(total)}`}>
           {end.minutes.length === 0 && (
             <li className="text-muted">
               Nobody took a job in hand. Take one on the bench, and its minutes count here.
@@ -64,9 +64,9 @@ export function DayEndView({ end }: { end: DayEnd }) {
             <li key={m.kind} className="flex justify-between gap-3">
               <span>
                 {m.kind}{' '}
-                <span className="text-muted">{m.by.map((b) => `${b.who} ${waitLength(b.minutes)}`).join(', ')}</span>
+                <span className="text-muted">{m.by.map((b) => `${b.who} ${sayMinutes(b.minutes)}`).join(', ')}</span>
               </span>
-              <span>{waitLength(m.minutes)}</span>
+              <span>{sayMinutes(m.minutes)}</span>
             </li>
           ))}
         </Part>

@@ -1,7 +1,7 @@
 'use client';
 
 import { useSortable } from '@dnd-kit/sortable';
-import { equipmentTypes, workPlaces } from '@umbral/core/words';
+import { equipmentTypes, workPlaces, sayMinutes } from '@umbral/core/words';
 import { GripVertical, Hand, MoreVertical, Pin } from 'lucide-react';
 import Link from 'next/link';
 import type { BenchJob } from '@/features/bench/queries';
@@ -12,7 +12,6 @@ import type { SheetEntry } from '@/server/day/sheet';
 import { ActionMenu } from '@/ui/menu';
 import { Silhouette } from '@/ui/silhouette';
 import { putJobDown, snooze, take } from './actions';
-import { waitLength } from './wait-length';
 
 /** The start of the next day on this screen's clock. */
 function tomorrow(): Date {
@@ -98,7 +97,7 @@ export function SheetLine({
             {next.name}
             <span className="text-muted">
               {' '}
-              · {waitLength(next.minutes)}, {workPlaces[next.place].name}
+              · {sayMinutes(next.minutes)}, {workPlaces[next.place].name}
             </span>
           </span>
           <span

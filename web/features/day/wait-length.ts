@@ -1,11 +1,4 @@
-/** A span of minutes as somebody says it: "10 min", "4 h", "3 days". */
-export function waitLength(minutes: number): string {
-  const m = Math.max(0, Math.round(minutes));
-  if (m < 60) return `${m} min`;
-  if (m < 1440) return `${Number((m / 60).toFixed(1))} h`;
-  const days = Number((m / 1440).toFixed(1));
-  return `${days} ${days === 1 ? 'day' : 'days'}`;
-}
+import { sayMinutes } from '@umbral/core/words';
 
 /**
  * Minutes from what somebody typed: "10", "10 min", "1.5 h", "2 d", "90 minutes"; null for nothing.
@@ -25,8 +18,8 @@ export function minutesOf(text: string): number | null {
 /** What is left of a wait, as a clock: "4:09", "1:02:30"; "over for 3 min" where it has passed. */
 export function countdown(untilMs: number, nowMs: number): string {
   const left = Math.ceil((untilMs - nowMs) / 1000);
-  if (left <= 0) return `over for ${waitLength(-left / 60)}`;
-  if (left >= 36 * 3600) return waitLength(left / 60);
+  if (left <= 0) return `over for ${sayMinutes(-left / 60)}`;
+  if (left >= 36 * 3600) return sayMinutes(left / 60);
   const two = (x: number): string => String(x).padStart(2, '0');
   const [h, m, s] = [Math.floor(left / 3600), Math.floor((left % 3600) / 60), left % 60];
   return h > 0 ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`;

@@ -1,6 +1,6 @@
 'use client';
 
-import { waitTypes, workPlaces } from '@umbral/core/words';
+import { waitTypes, workPlaces, sayMinutes } from '@umbral/core/words';
 import type { ReactNode } from 'react';
 import type { Bench } from '@/features/bench/queries';
 import { jobNumber } from '@/features/words';
@@ -8,7 +8,7 @@ import type { RunSheet } from '@/server/day/sheet';
 import { LocalDate } from '@/features/bench/local-date';
 import { useServerNow } from './use-now';
 import { useSheet } from './use-sheet';
-import { countdown, waitLength } from './wait-length';
+import { countdown } from './wait-length';
 
 /** Lines that are read from three metres away. */
 const lines = 5;
@@ -38,7 +38,7 @@ export function WallView(given: { bench: Bench; sheet: RunSheet }) {
             </p>
             <p className="mt-2">{first.next.name}</p>
             <p className="text-muted">
-              {waitLength(first.next.minutes)}, {workPlaces[first.next.place].name}
+              {sayMinutes(first.next.minutes)}, {workPlaces[first.next.place].name}
               {first.holder ? `, ${first.holder.name}` : ''}
             </p>
           </div>
@@ -50,7 +50,7 @@ export function WallView(given: { bench: Bench; sheet: RunSheet }) {
                 <span className="text-muted">{jobNumber(e.jobId)}</span> {label(e.jobId)}
               </p>
               <p className="truncate text-xl text-muted xl:text-2xl">
-                {e.next.name}, {waitLength(e.next.minutes)}
+                {e.next.name}, {sayMinutes(e.next.minutes)}
               </p>
             </li>
           ))}

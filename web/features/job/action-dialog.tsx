@@ -1,9 +1,8 @@
 'use client';
 
-import { actionKinds, actionTypes, waitTypes, type ActionKind, type WaitKind } from '@umbral/core/words';
+import { actionKinds, actionTypes, waitTypes, type ActionKind, type WaitKind, sayMinutes } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
 import { useUsualWaits } from '@/features/day/use-usual-waits';
-import { waitLength } from '@/features/day/wait-length';
 import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
 import { addAction, predictChangeOf } from './actions';
@@ -151,7 +150,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
               {waits.map((kind) => (
                 <option key={kind} value={kind}>
                   {waitTypes[kind].name}
-                  {usual ? `, ${waitLength(usual[kind])}` : ''}
+                  {usual ? `, ${sayMinutes(usual[kind])}` : ''}
                 </option>
               ))}
             </select>

@@ -1,10 +1,10 @@
 'use client';
 
-import { waitKinds, waitTypes, type WaitKind } from '@umbral/core/words';
+import { waitKinds, waitTypes, type WaitKind, sayMinutes } from '@umbral/core/words';
 import { useState } from 'react';
 import { setWait } from '@/features/day/actions';
 import { useUsualWaits } from '@/features/day/use-usual-waits';
-import { minutesOf, waitLength } from '@/features/day/wait-length';
+import { minutesOf } from '@/features/day/wait-length';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
 import { FormFoot } from './form-parts';
@@ -20,7 +20,7 @@ export function WaitDialog({ view, onClose }: { view: Pick<JobView, 'job'>; onCl
   const [typed, setTyped] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
-  const time = typed ?? (usual ? waitLength(usual[kind]) : '');
+  const time = typed ?? (usual ? sayMinutes(usual[kind]) : '');
   const submit = (): void => {
     let minutes: number | null;
     try {

@@ -5,11 +5,15 @@ import type { JobWorth } from '@/server/day/worth';
 export const worthOptions: readonly WorthOption[] = ['go-on', 'ask', 'data', 'stop'];
 
 /** What each way on is called, and what it means. */
-export const optionWords: Record<WorthOption, { name: string; means: string }> = {
-  'go-on': { name: 'Go on', means: 'test, repair what pays, ask when the fault is known' },
-  ask: { name: 'Ask first', means: 'quote now, and go on only if the customer agrees' },
-  data: { name: 'Only the data', means: 'bring out what is stored, repair nothing else' },
-  stop: { name: 'Stop', means: 'say so, and give it back' },
+export const optionWords: Record<WorthOption, { name: string; does: string; means: string }> = {
+  'go-on': { name: 'Go on', does: 'to go on', means: 'test, repair what pays, ask when the fault is known' },
+  ask: { name: 'Ask first', does: 'to ask first', means: 'quote now, and go on only if the customer agrees' },
+  data: {
+    name: 'Only the data',
+    does: 'to bring out only the data',
+    means: 'bring out what is stored, repair nothing else',
+  },
+  stop: { name: 'Stop', does: 'to stop', means: 'say so, and give it back' },
 };
 
 export const euros = (amount: number): string => `${amount < 0 ? '−' : ''}${Math.abs(Math.round(amount))} €`;
@@ -18,7 +22,7 @@ export const euros = (amount: number): string => `${amount < 0 ? '−' : ''}${Ma
 export function changeWords({ curve }: Pick<JobWorth, 'curve'>, name: string): string[] {
   return curve.changes.map(
     ({ p, from, to }) =>
-      `From ${formatPercent(p)} for ${name} on, to ${optionWords[to].name.toLowerCase()} is worth more than to ${optionWords[from].name.toLowerCase()}; it is ${formatPercent(curve.p)} now.`,
+      `From ${formatPercent(p)} for ${name} on, ${optionWords[to].does} is worth more than ${optionWords[from].does}; it is ${formatPercent(curve.p)} now.`,
   );
 }
 

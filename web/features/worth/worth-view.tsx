@@ -55,8 +55,8 @@ export function WorthView({ worth }: { worth: JobWorth }) {
           ))}
           {worth.curve.changes.length === 0 && (
             <p className="mt-1">
-              However likely {name} is, to {optionWords[worth.best].name.toLowerCase()} brings most; it is{' '}
-              {formatPercent(worth.curve.p)} now.
+              However likely {name} is, {optionWords[worth.best].does} brings most; it is {formatPercent(worth.curve.p)}{' '}
+              now.
             </p>
           )}
         </section>

@@ -130,7 +130,7 @@ describe('the run sheet', () => {
       .update({ due_at: new Date(Date.now() + 0.1 * day) });
     const sheet = await makeSheet(db(), now());
     expect(ids(sheet.entries)).toEqual([swollen, soon, late]);
-    expect(sheet.entries[0].why).toMatch(/^A hazard/);
+    expect(sheet.entries[0].why).toMatch(/^Swollen battery/);
     await db()('jobs')
       .where({ id: late })
       .update({ due_at: new Date(Date.now() - 2 * day) });

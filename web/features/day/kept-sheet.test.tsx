@@ -1,4 +1,3 @@
-/** @jest-environment jsdom */
 import type { Bench } from '@/features/bench/queries';
 import type { RunSheet } from '@/server/day/sheet';
 import { forgetSheet, keepSheet, lastSheet } from './kept-sheet';

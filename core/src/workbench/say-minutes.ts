@@ -1,0 +1,17 @@
+const minutesPerHour = 60;
+const minutesPerDay = 1440;
+
+/**
+ * A span of time as somebody says it.
+ *
+ * @param minutes less than none counts as none
+ * @example
+ * sayMinutes(90); // '1.5 h'
+ */
+export function sayMinutes(minutes: number): string {
+  const m = Math.max(0, Math.round(minutes));
+  if (m < minutesPerHour) return `${m} min`;
+  if (m < minutesPerDay) return `${Number((m / minutesPerHour).toFixed(1))} h`;
+  const days = Number((m / minutesPerDay).toFixed(1));
+  return `${days} ${days === 1 ? 'day' : 'days'}`;
+}
