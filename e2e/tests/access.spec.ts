@@ -16,6 +16,8 @@ const views = (job: string): string[] => [
   '/settings',
   '/settings/day',
   '/wall',
+  '/parts',
+  `${job.split('?')[0]}/parts`,
   '/day',
   '/atlas',
   '/models',

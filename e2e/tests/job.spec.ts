@@ -147,7 +147,9 @@ test('a swollen battery is said first and everywhere', async ({ page }) => {
   await takeIn(page, 'swollen unit', { swollen: true });
   await expect(page.getByText(/Swollen battery: do not charge it/)).toBeVisible();
   await page.goto('/');
-  await expect(page.getByRole('link', { name: /swollen unit/ })).toContainText('Swollen battery: make it safe before anything else');
+  await expect(page.getByRole('link', { name: /swollen unit/ })).toContainText(
+    'Swollen battery: make it safe before anything else',
+  );
 });
 
 test('two people saving the same job do not overwrite each other', async ({ page, context }) => {
@@ -185,6 +187,6 @@ test('a job waits, comes back, and can be thrown away and taken back', async ({ 
   await page.getByRole('menuitem', { name: 'Put in the trash' }).click();
   await page.waitForURL('/');
   await expect(page.getByRole('link', { name: /waiting unit/ })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.getByRole('link', { name: /waiting unit/ })).toBeVisible();
 });

@@ -20,6 +20,10 @@ const constraints = [
   { name: 'notes_feed', table: 'notes', column: 'feed', catalogue: 'feeds' },
   { name: 'waits_kind', table: 'waits', column: 'kind', catalogue: 'waitKinds' },
   { name: 'takes_kind', table: 'takes', column: 'kind', catalogue: 'workKinds' },
+  { name: 'parts_class', table: 'parts', column: 'device_class', catalogue: 'deviceClasses' },
+  { name: 'parts_circuit', table: 'parts', column: 'circuit', catalogue: 'circuitIds' },
+  { name: 'donors_class', table: 'donors', column: 'device_class', catalogue: 'deviceClasses' },
+  { name: 'donor_parts_circuit', table: 'donor_parts', column: 'circuit', catalogue: 'circuitIds' },
   { name: 'recordings_feed', table: 'recordings', column: 'feed', catalogue: 'feeds' },
 ];
 

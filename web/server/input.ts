@@ -18,7 +18,7 @@ import { plain } from './db.ts';
 import { ExpectedError } from './errors.ts';
 
 /** Input of people, checked at the edge. Messages name the field as the screen does. */
-const text = (label: string, most: number) =>
+export const text = (label: string, most: number) =>
   yup
     .string()
     .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))

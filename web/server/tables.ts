@@ -35,12 +35,21 @@ import type {
 } from './rows/library-rows.ts';
 import type { InstrumentRow, BenchRow, CalibrationRow, BackupRow, ShopPolicyRow } from './rows/bench-rows.ts';
 import type { SheetMarkRow, TakeRow, WaitRow } from './rows/day-rows.ts';
+import type {
+  DonorPartRow,
+  DonorRow,
+  PartMoveRow,
+  PartOrderRow,
+  PartReservationRow,
+  PartRow,
+} from './rows/part-rows.ts';
 import type { PersonRow, PresenceRow, SessionRow, SignInCodeRow, TokenRow, AuditRow } from './rows/people-rows.ts';
 
 export type * from './rows/job-rows.ts';
 export type * from './rows/run-rows.ts';
 export type * from './rows/bench-rows.ts';
 export type * from './rows/day-rows.ts';
+export type * from './rows/part-rows.ts';
 export type * from './rows/library-rows.ts';
 export type * from './rows/people-rows.ts';
 
@@ -74,6 +83,12 @@ declare module 'knex/types/tables.js' {
     notes: Table<NoteRow>;
     on_leads: Table<OnLeadsRow>;
     openings: Table<OpeningRow>;
+    donor_parts: Table<DonorPartRow>;
+    donors: Table<DonorRow>;
+    part_moves: Table<PartMoveRow>;
+    part_orders: Table<PartOrderRow>;
+    part_reservations: Table<PartReservationRow>;
+    parts: Table<PartRow>;
     people: Table<PersonRow>;
     presence: Table<PresenceRow>;
     profiles: Table<ProfileRow>;

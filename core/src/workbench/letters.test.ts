@@ -1,3 +1,4 @@
+import { circuitTypes } from '../catalogue/index.ts';
 import { declineText, outOfTen, quoteText, type LetterFacts } from './letters.ts';
 
 const facts = (over: Partial<LetterFacts> = {}): LetterFacts => ({
@@ -17,7 +18,7 @@ const facts = (over: Partial<LetterFacts> = {}): LetterFacts => ({
 test('a quote says what it probably is, what it costs, how often that works, and what else it costs', () => {
   const text = quoteText(facts());
   expect(text).toContain('You told us: "Stays black"');
-  expect(text).toContain('it is probably this: Display');
+  expect(text).toContain(`it is probably ${circuitTypes.display.plain}.`);
   expect(text).toContain(
     'The repair costs 90 €. Such repairs succeed in about 8 of 10 cases. If it cannot be repaired, it costs nothing.',
   );

@@ -1,4 +1,4 @@
-import { circuitNames, type CircuitId } from '../catalogue/index.ts';
+import { circuitTypes, type CircuitId } from '../catalogue/index.ts';
 import { money } from './why-here.ts';
 import { inWords } from './worth.ts';
 
@@ -33,7 +33,7 @@ const about = ({ label, complaint }: LetterFacts): string =>
 const found = ({ circuit, p }: LetterFacts): string =>
   circuit === 'unmodelled' || circuit === 'none'
     ? 'What is wrong with it cannot be said yet.'
-    : `From the current that it draws, it is ${inWords(p)} this: ${circuitNames[circuit]}.`;
+    : `From the current that it draws, it is ${inWords(p)} ${circuitTypes[circuit].plain}.`;
 
 /** What nothing that is not found costs. */
 const otherwise = ({ diagnosisFee }: LetterFacts): string =>

@@ -65,6 +65,7 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
     ...(job.waits.length > 0 ? [{ text: 'The wait is over', act: endWait }] : []),
     { text: 'Let it wait', act: () => setOpen('wait') },
     { text: 'What it is worth (y)', act: () => router.push(`/jobs/${job.id}/worth`) },
+    { text: 'Parts for it', act: () => router.push(`/jobs/${job.id}/parts`) },
     { text: 'Report', act: () => router.push(`/jobs/${job.id}/report`) },
     ...(isLead ? [{ text: 'Export as a case package', href: `/api/jobs/${job.id}/package` }] : []),
     ...(job.isClosed ? [{ text: 'Open the job again', act: reopen }] : []),

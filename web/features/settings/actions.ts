@@ -5,6 +5,7 @@ import { changed } from '@/features/changed';
 import type { Result } from '@/server/errors';
 import { removeInstrument, restoreInstrument, saveCalibration, saveInstrument } from '@/server/instruments';
 import { dayPolicyInput, dayPolicyOf } from '@/server/day/day-policy';
+import { saveWorker, workerInput } from '@/server/day/workers';
 import { policyInput, saveDayPolicy, savePolicy } from '@/server/policy';
 import { ask } from '@/server/recorder';
 import { eraseJob } from '@/server/trash';
@@ -114,6 +115,11 @@ export async function keepDay(raw: unknown): Promise<Result<number>> {
     const input = dayPolicyInput.validateSync(raw);
     return saveDayPolicy(input.version, dayPolicyOf(input));
   });
+}
+
+/** How far somebody opens a device, and when they are at the bench. */
+export async function keepWorker(raw: unknown): Promise<Result<void>> {
+  return changed('lead', () => saveWorker(workerInput.validateSync(raw)));
 }
 
 /** Deletes a job that is in the trash, with all that belongs to it. */

@@ -8,9 +8,9 @@ import { classWords } from '@/features/words';
 import type { KeptPolicy } from '@/server/policy';
 import { Field } from '@/ui/parts';
 import { keepDay } from './actions';
-import { dayFrom, sayDay } from './week';
+import { sayDay, weekFrom } from './week';
+import { WeekFields } from './week-fields';
 
-const days = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
 const lines = (text: string): string[] =>
   text
     .split(/[\n,]/)
@@ -41,7 +41,7 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
   const submit = (): void => {
     let hours: { zone: string; week: [string, string][][]; closed: string[] };
     try {
-      hours = { zone: zone.trim(), week: week.map((text, d) => dayFrom(text, days[d])), closed: lines(closed) };
+      hours = { zone: zone.trim(), week: weekFrom(week), closed: lines(closed) };
     } catch (error) {
       return setProblem((error as Error).message);
     }
@@ -82,18 +82,7 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
     >
       <section aria-label="Hours" className="card grid content-start gap-2">
         <h2 className="text-lg">Hours</h2>
-        {days.map((day, d) => (
-          <div key={day} className="grid grid-cols-[6.5rem_minmax(0,1fr)] items-center gap-2">
-            <label htmlFor={`day-${d}`}>{day}</label>
-            <input
-              id={`day-${d}`}
-              className="field"
-              placeholder="closed"
-              value={week[d]}
-              onChange={(e) => setWeek(week.map((x, k) => (k === d ? e.target.value : x)))}
-            />
-          </div>
-        ))}
+        <WeekFields week={week} placeholder="closed" onChange={setWeek} />
         <Field label="Time zone">
           <input className="field" value={zone} onChange={(e) => setZone(e.target.value)} />
         </Field>

@@ -10,6 +10,7 @@ const places = [
   { href: '/notebook', name: 'Notebook', key: 'k' },
   { href: '/scorecard', name: 'Scorecard', key: 'u' },
   { href: '/models', name: 'Models', key: 'p' },
+  { href: '/parts', name: 'Parts', key: 'z' },
   { href: '/settings', name: 'Settings', key: 'e' },
 ];
 
@@ -21,6 +22,7 @@ export function NavLinks() {
   useKey('k', 'to the notebook', () => router.push('/notebook'));
   useKey('u', 'to the scorecard', () => router.push('/scorecard'));
   useKey('p', 'to the models and their profiles', () => router.push('/models'));
+  useKey('z', 'to the parts and donor boards', () => router.push('/parts'));
   useKey('e', 'to the settings: instruments, calibration, pedal', () => router.push('/settings'));
   useKey('n', 'new job', () => router.push('/jobs/new'));
   return (

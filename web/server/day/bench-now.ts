@@ -15,6 +15,7 @@ import { loadPolicy, type KeptPolicy } from '../policy.ts';
 import type { JobRow, OwnHours } from '../tables.ts';
 import { inHands, type InHand } from './takes.ts';
 import { runningWaits, usualWaits, type RunningWait } from './waits.ts';
+import { loadWorkers, type Worker } from './workers.ts';
 
 const minute = 60_000;
 
@@ -24,13 +25,6 @@ interface SheetRow extends JobRow {
   run_count: number;
   rank: number | null;
   snoozed_until: Date | null;
-}
-
-interface Worker {
-  id: number;
-  name: string;
-  maxDepth: number;
-  hours: OwnHours | null;
 }
 
 const openJobs = `
@@ -55,15 +49,11 @@ export interface BenchNow {
 
 export async function loadBenchNow(q: Queries, now: Date): Promise<BenchNow> {
   const { rows } = await q.raw<{ rows: SheetRow[] }>(openJobs);
-  const workers = (await q('people')
-    .whereNull('disabled_at')
-    .orderBy('id')
-    .select('id', 'name', { maxDepth: 'max_depth' }, 'hours')) as Worker[];
   return {
     rows,
     waits: await runningWaits(q),
     hands: await inHands(q),
-    workers,
+    workers: await loadWorkers(q),
     policy: await loadPolicy(q),
     usual: await usualWaits(q),
     now,

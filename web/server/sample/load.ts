@@ -22,6 +22,7 @@ import { openProofsOf } from '../job-edits.ts';
 import { fleet } from './fleet.ts';
 import type { SampleJob, SampleRun } from './sample-job.ts';
 import { models } from './models.ts';
+import { loadSampleShelf } from './shelf.ts';
 
 const encoder = new TextEncoder();
 
@@ -42,6 +43,7 @@ export async function loadSampleFleet(now: Date): Promise<number> {
       .insert({ id: 1, version: 1, value: json(samplePolicy) })
       .onConflict('id')
       .ignore();
+    await loadSampleShelf(q);
     for (const [k, sample] of fleet.entries()) {
       const files = samplePackage(sample, k + 1);
       const day = 86_400_000;

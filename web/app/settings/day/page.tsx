@@ -1,5 +1,7 @@
 import Link from 'next/link';
 import { DayForm } from '@/features/settings/day-form';
+import { Workers } from '@/features/settings/workers';
+import { loadWorkers } from '@/server/day/workers';
 import { db } from '@/server/db';
 import { signedIn } from '@/server/people/access';
 import { loadPolicy } from '@/server/policy';
@@ -22,6 +24,7 @@ export default async function DaySettingsPage() {
       {person.role !== 'lead' && <p className="card mb-3 text-muted">The hours and prices are changed by a lead.</p>}
       <fieldset disabled={person.role !== 'lead'} className="contents">
         <DayForm key={policy.version} policy={policy} />
+        <Workers workers={await loadWorkers(db())} />
       </fieldset>
     </main>
   );

@@ -1,0 +1,61 @@
+'use client';
+
+import { useState } from 'react';
+import { FormFoot } from '@/features/job/form-parts';
+import { useSave } from '@/features/job/use-save';
+import type { PartView } from '@/server/day/parts';
+import { Dialog } from '@/ui/dialog';
+import { Field } from '@/ui/parts';
+import { counted, order } from './actions';
+
+/** The day in a week, for an order whose day nobody typed yet. */
+const inAWeek = (): string => new Date(Date.now() + 7 * 86_400_000).toISOString().slice(0, 10);
+
+/** How many were counted, or are ordered for when. */
+export function AmountDialog({
+  part,
+  does,
+  jobId,
+  onClose,
+}: {
+  part: PartView;
+  does: 'count' | 'order';
+  /** The job that it is ordered for; null for the shelf. */
+  jobId: number | null;
+  onClose: () => void;
+}) {
+  const [amount, setAmount] = useState(String(does === 'count' ? part.onHand : Math.max(1, part.short)));
+  const [day, setDay] = useState(inAWeek);
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const work = () =>
+    does === 'count'
+      ? counted({ partId: part.id, counted: amount })
+      : order({
+          partId: part.id,
+          count: amount,
+          dueAt: day === '' ? null : new Date(`${day}T12:00:00`).toISOString(),
+          jobId,
+        });
+  return (
+    <Dialog open title={`${does === 'count' ? 'Count' : 'Order'}: ${part.name}`} onClose={onClose}>
+      <form
+        className="mt-3 grid gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          save(work, { done: does === 'count' ? 'Counted.' : 'On order.', then: onClose, failed: setProblem });
+        }}
+      >
+        <Field label={does === 'count' ? 'Counted' : 'How many'}>
+          <input className="field" inputMode="numeric" value={amount} onChange={(e) => setAmount(e.target.value)} />
+        </Field>
+        {does === 'order' && (
+          <Field label="Comes on">
+            <input className="field" type="date" value={day} onChange={(e) => setDay(e.target.value)} />
+          </Field>
+        )}
+        <FormFoot saving={saving} problem={problem} />
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,156 @@
+'use client';
+
+import { circuitNames, deviceClasses } from '@umbral/core/words';
+import Link from 'next/link';
+import { useState } from 'react';
+import { FormFoot } from '@/features/job/form-parts';
+import { useSave } from '@/features/job/use-save';
+import { classWords, jobNumber } from '@/features/words';
+import type { DonorView } from '@/server/day/donors';
+import { Dialog } from '@/ui/dialog';
+import { Field } from '@/ui/parts';
+import { keepDonor } from './actions';
+
+const named = Object.entries(circuitNames).filter(([id]) => id !== 'none' && id !== 'unmodelled');
+
+/** Boards that parts are taken from, with what is still on them. */
+export function Donors({ donors }: { donors: DonorView[] }) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <section aria-label="Donor boards" className="card mt-3.5">
+      <div className="flex flex-wrap items-center gap-3">
+        <h2 className="text-lg">Donor boards</h2>
+        <button type="button" className="button ml-auto min-h-9" onClick={() => setOpen(true)}>
+          New donor board
+        </button>
+      </div>
+      {donors.length === 0 && (
+        <p className="text-muted">None yet: a board that is not repaired may still have what another one needs.</p>
+      )}
+      <ul className="mt-2 grid grid-cols-[minmax(0,1fr)] gap-2 lg:grid-cols-2">
+        {donors.map((d) => (
+          <li key={d.id} className="rounded-xl border border-line px-3 py-2">
+            <p className="font-bold">
+              {d.label}{' '}
+              <span className="font-normal text-muted">
+                {[classWords[d.deviceClass], d.model, d.shelf && `shelf ${d.shelf}`].filter(Boolean).join(' · ')}
+              </span>
+            </p>
+            <ul>
+              {d.parts.map((p) => (
+                <li key={p.id} className={p.isTaken ? 'text-muted line-through' : ''}>
+                  {p.what} {p.number}
+                  {p.suffix} <span className="text-muted">{circuitNames[p.circuit]}</span>
+                  {p.takenFor !== null && (
+                    <Link href={`/jobs/${p.takenFor}`} className="ml-2">
+                      {jobNumber(p.takenFor)}
+                    </Link>
+                  )}
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ul>
+      {isOpen && <DonorDialog onClose={() => setOpen(false)} />}
+    </section>
+  );
+}
+
+const noPart = { what: '', number: '', suffix: '', circuit: '' };
+
+function DonorDialog({ onClose }: { onClose: () => void }) {
+  const [form, setForm] = useState({ label: '', deviceClass: 'phone', model: '', shelf: '' });
+  const [parts, setParts] = useState([noPart]);
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const set = (k: number, change: Partial<typeof noPart>): void =>
+    setParts(parts.map((p, i) => (i === k ? { ...p, ...change } : p)));
+  return (
+    <Dialog open wide title="New donor board" onClose={onClose}>
+      <form
+        className="mt-3 grid gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          // A line in which nothing was typed is no part.
+          const typed = parts.filter((p) => [p.what, p.number, p.suffix, p.circuit].some((x) => x !== ''));
+          save(() => keepDonor({ ...form, parts: typed }), { done: 'On the list.', then: onClose, failed: setProblem });
+        }}
+      >
+        <div className="grid gap-3 sm:grid-cols-2">
+          <Field label="Board">
+            <input className="field" value={form.label} onChange={(e) => setForm({ ...form, label: e.target.value })} />
+          </Field>
+          <Field label="Kind of device">
+            <select
+              className="field"
+              value={form.deviceClass}
+              onChange={(e) => setForm({ ...form, deviceClass: e.target.value })}
+            >
+              {deviceClasses.map((id) => (
+                <option key={id} value={id}>
+                  {classWords[id]}
+                </option>
+              ))}
+            </select>
+          </Field>
+          <Field label="Model">
+            <input className="field" value={form.model} onChange={(e) => setForm({ ...form, model: e.target.value })} />
+          </Field>
+          <Field label="Shelf">
+            <input className="field" value={form.shelf} onChange={(e) => setForm({ ...form, shelf: e.target.value })} />
+          </Field>
+        </div>
+        <fieldset className="grid gap-2">
+          <legend className="font-semibold">Still on it</legend>
+          {parts.map((p, k) => (
+            <div key={k} className="grid gap-2 sm:grid-cols-[1.3fr_1fr_70px_1.2fr]">
+              <input
+                className="field"
+                aria-label={`Part ${k + 1}`}
+                placeholder="part"
+                value={p.what}
+                onChange={(e) => set(k, { what: e.target.value })}
+              />
+              <input
+                className="field"
+                aria-label={`Number ${k + 1}`}
+                placeholder="number"
+                value={p.number}
+                onChange={(e) => set(k, { number: e.target.value })}
+              />
+              <input
+                className="field"
+                aria-label={`Suffix ${k + 1}`}
+                placeholder="suffix"
+                value={p.suffix}
+                onChange={(e) => set(k, { suffix: e.target.value })}
+              />
+              <select
+                className="field"
+                aria-label={`Circuit ${k + 1}`}
+                value={p.circuit}
+                onChange={(e) => set(k, { circuit: e.target.value })}
+              >
+                <option value="">circuit</option>
+                {named.map(([id, name]) => (
+                  <option key={id} value={id}>
+                    {name}
+                  </option>
+                ))}
+              </select>
+            </div>
+          ))}
+          <button
+            type="button"
+            className="button min-h-9 justify-self-start"
+            onClick={() => setParts([...parts, noPart])}
+          >
+            One more
+          </button>
+        </fieldset>
+        <FormFoot saving={saving} problem={problem} />
+      </form>
+    </Dialog>
+  );
+}
