@@ -32,6 +32,7 @@ export function DayEndView({ end }: { end: DayEnd }) {
       </div>
       <div className="mt-3 grid gap-3.5 lg:grid-cols-2">
         <Part title={`Closed: ${end.closed.length}`}>
+          {end.closed.length === 0 && <li className="text-muted">Nothing was closed.</li>}
           {end.closed.map((j) => (
             <JobLine key={j.jobId} jobId={j.jobId} label={j.label} says={j.says} />
           ))}

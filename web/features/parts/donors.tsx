@@ -33,7 +33,7 @@ export function Donors({ donors }: { donors: DonorView[] }) {
             <p className="font-bold">
               {d.label}{' '}
               <span className="font-normal text-muted">
-                {[classWords[d.deviceClass], d.model, d.shelf && `shelf ${d.shelf}`].filter(Boolean).join(' · ')}
+                {[classWords[d.deviceClass], d.model, d.shelf].filter(Boolean).join(' · ')}
               </span>
             </p>
             <ul>

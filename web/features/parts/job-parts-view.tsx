@@ -127,7 +127,7 @@ function PartLine({
       </p>
       <p className="text-sm">
         {there.join(' · ')}
-        {part.shelf && ` · shelf ${part.shelf}`}
+        {part.shelf && ` · ${part.shelf}`}
       </p>
       {!view.isClosed && (
         <div className="mt-1 flex flex-wrap gap-1.5">
@@ -197,7 +197,7 @@ function DonorParts({ view }: { view: JobParts }) {
               {d.suffix}
               <span className="block text-sm text-muted">
                 {d.donor}
-                {d.shelf && `, shelf ${d.shelf}`} · {circuitNames[d.circuit]} {d.p > 0 ? formatPercent(d.p) : ''}
+                {d.shelf && `, ${d.shelf}`} · {circuitNames[d.circuit]} {d.p > 0 ? formatPercent(d.p) : ''}
               </span>
             </span>
             {!view.isClosed && (

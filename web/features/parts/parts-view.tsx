@@ -35,7 +35,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
       <div className="flex flex-wrap items-center gap-3">
         <h1 className="text-2xl">Parts</h1>
         <p className="text-muted">
-          {parts.length} kinds · {short} to order · {donors.length} donor boards
+          {parts.length} kinds · {short} to order · {donors.length} donor {donors.length === 1 ? 'board' : 'boards'}
         </p>
         <button
           type="button"
@@ -98,7 +98,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
                   <th scope="row" className="py-1 pr-3 text-left">
                     {p.name}
                     <span className="block text-sm font-normal text-muted">
-                      {[p.model, p.shelf && `shelf ${p.shelf}`].filter(Boolean).join(' · ')}
+                      {[p.model, p.shelf].filter(Boolean).join(' · ')}
                     </span>
                     {p.orders.map((o) => (
                       <span key={o.id} className="flex flex-wrap items-center gap-2 text-sm font-normal">
