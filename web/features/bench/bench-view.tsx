@@ -60,7 +60,7 @@ export function BenchView(given: { bench: Bench; sheet: RunSheet; personId: numb
           {closed === 0 && <SampleButton />}
         </Empty>
       )}
-      {jobs.length > 0 && (
+      {jobs.length + recalls.length > 0 && (
         <div className="mt-3 grid gap-4 lg:grid-cols-[minmax(0,1fr)_300px]">
           <section aria-labelledby="now" className="min-w-0">
             <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1">
