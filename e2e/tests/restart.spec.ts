@@ -10,6 +10,9 @@ interface Lib {
   freePort: () => Promise<number>;
 }
 
+/** How long at least nobody listens to the recorder, s. */
+const WITHOUT_WEB_S = 4;
+
 /** Another web application on the same database and recorder, which may be ended in the middle. */
 async function another(port?: number): Promise<Web & { port: number }> {
   const [{ startWeb }, { freePort }] = (await Promise.all([
@@ -46,7 +49,7 @@ test('a recording goes on while the web application dies and comes back, and the
     await expect(page.getByText(/The recorder does not answer|looked for again/)).toBeVisible();
     // Nobody listens meanwhile: what is measured now is what this is about.
     const before = await secondsRecorded('bench-supply');
-    await expect.poll(() => secondsRecorded('bench-supply')).toBeGreaterThan(before + 4);
+    await expect.poll(() => secondsRecorded('bench-supply')).toBeGreaterThan(before + WITHOUT_WEB_S);
     web = await another(web.port);
     await expect(page.getByText(/The recorder does not answer/)).toBeHidden({ timeout: 30_000 });
     await expect(page.getByText(/^recording, (9|[1-9]\d) s/)).toBeVisible();
@@ -54,15 +57,17 @@ test('a recording goes on while the web application dies and comes back, and the
     await expect.poll(async () => Number(await picture.getAttribute('data-end'))).toBeGreaterThan(8);
     await page.getByRole('button', { name: /^Stop and keep/ }).click();
     await page.waitForURL(/run=r1/, { timeout: 30_000 });
-    // Every measurement of the time without a web application is there: no gap was noted, and no hole is longer than
-    // what a busy machine delays a sample by.
+    // Every measurement of the time without a web application is there: no gap was noted, and no hole is nearly as long
+    // as that time was. (How late a busy machine takes a single sample is not what this is about.)
     await expect(page.getByText(/Nothing was measured from/)).toHaveCount(0);
     const key = /jobs\/(\d+)/.exec(page.url())?.[1];
     const window = await page.request.get(`${web.url}/api/jobs/${key}/runs/r1/window?from=0&to=8`);
     const { value } = (await window.json()) as { value: { mean: (number | null)[] } };
     const holes = value.mean.map((x) => (x === null ? '.' : '#')).join('');
     expect(value.mean.length).toBeGreaterThan(100);
-    expect(Math.max(...holes.split('#').map((hole) => hole.length)) * (8 / value.mean.length)).toBeLessThan(0.25);
+    expect(Math.max(...holes.split('#').map((hole) => hole.length)) * (8 / value.mean.length)).toBeLessThan(
+      WITHOUT_WEB_S / 4,
+    );
   } finally {
     await web.stop();
   }

@@ -80,7 +80,7 @@ async function handsOf(core, databaseUrl) {
   const db = knex({ client: 'pg', connection: databaseUrl });
   try {
     const { rows } = await db.raw(`SELECT j.device_class, j.intake, r.feed, a.result,
-        (SELECT count(*)::int FROM runs WHERE job_id = j.id AND deleted_at IS NULL) AS runs
+        (SELECT count(*)::int FROM runs WHERE job_id = j.id AND deleted_at IS NULL) AS seen
       FROM jobs j
       LEFT JOIN LATERAL (SELECT result FROM assessments WHERE job_id = j.id ORDER BY id DESC LIMIT 1) a ON true
       LEFT JOIN LATERAL (SELECT feed FROM runs WHERE job_id = j.id AND deleted_at IS NULL ORDER BY id DESC LIMIT 1) r ON true
@@ -91,7 +91,7 @@ async function handsOf(core, databaseUrl) {
       liquid: row.intake.liquid,
       dataWanted: row.intake.dataWanted,
       dataOnly: false,
-      runs: row.runs,
+      seen: row.seen,
       feed: row.feed ?? 'usb-c',
       assessment: row.result,
     }));

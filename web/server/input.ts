@@ -6,6 +6,7 @@ import {
   deviceClasses,
   feeds,
   heatOutcomes,
+  longestWaitMinutes,
   markerEvents,
   outcomeGrades,
   parseQuantity,
@@ -125,7 +126,7 @@ export const actionInput = yup.object({
     .number()
     .typeError('How long: expected a number of minutes')
     .min(1, 'How long: expected 1 minute at least')
-    .max(129_600, 'How long: expected 90 days at most')
+    .max(longestWaitMinutes, 'How long: expected 90 days at most')
     .nullable()
     .default(null),
   confirmed: yup.boolean().default(false),

@@ -1,4 +1,5 @@
 import {
+  dueMoment,
   gradeTypes,
   type Assessment,
   type CircuitId,
@@ -6,12 +7,14 @@ import {
   type Expect,
   type JobStage,
   type OutcomeGrade,
+  type WorkingHours,
 } from '@umbral/core';
 import type { InferType } from 'yup';
 import { endWaits } from './day/waits.ts';
 import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import { type jobInput, type outcomeInput } from './input.ts';
+import { loadPolicy } from './policy.ts';
 import { chosenProfile, profileOfModel } from './profiles.ts';
 import { audit } from './audit.ts';
 import { expectOf } from './known.ts';
@@ -22,15 +25,20 @@ import { hasAnything, latestAssessment, loadContent, markOpening, reassess, upda
 export async function createJob(input: InferType<typeof jobInput>): Promise<number> {
   return transaction(async (q) => {
     const known = await profileOfModel(q, input.model);
+    const { hours } = await loadPolicy(q);
     const [{ id }] = await q('jobs')
-      .insert({ ...jobColumns(input, {}), profile: known?.profile.id ?? null, profile_version: known?.version ?? 0 })
+      .insert({
+        ...jobColumns(input, {}, hours),
+        profile: known?.profile.id ?? null,
+        profile_version: known?.version ?? 0,
+      })
       .returning('id');
     await audit(q, id, 'job created', { label: input.label });
     return id as number;
   });
 }
 
-function jobColumns(input: InferType<typeof jobInput>, before: Expect) {
+function jobColumns(input: InferType<typeof jobInput>, before: Expect, hours: WorkingHours) {
   return {
     expect: json(input.known ? expectOf(input.known, before) : before),
     label: input.label,
@@ -40,7 +48,8 @@ function jobColumns(input: InferType<typeof jobInput>, before: Expect) {
     complaint: input.complaint,
     complaint_kind: input.complaintKind,
     technician: input.technician,
-    due_at: input.dueAt,
+    // What is due on a day is due until the shop closes on it.
+    due_at: input.dueAt && dueMoment(hours, input.dueAt.toISOString().slice(0, 10)),
     intake: json(input.intake),
   };
 }
@@ -55,7 +64,8 @@ export async function editJob(jobId: number, version: number, input: InferType<t
     const known = before?.model === input.model ? null : await profileOfModel(q, input.model);
     const profile =
       before?.model === input.model ? {} : { profile: known?.profile.id ?? null, profile_version: known?.version ?? 0 };
-    await updateJob(q, jobId, version, { ...jobColumns(input, before?.expect ?? {}), ...profile });
+    const { hours } = await loadPolicy(q);
+    await updateJob(q, jobId, version, { ...jobColumns(input, before?.expect ?? {}, hours), ...profile });
     await audit(q, jobId, 'intake changed');
     await assessIfThereIsAnything(q, jobId, 'intake changed');
     await teach(q, jobId);

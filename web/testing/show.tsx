@@ -4,6 +4,14 @@ import type { ReactNode } from 'react';
 import { KeyProvider } from '@/ui/keys';
 import { ToastProvider } from '@/ui/toast';
 
+/** A page without a browser sees no element move or grow. */
+class NoObserver {
+  observe(): void {}
+  unobserve(): void {}
+  disconnect(): void {}
+}
+Object.assign(globalThis, { ResizeObserver: NoObserver, IntersectionObserver: NoObserver });
+
 /** Shows a part of the interface as the application does, with its keys and its messages, and a person before it. */
 export function show(children: ReactNode) {
   const person = userEvent.setup();

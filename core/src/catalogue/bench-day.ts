@@ -33,8 +33,6 @@ export interface WaitDefinition extends Named {
   doing: string;
   /** What is to be done when it is over. */
   then: string;
-  /** Hands are not needed, but a device may burn, boil or dry out: somebody must come when it is over. */
-  isUrgent?: boolean;
   /** What it keeps occupied. */
   uses?: EquipmentId;
   /** It ends when somebody else does something: nobody knows when. */
@@ -47,7 +45,6 @@ const waitCatalogue = {
     name: 'Ultrasonic bath',
     doing: 'in the ultrasonic bath',
     then: 'Take it out of the bath, rinse it, let it dry.',
-    isUrgent: true,
     uses: 'bath',
   },
   dry: { name: 'Dry', doing: 'dries', then: 'Look at it, then the first run on the limited supply.' },
@@ -55,7 +52,6 @@ const waitCatalogue = {
     name: 'Preheat',
     doing: 'warms up on the preheater',
     then: 'Work on it while it is warm; burns and fumes: extraction on.',
-    isUrgent: true,
     uses: 'preheater',
   },
   part: { name: 'Part on order', doing: 'waits for a part', then: 'Fit the part.', isOpen: true },

@@ -64,7 +64,7 @@ export function madeUpHand(random: Random): JobInHand {
     liquid: random() < settings.liquid,
     dataWanted: false,
     dataOnly: false,
-    runs: 1,
+    seen: 1,
     feed: 'usb-c',
     assessment: null,
   };

@@ -6,6 +6,7 @@ import {
   orderWork,
   usualBench,
   usualHours,
+  usualWait,
   workAhead,
   workUntil,
   type BenchDay,
@@ -207,11 +208,11 @@ export class SimulatedBench {
     }
     if (s.phase === 'repair') {
       const success = truth.luck < successOf(this.shop, truth.circuit);
-      s.ready = now + (s.hand.liquid ? 240 : 10);
+      s.ready = now + usualWait(s.hand.liquid ? 'dry' : 'cool');
       return this.settle(s, success ? 'proof' : 'decline', success ? this.well(s) : this.vain(s));
     }
     if (s.phase === 'proof') {
-      s.ready = now + 60;
+      s.ready = now + usualWait('soak');
       return this.settle(s, 'close', this.well(s));
     }
     if (s.phase === 'close') {
@@ -287,14 +288,7 @@ export class SimulatedBench {
     );
     const due = this.jobs.filter((s) => s.job.due !== null && s.job.due <= end);
     const late = due.filter((s) => s.closed === null || s.closed > (s.job.due as number)).length;
-    return {
-      euros: this.euros,
-      hours,
-      finished: this.finished,
-      declined: this.declined,
-      withdrawn: this.withdrawn,
-      late,
-      due: due.length,
-    };
+    const { euros, finished, declined, withdrawn } = this;
+    return { euros, hours, finished, declined, withdrawn, late, due: due.length };
   }
 }

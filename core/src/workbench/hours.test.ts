@@ -10,7 +10,6 @@ import {
   openFrom,
   presence,
   usualHours,
-  workingMinutes,
   type WorkingHours,
 } from './hours.ts';
 
@@ -25,7 +24,6 @@ test('a Friday afternoon goes on on Monday morning: the shop is closed over the 
     [0, 60],
     [3960, 4200],
   ]);
-  expect(workingMinutes(usualHours, friday, at('2026-11-30T09:00:00Z'))).toBe(60 + 120);
   expect(isOpenAt(usualHours, at('2026-11-28T10:00:00Z'))).toBe(false);
   expect(openFrom(usualHours, at('2026-11-28T10:00:00Z'))).toEqual(at('2026-11-30T07:00:00Z'));
   expect(openFrom(usualHours, friday)).toEqual(friday);
@@ -41,11 +39,11 @@ test('the clock is put forward and back: hours stay where the clock says', () =>
     ...usualHours,
     week: Array.from({ length: 7 }, () => [['00:00', '24:00'] as const]),
   };
-  expect(workingMinutes(everyDay, at('2027-03-27T23:00:00Z'), at('2027-03-28T22:00:00Z'))).toBe(23 * 60);
-  expect(workingMinutes(everyDay, at('2026-10-24T22:00:00Z'), at('2026-10-25T23:00:00Z'))).toBe(25 * 60);
+  // A day that is 23 hours long, and one of 25.
+  expect(minutes(presence(everyDay, at('2027-03-27T23:00:00Z'), 1), 2000)).toBe(23 * 60 + 2000 - 1440);
   // From two to three there is nothing on the night in which that hour is skipped.
   const night: WorkingHours = { ...everyDay, week: Array.from({ length: 7 }, () => [['02:00', '03:00'] as const]) };
-  expect(workingMinutes(night, at('2027-03-27T22:00:00Z'), at('2027-03-28T22:00:00Z'))).toBe(0);
+  expect(presence(night, at('2027-03-27T22:00:00Z'), 1)).toEqual([[1440, Infinity]]);
 });
 
 test('closed days, the end of a day, what is due on a day', () => {
@@ -65,7 +63,7 @@ test('a day of the calendar, and the one after it on which the shop is open', ()
   expect(nextWorkday({ ...usualHours, week: Array.from({ length: 7 }, () => []) }, '2026-11-27')).toBeNull();
 });
 
-test('what a plan is made in: in order, apart, never without an end, as much as is worked', () => {
+test('what a plan is made in: in order, apart, never without an end, from when the shop opens to when it closes', () => {
   fc.assert(
     fc.property(fc.date({ min: at('2026-01-01'), max: at('2028-01-01'), noInvalidDate: true }), (now) => {
       const spans = presence(usualHours, now);
@@ -74,11 +72,11 @@ test('what a plan is made in: in order, apart, never without an end, as much as 
         if (k > 0) expect(from).toBeGreaterThanOrEqual(spans[k - 1][1]);
       }
       expect(spans.at(-1)?.[1]).toBe(Infinity);
-      const week = 7 * 1440;
-      expect(workingMinutes(usualHours, now, new Date(now.getTime() + week * 60_000))).toBeCloseTo(
-        minutes(spans, week),
-        4,
-      );
+      const after = (minutes: number): Date => new Date(now.getTime() + minutes * 60_000);
+      for (const [from, to] of spans.slice(0, -1)) {
+        expect(isOpenAt(usualHours, after(from))).toBe(true);
+        expect(isOpenAt(usualHours, after(to))).toBe(false);
+      }
     }),
     { numRuns: 60 },
   );

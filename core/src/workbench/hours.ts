@@ -1,4 +1,4 @@
-import { DateTime, Interval } from 'luxon';
+import { DateTime } from 'luxon';
 import type { PresenceSpan } from './schedule/index.ts';
 import settings from './hours.json';
 
@@ -61,22 +61,6 @@ function at(day: DateTime, time: string): DateTime {
 }
 
 const minutesFrom = (begin: DateTime, moment: DateTime): number => (moment.toMillis() - begin.toMillis()) / msPerMinute;
-
-/** Working minutes between two moments; 0 where the second is not after the first. */
-export function workingMinutes(hours: WorkingHours, from: Date, to: Date): number {
-  if (to <= from) return 0;
-  const asked = Interval.fromDateTimes(
-    DateTime.fromJSDate(from, { zone: hours.zone }),
-    DateTime.fromJSDate(to, { zone: hours.zone }),
-  );
-  const days = asked.splitBy({ days: 1 }).length + 1;
-  return Array.from({ length: days }, (_, d) => (asked.start as DateTime).startOf('day').plus({ days: d }))
-    .flatMap((day) => spansOf(hours, day))
-    .reduce(
-      (sum, { start, end }) => sum + (Interval.fromDateTimes(start, end).intersection(asked)?.length('minutes') ?? 0),
-      0,
-    );
-}
 
 /** Whether the shop is open at a moment. */
 export function isOpenAt(hours: WorkingHours, moment: Date): boolean {

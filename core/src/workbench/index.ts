@@ -2,6 +2,7 @@ export * from './day-end.ts';
 export { usualBench } from './bench-day.ts';
 export * from './hours.ts';
 export * from './letters.ts';
+export * from './money.ts';
 export * from './parts.ts';
 export * from './say-minutes.ts';
 export * from './schedule/index.ts';

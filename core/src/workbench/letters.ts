@@ -1,5 +1,5 @@
 import { circuitTypes, type CircuitId } from '../catalogue/index.ts';
-import { money } from './why-here.ts';
+import { money } from './money.ts';
 import { inWords } from './worth.ts';
 
 /** What a customer is told about a device. */

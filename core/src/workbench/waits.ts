@@ -38,19 +38,8 @@ export function waitAfter(kind: ActionKind): WaitKind | null {
   return ((settings.after as Partial<Record<ActionKind, string>>)[kind] as WaitKind | undefined) ?? null;
 }
 
-/** A wait that runs. */
-export interface RunningWait {
-  kind: WaitKind;
-  since: Date;
-  /** Null where nobody knows. */
-  until: Date | null;
-}
-
-/** Where a wait stands: runs, is over and nobody has come, or has no end. */
-export function waitState(wait: RunningWait, now: Date): 'runs' | 'over' | 'open' {
-  if (wait.until === null) return 'open';
-  return wait.until <= now ? 'over' : 'runs';
-}
+/** Minutes that a wait may take at most. */
+export const longestWaitMinutes = settings.mostMinutes;
 
 /**
  * What is wrong with a wait, in a sentence; null where nothing is.

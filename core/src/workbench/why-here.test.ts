@@ -1,6 +1,7 @@
 import type { NamedStretch } from './work-ahead.ts';
 import { sayMinutes } from './say-minutes.ts';
-import { money, whyHere, type PlacedJob } from './why-here.ts';
+import { money } from './money.ts';
+import { whyHere, type PlacedJob } from './why-here.ts';
 
 const step = (over: Partial<NamedStretch> = {}): NamedStretch => ({
   work: 'test',
@@ -57,5 +58,5 @@ test('spans and amounts as they are said', () => {
     '1.4 days',
     '3 days',
   ]);
-  expect(money(61.6)).toBe('62 €');
+  expect([61.6, -3.2, -0.2].map(money)).toEqual(['62 €', '−3 €', '0 €']);
 });

@@ -1,4 +1,5 @@
 import { workPlaces } from '../catalogue/index.ts';
+import { money } from './money.ts';
 import { sayMinutes } from './say-minutes.ts';
 import { handsOn, type Task } from './schedule/index.ts';
 import type { NamedStretch } from './work-ahead.ts';
@@ -47,9 +48,4 @@ export function whyHere(job: PlacedJob, before: PlacedJob | null, rest: readonly
   if (before && before.task.stretches[0].place === first.place)
     return `The same place as the one before it: ${workPlaces[first.place].name}.`;
   return `${money(task.value)} expected for ${work} of work.`;
-}
-
-/** An amount as the run sheet shows it. */
-export function money(amount: number): string {
-  return `${Math.round(amount)} ${settings.euro}`;
 }

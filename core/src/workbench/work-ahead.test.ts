@@ -29,7 +29,7 @@ const job = (over: Partial<JobInHand> = {}): JobInHand => ({
   liquid: false,
   dataWanted: false,
   dataOnly: false,
-  runs: 1,
+  seen: 1,
   feed: 'battery',
   assessment: assessment(),
   ...over,
@@ -57,7 +57,7 @@ test('what was wet dries after the repair; the shop says for how long', () => {
 });
 
 test('nothing recorded yet: a first run on what the feed needs', () => {
-  const first = workAhead(job({ runs: 0, assessment: null }), usualShop);
+  const first = workAhead(job({ seen: 0, assessment: null }), usualShop);
   expect(first.stretches[0]).toMatchObject({
     name: 'Record a first run',
     minutes: settings.firstRun.minutes,
@@ -79,6 +79,14 @@ test('the engine says stop: the customer is told, and nothing else is planned', 
     outlook: { minutes: 60, decided: 0.1 },
   });
   expect(workAhead(job({ assessment: poor }), usualShop).isVain).toBe(true);
+});
+
+test('only the data is wanted: it is brought out, whatever a repair would bring', () => {
+  const data = workAhead(job({ dataOnly: true, dataWanted: true }), usualShop);
+  expect(data.stretches.map((s) => s.name)).toEqual(['Bring the data out', 'Close and tell']);
+  expect(data.value).toBeCloseTo(data.success * usualShop.dataFee, 9);
+  const dead = assessment({ circuits: [{ id: 'core.storage', p: 1 }] as Assessed['circuits'] });
+  expect(workAhead(job({ dataOnly: true, assessment: dead }), usualShop).success).toBeLessThan(data.success);
 });
 
 test('it works: proofs, and no more tests', () => {

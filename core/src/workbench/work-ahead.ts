@@ -24,7 +24,7 @@ import { baseRates } from '../hypotheses/index.ts';
 import { worksFrom } from '../proof/index.ts';
 import type { Stretch } from './schedule/index.ts';
 import { usualWait } from './waits.ts';
-import { worthOf } from './worth.ts';
+import { dataPath, worthOf } from './worth.ts';
 import settings from './work.json';
 
 /** What is known of a job, as far as it says what is still to be done. */
@@ -38,8 +38,8 @@ export interface JobInHand {
   isHazard?: boolean;
   /** It is only the data that is wanted now. */
   dataOnly: boolean;
-  /** Recorded so far. */
-  runs: number;
+  /** Runs, readings and injections so far. */
+  seen: number;
   /** How a first run would be made. */
   feed: Feed;
   /** Null before anything was entered. */
@@ -80,14 +80,40 @@ export function workAhead(job: JobInHand, shop: ShopPolicy, usual: (kind: WaitKi
     return { ...then, stretches: [safe, ...then.stretches], isVain: false };
   }
   const { assessment } = job;
-  const fee = job.fee ?? feeOf(shop, job.deviceClass);
-  if (!assessment || job.runs === 0) return unseen(job, shop, fee, usual);
+  const circuits = circuitsOf(job);
+  if (job.dataOnly) return dataWork(circuits, shop);
+  const fee = (job.fee ?? feeOf(shop, job.deviceClass)) + (job.dataWanted ? shop.dataFee : 0);
+  if (!assessment || job.seen === 0) return unseen(job, shop, { circuits, fee, usual });
   const works = assessment.now.find((n) => n.id === 'works')?.p ?? 0;
   if (assessment.proof && works >= worksFrom) return proving(assessment, fee, usual);
-  const circuits = circuitIds.map((id) => assessment.circuits.find((c) => c.id === id)?.p ?? 0);
-  const [first] = assessment.next;
-  if (first?.kind === 'stop' && !job.dataOnly) return declining();
-  return testing(job, shop, circuits, usual);
+  if (assessment.next[0]?.kind === 'stop') return declining();
+  return testing(job, shop, { circuits, fee, usual });
+}
+
+/** Probability by circuit: as assessed, or as base rates say. */
+function circuitsOf({ assessment, deviceClass }: JobInHand): readonly number[] {
+  const known = assessment?.circuits;
+  return known ? circuitIds.map((id) => known.find((c) => c.id === id)?.p ?? 0) : baseRates(deviceClass);
+}
+
+interface About {
+  circuits: readonly number[];
+  fee: number;
+  usual: Usual;
+}
+
+/** Only what is stored is wanted. */
+function dataWork(circuits: readonly number[], shop: ShopPolicy): WorkAhead {
+  const { chance, minutes } = dataPath(circuits);
+  return {
+    stretches: [
+      stretch('repair', 'Bring the data out', minutes, 1, []),
+      stretch('talk', 'Close and tell', settings.closeMinutes, 0, [], 'desk'),
+    ],
+    value: chance * shop.dataFee,
+    success: chance,
+    isVain: false,
+  };
 }
 
 type Usual = (kind: WaitKind) => number;
@@ -98,54 +124,34 @@ const expectedRepair = (circuits: readonly number[], minutes: (id: CircuitId) =>
 };
 
 /** Nothing recorded yet: the first run, then what devices of its kind usually need. */
-function unseen(job: JobInHand, shop: ShopPolicy, fee: number, usual: Usual): WorkAhead {
+function unseen(job: JobInHand, shop: ShopPolicy, about: About): WorkAhead {
   const { firstRun, unknown } = settings;
-  const share = job.assessment?.circuits;
-  const circuits = share ? circuitIds.map((id) => share.find((c) => c.id === id)?.p ?? 0) : baseRates(job.deviceClass);
   const [first] = job.assessment?.next ?? [];
   const next =
     first && first.kind !== 'stop'
       ? nextStretch(first)
       : stretch('test', 'Record a first run', firstRun.minutes, 0, usesOf(`run:${job.feed}`));
-  return {
-    ...rest(job, shop, {
-      circuits,
-      fee,
-      decided: unknown.decided,
-      testMinutes: unknown.testMinutes,
-      first: next,
-      usual,
-    }),
-    isVain: false,
-  };
+  return { ...rest(job, shop, { ...about, ...unknown, first: next }), isVain: false };
 }
 
-function testing(job: JobInHand, shop: ShopPolicy, circuits: number[], usual: Usual): WorkAhead {
+function testing(job: JobInHand, shop: ShopPolicy, about: About): WorkAhead {
   const { outlook, next: suggested } = job.assessment as NonNullable<JobInHand['assessment']>;
-  const fee = (job.fee ?? feeOf(shop, job.deviceClass)) + (job.dataWanted ? shop.dataFee : 0);
+  const { circuits } = about;
   const next = suggested[0]
     ? nextStretch(suggested[0])
     : stretch('test', 'Decide what to do', settings.leastMinutes, 0, []);
   const { decided, minutes } = searchAhead(outlook, circuits);
   const testMinutes = Math.max(0, minutes - next.minutes);
-  const ahead = rest(job, shop, { circuits, fee, decided, testMinutes, first: next, usual });
   const worth = worthOf({ ...job, circuits, outlook, shop, approval: 1 });
-  const isVain = !job.dataOnly && (worth['go-on'] ?? 0) < (worth.stop ?? 0);
-  return isVain ? declining() : { ...ahead, isVain };
+  if ((worth['go-on'] ?? 0) < (worth.stop ?? 0)) return declining();
+  return { ...rest(job, shop, { ...about, decided, testMinutes, first: next }), isVain: false };
 }
 
 /** Tests, repair and proof after the next step, each with the chance that it comes to that. */
 function rest(
   job: JobInHand,
   shop: ShopPolicy,
-  about: {
-    circuits: readonly number[];
-    fee: number;
-    decided: number;
-    testMinutes: number;
-    first: NamedStretch;
-    usual: Usual;
-  },
+  about: About & { decided: number; testMinutes: number; first: NamedStretch },
 ): Omit<WorkAhead, 'isVain'> {
   const { circuits, fee, decided, testMinutes, first, usual } = about;
   const pays = (id: CircuitId): boolean => successOf(shop, id) * fee > repairCost(shop, id);

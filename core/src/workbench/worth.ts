@@ -9,6 +9,9 @@ const minutesPerHour = 60;
 export const worthOptions = ['go-on', 'ask', 'data', 'stop'] as const;
 export type WorthOption = (typeof worthOptions)[number];
 
+/** Share of customers who agree to a fee, and what saying what it is brings, where a shop has not stated its own. */
+export const usualTerms = { approval: settings.approval, diagnosisFee: settings.diagnosisFee };
+
 /** What a decision about a job is made from. */
 export interface WorthInput {
   circuits: PerCircuit;
@@ -54,9 +57,8 @@ export function worthOf(input: WorthInput): Worths {
   const only = diagnosis * (1 - decided * begun);
   const whenAgreed = gain + only - tests;
   const stop = diagnosis - hour * settings.stopMinutes;
-  const data = dataWanted
-    ? shop.dataFee * expected(circuits, circuitIds.map(dataChance)) - hour * settings.dataMinutes
-    : null;
+  const path = dataPath(circuits);
+  const data = dataWanted ? shop.dataFee * path.chance - hour * path.minutes : null;
   return {
     'go-on': approval * gain + only + diagnosis * decided * begun * (1 - approval) - tests - talk,
     ask: approval < 1 ? approval * whenAgreed + (1 - approval) * diagnosis - talk : null,
@@ -67,6 +69,11 @@ export function worthOf(input: WorthInput): Worths {
 
 const feeFor = ({ fee, shop, deviceClass, dataWanted }: WorthInput): number =>
   (fee ?? feeOf(shop, deviceClass)) + (dataWanted ? shop.dataFee : 0);
+
+/** Chance that what is stored comes out without a repair, 0 to 1, and how long trying takes. */
+export function dataPath(circuits: PerCircuit): { chance: number; minutes: number } {
+  return { chance: expected(circuits, circuitIds.map(dataChance)), minutes: settings.dataMinutes };
+}
 
 function dataChance(circuit: CircuitId): number {
   return (settings.dataChance as Partial<Record<CircuitId, number>>)[circuit] ?? settings.dataChance.usual;

@@ -1,6 +1,7 @@
 'use client';
 
 import { CalendarDays, FilePlus2, Monitor, Package } from 'lucide-react';
+import { money } from '@umbral/core/words';
 import Link from 'next/link';
 import { useState } from 'react';
 import { sheetFilters, type SheetFilter } from '@/features/day/filters';
@@ -124,8 +125,8 @@ function SheetFoot({ sheet }: { sheet: RunSheet }) {
   return (
     <p className="ml-auto text-sm text-muted" title="What waiting and lateness cost in this order, by the shop policy">
       {sheet.late > 0 ? `${sheet.late} late as it stands · ` : ''}
-      waiting costs {Math.round(sheet.cost)} €
-      {sheet.isBest ? ', no order costs less' : gap > 0 ? `, no order under ${Math.round(sheet.bound)} €` : ''}
+      waiting costs {money(sheet.cost)}
+      {sheet.isBest ? ', no order costs less' : gap > 0 ? `, no order under ${money(sheet.bound)}` : ''}
     </p>
   );
 }

@@ -6,13 +6,6 @@ import { pin, putJobDown, snooze, take, waitOver } from './actions';
 import { SheetList } from './sheet-list';
 import { WaitsPanel } from './waits-panel';
 
-class NoObserver {
-  observe(): void {}
-  unobserve(): void {}
-  disconnect(): void {}
-}
-Object.assign(globalThis, { ResizeObserver: NoObserver, IntersectionObserver: NoObserver });
-
 jest.mock('./actions', () => ({
   pin: jest.fn(),
   priceOf: jest.fn(),

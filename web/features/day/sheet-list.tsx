@@ -12,6 +12,7 @@ import {
   type UniqueIdentifier,
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { money } from '@umbral/core/words';
 import { useState } from 'react';
 import type { Bench } from '@/features/bench/queries';
 import { LocalDate } from '@/features/bench/local-date';
@@ -88,7 +89,7 @@ export function SheetList({
       )}
       {pinned.length > 0 && (
         <p className="mb-2 flex flex-wrap items-center gap-2 text-sm text-muted">
-          {pinned.length} put first by hand{sheet.pinsCost >= 1 ? `, which costs ${Math.round(sheet.pinsCost)} €` : ''}.
+          {pinned.length} put first by hand{sheet.pinsCost >= 1 ? `, which costs ${money(sheet.pinsCost)}` : ''}.
           <button type="button" className="button min-h-9" disabled={saving} onClick={() => keep([])}>
             As recommended
           </button>

@@ -19,8 +19,10 @@ export function WallView(given: { bench: Bench; sheet: RunSheet }) {
   const now = useServerNow(sheet.madeAt);
   const label = (id: number): string => bench.jobs.find((j) => j.id === id)?.label ?? '';
   const ready = sheet.entries.filter((e) => e.isReady);
-  const timed = sheet.waits.filter((w) => w.until !== null);
-  const open = sheet.waits.filter((w) => w.until === null);
+  // What ends by itself, and what ends when somebody does something, with the day that was thought of.
+  const isOpen = (w: (typeof sheet.waits)[number]): boolean => w.until === null || waitTypes[w.kind].isOpen === true;
+  const timed = sheet.waits.filter((w) => !isOpen(w));
+  const open = sheet.waits.filter(isOpen);
   const [first, ...rest] = ready;
   return (
     <main className="grid min-h-[calc(100vh-4rem)] content-start gap-x-10 gap-y-6 px-6 py-5 text-2xl lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)] xl:text-3xl">

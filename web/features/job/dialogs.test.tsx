@@ -16,13 +16,6 @@ jest.mock('@/features/day/actions', () => ({
     Promise.resolve({ ok: true, value: { cool: 10, bath: 8, dry: 240, part: 4320, overnight: 900 } }),
 }));
 jest.mock('./dumps', () => ({ Dumps: () => null }));
-class NoObserver {
-  observe(): void {}
-  unobserve(): void {}
-  disconnect(): void {}
-}
-Object.assign(globalThis, { ResizeObserver: NoObserver, IntersectionObserver: NoObserver });
-
 const view = {
   job: { id: 7 },
   actions: [{ key: 'a1', words: 'Coil removed' }],

@@ -1,8 +1,9 @@
 'use client';
 
-import { complaintKinds, deviceClasses, emptyIntake } from '@umbral/core/words';
+import { ClassOptions } from '@/features/choices';
+import { complaintKinds, emptyIntake } from '@umbral/core/words';
 import { useState } from 'react';
-import { classWords, complaintWords } from '@/features/words';
+import { complaintWords } from '@/features/words';
 import { Field, Hazard } from '@/ui/parts';
 import { FormFoot } from './form-parts';
 import { blankKnown, KnownFields, type KnownValues } from './known-fields';
@@ -128,11 +129,7 @@ export function IntakeForm({
             onChange={(e) => set({ deviceClass: e.target.value })}
           >
             <option value="">choose</option>
-            {deviceClasses.map((c) => (
-              <option key={c} value={c}>
-                {classWords[c]}
-              </option>
-            ))}
+            <ClassOptions />
           </select>
         </Field>
         <Field label="Model">

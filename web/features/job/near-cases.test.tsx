@@ -6,13 +6,6 @@ import { NearCases } from './near-cases';
 import type { ConfirmationView, JobView, NearView } from './view';
 
 jest.mock('./confirmation-actions', () => ({ confirmJobOtherwise: jest.fn(), withdrawConfirmation: jest.fn() }));
-class NoObserver {
-  observe(): void {}
-  unobserve(): void {}
-  disconnect(): void {}
-}
-Object.assign(globalThis, { ResizeObserver: NoObserver, IntersectionObserver: NoObserver });
-
 const near = (over: Partial<NearView> = {}): NearView => ({
   job: 12,
   says: 'job 12 (second coil)',

@@ -13,6 +13,7 @@ import {
 } from 'recharts';
 import type { RunView } from './view';
 import { axisWidth, chartHeight, plotMargin, voltageSteps, xAxisHeight } from './plot';
+import { axisTick } from '@/ui/chart';
 
 interface Point {
   t: number;
@@ -52,7 +53,7 @@ export function RunChart({ chosen }: { chosen: RunView }) {
             tickFormatter={(t: number) => String(Number(t.toFixed(t1 - t0 < 3 ? 2 : 1)))}
             tickCount={9}
             stroke="var(--line)"
-            tick={{ fill: 'var(--muted)', fontSize: 13 }}
+            tick={axisTick}
             unit=" s"
             height={xAxisHeight}
           />
@@ -66,7 +67,7 @@ export function RunChart({ chosen }: { chosen: RunView }) {
             }
             width={axisWidth}
             stroke="var(--line)"
-            tick={{ fill: 'var(--muted)', fontSize: 13 }}
+            tick={axisTick}
             axisLine={false}
             allowDataOverflow
           />

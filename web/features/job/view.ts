@@ -1,6 +1,7 @@
 import {
   checkTypes,
   circuitNames,
+  dayOf,
   engineVersion,
   formatPercent,
   patternNames,
@@ -22,6 +23,7 @@ import { db, type Queries } from '@/server/db';
 import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/dumps';
 import { loadContent } from '@/server/jobs';
 import { nameIn } from '@/server/measure';
+import { loadPolicy } from '@/server/policy';
 import { findProfile } from '@/server/profiles';
 import { referencesFor } from '@/server/references';
 import { caseOf, runOf, type AssessmentRow, type JobContent } from '@/server/rows';
@@ -155,7 +157,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
       (await runningWaits(q)).filter((w) => w.jobId === jobId),
     ),
     value: { device: value.device, intake: value.intake, complaintKind: value.complaintKind },
-    form: { technician: job.technician, dueAt: job.due_at?.toISOString().slice(0, 10) ?? '' },
+    form: { technician: job.technician, dueAt: job.due_at ? dayOf((await loadPolicy(q)).hours, job.due_at) : '' },
     story: storyOf(content, assessments, opening ?? null, (where) => nameIn(known, where), people),
     runs: runs.map((r) => ({ key: r.run_key, title: `${r.run_key}: ${runTitle(runOf(r))}` })),
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),

@@ -3,13 +3,6 @@ import { show } from '@/testing/show';
 import { ArmDialog } from './arm-dialog';
 import type { ArmCheck } from './arm-checks';
 
-class NoObserver {
-  observe(): void {}
-  unobserve(): void {}
-  disconnect(): void {}
-}
-Object.assign(globalThis, { ResizeObserver: NoObserver, IntersectionObserver: NoObserver });
-
 const fine: ArmCheck = { tone: 'fine', says: 'Limit 3 A is within what the device is made for.' };
 const look: ArmCheck = { tone: 'look', says: 'Polarity: red on plus.' };
 const stop: ArmCheck = { tone: 'stop', says: 'The battery is still connected.' };

@@ -6,13 +6,6 @@ import { emptyNote, NoteDialog } from './note-dialog';
 import type { LineView } from './view';
 
 jest.mock('./actions', () => ({ saveNote: jest.fn(), takeNote: jest.fn() }));
-class NoObserver {
-  observe(): void {}
-  unobserve(): void {}
-  disconnect(): void {}
-}
-Object.assign(globalThis, { ResizeObserver: NoObserver, IntersectionObserver: NoObserver });
-
 const save = saveNote as jest.Mock;
 const take = takeNote as jest.Mock;
 const typed = { ...emptyNote, model: 'Pennywren', amps: '0.18 A', circuit: 'pmic' };

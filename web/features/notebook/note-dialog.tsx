@@ -1,10 +1,11 @@
 'use client';
 
-import { deviceClasses, feeds } from '@umbral/core/words';
+import { ClassOptions } from '@/features/choices';
+import { feeds } from '@umbral/core/words';
 import { useState } from 'react';
 import { CircuitSelect, FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
-import { classWords, feedWords } from '@/features/words';
+import { feedWords } from '@/features/words';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
 import { saveNote, takeNote } from './actions';
@@ -62,11 +63,7 @@ export function NoteDialog({
           </Field>
           <Field label="Kind of device">
             <select className="field" value={form.deviceClass} onChange={(e) => set({ deviceClass: e.target.value })}>
-              {deviceClasses.map((c) => (
-                <option key={c} value={c}>
-                  {classWords[c]}
-                </option>
-              ))}
+              <ClassOptions />
             </select>
           </Field>
         </div>

@@ -1,6 +1,7 @@
 'use client';
 
-import { circuitNames, deviceClasses } from '@umbral/core/words';
+import { CircuitOptions, ClassOptions } from '@/features/choices';
+import { circuitNames } from '@umbral/core/words';
 import Link from 'next/link';
 import { useState } from 'react';
 import { FormFoot } from '@/features/job/form-parts';
@@ -10,8 +11,6 @@ import type { DonorView } from '@/server/day/donors';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
 import { keepDonor } from './actions';
-
-const named = Object.entries(circuitNames).filter(([id]) => id !== 'none' && id !== 'unmodelled');
 
 /** Boards that parts are taken from, with what is still on them. */
 export function Donors({ donors }: { donors: DonorView[] }) {
@@ -87,11 +86,7 @@ function DonorDialog({ onClose }: { onClose: () => void }) {
               value={form.deviceClass}
               onChange={(e) => setForm({ ...form, deviceClass: e.target.value })}
             >
-              {deviceClasses.map((id) => (
-                <option key={id} value={id}>
-                  {classWords[id]}
-                </option>
-              ))}
+              <ClassOptions />
             </select>
           </Field>
           <Field label="Model">
@@ -133,11 +128,7 @@ function DonorDialog({ onClose }: { onClose: () => void }) {
                 onChange={(e) => set(k, { circuit: e.target.value })}
               >
                 <option value="">circuit</option>
-                {named.map(([id, name]) => (
-                  <option key={id} value={id}>
-                    {name}
-                  </option>
-                ))}
+                <CircuitOptions />
               </select>
             </div>
           ))}

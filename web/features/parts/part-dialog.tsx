@@ -1,16 +1,13 @@
 'use client';
 
-import { circuitNames, deviceClasses } from '@umbral/core/words';
+import { CircuitOptions, ClassOptions } from '@/features/choices';
 import { useState } from 'react';
 import { FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
-import { classWords } from '@/features/words';
 import type { PartView } from '@/server/day/parts';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
 import { keepPart } from './actions';
-
-const named = Object.entries(circuitNames).filter(([id]) => id !== 'none' && id !== 'unmodelled');
 
 /** A kind of part, new or to be changed. */
 export function PartDialog({ part, onClose }: { part: PartView | null; onClose: () => void }) {
@@ -69,11 +66,7 @@ export function PartDialog({ part, onClose }: { part: PartView | null; onClose: 
               onChange={(e) => setForm({ ...form, circuit: e.target.value })}
             >
               <option value="">choose</option>
-              {named.map(([id, name]) => (
-                <option key={id} value={id}>
-                  {name}
-                </option>
-              ))}
+              <CircuitOptions />
             </select>
           </Field>
           {text('number', 'Number', 'without the suffix')}
@@ -87,11 +80,7 @@ export function PartDialog({ part, onClose }: { part: PartView | null; onClose: 
               onChange={(e) => setForm({ ...form, deviceClass: e.target.value as typeof form.deviceClass })}
             >
               <option value="">any device</option>
-              {deviceClasses.map((id) => (
-                <option key={id} value={id}>
-                  {classWords[id]}
-                </option>
-              ))}
+              <ClassOptions />
             </select>
           </Field>
           {text('model', 'Model', 'empty: any')}

@@ -1,10 +1,11 @@
 'use client';
 
-import { deviceClasses, feeds, formatPercent, type Feed } from '@umbral/core/words';
+import { ClassOptions } from '@/features/choices';
+import { feeds, formatPercent, type Feed } from '@umbral/core/words';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
 import { useSave } from '@/features/job/use-save';
-import { classWords, feedWords } from '@/features/words';
+import { feedWords } from '@/features/words';
 import { Likely } from '@/ui/parts';
 import { Silhouette } from '@/ui/silhouette';
 import { postFile } from '@/ui/upload';
@@ -101,11 +102,7 @@ export function QuickPanel({
               void read(e.target.value, feed);
             }}
           >
-            {deviceClasses.map((c) => (
-              <option key={c} value={c}>
-                {classWords[c]}
-              </option>
-            ))}
+            <ClassOptions />
           </select>
         </label>
         {source.kind === 'log' && (

@@ -5,6 +5,7 @@ import { ComposedChart, Line, ResponsiveContainer, XAxis, YAxis } from 'recharts
 import { useSave } from '@/features/job/use-save';
 import { setRecalibration } from './actions';
 import type { ScorecardPageView } from './queries';
+import { axisTick } from '@/ui/chart';
 
 const height = 170;
 
@@ -37,22 +38,8 @@ export function RecalibrationCard({ view, isLead }: { view: ScorecardPageView['r
                 margin={{ top: 6, right: 12, bottom: 4, left: 4 }}
                 accessibilityLayer={false}
               >
-                <XAxis
-                  dataKey="said"
-                  type="number"
-                  domain={[0, 100]}
-                  unit=" %"
-                  stroke="var(--line)"
-                  tick={{ fill: 'var(--muted)', fontSize: 13 }}
-                />
-                <YAxis
-                  type="number"
-                  domain={[0, 100]}
-                  unit=" %"
-                  width={56}
-                  stroke="var(--line)"
-                  tick={{ fill: 'var(--muted)', fontSize: 13 }}
-                />
+                <XAxis dataKey="said" type="number" domain={[0, 100]} unit=" %" stroke="var(--line)" tick={axisTick} />
+                <YAxis type="number" domain={[0, 100]} unit=" %" width={56} stroke="var(--line)" tick={axisTick} />
                 <Line dataKey="even" stroke="var(--penumbra)" strokeWidth={8} dot={false} isAnimationActive={false} />
                 <Line dataKey="becomes" stroke="var(--umbra)" strokeWidth={3} dot={false} isAnimationActive={false} />
               </ComposedChart>

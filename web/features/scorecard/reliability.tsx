@@ -4,6 +4,7 @@ import type { ReliabilityBin } from '@umbral/core';
 import { formatPercent } from '@umbral/core/words';
 import { CartesianGrid, ComposedChart, ErrorBar, Line, ResponsiveContainer, Scatter, XAxis, YAxis } from 'recharts';
 import { FigureButton } from './figure';
+import { axisTick } from '@/ui/chart';
 
 const height = 260;
 
@@ -32,23 +33,15 @@ export function Reliability({ bins }: { bins: readonly ReliabilityBin[] }) {
               domain={[0, 100]}
               unit=" %"
               stroke="var(--line)"
-              tick={{ fill: 'var(--muted)', fontSize: 13 }}
+              tick={axisTick}
               label={{
                 value: 'what was said',
                 position: 'insideBottom',
                 offset: -16,
-                fill: 'var(--muted)',
-                fontSize: 13,
+                ...axisTick,
               }}
             />
-            <YAxis
-              type="number"
-              domain={[0, 100]}
-              unit=" %"
-              width={56}
-              stroke="var(--line)"
-              tick={{ fill: 'var(--muted)', fontSize: 13 }}
-            />
+            <YAxis type="number" domain={[0, 100]} unit=" %" width={56} stroke="var(--line)" tick={axisTick} />
             <Line
               data={slope}
               dataKey="even"

@@ -1,10 +1,10 @@
 'use client';
 
+import { ClassOptions } from '@/features/choices';
 import { circuitNames, deviceClasses, usualFunctions, type DeviceClass } from '@umbral/core/words';
 import { useState } from 'react';
 import { FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
-import { classWords } from '@/features/words';
 import type { KeptPolicy } from '@/server/policy';
 import { Field } from '@/ui/parts';
 import { keepPolicy } from './actions';
@@ -117,11 +117,7 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
         <legend className="font-semibold">Tried after a repair, a line each</legend>
         <Field label="Kind of device">
           <select className="field" value={kind} onChange={(e) => setKind(e.target.value as DeviceClass)}>
-            {deviceClasses.map((of) => (
-              <option key={of} value={of}>
-                {classWords[of]}
-              </option>
-            ))}
+            <ClassOptions />
           </select>
         </Field>
         <Field label="Functions" hint="empty: the usual ones, shown grey">

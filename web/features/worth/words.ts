@@ -1,5 +1,5 @@
 import type { WorthOption } from '@umbral/core';
-import { formatPercent } from '@umbral/core/words';
+import { formatPercent, money } from '@umbral/core/words';
 import type { JobWorth } from '@/server/day/worth';
 
 export const worthOptions: readonly WorthOption[] = ['go-on', 'ask', 'data', 'stop'];
@@ -16,8 +16,6 @@ export const optionWords: Record<WorthOption, { name: string; does: string; mean
   stop: { name: 'Stop', does: 'to stop', means: 'say so, and give it back' },
 };
 
-export const euros = (amount: number): string => `${amount < 0 ? '−' : ''}${Math.abs(Math.round(amount))} €`;
-
 /** Where the answer changes, in sentences. */
 export function changeWords({ curve }: Pick<JobWorth, 'curve'>, name: string): string[] {
   return curve.changes.map(
@@ -32,7 +30,7 @@ export function knowingWords({ knowing: { blind, certain, tests, cost } }: Pick<
     return blind < 1
       ? 'Knowing the circuit for certain would bring nothing: no repair here pays.'
       : 'Knowing the circuit for certain would bring nothing more: go by the leading suspect.';
-  return `Knowing the circuit for certain would be worth ${euros(certain)}. The tests ahead are worth ${euros(tests)} and cost ${euros(cost)}.`;
+  return `Knowing the circuit for certain would be worth ${money(certain)}. The tests ahead are worth ${money(tests)} and cost ${money(cost)}.`;
 }
 
 /** How often such repairs must succeed, in a sentence. */

@@ -3,9 +3,9 @@
 import type { WorthCurve } from '@umbral/core';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { optionWords, worthOptions } from './words';
+import { axisTick } from '@/ui/chart';
 
 const height = 250;
-const tick = { fill: 'var(--muted)', fontSize: 13 };
 /** Told apart by their strokes as well as by their names at the end. */
 const strokes = {
   'go-on': { stroke: 'var(--umbra)', width: 3, dash: undefined },
@@ -30,15 +30,15 @@ export function WorthChart({ curve, name }: { curve: WorthCurve; name: string })
               domain={[0, 100]}
               unit=" %"
               stroke="var(--line)"
-              tick={tick}
-              label={{ value: name, position: 'insideBottom', offset: -16, ...tick }}
+              tick={axisTick}
+              label={{ value: name, position: 'insideBottom', offset: -16, ...axisTick }}
             />
             <YAxis
               type="number"
               unit=" €"
               width={64}
               stroke="var(--line)"
-              tick={tick}
+              tick={axisTick}
               tickFormatter={(v: number) => String(Math.round(v))}
             />
             <ReferenceLine

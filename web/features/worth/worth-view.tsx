@@ -1,6 +1,6 @@
 'use client';
 
-import { circuitNames, formatPercent } from '@umbral/core/words';
+import { circuitNames, formatPercent, money } from '@umbral/core/words';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import { LocalDate } from '@/features/bench/local-date';
@@ -8,7 +8,7 @@ import type { JobWorth } from '@/server/day/worth';
 import { useToast } from '@/ui/toast';
 import { answered, ask } from './actions';
 import { Terms } from './terms';
-import { breakEvenWords, changeWords, euros, knowingWords, optionWords } from './words';
+import { breakEvenWords, changeWords, knowingWords, optionWords } from './words';
 import { WorthChart } from './worth-chart';
 
 /** Whether going on pays: what each way is expected to bring, where that changes, and what the customer is told. */
@@ -22,7 +22,7 @@ export function WorthView({ worth }: { worth: JobWorth }) {
       <div className="grid min-w-0 content-start gap-3.5">
         <section aria-label="What pays" className="card">
           <h2 className="text-lg">
-            {optionWords[worth.best].name}: {euros(worth.worths[worth.best] ?? 0)} expected
+            {optionWords[worth.best].name}: {money(worth.worths[worth.best] ?? 0)} expected
           </h2>
           <table className="mt-2 w-full">
             <caption className="sr-only">What each way on is expected to bring</caption>
@@ -33,7 +33,7 @@ export function WorthView({ worth }: { worth: JobWorth }) {
                     {optionWords[id].name}
                     <span className="block text-sm font-normal text-muted">{optionWords[id].means}</span>
                   </th>
-                  <td className="py-1 text-right align-top">{euros(amount)}</td>
+                  <td className="py-1 text-right align-top">{money(amount)}</td>
                 </tr>
               ))}
             </tbody>

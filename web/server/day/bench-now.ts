@@ -1,6 +1,7 @@
 import {
   presence,
   usualBench,
+  waitTypes,
   workAhead,
   type Assessment,
   type BenchDay,
@@ -22,17 +23,20 @@ const minute = 60_000;
 interface SheetRow extends JobRow {
   result: Assessment | null;
   feed: Run['feed'] | null;
-  run_count: number;
+  seen: number;
   rank: number | null;
   snoozed_until: Date | null;
 }
 
 const openJobs = `
-  SELECT j.*, a.result, r.feed, coalesce(c.n, 0)::int AS run_count, m.rank, m.snoozed_until FROM jobs j
+  SELECT j.*, a.result, r.feed, c.n::int AS seen, m.rank, m.snoozed_until FROM jobs j
   LEFT JOIN sheet_marks m ON m.job_id = j.id
   LEFT JOIN LATERAL (SELECT result FROM assessments WHERE job_id = j.id ORDER BY id DESC LIMIT 1) a ON true
   LEFT JOIN LATERAL (SELECT feed FROM runs WHERE job_id = j.id AND deleted_at IS NULL ORDER BY id DESC LIMIT 1) r ON true
-  LEFT JOIN LATERAL (SELECT count(*) AS n FROM runs WHERE job_id = j.id AND deleted_at IS NULL) c ON true
+  CROSS JOIN LATERAL (SELECT
+    (SELECT count(*) FROM runs WHERE job_id = j.id AND deleted_at IS NULL)
+    + (SELECT count(*) FROM readings WHERE job_id = j.id AND deleted_at IS NULL)
+    + (SELECT count(*) FROM injections WHERE job_id = j.id AND deleted_at IS NULL) AS n) c
   WHERE j.deleted_at IS NULL AND j.closed_at IS NULL
   ORDER BY j.id`;
 
@@ -60,13 +64,22 @@ export async function loadBenchNow(q: Queries, now: Date): Promise<BenchNow> {
   };
 }
 
+/** What is a hazard stands before everything that somebody put first. */
+export const hazardRank = -1;
+
+const minutesUntil = (moment: string, now: Date): number => (Date.parse(moment) - now.getTime()) / minute;
+
 /** The bench as the schedule sees it; somebody is always there, or nothing could be planned. */
-export function dayOf({ policy, workers, now }: BenchNow): BenchDay {
+export function dayOf({ policy, workers, waits, now }: BenchNow): BenchDay {
   const hoursOf = (own: OwnHours | null): WorkingHours => ({ ...policy.hours, ...(own ?? {}) });
   const all = workers.length > 0 ? workers : [{ id: 0, name: '', maxDepth: 5, hours: null }];
   return {
     ...usualBench,
     equipment: policy.equipment,
+    occupied: waits.flatMap(({ kind, until }) => {
+      const id = waitTypes[kind].uses;
+      return id && until !== null ? [{ id, until: minutesUntil(until, now) }] : [];
+    }),
     delayShare: policy.delayShare,
     lateOnce: policy.lateOnce,
     lateDaily: policy.lateDaily,
@@ -92,7 +105,7 @@ function candidateOf(bench: BenchNow, row: SheetRow): Candidate {
       dataWanted: row.intake.dataWanted,
       dataOnly: row.data_only,
       isHazard: row.intake.batterySwollen && !row.intake.batteryIsolated,
-      runs: row.run_count,
+      seen: row.seen,
       feed: row.feed ?? 'usb-c',
       assessment: row.result,
     },
@@ -103,9 +116,9 @@ function candidateOf(bench: BenchNow, row: SheetRow): Candidate {
   const due = dates.length === 0 ? null : (Math.min(...dates) - now.getTime()) / minute;
   const holder = bench.hands.find((h) => h.jobId === row.id) ?? null;
   const waits = bench.waits.filter((w) => w.jobId === row.id && w.until !== null);
-  const release = Math.max(0, ...waits.map((w) => (new Date(w.until as string).getTime() - now.getTime()) / minute));
+  const release = Math.max(0, ...waits.map((w) => minutesUntil(w.until as string, now)));
   const isHazard = row.intake.batterySwollen && !row.intake.batteryIsolated;
-  const rank = isHazard ? -1 : row.rank;
+  const rank = isHazard ? hazardRank : row.rank;
   const task = {
     id: row.id,
     release,

@@ -4,8 +4,10 @@ import {
   equipmentIds,
   equipmentTypes,
   hoursProblem,
+  longestWaitMinutes,
   usualBench,
   usualHours,
+  usualTerms,
   waitKinds,
   type CircuitId,
   type DeviceClass,
@@ -41,9 +43,9 @@ export const usualDay: DayPolicy = {
   hours: usualHours,
   equipment: usualBench.equipment,
   fees: {},
-  diagnosisFee: 0,
+  diagnosisFee: usualTerms.diagnosisFee,
   partCosts: {},
-  approval: 0.7,
+  approval: usualTerms.approval,
   delayShare: usualBench.delayShare,
   lateOnce: usualBench.lateOnce,
   lateDaily: usualBench.lateDaily,
@@ -104,7 +106,7 @@ export const dayPolicyInput = yup.object({
   delayShare: share('A day of waiting'),
   lateOnce: amount('A late job').required('A late job: expected a number'),
   lateDaily: amount('Every day that it stays late').required('Every day that it stays late: expected a number'),
-  waits: some(waitKinds, () => 'Usual minutes of a wait', 129_600),
+  waits: some(waitKinds, () => 'Usual minutes of a wait', longestWaitMinutes),
 });
 
 const stated = <Id extends string>(amounts: Readonly<Record<string, unknown>>): Partial<Record<Id, number>> =>

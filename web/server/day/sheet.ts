@@ -1,6 +1,5 @@
 import {
   depths,
-  dispatch,
   equipmentTypes,
   isOpenAt,
   money,
@@ -8,11 +7,13 @@ import {
   orderWork,
   undoable,
   whyHere,
+  type BenchDay,
   type NamedStretch,
   type PlacedJob,
+  type Task,
 } from '@umbral/core';
 import { db, type Queries } from '../db.ts';
-import { dayOf, loadBenchNow, openTasks, type Candidate } from './bench-now.ts';
+import { dayOf, hazardRank, loadBenchNow, openTasks, type BenchNow, type Candidate } from './bench-now.ts';
 import { waitWords, type RunningWait } from './waits.ts';
 
 const minute = 60_000;
@@ -59,6 +60,16 @@ export interface RunSheet {
 const later = (now: Date, minutes: number): string | null =>
   minutes === Infinity ? null : new Date(now.getTime() + minutes * minute).toISOString();
 
+/** What this bench can do, and what it lacks for the rest. */
+function doableOf(bench: BenchNow, day: BenchDay) {
+  const { open, snoozed } = openTasks(bench);
+  const lacks = undoable(
+    open.map((c) => c.task),
+    day,
+  );
+  return { doable: open.filter((c) => !lacks.has(c.task.id)), lacks, snoozed };
+}
+
 /**
  * The run sheet as things stand: every open job with its next step, in the order in which waiting and lateness cost least.
  *
@@ -67,20 +78,15 @@ const later = (now: Date, minutes: number): string | null =>
 export async function makeSheet(q: Queries, now: Date, before: readonly number[] = []): Promise<RunSheet> {
   const bench = await loadBenchNow(q, now);
   const day = dayOf(bench);
-  const { open, snoozed } = openTasks(bench);
-  const lacks = undoable(
-    open.map((c) => c.task),
-    day,
-  );
-  const doable = open.filter((c) => !lacks.has(c.task.id));
+  const { doable, lacks, snoozed } = doableOf(bench, day);
   const tasks = doable.map((c) => c.task);
   const known = before.map((id) => tasks.findIndex((t) => t.id === id)).filter((k) => k >= 0);
   const start = [...known, ...tasks.map((_, k) => k).filter((k) => !known.includes(k))];
   const found = orderWork(tasks, day, { before: start });
-  const pinned = tasks.some((t) => t.rank !== null && t.rank >= 0);
+  const pinned = tasks.some((t) => t.rank !== null && t.rank !== hazardRank);
   const free = pinned
     ? orderWork(
-        tasks.map((t) => ({ ...t, rank: t.rank === -1 ? -1 : null })),
+        tasks.map((t) => ({ ...t, rank: t.rank === hazardRank ? hazardRank : null })),
         day,
         { before: start },
       )
@@ -88,7 +94,7 @@ export async function makeSheet(q: Queries, now: Date, before: readonly number[]
   const placed = found.order.map((k): PlacedJob & { candidate: Candidate } => {
     const c = doable[k];
     const first = found.placed.find((p) => p.task === c.task.id);
-    const isHazard = c.task.rank === -1;
+    const isHazard = c.task.rank === hazardRank;
     return {
       candidate: c,
       task: { ...c.task, rank: isHazard ? null : c.task.rank },
@@ -156,17 +162,17 @@ export async function costOfOrder(
 ): Promise<{ says: string; cost: number; late: number }> {
   const bench = await loadBenchNow(q, now);
   const day = dayOf(bench);
-  const tasks = openTasks(bench).open.map((c) => c.task);
-  const place = (id: number): number => (first.includes(id) ? first.indexOf(id) : Infinity);
-  const wanted = tasks.map((t) => ({ ...t, rank: Number.isFinite(place(t.id)) ? place(t.id) : null }));
+  const tasks = doableOf(bench, day).doable.map((c) => c.task);
+  const rankOf = (id: number): number | null => (first.includes(id) ? first.indexOf(id) : null);
+  const isHazard = (t: Task): boolean => t.rank === hazardRank;
+  const wanted = tasks.map((t) => ({ ...t, rank: isHazard(t) ? hazardRank : rankOf(t.id) }));
   const free = orderWork(
-    tasks.map((t) => ({ ...t, rank: null })),
+    tasks.map((t) => ({ ...t, rank: isHazard(t) ? hazardRank : null })),
     day,
   );
   const asked = orderWork(wanted, day, { before: free.order });
-  const plan = dispatch(wanted, day, asked.order);
-  const cost = Math.max(0, plan.cost - free.cost);
-  const late = plan.late - free.late;
+  const cost = Math.max(0, asked.cost - free.cost);
+  const late = asked.late - free.late;
   const lateWords = late > 0 ? ` and makes ${late} ${late === 1 ? 'job' : 'jobs'} late` : '';
   const says = cost < 1 && late <= 0 ? 'That costs nothing.' : `That costs ${money(cost)}${lateWords}.`;
   return { says, cost, late };

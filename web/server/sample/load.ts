@@ -1,4 +1,8 @@
 import {
+  closesAt,
+  dayOf,
+  dueMoment,
+  nextWorkday,
   profileForModel,
   caseJson,
   emptyIntake,
@@ -9,6 +13,7 @@ import {
   sketchTrace,
   unknownInstrument,
   unknownSetup,
+  usualHours,
   writeLog,
   logHeader,
   type Case,
@@ -25,6 +30,12 @@ import { models } from './models.ts';
 import { loadSampleShelf } from './shelf.ts';
 
 const encoder = new TextEncoder();
+
+/** Due until the shop closes on that day, or on the next on which it is open: nobody promises a Sunday. */
+function dueOn(moment: Date): Date {
+  const day = dayOf(usualHours, moment);
+  return dueMoment(usualHours, closesAt(usualHours, moment) ? day : (nextWorkday(usualHours, day) ?? day));
+}
 
 /** What the made-up library service takes for its repairs, and what an hour costs it. */
 const samplePolicy = {
@@ -61,7 +72,7 @@ export async function loadSampleFleet(now: Date): Promise<number> {
           stage: sample.stage,
           technician: sample.technician,
           created_at: cameIn,
-          due_at: sample.dueInDays === undefined ? null : new Date(now.getTime() + sample.dueInDays * day),
+          due_at: sample.dueInDays === undefined ? null : dueOn(new Date(now.getTime() + sample.dueInDays * day)),
           recall_at: sample.recallInDays === undefined ? null : new Date(now.getTime() + sample.recallInDays * day),
           ...(sample.outcome
             ? {

@@ -21,12 +21,17 @@ export function initialState(
   day: BenchDay,
   places: readonly (WorkPlace | null)[] = [],
 ): BenchState {
+  const equipment = Object.fromEntries(
+    equipmentIds.map((id) => [id, new Array<number>(day.equipment[id]).fill(0)]),
+  ) as BenchState['equipment'];
+  for (const { id, until } of day.occupied ?? []) {
+    const piece = equipment[id].indexOf(0);
+    if (piece >= 0) equipment[id][piece] = Math.max(0, until);
+  }
   return {
     free: day.technicians.map((t) => presentFrom(t.spans, 0)),
     at: day.technicians.map((_, k) => places[k] ?? null),
-    equipment: Object.fromEntries(
-      equipmentIds.map((id) => [id, new Array<number>(day.equipment[id]).fill(0)]),
-    ) as BenchState['equipment'],
+    equipment,
     next: tasks.map(() => 0),
     ready: tasks.map((t) => Math.max(0, t.release)),
     placed: [],

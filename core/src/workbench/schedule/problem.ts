@@ -48,6 +48,8 @@ export interface BenchDay {
   technicians: readonly Technician[];
   /** How many there are of what is shared. */
   equipment: Readonly<Record<EquipmentId, number>>;
+  /** What waits that run keep occupied, with the minutes from now at which they end. */
+  occupied?: readonly { id: EquipmentId; until: number }[];
   /** Minutes to lay out another place. */
   changeMinutes: number;
   /** Share of a job's value that a day of waiting costs. */

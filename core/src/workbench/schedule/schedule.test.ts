@@ -65,6 +65,7 @@ describe('working by a list', () => {
       [1, 0],
       [2, 70],
     ]);
+    expect(startsOf(dispatch([task(1, bath)], day({ occupied: [{ id: 'bath', until: 25 }] }), [0]))).toEqual([[1, 25]]);
     const moved = [task(1, [work(10)]), task(2, [work(10, { place: 'microscope' })])];
     expect(dispatch(moved, day({ changeMinutes: 5 }), [0, 1]).done).toEqual([10, 25]);
   });

@@ -1,0 +1,13 @@
+/** The currency that amounts are shown in: amounts themselves are in whatever the shop reckons with. */
+const currency = '€';
+
+/**
+ * An amount in whole units, as it is shown.
+ *
+ * @example
+ * money(-3.2); // '−3 €'
+ */
+export function money(amount: number): string {
+  const whole = Math.round(amount);
+  return `${whole < 0 ? '−' : ''}${Math.abs(whole)} ${currency}`;
+}
