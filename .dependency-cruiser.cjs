@@ -20,7 +20,8 @@ floors.decide = [...floors.proof, 'proof'];
 floors.diagnosis = [...floors.decide, 'decide', 'library'];
 floors.bench = [...floors.diagnosis, 'diagnosis'];
 floors.workbench = [...floors.diagnosis, 'diagnosis'];
-floors.evaluation = [...floors.bench, 'bench', 'workbench'];
+floors.practice = [...floors.bench, 'bench'];
+floors.evaluation = [...floors.practice, 'workbench', 'practice'];
 
 const coreRules = Object.entries(floors).map(([floor, below]) => ({
   name: `core-${floor}-uses-only-lower-floors`,

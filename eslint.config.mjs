@@ -52,7 +52,7 @@ export default tseslint.config(
     // What the engine knows of the domain stands in data beside the code that uses it, under a name and once: no
     // threshold, share or span of time in a formula. A number of the method is a constant with a name and its reason.
     files: [
-      'core/src/{shape,observation,prediction,diagnosis,decide,inference,hypotheses,proof,bench,twin,population,trace,library,workbench}/**/*.ts',
+      'core/src/{shape,observation,prediction,diagnosis,decide,inference,hypotheses,proof,bench,twin,population,trace,library,workbench,practice}/**/*.ts',
     ],
     ignores: ['**/*.test.ts'],
     rules: {

@@ -1,5 +1,16 @@
 import { test as base, expect, type Page } from '@playwright/test';
 
+/** What is pressed before the scripts have taken a page over is lost: every page that is gone to waits for them, as a person does. */
+export function waitForLife(page: Page): void {
+  const open = page.goto.bind(page);
+  page.goto = async (url, options) => {
+    const response = await open(url, options);
+    if (response?.headers()['content-type']?.includes('text/html'))
+      await page.waitForFunction(() => document.documentElement.dataset.live === 'yes');
+    return response;
+  };
+}
+
 /** A page that fails the test on any request that leaves loopback and on any error in the console. */
 export const test = base.extend<{ page: Page; allowed: RegExp[] }>({
   allowed: [[], { option: true }],
@@ -17,14 +28,7 @@ export const test = base.extend<{ page: Page; allowed: RegExp[] }>({
       // The browser logs every answer of 4xx; the tests look at what the screen says instead.
       if (message.type() === 'error' && !/Failed to load resource/.test(message.text())) errors.push(message.text());
     });
-    // What is pressed before the scripts have taken the page over is lost: wait for them, as a person does.
-    const open = page.goto.bind(page);
-    page.goto = async (url, options) => {
-      const response = await open(url, options);
-      if (response?.headers()['content-type']?.includes('text/html'))
-        await page.waitForFunction(() => document.documentElement.dataset.live === 'yes');
-      return response;
-    };
+    waitForLife(page);
     await run(page);
     expect(foreign, 'requests that left loopback').toEqual([]);
     expect(

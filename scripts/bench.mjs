@@ -6,6 +6,7 @@ import { benchAssess, benchMemory, benchSegmentation, benchTwin } from './bench/
 import { benchBenches } from './bench/benches.mjs';
 import { benchLadder, benchNextProbe } from './bench/board.mjs';
 import { benchDay } from './bench/day.mjs';
+import { benchPractice } from './bench/practice.mjs';
 import { benchImport } from './bench/import.mjs';
 import { benchLearning } from './bench/learning.mjs';
 import { benchLibrary } from './bench/library.mjs';
@@ -32,6 +33,7 @@ main(async () => {
     library: () => benchLibrary(core),
     learning: benchLearning,
     day: () => benchDay(core),
+    practice: () => benchPractice(core),
     board: async () => (benchNextProbe(core), benchLadder(core)),
     import: benchImport,
     pages: benchPages,

@@ -81,4 +81,5 @@ export * from './library/index.ts';
 export * from './diagnosis/index.ts';
 export * from './bench/index.ts';
 export * from './workbench/index.ts';
+export * from './practice/index.ts';
 export * from './evaluation/index.ts';

@@ -29,7 +29,12 @@ export function dayWords(day: Date): string {
   return `${day.getFullYear()}-${two(day.getMonth() + 1)}-${two(day.getDate())}`;
 }
 
+/** Above these the numbers of units to practise on begin. */
+const practiceFrom = 900_000_000;
+
+/** A job's number as people write it; P and a number of its own for a unit to practise on. */
 export function jobNumber(id: number): string {
+  if (id > practiceFrom) return `P${id - practiceFrom}`;
   return String(id).padStart(4, '0');
 }
 

@@ -20,7 +20,7 @@ export async function jobsWithOldVerdict(): Promise<number[]> {
   const { rows } = await db().raw<{ rows: { id: number }[] }>(
     `SELECT j.id FROM jobs j
      JOIN LATERAL (SELECT engine FROM assessments WHERE job_id = j.id ORDER BY id DESC LIMIT 1) a ON true
-     WHERE j.deleted_at IS NULL AND j.closed_at IS NULL AND a.engine <> ? ORDER BY j.id`,
+     WHERE NOT j.is_practice AND j.deleted_at IS NULL AND j.closed_at IS NULL AND a.engine <> ? ORDER BY j.id`,
     [engineVersion],
   );
   return rows.map((r) => r.id);

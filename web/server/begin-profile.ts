@@ -24,7 +24,7 @@ export async function beginProfile(q: Queries, jobId: number): Promise<ProfileSt
   const value = caseOf(content);
   const { model } = content.job;
   const alike = await q<JobRow>('jobs')
-    .where({ device_class: content.job.device_class })
+    .where({ device_class: content.job.device_class, is_practice: false })
     .whereRaw('lower(trim(model)) = lower(trim(?))', [model])
     .whereNull('deleted_at')
     .orderBy('id')

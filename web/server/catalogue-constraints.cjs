@@ -24,6 +24,9 @@ const constraints = [
   { name: 'parts_circuit', table: 'parts', column: 'circuit', catalogue: 'circuitIds' },
   { name: 'donors_class', table: 'donors', column: 'device_class', catalogue: 'deviceClasses' },
   { name: 'donor_parts_circuit', table: 'donor_parts', column: 'circuit', catalogue: 'circuitIds' },
+  { name: 'practice_units_circuit', table: 'practice_units', column: 'circuit', catalogue: 'circuitIds' },
+  { name: 'practice_team_circuit', table: 'practice_team_units', column: 'circuit', catalogue: 'circuitIds' },
+  { name: 'practice_calls_pattern', table: 'practice_calls', column: 'pattern', catalogue: 'patternIds' },
   { name: 'recordings_feed', table: 'recordings', column: 'feed', catalogue: 'feeds' },
 ];
 

@@ -47,7 +47,11 @@ async function* jobFiles(): AsyncGenerator<{
   name: string;
   content: AsyncIterable<Uint8Array> | Iterable<Uint8Array>;
 }> {
-  const ids = (await db()('jobs').whereNull('deleted_at').orderBy('id').pluck('id')) as number[];
+  const ids = (await db()('jobs')
+    .where({ is_practice: false })
+    .whereNull('deleted_at')
+    .orderBy('id')
+    .pluck('id')) as number[];
   for (const id of ids) {
     const folder = `jobs/${String(id).padStart(4, '0')}`;
     for (const file of await packageContents(id)) yield { name: `${folder}/${file.name}`, content: file.content };

@@ -148,6 +148,7 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
   if (found && input.circuit === null)
     throw new ExpectedError('input', 'Circuit: a confirmed outcome names the circuit');
   await transaction(async (q) => {
+    await refusePractice(q, input.jobId);
     const inForce = await latestAssessment(q, input.jobId);
     const open = openProofsOf(inForce?.result ?? null);
     // A circuit that was proven by measurement teaches as much where nobody paid for its repair.
@@ -175,8 +176,15 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
   });
 }
 
+/** A practice unit ends with what it was, not with an outcome of the shop's. */
+async function refusePractice(q: Queries, jobId: number): Promise<void> {
+  if (await q('jobs').where({ id: jobId, is_practice: true }).first('id'))
+    throw new ExpectedError('input', 'A practice unit is finished on its own page, where its answer is.');
+}
+
 export async function reopenJob(jobId: number, version: number): Promise<void> {
   await transaction(async (q) => {
+    await refusePractice(q, jobId);
     await updateJob(q, jobId, version, {
       outcome_grade: null,
       outcome_circuit: null,

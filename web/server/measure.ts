@@ -147,6 +147,11 @@ async function keepGood(
   reading: TypedReading,
   input: HowTaken,
 ): Promise<void> {
+  if (job.is_practice)
+    throw new ExpectedError(
+      'input',
+      'Good board: a practice unit is not the shop’s; nothing of it becomes a reference.',
+    );
   const key = modelKeyOf(job);
   if (key === '')
     throw new ExpectedError('input', 'Model: name it in the intake first, so that others find this good reading.');

@@ -114,6 +114,7 @@ export async function loadPolicy(q: Queries): Promise<KeptPolicy> {
  */
 export async function repairCounts(q: Queries): Promise<RepairCount[]> {
   return (await q('jobs')
+    .where({ is_practice: false })
     .whereNotNull('closed_at')
     .whereNull('deleted_at')
     .whereNotNull('outcome_circuit')

@@ -17,6 +17,7 @@ import { libraryKeyOf, loadLibrary } from './library/known.ts';
 import { db, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
 import { loadContent, reassess } from './jobs.ts';
+import { isUncalled } from './practice/uncalled.ts';
 import { findProfile } from './profiles.ts';
 import { forgetLive, liveSamples } from './live-trace.ts';
 import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
@@ -94,6 +95,7 @@ export async function callOfRecording(recordingId: number): Promise<CallSoFar | 
   const q = db();
   const row = await q<RecordingRow>('recordings').where({ id: recordingId }).first();
   if (!row || row.state === 'kept') throw missing('This recording');
+  if (await isUncalled(q, row.job_id)) return null;
   const content = await loadContent(q, row.job_id);
   const value = caseOf(content);
   const run = runOf(row, 'now');

@@ -81,7 +81,7 @@ export async function listReferences(q: Queries, profileId: string): Promise<Lis
  */
 export async function setReference(jobId: number, runId: number, isReference: boolean): Promise<void> {
   await transaction(async (q) => {
-    const job = await q<JobRow>('jobs').where({ id: jobId }).whereNull('deleted_at').first();
+    const job = await q<JobRow>('jobs').where({ id: jobId, is_practice: false }).whereNull('deleted_at').first();
     const run = await q<RunRow>('runs').where({ id: runId, job_id: jobId }).whereNull('deleted_at').first();
     if (!job || !run) throw missing('This run');
     if (!isReference) {

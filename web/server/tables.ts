@@ -43,6 +43,14 @@ import type {
   PartReservationRow,
   PartRow,
 } from './rows/part-rows.ts';
+import type {
+  PracticeCallRow,
+  PracticeLearnerRow,
+  PracticeLessonRow,
+  PracticeReviewRow,
+  PracticeTeamUnitRow,
+  PracticeUnitRow,
+} from './rows/practice-rows.ts';
 import type { PersonRow, PresenceRow, SessionRow, SignInCodeRow, TokenRow, AuditRow } from './rows/people-rows.ts';
 
 export type * from './rows/job-rows.ts';
@@ -50,6 +58,7 @@ export type * from './rows/run-rows.ts';
 export type * from './rows/bench-rows.ts';
 export type * from './rows/day-rows.ts';
 export type * from './rows/part-rows.ts';
+export type * from './rows/practice-rows.ts';
 export type * from './rows/library-rows.ts';
 export type * from './rows/people-rows.ts';
 
@@ -90,6 +99,12 @@ declare module 'knex/types/tables.js' {
     part_reservations: Table<PartReservationRow>;
     parts: Table<PartRow>;
     people: Table<PersonRow>;
+    practice_calls: Table<PracticeCallRow>;
+    practice_learners: Table<PracticeLearnerRow>;
+    practice_lessons: Table<PracticeLessonRow>;
+    practice_reviews: Table<PracticeReviewRow>;
+    practice_team_units: Table<PracticeTeamUnitRow>;
+    practice_units: Table<PracticeUnitRow>;
     presence: Table<PresenceRow>;
     profiles: Table<ProfileRow>;
     proofs: Table<ProofRow>;

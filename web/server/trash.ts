@@ -11,6 +11,7 @@ export interface TrashedJob {
 /** Jobs in the trash, the newest first. */
 export async function loadTrash(): Promise<TrashedJob[]> {
   const rows = (await db()('jobs')
+    .where({ is_practice: false })
     .whereNotNull('deleted_at')
     .orderBy('deleted_at', 'desc')
     .limit(200)

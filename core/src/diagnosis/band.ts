@@ -1,4 +1,4 @@
-import { type CircuitId, patternNames, type PatternId, feedVolts } from '../catalogue/index.ts';
+import { type CircuitId, patternNames, patternTypes, type PatternId, feedVolts } from '../catalogue/index.ts';
 import type { Case, Run } from '../case/index.ts';
 import { formatCurrent, formatSeconds, formatVoltage } from '../quantity/index.ts';
 import { recognise, topPattern, type Shape } from '../shape/index.ts';
@@ -31,6 +31,8 @@ export interface PredictedItem {
   says: string;
   /** Whether it agrees with what was seen: yes, no, or so that it could be either. */
   fits: 'yes' | 'no' | 'either';
+  /** Where in the run it would be seen, seconds. */
+  span: readonly [from: number, to: number];
 }
 
 /** What a suspect would do in a run. */
@@ -85,16 +87,31 @@ export function predictedDraw(
   const pattern: PredictedItem = {
     says: `${sayFault(twin.board.profile, fault)}: would show “${patternNames[best.pattern]}”`,
     fits: best.pattern === seen ? 'yes' : best.comparison.agreement > belief.agreesFrom ? 'either' : 'no',
+    span: spanOf(patternTypes[best.pattern].phase === 'before' ? 'before' : 'course', shape),
   };
-  return { stretches, predicted: [pattern, ...sayTerms(best.comparison.terms, f.voltage.highest, f.resolutionA)] };
+  return { stretches, predicted: [pattern, ...sayTerms(best.comparison.terms, shape)] };
+}
+
+/** Where in a run a comparison looks, seconds. */
+function spanOf(term: TermName, { segments, markers }: Shape): PredictedItem['span'] {
+  const [first, last] = [segments[0], segments.at(-1)];
+  if (!first || !last) return [0, 0];
+  const prompt = markers.find((m) => m.event === 'prompt')?.t ?? null;
+  if (term === 'before') return [first.t0, prompt ?? last.t1];
+  if (term === 'tail') return [last.t0, last.t1];
+  const after = segments.filter((s) => s.t1 > (prompt ?? first.t0));
+  if (term !== 'peak' || after.length === 0) return [prompt ?? first.t0, last.t1];
+  const top = after.reduce((a, b) => ((b.meanA ?? 0) > (a.meanA ?? 0) ? b : a));
+  return [top.t0, top.t1];
 }
 
 const maxPredictedItems = 3;
 
 /** The comparisons that matter most, in words: levels in amperes at the feed, times in seconds. */
-function sayTerms(terms: readonly Term[], volts: number | null, resolutionA: number): PredictedItem[] {
+function sayTerms(terms: readonly Term[], shape: Shape): PredictedItem[] {
+  const { voltage, resolutionA } = shape.features;
   const current = (watts: number): string =>
-    formatCurrent(watts / Math.max(volts ?? feedVolts.unknown, 0.5), resolutionA);
+    formatCurrent(watts / Math.max(voltage.highest ?? feedVolts.unknown, 0.5), resolutionA);
   const words: Partial<Record<TermName, (x: number) => string>> = {
     before: (x) => `${current(x)} before the press`,
     tail: (x) => `${current(x)} at the end`,
@@ -112,6 +129,6 @@ function sayTerms(terms: readonly Term[], volts: number | null, resolutionA: num
       const [predicted, seen] = [say(t.predicted), say(t.seen)];
       const far = Math.abs(t.distance);
       const says = predicted === seen ? `${predicted}, as was seen` : `${predicted}; seen: ${seen}`;
-      return { says, fits: far < 1 ? 'yes' : far > 2 ? 'no' : 'either' };
+      return { says, fits: far < 1 ? 'yes' : far > 2 ? 'no' : 'either', span: spanOf(t.name, shape) };
     });
 }

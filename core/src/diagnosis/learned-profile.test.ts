@@ -10,7 +10,7 @@ import {
   type Profile,
 } from '../twin/index.ts';
 import { deviceOf } from '../testing/cases.ts';
-import { recordedRun } from '../evaluation/recorded-run.ts';
+import { recordedRun } from '../practice/recorded-run.ts';
 import { describe as describeShape, learnedProfile, type HealthyRun } from './index.ts';
 
 const profile = shippedProfile('tallgate-moorcall-2') as Profile;

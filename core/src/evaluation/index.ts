@@ -1,4 +1,3 @@
-export { recordedRun } from './recorded-run.ts';
 export * from './virtual-case.ts';
 export * from './score.ts';
 export {
@@ -15,3 +14,13 @@ export { shopJob, type ShopJob } from './shop-year.ts';
 export { compareRules, dayRules } from './day-rules.ts';
 export { madeUpJobs } from './made-up-jobs.ts';
 export { SimulatedBench, type BenchResult, type DayRule, type SimulateOptions } from './shop-day.ts';
+export {
+  enginePointsBy,
+  learnerCall,
+  learnerSpeeds,
+  meanPoints,
+  practise,
+  unitBank,
+  type BankUnit,
+  type Practised,
+} from './learners.ts';

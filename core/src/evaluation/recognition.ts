@@ -3,6 +3,7 @@ import { bareCase, type Case } from '../case/index.ts';
 import { describe } from '../diagnosis/index.ts';
 import { hypothesesOf } from '../hypotheses/index.ts';
 import { contextFor, featuresOf } from '../prediction/index.ts';
+import { recordedRun } from '../practice/index.ts';
 import { recognise, topPattern, type Segment } from '../shape/index.ts';
 import type { Random, Trace } from '../trace/index.ts';
 import {
@@ -19,7 +20,6 @@ import {
   type StartUp,
   type TwinSetup,
 } from '../twin/index.ts';
-import { recordedRun } from './recorded-run.ts';
 
 /** Instruments from a probe at 1 kHz to a display read twice a second, averaging and not. */
 export const recognitionInstruments: Record<string, InstrumentModel> = {

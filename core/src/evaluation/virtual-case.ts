@@ -1,6 +1,6 @@
-import type { CheckId, CircuitId, ComplaintKind, DeviceClass } from '../catalogue/index.ts';
+import type { CheckId, CircuitId, DeviceClass } from '../catalogue/index.ts';
 import { bareCase, emptyIntake, plainReading, type Case, type Reading, type Run } from '../case/index.ts';
-import { hypothesesOf, priorOf, type Hypothesis } from '../hypotheses/index.ts';
+import { hypothesesOf } from '../hypotheses/index.ts';
 import { hasSymptom, predictOutcome, Trial } from '../prediction/index.ts';
 import { gaussian, type Marker, type Random, type Trace } from '../trace/index.ts';
 import {
@@ -12,12 +12,11 @@ import {
   startUp,
   usualSetup,
   type Fault,
-  type InstrumentName,
   type Profile,
   type TwinSetup,
 } from '../twin/index.ts';
 import { soundUnit, usualSpread, type Spread } from '../population/index.ts';
-import { recordedRun } from './recorded-run.ts';
+import { complaintOf, drawFault, instrumentsOf, recordedRun, spotOf } from '../practice/index.ts';
 
 export interface VirtualCase {
   profile: Profile;
@@ -49,8 +48,6 @@ export interface CaseOptions {
   /** How much oftener than usual a part of this model fails, by element and kind of fault: see {@link weakSpots}. */
   weakSpots?: ReadonlyMap<string, number>;
 }
-
-const spotOf = ({ fault }: Hypothesis): string => `${fault?.at ?? ''} ${fault?.kind ?? ''}`;
 
 /**
  * What a model is known for: every part of it fails a factor more or less often than the base rates say.
@@ -119,49 +116,6 @@ export function makeCase(profile: Profile, random: Random, options: CaseOptions 
   };
 }
 
-/** By base rate of the circuit, then by element; the severity lies between the steps of the engine's own grid. */
-function drawFault(
-  value: Case,
-  profile: Profile,
-  random: Random,
-  spots?: CaseOptions['weakSpots'],
-): Hypothesis & { fault: Fault } {
-  const hypotheses = hypothesesOf(profile).filter((h): h is Hypothesis & { fault: Fault } => h.fault !== null);
-  const { base, reasons } = priorOf(value);
-  const weights = hypotheses.map(
-    (h) =>
-      base[h.index] *
-      h.share *
-      (spots?.get(spotOf(h)) ?? 1) *
-      Math.exp(reasons.reduce((sum, r) => sum + r.logs[h.index], 0)),
-  );
-  let left = random() * weights.reduce((a, b) => a + b, 0);
-  const k = Math.max(
-    0,
-    weights.findIndex((w) => (left -= w) <= 0),
-  );
-  const h = hypotheses[k];
-  const spread = h.fault.kind === 'short' ? 0.8 : h.fault.kind === 'drained' ? 0.05 : 0.3;
-  const jittered = h.fault.value === null ? null : Math.max(0.005, h.fault.value * Math.exp(spread * gaussian(random)));
-  const capped = h.fault.kind === 'weak' && jittered !== null ? Math.min(0.6, jittered) : jittered;
-  return { ...h, fault: { ...h.fault, value: capped } };
-}
-
-/** What the customer would say, by what the unit does; now and then nothing, or something that is not so. */
-function complaintOf(trial: Trial, circuit: CircuitId, random: Random): ComplaintKind | null {
-  const dice = random();
-  if (dice < 0.15) return null;
-  if (circuit === 'none')
-    return dice < 0.4 ? 'no-start' : dice < 0.6 ? 'no-charge' : dice < 0.75 ? 'intermittent' : 'other';
-  if (circuit === 'display') return dice < 0.7 ? 'no-picture' : 'no-start';
-  const image = predictOutcome(trial, 'screen');
-  const charges = predictOutcome(trial, 'charges');
-  if (image === 'logo-loop') return 'restarts';
-  if (image !== 'image') return 'no-start';
-  if (charges === 'no') return 'no-charge';
-  return charges === 'slow' ? 'slow-charge' : 'drain';
-}
-
 /** The look from outside and the first runs on the supply. */
 function setupsOf(profile: Profile, random: Random): TwinSetup[] {
   const seconds = 16 + 14 * random();
@@ -194,12 +148,6 @@ function setupsOf(profile: Profile, random: Random): TwinSetup[] {
   return out;
 }
 
-const instruments: Record<TwinSetup['feed'], InstrumentName[]> = {
-  battery: ['display', 'bench-logger', 'probe'],
-  'usb-c': ['usb-meter', 'coarse-meter'],
-  'dc-in': ['display', 'bench-logger'],
-};
-
 function record(
   id: string,
   unit: Profile,
@@ -209,7 +157,7 @@ function record(
   outside: boolean,
 ): { run: Run; trace: Trace } {
   const board = compileProfile(unit);
-  const names = instruments[setup.feed];
+  const names = instrumentsOf[setup.feed];
   const name = names[Math.floor(random() * names.length)];
   const model = {
     ...instrumentOf(name),

@@ -2,15 +2,16 @@ import {
   LiveDevice,
   makeWorkspace,
   predictOutcome,
+  SimulatedBoard,
   Trial,
   type CheckId,
   type Fault,
   type OperatorAct,
   type LiveReading,
   type Profile,
+  type SeenHeat,
   type SupplyState,
 } from '@umbral/core';
-import { SimulatedBoard, type SeenHeat } from './board.ts';
 
 /** A virtual device on a virtual bench: what the simulated instruments are connected to. */
 export class SimulatedBench {

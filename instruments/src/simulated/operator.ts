@@ -4,6 +4,7 @@ import {
   compileProfile,
   hypothesesOf,
   parseFault,
+  sayProbe,
   seededRandom,
   shippedProfile,
   startUp,
@@ -110,10 +111,7 @@ export class OperatorServer {
   /** What a meter shows, as somebody would type it. */
   private probe(body: unknown): { shows: string } {
     const { rail: at, mode, phase } = probeInput.validateSync(body);
-    const { board } = this.bench;
-    if (mode === 'resistance') return { shows: `${Number(board.ohms(at).toPrecision(3))} ohm` };
-    const { volts, low } = board.volts(at, phase as ProbePhase);
-    return { shows: low === null ? `${volts.toFixed(3)} V` : `${low.toFixed(3)}~${volts.toFixed(3)} V` };
+    return { shows: sayProbe(this.bench.board, at, mode as 'voltage' | 'resistance', phase as ProbePhase) };
   }
 
   private act(body: unknown): void {

@@ -38,7 +38,7 @@ const latest = `
   SELECT j.*, a.result, r.preview, r.feed FROM jobs j
   LEFT JOIN LATERAL (SELECT result FROM assessments WHERE job_id = j.id ORDER BY id DESC LIMIT 1) a ON true
   LEFT JOIN LATERAL (SELECT preview, feed FROM runs WHERE job_id = j.id AND deleted_at IS NULL ORDER BY id DESC LIMIT 1) r ON true
-  WHERE j.deleted_at IS NULL AND j.closed_at IS NULL
+  WHERE NOT j.is_practice AND j.deleted_at IS NULL AND j.closed_at IS NULL
   ORDER BY j.id`;
 
 export interface Bench {
@@ -52,6 +52,7 @@ export interface Bench {
 export async function loadBench(now: Date): Promise<Bench> {
   const { rows } = await db().raw<{ rows: Row[] }>(latest);
   const counts = await db()('jobs')
+    .where({ is_practice: false })
     .count({
       closed: db().raw('CASE WHEN closed_at IS NOT NULL AND deleted_at IS NULL THEN 1 END'),
       trashed: db().raw('CASE WHEN deleted_at IS NOT NULL THEN 1 END'),
@@ -80,6 +81,7 @@ const recallAheadDays = 7;
 async function recallsOf(now: Date): Promise<Recall[]> {
   const until = new Date(now.getTime() + recallAheadDays * 86_400_000);
   return db()('jobs')
+    .where({ is_practice: false })
     .whereNull('deleted_at')
     .whereNotNull('closed_at')
     .where('recall_at', '<=', until)

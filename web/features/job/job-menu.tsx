@@ -32,12 +32,12 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
   const { save } = useSave();
   const router = useRouter();
   const toast = useToast();
-  const { job } = view;
+  const { job, practice } = view;
   useKey('c', 'enter a check', () => setOpen('check'));
   useKey('m', 'enter a reading', () => setOpen('reading'));
   useKey('j', 'enter what was fed: volts, amperes, what warmed', () => setOpen('injection'));
   useKey('x', 'enter a change made', () => setOpen('action'));
-  useKey('o', 'close the job with its outcome', () => setOpen('outcome'));
+  useKey('o', 'close the job with its outcome', () => practice || setOpen('outcome'));
   const close = (): void => setOpen(null);
   const trash = (): void =>
     save(() => setTrashed({ jobId: job.id, trashed: true }), {
@@ -58,17 +58,21 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
     save(() => openDevice(job.id), { done: 'The call as it stands is kept as the one at opening.' });
   const reopen = (): void =>
     save(() => reopenJob({ jobId: job.id, version: job.version }), { done: 'The job is open again.' });
-  const entries: MenuEntry[] = [
-    { text: 'Enter what was fed (j)', act: () => setOpen('injection') },
-    { text: 'Edit intake', act: () => setOpen('intake') },
-    ...(job.isOpened ? [] : [{ text: 'The device is opened now', act: freeze }]),
+  // What a unit to practise on has nothing of.
+  const shopEntries: MenuEntry[] = [
     ...(job.waits.length > 0 ? [{ text: 'The wait is over', act: endWait }] : []),
     { text: 'Let it wait', act: () => setOpen('wait') },
     { text: 'What it is worth (y)', act: () => router.push(`/jobs/${job.id}/worth`) },
     { text: 'Parts for it', act: () => router.push(`/jobs/${job.id}/parts`) },
     { text: 'Report', act: () => router.push(`/jobs/${job.id}/report`) },
-    ...(isLead ? [{ text: 'Export as a case package', href: `/api/jobs/${job.id}/package` }] : []),
     ...(job.isClosed ? [{ text: 'Open the job again', act: reopen }] : []),
+  ];
+  const entries: MenuEntry[] = [
+    { text: 'Enter what was fed (j)', act: () => setOpen('injection') },
+    { text: 'Edit intake', act: () => setOpen('intake') },
+    ...(job.isOpened ? [] : [{ text: 'The device is opened now', act: freeze }]),
+    ...(practice ? [] : shopEntries),
+    ...(isLead ? [{ text: 'Export as a case package', href: `/api/jobs/${job.id}/package` }] : []),
     { text: 'Put in the trash', act: trash, danger: true },
   ];
   return (
@@ -87,7 +91,7 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
       >
         Change
       </button>
-      {!job.isClosed && (
+      {!job.isClosed && !practice && (
         <button
           type="button"
           className="button min-h-9"

@@ -1,11 +1,21 @@
 import Link from 'next/link';
-import { notFound } from 'next/navigation';
+import { notFound, redirect } from 'next/navigation';
 import type { ReactNode } from 'react';
+import { db } from '@/server/db';
 import { ExpectedError } from '@/server/errors';
+import { isUncalled } from '@/server/practice/uncalled';
 
-/** What a place of a job shows; the page that says so where there is no such job. */
-export async function loadPlace<T>(id: string, load: (jobId: number) => Promise<T>): Promise<T> {
+/**
+ * What a place of a job shows; the page that says so where there is no such job. Places that say what the engine thinks are
+ * closed to a unit to practise on until it was called.
+ */
+export async function loadPlace<T>(
+  id: string,
+  load: (jobId: number) => Promise<T>,
+  isOpenBeforeCall = false,
+): Promise<T> {
   if (!/^\d{1,9}$/.test(id)) notFound();
+  if (!isOpenBeforeCall && (await isUncalled(db(), Number(id)))) redirect(`/jobs/${id}?first=call`);
   return load(Number(id)).catch((error: unknown) => {
     if (error instanceof ExpectedError && error.kind === 'missing') notFound();
     throw error;

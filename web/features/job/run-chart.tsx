@@ -141,6 +141,18 @@ export function RunChart({ chosen }: { chosen: RunView }) {
                 label={{ value: 'no readings', fill: 'var(--muted)', fontSize: 12 }}
               />
             ))}
+          {chosen.pointed && (
+            <ReferenceArea
+              yAxisId="a"
+              x1={Math.max(t0, chosen.pointed[0])}
+              x2={Math.min(t1, chosen.pointed[1])}
+              fill="var(--decide)"
+              fillOpacity={0.12}
+              stroke="var(--decide)"
+              strokeDasharray="4 3"
+              label={{ value: 'look here', fill: 'var(--decide)', fontSize: 13, position: 'insideTop' }}
+            />
+          )}
           {chosen.leavesAt !== null && (
             <ReferenceLine
               yAxisId="a"

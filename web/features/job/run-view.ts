@@ -50,6 +50,8 @@ export interface RunView {
   /** Where the band comes from, in a few words; empty where there is none. */
   bandFrom: string;
   leavesAt: number | null;
+  /** A stretch that is pointed at, seconds; null for none. */
+  pointed?: [number, number] | null;
   /** Kept as what a healthy unit draws. */
   isReference: boolean;
   /** What the leading suspects would draw in this setup, where their twin can tell. */
@@ -105,7 +107,7 @@ export async function runView(
   const [healthyDraw, ...draws] = await drawsOf(value, row, ['none', ...suspects], known);
   const { band, bandFrom } = healthyBandOf(value, row, known, references, healthyDraw.stretches);
   const isFine = assessed ? patternTypes[topPattern(assessed.pattern)].healthyWhen !== undefined : false;
-  const leavesAt = bandFrom && !isFine ? leavesBand(preview, band, shape.features.noiseA) : null;
+  const leavesAt = latest !== null && bandFrom && !isFine ? leavesBand(preview, band, shape.features.noiseA) : null;
   const pattern = (assessed?.pattern ?? []).slice(0, 3).map((p) => ({ id: p.id, name: patternNames[p.id], p: p.p }));
   const segments = segmentViews(shape, leavesAt, pattern[0]?.id ?? null);
   return {

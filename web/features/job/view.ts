@@ -24,6 +24,7 @@ import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/dumps';
 import { loadContent } from '@/server/jobs';
 import { nameIn } from '@/server/measure';
 import { loadPolicy } from '@/server/policy';
+import { loadPractice, type PracticeView } from '@/server/practice/view';
 import { findProfile } from '@/server/profiles';
 import { referencesFor } from '@/server/references';
 import { caseOf, runOf, type AssessmentRow, type JobContent } from '@/server/rows';
@@ -102,6 +103,8 @@ export interface JobView {
   } | null;
   /** Where the proof of the last change stands; null before any change, or in calls that were kept before. */
   proof: ProofState | null;
+  /** The unit behind it, where it is one to practise on; null for a job of the shop. */
+  practice: PracticeView | null;
   /** What the evidence supports as the outcome. */
   proposal: OutcomeProposal | null;
   /** Name of its circuit; empty where it has none. */
@@ -132,7 +135,7 @@ async function namesOfPeople(q: Queries): Promise<Map<number, string>> {
 }
 
 /** Everything that the job's page shows. */
-export async function loadJobView(jobId: number, chosenKey: string | null): Promise<JobView> {
+export async function loadJobView(jobId: number, chosenKey: string | null, personId: number): Promise<JobView> {
   const q = db();
   const people = await namesOfPeople(q);
   const content = await loadContent(q, jobId);
@@ -141,7 +144,11 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     q('openings').where({ job_id: jobId }).first<{ assessment_id: number; created_at: Date } | undefined>(),
   ]);
   const value = caseOf(content);
-  const latest = assessments.at(-1)?.result ?? null;
+  const made = assessments.at(-1)?.result ?? null;
+  const practice = await loadPractice(q, content, made, personId, nextName);
+  // Of a unit to practise on the verdict is shown once it was called.
+  const isHidden = practice !== null && practice.called === null && practice.truth === null;
+  const latest = isHidden ? null : made;
   const { runs, job } = content;
   const chosenRow = runs.find((r) => r.run_key === chosenKey) ?? runs.at(-1) ?? null;
   const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
@@ -158,7 +165,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     ),
     value: { device: value.device, intake: value.intake, complaintKind: value.complaintKind },
     form: { technician: job.technician, dueAt: job.due_at ? dayOf((await loadPolicy(q)).hours, job.due_at) : '' },
-    story: storyOf(content, assessments, opening ?? null, (where) => nameIn(known, where), people),
+    story: storyOf(content, isHidden ? [] : assessments, opening ?? null, (where) => nameIn(known, where), people),
     runs: runs.map((r) => ({ key: r.run_key, title: `${r.run_key}: ${runTitle(runOf(r))}` })),
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
     chosen,
@@ -166,6 +173,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null): Prom
     // Calls that were kept before populations were have none.
     device:
       !known && latest?.device ? { classProfile: latest.device.profile, says: sayDevicesLeft(latest.device) } : null,
+    practice,
     proof: latest?.proof ?? null,
     proposal: latest?.outcome ?? null,
     proposalCircuit: latest?.outcome?.circuit ? circuitNames[latest.outcome.circuit] : '',

@@ -1,5 +1,6 @@
 import { worksFrom } from '@umbral/core';
 import { Hazard } from '@/ui/parts';
+import { NoRunYet, UnitPanel } from '@/features/practice/unit-panel';
 import { Proofs, SinceChange } from '@/features/verify/proofs';
 import { OthersHere } from '@/features/presence/others-here';
 import type { Person } from '@/server/people/actor';
@@ -21,7 +22,7 @@ import { RunButtons } from '@/features/record/run-buttons';
 
 /** The job: its story on the left, the chosen run in the middle, the verdict and the next test on the right. */
 export function Workspace({ view, me }: { view: JobView; me: Person }) {
-  const { job, chosen } = view;
+  const { job, chosen, practice } = view;
   const works = view.proof !== null && (view.verdict?.now.find((n) => n.id === 'works')?.p ?? 0) >= worksFrom;
   return (
     <DropRuns view={view}>
@@ -30,7 +31,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
           <div className="flex flex-wrap items-center gap-x-4 gap-y-1 pt-2.5">
             <div className="min-w-0 flex-1 basis-72">
               <h1 className="truncate text-xl" title={job.label}>
-                Job {job.number} · {job.label}
+                {practice ? 'Practice' : `Job ${job.number}`} · {job.label}
               </h1>
               <p className="truncate text-sm text-muted" title={job.complaint}>
                 {job.complaint ? `“${job.complaint}” · ` : ''}
@@ -61,12 +62,19 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
               />
             </div>
             <div className="order-2 min-w-0 lg:order-none">
-              {chosen ? <RunPanel key={chosen.id} chosen={chosen} view={view} /> : <RunButtons view={view} first />}
+              {chosen ? (
+                <RunPanel key={chosen.id} chosen={chosen} view={view} />
+              ) : practice ? (
+                <NoRunYet />
+              ) : (
+                <RunButtons view={view} first />
+              )}
             </div>
             <section aria-label="Verdict" className="order-1 flex min-w-0 flex-col gap-3 lg:order-none">
-              {job.isClosed && <Closing view={view} />}
-              {job.isClosed && <Confirmations view={view} />}
-              {works ? (
+              {practice && <UnitPanel practice={practice} hasRuns={view.runs.length > 0} />}
+              {job.isClosed && !practice && <Closing view={view} />}
+              {job.isClosed && !practice && <Confirmations view={view} />}
+              {practice && !view.verdict ? null : works ? (
                 <>
                   <Proofs view={view} />
                   <details className="text-sm">
@@ -81,10 +89,12 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
                   <Verdict view={view} />
                   <NearCases near={view.near} jobId={job.id} />
                   <SinceChange view={view} />
-                  {!job.isClosed && <NextTests view={view} />}
+                  {!job.isClosed && !practice?.truth && <NextTests view={view} />}
                 </>
               )}
-              <BoardPlaces jobId={job.id} isChanged={view.actions.length > 0} isClosed={job.isClosed} />
+              {practice && !view.verdict ? null : (
+                <BoardPlaces jobId={job.id} isChanged={view.actions.length > 0} isClosed={job.isClosed} />
+              )}
             </section>
           </div>
         </main>

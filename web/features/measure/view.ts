@@ -42,7 +42,8 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
     jobId,
     title: `Job ${jobNumber(jobId)} · ${job.label}`,
     profile: plan.profile,
-    profileId: job.profile ?? '',
+    // The bench's simulated device is another than the one that is practised on.
+    profileId: job.is_practice ? '' : (job.profile ?? ''),
     isOwn: plan.closeness === 'own',
     hasModel: job.profile !== null || job.model.trim() !== '',
     hazards: hazardsOf(job.intake.batterySwollen && !job.intake.batteryIsolated, job.intake.liquid),

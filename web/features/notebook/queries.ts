@@ -116,6 +116,7 @@ async function goodValues(model: string): Promise<GoodValue[]> {
 
 async function profilesOf(model: string): Promise<string[]> {
   const rows = await db()('jobs')
+    .where({ is_practice: false })
     .whereRaw('lower(btrim(model)) = ?', [modelKey(model)])
     .distinct('profile');
   return rows.flatMap((r) => (r.profile === null ? [] : [r.profile]));

@@ -34,7 +34,7 @@ export async function Header() {
         {here && (
           <>
             <NavLinks />
-            <div className="order-last w-full sm:order-none sm:ml-auto sm:w-[380px]">
+            <div className="order-last w-full sm:order-none sm:ml-auto sm:w-[250px] xl:w-[290px] 2xl:w-[380px]">
               <QuickRead />
             </div>
           </>

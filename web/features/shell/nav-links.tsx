@@ -9,10 +9,18 @@ const places = [
   { href: '/atlas', name: 'Atlas', key: 'a' },
   { href: '/notebook', name: 'Notebook', key: 'k' },
   { href: '/scorecard', name: 'Scorecard', key: 'u' },
+  { href: '/practice', name: 'Practice', key: '0' },
   { href: '/models', name: 'Models', key: 'p' },
   { href: '/parts', name: 'Parts', key: 'z' },
   { href: '/settings', name: 'Settings', key: 'e' },
 ];
+
+/** The place that a path belongs to: a unit to practise on is a job by its number alone. */
+function placeOf(path: string): string {
+  if (/^\/jobs\/9\d{8}(\/|$)/.test(path)) return '/practice';
+  if (path === '/' || path.startsWith('/jobs')) return '/';
+  return places.find((p) => p.href !== '/' && path.startsWith(p.href))?.href ?? '';
+}
 
 export function NavLinks() {
   const path = usePathname();
@@ -23,19 +31,20 @@ export function NavLinks() {
   useKey('u', 'to the scorecard', () => router.push('/scorecard'));
   useKey('p', 'to the models and their profiles', () => router.push('/models'));
   useKey('z', 'to the parts and donor boards', () => router.push('/parts'));
+  useKey('0', 'to practice', () => router.push('/practice'));
   useKey('e', 'to the settings: instruments, calibration, pedal', () => router.push('/settings'));
   useKey('n', 'new job', () => router.push('/jobs/new'));
   return (
     <nav aria-label="Places" className="flex flex-wrap gap-x-1">
       {places.map((p) => {
-        const here = p.href === '/' ? path === '/' || path.startsWith('/jobs') : path.startsWith(p.href);
+        const here = placeOf(path) === p.href;
         return (
           <Link
             key={p.href}
             href={p.href}
             title={`${p.name} (${p.key})`}
             aria-current={here ? 'page' : undefined}
-            className={`flex min-h-11 items-center rounded-lg px-2.5 ${here ? 'bg-raised text-ink' : 'text-muted hover:text-ink'}`}
+            className={`flex min-h-11 items-center rounded-lg px-2 ${here ? 'bg-raised text-ink' : 'text-muted hover:text-ink'}`}
           >
             {p.name}
           </Link>

@@ -37,7 +37,7 @@ const openJobs = `
     (SELECT count(*) FROM runs WHERE job_id = j.id AND deleted_at IS NULL)
     + (SELECT count(*) FROM readings WHERE job_id = j.id AND deleted_at IS NULL)
     + (SELECT count(*) FROM injections WHERE job_id = j.id AND deleted_at IS NULL) AS n) c
-  WHERE j.deleted_at IS NULL AND j.closed_at IS NULL
+  WHERE NOT j.is_practice AND j.deleted_at IS NULL AND j.closed_at IS NULL
   ORDER BY j.id`;
 
 /** Everything that a sheet is made from. */

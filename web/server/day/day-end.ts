@@ -50,12 +50,14 @@ export async function loadDayEnd(asked?: string, now = new Date()): Promise<DayE
   const { from, to } = dayBounds(hours, day);
   const inDay = [from, to] as const;
   const closed = (await q('jobs')
+    .where({ is_practice: false })
     .whereNull('deleted_at')
     .whereBetween('closed_at', inDay)
     .orderBy('closed_at')
     .select('id', 'label', 'outcome_grade')) as { id: number; label: string; outcome_grade: OutcomeGrade }[];
   const worked = (await q('audit')
     .join('jobs', 'jobs.id', 'audit.job_id')
+    .where('jobs.is_practice', false)
     .whereNull('jobs.deleted_at')
     .whereBetween('audit.created_at', inDay)
     .groupBy('jobs.id', 'jobs.label')
@@ -83,6 +85,7 @@ export async function loadDayEnd(asked?: string, now = new Date()): Promise<DayE
 /** What is promised or due until a moment and still open, the earliest first. */
 async function promisedUntil(until: Date): Promise<DayEnd['promised']> {
   const rows = (await db()('jobs')
+    .where({ is_practice: false })
     .whereNull('deleted_at')
     .whereNull('closed_at')
     .whereRaw('least(promised_at, due_at) < ?', [until])
@@ -133,6 +136,7 @@ export async function calendarFile(now = new Date()): Promise<string> {
 /** Every job with its dates, terms and outcome as a table, safe to open in a spreadsheet. */
 export async function jobsCsv(): Promise<string> {
   const rows = (await db()('jobs')
+    .where({ is_practice: false })
     .whereNull('deleted_at')
     .orderBy('id')
     .select(

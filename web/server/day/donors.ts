@@ -94,7 +94,7 @@ export async function addDonor(input: yup.InferType<typeof donorInput>): Promise
  */
 export async function takeDonorPart(donorPartId: number, jobId: number): Promise<void> {
   await transaction(async (q) => {
-    const job = await q('jobs').where({ id: jobId }).whereNull('deleted_at').first('id');
+    const job = await q('jobs').where({ id: jobId, is_practice: false }).whereNull('deleted_at').first('id');
     if (!job) throw missing(`Job ${jobId}`);
     const [row] = (await q('donor_parts')
       .where({ id: donorPartId })

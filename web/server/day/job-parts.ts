@@ -28,7 +28,7 @@ export interface JobParts {
 
 export async function loadJobParts(jobId: number): Promise<JobParts> {
   const q = db();
-  const job = await q<JobRow>('jobs').where({ id: jobId }).whereNull('deleted_at').first();
+  const job = await q<JobRow>('jobs').where({ id: jobId, is_practice: false }).whereNull('deleted_at').first();
   if (!job) throw missing(`Job ${jobId}`);
   const latest = await latestAssessment(q, jobId);
   const circuits = new Map<CircuitId, number>((latest?.result.circuits ?? []).map((c) => [c.id, c.p]));

@@ -23,6 +23,7 @@ export async function pinJobs(jobs: readonly number[]): Promise<void> {
   await transaction(async (q) => {
     const known = (await q('jobs')
       .whereIn('id', wanted)
+      .where({ is_practice: false })
       .whereNull('deleted_at')
       .whereNull('closed_at')
       .pluck('id')) as number[];

@@ -30,7 +30,11 @@ export interface InHand {
  */
 export async function takeJob(jobId: number, person: Person, kind: WorkKind): Promise<void> {
   await transaction(async (q) => {
-    const job = await q('jobs').where({ id: jobId }).whereNull('deleted_at').whereNull('closed_at').first('id');
+    const job = await q('jobs')
+      .where({ id: jobId, is_practice: false })
+      .whereNull('deleted_at')
+      .whereNull('closed_at')
+      .first('id');
     if (!job) throw missing(`Open job ${jobId}`);
     await putForgottenDown(q);
     await q('takes')

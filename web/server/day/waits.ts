@@ -55,6 +55,8 @@ export async function beginWait(
   wait: { jobId: number; kind: WaitKind; words: string; until: Date | null; source?: string },
 ): Promise<void> {
   const { jobId, kind, words, until, source = '' } = wait;
+  // Nobody waits for a virtual device.
+  if (await q('jobs').where({ id: jobId, is_practice: true }).first('id')) return;
   await q('waits').where({ job_id: jobId, source }).whereNull('ended_at').update({ ended_at: q.fn.now() });
   await q('waits').insert({ job_id: jobId, kind, words, until_at: until, source });
 }
@@ -121,6 +123,7 @@ export async function runningWaits(q: Queries): Promise<RunningWait[]> {
   const rows = (await q('waits')
     .join('jobs', 'jobs.id', 'waits.job_id')
     .whereNull('waits.ended_at')
+    .where('jobs.is_practice', false)
     .whereNull('jobs.deleted_at')
     .whereNull('jobs.closed_at')
     .orderByRaw('waits.until_at ASC NULLS LAST, waits.id')

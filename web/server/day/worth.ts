@@ -61,7 +61,7 @@ export interface JobWorth {
  */
 export async function loadWorth(jobId: number): Promise<JobWorth | null> {
   const q = db();
-  const job = await q<JobRow>('jobs').where({ id: jobId }).whereNull('deleted_at').first();
+  const job = await q<JobRow>('jobs').where({ id: jobId, is_practice: false }).whereNull('deleted_at').first();
   if (!job) throw missing(`Job ${jobId}`);
   const latest = await latestAssessment(q, jobId);
   if (!latest) return null;
@@ -142,7 +142,7 @@ export const termsInput = yup.object({
 export async function saveTerms(input: yup.InferType<typeof termsInput>): Promise<void> {
   const { jobId, version, fee, promisedAt, dataOnly } = input;
   await transaction(async (q) => {
-    const job = await q<JobRow>('jobs').where({ id: jobId }).whereNull('deleted_at').first();
+    const job = await q<JobRow>('jobs').where({ id: jobId, is_practice: false }).whereNull('deleted_at').first();
     if (!job) throw missing(`Job ${jobId}`);
     if (promisedAt !== null && promisedAt < job.created_at)
       throw new ExpectedError(

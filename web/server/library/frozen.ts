@@ -62,7 +62,7 @@ export async function frozenCalls(q: Queries): Promise<ShopCall[]> {
       WHERE s.job_id = j.id AND (CASE WHEN o.assessment_id IS NULL THEN s.created_at <= j.closed_at ELSE s.id = o.assessment_id END)
       ORDER BY s.id DESC LIMIT 1) a ON true
     LEFT JOIN library_cases c ON c.job_id = j.id
-    WHERE j.closed_at IS NOT NULL AND j.deleted_at IS NULL
+    WHERE NOT j.is_practice AND j.closed_at IS NOT NULL AND j.deleted_at IS NULL
     ORDER BY j.closed_at, j.id`)) as { rows: Row[] };
   return rows.map((row) => shopCall(row, hourlyCost));
 }

@@ -209,6 +209,7 @@ export async function renameModel(from: string, to: string): Promise<number> {
     `lower(regexp_replace(btrim(${column}), '\\s+', ' ', 'g')) = lower(regexp_replace(btrim(?), '\\s+', ' ', 'g'))`;
   return transaction(async (q) => {
     const jobs = await q('jobs')
+      .where({ is_practice: false })
       .whereRaw(same('model'), [from])
       .update({ model: name, version: q.raw('version + 1') });
     const notes = await q('notes').whereRaw(same('model'), [from]).update({ model: name });

@@ -35,6 +35,7 @@ async function healthyRuns(q: Queries, profileId: string) {
     .leftJoin('reference_runs as f', 'f.run_id', 'r.id')
     .leftJoin('library_cases as c', 'c.job_id', 'j.id')
     .whereNull('r.deleted_at')
+    .where('j.is_practice', false)
     .whereNull('j.deleted_at')
     .where((w) =>
       w

@@ -56,7 +56,11 @@ export async function withdraw(q: Queries, jobId: number, id: number | null): Pr
  */
 export async function teach(q: Queries, jobId: number): Promise<void> {
   await q('library_cases').where({ job_id: jobId }).delete();
-  const job = await q('jobs').where({ id: jobId }).whereNull('deleted_at').whereNotNull('closed_at').first('id');
+  const job = await q('jobs')
+    .where({ id: jobId, is_practice: false })
+    .whereNull('deleted_at')
+    .whereNotNull('closed_at')
+    .first('id');
   const standing = await standingConfirmations(q, jobId);
   const last = standing.at(-1);
   if (!job || !last || standing.some((c) => c.circuit !== last.circuit)) return;

@@ -1,3 +1,4 @@
+import { forgetLearner } from '../practice/leave.ts';
 import { audit } from '../audit.ts';
 import { db, transaction, type Queries } from '../db.ts';
 import { conflict, ExpectedError, missing } from '../errors.ts';
@@ -128,6 +129,7 @@ export async function changePerson(
         version: version + 1,
       });
     await q('sessions').where({ person_id: id }).delete();
+    if (change.isDisabled) await forgetLearner(q, id);
     if (change.isDisabled) await q('tokens').where({ person_id: id }).update({ revoked_at: q.fn.now() });
     await audit(q, null, change.isDisabled ? 'person removed' : 'role changed', {
       person: id,

@@ -58,6 +58,8 @@ export interface JobRow {
   agreed_at: Date | null;
   /** It is only the data that is wanted now. */
   data_only: boolean;
+  /** A unit that somebody practises on; none of the shop's jobs. */
+  is_practice: boolean;
   /** Who entered it; null for what was there before anybody signed in. */
   person_id: number | null;
 }

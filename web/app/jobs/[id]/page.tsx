@@ -9,7 +9,13 @@ import { signedIn } from '@/server/people/access';
 
 interface Props {
   params: Promise<{ id: string }>;
-  searchParams: Promise<{ run?: string | string[] }>;
+  searchParams: Promise<{ run?: string | string[]; at?: string | string[] }>;
+}
+
+/** A stretch of a run from the address, as "3.5-12" in seconds; null for anything else. */
+function stretchOf(text: string): [number, number] | null {
+  const match = /^(\d+(?:\.\d+)?)-(\d+(?:\.\d+)?)$/.exec(text);
+  return match ? [Number(match[1]), Number(match[2])] : null;
 }
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
@@ -20,12 +26,16 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 export default async function JobPage({ params, searchParams }: Props) {
   const { person } = await signedIn();
   const { id } = await params;
-  const { run } = await searchParams;
+  const { run, at } = await searchParams;
   if (!/^\d{1,9}$/.test(id)) notFound();
   await followSources(Number(id));
-  const view = await loadJobView(Number(id), typeof run === 'string' ? run : null).catch((error: unknown) => {
-    if (error instanceof ExpectedError && error.kind === 'missing') notFound();
-    throw error;
-  });
-  return <Workspace view={view} me={person} />;
+  const view = await loadJobView(Number(id), typeof run === 'string' ? run : null, person.id).catch(
+    (error: unknown) => {
+      if (error instanceof ExpectedError && error.kind === 'missing') notFound();
+      throw error;
+    },
+  );
+  const pointed = typeof at === 'string' ? stretchOf(at) : null;
+  const chosen = view.chosen && { ...view.chosen, pointed };
+  return <Workspace view={{ ...view, chosen }} me={person} />;
 }

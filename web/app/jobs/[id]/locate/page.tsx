@@ -1,15 +1,20 @@
 import { LocateBoard } from '@/features/locate/locate-view';
 import { loadLocateView } from '@/features/locate/view';
 import { loadPlace, Place } from '@/features/job/place';
+import { PracticeFeed } from '@/features/practice/rail-tools';
+import { db } from '@/server/db';
+import { loadOwnBench } from '@/server/practice/view';
 import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Locate' };
 
 export default async function LocatePage({ params }: { params: Promise<{ id: string }> }) {
-  await signedIn();
+  const { person } = await signedIn();
   const view = await loadPlace((await params).id, loadLocateView);
+  const bench = await loadOwnBench(db(), view.jobId, person.id);
   return (
     <Place name="Locate" title={view.title} jobId={view.jobId}>
+      {bench && <PracticeFeed jobId={view.jobId} bench={bench} />}
       <LocateBoard view={view} />
     </Place>
   );

@@ -7,7 +7,7 @@ export const metadata = { title: 'Record' };
 
 export default async function RecordPage({ params }: { params: Promise<{ id: string }> }) {
   await signedIn();
-  const view = await loadPlace((await params).id, loadLiveView);
+  const view = await loadPlace((await params).id, loadLiveView, true);
   return (
     <Place name="Record" title={view.title} jobId={view.jobId}>
       <LiveBench view={view} />

@@ -1,15 +1,9 @@
-import {
-  compileProfile,
-  makeWorkspace,
-  operatingPoint,
-  railsOf,
-  seededRandom,
-  shortedRail,
-  Trial,
-  type Fault,
-  type Profile,
-  type ProbePhase,
-} from '@umbral/core';
+import { operatingPoint } from '../bench/index.ts';
+import { shortedRail } from '../observation/index.ts';
+import { railsOf, Trial, type ProbePhase } from '../prediction/index.ts';
+import { seededRandom } from '../trace/index.ts';
+import { compileProfile, makeWorkspace, type Fault, type Profile } from '../twin/index.ts';
+import settings from './board.json';
 
 /** What a camera sees of a simulated board. */
 export interface SeenHeat {
@@ -19,11 +13,9 @@ export interface SeenHeat {
   watts: number;
 }
 
-/** Watts from which a camera sees a spot, and those from which leads feel warm. */
-const visibleW = 0.3;
-/** Of a rail that nothing is wrong with, and of the supply's leads. Ohms. */
-const soundOhm = 300;
-export const leadsOhm = 0.15;
+const { visibleW, soundOhm, toleranceShare, downShare, swingShare } = settings;
+/** Of the supply's leads, ohms. */
+export const leadsOhm = settings.leadsOhm;
 
 /** What probes, leads and a camera find at the opened board of a simulated device. */
 export class SimulatedBoard {
@@ -47,9 +39,9 @@ export class SimulatedBoard {
     const k = this.railOf(rail);
     const told = railsOf(this.trial)?.[phase][k] ?? 'down';
     const made = this.trial.board.nominalV[k];
-    const jitter = 1 + 0.006 * (seededRandom(this.seed * 131 + k)() - 0.5);
-    if (told === 'down') return { volts: 0.01 * made * jitter, low: null };
-    return { volts: made * jitter, low: told === 'swings' ? 0.02 * made : null };
+    const jitter = 1 + toleranceShare * (seededRandom(this.seed * settings.railSeed + k)() - settings.middle);
+    if (told === 'down') return { volts: downShare * made * jitter, low: null };
+    return { volts: made * jitter, low: told === 'swings' ? swingShare * made : null };
   }
 
   /** What a meter shows from a rail to ground with the device unpowered, its leads in it. Ohms. */

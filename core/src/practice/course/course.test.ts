@@ -1,0 +1,73 @@
+import {
+  courseLessons,
+  drawUnit,
+  judge,
+  optionsOf,
+  practicableCircuits,
+  drawLessonRun,
+  withFigures,
+} from '../index.ts';
+import { seededRandom } from '../../trace/index.ts';
+import { shippedProfile, type Profile } from '../../twin/index.ts';
+
+const everyQuestion = courseLessons.flatMap((l) => l.questions.map((q, k) => ({ at: `${l.id} ${k + 1}`, q })));
+
+test('twelve lessons, each with one idea, a picture, questions and units', () => {
+  expect(courseLessons).toHaveLength(12);
+  expect(new Set(courseLessons.map((l) => l.id)).size).toBe(12);
+  for (const l of courseLessons) {
+    expect(l.questions.length).toBeGreaterThanOrEqual(2);
+    expect(l.units.length).toBeGreaterThanOrEqual(1);
+    expect(l.points.length).toBeGreaterThanOrEqual(1);
+  }
+});
+
+test.each(courseLessons.map((l) => [l.id, l] as const))(
+  'the pictures of %s can be drawn, and say figures',
+  (_, lesson) => {
+    const drawn = drawLessonRun(lesson.example);
+    for (const p of lesson.points) expect(withFigures(p.says, drawn)).not.toMatch(/[{}]|NaN/);
+  },
+);
+
+test.each(everyQuestion.map(({ at, q }) => [at, q] as const))(
+  '%s has one right answer, among those that can be given',
+  (_, q) => {
+    const options = optionsOf(q);
+    if (options.length === 0) {
+      const right = judge(q, '1')?.right ?? '';
+      expect(judge(q, right)).toMatchObject({ isRight: true });
+      expect(judge(q, '9')).toMatchObject({ isRight: false });
+      expect(judge(q, 'many')).toBeNull();
+      return;
+    }
+    expect(new Set(options).size).toBe(options.length);
+    expect(options.filter((_o, k) => judge(q, String(k))?.isRight)).toHaveLength(1);
+    for (const bad of [String(options.length), '-1', '', 'yes']) expect(judge(q, bad)).toBeNull();
+  },
+);
+
+test('what explains an answer says its figures', () => {
+  for (const { q } of everyQuestion) expect(judge(q, optionsOf(q).length > 0 ? '0' : '1')?.why).not.toMatch(/[{}]|NaN/);
+});
+
+test.each(courseLessons.flatMap((l) => l.units.map((u) => [l.id, u] as const)))(
+  'the units of %s can be made: %j',
+  (_, unit) => {
+    const profile = shippedProfile(unit.profile) as Profile;
+    const possible = practicableCircuits(profile);
+    for (const circuit of unit.circuits) {
+      expect(possible).toContain(circuit);
+      const made = drawUnit({ profile, circuit, severity: unit.severity ?? null }, seededRandom(2));
+      expect(made.circuit).toBe(circuit);
+    }
+  },
+);
+
+test('a number alone is in the unit that was asked for, and a unit of its own counts', () => {
+  const read = everyQuestion.find(({ q }) => q.kind === 'read' && q.at === 'end' && q.quantity === 'amps')?.q;
+  if (!read) throw new Error('no such question');
+  expect(judge(read, '377')).toMatchObject({ isRight: true });
+  expect(judge(read, '0.377 A')).toMatchObject({ isRight: true });
+  expect(judge(read, '377 A')).toMatchObject({ isRight: false });
+});

@@ -1,0 +1,83 @@
+import { circuitNames, patternNames, type CircuitId } from '../../catalogue/index.ts';
+import { operatingPoint } from '../../bench/index.ts';
+import { formatCurrent, formatPower, formatResistance, formatVoltage, parseQuantity } from '../../quantity/index.ts';
+import { parseFault, shippedProfile, targetOf } from '../../twin/index.ts';
+import { drawLessonRun, withFigures } from './lesson-run.ts';
+import settings from './judge.json';
+import type { LessonRun, Question } from './lesson.ts';
+
+/** An answer, judged. */
+export interface Judged {
+  isRight: boolean;
+  /** The right answer in words, and why. */
+  right: string;
+  why: string;
+}
+
+/** What can be chosen as an answer, in words; empty where a number is typed. */
+export function optionsOf(question: Question): string[] {
+  if (question.kind === 'choose') return question.options;
+  if (question.kind === 'pattern') return question.options.map((id) => patternNames[id]);
+  if (question.kind === 'circuit') return question.options.map((id) => circuitNames[id]);
+  return [];
+}
+
+/**
+ * Judges an answer by what the twin shows.
+ *
+ * @param given the number of an option from 0, or a value as it is typed; milliamperes where a current has no unit
+ * @returns null for what is no answer at all: no such option, no number
+ */
+export function judge(question: Question, given: string): Judged | null {
+  if (question.kind === 'read' || question.kind === 'reckon') return judgeNumber(question, given);
+  const options = optionsOf(question);
+  const index = rightOption(question);
+  const chosen = /^\d+$/.test(given) ? Number(given) : -1;
+  if (options[chosen] === undefined) return null;
+  const why = question.kind === 'choose' ? question.why : withFigures(question.why, drawLessonRun(question.run));
+  return { isRight: chosen === index, right: options[index], why };
+}
+
+function rightOption(question: Exclude<Question, { kind: 'read' | 'reckon' }>): number {
+  if (question.kind === 'choose') return question.right;
+  if (question.kind === 'pattern') return question.options.indexOf(drawLessonRun(question.run).pattern);
+  return question.options.indexOf(circuitAtFault(question.run));
+}
+
+/** The circuit that the fault of a lesson's run is in. */
+function circuitAtFault({ profile: id, fault }: LessonRun): CircuitId {
+  const profile = shippedProfile(id);
+  if (!profile) throw new RangeError(`there is no profile "${id}" that ships`);
+  const { at, kind } = parseFault(profile, fault);
+  return kind === 'none' ? 'none' : (targetOf(profile, at)?.circuit ?? 'unmodelled');
+}
+
+type Numeric = Extract<Question, { kind: 'read' | 'reckon' }>;
+
+const units = {
+  amps: { kind: 'current', bare: ' mA', say: (x: number) => formatCurrent(x, settings.shownA) },
+  volts: { kind: 'voltage', bare: ' V', say: formatVoltage },
+  ohm: { kind: 'resistance', bare: ' ohm', say: formatResistance },
+  defectW: { kind: 'power', bare: ' W', say: formatPower },
+} as const;
+
+function judgeNumber(question: Numeric, given: string): Judged | null {
+  const unit = units[question.quantity];
+  // A number alone is in the unit that was asked for.
+  const bare = question.kind === 'reckon' && question.quantity === 'amps' ? ' A' : unit.bare;
+  const text = /[a-zΩ]/i.test(given) ? given : `${given}${bare}`;
+  const read = parseQuantity(text, unit.kind);
+  if (!read.ok) return null;
+  const right = rightNumber(question);
+  const off = Math.abs(read.value - right);
+  const least = question.kind === 'read' && question.quantity === 'amps' ? settings.leastA : 0;
+  const why = question.kind === 'read' ? withFigures(question.why, drawLessonRun(question.run)) : question.why;
+  return { isRight: off <= Math.max(least, question.within * Math.abs(right)), right: unit.say(right), why };
+}
+
+function rightNumber(question: Numeric): number {
+  if (question.kind === 'read') return drawLessonRun(question.run).levels[question.at][question.quantity];
+  const { setV, limitA, ohm, leadsOhm } = question.of;
+  const point = operatingPoint(setV, limitA, ohm, leadsOhm);
+  return question.quantity === 'ohm' ? ohm + leadsOhm : point[question.quantity];
+}

@@ -1,0 +1,142 @@
+import { expect, settled, test } from '../fixtures.ts';
+
+test('somebody who never held a meter does lesson one, calls a unit, and is led to the next', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Practice', exact: true }).click();
+  await page.getByRole('link', { name: /^Lesson 1/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Units and levels');
+  await settled(page);
+  const question = (n: number) => page.getByRole('region', { name: `Question ${n}`, exact: true });
+
+  // The display shows what flows at the moment that was chosen: before the press, and at the end.
+  const display = question(1).getByRole('status');
+  await question(1).getByRole('slider').fill('20');
+  await expect(display).toHaveText(/0\.00[1-3] A/);
+  await question(1).getByRole('textbox').fill('two');
+  await question(1).getByRole('button', { name: 'Answer' }).click();
+  await expect(question(1).getByRole('alert')).toContainText('expected a number, with its unit');
+  await question(1).getByRole('textbox').fill('2');
+  await question(1).getByRole('button', { name: 'Answer' }).click();
+  await expect(question(1)).toContainText('Right.');
+  await question(2).getByRole('textbox').fill('900');
+  await question(2).getByRole('button', { name: 'Answer' }).click();
+  await expect(question(2)).toContainText('No. It is:');
+  await question(3).getByRole('button', { name: '130 mA', exact: true }).click();
+  await question(4).getByRole('button', { name: 'Draws nothing at all' }).click();
+  await expect(question(4)).toContainText('Right.');
+
+  // What was answered is still there after a reload, and the unit is taken.
+  await page.reload();
+  await expect(question(2)).toContainText('No. It is:');
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await page.waitForURL(/\/jobs\/9\d+/);
+  const bench = page.getByRole('region', { name: 'Practice bench' });
+  await expect(bench.getByLabel('Feed')).toHaveValue('battery');
+  await bench.getByLabel('Limit, A').fill('99');
+  await bench.getByRole('button', { name: 'Switch on and press' }).click();
+  await expect(page.getByText(/Limit: expected at most 20 A/)).toBeVisible();
+  await bench.getByLabel('Limit, A').fill('3');
+  await bench.getByRole('button', { name: 'Switch on and press' }).click();
+  await page.waitForURL(/run=r1/);
+
+  // Nothing of the engine's is seen before the call, and what would say it leads back.
+  await expect(page.getByRole('list', { name: 'Suspects' })).toHaveCount(0);
+  const job = page.url().split('?')[0];
+  await page.goto(`${job}/measure`);
+  await expect(page).toHaveURL(/first=call/);
+  const call = page.getByRole('form', { name: 'Your call' });
+  await call.getByRole('button', { name: 'Call it' }).click();
+  await expect(call.getByRole('alert')).toContainText('Pattern: choose');
+  await call.getByLabel('What the run shows').selectOption({ label: 'Draws nothing at all' });
+  await call.getByLabel('Suspect').selectOption({ label: 'Charger and power path' });
+  await call.getByLabel('Suspect').selectOption({ label: 'Button and wake line' });
+  await call.getByRole('slider', { name: /Button and wake line/ }).fill('30');
+  await expect(call.getByRole('listitem').first()).toContainText('70 %');
+  await call.getByRole('button', { name: 'Call it' }).click();
+  const answer = page.getByRole('region', { name: 'The answer' });
+  await expect(answer.getByRole('row', { name: /Charger and power path/ })).toContainText('70 %');
+
+  // What was overlooked is pointed at in the trace.
+  await answer.getByRole('link', { name: 'Show me' }).first().click();
+  await expect(page).toHaveURL(/at=\d/);
+  await expect(page.getByText('look here')).toBeVisible();
+  await page.getByRole('button', { name: 'Finish: what was it?' }).click();
+  await expect(page.getByRole('region', { name: 'What it was' })).toContainText('points');
+  await page.getByRole('link', { name: 'Back to the lesson' }).click();
+  await expect(page.getByText('Lesson 1 is done.')).toBeVisible();
+  await page.getByRole('link', { name: 'On: Before and after the press' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Before and after the press');
+
+  // The bench of the shop knows nothing of it.
+  await page.goto('/');
+  await settled(page);
+  await expect(page.getByRole('link', { name: /^Tallgate Moorcall 2/ })).toHaveCount(0);
+});
+
+test('a unit is probed, fed and mended as a device is, and goes on where it was after a reload', async ({ page }) => {
+  await page.goto('/practice');
+  const form = page.getByRole('form', { name: 'Choose a unit' });
+  await form.getByLabel('Device').selectOption('tallgate-moorcall-2');
+  await form.getByText('A fault in particular').click();
+  await form.getByRole('textbox', { name: /Fault/ }).fill('short:kettle');
+  await form.getByRole('button', { name: 'Lay it on my bench' }).click();
+  await expect(form.getByRole('alert')).toContainText('"kettle" is not an element');
+  await form.getByRole('textbox', { name: /Fault/ }).fill('short:io=0.4');
+  await form.getByRole('button', { name: 'Lay it on my bench' }).click();
+  await page.waitForURL(/\/jobs\/9\d+/);
+  const job = page.url();
+  const bench = page.getByRole('region', { name: 'Practice bench' });
+  await bench.getByLabel('Feed').selectOption('battery');
+  await bench.getByRole('button', { name: 'Switch on and press' }).click();
+  await page.waitForURL(/run=r1/);
+  const call = page.getByRole('form', { name: 'Your call' });
+  await call.getByLabel('What the run shows').selectOption({ label: 'Climbs, then freezes' });
+  await call.getByLabel('Suspect').selectOption({ label: 'Run-state rail' });
+  await call.getByRole('button', { name: 'Call it' }).click();
+  await expect(page.getByRole('region', { name: 'The answer' })).toBeVisible();
+
+  await page.goto(`${job}/measure`);
+  const probe = page.getByRole('form', { name: 'Probe the practice unit' });
+  await probe.getByLabel('Rail').selectOption('io');
+  await probe.getByLabel('What').selectOption('resistance after');
+  await probe.getByRole('button', { name: 'Probe' }).click();
+  await expect(probe.getByRole('status')).toContainText(/I\/O rail: 0\.5\d* ohm, kept/);
+  await page.goto(`${job}/locate`);
+  const feed = page.getByRole('form', { name: 'Feed a rail of the practice unit' });
+  await feed.getByLabel('Rail').selectOption('io');
+  await feed.getByLabel('Volts').fill('1.8');
+  await feed.getByLabel('Limit, A').fill('2');
+  await feed.getByRole('button', { name: 'Feed it and look' }).click();
+  await expect(feed.getByRole('status')).toContainText('One spot warms. Kept.');
+
+  // In the middle of it the page is loaded again: the minutes and the injection are there.
+  await page.goto(job);
+  const took = page.getByRole('region', { name: 'What it took' });
+  await expect(took).toContainText('1 probe');
+  const before = await took.innerText();
+  await page.reload();
+  await expect(took).toHaveText(before);
+  await page.keyboard.press('x');
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('What was done').selectOption('remove');
+  await dialog.getByRole('combobox', { name: 'Part' }).fill('I/O rail');
+  await dialog.getByRole('button', { name: 'Save' }).click();
+  await dialog.getByRole('button', { name: /Keep it all the same|Save/ }).click();
+  await expect(dialog).toHaveCount(0);
+  await bench.getByLabel('Feed').selectOption('battery');
+  await bench.getByRole('button', { name: 'Switch on and press' }).click();
+  await page.waitForURL(/run=r2/);
+  await expect(page.getByRole('region', { name: 'Run r2' })).toContainText('bursts');
+});
+
+test('silhouettes are named with keys, and time runs out by itself', async ({ page }) => {
+  await page.goto('/practice/cards');
+  await settled(page);
+  await page.keyboard.press('.');
+  const card = page.getByRole('region', { name: 'Silhouette 1' });
+  await expect(card).toBeVisible();
+  await page.keyboard.press('1');
+  await expect(card.getByRole('status')).toContainText(/Right|No/);
+  await page.keyboard.press('.');
+  await expect(page.getByRole('region', { name: 'Silhouette 2' }).getByRole('status')).toContainText('Time is up');
+});

@@ -1,0 +1,15 @@
+import { connection } from 'next/server';
+import { CardsView } from '@/features/practice/cards-view';
+import { db } from '@/server/db';
+import { signedIn } from '@/server/people/access';
+import { loadCards } from '@/server/practice/cards';
+
+export const metadata = { title: 'Silhouettes' };
+
+const round = 10;
+
+export default async function CardsPage() {
+  const { person } = await signedIn();
+  await connection();
+  return <CardsView cards={await loadCards(db(), person.id, round, Math.random)} />;
+}

@@ -1,0 +1,19 @@
+import { connection } from 'next/server';
+import { TeamView } from '@/features/practice/team-view';
+import { db } from '@/server/db';
+import { signedIn } from '@/server/people/access';
+import { loadChoice } from '@/server/practice/home';
+import { loadLearners, loadTeamUnit } from '@/server/practice/team';
+
+export const metadata = { title: 'Who is ready for what' };
+
+export default async function TeamPage() {
+  const { person } = await signedIn('lead');
+  await connection();
+  const [learners, team, choice] = [
+    await loadLearners(),
+    await loadTeamUnit(db(), person.id, new Date()),
+    await loadChoice(),
+  ];
+  return <TeamView learners={learners} team={team} choice={choice} />;
+}

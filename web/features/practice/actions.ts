@@ -1,0 +1,111 @@
+'use server';
+
+import * as yup from 'yup';
+import { changed } from '@/features/changed';
+import { transaction } from '@/server/db';
+import type { Result } from '@/server/errors';
+import type { CircuitId, FedRail } from '@umbral/core';
+import { actor, type Person } from '@/server/people/actor';
+import {
+  feedInput,
+  feedUnit,
+  keepProbed,
+  lookAtUnit,
+  lookInput,
+  powerInput,
+  powerUnit,
+  probeInput,
+} from '@/server/practice/bench';
+import { callInput, callUnit, finishUnit } from '@/server/practice/calls';
+import { answerCard, cardInput } from '@/server/practice/cards';
+import { answerInput, answerQuestion, lessonUnit } from '@/server/practice/course';
+import { takeNext } from '@/server/practice/next';
+import { setTeamUnit, takeTeamUnit, unitFromJob } from '@/server/practice/team';
+import { makeUnit, unitInput } from '@/server/practice/units';
+
+const id = yup.number().integer().positive().required();
+const strictly = { abortEarly: false } as const;
+
+/** Changes the record for whoever is there. */
+function forMe<T>(work: (person: Person) => Promise<T>): Promise<Result<T>> {
+  return changed('technician', () => work((actor() as NonNullable<ReturnType<typeof actor>>).person));
+}
+
+export async function takeUnit(raw: unknown): Promise<Result<number>> {
+  return forMe((person) => {
+    const input = unitInput.validateSync(raw, strictly);
+    return transaction((q) =>
+      makeUnit(q, person, {
+        source: 'free',
+        profile: input.profile,
+        circuit: (input.circuit || null) as CircuitId | null,
+        fault: input.fault || null,
+        severity: (input.severity || null) as 'slight' | 'hard' | null,
+      }),
+    );
+  });
+}
+
+export async function switchOn(raw: unknown): Promise<Result<string>> {
+  return forMe((person) => powerUnit(powerInput.validateSync(raw, strictly), person));
+}
+
+export async function lookAt(raw: unknown): Promise<Result<string | null>> {
+  return forMe((person) => lookAtUnit(lookInput.validateSync(raw), person));
+}
+
+/** Probes, and keeps the reading with the job. */
+export async function keepProbe(raw: unknown): Promise<Result<{ shows: string }>> {
+  return forMe((person) => keepProbed(probeInput.validateSync(raw), person));
+}
+
+export async function feed(raw: unknown): Promise<Result<FedRail>> {
+  return forMe((person) => feedUnit(feedInput.validateSync(raw, strictly), person));
+}
+
+export async function call(raw: unknown): Promise<Result<void>> {
+  return forMe((person) => callUnit(callInput.validateSync(raw, strictly), person));
+}
+
+export async function finish(jobId: unknown): Promise<Result<void>> {
+  return forMe((person) => finishUnit(id.validateSync(jobId), person));
+}
+
+/** The unit that teaches most now. */
+export async function takeNextUnit(): Promise<Result<number>> {
+  return forMe((person) => takeNext(person));
+}
+
+export async function takeLessonUnit(lesson: unknown, index: unknown): Promise<Result<number>> {
+  const name = yup.string().max(60).required();
+  const place = yup.number().integer().min(0).max(20).required();
+  return forMe((person) => lessonUnit(name.validateSync(lesson), place.validateSync(index), person));
+}
+
+export async function answer(raw: unknown): Promise<Result<void>> {
+  return forMe((person) => answerQuestion(answerInput.validateSync(raw), person));
+}
+
+export async function nameCard(raw: unknown): Promise<Result<void>> {
+  return forMe((person) => answerCard(cardInput.validateSync(raw), person));
+}
+
+export async function takeTeam(): Promise<Result<number>> {
+  return forMe((person) => takeTeamUnit(person, new Date()));
+}
+
+/** Sets the unit of the week; for the lead. */
+export async function orderTeam(raw: unknown): Promise<Result<void>> {
+  return changed('lead', () => {
+    const { profile, circuit, severity } = unitInput.validateSync(raw, strictly);
+    const order = { profile, circuit: circuit || null, severity: severity || null };
+    return setTeamUnit(order as Parameters<typeof setTeamUnit>[0], new Date());
+  });
+}
+
+/** A unit with the fault of a closed job; for the lead. */
+export async function takeFromJob(jobId: unknown): Promise<Result<number>> {
+  return changed('lead', () =>
+    unitFromJob(id.validateSync(jobId), (actor() as NonNullable<ReturnType<typeof actor>>).person),
+  );
+}

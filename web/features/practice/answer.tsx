@@ -1,0 +1,74 @@
+import { formatPercent } from '@umbral/core/words';
+import Link from 'next/link';
+import type { CalledView, PracticeView } from '@/server/practice/view';
+
+/** The call beside what the engine said of the same, and what the call overlooked, each with where it can be seen. */
+export function Answer({ practice }: { practice: PracticeView & { called: CalledView } }) {
+  const { called, jobId } = practice;
+  const { engine, shares } = called;
+  const all = [...new Map([...shares, ...engine.circuits].map((c) => [c.id, c.name])).entries()];
+  return (
+    <section aria-label="The answer" className="card grid gap-2 p-3">
+      <h2 className="text-lg">The engine’s answer</h2>
+      <p className="text-sm">
+        You: “{called.pattern}”. The engine: “{engine.pattern}”, {formatPercent(engine.patternP)}.
+      </p>
+      <table className="w-full text-sm">
+        <thead>
+          <tr className="text-left text-muted">
+            <th scope="col" className="font-normal">
+              Circuit
+            </th>
+            <th scope="col" className="pl-2 text-right font-normal">
+              You
+            </th>
+            <th scope="col" className="pl-2 text-right font-normal">
+              Engine
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {all.map(([id, name]) => {
+            const p = engine.circuits.find((c) => c.id === id)?.p;
+            return (
+              <tr key={id} className="border-t border-dotted border-line">
+                <th scope="row" className="py-0.5 text-left font-normal">
+                  {name}
+                </th>
+                <td className="pl-2 text-right tabular-nums">{shares.find((s) => s.id === id)?.percent ?? 0} %</td>
+                <td className="pl-2 text-right tabular-nums">{p === undefined ? 'under 1 %' : formatPercent(p)}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <h3 className="font-semibold">What you overlooked</h3>
+      {called.overlooked.length === 0 ? (
+        <p className="text-sm text-muted">Nothing: your call takes in what was seen.</p>
+      ) : (
+        <ol className="grid list-decimal gap-1 pl-5 text-sm">
+          {called.overlooked.map((o) => (
+            <li key={o.says}>
+              {o.says}{' '}
+              {o.run && o.span && (
+                <Link
+                  className="font-semibold text-umbra underline"
+                  href={`/jobs/${jobId}?run=${o.run}&at=${o.span.map((t) => t.toFixed(2)).join('-')}`}
+                >
+                  Show me
+                </Link>
+              )}
+            </li>
+          ))}
+        </ol>
+      )}
+      {engine.next && (
+        <p className="border-t border-line pt-2 text-sm">
+          Next test. You: {called.test || 'none named'}
+          {called.expects && `, expecting “${called.expects}”`}. The engine: <strong>{engine.next}</strong>
+          {engine.nextWhy && `: ${engine.nextWhy}`}
+        </p>
+      )}
+    </section>
+  );
+}

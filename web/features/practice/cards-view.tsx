@@ -1,0 +1,124 @@
+'use client';
+
+import { patternNames } from '@umbral/core/words';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useEffect, useState } from 'react';
+import { useKey } from '@/ui/keys';
+import { Silhouette, silhouettePath } from '@/ui/silhouette';
+import type { Card } from '@/server/practice/cards';
+import { nameCard } from './actions';
+
+const secondsToName = 3;
+
+/** Silhouettes, three seconds each: name the pattern, or let the time run out. */
+export function CardsView({ cards }: { cards: Card[] }) {
+  const router = useRouter();
+  const [at, setAt] = useState(-1);
+  const [said, setSaid] = useState<{ pattern: string | null } | null>(null);
+  const [right, setRight] = useState(0);
+  const card = cards[at] ?? null;
+  const isAsked = card !== null && said === null;
+  const say = (pattern: string | null): void => {
+    if (!isAsked) return;
+    setSaid({ pattern });
+    if (pattern === card.pattern) setRight((n) => n + 1);
+    void nameCard({ pattern: card.pattern, said: pattern });
+  };
+  useEffect(() => {
+    if (!isAsked) return;
+    const timer = setTimeout(() => say(null), secondsToName * 1000);
+    return () => clearTimeout(timer);
+    // The clock belongs to the card, not to what is drawn of it meanwhile.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [at, isAsked]);
+  const next = (): void => {
+    setSaid(null);
+    setAt(at + 1);
+  };
+  useKey('1', 'the first name', () => say(card?.options[0]?.id ?? null));
+  useKey('2', 'the second name', () => say(card?.options[1]?.id ?? null));
+  useKey('3', 'the third name', () => say(card?.options[2]?.id ?? null));
+  useKey('4', 'the fourth name', () => say(card?.options[3]?.id ?? null));
+  useKey('.', 'the next silhouette', () => (at < 0 || said !== null) && at < cards.length && next());
+  return (
+    <main className="mx-auto max-w-xl px-4 pb-8">
+      <p className="pt-2.5 text-sm text-muted">
+        <Link href="/practice" className="underline">
+          Practice
+        </Link>{' '}
+        · silhouettes
+      </p>
+      <h1 className="text-2xl">Which pattern?</h1>
+      {at < 0 ? (
+        <div className="card mt-3 grid gap-3 p-4">
+          <p>
+            {cards.length} silhouettes of this shop’s own runs, three seconds each. Time runs to the right, amperes up;
+            small currents are stretched.
+          </p>
+          <button type="button" className="button button-main" disabled={cards.length === 0} onClick={next}>
+            Start <kbd>.</kbd>
+          </button>
+        </div>
+      ) : card === null ? (
+        <div className="card mt-3 grid gap-3 p-4">
+          <p role="status" className="text-lg">
+            {right} of {cards.length} right. What you missed comes again soon, what you knew later.
+          </p>
+          <span className="flex flex-wrap gap-2">
+            <button
+              type="button"
+              className="button button-main"
+              onClick={() => {
+                setAt(-1);
+                setRight(0);
+                router.refresh();
+              }}
+            >
+              Another round
+            </button>
+            <Link className="button" href="/practice">
+              Enough
+            </Link>
+          </span>
+        </div>
+      ) : (
+        <section aria-label={`Silhouette ${at + 1}`} className="card mt-3 grid gap-3 p-4">
+          <p className="text-sm text-muted">
+            {at + 1} of {cards.length}
+          </p>
+          <Silhouette path={silhouettePath(card.outline)} label="A run" strong className="h-32 w-full" />
+          <div className="h-1.5 overflow-hidden rounded bg-line" aria-hidden>
+            {isAsked && <div key={at} className="countdown h-full bg-umbra" />}
+          </div>
+          <div className="grid gap-2 sm:grid-cols-2">
+            {card.options.map((o, k) => (
+              <button
+                key={o.id}
+                type="button"
+                className={`button justify-start text-left ${said && o.id === card.pattern ? 'border-good text-good' : ''} ${said?.pattern === o.id && o.id !== card.pattern ? 'border-decide text-decide' : ''}`}
+                disabled={said !== null}
+                onClick={() => say(o.id)}
+              >
+                {o.name} <kbd>{k + 1}</kbd>
+              </button>
+            ))}
+          </div>
+          {said && (
+            <div role="status" className="flex flex-wrap items-center gap-2">
+              <span className="mr-auto">
+                {said.pattern === card.pattern
+                  ? 'Right.'
+                  : `${said.pattern === null ? 'Time is up' : 'No'}: “${patternNames[card.pattern]}”.`}{' '}
+                <span className="text-sm text-muted">From {card.from}.</span>
+              </span>
+              <button type="button" className="button button-main" onClick={next}>
+                Next <kbd>.</kbd>
+              </button>
+            </div>
+          )}
+        </section>
+      )}
+    </main>
+  );
+}

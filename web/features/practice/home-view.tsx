@@ -1,0 +1,239 @@
+'use client';
+
+import { sayMinutes } from '@umbral/core/words';
+import { Check } from 'lucide-react';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useSave } from '@/features/job/use-save';
+import type { PracticeHome } from '@/server/practice/home';
+import { LocalDate } from '@/features/bench/local-date';
+import { useKey } from '@/ui/keys';
+import { takeNextUnit, takeTeam } from './actions';
+import { ChooseUnit } from './choose-unit';
+
+/** Practice: what to do next, the course, what one gets wrong, and how well one calls. */
+export function PracticeView({ home, isLead }: { home: PracticeHome; isLead: boolean }) {
+  const isNew = home.figures.units === 0 && home.course.every((l) => l.answered === 0);
+  return (
+    <main className="mx-auto max-w-[1200px] px-4 pb-8">
+      <div className="flex flex-wrap items-baseline gap-x-4 pt-2.5">
+        <h1 className="text-2xl">Practice</h1>
+        <p className="text-muted">Simulated devices. Nothing of this is a job of the shop.</p>
+        {isLead && (
+          <Link href="/practice/team" className="ml-auto underline">
+            Who is ready for what
+          </Link>
+        )}
+      </div>
+      <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_360px]">
+        <div className="grid min-w-0 content-start gap-3.5">
+          <Now home={home} isNew={isNew} />
+          <Course home={home} />
+        </div>
+        <div className="grid min-w-0 content-start gap-3.5">
+          {home.open.length > 0 && <OnTheBench home={home} />}
+          <Team home={home} />
+          {home.figures.units > 0 && <Figures home={home} />}
+          {home.mixedUp.length > 0 && <MixedUpList home={home} />}
+          <ChooseUnit choice={home.choice} />
+        </div>
+      </div>
+    </main>
+  );
+}
+
+function Now({ home, isNew }: { home: PracticeHome; isNew: boolean }) {
+  const router = useRouter();
+  const { saving, save } = useSave();
+  const lesson = home.course.find((l) => !l.isDone);
+  const take = (): void => save(() => takeNextUnit(), { then: (id) => router.push(`/jobs/${id}`) });
+  useKey('x', 'take the next practice unit', take);
+  return (
+    <section aria-label="Now" className="card grid gap-2 p-4">
+      <h2 className="text-xl">{isNew ? 'Never held a meter? Begin here.' : 'Now'}</h2>
+      <div className="flex flex-wrap gap-2">
+        {lesson && (
+          <Link className="button button-main" href={`/practice/lessons/${lesson.id}`}>
+            Lesson {lesson.number}: {lesson.title}
+          </Link>
+        )}
+        <button type="button" className={lesson ? 'button' : 'button button-main'} disabled={saving} onClick={take}>
+          A unit for me <kbd>x</kbd>
+        </button>
+        <Link className="button" href="/practice/cards">
+          Silhouettes{home.cardsDue > 0 ? `: ${home.cardsDue} due` : ', a minute'}
+        </Link>
+      </div>
+      <p className="text-sm text-muted">
+        {isNew
+          ? 'Twelve lessons of ten minutes: read, look, answer, then find it in a device. Later the units are chosen by what you get wrong.'
+          : 'The next unit is chosen by what you mix up and what you have not met; one takes about five minutes to call.'}
+      </p>
+    </section>
+  );
+}
+
+function Course({ home }: { home: PracticeHome }) {
+  return (
+    <section aria-label="Course" className="card p-4">
+      <h2 className="text-xl">The course</h2>
+      <ol className="mt-1">
+        {home.course.map((l) => (
+          <li key={l.id} className="border-t border-line first:border-0">
+            <Link
+              href={`/practice/lessons/${l.id}`}
+              className="grid grid-cols-[2rem_minmax(0,1fr)_auto] items-baseline gap-x-2 py-2 hover:bg-raised"
+            >
+              <span className="text-muted">{l.number}</span>
+              <span>
+                <strong>{l.title}</strong> <span className="text-muted">{l.idea}</span>
+              </span>
+              <span className="text-sm text-muted">
+                {l.isDone ? (
+                  <span className="flex items-center gap-1 text-good">
+                    <Check size={16} aria-hidden /> done
+                  </span>
+                ) : l.answered > 0 ? (
+                  `${l.answered} of ${l.questions}`
+                ) : (
+                  ''
+                )}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+function OnTheBench({ home }: { home: PracticeHome }) {
+  return (
+    <section aria-label="On your practice bench" className="card p-4">
+      <h2 className="text-lg">On your practice bench</h2>
+      <ul className="mt-1 grid gap-1">
+        {home.open.map((u) => (
+          <li key={u.jobId}>
+            <Link href={`/jobs/${u.jobId}`} className="underline decoration-edge underline-offset-2">
+              {u.label}
+            </Link>{' '}
+            <span className="text-sm text-muted">{u.isCalled ? 'called, not finished' : 'not called yet'}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Team({ home: { team } }: { home: PracticeHome }) {
+  const router = useRouter();
+  const { saving, save } = useSave();
+  if (!team) return null;
+  return (
+    <section aria-label="Unit of the week" className="card grid gap-1.5 p-4">
+      <h2 className="text-lg">Unit of the week</h2>
+      <p className="text-sm text-muted">{team.model}, the same for everybody.</p>
+      <button
+        type="button"
+        className="button"
+        disabled={saving}
+        onClick={() => save(() => takeTeam(), { then: (id) => router.push(`/jobs/${id}`) })}
+      >
+        {team.jobId === null ? 'Try it' : 'Go on with it'}
+      </button>
+      {team.results.length > 0 && (
+        <ol className="text-sm">
+          {team.results.map((r) => (
+            <li key={r.name} className="flex justify-between gap-2">
+              <span className="truncate">{r.name}</span>
+              <span className="tabular-nums">
+                {Math.round(r.points)} points{r.right ? ', right' : ''}
+              </span>
+            </li>
+          ))}
+        </ol>
+      )}
+    </section>
+  );
+}
+
+function Figures({ home: { figures: f, lastCalls } }: { home: PracticeHome }) {
+  return (
+    <section aria-label="Your calls" className="card grid gap-1.5 p-4">
+      <h2 className="text-lg">Your calls</h2>
+      <p>
+        <strong>{Math.round(f.points)} points</strong> on the average, the engine {Math.round(f.enginePoints)} on the
+        same units.
+      </p>
+      <p className="text-sm text-muted">
+        Right in {f.right} of {f.units}
+        {f.minutes > 0 && ` · ${sayMinutes(f.minutes)} a unit`}
+        {f.risks > 0 && ` · ${f.risks} ${f.risks === 1 ? 'risk' : 'risks'} taken`}
+      </p>
+      <Points calls={lastCalls} />
+      <h3 className="text-sm font-semibold">When you say you are sure</h3>
+      <ul className="text-sm">
+        {f.calibration.map((g) => (
+          <li key={g.said}>
+            You say {Math.round(100 * g.said)} % and are right {g.right} of {g.of} {g.of === 1 ? 'time' : 'times'}.
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** The points of the last calls as bars over those of the engine, the oldest first. */
+function Points({ calls }: { calls: PracticeHome['lastCalls'] }) {
+  const width = 100 / Math.max(12, calls.length);
+  const high = (points: number): number => 30 * Math.max(0, Math.min(100, points)) * 0.01;
+  return (
+    <svg
+      viewBox="0 0 100 32"
+      preserveAspectRatio="none"
+      className="h-14 w-full"
+      role="img"
+      aria-label={`Points of the last ${calls.length} calls: ${calls.map((c) => Math.round(c.points)).join(', ')}`}
+    >
+      {calls.map((c, k) => (
+        <g key={k}>
+          <rect
+            x={k * width}
+            y={31 - high(c.engine)}
+            width={width * 0.8}
+            height={high(c.engine)}
+            fill="var(--penumbra)"
+          />
+          <rect x={k * width} y={31 - high(c.points)} width={width * 0.8} height={high(c.points)} fill="var(--umbra)" />
+        </g>
+      ))}
+      <path d="M0 31.5H100" stroke="var(--line)" />
+    </svg>
+  );
+}
+
+function MixedUpList({ home }: { home: PracticeHome }) {
+  return (
+    <section aria-label="What you mix up" className="card p-4">
+      <h2 className="text-lg">What you mix up</h2>
+      <ul className="mt-1 grid gap-1.5 text-sm">
+        {home.mixedUp.slice(0, 8).map((m) => (
+          <li key={m.circuits.join()}>
+            {m.circuits.join(' and ')}
+            <span className="block text-muted">
+              {m.wrong} {m.wrong === 1 ? 'time' : 'times'}
+              {m.lastRight ? (
+                <>
+                  , last right <LocalDate iso={m.lastRight} />
+                </>
+              ) : (
+                ', never right yet'
+              )}
+              {m.isDue && ' · due now'}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

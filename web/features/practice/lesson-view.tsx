@@ -1,0 +1,177 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { useSave } from '@/features/job/use-save';
+import type { LessonView as View, QuestionView } from '@/server/practice/course';
+import { Field, Hazard } from '@/ui/parts';
+import { answer, takeLessonUnit } from './actions';
+import { LessonPicture } from './lesson-picture';
+
+/** One idea: read it, look at it, answer, then find it in a unit. */
+export function LessonView({ lesson }: { lesson: View }) {
+  const { picture, questions } = lesson;
+  // One question after the other: the next comes when the one before it was answered.
+  const reached = questions.findIndex((q) => q.answer === null);
+  const shown = reached < 0 ? questions : questions.slice(0, reached + 1);
+  return (
+    <main className="mx-auto max-w-3xl px-4 pb-10">
+      <p className="pt-2.5 text-sm text-muted">
+        <Link href="/practice" className="underline">
+          Practice
+        </Link>{' '}
+        · lesson {lesson.number} of 12, about ten minutes
+      </p>
+      <h1 className="text-2xl">{lesson.title}</h1>
+      <p className="mt-1 text-lg">{lesson.idea}</p>
+      {lesson.caution && (
+        <div className="mt-3">
+          <Hazard>{lesson.caution}</Hazard>
+        </div>
+      )}
+      <div className="mt-3 grid gap-2">
+        {lesson.text.map((t) => (
+          <p key={t}>{t}</p>
+        ))}
+      </div>
+      <section aria-label="Example" className="card mt-3 p-3">
+        <LessonPicture picture={picture} label={picture.points.map((p) => p.says).join(' ')} />
+        <ol className="mt-2 grid list-decimal gap-1 pl-5">
+          {picture.points.map((p) => (
+            <li key={p.says}>{p.says}</li>
+          ))}
+        </ol>
+      </section>
+      <h2 className="mt-5 text-xl">Now you</h2>
+      <div className="mt-2 grid gap-3">
+        {shown.map((question) => (
+          <Asked key={question.index} lesson={lesson.id} question={question} of={questions.length} />
+        ))}
+      </div>
+      {reached < 0 && <Units lesson={lesson} />}
+    </main>
+  );
+}
+
+function Asked({ lesson, question, of }: { lesson: string; question: QuestionView; of: number }) {
+  const { saving, save } = useSave();
+  const [typed, setTyped] = useState('');
+  const [problem, setProblem] = useState('');
+  const { answer: given, options, unit } = question;
+  const send = (said: string): void => {
+    setProblem('');
+    save(() => answer({ lesson, question: question.index, given: said }), { failed: setProblem });
+  };
+  return (
+    <section aria-label={`Question ${question.index + 1}`} className="card grid gap-2 p-3">
+      <p className="font-semibold">
+        <span className="text-muted">
+          {question.index + 1} of {of}
+        </span>{' '}
+        {question.asks}
+      </p>
+      {question.picture && <LessonPicture picture={question.picture} label={`A run: ${question.picture.feed}`} />}
+      {given ? (
+        <p role="status">
+          <strong className={given.isRight ? 'text-good' : 'text-decide'}>{given.isRight ? 'Right.' : 'No.'}</strong>{' '}
+          {!given.isRight && `It is: ${given.right}. `}
+          {given.why}
+        </p>
+      ) : options.length > 0 ? (
+        <div className="grid gap-2">
+          {options.map((o, k) => (
+            <button
+              key={o}
+              type="button"
+              className="button justify-start text-left"
+              disabled={saving}
+              onClick={() => send(String(k))}
+            >
+              {o}
+            </button>
+          ))}
+        </div>
+      ) : (
+        <form
+          className="flex items-end gap-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            send(typed);
+          }}
+        >
+          <div className="w-40">
+            <Field label={`In ${unit}`}>
+              <input
+                className="field"
+                inputMode="decimal"
+                autoComplete="off"
+                value={typed}
+                onChange={(e) => setTyped(e.target.value)}
+              />
+            </Field>
+          </div>
+          <button type="submit" className="button button-main" disabled={saving || typed.trim() === ''}>
+            Answer
+          </button>
+        </form>
+      )}
+      {problem && (
+        <p role="alert" className="text-sm text-decide">
+          {problem}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Units({ lesson }: { lesson: View }) {
+  const router = useRouter();
+  const { saving, save } = useSave();
+  const begun = lesson.units.filter((u) => u.jobId !== null).length;
+  return (
+    <section aria-label="Units" className="mt-5">
+      <h2 className="text-xl">Find it yourself</h2>
+      <p className="text-muted">
+        A device that you have not seen, on your own bench. Switch it on, call what it has, and see what the engine
+        says.
+      </p>
+      <ul className="mt-2 grid gap-2">
+        {lesson.units.map((u) => (
+          <li key={u.index} className="card flex flex-wrap items-center gap-2 p-3">
+            <span className="mr-auto">
+              Unit {u.index + 1}
+              {u.isFinished ? ': finished' : u.isCalled ? ': called' : u.jobId !== null ? ': on your bench' : ''}
+            </span>
+            {u.jobId !== null ? (
+              <Link className="button" href={`/jobs/${u.jobId}`}>
+                {u.isFinished ? 'Look at it again' : 'Go on'}
+              </Link>
+            ) : (
+              <button
+                type="button"
+                className="button button-main"
+                disabled={saving || u.index !== begun}
+                onClick={() =>
+                  save(() => takeLessonUnit(lesson.id, u.index), { then: (id) => router.push(`/jobs/${id}`) })
+                }
+              >
+                Take it
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {lesson.isDone && (
+        <p role="status" className="mt-3 text-lg">
+          Lesson {lesson.number} is done.{' '}
+          {lesson.next && (
+            <Link className="button button-main" href={`/practice/lessons/${lesson.next.id}`}>
+              On: {lesson.next.title}
+            </Link>
+          )}
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,145 @@
+'use client';
+
+import { useState } from 'react';
+import { useSave } from '@/features/job/use-save';
+import type { UnitBench } from '@/server/practice/view';
+import { formatCurrent, formatVoltage } from '@umbral/core/words';
+import { Field } from '@/ui/parts';
+import { feed, keepProbe } from './actions';
+
+const looks = [
+  { id: 'voltage after', name: 'voltage, after the press' },
+  { id: 'voltage before', name: 'voltage, before the press' },
+  { id: 'voltage plugged', name: 'voltage, on the charger' },
+  { id: 'resistance after', name: 'to ground, unpowered' },
+] as const;
+
+/** A probe on the practice unit: what the meter shows is kept as a reading. */
+export function PracticeProbe({ jobId, bench }: { jobId: number; bench: UnitBench }) {
+  const { saving, save } = useSave();
+  const [rail, setRail] = useState(bench.rails[0]?.id ?? '');
+  const [look, setLook] = useState<string>(looks[0].id);
+  const [shown, setShown] = useState('');
+  const name = bench.rails.find((r) => r.id === rail)?.name ?? rail;
+  const probe = (): void => {
+    const [mode, phase] = look.split(' ');
+    save(() => keepProbe({ jobId, rail, mode, phase }), { then: ({ shows }) => setShown(`${name}: ${shows}`) });
+  };
+  return (
+    <form
+      aria-label="Probe the practice unit"
+      className="card mt-2 flex flex-wrap items-end gap-2 p-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        probe();
+      }}
+    >
+      <RailField rails={bench.rails} rail={rail} onRail={setRail} />
+      <div className="min-w-40 flex-1">
+        <Field label="What">
+          <select className="field" value={look} onChange={(e) => setLook(e.target.value)}>
+            {looks.map((l) => (
+              <option key={l.id} value={l.id}>
+                {l.name}
+              </option>
+            ))}
+          </select>
+        </Field>
+      </div>
+      <button type="submit" className="button button-main" disabled={saving}>
+        Probe
+      </button>
+      {shown && (
+        <p role="status" className="w-full text-sm">
+          {shown}, kept.
+        </p>
+      )}
+    </form>
+  );
+}
+
+/** A supply held to a rail of the practice unit: what flows and what warms is kept as an injection. */
+export function PracticeFeed({ jobId, bench }: { jobId: number; bench: UnitBench }) {
+  const { saving, save } = useSave();
+  const [rail, setRail] = useState(bench.rails[0]?.id ?? '');
+  const [setV, setSetV] = useState('');
+  const [limitA, setLimitA] = useState('');
+  const [shown, setShown] = useState('');
+  const [problem, setProblem] = useState('');
+  const number = (text: string): number => Number(text.replace(',', '.'));
+  const go = (): void => {
+    setProblem('');
+    if (!(number(setV) > 0)) return setProblem('Volts: expected a number above 0.');
+    if (!(number(limitA) > 0)) return setProblem('Limit: expected a number above 0.');
+    save(() => feed({ jobId, rail, setV: number(setV), limitA: number(limitA) }), {
+      failed: setProblem,
+      then: ({ volts, amps, mode, heat }) =>
+        setShown(
+          `${formatVoltage(volts)}, ${formatCurrent(amps, 0.001)}${mode === 'cc' ? ', in the limit' : ''}. ${heatWords[heat.outcome]}`,
+        ),
+    });
+  };
+  return (
+    <form
+      aria-label="Feed a rail of the practice unit"
+      className="card mt-2 flex flex-wrap items-end gap-2 p-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        go();
+      }}
+    >
+      <RailField rails={bench.rails} rail={rail} onRail={setRail} />
+      <div className="w-24">
+        <Field label="Volts">
+          <input className="field" inputMode="decimal" value={setV} onChange={(e) => setSetV(e.target.value)} />
+        </Field>
+      </div>
+      <div className="w-24">
+        <Field label="Limit, A">
+          <input className="field" inputMode="decimal" value={limitA} onChange={(e) => setLimitA(e.target.value)} />
+        </Field>
+      </div>
+      <button type="submit" className="button button-main" disabled={saving}>
+        Feed it and look
+      </button>
+      <p className="w-full text-sm text-muted">
+        Stay below what the rail is made for. On a real board: eye protection, battery out, the limit set first.
+      </p>
+      {(problem || shown) && (
+        <p role={problem ? 'alert' : 'status'} className={`w-full text-sm ${problem ? 'text-decide' : ''}`}>
+          {problem || `${shown} Kept.`}
+        </p>
+      )}
+    </form>
+  );
+}
+
+const heatWords = {
+  none: 'Nothing warms.',
+  'leads-only': 'Only the leads warm.',
+  'one-spot': 'One spot warms.',
+} as const;
+
+function RailField({
+  rails,
+  rail,
+  onRail,
+}: {
+  rails: UnitBench['rails'];
+  rail: string;
+  onRail: (rail: string) => void;
+}) {
+  return (
+    <div className="min-w-44 flex-1">
+      <Field label="Rail">
+        <select className="field" value={rail} onChange={(e) => onRail(e.target.value)}>
+          {rails.map((r) => (
+            <option key={r.id} value={r.id}>
+              {r.name}, {r.nominalV} V
+            </option>
+          ))}
+        </select>
+      </Field>
+    </div>
+  );
+}

@@ -1,0 +1,105 @@
+import { circuitNames } from '@umbral/core';
+import Link from 'next/link';
+import type { UnitChoice } from '@/server/practice/home';
+import type { LearnerView, TeamUnitView } from '@/server/practice/team';
+import { Empty } from '@/ui/parts';
+import { ChooseUnit } from './choose-unit';
+
+/** For the lead: who is ready for what, with the calls that it stands on, and the unit of the week. */
+export function TeamView({
+  learners,
+  team,
+  choice,
+}: {
+  learners: LearnerView[];
+  team: TeamUnitView | null;
+  choice: UnitChoice;
+}) {
+  return (
+    <main className="mx-auto max-w-[1200px] px-4 pb-8">
+      <p className="pt-2.5 text-sm text-muted">
+        <Link href="/practice" className="underline">
+          Practice
+        </Link>
+      </p>
+      <h1 className="text-2xl">Who is ready for what</h1>
+      <p className="text-muted">
+        From the last twelve units each: six at least, four fifths of the engine’s points, right as often as sure, and
+        no risk taken.
+      </p>
+      <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_340px]">
+        <div className="grid min-w-0 content-start gap-3">
+          {learners.length === 0 && (
+            <Empty title="Nobody has practised yet">
+              <p>Figures appear here as soon as somebody has called a unit or done a lesson.</p>
+            </Empty>
+          )}
+          {learners.map((l) => (
+            <Learner key={l.id} learner={l} />
+          ))}
+        </div>
+        <div className="grid content-start gap-3">
+          {team && (
+            <p className="card p-3 text-sm">
+              This week: {team.model}. It cannot be changed once somebody has begun it.
+            </p>
+          )}
+          <ChooseUnit choice={choice} forTeam />
+          <p className="text-sm text-muted">
+            A unit with the fault of a closed job is made on the page of that job: More, Practise on this fault.
+          </p>
+        </div>
+      </div>
+    </main>
+  );
+}
+
+function Learner({ learner: l }: { learner: LearnerView }) {
+  const f = l.figures;
+  return (
+    <section aria-label={l.name} className="card grid gap-2 p-4">
+      <h2 className="text-lg">{l.name}</h2>
+      <p className="text-sm text-muted">
+        {l.lessonsDone} of 12 lessons · {f.units} {f.units === 1 ? 'unit' : 'units'}, right in {f.right} ·{' '}
+        {Math.round(f.points)} points, the engine {Math.round(f.enginePoints)}
+        {f.risks > 0 && ` · ${f.risks} ${f.risks === 1 ? 'risk' : 'risks'} taken`}
+      </p>
+      <div className="grid gap-3 sm:grid-cols-2">
+        <Ready title="By device" list={l.byClass} />
+        <Ready title="By depth" list={l.byDepth} />
+      </div>
+      <details className="text-sm">
+        <summary className="min-h-9 py-1.5">The last units</summary>
+        <ul className="grid gap-1">
+          {l.last.map((u) => (
+            <li key={u.jobId}>
+              <Link href={`/jobs/${u.jobId}`} className="underline">
+                {circuitNames[u.circuit]}
+              </Link>
+              {u.said === u.circuit ? ', called right' : `, called ${circuitNames[u.said]}`}: {Math.round(u.points)}{' '}
+              points
+            </li>
+          ))}
+        </ul>
+      </details>
+    </section>
+  );
+}
+
+function Ready({ title, list }: { title: string; list: LearnerView['byClass'] }) {
+  return (
+    <div>
+      <h3 className="text-sm font-semibold">{title}</h3>
+      <ul className="text-sm">
+        {list.map(({ name, ready }) => (
+          <li key={name}>
+            <strong className={ready.isReady ? 'text-good' : ''}>
+              {name}: {ready.isReady ? 'ready' : 'not yet'}
+            </strong>{' '}
+            <span className="text-muted">{ready.says}</span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

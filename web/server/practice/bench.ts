@@ -1,0 +1,168 @@
+import {
+  checkIds,
+  instrumentModels,
+  leadsOhm,
+  PracticeBench,
+  stateAfter,
+  targetOf,
+  type CheckId,
+  type CircuitId,
+  type FedRail,
+  type InstrumentName,
+  type PowerOn,
+  type ProbePhase,
+} from '@umbral/core';
+import * as yup from 'yup';
+import { audit } from '../audit.ts';
+import { transaction, type Queries } from '../db.ts';
+import { ExpectedError } from '../errors.ts';
+import { addCheck, insertInjection } from '../job-entries.ts';
+import { loadContent, newestAction, reassess } from '../jobs.ts';
+import { takeReading } from '../measure.ts';
+import { measureInput, type MeasureInput } from '../measure-input.ts';
+import type { Person } from '../people/actor.ts';
+import { deviceOf, nextRunKey, storeRun } from '../record.ts';
+import { actionOf, type JobContent, type PracticeUnitRow } from '../rows.ts';
+import { ownUnit, said } from './units.ts';
+
+const jobId = yup.number().integer().positive().required();
+const volts = yup.number().positive('Volts: expected more than 0').max(60, 'Volts: expected at most 60');
+const limit = yup.number().positive('Limit: expected more than 0').max(20, 'Limit: expected at most 20 A');
+
+export const powerInput = yup.object({
+  jobId,
+  feed: yup.string().oneOf(['battery', 'usb-c', 'dc-in']).required(),
+  instrument: yup
+    .string()
+    .oneOf(Object.keys(instrumentModels) as InstrumentName[])
+    .required(),
+  setV: volts.nullable().default(null),
+  limitA: limit.nullable().default(null),
+  port: yup.number().integer().min(1).max(8).default(1),
+  flipped: yup.boolean().default(false),
+  battery: yup.boolean().default(true),
+  presses: yup.boolean().default(true),
+  unplugged: yup.array(yup.string().max(100).required()).max(20).default([]),
+});
+export const lookInput = yup.object({ jobId, check: yup.string().oneOf(checkIds).required() });
+export const probeInput = yup.object({
+  jobId,
+  rail: yup.string().max(100).required(),
+  mode: yup.string().oneOf(['voltage', 'resistance']).required(),
+  phase: yup.string().oneOf(['before', 'after', 'plugged']).default('after'),
+});
+export const feedInput = yup.object({
+  jobId,
+  rail: yup.string().max(100).required('Rail: say where the leads are held'),
+  setV: volts.required(),
+  limitA: limit.required(),
+});
+
+/** The unit as it is after the changes that were entered for its job. */
+export function benchOf(unit: PracticeUnitRow, content: Pick<JobContent, 'actions'>): PracticeBench {
+  const state = stateAfter(unit.device, unit.faults, content.actions.map(actionOf));
+  return new PracticeBench(unit.device, state, unit.seed);
+}
+
+/**
+ * Feeds a unit, presses its button, and keeps what its instrument logged as a run of the job.
+ *
+ * @returns name of the run
+ * @throws {ExpectedError} for a setup that this device does not allow
+ */
+export async function powerUnit(input: yup.InferType<typeof powerInput>, person: Person): Promise<string> {
+  return transaction(async (q) => {
+    const { unit, content } = await unitAtWork(q, input.jobId, person);
+    const key = await nextRunKey(q, input.jobId);
+    const on: PowerOn = { ...input, feed: input.feed, instrument: input.instrument as InstrumentName };
+    const nth = Number(key.slice(1)) - 1;
+    const { run, trace } = said(() => benchOf(unit, content).record(on, nth));
+    await storeRun(
+      q,
+      input.jobId,
+      { ...run, id: key, file: `${key}.csv`, after: newestAction(content) },
+      deviceOf(content),
+      trace,
+    );
+    await audit(q, input.jobId, `run ${key} of the practice unit`);
+    await reassess(q, input.jobId, `run ${key}`);
+    return key;
+  });
+}
+
+/**
+ * Makes a check on the unit, and keeps what it shows.
+ *
+ * @returns the outcome; null for what cannot be seen on a virtual device, which keeps nothing
+ */
+export async function lookAtUnit(input: yup.InferType<typeof lookInput>, person: Person): Promise<string | null> {
+  const check = input.check as CheckId;
+  const outcome = await transaction(async (q) => {
+    const { unit, content } = await unitAtWork(q, input.jobId, person);
+    return benchOf(unit, content).check(check);
+  });
+  if (outcome !== null) await addCheck({ jobId: input.jobId, check, outcome, note: '', after: undefined });
+  return outcome;
+}
+
+/** Probes a rail of the unit; what the meter shows is kept as a reading of the job. */
+export async function keepProbed(input: yup.InferType<typeof probeInput>, person: Person): Promise<{ shows: string }> {
+  const { jobId, rail } = input;
+  const mode = input.mode as 'voltage' | 'resistance';
+  const phase = input.phase as ProbePhase;
+  const { shows, spec } = await transaction(async (q) => {
+    const { unit, content } = await unitAtWork(q, jobId, person);
+    const shown = said(() => benchOf(unit, content).probe(rail, mode, phase));
+    await q('practice_units').where({ job_id: jobId }).increment('looks');
+    return { shows: shown, spec: unit.device.rails.find((r) => r.id === rail) };
+  });
+  const taken = measureInput.cast({
+    jobId,
+    where: spec?.name ?? rail,
+    text: shows,
+    mode,
+    phase,
+    circuit: spec?.circuit ?? null,
+    state: spec?.state ?? null,
+    leadsOhm: mode === 'resistance' ? leadsOhm : null,
+    confirmed: true,
+  });
+  await takeReading(taken as MeasureInput);
+  return { shows };
+}
+
+/** Holds a supply to a rail of the unit; what flows and what warms is kept as an injection. */
+export async function feedUnit(input: yup.InferType<typeof feedInput>, person: Person): Promise<FedRail> {
+  return transaction(async (q) => {
+    const { unit, content } = await unitAtWork(q, input.jobId, person);
+    const { rail, setV, limitA } = input;
+    const fed = said(() => benchOf(unit, content).feed(rail, setV, limitA));
+    const hot = fed.heat.hot === null ? null : targetOf(unit.device, fed.heat.hot);
+    const spec = unit.device.rails.find((r) => r.id === rail);
+    await insertInjection(q, content, {
+      rail,
+      circuit: (spec?.circuit as CircuitId | undefined) ?? null,
+      set_v: setV,
+      limit_a: limitA,
+      amps: Number(fed.amps.toFixed(3)),
+      heat: fed.heat.outcome,
+      hot: hot?.name ?? null,
+      hot_circuit: hot?.circuit ?? null,
+      note: '',
+      after_action: newestAction(content),
+    });
+    return fed;
+  });
+}
+
+/** A unit that is worked on, with its job. */
+export async function unitAtWork(
+  q: Queries,
+  jobId: number,
+  person: Person,
+): Promise<{ unit: PracticeUnitRow; content: JobContent }> {
+  const unit = await ownUnit(q, jobId, person);
+  if (unit.finished_at !== null)
+    throw new ExpectedError('input', 'This unit is finished and off the bench. Take the next one.');
+  return { unit, content: await loadContent(q, jobId) };
+}

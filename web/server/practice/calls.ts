@@ -1,0 +1,162 @@
+import {
+  beginner,
+  circuitIds,
+  courseLessonOf,
+  difficultyOf,
+  leading,
+  overlookedBy,
+  pairsAfter,
+  patternIds,
+  pointsFor,
+  probabilitiesOf,
+  rated,
+  refusedShares,
+  tallyOf,
+  type Assessment,
+  type Call,
+  type CircuitId,
+  type HeldAgainst,
+  type Review,
+} from '@umbral/core';
+import * as yup from 'yup';
+import * as engine from '../analysis/engine.ts';
+import { audit } from '../audit.ts';
+import { json, transaction, type Queries } from '../db.ts';
+import { ExpectedError } from '../errors.ts';
+import { latestAssessment } from '../jobs.ts';
+import type { Person } from '../people/actor.ts';
+import { loadPolicy } from '../policy.ts';
+import { findProfile } from '../profiles.ts';
+import { caseOf, runOf, type JobContent, type PracticeReviewRow, type PracticeUnitRow } from '../rows.ts';
+import { unitAtWork } from './bench.ts';
+import { closeLesson } from './course.ts';
+
+export const callInput = yup.object({
+  jobId: yup.number().integer().positive().required(),
+  pattern: yup.string().oneOf(patternIds, 'Pattern: choose what the run shows').required(),
+  shares: yup
+    .array(
+      yup.object({
+        circuit: yup.string().oneOf(circuitIds, 'Circuit: not one that is known').required(),
+        percent: yup.number().required(),
+      }),
+    )
+    .max(circuitIds.length)
+    .required(),
+  test: yup.string().max(200).default(''),
+  expects: yup.string().max(200).default(''),
+});
+
+/**
+ * Keeps what somebody says a unit has, with what the engine said of the same and what the call overlooked. Once: an answer
+ * that is given again changes nothing.
+ *
+ * @throws {ExpectedError} for percentages that do not sum, a unit that was called, or one of which nothing is known
+ */
+export async function callUnit(input: yup.InferType<typeof callInput>, person: Person): Promise<void> {
+  const call = input as Call & { jobId: number };
+  const refused = refusedShares(call.shares);
+  if (refused !== null) throw new ExpectedError('input', refused);
+  await transaction(async (q) => {
+    const { unit, content } = await unitAtWork(q, call.jobId, person);
+    const given = await latestAssessment(q, call.jobId);
+    if (!given || content.runs.length === 0)
+      throw new ExpectedError('input', 'There is no run yet: switch the unit on first, then call what it shows.');
+    const said = leading(call.shares).circuit;
+    const draws = await drawsOf(q, content, given.result, said);
+    const points = pointsFor(probabilitiesOf(call.shares), unit.circuit);
+    const enginePoints = pointsFor(given.result.circuits, unit.circuit);
+    const made = await q('practice_calls')
+      .insert({
+        job_id: call.jobId,
+        pattern: call.pattern,
+        shares: json(call.shares),
+        test: call.test,
+        expects: call.expects,
+        assessment_id: given.id,
+        overlooked: json(overlookedBy(call, given.result, draws)),
+        points,
+        engine_points: enginePoints,
+      })
+      .onConflict('job_id')
+      .ignore()
+      .returning('job_id');
+    if (made.length === 0)
+      throw new ExpectedError('conflict', 'You have called this unit already; the first call counts.');
+    await learn(q, unit, said, points, enginePoints);
+    const lesson = unit.lesson === null ? null : courseLessonOf(unit.lesson);
+    if (lesson) await closeLesson(q, lesson, person.id);
+    await audit(q, call.jobId, 'practice unit called');
+  });
+}
+
+async function drawsOf(q: Queries, content: JobContent, given: Assessment, said: CircuitId): Promise<HeldAgainst[]> {
+  const first = given.circuits[0]?.id;
+  if (!first || first === said) return [];
+  const { job, runs } = content;
+  const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
+  const value = caseOf(content);
+  const out: HeldAgainst[] = [];
+  for (const row of runs) {
+    const [a, b] = await engine.predictedDraws(value, runOf(row), row.shape, [first, said], known);
+    out.push({ run: row.run_key, first: a, called: b });
+  }
+  return out;
+}
+
+/** What one call shows of the person: how well they read, and which circuits they mix up. */
+async function learn(
+  q: Queries,
+  unit: PracticeUnitRow,
+  said: CircuitId,
+  points: number,
+  enginePoints: number,
+): Promise<void> {
+  const person_id = unit.person_id;
+  const now = new Date();
+  const before = (await q('practice_learners').where({ person_id }).forUpdate().first())?.ability ?? beginner;
+  const ability = rated(before, unit.circuit, difficultyOf(enginePoints), points);
+  await q('practice_learners')
+    .insert({ person_id, ability: json(ability) })
+    .onConflict('person_id')
+    .merge({ ability: json(ability), updated_at: now });
+  const reviews = await loadReviews(q, person_id, 'pair');
+  for (const r of pairsAfter(reviews, unit.circuit, said, now)) await keepReview(q, person_id, 'pair', r);
+}
+
+/** What a person is asked again, of one kind. */
+export async function loadReviews(q: Queries, personId: number, kind: PracticeReviewRow['kind']): Promise<Review[]> {
+  const rows = await q<PracticeReviewRow>('practice_reviews').where({ person_id: personId, kind });
+  return rows.map(({ key, card, last_right, wrong }) => ({ key, card, lastRight: last_right, wrong }));
+}
+
+/** Keeps when something is asked again. */
+export async function keepReview(
+  q: Queries,
+  personId: number,
+  kind: PracticeReviewRow['kind'],
+  { key, card, lastRight, wrong }: Review,
+): Promise<void> {
+  const row = { card: json(card), last_right: lastRight, wrong, due_at: new Date(card.due) };
+  await q('practice_reviews')
+    .insert({ person_id: personId, key, kind, ...row })
+    .onConflict(['person_id', 'kind', 'key'])
+    .merge(row);
+}
+
+/**
+ * Takes a unit off the bench: what it was is shown, and what it took is added up for good. A unit that was not called ends
+ * without points.
+ */
+export async function finishUnit(jobId: number, person: Person): Promise<void> {
+  await transaction(async (q) => {
+    const { unit, content } = await unitAtWork(q, jobId, person);
+    const shop = await loadPolicy(q);
+    const tally = tallyOf(caseOf(content), unit.device, unit.faults, unit.looks, shop);
+    await q('practice_units')
+      .where({ job_id: jobId })
+      .update({ finished_at: q.fn.now(), tally: json(tally) });
+    await q('jobs').where({ id: jobId }).update({ stage: 'close' });
+    await audit(q, jobId, 'practice unit finished');
+  });
+}

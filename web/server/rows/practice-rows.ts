@@ -1,0 +1,80 @@
+import type { Ability, Call, CircuitId, Fault, Overlooked, PatternId, Profile, Review, Tally } from '@umbral/core';
+
+/** Rows of practice. A column is here as it is in the database, which `tables.test.ts` holds against the migrations. */
+
+export const practiceSources = ['free', 'next', 'lesson', 'team', 'job'] as const;
+export type PracticeSource = (typeof practiceSources)[number];
+
+export interface PracticeTeamUnitRow {
+  id: number;
+  /** The Monday of its week, YYYY-MM-DD. */
+  week: string;
+  profile: string;
+  profile_version: number;
+  fault: string | null;
+  circuit: CircuitId | null;
+  severity: 'slight' | 'hard' | null;
+  seed: number;
+  created_at: Date;
+}
+
+export interface PracticeUnitRow {
+  job_id: number;
+  person_id: number;
+  source: PracticeSource;
+  lesson: string | null;
+  team_unit_id: number | null;
+  profile: string;
+  profile_version: number;
+  seed: number;
+  device: Profile;
+  faults: Fault[];
+  circuit: CircuitId;
+  says: string;
+  looks: number;
+  tally: Tally | null;
+  finished_at: Date | null;
+  created_at: Date;
+}
+
+export interface PracticeCallRow {
+  job_id: number;
+  pattern: PatternId;
+  shares: Call['shares'];
+  test: string;
+  expects: string;
+  assessment_id: number;
+  overlooked: Overlooked[];
+  points: number;
+  engine_points: number;
+  created_at: Date;
+}
+
+export interface PracticeLearnerRow {
+  person_id: number;
+  ability: Ability;
+  updated_at: Date;
+}
+
+export interface PracticeReviewRow {
+  person_id: number;
+  key: string;
+  kind: 'pair' | 'silhouette';
+  card: Review['card'];
+  last_right: Date | null;
+  wrong: number;
+  due_at: Date;
+}
+
+export interface PracticeLessonRow {
+  person_id: number;
+  lesson: string;
+  answers: Record<string, LessonAnswer>;
+  done_at: Date | null;
+}
+
+/** An answer in a lesson as it was given first. */
+export interface LessonAnswer {
+  given: string;
+  isRight: boolean;
+}
