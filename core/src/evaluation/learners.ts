@@ -132,6 +132,7 @@ export interface Practised {
  *
  * @param train units that are practised on
  * @param test units that the points are taken over, which nobody sees
+ * @param transfer share of what is learnt from a unit that holds for every circuit, 0 to 1
  */
 export function practise(
   train: readonly BankUnit[],
@@ -139,6 +140,7 @@ export function practise(
   speed: Speed,
   by: UnitsBy,
   seed: number,
+  transfer = 0,
 ): Practised {
   const random = seededRandom(seed);
   const skill = circuitIds.map(() => settings.begins);
@@ -152,18 +154,19 @@ export function practise(
   let units: number | null = null;
   for (let k = 0; k < settings.mostUnits; k++) {
     const now = new Date(settings.beganAt + k * settings.unitMinutes * minuteMs);
-    const difficulty = (c: CircuitId): number => difficultyOf(hard.get(c) ?? 0);
+    const attainable = (c: CircuitId): number => hard.get(c) ?? 0;
     const circuit =
       by === 'random'
         ? asTheyCome(circuits, train, random)
-        : chooseNext({ ability, pairs, recent }, circuits, difficulty, now, random).circuit;
+        : chooseNext({ ability, pairs, recent }, circuits, attainable, now, random).circuit;
     const own = train.filter((u) => u.truth === circuit);
     const unit = own[Math.floor(random() * own.length)];
     const said = learnerCall(unit, skill);
     const first = circuitIds[said.indexOf(Math.max(...said))];
     learn(skill, [circuit, first], settings.speeds[speed]);
+    if (transfer > 0) skill.forEach((x, c) => (skill[c] = x + transfer * settings.speeds[speed] * (1 - x)));
     const points = pointsOf(said, circuit);
-    ability = rated(ability, circuit, difficulty(circuit), points);
+    ability = rated(ability, circuit, difficultyOf(attainable(circuit)), points);
     const changed = pairsAfter(pairs, circuit, first, now);
     pairs = [...pairs.filter((r) => !changed.some((c) => c.key === r.key)), ...changed];
     recent.push(circuit);

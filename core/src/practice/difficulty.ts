@@ -1,11 +1,10 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import { difficultyOf } from './ability.ts';
 import measured from './difficulty.json';
 
 /**
- * How hard units of a circuit are before any of them is called, on the scale of abilities: by the points that the engine
- * gets on them from the first runs, as `npm run bench practice` measures.
+ * Points that can be had on units of a circuit before anything is opened: those of the engine, as `npm run bench practice`
+ * measures them.
  */
-export function difficultyFor(circuit: CircuitId): number {
-  return difficultyOf((measured.points as Partial<Record<CircuitId, number>>)[circuit] ?? measured.usual);
+export function attainablePoints(circuit: CircuitId): number {
+  return (measured.points as Partial<Record<CircuitId, number>>)[circuit] ?? measured.usual;
 }

@@ -23,4 +23,4 @@ export {
   type Question,
 } from './course/lesson.ts';
 export { drawLessonRun, withFigures, type DrawnRun } from './course/lesson-run.ts';
-export { difficultyFor } from './difficulty.ts';
+export { attainablePoints } from './difficulty.ts';

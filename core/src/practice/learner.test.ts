@@ -97,9 +97,9 @@ describe('what comes next', () => {
   const circuits = circuitIds.filter((c) => c !== 'unmodelled');
   const learner = (over: object = {}) => ({ ability: beginner, pairs: [], recent: [] as CircuitId[], ...over });
   const choose = (of: ReturnType<typeof learner>, at = now, seed = 1) =>
-    chooseNext(of, circuits, () => 1000, at, seededRandom(seed));
+    chooseNext(of, circuits, () => 60, at, seededRandom(seed));
 
-  test('a pair that was mixed up and is due goes before anything else', () => {
+  test('a pair that was mixed up and is due counts more than another that was not', () => {
     const pairs = pairsAfter([], 'pmic', 'button', now);
     const next = choose(learner({ pairs }), later(60));
     expect(next.why).toBe('mixed-up');

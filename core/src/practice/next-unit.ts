@@ -1,7 +1,7 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import { baseRates, indexOf } from '../hypotheses/index.ts';
 import type { Random } from '../trace/index.ts';
-import { expectedShare, type Ability } from './ability.ts';
+import { difficultyOf, expectedShare, type Ability } from './ability.ts';
 import { circuitsOf, isDue, type Review } from './review.ts';
 import settings from './next-unit.json';
 
@@ -22,43 +22,39 @@ export interface Learner {
 }
 
 /**
- * The unit that teaches most now: a pair that was mixed up and is due; else a circuit that is worth knowing (how often it
- * fails), where a good call is neither certain nor out of reach, and that was not practised just now.
+ * The unit that teaches most now: of the circuit with the most to gain. That is how often it fails, times the points that can be
+ * had of it at all, times what the person does not get of them yet; less each time it was practised, since the first unit of a
+ * kind teaches most. A pair that was mixed up and is due counts more. What was practised just now rests.
  *
  * @param circuits that units can be made of
- * @param difficulty of each, as {@link expectedShare} takes it
- * @param random seeded
+ * @param attainable points that the engine gets on units of a circuit, at most 100
+ * @param random seeded; decides between circuits that are worth the same
  */
 export function chooseNext(
   learner: Learner,
   circuits: readonly CircuitId[],
-  difficulty: (circuit: CircuitId) => number,
+  attainable: (circuit: CircuitId) => number,
   now: Date,
   random: Random,
 ): NextUnit {
   const { ability, pairs, recent } = learner;
   const last = recent.slice(-settings.rests);
-  const due = pairs
-    .filter((r) => isDue(r, now))
-    .flatMap((r) => {
-      const both = circuitsOf(r.key).filter((c) => circuits.includes(c) && !last.includes(c));
-      return both.length > 0 ? [{ both, all: circuitsOf(r.key), at: new Date(r.card.due).getTime() }] : [];
-    })
-    .sort((a, b) => a.at - b.at)[0];
-  if (due) {
-    const circuit = due.both[Math.floor(random() * due.both.length)];
-    return { circuit, why: 'mixed-up', against: due.all.find((c) => c !== circuit) ?? null };
-  }
+  const due = pairs.filter((r) => isDue(r, now)).map((r) => circuitsOf(r.key));
   const open = circuits.filter((c) => !last.includes(c));
   const rates = baseRates();
   const list = (open.length > 0 ? open : circuits).map((circuit) => {
-    const share = expectedShare(ability, circuit, difficulty(circuit));
+    const points = attainable(circuit);
+    const share = expectedShare(ability, circuit, difficultyOf(points));
     const calls = ability.by[circuit]?.calls ?? 0;
-    // How often it fails, with a floor: a rare fault is worth knowing too.
-    const worth = Math.sqrt(Math.max(rates[indexOf.get(circuit) ?? 0], settings.leastRate));
-    const room = Math.max(settings.leastRoom, 1 - Math.abs(share - settings.aimedShare) / settings.aimedWithin);
-    return { circuit, calls, worth: (worth * room * (1 - share)) / (1 + calls) };
+    const pair = due.find((both) => both.includes(circuit)) ?? null;
+    // A rare fault is worth knowing too, and one that nobody can tell from the outside is met once.
+    const often = Math.max(rates[indexOf.get(circuit) ?? 0], settings.leastRate);
+    const gain = Math.max(settings.leastPoints, points) * (1 - share);
+    const fresh = (1 + calls) ** -settings.wearsOff;
+    const worth = often * gain * fresh * (pair ? settings.mixedUpWeight : 1) * (1 + settings.chance * random());
+    return { circuit, calls, pair, worth };
   });
   const best = list.reduce((a, b) => (b.worth > a.worth ? b : a));
-  return { circuit: best.circuit, why: best.calls === 0 ? 'new' : 'weak', against: null };
+  const against = best.pair?.find((c) => c !== best.circuit) ?? null;
+  return { circuit: best.circuit, why: against ? 'mixed-up' : best.calls === 0 ? 'new' : 'weak', against };
 }

@@ -23,6 +23,23 @@ interface Point {
   volts: number | null;
 }
 
+/** The stretch that is pointed at. A function and not a component: the chart knows its parts by their kind. */
+function pointedArea({ pointed, t0, t1 }: RunView) {
+  if (!pointed) return null;
+  return (
+    <ReferenceArea
+      yAxisId="a"
+      x1={Math.max(t0, pointed[0])}
+      x2={Math.min(t1, pointed[1])}
+      fill="var(--decide)"
+      fillOpacity={0.12}
+      stroke="var(--decide)"
+      strokeDasharray="4 3"
+      label={{ value: 'look here', fill: 'var(--decide)', fontSize: 13, position: 'insideTop' }}
+    />
+  );
+}
+
 /** The run as a silhouette standing on its baseline before the penumbra of what is expected; the voltage as a line above. */
 export function RunChart({ chosen }: { chosen: RunView }) {
   const { preview, band, run, t0, t1 } = chosen;
@@ -141,18 +158,7 @@ export function RunChart({ chosen }: { chosen: RunView }) {
                 label={{ value: 'no readings', fill: 'var(--muted)', fontSize: 12 }}
               />
             ))}
-          {chosen.pointed && (
-            <ReferenceArea
-              yAxisId="a"
-              x1={Math.max(t0, chosen.pointed[0])}
-              x2={Math.min(t1, chosen.pointed[1])}
-              fill="var(--decide)"
-              fillOpacity={0.12}
-              stroke="var(--decide)"
-              strokeDasharray="4 3"
-              label={{ value: 'look here', fill: 'var(--decide)', fontSize: 13, position: 'insideTop' }}
-            />
-          )}
+          {pointedArea(chosen)}
           {chosen.leavesAt !== null && (
             <ReferenceLine
               yAxisId="a"

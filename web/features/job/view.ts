@@ -146,8 +146,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
   const value = caseOf(content);
   const made = assessments.at(-1)?.result ?? null;
   const practice = await loadPractice(q, content, made, personId, nextName);
-  // Of a unit to practise on the verdict is shown once it was called.
-  const isHidden = practice !== null && practice.called === null && practice.truth === null;
+  const isHidden = isUncalledUnit(practice);
   const latest = isHidden ? null : made;
   const { runs, job } = content;
   const chosenRow = runs.find((r) => r.run_key === chosenKey) ?? runs.at(-1) ?? null;
@@ -205,6 +204,10 @@ export function timersOf({ proofs }: JobContent): TimerView[] {
       : [],
   );
 }
+
+/** Of a unit to practise on the verdict is shown once it was called. */
+const isUncalledUnit = (practice: PracticeView | null): boolean =>
+  practice !== null && practice.called === null && practice.truth === null;
 
 function verdictOf(a: Assessment, chosen: RunView | null, isChanged: boolean): NonNullable<JobView['verdict']> {
   const failing = a.runs.findLast((r) => patternTypes[topPattern(r.pattern)].healthyWhen === undefined);

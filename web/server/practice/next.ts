@@ -1,8 +1,8 @@
 import {
+  attainablePoints,
   beginner,
   chooseNext,
   circuitNames,
-  difficultyFor,
   practicableCircuits,
   seededRandom,
   type CircuitId,
@@ -35,7 +35,7 @@ async function choose(q: Queries, personId: number, seed: number): Promise<{ nex
   const has = new Map<CircuitId, KnownProfile[]>();
   for (const p of profiles) for (const c of practicableCircuits(p.profile)) has.set(c, [...(has.get(c) ?? []), p]);
   const learner = { ability, pairs: await loadReviews(q, personId, 'pair'), recent: recent.reverse() };
-  const next = chooseNext(learner, [...has.keys()], difficultyFor, new Date(), seededRandom(seed));
+  const next = chooseNext(learner, [...has.keys()], attainablePoints, new Date(), seededRandom(seed));
   return { next, from: has.get(next.circuit) ?? [] };
 }
 
