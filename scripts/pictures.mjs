@@ -23,6 +23,28 @@ async function animate(frames, path) {
 const flags =
   '--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync';
 
+/** A unit to practise on, called wrong, with what was overlooked pointed at. */
+async function calledUnit(page) {
+  await page.getByLabel('Device').selectOption('tallgate-moorcall-2');
+  await page.getByText('A fault in particular').click();
+  await page.getByRole('textbox', { name: /Fault/ }).fill('mute:memory-chip');
+  await page.getByRole('button', { name: 'Lay it on my bench' }).click();
+  await page.waitForURL(/\/jobs\/9/);
+  await page.getByLabel('Feed').selectOption('battery');
+  await page.getByRole('button', { name: 'Switch on and press' }).click();
+  await page.waitForURL(/run=r1/);
+  const call = page.getByRole('form', { name: 'Your call' });
+  await call.getByLabel('What the run shows').selectOption({ label: 'Climbs, then freezes' });
+  for (const circuit of ['charge.charger', 'core.memory']) await call.getByLabel('Suspect').selectOption(circuit);
+  await call.getByRole('slider', { name: /Memory/ }).fill('30');
+  await call.getByRole('button', { name: 'Call it' }).click();
+  await page.getByRole('link', { name: 'Show me' }).first().click();
+  await page.getByText('look here').waitFor();
+  await page.getByRole('button', { name: 'Finish: what was it?' }).click();
+  await page.getByRole('region', { name: 'What it was' }).waitFor();
+  await page.evaluate(() => scrollTo(0, 0));
+}
+
 main(async () => {
   await ensurePackages();
   await ensureChromium();
@@ -81,9 +103,6 @@ main(async () => {
     await shoot('bench', '/');
     await shoot('job', tablet);
     await shoot('job-dark', await job(/field phone of the mobile library van/), { theme: 'dark' });
-    await shoot('reasons', await job(/tablet of the village hall/), {
-      act: (page) => page.getByRole('list', { name: 'Suspects' }).getByRole('listitem').first().click(),
-    });
     await shoot('quick-read', '/', {
       act: async (page) => {
         await page.getByPlaceholder(/Quick read/).fill('usb-c port 1: 5V 0.055 hold');
@@ -162,7 +181,8 @@ main(async () => {
       },
     });
     await shoot('compare', `${tablet}/compare`);
-    await shoot('settings', '/settings', { until: 'load', act: (page) => page.waitForTimeout(2500) });
+    await shoot('lesson', '/practice/lessons/shorts');
+    await shoot('practice-unit', '/practice', { height: 1100, act: calledUnit });
     await shoot('job-narrow', tablet, { width: 360, height: 740 });
   } finally {
     await browser.close();

@@ -1,4 +1,4 @@
-import { parseFault, parseReading, shippedProfiles } from '@umbral/core';
+import { drawUnit, parseFault, parseReading, seededRandom, shippedProfile, shippedProfiles } from '@umbral/core';
 import { OperatorServer, SimulatedBench } from './index.ts';
 
 const phone = shippedProfiles.find((p) => p.id === 'tallgate-moorcall-2') ?? shippedProfiles[0];
@@ -54,6 +54,25 @@ describe('over the hands', () => {
       const { shows } = (await call('/probe', body)).value;
       expect(parseReading(String(shows), context)).toMatchObject({ ok: true, reading: { mode: body.mode } });
     }
+  });
+
+  test.each(['tallgate-moorcall-2', 'generic-laptop', 'generic-phone'])(
+    'a unit of %s is laid as it stands, and nobody is told what it has',
+    async (id) => {
+      const unit = drawUnit({ profile: shippedProfile(id) ?? phone }, seededRandom(4));
+      const { status, value } = await call('/lay-unit', { device: unit.device, faults: unit.faults, seed: 4 });
+      expect(status).toBe(200);
+      expect(value).toMatchObject({ model: unit.device.name, fault: 'hidden' });
+      expect(JSON.stringify(value)).not.toContain(unit.says);
+      await call('/lay', { profile: phone.id, fault: 'short:io=0.4' });
+    },
+  );
+
+  test('what is no device is not laid', async () => {
+    const bad = { device: { id: 'x' }, faults: [], seed: 1 };
+    expect((await call('/lay-unit', bad)).status).not.toBe(200);
+    const foreign = { device: phone, faults: [{ kind: 'dead', at: 'kettle', value: null, side: null }], seed: 1 };
+    expect(String((await call('/lay-unit', foreign)).value.problem)).toContain('no "kettle"');
   });
 
   test.each([

@@ -4,10 +4,13 @@ import {
   compileProfile,
   hypothesesOf,
   parseFault,
+  readProfile,
+  sayFinding,
   sayProbe,
   seededRandom,
   shippedProfile,
   startUp,
+  targetOf,
   usualSetup,
   type CheckId,
   type Fault,
@@ -31,6 +34,12 @@ const layInput = yup.object({
   /** As the command line takes it; `hidden` for one that nobody is told. */
   fault: yup.string().strict().max(120).required(),
   seed: yup.number().strict().integer().min(1).max(1e9).default(1),
+});
+/** A device as it stands, with what is wrong with it: a unit that somebody practises on. */
+const layUnitInput = yup.object({
+  device: yup.mixed<Profile>().required(),
+  faults: yup.array(yup.mixed<Fault>().required()).max(8).required(),
+  seed: yup.number().strict().integer().min(1).max(1e9).required(),
 });
 
 const lookInput = yup.object({ check: yup.string().oneOf(checkIds).required() });
@@ -77,6 +86,7 @@ export class OperatorServer {
     return answerJson(request, response, this.token, (path, body) => {
       if (path === 'POST /act') this.act(body);
       else if (path === 'POST /lay') this.lay(body);
+      else if (path === 'POST /lay-unit') this.layUnit(body);
       else if (path === 'POST /look')
         return { outcome: this.bench.look(lookInput.validateSync(body).check as CheckId) };
       else if (path === 'POST /probe') return this.probe(body);
@@ -116,6 +126,15 @@ export class OperatorServer {
 
   private act(body: unknown): void {
     this.bench.act(actInput.validateSync(body) as OperatorAct);
+  }
+
+  private layUnit(body: unknown): void {
+    const { device, faults, seed } = layUnitInput.validateSync(body);
+    const { profile, findings } = readProfile(new TextEncoder().encode(JSON.stringify(device)), 'unit');
+    if (!profile) throw new RangeError(findings.map(sayFinding).join('; '));
+    for (const f of faults) if (!targetOf(profile, f.at)) throw new RangeError(`the unit has no "${f.at}"`);
+    this.bench.lay(profile, faults, seed);
+    this.fault = 'hidden';
   }
 
   private lay(body: unknown): void {

@@ -9,6 +9,7 @@ import { ActionMenu } from '@/ui/menu';
 import type { MenuEntry } from '@/ui/menu-props';
 import { useToast } from '@/ui/toast';
 import { waitOver } from '@/features/day/actions';
+import { takeFromJob } from '@/features/practice/actions';
 import { openDevice, reopenJob, setTrashed } from './actions';
 import { useSave } from './use-save';
 import type { JobView } from './view';
@@ -56,6 +57,7 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
     });
   const freeze = (): void =>
     save(() => openDevice(job.id), { done: 'The call as it stands is kept as the one at opening.' });
+  const practise = (): void => save(() => takeFromJob(job.id), { then: (id) => router.push(`/jobs/${id}`) });
   const reopen = (): void =>
     save(() => reopenJob({ jobId: job.id, version: job.version }), { done: 'The job is open again.' });
   // What a unit to practise on has nothing of.
@@ -65,6 +67,7 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
     { text: 'What it is worth (y)', act: () => router.push(`/jobs/${job.id}/worth`) },
     { text: 'Parts for it', act: () => router.push(`/jobs/${job.id}/parts`) },
     { text: 'Report', act: () => router.push(`/jobs/${job.id}/report`) },
+    ...(isLead && job.outcomeCircuit ? [{ text: 'Practise on this fault', act: practise }] : []),
     ...(job.isClosed ? [{ text: 'Open the job again', act: reopen }] : []),
   ];
   const entries: MenuEntry[] = [

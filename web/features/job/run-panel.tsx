@@ -66,7 +66,7 @@ export function RunPanel({ chosen, view }: { chosen: RunView; view: JobView }) {
   useKey('[', 'the run before', () => go(-1));
   useKey(']', 'the run after', () => go(1));
   return (
-    <section aria-label={`Run ${chosen.run.id}`} className="card flex min-h-[600px] flex-col px-4 pt-3.5 pb-4">
+    <section id="run" aria-label={`Run ${chosen.run.id}`} className="card flex min-h-[600px] flex-col px-4 pt-3.5 pb-4">
       <div className="flex flex-wrap items-center gap-1.5 text-sm">
         {chosen.chips.map((c) => (
           <span key={c} className="chip">

@@ -1,6 +1,7 @@
 import {
   circuitNames,
   patternNames,
+  stateAfter,
   type CircuitId,
   type Feed,
   type PatternId,
@@ -14,6 +15,8 @@ import { loadContent } from '@/server/jobs';
 import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/on-leads';
 import { forActor, type Needs } from '@/server/people/access';
 import { actor } from '@/server/people/actor';
+import { unitAtWork } from '@/server/practice/bench';
+import { actionOf } from '@/server/rows';
 import { setupOf } from '@/server/run-setup';
 import { armPlan, armPlanInput } from '@/server/locate';
 import { ask, sayAlive } from '@/server/recorder';
@@ -37,6 +40,7 @@ const recordInput = yup.object({
   stopAfterS: yup.number().positive().max(86_400).nullable().default(null),
 });
 const leadsInput = yup.object({ instrument });
+const unitInput = yup.object({ jobId: id });
 const recordingInput = yup.object({ recording: id });
 
 async function arm(body: unknown): Promise<unknown> {
@@ -79,6 +83,14 @@ async function record(body: unknown): Promise<unknown> {
   });
 }
 
+/** Lays the person's own practice unit on the simulated bench, as it is after the changes made so far. */
+async function layUnit(body: unknown): Promise<unknown> {
+  const { jobId } = unitInput.validateSync(body);
+  const { unit, content } = await unitAtWork(db(), jobId, (actor() as NonNullable<ReturnType<typeof actor>>).person);
+  const { faults } = stateAfter(unit.device, unit.faults, content.actions.map(actionOf));
+  return ask('operator', '/lay-unit', { device: unit.device, faults, seed: unit.seed });
+}
+
 function forming(call: CallSoFar | null): FormingCall {
   const top = call?.assessment.runs.find((r) => r.id === 'now')?.pattern[0];
   return {
@@ -109,6 +121,7 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   keep: (body) => keepRecording(recordingInput.validateSync(body).recording),
   operate: (body) => ask('operator', '/act', body),
   lay: (body) => ask('operator', '/lay', body),
+  'lay-unit': layUnit,
   look: (body) => ask('operator', '/look', body),
   probe: (body) => ask('operator', '/probe', body),
   hold: (body) => ask('operator', '/hold', body),

@@ -27,18 +27,19 @@ export function BenchOperator({
   jobId,
   models,
   own,
+  isPractice,
   mark,
 }: {
   jobId: number;
   models: { id: string; name: string }[];
   own: string | null;
+  /** The job's own unit is laid, and nothing else. */
+  isPractice: boolean;
   /** Marks in the recordings under way what the hands did. */
   mark: MarkIt;
 }) {
   const act = useAct();
   const [bench, setBench] = useState<BenchState | null>(null);
-  const [model, setModel] = useState(own ?? models[0]?.id ?? '');
-  const [fault, setFault] = useState('');
   useEffect(() => {
     let isOn = true;
     const look = (): void => void act<BenchState>('bench', {}, true).then((b) => isOn && b && setBench(b));
@@ -53,12 +54,6 @@ export function BenchOperator({
     mark(event, note);
     void act<BenchState>('operate', body).then((b) => b && setBench(b));
   };
-  const lay = (): void => {
-    const seed = 1 + Math.floor(Math.random() * 1e6);
-    void act<BenchState>('lay', { profile: model, fault: fault.trim() || 'hidden', seed }).then(
-      (b) => b && setBench(b),
-    );
-  };
   return (
     <section aria-label="Hands on the simulated device" className="card">
       <h2 className="text-lg">Your hands</h2>
@@ -67,33 +62,11 @@ export function BenchOperator({
         {bench && (bench.fault === 'none' ? 'healthy' : 'with a hidden fault')}
         {bench && `, screen ${bench.screen.replace('-', ' ')}`}.
       </p>
-      <div className="mt-2 flex items-end gap-2">
-        <div className="flex-1">
-          <Field label="Device">
-            <select className="field" value={model} onChange={(e) => setModel(e.target.value)}>
-              {models.map((m) => (
-                <option key={m.id} value={m.id}>
-                  {m.name}
-                </option>
-              ))}
-            </select>
-          </Field>
-        </div>
-        <button type="button" className="button" onClick={lay}>
-          {fault.trim() === 'none' ? 'Lay a good one' : 'Lay a faulty one'}
-        </button>
-      </div>
-      <details className="mt-2 text-sm">
-        <summary>Choose the fault</summary>
-        <Field label="Fault" hint="none, or as the command line takes it: short:io=0.4, dead:charger">
-          <input
-            className="field"
-            placeholder="hidden: nobody is told"
-            value={fault}
-            onChange={(e) => setFault(e.target.value)}
-          />
-        </Field>
-      </details>
+      {isPractice ? (
+        <LayUnit jobId={jobId} onLaid={setBench} />
+      ) : (
+        <LayDevice models={models} own={own} onLaid={setBench} />
+      )}
       {bench && (
         <div className="mt-2 flex flex-wrap gap-2">
           {Array.from({ length: bench.ports }, (_, k) => k + 1).flatMap((port) =>
@@ -145,9 +118,73 @@ export function BenchOperator({
           })}
         </div>
       )}
-      {bench && <Mend key={`mend ${bench.profile}`} elements={bench.elements} />}
-      {bench && <TryCheck key={`${bench.model} ${bench.fault}`} jobId={jobId} />}
+      {bench && !isPractice && <Mend key={`mend ${bench.profile}`} elements={bench.elements} />}
+      {bench && !isPractice && <TryCheck key={`${bench.model} ${bench.fault}`} jobId={jobId} />}
     </section>
+  );
+}
+
+/** Lays the unit that is practised on, as it is now. */
+function LayUnit({ jobId, onLaid }: { jobId: number; onLaid: (bench: BenchState) => void }) {
+  const act = useAct();
+  return (
+    <button
+      type="button"
+      className="button mt-2"
+      onClick={() => void act<BenchState>('lay-unit', { jobId }).then((b) => b && onLaid(b))}
+    >
+      Lay this unit on the live bench
+    </button>
+  );
+}
+
+/** Lays another virtual device on the bench, with a fault that nobody is told. */
+function LayDevice({
+  models,
+  own,
+  onLaid,
+}: {
+  models: { id: string; name: string }[];
+  own: string | null;
+  onLaid: (bench: BenchState) => void;
+}) {
+  const act = useAct();
+  const [model, setModel] = useState(own ?? models[0]?.id ?? '');
+  const [fault, setFault] = useState('');
+  const lay = (): void => {
+    const seed = 1 + Math.floor(Math.random() * 1e6);
+    void act<BenchState>('lay', { profile: model, fault: fault.trim() || 'hidden', seed }).then((b) => b && onLaid(b));
+  };
+  return (
+    <>
+      <div className="mt-2 flex items-end gap-2">
+        <div className="flex-1">
+          <Field label="Device">
+            <select className="field" value={model} onChange={(e) => setModel(e.target.value)}>
+              {models.map((m) => (
+                <option key={m.id} value={m.id}>
+                  {m.name}
+                </option>
+              ))}
+            </select>
+          </Field>
+        </div>
+        <button type="button" className="button" onClick={lay}>
+          {fault.trim() === 'none' ? 'Lay a good one' : 'Lay a faulty one'}
+        </button>
+      </div>
+      <details className="mt-2 text-sm">
+        <summary>Choose the fault</summary>
+        <Field label="Fault" hint="none, or as the command line takes it: short:io=0.4, dead:charger">
+          <input
+            className="field"
+            placeholder="hidden: nobody is told"
+            value={fault}
+            onChange={(e) => setFault(e.target.value)}
+          />
+        </Field>
+      </details>
+    </>
   );
 }
 

@@ -177,7 +177,15 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
               : null
           }
         />
-        {station.simulated && <BenchOperator jobId={view.jobId} models={view.models} own={view.profile} mark={mark} />}
+        {station.simulated && (
+          <BenchOperator
+            jobId={view.jobId}
+            models={view.models}
+            own={view.profile}
+            isPractice={view.isPractice}
+            mark={mark}
+          />
+        )}
         <NotYetRuns left={view.left} takes={takes} />
       </div>
       {isArming && (

@@ -34,6 +34,8 @@ export interface LiveView {
   fullA: Record<SetupForm['feed'], number>;
   models: { id: string; name: string }[];
   profile: string | null;
+  /** A unit to practise on: it, and no other device, is laid on the simulated bench. */
+  isPractice: boolean;
   left: { id: number; says: string }[];
 }
 
@@ -77,6 +79,7 @@ export async function loadLiveView(jobId: number): Promise<LiveView> {
     },
     models: shippedProfiles.filter((p) => !p.generic).map(({ id, name }) => ({ id, name })),
     profile: shippedProfiles.some((p) => p.id === content.job.profile && !p.generic) ? content.job.profile : null,
+    isPractice: content.job.is_practice,
     left: left.map((r) => ({
       id: r.id,
       says: `${r.state === 'interrupted' ? 'broke off' : 'ended'}, ${r.instrument_key}, ${r.started_at.toISOString().slice(0, 16).replace('T', ' ')} UTC`,

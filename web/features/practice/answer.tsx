@@ -53,7 +53,7 @@ export function Answer({ practice }: { practice: PracticeView & { called: Called
               {o.run && o.span && (
                 <Link
                   className="font-semibold text-umbra underline"
-                  href={`/jobs/${jobId}?run=${o.run}&at=${o.span.map((t) => t.toFixed(2)).join('-')}`}
+                  href={`/jobs/${jobId}?run=${o.run}&at=${o.span.map((t) => t.toFixed(2)).join('-')}#run`}
                 >
                   Show me
                 </Link>

@@ -10,6 +10,8 @@ import type { Card } from '@/server/practice/cards';
 import { nameCard } from './actions';
 
 const secondsToName = 3;
+/** Amperes that fill the height, so that a small draw looks small. */
+const fullA = 1;
 
 /** Silhouettes, three seconds each: name the pattern, or let the time run out. */
 export function CardsView({ cards }: { cards: Card[] }) {
@@ -87,7 +89,7 @@ export function CardsView({ cards }: { cards: Card[] }) {
           <p className="text-sm text-muted">
             {at + 1} of {cards.length}
           </p>
-          <Silhouette path={silhouettePath(card.outline)} label="A run" strong className="h-32 w-full" />
+          <Silhouette path={silhouettePath(card.outline, fullA)} label="A run" strong className="h-32 w-full" />
           <div className="h-1.5 overflow-hidden rounded bg-line" aria-hidden>
             {isAsked && <div key={at} className="countdown h-full bg-umbra" />}
           </div>
@@ -97,7 +99,7 @@ export function CardsView({ cards }: { cards: Card[] }) {
                 key={o.id}
                 type="button"
                 className={`button justify-start text-left ${said && o.id === card.pattern ? 'border-good text-good' : ''} ${said?.pattern === o.id && o.id !== card.pattern ? 'border-decide text-decide' : ''}`}
-                disabled={said !== null}
+                disabled={said !== null && o.id !== card.pattern && o.id !== said.pattern}
                 onClick={() => say(o.id)}
               >
                 {o.name} <kbd>{k + 1}</kbd>
