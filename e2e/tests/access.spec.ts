@@ -24,6 +24,10 @@ const shopPlaces = [
   '/day',
   '/atlas',
   '/models',
+  '/practice',
+  '/practice/lessons/levels',
+  '/practice/cards',
+  '/practice/team',
   '/models/oxbarrow-hearthfold-13',
   '/jobs/new',
 ];

@@ -15,6 +15,8 @@ import {
   powerInput,
   powerUnit,
   probeInput,
+  watchUnit,
+  type WatchedDisplay,
 } from '@/server/practice/bench';
 import { callInput, callUnit, finishUnit } from '@/server/practice/calls';
 import { answerCard, cardInput } from '@/server/practice/cards';
@@ -26,16 +28,14 @@ import { makeUnit, unitInput } from '@/server/practice/units';
 const id = yup.number().integer().positive().required();
 const strictly = { abortEarly: false } as const;
 
-/** Changes the record for whoever is there. */
-function forMe<T>(work: (person: Person) => Promise<T>): Promise<Result<T>> {
-  return changed('technician', () => work((actor() as NonNullable<ReturnType<typeof actor>>).person));
-}
+/** Whoever asks; an action is never done for nobody. */
+const me = (): Person => (actor() as NonNullable<ReturnType<typeof actor>>).person;
 
 export async function takeUnit(raw: unknown): Promise<Result<number>> {
-  return forMe((person) => {
+  return changed('technician', () => {
     const input = unitInput.validateSync(raw, strictly);
     return transaction((q) =>
-      makeUnit(q, person, {
+      makeUnit(q, me(), {
         source: 'free',
         profile: input.profile,
         circuit: (input.circuit || null) as CircuitId | null,
@@ -47,51 +47,56 @@ export async function takeUnit(raw: unknown): Promise<Result<number>> {
 }
 
 export async function switchOn(raw: unknown): Promise<Result<string>> {
-  return forMe((person) => powerUnit(powerInput.validateSync(raw, strictly), person));
+  return changed('technician', () => powerUnit(powerInput.validateSync(raw, strictly), me()));
+}
+
+/** What a display shows that does not log; nothing is kept. */
+export async function watch(raw: unknown): Promise<Result<WatchedDisplay>> {
+  return changed('technician', () => watchUnit(powerInput.validateSync(raw, strictly), me()));
 }
 
 export async function lookAt(raw: unknown): Promise<Result<string | null>> {
-  return forMe((person) => lookAtUnit(lookInput.validateSync(raw), person));
+  return changed('technician', () => lookAtUnit(lookInput.validateSync(raw), me()));
 }
 
 /** Probes, and keeps the reading with the job. */
 export async function keepProbe(raw: unknown): Promise<Result<{ shows: string }>> {
-  return forMe((person) => keepProbed(probeInput.validateSync(raw), person));
+  return changed('technician', () => keepProbed(probeInput.validateSync(raw), me()));
 }
 
 export async function feed(raw: unknown): Promise<Result<FedRail>> {
-  return forMe((person) => feedUnit(feedInput.validateSync(raw, strictly), person));
+  return changed('technician', () => feedUnit(feedInput.validateSync(raw, strictly), me()));
 }
 
 export async function call(raw: unknown): Promise<Result<void>> {
-  return forMe((person) => callUnit(callInput.validateSync(raw, strictly), person));
+  return changed('technician', () => callUnit(callInput.validateSync(raw, strictly), me()));
 }
 
 export async function finish(jobId: unknown): Promise<Result<void>> {
-  return forMe((person) => finishUnit(id.validateSync(jobId), person));
+  return changed('technician', () => finishUnit(id.validateSync(jobId), me()));
 }
 
 /** The unit that teaches most now. */
 export async function takeNextUnit(): Promise<Result<number>> {
-  return forMe((person) => takeNext(person));
+  return changed('technician', () => takeNext(me()));
 }
 
 export async function takeLessonUnit(lesson: unknown, index: unknown): Promise<Result<number>> {
   const name = yup.string().max(60).required();
   const place = yup.number().integer().min(0).max(20).required();
-  return forMe((person) => lessonUnit(name.validateSync(lesson), place.validateSync(index), person));
+  return changed('technician', () => lessonUnit(name.validateSync(lesson), place.validateSync(index), me()));
 }
 
 export async function answer(raw: unknown): Promise<Result<void>> {
-  return forMe((person) => answerQuestion(answerInput.validateSync(raw), person));
+  return changed('technician', () => answerQuestion(answerInput.validateSync(raw), me()));
 }
 
 export async function nameCard(raw: unknown): Promise<Result<void>> {
-  return forMe((person) => answerCard(cardInput.validateSync(raw), person));
+  return changed('technician', () => answerCard(cardInput.validateSync(raw), me()));
 }
 
 export async function takeTeam(): Promise<Result<number>> {
-  return forMe((person) => takeTeamUnit(person, new Date()));
+  return changed('technician', () => takeTeamUnit(me(), new Date()));
 }
 
 /** Sets the unit of the week; for the lead. */
@@ -105,7 +110,5 @@ export async function orderTeam(raw: unknown): Promise<Result<void>> {
 
 /** A unit with the fault of a closed job; for the lead. */
 export async function takeFromJob(jobId: unknown): Promise<Result<number>> {
-  return changed('lead', () =>
-    unitFromJob(id.validateSync(jobId), (actor() as NonNullable<ReturnType<typeof actor>>).person),
-  );
+  return changed('lead', () => unitFromJob(id.validateSync(jobId), me()));
 }

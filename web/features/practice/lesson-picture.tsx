@@ -4,6 +4,7 @@ import { Area, ComposedChart, ReferenceArea, ReferenceLine, ResponsiveContainer,
 import { useState } from 'react';
 import type { LessonPicture as Picture } from '@/server/practice/course';
 import { axisTick } from '@/ui/chart';
+import { Display } from './display';
 
 const height = 220;
 
@@ -92,18 +93,5 @@ export function LessonPicture({ picture, label }: { picture: Picture; label: str
         <span className="w-14 text-sm text-muted tabular-nums">{at.toFixed(1)} s</span>
       </figcaption>
     </figure>
-  );
-}
-
-/** The two numbers of a bench, as they stand at the chosen moment. */
-function Display({ volts, amps, says }: { volts: number | null; amps: number | null; says: string }) {
-  const digits = (x: number | null, decimals: number): string => (x === null ? '-.---' : x.toFixed(decimals));
-  return (
-    <output
-      aria-label={`Display of the ${says}`}
-      className="rounded-lg border-2 border-edge bg-paper px-3 py-1 font-mono text-lg tabular-nums"
-    >
-      {digits(volts, 2)} V <span className="pl-2">{digits(amps, 3)} A</span>
-    </output>
   );
 }

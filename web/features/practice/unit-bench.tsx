@@ -5,7 +5,9 @@ import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import type { UnitBench } from '@/server/practice/view';
 import { Field } from '@/ui/parts';
-import { lookAt, switchOn } from './actions';
+import type { WatchedDisplay } from '@/server/practice/bench';
+import { lookAt, switchOn, watch } from './actions';
+import { WatchDisplay } from './watch-display';
 
 type Feed = UnitBench['feeds'][number];
 
@@ -21,6 +23,9 @@ const instrumentNames: Record<string, string> = {
   'usb-meter': 'meter that logs, 10 a second',
   'coarse-meter': 'coarse meter, 10 mA steps, 2 a second',
 };
+
+/** Instruments that a person reads by eye. */
+const isLogging = (instrument: string): boolean => !['display', 'coarse-meter'].includes(instrument);
 
 /** What reads a feed unless somebody chooses: what logs, where there is such. */
 const usualOf = (bench: UnitBench, feed: Feed): string =>
@@ -43,23 +48,21 @@ export function UnitBenchPanel({ jobId, bench }: { jobId: number; bench: UnitBen
     setInstrument(usualOf(bench, next));
   };
   const number = (text: string): number | null => (text.trim() === '' ? null : Number(text.replace(',', '.')));
+  const [watched, setWatched] = useState<WatchedDisplay | null>(null);
+  const setup = (presses: boolean) => ({
+    jobId,
+    feed,
+    instrument,
+    port,
+    flipped,
+    battery,
+    presses,
+    unplugged,
+    setV: number(setV),
+    limitA: number(limitA),
+  });
   const on = (presses: boolean): void =>
-    save(
-      () =>
-        switchOn({
-          jobId,
-          feed,
-          instrument,
-          port,
-          flipped,
-          battery,
-          presses,
-          unplugged,
-          setV: number(setV),
-          limitA: number(limitA),
-        }),
-      { then: (run) => router.push(`/jobs/${jobId}?run=${run}`) },
-    );
+    save(() => switchOn(setup(presses)), { then: (run) => router.push(`/jobs/${jobId}?run=${run}`) });
   const isSupply = feed !== 'usb-c';
   return (
     <section aria-label="Practice bench" className="card grid gap-2 p-3">
@@ -140,7 +143,20 @@ export function UnitBenchPanel({ jobId, bench }: { jobId: number; bench: UnitBen
         <button type="button" className="button" disabled={saving} onClick={() => on(false)}>
           Only feed it
         </button>
+        {!isLogging(instrument) && (
+          <button
+            type="button"
+            className="button"
+            disabled={saving}
+            onClick={() => save(() => watch(setup(true)), { then: setWatched })}
+          >
+            Watch it, and type
+          </button>
+        )}
       </div>
+      {watched && (
+        <WatchDisplay key={watched.t.length} jobId={jobId} watched={watched} onDone={() => setWatched(null)} />
+      )}
       <LookAt jobId={jobId} checks={bench.checks} />
     </section>
   );

@@ -90,6 +90,39 @@ export async function powerUnit(input: yup.InferType<typeof powerInput>, person:
   });
 }
 
+/** What a display that does not log shows over time. Seconds, volts, amperes. */
+export interface WatchedDisplay {
+  t: number[];
+  volts: number[];
+  amps: number[];
+  promptAt: number | null;
+  /** How the line begins that the readings are typed into. */
+  line: string;
+}
+
+/**
+ * Feeds a unit and presses its button, and keeps nothing: what the display shows is for whoever watches it.
+ *
+ * @throws {ExpectedError} for a setup that this device does not allow
+ */
+export async function watchUnit(input: yup.InferType<typeof powerInput>, person: Person): Promise<WatchedDisplay> {
+  return transaction(async (q) => {
+    const { unit, content } = await unitAtWork(q, input.jobId, person);
+    const on: PowerOn = { ...input, feed: input.feed, instrument: input.instrument as InstrumentName };
+    const { run, trace } = said(() => benchOf(unit, content).record(on, content.runs.length));
+    const { setV, limitA } = run.setup;
+    const supply = [input.feed, setV === null ? '' : `${setV}V`, limitA === null ? '' : `limit ${limitA}A`];
+    const feed = input.feed === 'usb-c' ? `usb-c port ${input.port}` : supply.filter(Boolean).join(' ');
+    return {
+      t: Array.from(trace.t),
+      volts: Array.from(trace.v),
+      amps: Array.from(trace.i),
+      promptAt: run.markers.find((m) => m.event === 'prompt')?.t ?? null,
+      line: `${feed}: `,
+    };
+  });
+}
+
 /**
  * Makes a check on the unit, and keeps what it shows.
  *

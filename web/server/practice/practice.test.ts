@@ -17,7 +17,8 @@ import { saveProfile } from '../profiles.ts';
 import { enterChange } from '../repair.ts';
 import { actionInput } from '../input.ts';
 import { loadTrash } from '../trash.ts';
-import { feedInput, feedUnit, keepProbed, lookAtUnit, powerInput, powerUnit, probeInput } from './bench.ts';
+import { feedInput, feedUnit, keepProbed, lookAtUnit, powerInput, powerUnit, probeInput, watchUnit } from './bench.ts';
+import { addTypedRun } from '../record.ts';
 import { callInput, callUnit, finishUnit, loadReviews } from './calls.ts';
 import { answerCard, loadCards } from './cards.ts';
 import { answerQuestion, lessonUnit, loadCourse, loadLesson } from './course.ts';
@@ -88,6 +89,20 @@ test('from the bench to the truth: recorded, called, probed, fed, changed, finis
   const [called] = await calledUnits(db(), me.id);
   expect(called).toMatchObject({ circuit: 'core.memory', said: 'core.storage', sure: 0.7, depth: 4 });
   expect((await loadReviews(db(), me.id, 'pair'))[0]).toMatchObject({ key: 'core.memory | core.storage', wrong: 1 });
+});
+
+test('a display that is watched keeps nothing; what is read off it is typed as on any job', async () => {
+  const id = await unit({ circuit: 'core.memory' });
+  const on = powerInput.validateSync({ jobId: id, feed: 'battery', instrument: 'display' });
+  const watched = await watchUnit(on, me);
+  expect(watched.line).toBe('battery 3.85V limit 3A: ');
+  expect(watched.t.length).toBe(watched.amps.length);
+  expect(watched.promptAt).toBeGreaterThan(0);
+  expect(await db()('runs').where({ job_id: id })).toEqual([]);
+  const atEnd = Math.max(...watched.amps.slice(-10));
+  expect(await addTypedRun(id, `${watched.line}0 | prompt ${atEnd.toFixed(2)} hold`, undefined)).toBe('r1');
+  await call(id, [['core.memory', 100]]);
+  expect(await isUncalled(db(), id)).toBe(false);
 });
 
 describe('bad input', () => {

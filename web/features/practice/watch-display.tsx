@@ -1,0 +1,94 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useEffect, useState } from 'react';
+import { typeRun } from '@/features/job/actions';
+import { useSave } from '@/features/job/use-save';
+import type { WatchedDisplay } from '@/server/practice/bench';
+import { Field } from '@/ui/parts';
+import { Display } from './display';
+
+const tickMs = 250;
+
+/** A display that does not log: it runs once, in real time, and what was read off it is typed. */
+export function WatchDisplay({
+  jobId,
+  watched,
+  onDone,
+}: {
+  jobId: number;
+  watched: WatchedDisplay;
+  onDone: () => void;
+}) {
+  const router = useRouter();
+  const { saving, save } = useSave();
+  const [seconds, setSeconds] = useState(0);
+  const [line, setLine] = useState(watched.line);
+  const [problem, setProblem] = useState('');
+  const end = watched.t.at(-1) ?? 0;
+  const isRunning = seconds < end;
+  useEffect(() => {
+    if (!isRunning) return;
+    const timer = setInterval(() => setSeconds((s) => s + tickMs / 1000), tickMs);
+    return () => clearInterval(timer);
+  }, [isRunning]);
+  const k = Math.max(
+    0,
+    watched.t.findLastIndex((t) => t <= seconds),
+  );
+  const isPressed = watched.promptAt !== null && seconds >= watched.promptAt;
+  const keep = (): void =>
+    save(() => typeRun({ jobId, line }), {
+      failed: setProblem,
+      then: (run) => {
+        onDone();
+        router.push(`/jobs/${jobId}?run=${run}`);
+      },
+    });
+  return (
+    <form
+      aria-label="Read the display"
+      className="grid gap-2 border-t border-line pt-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        keep();
+      }}
+    >
+      <div className="flex flex-wrap items-center gap-x-3">
+        <Display volts={watched.volts[k]} amps={watched.amps[k]} says="instrument" />
+        <span className="text-sm text-muted">
+          {isRunning ? `${Math.floor(seconds)} s` : 'over'}
+          {isPressed && ' · pressed'}
+        </span>
+      </div>
+      <Field label="What you read" hint="levels in their order, prompt where it was pressed">
+        <input
+          className="field font-mono"
+          spellCheck={false}
+          autoComplete="off"
+          value={line}
+          onChange={(e) => {
+            setLine(e.target.value);
+            setProblem('');
+          }}
+        />
+      </Field>
+      {problem && (
+        <p role="alert" className="text-sm text-decide">
+          {problem}
+        </p>
+      )}
+      <div className="flex flex-wrap gap-2">
+        <button type="submit" className="button button-main" disabled={saving || line.trim() === watched.line.trim()}>
+          Keep what I read
+        </button>
+        <button type="button" className="button" onClick={() => setSeconds(0)} disabled={isRunning}>
+          Once more
+        </button>
+        <button type="button" className="button" onClick={onDone}>
+          Leave it
+        </button>
+      </div>
+    </form>
+  );
+}
