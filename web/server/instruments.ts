@@ -179,6 +179,13 @@ async function untouchedOf(key: string): Promise<InstrumentSpec | null> {
   return found ? checked(found) : null;
 }
 
+/** Whether nothing real hangs on an instrument. One that is not known is taken for a real one. */
+export async function isSimulated(key: string): Promise<boolean> {
+  const row = await db()<InstrumentRow>('instruments').where({ key }).first();
+  const spec = row?.spec ?? (await untouchedOf(key));
+  return spec?.transport.kind === 'simulated';
+}
+
 /** Takes an instrument away; its recordings and calibrations stay. Returns it, so that it can be put back. */
 export async function removeInstrument(
   key: string,

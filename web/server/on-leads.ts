@@ -1,6 +1,8 @@
 import type { Device, Feed } from '@umbral/core';
 import { audit } from './audit.ts';
 import { db, transaction } from './db.ts';
+import { ExpectedError } from './errors.ts';
+import { isSimulated } from './instruments.ts';
 import { loadContent } from './jobs.ts';
 import { findProfile } from './profiles.ts';
 import { deviceOf } from './record.ts';
@@ -24,8 +26,18 @@ export async function boundsOfJob(jobId: number, feed: Feed): Promise<OutputBoun
   return boundsOf(deviceOf(content) as Device, feed, known?.profile ?? null);
 }
 
-/** From now on the device of this job is on the leads of a supply. */
+/**
+ * From now on the device of this job is on the leads of a supply.
+ *
+ * @throws {ExpectedError} for a unit to practise on, which hangs on no real supply: whatever is there must not be armed for it
+ */
 export async function putOnLeads(instrumentKey: string, jobId: number): Promise<void> {
+  const isPractice = await db()('jobs').where({ id: jobId, is_practice: true }).first('id');
+  if (isPractice && !(await isSimulated(instrumentKey)))
+    throw new ExpectedError(
+      'input',
+      'A unit to practise on is not on the leads of this supply. Only a simulated supply is armed for it.',
+    );
   await db()('on_leads')
     .insert({ instrument_key: instrumentKey, job_id: jobId })
     .onConflict('instrument_key')

@@ -68,7 +68,7 @@ export function TypeLine({
   const mode = line.parsed?.ok ? line.parsed.reading.mode : at.mode;
   return (
     <form
-      className="card grid gap-2 p-3"
+      className="card grid grid-cols-1 gap-2 p-3"
       onSubmit={(e) => {
         e.preventDefault();
         onSubmit();
@@ -215,9 +215,9 @@ function Choice({
   onChange: (value: string) => void;
 }) {
   return (
-    <div className="flex items-center gap-2">
+    <div className="flex max-w-full min-w-0 items-center gap-2">
       <Field label={label}>
-        <select className="field min-h-9 py-1" value={value} onChange={(e) => onChange(e.target.value)}>
+        <select className="field min-h-9 min-w-0 py-1" value={value} onChange={(e) => onChange(e.target.value)}>
           {Object.entries(options).map(([id, word]) => (
             <option key={id} value={id}>
               {word}

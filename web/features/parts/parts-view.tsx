@@ -51,7 +51,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
         </Empty>
       )}
       {parts.length > 0 && (
-        <section aria-label="Shelf" className="card mt-3 overflow-x-auto">
+        <section aria-label="Shelf" className="card relative mt-3 overflow-x-auto">
           <div className="mb-2 flex flex-wrap items-center gap-2">
             <label className="flex items-center gap-2">
               Search <input className="field min-h-9 w-56" value={text} onChange={(e) => setText(e.target.value)} />

@@ -9,6 +9,7 @@ import { frozenCalls } from '../library/frozen.ts';
 import { libraryCases } from '../library/known.ts';
 import { notebookEntries } from '../library/notebook.ts';
 import { takeReading } from '../measure.ts';
+import { putOnLeads } from '../on-leads.ts';
 import { measureInput } from '../measure-input.ts';
 import type { Person } from '../people/actor.ts';
 import { addPerson, changePerson } from '../people/people.ts';
@@ -191,6 +192,12 @@ test('nothing of practice enters what the shop has', async () => {
   await db()('jobs').where({ id }).update({ deleted_at: new Date() });
   expect(await everything()).toEqual(before);
   expect(id).toBeGreaterThan(900_000_000);
+});
+
+test('no real supply is armed for a unit to practise on', async () => {
+  const id = await unit();
+  await expect(putOnLeads('a-real-supply', id)).rejects.toThrow('Only a simulated supply is armed for it');
+  expect(await db()('on_leads').where({ job_id: id })).toEqual([]);
 });
 
 describe('the course', () => {
