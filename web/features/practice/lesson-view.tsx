@@ -21,7 +21,7 @@ export function LessonView({ lesson }: { lesson: View }) {
         <Link href="/practice" className="underline">
           Practice
         </Link>{' '}
-        · lesson {lesson.number} of 12, about ten minutes
+        · lesson {lesson.number} of {lesson.of}, about {lesson.minutes} minutes
       </p>
       <h1 className="text-2xl">{lesson.title}</h1>
       <p className="mt-1 text-lg">{lesson.idea}</p>

@@ -211,6 +211,8 @@ describe('a lesson', () => {
   const lesson = (over: Partial<Lesson>): Lesson => ({
     id: 'levels',
     number: 1,
+    of: 12,
+    minutes: 10,
     title: 'Units and levels',
     idea: 'One idea.',
     text: [],

@@ -51,7 +51,7 @@ export function RunButtons({
   }
   return (
     <span className="flex flex-wrap justify-end gap-1.5">
-      {chosen && view.job.profile && <ReferenceButton jobId={view.job.id} chosen={chosen} />}
+      {chosen && view.job.profile && !view.practice && <ReferenceButton jobId={view.job.id} chosen={chosen} />}
       {view.runs.length > 0 && (
         <Link className="button min-h-9" href={compareHref(view, chosen)} title="Compare runs (v)">
           <Layers size={16} aria-hidden /> Compare

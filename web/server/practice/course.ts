@@ -4,6 +4,7 @@ import {
   drawLessonRun,
   envelope,
   judge,
+  lessonMinutes,
   optionsOf,
   withFigures,
   type CourseLesson,
@@ -47,6 +48,9 @@ export interface QuestionView {
 export interface LessonView {
   id: string;
   number: number;
+  /** How many lessons there are, and the minutes that one is made for. */
+  of: number;
+  minutes: number;
   title: string;
   idea: string;
   text: string[];
@@ -100,6 +104,8 @@ export async function loadLesson(q: Queries, id: string, personId: number): Prom
   return {
     id,
     number,
+    of: courseLessons.length,
+    minutes: lessonMinutes,
     title: lesson.title,
     idea: lesson.idea,
     text: lesson.text,

@@ -1,6 +1,7 @@
 import {
   circuitNames,
   circuitsOf,
+  isDue,
   practicableCircuits,
   practiceFigures,
   type CircuitId,
@@ -82,7 +83,7 @@ export async function loadPracticeHome(person: Person, now: Date): Promise<Pract
         circuits: circuitsOf(r.key).map((id) => circuitNames[id]),
         wrong: r.wrong,
         lastRight: r.lastRight?.toISOString() ?? null,
-        isDue: new Date(r.card.due).getTime() <= now.getTime(),
+        isDue: isDue(r, now),
       }))
       .sort((a, b) => Number(b.isDue) - Number(a.isDue) || b.wrong - a.wrong),
     cardsDue: Number(cards?.n ?? 0),

@@ -2,7 +2,6 @@ import {
   attainablePoints,
   beginner,
   chooseNext,
-  circuitNames,
   practicableCircuits,
   seededRandom,
   type CircuitId,
@@ -17,13 +16,6 @@ import { makeUnit, newSeed } from './units.ts';
 
 const recentUnits = 5;
 
-/** What somebody should practise next, in a sentence. */
-export interface NextSaid {
-  circuit: CircuitId;
-  why: NextUnit['why'];
-  says: string;
-}
-
 async function choose(q: Queries, personId: number, seed: number): Promise<{ next: NextUnit; from: KnownProfile[] }> {
   const ability = (await q('practice_learners').where({ person_id: personId }).first())?.ability ?? beginner;
   const recent = (await q('practice_units')
@@ -37,13 +29,6 @@ async function choose(q: Queries, personId: number, seed: number): Promise<{ nex
   const learner = { ability, pairs: await loadReviews(q, personId, 'pair'), recent: recent.reverse() };
   const next = chooseNext(learner, [...has.keys()], attainablePoints, new Date(), seededRandom(seed));
   return { next, from: has.get(next.circuit) ?? [] };
-}
-
-/** Says why the next unit is what it is, without naming what there is to find. */
-export function sayNext({ why, circuit, against }: NextUnit): string {
-  if (why === 'mixed-up' && against)
-    return `You mixed up ${circuitNames[circuit]} and ${circuitNames[against]}: this is one of them, or near.`;
-  return why === 'new' ? 'A fault that you have not met yet.' : 'A fault that you may well get wrong.';
 }
 
 /**
