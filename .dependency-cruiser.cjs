@@ -21,7 +21,8 @@ floors.diagnosis = [...floors.decide, 'decide', 'library'];
 floors.bench = [...floors.diagnosis, 'diagnosis'];
 floors.workbench = [...floors.diagnosis, 'diagnosis'];
 floors.practice = [...floors.bench, 'bench'];
-floors.evaluation = [...floors.practice, 'workbench', 'practice'];
+floors.display = [...ground, 'trace'];
+floors.evaluation = [...floors.practice, 'workbench', 'practice', 'display'];
 
 const coreRules = Object.entries(floors).map(([floor, below]) => ({
   name: `core-${floor}-uses-only-lower-floors`,

@@ -53,6 +53,7 @@ export default tseslint.config(
     // threshold, share or span of time in a formula. A number of the method is a constant with a name and its reason.
     files: [
       'core/src/{shape,observation,prediction,diagnosis,decide,inference,hypotheses,proof,bench,twin,population,trace,library,workbench,practice}/**/*.ts',
+      'core/src/display/{read,classify}/**/*.ts',
     ],
     ignores: ['**/*.test.ts'],
     rules: {

@@ -6,6 +6,7 @@ import { benchAssess, benchMemory, benchSegmentation, benchTwin } from './bench/
 import { benchBenches } from './bench/benches.mjs';
 import { benchLadder, benchNextProbe } from './bench/board.mjs';
 import { benchDay } from './bench/day.mjs';
+import { benchDisplay } from './bench/display.mjs';
 import { benchPractice } from './bench/practice.mjs';
 import { benchImport } from './bench/import.mjs';
 import { benchLearning } from './bench/learning.mjs';
@@ -34,6 +35,7 @@ main(async () => {
     learning: benchLearning,
     day: () => benchDay(core),
     practice: () => benchPractice(core),
+    display: benchDisplay,
     board: async () => (benchNextProbe(core), benchLadder(core)),
     import: benchImport,
     pages: benchPages,

@@ -9,6 +9,8 @@ export {
 } from './recognition.ts';
 export { learningFigures, learnModel, type LearningFigures, type LearningOptions } from './learning.ts';
 export { playWholeCase, type Played, type Way } from './whole-case.ts';
+export { compareClassifiers, type ClassifierCount } from './classifiers.ts';
+export { filmDisplay, type FilmedCount } from './filmed.ts';
 export { randomTree } from './random-tree.ts';
 export { shopJob, type ShopJob } from './shop-year.ts';
 export { compareRules, dayRules } from './day-rules.ts';

@@ -1,0 +1,19 @@
+import { rectified } from '../projection.ts';
+import type { GrayImage, Quad } from '../image.ts';
+import { charactersOf, type CharacterRow } from './characters.ts';
+import { levelled } from './level.ts';
+import settings from './reading.json';
+
+/** Why nothing could be read in a field. */
+export type Unread = 'dark' | 'no-characters' | 'point-elsewhere';
+
+/** Characters of a field in a picture, or why there are none. */
+export function fieldCharacters(picture: GrayImage, quad: Quad): CharacterRow | Unread {
+  const { fieldHeight, mostAspect } = settings;
+  const [a, b, c, d] = quad;
+  const side = (p: Quad[0], q: Quad[0]): number => Math.hypot(q[0] - p[0], q[1] - p[1]);
+  const aspect = Math.min(mostAspect, (side(a, b) + side(d, c)) / (side(a, d) + side(b, c)));
+  const level = levelled(rectified(picture, quad, Math.round(fieldHeight * aspect), fieldHeight));
+  if (!level) return 'dark';
+  return charactersOf(level.ink) ?? 'no-characters';
+}

@@ -1,0 +1,73 @@
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
+import { report } from './report.mjs';
+
+/** Seeds that nothing was chosen by. */
+const seedFrom = 700_000;
+const videos = 130;
+const pictures = 40;
+/** Displays on which the network is held against lit segments alone. */
+const [comparedFrom, compared] = [720_000, 160];
+
+/** Readings of filmed displays of styles that the classifier was not trained on. */
+export async function benchDisplay() {
+  const threads = Math.max(1, availableParallelism());
+  const parts = await Promise.all(
+    Array.from({ length: threads }, (_, t) => {
+      const data = { from: Math.floor((t * videos) / threads), to: Math.floor(((t + 1) * videos) / threads) };
+      return new Promise((resolve, reject) => {
+        const worker = new Worker(fileURLToPath(import.meta.url), { workerData: data });
+        worker.once('message', resolve);
+        worker.once('error', reject);
+      });
+    }),
+  );
+  const counts = parts.flat();
+  const sum = (of) => counts.reduce((s, c) => s + of(c), 0);
+  const [all, accepted, right] = [sum((c) => c.pictures), sum((c) => c.accepted), sum((c) => c.right)];
+  const doubts = {};
+  for (const c of counts) for (const [why, n] of Object.entries(c.doubts)) doubts[why] = (doubts[why] ?? 0) + n;
+  report(
+    'filmed displays, accepted readings right',
+    ((100 * right) / accepted).toFixed(2),
+    '%',
+    '>= 99.5 %',
+    right >= 0.995 * accepted,
+  );
+  report(
+    'filmed displays, pictures accepted',
+    ((100 * accepted) / all).toFixed(1),
+    '%',
+    '>= 90 %',
+    accepted >= 0.9 * all,
+  );
+  const points = sum((c) => c.pointWrong);
+  report('filmed displays, point in the wrong place', points, `of ${accepted}`, 'none', points === 0);
+  const ms = sum((c) => c.readMs) / counts.length;
+  report('one number of one picture read, mean', ms.toFixed(1), 'ms', '', null);
+  const core = (await import('../../core/dist/index.js')).default;
+  const { shippedNetwork } = await import('../../core/dist/display/index.js');
+  const both = core.compareClassifiers(shippedNetwork(), comparedFrom, compared);
+  const of = `of ${both.characters}`;
+  report(
+    'characters of seven segments, told by the network',
+    both.network,
+    of,
+    '',
+    null,
+    `lit segments alone: ${both.segments}`,
+  );
+  process.stdout.write(`doubts: ${JSON.stringify(doubts)}\n`);
+  for (const w of counts.flatMap((c) => c.wrong).slice(0, 40)) process.stdout.write(`${JSON.stringify(w)}\n`);
+}
+
+if (!isMainThread && workerData) {
+  const core = (await import('../../core/dist/index.js')).default;
+  const display = await import('../../core/dist/display/index.js');
+  const net = display.shippedNetwork();
+  const out = [];
+  for (let k = workerData.from; k < workerData.to; k++)
+    out.push(core.filmDisplay(net, 'strange', seedFrom + k, pictures, () => performance.now()));
+  parentPort.postMessage(out);
+}
