@@ -71,7 +71,9 @@ const nowWords = { works: 'it works', 'same-fault': 'the same fault', 'other-fau
 function sayNext(s: Suggestion): string {
   if (s.kind === 'stop') return s.why;
   if (s.kind === 'verify') return `${s.name} (${s.minutes} min). ${s.why}`;
-  const predicts = s.predicts.map((p) => `if ${circuitNames[p.circuit]}: ${sayOutcome(p.outcome, s.kind)}`).join('; ');
+  const predicts = s.predicts
+    .map((p) => `if ${circuitNames[p.circuit]}: ${sayOutcome(p.outcome, s.kind, s.hot)}`)
+    .join('; ');
   return `${s.name} (${s.minutes} min, ${s.bits.toFixed(2)} bit, ${s.risk}). ${predicts}`;
 }
 

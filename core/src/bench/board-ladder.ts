@@ -14,7 +14,7 @@ import {
 } from '../observation/index.ts';
 import { predictRails, type ProbePhase } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
-import { elementNamed } from '../twin/index.ts';
+import { atProbe, elementNamed } from '../twin/index.ts';
 import policy from './measuring.json';
 import { contradictionsOf, findingOf, needsOf, rungsOf, type Contradiction, type RailFinding } from './ladder.ts';
 import { injectionFacts, type RailFacts } from './rail-facts.ts';
@@ -92,7 +92,7 @@ export function ladderOf(belief: Belief): Ladder {
   const byRail = new Map<number, Placed[]>();
   const free: Placed[] = [];
   for (const one of placed) {
-    const rail = elementNamed(profile, one.reading.where);
+    const rail = elementNamed(profile, one.reading.where, atProbe);
     if (rail?.element === 'rail') byRail.set(rail.index, [...(byRail.get(rail.index) ?? []), one]);
     else free.push(one);
   }
@@ -250,7 +250,7 @@ function shortedAt(belief: Belief, name: string, circuit: CircuitId | null): num
 }
 
 function isProfileRail({ history: { space } }: Belief, where: string): boolean {
-  return space.closeness === 'own' && elementNamed(space.twin.board.profile, where) !== null;
+  return space.closeness === 'own' && elementNamed(space.twin.board.profile, where, atProbe) !== null;
 }
 
 const stateOrder = ['always', 'G3', 'standby', 'S5', 'S4', 'S3', 'boot', 'run', 'S0', ''];

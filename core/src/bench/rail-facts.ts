@@ -1,7 +1,7 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import { nominalOf, type History } from '../observation/index.ts';
-import { elementNamed, type Profile } from '../twin/index.ts';
+import { atProbe, elementNamed, type Profile } from '../twin/index.ts';
 import type { InjectionOf } from './injection.ts';
 import policy from './injection.json';
 
@@ -54,7 +54,7 @@ export function injectionFacts(
 }
 
 function ownRail(profile: Profile, where: string): Profile['rails'][number] | null {
-  const found = elementNamed(profile, where);
+  const found = elementNamed(profile, where, atProbe);
   return found?.element === 'rail' ? profile.rails[found.index] : null;
 }
 

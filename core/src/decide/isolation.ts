@@ -1,5 +1,5 @@
 import { decibansOf, sumBy } from '../inference/index.ts';
-import { elementNamed, targetOf, type Profile } from '../twin/index.ts';
+import { elementsNamed, targetOf, type Profile } from '../twin/index.ts';
 import policy from './policy.json';
 import type { Grouping, Standing } from './standing.ts';
 
@@ -72,10 +72,7 @@ function touches({ history }: Standing, { groups }: Grouping, group: number, sou
   if (space.closeness !== 'own') return circuit === groups[group].circuit;
   const { profile } = space.twin.board;
   const places = placesOf(profile, groups[group].id);
-  return names.some((name) => {
-    const element = elementNamed(profile, name);
-    return element !== null && places.has(element.id);
-  });
+  return names.some((name) => elementsNamed(profile, name).some((e) => places.has(e.id)));
 }
 
 /** An element, and the rails at which it can be measured. Empty for what is no element of the profile. */

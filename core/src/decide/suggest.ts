@@ -1,6 +1,6 @@
 import { circuitNames, riskOf, depths } from '../catalogue/index.ts';
 import { sumBy } from '../inference/index.ts';
-import { type Candidate } from '../observation/index.ts';
+import { namesOfHot, type Candidate } from '../observation/index.ts';
 import type { ProtocolDefinition } from '../proof/index.ts';
 import policy from './policy.json';
 import type { RankedTest } from './ranked.ts';
@@ -13,6 +13,7 @@ export function suggest(standing: Standing, grouping: Grouping, ranked: RankedTe
   const { candidate } = ranked;
   const { kind, check, action, where, mode, circuit, depth, name } = candidate;
   const predicts = predictionsOf(standing, grouping, ranked);
+  const hot = namesOfHot(standing.history.space, candidate.question);
   return {
     kind,
     check,
@@ -30,6 +31,7 @@ export function suggest(standing: Standing, grouping: Grouping, ranked: RankedTe
     name,
     why: `${whyOf(candidate, predicts)}; ${depths[depth].name}.`,
     predicts,
+    ...(Object.keys(hot).length > 0 ? { hot } : {}),
   };
 }
 

@@ -34,4 +34,6 @@ export interface Suggestion {
   name: string;
   why: string;
   predicts: Prediction[];
+  /** Names of the elements that can warm, by the outcome that stands for them; left out where there are none. */
+  hot?: Record<string, string>;
 }

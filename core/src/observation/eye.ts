@@ -1,6 +1,6 @@
 import { checkTypes, circuitNames, type CircuitId } from '../catalogue/index.ts';
 import { circuitsNamed, placeAt } from '../hypotheses/index.ts';
-import { elementNamed } from '../twin/index.ts';
+import { atSight, elementNamed } from '../twin/index.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
 import { checkQuestion } from './check-table.ts';
 import table from './eye.json';
@@ -20,7 +20,7 @@ function circuitsAt({ circuit, where, note }: Place, ofElement: CircuitId | unde
  * nearly nothing. Without a place, what is met on boards with each fault.
  */
 export function eyeQuestion({ space }: Pick<History, 'space'>, place: Place): Question | null {
-  const element = space.closeness === 'own' ? elementNamed(space.twin.board.profile, place.where) : null;
+  const element = space.closeness === 'own' ? elementNamed(space.twin.board.profile, place.where, atSight) : null;
   const circuits = circuitsAt(place, element?.circuit);
   if (circuits.length === 0) return checkQuestion(space, 'visual');
   const named = placeAt(space.places, place.circuit, place.where);

@@ -1,7 +1,7 @@
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { type HeatOutcome, type Injection } from '../case/index.ts';
 import type { Space } from '../prediction/index.ts';
-import { elementNamed, targetOf, type Board, type Fault } from '../twin/index.ts';
+import { atHeat, atProbe, elementNamed, targetOf, type Board, type Fault } from '../twin/index.ts';
 import { checkQuestion } from './check-table.ts';
 import heat from './heat.json';
 import type { Question } from './question.ts';
@@ -67,6 +67,15 @@ export function ownHeatQuestion(space: Space, rail: number): Question {
     [...places, 'nothing', 'elsewhere'].forEach((word, w) => (lists[word][k] = all[w] / sum));
   });
   return { key: `heat:${rail}`, outcomes: lists, repeats: heat.repeats, lacking: 'works' };
+}
+
+/**
+ * Names of the elements that can warm last, by the word of the outcome; empty for a question whose outcomes are no elements.
+ */
+export function namesOfHot({ closeness, twin }: Space, { key, outcomes }: Question): Record<string, string> {
+  if (closeness !== 'own' || !key.startsWith('heat:')) return {};
+  const named = Object.keys(outcomes).map((word) => [word, targetOf(twin.board.profile, word)?.name]);
+  return Object.fromEntries(named.filter(([, name]) => name !== undefined));
 }
 
 const heatWords: readonly HeatOutcome[] = ['none', 'leads-only', 'uniform', 'one-spot', 'several-spots'];
@@ -197,11 +206,11 @@ export function ownHeat(
 ): { question: Question; word: string } | null {
   if (space.closeness !== 'own') return null;
   const { profile } = space.twin.board;
-  const fed = elementNamed(profile, seen.rail);
+  const fed = elementNamed(profile, seen.rail, atProbe);
   const rail = fed?.element === 'rail' ? fed.index : -1;
   const question = ownHeatQuestion(space, rail);
   if (seen.outcome === 'none') return rail >= 0 ? { question, word: 'nothing' } : null;
-  const hot = elementNamed(profile, seen.where);
+  const hot = elementNamed(profile, seen.where, atHeat);
   if (!hot) return null;
   return { question, word: Object.hasOwn(question.outcomes, hot.id) ? hot.id : 'elsewhere' };
 }

@@ -50,4 +50,5 @@ export {
   type SpontaneousChange,
   type UnplugStep,
 } from './unplug.ts';
+export { namesOfHot } from './heat-question.ts';
 export { sayOutcome } from './say-outcome.ts';

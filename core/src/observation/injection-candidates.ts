@@ -1,4 +1,4 @@
-import { elementNamed } from '../twin/index.ts';
+import { atProbe, elementNamed } from '../twin/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import { fedHeatQuestion, ownHeatQuestion, shortedRail } from './heat-question.ts';
 import heat from './heat.json';
@@ -12,7 +12,7 @@ export function injectionCandidates(history: History): Candidate[] {
   const measured = shortsOf(history).flatMap((short): Candidate[] => {
     if (short.isGone || short.circuit === null) return [];
     const { space } = history;
-    const own = space.closeness === 'own' ? elementNamed(space.twin.board.profile, short.where) : null;
+    const own = space.closeness === 'own' ? elementNamed(space.twin.board.profile, short.where, atProbe) : null;
     const question =
       own?.element === 'rail' ? ownHeatQuestion(space, own.index) : fedHeatQuestion(space, short.circuit, short.where);
     return [

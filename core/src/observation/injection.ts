@@ -1,7 +1,7 @@
 import { circuitNames, type CircuitId } from '../catalogue/index.ts';
 import { plainReading, type Injection } from '../case/index.ts';
 import { formatCurrent, formatVoltage } from '../quantity/index.ts';
-import { elementNamed } from '../twin/index.ts';
+import { atProbe, elementNamed } from '../twin/index.ts';
 import { injectionCandidates } from './injection-candidates.ts';
 import { fedHeatQuestion, fedHeatWord, ownHeat } from './heat-question.ts';
 import heat from './heat.json';
@@ -16,7 +16,7 @@ import readings from './readings.json';
 function circuitFed({ space }: History, injection: Injection): CircuitId | null {
   if (injection.circuit !== null) return injection.circuit;
   if (space.closeness !== 'own') return null;
-  const found = elementNamed(space.twin.board.profile, injection.rail);
+  const found = elementNamed(space.twin.board.profile, injection.rail, atProbe);
   return found ? found.circuit : null;
 }
 

@@ -1,7 +1,7 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import type { RailState, Reading, ReadingMode } from '../case/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
-import { elementNamed } from '../twin/index.ts';
+import { atProbe, elementNamed } from '../twin/index.ts';
 import { predictRails, type ProbePhase } from '../prediction/index.ts';
 import type { Candidate, History } from './kind.ts';
 import points from './points.json';
@@ -113,7 +113,7 @@ function railCandidates(history: History): Candidate[] {
   const { space } = history;
   const { profile } = space.twin.board;
   const done = measured(history).flatMap((r) => {
-    const found = elementNamed(profile, r.where);
+    const found = elementNamed(profile, r.where, atProbe);
     return found?.element === 'rail'
       ? [`${r.mode === 'voltage' ? `voltage:${found.id}:${phaseOf(r)}` : `ground:${found.id}`}`]
       : [];

@@ -2,7 +2,7 @@ import type { CircuitId } from '../catalogue/index.ts';
 import type { Reading } from '../case/index.ts';
 import { circuitIndex, elsewhereShare, placeAt, placeName, sameNetShare } from '../hypotheses/index.ts';
 import { predictRails, standingExpected, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
-import { elementNamed } from '../twin/index.ts';
+import { atProbe, elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
 import { populationOf } from './population.ts';
 import { background, type Question } from './question.ts';
@@ -34,7 +34,7 @@ export function phaseOf(reading: Pick<Reading, 'prompted' | 'feed'>): ProbePhase
  */
 export function railIndexOf(space: Space, where: string): number {
   if (space.closeness !== 'own') return -1;
-  const found = elementNamed(space.twin.board.profile, where);
+  const found = elementNamed(space.twin.board.profile, where, atProbe);
   return found?.element === 'rail' ? found.index : -1;
 }
 

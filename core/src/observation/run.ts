@@ -1,5 +1,5 @@
 import type { StateTable } from '../inference/index.ts';
-import { elementNamed } from '../twin/index.ts';
+import { elementsNamed } from '../twin/index.ts';
 import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
 import { formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
 import { patternIds, patternNames } from '../catalogue/index.ts';
@@ -154,8 +154,9 @@ function offTheBoard({ value, space }: History, epoch: number): string[] {
   const undone = new Set(value.actions.slice(0, epoch).flatMap((a) => (a.undoes === null ? [] : [a.undoes])));
   return value.actions.slice(0, epoch).flatMap((a) => {
     if (!takesAway.includes(a.kind) || undone.has(a.id)) return [];
-    const element = elementNamed(space.twin.board.profile, a.target);
-    return element && element.element !== 'rail' ? [element.id] : [];
+    return elementsNamed(space.twin.board.profile, a.target)
+      .filter((e) => e.element !== 'rail')
+      .map((e) => e.id);
   });
 }
 

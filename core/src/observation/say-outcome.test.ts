@@ -1,6 +1,6 @@
 import { historyOf } from '../diagnosis/index.ts';
 import { everyScene } from '../testing/scenes.ts';
-import { observationKinds, sayOutcome } from './index.ts';
+import { namesOfHot, observationKinds, sayOutcome } from './index.ts';
 
 test('the same word means what its test means by it', () => {
   expect(sayOutcome('nothing', 'check')).toBe('nothing');
@@ -10,6 +10,19 @@ test('the same word means what its test means by it', () => {
   expect(sayOutcome('swings', 'reading')).toBe('comes and goes');
   expect(sayOutcome('spot:rail.main', 'injection')).toBe('Main system rail warms');
   expect(sayOutcome('backlight-only', 'check')).toBe('backlight only');
+});
+
+test('what warms on a board of its own profile is called by its name there', () => {
+  expect(sayOutcome('io-conv', 'injection', { 'io-conv': 'I/O converter' })).toBe('I/O converter warms');
+  const scene = everyScene().find((s) => s.value.device.profile !== null);
+  if (!scene) throw new Error('no scene has a model of its own');
+  const { history } = { ...historyOf(scene.value, scene.shapes) };
+  const fed = observationKinds.flatMap((k) => k.candidates(history)).filter((c) => c.kind === 'injection');
+  expect(fed.length).toBeGreaterThan(0);
+  for (const { question } of fed) {
+    const hot = namesOfHot(history.space, question);
+    for (const word of Object.keys(question.outcomes)) expect(sayOutcome(word, 'injection', hot)).toMatch(/ warms$/);
+  }
 });
 
 test('no outcome of any test is shown as a code of the program', () => {

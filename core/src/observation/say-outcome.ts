@@ -30,9 +30,15 @@ const words: Record<string, Readonly<Record<string, string>>> = {
  *
  * @param outcome a word of the test's question; `spot:` and an id names what warms
  * @param kind kind of the test
+ * @param hot names of the elements that can warm, by the word that stands for them
  * @example sayOutcome('spot:rail.main', 'injection') // 'Main system rail warms'
  */
-export function sayOutcome(outcome: string, kind: Candidate['kind'] | 'verify' | 'stop'): string {
+export function sayOutcome(
+  outcome: string,
+  kind: Candidate['kind'] | 'verify' | 'stop',
+  hot: Readonly<Record<string, string>> = {},
+): string {
+  if (Object.hasOwn(hot, outcome)) return `${hot[outcome]} warms`;
   const id = spotOf(outcome);
   if (id !== null) {
     return `${id in circuitNames ? circuitNames[id as CircuitId] : id} warms`;

@@ -1,6 +1,6 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
-import { elementNamed } from '../twin/index.ts';
+import { atProbe, elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
 import { ohmOf } from './injected-ohm.ts';
 import { senseOf } from './reading-sense.ts';
@@ -55,7 +55,7 @@ export function shortsOf(history: History): MeasuredShort[] {
 
 function circuitAt({ space }: History, where: string, circuit: CircuitId | null): CircuitId | null {
   if (circuit !== null || space.closeness !== 'own') return circuit;
-  return elementNamed(space.twin.board.profile, where)?.circuit ?? null;
+  return elementNamed(space.twin.board.profile, where, atProbe)?.circuit ?? null;
 }
 
 function isCore(circuit: CircuitId | null): boolean {

@@ -122,3 +122,9 @@ test('worked example: a replaced part that is the fault for certain, and one tha
   expect(transition('')(elsewhere)[stateIndex.same][stateIndex.same]).toBeCloseTo(miss.same, 12);
   expect(faultStates.indexOf('works')).toBe(stateIndex.works);
 });
+
+test('a chip that is worked on by its name is reached in all that bears it: what answers and what draws', () => {
+  const { direct } = reachOf(own, actionOf('a1', 'replace', { target: 'Storage' }));
+  const reached = new Set(own.space.hypotheses.flatMap(({ fault }, h) => (direct[h] > 0 ? [fault?.at] : [])));
+  expect([...reached].sort()).toEqual(['storage', 'storage-chip', 'storage-load']);
+});

@@ -1,7 +1,7 @@
 import type { Action } from '../case/index.ts';
 import { nameOverlap } from '../hypotheses/index.ts';
 import { takesAway } from '../prediction/index.ts';
-import { elementNamed, type Board } from '../twin/index.ts';
+import { elementsNamed, type Board } from '../twin/index.ts';
 import rules from './changes.json';
 import type { History } from './kind.ts';
 import { isLocated } from './located.ts';
@@ -31,14 +31,15 @@ export function reachOf(
 ): { direct: number[]; fed: number[] } {
   const { space } = history;
   const base = (rules.reach as Record<string, number>)[action.kind];
-  const element = space.closeness === 'own' ? elementNamed(space.twin.board.profile, action.target) : null;
-  const below = element ? fedBy(space.twin.board, element.id) : null;
+  // A chip bears its name twice: as what answers and as what draws. Who works on it works on both.
+  const ids = space.closeness === 'own' ? elementsNamed(space.twin.board.profile, action.target).map((e) => e.id) : [];
+  const below = ids.length > 0 ? new Set(ids.flatMap((id) => [...fedBy(space.twin.board, id)])) : null;
   const located = action.circuit !== null && isLocated(history, action.circuit, action.target);
   const fedTable = (rules.fedThrough as Record<string, Record<string, number>>)[action.circuit ?? ''] ?? {};
   const takes = ['remove', 'disconnect', 'isolate'].includes(action.kind);
   const direct = space.hypotheses.map((h) => {
     if (h.circuit === 'none' || h.circuit === 'unmodelled') return 0;
-    if (element) return h.fault?.at === element.id ? rules.located : 0;
+    if (below) return h.fault && ids.includes(h.fault.at) ? rules.located : 0;
     if (action.circuit === null) return action.kind === 'clean' || action.kind === 'other' ? rules.wholeBoard : 0;
     if (h.circuit !== action.circuit) return 0;
     if (located) return rules.located;
@@ -52,7 +53,7 @@ export function reachOf(
   });
   const fed = space.hypotheses.map((h) => {
     if (!takes) return 0;
-    if (below) return h.fault && h.fault.at !== element?.id && below.has(h.fault.at) ? base : 0;
+    if (below) return h.fault && !ids.includes(h.fault.at) && below.has(h.fault.at) ? base : 0;
     return h.circuit === action.circuit ? 0 : (fedTable[h.circuit] ?? 0);
   });
   return { direct, fed };

@@ -1,8 +1,8 @@
 import { bareCase, plainAction, type Action } from '../case/index.ts';
 import { assess, describe as describeTrace } from '../diagnosis/index.ts';
 import { parseReading } from '../bench/index.ts';
-import { parseFault, shippedProfile, type Fault, type Profile } from '../twin/index.ts';
-import { elementsNamed, feedsOf, mends, PracticeBench, refusedPowerOn, stateAfter, type PowerOn } from './index.ts';
+import { elementsNamed, parseFault, shippedProfile, type Fault, type Profile } from '../twin/index.ts';
+import { feedsOf, mends, PracticeBench, refusedPowerOn, stateAfter, type PowerOn } from './index.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') as Profile;
 const laptop = shippedProfile('oxbarrow-hearthfold-13') as Profile;
@@ -104,10 +104,11 @@ describe('changes', () => {
 
   test('names, ids, ports and the battery are found; anything else is nothing', () => {
     // A rail and the part on it are called alike here: work on the one is work on the other.
-    expect(elementsNamed(phone, storage.toUpperCase()).sort()).toEqual(['storage', 'storage-chip', 'storage-load']);
-    expect(elementsNamed(phone, 'Port 1')).toEqual(['port1']);
-    expect(elementsNamed(phone, 'Port 4')).toEqual([]);
-    expect(elementsNamed(phone, 'battery pack')).toEqual(['battery']);
-    expect(elementsNamed(phone, 'kettle')).toEqual([]);
+    const idsOf = (name: string): string[] => elementsNamed(phone, name).map((e) => e.id);
+    expect(idsOf(storage.toUpperCase()).sort()).toEqual(['storage', 'storage-chip', 'storage-load']);
+    expect(idsOf('Port 1')).toEqual(['port1']);
+    expect(idsOf('Port 4')).toEqual([]);
+    expect(idsOf('battery pack')).toEqual(['battery']);
+    expect(idsOf('kettle')).toEqual([]);
   });
 });

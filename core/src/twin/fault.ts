@@ -74,20 +74,55 @@ export function elementIds(profile: Profile): string[] {
   return elementsIn(profile).map((x) => x.id);
 }
 
+/** What somebody points at, with its id. */
+export type NamedElement = FaultTarget & { id: string };
+
 /**
- * Finds the element that a person names by its id or by its name, in either case of letters; null where the profile has
- * none, or where two are called so.
+ * Everything that a person may mean by an id or a name, in either case of letters: a chip and what it draws bear one name,
+ * as a rail and what hangs on it may. A port is also called by its number.
  */
-export function elementNamed(profile: Profile, name: string): (FaultTarget & { id: string }) | null {
+export function elementsNamed(profile: Profile, name: string): NamedElement[] {
   const wanted = name.trim().toLowerCase();
-  if (wanted === '') return null;
+  if (wanted === '') return [];
   const all = elementsIn(profile);
-  const byId = all.find((x) => x.id.toLowerCase() === wanted);
-  const byName = all.filter((x) => x.name?.toLowerCase() === wanted);
-  const found = byId ?? (byName.length === 1 ? byName[0] : undefined);
-  const target = found ? targetOf(profile, found.id) : null;
-  return found && target ? { ...target, id: found.id } : null;
+  const port = /^port (\d)$/.exec(wanted);
+  const called = (x: { id: string; name?: string }): boolean =>
+    x.id.toLowerCase() === wanted ||
+    x.name?.toLowerCase() === wanted ||
+    (port !== null && x.id === profile.ports[Number(port[1]) - 1]?.id) ||
+    (x.id === batteryId && wanted === 'battery pack');
+  return all.filter(called).flatMap(({ id }) => {
+    const target = targetOf(profile, id);
+    return target ? [{ ...target, id }] : [];
+  });
 }
+
+/**
+ * Finds the element that a person names, as {@link elementsNamed} does.
+ *
+ * @param prefers which is meant where several are called so, the likeliest kind first; then the one with this id
+ * @returns null where the profile has none, or where several are called so of which none is meant
+ */
+export function elementNamed(
+  profile: Profile,
+  name: string,
+  prefers: readonly ElementKind[] = [],
+): NamedElement | null {
+  const found = elementsNamed(profile, name);
+  if (found.length === 1) return found[0];
+  for (const kind of prefers) {
+    const of = found.filter((x) => x.element === kind);
+    if (of.length === 1) return of[0];
+  }
+  return found.find((x) => x.id.toLowerCase() === name.trim().toLowerCase()) ?? null;
+}
+
+/** Of what bears one name, what a probe is put on. */
+export const atProbe: readonly ElementKind[] = ['rail'];
+/** Of what bears one name, what warms when it is shorted. */
+export const atHeat: readonly ElementKind[] = ['load', 'converter', 'rail'];
+/** Of what bears one name, what is seen on the board. */
+export const atSight: readonly ElementKind[] = ['part', 'converter', 'load'];
 
 export const healthy: Fault = { kind: 'none', at: '', value: null, side: null };
 
