@@ -5,7 +5,7 @@ import { json, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
 import { libraryKeyOf, loadLibrary } from './library/known.ts';
 import { loadPolicy } from './policy.ts';
-import { findProfile } from './profiles.ts';
+import { findProfile, type KnownProfile } from './profiles.ts';
 import { stageReached } from './stage.ts';
 import { caseOf, type AssessmentRow, type JobContent, type JobRow, type RunRow, type Written } from './rows.ts';
 
@@ -39,6 +39,31 @@ export async function latestAssessment(q: Queries, jobId: number): Promise<Asses
   return (await q<AssessmentRow>('assessments').where({ job_id: jobId }).orderBy('id', 'desc').first()) ?? null;
 }
 
+interface AskedJob extends engine.AskedCase {
+  shapes: Map<string, Shape>;
+  used: KnownProfile | null;
+  options: engine.AskOptions & { shop: Awaited<ReturnType<typeof loadPolicy>> };
+}
+
+/**
+ * A job as the engine is asked of it: without its outcome, with its profile, the library but for itself, and the shop's rules.
+ *
+ * @param before only what was confirmed before this moment has a say
+ */
+export async function askedOf(q: Queries, content: JobContent, before?: Date): Promise<AskedJob> {
+  const { job, runs } = content;
+  // What the shop has met says nothing of a simulated unit, whose faults come by the base rates.
+  const library = job.is_practice
+    ? null
+    : { known: await loadLibrary(q), without: await libraryKeyOf(q, job.id), before: before?.getTime() ?? null };
+  return {
+    value: { ...caseOf(content), outcome: null },
+    shapes: new Map<string, Shape>(runs.map((r) => [r.run_key, r.shape])),
+    used: job.profile ? await findProfile(q, job.profile, job.profile_version) : null,
+    options: { ...(library ? { library } : {}), shop: await loadPolicy(q) },
+  };
+}
+
 /**
  * Assesses the job as it stands and stores the result as a new row, unless nothing it depends on has changed. When the
  * device has just been opened, the assessment that was in force until now is marked.
@@ -50,22 +75,18 @@ export async function reassess(q: Queries, jobId: number, reason: string, at?: D
   // One at a time for a job: two that run together would each miss what the other has just stored.
   await q.raw('SELECT pg_advisory_xact_lock(?, ?)', [4711, jobId]);
   const content = await loadContent(q, jobId);
-  const value = caseOf(content);
   const previous = await latestAssessment(q, jobId);
   if (isOpened(content)) await markOpening(q, jobId, previous, reason, at);
-  const shapes = new Map<string, Shape>(content.runs.map((r) => [r.run_key, r.shape]));
   const runWarnings = new Map(content.runs.map((r) => [r.run_key, [...r.repairs, ...r.warnings]]));
-  const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
-  const library = { known: await loadLibrary(q), without: await libraryKeyOf(q, jobId), before: at?.getTime() ?? null };
-  const shop = await loadPolicy(q);
-  const result = await engine.assess({ ...value, outcome: null }, shapes, known, { runWarnings, library, shop });
+  const { value, shapes, used: known, options } = await askedOf(q, content, at);
+  const result = await engine.assess(value, shapes, known, { runWarnings, ...options });
   const inputs = json([
     engineVersion,
-    { ...value, outcome: null },
+    value,
     content.runs.map((r) => r.shape),
     known?.version,
-    library.known.version,
-    shop.version,
+    options.library?.known.version,
+    options.shop.version,
   ]);
   const hash = createHash('sha256').update(inputs).digest('hex');
   if (previous?.inputs_hash === hash) return previous.result;
@@ -77,7 +98,7 @@ export async function reassess(q: Queries, jobId: number, reason: string, at?: D
     inputs_hash: hash,
     reason,
     result: json(result),
-    inputs: json({ value: { ...value, outcome: null }, runs: content.runs.map((r) => r.run_key) }),
+    inputs: json({ value, runs: content.runs.map((r) => r.run_key) }),
     ...(at ? { created_at: at } : {}),
   });
   await q('jobs')

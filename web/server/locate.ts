@@ -1,6 +1,7 @@
 import {
   circuitIds,
   compileProfile,
+  atHeat,
   elementNamed,
   genericProfile,
   planInjection,
@@ -134,7 +135,7 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
   await transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
-    const element = (text: string) => (known ? elementNamed(known.profile, text) : null);
+    const element = (text: string) => (known ? elementNamed(known.profile, text, atHeat) : null);
     const hot = element(input.hot);
     const hotCircuit = (input.circuit ?? hot?.circuit ?? null) as CircuitId | null;
     const also = input.warm.filter((w) => w !== input.hot).map((w) => element(w)?.name ?? w);

@@ -1,5 +1,5 @@
 import {
-  elementNamed,
+  elementsNamed,
   parseReading,
   parseSweep,
   type BoardPlan,
@@ -7,19 +7,16 @@ import {
   type Profile,
   type ProbePhase,
   type Reading,
-  type Shape,
   type TypedReading,
 } from '@umbral/core';
 import type * as yup from 'yup';
 import { audit } from './audit.ts';
 import * as engine from './analysis/engine.ts';
-import { libraryKeyOf, loadLibrary } from './library/known.ts';
 import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
-import { followed, loadContent, reassess } from './jobs.ts';
-import { loadPolicy } from './policy.ts';
+import { askedOf, followed, loadContent, reassess } from './jobs.ts';
 import { findProfile, type KnownProfile } from './profiles.ts';
-import { caseOf, type JobContent, type JobRow } from './rows.ts';
+import { type JobContent, type JobRow } from './rows.ts';
 import type { ReferenceReadingRow } from './tables.ts';
 import type { sweepInput } from './measure-input.ts';
 import { type MeasureInput } from './measure-input.ts';
@@ -245,16 +242,12 @@ export async function loadBoardPlan(
   jobId: number,
 ): Promise<{ content: JobContent; known: KnownProfile | null; plan: BoardPlan }> {
   const content = await loadContent(q, jobId);
-  const { job, runs } = content;
-  const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
-  const shapes = new Map<string, Shape>(runs.map((r) => [r.run_key, r.shape]));
-  const library = { known: await loadLibrary(q), without: await libraryKeyOf(q, jobId), before: null };
-  const shop = await loadPolicy(q);
-  const plan = await engine.planBoard({ ...caseOf(content), outcome: null }, shapes, known, { library, shop });
-  return { content, known, plan };
+  const { value, shapes, used, options } = await askedOf(q, content);
+  const plan = await engine.planBoard(value, shapes, used, options);
+  return { content, known: used, plan };
 }
 
 /** The name of an element of the job's profile; what was typed where it has none of that name. */
 export function nameIn(known: KnownProfile | null, text: string): string {
-  return known && text !== '' ? (elementNamed(known.profile, text)?.name ?? text) : text;
+  return known && text !== '' ? (elementsNamed(known.profile, text)[0]?.name ?? text) : text;
 }

@@ -7,21 +7,18 @@ import {
   type PredictedStretch,
   type Profile,
   type Run,
-  type Shape,
 } from '@umbral/core';
 import { audit } from './audit.ts';
 import { describeSamples } from './analysis/pool.ts';
 import * as engine from './analysis/engine.ts';
 import { loadSamples, readChunks, RunStore } from './chunks.ts';
-import { libraryKeyOf, loadLibrary } from './library/known.ts';
 import { db, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
-import { loadContent, reassess } from './jobs.ts';
+import { askedOf, loadContent, reassess } from './jobs.ts';
 import { isUncalled } from './practice/uncalled.ts';
-import { findProfile } from './profiles.ts';
 import { forgetLive, liveSamples } from './live-trace.ts';
 import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
-import { caseOf, type RecordingRow } from './rows.ts';
+import { type RecordingRow } from './rows.ts';
 
 function runOf(row: RecordingRow, key: string): Run {
   return {
@@ -97,21 +94,18 @@ export async function callOfRecording(recordingId: number): Promise<CallSoFar | 
   if (!row || row.state === 'kept') throw missing('This recording');
   if (await isUncalled(q, row.job_id)) return null;
   const content = await loadContent(q, row.job_id);
-  const value = caseOf(content);
+  const { value, shapes, used, options } = await askedOf(q, content);
   const run = runOf(row, 'now');
   const { samples, summary } = await liveSamples(q, row.id, run.instrument);
   if (samples.t.length < 2) return null;
   const device = deviceOf(content);
   const described = await describeSamples({ kind: 'describe', run, device, samples, summary, limitSpans: [] });
-  const shapes = new Map<string, Shape>(content.runs.map((r) => [r.run_key, r.shape]));
   shapes.set(run.id, described.shape);
-  const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
-  const library = { known: await loadLibrary(q), without: await libraryKeyOf(q, row.job_id), before: null };
-  const soFar = { ...value, outcome: null, runs: [...value.runs, described.run] };
-  const assessment = await engine.assess(soFar, shapes, known, { library });
+  const soFar = { ...value, runs: [...value.runs, described.run] };
+  const assessment = await engine.assess(soFar, shapes, used, options);
   const suspects = assessment.circuits.filter((c) => c.id !== 'unmodelled').slice(0, maxDraws);
   const ids = suspects.map((c) => c.id);
-  const draws = await engine.predictedDraws(soFar, described.run, described.shape, ids, known);
+  const draws = await engine.predictedDraws(soFar, described.run, described.shape, ids, used);
   return { assessment, draws: ids.map((id, k) => ({ id, stretches: draws[k].stretches })) };
 }
 

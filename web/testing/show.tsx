@@ -15,12 +15,16 @@ Object.assign(globalThis, { ResizeObserver: NoObserver, IntersectionObserver: No
 /** Shows a part of the interface as the application does, with its keys and its messages, and a person before it. */
 export function show(children: ReactNode) {
   const person = userEvent.setup();
-  const shown = render(
+  return { person, ...render(children, { wrapper: Around }) };
+}
+
+/** What stands around every page of the application. */
+function Around({ children }: { children: ReactNode }) {
+  return (
     <KeyProvider>
       <ToastProvider>{children}</ToastProvider>
-    </KeyProvider>,
+    </KeyProvider>
   );
-  return { person, ...shown };
 }
 
 /** An answer of a server action that went well. */

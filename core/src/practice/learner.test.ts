@@ -132,6 +132,8 @@ describe('figures', () => {
     sure: 0.8,
     points: 80,
     enginePoints: 85,
+    testPoints: null,
+    final: null,
     minutes: 10,
     probes: 2,
     wasted: 0,
@@ -151,6 +153,29 @@ describe('figures', () => {
     const [group] = practiceFigures(calls).calibration;
     expect(group).toMatchObject({ right: 7, of: 10 });
     expect(group.said).toBeCloseTo(0.9, 9);
+  });
+
+  test('over time: ten calls after ten, counted back from the last', () => {
+    const calls = [...many(4, { sure: 0 }), ...many(10, { sure: 0.9, said: 'button' }), ...many(10, { sure: 0.6 })];
+    const { overTime } = practiceFigures(calls);
+    expect(overTime.map(({ right, of }) => [right, of])).toEqual([
+      [0, 10],
+      [10, 10],
+    ]);
+    expect(overTime.map((s) => s.said)).toEqual([expect.closeTo(0.9, 9), expect.closeTo(0.6, 9)]);
+    expect(practiceFigures(many(9)).overTime).toEqual([]);
+  });
+
+  test('the mean of the next tests is over the calls that named one', () => {
+    expect(practiceFigures(many(3)).testPoints).toBeNull();
+    const calls = [unit(), unit({ testPoints: 100 }), unit({ testPoints: 0 })];
+    expect(practiceFigures(calls).testPoints).toBe(50);
+  });
+
+  test('what is said at the end has means of its own', () => {
+    expect(practiceFigures(many(3)).final).toBeNull();
+    const calls = [unit(), unit({ final: { points: 90, engine: 100 } }), unit({ final: { points: 50, engine: 80 } })];
+    expect(practiceFigures(calls).final).toEqual({ points: 70, engine: 90, of: 2 });
   });
 
   test.each([

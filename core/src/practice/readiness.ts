@@ -10,6 +10,10 @@ export interface CalledUnit {
   sure: number;
   points: number;
   enginePoints: number;
+  /** What the test was worth that was named next, 0 to 100; null where none was. */
+  testPoints: number | null;
+  /** Points of what was said at the end, after measuring, with the engine's; null where nothing was said. */
+  final: { points: number; engine: number } | null;
   minutes: number;
   probes: number;
   wasted: number;
@@ -26,37 +30,80 @@ export interface PracticeFigures {
   right: number;
   points: number;
   enginePoints: number;
+  /** Mean over the calls that named a next test; null where none did. */
+  testPoints: number | null;
+  /** Means over the units that were said anew at the end, and how many; null where none was. */
+  final: { points: number; engine: number; of: number } | null;
   minutes: number;
   probes: number;
   wasted: number;
   risks: number;
   /** Groups of calls by how sure they were: how often they were right. */
-  calibration: { said: number; right: number; of: number }[];
+  calibration: Sureness[];
+  /** The same of one stretch of calls after the other, the oldest first. */
+  overTime: Sureness[];
 }
 
-/** Adds up calls: means a unit, and how well sureness holds. All zero for none. */
+/** How sure a number of calls were on the average, 0 to 1, and how many of them were right. */
+export interface Sureness {
+  said: number;
+  right: number;
+  of: number;
+}
+
+function surenessOf(calls: readonly CalledUnit[]): Sureness {
+  return {
+    said: calls.reduce((sum, c) => sum + c.sure, 0) / Math.max(1, calls.length),
+    right: calls.filter((c) => c.said === c.circuit).length,
+    of: calls.length,
+  };
+}
+
+/** Null for the mean of nothing. */
+const meanOf = (list: readonly number[]): number | null =>
+  list.length === 0 ? null : list.reduce((a, b) => a + b, 0) / list.length;
+
+/** Stretches of calls of one length, counted back from the last; what is left over at the beginning is left out. */
+function stretchesOf(calls: readonly CalledUnit[]): CalledUnit[][] {
+  const whole = Math.floor(calls.length / settings.stretch);
+  const first = calls.length - whole * settings.stretch;
+  return Array.from({ length: whole }, (_, k) =>
+    calls.slice(first + k * settings.stretch, first + (k + 1) * settings.stretch),
+  );
+}
+
+/**
+ * Adds up calls: means a unit, and how well sureness holds. All zero for none.
+ *
+ * @param calls the oldest first
+ */
 export function practiceFigures(calls: readonly CalledUnit[]): PracticeFigures {
-  const mean = (of: (c: CalledUnit) => number): number =>
-    calls.length === 0 ? 0 : calls.reduce((sum, c) => sum + of(c), 0) / calls.length;
+  const mean = (of: (c: CalledUnit) => number): number => meanOf(calls.map(of)) ?? 0;
   const groups = settings.sureFrom.map((from, k) => {
     const to = settings.sureFrom[k + 1] ?? Infinity;
-    const inside = calls.filter((c) => c.sure >= from && c.sure < to);
-    return {
-      said: inside.reduce((sum, c) => sum + c.sure, 0) / Math.max(1, inside.length),
-      right: inside.filter((c) => c.said === c.circuit).length,
-      of: inside.length,
-    };
+    return surenessOf(calls.filter((c) => c.sure >= from && c.sure < to));
   });
+  const final = calls.flatMap((c) => (c.final ? [c.final] : []));
   return {
     units: calls.length,
     right: calls.filter((c) => c.said === c.circuit).length,
     points: mean((c) => c.points),
     enginePoints: mean((c) => c.enginePoints),
+    testPoints: meanOf(calls.flatMap((c) => (c.testPoints === null ? [] : [c.testPoints]))),
+    final:
+      final.length === 0
+        ? null
+        : {
+            points: meanOf(final.map((f) => f.points)) ?? 0,
+            engine: meanOf(final.map((f) => f.engine)) ?? 0,
+            of: final.length,
+          },
     minutes: mean((c) => c.minutes),
     probes: mean((c) => c.probes),
     wasted: mean((c) => c.wasted),
     risks: calls.reduce((sum, c) => sum + c.risks.length, 0),
     calibration: groups.filter((g) => g.of > 0),
+    overTime: stretchesOf(calls).map(surenessOf),
   };
 }
 

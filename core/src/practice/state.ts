@@ -1,8 +1,7 @@
 import { actionTypes, type ActionKind, type FaultKind } from '../catalogue/index.ts';
 import type { Action } from '../case/index.ts';
-import { batteryId, targetOf, type Fault, type Profile } from '../twin/index.ts';
+import { elementsNamed, targetOf, type Fault, type Profile } from '../twin/index.ts';
 import settings from './state.json';
-import { workable } from './unit.ts';
 
 /** A practice unit after what was done to it. */
 export interface UnitState {
@@ -13,17 +12,6 @@ export interface UnitState {
 }
 
 type Done = Pick<Action, 'id' | 'kind' | 'target' | 'undoes'>;
-
-/** Ids of what a change names on a device, by id or by name: two where a rail is called as a part on it; none for anything else. */
-export function elementsNamed(device: Profile, target: string): string[] {
-  const wanted = target.trim().toLowerCase();
-  if (wanted === batteryId || wanted === 'battery pack') return device.battery ? [batteryId] : [];
-  const port = /^port (\d)$/.exec(wanted);
-  if (port) return device.ports.slice(Number(port[1]) - 1, Number(port[1])).map((p) => p.id);
-  return workable(device)
-    .filter((x) => [x.id, x.name].some((text) => text.toLowerCase() === wanted))
-    .map((x) => x.id);
-}
 
 /** Whether work of a kind mends a fault where it is done. */
 export function mends(device: Profile, kind: ActionKind, fault: Fault): boolean {
@@ -46,8 +34,8 @@ export function stateAfter(device: Profile, faults: readonly Fault[], actions: r
   const stands = actions.filter((a) => !actions.some((b) => b.undoes === a.id));
   for (const action of stands) {
     const { takesAway, putsBack } = actionTypes[action.kind];
-    for (const id of elementsNamed(device, action.target)) {
-      const isNet = targetOf(device, id)?.element === 'rail';
+    for (const { id, element } of elementsNamed(device, action.target)) {
+      const isNet = element === 'rail';
       if (putsBack) off.delete(id);
       else if (takesAway && !isNet && action.kind !== 'burn') off.add(id);
       else left = left.filter((f) => f.at !== id || !mends(device, action.kind, f));

@@ -1,8 +1,7 @@
 import { actionTypes, checkTypes, isCheck, type CircuitId } from '../catalogue/index.ts';
 import type { Case, Injection } from '../case/index.ts';
 import { openingMinutes, depthReached, repairMinutes, usualShop, type ShopPolicy } from '../decide/index.ts';
-import { targetOf, type Fault, type Profile } from '../twin/index.ts';
-import { elementsNamed } from './state.ts';
+import { elementsNamed, targetOf, type Fault, type Profile } from '../twin/index.ts';
 import settings from './tally.json';
 
 const minutesPerHour = 60;
@@ -43,7 +42,7 @@ export function tallyOf(
 ): Tally {
   const probes = Math.max(looks, value.readings.length);
   const changed = value.actions.map((a) => {
-    const ids = elementsNamed(device, a.target);
+    const ids = elementsNamed(device, a.target).map((e) => e.id);
     const circuit = a.circuit ?? targetOf(device, ids[0] ?? '')?.circuit ?? null;
     return { ...a, ids, circuit, ...changeCosts(a.kind, circuit, shop) };
   });

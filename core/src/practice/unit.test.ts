@@ -2,6 +2,7 @@ import { seededRandom } from '../trace/index.ts';
 import { hasSymptom, Trial } from '../prediction/index.ts';
 import { compileProfile, makeWorkspace, shippedProfile, shippedProfiles, type Profile } from '../twin/index.ts';
 import { drawUnit, practicableCircuits } from './index.ts';
+import { usualRun } from './usual-run.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') as Profile;
 const anyPhone = shippedProfile('generic-phone') as Profile;
@@ -17,6 +18,15 @@ test.each(practicableCircuits(phone))('a unit of %s has its fault there and nowh
   const unit = draw({ profile: phone, circuit }, 11);
   expect(unit.circuit).toBe(circuit);
   expect(unit.faults).toHaveLength(circuit === 'none' ? 0 : 1);
+});
+
+test('what has to be seen on a feed is seen there', () => {
+  const seenOn = { feed: 'battery' as const, battery: false };
+  for (let seed = 1; seed <= 6; seed++) {
+    const { device, faults } = draw({ profile: phone, circuit: 'rail.run', seenOn }, seed);
+    const { pattern } = usualRun(device, faults, seenOn, seededRandom(1));
+    expect(pattern).not.toBe('normal-start');
+  }
 });
 
 test('what is drawn freely shows', () => {

@@ -1,4 +1,11 @@
-import { circuitIds, type CircuitId, type ComplaintKind, type DeviceClass } from '../catalogue/index.ts';
+import {
+  circuitIds,
+  patternTypes,
+  type CircuitId,
+  type ComplaintKind,
+  type DeviceClass,
+  type FaultKind,
+} from '../catalogue/index.ts';
 import { bareCase, emptyIntake, type Intake } from '../case/index.ts';
 import { hypothesesOf, type Hypothesis } from '../hypotheses/index.ts';
 import { drawDevices, populationFor, soundUnit, type Spread } from '../population/index.ts';
@@ -15,6 +22,7 @@ import {
 } from '../twin/index.ts';
 import { complaintOf, drawFault } from './draw-fault.ts';
 import settings from './unit.json';
+import { usualRun, type UsualFeed } from './usual-run.ts';
 
 /** A device with a fault that only the virtual bench knows. */
 export interface PracticeUnit {
@@ -37,10 +45,14 @@ export interface UnitWish {
   circuit?: CircuitId | null;
   /** Id of the element that it is at; any of its circuit where left out. */
   at?: string | null;
+  /** Kinds of fault that it may be; any where left out. */
+  kinds?: readonly FaultKind[] | null;
   /** A fault in particular; its circuit is the answer. */
   fault?: Fault | null;
   /** How bad it is: by chance where left out. */
   severity?: 'slight' | 'hard' | null;
+  /** Fed like this its draw is not that of a sound device; anywhere, or in use, where left out. */
+  seenOn?: UsualFeed | null;
 }
 
 /** Circuits that a unit of this profile can have a fault of, in the order of the catalogue. */
@@ -122,21 +134,31 @@ function chosen(
   const { circuit = null, severity = null } = wish;
   if (circuit === 'none') return { circuit, fault: { kind: 'none', at: '', value: null, side: null } };
   const draw = (): Drawn =>
-    circuit === null ? drawFault(value, device, random) : ofCircuit(device, circuit, wish.at ?? null, random);
+    circuit === null ? drawFault(value, device, random) : ofCircuit(device, circuit, wish, random);
+  const shows = (fault: Fault): boolean =>
+    hasSymptom(trialOf([fault])) && (!wish.seenOn || isSeen(device, fault, wish.seenOn, random));
   let drawn = draw();
   for (let k = 0; k < settings.tries; k++) {
     const isRight = circuit !== null || drawn.circuit !== 'none' || random() < settings.healthyShare;
-    if (isRight && (drawn.circuit === 'none' || hasSymptom(trialOf([severe(drawn.fault, severity)])))) break;
+    if (isRight && (drawn.circuit === 'none' || shows(severe(drawn.fault, severity)))) break;
     drawn = draw();
   }
   return { ...drawn, fault: severe(drawn.fault, severity) };
 }
 
-function ofCircuit(device: Profile, circuit: CircuitId, at: string | null, random: Random): Drawn {
+/** Whether the run of a feed says that something is wrong. */
+function isSeen(device: Profile, fault: Fault, on: UsualFeed, random: Random): boolean {
+  return patternTypes[usualRun(device, [fault], on, random).pattern].healthyWhen === undefined;
+}
+
+function ofCircuit(device: Profile, circuit: CircuitId, { at, kinds }: UnitWish, random: Random): Drawn {
   const list = hypothesesOf(device).filter((h): h is Hypothesis & { fault: Fault } => h.fault !== null);
   const all = list.filter((h) => h.circuit === circuit);
+  // What the device has not is let go, one wish after the other.
   const there = all.filter((h) => h.fault.at === at);
-  const own = there.length > 0 ? there : all;
+  const place = there.length > 0 ? there : all;
+  const wished = place.filter((h) => kinds?.includes(h.fault.kind));
+  const own = wished.length > 0 ? wished : place;
   if (own.length === 0)
     throw new RangeError(`Circuit: this device has nothing of "${circuit}" that could be at fault.`);
   let left = random() * own.reduce((sum, h) => sum + h.share, 0);

@@ -145,7 +145,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
   ]);
   const value = caseOf(content);
   const made = assessments.at(-1)?.result ?? null;
-  const practice = await loadPractice(q, content, made, personId, nextName);
+  const practice = await loadPractice(q, content, personId, nextName);
   const isHidden = isUncalledUnit(practice);
   const latest = isHidden ? null : made;
   const { runs, job } = content;
@@ -242,14 +242,14 @@ function nextView(s: Suggestion): NextView {
     outcomes,
     predicts: s.predicts.map((p) => ({
       circuit: p.element?.name ?? circuitNames[p.circuit],
-      says: predictionWords(p, s.kind),
+      says: predictionWords(p, s),
     })),
   };
 }
 
 /** The likeliest outcome and, where it is a close thing, the second. */
-function predictionWords({ outcome, likely }: Suggestion['predicts'][number], kind: Suggestion['kind']): string {
-  const plain = (word: string): string => sayOutcome(word, kind);
+function predictionWords({ outcome, likely }: Suggestion['predicts'][number], { kind, hot }: Suggestion): string {
+  const plain = (word: string): string => sayOutcome(word, kind, hot);
   // Calls made before the twin was asked hold no probabilities.
   const [first, second] = likely ?? [];
   if (!first) return plain(outcome);

@@ -1,6 +1,6 @@
 import { worksFrom } from '@umbral/core';
 import { Hazard } from '@/ui/parts';
-import { NoRunYet, UnitPanel } from '@/features/practice/unit-panel';
+import { UnitPanel } from '@/features/practice/unit-panel';
 import { Proofs, SinceChange } from '@/features/verify/proofs';
 import { OthersHere } from '@/features/presence/others-here';
 import type { Person } from '@/server/people/actor';
@@ -62,13 +62,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
               />
             </div>
             <div className="order-2 min-w-0 lg:order-none">
-              {chosen ? (
-                <RunPanel key={chosen.id} chosen={chosen} view={view} />
-              ) : practice ? (
-                <NoRunYet />
-              ) : (
-                <RunButtons view={view} first />
-              )}
+              {chosen ? <RunPanel key={chosen.id} chosen={chosen} view={view} /> : <RunButtons view={view} first />}
             </div>
             <section aria-label="Verdict" className="order-1 flex min-w-0 flex-col gap-3 lg:order-none">
               {practice && <UnitPanel practice={practice} hasRuns={view.runs.length > 0} />}

@@ -54,7 +54,7 @@ export function sayTest(s: Suggestion): TestView {
     risk: s.risk,
     predicts: s.predicts.map((p) => ({
       name: p.element?.name ?? circuitNames[p.circuit],
-      says: `${sayOutcome(p.outcome, kind)}, ${formatPercent(p.likely[0]?.p ?? 0)}`,
+      says: `${sayOutcome(p.outcome, kind, s.hot)}, ${formatPercent(p.likely[0]?.p ?? 0)}`,
     })),
   };
 }

@@ -18,7 +18,7 @@ import {
   watchUnit,
   type WatchedDisplay,
 } from '@/server/practice/bench';
-import { callInput, callUnit, finishUnit } from '@/server/practice/calls';
+import { callInput, callUnit, finishInput, finishUnit } from '@/server/practice/calls';
 import { answerCard, cardInput } from '@/server/practice/cards';
 import { answerInput, answerQuestion, lessonUnit } from '@/server/practice/course';
 import { takeNext } from '@/server/practice/next';
@@ -72,8 +72,8 @@ export async function call(raw: unknown): Promise<Result<void>> {
   return changed('technician', () => callUnit(callInput.validateSync(raw, strictly), me()));
 }
 
-export async function finish(jobId: unknown): Promise<Result<void>> {
-  return changed('technician', () => finishUnit(id.validateSync(jobId), me()));
+export async function finish(raw: unknown): Promise<Result<void>> {
+  return changed('technician', () => finishUnit(finishInput.validateSync(raw, strictly), me()));
 }
 
 /** The unit that teaches most now. */

@@ -62,13 +62,33 @@ export function Answer({ practice }: { practice: PracticeView & { called: Called
           ))}
         </ol>
       )}
+      <NextTest called={called} />
+    </section>
+  );
+}
+
+/** The test that was named beside the engine's, with what it is worth. */
+function NextTest({ called: { test, testPoints, expects, expectsP, engine } }: { called: CalledView }) {
+  return (
+    <div className="border-t border-line pt-2 text-sm">
+      <h3 className="font-semibold">Next test</h3>
+      <p>
+        You: {test || 'none named'}
+        {testPoints !== null && `, ${Math.round(testPoints)} of 100 points`}.{expects && ` You expect “${expects}”`}
+        {expects && expectsP !== null && `; the engine gives that ${formatPercent(expectsP)}`}
+        {expects && '.'}
+      </p>
       {engine.next && (
-        <p className="border-t border-line pt-2 text-sm">
-          Next test. You: {called.test || 'none named'}
-          {called.expects && `, expecting “${called.expects}”`}. The engine: <strong>{engine.next}</strong>
+        <p>
+          The engine: <strong>{engine.next}</strong>
           {engine.nextWhy && `: ${engine.nextWhy}`}
         </p>
       )}
-    </section>
+      {testPoints !== null && (
+        <p className="text-muted">
+          Points by what it tells about the circuit in each minute, beside the engine’s test.
+        </p>
+      )}
+    </div>
   );
 }

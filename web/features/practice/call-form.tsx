@@ -1,12 +1,20 @@
 'use client';
 
-import { X } from 'lucide-react';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import type { PracticeView } from '@/server/practice/view';
 import { Field } from '@/ui/parts';
 import { call } from './actions';
-import { added, moved, without, type Share } from './shares';
+import type { Share } from './shares';
+import { SuspectShares } from './suspect-shares';
+
+const testGroups: { label: string; kinds: PracticeView['tests'][number]['kind'][] }[] = [
+  { label: 'Look', kinds: ['check'] },
+  { label: 'Measure', kinds: ['reading'] },
+  { label: 'Feed', kinds: ['injection'] },
+  { label: 'Unplug or change', kinds: ['action'] },
+  { label: 'Nothing more', kinds: ['verify', 'stop'] },
+];
 
 /** What somebody says a unit has, before the engine says it: pattern, circuits with percentages, the next test. */
 export function CallForm({ practice }: { practice: PracticeView }) {
@@ -17,7 +25,7 @@ export function CallForm({ practice }: { practice: PracticeView }) {
   const [test, setTest] = useState('');
   const [expects, setExpects] = useState('');
   const [problem, setProblem] = useState('');
-  const nameOf = (id: string): string => circuits.find((c) => c.id === id)?.name ?? id;
+  const outcomes = tests.find((t) => t.name === test)?.outcomes ?? [];
   const send = (): void => {
     setProblem('');
     if (pattern === '') return setProblem('Pattern: choose what the run shows.');
@@ -47,58 +55,40 @@ export function CallForm({ practice }: { practice: PracticeView }) {
           ))}
         </select>
       </Field>
-      <Field label="Suspect" hint="add as many as you like">
-        <select className="field" value="" onChange={(e) => e.target.value && setShares(added(shares, e.target.value))}>
-          <option value="">add a circuit</option>
-          {circuits
-            .filter((c) => !shares.some((s) => s.circuit === c.id))
-            .map((c) => (
-              <option key={c.id} value={c.id}>
-                {c.name}
-              </option>
-            ))}
-        </select>
-      </Field>
-      <ul className="grid gap-1">
-        {shares.map((s, k) => (
-          <li key={s.circuit} className="grid grid-cols-[minmax(0,1fr)_auto_auto] items-center gap-x-2">
-            <span className="truncate">{nameOf(s.circuit)}</span>
-            <strong className="tabular-nums">{s.percent} %</strong>
-            <button
-              type="button"
-              className="button min-h-9 px-2"
-              aria-label={`Take ${nameOf(s.circuit)} out`}
-              onClick={() => setShares(without(shares, k))}
-            >
-              <X size={15} aria-hidden />
-            </button>
-            <input
-              type="range"
-              min={0}
-              max={100}
-              step={5}
-              className="col-span-3 h-8 w-full accent-umbra"
-              aria-label={`How likely ${nameOf(s.circuit)} is, percent`}
-              value={s.percent}
-              disabled={shares.length === 1}
-              onChange={(e) => setShares(moved(shares, k, Number(e.target.value)))}
-            />
-          </li>
-        ))}
-      </ul>
+      <SuspectShares circuits={circuits} shares={shares} onChange={setShares} />
       {tests.length > 0 && (
         <Field label="Next test">
-          <select className="field" value={test} onChange={(e) => setTest(e.target.value)}>
-            <option value="">none, or another</option>
-            {tests.map((t) => (
-              <option key={t}>{t}</option>
+          <select
+            className="field"
+            value={test}
+            onChange={(e) => {
+              setTest(e.target.value);
+              setExpects('');
+            }}
+          >
+            <option value="">none named</option>
+            {testGroups.map(({ label, kinds }) => (
+              <optgroup key={label} label={label}>
+                {tests
+                  .filter((t) => kinds.includes(t.kind))
+                  .map((t) => (
+                    <option key={t.name}>{t.name}</option>
+                  ))}
+              </optgroup>
             ))}
           </select>
         </Field>
       )}
-      <Field label="What you expect of it">
-        <input className="field" maxLength={200} value={expects} onChange={(e) => setExpects(e.target.value)} />
-      </Field>
+      {outcomes.length > 0 && (
+        <Field label="What you expect of it">
+          <select className="field" value={expects} onChange={(e) => setExpects(e.target.value)}>
+            <option value="">not said</option>
+            {outcomes.map((says) => (
+              <option key={says}>{says}</option>
+            ))}
+          </select>
+        </Field>
+      )}
       {problem && (
         <p role="alert" className="text-sm text-decide">
           {problem}

@@ -169,7 +169,14 @@ function Figures({ home: { figures: f, lastCalls } }: { home: PracticeHome }) {
         Right in {f.right} of {f.units}
         {f.minutes > 0 && ` · ${sayMinutes(f.minutes)} a unit`}
         {f.risks > 0 && ` · ${f.risks} ${f.risks === 1 ? 'risk' : 'risks'} taken`}
+        {f.testPoints !== null && ` · next tests ${Math.round(f.testPoints)} of 100`}
       </p>
+      {f.final && (
+        <p className="text-sm">
+          At the end, after measuring: {Math.round(f.final.points)} points, the engine {Math.round(f.final.engine)} (
+          {f.final.of} {f.final.of === 1 ? 'unit' : 'units'}).
+        </p>
+      )}
       <Points calls={lastCalls} />
       <h3 className="text-sm font-semibold">When you say you are sure</h3>
       <ul className="text-sm">
@@ -179,7 +186,35 @@ function Figures({ home: { figures: f, lastCalls } }: { home: PracticeHome }) {
           </li>
         ))}
       </ul>
+      <OverTime stretches={f.overTime} />
     </section>
+  );
+}
+
+const shownStretches = 6;
+
+/** How sure one was and how often right, ten calls after ten: the two come together as somebody learns to say what they know. */
+function OverTime({ stretches }: { stretches: PracticeHome['figures']['overTime'] }) {
+  if (stretches.length < 2) return null;
+  return (
+    <table className="w-full text-sm">
+      <caption className="text-left font-semibold">Ten calls after ten, the last below</caption>
+      <tbody>
+        {stretches.slice(-shownStretches).map((s, k) => (
+          <tr key={k} className="border-t border-dotted border-line">
+            <td className="py-0.5">
+              Sure <span className="tabular-nums">{Math.round(100 * s.said)} %</span>
+            </td>
+            <td className="text-right">
+              right{' '}
+              <span className="tabular-nums">
+                {s.right} of {s.of}
+              </span>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

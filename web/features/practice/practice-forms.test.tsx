@@ -1,4 +1,4 @@
-import { act, screen, waitFor, within } from '@testing-library/react';
+import { act, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import type { Card } from '@/server/practice/cards';
 import type { LessonView as Lesson } from '@/server/practice/course';
 import type { PracticeView, UnitBench } from '@/server/practice/view';
@@ -54,7 +54,7 @@ const practice = {
     { id: 'pmic', name: 'Power-management IC' },
     { id: 'button', name: 'Button and wake line' },
   ],
-  tests: ['Flip the plug'],
+  tests: [{ name: 'Flip the plug', kind: 'check', outcomes: ['another', 'the same'] }],
 } as unknown as PracticeView;
 
 describe('the call', () => {
@@ -75,7 +75,11 @@ describe('the call', () => {
       'Button and wake line0 %',
     ]);
     await person.selectOptions(screen.getByLabelText('Next test'), 'Flip the plug');
-    await person.type(screen.getByLabelText('What you expect of it'), 'the same');
+    await person.selectOptions(screen.getByLabelText('What you expect of it'), 'the same');
+    await person.selectOptions(screen.getByLabelText('Next test'), '');
+    expect(screen.queryByLabelText('What you expect of it')).toBeNull();
+    await person.selectOptions(screen.getByLabelText('Next test'), 'Flip the plug');
+    await person.selectOptions(screen.getByLabelText('What you expect of it'), 'the same');
     await person.click(send);
     await waitFor(() =>
       expect(call).toHaveBeenCalledWith({
@@ -89,6 +93,21 @@ describe('the call', () => {
         expects: 'the same',
       }),
     );
+  });
+
+  test('with the keyboard a suspect is added by Enter or by going on, not by the letters on the way to it', () => {
+    show(<CallForm practice={practice} />);
+    const suspect = screen.getByRole('combobox', { name: 'Suspect' });
+    fireEvent.keyDown(suspect, { key: 'P' });
+    fireEvent.change(suspect, { target: { value: 'pmic' } });
+    fireEvent.change(suspect, { target: { value: 'button' } });
+    expect(screen.queryAllByRole('listitem')).toHaveLength(0);
+    fireEvent.keyDown(suspect, { key: 'Enter' });
+    expect(screen.getAllByRole('listitem').map((x) => x.textContent)).toEqual(['Button and wake line100 %']);
+    fireEvent.keyDown(suspect, { key: 'ArrowDown' });
+    fireEvent.change(suspect, { target: { value: 'pmic' } });
+    fireEvent.blur(suspect);
+    expect(screen.getAllByRole('listitem')).toHaveLength(2);
   });
 
   test('what the server refuses is said, and what was entered stays', async () => {
@@ -106,8 +125,10 @@ test('the answer stands beside the call, and what was overlooked leads to its pl
   const called = {
     pattern: 'Draws nothing at all',
     shares: [{ id: 'button', name: 'Button and wake line', percent: 100 }],
-    test: '',
-    expects: '',
+    test: 'Flip the plug',
+    testPoints: 43.6,
+    expects: 'the same',
+    expectsP: 0.25,
     overlooked: [
       { says: 'Up to 334 mA.', run: 'r1', span: [3.5, 18] },
       { says: 'A check.', run: null, span: null },
@@ -125,6 +146,9 @@ test('the answer stands beside the call, and what was overlooked leads to its pl
   expect(link.getAttribute('href')).toBe('/jobs/900000001?run=r1&at=3.50-18.00#run');
   expect(screen.getByRole('row', { name: /Button and wake line/ }).textContent).toContain('under 1 %');
   expect(screen.getByRole('row', { name: /PMIC/ }).textContent).toContain('0 %');
+  expect(screen.getByText(/^You: Flip the plug/).textContent).toBe(
+    'You: Flip the plug, 44 of 100 points. You expect “the same”; the engine gives that 25 %.',
+  );
 });
 
 describe('the bench of a unit', () => {
@@ -230,7 +254,7 @@ describe('a lesson', () => {
     expect(screen.getByText('Leads can burn.')).not.toBeNull();
     expect(screen.queryByText('Question 1?')).toBeNull();
     expect(screen.queryByRole('button', { name: 'Take it' })).toBeNull();
-    jest.mocked(answer).mockResolvedValue(refused('Answer: "x" is none; expected a number, with its unit.'));
+    jest.mocked(answer).mockResolvedValue(refused('Answer: "x" is none; expected a number in mA.'));
     await person.type(screen.getByLabelText('In mA'), 'x');
     await person.click(screen.getByRole('button', { name: 'Answer' }));
     await screen.findByText(/expected a number/);

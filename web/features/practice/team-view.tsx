@@ -1,4 +1,4 @@
-import { circuitNames } from '@umbral/core';
+import { circuitNames } from '@umbral/core/words';
 import Link from 'next/link';
 import type { UnitChoice } from '@/server/practice/home';
 import type { LearnerView, TeamUnitView } from '@/server/practice/team';

@@ -2,11 +2,14 @@
 
 import { money, sayMinutes } from '@umbral/core/words';
 import Link from 'next/link';
+import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
-import type { CalledView, PracticeView } from '@/server/practice/view';
+import type { CalledView, PracticeView, Scored } from '@/server/practice/view';
 import { Answer } from './answer';
 import { finish } from './actions';
 import { CallForm } from './call-form';
+import type { Share } from './shares';
+import { SuspectShares } from './suspect-shares';
 import { UnitBenchPanel } from './unit-bench';
 
 /** What a practice unit adds to its job: the bench it lies on, the call before the answer, what it took, what it was. */
@@ -19,7 +22,8 @@ export function UnitPanel({ practice, hasRuns }: { practice: PracticeView; hasRu
       {!truth && isMine && <UnitBenchPanel jobId={jobId} bench={practice.bench} />}
       {!truth && isMine && !called && hasRuns && <CallForm practice={practice} />}
       {called && <Answer practice={practice as PracticeView & { called: CalledView }} />}
-      {!truth && isMine && <Finish jobId={jobId} isCalled={called !== null} />}
+      {/* What is said at the end begins from the call. */}
+      {!truth && isMine && <Finish key={called ? 'called' : 'open'} practice={practice} />}
     </>
   );
 }
@@ -51,12 +55,17 @@ function Truth({ practice }: { practice: PracticeView }) {
     <section aria-label="What it was" className="rounded-[14px] border-2 border-umbra bg-raised px-3.5 py-3">
       <h2 className="text-xl">{truth.circuit}</h2>
       <p>{truth.says}.</p>
-      {truth.points === null ? (
+      {truth.first === null ? (
         <p className="mt-1 text-sm text-muted">You did not call it, so there are no points.</p>
       ) : (
         <p className="mt-1">
-          <strong>{Math.round(truth.points)} points</strong> for your percentages; the engine{' '}
-          {Math.round(truth.enginePoints ?? 0)}.
+          <Points of={truth.first} /> for your call
+          {truth.last && (
+            <>
+              , <Points of={truth.last} /> at the end
+            </>
+          )}
+          .
           <span className="block text-sm text-muted">
             0 is knowing nothing, 100 is being sure and right. Sure and wrong costs more than 100.
           </span>
@@ -71,33 +80,51 @@ function Truth({ practice }: { practice: PracticeView }) {
   );
 }
 
-function Finish({ jobId, isCalled }: { jobId: number; isCalled: boolean }) {
-  const { saving, save } = useSave();
+/** Points of the call, the engine's behind them. */
+function Points({ of: { points, engine } }: { of: Scored }) {
   return (
-    <div className="grid gap-1 text-sm">
-      <button type="button" className="button" disabled={saving} onClick={() => save(() => finish(jobId))}>
-        {isCalled ? 'Finish: what was it?' : 'Give it up: what was it?'}
-      </button>
-      <p className="text-muted">
-        {isCalled
-          ? 'Go on first, where you like: measure, feed, replace, prove. All of it counts minutes.'
-          : 'Without a call there are no points.'}
-      </p>
-    </div>
+    <>
+      <strong>{Math.round(points)} points</strong> (the engine {Math.round(engine)})
+    </>
   );
 }
 
-/** Where the run will stand. */
-export function NoRunYet() {
+/** Takes the unit off the bench; after more work than the call was made on, with what it is thought to be now. */
+function Finish({ practice }: { practice: PracticeView }) {
+  const { jobId, called, isWorkedOn, circuits } = practice;
+  const { saving, save } = useSave();
+  const [shares, setShares] = useState<Share[]>(
+    () => called?.shares.map(({ id, percent }) => ({ circuit: id, percent })) ?? [],
+  );
+  const [problem, setProblem] = useState('');
+  const send = (): void => {
+    setProblem('');
+    save(() => finish({ jobId, shares: isWorkedOn && shares.length > 0 ? shares : null }), { failed: setProblem });
+  };
   return (
-    <div className="card grid min-h-[420px] place-items-center text-center">
-      <div>
-        <h2 className="text-xl">Switch it on</h2>
-        <p className="mx-auto mt-2 max-w-md text-muted">
-          Choose on your bench how it is fed and what reads it, then switch on and press. What it draws appears here.
-          Then call what it has.
+    <section aria-label="Finish" className={isWorkedOn ? 'card grid gap-2 p-3' : 'grid gap-1 text-sm'}>
+      {isWorkedOn && (
+        <>
+          <h2 className="text-lg">What is it now?</h2>
+          <p className="text-sm text-muted">
+            You know more than when you called it. Say it again; it has its own points.
+          </p>
+          <SuspectShares circuits={circuits} shares={shares} onChange={setShares} />
+        </>
+      )}
+      {problem && (
+        <p role="alert" className="text-sm text-decide">
+          {problem}
         </p>
-      </div>
-    </div>
+      )}
+      <button type="button" className="button" disabled={saving} onClick={send}>
+        {called ? 'Finish: what was it?' : 'Give it up: what was it?'}
+      </button>
+      <p className="text-sm text-muted">
+        {called
+          ? 'Go on first, where you like: measure, feed, replace, prove. All of it counts minutes.'
+          : 'Without a call there are no points.'}
+      </p>
+    </section>
   );
 }

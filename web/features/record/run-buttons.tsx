@@ -32,13 +32,14 @@ export function RunButtons({
     return (
       <div className="card grid min-h-[420px] place-items-center text-center">
         <div>
-          <h2 className="text-xl">Record the first run</h2>
+          <h2 className="text-xl">{view.practice ? 'Switch it on' : 'Record the first run'}</h2>
           <p className="mx-auto mt-2 max-w-md text-muted">
-            Type what the display shows, or drop the log of a meter or supply anywhere on this page. Outside first:
-            every port, both ways up. Then the battery connector: output on, wait, press.
+            {view.practice
+              ? 'Choose on your bench how it is fed and what reads it, then switch on and press. What it draws appears here. Then call what it has. Or lay it on the live bench, and record it as you would a real one.'
+              : 'Type what the display shows, or drop the log of a meter or supply anywhere on this page. Outside first: every port, both ways up. Then the battery connector: output on, wait, press.'}
           </p>
           <span className="mt-4 flex flex-wrap justify-center gap-2">
-            <Link className="button button-main" href={`/jobs/${view.job.id}/record`}>
+            <Link className={view.practice ? 'button' : 'button button-main'} href={`/jobs/${view.job.id}/record`}>
               <Activity size={17} aria-hidden /> Record live <kbd>l</kbd>
             </Link>
             <button type="button" className="button" onClick={addRun}>

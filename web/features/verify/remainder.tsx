@@ -39,12 +39,20 @@ export function Remainder({ view }: { view: VerifyView }) {
       <Lines title="Left off the board" lines={proof.leftOff.map((x) => x.says)} />
       <Lines title="What may come back" lines={proof.risks} />
       <nav className="grid grid-cols-2 gap-2" aria-label="Go on">
-        <Link className="button" href={`/jobs/${view.jobId}?close=1`}>
-          Close the job
-        </Link>
-        <Link className="button" href={`/jobs/${view.jobId}/report`}>
-          Report
-        </Link>
+        {view.isPractice ? (
+          <Link className="button col-span-2" href={`/jobs/${view.jobId}`}>
+            Finish the unit
+          </Link>
+        ) : (
+          <>
+            <Link className="button" href={`/jobs/${view.jobId}?close=1`}>
+              Close the job
+            </Link>
+            <Link className="button" href={`/jobs/${view.jobId}/report`}>
+              Report
+            </Link>
+          </>
+        )}
       </nav>
     </section>
   );

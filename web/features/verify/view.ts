@@ -10,6 +10,8 @@ export interface VerifyView {
   version: number;
   title: string;
   isClosed: boolean;
+  /** A practice unit, which is finished on its own page. */
+  isPractice: boolean;
   /** Empty before anything was changed. */
   now: NowView[];
   proof: ProofState | null;
@@ -33,6 +35,7 @@ export async function loadVerifyView(jobId: number): Promise<VerifyView> {
     version: job.version,
     title: `Job ${jobNumber(jobId)} · ${job.label}`,
     isClosed: job.closed_at !== null,
+    isPractice: job.is_practice,
     now: actions.length > 0 ? (result?.now ?? []) : [],
     proof: result?.proof ?? null,
     proposal: proposal && { ...proposal, circuitName: proposal.circuit ? circuitNames[proposal.circuit] : '' },

@@ -9,6 +9,7 @@ import {
   planBoard,
   predictChange,
   predictedDraw,
+  valuedTests,
   type Assessment,
   type BoardPlan,
   type Case,
@@ -26,6 +27,7 @@ import {
   type Shape,
   type ShopJob,
   type ShopPolicy,
+  type ValuedTest,
 } from '@umbral/core';
 import { LRUCache } from 'lru-cache';
 import { describeWithPreview } from './describe.ts';
@@ -102,6 +104,13 @@ export const engineAnswers = {
 
   planBoard: (seen: Seen, profile: NamedProfile | null, options: EngineOptions): BoardPlan =>
     planBoard(seen.value, seen.shapes, {
+      profiles: profilesOf(profile),
+      shop: options.shop,
+      ...learnedOf(seen, options),
+    }),
+
+  valuedTests: (seen: Seen, profile: NamedProfile | null, options: EngineOptions): ValuedTest[] =>
+    valuedTests(seen.value, seen.shapes, {
       profiles: profilesOf(profile),
       shop: options.shop,
       ...learnedOf(seen, options),

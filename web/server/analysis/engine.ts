@@ -13,6 +13,7 @@ import {
   type Run,
   type Shape,
   type SuspectDraw,
+  type ValuedTest,
 } from '@umbral/core';
 import { wrap, type Remote } from 'comlink';
 import nodeEndpoint from 'comlink/dist/umd/node-adapter';
@@ -128,6 +129,16 @@ export function planBoard(
   options: AskOptions = {},
 ): Promise<BoardPlan> {
   return ask(async (engine) => engine.planBoard({ value, shapes }, named(used), await withLibrary(engine, options)));
+}
+
+/** Every test that can be named next, with what it is worth. Throws as {@link assess}. */
+export function valuedTests(
+  value: Case,
+  shapes: ReadonlyMap<string, Shape>,
+  used: UsedProfile | null,
+  options: AskOptions = {},
+): Promise<ValuedTest[]> {
+  return ask(async (engine) => engine.valuedTests({ value, shapes }, named(used), await withLibrary(engine, options)));
 }
 
 /** Cases for {@link callAll}, with what is asked of each. */

@@ -26,8 +26,16 @@ import { actionOf, type JobContent, type PracticeUnitRow } from '../rows.ts';
 import { ownUnit, said } from './units.ts';
 
 const jobId = yup.number().integer().positive().required();
-const volts = yup.number().positive('Volts: expected more than 0').max(60, 'Volts: expected at most 60');
-const limit = yup.number().positive('Limit: expected more than 0').max(20, 'Limit: expected at most 20 A');
+const volts = yup
+  .number()
+  .typeError('Volts: expected a number, such as 3.85')
+  .positive('Volts: expected more than 0')
+  .max(60, 'Volts: expected at most 60');
+const limit = yup
+  .number()
+  .typeError('Limit: expected a number of amperes, such as 1.5')
+  .positive('Limit: expected more than 0')
+  .max(20, 'Limit: expected at most 20 A');
 
 export const powerInput = yup.object({
   jobId,

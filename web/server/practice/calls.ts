@@ -17,13 +17,15 @@ import {
   type CircuitId,
   type HeldAgainst,
   type Review,
+  type ValuedTest,
 } from '@umbral/core';
+import { LRUCache } from 'lru-cache';
 import * as yup from 'yup';
 import * as engine from '../analysis/engine.ts';
 import { audit } from '../audit.ts';
 import { json, transaction, type Queries } from '../db.ts';
 import { ExpectedError } from '../errors.ts';
-import { latestAssessment } from '../jobs.ts';
+import { askedOf, latestAssessment } from '../jobs.ts';
 import type { Person } from '../people/actor.ts';
 import { loadPolicy } from '../policy.ts';
 import { findProfile } from '../profiles.ts';
@@ -31,20 +33,23 @@ import { caseOf, runOf, type JobContent, type PracticeReviewRow, type PracticeUn
 import { unitAtWork } from './bench.ts';
 import { closeLesson } from './course.ts';
 
+const shareInput = yup.object({
+  circuit: yup.string().oneOf(circuitIds, 'Circuit: not one that is known').required(),
+  percent: yup.number().required(),
+});
+
 export const callInput = yup.object({
   jobId: yup.number().integer().positive().required(),
   pattern: yup.string().oneOf(patternIds, 'Pattern: choose what the run shows').required(),
-  shares: yup
-    .array(
-      yup.object({
-        circuit: yup.string().oneOf(circuitIds, 'Circuit: not one that is known').required(),
-        percent: yup.number().required(),
-      }),
-    )
-    .max(circuitIds.length)
-    .required(),
+  shares: yup.array(shareInput).max(circuitIds.length).required(),
   test: yup.string().max(200).default(''),
   expects: yup.string().max(200).default(''),
+});
+
+export const finishInput = yup.object({
+  jobId: yup.number().integer().positive().required(),
+  /** What is said at the end; null where nothing is. */
+  shares: yup.array(shareInput).max(circuitIds.length).nullable().default(null),
 });
 
 /**
@@ -64,6 +69,7 @@ export async function callUnit(input: yup.InferType<typeof callInput>, person: P
       throw new ExpectedError('input', 'There is no run yet: switch the unit on first, then call what it shows.');
     const said = leading(call.shares).circuit;
     const draws = await drawsOf(q, content, given.result, said);
+    const next = await valueOf(q, content, call);
     const points = pointsFor(probabilitiesOf(call.shares), unit.circuit);
     const enginePoints = pointsFor(given.result.circuits, unit.circuit);
     const made = await q('practice_calls')
@@ -73,6 +79,8 @@ export async function callUnit(input: yup.InferType<typeof callInput>, person: P
         shares: json(call.shares),
         test: call.test,
         expects: call.expects,
+        test_points: next.points,
+        expects_p: next.expectsP,
         assessment_id: given.id,
         overlooked: json(overlookedBy(call, given.result, draws)),
         points,
@@ -102,6 +110,40 @@ async function drawsOf(q: Queries, content: JobContent, given: Assessment, said:
     out.push({ run: row.run_key, first: a, called: b });
   }
   return out;
+}
+
+/**
+ * What the test is worth that was named as the next, and how likely what is expected of it.
+ *
+ * @throws {ExpectedError} for a test that cannot be made here, or an outcome that it does not have
+ */
+async function valueOf(
+  q: Queries,
+  content: JobContent,
+  { test, expects }: Call,
+): Promise<{ points: number | null; expectsP: number | null }> {
+  if (test === '' && expects === '') return { points: null, expectsP: null };
+  const named = (await nextTests(q, content)).find((t) => t.name === test);
+  if (!named) throw new ExpectedError('input', `Next test: choose one of the list; "${test}" cannot be done now.`);
+  if (expects === '') return { points: named.points, expectsP: null };
+  const outcome = named.outcomes.find((o) => o.says === expects);
+  if (outcome) return { points: named.points, expectsP: outcome.p };
+  const expected = named.outcomes.map((o) => o.says).join(', ') || 'nothing, since it is no test';
+  throw new ExpectedError('input', `What you expect of it: expected one of ${expected}; got "${expects}".`);
+}
+
+/** By the assessment that they go with, since a page that is loaded again asks the same. */
+const valued = new LRUCache<number, ValuedTest[]>({ max: 50 });
+
+/** Every test that can be named next, with what it is worth as the job stands. */
+export async function nextTests(q: Queries, content: JobContent): Promise<ValuedTest[]> {
+  const given = await latestAssessment(q, content.job.id);
+  const known = given && valued.get(given.id);
+  if (known) return known;
+  const { value, shapes, used, options } = await askedOf(q, content);
+  const tests = await engine.valuedTests(value, shapes, used, options);
+  if (given) valued.set(given.id, tests);
+  return tests;
 }
 
 /** What one call shows of the person: how well they read, and which circuits they mix up. */
@@ -146,11 +188,14 @@ export async function keepReview(
 
 /**
  * Takes a unit off the bench: what it was is shown, and what it took is added up for good. A unit that was not called ends
- * without points.
+ * without points; one that was called may be said anew at the end, after measuring, with points of its own.
+ *
+ * @throws {ExpectedError} for percentages that do not sum, and for a last word without a first
  */
-export async function finishUnit(jobId: number, person: Person): Promise<void> {
+export async function finishUnit({ jobId, shares }: yup.InferType<typeof finishInput>, person: Person): Promise<void> {
   await transaction(async (q) => {
     const { unit, content } = await unitAtWork(q, jobId, person);
+    if (shares) await keepFinal(q, unit, shares as Call['shares']);
     const shop = await loadPolicy(q);
     const tally = tallyOf(caseOf(content), unit.device, unit.faults, unit.looks, shop);
     await q('practice_units')
@@ -159,4 +204,18 @@ export async function finishUnit(jobId: number, person: Person): Promise<void> {
     await q('jobs').where({ id: jobId }).update({ stage: 'close' });
     await audit(q, jobId, 'practice unit finished');
   });
+}
+
+async function keepFinal(q: Queries, unit: PracticeUnitRow, shares: Call['shares']): Promise<void> {
+  const refused = refusedShares(shares);
+  if (refused !== null) throw new ExpectedError('input', refused);
+  const given = await latestAssessment(q, unit.job_id);
+  const kept = await q('practice_calls')
+    .where({ job_id: unit.job_id })
+    .update({
+      final_shares: json(shares),
+      final_points: pointsFor(probabilitiesOf(shares), unit.circuit),
+      final_engine_points: pointsFor(given?.result.circuits ?? [], unit.circuit),
+    });
+  if (kept === 0) throw new ExpectedError('input', 'Call it first: what is said at the end stands beside the call.');
 }

@@ -1,4 +1,5 @@
 import {
+  askedUnit,
   courseLessonOf,
   courseLessons,
   drawLessonRun,
@@ -124,16 +125,13 @@ function known(id: string): CourseLesson {
   return lesson;
 }
 
-const unitWords = { amps: 'mA', volts: 'V', defectW: 'W', ohm: 'ohm' } as const;
-
 function questionView(question: Question, index: number, answer: LessonAnswer | null): QuestionView {
-  const typed = question.kind === 'read' || question.kind === 'reckon';
   const judged = answer ? judge(question, answer.given) : null;
   return {
     index,
     asks: question.asks,
     options: optionsOf(question),
-    unit: !typed ? '' : question.kind === 'reckon' && question.quantity === 'amps' ? 'A' : unitWords[question.quantity],
+    unit: askedUnit(question),
     picture: 'run' in question ? picture(question.run, []) : null,
     answer: answer && judged ? { ...answer, right: judged.right, why: judged.why } : null,
   };
@@ -212,7 +210,9 @@ export async function answerQuestion(input: yup.InferType<typeof answerInput>, p
   const question = lesson.questions[input.question];
   if (!question) throw missing(`Question ${input.question + 1}`);
   const judged = judge(question, input.given);
-  if (!judged) throw new ExpectedError('input', `Answer: "${input.given}" is none; expected ${expectedOf(question)}.`);
+  const unit = askedUnit(question);
+  const expected = unit === '' ? 'one of the options' : `a number in ${unit}`;
+  if (!judged) throw new ExpectedError('input', `Answer: "${input.given}" is none; expected ${expected}.`);
   await transaction(async (q) => {
     const at = { person_id: person.id, lesson: lesson.id };
     await q('practice_lessons').insert(at).onConflict(['person_id', 'lesson']).ignore();
@@ -226,9 +226,6 @@ export async function answerQuestion(input: yup.InferType<typeof answerInput>, p
     await closeLesson(q, lesson, person.id);
   });
 }
-
-const expectedOf = (question: Question): string =>
-  question.kind === 'read' || question.kind === 'reckon' ? 'a number, with its unit' : 'one of the options';
 
 /** A lesson is done when everything was answered and every unit of it was called. */
 export async function closeLesson(q: Queries, lesson: CourseLesson, personId: number): Promise<void> {
@@ -264,7 +261,9 @@ export async function lessonUnit(id: string, index: number, person: Person): Pro
       profile: wanted.profile,
       version: 0,
       circuit,
+      kinds: wanted.kinds ?? null,
       severity: wanted.severity ?? null,
+      seenOn: { feed: lesson.example.feed, battery: lesson.example.battery ?? true },
       seed,
     });
   });

@@ -29,6 +29,9 @@ interface Row {
   shares: PracticeCallRow['shares'];
   points: number;
   engine_points: number;
+  test_points: number | null;
+  final_points: number | null;
+  final_engine_points: number | null;
   tally: Tally | null;
   finished_at: Date | null;
   created_at: Date;
@@ -40,7 +43,7 @@ interface Row {
 /** Every unit that was called, of one person or of all, the oldest first. */
 export async function calledUnits(q: Queries, personId: number | null): Promise<CalledRow[]> {
   const { rows } = await q.raw<{ rows: Row[] }>(
-    `SELECT u.job_id, u.person_id, j.device_class, u.circuit, c.shares, c.points, c.engine_points, u.tally, u.finished_at,
+    `SELECT u.job_id, u.person_id, j.device_class, u.circuit, c.shares, c.points, c.engine_points, c.test_points, c.final_points, c.final_engine_points, u.tally, u.finished_at,
        c.created_at,
        (SELECT array_agg(check_id) FROM checks WHERE job_id = u.job_id AND outcome IS NOT NULL) AS checks,
        (SELECT count(*)::int FROM readings WHERE job_id = u.job_id) AS probes,
@@ -64,6 +67,8 @@ export async function calledUnits(q: Queries, personId: number | null): Promise<
       sure: said.percent / 100,
       points: row.points,
       enginePoints: row.engine_points,
+      testPoints: row.test_points,
+      final: row.final_points === null ? null : { points: row.final_points, engine: row.final_engine_points ?? 0 },
       minutes: row.tally?.minutes ?? 0,
       probes: row.tally?.probes ?? row.probes,
       wasted: row.tally?.wasted ?? 0,

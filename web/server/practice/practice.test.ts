@@ -5,6 +5,7 @@ import { runningWaits } from '../day/waits.ts';
 import { db, transaction } from '../db.ts';
 import { closeJob } from '../job-edits.ts';
 import { outcomeInput } from '../input.ts';
+import { latestAssessment, loadContent } from '../jobs.ts';
 import { frozenCalls } from '../library/frozen.ts';
 import { libraryCases } from '../library/known.ts';
 import { notebookEntries } from '../library/notebook.ts';
@@ -20,7 +21,7 @@ import { actionInput } from '../input.ts';
 import { loadTrash } from '../trash.ts';
 import { feedInput, feedUnit, keepProbed, lookAtUnit, powerInput, powerUnit, probeInput, watchUnit } from './bench.ts';
 import { addTypedRun } from '../record.ts';
-import { callInput, callUnit, finishUnit, loadReviews } from './calls.ts';
+import { callInput, callUnit, finishUnit, loadReviews, nextTests } from './calls.ts';
 import { answerCard, loadCards } from './cards.ts';
 import { answerQuestion, lessonUnit, loadCourse, loadLesson } from './course.ts';
 import { calledUnits } from './figures.ts';
@@ -82,13 +83,18 @@ test('from the bench to the truth: recorded, called, probed, fed, changed, finis
   expect(await power(id)).toBe('r2');
   const last = await db()('assessments').where({ job_id: id }).orderBy('id', 'desc').first();
   expect(last?.result.runs.at(-1)?.pattern[0].id).toBe('normal-start');
-  await finishUnit(id, me);
+  const shares = [{ circuit: 'core.memory' as const, percent: 90 }];
+  await expect(finishUnit({ jobId: id, shares }, me)).rejects.toThrow('they sum to 90');
+  await finishUnit({ jobId: id, shares: [...shares, { circuit: 'core.storage', percent: 10 }] }, me);
   const done = await row(id);
   expect(done?.tally).toMatchObject({ probes: 1, changes: 1, wasted: 0, risks: [{ id: 'above-the-rail' }] });
   await expect(power(id)).rejects.toThrow('This unit is finished');
-  await expect(finishUnit(id, me)).rejects.toThrow('This unit is finished');
+  await expect(finishUnit({ jobId: id, shares: null }, me)).rejects.toThrow('This unit is finished');
   const [called] = await calledUnits(db(), me.id);
   expect(called).toMatchObject({ circuit: 'core.memory', said: 'core.storage', sure: 0.7, depth: 4 });
+  // It was changed and it works: the engine knows, and so does who changed it.
+  expect(called.final?.points).toBeGreaterThan(95);
+  expect(called.final?.engine).toBeGreaterThan(90);
   expect((await loadReviews(db(), me.id, 'pair'))[0]).toMatchObject({ key: 'core.memory | core.storage', wrong: 1 });
 });
 
@@ -104,6 +110,42 @@ test('a display that is watched keeps nothing; what is read off it is typed as o
   expect(await addTypedRun(id, `${watched.line}0 | prompt ${atEnd.toFixed(2)} hold`, undefined)).toBe('r1');
   await call(id, [['core.memory', 100]]);
   expect(await isUncalled(db(), id)).toBe(false);
+});
+
+test('the test that is named next has its points, and what is expected of it is held against the engine', async () => {
+  const id = await unit({ fault: 'short:io=0.4', circuit: null });
+  await power(id);
+  const { next } = (await latestAssessment(db(), id))?.result ?? { next: [] };
+  const named = await nextTests(db(), await loadContent(db(), id));
+  const first = named.find((t) => t.name === next[0].name);
+  const wild = { test: 'Lick the battery' };
+  await expect(call(id, [['pmic', 100]], wild)).rejects.toThrow('"Lick the battery" cannot be done now');
+  const odd = { test: first?.name, expects: 'a smell' };
+  await expect(call(id, [['pmic', 100]], odd)).rejects.toThrow(/expected one of .*; got "a smell"/);
+  const [outcome] = first?.outcomes ?? [];
+  await call(id, [['pmic', 100]], { test: first?.name, expects: outcome.says });
+  const kept = await db()('practice_calls').where({ job_id: id }).first();
+  expect(kept).toMatchObject({ test_points: 100, expects: outcome.says });
+  expect(kept?.expects_p).toBeCloseTo(outcome.p, 9);
+  const last = (await calledUnits(db(), me.id)).find((c) => c.jobId === id);
+  expect(last?.testPoints).toBe(100);
+});
+
+test('volts and amperes that are no numbers are said to be none', () => {
+  const on = { jobId: 1, feed: 'battery', instrument: 'bench-logger' };
+  expect(() => powerInput.validateSync({ ...on, setV: Number.NaN })).toThrow('Volts: expected a number, such as 3.85');
+  expect(() => powerInput.validateSync({ ...on, limitA: 'three' })).toThrow('Limit: expected a number of amperes');
+  expect(() => feedInput.validateSync({ jobId: 1, rail: 'io', setV: Number.NaN, limitA: 1 })).toThrow(
+    'Volts: expected',
+  );
+});
+
+test('what is said at the end needs a call before it', async () => {
+  const id = await unit();
+  await power(id);
+  const shares = [{ circuit: 'pmic' as const, percent: 100 }];
+  await expect(finishUnit({ jobId: id, shares }, me)).rejects.toThrow('Call it first');
+  expect((await row(id))?.finished_at).toBeNull();
 });
 
 describe('bad input', () => {
@@ -188,7 +230,7 @@ test('nothing of practice enters what the shop has', async () => {
   await expect(takeReading(measureInput.validateSync(good))).rejects.toThrow('practice unit');
   const close = outcomeInput.validateSync({ jobId: id, version: 1, grade: 'cleared', circuit: 'core.memory' });
   await expect(closeJob(close)).rejects.toThrow('finished on its own page');
-  await finishUnit(id, me);
+  await finishUnit({ jobId: id, shares: null }, me);
   await db()('jobs').where({ id }).update({ deleted_at: new Date() });
   expect(await everything()).toEqual(before);
   expect(id).toBeGreaterThan(900_000_000);
@@ -205,7 +247,7 @@ describe('the course', () => {
 
   test('answers stand as they were given first, and a lesson is done with its units', async () => {
     const say = (question: number, given: string) => answerQuestion({ lesson: first.id, question, given }, me);
-    await expect(say(0, 'many')).rejects.toThrow('expected a number, with its unit');
+    await expect(say(0, 'many')).rejects.toThrow('expected a number in mA');
     await expect(say(2, '9')).rejects.toThrow('expected one of the options');
     await expect(say(77, '1')).rejects.toThrow('Question 78');
     await expect(answerQuestion({ lesson: 'none', question: 0, given: '1' }, me)).rejects.toThrow('Lesson "none"');

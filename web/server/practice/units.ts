@@ -8,6 +8,8 @@ import {
   type CircuitId,
   type DeviceClass,
   type Fault,
+  type FaultKind,
+  type UsualFeed,
 } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from '../audit.ts';
@@ -42,6 +44,8 @@ export interface UnitOrder {
   severity?: 'slight' | 'hard' | null;
   /** Id of the element that it is at. */
   at?: string | null;
+  kinds?: readonly FaultKind[] | null;
+  seenOn?: UsualFeed | null;
   seed?: number;
   lesson?: string | null;
   teamUnitId?: number | null;
@@ -63,8 +67,8 @@ export async function makeUnit(q: Queries, person: Person, order: UnitOrder): Pr
   const seed = order.seed ?? newSeed();
   const unit = said(() => {
     const fault: Fault | null = order.fault ? parseFault(profile, order.fault) : null;
-    const { circuit = null, severity = null, at = null } = order;
-    return drawUnit({ profile, circuit, fault, severity, at }, seededRandom(seed));
+    const { circuit = null, severity = null, at = null, kinds = null, seenOn = null } = order;
+    return drawUnit({ profile, circuit, fault, severity, at, kinds, seenOn }, seededRandom(seed));
   });
   const [{ id }] = (await q.raw<{ rows: { id: number }[] }>(`SELECT nextval('practice_job_ids')::int AS id`)).rows;
   const deviceClass = profile.class as DeviceClass;

@@ -18,13 +18,15 @@ import {
   type PowerOn,
   type Suggestion,
   type Tally,
+  type ValuedTest,
 } from '@umbral/core';
 import type { Queries } from '../db.ts';
-import { loadContent } from '../jobs.ts';
+import { latestAssessment, loadContent } from '../jobs.ts';
 import { loadPolicy } from '../policy.ts';
 import { findProfile } from '../profiles.ts';
 import { caseOf, type AssessmentRow, type JobContent, type PracticeCallRow, type PracticeUnitRow } from '../rows.ts';
 import { benchOf } from './bench.ts';
+import { nextTests } from './calls.ts';
 import { findUnit } from './units.ts';
 
 /** What of a unit its bench offers. */
@@ -50,10 +52,28 @@ export interface Named {
 export interface CalledView {
   pattern: string;
   shares: { id: CircuitId; name: string; percent: number }[];
+  /** Empty where none was named. */
   test: string;
+  testPoints: number | null;
   expects: string;
+  /** How likely the engine thought it, 0 to 1. */
+  expectsP: number | null;
   overlooked: Overlooked[];
   engine: { pattern: string; patternP: number; circuits: Named[]; next: string; nextWhy: string };
+}
+
+/** Points of a call beside the engine's. */
+export interface Scored {
+  points: number;
+  engine: number;
+}
+
+/** What a unit was, with the points of the call and of what was said at the end; null where there was none. */
+export interface TruthView {
+  circuit: string;
+  says: string;
+  first: Scored | null;
+  last: Scored | null;
 }
 
 /** What a practice unit adds to the page of its job. */
@@ -65,19 +85,20 @@ export interface PracticeView {
   bench: UnitBench;
   patterns: { id: PatternId; name: string }[];
   circuits: { id: CircuitId; name: string }[];
-  /** Tests that the engine would think of, in the order of their names. */
-  tests: string[];
+  /** Tests that can be named next, by name, with what can come of each; empty where nobody is to call. */
+  tests: { name: string; kind: ValuedTest['kind']; outcomes: string[] }[];
   called: CalledView | null;
   tally: Tally;
+  /** Something was entered since the call: it may be said anew at the end. */
+  isWorkedOn: boolean;
   /** What it was, once it is off the bench. */
-  truth: { circuit: string; says: string; points: number | null; enginePoints: number | null } | null;
+  truth: TruthView | null;
 }
 
 /** The practice side of a job; null for one of the shop's. */
 export async function loadPractice(
   q: Queries,
   content: JobContent,
-  latest: Assessment | null,
   personId: number,
   nextName: (s: Suggestion) => string,
 ): Promise<PracticeView | null> {
@@ -88,6 +109,7 @@ export async function loadPractice(
   const given = call ? await q<AssessmentRow>('assessments').where({ id: call.assessment_id }).first() : undefined;
   const known = await findProfile(q, unit.profile, unit.profile_version);
   const circuits = known ? practicableCircuits(known.profile) : practicableCircuits(unit.device);
+  const toCall = !call && unit.person_id === personId && unit.finished_at === null && content.runs.length > 0;
   const ids: CircuitId[] = [...circuits, 'unmodelled'];
   return {
     jobId: unit.job_id,
@@ -97,16 +119,28 @@ export async function loadPractice(
     bench: unitBench(unit, content),
     patterns: (Object.keys(patternTypes) as PatternId[]).map((id) => ({ id, name: patternNames[id] })),
     circuits: ids.map((id) => ({ id, name: circuitNames[id] })),
-    tests: [...new Set((latest?.next ?? []).map(nextName))].sort((a, b) => a.localeCompare(b)),
+    tests: toCall ? await testsToName(q, content) : [],
     called: call && given ? calledView(call, given.result, nextName) : null,
     tally: unit.tally ?? tallyOf(caseOf(content), unit.device, unit.faults, unit.looks, await loadPolicy(q)),
+    isWorkedOn: call !== null && (await latestAssessment(q, unit.job_id))?.id !== call.assessment_id,
     truth: unit.finished_at ? truthOf(unit, call) : null,
   };
 }
 
-function truthOf(unit: PracticeUnitRow, call: PracticeCallRow | null): PracticeView['truth'] {
-  const [points, enginePoints] = [call?.points ?? null, call?.engine_points ?? null];
-  return { circuit: circuitNames[unit.circuit], says: unit.says, points, enginePoints };
+/** In an order that says nothing of what is likely. */
+async function testsToName(q: Queries, content: JobContent): Promise<PracticeView['tests']> {
+  const tests = await nextTests(q, content);
+  return tests.map(({ name, kind, outcomes }) => ({ name, kind, outcomes: outcomes.map((o) => o.says).sort() }));
+}
+
+function truthOf(unit: PracticeUnitRow, call: PracticeCallRow | null): TruthView {
+  const { final_points: points = null, final_engine_points: engine = null } = call ?? {};
+  return {
+    circuit: circuitNames[unit.circuit],
+    says: unit.says,
+    first: call && { points: call.points, engine: call.engine_points },
+    last: points === null || engine === null ? null : { points, engine },
+  };
 }
 
 function unitBench(unit: PracticeUnitRow, content: JobContent): UnitBench {
@@ -145,7 +179,9 @@ function calledView(call: PracticeCallRow, given: Assessment, nextName: (s: Sugg
     pattern: patternNames[call.pattern],
     shares: call.shares.map((s) => ({ id: s.circuit, name: circuitNames[s.circuit], percent: s.percent })),
     test: call.test,
+    testPoints: call.test_points,
     expects: call.expects,
+    expectsP: call.expects_p,
     overlooked: call.overlooked,
     engine: {
       pattern: top ? patternNames[top.id] : '',

@@ -41,12 +41,20 @@ export interface PracticeCallRow {
   job_id: number;
   pattern: PatternId;
   shares: Call['shares'];
+  /** Name of the test that comes next, and what is expected of it; empty where none was named. */
   test: string;
   expects: string;
+  /** Null where none was named. */
+  test_points: number | null;
+  expects_p: number | null;
   assessment_id: number;
   overlooked: Overlooked[];
   points: number;
   engine_points: number;
+  /** What was said at the end, with its points; all null where nothing was. */
+  final_shares: Call['shares'] | null;
+  final_points: number | null;
+  final_engine_points: number | null;
   created_at: Date;
 }
 

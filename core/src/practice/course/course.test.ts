@@ -51,15 +51,17 @@ test('what explains an answer says its figures', () => {
   for (const { q } of everyQuestion) expect(judge(q, optionsOf(q).length > 0 ? '0' : '1')?.why).not.toMatch(/[{}]|NaN/);
 });
 
-test.each(courseLessons.flatMap((l) => l.units.map((u) => [l.id, u] as const)))(
-  'the units of %s can be made: %j',
-  (_, unit) => {
+test.each(courseLessons.flatMap((l) => l.units.map((u) => [l.id, u, l.example] as const)))(
+  'the units of %s need it: %j',
+  (_, unit, { feed, battery = true }) => {
     const profile = shippedProfile(unit.profile) as Profile;
     const possible = practicableCircuits(profile);
     for (const circuit of unit.circuits) {
       expect(possible).toContain(circuit);
-      const made = drawUnit({ profile, circuit, severity: unit.severity ?? null }, seededRandom(2));
+      const { kinds, severity } = unit;
+      const made = drawUnit({ profile, circuit, kinds, severity, seenOn: { feed, battery } }, seededRandom(2));
       expect(made.circuit).toBe(circuit);
+      if (kinds) expect(made.faults.map((f) => kinds.includes(f.kind))).toEqual([true]);
     }
   },
 );

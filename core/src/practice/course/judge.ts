@@ -55,17 +55,21 @@ function circuitAtFault({ profile: id, fault }: LessonRun): CircuitId {
 type Numeric = Extract<Question, { kind: 'read' | 'reckon' }>;
 
 const units = {
-  amps: { kind: 'current', bare: ' mA', say: (x: number) => formatCurrent(x, settings.shownA) },
-  volts: { kind: 'voltage', bare: ' V', say: formatVoltage },
-  ohm: { kind: 'resistance', bare: ' ohm', say: formatResistance },
-  defectW: { kind: 'power', bare: ' W', say: formatPower },
+  amps: { kind: 'current', bare: 'mA', say: (x: number) => formatCurrent(x, settings.shownA) },
+  volts: { kind: 'voltage', bare: 'V', say: formatVoltage },
+  ohm: { kind: 'resistance', bare: 'ohm', say: formatResistance },
+  defectW: { kind: 'power', bare: 'W', say: formatPower },
 } as const;
+
+/** The unit that a number without one is in, which is the one that was asked for; empty where an option is chosen. */
+export function askedUnit(question: Question): string {
+  if (question.kind !== 'read' && question.kind !== 'reckon') return '';
+  return question.kind === 'reckon' && question.quantity === 'amps' ? 'A' : units[question.quantity].bare;
+}
 
 function judgeNumber(question: Numeric, given: string): Judged | null {
   const unit = units[question.quantity];
-  // A number alone is in the unit that was asked for.
-  const bare = question.kind === 'reckon' && question.quantity === 'amps' ? ' A' : unit.bare;
-  const text = /[a-zΩ]/i.test(given) ? given : `${given}${bare}`;
+  const text = /[a-zΩ]/i.test(given) ? given : `${given} ${askedUnit(question)}`;
   const read = parseQuantity(text, unit.kind);
   if (!read.ok) return null;
   const right = rightNumber(question);

@@ -1,22 +1,15 @@
 import { LRUCache } from 'lru-cache';
-import type { DeviceClass, PatternId } from '../../catalogue/index.ts';
-import { bareCase, type Case, type Run } from '../../case/index.ts';
-import { describe } from '../../diagnosis/index.ts';
-import { contextFor } from '../../prediction/index.ts';
+import type { Run } from '../../case/index.ts';
 import { formatCurrent, formatVoltage } from '../../quantity/index.ts';
-import { recognise, topPattern, type Shape } from '../../shape/index.ts';
+import type { Shape } from '../../shape/index.ts';
 import { seededRandom, type Trace } from '../../trace/index.ts';
 import { parseFault, shippedProfile } from '../../twin/index.ts';
-import { instrumentsOf, powerOn } from '../power-on.ts';
+import { usualRun, type SeenUsual } from '../usual-run.ts';
 import settings from './lesson-run.json';
 import type { LessonPlace, LessonRun } from './lesson.ts';
 
 /** A run of a lesson as it was recorded, with what is read off it. Amperes, volts, seconds. */
-export interface DrawnRun {
-  run: Run;
-  trace: Trace;
-  shape: Shape;
-  pattern: PatternId;
+export interface DrawnRun extends SeenUsual {
   /** What is drawn at a place, and where the place is. */
   levels: Record<LessonPlace, { amps: number; volts: number; span: readonly [from: number, to: number] }>;
 }
@@ -36,24 +29,9 @@ export function drawLessonRun(given: LessonRun): DrawnRun {
   if (!profile) throw new RangeError(`there is no profile "${given.profile}" that ships`);
   const fault = parseFault(profile, given.fault);
   const faults = fault.kind === 'none' ? [] : [fault];
-  const instruments = instrumentsOf[given.feed];
-  const on = {
-    feed: given.feed,
-    instrument: instruments.includes('bench-logger') ? ('bench-logger' as const) : instruments[0],
-    setV: null,
-    limitA: null,
-    port: 1,
-    flipped: false,
-    battery: given.battery ?? true,
-    presses: true,
-    unplugged: [],
-  };
-  const { run, trace } = powerOn(profile, faults, [], on, 'r1', seededRandom(settings.seed));
-  const device = { class: profile.class as DeviceClass, model: profile.name, profile: profile.id };
-  const value: Case = { ...bareCase(device, [], 'lesson'), runs: [run] };
-  const shape = describe(value, run, trace, null);
-  const pattern = topPattern(recognise(shape, contextFor(value, run)));
-  const made: DrawnRun = { run, trace, shape, pattern, levels: levelsOf(trace, shape, run) };
+  const on = { feed: given.feed, battery: given.battery ?? true };
+  const seen = usualRun(profile, faults, on, seededRandom(settings.seed));
+  const made: DrawnRun = { ...seen, levels: levelsOf(seen.trace, seen.shape, seen.run) };
   drawn.set(key, made);
   return made;
 }

@@ -1,4 +1,4 @@
-import type { CircuitId, PatternId } from '../../catalogue/index.ts';
+import type { CircuitId, FaultKind, PatternId } from '../../catalogue/index.ts';
 import type { TwinSetup } from '../../twin/index.ts';
 import course from './lessons.json';
 
@@ -46,6 +46,8 @@ export type Question = Asked &
 export interface LessonUnit {
   profile: string;
   circuits: CircuitId[];
+  /** Kinds of fault that need the lesson; any where left out. */
+  kinds?: FaultKind[];
   severity?: 'slight' | 'hard';
 }
 

@@ -1,0 +1,199 @@
+import { screen, waitFor, within } from '@testing-library/react';
+import type { PracticeHome } from '@/server/practice/home';
+import type { LearnerView } from '@/server/practice/team';
+import type { PracticeView as Unit } from '@/server/practice/view';
+import { kept, refused, show } from '@/testing/show';
+import { finish, takeNextUnit, takeTeam } from './actions';
+import { PracticeView } from './home-view';
+import { TeamView } from './team-view';
+import { UnitPanel } from './unit-panel';
+
+const push = jest.fn();
+jest.mock('next/navigation', () => ({ useRouter: () => ({ push, refresh: jest.fn() }) }));
+jest.mock('./actions', () => ({ finish: jest.fn(), takeNextUnit: jest.fn(), takeTeam: jest.fn() }));
+jest.mock('./unit-bench', () => ({ UnitBenchPanel: () => null }));
+
+beforeEach(() => {
+  jest.clearAllMocks();
+  jest.mocked(finish).mockResolvedValue(kept(undefined));
+  jest.mocked(takeNextUnit).mockResolvedValue(kept(900000007));
+  jest.mocked(takeTeam).mockResolvedValue(kept(900000008));
+});
+
+const figures: PracticeHome['figures'] = {
+  units: 0,
+  right: 0,
+  points: 0,
+  enginePoints: 0,
+  testPoints: null,
+  final: null,
+  minutes: 0,
+  probes: 0,
+  wasted: 0,
+  risks: 0,
+  calibration: [],
+  overTime: [],
+};
+const home: PracticeHome = {
+  course: [
+    {
+      id: 'levels',
+      number: 1,
+      title: 'Units and levels',
+      idea: 'Read two numbers.',
+      questions: 4,
+      answered: 0,
+      isDone: false,
+    },
+  ] as PracticeHome['course'],
+  open: [],
+  figures,
+  lastCalls: [],
+  mixedUp: [],
+  cardsDue: 0,
+  choice: { profiles: [] },
+  team: null,
+};
+
+describe('the page of practice', () => {
+  test('leads whoever is new to lesson one, and takes a unit by its key', async () => {
+    const { person } = show(<PracticeView home={home} isLead={false} />);
+    expect(screen.getByRole('heading', { name: 'Never held a meter? Begin here.' })).not.toBeNull();
+    expect(screen.getByRole('link', { name: 'Lesson 1: Units and levels' }).getAttribute('href')).toBe(
+      '/practice/lessons/levels',
+    );
+    expect(screen.queryByRole('region', { name: 'Your calls' })).toBeNull();
+    await person.keyboard('x');
+    await waitFor(() => expect(push).toHaveBeenCalledWith('/jobs/900000007'));
+  });
+
+  test('says how one calls: points, sureness, and how both moved', () => {
+    const called = {
+      ...figures,
+      units: 20,
+      right: 13,
+      points: 41.4,
+      enginePoints: 60,
+      testPoints: 72.2,
+      final: { points: 88, engine: 97, of: 4 },
+      calibration: [{ said: 0.9, right: 7, of: 10 }],
+      overTime: [
+        { said: 0.9, right: 5, of: 10 },
+        { said: 0.75, right: 8, of: 10 },
+      ],
+    };
+    const mixedUp = [{ circuits: ['Memory', 'Storage'], wrong: 2, lastRight: null, isDue: true }];
+    show(<PracticeView home={{ ...home, figures: called, mixedUp, cardsDue: 3 }} isLead />);
+    const calls = screen.getByRole('region', { name: 'Your calls' });
+    expect(calls.textContent).toContain('41 points on the average, the engine 60');
+    expect(calls.textContent).toContain('next tests 72 of 100');
+    expect(calls.textContent).toContain('You say 90 % and are right 7 of 10 times.');
+    expect(calls.textContent).toContain('At the end, after measuring: 88 points, the engine 97 (4 units).');
+    expect(
+      within(calls)
+        .getAllByRole('row')
+        .map((r) => r.textContent),
+    ).toEqual(['Sure 90 %right 5 of 10', 'Sure 75 %right 8 of 10']);
+    expect(screen.getByRole('region', { name: 'What you mix up' }).textContent).toContain(
+      'Memory and Storage2 times, never right yet · due now',
+    );
+    expect(screen.getByRole('link', { name: 'Silhouettes: 3 due' })).not.toBeNull();
+    expect(screen.getByRole('link', { name: 'Who is ready for what' })).not.toBeNull();
+  });
+
+  test('the unit of the week is begun or gone on with, and shows how the others did', async () => {
+    const team = { id: 1, week: '2026-11-23', model: 'Tallgate Moorcall 2', jobId: null, results: [] };
+    const { person } = show(<PracticeView home={{ ...home, team }} isLead={false} />);
+    await person.click(screen.getByRole('button', { name: 'Try it' }));
+    await waitFor(() => expect(push).toHaveBeenCalledWith('/jobs/900000008'));
+    const results = [{ name: 'Ada Quill', points: 66.6, right: true }];
+    show(<PracticeView home={{ ...home, team: { ...team, jobId: 4, results } }} isLead={false} />);
+    expect(screen.getByRole('button', { name: 'Go on with it' })).not.toBeNull();
+    expect(screen.getByText('67 points, right')).not.toBeNull();
+  });
+});
+
+test('the lead sees who is ready for what, and what it stands on', () => {
+  const learner: LearnerView = {
+    id: 2,
+    name: 'Ben Ostrow',
+    figures: { ...figures, units: 7, right: 6, points: 60, enginePoints: 65, risks: 1 },
+    lessonsDone: 3,
+    byClass: [{ name: 'Phone', ready: { isReady: true, says: 'right in 6 of the last 6, 60 points' } }],
+    byDepth: [{ name: 'inside, probing', ready: { isReady: false, says: '2 of 6 units' } }],
+    last: [{ jobId: 900000003, circuit: 'core.memory', said: 'core.storage', points: -40.2 }],
+  };
+  show(<TeamView learners={[learner]} team={null} choice={{ profiles: [] }} />);
+  const of = screen.getByRole('region', { name: 'Ben Ostrow' });
+  expect(of.textContent).toContain('3 of 12 lessons · 7 units, right in 6 · 60 points, the engine 65 · 1 risk taken');
+  expect(of.textContent).toContain('Phone: ready right in 6 of the last 6');
+  expect(of.textContent).toContain('inside, probing: not yet 2 of 6 units');
+  expect(of.textContent).toContain('Memory, called Storage: -40 points');
+});
+
+describe('a unit at its end', () => {
+  const unit = {
+    jobId: 900000001,
+    isMine: true,
+    lesson: null,
+    bench: {},
+    patterns: [],
+    circuits: [
+      { id: 'pmic', name: 'Power-management IC' },
+      { id: 'button', name: 'Button and wake line' },
+    ],
+    tests: [],
+    called: {
+      pattern: 'Draws nothing at all',
+      shares: [{ id: 'button', name: 'Button and wake line', percent: 100 }],
+      test: '',
+      testPoints: null,
+      expects: '',
+      expectsP: null,
+      overlooked: [],
+      engine: { pattern: 'Draws nothing at all', patternP: 0.9, circuits: [], next: '', nextWhy: '' },
+    },
+    isWorkedOn: false,
+    tally: { minutes: 12, cost: 8, probes: 1, changes: 0, wasted: 0, risks: [] },
+    truth: null,
+  } as unknown as Unit;
+
+  test('where nothing was done since the call it is just finished', async () => {
+    const { person } = show(<UnitPanel practice={unit} hasRuns />);
+    expect(screen.queryByRole('heading', { name: 'What is it now?' })).toBeNull();
+    await person.click(screen.getByRole('button', { name: 'Finish: what was it?' }));
+    await waitFor(() => expect(finish).toHaveBeenCalledWith({ jobId: 900000001, shares: null }));
+  });
+
+  test('after more work it is said again, from the call on; what is refused is said', async () => {
+    const { person } = show(<UnitPanel practice={{ ...unit, isWorkedOn: true }} hasRuns />);
+    await person.selectOptions(screen.getByRole('combobox', { name: 'Suspect' }), 'pmic');
+    await person.click(screen.getByRole('button', { name: 'Take Button and wake line out' }));
+    jest.mocked(finish).mockResolvedValueOnce(refused('This unit is finished.'));
+    await person.click(screen.getByRole('button', { name: 'Finish: what was it?' }));
+    await waitFor(() =>
+      expect(finish).toHaveBeenCalledWith({ jobId: 900000001, shares: [{ circuit: 'pmic', percent: 100 }] }),
+    );
+    expect((await screen.findByRole('alert')).textContent).toBe('This unit is finished.');
+  });
+
+  test('what is said at the end begins from the call, also where it was made on this page', () => {
+    const { rerender } = show(<UnitPanel practice={{ ...unit, called: null }} hasRuns={false} />);
+    rerender(<UnitPanel practice={{ ...unit, isWorkedOn: true }} hasRuns />);
+    expect(screen.getByRole('slider', { name: /Button and wake line/ })).not.toBeNull();
+  });
+
+  test('both answers have their points beside the engine’s', () => {
+    const truth = {
+      circuit: 'Memory',
+      says: 'memory: dead',
+      first: { points: 12, engine: 40 },
+      last: { points: 95, engine: 99 },
+    };
+    show(<UnitPanel practice={{ ...unit, truth }} hasRuns />);
+    expect(screen.getByRole('region', { name: 'What it was' }).textContent).toContain(
+      '12 points (the engine 40) for your call, 95 points (the engine 99) at the end.',
+    );
+    expect(screen.queryByRole('button', { name: /Finish/ })).toBeNull();
+  });
+});
