@@ -1,4 +1,4 @@
-import { test as base, expect, type Page } from '@playwright/test';
+import { test as base, expect, type Locator, type Page } from '@playwright/test';
 
 /** What is pressed before the scripts have taken a page over is lost: every page that is gone to waits for them, as a person does. */
 export function waitForLife(page: Page): void {
@@ -93,6 +93,17 @@ export async function typeRun(page: Page, line: string): Promise<void> {
   await page.getByRole('textbox', { name: /Readings/ }).fill(line);
   await page.getByRole('dialog').getByRole('button', { name: 'Add run' }).click();
   await expect(page.getByRole('dialog')).toHaveCount(0);
+}
+
+/** Sends what a dialog holds. What is odd is asked about once; it was meant. */
+export async function saveDialog(dialog: Locator): Promise<void> {
+  const button = dialog.locator('button[type=submit]');
+  await button.click();
+  await expect(async () => {
+    const word = await button.innerText({ timeout: 300 }).catch(() => '');
+    if (/all the same|anyway|Keep/.test(word)) await button.click({ timeout: 1000 });
+    expect(await dialog.count()).toBe(0);
+  }).toPass({ timeout: 15_000 });
 }
 
 export const logLines = (levels: [number, number][], step = 0.05, volts = 4): string => {

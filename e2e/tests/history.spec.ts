@@ -1,4 +1,4 @@
-import { expect, takeIn, test, typeRun } from '../fixtures.ts';
+import { expect, saveDialog, takeIn, test, typeRun } from '../fixtures.ts';
 
 const dead = 'dc-in 12V limit 4A: 30mA | prompt 210mA hold';
 const healthy = 'dc-in 12V limit 4A: 30mA | prompt 0.4 1.1 2.4 1.6 2.9 1.5 2.8 1.3 1.7 hold';
@@ -37,10 +37,7 @@ test('a model without a profile: a short that was measured leads, a cure is prov
     await dialog.getByLabel('What was done').selectOption(kind);
     await dialog.getByLabel('Circuit').selectOption(circuit);
     await more();
-    await dialog.getByRole('button', { name: 'Save' }).click();
-    const again = dialog.getByRole('button', { name: /all the same|anyway|Keep/ });
-    if (await again.isVisible().catch(() => false)) await again.click();
-    await expect(dialog).toHaveCount(0);
+    await saveDialog(dialog);
   };
   await change('disconnect', 'periph.board');
   await typeRun(page, healthy);

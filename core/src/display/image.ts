@@ -78,3 +78,30 @@ function alongRows({ width, height, data }: GrayImage, radius: number): GrayImag
   }
   return out;
 }
+
+/** A picture made smaller: each pixel the mean of the whole pixels that it covers, one at least. */
+export function reduced(image: GrayImage, width: number, height: number): GrayImage {
+  const out = blankImage(width, height);
+  const columns = edgesOf(image.width, width);
+  const rows = edgesOf(image.height, height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let sum = 0;
+      for (let sy = rows[y]; sy < rows[y + 1]; sy++)
+        for (let sx = columns[x]; sx < columns[x + 1]; sx++) sum += image.data[sy * image.width + sx];
+      out.data[y * width + x] = sum / ((rows[y + 1] - rows[y]) * (columns[x + 1] - columns[x]));
+    }
+  return out;
+}
+
+/** Where each of so many parts of a length begins, and the last ends; none is empty where the length is enough. */
+const edgesOf = (length: number, parts: number): number[] =>
+  Array.from({ length: parts + 1 }, (_, k) => Math.round((k * length) / parts));
+
+/** A picture with left and right exchanged, as a camera that is meant for oneself gives it. */
+export function mirrored({ width, height, data }: GrayImage): GrayImage {
+  const out = blankImage(width, height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) out.data[y * width + x] = data[y * width + width - 1 - x];
+  return out;
+}

@@ -1,4 +1,14 @@
-export { blankImage, blurred, brightnessAt, grayOf, type GrayImage, type Point, type Quad } from './image.ts';
+export {
+  blankImage,
+  blurred,
+  brightnessAt,
+  grayOf,
+  mirrored,
+  reduced,
+  type GrayImage,
+  type Point,
+  type Quad,
+} from './image.ts';
 export { inverted, isConvex, projected, projectionOf, rectified, type Projection } from './projection.ts';
 export { drawDisplay, pointsOf, type ShownNumber } from './render/display.ts';
 export { drawCamera, filmed, type Camera } from './render/film.ts';
@@ -15,3 +25,26 @@ export { FieldSequence, type Decided, type Doubt } from './read/sequence.ts';
 export { shippedNetwork } from './classify/shipped.ts';
 export { varied } from './classify/vary.ts';
 export { bySegments } from './classify/segment-logic.ts';
+export { findNumbers, isWithin, type FoundNumber } from './find/find.ts';
+export { componentsOf, type Component } from './find/components.ts';
+export {
+  readFraming,
+  cornersIn,
+  cornersOf,
+  shownQuantities,
+  type FramedNumber,
+  type Framing,
+  type ShownQuantity,
+} from './watch/framing.ts';
+export { refreshPeriod } from './watch/refresh.ts';
+export { powerAgrees, type ShownStep } from './watch/power.ts';
+export { Follower, type Moved } from './watch/follow.ts';
+export { Recently } from './watch/recently.ts';
+export { refoundIn } from './watch/refound.ts';
+export {
+  DisplayReader,
+  type DisplayNote,
+  type DisplayReading,
+  type DisplayState,
+  type ReadingDoubt,
+} from './watch/display-reader.ts';

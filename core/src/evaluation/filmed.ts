@@ -1,17 +1,9 @@
-import {
-  drawScene,
-  FieldSequence,
-  filmed,
-  readField,
-  type Decided,
-  type GrayImage,
-  type Network,
-  type StyleFamily,
-} from '../display/index.ts';
+import { DisplayReader, type DisplayReading, type Network, type StyleFamily } from '../display/index.ts';
 import { drawUnit, usualRun } from '../practice/index.ts';
 import { seededRandom, type Random, type Trace } from '../trace/index.ts';
 import { shippedProfiles } from '../twin/index.ts';
 import settings from './filmed.json';
+import { filmTrace } from './filmed-video.ts';
 
 /** What came of the pictures of filmed displays. */
 export interface FilmedCount {
@@ -29,8 +21,7 @@ export interface FilmedCount {
 }
 
 /**
- * Films a display while a device starts, and reads it: V over A, of a style, tilted, with glare, noise, bands, and half-changed
- * pictures.
+ * Films a display while a device starts, and reads it as the camera page does.
  *
  * @param seed of the device, the display, the camera
  * @param pictures in all
@@ -44,93 +35,62 @@ export function filmDisplay(
   now: () => number,
 ): FilmedCount {
   const random = seededRandom(seed);
-  const scene = drawScene(family, random);
   const trace = someRun(random);
-  const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
-  const fps = pick(settings.fps);
-  const refreshHz = settings.refreshHz[0] + random() * (settings.refreshHz[1] - settings.refreshHz[0]);
-  const decimals = { volts: pick(settings.voltDecimals), amps: pick(settings.ampDecimals) };
-  const from = settings.fromS[0] + random() * (settings.fromS[1] - settings.fromS[0]);
-  const textsAt = (t: number): [string, string] => {
-    const shownAt = Math.floor(t * refreshHz) / refreshHz;
-    const k = nearest(trace, from + shownAt);
-    return [trace.v[k].toFixed(decimals.volts), Math.max(0, trace.i[k]).toFixed(decimals.amps)];
-  };
-  const drawn = new Map<string, GrayImage>();
-  const draw = (texts: [string, string]): GrayImage => {
-    const key = texts.join(' ');
-    const known = drawn.get(key) ?? scene.draw(...texts);
-    drawn.set(key, known);
-    return known;
-  };
+  const fromS = settings.fromS[0] + random() * (settings.fromS[1] - settings.fromS[0]);
+  const video = filmTrace(family, trace, fromS, random);
+  const reader = new DisplayReader(net, video.framing);
   const count: FilmedCount = { pictures: 0, accepted: 0, right: 0, pointWrong: 0, doubts: {}, wrong: [], readMs: 0 };
-  const sequences = [new FieldSequence(decimals.volts), new FieldSequence(decimals.amps)];
-  const shown: [string, string][] = [];
-  let [spent, reads] = [0, 0];
+  const shown: (readonly [string, string])[] = [];
+  let spent = 0;
   for (let n = 0; n < pictures; n++) {
-    const t = n / fps;
-    const texts = textsAt(t);
-    const was = textsAt(Math.max(0, t - settings.readoutS));
-    const hasChanged = was.join() !== texts.join();
-    const changesAt = hasChanged ? random() : 1;
-    shown.push(hasChanged && changesAt > 1 / 2 ? was : texts);
-    const both = hasChanged ? ([draw(was), draw(texts)] as const) : ([draw(texts)] as const);
-    const picture = filmed(scene.camera, both, random, changesAt, (t * settings.bandHz) % 1);
-    scene.fields.forEach((quad, f) => {
-      const began = now();
-      const seen = readField(net, picture, quad, f === 0 ? decimals.volts : decimals.amps);
-      spent += now() - began;
-      reads++;
-      const decided = sequences[f].next(n, seen);
-      if (decided) tell(count, decided, f, shown, scene.style.kind, seed);
-    });
+    const { picture, shown: texts } = video.at(n / video.fps);
+    shown.push(texts);
+    const began = now();
+    const reading = reader.take(n, picture);
+    spent += now() - began;
+    if (reading) tell(count, reading, shown, { kind: video.kind, seed });
   }
-  sequences.forEach((s, f) => {
-    const decided = s.end();
-    if (decided) tell(count, decided, f, shown, scene.style.kind, seed);
-  });
-  return { ...count, readMs: spent / Math.max(1, reads) };
+  return { ...count, readMs: spent / Math.max(1, 2 * pictures) };
 }
 
 /** What was decided on a picture, held against what stood there then. */
 function tell(
   count: FilmedCount,
-  { t, value, doubt }: Decided,
-  field: number,
-  shown: readonly [string, string][],
-  kind: string,
-  seed: number,
+  reading: DisplayReading,
+  shown: readonly (readonly [string, string])[],
+  of: { kind: string; seed: number },
 ): void {
-  count.pictures++;
-  if (value === null) {
-    count.doubts[doubt ?? ''] = (count.doubts[doubt ?? ''] ?? 0) + 1;
-    return;
-  }
-  count.accepted++;
-  // Where a picture shows both, either is right.
-  const around = [shown[t], shown[t - 1], shown[t + 1]].flatMap((s) => (s ? [Number(s[field])] : []));
-  const stood = shown[t][field];
-  if (around.includes(value)) {
-    count.right++;
-    return;
-  }
-  const digits = (x: number | string): string =>
-    String(x)
-      .replace(/[.-]/g, '')
-      .replace(/^0+|0+$/g, '');
-  if (digits(value) === digits(Number(stood)) && digits(value) !== '') count.pointWrong++;
-  count.wrong.push({ kind, shown: stood, read: value, seed });
+  [reading.volts, reading.amps].forEach((value, field) => {
+    count.pictures++;
+    if (value === null) {
+      const doubt = reading.doubts[field] ?? '';
+      count.doubts[doubt] = (count.doubts[doubt] ?? 0) + 1;
+      return;
+    }
+    count.accepted++;
+    // Where a picture shows both, either is right.
+    const around = [0, -1, 1].flatMap((d) => {
+      const texts = shown[reading.t + d] as readonly string[] | undefined;
+      return texts ? [Number(texts[field])] : [];
+    });
+    if (around.includes(value)) {
+      count.right++;
+      return;
+    }
+    const stood = shown[reading.t][field];
+    if (digitsOf(value) === digitsOf(Number(stood)) && digitsOf(value) !== '') count.pointWrong++;
+    count.wrong.push({ kind: of.kind, shown: stood, read: value, seed: of.seed });
+  });
 }
+
+const digitsOf = (x: number): string =>
+  String(x)
+    .replace(/[.-]/g, '')
+    .replace(/^0+|0+$/g, '');
 
 function someRun(random: Random): Trace {
   const profiles = shippedProfiles.filter((p) => !p.generic && p.battery !== null);
   const profile = profiles[Math.floor(random() * profiles.length)];
   const unit = drawUnit({ profile }, random);
   return usualRun(unit.device, unit.faults, { feed: 'battery', battery: false }, random).trace;
-}
-
-function nearest({ t }: Trace, at: number): number {
-  let k = 0;
-  while (k < t.length - 1 && t[k + 1] <= at) k++;
-  return k;
 }

@@ -26,3 +26,4 @@ export {
   type BankUnit,
   type Practised,
 } from './learners.ts';
+export { filmedKinds, filmPattern, type FilmedKind, type FilmedPattern } from './filmed-pattern.ts';

@@ -68,15 +68,15 @@ function columnsOf(
 ): Float32Array {
   const end = Math.round(top + settings.run.above * (bottom - top));
   const out = new Float32Array(width);
+  const { unlit } = settings.level;
   for (let y = top; y < end; y++) {
-    const by = shift(y);
-    for (let x = 0; x < width; x++) {
-      const from = Math.round(x + by);
-      // What shimmers through without being lit is no ink.
-      if (from >= 0 && from < width) out[x] += Math.max(0, data[y * width + from] - settings.level.unlit);
-    }
+    const by = Math.round(shift(y));
+    const row = y * width + by;
+    const to = Math.min(width, width - by);
+    // What shimmers through without being lit is no ink.
+    for (let x = Math.max(0, -by); x < to; x++) if (data[row + x] > unlit) out[x] += data[row + x] - unlit;
   }
-  for (let x = 0; x < width; x++) out[x] /= Math.max(1, end - top) * (1 - settings.level.unlit);
+  for (let x = 0; x < width; x++) out[x] /= Math.max(1, end - top) * (1 - unlit);
   return out;
 }
 

@@ -1,6 +1,6 @@
 import { gaussian, type Random } from '../../trace/index.ts';
 import { blankImage, blurred, brightnessAt, type GrayImage, type Point, type Quad } from '../image.ts';
-import { inverted, projectionOf } from '../projection.ts';
+import { inverted, projected, projectionOf } from '../projection.ts';
 import settings from './film.json';
 
 /** A camera before a display, as it stands for a whole video. */
@@ -95,29 +95,19 @@ export function filmed(
   changesAt = 1,
   phase = 0,
 ): GrayImage {
-  const { width, height, quad, gradient, glare, band } = camera;
-  const back = inverted(projectionOf(quad));
+  const { width, height, band } = camera;
+  const still = stillOf(camera);
   const out = blankImage(width, height);
   for (let y = 0; y < height; y++) {
     const shown = display[1] && y >= changesAt * height ? display[1] : display[0];
     const light = band
       ? 1 - band.depth * (0.5 + 0.5 * Math.sin(2 * Math.PI * (phase + (band.periods * y) / height)))
       : 1;
-    for (let x = 0; x < width; x++) {
-      const [px, py] = [x + 0.5, y + 0.5];
-      const w = back[6] * px + back[7] * py + back[8];
-      const [u, v] = [(back[0] * px + back[1] * py + back[2]) / w, (back[3] * px + back[4] * py + back[5]) / w];
+    for (let k = y * width; k < (y + 1) * width; k++) {
+      const [u, v] = [still.u[k], still.v[k]];
       const isOn = u >= 0 && u <= 1 && v >= 0 && v <= 1;
-      let b = isOn ? brightnessAt(shown, u * shown.width, v * shown.height) : camera.background;
-      b *= 1 + gradient[0] * (x / width - 0.5) + gradient[1] * (y / height - 0.5);
-      if (glare) {
-        const [dx, dy] = [
-          (x - glare.x * width) / (glare.radius * width),
-          (y - glare.y * height) / (glare.radius * width),
-        ];
-        b += glare.adds * Math.exp(-dx * dx - dy * dy);
-      }
-      out.data[y * width + x] = b * light * camera.exposure;
+      const b = isOn ? brightnessAt(shown, u * shown.width, v * shown.height) : camera.background;
+      out.data[k] = (b * still.gain[k] + still.adds[k]) * light * camera.exposure;
     }
   }
   const soft = blurred(out, camera.blur);
@@ -126,4 +116,37 @@ export function filmed(
     soft.data[k] =
       Math.round(levels * Math.min(1, Math.max(0, soft.data[k] + camera.noise * gaussian(random)))) / levels;
   return soft;
+}
+
+/** What is the same in every picture of a camera: where on the display each pixel looks, and the light there. */
+interface Still {
+  u: Float64Array;
+  v: Float64Array;
+  gain: Float64Array;
+  adds: Float64Array;
+}
+
+const stills = new WeakMap<Camera, Still>();
+
+function stillOf(camera: Camera): Still {
+  const known = stills.get(camera);
+  if (known) return known;
+  const { width, height, quad, gradient, glare } = camera;
+  const back = inverted(projectionOf(quad));
+  const plane = (): Float64Array => new Float64Array(width * height);
+  const still = { u: plane(), v: plane(), gain: plane(), adds: plane() };
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const k = y * width + x;
+      [still.u[k], still.v[k]] = projected(back, [x + 0.5, y + 0.5]);
+      still.gain[k] = 1 + gradient[0] * (x / width - 0.5) + gradient[1] * (y / height - 0.5);
+      if (!glare) continue;
+      const [dx, dy] = [
+        (x - glare.x * width) / (glare.radius * width),
+        (y - glare.y * height) / (glare.radius * width),
+      ];
+      still.adds[k] = glare.adds * Math.exp(-dx * dx - dy * dy);
+    }
+  stills.set(camera, still);
+  return still;
 }
