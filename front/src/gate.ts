@@ -97,6 +97,8 @@ export function contentPolicy(nonce: string, development = false): string {
     // Positions and sizes of what is drawn are attributes.
     "style-src-attr 'unsafe-inline'",
     "img-src 'self' data: blob:",
+    // A video that was dropped in, played from the page's own memory.
+    "media-src 'self' blob:",
     "font-src 'self'",
     "connect-src 'self'",
     "object-src 'none'",

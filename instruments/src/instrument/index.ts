@@ -1,3 +1,4 @@
+export * from './seen-source.ts';
 export * from './source.ts';
 export * from './supply.ts';
 export * from './supply-source.ts';

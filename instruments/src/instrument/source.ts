@@ -54,14 +54,16 @@ const gapLeastS = 0.5;
 /** What every source reports in the same way: how it is, its samples in order, and the gaps between them. */
 export class SampleReporter {
   private health: Health | null = null;
+  private why = '';
   private lastAt: number | null = null;
   private spacing = 0;
 
   constructor(private readonly events: SourceEvents) {}
 
-  say(health: Health, why: string): void {
-    if (health === this.health) return;
-    this.health = health;
+  /** @param newReasons whether another reason for the same is told too */
+  say(health: Health, why: string, newReasons = false): void {
+    if (health === this.health && (!newReasons || why === this.why)) return;
+    [this.health, this.why] = [health, why];
     this.events.health(health, why);
   }
 
@@ -71,7 +73,11 @@ export class SampleReporter {
       const space = sample.t - this.lastAt;
       if (space <= 0) return;
       if (space > Math.max(gapLeastS, gapFactor * this.spacing))
-        this.events.gap(this.lastAt, sample.t, this.health === 'measuring' ? 'it answered late' : 'no measurement');
+        this.events.gap(
+          this.lastAt,
+          sample.t,
+          this.health === 'measuring' ? 'it answered late' : this.why || 'no measurement',
+        );
       else this.spacing = this.spacing === 0 ? space : 0.9 * this.spacing + 0.1 * space;
     }
     this.lastAt = sample.t;

@@ -12,3 +12,13 @@ export function averaged(samples: readonly LiveSample[]): Averaged {
   const of = (values: number[]) => ({ mean: mean(values), spread: sampleStandardDeviation(values) });
   return { readings: samples.length, volts: of(samples.map((s) => s.v)), amps: of(samples.map((s) => s.i)) };
 }
+
+/** What comes for so many seconds. */
+export async function samplesFor(seconds: number, listeners: Set<(sample: LiveSample) => void>): Promise<LiveSample[]> {
+  const samples: LiveSample[] = [];
+  const listen = (sample: LiveSample): void => void samples.push(sample);
+  listeners.add(listen);
+  await new Promise((resolve) => setTimeout(resolve, 1000 * seconds));
+  listeners.delete(listen);
+  return samples;
+}

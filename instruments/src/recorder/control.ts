@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import * as yup from 'yup';
 import { markerEvents, type MarkerEvent } from '@umbral/core';
 import { answerJson, holdsToken, listenForJson, Refusal } from '../http.ts';
+import type { SeenReadings } from '../instrument/index.ts';
 import type { SampleBlock } from '../store/samples.ts';
 import policy from './policy.json';
 import type { Station } from './station.ts';
@@ -12,6 +13,9 @@ const by = yup.string().strict().min(8).max(80).required();
 /** Who is signed in, and whose device is on the leads. */
 const person = yup.number().strict().integer().positive().nullable().default(null);
 const jobId = yup.number().strict().integer().positive().nullable().default(null);
+/** What stands on a display; null where it is doubtful. */
+const value = () => yup.number().strict().min(-policy.seenMost).max(policy.seenMost).nullable().defined();
+const step = () => yup.number().strict().positive().max(1).nullable().defined();
 const schemas = {
   arm: yup.object({
     ...named,
@@ -42,6 +46,17 @@ const schemas = {
   }),
   stop: yup.object(named),
   average: yup.object({ ...named, seconds: yup.number().strict().min(0.1).max(10).required() }),
+  seen: yup.object({
+    ...named,
+    by,
+    at: yup.number().strict().required(),
+    samples: yup
+      .array(yup.tuple([yup.number().strict().required(), value(), value()]).required())
+      .max(policy.seenAtOnce)
+      .required(),
+    steps: yup.object({ volts: step(), amps: step() }).required(),
+    why: yup.string().strict().max(200).default(''),
+  }),
   mark: yup.object({
     ...named,
     event: yup.string().oneOf(markerEvents).required(),
@@ -191,6 +206,11 @@ export class ControlServer {
       case 'average': {
         const { instrument, seconds } = valid(schemas.average);
         return this.station(instrument).average(seconds);
+      }
+      case 'seen': {
+        const { instrument, steps, ...readings } = valid(schemas.seen);
+        this.station(instrument).take(readings as SeenReadings, steps);
+        return {};
       }
       case 'mark': {
         const { instrument, event, note, agoS } = valid(schemas.mark);

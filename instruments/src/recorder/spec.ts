@@ -9,7 +9,9 @@ export interface InstrumentSpec {
     | { kind: 'tcp'; host: string; port: number }
     | { kind: 'serial'; path: string; baudRate: number }
     /** At the simulated bench, wherever that listens after this start. */
-    | { kind: 'simulated'; which: 'supply' | 'meter' };
+    | { kind: 'simulated'; which: 'supply' | 'meter' }
+    /** A page watches its display with a camera and tells what it reads. */
+    | { kind: 'camera' };
   /** Id of the commands or lines that it speaks. */
   dialect: string;
   /** `shown = true * gain + offset`, found by calibrating once. Volts, amperes. */
@@ -26,6 +28,7 @@ const number = (least: number, most: number) => yup.number().strict().min(least)
 const transports = {
   tcp: () => ({ host: words(), port: number(1, 65_535).integer() }),
   serial: () => ({ path: words(), baudRate: number(300, 4_000_000) }),
+  camera: () => ({}),
   simulated: () => ({ which: yup.string().oneOf(['supply', 'meter']).required() }),
 };
 

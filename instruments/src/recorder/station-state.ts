@@ -1,5 +1,5 @@
 import type { LineDialect, ScpiDialect } from '../dialect/index.ts';
-import type { Health } from '../instrument/index.ts';
+import type { Health, LiveSample } from '../instrument/index.ts';
 import type { OutlineState } from '../store/outline.ts';
 import type { SampleBlock } from '../store/samples.ts';
 import type { Spool } from '../store/spool.ts';
@@ -23,6 +23,8 @@ export interface StationState {
   name: string;
   kind: InstrumentSpec['kind'];
   simulated: boolean;
+  /** A camera reads its display. */
+  isSeen: boolean;
   health: Health;
   why: string;
   /** Corrected for the calibration. */
@@ -83,3 +85,21 @@ export interface Averaged {
 
 /** How a recording went on since a row, for whoever watches: the samples, or the outline where some are forgotten. */
 export type WentOn = { rows: number } & ({ samples: SampleBlock } | { outline: OutlineState });
+
+/** What an instrument is, and what it shows: as it stands there, and corrected for its calibration. */
+export function shownBy(
+  spec: InstrumentSpec,
+  last: LiveSample | null,
+): Pick<StationState, 'key' | 'name' | 'kind' | 'simulated' | 'volts' | 'amps' | 'shown'> {
+  const { key, name, kind, simulated, calibration } = spec;
+  const { gainV, offsetV, gainA, offsetA } = calibration;
+  return {
+    key,
+    name,
+    kind,
+    simulated,
+    volts: last ? (last.v - offsetV) / gainV : null,
+    amps: last ? (last.i - offsetA) / gainA : null,
+    shown: last && { volts: last.v, amps: last.i },
+  };
+}

@@ -1,22 +1,19 @@
 import { type MarkerEvent } from '@umbral/core';
-import type { ScpiSupply } from '../instrument/index.ts';
-import { type Health, type LiveSample, type Source, type SourceEvents } from '../instrument/index.ts';
+import type { Health, LiveSample, ScpiSupply, SeenReadings, SourceEvents } from '../instrument/index.ts';
 import { Refusal } from '../http.ts';
 import type { WatchedSupply } from '../watchdog/guard.ts';
 import policy from './policy.json';
 import { withinBounds, type Bounds } from './bounds.ts';
 import type { RecordingOf } from './keeper.ts';
 import type { InstrumentSpec } from './spec.ts';
-import { sourceOf } from './station-source.ts';
+import { sourceOf, type MadeSource } from './station-source.ts';
 import { StationRecording } from './station-recording.ts';
-import { averaged } from './averaged.ts';
-import type { Armed, Averaged, StationContext, StationState, WentOn } from './station-state.ts';
+import { averaged, samplesFor } from './averaged.ts';
+import { shownBy, type Armed, type StationContext, type StationState, type WentOn } from './station-state.ts';
 
 /** One instrument with what is done with it: measuring, its output, its recording. */
 export class Station {
-  private readonly source: Source;
-  private readonly supply: ScpiSupply | null;
-  private readonly resolution: Pick<StationState, 'resolutionV' | 'resolutionA'>;
+  private readonly made: MadeSource;
   private health: Health = 'connecting';
   private why = '';
   private last: LiveSample | null = null;
@@ -37,7 +34,6 @@ export class Station {
     private current: InstrumentSpec,
     private readonly context: StationContext,
   ) {
-    const spec = current;
     this.recording = new StationRecording(context);
     const events: SourceEvents = {
       sample: (sample) => this.took(sample),
@@ -52,8 +48,7 @@ export class Station {
       },
       connected: () => this.makeSafe(),
     };
-    const made = sourceOf(spec, events, context);
-    [this.source, this.supply, this.resolution] = [made.source, made.supply, made.resolution];
+    this.made = sourceOf(current, events, context);
   }
 
   get spec(): InstrumentSpec {
@@ -72,30 +67,23 @@ export class Station {
   }
 
   start(): void {
-    this.source.start();
+    this.made.source.start();
   }
 
   /** The output off, the recording written, the connection closed. */
   async stop(giveUp?: AbortSignal): Promise<void> {
     await this.output(false, null, 'the recorder stops').catch(() => undefined);
     await this.stopRecording(giveUp);
-    await this.source.stop();
+    await this.made.source.stop();
   }
 
   get state(): StationState {
-    const { spec, last } = this;
-    const { gainV, offsetV, gainA, offsetA } = spec.calibration;
     return {
-      key: spec.key,
-      name: spec.name,
-      kind: spec.kind,
-      simulated: spec.simulated,
+      ...shownBy(this.spec, this.last),
+      isSeen: this.made.seen !== null,
       health: this.health,
       why: this.why,
-      volts: last ? (last.v - offsetV) / gainV : null,
-      amps: last ? (last.i - offsetA) / gainA : null,
-      shown: last && { volts: last.v, amps: last.i },
-      ...this.resolution,
+      ...this.made.resolution,
       mode: this.mode,
       rateHz: this.rateHz,
       armed: this.armed,
@@ -110,12 +98,8 @@ export class Station {
    *
    * @throws {Refusal} where it measures nothing meanwhile
    */
-  async average(seconds: number): Promise<Averaged> {
-    const samples: LiveSample[] = [];
-    const listen = (sample: LiveSample): void => void samples.push(sample);
-    this.listeners.add(listen);
-    await new Promise((resolve) => setTimeout(resolve, 1000 * seconds));
-    this.listeners.delete(listen);
+  async average(seconds: number): Promise<ReturnType<typeof averaged>> {
+    const samples = await samplesFor(seconds, this.listeners);
     if (samples.length < 2) throw new Refusal(`${this.spec.name} showed nothing for ${seconds} s: ${this.why}`);
     return averaged(samples);
   }
@@ -172,8 +156,8 @@ export class Station {
     } else {
       this.lastOf = this.armed ?? this.lastOf;
       this.armed = null;
-      if (!this.supply?.isOpen) return this.context.changed();
-      await this.supply.switchOutput(false);
+      if (!this.made.supply?.isOpen) return this.context.changed();
+      await this.made.supply.switchOutput(false);
       if (this.outputOn) {
         this.recording.mark('output-off');
         this.note('output off', { why });
@@ -194,7 +178,7 @@ export class Station {
 
   /** What it takes to switch this supply's output off, where it may be on. */
   get watched(): WatchedSupply | null {
-    const dialect = this.supply?.dialect;
+    const dialect = this.made.supply?.dialect;
     return dialect && this.mayBeOn ? { spec: this.spec, dialect, networks: this.context.networks } : null;
   }
 
@@ -234,10 +218,22 @@ export class Station {
     await this.output(false, null, gone).catch(() => undefined);
   }
 
+  /**
+   * Takes what a page read off the display, and the steps that it shows, V and A, once they are known.
+   *
+   * @throws {Refusal} where no camera watches this instrument, or another window does
+   */
+  take(readings: SeenReadings, steps: { volts: number | null; amps: number | null }): void {
+    if (!this.made.seen) throw new Refusal(`${this.spec.name} is not read by a camera.`);
+    if (!this.made.seen.take(readings)) throw new Refusal('Another window reads this display; close that first.');
+    if (steps.volts !== null) this.made.resolution.resolutionV = steps.volts;
+    if (steps.amps !== null) this.made.resolution.resolutionA = steps.amps;
+  }
+
   /** @throws {Refusal} where the instrument records already, naming the job */
   async record(of: RecordingOf): Promise<number> {
     if (this.recording.id === null) this.refuse();
-    return this.recording.begin(of, this.spec, this.resolution);
+    return this.recording.begin(of, this.spec, this.made.resolution);
   }
 
   /** The recording under way; null where there is none. */
@@ -262,16 +258,16 @@ export class Station {
   }
 
   private theSupply(): ScpiSupply {
-    if (!this.supply) throw new Refusal(`${this.spec.name} is a meter and has no output.`);
-    if (!this.supply.isOpen) throw new Refusal(`${this.spec.name} is not connected: ${this.why}`);
-    return this.supply;
+    if (!this.made.supply) throw new Refusal(`${this.spec.name} is a meter and has no output.`);
+    if (!this.made.supply.isOpen) throw new Refusal(`${this.spec.name} is not connected: ${this.why}`);
+    return this.made.supply;
   }
 
   /** After contact came, or came back, nobody knows what the output does: off, and read back. */
   private async makeSafe(): Promise<void> {
     this.armed = null;
-    if (!this.supply) return;
-    await this.supply.switchOutput(false);
+    if (!this.made.supply) return;
+    await this.made.supply.switchOutput(false);
     if (this.wasOn) this.note('output off', { why: 'contact was lost and came back' });
     this.wasOn = false;
     this.outputOn = false;
@@ -288,9 +284,9 @@ export class Station {
     this.last = sample;
     for (const listen of this.listeners) listen(sample);
     this.recording.add(sample);
-    if (this.supply && sample.t - this.modeAskedAt > 0.25) {
+    if (this.made.supply && sample.t - this.modeAskedAt > 0.25) {
       this.modeAskedAt = sample.t;
-      this.supply
+      this.made.supply
         .mode()
         .then((mode) => (this.mode = mode))
         .catch(() => (this.mode = null));

@@ -115,6 +115,7 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   record,
   output: (body) => ask('recorder', '/output', body),
   alive: (body) => sayAlive(body),
+  seen: (body) => ask('recorder', '/seen', body),
   mark: (body) => ask('recorder', '/mark', body),
   stop: (body) => ask('recorder', '/stop', body),
   call: async (body) => forming(await callOfRecording(recordingInput.validateSync(body).recording)),

@@ -8,6 +8,7 @@ const station = (more: Partial<StationState> = {}): StationState => ({
   name: 'the supply',
   kind: 'supply',
   simulated: true,
+  isSeen: false,
   health: 'measuring',
   why: '',
   volts: 3.8,

@@ -6,6 +6,8 @@ import { useState } from 'react';
 import type { SetupForm } from '@/features/record/setup-form';
 import { useKey } from '@/ui/keys';
 import { Hazard } from '@/ui/parts';
+import { AddCamera } from '@/features/camera/add-camera';
+import { CameraPanel } from '@/features/camera/camera-panel';
 import { armChecks } from './arm-checks';
 import { ArmDialog } from './arm-dialog';
 import { Forming, useForming } from './forming';
@@ -22,6 +24,7 @@ import { useCues, useSound } from './sound';
 import { useOutput } from './use-output';
 import { RecorderNotes } from './recorder-notes';
 import { useAct, useRecorder } from './use-recorder';
+import { useStations } from './use-stations';
 import { setupFor, useTakes } from './use-takes';
 import type { LiveView } from './view';
 import { whoFeeds } from './who-feeds';
@@ -53,40 +56,28 @@ type Heard = Pick<ReturnType<typeof useRecorder>, 'isHeard' | 'health' | 'shapeO
 function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; states: StationState[] } & Heard) {
   const act = useAct();
   const { me, off } = useOutput(act, states);
-  const [chosenKey, setChosenKey] = useState<string | null>(null);
-  const [alongKeys, setAlongKeys] = useState<ReadonlySet<string>>(new Set());
-  const [form, setForm] = useState(view.form);
+  const { station, form, setForm, takeForm, choose, chooseKey, alongKeys, setAlong, along } = useStations(
+    states,
+    view.form,
+  );
   const [rule, setRule] = useState<StopRule>('hand');
   const [isArming, setArming] = useState(false);
   const [shown, show] = useState<string | null>(null);
   const [pressed, setPressed] = useState<{ recording: number; at: number } | null>(null);
-  const wanted = form.feed === 'usb-c' ? 'meter' : 'supply';
-  const station = states.find((s) => s.key === chosenKey) ?? states.find((s) => s.kind === wanted) ?? states[0];
+  const seen = view.cameras.find((c) => c.key === station.key);
   const takes = useTakes(view.jobId, states, station.key);
   const recording = station.recording?.jobId === view.jobId ? station.recording : null;
   const isRecording = takes.ours.length > 0;
-  const setup = setupFor(form, station.kind);
+  const setup = setupFor(form, station);
   const pressedAt = pressed && pressed.recording === recording?.id ? pressed.at : null;
 
-  const choose = (s: StationState): void => {
-    setChosenKey(s.key);
-    const fits = s.kind === 'meter' ? form.feed !== 'battery' : form.feed !== 'usb-c';
-    if (!fits) setForm({ ...form, feed: s.kind === 'meter' ? 'usb-c' : 'battery' });
-  };
-  const takeForm = (to: SetupForm): void => {
-    setForm(to);
-    if ((to.feed === 'usb-c') !== (form.feed === 'usb-c')) setChosenKey(null);
-  };
   const arm = (): void => {
     setArming(false);
     void act('arm', { jobId: view.jobId, instrument: station.key, setup, by: me });
   };
   const toggleOutput = (): void =>
     void (station.outputOn ? off() : act('output', { instrument: station.key, on: true, by: me }));
-  const start = (): void => {
-    const along = states.filter((s) => alongKeys.has(s.key) && s.key !== station.key);
-    void takes.start([station, ...along], form, stopRules[rule].seconds);
-  };
+  const start = (): void => void takes.start([station, ...along], form, stopRules[rule].seconds);
   const stop = (): void => void takes.stop(off);
   const toggleRecording = (): void => (isRecording ? stop() : start());
   const mark = (event: MarkerEvent, note?: string, agoS?: number): void => takes.mark(event, note, agoS);
@@ -114,7 +105,9 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   const pedal = usePedal({ press, mark: () => mark('note'), record: toggleRecording, output: toggleOutput });
   const suspect = call?.suspects.find((s) => s.id === shown) ?? null;
   const fed = whoFeeds(
-    states.filter((s) => s.health === 'measuring' && (s.key === station.key || s.simulated || alongKeys.has(s.key))),
+    states.filter(
+      (s) => s.health === 'measuring' && !s.isSeen && (s.key === station.key || s.simulated || alongKeys.has(s.key)),
+    ),
   );
   return (
     <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_344px]">
@@ -124,6 +117,15 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
           <Hazard>The recorder does not answer; it is being started again. Outputs go off by themselves.</Hazard>
         )}
         <OutputBanner station={station} />
+        {seen && (
+          <CameraPanel
+            key={seen.key}
+            instrument={seen.key}
+            name={seen.name}
+            saved={seen.framing}
+            recording={recording}
+          />
+        )}
         <Readouts station={station} />
         {fed && (
           <p className="px-1" role="status" aria-label="Who feeds the device">
@@ -160,8 +162,9 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
           along={alongKeys}
           canChange={!isRecording}
           choose={choose}
-          setAlong={(key, records) => setAlongKeys(withOrWithout(alongKeys, key, records))}
+          setAlong={setAlong}
         />
+        <AddCamera isFirst={false} onAdded={chooseKey} />
         <p className="text-sm text-muted">
           Sounds {sound.isOn ? 'on' : 'off'} (<kbd>q</kbd>).{' '}
           {pedal.code ? `The pedal ${pedalActions[pedal.does]}.` : 'No foot pedal yet: set one up in Settings.'}
@@ -226,11 +229,4 @@ function Arming({
       onClose={onClose}
     />
   );
-}
-
-function withOrWithout(keys: ReadonlySet<string>, key: string, isIn: boolean): ReadonlySet<string> {
-  const next = new Set(keys);
-  if (isIn) next.add(key);
-  else next.delete(key);
-  return next;
 }

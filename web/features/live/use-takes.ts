@@ -8,7 +8,9 @@ import type { SetupForm } from '@/features/record/setup-form';
 import { useAct } from './use-recorder';
 
 /** The setup as it is for one of several instruments that record together. */
-export function setupFor(form: SetupForm, kind: StationState['kind']): SetupForm {
+export function setupFor(form: SetupForm, { kind, isSeen }: Pick<StationState, 'kind' | 'isSeen'>): SetupForm {
+  // A display that a camera reads is that of a supply or of a meter, as the feed says.
+  if (isSeen) return { ...form, instrument: form.feed === 'usb-c' ? 'usb-c-meter' : 'bench-supply' };
   const instrument = kind === 'meter' ? 'usb-c-meter' : 'bench-supply';
   const fits = kind === 'meter' ? form.feed !== 'battery' : form.feed !== 'usb-c';
   if (fits) return { ...form, instrument };
@@ -49,12 +51,12 @@ export function useTakes(jobId: number, states: StationState[] | null, chosen: s
     await keepAll(stopped.flatMap((s) => s?.recording ?? []));
   };
   const start = async (
-    keys: { key: string; kind: StationState['kind'] }[],
+    keys: Pick<StationState, 'key' | 'kind' | 'isSeen'>[],
     form: SetupForm,
     stopAfterS: number | null,
   ): Promise<void> => {
     await Promise.all(
-      keys.map(({ key, kind }) => act('record', { jobId, instrument: key, setup: setupFor(form, kind), stopAfterS })),
+      keys.map((s) => act('record', { jobId, instrument: s.key, setup: setupFor(form, s), stopAfterS })),
     );
   };
   const mark = (event: MarkerEvent, note = '', agoS = 0): void => {

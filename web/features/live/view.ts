@@ -8,6 +8,7 @@ import {
   type Feed,
   type Run,
 } from '@umbral/core';
+import { loadCameras, type CameraInstrument } from '@/server/cameras';
 import { actionWords } from '@/features/job/story-view';
 import { setupFormOf, type SetupForm } from '@/features/record/setup-form';
 import { jobNumber } from '@/features/words';
@@ -37,6 +38,8 @@ export interface LiveView {
   /** A unit to practise on: it, and no other device, is laid on the simulated bench. */
   isPractice: boolean;
   left: { id: number; says: string }[];
+  /** Instruments whose display a camera reads. */
+  cameras: CameraInstrument[];
 }
 
 /** Everything that the page for recording shows before the instruments answer. */
@@ -80,6 +83,7 @@ export async function loadLiveView(jobId: number): Promise<LiveView> {
     models: shippedProfiles.filter((p) => !p.generic).map(({ id, name }) => ({ id, name })),
     profile: shippedProfiles.some((p) => p.id === content.job.profile && !p.generic) ? content.job.profile : null,
     isPractice: content.job.is_practice,
+    cameras: await loadCameras(),
     left: left.map((r) => ({
       id: r.id,
       says: `${r.state === 'interrupted' ? 'broke off' : 'ended'}, ${r.instrument_key}, ${r.started_at.toISOString().slice(0, 16).replace('T', ' ')} UTC`,

@@ -19,7 +19,7 @@ const instrumentInput = yup.object({
   name: name('Name').required('Name: say what it is called at your bench'),
   kind: yup.string().oneOf(['supply', 'meter'], 'Kind: a supply or a meter').required('Kind: a supply or a meter'),
   dialect: yup.string().max(120).required('Speaks: choose what it speaks'),
-  way: yup.string().oneOf(['tcp', 'serial', 'simulated']).required(),
+  way: yup.string().oneOf(['tcp', 'serial', 'simulated', 'camera']).required(),
   host: name('Address').default(''),
   port: yup
     .number()
@@ -36,6 +36,7 @@ export type InstrumentFields = yup.InferType<typeof instrumentInput>;
 
 function transportOf(f: InstrumentFields) {
   if (f.way === 'simulated') return { kind: 'simulated' as const, which: f.kind };
+  if (f.way === 'camera') return { kind: 'camera' as const };
   if (f.way === 'serial') return { kind: 'serial' as const, path: f.path, baudRate: f.baudRate ?? 115_200 };
   return { kind: 'tcp' as const, host: f.host, port: f.port ?? NaN };
 }
@@ -53,7 +54,10 @@ export async function keepInstrument(raw: unknown): Promise<Result<{ key: string
   return changed('lead', async () => {
     const fields = instrumentInput.validateSync(raw, { abortEarly: false });
     refuseIncomplete(fields);
-    const { key: of, version: at, name: called, kind, dialect, benchId } = fields;
+    const { key: of, version: at, name: called, benchId } = fields;
+    const isSeen = fields.way === 'camera';
+    const kind = isSeen ? 'meter' : fields.kind;
+    const dialect = isSeen ? 'camera' : fields.dialect;
     return saveInstrument(of, at, { name: called, kind, dialect, transport: transportOf(fields), benchId });
   });
 }

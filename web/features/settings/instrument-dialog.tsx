@@ -80,25 +80,29 @@ export function InstrumentDialog({
           <p className="text-sm text-muted">Simulated: it is found by itself while the simulated bench runs.</p>
         ) : (
           <div className="grid grid-cols-2 gap-3">
-            <Field label="Kind">
-              <select
-                className="field"
-                value={form.kind}
-                onChange={(e) => changeKind(e.target.value as InstrumentFields['kind'])}
-              >
-                <option value="supply">bench supply</option>
-                <option value="meter">meter that sends lines</option>
-              </select>
-            </Field>
-            <Field label="Speaks">
-              <select className="field" value={form.dialect} onChange={(e) => set({ dialect: e.target.value })}>
-                {spoken.map((d) => (
-                  <option key={d.id} value={d.id}>
-                    {d.name}
-                  </option>
-                ))}
-              </select>
-            </Field>
+            {form.way !== 'camera' && (
+              <>
+                <Field label="Kind">
+                  <select
+                    className="field"
+                    value={form.kind}
+                    onChange={(e) => changeKind(e.target.value as InstrumentFields['kind'])}
+                  >
+                    <option value="supply">bench supply</option>
+                    <option value="meter">meter that sends lines</option>
+                  </select>
+                </Field>
+                <Field label="Speaks">
+                  <select className="field" value={form.dialect} onChange={(e) => set({ dialect: e.target.value })}>
+                    {spoken.map((d) => (
+                      <option key={d.id} value={d.id}>
+                        {d.name}
+                      </option>
+                    ))}
+                  </select>
+                </Field>
+              </>
+            )}
             <Field label="Connected by">
               <select
                 className="field"
@@ -107,10 +111,16 @@ export function InstrumentDialog({
               >
                 <option value="tcp">network</option>
                 <option value="serial">serial port</option>
+                <option value="camera">a camera on its display</option>
               </select>
             </Field>
             <span />
-            {form.way === 'tcp' ? (
+            {form.way === 'camera' && (
+              <p className="col-span-2 text-sm text-muted">
+                For what cannot log. Point a camera at its display on the page Camera, and frame the numbers there once.
+              </p>
+            )}
+            {form.way === 'tcp' && (
               <>
                 <Field label="Address">
                   <input
@@ -129,7 +139,8 @@ export function InstrumentDialog({
                   />
                 </Field>
               </>
-            ) : (
+            )}
+            {form.way === 'serial' && (
               <>
                 <Field label="Serial port">
                   <input

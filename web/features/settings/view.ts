@@ -30,6 +30,7 @@ export interface SettingsViewData {
 
 function whereWords({ transport }: KnownInstrument['spec']): string {
   if (transport.kind === 'simulated') return 'simulated';
+  if (transport.kind === 'camera') return 'its display, by a camera';
   return transport.kind === 'tcp'
     ? `${transport.host}, port ${transport.port}`
     : `${transport.path} at ${transport.baudRate} baud`;
@@ -59,7 +60,9 @@ export function settingsViewOf(
         kind: spec.kind,
         simulated: spec.simulated,
         where: [benches.find((b) => b.id === benchId)?.name, whereWords(spec)].filter(Boolean).join(': '),
-        speaks: dialects.find((d) => d.id === spec.dialect)?.name ?? spec.dialect,
+        speaks:
+          dialects.find((d) => d.id === spec.dialect)?.name ??
+          (spec.transport.kind === 'camera' ? 'digits' : spec.dialect),
         transport: spec.transport,
         dialect: spec.dialect,
         corrected: [last('current'), last('voltage')].flatMap((c) => (c ? [calibrationWords(c)] : [])),

@@ -12,6 +12,8 @@ export interface InstrumentRow {
   created_at: Date;
   updated_at: Date;
   bench_id: number | null;
+  /** How a camera looks at its display; null where none does. */
+  framing: unknown;
 }
 
 export interface BenchRow {

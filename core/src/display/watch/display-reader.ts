@@ -102,6 +102,15 @@ export class DisplayReader {
     );
   }
 
+  /**
+   * Looks for the framed numbers in a whole picture, as after the camera was put up again. It takes about a second.
+   *
+   * @returns whether they were found; where not, they stay where they were framed
+   */
+  findAgain(given: GrayImage): boolean {
+    return this.lookFor(this.framing.isMirrored ? mirrored(given) : given);
+  }
+
   /** How the reading goes now. */
   get state(): DisplayState {
     const step = (of: ShownQuantity): number | null => this.steps[this.indexOf(of)] ?? null;
@@ -132,9 +141,14 @@ export class DisplayReader {
     this.lostSince ??= t;
     if (t - this.lostSince < settings.findAfterS || t - this.lastFind < settings.findEveryS) return;
     this.lastFind = t;
+    this.lookFor(picture);
+  }
+
+  private lookFor(picture: GrayImage): boolean {
     const found = findNumbers(this.net, picture).map((f) => cornersOf(f.quad, picture));
     const again = refoundIn(this.corners, found);
     if (again) this.standsAt(again, picture);
+    return again !== null;
   }
 
   /** The numbers stand here, and are followed from here. */

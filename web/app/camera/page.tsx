@@ -1,0 +1,18 @@
+import { CameraView } from '@/features/camera/camera-view';
+import { loadCameras } from '@/server/cameras';
+import { signedIn } from '@/server/people/access';
+
+export const metadata = { title: 'Camera' };
+
+export const dynamic = 'force-dynamic';
+
+export default async function CameraPage({ searchParams }: { searchParams: Promise<{ instrument?: string }> }) {
+  await signedIn();
+  const { instrument } = await searchParams;
+  return (
+    <>
+      <h1 className="text-2xl font-bold">Camera</h1>
+      <CameraView cameras={await loadCameras()} wanted={typeof instrument === 'string' ? instrument : null} />
+    </>
+  );
+}

@@ -1,0 +1,54 @@
+'use client';
+
+import { Plus } from 'lucide-react';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { FormFoot } from '@/features/job/form-parts';
+import { useSave } from '@/features/job/use-save';
+import { Dialog } from '@/ui/dialog';
+import { Field } from '@/ui/parts';
+import { addCameraInstrument } from './actions';
+
+/** Adds an instrument that cannot log: a camera reads its display from now on. */
+export function AddCamera({ isFirst, onAdded }: { isFirst: boolean; onAdded: (key: string) => void }) {
+  const [isOpen, setOpen] = useState(false);
+  const [name, setName] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  const router = useRouter();
+  return (
+    <>
+      {isFirst && (
+        <p className="card text-muted">
+          A supply or meter that shows its numbers and logs nothing becomes a logging instrument: a camera reads its
+          display, and the readings go where those of any instrument go.
+        </p>
+      )}
+      <button type="button" className={`button w-fit ${isFirst ? 'button-main' : ''}`} onClick={() => setOpen(true)}>
+        <Plus size={17} aria-hidden /> Read a display with a camera
+      </button>
+      <Dialog open={isOpen} title="Read a display with a camera" onClose={() => setOpen(false)}>
+        <form
+          className="mt-3 grid gap-3"
+          onSubmit={(e) => {
+            e.preventDefault();
+            save(() => addCameraInstrument({ name }), {
+              then: (key) => {
+                setOpen(false);
+                setName('');
+                onAdded(key);
+                router.refresh();
+              },
+              failed: setProblem,
+            });
+          }}
+        >
+          <Field label="Instrument" hint="as people at the bench call it">
+            <input className="field" value={name} placeholder="Old supply" onChange={(e) => setName(e.target.value)} />
+          </Field>
+          <FormFoot saving={saving} problem={problem} />
+        </form>
+      </Dialog>
+    </>
+  );
+}

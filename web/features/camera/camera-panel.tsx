@@ -1,0 +1,160 @@
+'use client';
+
+import type { Framing } from '@umbral/core/display';
+import { Crosshair, Pencil } from 'lucide-react';
+import { useState, type DragEvent } from 'react';
+import { Hazard } from '@/ui/parts';
+import { Corners, Outline } from './corners';
+import { NumbersForm } from './numbers-form';
+import { ReadState } from './read-state';
+import { SourceButtons } from './source-buttons';
+import { useCamera } from './use-camera';
+import { useFraming } from './use-framing';
+import { useStrip } from './use-strip';
+import { useWatch } from './use-watch';
+import { quantityWords } from './words';
+
+/** A camera on the display of one instrument: picture, framing, what is read, and the pictures kept as proof. */
+export function CameraPanel({
+  instrument,
+  name,
+  saved,
+  recording = null,
+}: {
+  instrument: string;
+  name: string;
+  saved: Framing | null;
+  /** The job that this instrument records for now. */
+  recording?: { jobId: number } | null;
+}) {
+  const camera = useCamera();
+  const { video, source } = camera;
+  const isOn = source.kind !== 'none';
+  const { watch, snapshot } = useWatch(video, isOn);
+  const frame = useFraming(watch, video, instrument, saved);
+  const { framing, isEditing } = frame;
+  const [keepsStrip, setKeepsStrip] = useState(false);
+  useStrip(video, snapshot, keepsStrip && recording ? recording.jobId : null, framing?.isMirrored ?? false);
+  const started = async (isThere: boolean): Promise<void> => {
+    if (!isThere) return;
+    frame.begin();
+    if (!framing) await frame.find();
+  };
+  const openFile = (file: File | undefined): void => {
+    if (file) void camera.open(file).then(() => started(true));
+  };
+  const onDrop = (event: DragEvent): void => {
+    event.preventDefault();
+    event.stopPropagation();
+    openFile(event.dataTransfer.files[0]);
+  };
+  return (
+    <section
+      aria-label={`Camera on ${name}`}
+      className="card grid gap-3"
+      onDragOver={(e) => e.preventDefault()}
+      onDrop={onDrop}
+    >
+      <div className="flex flex-wrap items-center gap-2">
+        <h2 className="mr-auto text-lg">Camera on {name}</h2>
+        <SourceButtons camera={camera} onStarted={(isThere) => void started(isThere)} openFile={openFile} />
+      </div>
+      {camera.problem && <Hazard>{camera.problem}</Hazard>}
+      <div className={`relative overflow-hidden rounded-lg bg-black ${isOn ? '' : 'hidden'}`}>
+        <video
+          ref={video}
+          muted
+          playsInline
+          controls={source.kind === 'file' && !isEditing}
+          aria-label="Picture of the camera"
+          className={`block h-auto w-full ${framing?.isMirrored ? '-scale-x-100' : ''}`}
+        />
+        {isEditing
+          ? framing?.numbers.map((n, k) => (
+              <Corners
+                key={k}
+                name={quantityWords[n.quantity]}
+                corners={n.corners}
+                isChosen={k === frame.chosen}
+                onChoose={() => frame.choose(k)}
+                onChange={(corners) =>
+                  frame.change({
+                    ...framing,
+                    numbers: framing.numbers.map((was, at) => (at === k ? { ...was, corners } : was)),
+                  })
+                }
+              />
+            ))
+          : snapshot?.state?.corners.map((corners, k) => (
+              <Outline key={k} corners={corners} color={snapshot.reading?.doubts[k] ? '#f3925a' : '#7fc9ae'} />
+            ))}
+      </div>
+      {!isOn && (
+        <p className="text-muted">
+          Point a camera at the display: one of this computer, a phone that has this page open, or drop a video here.
+          The numbers are read on this device; no picture leaves it.
+        </p>
+      )}
+      {isOn && !isEditing && snapshot && framing && <ReadState snapshot={snapshot} framing={framing} />}
+      {isOn && isEditing && (
+        <div className="grid gap-2">
+          {frame.says && (
+            <p className="text-sm" role="status">
+              {frame.says}
+            </p>
+          )}
+          {framing && (
+            <NumbersForm
+              numbers={framing.numbers}
+              texts={snapshot?.state?.texts ?? []}
+              chosen={frame.chosen}
+              choose={frame.choose}
+              onChange={(numbers) => frame.change({ ...framing, numbers })}
+            />
+          )}
+        </div>
+      )}
+      {isOn && (
+        <div className="flex flex-wrap items-center gap-2">
+          {isEditing ? (
+            <>
+              <button type="button" className="button" disabled={frame.isFinding} onClick={() => void frame.find()}>
+                <Crosshair size={17} aria-hidden /> {frame.isFinding ? 'Looking …' : 'Find the numbers'}
+              </button>
+              <button type="button" className="button" onClick={frame.addByHand}>
+                Frame one by hand
+              </button>
+              <label className="flex min-h-10 items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={framing?.isMirrored ?? false}
+                  onChange={(e) => frame.change({ numbers: framing?.numbers ?? [], isMirrored: e.target.checked })}
+                />
+                mirrored picture
+              </label>
+              <button
+                type="button"
+                className="button button-main ml-auto"
+                disabled={frame.saving || !framing?.numbers.some((n) => n.quantity === 'amps')}
+                title="At least the current has to be framed"
+                onClick={frame.keep}
+              >
+                Save and read
+              </button>
+            </>
+          ) : (
+            <>
+              <button type="button" className="button" onClick={frame.edit}>
+                <Pencil size={16} aria-hidden /> Frame again
+              </button>
+              <label className="flex min-h-10 items-center gap-2">
+                <input type="checkbox" checked={keepsStrip} onChange={(e) => setKeepsStrip(e.target.checked)} />
+                keep a picture a second with the job, as proof
+              </label>
+            </>
+          )}
+        </div>
+      )}
+    </section>
+  );
+}

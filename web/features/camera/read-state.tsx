@@ -1,0 +1,52 @@
+import type { Framing } from '@umbral/core/display';
+import type { WatchSnapshot } from './display-watch';
+import { doubtWords, noteWords, quantityWords, units } from './words';
+
+const percent = (share: number): string => `${Math.round(share * 100)} %`;
+
+/** What is read now, how sure it goes, and what to do where it does not. */
+export function ReadState({ snapshot, framing }: { snapshot: WatchSnapshot; framing: Framing }) {
+  const { state, reading, picturesPerSecond, delayS, isElsewhere, refused } = snapshot;
+  if (!state)
+    return (
+      <p className="text-muted" role="status">
+        {isElsewhere ? '' : 'Looking for the display …'}
+      </p>
+    );
+  const note = state.note && noteWords[state.note];
+  const facts = [
+    `${Math.round(picturesPerSecond)} pictures a second`,
+    state.doubtShare === null ? '' : `${percent(state.doubtShare)} left out as doubtful`,
+    state.refreshS === null ? '' : `the display changes ${(1 / state.refreshS).toFixed(1)} times a second`,
+    delayS === null ? '' : `${Math.round(delayS * 1000)} ms from picture to number`,
+  ];
+  return (
+    <div className="grid gap-1.5">
+      <dl className="flex flex-wrap gap-x-6 gap-y-1">
+        {framing.numbers.map((n, k) =>
+          n.quantity === 'ignored' ? null : (
+            <div key={n.quantity}>
+              <dt className="text-sm text-muted">{quantityWords[n.quantity]} as shown</dt>
+              <dd className="text-2xl font-bold">
+                {reading?.doubts[k] ? '–' : state.texts[k] || '–'}{' '}
+                <span className="text-base font-normal">
+                  {units[n.quantity].find((u) => u.factor === n.unit)?.name}
+                  {reading?.doubts[k] ? ` ${doubtWords[reading.doubts[k]]}` : ''}
+                </span>
+              </dd>
+            </div>
+          ),
+        )}
+      </dl>
+      {(note || isElsewhere || refused) && (
+        <p className="text-decide" role="status">
+          {refused ||
+            (note
+              ? `${note.says}. ${note.helps}`
+              : 'The display is not where it was framed. Move the camera back, or frame it again.')}
+        </p>
+      )}
+      <p className="text-sm text-muted">{facts.filter(Boolean).join(' · ')}</p>
+    </div>
+  );
+}

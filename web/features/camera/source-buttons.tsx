@@ -1,0 +1,59 @@
+'use client';
+
+import { Film, Video } from 'lucide-react';
+import type { useCamera } from './use-camera';
+
+/** Where the pictures come from: a camera of this device, or a video. */
+export function SourceButtons({
+  camera,
+  onStarted,
+  openFile,
+}: {
+  camera: ReturnType<typeof useCamera>;
+  onStarted: (isThere: boolean) => void;
+  openFile: (file: File | undefined) => void;
+}) {
+  const { source, devices } = camera;
+  return (
+    <>
+      {devices.length > 1 && (
+        <select
+          className="field w-auto max-w-52"
+          aria-label="Which camera"
+          value=""
+          onChange={(e) => void camera.start(e.target.value).then(onStarted)}
+        >
+          <option value="" disabled>
+            another camera …
+          </option>
+          {devices.map((d) => (
+            <option key={d.id} value={d.id}>
+              {d.label}
+            </option>
+          ))}
+        </select>
+      )}
+      {source.kind === 'none' ? (
+        <button type="button" className="button button-main" onClick={() => void camera.start().then(onStarted)}>
+          <Video size={17} aria-hidden /> Start the camera
+        </button>
+      ) : (
+        <button type="button" className="button" onClick={camera.stop}>
+          {source.kind === 'file' ? 'Close the video' : 'Stop the camera'}
+        </button>
+      )}
+      <label className="button focus-within:outline-2">
+        <Film size={17} aria-hidden /> Video file
+        <input
+          type="file"
+          accept="video/*"
+          className="sr-only"
+          onChange={(e) => {
+            openFile(e.target.files?.[0]);
+            e.target.value = '';
+          }}
+        />
+      </label>
+    </>
+  );
+}

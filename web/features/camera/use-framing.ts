@@ -1,0 +1,126 @@
+'use client';
+
+import type { FramedNumber, Framing, Quad, ShownQuantity } from '@umbral/core/display';
+import { useState, type RefObject } from 'react';
+import { useSave } from '@/features/job/use-save';
+import { keepFraming } from './actions';
+import type { DisplayWatch, Found } from './display-watch';
+import type { FoundInPicture } from './messages';
+
+/** How numbers under each other usually follow on a supply or a meter. */
+const usualOrder: ShownQuantity[] = ['volts', 'amps', 'watts'];
+const usualCorners: Quad = [
+  [0.3, 0.4],
+  [0.7, 0.4],
+  [0.7, 0.6],
+  [0.3, 0.6],
+];
+const topOf = ({ corners }: FoundInPicture): number => Math.min(...corners.map((p) => p[1]));
+
+/** What numbers that were found are taken for, from top to bottom. */
+export function framingOf(found: readonly FoundInPicture[], isMirrored: boolean): Framing {
+  const numbers = [...found]
+    .sort((a, b) => topOf(a) - topOf(b))
+    .map(({ corners, decimals }, k): FramedNumber => ({
+      corners,
+      decimals,
+      quantity: usualOrder[k] ?? 'ignored',
+      unit: 1,
+    }));
+  return { numbers, isMirrored };
+}
+
+function foundWords(count: number): string {
+  if (count === 0)
+    return 'No numbers were found. Let the display fill half the picture, straight and without glare, or frame them by hand.';
+  return `${count === 1 ? 'One number was' : `${count} numbers were`} found. Say what each is, then save.`;
+}
+
+/** A number in the middle of the picture, to be dragged where it stands. */
+function withOneMore(framing: Framing | null): Framing {
+  const numbers = framing?.numbers ?? [];
+  const quantity = usualOrder.find((q) => !numbers.some((n) => n.quantity === q)) ?? 'ignored';
+  const added: FramedNumber = { quantity, unit: 1, decimals: null, corners: usualCorners };
+  return { isMirrored: framing?.isMirrored ?? false, numbers: [...numbers, added] };
+}
+
+/** The framing of a display: as it was saved, or as it is being made. Only a saved one is told to the recorder. */
+export function useFraming(
+  watch: DisplayWatch | null,
+  video: RefObject<HTMLVideoElement | null>,
+  instrument: string,
+  saved: Framing | null,
+) {
+  const [framing, setFraming] = useState(saved);
+  const [isEditing, setEditing] = useState(saved === null);
+  const [chosen, choose] = useState(0);
+  const [says, say] = useState('');
+  const finder = useFinder(watch, video);
+  const { saving, save } = useSave();
+
+  const change = (next: Framing): void => {
+    setFraming(next);
+    setEditing(true);
+    if (next.numbers.length > 0) watch?.watch(next, false, null);
+  };
+  /** Reads with the saved framing, from now on. */
+  const begin = (): void => {
+    if (framing && framing.numbers.length > 0) watch?.watch(framing, !isEditing, isEditing ? null : instrument);
+  };
+  const find = async (): Promise<void> => {
+    const found = await finder.find();
+    if (!found) return;
+    const { numbers, isMirrored } = found;
+    say(foundWords(numbers.length));
+    if (numbers.length === 0) return;
+    choose(0);
+    change(framingOf(numbers, isMirrored));
+  };
+  const addByHand = (): void => {
+    const next = withOneMore(framing);
+    change(next);
+    choose(next.numbers.length - 1);
+  };
+  const keep = (): void => {
+    if (!framing) return;
+    save(() => keepFraming({ key: instrument, framing }), {
+      then: () => {
+        setEditing(false);
+        say('');
+        watch?.watch(framing, false, instrument);
+      },
+      failed: say,
+    });
+  };
+  return {
+    framing,
+    isEditing,
+    edit: () => setEditing(true),
+    chosen,
+    choose,
+    says,
+    isFinding: finder.isFinding,
+    saving,
+    change,
+    begin,
+    find,
+    addByHand,
+    keep,
+  };
+}
+
+/** Looks for numbers in what the video shows now. */
+function useFinder(watch: DisplayWatch | null, video: RefObject<HTMLVideoElement | null>) {
+  const [isFinding, setFinding] = useState(false);
+  const find = async (): Promise<Found | null> => {
+    const element = video.current;
+    if (!watch || !element) return null;
+    setFinding(true);
+    try {
+      return await watch.find(await createImageBitmap(element));
+    } finally {
+      setFinding(false);
+    }
+  };
+  return { isFinding, find };
+}

@@ -1,0 +1,87 @@
+import type { DisplayNote, DisplayState, ReadingDoubt, ShownQuantity } from '@umbral/core/display';
+
+export const quantityWords: Record<ShownQuantity, string> = {
+  volts: 'Voltage',
+  amps: 'Current',
+  watts: 'Power',
+  ignored: 'Something else',
+};
+
+/** Units of each, with what one is in V, A or W. */
+export const units: Record<Exclude<ShownQuantity, 'ignored'>, { name: string; factor: number }[]> = {
+  volts: [
+    { name: 'V', factor: 1 },
+    { name: 'mV', factor: 0.001 },
+  ],
+  amps: [
+    { name: 'A', factor: 1 },
+    { name: 'mA', factor: 0.001 },
+  ],
+  watts: [
+    { name: 'W', factor: 1 },
+    { name: 'mW', factor: 0.001 },
+  ],
+};
+
+/** What is wrong, and what helps. */
+export const noteWords: Record<DisplayNote, { says: string; helps: string }> = {
+  dark: {
+    says: 'The display is dark, or too dim to read',
+    helps: 'Switch it on, or put a lamp where it does not shine on the glass.',
+  },
+  covered: {
+    says: 'Something is in front of the display, or the camera looks elsewhere',
+    helps: 'Take the hand away. Where the camera was moved far, frame it again.',
+  },
+  nothing: {
+    says: 'No digits stand where they were framed',
+    helps: 'Find the numbers again, or drag the corners to them.',
+  },
+  mirrored: {
+    says: 'The picture is mirrored',
+    helps: 'Turn on “mirrored picture” below.',
+  },
+  blinking: {
+    says: 'The display blinks',
+    helps: 'What it shows is read; while it is dark there is no reading.',
+  },
+  power: {
+    says: 'Volts times amperes are not the watts that it shows',
+    helps: 'One of them is misread or named wrongly. Look at the corners, or name the third “something else”.',
+  },
+  range: {
+    says: 'The decimal point stands elsewhere than was said',
+    helps: 'Where the display switches its range by itself, choose “moves by itself” for that number.',
+  },
+  unsure: {
+    says: 'The digits are not clear enough',
+    helps: 'Move closer, straighten the camera, or take the glare away.',
+  },
+};
+
+export const doubtWords: Record<ReadingDoubt, string> = {
+  dark: 'dark',
+  covered: 'covered',
+  'no-characters': 'no digits',
+  'point-elsewhere': 'point elsewhere',
+  'other-format': 'other format',
+  unsure: 'not clear',
+  alone: 'jumped',
+  power: 'V × A is not W',
+};
+
+/** Why nothing can be read now, for whoever looks at the instruments; empty while it reads. */
+export const whyUnread = ({ note }: DisplayState): string =>
+  note === null || note === 'blinking' ? '' : `${noteWords[note].says}. ${noteWords[note].helps}`.slice(0, 200);
+
+/** Why a browser gives no camera, in words. */
+export function cameraProblem(error: unknown): string {
+  const name = error instanceof Error ? error.name : '';
+  if (name === 'NotAllowedError')
+    return 'The browser was not allowed to use the camera. Allow it for this page, then start again.';
+  if (name === 'NotFoundError' || name === 'OverconstrainedError')
+    return 'No camera is connected. Plug one in, or drop a video here.';
+  if (name === 'NotReadableError' || name === 'AbortError')
+    return 'The camera does not start. Another program may use it; close that, then start again.';
+  return 'A browser gives its camera only to a secure address: this computer itself, or https.';
+}
