@@ -15,28 +15,36 @@ export function waitForLife(page: Page): void {
 export const test = base.extend<{ page: Page; allowed: RegExp[] }>({
   allowed: [[], { option: true }],
   page: async ({ page, allowed }, run) => {
-    const foreign: string[] = [];
-    const errors: string[] = [];
-    await page.route('**/*', (route) => {
-      const host = new URL(route.request().url()).hostname;
-      if (host === '127.0.0.1' || host === 'localhost') return route.continue();
-      foreign.push(route.request().url());
-      return route.abort();
-    });
-    page.on('pageerror', (error) => errors.push(error.message));
-    page.on('console', (message) => {
-      // The browser logs every answer of 4xx; the tests look at what the screen says instead.
-      if (message.type() === 'error' && !/Failed to load resource/.test(message.text())) errors.push(message.text());
-    });
-    waitForLife(page);
+    const check = await watched(page);
     await run(page);
+    check(allowed);
+  },
+});
+
+/** Watches a page for requests that leave loopback and errors in the console; the function that is given back fails on any. */
+export async function watched(page: Page): Promise<(allowed?: readonly RegExp[]) => void> {
+  const foreign: string[] = [];
+  const errors: string[] = [];
+  await page.route('**/*', (route) => {
+    const host = new URL(route.request().url()).hostname;
+    if (host === '127.0.0.1' || host === 'localhost') return route.continue();
+    foreign.push(route.request().url());
+    return route.abort();
+  });
+  page.on('pageerror', (error) => errors.push(error.message));
+  page.on('console', (message) => {
+    // The browser logs every answer of 4xx; the tests look at what the screen says instead.
+    if (message.type() === 'error' && !/Failed to load resource/.test(message.text())) errors.push(message.text());
+  });
+  waitForLife(page);
+  return (allowed = []) => {
     expect(foreign, 'requests that left loopback').toEqual([]);
     expect(
       errors.filter((e) => !allowed.some((a) => a.test(e))),
       'errors in the console',
     ).toEqual([]);
-  },
-});
+  };
+}
 
 export { expect };
 

@@ -59,7 +59,7 @@ export function createKeyRegistry(
 }
 
 /** Keeps the last plain key that is pressed before the scripts have taken the page over; see {@link takeEarlyKey}. */
-export const earlyKeyScript = `(function(){addEventListener('keydown',function(e){if(document.documentElement.dataset.live)return;var t=e.target;if(e.ctrlKey||e.metaKey||e.altKey||(t&&/^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName)))return;window.umbralEarlyKey=e.key},true);addEventListener('pointerdown',function(){delete window.umbralEarlyKey},true)})()`;
+export const earlyKeyScript = `(function(){addEventListener('keydown',function(e){if(document.documentElement.dataset.live)return;var t=e.target;if(e.ctrlKey||e.metaKey||e.altKey||(t&&/^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName)&&!/^(checkbox|radio)$/.test(t.type)))return;window.umbralEarlyKey=e.key},true);addEventListener('pointerdown',function(){delete window.umbralEarlyKey},true)})()`;
 
 /** The key that was pressed before the page came to life, once. */
 export function takeEarlyKey(): string | null {

@@ -21,6 +21,18 @@ test('a key acts, and is a letter while somebody types', async () => {
   expect(screen.getByRole('textbox')).toHaveProperty('value', 'p');
 });
 
+test('a box that is ticked takes no letters: a key acts though it has the focus', async () => {
+  const { person } = show(
+    <>
+      <Bound />
+      <input type="checkbox" aria-label="Keep" />
+    </>,
+  );
+  await person.click(screen.getByRole('checkbox'));
+  await person.keyboard('p');
+  expect(acted).toHaveBeenCalledTimes(1);
+});
+
 test('with Ctrl, Alt or Meta a key is the browser’s', async () => {
   const { person } = show(<Bound />);
   for (const held of ['Control', 'Alt', 'Meta']) await person.keyboard(`{${held}>}p{/${held}}`);

@@ -19,6 +19,8 @@ const Context = createContext<KeyRegistry | null>(null);
 
 function isTyping(target: EventTarget | null): boolean {
   const element = target instanceof HTMLElement ? target : null;
+  // A box that is ticked takes no letters.
+  if (element instanceof HTMLInputElement && /^(checkbox|radio)$/.test(element.type)) return false;
   return element !== null && (element.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(element.tagName));
 }
 

@@ -25,7 +25,7 @@ export { FieldSequence, type Decided, type Doubt } from './read/sequence.ts';
 export { shippedNetwork } from './classify/shipped.ts';
 export { varied } from './classify/vary.ts';
 export { bySegments } from './classify/segment-logic.ts';
-export { findNumbers, isWithin, type FoundNumber } from './find/find.ts';
+export { findEitherWay, findNumbers, isWithin, type FoundNumber } from './find/find.ts';
 export { componentsOf, type Component } from './find/components.ts';
 export {
   readFraming,

@@ -27,3 +27,4 @@ export {
   type Practised,
 } from './learners.ts';
 export { filmedKinds, filmPattern, type FilmedKind, type FilmedPattern } from './filmed-pattern.ts';
+export { filmTrace, type FilmedVideo } from './filmed-video.ts';

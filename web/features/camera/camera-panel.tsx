@@ -60,14 +60,14 @@ export function CameraPanel({
         <SourceButtons camera={camera} onStarted={(isThere) => void started(isThere)} openFile={openFile} />
       </div>
       {camera.problem && <Hazard>{camera.problem}</Hazard>}
-      <div className={`relative overflow-hidden rounded-lg bg-black ${isOn ? '' : 'hidden'}`}>
+      <div className={`relative mx-auto w-fit overflow-hidden rounded-lg bg-black ${isOn ? '' : 'hidden'}`}>
         <video
           ref={video}
           muted
           playsInline
           controls={source.kind === 'file' && !isEditing}
           aria-label="Picture of the camera"
-          className={`block h-auto w-full ${framing?.isMirrored ? '-scale-x-100' : ''}`}
+          className={`block max-h-[45vh] w-auto max-w-full ${framing?.isMirrored ? '-scale-x-100' : ''}`}
         />
         {isEditing
           ? framing?.numbers.map((n, k) => (

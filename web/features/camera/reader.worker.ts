@@ -1,9 +1,8 @@
 import {
   cornersOf,
   DisplayReader,
-  findNumbers,
+  findEitherWay,
   grayOf,
-  mirrored,
   shippedNetwork,
   type FoundNumber,
   type Framing,
@@ -28,16 +27,13 @@ function grayIn(picture: ImageBitmap): GrayImage {
 
 function find(picture: ImageBitmap): void {
   const image = grayIn(picture);
-  const straight = findNumbers(net, image);
-  // A camera that is meant for oneself shows everything the other way round.
-  const turned = straight.length === 0 ? mirrored(image) : null;
-  const found = turned ? findNumbers(net, turned) : straight;
-  const numbers = found.map(({ quad, reads }: FoundNumber) => ({
+  const found = findEitherWay(net, image);
+  const numbers = found.numbers.map(({ quad, reads }: FoundNumber) => ({
     corners: cornersOf(quad, image),
     text: reads.text,
     decimals: reads.decimals,
   }));
-  say({ kind: 'found', numbers, isMirrored: turned !== null && numbers.length > 0 });
+  say({ kind: 'found', numbers, isMirrored: found.isMirrored });
 }
 
 function read(t: number, picture: ImageBitmap): void {

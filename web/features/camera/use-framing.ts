@@ -15,6 +15,7 @@ const usualCorners: Quad = [
   [0.7, 0.6],
   [0.3, 0.6],
 ];
+const nothingFound: Found = { numbers: [], isMirrored: false };
 const topOf = ({ corners }: FoundInPicture): number => Math.min(...corners.map((p) => p[1]));
 
 /** What numbers that were found are taken for, from top to bottom. */
@@ -68,18 +69,15 @@ export function useFraming(
     if (framing && framing.numbers.length > 0) watch?.watch(framing, !isEditing, isEditing ? null : instrument);
   };
   const find = async (): Promise<void> => {
-    const found = await finder.find();
-    if (!found) return;
-    const { numbers, isMirrored } = found;
+    const { numbers, isMirrored } = (await finder.find()) ?? nothingFound;
     say(foundWords(numbers.length));
     if (numbers.length === 0) return;
     choose(0);
     change(framingOf(numbers, isMirrored));
   };
   const addByHand = (): void => {
-    const next = withOneMore(framing);
-    change(next);
-    choose(next.numbers.length - 1);
+    change(withOneMore(framing));
+    choose(framing?.numbers.length ?? 0);
   };
   const keep = (): void => {
     if (!framing) return;

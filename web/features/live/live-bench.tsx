@@ -104,11 +104,11 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   useKey('q', 'sounds on or off', () => sound.setOn(!sound.isOn));
   const pedal = usePedal({ press, mark: () => mark('note'), record: toggleRecording, output: toggleOutput });
   const suspect = call?.suspects.find((s) => s.id === shown) ?? null;
-  const fed = whoFeeds(
-    states.filter(
-      (s) => s.health === 'measuring' && !s.isSeen && (s.key === station.key || s.simulated || alongKeys.has(s.key)),
-    ),
-  );
+  const fed =
+    !station.isSeen &&
+    whoFeeds(
+      states.filter((s) => s.health === 'measuring' && (s.key === station.key || s.simulated || alongKeys.has(s.key))),
+    );
   return (
     <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_344px]">
       <div className="grid min-w-0 content-start gap-3">

@@ -1,5 +1,5 @@
 import type { Network } from '../classify/network.ts';
-import { reduced, type GrayImage, type Point, type Quad } from '../image.ts';
+import { mirrored, reduced, type GrayImage, type Point, type Quad } from '../image.ts';
 import { isConvex, projected, projectionOf } from '../projection.ts';
 import { fieldCharacters } from '../read/field.ts';
 import { readField, type Candidate } from '../read/candidate.ts';
@@ -33,12 +33,38 @@ export function findNumbers(net: Network, picture: GrayImage): FoundNumber[] {
   for (const f of found.sort((a, b) => worth(b) - worth(a)))
     if (best.every((other) => !overlap(other.quad, f.quad))) best.push(f);
   const back = (quad: Quad): Quad => quad.map(([x, y]): Point => [x / share, y / share]) as unknown as Quad;
-  return best.slice(0, settings.most).map((f) => ({ ...f, quad: back(f.quad) }));
+  return best.slice(0, settings.most).map((f) => ({ ...f, quad: back(withRoom(net, small, f)) }));
+}
+
+/**
+ * The same, also where left and right are exchanged: as it is, unless its mirror image shows more.
+ */
+export function findEitherWay(net: Network, picture: GrayImage): { numbers: FoundNumber[]; isMirrored: boolean } {
+  const straight = findNumbers(net, picture);
+  const turned = findNumbers(net, mirrored(picture));
+  const all = (numbers: readonly FoundNumber[]): number => numbers.reduce((sum, n) => sum + worth(n), 0);
+  const isMirrored = all(turned) > all(straight);
+  return { numbers: isMirrored ? turned : straight, isMirrored };
 }
 
 /** How likely a row is a number that somebody means: sure, of several characters, and well seen. */
 const worth = ({ reads, contrast, agreed }: FoundNumber): number =>
   agreed * Math.sqrt(contrast * reads.text.replace(/\D/g, '').length);
+
+/**
+ * The same frame with room to the left, where a longer number will stand: as far as it still reads the same there.
+ */
+function withRoom(net: Network, picture: GrayImage, { quad, reads }: FoundNumber): Quad {
+  const [[x0, y0], [x1, y1], , [x3, y3]] = quad;
+  const heights = Math.hypot(x3 - x0, y3 - y0) / Math.hypot(x1 - x0, y1 - y0);
+  for (const room of settings.rooms) {
+    const wide = part(quad, -room * heights, 0, 1, 1);
+    if (!isConvex(wide)) continue;
+    const again = readField(net, picture, wide);
+    if (typeof again !== 'string' && again.text === reads.text && again.p >= settings.sameFrom * reads.p) return wide;
+  }
+  return quad;
+}
 
 /** Rows of nearly the same place are tried once: the same ink is found with several widths of stroke. */
 function withoutTwins(rows: readonly InkRow[]): InkRow[] {

@@ -30,6 +30,12 @@ const square: Readonly<Record<string, string>> = {
   '-': '00000 00000 00000 11111 00000 00000 00000',
 };
 
+/** The same with a bar through the nought. */
+const barred: Readonly<Record<string, string>> = {
+  ...square,
+  '0': '11111 10001 10011 10101 11001 10001 11111',
+};
+
 /** The same with another hand: no bar in the nought, an upright one, a three of two bows. */
 const other: Readonly<Record<string, string>> = {
   ...five,
@@ -42,7 +48,7 @@ const other: Readonly<Record<string, string>> = {
   '9': '01110 10001 10001 01111 00001 00001 01110',
 };
 
-const hands = { plain: five, square, other };
+const hands = { plain: five, square, barred, other };
 
 const [columns, rows] = [5, 7];
 

@@ -119,6 +119,18 @@ const square: Readonly<Record<string, Stroke[]>> = {
   ],
 };
 
+/** The same with a bar through the nought. */
+const barred: Readonly<Record<string, Stroke[]>> = {
+  ...square,
+  '0': [
+    arc(0.5, 0.5, 0.5, 0.5, 0, 360, 3),
+    [
+      [0.36, 0.8],
+      [0.64, 0.2],
+    ],
+  ],
+};
+
 /** The same with another hand: a foot under the one, an open four, bowed six and nine. */
 const other: Readonly<Record<string, Stroke[]>> = {
   ...plain,
@@ -164,7 +176,7 @@ const other: Readonly<Record<string, Stroke[]>> = {
   '9': [[...arc(0.44, 0.6, 0.5, 0.4, 120, 0), [0.95, 0.34]], arc(0.5, 0.3, 0.45, 0.3, 0, 360)],
 };
 
-const hands = { plain, square, other };
+const hands = { plain, square, barred, other };
 
 /** Lines of one thickness with round ends. */
 export function strokesOf({ aspect, thickness, hand, bow }: DisplayStyle): Ink {

@@ -32,7 +32,7 @@ export interface DisplayStyle {
 }
 
 /** Faces: the classifier never learns from the last. */
-export type Hand = 'plain' | 'square' | 'other';
+export type Hand = 'plain' | 'square' | 'barred' | 'other';
 
 /**
  * Whether a place in the cell of a character is ink.

@@ -178,10 +178,10 @@ export class DisplayReader {
     const inUnits = values.map((v, k) => (v === null ? null : v * numbers[k].unit));
     this.learnSteps(doubts);
     if (!this.agrees(inUnits))
-      for (const of of ['volts', 'amps', 'watts'] as const) {
-        doubts[this.indexOf(of)] = 'power';
-        inUnits[this.indexOf(of)] = null;
-      }
+      numbers.forEach(({ quantity }, k) => {
+        if (quantity === 'ignored') return;
+        [doubts[k], inUnits[k]] = ['power', null];
+      });
     numbers.forEach((n, k) => {
       if (n.quantity !== 'ignored') this.doubts.add(t, doubts[k]);
       else doubts[k] = null;
@@ -219,7 +219,9 @@ export class DisplayReader {
       this.changes = [...this.changes.slice(-settings.mostChanges), t];
       this.refresh = refreshPeriod(this.changes) ?? this.refresh;
     }
-    const isDue = this.shown === null || t - this.shown.t >= (this.refresh ?? 0) * settings.dueFrom;
+    // A device that rests shows one value for long: that says nothing about its display.
+    const spacing = Math.min(this.refresh ?? 0, settings.mostSpacingS);
+    const isDue = this.shown === null || t - this.shown.t >= spacing * settings.dueFrom;
     if (isNew || isDue) this.shown = { amps, t };
     return isNew || isDue;
   }
