@@ -1,6 +1,11 @@
+import { execFileSync } from 'node:child_process';
 import { once } from 'node:events';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { request as httpRequest, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { request as secureRequest } from 'node:https';
 import { connect } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { setImmediate } from 'node:timers/promises';
 import pino from 'pino';
 import { readNetworks } from './address.ts';
@@ -48,6 +53,56 @@ test('figures are served on loopback in the text format, and nothing else is the
   expect(text).toContain('umbral_request_seconds_count{kind="page",status="2xx"} 1');
   expect((await fetch(`${at}/other`)).status).toBe(404);
   await new Promise((resolve) => served.close(resolve));
+});
+
+test('with a certificate it speaks HTTPS, by the same rules', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'umbral-front-'));
+  const [key, cert] = [join(folder, 'key.pem'), join(folder, 'cert.pem')];
+  const made = [
+    'req',
+    '-x509',
+    '-newkey',
+    'rsa:2048',
+    '-nodes',
+    '-days',
+    '2',
+    '-subj',
+    '/CN=localhost',
+    '-keyout',
+    key,
+  ];
+  execFileSync('openssl', [...made, '-out', cert], { stdio: 'ignore' });
+  const tls = { key: readFileSync(key), cert: readFileSync(cert) };
+  rmSync(folder, { recursive: true });
+  const secure = frontServer((request, response) => handler(request, response), {
+    hosts: new Set(),
+    trustedProxies: readNetworks(''),
+    log,
+    metrics: new Metrics(),
+    tls,
+  });
+  secure.listen(0, '127.0.0.1');
+  await once(secure, 'listening');
+  const { port: at } = secure.address() as { port: number };
+  const ask = async (host: string): Promise<number | undefined> => {
+    const asked = secureRequest({
+      host: '127.0.0.1',
+      port: at,
+      ca: tls.cert,
+      servername: 'localhost',
+      headers: { host },
+    });
+    asked.end();
+    const [answer] = (await once(asked, 'response')) as [IncomingMessage];
+    answer.resume();
+    return answer.statusCode;
+  };
+  expect(await ask('localhost')).toBe(200);
+  expect(await ask('elsewhere.example')).toBeGreaterThanOrEqual(400);
+  await new Promise((resolve) => {
+    secure.close(resolve);
+    secure.closeAllConnections();
+  });
 });
 
 describe('the door', () => {

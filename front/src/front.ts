@@ -1,6 +1,7 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { createServer as createSecureServer } from 'node:https';
 import type { BlockList } from 'node:net';
 import type { Logger } from 'pino';
 import { addressOf } from './address.ts';
@@ -28,6 +29,8 @@ export interface FrontOptions {
   log: Logger;
   metrics: Metrics;
   development?: boolean;
+  /** A certificate and its key, PEM: then it speaks HTTPS. */
+  tls?: { cert: Buffer; key: Buffer };
 }
 
 type Handler = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
@@ -37,24 +40,25 @@ export function frontServer(handler: Handler, options: FrontOptions): Server {
   const contexts = (globalThis.umbralRequest ??= new AsyncLocalStorage());
   globalThis.umbralLog = options.log;
   const limits = new Limits();
-  const server = createServer(
-    {
-      maxHeaderSize: policy.maxHeaderBytes,
-      headersTimeout: policy.headersMs,
-      requestTimeout: policy.uploadMs,
-      keepAliveTimeout: 65_000,
-    },
-    (request, response) => {
-      const { headers } = request;
-      const address = addressOf(
-        request.socket.remoteAddress,
-        headers['x-forwarded-for'] as string,
-        options.trustedProxies,
-      );
-      const context = { id: randomUUID().slice(0, 8), address };
-      void contexts.run(context, () => serve(request, response, handler, { ...options, limits, context }));
-    },
-  );
+  const settings = {
+    maxHeaderSize: policy.maxHeaderBytes,
+    headersTimeout: policy.headersMs,
+    requestTimeout: policy.uploadMs,
+    keepAliveTimeout: 65_000,
+  };
+  const listener = (request: IncomingMessage, response: ServerResponse): void => {
+    const { headers } = request;
+    const address = addressOf(
+      request.socket.remoteAddress,
+      headers['x-forwarded-for'] as string,
+      options.trustedProxies,
+    );
+    const context = { id: randomUUID().slice(0, 8), address };
+    void contexts.run(context, () => serve(request, response, handler, { ...options, limits, context }));
+  };
+  const server = options.tls
+    ? createSecureServer({ ...options.tls, ...settings }, listener)
+    : createServer(settings, listener);
   server.maxConnections = policy.maxConnections;
   return server;
 }

@@ -1,4 +1,5 @@
-import type { IncomingMessage } from 'node:http';
+import { readFileSync } from 'node:fs';
+import type { IncomingMessage, Server } from 'node:http';
 import { join } from 'node:path';
 import type { Duplex } from 'node:stream';
 import next from 'next';
@@ -22,6 +23,28 @@ const onlyFromHere =
     if (judge({ method, url, headers }, new Set())) socket.destroy();
     else void upgrade(request, socket, head).catch(() => socket.destroy());
   };
+
+const listen = (server: Server, port: number, hostname: string): Promise<void> =>
+  new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, hostname, () => resolve());
+  });
+
+/**
+ * The certificate for a second, secure port: phones give a page their camera only over HTTPS.
+ *
+ * @throws {Error} for files that cannot be read, or a port that is none
+ */
+function certificateOf(env: NodeJS.ProcessEnv): { cert: Buffer; key: Buffer; port: number } | null {
+  const { UMBRAL_TLS_CERT: cert, UMBRAL_TLS_KEY: key, UMBRAL_TLS_PORT: stated = '4343' } = env;
+  if (!cert && !key) return null;
+  if (!cert || !key)
+    throw new Error('UMBRAL_TLS_CERT and UMBRAL_TLS_KEY: both are needed, the certificate and its key.');
+  const port = Number(stated);
+  if (!Number.isInteger(port) || port < 1 || port > 65_535)
+    throw new Error(`UMBRAL_TLS_PORT is "${stated}"; expected a number from 1 to 65535.`);
+  return { cert: readFileSync(cert), key: readFileSync(key), port };
+}
 
 const main = async (): Promise<void> => {
   const { env } = process;
@@ -50,7 +73,7 @@ const main = async (): Promise<void> => {
   await app.prepare();
   const metrics = new Metrics();
   const handler = app.getRequestHandler();
-  const server = frontServer((request, response) => handler(request, response), {
+  const options = {
     hosts: new Set(
       (env.UMBRAL_HOSTS ?? '')
         .toLowerCase()
@@ -62,14 +85,14 @@ const main = async (): Promise<void> => {
     log,
     metrics,
     development,
-  });
+  };
+  const server = frontServer((request, response) => handler(request, response), options);
+  const secure = certificateOf(env);
+  if (secure) await listen(frontServer(handler, { ...options, tls: secure }), secure.port, hostname);
   // Pages that are being worked on are told of changes over a socket of their own.
   if (development) server.on('upgrade', onlyFromHere(app.getUpgradeHandler()));
   if (env.UMBRAL_METRICS_PORT) await metrics.listen(Number(env.UMBRAL_METRICS_PORT));
-  await new Promise<void>((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(port, hostname, () => resolve());
-  });
+  await listen(server, port, hostname);
   const stop = (): void => {
     setTimeout(() => process.exit(0), graceMs).unref();
     server.close(() => process.exit(0));

@@ -38,7 +38,7 @@ function framingOf(kept: unknown): Framing | null {
  */
 export async function addCamera(name: string): Promise<string> {
   const transport = { kind: 'camera' as const };
-  const { key } = await saveInstrument(null, 0, { name, kind: 'meter', dialect: 'camera', transport });
+  const { key } = await saveInstrument(null, 0, { name: name.trim(), kind: 'meter', dialect: 'camera', transport });
   return key;
 }
 

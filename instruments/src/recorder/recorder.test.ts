@@ -3,6 +3,7 @@ import { request as httpRequest } from 'node:http';
 import knex from 'knex';
 import { unknownInstrument, unknownSetup } from '@umbral/core';
 import { CuttableWay } from '../testing/proxy.ts';
+import { recorderClient } from '../testing/recorder-client.ts';
 import { now, token, until, useRecorders } from '../testing/recorders.ts';
 import { Spool } from '../store/spool.ts';
 import { DatabaseKeeper, Recorder, Recording } from './index.ts';
@@ -390,5 +391,66 @@ describe('the control channel', () => {
     expect(t[t.length - 1]).toBeGreaterThan(1);
     expect(t[t.length - 1]).toBeLessThan(2.5);
     expect((await rowOf(Number(recording)))?.state).toBe('finished');
+  });
+});
+
+describe('a display that a camera reads', () => {
+  const spec = (key: string) => ({
+    key,
+    name: 'the old supply',
+    kind: 'meter' as const,
+    transport: { kind: 'camera' as const },
+    dialect: 'camera',
+    calibration: { gainV: 1, offsetV: 0, gainA: 1, offsetA: 0 },
+    simulated: false,
+  });
+  const seen = (more: object) => ({
+    instrument: 'seen',
+    by: 'window-one',
+    at: 10,
+    samples: [],
+    steps: { volts: 0.01, amps: 0.001 },
+    why: '',
+    ...more,
+  });
+
+  test('is recorded beside a supply that logs, on one clock, with the steps that it shows', async () => {
+    const { specs } = await bench();
+    const folder = use.ownFolder();
+    const all = [...specs, spec('seen')];
+    const made = new Recorder({ record: use.schema.url, token, port: 0, instruments: all, folder });
+    const port = await made.start();
+    closing.push(() => made.stop(AbortSignal.timeout(5000)));
+    const r = recorderClient(port, () => use.jobId);
+    expect((await r.state('seen')).why).toContain('open Camera');
+    await until(async () => (await r.state('supply')).health === 'measuring', 'the supply');
+    const page = (): number => now() + 5000;
+    const tell = (amps: number) => r.call('/seen', seen({ at: page(), samples: [[page() - 0.1, 3.85, amps]] }));
+    await tell(0.1);
+    expect(await r.state('seen')).toMatchObject({ health: 'measuring', isSeen: true, resolutionA: 0.001, amps: 0.1 });
+    const ids = [await r.record('seen'), await r.record('supply')];
+    for (let k = 0; k < 12; k++) {
+      await tell(0.1 + k / 100);
+      await new Promise((resolve) => setTimeout(resolve, 60));
+    }
+    expect((await r.call('/seen', seen({ by: 'window-two', at: page() }))).value.problem).toContain('Another window');
+    for (const key of ['seen', 'supply']) await r.call('/stop', { instrument: key });
+    const [camera, supply] = await Promise.all(ids.map((id) => samplesOf(id)));
+    expect(camera.length).toBeGreaterThanOrEqual(10);
+    expect(Math.abs(camera[camera.length - 1] - supply[supply.length - 1])).toBeLessThan(1.5);
+    expect(await rowOf(ids[0])).toMatchObject({ instrument: { resolutionA: 0.001, resolutionV: 0.01 }, gaps: [] });
+  });
+
+  test('refuses what is no reading, an instrument that no camera reads, and a second window', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const answers = [
+      await r.call('/seen', seen({ instrument: 'meter' })),
+      await r.call('/seen', seen({ instrument: 'nobody' })),
+      await r.call('/seen', seen({ instrument: 'meter', samples: [[1, 'five', 0.1]] })),
+      await r.call('/seen', seen({ instrument: 'meter', steps: { volts: 0, amps: null } })),
+    ];
+    expect(answers.map((a) => a.status)).toEqual([409, 409, 409, 409]);
+    expect(answers[0].value.problem).toContain('is not read by a camera');
   });
 });

@@ -44,6 +44,15 @@ export function CameraView({ cameras, wanted }: { cameras: CameraInstrument[]; w
           , {Math.round(recording.seconds)} s.
         </p>
       )}
+      {states?.some((s) => s.simulated) && (
+        <p className="text-sm text-muted">
+          No instrument at hand?{' '}
+          <a className="underline" href="/camera/display">
+            The simulated bench draws its display
+          </a>{' '}
+          on another screen.
+        </p>
+      )}
       <AddCamera isFirst={cameras.length === 0} onAdded={setKey} />
     </div>
   );

@@ -33,7 +33,7 @@ export function InstrumentList({
             >
               <span className={s.key === chosen ? 'font-bold' : 'font-medium'}>{s.name}</span>
               <span className="text-sm font-normal text-muted">
-                {healthWords[s.health]}
+                {s.isSeen && s.health === 'lost' ? 'not read' : healthWords[s.health]}
                 {s.health === 'measuring' && s.rateHz > 0 && `, ${Math.round(s.rateHz)} a second`}
                 {s.recording && ', recording'}
               </span>

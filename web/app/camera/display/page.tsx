@@ -1,0 +1,20 @@
+import { BenchDisplay } from '@/features/camera/bench-display';
+import { signedIn } from '@/server/people/access';
+
+export const metadata = { title: 'Display' };
+
+export const dynamic = 'force-dynamic';
+
+export default async function DisplayPage() {
+  await signedIn();
+  return (
+    <main className="mx-auto max-w-[1280px] px-4 py-4">
+      <h1 className="text-2xl">Display of the simulated bench</h1>
+      <p className="text-muted">
+        What a simulated instrument shows, drawn as a real one shows it. Point a camera at it to try how a display is
+        read.
+      </p>
+      <BenchDisplay />
+    </main>
+  );
+}

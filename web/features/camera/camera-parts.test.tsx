@@ -1,0 +1,131 @@
+import type { DisplayState, FramedNumber, Quad } from '@umbral/core/display';
+import { fireEvent, screen } from '@testing-library/react';
+import { useState } from 'react';
+import { show } from '@/testing/show';
+import { Corners } from './corners';
+import type { WatchSnapshot } from './display-watch';
+import { NumbersForm } from './numbers-form';
+import { ReadState } from './read-state';
+import { framingOf } from './use-framing';
+import { cameraProblem, whyUnread } from './words';
+
+jest.mock('./actions', () => ({}));
+
+const corners: Quad = [
+  [0.2, 0.2],
+  [0.6, 0.2],
+  [0.6, 0.4],
+  [0.2, 0.4],
+];
+const number = (quantity: FramedNumber['quantity']): FramedNumber => ({ quantity, corners, unit: 1, decimals: 2 });
+
+test('a corner is moved with the arrow keys, further with Shift, and not out of the picture', () => {
+  function Framed() {
+    const [at, move] = useState(corners);
+    return (
+      <>
+        <Corners name="Current" corners={at} isChosen onChange={move} onChoose={() => undefined} />
+        <output>{JSON.stringify(at[0].map((x) => Number(x.toFixed(4))))}</output>
+      </>
+    );
+  }
+  show(<Framed />);
+  const corner = screen.getByRole('button', { name: 'Current, top left' });
+  fireEvent.keyDown(corner, { key: 'ArrowRight' });
+  fireEvent.keyDown(corner, { key: 'ArrowDown', shiftKey: true });
+  expect(screen.getByRole('status').textContent).toBe('[0.202,0.22]');
+  for (let k = 0; k < 20; k++) fireEvent.keyDown(corner, { key: 'ArrowLeft', shiftKey: true });
+  expect(screen.getByRole('status').textContent).toBe('[0,0.22]');
+  fireEvent.keyDown(screen.getByRole('button', { name: 'Current, all corners' }), { key: 'ArrowUp' });
+  expect(screen.getByRole('status').textContent).toBe('[0,0.218]');
+});
+
+test('a quantity stands on a display once: who had it becomes something else', async () => {
+  const changed = jest.fn();
+  const { person } = show(
+    <NumbersForm
+      numbers={[number('volts'), number('amps')]}
+      texts={['3.85', '']}
+      chosen={0}
+      choose={() => undefined}
+      onChange={changed}
+    />,
+  );
+  expect(screen.getByLabelText('Number 1 reads').textContent).toBe('3.85');
+  expect(screen.getByLabelText('Number 2 reads').textContent).toBe('–');
+  await person.selectOptions(screen.getByLabelText('Number 2 is'), 'volts');
+  expect(changed.mock.lastCall?.[0].map((n: FramedNumber) => n.quantity)).toEqual(['ignored', 'volts']);
+  await person.selectOptions(screen.getByLabelText('Unit of number 2'), 'mA');
+  expect(changed.mock.lastCall?.[0][1].unit).toBe(0.001);
+  await person.selectOptions(screen.getByLabelText('Decimal point of number 1'), 'point moves by itself');
+  expect(changed.mock.lastCall?.[0][0].decimals).toBeNull();
+  await person.click(screen.getByRole('button', { name: 'Remove number 1' }));
+  expect(changed.mock.lastCall?.[0]).toHaveLength(1);
+});
+
+const state: DisplayState = {
+  note: null,
+  doubtShare: 0.04,
+  refreshS: 0.25,
+  stepV: 0.01,
+  stepA: 0.001,
+  corners: [corners, corners],
+  texts: ['3.85', '0.120'],
+};
+const snapshot: WatchSnapshot = {
+  state,
+  reading: { t: 1, volts: 3.85, amps: null, watts: null, doubts: [null, 'unsure'], isSample: false },
+  picturesPerSecond: 12,
+  delayS: 0.08,
+  isElsewhere: false,
+  refused: '',
+};
+const framing = { numbers: [number('volts'), number('amps')], isMirrored: false };
+
+test('what is doubtful is absent on the screen too, with how much is left out and how late it is', () => {
+  show(<ReadState snapshot={snapshot} framing={framing} />);
+  expect(screen.getByText('3.85', { exact: false }).textContent).toContain('V');
+  expect(screen.getByText(/not clear/).parentElement?.textContent).toContain('–');
+  expect(screen.getByText(/pictures a second/).textContent).toBe(
+    '12 pictures a second · 4 % left out as doubtful · the display changes 4.0 times a second · 80 ms from picture to number',
+  );
+});
+
+test.each([
+  ['dark', 'Switch it on'],
+  ['covered', 'Take the hand away'],
+  ['nothing', 'Find the numbers again'],
+  ['mirrored', 'mirrored picture'],
+  ['power', 'something else'],
+  ['range', 'moves by itself'],
+  ['unsure', 'Move closer'],
+  ['blinking', 'while it is dark'],
+] as const)('%s is said with what helps', (note, helps) => {
+  show(<ReadState snapshot={{ ...snapshot, state: { ...state, note } }} framing={framing} />);
+  expect(screen.getByRole('status').textContent).toContain(helps);
+  expect(whyUnread({ ...state, note }) === '').toBe(note === 'blinking');
+});
+
+test('a refusal of the recorder stands before everything else', () => {
+  show(<ReadState snapshot={{ ...snapshot, refused: 'Another window reads this display.' }} framing={framing} />);
+  expect(screen.getByRole('status').textContent).toBe('Another window reads this display.');
+});
+
+test('numbers that are found are taken from top to bottom for volts, amperes and watts', () => {
+  const at = (top: number) => ({
+    corners: corners.map(([x, y]) => [x, y + top]) as unknown as Quad,
+    text: '1.00',
+    decimals: 2,
+  });
+  const { numbers } = framingOf([at(0.3), at(0), at(0.5), at(0.4)], false);
+  expect(numbers.map((n) => n.quantity)).toEqual(['volts', 'amps', 'watts', 'ignored']);
+  expect(numbers[0].corners[0][1]).toBeCloseTo(0.2, 9);
+});
+
+test('why a browser gives no camera is said in words', () => {
+  const named = (name: string): Error => Object.assign(new Error('x'), { name });
+  expect(cameraProblem(named('NotAllowedError'))).toContain('Allow it');
+  expect(cameraProblem(named('NotFoundError'))).toContain('Plug one in');
+  expect(cameraProblem(named('NotReadableError'))).toContain('Another program');
+  expect(cameraProblem(new TypeError('undefined'))).toContain('https');
+});
