@@ -1,5 +1,5 @@
 import { closeSync, openSync, writeSync } from 'node:fs';
-import { filmTrace, seededRandom, unknownInstrument, type Trace } from '@umbral/core';
+import { filmFile, filmTrace, seededRandom, unknownInstrument, type Trace } from '@umbral/core';
 
 /** Volts and amperes that hold for so many seconds, one after the other. */
 export type Levels = [seconds: number, volts: number, amps: number][];
@@ -28,21 +28,9 @@ function traceOf(levels: Levels): Trace {
  * @param isMirrored as a camera that is meant for oneself gives it
  */
 export function filmLevels(file: string, levels: Levels, seed: number, isMirrored = false): void {
-  const random = seededRandom(seed);
-  const fps = 15;
-  const video = filmTrace('strange', traceOf(levels), 0, random, [fps]);
+  const video = filmTrace('strange', traceOf(levels), 0, seededRandom(seed), [15]);
   const seconds = levels.reduce((sum, [s]) => sum + s, 0);
   const out = openSync(file, 'w');
-  for (let n = 0; n < Math.round(seconds * fps); n++) {
-    const { picture } = video.at(n / fps);
-    const { width, height, data } = picture;
-    if (n === 0) writeSync(out, `YUV4MPEG2 W${width} H${height} F${fps}:1 Ip A1:1 C420jpeg\n`);
-    const bytes = Buffer.alloc((width * height * 3) / 2, 128);
-    for (let y = 0; y < height; y++)
-      for (let x = 0; x < width; x++)
-        bytes[y * width + x] = Math.round(255 * data[y * width + (isMirrored ? width - 1 - x : x)]);
-    writeSync(out, 'FRAME\n');
-    writeSync(out, bytes);
-  }
+  for (const piece of filmFile(video, seconds, isMirrored)) writeSync(out, piece);
   closeSync(out);
 }

@@ -6,7 +6,8 @@ import { benchAssess, benchMemory, benchSegmentation, benchTwin } from './bench/
 import { benchBenches } from './bench/benches.mjs';
 import { benchLadder, benchNextProbe } from './bench/board.mjs';
 import { benchDay } from './bench/day.mjs';
-import { benchDisplay } from './bench/display.mjs';
+import { benchCamera } from './bench/camera.mjs';
+import { benchDisplay, benchFilmed } from './bench/display.mjs';
 import { benchPractice } from './bench/practice.mjs';
 import { benchImport } from './bench/import.mjs';
 import { benchLearning } from './bench/learning.mjs';
@@ -36,6 +37,8 @@ main(async () => {
     day: () => benchDay(core),
     practice: () => benchPractice(core),
     display: benchDisplay,
+    filmed: benchFilmed,
+    camera: benchCamera,
     board: async () => (benchNextProbe(core), benchLadder(core)),
     import: benchImport,
     pages: benchPages,

@@ -3,6 +3,7 @@ import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { ensureChromium, ensurePackages, ensureWebBuild } from './lib/install.mjs';
+import { filmedBrowser, openCamera } from './lib/filmed-browser.mjs';
 import { freePort } from './lib/ports.mjs';
 import { migrate, startCluster } from './lib/postgres.mjs';
 import { main, root, say } from './lib/run.mjs';
@@ -43,6 +44,16 @@ async function calledUnit(page) {
   await page.getByRole('button', { name: 'Finish: what was it?' }).click();
   await page.getByRole('region', { name: 'What it was' }).waitFor();
   await page.evaluate(() => scrollTo(0, 0));
+}
+
+/** A page whose camera looks at a filmed display, with the numbers that it found. */
+async function cameraPicture(url, folder) {
+  const filmed = await filmedBrowser(folder);
+  const page = await openCamera(filmed.browser, url);
+  await page.waitForTimeout(1500);
+  await page.screenshot({ path: join(root, 'docs', 'screenshots', 'camera.png') });
+  await filmed.close();
+  say('camera.png');
 }
 
 main(async () => {
@@ -102,7 +113,7 @@ main(async () => {
     const tablet = await job(/lending tablet, blue case/);
     await shoot('bench', '/');
     await shoot('job', tablet);
-    await shoot('job-dark', await job(/field phone of the mobile library van/), { theme: 'dark' });
+    await cameraPicture(web.url, folder);
     await shoot('quick-read', '/', {
       act: async (page) => {
         await page.getByPlaceholder(/Quick read/).fill('usb-c port 1: 5V 0.055 hold');

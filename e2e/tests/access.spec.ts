@@ -30,6 +30,8 @@ const shopPlaces = [
   '/practice/team',
   '/models/oxbarrow-hearthfold-13',
   '/jobs/new',
+  '/camera',
+  '/camera/display',
 ];
 
 /** A change and a run after it, so that there is something to prove and to report. */

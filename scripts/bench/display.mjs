@@ -5,17 +5,18 @@ import { report } from './report.mjs';
 
 /** Seeds that nothing was chosen by. */
 const seedFrom = 700_000;
+const patternsFrom = 900_000;
 const videos = 130;
 const pictures = 40;
 /** Displays on which the network is held against lit segments alone. */
 const [comparedFrom, compared] = [720_000, 160];
 
-/** Readings of filmed displays of styles that the classifier was not trained on. */
-export async function benchDisplay() {
+/** Does something for each of so many, on all processors. */
+async function onThreads(what, count) {
   const threads = Math.max(1, availableParallelism());
   const parts = await Promise.all(
     Array.from({ length: threads }, (_, t) => {
-      const data = { from: Math.floor((t * videos) / threads), to: Math.floor(((t + 1) * videos) / threads) };
+      const data = { what, from: Math.floor((t * count) / threads), to: Math.floor(((t + 1) * count) / threads) };
       return new Promise((resolve, reject) => {
         const worker = new Worker(fileURLToPath(import.meta.url), { workerData: data });
         worker.once('message', resolve);
@@ -23,7 +24,32 @@ export async function benchDisplay() {
       });
     }),
   );
-  const counts = parts.flat();
+  return parts.flat();
+}
+
+/** Whether a run that is filmed gets the pattern that its log gets. */
+export async function benchFilmed() {
+  const runs = Number(process.env.UMBRAL_BENCH_FILMED ?? 200);
+  const seen = await onThreads('patterns', runs);
+  const same = seen.filter((r) => r.filmed === r.logged);
+  for (const kind of new Set(seen.map((r) => r.kind))) {
+    const of = seen.filter((r) => r.kind === kind);
+    const right = of.filter((r) => r.filmed === r.logged).length;
+    report(`filmed runs with the pattern of their log: ${kind}`, right, `of ${of.length}`, '', null);
+  }
+  report(
+    'filmed runs with the pattern of their log',
+    same.length,
+    `of ${seen.length}`,
+    '>= 95 %',
+    same.length >= 0.95 * seen.length,
+  );
+  for (const r of seen.filter((one) => one.filmed !== one.logged)) process.stdout.write(`${JSON.stringify(r)}\n`);
+}
+
+/** Readings of filmed displays of styles that the classifier was not trained on. */
+export async function benchDisplay() {
+  const counts = await onThreads('videos', videos);
   const sum = (of) => counts.reduce((s, c) => s + of(c), 0);
   const [all, accepted, right] = [sum((c) => c.pictures), sum((c) => c.accepted), sum((c) => c.right)];
   const doubts = {};
@@ -66,8 +92,10 @@ if (!isMainThread && workerData) {
   const core = (await import('../../core/dist/index.js')).default;
   const display = await import('../../core/dist/display/index.js');
   const net = display.shippedNetwork();
-  const out = [];
-  for (let k = workerData.from; k < workerData.to; k++)
-    out.push(core.filmDisplay(net, 'strange', seedFrom + k, pictures, () => performance.now()));
-  parentPort.postMessage(out);
+  const { what, from, to } = workerData;
+  const one = {
+    videos: (k) => core.filmDisplay(net, 'strange', seedFrom + k, pictures, () => performance.now()),
+    patterns: (k) => core.filmPattern(net, 'strange', core.filmedKinds[k % core.filmedKinds.length], patternsFrom + k),
+  }[what];
+  parentPort.postMessage(Array.from({ length: to - from }, (_, k) => one(from + k)));
 }

@@ -29,13 +29,20 @@ export interface FilmedPattern {
  * Records a run with an instrument that logs, films the display of one that does not, and names the pattern of both.
  *
  * @param seed of the device, its fault, the display, the camera
+ * @param mostSeconds of the run that are filmed
  */
-export function filmPattern(net: Network, family: StyleFamily, kind: FilmedKind, seed: number): FilmedPattern {
+export function filmPattern(
+  net: Network,
+  family: StyleFamily,
+  kind: FilmedKind,
+  seed: number,
+  mostSeconds = settings.mostSeconds,
+): FilmedPattern {
   const random = seededRandom(seed);
   const logged = runOfKind(kind, random);
   const video = filmTrace(family, logged.trace, 0, random, settings.fps);
   const reader = new DisplayReader(net, video.framing);
-  const seconds = Math.min(settings.mostSeconds, logged.trace.t.at(-1) ?? 0);
+  const seconds = Math.min(mostSeconds, logged.trace.t.at(-1) ?? 0);
   const read: { t: number; v: number; i: number }[] = [];
   let [absent, all] = [0, 0];
   for (let n = 0; n < seconds * video.fps; n++) {

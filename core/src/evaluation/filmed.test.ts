@@ -1,5 +1,6 @@
 import { shippedNetwork } from '../display/index.ts';
-import { compareClassifiers, filmDisplay } from './index.ts';
+import { seededRandom } from '../trace/index.ts';
+import { compareClassifiers, filmDisplay, filmedKinds, filmFile, filmPattern, filmTrace } from './index.ts';
 
 let clock = 0;
 const film = (seed: number) => filmDisplay(shippedNetwork(), 'familiar', seed, 5, () => clock++);
@@ -27,4 +28,25 @@ test('the network tells at least as many characters of seven segments as their l
   expect(characters).toBeGreaterThan(20);
   expect(network).toBeGreaterThanOrEqual(segments);
   expect(segments).toBeGreaterThan(characters / 2);
+});
+
+test.each(filmedKinds)('a run of the kind %s is filmed and read into samples in order', (kind) => {
+  const seen = filmPattern(shippedNetwork(), 'familiar', kind, 41, 1);
+  expect(seen.kind).toBe(kind);
+  expect(seen.samples).toBeGreaterThan(0);
+  expect(seen.doubtShare).toBeGreaterThanOrEqual(0);
+  expect(seen.doubtShare).toBeLessThanOrEqual(1);
+});
+
+test('a film is a heading, and for each picture its brightness and no colour', () => {
+  const trace = { t: Float64Array.of(0, 1), v: Float32Array.of(5, 5), i: Float32Array.of(0.5, 0.5) };
+  const video = () => filmTrace('familiar', trace as Parameters<typeof filmTrace>[1], 0, seededRandom(3), [15]);
+  const [heading, frame, picture, ...rest] = filmFile(video(), 2 / 15);
+  expect(new TextDecoder().decode(heading)).toBe('YUV4MPEG2 W640 H480 F15:1 Ip A1:1 C420jpeg\n');
+  expect(new TextDecoder().decode(frame)).toBe('FRAME\n');
+  expect(picture).toHaveLength((640 * 480 * 3) / 2);
+  expect(new Set(picture.slice(640 * 480))).toEqual(new Set([128]));
+  expect(rest).toHaveLength(2);
+  const [, , turned] = filmFile(video(), 1 / 15, true);
+  expect([...turned.slice(0, 640)].reverse()).toEqual([...picture.slice(0, 640)]);
 });

@@ -28,3 +28,4 @@ export {
 } from './learners.ts';
 export { filmedKinds, filmPattern, type FilmedKind, type FilmedPattern } from './filmed-pattern.ts';
 export { filmTrace, type FilmedVideo } from './filmed-video.ts';
+export { filmFile } from './film-file.ts';

@@ -33,7 +33,8 @@ export function readField(
   const best = seen.map(({ p }) => p.indexOf(Math.max(...p)));
   const places = pointPlaces(seen.map((s) => s.point));
   const told = decimals === null ? places.indexOf(Math.max(...places)) : decimals;
-  if (told >= places.length) return 'no-characters';
+  // Fewer digits than were said to follow it.
+  if (told >= places.length) return 'point-elsewhere';
   if (decimals !== null && places[told] < settings.pointStillFrom) return 'point-elsewhere';
   const chars = best.map((k) => characters[k]);
   const text = told === 0 ? chars.join('') : `${chars.slice(0, -told).join('')}.${chars.slice(-told).join('')}`;

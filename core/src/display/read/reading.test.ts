@@ -116,5 +116,5 @@ test('where it was said how many digits follow the point, a point elsewhere is t
   const display = shown('12.34', 3, true);
   expect(readField(net, display, whole(display), 2)).toMatchObject({ text: '12.34', decimals: 2 });
   expect(readField(net, display, whole(display), 1)).toBe('point-elsewhere');
-  expect(readField(net, display, whole(display), 7)).toBe('no-characters');
+  expect(readField(net, display, whole(display), 7)).toBe('point-elsewhere');
 });

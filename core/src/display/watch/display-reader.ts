@@ -59,7 +59,8 @@ export class DisplayReader {
   private corners: Quad[];
   private shift: Point = [0, 0];
   private fit = 1;
-  private readonly doubts = new Recently<ReadingDoubt | null>(settings.recentS);
+  /** By framed number. */
+  private readonly doubts: Recently<ReadingDoubt | null>[];
   private readonly flipped = new Recently<boolean>(settings.recentS);
   private changes: number[] = [];
   private shown: { amps: number; t: number } | null = null;
@@ -77,6 +78,7 @@ export class DisplayReader {
     this.texts = numbers.map(() => '');
     this.steps = numbers.map((n) => (n.decimals === null ? null : n.unit * 10 ** -n.decimals));
     this.corners = numbers.map((n) => n.corners);
+    this.doubts = numbers.map(() => new Recently(settings.recentS));
   }
 
   /**
@@ -92,7 +94,7 @@ export class DisplayReader {
     const decided = this.sequences.map((sequence, k) =>
       sequence.next(t, seen[k] === 'covered' ? 'no-characters' : seen[k]),
     );
-    if (this.isMostlyUnread) this.tryMirrored(t, picture);
+    if (this.unread) this.tryMirrored(t, picture);
     if (decided.some((d) => d === null)) return null;
     const all = decided.flatMap((d) => d ?? []);
     return this.told(
@@ -116,7 +118,7 @@ export class DisplayReader {
     const step = (of: ShownQuantity): number | null => this.steps[this.indexOf(of)] ?? null;
     return {
       note: this.note,
-      doubtShare: this.doubts.share((d) => d !== null),
+      doubtShare: this.doubtShare,
       refreshS: this.refresh,
       stepV: step('volts'),
       stepA: step('amps'),
@@ -183,7 +185,7 @@ export class DisplayReader {
         [doubts[k], inUnits[k]] = ['power', null];
       });
     numbers.forEach((n, k) => {
-      if (n.quantity !== 'ignored') this.doubts.add(t, doubts[k]);
+      if (n.quantity !== 'ignored') this.doubts[k].add(t, doubts[k]);
       else doubts[k] = null;
     });
     const of = (quantity: ShownQuantity): number | null => inUnits[this.indexOf(quantity)] ?? null;
@@ -226,9 +228,20 @@ export class DisplayReader {
     return isNew || isDue;
   }
 
-  private get isMostlyUnread(): boolean {
-    const share = this.doubts.share((d) => d !== null);
-    return share !== null && share > settings.unreadFrom;
+  /** Share of each number's pictures that are absent; of those that are read at all. */
+  private get shares(): number[] {
+    return this.doubts.flatMap((d) => d.share((doubt) => doubt !== null) ?? []);
+  }
+
+  private get doubtShare(): number | null {
+    const { shares } = this;
+    return shares.length === 0 ? null : shares.reduce((a, b) => a + b, 0) / shares.length;
+  }
+
+  /** The number that is read least, where that is seldom. */
+  private get unread(): Recently<ReadingDoubt | null> | null {
+    const [worst] = [...this.doubts].sort((a, b) => unreadShare(b) - unreadShare(a));
+    return unreadShare(worst) > settings.unreadFrom ? worst : null;
   }
 
   /** Where hardly anything is read: whether it reads as what is seen in a mirror. */
@@ -236,27 +249,31 @@ export class DisplayReader {
     if (t - this.lastMirrorTry < settings.mirrorEveryS) return;
     this.lastMirrorTry = t;
     const turned = mirrored(picture);
-    const sure = this.corners.map((corners) => {
-      const quad = cornersIn(moved(corners, this.shift), picture);
-      const [a, b, c, d] = quad.map(([x, y]): Point => [picture.width - x, y]);
-      const seen = readField(this.net, turned, [b, a, d, c]);
+    const isSure = (image: GrayImage, quad: Quad, { decimals }: FramedNumber): boolean => {
+      const seen = readField(this.net, image, quad, decimals);
       return typeof seen !== 'string' && seen.p >= settings.sureFrom;
+    };
+    const sure = this.framing.numbers.map((n, k) => {
+      const quad = cornersIn(moved(this.corners[k], this.shift), picture);
+      const [a, b, c, d] = quad.map(([x, y]): Point => [picture.width - x, y]);
+      // What reads well as it is, is not doubtful for being mirrored.
+      return isSure(turned, [b, a, d, c], n) && !isSure(picture, quad, n);
     });
     this.flipped.add(t, sure.every(Boolean));
   }
 
   private get note(): DisplayNote | null {
-    const { doubts } = this;
-    if (!this.isMostlyUnread) {
-      if (doubts.changes((d) => d === 'dark') >= settings.blinks) return 'blinking';
-      return null;
-    }
+    const { unread } = this;
+    const blinks = this.doubts.some((one) => one.changes((d) => d === 'dark') >= settings.blinks);
+    if (!unread) return blinks ? 'blinking' : null;
     if ((this.flipped.share((x) => x) ?? 0) > 0.5) return 'mirrored';
-    const most = doubts.mostOften();
+    const most = unread.mostOften();
     if (most === 'dark' || most === 'covered' || most === 'power') return most;
     if (most === 'no-characters') return 'nothing';
     return most === 'point-elsewhere' || most === 'other-format' ? 'range' : 'unsure';
   }
 }
+
+const unreadShare = (of: Recently<ReadingDoubt | null>): number => of.share((d) => d !== null) ?? 0;
 
 const moved = (quad: Quad, [dx, dy]: Point): Quad => quad.map(([x, y]): Point => [x + dx, y + dy]) as unknown as Quad;

@@ -146,7 +146,7 @@ describe('a display that is watched', () => {
     const { picture } = film();
     const told = new DisplayReader(net, film([2, 3]).framing);
     for (let k = 0; k < 10; k++) told.take(k / 10, picture('3.85', '2.50'));
-    expect(told.state.note).toBeNull();
+    expect(told.state).toMatchObject({ note: 'range', doubtShare: 0.5 });
     const free = new DisplayReader(net, film([2, null]).framing);
     const read = Array.from({ length: 10 }, (_, k) => free.take(k / 10, picture('3.85', k < 5 ? '0.250' : '12.5')));
     expect(read.at(-1)?.amps).toBe(12.5);
