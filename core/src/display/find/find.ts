@@ -31,7 +31,9 @@ export function findNumbers(net: Network, picture: GrayImage): FoundNumber[] {
   const found = withoutTwins(rows).flatMap((row) => readRow(net, small, row) ?? []);
   const best: FoundNumber[] = [];
   for (const f of found.sort((a, b) => worth(b) - worth(a)))
-    if (best.every((other) => !overlap(other.quad, f.quad))) best.push(f);
+    // Far less likely than the likeliest: noise, an edge, a reflection.
+    if (worth(f) >= settings.keepFrom * worth(best.at(0) ?? f) && best.every((other) => !overlap(other.quad, f.quad)))
+      best.push(f);
   const back = (quad: Quad): Quad => quad.map(([x, y]): Point => [x / share, y / share]) as unknown as Quad;
   return best.slice(0, settings.most).map((f) => ({ ...f, quad: back(withRoom(net, small, f)) }));
 }
