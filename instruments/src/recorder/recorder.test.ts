@@ -424,8 +424,12 @@ describe('a display that a camera reads', () => {
     const r = recorderClient(port, () => use.jobId);
     expect((await r.state('seen')).why).toContain('open Camera');
     await until(async () => (await r.state('supply')).health === 'measuring', 'the supply');
+    // The page's clock reads other seconds than ours.
     const page = (): number => now() + 5000;
-    const tell = (amps: number) => r.call('/seen', seen({ at: page(), samples: [[page() - 0.1, 3.85, amps]] }));
+    const tell = (amps: number) => {
+      const at = page();
+      return r.call('/seen', seen({ at, samples: [[at, 3.85, amps]] }));
+    };
     await tell(0.1);
     expect(await r.state('seen')).toMatchObject({ health: 'measuring', isSeen: true, resolutionA: 0.001, amps: 0.1 });
     const ids = [await r.record('seen'), await r.record('supply')];
