@@ -95,7 +95,9 @@ export function CameraPanel({
           The numbers are read on this device; no picture leaves it.
         </p>
       )}
-      {isOn && !isEditing && snapshot && framing && <ReadState snapshot={snapshot} framing={framing} />}
+      {isOn && !isEditing && snapshot && framing && (
+        <ReadState snapshot={snapshot} framing={framing} onStandsThere={() => watch?.standsThere()} />
+      )}
       {isOn && isEditing && (
         <div className="grid gap-2">
           {frame.says && (

@@ -83,7 +83,7 @@ const snapshot: WatchSnapshot = {
 const framing = { numbers: [number('volts'), number('amps')], isMirrored: false };
 
 test('what is doubtful is absent on the screen too, with how much is left out and how late it is', () => {
-  show(<ReadState snapshot={snapshot} framing={framing} />);
+  show(<ReadState snapshot={snapshot} framing={framing} onStandsThere={() => undefined} />);
   expect(screen.getByText('3.85', { exact: false }).textContent).toContain('V');
   expect(screen.getByText(/not clear/).parentElement?.textContent).toContain('–');
   expect(screen.getByText(/pictures a second/).textContent).toBe(
@@ -101,13 +101,35 @@ test.each([
   ['unsure', 'Move closer'],
   ['blinking', 'while it is dark'],
 ] as const)('%s is said with what helps', (note, helps) => {
-  show(<ReadState snapshot={{ ...snapshot, state: { ...state, note } }} framing={framing} />);
+  show(
+    <ReadState
+      snapshot={{ ...snapshot, state: { ...state, note } }}
+      framing={framing}
+      onStandsThere={() => undefined}
+    />,
+  );
   expect(screen.getByRole('status').textContent).toContain(helps);
   expect(whyUnread({ ...state, note }) === '').toBe(note === 'blinking');
 });
 
+test('a display that was not found again is read only once somebody says that it stands there', async () => {
+  const said = jest.fn();
+  const { person } = show(
+    <ReadState snapshot={{ ...snapshot, isElsewhere: true }} framing={framing} onStandsThere={said} />,
+  );
+  expect(screen.getByRole('status').textContent).toContain('not where it was framed');
+  await person.click(screen.getByRole('button', { name: 'It stands there' }));
+  expect(said).toHaveBeenCalledTimes(1);
+});
+
 test('a refusal of the recorder stands before everything else', () => {
-  show(<ReadState snapshot={{ ...snapshot, refused: 'Another window reads this display.' }} framing={framing} />);
+  show(
+    <ReadState
+      snapshot={{ ...snapshot, refused: 'Another window reads this display.' }}
+      framing={framing}
+      onStandsThere={() => undefined}
+    />,
+  );
   expect(screen.getByRole('status').textContent).toBe('Another window reads this display.');
 });
 

@@ -41,6 +41,7 @@ function watching() {
     },
     now: () => at,
     why: () => '',
+    elsewhere: 'it stands elsewhere',
   });
   const answer = (data: FromReader): void =>
     thread.onmessage?.call(thread as Worker, { data } as MessageEvent<FromReader>);
@@ -119,7 +120,7 @@ test('while a display is framed nobody is told', async () => {
 });
 
 test('numbers are looked for in one picture, and a framing that is not found again is said', async () => {
-  const { watch, answer } = watching();
+  const { watch, answer, pass, told } = watching();
   const found = watch.find(picture);
   expect(watch.isDue(99)).toBe(false);
   answer({ kind: 'found', numbers: [], isMirrored: true });
@@ -128,5 +129,13 @@ test('numbers are looked for in one picture, and a framing that is not found aga
   watch.watch(framing, true, 'old-supply');
   answer({ kind: 'again', isFound: false });
   expect(watch.snapshot().isElsewhere).toBe(true);
+  // Whatever stands there now may be another number: it is told to nobody until somebody has looked.
+  answer({ kind: 'read', t: 10.1, reading: reading(10, 0.1), state });
+  await pass(0.2);
+  expect(told.at(-1)).toMatchObject({ samples: [], why: 'it stands elsewhere' });
+  watch.standsThere();
+  answer({ kind: 'read', t: 10.3, reading: reading(10.2, 0.1), state });
+  await pass(0.2);
+  expect(told.at(-1)).toMatchObject({ samples: [[10.2, 3.85, 0.1]], why: '' });
   watch.close();
 });

@@ -20,7 +20,7 @@ export interface WatchSnapshot {
   picturesPerSecond: number;
   /** From taking a picture to its numbers on the screen, seconds; one picture more until they are decided on. */
   delayS: number | null;
-  /** A saved framing was not found where it was. */
+  /** A saved framing was not found where it was: nothing is told until somebody says that it stands there. */
   isElsewhere: boolean;
   /** Why the recorder does not take what is read; empty where it does. */
   refused: string;
@@ -42,6 +42,8 @@ interface WatchOptions {
   now: () => number;
   /** Why nothing can be read, in words for whoever looks at the recorder. */
   why: (state: DisplayState) => string;
+  /** The same where the display is not where it was framed. */
+  elsewhere: string;
 }
 
 const nothing: WatchSnapshot = {
@@ -97,6 +99,11 @@ export class DisplayWatch {
     this.change({ state: null, reading: null, isElsewhere: false, refused: '' });
   }
 
+  /** Somebody has looked: the display stands where it was framed. */
+  standsThere(): void {
+    this.change({ isElsewhere: false });
+  }
+
   /** Whether a picture that is there now would be read. */
   isDue(now: number): boolean {
     return !this.isReading && this.found === null && now - this.lastTaken >= settings.leastSpacingS;
@@ -134,7 +141,7 @@ export class DisplayWatch {
     const now = this.options.now();
     this.isReading = false;
     this.taken = [...this.taken.filter((at) => at > now - settings.rateOverS), now];
-    if (reading?.isSample && this.instrument !== null)
+    if (reading?.isSample && this.instrument !== null && !this.current.isElsewhere)
       this.waiting = [...this.waiting, [reading.t, reading.volts, reading.amps] as const].slice(
         -settings.mostWaiting,
       ) as SeenBody['samples'];
@@ -156,13 +163,17 @@ export class DisplayWatch {
     const at = this.options.now();
     const body = { instrument: this.instrument, by: this.by, at, samples, steps: { volts, amps } };
     try {
-      this.change({ refused: (await this.options.tell({ ...body, why: this.options.why(state) })) ?? '' });
+      this.change({ refused: (await this.options.tell({ ...body, why: this.whyNot(state) })) ?? '' });
     } catch {
       // Told with the next: nothing of it is lost while this page is open.
       this.waiting = [...samples, ...this.waiting].slice(-settings.mostWaiting);
       this.change({ refused: 'The server could not be reached; what is read is told once it is back.' });
     }
     this.isTelling = false;
+  }
+
+  private whyNot(state: DisplayState): string {
+    return this.current.isElsewhere ? this.options.elsewhere : this.options.why(state);
   }
 
   private change(part: Partial<WatchSnapshot>): void {

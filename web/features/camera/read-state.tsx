@@ -1,11 +1,19 @@
 import type { Framing } from '@umbral/core/display';
 import type { WatchSnapshot } from './display-watch';
-import { doubtWords, noteWords, quantityWords, units } from './words';
+import { doubtWords, elsewhereWords, noteWords, quantityWords, units } from './words';
 
 const percent = (share: number): string => `${Math.round(share * 100)} %`;
 
 /** What is read now, how sure it goes, and what to do where it does not. */
-export function ReadState({ snapshot, framing }: { snapshot: WatchSnapshot; framing: Framing }) {
+export function ReadState({
+  snapshot,
+  framing,
+  onStandsThere,
+}: {
+  snapshot: WatchSnapshot;
+  framing: Framing;
+  onStandsThere: () => void;
+}) {
   const { state, reading, picturesPerSecond, delayS, isElsewhere, refused } = snapshot;
   if (!state)
     return (
@@ -40,11 +48,13 @@ export function ReadState({ snapshot, framing }: { snapshot: WatchSnapshot; fram
       </dl>
       {(note || isElsewhere || refused) && (
         <p className="text-decide" role="status">
-          {refused ||
-            (note
-              ? `${note.says}. ${note.helps}`
-              : 'The display is not where it was framed. Move the camera back, or frame it again.')}
+          {refused || (isElsewhere || !note ? elsewhereWords : `${note.says}. ${note.helps}`)}
         </p>
+      )}
+      {isElsewhere && (
+        <button type="button" className="button w-fit" onClick={onStandsThere}>
+          It stands there
+        </button>
       )}
       <p className="text-sm text-muted">{facts.filter(Boolean).join(' · ')}</p>
     </div>

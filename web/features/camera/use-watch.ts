@@ -2,7 +2,7 @@
 
 import { useEffect, useState, useSyncExternalStore, type RefObject } from 'react';
 import { DisplayWatch, type SeenBody } from './display-watch';
-import { whyUnread } from './words';
+import { elsewhereWords, whyUnread } from './words';
 
 interface Answer {
   ok: boolean;
@@ -26,6 +26,7 @@ export function useWatch(video: RefObject<HTMLVideoElement | null>, isOn: boolea
       tell: tellRecorder,
       now: seconds,
       why: whyUnread,
+      elsewhere: elsewhereWords,
     });
     // The thread is there from the first drawing on.
     // eslint-disable-next-line react-hooks/set-state-in-effect

@@ -74,6 +74,8 @@ export const doubtWords: Record<ReadingDoubt, string> = {
 export const whyUnread = ({ note }: DisplayState): string =>
   note === null || note === 'blinking' ? '' : `${noteWords[note].says}. ${noteWords[note].helps}`.slice(0, 200);
 
+export const elsewhereWords = 'The display is not where it was framed. Frame it again, or say that it stands there.';
+
 /** Why a browser gives no camera, in words. */
 export function cameraProblem(error: unknown): string {
   const name = error instanceof Error ? error.name : '';
