@@ -95,6 +95,7 @@ test.each([
   ['dark', 'Switch it on'],
   ['covered', 'Take the hand away'],
   ['nothing', 'Find the numbers again'],
+  ['cut-off', 'further out'],
   ['mirrored', 'mirrored picture'],
   ['power', 'something else'],
   ['range', 'moves by itself'],

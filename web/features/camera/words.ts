@@ -33,6 +33,10 @@ export const noteWords: Record<DisplayNote, { says: string; helps: string }> = {
     says: 'Something is in front of the display, or the camera looks elsewhere',
     helps: 'Take the hand away. Where the camera was moved far, frame it again.',
   },
+  'cut-off': {
+    says: 'A number reaches the edge of its frame',
+    helps: 'Drag the corners further out: there may be more of it outside.',
+  },
   nothing: {
     says: 'No digits stand where they were framed',
     helps: 'Find the numbers again, or drag the corners to them.',
@@ -64,6 +68,7 @@ export const doubtWords: Record<ReadingDoubt, string> = {
   covered: 'covered',
   'no-characters': 'no digits',
   'point-elsewhere': 'point elsewhere',
+  'cut-off': 'cut off',
   'other-format': 'other format',
   unsure: 'not clear',
   alone: 'jumped',

@@ -15,6 +15,8 @@ export interface CharacterRow {
   bottom: number;
   /** How far the characters leaned, in their height. */
   slant: number;
+  /** Something written reaches the left or right edge: there may be more of it outside. */
+  isCut: boolean;
 }
 
 /**
@@ -29,8 +31,10 @@ export function charactersOf(ink: GrayImage): CharacterRow | null {
   const slant = slantOf(ink, rows);
   const upright = slant === 0 ? ink : sheared(ink, rows, slant);
   const height = rows.bottom - rows.top;
-  const boxes = runsOf(upright, rows).flatMap((box) => split(upright, rows, box, height));
-  return boxes.length === 0 ? null : { ink: upright, boxes, ...rows, slant };
+  const runs = runsOf(upright, rows);
+  const boxes = withoutRim(runs, upright.width, height).flatMap((box) => split(upright, rows, box, height));
+  const isCut = reachesEdge(upright, rows, Math.ceil(slant * height));
+  return boxes.length === 0 ? null : { ink: upright, boxes, ...rows, slant, isCut };
 }
 
 interface Rows {
@@ -117,10 +121,27 @@ function runsOf(ink: GrayImage, rows: Rows): CharacterBox[] {
       from = -1;
     }
   }
-  // The rim of the display looks like a bar.
-  const { rim } = settings.run;
-  return out.filter(({ left, right }) => (left > 0 && right < ink.width) || right - left > rim * height);
+  return out;
 }
+
+/** Ink in the first columns, or in the last, a point too: where the row was leaning, what was cut begins a little further in. */
+function reachesEdge({ width, data }: GrayImage, { top, bottom }: Rows, lean: number): boolean {
+  const { edge, edgeInk } = settings.run;
+  const isInked = (x: number): boolean => {
+    let inked = 0;
+    for (let y = top; y < bottom; y++) if (data[y * width + x] > settings.level.inkFrom) inked++;
+    return inked >= Math.max(2, edgeInk * (bottom - top));
+  };
+  for (let x = 0; x < edge + lean; x++) if (isInked(x)) return true;
+  for (let x = width - edge; x < width; x++) if (isInked(x)) return true;
+  return false;
+}
+
+const touchesEdge = ({ left, right }: CharacterBox, width: number): boolean => left <= 0 || right >= width;
+
+/** The rim of the display looks like a bar. */
+const withoutRim = (runs: readonly CharacterBox[], width: number, height: number): CharacterBox[] =>
+  runs.filter((run) => !touchesEdge(run, width) || run.right - run.left > settings.run.rim * height);
 
 /** Two characters that touch: cut where there is least ink. */
 function split(ink: GrayImage, rows: Rows, box: CharacterBox, height: number): CharacterBox[] {

@@ -5,7 +5,7 @@ import { levelled } from './level.ts';
 import settings from './reading.json';
 
 /** Why nothing could be read in a field. */
-export type Unread = 'dark' | 'no-characters' | 'point-elsewhere';
+export type Unread = 'dark' | 'no-characters' | 'point-elsewhere' | 'cut-off';
 
 /** Characters of a field in a picture, or why there are none. */
 export function fieldCharacters(picture: GrayImage, quad: Quad): CharacterRow | Unread {
@@ -15,5 +15,7 @@ export function fieldCharacters(picture: GrayImage, quad: Quad): CharacterRow | 
   const aspect = Math.min(mostAspect, (side(a, b) + side(d, c)) / (side(a, d) + side(b, c)));
   const level = levelled(rectified(picture, quad, Math.round(fieldHeight * aspect), fieldHeight));
   if (!level) return 'dark';
-  return charactersOf(level.ink) ?? 'no-characters';
+  const row = charactersOf(level.ink);
+  if (!row) return 'no-characters';
+  return row.isCut ? 'cut-off' : row;
 }

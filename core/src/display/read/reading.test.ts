@@ -61,6 +61,23 @@ test('a dark bench, a blank wall and a hand give no number', () => {
   expect(typeof readField(net, hand, whole(hand))).toBe('string');
 });
 
+test('a number that reaches the edge of its frame is not read: there may be more of it outside', () => {
+  const display = shown('12.34', 3, true);
+  const [, right, low, left] = whole(display);
+  const { width, height, data } = display;
+  const isInk = (x: number): boolean =>
+    Array.from({ length: height }, (_, y) => data[y * width + x]).some((v) => v > 0.6);
+  let cuts = 0;
+  for (let x = 0; x < width - 40; x += 2) {
+    // The frame begins in the middle of a character.
+    if (!isInk(x - 2) || !isInk(x) || !isInk(x + 2)) continue;
+    cuts++;
+    expect(readField(net, display, [[x, 0], right, low, [x, left[1]]])).toBe('cut-off');
+  }
+  expect(cuts).toBeGreaterThan(10);
+  expect(readField(net, display, whole(display))).toMatchObject({ text: '12.34' });
+});
+
 test('characters that touch are cut apart, and their lean is taken out', () => {
   const display = shown('8888', 12, true);
   const level = levelled(display);

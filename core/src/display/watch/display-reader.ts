@@ -30,7 +30,8 @@ export interface DisplayReading {
 }
 
 /** What is to be said of the last seconds, where it is not simply read. */
-export type DisplayNote = 'dark' | 'covered' | 'nothing' | 'mirrored' | 'blinking' | 'power' | 'range' | 'unsure';
+export type DisplayNote =
+  'dark' | 'covered' | 'cut-off' | 'nothing' | 'mirrored' | 'blinking' | 'power' | 'range' | 'unsure';
 
 /** How the reading goes. */
 export interface DisplayState {
@@ -268,7 +269,7 @@ export class DisplayReader {
     if (!unread) return blinks ? 'blinking' : null;
     if ((this.flipped.share((x) => x) ?? 0) > 0.5) return 'mirrored';
     const most = unread.mostOften();
-    if (most === 'dark' || most === 'covered' || most === 'power') return most;
+    if (most === 'dark' || most === 'covered' || most === 'power' || most === 'cut-off') return most;
     if (most === 'no-characters') return 'nothing';
     return most === 'point-elsewhere' || most === 'other-format' ? 'range' : 'unsure';
   }
