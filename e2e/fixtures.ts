@@ -103,6 +103,15 @@ export async function typeRun(page: Page, line: string): Promise<void> {
   await expect(page.getByRole('dialog')).toHaveCount(0);
 }
 
+/** Chooses from a menu. A page that is drawn anew closes its menus: it is opened again, as a person does. */
+export async function chooseFrom(menu: Locator, entry: string): Promise<void> {
+  const item = menu.page().getByRole('menuitem', { name: entry });
+  await expect(async () => {
+    if (!(await item.isVisible())) await menu.click({ timeout: 2000 });
+    await item.click({ timeout: 2000 });
+  }).toPass({ timeout: 30_000 });
+}
+
 /** Sends what a dialog holds. What is odd is asked about once; it was meant. */
 export async function saveDialog(dialog: Locator): Promise<void> {
   const button = dialog.locator('button[type=submit]');

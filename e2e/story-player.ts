@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import type { Assessment, Case, Intake } from '@umbral/core';
-import { expect, saveDialog, takeIn, typeRun } from './fixtures.ts';
+import { chooseFrom, expect, saveDialog, takeIn, typeRun } from './fixtures.ts';
 import type { Locator, Page } from '@playwright/test';
 import { type Story, type Step, type Wanted } from './story.ts';
 
@@ -189,8 +189,7 @@ export class StoryPlayer {
 
   private async editIntake(flags: Partial<Intake>): Promise<void> {
     const { page, dialog } = this;
-    await page.getByRole('button', { name: 'More', exact: true }).click();
-    await page.getByRole('menuitem', { name: 'Edit intake' }).click();
+    await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Edit intake');
     const labels: Partial<Record<keyof Intake, RegExp>> = {
       batterySwollen: /Battery swollen/,
       batteryIsolated: /taken out and put away/,

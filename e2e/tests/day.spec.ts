@@ -1,4 +1,4 @@
-import { expect, takeIn, test, typeRun } from '../fixtures.ts';
+import { chooseFrom, expect, takeIn, test, typeRun } from '../fixtures.ts';
 
 const mark = Date.now().toString(36);
 const stall = 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold';
@@ -44,8 +44,7 @@ test('the run sheet: a job is taken in hand, dragged by keys with what that cost
   await sheet.getByRole('button', { name: 'As recommended' }).click();
   await expect(sheet.getByText(/put first by hand/)).toHaveCount(0);
 
-  await sheet.getByRole('button', { name: `More for first of ${mark}` }).click();
-  await page.getByRole('menuitem', { name: 'Put off for an hour' }).click();
+  await chooseFrom(sheet.getByRole('button', { name: `More for first of ${mark}` }), 'Put off for an hour');
   const off = page.getByRole('list', { name: 'Put off' });
   await expect(off.getByRole('link', { name: `first of ${mark}` })).toBeVisible();
   await expect(mine).toHaveCount(2);
@@ -65,8 +64,7 @@ test('the run sheet: a job is taken in hand, dragged by keys with what that cost
 
 test('a wait rings on every page until it is heard, also after a reload', async ({ page, request }) => {
   const url = await takeIn(page, `bath of ${mark}`);
-  await page.getByRole('button', { name: 'More', exact: true }).click();
-  await page.getByRole('menuitem', { name: 'Let it wait' }).click();
+  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Let it wait');
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('button', { name: 'Ultrasonic bath' }).click();
   await dialog.getByLabel('How long').fill('soon');

@@ -1,4 +1,4 @@
-import { expect, logLines, takeIn, test, typeRun } from '../fixtures.ts';
+import { chooseFrom, expect, logLines, takeIn, test, typeRun } from '../fixtures.ts';
 
 const stall = logLines([
   [4, 0.001],
@@ -157,11 +157,9 @@ test('two people saving the same job do not overwrite each other', async ({ page
   const url = await takeIn(page, 'shared unit');
   const other = await context.newPage();
   await other.goto(url);
-  await page.getByRole('button', { name: 'More', exact: true }).click();
-  await page.getByRole('menuitem', { name: 'Edit intake' }).click();
+  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Edit intake');
   await page.getByLabel('Notes').fill('from the first');
-  await other.getByRole('button', { name: 'More', exact: true }).click();
-  await other.getByRole('menuitem', { name: 'Edit intake' }).click();
+  await chooseFrom(other.getByRole('button', { name: 'More', exact: true }), 'Edit intake');
   await other.getByLabel('Notes').fill('from the second');
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('Intake saved; assessed anew.')).toBeVisible();
@@ -173,8 +171,7 @@ test('two people saving the same job do not overwrite each other', async ({ page
 
 test('a job waits, comes back, and can be thrown away and taken back', async ({ page }) => {
   await takeIn(page, 'waiting unit');
-  await page.getByRole('button', { name: 'More', exact: true }).click();
-  await page.getByRole('menuitem', { name: 'Let it wait' }).click();
+  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Let it wait');
   await page.getByRole('button', { name: 'Part on order' }).click();
   await expect(page.getByLabel('How long')).toHaveValue('3 days');
   await page.getByRole('button', { name: 'Set aside' }).click();
@@ -184,8 +181,7 @@ test('a job waits, comes back, and can be thrown away and taken back', async ({ 
     'waits for a part',
   );
   await page.getByRole('link', { name: /waiting unit/ }).click();
-  await page.getByRole('button', { name: 'More', exact: true }).click();
-  await page.getByRole('menuitem', { name: 'Put in the trash' }).click();
+  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Put in the trash');
   await page.waitForURL('/');
   await expect(page.getByRole('link', { name: /waiting unit/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo', exact: true }).click();

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, takeIn, test, typeRun } from '../fixtures.ts';
+import { chooseFrom, expect, takeIn, test, typeRun } from '../fixtures.ts';
 
 const dead = 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold';
 const healthy = 'battery 4V limit 3A: 0 | prompt 0.1 0.5 1.2 0.6 1.1 0.4 0.9 hold';
@@ -201,8 +201,10 @@ test('a proof that fails opens the work again; a time goes on from the clock; a 
   // The run was made before the joint was heated, somebody remembers.
   const story = page.getByRole('list', { name: 'Story' });
   await story.getByText('r2: Battery feed').hover();
-  await page.getByRole('button', { name: 'Belongs elsewhere: r2: Battery feed' }).click();
-  await page.getByRole('menuitem', { name: 'Belongs before any change' }).click();
+  await chooseFrom(
+    page.getByRole('button', { name: 'Belongs elsewhere: r2: Battery feed' }),
+    'Belongs before any change',
+  );
   await expect(page.getByText('r2: Battery feed was moved.')).toBeVisible();
 
   // Closed without a cause, with a day to look again: the bench keeps that day.

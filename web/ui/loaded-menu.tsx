@@ -8,8 +8,15 @@ import type { MenuProps } from './menu-props';
 export function LoadedMenu({ label, icon, entries, className, anchor, disabled }: MenuProps) {
   const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
-    button.current?.focus();
-    button.current?.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true }));
+    const open = (): void => {
+      if (button.current?.getAttribute('aria-expanded') === 'true') return;
+      button.current?.focus();
+      button.current?.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true }));
+    };
+    open();
+    // The press that loaded it may not be over yet, and close it again.
+    const frame = requestAnimationFrame(open);
+    return () => cancelAnimationFrame(frame);
   }, []);
   return (
     <Menu>
