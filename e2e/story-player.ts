@@ -183,7 +183,11 @@ export class StoryPlayer {
     await this.fill('Part', a.target ?? '');
     await this.fill('Note', a.note ?? '');
     if (a.undoes) await this.pick('Takes back', this.actions.get(a.undoes));
+    const story = this.page.getByRole('list', { name: 'Story' }).getByRole('listitem');
+    const before = await story.count();
     await this.save();
+    // What is entered next follows the newest change that the page knows.
+    await expect.poll(() => story.count()).toBeGreaterThan(before);
     this.actions.set(a.id, `a${this.actions.size + 1}`);
   }
 
