@@ -44,7 +44,13 @@ export function AddCamera({ isFirst, onAdded }: { isFirst: boolean; onAdded: (ke
           }}
         >
           <Field label="Instrument" hint="as people at the bench call it">
-            <input className="field" value={name} placeholder="Old supply" onChange={(e) => setName(e.target.value)} />
+            <input
+              autoFocus
+              className="field"
+              value={name}
+              placeholder="Old supply"
+              onChange={(e) => setName(e.target.value)}
+            />
           </Field>
           <FormFoot saving={saving} problem={problem} />
         </form>

@@ -1,10 +1,11 @@
 'use client';
 
 import type { Framing } from '@umbral/core/display';
-import { Crosshair, Pencil } from 'lucide-react';
+import { Pencil } from 'lucide-react';
 import { useState, type DragEvent } from 'react';
 import { Hazard } from '@/ui/parts';
 import { Corners, Outline } from './corners';
+import { FramingButtons } from './framing-buttons';
 import { NumbersForm } from './numbers-form';
 import { ReadState } from './read-state';
 import { SourceButtons } from './source-buttons';
@@ -57,46 +58,57 @@ export function CameraPanel({
     >
       <div className="flex flex-wrap items-center gap-2">
         <h2 className="mr-auto text-lg">Camera on {name}</h2>
-        <SourceButtons camera={camera} onStarted={(isThere) => void started(isThere)} openFile={openFile} />
+        <SourceButtons
+          camera={camera}
+          onStarted={(isThere) => void started(isThere)}
+          openFile={openFile}
+          startsHere={saved === null}
+        />
       </div>
       {camera.problem && <Hazard>{camera.problem}</Hazard>}
-      <div className={`relative mx-auto w-fit overflow-hidden rounded-lg bg-black ${isOn ? '' : 'hidden'}`}>
-        <video
-          ref={video}
-          muted
-          playsInline
-          controls={source.kind === 'file' && !isEditing}
-          aria-label="Picture of the camera"
-          className={`block max-h-[45vh] w-auto max-w-full ${framing?.isMirrored ? '-scale-x-100' : ''}`}
-        />
-        {isEditing
-          ? framing?.numbers.map((n, k) => (
-              <Corners
-                key={k}
-                name={quantityWords[n.quantity]}
-                corners={n.corners}
-                isChosen={k === frame.chosen}
-                onChoose={() => frame.choose(k)}
-                onChange={(corners) =>
-                  frame.change({
-                    ...framing,
-                    numbers: framing.numbers.map((was, at) => (at === k ? { ...was, corners } : was)),
-                  })
-                }
-              />
-            ))
-          : snapshot?.state?.corners.map((corners, k) => (
-              <Outline key={k} corners={corners} color={snapshot.reading?.doubts[k] ? '#f3925a' : '#7fc9ae'} />
-            ))}
+      <div className={isEditing ? '' : 'flex flex-wrap items-start gap-x-5 gap-y-3'}>
+        <div
+          className={`relative w-fit overflow-hidden ${isEditing ? 'mx-auto' : ''} rounded-lg bg-black ${isOn ? '' : 'hidden'}`}
+        >
+          <video
+            ref={video}
+            muted
+            playsInline
+            controls={source.kind === 'file' && !isEditing}
+            aria-label="Picture of the camera"
+            className={`block w-auto max-w-full ${isEditing ? 'max-h-[45vh]' : 'max-h-44'} ${framing?.isMirrored ? '-scale-x-100' : ''}`}
+          />
+          {isEditing
+            ? framing?.numbers.map((n, k) => (
+                <Corners
+                  key={k}
+                  name={quantityWords[n.quantity]}
+                  corners={n.corners}
+                  isChosen={k === frame.chosen}
+                  onChoose={() => frame.choose(k)}
+                  onChange={(corners) =>
+                    frame.change({
+                      ...framing,
+                      numbers: framing.numbers.map((was, at) => (at === k ? { ...was, corners } : was)),
+                    })
+                  }
+                />
+              ))
+            : snapshot?.state?.corners.map((corners, k) => (
+                <Outline key={k} corners={corners} color={snapshot.reading?.doubts[k] ? '#f3925a' : '#7fc9ae'} />
+              ))}
+        </div>
+        {isOn && !isEditing && snapshot && framing && (
+          <div className="min-w-60 flex-1">
+            <ReadState snapshot={snapshot} framing={framing} onStandsThere={() => watch?.standsThere()} />
+          </div>
+        )}
       </div>
       {!isOn && (
         <p className="text-muted">
           Point a camera at the display: one of this computer, a phone that has this page open, or drop a video here.
           The numbers are read on this device; no picture leaves it.
         </p>
-      )}
-      {isOn && !isEditing && snapshot && framing && (
-        <ReadState snapshot={snapshot} framing={framing} onStandsThere={() => watch?.standsThere()} />
       )}
       {isOn && isEditing && (
         <div className="grid gap-2">
@@ -119,31 +131,7 @@ export function CameraPanel({
       {isOn && (
         <div className="flex flex-wrap items-center gap-2">
           {isEditing ? (
-            <>
-              <button type="button" className="button" disabled={frame.isFinding} onClick={() => void frame.find()}>
-                <Crosshair size={17} aria-hidden /> {frame.isFinding ? 'Looking …' : 'Find the numbers'}
-              </button>
-              <button type="button" className="button" onClick={frame.addByHand}>
-                Frame one by hand
-              </button>
-              <label className="flex min-h-10 items-center gap-2">
-                <input
-                  type="checkbox"
-                  checked={framing?.isMirrored ?? false}
-                  onChange={(e) => frame.change({ numbers: framing?.numbers ?? [], isMirrored: e.target.checked })}
-                />
-                mirrored picture
-              </label>
-              <button
-                type="button"
-                className="button button-main ml-auto"
-                disabled={frame.saving || !framing?.numbers.some((n) => n.quantity === 'amps')}
-                title="At least the current has to be framed"
-                onClick={frame.keep}
-              >
-                Save and read
-              </button>
-            </>
+            <FramingButtons frame={frame} />
           ) : (
             <>
               <button type="button" className="button" onClick={frame.edit}>

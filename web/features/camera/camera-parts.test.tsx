@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { show } from '@/testing/show';
 import { Corners } from './corners';
 import type { WatchSnapshot } from './display-watch';
+import { FramingButtons } from './framing-buttons';
 import { NumbersForm } from './numbers-form';
 import { ReadState } from './read-state';
 import { framingOf } from './use-framing';
@@ -143,6 +144,32 @@ test('numbers that are found are taken from top to bottom for volts, amperes and
   const { numbers } = framingOf([at(0.3), at(0), at(0.5), at(0.4)], false);
   expect(numbers.map((n) => n.quantity)).toEqual(['volts', 'amps', 'watts', 'ignored']);
   expect(numbers[0].corners[0][1]).toBeCloseTo(0.2, 9);
+});
+
+test('what is saved is reached by the keyboard: the name, then starting, then saving what was found', async () => {
+  const frame = (timesFound: number) =>
+    ({
+      timesFound,
+      isFinding: false,
+      saving: false,
+      framing,
+      find: jest.fn(),
+      addByHand: jest.fn(),
+      change: jest.fn(),
+      keep: jest.fn(),
+    }) as unknown as Parameters<typeof FramingButtons>[0]['frame'];
+  const none = frame(0);
+  const { person, rerender } = show(<FramingButtons frame={none} />);
+  expect(document.activeElement).toBe(document.body);
+  const found = frame(1);
+  rerender(<FramingButtons frame={found} />);
+  expect(document.activeElement?.textContent).toBe('Save and read');
+  await person.keyboard('{Enter}');
+  expect(found.keep).toHaveBeenCalledTimes(1);
+  await person.click(screen.getByLabelText('mirrored picture'));
+  expect(found.change).toHaveBeenCalledWith({ ...framing, isMirrored: true });
+  rerender(<FramingButtons frame={{ ...found, framing: { numbers: [number('volts')], isMirrored: false } }} />);
+  expect(screen.getByRole('button', { name: 'Save and read' })).toHaveProperty('disabled', true);
 });
 
 test('why a browser gives no camera is said in words', () => {

@@ -8,12 +8,16 @@ export function SourceButtons({
   camera,
   onStarted,
   openFile,
+  startsHere,
 }: {
   camera: ReturnType<typeof useCamera>;
   onStarted: (isThere: boolean) => void;
   openFile: (file: File | undefined) => void;
+  /** It was added a moment ago: starting the camera is what comes next. */
+  startsHere: boolean;
 }) {
   const { source, devices } = camera;
+  const isOff = source.kind === 'none';
   return (
     <>
       {devices.length > 1 && (
@@ -33,15 +37,15 @@ export function SourceButtons({
           ))}
         </select>
       )}
-      {source.kind === 'none' ? (
-        <button type="button" className="button button-main" onClick={() => void camera.start().then(onStarted)}>
-          <Video size={17} aria-hidden /> Start the camera
-        </button>
-      ) : (
-        <button type="button" className="button" onClick={camera.stop}>
-          {source.kind === 'file' ? 'Close the video' : 'Stop the camera'}
-        </button>
-      )}
+      <button
+        type="button"
+        className={`button ${isOff ? 'button-main' : ''}`}
+        autoFocus={startsHere}
+        onClick={() => (isOff ? void camera.start().then(onStarted) : camera.stop())}
+      >
+        {isOff && <Video size={17} aria-hidden />}
+        {isOff ? 'Start the camera' : source.kind === 'file' ? 'Close the video' : 'Stop the camera'}
+      </button>
       <label className="button focus-within:outline-2">
         <Film size={17} aria-hidden /> Video file
         <input

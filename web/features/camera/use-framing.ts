@@ -91,13 +91,13 @@ export function useFraming(
     });
   };
   return {
+    ...finder,
     framing,
     isEditing,
     edit: () => setEditing(true),
     chosen,
     choose,
     says,
-    isFinding: finder.isFinding,
     saving,
     change,
     begin,
@@ -110,15 +110,18 @@ export function useFraming(
 /** Looks for numbers in what the video shows now. */
 function useFinder(watch: DisplayWatch | null, video: RefObject<HTMLVideoElement | null>) {
   const [isFinding, setFinding] = useState(false);
+  const [timesFound, countFound] = useState(0);
   const find = async (): Promise<Found | null> => {
     const element = video.current;
     if (!watch || !element) return null;
     setFinding(true);
     try {
-      return await watch.find(await createImageBitmap(element));
+      const found = await watch.find(await createImageBitmap(element));
+      if (found.numbers.length > 0) countFound((n) => n + 1);
+      return found;
     } finally {
       setFinding(false);
     }
   };
-  return { isFinding, find };
+  return { isFinding, timesFound, find };
 }

@@ -50,12 +50,25 @@ describe('readings', () => {
         mode: 'resistance',
         leadsOhm: 0.2,
         phase: '',
-        after: 'a1',
+        // Whatever is newest when it is saved.
+        after: undefined,
         confirmed: false,
       }),
     );
     expect(field(/^Value/)).toHaveProperty('value', '');
     expect(screen.getByRole('combobox', { name: /^Mode/ })).toHaveProperty('value', 'resistance');
+  });
+
+  test('the change that it follows is sent only where somebody chose one', async () => {
+    const { person } = show(<ReadingDialog view={view} onClose={() => undefined} />);
+    const follows = screen.getByLabelText('Follows');
+    expect(follows).toHaveProperty('value', 'a1');
+    await person.selectOptions(follows, 'no change made');
+    await person.type(screen.getByLabelText('Where'), 'coil');
+    await person.type(screen.getByLabelText('Value'), '12');
+    await person.click(screen.getByRole('button', { name: 'Save, next reading' }));
+    await screen.findByText(/One reading saved/);
+    expect(add).toHaveBeenLastCalledWith(expect.objectContaining({ after: null }));
   });
 
   test('the caution stands before what is measured without power', async () => {

@@ -30,20 +30,28 @@ export function CircuitSelect({
   );
 }
 
-/** The change that an entry follows; the newest unless said otherwise. */
+/**
+ * The change that an entry follows.
+ *
+ * @param value undefined for the newest: that is whatever is newest when it is saved, also one that this page does not know yet
+ */
 export function FollowsSelect({
   actions,
   value,
   onChange,
 }: {
   actions: readonly { key: string; words: string }[];
-  value: string | null;
+  value: string | null | undefined;
   onChange: (after: string | null) => void;
 }) {
   if (actions.length === 0) return null;
   return (
     <Field label="Follows">
-      <select className="field" value={value ?? ''} onChange={(e) => onChange(e.target.value || null)}>
+      <select
+        className="field"
+        value={(value === undefined ? actions.at(-1)?.key : value) ?? ''}
+        onChange={(e) => onChange(e.target.value || null)}
+      >
         <option value="">no change made</option>
         {actions.map((a) => (
           <option key={a.key} value={a.key}>

@@ -31,7 +31,7 @@ export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () 
     hot: '',
     hotCircuit: '',
     note: '',
-    after: view.actions.at(-1)?.key ?? null,
+    after: undefined as string | null | undefined,
   });
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();

@@ -28,7 +28,7 @@ interface ReadingForm {
   leads: string;
   across: boolean;
   good: boolean;
-  after: string | null;
+  after: string | null | undefined;
 }
 
 /** Readings one after the other by keyboard: value, Enter, next; or many points in one line. */
@@ -44,7 +44,7 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
     leads: '',
     across: false,
     good: false,
-    after: view.actions.at(-1)?.key ?? null,
+    after: undefined,
   });
   const [sweep, setSweep] = useState('');
   const [problem, setProblem] = useState<string | null>(null);

@@ -56,7 +56,7 @@ const examples = [
 
 function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
   const [line, setLine] = useState('');
-  const [after, setAfter] = useState<string | null>(view.actions.at(-1)?.key ?? null);
+  const [after, setAfter] = useState<string | null>();
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const router = useRouter();

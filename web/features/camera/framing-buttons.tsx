@@ -1,0 +1,42 @@
+'use client';
+
+import { Crosshair } from 'lucide-react';
+import { useEffect, useRef } from 'react';
+import type { useFraming } from './use-framing';
+
+/** Finding, framing by hand, turning a mirrored picture, and saving: what ends a framing. */
+export function FramingButtons({ frame }: { frame: ReturnType<typeof useFraming> }) {
+  const keep = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    // What was found is mostly right: saving it is one press.
+    if (frame.timesFound > 0) keep.current?.focus();
+  }, [frame.timesFound]);
+  return (
+    <>
+      <button type="button" className="button" disabled={frame.isFinding} onClick={() => void frame.find()}>
+        <Crosshair size={17} aria-hidden /> {frame.isFinding ? 'Looking …' : 'Find the numbers'}
+      </button>
+      <button type="button" className="button" onClick={frame.addByHand}>
+        Frame one by hand
+      </button>
+      <label className="flex min-h-10 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={frame.framing?.isMirrored ?? false}
+          onChange={(e) => frame.change({ numbers: frame.framing?.numbers ?? [], isMirrored: e.target.checked })}
+        />
+        mirrored picture
+      </label>
+      <button
+        ref={keep}
+        type="button"
+        className="button button-main ml-auto"
+        disabled={frame.saving || !frame.framing?.numbers.some((n) => n.quantity === 'amps')}
+        title="At least the current has to be framed"
+        onClick={frame.keep}
+      >
+        Save and read
+      </button>
+    </>
+  );
+}
