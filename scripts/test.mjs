@@ -11,6 +11,7 @@ import {
   build,
   checkAccuracy,
   checkSources,
+  endAll,
   endCluster,
   instrumentTests,
   interfaceTests,
@@ -97,8 +98,7 @@ main(async () => {
   const stops = [];
   const cleanUp = async () => {
     steps.stop();
-    for (const stop of stops.reverse()) await Promise.resolve(stop()).catch(() => undefined);
-    stops.length = 0;
+    await endAll(stops);
     rmSync(scratch, { recursive: true, force: true });
   };
   process.on('SIGINT', () => void cleanUp().then(() => process.exit(130)));

@@ -9,32 +9,40 @@ export class Steps {
   children = new Set();
 
   /**
-   * Runs one step and says how it ended. What it prints is kept and shown at its end, since others run beside it.
+   * Runs a step that counts what passed in it by itself; one that broke off before it could counts as failed.
    *
    * @param work given `run(command, args, options)`, which gives the exit code; true for a step that went well
    */
   async step(name, work) {
+    const { ok, brokeOff } = await this.#carryOut(name, work);
+    if (brokeOff) this.failed++;
+    return ok;
+  }
+
+  /** A step that passes or fails as a whole. */
+  async check(name, work) {
+    const { ok } = await this.#carryOut(name, work);
+    this[ok ? 'passed' : 'failed']++;
+    return ok;
+  }
+
+  /** Says how a step ended. What it prints is kept and shown at its end, since others run beside it. */
+  async #carryOut(name, work) {
     const began = Date.now();
     let output = '';
     const run = (command, args, options = {}) => this.#run(command, args, options, (text) => (output += text));
-    let ok = false;
+    let [ok, brokeOff] = [false, false];
     try {
       ok = await work(run);
     } catch (error) {
+      brokeOff = true;
       output += `${error?.stack ?? error}\n`;
     }
     const seconds = Math.round((Date.now() - began) / 1000);
     say(
       `\n— ${name}\n${output.trimEnd()}${output.trim() ? '\n' : ''}— ${name}: ${ok ? 'ok' : 'FAILED'} (${seconds} s)`,
     );
-    return ok;
-  }
-
-  /** A step that passes or fails as a whole. */
-  async check(name, work) {
-    const ok = await this.step(name, work);
-    this[ok ? 'passed' : 'failed']++;
-    return ok;
+    return { ok, brokeOff };
   }
 
   #run(command, args, options, print) {

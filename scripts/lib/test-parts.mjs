@@ -103,6 +103,11 @@ async function startStack(folder, stops) {
   return { ...process.env, ...env, UMBRAL_URL: web.url, UMBRAL_TEST_DATABASE_URL: cluster.url };
 }
 
+/** Ends what was started, last first; whatever cannot be ended does not keep the rest. */
+export async function endAll(stops) {
+  for (const stop of stops.splice(0).reverse()) await Promise.resolve(stop()).catch(() => undefined);
+}
+
 /** The files of the interface tests, the longest first by their size: what is left at the end is short. */
 function interfaceFiles(wanted) {
   const folder = join(root, 'e2e/tests');
@@ -122,8 +127,8 @@ function countPlaywright(steps, file) {
 }
 
 /**
- * The real interface, in lanes that share nothing: each has an application of its own and takes the next file when it
- * is done with one.
+ * The real interface, in lanes, each of which takes the next file when it is done with one. Every file has an application
+ * of its own from an empty database: what one file leaves behind is not there for the next.
  *
  * @param wanted names of files, or of their beginnings; none for all
  */
@@ -132,20 +137,28 @@ export async function interfaceTests(
   { scratch, stops, wanted = [], lanes = Math.min(2, availableParallelism()) },
 ) {
   const files = interfaceFiles(wanted);
-  const lane = async (k) => {
-    const env = await startStack(join(scratch, `stack-${k}`), stops);
+  const lane = async (own) => {
     for (let file = files.shift(); file; file = files.shift()) {
-      const name = file;
-      await steps.step(`the real interface: ${name.replace('.spec.ts', '')}`, async (run) => {
+      const name = file.replace('.spec.ts', '');
+      await steps.step(`the real interface: ${name}`, async (run) => {
+        const env = await startStack(join(scratch, `stack-${name}`), own);
         const report = join(scratch, `${name}.json`);
-        const output = join(scratch, `output-${k}`);
-        await run(bin('playwright'), ['test', `tests/${name}`, '--output', output], {
+        const output = join(scratch, `output-${name}`);
+        await run(bin('playwright'), ['test', `tests/${name}.spec.ts`, '--output', output], {
           cwd: join(root, 'e2e'),
           env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
         });
         return countPlaywright(steps, report);
       });
+      await endAll(own);
     }
   };
-  await Promise.all(Array.from({ length: Math.min(lanes, files.length) }, (_, k) => lane(k)));
+  const count = Math.min(lanes, files.length);
+  await Promise.all(
+    Array.from({ length: count }, () => {
+      const own = [];
+      stops.push(() => endAll(own));
+      return lane(own);
+    }),
+  );
 }

@@ -99,14 +99,30 @@ export function Instruments({ view }: { view: SettingsViewData }) {
                 </details>
               )}
               <div className="mt-2 flex flex-wrap gap-2">
-                <button type="button" className="button" onClick={() => setOpen({ what: 'calibrate', key: i.key })}>
+                <button
+                  type="button"
+                  className="button"
+                  aria-label={`Calibrate ${i.name}`}
+                  onClick={() => setOpen({ what: 'calibrate', key: i.key })}
+                >
                   Calibrate
                 </button>
-                <button type="button" className="button" onClick={() => setOpen({ what: 'edit', key: i.key })}>
+                <button
+                  type="button"
+                  className="button"
+                  aria-label={`Edit ${i.name}`}
+                  onClick={() => setOpen({ what: 'edit', key: i.key })}
+                >
                   Edit
                 </button>
                 {!i.simulated && (
-                  <button type="button" className="button button-quiet" disabled={saving} onClick={() => takeAway(i)}>
+                  <button
+                    type="button"
+                    className="button button-quiet"
+                    aria-label={`Take away ${i.name}`}
+                    disabled={saving}
+                    onClick={() => takeAway(i)}
+                  >
                     Take away
                   </button>
                 )}
