@@ -222,7 +222,7 @@ export const runSetupInput = yup.object({
   contract: orNull(contractKinds, 'Decoder says'),
   contractV: text('Offer', 40),
   contractA: text('Offer, current', 40),
-  after: yup.string().max(200).nullable().default(null),
+  after: follows,
 });
 export type RunSetupInput = yup.InferType<typeof runSetupInput>;
 

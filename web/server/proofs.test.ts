@@ -3,14 +3,14 @@ import { giveTestDatabase } from '../testing/database.ts';
 import { confirmedBefore } from './confirmed.ts';
 import { runningWaits } from './day/waits.ts';
 import { db } from './db.ts';
-import { actionInput, jobInput, outcomeInput } from './input.ts';
+import { actionInput, jobInput, outcomeInput, runSetupInput } from './input.ts';
 import { takeReading, takeSweep } from './measure.ts';
 import { measureInput, sweepInput } from './measure-input.ts';
 import { exportPackage, storePackage } from './packages.ts';
 import { keepProof, proofInput, startTimer, takeBackProof, timerInput } from './proofs.ts';
-import { addTypedRun } from './record.ts';
+import { addLogRun, addTypedRun, setRunSetup } from './record.ts';
 import { enterChange } from './repair.ts';
-import type { JobRow } from './rows.ts';
+import type { JobRow, RunRow } from './rows.ts';
 import * as jobEdits from './job-edits.ts';
 import * as entries from './job-entries.ts';
 
@@ -163,6 +163,32 @@ describe('the story', () => {
     await expect(entries.setRunBefore({ jobId, action: 'a1', run: 'r2' })).rejects.toThrow(/made after this change/);
     await entries.setRunBefore({ jobId, action: 'a1', run: 'r1' });
   });
+
+  test('a log follows the newest change, another where that is said, and keeps its own when its setup is corrected', async () => {
+    const jobId = await repaired();
+    async function* rows(): AsyncGenerator<Uint8Array> {
+      const lines = Array.from({ length: 200 }, (_, k) => `${k / 20},4,${k < 100 ? 0.001 : 0.3}`);
+      yield new TextEncoder().encode(`t_s,voltage_V,current_A\n${lines.join('\n')}\n`);
+    }
+    const log = (said: object): Promise<string> =>
+      addLogRun(jobId, {
+        fileName: 'meter.csv',
+        setup: runSetupInput.validateSync({ feed: 'battery', ...said }),
+        mapping: null,
+        source: rows(),
+        signal: new AbortController().signal,
+      });
+    const after = async (run_key: string) => (await db()('runs').where({ job_id: jobId, run_key }).first()) as RunRow;
+    expect((await after(await log({}))).after_action).toBe('a1');
+    expect((await after(await log({ after: null }))).after_action).toBeNull();
+    await expect(log({ after: 'a9' })).rejects.toThrow(/no such change/);
+    const second = await after('r4');
+    await setRunSetup(second.id, second.version, runSetupInput.validateSync({ feed: 'battery', setV: '4 V' }));
+    expect((await after('r4')).after_action).toBeNull();
+    await expect(
+      setRunSetup(second.id, second.version + 1, runSetupInput.validateSync({ feed: 'battery', after: 'a9' })),
+    ).rejects.toThrow(/no such change/);
+  }, 30_000);
 
   test('the stage follows from what was entered last', async () => {
     const jobId = await newJob();

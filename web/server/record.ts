@@ -144,7 +144,7 @@ export async function addLogRun(jobId: number, upload: LogUpload): Promise<strin
       instrument,
       setup,
       markers: [],
-      after: upload.setup.after,
+      after: followed(content, upload.setup.after),
     };
     await storeLog(q, jobId, run, deviceOf(content), upload);
     await audit(q, jobId, `run ${key} from ${upload.fileName}`);
@@ -203,20 +203,21 @@ export async function setRunSetup(runId: number, version: number, input: RunSetu
   await transaction(async (q) => {
     const row = await lockRun(q, runId, version);
     const content = await loadContent(q, row.job_id);
-    refuseCircle(content, row.run_key, followed(content, input.after));
+    const after = input.after === undefined ? row.after_action : followed(content, input.after);
+    refuseCircle(content, row.run_key, after);
     const { kind, resolutionA } = instrument;
     const kept = {
       ...row.instrument,
       kind: kind ?? row.instrument.kind,
       resolutionA: resolutionA ?? row.instrument.resolutionA,
     };
-    const run: Run = { ...runOf(row), feed: input.feed, setup, contract, instrument: kept, after: input.after };
+    const run: Run = { ...runOf(row), feed: input.feed, setup, contract, instrument: kept, after };
     await redescribe(q, row, run, deviceOf(content), {
       feed: input.feed,
       setup: json(setup),
       contract: contract ? json(contract) : null,
       instrument: json(kept),
-      after_action: input.after,
+      after_action: after,
     });
     await audit(q, row.job_id, `setup of run ${row.run_key} corrected`);
     await reassess(q, row.job_id, `setup of run ${row.run_key}`);

@@ -11,7 +11,7 @@ import * as yup from 'yup';
 import { db } from '@/server/db';
 import { ExpectedError } from '@/server/errors';
 import { id, quantityOrNull, runSetupInput } from '@/server/input';
-import { loadContent } from '@/server/jobs';
+import { followed, loadContent } from '@/server/jobs';
 import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/on-leads';
 import { forActor, type Needs } from '@/server/people/access';
 import { actor } from '@/server/people/actor';
@@ -69,7 +69,7 @@ const me = (): number | null => actor()?.person.id ?? null;
 
 async function record(body: unknown): Promise<unknown> {
   const input = recordInput.validateSync(body, { abortEarly: false });
-  await loadContent(db(), input.jobId);
+  const content = await loadContent(db(), input.jobId);
   const { setup, instrument: settings } = setupOf(input.setup);
   return ask('recorder', '/record', {
     instrument: input.instrument,
@@ -77,7 +77,7 @@ async function record(body: unknown): Promise<unknown> {
     feed: input.setup.feed,
     setup,
     instrumentSettings: settings,
-    after: input.setup.after ?? null,
+    after: followed(content, input.setup.after),
     stopAfterS: input.stopAfterS,
     person: me(),
   });

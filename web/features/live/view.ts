@@ -54,12 +54,7 @@ export async function loadLiveView(jobId: number): Promise<LiveView> {
     return healthyBand(device, run, feed === 'usb-c' ? 5 : boundsOf(device, feed, known?.profile ?? null).maxV / 1.1);
   };
   const left = await leftRecordings(q, jobId);
-  // What is recorded now belongs to the device as it is after the last change.
-  const after = content.actions.at(-1)?.action_key ?? null;
-  const presets = presetsOf(device, known?.profile ?? null, last ? formOfRun(runOf(last)) : null).map((preset) => ({
-    ...preset,
-    form: { ...preset.form, after },
-  }));
+  const presets = presetsOf(device, known?.profile ?? null, last ? formOfRun(runOf(last)) : null);
   const bands = { battery: band('battery'), 'usb-c': band('usb-c'), 'dc-in': band('dc-in') };
   const factsOf = (feed: Feed): FeedFacts => ({
     ...boundsOf(device, feed, known?.profile ?? null),

@@ -8,6 +8,7 @@ import { useSave } from '@/features/job/use-save';
 import { feedWords } from '@/features/words';
 import { Likely } from '@/ui/parts';
 import { Silhouette } from '@/ui/silhouette';
+import { useToast } from '@/ui/toast';
 import { postFile } from '@/ui/upload';
 import { lookUp } from '@/features/notebook/actions';
 import { NotebookLines } from '@/features/notebook/lines';
@@ -37,10 +38,15 @@ export function QuickPanel({
   const [reading, setReading] = useState(true);
   const { saving, save } = useSave();
   const router = useRouter();
+  const toast = useToast();
+  const asked = useRef(0);
   const read = useCallback(
     async (withClass: string, withFeed: Feed): Promise<void> => {
       setReading(true);
+      const mine = ++asked.current;
       const result = await ask(source, withClass, withFeed);
+      // Chosen otherwise in the meantime: the answer to that is on its way.
+      if (mine !== asked.current) return;
       setReading(false);
       setAnswer(result.ok ? result.value : null);
       setProblem(result.ok ? null : result.message);
@@ -79,7 +85,8 @@ export function QuickPanel({
     save(() => newJobForLog(deviceClass, file.name), {
       then: async (id) => {
         const query = new URLSearchParams({ name: file.name, setup: JSON.stringify({ feed }) });
-        await postFile(`/api/jobs/${id}/runs?${query}`, file, () => undefined).promise;
+        const sent = await postFile<string>(`/api/jobs/${id}/runs?${query}`, file, () => undefined).promise;
+        if (!sent.ok) toast({ tone: 'problem', text: `The job is kept without its log: ${sent.message}` });
         open(id);
         router.refresh();
       },

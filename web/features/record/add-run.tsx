@@ -134,10 +134,7 @@ function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
 }
 
 function LogRuns({ view, first, onDone }: { view: JobView; first: File[]; onDone: () => void }) {
-  const [form, setForm] = useState<SetupForm>(() => ({
-    ...setupFormOf(view.chosen),
-    after: view.actions.at(-1)?.key ?? null,
-  }));
+  const [form, setForm] = useState<SetupForm>(() => setupFormOf(view.chosen));
   const [files, setFiles] = useState<File[]>(first);
   const [started, setStarted] = useState(false);
   const input = useRef<HTMLInputElement>(null);

@@ -36,6 +36,9 @@ export function MapColumns({
     current: null,
     currentUnit: 'A',
   });
+  const [rate, setRate] = useState('');
+  const rateHz = rate.trim() === '' ? null : Number(rate.trim().replace(',', '.'));
+  const isRate = rateHz === null || rateHz > 0;
   const set = (change: Partial<Mapping>): void => setMapping({ ...mapping, ...change });
   const column = (label: string, key: 'time' | 'voltage' | 'current') => (
     <Field label={label}>
@@ -102,8 +105,9 @@ export function MapColumns({
             <input
               className="field"
               inputMode="decimal"
-              value={mapping.rateHz ?? ''}
-              onChange={(e) => set({ rateHz: Number(e.target.value.replace(',', '.')) || null })}
+              value={rate}
+              aria-invalid={!isRate}
+              onChange={(e) => setRate(e.target.value)}
             />
           </Field>
         ) : (
@@ -112,11 +116,16 @@ export function MapColumns({
         {unit('Voltage in', 'voltageUnit', ['V', 'mV'])}
         {unit('Current in', 'currentUnit', ['A', 'mA', 'uA'])}
       </div>
+      {mapping.time === null && !isRate && (
+        <p role="alert" className="text-sm text-decide">
+          Readings a second: expected a number above 0, such as 20.
+        </p>
+      )}
       <button
         type="button"
         className="button button-main"
-        disabled={mapping.current === null && mapping.voltage === null}
-        onClick={() => onMap(mapping)}
+        disabled={(mapping.current === null && mapping.voltage === null) || (mapping.time === null && !isRate)}
+        onClick={() => onMap({ ...mapping, rateHz: mapping.time === null ? rateHz : null })}
       >
         Read it so
       </button>

@@ -3,6 +3,7 @@
 import { feedWords } from '@/features/words';
 import { FollowsSelect } from '@/features/job/form-parts';
 import { Field } from '@/ui/parts';
+import { wholeNumberOf } from '@/ui/whole-number';
 import type { Feed } from '@umbral/core/words';
 import type { JobView } from '@/features/job/view';
 import type { SetupForm } from './setup-form';
@@ -122,7 +123,7 @@ export function SetupFields({
             inputMode="numeric"
             value={form.port ?? ''}
             placeholder="1"
-            onChange={(e) => set({ port: e.target.value === '' ? null : Number(e.target.value) })}
+            onChange={(e) => set({ port: wholeNumberOf(e.target.value) })}
           />
         </Field>
       )}

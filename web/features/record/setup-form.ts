@@ -21,7 +21,8 @@ export interface SetupForm {
   contract: string | null;
   contractV: string;
   contractA: string;
-  after: string | null;
+  /** The change that it follows: undefined for the newest when it is saved. */
+  after?: string | null;
 }
 
 /** The setup of the last run is the likeliest of the next one. */
@@ -49,6 +50,5 @@ export function setupFormOf(chosen: Pick<RunView, 'run'> | null): SetupForm {
     contract: null,
     contractV: '',
     contractA: '',
-    after: null,
   };
 }

@@ -5,6 +5,7 @@ import { FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
+import { wholeNumberOf } from '@/ui/whole-number';
 import { keepInstrument, type InstrumentFields } from './actions';
 import type { InstrumentView, SettingsViewData } from './view';
 
@@ -135,7 +136,7 @@ export function InstrumentDialog({
                     className="field"
                     inputMode="numeric"
                     value={form.port ?? ''}
-                    onChange={(e) => set({ port: e.target.value === '' ? null : Number(e.target.value) })}
+                    onChange={(e) => set({ port: wholeNumberOf(e.target.value) })}
                   />
                 </Field>
               </>
@@ -155,7 +156,7 @@ export function InstrumentDialog({
                     className="field"
                     inputMode="numeric"
                     value={form.baudRate ?? ''}
-                    onChange={(e) => set({ baudRate: e.target.value === '' ? null : Number(e.target.value) })}
+                    onChange={(e) => set({ baudRate: wholeNumberOf(e.target.value) })}
                   />
                 </Field>
               </>

@@ -1,0 +1,158 @@
+import { screen, waitFor, within } from '@testing-library/react';
+import { kept, refused, show } from '@/testing/show';
+import { keepInstrument, putInstrumentBack, readSettingsAgain, takeInstrumentAway } from './actions';
+import { Instruments } from './instruments';
+import type { InstrumentView, SettingsViewData } from './view';
+
+jest.mock('./actions', () => ({
+  keepInstrument: jest.fn(),
+  putInstrumentBack: jest.fn(),
+  readSettingsAgain: jest.fn(),
+  takeInstrumentAway: jest.fn(),
+}));
+jest.mock('./calibration-dialog', () => ({ CalibrationDialog: () => null }));
+const states: object[] = [];
+jest.mock('@/features/live/use-recorder', () => ({ useRecorder: () => ({ states }) }));
+
+const instrument = (more: Partial<InstrumentView> = {}): InstrumentView => ({
+  key: 'window-supply',
+  version: 4,
+  benchId: null,
+  name: 'Window supply',
+  kind: 'supply',
+  simulated: false,
+  where: '192.0.2.7, port 5025',
+  speaks: 'SCPI as usual',
+  transport: { kind: 'tcp', host: '192.0.2.7', port: 5025 },
+  dialect: 'scpi-usual',
+  corrected: [],
+  history: [],
+  ...more,
+});
+const view = (instruments: InstrumentView[], more: Partial<SettingsViewData> = {}): SettingsViewData => ({
+  instruments,
+  dialects: [
+    { id: 'scpi-usual', name: 'SCPI as usual', kind: 'supply' },
+    { id: 'lines', name: 'volts and amperes in lines', kind: 'meter' },
+  ],
+  problems: [],
+  benches: [],
+  ...more,
+});
+const keep = keepInstrument as jest.Mock;
+const open = (of: SettingsViewData) => show(<Instruments view={of} />);
+
+beforeEach(() => {
+  jest.clearAllMocks();
+  states.length = 0;
+  keep.mockResolvedValue(kept({ key: 'x', problems: [] }));
+});
+
+test('an empty bench says what can be added, and what is wrong with the files', () => {
+  open(view([], { problems: ['dialects/old.json: "reads" is missing'] }));
+  expect(screen.getByRole('heading', { name: 'No instrument yet' })).toBeTruthy();
+  expect(screen.getByText('dialects/old.json: "reads" is missing')).toBeTruthy();
+});
+
+test('what an instrument shows, why it does not answer, and how it is corrected', () => {
+  states.push(
+    { key: 'window-supply', health: 'measuring', volts: 4.01, amps: 0.123, resolutionA: 0.001, why: null },
+    { key: 'old', health: 'lost', volts: null, amps: null, resolutionA: null, why: 'it does not answer' },
+  );
+  const corrected = ['current shows 2 mA too much'];
+  const history = [
+    { id: 2, says: 'current shows 2 mA too much (2026-02-03)' },
+    { id: 1, says: 'current shows 3 mA too much (2025-02-03)' },
+  ];
+  open(view([instrument({ corrected, history }), instrument({ key: 'old', name: 'Old meter' })]));
+  const [window, old] = screen.getAllByRole('listitem').filter((li) => li.className === 'card');
+  expect(within(window).getByRole('status').textContent).toMatch(/4\.01 V, 123 mA/);
+  expect(within(window).getByText(/Corrected: current shows 2 mA too much/)).toBeTruthy();
+  expect(within(window).getByText('2 calibrations')).toBeTruthy();
+  expect(within(old).getByText('it does not answer')).toBeTruthy();
+  expect(within(old).getByText(/Never calibrated/)).toBeTruthy();
+});
+
+test('is taken away by name, and put back while the message stands', async () => {
+  const spec = { key: 'window-supply' };
+  jest.mocked(takeInstrumentAway).mockResolvedValue(kept({ spec, problems: [] }) as never);
+  jest.mocked(putInstrumentBack).mockResolvedValue(kept([]) as never);
+  const { person } = open(view([instrument(), instrument({ key: 'sim', name: 'Simulated', simulated: true })]));
+  expect(screen.queryByRole('button', { name: 'Take away Simulated' })).toBeNull();
+  await person.click(screen.getByRole('button', { name: 'Take away Window supply' }));
+  expect(await screen.findByText('Window supply is gone from the bench; its runs stay.')).toBeTruthy();
+  expect(takeInstrumentAway).toHaveBeenCalledWith({ key: 'window-supply', version: 4 });
+  await person.click(screen.getByRole('button', { name: /Undo/ }));
+  await waitFor(() => expect(putInstrumentBack).toHaveBeenCalledWith(spec));
+});
+
+test('files are read again, with what is wrong in them', async () => {
+  const problems = ['dialects/new.json: not JSON'];
+  jest.mocked(readSettingsAgain).mockResolvedValue(kept({ problems }) as never);
+  const { person } = open(view([instrument()]));
+  await person.click(screen.getByRole('button', { name: 'Read files again' }));
+  expect(await screen.findByText('dialects/new.json: not JSON')).toBeTruthy();
+});
+
+describe('describing an instrument', () => {
+  test('on the network: what is typed is sent, a port has digits only, what is missing is said', async () => {
+    keep.mockResolvedValueOnce(refused('Address: name or number of the instrument in the network'));
+    const { person } = open(view([]));
+    await person.click(screen.getByRole('button', { name: 'Add an instrument' }));
+    await person.type(screen.getByRole('textbox', { name: /^Name/ }), 'Door supply');
+    await person.clear(screen.getByRole('textbox', { name: 'Port' }));
+    await person.type(screen.getByRole('textbox', { name: 'Port' }), '50a25');
+    await person.click(screen.getByRole('button', { name: 'Save' }));
+    expect((await screen.findByRole('alert')).textContent).toMatch(/^Address/);
+    await person.type(screen.getByRole('textbox', { name: 'Address' }), '192.0.2.9');
+    await person.click(screen.getByRole('button', { name: 'Save' }));
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+    expect(keep).toHaveBeenLastCalledWith(
+      expect.objectContaining({ key: null, name: 'Door supply', way: 'tcp', host: '192.0.2.9', port: 5025 }),
+    );
+  });
+
+  test('a meter speaks what meters speak; on a serial port its path and speed are asked for', async () => {
+    const { person } = open(view([]));
+    await person.click(screen.getByRole('button', { name: 'Add an instrument' }));
+    await person.selectOptions(screen.getByRole('combobox', { name: 'Kind' }), 'meter that sends lines');
+    expect(within(screen.getByRole('combobox', { name: 'Speaks' })).getAllByRole('option')).toHaveLength(1);
+    await person.selectOptions(screen.getByRole('combobox', { name: 'Connected by' }), 'serial port');
+    await person.type(screen.getByRole('textbox', { name: 'Serial port' }), '/dev/ttyX0');
+    await person.clear(screen.getByRole('textbox', { name: /^Speed/ }));
+    await person.type(screen.getByRole('textbox', { name: /^Speed/ }), '9600');
+    await person.click(screen.getByRole('button', { name: 'Save' }));
+    await waitFor(() => expect(keep).toHaveBeenCalled());
+    expect(keep.mock.calls[0][0]).toMatchObject({
+      kind: 'meter',
+      dialect: 'lines',
+      way: 'serial',
+      path: '/dev/ttyX0',
+      baudRate: 9600,
+    });
+  });
+
+  test('one that a camera reads needs neither a language nor an address', async () => {
+    const { person } = open(view([]));
+    await person.click(screen.getByRole('button', { name: 'Add an instrument' }));
+    await person.selectOptions(screen.getByRole('combobox', { name: 'Connected by' }), 'a camera on its display');
+    expect(screen.getByText(/Point a camera at its display/)).toBeTruthy();
+    for (const label of ['Speaks', 'Kind']) expect(screen.queryByRole('combobox', { name: label })).toBeNull();
+    expect(screen.queryByRole('textbox', { name: 'Address' })).toBeNull();
+  });
+
+  test('is corrected from how it is, at the bench where it stands', async () => {
+    const benches = [
+      { id: 1, name: 'Front', isThere: true },
+      { id: 2, name: 'Cellar', isThere: false },
+    ];
+    const { person } = open(view([instrument({ benchId: 1 })], { benches }));
+    await person.click(screen.getByRole('button', { name: 'Edit Window supply' }));
+    expect(screen.getByRole('textbox', { name: 'Address' })).toHaveProperty('value', '192.0.2.7');
+    expect(screen.getByRole('option', { name: 'Cellar (not connected)' })).toBeTruthy();
+    await person.selectOptions(screen.getByRole('combobox', { name: 'Bench' }), 'this computer');
+    await person.click(screen.getByRole('button', { name: 'Save' }));
+    await waitFor(() => expect(keep).toHaveBeenCalled());
+    expect(keep.mock.calls[0][0]).toMatchObject({ key: 'window-supply', version: 4, benchId: null });
+  });
+});
