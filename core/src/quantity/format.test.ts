@@ -63,9 +63,13 @@ test.each([formatCurrent, formatVoltage, formatPower, formatResistance, formatSe
 );
 
 test('no quantity is shown in a unit that is too small for it', () => {
-  const most: Record<string, number> = { mA: 999, mW: 99, mohm: 9.9, ohm: 999, kohm: 1000, ms: 99, min: 99 };
+  const most: Record<string, number> = { mA: 999, mW: 99, mohm: 9.9, ohm: 999, kohm: 999, ms: 99, min: 99 };
+  // Most of what can go wrong does so a hair under a power of ten, which a number drawn anywhere hardly ever is.
+  const underPower = fc
+    .tuple(fc.integer({ min: -6, max: 6 }), fc.constantFrom(0.94, 0.95, 0.99, 0.995, 0.9951, 0.999, 0.9995, 0.99951, 1))
+    .map(([power, share]) => share * 10 ** power);
   fc.assert(
-    fc.property(fc.double({ min: 1e-7, max: 1e5, noNaN: true }), (x) => {
+    fc.property(fc.oneof(fc.double({ min: 1e-7, max: 1e7, noNaN: true }), underPower), (x) => {
       for (const shown of [formatCurrent(x), formatPower(x), formatResistance(x), formatSeconds(x)]) {
         const [value, unit] = shown.split(' ');
         expect(Number(value)).toBeLessThanOrEqual(most[unit] ?? Infinity);

@@ -84,8 +84,9 @@ export function formatPower(watts: number | null): string {
  */
 export function formatResistance(ohms: number | null): string {
   if (ohms === null || !Number.isFinite(ohms)) return absent;
-  if (ohms >= 1e6) return `${fixed(ohms / 1e6, decimalsFor(ohms / 1e6, 3, 0))} Mohm`;
-  if (ohms >= 1e3) return `${fixed(ohms / 1e3, decimalsFor(ohms / 1e3, 3, 0))} kohm`;
+  // By what is shown: 999.5 ohm with three digits is a thousand.
+  if (ohms >= 999.5e3) return `${fixed(ohms / 1e6, decimalsFor(ohms / 1e6, 3, 0))} Mohm`;
+  if (ohms >= 999.5) return `${fixed(ohms / 1e3, decimalsFor(ohms / 1e3, 3, 0))} kohm`;
   // Leads and links: a hundredth of an ohm is no longer worth two decimals.
   if (ohms > 0 && ohms < 0.00995) return `${fixed(ohms * 1000, decimalsFor(ohms * 1000, 2, 0.1))} mohm`;
   return `${fixed(ohms, decimalsFor(ohms, 3, 0.01))} ohm`;
