@@ -55,9 +55,9 @@ export function SampleButton() {
       disabled={busy}
       onClick={async () => {
         setBusy(true);
-        const answer = await fetch('/api/sample-data', { method: 'POST' });
+        const answer = await fetch('/api/sample-data', { method: 'POST' }).catch(() => null);
         setBusy(false);
-        if (answer.ok) router.refresh();
+        if (answer?.ok) router.refresh();
         else toast({ tone: 'problem', text: 'The sample data could not be loaded.' });
       }}
     >

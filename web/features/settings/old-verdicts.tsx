@@ -4,6 +4,8 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { assessAnew } from '@/features/job/actions';
 
+const unreachable = { ok: false, message: 'the server could not be reached; it stands as it was.' } as const;
+
 /** Verdicts that an older engine made, and making them anew one after the other. */
 export function OldVerdicts({ jobs }: { jobs: readonly number[] }) {
   const [done, setDone] = useState<number | null>(null);
@@ -15,7 +17,7 @@ export function OldVerdicts({ jobs }: { jobs: readonly number[] }) {
     setProblems([]);
     for (const [k, jobId] of jobs.entries()) {
       setDone(k);
-      const result = await assessAnew({ jobId });
+      const result = await assessAnew({ jobId }).catch(() => unreachable);
       if (!result.ok) failed.push(`Job ${jobId}: ${result.message}`);
     }
     setDone(null);
