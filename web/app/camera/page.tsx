@@ -10,7 +10,7 @@ export default async function CameraPage({ searchParams }: { searchParams: Promi
   await signedIn();
   const { instrument } = await searchParams;
   return (
-    <main className="mx-auto max-w-[1280px] px-4 py-4">
+    <main className="mx-auto max-w-3xl px-4 py-4">
       <h1 className="text-2xl">Camera</h1>
       <CameraView cameras={await loadCameras()} wanted={typeof instrument === 'string' ? instrument : null} />
     </main>

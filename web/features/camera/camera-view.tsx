@@ -13,7 +13,7 @@ export function CameraView({ cameras, wanted }: { cameras: CameraInstrument[]; w
   const camera = cameras.find((c) => c.key === key) ?? cameras[0];
   const recording = states?.find((s) => s.key === camera?.key)?.recording ?? null;
   return (
-    <div className="mx-auto mt-3 grid max-w-3xl gap-3">
+    <div className="mt-3 grid gap-3">
       {cameras.length > 1 && (
         <label className="flex items-center gap-2">
           <span className="font-semibold">Instrument</span>
