@@ -21,9 +21,24 @@ export interface ActionNotes {
   predicts: readonly NotedPrediction[];
   /** What was missing when it was entered all the same. */
   without: readonly string[];
+  /** `off`: what was taken off is meant to stay off. */
+  stays: 'off' | null;
+  /** A whole unit was swapped, with every circuit on it. */
+  unit: SwappedUnit | null;
 }
 
-export const noNotes: Readonly<ActionNotes> = { part: '', orientation: '', confounders: [], predicts: [], without: [] };
+export const swappedUnits = ['board', 'pack', 'display', 'charger', 'flex'] as const;
+export type SwappedUnit = (typeof swappedUnits)[number];
+
+export const noNotes: Readonly<ActionNotes> = {
+  part: '',
+  orientation: '',
+  confounders: [],
+  predicts: [],
+  without: [],
+  stays: null,
+  unit: null,
+};
 
 type Keys = Readonly<Record<string, unknown>>;
 
@@ -40,6 +55,8 @@ const isNote: Record<keyof ActionNotes, (value: unknown) => boolean> = {
   confounders: texts,
   predicts: predictions,
   without: texts,
+  stays: (value) => value === 'off',
+  unit: (value) => swappedUnits.some((unit) => unit === value),
 };
 
 /**
@@ -65,9 +82,9 @@ export function readNotes(keys: Keys | null | undefined): ActionNotes & { extra?
  * @returns null where there is nothing to keep
  */
 export function keysOfNotes(action: ActionNotes & { extra?: Keys }): Record<string, unknown> | null {
-  const { part, orientation, confounders, predicts, without } = action;
-  const notes = { part, orientation, confounders, predicts, without };
-  const filled = Object.entries(notes).filter(([, value]) => value.length > 0);
+  const { part, orientation, confounders, predicts, without, stays, unit } = action;
+  const notes = { part, orientation, confounders, predicts, without, stays, unit };
+  const filled = Object.entries(notes).filter(([, value]) => value !== null && value.length > 0);
   const keys = { ...action.extra, ...Object.fromEntries(filled) };
   return Object.keys(keys).length > 0 ? keys : null;
 }

@@ -51,6 +51,7 @@ export function bareCase(device: Pick<Device, 'class'> & Partial<Device>, runs: 
     injections: [],
     actions: [],
     proofs: [],
+    places: [],
     outcome: null,
   };
 }
@@ -66,7 +67,15 @@ export const plainAction: Omit<Action, 'id' | 'kind'> = {
 };
 
 /** A check of which nothing is known but its answer. */
-export const plainCheck: Omit<Check, 'id' | 'outcome'> = { note: '', where: '', circuit: null, rail: '', after: null };
+export const plainCheck: Omit<Check, 'id' | 'outcome'> = {
+  note: '',
+  where: '',
+  circuit: null,
+  rail: '',
+  half: null,
+  unplugged: [],
+  after: null,
+};
 
 /** A reading of which nothing is known but its place, mode and value. */
 export const plainReading: Omit<Reading, 'where' | 'mode' | 'value' | 'unit'> = {
@@ -77,6 +86,8 @@ export const plainReading: Omit<Reading, 'where' | 'mode' | 'value' | 'unit'> = 
   reference: null,
   redProbe: null,
   powered: null,
+  bound: null,
+  says: null,
   across: false,
   swing: null,
   feed: null,

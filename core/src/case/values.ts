@@ -108,9 +108,19 @@ export interface Check {
   circuit: CircuitId | null;
   /** `heat-view`: what was fed. */
   rail: string;
+  /** The half of the device that was looked at; null for the whole. */
+  half: string | null;
+  /** What was unplugged meanwhile. */
+  unplugged: string[];
   /** Id of the last action before it. */
   after: string | null;
 }
+
+/** What people say in place of a number. */
+export const readingWords = ['no-beep', 'beep', 'short', 'not-short', 'ok', 'open'] as const;
+export type ReadingWord = (typeof readingWords)[number];
+
+export const readingBounds = ['below', 'above'] as const;
 
 /** What a value moves between where the meter does not come to rest. */
 export interface Swing {
@@ -132,6 +142,10 @@ export interface Reading {
   reference: number | null;
   redProbe: 'ground' | 'point' | null;
   powered: boolean | null;
+  /** The value is a bound: the true one lies below or above it. */
+  bound: (typeof readingBounds)[number] | null;
+  /** What was said in place of a value. */
+  says: ReadingWord | null;
   /** Between the two ends of a part that should conduct, not to ground. */
   across: boolean;
   /** `value` is the middle of it. */
@@ -179,6 +193,14 @@ export interface Action extends ActionNotes {
   runBefore: string | null;
   /** Id of the action that this one takes back. */
   undoes: string | null;
+  /** The device changed by itself: no person did anything. Only inside the engine, where a history is split into states. */
+  byItself?: true;
+}
+
+/** A name for a place that was given after something was entered at it. */
+export interface PlaceName {
+  where: string;
+  circuit: CircuitId;
 }
 
 export const proofResults = ['pass', 'fail', 'not-done'] as const;
@@ -223,5 +245,7 @@ export interface Case {
   injections: Injection[];
   actions: Action[];
   proofs: Proof[];
+  /** Circuits of places, as they were found out later. A later name of a place replaces an earlier one. */
+  places: PlaceName[];
   outcome: Outcome | null;
 }

@@ -1,5 +1,5 @@
 import type { Case } from '../case/index.ts';
-import { priorOf, priorOfHypotheses, type ConfirmedCounts } from '../hypotheses/index.ts';
+import { priorOf, priorOfHypotheses, withNames, type ConfirmedCounts } from '../hypotheses/index.ts';
 import {
   move,
   normalise,
@@ -25,6 +25,7 @@ import {
   stateIndex,
   transitionOf,
   usualTrust,
+  worksAtMost,
   type Hint,
   type History,
   type LeftOut,
@@ -37,6 +38,7 @@ import { figuresOf, informedBy, spaceOf } from '../prediction/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Profile } from '../twin/index.ts';
 import { addAlike, givenAlike, type AlikeSoFar } from './alike.ts';
+import { divideStates } from './states.ts';
 
 /** Under every probability that is not nothing, above what underflows. */
 const smallest = 1e-300;
@@ -103,12 +105,14 @@ export function historyOf(
   shapes: ReadonlyMap<string, Shape>,
   options: AssessOptions = {},
 ): { history: History; reasons: ReturnType<typeof priorOf>['reasons']; base: PerHypothesis } {
-  const space = spaceOf(given, options.profiles);
-  const value = informedBy(given, space.twin);
-  const seen: SeenRun[] = value.runs.flatMap((run) => {
+  const named = withNames(given);
+  const space = spaceOf(named, options.profiles);
+  const informed = informedBy(named, space.twin);
+  const recognised = informed.runs.flatMap((run): SeenRun[] => {
     const shape = shapes.get(run.id);
-    return shape ? [seenRun(value, run, shape)] : [];
+    return shape ? [seenRun(informed, run, shape)] : [];
   });
+  const { value, seen } = divideStates(informed, recognised);
   const { base, reasons } = priorOf(value, options.confirmed);
   const full = reasons.reduce((p, reason) => p.map((x, k) => x * Math.exp(reason.logs[k])), base);
   const places = new Map(value.actions.map((a, k) => [a.id, k + 1]));
@@ -280,7 +284,8 @@ function inOrder(history: History, items: readonly Observed[]): [runs: Observed[
   return [runs, items.filter((o) => !isRun(o))];
 }
 
-function nowOf({ space }: History, chain: Chain, posterior: PerHypothesis): Now {
+function nowOf(history: History, chain: Chain, posterior: PerHypothesis): Now {
+  const { space } = history;
   const now: Now = { works: 0, 'same-fault': 0, 'other-fault': 0 };
   posterior.forEach((p, h) => {
     const of = (s: keyof typeof stateIndex): number => p * chain.states[stateIndex[s]][h];
@@ -289,5 +294,7 @@ function nowOf({ space }: History, chain: Chain, posterior: PerHypothesis): Now 
     now.works += of('works');
     now['other-fault'] += of('other');
   });
-  return now;
+  const surplus = now.works - worksAtMost(history);
+  if (surplus <= 0) return now;
+  return { ...now, works: now.works - surplus, 'same-fault': now['same-fault'] + surplus };
 }

@@ -1,10 +1,12 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Case } from '../case/index.ts';
+import circuits from './circuits.json';
 
-/** A place on the board that somebody named, in a circuit. */
+/** A place on the board where something was measured, fed, found or changed. */
 export interface NamedPlace {
   key: string;
-  circuit: CircuitId;
+  /** Null while nobody knows which circuit it belongs to. */
+  circuit: CircuitId | null;
   /** As it was first called. */
   name: string;
 }
@@ -37,21 +39,82 @@ export function samePlace(a: string, b: string): boolean {
   return x === y || x.startsWith(`${y} `) || y.startsWith(`${x} `);
 }
 
-/** The place of this name in a circuit; null where nobody named it. */
+/** The place of this name in a circuit, or without one; null where nobody named it. */
 export function placeAt(places: readonly NamedPlace[], circuit: CircuitId | null, where: string): NamedPlace | null {
-  return places.find((p) => p.circuit === circuit && samePlace(p.name, where)) ?? null;
+  const among = places.filter((p) => p.circuit === circuit);
+  return (
+    among.find((p) => samePlace(p.name, where)) ??
+    (circuit === null ? among.find((p) => likelySamePlace(p.name, where)) : undefined) ??
+    null
+  );
 }
 
-/** All places that a case names with their circuit: where something was measured to ground or fed. */
-export function placesOf(value: Pick<Case, 'readings' | 'injections'>): NamedPlace[] {
+type Named = Pick<Case, 'readings' | 'injections' | 'actions' | 'checks'>;
+
+/**
+ * All places of a case: where something was measured to ground or fed, and, while it has no circuit, what was found damaged,
+ * what warmed and what was worked on. One that nobody knows the circuit of is a place all the same.
+ */
+export function placesOf(value: Named): NamedPlace[] {
   const places: NamedPlace[] = [];
   const add = (circuit: CircuitId | null, where: string): void => {
-    if (circuit === null || placeName(where) === '' || placeAt(places, circuit, where)) return;
-    places.push({ key: `${circuit}:${placeName(where)}`, circuit, name: where.split(/[,(;]/, 1)[0].trim() });
+    if (placeName(where) === '' || placeAt(places, circuit, where)) return;
+    places.push({ key: `${circuit ?? 'unknown'}:${placeName(where)}`, circuit, name: where.split(/[,(;]/, 1)[0].trim() });
   };
   for (const reading of value.readings) if (!reading.across) add(reading.circuit, reading.where);
-  for (const injection of value.injections) add(injection.circuit, injection.rail);
-  return places;
+  for (const injection of value.injections) {
+    add(injection.circuit, injection.rail);
+    if (injection.hotCircuit === null && injection.hot !== null) add(null, injection.hot);
+  }
+  for (const check of value.checks)
+    if (check.circuit === null && damaging.has(check.outcome ?? '') && check.where !== '') add(null, check.where);
+  for (const action of value.actions)
+    if (action.circuit === null && workedOn.has(action.kind) && action.unit === null) add(null, action.target);
+  return places.slice(0, maxPlaces);
+}
+
+/** Outcomes of a look or of a heat picture that make a place of where they were seen. */
+const damaging = new Set(['residue', 'corrosion', 'burnt', 'cracked', 'one-spot']);
+/** Changes to a part that stands at a place. */
+const workedOn = new Set(['remove', 'replace', 'clean', 'reflow', 'burn', 'isolate', 'refit']);
+/** Every place without a circuit may be in any of them: more than these cost time and tell nothing. */
+const maxPlaces = 40;
+
+/** Words that tell one place from another like it: numbers and sides. */
+const sides = /\b(\p{L}+)[ -](side|half|storey|end)\b/giu;
+
+function tellsApart(a: string, b: string): boolean {
+  const numbers = (text: string): string => (text.match(/\d+(?:\.\d+)?/g) ?? []).sort().join(' ');
+  const sidesOf = (text: string): string => [...text.matchAll(sides)].map((m) => m[0].toLowerCase()).sort().join(' ');
+  const [x, y] = [numbers(a), numbers(b)];
+  if (x !== y && x !== '' && y !== '') return true;
+  return sidesOf(a) !== sidesOf(b);
+}
+
+/**
+ * Whether two names most likely mean one place, as different people call it at different times: "the line at the speck beside
+ * the earpiece plug" and "speck of a capacitor beside the earpiece plug".
+ *
+ * @param a a name as somebody typed it
+ * @param b another
+ */
+export function likelySamePlace(a: string, b: string): boolean {
+  if (samePlace(a, b)) return true;
+  const [x, y] = [placeName(a), placeName(b)];
+  if (tellsApart(x, y)) return false;
+  return sharedWords(x, y) >= 2 && nameOverlap(x, y) >= 0.65;
+}
+
+/**
+ * How likely two places are points of one net, by their names alone. 0 to 1.
+ *
+ * @param a a name as somebody typed it
+ * @param b another
+ * @returns 1 for one place; a base rate where the names say nothing, since people measure where they found something
+ */
+export function sameNetByName(a: string, b: string): number {
+  if (likelySamePlace(a, b)) return 1;
+  return sharedWords(placeName(a), placeName(b)) >= 2 ? circuits.sameNet.alike : circuits.sameNet.any;
 }
 
 const filler = new Set([
@@ -73,6 +136,8 @@ const filler = new Set([
   'supply',
   'v',
   'part',
+  'line',
+  'pad',
 ]);
 
 /** Words of a name that tell it from others. */
@@ -81,6 +146,11 @@ function telling(text: string): string[] {
     .toLowerCase()
     .split(/[^\p{L}\p{N}.]+/u)
     .filter((word) => word !== '' && !filler.has(word));
+}
+
+function sharedWords(a: string, b: string): number {
+  const y = new Set(telling(b));
+  return [...new Set(telling(a))].filter((word) => y.has(word)).length;
 }
 
 /**

@@ -2,6 +2,7 @@ import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import type { Fault } from '../twin/index.ts';
 import circuits from './circuits.json';
 import type { NamedPlace } from './places.ts';
+import { suggestedCircuits } from './vocabulary.ts';
 
 /** What may be wrong: a fault at an element of a profile, or in a circuit at a place that somebody named. */
 export interface Hypothesis {
@@ -27,10 +28,12 @@ export function circuitIndex(id: CircuitId): number {
 
 /**
  * The hypotheses for a model that has no profile: every circuit, once for each of its places that somebody named while
- * measuring, and once for the rest of it. A point that was measured holds its share of the points that a circuit of this
- * kind usually has, so that one sound rail does not clear the others.
+ * measuring, once for each place that nobody knows the circuit of, and once for the rest of it. A point that was measured
+ * holds its share of the points that a circuit of this kind usually has, so that one sound rail does not clear the others. A
+ * place without a circuit may be in any of them, in those that its words name sooner.
  */
 export function classHypotheses(places: readonly NamedPlace[]): Hypothesis[] {
+  const unknown = places.filter((p) => p.circuit === null).map((place) => ({ place, said: suggestedCircuits(place.name) }));
   return circuitIds.flatMap((circuit, index): Hypothesis[] => {
     const named = places.filter((p) => p.circuit === circuit);
     const make = (share: number, place: NamedPlace | null): Hypothesis => ({
@@ -41,9 +44,16 @@ export function classHypotheses(places: readonly NamedPlace[]): Hypothesis[] {
       share,
       place: place?.key ?? null,
     });
-    if (named.length === 0) return [make(1, null)];
-    const elsewhere = elsewhereShare(circuit, named.length);
-    return [...named.map((p) => make((1 - elsewhere) / named.length, p)), make(elsewhere, null)];
+    if (circuit === 'none' || circuit === 'unmodelled') return [make(1, null)];
+    const rest = named.length === 0 ? 1 : elsewhereShare(circuit, named.length);
+    const weights = unknown.map(({ said }) => circuits.unnamed.share * (said.size === 0 ? 1 : (said.get(circuit) ?? 1 / circuits.said.near)));
+    const total = weights.reduce((a, b) => a + b, 0);
+    const scale = total === 0 ? 0 : (rest * Math.min(total, circuits.unnamed.most)) / total;
+    return [
+      ...named.map((p) => make((1 - rest) / named.length, p)),
+      ...unknown.map(({ place }, k) => make(scale * weights[k], place)),
+      make(rest * (1 - Math.min(total, circuits.unnamed.most)), null),
+    ];
   });
 }
 

@@ -1,5 +1,6 @@
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
+import circuits from './circuits.json';
 import vocabulary from './vocabulary.json';
 
 /** A text in small letters with single blanks, framed by blanks, so that whole words can be looked for. */
@@ -28,12 +29,14 @@ function find(text: string, phrase: string): number {
  * The circuits that a note about a place names, by the words in which technicians speak of them. Where a longer phrase
  * covers a shorter one, the longer counts: "core power stage" is no processor.
  *
+ * @param without phrases that do not count here
  * @example circuitsNamed('green beside the power-management chip') // ['pmic']
  */
-export function circuitsNamed(note: string): CircuitId[] {
+export function circuitsNamed(note: string, without: ReadonlySet<string> = new Set()): CircuitId[] {
   const text = plain(note);
   const hits = circuitIds.flatMap((circuit) =>
     ((vocabulary.places as Partial<Record<CircuitId, string[]>>)[circuit] ?? []).flatMap((phrase) => {
+      if (without.has(phrase)) return [];
       const from = find(text, phrase);
       return from < 0 ? [] : [{ circuit, from, to: from + phrase.length }];
     }),
@@ -43,6 +46,32 @@ export function circuitsNamed(note: string): CircuitId[] {
   );
   return circuitIds.filter((circuit) => free.some((hit) => hit.circuit === circuit));
 }
+
+const besides =
+  /\b(?:beside|by|near|next to|behind|under|above|below|between|at|on|in|inside|around|round|for|along|towards|opposite)\b/i;
+/** Words that name a circuit only where they are the thing itself, not where something stands beside it. */
+const ambiguous = new Set(['plug', 'pin', 'pins', 'port', 'connector shell', 'phase']);
+
+/**
+ * How much likelier the words of a place make each circuit: the thing that they name much, what stands beside it a little.
+ *
+ * @param where a place as somebody typed it
+ * @returns factors by circuit, above 1; circuits that the words do not name are left out
+ * @example suggestedCircuits('flex of the display').get('display') > 1 // true
+ */
+export function suggestedCircuits(where: string): Map<CircuitId, number> {
+  const [head] = where.split(besides, 1);
+  const out = new Map<CircuitId, number>();
+  const tail = where.slice(head.length);
+  for (const id of circuitsNamed(tail, ambiguous)) out.set(id, circuits.said.near);
+  const named = circuitsNamed(head);
+  for (const id of named) out.set(id, circuits.said.itself);
+  if (named.length === 0 && separableBoard.test(head)) out.set('periph.board', circuits.said.itself);
+  return out;
+}
+
+/** A board with a word before it that is not the main one. */
+const separableBoard = /(?<!\b(?:main|logic|mother|whole|new|sound|donor|the|a|of)[ -])\bboard\b/i;
 
 /** Something telling in what the customer said. */
 export interface Remark {

@@ -5,10 +5,11 @@ import type { Entry, ObservationKind } from './kind.ts';
 import { movedBetweenRuns, movedQuestion, type MovedWord } from './moved.ts';
 import { earlierRun } from './run-before.ts';
 import { isConfounded } from './transition.ts';
-import { isHealthy, sayLevel } from './observed-run.ts';
+import { isHealthy, isOfHalf, sayLevel } from './observed-run.ts';
 
 /** What was done, in words. */
 export function sayAction(action: Action): string {
+  if (action.byItself) return 'by itself';
   const what = action.target || (action.circuit ? circuitNames[action.circuit] : 'a part');
   return `${what} ${actionTypes[action.kind].done}`;
 }
@@ -26,6 +27,7 @@ export const changeKind: ObservationKind = {
   id: 'change',
   entries: (history) =>
     history.seen.flatMap((after): Entry[] => {
+      if (isOfHalf(after)) return [];
       const before = earlierRun(history, after);
       const epoch = history.epochOf(after.run.after);
       if (!before || epoch === 0 || isHealthy(before)) return [];

@@ -33,6 +33,7 @@ export const checkKind: ObservationKind = {
         const isLadder = id === 'rail-voltages' || id === 'diode-readings';
         return isLadder ? [{ ...common, leftOut: `${sayCheck(check)}: counts by its readings` }] : [];
       }
+      if (id === 'halves-apart' || check.half !== null) return [];
       if (outcome === null) return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
       const moved = asChange(history, check);
       if (moved !== null) {

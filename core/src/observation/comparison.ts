@@ -68,7 +68,6 @@ export const comparisonKind: ObservationKind = {
     return [
       ...ports(history, usable),
       ...comparisons.flatMap((c) => pairs(history, usable, c)),
-      ...halves(history, usable),
     ];
   },
   candidates: () => [],
@@ -140,7 +139,8 @@ function pairsOf(
   });
 }
 
-const recognised = ({ seen }: History): SeenRun[] => seen.filter((s) => topPattern(s.patterns) !== 'unrecognised');
+const recognised = ({ seen }: History): SeenRun[] =>
+  seen.filter((s) => topPattern(s.patterns) !== 'unrecognised' && s.run.setup.assembly !== 'half');
 
 /** Whether a run works where the run that differs from it in one part of the setup does not: it tells of that part. */
 export function recoversBeside(history: History, seen: SeenRun): boolean {
@@ -170,23 +170,4 @@ function pairs(history: History, usable: readonly SeenRun[], comparison: (typeof
       `run ${tried.run.id} against ${plain.run.id}: ${recovers ? says(false, pairWords(plain, tried)).replace('it reads differently', 'it recovers') : says(same, pairWords(plain, tried))}`,
     );
   });
-}
-
-/** One half of a stacked pair that starts alone clears itself. */
-function halves(history: History, usable: readonly SeenRun[]): Entry[] {
-  const whole = usable.find((s) => s.run.setup.assembly !== 'half' && !isHealthy(s));
-  return usable
-    .filter((s) => s.run.setup.assembly === 'half' && s.run.feed === whole?.run.feed)
-    .filter((s) => topPattern(s.patterns) === 'normal-start')
-    .flatMap((half): Entry[] => {
-      const name = half.run.setup.half ? `the ${half.run.setup.half} half` : 'one half';
-      return answered(
-        history,
-        'halves-apart',
-        'upper-starts',
-        history.epochOf(half.run.after),
-        `half:${half.run.id}`,
-        `run ${half.run.id}: ${name} alone starts`,
-      );
-    });
 }

@@ -1,5 +1,5 @@
 import { checkTypes, circuitNames, type CircuitId } from '../catalogue/index.ts';
-import { circuitsNamed, placeAt } from '../hypotheses/index.ts';
+import { placeAt, suggestedCircuits, type Hypothesis } from '../hypotheses/index.ts';
 import { atSight, elementNamed } from '../twin/index.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
 import { checkQuestion } from './check-table.ts';
@@ -9,10 +9,17 @@ import type { Question } from './question.ts';
 
 type Place = Pick<History['value']['checks'][number], 'where' | 'circuit' | 'note'>;
 
-/** The circuits of what was looked at: as it was said, or as the words of the place and of the note have it. */
-function circuitsAt({ circuit, where, note }: Place, ofElement: CircuitId | undefined): CircuitId[] {
+/**
+ * How likely a fault of each circuit sits at the place that was looked at, 0 to 1: as it was said, or as the words of the place and
+ * of the note have it. Empty where nothing names a circuit.
+ */
+function circuitsAt({ circuit, where, note }: Place, ofElement: CircuitId | undefined): Map<CircuitId, number> {
   const said = circuit ?? ofElement;
-  return said ? [said] : circuitsNamed(`${where} ${note}`);
+  if (said) return new Map([[said, 1]]);
+  const words = where === '' ? note : where;
+  const factors = suggestedCircuits(words);
+  const most = Math.max(...factors.values());
+  return new Map([...factors].map(([id, x]) => [id, (x / most) * (most > table.namedFrom ? 1 : table.nearIsThere)]));
 }
 
 /**
@@ -22,22 +29,28 @@ function circuitsAt({ circuit, where, note }: Place, ofElement: CircuitId | unde
 export function eyeQuestion({ space }: Pick<History, 'space'>, place: Place): Question | null {
   const element = space.closeness === 'own' ? elementNamed(space.twin.board.profile, place.where, atSight) : null;
   const circuits = circuitsAt(place, element?.circuit);
-  if (circuits.length === 0) return checkQuestion(space, 'visual');
+  const unknown = place.where === '' ? null : placeAt(space.places, null, place.where);
+  if (circuits.size === 0 && !unknown) return checkQuestion(space, 'visual');
   const named = placeAt(space.places, place.circuit, place.where);
-  const isThere = space.hypotheses.map((h) =>
-    element
-      ? h.fault?.at === element.id || circuits.includes(h.circuit)
-      : circuits.includes(h.circuit) && (!named || h.place === named.key),
-  );
+  const thereOf = (h: Hypothesis): number => {
+    if (element && h.fault?.at === element.id) return 1;
+    if (unknown && h.place === unknown.key) return 1;
+    const there = circuits.get(h.circuit) ?? 0;
+    return !named || named === unknown || h.place === named.key ? there : 0;
+  };
+  const isThere = space.hypotheses.map(thereOf);
   const words = Object.keys(table.anywhere) as (keyof typeof table.anywhere)[];
   const normal = (of: Record<string, number>): number => words.reduce((sum, w) => sum + of[w], 0);
   const [at, not] = [normal(table.atTheFault), normal(table.anywhere)];
   return {
-    key: `eye:${circuits.join('+')}:${place.where.toLowerCase()}`,
+    key: `eye:${[...circuits.keys()].join('+')}:${place.where.toLowerCase()}`,
     repeats: table.repeats,
     lacking: 'same',
     outcomes: Object.fromEntries(
-      words.map((w) => [w, isThere.map((there) => (there ? table.atTheFault[w] / at : table.anywhere[w] / not))]),
+      words.map((w) => [
+        w,
+        isThere.map((there) => (there * table.atTheFault[w]) / at + ((1 - there) * table.anywhere[w]) / not),
+      ]),
     ),
   };
 }
@@ -52,7 +65,7 @@ export const eyeKind: ObservationKind = {
       const question = eyeQuestion(history, check);
       if (!question || check.outcome === null)
         return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
-      const circuits = circuitsAt(check, undefined);
+      const circuits = [...circuitsAt(check, undefined).keys()];
       const at = circuits.length > 0 ? ` (${circuits.map((c) => circuitNames[c]).join(', ')})` : '';
       return [
         {

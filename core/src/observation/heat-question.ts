@@ -1,4 +1,5 @@
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
+import { placeAt, sameNetByName } from '../hypotheses/index.ts';
 import { type HeatOutcome, type Injection } from '../case/index.ts';
 import type { Space } from '../prediction/index.ts';
 import { atHeat, atProbe, elementNamed, targetOf, type Board, type Fault } from '../twin/index.ts';
@@ -100,6 +101,18 @@ export function cameraQuestion(space: Space, circuit: CircuitId, where: string):
   };
 }
 
+/** What warms at a part that nobody knows the circuit of: it accuses the fault at that place; null where there is no such place. */
+export function unknownSpotQuestion(space: Space, where: string): Question | null {
+  const here = where === '' ? null : placeAt(space.places, null, where);
+  if (!here) return null;
+  const rowOf = (place: string | null): Words => (place === here.key ? heat.camera.atTheFault : heat.camera.elsewhere);
+  return {
+    key: `heat:${here.key}`,
+    repeats: heat.repeats,
+    outcomes: Object.fromEntries(heatWords.map((word) => [word, space.hypotheses.map((h) => rowOf(h.place)[word])])),
+  };
+}
+
 /** Heat without a place: it says little by itself, since leads, converters and a sound chip warm as well. */
 export function anywhereQuestion(space: Space): Question | null {
   const table = checkQuestion(space, 'heat-view');
@@ -141,19 +154,26 @@ const fedWords = [
 
 /**
  * What warms with a voltage on a rail: the part that is shorted, which hangs on the rail or is of it. A processor that
- * warms evenly behind a main rail speaks for the power stages between them; one spot on it speaks against the processor.
+ * warms evenly behind a main rail speaks for the power stages between them; one spot on it speaks against the processor. On a
+ * rail that nobody knows it is the part of the circuit at whose place the voltage is put.
+ *
+ * @param circuit of the rail that is fed; null while nobody knows it
  */
-export function fedHeatQuestion(space: Space, circuit: CircuitId, rail: string): Question {
-  const pulls = (readings.pulls as Record<string, Words>)[circuit] ?? {};
+export function fedHeatQuestion(space: Space, circuit: CircuitId | null, rail: string): Question {
+  const pulls = (readings.pulls as Record<string, Words>)[circuit ?? ''] ?? {};
+  const here = circuit === null ? (placeAt(space.places, null, rail) ?? null) : null;
   const outcomes = Object.fromEntries(
     fedWords.map((word) => [word, new Array<number>(space.hypotheses.length).fill(0)]),
   );
   space.hypotheses.forEach((hypothesis, h) => {
     const own = hypothesis.circuit;
+    const fed = circuit ?? (here !== null && isOnNet(space, h, here.name) ? own : null);
     const behindCore = own === 'core.supply' && circuit === 'rail.main';
     const row: Words =
-      own === circuit
-        ? heat.fed.atTheRail
+      own === fed
+        ? circuit === null && !own.startsWith('rail.')
+          ? heat.fed.atAChip
+          : heat.fed.atTheRail
         : behindCore
           ? heat.fed.throughACore
           : own in pulls
@@ -167,8 +187,8 @@ export function fedHeatQuestion(space: Space, circuit: CircuitId, rail: string):
       const p =
         at === null
           ? row[word]
-          : at === circuit
-            ? row['spot:rail']
+          : at === fed
+            ? row['spot:own'] ?? row['spot:rail']
             : at === own
               ? (row['spot:own'] ?? spread + unexpected)
               : spread;
@@ -176,7 +196,23 @@ export function fedHeatQuestion(space: Space, circuit: CircuitId, rail: string):
     }
   });
   normaliseWords(outcomes);
-  return { key: `heat:fed:${circuit}:${rail.toLowerCase()}`, outcomes, repeats: heat.repeats, lacking: 'works' };
+  const key = circuit ?? here?.key ?? 'unknown';
+  return { key: `heat:fed:${key}:${here === null ? rail.toLowerCase() : ''}`, outcomes, repeats: heat.repeats, lacking: 'works' };
+}
+
+/** Whether the fault of a hypothesis sits at a place, or most likely on its net. */
+function isOnNet(space: Space, h: number, rail: string): boolean {
+  const place = space.places.find((p) => p.key === space.hypotheses[h].place);
+  return place !== undefined && place.circuit === null && sameNetByName(place.name, rail) > 0.5;
+}
+
+/** The same question as it is answered by whoever saw one warm spot and cannot say which circuit it is of. */
+export function coarseHeat(question: Question): Question {
+  const words = Object.keys(question.outcomes);
+  const spots = words.filter((word) => spotOf(word) !== null);
+  const sum = question.outcomes[words[0]].map((_, h) => spots.reduce((total, word) => total + question.outcomes[word][h], 0));
+  const others = words.filter((word) => spotOf(word) === null).map((word) => [word, question.outcomes[word]]);
+  return { ...question, key: `${question.key}:any`, outcomes: { ...Object.fromEntries(others), 'one-spot': sum } };
 }
 
 function normaliseWords(outcomes: Record<string, number[]>): void {
@@ -196,7 +232,8 @@ export function fedHeatWord({
   if (seen === null) return null;
   if (seen === 'uniform') return hotCircuit === 'core.soc' ? 'evenProcessor' : 'uniform';
   if (seen !== 'one-spot') return seen;
-  return `spot:${hotCircuit ?? circuit ?? 'unmodelled'}`;
+  const at = hotCircuit ?? circuit;
+  return at === null ? 'one-spot' : `spot:${at}`;
 }
 
 /** Heat at an element of the model's own profile; null where it names none. */

@@ -1,6 +1,6 @@
 import { checkTypes, circuitNames } from '../catalogue/index.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
-import { anywhereQuestion, cameraQuestion, ownHeat } from './heat-question.ts';
+import { anywhereQuestion, cameraQuestion, ownHeat, unknownSpotQuestion } from './heat-question.ts';
 import type { Entry, ObservationKind } from './kind.ts';
 
 /** Heat that was seen with a camera, alcohol or a finger, with the device fed in the usual way. */
@@ -18,7 +18,7 @@ export const heatKind: ObservationKind = {
         predicted?.question ??
         (check.circuit !== null && check.outcome !== 'leads-only'
           ? cameraQuestion(space, check.circuit, check.where)
-          : anywhereQuestion(space));
+          : (unknownSpotQuestion(space, check.where) ?? anywhereQuestion(space)));
       const word = predicted?.word ?? check.outcome;
       if (!question || !Object.hasOwn(question.outcomes, word))
         return [{ ...common, leftOut: `${sentence}: counts by what was fed and what flowed` }];

@@ -33,16 +33,18 @@ export {
   type Over,
   type Question,
 } from './question.ts';
-export { groundQuestion, phaseOf, questionOf, railIndexOf, voltageQuestion } from './reading-question.ts';
+export { groundQuestion, phaseOf, placeBefore, questionOf, railIndexOf, voltageQuestion } from './reading-question.ts';
 export { sayReading } from './reading.ts';
 export { usualPoints, type UsualPoint } from './reading-candidates.ts';
-export { isAcross, nominalOf, senseOf, type Sense } from './reading-sense.ts';
+export { isAcross, nominalOf, senseOf, type PlaceBefore, type Sense } from './reading-sense.ts';
 export { observationKinds } from './registry.ts';
 export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
-export { isHealthy, readsTheSame, sayLevel, seenRun, standing, type SeenRun } from './observed-run.ts';
+export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standing, type SeenRun } from './observed-run.ts';
 export { shortsOf, type MeasuredShort } from './shorts.ts';
-export { isConfounded, reachOf, spontaneousOf, transitionOf } from './transition.ts';
+export { isConfounded, isSplit, reachOf, spontaneousOf, swappedUnit, transitionOf } from './transition.ts';
+export { isSamePart, partsAway, partStates, type PartState } from './part-states.ts';
+export { runShowsLife, showsItWorks, wasSeenWorking, worksAtMost } from './works.ts';
 export {
   spontaneousChanges,
   spontaneousWarnings,

@@ -10,7 +10,7 @@ import { shortsOf } from './shorts.ts';
 /** A voltage on every short that was measured and is still there: what warms is the part. */
 export function injectionCandidates(history: History): Candidate[] {
   const measured = shortsOf(history).flatMap((short): Candidate[] => {
-    if (short.isGone || short.circuit === null) return [];
+    if (short.isGone) return [];
     const { space } = history;
     const own = space.closeness === 'own' ? elementNamed(space.twin.board.profile, short.where, atProbe) : null;
     const question =
@@ -49,7 +49,7 @@ function suspected(history: History, measured: ReadonlySet<string>): Candidate[]
 function candidate(
   where: string,
   name: string,
-  circuit: CircuitId,
+  circuit: CircuitId | null,
   question: Question,
   at: string[],
   minutes: number,

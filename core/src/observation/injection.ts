@@ -1,9 +1,10 @@
 import { circuitNames, type CircuitId } from '../catalogue/index.ts';
 import { plainReading, type Injection } from '../case/index.ts';
+import { placeAt, type Hypothesis } from '../hypotheses/index.ts';
 import { formatCurrent, formatVoltage } from '../quantity/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
 import { injectionCandidates } from './injection-candidates.ts';
-import { fedHeatQuestion, fedHeatWord, ownHeat } from './heat-question.ts';
+import { coarseHeat, fedHeatQuestion, fedHeatWord, ownHeat } from './heat-question.ts';
 import heat from './heat.json';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { ohmOf } from './injected-ohm.ts';
@@ -29,13 +30,14 @@ export function sayInjection({ rail, setV, amps, hot, heat: seen }: Injection): 
 }
 
 /** More than a good board takes in the same way, or no more. */
-function againstGood({ space }: History, circuit: CircuitId, rail: string): Question {
-  const pulls = (readings.pulls as Record<string, Record<string, number>>)[circuit] ?? {};
-  const more = space.hypotheses.map((h) =>
-    h.circuit === circuit || h.circuit in pulls ? heat.moreAtTheFault : heat.moreElsewhere,
-  );
+function againstGood({ space }: History, circuit: CircuitId | null, rail: string): Question {
+  const pulls = (readings.pulls as Record<string, Record<string, number>>)[circuit ?? ''] ?? {};
+  const here = placeAt(space.places, null, rail)?.key;
+  const isAt = (h: Hypothesis): boolean =>
+    circuit === null ? here !== undefined && h.place === here : h.circuit === circuit || h.circuit in pulls;
+  const more = space.hypotheses.map((h) => (isAt(h) ? heat.moreAtTheFault : heat.moreElsewhere));
   return {
-    key: `draws:${circuit}:${rail.toLowerCase()}`,
+    key: `draws:${circuit ?? 'unknown'}:${rail.toLowerCase()}`,
     repeats: heat.repeats,
     lacking: 'works',
     outcomes: { more, alike: more.map((p) => 1 - p) },
@@ -46,10 +48,6 @@ function entriesOf(history: History, injection: Injection): Entry[] {
   const common = { kind: 'injection', source: `injection:${injection.id}`, epoch: history.epochOf(injection.after) };
   const circuit = circuitFed(history, injection);
   const sentence = sayInjection(injection);
-  if (circuit === null)
-    return [
-      { ...common, leftOut: `${sentence}: say which circuit "${injection.rail}" belongs to, so that it can count` },
-    ];
   const out: Entry[] = [];
   const answered = (question: Question, word: string, said: string): void => {
     out.push({ ...common, sentence: said, answer: { question, word, hints: [] }, likelihood: null });
@@ -74,7 +72,7 @@ function entriesOf(history: History, injection: Injection): Entry[] {
     };
     const sense = senseOf(reading, history.value.device.expect);
     if (sense.of === 'ground')
-      answered(groundQuestion(history, reading), sense.word, `${sentence}: about ${ohm.toPrecision(2)} ohm`);
+      answered(groundQuestion(history, { ...reading, isPartial: ohm >= readings.hardShortOhm }), sense.word, `${sentence}: about ${ohm.toPrecision(2)} ohm`);
   }
   const own =
     injection.heat === null
@@ -83,7 +81,8 @@ function entriesOf(history: History, injection: Injection): Entry[] {
   const word = own?.word ?? fedHeatWord({ ...injection, circuit });
   if (word !== null) {
     const at = injection.hotCircuit ? ` (${circuitNames[injection.hotCircuit]})` : '';
-    answered(own?.question ?? fedHeatQuestion(history.space, circuit, injection.rail), word, sentence + at);
+    const asked = word === 'one-spot' ? coarseHeat : (question: Question): Question => question;
+    answered(own?.question ?? asked(fedHeatQuestion(history.space, circuit, injection.rail)), word, sentence + at);
   }
   if (out.length === 0) out.push({ ...common, leftOut: `${sentence}: neither what flowed nor what warmed was noted` });
   return out;

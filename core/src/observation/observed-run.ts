@@ -22,6 +22,14 @@ export function isHealthy(seen: Pick<SeenRun, 'patterns'>): boolean {
   return patternTypes[topPattern(seen.patterns)].healthyWhen !== undefined;
 }
 
+/** A run of one half alone: it says what that half does, nothing of the whole. */
+export const isOfHalf = ({ run }: Pick<SeenRun, 'run'>): boolean => run.setup.assembly === 'half';
+
+/** Whether a run of one half shows a start. */
+export function runShowsHalfAlive(seen: SeenRun): boolean {
+  return isOfHalf(seen) && topPattern(seen.patterns) === 'normal-start';
+}
+
 /** Whether what a run shows lies before the press. */
 export function isBefore(seen: SeenRun): boolean {
   return patternTypes[topPattern(seen.patterns)].phase === 'before';

@@ -1,12 +1,22 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Reading } from '../case/index.ts';
-import { circuitIndex, elsewhereShare, placeAt, placeName, sameNetShare } from '../hypotheses/index.ts';
+import {
+  circuitIndex,
+  elsewhereShare,
+  likelySamePlace,
+  placeAt,
+  placeName,
+  sameNetByName,
+  sameNetShare,
+  suggestedCircuits,
+  type NamedPlace,
+} from '../hypotheses/index.ts';
 import { predictRails, standingExpected, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
 import { populationOf } from './population.ts';
 import { background, type Question } from './question.ts';
-import { senseOf, type Sense } from './reading-sense.ts';
+import { senseOf, type PlaceBefore, type Sense } from './reading-sense.ts';
 import { runsSay } from './run.ts';
 import rules from './readings.json';
 import { columnOf, standsAt, standingWords } from './standing.ts';
@@ -19,6 +29,10 @@ type Asked = Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf' | 'le
 export interface GroundPoint extends Pick<Point, 'where' | 'circuit'> {
   /** It is the core rail itself, low by nature; false where a good board reads what no core rail does: the power stage. */
   isCoreRail?: boolean;
+  /** Three to thirty ohm: as good as a short on rails that feed no big chip. */
+  isPartial?: boolean;
+  /** Seen from the load's side of a coil or link that was lifted: what hangs there stayed there. */
+  isLoadSide?: boolean;
 }
 
 /** The phase in which a voltage was read. Nobody said: while it holds. */
@@ -68,7 +82,7 @@ export function groundQuestion(history: Asked, point: GroundPoint): Question {
   return {
     key: `ground:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}`,
     repeats: rules.repeats,
-    lacking: 'works',
+    lacking: point.isLoadSide ? 'same' : 'works',
     // Points of one circuit are often points of one net: ten capacitors that read short are hardly more than one short.
     ...(rail < 0 && point.circuit !== null
       ? { alike: { group: `ground:${point.circuit}`, no: ['short'], certainty: rules.alikeGround } }
@@ -93,13 +107,50 @@ function shareAt(space: Space, circuit: CircuitId): number {
   return (1 - elsewhereShare(circuit, named)) / named;
 }
 
-function groundTable(history: Asked, { where, circuit, isCoreRail }: GroundPoint, h: number): Words {
+const kinds = rules.kind as Partial<Record<CircuitId, string>>;
+const ownGround = (circuit: CircuitId): Words =>
+  (rules.ownGround as Record<string, Words>)[kinds[circuit] ?? 'rail'];
+
+/**
+ * To ground at a place that nobody knows the circuit of: where it is the place of the fault it reads as faults of the circuit
+ * do that can be shorted at all; where it is another place, as a sound one, the more so the less the two are of one net.
+ */
+function unknownPlaceTable(space: Space, { where, isPartial }: GroundPoint, h: number): Words {
+  const { circuit, place } = space.hypotheses[h];
+  if (circuit === 'none' || circuit === 'unmodelled') return rules.otherGround;
+  const sound = naturallyLow.test(where) ? rules.unknownGround.mayBeCore : rules.unknownGround.sound;
+  const here = placeAt(space.places, null, where);
+  const faultAt = place === null ? null : (space.places.find((p) => p.key === place) ?? null);
+  if (!here || !faultAt) return sound;
+  const isHere = faultAt.key === here.key;
+  const net = isHere ? 1 : sameNetByName(faultAt.name, here.name);
+  const shortable = (rules.shortable as Partial<Record<CircuitId, number>>)[circuit] ?? 1;
+  const big = isPartial && !rules.partialCounts.includes(circuit) ? rules.unknownGround.partialOnBigRail : 1;
+  const own = ownGround(circuit);
+  const short = own.short * shortable * big;
+  const low = own.low * shortable;
+  return mixed(net, { short, low, normal: Math.max(0, 1 - short - low - own.high), high: own.high }, sound);
+}
+
+/** What a processor hangs on reads low by nature: a short there may be none. */
+const naturallyLow = /\b(coils?|inductors?|processor|core|graphics)\b/i;
+
+/** Wherever an unknown place may be a point of the same net, a fault there can be what another place shows. */
+function netOf(space: Space, h: number, here: NamedPlace | null, circuit: CircuitId): number {
+  const { place } = space.hypotheses[h];
+  const faultAt = space.places.find((p) => p.key === place);
+  if (!faultAt) return 0;
+  return here && faultAt.circuit === null ? Math.max(sameNetByName(faultAt.name, here.name), sameNetShare(circuit)) : sameNetShare(circuit);
+}
+
+function groundTable(history: Asked, point: GroundPoint, h: number): Words {
+  const { where, circuit, isCoreRail } = point;
   const { space } = history;
   const hypothesis = space.hypotheses[h];
-  if (circuit === null || hypothesis.circuit === 'none') return rules.otherGround;
-  const kinds = rules.kind as Partial<Record<CircuitId, string>>;
+  if (circuit === null) return space.closeness === 'own' ? unknownRailTable(history, h) : unknownPlaceTable(space, point, h);
+  if (hypothesis.circuit === 'none') return rules.otherGround;
   if (hypothesis.circuit === circuit) {
-    const own = (rules.ownGround as Record<string, Words>)[kinds[circuit] ?? 'rail'];
+    const own = ownGround(circuit);
     const place = placeAt(space.places, circuit, where);
     if (space.closeness === 'own' || !place) {
       // A point that no hypothesis names apart: as likely as its share to be the one.
@@ -108,7 +159,7 @@ function groundTable(history: Asked, { where, circuit, isCoreRail }: GroundPoint
     }
     if (hypothesis.place === place.key) return own;
     // Two names in one circuit are often one net, the oftener the fewer nets such a circuit has.
-    return hypothesis.place === null ? rules.elsewhereGround : mixed(sameNetShare(circuit), own, rules.elsewhereGround);
+    return hypothesis.place === null ? rules.elsewhereGround : mixed(netOf(space, h, place, circuit), own, rules.elsewhereGround);
   }
   const pull = ((rules.pulls as Record<string, Words>)[circuit] ?? {})[hypothesis.circuit] ?? 0;
   // What sits on the other side of the coils does not pull a power stage down.
@@ -116,6 +167,12 @@ function groundTable(history: Asked, { where, circuit, isCoreRail }: GroundPoint
   const short = Math.min(pull, pullsAs(history, circuit, h) * pull) * shareAt(space, circuit);
   const low = rules.pulledLow * short;
   return { short, low, normal: rules.knownShare - short - low, high: 0.01 };
+}
+
+/** To ground at an unknown point of a board whose profile is known: short where any of its rails is. */
+function unknownRailTable({ space }: Asked, h: number): Words {
+  const low = predictRails(space.twin, () => true)[h]?.low.some(Boolean) ?? false;
+  return low ? mixed(rules.unknownGround.rightRail, rules.predicted.lowOhm, rules.unknownGround.sound) : rules.unknownGround.sound;
 }
 
 /**
@@ -223,51 +280,94 @@ const absentWords = ['missing', 'low', 'swings'];
 function voltageTable(space: Space, point: Point, h: number): Words {
   const hypothesis = space.hypotheses[h];
   const { circuit } = point;
+  if (circuit === null) return unknownVoltageTable(space, point, h);
   const stands = standsAt(hypothesis.circuit, columnOf(point)) ?? rules.standsUnlisted;
   const elsewhere = standingWords(stands);
-  if (circuit === null || hypothesis.circuit !== circuit) return elsewhere;
-  const kind = (rules.kind as Partial<Record<CircuitId, string>>)[circuit] ?? 'rail';
+  if (hypothesis.circuit !== circuit) return elsewhere;
+  const kind = kinds[circuit] ?? 'rail';
   const own = (rules.ownVoltage as Record<string, Words>)[(rules.voltageKind as Record<string, string>)[kind]];
   const place = placeAt(space.places, circuit, point.where);
   if (space.closeness === 'own' || !place) return mixed(shareAt(space, circuit), own, elsewhere);
   return hypothesis.place === place.key ? own : elsewhere;
 }
 
-/** Between the ends of a part that should conduct: open is the fault or stands in its way. */
+/** A voltage at a place that nobody knows the circuit of: as its own fault has it there, else as any rail of that state. */
+function unknownVoltageTable(space: Space, point: Point, h: number): Words {
+  const { circuit, place } = space.hypotheses[h];
+  const stands = standsAt(circuit, columnOf(point)) ?? rules.standsUnlisted;
+  const here = placeAt(space.places, null, point.where);
+  if (!here || place !== here.key) return standingWords(stands);
+  const kind = (rules.voltageKind as Record<string, string>)[kinds[circuit] ?? 'rail'];
+  return (rules.ownVoltage as Record<string, Words>)[kind];
+}
+
+/**
+ * Between the ends of a part that should conduct: open is the fault or stands in its way. A part that nobody knows the
+ * circuit of may be of any circuit that has such parts.
+ */
 function acrossQuestion(space: Space, circuit: CircuitId | null, where: string): Question {
   const table = rules.acrossOpen as Partial<Record<CircuitId, number>>;
-  const own = circuit === null ? 0 : (table[circuit] ?? rules.acrossDefault);
+  const said = circuit === null ? suggestedCircuits(where) : null;
+  const openIf = (of: CircuitId): number => {
+    if (circuit !== null) return of === circuit ? (table[of] ?? rules.acrossDefault) : rules.acrossOther;
+    const share = said?.size ? (said.has(of) ? rules.acrossUnknown.said : 0) : rules.acrossUnknown.share;
+    return rules.acrossOther + share * (table[of] ?? 0);
+  };
   return {
-    key: `across:${circuit}:${placeName(where)}`,
+    key: `across:${circuit ?? 'unknown'}:${placeName(where)}`,
     repeats: rules.repeats,
     lacking: 'works',
     outcomes: spread(space.hypotheses.length, ['conducts', 'open'], (h) => {
-      const open = space.hypotheses[h].circuit === circuit ? own : rules.acrossOther;
+      const open = openIf(space.hypotheses[h].circuit);
       return { open, conducts: 1 - open };
     }),
   };
 }
 
+/**
+ * What was read at the place of a reading before it, and how the device stood.
+ *
+ * @param reading one of the case
+ */
+export function placeBefore({ value, epochOf }: Pick<Asked, 'value' | 'epochOf'>, reading: Reading): PlaceBefore {
+  const until = value.readings.indexOf(reading);
+  const epoch = epochOf(reading.after);
+  const undone = new Set(value.actions.flatMap((a) => (a.undoes === null ? [] : [a.undoes])));
+  return {
+    readings: value.readings
+      .slice(0, Math.max(until, 0))
+      .filter((r) => r.circuit === reading.circuit || r.circuit === null || reading.circuit === null)
+      .filter((r) => likelySamePlace(r.where, reading.where)),
+    coilsOff: value.actions
+      .slice(0, epoch)
+      .some((a) => a.kind === 'isolate' && a.circuit === 'core.supply' && !undone.has(a.id)),
+  };
+}
+
+/** Words for the side of a lifted coil or link on which the load is. */
+const loadSide = /\b(chip|load|processor|output|far) side\b|\bside of the (chip|load|processor)\b/i;
+
 /** The question that a reading answers; null where it says nothing, with the reason in `sense`. */
 export function questionOf(history: Asked, reading: Reading): { question: Question | null; sense: Sense } {
   const { space, value } = history;
-  const sense = senseOf(reading, value.device.expect);
+  const before = placeBefore(history, reading);
+  const sense = senseOf(reading, value.device.expect, before);
   const circuit = reading.circuit ?? circuitOfRail(space, reading.where);
   if (sense.of === 'nothing') return { question: null, sense };
-  if (circuit === null && reading.state === null)
-    return {
-      question: null,
-      sense: { of: 'nothing', why: 'it names no circuit and no power state: say which circuit the point belongs to' },
-    };
   const point = { where: reading.where, circuit, state: reading.state, phase: phaseOf(reading) };
   if (sense.of === 'across') return { question: acrossQuestion(space, circuit, reading.where), sense };
   if (sense.of === 'voltage') return { question: voltageQuestion(history, point), sense };
-  if (circuit === null)
-    return {
-      question: null,
-      sense: { of: 'nothing', why: 'it names no circuit: say which circuit the point belongs to' },
-    };
-  return { question: groundQuestion(history, { ...point, isCoreRail: isCoreRail(reading) }), sense };
+  const isPartial = reading.value !== null && reading.value >= rules.hardShortOhm && reading.mode === 'resistance';
+  const isLifted = value.actions.some((a) => a.kind === 'isolate');
+  return {
+    question: groundQuestion(history, {
+      ...point,
+      isCoreRail: isCoreRail(reading),
+      isPartial,
+      isLoadSide: isLifted && (circuit === 'core.soc' || loadSide.test(reading.where)),
+    }),
+    sense,
+  };
 }
 
 /** Undefined for what is no core circuit, or where nobody knows what a good board reads. */

@@ -1,10 +1,11 @@
 import { circuitNames } from '../catalogue/index.ts';
-import { type Reading } from '../case/index.ts';
+import { plainReading, type Check, type Reading, type ReadingWord } from '../case/index.ts';
 import { formatResistance, formatVoltage } from '../quantity/index.ts';
-import type { Entry, ObservationKind } from './kind.ts';
+import type { Entry, History, ObservationKind } from './kind.ts';
 import { probeCandidates } from './reading-candidates.ts';
 import { questionOf } from './reading-question.ts';
 import { isAcross, type Sense } from './reading-sense.ts';
+import rules from './readings.json';
 
 const senseWords: Record<string, string> = {
   'ground:short': 'short to ground',
@@ -20,17 +21,28 @@ const senseWords: Record<string, string> = {
   'across:open': 'open',
 };
 
+const saidWords: Record<ReadingWord, string> = {
+  'no-beep': 'no beep',
+  beep: 'it beeps',
+  short: 'short',
+  'not-short': 'not short',
+  ok: 'reads as it should',
+  open: 'open line',
+};
+
 /** A reading in words, with what it means. */
 export function sayReading(reading: Reading, sense: Sense): string {
   const show = (x: number): string => (reading.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
-  const { swing } = reading;
-  const value = reading.ol
+  const { swing, says, bound } = reading;
+  const value = says
+    ? saidWords[says]
+    : reading.ol
     ? 'open line'
     : swing
       ? `${show(swing.low)} to ${show(swing.high)}`
       : reading.value === null
         ? ''
-        : show(reading.value);
+        : `${bound === null ? '' : `${bound} `}${show(reading.value)}`;
   const across = isAcross(reading) ? ' across it' : '';
   const against = reading.reference === null ? '' : ` (good: ${show(reading.reference)})`;
   const means = sense.of === 'nothing' ? '' : `, ${senseWords[`${sense.of}:${sense.word}`]}`;
@@ -41,10 +53,36 @@ export function sayReading(reading: Reading, sense: Sense): string {
 /** Voltages, resistances and diode readings, at any point of any model. */
 export const readingKind: ObservationKind = {
   id: 'reading',
-  entries: (history) =>
-    history.value.readings.map((reading, k): Entry => {
+  entries: (history) => [
+    ...history.value.readings.map((reading, k) => entryOf(history, reading, `reading:${k}`)),
+    ...history.value.checks.flatMap((check, k) => {
+      const reading = mainRailReading(check);
+      return reading ? [entryOf(history, reading, `check:${k}`)] : [];
+    }),
+  ],
+  candidates: probeCandidates,
+};
+
+/** The check of the main rail is a reading to ground, said in a word. */
+function mainRailReading({ id, outcome, where, after }: Check): Reading | null {
+  if (id !== 'main-rail-resistance') return null;
+  const value = outcome === 'short' ? rules.mainRail.short : outcome === 'low' ? rules.mainRail.low : outcome === 'normal' ? rules.mainRail.normal : null;
+  if (value === null) return null;
+  return {
+    ...plainReading,
+    where: where || 'main system rail',
+    circuit: 'rail.main',
+    mode: 'resistance',
+    unit: 'ohm',
+    says: null,
+    value,
+    after,
+  };
+}
+
+function entryOf(history: History, reading: Reading, source: string): Entry {
       const { question, sense } = questionOf(history, reading);
-      const common = { kind: 'reading', source: `reading:${k}`, epoch: history.epochOf(reading.after) };
+      const common = { kind: 'reading', source, epoch: history.epochOf(reading.after) };
       if (!question || sense.of === 'nothing')
         return {
           ...common,
@@ -56,6 +94,4 @@ export const readingKind: ObservationKind = {
         answer: { question, word: sense.word, hints: [] },
         likelihood: null,
       };
-    }),
-  candidates: probeCandidates,
-};
+}

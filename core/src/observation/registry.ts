@@ -3,6 +3,7 @@ import { checkKind } from './check.ts';
 import { comparisonKind } from './comparison.ts';
 import { contractKind } from './contract.ts';
 import { eyeKind } from './eye.ts';
+import { halvesKind } from './halves.ts';
 import { heatKind } from './heat.ts';
 import { injectionKind } from './injection.ts';
 import type { ObservationKind } from './kind.ts';
@@ -18,6 +19,7 @@ export const observationKinds: readonly ObservationKind[] = [
   contractKind,
   comparisonKind,
   unplugKind,
+  halvesKind,
   readingKind,
   injectionKind,
   heatKind,

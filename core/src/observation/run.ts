@@ -12,7 +12,7 @@ import { recoversBeside } from './comparison.ts';
 import { earlierRun, sameSetup } from './run-before.ts';
 import details from './run-details.json';
 import rules from './runs.json';
-import { isHealthy, readsTheSame, type SeenRun } from './observed-run.ts';
+import { isHealthy, isOfHalf, readsTheSame, type SeenRun } from './observed-run.ts';
 
 /** What of a run decides which shares of causes hold for its pattern. */
 export function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): PatternContext {
@@ -229,6 +229,7 @@ export const runKind: ObservationKind = {
       const before = epoch > 0 ? earlierRun(history, seen) : null;
       // Held against the run before a change it is evidence about the change, and only that; one that recovers with a part
       // away, turned or swapped is evidence about that part.
+      if (isOfHalf(seen)) return [];
       if (neverFed(seen)) return [{ kind: 'run', source: `run:${seen.run.id}`, epoch, leftOut: neverOn }];
       if (before && !isHealthy(before)) return [];
       if (recoversBeside(history, seen)) return [];

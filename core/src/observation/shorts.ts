@@ -1,14 +1,19 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import { samePlace } from '../hypotheses/index.ts';
+import { likelySamePlace, samePlace } from '../hypotheses/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
 import { ohmOf } from './injected-ohm.ts';
+import { isHealthy } from './observed-run.ts';
+import { isSamePart } from './part-states.ts';
+import { placeBefore } from './reading-question.ts';
 import { senseOf } from './reading-sense.ts';
+import { showsItWorks } from './works.ts';
 import readings from './readings.json';
 
 /** A short that was measured: where, how much, and whether it is still there. */
 export interface MeasuredShort {
   where: string;
+  /** Null while nobody knows which rail it is. */
   circuit: CircuitId | null;
   /** Ohms; null where only a diode reading or a word says so. */
   ohm: number | null;
@@ -33,14 +38,13 @@ interface Found {
 /** Shorts by point, the latest finding of each point decides. */
 export function shortsOf(history: History): MeasuredShort[] {
   const out: MeasuredShort[] = [];
-  const same = (a: Found | MeasuredShort, b: Found): boolean =>
-    a.circuit === b.circuit && (b.circuit === 'rail.main' || samePlace(a.where, b.where));
   const found = [...foundByReading(history), ...foundByCheck(history), ...foundByInjection(history)];
   for (const one of found.sort((a, b) => a.epoch - b.epoch)) {
-    const known = out.find((s) => same(s, one));
+    const known = out.find((s) => isSamePoint(s, one));
     if (known) {
       known.isGone = !one.isShort;
-      if (one.isShort) Object.assign(known, { epoch: one.epoch, ohm: one.ohm ?? known.ohm });
+      if (one.isShort)
+        Object.assign(known, { epoch: one.epoch, ohm: one.ohm ?? known.ohm, circuit: known.circuit ?? one.circuit });
     } else if (one.isShort) out.push({ ...one, isGone: false, ...fedAt(history, one) });
   }
   // A camera at the same circuit counts as well.
@@ -50,7 +54,35 @@ export function shortsOf(history: History): MeasuredShort[] {
     );
     if (seen && short.hot === null) Object.assign(short, { hot: seen.where, hotCircuit: seen.circuit });
   }
+  for (const short of out) if (!short.isGone && wentWithItsPart(history, short, found)) short.isGone = true;
   return out;
+}
+
+function isSamePoint(a: Found | MeasuredShort, b: Found): boolean {
+  if (a.circuit !== null && b.circuit !== null && a.circuit !== b.circuit) return false;
+  if (a.circuit === 'rail.main' && b.circuit === 'rail.main') return true;
+  return a.circuit === b.circuit && a.circuit !== null ? samePlace(a.where, b.where) : likelySamePlace(a.where, b.where);
+}
+
+/**
+ * A short left with the part that was taken off or replaced at it, or that warmed when it was fed: nothing that was measured
+ * there since finds it again, and something else was found well since then or nothing was measured at all.
+ */
+function wentWithItsPart({ value, epochOf, seen }: History, short: MeasuredShort, found: readonly Found[]): boolean {
+  const works = [
+    ...seen.filter((s) => isHealthy(s) && s.run.setup.assembly !== 'half').map((s) => epochOf(s.run.after)),
+    ...value.checks.filter((c) => c.half === null && showsItWorks(c)).map((c) => epochOf(c.after)),
+  ];
+  if (works.some((epoch) => epoch > short.epoch)) return true;
+  const acted = value.actions.findIndex(
+    (a, k) =>
+      k >= short.epoch &&
+      ['remove', 'replace'].includes(a.kind) &&
+      (isSamePart(a.target, short.where) || (short.hot !== null && isSamePart(a.target, short.hot))),
+  );
+  if (acted < 0) return false;
+  const since = found.filter((f) => f.epoch > acted);
+  return !since.some((f) => f.isShort && (isSamePoint(short, f) || f.circuit === null));
 }
 
 function circuitAt({ space }: History, where: string, circuit: CircuitId | null): CircuitId | null {
@@ -64,7 +96,7 @@ function isCore(circuit: CircuitId | null): boolean {
 
 function foundByReading(history: History): Found[] {
   return history.value.readings.flatMap((r): Found[] => {
-    const sense = senseOf(r, history.value.device.expect);
+    const sense = senseOf(r, history.value.device.expect, placeBefore(history, r));
     if (sense.of !== 'ground') return [];
     // A processor rail is low by nature: one that reads a fraction of a good one is worth feeding all the same.
     const isShort = sense.word === 'short' || (sense.word === 'low' && (isCore(r.circuit) || r.mode === 'diode'));
@@ -99,8 +131,7 @@ function foundByInjection(history: History): Found[] {
 function fedAt(history: History, one: Found): Pick<MeasuredShort, 'hot' | 'hotCircuit' | 'fed'> {
   const fed = history.value.injections.filter(
     (i) =>
-      circuitAt(history, i.rail, i.circuit) === one.circuit &&
-      (one.circuit === 'rail.main' || samePlace(i.rail, one.where)),
+      isSamePoint(one, { ...one, where: i.rail, circuit: circuitAt(history, i.rail, i.circuit) }),
   );
   const warm =
     fed.filter((i) => i.heat === 'one-spot' || i.heat === 'several-spots').at(-1) ??

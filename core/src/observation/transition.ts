@@ -1,11 +1,13 @@
-import type { Action } from '../case/index.ts';
-import { nameOverlap } from '../hypotheses/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
+import type { Action, SwappedUnit } from '../case/index.ts';
+import { likelySamePlace, nameOverlap, sameNetByName, suggestedCircuits } from '../hypotheses/index.ts';
 import { takesAway } from '../prediction/index.ts';
 import { elementsNamed, type Board } from '../twin/index.ts';
 import rules from './changes.json';
 import type { History } from './kind.ts';
 import { isLocated } from './located.ts';
 import { isContact } from './moved.ts';
+import { isSamePart } from './part-states.ts';
 import { faultStates, stateIndex, type FaultState } from './question.ts';
 
 type Row = Partial<Record<FaultState, number>>;
@@ -20,6 +22,73 @@ export function isConfounded(action: Action): boolean {
   );
 }
 
+/** Words for a whole board that came in place of another. */
+const wholeBoard = /\b(?:whole|entire|complete|main|mother|logic|donor|another|new)\s+(?:main |mother|logic )?board\b/i;
+const outsideUnit = /\b(?:brick|adapter|power supply|charging cable|cable)\b/i;
+
+/** The whole unit that was swapped, as it was said or as its words have it; null for a part. */
+export function swappedUnit({ kind, unit, circuit, target }: Action): SwappedUnit | null {
+  if (unit !== null || kind !== 'replace' || circuit !== null) return unit;
+  if (wholeBoard.test(target) && !/\b(side|sub|daughter|button|charging|socket|stick|bridge)\b/i.test(target)) return 'board';
+  return outsideUnit.test(target) && suggestedCircuits(target).size === 0 ? 'charger' : null;
+}
+
+/**
+ * How likely the part that was worked on is of each circuit: as it was said; a whole unit by what sits on it; else as its words
+ * have it; what has a plug by what has plugs; and any other part is one of many.
+ */
+function circuitsOfChange(action: Action): (circuit: CircuitId) => number {
+  if (action.circuit !== null) return (circuit) => (circuit === action.circuit ? 1 : 0);
+  const unit = swappedUnit(action);
+  if (unit !== null) {
+    const on = rules.units[unit] as Partial<Record<string, number>>;
+    return (circuit) => on[circuit] ?? on.default ?? 0;
+  }
+  const said = suggestedCircuits(action.target);
+  const itself = [...said.values()].filter((x) => x === Math.max(...said.values())).length;
+  const { unplugs, anyPart } = rules.unnamed;
+  const usual = (circuit: CircuitId): number =>
+    ['disconnect', 'reconnect'].includes(action.kind) ? ((unplugs as Partial<Record<string, number>>)[circuit] ?? 0) : anyPart;
+  if (said.size === 0) return usual;
+  const strongest = Math.max(...said.values());
+  const { named, near } = rules.unnamed;
+  // What the words name is meant, shared among all that they name; what only stands beside it is met now and then.
+  return (circuit) => {
+    const factor = said.get(circuit);
+    if (factor === undefined) return usual(circuit) * (1 - named);
+    return factor === strongest && strongest > 2 ? Math.max(named / itself, usual(circuit)) : Math.max(near, usual(circuit));
+  };
+}
+
+const partWords = rules.parts.words as Record<string, string[]>;
+
+/** The kind of part that words name: a capacitor, a chip, a pair of transistors; null where they name none. */
+function partKind(target: string): string | null {
+  const words = target.toLowerCase().split(/[^\p{L}]+/u);
+  return Object.keys(partWords).find((kind) => words.some((w) => partWords[kind].includes(w.replace(/s$/, '')))) ?? null;
+}
+
+/** Share of the faults of a circuit that sit in parts of the kind that was worked on, 0 to 1; 1 where nobody said what it was. */
+function partShare(circuit: CircuitId, target: string): number {
+  const kind = partKind(target);
+  if (kind === null) return 1;
+  const shares = rules.parts.shares as Record<string, Partial<Record<string, number>>>;
+  const row = shares[circuit] ?? (circuit.startsWith('rail.') ? shares.rail : shares.chip);
+  return row[kind] ?? 1;
+}
+
+/** Whether a part that was worked on is what was seen to warm on the net of a place, or the place itself. */
+function isAtPlace({ value }: Pick<History, 'value'>, action: Action, place: string): number {
+  if (action.target === '') return 0;
+  if (likelySamePlace(action.target, place)) return 1;
+  const warm = value.injections.some(
+    (i) =>
+      i.heat === 'one-spot' && i.hot !== null && isSamePart(i.hot, action.target) && sameNetByName(i.rail, place) > rules.unnamed.onNet,
+  );
+  if (warm) return 1;
+  return sameNetByName(action.target, place) * rules.unnamed.oneOfNet;
+}
+
 /**
  * How surely a change reaches the fault of every hypothesis: directly, and through what it feeds. Numbers from 0 to 1.
  *
@@ -30,26 +99,38 @@ export function reachOf(
   action: Action,
 ): { direct: number[]; fed: number[] } {
   const { space } = history;
+  if (action.byItself || isSplit(action)) return { direct: zeros(space), fed: zeros(space) };
   const base = (rules.reach as Record<string, number>)[action.kind];
   // A chip bears its name twice: as what answers and as what draws. Who works on it works on both.
   const ids = space.closeness === 'own' ? elementsNamed(space.twin.board.profile, action.target).map((e) => e.id) : [];
   const below = ids.length > 0 ? new Set(ids.flatMap((id) => [...fedBy(space.twin.board, id)])) : null;
-  const located = action.circuit !== null && isLocated(history, action.circuit, action.target);
-  const fedTable = (rules.fedThrough as Record<string, Record<string, number>>)[action.circuit ?? ''] ?? {};
   const takes = ['remove', 'disconnect', 'isolate'].includes(action.kind);
+  const fedTable = (rules.fedThrough as Record<string, Record<string, number>>)[action.circuit ?? ''] ?? {};
+  const likely = circuitsOfChange(action);
+  const placeOf = new Map(space.places.map((p) => [p.key, p]));
   const direct = space.hypotheses.map((h) => {
     if (h.circuit === 'none' || h.circuit === 'unmodelled') return 0;
     if (below) return h.fault && ids.includes(h.fault.at) ? rules.located : 0;
-    if (action.circuit === null) return action.kind === 'clean' || action.kind === 'other' ? rules.wholeBoard : 0;
-    if (h.circuit !== action.circuit) return 0;
-    if (located) return rules.located;
+    const place = h.place === null ? null : (placeOf.get(h.place) ?? null);
+    const share = partShare(h.circuit, action.target);
+    const atPlace = place ? isAtPlace(history, action, place.name) : 0;
+    if (atPlace >= 1 && (place?.circuit === null || likely(h.circuit) > 0 || action.circuit === null))
+      return rules.located * Math.max(share, action.circuit === h.circuit ? 1 : rules.unnamed.otherKind);
+    if (action.circuit === null && swappedUnit(action) === null && action.target === '')
+      return action.kind === 'clean' || action.kind === 'other' ? rules.wholeBoard : 0;
+    const p = likely(h.circuit);
+    if (action.circuit !== null && isLocated(history, action.circuit, action.target)) return p * rules.located;
+    if (swappedUnit(action) !== null) return p;
     const several = rules.severalParts.circuits.includes(h.circuit) ? Math.min(base, rules.severalParts.reach) : base;
-    if (h.place === null || h.target === null || action.target === '') return several;
-    if (nameOverlap(h.target, action.target) >= 0.5) return base;
+    const reach = several * share;
+    const wide = action.circuit === null && action.kind === 'clean' ? Math.max(p * reach, rules.wholeBoard) : p * reach;
+    if (place && place.circuit === null) return Math.max(atPlace * base, action.circuit === null ? rules.unnamed.otherPlace * wide : rules.unnamed.otherPlace * p * reach);
+    if (place === null || h.target === null || action.target === '') return wide;
+    if (nameOverlap(h.target, action.target) >= 0.5) return p * base;
     const namesAnother = space.places.some(
-      (p) => p.circuit === h.circuit && p.key !== h.place && nameOverlap(p.name, action.target) >= 0.5,
+      (x) => x.circuit === h.circuit && x.key !== h.place && nameOverlap(x.name, action.target) >= 0.5,
     );
-    return namesAnother ? rules.namedElsewhere * base : several;
+    return namesAnother ? p * rules.namedElsewhere * base : wide;
   });
   const fed = space.hypotheses.map((h) => {
     if (!takes) return 0;
@@ -57,6 +138,16 @@ export function reachOf(
     return h.circuit === action.circuit ? 0 : (fedTable[h.circuit] ?? 0);
   });
   return { direct, fed };
+}
+
+const zeros = (space: History['space']): number[] => space.hypotheses.map(() => 0);
+
+const splitWords = /\b(storeys?|halves|half|stack(ed)?|sandwich|upper board|lower board|boards? (apart|parted|split))\b/i;
+
+/** Boards that were taken apart: that is no repair, and what each half does alone says where the fault is. */
+export function isSplit({ kind, circuit, target }: Pick<Action, 'kind' | 'circuit' | 'target'>): boolean {
+  if (!['disconnect', 'isolate', 'remove'].includes(kind)) return false;
+  return circuit === 'joint.stack' || (circuit === null && splitWords.test(target));
 }
 
 /** Ids of everything that certainly lives only through an element: its outputs and what hangs on them. */
@@ -90,6 +181,8 @@ const row = (of: Row): number[] => faultStates.map((s) => of[s] ?? 0);
 
 /** Probability of going from one state to another over a change, by hypothesis: rows and columns as in `faultStates`. */
 export function transitionOf(history: Pick<History, 'space' | 'value'>, action: Action): (h: number) => number[][] {
+  if (action.byItself) return changedByItself(history);
+  if (action.kind === 'isolate' && !isSplit(action)) return isolated(history, action);
   const kind = (rules.kinds as Record<string, { hit: Row; miss: Row }>)[action.kind];
   const { direct, fed } = reachOf(history, action);
   const doubt = isConfounded(action) ? rules.confounded : 1;
@@ -100,36 +193,60 @@ export function transitionOf(history: Pick<History, 'space' | 'value'>, action: 
   const cause = undone && takesAway.includes(undone.kind) ? reachOf(history, undone).direct : null;
   const [well, failsAgain] = [row(rules.whileWell), row(rules.putBack)];
   const gone = row(rules.fedIsGone);
-  const keep = (state: FaultState): number[] => row({ [state]: 1 });
   return (h) => {
     const [d, f] = [direct[h] * doubt, fed[h]];
-    const fromSame = faultStates.map((_, s) => d * hit[s] + (1 - d) * (f * gone[s] + (1 - f) * miss[s]));
+    const table = faultStates.map((): number[] => []);
+    table[stateIndex.same] = faultStates.map((_, s) => d * hit[s] + (1 - d) * (f * gone[s] + (1 - f) * miss[s]));
     // A part that went with the fault comes back with it, or is replaced by a good one.
     const back = fromLacking && (direct[h] > 0 || action.undoes !== null) ? row(fromLacking) : keep('lacking');
     const reach = action.undoes !== null ? 1 : Math.max(direct[h], 0);
-    const lacking = faultStates.map((_, s) => reach * back[s] + (1 - reach) * keep('lacking')[s]);
-    const other = faultStates.map(
-      (_, s) => (1 - rules.otherGoes) * keep('other')[s] + rules.otherGoes * keep('works')[s],
-    );
-    const table = faultStates.map((): number[] => []);
-    table[stateIndex.same] = fromSame;
-    table[stateIndex.altered] = faultStates.map(
-      (_, s) =>
-        d * hit[s] +
-        (1 - d) *
-          (f * gone[s] +
-            (1 - f) *
-              (s === stateIndex.altered
-                ? miss[stateIndex.same]
-                : s === stateIndex.same
-                  ? miss[stateIndex.altered]
-                  : miss[s])),
-    );
-    table[stateIndex.lacking] = lacking;
+    table[stateIndex.lacking] = faultStates.map((_, s) => reach * back[s] + (1 - reach) * keep('lacking')[s]);
+    const [same, altered] = [stateIndex.same, stateIndex.altered];
+    const swapped = miss.map((x, s) => (s === altered ? miss[same] : s === same ? miss[altered] : x));
+    table[altered] = faultStates.map((_, s) => d * hit[s] + (1 - d) * (f * gone[s] + (1 - f) * swapped[s]));
     const again = cause?.[h] ?? 0;
     table[stateIndex.works] = well.map((x, s) => again * failsAgain[s] + (1 - again) * x);
-    table[stateIndex.other] = other;
+    table[stateIndex.other] = faultStates.map(
+      (_, s) => (1 - rules.otherGoes) * keep('other')[s] + rules.otherGoes * keep('works')[s],
+    );
     return table;
+  };
+}
+
+const keep = (state: FaultState): number[] => row({ [state]: 1 });
+
+/**
+ * Two parts of a circuit are apart: nothing was repaired and nothing has left. What hangs on the other side of what was lifted is
+ * cut off: it no longer draws down what it was fed from, and is measured by itself.
+ */
+function isolated({ space, value }: Pick<History, 'space' | 'value'>, action: Action): (h: number) => number[][] {
+  const fed = (rules.fedThrough as Record<string, Record<string, number>>)[action.circuit ?? ''] ?? {};
+  // Across what was lifted: the joint itself was the short.
+  const miss = row(rules.kinds.isolate.miss);
+  const cutOff = row(rules.kinds.isolate.hit);
+  const isWarm = (circuit: CircuitId): boolean => value.injections.some((i) => i.hotCircuit === circuit);
+  return (h) => {
+    const { circuit } = space.hypotheses[h];
+    const away = circuit === action.circuit || isWarm(circuit) ? 0 : (fed[circuit] ?? 0);
+    const from = (state: FaultState): number[] => {
+      const stays = keep(state);
+      return state === 'same' ? faultStates.map((_, s) => away * cutOff[s] + (1 - away) * miss[s]) : stays;
+    };
+    return faultStates.map((state) => from(state));
+  };
+}
+
+/** A fault that goes, or comes back, with nobody doing anything: contacts more often than others. */
+function changedByItself({ space }: Pick<History, 'space'>): (h: number) => number[][] {
+  const { byItself } = rules;
+  return (h) => {
+    const goes = isContact(space.hypotheses[h].circuit) ? byItself.newState.contact : byItself.newState.any;
+    return faultStates.map((state) => {
+      if (state === 'works') return row({ works: 1 - byItself.newState.returns, same: byItself.newState.returns });
+      const out = row({ [state]: 1 - goes });
+      out[stateIndex.works] += goes;
+      return out;
+    });
   };
 }
 

@@ -10,6 +10,9 @@ interface Reports {
   warning: Report;
 }
 
+/** Halves that need no run to be known. */
+const usualHalves = ['upper', 'lower'];
+
 /** What the schema cannot say: references, exclusions, fits, and things that are kept with a warning. */
 export function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
   const report = (severity: Finding['severity']) => (place: string, message: string) => {
@@ -35,9 +38,30 @@ export function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
     value[list].forEach((item, k) => follows(item.after, `${list}[${k}]`));
   value.runs.forEach((run, k) => checkRun(run, `runs[${k}]`, value, reports));
   value.actions.forEach((_, k) => checkAction(value, k, actions, reports));
-  value.checks.forEach((check, k) => checkCheck(check, `checks[${k}]`, reports));
+  const halves = new Set(value.runs.flatMap((r) => (r.setup.half === null ? [] : [r.setup.half])));
+  value.checks.forEach((check, k) => {
+    checkCheck(check, `checks[${k}]`, reports);
+    if (check.half !== null && halves.size > 0 && !halves.has(check.half) && !usualHalves.includes(check.half))
+      error(
+        `checks[${k}].half`,
+        `"${clip(check.half)}" is no half of this device; expected ${[...halves].map((h) => clip(h)).join(' or ')}`,
+      );
+  });
   value.readings.forEach((reading, k) => checkReading(reading, items(top.readings)[k], `readings[${k}]`, reports));
   value.proofs.forEach((proof, k) => checkProof(proof, `proofs[${k}]`, value, reports));
+  checkPlaces(value, reports);
+}
+
+/** A place that was given two circuits: the later one holds. */
+function checkPlaces({ places }: Case, { warning }: Reports): void {
+  const named = new Map<string, string>();
+  places.forEach(({ where, circuit }, k) => {
+    const key = where.trim().replace(/\s+/g, ' ').toLowerCase();
+    const before = named.get(key);
+    if (before !== undefined && before !== circuit)
+      warning(`places[${k}]`, `"${clip(where)}" was ${before} before; the later name is used`);
+    named.set(key, circuit);
+  });
 }
 
 function checkRun(run: Run, place: string, { actions }: Case, { error, warning }: Reports): void {
@@ -63,6 +87,8 @@ function checkAction(value: Case, k: number, places: ReadonlyMap<string, number>
   if (action.runBefore !== null && !value.runs.some((r) => r.id === action.runBefore)) {
     warning(`actions[${k}].runBefore`, `"${clip(action.runBefore)}" is no run; kept, not used`);
   }
+  if (action.unit !== null && action.kind !== 'replace')
+    error(`actions[${k}].unit`, `a whole unit is swapped by "replace"; "${action.kind}" has no unit`);
   if (action.undoes === null) return;
   const undone = places.get(action.undoes);
   const place = `actions[${k}].undoes`;
@@ -124,7 +150,14 @@ function checkReading(reading: Reading, raw: Raw, place: string, { error, warnin
   }
   if (reading.ol && reading.value !== null)
     error(`${place}.value`, 'there is a value although "ol" is true; expected null');
-  if (!reading.ol && reading.value === null) error(`${place}.value`, 'is missing; expected a number, or "ol": true');
+  if (reading.says !== null && (reading.value !== null || reading.ol))
+    error(`${place}.says`, 'is there beside a value; expected one or the other');
+  if (reading.says !== null && reading.mode === 'voltage' && reading.says !== 'ok')
+    error(`${place}.says`, `"${reading.says}" says nothing of a voltage; expected "ok" or a value`);
+  if (!reading.ol && reading.value === null && reading.says === null)
+    error(`${place}.value`, 'is missing; expected a number, "ol": true or "says"');
+  if (reading.bound !== null && reading.value === null)
+    error(`${place}.bound`, 'is there without a value; expected the value that is the bound');
   if (reading.across && reading.state !== null)
     error(
       `${place}.across`,

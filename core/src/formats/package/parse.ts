@@ -12,6 +12,7 @@ import {
   type Contract,
   type Extra,
   type Injection,
+  type PlaceName,
   type Proof,
   type Reading,
   type Run,
@@ -65,7 +66,7 @@ function countsAreHeld(top: Raw, error: Report): boolean {
   let markers = 0;
   for (const run of runs) if (Array.isArray(run?.markers)) markers += run.markers.length;
   if (markers > most.markers) error('runs', `there are ${markers} markers; expected at most ${most.markers}`);
-  for (const key of ['checks', 'readings', 'injections', 'actions', 'proofs']) {
+  for (const key of ['checks', 'readings', 'injections', 'actions', 'proofs', 'places']) {
     const list = top[key];
     if (Array.isArray(list) && list.length > most.items)
       error(key, `there are ${list.length}; expected at most ${most.items}`);
@@ -129,6 +130,7 @@ function toCase(top: Raw): Case {
         knownKeys.proof,
       ),
     ),
+    places: items(top.places).map(({ where, circuit }) => ({ where, circuit }) as PlaceName),
     outcome:
       top.outcome == null
         ? null

@@ -10,7 +10,10 @@ import {
   heatOutcomes,
   proofResults,
   railStates,
+  readingBounds,
   readingModes,
+  readingWords,
+  swappedUnits,
 } from '../../case/index.ts';
 import { above0, expected, flag, from0, gain, id, list, needed, number, oneOf, part, text } from '../rules.ts';
 import { feeds } from '../../catalogue/index.ts';
@@ -93,6 +96,8 @@ const check = {
   where: text(),
   circuit: oneOf(circuitIds),
   rail: text(),
+  half: text(),
+  unplugged: list(yup.string().typeError(expected.string).required(expected.string)),
   after: text(),
 };
 
@@ -108,6 +113,8 @@ const reading = {
   reference: number(),
   redProbe: oneOf(['ground', 'point']),
   powered: flag(),
+  bound: oneOf(readingBounds),
+  says: oneOf(readingWords),
   across: flag(),
   swing: part({ low: swingEnd(), high: swingEnd() }),
   feed: oneOf(['usb-c', 'dc-in']),
@@ -141,6 +148,11 @@ const action = {
   undoes: text(),
 };
 
+/** Notes of a change that have values of their own; the engine reads them with the other notes. */
+const actionNotes = { stays: oneOf(['off']), unit: oneOf(swappedUnits) };
+
+const place = { where: id().label('where'), circuit: needed(circuitIds) };
+
 const proof = {
   id: id(),
   protocol: id().label('protocol'),
@@ -173,8 +185,9 @@ export const caseSchema = part(
     checks: list(part(check, true)),
     readings: list(part(reading, true)),
     injections: list(part(injection, true)),
-    actions: list(part(action, true)),
+    actions: list(part({ ...action, ...actionNotes }, true)),
     proofs: list(part(proof, true)),
+    places: list(part(place, true)),
     outcome: part(outcome),
   },
   true,
@@ -195,6 +208,7 @@ export const knownKeys = {
     'injections',
     'actions',
     'proofs',
+    'places',
     'outcome',
   ],
   device: Object.keys(device),
@@ -210,6 +224,7 @@ export const knownKeys = {
   injection: Object.keys(injection),
   action: Object.keys(action),
   proof: Object.keys(proof),
+  place: Object.keys(place),
   outcome: Object.keys(outcome),
 };
 

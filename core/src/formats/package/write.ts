@@ -43,8 +43,8 @@ export function caseJson(value: Case): Record<string, unknown> {
     readings: value.readings.map(withExtra),
     injections: value.injections.map(withExtra),
     actions: value.actions.map((action) => {
-      const { part: _p, orientation: _o, confounders: _c, predicts: _e, without: _w, extra: _x, ...known } = action;
-      return { ...known, ...keysOfNotes(action) };
+      const { id, kind, circuit, target, note, runBefore, undoes } = action;
+      return { id, kind, circuit, target, note, runBefore, undoes, ...keysOfNotes(action) };
     }),
     proofs: value.proofs.map(withExtra),
     outcome: value.outcome === null ? null : withExtra(value.outcome),

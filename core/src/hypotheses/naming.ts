@@ -1,0 +1,39 @@
+import type { CircuitId } from '../catalogue/index.ts';
+import type { Case } from '../case/index.ts';
+import { placeName } from './places.ts';
+
+/**
+ * A case with the circuits of its places filled in: whatever was entered at a place belongs to the circuit that the place was
+ * given, at whatever time and by whatever entry. So the order in which a place is named cannot matter.
+ *
+ * @param value as it was entered; an entry with a circuit of its own keeps it, unless the place was renamed in `places`
+ */
+export function withNames(value: Case): Case {
+  const renamed = new Map<string, CircuitId>();
+  for (const { where, circuit } of value.places) renamed.set(placeName(where), circuit);
+  const named = new Map<string, CircuitId>();
+  const learn = (where: string, circuit: CircuitId | null): void => {
+    if (circuit !== null && placeName(where) !== '') named.set(placeName(where), circuit);
+  };
+  for (const r of value.readings) learn(r.where, r.circuit);
+  for (const i of value.injections) {
+    learn(i.rail, i.circuit);
+    if (i.hot !== null) learn(i.hot, i.hotCircuit);
+  }
+  for (const c of value.checks) learn(c.where, c.circuit);
+  for (const a of value.actions) if (a.unit === null) learn(a.target, a.circuit);
+  if (named.size === 0 && renamed.size === 0) return value;
+  const circuitOf = (where: string, own: CircuitId | null): CircuitId | null =>
+    renamed.get(placeName(where)) ?? own ?? named.get(placeName(where)) ?? null;
+  return {
+    ...value,
+    readings: value.readings.map((r) => ({ ...r, circuit: circuitOf(r.where, r.circuit) })),
+    injections: value.injections.map((i) => ({
+      ...i,
+      circuit: circuitOf(i.rail, i.circuit),
+      hotCircuit: i.hot === null ? i.hotCircuit : circuitOf(i.hot, i.hotCircuit),
+    })),
+    checks: value.checks.map((c) => (c.where === '' ? c : { ...c, circuit: circuitOf(c.where, c.circuit) })),
+    actions: value.actions.map((a) => (a.unit === null ? { ...a, circuit: circuitOf(a.target, a.circuit) } : a)),
+  };
+}

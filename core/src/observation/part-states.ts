@@ -1,0 +1,68 @@
+import type { Action } from '../case/index.ts';
+import { likelySamePlace, nameOverlap } from '../hypotheses/index.ts';
+import type { History } from './kind.ts';
+
+/** Where a part is that was worked on: off the board, lifted on one side, unplugged, or on it (new, or the same as before). */
+export type PartPlace = 'off' | 'lifted' | 'unplugged' | 'on';
+
+/** A part that was worked on, as it is after the last change. */
+export interface PartState {
+  name: string;
+  circuit: Action['circuit'];
+  is: PartPlace;
+  /** It was taken off for good. */
+  stays: boolean;
+  /** The change that put it there. */
+  action: Action;
+}
+
+const goesTo: Partial<Record<Action['kind'], PartPlace>> = {
+  remove: 'off',
+  isolate: 'lifted',
+  disconnect: 'unplugged',
+  replace: 'on',
+  refit: 'on',
+  reconnect: 'on',
+};
+
+/**
+ * Every part that was worked on with where it is now. What is put on is the part that was off: the one that the change takes
+ * back, the one of the same name, or the only one of its circuit, or of all, that is off.
+ *
+ * @param actions in their order; only those up to the state that is asked about
+ */
+export function partStates(actions: readonly Action[]): PartState[] {
+  const parts: PartState[] = [];
+  for (const action of actions) {
+    const is = goesTo[action.kind];
+    if (is === undefined || action.byItself) continue;
+    const known = knownPart(parts, action, is);
+    const state = { circuit: action.circuit, is, stays: action.stays === 'off', action };
+    if (known) Object.assign(known, { ...state, circuit: action.circuit ?? known.circuit });
+    else parts.push({ name: action.target, ...state });
+  }
+  return parts;
+}
+
+function knownPart(parts: readonly PartState[], action: Action, is: PartPlace): PartState | undefined {
+  const undone = action.undoes === null ? undefined : parts.find((p) => p.action.id === action.undoes);
+  if (undone) return undone;
+  const named = parts.findLast((p) => action.target !== '' && isSamePart(p.name, action.target));
+  if (named || is !== 'on') return named;
+  const away = parts.filter((p) => p.is !== 'on');
+  const ofCircuit = away.filter((p) => p.circuit !== null && p.circuit === action.circuit);
+  if (ofCircuit.length === 1) return ofCircuit[0];
+  // What nobody knew the circuit of when it came off.
+  const unnamed = away.filter((p) => p.is === 'off' && (p.circuit === null || action.circuit === null));
+  return action.kind === 'replace' && unnamed.length === 1 ? unnamed[0] : undefined;
+}
+
+/** Whether two names most likely mean one part. */
+export function isSamePart(a: string, b: string): boolean {
+  return likelySamePlace(a, b) || (nameOverlap(a, b) >= 1 && a !== '' && b !== '');
+}
+
+/** Parts that are not where they belong now: taken off and not replaced, lifted, unplugged. */
+export function partsAway({ value }: Pick<History, 'value'>): PartState[] {
+  return partStates(value.actions).filter((p) => p.is !== 'on');
+}
