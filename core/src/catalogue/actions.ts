@@ -2,6 +2,8 @@
 export interface ActionDefinition {
   /** As it is chosen from a list. */
   name: string;
+  /** As an instruction, before the name of a part. */
+  imperative: string;
   /** After the name of a part: "capacitor at the edge removed". */
   done: string;
   /** What was there is away while it lasts. */
@@ -30,9 +32,18 @@ const heat = 'Hot air and irons burn and fume: extraction on, battery out.';
 
 /** The kinds of change. The ids are stable outside Umbral. */
 const catalogue = {
-  remove: { name: 'Removed', done: 'removed', takesAway: true, comesOff: true, caution: heat },
-  replace: { name: 'Replaced', done: 'replaced', isRepair: true, comesOff: true, fits: true, caution: heat },
+  remove: { imperative: 'Remove', name: 'Removed', done: 'removed', takesAway: true, comesOff: true, caution: heat },
+  replace: {
+    imperative: 'Replace',
+    name: 'Replaced',
+    done: 'replaced',
+    isRepair: true,
+    comesOff: true,
+    fits: true,
+    caution: heat,
+  },
   clean: {
+    imperative: 'Clean',
     name: 'Cleaned',
     done: 'cleaned',
     isRepair: true,
@@ -40,6 +51,7 @@ const catalogue = {
     caution: 'Solvents burn and fume: away from heat, ventilation on, gloves.',
   },
   reflow: {
+    imperative: 'Reflow',
     name: 'Reflowed',
     done: 'reflowed',
     isRepair: true,
@@ -47,12 +59,19 @@ const catalogue = {
     caution: heat,
     leaves: 'heating a joint again is provisional, it may open again.',
   },
-  disconnect: { name: 'Disconnected', done: 'disconnected', takesAway: true, isLight: true },
-  reconnect: { name: 'Connected again', done: 'connected again', putsBack: true },
-  refit: { name: 'Put back', done: 'put back', putsBack: true },
-  isolate: { name: 'Isolated', done: 'isolated', takesAway: true },
-  'reload-firmware': { name: 'Firmware reloaded', done: 'reloaded', isRepair: true, isIrreversible: true },
+  disconnect: { imperative: 'Unplug', name: 'Disconnected', done: 'disconnected', takesAway: true, isLight: true },
+  reconnect: { imperative: 'Reconnect', name: 'Connected again', done: 'connected again', putsBack: true },
+  refit: { imperative: 'Refit', name: 'Put back', done: 'put back', putsBack: true },
+  isolate: { imperative: 'Isolate', name: 'Isolated', done: 'isolated', takesAway: true },
+  'reload-firmware': {
+    imperative: 'Reload',
+    name: 'Firmware reloaded',
+    done: 'reloaded',
+    isRepair: true,
+    isIrreversible: true,
+  },
   burn: {
+    imperative: 'Burn open',
     name: 'Short burnt open',
     done: 'burnt at',
     takesAway: true,
@@ -62,7 +81,7 @@ const catalogue = {
       'Burning a short open can burst parts, leave a leak and hurt inner layers: eye protection, battery out, limit set, hand on the off key.',
     leaves: 'a leak may be left, and inner layers may have suffered.',
   },
-  other: { name: 'Something else', done: 'worked on', isProvisional: true },
+  other: { imperative: 'Work on', name: 'Something else', done: 'worked on', isProvisional: true },
 } as const satisfies Readonly<Record<string, ActionDefinition>>;
 
 export type ActionKind = keyof typeof catalogue;

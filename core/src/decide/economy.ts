@@ -51,9 +51,9 @@ export function successOf(shop: ShopPolicy, circuit: CircuitId): number {
  *
  * @returns minutes at the bench, without waiting
  */
-export function repairMinutes(circuit: CircuitId): number {
+export function repairMinutes(circuit: CircuitId | null): number {
   const { repairMinutes: known, usualRepairMinutes } = policy.economy;
-  return (known as Partial<Record<CircuitId, number>>)[circuit] ?? usualRepairMinutes;
+  return (circuit && (known as Partial<Record<CircuitId, number>>)[circuit]) ?? usualRepairMinutes;
 }
 
 /** What a repair costs the shop: bench time and parts, in its own money. */

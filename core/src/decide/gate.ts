@@ -1,13 +1,14 @@
 import { circuitIds, type CircuitId, actionTypes } from '../catalogue/index.ts';
 import { sumBy, type PerHypothesis } from '../inference/index.ts';
 import type { Candidate, ChangeCandidate } from '../observation/index.ts';
+import { makesSense } from './makes-sense.ts';
 import policy from './policy.json';
 import type { Stage } from './stage.ts';
 import type { Grouping, Standing } from './standing.ts';
 
 const deepChecks = ['heat-view', 'visual', 'halves-apart'];
 
-const isChange = (c: Candidate): c is ChangeCandidate => c.id.startsWith('action:');
+const isChange = (c: Candidate): c is ChangeCandidate & { action: { circuit: CircuitId } } => c.id.startsWith('action:');
 
 /** Leaves out what is not to be proposed where the work stands now. */
 export function gate(
@@ -24,6 +25,8 @@ export function gate(
   const shortLeads = stage.shorts.length > 0;
   const unfed = stage.shorts.some((s) => s.fed === 0 && s.hot === null);
   return candidates.filter((c) => {
+    if (c.id.startsWith('place:') || c.id.startsWith('ground:damage:')) return makesSense(history, c);
+    if (!makesSense(history, c)) return false;
     // Elements are worked on where the question is which of them it is, circuits where it is which circuit.
     if (c.id.startsWith('element:')) return worthReplacing.has(c.at?.[0] ?? '') && !unfed;
     if (isChange(c)) {
@@ -48,9 +51,9 @@ export function gate(
     }
     if (!shortLeads) return true;
     // What is shorted is known; what warms is the question now, and other points of what hangs on it.
-    if (c.kind === 'injection') return true;
+    if (c.kind === 'injection') return stage.shorts.some((s) => s.where === c.where && s.hot === null) || !stage.shorts.some((s) => s.hot !== null);
     if (c.check !== null) return deepChecks.includes(c.check);
-    if (c.kind === 'reading' && !unfed) return true;
+    if (c.kind === 'reading' && c.mode !== 'voltage' && !unfed) return true;
     return c.kind === 'reading' && c.mode !== 'voltage' && stage.shorts.some((s) => s.circuit === c.circuit);
   });
 }

@@ -1,5 +1,5 @@
-import { circuitIds, circuitNames, depthOf, type CircuitId, actionTypes } from '../catalogue/index.ts';
-import { type Action, type Case, plainAction } from '../case/index.ts';
+import { circuitIds, circuitNames, depthOf } from '../catalogue/index.ts';
+import { type Action, plainAction } from '../case/index.ts';
 import { expectedBits, outlookOf, sumBy, type Outlook, type PerHypothesis } from '../inference/index.ts';
 import {
   observationKinds,
@@ -13,6 +13,7 @@ import { gate } from './gate.ts';
 import { isolationOf, placesOf } from './isolation.ts';
 import { depthReached, openingMinutes } from './opening.ts';
 import policy from './policy.json';
+import { priorityOf } from './priority.ts';
 import { stageOf, type Stage } from './stage.ts';
 import type { RankedTest } from './ranked.ts';
 import type { Grouping, Standing } from './standing.ts';
@@ -54,12 +55,14 @@ export function planNext(
   const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
   const reached = depthReached(history.value);
   const stage = stageOf(history);
-  if (
-    history.value.actions.length > 0 &&
-    (now.works >= worksFrom || (stage.isShortGone && stage.inVain === 0 && !triedSince(standing)))
-  ) {
+  const tried = triedSince(standing);
+  const isMended = stage.isShortGone && stage.inVain === 0 && !tried;
+  if (history.value.actions.length > 0 && (now.works >= worksFrom || isMended)) {
+    const fits = now.works >= worksFrom ? [] : rankTests(standing, grouping, stage).filter(isFitting);
     const proofs = openProofs(history, shop.functions).map(proofSuggestion);
-    return { next: proofs.slice(0, policy.maxSuggestions), outlook: { minutes: 0, decided: Math.max(...circuits) } };
+    const next = [...fits.map((r) => suggest(standing, grouping, r)), ...proofs].slice(0, policy.maxSuggestions);
+    const outlook = { minutes: 0, decided: Math.max(...circuits) };
+    return { next: next.length > 0 ? next : [stopSuggestion(closeAdvice)], outlook };
   }
   const ranked = rankTests(standing, grouping, stage);
   const list = shortList(ranked).map((r) => suggest(standing, grouping, r));
@@ -80,10 +83,19 @@ export function planNext(
     },
   );
   const advice = stopAdvice(history.value, circuits, outlook, shop, stage.inVain);
-  if (!advice) return { next: list, outlook };
+  if (!advice) return { next: list.length > 0 ? list : [stopSuggestion(nothingLeft)], outlook };
   const stop = stopSuggestion(advice);
   return { next: advice.first ? [stop, ...list] : [...list, stop].slice(0, policy.maxSuggestions + 1), outlook };
 }
+
+const nothingLeft = {
+  why: 'No open test tells more than is known. Act on the first suspect, or stop here as not found.',
+  first: false,
+};
+const closeAdvice = { why: 'Everything that the complaint asks for was shown. Close the job.', first: true };
+
+/** What was taken off, lifted or unplugged goes back on. */
+const isFitting = ({ candidate }: RankedTest): boolean => /^place:(replace|refit|reconnect):/.test(candidate.id);
 
 /** Whether the device was tried after the last change. */
 function triedSince({ history }: Standing): boolean {
@@ -167,33 +179,19 @@ export function minutesOf({ history }: Pick<Standing, 'history'>, candidate: Can
 }
 
 /**
- * Best first. With a short on the table the part that warmed comes off first, else the short is fed; nothing that cannot be
- * undone is proposed while a reversible test of similar worth is open.
+ * Best first. What is off goes back on once its short is gone; the part that warmed comes off before a short is fed again; what
+ * looks damaged is measured, cleaned or unplugged before anything far away; with liquid or an earlier repair the board is looked
+ * at first. Nothing that cannot be undone is proposed while a reversible test of similar worth is open.
  */
 function prefer(standing: Standing, grouping: Grouping, ranked: RankedTest[], stage: Stage): RankedTest[] {
-  const { history, posterior } = standing;
   const confirming = confirmingTest(standing, grouping, ranked);
-  const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
-  const damaged = (id: CircuitId): boolean =>
-    circuits[circuitIds.indexOf(id)] >= policy.damageLeadsFrom && isDamaged(history.value, id);
   const least = grouping.isElements ? policy.minBitsAtElement : policy.minBits;
-  const rank = ({ candidate }: RankedTest): number => {
-    if (candidate.id === confirming) return policy.confirmingRank;
-    if (stage.shorts.length === 0) {
-      // Damage in the very place that the draw points to is dealt with before anything else is asked.
-      if (candidate.action && actionTypes[candidate.action.kind].isLight && damaged(candidate.action.circuit)) return 2;
-      return candidate.check === 'peripherals-unplugged' && damaged('periph.board') ? 1 : 0;
-    }
-    const located = stage.shorts.some((s) => s.hot !== null);
-    if (candidate.kind === 'action') return located && (candidate as ChangeCandidate).needs !== 'nothing' ? 2 : 0;
-    return candidate.kind === 'injection' &&
-      stage.shorts.some((s) => s.where === candidate.where || candidate.at?.includes(s.where))
-      ? 1
-      : 0;
-  };
-  const worthwhile = ranked
-    .filter((r) => r.bits >= least || rank(r) > 0)
-    .sort((a, b) => rank(b) - rank(a) || b.worth - a.worth);
+  const rankOf = priorityOf(standing, grouping, stage);
+  const rank = (r: RankedTest): number => (r.candidate.id === confirming ? policy.confirmingRank : rankOf(r.candidate));
+  const inOrder = (list: RankedTest[]): RankedTest[] => list.sort((a, b) => rank(b) - rank(a) || b.worth - a.worth);
+  const telling = ranked.filter((r) => r.bits >= least || rank(r) > 0);
+  // A plan never goes empty: what tells little is better than nothing.
+  const worthwhile = inOrder(telling.length > 0 ? telling : ranked.filter((r) => r.bits > 0));
   const reversible = Math.max(
     0,
     ...worthwhile.filter((r) => r.candidate.depth < policy.irreversibleFrom).map((r) => r.bits),
@@ -219,19 +217,11 @@ function confirmingTest(standing: Standing, grouping: Grouping, ranked: readonly
   return touching.sort((a, b) => a.minutes - b.minutes)[0]?.candidate.id ?? null;
 }
 
-/** Damage was seen at the circuit. */
-const isDamaged = (value: Case, circuit: CircuitId): boolean =>
-  value.checks.some(
-    (c) =>
-      c.id === 'visual' &&
-      c.circuit === circuit &&
-      ['corrosion', 'residue', 'burnt', 'cracked'].includes(c.outcome ?? ''),
-  );
-
 /** Work on what was found faulty is no guess. */
 const isProven = ({ candidate }: RankedTest): boolean =>
   candidate.kind === 'action' &&
   (candidate.id.startsWith('element:') ||
+    candidate.id.startsWith('place:') ||
     ['proof', 'located', 'residue', 'short-behind'].includes((candidate as ChangeCandidate).needs));
 
 /** The best by bits a minute, and the one that tells most even where it takes long. */

@@ -86,7 +86,7 @@ function runFlips(runs: readonly SeenRun[]): number[] {
   const flips: number[] = [];
   let works: boolean | null = null;
   runs.forEach((one, k) => {
-    const before = runs.slice(0, k).findLast((b) => isSameTrial(b.run, one.run));
+    const before = isHandledDuring(one) ? undefined : runs.slice(0, k).findLast((b) => isSameTrial(b.run, one.run));
     const [now, was] = [isHealthy(one), before ? isHealthy(before) : null];
     // A rest says nothing, neither that it works nor that it fails.
     if (was === null || was === now || isQuiet(one) || (before && isQuiet(before))) return;
@@ -97,6 +97,10 @@ function runFlips(runs: readonly SeenRun[]): number[] {
   });
   return flips;
 }
+
+/** Something was unplugged or put back while it was recorded: what changed then has its reason. */
+const isHandledDuring = ({ shape }: SeenRun): boolean =>
+  shape.markers.some((m) => m.event === 'part-off' || m.event === 'part-on' || m.event === 'flip');
 
 const isQuiet = (s: SeenRun): boolean => isHealthy(s) && !runShowsLife(s);
 

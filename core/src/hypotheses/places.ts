@@ -1,6 +1,7 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Case } from '../case/index.ts';
 import circuits from './circuits.json';
+import { suggestedCircuits } from './vocabulary.ts';
 
 /** A place on the board where something was measured, fed, found or changed. */
 export interface NamedPlace {
@@ -61,15 +62,20 @@ export function placesOf(value: Named): NamedPlace[] {
     if (placeName(where) === '' || placeAt(places, circuit, where)) return;
     places.push({ key: `${circuit ?? 'unknown'}:${placeName(where)}`, circuit, name: where.split(/[,(;]/, 1)[0].trim() });
   };
+  // A part that its words name needs nobody to say which circuit it is of.
+  const addPart = (name: string): void => {
+    const itself = [...suggestedCircuits(name)].filter(([, factor]) => factor === circuits.said.itself);
+    if (itself.length === 0) add(null, name);
+  };
   for (const reading of value.readings) if (!reading.across) add(reading.circuit, reading.where);
   for (const injection of value.injections) {
     add(injection.circuit, injection.rail);
-    if (injection.hotCircuit === null && injection.hot !== null) add(null, injection.hot);
+    if (injection.hotCircuit === null && injection.hot !== null) addPart(injection.hot);
   }
   for (const check of value.checks)
-    if (check.circuit === null && damaging.has(check.outcome ?? '') && check.where !== '') add(null, check.where);
+    if (check.circuit === null && damaging.has(check.outcome ?? '') && check.where !== '') addPart(check.where);
   for (const action of value.actions)
-    if (action.circuit === null && workedOn.has(action.kind) && action.unit === null) add(null, action.target);
+    if (action.circuit === null && workedOn.has(action.kind) && action.unit === null) addPart(action.target);
   return places.slice(0, maxPlaces);
 }
 

@@ -87,6 +87,10 @@ function isMet(history: History, candidate: ChangeCandidate): boolean {
     case 'located':
       return (
         shorts.some((s) => s.hot !== null && s.hotCircuit === circuit) ||
+        // With its coils lifted nothing but the transistors is left on the pin between them.
+        (circuit === 'core.supply' &&
+          shorts.some((s) => s.circuit === 'core.supply') &&
+          value.actions.some((a) => a.kind === 'isolate' && a.circuit === 'core.supply')) ||
         (shorts.some((s) => s.circuit === circuit) &&
           value.checks.some(
             (c) => c.id === 'visual' && c.circuit === circuit && ['cracked', 'burnt'].includes(c.outcome ?? ''),

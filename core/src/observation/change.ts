@@ -1,7 +1,9 @@
 import { circuitNames, actionTypes } from '../catalogue/index.ts';
 import { type Action } from '../case/index.ts';
 import { changeCandidates } from './change-candidates.ts';
+import { recoversBeside } from './comparison.ts';
 import type { Entry, ObservationKind } from './kind.ts';
+import { placeCandidates } from './place-candidates.ts';
 import { movedBetweenRuns, movedQuestion, type MovedWord } from './moved.ts';
 import { earlierRun } from './run-before.ts';
 import { isConfounded } from './transition.ts';
@@ -31,6 +33,8 @@ export const changeKind: ObservationKind = {
       const before = earlierRun(history, after);
       const epoch = history.epochOf(after.run.after);
       if (!before || epoch === 0 || isHealthy(before)) return [];
+      // Held against a run with everything plugged in it tells of what is unplugged, not of the change before it.
+      if (recoversBeside(history, after)) return [];
       const word = movedBetweenRuns(before, after);
       const action = history.value.actions[epoch - 1];
       const doubt = isConfounded(action) ? '; a weaker test, since the part or the joint is itself in doubt' : '';
@@ -45,5 +49,5 @@ export const changeKind: ObservationKind = {
         },
       ];
     }),
-  candidates: changeCandidates,
+  candidates: (history) => [...changeCandidates(history), ...placeCandidates(history)],
 };

@@ -1,7 +1,11 @@
 import { patternTypes, type CheckId, type PatternId, feedVolts } from '../catalogue/index.ts';
 import type { Run } from '../case/index.ts';
 import { topPattern } from '../shape/index.ts';
+import rules from './implied-by-runs.json';
+import { impliedByRuns } from './implied-by-runs.ts';
 import type { History } from './kind.ts';
+import { unpluggedPairs } from './unplugged-runs.ts';
+import { isHealthy } from './observed-run.ts';
 
 /** What decides whether a check fits: the case, and what its runs showed in the present state of the device. */
 interface Standing {
@@ -51,7 +55,7 @@ const fits: Readonly<Record<CheckId, (s: Standing) => boolean>> = {
   'known-good-display': ({ value }) => !value.runs.some((r) => r.setup.display === 'known-good'),
   'voltage-sweep': ({ value, patterns }) =>
     value.runs.some((r) => r.feed !== 'usb-c') && patterns.some((p) => patternTypes[p].followsVoltage),
-  'peripherals-unplugged': always,
+  'peripherals-unplugged': ({ history }) => !foundByUnplugging(history),
   visual: always,
   'main-rail-resistance': always,
   'rail-voltages': always,
@@ -66,6 +70,9 @@ const fits: Readonly<Record<CheckId, (s: Standing) => boolean>> = {
 export function checkApplies(history: History, check: CheckId): boolean {
   const { value, figures, seen, epochOf } = history;
   if (value.checks.some((c) => c.id === check && c.outcome !== null && isStill(history, c.after))) return false;
+  // What the runs have shown already is not asked.
+  const shown = impliedByRuns(seen.filter((s) => epochOf(s.run.after) === value.actions.length)).get(check);
+  if (shown && shown.certainty >= rules.shownFrom) return false;
   const usb = value.runs.filter((r) => r.feed === 'usb-c');
   const hasPort = hasUsbPort(history);
   const asksPort =
@@ -83,6 +90,19 @@ function hasUsbPort({ value, space }: History): boolean {
   if (runs.some((r) => r.feed === 'dc-in') || device.expect.dcV !== undefined)
     return (device.expect.contractV ?? 0) > feedVolts.raisedFrom;
   return true;
+}
+
+/** Unplugging something made the device work: which part it is needs no more unplugging. */
+function foundByUnplugging(history: History): boolean {
+  const { value, seen, epochOf } = history;
+  const freed = value.actions.some(
+    (a, k) => a.kind === 'disconnect' && seen.some((s) => epochOf(s.run.after) === k + 1 && isHealthy(s)),
+  );
+  return (
+    freed ||
+    unpluggedPairs(history, seen).some(({ tried }) => isHealthy(tried)) ||
+    value.checks.some((c) => c.id === 'peripherals-unplugged' && c.outcome === 'recovers')
+  );
 }
 
 function pressed({ seen }: History, run: string): boolean {

@@ -9,6 +9,7 @@ import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
 import { movedQuestion } from './moved.ts';
 import { populationOf } from './population.ts';
 import type { Hint } from './question.ts';
+import { unpluggedQuestion } from './unplugged-runs.ts';
 import { impliedByRuns } from './implied-by-runs.ts';
 
 type Changes = Partial<Record<CheckId, { circuits: string[]; words: Record<string, string> }>>;
@@ -42,7 +43,10 @@ export const checkKind: ObservationKind = {
           { ...common, sentence: sayCheck(check), answer: { question, word: moved, hints: [] }, likelihood: null },
         ];
       }
-      const question = checkQuestion(history.space, id, history.value.complaintKind, undefined, populationOf(history));
+      const question =
+        id === 'peripherals-unplugged' && check.unplugged.length > 0
+          ? unpluggedQuestion(history, check.unplugged)
+          : checkQuestion(history.space, id, history.value.complaintKind, undefined, populationOf(history));
       if (!question || !Object.hasOwn(question.outcomes, outcome))
         return [{ ...common, leftOut: `${sayCheck(check)}: nothing is known of how often that is so` }];
       const hints = shownHints(history, id, common.epoch);

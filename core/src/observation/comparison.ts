@@ -4,7 +4,9 @@ import { topPattern } from '../shape/index.ts';
 import { checkQuestion } from './check-table.ts';
 import rules from './checks.json';
 import type { Entry, History, ObservationKind } from './kind.ts';
+import { keyWithout } from './comparison-key.ts';
 import { isHealthy, readsTheSame, sayLevel, sayRunSetup, type SeenRun } from './observed-run.ts';
+import { unpluggedEntries, unpluggedPairs } from './unplugged-runs.ts';
 
 /** Parts of a setup that one comparison is about, with the check that asks the same thing. */
 const comparisons: readonly {
@@ -34,27 +36,12 @@ const comparisons: readonly {
     says: (same, pair) => `another display ${same ? 'changes nothing' : 'changes the reading'} (${pair})`,
   },
   {
-    check: 'peripherals-unplugged',
-    part: 'unplugged',
-    isTried: (run) => run.setup.unplugged.length > 0,
-    says: (same, pair) => `with parts unplugged ${same ? 'nothing changes' : 'it reads differently'} (${pair})`,
-  },
-  {
     check: 'known-good-charger',
     part: 'charger',
     isTried: (run) => run.setup.charger === 'known-good',
     says: (same, pair) => `a known-good charger reads ${same ? 'the same' : 'differently'} (${pair})`,
   },
 ];
-
-/** Everything of a setup but the named parts, as a key. */
-function keyWithout(run: Run, parts: readonly (keyof Run['setup'])[]): string {
-  const { setV: _v, limitA: _l, temperatureC: _t, batteryV: _b, extra: _x, ...rest } = run.setup;
-  const kept = Object.entries({ ...rest, port: rest.port ?? 1 }).filter(
-    ([key]) => !parts.includes(key as keyof Run['setup']),
-  );
-  return JSON.stringify([run.feed, run.quantity, kept]);
-}
 
 const pairWords = (plain: SeenRun, tried: SeenRun): string => `${sayLevel(plain)}, then ${sayLevel(tried, plain)}`;
 
@@ -68,6 +55,7 @@ export const comparisonKind: ObservationKind = {
     return [
       ...ports(history, usable),
       ...comparisons.flatMap((c) => pairs(history, usable, c)),
+      ...unpluggedEntries(history, usable),
     ];
   },
   candidates: () => [],
@@ -145,7 +133,11 @@ const recognised = ({ seen }: History): SeenRun[] =>
 /** Whether a run works where the run that differs from it in one part of the setup does not: it tells of that part. */
 export function recoversBeside(history: History, seen: SeenRun): boolean {
   if (history.space.closeness === 'own' || !isHealthy(seen)) return false;
-  return comparisons.some((c) => pairsOf(history, recognised(history), c).some(({ tried }) => tried === seen));
+  const usable = recognised(history);
+  return (
+    comparisons.some((c) => pairsOf(history, usable, c).some(({ tried }) => tried === seen)) ||
+    unpluggedPairs(history, usable).some(({ tried }) => tried === seen)
+  );
 }
 
 function pairs(history: History, usable: readonly SeenRun[], comparison: (typeof comparisons)[number]): Entry[] {

@@ -26,7 +26,7 @@ export function impliedByRuns(seen: readonly SeenRun[]): Map<CheckId, ImpliedOut
       const [outcome, share] = implies[check];
       // A hold before anybody pressed leaves open what pressing does.
       if (check === 'press-response' && !shape.features.prompted && !isHold) continue;
-      const certainty = share * top.p * (shape.features.prompted || top.id === 'limit-at-once' ? 1 : rules.unpressed);
+      const certainty = share * top.p * (shape.features.prompted || isHold ? 1 : rules.unpressed);
       if (certainty > (out.get(check)?.certainty ?? 0)) out.set(check, { outcome, certainty });
     }
   }

@@ -6,6 +6,7 @@ export { checkQuestion } from './check-table.ts';
 export { sayCheck } from './check-words.ts';
 export { default as checkRules } from './checks.json';
 export { devicesLeft, sayDevicesLeft, type DevicesLeft, type DeviceTrait } from './devices-left.ts';
+export { damagedPlaces, placeCandidates, type DamagedPlace } from './place-candidates.ts';
 export { heatLikelihood, shortedRail } from './heat-question.ts';
 export { ohmOf } from './injected-ohm.ts';
 export { sayInjection } from './injection.ts';

@@ -56,7 +56,7 @@ export interface Candidate {
   id: string;
   kind: 'check' | 'reading' | 'injection' | 'action';
   check: CheckId | null;
-  action: { kind: Case['actions'][number]['kind']; circuit: CircuitId; target?: string } | null;
+  action: { kind: Case['actions'][number]['kind']; circuit: CircuitId | null; target?: string } | null;
   /** Where it is measured or fed, in words. */
   where: string | null;
   mode: ReadingMode | null;

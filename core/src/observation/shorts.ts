@@ -1,5 +1,5 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import { likelySamePlace, samePlace } from '../hypotheses/index.ts';
+import { likelySamePlace, placeName, samePlace } from '../hypotheses/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
 import { ohmOf } from './injected-ohm.ts';
@@ -55,11 +55,17 @@ export function shortsOf(history: History): MeasuredShort[] {
     if (seen && short.hot === null) Object.assign(short, { hot: seen.where, hotCircuit: seen.circuit });
   }
   for (const short of out) if (!short.isGone && wentWithItsPart(history, short, found)) short.isGone = true;
+  // One fault is one short, seen at many points: where one of them was found free after a change, so are those not measured since.
+  const freed = found.filter((f) => !f.isShort && f.epoch > 0 && out.some((s) => s.isGone && isSamePoint(s, f)));
+  const epoch = Math.max(0, ...freed.map((f) => f.epoch));
+  const isStill = found.some((f) => f.isShort && f.epoch >= epoch);
+  if (epoch > 0 && !isStill) for (const short of out) short.isGone = true;
   return out;
 }
 
 function isSamePoint(a: Found | MeasuredShort, b: Found): boolean {
-  if (a.circuit !== null && b.circuit !== null && a.circuit !== b.circuit) return false;
+  if (a.circuit !== null && b.circuit !== null && a.circuit !== b.circuit)
+    return placeName(a.where) === placeName(b.where) && placeName(a.where) !== '';
   if (a.circuit === 'rail.main' && b.circuit === 'rail.main') return true;
   return a.circuit === b.circuit && a.circuit !== null ? samePlace(a.where, b.where) : likelySamePlace(a.where, b.where);
 }

@@ -79,7 +79,7 @@ function partShare(circuit: CircuitId, target: string): number {
 
 /** Whether a part that was worked on is what was seen to warm on the net of a place, or the place itself. */
 function isAtPlace({ value }: Pick<History, 'value'>, action: Action, place: string): number {
-  if (action.target === '') return 0;
+  if (action.target === '' || ['disconnect', 'reconnect'].includes(action.kind)) return 0;
   if (likelySamePlace(action.target, place)) return 1;
   const warm = value.injections.some(
     (i) =>

@@ -1,0 +1,118 @@
+import { actionTypes, type ActionKind, type CircuitId } from '../catalogue/index.ts';
+import { likelySamePlace, suggestedCircuits } from '../hypotheses/index.ts';
+import heat from './heat.json';
+import type { Candidate, History } from './kind.ts';
+import { movedQuestion } from './moved.ts';
+import { isSamePart, partStates, partsAway } from './part-states.ts';
+import { groundQuestion } from './reading-question.ts';
+import rules from './readings.json';
+import { shortsOf } from './shorts.ts';
+
+/** A place where damage was seen, in the words of whoever saw it. */
+export interface DamagedPlace {
+  where: string;
+  circuit: CircuitId | null;
+  outcome: string;
+  /** What was found there can be unplugged. */
+  isSeparable: boolean;
+}
+
+const damage = ['residue', 'corrosion', 'burnt', 'cracked'];
+const separable: readonly CircuitId[] = ['periph.board', 'display', 'battery.pack', 'button'];
+
+/** Places where damage was seen and nothing was done about it yet: not measured, cleaned, taken off or unplugged. */
+export function damagedPlaces({ value }: Pick<History, 'value'>): DamagedPlace[] {
+  return value.checks.flatMap((c): DamagedPlace[] => {
+    if (c.id !== 'visual' || !damage.includes(c.outcome ?? '') || (c.where === '' && c.circuit === null)) return [];
+    const is = (where: string): boolean => where !== '' && likelySamePlace(where, c.where);
+    const isDone =
+      value.actions.some((a) => is(a.target) || (a.circuit !== null && a.circuit === c.circuit) || isSamePart(a.target, c.where)) ||
+      value.runs.some((r) => r.setup.unplugged.some((u) => isSamePart(u, c.where)));
+    if (isDone) return [];
+    const named = c.circuit === null ? [...suggestedCircuits(c.where)].sort((x, y) => y[1] - x[1])[0]?.[0] : c.circuit;
+    return [
+      { where: c.where, circuit: c.circuit, outcome: c.outcome ?? '', isSeparable: named !== undefined && separable.includes(named) },
+    ];
+  });
+}
+
+function placeAction(
+  history: History,
+  kind: ActionKind,
+  at: { where: string; circuit: CircuitId | null; name: string; minutes: number; depth: number },
+): Candidate {
+  return {
+    id: `place:${kind}:${at.where}`,
+    kind: 'action',
+    check: null,
+    action: { kind, circuit: at.circuit, target: at.where },
+    where: at.where,
+    mode: null,
+    circuit: at.circuit,
+    minutes: at.minutes,
+    depth: at.depth,
+    question: movedQuestion(history.space, history.value.actions.length + 1),
+    name: at.name,
+  };
+}
+
+/**
+ * Work at a place or a part, whether or not anybody knows its circuit: what warmed on a short is taken off, what looks damaged is
+ * measured and cleaned, what was taken off gets a new part, and what was unplugged or lifted is put back.
+ */
+export function placeCandidates(history: History): Candidate[] {
+  const { value } = history;
+  const parts = partStates(value.actions);
+  const isOff = (name: string): boolean => parts.some((p) => p.is === 'off' && isSamePart(p.name, name));
+  const shorts = shortsOf(history).filter((s) => !s.isGone);
+  const warm = shorts.flatMap((s): Candidate[] => {
+    if (s.hot === null || isOff(s.hot)) return [];
+    const circuit = s.hotCircuit ?? s.circuit;
+    const name = `${actionTypes.remove.imperative}: ${s.hot}`;
+    return [placeAction(history, 'remove', { where: s.hot, circuit, name, minutes: heat.minutes.takeOff, depth: heat.depth })];
+  });
+  const damaged = damagedPlaces(history).flatMap((d): Candidate[] => {
+    const isMeasured = value.readings.some((r) => likelySamePlace(r.where, d.where));
+    const point = { where: d.where, circuit: d.circuit };
+    const measure: Candidate = {
+      id: `ground:damage:${d.where}`,
+      kind: 'reading',
+      check: null,
+      action: null,
+      where: d.where,
+      mode: 'resistance',
+      circuit: d.circuit,
+      minutes: rules.minutes.resistance,
+      depth: rules.depth,
+      question: groundQuestion(history, point),
+      name: `Measure to ground: ${d.where}`,
+    };
+    const clean = placeAction(history, 'clean', {
+      ...point,
+      name: `${actionTypes.clean.imperative}: ${d.where}`,
+      minutes: heat.minutes.clean,
+      depth: d.isSeparable ? 2 : rules.depth,
+    });
+    const isDirty = d.outcome === 'residue' || d.outcome === 'corrosion';
+    return [...(isMeasured || d.isSeparable ? [] : [measure]), ...(isDirty ? [clean] : [])];
+  });
+  return [...awayCandidates(history), ...warm, ...damaged];
+}
+
+/** A new part where one was taken off, and what was lifted or unplugged put back. */
+function awayCandidates(history: History): Candidate[] {
+  return partsAway(history).flatMap((part): Candidate[] => {
+    if (part.is === 'off' && part.stays) return [];
+    const kind = part.is === 'off' ? 'replace' : part.is === 'lifted' ? 'refit' : 'reconnect';
+    const name = `${part.is === 'off' ? 'Fit a new part' : actionTypes[kind].imperative}: ${part.name}`;
+    return [
+      placeAction(history, kind, {
+        where: part.name,
+        circuit: part.circuit,
+        name,
+        minutes: part.is === 'unplugged' ? heat.minutes.plugIn : heat.minutes.fit,
+        depth: part.is === 'unplugged' ? 2 : heat.depth,
+      }),
+    ];
+  });
+}
