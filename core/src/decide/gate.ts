@@ -24,8 +24,14 @@ export function gate(
   const notDone = new Set<string>(policy.notDoneHere);
   const shortLeads = stage.shorts.length > 0;
   const unfed = stage.shorts.some((s) => s.fed === 0 && s.hot === null);
+  /** What this shop does not do, and what would lose the data that is wanted. */
+  const isRefused = ({ kind, circuit }: NonNullable<Candidate['action']>): boolean =>
+    circuit !== null &&
+    ((!actionTypes[kind].isLight && notDone.has(circuit)) ||
+      (value.intake.dataWanted && policy.losesData.includes(circuit)));
   return candidates.filter((c) => {
-    if (c.id.startsWith('place:') || c.id.startsWith('ground:damage:')) return makesSense(history, c);
+    if (c.id.startsWith('place:') || c.id.startsWith('ground:damage:'))
+      return makesSense(history, c) && !(c.action && isRefused(c.action));
     if (!makesSense(history, c)) return false;
     // Elements are worked on where the question is which of them it is, circuits where it is which circuit.
     if (c.id.startsWith('element:')) return worthReplacing.has(c.at?.[0] ?? '') && !unfed;
@@ -34,8 +40,7 @@ export function gate(
         return false;
       const { kind, circuit } = c.action;
       if (stage.unmoved.has(circuit) && kind !== 'remove') return false;
-      if (!actionTypes[kind].isLight && notDone.has(circuit)) return false;
-      if (value.intake.dataWanted && policy.losesData.includes(circuit)) return false;
+      if (isRefused(c.action)) return false;
       if (kind === 'replace' && circuit === 'battery.pack' && (value.intake.batterySwollen || !history.figures.battery))
         return false;
       if (value.actions.some((a) => a.kind === kind && a.circuit === circuit && kind !== 'remove')) return false;

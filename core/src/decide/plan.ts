@@ -186,7 +186,7 @@ export function minutesOf({ history }: Pick<Standing, 'history'>, candidate: Can
 function prefer(standing: Standing, grouping: Grouping, ranked: RankedTest[], stage: Stage): RankedTest[] {
   const confirming = confirmingTest(standing, grouping, ranked);
   const least = grouping.isElements ? policy.minBitsAtElement : policy.minBits;
-  const rankOf = priorityOf(standing, grouping, stage);
+  const rankOf = priorityOf(standing, stage);
   const rank = (r: RankedTest): number => (r.candidate.id === confirming ? policy.confirmingRank : rankOf(r.candidate));
   const inOrder = (list: RankedTest[]): RankedTest[] => list.sort((a, b) => rank(b) - rank(a) || b.worth - a.worth);
   const telling = ranked.filter((r) => r.bits >= least || rank(r) > 0);

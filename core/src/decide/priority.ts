@@ -3,7 +3,7 @@ import { sumBy } from '../inference/index.ts';
 import { damagedPlaces, isSamePart, type Candidate, type ChangeCandidate } from '../observation/index.ts';
 import policy from './policy.json';
 import type { Stage } from './stage.ts';
-import type { Grouping, Standing } from './standing.ts';
+import type { Standing } from './standing.ts';
 
 /**
  * What goes before everything that is ranked by information: higher first, 0 for what is ranked by information alone. Where the
@@ -13,7 +13,6 @@ import type { Grouping, Standing } from './standing.ts';
  */
 export function priorityOf(
   standing: Standing,
-  grouping: Grouping,
   stage: Stage,
 ): (candidate: Candidate) => number {
   const { history, posterior } = standing;
@@ -26,7 +25,7 @@ export function priorityOf(
     id !== null && p(id) >= policy.damageLeadsFrom && damaged.some((d) => d.circuit === id);
   const separable = damaged.some((d) => d.isSeparable);
   const looked = value.checks.some((c) => c.id === 'visual' && c.outcome !== null);
-  const lookFirst = (value.intake.liquid || value.intake.priorRepair) && !looked;
+  const lookFirst = (value.intake.liquid || value.intake.priorRepair) && !looked && value.readings.length === 0;
   const hasShort = stage.shorts.length > 0;
   const located = stage.shorts.some((s) => s.hot !== null);
   return (candidate) => {

@@ -38,6 +38,7 @@ import { figuresOf, informedBy, spaceOf } from '../prediction/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Profile } from '../twin/index.ts';
 import { addAlike, givenAlike, type AlikeSoFar } from './alike.ts';
+import settings from './belief.json';
 import { divideStates } from './states.ts';
 
 /** Under every probability that is not nothing, above what underflows. */
@@ -239,6 +240,8 @@ function goThrough(history: History, observed: readonly Observed[], memory: Memo
     if (action) chain = move(chain, transitionOf(history, action));
     const spontaneous = spontaneousOf(history, action?.kind === 'burn');
     const seen = observed.filter((o) => o.epoch === epoch);
+    // What was changed before anything was seen here did not help: the device would not be here.
+    if (epoch > 0 && seen.length > 0 && !observed.some((o) => o.epoch < epoch)) chain = stillComplainedOf(chain);
     const [runs, others] = inOrder(history, seen);
     for (const [k, item] of runs.entries()) {
       if (k > 0 && epoch > 0) chain = move(chain, spontaneous);
@@ -248,6 +251,14 @@ function goThrough(history: History, observed: readonly Observed[], memory: Memo
     for (const item of others) chain = take(item, chain, memory, note);
   }
   return chain;
+}
+
+/** A device that was brought in after changes elsewhere: what it is complained of was not gone with them. */
+function stillComplainedOf(chain: Chain): Chain {
+  const table = faultStates.map((state) =>
+    chain.logs.map(() => (state === 'works' ? settings.broughtInWhileWell : 1)),
+  );
+  return observe(chain, table).chain;
 }
 
 /** One observation into the chain. */

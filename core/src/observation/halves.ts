@@ -93,7 +93,8 @@ export const halvesKind: ObservationKind = {
         return at.main * shows(seen, 'main') + at.other * shows(seen, 'other') + at.joint * shows(seen, 'joint');
       });
       const likelihood = faultStates.map((_, s) =>
-        s === stateIndex.works ? same.map(() => whole) : s === stateIndex.other ? same.map(() => table.unknown) : [...same],
+        // What works because a board was taken off still does on that board what it did.
+        s === stateIndex.works ? same.map((p) => (isSideBoard ? Math.max(p, whole) : whole)) : s === stateIndex.other ? same.map(() => table.unknown) : [...same],
       );
       const words = [seen.main, seen.other].flatMap((w) => (w === null ? [] : [said[w]]));
       return [

@@ -101,8 +101,15 @@ export function placeCandidates(history: History): Candidate[] {
 
 /** A new part where one was taken off, and what was lifted or unplugged put back. */
 function awayCandidates(history: History): Candidate[] {
+  const { value } = history;
+  const shorts = shortsOf(history);
   return partsAway(history).flatMap((part): Candidate[] => {
     if (part.is === 'off' && part.stays) return [];
+    // What was unplugged to be tried goes back once something was done to it, or to what it was unplugged for.
+    const since = value.actions.slice(value.actions.indexOf(part.action) + 1);
+    const isDue = since.some((a) => actionTypes[a.kind].isRepair) || shorts.some((s) => s.isGone);
+    if (part.is !== 'off' && !isDue) return [];
+    if (part.circuit === 'battery.pack' && value.intake.batterySwollen) return [];
     const kind = part.is === 'off' ? 'replace' : part.is === 'lifted' ? 'refit' : 'reconnect';
     const name = `${part.is === 'off' ? 'Fit a new part' : actionTypes[kind].imperative}: ${part.name}`;
     return [

@@ -37,6 +37,7 @@ export function nominalOf(
   const named = /(\d+(?:[.,]\d+)?)\s*v\b/i.exec(reading.where);
   if (named) return Number(named[1].replace(',', '.'));
   if (reading.circuit === 'rail.main') return expect.mainV ?? null;
+  if (reading.circuit === 'battery.pack') return expect.batteryV ?? null;
   return null;
 }
 

@@ -16,8 +16,8 @@ import {
   type Workspace,
 } from '../twin/index.ts';
 import { hypothesesOf, type Hypothesis } from '../hypotheses/index.ts';
-import classes from './classes.json';
-import { figuresOf, type ClassFigures } from './expectation.ts';
+
+import { classFigures, figuresOf } from './expectation.ts';
 import type { Closeness, Seen } from './fit.ts';
 import fit from './fit.json';
 import { hasSymptom } from './symptom.ts';
@@ -87,7 +87,7 @@ function withSymptoms(board: Board, workspace: Workspace): Hypothesis[] {
 /** Stretches a generic profile to the levels that are stated for this model. */
 function fitGeneric(profile: Profile, device: Device): Profile {
   const figures = figuresOf(device);
-  const usual = classes[device.class] as ClassFigures;
+  const usual = classFigures(device.class);
   const key = JSON.stringify([profile.id, figures]);
   const known = fitted.get(key);
   if (known) return known;

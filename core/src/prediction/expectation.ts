@@ -24,11 +24,33 @@ export interface ClassFigures {
   battery: boolean;
   family: string;
   allowance: number;
+  /** Watts at the feed that a healthy start peaks at, and that it settles at, for devices of the class: from, to. */
+  startW: readonly [number, number];
+  settledW: readonly [number, number];
+  /** Watts from which a charge on a raised contract is one as it should be, whatever the model. */
+  chargeFromW: number;
+}
+
+/** Generic figures of a class of device. */
+export function classFigures(deviceClass: Device['class']): ClassFigures {
+  return classes[deviceClass] as unknown as ClassFigures;
+}
+
+/** Watts that a healthy start peaks at and settles at: around what is known of the model, else as its class does. */
+export function startWindows(figures: ClassFigures, knownPeakW: number | null) {
+  const [startFromW, startToW] =
+    knownPeakW === null ? figures.startW : setups.statedStart.map((share) => share * knownPeakW);
+  return {
+    startFromW,
+    startToW,
+    settledFromW: figures.settledW[0],
+    settledToW: Math.max(figures.settledW[1], startToW),
+  };
 }
 
 /** Generic figures of the device's class, with what is stated for this model over them. */
 export function figuresOf(device: Device): ClassFigures {
-  const generic = classes[device.class] as ClassFigures;
+  const generic = classFigures(device.class);
   const { extra: _kept, ...stated } = device.expect;
   const known = Object.fromEntries(Object.entries(stated).filter(([, value]) => value !== undefined));
   const merged: ClassFigures = { ...generic, ...known };
@@ -41,6 +63,10 @@ export function figuresOf(device: Device): ClassFigures {
 export function expectationFor(device: Device, run: Run): Expectation {
   const figures = figuresOf(device);
   const { assembly, display } = run.setup;
+  const window = startWindows(
+    figures,
+    device.expect.startPeakA === undefined ? null : figures.startPeakA * figures.batteryV,
+  );
   const scale = (assembly ? setups.assembly[assembly] : 1) * (display ? setups.display[display] : 1);
   return {
     quiescentW: Math.max(1e-4, figures.quiescentA * figures.batteryV),
@@ -51,6 +77,13 @@ export function expectationFor(device: Device, run: Run): Expectation {
     raises: figures.raises,
     startsOnPower: figures.startsOnPower,
     allowance: figures.allowance,
+    ...window,
+    startFromW: window.startFromW * scale,
+    settledFromW: window.settledFromW * scale,
+    chargeFromW:
+      device.expect.chargeA === undefined
+        ? Math.min(figures.chargeFromW, setups.chargeShare * figures.chargeA * figures.contractV)
+        : setups.chargeShare * figures.chargeA * figures.contractV,
   };
 }
 

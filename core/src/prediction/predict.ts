@@ -112,6 +112,7 @@ function phase(
     tailKind: tail && tailKindOf(tail, isZero(tail)),
     topHoldS: Math.max(0, ...atTop.map((p) => p.seconds)),
     ...stepsOf(parts, t0, instrument, fromA ?? parts[0]?.amps ?? 0),
+    reversals: reversalsOf(parts),
     limitShare: share((p) => p.kind === 'limit'),
     burstShare: share((p) => p.kind === 'bursts' && p.high > seen.burstRatio * p.amps + 2 * instrument.noiseA),
     zeroShare: share(isZero),
@@ -120,6 +121,22 @@ function phase(
     pulses: fast ? pulsesOf(fast, all, loop) : loop && loop.t1 > t0 && loop.t0 < t1 ? loop : null,
     dropOuts: loop ? 0 : dropOuts(parts, isZero),
   };
+}
+
+/** How often the level turns round by a share that no freeze moves, without beginning again from a small part of its height. */
+function reversalsOf(parts: readonly Stretch[]): number {
+  let [reversals, direction, height, extreme] = [0, 0, 0, parts[0]?.amps ?? 0];
+  for (const { amps } of parts) {
+    height = Math.max(height, amps);
+    const step = amps - extreme;
+    const way = Math.sign(step);
+    const isClear = Math.abs(step) > seen.reversal * Math.min(extreme, amps) && Math.abs(step) > seen.zeroA;
+    if (isClear && direction !== 0 && way !== direction) reversals++;
+    if (isClear) direction = way;
+    if (isClear || way === direction) extreme = amps;
+    if (amps < seen.beginsAgainUnder * height) [reversals, height] = [0, amps];
+  }
+  return reversals;
 }
 
 /** The stretches between two instants, cut there. */

@@ -1,4 +1,4 @@
-import { checkIds, checkTypes, circuitIds, type CheckId, patternIds, feedVolts } from '../catalogue/index.ts';
+import { checkIds, checkTypes, circuitIds, type CheckId, type DeviceClass, patternIds, feedVolts } from '../catalogue/index.ts';
 import { hypothesesOf, type Hypothesis } from '../hypotheses/index.ts';
 import { drawDevices, populationFor, type DrawnDevice } from '../population/index.ts';
 import { seededRandom, type Random } from '../trace/index.ts';
@@ -14,8 +14,8 @@ import {
   type TwinSetup,
   type Workspace,
 } from '../twin/index.ts';
-import classes from './classes.json';
-import type { ClassFigures } from './expectation.ts';
+
+import { classFigures, startWindows } from './expectation.ts';
 import fit from './fit.json';
 import { featuresOf } from './predict.ts';
 import { railsOf, type ProbePhase, type RailPrediction } from './rail-table.ts';
@@ -235,7 +235,7 @@ function packed(start: StartUp, setup: TwinSetup, context: RunContext): Uint8Arr
 /** What a healthy unit of this device draws, as somebody would know it who has had another one on the bench. */
 function contextOf(board: Board, workspace: Workspace, deviceClass: string): RunContext {
   const { profile } = board;
-  const figures = classes[deviceClass as keyof typeof classes] as ClassFigures;
+  const figures = classFigures(deviceClass as DeviceClass);
   const healthy = new Trial(board, [], workspace);
   const benched = healthy.bench();
   const setup = { ...usualSetup, promptS: settings.pressedS, seconds: settings.seconds };
@@ -255,6 +255,8 @@ function contextOf(board: Board, workspace: Workspace, deviceClass: string): Run
     raises: contractV > feedVolts.raisedFrom ? 1 : 0,
     startsOnPower: profile.startsOnPower,
     allowance: setups.statedAllowance,
+    ...startWindows(figures, seen?.after?.peakW ?? null),
+    chargeFromW: setups.chargeShare * (chargeW > 0 ? chargeW : figures.chargeA * figures.contractV),
   };
   return {
     feed: 'battery',

@@ -18,6 +18,13 @@ export interface Expectation {
   startsOnPower: boolean;
   /** Natural-log allowance for the levels: small where the model's own figures are known. */
   allowance: number;
+  /** Watts at the feed between which a healthy start peaks, and between which it settles. */
+  startFromW: number;
+  startToW: number;
+  settledFromW: number;
+  settledToW: number;
+  /** Watts from which a charge is one as it should be. */
+  chargeFromW: number;
 }
 
 /** The run's setup and question, as far as the pattern depends on them. */
@@ -96,5 +103,9 @@ export function takeSight(f: Features, context: RunContext): Sight {
   if (!isAboveRest && before.levelW !== null && before.levelW <= 0.5 * restBefore) {
     sight.quietBefore = Math.max(sight.quietBefore, weight.almost * (1 - limited));
   }
+  // One digit of a coarse display is nothing.
+  const oneDigitA = windows.oneDigit * f.resolutionA;
+  if (context.feed === 'battery' && before.levelA !== null && before.levelA <= oneDigitA && f.resolutionA <= windows.coarsestA)
+    sight.quietBefore = Math.max(sight.quietBefore, weight.almost * (1 - limited));
   return sight;
 }

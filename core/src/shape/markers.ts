@@ -62,13 +62,13 @@ export function readMarkers(
   return { used: [...inside, ...inferred].sort(byTime), shown: [...sorted, ...inferred].sort(byTime), warnings };
 }
 
-/** The voltage comes from nothing within the run. */
+/** The source comes on within the run: from nothing to a voltage, or to a current that pulls the voltage down. */
 function inferOn(trace: Trace): number | null {
   let absent = 0;
   for (let k = 0; k < trace.t.length; k++) {
     const v = trace.v[k];
     if (v !== v) continue;
-    if (v < settings.voltagePresent) absent++;
+    if (v < settings.voltagePresent && !(trace.i[k] > settings.flowsA)) absent++;
     else return absent > 0 ? trace.t[k] : null;
   }
   return null;

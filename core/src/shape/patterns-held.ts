@@ -56,7 +56,7 @@ export function heldPatterns(s: Sight, last: Phase, supplied: number, lives: num
   const right = smallChargeIsRight(s);
   const enough = above(
     watts,
-    windows.chargeNormalFrom * e.chargeW,
+    e.chargeFromW,
     windows.chargeWidth + windows.chargeAllowance * e.allowance,
   );
   const token = below(Math.max(watts, 1e-4), windows.chargeTokenShare * e.chargeW, softness.wide, blur);
@@ -78,7 +78,10 @@ export function heldPatterns(s: Sight, last: Phase, supplied: number, lives: num
     'standby-hold': deadHold * standby * either(starting, weight.slight) * (1 - weight.most * fills),
     'partial-hold': deadHold * partial * either(starting, weight.trace) * (1 - weight.most * fills),
     'stall-mid':
-      deadHold * beyond * (1 - charging) * below(watts, windows.stallUnderPeak * e.startPeakW, softness.soft),
+      deadHold *
+      beyond *
+      (1 - charging) *
+      (f.prompted || context.battery === 'absent' || context.battery === 'disconnected' ? 1 : 1 - weight.most * enough) * below(watts, windows.stallUnderPeak * e.startPeakW, softness.soft),
     'charge-normal':
       supplied *
       Math.max(charging, weight.most * enough * chargeable) *

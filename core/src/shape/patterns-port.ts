@@ -1,10 +1,10 @@
 import { feedVolts } from '../catalogue/index.ts';
 import { above, below, either } from './membership.ts';
 import { startPatterns } from './patterns-start.ts';
-import { holds, minPulseW, normalStart, repeats, type Scores } from './phase-scores.ts';
+import { holds, minPulseW, moves, normalStart, repeats, settles, type Scores } from './phase-scores.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
-import type { Phase } from './types.ts';
+import type { Phase, VoltageFeatures } from './types.ts';
 import { chargeShare, heldPatterns } from './patterns-held.ts';
 
 /** Keeps a count of nothing above 0, for the logarithm. */
@@ -67,7 +67,7 @@ function atPort(s: Sight): AtPort {
   const fillsIt =
     context.battery === 'connected' && !f.prompted ? above(last.topHoldS, windows.chargeHoldS, softness.wide) : 0;
   const lives =
-    normalStart(last, e.startPeakW, e.idleW, s.width) * (1 - weight.most * holds(last)) * (1 - weight.nearly * fillsIt);
+    normalStart(last, e, s.width) * (1 - weight.most * holds(last) * (1 - Math.max(moves(last), settles(last, e)))) * (1 - weight.nearly * fillsIt);
   // Small devices charge at 5 V as well: an ampere and more is a charge as it should be, unless it is known to raise.
   const raisesForSure = e.raises < windows.plainChargeUpTo ? 0 : 1;
   return {
@@ -96,6 +96,9 @@ function atPort(s: Sight): AtPort {
 export function usbPatterns(s: Sight): Scores {
   const { f, context } = s;
   const port = atPort(s);
+  // The voltage alone was read: the contract was raised or it was not, and what flows is not known.
+  if (f.whole.levelA === null && f.voltage.absentShare < windows.bus.absentSomeFrom)
+    return { 'unraised-dark': 0.5 * port.unraised, 'unraised-low': 0.5 * port.unraised };
   const { bus, unraised, dead, hold, dark, low, lives, charging, plain } = port;
   const scores: Scores = {};
   scores['unraised-dark'] = unraised * dark * dead * hold;
@@ -137,6 +140,8 @@ function startsAtPort(s: Sight, { last, charging }: AtPort, scores: Scores): voi
     const starts = startPatterns(s);
     for (const id of ['surge-on-prompt', 'hiccup', 'restart-loop', 'start-then-off'] as const)
       scores[id] = (starts[id] ?? 0) * (1 - weight.much * charging);
+    // Nobody pressed: what flows is a charge or a hold, unless it sits in its limit.
+    if (!f.prompted) scores['surge-on-prompt'] = (scores['surge-on-prompt'] ?? 0) * weight.some;
     return;
   }
   const volts = f.voltage.tail ?? feedVolts.plainUsb;
@@ -178,7 +183,7 @@ export function dcPatterns(s: Sight): Scores {
   const bus = busPatterns(s);
   const starts = startPatterns(s);
   const last = s.after ?? f.whole;
-  const lives = s.after ? normalStart(s.after, e.startPeakW, e.idleW, s.width) : 0;
+  const lives = s.after ? normalStart(s.after, e, s.width) : 0;
   const scores: Scores = { ...starts };
   const limited = f.whole.limitShare;
   const unprompted = !f.prompted && !e.startsOnPower && context.question !== 'charge';
@@ -190,7 +195,7 @@ export function dcPatterns(s: Sight): Scores {
   scores['draw-before-prompt'] = (scores['draw-before-prompt'] ?? 0) * (1 - weight.almost * charges);
   const held = heldPatterns(s, last, 1 - limited, lives);
   for (const id of Object.keys(held) as (keyof Scores)[]) {
-    const share = unprompted && (id === 'standby-hold' || id === 'dark-hold') ? weight.much : 1;
+    const share = unprompted && id === 'dark-hold' ? weight.much : 1;
     const collapsed = (starts['start-then-off'] ?? 0) + (starts['surge-on-prompt'] ?? 0);
     scores[id] = Math.max(
       id === 'stall-mid' ? 0 : (scores[id] ?? 0),
@@ -210,7 +215,7 @@ export function dcPatterns(s: Sight): Scores {
     scores.quiet =
       (1 - repeated) *
       s.quietBefore *
-      below(f.whole.levelW, windows.standbyW, softness.soft) *
+      below(f.whole.levelW, windows.darkW, softness.soft) *
       above(f.whole.levelW, windows.nothingOnPortW, softness.vague) *
       0.5;
     scores['no-draw'] =
@@ -224,12 +229,21 @@ export function dcPatterns(s: Sight): Scores {
   return scores;
 }
 
+/** A level that falls a little and comes back, again and again by the clock: a charge that lets go of a battery. */
+function fallsByTheClock({ cycles }: VoltageFeatures): number {
+  if (!cycles || (cycles.plateau !== null && cycles.plateau <= windows.bus.cyclePlateauFrom)) return 0;
+  const share = (cycles.highA - cycles.lowA) / Math.max(cycles.highA, 1e-6);
+  return (
+    above(cycles.count, windows.count.pulses, softness.medium) * above(share, windows.bus.clockShareFrom, softness.wide)
+  );
+}
+
 /** Logs that hold only a voltage. */
 export function voltagePatterns(s: Sight): Scores {
   const { voltage } = s.f;
   if (voltage.highest === null) return {};
   const never = above(voltage.absentShare, windows.bus.neverFrom, softness.exact);
-  const dropped = either(above(voltage.collapses, windows.bus.droppedFrom, softness.soft), 0);
+  const dropped = either(above(voltage.collapses, windows.bus.droppedFrom, softness.soft), fallsByTheClock(voltage));
   const bus = busPatterns(s);
   const onBus =
     s.context.feed === 'usb-c' && voltage.highest > windows.bus.fromV && (voltage.sag ?? 1) < windows.bus.sagFrom;

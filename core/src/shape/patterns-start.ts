@@ -38,7 +38,7 @@ export function startPatterns(s: Sight): Scores {
   const limited = above(before.limitShare, windows.limitedFrom, softness.wide);
   if (context.feed !== 'usb-c') scores['limit-at-once'] = limited;
 
-  const lives = after ? normalStart(after, e.startPeakW, e.idleW, s.width) : 0;
+  const lives = after ? normalStart(after, e, s.width) : 0;
   const rests = restingPatterns(s, draws, lives);
   Object.assign(scores, rests);
   const period = before.pulses?.periodS ?? after?.pulses?.periodS ?? null;
@@ -176,7 +176,9 @@ function surgesAfter({ context }: Sight, after: Phase, highAndSteady: number): n
   const { surge } = windows;
   // On a port or a DC input what stays under the windows of the holds is a hold.
   const startPeakW =
-    context.feed === 'battery' ? e.startPeakW : Math.max(e.startPeakW, windows.portSurgeFromW / windows.surgeOverPeak);
+    context.feed === 'battery'
+      ? e.startPeakW
+      : Math.max(e.startPeakW, windows.portSurgeFromW / windows.surgeOverPeak, e.startToW / windows.surgeOverPeak);
   const width = windows.surgeWidth + surge.allowance * e.allowance;
   const overPeak = above(after.peakW, windows.surgeOverPeak * startPeakW, width);
   const flatTop = above(after.topHoldS, surge.topFromS, 0.5) * below(after.burstShare, surge.burstUpTo, softness.wide);

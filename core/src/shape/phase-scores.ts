@@ -1,6 +1,7 @@
 import { above, below, either } from './membership.ts';
 import windows from './windows.json';
 import type { PatternId } from '../catalogue/index.ts';
+import type { Expectation } from './context.ts';
 import type { Phase } from './types.ts';
 
 const { softness, weight } = windows;
@@ -54,17 +55,50 @@ export function climb(p: Phase, peakW: number): number {
 }
 
 /**
+ * Goes up and down by a fifth and more several times, without falling to nothing: what loads, not what is frozen.
+ *
+ * @returns 0 to 1
+ */
+export function moves(p: Phase): number {
+  return (
+    either(
+      above(p.reversals + someCount, windows.count.several, softness.soft),
+      above(p.burstShare, windows.movingBurstFrom, softness.soft),
+    ) *
+    below(p.dropOuts + someCount, windows.count.several, softness.soft) *
+    (1 - repeats(p))
+  );
+}
+
+/**
+ * Came down from the height of a start to the level of a device that somebody works with, and is not frozen at its top.
+ *
+ * @returns 0 to 1
+ */
+export function settles(p: Phase, e: Pick<Expectation, 'startFromW' | 'settledFromW' | 'settledToW'>): number {
+  return (
+    above(p.peakW, e.startFromW, softness.soft) *
+    above(p.tailW, e.settledFromW, softness.soft) *
+    below(p.tailW, e.settledToW, softness.soft) *
+    below((p.tailW ?? 0) / Math.max(p.peakW ?? 0, 1e-6), windows.start.fellTo, softness.sharp) *
+    above(p.reversals + someCount, windows.start.cameDown, softness.soft) *
+    above(p.topHoldS, windows.start.topSeenS, softness.soft) *
+    above(p.steps, windows.count.several, softness.soft)
+  );
+}
+
+/**
  * Looks like a healthy start: reaches the expected height and lives.
  *
- * @param peakW watts a healthy start reaches
- * @param idleW watts it settles at
+ * @param e watts that a healthy start reaches and settles at
  * @param width natural-log width of the windows
  * @returns 0 to 1
  */
-export function normalStart(p: Phase, peakW: number, idleW: number, width: number): number {
+export function normalStart(p: Phase, e: Expectation, width: number): number {
+  const { startPeakW: peakW, idleW } = e;
   const high = above(p.peakW, windows.normalPeakFrom * peakW, width);
   const lively = above(p.burstShare, windows.normalBurstFrom, softness.wide);
-  const settles =
+  const falls =
     above(p.peakW, windows.start.settlePeakFrom * peakW, width) *
     above(p.tailW, windows.start.tailFrom * idleW, softness.wide) *
     below(p.tailW, windows.start.settleUpTo * (p.peakW ?? 1), softness.medium);
@@ -81,11 +115,13 @@ export function normalStart(p: Phase, peakW: number, idleW: number, width: numbe
     above(p.peakW, windows.normalPeakFrom * peakW, softness.soft) *
     above(p.tailW, windows.start.idleFrom * idleW, softness.sharp) *
     below(p.tailW, Math.min(windows.start.idleUpTo * idleW, windows.climbTailUpTo * (p.peakW ?? 1)), softness.sharp);
+  // As people read it off a display: a few numbers that go up, down and up, and end at the level of somebody working.
+  const moving = moves(p) * above(p.tailW, windows.start.movingTailFrom * idleW, softness.wide);
   const stays = above(p.tailW, windows.start.staysFrom * idleW, softness.wide);
   const still = 1 - p.limitShare;
   return (
     high *
-    either(lively, weight.much * settles * steps, weight.most * climbs, weight.most * idles) *
+    either(lively, weight.much * falls * steps, weight.most * climbs, weight.most * idles, weight.almost * moving, weight.much * settles(p, e)) *
     stays *
     still *
     (1 - repeats(p)) *

@@ -64,6 +64,7 @@ export function describePhase(
     tailKind: tail?.piece.kind ?? null,
     topHoldS: longestTop(parts),
     ...countSteps(parts, c.noise, options.fromA ?? parts[0]?.piece.mean ?? 0, zero, t0),
+    reversals: countReversals(parts, Math.max(c.noise, resolutionA)),
     limitShare: share('limit') + (seconds === 0 ? 0 : unmeasured / seconds),
     burstShare: share('bursts'),
     zeroShare: share('zero'),
@@ -154,6 +155,29 @@ function countSteps(parts: Part[], noise: number, from: number, zero: number, t0
     }
   }
   return { steps, lastStepAfterS };
+}
+
+/**
+ * How often the level turns round, from rising to falling and back, by a share that no freeze moves and by more than a digit. What
+ * falls to a small part of its height begins again: that is no movement of one start.
+ */
+function countReversals(parts: Part[], leastA: number): number {
+  let [reversals, direction, height] = [0, 0, 0];
+  let extreme = parts[0]?.piece.mean ?? 0;
+  for (const { piece } of parts) {
+    if (piece.kind === 'pulses') continue;
+    height = Math.max(height, piece.mean);
+    const step = piece.mean - extreme;
+    const way = Math.sign(step);
+    const isClear =
+      Math.abs(step) > settings.reversalNoise * leastA &&
+      Math.abs(step) > settings.reversal * Math.min(Math.abs(extreme), Math.abs(piece.mean));
+    if (isClear && direction !== 0 && way !== direction) reversals++;
+    if (isClear) direction = way;
+    if (isClear || way === direction) extreme = piece.mean;
+    if (piece.mean < settings.beginsAgainUnder * height) [reversals, height] = [0, piece.mean];
+  }
+  return reversals;
 }
 
 /** Falls to nothing with a return to something, outside regular repetitions. */

@@ -131,8 +131,9 @@ function atLimit(p: Piece, c: Channels, trace: Trace): boolean {
   const { limitA, setV, feed } = trace;
   const slack = limitA === null ? 0 : Math.max((1 - settings.limitShare) * limitA, trace.instrument.resolutionA ?? 0);
   const atStated = limitA !== null && p.mean >= limitA - slack;
-  const sagged =
-    setV !== null && p.meanV !== null && feed !== 'usb-c' && p.meanV < settings.saggedTo * setV && p.meanV > 0;
+  // Below what any device runs on a supply is in its limit, whatever was said of it.
+  const leastV = setV !== null ? settings.saggedTo * setV : feed === 'battery' ? settings.noDeviceRunsUnderV : 0;
+  const sagged = p.meanV !== null && feed !== 'usb-c' && p.meanV < leastV && p.meanV > 0;
   if (atStated) return true;
   return limitA === null && sagged && p.mean > settings.saggedFromA;
 }

@@ -58,6 +58,8 @@ export interface Phase {
   topHoldS: number;
   /** Distinct rising steps. */
   steps: number;
+  /** How often the level turns round by a fifth or more: a start moves, a freeze is flat. */
+  reversals: number;
   limitShare: number;
   burstShare: number;
   zeroShare: number;
