@@ -58,9 +58,13 @@ export function planNext(
   const tried = triedSince(standing);
   const isMended = stage.isShortGone && stage.inVain === 0 && !tried;
   if (history.value.actions.length > 0 && (now.works >= worksFrom || isMended)) {
-    const fits = now.works >= worksFrom ? [] : rankTests(standing, grouping, stage).filter(isFitting);
+    const fits = rankTests(standing, grouping, stage).filter(isFitting);
     const proofs = openProofs(history, shop.functions).map(proofSuggestion);
-    const next = [...fits.map((r) => suggest(standing, grouping, r)), ...proofs].slice(0, policy.maxSuggestions);
+    // What was unplugged to make it work has to be replaced; what was taken off may often stay off, once it works.
+    const first = now.works < worksFrom ? fits : fits.filter((r) => (r.candidate.depth ?? 0) <= depthOf.plugPulled);
+    const later = fits.filter((r) => !first.includes(r));
+    const said = (list: RankedTest[]): Suggestion[] => list.map((r) => suggest(standing, grouping, r));
+    const next = [...said(first), ...proofs, ...said(later)].slice(0, policy.maxSuggestions);
     const outlook = { minutes: 0, decided: Math.max(...circuits) };
     return { next: next.length > 0 ? next : [stopSuggestion(closeAdvice)], outlook };
   }

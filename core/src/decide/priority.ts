@@ -27,7 +27,6 @@ export function priorityOf(
   const looked = value.checks.some((c) => c.id === 'visual' && c.outcome !== null);
   const lookFirst = (value.intake.liquid || value.intake.priorRepair) && !looked && value.readings.length === 0;
   const hasShort = stage.shorts.length > 0;
-  const located = stage.shorts.some((s) => s.hot !== null);
   return (candidate) => {
     const { kind, id, check, action } = candidate;
     if (id.startsWith('place:')) {
@@ -43,7 +42,8 @@ export function priorityOf(
         return rank.damage;
       return lookFirst && check === 'visual' ? rank.look : 0;
     }
-    if (kind === 'action') return located && (candidate as ChangeCandidate).needs !== 'nothing' ? rank.located : 0;
+    if (kind === 'action')
+      return ['located', 'short-behind'].includes((candidate as ChangeCandidate).needs) ? rank.located : 0;
     if (kind !== 'injection') return 0;
     const fed = stage.shorts.find((s) => s.where === candidate.where || (candidate.at?.includes(s.where) ?? false) || isSamePart(s.where, candidate.where ?? ''));
     return fed && fed.hot === null ? rank.short : 0;

@@ -5,7 +5,10 @@ import rules from './implied-by-runs.json';
 import { impliedByRuns } from './implied-by-runs.ts';
 import type { History } from './kind.ts';
 import { unpluggedPairs } from './unplugged-runs.ts';
+import { movedBetweenRuns } from './moved.ts';
 import { isHealthy } from './observed-run.ts';
+import { earlierRun } from './run-before.ts';
+import { runShowsLife, showsItWorks } from './works.ts';
 
 /** What decides whether a check fits: the case, and what its runs showed in the present state of the device. */
 interface Standing {
@@ -31,8 +34,8 @@ const fits: Readonly<Record<CheckId, (s: Standing) => boolean>> = {
     asksPort && !value.runs.some((r) => r.setup.charger === 'known-good') && !value.intake.batterySwollen,
   'charge-indicator': ({ asksPort, value }) => asksPort || value.runs.some((r) => r.feed === 'dc-in'),
   'press-response': ({ history, value }) => {
-    const now = value.actions.length;
-    const current = value.runs.filter((r) => history.epochOf(r.after) === now || now === 0);
+    const since = sameSince(history);
+    const current = value.runs.filter((r) => history.epochOf(r.after) >= since);
     return !current.some((r) => pressed(history, r.id));
   },
   screen: ({ history }) =>
@@ -71,14 +74,15 @@ export function checkApplies(history: History, check: CheckId): boolean {
   const { value, figures, seen, epochOf } = history;
   if (value.checks.some((c) => c.id === check && c.outcome !== null && isStill(history, c.after))) return false;
   // What the runs have shown already is not asked.
-  const shown = impliedByRuns(seen.filter((s) => epochOf(s.run.after) === value.actions.length)).get(check);
+  const since = sameSince(history);
+  const shown = impliedByRuns(seen.filter((s) => epochOf(s.run.after) >= since)).get(check);
   if (shown && shown.certainty >= rules.shownFrom) return false;
   const usb = value.runs.filter((r) => r.feed === 'usb-c');
   const hasPort = hasUsbPort(history);
   const asksPort =
     hasPort &&
     (usb.length > 0 || value.runs.length === 0 || ['no-charge', 'slow-charge'].includes(value.complaintKind ?? ''));
-  const patterns = seen.filter((s) => epochOf(s.run.after) === value.actions.length).map((s) => topPattern(s.patterns));
+  const patterns = seen.filter((s) => epochOf(s.run.after) >= since).map((s) => topPattern(s.patterns));
   return fits[check]({ history, value, figures, patterns, usb, hasPort, asksPort });
 }
 
@@ -110,7 +114,23 @@ function pressed({ seen }: History, run: string): boolean {
   return found?.shape.features.prompted ?? false;
 }
 
-/** What was answered before the last change need not be asked again until the device has changed. */
-function isStill({ epochOf, value }: History, after: string | null): boolean {
-  return epochOf(after) === value.actions.length || value.actions.length === 0 || epochOf(after) === 0;
+/** What was answered before a change need not be asked again while the device is as it was: until something shows life, or moves. */
+function isStill(history: History, after: string | null): boolean {
+  const { epochOf, value } = history;
+  return epochOf(after) >= sameSince(history) || value.actions.length === 0;
+}
+
+/** The first state of the device that is still the present one, as far as anything shows. */
+export function sameSince({ epochOf, value, seen }: History): number {
+  for (let epoch = value.actions.length; epoch > 0; epoch--) {
+    const action = value.actions[epoch - 1];
+    const runs = seen.filter((s) => epochOf(s.run.after) === epoch);
+    const moved = runs.some((s) => {
+      const before = earlierRun({ seen, epochOf, value }, s);
+      return runShowsLife(s) || (before !== null && movedBetweenRuns(before, s) !== 'same');
+    });
+    const lives = value.checks.some((c) => epochOf(c.after) === epoch && showsItWorks(c));
+    if (moved || lives || action.byItself) return epoch;
+  }
+  return 0;
 }

@@ -9,7 +9,8 @@ import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
 import { movedQuestion } from './moved.ts';
 import { populationOf } from './population.ts';
 import type { Hint } from './question.ts';
-import { unpluggedQuestion } from './unplugged-runs.ts';
+import { freeingParts, unpluggedQuestion } from './unplugged-runs.ts';
+import { showsItWorks } from './works.ts';
 import { impliedByRuns } from './implied-by-runs.ts';
 
 type Changes = Partial<Record<CheckId, { circuits: string[]; words: Record<string, string> }>>;
@@ -43,6 +44,14 @@ export const checkKind: ObservationKind = {
           { ...common, sentence: sayCheck(check), answer: { question, word: moved, hints: [] }, likelihood: null },
         ];
       }
+      // What lives while something is unplugged says of that part what the run beside it says.
+      const freeing = showsLife(id, outcome) && check.unplugged.length === 0 ? freeingParts(history, common.epoch) : [];
+      if (freeing.length > 0) {
+        const asked = unpluggedQuestion(history, freeing);
+        return [
+          { ...common, sentence: sayCheck(check), answer: { question: asked, word: 'recovers', hints: [] }, likelihood: null },
+        ];
+      }
       const question =
         id === 'peripherals-unplugged' && check.unplugged.length > 0
           ? unpluggedQuestion(history, check.unplugged)
@@ -61,6 +70,9 @@ export const checkKind: ObservationKind = {
       return [plainCandidate({ id: `check:${id}`, check: id, name, minutes, depth, question })];
     }),
 };
+
+const showsLife = (id: CheckId, outcome: string): boolean =>
+  showsItWorks({ id, outcome, half: null, unplugged: [] }) || (id === 'fan' && outcome === 'spins');
 
 /** What the runs of this state of the device have shown of the answer already. */
 export function shownHints(history: History, check: CheckId, epoch: number): Hint[] {

@@ -140,6 +140,19 @@ export function recoversBeside(history: History, seen: SeenRun): boolean {
   );
 }
 
+/**
+ * Whether a run was made with the customer's own charger and fails, where the same with a known-good one works: it tells of the
+ * charger, and nothing of the device.
+ */
+export function failsByItsCharger(history: History, seen: SeenRun): boolean {
+  if (history.space.closeness === 'own') return false;
+  const charger = comparisons.find((c) => c.check === 'known-good-charger');
+  return (
+    charger !== undefined &&
+    pairsOf(history, recognised(history), charger).some(({ plain, tried }) => plain === seen && isHealthy(tried))
+  );
+}
+
 function pairs(history: History, usable: readonly SeenRun[], comparison: (typeof comparisons)[number]): Entry[] {
   const { check, says } = comparison;
   return pairsOf(history, usable, comparison).flatMap(({ plain, tried, later }) => {

@@ -187,11 +187,11 @@ export function fedHeatQuestion(space: Space, circuit: CircuitId | null, rail: s
       const p =
         at === null
           ? row[word]
-          : at === fed
-            ? row['spot:own'] ?? row['spot:rail']
-            : at === own
-              ? (row['spot:own'] ?? spread + unexpected)
-              : spread;
+          : at === own && row['spot:own'] !== undefined
+            ? row['spot:own']
+            : at === fed
+              ? row['spot:rail']
+              : spread + (at === own ? unexpected : 0);
       outcomes[word][h] = Math.max(p, 1e-4);
     }
   });

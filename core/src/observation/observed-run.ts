@@ -73,6 +73,7 @@ export function readsTheSame(a: SeenRun, b: SeenRun): boolean {
 /** The level of a run in words; `like` names the run it is compared with, whose phase is taken. */
 export function sayLevel(seen: SeenRun, like = seen): string {
   const { amps, volts, resolutionA } = standing(seen, isBefore(like));
+  if (amps === null) return volts === null ? 'nothing measured' : formatVoltage(volts);
   return volts === null
     ? formatCurrent(amps, resolutionA)
     : `${formatCurrent(amps, resolutionA)} at ${formatVoltage(volts)}`;

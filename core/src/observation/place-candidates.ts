@@ -1,4 +1,5 @@
 import { actionTypes, type ActionKind, type CircuitId } from '../catalogue/index.ts';
+import type { Action } from '../case/index.ts';
 import { likelySamePlace, suggestedCircuits } from '../hypotheses/index.ts';
 import heat from './heat.json';
 import type { Candidate, History } from './kind.ts';
@@ -7,6 +8,7 @@ import { isSamePart, partStates, partsAway } from './part-states.ts';
 import { groundQuestion } from './reading-question.ts';
 import rules from './readings.json';
 import { shortsOf } from './shorts.ts';
+import { runShowsLife, showsItWorks } from './works.ts';
 
 /** A place where damage was seen, in the words of whoever saw it. */
 export interface DamagedPlace {
@@ -94,9 +96,31 @@ export function placeCandidates(history: History): Candidate[] {
       depth: d.isSeparable ? 2 : rules.depth,
     });
     const isDirty = d.outcome === 'residue' || d.outcome === 'corrosion';
-    return [...(isMeasured || d.isSeparable ? [] : [measure]), ...(isDirty ? [clean] : [])];
+    const isJoint = d.circuit === 'joint.stack' || suggestedCircuits(d.where).has('joint.stack');
+    const renew = placeAction(history, isJoint ? 'reflow' : 'replace', {
+      ...point,
+      name: isJoint ? `Renew the joint: ${d.where}` : `${actionTypes.replace.imperative}: ${d.where}`,
+      minutes: heat.minutes.fit,
+      depth: isJoint ? 5 : heat.depth,
+    });
+    return [
+      ...(isMeasured || d.isSeparable || isJoint ? [] : [measure]),
+      ...(isDirty ? [clean] : []),
+      ...(d.outcome === 'cracked' && (isMeasured || isJoint) ? [renew] : []),
+    ];
   });
   return [...awayCandidates(history), ...warm, ...damaged];
+}
+
+/** Whether the device came to life when something was unplugged: then it is what has to be replaced. */
+function isCulprit({ value, seen, epochOf }: History, action: Action): boolean {
+  const epoch = value.actions.indexOf(action) + 1;
+  const since = value.actions.slice(epoch);
+  return (
+    since.every((a) => !actionTypes[a.kind].isRepair) &&
+    (seen.some((s) => epochOf(s.run.after) === epoch && runShowsLife(s)) ||
+      value.checks.some((c) => epochOf(c.after) === epoch && showsItWorks(c)))
+  );
 }
 
 /** A new part where one was taken off, and what was lifted or unplugged put back. */
@@ -106,6 +130,17 @@ function awayCandidates(history: History): Candidate[] {
   return partsAway(history).flatMap((part): Candidate[] => {
     if (part.is === 'off' && part.stays) return [];
     // What was unplugged to be tried goes back once something was done to it, or to what it was unplugged for.
+    const freed = part.is === 'unplugged' && isCulprit(history, part.action);
+    if (freed)
+      return [
+        placeAction(history, 'replace', {
+          where: part.name,
+          circuit: part.circuit,
+          name: `Fit a new part: ${part.name}`,
+          minutes: heat.minutes.fit,
+          depth: 2,
+        }),
+      ];
     const since = value.actions.slice(value.actions.indexOf(part.action) + 1);
     const isDue = since.some((a) => actionTypes[a.kind].isRepair) || shorts.some((s) => s.isGone);
     if (part.is !== 'off' && !isDue) return [];

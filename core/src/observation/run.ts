@@ -8,7 +8,7 @@ import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
 import { populationOf, withPopulation } from './population.ts';
 import { background, relativeStates, stateIndex, type Question } from './question.ts';
-import { recoversBeside } from './comparison.ts';
+import { failsByItsCharger, recoversBeside } from './comparison.ts';
 import { earlierRun, sameSetup } from './run-before.ts';
 import details from './run-details.json';
 import rules from './runs.json';
@@ -207,6 +207,8 @@ function sayRun(seen: SeenRun): string {
   return `run ${seen.run.id}: “${patternNames[top.id]}” (${formatPercent(top.p)}${level}${period})`;
 }
 
+const byItsCharger = 'a known-good charger works in its place, so it tells of the charger';
+
 const neverOn = 'the output was never on in it, so that the device was asked nothing';
 
 /** A supply that stood at nothing and gave nothing, and not in its limit: whoever recorded it forgot to switch it on. */
@@ -233,6 +235,7 @@ export const runKind: ObservationKind = {
       if (neverFed(seen)) return [{ kind: 'run', source: `run:${seen.run.id}`, epoch, leftOut: neverOn }];
       if (before && !isHealthy(before)) return [];
       if (recoversBeside(history, seen)) return [];
+      if (failsByItsCharger(history, seen)) return [{ kind: 'run', source: `run:${seen.run.id}`, epoch, leftOut: `run ${seen.run.id}: ${byItsCharger}` }];
       const table = byTable(history, seen);
       const { space, over, value } = history;
       const observed = { features: seen.shape.features, patterns: seen.patterns };

@@ -227,7 +227,8 @@ function isolated({ space, value }: Pick<History, 'space' | 'value'>, action: Ac
   const isWarm = (circuit: CircuitId): boolean => value.injections.some((i) => i.hotCircuit === circuit);
   return (h) => {
     const { circuit } = space.hypotheses[h];
-    const away = circuit === action.circuit || isWarm(circuit) ? 0 : (fed[circuit] ?? 0);
+    // A transistor that lets the input through to the core reads free once its coil is off; one that is short to ground does not.
+    const away = circuit === action.circuit ? rules.throughOwn : isWarm(circuit) ? 0 : (fed[circuit] ?? 0);
     const from = (state: FaultState): number[] => {
       const stays = keep(state);
       return state === 'same' ? faultStates.map((_, s) => away * cutOff[s] + (1 - away) * miss[s]) : stays;

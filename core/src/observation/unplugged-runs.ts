@@ -91,8 +91,19 @@ export function unpluggedQuestion(history: Pick<History, 'value' | 'space'>, par
     key: `unplugged:${[...parts].map((p) => p.toLowerCase()).sort().join('+')}`,
     repeats: steps.repeats,
     lacking: 'same',
+    // A cause that is not known does not happen to leave with the part that was unplugged.
+    saysUnmodelled: true,
     outcomes: Object.fromEntries(Object.keys(shares.miss).map((word) => [word, rows.map((row) => row[word])])),
   };
+}
+
+/** Parts without which the device works in a state of it; empty where none were found. */
+export function freeingParts(history: History, epoch: number): string[] {
+  const usable = history.seen.filter((s) => history.epochOf(s.run.after) <= epoch);
+  const pair = unpluggedPairs(history, usable).findLast(
+    ({ tried }) => isHealthy(tried) && history.epochOf(tried.run.after) === epoch,
+  );
+  return pair?.parts ?? [];
 }
 
 /** The answers that such pairs of runs give. */

@@ -276,6 +276,7 @@ function voltageOf(start: StartUp, from: number, end: number, usb: boolean): Vol
     tail: segments.at(-1)?.volts ?? null,
     absentShare: total === 0 ? 0 : 1 - presentS / total,
     presentS,
+    dips: null,
     cycles:
       rises && usb
         ? {

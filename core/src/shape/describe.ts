@@ -7,7 +7,7 @@ import { describePhase } from './phases.ts';
 import { pieceSeconds, type Piece } from './pieces.ts';
 import settings from './settings.json';
 import { segmentTrace, type Segmentation } from './segments.ts';
-import type { Features, Shape, VoltageFeatures } from './types.ts';
+import type { Features, Phase, Shape, VoltageFeatures } from './types.ts';
 import { describeVoltage } from './voltage.ts';
 
 export interface DescribeOptions extends MarkerContext {
@@ -72,8 +72,10 @@ function measureFeatures(
   const prompt = markers.find((m) => m.event === 'prompt' && m.t >= from - settings.promptSlackS && m.t <= end);
   const slept = markers.find((m) => m.event === 'note' && sleepWords.test(m.note ?? '') && m.t > from && m.t < end);
   const resolutionA = trace.instrument.resolutionA ?? 0;
-  const phase = (t0: number, t1: number, skipInrush: boolean, fromA: number | null) =>
-    describePhase(found, t0, t1, options.feedV, resolutionA, { skipInrush, fromA });
+  const phase = (t0: number, t1: number, skipInrush: boolean, fromA: number | null): Phase => {
+    const measured = describePhase(found, t0, t1, options.feedV, resolutionA, { skipInrush, fromA });
+    return trace.quantity === 'current' ? measured : { ...measured, ...noCurrent };
+  };
   const before = prompt ? phase(from, Math.max(from, prompt.t), true, null) : null;
   return {
     whole: phase(from, end, true, 0),
@@ -96,6 +98,23 @@ function measureFeatures(
     smoothShare: smoothShare(found),
   };
 }
+
+/** What a log that holds only a voltage says of currents: nothing. */
+const noCurrent = {
+  levelA: null,
+  levelW: null,
+  peakA: null,
+  peakW: null,
+  peakAfterS: null,
+  riseAfterS: null,
+  lastStepAfterS: null,
+  tailA: null,
+  tailW: null,
+  steps: 0,
+  reversals: 0,
+  limitShare: 0,
+  burstShare: 0,
+} satisfies Partial<Phase>;
 
 function lastPresent(trace: Trace): number {
   for (let k = trace.t.length - 1; k >= 0; k--) if (trace.v[k] >= 1) return trace.t[k];

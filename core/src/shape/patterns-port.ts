@@ -1,7 +1,7 @@
 import { feedVolts } from '../catalogue/index.ts';
 import { above, below, either } from './membership.ts';
 import { startPatterns } from './patterns-start.ts';
-import { holds, minPulseW, moves, normalStart, repeats, settles, type Scores } from './phase-scores.ts';
+import { holds, minPulseW, moves, normalStart, repeats, type Scores } from './phase-scores.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
 import type { Phase, VoltageFeatures } from './types.ts';
@@ -67,7 +67,7 @@ function atPort(s: Sight): AtPort {
   const fillsIt =
     context.battery === 'connected' && !f.prompted ? above(last.topHoldS, windows.chargeHoldS, softness.wide) : 0;
   const lives =
-    normalStart(last, e, s.width) * (1 - weight.most * holds(last) * (1 - Math.max(moves(last), settles(last, e)))) * (1 - weight.nearly * fillsIt);
+    normalStart(last, e, s.width) * (1 - weight.most * holds(last) * (1 - moves(last))) * (1 - weight.nearly * fillsIt);
   // Small devices charge at 5 V as well: an ampere and more is a charge as it should be, unless it is known to raise.
   const raisesForSure = e.raises < windows.plainChargeUpTo ? 0 : 1;
   return {
@@ -230,11 +230,11 @@ export function dcPatterns(s: Sight): Scores {
 }
 
 /** A level that falls a little and comes back, again and again by the clock: a charge that lets go of a battery. */
-function fallsByTheClock({ cycles }: VoltageFeatures): number {
-  if (!cycles || (cycles.plateau !== null && cycles.plateau <= windows.bus.cyclePlateauFrom)) return 0;
-  const share = (cycles.highA - cycles.lowA) / Math.max(cycles.highA, 1e-6);
+function fallsByTheClock({ dips, highest }: VoltageFeatures): number {
+  if (!dips || (dips.plateau !== null && dips.plateau <= windows.bus.cyclePlateauFrom)) return 0;
+  const share = (dips.highA - dips.lowA) / Math.max(highest ?? 0, 1e-6);
   return (
-    above(cycles.count, windows.count.pulses, softness.medium) * above(share, windows.bus.clockShareFrom, softness.wide)
+    above(dips.count, windows.count.pulses, softness.medium) * above(share, windows.bus.clockShareFrom, softness.wide)
   );
 }
 

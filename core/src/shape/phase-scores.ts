@@ -66,24 +66,8 @@ export function moves(p: Phase): number {
       above(p.burstShare, windows.movingBurstFrom, softness.soft),
     ) *
     below(p.dropOuts + someCount, windows.count.several, softness.soft) *
+    above((p.tailW ?? 0) / Math.max(p.peakW ?? 0, 1e-6), windows.start.staysAbove, softness.soft) *
     (1 - repeats(p))
-  );
-}
-
-/**
- * Came down from the height of a start to the level of a device that somebody works with, and is not frozen at its top.
- *
- * @returns 0 to 1
- */
-export function settles(p: Phase, e: Pick<Expectation, 'startFromW' | 'settledFromW' | 'settledToW'>): number {
-  return (
-    above(p.peakW, e.startFromW, softness.soft) *
-    above(p.tailW, e.settledFromW, softness.soft) *
-    below(p.tailW, e.settledToW, softness.soft) *
-    below((p.tailW ?? 0) / Math.max(p.peakW ?? 0, 1e-6), windows.start.fellTo, softness.sharp) *
-    above(p.reversals + someCount, windows.start.cameDown, softness.soft) *
-    above(p.topHoldS, windows.start.topSeenS, softness.soft) *
-    above(p.steps, windows.count.several, softness.soft)
   );
 }
 
@@ -121,7 +105,7 @@ export function normalStart(p: Phase, e: Expectation, width: number): number {
   const still = 1 - p.limitShare;
   return (
     high *
-    either(lively, weight.much * falls * steps, weight.most * climbs, weight.most * idles, weight.almost * moving, weight.much * settles(p, e)) *
+    either(lively, weight.much * falls * steps, weight.most * climbs, weight.most * idles, weight.almost * moving) *
     stays *
     still *
     (1 - repeats(p)) *

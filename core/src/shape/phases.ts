@@ -164,8 +164,8 @@ function countSteps(parts: Part[], noise: number, from: number, zero: number, t0
 function countReversals(parts: Part[], leastA: number): number {
   let [reversals, direction, height] = [0, 0, 0];
   let extreme = parts[0]?.piece.mean ?? 0;
-  for (const { piece } of parts) {
-    if (piece.kind === 'pulses') continue;
+  for (const { piece, seconds } of parts) {
+    if (piece.kind === 'pulses' || seconds < settings.reversalLeastS) continue;
     height = Math.max(height, piece.mean);
     const step = piece.mean - extreme;
     const way = Math.sign(step);

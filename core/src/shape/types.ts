@@ -95,6 +95,8 @@ export interface VoltageFeatures {
   /** Seconds for which a voltage stood at all. */
   presentS: number;
   cycles: Pulses | null;
+  /** The same of a log that holds only a voltage, over its lowest level: a charge that lets go by the clock. Volts over that level. */
+  dips: Pulses | null;
   /** Falls of the voltage to under half and back. */
   collapses: number;
   /** True where the voltage leaves for good before the run ends. */

@@ -20,6 +20,7 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
       absentShare: 0,
       presentS: 0,
       cycles: null,
+      dips: null,
       collapses: 0,
       lostForGood: false,
       longestAwayS: 0,
@@ -44,12 +45,18 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
   const tailFrom = Math.floor(lastUp - settings.tailShare * (lastUp - firstUp));
   const times = Float64Array.from(t);
   const volts = Float32Array.from(v);
+  const noise = Math.max(noiseFloor(volts, trace.instrument.resolutionV), settings.voltageNoiseV);
+  const lowest = held.reduce((least, x) => Math.min(least, x), Infinity);
   return {
     highest: level,
     tail: lastUp < 0 ? v[n - 1] : quantile(v.slice(Math.max(0, tailFrom), lastUp + 1), 0.5),
     absentShare: absent / n,
     presentS,
-    cycles: findPulses(times, volts, Math.max(noiseFloor(volts, trace.instrument.resolutionV), settings.voltageNoiseV)),
+    cycles: findPulses(times, volts, noise),
+    dips:
+      trace.quantity === 'voltage-only' && held.length > 0
+        ? findPulses(times, volts.map((x) => Math.max(0, x - lowest)), noise)
+        : null,
     collapses: countCollapses(held, trace.quantity === 'voltage-only' ? settings.collapseUnderNoCurrent : 0.5),
     lostForGood: isLostForGood(t, v, lastUp),
     longestAwayS: longestAway(t, v, lastUp),
