@@ -10,9 +10,6 @@ export * from './population/index.ts';
 export {
   circuitsWithoutElement,
   hypothesesOf,
-  type ConfirmedCounts,
-  type Counts,
-  type PoolingWorth,
   type Hypothesis,
 } from './hypotheses/index.ts';
 export { decibansOf, entropyBits, expectedBits, type Outlook } from './inference/index.ts';
@@ -43,10 +40,6 @@ export {
   earlierRun,
   isHealthy,
   moves,
-  usualTrust,
-  type Learned,
-  type RepeatedCase,
-  type Trust,
   sameSetup,
   phaseOf,
   sayOutcome,

@@ -27,6 +27,7 @@ const constraints = [
   { name: 'practice_units_circuit', table: 'practice_units', column: 'circuit', catalogue: 'circuitIds' },
   { name: 'practice_team_circuit', table: 'practice_team_units', column: 'circuit', catalogue: 'circuitIds' },
   { name: 'practice_calls_pattern', table: 'practice_calls', column: 'pattern', catalogue: 'patternIds' },
+  { name: 'place_names_circuit', table: 'place_names', column: 'circuit', catalogue: 'circuitIds' },
   { name: 'recordings_feed', table: 'recordings', column: 'feed', catalogue: 'feeds' },
 ];
 

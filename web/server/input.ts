@@ -13,6 +13,7 @@ import {
   stageIds,
   waitKinds,
   type Kind,
+  swappedUnits,
 } from '@umbral/core';
 import * as yup from 'yup';
 import { plain } from './db.ts';
@@ -95,7 +96,17 @@ export const checkInput = yup.object({
   where: text('Where', 200),
   circuit: orNull(circuitIds, 'Circuit'),
   rail: text('Fed', 120),
+  /** The half that was looked at, and what was unplugged meanwhile. */
+  half: yup.string().trim().max(60, 'Half: expected at most 60 characters').nullable().default(null),
+  unplugged: yup.array().of(text('Unplugged', 120).required()).max(20).default([]),
   after: follows,
+});
+
+/** The circuit of a place, found out after something was entered there. */
+export const placeNameInput = yup.object({
+  jobId: id,
+  where: text('Where', 200).required('Where: name the place'),
+  circuit: yup.string().oneOf(circuitIds, 'Circuit: choose one').required('Circuit: choose one'),
 });
 
 export const actionInput = yup.object({
@@ -115,6 +126,10 @@ export const actionInput = yup.object({
   /** Number with suffix as it stands on the part; how it sat, before it came off. */
   part: text('Part number', 200),
   orientation: text('Orientation', 200),
+  /** What was taken off is meant to stay off. */
+  stays: yup.boolean().default(false),
+  /** A whole unit was swapped. */
+  unit: orNull(swappedUnits, 'Unit'),
   /** What makes the result weaker. */
   confounders: yup
     .array()

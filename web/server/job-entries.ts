@@ -1,15 +1,15 @@
-import { checkTypes, isCheck } from '@umbral/core';
+import { checkTypes, circuitNames, isCheck, type CircuitId } from '@umbral/core';
 import type { InferType } from 'yup';
-import { transaction, type Queries } from './db.ts';
+import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
-import { quantityOrNull, type checkInput, type injectionInput, type moveInput, type runBeforeInput } from './input.ts';
+import { quantityOrNull, type checkInput, type injectionInput, type moveInput, type placeNameInput, type runBeforeInput } from './input.ts';
 import { audit } from './audit.ts';
 import { followed, loadContent, reassess, refuseCircle } from './jobs.ts';
 import type { JobContent } from './rows.ts';
 
 /** A check as it is entered; the place may be left out. */
-type CheckEntry = Omit<InferType<typeof checkInput>, 'where' | 'circuit' | 'rail'> &
-  Partial<Pick<InferType<typeof checkInput>, 'where' | 'circuit' | 'rail'>>;
+type CheckPlace = 'where' | 'circuit' | 'rail' | 'half' | 'unplugged';
+type CheckEntry = Omit<InferType<typeof checkInput>, CheckPlace> & Partial<Pick<InferType<typeof checkInput>, CheckPlace>>;
 
 /**
  * @throws {ExpectedError} for an unknown check, or an outcome that it does not have
@@ -30,6 +30,8 @@ export async function addCheck(input: CheckEntry): Promise<void> {
       where: input.where ?? '',
       circuit: input.circuit ?? null,
       rail: input.rail ?? '',
+      half: input.half ?? null,
+      unplugged: json(input.unplugged ?? []),
       after_action: followed(content, input.after),
     });
     await audit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
@@ -77,6 +79,16 @@ export async function insertInjection(q: Queries, { job }: JobContent, columns: 
   await q('injections').insert({ job_id: job.id, injection_key: `i${n}`, ...columns });
   await audit(q, job.id, `injection i${n}`);
   await reassess(q, job.id, `injection i${n}`);
+}
+
+/** Names the circuit of a place: it holds for everything that was and will be entered at it. */
+export async function namePlace(input: InferType<typeof placeNameInput>): Promise<void> {
+  await transaction(async (q) => {
+    await loadContent(q, input.jobId);
+    await q('place_names').insert({ job_id: input.jobId, where: input.where, circuit: input.circuit as CircuitId });
+    await audit(q, input.jobId, `${input.where} named`, { circuit: input.circuit });
+    await reassess(q, input.jobId, `${input.where}: ${circuitNames[input.circuit as CircuitId]}`);
+  });
 }
 
 /** Takes an entry out of the record's use, or puts it back; nothing is deleted. */

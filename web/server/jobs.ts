@@ -21,7 +21,8 @@ export async function loadContent(q: Queries, jobId: number): Promise<JobContent
   const injections = await of('injections').whereNull('deleted_at');
   const actions = await of('actions');
   const proofs = await of('proofs').whereNull('deleted_at');
-  return { job, runs: runs as RunRow[], checks, readings, injections, actions, proofs };
+  const places = await of('place_names');
+  return { job, runs: runs as RunRow[], checks, readings, injections, actions, proofs, places };
 }
 
 /** Changes a job only if nobody else has since `version` was read. */

@@ -55,4 +55,13 @@ export const measureInput = yup.object({
   /** What a good board reads there, as typed; found by itself where it is empty. */
   reference: words('Good board reads', 60),
 });
+/** A reading that is corrected. */
+export const readingEditInput = yup.object({
+  jobId: id,
+  readingId: id,
+  where: words('Where', 200).required('Where: name the rail, net or part'),
+  text: yup.string().max(60, 'Value: expected at most 60 characters').required('Value: type what the meter shows'),
+  circuit: orNull(circuitIds, 'Circuit'),
+  confirmed: yup.boolean().default(false),
+});
 export type MeasureInput = yup.InferType<typeof measureInput>;

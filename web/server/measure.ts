@@ -13,12 +13,12 @@ import type * as yup from 'yup';
 import { audit } from './audit.ts';
 import * as engine from './analysis/engine.ts';
 import { json, transaction, type Queries } from './db.ts';
-import { ExpectedError } from './errors.ts';
+import { ExpectedError, missing } from './errors.ts';
 import { askedOf, followed, loadContent, reassess } from './jobs.ts';
 import { findProfile, type KnownProfile } from './profiles.ts';
 import { type JobContent, type JobRow } from './rows.ts';
 import type { ReferenceReadingRow } from './tables.ts';
-import type { sweepInput } from './measure-input.ts';
+import type { readingEditInput, sweepInput } from './measure-input.ts';
 import { type MeasureInput } from './measure-input.ts';
 
 /** What became of a typed reading: kept, or asked about first. */
@@ -174,7 +174,7 @@ async function insertReading(
   input: HowTaken,
 ): Promise<void> {
   const { job, runs } = content;
-  const { mode, value, ol, unit, swing, shownOhm } = reading;
+  const { mode, shownOhm } = reading;
   const isVoltage = mode === 'voltage';
   const redProbe = isVoltage ? null : (input.redProbe as 'ground' | 'point');
   const phase = isVoltage ? (input.phase as ProbePhase | null) : null;
@@ -191,19 +191,44 @@ async function insertReading(
     circuit: place.circuit,
     state: input.across ? null : place.state,
     prompted: phase === null ? null : phase === 'after',
-    mode,
-    value,
-    unit,
-    ol,
     reference,
     red_probe: redProbe,
     powered: isVoltage,
     across: input.across,
-    swing: swing ? json(swing) : null,
-    shown_ohm: shownOhm,
+    ...valueColumns(reading),
     leads_ohm: shownOhm === null ? null : input.leadsOhm,
     feed: phase === 'plugged' ? (hasPort ? 'usb-c' : 'dc-in') : null,
     after_action: followed(content, input.after),
+  });
+}
+
+/** What of a typed reading is the measurement itself. */
+function valueColumns({ mode, value, ol, unit, swing, says, bound, shownOhm }: TypedReading) {
+  return { mode, value, unit, ol, says, bound, swing: swing ? json(swing) : null, shown_ohm: shownOhm };
+}
+
+/**
+ * Corrects a reading: what was measured, where, and the circuit of that place. What it said before stands in the audit trail.
+ *
+ * @throws {ExpectedError} for what cannot be, by name
+ */
+export async function editReading(input: yup.InferType<typeof readingEditInput>): Promise<Taken> {
+  return transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    const row = content.readings.find((r) => r.id === input.readingId);
+    if (!row) throw missing('This reading');
+    const entry = parseReading(input.text, { mode: row.mode, leadsOhm: null, nominalV: null });
+    if (!entry.ok) throw new ExpectedError('input', `Value: ${entry.error}`);
+    if (row.across && entry.reading.mode !== 'resistance')
+      throw new ExpectedError('input', 'Across a part: measured in ohms, unpowered.');
+    if (entry.asks.length > 0 && !input.confirmed) return { asks: entry.asks, kept: false };
+    const { where, circuit, value, unit, ol, says, bound } = row;
+    await q('readings')
+      .where({ id: row.id })
+      .update({ where: input.where, circuit: input.circuit as CircuitId | null, ...valueColumns(entry.reading) });
+    await audit(q, input.jobId, 'reading corrected', { id: row.id, was: { where, circuit, value, unit, ol, says, bound } });
+    await reassess(q, input.jobId, `reading at ${input.where} corrected`);
+    return { asks: [], kept: true };
   });
 }
 

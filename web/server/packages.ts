@@ -61,6 +61,7 @@ export async function storePackage(
   await storeReadings(q, jobId, value);
   await storeInjections(q, jobId, value);
   await storeProofs(q, jobId, value);
+  await storePlaces(q, jobId, value);
   await storeAttachments(q, jobId, found.case, files);
   await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
   await reassess(q, jobId, 'import', options.at && new Date(options.at.getTime() + 60_000));
@@ -113,6 +114,8 @@ async function storeChecks(q: Queries, jobId: number, { checks }: Case): Promise
       where: plain(c.where),
       circuit: c.circuit,
       rail: plain(c.rail),
+      half: c.half === null ? null : plain(c.half),
+      unplugged: json(c.unplugged.map((name) => plain(name))),
       after_action: c.after,
       extra: c.extra ? json(c.extra) : null,
     });
@@ -134,6 +137,8 @@ async function storeReadings(q: Queries, jobId: number, { readings }: Case): Pro
       reference: r.reference,
       red_probe: r.redProbe,
       powered: r.powered,
+      bound: r.bound,
+      says: r.says,
       across: r.across,
       swing: r.swing ? json(r.swing) : null,
       feed: r.feed,
@@ -180,6 +185,11 @@ async function storeProofs(q: Queries, jobId: number, { proofs }: Case): Promise
       extra: p.extra ? json(p.extra) : null,
     });
   }
+}
+
+async function storePlaces(q: Queries, jobId: number, { places }: Case): Promise<void> {
+  const rows = places.map(({ where, circuit }) => ({ job_id: jobId, where: plain(where).trim(), circuit }));
+  if (rows.length > 0) await q('place_names').insert(rows);
 }
 
 async function storeActions(q: Queries, jobId: number, value: Case): Promise<void> {

@@ -1,7 +1,7 @@
 import { profileText, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
 import { giveTestDatabase } from '../testing/database.ts';
+import { taught } from '../testing/taught.ts';
 import { beginProfile } from './begin-profile.ts';
-import { confirmedBefore } from './confirmed.ts';
 import { db } from './db.ts';
 import { jobInput, outcomeInput, runSetupInput } from './input.ts';
 import { findProfile, listProfiles, profileOfModel, saveProfile, versionsOf } from './profiles.ts';
@@ -144,20 +144,15 @@ describe('what the shop confirmed', () => {
     await close(ids[1], 'cleared', 'display');
     await close(ids[2], 'not-found', null);
     await close(ids[3], 'disappeared', 'display');
-    const other = await newJob('Another model');
-    expect((await confirmedBefore(db(), await jobRow(other))).model).toEqual({});
-    expect((await confirmedBefore(db(), await jobRow(other))).class.display).toBeGreaterThanOrEqual(1.5);
-    const same = await newJob(' counted ');
-    expect((await confirmedBefore(db(), await jobRow(same))).model).toEqual({ display: 1.5 });
-    expect((await confirmedBefore(db(), await jobRow(ids[0]))).model).toEqual({ display: 0.5 });
+    expect(await taught('Another model')).toEqual({});
+    expect(await taught(' counted ')).toEqual({ display: 1.5 });
   });
   test('a job in the trash teaches nothing', async () => {
     const jobId = await newJob('Trashed model');
     await close(jobId, 'measured', 'button');
-    const same = await jobRow(await newJob('Trashed model'));
-    expect((await confirmedBefore(db(), same)).model).toEqual({ button: 1 });
+    expect(await taught('Trashed model')).toEqual({ button: 1 });
     await jobEdits.setTrashed(jobId, true);
-    expect((await confirmedBefore(db(), same)).model).toEqual({});
+    expect(await taught('Trashed model')).toEqual({});
   });
 });
 

@@ -7,6 +7,7 @@ import {
   type WaitKind,
   actionTypes,
   keysOfNotes,
+  type SwappedUnit,
 } from '@umbral/core';
 import type { InferType } from 'yup';
 import { audit } from './audit.ts';
@@ -95,12 +96,16 @@ export async function enterChange(input: InferType<typeof actionInput>): Promise
       undoes: input.undoes,
     });
     const { part, orientation, confounders } = input;
+    const stays = input.stays && input.kind === 'remove' ? 'off' : null;
+    const unit = input.kind === 'replace' ? (input.unit as SwappedUnit | null) : null;
     const keys = keysOfNotes({
       part,
       orientation,
       confounders,
       predicts: predicts.map(({ element: { id, name }, p, moved, certainty }) => ({ id, name, p, moved, certainty })),
       without: asks,
+      stays,
+      unit,
     });
     await q('actions').insert({
       job_id: input.jobId,

@@ -12,7 +12,16 @@ import {
   type Run,
   readNotes,
 } from '@umbral/core';
-import type { ActionRow, CheckRow, InjectionRow, JobRow, ProofRow, ReadingRow, RunRow } from './tables.ts';
+import type {
+  ActionRow,
+  CheckRow,
+  InjectionRow,
+  JobRow,
+  PlaceNameRow,
+  ProofRow,
+  ReadingRow,
+  RunRow,
+} from './tables.ts';
 
 export type * from './tables.ts';
 
@@ -36,12 +45,14 @@ export function runOf(row: RunRow): Run {
 }
 
 export function checkOf(row: CheckRow): Check {
-  const { outcome, note, where, circuit, rail } = row;
-  return { id: row.check_id, outcome, note, where, circuit, rail, after: row.after_action, ...kept(row.extra) };
+  const { outcome, note, where, circuit, rail, half, unplugged } = row;
+  const place = { where, circuit, rail, half, unplugged };
+  return { id: row.check_id, outcome, note, ...place, after: row.after_action, ...kept(row.extra) };
 }
 
 export function readingOf(row: ReadingRow): Reading {
   const { where, circuit, state, prompted, mode, value, unit, ol, reference, powered, across, swing, feed } = row;
+  const { bound, says } = row;
   return {
     where,
     circuit,
@@ -54,6 +65,8 @@ export function readingOf(row: ReadingRow): Reading {
     reference,
     redProbe: row.red_probe,
     powered,
+    bound,
+    says,
     across,
     swing,
     feed,
@@ -105,6 +118,7 @@ export interface JobContent {
   injections: InjectionRow[];
   actions: ActionRow[];
   proofs: ProofRow[];
+  places: PlaceNameRow[];
 }
 
 export function deviceOfRow(job: JobRow): Device {
@@ -119,7 +133,7 @@ export function deviceOfRow(job: JobRow): Device {
 }
 
 /** A job as the engine and the packages know it. */
-export function caseOf({ job, runs, checks, readings, injections, actions, proofs }: JobContent): Case {
+export function caseOf({ job, runs, checks, readings, injections, actions, proofs, places }: JobContent): Case {
   return {
     id: job.case_id || `job-${job.id}`,
     device: deviceOfRow(job),
@@ -132,6 +146,7 @@ export function caseOf({ job, runs, checks, readings, injections, actions, proof
     injections: injections.map(injectionOf),
     actions: actions.map(actionOf),
     proofs: proofs.flatMap((p) => proofOf(p) ?? []),
+    places: places.map(({ where, circuit }) => ({ where, circuit })),
     outcome:
       job.outcome_grade === null
         ? null

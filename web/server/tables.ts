@@ -6,6 +6,7 @@ import type {
   ActionRow,
   AssessmentRow,
   CheckRow,
+  PlaceNameRow,
   ReadingRow,
   InjectionRow,
   ProofRow,
@@ -73,6 +74,7 @@ declare module 'knex/types/tables.js' {
   interface Tables {
     actions: Table<ActionRow>;
     assessments: Table<AssessmentRow>;
+    place_names: Table<PlaceNameRow>;
     attachments: Table<AttachmentRow>;
     audit: Table<AuditRow>;
     backups: Table<BackupRow>;

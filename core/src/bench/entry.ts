@@ -1,4 +1,4 @@
-import type { ReadingMode } from '../case/index.ts';
+import type { Reading, ReadingMode, ReadingWord } from '../case/index.ts';
 import { clip, findUnit, formatResistance, formatVoltage, parseQuantity, type Kind } from '../quantity/index.ts';
 import policy from './measuring.json';
 import { throughLeads } from './leads.ts';
@@ -20,6 +20,10 @@ export interface TypedReading {
   value: number | null;
   ol: boolean;
   swing: Swing | null;
+  /** What was said in place of a value. */
+  says: ReadingWord | null;
+  /** The value is a bound. */
+  bound: Reading['bound'];
   /** As the meter showed it, where the leads were taken off; else null. */
   shownOhm: number | null;
 }
@@ -65,12 +69,56 @@ export function parseReading(text: string, context: EntryContext): Entry {
   const { mode: said, rest } = leadingLetter(text.trim(), context.mode);
   if (rest === '') return { ok: false, error: `nothing there; expected ${modeWords[said]} such as ${exampleOf[said]}` };
   if (openLine.test(rest)) return openLineIn(said);
+  const word = wordOf(rest);
+  if (word !== null) return saidIn(said, word);
+  const bounded = boundForm.exec(rest);
+  if (bounded) return boundIn(said, bounded, context);
   const swing = swingForm.exec(rest);
   if (swing) return swingIn(said, swing[1], swing[2], context);
   const mode = modeOfUnit(rest, said);
   const parsed = parseQuantity(mode === 'resistance' ? spellOhms(rest) : rest, kindOf[mode]);
   if (!parsed.ok) return { ok: false, error: parsed.error };
   return judge(mode, said, parsed.value, parsed.stated !== null, context);
+}
+
+/** What people say in place of a number. */
+function wordOf(text: string): ReadingWord | null {
+  const plain = text.toLowerCase().replace(/[\s-]+/g, ' ');
+  return spoken.find(([pattern]) => pattern.test(plain))?.[1] ?? null;
+}
+
+const spoken: readonly (readonly [RegExp, ReadingWord])[] = [
+  [/^(no beep|does not beep|doesn't beep|silent)$/, 'no-beep'],
+  [/^(it )?(beep|beeps)$/, 'beep'],
+  [/^(not short|not shorted|no short)$/, 'not-short'],
+  [/^(short|shorted|dead short)$/, 'short'],
+  [/^(ok|okay|good|fine|as it should)$/, 'ok'],
+];
+
+function saidIn(mode: ReadingMode, says: ReadingWord): Entry {
+  if (mode === 'voltage' && says !== 'ok') {
+    const reading = { mode: 'resistance', unit: 'ohm', value: null, ol: false, says } as const;
+    return { ok: true, reading: { ...plainTyped, ...reading }, asks: [] };
+  }
+  const unit = mode === 'resistance' ? 'ohm' : 'V';
+  return { ok: true, reading: { ...plainTyped, mode, unit, value: null, ol: false, says }, asks: [] };
+}
+
+const plainTyped = { swing: null, says: null, bound: null, shownOhm: null } as const;
+
+/** `>1k`, `above 1k`, `<1`, `under an ohm`: the true value lies beyond. */
+const boundForm = /^(>|<|above|over|more than|below|under|less than)\s*(.+)$/i;
+
+function boundIn(said: ReadingMode, [, way, text]: RegExpExecArray, context: EntryContext): Entry {
+  const value = text
+    .replace(/^an? kilo-?ohms?$/i, '1k')
+    .replace(/^an? ohm$/i, '1 ohm');
+  const mode = said === 'voltage' && !/v(olts?)?$/i.test(value) ? 'resistance' : said;
+  const read = parseReading(value, { ...context, mode, leadsOhm: null });
+  if (!read.ok) return read;
+  if (read.reading.value === null) return { ok: false, error: `"${clip(text)}" is no value; expected one such as >1k` };
+  const bound: Reading['bound'] = /^(>|above|over|more)/i.test(way) ? 'above' : 'below';
+  return { ...read, reading: { ...read.reading, bound } };
 }
 
 const exampleOf: Record<ReadingMode, string> = {
@@ -104,7 +152,7 @@ function openLineIn(mode: ReadingMode): Entry {
       error: 'a voltage is never an open line; expected volts, or put d or r in front for diode mode or resistance',
     };
   const unit = mode === 'diode' ? 'V' : 'ohm';
-  return { ok: true, reading: { mode, unit, value: null, ol: true, swing: null, shownOhm: null }, asks: [] };
+  return { ok: true, reading: { ...plainTyped, mode, unit, value: null, ol: true }, asks: [] };
 }
 
 function swingIn(mode: ReadingMode, first: string, second: string, context: EntryContext): Entry {
@@ -166,11 +214,11 @@ function judge(mode: ReadingMode, said: ReadingMode, value: number, stated: bool
       `${formatResistance(read)} is less than the leads alone (${formatResistance(leads)}): hold the probes together and measure the leads again?`,
     );
   const reading: TypedReading = {
+    ...plainTyped,
     mode,
     unit,
     value: through ? Number(through.ohm.toPrecision(ohmDigits)) : read,
     ol: false,
-    swing: null,
     shownOhm: through ? read : null,
   };
   return { ok: true, reading, asks };

@@ -116,6 +116,7 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
       ...disagreements(belief),
       ...changeWarnings(belief),
       ...spontaneousWarnings(seen),
+      ...(belief.byMemory ? ['The first suspect leads only by past cases of this shop: measure before acting on it.'] : []),
       ...belief.leftOut.map((l) => `Not used: ${l.leftOut}.`),
       ...notStarted(belief),
     ],

@@ -1,11 +1,14 @@
+import { circuitIds } from '../catalogue/index.ts';
 import type { Case } from '../case/index.ts';
-import { priorOf, priorOfHypotheses, withNames, type ConfirmedCounts } from '../hypotheses/index.ts';
+import type { Memory } from '../library/index.ts';
+import { priorOf, priorOfHypotheses, withNames } from '../hypotheses/index.ts';
 import {
   move,
   normalise,
   normaliseLogs,
   observe,
   predictive,
+  sumBy,
   startChain,
   type Chain,
   type StateTable,
@@ -18,18 +21,14 @@ import {
   isLeftOut,
   likelihoodsOf,
   observationKinds,
-  sayRepeats,
-  Repeats,
   seenRun,
   spontaneousOf,
   stateIndex,
   transitionOf,
-  usualTrust,
   worksAtMost,
   type Hint,
   type History,
   type LeftOut,
-  type Learned,
   type Observed,
   type Question,
   type SeenRun,
@@ -47,10 +46,8 @@ const smallest = 1e-300;
 export interface AssessOptions {
   /** The shop's own profiles by id. */
   profiles?: ReadonlyMap<string, Profile>;
-  /** What the shop has confirmed before, without this case. */
-  confirmed?: ConfirmedCounts;
-  /** Confirmed cases that this one may repeat, without this case. */
-  learned?: Learned;
+  /** What confirmed cases say of the outside of this one, without it. */
+  memory?: Memory | null;
 }
 
 /** One thing that was weighed, with what it added. */
@@ -89,6 +86,8 @@ export interface Belief {
   leftOut: LeftOut[];
   /** Confirmed cases by how likely this one repeats them, the likeliest first. */
   repeats: { id: string; p: number }[];
+  /** True where the first circuit leads only by what the shop remembers. */
+  byMemory: boolean;
   /** The state of the device that the next observation belongs to: 0 before any change. */
   epoch: number;
   /** Probability of every outcome of a question asked now, by hypothesis: what entering that outcome would add. */
@@ -114,7 +113,7 @@ export function historyOf(
     return shape ? [seenRun(informed, run, shape)] : [];
   });
   const { value, seen } = divideStates(informed, recognised);
-  const { base, reasons } = priorOf(value, options.confirmed);
+  const { base, reasons } = priorOf(value);
   const full = reasons.reduce((p, reason) => p.map((x, k) => x * Math.exp(reason.logs[k])), base);
   const places = new Map(value.actions.map((a, k) => [a.id, k + 1]));
   const history: History = {
@@ -128,19 +127,15 @@ export function historyOf(
       unmodelled: space.unmodelled,
     },
     plausible: () => true,
-    learned: options.learned ?? null,
     epochOf: (after) => (after === null ? 0 : (places.get(after) ?? 0)),
   };
   return { history, reasons, base: priorOfHypotheses(base, space.hypotheses) };
 }
 
 /** What is remembered while a history is gone through. */
-class Memory {
+class Answers {
   private readonly answers = new Map<string, Answer[]>();
   private readonly alike = new Map<string, AlikeSoFar>();
-  /** Null until the first runs were weighed, and where nothing was learned. */
-  repeats: Repeats | null = null;
-
   constructor(private readonly history: History) {}
 
   /** What is expected of an answer because the same was asked before. */
@@ -155,13 +150,7 @@ class Memory {
     return question.alike ? `${epoch} ${question.alike.group}` : null;
   }
 
-  /** Confirmed cases tell of the device as it came in, not of what was changed since. */
-  private withCases(question: Question, epoch: number): Question {
-    return epoch === 0 && this.repeats ? this.repeats.mix(question) : question;
-  }
-
-  tables(asIs: Question, epoch: number, hints: readonly Hint[]): Record<string, PerState<PerHypothesis>> {
-    const question = this.withCases(asIs, epoch);
+  tables(question: Question, epoch: number, hints: readonly Hint[]): Record<string, PerState<PerHypothesis>> {
     const group = this.group(question, epoch);
     const before = this.hints(question, epoch);
     if (group === null) return likelihoodsOf(question, this.history.over, [...hints, ...before]);
@@ -169,14 +158,12 @@ class Memory {
     return likelihoodsOf(asked, this.history.over, before);
   }
 
-  remember(asIs: Question, word: string, epoch: number, hints: readonly Hint[]): void {
-    const question = this.withCases(asIs, epoch);
+  remember(question: Question, word: string, epoch: number, hints: readonly Hint[]): void {
     const known = this.answers.get(question.key) ?? [];
     const group = this.group(question, epoch);
     // The same point read twice is one answer of its group.
     if (group !== null && !known.some((a) => a.epoch === epoch))
       this.alike.set(group, addAlike(this.alike.get(group), expected(question, this.history.over, hints), word));
-    if (epoch === 0 && known.length === 0) this.repeats?.answered(asIs, word);
     this.answers.set(question.key, [...known, { word, epoch }]);
   }
 }
@@ -190,7 +177,7 @@ class Memory {
 export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options: AssessOptions = {}): Belief {
   const { history, reasons, base } = historyOf(given, shapes, options);
   const entries = observationKinds.flatMap((kind) => kind.entries(history));
-  const memory = new Memory(history);
+  const answers = new Answers(history);
   const weighed: WeighedObservation[] = [];
   let current = base;
   const note: Note = ({ kind, source, sentence, epoch }, increments) => {
@@ -203,11 +190,20 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
       history.space.circuitOf.map((c) => reason.logs[c]),
     );
   const observed = entries.filter((e): e is Observed => !isLeftOut(e));
-  const chain = goThrough(history, observed, memory, note);
+  const chain = goThrough(history, observed, answers, note);
+  const withoutMemory = current;
+  const remembered = options.memory ?? null;
+  if (remembered) {
+    const counts = 1 - settledBy(weighed, base, history.space.circuitOf);
+    note(
+      { kind: 'confirmed', source: 'library', sentence: remembered.sentence, epoch: 0 },
+      history.space.circuitOf.map((c) => counts * remembered.logs[c]),
+    );
+  }
   const epoch = history.value.actions.length;
   const ask = (of: Chain, at: number, question: Question, hints: readonly Hint[] = []): Record<string, PerHypothesis> =>
     Object.fromEntries(
-      Object.entries(memory.tables(question, at, hints)).map(([word, table]) => [
+      Object.entries(answers.tables(question, at, hints)).map(([word, table]) => [
         word,
         predictive(of, table as StateTable),
       ]),
@@ -219,17 +215,36 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     now: nowOf(history, chain, current),
     weighed,
     leftOut: entries.filter(isLeftOut),
-    repeats: memory.repeats?.likeliest(current) ?? [],
+    repeats: repeatsOf(remembered, current, history.space.circuitOf),
+    byMemory: leaderOf(withoutMemory, history.space.circuitOf) !== leaderOf(current, history.space.circuitOf),
     epoch,
     ask: (question, hints) => ask(chain, epoch, question, hints),
     askAfter: (question, transition) => ask(move(chain, transition), epoch + 1, question),
   };
 }
 
+/** Confirmed cases by how likely the case in hand is one of them once more. */
+function repeatsOf(memory: Memory | null, posterior: PerHypothesis, circuitOf: readonly number[]): { id: string; p: number }[] {
+  if (!memory) return [];
+  const circuits = sumBy(posterior, circuitOf, circuitIds.length);
+  const cases = [...memory.counts];
+  return cases
+    .map(([id, { circuit, count }]) => {
+      const all = cases.reduce((sum, [, other]) => sum + (other.circuit === circuit ? other.count : 0), 0);
+      return { id, p: (circuits[circuitIds.indexOf(circuit)] * count) / (settings.newCauses + all) };
+    })
+    .sort((a, b) => b.p - a.p);
+}
+
+function leaderOf(posterior: PerHypothesis, circuitOf: readonly number[]): number {
+  const circuits = sumBy(posterior, circuitOf, circuitIds.length);
+  return circuits.reduce((top, p, c) => (p > circuits[top] ? c : top), 0);
+}
+
 type Note = (item: Pick<Observed, 'kind' | 'source' | 'sentence' | 'epoch'>, increments: PerHypothesis) => void;
 
 /** Change by change, and what was seen after each: how the device is at the end of it, by hypothesis. */
-function goThrough(history: History, observed: readonly Observed[], memory: Memory, note: Note): Chain {
+function goThrough(history: History, observed: readonly Observed[], answers: Answers, note: Note): Chain {
   const { value, space } = history;
   let chain = startChain(
     space.hypotheses.map(() => stateIndex.same),
@@ -245,10 +260,9 @@ function goThrough(history: History, observed: readonly Observed[], memory: Memo
     const [runs, others] = inOrder(history, seen);
     for (const [k, item] of runs.entries()) {
       if (k > 0 && epoch > 0) chain = move(chain, spontaneous);
-      chain = take(item, chain, memory, note);
+      chain = take(item, chain, answers, note);
     }
-    if (epoch === 0) chain = meetConfirmed(history, chain, memory, note);
-    for (const item of others) chain = take(item, chain, memory, note);
+    for (const item of others) chain = take(item, chain, answers, note);
   }
   return chain;
 }
@@ -262,29 +276,36 @@ function stillComplainedOf(chain: Chain): Chain {
 }
 
 /** One observation into the chain. */
-function take(item: Observed, chain: Chain, memory: Memory, note: Note): Chain {
+function take(item: Observed, chain: Chain, answers: Answers, note: Note): Chain {
   const table = item.answer
-    ? memory.tables(item.answer.question, item.epoch, item.answer.hints)[item.answer.word]
+    ? answers.tables(item.answer.question, item.epoch, item.answer.hints)[item.answer.word]
     : item.likelihood;
   if (!table) return chain;
-  if (item.answer) memory.remember(item.answer.question, item.answer.word, item.epoch, item.answer.hints);
+  if (item.answer) answers.remember(item.answer.question, item.answer.word, item.epoch, item.answer.hints);
   const step = observe(chain, table);
   note(item, step.increments);
   return step.chain;
 }
 
-/** The runs as the device came in, held against those of confirmed cases. */
-function meetConfirmed({ space, over, learned }: History, chain: Chain, memory: Memory, note: Note): Chain {
-  if (!learned || (learned.repeats.length === 0 && learned.trust.sharpness === usualTrust.sharpness)) return chain;
-  memory.repeats = new Repeats({ space, over }, learned, chain.logs);
-  const increments = memory.repeats.increments();
-  const highest = Math.max(...increments);
-  const step = observe(
-    chain,
-    faultStates.map(() => increments.map((x) => Math.exp(x - highest))),
+/** Kinds of observation that are measurements, or facts as hard: what they settle no memory turns round. */
+const measuredKinds = new Set(['reading', 'injection', 'heat', 'change', 'halves', 'unplug', 'comparison']);
+
+/**
+ * How far measured facts alone settle which circuit it is: what they leave to their leader, beyond what it had before.
+ *
+ * @returns 0 where nothing was measured, up to 1
+ */
+function settledBy(weighed: readonly WeighedObservation[], base: PerHypothesis, circuitOf: readonly number[]): number {
+  const facts = weighed.filter((w) => measuredKinds.has(w.kind));
+  if (facts.length === 0) return 0;
+  const logs = facts.reduce(
+    (sum, { increments }) => sum.map((x, h) => x + increments[h]),
+    base.map((p) => Math.log(Math.max(p, smallest))),
   );
-  note({ kind: 'confirmed', source: 'library', sentence: sayRepeats(learned), epoch: 0 }, step.increments);
-  return step.chain;
+  const count = Math.max(...circuitOf) + 1;
+  const [after, before] = [sumBy(normaliseLogs(logs), circuitOf, count), sumBy(base, circuitOf, count)];
+  const leader = after.reduce((top, p, c) => (p > after[top] ? c : top), 0);
+  return Math.max(0, (after[leader] - before[leader]) / (1 - before[leader]));
 }
 
 /** Runs in the order in which they were made; everything else as its kinds are registered. */

@@ -99,8 +99,6 @@ function knownCase(one: VirtualCase, value: Case, k: number, lesson: ReturnType<
     grade: 'measured',
     weight: 1,
     signatures: lesson.signatures,
-    answers: lesson.answers,
-    scores: lesson.scores,
     closedAt: k,
     says: `case ${k + 1}, ${circuitNames[circuit]}`,
   };

@@ -1,11 +1,3 @@
-export {
-  pooledPrior,
-  sayConfirmed,
-  usualWorth,
-  type ConfirmedCounts,
-  type Counts,
-  type PoolingWorth,
-} from './confirmed.ts';
 export { circuitsWithoutElement, hypothesesOf } from './faults.ts';
 export {
   likelySamePlace,

@@ -2,7 +2,6 @@ import { circuitIds } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
 import { normalise, type PerCircuit, type PerHypothesis } from '../inference/index.ts';
 import priors from './priors.json';
-import { pooledPrior, sayConfirmed, type ConfirmedCounts } from './confirmed.ts';
 import type { Hypothesis } from './space.ts';
 import { remarksIn } from './vocabulary.ts';
 
@@ -31,10 +30,10 @@ export function baseRates(deviceClass: string | null = null): PerCircuit {
 }
 
 /**
- * What is likely before anything was measured: base rates by class, and beside them what the intake, the complaint and the
- * shop's own cases say, each as a reason of its own.
+ * What is likely before anything was measured: base rates by class, and beside them what the intake and the complaint
+ * say, each as a reason of its own.
  */
-export function priorOf(value: Case, confirmed?: ConfirmedCounts): { base: PerCircuit; reasons: PriorReason[] } {
+export function priorOf(value: Case): { base: PerCircuit; reasons: PriorReason[] } {
   const base = baseRates(value.device.class);
   const reasons: PriorReason[] = [];
   const say = (source: string, sentence: string, factors: Factors): void => {
@@ -52,11 +51,6 @@ export function priorOf(value: Case, confirmed?: ConfirmedCounts): { base: PerCi
       priors.complaint[value.complaintKind],
     );
   for (const remark of remarksIn(value)) say('remark', `words of the customer: ${remark.says}`, remark.factors);
-  const sentence = sayConfirmed(confirmed);
-  if (confirmed && sentence) {
-    const pooled = pooledPrior(base, confirmed);
-    reasons.push({ source: 'confirmed', sentence, logs: pooled.map((p, k) => Math.log(p / Math.max(base[k], 1e-9))) });
-  }
   return { base, reasons };
 }
 

@@ -1,5 +1,4 @@
 import type { Case } from '../case/index.ts';
-import type { RepeatedCase } from '../observation/index.ts';
 import type { Shape } from '../shape/index.ts';
 import { distanceOf } from './distance.ts';
 import type { SignatureIndex } from './search.ts';
@@ -94,17 +93,4 @@ function otherwisePlugged(a: Signature, b: Signature): number {
 export function likenessOf(squared: number): number {
   const { scale, power } = settings.kernel;
   return (1 + squared / scale) ** -power;
-}
-
-/** The same as the diagnosis takes it. */
-export function repeatedCase({ one, squared, weight }: AlikeCase): RepeatedCase {
-  return {
-    id: one.id,
-    circuit: one.circuit,
-    element: one.element,
-    weight,
-    likeness: squared === null ? null : likenessOf(squared),
-    answers: one.answers,
-    says: one.says,
-  };
 }

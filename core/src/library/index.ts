@@ -10,7 +10,6 @@ export {
   alikeCases,
   likenessOf,
   modelKey,
-  repeatedCase,
   type AlikeCase,
   type AlikeOptions,
   type RunPair,
@@ -18,8 +17,7 @@ export {
 export { courseInstants, courseLength } from './course.ts';
 export { featureTypes, type FeatureDefinition } from './features.ts';
 export { distanceOf } from './distance.ts';
-export { learnedWorth, type ModelCounts } from './pooling.ts';
-export { learnedTrust, trustsTried, type TrustScores } from './trust.ts';
+export { memoryOf, type Memory } from './memory.ts';
 export { SignatureIndex, type Neighbour, type SearchOptions } from './search.ts';
 export { Library, type LibraryQuestion, type LibrarySays } from './known.ts';
 export { compared, nearCases, type NearCase } from './near.ts';

@@ -51,10 +51,6 @@ export interface LibraryCase {
   /** What it teaches, 0 to 1: 1 for a cause that was measured in this shop. */
   weight: number;
   signatures: readonly Signature[];
-  /** What was answered before any change, by the key of the question: checks, and what its runs say beside each other. */
-  answers: Readonly<Record<string, string>>;
-  /** How it would have been called under each of `trustsTried`; empty where that was not worked out. */
-  scores: readonly number[];
   /** When it was confirmed, milliseconds since 1970. */
   closedAt: number;
   /** What it is called in a sentence: "job 12, rail.main". */

@@ -19,8 +19,6 @@ export {
   type ObservationKind,
   type Observed,
 } from './kind.ts';
-export { Repeats } from './repeats.ts';
-export { sayRepeats, usualTrust, type Learned, type RepeatedCase, type Trust } from './learned.ts';
 export { isLocated } from './located.ts';
 export { movedBetweenRuns, movedQuestion, moves, type MovedWord } from './moved.ts';
 export { patternTable } from './pattern-table.ts';

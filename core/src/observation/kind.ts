@@ -4,7 +4,6 @@ import type { StateTable } from '../inference/index.ts';
 import type { ClassFigures } from '../prediction/index.ts';
 import type { Space } from '../prediction/index.ts';
 import type { SeenRun } from './observed-run.ts';
-import type { Learned } from './learned.ts';
 import type { Hint, Over, Question } from './question.ts';
 
 /** A case as the kinds of observation take it. */
@@ -16,8 +15,6 @@ export interface History {
   figures: ClassFigures;
   /** Hypotheses that still matter, for questions that cost start-ups; all of them until something was weighed. */
   plausible: (hypothesis: number) => boolean;
-  /** What confirmed cases say; null where there are none. */
-  learned: Learned | null;
   /** Which state of the device something belongs to: 0 before any change, then the number of the change. */
   epochOf: (after: string | null) => number;
 }

@@ -16,7 +16,7 @@ import type { History } from './kind.ts';
 import { sameSetup } from './run-before.ts';
 import type { SeenRun } from './observed-run.ts';
 
-type Needed = Pick<History, 'value' | 'seen' | 'space' | 'epochOf' | 'learned'>;
+type Needed = Pick<History, 'value' | 'seen' | 'space' | 'epochOf'>;
 
 /** How much the population counts beside the tables, 0 to 1 each. */
 type Shares = Pick<typeof fitSettings.population, 'patterns' | 'checks' | 'checksWithoutRow' | 'rails'>;
@@ -37,24 +37,14 @@ const views = new WeakMap<readonly SeenRun[], PopulationView | null>();
  * The population of the device's class, narrowed by the runs that were made before any change, in their order. Null for a
  * model with a profile of its own.
  */
-export function populationOf({ value, seen, space, epochOf, learned }: Needed): PopulationView | null {
+export function populationOf({ value, seen, space, epochOf }: Needed): PopulationView | null {
   if (space.closeness === 'own') return null;
   const known = views.get(seen);
   if (known !== undefined) return known;
   const worlds = worldsOf(space.twin.classProfile);
-  const view = worlds && {
-    ...viewOf(worlds, value, seen, epochOf),
-    shares: sharesOf(learned?.trust.population ?? null),
-  };
+  const view = worlds && { ...viewOf(worlds, value, seen, epochOf), shares: populationShare };
   views.set(seen, view);
   return view;
-}
-
-/** What is usual, or more where confirmed cases showed that the population is right oftener. */
-function sharesOf(shown: number | null): Shares {
-  const { patterns, checks, checksWithoutRow, rails } = populationShare;
-  const atLeast = (usual: number): number => Math.max(usual, shown ?? 0);
-  return { patterns: atLeast(patterns), checks: atLeast(checks), checksWithoutRow: atLeast(checksWithoutRow), rails };
 }
 
 /** What the main rail is known to stand at: as it is stated, fed in place of the battery, or measured. Volts. */

@@ -23,7 +23,7 @@ import { columnOf, standsAt, standingWords } from './standing.ts';
 import { type Words, type Point } from './standing.ts';
 
 /** What of a history a question about a reading takes: the hypotheses, and what the runs say of them. */
-type Asked = Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf' | 'learned'>;
+type Asked = Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>;
 
 /** A point that is measured to ground. */
 export interface GroundPoint extends Pick<Point, 'where' | 'circuit'> {

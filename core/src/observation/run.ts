@@ -56,7 +56,7 @@ function feedPulses({ run, shape }: SeenRun): boolean {
  * @returns one outcome a pattern, by hypothesis
  */
 export function patternQuestion(
-  history: Pick<History, 'value' | 'space' | 'seen' | 'epochOf' | 'learned'>,
+  history: Pick<History, 'value' | 'space' | 'seen' | 'epochOf'>,
   seen: SeenRun,
 ): Question {
   const context = patternContextOf(history, seen);
@@ -77,7 +77,7 @@ export function patternQuestion(
 
 /** What a run says by its pattern, relative to what any fault would show: above 1 speaks for the hypothesis. */
 function byTable(
-  history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'epochOf' | 'learned'>,
+  history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'epochOf'>,
   seen: SeenRun,
 ): number[] {
   const { outcomes } = patternQuestion(history, seen);
@@ -133,7 +133,7 @@ const shownBefore = new WeakMap<readonly SeenRun[], number[]>();
 
 /** What the runs before any change say together by the table, relative to what any fault would show, by hypothesis. */
 export function runsSay(
-  history: Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf' | 'learned'>,
+  history: Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>,
 ): readonly number[] {
   let product = shownBefore.get(history.seen);
   if (!product || product.length !== history.space.hypotheses.length) {

@@ -104,7 +104,7 @@ export function injectionOf(rail: string, setV: number, over: Partial<Injection>
 /** A confirmed case of a phone with one typed run, as the library knows it. */
 export function libraryCaseOf(id: string, line: string, over: Partial<LibraryCase> = {}): LibraryCase {
   const { value, shapes } = typedCase('phone', [line]);
-  const { signatures, answers, scores } = lessonOf(value, shapes, 'rail.run');
+  const { signatures } = lessonOf(value, shapes, 'rail.run');
   return {
     id,
     origin: null,
@@ -117,8 +117,6 @@ export function libraryCaseOf(id: string, line: string, over: Partial<LibraryCas
     grade: 'measured',
     weight: 1,
     signatures,
-    answers,
-    scores,
     closedAt: 100,
     says: id,
     ...over,

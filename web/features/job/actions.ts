@@ -18,6 +18,7 @@ import {
   moveInput,
   orNull,
   outcomeInput,
+  placeNameInput,
   runBeforeInput,
   runSetupInput,
   stageInput,
@@ -25,8 +26,8 @@ import {
 } from '@/server/input';
 import { addTypedRun, setMarkers, setRunSetup } from '@/server/record';
 import { loadContent } from '@/server/jobs';
-import { takeReading, takeSweep, type SweepTaken, type Taken } from '@/server/measure';
-import { measureInput, sweepInput } from '@/server/measure-input';
+import { editReading as correctReading, takeReading, takeSweep, type SweepTaken, type Taken } from '@/server/measure';
+import { measureInput, readingEditInput, sweepInput } from '@/server/measure-input';
 import { enterChange, predictionsFor, type Entered } from '@/server/repair';
 import * as jobEdits from '@/server/job-edits';
 import * as entries from '@/server/job-entries';
@@ -71,6 +72,15 @@ export async function addSweep(raw: unknown): Promise<Result<SweepTaken>> {
 /** A voltage that was put on a rail from any supply, with what flowed and what warmed. */
 export async function addInjection(raw: unknown): Promise<Result<void>> {
   return changed('technician', () => entries.addInjection(injectionInput.validateSync(raw, { abortEarly: false })));
+}
+
+/** Names the circuit of a place, for everything that was entered at it. */
+export async function namePlace(raw: unknown): Promise<Result<void>> {
+  return changed('technician', () => entries.namePlace(placeNameInput.validateSync(raw, { abortEarly: false })));
+}
+
+export async function editReading(raw: unknown): Promise<Result<Taken>> {
+  return changed('technician', () => correctReading(readingEditInput.validateSync(raw, { abortEarly: false })));
 }
 
 export async function addAction(raw: unknown): Promise<Result<Entered>> {

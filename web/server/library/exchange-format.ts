@@ -63,7 +63,6 @@ const caseInput = yup.object({
   grade: yup.string().oneOf(outcomeGrades).required(),
   weight: yup.number().min(0).max(1).required(),
   pattern: yup.string().oneOf(patternIds).nullable().defined(),
-  answers: yup.object().required(),
   month: yup
     .string()
     .matches(/^\d{4}-\d{2}$/, 'month: expected such as 2026-04')

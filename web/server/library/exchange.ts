@@ -71,7 +71,6 @@ async function caseLines(q: Queries): Promise<object[]> {
       grade: c.grade,
       weight: c.weight,
       pattern: c.pattern,
-      answers: c.answers,
       month: c.closed_at.toISOString().slice(0, 7),
       runs: runs
         .filter((r) => r.case_id === c.id)
@@ -168,7 +167,7 @@ async function takeLine(
     taken.notes++;
   }
   if (!line.case) return;
-  const { id, deviceClass, month, runs, answers, weight, ...rest } = line.case;
+  const { id, deviceClass, month, runs, weight, ...rest } = line.case;
   // Recorded runs tell a case wherever it is met; a number of a job is one only in its own shop.
   const key = id.startsWith('case ') ? id : `${fingerprint} ${id}`;
   const here = await q('library_cases').where({ case_key: key }).first('circuit', 'job_id');
@@ -184,8 +183,6 @@ async function takeLine(
       library_id: libraryId,
       device_class: deviceClass,
       weight: weight * librarySettings.weights.imported,
-      answers: json(answers),
-      scores: '[]',
       closed_at: new Date(`${month}-01T00:00:00Z`),
     } as never)
     .returning('id');

@@ -69,8 +69,6 @@ function caseOfRow(row: CaseRow, runs: readonly LibraryRunRow[]): LibraryCase {
     cure: row.cure,
     grade: row.grade,
     weight: row.weight,
-    answers: row.answers,
-    scores: row.scores,
     closedAt: row.closed_at.getTime(),
     says: sayCase(row),
     signatures: runs.map((run) => unpackSignature(run.run_key, run.setup, run.data)),

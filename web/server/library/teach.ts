@@ -108,8 +108,6 @@ async function learn(q: Queries, content: JobContent, confirmed: ConfirmationRow
       grade: confirmed.grade,
       weight: weightOf(confirmed.grade),
       pattern: patterns.find((p) => patternTypes[p].healthyWhen === undefined) ?? patterns[0] ?? null,
-      answers: json(lesson.answers),
-      scores: json(lesson.scores),
       pattern_alone: lesson.patternAlone,
       closed_at: job.closed_at ?? new Date(),
     })

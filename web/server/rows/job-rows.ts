@@ -13,6 +13,7 @@ import type {
   OutcomeGrade,
   Proof,
   RailState,
+  Reading,
   ReadingMode,
   Swing,
 } from '@umbral/core';
@@ -133,6 +134,8 @@ export interface CheckRow {
   after_action: string | null;
   /** Who entered it; null for what was there before anybody signed in. */
   person_id: number | null;
+  half: string | null;
+  unplugged: string[];
 }
 
 export interface ReadingRow {
@@ -159,6 +162,18 @@ export interface ReadingRow {
   leads_ohm: number | null;
   after_action: string | null;
   /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+  bound: Reading['bound'];
+  says: Reading['says'];
+}
+
+/** The circuit of a place, as somebody found it out later; the newest of a place holds. */
+export interface PlaceNameRow {
+  id: number;
+  job_id: number;
+  where: string;
+  circuit: CircuitId;
+  created_at: Date;
   person_id: number | null;
 }
 

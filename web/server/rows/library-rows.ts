@@ -57,8 +57,6 @@ export interface LibraryCaseRow {
   grade: OutcomeGrade;
   weight: number;
   pattern: PatternId | null;
-  answers: Record<string, string>;
-  scores: number[];
   pattern_alone: number | null;
   closed_at: Date;
   created_at: Date;

@@ -127,6 +127,7 @@ export function samplePackage(sample: SampleJob, seed: number): PackageFiles {
     id: sample.serial,
     device: { ...models[model], serial: sample.serial, profile: profileForModel(models[model].model)?.id ?? null },
     complaint: sample.complaint,
+    places: [],
     complaintKind: sample.complaintKind,
     intake: { ...emptyIntake, ...sample.intake },
     runs,

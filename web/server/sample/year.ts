@@ -135,8 +135,6 @@ async function storeLessons(
       grade: outcome.grade,
       weight: weightOf(outcome.grade),
       pattern: shown ? topPattern(shown.patterns) : null,
-      answers: json(lesson!.answers),
-      scores: json(lesson!.scores),
       pattern_alone: lesson!.patternAlone,
       closed_at: times[k].closed,
     };

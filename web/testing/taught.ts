@@ -1,0 +1,11 @@
+import { modelKey } from '@umbral/core';
+import { db } from '../server/db.ts';
+
+/** What the closed jobs of a model taught, as weights by circuit. */
+export async function taught(model: string): Promise<Record<string, number>> {
+  const rows = await db()('library_cases').orderBy('id').select('model', 'circuit', 'weight');
+  const sums: Record<string, number> = {};
+  for (const row of rows)
+    if (modelKey(row.model) === modelKey(model)) sums[row.circuit] = (sums[row.circuit] ?? 0) + row.weight;
+  return sums;
+}
