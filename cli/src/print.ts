@@ -19,7 +19,7 @@ import {
 
 /** The keys of `umbral-assessment/1` and no others. */
 export function assessmentJson(a: Assessment): unknown {
-  const { outlook: _forPeople, device: _ofDevice, proof: _ofChange, outcome: _proposed, ...rest } = a;
+  const { outlook: _forPeople, device: _ofDevice, proof: _ofChange, conclusion: _concluded, ...rest } = a;
   return {
     ...rest,
     circuits: a.circuits.map(({ targets: _inside, ...circuit }) => circuit),
@@ -57,6 +57,13 @@ export function sayAssessment(a: Assessment): string {
     for (const e of c.evidence.slice(0, 3))
       lines.push(`         ${e.for > 0 ? '+' : ''}${e.for.toFixed(1)} dB  ${e.item}`);
   }
+  const group = a.conclusion?.group;
+  if (group && group.circuits.length > 1)
+    lines.push(
+      `  One of ${group.circuits.map((id) => circuitNames[id]).join(', ')}: ${formatPercent(group.p)} together${
+        a.conclusion?.splitBy ? `. Next: ${a.conclusion.splitBy}` : ''
+      }`,
+    );
   lines.push('', `Now: ${a.now.map((n) => `${nowWords[n.id]} ${formatPercent(n.p)}`).join(', ')}`, '', 'Next');
   for (const s of a.next.slice(0, 4)) lines.push(`  ${sayNext(s)}`);
   if (a.next.length === 0) lines.push('  nothing that would change the call');

@@ -152,7 +152,7 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
     const inForce = await latestAssessment(q, input.jobId);
     const open = openProofsOf(inForce?.result ?? null);
     // A circuit that was proven by measurement teaches as much where nobody paid for its repair.
-    const proposed = inForce?.result.outcome ?? null;
+    const proposed = inForce?.result.conclusion?.outcome ?? null;
     const proven = !found && proposed?.grade === null && proposed.circuit === input.circuit;
     await updateJob(q, input.jobId, input.version, {
       outcome_grade: input.grade,

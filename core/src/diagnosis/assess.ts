@@ -4,7 +4,8 @@ import { planNext, stageOf, type ShopPolicy, type Suggestion } from '../decide/i
 import type { Outlook } from '../inference/index.ts';
 import { placeName, circuitsWithoutElement } from '../hypotheses/index.ts';
 import { devicesLeft, senseOf, spontaneousWarnings, type DevicesLeft, type Sense } from '../observation/index.ts';
-import { proofState, proposeOutcome, type OutcomeProposal, type ProofState } from '../proof/index.ts';
+import { proofState, type ProofState } from '../proof/index.ts';
+import { conclude, type Conclusion } from './conclusion.ts';
 import { describeOptionsFor } from '../prediction/index.ts';
 import { nearCases, recalibrated, type AlikeCase, type NearCase, type Recalibration } from '../library/index.ts';
 import { clip } from '../quantity/index.ts';
@@ -37,8 +38,8 @@ export interface Assessment {
   now: { id: keyof Now; p: number }[];
   /** Where the proof of the last change stands; null before any change. */
   proof: ProofState | null;
-  /** The outcome that the evidence supports; null where it supports none. */
-  outcome: OutcomeProposal | null;
+  /** What is concluded; left out in assessments of older engines. */
+  conclusion?: Conclusion;
   /** What the device must be like, where its model has no profile; null where it has one. */
   device: DevicesLeft | null;
   /** The nearest confirmed cases. Left out in assessments of older engines. */
@@ -104,7 +105,7 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
     circuits: corrected(explainCircuits(belief), options.recalibration ?? null).filter((c) => c.p >= 0.001),
     now: (Object.entries(belief.now) as [keyof Now, number][]).map(([id, p]) => ({ id, p })).sort((a, b) => b.p - a.p),
     proof: value.actions.length > 0 ? proofState(belief.history, options.shop?.functions) : null,
-    outcome: proposeOutcome(belief),
+    conclusion: conclude(belief, { next, outlook }, options.shop),
     device: devicesLeft(belief.history, byCircuit(belief)),
     ...(options.alike ? { near: nearCases(options.alike, belief.repeats) } : {}),
     ...(options.recalibration ? { recalibration: options.recalibration } : {}),

@@ -18,6 +18,7 @@ export { courseInstants, courseLength } from './course.ts';
 export { featureTypes, type FeatureDefinition } from './features.ts';
 export { distanceOf } from './distance.ts';
 export { memoryOf, type Memory } from './memory.ts';
+export { groupFrom, suspectGroup, type SuspectGroup } from './suspect-group.ts';
 export { SignatureIndex, type Neighbour, type SearchOptions } from './search.ts';
 export { Library, type LibraryQuestion, type LibrarySays } from './known.ts';
 export { compared, nearCases, type NearCase } from './near.ts';

@@ -8,6 +8,7 @@ import {
 } from '../catalogue/index.ts';
 import { baseRates, nameOverlap } from '../hypotheses/index.ts';
 import settings from './scorecard.json';
+import { suspectGroup } from './suspect-group.ts';
 import { wilson, type Share } from './wilson.ts';
 
 /** A closed job with the call that was frozen before anybody could know better. */
@@ -65,6 +66,9 @@ export interface Scorecard {
   scored: number[];
   first: Figure<Share>;
   firstThree: Figure<Share>;
+  /** The true circuit is in the smallest group of suspects that reaches four in five together; and how large such groups are. */
+  group: Figure<Share>;
+  groupSize: number | null;
   element: Figure<Share>;
   notFound: Figure<Share>;
   /** Mean natural log of what the circuit got; and what it would have got otherwise. Null without calls. */
@@ -86,6 +90,8 @@ type Scored = FrozenCall & { circuit: CircuitId };
 
 const isScored = (c: FrozenCall): c is Scored =>
   gradeTypes[c.grade].isConfirmed && c.circuit !== null && c.circuits.length > 0;
+/** The group that a call names, or everything it names where that does not reach it. */
+const groupOf = ({ circuits }: Scored): CircuitId[] => suspectGroup(circuits)?.circuits ?? circuits.map((c) => c.id);
 const rankOf = (c: Scored): number => c.circuits.findIndex((x) => x.id === c.circuit);
 
 /**
@@ -116,6 +122,11 @@ export function scorecardOf(calls: readonly FrozenCall[]): Scorecard {
       scored.filter((c) => rankOf(c) >= 0 && rankOf(c) < settings.among),
       scored,
     ),
+    group: share(
+      scored.filter((c) => groupOf(c).includes(c.circuit)),
+      scored,
+    ),
+    groupSize: mean(scored.map((c) => groupOf(c).length)),
     element: share(
       named.filter((c) => nameOverlap(c.element, c.circuits[0].element ?? '') >= settings.sameElement),
       named,

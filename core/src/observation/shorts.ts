@@ -33,6 +33,8 @@ interface Found {
   ohm: number | null;
   epoch: number;
   isShort: boolean;
+  /** Worked out from what flowed when it was fed. */
+  isFed?: true;
 }
 
 /** Shorts by point, the latest finding of each point decides. */
@@ -44,7 +46,12 @@ export function shortsOf(history: History): MeasuredShort[] {
     if (known) {
       known.isGone = !one.isShort;
       if (one.isShort)
-        Object.assign(known, { epoch: one.epoch, ohm: one.ohm ?? known.ohm, circuit: known.circuit ?? one.circuit });
+        Object.assign(known, {
+          epoch: one.epoch,
+          // What a meter showed is kept; volts over amperes of a feed only stand in for it.
+          ohm: one.isFed ? known.ohm : (one.ohm ?? known.ohm),
+          circuit: known.circuit ?? one.circuit,
+        });
     } else if (one.isShort) out.push({ ...one, isGone: false, ...fedAt(history, one) });
   }
   // A camera at the same circuit counts as well.
@@ -129,7 +136,7 @@ function foundByInjection(history: History): Found[] {
     const ohm = ohmOf(i);
     const circuit = circuitAt(history, i.rail, i.circuit);
     if (ohm === null || isCore(circuit)) return [];
-    return [{ where: i.rail, circuit, ohm, epoch: history.epochOf(i.after), isShort: ohm < readings.partialOhm }];
+    return [{ where: i.rail, circuit, ohm, epoch: history.epochOf(i.after), isShort: ohm < readings.partialOhm, isFed: true }];
   });
 }
 

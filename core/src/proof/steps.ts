@@ -53,7 +53,10 @@ function withResult(history: History, step: Step): Step {
   if (step.by !== 'run') return step;
   for (const seen of [...history.seen].reverse()) {
     const judged = judgeRun(history, step, seen);
-    if (judged.fits) return { ...step, result: judged.result, because: judged.says, shownBy: seen.run.id };
+    if (!judged.fits) continue;
+    // A run may pass a step by itself; it never fails one: what was seen stands beside the open step.
+    if (judged.result === 'pass') return { ...step, result: 'pass', because: judged.says, shownBy: seen.run.id };
+    return { ...step, because: judged.says };
   }
   return step;
 }

@@ -28,12 +28,12 @@ export function outOfTen(p: number): string {
 }
 
 const about = ({ label, complaint }: LetterFacts): string =>
-  complaint === '' ? `Your device: ${label}.` : `Your device: ${label}. You told us: "${complaint}".`;
+  complaint === '' ? `Your device: ${label}.` : `Your device: ${label}. You reported: "${complaint}".`;
 
 const found = ({ circuit, p }: LetterFacts): string =>
   circuit === 'unmodelled' || circuit === 'none'
     ? 'What is wrong with it cannot be said yet.'
-    : `From the current that it draws, it is ${inWords(p)} ${circuitTypes[circuit].plain}.`;
+    : `So far the fault is ${inWords(p)} in ${circuitTypes[circuit].plain}.`;
 
 /** What nothing that is not found costs. */
 const otherwise = ({ diagnosisFee }: LetterFacts): string =>
@@ -52,7 +52,7 @@ export function quoteText(facts: LetterFacts): string {
     `The repair costs ${money(facts.fee)}. Such repairs succeed ${outOfTen(facts.success)}. ${otherwise(facts)}`,
     facts.ready === null ? '' : `It would be ready by ${facts.ready}.`,
     data,
-    'Shall we go on? Please answer yes or no.',
+    'Would you like us to continue?',
   ]
     .filter((line) => line !== '')
     .join('\n');

@@ -92,7 +92,8 @@ async function recallsOf(now: Date): Promise<Recall[]> {
 function toBenchJob(row: Row, now: Date): BenchJob {
   const top = row.result?.circuits[0] ?? null;
   const run = row.result?.runs.at(-1)?.pattern[0] ?? null;
-  const works = Boolean(row.result?.proof) && row.result?.now?.[0]?.id === 'works';
+  const state = row.result?.conclusion?.state;
+  const works = state === 'works' || state === 'recovered';
   const isPast = (date: Date | null): boolean => date !== null && date < now;
   return {
     id: row.id,

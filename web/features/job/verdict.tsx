@@ -32,6 +32,7 @@ export function Verdict({ view, isPast = false }: { view: JobView; isPast?: bool
       </div>
       {verdict.now.length > 0 && !isPast && <NowLine now={verdict.now} />}
       {verdict.isOld && <AssessAnew jobId={view.job.id} />}
+      {verdict.group && <Group group={verdict.group} />}
       <ol aria-label="Suspects" className="grid gap-1.5">
         {verdict.suspects.map((s, k) => (
           <li key={s.id}>
@@ -54,6 +55,18 @@ export function Verdict({ view, isPast = false }: { view: JobView; isPast?: bool
         </ul>
       )}
     </>
+  );
+}
+
+/** Suspects that cannot be told apart yet, said together, with the one test that splits them. */
+function Group({ group }: { group: NonNullable<NonNullable<JobView['verdict']>['group']> }) {
+  const { names, p, splitBy } = group;
+  const list = `${names.slice(0, -1).join(', ')} or ${names.at(-1)}`;
+  return (
+    <p aria-label="Group of suspects" className="rounded-lg border border-line bg-raised px-3 py-1.5 text-sm">
+      <strong>{list}</strong>: {formatPercent(p)} together
+      {splitBy !== null && <span className="text-muted">. To tell them apart: {splitBy}</span>}
+    </p>
   );
 }
 

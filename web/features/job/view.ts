@@ -13,6 +13,7 @@ import {
   type Assessment,
   type Case,
   type CircuitId,
+  type Conclusion,
   type OutcomeProposal,
   type ProofState,
   type Suggestion,
@@ -95,6 +96,8 @@ export interface JobView {
     pattern: RunView['pattern'][number] | null;
     says: string;
     suspects: SuspectView[];
+    /** Suspects that cannot be told apart yet, and the test that splits them; null where one is enough. */
+    group: { names: string[]; p: number; splitBy: string | null } | null;
     /** Empty before anything was changed. */
     now: NowView[];
     warnings: string[];
@@ -148,6 +151,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
   const practice = await loadPractice(q, content, personId, nextName);
   const isHidden = isUncalledUnit(practice);
   const latest = isHidden ? null : made;
+  const proposal = latest?.conclusion?.outcome ?? null;
   const { runs, job } = content;
   const chosenRow = runs.find((r) => r.run_key === chosenKey) ?? runs.at(-1) ?? null;
   const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
@@ -174,8 +178,8 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
       !known && latest?.device ? { classProfile: latest.device.profile, says: sayDevicesLeft(latest.device) } : null,
     practice,
     proof: latest?.proof ?? null,
-    proposal: latest?.outcome ?? null,
-    proposalCircuit: latest?.outcome?.circuit ? circuitNames[latest.outcome.circuit] : '',
+    proposal,
+    proposalCircuit: proposal?.circuit ? circuitNames[proposal.circuit] : '',
     timers: timersOf(content),
     near: latest?.near ? await nearViews(q, latest.near, content) : [],
     confirmations: job.closed_at ? await confirmationViews(q, jobId, people) : [],
@@ -227,11 +231,18 @@ function verdictOf(a: Assessment, chosen: RunView | null, isChanged: boolean): N
       target: c.target !== null && !circuitNames[c.id].toLowerCase().includes(c.target.toLowerCase()) ? c.target : null,
       reasons: c.evidence,
     })),
+    group: groupView(a.conclusion),
     // Calls that were stored before histories were weighed say nothing of how the device is now.
     now: isChanged ? (a.now ?? []) : [],
     warnings: a.warnings,
     isOld: a.engine !== engineVersion,
   };
+}
+
+function groupView(conclusion: Conclusion | undefined): NonNullable<JobView['verdict']>['group'] {
+  const group = conclusion?.group;
+  if (!conclusion || !group || group.circuits.length < 2) return null;
+  return { names: group.circuits.map((id) => circuitNames[id]), p: group.p, splitBy: conclusion.splitBy };
 }
 
 function nextView(s: Suggestion): NextView {

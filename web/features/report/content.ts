@@ -1,4 +1,4 @@
-import { formatPercent, sayAction, type Assessment, type CircuitId, circuitTypes } from '@umbral/core';
+import { sayAction, type Assessment, type CircuitId, circuitTypes } from '@umbral/core';
 import { dayWords, jobNumber } from '@/features/words';
 import { actionOf, type JobContent } from '@/server/rows';
 import { openProofsOf } from '@/server/job-edits';
@@ -56,19 +56,27 @@ export const capital = (text: string): string => text.charAt(0).toUpperCase() + 
 export const sentence = (text: string): string => `${capital(text.trim()).replace(/[.\s]+$/, '')}.`;
 export const day = (at: Date): string => at.toISOString().slice(0, 10);
 
+/** Grades of a device that goes back as it is: nobody wants a list of proofs of it. */
+const notRepaired = ['not-found', 'declined', 'not-economical'];
+
 /** What was brought, found, done, shown and not shown, in words for somebody who does not repair devices. */
 export function customerReport({ content, assessments }: ReportSource): Report {
   const { job } = content;
   const result = assessments.at(-1)?.result ?? null;
   const proof = result?.proof ?? null;
-  const told = (proof?.protocols ?? []).filter((p) => !p.inHouse);
+  const isDead = job.outcome_grade !== null && notRepaired.includes(job.outcome_grade);
+  const told = isDead ? [] : (proof?.protocols ?? []).filter((p) => !p.inHouse);
   const inHouse = (proof?.protocols ?? []).filter((p) => p.inHouse).map((p) => `${p.name}:`);
   const shown = told.flatMap((p) => p.steps.filter((s) => s.result === 'pass').map((s) => sentence(s.says)));
-  const open = openLines(content, result).filter((line) => !inHouse.some((name) => line.startsWith(name)));
+  const open = isDead
+    ? []
+    : openLines(content, result)
+        .filter((line) => !inHouse.some((name) => line.startsWith(name)))
+        .map(withoutRecord);
   const liquid = job.intake.liquid ? ['Liquid had got in.'] : [];
   const sections: ReportSection[] = [
     {
-      title: 'What was brought',
+      title: 'What you reported',
       lines: [
         job.complaint ? `“${job.complaint}”` : 'No complaint was noted.',
         ...liquid,
@@ -76,13 +84,13 @@ export function customerReport({ content, assessments }: ReportSource): Report {
         ...(job.intake.batterySwollen ? ['Its battery was swollen.'] : []),
       ],
     },
-    { title: 'What was found', lines: foundLines(content, result) },
-    { title: 'What was done', lines: doneLines(content) },
-    { title: 'What was shown to work', lines: shown },
-    { title: 'What was not shown', lines: open.map(sentence) },
-    { title: 'Left off the board', lines: (proof?.leftOff ?? []).map((x) => sentence(x.says)) },
-    { title: 'What may come back', lines: (proof?.risks ?? []).map(sentence) },
-    { title: 'What to do', lines: adviceLines(content, result) },
+    { title: 'What we found', lines: foundLines(content, result) },
+    { title: 'What we did', lines: doneLines(content) },
+    { title: 'What we tested', lines: shown },
+    { title: 'What we did not test', lines: open.map(sentence) },
+    { title: 'Parts not refitted', lines: (proof?.leftOff ?? []).map((x) => sentence(x.says)) },
+    { title: 'What may come back', lines: isDead ? [] : (proof?.risks ?? []).map(sentence) },
+    { title: 'What you should do', lines: adviceLines(content, result, isDead) },
   ];
   return {
     audience: 'customer',
@@ -99,6 +107,13 @@ export function customerReport({ content, assessments }: ReportSource): Report {
   };
 }
 
+/** Without what only the record knows: numbers of runs and currents mean nothing to a customer. */
+const withoutRecord = (line: string): string =>
+  line
+    .replace(/ \((?:failed|not done)[^)]*\)/g, '')
+    .replace(/\brun r\d+\b[^;]*/gi, '')
+    .trim();
+
 /** What is not shown: as it stood at closing, or as it stands now. */
 export function openLines({ job }: JobContent, result: Assessment | null): string[] {
   return job.closed_at ? job.outcome_open : openProofsOf(result);
@@ -114,30 +129,25 @@ function foundLines({ job }: JobContent, result: Assessment | null): string[] {
   const at = job.outcome_circuit ? `${plain(job.outcome_circuit)}${target}` : '';
   switch (job.outcome_grade) {
     case 'measured':
-      return [`The fault was in ${at}. It was measured, and the repair confirmed it.`];
+      return [`We found a fault in ${at}. We measured it, and the repair confirmed it.`];
     case 'cleared':
-      return [`The fault was in ${at || 'the device'}. The repair cured it; the cause itself was not measured.`];
+      return [`We repaired a fault in ${at || 'the device'}. It works again. We did not measure the cause itself.`];
     case 'disappeared':
-      return ['The fault went away without its cause being found. That is not a repair: it may come back.'];
+      return ['The fault disappeared before we could find its cause. We did not repair it, so it may come back.'];
     case 'not-found':
-      return ['The fault was not found.'];
+      return ['We did not find the fault.'];
     case 'declined':
-      return [at ? `The fault is in ${at}. It was not repaired.` : 'It was not repaired.'];
+      return [at ? `We found a fault in ${at}. It was not repaired.` : 'It was not repaired.'];
     case 'not-economical':
       return [
         at
-          ? `The fault is in ${at}. A repair would cost more than it is worth.`
+          ? `We found a fault in ${at}. A repair would cost more than it is worth.`
           : 'A repair would cost more than it is worth.',
       ];
     default: {
-      const proposal = result?.outcome;
-      if (proposal?.circuit)
-        return [`By now, the fault was in ${plain(proposal.circuit)}. The work is not finished yet.`];
-      const [top] = result?.circuits ?? [];
-      return top && top.id !== 'none' && top.id !== 'unmodelled'
-        ? [
-            `By now, the fault is most likely in ${plain(top.id)} (${formatPercent(top.p)}). The work is not finished yet.`,
-          ]
+      const proposal = result?.conclusion?.outcome;
+      return proposal?.circuit
+        ? [`We found a fault in ${plain(proposal.circuit)}. The work is not finished yet.`]
         : ['The work is not finished yet.'];
     }
   }
@@ -148,13 +158,19 @@ function doneLines({ job, actions }: JobContent): string[] {
   return job.outcome_fix && !done.includes(sentence(job.outcome_fix)) ? [...done, sentence(job.outcome_fix)] : done;
 }
 
-function adviceLines({ job }: JobContent, result: Assessment | null): string[] {
+function adviceLines({ job }: JobContent, result: Assessment | null, isDead: boolean): string[] {
   const lines: string[] = [];
-  if (job.recall_at) lines.push(`Bring it in again by ${dayWords(job.recall_at)} to be looked at.`);
+  if (job.recall_at) lines.push(`Please bring it back for a check by ${dayWords(job.recall_at)}.`);
   if (job.intake.batterySwollen)
-    lines.push('Never use, press or charge the swollen battery; hand it in where batteries are collected.');
-  if ((result?.proof?.risks.length ?? 0) > 0 || job.outcome_grade === 'disappeared')
-    lines.push('Copy what is on it to a safe place now.');
-  if (job.outcome_grade === null) lines.push('Wait for word from the shop before it is used again.');
+    lines.push('Never use, press or charge the swollen battery. Take it to a battery collection point.');
+  if (isDead)
+    lines.push(
+      job.intake.dataWanted
+        ? 'Your data could not be copied here. Ask us about data recovery before you give the device away.'
+        : 'Your data is still on the device. Ask us before you give it away.',
+    );
+  else if ((result?.proof?.risks.length ?? 0) > 0 || job.outcome_grade === 'disappeared')
+    lines.push('Please back up your data now.');
+  if (job.outcome_grade === null) lines.push('Please wait for our message before you use it again.');
   return lines;
 }

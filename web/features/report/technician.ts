@@ -52,7 +52,7 @@ export function technicianReport(source: ReportSource): Report {
         lines: actions.map((a, k) => `${k + 1}. ${listed([actionWords(a), changeDetail(a), a.note])}`),
       },
       { title: 'What was not shown', lines: openLines(content, result).map(sentence) },
-      ...customer.sections.filter((s) => ['Left off the board', 'What may come back'].includes(s.title)),
+      ...customer.sections.filter((s) => ['Parts not refitted', 'What may come back'].includes(s.title)),
       { title: 'Chip contents kept', lines: dumps.map((d) => `${d.name}, ${d.size} bytes, SHA-256 ${d.sha256}`) },
     ].filter((s) => s.lines.length > 0),
     runs: runsOf(source),

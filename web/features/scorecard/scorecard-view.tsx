@@ -50,6 +50,11 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
         <div className="mt-3 grid gap-3 sm:grid-cols-2 xl:grid-cols-4">
           <ShareFigure name="First suspect right" figure={card.first} of="calls" />
           <ShareFigure name="Among the first three" figure={card.firstThree} of="calls" />
+          <ShareFigure
+            name={`In the named group (${(card.groupSize ?? 0).toFixed(1)} suspects on average)`}
+            figure={card.group}
+            of="calls"
+          />
           <ShareFigure name="Part right, where the circuit was" figure={card.element} of="calls that named one" />
           <ShareFigure name="Not found, or went away" figure={card.notFound} of="closed jobs" />
         </div>

@@ -29,7 +29,7 @@ export async function loadVerifyView(jobId: number): Promise<VerifyView> {
   const result = (await latestAssessment(q, jobId))?.result ?? null;
   const { job, actions, runs } = content;
   const newest = actions.at(-1)?.action_key ?? null;
-  const proposal = result?.outcome ?? null;
+  const proposal = result?.conclusion?.outcome ?? null;
   return {
     jobId,
     version: job.version,

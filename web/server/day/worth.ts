@@ -105,7 +105,8 @@ export async function loadWorth(jobId: number): Promise<JobWorth | null> {
     dataOnly: job.data_only,
     isClosed: job.closed_at !== null,
     worths,
-    best: bestOption(worths),
+    // What the verdict stops is not gone on with.
+    best: latest.result.conclusion?.state === 'stop' ? 'stop' : bestOption(worths),
     knowing: worthOfKnowing(input),
     curve,
     breakEven: breakEvenSuccess(input),

@@ -1,0 +1,221 @@
+import { actionTypes, circuitIds, circuitNames, type CircuitId, type OutcomeGrade } from '../catalogue/index.ts';
+import type { Action } from '../case/index.ts';
+import { stopAdvice, stageOf, usualShop, type ShopPolicy } from '../decide/index.ts';
+import { sumBy, type Outlook } from '../inference/index.ts';
+import { suspectGroup, type SuspectGroup } from '../library/index.ts';
+import {
+  isSplit,
+  partsAway,
+  placeBefore,
+  reachOf,
+  sayAction,
+  senseOf,
+  shortsOf,
+  swappedUnit,
+  wasSeenWorking,
+  type History,
+} from '../observation/index.ts';
+import { openProofs, worksFrom } from '../proof/index.ts';
+import { formatPercent, formatResistance } from '../quantity/index.ts';
+import type { Belief } from './belief.ts';
+import settings from './conclusion.json';
+
+/**
+ * Where a job stands: nothing decided; the cause found and nothing repaired; repaired and not tried; seen to work after a repair;
+ * works with nobody having repaired it; or to be stopped.
+ */
+export const conclusionStates = ['open', 'found', 'repaired', 'works', 'recovered', 'stop'] as const;
+export type ConclusionState = (typeof conclusionStates)[number];
+
+/** What the evidence supports as the outcome of a job, with the reasons. Nothing more is proposed than that. */
+export interface OutcomeProposal {
+  /** Null where a circuit was found and nothing was repaired: declined and not economical are the shop's to say. */
+  grade: OutcomeGrade | null;
+  circuit: CircuitId | null;
+  /** Element or part, in words; empty where none was named. */
+  target: string;
+  /** What cured it, in words; empty where nothing did. */
+  fix: string;
+  because: string[];
+}
+
+/** What is concluded of a job: the one place that verdict, next step, closing, worth, quote, reports and the bench's list read. */
+export interface Conclusion {
+  state: ConclusionState;
+  /** Suspects that are named together, since they cannot be told apart yet; null where they are too many. */
+  group: SuspectGroup | null;
+  /** The next test that tells the suspects of the group apart; null where none does, or one suspect is enough. */
+  splitBy: string | null;
+  /** Probability that it works now, 0 to 1. */
+  works: number;
+  /** The outcome that the evidence supports; null where it supports none. */
+  outcome: OutcomeProposal | null;
+  /** What is still to be shown, names of protocols. */
+  open: string[];
+  /** Why to stop; null where going on is right. */
+  stop: string | null;
+  /** The first suspect leads only by what the shop remembers. */
+  isByMemory: boolean;
+}
+
+/** What a conclusion takes of the plan. */
+export interface Planned {
+  next: readonly { kind: string; name: string; predicts: readonly { circuit: CircuitId; outcome: string }[] }[];
+  outlook: Outlook;
+}
+
+/**
+ * Concludes from what is believed after the whole history.
+ *
+ * @param plan what is proposed next
+ * @param shop what it does not repair, and what its hours cost
+ */
+export function conclude(belief: Belief, plan: Planned, shop: ShopPolicy = usualShop): Conclusion {
+  const { history, posterior, now } = belief;
+  const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
+  const ranked = circuitIds.map((id, k) => ({ id, p: circuits[k] })).sort((a, b) => b.p - a.p);
+  const repairs = history.value.actions.filter((a) => actionTypes[a.kind].isRepair || a.kind === 'remove');
+  const isSeen = wasSeenWorking(history);
+  const works = now.works >= worksFrom && isSeen;
+  const outcome = outcomeOf(belief, circuits, works);
+  const advice = works ? null : stopAdvice(history.value, circuits, plan.outlook, shop, stageOf(history).inVain);
+  const group = suspectGroup(ranked);
+  const state: ConclusionState = works
+    ? outcome?.grade === 'disappeared'
+      ? 'recovered'
+      : 'works'
+    : advice?.first
+      ? 'stop'
+      : repairs.length > 0 && stageOf(history).isShortGone
+        ? 'repaired'
+        : outcome
+          ? 'found'
+          : 'open';
+  return {
+    state,
+    group: group && group.circuits.length <= settings.mostInGroup ? group : null,
+    splitBy: group && group.circuits.length > 1 && !works ? splitOf(group, plan) : null,
+    works: now.works,
+    outcome,
+    open: works || state === 'repaired' ? openProofs(history, shop.functions).map((p) => p.name) : [],
+    stop: advice?.why ?? null,
+    isByMemory: belief.byMemory,
+  };
+}
+
+/** The first test whose outcome differs between suspects of the group. */
+function splitOf({ circuits }: SuspectGroup, { next }: Planned): string | null {
+  const splits = next.find(({ kind, predicts }) => {
+    const outcomes = predicts.filter((p) => circuits.includes(p.circuit)).map((p) => p.outcome);
+    return kind !== 'verify' && kind !== 'stop' && new Set(outcomes).size > 1;
+  });
+  return splits?.name ?? null;
+}
+
+/**
+ * The outcome that the evidence supports: the circuit whose part was changed before it works, measured where something was found
+ * there before, cleared where it was not; a fault that went with nothing changed has disappeared.
+ */
+function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean): OutcomeProposal | null {
+  const { history } = belief;
+  const accused = circuitIds.filter((id) => id !== 'none' && id !== 'unmodelled');
+  const top = accused.reduce((a, b) => (circuits[circuitIds.indexOf(b)] > circuits[circuitIds.indexOf(a)] ? b : a));
+  const p = circuits[circuitIds.indexOf(top)];
+  const none = circuits[circuitIds.indexOf('none')];
+  const leads = `${circuitNames[top]}: ${formatPercent(p)} likely`;
+  const found = foundAt(history, top);
+  if (!works) {
+    if (p < settings.proposeFrom || found.length === 0) return null;
+    return { grade: null, circuit: top, target: placeOf(history, top), fix: '', because: [...found, leads, notYet(history)] };
+  }
+  const seen = 'It was seen to work since.';
+  const byItself = history.value.actions.findLastIndex((a) => a.byItself);
+  const cure = cureOf(belief);
+  const isLater = cure !== null && history.value.actions.indexOf(cure) > byItself;
+  if (cure === null || !isLater) {
+    if (none > p) return null;
+    return {
+      grade: 'disappeared',
+      circuit: null,
+      target: '',
+      fix: '',
+      because: [seen, 'None of the repairs explains the recovery.', leads],
+    };
+  }
+  const fix = `${capital(sayAction(cure))}.`;
+  const named = cure.circuit ?? (p >= settings.leadsFrom ? top : null);
+  const isWhole = swappedUnit(cure) !== null || (cure.kind === 'clean' && cure.circuit === null);
+  const circuit = isWhole && p < settings.leadsFrom ? null : named;
+  const foundThere = circuit === null ? [] : foundAt(history, circuit);
+  return {
+    grade: foundThere.length > 0 ? 'measured' : 'cleared',
+    circuit,
+    target: cure.target || (circuit ? placeOf(history, circuit) : ''),
+    fix,
+    because: [
+      seen,
+      `${capital(sayAction(cure))} before that; ${leads}.`,
+      ...(foundThere.length > 0 ? foundThere : ['Nothing inside that circuit was measured, so the cause itself is not known.']),
+    ],
+  };
+}
+
+/** What is between a cause that was found and a device that works. */
+function notYet(history: History): string {
+  const { actions } = history.value;
+  const away = partsAway(history).filter((x) => x.is === 'off' && !x.stays);
+  if (away.length > 0) return `Not fitted yet: ${away.map((x) => x.name).join(', ')}.`;
+  return actions.some((a) => actionTypes[a.kind].isRepair || a.kind === 'remove')
+    ? 'It has not been seen to work since the repair.'
+    : 'Nothing was repaired yet.';
+}
+
+/**
+ * The change that most likely reached the fault, of those that were not taken back: whatever its circuit is called. Null where none
+ * did. Taking boards apart for access takes no credit.
+ */
+function cureOf({ history, posterior }: Belief): Action | null {
+  const { actions } = history.value;
+  const kept = actions.filter((a) => !a.byItself && !isSplit(a) && !actions.some((b) => b.undoes === a.id));
+  const reached = kept.map((action) => {
+    const { direct } = reachOf(history, action);
+    return { action, p: direct.reduce((sum, d, h) => sum + d * posterior[h], 0) };
+  });
+  const best = reached.reduce<(typeof reached)[number] | null>((top, x) => (top === null || x.p >= top.p ? x : top), null);
+  return best && best.p >= settings.reachedFrom ? best.action : null;
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** What was found by measurement at a circuit, as sentences. */
+function foundAt(history: History, circuit: CircuitId): string[] {
+  const { value } = history;
+  const shorts = shortsOf(history)
+    .filter((s) => s.circuit === circuit || s.hotCircuit === circuit || s.circuit === null)
+    .map((s) => `Short measured at ${s.where}${s.ohm === null ? '' : `: ${formatResistance(s.ohm)}`}.`);
+  const readings = value.readings.flatMap((r) => {
+    if (r.circuit !== circuit) return [];
+    const sense = senseOf(r, value.device.expect, placeBefore(history, r));
+    const isBad = sense.of !== 'nothing' && settings.badWords.includes(sense.word);
+    return isBad ? [capital(`${r.where}: ${sense.word}.`)] : [];
+  });
+  const heat = [
+    ...value.injections
+      .filter((i) => i.hotCircuit === circuit && (i.heat === 'one-spot' || i.heat === 'several-spots'))
+      .map((i) => capital(`${i.hot ?? 'one spot'} warmed when ${i.rail} was fed.`)),
+    ...value.checks
+      .filter((c) => c.id === 'heat-view' && c.circuit === circuit && c.outcome === 'one-spot')
+      .map((c) => capital(`${c.where || 'one spot'} warmed.`)),
+  ];
+  return [...new Set([...shorts, ...(shorts.length > 0 ? [] : readings), ...heat])];
+}
+
+/** The place inside a circuit that was named: what warmed, else where it was measured. */
+function placeOf({ value }: History, circuit: CircuitId): string {
+  return (
+    value.injections.findLast((i) => i.hotCircuit === circuit && i.hot)?.hot ??
+    value.checks.findLast((c) => c.id === 'heat-view' && c.circuit === circuit && c.where)?.where ??
+    value.readings.findLast((r) => r.circuit === circuit)?.where ??
+    ''
+  );
+}
