@@ -15,6 +15,7 @@ import {
   type Case,
   type DeviceClass,
   type Feed,
+  type Library,
   type PackageFiles,
   type Run,
   type RunSamples,
@@ -29,18 +30,30 @@ export interface Assessed {
 }
 
 /** Describes every run and diagnoses the case. */
-export function assessSamples(value: Case, samples: RunSamples[], warnings: string[]): Assessed {
+export function assessSamples(
+  value: Case,
+  samples: RunSamples[],
+  warnings: string[],
+  library: Library | null = null,
+): Assessed {
   const shapes = new Map<string, Shape>();
   const runWarnings = new Map<string, string[]>();
   for (const one of samples) {
     shapes.set(one.run.id, describe(value, one.run, one.trace, one.summary));
     runWarnings.set(one.run.id, [...one.repairs, ...one.warnings]);
   }
-  const belief = believe({ ...value, runs: samples.map((s) => s.run) }, shapes);
-  return { belief, assessment: assessmentOf(belief, { runWarnings, warnings }) };
+  const whole = { ...value, runs: samples.map((s) => s.run) };
+  const known = library?.ask(whole, shapes, { without: '', before: null }) ?? {};
+  const belief = believe(whole, shapes, known);
+  return { belief, assessment: assessmentOf(belief, { ...known, runWarnings, warnings }) };
 }
 
-export function assessTyped(lines: string[], deviceClass: DeviceClass, warnings: string[]): Assessed {
+export function assessTyped(
+  lines: string[],
+  deviceClass: DeviceClass,
+  warnings: string[],
+  library: Library | null = null,
+): Assessed {
   const samples = lines.map((line, k): RunSamples => {
     try {
       return { ...readTypedRun(line, `r${k + 1}`), summary: null, repairs: [], warnings: [], units: {} };
@@ -56,6 +69,7 @@ export function assessTyped(lines: string[], deviceClass: DeviceClass, warnings:
     ),
     samples,
     warnings,
+    library,
   );
 }
 
@@ -64,6 +78,7 @@ export async function assessLog(
   feed: Feed,
   deviceClass: DeviceClass,
   warnings: string[],
+  library: Library | null = null,
 ): Promise<Assessed> {
   const run: Run = {
     id: 'r1',
@@ -78,7 +93,7 @@ export async function assessLog(
     after: null,
   };
   const samples = await readRunLog(run, readBlocks(path, basename(path)), basename(path));
-  return assessSamples(bareCase({ class: deviceClass }, [samples.run]), [samples], warnings);
+  return assessSamples(bareCase({ class: deviceClass }, [samples.run]), [samples], warnings, library);
 }
 
 /** Runs something with the files of a package, whichever form it has. */
@@ -92,10 +107,10 @@ export async function withPackage<T>(path: string, use: (files: PackageFiles) =>
   }
 }
 
-export async function assessPackage(path: string): Promise<Assessed> {
+export async function assessPackage(path: string, library: Library | null = null): Promise<Assessed> {
   return withPackage(path, async (files) => {
     const found = await readPackage(files);
     const warnings = found.findings.map((f) => [f.file, f.place, f.message].filter(Boolean).join(': '));
-    return assessSamples(found.case, found.runs, warnings);
+    return assessSamples(found.case, found.runs, warnings, library);
   });
 }

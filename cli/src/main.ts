@@ -23,11 +23,13 @@ import { assessmentJson, sayAssessment, sayExplanation } from './print.ts';
 import { SetupProblem, simulate } from './simulate.ts';
 import { pull, push } from './server.ts';
 import { complain, jsonForTerminal, print } from './terminal.ts';
+import { readLibrary } from './library.ts';
 import { findWorlds } from './worlds.ts';
 
 findWorlds();
 
-const usage = `umbral assess PATH [--json | --explain]              a case package (folder or .zip); --explain: every observation with its weight
+const usage = `umbral assess PATH [--json | --explain] [--library FILE]   a case package (folder or .zip); --explain: every observation
+                                                     with its weight; --library: past cases of a shop, as exported
 umbral assess LOG --feed FEED [--class CLASS] [--json]   a single log
 umbral assess --typed "…" [--typed "…"] [--class CLASS] [--json]
 umbral validate PATH                                 says what is wrong with a package, a log, a profile or a population
@@ -56,6 +58,7 @@ function parse(args: string[]) {
         typed: { type: 'string', multiple: true, default: [] },
         feed: { type: 'string' },
         class: { type: 'string' },
+        library: { type: 'string' },
         profile: { type: 'string' },
         fault: { type: 'string', multiple: true, default: [] },
         setup: { type: 'string', multiple: true, default: [] },
@@ -83,9 +86,9 @@ function oneOf<T extends string>(value: string | undefined, values: readonly T[]
 
 async function main(args: string[]): Promise<number> {
   const { values, positionals } = parse(args);
-  if (values.help || (positionals.length === 0 && args.length === 0)) {
+  if (values.help || positionals.length === 0) {
     print(usage);
-    return args.length === 0 ? 2 : 0;
+    return values.help ? 0 : 2;
   }
   const [command, ...paths] = positionals;
   if (paths.length > 1) throw new UsageError(`one PATH at a time; got ${paths.length}`);
@@ -94,8 +97,7 @@ async function main(args: string[]): Promise<number> {
   if (command === 'simulate') return runSimulate(values);
   if (command === 'push' || command === 'pull') return runTransfer(command, values, paths[0]);
   if (command === 'bench') return runBench(values);
-  const known = 'expected assess, validate, simulate, push, pull or bench';
-  throw new UsageError(command === undefined ? `no command; ${known}` : `"${command}" is no command; ${known}`);
+  throw new UsageError(`"${command}" is no command; expected assess, validate, simulate, push, pull or bench`);
 }
 
 async function runAssess(values: ReturnType<typeof parse>['values'], path: string | undefined): Promise<number> {
@@ -110,12 +112,13 @@ async function runAssess(values: ReturnType<typeof parse>['values'], path: strin
     return stated ?? 'other';
   };
   if (values.json && values.explain) throw new UsageError('either --json or --explain, not both');
+  const library = values.library === undefined ? null : await readLibrary(values.library);
   let assessed: Assessed;
-  if (lines.length > 0) assessed = assessTyped(lines, deviceClass(), warnings);
-  else if ((await kindOfPath(path!)) !== 'file') assessed = await assessPackage(path!);
+  if (lines.length > 0) assessed = assessTyped(lines, deviceClass(), warnings, library);
+  else if ((await kindOfPath(path!)) !== 'file') assessed = await assessPackage(path!, library);
   else {
     if (feed === null) throw new UsageError(`a log needs --feed: ${feeds.join(', ')}`);
-    assessed = await assessLog(path!, feed, deviceClass(), warnings);
+    assessed = await assessLog(path!, feed, deviceClass(), warnings, library);
   }
   const { assessment, belief } = assessed;
   if (values.json) print(`${jsonForTerminal(assessmentJson(assessment))}\n`);

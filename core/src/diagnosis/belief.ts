@@ -1,5 +1,5 @@
 import { circuitIds } from '../catalogue/index.ts';
-import type { Case } from '../case/index.ts';
+import type { Case, Run } from '../case/index.ts';
 import type { Memory } from '../library/index.ts';
 import { priorOf, priorOfHypotheses, withNames } from '../hypotheses/index.ts';
 import {
@@ -108,9 +108,10 @@ export function historyOf(
   const named = withNames(given);
   const space = spaceOf(named, options.profiles);
   const informed = informedBy(named, space.twin);
+  const finest = finestDigits(informed, shapes);
   const recognised = informed.runs.flatMap((run): SeenRun[] => {
     const shape = shapes.get(run.id);
-    return shape ? [seenRun(informed, run, shape)] : [];
+    return shape ? [seenRun(informed, run, withDigits(run, shape, finest))] : [];
   });
   const { value, seen } = divideStates(informed, recognised);
   const { base, reasons } = priorOf(value);
@@ -130,6 +131,25 @@ export function historyOf(
     epochOf: (after) => (after === null ? 0 : (places.get(after) ?? 0)),
   };
   return { history, reasons, base: priorOfHypotheses(base, space.hypotheses) };
+}
+
+/** The finest digit that was typed of each feed, A: all lines of a job were read off one display. */
+function finestDigits({ runs }: Case, shapes: ReadonlyMap<string, Shape>): ReadonlyMap<string, number> {
+  const finest = new Map<string, number>();
+  for (const run of runs) {
+    const digit = run.typed === null ? 0 : (shapes.get(run.id)?.features.resolutionA ?? 0);
+    if (digit > 0) finest.set(run.feed, Math.min(digit, finest.get(run.feed) ?? Infinity));
+  }
+  return finest;
+}
+
+/** A typed run with the digits of its display: a trailing zero that nobody wrote is no coarse reading. */
+function withDigits(run: Run, shape: Shape, finest: ReadonlyMap<string, number>): Shape {
+  const { features } = shape;
+  const digit = run.typed === null ? undefined : finest.get(run.feed);
+  if (digit === undefined || digit >= features.resolutionA) return shape;
+  const noiseA = (features.noiseA * digit) / features.resolutionA;
+  return { ...shape, features: { ...features, resolutionA: digit, noiseA } };
 }
 
 /** What is remembered while a history is gone through. */

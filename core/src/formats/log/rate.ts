@@ -1,12 +1,12 @@
 import { findUnit } from '../../quantity/index.ts';
 
 const number = '([\\d]+(?:[.,]\\d+)?)';
-const perSecond = '(k?hz|/s|1/s|s-1|sps|per second|a second|readings a second|readings/s|samples/s|samples per second)';
+const perSecond = '(k?hz|/s(?:ec)?|1/s|s-1|k?sps|k?sa/s(?:ec)?|smp/s|samp/s|per sec(?:ond)?|a second|readings a second|readings/s|samples?/s(?:ec)?|samples? per sec(?:ond)?)';
 
 // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestLine`
 const rateFirst = new RegExp(`(?:rate|freq\\w*|sampling|\\bfs\\b|samples?)[^0-9]*${number}\\s*${perSecond}`, 'i');
 const rateAlone = new RegExp(
-  `${number}\\s*(?:k?samples?|readings?|rows?|values?|points?)\\s*(?:/\\s*s|per second|a second)`,
+  `${number}\\s*(?:(?:k?samples?|k?sa|smp|samp|readings?|rows?|values?|points?|s)\\s*(?:/\\s*s(?:ec)?\\b|per sec(?:ond)?|a sec(?:ond)?)|k?sps\\b)`,
   'i',
 );
 const rateNamed = new RegExp(
@@ -41,7 +41,7 @@ export function statedRate(preamble: readonly string[]): number | null {
     const rate = rateFirst.exec(line);
     if (rate && value(rate[1]) > 0) return value(rate[1]) * (/^k/i.test(rate[2]) ? 1000 : 1);
     const plain = rateAlone.exec(line) ?? rateNamed.exec(line);
-    if (plain && value(plain[1]) > 0) return value(plain[1]) * (/\dk?\s*ksamples/i.test(line) ? 1000 : 1);
+    if (plain && value(plain[1]) > 0) return value(plain[1]) * (/\d\s*k(?:samples?|sa|sps)/i.test(line) ? 1000 : 1);
     const step = interval.exec(line);
     if (step) {
       const seconds = value(step[1]) * (findUnit(step[2])?.factor ?? 1e-3);

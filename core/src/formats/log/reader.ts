@@ -23,6 +23,8 @@ const absurd = { amps: 1000, volts: 1000, seconds: 31 * 86_400 };
 /** A cell that holds neither a number nor a mark of absence. */
 const isWord = (cell: string | undefined): boolean => cell !== undefined && !isDataCell(cell);
 
+const oneReading = 'it holds a single reading; expected at least two, with the time between them';
+
 /**
  * Reads a log as meters and supplies export it, from a stream of bytes in bounded memory. Feed it with `push`, end with
  * `finish`; rows arrive at the sink in order of time, in seconds from the first row, volts and amperes.
@@ -76,7 +78,8 @@ export class LogReader {
     if (!this.layout) this.begin(true);
     else this.take(this.decoder!.decode(), true);
     this.sorter!.finish();
-    const blank = this.counts.usable === 0 ? this.noReading() : null;
+    const { usable } = this.counts;
+    const blank = usable === 0 ? this.noReading() : usable === 1 ? oneReading : null;
     if (blank && this.options.blank !== 'warn') throw new FormatError(this.file, '', blank);
     const result = this.result();
     return blank

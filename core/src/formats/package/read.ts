@@ -221,7 +221,8 @@ export function mergeTyped(run: Run, line: string): RunSamples {
   };
   const markers = run.markers.length > 0 ? run.markers : typed.run.markers;
   const quantity = run.quantity === 'voltage-only' ? run.quantity : typed.run.quantity;
-  const merged: Run = { ...run, quantity, setup, instrument, markers };
+  const contract = run.contract ?? typed.run.contract;
+  const merged: Run = { ...run, quantity, setup, instrument, markers, contract };
   const trace = {
     ...typed.trace,
     feed: run.feed,

@@ -1,6 +1,7 @@
 import type { Instrument, Marker, Span, Trace } from '../../trace/index.ts';
 import { unknownInstrument } from '../../trace/index.ts';
 import type { Run } from '../../case/index.ts';
+import { feedVolts } from '../../catalogue/index.ts';
 import { typedError } from './tokens.ts';
 import { parseTypedLine, type TypedLine, type TypedStep } from './parse.ts';
 
@@ -68,10 +69,21 @@ export function readTypedRun(line: string, id: string): TypedRun {
     instrument,
     setup,
     markers: timeline.markers,
-    contract: null,
+    contract: typed.contract ?? busContract(typed),
     after: null,
   };
   return { run, trace };
+}
+
+/** The bus voltage alone, on a port: the contract was raised or it was not, and the current is not known. */
+function busContract({ feed, voltageOnly, steps }: TypedLine): Run['contract'] {
+  if (feed !== 'usb-c' || voltageOnly) return null;
+  const readings = steps.filter((s) => s.kind === 'reading');
+  if (readings.length === 0 || readings.length !== steps.filter((s) => s.kind !== 'prompt').length) return null;
+  if (readings.some((s) => s.amps !== null)) return null;
+  const volts = readings.at(-1)?.volts ?? 0;
+  if (volts < feedVolts.plainUsb / 2) return null;
+  return { kind: volts > feedVolts.raisedFrom ? 'pd' : 'default-5v', volts, amps: null };
 }
 
 function layOut(typed: TypedLine): Timeline {

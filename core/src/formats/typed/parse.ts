@@ -1,6 +1,6 @@
 import { clip, explainWrongUnit, findUnit, parseQuantity, type Kind } from '../../quantity/index.ts';
-import { feeds, type Feed } from '../../catalogue/index.ts';
-import { unknownSetup, type Setup } from '../../case/index.ts';
+import { feeds, feedVolts, type Feed } from '../../catalogue/index.ts';
+import { unknownSetup, type Contract, type Setup } from '../../case/index.ts';
 import { TokenReader, tokenise, typedError, type Token } from './tokens.ts';
 
 /** One thing read off the display, in order. Amperes, volts, seconds. */
@@ -16,11 +16,13 @@ export interface TypedLine {
   feed: Feed;
   voltageOnly: boolean;
   setup: Setup;
+  /** What the meter's decoder said was agreed; null where nobody typed it. */
+  contract: Contract | null;
   steps: TypedStep[];
 }
 
 const leftWords =
-  '"port N", "flipped", a voltage, "limit" and a current, "board-alone", "half NAME", "no-battery", "with-battery", "unplugged NAME" or ":"';
+  '"port N", "flipped", a voltage, "limit" and a current, "board-alone", "half NAME", "no-battery", "with-battery", "unplugged NAME", "off", "asleep", "running", "contract" and a voltage, or ":"';
 const rightWords = 'a reading, "|", "hold", "limit", "off", "pulse Ns", "( … ) loop Ns" or "@12s"';
 const longestS = 7 * 86_400;
 
@@ -32,11 +34,11 @@ const longestS = 7 * 86_400;
  */
 export function parseTypedLine(line: string): TypedLine {
   const reader = new TokenReader(tokenise(line), line);
-  const { feed, setup, voltageOnly } = readLeft(reader);
+  const { feed, setup, voltageOnly, contract } = readLeft(reader);
   const steps = readSteps(reader, voltageOnly, false);
   const readings = steps.filter((s) => s.kind !== 'prompt').length;
   if (readings === 0) throw typedError(reader.endColumn(), 'there is no reading; expected at least one, such as 0.07');
-  return { feed, setup, voltageOnly, steps };
+  return { feed, setup, voltageOnly, contract, steps };
 }
 
 function readLeft(reader: TokenReader): Omit<TypedLine, 'steps'> {
@@ -45,10 +47,11 @@ function readLeft(reader: TokenReader): Omit<TypedLine, 'steps'> {
   if (!feed) throw typedError(first.column, `"${clip(first.text)}" is no feed; expected ${feeds.join(', ')}`);
   const setup: Setup = { ...unknownSetup, unplugged: [] };
   let voltageOnly = false;
+  let contract: Contract | null = null;
   for (;;) {
     const token = reader.next('":" between the setup and the readings');
     const word = token.quoted ? '' : token.text.toLowerCase();
-    if (word === ':') return { feed, setup, voltageOnly };
+    if (word === ':') return { feed, setup, voltageOnly, contract };
     if (word === 'port') setup.port = readPort(reader);
     else if (word === 'flipped') setup.flipped = true;
     else if (word === 'limit') setup.limitA = positive(reader, 'current', 'a current after "limit", such as 3A');
@@ -60,8 +63,21 @@ function readLeft(reader: TokenReader): Omit<TypedLine, 'steps'> {
     else if (word === 'with-battery') setup.battery = 'connected';
     else if (word === 'unplugged') setup.unplugged.push(readName(reader, 'unplugged'));
     else if (word === 'voltage-only') voltageOnly = true;
+    else if (word === 'off' || word === 'asleep' || word === 'running') setup.deviceState = word;
+    else if (word === 'contract') contract = readContract(reader, token, feed);
     else setup.setV = readLeftVoltage(reader, token);
   }
+}
+
+/** `contract 20V 3.25A`: what the meter decoded; 5 V is what every port gives. */
+function readContract(reader: TokenReader, at: Token, feed: Feed): Contract {
+  if (feed !== 'usb-c') throw typedError(at.column, `a contract is made on usb-c, and this line is on ${feed}`);
+  const expectedVolts = 'a voltage after "contract", such as 20V';
+  const volts = positive(reader, 'voltage', expectedVolts);
+  const next = reader.peek();
+  const isCurrent = next !== null && !next.quoted && /^[\d.,]+\s*m?a$/i.test(next.text);
+  const amps = isCurrent ? positive(reader, 'current', 'a current, such as 3A') : null;
+  return { kind: volts > feedVolts.raisedFrom ? 'pd' : 'default-5v', volts, amps };
 }
 
 function readPort(reader: TokenReader): number {
@@ -120,8 +136,10 @@ function refuseMilliVolts(token: Token): void {
 function readSteps(reader: TokenReader, voltageOnly: boolean, inGroup: boolean): TypedStep[] {
   const steps: TypedStep[] = [];
   let volts: number | null = null;
+  let pressed = false;
   let at: number | null = null;
   let atColumn = 1;
+  let lastAt: number | null = null;
   for (;;) {
     const token = reader.peek();
     if (!token) {
@@ -137,6 +155,9 @@ function readSteps(reader: TokenReader, voltageOnly: boolean, inGroup: boolean):
     }
     if (word === '|' || word === 'prompt') {
       if (word === '|') reader.take('prompt');
+      if (pressed)
+        throw typedError(token.column, `"${token.text}" stands here a second time; expected one press in a line`);
+      pressed = true;
       steps.push({ kind: 'prompt' });
     } else if (word === 'hold') holdLast(steps, token);
     else if (word === 'limit') steps.push(readLimit(steps, take()));
@@ -144,7 +165,10 @@ function readSteps(reader: TokenReader, voltageOnly: boolean, inGroup: boolean):
     else if (word === 'pulse') steps.push(readPulse(reader, steps, token));
     else if (word === '(') steps.push(readLoop(reader, voltageOnly, token));
     else if (word.startsWith('@')) {
-      at = readTime(token);
+      const time = readTime(token);
+      if (lastAt !== null && time <= lastAt)
+        throw typedError(token.column, `the times after "@" must rise; ${token.text} comes after @${lastAt}s`);
+      at = lastAt = time;
       atColumn = token.column;
     } else {
       const value = readValue(withUnit(reader, token), voltageOnly);
