@@ -2,14 +2,22 @@ import { checkTypes, circuitNames, isCheck, type CircuitId } from '@umbral/core'
 import type { InferType } from 'yup';
 import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
-import { quantityOrNull, type checkInput, type injectionInput, type moveInput, type placeNameInput, type runBeforeInput } from './input.ts';
+import {
+  quantityOrNull,
+  type checkInput,
+  type injectionInput,
+  type moveInput,
+  type placeNameInput,
+  type runBeforeInput,
+} from './input.ts';
 import { audit } from './audit.ts';
 import { followed, loadContent, reassess, refuseCircle } from './jobs.ts';
 import type { JobContent } from './rows.ts';
 
 /** A check as it is entered; the place may be left out. */
 type CheckPlace = 'where' | 'circuit' | 'rail' | 'half' | 'unplugged';
-type CheckEntry = Omit<InferType<typeof checkInput>, CheckPlace> & Partial<Pick<InferType<typeof checkInput>, CheckPlace>>;
+type CheckEntry = Omit<InferType<typeof checkInput>, CheckPlace> &
+  Partial<Pick<InferType<typeof checkInput>, CheckPlace>>;
 
 /**
  * @throws {ExpectedError} for an unknown check, or an outcome that it does not have

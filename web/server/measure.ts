@@ -226,7 +226,10 @@ export async function editReading(input: yup.InferType<typeof readingEditInput>)
     await q('readings')
       .where({ id: row.id })
       .update({ where: input.where, circuit: input.circuit as CircuitId | null, ...valueColumns(entry.reading) });
-    await audit(q, input.jobId, 'reading corrected', { id: row.id, was: { where, circuit, value, unit, ol, says, bound } });
+    await audit(q, input.jobId, 'reading corrected', {
+      id: row.id,
+      was: { where, circuit, value, unit, ol, says, bound },
+    });
     await reassess(q, input.jobId, `reading at ${input.where} corrected`);
     return { asks: [], kept: true };
   });

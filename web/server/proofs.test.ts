@@ -231,7 +231,11 @@ describe('closing', () => {
 
   test('keeps what was not shown and when to look again; opening it again forgets both', async () => {
     const jobId = await repaired();
-    expect((await verdict(jobId)).conclusion?.outcome).toMatchObject({ grade: 'measured', circuit: 'rail.run', target: 'coil 2' });
+    expect((await verdict(jobId)).conclusion?.outcome).toMatchObject({
+      grade: 'measured',
+      circuit: 'rail.run',
+      target: 'coil 2',
+    });
     await close(jobId, { grade: 'measured', circuit: 'rail.run', recallAt: '2027-01-15' });
     const closed = await jobOf(jobId);
     expect(closed.outcome_open).toContain('Three cold starts: not done');

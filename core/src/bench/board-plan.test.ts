@@ -52,13 +52,15 @@ test('a rail that stands implies what it needs; a reading wins over what is impl
 test('a resistance and a diode reading stand apart from the voltage, with the good board beside them', () => {
   const plan = planOf([
     reading({ mode: 'resistance', value: 0.4, unit: 'ohm', reference: 300, redProbe: 'ground', powered: false }),
-    reading({ mode: 'diode', value: null, ol: true, reference: 0.41, redProbe: 'ground' }),
+    reading({ mode: 'diode', value: 0.02, reference: 0.41, redProbe: 'ground' }),
   ]);
   expect(rungOf(plan, 'io')).toMatchObject({
     resistance: { value: 0.4, against: { word: 'short' } },
-    diode: { ol: true, against: { word: 'open' } },
+    diode: { value: 0.02, against: { word: 'short' } },
   });
   expect(rungOf(plan, 'io')?.shorted).toBeGreaterThan(0.5);
+  const open = planOf([reading({ mode: 'diode', value: null, ol: true, reference: 0.41, redProbe: 'ground' })]);
+  expect(rungOf(open, 'io')).toMatchObject({ diode: { ol: true, against: { word: 'open' } } });
 });
 
 test('what was measured is not proposed again, and what follows is proposed with names', () => {

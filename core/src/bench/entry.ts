@@ -110,9 +110,7 @@ const plainTyped = { swing: null, says: null, bound: null, shownOhm: null } as c
 const boundForm = /^(>|<|above|over|more than|below|under|less than)\s*(.+)$/i;
 
 function boundIn(said: ReadingMode, [, way, text]: RegExpExecArray, context: EntryContext): Entry {
-  const value = text
-    .replace(/^an? kilo-?ohms?$/i, '1k')
-    .replace(/^an? ohm$/i, '1 ohm');
+  const value = text.replace(/^an? kilo-?ohms?$/i, '1k').replace(/^an? ohm$/i, '1 ohm');
   const mode = said === 'voltage' && !/v(olts?)?$/i.test(value) ? 'resistance' : said;
   const read = parseReading(value, { ...context, mode, leadsOhm: null });
   if (!read.ok) return read;

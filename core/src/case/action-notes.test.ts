@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { keysOfNotes, noNotes, readNotes, type ActionNotes } from './action-notes.ts';
+import { keysOfNotes, noNotes, readNotes, swappedUnits, type ActionNotes } from './action-notes.ts';
 
 const prediction = fc.record({
   id: fc.string(),
@@ -14,6 +14,8 @@ const notes: fc.Arbitrary<ActionNotes> = fc.record({
   confounders: fc.array(fc.string()),
   predicts: fc.array(prediction),
   without: fc.array(fc.string()),
+  stays: fc.constantFrom('off' as const, null),
+  unit: fc.constantFrom(...swappedUnits, null),
 });
 const foreign = fc.dictionary(
   fc.string({ minLength: 1 }).filter((key) => !(key in noNotes) && key !== '__proto__'),
@@ -43,6 +45,8 @@ test.each([
   [{ predicts: [{ id: 'x', name: 'X', moved: 'falls', p: 'much', certainty: 1 }] }],
   [{ predicts: [null] }],
   [{ without: {} }],
+  [{ stays: 'on' }],
+  [{ unit: 'lid' }],
   [{ toString: 'a key of another program' }],
 ])("a key of another form is somebody else's and stays as it is: %j", (keys) => {
   const { extra, ...read } = readNotes(keys);

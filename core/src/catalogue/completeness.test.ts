@@ -79,7 +79,8 @@ describe('a check', () => {
     expect(minutes).toBeGreaterThan(0);
     expect(new Set(outcomes).size).toBe(outcomes.length);
   });
-  test.each(checkIds.filter((id) => checkTypes[id].outcomes.length > 0))(
+  // Of the halves the table of where each circuit sits says what is seen.
+  test.each(checkIds.filter((id) => checkTypes[id].outcomes.length > 0 && id !== 'halves-apart'))(
     '%s has a share for each of its outcomes, by circuits that there are',
     (id) => {
       const { outcomes, notFitted } = checkTypes[id];

@@ -8,7 +8,8 @@ import type { Grouping, Standing } from './standing.ts';
 
 const deepChecks = ['heat-view', 'visual', 'halves-apart'];
 
-const isChange = (c: Candidate): c is ChangeCandidate & { action: { circuit: CircuitId } } => c.id.startsWith('action:');
+const isChange = (c: Candidate): c is ChangeCandidate & { action: { circuit: CircuitId } } =>
+  c.id.startsWith('action:');
 
 /** Leaves out what is not to be proposed where the work stands now. */
 export function gate(
@@ -56,7 +57,10 @@ export function gate(
     }
     if (!shortLeads) return true;
     // What is shorted is known; what warms is the question now, and other points of what hangs on it.
-    if (c.kind === 'injection') return stage.shorts.some((s) => s.where === c.where && s.hot === null) || !stage.shorts.some((s) => s.hot !== null);
+    if (c.kind === 'injection')
+      return (
+        stage.shorts.some((s) => s.where === c.where && s.hot === null) || !stage.shorts.some((s) => s.hot !== null)
+      );
     if (c.check !== null) return deepChecks.includes(c.check);
     if (c.kind === 'reading' && c.mode !== 'voltage' && !unfed) return true;
     return c.kind === 'reading' && c.mode !== 'voltage' && stage.shorts.some((s) => s.circuit === c.circuit);

@@ -12,13 +12,17 @@ export function makesSense(history: History, candidate: Candidate): boolean {
   const { action, circuit } = candidate;
   if (circuit !== null && !hasCircuit(history, circuit)) return false;
   const named = candidate.where ?? action?.target ?? '';
-  const known = parts.find((p) => (named === '' ? p.circuit !== null && p.circuit === circuit : isSamePart(p.name, named)));
+  const known = parts.find((p) =>
+    named === '' ? p.circuit !== null && p.circuit === circuit : isSamePart(p.name, named),
+  );
   if (action && known) {
     const { kind } = action;
-    if (known.is === 'off' && ['remove', 'isolate', 'disconnect', 'clean', 'reflow', 'burn'].includes(kind)) return false;
+    if (known.is === 'off' && ['remove', 'isolate', 'disconnect', 'clean', 'reflow', 'burn'].includes(kind))
+      return false;
     if (known.is === 'unplugged' && kind === 'disconnect') return false;
     if (known.is === 'lifted' && kind === 'isolate') return false;
-    if (known.is === 'on' && known.action.kind === 'replace' && kind === 'replace' && known.circuit === circuit) return false;
+    if (known.is === 'on' && known.action.kind === 'replace' && kind === 'replace' && known.circuit === circuit)
+      return false;
   }
   if (candidate.kind === 'reading' && candidate.mode === 'voltage') {
     // A rail that is shorted is not probed for volts.

@@ -11,10 +11,7 @@ import type { Standing } from './standing.ts';
  *
  * @param stage where the work stands
  */
-export function priorityOf(
-  standing: Standing,
-  stage: Stage,
-): (candidate: Candidate) => number {
+export function priorityOf(standing: Standing, stage: Stage): (candidate: Candidate) => number {
   const { history, posterior } = standing;
   const { value } = history;
   const { rank } = policy;
@@ -38,14 +35,22 @@ export function priorityOf(
     if (!hasShort) {
       // Damage in the very place that the draw points to is dealt with before anything else is asked.
       if (action && actionTypes[action.kind].isLight && isDamaged(action.circuit)) return rank.damage;
-      if (separable && (check === 'peripherals-unplugged' || (action?.kind === 'disconnect' && action.circuit === 'periph.board')))
+      if (
+        separable &&
+        (check === 'peripherals-unplugged' || (action?.kind === 'disconnect' && action.circuit === 'periph.board'))
+      )
         return rank.damage;
       return lookFirst && check === 'visual' ? rank.look : 0;
     }
     if (kind === 'action')
       return ['located', 'short-behind'].includes((candidate as ChangeCandidate).needs) ? rank.located : 0;
     if (kind !== 'injection') return 0;
-    const fed = stage.shorts.find((s) => s.where === candidate.where || (candidate.at?.includes(s.where) ?? false) || isSamePart(s.where, candidate.where ?? ''));
+    const fed = stage.shorts.find(
+      (s) =>
+        s.where === candidate.where ||
+        (candidate.at?.includes(s.where) ?? false) ||
+        isSamePart(s.where, candidate.where ?? ''),
+    );
     return fed && fed.hot === null ? rank.short : 0;
   };
 }

@@ -117,7 +117,9 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
       ...disagreements(belief),
       ...changeWarnings(belief),
       ...spontaneousWarnings(seen),
-      ...(belief.byMemory ? ['The first suspect leads only by past cases of this shop: measure before acting on it.'] : []),
+      ...(belief.byMemory
+        ? ['The first suspect leads only by past cases of this shop: measure before acting on it.']
+        : []),
       ...belief.leftOut.map((l) => `Not used: ${l.leftOut}.`),
       ...notStarted(belief),
     ],
@@ -156,9 +158,11 @@ function notStarted(belief: Belief): string[] {
 
 const wordOf = (sense: Sense): string | null => (sense.of === 'nothing' ? null : `${sense.of}:${sense.word}`);
 
-/** Two readings of one point in one state of the device that say different things. */
+/** Two readings of one point that say different things although nothing was changed between them. */
 function disagreements({ history }: Belief): string[] {
   const { value, epochOf } = history;
+  const changesBefore = (after: string | null): number =>
+    value.actions.slice(0, epochOf(after)).filter((a) => !a.byItself).length;
   const last = new Map<string, { word: string; k: number }>();
   const out: string[] = [];
   value.readings.forEach((reading, k) => {
@@ -166,7 +170,7 @@ function disagreements({ history }: Belief): string[] {
     const word = wordOf(sense);
     if (word === null) return;
     const key = [
-      epochOf(reading.after),
+      changesBefore(reading.after),
       reading.circuit,
       placeName(reading.where),
       sense.of,
@@ -176,7 +180,7 @@ function disagreements({ history }: Belief): string[] {
     const before = last.get(key);
     if (before && before.word !== word)
       out.push(
-        `Two readings of ${clip(reading.where)} disagree (${before.word.split(':')[1]}, then ${word.split(':')[1]}): measure it again on another point of the net, and take out the one that was wrong.`,
+        `Two readings of ${clip(reading.where)} disagree (${before.word.split(':')[1]}, then ${word.split(':')[1]}), and nothing was changed between them: measure it again on another point of the net, and take out the one that was wrong. If both were right, the fault went by itself.`,
       );
     last.set(key, { word, k });
   });

@@ -244,7 +244,11 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
 }
 
 /** Confirmed cases by how likely the case in hand is one of them once more. */
-function repeatsOf(memory: Memory | null, posterior: PerHypothesis, circuitOf: readonly number[]): { id: string; p: number }[] {
+function repeatsOf(
+  memory: Memory | null,
+  posterior: PerHypothesis,
+  circuitOf: readonly number[],
+): { id: string; p: number }[] {
   if (!memory) return [];
   const circuits = sumBy(posterior, circuitOf, circuitIds.length);
   const cases = [...memory.counts];
@@ -289,9 +293,7 @@ function goThrough(history: History, observed: readonly Observed[], answers: Ans
 
 /** A device that was brought in after changes elsewhere: what it is complained of was not gone with them. */
 function stillComplainedOf(chain: Chain): Chain {
-  const table = faultStates.map((state) =>
-    chain.logs.map(() => (state === 'works' ? settings.broughtInWhileWell : 1)),
-  );
+  const table = faultStates.map((state) => chain.logs.map(() => (state === 'works' ? settings.broughtInWhileWell : 1)));
   return observe(chain, table).chain;
 }
 

@@ -4,10 +4,12 @@ import { stopAdvice, stageOf, usualShop, type ShopPolicy } from '../decide/index
 import { sumBy, type Outlook } from '../inference/index.ts';
 import { suspectGroup, type SuspectGroup } from '../library/index.ts';
 import {
+  goesByItself,
   isSplit,
   partsAway,
   placeBefore,
   reachOf,
+  runShowsLife,
   sayAction,
   senseOf,
   shortsOf,
@@ -126,7 +128,13 @@ function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean):
   const found = foundAt(history, top);
   if (!works) {
     if (p < settings.proposeFrom || found.length === 0) return null;
-    return { grade: null, circuit: top, target: placeOf(history, top), fix: '', because: [...found, leads, notYet(history)] };
+    return {
+      grade: null,
+      circuit: top,
+      target: placeOf(history, top),
+      fix: '',
+      because: [...found, leads, notYet(history)],
+    };
   }
   const seen = 'It was seen to work since.';
   const byItself = history.value.actions.findLastIndex((a) => a.byItself);
@@ -155,7 +163,9 @@ function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean):
     because: [
       seen,
       `${capital(sayAction(cure))} before that; ${leads}.`,
-      ...(foundThere.length > 0 ? foundThere : ['Nothing inside that circuit was measured, so the cause itself is not known.']),
+      ...(foundThere.length > 0
+        ? foundThere
+        : ['Nothing inside that circuit was measured, so the cause itself is not known.']),
     ],
   };
 }
@@ -171,17 +181,34 @@ function notYet(history: History): string {
 }
 
 /**
- * The change that most likely reached the fault, of those that were not taken back: whatever its circuit is called. Null where none
- * did. Taking boards apart for access takes no credit.
+ * The change that most likely cured it, of those that were not taken back: whatever its circuit is called. What was done since the
+ * device last failed competes with its having gone by itself. Null where none did. Taking boards apart for access takes no credit,
+ * nor does what nobody can name a circuit or a part of.
  */
 function cureOf({ history, posterior }: Belief): Action | null {
   const { actions } = history.value;
-  const kept = actions.filter((a) => !a.byItself && !isSplit(a) && !actions.some((b) => b.undoes === a.id));
+  const kept = actions.filter(
+    (a) =>
+      !a.byItself &&
+      !isSplit(a) &&
+      !(a.kind === 'other' && a.circuit === null) &&
+      !actions.some((b) => b.undoes === a.id),
+  );
+  const failed = history.seen.filter((s) => s.run.setup.assembly !== 'half' && !runShowsLife(s));
+  const lastFailed = Math.max(0, ...failed.map((s) => history.epochOf(s.run.after)));
+  const { hypotheses } = history.space;
   const reached = kept.map((action) => {
     const { direct } = reachOf(history, action);
-    return { action, p: direct.reduce((sum, d, h) => sum + d * posterior[h], 0) };
+    const isSince = actions.indexOf(action) >= lastFailed;
+    const cured = direct.map((d, h) =>
+      isSince && d > 0 ? d / (d + (1 - d) * goesByItself(hypotheses[h].circuit)) : d,
+    );
+    return { action, p: cured.reduce((sum, c, h) => sum + c * posterior[h], 0) };
   });
-  const best = reached.reduce<(typeof reached)[number] | null>((top, x) => (top === null || x.p >= top.p ? x : top), null);
+  const best = reached.reduce<(typeof reached)[number] | null>(
+    (top, x) => (top === null || x.p >= top.p ? x : top),
+    null,
+  );
   return best && best.p >= settings.reachedFrom ? best.action : null;
 }
 

@@ -1,83 +1,91 @@
-import { circuitIds } from '../catalogue/index.ts';
-import { trustsTried } from '../library/index.ts';
-import { usualTrust, type RepeatedCase } from '../observation/index.ts';
-import { actionOf, checkOf, readingOf, typedCase } from '../testing/cases.ts';
-import { believe, byCircuit, lessonOf, outsideOnly } from './index.ts';
+import { circuitIds, type CircuitId } from '../catalogue/index.ts';
+import { memoryOf, type Memory } from '../library/index.ts';
+import { checkOf, injectionOf, libraryCaseOf, readingOf, typedCase } from '../testing/cases.ts';
+import { assess, believe, byCircuit, lessonOf } from './index.ts';
 
-const { value, shapes } = typedCase(
-  'phone',
-  ['battery 4V limit 2A: 0 | prompt 0.1 0.2 hold', 'usb-c port 1: 5V 0.4 hold'],
-  {
-    checks: [
-      checkOf('screen', 'dark'),
-      checkOf('peripherals-unplugged', 'same'),
-      checkOf('host-detects', 'recovery', { after: 'a1' }),
-    ],
-    readings: [readingOf({ mode: 'voltage', value: 1.8, where: 'io', circuit: 'rail.run', reference: 1.8 })],
-    actions: [actionOf('a1', 'replace', { circuit: 'pmic', runBefore: 'r1' })],
-  },
-);
-
-describe('what a confirmed case teaches', () => {
-  const lesson = lessonOf(value, shapes, 'rail.run');
-  test('the signatures of its runs, and what was answered before any change', () => {
-    expect(lesson.signatures.map((s) => s.run)).toEqual(['r1', 'r2']);
-    expect(lesson.answers['check:screen']).toBe('dark');
-    expect(Object.keys(lesson.answers)).not.toContain('check:host-detects');
-  });
-  test('how it would have been called under every trust', () => {
-    expect(lesson.scores).toHaveLength(trustsTried.length);
-    for (const score of lesson.scores) expect(score).toBeLessThanOrEqual(0);
-    const outside = believe(outsideOnly(value), shapes, {});
-    expect(lesson.scores[0]).toBeCloseTo(Math.log(byCircuit(outside)[circuitIds.indexOf('rail.run')]), 9);
-  });
-  test('a case without anything from outside is no measure of trust', () => {
-    expect(lessonOf({ ...value, runs: [], checks: [] }, new Map(), 'rail.run').scores).toEqual([]);
-  });
-  test('outside only is without what was touched inside', () => {
-    const outside = outsideOnly(value);
-    expect(outside.checks.map((c) => c.id)).toEqual(['screen']);
-    expect([outside.readings, outside.actions, outside.injections]).toEqual([[], [], []]);
-  });
+const line = 'battery 4V limit 2A: 0 | prompt 0.1 0.2 hold';
+const { value, shapes } = typedCase('phone', [line, 'usb-c port 1: 5V 0.4 hold'], {
+  checks: [checkOf('screen', 'dark'), checkOf('peripherals-unplugged', 'same')],
 });
 
-describe('a belief that confirmed cases have a say in', () => {
-  const outside = outsideOnly(value);
-  const repeat = (over: Partial<RepeatedCase> = {}): RepeatedCase => ({
-    id: 'job 7',
-    circuit: 'core.memory',
-    element: '',
-    weight: 1,
-    likeness: 1,
-    answers: { 'check:screen': 'dark', 'check:fan': 'still' },
-    says: 'job 7, Memory',
-    ...over,
+test('a confirmed case teaches the signatures of the runs before any change', () => {
+  const after = { ...value, runs: value.runs.map((r, k) => ({ ...r, after: k === 1 ? 'a1' : null })) };
+  expect(lessonOf(value, shapes, 'rail.run').signatures.map((s) => s.run)).toEqual(['r1', 'r2']);
+  expect(lessonOf(after, shapes, 'rail.run').signatures.map((s) => s.run)).toEqual(['r1']);
+});
+
+test('the table of patterns alone is scored by a run, and by nothing where there is none', () => {
+  expect(lessonOf(value, shapes, 'rail.run').patternAlone).toBeLessThan(0);
+  expect(lessonOf({ ...value, runs: [] }, new Map(), 'rail.run').patternAlone).toBeNull();
+});
+
+/** A library of as many cases of this model with this line, all of one circuit. */
+function remembered(count: number, circuit: CircuitId, over = {}): Memory | null {
+  const cases = Array.from({ length: count }, (_, k) => libraryCaseOf(`job ${k}`, line, { circuit, ...over }));
+  return memoryOf(cases.map((one) => ({ one, pairs: [], squared: 0, weight: one.weight })));
+}
+const p = (belief: ReturnType<typeof believe>, id: CircuitId): number => byCircuit(belief)[circuitIds.indexOf(id)];
+const odds = (x: number): number => x / (1 - x);
+
+describe('what the shop remembers', () => {
+  const outside = { ...value, runs: value.runs.slice(0, 1) };
+  const without = believe(outside, shapes);
+  test('a case like it gains for its circuit, with its reason, and is named as what may have come again', () => {
+    const belief = believe(outside, shapes, { memory: remembered(1, 'core.memory') });
+    expect(p(belief, 'core.memory')).toBeGreaterThan(p(without, 'core.memory'));
+    expect(belief.weighed.find((w) => w.source === 'library')?.sentence).toContain('job 0');
+    expect(belief.repeats[0].id).toBe('job 0');
+    expect(belief.posterior.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
   });
-  const with7 = believe(outside, shapes, {
-    learned: { repeats: [repeat(), repeat({ id: 'far', circuit: 'display', likeness: 0.01 })], trust: usualTrust },
+  test('worked example: the odds of the circuit rise tenfold for five cases of the model, and no more for a hundred', () => {
+    for (const [count, factor] of [
+      [1, 10 ** (1 / 5)],
+      [5, 10],
+      [100, 10],
+    ]) {
+      const belief = believe(outside, shapes, { memory: remembered(count, 'core.memory') });
+      expect(odds(p(belief, 'core.memory')) / odds(p(without, 'core.memory'))).toBeCloseTo(factor, 6);
+    }
   });
-  const without = believe(outside, shapes, {});
-  const p = (belief: typeof without, id: 'core.memory' | 'display'): number =>
-    byCircuit(belief)[circuitIds.indexOf(id)];
-  test('the circuit of a near case gains, with its reason', () => {
-    expect(p(with7, 'core.memory')).toBeGreaterThan(p(without, 'core.memory'));
-    expect(with7.weighed.find((w) => w.source === 'library')?.sentence).toContain('job 7, Memory');
-    expect(with7.repeats[0].id).toBe('job 7');
+  test('what leads only by memory says so, and nothing else does', () => {
+    const leader = circuitIds[byCircuit(without).indexOf(Math.max(...byCircuit(without)))];
+    const memory = remembered(100, 'core.memory');
+    const belief = believe(outside, shapes, { memory });
+    expect(leader).not.toBe('core.memory');
+    expect(belief.byMemory).toBe(p(belief, 'core.memory') > p(belief, leader));
+    expect(believe(outside, shapes, { memory: remembered(5, leader) }).byMemory).toBe(false);
+    expect(without.byMemory).toBe(false);
+    const said = assess(outside, shapes, { memory }).conclusion?.isByMemory;
+    expect(said).toBe(belief.byMemory);
   });
-  test('every weight adds up to the posterior', () => {
-    expect(with7.posterior.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
-  });
-  test('nothing learned is nothing weighed', () => {
-    const empty = believe(outside, shapes, { learned: { repeats: [], trust: usualTrust } });
-    expect(empty.posterior).toEqual(without.posterior);
-    expect(empty.repeats).toEqual([]);
-  });
-  test('a case that says the same twice is not two cases', () => {
-    const once = believe(outside, shapes, { learned: { repeats: [repeat()], trust: usualTrust } });
-    const twice = believe(outside, shapes, {
-      learned: { repeats: [repeat(), repeat({ id: 'again' })], trust: usualTrust },
-    });
-    const odds = (belief: typeof without): number => p(belief, 'core.memory') / (1 - p(belief, 'core.memory'));
-    expect(odds(twice) / odds(without)).toBeLessThan((odds(once) / odds(without)) ** 2);
+  test.each([
+    [
+      'a short that was measured',
+      { readings: [readingOf({ mode: 'resistance', value: 0.2, where: 'run coil', circuit: 'rail.run' })] },
+    ],
+    [
+      'a part that warmed',
+      {
+        injections: [
+          injectionOf('main', 1, {
+            circuit: 'rail.main',
+            amps: 2,
+            heat: 'one-spot',
+            hot: 'speck',
+            hotCircuit: 'rail.main',
+          }),
+        ],
+      },
+    ],
+  ])('a hundred cases never turn %s round', (_, measured) => {
+    const known = { ...outside, ...measured };
+    const [plain, against] = [
+      believe(known, shapes),
+      believe(known, shapes, { memory: remembered(100, 'charge.charger') }),
+    ];
+    const top = byCircuit(plain).indexOf(Math.max(...byCircuit(plain)));
+    expect(byCircuit(against).indexOf(Math.max(...byCircuit(against)))).toBe(top);
+    const lost = Math.log(odds(byCircuit(plain)[top])) - Math.log(odds(byCircuit(against)[top]));
+    expect(lost).toBeLessThan(Math.log(10) * (1 - byCircuit(plain)[top]) + 0.7);
   });
 });

@@ -63,7 +63,10 @@ function partsOf(value: Case, seen: readonly SeenRun[], after: string | null): o
   const readings = value.readings.filter((r) => r.after === after);
   const freed = freedAt(value, readings);
   const checks = value.checks.filter((c) => c.after === after);
-  const worked = checks.findIndex((c, k) => showsItWorks(c) && checks.slice(0, k).some((b) => b.id === c.id && b.outcome !== c.outcome && b.half === c.half));
+  const worked = checks.findIndex(
+    (c, k) =>
+      showsItWorks(c) && checks.slice(0, k).some((b) => b.id === c.id && b.outcome !== c.outcome && b.half === c.half),
+  );
   const isFlipped = flips.length > 0 || freed >= 0 || worked >= 0;
   if (!isFlipped) return [];
   const parts: object[][] = Array.from({ length: Math.max(flips.length, 1) }, () => []);
@@ -71,7 +74,8 @@ function partsOf(value: Case, seen: readonly SeenRun[], after: string | null): o
     const part = flips.filter((at) => at <= k).length;
     if (part > 0) parts[part - 1].push(s.run);
     // Without a run that failed before, one that works belongs to the state in which it works.
-    else if (flips.length === 0 && runShowsLife(s) && runs.slice(0, k).every((b) => !runShowsLife(b))) parts[0].push(s.run);
+    else if (flips.length === 0 && runShowsLife(s) && runs.slice(0, k).every((b) => !runShowsLife(b)))
+      parts[0].push(s.run);
   });
   const last = parts[flips.length % 2 === 0 && flips.length > 0 ? flips.length - 2 : parts.length - 1] ?? parts[0];
   if (freed >= 0) parts[0].push(...readings.slice(freed));
@@ -126,7 +130,10 @@ function freedAt(value: Case, readings: readonly Case['readings'][number][]): nu
     const sense = senseOf(reading, value.device.expect, before);
     if (sense.of !== 'ground' || sense.word !== 'normal') return false;
     return before.readings.some((b) => {
-      const was = readings.indexOf(b) < k && readings.includes(b) && b.circuit === reading.circuit ? senseOf(b, value.device.expect) : null;
+      const was =
+        readings.indexOf(b) < k && readings.includes(b) && b.circuit === reading.circuit
+          ? senseOf(b, value.device.expect)
+          : null;
       return was?.of === 'ground' && was.word === 'short';
     });
   });

@@ -1,5 +1,15 @@
-import { injectionOf, readingOf } from '../testing/cases.ts';
-import { elsewhereShare, nameOverlap, placeAt, placeName, placesOf, samePlace, sameNetShare } from './index.ts';
+import { actionOf, checkOf, injectionOf, readingOf } from '../testing/cases.ts';
+import {
+  elsewhereShare,
+  likelySamePlace,
+  nameOverlap,
+  placeAt,
+  placeName,
+  placesOf,
+  sameNetByName,
+  sameNetShare,
+  samePlace,
+} from './index.ts';
 
 test('a place is what stands before what says where on its net the probe was', () => {
   expect(placeName('Hibernate 5 V, third output')).toBe('hibernate 5 v');
@@ -14,15 +24,50 @@ test('places come from what was measured to ground or fed, once each, with their
   const on = (where: string, over = {}) =>
     readingOf({ mode: 'resistance', value: 1, where, circuit: 'rail.run', ...over });
   const places = placesOf({
+    actions: [],
+    checks: [],
     readings: [on('coil 2'), on('Coil 2, other end'), on('fuse', { across: true }), on('pad', { circuit: null })],
     injections: [injectionOf('coil 2', 1, { circuit: 'rail.run' }), injectionOf('main', 1, { circuit: 'rail.main' })],
   });
   expect(places.map((p) => [p.circuit, p.name])).toEqual([
     ['rail.run', 'coil 2'],
+    [null, 'pad'],
     ['rail.main', 'main'],
   ]);
   expect(placeAt(places, 'rail.run', 'COIL 2')?.key).toBe(places[0].key);
   expect(placeAt(places, 'rail.main', 'coil 2')).toBeNull();
+});
+
+test('what was found, what warmed and what was worked on are places while nobody knows their circuit', () => {
+  const places = placesOf({
+    readings: [],
+    injections: [injectionOf('main', 1, { circuit: 'rail.main', hot: 'speck beside the hinge', hotCircuit: null })],
+    checks: [
+      checkOf('visual', 'residue', { where: 'corner by the plug', circuit: null }),
+      checkOf('visual', 'clean', { where: 'the other corner', circuit: null }),
+    ],
+    actions: [
+      actionOf('a1', 'remove', { circuit: null, target: 'burnt little part' }),
+      actionOf('a2', 'refit', { circuit: null, target: 'Burnt little part' }),
+      actionOf('a3', 'replace', { circuit: null, target: 'whole board', unit: 'board' }),
+    ],
+  });
+  expect(places.map((p) => [p.circuit, p.name])).toEqual([
+    ['rail.main', 'main'],
+    [null, 'speck beside the hinge'],
+    [null, 'corner by the plug'],
+    [null, 'burnt little part'],
+  ]);
+});
+
+test('two names most likely mean one place where they share what tells it, unless a number or a side tells them apart', () => {
+  expect(
+    likelySamePlace('the line at the speck beside the earpiece plug', 'speck of a capacitor beside the earpiece plug'),
+  ).toBe(true);
+  expect(likelySamePlace('third coil of the lower side', 'third coil of the upper side')).toBe(false);
+  expect(likelySamePlace('capacitor 3 beside the plug', 'capacitor 4 beside the plug')).toBe(false);
+  expect(sameNetByName('coil 2', 'coil 2, other end')).toBe(1);
+  expect(sameNetByName('speck by the hinge', 'chip by the battery')).toBeLessThan(0.5);
 });
 
 test('the more of a circuit was named, the less is left elsewhere; a circuit of one net has one', () => {

@@ -60,7 +60,11 @@ export function placesOf(value: Named): NamedPlace[] {
   const places: NamedPlace[] = [];
   const add = (circuit: CircuitId | null, where: string): void => {
     if (placeName(where) === '' || placeAt(places, circuit, where)) return;
-    places.push({ key: `${circuit ?? 'unknown'}:${placeName(where)}`, circuit, name: where.split(/[,(;]/, 1)[0].trim() });
+    places.push({
+      key: `${circuit ?? 'unknown'}:${placeName(where)}`,
+      circuit,
+      name: where.split(/[,(;]/, 1)[0].trim(),
+    });
   };
   // A part that its words name needs nobody to say which circuit it is of.
   const addPart = (name: string): void => {
@@ -91,7 +95,11 @@ const sides = /\b(\p{L}+)[ -](side|half|storey|end)\b/giu;
 
 function tellsApart(a: string, b: string): boolean {
   const numbers = (text: string): string => (text.match(/\d+(?:\.\d+)?/g) ?? []).sort().join(' ');
-  const sidesOf = (text: string): string => [...text.matchAll(sides)].map((m) => m[0].toLowerCase()).sort().join(' ');
+  const sidesOf = (text: string): string =>
+    [...text.matchAll(sides)]
+      .map((m) => m[0].toLowerCase())
+      .sort()
+      .join(' ');
   const [x, y] = [numbers(a), numbers(b)];
   if (x !== y && x !== '' && y !== '') return true;
   return sidesOf(a) !== sidesOf(b);

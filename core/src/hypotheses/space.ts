@@ -33,7 +33,9 @@ export function circuitIndex(id: CircuitId): number {
  * place without a circuit may be in any of them, in those that its words name sooner.
  */
 export function classHypotheses(places: readonly NamedPlace[]): Hypothesis[] {
-  const unknown = places.filter((p) => p.circuit === null).map((place) => ({ place, said: suggestedCircuits(place.name) }));
+  const unknown = places
+    .filter((p) => p.circuit === null)
+    .map((place) => ({ place, said: suggestedCircuits(place.name) }));
   return circuitIds.flatMap((circuit, index): Hypothesis[] => {
     const named = places.filter((p) => p.circuit === circuit);
     const make = (share: number, place: NamedPlace | null): Hypothesis => ({
@@ -46,7 +48,9 @@ export function classHypotheses(places: readonly NamedPlace[]): Hypothesis[] {
     });
     if (circuit === 'none' || circuit === 'unmodelled') return [make(1, null)];
     const rest = named.length === 0 ? 1 : elsewhereShare(circuit, named.length);
-    const weights = unknown.map(({ said }) => circuits.unnamed.share * (said.size === 0 ? 1 : (said.get(circuit) ?? 1 / circuits.said.near)));
+    const weights = unknown.map(
+      ({ said }) => circuits.unnamed.share * (said.size === 0 ? 1 : (said.get(circuit) ?? 1 / circuits.said.near)),
+    );
     const total = weights.reduce((a, b) => a + b, 0);
     const scale = total === 0 ? 0 : (rest * Math.min(total, circuits.unnamed.most)) / total;
     return [

@@ -1,5 +1,5 @@
 import { libraryCaseOf as known, typedCase } from '../testing/cases.ts';
-import { alikeCases, likenessOf, modelKey, repeatedCase } from './alike.ts';
+import { alikeCases, likenessOf, modelKey } from './alike.ts';
 import { SignatureIndex } from './search.ts';
 import type { LibraryCase } from './signature.ts';
 import settings from './settings.json';
@@ -36,7 +36,6 @@ describe('confirmed cases beside the case in hand', () => {
   test('a case that nothing of can be held against this one is kept, and says so', () => {
     const [one] = alike([known('on its port', 'usb-c port 1: 5V 0.07 hold')]);
     expect(one.squared).toBeNull();
-    expect(repeatedCase(one).likeness).toBeNull();
   });
   test('a run after a change is not looked at', () => {
     const changed = { ...value, runs: value.runs.map((r) => ({ ...r, after: 'a1' })) };

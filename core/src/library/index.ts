@@ -6,14 +6,7 @@ export {
   type Signature,
   type SignatureSetup,
 } from './signature.ts';
-export {
-  alikeCases,
-  likenessOf,
-  modelKey,
-  type AlikeCase,
-  type AlikeOptions,
-  type RunPair,
-} from './alike.ts';
+export { alikeCases, likenessOf, modelKey, type AlikeCase, type AlikeOptions, type RunPair } from './alike.ts';
 export { courseInstants, courseLength } from './course.ts';
 export { featureTypes, type FeatureDefinition } from './features.ts';
 export { distanceOf } from './distance.ts';

@@ -16,21 +16,21 @@ describe('a library', () => {
   ];
   const library = new Library(cases);
   const says = library.ask(value, shapes, { without: '', before: null });
-  test('counts what was confirmed of the model, of the class, of all, each by what it teaches', () => {
-    expect(says.confirmed.model).toEqual({ 'rail.run': 1, display: 1, pmic: 0.5 });
-    expect(says.confirmed.class).toEqual({ 'rail.run': 1, display: 1, pmic: 0.5, radio: 1 });
-    expect(says.confirmed.worth?.model).toBeGreaterThan(0);
+  test('remembers the cases that show the same in the same setup, each by what it teaches', () => {
+    expect([...(says.memory?.counts.keys() ?? [])].sort()).toEqual(['another', 'cleared', 'near']);
+    expect(says.memory?.counts.get('cleared')?.count).toBeCloseTo((says.memory?.counts.get('near')?.count ?? 0) / 2, 9);
+    expect(says.memory?.sentence).toContain('3 similar cases, 2 of this model');
   });
   test('a case is no case before itself, and what was confirmed later says nothing earlier', () => {
     const earlier = library.ask(value, shapes, { without: 'near', before: 150 });
     expect(earlier.alike.map((a) => a.one.id)).not.toContain('near');
     expect(earlier.alike.map((a) => a.one.id)).not.toContain('far');
-    expect(earlier.confirmed.model).toEqual({ pmic: 0.5 });
+    expect([...(earlier.memory?.counts.keys() ?? [])]).not.toContain('near');
+    expect(earlier.memory?.ofModel).toBeCloseTo((says.memory?.ofModel ?? 0) / 3, 9);
   });
   test('a library without cases changes nothing', () => {
     const empty = new Library([]).ask(value, shapes, { without: '', before: null });
-    expect(empty.learned.repeats).toEqual([]);
-    expect(empty.confirmed).toMatchObject({ model: {}, class: {}, all: {} });
+    expect(empty).toEqual({ alike: [], memory: null });
   });
   test('the nearest cases in words: what is alike, what is not', () => {
     const near = nearCases(says.alike, [

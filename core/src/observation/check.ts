@@ -49,7 +49,12 @@ export const checkKind: ObservationKind = {
       if (freeing.length > 0) {
         const asked = unpluggedQuestion(history, freeing);
         return [
-          { ...common, sentence: sayCheck(check), answer: { question: asked, word: 'recovers', hints: [] }, likelihood: null },
+          {
+            ...common,
+            sentence: sayCheck(check),
+            answer: { question: asked, word: 'recovers', hints: [] },
+            likelihood: null,
+          },
         ];
       }
       const question =
@@ -63,7 +68,7 @@ export const checkKind: ObservationKind = {
     }),
   candidates: (history) =>
     checkIds.flatMap((id): Candidate[] => {
-      if (rules.elsewhere.includes(id) || !checkApplies(history, id)) return [];
+      if (rules.elsewhere.includes(id) || id === 'halves-apart' || !checkApplies(history, id)) return [];
       const question = checkQuestion(history.space, id, history.value.complaintKind, undefined, populationOf(history));
       if (!question) return [];
       const { name, minutes, depth } = checkTypes[id];

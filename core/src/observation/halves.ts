@@ -1,8 +1,12 @@
-import type { CircuitId } from '../catalogue/index.ts';
+import { checkTypes, type CircuitId } from '../catalogue/index.ts';
+import type { Space } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
+import { checkApplies } from './check-applies.ts';
+import { plainCandidate, sayCheck } from './check-words.ts';
+import rules from './checks.json';
 import table from './halves.json';
-import { faultStates, stateIndex } from './question.ts';
+import { faultStates, type Question } from './question.ts';
 import { runShowsHalfAlive, type SeenRun } from './observed-run.ts';
 import { showsHalfAlive } from './works.ts';
 
@@ -31,13 +35,11 @@ function shows({ main, other }: HalvesSeen, at: 'main' | 'other' | 'joint' | 'no
   return p * (other === null ? 1 : other === 'draws' ? draws : 1 - draws);
 }
 
-/** What the runs of halves, and checks of them, show in one state of the device. */
+/** What the runs of halves, and what was looked at on one of them, show in one state of the device. */
 function seenOf(history: History, epoch: number): { seen: HalvesSeen; sources: string[] } {
   const { value, epochOf } = history;
   const runs = history.seen.filter((s) => s.run.setup.assembly === 'half' && epochOf(s.run.after) === epoch);
   const out: HalvesSeen = { main: null, other: null };
-  const check = value.checks.findLast((c) => c.id === 'halves-apart' && epochOf(c.after) === epoch && c.outcome !== null);
-  if (check?.outcome) Object.assign(out, table.outcomes[check.outcome as keyof typeof table.outcomes] ?? {});
   const alive = runs.filter(runShowsHalfAlive);
   if (alive.length > 0) out.main = 'starts';
   const looked = value.checks.filter((c) => c.half !== null && epochOf(c.after) === epoch);
@@ -56,8 +58,32 @@ function seenOf(history: History, epoch: number): { seen: HalvesSeen; sources: s
   }
   return {
     seen: out,
-    sources: [...runs.map((s) => `run:${s.run.id}`), ...(check ? ['check:halves-apart'] : []), ...looked.map((c) => `check:${c.id}`)],
+    sources: [...runs.map((s) => `run:${s.run.id}`), ...looked.map((c) => `check:${c.id}`)],
   };
+}
+
+type HalvesWord = keyof typeof table.outcomes;
+const halvesWords = Object.keys(table.outcomes) as HalvesWord[];
+const isHalvesWord = (word: string): word is HalvesWord => Object.hasOwn(table.outcomes, word);
+
+/** The check of the halves in one word: what every hypothesis expects of it, by where its fault sits. */
+function halvesQuestion({ hypotheses }: Space): Question {
+  const given = halvesWords.map((word) => ({ main: null, other: null, ...table.outcomes[word] }) as HalvesSeen);
+  const rows = hypotheses.map(({ circuit }) => {
+    const likely = given.map((seen) => likelihoodOf(circuit, seen, false));
+    const sum = likely.reduce((a, b) => a + b, 0);
+    return likely.map((p) => p / sum);
+  });
+  const outcomes = Object.fromEntries(halvesWords.map((word, k) => [word, rows.map((row) => row[k])]));
+  return { key: 'check:halves-apart', outcomes, repeats: rules.repeats, lacking: 'same' };
+}
+
+/** How likely is what was seen of the halves where the fault is in this circuit, up to a constant. */
+function likelihoodOf(circuit: CircuitId, seen: HalvesSeen, isSideBoard: boolean): number {
+  if (circuit === 'none') return shows(seen, 'nowhere');
+  if (circuit === 'unmodelled') return table.unknown;
+  const { main, other, joint } = sits(circuit, isSideBoard);
+  return main * shows(seen, 'main') + other * shows(seen, 'other') + joint * shows(seen, 'joint');
 }
 
 const isMainHalf = ({ run }: SeenRun): boolean => /upper|main|top|processor|logic/i.test(run.setup.half ?? 'upper');
@@ -70,44 +96,51 @@ const said: Record<string, string> = {
   rests: 'the other half draws nothing by itself',
 };
 
+/** What was seen of the halves in one state of the device; empty where nothing was. */
+function halvesEntries(history: History, epoch: number): Entry[] {
+  const { value, space, epochOf } = history;
+  const { seen, sources } = seenOf(history, epoch);
+  if (seen.main === null && seen.other === null)
+    return value.checks.flatMap((check, k): Entry[] => {
+      const { id, outcome } = check;
+      if (id !== 'halves-apart' || epochOf(check.after) !== epoch) return [];
+      const common = { kind: 'halves', source: `check:${k}`, epoch };
+      if (outcome === null || !isHalvesWord(outcome))
+        return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
+      const answer = { question: halvesQuestion(space), word: outcome, hints: [] };
+      return [{ ...common, sentence: sayCheck(check), answer, likelihood: null }];
+    });
+  const isSideBoard = value.actions
+    .slice(0, epoch)
+    .some((a) => a.kind === 'disconnect' && a.circuit !== null && a.circuit !== 'joint.stack');
+  const same = space.hypotheses.map((h) => likelihoodOf(h.circuit, seen, isSideBoard));
+  const whole = shows(seen, 'nowhere');
+  const likelihood = faultStates.map((state) => {
+    if (state === 'other') return same.map(() => table.unknown);
+    // What works because a board was taken off still does on that board what it did.
+    return state === 'works' ? same.map((p) => (isSideBoard ? Math.max(p, whole) : whole)) : [...same];
+  });
+  const words = [seen.main, seen.other].flatMap((w) => (w === null ? [] : [said[w]]));
+  const sentence = `taken apart: ${words.join(', ')}`;
+  return [{ kind: 'halves', source: sources[0], sentence, epoch, answer: null, likelihood }];
+}
+
 /**
  * Boards that were taken apart: what a half does says what sits on that half. One that starts alone clears what sits on it; both
  * fine apart and not together, it is what joins them. A half that works is no cure.
  */
 export const halvesKind: ObservationKind = {
   id: 'halves',
-  entries: (history) => {
-    const { value, space } = history;
-    const epochs = Array.from({ length: value.actions.length + 1 }, (_, k) => k);
-    return epochs.flatMap((epoch): Entry[] => {
-      const { seen, sources } = seenOf(history, epoch);
-      if (seen.main === null && seen.other === null) return [];
-      const isSideBoard = value.actions
-        .slice(0, epoch)
-        .some((a) => a.kind === 'disconnect' && a.circuit !== null && a.circuit !== 'joint.stack');
-      const whole = shows(seen, 'nowhere');
-      const same = space.hypotheses.map((h) => {
-        if (h.circuit === 'none') return whole;
-        if (h.circuit === 'unmodelled') return table.unknown;
-        const at = sits(h.circuit, isSideBoard);
-        return at.main * shows(seen, 'main') + at.other * shows(seen, 'other') + at.joint * shows(seen, 'joint');
-      });
-      const likelihood = faultStates.map((_, s) =>
-        // What works because a board was taken off still does on that board what it did.
-        s === stateIndex.works ? same.map((p) => (isSideBoard ? Math.max(p, whole) : whole)) : s === stateIndex.other ? same.map(() => table.unknown) : [...same],
-      );
-      const words = [seen.main, seen.other].flatMap((w) => (w === null ? [] : [said[w]]));
-      return [
-        {
-          kind: 'halves',
-          source: sources[0] ?? 'halves',
-          sentence: `taken apart: ${words.join(', ')}`,
-          epoch,
-          answer: null,
-          likelihood,
-        },
-      ];
-    });
+  entries: (history) =>
+    Array.from({ length: history.value.actions.length + 1 }, (_, epoch) => epoch).flatMap((epoch) =>
+      halvesEntries(history, epoch),
+    ),
+  candidates: (history) => {
+    const check = 'halves-apart';
+    if (!checkApplies(history, check)) return [];
+    const { name, minutes, depth } = checkTypes[check];
+    return [
+      plainCandidate({ id: `check:${check}`, check, name, minutes, depth, question: halvesQuestion(history.space) }),
+    ];
   },
-  candidates: () => [],
 };

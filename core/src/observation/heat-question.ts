@@ -197,7 +197,12 @@ export function fedHeatQuestion(space: Space, circuit: CircuitId | null, rail: s
   });
   normaliseWords(outcomes);
   const key = circuit ?? here?.key ?? 'unknown';
-  return { key: `heat:fed:${key}:${here === null ? rail.toLowerCase() : ''}`, outcomes, repeats: heat.repeats, lacking: 'works' };
+  return {
+    key: `heat:fed:${key}:${here === null ? rail.toLowerCase() : ''}`,
+    outcomes,
+    repeats: heat.repeats,
+    lacking: 'works',
+  };
 }
 
 /** Whether the fault of a hypothesis sits at a place, or most likely on its net. */
@@ -210,7 +215,9 @@ function isOnNet(space: Space, h: number, rail: string): boolean {
 export function coarseHeat(question: Question): Question {
   const words = Object.keys(question.outcomes);
   const spots = words.filter((word) => spotOf(word) !== null);
-  const sum = question.outcomes[words[0]].map((_, h) => spots.reduce((total, word) => total + question.outcomes[word][h], 0));
+  const sum = question.outcomes[words[0]].map((_, h) =>
+    spots.reduce((total, word) => total + question.outcomes[word][h], 0),
+  );
   const others = words.filter((word) => spotOf(word) === null).map((word) => [word, question.outcomes[word]]);
   return { ...question, key: `${question.key}:any`, outcomes: { ...Object.fromEntries(others), 'one-spot': sum } };
 }

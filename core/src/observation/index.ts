@@ -41,7 +41,15 @@ export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
 export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standing, type SeenRun } from './observed-run.ts';
 export { shortsOf, type MeasuredShort } from './shorts.ts';
-export { isConfounded, isSplit, reachOf, spontaneousOf, swappedUnit, transitionOf } from './transition.ts';
+export {
+  goesByItself,
+  isConfounded,
+  isSplit,
+  reachOf,
+  spontaneousOf,
+  swappedUnit,
+  transitionOf,
+} from './transition.ts';
 export { isSamePart, partsAway, partStates, type PartState } from './part-states.ts';
 export { runShowsLife, showsItWorks, wasSeenWorking, worksAtMost } from './works.ts';
 export {

@@ -72,7 +72,11 @@ function entriesOf(history: History, injection: Injection): Entry[] {
     };
     const sense = senseOf(reading, history.value.device.expect);
     if (sense.of === 'ground')
-      answered(groundQuestion(history, { ...reading, isPartial: ohm >= readings.hardShortOhm }), sense.word, `${sentence}: about ${ohm.toPrecision(2)} ohm`);
+      answered(
+        groundQuestion(history, { ...reading, isPartial: ohm >= readings.hardShortOhm }),
+        sense.word,
+        `${sentence}: about ${ohm.toPrecision(2)} ohm`,
+      );
   }
   const own =
     injection.heat === null

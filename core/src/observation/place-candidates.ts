@@ -28,12 +28,18 @@ export function damagedPlaces({ value }: Pick<History, 'value'>): DamagedPlace[]
     if (c.id !== 'visual' || !damage.includes(c.outcome ?? '') || (c.where === '' && c.circuit === null)) return [];
     const is = (where: string): boolean => where !== '' && likelySamePlace(where, c.where);
     const isDone =
-      value.actions.some((a) => is(a.target) || (a.circuit !== null && a.circuit === c.circuit) || isSamePart(a.target, c.where)) ||
-      value.runs.some((r) => r.setup.unplugged.some((u) => isSamePart(u, c.where)));
+      value.actions.some(
+        (a) => is(a.target) || (a.circuit !== null && a.circuit === c.circuit) || isSamePart(a.target, c.where),
+      ) || value.runs.some((r) => r.setup.unplugged.some((u) => isSamePart(u, c.where)));
     if (isDone) return [];
     const named = c.circuit === null ? [...suggestedCircuits(c.where)].sort((x, y) => y[1] - x[1])[0]?.[0] : c.circuit;
     return [
-      { where: c.where, circuit: c.circuit, outcome: c.outcome ?? '', isSeparable: named !== undefined && separable.includes(named) },
+      {
+        where: c.where,
+        circuit: c.circuit,
+        outcome: c.outcome ?? '',
+        isSeparable: named !== undefined && separable.includes(named),
+      },
     ];
   });
 }
@@ -71,7 +77,9 @@ export function placeCandidates(history: History): Candidate[] {
     if (s.hot === null || isOff(s.hot)) return [];
     const circuit = s.hotCircuit ?? s.circuit;
     const name = `${actionTypes.remove.imperative}: ${s.hot}`;
-    return [placeAction(history, 'remove', { where: s.hot, circuit, name, minutes: heat.minutes.takeOff, depth: heat.depth })];
+    return [
+      placeAction(history, 'remove', { where: s.hot, circuit, name, minutes: heat.minutes.takeOff, depth: heat.depth }),
+    ];
   });
   const damaged = damagedPlaces(history).flatMap((d): Candidate[] => {
     const isMeasured = value.readings.some((r) => likelySamePlace(r.where, d.where));

@@ -108,8 +108,7 @@ function shareAt(space: Space, circuit: CircuitId): number {
 }
 
 const kinds = rules.kind as Partial<Record<CircuitId, string>>;
-const ownGround = (circuit: CircuitId): Words =>
-  (rules.ownGround as Record<string, Words>)[kinds[circuit] ?? 'rail'];
+const ownGround = (circuit: CircuitId): Words => (rules.ownGround as Record<string, Words>)[kinds[circuit] ?? 'rail'];
 
 /**
  * To ground at a place that nobody knows the circuit of: where it is the place of the fault it reads as faults of the circuit
@@ -140,14 +139,17 @@ function netOf(space: Space, h: number, here: NamedPlace | null, circuit: Circui
   const { place } = space.hypotheses[h];
   const faultAt = space.places.find((p) => p.key === place);
   if (!faultAt) return 0;
-  return here && faultAt.circuit === null ? Math.max(sameNetByName(faultAt.name, here.name), sameNetShare(circuit)) : sameNetShare(circuit);
+  return here && faultAt.circuit === null
+    ? Math.max(sameNetByName(faultAt.name, here.name), sameNetShare(circuit))
+    : sameNetShare(circuit);
 }
 
 function groundTable(history: Asked, point: GroundPoint, h: number): Words {
   const { where, circuit, isCoreRail } = point;
   const { space } = history;
   const hypothesis = space.hypotheses[h];
-  if (circuit === null) return space.closeness === 'own' ? unknownRailTable(history, h) : unknownPlaceTable(space, point, h);
+  if (circuit === null)
+    return space.closeness === 'own' ? unknownRailTable(history, h) : unknownPlaceTable(space, point, h);
   if (hypothesis.circuit === 'none') return rules.otherGround;
   if (hypothesis.circuit === circuit) {
     const own = ownGround(circuit);
@@ -159,7 +161,9 @@ function groundTable(history: Asked, point: GroundPoint, h: number): Words {
     }
     if (hypothesis.place === place.key) return own;
     // Two names in one circuit are often one net, the oftener the fewer nets such a circuit has.
-    return hypothesis.place === null ? rules.elsewhereGround : mixed(netOf(space, h, place, circuit), own, rules.elsewhereGround);
+    return hypothesis.place === null
+      ? rules.elsewhereGround
+      : mixed(netOf(space, h, place, circuit), own, rules.elsewhereGround);
   }
   const pull = ((rules.pulls as Record<string, Words>)[circuit] ?? {})[hypothesis.circuit] ?? 0;
   // What sits on the other side of the coils does not pull a power stage down.
@@ -172,7 +176,9 @@ function groundTable(history: Asked, point: GroundPoint, h: number): Words {
 /** To ground at an unknown point of a board whose profile is known: short where any of its rails is. */
 function unknownRailTable({ space }: Asked, h: number): Words {
   const low = predictRails(space.twin, () => true)[h]?.low.some(Boolean) ?? false;
-  return low ? mixed(rules.unknownGround.rightRail, rules.predicted.lowOhm, rules.unknownGround.sound) : rules.unknownGround.sound;
+  return low
+    ? mixed(rules.unknownGround.rightRail, rules.predicted.lowOhm, rules.unknownGround.sound)
+    : rules.unknownGround.sound;
 }
 
 /**

@@ -88,12 +88,15 @@ function acrossSense({ value, ol, reference, bound }: Reading): Sense {
 }
 
 /** Words for the transistor side of a phase: nothing of the processor hangs there once its coil is off. */
-const transistorSide = /\b(switch(?:ing)? (?:pin|node)|high[ -]side|low[ -]side|gate|drain|coils? (?:is |are )?off|lifted)\b/i;
+const transistorSide =
+  /\b(switch(?:ing)? (?:pin|node)|high[ -]side|low[ -]side|gate|drain|coils? (?:is |are )?off|lifted)\b/i;
 
 /** Low by nature: the rails of processors, as long as they hang together with them. */
 function isCoreReading({ circuit, where }: Reading, { coilsOff }: PlaceBefore): boolean {
   if (circuit === null || !rules.coreCircuits.includes(circuit)) return false;
-  return circuit === 'core.soc' || !(transistorSide.test(where) || (coilsOff && !/processor|chip side|load/i.test(where)));
+  return (
+    circuit === 'core.soc' || !(transistorSide.test(where) || (coilsOff && !/processor|chip side|load/i.test(where)))
+  );
 }
 
 function groundSense(reading: Reading, before: PlaceBefore): Sense {
@@ -137,7 +140,9 @@ function againstReference(reading: Reading, value: number, reference: number, is
 function sinceBefore(value: number, { readings }: PlaceBefore): 'normal' | null {
   const last = readings.findLast((r) => r.mode === 'resistance' && r.value !== null && r.bound === null);
   if (last?.value == null || last.value >= rules.partialOhm) return null;
-  return value > rules.openRatio * Math.max(last.value, rules.leadsOhm) && value >= rules.hardShortOhm ? 'normal' : null;
+  return value > rules.openRatio * Math.max(last.value, rules.leadsOhm) && value >= rules.hardShortOhm
+    ? 'normal'
+    : null;
 }
 
 function diodeSense(reading: Reading, value: number, isCore: boolean, before: PlaceBefore): Sense {

@@ -37,12 +37,12 @@ export function sayReading(reading: Reading, sense: Sense): string {
   const value = says
     ? saidWords[says]
     : reading.ol
-    ? 'open line'
-    : swing
-      ? `${show(swing.low)} to ${show(swing.high)}`
-      : reading.value === null
-        ? ''
-        : `${bound === null ? '' : `${bound} `}${show(reading.value)}`;
+      ? 'open line'
+      : swing
+        ? `${show(swing.low)} to ${show(swing.high)}`
+        : reading.value === null
+          ? ''
+          : `${bound === null ? '' : `${bound} `}${show(reading.value)}`;
   const across = isAcross(reading) ? ' across it' : '';
   const against = reading.reference === null ? '' : ` (good: ${show(reading.reference)})`;
   const means = sense.of === 'nothing' ? '' : `, ${senseWords[`${sense.of}:${sense.word}`]}`;
@@ -66,7 +66,14 @@ export const readingKind: ObservationKind = {
 /** The check of the main rail is a reading to ground, said in a word. */
 function mainRailReading({ id, outcome, where, after }: Check): Reading | null {
   if (id !== 'main-rail-resistance') return null;
-  const value = outcome === 'short' ? rules.mainRail.short : outcome === 'low' ? rules.mainRail.low : outcome === 'normal' ? rules.mainRail.normal : null;
+  const value =
+    outcome === 'short'
+      ? rules.mainRail.short
+      : outcome === 'low'
+        ? rules.mainRail.low
+        : outcome === 'normal'
+          ? rules.mainRail.normal
+          : null;
   if (value === null) return null;
   return {
     ...plainReading,
@@ -81,17 +88,17 @@ function mainRailReading({ id, outcome, where, after }: Check): Reading | null {
 }
 
 function entryOf(history: History, reading: Reading, source: string): Entry {
-      const { question, sense } = questionOf(history, reading);
-      const common = { kind: 'reading', source, epoch: history.epochOf(reading.after) };
-      if (!question || sense.of === 'nothing')
-        return {
-          ...common,
-          leftOut: `${sayReading(reading, sense)}: ${sense.of === 'nothing' ? sense.why : 'says nothing'}`,
-        };
-      return {
-        ...common,
-        sentence: sayReading(reading, sense),
-        answer: { question, word: sense.word, hints: [] },
-        likelihood: null,
-      };
+  const { question, sense } = questionOf(history, reading);
+  const common = { kind: 'reading', source, epoch: history.epochOf(reading.after) };
+  if (!question || sense.of === 'nothing')
+    return {
+      ...common,
+      leftOut: `${sayReading(reading, sense)}: ${sense.of === 'nothing' ? sense.why : 'says nothing'}`,
+    };
+  return {
+    ...common,
+    sentence: sayReading(reading, sense),
+    answer: { question, word: sense.word, hints: [] },
+    likelihood: null,
+  };
 }

@@ -76,10 +76,7 @@ export function patternQuestion(
 }
 
 /** What a run says by its pattern, relative to what any fault would show: above 1 speaks for the hypothesis. */
-function byTable(
-  history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'epochOf'>,
-  seen: SeenRun,
-): number[] {
+function byTable(history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'epochOf'>, seen: SeenRun): number[] {
   const { outcomes } = patternQuestion(history, seen);
   const total = history.space.hypotheses.map(() => 0);
   for (const { id, p: given } of seen.patterns) {
@@ -132,9 +129,7 @@ function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: Seen
 const shownBefore = new WeakMap<readonly SeenRun[], number[]>();
 
 /** What the runs before any change say together by the table, relative to what any fault would show, by hypothesis. */
-export function runsSay(
-  history: Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>,
-): readonly number[] {
+export function runsSay(history: Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>): readonly number[] {
   let product = shownBefore.get(history.seen);
   if (!product || product.length !== history.space.hypotheses.length) {
     product = history.space.hypotheses.map(() => 1);
@@ -235,7 +230,8 @@ export const runKind: ObservationKind = {
       if (neverFed(seen)) return [{ kind: 'run', source: `run:${seen.run.id}`, epoch, leftOut: neverOn }];
       if (before && !isHealthy(before)) return [];
       if (recoversBeside(history, seen)) return [];
-      if (failsByItsCharger(history, seen)) return [{ kind: 'run', source: `run:${seen.run.id}`, epoch, leftOut: `run ${seen.run.id}: ${byItsCharger}` }];
+      if (failsByItsCharger(history, seen))
+        return [{ kind: 'run', source: `run:${seen.run.id}`, epoch, leftOut: `run ${seen.run.id}: ${byItsCharger}` }];
       const table = byTable(history, seen);
       const { space, over, value } = history;
       const observed = { features: seen.shape.features, patterns: seen.patterns };

@@ -74,7 +74,9 @@ function isSamePoint(a: Found | MeasuredShort, b: Found): boolean {
   if (a.circuit !== null && b.circuit !== null && a.circuit !== b.circuit)
     return placeName(a.where) === placeName(b.where) && placeName(a.where) !== '';
   if (a.circuit === 'rail.main' && b.circuit === 'rail.main') return true;
-  return a.circuit === b.circuit && a.circuit !== null ? samePlace(a.where, b.where) : likelySamePlace(a.where, b.where);
+  return a.circuit === b.circuit && a.circuit !== null
+    ? samePlace(a.where, b.where)
+    : likelySamePlace(a.where, b.where);
 }
 
 /**
@@ -136,15 +138,16 @@ function foundByInjection(history: History): Found[] {
     const ohm = ohmOf(i);
     const circuit = circuitAt(history, i.rail, i.circuit);
     if (ohm === null || isCore(circuit)) return [];
-    return [{ where: i.rail, circuit, ohm, epoch: history.epochOf(i.after), isShort: ohm < readings.partialOhm, isFed: true }];
+    return [
+      { where: i.rail, circuit, ohm, epoch: history.epochOf(i.after), isShort: ohm < readings.partialOhm, isFed: true },
+    ];
   });
 }
 
 /** How often a short was fed, and what warmed then. */
 function fedAt(history: History, one: Found): Pick<MeasuredShort, 'hot' | 'hotCircuit' | 'fed'> {
-  const fed = history.value.injections.filter(
-    (i) =>
-      isSamePoint(one, { ...one, where: i.rail, circuit: circuitAt(history, i.rail, i.circuit) }),
+  const fed = history.value.injections.filter((i) =>
+    isSamePoint(one, { ...one, where: i.rail, circuit: circuitAt(history, i.rail, i.circuit) }),
   );
   const warm =
     fed.filter((i) => i.heat === 'one-spot' || i.heat === 'several-spots').at(-1) ??

@@ -72,7 +72,7 @@ describe('without a profile, by the places that somebody named', () => {
   };
   const base = rules.reach.replace;
   test('the named place is reached, another named one hardly, what nobody named as usual', () => {
-    expect(reachAt('camera coil', 'camera coil')).toBe(base);
+    expect(reachAt('camera coil', 'camera coil')).toBeGreaterThanOrEqual(base);
     expect(reachAt('camera coil', 'antenna switch')).toBeCloseTo(rules.namedElsewhere * base, 12);
     expect(reachAt('', 'camera coil')).toBe(reachAt('something else', 'antenna switch'));
     expect(reachAt('', 'camera coil')).toBeLessThanOrEqual(base);

@@ -29,7 +29,8 @@ const outsideUnit = /\b(?:brick|adapter|power supply|charging cable|cable)\b/i;
 /** The whole unit that was swapped, as it was said or as its words have it; null for a part. */
 export function swappedUnit({ kind, unit, circuit, target }: Action): SwappedUnit | null {
   if (unit !== null || kind !== 'replace' || circuit !== null) return unit;
-  if (wholeBoard.test(target) && !/\b(side|sub|daughter|button|charging|socket|stick|bridge)\b/i.test(target)) return 'board';
+  if (wholeBoard.test(target) && !/\b(side|sub|daughter|button|charging|socket|stick|bridge)\b/i.test(target))
+    return 'board';
   return outsideUnit.test(target) && suggestedCircuits(target).size === 0 ? 'charger' : null;
 }
 
@@ -48,7 +49,9 @@ function circuitsOfChange(action: Action): (circuit: CircuitId) => number {
   const itself = [...said.values()].filter((x) => x === Math.max(...said.values())).length;
   const { unplugs, anyPart } = rules.unnamed;
   const usual = (circuit: CircuitId): number =>
-    ['disconnect', 'reconnect'].includes(action.kind) ? ((unplugs as Partial<Record<string, number>>)[circuit] ?? 0) : anyPart;
+    ['disconnect', 'reconnect'].includes(action.kind)
+      ? ((unplugs as Partial<Record<string, number>>)[circuit] ?? 0)
+      : anyPart;
   if (said.size === 0) return usual;
   const strongest = Math.max(...said.values());
   const { named, near } = rules.unnamed;
@@ -56,7 +59,9 @@ function circuitsOfChange(action: Action): (circuit: CircuitId) => number {
   return (circuit) => {
     const factor = said.get(circuit);
     if (factor === undefined) return usual(circuit) * (1 - named);
-    return factor === strongest && strongest > 2 ? Math.max(named / itself, usual(circuit)) : Math.max(near, usual(circuit));
+    return factor === strongest && strongest > 2
+      ? Math.max(named / itself, usual(circuit))
+      : Math.max(near, usual(circuit));
   };
 }
 
@@ -65,7 +70,9 @@ const partWords = rules.parts.words as Record<string, string[]>;
 /** The kind of part that words name: a capacitor, a chip, a pair of transistors; null where they name none. */
 function partKind(target: string): string | null {
   const words = target.toLowerCase().split(/[^\p{L}]+/u);
-  return Object.keys(partWords).find((kind) => words.some((w) => partWords[kind].includes(w.replace(/s$/, '')))) ?? null;
+  return (
+    Object.keys(partWords).find((kind) => words.some((w) => partWords[kind].includes(w.replace(/s$/, '')))) ?? null
+  );
 }
 
 /** Share of the faults of a circuit that sit in parts of the kind that was worked on, 0 to 1; 1 where nobody said what it was. */
@@ -83,7 +90,10 @@ function isAtPlace({ value }: Pick<History, 'value'>, action: Action, place: str
   if (likelySamePlace(action.target, place)) return 1;
   const warm = value.injections.some(
     (i) =>
-      i.heat === 'one-spot' && i.hot !== null && isSamePart(i.hot, action.target) && sameNetByName(i.rail, place) > rules.unnamed.onNet,
+      i.heat === 'one-spot' &&
+      i.hot !== null &&
+      isSamePart(i.hot, action.target) &&
+      sameNetByName(i.rail, place) > rules.unnamed.onNet,
   );
   if (warm) return 1;
   return sameNetByName(action.target, place) * rules.unnamed.oneOfNet;
@@ -124,7 +134,11 @@ export function reachOf(
     const several = rules.severalParts.circuits.includes(h.circuit) ? Math.min(base, rules.severalParts.reach) : base;
     const reach = several * share;
     const wide = action.circuit === null && action.kind === 'clean' ? Math.max(p * reach, rules.wholeBoard) : p * reach;
-    if (place && place.circuit === null) return Math.max(atPlace * base, action.circuit === null ? rules.unnamed.otherPlace * wide : rules.unnamed.otherPlace * p * reach);
+    if (place && place.circuit === null)
+      return Math.max(
+        atPlace * base,
+        action.circuit === null ? rules.unnamed.otherPlace * wide : rules.unnamed.otherPlace * p * reach,
+      );
     if (place === null || h.target === null || action.target === '') return wide;
     if (nameOverlap(h.target, action.target) >= 0.5) return p * base;
     const namesAnother = space.places.some(
@@ -142,7 +156,8 @@ export function reachOf(
 
 const zeros = (space: History['space']): number[] => space.hypotheses.map(() => 0);
 
-const splitWords = /\b(storeys?|halves|half|stack(ed)?|sandwich|upper board|lower board|boards? (apart|parted|split))\b/i;
+const splitWords =
+  /\b(storeys?|halves|half|stack(ed)?|sandwich|upper board|lower board|boards? (apart|parted|split))\b/i;
 
 /** Boards that were taken apart: that is no repair, and what each half does alone says where the fault is. */
 export function isSplit({ kind, circuit, target }: Pick<Action, 'kind' | 'circuit' | 'target'>): boolean {
@@ -241,7 +256,7 @@ function isolated({ space, value }: Pick<History, 'space' | 'value'>, action: Ac
 function changedByItself({ space }: Pick<History, 'space'>): (h: number) => number[][] {
   const { byItself } = rules;
   return (h) => {
-    const goes = isContact(space.hypotheses[h].circuit) ? byItself.newState.contact : byItself.newState.any;
+    const goes = goesByItself(space.hypotheses[h].circuit);
     return faultStates.map((state) => {
       if (state === 'works') return row({ works: 1 - byItself.newState.returns, same: byItself.newState.returns });
       const out = row({ [state]: 1 - goes });
@@ -249,6 +264,16 @@ function changedByItself({ space }: Pick<History, 'space'>): (h: number) => numb
       return out;
     });
   };
+}
+
+/**
+ * How likely a fault of a circuit goes by itself between two looks at the device, 0 to 1: contacts more than others.
+ *
+ * @param circuit of the fault
+ */
+export function goesByItself(circuit: CircuitId): number {
+  const { newState } = rules.byItself;
+  return isContact(circuit) ? newState.contact : newState.any;
 }
 
 /** What may change between two runs with nobody doing anything: contacts more than others, and what a burn left behind. */

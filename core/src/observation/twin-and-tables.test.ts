@@ -15,8 +15,6 @@ const differs: Record<string, string> = {
   'generic-console dark-hold: mgmt':
     'without its controller the console stays at rest; practitioners see a lamp and call it standby',
   'generic-console hiccup: rail.main': 'a short on main makes the input retry, which practitioners see as its limit',
-  'generic-console idle-drain: rail.main':
-    'shorts of tens of ohms on main let it start and drain it; practitioners name what leaks on it',
   'generic-console standby-hold: pmic': 'the clock is waited for in standby; practitioners look at the rails first',
   'generic-console start-then-off: periph.board':
     'a board that is plugged in and overloads its rail switches it off; practitioners name pack and core',

@@ -42,12 +42,17 @@ export function unpluggedPairs(history: History, usable: readonly SeenRun[]): Un
       (one.shape.features.prompted === later.shape.features.prompted || isHealthy(one) !== isHealthy(later)) &&
       keyWithout(one.run, ['unplugged', 'display']) === keyWithout(later.run, ['unplugged', 'display']);
     const before = usable.slice(0, k).filter((one) => epochOf(one.run.after) === epoch && alike(one));
-    const more = before.findLast((one) => beyond(unpluggedIn(one.run), own).length === 0 && beyond(own, unpluggedIn(one.run)).length > 0);
-    const across = !more && own.length > 0 && action && action.kind !== 'disconnect' ? earlierRun(history, later) : null;
+    const more = before.findLast(
+      (one) => beyond(unpluggedIn(one.run), own).length === 0 && beyond(own, unpluggedIn(one.run)).length > 0,
+    );
+    const across =
+      !more && own.length > 0 && action && action.kind !== 'disconnect' ? earlierRun(history, later) : null;
     const plain = more ?? across;
     if (plain) return pairOf(plain, later, later, beyond(own, unpluggedIn(plain.run)));
     if (before.some((one) => unpluggedIn(one.run).length === own.length)) return [];
-    const less = before.findLast((one) => beyond(own, unpluggedIn(one.run)).length === 0 && beyond(unpluggedIn(one.run), own).length > 0);
+    const less = before.findLast(
+      (one) => beyond(own, unpluggedIn(one.run)).length === 0 && beyond(unpluggedIn(one.run), own).length > 0,
+    );
     return less ? pairOf(later, less, later, beyond(unpluggedIn(less.run), own)) : [];
   });
 }
@@ -67,14 +72,21 @@ function inParts({ value }: Pick<History, 'value'>, parts: readonly string[]): (
     const said = suggestedCircuits(part);
     const itself = [...said].filter(([, factor]) => factor === Math.max(...said.values())).map(([id]) => id);
     const hurt = value.checks.some(
-      (c) => c.id === 'visual' && shares.hurt.includes(c.outcome ?? '') && (likelySamePlace(c.where, part) || (c.circuit === circuit && itself.includes(circuit))),
+      (c) =>
+        c.id === 'visual' &&
+        shares.hurt.includes(c.outcome ?? '') &&
+        (likelySamePlace(c.where, part) || (c.circuit === circuit && itself.includes(circuit))),
     );
     if (hurt && (circuit === 'periph.board' || itself.includes(circuit))) return shares.ifHurt;
     if (itself.includes(circuit)) return circuit === 'periph.board' ? shares.oneOf : shares.itself;
     const usual = (shares.unnamed as Partial<Record<string, number>>)[circuit] ?? 0;
     return itself.length > 0 ? usual * shares.notNamed : usual;
   };
-  return (circuit) => Math.min(shares.most, parts.reduce((sum, part) => sum + of(circuit, part), 0));
+  return (circuit) =>
+    Math.min(
+      shares.most,
+      parts.reduce((sum, part) => sum + of(circuit, part), 0),
+    );
 }
 
 /** What every hypothesis expects of the reading with parts unplugged: the same, another, or a device that works. */
@@ -88,7 +100,10 @@ export function unpluggedQuestion(history: Pick<History, 'value' | 'space'>, par
     );
   });
   return {
-    key: `unplugged:${[...parts].map((p) => p.toLowerCase()).sort().join('+')}`,
+    key: `unplugged:${[...parts]
+      .map((p) => p.toLowerCase())
+      .sort()
+      .join('+')}`,
     repeats: steps.repeats,
     lacking: 'same',
     // A cause that is not known does not happen to leave with the part that was unplugged.

@@ -10,7 +10,12 @@ import rules from './works.json';
  *
  * @param check with its outcome
  */
-export function showsItWorks({ id, outcome, half, unplugged }: Pick<Check, 'id' | 'outcome' | 'half' | 'unplugged'>): boolean {
+export function showsItWorks({
+  id,
+  outcome,
+  half,
+  unplugged,
+}: Pick<Check, 'id' | 'outcome' | 'half' | 'unplugged'>): boolean {
   const words = (rules.shows as Partial<Record<string, string[]>>)[id];
   return half === null && unplugged.length === 0 && outcome !== null && (words?.includes(outcome) ?? false);
 }

@@ -1,4 +1,12 @@
-import { checkIds, checkTypes, circuitIds, type CheckId, type DeviceClass, patternIds, feedVolts } from '../catalogue/index.ts';
+import {
+  checkIds,
+  checkTypes,
+  circuitIds,
+  type CheckId,
+  type DeviceClass,
+  patternIds,
+  feedVolts,
+} from '../catalogue/index.ts';
 import { hypothesesOf, type Hypothesis } from '../hypotheses/index.ts';
 import { drawDevices, populationFor, type DrawnDevice } from '../population/index.ts';
 import { seededRandom, type Random } from '../trace/index.ts';

@@ -105,7 +105,12 @@ export function takeSight(f: Features, context: RunContext): Sight {
   }
   // One digit of a coarse display is nothing.
   const oneDigitA = windows.oneDigit * f.resolutionA;
-  if (context.feed === 'battery' && before.levelA !== null && before.levelA <= oneDigitA && f.resolutionA <= windows.coarsestA)
+  if (
+    context.feed === 'battery' &&
+    before.levelA !== null &&
+    before.levelA <= oneDigitA &&
+    f.resolutionA <= windows.coarsestA
+  )
     sight.quietBefore = Math.max(sight.quietBefore, weight.almost * (1 - limited));
   return sight;
 }

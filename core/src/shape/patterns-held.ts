@@ -54,11 +54,7 @@ export function heldPatterns(s: Sight, last: Phase, supplied: number, lives: num
   const deadHold = supplied * dead * hold;
   const charging = chargeShare(s);
   const right = smallChargeIsRight(s);
-  const enough = above(
-    watts,
-    e.chargeFromW,
-    windows.chargeWidth + windows.chargeAllowance * e.allowance,
-  );
+  const enough = above(watts, e.chargeFromW, windows.chargeWidth + windows.chargeAllowance * e.allowance);
   const token = below(Math.max(watts, 1e-4), windows.chargeTokenShare * e.chargeW, softness.wide, blur);
   const asked =
     f.prompted || e.startsOnPower || context.question === 'start' || context.deviceState === 'off' ? 1 : weight.much;
@@ -81,7 +77,10 @@ export function heldPatterns(s: Sight, last: Phase, supplied: number, lives: num
       deadHold *
       beyond *
       (1 - charging) *
-      (f.prompted || context.battery === 'absent' || context.battery === 'disconnected' ? 1 : 1 - weight.most * enough) * below(watts, windows.stallUnderPeak * e.startPeakW, softness.soft),
+      (f.prompted || context.battery === 'absent' || context.battery === 'disconnected'
+        ? 1
+        : 1 - weight.most * enough) *
+      below(watts, windows.stallUnderPeak * e.startPeakW, softness.soft),
     'charge-normal':
       supplied *
       Math.max(charging, weight.most * enough * chargeable) *

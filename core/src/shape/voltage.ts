@@ -55,7 +55,11 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
     cycles: findPulses(times, volts, noise),
     dips:
       trace.quantity === 'voltage-only' && held.length > 0
-        ? findPulses(times, volts.map((x) => Math.max(0, x - lowest)), noise)
+        ? findPulses(
+            times,
+            volts.map((x) => Math.max(0, x - lowest)),
+            noise,
+          )
         : null,
     collapses: countCollapses(held, trace.quantity === 'voltage-only' ? settings.collapseUnderNoCurrent : 0.5),
     lostForGood: isLostForGood(t, v, lastUp),

@@ -17,8 +17,8 @@ const facts = (over: Partial<LetterFacts> = {}): LetterFacts => ({
 
 test('a quote says what it probably is, what it costs, how often that works, and what else it costs', () => {
   const text = quoteText(facts());
-  expect(text).toContain('You told us: "Stays black"');
-  expect(text).toContain(`it is probably ${circuitTypes.display.plain}.`);
+  expect(text).toContain('You reported: "Stays black"');
+  expect(text).toContain(`probably in ${circuitTypes.display.plain}.`);
   expect(text).toContain(
     'The repair costs 90 €. Such repairs succeed in about 8 of 10 cases. If it cannot be repaired, it costs nothing.',
   );

@@ -23,6 +23,8 @@ const assessment = (over: Partial<Assessed> = {}): Assessed => ({
   next: [suggestion({})],
   ...over,
 });
+const concluded = (state: string): Pick<Assessed, 'conclusion'> =>
+  ({ conclusion: { state } }) as Pick<Assessed, 'conclusion'>;
 const job = (over: Partial<JobInHand> = {}): JobInHand => ({
   deviceClass: 'phone',
   fee: 100,
@@ -69,7 +71,7 @@ test('nothing recorded yet: a first run on what the feed needs', () => {
 
 test('the engine says stop: the customer is told, and nothing else is planned', () => {
   const stop = workAhead(
-    job({ assessment: assessment({ next: [suggestion({ kind: 'stop', minutes: 0 })] }) }),
+    job({ assessment: assessment({ next: [suggestion({ kind: 'stop', minutes: 0 })], ...concluded('stop') }) }),
     usualShop,
   );
   expect(stop).toMatchObject({ isVain: true, success: 0 });
@@ -97,7 +99,7 @@ test('it works: proofs, and no more tests', () => {
     ],
   } as unknown as Assessed['proof'];
   const next = [suggestion({ kind: 'verify', name: 'Charge in every port', minutes: 10, depth: 0 })];
-  const well = workAhead(job({ assessment: assessment({ now: [{ id: 'works', p: 0.99 }], proof, next }) }), usualShop);
+  const well = workAhead(job({ assessment: assessment({ proof, next, ...concluded('works') }) }), usualShop);
   expect(well.stretches.map((s) => [s.work, s.minutes])).toEqual([
     ['proof', 10],
     ['proof', 20],

@@ -39,7 +39,9 @@ exports.down = async (knex) => {
   await knex.schema.dropTable('place_names');
   await knex.schema.alterTable('checks', (t) => t.dropColumns('half', 'unplugged'));
   // What was said in words cannot be kept as a number: the entries stay, taken out of use.
-  await knex.raw(`ALTER TABLE readings DROP CONSTRAINT readings_value, DROP CONSTRAINT readings_says, DROP CONSTRAINT readings_bound`);
+  await knex.raw(
+    `ALTER TABLE readings DROP CONSTRAINT readings_value, DROP CONSTRAINT readings_says, DROP CONSTRAINT readings_bound`,
+  );
   await knex.raw(`UPDATE readings SET ol = true, deleted_at = COALESCE(deleted_at, now()) WHERE says IS NOT NULL`);
   await knex.schema.alterTable('readings', (t) => t.dropColumns('bound', 'says'));
   await knex.raw('ALTER TABLE readings ADD CONSTRAINT readings_value CHECK (ol = (value IS NULL))');

@@ -1,7 +1,8 @@
 import { findUnit } from '../../quantity/index.ts';
 
 const number = '([\\d]+(?:[.,]\\d+)?)';
-const perSecond = '(k?hz|/s(?:ec)?|1/s|s-1|k?sps|k?sa/s(?:ec)?|smp/s|samp/s|per sec(?:ond)?|a second|readings a second|readings/s|samples?/s(?:ec)?|samples? per sec(?:ond)?)';
+const perSecond =
+  '(k?hz|/s(?:ec)?|1/s|s-1|k?sps|k?sa/s(?:ec)?|smp/s|samp/s|per sec(?:ond)?|a second|readings a second|readings/s|samples?/s(?:ec)?|samples? per sec(?:ond)?)';
 
 // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longestLine`
 const rateFirst = new RegExp(`(?:rate|freq\\w*|sampling|\\bfs\\b|samples?)[^0-9]*${number}\\s*${perSecond}`, 'i');

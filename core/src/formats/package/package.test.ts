@@ -509,6 +509,7 @@ describe('round trip', () => {
                 setup: { ...unknownSetup, unplugged: ['flex'] },
               },
             ],
+            places: [{ where: 'a point', circuit: 'rail.run' }],
             checks: [],
             readings: readings.map((r) => ({ ...plainReading, ...r, mode: 'resistance', unit: 'ohm' })),
             injections: [],
