@@ -107,7 +107,7 @@ function saidIn(mode: ReadingMode, says: ReadingWord): Entry {
 const plainTyped = { swing: null, says: null, bound: null, shownOhm: null } as const;
 
 /** `>1k`, `above 1k`, `<1`, `under an ohm`: the true value lies beyond. */
-const boundForm = /^(>|<|above|over|more than|below|under|less than)\s*(.+)$/i;
+const boundForm = /^(>|<|above|over|more than|below|under|less than)\s*(\S.*)$/i;
 
 function boundIn(said: ReadingMode, [, way, text]: RegExpExecArray, context: EntryContext): Entry {
   const value = text.replace(/^an? kilo-?ohms?$/i, '1k').replace(/^an? ohm$/i, '1 ohm');

@@ -11,7 +11,8 @@ import { nearCases, recalibrated, type AlikeCase, type NearCase, type Recalibrat
 import { clip } from '../quantity/index.ts';
 import { describeRun, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
 import type { Marker, Summary, Trace } from '../trace/index.ts';
-import { believe, type AssessOptions, type Belief, type Now } from './belief.ts';
+import { believe, type Belief, type Now } from './belief.ts';
+import type { AssessOptions } from './history.ts';
 import { byCircuit, explainCircuits, type CircuitProbability } from './circuits.ts';
 import { engineVersion } from './version.ts';
 import belief from './belief.json';

@@ -1,10 +1,8 @@
 import { circuitIds } from '../catalogue/index.ts';
-import type { Case, Run } from '../case/index.ts';
+import type { Case } from '../case/index.ts';
 import type { Memory } from '../library/index.ts';
-import { priorOf, priorOfHypotheses, withNames } from '../hypotheses/index.ts';
 import {
   move,
-  normalise,
   normaliseLogs,
   observe,
   predictive,
@@ -21,7 +19,6 @@ import {
   isLeftOut,
   likelihoodsOf,
   observationKinds,
-  seenRun,
   spontaneousOf,
   stateIndex,
   transitionOf,
@@ -31,24 +28,14 @@ import {
   type LeftOut,
   type Observed,
   type Question,
-  type SeenRun,
 } from '../observation/index.ts';
-import { figuresOf, informedBy, spaceOf } from '../prediction/index.ts';
 import type { Shape } from '../shape/index.ts';
-import type { Profile } from '../twin/index.ts';
 import { addAlike, givenAlike, type AlikeSoFar } from './alike.ts';
 import settings from './belief.json';
-import { divideStates } from './states.ts';
+import { historyOf, type AssessOptions } from './history.ts';
 
 /** Under every probability that is not nothing, above what underflows. */
 const smallest = 1e-300;
-
-export interface AssessOptions {
-  /** The shop's own profiles by id. */
-  profiles?: ReadonlyMap<string, Profile>;
-  /** What confirmed cases say of the outside of this one, without it. */
-  memory?: Memory | null;
-}
 
 /** One thing that was weighed, with what it added. */
 export interface WeighedObservation {
@@ -98,59 +85,6 @@ export interface Belief {
 
 /** What is all but excluded does not change which test is best, and asking the twin about it takes time. */
 const plausibleFrom = 0.001;
-
-/** Gathers a case as its kinds of observation take it. */
-export function historyOf(
-  given: Case,
-  shapes: ReadonlyMap<string, Shape>,
-  options: AssessOptions = {},
-): { history: History; reasons: ReturnType<typeof priorOf>['reasons']; base: PerHypothesis } {
-  const named = withNames(given);
-  const space = spaceOf(named, options.profiles);
-  const informed = informedBy(named, space.twin);
-  const finest = finestDigits(informed, shapes);
-  const recognised = informed.runs.flatMap((run): SeenRun[] => {
-    const shape = shapes.get(run.id);
-    return shape ? [seenRun(informed, run, withDigits(run, shape, finest))] : [];
-  });
-  const { value, seen } = divideStates(informed, recognised);
-  const { base, reasons } = priorOf(value);
-  const full = reasons.reduce((p, reason) => p.map((x, k) => x * Math.exp(reason.logs[k])), base);
-  const places = new Map(value.actions.map((a, k) => [a.id, k + 1]));
-  const history: History = {
-    value,
-    space,
-    seen,
-    figures: figuresOf(value.device),
-    over: {
-      prior: priorOfHypotheses(normalise(full), space.hypotheses),
-      none: space.none,
-      unmodelled: space.unmodelled,
-    },
-    plausible: () => true,
-    epochOf: (after) => (after === null ? 0 : (places.get(after) ?? 0)),
-  };
-  return { history, reasons, base: priorOfHypotheses(base, space.hypotheses) };
-}
-
-/** The finest digit that was typed of each feed, A: all lines of a job were read off one display. */
-function finestDigits({ runs }: Case, shapes: ReadonlyMap<string, Shape>): ReadonlyMap<string, number> {
-  const finest = new Map<string, number>();
-  for (const run of runs) {
-    const digit = run.typed === null ? 0 : (shapes.get(run.id)?.features.resolutionA ?? 0);
-    if (digit > 0) finest.set(run.feed, Math.min(digit, finest.get(run.feed) ?? Infinity));
-  }
-  return finest;
-}
-
-/** A typed run with the digits of its display: a trailing zero that nobody wrote is no coarse reading. */
-function withDigits(run: Run, shape: Shape, finest: ReadonlyMap<string, number>): Shape {
-  const { features } = shape;
-  const digit = run.typed === null ? undefined : finest.get(run.feed);
-  if (digit === undefined || digit >= features.resolutionA) return shape;
-  const noiseA = (features.noiseA * digit) / features.resolutionA;
-  return { ...shape, features: { ...features, resolutionA: digit, noiseA } };
-}
 
 /** What is remembered while a history is gone through. */
 class Answers {

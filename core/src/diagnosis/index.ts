@@ -8,7 +8,8 @@ export {
   type FullOptions,
 } from './assess.ts';
 export { predictedDraw, type PredictedItem, type PredictedStretch, type SuspectDraw } from './band.ts';
-export { believe, historyOf, type AssessOptions, type Belief, type Now, type WeighedObservation } from './belief.ts';
+export { believe, type Belief, type Now, type WeighedObservation } from './belief.ts';
+export { historyOf, type AssessOptions } from './history.ts';
 export { byCircuit, explainCircuits, type CircuitProbability, type Target, type WeighedEvidence } from './circuits.ts';
 export { conclude, type Conclusion, type ConclusionState, type OutcomeProposal } from './conclusion.ts';
 export { learnedProfile, type Drift, type HealthyRun, type LearnedProfile } from './learned-profile.ts';

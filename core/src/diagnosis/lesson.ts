@@ -4,7 +4,7 @@ import { signatureOf, type Signature } from '../library/index.ts';
 import { normalise, sumBy, type PerHypothesis } from '../inference/index.ts';
 import { isHealthy, patternQuestion, type History } from '../observation/index.ts';
 import { topPattern, type Shape } from '../shape/index.ts';
-import { historyOf, type AssessOptions } from './belief.ts';
+import { historyOf, type AssessOptions } from './history.ts';
 
 /** What a confirmed case teaches, beside what it was. */
 export interface Lesson {

@@ -116,7 +116,7 @@ export function likelySamePlace(a: string, b: string): boolean {
   if (samePlace(a, b)) return true;
   const [x, y] = [placeName(a), placeName(b)];
   if (tellsApart(x, y)) return false;
-  return sharedWords(x, y) >= 2 && nameOverlap(x, y) >= 0.65;
+  return sharedWords(x, y) >= 2 && nameOverlap(x, y) >= circuits.sameNet.overlapFrom;
 }
 
 /**

@@ -32,7 +32,10 @@ export {
   type Over,
   type Question,
 } from './question.ts';
-export { groundQuestion, phaseOf, placeBefore, questionOf, railIndexOf, voltageQuestion } from './reading-question.ts';
+export { groundQuestion } from './ground-question.ts';
+export { placeBefore, questionOf } from './reading-question.ts';
+export { railIndexOf } from './reading-tables.ts';
+export { phaseOf, voltageQuestion } from './voltage-question.ts';
 export { sayReading } from './reading.ts';
 export { usualPoints, type UsualPoint } from './reading-candidates.ts';
 export { isAcross, nominalOf, senseOf, type PlaceBefore, type Sense } from './reading-sense.ts';

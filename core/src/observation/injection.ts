@@ -9,7 +9,7 @@ import heat from './heat.json';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { ohmOf } from './injected-ohm.ts';
 import type { Question } from './question.ts';
-import { groundQuestion } from './reading-question.ts';
+import { groundQuestion } from './ground-question.ts';
 import { senseOf } from './reading-sense.ts';
 import readings from './readings.json';
 

@@ -5,7 +5,7 @@ import heat from './heat.json';
 import type { Candidate, History } from './kind.ts';
 import { movedQuestion } from './moved.ts';
 import { isSamePart, partStates, partsAway } from './part-states.ts';
-import { groundQuestion } from './reading-question.ts';
+import { groundQuestion } from './ground-question.ts';
 import rules from './readings.json';
 import { shortsOf } from './shorts.ts';
 import { runShowsLife, showsItWorks } from './works.ts';
@@ -109,7 +109,7 @@ export function placeCandidates(history: History): Candidate[] {
       ...point,
       name: isJoint ? `Renew the joint: ${d.where}` : `${actionTypes.replace.imperative}: ${d.where}`,
       minutes: heat.minutes.fit,
-      depth: isJoint ? 5 : heat.depth,
+      depth: isJoint ? rules.jointDepth : heat.depth,
     });
     return [
       ...(isMeasured || d.isSeparable || isJoint ? [] : [measure]),

@@ -5,7 +5,8 @@ import { atProbe, elementNamed } from '../twin/index.ts';
 import { predictRails, type ProbePhase } from '../prediction/index.ts';
 import type { Candidate, History } from './kind.ts';
 import points from './points.json';
-import { groundQuestion, phaseOf, voltageQuestion } from './reading-question.ts';
+import { groundQuestion } from './ground-question.ts';
+import { phaseOf, voltageQuestion } from './voltage-question.ts';
 import { senseOf } from './reading-sense.ts';
 import rules from './readings.json';
 

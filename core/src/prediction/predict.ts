@@ -9,6 +9,9 @@ export interface InstrumentLimits {
   intervalS: number;
 }
 
+/** Of what the twin repeats: it jitters hardly. */
+const regular = { jitter: 0.02, plateau: 0.9 };
+
 interface Stretch {
   t0: number;
   t1: number;
@@ -22,8 +25,7 @@ interface Stretch {
 
 /** The features that the recogniser would measure in a run of this start-up, were it recorded through this instrument. */
 export function featuresOf(start: StartUp, setup: TwinSetup, instrument: InstrumentLimits): Features {
-  const end = setup.seconds;
-  const from = setup.onS;
+  const [from, end] = [setup.onS, setup.seconds];
   const all = stretches(start, from, end, instrument);
   const prompt = setup.promptS;
   const loop = loopOf(start, end, instrument);
@@ -250,9 +252,8 @@ function loopOf(start: StartUp, end: number, instrument: InstrumentLimits): Puls
     count: begins.length,
     lowA,
     highA,
-    jitter: 0.02,
+    ...regular,
     flatTop: 0.4,
-    plateau: 0.9,
   };
 }
 
@@ -264,11 +265,11 @@ function firstStageOf(start: StartUp): string {
 function voltageOf(start: StartUp, from: number, end: number, usb: boolean): VoltageFeatures {
   const segments = start.segments.filter((s) => s.t1 > from && s.t0 < end);
   const present = (s: TwinSegment): boolean => s.volts >= 1;
+  const settled = segments.filter((s) => s.t0 >= from + seen.settlesInS);
   const presentS = segments.filter(present).reduce((sum, s) => sum + s.t1 - s.t0, 0);
   const total = segments.reduce((sum, s) => sum + s.t1 - s.t0, 0);
   const highest = segments.reduce((best, s) => Math.max(best, s.t1 - s.t0 > seen.minPresentS ? s.volts : 0), 0);
   const cuts = start.events.filter((e) => e.what === 'source-cuts' && e.t < end).map((e) => e.t);
-  const lost = start.events.filter((e) => e.what === 'lets-go' && e.t < end).length;
   const rises = cuts.length >= seen.cyclesFrom && presentS > seen.presentFromS;
   const periodS = rises ? (cuts[cuts.length - 1] - cuts[0]) / (cuts.length - 1) : 0;
   return {
@@ -287,17 +288,13 @@ function voltageOf(start: StartUp, from: number, end: number, usb: boolean): Vol
             count: cuts.length,
             lowA: 0,
             highA: highest,
-            jitter: 0.02,
+            ...regular,
             flatTop: 0.9,
-            plateau: 0.9,
           }
         : null,
-    collapses: usb ? cuts.length + lost : 0,
+    collapses: usb ? cuts.length + start.events.filter((e) => e.what === 'lets-go' && e.t < end).length : 0,
     lostForGood: false,
     longestAwayS: 0,
-    sag:
-      highest > 0
-        ? Math.min(...segments.filter((s) => s.t0 >= from + seen.settlesInS).map((s) => s.volts), highest) / highest
-        : null,
+    sag: highest > 0 ? Math.min(highest, ...settled.map((s) => s.volts)) / highest : null,
   };
 }

@@ -3,6 +3,20 @@ import { findPulses } from './pulses.ts';
 import settings from './settings.json';
 import type { VoltageFeatures } from './types.ts';
 
+/** Of a log without a voltage. */
+const noVoltage: VoltageFeatures = {
+  highest: null,
+  tail: null,
+  absentShare: 0,
+  presentS: 0,
+  cycles: null,
+  dips: null,
+  collapses: 0,
+  lostForGood: false,
+  longestAwayS: 0,
+  sag: null,
+};
+
 /** What the feed's voltage did: levels, absences, collapses, regular cycling. */
 export function describeVoltage(trace: Trace): VoltageFeatures {
   const t: number[] = [];
@@ -13,20 +27,7 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
     v.push(trace.v[k]);
   }
   const n = v.length;
-  if (n === 0) {
-    return {
-      highest: null,
-      tail: null,
-      absentShare: 0,
-      presentS: 0,
-      cycles: null,
-      dips: null,
-      collapses: 0,
-      lostForGood: false,
-      longestAwayS: 0,
-      sag: null,
-    };
-  }
+  if (n === 0) return { ...noVoltage };
   const level = quantile(v, settings.levelQuantile);
   const present = settings.voltagePresent;
   let absent = 0;

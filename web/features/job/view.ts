@@ -158,14 +158,10 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
   const newest = job.profile ? await findProfile(q, job.profile) : null;
   const [pictures, dumps] = await Promise.all([attachmentsOf(q, jobId), dumpsOf(q, jobId)]);
   const references = chosenRow && job.profile ? await referencesFor(q, job.profile, chosenRow) : [];
+  const waits = (await runningWaits(q)).filter((w) => w.jobId === jobId);
   const chosen = chosenRow ? await runView(value, chosenRow, latest, known, references) : null;
   return {
-    job: jobHead(
-      content,
-      known,
-      newest?.version ?? null,
-      (await runningWaits(q)).filter((w) => w.jobId === jobId),
-    ),
+    job: jobHead(content, known, newest?.version ?? null, waits),
     value: { device: value.device, intake: value.intake, complaintKind: value.complaintKind },
     form: { technician: job.technician, dueAt: job.due_at ? dayOf((await loadPolicy(q)).hours, job.due_at) : '' },
     story: storyOf(content, isHidden ? [] : assessments, opening ?? null, (where) => nameIn(known, where), people),

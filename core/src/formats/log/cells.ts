@@ -65,3 +65,6 @@ export function readCell(cell: string | undefined, decimalComma: boolean, factor
   if (!split) return NaN;
   return Number(split.text.replace(',', '.')) * split.factor;
 }
+
+/** A cell that holds neither a number nor a mark of absence. */
+export const isWord = (cell: string | undefined): boolean => cell !== undefined && !isDataCell(cell);

@@ -1,9 +1,9 @@
 import Papa from 'papaparse';
 import { FormatError } from '../error.ts';
-import { isAbsent, isDataCell, readCell } from './cells.ts';
+import { isAbsent, isWord, readCell } from './cells.ts';
 import type { Columns } from './column-roles.ts';
 import { identifyColumns } from './columns.ts';
-import { archiveKind, detectEncoding } from './decode.ts';
+import { archiveKind, concat, detectEncoding } from './decode.ts';
 import { RowSorter, type RowSink } from './order.ts';
 import { UnsureColumnsError, type LogOptions, type LogResult } from './options.ts';
 import { noRows, sayRepairs, type RowCounts } from './repairs.ts';
@@ -11,7 +11,6 @@ import { scanRows, type ScanColumns } from './scan.ts';
 import { mappedColumns } from './mapping.ts';
 import { joinCutTime, sniffLayout, splitLine, type Layout } from './sniff.ts';
 import { MidnightCounter, parseClock, parseDateTime } from './time.ts';
-import { concat } from './decode.ts';
 
 const headBytes = 262_144;
 /** The year 2200: a start after it is a slip of the clock. */
@@ -19,11 +18,6 @@ const latestStart = 7.26e9;
 /** Seconds of a clock that counts from 1970, rather than from the start of the log. */
 const datedFrom = 5e8;
 const absurd = { amps: 1000, volts: 1000, seconds: 31 * 86_400 };
-
-/** A cell that holds neither a number nor a mark of absence. */
-const isWord = (cell: string | undefined): boolean => cell !== undefined && !isDataCell(cell);
-
-const oneReading = 'it holds a single reading; expected at least two, with the time between them';
 
 /**
  * Reads a log as meters and supplies export it, from a stream of bytes in bounded memory. Feed it with `push`, end with
@@ -78,8 +72,7 @@ export class LogReader {
     if (!this.layout) this.begin(true);
     else this.take(this.decoder!.decode(), true);
     this.sorter!.finish();
-    const { usable } = this.counts;
-    const blank = usable === 0 ? this.noReading() : usable === 1 ? oneReading : null;
+    const blank = this.noReading();
     if (blank && this.options.blank !== 'warn') throw new FormatError(this.file, '', blank);
     const result = this.result();
     return blank
@@ -119,9 +112,11 @@ export class LogReader {
     return new FormatError(this.file, '', `this is not a log: ${why}; expected columns of time, voltage and current`);
   }
 
-  /** What is a log in form but tells nothing. */
-  private noReading(): string {
-    const { rows } = this.counts;
+  /** Why what is a log in form tells nothing; null where it tells something. */
+  private noReading(): string | null {
+    const { rows, usable } = this.counts;
+    if (usable > 1) return null;
+    if (usable === 1) return 'it holds a single reading; expected at least two, with the time between them';
     const why = rows === 0 ? 'it has a header but no rows that can be read' : `its ${rows} rows hold no value`;
     return `the log has no usable reading: ${why}; expected numbers for voltage or current`;
   }
