@@ -121,6 +121,7 @@ export const readingWords = ['no-beep', 'beep', 'short', 'not-short', 'ok', 'ope
 export type ReadingWord = (typeof readingWords)[number];
 
 export const readingBounds = ['below', 'above'] as const;
+export type ReadingBound = (typeof readingBounds)[number];
 
 /** What a value moves between where the meter does not come to rest. */
 export interface Swing {
@@ -143,7 +144,7 @@ export interface Reading {
   redProbe: 'ground' | 'point' | null;
   powered: boolean | null;
   /** The value is a bound: the true one lies below or above it. */
-  bound: (typeof readingBounds)[number] | null;
+  bound: ReadingBound | null;
   /** What was said in place of a value. */
   says: ReadingWord | null;
   /** Between the two ends of a part that should conduct, not to ground. */

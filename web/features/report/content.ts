@@ -166,7 +166,7 @@ function adviceLines({ job }: JobContent, result: Assessment | null, isDead: boo
   if (isDead)
     lines.push(
       job.intake.dataWanted
-        ? 'Your data could not be copied here. Ask us about data recovery before you give the device away.'
+        ? 'Ask us about the data on it before you give the device away.'
         : 'Your data is still on the device. Ask us before you give it away.',
     );
   else if ((result?.proof?.risks.length ?? 0) > 0 || job.outcome_grade === 'disappeared')

@@ -51,17 +51,17 @@ const section = (report: Report, title: string): string =>
   report.sections.find((s) => s.title === title)?.lines.join(' ') ?? '';
 
 describe('the report for the customer', () => {
-  test('says in plain words what was brought, found, done, shown and not shown', async () => {
+  test('says in plain words what was reported, found, done, tested and not tested', async () => {
     const jobId = await repaired({ liquid: true });
     await close(jobId, { grade: 'measured', circuit: 'rail.run', target: 'coil 2', recallAt: '2027-02-01' });
     const report = await loadReport(jobId, 'customer');
-    expect(section(report, 'What was brought')).toContain('Liquid had got in.');
-    expect(section(report, 'What was found')).toContain('a supply on the board that is on while it runs (coil 2)');
-    expect(section(report, 'What was done')).toBe('Coil 2 replaced.');
-    expect(section(report, 'What was shown to work')).toContain('First cold start: it starts.');
-    expect(section(report, 'What was not shown')).toContain('Everything a person touches: not done.');
+    expect(section(report, 'What you reported')).toContain('Liquid had got in.');
+    expect(section(report, 'What we found')).toContain('a supply on the board that is on while it runs (coil 2)');
+    expect(section(report, 'What we did')).toBe('Coil 2 replaced.');
+    expect(section(report, 'What we tested')).toContain('First cold start: it starts.');
+    expect(section(report, 'What we did not test')).toContain('Everything a person touches');
     expect(section(report, 'What may come back')).toContain('Liquid was in it');
-    expect(section(report, 'What to do')).toContain('2027-02-01');
+    expect(section(report, 'What you should do')).toContain('2027-02-01');
     // Workmanship is for the record, not for the customer; nor is anything that the job does not need.
     expect(JSON.stringify(report)).not.toContain('The part that was fitted');
     expect(section(await loadReport(jobId, 'technician'), 'What was not shown')).toContain('The part that was fitted');
@@ -69,19 +69,24 @@ describe('the report for the customer', () => {
   });
 
   test.each([
-    ['disappeared', '', 'That is not a repair'],
-    ['not-economical', 'core.soc', 'The fault is in the processor. A repair would cost more than it is worth.'],
+    ['disappeared', '', 'We did not repair it, so it may come back.'],
+    ['not-economical', 'core.soc', 'We found a fault in the processor. A repair would cost more than it is worth.'],
     ['declined', '', 'It was not repaired.'],
-    ['not-found', '', 'was not found'],
+    ['not-found', '', 'We did not find the fault.'],
   ])('closed as %s', async (grade, circuit, says) => {
     const jobId = await repaired();
     await close(jobId, { grade, circuit });
-    expect(section(await loadReport(jobId, 'customer'), 'What was found')).toContain(says);
+    const report = await loadReport(jobId, 'customer');
+    expect(section(report, 'What we found')).toContain(says);
+    // A device that goes back as it is needs no list of proofs.
+    const isDead = ['not-economical', 'declined', 'not-found'].includes(grade);
+    expect(report.sections.some((s) => s.title === 'What we did not test')).toBe(!isDead);
+    expect(JSON.stringify(report)).not.toMatch(/\brun r\d|failed|\d+ mA/);
   });
 
   test('of a job that is not finished says so', async () => {
     const report = await loadReport(await repaired(), 'customer');
-    expect(section(report, 'What was found')).toContain('not finished yet');
+    expect(section(report, 'What we found')).toContain('not finished yet');
   });
 });
 

@@ -13,8 +13,9 @@ import type {
   OutcomeGrade,
   Proof,
   RailState,
-  Reading,
+  ReadingBound,
   ReadingMode,
+  ReadingWord,
   Swing,
 } from '@umbral/core';
 
@@ -163,8 +164,8 @@ export interface ReadingRow {
   after_action: string | null;
   /** Who entered it; null for what was there before anybody signed in. */
   person_id: number | null;
-  bound: Reading['bound'];
-  says: Reading['says'];
+  bound: ReadingBound | null;
+  says: ReadingWord | null;
 }
 
 /** The circuit of a place, as somebody found it out later; the newest of a place holds. */
