@@ -7,7 +7,7 @@ export * from './twin/index.ts';
 export * from './formats/index.ts';
 export * from './sketch/index.ts';
 export * from './population/index.ts';
-export { circuitsWithoutElement, hypothesesOf, type Hypothesis } from './hypotheses/index.ts';
+export { circuitsWithoutElement, hypothesesOf, withNames, type Hypothesis } from './hypotheses/index.ts';
 export { decibansOf, entropyBits, expectedBits, type Outlook } from './inference/index.ts';
 export {
   contextFor,

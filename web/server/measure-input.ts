@@ -61,7 +61,6 @@ export const readingEditInput = yup.object({
   readingId: id,
   where: words('Where', 200).required('Where: name the rail, net or part'),
   text: yup.string().max(60, 'Value: expected at most 60 characters').required('Value: type what the meter shows'),
-  circuit: orNull(circuitIds, 'Circuit'),
   confirmed: yup.boolean().default(false),
 });
 export type MeasureInput = yup.InferType<typeof measureInput>;

@@ -208,7 +208,7 @@ function valueColumns({ mode, value, ol, unit, swing, says, bound, shownOhm }: T
 }
 
 /**
- * Corrects a reading: what was measured, where, and the circuit of that place. What it said before stands in the audit trail.
+ * Corrects a reading: what was measured, and where. What it said before stands in the audit trail.
  *
  * @throws {ExpectedError} for what cannot be, by name
  */
@@ -222,14 +222,14 @@ export async function editReading(input: yup.InferType<typeof readingEditInput>)
     if (row.across && entry.reading.mode !== 'resistance')
       throw new ExpectedError('input', 'Across a part: measured in ohms, unpowered.');
     if (entry.asks.length > 0 && !input.confirmed) return { asks: entry.asks, kept: false };
-    const { where, circuit, value, unit, ol, says, bound } = row;
+    const { where, value, unit, ol, says, bound, shown_ohm } = row;
+    const columns = valueColumns(entry.reading);
+    // What the meter showed before the leads were taken off stands as long as the value does.
+    const shown = columns.value === value ? shown_ohm : columns.shown_ohm;
     await q('readings')
       .where({ id: row.id })
-      .update({ where: input.where, circuit: input.circuit as CircuitId | null, ...valueColumns(entry.reading) });
-    await audit(q, input.jobId, 'reading corrected', {
-      id: row.id,
-      was: { where, circuit, value, unit, ol, says, bound },
-    });
+      .update({ where: input.where, ...columns, shown_ohm: shown });
+    await audit(q, input.jobId, 'reading corrected', { id: row.id, was: { where, value, unit, ol, says, bound } });
     await reassess(q, input.jobId, `reading at ${input.where} corrected`);
     return { asks: [], kept: true };
   });

@@ -1,5 +1,5 @@
 import { depthOf, type CircuitId } from '../catalogue/index.ts';
-import type { Reading } from '../case/index.ts';
+import { measuredOf, type Measured, type Reading } from '../case/index.ts';
 import type { Belief } from '../diagnosis/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import {
@@ -21,19 +21,16 @@ import { injectionFacts, type RailFacts } from './rail-facts.ts';
 import { compareReading, type ReadingComparison } from './reference.ts';
 
 /** One finding at a rail, as the ladder shows it. */
-export interface RungReading {
+export interface RungReading extends Measured {
   /** Place in the case's readings. */
   reading: number;
   finding: RailFinding | null;
-  value: number | null;
-  ol: boolean;
-  swing: { low: number; high: number } | null;
   /** Against the good board, where one was read with the probes the same way. */
   against: ReadingComparison | null;
   /** Something was changed since: it describes the device as it was. */
   isOld: boolean;
   /** What stood there before the last change, where it was read again since; null where it was not. */
-  was: Pick<RungReading, 'value' | 'ol' | 'swing'> | null;
+  was: Measured | null;
 }
 
 /** What is known of a rail in one phase. */
@@ -272,7 +269,7 @@ function rungReading({ history }: Belief, of: readonly Placed[], nominalV: numbe
   const { reading, place } = latest;
   const epoch = history.epochOf(reading.after);
   const before = of.findLast((x) => history.epochOf(x.reading.after) < epoch)?.reading;
-  const { mode, value, ol, reference, redProbe, swing } = reading;
+  const { mode, value, ol, reference, redProbe } = reading;
   const against =
     reference === null
       ? null
@@ -281,17 +278,16 @@ function rungReading({ history }: Belief, of: readonly Placed[], nominalV: numbe
   return {
     reading: place,
     finding: nominalV === null ? plainFinding(reading) : findingOf(reading, nominalV),
-    value,
-    ol,
-    swing,
+    ...measuredOf(reading),
     against,
     isOld,
-    was: before ? { value: before.value, ol: before.ol, swing: before.swing } : null,
+    was: before ? measuredOf(before) : null,
   };
 }
 
 /** Where nobody knows what should stand there, only nothing and something can be told apart. */
-function plainFinding({ mode, value, swing }: Reading): RailFinding | null {
+function plainFinding({ mode, value, swing, says }: Reading): RailFinding | null {
+  if (mode === 'voltage' && says === 'ok') return 'present';
   if (mode !== 'voltage' || value === null) return null;
   if (swing) return 'swinging';
   if (value < policy.nothingV) return 'missing';

@@ -107,7 +107,11 @@ function closed(needs: Set<number>[]): Set<number>[] {
  * @param reading a voltage in volts, or the swing of one
  * @param nominalV volts the rail is made for, above 0
  */
-export function findingOf(reading: Pick<Reading, 'mode' | 'value' | 'swing'>, nominalV: number): RailFinding | null {
+export function findingOf(
+  reading: Pick<Reading, 'mode' | 'value' | 'swing'> & { says?: Reading['says'] },
+  nominalV: number,
+): RailFinding | null {
+  if (reading.mode === 'voltage' && reading.says === 'ok') return 'present';
   if (reading.mode !== 'voltage' || reading.value === null) return null;
   const { swing } = reading;
   if (swing && swing.high - swing.low > policy.swingShare * nominalV) return 'swinging';

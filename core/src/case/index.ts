@@ -2,3 +2,4 @@ export * from './ids.ts';
 export * from './values.ts';
 export * from './defaults.ts';
 export * from './action-notes.ts';
+export { measuredOf, sayMeasured, typeMeasured, type Measured } from './reading-words.ts';

@@ -13,6 +13,7 @@ import { describeRun, type PatternProbability, type Segment, type Shape } from '
 import type { Marker, Summary, Trace } from '../trace/index.ts';
 import { believe, type Belief, type Now } from './belief.ts';
 import type { AssessOptions } from './history.ts';
+import { unnamedPlaces, type UnnamedPlace } from './unnamed.ts';
 import { byCircuit, explainCircuits, type CircuitProbability } from './circuits.ts';
 import { engineVersion } from './version.ts';
 import belief from './belief.json';
@@ -41,6 +42,8 @@ export interface Assessment {
   proof: ProofState | null;
   /** What is concluded; left out in assessments of older engines. */
   conclusion?: Conclusion;
+  /** Places that nobody has named the circuit of; left out in assessments of older engines. */
+  unnamed?: UnnamedPlace[];
   /** What the device must be like, where its model has no profile; null where it has one. */
   device: DevicesLeft | null;
   /** The nearest confirmed cases. Left out in assessments of older engines. */
@@ -107,6 +110,7 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
     now: (Object.entries(belief.now) as [keyof Now, number][]).map(([id, p]) => ({ id, p })).sort((a, b) => b.p - a.p),
     proof: value.actions.length > 0 ? proofState(belief.history, options.shop?.functions) : null,
     conclusion: conclude(belief, { next, outlook }, options.shop),
+    unnamed: unnamedPlaces(belief),
     device: devicesLeft(belief.history, byCircuit(belief)),
     ...(options.alike ? { near: nearCases(options.alike, belief.repeats) } : {}),
     ...(options.recalibration ? { recalibration: options.recalibration } : {}),

@@ -16,3 +16,4 @@ export { learnedProfile, type Drift, type HealthyRun, type LearnedProfile } from
 export { lessonOf, type Lesson } from './lesson.ts';
 export { outsideOnly } from './outside.ts';
 export { engineVersion, worldsFile } from './version.ts';
+export type { UnnamedPlace } from './unnamed.ts';

@@ -1,5 +1,5 @@
 import { circuitNames } from '../catalogue/index.ts';
-import { plainReading, type Check, type Reading, type ReadingWord } from '../case/index.ts';
+import { plainReading, sayMeasured, type Check, type Reading } from '../case/index.ts';
 import { formatResistance, formatVoltage } from '../quantity/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { probeCandidates } from './reading-candidates.ts';
@@ -21,28 +21,10 @@ const senseWords: Record<string, string> = {
   'across:open': 'open',
 };
 
-const saidWords: Record<ReadingWord, string> = {
-  'no-beep': 'no beep',
-  beep: 'it beeps',
-  short: 'short',
-  'not-short': 'not short',
-  ok: 'reads as it should',
-  open: 'open line',
-};
-
 /** A reading in words, with what it means. */
 export function sayReading(reading: Reading, sense: Sense): string {
   const show = (x: number): string => (reading.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
-  const { swing, says, bound } = reading;
-  const value = says
-    ? saidWords[says]
-    : reading.ol
-      ? 'open line'
-      : swing
-        ? `${show(swing.low)} to ${show(swing.high)}`
-        : reading.value === null
-          ? ''
-          : `${bound === null ? '' : `${bound} `}${show(reading.value)}`;
+  const value = sayMeasured(reading);
   const across = isAcross(reading) ? ' across it' : '';
   const against = reading.reference === null ? '' : ` (good: ${show(reading.reference)})`;
   const means = sense.of === 'nothing' ? '' : `, ${senseWords[`${sense.of}:${sense.word}`]}`;

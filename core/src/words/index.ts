@@ -11,7 +11,15 @@ export {
   parseQuantity,
 } from '../quantity/index.ts';
 export * from '../catalogue/index.ts';
-export { emptyIntake, markerNames, railStates, type ReadingMode } from '../case/index.ts';
+export {
+  emptyIntake,
+  markerNames,
+  railStates,
+  sayMeasured,
+  swappedUnits,
+  type ReadingMode,
+  type SwappedUnit,
+} from '../case/index.ts';
 export {
   fitCalibration,
   instrumentKinds,

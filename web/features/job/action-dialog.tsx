@@ -1,6 +1,15 @@
 'use client';
 
-import { actionKinds, actionTypes, waitTypes, type ActionKind, type WaitKind, sayMinutes } from '@umbral/core/words';
+import {
+  actionKinds,
+  actionTypes,
+  sayMinutes,
+  swappedUnits,
+  waitTypes,
+  type ActionKind,
+  type SwappedUnit,
+  type WaitKind,
+} from '@umbral/core/words';
 import { useEffect, useState } from 'react';
 import { useUsualWaits } from '@/features/day/use-usual-waits';
 import { Dialog } from '@/ui/dialog';
@@ -16,6 +25,14 @@ const confounders = {
   reworked: 'the joint was worked on before',
   variant: 'another suffix or variant',
 } as const;
+
+const unitWords: Record<SwappedUnit, string> = {
+  board: 'the board, as a whole',
+  pack: 'the battery pack',
+  display: 'the display',
+  charger: 'the charger',
+  flex: 'a flex or cable',
+};
 
 /** What a device waits for after a change. */
 const waits: WaitKind[] = ['cool', 'bath', 'dry', 'part', 'overnight'];
@@ -34,6 +51,8 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
     orientation: '',
     confounders: [] as string[],
     wait: '' as WaitKind | '',
+    stays: false,
+    unit: '' as SwappedUnit | '',
   });
   const [problem, setProblem] = useState<string | null>(null);
   const [asks, setAsks] = useState<string[]>([]);
@@ -45,13 +64,16 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
   const usual = useUsualWaits();
   const predicted = usePredictedChange(view.job.id, form.kind, form.target, form.circuit, form.undoes);
   const { putsBack: goesBack, isIrreversible: irreversible, comesOff, caution } = actionTypes[form.kind];
+  const canStayOff = form.kind === 'remove' || form.kind === 'disconnect';
   const submit = (): void => {
-    const { wait, ...rest } = form;
+    const { wait, unit, stays, ...rest } = form;
     save(
       () =>
         addAction({
           ...rest,
           jobId: view.job.id,
+          stays: stays && canStayOff,
+          unit: form.kind === 'replace' && unit !== '' ? unit : null,
           runBefore: form.runBefore || null,
           waitKind: wait || null,
           waitMinutes: wait === '' ? null : (usual?.[wait] ?? null),
@@ -93,7 +115,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
             </select>
           </Field>
           <CircuitSelect label="Circuit" value={form.circuit} onChange={(circuit) => set({ circuit })} />
-          <Field label="Part" hint="as the profile calls it">
+          <Field label="Part" hint="in your words">
             <input
               className="field"
               list="elements"
@@ -101,6 +123,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
               onChange={(e) => set({ target: e.target.value })}
             />
           </Field>
+          {form.kind === 'replace' && <WholeUnit unit={form.unit} onChange={(unit) => set({ unit })} />}
           <Field label="State before shown by">
             <select className="field" value={form.runBefore} onChange={(e) => set({ runBefore: e.target.value })}>
               <option value="">last run, nothing unplugged</option>
@@ -140,22 +163,9 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
           <Field label="Note">
             <input className="field" value={form.note} onChange={(e) => set({ note: e.target.value })} />
           </Field>
-          <Field label="Then it waits for">
-            <select
-              className="field"
-              value={form.wait}
-              onChange={(e) => set({ wait: e.target.value as WaitKind | '' })}
-            >
-              <option value="">nothing</option>
-              {waits.map((kind) => (
-                <option key={kind} value={kind}>
-                  {waitTypes[kind].name}
-                  {usual ? `, ${sayMinutes(usual[kind])}` : ''}
-                </option>
-              ))}
-            </select>
-          </Field>
+          <WaitsFor wait={form.wait} onChange={(wait) => set({ wait })} usual={usual} />
         </div>
+        {canStayOff && <StaysOff checked={form.stays} onChange={(stays) => set({ stays })} />}
         <ElementNames names={view.elements} />
         {(form.kind === 'replace' || form.kind === 'reflow') && (
           <Confounders chosen={form.confounders} onChange={(next) => set({ confounders: next })} />
@@ -168,6 +178,54 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
         <FormFoot saving={saving} problem={problem} word={asks.length > 0 ? 'Keep it all the same' : 'Save'} />
       </form>
     </Dialog>
+  );
+}
+
+function StaysOff({ checked, onChange }: { checked: boolean; onChange: (checked: boolean) => void }) {
+  return (
+    <label className="flex min-h-9 items-center gap-2 text-sm">
+      <input type="checkbox" checked={checked} onChange={(e) => onChange(e.target.checked)} />
+      it stays off: the device is to work without it
+    </label>
+  );
+}
+
+function WaitsFor({
+  wait,
+  onChange,
+  usual,
+}: {
+  wait: WaitKind | '';
+  onChange: (wait: WaitKind | '') => void;
+  usual: ReturnType<typeof useUsualWaits>;
+}) {
+  return (
+    <Field label="Then it waits for">
+      <select className="field" value={wait} onChange={(e) => onChange(e.target.value as WaitKind | '')}>
+        <option value="">nothing</option>
+        {waits.map((kind) => (
+          <option key={kind} value={kind}>
+            {waitTypes[kind].name}
+            {usual ? `, ${sayMinutes(usual[kind])}` : ''}
+          </option>
+        ))}
+      </select>
+    </Field>
+  );
+}
+
+function WholeUnit({ unit, onChange }: { unit: SwappedUnit | ''; onChange: (unit: SwappedUnit | '') => void }) {
+  return (
+    <Field label="Whole unit swapped" hint="with everything on it">
+      <select className="field" value={unit} onChange={(e) => onChange(e.target.value as SwappedUnit | '')}>
+        <option value="">no, one part</option>
+        {swappedUnits.map((id) => (
+          <option key={id} value={id}>
+            {unitWords[id]}
+          </option>
+        ))}
+      </select>
+    </Field>
   );
 }
 

@@ -20,6 +20,8 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
   const [where, setWhere] = useState('');
   const [circuit, setCircuit] = useState('');
   const [rail, setRail] = useState('');
+  const [half, setHalf] = useState('');
+  const [unplugged, setUnplugged] = useState('');
   const [after, setAfter] = useState<string | null>();
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
@@ -32,7 +34,9 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
         onSubmit={(e) => {
           e.preventDefault();
           const at = hasPlace ? { where, circuit, rail: check === 'heat-view' ? rail : '' } : {};
-          save(() => addCheck({ jobId: view.job.id, check, outcome: outcome || null, note, after, ...at }), {
+          const off = unplugged.split(',').map((x) => x.trim());
+          const seen = { half: half || null, unplugged: off.filter(Boolean) };
+          save(() => addCheck({ jobId: view.job.id, check, outcome: outcome || null, note, after, ...at, ...seen }), {
             done: `${type.name}: saved.`,
             then: onClose,
             failed: setProblem,
@@ -94,6 +98,23 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
             )}
           </div>
         )}
+        <div className="grid gap-3 sm:grid-cols-2">
+          <Field label="Unplugged meanwhile" hint="names, with commas">
+            <input className="field" list="elements" value={unplugged} onChange={(e) => setUnplugged(e.target.value)} />
+          </Field>
+          {view.halves.length > 0 && (
+            <Field label="Seen on">
+              <select className="field" value={half} onChange={(e) => setHalf(e.target.value)}>
+                <option value="">the whole device</option>
+                {view.halves.map((h) => (
+                  <option key={h} value={h}>
+                    the {h} half alone
+                  </option>
+                ))}
+              </select>
+            </Field>
+          )}
+        </div>
         <ElementNames names={view.elements} />
         <FollowsSelect actions={view.actions} value={after} onChange={setAfter} />
         <Field label="Note">

@@ -19,7 +19,7 @@ export function CircuitSelect({
   return (
     <Field label={label}>
       <select className="field" value={value} onChange={(e) => onChange(e.target.value)}>
-        <option value="">not stated</option>
+        <option value="">not known yet</option>
         {ids.map(([id, name]) => (
           <option key={id} value={id}>
             {name}

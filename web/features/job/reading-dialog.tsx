@@ -135,7 +135,7 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
               <option value="resistance">resistance</option>
             </select>
           </Field>
-          <Field label="Value" hint="0.8~1.2 swings, OL is open">
+          <Field label="Value" hint="or OL, no beep, ok, >1k, 0.8~1.2">
             <input
               className="field"
               disabled={isSweep}

@@ -3,19 +3,24 @@ import {
   circuitNames,
   formatCurrent,
   formatPercent,
-  formatResistance,
   formatVoltage,
   fullScaleA,
   isCheck,
   patternNames,
   protocols,
   sayAction,
+  sayMeasured,
   type Assessment,
   type CheckId,
+  type CircuitId,
+  typeMeasured,
+  withNames,
 } from '@umbral/core';
 import {
   actionOf,
+  caseOf,
   deviceOfRow,
+  readingOf,
   runOf,
   type ActionRow,
   type AssessmentRow,
@@ -44,6 +49,10 @@ export interface StoryEntry {
   removable: { table: 'runs' | 'checks' | 'readings' | 'injections'; id: number } | null;
   /** State of the device that it belongs to: 0 before any change, then the number of the change. */
   epoch: number;
+  /** Where it was seen or done, and the circuit of that place: null while nobody has said. Null for what has no place. */
+  place: { where: string; circuit: CircuitId | null } | null;
+  /** A reading as it is typed in, to be corrected. */
+  typed: { id: number; text: string } | null;
   /** A change: the run that shows the state before it, and its key. */
   change: { key: string; runBefore: string | null } | null;
 }
@@ -99,6 +108,7 @@ export function storyOf(
     by: people.get(person_id ?? -1) ?? '',
   });
   const latest = assessments.at(-1)?.result ?? null;
+  const named = withNames(caseOf(content));
   const after = (key: string | null, e: StoryEntry): StoryEntry => ({
     ...e,
     epoch: actions.findIndex((a) => a.action_key === key) + 1,
@@ -106,13 +116,28 @@ export function storyOf(
   const entries: StoryEntry[] = [
     intakeEntry(content, make),
     ...runs.map((r) => after(r.after_action, runEntry(r, latest, fullScaleA(deviceOfRow(job), r.feed), make))),
-    ...checks.map((c) => after(c.after_action, checkEntry({ ...c, where: nameOf(c.where) }, make))),
-    ...readings.map((r) => after(r.after_action, readingEntry({ ...r, where: nameOf(r.where) }, make))),
-    ...injections.map((i) =>
-      after(i.after_action, injectionEntry({ ...i, rail: nameOf(i.rail), hot: i.hot && nameOf(i.hot) }, make)),
-    ),
+    ...checks.map((c, k) => {
+      const entry = after(c.after_action, checkEntry({ ...c, where: nameOf(c.where) }, make));
+      return { ...entry, place: placeOf(c.where, named.checks[k].circuit) };
+    }),
+    ...readings.map((r, k) => {
+      const entry = after(r.after_action, readingEntry({ ...r, where: nameOf(r.where) }, make));
+      return { ...entry, place: placeOf(r.where, named.readings[k].circuit) };
+    }),
+    ...injections.map((i, k) => {
+      const entry = after(
+        i.after_action,
+        injectionEntry({ ...i, rail: nameOf(i.rail), hot: i.hot && nameOf(i.hot) }, make),
+      );
+      const { circuit, hotCircuit } = named.injections[k];
+      const isHotUnnamed = i.hot !== null && hotCircuit === null && circuit !== null;
+      return { ...entry, place: isHotUnnamed ? placeOf(i.hot ?? '', hotCircuit) : placeOf(i.rail, circuit) };
+    }),
     ...proofs.map((p) => after(p.after_action, proofEntry(p, make))),
-    ...actions.map((a, k) => ({ ...actionEntry(a, make), epoch: k + 1 })),
+    ...actions.map((a, k) => {
+      const { unit, target, circuit } = named.actions[k];
+      return { ...actionEntry(a, make), epoch: k + 1, place: unit === null ? placeOf(target, circuit) : null };
+    }),
     ...assessments.map((a, k) => {
       const isFrozen = a.id === opening?.assessment_id;
       // What was in force when it was opened was made before anything was changed.
@@ -126,7 +151,18 @@ export function storyOf(
   return entries.sort((a, b) => a.epoch - b.epoch || rank(a) - rank(b) || a.at.localeCompare(b.at));
 }
 
-const plainEntry = { runKey: null, silhouette: '', removable: null, change: null, epoch: 0 };
+const plainEntry = {
+  runKey: null,
+  silhouette: '',
+  removable: null,
+  place: null,
+  typed: null,
+  change: null,
+  epoch: 0,
+};
+
+const placeOf = (where: string, circuit: CircuitId | null): StoryEntry['place'] =>
+  where.trim() === '' ? null : { where, circuit };
 
 function intakeEntry({ job }: JobContent, make: Make): StoryEntry {
   const isHazard = job.intake.batterySwollen && !job.intake.batteryIsolated;
@@ -200,10 +236,10 @@ function checkEntry(c: CheckRow, make: Make): StoryEntry {
 }
 
 function readingEntry(r: ReadingRow, make: Make): StoryEntry {
-  const show = (x: number | null): string => (r.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
-  const { swing } = r;
-  const value = r.ol ? 'open line' : swing ? `${show(swing.low)} to ${show(swing.high)}` : show(r.value);
-  const detail = r.reference === null ? value : `${value}, good: ${show(r.reference)}`;
+  const reading = readingOf(r);
+  const value = sayMeasured(reading);
+  const good = { ...reading, says: null, ol: false, swing: null, bound: null, value: r.reference };
+  const detail = r.reference === null ? value : `${value}, good: ${sayMeasured(good)}`;
   return make(
     {
       key: `reading-${r.id}`,
@@ -211,6 +247,7 @@ function readingEntry(r: ReadingRow, make: Make): StoryEntry {
       title: r.where,
       detail: `${r.across ? 'across it' : r.mode} ${detail}`,
       removable: { table: 'readings', id: r.id },
+      typed: { id: r.id, text: typeMeasured(reading) },
     },
     r,
   );

@@ -1,15 +1,22 @@
 'use client';
 
-import { CornerDownRight, X } from 'lucide-react';
+import type { UnnamedPlace } from '@umbral/core';
+import { CornerDownRight, MapPin, Pencil, X } from 'lucide-react';
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
-import { useEffect, useRef, useSyncExternalStore } from 'react';
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
+import { circuitNames } from '@umbral/core/words';
 import { localMoment } from '@/ui/local-time';
 import { Silhouette } from '@/ui/silhouette';
 import { ActionMenu } from '@/ui/menu';
 import { moveEntry, setRemoved, setRunBefore } from './actions';
+import type { PlaceToName } from './place-dialog';
 import { useSave } from './use-save';
 import { AddPicture, Pictures } from './pictures';
 import type { PictureView, StoryEntry } from './view';
+
+const PlaceDialog = dynamic(() => import('./place-dialog').then((m) => m.PlaceDialog), { ssr: false });
+const EditReading = dynamic(() => import('./edit-reading').then((m) => m.EditReading), { ssr: false });
 
 /** Entries that a picture can belong to. */
 const pictured = /^(intake|run-|reading-|action-|check-)/;
@@ -19,6 +26,7 @@ const never = (): (() => void) => () => undefined;
 export function Story({
   jobId,
   entries,
+  unnamed,
   pictures,
   chosen,
   actions,
@@ -26,6 +34,7 @@ export function Story({
 }: {
   jobId: number;
   entries: StoryEntry[];
+  unnamed: readonly UnnamedPlace[];
   pictures: readonly PictureView[];
   chosen: string | null;
   actions: readonly { key: string; words: string }[];
@@ -103,6 +112,8 @@ export function Story({
                 <AddPicture jobId={jobId} of={e.key === 'intake' ? 'job' : e.key.replace('-', ':')} what={e.title} />
               </span>
             )}
+            {e.place && <NetOfPlace jobId={jobId} place={e.place} unnamed={unnamed} />}
+            {e.typed && <EditButton jobId={jobId} entry={e} />}
             {e.removable && <RemoveButton jobId={jobId} entry={e} />}
             {e.removable && actions.length > 0 && <MoveMenu jobId={jobId} entry={e} actions={actions} />}
             {e.change && runs.length > 1 && <RunBeforeMenu jobId={jobId} entry={e} runs={runs} />}
@@ -126,6 +137,9 @@ function Body({ entry, time, by }: { entry: StoryEntry; time: string; by: string
   );
 }
 
+const menuButton =
+  'grid size-7 place-items-center rounded-md text-muted opacity-0 group-hover:opacity-100 hover:text-ink focus-visible:opacity-100';
+
 function RemoveButton({ jobId, entry }: { jobId: number; entry: StoryEntry }) {
   const { saving, save } = useSave();
   const target = entry.removable!;
@@ -136,7 +150,7 @@ function RemoveButton({ jobId, entry }: { jobId: number; entry: StoryEntry }) {
       disabled={saving}
       aria-label={`Take out ${entry.title}`}
       title="Take out (can be undone)"
-      className="absolute top-0 right-0 grid size-7 place-items-center rounded-md text-muted opacity-0 group-hover:opacity-100 hover:text-ink focus-visible:opacity-100"
+      className={`absolute top-0 right-0 ${menuButton}`}
       onClick={() =>
         save(() => set(true), { done: `${entry.title} was taken out.`, undo: () => save(() => set(false)) })
       }
@@ -146,8 +160,66 @@ function RemoveButton({ jobId, entry }: { jobId: number; entry: StoryEntry }) {
   );
 }
 
-const menuButton =
-  'grid size-7 place-items-center rounded-md text-muted opacity-0 group-hover:opacity-100 hover:text-ink focus-visible:opacity-100';
+/** Asks for the circuit of a place that has none yet; of one that has, it can be corrected. */
+function NetOfPlace({
+  jobId,
+  place,
+  unnamed,
+}: {
+  jobId: number;
+  place: NonNullable<StoryEntry['place']>;
+  unnamed: readonly UnnamedPlace[];
+}) {
+  const [asked, setAsked] = useState<PlaceToName | null>(null);
+  const { where, circuit } = place;
+  const ask = (): void =>
+    setAsked({ where, circuit, guesses: unnamed.find((x) => where.startsWith(x.where))?.guesses ?? [] });
+  return (
+    <>
+      {circuit === null ? (
+        <button type="button" className="mt-0.5 text-left text-xs font-semibold text-decide underline" onClick={ask}>
+          Which net is it on?
+        </button>
+      ) : (
+        <button
+          type="button"
+          aria-label={`Name another net for ${where}`}
+          title={`On: ${circuitNames[circuit]}`}
+          className={`absolute top-6 right-7 ${menuButton}`}
+          onClick={ask}
+        >
+          <MapPin size={15} aria-hidden />
+        </button>
+      )}
+      {asked && <PlaceDialog jobId={jobId} place={asked} onClose={() => setAsked(null)} />}
+    </>
+  );
+}
+
+function EditButton({ jobId, entry }: { jobId: number; entry: StoryEntry }) {
+  const [open, setOpen] = useState(false);
+  const { id, text } = entry.typed!;
+  return (
+    <>
+      <button
+        type="button"
+        aria-label={`Correct ${entry.title}`}
+        title="Correct"
+        className={`absolute top-0 right-[3.25rem] ${menuButton}`}
+        onClick={() => setOpen(true)}
+      >
+        <Pencil size={15} aria-hidden />
+      </button>
+      {open && (
+        <EditReading
+          jobId={jobId}
+          reading={{ id, where: entry.place?.where ?? entry.title, text }}
+          onClose={() => setOpen(false)}
+        />
+      )}
+    </>
+  );
+}
 
 /** Puts an entry under another change, or before any. */
 function MoveMenu({

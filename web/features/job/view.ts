@@ -17,6 +17,7 @@ import {
   type OutcomeProposal,
   type ProofState,
   type Suggestion,
+  type UnnamedPlace,
 } from '@umbral/core';
 import { attachmentsOf, type PicturePoint } from '@/server/attachments';
 import { runningWaits } from '@/server/day/waits';
@@ -127,6 +128,10 @@ export interface JobView {
   dumpsSay: DumpsVerdict;
   /** Names of what the model's profile has, to be worked on. */
   elements: string[];
+  /** Halves of a device that was taken apart, as its runs call them. */
+  halves: string[];
+  /** Places without a circuit, with what they most likely belong to. */
+  unnamed: UnnamedPlace[];
   /** How long until it is decided, as a sentence; empty where nothing is left to test. */
   outlook: string;
 }
@@ -164,8 +169,10 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
     job: jobHead(content, known, newest?.version ?? null, waits),
     value: { device: value.device, intake: value.intake, complaintKind: value.complaintKind },
     form: { technician: job.technician, dueAt: job.due_at ? dayOf((await loadPolicy(q)).hours, job.due_at) : '' },
+    unnamed: latest?.unnamed ?? [],
     story: storyOf(content, isHidden ? [] : assessments, opening ?? null, (where) => nameIn(known, where), people),
     runs: runs.map((r) => ({ key: r.run_key, title: `${r.run_key}: ${runTitle(runOf(r))}` })),
+    halves: [...new Set(value.runs.flatMap((r) => (r.setup.assembly === 'half' ? [r.setup.half || 'upper'] : [])))],
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
     chosen,
     verdict: latest ? verdictOf(latest, chosen, content.actions.length > 0) : null,

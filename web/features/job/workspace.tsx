@@ -55,6 +55,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
               <Story
                 jobId={job.id}
                 entries={view.story}
+                unnamed={view.unnamed}
                 pictures={view.pictures}
                 chosen={chosen?.run.id ?? null}
                 actions={view.actions}

@@ -1,9 +1,9 @@
 'use client';
 
 import { memo, useEffect, useRef } from 'react';
-import { formatVoltage } from '@umbral/core/words';
+import { formatVoltage, sayMeasured } from '@umbral/core/words';
 import type { RungView } from './view';
-import { sayPhase, sayRead, type Phase } from './words';
+import { sayPhase, type Phase } from './words';
 
 const stateNames: Record<string, string> = {
   always: 'always on',
@@ -112,17 +112,8 @@ const Rung = memo(function Rung({
           )}
         </span>
         <span className="text-right tabular-nums">
-          {!waiting && seen?.was && <s className="mr-1.5 text-sm text-muted">{sayRead(seen.was, 'voltage')}</s>}
-          {waiting ??
-            (seen ? (
-              seen.isOld ? (
-                <s className="text-muted">{sayRead(seen, 'voltage')}</s>
-              ) : (
-                sayRead(seen, 'voltage')
-              )
-            ) : (
-              ''
-            ))}
+          {!waiting && seen?.was && <s className="mr-1.5 text-sm text-muted">{sayMeasured(seen.was)}</s>}
+          {waiting ?? (seen ? seen.isOld ? <s className="text-muted">{sayMeasured(seen)}</s> : sayMeasured(seen) : '')}
           {waiting && <span className="block text-sm text-muted">saving</span>}
         </span>
         <span className={`min-w-0 text-sm ${seen?.isOld ? 'text-muted line-through' : toneClass[said.tone]}`}>
@@ -132,8 +123,8 @@ const Rung = memo(function Rung({
           {unpowered.map(({ mode, reading }) => (
             <span key={mode} className="block">
               {mode === 'diode' ? 'diode ' : ''}
-              {reading.was && <s className="mr-1 text-muted">{sayRead(reading.was, mode)}</s>}
-              {reading.isOld ? <s className="text-muted">{sayRead(reading, mode)}</s> : sayRead(reading, mode)}
+              {reading.was && <s className="mr-1 text-muted">{sayMeasured(reading.was)}</s>}
+              {reading.isOld ? <s className="text-muted">{sayMeasured(reading)}</s> : sayMeasured(reading)}
               {mode === 'resistance' ? ' to ground' : ''}
               {!reading.isOld && againstOf(reading)}
               {oldOf(reading)}

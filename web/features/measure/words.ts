@@ -71,14 +71,6 @@ export function sayReference(
   return `${modeWords[mode]} ${shown}${probe}`;
 }
 
-/** What the meter showed, in words. */
-export function sayRead(reading: Pick<RungReading, 'value' | 'ol' | 'swing'>, mode: ReadingMode): string {
-  if (reading.ol) return 'open line';
-  if (reading.swing)
-    return `${formatVoltage(reading.swing.low).replace(/ V$/, '')} to ${formatVoltage(reading.swing.high)}`;
-  return mode === 'resistance' ? formatResistance(reading.value) : formatVoltage(reading.value);
-}
-
 /** How a rail stands in a phase, in a word and with what it follows from. */
 export function sayPhase(phase: RungPhase): { word: string; tone: 'good' | 'bad' | 'implied' | 'none' } {
   const finding = phase.seen?.finding ?? null;

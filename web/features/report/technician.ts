@@ -4,9 +4,9 @@ import {
   circuitNames,
   formatCurrent,
   formatPercent,
-  formatResistance,
   formatVoltage,
   isCheck,
+  sayMeasured,
   patternNames,
   standing,
   seenRun,
@@ -14,7 +14,16 @@ import {
 } from '@umbral/core';
 import { actionWords } from '@/features/job/story-view';
 import { complaintWords, gradeWords, jobNumber, runTitle, setupWords } from '@/features/words';
-import { caseOf, runOf, type JobContent, type ReadingRow, type RunRow, actionOf, type ActionRow } from '@/server/rows';
+import {
+  caseOf,
+  readingOf,
+  runOf,
+  type JobContent,
+  type ReadingRow,
+  type RunRow,
+  actionOf,
+  type ActionRow,
+} from '@/server/rows';
 import {
   capital,
   customerReport,
@@ -227,10 +236,12 @@ function changeDetail(row: ActionRow): string {
 }
 
 function readingWords(r: ReadingRow): string {
-  const show = (x: number | null): string => (r.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
-  const shown = r.ol ? 'open line' : r.swing ? `${show(r.swing.low)} to ${show(r.swing.high)}` : show(r.value);
+  const reading = readingOf(r);
   const how = r.across ? 'across it' : r.mode === 'voltage' ? (r.prompted ? 'after the press' : 'voltage') : r.mode;
-  return [`${how} ${shown}`, r.reference === null ? '' : `good board ${show(r.reference)}`].filter(Boolean).join(', ');
+  const good = { ...reading, says: null, ol: false, swing: null, bound: null, value: r.reference };
+  return [`${how} ${sayMeasured(reading)}`, r.reference === null ? '' : `good board ${sayMeasured(good)}`]
+    .filter(Boolean)
+    .join(', ');
 }
 
 /** A run's preview in so many even stretches. */

@@ -1,0 +1,62 @@
+'use client';
+
+import { circuitNames, formatPercent, type CircuitId } from '@umbral/core/words';
+import { useState } from 'react';
+import { Dialog } from '@/ui/dialog';
+import { namePlace } from './actions';
+import { CircuitSelect, FormFoot } from './form-parts';
+import { useSave } from './use-save';
+
+/** A place of the story, as it is named. */
+export interface PlaceToName {
+  where: string;
+  circuit: CircuitId | null;
+  /** What it most likely belongs to, the likeliest first. */
+  guesses: readonly { circuit: CircuitId; p: number }[];
+}
+
+/** Says which circuit a place belongs to, for everything that was and will be entered at it. */
+export function PlaceDialog({ jobId, place, onClose }: { jobId: number; place: PlaceToName; onClose: () => void }) {
+  const [circuit, setCircuit] = useState<string>(place.circuit ?? '');
+  const [problem, setProblem] = useState<string | null>(null);
+  const { saving, save } = useSave();
+  return (
+    <Dialog open title={`Which net is “${place.where}” on?`} onClose={onClose}>
+      <form
+        className="mt-3 grid gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          save(() => namePlace({ jobId, where: place.where, circuit }), {
+            done: `${place.where}: ${circuitNames[circuit as CircuitId]}.`,
+            then: onClose,
+            failed: setProblem,
+          });
+        }}
+      >
+        <p className="text-sm text-muted">It counts for everything entered at this place, before and after.</p>
+        {place.guesses.length > 0 && (
+          <fieldset>
+            <legend className="text-sm font-semibold">If the fault is here, it is probably</legend>
+            <div className="mt-1 flex flex-wrap gap-2">
+              {place.guesses.map(({ circuit: id, p }) => (
+                <label key={id} className={`button ${circuit === id ? 'border-decide bg-decide-soft' : ''}`}>
+                  <input
+                    type="radio"
+                    name="guess"
+                    value={id}
+                    className="sr-only"
+                    checked={circuit === id}
+                    onChange={() => setCircuit(id)}
+                  />
+                  {circuitNames[id]} <span className="text-muted">{formatPercent(p)}</span>
+                </label>
+              ))}
+            </div>
+          </fieldset>
+        )}
+        <CircuitSelect label="Circuit" value={circuit} onChange={setCircuit} />
+        <FormFoot saving={saving} problem={problem} word="Name the net" />
+      </form>
+    </Dialog>
+  );
+}
