@@ -88,6 +88,35 @@ describe('recordings', () => {
     expect((await loadContent(db(), jobId)).runs).toEqual([]);
   });
 
+  test('what is called while it goes on is what is called when it is kept, with the setup that stands then', async () => {
+    const jobId = await newJob();
+    const id = await recorded(jobId, true);
+    const setup = { ...unknownSetup, setV: 3.9, limitA: 2, battery: 'disconnected' as const };
+    const said = { feed: 'battery' as const, setup, after: null };
+    const call = await callOfRecording(id, said);
+    await db()('recordings').where({ id }).update({ state: 'finished' });
+    const { key } = await keepRecording(id, said);
+    const content = await loadContent(db(), jobId);
+    expect(content.runs[0].setup).toMatchObject(setup);
+    const [latest] = await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc');
+    expect(latest.result.runs.find((r) => r.id === key)?.pattern).toEqual(call?.assessment.runs[0].pattern);
+    expect(latest.result.circuits.map((c) => [c.id, c.p])).toEqual(call?.assessment.circuits.map((c) => [c.id, c.p]));
+  });
+
+  test('while nothing feeds the device there is no call', async () => {
+    const jobId = await newJob();
+    const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
+    const clock = { now: 0, wall: () => new Date() };
+    const recording = await Recording.begin(kept(), `supply-${jobId}`, of, clock, { everyMs: 20 });
+    for (let k = 0; k < 100; k++) recording.add({ t: k * 0.05, v: 0.01, i: 0 });
+    await until(
+      async () => (await db()('recording_chunks').where({ recording_id: recording.id })).length > 0,
+      'written',
+    );
+    expect(await callOfRecording(recording.id)).toBeNull();
+    await recording.finish();
+  });
+
   test('reads only what is new of a recording that goes on', async () => {
     const jobId = await newJob();
     const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };

@@ -7,6 +7,7 @@ import {
   type PredictedStretch,
   type Profile,
   type Run,
+  type Shape,
 } from '@umbral/core';
 import { audit } from './audit.ts';
 import { describeSamples } from './analysis/pool.ts';
@@ -20,18 +21,26 @@ import { forgetLive, liveSamples } from './live-trace.ts';
 import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
 import { type RecordingRow } from './rows.ts';
 
-function runOf(row: RecordingRow, key: string): Run {
+/** How a recorded device stands, as it is said when the recording is looked at: what was set at its beginning may be corrected. */
+export interface SaidOfRecording {
+  feed: Feed;
+  setup: Run['setup'];
+  after: string | null;
+}
+
+function runOf(row: RecordingRow, key: string, said: SaidOfRecording | null): Run {
+  const { feed, setup, after } = said ?? { feed: row.feed, setup: row.setup, after: row.after_action };
   return {
     id: key,
     file: `${row.instrument_key} ${row.started_at.toISOString().slice(0, 19)}`,
     typed: null,
-    feed: row.feed,
+    feed,
     quantity: 'current',
     instrument: row.instrument,
-    setup: row.setup,
+    setup,
     markers: row.markers,
     contract: null,
-    after: row.after_action,
+    after,
   };
 }
 
@@ -44,17 +53,21 @@ async function describe(q: Queries, row: RecordingRow, run: Run, device: Device)
 /**
  * Makes a run of a recording that has ended, or that broke off: its samples move, and the job is assessed.
  *
+ * @param said how it stands as the screen has it now; as it was begun where null
  * @returns the name of the run
  * @throws {ExpectedError} where it still goes on, or holds nothing
  */
-export async function keepRecording(recordingId: number): Promise<{ jobId: number; key: string }> {
+export async function keepRecording(
+  recordingId: number,
+  said: SaidOfRecording | null = null,
+): Promise<{ jobId: number; key: string }> {
   return transaction(async (q) => {
     const row = await q<RecordingRow>('recordings').where({ id: recordingId }).forUpdate().first();
     if (!row || row.state === 'kept') throw missing('This recording');
     if (row.state === 'recording') throw new ExpectedError('conflict', 'This recording still goes on; stop it first.');
     const content = await loadContent(q, row.job_id);
     const key = await nextRunKey(q, row.job_id);
-    const run = runOf(row, key);
+    const run = runOf(row, key, said);
     const described = await describe(q, row, run, deviceOf(content));
     if (!described) throw new ExpectedError('input', 'Nothing was recorded: no sample came before it ended.');
     const runId = await insertRun(q, row.job_id, run);
@@ -87,19 +100,28 @@ export interface CallSoFar {
 
 const maxDraws = 3;
 
-/** What the engine would say if the recording ended now; null while there is too little of it. */
-export async function callOfRecording(recordingId: number): Promise<CallSoFar | null> {
+/**
+ * What the engine would say if the recording were kept now; null while there is too little of it, or while nothing feeds the
+ * device.
+ *
+ * @param said how it stands as the screen has it now; as it was begun where null
+ */
+export async function callOfRecording(
+  recordingId: number,
+  said: SaidOfRecording | null = null,
+): Promise<CallSoFar | null> {
   const q = db();
   const row = await q<RecordingRow>('recordings').where({ id: recordingId }).first();
   if (!row || row.state === 'kept') throw missing('This recording');
   if (await isUncalled(q, row.job_id)) return null;
   const content = await loadContent(q, row.job_id);
   const { value, shapes, used, options } = await askedOf(q, content);
-  const run = runOf(row, 'now');
+  const run = runOf(row, 'now', said);
   const { samples, summary } = await liveSamples(q, row.id, run.instrument);
   if (samples.t.length < 2) return null;
   const device = deviceOf(content);
   const described = await describeSamples({ kind: 'describe', run, device, samples, summary, limitSpans: [] });
+  if (isUnfed(described.shape)) return null;
   shapes.set(run.id, described.shape);
   const soFar = { ...value, runs: [...value.runs, described.run] };
   const assessment = await engine.assess(soFar, shapes, used, options);
@@ -107,6 +129,22 @@ export async function callOfRecording(recordingId: number): Promise<CallSoFar | 
   const ids = suspects.map((c) => c.id);
   const draws = await engine.predictedDraws(soFar, described.run, described.shape, ids, used);
   return { assessment, draws: ids.map((id, k) => ({ id, stretches: draws[k].stretches })) };
+}
+
+/** The output is off, or nothing is plugged in: as far as a voltage was measured. */
+function isUnfed({ features }: Shape): boolean {
+  const { highest } = features.voltage;
+  return highest !== null && highest < fedFromV;
+}
+
+/** Less than any feed of any device, volts. */
+const fedFromV = 1;
+
+/** The job of a recording. */
+export async function jobOfRecording(recordingId: number): Promise<number> {
+  const row = await db()<RecordingRow>('recordings').where({ id: recordingId }).first('job_id');
+  if (!row) throw missing('This recording');
+  return row.job_id;
 }
 
 /** Recordings of a job that ended or broke off and are not runs yet. */

@@ -10,7 +10,7 @@ import {
 import * as yup from 'yup';
 import { db } from '@/server/db';
 import { ExpectedError } from '@/server/errors';
-import { id, quantityOrNull, runSetupInput } from '@/server/input';
+import { id, quantityOrNull, runSetupInput, type RunSetupInput } from '@/server/input';
 import { followed, loadContent } from '@/server/jobs';
 import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/on-leads';
 import { forActor, type Needs } from '@/server/people/access';
@@ -20,7 +20,13 @@ import { actionOf } from '@/server/rows';
 import { setupOf } from '@/server/run-setup';
 import { armPlan, armPlanInput } from '@/server/locate';
 import { ask, sayAlive } from '@/server/recorder';
-import { callOfRecording, keepRecording, type CallSoFar } from '@/server/recordings';
+import {
+  callOfRecording,
+  jobOfRecording,
+  keepRecording,
+  type CallSoFar,
+  type SaidOfRecording,
+} from '@/server/recordings';
 
 /** The call as it forms while a recording goes on. */
 export interface FormingCall {
@@ -41,7 +47,7 @@ const recordInput = yup.object({
 });
 const leadsInput = yup.object({ instrument });
 const unitInput = yup.object({ jobId: id });
-const recordingInput = yup.object({ recording: id });
+const recordingInput = yup.object({ recording: id, setup: runSetupInput.nullable().default(null) });
 
 async function arm(body: unknown): Promise<unknown> {
   const input = armInput.validateSync(body, { abortEarly: false });
@@ -91,6 +97,13 @@ async function layUnit(body: unknown): Promise<unknown> {
   return ask('operator', '/lay-unit', { device: unit.device, faults, seed: unit.seed });
 }
 
+/** The setup on the screen, as it belongs to a recording; null where none was sent. */
+async function saidOf(recording: number, setup: RunSetupInput | null): Promise<SaidOfRecording | null> {
+  if (setup === null) return null;
+  const content = await loadContent(db(), await jobOfRecording(recording));
+  return { feed: setup.feed as Feed, setup: setupOf(setup).setup, after: followed(content, setup.after) };
+}
+
 function forming(call: CallSoFar | null): FormingCall {
   const top = call?.assessment.runs.find((r) => r.id === 'now')?.pattern[0];
   return {
@@ -118,8 +131,14 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   seen: (body) => ask('recorder', '/seen', body),
   mark: (body) => ask('recorder', '/mark', body),
   stop: (body) => ask('recorder', '/stop', body),
-  call: async (body) => forming(await callOfRecording(recordingInput.validateSync(body).recording)),
-  keep: (body) => keepRecording(recordingInput.validateSync(body).recording),
+  call: async (body) => {
+    const { recording, setup } = recordingInput.validateSync(body);
+    return forming(await callOfRecording(recording, await saidOf(recording, setup)));
+  },
+  keep: async (body) => {
+    const { recording, setup } = recordingInput.validateSync(body);
+    return keepRecording(recording, await saidOf(recording, setup));
+  },
   operate: (body) => ask('operator', '/act', body),
   lay: (body) => ask('operator', '/lay', body),
   'lay-unit': layUnit,

@@ -4,6 +4,7 @@ import { formatPercent } from '@umbral/core/words';
 import { useEffect, useRef, useState } from 'react';
 import { Likely } from '@/ui/parts';
 import type { FormingCall } from './acts';
+import type { SetupForm } from '@/features/record/setup-form';
 import { isSettled } from './settled';
 import { useAct } from './use-recorder';
 
@@ -11,12 +12,15 @@ const callEveryMs = 1500;
 const callsKept = 6;
 
 /** The call of a recording as it forms, asked for again and again while it goes on; null where nothing is recorded. */
-export function useForming(recording: number | null, onSettled: () => void) {
+export function useForming(recording: number | null, setup: SetupForm, onSettled: () => void) {
   const act = useAct();
   const [formed, setFormed] = useState<{ recording: number; calls: FormingCall[] } | null>(null);
   const settledNow = useRef(onSettled);
+  // What is typed while it goes on counts from the next call on.
+  const setupNow = useRef(setup);
   useEffect(() => {
     settledNow.current = onSettled;
+    setupNow.current = setup;
   });
   useEffect(() => {
     if (recording === null) return;
@@ -24,8 +28,10 @@ export function useForming(recording: number | null, onSettled: () => void) {
     let timer: ReturnType<typeof setTimeout> | undefined;
     let calls: FormingCall[] = [];
     const look = async (): Promise<void> => {
-      const call = await act<FormingCall>('call', { recording }, true);
+      const call = await act<FormingCall>('call', { recording, setup: setupNow.current }, true);
       if (!isOn) return;
+      // Nothing feeds it any more, or not yet: then there is no call.
+      if (call && !call.pattern) setFormed(null);
       if (call?.pattern) {
         calls = [...calls.slice(1 - callsKept), call];
         setFormed({ recording, calls });

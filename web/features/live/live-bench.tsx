@@ -59,13 +59,14 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   const { station, form, setForm, takeForm, choose, chooseKey, alongKeys, setAlong, along } = useStations(
     states,
     view.form,
+    view.lastSet,
   );
   const [rule, setRule] = useState<StopRule>('hand');
   const [isArming, setArming] = useState(false);
   const [shown, show] = useState<string | null>(null);
   const [pressed, setPressed] = useState<{ recording: number; at: number } | null>(null);
   const seen = view.cameras.find((c) => c.key === station.key);
-  const takes = useTakes(view.jobId, states, station.key);
+  const takes = useTakes(view.jobId, states, station.key, form);
   const recording = station.recording?.jobId === view.jobId ? station.recording : null;
   const isRecording = takes.ours.length > 0;
   const setup = setupFor(form, station);
@@ -77,7 +78,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   };
   const toggleOutput = (): void =>
     void (station.outputOn ? off() : act('output', { instrument: station.key, on: true, by: me }));
-  const start = (): void => void takes.start([station, ...along], form, stopRules[rule].seconds);
+  const start = (): void => void takes.start([station, ...along], stopRules[rule].seconds);
   const stop = (): void => void takes.stop(off);
   const toggleRecording = (): void => (isRecording ? stop() : start());
   const mark = (event: MarkerEvent, note?: string, agoS?: number): void => takes.mark(event, note, agoS);
@@ -90,7 +91,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   const askToArm = (): void => {
     if (station.kind === 'supply' && !station.outputOn) setArming(true);
   };
-  const { call, settled } = useForming(recording?.id ?? null, () => rule === 'enough' && stop());
+  const { call, settled } = useForming(recording?.id ?? null, setup, () => rule === 'enough' && stop());
   useCues(recording ? { mode: station.mode, pattern: call?.pattern ?? null } : null);
   useKey('r', 'start recording, or stop and keep the run', toggleRecording);
   useKey('a', 'arm the output as the setup says', askToArm);

@@ -28,6 +28,14 @@ describe('setups that recur', () => {
     expect(new Set(names(presets)).size).toBe(presets.length);
   });
 
+  test('what was set last at a feed stands there again', () => {
+    const lastSet = { battery: { setV: '4.1 V', limitA: '1.5 A' }, 'dc-in': { setV: '15 V', limitA: '2 A' } };
+    const [battery] = presetsOf(device, null, null, lastSet);
+    expect(battery.form).toMatchObject({ feed: 'battery', setV: '4.1 V', limitA: '1.5 A' });
+    const [socket] = presetsOf({ ...device, class: 'console' }, null, null, lastSet);
+    expect(socket.form).toMatchObject({ feed: 'dc-in', setV: '15 V', limitA: '2 A' });
+  });
+
   test('without a profile the class decides', () => {
     expect(names(presetsOf(device, null, null))).toContain('Supply in the battery’s place');
     expect(names(presetsOf({ ...device, class: 'console' }, null, null))[0]).toBe('Supply at the input socket');

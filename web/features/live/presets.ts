@@ -1,4 +1,4 @@
-import type { Device, Profile } from '@umbral/core';
+import type { Device, Feed, Profile } from '@umbral/core';
 import { setupFormOf, type SetupForm } from '@/features/record/setup-form';
 
 /** A setup that one tap or key chooses. */
@@ -10,10 +10,18 @@ export interface Preset {
 /** Where nothing is known of the model, amperes. */
 const usualLimitA = 2;
 
+/** Set voltage and limit of the last run of each feed, as typed. */
+export type LastSet = Partial<Record<Feed, Pick<SetupForm, 'setV' | 'limitA'>>>;
+
 /**
- * The setups that recur, the likeliest first: that of the last run, then those the model can have.
+ * The setups that recur, the likeliest first: that of the last run, then those the model can have, with what was set last.
  */
-export function presetsOf(device: Device, profile: Profile | null, last: SetupForm | null): Preset[] {
+export function presetsOf(
+  device: Device,
+  profile: Profile | null,
+  last: SetupForm | null,
+  lastSet: LastSet = {},
+): Preset[] {
   const volts = profile?.battery?.nominalV ?? device.expect.batteryV;
   const hasBattery = profile ? profile.battery !== undefined && profile.battery !== null : device.class !== 'console';
   const dcV = profile?.dcIn?.volts;
@@ -26,15 +34,20 @@ export function presetsOf(device: Device, profile: Profile | null, last: SetupFo
       form: {
         ...own,
         feed: 'battery',
-        setV: quantity(volts, 'V'),
-        limitA: `${usualLimitA} A`,
+        setV: lastSet.battery?.setV || quantity(volts, 'V'),
+        limitA: lastSet.battery?.limitA || `${usualLimitA} A`,
         battery: 'disconnected',
       },
     });
   if (dcV !== undefined || !hasBattery)
     presets.push({
       name: 'Supply at the input socket',
-      form: { ...own, feed: 'dc-in', setV: quantity(dcV, 'V'), limitA: quantity(profile?.dcIn?.limitA, 'A') || '3 A' },
+      form: {
+        ...own,
+        feed: 'dc-in',
+        setV: lastSet['dc-in']?.setV || quantity(dcV, 'V'),
+        limitA: lastSet['dc-in']?.limitA || quantity(profile?.dcIn?.limitA, 'A') || '3 A',
+      },
     });
   if (!profile || profile.ports.length > 0) {
     if (hasBattery) {

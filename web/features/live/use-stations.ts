@@ -3,9 +3,13 @@
 import type { StationState } from '@umbral/instruments';
 import { useState } from 'react';
 import type { SetupForm } from '@/features/record/setup-form';
+import type { LastSet } from './presets';
+
+const setOf = (last: LastSet[keyof LastSet]): Partial<SetupForm> =>
+  last ? { setV: last.setV, limitA: last.limitA } : {};
 
 /** Which instrument is read large, which record along, and the setup that goes with it. */
-export function useStations(states: readonly StationState[], first: SetupForm) {
+export function useStations(states: readonly StationState[], first: SetupForm, lastSet: LastSet) {
   const [chosenKey, setChosenKey] = useState<string | null>(null);
   const [alongKeys, setAlongKeys] = useState<ReadonlySet<string>>(new Set());
   const [form, setForm] = useState(first);
@@ -13,14 +17,17 @@ export function useStations(states: readonly StationState[], first: SetupForm) {
   const station =
     states.find((s) => s.key === chosenKey) ?? states.find((s) => s.kind === wanted && !s.isSeen) ?? states[0];
 
+  /** At another feed stands what was set there last, unless something is said. */
+  const atFeed = (to: SetupForm): SetupForm =>
+    to.setV === '' && to.limitA === '' ? { ...to, ...setOf(lastSet[to.feed]) } : to;
   const choose = (s: StationState): void => {
     setChosenKey(s.key);
     // A display that a camera reads may be that of a supply or of a meter.
     const fits = s.isSeen || (s.kind === 'meter' ? form.feed !== 'battery' : form.feed !== 'usb-c');
-    if (!fits) setForm({ ...form, feed: s.kind === 'meter' ? 'usb-c' : 'battery' });
+    if (!fits) setForm(atFeed({ ...form, setV: '', limitA: '', feed: s.kind === 'meter' ? 'usb-c' : 'battery' }));
   };
   const takeForm = (to: SetupForm): void => {
-    setForm(to);
+    setForm(to.feed === form.feed ? to : atFeed(to));
     if ((to.feed === 'usb-c') !== (form.feed === 'usb-c') && !station.isSeen) setChosenKey(null);
   };
   const setAlong = (key: string, records: boolean): void => {

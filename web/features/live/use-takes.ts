@@ -24,20 +24,24 @@ export function setupFor(form: SetupForm, { kind, isSeen }: Pick<StationState, '
  * The recordings of a job that go on: begun, marked and stopped together, and made runs of the job at the end. One that
  * ends by its time is kept as if it had been stopped here.
  */
-export function useTakes(jobId: number, states: StationState[] | null, chosen: string) {
+export function useTakes(jobId: number, states: StationState[] | null, chosen: string, form: SetupForm) {
   const router = useRouter();
   const act = useAct();
   const [isKeeping, setKeeping] = useState(false);
-  const seen = useRef(new Set<number>());
+  /** Recordings of this screen, with the instrument that makes each. */
+  const seen = useRef(new Map<number, Pick<StationState, 'kind' | 'isSeen'>>());
   const ours = (states ?? []).filter((s) => s.recording?.jobId === jobId);
   const first = [...ours].sort((a, b) => Number(b.key === chosen) - Number(a.key === chosen));
   /** The chosen instrument's run comes first and is the one that is opened. */
   const keepAll = async (ids: number[]): Promise<void> => {
-    ids.forEach((id) => seen.current.delete(id));
     setKeeping(true);
     let open: string | null = null;
     for (const recording of ids) {
-      const kept = await act<{ key: string }>('keep', { recording });
+      const station = seen.current.get(recording);
+      seen.current.delete(recording);
+      // What was typed while it went on is the setup of the run.
+      const setup = station ? setupFor(form, station) : null;
+      const kept = await act<{ key: string }>('keep', { recording, setup });
       open ??= kept?.key ?? null;
     }
     if (open !== null) router.push(`/jobs/${jobId}?run=${encodeURIComponent(open)}`);
@@ -52,7 +56,6 @@ export function useTakes(jobId: number, states: StationState[] | null, chosen: s
   };
   const start = async (
     keys: Pick<StationState, 'key' | 'kind' | 'isSeen'>[],
-    form: SetupForm,
     stopAfterS: number | null,
   ): Promise<void> => {
     await Promise.all(
@@ -65,7 +68,7 @@ export function useTakes(jobId: number, states: StationState[] | null, chosen: s
   const keepNow = useRef(keepAll);
   useEffect(() => {
     keepNow.current = keepAll;
-    for (const s of ours) seen.current.add(s.recording!.id);
+    for (const s of ours) seen.current.set(s.recording!.id, s);
   });
   const over = (states ?? []).flatMap((s) => (s.ended?.why === 'by its time' ? [s.ended.id] : []));
   const overKey = ours.length === 0 ? over.join(',') : '';

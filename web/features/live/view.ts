@@ -19,13 +19,14 @@ import { deviceOf } from '@/server/record';
 import { boundsOf, leftRecordings } from '@/server/recordings';
 import { runOf } from '@/server/rows';
 import type { FeedFacts } from './arm-checks';
-import { presetsOf, type Preset } from './presets';
+import { presetsOf, type LastSet, type Preset } from './presets';
 
 export interface LiveView {
   jobId: number;
   title: string;
   form: SetupForm;
   presets: Preset[];
+  lastSet: LastSet;
   facts: Record<SetupForm['feed'], FeedFacts>;
   actions: { key: string; words: string }[];
   /** What can be unplugged of this model, by name. */
@@ -54,7 +55,8 @@ export async function loadLiveView(jobId: number): Promise<LiveView> {
     return healthyBand(device, run, feed === 'usb-c' ? 5 : boundsOf(device, feed, known?.profile ?? null).maxV / 1.1);
   };
   const left = await leftRecordings(q, jobId);
-  const presets = presetsOf(device, known?.profile ?? null, last ? formOfRun(runOf(last)) : null);
+  const lastSet: LastSet = Object.fromEntries(content.runs.map((r) => [r.feed, formOfRun(runOf(r))]));
+  const presets = presetsOf(device, known?.profile ?? null, last ? formOfRun(runOf(last)) : null, lastSet);
   const bands = { battery: band('battery'), 'usb-c': band('usb-c'), 'dc-in': band('dc-in') };
   const factsOf = (feed: Feed): FeedFacts => ({
     ...boundsOf(device, feed, known?.profile ?? null),
@@ -65,6 +67,7 @@ export async function loadLiveView(jobId: number): Promise<LiveView> {
     title: `Job ${jobNumber(jobId)} · ${content.job.label}`,
     form: presets[0].form,
     presets,
+    lastSet,
     facts: { battery: factsOf('battery'), 'usb-c': factsOf('usb-c'), 'dc-in': factsOf('dc-in') },
     peripherals: known?.profile.peripherals.map(({ id, name }) => ({ id, name })) ?? [],
     parts: known?.profile.peripherals.map((p) => p.name) ?? [],
