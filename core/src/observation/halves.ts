@@ -62,19 +62,22 @@ function seenOf(history: History, epoch: number): { seen: HalvesSeen; sources: s
   };
 }
 
-type HalvesWord = keyof typeof table.outcomes;
-const halvesWords = Object.keys(table.outcomes) as HalvesWord[];
-const isHalvesWord = (word: string): word is HalvesWord => Object.hasOwn(table.outcomes, word);
+const halvesWords = Object.entries(table.outcomes) as [string, (HalvesSeen & { share: number })[]][];
 
-/** The check of the halves in one word: what every hypothesis expects of it, by where its fault sits. */
+/**
+ * The check of the halves in one word: what every hypothesis expects of it, by where its fault sits. Where one half starts and
+ * the other draws, people say the one or the other; that neither does anything has no word to enter.
+ */
 function halvesQuestion({ hypotheses }: Space): Question {
-  const given = halvesWords.map((word) => ({ main: null, other: null, ...table.outcomes[word] }) as HalvesSeen);
-  const rows = hypotheses.map(({ circuit }) => {
-    const likely = given.map((seen) => likelihoodOf(circuit, seen, false));
-    const sum = likely.reduce((a, b) => a + b, 0);
-    return likely.map((p) => p / sum);
-  });
-  const outcomes = Object.fromEntries(halvesWords.map((word, k) => [word, rows.map((row) => row[k])]));
+  const outcomes = Object.fromEntries(
+    halvesWords.map(([word, meant]) => [
+      word,
+      hypotheses.map(({ circuit }) => {
+        if (circuit === 'unmodelled') return 1 / halvesWords.length;
+        return meant.reduce((sum, seen) => sum + seen.share * likelihoodOf(circuit, seen, false), 0);
+      }),
+    ]),
+  );
   return { key: 'check:halves-apart', outcomes, repeats: rules.repeats, lacking: 'same' };
 }
 
@@ -105,7 +108,7 @@ function halvesEntries(history: History, epoch: number): Entry[] {
       const { id, outcome } = check;
       if (id !== 'halves-apart' || epochOf(check.after) !== epoch) return [];
       const common = { kind: 'halves', source: `check:${k}`, epoch };
-      if (outcome === null || !isHalvesWord(outcome))
+      if (outcome === null || !Object.hasOwn(table.outcomes, outcome))
         return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
       const answer = { question: halvesQuestion(space), word: outcome, hints: [] };
       return [{ ...common, sentence: sayCheck(check), answer, likelihood: null }];

@@ -56,11 +56,7 @@ type Heard = Pick<ReturnType<typeof useRecorder>, 'isHeard' | 'health' | 'shapeO
 function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; states: StationState[] } & Heard) {
   const act = useAct();
   const { me, off } = useOutput(act, states);
-  const { station, form, setForm, takeForm, choose, chooseKey, alongKeys, setAlong, along } = useStations(
-    states,
-    view.form,
-    view.lastSet,
-  );
+  const { station, form, setForm, takeForm, choose, chooseKey, alongKeys, setAlong, along } = useStations(states, view);
   const [rule, setRule] = useState<StopRule>('hand');
   const [isArming, setArming] = useState(false);
   const [shown, show] = useState<string | null>(null);

@@ -9,7 +9,10 @@ const setOf = (last: LastSet[keyof LastSet]): Partial<SetupForm> =>
   last ? { setV: last.setV, limitA: last.limitA } : {};
 
 /** Which instrument is read large, which record along, and the setup that goes with it. */
-export function useStations(states: readonly StationState[], first: SetupForm, lastSet: LastSet) {
+export function useStations(
+  states: readonly StationState[],
+  { form: first, lastSet }: { form: SetupForm; lastSet: LastSet },
+) {
   const [chosenKey, setChosenKey] = useState<string | null>(null);
   const [alongKeys, setAlongKeys] = useState<ReadonlySet<string>>(new Set());
   const [form, setForm] = useState(first);
