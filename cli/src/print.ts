@@ -19,7 +19,14 @@ import {
 
 /** The keys of `umbral-assessment/1` and no others. */
 export function assessmentJson(a: Assessment): unknown {
-  const { outlook: _forPeople, device: _ofDevice, proof: _ofChange, conclusion: _concluded, ...rest } = a;
+  const {
+    outlook: _forPeople,
+    device: _ofDevice,
+    proof: _ofChange,
+    conclusion: _concluded,
+    unnamed: _toName,
+    ...rest
+  } = a;
   return {
     ...rest,
     circuits: a.circuits.map(({ targets: _inside, ...circuit }) => circuit),

@@ -15,6 +15,12 @@ test.each([
   ['Logged every 2 seconds', 0.5],
   ['Interval (ms): 250', 4],
   ['Rate [Hz]: 50', 50],
+  ['20 Sa/s', 20],
+  ['Rate: 10 S/s', 10],
+  ['10 SPS', 10],
+  ['2 kSa/s', 2000],
+  ['5 samples/sec', 5],
+  ['40 readings per sec', 40],
 ])('%s', (line, rate) => expect(statedRate(['Bench log', line])).toBeCloseTo(rate, 9));
 
 test.each(['Operator: bench 4', 'Firmware 1.2', 'Sample rate: 0 Hz', 'Interval (ms): 0', 'Resolution 4 digits', ''])(

@@ -41,10 +41,10 @@ export function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
   const halves = new Set(value.runs.flatMap((r) => (r.setup.half === null ? [] : [r.setup.half])));
   value.checks.forEach((check, k) => {
     checkCheck(check, `checks[${k}]`, reports);
-    if (check.half !== null && halves.size > 0 && !halves.has(check.half) && !usualHalves.includes(check.half))
+    if (check.half !== null && !halves.has(check.half) && !usualHalves.includes(check.half))
       error(
         `checks[${k}].half`,
-        `"${clip(check.half)}" is no half of this device; expected ${[...halves].map((h) => clip(h)).join(' or ')}`,
+        `"${clip(check.half)}" is no half of this device; expected ${[...new Set([...halves, ...usualHalves])].map((h) => clip(h)).join(' or ')}`,
       );
   });
   value.readings.forEach((reading, k) => checkReading(reading, items(top.readings)[k], `readings[${k}]`, reports));

@@ -93,6 +93,18 @@ describe('what is accepted', () => {
       /readings\[0\]\.reference: there is no reference/,
     ],
     [
+      'a place that is named twice',
+      {
+        ...minimal,
+        places: [
+          { where: 'x', circuit: 'rail.run' },
+          { where: 'X', circuit: 'rail.main' },
+        ],
+      },
+      {},
+      /places\[1\].*later/,
+    ],
+    [
       'a feed that contradicts its instrument',
       { ...minimal, runs: [{ ...minimal.runs[0], instrument: { kind: 'usb-c-meter' } }] },
       {},
@@ -269,6 +281,36 @@ describe('what is refused, with file, path and expectation', () => {
       'a number that is not finite',
       `{"format":"umbral-case/1","device":{"class":"phone","expect":{"idleA":1e999}},"runs":[]}`,
       /device\.expect\.idleA: the number is not finite/,
+    ],
+    [
+      'words and a value in one reading',
+      { ...minimal, readings: [{ where: 'x', mode: 'resistance', value: 3, says: 'beep' }] },
+      /readings\[0\]\.says: is there beside a value/,
+    ],
+    [
+      'a bound without a value',
+      { ...minimal, readings: [{ where: 'x', mode: 'resistance', value: null, bound: 'above' }] },
+      /readings\[0\]\.bound: is there without a value/,
+    ],
+    [
+      'words that say nothing of a voltage',
+      { ...minimal, readings: [{ where: 'x', mode: 'voltage', says: 'beep' }] },
+      /readings\[0\]\.says: "beep" says nothing of a voltage/,
+    ],
+    [
+      'a whole unit on a change that swaps none',
+      { ...minimal, actions: [{ id: 'a1', kind: 'clean', unit: 'board' }] },
+      /actions\[0\]\.unit: /,
+    ],
+    [
+      'a half that no run defines',
+      { ...minimal, checks: [{ id: 'screen', outcome: 'image', half: 'attic' }] },
+      /checks\[0\]\.half: /,
+    ],
+    [
+      'a place of a circuit that there is not',
+      { ...minimal, places: [{ where: 'x', circuit: 'flux' }] },
+      /places\[0\]\.circuit: /,
     ],
     [
       'JSON deeper than 64 levels',

@@ -42,6 +42,10 @@ describe('the notation', () => {
       { setup: { assembly: 'half', half: 'upper board', battery: 'connected' } },
     ],
     ['battery 4V unplugged camera unplugged "power flex": 0', { setup: { unplugged: ['camera', 'power flex'] } }],
+    ['battery 4V asleep: 5mA hold', { setup: { deviceState: 'asleep' } }],
+    ['battery 4V running: 0.3 hold', { setup: { deviceState: 'running' } }],
+    ['usb-c contract 20V 3.25A: 20V 0.4 hold', { contract: { kind: 'pd', volts: 20, amps: 3.25 } }],
+    ['usb-c port 1: 5V', { quantity: 'current', setup: { port: 1 } }],
     ['BATTERY 4v LIMIT 500mA: 0 | PROMPT 0.1 HOLD', { setup: { limitA: 0.5 } }],
     ['battery 3,9V: 0,07 hold', { setup: { setV: 3.9 } }],
     ['battery 3.9 V limit 3 A: 55 mA hold', { setup: { setV: 3.9, limitA: 3 } }],
@@ -128,6 +132,8 @@ describe('errors name the column and what was expected', () => {
     ['usb-c port x: 5V 0', 12, /no port/],
     ['battery 4V unplugged "flex: 0', 22, /never closed/],
     ['battery 4V: 1e9', 13, /beyond anything/],
+    ['battery 4V: 0 | prompt 0.1 | prompt 0.2', 28, /second time; expected one press/],
+    ['battery 4V: 0.1 @12s 0.2 @3s 0.3', 26, /must rise; @3s comes after @12s/],
   ])('%s', (line, column, why) => {
     expect(() => readTypedRun(line, 'r')).toThrow(FormatError);
     try {
