@@ -42,6 +42,17 @@ export class StoryPlayer {
     await this.see(add, (x) => !isAfter(x));
     for (const action of add.actions ?? []) await this.change(action);
     await this.see(add, isAfter);
+    for (const place of add.places ?? []) await this.name(place);
+  }
+
+  /** Says in the story which net a place is on that was entered without a circuit. */
+  private async name({ where, circuit }: { where: string; circuit: string }): Promise<void> {
+    const { page, dialog } = this;
+    const entry = page.getByRole('list', { name: 'Story' }).getByRole('listitem').filter({ hasText: where });
+    await entry.getByRole('button', { name: 'Which net is it on?' }).first().click();
+    await expect(dialog).toHaveCount(1);
+    await this.pick('Circuit', circuit);
+    await this.save();
   }
 
   private async see(add: NonNullable<Step['add']>, take: (x: { after?: string | null }) => boolean): Promise<void> {
@@ -135,7 +146,13 @@ export class StoryPlayer {
     await dialog.getByLabel('Mode').selectOption(r.mode);
     await this.fill('Where', r.where);
     const unit = r.mode === 'resistance' ? ' ohm' : ' V';
-    const value = r.ol ? 'OL' : r.swing ? `${r.swing.low}~${r.swing.high}` : `${r.shownOhm ?? r.value}${unit}`;
+    const value = r.says
+      ? r.says.replace('-', ' ')
+      : r.ol
+        ? 'OL'
+        : r.swing
+          ? `${r.swing.low}~${r.swing.high}`
+          : `${r.shownOhm ?? r.value}${unit}`;
     await this.fill('Value', value);
     if (r.reference !== null && r.reference !== undefined) await this.fill('Good board reads', `${r.reference}${unit}`);
     await this.pick('Circuit', r.circuit);
@@ -182,6 +199,7 @@ export class StoryPlayer {
     await this.pick('Circuit', a.circuit);
     await this.fill('Part', a.target ?? '');
     await this.fill('Note', a.note ?? '');
+    if (a.unit) await this.pick('Whole unit swapped', a.unit);
     if (a.undoes) await this.pick('Takes back', this.actions.get(a.undoes));
     const story = this.page.getByRole('list', { name: 'Story' }).getByRole('listitem');
     const before = await story.count();

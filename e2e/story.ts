@@ -21,6 +21,8 @@ export interface Step {
     injections?: (Partial<Injection> & Pick<Injection, 'rail' | 'setV'>)[];
     actions?: (Partial<Action> & Pick<Action, 'id' | 'kind'>)[];
     intake?: Partial<Intake>;
+    /** Places whose circuit became known. */
+    places?: { where: string; circuit: string }[];
   };
   expect: {
     cause?: {

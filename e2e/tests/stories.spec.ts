@@ -7,6 +7,9 @@ import { loadStory } from '../story.ts';
  * the device and what comes next have to be what somebody who knows the trade would insist on.
  */
 const stories = [
+  'a-burnt-part-by-the-socket',
+  'a-speck-without-a-name',
+  'all-swapped-but-one-chip',
   'draws-unasked-boost-rail',
   'five-volts-and-a-lit-lamp',
   'one-converter-three-outputs',
@@ -14,7 +17,9 @@ const stories = [
   'short-at-the-contract-chip',
   'stop-at-the-companion-chip',
   'swollen-pack-is-not-the-fault',
+  'the-lower-half-alone',
   'two-setups-one-clock-supply',
+  'zero-and-then-a-junction',
 ];
 
 for (const name of stories)

@@ -4,6 +4,7 @@ import {
   deviceClassTypes,
   feedTypes,
   formatCurrent,
+  formatPercent,
   formatSeconds,
   formatStatedCurrent,
   formatVoltage,
@@ -16,12 +17,19 @@ export const classWords = namesOf(deviceClassTypes);
 export const complaintWords = namesOf(complaintTypes);
 export const gradeWords = namesOf(gradeTypes);
 
-/** How the device is after the last change. */
-export const nowWords = {
+const nowWords = {
   works: 'It works now',
   'same-fault': 'The same fault is there',
   'other-fault': 'Something else is wrong now',
 } as const;
+
+/**
+ * How the device is after the last change, as a sentence. Of one that nobody switched on since, that is all there is to say.
+ *
+ * @param isTried it was switched on since the last change
+ */
+export const sayNow = ({ id, p }: { id: keyof typeof nowWords; p: number }, isTried: boolean): string =>
+  isTried ? `${nowWords[id]}, ${formatPercent(p)}` : 'Not switched on since the last change';
 
 /** A day of the database, which comes as midnight here, as YYYY-MM-DD. */
 export function dayWords(day: Date): string {

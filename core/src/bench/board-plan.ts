@@ -43,6 +43,8 @@ export interface BoardPlan extends Ladder {
 export function byElements({ history }: Pick<Belief, 'history'>): Grouping {
   const { space } = history;
   if (space.closeness !== 'own') {
+    // A place on a net that nobody knows is one thing to work on, whichever circuit it belongs to.
+    const unknown = new Set(space.places.flatMap((p) => (p.circuit === null ? [p.key] : [])));
     const keys: string[] = [];
     const groups: Grouping['groups'][number][] = [];
     const of = space.hypotheses.map((h) => {
@@ -51,7 +53,11 @@ export function byElements({ history }: Pick<Belief, 'history'>): Grouping {
       if (known >= 0) return known;
       groups.push({
         id: key,
-        name: h.target ? `${circuitNames[h.circuit]}: ${h.target}` : circuitNames[h.circuit],
+        name: !h.target
+          ? circuitNames[h.circuit]
+          : unknown.has(key)
+            ? h.target
+            : `${circuitNames[h.circuit]}: ${h.target}`,
         circuit: h.circuit,
       });
       return keys.push(key) - 1;
@@ -99,6 +105,7 @@ function leadersOf({ posterior, history }: Belief, grouping: Grouping): BoardEle
         -1,
       );
       const { id, name, circuit } = grouping.groups[g];
-      return { id, name, circuit, p: p[g], fault: history.space.hypotheses[best]?.fault ?? null };
+      const likeliest = history.space.hypotheses[best];
+      return { id, name, circuit: likeliest?.circuit ?? circuit, p: p[g], fault: likeliest?.fault ?? null };
     });
 }

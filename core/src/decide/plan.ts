@@ -7,6 +7,7 @@ import {
   transitionOf,
   type Candidate,
   type ChangeCandidate,
+  wasTried,
 } from '../observation/index.ts';
 import { openProofs, worksFrom } from '../proof/index.ts';
 import { gate } from './gate.ts';
@@ -55,8 +56,7 @@ export function planNext(
   const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
   const reached = depthReached(history.value);
   const stage = stageOf(history);
-  const tried = triedSince(standing);
-  const isMended = stage.isShortGone && stage.inVain === 0 && !tried;
+  const isMended = stage.isShortGone && stage.inVain === 0 && !wasTried(history);
   if (history.value.actions.length > 0 && (now.works >= worksFrom || isMended)) {
     const fits = rankTests(standing, grouping, stage).filter(isFitting);
     const proofs = openProofs(history, shop.functions).map(proofSuggestion);
@@ -100,11 +100,6 @@ const closeAdvice = { why: 'Everything that the complaint asks for was shown. Cl
 
 /** What was taken off, lifted or unplugged goes back on. */
 const isFitting = ({ candidate }: RankedTest): boolean => /^place:(replace|refit|reconnect):/.test(candidate.id);
-
-/** Whether the device was tried after the last change. */
-function triedSince({ history }: Standing): boolean {
-  return history.seen.some((s) => history.epochOf(s.run.after) === history.value.actions.length);
-}
 
 /** Everything that can still be done and may be proposed where the work stands, in no order. */
 export function openTests(

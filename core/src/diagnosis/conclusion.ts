@@ -15,6 +15,7 @@ import {
   shortsOf,
   swappedUnit,
   wasSeenWorking,
+  wasTried,
   type History,
 } from '../observation/index.ts';
 import { openProofs, worksFrom } from '../proof/index.ts';
@@ -50,6 +51,8 @@ export interface Conclusion {
   splitBy: string | null;
   /** Probability that it works now, 0 to 1. */
   works: number;
+  /** It was switched on since the last change; whether it works is not known where it was not. */
+  isTried: boolean;
   /** The outcome that the evidence supports; null where it supports none. */
   outcome: OutcomeProposal | null;
   /** What is still to be shown, names of protocols. */
@@ -98,6 +101,7 @@ export function conclude(belief: Belief, plan: Planned, shop: ShopPolicy = usual
     group: group && group.circuits.length <= settings.mostInGroup ? group : null,
     splitBy: group && group.circuits.length > 1 && !works ? splitOf(group, plan) : null,
     works: now.works,
+    isTried: wasTried(history),
     outcome,
     open: works || state === 'repaired' ? openProofs(history, shop.functions).map((p) => p.name) : [],
     stop: advice?.why ?? null,

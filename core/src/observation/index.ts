@@ -54,7 +54,7 @@ export {
   transitionOf,
 } from './transition.ts';
 export { isSamePart, partsAway, partStates, type PartState } from './part-states.ts';
-export { runShowsLife, showsItWorks, wasSeenWorking, worksAtMost } from './works.ts';
+export { runShowsLife, showsItWorks, wasSeenWorking, wasTried, worksAtMost } from './works.ts';
 export {
   spontaneousChanges,
   spontaneousWarnings,

@@ -51,6 +51,16 @@ export function wasSeenWorking({ value, seen, epochOf }: Standing): boolean {
 }
 
 /**
+ * Whether the device was switched on since the last change: a run of it, or a check that only a device with power can answer.
+ * What a meter says of a board without power is no trial.
+ */
+export function wasTried({ value, seen, epochOf }: Standing): boolean {
+  const now = value.actions.length;
+  const isNow = ({ after }: { after: string | null }): boolean => epochOf(after) === now;
+  return seen.some((s) => isNow(s.run)) || value.checks.some((c) => c.id in rules.shows && isNow(c));
+}
+
+/**
  * How surely the device can work at most, where nobody has seen it work since the last change: with a part off the board or its
  * halves apart hardly, after a repair about as often as such repairs succeed. 1 where it was seen to work.
  */

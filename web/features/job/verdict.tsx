@@ -1,5 +1,5 @@
 import { formatPercent } from '@umbral/core';
-import { nowWords } from '@/features/words';
+import { sayNow } from '@/features/words';
 import { Likely } from '@/ui/parts';
 import { SuspectArea } from './penumbra';
 import { AssessAnew } from './assess-anew';
@@ -30,7 +30,7 @@ export function Verdict({ view, isPast = false }: { view: JobView; isPast?: bool
           </p>
         )}
       </div>
-      {verdict.now.length > 0 && !isPast && <NowLine now={verdict.now} />}
+      {verdict.now.length > 0 && !isPast && <NowLine now={verdict.now} isTried={verdict.isTried} />}
       {verdict.isOld && <AssessAnew jobId={view.job.id} />}
       {verdict.group && <Group group={verdict.group} />}
       <ol aria-label="Suspects" className="grid gap-1.5">
@@ -77,13 +77,13 @@ const otherNowWords = {
 } as const;
 
 /** How the device is after the last change, apart from what the cause was. */
-function NowLine({ now }: { now: NowView[] }) {
+function NowLine({ now, isTried }: { now: NowView[]; isTried: boolean }) {
   const [first, ...others] = now;
   return (
     <p aria-label="Now" className="rounded-lg border border-line bg-raised px-3 py-1.5">
-      <strong>{nowWords[first.id]}</strong>, {formatPercent(first.p)}
+      <strong>{sayNow(first, isTried)}</strong>
       <span className="text-sm text-muted">
-        {others.filter((n) => n.p >= 0.03).map((n) => ` · ${otherNowWords[n.id]}, ${formatPercent(n.p)}`)}
+        {isTried && others.filter((n) => n.p >= 0.03).map((n) => ` · ${otherNowWords[n.id]}, ${formatPercent(n.p)}`)}
       </span>
     </p>
   );

@@ -101,6 +101,8 @@ export interface JobView {
     group: { names: string[]; p: number; splitBy: string | null } | null;
     /** Empty before anything was changed. */
     now: NowView[];
+    /** It was switched on since the last change. */
+    isTried: boolean;
     warnings: string[];
     /** An older engine made it: sources or data have changed since. */
     isOld: boolean;
@@ -237,6 +239,7 @@ function verdictOf(a: Assessment, chosen: RunView | null, isChanged: boolean): N
     group: groupView(a.conclusion),
     // Calls that were stored before histories were weighed say nothing of how the device is now.
     now: isChanged ? (a.now ?? []) : [],
+    isTried: a.conclusion?.isTried ?? true,
     warnings: a.warnings,
     isOld: a.engine !== engineVersion,
   };

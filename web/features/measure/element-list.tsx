@@ -5,7 +5,7 @@ import type { MeasureView } from './view';
 /** The elements that may be at fault, by probability. */
 export function ElementList({ elements }: { elements: MeasureView['elements'] }) {
   return (
-    <ol aria-label="Elements" className="mt-2 grid gap-1.5">
+    <ol aria-label="Elements" className="mt-2 grid grid-cols-[minmax(0,1fr)] gap-1.5">
       {elements.slice(0, 5).map((e) => (
         <li key={e.id}>
           <Likely p={e.p}>

@@ -1,6 +1,5 @@
-import { formatPercent } from '@umbral/core/words';
 import Link from 'next/link';
-import { nowWords } from '@/features/words';
+import { sayNow } from '@/features/words';
 import { Lines } from './lines';
 import type { VerifyView } from './view';
 
@@ -12,11 +11,7 @@ export function Remainder({ view }: { view: VerifyView }) {
   return (
     <section aria-label="What it comes to" className="flex min-w-0 flex-col gap-3">
       <div className="card p-3">
-        {now && (
-          <h2 className="font-bold">
-            {nowWords[now.id]}, {formatPercent(now.p)}
-          </h2>
-        )}
+        {now && <h2 className="font-bold">{sayNow(now, view.isTried)}</h2>}
         {proposal?.circuitName && (
           <p className="mt-1">
             {proposal.circuitName}

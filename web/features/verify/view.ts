@@ -14,6 +14,8 @@ export interface VerifyView {
   isPractice: boolean;
   /** Empty before anything was changed. */
   now: NowView[];
+  /** It was switched on since the last change. */
+  isTried: boolean;
   proof: ProofState | null;
   proposal: (OutcomeProposal & { circuitName: string }) | null;
   timers: TimerView[];
@@ -37,6 +39,7 @@ export async function loadVerifyView(jobId: number): Promise<VerifyView> {
     isClosed: job.closed_at !== null,
     isPractice: job.is_practice,
     now: actions.length > 0 ? (result?.now ?? []) : [],
+    isTried: result?.conclusion?.isTried ?? true,
     proof: result?.proof ?? null,
     proposal: proposal && { ...proposal, circuitName: proposal.circuit ? circuitNames[proposal.circuit] : '' },
     timers: timersOf(content),
