@@ -3,13 +3,17 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSyn
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
+  bareCase,
   circuitIds,
+  describe as describeRun,
   deviceClasses,
   feeds,
   packageFiles,
+  packSignature,
   parseCase,
   readTypedRun,
   shippedPopulations,
+  signatureOf,
   writeZip,
   type Assessment,
 } from '@umbral/core';
@@ -388,4 +392,78 @@ test('a verdict is explained by circuit, and by hypothesis where a circuit has s
   expect(hypotheses).toMatch(/run r1: /);
   const plain = await umbral('assess', packageFolder('explained-plain', minimal), '--explain');
   expect(plain.out).not.toContain('And of a hypothesis');
+});
+
+describe('assess with what a shop remembers', () => {
+  const line = 'battery 3.9V limit 3A: 0 | prompt 0.07 0.19 0.12 hold';
+  /** Cases of one kind of device that drew as this line does, and turned out to be one circuit. */
+  const library = (circuit: string, count: number): string => {
+    const { run, trace } = readTypedRun(line, 'r1');
+    const signature = signatureOf(run, describeRun(bareCase({ class: 'phone' }, [run]), run, trace, null));
+    const known = {
+      model: 'Sallow FP-4',
+      deviceClass: 'phone',
+      circuit,
+      element: '',
+      part: '',
+      cure: 'replaced',
+      grade: 'measured',
+      weight: 1,
+      month: '2026-03',
+      runs: [{ run: 'r1', setup: signature.setup, data: Buffer.from(packSignature(signature)).toString('base64') }],
+    };
+    const lines = Array.from({ length: count }, (_, k) => JSON.stringify({ case: { id: `c${k}`, ...known } }));
+    return file(`${circuit}-${count}.jsonl`, `${['{"format":"umbral-library/1"}', ...lines].join('\n')}\n`);
+  };
+  const of = (a: Assessment, id: string): number => a.circuits.find((c) => c.id === id)?.p ?? 0;
+
+  test('past cases raise the circuit that they had, and never to certainty', async () => {
+    const plain = await json('assess', '--typed', line, '--class', 'phone');
+    const known = await json('assess', '--typed', line, '--class', 'phone', '--library', library('radio', 100));
+    expect(of(known, 'radio')).toBeGreaterThan(of(plain, 'radio'));
+    expect(of(known, 'radio')).toBeLessThan(0.97);
+  });
+
+  test('a fact that is settled stays settled under a hundred cases of something else', async () => {
+    const settled = {
+      ...minimal,
+      readings: [{ where: 'main', circuit: 'rail.main', mode: 'resistance', value: 0.4, unit: 'ohm', powered: false }],
+    };
+    const path = packageFolder('settled', settled);
+    const [plain, known] = [
+      await umbral('assess', path, '--json'),
+      await umbral('assess', path, '--json', '--library', library('radio', 100)),
+    ];
+    const [a, b] = [plain, known].map((ran) => of(JSON.parse(ran.out) as Assessment, 'rail.main'));
+    expect(a).toBeGreaterThan(0.8);
+    expect(b).toBeGreaterThan(a - 0.05);
+  });
+
+  test.each([
+    ['{"format":"other/1"}\n', /line 1: is no library; expected "format": "umbral-library\/1"/],
+    ['', /is empty; expected a library/],
+    ['{"format":"umbral-library/1"}\n{"case":', /line 2: is no JSON/],
+    ['{"format":"umbral-library/1"}\n[]', /line 2: expected a JSON object/],
+    ['{"format":"umbral-library/1"}\n{"case":{"circuit":"heart"}}', /line 2: case\.circuit: expected a circuit/],
+    [
+      '{"format":"umbral-library/1"}\n{"case":{"circuit":"pmic","deviceClass":"phone","grade":"measured","weight":7}}',
+      /line 2: case\.weight: expected a number from 0 to 1/,
+    ],
+    [
+      '{"format":"umbral-library/1"}\n{"case":{"circuit":"pmic","deviceClass":"phone","grade":"measured","weight":1,"runs":[null]}}',
+      /line 2: case\.runs\[0\]: expected an object/,
+    ],
+  ])('a library that is none is refused with its line: %j', async (content, says) => {
+    const path = file('broken.jsonl', content);
+    const ran = await umbral('assess', '--typed', line, '--class', 'phone', '--library', path);
+    expect(ran).toMatchObject({ code: 1, out: '' });
+    expect(ran.err).toMatch(says);
+  });
+
+  test('a library that is not there is said by its name', async () => {
+    const ran = await umbral('assess', '--typed', line, '--class', 'phone', '--library', join(folder, 'nothing.jsonl'));
+    expect(ran.code).not.toBe(0);
+    expect(ran.err).toMatch(/nothing\.jsonl/);
+    expect(ran.err).not.toMatch(/ at /);
+  });
 });

@@ -70,7 +70,7 @@ function caseOf(file: string, n: number, raw: unknown, k: number): LibraryCase {
   const { grade, weight } = c;
   if (typeof grade !== 'string' || !isGrade(grade)) return fail('grade expected a grade of outcome');
   if (typeof weight !== 'number' || !(weight >= 0 && weight <= 1)) return fail('weight expected a number from 0 to 1');
-  const runs = Array.isArray(c.runs) ? (c.runs as Fields[]) : fail('runs expected a list');
+  const runs = Array.isArray(c.runs) ? (c.runs as (Fields | null)[]) : fail('runs expected a list');
   return {
     id: text('id') || `case ${k + 1}`,
     origin: null,
@@ -85,6 +85,8 @@ function caseOf(file: string, n: number, raw: unknown, k: number): LibraryCase {
     closedAt: Date.parse(`${text('month') || '2000-01'}-01`) || 0,
     says: text('element') || circuitNames[text('circuit') as CircuitId],
     signatures: runs.map((run, r) => {
+      if (run === null || typeof run !== 'object') return fail(`runs[${r}] expected an object`);
+      if (run.setup === null || typeof run.setup !== 'object') return fail(`runs[${r}].setup expected an object`);
       try {
         return unpackSignature(String(run.run), run.setup as SignatureSetup, Buffer.from(String(run.data), 'base64'));
       } catch (error) {

@@ -1,14 +1,20 @@
 import { screen, waitFor } from '@testing-library/react';
 import { kept, refused, show } from '@/testing/show';
 import { ActionDialog } from './action-dialog';
-import { addAction, addReading, addSweep, predictChangeOf } from './actions';
+import { addAction, addCheck, addReading, addSweep, editReading, namePlace, predictChangeOf } from './actions';
+import { CheckDialog } from './check-dialog';
+import { EditReading } from './edit-reading';
+import { PlaceDialog } from './place-dialog';
 import { ReadingDialog } from './reading-dialog';
 import type { JobView } from './view';
 
 jest.mock('./actions', () => ({
   addAction: jest.fn(),
+  addCheck: jest.fn(),
   addReading: jest.fn(),
   addSweep: jest.fn(),
+  editReading: jest.fn(),
+  namePlace: jest.fn(),
   predictChangeOf: jest.fn(),
 }));
 jest.mock('@/features/day/actions', () => ({
@@ -21,6 +27,7 @@ const view = {
   actions: [{ key: 'a1', words: 'Coil removed' }],
   runs: [{ key: 'r1', title: 'r1: bench supply' }],
   elements: ['coil', 'buck'],
+  halves: ['upper', 'lower'],
   dumps: [],
   dumpsSay: { says: '' },
 } as unknown as JobView;
@@ -158,4 +165,112 @@ describe('changes', () => {
     expect(screen.getByRole('textbox', { name: 'Note' })).toHaveProperty('value', 'under the shield');
     expect(onClose).not.toHaveBeenCalled();
   });
+});
+
+describe('whole units and parts that stay off', () => {
+  const add = addAction as jest.Mock;
+  beforeEach(() => add.mockReset().mockResolvedValue(kept({ kept: true, asks: [] })));
+
+  test('a unit goes with a replacement alone, what stays off with a removal alone', async () => {
+    const { person } = show(<ActionDialog view={view} onClose={jest.fn()} />);
+    const what = screen.getByRole('combobox', { name: /^What was done/ });
+    await person.selectOptions(what, 'replace');
+    await person.selectOptions(screen.getByRole('combobox', { name: /^Whole unit swapped/ }), 'pack');
+    await person.selectOptions(what, 'remove');
+    expect(screen.queryByRole('combobox', { name: /^Whole unit swapped/ })).toBeNull();
+    await person.click(screen.getByRole('checkbox', { name: /^it stays off/ }));
+    await person.click(screen.getByRole('button', { name: 'Save' }));
+    await waitFor(() => expect(add).toHaveBeenCalled());
+    expect(add.mock.calls[0][0]).toMatchObject({ kind: 'remove', unit: null, stays: true, circuit: '' });
+  });
+
+  test('a unit that was chosen is sent as such', async () => {
+    const { person } = show(<ActionDialog view={view} onClose={jest.fn()} />);
+    await person.selectOptions(screen.getByRole('combobox', { name: /^What was done/ }), 'replace');
+    await person.selectOptions(screen.getByRole('combobox', { name: /^Whole unit swapped/ }), 'pack');
+    await person.click(screen.getByRole('button', { name: 'Save' }));
+    await waitFor(() => expect(add).toHaveBeenCalled());
+    expect(add.mock.calls[0][0]).toMatchObject({ kind: 'replace', unit: 'pack', stays: false });
+  });
+});
+
+describe('checks', () => {
+  const add = addCheck as jest.Mock;
+  beforeEach(() => add.mockReset().mockResolvedValue(kept(undefined)));
+
+  test('of one half alone, and with something unplugged meanwhile', async () => {
+    const { person } = show(<CheckDialog view={view} onClose={jest.fn()} />);
+    await person.click(screen.getByRole('radio', { name: 'image' }));
+    await person.type(screen.getByLabelText(/^Unplugged meanwhile/), 'docking bridge, , fan');
+    await person.selectOptions(screen.getByRole('combobox', { name: 'Seen on' }), 'upper');
+    await person.click(screen.getByRole('button', { name: 'Save' }));
+    await waitFor(() => expect(add).toHaveBeenCalled());
+    expect(add.mock.calls[0][0]).toMatchObject({
+      check: 'screen',
+      outcome: 'image',
+      half: 'upper',
+      unplugged: ['docking bridge', 'fan'],
+    });
+  });
+
+  test('halves are asked for only where the device came apart', async () => {
+    show(<CheckDialog view={{ ...view, halves: [] }} onClose={jest.fn()} />);
+    await screen.findByRole('button', { name: 'Save' });
+    expect(screen.queryByRole('combobox', { name: 'Seen on' })).toBeNull();
+  });
+});
+
+describe('which net a place is on', () => {
+  const name = namePlace as jest.Mock;
+  const guesses = [
+    { circuit: 'rail.boost', p: 0.41 },
+    { circuit: 'rail.main', p: 0.3 },
+  ] as const;
+  beforeEach(() => name.mockReset().mockResolvedValue(kept(undefined)));
+
+  test('is picked from the guesses, or from all circuits', async () => {
+    const onClose = jest.fn();
+    const place = { where: 'speck by the plug', circuit: null, guesses };
+    const { person } = show(<PlaceDialog jobId={7} place={place} onClose={onClose} />);
+    await person.click(screen.getByRole('radio', { name: /^Boost rail 41 %/ }));
+    expect(screen.getByRole('combobox', { name: 'Circuit' })).toHaveProperty('value', 'rail.boost');
+    await person.selectOptions(screen.getByRole('combobox', { name: 'Circuit' }), 'radio');
+    await person.click(screen.getByRole('button', { name: 'Name the net' }));
+    await waitFor(() => expect(onClose).toHaveBeenCalledTimes(1));
+    expect(name).toHaveBeenCalledWith({ jobId: 7, where: 'speck by the plug', circuit: 'radio' });
+  });
+
+  test('what was refused is said, and the dialog stays', async () => {
+    name.mockResolvedValue(refused('Circuit: choose one'));
+    const onClose = jest.fn();
+    const { person } = show(
+      <PlaceDialog jobId={7} place={{ where: 'speck', circuit: null, guesses: [] }} onClose={onClose} />,
+    );
+    await person.click(screen.getByRole('button', { name: 'Name the net' }));
+    await screen.findByText('Circuit: choose one');
+    expect(onClose).not.toHaveBeenCalled();
+  });
+});
+
+test('a reading is corrected: what is odd is asked about, and a change of the value asks anew', async () => {
+  const edit = editReading as jest.Mock;
+  edit.mockReset().mockResolvedValueOnce(kept({ kept: false, asks: ['Far above its rail.'] }));
+  edit.mockResolvedValue(kept({ kept: true, asks: [] }));
+  const onClose = jest.fn();
+  const reading = { id: 3, where: 'coil', text: '12 ohm' };
+  const { person } = show(<EditReading jobId={7} reading={reading} onClose={onClose} />);
+  const value = screen.getByRole('textbox', { name: /^Value/ });
+  expect(value).toHaveProperty('value', '12 ohm');
+  await person.clear(value);
+  await person.type(value, '38');
+  await person.click(screen.getByRole('button', { name: 'Save' }));
+  await screen.findByText('Far above its rail.');
+  await person.clear(value);
+  await person.type(value, '>1k');
+  await person.click(screen.getByRole('button', { name: 'Save' }));
+  await waitFor(() => expect(onClose).toHaveBeenCalledTimes(1));
+  expect(edit.mock.calls.map(([raw]) => raw as object)).toMatchObject([
+    { readingId: 3, text: '38', confirmed: false },
+    { readingId: 3, text: '>1k', confirmed: false },
+  ]);
 });
