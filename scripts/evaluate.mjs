@@ -8,12 +8,17 @@ import { findWorlds } from './lib/worlds.mjs';
 
 const root = new URL('..', import.meta.url).pathname;
 
-async function work({ seeds, generic, minutes, ids, whole, patterns, learn }) {
+async function work({ seeds, generic, minutes, ids, whole, patterns, learn, healthy }) {
   const core = await import(join(root, 'core', 'dist', 'index.js'));
   findWorlds(core);
   const profiles = new Map(core.shippedProfiles.map((p) => [p.id, p]));
   const list = ids ? ids.map((id) => profiles.get(id)) : core.shippedProfiles.filter((p) => !p.generic);
   if (learn) return seeds.flatMap((seed) => core.learnModel(list[seed % list.length], seed * 7919 + 29, learn));
+  if (healthy)
+    return seeds.flatMap((k) => {
+      const { population, profile } = healthyTasks(core)[k];
+      return core.countHealthy(population, profile, { devices: healthy, faults: 60 }, core.seededRandom(17 + k));
+    });
   if (patterns)
     return seeds.flatMap((k) => {
       const { profile, instrument, course } = recognitionTasks(core, ids)[k];
@@ -32,6 +37,34 @@ async function work({ seeds, generic, minutes, ids, whole, patterns, learn }) {
     const one = core.makeCase(profile, core.seededRandom(seed * 7919 + 13), { generic });
     return core.scoreCase(one, profiles, minutes && seed % 5 === 0);
   });
+}
+
+const healthyTasks = (core) =>
+  core.shippedPopulations.flatMap((population) =>
+    population.profiles.map((id) => ({ population, profile: core.shippedProfiles.find((p) => p.id === id) })),
+  );
+
+/** Healthy starts called healthy, and faults that clearly show called healthy, by class, feed, battery and instrument. */
+async function tableHealthy(core, every) {
+  const all = await inWorkers({ healthy: every }, 0, healthyTasks(core).length);
+  const sum = (list, key) => list.reduce((total, c) => total + c[key], 0);
+  const line = (name, list) => {
+    const [healthy, right] = [sum(list, 'healthy'), sum(list, 'healthyRight')];
+    const [faulty, missed] = [sum(list, 'faulty'), sum(list, 'faultyMissed')];
+    const share = (n, of) => percent(of === 0 ? null : n / of);
+    console.log(
+      `${name.padEnd(44)} ${String(healthy).padStart(6)}  ${share(right, healthy)}  ${String(faulty).padStart(6)}  ${share(missed, faulty)}`,
+    );
+  };
+  console.log(`\nStarts through instruments${' '.repeat(18)} healthy  called so  faulty  called healthy`);
+  line('all', all);
+  const setup = (c) => `${c.deviceClass}, ${c.feed}${c.battery ? ', its battery in' : ''}`;
+  for (const key of [(c) => c.instrument, setup, (c) => `${setup(c)}, ${c.instrument}`])
+    for (const name of [...new Set(all.map(key))])
+      line(
+        name,
+        all.filter((c) => key(c) === name),
+      );
 }
 
 /** Every profile through every instrument, with and without markers, and switched off at the end. */
@@ -189,6 +222,8 @@ async function main() {
       learn: { type: 'string' },
       /** Only the table of patterns by fault, setup and instrument; every n-th fault. */
       patterns: { type: 'string' },
+      /** Only healthy and faulty starts through every instrument; every n-th device of each population. */
+      healthy: { type: 'string' },
     },
   });
   const core = await import(join(root, 'core', 'dist', 'index.js'));
@@ -200,6 +235,10 @@ async function main() {
   if (values.learn !== undefined) {
     const only = values.only ? values.only.split(',') : null;
     await tableLearning(Math.max(1, Number(values.learn) || 6), Number(values.seed), only);
+    return;
+  }
+  if (values.healthy !== undefined) {
+    await tableHealthy(core, Math.max(1, Number(values.healthy) || 1));
     return;
   }
   if (values.patterns !== undefined) {

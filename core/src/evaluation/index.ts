@@ -7,6 +7,7 @@ export {
   type Recognised,
   type RunCourse,
 } from './recognition.ts';
+export { countHealthy, healthyInstruments, typedDigest, type HealthyCount } from './healthy.ts';
 export { learningFigures, learnModel, type LearningFigures, type LearningOptions } from './learning.ts';
 export { playWholeCase, type Played, type Way } from './whole-case.ts';
 export { compareClassifiers, type ClassifierCount } from './classifiers.ts';

@@ -156,7 +156,10 @@ export function joinBursts(c: Channels, pieces: Piece[], byEye: boolean): Piece[
     settings.burstLongestSamples * (c.interval || 0),
     byEye ? settings.burstLongestByEyeS : 0,
   );
-  const restless = pieces.map((p) => p.kind === null && (isBusy(c, p) || pieceSeconds(c, p) <= longest));
+  const isNothing = fallsToNothing(c, pieces, byEye);
+  const restless = pieces.map(
+    (p, k) => p.kind === null && !isNothing[k] && (isBusy(c, p) || pieceSeconds(c, p) <= longest),
+  );
   const out: Piece[] = [];
   let k = 0;
   while (k < pieces.length) {
@@ -176,6 +179,17 @@ export function joinBursts(c: Channels, pieces: Piece[], byEye: boolean): Piece[
     } else out.push(pieces[k++]);
   }
   return joinNeighbours(c, out, (a, b) => a.kind === 'bursts' && b.kind === 'bursts' && sameVoltage(c, a, b));
+}
+
+/** Which pieces stand at nothing after something was drawn: activity rests, it does not go away. */
+function fallsToNothing(c: Channels, pieces: readonly Piece[], byEye: boolean): boolean[] {
+  const least = byEye ? 0 : Math.max(settings.nothingFromS, 2 * c.interval);
+  let height = 0;
+  return pieces.map((p) => {
+    const isGone = p.mean <= Math.max(settings.zeroA, (byEye ? settings.droppedTo : settings.nothingUnder) * height);
+    height = Math.max(height, p.mean);
+    return isGone && height > 0 && pieceSeconds(c, p) > least;
+  });
 }
 
 /** The rising steps that lead into a burst stay levels of their own: they are the staircase. */

@@ -86,7 +86,9 @@ export function heldPatterns(s: Sight, last: Phase, supplied: number, lives: num
       Math.max(charging, weight.most * enough * chargeable) *
       either(enough * either(hold, weight.more), right * (1 - dark) * (1 - enough)) *
       steady *
-      (1 - cycles),
+      (1 - cycles) *
+      // A charge that lets go again and again is none as it should be.
+      (1 - weight.much * above(last.dropOuts, windows.count.one, softness.soft)),
     'charge-limited':
       supplied * charging * (1 - enough) * (1 - token) * (1 - weight.nearly * right) * either(hold, cycles),
     'charge-refused': supplied * token * hold * (running ? 1 : livesBySaying * charging) * (1 - weight.most * right),

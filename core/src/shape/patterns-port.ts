@@ -1,7 +1,7 @@
 import { feedVolts } from '../catalogue/index.ts';
 import { above, below, either } from './membership.ts';
 import { startPatterns } from './patterns-start.ts';
-import { holds, minPulseW, moves, normalStart, repeats, type Scores } from './phase-scores.ts';
+import { holds, minPulseW, moves, normalStart, repeats, settles, type Scores } from './phase-scores.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
 import type { Phase, VoltageFeatures } from './types.ts';
@@ -67,7 +67,9 @@ function atPort(s: Sight): AtPort {
   const fillsIt =
     context.battery === 'connected' && !f.prompted ? above(last.topHoldS, windows.chargeHoldS, softness.wide) : 0;
   const lives =
-    normalStart(last, e, s.width) * (1 - weight.most * holds(last) * (1 - moves(last))) * (1 - weight.nearly * fillsIt);
+    normalStart(last, e, s.width) *
+    (1 - weight.most * holds(last) * (1 - either(moves(last), settles(last, e)))) *
+    (1 - weight.nearly * fillsIt);
   // Small devices charge at 5 V as well: an ampere and more is a charge as it should be, unless it is known to raise.
   const raisesForSure = e.raises < windows.plainChargeUpTo ? 0 : 1;
   return {
@@ -192,7 +194,8 @@ export function dcPatterns(s: Sight): Scores {
   const charges =
     context.battery === 'connected' ? below(beforeW, windows.chargesUpTo * e.chargeW, softness.medium) : 0;
   const asksToCharge = Math.max(s.quietBefore, charges);
-  scores['draw-before-prompt'] = (scores['draw-before-prompt'] ?? 0) * (1 - weight.almost * charges);
+  for (const id of ['draw-before-prompt', 'idle-drain'] as const)
+    scores[id] = (scores[id] ?? 0) * (1 - weight.almost * charges);
   const held = heldPatterns(s, last, 1 - limited, lives);
   for (const id of Object.keys(held) as (keyof Scores)[]) {
     const share = unprompted && id === 'dark-hold' ? weight.much : 1;

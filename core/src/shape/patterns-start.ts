@@ -157,7 +157,12 @@ function afterPress(s: Sight, after: Phase): AfterPress {
     nothing: (1 - rose) * (1 - peaked) * (1 - loop),
     low: below(reached * manySteps, windows.stallLowUpTo, s.width),
     high,
-    surges: surgesAfter(s, after, high * steady),
+    // What stands below its top has come down from it.
+    surges: surgesAfter(
+      s,
+      after,
+      high * steady * above(after.tailW, windows.start.topFrom * (after.peakW ?? 0), softness.firm),
+    ),
     collapsed: below(after.tailW, restW, softness.soft, s.blurW),
     looked:
       above(after.peakW, collapse.peakFrom * e.startPeakW, s.width) *
@@ -174,11 +179,9 @@ function afterPress(s: Sight, after: Phase): AfterPress {
 function surgesAfter({ context }: Sight, after: Phase, highAndSteady: number): number {
   const e = context.expectation;
   const { surge } = windows;
-  // On a port or a DC input what stays under the windows of the holds is a hold.
-  const startPeakW =
-    context.feed === 'battery'
-      ? e.startPeakW
-      : Math.max(e.startPeakW, windows.portSurgeFromW / windows.surgeOverPeak, e.startToW / windows.surgeOverPeak);
+  // No start of the class peaks higher; on a port or a DC input what stays under the windows of the holds is a hold.
+  const least = Math.max(e.startToW, context.feed === 'battery' ? 0 : windows.portSurgeFromW);
+  const startPeakW = Math.max(e.startPeakW, least / windows.surgeOverPeak);
   const width = windows.surgeWidth + surge.allowance * e.allowance;
   const overPeak = above(after.peakW, windows.surgeOverPeak * startPeakW, width);
   const flatTop = above(after.topHoldS, surge.topFromS, 0.5) * below(after.burstShare, surge.burstUpTo, softness.wide);

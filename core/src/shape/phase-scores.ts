@@ -72,6 +72,27 @@ export function moves(p: Phase): number {
 }
 
 /**
+ * Stands at the height of a start for a while and then settles, a fifth and more lower, at the level of somebody working. A
+ * freeze has nowhere to fall to; what jumps at the press and falls at once is an inrush.
+ *
+ * @param e watts that a healthy start reaches and settles at
+ * @returns 0 to 1
+ */
+export function settles(p: Phase, e: Expectation): number {
+  const { settleUpTo, settleTopFromS } = windows.start;
+  return (
+    above(p.peakW, e.startFromW, softness.medium) *
+    either(
+      above(p.topHoldS, settleTopFromS, softness.wide),
+      above(p.reversals + someCount, windows.count.several, softness.soft),
+    ) *
+    above(p.tailW, e.settledFromW, softness.medium) *
+    below(p.tailW, e.settledToW, softness.medium) *
+    below(p.tailW, settleUpTo * (p.peakW ?? 1), softness.medium)
+  );
+}
+
+/**
  * Looks like a healthy start: reaches the expected height and lives.
  *
  * @param e watts that a healthy start reaches and settles at
@@ -103,11 +124,15 @@ export function normalStart(p: Phase, e: Expectation, width: number): number {
   const moving = moves(p) * above(p.tailW, windows.start.movingTailFrom * idleW, softness.wide);
   const stays = above(p.tailW, windows.start.staysFrom * idleW, softness.wide);
   const still = 1 - p.limitShare;
-  return (
+  const asOthers =
     high *
-    either(lively, weight.much * falls * steps, weight.most * climbs, weight.most * idles, weight.almost * moving) *
+    either(lively, weight.much * falls * steps, weight.most * climbs, weight.most * idles, weight.almost * moving);
+  return (
+    either(asOthers, weight.most * settles(p, e)) *
     stays *
     still *
+    // What falls to nothing and comes back has begun again.
+    (1 - weight.much * above(p.dropOuts, windows.count.one, softness.soft)) *
     (1 - repeats(p)) *
     (1 - p.rampShare)
   );

@@ -1,4 +1,4 @@
-import { pieceSeconds, zeroLevel, type Piece } from './pieces.ts';
+import { pieceSeconds, zeroLevel, type Channels, type Piece } from './pieces.ts';
 import settings from './settings.json';
 import type { Segmentation } from './segments.ts';
 import type { Phase, Pulses } from './types.ts';
@@ -64,7 +64,10 @@ export function describePhase(
     tailKind: tail?.piece.kind ?? null,
     topHoldS: longestTop(parts),
     ...countSteps(parts, c.noise, options.fromA ?? parts[0]?.piece.mean ?? 0, zero, t0),
-    reversals: countReversals(parts, Math.max(c.noise, resolutionA)),
+    reversals: Math.max(
+      countReversals(heightsOf(parts), Math.max(c.noise, resolutionA)),
+      countReversals(readingsBetween(c, t0, t1), settings.reversalDigits * resolutionA),
+    ),
     limitShare: share('limit') + (seconds === 0 ? 0 : unmeasured / seconds),
     burstShare: share('bursts'),
     zeroShare: share('zero'),
@@ -157,31 +160,50 @@ function countSteps(parts: Part[], noise: number, from: number, zero: number, t0
   return { steps, lastStepAfterS };
 }
 
+/** A height that stood for a while: amperes, seconds. */
+interface Height {
+  mean: number;
+  seconds: number;
+}
+
+const heightsOf = (parts: readonly Part[]): Height[] =>
+  parts.flatMap(({ piece, seconds }) => (piece.kind === 'pulses' ? [] : [{ mean: piece.mean, seconds }]));
+
+/** Every reading of a slow display as a height of its own: what wobbles from one to the next moves. None for a fast instrument. */
+function readingsBetween(c: Channels, t0: number, t1: number): Height[] {
+  if (c.interval < settings.reversalLeastS) return [];
+  const out: Height[] = [];
+  for (let k = 0; k < c.t.length; k++)
+    if (c.t[k] >= t0 && c.t[k] <= t1) out.push({ mean: c.y[k], seconds: c.interval });
+  return out;
+}
+
 /**
  * How often the level turns round, from rising to falling and back, by a share that no freeze moves and by more than a digit. What
  * falls to a small part of its height begins again: that is no movement of one start.
  */
-function countReversals(parts: Part[], leastA: number): number {
+function countReversals(heights: readonly Height[], leastA: number): number {
   let [reversals, direction, height] = [0, 0, 0];
-  let extreme = parts[0]?.piece.mean ?? 0;
-  for (const { piece, seconds } of parts) {
-    if (piece.kind === 'pulses' || seconds < settings.reversalLeastS) continue;
-    height = Math.max(height, piece.mean);
-    const step = piece.mean - extreme;
+  let extreme = heights[0]?.mean ?? 0;
+  for (const { mean, seconds } of heights) {
+    if (seconds < settings.reversalLeastS) continue;
+    height = Math.max(height, mean);
+    const step = mean - extreme;
     const way = Math.sign(step);
     const isClear =
       Math.abs(step) > settings.reversalNoise * leastA &&
-      Math.abs(step) > settings.reversal * Math.min(Math.abs(extreme), Math.abs(piece.mean));
+      Math.abs(step) > settings.reversal * Math.min(Math.abs(extreme), Math.abs(mean));
     if (isClear && direction !== 0 && way !== direction) reversals++;
     if (isClear) direction = way;
-    if (isClear || way === direction) extreme = piece.mean;
-    if (piece.mean < settings.beginsAgainUnder * height) [reversals, height] = [0, piece.mean];
+    if (isClear || way === direction) extreme = mean;
+    if (mean < settings.beginsAgainUnder * height) [reversals, height] = [0, mean];
   }
   return reversals;
 }
 
-/** Falls to nothing with a return to something, outside regular repetitions. */
+/** Falls to nothing from well up with a return to something, outside regular repetitions. */
 function countDropOuts(parts: Part[], zero: number): number {
+  const least = settings.dropsFrom * Math.max(0, ...parts.map((p) => p.piece.mean));
   let drops = 0;
   let height = 0;
   let down = false;
@@ -194,7 +216,7 @@ function countDropOuts(parts: Part[], zero: number): number {
     const isDown = piece.mean <= Math.max(zero, settings.droppedTo * height);
     if (down && !isDown) drops++;
     if (!isDown) height = Math.max(height, piece.mean);
-    down = isDown && height > 0;
+    down = isDown && height > least;
   }
   return drops;
 }

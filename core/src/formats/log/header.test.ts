@@ -45,6 +45,11 @@ describe('a name gives a column its role', () => {
       'time',
       ['Time', 't', 'Elapsed time', 'Timestamp', 'Zeit', 'Datum/Uhrzeit', 'Temps', 'Tiempo', 'Čas', 'ms', 'Date Time'],
     ],
+    [
+      'time',
+      // As instruments with narrow displays shorten it.
+      ['tm', 'TM [s]', 'Elap', 'elap_ms', 'Elps', 'Elpsd (s)', 'Tim', 'ts', 'tstamp'],
+    ],
     ['date', ['Date', 'Datum', 'Fecha']],
     ['counter', ['Sample', 'No.', 'index', '#', 'Reading']],
     [

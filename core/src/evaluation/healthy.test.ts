@@ -1,0 +1,74 @@
+import fc from 'fast-check';
+import { readTypedRun } from '../formats/index.ts';
+import { shippedPopulations } from '../population/index.ts';
+import { seededRandom, unknownInstrument, type Trace } from '../trace/index.ts';
+import { shippedProfile, usualSetup, type TwinSetup } from '../twin/index.ts';
+import { countHealthy, healthyInstruments, typedDigest } from './healthy.ts';
+
+const counts = shippedPopulations.flatMap((population) =>
+  population.profiles.flatMap((id) =>
+    countHealthy(population, shippedProfile(id)!, { devices: 16, faults: 90 }, seededRandom(5)),
+  ),
+);
+const sum = (list: typeof counts, key: 'healthy' | 'healthyRight' | 'faulty' | 'faultyMissed'): number =>
+  list.reduce((total, c) => total + c[key], 0);
+
+test('every instrument meets healthy starts and faults that show, on every feed', () => {
+  for (const instrument of healthyInstruments) {
+    const list = counts.filter((c) => c.instrument === instrument);
+    expect(new Set(list.map((c) => c.feed)).size).toBe(3);
+    expect(sum(list, 'healthy')).toBeGreaterThan(20);
+    expect(sum(list, 'faulty')).toBeGreaterThan(20);
+  }
+});
+
+test.each(healthyInstruments)('%s: healthy ones are called healthy', (instrument) => {
+  const list = counts.filter((c) => c.instrument === instrument);
+  // Some fifty starts each, of which 97 in a hundred are wanted: that fewer than nine in ten are right is no chance.
+  expect(sum(list, 'healthyRight') / sum(list, 'healthy')).toBeGreaterThan(0.9);
+});
+
+test('faults that clearly show are hardly ever called healthy', () => {
+  expect(sum(counts, 'faultyMissed') / sum(counts, 'faulty')).toBeLessThan(0.02);
+});
+
+describe('what somebody types of a display', () => {
+  const trace = (amps: number[]): Trace => ({
+    t: Float64Array.from(amps, (_, k) => k / 2),
+    v: Float32Array.from(amps, () => 4),
+    i: Float32Array.from(amps),
+    quantity: 'current',
+    feed: 'battery',
+    instrument: { ...unknownInstrument, rateHz: 2 },
+    limitA: 3,
+    setV: 4,
+    limitSpans: [],
+  });
+  const setup: TwinSetup = { ...usualSetup, setV: 4, onS: 0, promptS: 4 };
+
+  test('can be read, has one number before the press and three to eight after it, and the highest among them', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.integer({ min: 1, max: 250 }), { minLength: 20, maxLength: 60 }),
+        fc.nat(1e6),
+        (hundredths, seed) => {
+          const amps = [...Array.from({ length: 8 }, () => 0), ...hundredths.map((x) => x / 100)];
+          const line = typedDigest(trace(amps), setup, seededRandom(seed))!;
+          expect(() => readTypedRun(line, 'r1')).not.toThrow();
+          const [before, after] = line.split(': ')[1].split(' | prompt ');
+          expect(before).toBe('0');
+          const numbers = after.replace(' hold', '').split(' ').map(Number);
+          expect(numbers.length).toBeGreaterThanOrEqual(3);
+          expect(numbers.length).toBeLessThanOrEqual(8);
+          // What flows at the instant of the press is not seen yet. The last glance comes from the last tenth; what came before it is noted where it is highest.
+          const noted = Math.max(...amps.slice(9, Math.floor(amps.length * 0.85)));
+          expect(Math.max(...numbers)).toBeGreaterThanOrEqual(Number(noted.toFixed(2)));
+        },
+      ),
+    );
+  });
+
+  test('is nothing where nothing was shown after the press', () => {
+    expect(typedDigest(trace(Array.from({ length: 9 }, () => 0)), setup, seededRandom(1))).toBeNull();
+  });
+});
