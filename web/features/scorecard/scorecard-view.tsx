@@ -47,7 +47,7 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
           Only these are counted as right or wrong.
         </p>
         <p className="mt-1 text-lg">{trustSentence(card, view.holds, view.groups)}</p>
-        <div className="mt-3 grid gap-3 sm:grid-cols-2 xl:grid-cols-4">
+        <div className="mt-3 grid gap-3 sm:grid-cols-2 lg:grid-cols-5">
           <ShareFigure name="First suspect right" figure={card.first} of="calls" />
           <ShareFigure name="Among the first three" figure={card.firstThree} of="calls" />
           <ShareFigure
