@@ -22,7 +22,7 @@ floors.bench = [...floors.diagnosis, 'diagnosis'];
 floors.workbench = [...floors.diagnosis, 'diagnosis'];
 floors.practice = [...floors.bench, 'bench'];
 floors.display = [...ground, 'trace'];
-floors.evaluation = [...floors.practice, 'workbench', 'practice', 'display'];
+floors.evaluation = [...floors.practice, 'workbench', 'practice', 'display', 'formats'];
 
 const coreRules = Object.entries(floors).map(([floor, below]) => ({
   name: `core-${floor}-uses-only-lower-floors`,

@@ -1,3 +1,4 @@
+import { shippedProfile } from '../twin/index.ts';
 import { believe } from '../diagnosis/index.ts';
 import { actionOf, readingOf } from '../testing/cases.ts';
 import { deadUnits, ownProfileUnit } from '../testing/scenes.ts';
@@ -43,5 +44,8 @@ test('what is put back brings the fault back where it carried it', () => {
 test('under the own profile it is about elements', () => {
   const unit = ownProfileUnit();
   const told = predictChange(believe(unit.value, unit.shapes), { kind: 'replace', circuit: null, target: 'I/O rail' });
-  expect(told.map((t) => t.element.id)).toContain('io');
+  const { rails, loads, parts, converters } = shippedProfile('tallgate-moorcall-2')!;
+  const elements = [...rails, ...loads, ...parts, ...converters].map((e) => e.id);
+  expect(told.length).toBeGreaterThan(1);
+  for (const { element } of told) expect(elements).toContain(element.id);
 });

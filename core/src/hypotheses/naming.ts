@@ -1,10 +1,12 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Case } from '../case/index.ts';
 import { placeName } from './places.ts';
+import { circuitOfPart } from './vocabulary.ts';
 
 /**
  * A case with the circuits of its places filled in: whatever was entered at a place belongs to the circuit that the place was
- * given, at whatever time and by whatever entry. So the order in which a place is named cannot matter.
+ * given, at whatever time and by whatever entry. So the order in which a place is named cannot matter. Where nobody gave one, the
+ * words of the part or the net do that name a circuit by themselves.
  *
  * @param value as it was entered; an entry with a circuit of its own keeps it, unless the place was renamed in `places`
  */
@@ -22,18 +24,21 @@ export function withNames(value: Case): Case {
   }
   for (const c of value.checks) learn(c.where, c.circuit);
   for (const a of value.actions) if (a.unit === null) learn(a.target, a.circuit);
-  if (named.size === 0 && renamed.size === 0) return value;
   const circuitOf = (where: string, own: CircuitId | null): CircuitId | null =>
     renamed.get(placeName(where)) ?? own ?? named.get(placeName(where)) ?? null;
+  // A model with a profile of its own has elements that bear these words, and its own mind about their circuits.
+  const hasProfile = value.device.profile !== null;
+  const circuitOfThing = (part: string, own: CircuitId | null): CircuitId | null =>
+    circuitOf(part, own) ?? (hasProfile ? null : circuitOfPart(part));
   return {
     ...value,
-    readings: value.readings.map((r) => ({ ...r, circuit: circuitOf(r.where, r.circuit) })),
+    readings: value.readings.map((r) => ({ ...r, circuit: circuitOfThing(r.where, r.circuit) })),
     injections: value.injections.map((i) => ({
       ...i,
-      circuit: circuitOf(i.rail, i.circuit),
-      hotCircuit: i.hot === null ? i.hotCircuit : circuitOf(i.hot, i.hotCircuit),
+      circuit: circuitOfThing(i.rail, i.circuit),
+      hotCircuit: i.hot === null ? i.hotCircuit : circuitOfThing(i.hot, i.hotCircuit),
     })),
-    checks: value.checks.map((c) => (c.where === '' ? c : { ...c, circuit: circuitOf(c.where, c.circuit) })),
-    actions: value.actions.map((a) => (a.unit === null ? { ...a, circuit: circuitOf(a.target, a.circuit) } : a)),
+    checks: value.checks.map((c) => (c.where === '' ? c : { ...c, circuit: circuitOfThing(c.where, c.circuit) })),
+    actions: value.actions.map((a) => (a.unit === null ? { ...a, circuit: circuitOfThing(a.target, a.circuit) } : a)),
   };
 }

@@ -9,7 +9,9 @@ import {
   sameNetByName,
   sameNetShare,
   samePlace,
+  withNames,
 } from './index.ts';
+import { bareCase } from '../case/index.ts';
 
 test('a place is what stands before what says where on its net the probe was', () => {
   expect(placeName('Hibernate 5 V, third output')).toBe('hibernate 5 v');
@@ -80,4 +82,39 @@ test('the more of a circuit was named, the less is left elsewhere; a circuit of 
 test('two names overlap by the words that tell them apart', () => {
   expect(nameOverlap('coil of phase 2', 'phase 2 coil')).toBeGreaterThan(0.5);
   expect(nameOverlap('radio chip', 'storage chip')).toBeLessThan(0.5);
+});
+
+describe('a case with the circuits of its places', () => {
+  const value = {
+    ...bareCase({ class: 'laptop' }, []),
+    readings: [readingOf({ mode: 'resistance', value: 0.4, where: 'main 12 V line', circuit: null })],
+    injections: [injectionOf('speck by the plug', 0.9, { heat: 'one-spot', hot: 'companion chip', hotCircuit: null })],
+    checks: [checkOf('visual', 'burnt', { where: 'Companion chip', circuit: null })],
+    actions: [actionOf('a1', 'remove', { circuit: null, target: 'speck by the plug' })],
+  };
+
+  test('has those that the words of a part or of a net name by themselves', () => {
+    const { readings, injections, checks, actions } = withNames(value);
+    expect([readings[0].circuit, injections[0].circuit, injections[0].hotCircuit]).toEqual([
+      'rail.main',
+      null,
+      'core.chipset',
+    ]);
+    expect([checks[0].circuit, actions[0].circuit]).toEqual(['core.chipset', null]);
+  });
+
+  test('what somebody said of a place counts above its words, and the latest name above all', () => {
+    const said = { ...value, checks: [checkOf('visual', 'burnt', { where: 'companion chip', circuit: 'mgmt' })] };
+    expect(withNames(said).injections[0].hotCircuit).toBe('mgmt');
+    const named = withNames({
+      ...said,
+      places: [
+        { where: 'companion chip', circuit: 'radio' },
+        { where: 'Companion chip', circuit: 'pmic' },
+        { where: 'speck by the plug', circuit: 'rail.boost' },
+      ],
+    });
+    expect([named.injections[0].hotCircuit, named.checks[0].circuit]).toEqual(['pmic', 'pmic']);
+    expect([named.injections[0].circuit, named.actions[0].circuit]).toEqual(['rail.boost', 'rail.boost']);
+  });
 });

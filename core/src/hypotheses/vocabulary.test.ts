@@ -3,7 +3,7 @@ import { circuitIds } from '../catalogue/index.ts';
 import { bareCase, emptyIntake } from '../case/index.ts';
 import { priorOf } from './priors.ts';
 import vocabulary from './vocabulary.json';
-import { circuitsNamed, remarksIn } from './vocabulary.ts';
+import { circuitOfPart, circuitsNamed, remarksIn } from './vocabulary.ts';
 
 const said = (complaint: string, notes = '', ticked = {}) =>
   remarksIn({ complaint, intake: { ...emptyIntake, notes, ...ticked } });
@@ -21,6 +21,26 @@ describe('places in words', () => {
     ['in two places', []],
     ['', []],
   ])('%s', (note, circuits) => expect(circuitsNamed(note).sort()).toEqual([...circuits].sort()));
+
+  test.each([
+    ['companion chip beside the processor', 'core.chipset'],
+    ['one corner of the processor', 'core.soc'],
+    ['processor line at coil 2', 'core.supply'],
+    ['coils of phases 1 and 2', 'core.supply'],
+    ['main 12 V line', 'rail.main'],
+    ['main', 'rail.main'],
+    ['input fuse, end to end', 'input.protection'],
+    ['always-on 3.3 V at its converter', 'rail.always-on'],
+    ['stick board', 'periph.board'],
+    // What stands beside a part, what several circuits have, and what two circuits are named for.
+    ['speck beside the processor', null],
+    ['amplifier under the long shield', null],
+    ['joints of the power socket', 'input.port'],
+    ['pin 1 of the unnamed chip', null],
+    ['fuse and charger chip', null],
+    ['main board', null],
+    ['', null],
+  ])('a part called %j is of %s', (part, circuit) => expect(circuitOfPart(part)).toBe(circuit));
 
   test('a longer phrase covers the shorter one that it holds', () => {
     expect(circuitsNamed('memory card')).toEqual(['core.storage']);

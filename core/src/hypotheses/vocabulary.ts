@@ -48,9 +48,25 @@ export function circuitsNamed(note: string, without: ReadonlySet<string> = new S
 }
 
 const besides =
-  /\b(?:beside|by|near|next to|behind|under|above|below|between|at|on|in|inside|around|round|for|along|towards|opposite)\b/i;
+  /(?<![\w-])(?:beside|by|near|next to|behind|under|above|below|between|at|on|in|inside|around|round|for|along|towards|opposite)(?![\w-])/i;
 /** Words that name a circuit only where they are the thing itself, not where something stands beside it. */
 const ambiguous = new Set(['plug', 'pin', 'pins', 'port', 'connector shell', 'phase']);
+/** Words of parts that several circuits have: they make one likelier, and name none. */
+const common = new Set([
+  'plug',
+  'pin',
+  'pins',
+  'port',
+  'connector shell',
+  'amplifier',
+  'driver',
+  'joint',
+  'joints',
+  'balls',
+  'solder ball*',
+  'enable',
+  'reset',
+]);
 
 /**
  * How much likelier the words of a place make each circuit: the thing that they name much, what stands beside it a little.
@@ -68,6 +84,21 @@ export function suggestedCircuits(where: string): Map<CircuitId, number> {
   for (const id of named) out.set(id, circuits.said.itself);
   if (named.length === 0 && separableBoard.test(head)) out.set('periph.board', circuits.said.itself);
   return out;
+}
+
+/**
+ * The circuit that the words of a part name and nothing else: "companion chip beside the processor" is the companion chip.
+ *
+ * @param part a part as somebody typed it
+ * @returns null where they name none, or more than one
+ * @example circuitOfPart('one corner of the processor') // 'core.soc'
+ */
+export function circuitOfPart(part: string): CircuitId | null {
+  const [head] = part.split(besides, 1);
+  if (/^main(?: \d|$)/i.test(head.trim())) return 'rail.main';
+  const named = circuitsNamed(head, common);
+  if (named.length === 0 && /\p{L}[ -]board\b/iu.test(head) && separableBoard.test(head)) return 'periph.board';
+  return named.length === 1 ? named[0] : null;
 }
 
 /** A board with a word before it that is not the main one. */

@@ -15,6 +15,8 @@ const differs: Record<string, string> = {
   'generic-console dark-hold: mgmt':
     'without its controller the console stays at rest; practitioners see a lamp and call it standby',
   'generic-console hiccup: rail.main': 'a short on main makes the input retry, which practitioners see as its limit',
+  'generic-console idle-drain: rail.main':
+    'a slight short on main draws all the time and lets it start; practitioners look at what leaks by itself',
   'generic-console standby-hold: pmic': 'the clock is waited for in standby; practitioners look at the rails first',
   'generic-console start-then-off: periph.board':
     'a board that is plugged in and overloads its rail switches it off; practitioners name pack and core',
@@ -26,11 +28,8 @@ const differs: Record<string, string> = {
   'generic-laptop standby-hold: pmic': 'as for the console',
   'generic-laptop-dc dark-hold: battery.pack': 'an open battery is no fault on an adapter; its share is left over',
   'generic-phone idle-drain: rail.main': 'as for the console',
-  'generic-phone surge-on-prompt: core.storage':
-    'a short inside the storage chip loads its rail like a short of the rail',
   'generic-tablet idle-drain: rail.main': 'as for the console',
   'generic-tablet restart-loop: rail.run': 'as for the ereader',
-  'generic-tablet surge-on-prompt: core.storage': 'as for the phone',
 };
 
 const eye = { noiseA: 0.0008, resolutionA: 0.001, intervalS: 0.05 };
