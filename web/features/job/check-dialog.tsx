@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
 import { addCheck } from './actions';
-import { CircuitSelect, ElementNames, FollowsSelect, FormFoot } from './form-parts';
+import { CircuitSelect, ElementNames, FollowsSelect, FormFoot, OneOf } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
 
@@ -65,26 +65,13 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
             ))}
           </select>
         </Field>
-        {type.outcomes.length > 0 && (
-          <fieldset>
-            <legend className="text-sm font-semibold">{type.ask}</legend>
-            <div className="mt-1 flex flex-wrap gap-2">
-              {type.outcomes.map((o) => (
-                <label key={o} className={`button ${outcome === o ? 'border-decide bg-decide-soft' : ''}`}>
-                  <input
-                    type="radio"
-                    name="outcome"
-                    value={o}
-                    className="sr-only"
-                    checked={outcome === o}
-                    onChange={() => setOutcome(o)}
-                  />
-                  {o.replaceAll('-', ' ')}
-                </label>
-              ))}
-            </div>
-          </fieldset>
-        )}
+        <OneOf
+          question={type.ask}
+          name="outcome"
+          choices={type.outcomes.map((o) => ({ id: o, says: o.replaceAll('-', ' ') }))}
+          value={outcome}
+          onChange={setOutcome}
+        />
         {hasPlace && (
           <div className="grid gap-3 sm:grid-cols-2">
             <Field label="Where" hint="part, rail or place">

@@ -1,6 +1,7 @@
 'use client';
 
 import { circuitNames } from '@umbral/core/words';
+import type { ReactNode } from 'react';
 import { Field } from '@/ui/parts';
 
 /** Chooses a circuit by name. */
@@ -27,6 +28,44 @@ export function CircuitSelect({
         ))}
       </select>
     </Field>
+  );
+}
+
+/** A question with its answers as buttons, of which one is chosen; arrow keys go from one to the next. */
+export function OneOf({
+  question,
+  name,
+  choices,
+  value,
+  onChange,
+}: {
+  question: string;
+  /** Of the radio buttons, once a form. */
+  name: string;
+  choices: readonly { id: string; says: ReactNode }[];
+  value: string;
+  onChange: (id: string) => void;
+}) {
+  if (choices.length === 0) return null;
+  return (
+    <fieldset>
+      <legend className="text-sm font-semibold">{question}</legend>
+      <div className="mt-1 flex flex-wrap gap-2">
+        {choices.map(({ id, says }) => (
+          <label key={id} className={`button ${value === id ? 'border-decide bg-decide-soft' : ''}`}>
+            <input
+              type="radio"
+              name={name}
+              value={id}
+              className="sr-only"
+              checked={value === id}
+              onChange={() => onChange(id)}
+            />
+            {says}
+          </label>
+        ))}
+      </div>
+    </fieldset>
   );
 }
 

@@ -4,7 +4,7 @@ import { circuitNames, formatPercent, type CircuitId } from '@umbral/core/words'
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { namePlace } from './actions';
-import { CircuitSelect, FormFoot } from './form-parts';
+import { CircuitSelect, FormFoot, OneOf } from './form-parts';
 import { useSave } from './use-save';
 
 /** A place of the story, as it is named. */
@@ -33,27 +33,21 @@ export function PlaceDialog({ jobId, place, onClose }: { jobId: number; place: P
           });
         }}
       >
-        <p className="text-sm text-muted">It counts for everything entered at this place, before and after.</p>
-        {place.guesses.length > 0 && (
-          <fieldset>
-            <legend className="text-sm font-semibold">If the fault is here, it is probably</legend>
-            <div className="mt-1 flex flex-wrap gap-2">
-              {place.guesses.map(({ circuit: id, p }) => (
-                <label key={id} className={`button ${circuit === id ? 'border-decide bg-decide-soft' : ''}`}>
-                  <input
-                    type="radio"
-                    name="guess"
-                    value={id}
-                    className="sr-only"
-                    checked={circuit === id}
-                    onChange={() => setCircuit(id)}
-                  />
-                  {circuitNames[id]} <span className="text-muted">{formatPercent(p)}</span>
-                </label>
-              ))}
-            </div>
-          </fieldset>
-        )}
+        <p className="text-sm text-muted">It counts for everything entered at this place, earlier entries too.</p>
+        <OneOf
+          question="If the fault is at this place, the likeliest nets are"
+          name="guess"
+          choices={place.guesses.map(({ circuit: id, p }) => ({
+            id,
+            says: (
+              <>
+                {circuitNames[id]} <span className="text-muted">{formatPercent(p)}</span>
+              </>
+            ),
+          }))}
+          value={circuit}
+          onChange={setCircuit}
+        />
         <CircuitSelect label="Circuit" value={circuit} onChange={setCircuit} />
         <FormFoot saving={saving} problem={problem} word="Name the net" />
       </form>

@@ -183,8 +183,8 @@ function NetOfPlace({
       ) : (
         <button
           type="button"
-          aria-label={`Name another net for ${where}`}
-          title={`On: ${circuitNames[circuit]}`}
+          aria-label={`Change the net of ${where}`}
+          title={`Net: ${circuitNames[circuit]}`}
           className={`absolute top-6 right-7 ${menuButton}`}
           onClick={ask}
         >
