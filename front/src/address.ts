@@ -22,6 +22,13 @@ export function readNetworks(text: string): BlockList {
 
 const plainOf = (address: string): string => /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.exec(address)?.[1] ?? address;
 
+/** Whether an address is that of a proxy that is trusted. */
+export function isTrusted(address: string, trusted: BlockList): boolean {
+  const plain = plainOf(address);
+  const version = isIP(plain);
+  return version !== 0 && trusted.check(plain, version === 4 ? 'ipv4' : 'ipv6');
+}
+
 /**
  * Who asks: the other end of the connection, or, where that is a proxy that is trusted, the last address that no trusted
  * proxy has added.
@@ -31,8 +38,7 @@ const plainOf = (address: string): string => /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.ex
 export function addressOf(peer: string | undefined, forwarded: string | undefined, trusted: BlockList): string {
   let address = plainOf(peer ?? '');
   for (const step of (forwarded ?? '').split(',').reverse()) {
-    const version = isIP(address);
-    if (version === 0 || !trusted.check(address, version === 4 ? 'ipv4' : 'ipv6')) return address;
+    if (!isTrusted(address, trusted)) return address;
     const next = plainOf(step.trim());
     if (isIP(next) === 0) return address;
     address = next;

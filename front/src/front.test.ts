@@ -212,4 +212,66 @@ describe('the door', () => {
     expect(Number(late.headers.get('retry-after'))).toBeGreaterThan(0);
     expect((await get('/')).status).toBe(200);
   });
+
+  test('answers an action of a page in words that the page can show', async () => {
+    const large = { method: 'POST', body: 'x'.repeat(policy.maxBodyBytes + 1), headers: { 'next-action': 'x' } };
+    const answer = await fetch(`http://127.0.0.1:${port}/jobs/3`, large);
+    expect([answer.status, answer.headers.get('content-type')]).toEqual([413, 'text/plain']);
+    expect(await answer.text()).toBe('Not taken: This is too large: at most 1 MB are taken here.');
+  });
+
+  test.each([
+    ['of every sort', (n: number) => n % 3],
+    ['that have all sent something', (n: number) => n % 2],
+  ])('a thousand half requests of one address, %s, keep nobody out', async (_, sort) => {
+    handler = async (request, response) => {
+      for await (const piece of request) void piece;
+      response.end('fine');
+    };
+    const sockets = Array.from({ length: 1000 }, (_, n) => {
+      const socket = connect(port, '127.0.0.1');
+      socket.on('error', () => undefined);
+      const body = 'POST /sign-in HTTP/1.1\r\nhost: 127.0.0.1\r\ncontent-length: 99\r\n\r\nhal';
+      socket.write(['GET / HTTP/1.1\r\nhost: 127', body, ''][sort(n)]);
+      return socket;
+    });
+    try {
+      for (let n = 0; n < 20; n++) {
+        expect(await (await get('/api/health')).text()).toBe('fine');
+      }
+      // One that sends, however slowly, is not the one that is ended.
+      const body = new ReadableStream({
+        async start(to) {
+          for (let n = 0; n < 20; n++) {
+            to.enqueue(Buffer.alloc(2000, 'x'));
+            await setImmediate();
+          }
+          to.close();
+        },
+      });
+      const init = { method: 'POST', body, duplex: 'half', headers: { connection: 'close' } } as RequestInit;
+      expect(await (await fetch(`http://127.0.0.1:${port}/api/read`, init)).text()).toBe('fine');
+    } finally {
+      for (const socket of sockets) socket.destroy();
+    }
+  });
+
+  test('tokens that are not known are tried so often from one address, and known ones go on beside them', async () => {
+    const limits = new Limits();
+    const stranger = (n: number) => ({ address: '10.0.0.9', session: `token ${n}`, isProgram: true });
+    const bench = { address: '10.0.0.9', session: 'of a bench', isProgram: true };
+    await limits.answered(bench, '/api/bench/live', 200);
+    let waits: number | null = null;
+    for (let n = 0; n <= policy.strangersPerMinute; n++) {
+      waits = await limits.wait(stranger(n), 'POST', '/api/bench/live');
+      // A page that anybody may see makes no token known.
+      await limits.answered(stranger(n), '/sign-in', 200);
+      if (waits === null) await limits.answered(stranger(n), '/api/bench/live', 401);
+    }
+    expect(waits).toBeGreaterThan(0);
+    expect(await limits.wait(bench, 'POST', '/api/bench/live')).toBeNull();
+    // One that was revoked is a stranger again.
+    await limits.answered(bench, '/api/bench/live', 401);
+    expect(await limits.wait(bench, 'POST', '/api/bench/live')).toBeGreaterThan(0);
+  });
 });

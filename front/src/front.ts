@@ -5,10 +5,12 @@ import { createServer as createSecureServer } from 'node:https';
 import type { BlockList } from 'node:net';
 import type { Logger } from 'pino';
 import { addressOf } from './address.ts';
+import { boundUnfinished } from './connections.ts';
 import { contentPolicy, everyAnswer, isUpload, judge, pathOf } from './gate.ts';
 import { Limits, sessionOf, watchBody } from './limits.ts';
 import type { Metrics } from './metrics.ts';
 import policy from './policy.json';
+import { PagesAway } from './proxy.ts';
 
 /** What everything that is done for a request can ask: its id, as logs and error pages show it, and who sent it. */
 export interface RequestContext {
@@ -33,7 +35,7 @@ export interface FrontOptions {
   tls?: { cert: Buffer; key: Buffer };
 }
 
-type Handler = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
+export type Handler = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
 
 /** The door: judges every request before a page, a route or an action sees it, and counts and logs it. */
 export function frontServer(handler: Handler, options: FrontOptions): Server {
@@ -44,6 +46,7 @@ export function frontServer(handler: Handler, options: FrontOptions): Server {
     maxHeaderSize: policy.maxHeaderBytes,
     headersTimeout: policy.headersMs,
     requestTimeout: policy.uploadMs,
+    connectionsCheckingInterval: policy.checkEveryMs,
     keepAliveTimeout: 65_000,
   };
   const listener = (request: IncomingMessage, response: ServerResponse): void => {
@@ -57,9 +60,10 @@ export function frontServer(handler: Handler, options: FrontOptions): Server {
     void contexts.run(context, () => serve(request, response, handler, { ...options, limits, context }));
   };
   const server = options.tls
-    ? createSecureServer({ ...options.tls, ...settings }, listener)
+    ? createSecureServer({ ...options.tls, ...settings, handshakeTimeout: policy.handshakeMs }, listener)
     : createServer(settings, listener);
   server.maxConnections = policy.maxConnections;
+  boundUnfinished(server, options.tls ? 'secureConnection' : 'connection', options.trustedProxies);
   return server;
 }
 
@@ -91,12 +95,16 @@ async function serve(
   const refuse = (status: number, why: string): void => {
     metrics.refuse(status);
     log.warn({ request: id, method, path: path.slice(0, 200), status, why, address }, 'refused');
-    response.writeHead(status, { 'content-type': 'application/json; charset=utf-8', connection: 'close' });
-    response.end(JSON.stringify({ ok: false, kind: 'refused', message: why, reference: id }));
+    answerRefused(request, response, { status, why, id });
   };
   const refused = judge({ method, url, headers: request.headers }, hosts);
   if (refused) return refuse(refused.status, refused.why);
-  const wait = await limits.wait({ address, session: sessionOf(request.headers) }, method, path);
+  const asker = {
+    address,
+    session: sessionOf(request.headers),
+    isProgram: request.headers.authorization !== undefined,
+  };
+  const wait = await limits.wait(asker, method, path);
   if (wait !== null) {
     response.setHeader('retry-after', String(wait));
     return refuse(429, `Too much at once; try again in ${wait} s.`);
@@ -112,11 +120,26 @@ async function serve(
     'x-request-id': id,
     'x-umbral-address': address,
   });
+  if (asker.isProgram) response.once('close', () => void limits.answered(asker, path, response.statusCode));
   try {
     await handler(request, response);
   } catch (error) {
+    if (response.headersSent) return void response.destroy();
+    if (error instanceof PagesAway) return refuse(503, 'The pages are being started; try again in a moment.');
     log.error({ request: id, err: error }, 'the request was not answered');
-    if (response.headersSent) response.destroy();
-    else refuse(500, `Something went wrong here (reference ${id}).`);
+    refuse(500, `Something went wrong here (reference ${id}).`);
   }
+}
+
+function answerRefused(
+  request: IncomingMessage,
+  response: ServerResponse,
+  { status, why, id }: { status: number; why: string; id: string },
+): void {
+  // What a page sends through an action of its own is answered in words that the page can show.
+  const isAction = request.headers['next-action'] !== undefined;
+  const type = isAction ? 'text/plain' : 'application/json; charset=utf-8';
+  response.writeHead(status, { 'content-type': type, connection: 'close' });
+  const answer = { ok: false, kind: 'refused', message: why, reference: id };
+  response.end(isAction ? `Not taken: ${why}` : JSON.stringify(answer));
 }

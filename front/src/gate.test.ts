@@ -114,3 +114,7 @@ describe('who asks', () => {
   test('what is no network is named', () =>
     expect(() => readNetworks('10.0.0.0/8, bench')).toThrow('"bench" is no network'));
 });
+
+test.each(['/jobs/%E0%A4%A', '/jobs/%', '/%zz', '/jobs/%00'])('%s is no address', (url) =>
+  expect(get(url)).toMatchObject({ status: 400 }),
+);

@@ -30,6 +30,15 @@ export function hostNameOf(host: string | undefined): string | null {
 
 export const pathOf = (url: string): string => url.split('?', 1)[0];
 
+/** Whether what stands behind percent signs is text. */
+function isReadable(path: string): boolean {
+  try {
+    return !decodeURIComponent(path).includes('\0');
+  } catch {
+    return false;
+  }
+}
+
 export const isUpload = (url: string): boolean => uploads.test(pathOf(url));
 
 /**
@@ -44,6 +53,8 @@ export function judge(asked: Asked, hosts: ReadonlySet<string>): Refused | null 
   const { method, url, headers } = asked;
   if (Buffer.byteLength(url) > policy.maxUrlBytes) return { status: 414, why: 'The address is too long.' };
   if (!url.startsWith('/') || url.startsWith('//')) return { status: 400, why: 'Expected a path.' };
+  if (!isReadable(pathOf(url)))
+    return { status: 400, why: 'The address is not written properly after a percent sign.' };
   const name = hostNameOf(headers.host);
   if (name === null) return { status: 400, why: 'The request does not say properly which host it is for.' };
   if (!loopbackNames.has(name) && !hosts.has(name))

@@ -7,7 +7,12 @@ import policy from './policy.json';
 export interface Asker {
   address: string;
   session: string | null;
+  /** It shows a token. */
+  isProgram?: boolean;
 }
+
+/** More tokens than any shop has: they make themselves known again. */
+const maxKnown = 1000;
 
 /** How often one address, and one session, may ask. Files of the application itself do not count. */
 export class Limits {
@@ -15,10 +20,17 @@ export class Limits {
   private readonly changes = limiter(policy.changesPerMinute);
   private readonly benches = limiter(policy.benchPerMinute);
   private readonly signIns = limiter(policy.signInsPerMinute);
+  private readonly strangers = limiter(policy.strangersPerMinute);
+  /** Tokens that were answered as ones that are known. */
+  private readonly known = new Set<string>();
 
   /** @returns seconds to wait, or null where it may come in */
-  async wait({ address, session }: Asker, method: string, path: string): Promise<number | null> {
+  async wait({ address, session, isProgram = false }: Asker, method: string, path: string): Promise<number | null> {
     if (path.startsWith('/_next/static/')) return null;
+    if (isProgram && session !== null && !this.known.has(session)) {
+      const tried = await this.strangers.get(address);
+      if (tried !== null && tried.remainingPoints <= 0) return secondsOf(tried);
+    }
     // Benches tell what they measure many times a second, several of them from behind one address.
     const isBench = session !== null && path.startsWith('/api/bench/');
     const asks = isBench
@@ -33,11 +45,24 @@ export class Limits {
       if (session !== null) await asks.consume(`as ${session}`);
       return null;
     } catch (full) {
-      const { msBeforeNext = 1000 } = full as { msBeforeNext?: number };
-      return Math.max(1, Math.ceil(msBeforeNext / 1000));
+      return secondsOf(full as { msBeforeNext?: number });
     }
   }
+
+  /** How a program was answered: tokens that are not known are tried so often a minute from one address, and no oftener. */
+  async answered({ address, session }: Asker, path: string, status: number): Promise<void> {
+    if (session === null) return;
+    if (this.known.size > maxKnown) this.known.clear();
+    // Only what asks whose token it is can tell that it is one.
+    if (status < 400 && path.startsWith('/api/') && path !== '/api/health') this.known.add(session);
+    if (status !== 401) return;
+    this.known.delete(session);
+    await this.strangers.consume(address).catch(() => undefined);
+  }
 }
+
+const secondsOf = ({ msBeforeNext = 1000 }: { msBeforeNext?: number }): number =>
+  Math.max(1, Math.ceil(msBeforeNext / 1000));
 
 /** What tells one session or token from another, without being it. */
 export function sessionOf({ cookie, authorization }: IncomingHttpHeaders): string | null {

@@ -1,14 +1,18 @@
+import { fork } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import type { IncomingMessage, Server } from 'node:http';
 import { join } from 'node:path';
 import type { Duplex } from 'node:stream';
-import next from 'next';
-import pino from 'pino';
 import { takeLock } from '../../instruments/plain/lock.cjs';
 import { readNetworks } from './address.ts';
-import { frontServer } from './front.ts';
+import { Heartbeats, isAlive } from './alive.ts';
+import { frontServer, type Handler } from './front.ts';
 import { judge } from './gate.ts';
+import { logOf } from './log.ts';
 import { Metrics } from './metrics.ts';
+import { Proxy } from './proxy.ts';
 
 /** How long requests under way have to end when we are stopped. */
 const graceMs = 3000;
@@ -46,33 +50,38 @@ function certificateOf(env: NodeJS.ProcessEnv): { cert: Buffer; key: Buffer; por
   return { cert: readFileSync(cert), key: readFileSync(key), port };
 }
 
+interface Pages {
+  handler: Handler;
+  upgrade: Upgrade | null;
+}
+
+/** The process that draws the pages; this one ends with it, and is started again with it. */
+async function pagesBeside(): Promise<Pages> {
+  const { env } = process;
+  const secret = randomBytes(24).toString('base64url');
+  const child = fork(join(__dirname, 'pages.js'), { env: { ...env, UMBRAL_DOOR: secret } });
+  child.once('exit', (code, signal) => process.exit(signal ? 1 : (code ?? 1)));
+  process.once('exit', () => child.kill('SIGTERM'));
+  const [{ port }] = (await once(child, 'message')) as [{ port: number }];
+  const proxy = new Proxy(port, secret);
+  const { UMBRAL_RECORDER_URL: url, UMBRAL_RECORDER_TOKEN: token = '' } = env;
+  const heartbeats = new Heartbeats(proxy, url ? { url, token } : null);
+  const handler: Handler = (request, response) =>
+    isAlive(request) ? heartbeats.take(request, response) : proxy.pass(request, response);
+  return { handler, upgrade: null };
+}
+
 const main = async (): Promise<void> => {
   const { env } = process;
   const port = Number(env.UMBRAL_WEB_PORT ?? 4300);
   const hostname = env.UMBRAL_LISTEN ?? '127.0.0.1';
   const development = env.NODE_ENV !== 'production';
-  const level = env.LOG_LEVEL ?? 'info';
-  const log = env.UMBRAL_LOGS
-    ? pino(
-        { name: 'web', level },
-        pino.transport({
-          target: 'pino-roll',
-          options: {
-            file: join(env.UMBRAL_LOGS, 'web'),
-            extension: '.log',
-            size: '10m',
-            limit: { count: 5 },
-            mkdir: true,
-          },
-        }),
-      )
-    : pino({ name: 'web', level: env.LOG_LEVEL ?? 'warn' }, pino.destination(2));
+  const log = logOf('web', env);
   // Held for this process's life, so that the next start finds it whatever became of whoever started it.
   if (env.UMBRAL_DATA_FOLDER) await takeLock(`web-${port}`, env.UMBRAL_DATA_FOLDER);
-  const app = next({ dev: development, dir: join(__dirname, '../../web'), hostname, port });
-  await app.prepare();
   const metrics = new Metrics();
-  const handler = app.getRequestHandler();
+  const pages = development ? await (await import('./pages-here.ts')).pagesHere(port, hostname) : await pagesBeside();
+  const { handler } = pages;
   const options = {
     hosts: new Set(
       (env.UMBRAL_HOSTS ?? '')
@@ -86,11 +95,11 @@ const main = async (): Promise<void> => {
     metrics,
     development,
   };
-  const server = frontServer((request, response) => handler(request, response), options);
+  const server = frontServer(handler, options);
   const secure = certificateOf(env);
   if (secure) await listen(frontServer(handler, { ...options, tls: secure }), secure.port, hostname);
   // Pages that are being worked on are told of changes over a socket of their own.
-  if (development) server.on('upgrade', onlyFromHere(app.getUpgradeHandler()));
+  if (pages.upgrade) server.on('upgrade', onlyFromHere(pages.upgrade));
   if (env.UMBRAL_METRICS_PORT) await metrics.listen(Number(env.UMBRAL_METRICS_PORT));
   await listen(server, port, hostname);
   const stop = (): void => {

@@ -21,7 +21,11 @@ interface Kept {
 class FakeServer {
   readonly kept: Kept[] = [];
   readonly live: { events: { event: string }[] }[] = [];
-  readonly answers: { id: string; status: number; value: { recording?: number | null; problem?: string } }[] = [];
+  readonly answers: {
+    id: string;
+    status: number;
+    value: { recording?: number | null; problem?: string; key?: string };
+  }[] = [];
   private commands: ServerResponse | null = null;
   instruments: { key: string; spec: object }[] = [];
   isAway = false;
@@ -169,9 +173,12 @@ describe('a bench elsewhere', () => {
     const server = new FakeServer();
     const { supply } = await bench(server);
     const bounds = { maxV: 4.4, maxA: 3, why: 'full battery' };
-    const arm = { instrument: 'supply', volts: 3.8, limitA: 1, bounds, by: 'window-one' };
-    await until(async () => (await server.ask('POST /arm', arm)).status === 200, 'armed');
-    await server.ask('POST /output', { instrument: 'supply', on: true, by: 'window-one' });
+    const arm = { instrument: 'supply', volts: 3.8, limitA: 1, bounds };
+    const { key } = await until(async () => {
+      const { status, value } = await server.ask('POST /arm', arm);
+      return status === 200 && value;
+    }, 'armed');
+    await server.ask('POST /output', { instrument: 'supply', on: true, key });
     expect(supply.panel.on).toBe(true);
     server.goAway();
     await until(() => !supply.panel.on, 'off', 5);

@@ -50,13 +50,14 @@ export class Agent {
   private link: ServerLink | null = null;
   /** What the bench's clock has to be moved by to show the server's time, milliseconds. */
   private clockOffMs = 0;
+  /** When the clock that runs evenly began, as the bench's clock was set then. */
+  private readonly beganMs = Date.now() - performance.now();
 
   constructor(private readonly options: AgentOptions) {
     const { folder } = options;
-    mkdirSync(folder, { recursive: true });
+    mkdirSync(folder, { recursive: true, mode: 0o700 });
     this.lease = leaseOf(folder);
     this.server = new Server(options);
-    const began = Date.now() - performance.now();
     this.recorder = new Recorder({
       record: this.backend(),
       token: randomUUID(),
@@ -66,7 +67,7 @@ export class Agent {
       guard: options.guard,
       clock: {
         now: () => performance.now() / 1000,
-        wall: () => new Date(began + performance.now() + this.clockOffMs),
+        wall: () => new Date(this.beganMs + performance.now() + this.clockOffMs),
       },
     });
     this.uplink = new Uplink(this.server, this.lease, () => this.link?.state === 'ours');
@@ -111,10 +112,11 @@ export class Agent {
 
   /** Everything is stamped with the server's time; a clock that is wrong is said, and costs nothing. */
   private setClock(serverMs: number): void {
-    const offMs = serverMs - Date.now();
+    // Held against the clock that runs evenly: the bench's own may have been set meanwhile, and a sleep stops the even one.
+    const evenMs = serverMs - (this.beganMs + performance.now());
     // Two clocks that are set by the network agree better than an answer's way can tell.
-    this.clockOffMs = Math.abs(offMs) > 1000 * noticedS ? offMs : 0;
-    const off = Math.round(offMs / 1000);
+    this.clockOffMs = Math.abs(evenMs) > 1000 * noticedS ? evenMs : 0;
+    const off = Math.round((serverMs - Date.now()) / 1000);
     if (Math.abs(off) > wrongClockS)
       this.options.say(
         `The clock of this computer is ${Math.abs(off)} s ${off > 0 ? 'slow' : 'fast'}; the server's time is used.`,

@@ -1,4 +1,4 @@
-import { EventReader, type EventSink } from '../recorder/control.ts';
+import { EventReader, type EventSink } from '../recorder/event-reader.ts';
 import type { Server } from './server.ts';
 
 interface Told {

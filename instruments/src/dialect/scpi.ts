@@ -1,5 +1,12 @@
 import * as yup from 'yup';
+import guarded from './data/scpi-guarded.json';
 import usual from './data/scpi-usual.json';
+
+/** A limit that a supply holds by itself: how it is set, and the query that reads it back. */
+export interface SelfLimit {
+  set: string;
+  ask: string;
+}
 
 /**
  * The commands of one make of supply, `umbral-scpi/1`. `{value}` stands for volts or amperes. What a supply cannot say is
@@ -24,6 +31,10 @@ export interface ScpiDialect {
   measureVolts: string;
   measureAmps: string;
   mode: { ask: string; cvBit: number; ccBit: number } | null;
+  /** The supply switches off by itself above a voltage, above a current, and after seconds of silence. */
+  overVolts: SelfLimit | null;
+  overAmps: SelfLimit | null;
+  watchdog: SelfLimit | null;
   askError: string | null;
   decimals: number;
   /** Smallest steps that the supply shows. */
@@ -35,6 +46,8 @@ const text = () => yup.string().strict().min(1).max(200);
 const command = () => text().required();
 const question = () => command().matches(/\?/, '${path} has to be a query, with a question mark');
 const setting = () => command().matches(/\{value\}/, '${path} needs {value} where the number belongs');
+/** Files from before supplies could be told to watch themselves do not name it. */
+const selfLimit = () => yup.object({ set: setting(), ask: question() }).noUnknown().nullable().default(null);
 const dialectSchema = yup
   .object({
     format: yup.string().oneOf(['umbral-scpi/1']).required(),
@@ -64,6 +77,9 @@ const dialectSchema = yup
       .nullable()
       .defined()
       .default(undefined),
+    overVolts: selfLimit(),
+    overAmps: selfLimit(),
+    watchdog: selfLimit(),
     askError: text().matches(/\?/).nullable().defined(),
     decimals: yup.number().strict().integer().min(0).max(9).required(),
     resolutionV: yup.number().strict().positive().max(1).required(),
@@ -71,6 +87,13 @@ const dialectSchema = yup
   })
   .noUnknown()
   .strict();
+
+/** Files from before supplies could be told to watch themselves do not name these. */
+const selfLimits: Record<'overVolts' | 'overAmps' | 'watchdog', SelfLimit | null> = {
+  overVolts: null,
+  overAmps: null,
+  watchdog: null,
+};
 
 /**
  * Reads the commands of a make.
@@ -80,7 +103,8 @@ const dialectSchema = yup
  */
 export function readScpiDialect(value: unknown): ScpiDialect {
   try {
-    return dialectSchema.validateSync(value, { abortEarly: false }) as ScpiDialect;
+    const read = dialectSchema.validateSync(value, { abortEarly: false }) as Omit<ScpiDialect, keyof typeof selfLimits>;
+    return { ...selfLimits, ...read };
   } catch (error) {
     if (error instanceof yup.ValidationError) throw new RangeError(`SCPI commands: ${error.errors.join('; ')}`);
     throw error;
@@ -89,6 +113,9 @@ export function readScpiDialect(value: unknown): ScpiDialect {
 
 /** The commands that most supplies with SCPI understand (SCPI-99, IEEE 488.2). */
 export const usualScpi = readScpiDialect(usual);
+
+/** The same for supplies that can be told to watch themselves. */
+export const guardedScpi = readScpiDialect({ ...usual, ...guarded });
 
 /**
  * A number as a supply answers it, with or without a unit.

@@ -1,5 +1,6 @@
 import Backoff from 'backo2';
-import { AnswerProblem, type ScpiSupply, type SupplyMeasurement } from './supply.ts';
+import { AnswerProblem } from './scpi-line.ts';
+import type { ScpiSupply, SupplyMeasurement } from './supply.ts';
 import { Pause, reachPauses, SampleReporter, type Source, type SourceEvents } from './source.ts';
 
 /** Wrong answers in a row after which the connection is made anew. */

@@ -3,13 +3,15 @@ import * as yup from 'yup';
 import { markerEvents, type MarkerEvent } from '@umbral/core';
 import { answerJson, holdsToken, listenForJson, Refusal } from '../http.ts';
 import type { SeenReadings } from '../instrument/index.ts';
-import type { SampleBlock } from '../store/samples.ts';
+import { EventReader } from './event-reader.ts';
 import policy from './policy.json';
 import type { Station } from './station.ts';
 import type { RecordingOf } from './keeper.ts';
 
 const named = { instrument: yup.string().strict().max(120).required() };
+/** Of a window that reads a display; and what arming gave to the window that armed. */
 const by = yup.string().strict().min(8).max(80).required();
+const key = yup.string().strict().max(80);
 /** Who is signed in, and whose device is on the leads. */
 const person = yup.number().strict().integer().positive().nullable().default(null);
 const jobId = yup.number().strict().integer().positive().nullable().default(null);
@@ -28,12 +30,12 @@ const schemas = {
         why: yup.string().strict().max(300).required(),
       })
       .required(),
-    by,
     jobId,
     person,
   }),
-  output: yup.object({ ...named, on: yup.boolean().strict().required(), by }),
-  alive: yup.object({ by }),
+  // Without a key the output itself says what is missing.
+  output: yup.object({ ...named, on: yup.boolean().strict().required(), key: key.default('') }),
+  alive: yup.object({ key: key.min(8).required() }),
   record: yup.object({
     ...named,
     jobId: yup.number().strict().integer().positive().required(),
@@ -81,7 +83,12 @@ export class ControlServer {
   constructor(
     private readonly stations: ReadonlyMap<string, Station>,
     private readonly token: string,
-    private readonly bench: { settings: () => unknown; reload: () => Promise<unknown>; health: () => unknown },
+    private readonly bench: {
+      settings: () => unknown;
+      reload: () => Promise<unknown>;
+      health: () => unknown;
+      watch: () => void;
+    },
   ) {}
 
   /** To be called when something changed that others should see. */
@@ -111,6 +118,7 @@ export class ControlServer {
   private async watchOver(): Promise<void> {
     if (this.watching) return;
     this.watching = true;
+    this.bench.watch();
     await Promise.all([...this.stations.values()].map((s) => s.watchOver()));
     this.watching = false;
   }
@@ -183,18 +191,18 @@ export class ControlServer {
     const valid = <T extends yup.AnyObject>(schema: yup.ObjectSchema<T>) => schema.validateSync(body);
     switch (name) {
       case 'arm': {
-        const { instrument, volts, limitA, bounds, by, jobId, person } = valid(schemas.arm);
-        return this.station(instrument).arm(volts, limitA, bounds, by, { jobId, person });
+        const { instrument, volts, limitA, bounds, jobId, person } = valid(schemas.arm);
+        return this.station(instrument).arm(volts, limitA, bounds, { jobId, person });
       }
       case 'output': {
-        const { instrument, on, by } = valid(schemas.output);
-        await this.station(instrument).output(on, by);
+        const { instrument, on, key } = valid(schemas.output);
+        await (on ? this.station(instrument).switchOn(key) : this.station(instrument).switchOff());
         return {};
       }
       case 'alive': {
-        const { by } = valid(schemas.alive);
-        for (const station of this.stations.values()) station.alive(by);
-        return {};
+        const { key } = valid(schemas.alive);
+        const heard = [...this.stations.values()].map((station) => station.alive(key));
+        return { isHere: heard.includes(true) };
       }
       case 'record': {
         const { instrument, instrumentSettings, ...rest } = valid(schemas.record);
@@ -221,76 +229,5 @@ export class ControlServer {
   }
 }
 
-function plain({ t, v, i }: SampleBlock): { t: number[]; v: number[]; i: number[] } {
-  return { t: Array.from(t), v: Array.from(v), i: Array.from(i) };
-}
-
 /** Bytes that wait for a reader before it is told later. */
 const maxWaiting = 4_000_000;
-
-/** Where events go. */
-export interface EventSink {
-  /** @param id `recording:rows` pairs: how far a reader has come who was told this */
-  send(event: string, value: unknown, id: string): void;
-  /** Nothing happens, and we are still there. */
-  beat(): void;
-  /** It does not keep up: it gets its samples later, not twice the memory. */
-  isFull(): boolean;
-  end(): void;
-}
-
-/** One reader of the events, and how far it has come in each recording. */
-export class EventReader {
-  private readonly rows = new Map<number, number>();
-  private beatAt = performance.now();
-
-  /** @param lastId `recording:rows` pairs, as this reader was told them */
-  constructor(
-    private readonly sink: EventSink,
-    lastId?: string | string[],
-  ) {
-    for (const pair of String(lastId ?? '').split(',')) {
-      const [recording, rows] = pair.split(':').map(Number);
-      if (Number.isInteger(recording) && Number.isInteger(rows) && rows >= 0) this.rows.set(recording, rows);
-    }
-  }
-
-  end(): void {
-    this.sink.end();
-  }
-
-  /** What was told may not have arrived: all of it is told again. */
-  startAgain(): void {
-    this.rows.clear();
-  }
-
-  send(
-    stations: ReadonlyMap<string, Station>,
-    states: Station['state'][],
-    withState: boolean,
-    health: unknown = null,
-  ): void {
-    if (this.sink.isFull()) return;
-    if (withState) this.write('state', states);
-    if (health !== null) this.write('health', health);
-    for (const { key, recording } of states) {
-      if (!recording) continue;
-      const from = this.rows.get(recording.id) ?? 0;
-      const found = stations.get(key)?.since(recording.id, from);
-      if (!found) continue;
-      this.rows.set(recording.id, found.rows);
-      const of = { instrument: key, recording: recording.id };
-      if ('outline' in found) this.write('outline', { ...of, rows: found.rows, outline: found.outline });
-      else this.write('samples', { ...of, from, ...plain(found.samples) });
-    }
-    // A recording that is over is asked for no more.
-    for (const id of this.rows.keys()) if (!states.some((s) => s.recording?.id === id)) this.rows.delete(id);
-    if (performance.now() - this.beatAt > 15_000) this.sink.beat();
-  }
-
-  private write(event: string, value: unknown): void {
-    const id = [...this.rows].map(([recording, rows]) => `${recording}:${rows}`).join(',');
-    this.beatAt = performance.now();
-    this.sink.send(event, value, id);
-  }
-}

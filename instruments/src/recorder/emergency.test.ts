@@ -6,17 +6,15 @@ import { holderOf } from '../../plain/lock.cjs';
 import { diskOf } from './disk.ts';
 import type { RecorderHealth } from './index.ts';
 
-const me = 'window-one';
-const bounds = { maxV: 4.4, maxA: 3, why: 'full battery' };
 const use = useRecorders();
 const { bench, recorder, ownProcess, samplesOf, rowOf, closing } = use;
-type Speaks = Pick<Awaited<ReturnType<typeof ownProcess>>, 'call'>;
+type Speaks = Pick<Awaited<ReturnType<typeof ownProcess>>, 'call' | 'alive' | 'switchOn'>;
 
 /** Armed and on, as a person leaves it. */
-async function switchOn(r: Speaks, parts: Awaited<ReturnType<typeof bench>>, more: object = {}): Promise<void> {
-  await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me, ...more });
-  await r.call('/output', { instrument: 'supply', on: true, by: me });
+async function switchOn(r: Speaks, parts: Awaited<ReturnType<typeof bench>>, more: object = {}): Promise<string> {
+  const key = await r.switchOn(more);
   expect(parts.supply.panel.on).toBe(true);
+  return key;
 }
 const off = (parts: Awaited<ReturnType<typeof bench>>) => until(() => !parts.supply.panel.on, 'the output goes off', 5);
 const health = async (r: Speaks) => (await r.call('/health')).value as unknown as RecorderHealth;
@@ -31,9 +29,14 @@ async function cuttable() {
   return { way, databaseUrl: through.href };
 }
 
+const passed = (seconds: number): Promise<unknown> => {
+  const began = now();
+  return until(() => now() - began >= seconds, 'the time');
+};
+
 /** Somebody holds the output while `work` goes on. */
-async function watching<T>(r: Speaks, work: () => Promise<T>): Promise<T> {
-  const timer = setInterval(() => void r.call('/alive', { by: me }).catch(() => undefined), 500);
+async function watching<T>(r: Speaks, key: string, work: () => Promise<T>): Promise<T> {
+  const timer = setInterval(() => void r.alive(key).catch(() => undefined), 500);
   try {
     return await work();
   } finally {
@@ -64,9 +67,9 @@ describe('an output that was on goes off within five seconds, as the supply itse
     const parts = await bench();
     const { way, databaseUrl } = await cuttable();
     const r = await ownProcess(parts, { databaseUrl });
-    await switchOn(r, parts);
+    const key = await switchOn(r, parts);
     way.cut();
-    await watching(r, () => until(async () => (await health(r)).database === 'away', 'it is noticed'));
+    await watching(r, key, () => until(async () => (await health(r)).database === 'away', 'it is noticed'));
     expect(parts.supply.panel.on).toBe(true);
     r.child.kill('SIGKILL');
     await off(parts);
@@ -97,7 +100,7 @@ describe('an output that was on goes off within five seconds, as the supply itse
     expect(parts.supply.panel.on).toBe(true);
     const second = await ownProcess(parts, { databaseUrl, folder: first.folder });
     expect(parts.supply.panel.on).toBe(false);
-    const refused = await second.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    const refused = await second.arm();
     expect(refused.value.problem).toMatch(/^The database is away: nothing is armed or recorded until it is back/);
     await expect(second.record('supply')).rejects.toThrow('The database is away');
     way.giveBack();
@@ -108,14 +111,14 @@ describe('an output that was on goes off within five seconds, as the supply itse
   test('the clock of the machine jumps, forwards or backwards, and then the window is gone', async () => {
     const parts = await bench();
     const r = await recorder(parts);
-    await switchOn(r, parts);
+    const key = await switchOn(r, parts);
     const real = Date.now.bind(Date);
     const jump = jest.spyOn(Date, 'now');
     try {
       for (const hours of [26, -26]) {
         jump.mockImplementation(() => real() + 3_600_000 * hours);
         const at = now();
-        await watching(r, () => until(() => now() - at > 1.5, 'more than a heartbeat'));
+        await watching(r, key, () => until(() => now() - at > 1.5, 'more than a heartbeat'));
         expect(parts.supply.panel.on).toBe(true);
       }
       await off(parts);
@@ -138,7 +141,7 @@ describe('a database that is away', () => {
     const { way, databaseUrl } = await cuttable();
     const r = await ownProcess(parts, { databaseUrl });
     const id = await r.record('meter');
-    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    await r.arm();
     await until(async () => (await samplesOf(id)).length > 100, 'samples before');
     way.cut();
     await until(async () => (await r.state('meter')).recording?.problem, 'the trouble is said');
@@ -202,9 +205,9 @@ describe('a database that is away', () => {
     const parts = await bench();
     const { way, databaseUrl } = await cuttable();
     const r = await recorder(parts, databaseUrl);
-    await switchOn(r, parts);
+    const key = await switchOn(r, parts);
     way.cut();
-    await watching(r, () => until(async () => (await health(r)).database === 'away', 'it is noticed'));
+    await watching(r, key, () => until(async () => (await health(r)).database === 'away', 'it is noticed'));
     const usurper = knex({ client: 'pg', connection: use.schema.url, pool: { min: 1, max: 1 } });
     closing.push(() => usurper.destroy());
     await until(async () => {
@@ -213,11 +216,11 @@ describe('a database that is away', () => {
       };
       return taken.rows[0].mine;
     }, 'another holds the lock');
-    await watching(r, async () => {
+    await watching(r, key, async () => {
       way.giveBack();
       await until(() => !parts.supply.panel.on, 'off', 8);
     });
-    const refused = await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    const refused = await r.arm();
     expect(refused.value.problem).toMatch(/Another recorder commands/);
   });
 });
@@ -253,11 +256,11 @@ describe('what was done to an output', () => {
     const parts = await bench();
     const { way, databaseUrl } = await cuttable();
     const r = await recorder(parts, databaseUrl);
-    await switchOn(r, parts);
+    const key = await switchOn(r, parts);
     way.cut();
-    await watching(r, () => until(async () => (await health(r)).database === 'away', 'it is noticed'));
+    await watching(r, key, () => until(async () => (await health(r)).database === 'away', 'it is noticed'));
     const before = new Date();
-    await r.call('/output', { instrument: 'supply', on: false, by: me });
+    await r.off();
     await until(() => Date.now() - Number(before) > 1500, 'some time');
     way.giveBack();
     const told = () => use.schema.db('audit').where('what', 'the supply: output off').where('created_at', '>=', before);
@@ -294,6 +297,54 @@ describe('the recorder’s own state', () => {
     await switchOn(r, parts);
     r.child.kill('SIGKILL');
     await off(parts);
+  });
+
+  test('a watchdog that had no time to run kills no healthy recorder when it runs again', async () => {
+    const parts = await bench();
+    const r = await ownProcess(parts);
+    const key = await switchOn(r, parts);
+    const [, watchdog] = await watchdogOf(r.child.pid ?? 0);
+    await watching(r, key, async () => {
+      for (let n = 0; n < 3; n++) {
+        process.kill(watchdog, 'SIGSTOP');
+        // Longer than the silence after which it acts, shorter than that after which it is replaced.
+        await passed(2);
+        process.kill(watchdog, 'SIGCONT');
+        await passed(0.7);
+      }
+      expect(parts.supply.panel.on).toBe(true);
+    });
+    expect(r.child.exitCode ?? r.child.signalCode).toBeNull();
+  });
+
+  test('a watchdog that is frozen counts as gone, and another takes its place', async () => {
+    const parts = await bench();
+    const r = await ownProcess(parts);
+    const [, watchdog] = await watchdogOf(r.child.pid ?? 0);
+    await until(async () => (await health(r)).watchdog, 'it answers');
+    process.kill(watchdog, 'SIGSTOP');
+    await until(async () => !(await health(r)).watchdog, 'it is noticed');
+    expect((await r.arm()).value.problem).toMatch(/^The watchdog .* is being started/);
+    await until(async () => (await watchdogOf(r.child.pid ?? 0))[1] !== watchdog, 'another');
+    await until(async () => (await health(r)).watchdog, 'it is there');
+    await switchOn(r, parts);
+    r.child.kill('SIGKILL');
+    await off(parts);
+  });
+
+  test('recorder and watchdog both frozen: a supply that watches itself goes off', async () => {
+    const parts = await bench();
+    parts.specs[0].dialect = 'scpi-guarded';
+    const r = await ownProcess(parts);
+    await switchOn(r, parts);
+    const [, watchdog] = await watchdogOf(r.child.pid ?? 0);
+    process.kill(watchdog, 'SIGSTOP');
+    r.child.kill('SIGSTOP');
+    try {
+      await off(parts);
+    } finally {
+      process.kill(watchdog, 'SIGKILL');
+    }
   });
 
   test('a damaged list of instruments on disk keeps nobody from starting', async () => {

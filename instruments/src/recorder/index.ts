@@ -19,4 +19,4 @@ export {
   type SimulatedPorts,
 } from './roster.ts';
 export type { Bounds } from './bounds.ts';
-export type { Armed, Averaged, StationState } from './station-state.ts';
+export type { Armed, ArmedHere, Averaged, StationState } from './station-state.ts';

@@ -1,4 +1,5 @@
 import type { Guard } from '../watchdog/guard.ts';
+import type { Clocks } from '../clock.ts';
 import { type Backend } from './backend.ts';
 import type { LinkState } from './database-link.ts';
 import { type Disk } from './disk.ts';
@@ -18,6 +19,8 @@ export interface RecorderOptions extends Partial<RosterSources> {
   guard?: Guard | null;
   /** In the place of the clock of this computer. */
   clock?: Pick<StationContext, 'now' | 'wall'>;
+  /** In the place of those by which it is known that the computer slept. */
+  clocks?: Clocks;
   /** In the place of those in the database. */
   instruments?: InstrumentSpec[];
 }

@@ -9,8 +9,6 @@ import { Spool } from '../store/spool.ts';
 import { DatabaseKeeper, Recorder, Recording } from './index.ts';
 import policy from './policy.json';
 
-const me = 'window-one';
-const bounds = { maxV: 4.4, maxA: 3, why: 'this model’s battery is full at 4.4 V' };
 const use = useRecorders();
 const { bench, recorder, ownProcess, samplesOf, rowOf, closing } = use;
 const kept = (db = use.schema.db) => ({ keeper: new DatabaseKeeper(db), spool: new Spool(use.ownFolder()) });
@@ -20,8 +18,7 @@ describe('a recording', () => {
     const parts = await bench();
     const r = await recorder(parts);
     const id = await r.record('supply');
-    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
-    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    await r.switchOn();
     parts.simulated.act({ does: 'press' });
     await r.call('/mark', { instrument: 'supply', event: 'prompt' });
     await until(async () => (await samplesOf(id)).length > 20, 'samples in the database');
@@ -174,8 +171,7 @@ describe('a recorder that dies', () => {
   test('leaves no output on: the next one switches it off before anything else', async () => {
     const parts = await bench();
     const first = await ownProcess(parts);
-    await first.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
-    await first.call('/output', { instrument: 'supply', on: true, by: me });
+    await first.switchOn();
     first.child.kill('SIGKILL');
     await once(first.child, 'exit');
     expect(parts.supply.panel.on).toBe(true);
@@ -187,8 +183,7 @@ describe('a recorder that dies', () => {
     const parts = await bench();
     const r = await ownProcess(parts);
     const id = await r.record('supply');
-    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
-    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    await r.switchOn();
     await r.moreSamples('supply', 5);
     r.child.kill('SIGTERM');
     await once(r.child, 'exit');
@@ -214,35 +209,150 @@ describe('the output', () => {
   test('is on only after arming, by the one who armed it', async () => {
     const parts = await bench();
     const r = await recorder(parts);
-    const on = (by: string) => r.call('/output', { instrument: 'supply', on: true, by });
-    expect((await on(me)).value.problem).toBe('the supply is not armed.');
-    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
-    expect((await on('window-two')).value.problem).toMatch(/armed from another window/);
+    expect((await r.on('no key at all')).value.problem).toBe('the supply is not armed.');
+    const { key } = (await r.arm()).value;
+    expect((await r.on('another key')).value.problem).toMatch(/armed from another window/);
+    expect((await r.on(undefined)).value.problem).toMatch(/armed from another window/);
+    expect((await r.call('/output', { instrument: 'meter', on: true })).value.problem).toMatch(
+      /is a meter and has no output/,
+    );
     expect(parts.supply.panel.on).toBe(false);
-    expect((await on(me)).status).toBe(200);
+    expect((await r.on(key)).status).toBe(200);
     expect(parts.supply.panel).toMatchObject({ on: true, setV: 3.85, limitA: 2 });
     expect((await r.state('supply')).outputOn).toBe(true);
-    const again = await r.call('/arm', { instrument: 'supply', volts: 5, limitA: 2, bounds, by: me });
+    const again = await r.arm({ volts: 4 });
     expect(again.value.problem).toMatch(/is on; switch it off first/);
-    await r.call('/output', { instrument: 'supply', on: false, by: 'window-two' });
+    await r.off();
     expect(parts.supply.panel.on).toBe(false);
     expect((await r.state('supply')).armed).toBeNull();
+  });
+
+  test('armed by two windows at once is never switched on by the one that was told something else', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    parts.supply.trouble.delayMs = 3;
+    const wide = { maxV: 24, maxA: 5, why: 'none' };
+    for (let n = 0; n < 12; n++) {
+      const asked = [
+        { volts: 3.8, limitA: 0.5, bounds: wide },
+        { volts: 19, limitA: 3, bounds: wide },
+      ];
+      if (n % 2) asked.reverse();
+      const told = await Promise.all(asked.map((of) => r.arm(of)));
+      const results = await Promise.all(told.map(({ value }) => r.on(value.key)));
+      const won = told.filter((_, k) => results[k].status === 200);
+      expect(won).toHaveLength(1);
+      expect(parts.supply.panel).toMatchObject({ on: true, setV: won[0].value.volts, limitA: won[0].value.limitA });
+      await r.off();
+    }
+  });
+
+  test('armed by one window while another switches on: on with what the other was told, or not at all', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const wide = { maxV: 24, maxA: 5, why: 'none' };
+    for (let n = 0; n < 12; n++) {
+      const { key } = (await r.arm({ volts: 3.8, limitA: 0.5 })).value;
+      const [on, armed] = await Promise.all([r.on(key), r.arm({ volts: 19, limitA: 3, bounds: wide })]);
+      const { panel } = parts.supply;
+      if (on.status === 200)
+        expect({ ...panel, armed: armed.status }).toMatchObject({ on: true, setV: 3.8, armed: 409 });
+      else expect(panel.on).toBe(false);
+      await r.off();
+    }
+  });
+
+  test('that is switched off while it is armed or switched on stays off', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    parts.supply.trouble.delayMs = 5;
+    for (let n = 0; n < 10; n++) {
+      const { key } = (await r.arm()).value;
+      const on = r.on(key);
+      const asked = now();
+      await until(() => now() - asked >= 0.012 * n, 'its instant');
+      await r.off();
+      await on;
+      expect(parts.supply.panel.on).toBe(false);
+      expect((await r.state('supply')).armed).toBeNull();
+    }
+  });
+
+  test('stays off where somebody turned the supply after it was armed', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const { key } = (await r.arm({ volts: 3.8, limitA: 0.5 })).value;
+    parts.supply.turn({ setV: 19, limitA: 3 });
+    expect((await r.on(key)).value.problem).toBe(
+      'the supply is now set to 19 V, 3 A, not to the 3.8 V, 0.5 A that was armed. Arm it again.',
+    );
+    expect(parts.supply.panel.on).toBe(false);
+    expect((await r.state('supply')).armed).toBeNull();
+  });
+
+  test('has a key that nobody is told but the window that armed', async () => {
+    const r = await recorder(await bench());
+    const { key, id } = (await r.arm()).value as { key: string; id: string };
+    const { armed } = await r.state('supply');
+    expect(armed?.id).toBe(id);
+    expect(JSON.stringify(await r.states())).not.toContain(key);
+    const other = (await r.arm()).value;
+    expect(other.key).not.toBe(key);
+    expect((await r.on(key)).value.problem).toMatch(/armed from another window/);
+  });
+
+  test('tells a supply that can to switch off by itself', async () => {
+    const parts = await bench();
+    const guarded = parts.specs.map((s) => (s.kind === 'supply' ? { ...s, dialect: 'scpi-guarded' } : s));
+    const r = await recorder({ specs: guarded });
+    expect((await r.state('supply')).canWatchItself).toBe(true);
+    await r.switchOn({ volts: 4, limitA: 2 });
+    expect((await r.state('supply')).armed?.watchesItself).toEqual({ overV: 4.5, overA: 2.3, silentS: 3 });
+    // Somebody turns the knob.
+    parts.supply.turn({ setV: 12 });
+    await until(() => !parts.supply.panel.on, 'off above its limit', 3);
+  });
+
+  test('of a supply that cannot be told to watch itself is armed all the same, and the page knows', async () => {
+    const r = await recorder(await bench());
+    expect((await r.state('supply')).canWatchItself).toBe(false);
+    expect((await r.state('meter')).canWatchItself).toBeNull();
+    expect((await r.arm()).value.watchesItself).toEqual({ overV: null, overA: null, silentS: null });
+  });
+
+  test('goes off when the computer slept, and the recording says for how long', async () => {
+    const parts = await bench();
+    let slept = 0;
+    const clocks = { steady: () => performance.now(), set: () => Date.now() + 1000 * slept, up: () => now() + slept };
+    const r = await recorder(parts, use.schema.url, { clocks });
+    const id = await r.record('supply');
+    const key = await r.switchOn();
+    await r.moreSamples('supply', 5);
+    slept = 7200;
+    await until(() => !parts.supply.panel.on, 'off', 5);
+    // The window wakes up as well, and is too late.
+    await r.alive(key);
+    expect((await r.state('supply')).why).toBe('switched off: this computer was asleep for 7200 s');
+    await r.moreSamples('supply', 5);
+    await r.call('/stop', { instrument: 'supply' });
+    const gaps = (await rowOf(id))?.gaps as { why: string }[];
+    expect(gaps.map((g) => g.why)).toEqual([
+      'this computer was asleep for 7200 s; everything after this point happened that much later than shown',
+    ]);
   });
 
   test('is cut to what the device and the bench allow, with the reason', async () => {
     const parts = await bench();
     const r = await recorder(parts);
-    const armed = await r.call('/arm', { instrument: 'supply', volts: 12, limitA: 9, bounds, by: me });
+    const armed = await r.arm({ volts: 12, limitA: 9 });
     expect(armed.value).toMatchObject({ volts: 4.4, limitA: 3 });
     expect(armed.value.clamped).toContain('12 V cut to 4.4 V: this model’s battery is full at 4.4 V');
     const wide = { maxV: 60, maxA: 20, why: 'none' };
-    const bench5 = await r.call('/arm', { instrument: 'supply', volts: 40, limitA: 9, bounds: wide, by: me });
+    const bench5 = await r.arm({ volts: 40, limitA: 9, bounds: wide });
     expect(bench5.value).toMatchObject({ volts: 24, limitA: 5 });
     expect(bench5.value.clamped).toContain('the bench allows no more');
     for (const bad of [{ volts: 0 }, { volts: -3 }, { limitA: 0 }, { volts: 'much' }, { bounds: null }])
-      expect((await r.call('/arm', { instrument: 'supply', volts: 4, limitA: 1, bounds, by: me, ...bad })).status).toBe(
-        409,
-      );
+      expect((await r.arm(bad)).status).toBe(409);
   });
 
   test('goes off when the window that armed it is gone for the time of a heartbeat', async () => {
@@ -251,11 +361,10 @@ describe('the output', () => {
     closing.push(() => Object.assign(policy, { heartbeatS }));
     const parts = await bench();
     const r = await recorder(parts);
-    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
-    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    const key = await r.switchOn();
     const began = now();
     await until(async () => {
-      await r.call('/alive', { by: me });
+      await r.alive(key);
       return now() - began > 2;
     }, 'twice the time of a heartbeat');
     expect(parts.supply.panel.on).toBe(true);
@@ -266,11 +375,10 @@ describe('the output', () => {
   test('that does not go off at the first try is tried again until the supply says that it is off', async () => {
     const parts = await bench();
     const r = await recorder(parts);
-    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
-    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    await r.switchOn();
     // Every third: at every second one the same question could meet it for ever.
     parts.supply.trouble.garbageEvery = 3;
-    await r.call('/output', { instrument: 'supply', on: false, by: me });
+    await r.off();
     await until(async () => (await r.state('supply')).outputOn === false, 'off, as read back');
     expect(parts.supply.panel.on).toBe(false);
   });
@@ -278,9 +386,9 @@ describe('the output', () => {
   test('stays off where the supply does not answer sensibly to being switched on', async () => {
     const parts = await bench();
     const r = await recorder(parts);
-    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
+    const { key } = (await r.arm()).value;
     parts.supply.trouble.garbageEvery = 1;
-    expect((await r.call('/output', { instrument: 'supply', on: true, by: me })).status).not.toBe(200);
+    expect((await r.on(key)).status).not.toBe(200);
     parts.supply.trouble.garbageEvery = 0;
     await until(() => !parts.supply.panel.on, 'off');
     expect((await r.state('supply')).armed).toBeNull();
@@ -289,13 +397,13 @@ describe('the output', () => {
   test('is off and read back when lost contact returns', async () => {
     const parts = await bench();
     const r = await recorder(parts);
-    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
-    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    await r.switchOn();
     parts.supply.dropConnections();
     await until(async () => (await r.state('supply')).outputOn === null, 'nobody knows');
+    expect((await r.state('supply')).outputUnknown).toBe(true);
     await until(async () => (await r.state('supply')).outputOn === false, 'off, as read back');
     expect(parts.supply.panel.on).toBe(false);
-    expect((await r.state('supply')).armed).toBeNull();
+    expect(await r.state('supply')).toMatchObject({ armed: null, outputUnknown: false });
   });
 });
 
@@ -303,13 +411,11 @@ describe('the control channel', () => {
   test('answers nobody without the token, and refuses what it does not know', async () => {
     const r = await recorder(await bench());
     expect((await r.call('/state', undefined, 'another')).status).toBe(401);
-    expect((await r.call('/output', { instrument: 'supply', on: true, by: me }, '')).status).toBe(401);
+    expect((await r.call('/output', { instrument: 'supply', on: true, key: 'whatever it is' }, '')).status).toBe(401);
     expect((await r.call('/nothing', {})).status).toBe(404);
     expect((await r.call('/constructor', {})).status).toBe(404);
     expect((await r.call('/stop', { instrument: 'lamp' })).value.problem).toBe('There is no instrument "lamp".');
-    expect((await r.call('/arm', { instrument: 'meter', volts: 4, limitA: 1, bounds, by: me })).value.problem).toMatch(
-      /is a meter and has no output/,
-    );
+    expect((await r.arm({ instrument: 'meter' })).value.problem).toMatch(/is a meter and has no output/);
     expect((await r.call('/mark', { instrument: 'meter', event: 'prompt' })).value.problem).toMatch(/records nothing/);
     expect((await r.call('/mark', { instrument: 'meter', event: 'sneeze' })).status).toBe(409);
   });
@@ -378,8 +484,7 @@ describe('the control channel', () => {
 
   test('a recording ends by its time, output off, and says that it did', async () => {
     const r = await recorder(await bench());
-    await r.call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds, by: me });
-    await r.call('/output', { instrument: 'supply', on: true, by: me });
+    await r.switchOn();
     const body = { instrument: 'supply', jobId: use.jobId, feed: 'battery', setup: unknownSetup, stopAfterS: 1.5 };
     const { recording } = (await r.call('/record', body)).value;
     const state = await until(async () => {

@@ -1,7 +1,7 @@
 import { mkdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
-import { benchClock } from '../clock.ts';
+import { benchClock, ownClocks, sleepOf, wallOf } from '../clock.ts';
 import { takeLock, type Lock } from '../../plain/lock.cjs';
 import { writeWhole } from '../../plain/write-whole.cjs';
 import { Spool } from '../store/spool.ts';
@@ -11,6 +11,7 @@ import type { LinkState } from './database-link.ts';
 import { DiskWatch } from './disk.ts';
 import { Journal } from './journal.ts';
 import { handOverSpool } from './recording.ts';
+import policy from './policy.json';
 import { rosterOf, type KeptBench, type Roster } from './roster.ts';
 import type { InstrumentSpec } from './spec.ts';
 import { Station } from './station.ts';
@@ -44,16 +45,16 @@ export class Recorder {
   private refused: string[] = [];
   private waiting = 0;
   private hasMarked = false;
+  private readonly slept: () => number;
   /** Recordings of an earlier recorder that broke off. */
   interrupted: number[] = [];
 
   constructor(private readonly options: RecorderOptions) {
     const { record, folder } = options;
     this.backend = typeof record === 'string' ? new DatabaseBackend(record) : record;
-    const began = Date.now() - performance.now();
-    this.clock = options.clock
-      ? { factor: 1, ...options.clock }
-      : { ...benchClock(), wall: () => new Date(began + performance.now()) };
+    const clocks = options.clocks ?? ownClocks;
+    this.clock = options.clock ? { factor: 1, ...options.clock } : { ...benchClock(), wall: wallOf(clocks) };
+    this.slept = sleepOf(clocks, policy.heartbeatS);
     this.spool = new Spool(join(folder, 'spool'));
     this.link = this.backend.link({ gained: () => this.gained(), lost: (state) => this.lost(state) });
     this.journal = new Journal(folder, this.backend.keeper, this.clock.wall, () => this.link.state === 'ours');
@@ -62,6 +63,7 @@ export class Recorder {
       settings: () => this.settings,
       reload: () => this.reload(),
       health: () => this.health,
+      watch: () => this.watchSleep(),
     });
   }
 
@@ -72,7 +74,7 @@ export class Recorder {
    * @throws {Error} where another recorder works in this folder or on this database
    */
   async start(): Promise<number> {
-    await mkdir(this.options.folder, { recursive: true });
+    await mkdir(this.options.folder, { recursive: true, mode: 0o700 });
     this.lock = await takeLock('recorder', this.options.folder);
     if (!this.lock.isMine) {
       const who = this.lock.holder ? `, process ${this.lock.holder.pid}` : '';
@@ -156,6 +158,17 @@ export class Recorder {
     const why = state === 'held by another' ? 'another recorder commands the instruments now' : null;
     for (const station of this.stations.values()) void station.disarm(why);
     this.control.changed();
+  }
+
+  /** Nobody watched while the computer slept: off. What is recorded says how long it heard nothing. */
+  private watchSleep(): void {
+    const seconds = Math.round(this.slept());
+    if (seconds === 0) return;
+    const why = `this computer was asleep for ${seconds} s`;
+    for (const station of this.stations.values()) {
+      void station.disarm(why);
+      station.missed(`${why}; everything after this point happened that much later than shown`);
+    }
   }
 
   /** Instruments as they were when the record was last read; none where that never was. */

@@ -38,7 +38,7 @@ describe('what a bench has', () => {
     write('f-other.json', { format: 'something/1' });
     write('notes.txt', 'no dialect');
     const { dialects, problems } = await load();
-    expect([...dialects.scpi.keys()]).toEqual(['scpi-usual', 'a-make']);
+    expect([...dialects.scpi.keys()]).toEqual(['scpi-usual', 'scpi-guarded', 'a-make']);
     expect([...dialects.lines.keys()]).toEqual(['lines-usual', 'b-meter']);
     expect(problems).toHaveLength(4);
     expect(problems[0]).toMatch(/^c-broken\.json: .*JSON/);

@@ -2,6 +2,7 @@ import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import {
+  guardedScpi,
   readLineDialect,
   readScpiDialect,
   usualLines,
@@ -45,7 +46,7 @@ export interface RosterSources {
 
 /** The two simulated instruments, as they are before somebody renames or calibrates them. */
 export const simulatedInstruments: readonly InstrumentSpec[] = [
-  simulated('bench-supply', 'Simulated supply', 'supply', 'scpi-usual'),
+  simulated('bench-supply', 'Simulated supply', 'supply', 'scpi-guarded'),
   simulated('port-meter', 'Simulated USB-C meter', 'meter', 'lines-usual'),
 ];
 
@@ -59,7 +60,7 @@ const message = (error: unknown): string => (error instanceof Error ? error.mess
 /** Dialects that ship and those of a folder; a file that cannot be read is told and left out. */
 async function readDialects(folder: string | null, problems: string[]): Promise<Dialects> {
   const dialects: Dialects = {
-    scpi: new Map([[usualScpi.id, usualScpi]]),
+    scpi: new Map([usualScpi, guardedScpi].map((d) => [d.id, d])),
     lines: new Map([[usualLines.id, usualLines]]),
   };
   if (folder === null) return dialects;

@@ -1,21 +1,29 @@
 import type { LineDialect, ScpiDialect } from '../dialect/index.ts';
-import type { Health, LiveSample } from '../instrument/index.ts';
+import type { Health, LiveSample, SelfWatch } from '../instrument/index.ts';
 import type { OutlineState } from '../store/outline.ts';
 import type { SampleBlock } from '../store/samples.ts';
 import type { Spool } from '../store/spool.ts';
 import type { Keeper } from './keeper.ts';
 import type { InstrumentSpec } from './spec.ts';
 
+/** An output that is armed, as everybody may see it. */
 export interface Armed {
+  /** Of this arming: a window knows by it whether the arming is its own. */
+  id: string;
   volts: number;
   limitA: number;
-  /** Who armed it: the output goes off when they are gone. */
-  by: string;
   /** Why less was armed than was asked for; empty where nothing was cut. */
   clamped: string;
   /** For whom: the job whose device is on the leads, and who is signed in. */
   jobId: number | null;
   person: number | null;
+  /** What the supply does when nothing here can switch it off any more. */
+  watchesItself: SelfWatch;
+}
+
+/** The same for the window that armed it: with the key that switches it on and keeps it on. */
+export interface ArmedHere extends Armed {
+  key: string;
 }
 
 export interface StationState {
@@ -40,6 +48,10 @@ export interface StationState {
   armed: Armed | null;
   /** As the instrument says; null where nobody asked it yet. */
   outputOn: boolean | null;
+  /** Contact was lost while it was on: it may still be on, and nothing here can switch it off. */
+  outputUnknown: boolean;
+  /** Its make can be told to switch off by itself when nobody speaks to it; null for a meter. */
+  canWatchItself: boolean | null;
   recording: {
     id: number;
     jobId: number;

@@ -1,15 +1,22 @@
 import { type MarkerEvent } from '@umbral/core';
-import type { Health, LiveSample, ScpiSupply, SeenReadings, SourceEvents } from '../instrument/index.ts';
+import type { Health, LiveSample, SeenReadings, SourceEvents } from '../instrument/index.ts';
 import { Refusal } from '../http.ts';
 import type { WatchedSupply } from '../watchdog/guard.ts';
-import policy from './policy.json';
-import { withinBounds, type Bounds } from './bounds.ts';
+import type { Bounds } from './bounds.ts';
 import type { RecordingOf } from './keeper.ts';
+import { Output } from './output.ts';
 import type { InstrumentSpec } from './spec.ts';
 import { sourceOf, type MadeSource } from './station-source.ts';
 import { StationRecording } from './station-recording.ts';
 import { averaged, samplesFor } from './averaged.ts';
-import { shownBy, type Armed, type StationContext, type StationState, type WentOn } from './station-state.ts';
+import {
+  shownBy,
+  type Armed,
+  type ArmedHere,
+  type StationContext,
+  type StationState,
+  type WentOn,
+} from './station-state.ts';
 
 /** One instrument with what is done with it: measuring, its output, its recording. */
 export class Station {
@@ -20,13 +27,8 @@ export class Station {
   private rateHz = 0;
   private mode: StationState['mode'] = null;
   private modeAskedAt = -Infinity;
-  private armed: Armed | null = null;
-  private outputOn: boolean | null = null;
-  /** It was on when contact was lost. */
-  private wasOn = false;
-  private lastOf: Pick<Armed, 'jobId' | 'person'> | null = null;
+  private readonly output: Output | null;
   private readonly recording: StationRecording;
-  private aliveAt = -Infinity;
   private readonly listeners = new Set<(sample: LiveSample) => void>();
 
   /** @throws {RangeError} for commands or lines that nobody described */
@@ -41,14 +43,20 @@ export class Station {
       health: (health, why) => {
         [this.health, this.why] = [health, why];
         if (health === 'lost') {
-          this.wasOn ||= this.outputOn === true;
-          [this.outputOn, this.mode] = [null, null];
+          this.output?.lost();
+          this.mode = null;
         }
         context.changed();
       },
-      connected: () => this.makeSafe(),
+      connected: async () => this.output?.connected(),
     };
     this.made = sourceOf(current, events, context);
+    this.output =
+      this.made.supply &&
+      new Output(this.made.supply, () => this.spec, context, {
+        switched: (to) => this.recording.mark(to),
+        switchedOff: (why) => (this.why = `switched off: ${why}`),
+      });
   }
 
   get spec(): InstrumentSpec {
@@ -63,7 +71,7 @@ export class Station {
 
   /** Records, or has its output armed or on: not to be taken away now. */
   get isBusy(): boolean {
-    return this.recording.id !== null || this.armed !== null || this.outputOn === true;
+    return this.recording.id !== null || this.output?.isArmed != null || this.output?.isOn === true;
   }
 
   start(): void {
@@ -72,7 +80,7 @@ export class Station {
 
   /** The output off, the recording written, the connection closed. */
   async stop(giveUp?: AbortSignal): Promise<void> {
-    await this.output(false, null, 'the recorder stops').catch(() => undefined);
+    await this.switchOff('the recorder stops').catch(() => undefined);
     await this.stopRecording(giveUp);
     await this.made.source.stop();
   }
@@ -86,8 +94,10 @@ export class Station {
       ...this.made.resolution,
       mode: this.mode,
       rateHz: this.rateHz,
-      armed: this.armed,
-      outputOn: this.outputOn,
+      armed: this.output?.isArmed ?? null,
+      outputOn: this.output?.isOn ?? null,
+      outputUnknown: this.output?.isUnknown ?? false,
+      canWatchItself: this.made.supply && this.made.supply.dialect.watchdog !== null,
       recording: this.recording.state,
       ended: this.recording.ended,
     };
@@ -105,117 +115,58 @@ export class Station {
   }
 
   /**
-   * Sets a supply up, its output still off. What goes beyond the bench's or the device's bounds is cut, and said.
+   * Sets a supply up, its output still off ({@link Output.arm}).
    *
    * @throws {Refusal} for a meter, an instrument that is not there, or values that are none
    */
-  async arm(
-    volts: number,
-    limitA: number,
-    bounds: Bounds,
-    by: string,
-    of: Pick<Armed, 'jobId' | 'person'> = { jobId: null, person: null },
-  ): Promise<Armed> {
-    const supply = this.theSupply();
-    this.refuse();
-    if (!(volts > 0 && limitA > 0 && Number.isFinite(volts + limitA)))
-      throw new Refusal('Voltage and limit have to be above zero.');
-    if (this.outputOn) throw new Refusal(`The output of ${this.spec.name} is on; switch it off first.`);
-    const safe = withinBounds(volts, limitA, bounds);
-    this.armed = null;
-    await supply.set(safe.volts, safe.limitA);
-    this.armed = { ...safe, by, ...of };
-    this.aliveAt = this.context.now();
-    this.note('armed', { ...safe, askedV: volts, askedA: limitA });
-    this.context.changed();
-    return this.armed;
+  async arm(volts: number, limitA: number, bounds: Bounds, of?: Pick<Armed, 'jobId' | 'person'>): Promise<ArmedHere> {
+    return this.theOutput().arm(volts, limitA, bounds, of);
   }
 
   /**
-   * Switches the output. Off is always allowed and disarms.
+   * Switches the output on.
    *
+   * @param key what arming gave
    * @throws {Refusal} where it was not armed, or was armed by somebody else
    */
-  async output(on: boolean, by: string | null, why = 'by hand'): Promise<void> {
-    if (on) {
-      const supply = this.theSupply();
-      this.refuse();
-      if (!this.armed) throw new Refusal(`${this.spec.name} is not armed.`);
-      if (this.armed.by !== by) throw new Refusal(`${this.spec.name} was armed from another window; disarm it there.`);
-      // Until it says otherwise it may be on: a refusal or a wrong answer ends with it off, not with a guess.
-      this.outputOn = true;
-      this.context.mayBeOn();
-      this.note('output on', { volts: this.armed.volts, limitA: this.armed.limitA });
-      try {
-        await supply.switchOutput(true);
-      } catch (error) {
-        await this.output(false, null, 'it could not be switched on').catch(() => undefined);
-        throw error;
-      }
-      this.recording.mark('output-on');
-    } else {
-      this.lastOf = this.armed ?? this.lastOf;
-      this.armed = null;
-      if (!this.made.supply?.isOpen) return this.context.changed();
-      await this.made.supply.switchOutput(false);
-      if (this.outputOn) {
-        this.recording.mark('output-off');
-        this.note('output off', { why });
-      }
-      this.outputOn = false;
-      this.context.mayBeOn();
-    }
-    this.context.changed();
+  async switchOn(key: string): Promise<void> {
+    await this.theOutput().switchOn(key);
+  }
+
+  /** Switches the output off, and disarms; nothing for a meter. */
+  async switchOff(why?: string): Promise<void> {
+    await this.output?.switchOff(why);
   }
 
   /** Disarms what is armed and not on; and with `why`, switches off what is on. */
   async disarm(why: string | null): Promise<void> {
-    if (this.outputOn && why === null) return;
-    if (!this.armed && !this.outputOn) return;
-    if (why !== null) this.why = `switched off: ${why}`;
-    await this.output(false, null, why ?? 'the record is away').catch(() => undefined);
+    await this.output?.disarm(why);
   }
 
   /** What it takes to switch this supply's output off, where it may be on. */
   get watched(): WatchedSupply | null {
-    const dialect = this.made.supply?.dialect;
-    return dialect && this.mayBeOn ? { spec: this.spec, dialect, networks: this.context.networks } : null;
+    return this.output?.watched ?? null;
   }
 
-  /** Contact was lost while it was on, or it is on, or nobody has read back that it is off. */
-  private get mayBeOn(): boolean {
-    return this.outputOn === true || this.wasOn;
+  /** Nothing was heard for a while that the recorder's own clock does not know of; into the recording under way. */
+  missed(why: string): void {
+    const now = this.context.now();
+    this.recording.gap(now, now, why);
   }
 
-  private refuse(): void {
-    const refusal = this.context.refusal();
-    if (refusal !== null) throw new Refusal(refusal);
+  /** Whoever armed the output is still there; whether it was armed with this key. */
+  alive(key: string): boolean {
+    return this.output?.alive(key) ?? false;
   }
 
-  private note(what: string, detail: object): void {
-    const { jobId, person } = this.armed ?? this.lastOf ?? { jobId: null, person: null };
-    this.context.note(`${this.spec.name}: ${what}`, { instrument: this.spec.key, ...detail }, { jobId, person });
-  }
-
-  /** Whoever armed the output is still there. */
-  alive(by: string): void {
-    if (this.armed?.by === by) this.aliveAt = this.context.now();
-  }
-
-  /** Switches off what nobody watches any more; to be called now and then. */
+  /** Ends what is over time, and switches off what nobody watches any more; to be called now and then. */
   async watchOver(): Promise<void> {
-    // Switching off went wrong before: again, until the supply says that it is off.
-    if (!this.armed && this.outputOn) return this.output(false, null).catch(() => undefined);
     if (this.recording.isOverTime) {
       // Not waited for: a database that is away must not keep anyone from watching over the outputs.
       void this.recording.stop(undefined, 'by its time');
-      await this.output(false, null, 'its time is over').catch(() => undefined);
+      await this.switchOff('its time is over').catch(() => undefined);
     }
-    const silentS = (this.context.now() - this.aliveAt) / this.context.factor;
-    if (!this.armed || silentS <= policy.heartbeatS) return;
-    const gone = `the window that armed it was not heard of for ${policy.heartbeatS} s`;
-    this.why = `switched off: ${gone}`;
-    await this.output(false, null, gone).catch(() => undefined);
+    await this.output?.watchOver();
   }
 
   /**
@@ -232,7 +183,8 @@ export class Station {
 
   /** @throws {Refusal} where the instrument records already, naming the job */
   async record(of: RecordingOf): Promise<number> {
-    if (this.recording.id === null) this.refuse();
+    const refusal = this.recording.id === null ? this.context.refusal() : null;
+    if (refusal !== null) throw new Refusal(refusal);
     return this.recording.begin(of, this.spec, this.made.resolution);
   }
 
@@ -257,22 +209,10 @@ export class Station {
     this.recording.mark(event, note, agoS);
   }
 
-  private theSupply(): ScpiSupply {
-    if (!this.made.supply) throw new Refusal(`${this.spec.name} is a meter and has no output.`);
-    if (!this.made.supply.isOpen) throw new Refusal(`${this.spec.name} is not connected: ${this.why}`);
-    return this.made.supply;
-  }
-
-  /** After contact came, or came back, nobody knows what the output does: off, and read back. */
-  private async makeSafe(): Promise<void> {
-    this.armed = null;
-    if (!this.made.supply) return;
-    await this.made.supply.switchOutput(false);
-    if (this.wasOn) this.note('output off', { why: 'contact was lost and came back' });
-    this.wasOn = false;
-    this.outputOn = false;
-    this.context.mayBeOn();
-    this.context.changed();
+  private theOutput(): Output {
+    if (!this.output) throw new Refusal(`${this.spec.name} is a meter and has no output.`);
+    if (!this.made.supply?.isOpen) throw new Refusal(`${this.spec.name} is not connected: ${this.why}`);
+    return this.output;
   }
 
   private took(sample: LiveSample): void {

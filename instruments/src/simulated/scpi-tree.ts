@@ -87,7 +87,7 @@ const prefixes: Record<string, number> = { U: 1e-6, M: 1e-3, K: 1e3 };
  */
 export function numberArgument(
   argument: string,
-  { unit, least, most, usual }: { unit: 'V' | 'A'; least: number; most: number; usual: number },
+  { unit, least, most, usual }: { unit: 'V' | 'A' | 'S'; least: number; most: number; usual: number },
 ): number {
   const text = argument.toUpperCase();
   if (text === '') throw new ScpiError(-109, 'Missing parameter');

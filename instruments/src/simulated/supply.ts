@@ -38,6 +38,8 @@ const usualModel: SupplyModel = {
   errorQueue: 20,
 };
 
+const guardEveryMs = 100;
+
 /** Bits of the operation status register that say how the output is regulated. */
 const [cvBit, ccBit] = [1 << 8, 1 << 10];
 
@@ -55,12 +57,20 @@ export class SimulatedSupply {
   private answers = 0;
   private lastAnswer = '';
   private server: LineServer | null = null;
+  /** It switches off by itself above these, and after so many seconds of silence; 0 s for never. */
+  private overV: number;
+  private overA: number;
+  private silentS = 0;
+  private heardAt = performance.now();
+  private readonly guard = setInterval(() => this.watchItself(), guardEveryMs);
 
   constructor(
     private readonly bench: SimulatedBench,
     model: Partial<SupplyModel> = {},
   ) {
+    this.guard.unref();
     this.model = { ...usualModel, ...model };
+    [this.overV, this.overA] = [1.1 * this.model.maxV, 1.1 * this.model.maxA];
     this.tree = new ScpiTree(this.commands());
   }
 
@@ -81,6 +91,7 @@ export class SimulatedSupply {
   }
 
   async close(): Promise<void> {
+    clearInterval(this.guard);
     await this.server?.close();
   }
 
@@ -89,7 +100,15 @@ export class SimulatedSupply {
     return { on: this.on, setV: this.setV, limitA: this.limitA, errors: this.errors.length };
   }
 
+  /** Somebody turns its knobs. */
+  turn(to: { setV?: number; limitA?: number }): void {
+    this.setV = to.setV ?? this.setV;
+    this.limitA = to.limitA ?? this.limitA;
+    this.apply();
+  }
+
   private async serve(line: string, write: (text: string) => void): Promise<void> {
+    this.heardAt = performance.now();
     const measures = /MEAS/i.test(line);
     const answer = this.tree.run(line, (error) => this.raise(error));
     const wait = this.trouble.delayMs + (measures ? this.model.measureMs * (0.8 + 0.4 * this.random()) : 1);
@@ -121,6 +140,15 @@ export class SimulatedSupply {
     this.bench.setSupply({ on: this.on, setV: this.setV, limitA: this.limitA });
   }
 
+  private watchItself(): void {
+    if (!this.on) return;
+    const { volts, amps } = this.bench.read().supply;
+    const isSilent = this.silentS > 0 && performance.now() - this.heardAt > 1000 * this.silentS;
+    if (volts <= this.overV && amps <= this.overA && !isSilent) return;
+    this.on = false;
+    this.apply();
+  }
+
   private shown(value: number, step: number, noise: number): string {
     const digits = Math.max(0, -Math.floor(Math.log10(step)));
     return Math.max(0, Math.round((value + noise * gaussian(this.random)) / step) * step).toFixed(digits);
@@ -130,11 +158,12 @@ export class SimulatedSupply {
     const { model } = this;
     const volts = { unit: 'V', least: 0, most: model.maxV, usual: 0 } as const;
     const amps = { unit: 'A', least: 0, most: model.maxA, usual: 0.1 } as const;
+    const seconds = { unit: 'S', least: 0, most: 3600, usual: 0 } as const;
     const done = (work: () => void): null => (work(), null);
     const measureV = (): string => this.shown(this.bench.read().supply.volts, model.resolutionV, 0.0004);
     const measureA = (): string => this.shown(this.bench.read().supply.amps, model.resolutionA, model.noiseA);
     const reset = (): void => {
-      [this.on, this.setV, this.limitA] = [false, 0, 0.1];
+      [this.on, this.setV, this.limitA, this.silentS] = [false, 0, 0.1, 0];
       this.apply();
     };
     return {
@@ -160,6 +189,14 @@ export class SimulatedSupply {
       '[SOURce:]CURRent[:LEVel][:IMMediate][:AMPLitude]': (x) =>
         done(() => ((this.limitA = numberArgument(x, amps)), this.apply())),
       '[SOURce:]CURRent[:LEVel][:IMMediate][:AMPLitude]?': () => this.limitA.toFixed(3),
+      '[SOURce:]VOLTage:PROTection[:LEVel]': (x) =>
+        done(() => (this.overV = numberArgument(x, { ...volts, most: 1.1 * model.maxV }))),
+      '[SOURce:]VOLTage:PROTection[:LEVel]?': () => this.overV.toFixed(3),
+      '[SOURce:]CURRent:PROTection[:LEVel]': (x) =>
+        done(() => (this.overA = numberArgument(x, { ...amps, most: 1.1 * model.maxA }))),
+      '[SOURce:]CURRent:PROTection[:LEVel]?': () => this.overA.toFixed(3),
+      'SYSTem:COMMunicate:WATChdog': (x) => done(() => (this.silentS = numberArgument(x, seconds))),
+      'SYSTem:COMMunicate:WATChdog?': () => this.silentS.toFixed(0),
       'OUTPut[:STATe]': (x) => done(() => ((this.on = switchArgument(x)), this.apply())),
       'OUTPut[:STATe]?': () => (this.on ? '1' : '0'),
       'MEASure[:SCALar]:VOLTage[:DC]?': measureV,

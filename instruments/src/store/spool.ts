@@ -1,6 +1,6 @@
-import { appendFile, mkdir, open, readdir, rename, rm, truncate, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Marker } from '@umbral/core';
+import { diskFiles, type Files } from './files.ts';
 import type { StoredBlock } from './samples.ts';
 
 /** An interval in which an instrument gave nothing. Seconds since the recording began. */
@@ -28,65 +28,53 @@ const suffix = '.spool';
  * line that a crash cut short is left out when it is read; everything before it is there.
  */
 export class Spool {
-  constructor(private readonly folder: string) {}
+  constructor(
+    private readonly folder: string,
+    private readonly files: Files = diskFiles,
+  ) {}
 
   private pathOf(id: string): string {
     if (!/^[\w-]{1,80}$/.test(id)) throw new RangeError(`"${id}" is no name of a recording`);
     return join(this.folder, id + suffix);
   }
 
-  /** @throws {Error} of the file system, among them a disk that is full */
+  /**
+   * Resolves once the entries would be there after a power cut.
+   *
+   * @throws {Error} of the file system, among them a disk that is full
+   */
   async append(id: string, entries: readonly SpoolEntry[]): Promise<void> {
     if (entries.length === 0) return;
-    await mkdir(this.folder, { recursive: true });
-    // A line that was cut short by a full disk must not swallow the next one.
-    await appendFile(this.pathOf(id), `\n${entries.map(lineOf).join('\n')}\n`, { mode: 0o600 });
+    // A line that was cut short must not swallow the next one.
+    await this.files.append(this.pathOf(id), `\n${entries.map(lineOf).join('\n')}\n`);
   }
 
   /** Everything of a recording that can be read; nothing where it has been taken meanwhile. */
   async *entries(id: string): AsyncGenerator<SpoolEntry> {
-    let file: FileHandle;
-    try {
-      file = await open(this.pathOf(id));
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'ENOENT') return;
-      throw error;
-    }
-    try {
-      for await (const line of file.readLines({ encoding: 'utf8', autoClose: false })) {
-        const entry = entryOf(line);
-        if (entry) yield entry;
-      }
-    } finally {
-      await file.close();
+    for await (const line of this.files.lines(this.pathOf(id))) {
+      const entry = entryOf(line);
+      if (entry) yield entry;
     }
   }
 
   /** Recordings that have something to hand over. */
   async ids(): Promise<string[]> {
-    try {
-      const names = await readdir(this.folder);
-      return names.filter((n) => n.endsWith(suffix)).map((n) => n.slice(0, -suffix.length));
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'ENOENT') return [];
-      throw error;
-    }
+    const names = await this.files.names(this.folder);
+    return names.filter((n) => n.endsWith(suffix)).map((n) => n.slice(0, -suffix.length));
   }
 
   /** Everything so far has been taken; the recording goes on. */
-  async empty(id: string): Promise<void> {
-    await truncate(this.pathOf(id)).catch((error: NodeJS.ErrnoException) => {
-      if (error.code !== 'ENOENT') throw error;
-    });
+  empty(id: string): Promise<void> {
+    return this.files.empty(this.pathOf(id));
   }
 
-  async remove(id: string): Promise<void> {
-    await rm(this.pathOf(id), { force: true });
+  remove(id: string): Promise<void> {
+    return this.files.remove(this.pathOf(id));
   }
 
   /** Puts aside what nobody takes, for a person to look at. */
-  async setAside(id: string): Promise<void> {
-    await rename(this.pathOf(id), join(this.folder, `${id}.refused`));
+  setAside(id: string): Promise<void> {
+    return this.files.rename(this.pathOf(id), join(this.folder, `${id}.refused`));
   }
 }
 
@@ -104,6 +92,7 @@ function entryOf(line: string): SpoolEntry | null {
   } catch {
     return null;
   }
+  if (read === null || !['block', 'notes', 'ended'].includes(read.kind)) return null;
   if (read.kind !== 'block') return read as SpoolEntry;
   const { kind, seq, samples, ...rest } = read as Line & { seq: number } & Omit<StoredBlock, 'samples'>;
   return { kind, seq, block: { ...rest, samples: Buffer.from(samples ?? '', 'base64') } } as SpoolEntry;

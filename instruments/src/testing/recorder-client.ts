@@ -4,6 +4,8 @@ import { until } from './until.ts';
 
 export const token = 'a-token-for-tests';
 
+export const batteryBounds = { maxV: 4.4, maxA: 3, why: 'this model’s battery is full at 4.4 V' };
+
 /** Speaks to a recorder as the web application does. */
 export function recorderClient(port: number, jobId: () => number) {
   const call = async (path: string, body?: unknown, withToken = token) => {
@@ -20,7 +22,21 @@ export function recorderClient(port: number, jobId: () => number) {
     if (!found) throw new Error(`no ${key}`);
     return found;
   };
+  /** Arms the supply as a window does; what arming gave is in the answer. */
+  const arm = (of: object = {}) =>
+    call('/arm', { instrument: 'supply', volts: 3.85, limitA: 2, bounds: batteryBounds, ...of });
+  const on = (key: unknown) => call('/output', { instrument: 'supply', on: true, key });
   return {
+    arm,
+    on,
+    off: () => call('/output', { instrument: 'supply', on: false }),
+    alive: (key: string) => call('/alive', { key }),
+    /** Armed and on, as a person leaves it; the key that keeps it on. */
+    switchOn: async (of: object = {}): Promise<string> => {
+      const { key } = (await arm(of)).value;
+      await on(key);
+      return key as string;
+    },
     call,
     states,
     state,

@@ -1,4 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import type { Socket } from 'node:net';
 import type { ScpiDialect } from '../dialect/index.ts';
 import type { InstrumentSpec } from '../recorder/spec.ts';
 import policy from './policy.json';
@@ -22,16 +23,21 @@ export class Guard {
   private supplies: WatchedSupply[] = [];
   private readonly timer: NodeJS.Timeout;
   private stopped = false;
+  /** Beats since it answered last. */
+  private unanswered = 0;
+  private hasAnswered = false;
 
   /** @param program the watchdog's compiled entry */
   constructor(private readonly program: string) {
     this.begin();
-    this.timer = setInterval(() => this.tell({ kind: 'beat' }), policy.beatMs);
+    this.timer = setInterval(() => this.beat(), policy.beatMs);
   }
 
   /** Whether somebody would switch off if this process were gone. */
   get isThere(): boolean {
-    return this.child?.exitCode === null && this.child.signalCode === null && this.child.stdin?.writable === true;
+    const { child } = this;
+    const runs = child?.exitCode === null && child.signalCode === null && child.stdin?.writable === true;
+    return runs && this.unanswered <= (this.hasAnswered ? policy.silentTurns : policy.startTurns);
   }
 
   get pid(): number | undefined {
@@ -52,15 +58,26 @@ export class Guard {
     this.child?.stdin?.end();
   }
 
+  /** One that runs and does not answer is ended, so that another takes its place. */
+  private beat(): void {
+    if (++this.unanswered > (this.hasAnswered ? 2 * policy.silentTurns : policy.startTurns))
+      this.child?.kill('SIGKILL');
+    this.tell({ kind: 'beat' });
+  }
+
   private begin(): void {
+    [this.unanswered, this.hasAnswered] = [0, false];
     const child = spawn(process.execPath, [this.program], {
       // A group of its own: what ends the recorder's group leaves it alone.
       detached: true,
-      stdio: ['pipe', 'ignore', 'inherit'],
+      stdio: ['pipe', 'pipe', 'inherit'],
       env: { ...process.env, UMBRAL_WATCHED_PID: String(process.pid) },
     });
     child.unref();
     child.stdin.on('error', () => undefined);
+    child.stdout.on('data', () => ([this.unanswered, this.hasAnswered] = [0, true]));
+    // What it answers keeps nobody running.
+    (child.stdout as Socket).unref();
     child.once('error', () => undefined);
     child.once('exit', () => {
       if (this.stopped) return;

@@ -14,6 +14,7 @@ const now = (): number => performance.now();
 
 let supplies: WatchedSupply[] = [];
 let heardAt = now();
+let silentTurns = 0;
 let isActing = false;
 
 function isThere(pid: number): boolean {
@@ -52,14 +53,21 @@ async function act(why: string, isHung: boolean): Promise<void> {
 // Ctrl-C in the terminal is for the recorder, which says bye when its outputs are off.
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => undefined);
 
+process.stdout.on('error', () => undefined);
 const lines = createInterface({ input: process.stdin });
 lines.on('line', (line) => {
   heardAt = now();
+  silentTurns = 0;
+  // So that the recorder knows that somebody listens.
+  process.stdout.write('.');
   const said = JSON.parse(line) as GuardLine;
   if (said.kind === 'on') supplies = said.supplies;
   if (said.kind === 'bye') process.exit(0);
 });
 lines.on('close', () => void act('the recorder is gone', false));
+// A turn of this process that came late was not silence: what was said meanwhile is read before the next turn.
 setInterval(() => {
-  if (supplies.length > 0 && now() - heardAt > policy.silentMs) void act('the recorder is silent', true);
+  silentTurns++;
+  const isSilent = silentTurns > policy.silentTurns && now() - heardAt > policy.silentMs;
+  if (supplies.length > 0 && isSilent) void act('the recorder is silent', true);
 }, policy.beatMs / 2);
