@@ -17,6 +17,7 @@ import {
   writeZip,
   type Assessment,
 } from '@umbral/core';
+import { umbral as command } from './command.ts';
 
 const program = join(__dirname, '..', 'bin', 'umbral.js');
 const folder = mkdtempSync(join(tmpdir(), 'umbral-cli-'));
@@ -28,7 +29,24 @@ interface Ran {
   err: string;
 }
 
-const umbral = (...args: string[]): Promise<Ran> =>
+/** A command line in this process: the engine is started once for all of them. */
+async function umbral(...args: string[]): Promise<Ran> {
+  const said = { out: '', err: '' };
+  const spies = (['stdout', 'stderr'] as const).map((name, k) =>
+    jest.spyOn(process[name], 'write').mockImplementation((text) => {
+      said[k === 0 ? 'out' : 'err'] += String(text);
+      return true;
+    }),
+  );
+  try {
+    return { code: await command(args), ...said };
+  } finally {
+    for (const spy of spies) spy.mockRestore();
+  }
+}
+
+/** A command line as a terminal runs it. */
+const spawned = (...args: string[]): Promise<Ran> =>
   new Promise((resolve) => {
     execFile(process.execPath, [program, ...args], { maxBuffer: 1 << 26 }, (error, out, err) =>
       resolve({ code: typeof error?.code === 'number' ? error.code : error ? 1 : 0, out, err }),
@@ -68,9 +86,18 @@ beforeAll(() => {
   execFileSync(process.execPath, [
     join(__dirname, '../../node_modules/typescript/bin/tsc'),
     '-b',
+    '--noCheck',
     join(__dirname, '..'),
   ]);
 }, 120_000);
+
+test('as a program: the exit code, and only JSON on standard output', async () => {
+  const known = await spawned('assess', packageFolder('program'), '--json');
+  expect(known).toMatchObject({ code: 0, err: '' });
+  expect((JSON.parse(known.out) as Assessment).format).toBe('umbral-assessment/1');
+  expect(await spawned('assess', join(folder, 'nowhere'))).toMatchObject({ code: 1, out: '' });
+  expect(await spawned('assess', '--loud')).toMatchObject({ code: 2, out: '' });
+});
 
 describe('assess', () => {
   test('the answer has every key, and only JSON on standard output', async () => {
@@ -289,13 +316,13 @@ describe('simulate', () => {
     expect((await umbral('validate', out)).code).toBe(0);
   });
   test('the same seed writes the same samples', async () => {
-    const [a, b, c] = await Promise.all(
-      [1, 1, 2].map(async (seed, k) => {
-        const out = join(folder, `seeded-${k}`);
-        await umbral('simulate', '--profile', 'generic-phone', '--seed', String(seed), '--out', out);
-        return readFileSync(join(out, 'runs', '01-r1.csv'), 'utf8');
-      }),
-    );
+    const written: string[] = [];
+    for (const seed of [1, 1, 2]) {
+      const out = join(folder, `seeded-${written.length}`);
+      await umbral('simulate', '--profile', 'generic-phone', '--seed', String(seed), '--out', out);
+      written.push(readFileSync(join(out, 'runs', '01-r1.csv'), 'utf8'));
+    }
+    const [a, b, c] = written;
     expect(a).toBe(b);
     expect(a).not.toBe(c);
   });

@@ -1,4 +1,5 @@
 import * as yup from 'yup';
+import { absurdAbove, type Kind } from '../quantity/index.ts';
 
 /** Messages say what was expected; the path is added by whoever reports them. */
 export const expected = {
@@ -18,11 +19,23 @@ export const id = () =>
     .required('is missing; expected an id')
     .max(200, 'expected at most 200 characters');
 export const flag = () => yup.boolean().typeError(expected.boolean).nullable();
-export const number = () => yup.number().typeError(expected.number).nullable();
-export const above0 = () =>
-  number().test('above-0', 'must be above 0; expected a number above 0', (x) => x == null || x > 0);
-export const from0 = () =>
-  number().test('from-0', 'must not be negative; expected a number from 0', (x) => x == null || x >= 0);
+/** @param kind of a quantity: beyond what a bench measures of it is a slip; without one, beyond a million million */
+export const number = (kind?: Kind) => {
+  const most = kind ? absurdAbove[kind] : 1e12;
+  return yup
+    .number()
+    .typeError(expected.number)
+    .nullable()
+    .test(
+      'bounded',
+      `is beyond anything a bench measures; expected at most ${most}`,
+      (x) => x == null || Math.abs(x) <= most,
+    );
+};
+export const above0 = (kind?: Kind) =>
+  number(kind).test('above-0', 'must be above 0; expected a number above 0', (x) => x == null || x > 0);
+export const from0 = (kind?: Kind) =>
+  number(kind).test('from-0', 'must not be negative; expected a number from 0', (x) => x == null || x >= 0);
 export const oneOf = (values: readonly string[]) =>
   yup
     .mixed<string>()

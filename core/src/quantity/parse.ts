@@ -10,7 +10,7 @@ const numberForm = /^([+-]?)(\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE]([+-]?\d{1,3}))?\s*(
 const longest = 120;
 
 /** Beyond these a bench reading is a slip of the pen; in SI units. */
-const absurdAbove: Record<Kind, number> = {
+export const absurdAbove: Record<Kind, number> = {
   current: 1000,
   voltage: 1000,
   power: 100_000,

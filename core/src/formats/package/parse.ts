@@ -27,7 +27,7 @@ import { schemaHolds } from '../rules.ts';
 
 export const caseFormat = 'umbral-case/1';
 
-const most = { runs: 1000, markers: 100_000, items: 100_000 };
+const most = { runs: 1000, markers: 10_000, items: 100_000 };
 
 /**
  * Checks the content of `case.json` and turns it into values.

@@ -20,35 +20,38 @@ import { feeds } from '../../catalogue/index.ts';
 import { instrumentKinds, markerEvents, quantities } from '../../trace/index.ts';
 
 const expect = {
-  quiescentA: from0(),
-  startPeakA: above0(),
-  idleA: from0(),
-  chargeA: above0(),
-  contractV: above0(),
-  dcV: above0(),
-  ports: from0(),
+  quiescentA: from0('current'),
+  startPeakA: above0('current'),
+  idleA: from0('current'),
+  chargeA: above0('current'),
+  contractV: above0('voltage'),
+  dcV: above0('voltage'),
+  ports: from0().max(99, 'expected at most 99 ports'),
   startsWithoutBattery: flag(),
   startsOnPower: flag(),
-  batteryV: above0(),
-  mainV: above0(),
+  batteryV: above0('voltage'),
+  mainV: above0('voltage'),
 };
 
 const instrument = {
   kind: oneOf(instrumentKinds),
-  rateHz: above0(),
-  averagingS: from0(),
-  resolutionA: from0(),
-  resolutionV: from0(),
+  rateHz: above0('frequency'),
+  averagingS: from0('time'),
+  resolutionA: from0('current'),
+  resolutionV: from0('voltage'),
   gainA: gain(),
-  offsetA: number(),
+  offsetA: number('current'),
   gainV: gain(),
-  offsetV: number(),
+  offsetV: number('voltage'),
 };
 
 const setup = {
-  setV: above0(),
-  limitA: above0(),
-  port: number().integer('expected a whole number').min(0, 'expected a port number from 0'),
+  setV: above0('voltage'),
+  limitA: above0('current'),
+  port: number()
+    .integer('expected a whole number')
+    .min(0, 'expected a port number from 0')
+    .max(99, 'expected a port number up to 99'),
   flipped: flag(),
   battery: oneOf(batteryStates),
   display: oneOf(displayStates),
@@ -56,9 +59,9 @@ const setup = {
   half: text(),
   unplugged: list(yup.string().typeError(expected.string).required(expected.string)),
   deviceState: oneOf(deviceStates),
-  batteryV: from0(),
+  batteryV: from0('voltage'),
   charger: oneOf(chargers),
-  temperatureC: number(),
+  temperatureC: number('temperature'),
 };
 
 const intake = {
@@ -71,7 +74,7 @@ const intake = {
   notes: text(),
 };
 
-const contract = { kind: needed(contractKinds), volts: above0(), amps: from0() };
+const contract = { kind: needed(contractKinds), volts: above0('voltage'), amps: from0('current') };
 
 const swingEnd = () => number().required('is missing; expected a number');
 
@@ -118,8 +121,8 @@ const reading = {
   across: flag(),
   swing: part({ low: swingEnd(), high: swingEnd() }),
   feed: oneOf(['usb-c', 'dc-in']),
-  shownOhm: number(),
-  leadsOhm: from0(),
+  shownOhm: number('resistance'),
+  leadsOhm: from0('resistance'),
   after: text(),
 };
 
@@ -127,14 +130,14 @@ const injection = {
   id: id(),
   rail: id().label('rail'),
   circuit: oneOf(circuitIds),
-  setV: above0().required('is missing; expected a number of volts above 0'),
-  limitA: above0(),
-  amps: from0(),
-  leadsOhm: from0(),
+  setV: above0('voltage').required('is missing; expected a number of volts above 0'),
+  limitA: above0('current'),
+  amps: from0('current'),
+  leadsOhm: from0('resistance'),
   hot: text(),
   hotCircuit: oneOf(circuitIds),
   heat: oneOf(heatOutcomes),
-  referenceA: from0(),
+  referenceA: from0('current'),
   after: text(),
 };
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { compileProfile, shippedProfiles, startUp, usualSetup, type Profile } from '../../twin/index.ts';
 import { readProfile } from './read.ts';
+import { linesOfPlaces } from './yaml.ts';
 
 const bytes = (value: unknown): Uint8Array =>
   new TextEncoder().encode(typeof value === 'string' ? value : JSON.stringify(value));
@@ -243,4 +244,35 @@ test('a profile that parses never hangs or crashes the solver', () => {
     { numRuns: 300 },
   );
   expect(solved).toBeGreaterThan(200);
+});
+
+describe('text that would take long', () => {
+  const head = 'format: umbral-profile/1\n';
+  const keys = (count: number): string => Array.from({ length: count }, (_, k) => `key${k}: 1\n`).join('');
+  const placesOf = (text: string) => readProfile(bytes(text), 'p.yaml').findings;
+
+  test('a hundred findings in 74 kB are found on their lines, and forty thousand keys are told apart, in a moment', () => {
+    const began = performance.now();
+    const many = 'many '.repeat(66).trim();
+    const rails = Array.from({ length: 200 }, (_, k) => `  - { id: r${k}, nominalV: ${many}, state: run }\n`).join('');
+    expect(rails.length).toBeGreaterThan(70_000);
+    const found = placesOf(`${head}rails:\n${rails}`);
+    const lines = linesOfPlaces(
+      `${head}rails:\n${rails}`,
+      found.map((f) => f.place),
+    );
+    expect(lines.filter((line) => line !== null && line > 2).length).toBeGreaterThan(50);
+    placesOf(head + keys(40_000));
+    expect(performance.now() - began).toBeLessThan(10_000);
+  });
+
+  test('a key that stands twice is said with its line, also deep inside', () => {
+    expect(placesOf(`${head}id: a\nid: b\n`)[0]).toMatchObject({
+      place: 'line 3, column 1',
+      message: 'this key stands here twice',
+    });
+    expect(placesOf(`${head}battery:\n  rail: a\n  rail: b\n`)[0]).toMatchObject({ place: 'line 4, column 3' });
+  });
+
+  test('beyond 500 kB is no profile', () => expect(placesOf(head + keys(80_000))[0].message).toContain('above 500 kB'));
 });

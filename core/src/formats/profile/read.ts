@@ -1,4 +1,3 @@
-import { parseDocument } from 'yaml';
 import { clip } from '../../quantity/index.ts';
 import {
   compileProfile,
@@ -19,6 +18,7 @@ import type { Finding } from '../package/finding.ts';
 import { readJson } from '../package/json.ts';
 import { schemaHolds } from '../rules.ts';
 import { profileSchema } from './schema.ts';
+import { readYaml } from './yaml.ts';
 
 export const profileFormat = 'umbral-profile/1';
 
@@ -47,7 +47,8 @@ const usual = {
   need: { timeoutS: 1, then: 'hold' },
 };
 
-const maxElements = 2000;
+/** Several times what the largest board that ships has. */
+const maxElements = 200;
 
 /**
  * Reads a profile that came from outside, JSON or YAML. What it leaves out gets its usual value.
@@ -99,34 +100,6 @@ export function parseProfile(raw: unknown, error: (place: string, message: strin
 function looksLikeJson(bytes: Uint8Array): boolean {
   const first = bytes.find((b) => b > 32 && b !== 0xef && b !== 0xbb && b !== 0xbf);
   return first === 0x7b || first === 0x5b;
-}
-
-function readYaml(bytes: Uint8Array, file: string): unknown {
-  if (bytes.length > 4 * 1024 * 1024) throw new FormatError(file, '', 'the file is above 4 MB; expected a profile');
-  let text: string;
-  try {
-    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    throw new FormatError(file, '', 'the file is not UTF-8 text; expected JSON or YAML');
-  }
-  // Aliases are not needed in a profile, and a few of them can stand for gigabytes.
-  const document = parseDocument(text, { maxAliasCount: 0, uniqueKeys: true } as never);
-  const [first] = document.errors;
-  if (first) {
-    const at = first.linePos?.[0];
-    throw new FormatError(
-      file,
-      at ? `line ${at.line}, column ${at.col}` : '',
-      `the YAML is malformed (${first.code.toLowerCase().replaceAll('_', ' ')})`,
-    );
-  }
-  try {
-    // By way of JSON, so that both forms pass the same checks of depth and numbers.
-    return readJson(new TextEncoder().encode(JSON.stringify(document.toJS({ maxAliasCount: 0 }))), file);
-  } catch (problem) {
-    if (problem instanceof FormatError) throw problem;
-    throw new FormatError(file, '', 'the YAML uses aliases; expected a profile without them');
-  }
 }
 
 /** Fills in what was left out; null and left out mean the same. */
