@@ -1,9 +1,19 @@
 // npm run backup: everything that Umbral keeps, as one file, while it runs.
-import { cpSync, existsSync, mkdirSync, mkdtempSync, renameSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { cpSync, existsSync, mkdirSync, renameSync, rmSync, statSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { backupFormat, connectionOf, contentsOf, pack, programOf, sha256Of, writeManifest } from './lib/backup.mjs';
+import {
+  backupFormat,
+  connectionOf,
+  contentsOf,
+  filesIn,
+  pack,
+  passphrase,
+  programOf,
+  scratchIn,
+  sha256Of,
+  writeManifest,
+} from './lib/backup.mjs';
 import { hasCluster, startCluster } from './lib/postgres.mjs';
 import { capture, main, Problem, root, say } from './lib/run.mjs';
 
@@ -58,27 +68,37 @@ main(async () => {
   const folder = resolve(root, values.data ?? process.env.UMBRAL_DATA ?? '.data/umbral');
   const at = new Date();
   const stamp = at.toISOString().replace(/[-:]/g, '').replace('T', '-').slice(0, 15);
-  const file = resolve(values.to ?? join(folder, 'backups', `umbral-${stamp}.tar`));
+  const ending = passphrase() === null ? 'tar' : 'tar.age';
+  const file = resolve(values.to ?? join(folder, 'backups', `umbral-${stamp}.${ending}`));
   if (existsSync(file)) throw new Problem(`${file} is there already; nothing is overwritten.`);
+  // It holds everything that the shop keeps: for nobody else on this computer.
+  process.umask(0o077);
   const { url, stop } = await database(folder);
-  const scratch = mkdtempSync(join(tmpdir(), 'umbral-backup-'));
+  const place = dirname(file);
+  mkdirSync(place, { recursive: true });
+  const scratch = scratchIn(place, '.umbral-backup-');
   try {
-    mkdirSync(dirname(file), { recursive: true });
-    const { tables, migration } = await dump(url, scratch);
+    // What waits for the record first: what reaches it meanwhile is in both, and taken once.
     for (const own of ['dialects', join('recorder', 'spool')])
       if (existsSync(join(folder, own))) cpSync(join(folder, own), join(scratch, own), { recursive: true });
-    const files = { 'database.dump': await sha256Of(join(scratch, 'database.dump')) };
+    const { tables, migration } = await dump(url, scratch);
+    const files = {};
+    for (const name of filesIn(scratch)) files[name] = await sha256Of(join(scratch, name));
     writeManifest(scratch, { format: backupFormat, madeAt: at.toISOString(), migration, tables, files });
-    const beside = `${file}.part`;
+    const beside = `${scratch}.part`;
     await pack(scratch, beside);
     renameSync(beside, file);
     await note(url, file, await sha256Of(file));
     const rows = Object.values(tables).reduce((sum, t) => sum + t.rows, 0);
     say(`${file}\n${Object.keys(tables).length} tables, ${rows} rows, ${(statSync(file).size / 1e6).toFixed(1)} MB.`);
-    say('Keep it somewhere else than on this computer.');
+    say(
+      passphrase() === null
+        ? 'Whoever has this file has everything. Keep it somewhere else than on this computer, and seal it with UMBRAL_PASSPHRASE.'
+        : 'It is sealed. Keep it somewhere else than on this computer, and the passphrase somewhere else again.',
+    );
   } finally {
     rmSync(scratch, { recursive: true, force: true });
-    rmSync(`${file}.part`, { force: true });
+    rmSync(`${scratch}.part`, { force: true });
     await stop();
   }
 });

@@ -1,4 +1,5 @@
 // npm run bench [part …]: speed and memory, as a table and as bench-results.json. Baselines run in the same process.
+// npm run bench -- --smallest [part …]: only whether every part runs; nothing is written.
 import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
@@ -16,14 +17,16 @@ import { benchLive } from './bench/live.mjs';
 import { benchLongRun } from './bench/long-run.mjs';
 import { benchPages } from './bench/pages.mjs';
 import { benchPdf } from './bench/pdf.mjs';
-import { results } from './bench/report.mjs';
+import { isSmallest, results } from './bench/report.mjs';
+import { endSite } from './bench/site.mjs';
 import { benchUnknown } from './bench/unknown.mjs';
-import { ensureChromium, ensurePackages, ensureWebBuild } from './lib/install.mjs';
+import { ensureChromium, ensureCompiled, ensurePackages, ensureWebBuild } from './lib/install.mjs';
 import { main, root, say } from './lib/run.mjs';
 import { findWorlds } from './lib/worlds.mjs';
 
 main(async () => {
-  await ensurePackages();
+  await ensurePackages({ forWork: true });
+  await ensureCompiled();
   await ensureChromium();
   await ensureWebBuild();
   const core = (await import(join(root, 'core/dist/index.js'))).default;
@@ -47,15 +50,20 @@ main(async () => {
     live: benchLive,
     benches: benchBenches,
   };
-  const chosen = process.argv.slice(2);
+  const chosen = process.argv.slice(2).filter((name) => name !== '--smallest');
   const unknown = chosen.find((name) => !Object.hasOwn(parts, name));
   if (unknown) throw new Error(`There is no part "${unknown}"; expected ${Object.keys(parts).join(', ')}.`);
-  for (const [name, bench] of Object.entries(parts)) if (chosen.length === 0 || chosen.includes(name)) await bench();
+  try {
+    for (const [name, bench] of Object.entries(parts)) if (chosen.length === 0 || chosen.includes(name)) await bench();
+  } finally {
+    await endSite();
+  }
   const width = Math.max(...results.map((r) => r.what.length));
   for (const r of results)
     say(
       `${r.what.padEnd(width)}  ${`${r.value} ${r.unit}`.padStart(24)}  ${r.target.padEnd(16)} ${r.met === null ? '' : r.met ? 'met' : 'NOT MET'}  ${r.baseline}`,
     );
+  if (isSmallest) return;
   writeFileSync(
     join(root, 'bench-results.json'),
     `${JSON.stringify({ node: process.version, cpu: cpus()[0].model, cores: cpus().length, results }, null, 2)}\n`,

@@ -13,15 +13,9 @@ Add --data FOLDER for another data folder.`;
 const { values, positionals } = parseArgs({ options: { data: { type: 'string' } }, allowPositionals: true });
 
 async function list(db) {
-  const rows = await db('people')
-    .whereNull('disabled_at')
-    .orderBy('name')
-    .select('name', 'role', 'is_demo', 'locked_until');
+  const rows = await db('people').whereNull('disabled_at').orderBy('name').select('name', 'role', 'is_demo');
   if (rows.length === 0) say('Nobody works here yet.');
-  for (const p of rows) {
-    const waits = p.locked_until && p.locked_until > new Date() ? ', waits after wrong tries' : '';
-    say(`${p.name.replace(/\p{C}/gu, '')} (${p.role}${p.is_demo ? ', demo' : ''}${waits})`);
-  }
+  for (const p of rows) say(`${p.name.replace(/\p{C}/gu, '')} (${p.role}${p.is_demo ? ', demo' : ''})`);
 }
 
 async function reset(db, name) {

@@ -1,11 +1,12 @@
-// npm run pictures: the pictures of docs/screenshots, from the sample fleet in a database of its own.
+// npm run pictures [NAME …]: the pictures of docs/screenshots, or those named, from the sample fleet in a database of its own.
+// npm run pictures -- --smallest: whether two of them can be taken; nothing is kept.
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { ensureChromium, ensurePackages, ensureWebBuild } from './lib/install.mjs';
+import { ensureChromium, ensureCompiled, ensurePackages, ensureWebBuild } from './lib/install.mjs';
 import { filmedBrowser, openCamera } from './lib/filmed-browser.mjs';
-import { freePort } from './lib/ports.mjs';
-import { migrate, startCluster } from './lib/postgres.mjs';
+import { startCluster } from './lib/postgres.mjs';
+import { migrate } from './lib/schema.mjs';
 import { main, root, say } from './lib/run.mjs';
 import { startRecorder, startSimulatedBench } from './lib/recorder.mjs';
 import { startWeb } from './lib/web.mjs';
@@ -56,8 +57,14 @@ async function cameraPicture(url, folder) {
   say('camera.png');
 }
 
+const args = process.argv.slice(2);
+const isSmallest = args.includes('--smallest');
+const named = isSmallest ? ['bench', 'wall'] : args;
+const isWanted = (name) => named.length === 0 || named.includes(name);
+
 main(async () => {
-  await ensurePackages();
+  await ensurePackages({ forWork: true });
+  await ensureCompiled();
   await ensureChromium();
   await ensureWebBuild();
   const folder = join(root, '.data', `pictures-${process.pid}`);
@@ -66,7 +73,6 @@ main(async () => {
   const bench = await startSimulatedBench();
   const recorder = await startRecorder({ folder, databaseUrl: cluster.url, bench });
   const web = await startWeb({
-    port: await freePort(),
     databaseUrl: cluster.url,
     env: { ...recorder.env, UMBRAL_DEMO: 'yes' },
   });
@@ -74,13 +80,14 @@ main(async () => {
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags.split(' ') });
   try {
     await fetch(`${web.url}/api/sample-data`, { method: 'POST' });
-    await fetch(`${web.url}/api/sample-year`, { method: 'POST' });
-    const out = (name) => join(root, 'docs', 'screenshots', `${name}.png`);
+    await fetch(`${web.url}/api/sample-year${isSmallest ? '?jobs=4' : ''}`, { method: 'POST' });
+    const out = (name) => join(isSmallest ? folder : join(root, 'docs', 'screenshots'), `${name}.png`);
     const shoot = async (
       name,
       path,
       { theme = 'light', width = 1280, height = 800, act = async () => undefined, until = 'load' } = {},
     ) => {
+      if (!isWanted(name)) return;
       const page = await browser.newPage({ viewport: { width, height }, colorScheme: theme, reducedMotion: 'reduce' });
       await page.goto(web.url + path, { waitUntil: until });
       // What is typed before the page lives is lost.
@@ -99,6 +106,7 @@ main(async () => {
       return href;
     };
     const closed = async (text) => {
+      if (isSmallest) return '/';
       const page = await browser.newPage();
       await page.goto(`${web.url}/atlas`, { waitUntil: 'load' });
       await page.getByLabel('Search').fill(text);
@@ -113,7 +121,7 @@ main(async () => {
     const tablet = await job(/lending tablet, blue case/);
     await shoot('bench', '/');
     await shoot('job', tablet);
-    await cameraPicture(web.url, folder);
+    if (isWanted('camera')) await cameraPicture(web.url, folder);
     await shoot('quick-read', '/', {
       act: async (page) => {
         await page.getByPlaceholder(/Quick read/).fill('usb-c port 1: 5V 0.055 hold');

@@ -1,10 +1,10 @@
 // npm run restore -- FILE --data FOLDER: what a backup holds, into an empty folder or an empty database of your own.
-import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { cpSync, existsSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { connectionOf, contentsOf, programOf, unpack } from './lib/backup.mjs';
-import { migrate, startCluster } from './lib/postgres.mjs';
+import { connectionOf, contentsOf, programOf, scratchIn, unpack } from './lib/backup.mjs';
+import { clearUnfinished, isUnfinished, ownFolder, restoreScratch, startCluster } from './lib/postgres.mjs';
+import { migrate } from './lib/schema.mjs';
 import { capture, main, Problem, root, say } from './lib/run.mjs';
 
 const { values, positionals } = parseArgs({ options: { data: { type: 'string' } }, allowPositionals: true });
@@ -41,6 +41,23 @@ async function compare(url, tables) {
   if (wrong.length > 0) throw new Problem(`What was restored is not what was kept:\n${wrong.join('\n')}`);
 }
 
+/** The dump, whole or not at all. */
+async function fill(url, dump) {
+  const how = ['--no-owner', '--no-acl', '--exit-on-error', '--single-transaction', '--schema=public'];
+  const args = [...how, '--dbname', connectionOf(url).PGDATABASE, dump];
+  const done = await capture(programOf('pg_restore'), args, { env: connectionOf(url) });
+  if (done.code !== 0) throw new Problem(`The database could not be restored:\n${done.out.slice(-1200)}`);
+}
+
+/** An empty folder, or one in which a restore broke off. */
+async function emptyFolder(folder) {
+  if (existsSync(folder) && readdirSync(folder).length > 0 && !(await isUnfinished(folder)))
+    throw new Problem(`${folder} is not empty; nothing is overwritten. Give an empty folder with --data.`);
+  ownFolder(folder);
+  await clearUnfinished(folder);
+  for (const name of readdirSync(folder)) rmSync(join(folder, name), { recursive: true, force: true });
+}
+
 main(async () => {
   const [given] = positionals;
   if (!given) throw new Problem('Say which backup: npm run restore -- FILE --data FOLDER');
@@ -48,34 +65,24 @@ main(async () => {
   if (!existsSync(file)) throw new Problem(`There is no file ${file}.`);
   const outside = process.env.DATABASE_OWNER_URL ?? process.env.DATABASE_URL;
   const folder = resolve(root, values.data ?? process.env.UMBRAL_DATA ?? '.data/umbral');
-  if (!outside && existsSync(folder) && readdirSync(folder).length > 0)
-    throw new Problem(`${folder} is not empty; nothing is overwritten. Give an empty folder with --data.`);
+  process.umask(0o077);
   if (outside) await refuseFull(outside);
-  const scratch = mkdtempSync(join(tmpdir(), 'umbral-restore-'));
+  else await emptyFolder(folder);
+  if (outside) mkdirSync(folder, { recursive: true });
+  const scratch = scratchIn(folder, restoreScratch);
   let cluster = null;
   let isDone = false;
   try {
-    const manifest = await unpack(file, scratch);
+    const { manifest, folder: kept } = await unpack(file, scratch);
     refuseNewer(manifest);
-    mkdirSync(folder, { recursive: true });
-    cluster = outside ? null : await startCluster(folder);
+    cluster = outside ? null : await startCluster(folder, { restoring: true });
     const url = outside ?? cluster.ownerUrl;
-    const args = [
-      '--no-owner',
-      '--no-acl',
-      '--exit-on-error',
-      '--schema=public',
-      '--dbname',
-      connectionOf(url).PGDATABASE,
-    ];
-    const done = await capture(programOf('pg_restore'), [...args, join(scratch, 'database.dump')], {
-      env: connectionOf(url),
-    });
-    if (done.code !== 0) throw new Problem(`The database could not be restored:\n${done.out.slice(-1200)}`);
+    await fill(url, join(kept, 'database.dump'));
     await compare(url, manifest.tables);
     await migrate(url, cluster?.url ?? process.env.DATABASE_URL ?? url);
     for (const own of ['dialects', 'recorder'])
-      if (existsSync(join(scratch, own))) cpSync(join(scratch, own), join(folder, own), { recursive: true });
+      if (existsSync(join(kept, own))) cpSync(join(kept, own), join(folder, own), { recursive: true });
+    await cluster?.finish();
     isDone = true;
     const rows = Object.values(manifest.tables).reduce((sum, t) => sum + t.rows, 0);
     say(
@@ -83,9 +90,11 @@ main(async () => {
     );
     if (!outside) say(`Start it with: npm start -- --data ${folder}`);
   } finally {
-    await cluster?.stop();
-    if (!isDone && cluster)
-      for (const name of readdirSync(folder)) rmSync(join(folder, name), { recursive: true, force: true });
     rmSync(scratch, { recursive: true, force: true });
+    if (!isDone && cluster) {
+      await cluster.stop();
+      await clearUnfinished(folder);
+      for (const name of readdirSync(folder)) rmSync(join(folder, name), { recursive: true, force: true });
+    }
   }
 });

@@ -1,13 +1,15 @@
 // npm run demo, npm start and npm run dev: from a fresh clone to a running application, everything stopped on Ctrl-C.
-import { accessSync, constants, mkdirSync } from 'node:fs';
+import { accessSync, constants } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { ensurePackages, ensureWebBuild } from './lib/install.mjs';
+import { ensureCompiled, ensurePackages, ensureWebBuild } from './lib/install.mjs';
 import { endProcess, keepRunning } from './lib/keep.mjs';
 import { becomesFree, freePort } from './lib/ports.mjs';
-import { beginCluster, migrate, startCluster } from './lib/postgres.mjs';
+import { beginCluster, ensurePrograms, ownFolder, startCluster } from './lib/postgres.mjs';
+import { migrate } from './lib/schema.mjs';
 import { firstLead } from './lib/people.mjs';
+import { watchParents } from './lib/parents.mjs';
 import { main, Problem, root, say } from './lib/run.mjs';
 import { startRecorder, startSimulatedBench } from './lib/recorder.mjs';
 import { Status } from './lib/status.mjs';
@@ -31,7 +33,7 @@ function dataFolder() {
   const usual = values.dev ? '.data/dev' : '.data/umbral';
   const folder = resolve(root, values.data ?? process.env.UMBRAL_DATA ?? usual);
   try {
-    mkdirSync(folder, { recursive: true });
+    ownFolder(folder);
     accessSync(folder, constants.R_OK | constants.W_OK | constants.X_OK);
   } catch (error) {
     throw new Problem(
@@ -70,16 +72,21 @@ function wantedPort() {
 /** The database of the environment, or one of our own that is kept running. */
 async function startDatabase(folder, status, stops) {
   const { DATABASE_URL: url, DATABASE_OWNER_URL: ownerUrl = url } = process.env;
-  if (url) return { url, ownerUrl };
+  if (url) return { url, ownerUrl, isNew: true };
   const cluster = await startCluster(folder);
   const kept = await keepRunning('The database', () => beginCluster(cluster), status.of('database'));
   stops.push(() => kept.stop());
   return cluster;
 }
 
-async function startInstruments(folder, databaseUrl, status, stops) {
-  const bench = isDemo ? await startSimulatedBench(status.of('simulated bench')) : null;
-  if (bench) stops.push(() => bench.stop());
+async function startBench(status, stops) {
+  if (!isDemo) return null;
+  const bench = await startSimulatedBench(status.of('simulated bench'));
+  stops.push(() => bench.stop());
+  return bench;
+}
+
+async function startInstruments({ folder, databaseUrl, bench, status, stops }) {
   const recorder = await startRecorder({ folder, databaseUrl, bench, changed: status.of('recorder') });
   stops.push(() => recorder.stop());
   if (values.dev) stops.push(watchSources(() => Promise.all([bench.restart(), recorder.restart()])));
@@ -100,15 +107,33 @@ async function startPages({ folder, port, databaseUrl, recorder, status, stops }
     status.of('web application'),
   );
   stops.push(() => kept.stop());
-  const { url } = kept.now();
-  if (isDemo) {
-    const loaded = await fetch(`${url}/api/sample-data`, { method: 'POST' });
-    if (!loaded.ok) throw new Problem(`The sample data could not be loaded: ${await loaded.text()}`);
-    say('Loading a year of closed jobs (once, about 15 s) …');
-    const year = await fetch(`${url}/api/sample-year`, { method: 'POST' });
-    if (!year.ok) throw new Problem(`The year of closed jobs could not be loaded: ${await year.text()}`);
-  }
-  return url;
+  return kept.now().url;
+}
+
+/** Asks the application for something of the demo. */
+async function loadSample(url, path, what) {
+  const answer = await fetch(`${url}${path}`, { method: 'POST' });
+  if (!answer.ok) throw new Problem(`${what} could not be loaded: ${await answer.text()}`);
+}
+
+/** Nothing where it was loaded before. */
+const loadFleet = (url) => loadSample(url, '/api/sample-data', 'The sample fleet');
+
+const tellEveryMs = 5000;
+
+/** A year of closed jobs, behind whoever works already; a start that was ended before begins it anew. */
+async function loadYear(url) {
+  let said = '';
+  const timer = setInterval(async () => {
+    const { value } = await fetch(`${url}/api/sample-year`).then(
+      (answer) => answer.json(),
+      () => ({}),
+    );
+    const now = value ? `The sample year is loading: ${Math.floor((100 * value.done) / value.of)} %.` : said;
+    if (now !== said) say((said = now));
+  }, tellEveryMs);
+  await loadSample(url, '/api/sample-year', 'The sample year').finally(() => clearInterval(timer));
+  if (said) say('The sample year is loaded.');
 }
 
 main(async () => {
@@ -129,18 +154,32 @@ main(async () => {
     process.exit(code);
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stopAll(0));
+  watchParents(() => void stopAll(0));
   try {
-    await ensurePackages();
-    const { url: databaseUrl, ownerUrl } = await startDatabase(folder, status, stops);
+    await Promise.all([ensurePackages({ forWork: values.dev }), process.env.DATABASE_URL ? null : ensurePrograms()]);
+    const [pages, compiled] = [values.dev ? null : ensureWebBuild(), ensureCompiled()];
+    // Whoever waits for the one still hears of the other.
+    for (const part of [pages, compiled]) part?.catch(() => undefined);
+    // Whatever is written from here on is of the shop: for nobody else on this computer.
+    process.umask(0o077);
+    const [{ url: databaseUrl, ownerUrl, isNew }, bench] = await Promise.all([
+      startDatabase(folder, status, stops),
+      compiled.then(() => startBench(status, stops)),
+    ]);
     await migrate(ownerUrl, databaseUrl);
-    if (!values.dev) await ensureWebBuild();
-    const recorder = await startInstruments(folder, databaseUrl, status, stops);
+    const recorder = await startInstruments({ folder, databaseUrl, bench, status, stops });
+    await pages;
     const url = await startPages({ folder, port, databaseUrl, recorder, status, stops });
+    if (isDemo && isNew) await loadFleet(url);
     lock.tell({ url });
     say(`\n  Umbral is at ${url}\n  Ctrl-C stops everything.\n`);
     if (values.dev) say('  Pages, core and instruments follow their sources. It signs in by itself.\n');
     else if (isDemo) say('  This is the demo: it signs in by itself, on this computer only.\n');
     else await firstLead(ownerUrl, url);
+    if (isDemo)
+      await loadFleet(url)
+        .then(() => loadYear(url))
+        .catch((error) => stopping || say(error.message));
   } catch (error) {
     if (stopping) return;
     process.stderr.write(error instanceof Problem ? `\n${error.message}\n` : `\n${error?.stack ?? error}\n`);

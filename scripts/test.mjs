@@ -1,9 +1,10 @@
 // npm test: installs what is missing, then every check there is. Ends with "N passed, N failed".
-// npm test -- unit | web | e2e | changed: a part of it. What follows the name goes to the part: files, or options of Jest.
+// npm test -- unit | web | e2e | tools | changed: a part of it. What follows the name goes to the part: files, or options of Jest.
+// npm test -- all --durations: writes down how long each piece took; the longest begin first.
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ensureChromium, ensurePackages, ensureInstrumentTools } from './lib/install.mjs';
+import { ensureChromium, ensureCompiled, ensurePackages, ensureInstrumentTools } from './lib/install.mjs';
 import { startCluster } from './lib/postgres.mjs';
 import { main, Problem, say } from './lib/run.mjs';
 import { Steps } from './lib/steps.mjs';
@@ -13,12 +14,16 @@ import {
   checkSources,
   endAll,
   endCluster,
+  inLanes,
   instrumentTests,
   interfaceTests,
+  keepDurations,
+  toolTests,
   unitTests,
 } from './lib/test-parts.mjs';
 
-const [part, ...rest] = process.argv.slice(2);
+const [part, ...given] = process.argv.slice(2);
+const rest = given.filter((name) => name !== '--durations');
 /** How much of the core the tests walk through; asked for where all of it is run. */
 const coverage = [
   '--coverage',
@@ -61,7 +66,12 @@ const parts = {
   },
   /** The real interface, or those of its files that are named. */
   e2e: async (steps, place) => {
-    if (await build(steps)) await interfaceTests(steps, { ...place, wanted: rest });
+    if (!(await build(steps))) return;
+    await inLanes(steps, await interfaceTests(steps, { ...place, wanted: rest }), place);
+  },
+  /** The tools of whoever works on it. */
+  tools: async (steps, place) => {
+    await inLanes(steps, toolTests(steps), { ...place, lanes: 1 });
   },
   /** Unit tests that what is not committed touches, after types and lint. */
   changed: async (steps, place) => {
@@ -72,7 +82,7 @@ const parts = {
     const args = ['--onlyChanged', workers, ...rest];
     await unitTests(steps, 'unit tests of what changed', { databaseUrl, scratch, projects, args });
   },
-  /** Everything. What needs a processor runs beside what waits for instruments and pages. */
+  /** Everything. */
   all: async (steps, place) => {
     const { scratch } = place;
     const databaseUrl = await startDatabase(place);
@@ -82,15 +92,19 @@ const parts = {
       checkSources(steps).then(() => checkAccuracy(steps)),
       unitTests(steps, 'unit tests: core, command line, door, web', { ...given, projects, args: [workers] }),
     ]);
-    // The instruments wait more than they compute: beside the build, and not beside the pages.
-    const [built] = await Promise.all([build(steps), instrumentTests(steps, given)]);
-    if (built) await interfaceTests(steps, place);
+    const instruments = { name: 'instruments', work: () => instrumentTests(steps, given) };
+    const isBuilt = await build(steps);
+    await inLanes(steps, [instruments, ...(isBuilt ? await interfaceTests(steps, place) : [])], place);
+    // They take a whole processor: after those that look at when things happen.
+    if (isBuilt) await inLanes(steps, toolTests(steps), { ...place, lanes: 1 });
   },
 };
 
 main(async () => {
   if (part !== undefined && !Object.hasOwn(parts, part))
-    throw new Problem(`There is no part "${part}"; expected unit, web, e2e or changed, or nothing for all.`);
+    throw new Problem(
+      `There is no part "${part}"; expected unit, web, e2e, tools, changed or all, which is what nothing means.`,
+    );
   const scratch = mkdtempSync(join(tmpdir(), 'umbral-test-'));
   // The database's own user has to get there.
   chmodSync(scratch, 0o755);
@@ -105,10 +119,12 @@ main(async () => {
   process.on('SIGTERM', () => void cleanUp().then(() => process.exit(143)));
   const began = Date.now();
   try {
-    await ensurePackages();
-    if (part === undefined || part === 'e2e') await ensureChromium();
-    if (part === undefined || part === 'unit') await ensureInstrumentTools();
+    await ensurePackages({ forWork: true });
+    await ensureCompiled();
+    if ([undefined, 'all', 'e2e', 'tools'].includes(part)) await ensureChromium();
+    if ([undefined, 'all', 'unit'].includes(part)) await ensureInstrumentTools();
     await parts[part ?? 'all'](steps, { scratch, stops });
+    if (given.includes('--durations')) keepDurations(steps.taken);
   } catch (error) {
     steps.failed++;
     say(error?.stack ?? String(error));

@@ -1,19 +1,45 @@
-// Works out what the population of every class shows, once for these sources and data, and keeps it on disk.
-import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+// What the population of every class shows, for these sources and data: unpacked from what is in the repository, and worked
+// out where that is of other sources. What was worked out is put there too, to be committed with the sources.
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
+import { brotliCompressSync, brotliDecompressSync } from 'node:zlib';
 import { main, Problem, root, say, worldsFolder } from './lib/run.mjs';
 
 const { default: core } = await import(join(root, 'core', 'dist', 'index.js'));
 
+const shippedFolder = join(root, 'core', 'worlds');
+const shippedFile = (id) => join(shippedFolder, `${core.worldsFile(id)}.br`);
+
 /** Written beside and renamed: a file that is there is whole. */
-function make(id) {
-  const worlds = core.makeWorlds(core.shippedProfile(id));
-  const target = join(worldsFolder, core.worldsFile(id));
+function keep(target, bytes) {
   const beside = `${target}.${process.pid}`;
-  writeFileSync(beside, core.packWorlds(worlds));
+  writeFileSync(beside, bytes);
   renameSync(beside, target);
+}
+
+function make(id) {
+  const bytes = core.packWorlds(core.makeWorlds(core.shippedProfile(id)));
+  keep(join(worldsFolder, core.worldsFile(id)), bytes);
+  keep(shippedFile(id), brotliCompressSync(bytes));
+}
+
+/** Unpacks what is in the repository; false where it is of other sources, or cannot be read. */
+function unpack(id) {
+  try {
+    keep(join(worldsFolder, core.worldsFile(id)), brotliDecompressSync(readFileSync(shippedFile(id))));
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** Takes away what is of other sources. */
+function clear(folder, ending, wanted) {
+  const current = new Set(wanted.map((id) => `${core.worldsFile(id)}${ending}`));
+  for (const name of readdirSync(folder))
+    if (name.endsWith(`.bin${ending}`) && !current.has(name)) rmSync(join(folder, name), { force: true });
 }
 
 function inThread(ids) {
@@ -27,19 +53,18 @@ function inThread(ids) {
 if (isMainThread)
   main(async () => {
     const wanted = core.shippedPopulations.flatMap((p) => p.profiles);
-    const missing = wanted.filter((id) => !existsSync(join(worldsFolder, core.worldsFile(id))));
+    for (const folder of [worldsFolder, shippedFolder]) mkdirSync(folder, { recursive: true });
+    const missing = wanted.filter((id) => !existsSync(join(worldsFolder, core.worldsFile(id))) && !unpack(id));
     if (missing.length === 0) return;
     say(`Starting the populations of devices (once for these sources, ${missing.length} classes) …`);
-    mkdirSync(worldsFolder, { recursive: true });
     const threads = Math.min(availableParallelism(), missing.length);
     const parts = Array.from({ length: threads }, (_, t) => missing.filter((_, k) => k % threads === t));
     const began = Date.now();
     await Promise.all(parts.map(inThread)).catch((error) => {
       throw new Problem(`The populations could not be started: ${error?.stack ?? error}`);
     });
-    const current = new Set(wanted.map((id) => core.worldsFile(id)));
-    for (const name of readdirSync(worldsFolder))
-      if (name.endsWith('.bin') && !current.has(name)) rmSync(join(worldsFolder, name), { force: true });
+    clear(worldsFolder, '', wanted);
+    clear(shippedFolder, '.br', wanted);
     say(`… done in ${Math.round((Date.now() - began) / 1000)} s.`);
   });
 else {

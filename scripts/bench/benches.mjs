@@ -6,22 +6,22 @@ import { createConnection, createServer } from 'node:net';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { freePort } from '../lib/ports.mjs';
-import { migrate, startCluster } from '../lib/postgres.mjs';
+import { startCluster } from '../lib/postgres.mjs';
+import { migrate } from '../lib/schema.mjs';
 import { root, say } from '../lib/run.mjs';
 import { startWeb } from '../lib/web.mjs';
 import { countsOf } from './live.mjs';
-import { quantile, report } from './report.mjs';
+import { quantile, report, sized } from './report.mjs';
 
 const require = createRequire(join(root, 'web/package.json'));
 
 /** How long it goes on, seconds; one of the two web processes is killed in the middle. */
-const seconds = Number(process.env.UMBRAL_BENCH_BENCHES_S ?? 60);
-const benches = 3;
+const seconds = sized(Number(process.env.UMBRAL_BENCH_BENCHES_S ?? 60), 6);
+const benches = sized(3, 1);
 const metersEach = 2;
 const rateHz = 200;
-const readers = 50;
-const writers = 10;
+const readers = sized(50, 2);
+const writers = sized(10, 1);
 /** Between two pages of one reader, and two entries of one writer, seconds. */
 const readEveryS = 8;
 const writeEveryS = 20;
@@ -63,15 +63,14 @@ async function withLoad(work) {
     await migrate(cluster.ownerUrl, cluster.url);
     const db = require('knex')({ client: 'pg', connection: cluster.ownerUrl, pool: { min: 0, max: 4 } });
     stops.push(() => db.destroy());
-    const ports = [await freePort(), await freePort()];
     const env = { UMBRAL_DEMO: 'yes' };
     const webs = [];
-    for (const port of ports) {
-      const web = await startWeb({ port, databaseUrl: cluster.url, env });
+    for (let k = 0; k < 2; k++) {
+      const web = await startWeb({ databaseUrl: cluster.url, env });
       webs.push(web);
       stops.push(() => web.stop());
     }
-    const front = await balancer(ports);
+    const front = await balancer(webs.map(({ url }) => new URL(url).port));
     stops.push(front.stop);
     await work({ url: `http://127.0.0.1:${front.port}`, direct: webs, db, folder, stops });
   } finally {

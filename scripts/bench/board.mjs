@@ -1,11 +1,11 @@
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { root } from '../lib/run.mjs';
-import { median, quantile, report } from './report.mjs';
+import { median, quantile, report, sized } from './report.mjs';
 import { withSite } from './site.mjs';
 
 const require = createRequire(join(root, 'web/package.json'));
-const rails = 200;
+const rails = sized(200, 20);
 
 /** The plan at the opened device of a model with two hundred rails, nothing measured yet. */
 export function benchNextProbe(core) {

@@ -2,10 +2,10 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { filmedBrowser, openCamera } from '../lib/filmed-browser.mjs';
-import { median, quantile, report } from './report.mjs';
+import { median, quantile, report, sized } from './report.mjs';
 import { withSite } from './site.mjs';
 
-const seconds = 20;
+const seconds = sized(20, 1);
 const ticksPerSecond = 100;
 
 /** Seconds of processor that a process and those it started have used, by what they are. */

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import { root, worldsFolder } from '../lib/run.mjs';
-import { memoryPeak, report, time } from './report.mjs';
+import { memoryPeak, report, sized, time } from './report.mjs';
 
 function startUpTrace(core, n, seconds = n / 1000) {
   const random = core.seededRandom(42);
@@ -29,7 +29,8 @@ function startUpTrace(core, n, seconds = n / 1000) {
 
 export function benchSegmentation(core) {
   const times = {};
-  for (const n of [10_000, 100_000, 1_000_000, 10_000_000]) {
+  const sizes = sized([10_000, 100_000, 1_000_000, 10_000_000], [1000, 10_000]);
+  for (const n of sizes) {
     const trace = startUpTrace(core, n);
     times[n] = time(() => core.segmentTrace(trace), n > 1e6 ? 3 : 7);
     const target = n === 1_000_000 ? '< 200 ms' : '';
@@ -41,8 +42,8 @@ export function benchSegmentation(core) {
       target ? times[n] < 200 : null,
     );
   }
-  const growth = times[10_000_000] / times[1_000_000];
-  report('growth of segmentation, 1 M to 10 M', growth.toFixed(1), '×', 'near 10', growth < 15);
+  const growth = times[sizes.at(-1)] / times[sizes.at(-2)];
+  report('growth of segmentation, the last ten times', growth.toFixed(1), '×', 'near 10', growth < 15);
 }
 
 export function benchAssess(core) {
@@ -59,19 +60,7 @@ export function benchAssess(core) {
     contract: null,
     after: null,
   };
-  const value = {
-    id: '',
-    device: { class: 'phone', model: '', serial: '', profile: null, expect: {} },
-    complaint: '',
-    complaintKind: null,
-    intake: core.emptyIntake,
-    runs: [run],
-    checks: [],
-    readings: [],
-    injections: [],
-    actions: [],
-    outcome: null,
-  };
+  const value = core.bareCase({ class: 'phone' }, [run]);
   const ms = time(() => core.assess(value, new Map([['r1', core.describe(value, run, trace, null)]])), 9);
   report('assess a 60 s run at 1 kHz, generic profile', ms.toFixed(1), 'ms', '< 300 ms', ms < 300);
   const own = { ...value, device: { ...value.device, profile: 'tallgate-moorcall-2' } };
@@ -98,7 +87,7 @@ export function benchTwin(core) {
     const workspaces = boards.map(({ board }) => core.makeWorkspace(board));
     let made = 0;
     const began = performance.now();
-    while (performance.now() - began < 1500) {
+    while (performance.now() - began < sized(1500, 20)) {
       boards.forEach(({ board, faults: list }, k) => {
         for (const fault of list) core.startUp(board, [fault], core.usualSetup, workspaces[k]);
         made += list.length;
@@ -116,7 +105,7 @@ export function benchTwin(core) {
 
 /** Assesses jobs of all full profiles in turn, as the thinking thread of the server does, and watches the memory. */
 export async function benchMemory(core) {
-  const jobs = Array.from({ length: 48 }, (_, k) => {
+  const jobs = Array.from({ length: sized(48, 2) }, (_, k) => {
     const full = core.shippedProfiles.filter((p) => !p.generic);
     const one = core.makeCase(full[k % full.length], core.seededRandom(k + 1), { generic: k % 5 === 4 });
     const shapes = new Map(
@@ -142,7 +131,7 @@ export async function benchMemory(core) {
   const peak = memoryPeak(child.pid);
   await once(child, 'close');
   report(
-    'memory of a process that assesses 48 jobs of all models',
+    `memory of a process that assesses ${jobs.length} jobs of all models`,
     (peak / 1e6).toFixed(0),
     'MB',
     '< 300 MB',

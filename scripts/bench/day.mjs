@@ -1,14 +1,14 @@
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { root } from '../lib/run.mjs';
-import { quantile, report } from './report.mjs';
+import { quantile, report, sized } from './report.mjs';
 import { withSite } from './site.mjs';
 
 /** Beginnings that nothing was chosen by: those the rules were looked at with are below. */
 const firstSeed = 500;
-const weeks = 20;
+const weeks = sized(20, 1);
 /** Jobs that come in on a day, from a bench that keeps up to one that does not. */
-const loads = [4, 6, 9, 12];
+const loads = sized([4, 6, 9, 12], [4]);
 const seeds = (count) => Array.from({ length: count }, (_, k) => firstSeed + k);
 
 /** How fast a day is ordered, and what its order is worth beside due dates, the shortest first and the dearest minute first. */
@@ -22,7 +22,8 @@ export async function benchDay(core) {
         core.compareRules(seeds(weeks), { days: 5, aDay, hands }),
       );
   });
-  for (const aDay of loads) rules(`200 days, ${aDay} a day`, core.compareRules(seeds(10), { days: 28, aDay }));
+  for (const aDay of loads)
+    rules(`200 days, ${aDay} a day`, core.compareRules(seeds(sized(10, 1)), { days: sized(28, 2), aDay }));
 }
 
 /** Sixty jobs, with one and with two people. */
@@ -30,7 +31,7 @@ function ordered(core) {
   for (const people of [1, 2]) {
     const times = [];
     const gaps = [];
-    for (let k = 0; k < 12; k++) {
+    for (let k = 0; k < sized(12, 1); k++) {
       const tasks = core
         .madeUpJobs(firstSeed + k, { days: 7, aDay: 10 })
         .slice(0, 60)

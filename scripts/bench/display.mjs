@@ -1,15 +1,15 @@
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
-import { report } from './report.mjs';
+import { report, sized } from './report.mjs';
 
 /** Seeds that nothing was chosen by. */
 const seedFrom = 700_000;
 const patternsFrom = 900_000;
-const videos = 130;
-const pictures = 40;
+const videos = sized(130, 2);
+const pictures = sized(40, 5);
 /** Displays on which the network is held against lit segments alone. */
-const [comparedFrom, compared] = [720_000, 160];
+const [comparedFrom, compared] = [720_000, sized(160, 2)];
 
 /** Does something for each of so many, on all processors. */
 async function onThreads(what, count) {
@@ -29,7 +29,7 @@ async function onThreads(what, count) {
 
 /** Whether a run that is filmed gets the pattern that its log gets. */
 export async function benchFilmed() {
-  const runs = Number(process.env.UMBRAL_BENCH_FILMED ?? 200);
+  const runs = sized(Number(process.env.UMBRAL_BENCH_FILMED ?? 200), 1);
   const seen = await onThreads('patterns', runs);
   const same = seen.filter((r) => r.filmed === r.logged);
   for (const kind of new Set(seen.map((r) => r.kind))) {

@@ -4,7 +4,7 @@ import { createReadStream, createWriteStream, mkdtempSync, rmSync, statSync, wri
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../lib/run.mjs';
-import { median, report } from './report.mjs';
+import { median, report, sized } from './report.mjs';
 
 async function writeBigLog(path, bytes) {
   const out = createWriteStream(path);
@@ -62,11 +62,11 @@ export async function benchImport() {
   const folder = mkdtempSync(join(tmpdir(), 'umbral-bench-'));
   try {
     const [small, big] = [join(folder, 'small.csv'), join(folder, 'big.csv')];
-    await writeBigLog(small, 20e6);
-    await writeBigLog(big, 100e6);
+    await writeBigLog(small, sized(20e6, 1e6));
+    await writeBigLog(big, sized(100e6, 2e6));
     const megabytes = statSync(big).size / 1e6;
     const [bare, ours] = [[], []];
-    for (let k = 0; k < 3; k++) {
+    for (let k = 0; k < sized(3, 1); k++) {
       bare.push(await importInOwnProcess('bare', big));
       ours.push(await importInOwnProcess('reader', big));
     }
@@ -90,7 +90,7 @@ export async function benchImport() {
       bigPeak < smallPeak * 1.5 + 40,
     );
     const refused = join(folder, 'picture.csv');
-    writeFileSync(refused, Buffer.alloc(50e6, 0x00ff81));
+    writeFileSync(refused, Buffer.alloc(sized(50e6, 1e6), 0x00ff81));
     const core = (await import(join(root, 'core/dist/index.js'))).default;
     const began = performance.now();
     let message = '';

@@ -1,8 +1,8 @@
-import { report } from './report.mjs';
+import { report, sized } from './report.mjs';
 
 /** Runs that a library of this many is made of: real start-ups, and each of them again with other figures. */
-const drawn = 240;
-const wanted = 100_000;
+const drawn = sized(240, 4);
+const wanted = sized(100_000, 400);
 
 /** Signatures of made-up cases, and of units like them until there are enough. */
 function makeLibrary(core) {

@@ -29,6 +29,7 @@ async function bigJob(core) {
     };
   });
   const action = (id, circuit) => ({
+    ...core.plainAction,
     id,
     kind: 'replace',
     circuit,

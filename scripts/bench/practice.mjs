@@ -1,24 +1,25 @@
-import { quantile, report } from './report.mjs';
+import { quantile, report, sized } from './report.mjs';
 
 /** Seeds that nothing was chosen by. */
 const trainSeed = 140_000;
 const testSeed = 160_000;
 /** Shares of what is learnt from one unit that hold for every circuit: none, and a tenth. */
 const transfers = [0, 0.1];
-const learners = 40;
+const learners = sized(40, 1);
 const targetMinutes = 120;
 const unitMinutes = 5;
 
 /** Units: how fast they are ready and answer, and how simulated learners fare with them. */
 export function benchPractice(core) {
   speed(core);
-  const profiles = core.shippedProfiles.filter((p) => !p.generic);
+  const profiles = core.shippedProfiles.filter((p) => !p.generic).slice(0, sized(Infinity, 1));
   const train = core.unitBank(profiles, 2, trainSeed);
   const test = core.unitBank(profiles, 2, testSeed);
   const points = [...core.enginePointsBy(train)].map(([id, x]) => `"${id}": ${Math.round(x)}`).join(', ');
   process.stdout.write(`points of the engine by circuit, for core/src/practice/difficulty.json:\n{ ${points} }\n`);
   report('engine, mean points of the test units', core.meanPoints(test, null).toFixed(0), 'points', '', null);
-  for (const transfer of transfers) for (const who of core.learnerSpeeds) learner(core, train, test, who, transfer);
+  for (const transfer of transfers.slice(0, sized(2, 1)))
+    for (const who of core.learnerSpeeds) learner(core, train, test, who, transfer);
 }
 
 function learner(core, train, test, who, transfer) {
@@ -55,8 +56,8 @@ function speed(core) {
     list.push(performance.now() - began);
     return made;
   };
-  for (const profile of core.shippedProfiles)
-    for (let k = 1; k <= 6; k++) {
+  for (const profile of core.shippedProfiles.slice(0, sized(Infinity, 1)))
+    for (let k = 1; k <= sized(6, 1); k++) {
       const unit = timed(ready, () => core.drawUnit({ profile }, core.seededRandom(testSeed + k)));
       const state = core.stateAfter(unit.device, unit.faults, []);
       const fresh = () => new core.PracticeBench(unit.device, state, k);

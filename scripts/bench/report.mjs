@@ -2,6 +2,12 @@ import { readFileSync } from 'node:fs';
 
 export const results = [];
 
+/** Whether every part only shows that it runs, in the smallest size: its figures mean nothing then. */
+export const isSmallest = process.argv.includes('--smallest');
+
+/** A size as it is measured, or the smallest at which the part runs. */
+export const sized = (usual, smallest) => (isSmallest ? smallest : usual);
+
 /** Puts a figure into the table. `met` is null where there is no target. */
 export function report(what, value, unit, target, met, baseline = '') {
   results.push({ what, value, unit, target, met, baseline });

@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { root, worldsFolder } from '../lib/run.mjs';
-import { report } from './report.mjs';
+import { report, sized } from './report.mjs';
 
 /** One unit of a model that nobody has a profile of, in three setups. */
 const lines = [
@@ -44,13 +44,13 @@ const middle = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length 
 
 /** A model without a profile: what most calls are about. */
 export function benchUnknown() {
-  const own = Array.from({ length: 5 }, inOwnProcess);
+  const own = Array.from({ length: sized(5, 1) }, inOwnProcess);
   const cold = middle(own.map((r) => r.cold));
   const warm = middle(own.map((r) => r.warm));
   const peak = middle(own.map((r) => r.peakMB));
   report('assess an unknown model in three setups, cold', cold.toFixed(0), 'ms', '< 700 ms', cold < 700);
   report('the same, warm', warm.toFixed(1), 'ms', '< 150 ms', warm < 150);
   report('the same, peak of the process', peak.toFixed(0), 'MB', '< 400 MB', peak < 400);
-  const cpu = middle(Array.from({ length: 5 }, () => commandLine().cpuMs));
+  const cpu = middle(Array.from({ length: sized(5, 1) }, () => commandLine().cpuMs));
   report('the same from the command line, processor time', cpu.toFixed(0), 'ms', '< 1000 ms', cpu < 1000);
 }

@@ -1,11 +1,30 @@
+import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { createReadStream, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { once } from 'node:events';
+import {
+  closeSync,
+  createReadStream,
+  createWriteStream,
+  existsSync,
+  fsyncSync,
+  lstatSync,
+  mkdirSync,
+  mkdtempSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  readSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
+import { join, relative } from 'node:path';
+import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { capture, Problem } from './run.mjs';
 
-/** Format of the file that a backup is. */
-export const backupFormat = 'umbral-backup/1';
+/** Format of the file that a backup is; the first one had checksums of the dump alone. */
+export const backupFormat = 'umbral-backup/2';
+const earlierFormat = 'umbral-backup/1';
 
 /** The program of PostgreSQL, beside its server where that is Debian's. */
 export function programOf(name) {
@@ -58,22 +77,94 @@ export function connectionOf(url) {
   return sslmode ? { ...env, PGSSLMODE: sslmode } : env;
 }
 
-/** Puts a folder into one file. */
+/** Every file in a folder, by its way from there. */
+export function filesIn(folder) {
+  return readdirSync(folder, { withFileTypes: true, recursive: true })
+    .filter((entry) => !entry.isDirectory())
+    .map((entry) => relative(folder, join(entry.parentPath ?? entry.path, entry.name)))
+    .sort();
+}
+
+/** A folder to work in, beside where the result goes; what one that was killed left there is taken away. */
+export function scratchIn(folder, prefix) {
+  for (const name of readdirSync(folder).filter((n) => n.startsWith(prefix)))
+    if (!isAlive(Number(name.slice(prefix.length).split('-')[0])))
+      rmSync(join(folder, name), { recursive: true, force: true });
+  return mkdtempSync(join(folder, `${prefix}${process.pid}-`));
+}
+
+function isAlive(pid) {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return error.code === 'EPERM';
+  }
+}
+
+/** What opens a backup that is sealed; null where nobody gave one. */
+export const passphrase = () => process.env.UMBRAL_PASSPHRASE || null;
+
+const magic = 'age-encryption.org/v1';
+
+/** Puts a folder into one file; sealed with the passphrase where there is one, so that `age` opens it too. */
 export async function pack(folder, file) {
-  const done = await capture('tar', ['--create', '--file', file, '--directory', folder, '.']);
-  if (done.code !== 0) throw new Problem(`The backup could not be written to ${file}:\n${done.out.slice(-800)}`);
+  const tar = spawn('tar', ['--create', '--directory', folder, '.'], { stdio: ['ignore', 'pipe', 'pipe'] });
+  let said = '';
+  tar.stderr.on('data', (d) => (said += d));
+  const ended = once(tar, 'close');
+  const out = createWriteStream(file, { mode: 0o600 });
+  await pipeline(passphrase() === null ? tar.stdout : await sealed(tar.stdout), out);
+  const [code] = await ended;
+  if (code !== 0) throw new Problem(`The backup could not be written to ${file}:\n${said.slice(-800)}`);
+  const written = openSync(file, 'r');
+  fsyncSync(written);
+  closeSync(written);
+}
+
+async function sealed(stream) {
+  const { Encrypter } = await import('age-encryption');
+  const sealer = new Encrypter();
+  sealer.setPassphrase(passphrase());
+  return Readable.fromWeb(await sealer.encrypt(Readable.toWeb(stream)));
+}
+
+/** The archive itself, opened where it is sealed. */
+async function opened(file, folder) {
+  const start = Buffer.alloc(magic.length);
+  const given = openSync(file, 'r');
+  readSync(given, start);
+  closeSync(given);
+  if (start.toString() !== magic) return file;
+  if (passphrase() === null)
+    throw new Problem(`${file} is sealed; give its passphrase in UMBRAL_PASSPHRASE. Nothing was restored.`);
+  const { Decrypter } = await import('age-encryption');
+  const opener = new Decrypter();
+  opener.addPassphrase(passphrase());
+  const plain = join(folder, 'opened.tar');
+  try {
+    const stream = await opener.decrypt(Readable.toWeb(createReadStream(file)));
+    await pipeline(Readable.fromWeb(stream), createWriteStream(plain, { mode: 0o600 }));
+  } catch {
+    throw new Problem(
+      `${file} does not open: the passphrase is not the one it was sealed with, or the file is damaged. Nothing was restored.`,
+    );
+  }
+  return plain;
 }
 
 /**
  * Takes a backup apart and looks whether all of it is there and as it was.
  *
- * @returns the manifest
+ * @returns the manifest, and the folder in which everything lies that it names
  * @throws {Problem} for a file that is none, or that is damaged; nothing was changed then
  */
-export async function unpack(file, folder) {
+export async function unpack(file, scratch) {
+  const folder = join(scratch, 'files');
   mkdirSync(folder, { recursive: true });
   const damaged = (what) => new Problem(`${file} is damaged: ${what}. Nothing was restored.`);
-  const done = await capture('tar', ['--extract', '--no-same-owner', '--file', file, '--directory', folder]);
+  const archive = await opened(file, scratch);
+  const done = await capture('tar', ['--extract', '--no-same-owner', '--file', archive, '--directory', folder]);
   if (done.code !== 0) throw damaged('it cannot be taken apart');
   const manifestFile = join(folder, 'manifest.json');
   if (!existsSync(manifestFile)) throw new Problem(`${file} is no backup of Umbral: it has no manifest.`);
@@ -82,16 +173,30 @@ export async function unpack(file, folder) {
   if (createHash('sha256').update(text).digest('hex') !== stated)
     throw damaged('its manifest is not as it was written');
   const manifest = JSON.parse(text);
-  if (manifest.format !== backupFormat)
+  if (manifest.format !== backupFormat && manifest.format !== earlierFormat)
     throw new Problem(
       `${file} is a backup of another kind (${String(manifest.format).slice(0, 40)}); expected ${backupFormat}.`,
     );
+  await lookThrough(folder, manifest, damaged);
+  return { manifest, folder };
+}
+
+/** Every file that is named has to be there as it was written, and none that is not named. */
+async function lookThrough(folder, manifest, damaged) {
   for (const [name, hash] of Object.entries(manifest.files)) {
     const path = join(folder, name);
     if (!existsSync(path)) throw damaged(`${name} is missing`);
-    if ((await sha256Of(path)) !== hash) throw damaged(`${name} is not as it was written`);
+    if (!lstatSync(path).isFile() || (await sha256Of(path)) !== hash) throw damaged(`${name} is not as it was written`);
   }
-  return manifest;
+  const known = new Set([...Object.keys(manifest.files), 'manifest.json', 'manifest.json.sha256']);
+  const isKnown = (name) =>
+    known.has(name) ||
+    (manifest.format === earlierFormat &&
+      /^(dialects|recorder\/spool)\/[^/]+$/.test(name) &&
+      lstatSync(join(folder, name)).isFile());
+  const foreign = filesIn(folder).find((name) => !isKnown(name));
+  if (foreign !== undefined)
+    throw damaged(`it holds ${foreign.replace(/\p{C}/gu, '?')}, which its manifest does not name`);
 }
 
 /** Writes the manifest with its own checksum beside it. */

@@ -5,7 +5,6 @@ import { mkdirSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { endOf, endProcess, keepRunning } from './keep.mjs';
-import { freePort } from './ports.mjs';
 import { Problem, root, say } from './run.mjs';
 
 const { holderOf } = createRequire(import.meta.url)('../../instruments/plain/lock.cjs');
@@ -32,13 +31,13 @@ async function begin(program, env) {
 }
 
 /**
- * A supply, a meter and a device that are not there, on the same ports whenever they have to be started again.
+ * A supply, a meter and a device that are not there, on free ports, and on the same whenever they have to be started again.
  *
  * @param timeFactor how much faster than time it runs; its recorder is given the same
  */
 export async function startSimulatedBench(changed, timeFactor = 1) {
-  const ports = { supply: await freePort(0), meter: await freePort(0), operator: await freePort(0) };
-  const { stop, restart } = await keepRunning(
+  let ports = {};
+  const { now, stop, restart } = await keepRunning(
     'The simulated bench',
     () =>
       begin('simulated/main.js', {
@@ -47,6 +46,7 @@ export async function startSimulatedBench(changed, timeFactor = 1) {
       }),
     changed,
   );
+  ports = now().said;
   return { ports, restart, stop };
 }
 
@@ -59,7 +59,7 @@ export async function startSimulatedBench(changed, timeFactor = 1) {
 export async function startRecorder({ folder, databaseUrl, bench, timeFactor = 1, changed }) {
   const own = join(folder, 'recorder');
   mkdirSync(own, { recursive: true });
-  const port = await freePort(0);
+  let port = 0;
   const kept = await keepRunning(
     'The recorder',
     async () => {
@@ -79,6 +79,7 @@ export async function startRecorder({ folder, databaseUrl, bench, timeFactor = 1
     },
     changed,
   );
+  ({ port } = kept.now().said);
   return {
     env: {
       UMBRAL_RECORDER_URL: `http://127.0.0.1:${port}`,

@@ -6,6 +6,8 @@ import { root, say } from './run.mjs';
 export class Steps {
   passed = 0;
   failed = 0;
+  /** How long pieces of it took, s. */
+  taken = {};
   children = new Set();
 
   /**

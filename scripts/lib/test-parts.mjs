@@ -1,10 +1,10 @@
 // The parts of a test run. Each takes the steps it counts in and what it needs of the machine.
-import { readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { ensureWebBuild } from './install.mjs';
-import { freePort } from './ports.mjs';
-import { migrate, startCluster } from './postgres.mjs';
+import { startCluster } from './postgres.mjs';
+import { migrate } from './schema.mjs';
 import { startRecorder, startSimulatedBench } from './recorder.mjs';
 import { root } from './run.mjs';
 import { startWeb } from './web.mjs';
@@ -15,16 +15,10 @@ const quiet = { NODE_OPTIONS: '--disable-warning=ExperimentalWarning' };
 /** Types, lint, format, arrows between the rooms, accuracy: what needs no database. */
 export async function checkSources(steps) {
   await steps.check('types', async (run) => {
-    const core = await run(bin('tsc'), ['-b', 'core', 'instruments', 'cli', 'front']);
     await run(bin('next'), ['typegen'], { cwd: join(root, 'web'), stdio: 'ignore' });
-    const rest = [
-      ['-p', 'tsconfig.tests.json'],
-      ['--noEmit', '-p', 'web'],
-      ['--noEmit', '-p', 'e2e'],
-    ];
-    let ok = core === 0;
-    for (const args of rest) ok = (await run(bin('tsc'), args)) === 0 && ok;
-    return ok;
+    // The core by itself once more: it knows neither Node nor a browser.
+    const core = await run(bin('tsc'), ['-b', 'core']);
+    return (await run(bin('tsc'), ['-p', 'tsconfig.tests.json'])) === 0 && core === 0;
   });
   await steps.check('lint', async (run) => (await run(bin('eslint'), ['.', '--max-warnings', '0'])) === 0);
   await steps.check(
@@ -41,6 +35,9 @@ export function checkAccuracy(steps) {
     async (run) => (await run('node', [join(root, 'scripts', 'evaluate.mjs'), '--check'])) === 0,
   );
 }
+
+/** A file of unit tests that is through before this begins whenever it likes. */
+const shortMs = 8000;
 
 /**
  * Unit tests of some workspaces.
@@ -61,7 +58,11 @@ export function unitTests(steps, name, { databaseUrl, scratch, projects, args = 
     ];
     const env = { ...process.env, ...quiet, UMBRAL_TEST_DATABASE_URL: databaseUrl };
     const code = await run(bin('jest'), given, { env });
-    const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
+    const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites, testResults } = JSON.parse(
+      readFileSync(report, 'utf8'),
+    );
+    for (const { name: file, startTime, endTime } of testResults)
+      if (endTime - startTime > shortMs) steps.taken[relative(root, file)] = Math.round((endTime - startTime) / 1000);
     steps.passed += numPassedTests;
     steps.failed += numFailedTests + numRuntimeErrorTestSuites;
     return code === 0;
@@ -91,19 +92,18 @@ export async function endCluster(cluster) {
 const timeFactorOf = (name) => (name === 'camera' ? 1 : 3);
 
 /** A database, a recorder, a simulated bench and pages, beside any number of others; `stops` ends them, last first. */
-async function startStack(folder, stops, timeFactor) {
-  const cluster = await startCluster(folder, { throwAway: true });
-  stops.push(() => endCluster(cluster));
-  await migrate(cluster.ownerUrl, cluster.url);
+async function startStack({ cluster, name, folder, stops }) {
+  const timeFactor = timeFactorOf(name);
+  const databaseUrl = await cluster.copy(name);
   const bench = await startSimulatedBench(undefined, timeFactor);
   stops.push(() => bench.stop());
-  const recorder = await startRecorder({ folder, databaseUrl: cluster.url, bench, timeFactor });
+  const recorder = await startRecorder({ folder, databaseUrl, bench, timeFactor });
   stops.push(() => recorder.stop());
   const env = { ...recorder.env, UMBRAL_DEMO: 'yes', UMBRAL_DATA_FOLDER: folder };
-  const web = await startWeb({ port: await freePort(), databaseUrl: cluster.url, quiet: true, env });
+  const web = await startWeb({ databaseUrl, quiet: true, env });
   stops.push(() => web.stop());
   // For the tests that start an application of their own, to end it in the middle.
-  return { ...process.env, ...env, UMBRAL_URL: web.url, UMBRAL_TEST_DATABASE_URL: cluster.url };
+  return { ...process.env, ...env, UMBRAL_URL: web.url, UMBRAL_TEST_DATABASE_URL: databaseUrl };
 }
 
 /** Ends what was started, last first; whatever cannot be ended does not keep the rest. */
@@ -111,14 +111,26 @@ export async function endAll(stops) {
   for (const stop of stops.splice(0).reverse()) await Promise.resolve(stop()).catch(() => undefined);
 }
 
-/** The files of the interface tests, the longest first by their size: what is left at the end is short. */
+/** How long each piece took when it was last written down, s: `npm test -- all --durations`. */
+const durationsFile = join(root, 'scripts', 'lib', 'durations.json');
+/** More than any takes. */
+const untimed = 1e6;
+const durations = JSON.parse(readFileSync(durationsFile, 'utf8'));
+
+/** Writes down how long the pieces took. */
+export function keepDurations(taken) {
+  const kept = Object.entries({ ...durations, ...taken }).sort(([a], [b]) => (a < b ? -1 : 1));
+  writeFileSync(durationsFile, `${JSON.stringify(Object.fromEntries(kept), null, 2)}\n`);
+}
+
+/** The files of the interface tests. */
 function interfaceFiles(wanted) {
-  const folder = join(root, 'e2e/tests');
-  const all = readdirSync(folder).filter((name) => name.endsWith('.spec.ts'));
-  const chosen = all.filter(
-    (name) => wanted.length === 0 || wanted.some((w) => name.startsWith(w.replace(/^tests\//, ''))),
+  const all = readdirSync(join(root, 'e2e/tests')).flatMap((name) =>
+    name.endsWith('.spec.ts') ? [name.replace('.spec.ts', '')] : [],
   );
-  return chosen.sort((a, b) => statSync(join(folder, b)).size - statSync(join(folder, a)).size);
+  return all.filter(
+    (name) => wanted.length === 0 || wanted.some((w) => name.startsWith(w.replace(/^tests\/|\.spec\.ts$/g, ''))),
+  );
 }
 
 function countPlaywright(steps, file) {
@@ -129,22 +141,45 @@ function countPlaywright(steps, file) {
   return stats.unexpected + stats.flaky === 0;
 }
 
+/** Tools of whoever works on it, in the smallest size: a measurement that nobody runs does not run when it is needed. */
+const tools = {
+  bench: [['scripts/bench.mjs', '--smallest']],
+  mutation: [['scripts/mutation.mjs', 'inference/log-space']],
+  pictures: [['scripts/pictures.mjs', '--smallest']],
+  evaluate: [
+    ['--cases', '4', '--quiet'],
+    ['--learn', '1'],
+    ['--patterns', '2000'],
+    ['--healthy', '48'],
+  ].map((args) => ['scripts/evaluate.mjs', ...args]),
+};
+
+/** That every tool runs to its end. */
+export const toolTests = (steps) =>
+  Object.entries(tools).map(([name, commands]) => ({
+    name: `tool ${name}`,
+    work: () =>
+      steps.check(`the tool: ${name}`, async (run) => {
+        for (const args of commands) if ((await run('node', args)) !== 0) return false;
+        return true;
+      }),
+  }));
+
 /**
- * The real interface, in lanes, each of which takes the next file when it is done with one. Every file has an application
- * of its own from an empty database: what one file leaves behind is not there for the next.
+ * The real interface: every file has an application and a database of its own, copied from an empty one, so that what one
+ * leaves behind is not there for the next.
  *
  * @param wanted names of files, or of their beginnings; none for all
  */
-export async function interfaceTests(
-  steps,
-  { scratch, stops, wanted = [], lanes = Math.min(2, availableParallelism()) },
-) {
-  const files = interfaceFiles(wanted);
-  const lane = async (own) => {
-    for (let file = files.shift(); file; file = files.shift()) {
-      const name = file.replace('.spec.ts', '');
-      await steps.step(`the real interface: ${name}`, async (run) => {
-        const env = await startStack(join(scratch, `stack-${name}`), own, timeFactorOf(name));
+export async function interfaceTests(steps, { scratch, stops, wanted = [] }) {
+  const cluster = await startCluster(join(scratch, 'interface'), { throwAway: true });
+  stops.push(() => endCluster(cluster));
+  await migrate(cluster.ownerUrl, cluster.url);
+  return interfaceFiles(wanted).map((name) => ({
+    name,
+    work: (own) =>
+      steps.step(`the real interface: ${name}`, async (run) => {
+        const env = await startStack({ cluster, name, folder: join(scratch, `stack-${name}`), stops: own });
         const report = join(scratch, `${name}.json`);
         const output = join(scratch, `output-${name}`);
         await run(bin('playwright'), ['test', `tests/${name}.spec.ts`, '--output', output], {
@@ -152,13 +187,26 @@ export async function interfaceTests(
           env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
         });
         return countPlaywright(steps, report);
-      });
+      }),
+  }));
+}
+
+/**
+ * Works in lanes, each of which takes the next piece when it is done with one: the longest first, and before them those that
+ * nobody has timed, so that what is left at the end is short.
+ */
+export async function inLanes(steps, pieces, { stops, lanes = Math.min(2, availableParallelism()) }) {
+  const left = [...pieces].sort((a, b) => (durations[b.name] ?? untimed) - (durations[a.name] ?? untimed));
+  const lane = async (own) => {
+    for (let piece = left.shift(); piece; piece = left.shift()) {
+      const began = Date.now();
+      await piece.work(own);
       await endAll(own);
+      steps.taken[piece.name] = Math.round((Date.now() - began) / 1000);
     }
   };
-  const count = Math.min(lanes, files.length);
   await Promise.all(
-    Array.from({ length: count }, () => {
+    Array.from({ length: Math.min(lanes, pieces.length) }, () => {
       const own = [];
       stops.push(() => endAll(own));
       return lane(own);

@@ -1,15 +1,29 @@
 import { fork } from 'node:child_process';
 import { join } from 'node:path';
 import { endOf } from './keep.mjs';
+import { freePort } from './ports.mjs';
 import { Problem, root } from './run.mjs';
 
 /**
  * Starts the built web application on loopback; resolves once it answers. The database need not be there for that.
  *
+ * @param port any free one where it is left out
  * @param development takes the sources as they are and reloads the pages when they change
  * @param quiet keeps what it prints for {@link output} instead of showing it
  */
-export async function startWeb({ port, databaseUrl, quiet = false, development = false, env = {} }) {
+export async function startWeb({ port, ...options }) {
+  if (port !== undefined) return startOn(port, options);
+  // The pages have to know their port before anybody listens there; one that was free a moment ago may be somebody else's now.
+  for (let left = 3; ; left--) {
+    try {
+      return await startOn(await freePort(), options);
+    } catch (error) {
+      if (left === 1) throw error;
+    }
+  }
+}
+
+async function startOn(port, { databaseUrl, quiet = false, development = false, env = {} }) {
   const child = fork(join(root, 'front/dist/main.js'), {
     cwd: join(root, 'web'),
     stdio: ['ignore', quiet ? 'pipe' : 'ignore', quiet ? 'pipe' : 'inherit', 'ipc'],
