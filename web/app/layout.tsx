@@ -1,9 +1,10 @@
 import type { Metadata, Viewport } from 'next';
 import { headers } from 'next/headers';
 import type { ReactNode } from 'react';
-import { Header } from '@/features/shell/header';
+import { Header, loadPerson } from '@/features/shell/header';
 import { earlyKeyScript } from '@/ui/key-registry';
 import { KeyProvider } from '@/ui/keys';
+import { RequestKeys } from '@/ui/request-key';
 import { ToastProvider } from '@/ui/toast';
 import { themeScript } from '@/ui/theme';
 import './globals.css';
@@ -18,6 +19,7 @@ export const viewport: Viewport = { width: 'device-width', initialScale: 1 };
 export default async function RootLayout({ children }: { children: ReactNode }) {
   // Scripts of ours run because they carry what the content policy names for this answer.
   const nonce = (await headers()).get('x-nonce') ?? undefined;
+  const here = await loadPerson();
   return (
     <html lang="en" suppressHydrationWarning>
       <head>
@@ -25,10 +27,19 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
         <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: earlyKeyScript }} />
       </head>
       <body>
-        <KeyProvider>
+        <RequestKeys />
+        <a
+          href="#content"
+          className="button sr-only focus:not-sr-only focus:absolute focus:z-50 focus:m-2 focus:px-4 focus:py-2"
+        >
+          Skip to the content
+        </a>
+        <KeyProvider personId={here?.person.id}>
           <ToastProvider>
-            <Header />
-            {children}
+            <Header here={here} />
+            <div id="content" tabIndex={-1}>
+              {children}
+            </div>
           </ToastProvider>
         </KeyProvider>
       </body>

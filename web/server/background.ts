@@ -18,6 +18,9 @@ export async function forgetSessions(): Promise<void> {
   const q = db();
   await q('sessions').where('expires_at', '<', q.fn.now()).delete();
   await q('sign_in_codes').where('expires_at', '<', q.raw("now() - interval '1 day'")).delete();
+  await q('sign_in_tries').where('tried_at', '<', q.raw("now() - interval '2 days'")).delete();
+  await q('known_screens').where('seen_at', '<', q.raw("now() - interval '400 days'")).delete();
+  await q('requests').where('asked_at', '<', q.raw("now() - interval '1 day'")).delete();
   await q('presence').where('seen_at', '<', q.raw("now() - interval '1 hour'")).delete();
 }
 

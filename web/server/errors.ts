@@ -58,6 +58,16 @@ export function failure(error: unknown): Failure {
   if (error instanceof AccessError) return { ok: false, kind: error.kind, message: error.message };
   if (error instanceof FormatError) return { ok: false, kind: 'input', message: error.message };
   if (error instanceof ValidationError) return { ok: false, kind: 'input', message: error.errors.join('; ') };
+  // What yup makes of a key such as "constructor", which every object has.
+  if (error instanceof TypeError && error.message === 'field.resolve is not a function')
+    return { ok: false, kind: 'input', message: 'expected an object with keys of its own' };
+  // Raised by the database itself, whatever asked (migration 20261209_claims).
+  if ((error as { code?: unknown } | null)?.code === 'UM001')
+    return {
+      ok: false,
+      kind: 'forbidden',
+      message: 'This practice unit belongs to somebody else; only they work on it.',
+    };
   // SQLSTATE class 22: a value that no column can hold, such as a text with a zero character.
   if (/^22/.test(String((error as { code?: unknown } | null)?.code ?? '')))
     return {

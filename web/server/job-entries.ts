@@ -20,17 +20,18 @@ type CheckEntry = Omit<InferType<typeof checkInput>, CheckPlace> &
   Partial<Pick<InferType<typeof checkInput>, CheckPlace>>;
 
 /**
+ * @returns the number of the entry, by which it can be taken out again
  * @throws {ExpectedError} for an unknown check, or an outcome that it does not have
  */
-export async function addCheck(input: CheckEntry): Promise<void> {
+export async function addCheck(input: CheckEntry): Promise<number> {
   const type = isCheck(input.check) ? checkTypes[input.check] : null;
   if (!type) throw new ExpectedError('input', `Check: "${input.check}" is not known`);
   if (type.outcomes.length > 0 && !type.outcomes.includes(input.outcome ?? '')) {
     throw new ExpectedError('input', `Outcome: expected one of ${type.outcomes.join(', ')}`);
   }
-  await transaction(async (q) => {
+  return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
-    await q('checks').insert({
+    const columns = {
       job_id: input.jobId,
       check_id: input.check,
       outcome: input.outcome,
@@ -41,9 +42,11 @@ export async function addCheck(input: CheckEntry): Promise<void> {
       half: input.half ?? null,
       unplugged: json(input.unplugged ?? []),
       after_action: followed(content, input.after),
-    });
+    };
+    const [{ id }] = (await q('checks').insert(columns).returning('id')) as { id: number }[];
     await audit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
     await reassess(q, input.jobId, `${type.name}: ${input.outcome ?? 'noted'}`);
+    return id;
   });
 }
 

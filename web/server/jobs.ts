@@ -70,9 +70,15 @@ export async function askedOf(q: Queries, content: JobContent, before?: Date): P
  * device has just been opened, the assessment that was in force until now is marked.
  *
  * @param reason what changed, for the job's story
- * @param at when it was, where a record is brought in that is older
+ * @param options.at when it was, where a record is brought in that is older
+ * @param options.assess who is asked
  */
-export async function reassess(q: Queries, jobId: number, reason: string, at?: Date): Promise<Assessment> {
+export async function reassess(
+  q: Queries,
+  jobId: number,
+  reason: string,
+  { at, assess = engine.assess }: { at?: Date; assess?: typeof engine.assess } = {},
+): Promise<Assessment> {
   // One at a time for a job: two that run together would each miss what the other has just stored.
   await q.raw('SELECT pg_advisory_xact_lock(?, ?)', [4711, jobId]);
   const content = await loadContent(q, jobId);
@@ -80,7 +86,7 @@ export async function reassess(q: Queries, jobId: number, reason: string, at?: D
   if (isOpened(content)) await markOpening(q, jobId, previous, reason, at);
   const runWarnings = new Map(content.runs.map((r) => [r.run_key, [...r.repairs, ...r.warnings]]));
   const { value, shapes, used: known, options } = await askedOf(q, content, at);
-  const result = await engine.assess(value, shapes, known, { runWarnings, ...options });
+  const result = await assess(value, shapes, known, { runWarnings, ...options });
   const inputs = json([
     engineVersion,
     value,

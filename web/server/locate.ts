@@ -40,7 +40,6 @@ export const armPlanInput = yup.object({
   jobId: id,
   instrument: yup.string().max(120).required('Choose a supply'),
   step: yup.number().integer().min(0).max(20).required(),
-  by: yup.string().min(8).max(80).required(),
   ...planned,
 });
 
@@ -114,7 +113,6 @@ export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promis
     volts: step.setV,
     limitA: step.limitA,
     bounds: { maxV: plan.maxV, maxA: plan.maxA, why: plan.why },
-    by: input.by,
   });
 }
 

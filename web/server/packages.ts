@@ -15,6 +15,7 @@ import {
 import { readChunks } from './chunks.ts';
 import { db, json, plain, transaction, type Queries } from './db.ts';
 import { audit } from './audit.ts';
+import type { assess } from './analysis/engine.ts';
 import { loadContent, reassess } from './jobs.ts';
 import { attachmentFiles, storeAttachments, withoutAttachments } from './package-attachments.ts';
 import { findProfile } from './profiles.ts';
@@ -43,6 +44,8 @@ export interface StoreOptions {
   /** When the assessments were made, and when it was closed, where that is not now. */
   at?: Date;
   closedAt?: Date;
+  /** Who is asked for the verdicts, where that is not the engine. */
+  assess?: typeof assess;
 }
 
 /** Stores a package that has been checked. Assessed once at the end. */
@@ -64,7 +67,8 @@ export async function storePackage(
   await storePlaces(q, jobId, value);
   await storeAttachments(q, jobId, found.case, files);
   await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
-  await reassess(q, jobId, 'import', options.at && new Date(options.at.getTime() + 60_000));
+  const { at, assess } = options;
+  await reassess(q, jobId, 'import', { at: at && new Date(at.getTime() + 60_000), assess });
   const { outcome } = value;
   if (outcome?.circuit && (gradeTypes[outcome.grade].isConfirmed || outcome.extra?.proven === true))
     await confirm(q, jobId, { grade: outcome.grade, circuit: outcome.circuit, target: plain(outcome.target) });
@@ -77,7 +81,7 @@ async function storeRuns(
   jobId: number,
   found: CasePackage,
   files: PackageFiles,
-  { signal, at }: StoreOptions,
+  { signal, at, assess }: StoreOptions,
 ): Promise<void> {
   const value = found.case;
   let opened = false;
@@ -86,7 +90,7 @@ async function storeRuns(
     opened = true;
     // The call as it stood before anything inside was touched is kept: it is the one that counts later.
     if ((await q('runs').where({ job_id: jobId }).first('id')) !== undefined)
-      await reassess(q, jobId, 'import, before it was opened', at);
+      await reassess(q, jobId, 'import, before it was opened', { at, assess });
     await storeActions(q, jobId, value);
   };
   for (const { run, units } of found.runs) {

@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache';
-import { profileForModel, readProfile, sayFinding, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
+import { profileForModel, sayFinding, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
+import { readProfileText } from './analysis/profile-text.ts';
 import { json, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
 import { audit } from './audit.ts';
@@ -85,7 +86,7 @@ export async function saveProfile(
   text: string,
   options: { fileName: string; note: string; basedOn: number | null; mustBe?: string },
 ): Promise<KnownProfile> {
-  const { profile, findings } = readProfile(new TextEncoder().encode(text), options.fileName);
+  const { profile, findings } = await readProfileText(text, options.fileName);
   if (!profile) {
     const errors = findings.filter((f) => f.severity === 'error').map(sayFinding);
     throw new ExpectedError('input', errors.join('\n') || `${options.fileName}: is not a profile`);

@@ -1,3 +1,4 @@
+import { rememberOrder } from './benches/believed.ts';
 import { benchOfInstrument, knownBenches } from './benches/benches.ts';
 import { askBench, tellBench } from './benches/wire.ts';
 import { ExpectedError } from './errors.ts';
@@ -36,7 +37,10 @@ async function benchFor(path: string, body: unknown): Promise<number | null> {
  */
 export async function ask<T>(of: Process, path: string, body?: unknown): Promise<T> {
   const bench = of === 'recorder' ? await benchFor(path, body) : null;
-  if (bench !== null) return askBench<T>(bench, `POST ${path}`, body);
+  if (bench !== null) {
+    await rememberOrder(bench, body);
+    return askBench<T>(bench, `POST ${path}`, body);
+  }
   let answer: Response;
   try {
     answer = await fetch(urlOf(of) + path, {

@@ -1,5 +1,7 @@
 import fc from 'fast-check';
-import { attachmentHeader, fileNameOf } from './requests.ts';
+import * as yup from 'yup';
+import { failure } from './errors.ts';
+import { attachmentHeader, fileNameOf, jsonOf } from './requests.ts';
 
 const named = (name: string): Request => new Request(`http://127.0.0.1/?name=${encodeURIComponent(name)}`);
 
@@ -22,4 +24,27 @@ describe('names from outside', () => {
     expect(fileNameOf(named('///'))).toBe('log.csv');
     expect(fileNameOf(named('x'.repeat(900)))).toHaveLength(200);
   });
+});
+
+test.each(['{"constructor":""}', '{"a":{"__proto__":1}}', '[{"toString":2}]', '{', '', '\0'])(
+  '%j is no body',
+  async (body) => {
+    const request = new Request('http://127.0.0.1/', { method: 'POST', body });
+    await expect(jsonOf(request)).rejects.toThrow('expected JSON');
+  },
+);
+
+test('a key that every object has is refused in words by a form as well', () => {
+  const schema = yup.object({ name: yup.string() });
+  for (const key of ['constructor', 'toString', '__proto__']) {
+    const raw: unknown = JSON.parse(`{"${key}": "x", "name": "y"}`);
+    let said = 'taken';
+    try {
+      schema.validateSync(raw);
+    } catch (error) {
+      const { kind, message } = failure(error);
+      said = `${kind}: ${message}`;
+    }
+    expect(['input: expected an object with keys of its own', 'taken']).toContain(said);
+  }
 });

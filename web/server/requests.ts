@@ -43,7 +43,7 @@ export function jsonParam(request: Request, key: string): unknown {
 export async function jsonOf(request: Request): Promise<unknown> {
   try {
     return JSON.parse(await request.text(), (key, value: unknown) => {
-      if (key === '__proto__') throw new SyntaxError(key);
+      if (key in Object.prototype) throw new SyntaxError(key);
       return value;
     });
   } catch {

@@ -34,7 +34,14 @@ import type {
   NoteRow,
   ReplayRow,
 } from './rows/library-rows.ts';
-import type { InstrumentRow, BenchRow, CalibrationRow, BackupRow, ShopPolicyRow } from './rows/bench-rows.ts';
+import type {
+  InstrumentRow,
+  BenchRow,
+  CalibrationRow,
+  BackupRow,
+  BenchOrderRow,
+  ShopPolicyRow,
+} from './rows/bench-rows.ts';
 import type { SheetMarkRow, TakeRow, WaitRow } from './rows/day-rows.ts';
 import type {
   DonorPartRow,
@@ -52,7 +59,17 @@ import type {
   PracticeTeamUnitRow,
   PracticeUnitRow,
 } from './rows/practice-rows.ts';
-import type { PersonRow, PresenceRow, SessionRow, SignInCodeRow, TokenRow, AuditRow } from './rows/people-rows.ts';
+import type {
+  AuditRow,
+  KnownScreenRow,
+  PersonRow,
+  PresenceRow,
+  RequestRow,
+  SessionRow,
+  SignInCodeRow,
+  SignInTriesRow,
+  TokenRow,
+} from './rows/people-rows.ts';
 
 export type * from './rows/job-rows.ts';
 export type * from './rows/run-rows.ts';
@@ -78,6 +95,7 @@ declare module 'knex/types/tables.js' {
     attachments: Table<AttachmentRow>;
     audit: Table<AuditRow>;
     backups: Table<BackupRow>;
+    bench_orders: Table<BenchOrderRow>;
     benches: Table<BenchRow>;
     calibrations: Table<CalibrationRow>;
     checks: Table<CheckRow>;
@@ -86,6 +104,7 @@ declare module 'knex/types/tables.js' {
     injections: Table<InjectionRow>;
     instruments: Table<InstrumentRow>;
     jobs: Table<JobRow>;
+    known_screens: Table<KnownScreenRow>;
     known_shops: Table<KnownShopRow>;
     libraries: Table<LibraryRow>;
     library_cases: Table<LibraryCaseRow>;
@@ -114,6 +133,7 @@ declare module 'knex/types/tables.js' {
     recording_chunks: Table<RecordingChunkRow>;
     recordings: Table<RecordingRow>;
     replays: Table<ReplayRow>;
+    requests: Table<RequestRow>;
     shop_keys: Table<ShopKeyRow>;
     reference_readings: Table<ReferenceReadingRow>;
     reference_runs: Table<ReferenceRunRow>;
@@ -124,6 +144,7 @@ declare module 'knex/types/tables.js' {
     sheet_marks: Table<SheetMarkRow>;
     shop_policy: Table<ShopPolicyRow>;
     sign_in_codes: Table<SignInCodeRow>;
+    sign_in_tries: Table<SignInTriesRow>;
     takes: Table<TakeRow>;
     tokens: Table<TokenRow>;
     waits: Table<WaitRow>;

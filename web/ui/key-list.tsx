@@ -1,13 +1,16 @@
 'use client';
 
 import { Dialog } from './dialog';
+import { KeyModeChoice } from './key-mode';
 
 /** The keys that work on this screen. */
 export function KeyList({
   bindings,
+  personId,
   onClose,
 }: {
   bindings: readonly { key: string; what: string }[];
+  personId: number | null;
   onClose: () => void;
 }) {
   return (
@@ -22,6 +25,9 @@ export function KeyList({
           </div>
         ))}
       </dl>
+      <div className="mt-4 border-t border-line pt-3">
+        <KeyModeChoice personId={personId} />
+      </div>
     </Dialog>
   );
 }

@@ -1,6 +1,7 @@
 import { screen } from '@testing-library/react';
 import { useState } from 'react';
 import { show } from '@/testing/show';
+import { meantKey, type KeyMode } from './key-mode';
 import { useKey } from './keys';
 import { usePreference } from './preference';
 
@@ -37,6 +38,42 @@ test('with Ctrl, Alt or Meta a key is the browser’s', async () => {
   const { person } = show(<Bound />);
   for (const held of ['Control', 'Alt', 'Meta']) await person.keyboard(`{${held}>}p{/${held}}`);
   expect(acted).not.toHaveBeenCalled();
+});
+
+describe('letters that act alone, with Alt, or not at all', () => {
+  const choose = async (mode: string) => {
+    localStorage.setItem('umbral-keys-nobody', mode);
+    const { person } = show(<Bound />);
+    await person.keyboard('p');
+    const alone = acted.mock.calls.length;
+    await person.keyboard('{Alt>}p{/Alt}');
+    return { alone, withAlt: acted.mock.calls.length - alone };
+  };
+  test('by itself', async () => expect(await choose('alone')).toEqual({ alone: 1, withAlt: 0 }));
+  test('with Alt held', async () => expect(await choose('alt')).toEqual({ alone: 0, withAlt: 1 }));
+  test('not at all', async () => expect(await choose('off')).toEqual({ alone: 0, withAlt: 0 }));
+
+  test('what is not known is as usual', async () => expect(await choose('perhaps')).toEqual({ alone: 1, withAlt: 0 }));
+
+  test.each<[KeyMode, string | null]>([
+    ['alone', 'ArrowDown'],
+    ['alt', 'ArrowDown'],
+    ['off', 'ArrowDown'],
+  ])('a key that types nothing acts in every mode: %s', (mode, meant) =>
+    expect(meantKey({ key: 'ArrowDown', code: 'ArrowDown', altKey: false }, mode)).toBe(meant),
+  );
+
+  test('where Alt makes another sign of a letter, the letter is meant', () =>
+    expect(meantKey({ key: 'π', code: 'KeyP', altKey: true }, 'alt')).toBe('p'));
+
+  test('is chosen in the list of keys', async () => {
+    const { person } = show(<Bound />);
+    await person.keyboard('?');
+    await person.click(await screen.findByRole('radio', { name: 'off' }));
+    await person.keyboard('{Escape}');
+    await person.keyboard('p');
+    expect(acted).not.toHaveBeenCalled();
+  });
 });
 
 test('nothing behind a dialog acts', async () => {

@@ -15,6 +15,7 @@ export function postFile<T>(
   const promise = new Promise<Uploaded<T>>((resolve) => {
     request.open('POST', url);
     request.setRequestHeader('content-type', 'application/octet-stream');
+    request.setRequestHeader('x-umbral-request', crypto.randomUUID());
     request.upload.onprogress = (event) => onProgress(event.total > 0 ? event.loaded / event.total : 0);
     request.onload = () => {
       try {

@@ -11,6 +11,7 @@ import { WaitsPanel } from '@/features/day/waits-panel';
 import { gradeWords, jobNumber } from '@/features/words';
 import type { RunSheet } from '@/server/day/sheet';
 import { Empty } from '@/ui/parts';
+import { FirstSteps } from './first-steps';
 import { ImportButton, SampleButton } from './import-button';
 import { LocalDate } from './local-date';
 import type { Bench } from './queries';
@@ -19,7 +20,7 @@ import type { Bench } from './queries';
 export function BenchView(given: { bench: Bench; sheet: RunSheet; personId: number }) {
   const { bench, sheet, awaySince } = useSheet(given);
   const [filter, setFilter] = useState<SheetFilter>('all');
-  const { jobs, recalls, closed, trashed } = bench;
+  const { jobs, recalls, closed, trashed, sampleYear, firstSteps } = bench;
   return (
     <main className="mx-auto max-w-[1280px] px-4 py-4">
       <div className="flex flex-wrap items-center gap-3">
@@ -55,6 +56,13 @@ export function BenchView(given: { bench: Bench; sheet: RunSheet; personId: numb
           soon as it does.
         </p>
       )}
+      {sampleYear && (
+        <p role="status" className="mt-3 rounded-lg border border-line bg-surface px-3 py-2 text-muted">
+          The sample year is loading: {Math.floor((100 * sampleYear.done) / sampleYear.of)} %. Scorecard, notebook and
+          atlas will be complete then; everything else works now.
+        </p>
+      )}
+      {firstSteps && <FirstSteps steps={firstSteps} />}
       {jobs.length === 0 && (
         <Empty title="The bench is empty">
           <p>Start a job for the next device, or type what a meter shows into the quick read above (press /).</p>

@@ -9,8 +9,11 @@ import {
   type Run,
 } from '@umbral/core';
 import { db } from '@/server/db';
+import { firstSteps, type FirstSteps } from '@/server/first-steps';
+import { isDemo } from '@/server/people/demo';
 import type { Preview } from '@/server/analysis/protocol';
 import { deviceOfRow, type JobRow } from '@/server/rows';
+import { yearProgress, type YearProgress } from '@/server/sample/year';
 import { silhouettePath } from '@/ui/silhouette';
 
 export interface BenchJob {
@@ -46,6 +49,10 @@ export interface Bench {
   recalls: Recall[];
   closed: number;
   trashed: number;
+  /** How far the loading of the made-up year is; null while none is under way. */
+  sampleYear: YearProgress | null;
+  /** What a new shop still has before it; null in the demo. */
+  firstSteps: FirstSteps | null;
 }
 
 /** Open jobs as they are drawn on the bench, and what lies beside them. Their order is the run sheet's. */
@@ -63,6 +70,8 @@ export async function loadBench(now: Date): Promise<Bench> {
     recalls: await recallsOf(now),
     closed: Number(counts?.closed ?? 0),
     trashed: Number(counts?.trashed ?? 0),
+    sampleYear: yearProgress(),
+    firstSteps: isDemo() ? null : await firstSteps(db()),
   };
 }
 

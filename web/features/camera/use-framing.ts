@@ -6,6 +6,7 @@ import { useSave } from '@/features/job/use-save';
 import { keepFraming } from './actions';
 import type { DisplayWatch, Found } from './display-watch';
 import type { FoundInPicture } from './messages';
+import { pictureOf } from './picture';
 
 /** How numbers under each other usually follow on a supply or a meter. */
 const usualOrder: ShownQuantity[] = ['volts', 'amps', 'watts'];
@@ -116,7 +117,9 @@ function useFinder(watch: DisplayWatch | null, video: RefObject<HTMLVideoElement
     if (!watch || !element) return null;
     setFinding(true);
     try {
-      const found = await watch.find(await createImageBitmap(element));
+      const picture = await pictureOf(element).catch(() => null);
+      if (!picture) return null;
+      const found = await watch.find(picture);
       if (found.numbers.length > 0) countFound((n) => n + 1);
       return found;
     } finally {

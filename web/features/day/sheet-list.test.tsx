@@ -60,7 +60,14 @@ const sheet = (over: Partial<RunSheet> = {}): RunSheet => ({
   opensAt: null,
   ...over,
 });
-const bench: Bench = { jobs: [job(1), job(2), job(3)], recalls: [], closed: 0, trashed: 0 };
+const bench: Bench = {
+  jobs: [job(1), job(2), job(3)],
+  recalls: [],
+  closed: 0,
+  trashed: 0,
+  sampleYear: null,
+  firstSteps: null,
+};
 const list = (over: Partial<RunSheet> = {}, filter: 'all' | 'short' | 'wet' = 'all') =>
   show(<SheetList bench={bench} sheet={sheet(over)} filter={filter} personId={7} />);
 

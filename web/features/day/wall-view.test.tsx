@@ -44,7 +44,7 @@ const wait = (id: number, over: Partial<RunningWait> = {}): RunningWait => ({
 });
 const view = (entries: SheetEntry[], waits: RunningWait[] = []) => {
   const jobs = [1, 2, 3, 4, 5, 6, 7, 8].map((id) => ({ id, label: `unit ${id}` }) as BenchJob);
-  const bench: Bench = { jobs, recalls: [], closed: 0, trashed: 0 };
+  const bench: Bench = { jobs, recalls: [], closed: 0, trashed: 0, sampleYear: null, firstSteps: null };
   const sheet = { madeAt: '2026-11-27T10:00:00Z', entries, waits } as unknown as RunSheet;
   show(<WallView bench={bench} sheet={sheet} />);
   const part = (name: string): string => screen.getByRole('region', { name }).textContent ?? '';

@@ -56,7 +56,7 @@ export async function openDevice(jobId: unknown): Promise<Result<void>> {
   return changed('technician', () => jobEdits.openDevice(id.validateSync(jobId)));
 }
 
-export async function addCheck(raw: unknown): Promise<Result<void>> {
+export async function addCheck(raw: unknown): Promise<Result<number>> {
   return changed('technician', () => entries.addCheck(checkInput.validateSync(raw, { abortEarly: false })));
 }
 

@@ -4,7 +4,7 @@ import { depths } from '@umbral/core/words';
 import Link from 'next/link';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
-import { addAction, addCheck } from './actions';
+import { addAction, addCheck, setRemoved } from './actions';
 import { useSave } from './use-save';
 import type { JobView, NextView } from './view';
 
@@ -62,6 +62,7 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
     if (s.check)
       save(() => addCheck({ jobId, check: s.check, outcome }), {
         done: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}.`,
+        undo: (entryId) => save(() => setRemoved({ jobId, table: 'checks', entryId, removed: true })),
       });
     else if (s.action)
       save(

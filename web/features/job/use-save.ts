@@ -11,22 +11,28 @@ export function useSave() {
   const toast = useToast();
   const save = <T>(
     work: () => Promise<Outcome<T>>,
-    options: { done?: string; undo?: () => void; then?: (value: T) => void; failed?: (message: string) => void } = {},
+    options: {
+      done?: string;
+      undo?: (value: T) => void;
+      then?: (value: T) => void;
+      failed?: (message: string) => void;
+    } = {},
   ): void => {
     start(async () => {
       let result: Outcome<T>;
       try {
         result = await work();
-      } catch {
-        result = {
-          ok: false,
-          kind: 'unexpected',
-          message: 'The server could not be reached; nothing was stored. What you typed is still here.',
-        };
+      } catch (error) {
+        // The door says in words why it took nothing.
+        const refused = /^Not taken: (.+)$/.exec(error instanceof Error ? error.message : '')?.[1];
+        const why = refused ?? 'The server could not be reached.';
+        result = { ok: false, kind: 'unexpected', message: `${why} Nothing was stored; what you typed is still here.` };
       }
       if (result.ok) {
-        if (options.done) toast({ tone: 'done', text: options.done, undo: options.undo });
-        options.then?.(result.value);
+        const { value } = result;
+        const { done, undo } = options;
+        if (done) toast({ tone: 'done', text: done, undo: undo && (() => undo(value)) });
+        options.then?.(value);
       } else {
         if (options.failed) options.failed(result.message);
         else toast({ tone: 'problem', text: result.message });

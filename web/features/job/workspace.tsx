@@ -51,21 +51,8 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
             </div>
           )}
           <div className="mt-2 grid gap-3.5 lg:grid-cols-[186px_minmax(0,1fr)_344px]">
-            <div className="order-3 lg:order-none">
-              <Story
-                jobId={job.id}
-                entries={view.story}
-                unnamed={view.unnamed}
-                pictures={view.pictures}
-                chosen={chosen?.run.id ?? null}
-                actions={view.actions}
-                runs={view.runs}
-              />
-            </div>
-            <div className="order-2 min-w-0 lg:order-none">
-              {chosen ? <RunPanel key={chosen.id} chosen={chosen} view={view} /> : <RunButtons view={view} first />}
-            </div>
-            <section aria-label="Verdict" className="order-1 flex min-w-0 flex-col gap-3 lg:order-none">
+            {/* What to do next is reached before what was done: on a narrow screen, by the keyboard, and by ear. */}
+            <section aria-label="Verdict" className="flex min-w-0 flex-col gap-3 lg:order-3">
               {practice && <UnitPanel practice={practice} hasRuns={view.runs.length > 0} />}
               {job.isClosed && !practice && <Closing view={view} />}
               {job.isClosed && !practice && <Confirmations view={view} />}
@@ -91,6 +78,20 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
                 <BoardPlaces jobId={job.id} isChanged={view.actions.length > 0} isClosed={job.isClosed} />
               )}
             </section>
+            <div className="min-w-0 lg:order-2">
+              {chosen ? <RunPanel key={chosen.id} chosen={chosen} view={view} /> : <RunButtons view={view} first />}
+            </div>
+            <div className="lg:order-1">
+              <Story
+                jobId={job.id}
+                entries={view.story}
+                unnamed={view.unnamed}
+                pictures={view.pictures}
+                chosen={chosen?.run.id ?? null}
+                actions={view.actions}
+                runs={view.runs}
+              />
+            </div>
           </div>
         </main>
       </PenumbraProvider>

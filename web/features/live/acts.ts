@@ -36,9 +36,8 @@ export interface FormingCall {
 }
 
 const instrument = yup.string().max(120).required('Choose an instrument');
-const by = yup.string().min(8).max(80).required();
-const armInput = yup.object({ jobId: id, instrument, setup: runSetupInput.required(), by });
-const loneArmInput = yup.object({ instrument, setV: yup.string().required(), limitA: yup.string().required(), by });
+const armInput = yup.object({ jobId: id, instrument, setup: runSetupInput.required() });
+const loneArmInput = yup.object({ instrument, setV: yup.string().required(), limitA: yup.string().required() });
 const recordInput = yup.object({
   jobId: id,
   instrument,
@@ -58,7 +57,7 @@ async function arm(body: unknown): Promise<unknown> {
   const { jobId, instrument } = input;
   const bounds = await boundsOfJob(jobId, input.setup.feed as Feed);
   await putOnLeads(instrument, jobId);
-  return ask('recorder', '/arm', { instrument, volts, limitA, bounds, by: input.by, jobId, person: me() });
+  return ask('recorder', '/arm', { instrument, volts, limitA, bounds, jobId, person: me() });
 }
 
 /** Arms a supply for no job, as for calibrating: the bounds of the device on its leads hold, or of the bench alone. */
@@ -68,7 +67,7 @@ async function armAlone(body: unknown): Promise<unknown> {
   const limitA = quantityOrNull(input.limitA, 'current', 'Limit');
   const { instrument } = input;
   const bounds = await boundsAlone(instrument);
-  return ask('recorder', '/arm', { instrument, volts, limitA, bounds, by: input.by, person: me() });
+  return ask('recorder', '/arm', { instrument, volts, limitA, bounds, person: me() });
 }
 
 const me = (): number | null => actor()?.person.id ?? null;

@@ -11,6 +11,11 @@ export interface FeedFacts {
   healthyPeakA: number | null;
 }
 
+/** What is known before arming: the feed, and whether the supply can be told to watch itself. */
+export interface ArmFacts extends FeedFacts {
+  watchesItself: boolean;
+}
+
 /** One thing to be sure of before arming: fine by the numbers, to be looked at, or in the way. */
 export interface ArmCheck {
   says: string;
@@ -18,8 +23,18 @@ export interface ArmCheck {
 }
 
 /** What has to be right before a supply's output is armed, from the setup and what the model allows. */
-export function armChecks(form: SetupForm, facts: FeedFacts): ArmCheck[] {
-  return [polarity(form), ...battery(form), voltage(form, facts), limit(form, facts)];
+export function armChecks(form: SetupForm, facts: ArmFacts): ArmCheck[] {
+  return [polarity(form), ...battery(form), voltage(form, facts), limit(form, facts), selfWatch(facts.watchesItself)];
+}
+
+/** What happens when this computer stops dead, or contact is lost. */
+export function selfWatch(watchesItself: boolean): ArmCheck {
+  return watchesItself
+    ? { tone: 'fine', says: 'The supply switches itself off if it loses contact with this computer.' }
+    : {
+        tone: 'look',
+        says: 'This supply cannot switch itself off. If this computer crashes, use the switch on the supply.',
+      };
 }
 
 function polarity({ feed }: SetupForm): ArmCheck {

@@ -1,7 +1,7 @@
 import { screen } from '@testing-library/react';
 import type { StationState } from '@umbral/instruments';
 import { show } from '@/testing/show';
-import { Controls, NotYetRuns, OutputBanner } from './controls';
+import { Controls, NotYetRuns, OutputBanner, OutputUnknown } from './controls';
 
 const station = (more: Partial<StationState> = {}): StationState => ({
   key: 'supply',
@@ -20,11 +20,14 @@ const station = (more: Partial<StationState> = {}): StationState => ({
   rateHz: 20,
   armed: null,
   outputOn: false,
+  outputUnknown: false,
+  canWatchItself: false,
   recording: null,
   ended: null,
   ...more,
 });
-const armed = { volts: 3.8, limitA: 2, by: 'me', clamped: '', jobId: 7, person: null };
+const watchesItself = { overV: null, overA: null, silentS: null };
+const armed = { id: 'one', volts: 3.8, limitA: 2, clamped: '', jobId: 7, person: null, watchesItself };
 const recording = { id: 3, jobId: 7, startedAt: '', rows: 1200, seconds: 61.4, stopAfterS: 90, problem: null };
 const on = { record: jest.fn(), arm: jest.fn(), output: jest.fn(), press: jest.fn() };
 const controls = (of: StationState, { isMine = false, ours = [] as StationState[], isKeeping = false } = {}) =>
@@ -39,7 +42,7 @@ test('nothing is switched on that was not armed from here', async () => {
   await person.click(screen.getByRole('button', { name: /^Arm/ }));
   expect(on.arm).toHaveBeenCalledTimes(1);
   unmount();
-  const elsewhere = controls(station({ armed: { ...armed, by: 'another window' } }));
+  const elsewhere = controls(station({ armed: { ...armed, id: 'another' } }));
   expect(isOff(/^On/)).toBe(true);
   elsewhere.unmount();
   const { person: again } = controls(station({ armed }), { isMine: true });
@@ -48,9 +51,19 @@ test('nothing is switched on that was not armed from here', async () => {
 });
 
 test('an output that is on is switched off by anybody, and not armed anew meanwhile', () => {
-  controls(station({ outputOn: true, armed: { ...armed, by: 'another window' } }));
+  controls(station({ outputOn: true, armed: { ...armed, id: 'another' } }));
   expect(isOff(/^Off/)).toBe(false);
   expect(isOff(/^Arm/)).toBe(true);
+});
+
+test('contact that is lost while it was on is an alarm, and nothing is armed or switched on meanwhile', () => {
+  const lost = station({ outputOn: null, outputUnknown: true, health: 'lost' });
+  const { unmount } = controls(lost, { isMine: true });
+  expect([isOff(/^Arm/), isOff(/^On/)]).toEqual([true, true]);
+  unmount();
+  show(<OutputUnknown states={[station(), lost]} />);
+  expect(screen.getAllByRole('alert')).toHaveLength(1);
+  expect(screen.getByRole('alert').textContent).toContain('Switch off the supply at the supply itself');
 });
 
 test('a meter has no output', () => {
@@ -75,13 +88,16 @@ test('an instrument that was lost records nothing new', () => {
   expect(isOff(/^Record/)).toBe(true);
 });
 
-test('what the output gives stands there for as long as it is on', () => {
-  const { unmount } = show(<OutputBanner station={station({ armed })} />);
+test('what the output gives stands there for as long as it is on, with the way to switch it off', async () => {
+  const off = jest.fn();
+  const { unmount } = show(<OutputBanner station={station({ armed })} onOff={off} />);
   expect(screen.queryByRole('status')).toBeNull();
   unmount();
-  show(<OutputBanner station={station({ armed, outputOn: true })} />);
+  const { person } = show(<OutputBanner station={station({ armed, outputOn: true })} onOff={off} />);
   expect(screen.getByRole('status').textContent).toContain('3.80 V, at most 2.00 A');
   expect(screen.getByRole('status').textContent).toContain('Escape switches it off');
+  await person.click(screen.getByRole('button', { name: 'Off' }));
+  expect(off).toHaveBeenCalledTimes(1);
 });
 
 test('a recording that is no run yet is kept by name', async () => {

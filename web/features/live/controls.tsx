@@ -36,13 +36,18 @@ export function Controls({
       </button>
       {station.kind === 'supply' && (
         <>
-          <button type="button" className="button" disabled={station.outputOn === true} onClick={on.arm}>
+          <button
+            type="button"
+            className="button"
+            disabled={station.outputOn === true || station.outputUnknown}
+            onClick={on.arm}
+          >
             {isMine ? 'Armed' : 'Arm'} <kbd>a</kbd>
           </button>
           <button
             type="button"
             className={`button ${isMine && !station.outputOn ? 'button-main' : ''}`}
-            disabled={!isMine && !station.outputOn}
+            disabled={(!isMine && !station.outputOn) || station.outputUnknown}
             onClick={on.output}
           >
             {station.outputOn ? 'Off' : 'On'} <kbd>o</kbd>
@@ -63,18 +68,41 @@ export function Controls({
   );
 }
 
-/** What the output gives, for as long as it is on. */
-export function OutputBanner({ station }: { station: StationState }) {
-  if (!station.outputOn) return null;
+/** Contact with a supply was lost while its output was on: nothing here can switch it off, so somebody has to. */
+export function OutputUnknown({ states }: { states: readonly StationState[] }) {
+  return states
+    .filter((s) => s.outputUnknown)
+    .map((s) => (
+      <div key={s.key} role="alert" className="rounded-xl bg-decide px-4 py-3 text-xl font-bold text-paper">
+        Switch off {s.name} at the supply itself.
+        <span className="block text-base font-medium">
+          Contact was lost while its output was on. The output may still be on, and Umbral cannot switch it off until
+          contact is back.
+        </span>
+      </div>
+    ));
+}
+
+/** What an output gives, for as long as it is on: in sight however far the page is scrolled, with the way to switch it off. */
+export function OutputOn({ says, onOff }: { says: string; onOff: () => void }) {
   return (
-    <p role="status" className="rounded-xl bg-decide px-4 py-2 text-xl font-bold text-paper">
-      Output on:{' '}
-      {station.armed
-        ? `${formatVoltage(station.armed.volts)}, at most ${formatCurrent(station.armed.limitA)}`
-        : station.name}
-      <span className="ml-3 font-medium">Escape switches it off</span>
-    </p>
+    <div className="sticky top-2 z-40 flex flex-wrap items-center gap-x-3 gap-y-1 rounded-xl bg-decide px-4 py-2 text-xl font-bold text-paper">
+      <p role="status">
+        Output on: {says}
+        <span className="ml-3 font-medium">Escape switches it off</span>
+      </p>
+      <button type="button" className="button ml-auto" onClick={onOff}>
+        Off
+      </button>
+    </div>
   );
+}
+
+export function OutputBanner({ station, onOff }: { station: StationState; onOff: () => void }) {
+  if (!station.outputOn) return null;
+  const { armed, name } = station;
+  const says = armed ? `${formatVoltage(armed.volts)}, at most ${formatCurrent(armed.limitA)}` : name;
+  return <OutputOn says={says} onOff={onOff} />;
 }
 
 /** Recordings that were stopped and not kept as runs. */

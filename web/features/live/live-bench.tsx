@@ -11,7 +11,7 @@ import { CameraPanel } from '@/features/camera/camera-panel';
 import { armChecks } from './arm-checks';
 import { ArmDialog } from './arm-dialog';
 import { Forming, useForming } from './forming';
-import { Controls, NotYetRuns, OutputBanner } from './controls';
+import { Controls, NotYetRuns, OutputBanner, OutputUnknown } from './controls';
 import { BenchOperator } from './bench-operator';
 import { InstrumentList } from './instrument-list';
 import { Isolate } from './isolate';
@@ -55,7 +55,8 @@ type Heard = Pick<ReturnType<typeof useRecorder>, 'isHeard' | 'health' | 'shapeO
 
 function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; states: StationState[] } & Heard) {
   const act = useAct();
-  const { me, off } = useOutput(act, states);
+  const output = useOutput(act, states);
+  const { off } = output;
   const { station, form, setForm, takeForm, choose, chooseKey, alongKeys, setAlong, along } = useStations(states, view);
   const [rule, setRule] = useState<StopRule>('hand');
   const [isArming, setArming] = useState(false);
@@ -70,10 +71,9 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
 
   const arm = (): void => {
     setArming(false);
-    void act('arm', { jobId: view.jobId, instrument: station.key, setup, by: me });
+    void output.arm('arm', { jobId: view.jobId, instrument: station.key, setup });
   };
-  const toggleOutput = (): void =>
-    void (station.outputOn ? off() : act('output', { instrument: station.key, on: true, by: me }));
+  const toggleOutput = (): void => void (station.outputOn ? off() : output.on(station));
   const start = (): void => void takes.start([station, ...along], stopRules[rule].seconds);
   const stop = (): void => void takes.stop(off);
   const toggleRecording = (): void => (isRecording ? stop() : start());
@@ -85,7 +85,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
     if (station.simulated) void act('operate', { does: 'press' });
   };
   const askToArm = (): void => {
-    if (station.kind === 'supply' && !station.outputOn) setArming(true);
+    if (station.kind === 'supply' && !station.outputOn && !station.outputUnknown) setArming(true);
   };
   const { call, settled } = useForming(recording?.id ?? null, setup, () => rule === 'enough' && stop());
   useCues(recording ? { mode: station.mode, pattern: call?.pattern ?? null } : null);
@@ -103,6 +103,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   const suspect = call?.suspects.find((s) => s.id === shown) ?? null;
   const fed =
     !station.isSeen &&
+    !states.some((s) => s.outputUnknown) &&
     whoFeeds(
       states.filter((s) => s.health === 'measuring' && (s.key === station.key || s.simulated || alongKeys.has(s.key))),
     );
@@ -113,7 +114,8 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
         {!isHeard && (
           <Hazard>The recorder does not answer; it is being started again. Outputs go off by themselves.</Hazard>
         )}
-        <OutputBanner station={station} />
+        <OutputUnknown states={states} />
+        <OutputBanner station={station} onOff={() => void off()} />
         {seen && (
           <CameraPanel
             key={seen.key}
@@ -142,7 +144,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
             station={station}
             recording={recording}
             takes={takes}
-            isMine={station.armed?.by === me}
+            isMine={output.isMine(station)}
             on={{ record: toggleRecording, arm: askToArm, output: toggleOutput, press }}
           />
           <Marking isRecording={isRecording} parts={view.parts} mark={mark} />
@@ -191,7 +193,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
       {isArming && (
         <Arming
           setup={setup}
-          facts={view.facts[setup.feed]}
+          facts={{ ...view.facts[setup.feed], watchesItself: station.canWatchItself === true }}
           onBatteryOut={() => setForm({ ...form, battery: 'disconnected' })}
           onArm={arm}
           onClose={() => setArming(false)}

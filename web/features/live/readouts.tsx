@@ -5,8 +5,10 @@ const modeWords = { cv: 'holds its voltage', cc: 'at its limit', off: 'off' } as
 
 /** Volts, amperes and watts, to be read from a metre away. */
 export function Readouts({ station }: { station: StationState }) {
-  const { volts, amps, mode, resolutionA } = station;
+  const { mode, resolutionA } = station;
   const isLost = station.health === 'lost' || station.health === 'connecting';
+  // What stood there before contact was lost says nothing of now.
+  const [volts, amps] = isLost ? [null, null] : [station.volts, station.amps];
   const watts = volts === null || amps === null ? null : volts * amps;
   const big = 'text-4xl font-bold whitespace-nowrap sm:text-5xl';
   return (

@@ -3,6 +3,8 @@
 import { useState } from 'react';
 import { checkInjection, type InjectionPlan } from '@umbral/core/injection';
 import { formatCurrent, formatPower, formatStatedCurrent, formatVoltage, parseQuantity } from '@umbral/core/words';
+import { selfWatch } from '@/features/live/arm-checks';
+import { OutputOn, OutputUnknown } from '@/features/live/controls';
 import { useOutput } from '@/features/live/use-output';
 import { useAct, useRecorder } from '@/features/live/use-recorder';
 import type { StationState } from '@umbral/instruments';
@@ -37,7 +39,8 @@ export function PlanSteps(props: Props) {
   const [at, setAt] = useState(0);
   const [typed, setTyped] = useState({ volts: '', amps: '' });
   const { states } = useRecorder();
-  const supply = (states ?? []).find((s) => s.kind === 'supply' && s.health === 'measuring') ?? null;
+  const supplies = (states ?? []).filter((s) => s.kind === 'supply');
+  const supply = supplies.find((s) => s.outputUnknown) ?? supplies.find((s) => s.health === 'measuring') ?? null;
   const step = plan.steps[Math.min(at, plan.steps.length - 1)];
   const live =
     supply?.outputOn && supply.volts !== null && supply.amps !== null
@@ -145,34 +148,39 @@ function SupplyRow({
   states,
 }: Props & { supply: StationState; at: number; states: StationState[] }) {
   const act = useAct();
-  const { me, off } = useOutput(act, states);
+  const { isMine: isArmedHere, arm: armWith, on, off } = useOutput(act, states);
   const [asks, setAsks] = useState(false);
-  const isMine = supply.armed?.by === me;
+  const isMine = isArmedHere(supply);
   const step = plan.steps[at];
-  const toggle = (): void =>
-    void (supply.outputOn ? off() : act('output', { instrument: supply.key, on: true, by: me }));
+  const toggle = (): void => void (supply.outputOn ? off() : on(supply));
   const arm = (): void => {
     setAsks(false);
-    void act('arm-plan', { jobId, instrument: supply.key, rail: rail.id, ohm, leadsOhm, school, step: at, by: me });
+    void armWith('arm-plan', { jobId, instrument: supply.key, rail: rail.id, ohm, leadsOhm, school, step: at });
   };
-  useKey('a', 'arm the supply with this step', () => !supply.outputOn && setAsks(true));
+  useKey('a', 'arm the supply with this step', () => !supply.outputOn && !supply.outputUnknown && setAsks(true));
   useKey('o', 'output on or off', toggle);
   return (
     <div className="grid gap-2">
+      <OutputUnknown states={[supply]} />
       {supply.outputOn && (
-        <p role="status" className="rounded-xl bg-decide px-4 py-2 text-xl font-bold text-paper">
-          Output on: {formatVoltage(supply.volts)}, {formatCurrent(supply.amps, supply.resolutionA)}
-          <span className="ml-3 font-medium">Escape switches it off</span>
-        </p>
+        <OutputOn
+          says={`${formatVoltage(supply.volts)}, ${formatCurrent(supply.amps, supply.resolutionA)}`}
+          onOff={() => void off()}
+        />
       )}
       <p className="flex flex-wrap items-center gap-2">
-        <button type="button" className="button" disabled={supply.outputOn === true} onClick={() => setAsks(true)}>
+        <button
+          type="button"
+          className="button"
+          disabled={supply.outputOn === true || supply.outputUnknown}
+          onClick={() => setAsks(true)}
+        >
           {isMine ? 'Armed' : 'Arm'}: {formatVoltage(step.setV)}, {formatStatedCurrent(step.limitA)} <kbd>a</kbd>
         </button>
         <button
           type="button"
           className={`button ${isMine && !supply.outputOn ? 'button-main' : ''}`}
-          disabled={!isMine && !supply.outputOn}
+          disabled={(!isMine && !supply.outputOn) || supply.outputUnknown}
           onClick={toggle}
         >
           {supply.outputOn ? 'Off' : 'On'} <kbd>o</kbd>
@@ -198,6 +206,7 @@ function SupplyRow({
               {formatStatedCurrent(step.limitA)}.
             </li>
             <li>Eye protection on; a hand on Escape.</li>
+            <li>{selfWatch(supply.canWatchItself === true).says}</li>
           </ul>
           <form
             className="mt-3 flex flex-wrap gap-2"

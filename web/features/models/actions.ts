@@ -1,8 +1,9 @@
 'use server';
 
-import { compileProfile, lineOfPlace, readProfile, type Finding, type Profile } from '@umbral/core';
+import { compileProfile, type Profile } from '@umbral/core';
 import * as yup from 'yup';
 import { changed } from '@/features/changed';
+import { readProfileText } from '@/server/analysis/profile-text';
 import { db, transaction } from '@/server/db';
 import type { Result } from '@/server/errors';
 import { resultFor } from '@/server/people/access';
@@ -23,18 +24,18 @@ export interface Checked {
   silhouettes: { now: string; before: string } | null;
 }
 
-const maxText = 2_000_000;
+const maxText = 500_000;
 const textInput = yup
   .string()
-  .max(maxText, 'The profile is longer than 2 million characters')
+  .max(maxText, 'The profile is longer than 500,000 characters')
   .required('There is nothing here yet: a profile as JSON or YAML is expected');
 const checkInput = yup.object({ text: textInput, profileId: yup.string().max(80).nullable().default(null) });
 
 export async function checkProfile(raw: unknown): Promise<Result<Checked>> {
   return resultFor('technician', async () => {
     const { text, profileId } = checkInput.validateSync(raw);
-    const { profile, findings } = readProfile(new TextEncoder().encode(text), '');
-    if (!profile) return { findings: findings.map((f) => withLine(f, text)), changes: [], silhouettes: null };
+    const { profile, findings } = await readProfileText(text, '');
+    if (!profile) return { findings, changes: [], silhouettes: null };
     const before = profileId === null ? null : ((await findProfile(db(), profileId))?.profile ?? null);
     const drawn = silhouetteOf(profile);
     return {
@@ -43,10 +44,6 @@ export async function checkProfile(raw: unknown): Promise<Result<Checked>> {
       silhouettes: drawn === null ? null : { now: drawn, before: before ? (silhouetteOf(before) ?? '') : '' },
     };
   });
-}
-
-function withLine({ place, message }: Finding, text: string): Checked['findings'][number] {
-  return { place, message, line: lineOfPlace(text, place) };
 }
 
 function silhouetteOf(profile: Profile): string | null {

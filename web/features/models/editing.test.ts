@@ -1,6 +1,8 @@
-import { lineOfPlace, profileText, readProfile, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
+import { linesOfPlaces, profileText, readProfile, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
 import { differences } from './differences';
 import { outlineOf } from './outline';
+
+const lineOfPlace = (text: string, place: string): number | null => linesOfPlaces(text, [place])[0];
 
 const phone = shippedProfile('tallgate-moorcall-2') as Profile;
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);

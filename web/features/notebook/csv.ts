@@ -1,5 +1,5 @@
 import { circuitNames, notebookLines } from '@umbral/core';
-import Papa from 'papaparse';
+import { csvOf } from '@/server/csv';
 import { db } from '@/server/db';
 import { notebookEntries } from '@/server/library/notebook';
 import { dayWords } from '@/features/words';
@@ -24,5 +24,5 @@ export async function notebookCsv(): Promise<string> {
       from: [...new Set(line.entries.flatMap((e) => (e.origin ? [e.origin] : [])))].join(', '),
     })),
   );
-  return `${Papa.unparse(rows, { escapeFormulae: true })}\r\n`;
+  return csvOf(rows);
 }

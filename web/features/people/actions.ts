@@ -1,7 +1,7 @@
 'use server';
 
 import { revalidatePath } from 'next/cache';
-import { cookies } from 'next/headers';
+import { cookies, headers } from 'next/headers';
 import * as yup from 'yup';
 import { changed } from '@/features/changed';
 import { AccessError, ExpectedError, failure, type Result } from '@/server/errors';
@@ -17,9 +17,11 @@ import {
   useCode,
   whoHas,
 } from '@/server/people/people';
+import { newSecret } from '@/server/people/passwords';
 import policy from '@/server/people/policy.json';
 import { beginSession, endSession, lockSession } from '@/server/people/sessions';
 import { makeToken, revokeToken, scopes, type Scope } from '@/server/people/tokens';
+import { knowScreen, type From } from '@/server/people/tries';
 
 const text = (label: string, most = 400) =>
   yup.string().max(most, `${label}: expected at most ${most} characters`).required(`${label}: nothing there`);
@@ -30,14 +32,23 @@ const switchInput = yup.object({
   pin: yup.string().max(20).default(''),
 });
 
-async function keepCookie(secret: string): Promise<void> {
-  (await cookies()).set(sessionCookie, secret, {
+/** By what a screen is known again at which somebody signed in. */
+const screenCookie = 'umbral_screen';
+
+async function keepCookie(name: string, secret: string, days: number): Promise<void> {
+  (await cookies()).set(name, secret, {
     httpOnly: true,
     sameSite: 'strict',
     secure: process.env.UMBRAL_HTTPS === 'yes',
     path: '/',
-    maxAge: policy.sessionDays * 86_400,
+    maxAge: days * 86_400,
   });
+}
+
+/** Where whoever asks now tries from. */
+async function from(): Promise<From> {
+  const address = (await headers()).get('x-umbral-address');
+  return { address, screen: (await cookies()).get(screenCookie)?.value ?? null };
 }
 
 /** Begins a session in the place of the one before. */
@@ -45,7 +56,12 @@ async function enter(person: Person, how: Parameters<typeof beginSession>[1]): P
   const before = (await cookies()).get(sessionCookie)?.value;
   const secret = await beginSession(person, how);
   if (before) await endSession(before);
-  await keepCookie(secret);
+  await keepCookie(sessionCookie, secret, policy.sessionDays);
+  if (how !== 'demo') {
+    const screen = (await from()).screen ?? newSecret();
+    await knowScreen(person.id, screen);
+    await keepCookie(screenCookie, screen, policy.screenDays);
+  }
   revalidatePath('/', 'layout');
 }
 
@@ -61,7 +77,7 @@ async function openTo<T>(work: () => Promise<T>): Promise<Result<T>> {
 export async function signIn(raw: unknown): Promise<Result<void>> {
   return openTo(async () => {
     const { name, password } = signInInput.validateSync(raw);
-    await enter(await whoHas(name, password, 'password'), 'password');
+    await enter(await whoHas(name, password, 'password', await from()), 'password');
   });
 }
 
@@ -83,7 +99,7 @@ export async function switchPerson(raw: unknown): Promise<Result<void>> {
     if (inDemo) return enter(inDemo, 'demo');
     const known = (await loadPeople()).find((p) => p.id === personId && p.hasPin);
     if (!known) throw new ExpectedError('input', 'This person has no PIN; sign in with a password.');
-    await enter(await whoHas(known.name, pin, 'pin'), 'PIN');
+    await enter(await whoHas(known.name, pin, 'pin', await from()), 'PIN');
   });
 }
 
@@ -115,7 +131,7 @@ export async function keepPin(raw: unknown): Promise<Result<void>> {
   return changed('technician', async () => {
     const { password, pin } = pinInput.validateSync(raw, { abortEarly: false });
     const session = await currentSession(false);
-    if (session) await choosePin(session.person, password, pin);
+    if (session) await choosePin(session.person, password, pin, await from());
   });
 }
 
@@ -123,7 +139,7 @@ export async function keepPassword(raw: unknown): Promise<Result<void>> {
   return changed('technician', async () => {
     const { old, password } = passwordInput.validateSync(raw, { abortEarly: false });
     const session = await currentSession(false);
-    if (session?.secret) await choosePassword(session.person, old, password, session.secret);
+    if (session?.secret) await choosePassword(session.person, old, password, session.secret, await from());
   });
 }
 

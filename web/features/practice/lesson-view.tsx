@@ -1,5 +1,6 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
@@ -7,7 +8,12 @@ import { useSave } from '@/features/job/use-save';
 import type { LessonView as View, QuestionView } from '@/server/practice/course';
 import { Field, Hazard } from '@/ui/parts';
 import { answer, takeLessonUnit } from './actions';
-import { LessonPicture } from './lesson-picture';
+
+/** A chart, with the room that it takes until its script is there. */
+const LessonPicture = dynamic(() => import('./lesson-picture').then((m) => m.LessonPicture), {
+  ssr: false,
+  loading: () => <div style={{ height: 220 }} />,
+});
 
 /** One idea: read it, look at it, answer, then find it in a unit. */
 export function LessonView({ lesson }: { lesson: View }) {

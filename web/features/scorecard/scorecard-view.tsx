@@ -1,5 +1,6 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import { circuitNames, formatPercent } from '@umbral/core/words';
 import type { Scorecard, ScorecardGroup } from '@umbral/core';
 import Link from 'next/link';
@@ -8,9 +9,17 @@ import { Cases } from './cases';
 import { FigureButton, MeanFigure, ShareFigure } from './figure';
 import { holdsWords, type Holds } from './holds';
 import type { GroupLine, ScorecardPageView } from './queries';
-import { RecalibrationCard } from './recalibration';
-import { Reliability } from './reliability';
 import { ReplayCard } from './replay';
+
+/** A chart, with the room that it takes until its script is there. */
+const RecalibrationCard = dynamic(() => import('./recalibration').then((m) => m.RecalibrationCard), {
+  ssr: false,
+  loading: () => <div style={{ height: 340 }} />,
+});
+const Reliability = dynamic(() => import('./reliability').then((m) => m.Reliability), {
+  ssr: false,
+  loading: () => <div style={{ height: 260 }} />,
+});
 
 const groupWords: Record<ScorecardGroup, string> = {
   pattern: 'pattern',

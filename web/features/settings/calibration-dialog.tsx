@@ -13,6 +13,8 @@ import type { Averaged, StationState } from '@umbral/instruments';
 import { useEffect, useState } from 'react';
 import { FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';
+import { OutputUnknown } from '@/features/live/controls';
+import { useOutput } from '@/features/live/use-output';
 import { useAct } from '@/features/live/use-recorder';
 import { Dialog } from '@/ui/dialog';
 import { Field, Hazard } from '@/ui/parts';
@@ -181,20 +183,15 @@ function fitOf(points: CalibrationPoint[], quantity: CalibratedQuantity) {
 /** Switches a supply that has nothing but a meter on its leads: armed, watched and off as everywhere. */
 function LoneOutput({ instrument, state }: { instrument: string; state: StationState | null }) {
   const act = useAct();
-  const [me] = useState(() => crypto.randomUUID());
   const [form, setForm] = useState({ setV: '5 V', limitA: '1 A' });
-  const isMine = state?.armed?.by === me;
-  useEffect(() => {
-    if (!isMine) return;
-    const timer = setInterval(() => void act('alive', { by: me }, true), 1500);
-    return () => clearInterval(timer);
-  }, [isMine, act, me]);
-  const switchTo = (on: boolean): void => void act('output', { instrument, on, by: me });
-  useEffect(() => () => void act('output', { instrument, on: false, by: me }, true), [act, instrument, me]);
+  const { isMine: isArmedHere, arm, on, off } = useOutput(act, state ? [state] : []);
+  const isMine = state !== null && isArmedHere(state);
+  useEffect(() => () => void act('output', { instrument, on: false }, true), [act, instrument]);
   return (
     <fieldset className="grid gap-2 rounded-xl border border-line p-3">
       <legend className="px-1 text-sm text-muted">Output of this supply</legend>
       <OnLeads instrument={instrument} />
+      {state && <OutputUnknown states={[state]} />}
       <div className="grid grid-cols-2 items-end gap-2 sm:grid-cols-[1fr_1fr_auto_auto]">
         <Field label="Voltage">
           <input className="field" value={form.setV} onChange={(e) => setForm({ ...form, setV: e.target.value })} />
@@ -206,7 +203,7 @@ function LoneOutput({ instrument, state }: { instrument: string; state: StationS
           type="button"
           className="button"
           disabled={state?.outputOn === true}
-          onClick={() => void act('arm-alone', { instrument, ...form, by: me })}
+          onClick={() => void arm('arm-alone', { instrument, ...form })}
         >
           {isMine ? 'Armed' : 'Arm'}
         </button>
@@ -214,7 +211,7 @@ function LoneOutput({ instrument, state }: { instrument: string; state: StationS
           type="button"
           className={`button ${isMine && !state?.outputOn ? 'button-main' : ''}`}
           disabled={!isMine && !state?.outputOn}
-          onClick={() => switchTo(!state?.outputOn)}
+          onClick={() => void (state?.outputOn ? off() : state && on(state))}
         >
           {state?.outputOn ? 'Off' : 'On'}
         </button>

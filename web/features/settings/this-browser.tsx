@@ -1,6 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
+import { useFirstSteps } from '@/features/bench/first-steps';
 import { pedalActions, usePedalSetting } from '@/features/live/pedal';
 import { playCue, useSound } from '@/features/live/sound';
 import { canNotify, playAlarm } from '@/features/day/notices';
@@ -14,7 +15,26 @@ export function ThisBrowser() {
       <Pedal />
       <Sounds />
       <Notices />
+      <FirstDay />
     </section>
+  );
+}
+
+/** The first steps of the bench, found again when they are done or were hidden. */
+function FirstDay() {
+  const [shown, show] = useFirstSteps();
+  return (
+    <div className="card grid gap-2">
+      <h3 className="font-bold">First steps</h3>
+      <label className="flex min-h-11 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={shown === 'always'}
+          onChange={(e) => show(e.target.checked ? 'always' : 'while-open')}
+        />
+        Show them on the bench, also when they are done
+      </label>
+    </div>
   );
 }
 

@@ -9,7 +9,7 @@ import { ThemeSwitch } from '@/ui/theme';
 import { NavLinks } from './nav-links';
 
 /** Whoever is at this screen, with whom it can be switched to; null for nobody, or while the database is away. */
-async function loadPerson() {
+export async function loadPerson() {
   try {
     const session = await currentSession(false);
     return session && !session.isLocked ? { ...session, people: await switchable() } : null;
@@ -19,8 +19,7 @@ async function loadPerson() {
 }
 
 /** The head of every page: places, quick read, who is here, theme. */
-export async function Header() {
-  const here = await loadPerson();
+export function Header({ here }: { here: Awaited<ReturnType<typeof loadPerson>> }) {
   return (
     <>
       <header className="print:hidden flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line px-4 py-1.5">

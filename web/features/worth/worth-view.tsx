@@ -1,5 +1,6 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import { circuitNames, formatPercent, money } from '@umbral/core/words';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
@@ -9,7 +10,12 @@ import { useToast } from '@/ui/toast';
 import { answered, ask } from './actions';
 import { Terms } from './terms';
 import { breakEvenWords, changeWords, knowingWords, optionWords } from './words';
-import { WorthChart } from './worth-chart';
+
+/** A chart, with the room that it takes until its script is there. */
+const WorthChart = dynamic(() => import('./worth-chart').then((m) => m.WorthChart), {
+  ssr: false,
+  loading: () => <div style={{ height: 250 }} />,
+});
 
 /** Whether going on pays: what each way is expected to bring, where that changes, and what the customer is told. */
 export function WorthView({ worth }: { worth: JobWorth }) {

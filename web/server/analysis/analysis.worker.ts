@@ -11,10 +11,13 @@ function send(message: FromWorker, transfer: ArrayBuffer[] = []): void {
   parentPort?.postMessage(message, transfer);
 }
 
+let reading: ReturnType<typeof startLogTask> | null = null;
+
 function guarded(work: () => void): void {
   try {
     work();
   } catch (error) {
+    reading = null;
     if (error instanceof UnsureColumnsError) {
       send({ type: 'unsure', file: error.file, problem: error.problem, header: error.header, sample: error.sample });
     } else if (error instanceof FormatError) {
@@ -26,8 +29,6 @@ function guarded(work: () => void): void {
 function sendRows(samples: Samples): void {
   send({ type: 'rows', samples }, [samples.t.buffer, samples.v.buffer, samples.i.buffer] as ArrayBuffer[]);
 }
-
-let reading: ReturnType<typeof startLogTask> | null = null;
 
 parentPort?.on('message', (message: ToWorker) => {
   guarded(() => {

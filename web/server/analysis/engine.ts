@@ -25,6 +25,7 @@ import {
   type NamedProfile,
   type SentLibrary,
 } from './engine-answers.ts';
+import { Ending } from './ending.ts';
 
 interface EngineThread {
   /** Of the engine that runs on it: in development the sources change under it. */
@@ -32,7 +33,7 @@ interface EngineThread {
   worker: Worker;
   answers: Remote<EngineAnswers>;
   /** Rejects when the thread ends. */
-  lost: Promise<never>;
+  ending: Ending;
   asked: number;
 }
 
@@ -52,19 +53,16 @@ function engineThread(): EngineThread {
   const worker = new Worker(new URL('./engine.worker.ts', import.meta.url), {
     resourceLimits: { maxOldGenerationSizeMb: 192 },
   });
-  const lost = new Promise<never>((_, reject) => {
-    const end = (error: Error): void => {
-      if (globalThis.umbralEngine === made) globalThis.umbralEngine = undefined;
-      reject(error);
-    };
-    worker.on('error', (error) => end(error instanceof Error ? error : new Error(String(error))));
-    worker.on('exit', () => end(new Error('the thread of the engine ended')));
-  });
-  // Nobody may be asking when it ends.
-  lost.catch(() => undefined);
+  const ending = new Ending();
+  const end = (error: Error): void => {
+    if (globalThis.umbralEngine === made) globalThis.umbralEngine = undefined;
+    ending.end(error);
+  };
+  worker.on('error', (error) => end(error instanceof Error ? error : new Error(String(error))));
+  worker.on('exit', () => end(new Error('the thread of the engine ended')));
   const answers = wrap<EngineAnswers>(nodeEndpoint(worker));
   worker.unref();
-  const made: EngineThread = { version: engineVersion, worker, answers, lost, asked: 0 };
+  const made: EngineThread = { version: engineVersion, worker, answers, ending, asked: 0 };
   return (globalThis.umbralEngine = made);
 }
 
@@ -76,7 +74,7 @@ async function ask<T>(question: (answers: Answers | EngineAnswers) => Promise<T>
   const thread = engineThread();
   if (thread.asked++ === 0) thread.worker.ref();
   try {
-    return await Promise.race([question(thread.answers), thread.lost]);
+    return await thread.ending.beside(Promise.resolve(question(thread.answers)));
   } finally {
     if (--thread.asked === 0) thread.worker.unref();
   }
@@ -164,34 +162,40 @@ async function callWith(engine: Answers | EngineAnswers, cases: readonly AskedCa
 export async function callAll(cases: readonly AskedCase[]): Promise<Assessment[]> {
   if (cases.length < manyCalls) return ask((engine) => callWith(engine, cases));
   const half = Math.floor(cases.length / 2);
-  return onTwoThreads(
-    (engine) => callWith(engine, cases.slice(0, half)),
-    (engine) => callWith(engine, cases.slice(half)),
-  );
+  const [first, second] = await Promise.all([
+    ask((engine) => callWith(engine, cases.slice(0, half))),
+    withOwnEngine((engine) => engine.callAll(cases.slice(half))),
+  ]);
+  return [...first, ...second];
 }
 
 /** From so many calls on a second thread is begun. */
 const manyCalls = 60;
 
-/** Made-up closed jobs of a year, in the order of their numbers. */
-export async function madeYear(count: number): Promise<MadeJob[]> {
-  const half = Math.floor(count / 2);
-  return onTwoThreads(
-    (engine) => engine.madeJobs(0, half, count),
-    (engine) => engine.madeJobs(half, count, count),
-  );
+/** An engine beside the one that everybody's verdicts wait for. */
+export interface OwnEngine {
+  /** Made-up closed jobs from one number up to another, of so many. */
+  madeJobs: (from: number, to: number, count: number) => Promise<MadeJob[]>;
+  /** As {@link callAll}, on this thread alone. */
+  callAll: (cases: readonly AskedCase[]) => Promise<Assessment[]>;
 }
 
-/** Work that is long enough for a second thread, which ends with it. */
-async function onTwoThreads<T>(
-  first: (engine: Answers | EngineAnswers) => Promise<T[]> | T[],
-  second: (engine: Answers | EngineAnswers) => Promise<T[]> | T[],
-): Promise<T[]> {
-  if (process.env.UMBRAL_ENGINE === 'here') return [...(await first(engineAnswers)), ...(await second(engineAnswers))];
+/** Long work on a thread of its own, which ends with it. Throws as {@link assess}. */
+export async function withOwnEngine<T>(work: (engine: OwnEngine) => Promise<T>): Promise<T> {
+  const on = (answers: Answers | EngineAnswers, ending: Ending | null): OwnEngine => {
+    const beside = <A>(answer: Promise<A>): Promise<A> => (ending ? ending.beside(answer) : answer);
+    return {
+      madeJobs: (from, to, count) => beside(Promise.resolve(answers.madeJobs(from, to, count))),
+      callAll: (cases) => beside(callWith(answers, cases)),
+    };
+  };
+  if (process.env.UMBRAL_ENGINE === 'here') return work(on(engineAnswers, null));
   const beside = new Worker(new URL('./engine.worker.ts', import.meta.url));
+  const ending = new Ending();
+  beside.on('error', (error) => ending.end(error instanceof Error ? error : new Error(String(error))));
+  beside.on('exit', () => ending.end(new Error('the thread of the engine ended')));
   try {
-    const answers = wrap<EngineAnswers>(nodeEndpoint(beside));
-    return (await Promise.all([ask(first), Promise.resolve(second(answers))])).flat();
+    return await work(on(wrap<EngineAnswers>(nodeEndpoint(beside)), ending));
   } finally {
     await beside.terminate();
   }

@@ -46,6 +46,8 @@ class Session {
   private readonly queue: FromWorker[] = [];
   private wake: (() => void) | null = null;
   private broken: Error | null = null;
+  /** The thread refused what it was given, in words, and is as good as before. */
+  private isRefused = false;
   private readonly signal: AbortSignal | undefined;
 
   constructor(task: Task, signal?: AbortSignal) {
@@ -90,6 +92,7 @@ class Session {
       this.wake = null;
     }
     const message = this.queue.shift()!;
+    this.isRefused = message.type === 'unsure' || message.type === 'refused';
     if (message.type === 'unsure') throw new UnsureLog(message.problem, message.header, message.sample);
     if (message.type === 'refused') throw new FormatError(message.file, message.place, message.problem);
     if (message.type === 'crashed') throw new Error(message.message);
@@ -101,7 +104,7 @@ class Session {
     this.worker.off('message', this.onMessage);
     this.worker.off('error', this.onError);
     this.worker.off('exit', this.onExit);
-    if (clean && !this.broken) giveBack(this.worker);
+    if ((clean || this.isRefused) && !this.broken) giveBack(this.worker);
     else void this.worker.terminate();
   }
 }

@@ -11,6 +11,7 @@ import {
   knownBenches,
   type BenchRow,
 } from './benches.ts';
+import { rememberOrder } from './believed.ts';
 import { pieces } from './live.ts';
 
 giveTestDatabase();
@@ -25,7 +26,7 @@ async function token(): Promise<number> {
   return id;
 }
 
-async function bench(name = 'Van'): Promise<{ row: BenchRow; tokenId: number; jobId: number }> {
+async function bench(name = 'Van'): Promise<{ row: BenchRow; tokenId: number; jobId: number; person: number }> {
   const tokenId = await token();
   await greet(tokenId, { name, lease: `lease-of-${tokenId}`, now: new Date() });
   const row = await benchOf(tokenId, `lease-of-${tokenId}`);
@@ -34,7 +35,11 @@ async function bench(name = 'Van'): Promise<{ row: BenchRow; tokenId: number; jo
   const [{ id: jobId }] = (await db()('jobs').insert({ label: 'x', device_class: 'phone' }).returning('id')) as {
     id: number;
   }[];
-  return { row, tokenId, jobId };
+  const { person_id: person } = (await db()('tokens').where({ id: tokenId }).first('person_id')) as {
+    person_id: number;
+  };
+  await rememberOrder(row.id, { jobId, person });
+  return { row, tokenId, jobId, person };
 }
 
 const begin = (tokenId: number, jobId: number, key = `begin-${tokenId}`) => ({
@@ -77,6 +82,11 @@ describe('a bench', () => {
       .where({ token_id: tokenId })
       .update({ seen_at: db().raw("now() - interval '10 seconds'") });
     await greet(tokenId, { name: 'Van', lease: 'lease-two', now: new Date() });
+    // The clock of the database is set back by an hour: nobody is kept out for that long.
+    await db()('benches')
+      .where({ token_id: tokenId })
+      .update({ seen_at: db().raw("now() + interval '1 hour'") });
+    await greet(tokenId, { name: 'Van', lease: 'lease-three', now: new Date() });
   });
 
   test('is given its own instruments and no others', async () => {
@@ -95,7 +105,7 @@ describe('a bench', () => {
     await keepOf(row, { lease: 'lease-of-me', does: 'notes', id, markers: [{ t: 1, event: 'prompt' }], gaps: [] });
     const event = { key: `e-${id}`, what: 'armed', detail: {}, at: '2026-03-02T10:00:00Z', jobId };
     for (let n = 0; n < 2; n++) await keepOf(row, { lease: 'lease-of-me', does: 'event', event });
-    expect(await db()('audit').where({ event_key: `e-${id}` })).toHaveLength(1);
+    expect(await db()('audit').where({ event_key: `bench ${row.id} e-${id}` })).toHaveLength(1);
     expect(await endLeftOf(row, { live: [id] })).toEqual([]);
     expect(await endLeftOf(row, { live: [] })).toEqual([id]);
     // Complete after all: what it had on disk came later.
@@ -108,6 +118,50 @@ describe('a bench', () => {
       problem: null,
     });
     expect(await db()('recordings').where({ id }).first('state')).toMatchObject({ state: 'finished' });
+  });
+
+  test('is believed of those whom it was told to work for, of its own instruments, and not of the future', async () => {
+    const { row, jobId, person } = await bench();
+    const [{ id: other }] = (await db()('people')
+      .insert({ name: `other ${Math.random()}`, role: 'lead' })
+      .returning('id')) as { id: number }[];
+    const say = async (event: object) => {
+      const key = `e-${Math.random()}`;
+      const at = new Date().toISOString();
+      await keepOf(row, {
+        lease: 'lease-of-me',
+        does: 'event',
+        event: { key, what: 'm: armed', detail: {}, at, ...event },
+      });
+      return db()('audit')
+        .where({ event_key: `bench ${row.id} ${key}` })
+        .first<Record<string, unknown>>();
+    };
+    expect(await say({ person, jobId })).toMatchObject({ person_id: person, job_id: jobId, what: 'm: armed' });
+    // In somebody else's name, for another job, long before it was told anything, and in the future.
+    const [{ id: job }] = (await db()('jobs').insert({ label: 'y', device_class: 'phone' }).returning('id')) as {
+      id: number;
+    }[];
+    for (const claim of [
+      { person: other, jobId },
+      { person, jobId: job },
+      { person, jobId, at: '2020-03-02T10:00:00Z' },
+    ])
+      expect(await say(claim)).toMatchObject({
+        person_id: null,
+        job_id: null,
+        detail: { bench: 'Van', claims: { person: claim.person, job: claim.jobId } },
+      });
+    const late = await say({ person, jobId, at: '2999-03-02T10:00:00Z' });
+    expect(Number(late?.created_at)).toBeLessThan(Date.now() + 60_000);
+    expect((await say({ what: 'job deleted for good' }))?.what).toBe('bench Van says: job deleted for good');
+    expect((await say({ at: 'yesterday' }))?.what).toBe('m: armed');
+  });
+
+  test('is spoken for by its own token alone, however well another knows its lease', async () => {
+    const [a, b] = [await bench('A'), await bench('B')];
+    expect(await benchOf(a.tokenId, `lease-of-${a.tokenId}`)).toMatchObject({ name: 'A' });
+    await expect(benchOf(b.tokenId, `lease-of-${a.tokenId}`)).rejects.toThrow('Another process speaks');
   });
 
   test('writes nothing into what another one recorded, and nothing that is no block', async () => {

@@ -6,6 +6,7 @@ import { db, json, transaction } from '../db.ts';
 import { conflict, ExpectedError, missing } from '../errors.ts';
 import { loadPolicy } from '../policy.ts';
 import type * as Tables from '../tables.ts';
+import { believed, wasOrdered } from './believed.ts';
 
 /** A bench that was not heard of for this long is away, seconds. */
 export const awayAfterS = 5;
@@ -42,7 +43,9 @@ export async function greet(tokenId: number, input: yup.InferType<typeof helloIn
         w
           .whereNull('lease')
           .orWhere({ lease: input.lease })
-          .orWhere('seen_at', '<', q.raw('now() - make_interval(secs => ?)', [awayAfterS])),
+          .orWhere('seen_at', '<', q.raw('now() - make_interval(secs => ?)', [awayAfterS]))
+          // The clock was set back meanwhile.
+          .orWhere('seen_at', '>', q.raw('now() + make_interval(secs => ?)', [awayAfterS])),
       )
       .update({ lease: input.lease, name: input.name, seen_at: q.fn.now(), clock_off_s: clockOffS });
     if (taken === 0)
@@ -64,14 +67,15 @@ const speaking = new LRUCache<string, BenchRow>({ max: 200, ttl: 1000 });
  * @throws {ExpectedError} where another one does now
  */
 export async function benchOf(tokenId: number, given: string): Promise<BenchRow> {
-  const known = speaking.get(given);
+  const key = `${tokenId} ${given}`;
+  const known = speaking.get(key);
   if (known) return known;
   const row = await db()<BenchRow>('benches')
     .where({ key: `token-${tokenId}` })
     .first();
   if (!row) throw missing('This bench');
   if (row.lease !== given) throw new ExpectedError('conflict', 'Another process speaks for this bench now.');
-  speaking.set(given, row);
+  speaking.set(key, row);
   return row;
 }
 
@@ -86,10 +90,11 @@ const keepInput = yup.object({
   does: yup.string().oneOf(['begin', 'block', 'notes', 'end', 'event']).required(),
 });
 
+const positive = yup.number().integer().positive();
 const time = (label: string) => yup.date().typeError(`${label}: expected a time`).required();
 const beginInput = yup.object({
   instrument: yup.string().max(120).required(),
-  of: yup.object({ jobId: yup.number().integer().positive().required() }).required(),
+  of: yup.object({ jobId: positive.required(), person: positive.nullable().default(null) }).required(),
   startedAt: time('startedAt'),
   key: yup.string().max(80).required(),
 });
@@ -146,6 +151,8 @@ export async function keepOf(bench: BenchRow, body: unknown): Promise<unknown> {
       const { instrument, of, startedAt, key } = beginInput.validateSync(body);
       const isOurs = await db()('instruments').where({ key: instrument, bench_id: bench.id }).first('key');
       if (!isOurs) throw missing(`Instrument "${instrument}" of this bench`);
+      if (!(await wasOrdered(bench.id, of.person, of.jobId)))
+        throw new ExpectedError('missing', `This bench was not asked to record for job ${of.jobId}.`);
       return keeper
         .begin(instrument, of as unknown as RecordingOf, startedAt, key)
         .catch((error: { code?: string }) => {
@@ -169,7 +176,7 @@ export async function keepOf(bench: BenchRow, body: unknown): Promise<unknown> {
     }
     default: {
       const { event } = eventInput.validateSync(body);
-      return keeper.event({ ...event, detail: { ...event.detail, bench: bench.name } } as BenchEvent);
+      return keeper.event(await believed(bench, event as BenchEvent));
     }
   }
 }

@@ -11,7 +11,7 @@ import {
   type WorkKind,
 } from '@umbral/core';
 import icalendar from 'ical-generator';
-import Papa from 'papaparse';
+import { csvOf } from '../csv.ts';
 import { db } from '../db.ts';
 import { ExpectedError } from '../errors.ts';
 import { loadPolicy } from '../policy.ts';
@@ -161,5 +161,5 @@ export async function jobsCsv(): Promise<string> {
   const plain = rows.map((row) =>
     Object.fromEntries(Object.entries(row).map(([k, v]) => [k, v instanceof Date ? v.toISOString() : (v ?? '')])),
   );
-  return `${Papa.unparse(plain, { escapeFormulae: true })}\r\n`;
+  return csvOf(plain);
 }

@@ -1,4 +1,4 @@
-import { createHash, createPrivateKey, generateKeyPairSync, sign } from 'node:crypto';
+import { createHash, createPrivateKey, generateKeyPairSync, sign, type KeyObject } from 'node:crypto';
 import { createInterface } from 'node:readline';
 import { Readable } from 'node:stream';
 import { librarySettings } from '@umbral/core';
@@ -21,15 +21,47 @@ import {
   lineOf,
 } from './exchange-format';
 
-/** The key that this shop signs with, made when it is first needed. */
+/** What seals the private key in the database; null where the shop gave none. */
+const passphrase = (): string | null => process.env.UMBRAL_PASSPHRASE || null;
+
+/** A private key as it is stored: sealed where the shop gave a passphrase. */
+function stored(key: KeyObject): string {
+  const words = passphrase();
+  const sealed = words === null ? {} : { cipher: 'aes-256-cbc', passphrase: words };
+  return key.export({ type: 'pkcs8', format: 'pem', ...sealed }) as string;
+}
+
+const isSealed = (pem: string): boolean => pem.includes('ENCRYPTED');
+
+/**
+ * The key to sign with, opened.
+ *
+ * @throws {ExpectedError} for a sealed one without its passphrase
+ */
+function opened(pem: string): KeyObject {
+  try {
+    return createPrivateKey({ key: pem, passphrase: passphrase() ?? undefined });
+  } catch {
+    throw new ExpectedError(
+      'input',
+      'This shop’s signing key is sealed. Start Umbral with the UMBRAL_PASSPHRASE it was sealed with.',
+    );
+  }
+}
+
+/** The key that this shop signs with, made when it is first needed, and sealed once there is a passphrase. */
 export async function shopKey(q: Queries): Promise<ShopKeyRow & { fingerprint: string }> {
   const found = await q('shop_keys').where({ id: 1 }).first();
+  if (found && passphrase() !== null && !isSealed(found.private_key)) {
+    found.private_key = stored(opened(found.private_key));
+    await q('shop_keys').where({ id: 1 }).update({ private_key: found.private_key });
+  }
   if (found) return { ...found, fingerprint: fingerprintOf(found.public_key) };
   const pair = generateKeyPairSync('ed25519');
   const keys = {
     id: 1,
     public_key: pair.publicKey.export({ type: 'spki', format: 'pem' }) as string,
-    private_key: pair.privateKey.export({ type: 'pkcs8', format: 'pem' }) as string,
+    private_key: stored(pair.privateKey),
   };
   await q('shop_keys').insert(keys).onConflict('id').ignore();
   return shopKey(q);
@@ -47,7 +79,7 @@ export async function exportLibrary(shop: string, licence: string): Promise<stri
   const key = await shopKey(q);
   const madeAt = new Date().toISOString();
   const signed = signedText({ format, shop, licence, madeAt: new Date(madeAt), sha256 });
-  const signature = sign(null, Buffer.from(signed), createPrivateKey(key.private_key)).toString('base64');
+  const signature = sign(null, Buffer.from(signed), opened(key.private_key)).toString('base64');
   await audit(q, null, 'library exported', { shop, lines: lines.length });
   return `${JSON.stringify({ format, shop, licence, madeAt, publicKey: key.public_key, sha256, signature })}\n${body}`;
 }

@@ -265,3 +265,24 @@ describe('libraries between shops', () => {
     expect(await take(file)).toMatchObject({ state: 'taken', cases: 0, known: count, otherwise: [] });
   });
 });
+
+describe('the key that this shop signs with', () => {
+  afterEach(() => delete process.env.UMBRAL_PASSPHRASE);
+  const kept = async () => (await db()('shop_keys').where({ id: 1 }).first<{ private_key: string }>()).private_key;
+
+  test('is sealed in the database once there is a passphrase, signs with it, and with no other', async () => {
+    const before = JSON.parse((await exportLibrary('Hill bench', 'own')).split('\n')[0]) as { publicKey: string };
+    expect(await kept()).toContain('BEGIN PRIVATE KEY');
+    process.env.UMBRAL_PASSPHRASE = 'four words of ours';
+    const sealed = JSON.parse((await exportLibrary('Hill bench', 'own')).split('\n')[0]) as { publicKey: string };
+    expect(sealed.publicKey).toBe(before.publicKey);
+    expect(await kept()).toContain('BEGIN ENCRYPTED PRIVATE KEY');
+    for (const other of ['three words of theirs', undefined]) {
+      if (other === undefined) delete process.env.UMBRAL_PASSPHRASE;
+      else process.env.UMBRAL_PASSPHRASE = other;
+      await expect(exportLibrary('Hill bench', 'own')).rejects.toThrow(
+        'signing key is sealed. Start Umbral with the UMBRAL_PASSPHRASE',
+      );
+    }
+  });
+});

@@ -10,16 +10,17 @@ import {
   hasPeople,
   loadPeople,
   useCode,
-  waitAfter,
   whoHas,
 } from './people.ts';
 import { beginSession, endSession, forgetFound, lockSession, sessionOf } from './sessions.ts';
 import { makeToken, revokeToken, tokenOf } from './tokens.ts';
+import { knowScreen, waitAfter, type From } from './tries.ts';
 
 giveTestDatabase();
 beforeEach(async () => {
   forgetFound();
-  for (const table of ['tokens', 'sessions', 'sign_in_codes']) await db()(table).delete();
+  for (const table of ['tokens', 'sessions', 'sign_in_codes', 'sign_in_tries', 'known_screens'])
+    await db()(table).delete();
   // What they did keeps their names: they leave, as people do.
   await db()('people').update({ disabled_at: db().fn.now(), name: db().raw("'gone ' || id") });
 });
@@ -77,9 +78,64 @@ describe('signing in', () => {
     await addPerson('Bram Sorley', 'technician', password);
     for (let n = 0; n < 5; n++) await expect(whoHas('Bram Sorley', 'wrong wrong', 'password')).rejects.toThrow();
     await expect(whoHas('Bram Sorley', password, 'password')).rejects.toThrow(/Too many wrong tries.* in [12] s/);
-    await db()('people').update({ locked_until: null });
+    // The clock of the database was set back by an hour.
+    await db()('sign_in_tries').update({ locked_until: db().raw("now() + interval '1 hour'") });
     expect((await whoHas('Bram Sorley', password, 'password')).name).toBe('Bram Sorley');
-    expect([0, 4, 5, 6, 10, 50].map(waitAfter)).toEqual([0, 0, 2, 4, 64, 900]);
+    expect(await db()('sign_in_tries')).toEqual([]);
+    expect([0, 4, 5, 6, 10, 50].map((n) => waitAfter(n))).toEqual([0, 0, 2, 4, 64, 900]);
+  });
+
+  test('of 120 tries at once no more are compared than one after the other', async () => {
+    const id = await addPerson('Bram Sorley', 'technician', password);
+    const person = { id, name: 'Bram Sorley', role: 'technician' as const };
+    await choosePin(person, password, '4711');
+    const pins = Array.from({ length: 120 }, (_, n) => String(4650 + n));
+    const said = await Promise.all(
+      pins.map((pin) =>
+        whoHas('Bram Sorley', pin, 'pin').then(
+          () => 'in',
+          (error: Error) => error.message,
+        ),
+      ),
+    );
+    // The right one is among them, behind more than five wrong ones.
+    expect(said.filter((s) => s === 'in').length).toBeLessThanOrEqual(1);
+    expect(said.filter((s) => s.startsWith('Wrong PIN')).length).toBeLessThanOrEqual(5);
+    expect(said.filter((s) => s.startsWith('Too many wrong tries')).length).toBeGreaterThanOrEqual(114);
+  });
+
+  test('a name that nobody has waits in the same words, and an address that tries many names waits as a whole', async () => {
+    const said = async (name: string, from?: From) =>
+      whoHas(name, 'wrong wrong', 'password', from).catch((error: Error) => error.message.replace(/\d+ s/, 'N s'));
+    await addPerson('Bram Sorley', 'technician', password);
+    const known = [];
+    const unknown = [];
+    for (let n = 0; n < 7; n++) {
+      known.push(await said('Bram Sorley'));
+      unknown.push(await said('Nobody At All'));
+    }
+    expect(unknown).toEqual(known);
+    const from = { address: '10.0.0.7', screen: null };
+    const many = [];
+    for (let n = 0; n < 30; n++) many.push(await said(`name ${n}`, from));
+    expect(many.filter((s) => String(s).startsWith('Too many'))).toHaveLength(10);
+  });
+
+  test('nobody elsewhere makes a person wait at the screen where they signed in before', async () => {
+    const id = await addPerson('Ottilie Fenn', 'lead', password);
+    await knowScreen(id, 'her own screen');
+    const hers = { address: '10.0.0.5', screen: 'her own screen' };
+    for (let n = 0; n < 9; n++)
+      await whoHas('Ottilie Fenn', 'wrong wrong', 'password', { address: '10.0.0.9', screen: 'another' }).catch(
+        () => null,
+      );
+    await expect(whoHas('Ottilie Fenn', password, 'password')).rejects.toThrow('Too many');
+    expect((await whoHas('Ottilie Fenn', password, 'password', hers)).id).toBe(id);
+    // Her screen has a count of its own, and a code from the console ends the waiting elsewhere.
+    for (let n = 0; n < 5; n++) await whoHas('Ottilie Fenn', 'wrong wrong', 'password', hers).catch(() => null);
+    await expect(whoHas('Ottilie Fenn', password, 'password', hers)).rejects.toThrow('Too many');
+    await useCode(await code(id), 'Ottilie Fenn', 'another long one');
+    expect((await whoHas('Ottilie Fenn', 'another long one', 'password')).id).toBe(id);
   });
 
   test('a password and a PIN have to be worth something', async () => {
@@ -93,7 +149,7 @@ describe('signing in', () => {
     await expect(choosePin(person, 'not the password', '4711')).rejects.toThrow('do not belong together');
     await choosePin(person, password, '4711');
     expect(await whoHas('A', '4711', 'pin')).toEqual(person);
-    await expect(whoHas('A', '4712', 'pin')).rejects.toThrow('This PIN is not the right one.');
+    await expect(whoHas('A', '4712', 'pin')).rejects.toThrow('Wrong PIN.');
     await expect(whoHas('A', '4711', 'password')).rejects.toThrow();
   });
 });

@@ -4,8 +4,8 @@ import { db, transaction, type Queries } from '../db.ts';
 import { conflict, ExpectedError, missing } from '../errors.ts';
 import type { Person, Role } from './actor.ts';
 import { checkedPassword, checkedPin, digestOf, hashSecret, isSecret } from './passwords.ts';
-import policy from './policy.json';
 import type { PersonRow } from '../tables.ts';
+import { countTry, forgetTries, fromNowhere, type From } from './tries.ts';
 
 export const personOf = ({ id, name, role }: PersonRow): Person => ({ id, name, role });
 
@@ -23,42 +23,24 @@ const byName = (q: Queries, name: string) =>
     .whereRaw('lower(name) = lower(?)', [name.slice(0, 200)])
     .whereNull('disabled_at');
 
-/** Seconds to wait after so many failures in a row: twice as long each time, up to a quarter of an hour. */
-export function waitAfter(failures: number): number {
-  const over = failures - policy.failuresBeforeWait;
-  return over < 0 ? 0 : Math.min(policy.longestWaitS, 2 ** (over + 1));
-}
-
 /**
- * Whoever has this name and this secret. Failures are counted, and make the next try wait longer and longer.
+ * Whoever has this name and this secret. The try is counted before anything is compared ({@link countTry}).
  *
  * @throws {ExpectedError} where they do not belong together, or the next try has to wait
  */
-export async function whoHas(name: string, secret: string, kind: 'password' | 'pin'): Promise<Person> {
-  const q = db();
-  const row = await byName(q, name).where({ is_demo: false }).first();
-  const waits = row?.locked_until ? Math.ceil((row.locked_until.getTime() - Date.now()) / 1000) : 0;
-  if (row && waits > 0)
-    throw new ExpectedError('input', `Too many wrong tries; the next one is possible in ${waits} s.`);
+export async function whoHas(
+  name: string,
+  secret: string,
+  kind: 'password' | 'pin',
+  from: From = fromNowhere,
+): Promise<Person> {
+  const wasRight = await countTry(name, from);
+  const row = await byName(db(), name).where({ is_demo: false }).first();
   const stored = row ? (kind === 'pin' ? row.pin_hash : row.password_hash) : null;
-  const isRight = await isSecret(stored, secret);
-  if (row && isRight) {
-    if (row.failures > 0) await q('people').where({ id: row.id }).update({ failures: 0, locked_until: null });
-    return personOf(row);
-  }
-  if (row) await countFailure(row.id);
-  throw new ExpectedError('input', kind === 'pin' ? 'This PIN is not the right one.' : notSignedIn);
-}
-
-async function countFailure(id: number): Promise<void> {
-  const [{ failures }] = (await db()('people').where({ id }).increment('failures', 1).returning('failures')) as {
-    failures: number;
-  }[];
-  const wait = waitAfter(failures);
-  if (wait > 0)
-    await db()('people')
-      .where({ id })
-      .update({ locked_until: db().raw('now() + make_interval(secs => ?)', [wait]) });
+  if (!(await isSecret(stored, secret)) || !row)
+    throw new ExpectedError('input', kind === 'pin' ? 'Wrong PIN.' : notSignedIn);
+  await wasRight();
+  return personOf(row);
 }
 
 /** Whether anybody can sign in at all. */
@@ -140,9 +122,10 @@ export async function changePerson(
 }
 
 /** Chooses a PIN for the shared bench. Asks for the password, so that nobody does it at a screen that was left open. */
-export async function choosePin(person: Person, password: string, pin: string): Promise<void> {
-  const pin_hash = await hashSecret(checkedPin(pin));
-  await whoHas(person.name, password, 'password');
+export async function choosePin(person: Person, password: string, pin: string, from = fromNowhere): Promise<void> {
+  checkedPin(pin);
+  await whoHas(person.name, password, 'password', from);
+  const pin_hash = await hashSecret(pin);
   await transaction(async (q) => {
     await q('people').where({ id: person.id }).update({ pin_hash });
     await audit(q, null, 'PIN chosen', { person: person.id });
@@ -150,9 +133,16 @@ export async function choosePin(person: Person, password: string, pin: string): 
 }
 
 /** Chooses another password; every other session of this person ends. */
-export async function choosePassword(person: Person, old: string, password: string, keep: string): Promise<void> {
-  const password_hash = await hashSecret(checkedPassword(password));
-  await whoHas(person.name, old, 'password');
+export async function choosePassword(
+  person: Person,
+  old: string,
+  password: string,
+  keep: string,
+  from = fromNowhere,
+): Promise<void> {
+  checkedPassword(password);
+  await whoHas(person.name, old, 'password', from);
+  const password_hash = await hashSecret(password);
   await transaction(async (q) => {
     await q('people').where({ id: person.id }).update({ password_hash });
     await q('sessions')
@@ -173,7 +163,7 @@ const codeProblem = () =>
  */
 export async function useCode(code: string, name: string, password: string): Promise<Person> {
   const called = nameOf(name);
-  const password_hash = await hashSecret(checkedPassword(password));
+  checkedPassword(password);
   const hash = digestOf(code.toLowerCase().replace(/[^a-z0-9]/g, ''));
   return transaction(async (q) => {
     const [used] = (await q('sign_in_codes')
@@ -183,10 +173,12 @@ export async function useCode(code: string, name: string, password: string): Pro
       .update({ used_at: q.fn.now() })
       .returning('person_id')) as { person_id: number | null }[];
     if (!used) throw codeProblem();
+    const password_hash = await hashSecret(password);
     if (used.person_id !== null) {
       const row = await byName(q, called).where({ id: used.person_id }).first();
       if (!row) throw codeProblem();
-      await q('people').where({ id: row.id }).update({ password_hash, failures: 0, locked_until: null });
+      await q('people').where({ id: row.id }).update({ password_hash });
+      await forgetTries(row.name);
       await q('sessions').where({ person_id: row.id }).delete();
       await audit(q, null, 'password renewed by a code', { person: row.id });
       return personOf(row);

@@ -18,8 +18,13 @@ interface Found extends Session {
   askedAt: number;
 }
 
-/** What was found a moment ago: a page asks more than once, and an output must not go off because the database restarts. */
-const found = new LRUCache<string, Found>({ max: 2000 });
+declare global {
+  // Pages, routes and actions are bundled apart; they share one process.
+  var umbralSessions: LRUCache<string, Found> | undefined;
+}
+
+/** What was found last, for while the database is away: an output must not go off because it restarts. */
+const found = (): LRUCache<string, Found> => (globalThis.umbralSessions ??= new LRUCache({ max: 2000 }));
 
 interface SessionRow extends PersonRow {
   locked: boolean;
@@ -34,9 +39,6 @@ interface SessionRow extends PersonRow {
 export async function sessionOf(secret: string, touch: boolean): Promise<Session | null> {
   if (secret.length > 100) return null;
   const hash = digestOf(secret);
-  const known = found.get(hash);
-  const age = known ? (performance.now() - known.askedAt) / 1000 : Infinity;
-  if (known && age < policy.cacheS && !touch) return known;
   let row: SessionRow | undefined;
   try {
     row = await db()<SessionRow>('sessions')
@@ -53,17 +55,21 @@ export async function sessionOf(secret: string, touch: boolean): Promise<Session
       );
   } catch (error) {
     // The database is away: who was here a moment ago still is.
-    if (known && age < policy.staleS) return known;
+    const known = found().get(hash);
+    if (known && performance.now() - known.askedAt < 1000 * policy.staleS) return known;
     throw error;
   }
   if (!row) {
-    found.delete(hash);
+    found().delete(hash);
     return null;
   }
   const session: Found = { person: personOf(row), isLocked: row.locked, askedAt: performance.now() };
-  found.set(hash, session);
-  if (touch && !session.isLocked && age > policy.cacheS)
-    await db()('sessions').where({ hash }).update({ seen_at: db().fn.now() });
+  found().set(hash, session);
+  if (touch && !session.isLocked)
+    await db()('sessions')
+      .where({ hash })
+      .where('seen_at', '<', db().raw('now() - make_interval(secs => ?)', [policy.touchS]))
+      .update({ seen_at: db().fn.now() });
   return session;
 }
 
@@ -88,17 +94,17 @@ export async function beginSession(person: Person, how: 'password' | 'PIN' | 'co
 
 export async function lockSession(secret: string): Promise<void> {
   const hash = digestOf(secret);
-  found.delete(hash);
+  found().delete(hash);
   await db()('sessions').where({ hash }).update({ locked_at: db().fn.now() });
 }
 
 export async function endSession(secret: string): Promise<void> {
   const hash = digestOf(secret);
-  found.delete(hash);
+  found().delete(hash);
   await db()('sessions').where({ hash }).delete();
 }
 
 /** Forgets what was found: for tests, and after a change of people. */
 export function forgetFound(): void {
-  found.clear();
+  found().clear();
 }

@@ -1,4 +1,3 @@
-import { LRUCache } from 'lru-cache';
 import { audit } from '../audit.ts';
 import { db, transaction } from '../db.ts';
 import { ExpectedError, missing } from '../errors.ts';
@@ -6,7 +5,6 @@ import type { Actor } from './actor.ts';
 import { digestOf, newSecret } from './passwords.ts';
 import { personOf } from './people.ts';
 import type { PersonRow } from '../tables.ts';
-import policy from './policy.json';
 
 /** What a program may do with a token. */
 export const scopes = ['packages:read', 'packages:write', 'bench'] as const;
@@ -56,7 +54,6 @@ export async function revokeToken(id: number): Promise<void> {
     if (!revoked) throw missing('This token');
     await audit(q, null, 'token revoked', { name: revoked.name });
   });
-  found.clear();
 }
 
 export async function loadTokens(): Promise<KnownToken[]> {
@@ -80,15 +77,10 @@ export interface TokenHolder {
   scopes: Scope[];
 }
 
-/** Programs ask many times a second: what was found is remembered for a moment, by hash. A revoked token is forgotten at once here, and a moment later elsewhere. */
-const found = new LRUCache<string, TokenHolder>({ max: 500, ttl: 1000 * policy.cacheS });
-
 /** Whoever stands behind a token, with what it may do; null for one that is not known or was revoked. */
 export async function tokenOf(given: string): Promise<TokenHolder | null> {
   if (!given.startsWith(prefix) || given.length > 100) return null;
   const hash = digestOf(given);
-  const known = found.get(hash);
-  if (known) return known;
   const row = await db()('tokens')
     .join('people', 'people.id', 'tokens.person_id')
     .where('tokens.hash', hash)
@@ -103,11 +95,9 @@ export async function tokenOf(given: string): Promise<TokenHolder | null> {
     );
   if (!row) return null;
   if (row.stale) await db()('tokens').where({ id: row.token_id }).update({ used_at: db().fn.now() });
-  const holder: TokenHolder = {
+  return {
     id: row.token_id,
     actor: { person: personOf(row), token: row.token, tokenId: row.token_id },
     scopes: row.scopes,
   };
-  found.set(hash, holder);
-  return holder;
 }

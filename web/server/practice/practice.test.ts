@@ -3,7 +3,8 @@ import { giveTestDatabase } from '../../testing/database.ts';
 import { loadBenchNow, openTasks } from '../day/bench-now.ts';
 import { runningWaits } from '../day/waits.ts';
 import { db, transaction } from '../db.ts';
-import { closeJob } from '../job-edits.ts';
+import { failure } from '../errors.ts';
+import { closeJob, setStage, setTrashed } from '../job-edits.ts';
 import { outcomeInput } from '../input.ts';
 import { latestAssessment, loadContent } from '../jobs.ts';
 import { frozenCalls } from '../library/frozen.ts';
@@ -12,7 +13,7 @@ import { notebookEntries } from '../library/notebook.ts';
 import { takeReading } from '../measure.ts';
 import { putOnLeads } from '../on-leads.ts';
 import { measureInput } from '../measure-input.ts';
-import type { Person } from '../people/actor.ts';
+import { asActor, type Person } from '../people/actor.ts';
 import { addPerson, changePerson } from '../people/people.ts';
 import { repairCounts } from '../policy.ts';
 import { saveProfile } from '../profiles.ts';
@@ -96,6 +97,32 @@ test('from the bench to the truth: recorded, called, probed, fed, changed, finis
   expect(called.final?.points).toBeGreaterThan(95);
   expect(called.final?.engine).toBeGreaterThan(90);
   expect((await loadReviews(db(), me.id, 'pair'))[0]).toMatchObject({ key: 'core.memory | core.storage', wrong: 1 });
+});
+
+test('nobody but its owner works on a unit, whichever way the job is changed', async () => {
+  const id = await unit({ circuit: 'core.memory' });
+  await power(id);
+  const as = <T>(person: Person, work: () => Promise<T>): Promise<T> =>
+    asActor({ person, token: null, tokenId: null }, work);
+  const change = actionInput.validateSync({ jobId: id, kind: 'replace', target: 'memory-chip', confirmed: true });
+  const reading = measureInput.validateSync({
+    jobId: id,
+    where: 'io',
+    text: '0.4',
+    mode: 'resistance',
+    phase: 'before',
+  });
+  const { version } = (await loadContent(db(), id)).job;
+  const works: (() => Promise<unknown>)[] = [
+    () => enterChange(change),
+    () => takeReading(reading),
+    () => addTypedRun(id, 'battery 3.85V limit 3A: 0 | prompt 0.1 hold', undefined),
+    () => setTrashed(id, true),
+    () => setStage(id, version, 'measure'),
+  ];
+  for (const work of works) await expect(as(lead, work)).rejects.toMatchObject({ code: 'UM001' });
+  expect(failure(Object.assign(new Error('x'), { code: 'UM001' }))).toMatchObject({ kind: 'forbidden' });
+  expect(await as(me, () => addTypedRun(id, 'battery 3.85V limit 3A: 0 | prompt 0.1 hold', undefined))).toBe('r2');
 });
 
 test('a display that is watched keeps nothing; what is read off it is typed as on any job', async () => {

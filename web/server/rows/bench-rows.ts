@@ -57,3 +57,12 @@ export interface ShopPolicyRow {
   value: unknown;
   updated_at: Date;
 }
+
+/** For whom a bench elsewhere was told to do something. */
+export interface BenchOrderRow {
+  bench_id: number;
+  person_id: number;
+  /** 0 for none. */
+  job_id: number;
+  first_at: Date;
+}

@@ -9,8 +9,6 @@ export interface PersonRow {
   role: Role;
   password_hash: string | null;
   pin_hash: string | null;
-  failures: number;
-  locked_until: Date | null;
   is_demo: boolean;
   disabled_at: Date | null;
   version: number;
@@ -36,6 +34,30 @@ export interface SessionRow {
   seen_at: Date;
   expires_at: Date;
   locked_at: Date | null;
+}
+
+/** Tries to sign in, by what they are counted for: a name, an address, a person at a screen where they are known. */
+export interface SignInTriesRow {
+  key: string;
+  tries: number;
+  tried_at: Date;
+  locked_until: Date | null;
+}
+
+/** A screen at which somebody signed in. */
+export interface KnownScreenRow {
+  hash: string;
+  person_id: number;
+  seen_at: Date;
+}
+
+/** A change that was sent, by the key of its intention. */
+export interface RequestRow {
+  key: string;
+  person_id: number | null;
+  /** What was answered; null while it is being done. */
+  answer: { ok: true; value: unknown } | null;
+  asked_at: Date;
 }
 
 export interface SignInCodeRow {

@@ -23,6 +23,7 @@ import {
 import { json, transaction, type Queries } from '../db.ts';
 import { latestAssessment } from '../jobs.ts';
 import { storePackage } from '../packages.ts';
+import { assessFrom, keptAnswers, type Assess } from './answers.ts';
 import { openProofsOf } from '../job-edits.ts';
 import { fleet } from './fleet.ts';
 import type { SampleJob, SampleRun } from './sample-job.ts';
@@ -45,7 +46,7 @@ const samplePolicy = {
 };
 
 /** Loads the sample fleet into an empty bench; does nothing where there is any job. The same every time but for the dates. */
-export async function loadSampleFleet(now: Date): Promise<number> {
+export async function loadSampleFleet(now: Date, assess: Assess = assessFrom(keptAnswers())): Promise<number> {
   return transaction(async (q) => {
     await q.raw('SELECT pg_advisory_xact_lock(?)', [4712]);
     const any = await q('jobs').where({ is_practice: false }).first('id');
@@ -64,6 +65,7 @@ export async function loadSampleFleet(now: Date): Promise<number> {
         label: sample.label,
         isSample: true,
         at: assessedAt,
+        assess,
         closedAt: new Date(cameIn.getTime() + 0.4 * day),
       });
       await q('jobs')

@@ -7,7 +7,7 @@ import {
   type Assessment,
   type LibraryCase,
 } from '@umbral/core';
-import * as engine from '../analysis/engine.ts';
+import { withOwnEngine, type OwnEngine } from '../analysis/engine.ts';
 import type { MadeJob } from '../analysis/engine-answers.ts';
 import { db, json, transaction, type Queries } from '../db.ts';
 import { openProofsOf } from '../job-edits.ts';
@@ -29,36 +29,67 @@ function timesOf({ job }: MadeJob, now: Date): Times {
   return { cameIn, at, opened: at((job.minutes.before.at(-1) ?? 0) + 1), closed: at(job.minutes.closed) };
 }
 
+/** How far the loading of the year is: steps that are done, of so many; null while none is under way. */
+export interface YearProgress {
+  done: number;
+  of: number;
+}
+
+declare global {
+  var umbralYear: YearProgress | null | undefined;
+}
+
+/** How far it is, for the pages and for whoever asked for it. */
+export const yearProgress = (): YearProgress | null => globalThis.umbralYear ?? null;
+
+/** Jobs that are worked out at once: between them it is said how far it is. */
+const atOnce = 20;
+
+/** Works through a list some at once; every one counts as a step. */
+async function inSteps<A, B>(list: readonly A[], work: (some: readonly A[]) => Promise<B[]>): Promise<B[]> {
+  const out: B[] = [];
+  for (let k = 0; k < list.length; k += atOnce) {
+    const some = list.slice(k, k + atOnce);
+    out.push(...(await work(some)));
+    if (globalThis.umbralYear) globalThis.umbralYear.done += some.length;
+  }
+  return out;
+}
+
+const isLoaded = async (q: Queries): Promise<boolean> =>
+  (await q('jobs')
+    .where({ case_id: caseId(0) })
+    .first('id')) !== undefined;
+
 /**
- * Loads a made-up year of closed jobs beside whatever is there; does nothing where it was loaded before. The same every time
- * but for the dates.
+ * Loads a made-up year of closed jobs beside whatever is there, on a thread of its own: nobody's verdict waits for it. Does
+ * nothing where it was loaded before or is being loaded. All of it or nothing; the same every time but for the dates.
  *
  * @returns how many jobs were loaded
  */
 export async function loadSampleYear(now: Date, count = yearJobs): Promise<number> {
-  // Working it out takes longer than looking.
-  if (
-    await db()('jobs')
-      .where({ case_id: caseId(0) })
-      .first('id')
-  )
-    return 0;
-  const made = await engine.madeYear(count);
-  return transaction(async (q) => {
-    await q.raw('SELECT pg_advisory_xact_lock(?)', [4712]);
-    if (
-      await q('jobs')
-        .where({ case_id: caseId(0) })
-        .first('id')
-    )
-      return 0;
-    const times = made.map((m) => timesOf(m, now));
-    const jobIds = await storeJobs(q, made, times);
-    await storeEntries(q, made, times, jobIds);
-    const learned = await storeLessons(q, made, times, jobIds);
-    await storeCalls(q, made, times, jobIds, learned);
-    return made.length;
-  });
+  if (yearProgress() || (await isLoaded(db()))) return 0;
+  globalThis.umbralYear = { done: 0, of: 2 * count };
+  try {
+    return await withOwnEngine(async (engine) => {
+      const numbers = Array.from({ length: count }, (_, k) => k);
+      const made = await inSteps(numbers, (some) => engine.madeJobs(some[0], some[0] + some.length, count));
+      return transaction((q) => store(q, engine, made, now));
+    });
+  } finally {
+    globalThis.umbralYear = null;
+  }
+}
+
+async function store(q: Queries, engine: OwnEngine, made: readonly MadeJob[], now: Date): Promise<number> {
+  await q.raw('SELECT pg_advisory_xact_lock(?)', [4712]);
+  if (await isLoaded(q)) return 0;
+  const times = made.map((m) => timesOf(m, now));
+  const jobIds = await storeJobs(q, made, times);
+  await storeEntries(q, made, times, jobIds);
+  const learned = await storeLessons(q, made, times, jobIds);
+  await storeCalls(q, engine, made, times, jobIds, learned);
+  return made.length;
 }
 
 const caseId = (k: number): string => `year-${k + 1}`;
@@ -158,6 +189,7 @@ async function storeLessons(
 /** The call from outside of every job with what was confirmed before it, frozen; and the last one. */
 async function storeCalls(
   q: Queries,
+  engine: OwnEngine,
   made: readonly MadeJob[],
   times: readonly Times[],
   jobIds: readonly number[],
@@ -166,14 +198,13 @@ async function storeCalls(
   const shop = await loadPolicy(q);
   const known = { version: `year ${engineVersion}`, cases, recalibration: null };
   const outside = made.map((m) => outsideOnly(m.job.value));
-  const calls = await engine.callAll(
-    made.map(({ described }, k) => ({
-      value: outside[k],
-      shapes: new Map([...described].map(([id, d]) => [id, d.shape])),
-      used: null,
-      options: { shop, library: { known, without: keyOfJob(jobIds[k]), before: times[k].opened.getTime() } },
-    })),
-  );
+  const asked = made.map(({ described }, k) => ({
+    value: outside[k],
+    shapes: new Map([...described].map(([id, d]) => [id, d.shape])),
+    used: null,
+    options: { shop, library: { known, without: keyOfJob(jobIds[k]), before: times[k].opened.getTime() } },
+  }));
+  const calls = await inSteps(asked, (some) => engine.callAll(some));
   const row = (k: number, result: Assessment, reason: string, created_at: Date, value: object) => ({
     job_id: jobIds[k],
     engine: engineVersion,

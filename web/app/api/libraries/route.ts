@@ -19,6 +19,9 @@ export const GET = route('lead', async (request) => {
 });
 
 /** Takes in a library of another shop; answers with what came of it, or with whose key it is where nobody here knows it. */
-export const POST = route('lead', (request) =>
-  importLibrary(bodyOf(request), fileNameOf(request), new URL(request.url).searchParams.get('trusted') ?? ''),
+export const POST = route(
+  'lead',
+  (request) =>
+    importLibrary(bodyOf(request), fileNameOf(request), new URL(request.url).searchParams.get('trusted') ?? ''),
+  { once: true },
 );

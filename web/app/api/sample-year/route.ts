@@ -1,5 +1,14 @@
+import * as yup from 'yup';
 import { route } from '@/server/route';
-import { loadSampleYear } from '@/server/sample/year';
+import { loadSampleYear, yearJobs, yearProgress } from '@/server/sample/year';
 
-/** Loads a made-up year of closed jobs; answers with the number of jobs loaded. */
-export const POST = route('lead', () => loadSampleYear(new Date()));
+const jobsInput = yup.number().integer().min(1).max(yearJobs).default(yearJobs);
+
+/** Loads a made-up year of closed jobs; answers with the number of jobs loaded, when they are. `jobs` asks for fewer. */
+export const POST = route('lead', (request) => {
+  const asked = new URL(request.url).searchParams.get('jobs') ?? undefined;
+  return loadSampleYear(new Date(), jobsInput.validateSync(asked));
+});
+
+/** How far that is; null while none is under way. */
+export const GET = route('present', () => Promise.resolve(yearProgress()));

@@ -12,14 +12,21 @@ import { takeLive } from '@/server/benches/live';
 import { tellAll } from '@/server/benches/wire';
 import { ExpectedError } from '@/server/errors';
 import { jsonOf } from '@/server/requests';
+import * as yup from 'yup';
 import { route } from '@/server/route';
+
+const answerInput = yup.object({
+  id: yup.string().max(80).required(),
+  status: yup.number().integer().required(),
+  value: yup.object().required(),
+});
 
 const acts: Record<string, (bench: BenchRow, body: unknown) => Promise<unknown>> = {
   instruments: (bench) => instrumentsOf(bench),
   keep: keepOf,
   left: endLeftOf,
   live: takeLive,
-  answer: (_bench, body) => tellAll('umbral_answer', body),
+  answer: (_bench, body) => tellAll('umbral_answer', answerInput.validateSync(body)),
 };
 
 /** What a bench with a recorder of its own tells and asks. */

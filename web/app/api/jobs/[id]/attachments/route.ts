@@ -5,14 +5,18 @@ import { route } from '@/server/route';
 import { withUpload } from '@/server/upload';
 
 /** Keeps a picture; the body is the file. Answers with its number. */
-export const POST = route<{ id: string }>('technician', async (request, { id }) => {
-  const query = new URL(request.url).searchParams;
-  const input = attachmentInput.validateSync({
-    jobId: idOf(id),
-    of: query.get('of') ?? 'job',
-    caption: query.get('caption') ?? '',
-  });
-  const made = await withUpload(bodyOf(request), 'the picture', (file) => attach(input, file.read()));
-  revalidatePath('/', 'layout');
-  return made;
-});
+export const POST = route<{ id: string }>(
+  'technician',
+  async (request, { id }) => {
+    const query = new URL(request.url).searchParams;
+    const input = attachmentInput.validateSync({
+      jobId: idOf(id),
+      of: query.get('of') ?? 'job',
+      caption: query.get('caption') ?? '',
+    });
+    const made = await withUpload(bodyOf(request), 'the picture', (file) => attach(input, file.read()));
+    revalidatePath('/', 'layout');
+    return made;
+  },
+  { once: true },
+);

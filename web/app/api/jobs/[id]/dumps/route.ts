@@ -6,10 +6,14 @@ import { route } from '@/server/route';
 import { withUpload } from '@/server/upload';
 
 /** Keeps what was read out of a chip; answers with its hash and whether it may be overwritten now. */
-export const POST = route<{ id: string }>('technician', async (request, { id }) => {
-  const jobId = idOf(id);
-  const name = fileNameOf(request);
-  const dump = await withUpload(bodyOf(request), name, (file) => keepDump(jobId, name, file.read()));
-  revalidatePath('/', 'layout');
-  return { dump, verdict: judgeDumps(await dumpsOf(db(), jobId)) };
-});
+export const POST = route<{ id: string }>(
+  'technician',
+  async (request, { id }) => {
+    const jobId = idOf(id);
+    const name = fileNameOf(request);
+    const dump = await withUpload(bodyOf(request), name, (file) => keepDump(jobId, name, file.read()));
+    revalidatePath('/', 'layout');
+    return { dump, verdict: judgeDumps(await dumpsOf(db(), jobId)) };
+  },
+  { once: true },
+);

@@ -7,18 +7,22 @@ import { route } from '@/server/route';
 import { withUpload } from '@/server/upload';
 
 /** Adds a run from a log; the body is the file, the setup a parameter. Answers with the run's name. */
-export const POST = route<{ id: string }>('technician', async (request, { id }) => {
-  const jobId = idOf(id);
-  const setup = runSetupInput.validateSync(jsonParam(request, 'setup') ?? {});
-  const mapping = readMapping(jsonParam(request, 'mapping'));
-  const fileName = fileNameOf(request);
-  try {
-    return await withUpload(bodyOf(request), fileName, (file) =>
-      addLogRun(jobId, { fileName, setup, mapping, source: file.read(), signal: request.signal }),
-    );
-  } catch (error) {
-    if (!(error instanceof UnsureLog)) throw error;
-    const { message, header, sample } = error;
-    return Response.json({ ok: false, kind: 'unsure', message, header, sample }, { status: 422 });
-  }
-});
+export const POST = route<{ id: string }>(
+  'technician',
+  async (request, { id }) => {
+    const jobId = idOf(id);
+    const setup = runSetupInput.validateSync(jsonParam(request, 'setup') ?? {});
+    const mapping = readMapping(jsonParam(request, 'mapping'));
+    const fileName = fileNameOf(request);
+    try {
+      return await withUpload(bodyOf(request), fileName, (file) =>
+        addLogRun(jobId, { fileName, setup, mapping, source: file.read(), signal: request.signal }),
+      );
+    } catch (error) {
+      if (!(error instanceof UnsureLog)) throw error;
+      const { message, header, sample } = error;
+      return Response.json({ ok: false, kind: 'unsure', message, header, sample }, { status: 422 });
+    }
+  },
+  { once: true },
+);
