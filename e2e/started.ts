@@ -34,6 +34,12 @@ export async function until<T>(
   }
 }
 
+/** The environment without what was meant for the application under test, or came from npm. */
+export const plainEnvironment = (): NodeJS.ProcessEnv =>
+  Object.fromEntries(
+    Object.entries(process.env).filter(([name]) => !/^(UMBRAL_|DATABASE_|npm_)/.test(name)),
+  ) as NodeJS.ProcessEnv;
+
 /** An application that a test has started with the command of the README, to do to it what happens to one. */
 export class Started {
   said = '';
@@ -53,13 +59,10 @@ export class Started {
   }
 
   static spawn(folder: string, port: number, env: Record<string, string> = {}): Started {
-    const clean = Object.fromEntries(
-      Object.entries(process.env).filter(([name]) => !/^(UMBRAL_|DATABASE_)/.test(name)),
-    );
     const child = spawn(process.execPath, ['scripts/serve.mjs', '--port', String(port), '--data', folder], {
       cwd: root,
       stdio: ['ignore', 'pipe', 'pipe'],
-      env: { ...clean, ...env },
+      env: { ...plainEnvironment(), ...env },
     });
     return new Started(folder, port, child);
   }
@@ -141,6 +144,7 @@ export async function holder(purpose: string, folder: string): Promise<number | 
   let text = '';
   socket.on('data', (d) => (text += d.toString()));
   socket.on('error', () => undefined);
-  await once(socket, 'close');
+  // `once` of node:events would take the refusal of a lock that nobody holds for a failure.
+  await new Promise((resolve) => socket.once('close', resolve));
   return text === '' ? null : (JSON.parse(text) as { pid: number }).pid;
 }

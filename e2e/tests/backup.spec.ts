@@ -1,45 +1,22 @@
-import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { execFileSync, spawn } from 'node:child_process';
+import { once } from 'node:events';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
 import knex, { type Knex } from 'knex';
 import { expect, test } from '@playwright/test';
-import { root, Started } from '../started.ts';
-
-interface Cluster {
-  url: string;
-  ownerUrl: string;
-  stop: () => Promise<unknown>;
-}
-interface Lib {
-  startCluster: (folder: string) => Promise<Cluster>;
-  migrate: (ownerUrl: string, url: string) => Promise<void>;
-}
-
-const lib = (): Promise<Lib> => import('../../scripts/lib/postgres.mjs' as string) as Promise<Lib>;
-
-function script(name: string, ...args: string[]): { code: number | null; said: string } {
-  const clean = Object.fromEntries(Object.entries(process.env).filter(([key]) => !/^(UMBRAL_|DATABASE_)/.test(key)));
-  const done = spawnSync(process.execPath, [join(root, 'scripts', `${name}.mjs`), ...args], {
-    encoding: 'utf8',
-    env: clean,
-  });
-  return { code: done.status, said: done.stdout + done.stderr };
-}
-
-/** Every row of every table, as text, in an order of its own. */
-async function everything(db: Knex): Promise<Record<string, string[]>> {
-  const { rows } = (await db.raw(`SELECT tablename AS name FROM pg_tables WHERE schemaname = 'public' ORDER BY 1`)) as {
-    rows: { name: string }[];
-  };
-  const found: Record<string, string[]> = {};
-  for (const { name } of rows) {
-    const all = (await db.raw('SELECT t::text AS row FROM ?? AS t ORDER BY 1', [name])) as { rows: { row: string }[] };
-    found[name] = all.rows.map((r) => r.row);
-  }
-  return found;
-}
-
-const open = (url: string): Knex => knex({ client: 'pg', connection: url, pool: { min: 0, max: 2 } });
+import { everything, lib, open, script, scriptWith } from '../database.ts';
+import { plainEnvironment, root, Started } from '../started.ts';
 
 /** Rows of every sort that a day leaves behind: pictures, samples, profiles, the record. */
 async function fill(db: Knex): Promise<void> {
@@ -50,8 +27,8 @@ async function fill(db: Knex): Promise<void> {
   const run = {
     job_id: id,
     run_key: 'r1',
-    feed: 'battery',
-    quantity: 'current',
+    feed: 'battery' as const,
+    quantity: 'current' as const,
     typed: null,
     file_name: 'a.csv',
     engine: 'x',
@@ -95,6 +72,9 @@ test('a backup comes back row for row, in an empty folder, and nowhere else', as
     const made = script('backup', '--data', join(folder, 'old'), '--to', file);
     clearInterval(writing);
     expect(made).toMatchObject({ code: 0 });
+    // With hashes of PINs and a private key in it: for nobody else on this computer.
+    expect(statSync(file).mode & 0o777).toBe(0o600);
+    expect(statSync(join(folder, 'old')).mode & 0o777).toBe(0o700);
     expect(await db('backups')).toHaveLength(1);
     await db.destroy();
     expect(script('backup', '--data', join(folder, 'old'), '--to', file).said).toContain(
@@ -176,6 +156,116 @@ test('a backup of an older schema comes back on the newest', async () => {
     expect(await other('jobs').pluck('label')).toEqual(['tablet, café "Rand"\n']);
     await other.destroy();
     await again.stop();
+  } finally {
+    await cluster.stop();
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
+
+/** Runs a restore and kills it after so many milliseconds. */
+async function killedRestore(file: string, folder: string, afterMs: number): Promise<void> {
+  const child = spawn(process.execPath, ['scripts/restore.mjs', file, '--data', folder], {
+    cwd: root,
+    env: plainEnvironment(),
+    stdio: 'ignore',
+  });
+  const timer = setTimeout(() => child.kill('SIGKILL'), afterMs);
+  await once(child, 'exit');
+  clearTimeout(timer);
+}
+
+const oldBackup = join(root, 'e2e/kept/backup-0.1.0.tar.gz');
+
+test('a restore that is killed is no restore: it is refused at the start, and the next one begins anew', async () => {
+  test.setTimeout(240_000);
+  const folder = Started.folder();
+  const { startCluster } = await lib();
+  const [file, data] = [join(folder, 'kept.tar'), join(folder, 'new')];
+  writeFileSync(file, gunzipSync(readFileSync(oldBackup)));
+  try {
+    let refused = 0;
+    for (let ms = 150; ; ms += 250) {
+      await killedRestore(file, data, ms);
+      if (existsSync(data) && readdirSync(data).length > 0) {
+        const started = await startCluster(data).catch((error: Error) => error.message);
+        if (typeof started !== 'string') {
+          // It had come to its end: then all of it is there.
+          const db = open(started.ownerUrl);
+          expect(await db('jobs').orderBy('id').pluck('label')).toEqual([
+            'tablet of the reading room',
+            'phone of the book bus',
+          ]);
+          await db.destroy();
+          await started.stop();
+          break;
+        }
+        expect(started).toContain('broke off before its end. Run it again');
+        refused++;
+      }
+    }
+    expect(refused).toBeGreaterThan(1);
+    expect(readdirSync(data).filter((name) => /restor/.test(name))).toEqual([]);
+    expect(existsSync(join(data, 'dialects', 'left-supply.json'))).toBe(true);
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
+
+test('a backup of the release before comes back; one that was added to, or is of a newer one, is refused', () => {
+  const folder = Started.folder();
+  const [file, worse] = [join(folder, 'kept.tar'), join(folder, 'worse.tar')];
+  writeFileSync(file, gunzipSync(readFileSync(oldBackup)));
+  try {
+    const said = script('restore', file, '--data', join(folder, 'new')).said;
+    expect(said).toMatch(/57 tables, 31 rows, all as they were/);
+    expect(readFileSync(join(folder, 'new', 'recorder', 'spool', '1.spool'), 'utf8')).toContain('"notes"');
+    const add = (name: string, text: string): { code: number | null; said: string } => {
+      const scratch = join(folder, 'scratch');
+      rmSync(scratch, { recursive: true, force: true });
+      mkdirSync(scratch);
+      execFileSync('tar', ['-xf', file, '-C', scratch]);
+      mkdirSync(join(scratch, name, '..'), { recursive: true });
+      if (name === 'link') symlinkSync('/etc', join(scratch, name));
+      else writeFileSync(join(scratch, name), text);
+      execFileSync('tar', ['-cf', worse, '-C', scratch, '.']);
+      return script('restore', worse, '--data', join(folder, 'never'));
+    };
+    expect(add('recorder/instruments.json', '{}')).toMatchObject({ code: 1 });
+    expect(add('link', '').said).toContain('it holds link, which its manifest does not name');
+    expect(existsSync(join(folder, 'never')) ? readdirSync(join(folder, 'never')) : []).toEqual([]);
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
+
+test('a backup that is sealed opens with its passphrase and with no other', async () => {
+  test.setTimeout(120_000);
+  const folder = Started.folder();
+  const { startCluster, migrate } = await lib();
+  const cluster = await startCluster(join(folder, 'old'));
+  const file = join(folder, 'kept.tar.age');
+  const sealedWith = (words: string | null) => (words === null ? {} : { UMBRAL_PASSPHRASE: words });
+  try {
+    await migrate(cluster.ownerUrl, cluster.url);
+    const db = open(cluster.ownerUrl);
+    await fill(db);
+    await db.destroy();
+    mkdirSync(join(folder, 'old', 'dialects'));
+    writeFileSync(join(folder, 'old', 'dialects', 'mine.json'), '{}');
+    const made = scriptWith(sealedWith('four words of ours'), 'backup', '--data', join(folder, 'old'), '--to', file);
+    expect(made.said).toContain('It is sealed.');
+    expect(readFileSync(file).includes('PGDMP')).toBe(false);
+    for (const [words, said] of [
+      [null, 'is sealed; give its passphrase in UMBRAL_PASSPHRASE'],
+      ['three words of theirs', 'does not open: the passphrase is not the one it was sealed with'],
+    ] as const) {
+      const refused = scriptWith(sealedWith(words), 'restore', file, '--data', join(folder, 'new'));
+      expect(refused.said).toContain(said);
+      expect(readdirSync(join(folder, 'new'))).toEqual([]);
+    }
+    const restored = scriptWith(sealedWith('four words of ours'), 'restore', file, '--data', join(folder, 'new'));
+    expect(restored.said).toContain('all as they were');
+    expect(existsSync(join(folder, 'new', 'dialects', 'mine.json'))).toBe(true);
   } finally {
     await cluster.stop();
     rmSync(folder, { recursive: true, force: true });

@@ -27,6 +27,9 @@ const lib = {
         folder: string,
         o: object,
       ) => Promise<{ url: string; ownerUrl: string; home: string; stop: () => Promise<void> }>;
+    }>,
+  schema: () =>
+    import('../../scripts/lib/schema.mjs' as string) as Promise<{
       migrate: (ownerUrl: string, url: string) => Promise<void>;
     }>,
 };
@@ -67,7 +70,8 @@ async function makeToken(db: Knex, personId: number, scopes: string[]): Promise<
 test('a bench elsewhere records through a server that dies, loses nothing, doubles nothing, and switches off by itself', async () => {
   test.setTimeout(180_000);
   const scratch = mkdtempSync(join(tmpdir(), 'umbral-benches-'));
-  const { startCluster, migrate } = await lib.postgres();
+  const { startCluster } = await lib.postgres();
+  const { migrate } = await lib.schema();
   const { startWeb } = await lib.web();
   const cluster = await startCluster(join(scratch, 'db'), { throwAway: true });
   await migrate(cluster.ownerUrl, cluster.url);
@@ -122,7 +126,15 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
     await once(claim, 'exit');
 
     // Two web processes: the bench is connected to one, the window asks the other.
-    const by = 'window-of-a-test';
+    const armed = async (url?: string): Promise<string> => {
+      let key = '';
+      await until('armed', 20, async () => {
+        const answer = await post('/api/recorder/arm', { jobId, instrument: 'van-supply', setup }, url);
+        if (answer.ok) ({ key } = ((await answer.json()) as { value: { key: string } }).value);
+        return answer.ok;
+      });
+      return key;
+    };
     const setup = { feed: 'battery', setV: '3.8 V', limitA: '1 A' };
     first.kill('SIGTERM');
     await once(first, 'exit');
@@ -133,12 +145,8 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
       40,
       async () => (await post('/api/recorder/record', { jobId, instrument: 'van-meter', setup: { feed: 'usb-c' } })).ok,
     );
-    await until(
-      'armed',
-      20,
-      async () => (await post('/api/recorder/arm', { jobId, instrument: 'van-supply', setup, by })).ok,
-    );
-    expect((await post('/api/recorder/output', { instrument: 'van-supply', on: true, by })).status).toBe(200);
+    const key = await armed();
+    expect((await post('/api/recorder/output', { instrument: 'van-supply', on: true, key })).status).toBe(200);
     expect(supply.panel.on).toBe(true);
     const [{ id: recording }] = (await db('recordings').select('id')) as { id: number }[];
 
@@ -182,7 +190,7 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
       expect(x).toBeGreaterThan(t[k]);
       expect(x - t[k]).toBeLessThan(0.5);
     });
-    const told = (await db('audit').whereLike('what', 'Van supply%').orderBy('id')) as {
+    const told = (await db('audit').whereLike('what', 'Van supply%').orderBy('id')) as unknown as {
       what: string;
       detail: { bench: string; why?: string };
     }[];
@@ -193,12 +201,8 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
     });
 
     // The recorder of the bench is killed while its output is on: its watchdog switches off.
-    await until(
-      'armed',
-      20,
-      async () => (await post('/api/recorder/arm', { jobId, instrument: 'van-supply', setup, by }, web.url)).ok,
-    );
-    await post('/api/recorder/output', { instrument: 'van-supply', on: true, by }, web.url);
+    const again = { instrument: 'van-supply', on: true, key: await armed(web.url) };
+    await post('/api/recorder/output', again, web.url);
     expect(supply.panel.on).toBe(true);
     van.kill('SIGKILL');
     await until('off by the watchdog', 5, () => !supply.panel.on);

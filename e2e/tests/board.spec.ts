@@ -4,7 +4,6 @@ import { expect, freeBench, secondsRecorded, takeIn, test } from '../fixtures.ts
 test.describe.configure({ mode: 'serial' });
 test.beforeEach(({ page }) => freeBench(page));
 
-const by = 'a-window-of-the-tests';
 const setup = { feed: 'battery', setV: '3.85', limitA: '3', battery: 'disconnected' };
 
 async function bench(page: Page, act: string, data: object): Promise<unknown> {
@@ -22,18 +21,18 @@ async function record(page: Page, job: string, after: string | null = null): Pro
     instrument: 'bench-supply',
     setup: { ...setup, after },
   })) as { recording: number };
-  await bench(page, 'arm', { jobId, instrument: 'bench-supply', setup, by });
-  await bench(page, 'output', { instrument: 'bench-supply', on: true, by });
+  const { key } = (await bench(page, 'arm', { jobId, instrument: 'bench-supply', setup })) as { key: string };
+  await bench(page, 'output', { instrument: 'bench-supply', on: true, key });
   // Whoever holds the output has to be heard of meanwhile.
   const recorded = async (): Promise<number> => {
-    await bench(page, 'alive', { by });
+    await bench(page, 'alive', { key });
     return secondsRecorded('bench-supply');
   };
   await expect.poll(recorded).toBeGreaterThan(2.5);
   await bench(page, 'mark', { instrument: 'bench-supply', event: 'prompt' });
   await bench(page, 'operate', { does: 'press' });
   await expect.poll(recorded).toBeGreaterThan(9);
-  await bench(page, 'output', { instrument: 'bench-supply', on: false, by });
+  await bench(page, 'output', { instrument: 'bench-supply', on: false });
   await bench(page, 'stop', { instrument: 'bench-supply' });
   await bench(page, 'keep', { recording });
 }
@@ -139,7 +138,12 @@ test('from the call to a located short, to repaired, with the record complete', 
     .getByText(/I\/O|Run-state rail/)
     .first()
     .click();
-  await expect(page.getByText(/it recovers/).first()).toBeVisible();
+  await expect(
+    page
+      .getByText(/it recovers/)
+      .filter({ visible: true })
+      .first(),
+  ).toBeVisible();
 });
 
 test('a picture is painted anew, shown small in the story, and taken out with a way back', async ({ page }) => {

@@ -49,6 +49,11 @@ test('from intake to outcome', async ({ page }) => {
   await expect(next.getByRole('heading', { name })).toHaveCount(0);
   await expect(page.getByRole('list', { name: 'Story' })).toContainText(name);
   await expect(page.getByRole('list', { name: 'Story' })).toContainText('Verdict 3');
+  // A slip is taken back from its notice.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(next.getByRole('heading', { name })).toBeVisible();
+  await next.getByRole('button').first().click();
+  await expect(next.getByRole('heading', { name })).toHaveCount(0);
 
   // Readings by keyboard: value, Enter, next.
   await page.keyboard.press('m');

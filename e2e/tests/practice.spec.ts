@@ -205,6 +205,6 @@ test('a practice unit is recorded live, called, mended, proved, and said anew at
   const truth = page.getByRole('region', { name: 'What it was' });
   await expect(truth).toContainText('Storage');
   await expect(truth).toContainText(
-    /-\d+ points \(the engine \d+\) for your call, 100 points \(the engine \d+\) at the end/,
+    /-\d+ points \(the engine -?\d+\) for your call, 100 points \(the engine -?\d+\) at the end/,
   );
 });

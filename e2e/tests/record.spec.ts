@@ -100,7 +100,7 @@ test('the page of a job that is not there says so, and foreign requests change n
   expect(missing?.status()).toBe(404);
   const foreign = await page.request.post('/api/recorder/output', {
     headers: { origin: 'http://elsewhere.invalid' },
-    data: { instrument: 'bench-supply', on: true, by: 'somebody-else' },
+    data: { instrument: 'bench-supply', on: true, key: 'of-somebody-else' },
   });
   expect(foreign.status()).toBe(403);
   const unknown = await page.request.post('/api/recorder/explode', { data: {} });

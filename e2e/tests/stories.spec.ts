@@ -3,24 +3,11 @@ import { StoryPlayer } from '../story-player.ts';
 import { loadStory } from '../story.ts';
 
 /**
- * Whole repairs, entered as a technician enters them: from the intake to the proof. After every step the call, the state of
- * the device and what comes next have to be what somebody who knows the trade would insist on.
+ * Whole repairs, entered as a technician enters them: from the intake to the proof. All of them are entered below the pages in
+ * web/server/stories.test.ts; these go through the dialogs, a log file, a place that gets its name late, and a change that is
+ * taken back.
  */
-const stories = [
-  'a-burnt-part-by-the-socket',
-  'a-speck-without-a-name',
-  'all-swapped-but-one-chip',
-  'draws-unasked-boost-rail',
-  'five-volts-and-a-lit-lamp',
-  'one-converter-three-outputs',
-  'quiet-then-too-much',
-  'short-at-the-contract-chip',
-  'stop-at-the-companion-chip',
-  'swollen-pack-is-not-the-fault',
-  'the-lower-half-alone',
-  'two-setups-one-clock-supply',
-  'zero-and-then-a-junction',
-];
+const stories = ['one-converter-three-outputs', 'quiet-then-too-much', 'the-lower-half-alone'];
 
 for (const name of stories)
   test(`a whole repair: ${name.replaceAll('-', ' ')}`, async ({ page }) => {

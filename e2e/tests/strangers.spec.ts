@@ -21,12 +21,14 @@ let port = 0;
 
 // An application that is no demo: nobody is signed in by themselves.
 test.beforeAll(async () => {
-  const { startCluster, migrate } = (await import('../../scripts/lib/postgres.mjs' as string)) as {
+  const { migrate } = (await import('../../scripts/lib/schema.mjs' as string)) as {
+    migrate: (ownerUrl: string, url: string) => Promise<void>;
+  };
+  const { startCluster } = (await import('../../scripts/lib/postgres.mjs' as string)) as {
     startCluster: (
       folder: string,
       o: object,
     ) => Promise<{ url: string; ownerUrl: string; home: string; stop: () => Promise<void> }>;
-    migrate: (ownerUrl: string, url: string) => Promise<void>;
   };
   const { startWeb } = (await import('../../scripts/lib/web.mjs' as string)) as {
     startWeb: (o: object) => Promise<Web>;
@@ -122,7 +124,7 @@ test('people come in by name, with what their role may; a screen locks and opens
   await other.getByLabel('Password now').fill('told to him today');
   await other.getByLabel('PIN, 4 to 8 digits').fill('4711');
   await other.getByRole('button', { name: 'Choose PIN' }).click();
-  await expect(other.getByText('The PIN holds from now on.')).toBeVisible();
+  await expect(other.getByText('PIN saved.')).toBeVisible();
   await other.goto(`${web.url}/settings`);
   await expect(other.getByText('Instruments and policy are changed by a lead.')).toBeVisible();
   await expect(other.getByRole('button', { name: 'Add an instrument' })).toBeDisabled();
@@ -171,12 +173,12 @@ test('people come in by name, with what their role may; a screen locks and opens
   );
   expect((await other.request.get(`${web.url}/api/jobs/${jobId}/package`)).status()).toBe(423);
   const off = await other.request.post(`${web.url}/api/recorder/output`, {
-    data: { instrument: 'x', on: false, by: 'some-window' },
+    data: { instrument: 'x', on: false },
   });
   expect(off.status()).toBe(404);
   await other.getByLabel('PIN').fill('4712');
   await other.getByRole('button', { name: 'Go on as Bram Sorley' }).click();
-  await expect(other.getByText('This PIN is not the right one.')).toBeVisible();
+  await expect(other.getByText('Wrong PIN.')).toBeVisible();
   await other.getByLabel('PIN').fill('4711');
   await other.getByRole('button', { name: 'Go on as Bram Sorley' }).click();
   await expect(other.getByRole('dialog')).toHaveCount(0);
@@ -217,7 +219,7 @@ test('nobody who does not belong here reads or changes anything', async () => {
     .update({ expires_at: db.raw("now() - interval '1 minute'") });
   expect((await ask('/api/jobs/1/assessment', { headers: { cookie: late.cookie } })).status).toBe(401);
   // By a foreign name that resolves to this computer, and from pages of other sites, with a good cookie.
-  const body = JSON.stringify({ instrument: 'left', on: true, by: 'somebody-else' });
+  const body = JSON.stringify({ instrument: 'left', on: true, key: 'of-somebody-else' });
   const json = { 'content-type': 'application/json', 'content-length': String(body.length) };
   for (const [headers, status] of [
     [{ ...own, host: 'evil.example' }, 421],
@@ -326,6 +328,15 @@ test('uploads that never end keep nobody waiting', async () => {
     const late = new Promise<null>((resolve) => setTimeout(() => resolve(null), 15_000));
     const found = await Promise.race([answers, late]);
     expect(found?.map((a) => a.status)).toEqual([200, 200, 200, 200, 200, 200]);
+    // Another sends a file meanwhile, and it is taken.
+    const other = await somebody(db, 'Who sends as people do', 'technician');
+    const log = 't_s,current_A\n0,0.1\n1,0.1\n2,0.2\n';
+    const taken = await ask(`/api/jobs/${jobId}/runs?name=a.csv&setup=%7B%22feed%22%3A%22battery%22%7D`, {
+      method: 'POST',
+      headers: { cookie: other.cookie, 'content-length': String(log.length) },
+      body: log,
+    });
+    expect(taken.status).toBe(200);
     const { rows } = (await db.raw(
       "SELECT count(*)::int AS n FROM pg_stat_activity WHERE datname = current_database() AND state = 'idle in transaction'",
     )) as { rows: { n: number }[] };

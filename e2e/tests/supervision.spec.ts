@@ -1,6 +1,9 @@
-import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { freePort, holder, somebody, Started, until } from '../started.ts';
+import { freePort, holder, plainEnvironment, root, somebody, Started, until } from '../started.ts';
 
 interface Panel {
   panel: { on: boolean };
@@ -60,21 +63,21 @@ test('what dies is started again, what is left behind is taken over, and no outp
     await until('it is said', 10, () => /The recorder ended \(SIGKILL\)[^]*The recorder works again/.test(app.said));
     expect(app.part('recorder')).toMatchObject({ state: 'runs', restarts: 1 });
 
-    const by = 'window-of-a-test';
+    let key = '';
     const setup = { feed: 'battery', setV: '3.8 V', limitA: '1 A' };
     const switchOn = async (): Promise<void> => {
-      await until(
-        'armed',
-        30,
-        async () => (await post(app, cookie, '/api/recorder/arm', { jobId, instrument: 'left', setup, by })).ok,
-      );
-      expect((await post(app, cookie, '/api/recorder/output', { instrument: 'left', on: true, by })).status).toBe(200);
+      await until('armed', 30, async () => {
+        const armed = await post(app, cookie, '/api/recorder/arm', { jobId, instrument: 'left', setup });
+        if (armed.ok) ({ key } = ((await armed.json()) as { value: { key: string } }).value);
+        return armed.ok;
+      });
+      expect((await post(app, cookie, '/api/recorder/output', { instrument: 'left', on: true, key })).status).toBe(200);
       expect(panel.panel.on).toBe(true);
     };
 
     // The database server is killed: it is there again, and what was on while somebody watched still is.
     await switchOn();
-    const beat = setInterval(() => void post(app, cookie, '/api/recorder/alive', { by }).catch(() => undefined), 700);
+    const beat = setInterval(() => void post(app, cookie, '/api/recorder/alive', { key }).catch(() => undefined), 700);
     process.kill(app.databasePid(), 'SIGKILL');
     await until('it is said that it ended', 10, () => app.said.includes('The database ended'));
     const told = await fetch(`${app.url}/api/health`).then((r) => r.json() as Promise<{ words: string }>);
@@ -143,4 +146,54 @@ test('a folder that cannot be written, and one that is no data of ours, are said
   expect(await noPort.ended()).toBe(1);
   expect(noPort.said).toContain('"99999" is no port; expected a number from 1 to 65535.');
   rmSync(folder, { recursive: true, force: true });
+});
+
+test('a signal to npm ends everything that npm started, however npm ends', async () => {
+  test.setTimeout(120_000);
+  const folder = Started.folder();
+  try {
+    for (const signal of ['SIGTERM', 'SIGKILL'] as const) {
+      const port = await freePort();
+      const npm = spawn('npm', ['start', '--', '--port', String(port), '--data', folder], {
+        cwd: root,
+        stdio: ['ignore', 'pipe', 'ignore'],
+        env: plainEnvironment(),
+      });
+      let said = '';
+      npm.stdout.on('data', (d: Buffer) => (said += d.toString()));
+      await until('it is up', 90, () => said.includes(`Umbral is at http://127.0.0.1:${port}`));
+      npm.kill(signal);
+      const answers = async (): Promise<boolean> => {
+        const answer = await fetch(`http://127.0.0.1:${port}/api/health`).catch(() => null);
+        return answer !== null;
+      };
+      await until('the pages are gone', 20, async () => !(await answers()));
+      await until('the recorder is gone', 20, async () => (await holder('recorder', `${folder}/recorder`)) === null);
+      await until('the start is gone', 20, async () => (await holder('start', folder)) === null);
+    }
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
+
+test('two starts from one checkout install and build one after the other', async () => {
+  const folder = Started.folder();
+  const file = join(folder, 'order');
+  const work = `import { appendFileSync } from 'node:fs';
+    import { inTurn } from './scripts/lib/install.mjs';
+    await inTurn('order', async () => {
+      appendFileSync(${JSON.stringify(file)}, 'in ');
+      await new Promise((f) => setTimeout(f, 400));
+      appendFileSync(${JSON.stringify(file)}, 'out ');
+    });`;
+  try {
+    const starts = Array.from({ length: 3 }, () =>
+      spawn(process.execPath, ['--input-type=module', '-e', work], { cwd: root, stdio: 'ignore' }),
+    );
+    const codes = await Promise.all(starts.map(async (child) => ((await once(child, 'exit')) as [number])[0]));
+    expect(codes).toEqual([0, 0, 0]);
+    expect(readFileSync(file, 'utf8')).toBe('in out in out in out ');
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
 });
