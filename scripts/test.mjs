@@ -126,10 +126,11 @@ main(async () => {
     await parts[part ?? 'all'](steps, { scratch, stops });
     if (given.includes('--durations')) keepDurations(steps.taken);
   } catch (error) {
-    steps.failed++;
+    steps.failures.push('the run itself');
     say(error?.stack ?? String(error));
   }
   await cleanUp();
+  if (steps.failed > 0) say(`\nWhat failed:\n${steps.failures.map((name) => `  ${name}`).join('\n')}`);
   say(`\n${steps.passed} passed, ${steps.failed} failed in ${Math.round((Date.now() - began) / 60_000)} min`);
   process.exit(steps.failed === 0 ? 0 : 1);
 });

@@ -5,10 +5,15 @@ import { root, say } from './run.mjs';
 /** What a whole run has counted, and how long each step took. */
 export class Steps {
   passed = 0;
-  failed = 0;
+  /** What failed, by name: said once more at the end, where it is looked for. */
+  failures = [];
   /** How long pieces of it took, s. */
   taken = {};
   children = new Set();
+
+  get failed() {
+    return this.failures.length;
+  }
 
   /**
    * Runs a step that counts what passed in it by itself; one that broke off before it could counts as failed.
@@ -17,14 +22,15 @@ export class Steps {
    */
   async step(name, work) {
     const { ok, brokeOff } = await this.#carryOut(name, work);
-    if (brokeOff) this.failed++;
+    if (brokeOff) this.failures.push(name);
     return ok;
   }
 
   /** A step that passes or fails as a whole. */
   async check(name, work) {
     const { ok } = await this.#carryOut(name, work);
-    this[ok ? 'passed' : 'failed']++;
+    if (ok) this.passed++;
+    else this.failures.push(name);
     return ok;
   }
 

@@ -58,13 +58,15 @@ export function unitTests(steps, name, { databaseUrl, scratch, projects, args = 
     ];
     const env = { ...process.env, ...quiet, UMBRAL_TEST_DATABASE_URL: databaseUrl };
     const code = await run(bin('jest'), given, { env });
-    const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites, testResults } = JSON.parse(
-      readFileSync(report, 'utf8'),
-    );
-    for (const { name: file, startTime, endTime } of testResults)
-      if (endTime - startTime > shortMs) steps.taken[relative(root, file)] = Math.round((endTime - startTime) / 1000);
+    const { numPassedTests, testResults } = JSON.parse(readFileSync(report, 'utf8'));
     steps.passed += numPassedTests;
-    steps.failed += numFailedTests + numRuntimeErrorTestSuites;
+    for (const { name: path, startTime, endTime, status, assertionResults } of testResults) {
+      const file = relative(root, path);
+      if (endTime - startTime > shortMs) steps.taken[file] = Math.round((endTime - startTime) / 1000);
+      const failed = assertionResults.filter((test) => test.status === 'failed');
+      steps.failures.push(...failed.map((test) => `${file}: ${test.fullName}`));
+      if (status === 'failed' && failed.length === 0) steps.failures.push(`${file}: does not run`);
+    }
     return code === 0;
   });
 }
@@ -134,11 +136,18 @@ function interfaceFiles(wanted) {
 }
 
 function countPlaywright(steps, file) {
-  const { stats } = JSON.parse(readFileSync(file, 'utf8'));
+  const { stats, suites } = JSON.parse(readFileSync(file, 'utf8'));
   // A second try tells a slow machine from a broken page in the report; a pass at the second try is no pass.
+  const badIn = ({ specs = [], suites: inner = [], file }) => [
+    ...specs
+      .filter((spec) => spec.tests.some(({ status }) => status === 'unexpected' || status === 'flaky'))
+      .map((spec) => `${file}: ${spec.title}`),
+    ...inner.flatMap(badIn),
+  ];
+  const bad = suites.flatMap(badIn);
   steps.passed += stats.expected;
-  steps.failed += stats.unexpected + stats.flaky;
-  return stats.unexpected + stats.flaky === 0;
+  steps.failures.push(...bad);
+  return bad.length === 0;
 }
 
 /** Tools of whoever works on it, in the smallest size: a measurement that nobody runs does not run when it is needed. */
