@@ -54,7 +54,12 @@ main(async () => {
   const unknown = chosen.find((name) => !Object.hasOwn(parts, name));
   if (unknown) throw new Error(`There is no part "${unknown}"; expected ${Object.keys(parts).join(', ')}.`);
   try {
-    for (const [name, bench] of Object.entries(parts)) if (chosen.length === 0 || chosen.includes(name)) await bench();
+    for (const [name, bench] of Object.entries(parts)) {
+      if (chosen.length > 0 && !chosen.includes(name)) continue;
+      const began = Date.now();
+      await bench();
+      say(`${name}: ${Math.round((Date.now() - began) / 1000)} s`);
+    }
   } finally {
     await endSite();
   }

@@ -1,7 +1,7 @@
 import { engineVersion } from '@umbral/core';
 import { audit } from './audit.ts';
 import { db, transaction } from './db.ts';
-import { hasAnything, loadContent, reassess } from './jobs.ts';
+import { hasAnything, loadContent, makeDueVerdict, reassess } from './jobs.ts';
 import { asNobody } from './people/actor.ts';
 import { describeAnew, deviceOf } from './record.ts';
 
@@ -28,17 +28,28 @@ export async function jobsWithOldVerdict(): Promise<number[]> {
 
 const under = new Set<number>();
 
+/** So long a verdict may take that whoever entered something waits for, ms. */
+const underWayMs = 15_000;
+
 /**
- * While somebody works on the engine, a page soon shows what it says now: the verdict of other sources is made anew behind
- * the page, and open pages follow the record. Does nothing in a running shop, where a verdict stays until somebody asks.
+ * Has the verdict of a job made behind its page where it is behind, and open pages follow the record: where the engine
+ * failed when something was entered or the process ended before it answered, and, while somebody works on the engine, where
+ * other sources made it. In a running shop a verdict of an older engine stays until somebody asks.
  */
-export async function followSources(jobId: number): Promise<void> {
-  if (process.env.NODE_ENV !== 'development' || under.has(jobId)) return;
+export async function followUp(jobId: number): Promise<void> {
+  if (under.has(jobId)) return;
+  const job = await db()('jobs').where({ id: jobId }).first('changes', 'changes_judged', 'updated_at');
+  const isDue = job && job.changes !== job.changes_judged && job.updated_at.getTime() < Date.now() - underWayMs;
+  if (isDue) return behind(jobId, 'verdict made later', () => makeDueVerdict(jobId, 'made later'));
+  if (process.env.NODE_ENV !== 'development') return;
   const last = await db()<{ engine: string }>('assessments').where('job_id', jobId).orderBy('id', 'desc').first();
-  if (!last || last.engine === engineVersion) return;
+  if (last && last.engine !== engineVersion) behind(jobId, 'assessed anew', () => assessAnew(jobId));
+}
+
+function behind(jobId: number, what: string, work: () => Promise<void>): void {
   under.add(jobId);
-  void asNobody(() => assessAnew(jobId).then(() => audit(db(), jobId, 'assessed anew', { engine: engineVersion })))
-    // The page says itself that its verdict is of another engine.
+  void asNobody(() => work().then(() => audit(db(), jobId, what, { engine: engineVersion })))
+    // The page says itself that its verdict is behind.
     .catch(() => undefined)
     .finally(() => under.delete(jobId));
 }

@@ -27,16 +27,35 @@ export function db(): Knex {
 /** A transaction, or the pool. */
 export type Queries = Knex | Knex.Transaction;
 
+/** What follows each transaction that is under way, by a name. */
+const followUps = new WeakMap<object, Map<string, () => Promise<void>>>();
+
 /**
  * Does work that belongs together: all of it or nothing. What is written carries the name of whoever it is done for, by
- * the default of the column `person_id`.
+ * the default of the column `person_id`. Resolves when what follows it ({@link afterCommit}) is done too.
  */
-export function transaction<T>(work: (q: Knex.Transaction) => Promise<T>): Promise<T> {
-  return db().transaction(async (q) => {
+export async function transaction<T>(work: (q: Knex.Transaction) => Promise<T>): Promise<T> {
+  const following = new Map<string, () => Promise<void>>();
+  const done = await db().transaction(async (q) => {
+    followUps.set(q, following);
     const who = actor()?.person.id;
     if (who !== undefined) await q.raw("SELECT set_config('umbral.person', ?, true)", [String(who)]);
     return work(q);
   });
+  for (const follow of following.values()) await follow();
+  return done;
+}
+
+/**
+ * Does something when a transaction is through, so that none of its rows is held meanwhile; at once outside of one.
+ *
+ * @param name what is asked for twice under one name is done once
+ * @param follow never rejects: what the transaction wrote is kept
+ */
+export async function afterCommit(q: Queries, name: string, follow: () => Promise<void>): Promise<void> {
+  const following = followUps.get(q);
+  if (!following) await follow();
+  else if (!following.has(name)) following.set(name, follow);
 }
 
 /** JSON for a jsonb column. PostgreSQL holds no zero character in text, so it is taken out. */

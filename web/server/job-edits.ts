@@ -19,7 +19,7 @@ import { chosenProfile, profileOfModel } from './profiles.ts';
 import { audit } from './audit.ts';
 import { expectOf } from './known.ts';
 import { confirm, teach, withdraw } from './library/teach.ts';
-import { hasAnything, latestAssessment, loadContent, markOpening, reassess, updateJob } from './jobs.ts';
+import { hasAnything, latestAssessment, loadContent, markOpening, verdictDue, updateJob } from './jobs.ts';
 
 /** A new job; assessed at once, so that even the intake has its priors. */
 export async function createJob(input: InferType<typeof jobInput>): Promise<number> {
@@ -84,7 +84,7 @@ export async function chooseProfile(jobId: number, version: number, profileId: s
 }
 
 async function assessIfThereIsAnything(q: Queries, jobId: number, reason: string): Promise<void> {
-  if (hasAnything(await loadContent(q, jobId))) await reassess(q, jobId, reason);
+  if (hasAnything(await loadContent(q, jobId))) await verdictDue(q, jobId, reason);
 }
 
 export async function setStage(jobId: number, version: number, stage: JobStage): Promise<void> {

@@ -11,7 +11,7 @@ import {
   type runBeforeInput,
 } from './input.ts';
 import { audit } from './audit.ts';
-import { followed, loadContent, reassess, refuseCircle } from './jobs.ts';
+import { followed, loadContent, verdictDue, refuseCircle } from './jobs.ts';
 import type { JobContent } from './rows.ts';
 
 /** A check as it is entered; the place may be left out. */
@@ -45,7 +45,7 @@ export async function addCheck(input: CheckEntry): Promise<number> {
     };
     const [{ id }] = (await q('checks').insert(columns).returning('id')) as { id: number }[];
     await audit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
-    await reassess(q, input.jobId, `${type.name}: ${input.outcome ?? 'noted'}`);
+    await verdictDue(q, input.jobId, `${type.name}: ${input.outcome ?? 'noted'}`);
     return id;
   });
 }
@@ -89,7 +89,7 @@ export async function insertInjection(q: Queries, { job }: JobContent, columns: 
   while (taken.has(`i${n}`)) n++;
   await q('injections').insert({ job_id: job.id, injection_key: `i${n}`, ...columns });
   await audit(q, job.id, `injection i${n}`);
-  await reassess(q, job.id, `injection i${n}`);
+  await verdictDue(q, job.id, `injection i${n}`);
 }
 
 /** Names the circuit of a place: it holds for everything that was and will be entered at it. */
@@ -98,7 +98,7 @@ export async function namePlace(input: InferType<typeof placeNameInput>): Promis
     await loadContent(q, input.jobId);
     await q('place_names').insert({ job_id: input.jobId, where: input.where, circuit: input.circuit as CircuitId });
     await audit(q, input.jobId, `${input.where} named`, { circuit: input.circuit });
-    await reassess(q, input.jobId, `${input.where}: ${circuitNames[input.circuit as CircuitId]}`);
+    await verdictDue(q, input.jobId, `${input.where}: ${circuitNames[input.circuit as CircuitId]}`);
   });
 }
 
@@ -117,7 +117,7 @@ export async function setRemoved(
     await audit(q, jobId, removed ? `${table.slice(0, -1)} taken out` : `${table.slice(0, -1)} put back`, {
       id: entryId,
     });
-    await reassess(q, jobId, removed ? 'an entry was taken out' : 'an entry was put back');
+    await verdictDue(q, jobId, removed ? 'an entry was taken out' : 'an entry was put back');
   });
 }
 
@@ -136,7 +136,7 @@ export async function moveEntry(input: InferType<typeof moveInput>): Promise<voi
     const changed = await q(table).where({ id: entryId, job_id: jobId }).update({ after_action: follows });
     if (changed === 0) throw missing('This entry');
     await audit(q, jobId, `${table.slice(0, -1)} moved`, { id: entryId, after: follows });
-    await reassess(q, jobId, 'an entry was put under another change');
+    await verdictDue(q, jobId, 'an entry was put under another change');
   });
 }
 
@@ -157,6 +157,6 @@ export async function setRunBefore(input: InferType<typeof runBeforeInput>): Pro
       throw new ExpectedError('input', `Run ${run} was made after this change, so it cannot show the state before it.`);
     await q('actions').where({ job_id: jobId, action_key: action }).update({ run_before: run });
     await audit(q, jobId, `state before ${action}: run ${run}`);
-    await reassess(q, jobId, 'another run shows the state before');
+    await verdictDue(q, jobId, 'another run shows the state before');
   });
 }

@@ -1,28 +1,39 @@
 import { createHash } from 'node:crypto';
 import { checkTypes, engineVersion, isCheck, type Assessment, type Shape } from '@umbral/core';
 import * as engine from './analysis/engine.ts';
-import { json, type Queries } from './db.ts';
-import { conflict, ExpectedError, missing } from './errors.ts';
+import { afterCommit, db, json, transaction, type Queries } from './db.ts';
+import { conflict, ExpectedError, log, missing } from './errors.ts';
 import { libraryKeyOf, loadLibrary } from './library/known.ts';
 import { loadPolicy } from './policy.ts';
 import { findProfile, type KnownProfile } from './profiles.ts';
 import { stageReached } from './stage.ts';
-import { caseOf, type AssessmentRow, type JobContent, type JobRow, type RunRow, type Written } from './rows.ts';
+import { caseOf, type AssessmentRow, type JobContent, type JobRow, type Written } from './rows.ts';
 
-/** Everything of a job but its samples. */
+/** Tables of what is entered in a job; true for those whose entries can be taken out. */
+const entryTables = {
+  runs: true,
+  checks: true,
+  readings: true,
+  injections: true,
+  proofs: true,
+  actions: false,
+  place_names: false,
+};
+
+/** Everything of a job but its samples, in one question. */
 export async function loadContent(q: Queries, jobId: number): Promise<JobContent> {
-  const job = await q<JobRow>('jobs').where({ id: jobId }).whereNull('deleted_at').first();
-  if (!job) throw missing(`Job ${jobId}`);
-  const of = (table: string) => q(table).where({ job_id: jobId }).orderBy('id');
-  // One after the other: a transaction has one connection.
-  const runs = await of('runs').whereNull('deleted_at');
-  const checks = await of('checks').whereNull('deleted_at');
-  const readings = await of('readings').whereNull('deleted_at');
-  const injections = await of('injections').whereNull('deleted_at');
-  const actions = await of('actions');
-  const proofs = await of('proofs').whereNull('deleted_at');
-  const places = await of('place_names');
-  return { job, runs: runs as RunRow[], checks, readings, injections, actions, proofs, places };
+  // Several statements at once take no parameters.
+  const id = Math.trunc(Number(jobId));
+  const statements = Object.entries(entryTables).map(
+    ([table, isTakenOut]) =>
+      `SELECT * FROM ${table} WHERE job_id = ${id}${isTakenOut ? ' AND deleted_at IS NULL' : ''} ORDER BY id`,
+  );
+  const answers = (await q.raw(
+    [`SELECT * FROM jobs WHERE id = ${id} AND deleted_at IS NULL`, ...statements].join('; '),
+  )) as { rows: unknown[] }[];
+  const [jobs, runs, checks, readings, injections, proofs, actions, places] = answers.map(({ rows }) => rows);
+  if (jobs.length === 0) throw missing(`Job ${jobId}`);
+  return { job: jobs[0], runs, checks, readings, injections, actions, proofs, places } as JobContent;
 }
 
 /** Changes a job only if nobody else has since `version` was read. */
@@ -65,9 +76,76 @@ export async function askedOf(q: Queries, content: JobContent, before?: Date): P
   };
 }
 
+/** What the engine is asked for a verdict, and what it said the last time. */
+interface VerdictQuestion {
+  content: JobContent;
+  asked: AskedJob;
+  previous: AssessmentRow | null;
+  /** Of everything that the answer depends on. */
+  hash: string;
+}
+
+async function questionOf(q: Queries, content: JobContent, at?: Date): Promise<VerdictQuestion> {
+  const previous = await latestAssessment(q, content.job.id);
+  const asked = await askedOf(q, content, at);
+  const { value, used, options } = asked;
+  const inputs = json([
+    engineVersion,
+    value,
+    content.runs.map((r) => r.shape),
+    used?.version,
+    options.library?.known.version,
+    options.shop.version,
+  ]);
+  return { content, asked, previous, hash: createHash('sha256').update(inputs).digest('hex') };
+}
+
+/** The verdict; the last one where nothing it depends on has changed. */
+async function answerTo(
+  { content, asked, previous, hash }: VerdictQuestion,
+  assess: typeof engine.assess = engine.assess,
+): Promise<Assessment> {
+  if (previous?.inputs_hash === hash) return previous.result;
+  const runWarnings = new Map(content.runs.map((r) => [r.run_key, [...r.repairs, ...r.warnings]]));
+  return assess(asked.value, asked.shapes, asked.used, { runWarnings, ...asked.options });
+}
+
 /**
- * Assesses the job as it stands and stores the result as a new row, unless nothing it depends on has changed. When the
- * device has just been opened, the assessment that was in force until now is marked.
+ * Stores a verdict as a new row where it is a new one. When the device has just been opened, the one that was in force until
+ * now is marked.
+ */
+async function keepVerdict(
+  q: Queries,
+  { content, asked, previous, hash }: VerdictQuestion,
+  result: Assessment,
+  reason: string,
+  at?: Date,
+): Promise<void> {
+  const { id, changes } = content.job;
+  if (isOpened(content)) await markOpening(q, id, previous, reason, at);
+  if (previous?.inputs_hash === hash) {
+    await q('jobs').where({ id }).update({ changes_judged: changes });
+    return;
+  }
+  const { value, used } = asked;
+  await q('assessments').insert({
+    job_id: id,
+    engine: engineVersion,
+    profile: used?.profile.id ?? null,
+    profile_version: used?.version ?? null,
+    inputs_hash: hash,
+    reason,
+    result: json(result),
+    inputs: json({ value, runs: content.runs.map((r) => r.run_key) }),
+    ...(at ? { created_at: at } : {}),
+  });
+  await q('jobs')
+    .where({ id })
+    .update({ updated_at: q.fn.now(), stage: stageReached(content, result), changes_judged: changes });
+}
+
+/**
+ * Assesses the job as it stands, within the same transaction: for a job that is brought in whole or not at all.
  *
  * @param reason what changed, for the job's story
  * @param options.at when it was, where a record is brought in that is older
@@ -77,41 +155,55 @@ export async function reassess(
   q: Queries,
   jobId: number,
   reason: string,
-  { at, assess = engine.assess }: { at?: Date; assess?: typeof engine.assess } = {},
+  { at, assess }: { at?: Date; assess?: typeof engine.assess } = {},
 ): Promise<Assessment> {
   // One at a time for a job: two that run together would each miss what the other has just stored.
   await q.raw('SELECT pg_advisory_xact_lock(?, ?)', [4711, jobId]);
-  const content = await loadContent(q, jobId);
-  const previous = await latestAssessment(q, jobId);
-  if (isOpened(content)) await markOpening(q, jobId, previous, reason, at);
-  const runWarnings = new Map(content.runs.map((r) => [r.run_key, [...r.repairs, ...r.warnings]]));
-  const { value, shapes, used: known, options } = await askedOf(q, content, at);
-  const result = await assess(value, shapes, known, { runWarnings, ...options });
-  const inputs = json([
-    engineVersion,
-    value,
-    content.runs.map((r) => r.shape),
-    known?.version,
-    options.library?.known.version,
-    options.shop.version,
-  ]);
-  const hash = createHash('sha256').update(inputs).digest('hex');
-  if (previous?.inputs_hash === hash) return previous.result;
-  await q('assessments').insert({
-    job_id: jobId,
-    engine: engineVersion,
-    profile: known?.profile.id ?? null,
-    profile_version: known?.version ?? null,
-    inputs_hash: hash,
-    reason,
-    result: json(result),
-    inputs: json({ value, runs: content.runs.map((r) => r.run_key) }),
-    ...(at ? { created_at: at } : {}),
-  });
-  await q('jobs')
-    .where({ id: jobId })
-    .update({ updated_at: q.fn.now(), stage: stageReached(content, result) });
+  const question = await questionOf(q, await loadContent(q, jobId), at);
+  const result = await answerTo(question, assess);
+  await keepVerdict(q, question, result, reason, at);
   return result;
+}
+
+/**
+ * Notes that something changed which the verdict has to know. The verdict is made when the transaction is through: what was
+ * entered is kept also where the engine fails, and nothing is held while it thinks.
+ *
+ * @param reason what changed, for the job's story
+ * @throws {ExpectedError} for a job that is not there
+ */
+export async function verdictDue(q: Queries, jobId: number, reason: string): Promise<void> {
+  const noted = await q('jobs')
+    .where({ id: jobId })
+    .whereNull('deleted_at')
+    .update({ changes: q.raw('changes + 1'), updated_at: q.fn.now() });
+  if (noted === 0) throw missing(`Job ${jobId}`);
+  await afterCommit(q, `verdict of job ${jobId}`, () =>
+    makeDueVerdict(jobId, reason).catch((error: unknown) => {
+      // The page says that its verdict does not know the newest entries, and whoever opens it has it made.
+      log.error({ job: jobId, problem: String(error) }, 'no verdict was made');
+    }),
+  );
+}
+
+/** Makes the verdict of a job where one is due. Throws as {@link engine.assess}, and where the job is not there. */
+export async function makeDueVerdict(jobId: number, reason: string): Promise<void> {
+  for (;;) {
+    const content = await loadContent(db(), jobId);
+    const { changes, changes_judged: judged } = content.job;
+    if (judged === changes) return;
+    const question = await questionOf(db(), content);
+    const result = await answerTo(question);
+    const isKept = await transaction(async (q) => {
+      const row = await q('jobs').where({ id: jobId, changes, changes_judged: judged }).forUpdate().first('id');
+      if (row) await keepVerdict(q, question, result, reason);
+      // For whoever else has the job open.
+      await q.raw(`SELECT pg_notify('umbral_jobs', ?)`, [String(jobId)]);
+      return row !== undefined;
+    });
+    // Otherwise something changed while the engine thought: once more, with that.
+    if (isKept) return;
+  }
 }
 
 /**

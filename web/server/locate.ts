@@ -15,7 +15,7 @@ import { audit } from './audit.ts';
 import { db, json, plain, transaction, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
 import { id, orNull, quantityOrNull } from './input.ts';
-import { loadContent, newestAction, reassess } from './jobs.ts';
+import { loadContent, newestAction, verdictDue } from './jobs.ts';
 import { loadBoardPlan } from './measure.ts';
 import { findProfile } from './profiles.ts';
 import { putOnLeads } from './on-leads.ts';
@@ -172,7 +172,7 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
     });
     const what = spots ? (hot?.name ?? input.hot) : 'nothing';
     await audit(q, input.jobId, `heat: ${what}`);
-    await reassess(q, input.jobId, `heat: ${what}`);
+    await verdictDue(q, input.jobId, `heat: ${what}`);
   });
 }
 

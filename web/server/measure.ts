@@ -14,7 +14,7 @@ import { audit } from './audit.ts';
 import * as engine from './analysis/engine.ts';
 import { json, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
-import { askedOf, followed, loadContent, reassess } from './jobs.ts';
+import { askedOf, followed, loadContent, verdictDue } from './jobs.ts';
 import { findProfile, type KnownProfile } from './profiles.ts';
 import { type JobContent, type JobRow } from './rows.ts';
 import type { ReferenceReadingRow } from './tables.ts';
@@ -66,7 +66,7 @@ export async function takeReading(input: MeasureInput): Promise<Taken> {
     }
     await insertReading(q, content, place, entry.reading, input);
     await audit(q, input.jobId, `reading at ${place.name}`);
-    await reassess(q, input.jobId, `reading at ${place.name}`);
+    await verdictDue(q, input.jobId, `reading at ${place.name}`);
     return { asks: [], kept: true };
   });
 }
@@ -98,7 +98,7 @@ export async function takeSweep(input: yup.InferType<typeof sweepInput>): Promis
       await insertReading(q, content, place, point.reading, { ...input, across: false, reference: '' });
     }
     await audit(q, input.jobId, `${sweep.points.length} points read`);
-    await reassess(q, input.jobId, `${sweep.points.length} points read`);
+    await verdictDue(q, input.jobId, `${sweep.points.length} points read`);
     return { asks: [], kept: true, points: sweep.points.length, standsOut: sweep.standsOut };
   });
 }
@@ -230,7 +230,7 @@ export async function editReading(input: yup.InferType<typeof readingEditInput>)
       .where({ id: row.id })
       .update({ where: input.where, ...columns, shown_ohm: shown });
     await audit(q, input.jobId, 'reading corrected', { id: row.id, was: { where, value, unit, ol, says, bound } });
-    await reassess(q, input.jobId, `reading at ${input.where} corrected`);
+    await verdictDue(q, input.jobId, `reading at ${input.where} corrected`);
     return { asks: [], kept: true };
   });
 }

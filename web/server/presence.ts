@@ -17,6 +17,8 @@ export interface Present {
 /** What happens in a job, for whoever has it open. */
 export interface JobNews {
   version: number;
+  /** How many of its changes the verdict knows: moves when a verdict was made. */
+  judged: number;
   /** Who changed it last and what they did; null before anything was. */
   last: { person: number | null; name: string; what: string; at: string } | null;
   present: Present[];
@@ -50,7 +52,7 @@ export async function saySelf(
 
 export async function jobNews(jobId: number): Promise<JobNews | null> {
   const q = db();
-  const job = await q('jobs').where({ id: jobId }).first<{ version: number } | undefined>('version');
+  const job = await q('jobs').where({ id: jobId }).first('version', 'changes_judged');
   if (!job) return null;
   const last = await q('audit')
     .leftJoin('people', 'people.id', 'audit.person_id')
@@ -70,6 +72,7 @@ export async function jobNews(jobId: number): Promise<JobNews | null> {
     .select<Present[]>('tab', 'people.id as person', 'people.name', 'field');
   return {
     version: job.version,
+    judged: job.changes_judged,
     last: last ? { ...last, name: last.name ?? '', at: last.at.toISOString() } : null,
     present,
   };

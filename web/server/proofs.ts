@@ -15,7 +15,7 @@ import { beginWait, endWaits } from './day/waits.ts';
 import { plain, transaction, type Queries } from './db.ts';
 import { ExpectedError } from './errors.ts';
 import { id, quantityOrNull } from './input.ts';
-import { loadContent, newestAction, reassess } from './jobs.ts';
+import { loadContent, newestAction, verdictDue } from './jobs.ts';
 import { loadPolicy } from './policy.ts';
 import { findProfile } from './profiles.ts';
 import { referencesFor } from './references.ts';
@@ -171,7 +171,7 @@ export async function keepProof(input: ProofInput): Promise<ProofResult> {
     else await endWait(q, input.jobId, step);
     const what = `${step.says}: ${said.result === 'not-done' ? 'not done' : said.result}`;
     await audit(q, input.jobId, `proof, ${what}`);
-    await reassess(q, input.jobId, what);
+    await verdictDue(q, input.jobId, what);
     return said;
   });
 }
@@ -253,6 +253,6 @@ export async function takeBackProof(jobId: number, protocol: string, step: strin
         .update({ deleted_at: q.fn.now() });
     await endWait(q, jobId, found.step);
     await audit(q, jobId, `taken back: ${found.step.says}`);
-    await reassess(q, jobId, `${found.step.says}: taken back`);
+    await verdictDue(q, jobId, `${found.step.says}: taken back`);
   });
 }

@@ -15,7 +15,7 @@ import { conflict, ExpectedError, missing } from './errors.ts';
 import { type RunSetupInput } from './input.ts';
 import { audit } from './audit.ts';
 import { teach } from './library/teach.ts';
-import { followed, loadContent, reassess, refuseCircle } from './jobs.ts';
+import { followed, loadContent, verdictDue, refuseCircle } from './jobs.ts';
 import { caseOf, runOf, type JobContent, type RunRow } from './rows.ts';
 import { setupOf, contractOf } from './run-setup.ts';
 
@@ -97,7 +97,7 @@ export async function addTypedRun(jobId: number, line: string, after: string | n
       await storeRun(q, jobId, { ...run, after: followed(content, after) }, deviceOf(content), trace);
     const names = read.map(({ run }) => run.id).join(' and ');
     await audit(q, jobId, `run ${names} typed`, { line });
-    await reassess(q, jobId, `run ${names}`);
+    await verdictDue(q, jobId, `run ${names}`);
     return read.at(-1)?.run.id ?? key;
   });
 }
@@ -148,7 +148,7 @@ export async function addLogRun(jobId: number, upload: LogUpload): Promise<strin
     };
     await storeLog(q, jobId, run, deviceOf(content), upload);
     await audit(q, jobId, `run ${key} from ${upload.fileName}`);
-    await reassess(q, jobId, `run ${key}`);
+    await verdictDue(q, jobId, `run ${key}`);
     return key;
   });
 }
@@ -190,7 +190,7 @@ export async function setMarkers(runId: number, version: number, markers: Marker
     const run: Run = { ...runOf(row), markers: given };
     await redescribe(q, row, run, deviceOf(content), { markers: json(given) });
     await audit(q, row.job_id, `markers of run ${row.run_key} set`, { markers: given });
-    await reassess(q, row.job_id, `markers of run ${row.run_key}`);
+    await verdictDue(q, row.job_id, `markers of run ${row.run_key}`);
     await teach(q, row.job_id);
     return row.version + 1;
   });
@@ -220,7 +220,7 @@ export async function setRunSetup(runId: number, version: number, input: RunSetu
       after_action: after,
     });
     await audit(q, row.job_id, `setup of run ${row.run_key} corrected`);
-    await reassess(q, row.job_id, `setup of run ${row.run_key}`);
+    await verdictDue(q, row.job_id, `setup of run ${row.run_key}`);
     await teach(q, row.job_id);
   });
 }

@@ -15,7 +15,7 @@ import * as engine from './analysis/engine.ts';
 import { loadSamples, readChunks, RunStore } from './chunks.ts';
 import { db, transaction, type Queries } from './db.ts';
 import { ExpectedError, missing } from './errors.ts';
-import { askedOf, loadContent, reassess } from './jobs.ts';
+import { askedOf, loadContent, verdictDue } from './jobs.ts';
 import { isUncalled } from './practice/uncalled.ts';
 import { forgetLive, liveSamples } from './live-trace.ts';
 import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
@@ -86,7 +86,7 @@ export async function keepRecording(
     await q('recording_chunks').where({ recording_id: row.id }).delete();
     await q('recordings').where({ id: row.id }).update({ state: 'kept', run_id: runId });
     await audit(q, row.job_id, `run ${key} recorded`, { recording: row.id });
-    await reassess(q, row.job_id, `run ${key}`);
+    await verdictDue(q, row.job_id, `run ${key}`);
     forgetLive(row.id);
     return { jobId: row.job_id, key };
   });

@@ -17,7 +17,7 @@ import { json, transaction, type Queries } from './db.ts';
 import { dumpsOf, judgeDumps } from './dumps.ts';
 import type { actionInput } from './input.ts';
 import { ExpectedError } from './errors.ts';
-import { hasAnything, loadContent, reassess } from './jobs.ts';
+import { hasAnything, loadContent, verdictDue } from './jobs.ts';
 import { findProfile } from './profiles.ts';
 import { caseOf, type JobContent } from './rows.ts';
 
@@ -128,7 +128,7 @@ export async function enterChange(input: InferType<typeof actionInput>): Promise
       });
     const what = `${input.kind} ${input.target || input.circuit || ''}`.trim();
     await audit(q, input.jobId, what);
-    if (hasAnything(content)) await reassess(q, input.jobId, what);
+    if (hasAnything(content)) await verdictDue(q, input.jobId, what);
     return { kept: true, asks: [] };
   });
 }

@@ -3,12 +3,12 @@
 import { assessAnew } from './actions';
 import { useSave } from './use-save';
 
-/** A verdict of an older engine is said to be one, and made anew by a press. */
-export function AssessAnew({ jobId }: { jobId: number }) {
+/** A verdict that is behind is said to be, and made anew by a press. */
+export function AssessAnew({ jobId, why }: { jobId: number; why: string }) {
   const { saving, save } = useSave();
   return (
     <p className="flex flex-wrap items-center gap-2 text-sm text-muted">
-      An older engine made this verdict.
+      {why}
       <button
         type="button"
         className="button min-h-9"

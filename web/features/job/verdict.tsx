@@ -8,6 +8,11 @@ import type { JobView, NowView, RunView, SuspectView } from './view';
 /** Pattern and suspects with honest percentages; the reasons for and against are one click away. */
 export function Verdict({ view, isPast = false }: { view: JobView; isPast?: boolean }) {
   const { verdict, chosen } = view;
+  const behind = view.isDue
+    ? 'The verdict does not know the newest entries yet; they are kept.'
+    : verdict?.isOld && 'An older engine made this verdict.';
+  if (!verdict && view.isDue)
+    return <AssessAnew jobId={view.job.id} why="There is no verdict yet; what was entered is kept." />;
   if (!verdict) {
     return (
       <div className="card">
@@ -31,7 +36,7 @@ export function Verdict({ view, isPast = false }: { view: JobView; isPast?: bool
         )}
       </div>
       {verdict.now.length > 0 && !isPast && <NowLine now={verdict.now} isTried={verdict.isTried} />}
-      {verdict.isOld && <AssessAnew jobId={view.job.id} />}
+      {behind && <AssessAnew jobId={view.job.id} why={behind} />}
       {verdict.group && <Group group={verdict.group} />}
       <ol aria-label="Suspects" className="grid gap-1.5">
         {verdict.suspects.map((s, k) => (

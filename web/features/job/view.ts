@@ -117,6 +117,8 @@ export interface JobView {
   proposalCircuit: string;
   /** Times that run, by protocol and step. */
   timers: TimerView[];
+  /** Something was entered that the verdict does not know yet. */
+  isDue: boolean;
   /** What is known of the device where its model has no profile; null where it has one, or nothing was assessed. */
   device: { classProfile: string; says: string | null } | null;
   /** Confirmed cases that look like this one, the likeliest first. */
@@ -178,6 +180,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
     chosen,
     verdict: latest ? verdictOf(latest, chosen, content.actions.length > 0) : null,
+    isDue: job.changes !== job.changes_judged,
     // Calls that were kept before populations were have none.
     device:
       !known && latest?.device ? { classProfile: latest.device.profile, says: sayDevicesLeft(latest.device) } : null,

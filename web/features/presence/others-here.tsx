@@ -24,7 +24,7 @@ export function OthersHere({ jobId, me, version }: { jobId: number; me: number; 
   const [news, setNews] = useState<JobNews | null>(null);
   const router = useRouter();
   const toast = useToast();
-  const seen = useRef<string | null>(null);
+  const seen = useRef<{ mark: string; judged: number } | null>(null);
   useEffect(() => {
     const url = `/api/jobs/${jobId}`;
     let said = '';
@@ -42,13 +42,15 @@ export function OthersHere({ jobId, me, version }: { jobId: number; me: number; 
     source.addEventListener('news', (event: MessageEvent<string>) => {
       const next = JSON.parse(event.data) as JobNews;
       setNews(next);
+      const before = seen.current;
       const mark = next.last ? next.last.at + next.last.what : '';
-      const isNew = seen.current !== null && seen.current !== mark;
-      seen.current = mark;
-      if (!isNew || !isForMe(next, me, tab)) return;
-      router.refresh();
+      seen.current = { mark, judged: next.judged };
+      if (before === null || !isForMe(next, me, tab)) return;
+      const isDone = before.mark !== mark;
+      // What was entered is there at once, its verdict a moment later.
+      if (isDone || before.judged !== next.judged) router.refresh();
       const words = wordsOf(next, me);
-      if (words) toast({ tone: 'done', text: words });
+      if (isDone && words) toast({ tone: 'done', text: words });
     });
     say();
     const timer = setInterval(() => say(), sayEveryMs);

@@ -55,7 +55,9 @@ export async function withdraw(q: Queries, jobId: number, id: number | null): Pr
  * things, where it is in the trash or was opened again.
  */
 export async function teach(q: Queries, jobId: number): Promise<void> {
-  await q('library_cases').where({ job_id: jobId }).delete();
+  const [taught] = await q('library_cases').where({ job_id: jobId }).limit(1).pluck('id');
+  // A deletion of none is a change of the library all the same: every verdict would be asked for with all of it anew.
+  if (taught !== undefined) await q('library_cases').where({ job_id: jobId }).delete();
   const job = await q('jobs')
     .where({ id: jobId, is_practice: false })
     .whereNull('deleted_at')

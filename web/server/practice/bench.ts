@@ -17,7 +17,7 @@ import { audit } from '../audit.ts';
 import { transaction, type Queries } from '../db.ts';
 import { ExpectedError } from '../errors.ts';
 import { addCheck, insertInjection } from '../job-entries.ts';
-import { loadContent, newestAction, reassess } from '../jobs.ts';
+import { loadContent, newestAction, verdictDue } from '../jobs.ts';
 import { takeReading } from '../measure.ts';
 import { measureInput, type MeasureInput } from '../measure-input.ts';
 import type { Person } from '../people/actor.ts';
@@ -93,7 +93,7 @@ export async function powerUnit(input: yup.InferType<typeof powerInput>, person:
       trace,
     );
     await audit(q, input.jobId, `run ${key} of the practice unit`);
-    await reassess(q, input.jobId, `run ${key}`);
+    await verdictDue(q, input.jobId, `run ${key}`);
     return key;
   });
 }

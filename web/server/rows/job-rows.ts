@@ -24,6 +24,9 @@ import type {
 export interface JobRow {
   id: number;
   version: number;
+  /** How many changes its verdict has to know, and how many it knows: one is due where they differ. */
+  changes: number;
+  changes_judged: number;
   case_id: string;
   label: string;
   device_class: DeviceClass;

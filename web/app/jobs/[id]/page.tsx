@@ -3,7 +3,7 @@ import { notFound } from 'next/navigation';
 import { Workspace } from '@/features/job/workspace';
 import { loadJobView } from '@/features/job/view';
 import { jobNumber } from '@/features/words';
-import { followSources } from '@/server/anew';
+import { followUp } from '@/server/anew';
 import { ExpectedError } from '@/server/errors';
 import { signedIn } from '@/server/people/access';
 
@@ -28,7 +28,7 @@ export default async function JobPage({ params, searchParams }: Props) {
   const { id } = await params;
   const { run, at } = await searchParams;
   if (!/^\d{1,9}$/.test(id)) notFound();
-  await followSources(Number(id));
+  await followUp(Number(id));
   const view = await loadJobView(Number(id), typeof run === 'string' ? run : null, person.id).catch(
     (error: unknown) => {
       if (error instanceof ExpectedError && error.kind === 'missing') notFound();
