@@ -1,6 +1,7 @@
 'use server';
 
-import { compileProfile, type Profile } from '@umbral/core';
+import { randomUUID } from 'node:crypto';
+import type { Profile } from '@umbral/core';
 import * as yup from 'yup';
 import { changed } from '@/features/changed';
 import { readProfileText } from '@/server/analysis/profile-text';
@@ -37,18 +38,18 @@ export async function checkProfile(raw: unknown): Promise<Result<Checked>> {
     const { profile, findings } = await readProfileText(text, '');
     if (!profile) return { findings, changes: [], silhouettes: null };
     const before = profileId === null ? null : ((await findProfile(db(), profileId))?.profile ?? null);
-    const drawn = silhouetteOf(profile);
+    const drawn = await silhouetteOf(profile);
     return {
       findings: [],
       changes: before ? differences(before, profile) : [],
-      silhouettes: drawn === null ? null : { now: drawn, before: before ? (silhouetteOf(before) ?? '') : '' },
+      silhouettes: drawn === null ? null : { now: drawn, before: before ? ((await silhouetteOf(before)) ?? '') : '' },
     };
   });
 }
 
-function silhouetteOf(profile: Profile): string | null {
-  compileProfile(profile);
-  return startVirtually(profile, readQuestion(profile, {})).silhouette;
+/** Of a profile that nobody has kept yet: it has no version that the engine could know it by. */
+async function silhouetteOf(profile: Profile): Promise<string> {
+  return (await startVirtually({ profile, version: randomUUID() }, readQuestion(profile, {}))).silhouette;
 }
 
 const saveInput = yup.object({

@@ -29,18 +29,15 @@ export function ModelsView({ all }: { all: readonly KnownProfile[] }) {
   );
 }
 
-function Cards({ profiles }: { profiles: readonly KnownProfile[] }) {
+async function Cards({ profiles }: { profiles: readonly KnownProfile[] }) {
+  const starts = profiles.map((known) => startVirtually(known, readQuestion(known.profile, {})));
+  const silhouettes = (await Promise.all(starts)).map((start) => start.silhouette);
   return (
     <ul className="mt-2 grid gap-3 sm:grid-cols-2 xl:grid-cols-3">
-      {profiles.map(({ profile: p, version }) => (
+      {profiles.map(({ profile: p, version }, k) => (
         <li key={p.id}>
           <Link href={`/models/${p.id}`} className="card flex h-full flex-col hover:border-edge">
-            <Silhouette
-              path={startVirtually(p, readQuestion(p, {})).silhouette}
-              label="a healthy start"
-              strong
-              className="h-14 w-full"
-            />
+            <Silhouette path={silhouettes[k]} label="a healthy start" strong className="h-14 w-full" />
             <span className="mt-2 text-lg leading-tight font-bold">{p.name}</span>
             <span className="text-sm text-muted">
               {classWords[p.class as keyof typeof classWords]} · {p.rails.length} rails · {p.stages.length} stages

@@ -3,6 +3,8 @@ import { railDetails } from './rail-details';
 import { layOutTree } from './tree';
 import { faultChoices, feedsOf, readQuestion, startVirtually } from './virtual-start';
 
+process.env.UMBRAL_ENGINE = 'here';
+
 const laptop = shippedProfiles.find((p) => p.id === 'oxbarrow-hearthfold-13') ?? shippedProfiles[0];
 
 describe.each(shippedProfiles.map((p) => [p.id, p] as const))('%s', (_, profile) => {
@@ -46,9 +48,9 @@ describe.each(shippedProfiles.map((p) => [p.id, p] as const))('%s', (_, profile)
     }
   });
 
-  test('a healthy start runs on every feed and every rail has its lane', () => {
+  test('a healthy start runs on every feed and every rail has its lane', async () => {
     for (const feed of feedsOf(profile)) {
-      const start = startVirtually(profile, readQuestion(profile, { feed }));
+      const start = await startVirtually({ profile, version: 0 }, readQuestion(profile, { feed }));
       expect(start.lanes.map((l) => l.id)).toEqual(profile.rails.map((r) => r.id));
       for (const lane of start.lanes)
         for (const span of lane.spans) {
@@ -80,16 +82,22 @@ test('an address that says nonsense asks for a healthy start on a feed that exis
   });
 });
 
-test('a short is where the power goes', () => {
-  const start = startVirtually(laptop, readQuestion(laptop, { fault: 'short:s0-3v=1', feed: 'battery' }));
+test('a short is where the power goes', async () => {
+  const start = await startVirtually(
+    { profile: laptop, version: 0 },
+    readQuestion(laptop, { fault: 'short:s0-3v=1', feed: 'battery' }),
+  );
   expect(start.heat[0].name).toBe('short on run 3.3 V');
   // 3.3 V over 1 ohm.
   expect(start.heat[0].watts).toBeCloseTo(10.9, 0);
 });
 
-test('what a port that is open one way shows depends on the way the plug is in', () => {
+test('what a port that is open one way shows depends on the way the plug is in', async () => {
   const ask = (flipped: string) =>
-    startVirtually(laptop, readQuestion(laptop, { fault: 'open:port1/flipped', feed: 'usb-c', flipped }));
-  expect(ask('yes').facts).toContain('the contract stays at 5 V');
-  expect(ask('no').facts.some((f) => f.startsWith('contract 20'))).toBe(true);
+    startVirtually(
+      { profile: laptop, version: 0 },
+      readQuestion(laptop, { fault: 'open:port1/flipped', feed: 'usb-c', flipped }),
+    );
+  expect((await ask('yes')).facts).toContain('the contract stays at 5 V');
+  expect((await ask('no')).facts.some((f) => f.startsWith('contract 20'))).toBe(true);
 });

@@ -1,7 +1,8 @@
 import { instrumentModels, type Profile } from '@umbral/core';
 import { feedWords } from '@/features/words';
 import { Field } from '@/ui/parts';
-import { faultChoices, feedsOf, type StartQuestion } from './virtual-start';
+import type { StartQuestion } from '@/server/analysis/start';
+import { faultChoices, feedsOf } from './virtual-start';
 
 /** Chooses a fault and a setup. A plain form: the address says what was asked, so that it can be kept and sent. */
 export function StartForm({

@@ -1,50 +1,22 @@
 import {
-  type Board,
-  bareCase,
-  compileProfile,
-  conditionOf,
-  describe,
   formatCurrent,
   formatSeconds,
   formatVoltage,
   goodShare,
-  heatOf,
   instrumentModels,
-  instrumentOf,
   kindsAt,
-  markersOf,
   parseFault,
   patternNames,
-  contextFor,
-  recognise,
-  recordStartUp,
   sayFault,
-  seededRandom,
-  startUp,
-  unknownSetup,
-  usualSetup,
-  type Case,
-  type DeviceClass,
-  type Fault,
   type InstrumentName,
   type Profile,
-  type Run,
   type TwinSegment,
   type TwinSetup,
 } from '@umbral/core';
 import { segmentWords, spanWords } from '@/features/words';
+import { startDevice, type UsedProfile } from '@/server/analysis/engine';
+import type { DeviceStart, StartQuestion } from '@/server/analysis/start';
 import { silhouettePath } from '@/ui/silhouette';
-
-/** What the form asks for, as it stands in the address. */
-export interface StartQuestion {
-  fault: string;
-  feed: TwinSetup['feed'];
-  port: number;
-  flipped: boolean;
-  battery: boolean;
-  instrument: InstrumentName;
-  seed: number;
-}
 
 export interface RailLane {
   id: string;
@@ -100,50 +72,29 @@ export function readQuestion(profile: Profile, params: Record<string, string | s
 }
 
 /**
- * Starts the device virtually and says what would be seen.
- *
- * @throws {RangeError} for a fault that this profile cannot have
+ * Starts the device virtually and says what would be seen. Throws as {@link startDevice}.
  */
-export function startVirtually(profile: Profile, question: StartQuestion): VirtualStart {
-  const board = compileProfile(profile);
-  const fault = parseFault(profile, question.fault);
-  const setup: TwinSetup = {
-    ...usualSetup,
-    feed: question.feed,
-    limitA: question.feed === 'usb-c' ? null : usualSetup.limitA,
-    port: question.port,
-    flipped: question.flipped,
-    battery: question.feed !== 'battery' && question.battery && profile.battery !== null,
-    seconds: 26,
-  };
-  const start = startUp(board, [fault], setup);
-  const record = (faults: Fault[]) =>
-    recordStartUp(startUp(board, faults, setup), setup, instrumentOf(question.instrument), seededRandom(question.seed));
-  const trace = record([fault]);
-  const healthy = record([]);
-  const levels = stretches(trace.i, 220);
-  const healthyLevels = stretches(healthy.i, 220);
-  const full = Math.max(...levels, ...healthyLevels, 0.01);
-  const { run, value } = asCase(profile, setup, trace.instrument);
-  const shape = describe(value, run, trace, null);
-  const [top] = recognise(shape, contextFor(value, run));
+export async function startVirtually(used: UsedProfile, question: StartQuestion): Promise<VirtualStart> {
+  const { profile } = used;
+  const { fault, setup, start, levels, healthy, shape, pattern, heat } = await startDevice(used, question);
+  const full = Math.max(...levels, ...healthy, 0.01);
   return {
     says: sayFault(profile, fault),
     silhouette: silhouettePath(levels, full),
-    healthy: silhouettePath(healthyLevels, full),
+    healthy: silhouettePath(healthy, full),
     seconds: setup.seconds,
-    pattern: patternNames[top.id],
+    pattern: patternNames[pattern],
     segments: shape.segments
       .slice(0, 12)
       .map((s) => ({ span: spanWords(s.t0, s.t1), ...segmentWords(s, shape.features.resolutionA) })),
     lanes: lanesOf(profile, start, setup.seconds),
-    heat: heatLines(board, [fault], setup, start),
+    heat,
     facts: factsOf(profile, start, setup),
     standing: profile.rails.filter((_, r) => railStands(profile, r, start.segments.at(-1))).map((r) => r.id),
   };
 }
 
-type StartUp = ReturnType<typeof startUp>;
+type StartUp = DeviceStart['start'];
 
 const railStands = (profile: Profile, r: number, at: TwinSegment | undefined): boolean =>
   at !== undefined && at.railV[r] >= goodShare * profile.rails[r].nominalV;
@@ -163,27 +114,6 @@ function lanesOf(profile: Profile, start: StartUp, seconds: number): VirtualStar
     standsAtEnd: railStands(profile, r, last),
     volts: last ? formatVoltage(last.railV[r]) : '',
   }));
-}
-
-/** Where the power goes when it is worth looking for warmth, the warmest first. */
-function heatLines(board: Board, faults: Fault[], setup: TwinSetup, start: StartUp): VirtualStart['heat'] {
-  const { profile } = board;
-  const { condition } = conditionOf(board, faults, setup);
-  // Where a short takes power, that is the moment to look for warmth; else the longest hold.
-  const shortW = (s: TwinSegment): number => heatOf(board, condition, s.solution).shorts.reduce((a, b) => a + b, 0);
-  const hold = start.segments.reduce((best, s) => {
-    const more = shortW(s) - shortW(best);
-    return more > 0.01 || (Math.abs(more) <= 0.01 && s.t1 - s.t0 >= best.t1 - best.t0) ? s : best;
-  }, start.segments[0]);
-  const heat = heatOf(board, condition, hold.solution);
-  return [
-    ...profile.converters.map((c, k) => ({ name: c.name, watts: heat.converters[k] })),
-    ...profile.rails.map((r, k) => ({ name: `short on ${r.name}`, watts: heat.shorts[k] })),
-    ...profile.rails.map((r, k) => ({ name: `loads on ${r.name}`, watts: heat.loads[k] })),
-  ]
-    .filter((h) => h.watts >= 0.02)
-    .sort((a, b) => b.watts - a.watts)
-    .slice(0, 6);
 }
 
 function factsOf(profile: Profile, start: StartUp, setup: TwinSetup): string[] {
@@ -220,37 +150,6 @@ function joined(spans: { from: number; to: number }[]): { from: number; to: numb
     else out.push({ ...span });
   }
   return out;
-}
-
-function stretches(values: Float32Array, count: number): number[] {
-  return Array.from({ length: count }, (_, k) => {
-    const from = Math.floor((k * values.length) / count);
-    const part = values.subarray(from, Math.max(from + 1, Math.floor(((k + 1) * values.length) / count)));
-    return part.reduce((most, x) => (x > most ? x : most), 0);
-  });
-}
-
-function asCase(profile: Profile, setup: TwinSetup, instrument: Run['instrument']): { run: Run; value: Case } {
-  const run: Run = {
-    id: 'virtual',
-    file: 'virtual.csv',
-    typed: null,
-    feed: setup.feed,
-    quantity: 'current',
-    instrument,
-    setup: {
-      ...unknownSetup,
-      unplugged: [],
-      limitA: setup.limitA,
-      battery: setup.battery ? 'connected' : 'disconnected',
-    },
-    markers: markersOf(setup),
-    contract: null,
-    after: null,
-  };
-  const device = { class: profile.class as DeviceClass, model: profile.name, profile: profile.id };
-  const value = bareCase(device, [run], 'virtual');
-  return { run, value };
 }
 
 export interface FaultChoice {

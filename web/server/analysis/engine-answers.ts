@@ -1,5 +1,15 @@
 import {
   assess,
+  checkIds,
+  checkTypes,
+  courseLessons,
+  drawLessonRun,
+  drawUnit,
+  envelope,
+  parseFault,
+  PracticeBench,
+  seededRandom,
+  stateAfter,
   gradeTypes,
   Library,
   lessonOf,
@@ -14,6 +24,11 @@ import {
   type BoardPlan,
   type Case,
   type ChangePrediction,
+  type CheckId,
+  type LessonRun,
+  type PatternId,
+  type PracticeUnit,
+  type UnitWish,
   type FullOptions,
   type Lesson,
   type LibraryCase,
@@ -30,7 +45,9 @@ import {
   type ValuedTest,
 } from '@umbral/core';
 import { LRUCache } from 'lru-cache';
+import type { PracticeUnitRow } from '../tables.ts';
 import { describeWithPreview } from './describe.ts';
+import { startOf, type DeviceStart, type StartQuestion } from './start.ts';
 import type { Preview, Samples } from './protocol.ts';
 import { findWorlds } from './worlds.ts';
 
@@ -79,6 +96,33 @@ function profilesOf(named: NamedProfile | null): Map<string, Profile> | undefine
   const profile = known.get(named.key) ?? named.profile;
   known.set(named.key, profile);
   return new Map([[profile.id, profile]]);
+}
+
+/** Starts that were asked for: a list of models draws each of its own. */
+const starts = new LRUCache<string, DeviceStart>({ max: 60 });
+
+/** A unit to practise on, as it was drawn and after what was changed at it. */
+export interface UnitAtHand extends Pick<PracticeUnitRow, 'device' | 'faults' | 'seed'> {
+  actions: Case['actions'];
+}
+
+export type UnitDeed = 'record' | 'check' | 'probe' | 'feed';
+
+const benchOf = ({ device, faults, seed, actions }: UnitAtHand): PracticeBench =>
+  new PracticeBench(device, stateAfter(device, faults, actions), seed);
+
+let outlines: { pattern: PatternId; outline: number[] }[] | null = null;
+
+/** Points of a silhouette in a card. */
+const outlinePoints = 64;
+
+const courseRuns = (): LessonRun[] =>
+  courseLessons.flatMap((l) => [l.example, ...l.questions.flatMap((x) => ('run' in x ? [x.run] : []))]);
+
+function outlineOf(run: LessonRun): { pattern: PatternId; outline: number[] } {
+  const { trace, pattern } = drawLessonRun(run);
+  const { mean } = envelope(trace.t, trace.i, trace.t[0], trace.t[trace.t.length - 1], outlinePoints);
+  return { pattern, outline: Array.from(mean, (x) => (Number.isNaN(x) ? 0 : x)) };
 }
 
 /** What the engine's thread answers. Arguments and results are what can be cloned to another thread. */
@@ -144,6 +188,34 @@ export const engineAnswers = {
 
   predictChange: ({ value, shapes }: Seen, profile: NamedProfile | null, change: PlannedChange): ChangePrediction[] =>
     predictChange(believe(value, shapes, { profiles: profilesOf(profile) }), change),
+
+  startDevice: ({ profile, key }: NamedProfile, question: StartQuestion): DeviceStart => {
+    const asked = `${key} ${JSON.stringify(question)}`;
+    const start = starts.get(asked) ?? startOf(profile, question);
+    starts.set(asked, start);
+    return start;
+  },
+
+  drawUnit: (order: Omit<UnitWish, 'fault'> & { fault: string | null }, seed: number): PracticeUnit =>
+    drawUnit(
+      { ...order, fault: order.fault === null ? null : parseFault(order.profile, order.fault) },
+      seededRandom(seed),
+    ),
+
+  /** One thing that is done to a unit to practise on: what {@link PracticeBench} answers. */
+  atUnit: <M extends UnitDeed>(unit: UnitAtHand, deed: M, ...given: Parameters<PracticeBench[M]>) => {
+    const bench = benchOf(unit);
+    return (bench[deed] as (...all: typeof given) => ReturnType<PracticeBench[M]>).apply(bench, given);
+  },
+
+  /** Checks that show something at a unit. */
+  checksAtUnit: (unit: UnitAtHand): CheckId[] => {
+    const bench = benchOf(unit);
+    return checkIds.filter((id) => checkTypes[id].outcomes.length > 0 && bench.check(id) !== null);
+  },
+
+  /** What the runs of the course look like, with the pattern that each shows. */
+  lessonOutlines: (): { pattern: PatternId; outline: number[] }[] => (outlines ??= courseRuns().map(outlineOf)),
 
   predictedDraws: (
     value: Case,

@@ -5,10 +5,13 @@ import {
   type BoardPlan,
   type Case,
   type ChangePrediction,
+  type CheckId,
   type CircuitId,
   type Lesson,
   type LibraryQuestion,
   type PlannedChange,
+  type PracticeBench,
+  type PracticeUnit,
   type Profile,
   type Run,
   type Shape,
@@ -24,7 +27,10 @@ import {
   type MadeJob,
   type NamedProfile,
   type SentLibrary,
+  type UnitAtHand,
+  type UnitDeed,
 } from './engine-answers.ts';
+import type { DeviceStart, StartQuestion } from './start.ts';
 import { Ending } from './ending.ts';
 
 interface EngineThread {
@@ -83,7 +89,8 @@ async function ask<T>(question: (answers: Answers | EngineAnswers) => Promise<T>
 /** A profile with the version that a job uses. */
 export interface UsedProfile {
   profile: Profile;
-  version: number;
+  /** Some text for one that is not kept. */
+  version: number | string;
 }
 
 /** What is asked with a case beside its profile. */
@@ -100,8 +107,8 @@ async function withLibrary(engine: Answers | EngineAnswers, { library, shop }: A
   return { shop, library: { version: known.version, without, before } };
 }
 
-const named = (used: UsedProfile | null): NamedProfile | null =>
-  used ? { key: `${used.profile.id}@${used.version}`, profile: used.profile } : null;
+const namedAs = ({ profile, version }: UsedProfile): NamedProfile => ({ key: `${profile.id}@${version}`, profile });
+const named = (used: UsedProfile | null): NamedProfile | null => used && namedAs(used);
 
 /**
  * Diagnoses a case with the profile in the version that its job uses.
@@ -239,4 +246,40 @@ export function predictedDraws(
   used: UsedProfile | null,
 ): Promise<SuspectDraw[]> {
   return ask((engine) => engine.predictedDraws(value, run, shape, circuits, named(used)));
+}
+
+/** Starts a device virtually, with a fault and without. Throws as {@link assess}, and a RangeError for a fault that it cannot have. */
+export function startDevice(used: UsedProfile, question: StartQuestion): Promise<DeviceStart> {
+  return refusing(() => ask((engine) => engine.startDevice(namedAs(used), question)));
+}
+
+/** Draws a unit to practise on. Throws as {@link assess}, and a RangeError for a wish that cannot be had. */
+export function drawUnit(...wish: Parameters<EngineAnswers['drawUnit']>): Promise<PracticeUnit> {
+  return refusing(() => ask((engine) => engine.drawUnit(...wish)));
+}
+
+/** Does one thing to a unit to practise on. Throws as {@link assess}, and a RangeError for what this device does not allow. */
+export function atUnit<M extends UnitDeed>(
+  unit: UnitAtHand,
+  deed: M,
+  ...given: Parameters<PracticeBench[M]>
+): Promise<ReturnType<PracticeBench[M]>> {
+  return refusing(() => ask((engine) => (engine.atUnit as EngineAnswers['atUnit'])(unit, deed, ...given)));
+}
+
+/** Checks that show something at a unit. Throws as {@link assess}. */
+export const checksAtUnit = (unit: UnitAtHand): Promise<CheckId[]> => ask((engine) => engine.checksAtUnit(unit));
+
+/** What the runs of the course look like. Throws as {@link assess}. */
+export const lessonOutlines = (): Promise<ReturnType<EngineAnswers['lessonOutlines']>> =>
+  ask((engine) => engine.lessonOutlines());
+
+/** A class of errors does not come over from another thread; what the twin refuses is told by its name. */
+async function refusing<T>(question: () => Promise<T>): Promise<T> {
+  try {
+    return await question();
+  } catch (error) {
+    if (error instanceof Error && error.name === 'RangeError') throw new RangeError(error.message);
+    throw error;
+  }
 }

@@ -2,8 +2,6 @@ import {
   checkIds,
   instrumentModels,
   leadsOhm,
-  PracticeBench,
-  stateAfter,
   targetOf,
   type CheckId,
   type CircuitId,
@@ -14,7 +12,9 @@ import {
 } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from '../audit.ts';
-import { transaction, type Queries } from '../db.ts';
+import { atUnit } from '../analysis/engine.ts';
+import type { UnitAtHand } from '../analysis/engine-answers.ts';
+import { db, transaction, type Queries } from '../db.ts';
 import { ExpectedError } from '../errors.ts';
 import { addCheck, insertInjection } from '../job-entries.ts';
 import { loadContent, newestAction, verdictDue } from '../jobs.ts';
@@ -67,9 +67,9 @@ export const feedInput = yup.object({
 });
 
 /** The unit as it is after the changes that were entered for its job. */
-export function benchOf(unit: PracticeUnitRow, content: Pick<JobContent, 'actions'>): PracticeBench {
-  const state = stateAfter(unit.device, unit.faults, content.actions.map(actionOf));
-  return new PracticeBench(unit.device, state, unit.seed);
+export function unitAtHand(unit: PracticeUnitRow, { actions }: Pick<JobContent, 'actions'>): UnitAtHand {
+  const { device, faults, seed } = unit;
+  return { device, faults, seed, actions: actions.map(actionOf) };
 }
 
 /**
@@ -79,12 +79,12 @@ export function benchOf(unit: PracticeUnitRow, content: Pick<JobContent, 'action
  * @throws {ExpectedError} for a setup that this device does not allow
  */
 export async function powerUnit(input: yup.InferType<typeof powerInput>, person: Person): Promise<string> {
+  const { unit, content } = await unitAtWork(db(), input.jobId, person);
+  const key = await nextRunKey(db(), input.jobId);
+  const on: PowerOn = { ...input, feed: input.feed, instrument: input.instrument as InstrumentName };
+  const nth = Number(key.slice(1)) - 1;
+  const { run, trace } = await said(() => atUnit(unitAtHand(unit, content), 'record', on, nth));
   return transaction(async (q) => {
-    const { unit, content } = await unitAtWork(q, input.jobId, person);
-    const key = await nextRunKey(q, input.jobId);
-    const on: PowerOn = { ...input, feed: input.feed, instrument: input.instrument as InstrumentName };
-    const nth = Number(key.slice(1)) - 1;
-    const { run, trace } = said(() => benchOf(unit, content).record(on, nth));
     await storeRun(
       q,
       input.jobId,
@@ -114,21 +114,19 @@ export interface WatchedDisplay {
  * @throws {ExpectedError} for a setup that this device does not allow
  */
 export async function watchUnit(input: yup.InferType<typeof powerInput>, person: Person): Promise<WatchedDisplay> {
-  return transaction(async (q) => {
-    const { unit, content } = await unitAtWork(q, input.jobId, person);
-    const on: PowerOn = { ...input, feed: input.feed, instrument: input.instrument as InstrumentName };
-    const { run, trace } = said(() => benchOf(unit, content).record(on, content.runs.length));
-    const { setV, limitA } = run.setup;
-    const supply = [input.feed, setV === null ? '' : `${setV}V`, limitA === null ? '' : `limit ${limitA}A`];
-    const feed = input.feed === 'usb-c' ? `usb-c port ${input.port}` : supply.filter(Boolean).join(' ');
-    return {
-      t: Array.from(trace.t),
-      volts: Array.from(trace.v),
-      amps: Array.from(trace.i),
-      promptAt: run.markers.find((m) => m.event === 'prompt')?.t ?? null,
-      line: `${feed}: `,
-    };
-  });
+  const { unit, content } = await unitAtWork(db(), input.jobId, person);
+  const on: PowerOn = { ...input, feed: input.feed, instrument: input.instrument as InstrumentName };
+  const { run, trace } = await said(() => atUnit(unitAtHand(unit, content), 'record', on, content.runs.length));
+  const { setV, limitA } = run.setup;
+  const supply = [input.feed, setV === null ? '' : `${setV}V`, limitA === null ? '' : `limit ${limitA}A`];
+  const feed = input.feed === 'usb-c' ? `usb-c port ${input.port}` : supply.filter(Boolean).join(' ');
+  return {
+    t: Array.from(trace.t),
+    volts: Array.from(trace.v),
+    amps: Array.from(trace.i),
+    promptAt: run.markers.find((m) => m.event === 'prompt')?.t ?? null,
+    line: `${feed}: `,
+  };
 }
 
 /**
@@ -138,10 +136,8 @@ export async function watchUnit(input: yup.InferType<typeof powerInput>, person:
  */
 export async function lookAtUnit(input: yup.InferType<typeof lookInput>, person: Person): Promise<string | null> {
   const check = input.check as CheckId;
-  const outcome = await transaction(async (q) => {
-    const { unit, content } = await unitAtWork(q, input.jobId, person);
-    return benchOf(unit, content).check(check);
-  });
+  const { unit, content } = await unitAtWork(db(), input.jobId, person);
+  const outcome = await atUnit(unitAtHand(unit, content), 'check', check);
   if (outcome !== null) await addCheck({ jobId: input.jobId, check, outcome, note: '', after: undefined });
   return outcome;
 }
@@ -151,12 +147,10 @@ export async function keepProbed(input: yup.InferType<typeof probeInput>, person
   const { jobId, rail } = input;
   const mode = input.mode as 'voltage' | 'resistance';
   const phase = input.phase as ProbePhase;
-  const { shows, spec } = await transaction(async (q) => {
-    const { unit, content } = await unitAtWork(q, jobId, person);
-    const shown = said(() => benchOf(unit, content).probe(rail, mode, phase));
-    await q('practice_units').where({ job_id: jobId }).increment('looks');
-    return { shows: shown, spec: unit.device.rails.find((r) => r.id === rail) };
-  });
+  const { unit, content } = await unitAtWork(db(), jobId, person);
+  const shows = await said(() => atUnit(unitAtHand(unit, content), 'probe', rail, mode, phase));
+  await db()('practice_units').where({ job_id: jobId }).increment('looks');
+  const spec = unit.device.rails.find((r) => r.id === rail);
   const taken = measureInput.cast({
     jobId,
     where: spec?.name ?? rail,
@@ -174,10 +168,10 @@ export async function keepProbed(input: yup.InferType<typeof probeInput>, person
 
 /** Holds a supply to a rail of the unit; what flows and what warms is kept as an injection. */
 export async function feedUnit(input: yup.InferType<typeof feedInput>, person: Person): Promise<FedRail> {
+  const { unit, content } = await unitAtWork(db(), input.jobId, person);
+  const { rail, setV, limitA } = input;
+  const fed = await said(() => atUnit(unitAtHand(unit, content), 'feed', rail, setV, limitA));
   return transaction(async (q) => {
-    const { unit, content } = await unitAtWork(q, input.jobId, person);
-    const { rail, setV, limitA } = input;
-    const fed = said(() => benchOf(unit, content).feed(rail, setV, limitA));
     const hot = fed.heat.hot === null ? null : targetOf(unit.device, fed.heat.hot);
     const spec = unit.device.rails.find((r) => r.id === rail);
     await insertInjection(q, content, {

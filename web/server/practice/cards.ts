@@ -1,13 +1,5 @@
-import {
-  courseLessons,
-  drawLessonRun,
-  envelope,
-  isDue,
-  patternNames,
-  reviewed,
-  type LessonRun,
-  type PatternId,
-} from '@umbral/core';
+import { isDue, patternNames, reviewed, type PatternId } from '@umbral/core';
+import { lessonOutlines } from '../analysis/engine.ts';
 import * as yup from 'yup';
 import { transaction, type Queries } from '../db.ts';
 import { ExpectedError } from '../errors.ts';
@@ -25,7 +17,6 @@ export interface Card {
 }
 
 const optionCount = 4;
-const outlinePoints = 64;
 
 /**
  * Silhouettes to be named: those that are due first, then those never asked. They are runs of the shop's own confirmed cases;
@@ -43,7 +34,7 @@ export async function loadCards(q: Queries, personId: number, most: number, rand
   );
   const own = new Map<PatternId, typeof rows>();
   for (const row of rows) own.set(row.pattern, [...(own.get(row.pattern) ?? []), row]);
-  const made = new Map(twinRuns().map((run) => [drawLessonRun(run).pattern, run]));
+  const made = new Map((await lessonOutlines()).map(({ pattern, outline }) => [pattern, outline]));
   const patterns = [...new Set([...own.keys(), ...made.keys()])].filter((id) => id !== 'unrecognised');
   const reviews = await loadReviews(q, personId, 'silhouette');
   const now = new Date();
@@ -60,22 +51,11 @@ export async function loadCards(q: Queries, personId: number, most: number, rand
     const options = [id, ...others.slice(0, optionCount - 1)].sort(() => random() - 0.5);
     return {
       pattern: id,
-      outline: chosen ? chosen.outline : outlineOf(made.get(id) as LessonRun),
+      outline: chosen ? chosen.outline : (made.get(id) ?? []),
       options: options.map((p) => ({ id: p, name: patternNames[p] })),
       from: chosen ? (chosen.job_id === null ? 'another shop’s case' : `job ${chosen.job_id}`) : 'a simulated device',
     };
   });
-}
-
-/** Runs that the lessons show, for patterns that the shop has not met. */
-function twinRuns(): LessonRun[] {
-  return courseLessons.flatMap((l) => [l.example, ...l.questions.flatMap((x) => ('run' in x ? [x.run] : []))]);
-}
-
-function outlineOf(run: LessonRun): number[] {
-  const { trace } = drawLessonRun(run);
-  const { mean } = envelope(trace.t, trace.i, trace.t[0], trace.t[trace.t.length - 1], outlinePoints);
-  return Array.from(mean, (x) => (Number.isNaN(x) ? 0 : x));
 }
 
 export const cardInput = yup.object({

@@ -2,16 +2,13 @@ import {
   circuitIds,
   complaintTypes,
   deviceClassTypes,
-  drawUnit,
-  parseFault,
-  seededRandom,
   type CircuitId,
   type DeviceClass,
-  type Fault,
   type FaultKind,
   type UsualFeed,
 } from '@umbral/core';
 import * as yup from 'yup';
+import { drawUnit } from '../analysis/engine.ts';
 import { audit } from '../audit.ts';
 import { json, type Queries } from '../db.ts';
 import { ExpectedError, missing } from '../errors.ts';
@@ -65,11 +62,9 @@ export async function makeUnit(q: Queries, person: Person, order: UnitOrder): Pr
   if (!known) throw missing(`Profile ${order.profile}`);
   const { profile, version } = known;
   const seed = order.seed ?? newSeed();
-  const unit = said(() => {
-    const fault: Fault | null = order.fault ? parseFault(profile, order.fault) : null;
-    const { circuit = null, severity = null, at = null, kinds = null, seenOn = null } = order;
-    return drawUnit({ profile, circuit, fault, severity, at, kinds, seenOn }, seededRandom(seed));
-  });
+  const { circuit = null, severity = null, at = null, kinds = null, seenOn = null } = order;
+  const fault = order.fault || null;
+  const unit = await said(() => drawUnit({ profile, circuit, fault, severity, at, kinds, seenOn }, seed));
   const [{ id }] = (await q.raw<{ rows: { id: number }[] }>(`SELECT nextval('practice_job_ids')::int AS id`)).rows;
   const deviceClass = profile.class as DeviceClass;
   await q('jobs').insert({
@@ -105,9 +100,9 @@ export async function makeUnit(q: Queries, person: Person, order: UnitOrder): Pr
 }
 
 /** What the core says that it cannot make, as an error that a person reads. */
-export function said<T>(work: () => T): T {
+export async function said<T>(work: () => Promise<T>): Promise<T> {
   try {
-    return work();
+    return await work();
   } catch (error) {
     if (error instanceof RangeError) throw new ExpectedError('input', error.message);
     throw error;

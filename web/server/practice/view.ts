@@ -1,5 +1,4 @@
 import {
-  checkIds,
   checkTypes,
   circuitNames,
   courseLessonOf,
@@ -25,7 +24,8 @@ import { latestAssessment, loadContent } from '../jobs.ts';
 import { loadPolicy } from '../policy.ts';
 import { findProfile } from '../profiles.ts';
 import { caseOf, type AssessmentRow, type JobContent, type PracticeCallRow, type PracticeUnitRow } from '../rows.ts';
-import { benchOf } from './bench.ts';
+import { checksAtUnit } from '../analysis/engine.ts';
+import { unitAtHand } from './bench.ts';
 import { nextTests } from './calls.ts';
 import { findUnit } from './units.ts';
 
@@ -116,7 +116,7 @@ export async function loadPractice(
     isMine: unit.person_id === personId,
     lesson: unit.lesson,
     source: unit.source,
-    bench: unitBench(unit, content),
+    bench: await unitBench(unit, content),
     patterns: (Object.keys(patternTypes) as PatternId[]).map((id) => ({ id, name: patternNames[id] })),
     circuits: ids.map((id) => ({ id, name: circuitNames[id] })),
     tests: toCall ? await testsToName(q, content) : [],
@@ -143,11 +143,10 @@ function truthOf(unit: PracticeUnitRow, call: PracticeCallRow | null): TruthView
   };
 }
 
-function unitBench(unit: PracticeUnitRow, content: JobContent): UnitBench {
+async function unitBench(unit: PracticeUnitRow, content: JobContent): Promise<UnitBench> {
   const { device } = unit;
   const shown = unit.lesson === null ? null : courseLessonOf(unit.lesson)?.example.feed;
-  const bench = benchOf(unit, content);
-  const seen = checkIds.filter((id) => checkTypes[id].outcomes.length > 0 && bench.check(id) !== null);
+  const seen = await checksAtUnit(unitAtHand(unit, content));
   return {
     // What the lesson showed comes first.
     feeds: feedsOf(device).sort((a, b) => Number(b === shown) - Number(a === shown)),

@@ -45,7 +45,7 @@ export default async function ModelPage({ params, searchParams }: Props) {
   let start: VirtualStart | null = null;
   let problem: string | null = null;
   try {
-    start = startVirtually(profile, question);
+    start = await startVirtually(known, question);
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
     problem = error.message;
