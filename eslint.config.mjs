@@ -28,6 +28,12 @@ export default tseslint.config(
     },
   },
   {
+    // One place says how a link behaves (web/ui/link.tsx).
+    files: ['web/**/*.tsx'],
+    ignores: ['web/ui/link.tsx'],
+    rules: { 'no-restricted-imports': ['error', { name: 'next/link', message: "Use '@/ui/link'." }] },
+  },
+  {
     // Tests wait for what happens (`until`, `expect.poll`), never for a time, and press what a person could press.
     files: ['**/*.test.{ts,tsx}', 'e2e/tests/**'],
     rules: {

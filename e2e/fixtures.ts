@@ -25,11 +25,11 @@ export const test = base.extend<{ page: Page; allowed: RegExp[] }>({
 export async function watched(page: Page): Promise<(allowed?: readonly RegExp[]) => void> {
   const foreign: string[] = [];
   const errors: string[] = [];
-  await page.route('**/*', (route) => {
-    const host = new URL(route.request().url()).hostname;
-    if (host === '127.0.0.1' || host === 'localhost') return route.continue();
-    foreign.push(route.request().url());
-    return route.abort();
+  // Looked at, not held: what is held goes by the browser's cache. Other hosts have no address here (playwright.config.ts).
+  page.on('request', (request) => {
+    const { protocol, hostname } = new URL(request.url());
+    if (/^(https?|wss?):$/.test(protocol) && hostname !== '127.0.0.1' && hostname !== 'localhost')
+      foreign.push(request.url());
   });
   page.on('pageerror', (error) => errors.push(error.message));
   page.on('console', (message) => {

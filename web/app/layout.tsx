@@ -5,6 +5,7 @@ import { Header, loadPerson } from '@/features/shell/header';
 import { earlyKeyScript } from '@/ui/key-registry';
 import { KeyProvider } from '@/ui/keys';
 import { RequestKeys } from '@/ui/request-key';
+import { GoProvider } from '@/ui/link';
 import { ToastProvider } from '@/ui/toast';
 import { themeScript } from '@/ui/theme';
 import './globals.css';
@@ -34,14 +35,16 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
         >
           Skip to the content
         </a>
-        <KeyProvider personId={here?.person.id}>
-          <ToastProvider>
-            <Header here={here} />
-            <div id="content" tabIndex={-1}>
-              {children}
-            </div>
-          </ToastProvider>
-        </KeyProvider>
+        <GoProvider>
+          <KeyProvider personId={here?.person.id}>
+            <ToastProvider>
+              <Header here={here} />
+              <div id="content" tabIndex={-1}>
+                {children}
+              </div>
+            </ToastProvider>
+          </KeyProvider>
+        </GoProvider>
       </body>
     </html>
   );

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { Empty } from '@/ui/parts';
 
 export default function NotFound() {

@@ -2,7 +2,7 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { circuitNames, formatPercent, patternNames } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { classWords, gradeWords, jobNumber } from '@/features/words';
 import { Empty, Field } from '@/ui/parts';

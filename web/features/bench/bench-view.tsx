@@ -2,7 +2,7 @@
 
 import { CalendarDays, FilePlus2, Monitor, Package } from 'lucide-react';
 import { money } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useState } from 'react';
 import { sheetFilters, type SheetFilter } from '@/features/day/filters';
 import { SheetList } from '@/features/day/sheet-list';

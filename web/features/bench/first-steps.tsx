@@ -1,7 +1,7 @@
 'use client';
 
 import { CheckCircle2, Circle } from 'lucide-react';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import type { ReactNode } from 'react';
 import type { FirstSteps as Steps } from '@/server/first-steps';
 import { usePreference } from '@/ui/preference';

@@ -4,12 +4,13 @@ import { useRouter } from 'next/navigation';
 import { useRef, useState, type ReactNode } from 'react';
 import { useToast } from '@/ui/toast';
 import { postFile } from '@/ui/upload';
+import { useGo } from '@/ui/link';
 
 /** Takes a case package and opens the job it becomes. */
 export function ImportButton({ children }: { children: ReactNode }) {
   const input = useRef<HTMLInputElement>(null);
   const [busy, setBusy] = useState(false);
-  const router = useRouter();
+  const go = useGo();
   const toast = useToast();
   const send = async (file: File): Promise<void> => {
     setBusy(true);
@@ -18,7 +19,7 @@ export function ImportButton({ children }: { children: ReactNode }) {
     setBusy(false);
     if (result.ok) {
       toast({ tone: 'done', text: `${file.name} was imported.` });
-      router.push(`/jobs/${result.value}`);
+      go(`/jobs/${result.value}`);
     } else toast({ tone: 'problem', text: result.message });
   };
   return (

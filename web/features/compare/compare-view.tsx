@@ -1,5 +1,5 @@
 import { patternNames, type PatternId } from '@umbral/core';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { Empty } from '@/ui/parts';
 import { pathHeight, pathWidth } from './aligned';
 import type { CompareView as View, ComparedRun } from './view';

@@ -2,7 +2,7 @@
 
 import { waitTypes } from '@umbral/core/words';
 import { BellRing } from 'lucide-react';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { jobNumber } from '@/features/words';
 import type { RunningWait } from '@/server/day/waits';

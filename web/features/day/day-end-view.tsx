@@ -1,6 +1,6 @@
 import { sayMinutes } from '@umbral/core/words';
 import { CalendarDays, ChevronLeft, ChevronRight, Sheet } from 'lucide-react';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import type { ReactNode } from 'react';
 import { LocalDate } from '@/features/bench/local-date';
 import { jobNumber } from '@/features/words';

@@ -3,7 +3,7 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { equipmentTypes, workPlaces, sayMinutes } from '@umbral/core/words';
 import { GripVertical, Hand, MoreVertical, Pin } from 'lucide-react';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import type { BenchJob } from '@/features/bench/queries';
 import { LocalDate } from '@/features/bench/local-date';
 import { useSave } from '@/features/job/use-save';

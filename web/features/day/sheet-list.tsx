@@ -19,7 +19,7 @@ import { LocalDate } from '@/features/bench/local-date';
 import { useSave } from '@/features/job/use-save';
 import { jobNumber } from '@/features/words';
 import type { RunSheet } from '@/server/day/sheet';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { pin, priceOf, snooze } from './actions';
 import { draggedOrder, sheetFilters, type SheetFilter } from './filters';
 import { SheetLine } from './sheet-line';

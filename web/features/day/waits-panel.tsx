@@ -1,7 +1,7 @@
 'use client';
 
 import { waitTypes } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { LocalDate } from '@/features/bench/local-date';
 import { useSave } from '@/features/job/use-save';
 import { jobNumber } from '@/features/words';

@@ -2,7 +2,7 @@
 
 import { Ellipsis } from 'lucide-react';
 import dynamic from 'next/dynamic';
-import { useRouter, useSearchParams } from 'next/navigation';
+import { useSearchParams } from 'next/navigation';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
 import { ActionMenu } from '@/ui/menu';
@@ -13,6 +13,7 @@ import { takeFromJob } from '@/features/practice/actions';
 import { openDevice, reopenJob, setTrashed } from './actions';
 import { useSave } from './use-save';
 import type { JobView } from './view';
+import { useGo } from '@/ui/link';
 
 // Dialogs are loaded when they are opened, so that the page itself stays light.
 const ActionDialog = dynamic(() => import('./action-dialog').then((m) => m.ActionDialog), { ssr: false });
@@ -31,7 +32,7 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
   // A link from the page for proving leads here with the dialog open.
   const [open, setOpen] = useState<Open>(search.get('close') === '1' && !view.job.isClosed ? 'outcome' : null);
   const { save } = useSave();
-  const router = useRouter();
+  const go = useGo();
   const toast = useToast();
   const { job, practice } = view;
   useKey('c', 'enter a check', () => setOpen('check'));
@@ -43,7 +44,7 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
   const trash = (): void =>
     save(() => setTrashed({ jobId: job.id, trashed: true }), {
       then: () => {
-        router.push('/');
+        go('/');
         toast({
           tone: 'done',
           text: `Job ${job.number} is in the trash.`,
@@ -57,16 +58,16 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
     });
   const freeze = (): void =>
     save(() => openDevice(job.id), { done: 'The call as it stands is kept as the one at opening.' });
-  const practise = (): void => save(() => takeFromJob(job.id), { then: (id) => router.push(`/jobs/${id}`) });
+  const practise = (): void => save(() => takeFromJob(job.id), { then: (id) => go(`/jobs/${id}`) });
   const reopen = (): void =>
     save(() => reopenJob({ jobId: job.id, version: job.version }), { done: 'The job is open again.' });
   // What a unit to practise on has nothing of.
   const shopEntries: MenuEntry[] = [
     ...(job.waits.length > 0 ? [{ text: 'The wait is over', act: endWait }] : []),
     { text: 'Let it wait', act: () => setOpen('wait') },
-    { text: 'What it is worth (y)', act: () => router.push(`/jobs/${job.id}/worth`) },
-    { text: 'Parts for it', act: () => router.push(`/jobs/${job.id}/parts`) },
-    { text: 'Report', act: () => router.push(`/jobs/${job.id}/report`) },
+    { text: 'What it is worth (y)', act: () => go(`/jobs/${job.id}/worth`) },
+    { text: 'Parts for it', act: () => go(`/jobs/${job.id}/parts`) },
+    { text: 'Report', act: () => go(`/jobs/${job.id}/report`) },
     ...(isLead && job.outcomeCircuit ? [{ text: 'Practise on this fault', act: practise }] : []),
     ...(job.isClosed ? [{ text: 'Open the job again', act: reopen }] : []),
   ];

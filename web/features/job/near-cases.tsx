@@ -1,5 +1,5 @@
 import { formatPercent } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import type { NearView } from './view';
 
 /** Confirmed cases that look like this one: as silhouettes over the present run, with what is alike and what is not. */

@@ -1,7 +1,7 @@
 'use client';
 
 import { depths } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
 import { addAction, addCheck, setRemoved } from './actions';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { notFound, redirect } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { db } from '@/server/db';

@@ -1,6 +1,6 @@
 'use client';
 
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { takeNewestProfile } from '@/features/models/actions';
 import { useSave } from './use-save';
 import type { JobView } from './view';

@@ -1,7 +1,6 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
-import { lazy, Suspense, useSyncExternalStore } from 'react';
+import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from 'react';
 import { useKey } from '@/ui/keys';
 import { MarkerLane } from './marker-lane';
 import { RunButtons } from '@/features/record/run-buttons';
@@ -10,12 +9,31 @@ import { RunSketch } from './run-sketch';
 import { useZoom } from './use-zoom';
 import type { JobView, RunView } from './view';
 import { ZoomArea, ZoomButtons } from './zoom';
+import { useGo } from '@/ui/link';
 
 const loadChart = () => import('./run-chart').then((m) => ({ default: m.RunChart }));
 // On its way while the page is still being taken over, not only when the chart's turn has come.
 const early = typeof window === 'undefined' ? null : loadChart();
 const LazyChart = lazy(() => early ?? loadChart());
 const never = (): (() => void) => () => undefined;
+
+/** While the stretch that is looked at has moved within so long, the picture is a sketch, ms. */
+const restMs = 150;
+
+/**
+ * Whether somebody is on their way through the run. The chart with its axes takes longer to draw than the next key takes to
+ * come; the sketch of the same stretch takes a fraction of that.
+ */
+function useIsMoving(shown: RunView): boolean {
+  const [at, setAt] = useState({ t0: shown.t0, t1: shown.t1 });
+  const now = at.t0 !== shown.t0 || at.t1 !== shown.t1;
+  useEffect(() => {
+    if (!now) return;
+    const rest = setTimeout(() => setAt({ t0: shown.t0, t1: shown.t1 }), restMs);
+    return () => clearTimeout(rest);
+  }, [now, shown.t0, shown.t1]);
+  return now;
+}
 
 /**
  * The picture of the run with its markers below, the whole or a part. The chart is large to load: a sketch of the same
@@ -24,6 +42,7 @@ const never = (): (() => void) => () => undefined;
 function RunPicture({ chosen: given, jobId }: { chosen: RunView; jobId: number }) {
   const { run, named } = usePenumbra(given);
   const zoom = useZoom(jobId, run);
+  const isMoving = useIsMoving(zoom.shown);
   const inBrowser = useSyncExternalStore(
     never,
     () => true,
@@ -41,12 +60,12 @@ function RunPicture({ chosen: given, jobId }: { chosen: RunView; jobId: number }
           )}
           <ZoomButtons zoom={zoom} />
         </div>
-        {inBrowser ? (
+        {isMoving || !inBrowser ? (
+          sketch
+        ) : (
           <Suspense fallback={sketch}>
             <LazyChart chosen={zoom.shown} />
           </Suspense>
-        ) : (
-          sketch
         )}
         <ZoomArea zoom={zoom} />
       </div>
@@ -57,14 +76,14 @@ function RunPicture({ chosen: given, jobId }: { chosen: RunView; jobId: number }
 
 /** The chosen run, large: setup, silhouette before its penumbra, markers, segments in words. */
 export function RunPanel({ chosen, view }: { chosen: RunView; view: JobView }) {
-  const router = useRouter();
+  const go = useGo();
   const keys = view.runs.map((r) => r.key);
-  const go = (step: number): void => {
-    const to = keys[keys.indexOf(chosen.run.id) + step];
-    if (to) router.push(`/jobs/${view.job.id}?run=${encodeURIComponent(to)}`, { scroll: false });
+  const step = (by: number): void => {
+    const to = keys[keys.indexOf(chosen.run.id) + by];
+    if (to) go(`/jobs/${view.job.id}?run=${encodeURIComponent(to)}`, { scroll: false });
   };
-  useKey('[', 'the run before', () => go(-1));
-  useKey(']', 'the run after', () => go(1));
+  useKey('[', 'the run before', () => step(-1));
+  useKey(']', 'the run after', () => step(1));
   return (
     <section id="run" aria-label={`Run ${chosen.run.id}`} className="card flex min-h-[600px] flex-col px-4 pt-3.5 pb-4">
       <div className="flex flex-wrap items-center gap-1.5 text-sm">

@@ -3,7 +3,7 @@
 import type { UnnamedPlace } from '@umbral/core';
 import { CornerDownRight, MapPin, Pencil, X } from 'lucide-react';
 import dynamic from 'next/dynamic';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { circuitNames } from '@umbral/core/words';
 import { localMoment } from '@/ui/local-time';

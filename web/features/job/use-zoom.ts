@@ -6,9 +6,6 @@ import { useKey } from '@/ui/keys';
 import type { RunView } from './view';
 import { cropped, croppedPreview, panned, windowWithin, zoomed, type Stretch } from './window';
 
-/** The whole run's own picture stands in for a part only when the part's lets itself be waited for this long. */
-const patienceMs = 90;
-
 /** The run as far as it is looked at: the whole, or a part of it as finely as its samples allow. */
 export function useZoom(jobId: number, run: RunView) {
   const [part, setPart] = useState<Stretch | null>(null);
@@ -17,22 +14,22 @@ export function useZoom(jobId: number, run: RunView) {
   useEffect(() => {
     if (part === null) return;
     const stop = new AbortController();
-    const standIn = setTimeout(
-      () => setPicture((now) => (now?.part === part ? now : { part, preview: croppedPreview(run.preview, part) })),
-      patienceMs,
-    );
     const query = new URLSearchParams({ from: String(part.t0), to: String(part.t1) });
     fetch(`/api/jobs/${jobId}/runs/${key}/window?${query}`, { signal: stop.signal })
       .then((answer) => answer.json() as Promise<{ ok: boolean; value: Preview }>)
       .then((answer) => answer.ok && setPicture({ part, preview: answer.value }))
       // What is known from the whole stays in sight.
       .catch(() => undefined);
-    return () => {
-      clearTimeout(standIn);
-      stop.abort();
-    };
-  }, [jobId, key, part, run]);
-  const look = (wanted: Stretch): void => setPart(windowWithin(run, wanted));
+    return () => stop.abort();
+  }, [jobId, key, part]);
+  const look = (wanted: Stretch): void => {
+    const next = windowWithin(run, wanted);
+    setPart(next);
+    // What is known of it stands in until its own picture has come.
+    const known =
+      next && picture && next.t0 >= picture.part.t0 && next.t1 <= picture.part.t1 ? picture.preview : run.preview;
+    setPicture(next && { part: next, preview: croppedPreview(known, next) });
+  };
   const now: Stretch = part ?? { t0: run.t0, t1: run.t1 };
   const act = {
     closer: () => look(zoomed(now, 0.5)),

@@ -2,10 +2,10 @@
 
 import type { MarkerEvent } from '@umbral/core/words';
 import type { StationState } from '@umbral/instruments';
-import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import type { SetupForm } from '@/features/record/setup-form';
 import { useAct } from './use-recorder';
+import { useGo } from '@/ui/link';
 
 /** The setup as it is for one of several instruments that record together. */
 export function setupFor(form: SetupForm, { kind, isSeen }: Pick<StationState, 'kind' | 'isSeen'>): SetupForm {
@@ -25,7 +25,7 @@ export function setupFor(form: SetupForm, { kind, isSeen }: Pick<StationState, '
  * ends by its time is kept as if it had been stopped here.
  */
 export function useTakes(jobId: number, states: StationState[] | null, chosen: string, form: SetupForm) {
-  const router = useRouter();
+  const go = useGo();
   const act = useAct();
   const [isKeeping, setKeeping] = useState(false);
   /** Recordings of this screen, with the instrument that makes each. */
@@ -44,7 +44,7 @@ export function useTakes(jobId: number, states: StationState[] | null, chosen: s
       const kept = await act<{ key: string }>('keep', { recording, setup });
       open ??= kept?.key ?? null;
     }
-    if (open !== null) router.push(`/jobs/${jobId}?run=${encodeURIComponent(open)}`);
+    if (open !== null) go(`/jobs/${jobId}?run=${encodeURIComponent(open)}`);
     else setKeeping(false);
   };
   const stop = async (off: () => Promise<unknown>): Promise<void> => {

@@ -1,6 +1,6 @@
 'use client';
 
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useState } from 'react';
 import { planInjection } from '@umbral/core/injection';
 import { formatPercent, formatResistance, parseQuantity } from '@umbral/core/words';

@@ -1,6 +1,6 @@
 'use client';
 
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useMemo, useRef, useState } from 'react';
 import { type ReadingMode } from '@umbral/core/words';
 import { Hazard } from '@/ui/parts';

@@ -1,6 +1,6 @@
 'use client';
 
-import Link from 'next/link';
+import Link from '@/ui/link';
 import type { ReadingMode } from '@umbral/core/words';
 import type { Phase, TestView } from './words';
 

@@ -1,12 +1,12 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { useSave } from '@/features/job/use-save';
 import { Field } from '@/ui/parts';
 import { Silhouette } from '@/ui/silhouette';
 import { checkProfile, keepProfile, type Checked } from './actions';
 import { outlineOf } from './outline';
+import { useGo } from '@/ui/link';
 
 interface Props {
   /** Text to begin with: YAML or JSON. */
@@ -24,7 +24,7 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
   const [problem, setProblem] = useState<string | null>(null);
   const area = useRef<HTMLTextAreaElement>(null);
   const { saving, save } = useSave();
-  const router = useRouter();
+  const go = useGo();
   const { checked, waiting, unread } = useChecked(text, profileId);
   useLeaveGuard(text !== start);
 
@@ -43,7 +43,7 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
     setProblem(null);
     save(() => keepProfile({ text, profileId, basedOn, note }), {
       done: 'Kept as a new version.',
-      then: ({ id }) => router.push(`/models/${id}`),
+      then: ({ id }) => go(`/models/${id}`),
       failed: setProblem,
     });
   };

@@ -1,5 +1,5 @@
 import { FileUp } from 'lucide-react';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { classWords } from '@/features/words';
 import type { KnownProfile } from '@/server/profiles';
 import { Silhouette } from '@/ui/silhouette';

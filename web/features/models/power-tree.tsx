@@ -1,6 +1,6 @@
 'use client';
 
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useEffect, useState, type KeyboardEvent } from 'react';
 import type { RailDetails } from './rail-details';

@@ -1,5 +1,5 @@
 import { formatResistance, formatVoltage, type Profile } from '@umbral/core';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { thin } from '@/features/bench/queries';
 import { feedWords } from '@/features/words';
 import type { ListedReference } from '@/server/references';

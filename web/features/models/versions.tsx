@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { LocalDate } from '@/features/bench/local-date';
 import type { ProfileVersion } from '@/server/profiles';
 

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { jobNumber } from '@/features/words';
 import type { LineView } from './view';
 

@@ -1,8 +1,7 @@
 'use client';
 
 import { Download, NotebookPen, Printer } from 'lucide-react';
-import Link from 'next/link';
-import { useRouter } from 'next/navigation';
+import Link, { useGo } from '@/ui/link';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import { Empty } from '@/ui/parts';
@@ -13,7 +12,7 @@ import type { NoteForm, NotebookPageView } from './queries';
 
 /** The notebook of the shop: type a number, and read what it was. */
 export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead: boolean }) {
-  const router = useRouter();
+  const go = useGo();
   const [asked, setAsked] = useState(view.asked);
   const [open, setOpen] = useState<NoteForm | null>(null);
   const here = (q: string, model: string | null, kind: string | null = view.kind): string => {
@@ -44,7 +43,7 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
         className="mt-3 flex gap-2 print:hidden"
         onSubmit={(e) => {
           e.preventDefault();
-          router.push(here(asked, view.model));
+          go(here(asked, view.model));
         }}
       >
         <input
@@ -141,7 +140,7 @@ function RenameModel({ model }: { model: string }) {
   const [name, setName] = useState(model);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
-  const router = useRouter();
+  const go = useGo();
   return (
     <details className="mt-2 text-sm print:hidden">
       <summary className="min-h-9 py-1.5">This model is called something else</summary>
@@ -151,7 +150,7 @@ function RenameModel({ model }: { model: string }) {
           e.preventDefault();
           save(() => renameModelTo({ from: model, to: name }), {
             done: `Now ${name}, in its jobs as well.`,
-            then: () => router.push(`/notebook?model=${encodeURIComponent(name)}`),
+            then: () => go(`/notebook?model=${encodeURIComponent(name)}`),
             failed: setProblem,
           });
         }}

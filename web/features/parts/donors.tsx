@@ -2,7 +2,7 @@
 
 import { CircuitOptions, ClassOptions } from '@/features/choices';
 import { circuitNames } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useState } from 'react';
 import { FormFoot } from '@/features/job/form-parts';
 import { useSave } from '@/features/job/use-save';

@@ -2,7 +2,7 @@
 
 import { circuitNames } from '@umbral/core/words';
 import { Plus } from 'lucide-react';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useState } from 'react';
 import { LocalDate } from '@/features/bench/local-date';
 import { useSave } from '@/features/job/use-save';

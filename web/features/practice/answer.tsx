@@ -1,5 +1,5 @@
 import { formatPercent } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import type { CalledView, PracticeView } from '@/server/practice/view';
 
 /** The call beside what the engine said of the same, and what the call overlooked, each with where it can be seen. */

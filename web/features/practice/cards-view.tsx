@@ -1,7 +1,7 @@
 'use client';
 
 import { patternNames } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { useKey } from '@/ui/keys';

@@ -1,16 +1,16 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import type { UnitChoice } from '@/server/practice/home';
 import { Field } from '@/ui/parts';
 import type { Result } from '@/server/errors';
 import { orderTeam, takeUnit } from './actions';
+import { useGo } from '@/ui/link';
 
 /** A unit by hand: which device, what there is to find, how bad. For the team of the week where a lead sets it. */
 export function ChooseUnit({ choice, forTeam = false }: { choice: UnitChoice; forTeam?: boolean }) {
-  const router = useRouter();
+  const go = useGo();
   const { saving, save } = useSave();
   const [profile, setProfile] = useState(choice.profiles[0]?.id ?? '');
   const [circuit, setCircuit] = useState('');
@@ -25,7 +25,7 @@ export function ChooseUnit({ choice, forTeam = false }: { choice: UnitChoice; fo
     save(work, {
       failed: setProblem,
       done: forTeam ? 'The unit of the week is set.' : undefined,
-      then: (id) => typeof id === 'number' && router.push(`/jobs/${id}`),
+      then: (id) => typeof id === 'number' && go(`/jobs/${id}`),
     });
   };
   return (

@@ -2,8 +2,7 @@
 
 import { sayMinutes } from '@umbral/core/words';
 import { Check } from 'lucide-react';
-import Link from 'next/link';
-import { useRouter } from 'next/navigation';
+import Link, { useGo } from '@/ui/link';
 import { useSave } from '@/features/job/use-save';
 import type { PracticeHome } from '@/server/practice/home';
 import { LocalDate } from '@/features/bench/local-date';
@@ -43,10 +42,10 @@ export function PracticeView({ home, isLead }: { home: PracticeHome; isLead: boo
 }
 
 function Now({ home, isNew }: { home: PracticeHome; isNew: boolean }) {
-  const router = useRouter();
+  const go = useGo();
   const { saving, save } = useSave();
   const lesson = home.course.find((l) => !l.isDone);
-  const take = (): void => save(() => takeNextUnit(), { then: (id) => router.push(`/jobs/${id}`) });
+  const take = (): void => save(() => takeNextUnit(), { then: (id) => go(`/jobs/${id}`) });
   useKey('x', 'take the next practice unit', take);
   return (
     <section aria-label="Now" className="card grid gap-2 p-4">
@@ -126,7 +125,7 @@ function OnTheBench({ home }: { home: PracticeHome }) {
 }
 
 function Team({ home: { team } }: { home: PracticeHome }) {
-  const router = useRouter();
+  const go = useGo();
   const { saving, save } = useSave();
   if (!team) return null;
   return (
@@ -137,7 +136,7 @@ function Team({ home: { team } }: { home: PracticeHome }) {
         type="button"
         className="button"
         disabled={saving}
-        onClick={() => save(() => takeTeam(), { then: (id) => router.push(`/jobs/${id}`) })}
+        onClick={() => save(() => takeTeam(), { then: (id) => go(`/jobs/${id}`) })}
       >
         {team.jobId === null ? 'Try it' : 'Go on with it'}
       </button>

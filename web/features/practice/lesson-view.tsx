@@ -1,8 +1,7 @@
 'use client';
 
 import dynamic from 'next/dynamic';
-import Link from 'next/link';
-import { useRouter } from 'next/navigation';
+import Link, { useGo } from '@/ui/link';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import type { LessonView as View, QuestionView } from '@/server/practice/course';
@@ -132,7 +131,7 @@ function Asked({ lesson, question, of }: { lesson: string; question: QuestionVie
 }
 
 function Units({ lesson }: { lesson: View }) {
-  const router = useRouter();
+  const go = useGo();
   const { saving, save } = useSave();
   const begun = lesson.units.filter((u) => u.jobId !== null).length;
   return (
@@ -158,9 +157,7 @@ function Units({ lesson }: { lesson: View }) {
                 type="button"
                 className="button button-main"
                 disabled={saving || u.index !== begun}
-                onClick={() =>
-                  save(() => takeLessonUnit(lesson.id, u.index), { then: (id) => router.push(`/jobs/${id}`) })
-                }
+                onClick={() => save(() => takeLessonUnit(lesson.id, u.index), { then: (id) => go(`/jobs/${id}`) })}
               >
                 Take it
               </button>

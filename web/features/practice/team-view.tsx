@@ -1,5 +1,5 @@
 import { circuitNames } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import type { UnitChoice } from '@/server/practice/home';
 import type { LearnerView, TeamUnitView } from '@/server/practice/team';
 import { Empty } from '@/ui/parts';

@@ -1,6 +1,5 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import type { UnitBench } from '@/server/practice/view';
@@ -8,6 +7,7 @@ import { Field } from '@/ui/parts';
 import type { WatchedDisplay } from '@/server/practice/bench';
 import { lookAt, switchOn, watch } from './actions';
 import { WatchDisplay } from './watch-display';
+import { useGo } from '@/ui/link';
 
 type Feed = UnitBench['feeds'][number];
 
@@ -33,7 +33,7 @@ const usualOf = (bench: UnitBench, feed: Feed): string =>
 
 /** The bench of a practice unit: how it is fed, what is pressed, what is looked at. Each run and each look counts minutes. */
 export function UnitBenchPanel({ jobId, bench }: { jobId: number; bench: UnitBench }) {
-  const router = useRouter();
+  const go = useGo();
   const { saving, save } = useSave();
   const [feed, setFeed] = useState<Feed>(bench.feeds[0]);
   const [instrument, setInstrument] = useState<string>(usualOf(bench, feed));
@@ -62,7 +62,7 @@ export function UnitBenchPanel({ jobId, bench }: { jobId: number; bench: UnitBen
     limitA: number(limitA),
   });
   const on = (presses: boolean): void =>
-    save(() => switchOn(setup(presses)), { then: (run) => router.push(`/jobs/${jobId}?run=${run}`) });
+    save(() => switchOn(setup(presses)), { then: (run) => go(`/jobs/${jobId}?run=${run}`) });
   const isSupply = feed !== 'usb-c';
   return (
     <section aria-label="Practice bench" className="card grid gap-2 p-3">

@@ -1,7 +1,7 @@
 'use client';
 
 import { money, sayMinutes } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import type { CalledView, PracticeView, Scored } from '@/server/practice/view';

@@ -1,12 +1,12 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { typeRun } from '@/features/job/actions';
 import { useSave } from '@/features/job/use-save';
 import type { WatchedDisplay } from '@/server/practice/bench';
 import { Field } from '@/ui/parts';
 import { Display } from './display';
+import { useGo } from '@/ui/link';
 
 const tickMs = 250;
 
@@ -20,7 +20,7 @@ export function WatchDisplay({
   watched: WatchedDisplay;
   onDone: () => void;
 }) {
-  const router = useRouter();
+  const go = useGo();
   const { saving, save } = useSave();
   const [seconds, setSeconds] = useState(0);
   const [line, setLine] = useState(watched.line);
@@ -42,7 +42,7 @@ export function WatchDisplay({
       failed: setProblem,
       then: (run) => {
         onDone();
-        router.push(`/jobs/${jobId}?run=${run}`);
+        go(`/jobs/${jobId}?run=${run}`);
       },
     });
   return (

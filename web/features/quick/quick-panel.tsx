@@ -16,6 +16,7 @@ import type { LineView } from '@/features/notebook/view';
 import { keepTyped, newJobForLog, quickRead } from './actions';
 import type { QuickAnswer } from './read';
 import type { QuickSource } from './source';
+import { useGo } from '@/ui/link';
 
 const rememberedClass = 'umbral-quick-class';
 
@@ -38,6 +39,7 @@ export function QuickPanel({
   const [reading, setReading] = useState(true);
   const { saving, save } = useSave();
   const router = useRouter();
+  const go = useGo();
   const toast = useToast();
   const asked = useRef(0);
   const read = useCallback(
@@ -74,7 +76,7 @@ export function QuickPanel({
   }, [box, onClose]);
   const open = (id: number): void => {
     onKept();
-    router.push(`/jobs/${id}`);
+    go(`/jobs/${id}`);
   };
   const keep = (): void => {
     if (source.kind === 'typed') {

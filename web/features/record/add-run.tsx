@@ -1,7 +1,6 @@
 'use client';
 
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
-import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import { typeRun } from '@/features/job/actions';
 import { FollowsSelect } from '@/features/job/form-parts';
@@ -12,6 +11,7 @@ import { Field } from '@/ui/parts';
 import { LogList } from './log-list';
 import { SetupFields } from './run-form';
 import { setupFormOf, type SetupForm } from './setup-form';
+import { useGo } from '@/ui/link';
 
 const tabClass =
   'min-h-11 rounded-lg px-3 text-muted data-selected:bg-raised data-selected:font-semibold data-selected:text-ink';
@@ -59,7 +59,7 @@ function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
   const [after, setAfter] = useState<string | null>();
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
-  const router = useRouter();
+  const go = useGo();
   const column = /column (\d+)/.exec(problem ?? '')?.[1];
   const submit = (): void =>
     save(() => typeRun({ jobId: view.job.id, line, after }), {
@@ -67,7 +67,7 @@ function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
       failed: setProblem,
       then: (key) => {
         onDone();
-        router.push(`/jobs/${view.job.id}?run=${key}`, { scroll: false });
+        go(`/jobs/${view.job.id}?run=${key}`, { scroll: false });
       },
     });
   return (

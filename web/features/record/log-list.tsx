@@ -5,6 +5,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { postFile, type Uploaded } from '@/ui/upload';
 import { MapColumns, type Mapping } from './map-columns';
 import type { SetupForm } from './setup-form';
+import { useGo } from '@/ui/link';
 
 interface Entry {
   file: File;
@@ -33,6 +34,7 @@ export function LogList({
   const cancel = useRef<(() => void) | null>(null);
   const lastAdded = useRef<string | null>(null);
   const router = useRouter();
+  const go = useGo();
   const update = useCallback(
     (k: number, change: Partial<Entry>) => setEntries((all) => all.map((e, j) => (j === k ? { ...e, ...change } : e))),
     [],
@@ -76,7 +78,7 @@ export function LogList({
   }, [files.length, send]);
   const leave = (): void => {
     onDone();
-    if (lastAdded.current) router.push(`/jobs/${jobId}?run=${lastAdded.current}`, { scroll: false });
+    if (lastAdded.current) go(`/jobs/${jobId}?run=${lastAdded.current}`, { scroll: false });
   };
   const busy = entries.some((e) => e.state === 'reads' || e.state === 'waits');
   return (

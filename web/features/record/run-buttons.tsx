@@ -2,8 +2,7 @@
 
 import { Activity, BadgeCheck, Layers, Plus, SlidersHorizontal } from 'lucide-react';
 import dynamic from 'next/dynamic';
-import Link from 'next/link';
-import { useRouter } from 'next/navigation';
+import Link, { useGo } from '@/ui/link';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import type { JobView, RunView } from '@/features/job/view';
@@ -24,10 +23,10 @@ export function RunButtons({
   first?: boolean;
 }) {
   const addRun = useAddRun();
-  const router = useRouter();
+  const go = useGo();
   useKey('r', 'add a run', addRun);
-  useKey('v', 'compare runs', () => router.push(compareHref(view, chosen)));
-  useKey('l', 'record live', () => router.push(`/jobs/${view.job.id}/record`));
+  useKey('v', 'compare runs', () => go(compareHref(view, chosen)));
+  useKey('l', 'record live', () => go(`/jobs/${view.job.id}/record`));
   if (first) {
     return (
       <div className="card grid min-h-[420px] place-items-center text-center">

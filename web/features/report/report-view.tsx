@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { Silhouette, silhouettePath } from '@/ui/silhouette';
 import type { Report } from './content';
 import { PrintButton } from './print-button';

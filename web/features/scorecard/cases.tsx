@@ -1,7 +1,7 @@
 'use client';
 
 import { formatPercent } from '@umbral/core/words';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { createContext, useContext, useState, useTransition, type ReactNode } from 'react';
 import { jobNumber } from '@/features/words';
 import { Dialog } from '@/ui/dialog';

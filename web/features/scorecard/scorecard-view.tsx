@@ -3,7 +3,7 @@
 import dynamic from 'next/dynamic';
 import { circuitNames, formatPercent } from '@umbral/core/words';
 import type { Scorecard, ScorecardGroup } from '@umbral/core';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { Empty } from '@/ui/parts';
 import { Cases } from './cases';
 import { FigureButton, MeanFigure, ShareFigure } from './figure';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import Link from '@/ui/link';
 import type { ReactNode } from 'react';
 import { Instruments } from './instruments';
 import { OldVerdicts } from './old-verdicts';

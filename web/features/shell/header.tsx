@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { Alarms } from '@/features/day/alarms';
 import { PersonMenu } from '@/features/people/person-menu';
 import { switchable } from '@/features/people/view';

@@ -1,7 +1,7 @@
 'use client';
 
-import Link from 'next/link';
-import { usePathname, useRouter } from 'next/navigation';
+import Link, { useGo } from '@/ui/link';
+import { usePathname } from 'next/navigation';
 import { useKey } from '@/ui/keys';
 
 const places = [
@@ -24,16 +24,16 @@ function placeOf(path: string): string {
 
 export function NavLinks() {
   const path = usePathname();
-  const router = useRouter();
-  useKey('b', 'to the bench', () => router.push('/'));
-  useKey('a', 'to the atlas of closed cases', () => router.push('/atlas'));
-  useKey('k', 'to the notebook', () => router.push('/notebook'));
-  useKey('u', 'to the scorecard', () => router.push('/scorecard'));
-  useKey('p', 'to the models and their profiles', () => router.push('/models'));
-  useKey('z', 'to the parts and donor boards', () => router.push('/parts'));
-  useKey('0', 'to practice', () => router.push('/practice'));
-  useKey('e', 'to the settings: instruments, calibration, pedal', () => router.push('/settings'));
-  useKey('n', 'new job', () => router.push('/jobs/new'));
+  const go = useGo();
+  useKey('b', 'to the bench', () => go('/'));
+  useKey('a', 'to the atlas of closed cases', () => go('/atlas'));
+  useKey('k', 'to the notebook', () => go('/notebook'));
+  useKey('u', 'to the scorecard', () => go('/scorecard'));
+  useKey('p', 'to the models and their profiles', () => go('/models'));
+  useKey('z', 'to the parts and donor boards', () => go('/parts'));
+  useKey('0', 'to practice', () => go('/practice'));
+  useKey('e', 'to the settings: instruments, calibration, pedal', () => go('/settings'));
+  useKey('n', 'new job', () => go('/jobs/new'));
   return (
     <nav aria-label="Places" className="flex flex-wrap gap-x-1">
       {places.map((p) => {

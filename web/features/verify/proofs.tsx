@@ -1,5 +1,5 @@
 import { formatPercent, patternTypes } from '@umbral/core';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import type { JobView } from '@/features/job/view';
 import { Lines } from './lines';
 import { TimeLeft } from './time-left';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { sayNow } from '@/features/words';
 import { Lines } from './lines';
 import type { VerifyView } from './view';

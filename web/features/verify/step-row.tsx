@@ -1,7 +1,6 @@
 'use client';
 
 import { Check, Minus, X } from 'lucide-react';
-import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { useSave } from '@/features/job/use-save';
 import { useKey } from '@/ui/keys';
@@ -9,6 +8,7 @@ import { keepProof, startTimer, takeBack } from './actions';
 import { ReasonForm, RiseForm, RunChoices, StepButtons, type Ask, type Step } from './step-forms';
 import { TimeLeft } from './time-left';
 import type { VerifyView } from './view';
+import { useGo } from '@/ui/link';
 
 /** What is said of a step: how it ended and why, a run, or a measured rise. */
 interface ProofEntry {
@@ -116,8 +116,8 @@ export function StepRow({
 
 /** A run for the marked step is typed without reaching for the mouse. */
 function TypeKey({ jobId }: { jobId: number }) {
-  const router = useRouter();
-  useKey('r', 'type a run for the marked step', () => router.push(`/jobs/${jobId}?add=run`));
+  const go = useGo();
+  useKey('r', 'type a run for the marked step', () => go(`/jobs/${jobId}?add=run`));
   return null;
 }
 

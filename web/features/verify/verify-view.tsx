@@ -1,6 +1,6 @@
 'use client';
 
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { formatPercent, worksFrom } from '@umbral/core/words';
 import { Empty, Hazard } from '@/ui/parts';
 import { Remainder } from './remainder';

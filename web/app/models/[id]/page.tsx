@@ -1,6 +1,6 @@
 import { circuitNames, circuitsWithoutElement } from '@umbral/core';
 import { Download, Pencil } from 'lucide-react';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { notFound } from 'next/navigation';
 import { Converters, feedChips, Stages } from '@/features/models/elements';
 import { Learned } from '@/features/models/learned';

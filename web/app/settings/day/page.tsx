@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { DayForm } from '@/features/settings/day-form';
 import { Workers } from '@/features/settings/workers';
 import { loadWorkers } from '@/server/day/workers';

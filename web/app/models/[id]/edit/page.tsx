@@ -1,5 +1,5 @@
 import { formatPercent, profileText, type Profile } from '@umbral/core';
-import Link from 'next/link';
+import Link from '@/ui/link';
 import { notFound } from 'next/navigation';
 import { ProfileEditor } from '@/features/models/editor';
 import { jobNumber } from '@/features/words';
