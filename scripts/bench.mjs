@@ -1,8 +1,9 @@
 // npm run bench [part …]: speed and memory, as a table and as bench-results.json. Baselines run in the same process.
-// npm run bench -- --smallest [part …]: only whether every part runs; nothing is written.
+// npm run bench -- --smallest [--half 0 | 1] [part …]: only whether every part runs, or every second; nothing is written.
 import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
+import { parseArgs } from 'node:util';
 import { benchAssess, benchMemory, benchSegmentation, benchTwin } from './bench/core.mjs';
 import { benchBenches } from './bench/benches.mjs';
 import { benchLadder, benchNextProbe } from './bench/board.mjs';
@@ -50,12 +51,16 @@ main(async () => {
     live: benchLive,
     benches: benchBenches,
   };
-  const chosen = process.argv.slice(2).filter((name) => name !== '--smallest');
+  const { values, positionals: chosen } = parseArgs({
+    allowPositionals: true,
+    options: { smallest: { type: 'boolean' }, half: { type: 'string' } },
+  });
   const unknown = chosen.find((name) => !Object.hasOwn(parts, name));
   if (unknown) throw new Error(`There is no part "${unknown}"; expected ${Object.keys(parts).join(', ')}.`);
   try {
-    for (const [name, bench] of Object.entries(parts)) {
+    for (const [k, [name, bench]] of Object.entries(parts).entries()) {
       if (chosen.length > 0 && !chosen.includes(name)) continue;
+      if (values.half !== undefined && k % 2 !== Number(values.half)) continue;
       const began = Date.now();
       await bench();
       say(`${name}: ${Math.round((Date.now() - began) / 1000)} s`);

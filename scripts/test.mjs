@@ -71,7 +71,7 @@ const parts = {
   },
   /** The tools of whoever works on it. */
   tools: async (steps, place) => {
-    await inLanes(steps, toolTests(steps), { ...place, lanes: 1 });
+    await inLanes(steps, toolTests(steps), place);
   },
   /** Unit tests that what is not committed touches, after types and lint. */
   changed: async (steps, place) => {
@@ -95,8 +95,8 @@ const parts = {
     const instruments = { name: 'instruments', work: () => instrumentTests(steps, given) };
     const isBuilt = await build(steps);
     await inLanes(steps, [instruments, ...(isBuilt ? await interfaceTests(steps, place) : [])], place);
-    // They take a whole processor: after those that look at when things happen.
-    if (isBuilt) await inLanes(steps, toolTests(steps), { ...place, lanes: 1 });
+    // They take a whole processor each: after those that look at when things happen.
+    if (isBuilt) await inLanes(steps, toolTests(steps), place);
   },
 };
 

@@ -68,7 +68,6 @@ async function makeToken(db: Knex, personId: number, scopes: string[]): Promise<
 }
 
 test('a bench elsewhere records through a server that dies, loses nothing, doubles nothing, and switches off by itself', async () => {
-  test.setTimeout(180_000);
   const scratch = mkdtempSync(join(tmpdir(), 'umbral-benches-'));
   const { startCluster } = await lib.postgres();
   const { migrate } = await lib.schema();

@@ -72,7 +72,6 @@ test('a display that cannot log is filmed, framed by what is found, and the verd
   launchOptions,
   baseURL,
 }) => {
-  test.setTimeout(240_000);
   const page = await filmedBy(playwright, looping, { launch: launchOptions, baseURL });
   await takeIn(page, 'phone before a camera', { kind: 'phone', complaint: 'restarts' });
   await page.keyboard.press('l');

@@ -11,7 +11,6 @@ const stories = ['one-converter-three-outputs', 'quiet-then-too-much', 'the-lowe
 
 for (const name of stories)
   test(`a whole repair: ${name.replaceAll('-', ' ')}`, async ({ page }) => {
-    test.setTimeout(240_000);
     const story = loadStory(name);
     const player = new StoryPlayer(page);
     await player.begin(story);

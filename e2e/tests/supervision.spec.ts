@@ -31,7 +31,6 @@ const post = (app: Started, cookie: string, path: string, body: object) =>
   });
 
 test('what dies is started again, what is left behind is taken over, and no output stays on', async ({ page }) => {
-  test.setTimeout(240_000);
   const panel = await supply();
   const folder = Started.folder();
   let app = await Started.spawn(folder, await freePort()).up();
@@ -149,7 +148,6 @@ test('a folder that cannot be written, and one that is no data of ours, are said
 });
 
 test('a signal to npm ends everything that npm started, however npm ends', async () => {
-  test.setTimeout(120_000);
   const folder = Started.folder();
   try {
     for (const signal of ['SIGTERM', 'SIGKILL'] as const) {

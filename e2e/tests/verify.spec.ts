@@ -29,7 +29,6 @@ async function write(page: Page, name: RegExp, text: string): Promise<void> {
 }
 
 test('from the first reading to the printed report, without a mouse', async ({ page }) => {
-  test.setTimeout(240_000);
   let printed = 0;
   await page.exposeFunction('countPrint', () => void printed++);
   await page.addInitScript(() => {

@@ -152,7 +152,9 @@ function countPlaywright(steps, file) {
 
 /** Tools of whoever works on it, in the smallest size: a measurement that nobody runs does not run when it is needed. */
 const tools = {
-  bench: [['scripts/bench.mjs', '--smallest']],
+  // Two at once: its parts by turns.
+  'bench, one half': [['scripts/bench.mjs', '--smallest', '--half', '0']],
+  'bench, other half': [['scripts/bench.mjs', '--smallest', '--half', '1']],
   mutation: [['scripts/mutation.mjs', 'inference/log-space']],
   pictures: [['scripts/pictures.mjs', '--smallest']],
   evaluate: [
