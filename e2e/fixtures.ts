@@ -93,6 +93,14 @@ export async function takeIn(
   return page.url();
 }
 
+/** Waits until a dialog has gone and what it sent is kept. */
+export async function kept(page: Page): Promise<void> {
+  await expect(async () => {
+    expect(await page.getByText('being kept …').count()).toBe(0);
+    expect(await page.getByRole('dialog').count()).toBe(0);
+  }).toPass({ timeout: 30_000 });
+}
+
 export async function typeRun(page: Page, line: string): Promise<void> {
   await page
     .getByRole('button', { name: /^(Add a run|Run)/ })
@@ -100,7 +108,7 @@ export async function typeRun(page: Page, line: string): Promise<void> {
     .click();
   await page.getByRole('textbox', { name: /Readings/ }).fill(line);
   await page.getByRole('dialog').getByRole('button', { name: 'Add run' }).click();
-  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await kept(page);
 }
 
 /** Chooses from a menu. A page that is drawn anew closes its menus: it is opened again, as a person does. */
@@ -122,8 +130,9 @@ export async function saveDialog(dialog: Locator): Promise<void> {
   await expect(async () => {
     const word = await button.innerText({ timeout: 300 }).catch(() => '');
     if (/all the same|anyway|Keep/.test(word)) await button.click({ timeout: 1000 });
+    expect(await dialog.page().getByText('being kept …').count()).toBe(0);
     expect(await dialog.count()).toBe(0);
-  }).toPass({ timeout: 15_000 });
+  }).toPass({ timeout: 30_000 });
 }
 
 export const logLines = (levels: [number, number][], step = 0.05, volts = 4): string => {

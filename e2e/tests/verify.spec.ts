@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { chooseFrom, expect, takeIn, test, typeRun } from '../fixtures.ts';
+import { chooseFrom, expect, kept, takeIn, test, typeRun } from '../fixtures.ts';
 
 const dead = 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold';
 const healthy = 'battery 4V limit 3A: 0 | prompt 0.1 0.5 1.2 0.6 1.1 0.4 0.9 hold';
@@ -51,7 +51,7 @@ test('from the first reading to the printed report, without a mouse', async ({ p
     await expect(page.getByRole('textbox', { name: /^Readings/ })).toBeFocused();
     await page.keyboard.type(line);
     await page.keyboard.press('Enter');
-    await expect(page.getByRole('dialog')).toHaveCount(0);
+    await kept(page);
   };
   await type(dead);
   await expect(page.getByRole('list', { name: 'Suspects' })).toBeVisible();
@@ -105,7 +105,7 @@ test('from the first reading to the printed report, without a mouse', async ({ p
       await page.keyboard.press('Backspace');
       await page.keyboard.type('d');
       await page.keyboard.press('Enter');
-      await expect(page.getByRole('dialog')).toHaveCount(0);
+      await kept(page);
       await page.keyboard.press('w');
       await page.waitForURL(/\/verify$/);
     } else if (canHold) await page.keyboard.press('y');

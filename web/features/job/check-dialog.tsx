@@ -4,7 +4,7 @@ import { checkTypes, depths, type CheckId } from '@umbral/core/words';
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Field } from '@/ui/parts';
-import { addCheck } from './actions';
+import { addCheck, setRemoved } from './actions';
 import { CircuitSelect, ElementNames, FollowsSelect, FormFoot, OneOf } from './form-parts';
 import { useSave } from './use-save';
 import type { JobView } from './view';
@@ -28,7 +28,7 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
   const type = checkTypes[check];
   const hasPlace = placed.includes(check);
   return (
-    <Dialog open title="Enter a check" onClose={onClose}>
+    <Dialog open={!saving} title="Enter a check" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
@@ -37,7 +37,9 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
           const off = unplugged.split(',').map((x) => x.trim());
           const seen = { half: half || null, unplugged: off.filter(Boolean) };
           save(() => addCheck({ jobId: view.job.id, check, outcome: outcome || null, note, after, ...at, ...seen }), {
+            entry: outcome === '' ? type.name : `${type.name}: ${outcome.replaceAll('-', ' ')}`,
             done: `${type.name}: saved.`,
+            undo: (entryId) => save(() => setRemoved({ jobId: view.job.id, table: 'checks', entryId, removed: true })),
             then: onClose,
             failed: setProblem,
           });

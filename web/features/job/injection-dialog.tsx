@@ -51,13 +51,14 @@ export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () 
   );
   const warmed = form.heat === 'one-spot' || form.heat === 'several-spots' || form.heat === 'uniform';
   return (
-    <Dialog open title="Enter what was fed" onClose={onClose}>
+    <Dialog open={!saving} title="Enter what was fed" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
           const at = warmed ? {} : { hot: '', hotCircuit: '' };
           save(() => addInjection({ ...form, ...at, jobId: view.job.id }), {
+            entry: `${form.setV} on ${form.rail}`,
             done: 'Kept; the suspects follow.',
             then: onClose,
             failed: setProblem,

@@ -61,6 +61,7 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
   const record = (outcome: string | null): void => {
     if (s.check)
       save(() => addCheck({ jobId, check: s.check, outcome }), {
+        entry: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}`,
         done: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}.`,
         undo: (entryId) => save(() => setRemoved({ jobId, table: 'checks', entryId, removed: true })),
       });

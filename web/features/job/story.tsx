@@ -11,6 +11,7 @@ import { Silhouette } from '@/ui/silhouette';
 import { ActionMenu } from '@/ui/menu';
 import { moveEntry, setRemoved, setRunBefore } from './actions';
 import type { PlaceToName } from './place-dialog';
+import { EntriesUnderWay } from './under-way';
 import { useSave } from './use-save';
 import { AddPicture, Pictures } from './pictures';
 import type { PictureView, StoryEntry } from './view';
@@ -120,6 +121,7 @@ export function Story({
           </li>
         );
       })}
+      <EntriesUnderWay />
     </ol>
   );
 }

@@ -1,17 +1,29 @@
 'use client';
 
-import { useTransition } from 'react';
+import { useEffect, useRef, useTransition } from 'react';
 import { useToast } from '@/ui/toast';
+import { useUnderWay } from './under-way';
 
 type Outcome<T> = { ok: true; value: T } | { ok: false; kind: string; message: string };
 
-/** Runs a server action with its waiting state; says what went wrong, and that it was saved where that is asked for. */
+/**
+ * Runs a server action with its waiting state; says what went wrong, and that it was saved where that is asked for. With
+ * `entry` it stands in the job's story in these words until it is kept: whoever entered it can go on, and where it is
+ * refused the form comes back, or its words where the form is gone.
+ */
 export function useSave() {
   const [saving, start] = useTransition();
   const toast = useToast();
+  const underWay = useUnderWay();
+  const isHere = useRef(true);
+  useEffect(() => {
+    isHere.current = true;
+    return () => void (isHere.current = false);
+  }, []);
   const save = <T>(
     work: () => Promise<Outcome<T>>,
     options: {
+      entry?: string;
       done?: string;
       undo?: (value: T) => void;
       then?: (value: T) => void;
@@ -19,6 +31,8 @@ export function useSave() {
     } = {},
   ): void => {
     start(async () => {
+      const { entry } = options;
+      if (entry !== undefined) underWay.add(entry);
       let result: Outcome<T>;
       try {
         result = await work();
@@ -32,10 +46,10 @@ export function useSave() {
         const { value } = result;
         const { done, undo } = options;
         if (done) toast({ tone: 'done', text: done, undo: undo && (() => undo(value)) });
-        options.then?.(value);
+        if (entry === undefined || isHere.current) options.then?.(value);
       } else {
-        if (options.failed) options.failed(result.message);
-        else toast({ tone: 'problem', text: result.message });
+        if (options.failed && isHere.current) options.failed(result.message);
+        else toast({ tone: 'problem', text: entry === undefined ? result.message : `${entry}: ${result.message}` });
       }
     });
   };

@@ -1,5 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { typeRun } from '@/features/job/actions';
+import { Story } from '@/features/job/story';
+import { UnderWayProvider } from '@/features/job/under-way';
 import type { JobView } from '@/features/job/view';
 import { kept, refused, show } from '@/testing/show';
 import { postFile, type Uploaded } from '@/ui/upload';
@@ -27,11 +29,45 @@ const sent = (): { name: string; setup: Record<string, unknown>; mapping: Record
   };
 };
 
-beforeEach(() => jest.clearAllMocks());
+beforeEach(() => {
+  jest.clearAllMocks();
+  window.history.pushState(null, '', '/jobs/7');
+});
 
 describe('typed readings', () => {
   const line = (): HTMLElement => screen.getByRole('textbox', { name: /^Readings/ });
 
+  test('stand in the story until they are kept, and come back as they were typed where they are refused', async () => {
+    let answer: (result: ReturnType<typeof refused>) => void = () => undefined;
+    jest.mocked(typeRun).mockReturnValue(new Promise((resolve) => (answer = resolve)));
+    const story = { entries: [], unnamed: [], pictures: [], chosen: null, actions: [], runs: [] };
+    const { person } = show(
+      <UnderWayProvider>
+        <AddRun view={view} open files={[]} onClose={close} />
+        <Story jobId={7} {...story} />
+      </UnderWayProvider>,
+    );
+    await person.type(line(), 'battery 4V: 0 | prompt 0.1 holt');
+    await person.click(screen.getByRole('button', { name: 'Add run' }));
+    expect((await screen.findByRole('listitem')).textContent).toBe('battery 4V: 0 | prompt 0.1 holtbeing kept …');
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+    answer(refused('Readings, column 28: "holt" is not known'));
+    expect((await screen.findByRole('alert')).textContent).toContain('"holt" is not known');
+    expect(line()).toHaveProperty('value', 'battery 4V: 0 | prompt 0.1 holt');
+    expect(screen.queryByText('being kept …')).toBeNull();
+    expect(close).not.toHaveBeenCalled();
+  });
+  test('whoever went on to another page meanwhile stays there, and reads there what was refused', async () => {
+    let answer: (result: ReturnType<typeof refused>) => void = () => undefined;
+    jest.mocked(typeRun).mockReturnValue(new Promise((resolve) => (answer = resolve)));
+    const { person, rerender } = open();
+    await person.type(line(), 'battery 4V: 0');
+    await person.click(screen.getByRole('button', { name: 'Add run' }));
+    rerender(<p>another page</p>);
+    answer(refused('The job is closed.'));
+    expect((await screen.findByRole('alert')).textContent).toContain('battery 4V: 0: The job is closed.');
+    expect(push).not.toHaveBeenCalled();
+  });
   test('become a run, which is opened; the newest change is left to the server', async () => {
     jest.mocked(typeRun).mockResolvedValue(kept('r3'));
     const { person } = open();

@@ -28,8 +28,9 @@ export function AddRun({
   onClose: () => void;
   files: File[];
 }) {
+  const typed = useTypedRun(view, onClose);
   return (
-    <Dialog open={open} onClose={onClose} title="Add a run" wide>
+    <Dialog open={open && !typed.saving} onClose={onClose} title="Add a run" wide>
       <TabGroup defaultIndex={files.length > 0 ? 1 : 0}>
         <TabList className="mt-2 flex gap-1">
           <Tab className={tabClass}>Type what it shows</Tab>
@@ -37,7 +38,7 @@ export function AddRun({
         </TabList>
         <TabPanels className="mt-3">
           <TabPanel>
-            <TypeRun view={view} onDone={onClose} />
+            <TypeRun view={view} typed={typed} />
           </TabPanel>
           <TabPanel>
             <LogRuns view={view} first={files} onDone={onClose} />
@@ -54,22 +55,35 @@ const examples = [
   'battery 3.8V: 0 | prompt (0.09 0.22 0) loop 6s',
 ];
 
-function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
+/** A typed run and how it is saved: kept while the dialog is away, so that it comes back with what was typed. */
+function useTypedRun(view: JobView, onDone: () => void) {
   const [line, setLine] = useState('');
   const [after, setAfter] = useState<string | null>();
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const go = useGo();
-  const column = /column (\d+)/.exec(problem ?? '')?.[1];
+  const page = `/jobs/${view.job.id}`;
   const submit = (): void =>
     save(() => typeRun({ jobId: view.job.id, line, after }), {
+      entry: line,
       done: 'Run added and assessed.',
       failed: setProblem,
       then: (key) => {
         onDone();
-        go(`/jobs/${view.job.id}?run=${key}`, { scroll: false });
+        // Whoever has gone on to another page meanwhile stays there.
+        if (window.location.pathname === page) go(`${page}?run=${key}`, { scroll: false });
       },
     });
+  const type = (text: string): void => {
+    setLine(text);
+    setProblem(null);
+  };
+  return { line, type, after, setAfter, problem, saving, submit };
+}
+
+function TypeRun({ view, typed }: { view: JobView; typed: ReturnType<typeof useTypedRun> }) {
+  const { line, type, after, setAfter, problem, saving, submit } = typed;
+  const column = /column (\d+)/.exec(problem ?? '')?.[1];
   return (
     <form
       onSubmit={(e) => {
@@ -86,10 +100,7 @@ function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
           spellCheck={false}
           autoComplete="off"
           aria-invalid={problem !== null}
-          onChange={(e) => {
-            setLine(e.target.value);
-            setProblem(null);
-          }}
+          onChange={(e) => type(e.target.value)}
         />
       </Field>
       {problem && (
@@ -113,7 +124,7 @@ function TypeRun({ view, onDone }: { view: JobView; onDone: () => void }) {
               <button
                 type="button"
                 className="min-h-9 rounded text-left font-mono hover:text-ink"
-                onClick={() => setLine(e)}
+                onClick={() => type(e)}
               >
                 {e}
               </button>
