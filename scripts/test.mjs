@@ -71,7 +71,7 @@ const parts = {
   },
   /** The tools of whoever works on it. */
   tools: async (steps, place) => {
-    await inLanes(steps, toolTests(steps), { ...place, lanes: availableParallelism() });
+    await inLanes(steps, toolTests(steps), place);
   },
   /** Unit tests that what is not committed touches, after types and lint. */
   changed: async (steps, place) => {
@@ -96,7 +96,7 @@ const parts = {
     const isBuilt = await build(steps);
     await inLanes(steps, [instruments, ...(isBuilt ? await interfaceTests(steps, place) : [])], place);
     // They take a whole processor each: after those that look at when things happen.
-    if (isBuilt) await inLanes(steps, toolTests(steps), { ...place, lanes: availableParallelism() });
+    if (isBuilt) await inLanes(steps, toolTests(steps), place);
   },
 };
 

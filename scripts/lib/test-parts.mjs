@@ -206,7 +206,7 @@ export async function interfaceTests(steps, { scratch, stops, wanted = [] }) {
  * Works in lanes, each of which takes the next piece when it is done with one: the longest first, and before them those that
  * nobody has timed, so that what is left at the end is short.
  */
-export async function inLanes(steps, pieces, { stops, lanes = availableParallelism() + 1 }) {
+export async function inLanes(steps, pieces, { stops, lanes = Math.min(2, availableParallelism()) }) {
   const left = [...pieces].sort((a, b) => (durations[b.name] ?? untimed) - (durations[a.name] ?? untimed));
   const lane = async (own) => {
     for (let piece = left.shift(); piece; piece = left.shift()) {
