@@ -32,6 +32,45 @@ async function scriptsOf(browser, url) {
   return { first, all, interactive };
 }
 
+/** Share of a processor that an open page takes while nothing happens, percent of one. */
+async function restOf(browser, url) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(url, { waitUntil: 'load' });
+  await page.waitForTimeout(sized(5000, 500));
+  const session = await page.context().newCDPSession(page);
+  await session.send('Performance.enable');
+  const busy = async () =>
+    (await session.send('Performance.getMetrics')).metrics.find((m) => m.name === 'TaskDuration').value;
+  const seconds = sized(30, 1);
+  const before = await busy();
+  await page.waitForTimeout(1000 * seconds);
+  const share = (100 * ((await busy()) - before)) / seconds;
+  await page.close();
+  return share;
+}
+
+/** How long the longest picture stood while somebody typed into the ladder, ms. */
+async function longestFrame(browser, url) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(url, { waitUntil: 'load' });
+  const field = page.getByRole('textbox').nth(1);
+  await field.click();
+  await page.evaluate(() => {
+    window.longest = 0;
+    let last = performance.now();
+    const look = (now) => {
+      window.longest = Math.max(window.longest, now - last);
+      last = now;
+      requestAnimationFrame(look);
+    };
+    requestAnimationFrame(look);
+  });
+  await page.keyboard.type('1.79 1.80 1.81 1.82 1.83 1.84', { delay: 40 });
+  const longest = await page.evaluate(() => window.longest);
+  await page.close();
+  return longest;
+}
+
 export async function benchPages() {
   const rows = sized(5_000_000, 5000);
   const log = `t_s,voltage_V,current_A\n${Array.from({ length: rows }, (_, k) => `${k / 1000},4,0.${100 + (k % 900)}`).join('\n')}\n`;
@@ -55,6 +94,16 @@ export async function benchPages() {
         after,
       );
     }
+    for (const [name, path] of [
+      ['job', '/jobs/1'],
+      ['record', '/jobs/1/record'],
+      ['bench', '/'],
+    ]) {
+      const share = await restOf(browser, web.url + path);
+      report(`an open ${name} page while nothing happens`, share.toFixed(1), '% of a core', '< 1 %', share < 1);
+    }
+    const longest = await longestFrame(browser, `${web.url}/jobs/1/measure`);
+    report('typing into the ladder: longest picture', longest.toFixed(0), 'ms', '< 34 ms', longest < 34);
     const before = memoryOf(web.child.pid);
     const began = performance.now();
     const setup = encodeURIComponent(JSON.stringify({ feed: 'battery' }));
