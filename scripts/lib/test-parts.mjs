@@ -159,9 +159,10 @@ const tools = {
   pictures: [['scripts/pictures.mjs', '--smallest']],
   evaluate: [
     ['--cases', '4', '--quiet'],
+    ['--whole', '--cases', '2'],
     ['--learn', '1'],
-    ['--patterns', '2000'],
-    ['--healthy', '48'],
+    ['--patterns', '600'],
+    ['--healthy', '24'],
   ].map((args) => ['scripts/evaluate.mjs', ...args]),
 };
 

@@ -5,31 +5,18 @@ import { seededRandom, unknownInstrument, type Trace } from '../trace/index.ts';
 import { shippedProfile, usualSetup, type TwinSetup } from '../twin/index.ts';
 import { countHealthy, healthyInstruments, typedDigest } from './healthy.ts';
 
-const counts = shippedPopulations.flatMap((population) =>
-  population.profiles.flatMap((id) =>
-    countHealthy(population, shippedProfile(id)!, { devices: 16, faults: 90 }, seededRandom(5)),
-  ),
-);
-const sum = (list: typeof counts, key: 'healthy' | 'healthyRight' | 'faulty' | 'faultyMissed'): number =>
-  list.reduce((total, c) => total + c[key], 0);
-
-test('every instrument meets healthy starts and faults that show, on every feed', () => {
-  for (const instrument of healthyInstruments) {
-    const list = counts.filter((c) => c.instrument === instrument);
-    expect(new Set(list.map((c) => c.feed)).size).toBe(3);
-    expect(sum(list, 'healthy')).toBeGreaterThan(20);
-    expect(sum(list, 'faulty')).toBeGreaterThan(20);
+// How many healthy starts are called healthy is judged by `npm run evaluate -- --healthy N`.
+test('starts are counted through every instrument; the same seed gives the same counts', () => {
+  const [population] = shippedPopulations;
+  const profile = shippedProfile(population.profiles[0])!;
+  const count = () => countHealthy(population, profile, { devices: 48, faults: 200 }, seededRandom(5));
+  const counts = count();
+  expect(count()).toEqual(counts);
+  expect(new Set(counts.map((c) => c.instrument))).toEqual(new Set(healthyInstruments));
+  for (const c of counts) {
+    expect(c.healthyRight + c.instead.reduce((n, [, often]) => n + often, 0)).toBe(c.healthy);
+    expect(c.faultyMissed).toBeLessThanOrEqual(c.faulty);
   }
-});
-
-test.each(healthyInstruments)('%s: healthy ones are called healthy', (instrument) => {
-  const list = counts.filter((c) => c.instrument === instrument);
-  // Some fifty starts each, of which 97 in a hundred are wanted: that fewer than nine in ten are right is no chance.
-  expect(sum(list, 'healthyRight') / sum(list, 'healthy')).toBeGreaterThan(0.9);
-});
-
-test('faults that clearly show are hardly ever called healthy', () => {
-  expect(sum(counts, 'faultyMissed') / sum(counts, 'faulty')).toBeLessThan(0.02);
 });
 
 describe('what somebody types of a display', () => {

@@ -85,7 +85,7 @@ export function SheetLine({
           )}
         </span>
         <span className="min-w-0">
-          <span className="block font-bold sm:truncate">
+          <span className="block font-bold lg:truncate">
             <span className="text-muted">{jobNumber(job.id)}</span> {job.label}
           </span>
           <span className="block truncate text-sm text-muted">
@@ -93,7 +93,7 @@ export function SheetLine({
           </span>
         </span>
         <span className="min-w-0">
-          <span className="block sm:truncate">
+          <span className="block lg:truncate">
             {next.name}
             <span className="text-muted">
               {' '}
@@ -101,7 +101,7 @@ export function SheetLine({
             </span>
           </span>
           <span
-            className={`block text-sm sm:truncate ${job.isOverdue || job.isHazard || entry.isLate ? 'font-semibold text-decide' : 'text-muted'}`}
+            className={`block text-sm lg:truncate ${job.isOverdue || job.isHazard || entry.isLate ? 'font-semibold text-decide' : 'text-muted'}`}
             title={entry.why}
           >
             {entry.why}

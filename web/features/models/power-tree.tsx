@@ -4,7 +4,7 @@ import Link from '@/ui/link';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useEffect, useState, type KeyboardEvent } from 'react';
 import type { RailDetails } from './rail-details';
-import type { PowerTree } from './tree';
+import type { PowerTree, TreeNode } from './tree';
 
 const early = ['always', 'G3'];
 const middle = ['standby', 'S5', 'S4', 'S3'];
@@ -93,9 +93,8 @@ function Picture({
                 role: 'button',
                 tabIndex: 0,
                 'aria-pressed': chosen === n.id,
-                'aria-label': [n.name, n.volts, n.state, standing ? (stands ? 'up' : 'down') : '']
-                  .filter(Boolean)
-                  .join(', '),
+                // As it is read, so that it can be said.
+                'aria-label': `${clip(n.name, 20)} ${stateOf(n, standing === null ? null : stands)}`,
                 className: 'cursor-pointer',
                 onClick: () => toggle(n.id),
                 onKeyDown: (event: KeyboardEvent) => onKey(event, n.id),
@@ -125,7 +124,7 @@ function Picture({
                 className="fill-ink text-[11px] font-semibold"
               >
                 {clip(n.name, 20)}
-                <title>{n.name}</title>
+                {clip(n.name, 20) !== n.name && <title>{n.name}</title>}
               </text>
               <text
                 x={n.kind === 'feed' ? n.width / 2 : 15}
@@ -133,9 +132,7 @@ function Picture({
                 textAnchor={n.kind === 'feed' ? 'middle' : 'start'}
                 className="fill-muted text-[10.5px]"
               >
-                {[n.volts, n.state, standing && n.kind === 'rail' ? (stands ? 'up' : 'down') : '']
-                  .filter(Boolean)
-                  .join(' · ')}
+                {stateOf(n, standing === null ? null : stands)}
               </text>
             </g>
           );
@@ -203,6 +200,11 @@ function Details({ rail, close }: { rail: RailDetails; close: () => void }) {
       <p className="mt-2.5 text-muted">A fault starts the model virtually with it, in the setup chosen above.</p>
     </aside>
   );
+}
+
+/** What stands below a name: volts, state, and whether a rail stands where a start was made; null where none was. */
+function stateOf({ kind, volts, state }: TreeNode, stands: boolean | null): string {
+  return [volts, state, stands !== null && kind === 'rail' ? (stands ? 'up' : 'down') : ''].filter(Boolean).join(' · ');
 }
 
 function clip(text: string, length: number): string {
