@@ -15,6 +15,8 @@ export default defineConfig({
     baseURL: process.env.UMBRAL_URL ?? 'http://127.0.0.1:4300',
     viewport: { width: 1280, height: 800 },
     trace: 'off',
+    actionTimeout: 60_000,
+    navigationTimeout: 60_000,
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [

@@ -16,7 +16,7 @@ test('a model is started virtually with a fault, and the address keeps the quest
 
 test('a rail of the power tree says what touches it, and starts the model with a fault of it', async ({ page }) => {
   await page.goto('/models/tallgate-moorcall-2');
-  const rail = page.getByRole('button', { name: /^main system rail, / });
+  const rail = page.getByRole('button', { name: /^main system rail/ });
   await rail.press('Enter');
   const about = page.getByRole('complementary', { name: 'About main system rail' });
   await expect(about).toContainText('stands always');

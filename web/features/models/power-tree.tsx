@@ -93,8 +93,6 @@ function Picture({
                 role: 'button',
                 tabIndex: 0,
                 'aria-pressed': chosen === n.id,
-                // As it is read, so that it can be said.
-                'aria-label': `${clip(n.name, 20)} ${stateOf(n, standing === null ? null : stands)}`,
                 className: 'cursor-pointer',
                 onClick: () => toggle(n.id),
                 onKeyDown: (event: KeyboardEvent) => onKey(event, n.id),
@@ -123,7 +121,8 @@ function Picture({
                 textAnchor={n.kind === 'feed' ? 'middle' : 'start'}
                 className="fill-ink text-[11px] font-semibold"
               >
-                {clip(n.name, 20)}
+                {/* This is what is said to it too: the space comes before its state. */}
+                {`${clip(n.name, 20)} `}
                 {clip(n.name, 20) !== n.name && <title>{n.name}</title>}
               </text>
               <text
