@@ -50,3 +50,13 @@ test('every table and column is declared as the migrations make it', async () =>
     expect({ table, ...said[table] }).toEqual({ table, ...known });
   }
 });
+
+test('what belongs to a job is found by it, however many there are', async () => {
+  const { rows } = await db().raw<{ rows: { table: string }[] }>(
+    `SELECT c.table_name AS table FROM information_schema.columns c
+     WHERE c.table_schema = current_schema() AND c.column_name = 'job_id' AND NOT EXISTS (
+       SELECT 1 FROM pg_index i JOIN pg_attribute a ON a.attrelid = i.indrelid AND a.attnum = i.indkey[0]
+       WHERE i.indrelid = format('%I.%I', c.table_schema, c.table_name)::regclass AND a.attname = 'job_id' AND i.indpred IS NULL)`,
+  );
+  expect(rows).toEqual([]);
+});
