@@ -6,6 +6,8 @@ import { jobInput } from './input.ts';
 import * as jobEdits from './job-edits.ts';
 import * as entries from './job-entries.ts';
 import { latestAssessment, loadContent } from './jobs.ts';
+import { takeReading } from './measure.ts';
+import { measureInput, type MeasureInput } from './measure-input.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
 
@@ -76,4 +78,15 @@ test('many at once are all in the last verdict', async () => {
   await Promise.all(outcomes.map((outcome) => seen(jobId, 'main-rail-resistance', outcome)));
   expect(await changesOf(jobId)).toEqual([6, 6]);
   expect((await latestAssessment(db(), jobId))?.inputs).toMatchObject({ value: { checks: outcomes.map(() => ({})) } });
+});
+
+test('a reading asks the database few questions, and reads the job once before it and once for the verdict', async () => {
+  const jobId = await newJob();
+  const asked: string[] = [];
+  const note = ({ sql }: { sql: string }): void => void asked.push(sql);
+  db().on('query', note);
+  await takeReading(measureInput.cast({ jobId, where: 'main', text: '3.8', mode: 'voltage' }) as MeasureInput);
+  db().off('query', note);
+  expect(asked.filter((sql) => /FROM jobs WHERE id = \d/.test(sql))).toHaveLength(2);
+  expect(asked.length).toBeLessThanOrEqual(20);
 });
