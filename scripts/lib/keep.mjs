@@ -14,7 +14,7 @@ const inWords = (ms) => `${ms < 1000 ? ms / 1000 : Math.round(ms / 1000)} s`;
  *
  * @param name in words, for who reads along
  * @param begin starts it; resolves once it works with a promise of its end (`ended`, resolving with why) and a way to `stop` it
- * @param changed told of every change: `{ state: 'runs' | 'ended', why, restarts }`
+ * @param changed told of every change before it is said: `{ state: 'runs' | 'ended', why, restarts }`
  * @returns what is running now, and ways to start it again and to end it for good
  */
 export async function keepRunning(name, begin, changed = () => undefined) {
@@ -35,12 +35,12 @@ export async function keepRunning(name, begin, changed = () => undefined) {
         restarts++;
         startedAt = Date.now();
         if (stopping) return now.stop();
-        say(`${name} works again.`);
         changed({ state: 'runs', why: '', restarts });
+        say(`${name} works again.`);
         return watch();
       } catch (error) {
-        say(`${name} could not be started: ${error.message}`);
         changed({ state: 'ended', why: error.message, restarts });
+        say(`${name} could not be started: ${error.message}`);
       }
     }
   };
@@ -48,8 +48,8 @@ export async function keepRunning(name, begin, changed = () => undefined) {
     void now.ended.then((why) => {
       if (stopping) return;
       if (Date.now() - startedAt > wellAfterMs) pause = firstPauseMs;
-      say(`${name} ended (${why}).`);
       changed({ state: 'ended', why, restarts });
+      say(`${name} ended (${why}).`);
       return again();
     });
   watch();
