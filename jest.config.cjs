@@ -45,7 +45,7 @@ const screens = {
 
 module.exports = {
   // Tests judge what comes out, never how long it took; timings belong to the bench.
-  testTimeout: 60_000,
+  testTimeout: 180_000,
   testSequencer: require.resolve('./scripts/lib/longest-first.cjs'),
   projects: [
     ...['core', 'instruments', 'cli', 'front', 'web'].map((name) => ({

@@ -9,7 +9,7 @@ export function giveTestDatabase(): void {
     schema = await makeTestSchema();
     globalThis.umbralDb = schema.db;
     await db().raw('SELECT 1');
-  }, 60_000);
+  }, 180_000);
 
   afterAll(() => schema.drop());
 }
