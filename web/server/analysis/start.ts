@@ -10,18 +10,16 @@ import {
   markersOf,
   parseFault,
   recognise,
+  recordedRun,
   recordStartUp,
   seededRandom,
   startUp,
-  unknownSetup,
   usualSetup,
-  type Case,
   type DeviceClass,
   type Fault,
   type InstrumentName,
   type PatternId,
   type Profile,
-  type Run,
   type Shape,
   type TwinSegment,
   type TwinSetup,
@@ -78,7 +76,9 @@ export function startOf(profile: Profile, question: StartQuestion): DeviceStart 
   const record = (faults: Fault[]) =>
     recordStartUp(startUp(board, faults, setup), setup, instrumentOf(question.instrument), seededRandom(question.seed));
   const trace = record([fault]);
-  const { run, value } = asCase(profile, setup, trace.instrument);
+  const run = recordedRun('virtual', setup, trace.instrument, markersOf(setup));
+  const device = { class: profile.class as DeviceClass, model: profile.name, profile: profile.id };
+  const value = bareCase(device, [run], 'virtual');
   const shape = describe(value, run, trace, null);
   const [top] = recognise(shape, contextFor(value, run));
   return {
@@ -119,27 +119,4 @@ function stretches(values: Float32Array, count: number): number[] {
     const part = values.subarray(from, Math.max(from + 1, Math.floor(((k + 1) * values.length) / count)));
     return part.reduce((most, x) => (x > most ? x : most), 0);
   });
-}
-
-function asCase(profile: Profile, setup: TwinSetup, instrument: Run['instrument']): { run: Run; value: Case } {
-  const run: Run = {
-    id: 'virtual',
-    file: 'virtual.csv',
-    typed: null,
-    feed: setup.feed,
-    quantity: 'current',
-    instrument,
-    setup: {
-      ...unknownSetup,
-      unplugged: [],
-      limitA: setup.limitA,
-      battery: setup.battery ? 'connected' : 'disconnected',
-    },
-    markers: markersOf(setup),
-    contract: null,
-    after: null,
-  };
-  const device = { class: profile.class as DeviceClass, model: profile.name, profile: profile.id };
-  const value = bareCase(device, [run], 'virtual');
-  return { run, value };
 }
