@@ -7,8 +7,6 @@ export default defineConfig({
   expect: { timeout: 30_000 },
   workers: 1,
   fullyParallel: false,
-  // A second try tells a slow machine from a broken page; both tries stand in the report.
-  retries: 1,
   reporter: [['list'], ['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ?? 'test-results/report.json' }]],
   outputDir: 'test-results',
   use: {

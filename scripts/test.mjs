@@ -124,12 +124,15 @@ main(async () => {
     if ([undefined, 'all', 'e2e', 'tools'].includes(part)) await ensureChromium();
     if ([undefined, 'all', 'unit'].includes(part)) await ensureInstrumentTools();
     await parts[part ?? 'all'](steps, { scratch, stops });
+    await steps.tryAgain();
     if (given.includes('--durations')) keepDurations(steps.taken);
   } catch (error) {
     steps.failures.push('the run itself');
     say(error?.stack ?? String(error));
   }
   await cleanUp();
+  if (steps.passedAlone.length > 0)
+    say(`\nPassed only when tried once more, alone:\n${steps.passedAlone.map((name) => `  ${name}`).join('\n')}`);
   if (steps.failed > 0) say(`\nWhat failed:\n${steps.failures.map((name) => `  ${name}`).join('\n')}`);
   say(`\n${steps.passed} passed, ${steps.failed} failed in ${Math.round((Date.now() - began) / 60_000)} min`);
   process.exit(steps.failed === 0 ? 0 : 1);

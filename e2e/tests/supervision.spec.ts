@@ -195,3 +195,30 @@ test('two starts from one checkout install and build one after the other', async
     rmSync(folder, { recursive: true, force: true });
   }
 });
+
+test('what fails while the machine is taken away is tried once more, and only that', async () => {
+  const work = `import { Steps } from './scripts/lib/steps.mjs';
+    const onMachine = async (isSlow) => {
+      const steps = new Steps(() => ({ end: () => ({ taken: 0.4, stoodStill: 3, isSlow }) }));
+      const first = async () => ({ passed: 1, failed: ['late', 'wrong'] });
+      const asked = [];
+      await steps.step('a file', first, async (run, failed) => (asked.push(failed), { passed: 1, failed: ['wrong'] }));
+      await steps.check('a tool', async () => { throw new Error('broke off'); });
+      await steps.tryAgain();
+      return { asked, passed: steps.passed, failures: steps.failures, late: steps.passedAlone };
+    };
+    process.stderr.write(JSON.stringify([await onMachine(false), await onMachine(true)]));`;
+  const child = spawn(process.execPath, ['--input-type=module', '-e', work], { cwd: root });
+  let told = '';
+  child.stderr.on('data', (text: Buffer) => (told += text.toString()));
+  await once(child, 'close');
+  expect(JSON.parse(told)).toEqual([
+    { asked: [], passed: 1, failures: ['late', 'wrong', 'a tool'], late: [] },
+    {
+      asked: [['late', 'wrong'], ['wrong']],
+      passed: 3,
+      failures: ['wrong', 'a tool'],
+      late: ['late (others took 40 % of the processors, this run stood still for up to 3.0 s)'],
+    },
+  ]);
+});

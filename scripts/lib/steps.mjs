@@ -1,5 +1,6 @@
 // The steps of a test run: what each one printed comes in one piece, whatever runs beside it.
 import { spawn } from 'node:child_process';
+import { sayMachine, watchMachine } from './machine.mjs';
 import { root, say } from './run.mjs';
 
 /** What a whole run has counted, and how long each step took. */
@@ -7,31 +8,64 @@ export class Steps {
   passed = 0;
   /** What failed, by name: said once more at the end, where it is looked for. */
   failures = [];
+  /** What failed while the machine was taken away: tried once more at the end, with nothing beside it. */
+  doubtful = [];
+  /** What passed only then. */
+  passedAlone = [];
   /** How long pieces of it took, s. */
   taken = {};
   children = new Set();
+
+  /** @param watch as {@link watchMachine} */
+  constructor(watch = watchMachine) {
+    this.watch = watch;
+  }
 
   get failed() {
     return this.failures.length;
   }
 
   /**
-   * Runs a step that counts what passed in it by itself; one that broke off before it could counts as failed.
+   * Runs a step that counts by itself; one that broke off before it could counts as failed.
    *
-   * @param work given `run(command, args, options)`, which gives the exit code; true for a step that went well
+   * @param work given `run(command, args, options)`, which gives the exit code; gives how many passed and the names of what failed
+   * @param again the same for the names that failed; all of it where left out
    */
-  async step(name, work) {
-    const { ok, brokeOff } = await this.#carryOut(name, work);
-    if (brokeOff) this.failures.push(name);
-    return ok;
+  async step(name, work, again = work) {
+    const machine = this.watch();
+    const { passed, failed } = await this.#carryOut(name, work);
+    const seen = machine.end();
+    this.passed += passed;
+    if (failed.length === 0) return true;
+    if (seen.isSlow) this.doubtful.push({ name, failed, again, seen });
+    else this.failures.push(...failed);
+    return false;
   }
 
   /** A step that passes or fails as a whole. */
-  async check(name, work) {
-    const { ok } = await this.#carryOut(name, work);
-    if (ok) this.passed++;
-    else this.failures.push(name);
-    return ok;
+  check(name, work) {
+    return this.step(name, async (run) =>
+      (await work(run)) ? { passed: 1, failed: [] } : { passed: 0, failed: [name] },
+    );
+  }
+
+  /**
+   * Tries once more, one after the other, what failed while the machine was taken away, and a last time where it is taken away
+   * still. What passes then was late, not wrong; it is named all the same.
+   */
+  async tryAgain(tries = 2) {
+    for (const { name, failed, again, seen } of this.doubtful.splice(0)) {
+      const machine = this.watch();
+      const once = await this.#carryOut(`${name}, once more, alone`, (run) => again(run, failed));
+      const now = machine.end();
+      const left = once.brokeOff ? failed : once.failed;
+      this.passed += once.passed;
+      const late = failed.filter((test) => !left.includes(test));
+      this.passedAlone.push(...late.map((test) => `${test} (${sayMachine(seen)})`));
+      if (left.length > 0 && now.isSlow && tries > 1) this.doubtful.push({ name, failed: left, again, seen: now });
+      else this.failures.push(...left);
+    }
+    if (this.doubtful.length > 0) await this.tryAgain(tries - 1);
   }
 
   /** Says how a step ended. What it prints is kept and shown at its end, since others run beside it. */
@@ -39,18 +73,16 @@ export class Steps {
     const began = Date.now();
     let output = '';
     const run = (command, args, options = {}) => this.#run(command, args, options, (text) => (output += text));
-    let [ok, brokeOff] = [false, false];
+    let counted = { passed: 0, failed: [name], brokeOff: true };
     try {
-      ok = await work(run);
+      counted = { brokeOff: false, ...(await work(run)) };
     } catch (error) {
-      brokeOff = true;
       output += `${error?.stack ?? error}\n`;
     }
     const seconds = Math.round((Date.now() - began) / 1000);
-    say(
-      `\n— ${name}\n${output.trimEnd()}${output.trim() ? '\n' : ''}— ${name}: ${ok ? 'ok' : 'FAILED'} (${seconds} s)`,
-    );
-    return { ok, brokeOff };
+    const how = counted.failed.length === 0 ? 'ok' : 'FAILED';
+    say(`\n— ${name}\n${output.trimEnd()}${output.trim() ? '\n' : ''}— ${name}: ${how} (${seconds} s)`);
+    return counted;
   }
 
   #run(command, args, options, print) {

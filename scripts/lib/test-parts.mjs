@@ -45,30 +45,45 @@ const shortMs = 8000;
  * @param databaseUrl of the owner; each file of tests makes a schema of its own
  */
 export function unitTests(steps, name, { databaseUrl, scratch, projects, args = [] }) {
-  return steps.step(name, async (run) => {
-    const report = join(scratch, `jest-${projects.join('-')}.json`);
+  const env = { ...process.env, ...quiet, UMBRAL_TEST_DATABASE_URL: databaseUrl };
+  const report = join(scratch, `jest-${projects.join('-')}.json`);
+  const jest = async (run, options) => {
     const given = [
       '--silent',
       '--passWithNoTests',
       '--json',
       `--outputFile=${report}`,
-      ...args,
       '--selectProjects',
       ...projects,
     ];
-    const env = { ...process.env, ...quiet, UMBRAL_TEST_DATABASE_URL: databaseUrl };
-    const code = await run(bin('jest'), given, { env });
-    const { numPassedTests, testResults } = JSON.parse(readFileSync(report, 'utf8'));
-    steps.passed += numPassedTests;
-    for (const { name: path, startTime, endTime, status, assertionResults } of testResults) {
-      const file = relative(root, path);
-      if (endTime - startTime > shortMs) steps.taken[file] = Math.round((endTime - startTime) / 1000);
-      const failed = assertionResults.filter((test) => test.status === 'failed');
-      steps.failures.push(...failed.map((test) => `${file}: ${test.fullName}`));
-      if (status === 'failed' && failed.length === 0) steps.failures.push(`${file}: does not run`);
-    }
-    return code === 0;
+    await run(bin('jest'), [...given, ...options], { env });
+    return countJest(steps, report);
+  };
+  return steps.step(
+    name,
+    (run) => jest(run, args),
+    (run, failed) =>
+      jest(run, [
+        '--runInBand',
+        '--forceExit',
+        '--runTestsByPath',
+        ...new Set(failed.map((test) => test.split(': ', 1)[0])),
+      ]),
+  );
+}
+
+function countJest(steps, report) {
+  const { numPassedTests, testResults } = JSON.parse(readFileSync(report, 'utf8'));
+  rmSync(report);
+  const failed = testResults.flatMap(({ name: path, startTime, endTime, status, assertionResults }) => {
+    const file = relative(root, path);
+    if (endTime - startTime > shortMs) steps.taken[file] = Math.round((endTime - startTime) / 1000);
+    const tests = assertionResults
+      .filter((test) => test.status === 'failed')
+      .map((test) => `${file}: ${test.fullName}`);
+    return tests.length === 0 && status === 'failed' ? [`${file}: does not run`] : tests;
   });
+  return { passed: numPassedTests, failed };
 }
 
 /** The instruments keep time with each other: one file after another. Connections that fetch keeps must not hold the run. */
@@ -94,9 +109,9 @@ export async function endCluster(cluster) {
 const timeFactorOf = (name) => (name === 'camera' ? 1 : 3);
 
 /** A database, a recorder, a simulated bench and pages, beside any number of others; `stops` ends them, last first. */
-async function startStack({ cluster, name, folder, stops }) {
+async function startStack({ cluster, name, place, folder, stops }) {
   const timeFactor = timeFactorOf(name);
-  const databaseUrl = await cluster.copy(name);
+  const databaseUrl = await cluster.copy(place);
   const bench = await startSimulatedBench(undefined, timeFactor);
   stops.push(() => bench.stop());
   const recorder = await startRecorder({ folder, databaseUrl, bench, timeFactor });
@@ -135,19 +150,14 @@ function interfaceFiles(wanted) {
   );
 }
 
-function countPlaywright(steps, file) {
+function countPlaywright(file) {
   const { stats, suites } = JSON.parse(readFileSync(file, 'utf8'));
-  // A second try tells a slow machine from a broken page in the report; a pass at the second try is no pass.
-  const badIn = ({ specs = [], suites: inner = [], file }) => [
-    ...specs
-      .filter((spec) => spec.tests.some(({ status }) => status === 'unexpected' || status === 'flaky'))
-      .map((spec) => `${file}: ${spec.title}`),
-    ...inner.flatMap(badIn),
+  rmSync(file);
+  const failedIn = ({ specs = [], suites: inner = [], file }) => [
+    ...specs.filter((spec) => !spec.ok).map((spec) => `${file}: ${spec.title}`),
+    ...inner.flatMap(failedIn),
   ];
-  const bad = suites.flatMap(badIn);
-  steps.passed += stats.expected;
-  steps.failures.push(...bad);
-  return bad.length === 0;
+  return { passed: stats.expected, failed: suites.flatMap(failedIn) };
 }
 
 /** Tools of whoever works on it, in the smallest size: a measurement that nobody runs does not run when it is needed. */
@@ -187,19 +197,26 @@ export async function interfaceTests(steps, { scratch, stops, wanted = [] }) {
   const cluster = await startCluster(join(scratch, 'interface'), { throwAway: true });
   stops.push(() => endCluster(cluster));
   await migrate(cluster.ownerUrl, cluster.url);
+  const test =
+    (name, own, place = name) =>
+    async (run) => {
+      const env = await startStack({ cluster, name, place, folder: join(scratch, `stack-${place}`), stops: own });
+      const report = join(scratch, `${place}.json`);
+      const output = join(scratch, `output-${place}`);
+      await run(bin('playwright'), ['test', `tests/${name}.spec.ts`, '--output', output], {
+        cwd: join(root, 'e2e'),
+        env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+      });
+      return countPlaywright(report);
+    };
+  const alone = (name) => async (run) => {
+    const own = [];
+    stops.push(() => endAll(own));
+    return test(name, own, `${name}-again`)(run).finally(() => endAll(own));
+  };
   return interfaceFiles(wanted).map((name) => ({
     name,
-    work: (own) =>
-      steps.step(`the real interface: ${name}`, async (run) => {
-        const env = await startStack({ cluster, name, folder: join(scratch, `stack-${name}`), stops: own });
-        const report = join(scratch, `${name}.json`);
-        const output = join(scratch, `output-${name}`);
-        await run(bin('playwright'), ['test', `tests/${name}.spec.ts`, '--output', output], {
-          cwd: join(root, 'e2e'),
-          env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
-        });
-        return countPlaywright(steps, report);
-      }),
+    work: (own) => steps.step(`the real interface: ${name}`, test(name, own), alone(name)),
   }));
 }
 

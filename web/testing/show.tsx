@@ -1,8 +1,11 @@
-import { cleanup, render } from '@testing-library/react';
+import { cleanup, configure, render } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { KeyProvider } from '@/ui/keys';
 import { ToastProvider } from '@/ui/toast';
+
+// What a test waits for comes or does not; a slow machine is no reason to give up after a second.
+configure({ asyncUtilTimeout: 60_000 });
 
 /** A page without a browser sees no element move or grow. */
 class NoObserver {
