@@ -98,7 +98,7 @@ export async function kept(page: Page): Promise<void> {
   await expect(async () => {
     expect(await page.getByText('being kept …').count()).toBe(0);
     expect(await page.getByRole('dialog').count()).toBe(0);
-  }).toPass({ timeout: 30_000 });
+  }).toPass({ timeout: 120_000 });
 }
 
 export async function typeRun(page: Page, line: string): Promise<void> {
@@ -120,7 +120,7 @@ export async function chooseFrom(menu: Locator, entry: string): Promise<void> {
     if (await opened.isVisible()) return;
     if (!(await item.isVisible())) await menu.click({ timeout: 2000 });
     await item.click({ timeout: 2000 });
-  }).toPass({ timeout: 30_000 });
+  }).toPass({ timeout: 120_000 });
 }
 
 /** Sends what a dialog holds. What is odd is asked about once; it was meant. */
@@ -132,7 +132,7 @@ export async function saveDialog(dialog: Locator): Promise<void> {
     if (/all the same|anyway|Keep/.test(word)) await button.click({ timeout: 1000 });
     expect(await dialog.page().getByText('being kept …').count()).toBe(0);
     expect(await dialog.count()).toBe(0);
-  }).toPass({ timeout: 30_000 });
+  }).toPass({ timeout: 120_000 });
 }
 
 export const logLines = (levels: [number, number][], step = 0.05, volts = 4): string => {

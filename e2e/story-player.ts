@@ -172,7 +172,7 @@ export class StoryPlayer {
       const isKept = await dialog.getByText('One reading saved.', { exact: false }).isVisible();
       if (!isKept && /Keep it so/.test(await button.innerText())) await button.click();
       expect(isKept).toBe(true);
-    }).toPass({ timeout: 15_000 });
+    }).toPass({ timeout: 120_000 });
     await this.page.keyboard.press('Escape');
     await expect(dialog).toHaveCount(0);
   }

@@ -127,7 +127,7 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
     // Two web processes: the bench is connected to one, the window asks the other.
     const armed = async (url?: string): Promise<string> => {
       let key = '';
-      await until('armed', 20, async () => {
+      await until('armed', 120, async () => {
         const answer = await post('/api/recorder/arm', { jobId, instrument: 'van-supply', setup }, url);
         if (answer.ok) ({ key } = ((await answer.json()) as { value: { key: string } }).value);
         return answer.ok;
@@ -169,7 +169,11 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
     await until('it says that it is not connected', 15, () => van.said.includes('Not connected:'));
     web = await begin(port);
     await until('connected again', 30, () => (van.said.match(/Connected\./g) ?? []).length >= 2);
-    await until('stopped', 20, async () => (await post('/api/recorder/stop', { instrument: 'van-meter' }, web.url)).ok);
+    await until(
+      'stopped',
+      120,
+      async () => (await post('/api/recorder/stop', { instrument: 'van-meter' }, web.url)).ok,
+    );
     await until(
       'all of it',
       20,

@@ -95,7 +95,7 @@ test('a wait rings on every page until it is heard, also after a reload', async 
         const found = value.waits.find((w) => w.label === `bath of ${mark}`);
         return found !== undefined && found.until <= value.now;
       },
-      { timeout: 90_000 },
+      { timeout: 120_000 },
     )
     .toBe(true);
   const bar = page.getByRole('alert', { name: 'Waits that are over' });
@@ -175,8 +175,10 @@ test('while the record is away, the last run sheet stands, with its time', async
   await page.route('**/api/sheet', (route) =>
     route.fulfill({ status: 503, json: { ok: false, kind: 'away', message: 'away' } }),
   );
-  await expect(page.getByText(/The record does not answer. This is the run sheet of/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/The record does not answer. This is the run sheet of/)).toBeVisible({
+    timeout: 120_000,
+  });
   await expect(page.getByRole('link', { name: new RegExp(`kept of ${mark}`) })).toBeVisible();
   await page.unroute('**/api/sheet');
-  await expect(page.getByText(/The record does not answer/)).toHaveCount(0, { timeout: 30_000 });
+  await expect(page.getByText(/The record does not answer/)).toHaveCount(0, { timeout: 120_000 });
 });

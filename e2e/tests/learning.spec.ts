@@ -98,7 +98,7 @@ test('frozen calls are made again in the background, and percentages stay as the
   await page.goto('/scorecard');
   const card = page.getByRole('region', { name: 'Frozen calls again' });
   await card.getByRole('button', { name: 'Make them again' }).click();
-  await expect(card.getByText(/First suspect right: \d+, now \d+ of \d+/)).toBeVisible({ timeout: 30_000 });
+  await expect(card.getByText(/First suspect right: \d+, now \d+ of \d+/)).toBeVisible({ timeout: 120_000 });
   await expect(page.getByRole('region', { name: 'Correction' })).toContainText('under 20 confirmed calls');
 });
 

@@ -32,12 +32,12 @@ test('from a waiting job to a sharper verdict: recorded, called, the suggested t
   // The rest before the press is part of the run.
   await expect(page.getByText(/^recording, ([4-9]|\d\d) s/)).toBeVisible();
   await page.keyboard.press('p');
-  await expect(page.getByText(/^Enough seen/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/^Enough seen/)).toBeVisible({ timeout: 120_000 });
   const soFar = page.getByRole('list', { name: 'Suspects so far' }).getByRole('listitem');
   const firstThree = (await soFar.allTextContents()).slice(0, 3).join(' ');
   expect(firstThree).toContain('Storage');
   await page.keyboard.press('r');
-  await page.waitForURL(/run=r1/, { timeout: 30_000 });
+  await page.waitForURL(/run=r1/, { timeout: 120_000 });
 
   const suspects = page.getByRole('list', { name: 'Suspects' });
   const shareOf = async (): Promise<number> => {

@@ -65,7 +65,7 @@ test('what dies is started again, what is left behind is taken over, and no outp
     let key = '';
     const setup = { feed: 'battery', setV: '3.8 V', limitA: '1 A' };
     const switchOn = async (): Promise<void> => {
-      await until('armed', 30, async () => {
+      await until('armed', 120, async () => {
         const armed = await post(app, cookie, '/api/recorder/arm', { jobId, instrument: 'left', setup });
         if (armed.ok) ({ key } = ((await armed.json()) as { value: { key: string } }).value);
         return armed.ok;
@@ -81,7 +81,7 @@ test('what dies is started again, what is left behind is taken over, and no outp
     await until('it is said that it ended', 10, () => app.said.includes('The database ended'));
     const told = await fetch(`${app.url}/api/health`).then((r) => r.json() as Promise<{ words: string }>);
     expect(told.words).toMatch(/^The database is away; it is being started again|^The database is there/);
-    await until('the database is back', 60, async () => (await fetch(`${app.url}/api/health`)).ok);
+    await until('the database is back', 240, async () => (await fetch(`${app.url}/api/health`)).ok);
     await until('it is said that it works', 10, () => app.said.includes('The database works again'));
     expect(panel.panel.on).toBe(true);
     clearInterval(beat);
@@ -165,9 +165,9 @@ test('a signal to npm ends everything that npm started, however npm ends', async
         const answer = await fetch(`http://127.0.0.1:${port}/api/health`).catch(() => null);
         return answer !== null;
       };
-      await until('the pages are gone', 20, async () => !(await answers()));
-      await until('the recorder is gone', 20, async () => (await holder('recorder', `${folder}/recorder`)) === null);
-      await until('the start is gone', 20, async () => (await holder('start', folder)) === null);
+      await until('the pages are gone', 120, async () => !(await answers()));
+      await until('the recorder is gone', 120, async () => (await holder('recorder', `${folder}/recorder`)) === null);
+      await until('the start is gone', 120, async () => (await holder('start', folder)) === null);
     }
   } finally {
     rmSync(folder, { recursive: true, force: true });

@@ -209,10 +209,11 @@ export async function interfaceTests(steps, { scratch, stops, wanted = [] }) {
       });
       return countPlaywright(report);
     };
+  let times = 0;
   const alone = (name) => async (run) => {
     const own = [];
     stops.push(() => endAll(own));
-    return test(name, own, `${name}-again`)(run).finally(() => endAll(own));
+    return test(name, own, `${name}-again-${++times}`)(run).finally(() => endAll(own));
   };
   return interfaceFiles(wanted).map((name) => ({
     name,

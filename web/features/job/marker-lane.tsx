@@ -17,7 +17,7 @@ const edgeShare = 0.88;
  */
 export function MarkerLane({ chosen }: { chosen: RunView }) {
   const { t0, t1 } = chosen;
-  const { markers, setMarkers, store } = useMarkers(chosen);
+  const { markers, setMarkers, store, isUnsaved } = useMarkers(chosen);
   const [dragged, setDragged] = useState<number | null>(null);
   const lane = useRef<HTMLDivElement>(null);
   const span = Math.max(t1 - t0, 1e-9);
@@ -58,7 +58,7 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
           anchor="bottom start"
         />
       </div>
-      <div ref={lane} role="group" aria-label="Markers" className="relative h-[54px]">
+      <div ref={lane} role="group" aria-label="Markers" aria-busy={isUnsaved} className="relative h-[54px]">
         <div
           aria-hidden
           className="absolute top-3.5 h-px bg-line"

@@ -21,7 +21,7 @@ interface Work {
  */
 export function useMarkers(chosen: RunView) {
   const [markers, setMarkers] = useState<Marker[]>(chosen.markers);
-  const [unsaved, setUnsaved] = useState(false);
+  const [isUnsaved, setUnsaved] = useState(false);
   const [shown, setShown] = useState(chosen.version);
   const [savedVersion, setSavedVersion] = useState(chosen.version);
   const toast = useToast();
@@ -30,7 +30,7 @@ export function useMarkers(chosen: RunView) {
 
   // What the server made of it (inferred markers among it) is taken over once nothing of one's own is under way, and
   // never from before the last save.
-  if (!unsaved && shown !== chosen.version && chosen.version >= savedVersion) {
+  if (!isUnsaved && shown !== chosen.version && chosen.version >= savedVersion) {
     setShown(chosen.version);
     setMarkers(chosen.markers);
   }
@@ -76,7 +76,7 @@ export function useMarkers(chosen: RunView) {
     if (timer.current !== null) clearTimeout(timer.current);
     timer.current = setTimeout(() => void latest.current(), pauseMs);
   };
-  return { markers, setMarkers, store };
+  return { markers, setMarkers, store, isUnsaved };
 }
 
 /** Saves the markers that were set by hand, on a version of the run; never throws. */
