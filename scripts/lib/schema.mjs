@@ -137,7 +137,13 @@ export async function migrate(ownerUrl, url = ownerUrl) {
 }
 
 /** Queues of background work, with when each is due: in a schema of their own, made by the owner. */
-const due = { 'empty-trash': '40 3 * * *', 'forget-sessions': '10 * * * *', replay: null };
+const due = {
+  'empty-trash': '40 3 * * *',
+  'forget-sessions': '10 * * * *',
+  'count-calls': null,
+  correct: null,
+  replay: null,
+};
 
 async function prepareQueue(ownerUrl) {
   const { default: PgBoss } = await import('pg-boss');

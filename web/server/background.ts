@@ -1,14 +1,19 @@
 import PgBoss from 'pg-boss';
 import { db } from './db.ts';
 import { log } from './errors.ts';
+import { countMissing } from './library/calls.ts';
+import { correctBehind } from './library/correction.ts';
 import { runReplay } from './library/replay.ts';
-import { asNobody } from './people/actor.ts';
+import './queue.ts';
 import { emptyTrash } from './trash.ts';
 
 /** Work that nobody waits for. Its queues are made with the schema; whichever process is free does it, once. */
 const work: Record<string, { does: (data: { id?: number }) => Promise<unknown>; lookEveryS: number }> = {
   'empty-trash': { does: emptyTrash, lookEveryS: 60 },
   'forget-sessions': { does: forgetSessions, lookEveryS: 60 },
+  // A record from before calls were counted, or one that was brought back from then.
+  'count-calls': { does: () => countMissing(db()), lookEveryS: 60 },
+  correct: { does: correctBehind, lookEveryS: 10 },
   // Somebody sits before it and waits.
   replay: { does: ({ id }) => runReplay(id ?? 0), lookEveryS: 2 },
 };
@@ -22,10 +27,6 @@ export async function forgetSessions(): Promise<void> {
   await q('known_screens').where('seen_at', '<', q.raw("now() - interval '400 days'")).delete();
   await q('requests').where('asked_at', '<', q.raw("now() - interval '1 day'")).delete();
   await q('presence').where('seen_at', '<', q.raw("now() - interval '1 hour'")).delete();
-}
-
-declare global {
-  var umbralBackground: PgBoss | undefined;
 }
 
 /** Begins to do background work in this process; what goes wrong with it is logged and keeps nobody from anything. */
@@ -47,17 +48,11 @@ export async function startBackground(): Promise<void> {
       await boss.work<{ id?: number } | null>(name, { pollingIntervalSeconds: lookEveryS }, async (jobs) => {
         for (const { data } of jobs) log.info({ work: name, result: await does(data ?? {}) }, 'background work done');
       });
+    await boss.send('count-calls', {}, { singletonKey: 'count-calls' });
   } catch (error) {
     log.warn({ problem: String(error) }, 'no background work in this process');
     globalThis.umbralBackground = undefined;
   }
-}
-
-/** Hands over work that was asked for; done at once where this process has no background work. */
-export async function handOver(name: 'replay', id: number): Promise<void> {
-  const boss = globalThis.umbralBackground;
-  if (boss) await boss.send(name, { id });
-  else await asNobody(() => work[name].does({ id }));
 }
 
 /** How much waits, and how much failed. */

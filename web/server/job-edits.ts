@@ -133,8 +133,8 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
       .where({ id: jobId })
       .update({ deleted_at: trashed ? q.fn.now() : null });
     if (changed === 0) throw missing(`Job ${jobId}`);
-    await teach(q, jobId);
     await audit(q, jobId, trashed ? 'job put in the trash' : 'job taken out of the trash');
+    await teach(q, jobId);
   });
 }
 
@@ -166,13 +166,14 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
       stage: 'close',
     });
     await endWaits(q, input.jobId);
+    await audit(q, input.jobId, `closed: ${input.grade}`, { circuit: input.circuit, notShown: open.length });
     if (input.circuit !== null && (found || proven))
       await confirm(q, input.jobId, {
         grade: input.grade as OutcomeGrade,
         circuit: input.circuit as CircuitId,
         target: input.target,
       });
-    await audit(q, input.jobId, `closed: ${input.grade}`, { circuit: input.circuit, notShown: open.length });
+    else await teach(q, input.jobId);
   });
 }
 
@@ -196,7 +197,7 @@ export async function reopenJob(jobId: number, version: number): Promise<void> {
       closed_at: null,
       stage: 'act',
     });
-    await withdraw(q, jobId, null);
     await audit(q, jobId, 'job opened again');
+    await withdraw(q, jobId, null);
   });
 }

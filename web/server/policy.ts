@@ -1,5 +1,4 @@
 import {
-  actionsThat,
   circuitIds,
   deviceClasses,
   learnedSuccess,
@@ -113,18 +112,20 @@ export async function loadPolicy(q: Queries): Promise<KeptPolicy> {
  * was done that is a repair.
  */
 export async function repairCounts(q: Queries): Promise<RepairCount[]> {
-  return (await q('jobs')
-    .where({ is_practice: false })
-    .whereNotNull('closed_at')
-    .whereNull('deleted_at')
-    .whereNotNull('outcome_circuit')
-    .whereExists(q('actions').whereRaw('actions.job_id = jobs.id').whereIn('kind', actionsThat('isRepair')))
-    .groupBy('outcome_circuit')
-    .select(
-      { circuit: 'outcome_circuit' },
-      q.raw('count(*)::int AS begun'),
-      q.raw("count(*) FILTER (WHERE outcome_grade IN ('measured', 'cleared'))::int AS succeeded"),
-    )) as RepairCount[];
+  const rows = await q('call_sums')
+    .where({ by: 'all', key: '' })
+    .whereRaw("what LIKE 'repair%'")
+    .where('n', '>', 0)
+    .orderBy('what')
+    .select('what', 'n');
+  const of = (kind: string) =>
+    rows.flatMap(({ what, n }) => (what.startsWith(`${kind} `) ? [{ circuit: what.split(' ')[1], n: Number(n) }] : []));
+  const succeeded = new Map(of('repaired').map(({ circuit, n }) => [circuit, n]));
+  return of('repair').map(({ circuit, n }) => ({
+    circuit: circuit as CircuitId,
+    begun: n,
+    succeeded: succeeded.get(circuit) ?? 0,
+  }));
 }
 
 /** Keeps the policy; calls that are there stand as they were made, new ones follow it. */

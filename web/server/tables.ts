@@ -28,7 +28,10 @@ import type {
   KnownShopRow,
   LibraryRow,
   ShopKeyRow,
+  CallRow,
+  CallSumRow,
   LibraryCaseRow,
+  LibraryGoneRow,
   LibraryRunRow,
   LibraryStateRow,
   NoteRow,
@@ -98,6 +101,8 @@ declare module 'knex/types/tables.js' {
     bench_orders: Table<BenchOrderRow>;
     benches: Table<BenchRow>;
     calibrations: Table<CalibrationRow>;
+    call_sums: Table<CallSumRow>;
+    calls: Table<CallRow>;
     checks: Table<CheckRow>;
     confirmations: Table<ConfirmationRow>;
     firmware_dumps: Table<FirmwareDumpRow>;
@@ -108,6 +113,7 @@ declare module 'knex/types/tables.js' {
     known_shops: Table<KnownShopRow>;
     libraries: Table<LibraryRow>;
     library_cases: Table<LibraryCaseRow>;
+    library_gone: Table<LibraryGoneRow>;
     library_runs: Table<LibraryRunRow>;
     library_state: Table<LibraryStateRow>;
     notes: Table<NoteRow>;

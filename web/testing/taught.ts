@@ -1,5 +1,6 @@
-import { modelKey } from '@umbral/core';
+import { modelKey, type LibraryCase } from '@umbral/core';
 import { db } from '../server/db.ts';
+import { changesSince } from '../server/library/known.ts';
 
 /** What the closed jobs of a model taught, as weights by circuit. */
 export async function taught(model: string): Promise<Record<string, number>> {
@@ -8,4 +9,11 @@ export async function taught(model: string): Promise<Record<string, number>> {
   for (const row of rows)
     if (modelKey(row.model) === modelKey(model)) sums[row.circuit] = (sums[row.circuit] ?? 0) + row.weight;
   return sums;
+}
+
+/** The confirmed cases as the engine is told of them. */
+export async function toldCases(): Promise<LibraryCase[]> {
+  const cases: LibraryCase[] = [];
+  await changesSince(0, async (change) => void cases.push(...change.cases));
+  return cases;
 }

@@ -1,7 +1,7 @@
 import { libraryCaseOf as known, typedCase } from '../testing/cases.ts';
-import { alikeCases, likenessOf, modelKey } from './alike.ts';
-import { SignatureIndex } from './search.ts';
-import type { LibraryCase } from './signature.ts';
+import { alikeCases, likenessOf } from './alike.ts';
+import { CaseShelf } from './shelf.ts';
+import { modelKey, type LibraryCase } from './signature.ts';
 import settings from './settings.json';
 
 const lines = {
@@ -10,7 +10,8 @@ const lines = {
 };
 
 const { value, shapes } = typedCase('phone', [lines.low]);
-const alike = (cases: LibraryCase[], without = '') => alikeCases(new SignatureIndex(cases), value, shapes, { without });
+const alike = (cases: LibraryCase[], without = '') =>
+  alikeCases(new CaseShelf(cases), value, shapes, { without, before: null });
 
 describe('confirmed cases beside the case in hand', () => {
   test('typed runs find each other, the nearest first', () => {
@@ -39,7 +40,7 @@ describe('confirmed cases beside the case in hand', () => {
   });
   test('a run after a change is not looked at', () => {
     const changed = { ...value, runs: value.runs.map((r) => ({ ...r, after: 'a1' })) };
-    const [one] = alikeCases(new SignatureIndex([known('near', lines.low)]), changed, shapes, { without: '' });
+    const [one] = alikeCases(new CaseShelf([known('near', lines.low)]), changed, shapes, { without: '', before: null });
     expect(one.squared).toBeNull();
   });
   test('likeness falls with distance and never to nothing', () => {

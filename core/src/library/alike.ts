@@ -1,9 +1,9 @@
 import type { Case } from '../case/index.ts';
 import type { Shape } from '../shape/index.ts';
 import { distanceOf } from './distance.ts';
-import type { SignatureIndex } from './search.ts';
 import settings from './settings.json';
-import { comparable, signatureOf, type LibraryCase, type Signature } from './signature.ts';
+import type { CaseShelf } from './shelf.ts';
+import { comparable, modelKey, signatureOf, type LibraryCase, type Signature } from './signature.ts';
 
 /** Two runs that were held against each other: of the case in hand, and of a confirmed one. */
 export interface RunPair {
@@ -23,16 +23,11 @@ export interface AlikeCase {
   weight: number;
 }
 
-export interface AlikeOptions {
+export interface LibraryQuestion {
   /** Id of the case in hand, which never counts as one before itself. */
   without: string;
-  /** Cases that may count; all where left out. */
-  counts?: (one: LibraryCase) => boolean;
-}
-
-/** A model's name as two people write it. */
-export function modelKey(model: string): string {
-  return model.trim().toLowerCase().replace(/\s+/g, ' ');
+  /** Milliseconds since 1970: only cases that were confirmed before count; all where null. */
+  before: number | null;
 }
 
 /**
@@ -43,32 +38,26 @@ export function modelKey(model: string): string {
  * @returns those of its model first, within them the nearest first
  */
 export function alikeCases(
-  index: SignatureIndex,
+  shelf: CaseShelf,
   value: Case,
   shapes: ReadonlyMap<string, Shape>,
-  { without, counts = () => true }: AlikeOptions,
+  question: LibraryQuestion,
 ): AlikeCase[] {
   const here = value.runs.flatMap((run) => {
     const shape = shapes.get(run.id);
     return shape && run.after === null ? [signatureOf(run, shape)] : [];
   });
   const key = modelKey(value.device.model);
-  const mayCount = (one: LibraryCase): boolean => one.id !== without && one.weight > 0 && counts(one);
-  const isOwn = (one: LibraryCase): boolean => key !== '' && modelKey(one.model) === key;
-  const own = index.cases.filter((one) => mayCount(one) && isOwn(one)).slice(-settings.ofModel);
-  const near = new Set<LibraryCase>();
-  const among = (place: number): boolean => {
-    const one = index.cases[place];
-    return one.deviceClass === value.device.class && mayCount(one) && !isOwn(one);
-  };
-  for (const signature of here)
-    for (const n of index.nearest(signature, settings.ofClass, { among })) near.add(index.cases[n.case]);
+  const own = key === '' ? [] : shelf.ofModel(key, settings.ofModel, question);
+  const ofClass = { ...question, deviceClass: value.device.class, ...(key === '' ? {} : { notModel: key }) };
+  const places = new Set(here.flatMap((signature) => shelf.near(signature, settings.ofClass, ofClass)));
+  const near = [...places].map((at) => shelf.caseAt(at));
   const beside = (one: LibraryCase, share: number): AlikeCase => held(here, one, one.weight * share);
   const inOrder = (list: AlikeCase[]): AlikeCase[] =>
     list.sort((a, b) => (a.squared ?? Number.POSITIVE_INFINITY) - (b.squared ?? Number.POSITIVE_INFINITY));
   return [
     ...inOrder(own.map((one) => beside(one, 1))),
-    ...inOrder([...near].map((one) => beside(one, settings.otherModelWeight))),
+    ...inOrder(near.map((one) => beside(one, settings.otherModelWeight))),
   ];
 }
 

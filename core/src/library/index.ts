@@ -1,35 +1,43 @@
 export {
   comparable,
   comparableKey,
+  modelKey,
   signatureOf,
   type LibraryCase,
   type Signature,
   type SignatureSetup,
 } from './signature.ts';
-export { alikeCases, likenessOf, modelKey, type AlikeCase, type AlikeOptions, type RunPair } from './alike.ts';
+export { alikeCases, likenessOf, type AlikeCase, type LibraryQuestion, type RunPair } from './alike.ts';
 export { courseInstants, courseLength } from './course.ts';
 export { featureTypes, type FeatureDefinition } from './features.ts';
 export { distanceOf } from './distance.ts';
 export { memoryOf, type Memory } from './memory.ts';
 export { groupFrom, suspectGroup, type SuspectGroup } from './suspect-group.ts';
+export { CaseShelf, type CaseFilter } from './shelf.ts';
 export { SignatureIndex, type Neighbour, type SearchOptions } from './search.ts';
-export { Library, type LibraryQuestion, type LibrarySays } from './known.ts';
+export { Library, type LibrarySays } from './known.ts';
 export { compared, nearCases, type NearCase } from './near.ts';
 export { packSignature, signatureFormat, unpackSignature } from './pack.ts';
 export {
   correctedP,
   fitRecalibration,
   recalibrated,
+  unpackCalls,
   type CalledCircuit,
   type KnownCall,
+  type PackedCalls,
   type Recalibration,
 } from './recalibration.ts';
 export {
   activeMinutes,
+  addUp,
+  countsOf,
+  groupKeys,
+  inOrderOf,
   logScoreOf,
   scorecardGroups,
   scorecardOf,
-  scorecardsBy,
+  type CallSums,
   type Figure,
   type FrozenCall,
   type ReliabilityBin,

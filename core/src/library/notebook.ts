@@ -1,5 +1,5 @@
 import type { CircuitId, DeviceClass, Feed } from '../catalogue/index.ts';
-import { modelKey } from './alike.ts';
+import { modelKey } from './signature.ts';
 import settings from './notebook.json';
 
 /** One reading of a confirmed case: this much, at that setup, was that. Or a line that somebody typed. */

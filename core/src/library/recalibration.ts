@@ -9,6 +9,26 @@ export interface CalledCircuit {
 /** A call that was kept, as percentages by circuit before any correction. */
 export type KnownCall = readonly CalledCircuit[];
 
+/** Calls one behind the other, as they go to another thread. */
+export interface PackedCalls {
+  /** Percentages of all calls, 0 to 1. */
+  p: Float64Array;
+  /** How many of them belong to each call. */
+  lengths: Uint16Array;
+  /** Place in each call of what it was; -1 where it is not among them. */
+  was: Int16Array;
+}
+
+/** The calls of a pack. */
+export function unpackCalls({ p, lengths, was }: PackedCalls): KnownCall[] {
+  let from = 0;
+  return Array.from(lengths, (length, k) => {
+    const call = Array.from(p.subarray(from, from + length), (x, c) => ({ p: x, wasIt: c === was[k] }));
+    from += length;
+    return call;
+  });
+}
+
 /** A monotone correction of percentages: `logit p' = slope · logit p + shift`, slope above 0. */
 export interface Recalibration {
   slope: number;

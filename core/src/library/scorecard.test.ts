@@ -1,6 +1,16 @@
 import fc from 'fast-check';
 import { circuitIds, outcomeGrades, patternIds, type CircuitId } from '../catalogue/index.ts';
-import { activeMinutes, logScoreOf, scorecardOf, scorecardsBy, type FrozenCall } from './scorecard.ts';
+import {
+  activeMinutes,
+  addUp,
+  countsOf,
+  groupKeys,
+  inOrderOf,
+  logScoreOf,
+  scorecardOf,
+  type FrozenCall,
+  type Scorecard,
+} from './scorecard.ts';
 import { wilson } from './wilson.ts';
 
 const call = (over: Partial<FrozenCall> = {}): FrozenCall => ({
@@ -23,7 +33,6 @@ const call = (over: Partial<FrozenCall> = {}): FrozenCall => ({
   minutesToCall: null,
   minutesToCause: null,
   probes: 0,
-  cost: null,
   ...over,
 });
 
@@ -49,67 +58,99 @@ describe('Wilson interval', () => {
   });
 });
 
+const cardOf = (calls: readonly FrozenCall[]): Scorecard => scorecardOf(addUp(calls));
+const jobsOf = (calls: readonly FrozenCall[], counted: string): number[] =>
+  calls.filter((c) => countsOf(c).has(counted)).map((c) => c.job);
+
 describe('scorecard', () => {
   test('worked example: one right, one second, one that nobody found', () => {
-    const card = scorecardOf([
+    const calls = [
       call({ job: 1 }),
       call({ job: 2, circuit: 'pmic' }),
       call({ job: 3, grade: 'not-found', circuit: null }),
-    ]);
-    expect(card.scored).toEqual([1, 2]);
+    ];
+    const card = cardOf(calls);
+    expect(card.scored.value).toBe(2);
+    expect(jobsOf(calls, card.scored.counted)).toEqual([1, 2]);
     expect(card.first.value).toMatchObject({ hits: 1, of: 2 });
-    expect(card.first.jobs).toEqual([1]);
+    expect(jobsOf(calls, card.first.counted)).toEqual([1]);
     expect(card.firstThree.value.hits).toBe(2);
     expect(card.notFound.value).toMatchObject({ hits: 1, of: 3 });
     expect(card.logScore).toBeCloseTo((Math.log(0.6) + Math.log(0.3)) / 2, 9);
-    expect(card.confusions).toEqual([{ was: 'pmic', said: 'rail.run', jobs: [2] }]);
+    expect(card.confusions).toMatchObject([{ was: 'pmic', said: 'rail.run', jobs: 1 }]);
+    expect(jobsOf(calls, card.confusions[0].counted)).toEqual([2]);
     expect(card.said).toBeCloseTo(0.6, 9);
   });
   test('not found, gone by itself, declined and not economical are never hits', () => {
     const grades = ['not-found', 'disappeared', 'declined', 'not-economical'] as const;
-    const card = scorecardOf(grades.map((grade, k) => call({ job: k, grade })));
+    const card = cardOf(grades.map((grade, k) => call({ job: k, grade })));
     expect(card.first.value.of).toBe(0);
     expect(card.closed).toBe(4);
   });
   test('a job that nothing was ever called of is closed, and not scored', () => {
-    expect(scorecardOf([call({ circuits: [] })])).toMatchObject({ closed: 1, scored: [], logScore: null, said: null });
+    expect(cardOf([call({ circuits: [] })])).toMatchObject({
+      closed: 1,
+      scored: { value: 0 },
+      logScore: null,
+      said: null,
+    });
   });
   test('the part counts where the circuit was right and a part was named', () => {
-    const card = scorecardOf([
+    const calls = [
       call({ job: 1, element: 'the second coil' }),
       call({ job: 2, element: 'fuse' }),
       call({ job: 3, element: 'fuse', circuit: 'pmic' }),
       call({ job: 4 }),
-    ]);
+    ];
+    const card = cardOf(calls);
     expect(card.element.value).toMatchObject({ hits: 1, of: 2 });
-    expect(card.element.jobs).toEqual([1]);
+    expect(jobsOf(calls, card.element.counted)).toEqual([1]);
   });
-  test('groups hold every call once, months in their order', () => {
-    const anyCall = fc.record({
-      circuit: fc.constantFrom<CircuitId>('rail.run', 'pmic', 'display'),
-      grade: fc.constantFrom(...outcomeGrades),
-      month: fc.constantFrom('2026-02', '2026-01', '2025-12'),
-      pattern: fc.constantFrom(...patternIds, null),
-    });
+  const anyCall = fc.record({
+    circuit: fc.constantFrom<CircuitId>('rail.run', 'pmic', 'display'),
+    grade: fc.constantFrom(...outcomeGrades),
+    month: fc.constantFrom('2026-02', '2026-01', '2025-12'),
+    pattern: fc.constantFrom(...patternIds, null),
+    minutesToCause: fc.option(fc.integer({ min: 0, max: 500 })),
+    circuits: fc
+      .tuple(fc.double({ min: 0.34, max: 1, noNaN: true }), fc.constantFrom<CircuitId>('rail.run', 'pmic'))
+      .map(([p, id]) => [
+        { id, p, element: null },
+        { id: 'core.soc' as const, p: 1 - p, element: null },
+      ]),
+  });
+  test('what two lists of calls add up to is what both come to, whatever they are told apart by', () => {
     fc.assert(
       fc.property(fc.array(anyCall, { maxLength: 30 }), (list) => {
         const calls = list.map((over, job) => call({ ...over, job }));
+        const whole = addUp(calls);
         for (const group of ['pattern', 'month', 'technician'] as const) {
-          const cards = scorecardsBy(calls, group);
-          expect(cards.reduce((sum, c) => sum + c.card.closed, 0)).toBe(calls.length);
+          const keys = [...new Set(calls.map((c) => groupKeys(c)[group]))];
+          const parts = keys.map((key) => addUp(calls.filter((c) => groupKeys(c)[group] === key)));
+          for (const [what, { n, sum }] of whole) {
+            expect(parts.reduce((m, part) => m + (part.get(what)?.n ?? 0), 0)).toBe(n);
+            expect(parts.reduce((m, part) => m + (part.get(what)?.sum ?? 0), 0)).toBeCloseTo(sum, 9);
+          }
         }
-        const months = scorecardsBy(calls, 'month').map((c) => c.key);
-        expect(months).toEqual([...months].sort());
-        const { reliability, scored } = scorecardOf(calls);
-        expect(reliability.reduce((sum, b) => sum + b.right.of, 0)).toBe(scored.length);
+        const { reliability, scored, first, confusions } = scorecardOf(whole);
+        expect(reliability.reduce((sum, b) => sum + b.right.of, 0)).toBe(scored.value);
+        expect(first.value.hits + confusions.reduce((sum, c) => sum + c.jobs, 0)).toBe(scored.value);
       }),
     );
+  });
+  test('months stand in their order, models with most scored calls first', () => {
+    const cards = ['b', 'a', 'c'].map((key, k) => ({
+      key,
+      card: cardOf(Array.from({ length: k === 1 ? 1 : 2 }, () => call())),
+    }));
+    expect(inOrderOf('month', cards).map((c) => c.key)).toEqual(['a', 'b', 'c']);
+    expect(inOrderOf('model', cards).map((c) => c.key)).toEqual(['b', 'c', 'a']);
   });
   test('a circuit that is not on the list got next to nothing, not minus infinity', () => {
     expect(Number.isFinite(logScoreOf({ circuits: call().circuits, circuit: 'display' }))).toBe(true);
   });
   test('base rates are those of the kind of device', () => {
-    const card = scorecardOf([call()]);
+    const card = cardOf([call()]);
     expect(card.baseRates).toBeLessThan(Math.log(2 / circuitIds.length));
   });
 });

@@ -35,18 +35,30 @@ export interface FrozenCall {
   minutesToCall: number | null;
   minutesToCause: number | null;
   probes: number;
-  /** In the shop's currency. */
-  cost: number | null;
 }
 
 /** What calls can be told apart by. */
 export const scorecardGroups = ['pattern', 'class', 'model', 'technician', 'month', 'engine'] as const;
 export type ScorecardGroup = (typeof scorecardGroups)[number];
 
-/** A figure with the jobs behind it. */
+/** How many calls there were, and the sum of what each of them adds. */
+export interface Sum {
+  n: number;
+  sum: number;
+}
+
+/**
+ * What calls add up to, by the name of what is counted. Sums of two lists of calls add up to the sums of both, so they can be
+ * kept and need never be made again.
+ */
+export type CallSums = ReadonlyMap<string, Sum>;
+
+/** A figure, and the name of what is counted by the jobs behind it: see {@link countsOf}. */
 export interface Figure<Value> {
   value: Value;
-  jobs: number[];
+  counted: string;
+  /** How many jobs that are. */
+  jobs: number;
 }
 
 export interface ReliabilityBin {
@@ -56,14 +68,14 @@ export interface ReliabilityBin {
   /** Mean of what was said. */
   said: number;
   right: Share;
-  jobs: number[];
+  counted: string;
 }
 
 /** What calls were worth. */
 export interface Scorecard {
   closed: number;
   /** Confirmed with a call that was frozen before: what hits are counted over. */
-  scored: number[];
+  scored: Figure<number>;
   first: Figure<Share>;
   firstThree: Figure<Share>;
   /** The true circuit is in the smallest group of suspects that reaches four in five together; and how large such groups are. */
@@ -79,11 +91,10 @@ export interface Scorecard {
   /** What was said of the first suspect on average, beside how often it was it. */
   said: number | null;
   reliability: ReliabilityBin[];
-  confusions: { was: CircuitId; said: CircuitId; jobs: number[] }[];
+  confusions: { was: CircuitId; said: CircuitId; jobs: number; counted: string }[];
   minutesToCall: Figure<number | null>;
   minutesToCause: Figure<number | null>;
   probes: Figure<number | null>;
-  cost: Figure<number | null>;
 }
 
 type Scored = FrozenCall & { circuit: CircuitId };
@@ -95,126 +106,137 @@ const groupOf = ({ circuits }: Scored): CircuitId[] => suspectGroup(circuits)?.c
 const rankOf = (c: Scored): number => c.circuits.findIndex((x) => x.id === c.circuit);
 
 /**
- * Figures over closed jobs. A job that went away by itself, was not found or not repaired is never a hit, and counts in the
- * share that was not found.
+ * What one closed job counts for, each with the number that it adds (0 where it is only counted).
  *
- * @param calls each job once
+ * A job that went away by itself, was not found or not repaired is never a hit, and counts in the share that was not found.
  */
-export function scorecardOf(calls: readonly FrozenCall[]): Scorecard {
-  const scored = calls.filter(isScored);
-  const share = (list: readonly FrozenCall[], among: readonly FrozenCall[]): Figure<Share> => ({
-    value: wilson(list.length, among.length),
-    jobs: list.map((c) => c.job),
+export function countsOf(call: FrozenCall): Map<string, number> {
+  const counts = new Map<string, number>([['closed', 0]]);
+  const add = (what: string, x: number | null): void => void (x !== null && counts.set(what, x));
+  if (call.grade === 'not-found' || call.grade === 'disappeared') add('not found', 0);
+  add('minutes to call', call.minutesToCall);
+  if (!isScored(call)) return counts;
+  const { circuits, circuit } = call;
+  const [{ id: said, p, element }] = circuits;
+  const rank = rankOf(call);
+  const group = groupOf(call);
+  const bin = binOf(p);
+  add('scored', p);
+  if (rank === 0) add('first', 0);
+  else add(`confusion ${circuit} ${said}`, 0);
+  if (rank >= 0 && rank < settings.among) add('first three', 0);
+  if (group.includes(circuit)) add('group', 0);
+  add('group size', group.length);
+  if (call.element !== '' && rank === 0 && element !== null) {
+    add('element named', 0);
+    if (nameOverlap(call.element, element) >= settings.sameElement) add('element', 0);
+  }
+  add('log score', logScoreOf(call));
+  add('base rates', Math.log(baseRates(call.deviceClass)[circuitIds.indexOf(circuit)]));
+  add('pattern alone', call.patternAlone);
+  add(`bin ${bin}`, p);
+  if (rank === 0) add(`bin ${bin} right`, 0);
+  add('minutes to cause', call.minutesToCause);
+  add('probes', call.probes);
+  return counts;
+}
+
+/** Place of a percentage among the bins. */
+function binOf(p: number): number {
+  const above = settings.bins.slice(1, -1).findIndex((to) => p < to);
+  return above < 0 ? settings.bins.length - 2 : above;
+}
+
+/** What calls add up to. */
+export function addUp(calls: readonly FrozenCall[]): CallSums {
+  const sums = new Map<string, Sum>();
+  for (const call of calls)
+    for (const [what, x] of countsOf(call)) {
+      const known = sums.get(what) ?? { n: 0, sum: 0 };
+      sums.set(what, { n: known.n + 1, sum: known.sum + x });
+    }
+  return sums;
+}
+
+/** Figures over closed jobs, from what they add up to: see {@link addUp}. */
+export function scorecardOf(sums: CallSums): Scorecard {
+  const count = (what: string): number => sums.get(what)?.n ?? 0;
+  const mean = (what: string): number | null => {
+    const { n, sum } = sums.get(what) ?? { n: 0, sum: 0 };
+    return n === 0 ? null : sum / n;
+  };
+  const share = (counted: string, among: string): Figure<Share> => ({
+    value: wilson(count(counted), count(among)),
+    counted,
+    jobs: count(counted),
   });
-  const named = scored.filter((c) => c.element !== '' && rankOf(c) === 0 && c.circuits[0].element !== null);
-  const logs = scored.map((c) => logScoreOf(c));
-  const prior = scored.map((c) => Math.log(baseRates(c.deviceClass)[circuitIds.indexOf(c.circuit)]));
-  const alone = scored.flatMap((c) => (c.patternAlone === null ? [] : [c.patternAlone]));
-  const reliability = reliabilityOf(scored);
+  const averaged = (counted: string): Figure<number | null> => ({
+    value: mean(counted),
+    counted,
+    jobs: count(counted),
+  });
+  const scored = count('scored');
+  const reliability = settings.bins.slice(1).map((to, k): ReliabilityBin => {
+    const from = settings.bins[k];
+    const right = wilson(count(`bin ${k} right`), count(`bin ${k}`));
+    return { from, to, said: mean(`bin ${k}`) ?? (from + to) / 2, right, counted: `bin ${k}` };
+  });
   return {
-    closed: calls.length,
-    scored: scored.map((c) => c.job),
-    first: share(
-      scored.filter((c) => rankOf(c) === 0),
-      scored,
-    ),
-    firstThree: share(
-      scored.filter((c) => rankOf(c) >= 0 && rankOf(c) < settings.among),
-      scored,
-    ),
-    group: share(
-      scored.filter((c) => groupOf(c).includes(c.circuit)),
-      scored,
-    ),
-    groupSize: mean(scored.map((c) => groupOf(c).length)),
-    element: share(
-      named.filter((c) => nameOverlap(c.element, c.circuits[0].element ?? '') >= settings.sameElement),
-      named,
-    ),
-    notFound: share(
-      calls.filter((c) => c.grade === 'not-found' || c.grade === 'disappeared'),
-      calls,
-    ),
-    logScore: mean(logs),
-    baseRates: mean(prior),
-    patternAlone: mean(alone),
+    closed: count('closed'),
+    scored: { value: scored, counted: 'scored', jobs: scored },
+    first: share('first', 'scored'),
+    firstThree: share('first three', 'scored'),
+    group: share('group', 'scored'),
+    groupSize: mean('group size'),
+    element: share('element', 'element named'),
+    notFound: share('not found', 'closed'),
+    logScore: mean('log score'),
+    baseRates: mean('base rates'),
+    patternAlone: mean('pattern alone'),
     calibrationError:
-      scored.length === 0
+      scored === 0
         ? null
-        : reliability.reduce((sum, b) => sum + (b.right.of / scored.length) * Math.abs(b.said - b.right.share), 0),
-    said: mean(scored.map((c) => c.circuits[0].p)),
+        : reliability.reduce((sum, b) => sum + (b.right.of / scored) * Math.abs(b.said - b.right.share), 0),
+    said: mean('scored'),
     reliability,
-    confusions: confusionsOf(scored),
-    minutesToCall: averaged(calls, (c) => c.minutesToCall),
-    minutesToCause: averaged(scored, (c) => c.minutesToCause),
-    probes: averaged(scored, (c) => c.probes),
-    cost: averaged(scored, (c) => c.cost),
+    confusions: confusionsOf(sums),
+    minutesToCall: averaged('minutes to call'),
+    minutesToCause: averaged('minutes to cause'),
+    probes: averaged('probes'),
   };
 }
 
-/** The same by what calls can be told apart by, those with most scored calls first. */
-export function scorecardsBy(calls: readonly FrozenCall[], group: ScorecardGroup): { key: string; card: Scorecard }[] {
-  const lists = new Map<string, FrozenCall[]>();
-  for (const call of calls) {
-    const key = keyOf(call, group);
-    const list = lists.get(key);
-    if (list) list.push(call);
-    else lists.set(key, [call]);
-  }
-  const cards = [...lists].map(([key, list]) => ({ key, card: scorecardOf(list) }));
-  return group === 'month'
-    ? cards.sort((a, b) => a.key.localeCompare(b.key))
-    : cards.sort((a, b) => b.card.scored.length - a.card.scored.length || a.key.localeCompare(b.key));
+function confusionsOf(sums: CallSums): Scorecard['confusions'] {
+  return [...sums]
+    .flatMap(([counted, { n }]) => {
+      const [kind, was, said] = counted.split(' ') as [string, CircuitId, CircuitId];
+      return kind === 'confusion' && n > 0 ? [{ was, said, jobs: n, counted }] : [];
+    })
+    .sort((a, b) => b.jobs - a.jobs || a.counted.localeCompare(b.counted));
 }
 
-function keyOf(call: FrozenCall, group: ScorecardGroup): string {
-  if (group === 'class') return call.deviceClass;
-  return call[group] ?? '';
+/** What a call is told apart by, in each way: '' where nobody knows. */
+export function groupKeys(call: FrozenCall): Record<ScorecardGroup, string> {
+  const { pattern, deviceClass, model, technician, month, engine } = call;
+  return { pattern: pattern ?? '', class: deviceClass, model, technician, month, engine };
+}
+
+/** Scorecards by what calls can be told apart by: months in their order, of others those with most scored calls first. */
+export function inOrderOf(
+  group: ScorecardGroup,
+  cards: readonly { key: string; card: Scorecard }[],
+): { key: string; card: Scorecard }[] {
+  return [...cards].sort((a, b) =>
+    group === 'month'
+      ? a.key.localeCompare(b.key)
+      : b.card.scored.value - a.card.scored.value || a.key.localeCompare(b.key),
+  );
 }
 
 /** Natural log of what the circuit that it was got in a call. */
 export function logScoreOf(call: Pick<Scored, 'circuits' | 'circuit'>): number {
   const p = call.circuits.find((c) => c.id === call.circuit)?.p ?? 0;
   return Math.log(Math.max(p, settings.leastP));
-}
-
-function reliabilityOf(scored: readonly Scored[]): ReliabilityBin[] {
-  return settings.bins.slice(1).map((to, k) => {
-    const from = settings.bins[k];
-    const isLast = k === settings.bins.length - 2;
-    const list = scored.filter(({ circuits: [{ p }] }) => p >= from && (p < to || isLast));
-    return {
-      from,
-      to,
-      said: mean(list.map((c) => c.circuits[0].p)) ?? (from + to) / 2,
-      right: wilson(list.filter((c) => rankOf(c) === 0).length, list.length),
-      jobs: list.map((c) => c.job),
-    };
-  });
-}
-
-function confusionsOf(scored: readonly Scored[]): Scorecard['confusions'] {
-  const by = new Map<string, { was: CircuitId; said: CircuitId; jobs: number[] }>();
-  for (const c of scored) {
-    if (rankOf(c) === 0) continue;
-    const said = c.circuits[0].id;
-    const key = `${c.circuit} ${said}`;
-    const known = by.get(key) ?? { was: c.circuit, said, jobs: [] };
-    by.set(key, { ...known, jobs: [...known.jobs, c.job] });
-  }
-  return [...by.values()].sort((a, b) => b.jobs.length - a.jobs.length || a.was.localeCompare(b.was));
-}
-
-function averaged<Call extends FrozenCall>(
-  calls: readonly Call[],
-  of: (call: Call) => number | null,
-): Figure<number | null> {
-  const known = calls.filter((c) => of(c) !== null);
-  return { value: mean(known.map((c) => of(c) ?? 0)), jobs: known.map((c) => c.job) };
-}
-
-function mean(list: readonly number[]): number | null {
-  return list.length === 0 ? null : list.reduce((a, b) => a + b, 0) / list.length;
 }
 
 const minuteMs = 60_000;

@@ -4,7 +4,7 @@ import { distanceOf } from './distance.ts';
 import { featureTypes } from './features.ts';
 import { SignatureIndex } from './search.ts';
 import settings from './settings.json';
-import { comparableKey, type LibraryCase, type Signature } from './signature.ts';
+import { comparableKey, type Signature } from './signature.ts';
 
 const setup = { quantity: 'current', prompted: true, battery: false, otherwise: '', port: 1, flipped: false } as const;
 
@@ -30,39 +30,21 @@ const signature: fc.Arbitrary<Signature> = fc.record({
   course: fc.oneof({ weight: 5, arbitrary: course }, { weight: 1, arbitrary: fc.constant(new Float32Array(0)) }),
 });
 
-const bare = {
-  origin: null,
-  model: 'm',
-  deviceClass: 'phone',
-  circuit: 'rail.main',
-  element: '',
-  part: '',
-  cure: '',
-  grade: 'measured',
-  weight: 1,
-  answers: {},
-  scores: [],
-  closedAt: 0,
-  says: '',
-} as const;
-const caseWith = (signatures: Signature[], id = 'c'): LibraryCase => ({ ...bare, id, signatures });
-const library = fc.array(
-  fc.array(signature, { minLength: 1, maxLength: 3 }).map((s) => caseWith(s)),
-  { maxLength: 60 },
-);
+const runs = fc.array(signature, { maxLength: 120 });
+
+const indexOf = (list: readonly Signature[]): SignatureIndex => {
+  const index = new SignatureIndex();
+  for (const one of list) index.add(one);
+  return index;
+};
 
 /** All runs by their distance, one after the other. */
-function bruteForce(
-  cases: readonly LibraryCase[],
-  query: Signature,
-): { squared: number; case: number; signature: number }[] {
-  return cases
-    .flatMap((one, c) =>
-      one.signatures.map((s, k) => ({ case: c, signature: k, run: s, squared: distanceOf(query, s) })),
-    )
-    .filter(({ run }) => comparableKey(run.setup) === comparableKey(query.setup))
-    .sort((a, b) => a.squared - b.squared)
-    .map(({ case: at, signature: k, squared }) => ({ case: at, signature: k, squared }));
+function bruteForce(list: readonly Signature[], query: Signature): { run: number; squared: number }[] {
+  return list
+    .map((one, run) => ({ run, squared: distanceOf(query, one), key: comparableKey(one.setup) }))
+    .filter(({ key }) => key === comparableKey(query.setup))
+    .sort((a, b) => a.squared - b.squared || a.run - b.run)
+    .map(({ run, squared }) => ({ run, squared }));
 }
 
 /** The warping as its definition has it: the whole table, no bound, nothing given up. */
@@ -77,50 +59,69 @@ function plainWarping(a: Float32Array, b: Float32Array): number {
 }
 
 describe('nearest runs', () => {
-  test('are those that one gets by holding against every run, whatever the library holds', () => {
+  test('are those that one gets by holding against every run, whatever there is', () => {
     fc.assert(
-      fc.property(library, signature, fc.integer({ min: 1, max: 12 }), (cases, query, count) => {
-        const found = new SignatureIndex(cases).nearest(query, count);
-        const expected = bruteForce(cases, query).slice(0, count);
-        expect(found.map((n) => n.squared)).toEqual(expected.map((n) => n.squared));
-        expect(found).toEqual(expected);
+      fc.property(runs, signature, fc.integer({ min: 1, max: 12 }), (list, query, count) => {
+        expect(indexOf(list).nearest(query, count)).toEqual(bruteForce(list, query).slice(0, count));
       }),
       { numRuns: 200 },
     );
   });
-  test('the same in a library that is larger than the first look', () => {
+  test('the same where there are more than the first look takes', () => {
     fc.assert(
       fc.property(fc.array(signature, { minLength: 4, maxLength: 12 }), signature, (kinds, query) => {
         const many = Array.from({ length: 3 * settings.firstLook }, (_, k) => {
           const like = kinds[k % kinds.length];
-          return caseWith([{ ...like, features: like.features.map((x, f) => x + ((k * (f + 3)) % 17) / 40) }]);
+          return { ...like, features: like.features.map((x, f) => x + ((k * (f + 3)) % 17) / 40) };
         });
-        const found = new SignatureIndex(many).nearest(query, 10);
-        expect(found).toEqual(bruteForce(many, query).slice(0, 10));
+        expect(indexOf(many).nearest(query, 10)).toEqual(bruteForce(many, query).slice(0, 10));
       }),
       { numRuns: 25 },
     );
   });
   test('leave out what may not count, and what is too far away', () => {
     fc.assert(
-      fc.property(library, signature, (cases, query) => {
-        const index = new SignatureIndex(cases);
-        const even = index.nearest(query, 5, { among: (place) => place % 2 === 0 });
-        expect(even.every((n) => n.case % 2 === 0)).toBe(true);
+      fc.property(runs, signature, (list, query) => {
+        const index = indexOf(list);
+        const even = index.nearest(query, 5, { among: (run) => run % 2 === 0 });
+        expect(even).toEqual(
+          bruteForce(list, query)
+            .filter((n) => n.run % 2 === 0)
+            .slice(0, 5),
+        );
         const near = index.nearest(query, 5, { within: 30 });
         expect(near).toEqual(
-          bruteForce(cases, query)
+          bruteForce(list, query)
             .filter((n) => n.squared <= 30)
             .slice(0, 5),
         );
       }),
     );
   });
-  test('a library without cases has none, and none are asked for in vain', () => {
+  test('are the same after others were taken out, and every run is given back as it was', () => {
+    fc.assert(
+      fc.property(runs, runs, signature, (list, later, query) => {
+        const index = indexOf(list);
+        list.forEach((_, k) => (k % 3 === 0 ? index.remove(k) : undefined));
+        const kept = new Map<number, Signature>(list.flatMap((one, k) => (k % 3 === 0 ? [] : [[k, one]])));
+        for (const one of later) kept.set(index.add(one), one);
+        expect(index.size).toBe(kept.size);
+        for (const [run, one] of kept) expect(index.signatureOf(run)).toEqual(one);
+        const numbers = [...kept.keys()];
+        const expected = bruteForce([...kept.values()], query).map(({ run, squared }) => ({
+          run: numbers[run],
+          squared,
+        }));
+        expected.sort((a, b) => a.squared - b.squared || a.run - b.run);
+        expect(index.nearest(query, 8)).toEqual(expected.slice(0, 8));
+      }),
+    );
+  });
+  test('where there is none none is found, and none are asked for in vain', () => {
     const [query] = fc.sample(signature, { numRuns: 1, seed: 1 });
-    expect(new SignatureIndex([]).nearest(query, 5)).toEqual([]);
-    expect(new SignatureIndex([caseWith([query])]).nearest(query, 0)).toEqual([]);
-    expect(new SignatureIndex([caseWith([query])]).size).toBe(1);
+    expect(new SignatureIndex().nearest(query, 5)).toEqual([]);
+    expect(indexOf([query]).nearest(query, 0)).toEqual([]);
+    expect(indexOf([query]).size).toBe(1);
   });
 });
 

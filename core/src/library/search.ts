@@ -2,37 +2,41 @@ import { quickselect } from 'simple-statistics';
 import { courseLength } from './course.ts';
 import { courseAbsent, courseBand, courseFactor, featureCount, featureDistance, warpedDistance } from './distance.ts';
 import settings from './settings.json';
-import { comparableKey, type LibraryCase, type Signature } from './signature.ts';
+import { Words, withRoom } from './columns.ts';
+import { comparableKey, type Signature, type SignatureSetup } from './signature.ts';
 
-/** A run of the library that is near, with its squared distance: see `distanceOf`. */
+/** A run that is near, with its squared distance: see `distanceOf`. */
 export interface Neighbour {
-  /** Place of its case in the list that the index was made of. */
-  case: number;
-  /** Place of the run among the signatures of that case. */
-  signature: number;
+  /** Number of the run, as {@link SignatureIndex.add} gave it. */
+  run: number;
   squared: number;
 }
 
 export interface SearchOptions {
-  /** Cases that count; all where left out. */
-  among?: (place: number) => boolean;
+  /** Runs that count, by number; all where left out. */
+  among?: (run: number) => boolean;
   /** Squared distance from which a run is of no interest. */
   within?: number;
 }
 
 /** Runs that can be held against each other, packed one behind the other. */
 interface Group {
+  /** What makes them comparable. */
+  setup: SignatureSetup;
+  count: number;
   features: Float32Array;
   blurs: Float32Array;
   courses: Float32Array;
   /** 1 where the run has a course. */
   timed: Uint8Array;
-  cases: Uint32Array;
-  places: Uint16Array;
+  runs: Uint32Array;
 }
 
+/** A flag of a run. */
+const isFlipped = 1;
+
 /**
- * Finds the nearest runs of a library exactly. The features are held against each other first, for all; then, the nearest
+ * Signatures, packed, and the nearest of them exactly. The features are held against each other first, for all; then, the nearest
  * by features first, the courses: by the envelope of the one that is looked for (Keogh & Ratanamahatana 2005), and only what
  * may still be among the nearest by warping, which is given up as soon as it cannot. Nothing that is nearer is missed, since
  * every step is a lower bound of the next.
@@ -40,77 +44,116 @@ interface Group {
  * @see Rakthanmanon et al., Searching and mining trillions of time series subsequences under dynamic time warping, KDD 2012
  */
 export class SignatureIndex {
-  private readonly groups = new Map<string, Group>();
-
-  /** @param cases as they are; the index keeps places in this list, and no samples */
-  constructor(readonly cases: readonly LibraryCase[]) {
-    const lists = new Map<string, [number, number, Signature][]>();
-    cases.forEach((one, c) =>
-      one.signatures.forEach((signature, s) => {
-        const key = comparableKey(signature.setup);
-        const list = lists.get(key);
-        if (list) list.push([c, s, signature]);
-        else lists.set(key, [[c, s, signature]]);
-      }),
-    );
-    for (const [key, list] of lists) this.groups.set(key, pack(list));
-  }
+  private readonly groups: Group[] = [];
+  private readonly byKey = new Map<string, number>();
+  private readonly names = new Words();
+  private readonly free: number[] = [];
+  private highest = 0;
+  private group = new Uint16Array(0);
+  private place = new Uint32Array(0);
+  private name = new Uint32Array(0);
+  private port = new Uint8Array(0);
+  private flags = new Uint8Array(0);
 
   /** How many runs it holds. */
   get size(): number {
-    return [...this.groups.values()].reduce((sum, g) => sum + g.cases.length, 0);
+    return this.highest - this.free.length;
   }
 
-  /** What its lists take, in bytes; the cases themselves are not counted. */
+  /** What its lists take, in bytes. */
   get bytes(): number {
-    return [...this.groups.values()].reduce(
-      (sum, g) =>
-        sum + [g.features, g.blurs, g.courses, g.timed, g.cases, g.places].reduce((b, a) => b + a.byteLength, 0),
+    const lists = this.groups.flatMap((g) => [g.features, g.blurs, g.courses, g.timed, g.runs]);
+    return [...lists, this.group, this.place, this.name, this.port, this.flags].reduce(
+      (sum, l) => sum + l.byteLength,
       0,
     );
   }
 
+  /** Takes a run in. Gives its number, which stays its own until it is taken out. */
+  add(signature: Signature): number {
+    const number = this.groupNumber(signature.setup);
+    const group = this.groups[number];
+    const run = this.free.pop() ?? this.highest++;
+    this.group = withRoom(this.group, this.highest);
+    this.place = withRoom(this.place, this.highest);
+    this.name = withRoom(this.name, this.highest);
+    this.port = withRoom(this.port, this.highest);
+    this.flags = withRoom(this.flags, this.highest);
+    const at = group.count++;
+    group.features = withRoom(group.features, group.count * featureCount);
+    group.blurs = withRoom(group.blurs, group.count * featureCount);
+    group.courses = withRoom(group.courses, group.count * courseLength);
+    group.timed = withRoom(group.timed, group.count);
+    group.runs = withRoom(group.runs, group.count);
+    group.features.set(signature.features, at * featureCount);
+    group.blurs.set(signature.blurs, at * featureCount);
+    group.courses.set(signature.course, at * courseLength);
+    group.timed[at] = signature.course.length > 0 ? 1 : 0;
+    group.runs[at] = run;
+    this.group[run] = number;
+    this.place[run] = at;
+    this.name[run] = this.names.numberOf(signature.run);
+    this.port[run] = signature.setup.port;
+    this.flags[run] = signature.setup.flipped ? isFlipped : 0;
+    return run;
+  }
+
+  /** Takes a run out again; the last of its group moves to its place. */
+  remove(run: number): void {
+    const group = this.groups[this.group[run]];
+    const at = this.place[run];
+    const last = --group.count;
+    group.features.copyWithin(at * featureCount, last * featureCount, (last + 1) * featureCount);
+    group.blurs.copyWithin(at * featureCount, last * featureCount, (last + 1) * featureCount);
+    group.courses.copyWithin(at * courseLength, last * courseLength, (last + 1) * courseLength);
+    group.timed[at] = group.timed[last];
+    group.runs[at] = group.runs[last];
+    this.place[group.runs[at]] = at;
+    this.free.push(run);
+  }
+
+  /** A run as it was taken in. */
+  signatureOf(run: number): Signature {
+    const group = this.groups[this.group[run]];
+    const at = this.place[run];
+    const part = (list: Float32Array, each: number): Float32Array => list.slice(at * each, (at + 1) * each);
+    return {
+      run: this.names.word(this.name[run]),
+      setup: { ...group.setup, port: this.port[run], flipped: this.flags[run] === isFlipped },
+      features: part(group.features, featureCount),
+      blurs: part(group.blurs, featureCount),
+      course: group.timed[at] ? part(group.courses, courseLength) : new Float32Array(0),
+    };
+  }
+
   /**
-   * The nearest runs that can be held against this one, nearest first; of two that are equally near the one that stands
-   * first in the library.
+   * The nearest runs that can be held against this one, nearest first; of two that are equally near the one with the lower
+   * number.
    *
    * @param query the run that is looked for
    * @param count how many at most
    */
   nearest(query: Signature, count: number, options: SearchOptions = {}): Neighbour[] {
-    const group = this.groups.get(comparableKey(query.setup));
-    if (!group || count < 1) return [];
-    return searchGroup(group, query, count, options);
+    const number = this.byKey.get(comparableKey(query.setup));
+    if (number === undefined || count < 1) return [];
+    return searchGroup(this.groups[number], query, count, options);
   }
-}
 
-function pack(list: readonly [number, number, Signature][]): Group {
-  const n = list.length;
-  const group: Group = {
-    features: new Float32Array(n * featureCount),
-    blurs: new Float32Array(n * featureCount),
-    courses: new Float32Array(n * courseLength),
-    timed: new Uint8Array(n),
-    cases: new Uint32Array(n),
-    places: new Uint16Array(n),
-  };
-  list.forEach(([c, s, signature], k) => {
-    group.features.set(signature.features, k * featureCount);
-    group.blurs.set(signature.blurs, k * featureCount);
-    if (signature.course.length > 0) {
-      group.courses.set(signature.course, k * courseLength);
-      group.timed[k] = 1;
-    }
-    group.cases[k] = c;
-    group.places[k] = s;
-  });
-  return group;
+  private groupNumber(setup: SignatureSetup): number {
+    const key = comparableKey(setup);
+    const known = this.byKey.get(key);
+    if (known !== undefined) return known;
+    const [features, blurs, courses] = [new Float32Array(0), new Float32Array(0), new Float32Array(0)];
+    const lists = { features, blurs, courses, timed: new Uint8Array(0), runs: new Uint32Array(0) };
+    this.byKey.set(key, this.groups.length);
+    return this.groups.push({ setup, count: 0, ...lists }) - 1;
+  }
 }
 
 /** The nearest so far, nearest first. */
 class Nearest {
   readonly squared: number[] = [];
-  readonly places: number[] = [];
+  readonly runs: number[] = [];
 
   constructor(
     private readonly count: number,
@@ -122,33 +165,32 @@ class Nearest {
     return this.squared.length < this.count ? this.within : this.squared[this.count - 1];
   }
 
-  add(place: number, squared: number): void {
-    // Of equals the one that stands first in the library.
+  add(run: number, squared: number): void {
+    // Of equals the one with the lower number.
     if (
       squared > this.limit ||
-      (squared === this.limit && this.squared.length === this.count && place > this.places[this.count - 1])
+      (squared === this.limit && this.squared.length === this.count && run > this.runs[this.count - 1])
     )
       return;
     let k = this.squared.length;
-    while (k > 0 && (this.squared[k - 1] > squared || (this.squared[k - 1] === squared && this.places[k - 1] > place)))
-      k--;
+    while (k > 0 && (this.squared[k - 1] > squared || (this.squared[k - 1] === squared && this.runs[k - 1] > run))) k--;
     this.squared.splice(k, 0, squared);
-    this.places.splice(k, 0, place);
+    this.runs.splice(k, 0, run);
     if (this.squared.length > this.count) {
       this.squared.pop();
-      this.places.pop();
+      this.runs.pop();
     }
   }
 }
 
 function searchGroup(group: Group, query: Signature, count: number, options: SearchOptions): Neighbour[] {
-  const n = group.cases.length;
+  const n = group.count;
   const bounds = new Float64Array(n);
   const queryTimed = query.course.length > 0;
   const packed = { features: query.features, blurs: query.blurs };
   for (let k = 0; k < n; k++) {
     bounds[k] =
-      options.among && !options.among(group.cases[k])
+      options.among && !options.among(group.runs[k])
         ? Number.POSITIVE_INFINITY
         : featureDistance(packed, 0, group, k * featureCount) + (queryTimed && group.timed[k] ? 0 : courseAbsent);
   }
@@ -159,13 +201,9 @@ function searchGroup(group: Group, query: Signature, count: number, options: Sea
     if (bound > nearest.limit || bound === Number.POSITIVE_INFINITY) break;
     const course =
       warp && group.timed[k] ? warp.distance(group.courses, k * courseLength, stillUnder(nearest.limit - bound)) : 0;
-    if (course !== Number.POSITIVE_INFINITY) nearest.add(k, bound + courseFactor * course);
+    if (course !== Number.POSITIVE_INFINITY) nearest.add(group.runs[k], bound + courseFactor * course);
   }
-  return nearest.places.map((k, at) => ({
-    case: group.cases[k],
-    signature: group.places[k],
-    squared: nearest.squared[at],
-  }));
+  return nearest.runs.map((run, at) => ({ run, squared: nearest.squared[at] }));
 }
 
 const rounding = 1e-9;

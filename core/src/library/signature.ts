@@ -5,6 +5,11 @@ import type { Shape } from '../shape/index.ts';
 import { courseByPhase } from './course.ts';
 import { blursOf, featuresOf } from './features.ts';
 
+/** A model's name as two people write it. */
+export function modelKey(model: string): string {
+  return model.trim().toLowerCase().replace(/\s+/g, ' ');
+}
+
 /** What makes two runs comparable at all: how the device was fed and what of it was away. */
 export interface SignatureSetup {
   feed: Feed;

@@ -1,20 +1,29 @@
 'use server';
 
+import { scorecardGroups } from '@umbral/core';
 import * as yup from 'yup';
 import { changed } from '@/features/changed';
 import { audit } from '@/server/audit';
-import { handOver } from '@/server/background';
 import { transaction } from '@/server/db';
 import type { Result } from '@/server/errors';
-import { beginReplay, cancelReplay } from '@/server/library/replay';
+import { beginReplay, cancelReplay, runReplay } from '@/server/library/replay';
 import { resultFor } from '@/server/people/access';
+import { handOver } from '@/server/queue';
 import { callLines, type CallLine } from './queries';
 
-const jobsInput = yup.array().of(yup.number().integer().positive().required()).max(20_000).required();
+const askedInput = yup.object({
+  counted: yup.string().max(100).required(),
+  group: yup
+    .object({ by: yup.string().oneOf(scorecardGroups).required(), key: yup.string().max(200).defined() })
+    .nullable()
+    .default(null),
+  // Number of the last job that is listed already.
+  after: yup.number().integer().positive().nullable().default(null),
+});
 
-/** The calls behind a figure. */
-export async function listCalls(jobs: unknown): Promise<Result<CallLine[]>> {
-  return resultFor('technician', () => callLines(jobsInput.validateSync(jobs)));
+/** The calls behind a figure, some at a time. */
+export async function listCalls(asked: unknown): Promise<Result<{ lines: CallLine[]; hasMore: boolean }>> {
+  return resultFor('technician', () => callLines(askedInput.validateSync(asked)));
 }
 
 /** Lets the shop's own cases correct the percentages, or not. */
@@ -32,7 +41,7 @@ export async function setRecalibration(isOn: unknown): Promise<Result<void>> {
 export async function startReplay(): Promise<Result<number>> {
   return changed('lead', async () => {
     const id = await beginReplay();
-    void handOver('replay', id);
+    void handOver('replay', { id }, () => runReplay(id));
     return id;
   });
 }

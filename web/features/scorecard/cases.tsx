@@ -1,5 +1,6 @@
 'use client';
 
+import type { ScorecardGroup } from '@umbral/core';
 import { formatPercent } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { createContext, useContext, useState, useTransition, type ReactNode } from 'react';
@@ -8,24 +9,39 @@ import { Dialog } from '@/ui/dialog';
 import { listCalls } from './actions';
 import type { CallLine } from './queries';
 
-interface Asked {
-  jobs: readonly number[];
+/** What is counted by the calls that are asked for, and in which group. */
+export interface Asked {
+  counted: string;
+  group?: { by: ScorecardGroup; key: string };
   what: string;
+}
+
+interface Shown extends Asked {
+  lines: CallLine[] | null;
+  hasMore: boolean;
+  problem: string | null;
 }
 
 const Open = createContext<(asked: Asked) => void>(() => undefined);
 export const useCases = (): ((asked: Asked) => void) => useContext(Open);
 
-/** Shows the jobs behind whatever figure is pressed. */
+/** Shows the jobs behind whatever figure is pressed, the newest first. */
 export function Cases({ children }: { children: ReactNode }) {
-  const [shown, setShown] = useState<(Asked & { lines: CallLine[] | null; problem: string | null }) | null>(null);
-  const [, start] = useTransition();
-  const open = (asked: Asked): void => {
-    setShown({ ...asked, lines: null, problem: null });
+  const [shown, setShown] = useState<Shown | null>(null);
+  const [isLooking, start] = useTransition();
+  const look = (asked: Asked, known: CallLine[]): void =>
     start(async () => {
-      const result = await listCalls([...asked.jobs]);
-      setShown({ ...asked, lines: result.ok ? result.value : null, problem: result.ok ? null : result.message });
+      const { counted, group } = asked;
+      const result = await listCalls({ counted, group: group ?? null, after: known.at(-1)?.job ?? null });
+      setShown(
+        result.ok
+          ? { ...asked, lines: [...known, ...result.value.lines], hasMore: result.value.hasMore, problem: null }
+          : { ...asked, lines: known, hasMore: false, problem: result.message },
+      );
     });
+  const open = (asked: Asked): void => {
+    setShown({ ...asked, lines: null, hasMore: false, problem: null });
+    look(asked, []);
   };
   return (
     <Open.Provider value={open}>
@@ -59,6 +75,16 @@ export function Cases({ children }: { children: ReactNode }) {
               </li>
             ))}
           </ul>
+          {shown.hasMore && (
+            <button
+              type="button"
+              className="button mt-2"
+              disabled={isLooking}
+              onClick={() => look(shown, shown.lines ?? [])}
+            >
+              Show more
+            </button>
+          )}
         </Dialog>
       )}
     </Open.Provider>

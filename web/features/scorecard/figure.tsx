@@ -3,17 +3,17 @@
 import { formatPercent } from '@umbral/core/words';
 import type { Figure, Share } from '@umbral/core';
 import type { ReactNode } from 'react';
-import { useCases } from './cases';
+import { useCases, type Asked } from './cases';
 
 /** A figure that opens the jobs it is made of. */
-export function FigureButton({ jobs, what, children }: { jobs: readonly number[]; what: string; children: ReactNode }) {
+export function FigureButton({ jobs, children, counted, group, what }: Asked & { jobs: number; children: ReactNode }) {
   const open = useCases();
   return (
     <button
       type="button"
-      disabled={jobs.length === 0}
-      onClick={() => open({ jobs, what })}
-      title={jobs.length === 0 ? undefined : `Show the ${jobs.length} jobs`}
+      disabled={jobs === 0}
+      onClick={() => open({ counted, group, what })}
+      title={jobs === 0 ? undefined : jobs === 1 ? 'Show the job' : `Show the ${jobs.toLocaleString('en')} jobs`}
       className="rounded-md text-left underline decoration-dotted decoration-edge underline-offset-4 enabled:hover:decoration-solid disabled:no-underline"
     >
       {children}
@@ -23,12 +23,12 @@ export function FigureButton({ jobs, what, children }: { jobs: readonly number[]
 
 /** A share with what it may be. */
 export function ShareFigure({ name, figure, of }: { name: string; figure: Figure<Share>; of: string }) {
-  const { value, jobs } = figure;
+  const { value, jobs, counted } = figure;
   return (
     <div className="card py-2.5">
       <p className="text-sm text-muted">{name}</p>
       <p className="text-2xl font-bold">
-        <FigureButton jobs={jobs} what={name}>
+        <FigureButton jobs={jobs} counted={counted} what={name}>
           {value.of === 0 ? 'none yet' : formatPercent(value.share)}
         </FigureButton>
       </p>
@@ -54,7 +54,7 @@ export function MeanFigure({
   return (
     <p className="flex justify-between gap-3 border-b border-line py-1 last:border-0">
       <span className="text-muted">{name}</span>
-      <FigureButton jobs={figure.jobs} what={name}>
+      <FigureButton jobs={figure.jobs} counted={figure.counted} what={name}>
         {figure.value === null ? 'not known' : words(figure.value)}
       </FigureButton>
     </p>

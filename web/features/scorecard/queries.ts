@@ -2,17 +2,17 @@ import {
   circuitNames,
   correctedP,
   engineVersion,
-  fitRecalibration,
+  inOrderOf,
   patternNames,
   scorecardOf,
-  scorecardsBy,
   type Recalibration,
   type Scorecard,
   type ScorecardGroup,
 } from '@umbral/core';
 import { db } from '@/server/db';
 import { jobsWithOldVerdict } from '@/server/anew';
-import { frozenCalls, type ShopCall } from '@/server/library/frozen';
+import { callsCounted, sumsByGroup, sumsOfAll, type CallsAsked, type ShopCall } from '@/server/library/calls';
+import { loadPolicy } from '@/server/policy';
 import { jobNames, lastReplay } from '@/server/library/replay';
 import type { ReplayRow } from '@/server/rows';
 import { classWords } from '@/features/words';
@@ -53,6 +53,8 @@ export interface ReplayView {
 
 export interface ScorecardPageView {
   card: Scorecard;
+  /** What an hour of work costs, in the shop's currency. */
+  hourlyCost: number;
   holds: Holds;
   group: ScorecardGroup;
   groups: GroupLine[];
@@ -62,23 +64,28 @@ export interface ScorecardPageView {
   oldVerdicts: number[];
 }
 
+/** Groups that are listed. */
+const mostGroups = 60;
+
 /** Everything that the scorecard shows. */
 export async function loadScorecard(group: ScorecardGroup): Promise<ScorecardPageView> {
   const q = db();
-  const calls = await frozenCalls(q);
-  const card = scorecardOf(calls);
-  const state = await q('library_state').where({ id: 1 }).first('recalibrate');
+  const card = scorecardOf(await sumsOfAll(q));
+  const state = await q('library_state').where({ id: 1 }).first('recalibrate', 'recalibration');
+  const { hourlyCost } = await loadPolicy(q);
+  const cards = [...(await sumsByGroup(q, group, mostGroups))].map(([key, sums]) => ({ key, card: scorecardOf(sums) }));
   return {
     card,
+    hourlyCost,
     holds: holds(card),
     group,
-    groups: scorecardsBy(calls, group).map(({ key, card: one }) => ({
+    groups: inOrderOf(group, cards).map(({ key, card: one }) => ({
       key,
       name: groupName(group, key),
       card: one,
       holds: holds(one),
     })),
-    recalibration: recalibrationView(calls, state?.recalibrate ?? false),
+    recalibration: recalibrationView(state?.recalibration ?? null, state?.recalibrate ?? false),
     replay: await replayView(),
     engine: engineName(engineVersion),
     oldVerdicts: await jobsWithOldVerdict(),
@@ -95,11 +102,7 @@ function groupName(group: ScorecardGroup, key: string): string {
   return key || 'not noted';
 }
 
-function recalibrationView(calls: readonly ShopCall[], isOn: boolean): ScorecardPageView['recalibration'] {
-  const known = calls.filter((c) => c.isConfirmed && c.circuit !== null && c.circuits.length > 0);
-  const found = fitRecalibration(
-    known.map((c) => c.circuits.map(({ id, uncorrected }) => ({ p: uncorrected, wasIt: id === c.circuit }))),
-  );
+function recalibrationView(found: Recalibration | null, isOn: boolean): ScorecardPageView['recalibration'] {
   const curve = found
     ? Array.from({ length: 21 }, (_, k) => ({ said: k / 20, becomes: correctedP(k / 20, found) }))
     : [];
@@ -144,22 +147,23 @@ async function replayView(): Promise<ReplayView | null> {
   };
 }
 
-/** The calls behind a figure. */
-export async function callLines(jobs: readonly number[]): Promise<CallLine[]> {
-  const wanted = new Set(jobs);
-  const calls = await frozenCalls(db());
-  return calls
-    .filter((c) => wanted.has(c.job))
-    .map((c) => {
-      const rank = c.circuits.findIndex((x) => x.id === c.circuit);
-      return {
-        job: c.job,
-        label: c.label,
-        said: c.circuits[0] ? circuitNames[c.circuits[0].id] : 'nothing was called',
-        p: c.circuits[0]?.p ?? 0,
-        was: c.circuit === null ? '' : circuitNames[c.circuit],
-        rank: rank < 0 ? null : rank + 1,
-      };
-    })
-    .reverse();
+/** Calls that are listed at once. */
+const atOnce = 50;
+
+/** The calls behind a figure, some at a time, the newest first. */
+export async function callLines(asked: CallsAsked): Promise<{ lines: CallLine[]; hasMore: boolean }> {
+  const calls = await callsCounted(db(), asked, atOnce + 1);
+  return { lines: calls.slice(0, atOnce).map(callLine), hasMore: calls.length > atOnce };
+}
+
+function callLine(call: ShopCall): CallLine {
+  const rank = call.circuits.findIndex((x) => x.id === call.circuit);
+  return {
+    job: call.job,
+    label: call.label,
+    said: call.circuits[0] ? circuitNames[call.circuits[0].id] : 'nothing was called',
+    p: call.circuits[0]?.p ?? 0,
+    was: call.circuit === null ? '' : circuitNames[call.circuit],
+    rank: rank < 0 ? null : rank + 1,
+  };
 }

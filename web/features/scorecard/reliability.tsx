@@ -78,7 +78,11 @@ export function Reliability({ bins }: { bins: readonly ReliabilityBin[] }) {
               <tr key={b.from} className="border-t border-line">
                 <td>{formatPercent(b.said)}</td>
                 <td>
-                  <FigureButton jobs={b.jobs} what={`Said ${formatPercent(b.from)} to ${formatPercent(b.to)}`}>
+                  <FigureButton
+                    jobs={b.right.of}
+                    counted={b.counted}
+                    what={`Said ${formatPercent(b.from)} to ${formatPercent(b.to)}`}
+                  >
                     {b.right.hits} of {b.right.of}
                   </FigureButton>
                 </td>

@@ -52,8 +52,8 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
       <main className="mx-auto max-w-[1280px] px-4 py-4">
         <h1 className="text-2xl">Scorecard</h1>
         <p className="text-muted">
-          {card.scored.length} of {card.closed} closed jobs have a confirmed cause and a call that was frozen before.
-          Only these are counted as right or wrong.
+          {card.scored.value.toLocaleString('en')} of {card.closed.toLocaleString('en')} closed jobs have a confirmed
+          cause and a call that was frozen before. Only these are counted as right or wrong.
         </p>
         <p className="mt-1 text-lg">{trustSentence(card, view.holds, view.groups)}</p>
         <div className="mt-3 grid gap-3 sm:grid-cols-2 lg:grid-cols-5">
@@ -84,7 +84,11 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
               <MeanFigure name="Minutes to the call" figure={card.minutesToCall} words={minutesWords} />
               <MeanFigure name="Minutes to the cause" figure={card.minutesToCause} words={minutesWords} />
               <MeanFigure name="Points measured" figure={card.probes} words={(x) => x.toFixed(1)} />
-              <MeanFigure name="Cost of the work" figure={card.cost} words={(x) => x.toFixed(0)} />
+              <MeanFigure
+                name="Cost of the work"
+                figure={card.minutesToCause}
+                words={(minutes) => ((minutes / 60) * view.hourlyCost).toFixed(0)}
+              />
             </section>
             <Confusions card={card} />
           </div>
@@ -151,8 +155,12 @@ function Confusions({ card }: { card: Scorecard }) {
             <span>
               {circuitNames[c.was]} <span className="text-muted">called {circuitNames[c.said]}</span>
             </span>
-            <FigureButton jobs={c.jobs} what={`${circuitNames[c.was]} called ${circuitNames[c.said]}`}>
-              {c.jobs.length}
+            <FigureButton
+              jobs={c.jobs}
+              counted={c.counted}
+              what={`${circuitNames[c.was]} called ${circuitNames[c.said]}`}
+            >
+              {c.jobs}
             </FigureButton>
           </li>
         ))}
@@ -212,13 +220,13 @@ function Groups({ view }: { view: ScorecardPageView }) {
                   {name}
                 </th>
                 <td className="pr-3">
-                  <FigureButton jobs={card.scored} what={name}>
-                    {card.scored.length}
+                  <FigureButton {...card.scored} group={{ by: view.group, key }} what={name}>
+                    {card.scored.value}
                   </FigureButton>
                 </td>
                 <td className="pr-3">{card.said === null ? '' : formatPercent(card.said)}</td>
                 <td className="pr-3">
-                  <FigureButton jobs={card.first.jobs} what={`${name}: first suspect right`}>
+                  <FigureButton {...card.first} group={{ by: view.group, key }} what={`${name}: first suspect right`}>
                     {card.first.value.of === 0 ? '' : formatPercent(card.first.value.share)}
                   </FigureButton>
                 </td>
@@ -229,7 +237,7 @@ function Groups({ view }: { view: ScorecardPageView }) {
                 </td>
                 <td className={`pr-3 ${holdsTone[holds]}`}>{holdsWords[holds]}</td>
                 <td className="pr-3">
-                  <FigureButton jobs={card.notFound.jobs} what={`${name}: not found`}>
+                  <FigureButton {...card.notFound} group={{ by: view.group, key }} what={`${name}: not found`}>
                     {card.notFound.value.hits} of {card.closed}
                   </FigureButton>
                 </td>

@@ -6,6 +6,7 @@ import {
   drawLessonRun,
   drawUnit,
   envelope,
+  fitRecalibration,
   parseFault,
   PracticeBench,
   seededRandom,
@@ -19,6 +20,7 @@ import {
   planBoard,
   predictChange,
   predictedDraw,
+  unpackCalls,
   valuedTests,
   type Assessment,
   type BoardPlan,
@@ -31,8 +33,8 @@ import {
   type UnitWish,
   type FullOptions,
   type Lesson,
-  type LibraryCase,
   type LibraryQuestion,
+  type PackedCalls,
   type Recalibration,
   type CircuitId,
   type PlannedChange,
@@ -45,6 +47,7 @@ import {
   type ValuedTest,
 } from '@umbral/core';
 import { LRUCache } from 'lru-cache';
+import type { LibraryChange } from '../library/known.ts';
 import type { PracticeUnitRow } from '../tables.ts';
 import { describeWithPreview } from './describe.ts';
 import { startOf, type DeviceStart, type StartQuestion } from './start.ts';
@@ -65,27 +68,19 @@ export interface Seen {
   shapes: ReadonlyMap<string, Shape>;
 }
 
-/** What the shop has learned, under a name that moves with it. */
-export interface SentLibrary {
-  version: string;
-  cases: LibraryCase[];
-  recalibration: Recalibration | null;
-}
-
 export interface EngineOptions {
-  /** Which library has a say, and which of its cases do not. */
-  library?: LibraryQuestion & { version: string };
+  /** That the library has a say, which of its cases do not, and how percentages are corrected. */
+  library?: LibraryQuestion & { recalibration: Recalibration | null };
   shop?: ShopPolicy;
 }
 
-/** The library in the version it was sent in, and the one before, which somebody may still ask. */
-const libraries = new LRUCache<string, { library: Library; recalibration: Recalibration | null }>({ max: 2 });
+/** The confirmed cases that this thread was told of, and the revision up to which. */
+const memory = { library: new Library(), revision: 0 };
 
-/** What the library says of a case; nothing where it was not sent. */
+/** What the library says of a case. */
 function learnedOf({ value, shapes }: Seen, { library }: EngineOptions): FullOptions {
-  const known = library && libraries.get(library.version);
-  if (!known) return {};
-  return { ...known.library.ask(value, shapes, library), recalibration: known.recalibration };
+  if (!library) return {};
+  return { ...memory.library.ask(value, shapes, library), recalibration: library.recalibration };
 }
 
 const known = new LRUCache<string, Profile>({ max: 40 });
@@ -127,12 +122,16 @@ function outlineOf(run: LessonRun): { pattern: PatternId; outline: number[] } {
 
 /** What the engine's thread answers. Arguments and results are what can be cloned to another thread. */
 export const engineAnswers = {
-  /** Whether a library is here already. */
-  hasLibrary: (version: string): boolean => libraries.has(version),
+  /** Up to which change of the library this thread knows its cases; 0 where it knows none. */
+  libraryRevision: (): number => memory.revision,
 
-  useLibrary: ({ version, cases, recalibration }: SentLibrary): void => {
-    libraries.set(version, { library: new Library(cases), recalibration });
+  learn: ({ gone, cases, revision }: LibraryChange): void => {
+    for (const id of gone) memory.library.forget(id);
+    for (const one of cases) memory.library.put(one);
+    memory.revision = revision;
   },
+
+  fitCorrection: (calls: PackedCalls): Recalibration | null => fitRecalibration(unpackCalls(calls)),
 
   assess: (
     seen: Seen,
@@ -160,11 +159,10 @@ export const engineAnswers = {
       ...learnedOf(seen, options),
     }),
 
-  /** How alike every case of the library is to this one, 0 to 1, by its id; those that can be held against it. */
+  /** How alike the nearest cases of the library are to this one, 0 to 1, by their ids; those that can be held against it. */
   likeness: (seen: Seen, options: EngineOptions): [string, number][] => {
-    const known = options.library && libraries.get(options.library.version);
-    if (!known || !options.library) return [];
-    const { alike } = known.library.ask(seen.value, seen.shapes, options.library);
+    if (!options.library) return [];
+    const { alike } = memory.library.ask(seen.value, seen.shapes, options.library);
     return alike.flatMap(({ one, squared }) => (squared === null ? [] : [[one.id, likenessOf(squared)]]));
   },
 

@@ -9,10 +9,12 @@ import {
   type CircuitId,
   type Lesson,
   type LibraryQuestion,
+  type PackedCalls,
   type PlannedChange,
   type PracticeBench,
   type PracticeUnit,
   type Profile,
+  type Recalibration,
   type Run,
   type Shape,
   type SuspectDraw,
@@ -26,10 +28,10 @@ import {
   type EngineOptions,
   type MadeJob,
   type NamedProfile,
-  type SentLibrary,
   type UnitAtHand,
   type UnitDeed,
 } from './engine-answers.ts';
+import { changesSince, type KnownLibrary, type LibraryChange } from '../library/known.ts';
 import type { DeviceStart, StartQuestion } from './start.ts';
 import { Ending } from './ending.ts';
 
@@ -96,15 +98,42 @@ export interface UsedProfile {
 /** What is asked with a case beside its profile. */
 export interface AskOptions extends Pick<EngineOptions, 'shop'> {
   /** The library that has a say, and which of its cases do not. */
-  library?: LibraryQuestion & { known: SentLibrary };
+  library?: LibraryQuestion & { known: KnownLibrary };
 }
 
-/** Sends the library where the engine has not got it yet. */
+/** Threads that are being told what they do not know yet of the library. */
+const telling = new WeakMap<object, Promise<void>>();
+
+/** Tells a thread what changed in the library since it was told the last time, one change after the other. */
+async function tellOf(engine: Answers | EngineAnswers, revision: number): Promise<void> {
+  const thread = globalThis.umbralEngine ?? engineAnswers;
+  while ((await engine.libraryRevision()) < revision) {
+    const isTold = telling.get(thread);
+    if (isTold) {
+      await isTold;
+      continue;
+    }
+    const since = await engine.libraryRevision();
+    const told = changesSince(since, async (change) => engine.learn(change)).finally(() => telling.delete(thread));
+    telling.set(thread, told);
+    await told;
+    // A change that is not through yet is known to nobody else: what there is has been told.
+    return;
+  }
+}
+
+/** The same of a thread that whoever began it told of the library. */
+const asTold = <Options extends AskOptions>(options: Options): Options => {
+  const { library } = options;
+  return library ? { ...options, library: { ...library, known: { ...library.known, revision: null } } } : options;
+};
+
+/** What the engine's thread is asked with, once it knows the library. */
 async function withLibrary(engine: Answers | EngineAnswers, { library, shop }: AskOptions): Promise<EngineOptions> {
   if (!library) return { shop };
   const { known, without, before } = library;
-  if (!(await engine.hasLibrary(known.version))) await engine.useLibrary(known);
-  return { shop, library: { version: known.version, without, before } };
+  if (known.revision !== null) await tellOf(engine, known.revision);
+  return { shop, library: { recalibration: known.recalibration, without, before } };
 }
 
 const namedAs = ({ profile, version }: UsedProfile): NamedProfile => ({ key: `${profile.id}@${version}`, profile });
@@ -119,11 +148,21 @@ export function assess(
   value: Case,
   shapes: ReadonlyMap<string, Shape>,
   used: UsedProfile | null,
-  { runWarnings, ...options }: AskOptions & { runWarnings?: ReadonlyMap<string, string[]> } = {},
+  options: AssessOptions = {},
 ): Promise<Assessment> {
-  return ask(async (engine) =>
-    engine.assess({ value, shapes }, named(used), { ...(await withLibrary(engine, options)), runWarnings }),
-  );
+  return ask((engine) => assessOn(engine, value, shapes, used, options));
+}
+
+type AssessOptions = AskOptions & { runWarnings?: ReadonlyMap<string, string[]> };
+
+async function assessOn(
+  engine: Answers | EngineAnswers,
+  value: Case,
+  shapes: ReadonlyMap<string, Shape>,
+  used: UsedProfile | null,
+  { runWarnings, ...options }: AssessOptions,
+): Promise<Assessment> {
+  return engine.assess({ value, shapes }, named(used), { ...(await withLibrary(engine, options)), runWarnings });
 }
 
 /** What to do at the opened device, with what is known of its rails. Throws as {@link assess}. */
@@ -162,29 +201,27 @@ async function callWith(engine: Answers | EngineAnswers, cases: readonly AskedCa
 }
 
 /**
- * Calls of many cases at once, without what to do next, on two threads where there are many. Throws as {@link assess}.
+ * Calls of many cases at once, without what to do next. Throws as {@link assess}.
  *
  * @returns in the order of the cases
  */
-export async function callAll(cases: readonly AskedCase[]): Promise<Assessment[]> {
-  if (cases.length < manyCalls) return ask((engine) => callWith(engine, cases));
-  const half = Math.floor(cases.length / 2);
-  const [first, second] = await Promise.all([
-    ask((engine) => callWith(engine, cases.slice(0, half))),
-    withOwnEngine((engine) => engine.callAll(cases.slice(half))),
-  ]);
-  return [...first, ...second];
-}
+export const callAll = (cases: readonly AskedCase[]): Promise<Assessment[]> => ask((engine) => callWith(engine, cases));
 
-/** From so many calls on a second thread is begun. */
-const manyCalls = 60;
+/** A correction of percentages from calls that were confirmed. Throws as {@link assess}. */
+export const fitCorrection = (calls: PackedCalls): Promise<Recalibration | null> =>
+  ask((engine) => engine.fitCorrection(calls));
 
 /** An engine beside the one that everybody's verdicts wait for. */
 export interface OwnEngine {
   /** Made-up closed jobs from one number up to another, of so many. */
   madeJobs: (from: number, to: number, count: number) => Promise<MadeJob[]>;
-  /** As {@link callAll}, on this thread alone. */
+  /** Tells this thread of confirmed cases. */
+  learn: (change: LibraryChange) => Promise<void>;
+  assess: typeof assess;
+  /** As {@link callAll}, on this thread. */
   callAll: (cases: readonly AskedCase[]) => Promise<Assessment[]>;
+  /** As {@link fitCorrection}, on this thread. */
+  fitCorrection: (calls: PackedCalls) => Promise<Recalibration | null>;
 }
 
 /** Long work on a thread of its own, which ends with it. Throws as {@link assess}. */
@@ -193,7 +230,16 @@ export async function withOwnEngine<T>(work: (engine: OwnEngine) => Promise<T>):
     const beside = <A>(answer: Promise<A>): Promise<A> => (ending ? ending.beside(answer) : answer);
     return {
       madeJobs: (from, to, count) => beside(Promise.resolve(answers.madeJobs(from, to, count))),
-      callAll: (cases) => beside(callWith(answers, cases)),
+      learn: (change) => beside(Promise.resolve(answers.learn(change))),
+      assess: (value, shapes, used, options = {}) => beside(assessOn(answers, value, shapes, used, asTold(options))),
+      callAll: (cases) =>
+        beside(
+          callWith(
+            answers,
+            cases.map((c) => ({ ...c, options: asTold(c.options) })),
+          ),
+        ),
+      fitCorrection: (calls) => beside(Promise.resolve(answers.fitCorrection(calls))),
     };
   };
   if (process.env.UMBRAL_ENGINE === 'here') return work(on(engineAnswers, null));

@@ -1,63 +1,108 @@
-import {
-  engineVersion,
-  fitRecalibration,
-  unpackSignature,
-  type KnownCall,
-  type LibraryCase,
-  type Recalibration,
-} from '@umbral/core';
-import type { Queries } from '../db.ts';
+import { engineVersion, unpackSignature, type LibraryCase, type Recalibration } from '@umbral/core';
+import { db, type Queries } from '../db.ts';
 import type { LibraryCaseRow, LibraryRunRow } from '../tables.ts';
-import { frozenCalls } from './frozen.ts';
 
-/** What the shop has learned, as the engine takes it. */
+/** What the shop has learned, as a question to the engine names it: the cases themselves are where the engine is. */
 export interface KnownLibrary {
   /** Moves with everything that is learned. */
   version: string;
-  cases: LibraryCase[];
+  /** The newest change of the cases; the engine's thread asks for those that it has not got. Null where it is given others. */
+  revision: number | null;
   /** Null where it is switched off, there are too few calls, or it does not help. */
   recalibration: Recalibration | null;
 }
 
-declare global {
-  /** The library as it was read last: reading it takes longer than a call. */
-  var umbralLibrary: KnownLibrary | undefined;
-}
-
-/** The version that the library has now. */
-export async function libraryVersion(q: Queries): Promise<string> {
-  const row = await q('library_state').where({ id: 1 }).first('version', 'recalibrate');
-  return `${row?.version ?? 0}${row?.recalibrate ? '' : ' as said'} ${engineVersion}`;
-}
-
-/** Everything that was confirmed, read anew only where something was learned since. */
+/** What the library is now. */
 export async function loadLibrary(q: Queries): Promise<KnownLibrary> {
-  const version = await libraryVersion(q);
-  const kept = globalThis.umbralLibrary;
-  if (kept?.version === version) return kept;
-  const cases = await libraryCases(q);
-  const state = await q('library_state').where({ id: 1 }).first('recalibrate');
-  const recalibration = state?.recalibrate ? fitRecalibration(await knownCalls(q)) : null;
-  return (globalThis.umbralLibrary = { version, cases, recalibration });
+  const row = await q('library_state').where({ id: 1 }).first();
+  const correction = row?.recalibrate ? `corrected ${row.fits}` : 'as said';
+  return {
+    version: `${row?.version ?? 0} ${correction} ${engineVersion}`,
+    revision: Number(row?.version ?? 0),
+    recalibration: row?.recalibrate ? row.recalibration : null,
+  };
 }
+
+/** What changed in the library, as its reader takes it: first what is gone, then what came. */
+export interface LibraryChange {
+  gone: string[];
+  cases: LibraryCase[];
+  /** Where the reader is with it. */
+  revision: number;
+}
+
+/** Above every number of a row. */
+const noRow = 2 ** 31 - 1;
+/** Cases that are read and sent at once: some milliseconds of work. */
+const atOnce = 500;
 
 type CaseRow = LibraryCaseRow & { shop: string | null };
 
-/** Confirmed cases with the signatures of their runs, the oldest first. */
-export async function libraryCases(q: Queries): Promise<LibraryCase[]> {
-  const rows = (await q('library_cases as c')
-    .leftJoin('libraries as l', 'l.id', 'c.library_id')
-    .leftJoin('jobs as j', 'j.id', 'c.job_id')
-    .whereNull('j.deleted_at')
-    .orderBy([{ column: 'c.closed_at' }, { column: 'c.id' }])
-    .select('c.*', 'l.shop')) as CaseRow[];
-  const runs = new Map<number, LibraryRunRow[]>();
-  for (const run of (await q('library_runs').orderBy('id')) as LibraryRunRow[])
-    runs.set(run.case_id, [...(runs.get(run.case_id) ?? []), run]);
-  return rows.map((row) => caseOfRow(row, runs.get(row.id) ?? []));
+/**
+ * Everything that changed in the library after a revision, some at a time, as it stood at one moment.
+ *
+ * @param since 0 for everything
+ * @param take is waited for before more is read
+ */
+export const changesSince = (since: number, take: (change: LibraryChange) => Promise<void>): Promise<void> =>
+  db().transaction((q) => tellChanges(q, since, take), { isolationLevel: 'repeatable read', readOnly: true });
+
+/** The same as one transaction sees it: with what nobody else can see yet. */
+export async function tellChanges(
+  q: Queries,
+  since: number,
+  take: (change: LibraryChange) => Promise<void>,
+): Promise<void> {
+  const revision = Number((await q('library_state').where({ id: 1 }).first('version'))?.version ?? 0);
+  if (since > 0)
+    for (let after = ''; ;) {
+      const gone = (await q('library_gone')
+        .where('revision', '>', since)
+        .where('case_key', '>', after)
+        .orderBy('case_key')
+        .limit(atOnce)
+        .pluck('case_key')) as string[];
+      if (gone.length === 0) break;
+      await take({ gone, cases: [], revision: since });
+      after = gone[gone.length - 1];
+    }
+  for (let after = { revision: since, id: noRow }; ;) {
+    const rows = await casesAfter(q, after);
+    const last = rows.at(-1);
+    if (!last) break;
+    await take({ gone: [], cases: await withRuns(q, rows), revision: since });
+    after = { revision: Number(last.revision), id: last.id };
+  }
+  await take({ gone: [], cases: [], revision });
 }
 
-function caseOfRow(row: CaseRow, runs: readonly LibraryRunRow[]): LibraryCase {
+async function casesAfter(q: Queries, after: { revision: number; id: number }): Promise<CaseRow[]> {
+  return (await q('library_cases as c')
+    .leftJoin('libraries as l', 'l.id', 'c.library_id')
+    .whereRaw('(c.revision, c.id) > (?, ?)', [after.revision, after.id])
+    .orderBy([{ column: 'c.revision' }, { column: 'c.id' }])
+    .limit(atOnce)
+    .select('c.*', 'l.shop')) as CaseRow[];
+}
+
+async function withRuns(q: Queries, rows: readonly CaseRow[]): Promise<LibraryCase[]> {
+  const list = (await q('library_runs')
+    .whereIn(
+      'case_id',
+      rows.map((r) => r.id),
+    )
+    .orderBy('id')
+    .select('case_id', 'run_key', 'setup', 'data')) as Pick<LibraryRunRow, 'case_id' | 'run_key' | 'setup' | 'data'>[];
+  const runs = new Map<number, typeof list>(rows.map((row) => [row.id, []]));
+  for (const run of list) runs.get(run.case_id)?.push(run);
+  return rows.map((row) => libraryCaseOf(row, runs.get(row.id) ?? []));
+}
+
+/** A confirmed case as the engine takes it. */
+export function libraryCaseOf(
+  row: Omit<CaseRow, 'id' | 'library_id' | 'created_at' | 'revision'>,
+  runs: readonly Pick<LibraryRunRow, 'run_key' | 'setup' | 'data'>[],
+): LibraryCase {
   return {
     id: row.case_key,
     origin: row.shop,
@@ -76,18 +121,9 @@ function caseOfRow(row: CaseRow, runs: readonly LibraryRunRow[]): LibraryCase {
 }
 
 /** What a confirmed case is called in a sentence. */
-export function sayCase(row: Pick<CaseRow, 'job_id' | 'shop' | 'element' | 'circuit'>): string {
+function sayCase(row: Pick<CaseRow, 'job_id' | 'shop' | 'element' | 'circuit'>): string {
   const from = row.job_id === null ? `one of ${row.shop ?? 'another shop'}` : `job ${row.job_id}`;
   return row.element === '' ? from : `${from} (${row.element})`;
-}
-
-/** Confirmed calls with what the engine said itself, before any correction, the oldest first. */
-async function knownCalls(q: Queries): Promise<KnownCall[]> {
-  const calls = await frozenCalls(q);
-  return calls.flatMap((call): KnownCall[] => {
-    if (!call.isConfirmed || call.circuit === null || call.circuits.length === 0) return [];
-    return [call.circuits.map(({ id, uncorrected }) => ({ p: uncorrected, wasIt: id === call.circuit }))];
-  });
 }
 
 /** What a job is called in the library; empty where it is not in it. */

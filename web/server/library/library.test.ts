@@ -1,12 +1,16 @@
+import { fitRecalibration } from '@umbral/core';
 import { giveTestDatabase } from '../../testing/database.ts';
+import { toldCases } from '../../testing/taught.ts';
+import { engineAnswers } from '../analysis/engine-answers.ts';
 import { db, transaction } from '../db.ts';
 import * as jobEdits from '../job-edits.ts';
 import { jobInput, outcomeInput } from '../input.ts';
 import { latestAssessment } from '../jobs.ts';
 import { addTypedRun } from '../record.ts';
 import type { LibraryCaseRow } from '../tables.ts';
-import { frozenCalls } from './frozen.ts';
 import { exportLibrary, fingerprintOfShop, importLibrary, listLibraries, removeLibrary } from './exchange.ts';
+import { callsCounted, countCalls, countMissing, sumsOfAll } from './calls.ts';
+import { correctIfDue } from './correction.ts';
 import { loadLibrary } from './known.ts';
 import { keepNote, loadNotebook, noteInput, renameModel, setNoteTaken } from './notebook.ts';
 import { beginReplay, cancelReplay, lastReplay, runReplay } from './replay.ts';
@@ -47,7 +51,7 @@ describe('what a closed job teaches', () => {
       weight: 1,
       model: 'Teaching',
     });
-    const { cases } = await loadLibrary(db());
+    const cases = await toldCases();
     expect(cases.find((c) => c.model === 'Teaching')?.signatures).toHaveLength(1);
   });
   test('the next unit like it meets it, as one observation, and never itself', async () => {
@@ -93,8 +97,9 @@ describe('what a closed job teaches', () => {
     };
     await transaction((q) => confirmOtherwise(q, jobId, other));
     expect(await taught(jobId)).toBeUndefined();
-    const call = (await frozenCalls(db())).find((c) => c.job === jobId);
-    expect(call).toMatchObject({ isConfirmed: false, circuit: null });
+    const call = (await db()('calls').where({ job_id: jobId }).first())!;
+    expect(call.circuit).toBeNull();
+    expect(call.counts).not.toHaveProperty('scored');
     const [first, second] = await standingConfirmations(db(), jobId);
     expect([first.circuit, second.circuit]).toEqual(['pmic', 'display']);
     await transaction((q) => withdraw(q, jobId, first.id));
@@ -169,7 +174,7 @@ describe('the notebook', () => {
 
 describe('frozen calls made again', () => {
   test('with their own inputs, beside what was said then; nothing in force changes', async () => {
-    const before = await latestAssessment(db(), (await frozenCalls(db()))[0].job);
+    const before = await latestAssessment(db(), (await db()('calls').orderBy('closed_at').first())!.job_id);
     const id = await beginReplay();
     await expect(beginReplay()).rejects.toThrow('already');
     await runReplay(id);
@@ -222,7 +227,7 @@ describe('libraries between shops', () => {
     expect(await take(file, 'some other key')).toMatchObject({ state: 'unknown' });
     const taken = await take(file, fingerprint);
     expect(taken).toMatchObject({ state: 'taken' });
-    const { cases } = await loadLibrary(db());
+    const cases = await toldCases();
     expect(cases.length).toBeGreaterThan(3);
     for (const c of cases) expect(c).toMatchObject({ origin: 'Hill bench' });
     expect(Math.max(...cases.map((c) => c.weight))).toBe(0.5);
@@ -230,7 +235,7 @@ describe('libraries between shops', () => {
     const [listed] = await listLibraries(db());
     expect(listed).toMatchObject({ shop: 'Hill bench', cases: cases.length });
     await removeLibrary(listed.id);
-    expect((await loadLibrary(db())).cases).toEqual([]);
+    expect(await toldCases()).toEqual([]);
   });
   test('one that was changed, is damaged, of another version, or none at all is refused, and nothing is stored', async () => {
     const lines = file.split('\n');
@@ -252,13 +257,13 @@ describe('libraries between shops', () => {
     await expect(take('t_s,voltage_V\n')).rejects.toThrow('is no library');
     await expect(take('')).rejects.toThrow('is no library');
     expect(await listLibraries(db())).toEqual([]);
-    expect((await loadLibrary(db())).cases).toEqual([]);
+    expect(await toldCases()).toEqual([]);
   });
   test('a case that is here already stays as it is here, and what differs is said', async () => {
     const fingerprint = await fingerprintOfShop();
     await take(file, fingerprint);
     const [listed] = await listLibraries(db());
-    const count = (await loadLibrary(db())).cases.length;
+    const count = (await toldCases()).length;
     await db()('libraries')
       .where({ id: listed.id })
       .update({ sha256: '0'.repeat(64) });
@@ -284,5 +289,116 @@ describe('the key that this shop signs with', () => {
         'signing key is sealed. Start Umbral with the UMBRAL_PASSPHRASE',
       );
     }
+  });
+});
+
+describe('what is kept of closed jobs', () => {
+  test('calls add up to what the database keeps, after all that was withdrawn, renamed, opened again and thrown away', async () => {
+    const calls = await db()('calls').select();
+    expect(calls.length).toBeGreaterThan(5);
+    const expected: Record<string, { n: number; sum: number }> = {};
+    for (const { counts, ...call } of calls) {
+      const groups = { all: '', class: call.device_class, model: call.model, month: call.month, engine: call.engine };
+      for (const [by, key] of Object.entries({
+        ...groups,
+        pattern: call.pattern ?? '',
+        technician: call.technician,
+      }))
+        for (const [what, x] of Object.entries(counts)) {
+          const known = (expected[`${by}|${key}|${what}`] ??= { n: 0, sum: 0 });
+          known.n++;
+          known.sum += x;
+        }
+    }
+    const rows = await db()('call_sums').where('n', '<>', 0).select();
+    const kept = Object.fromEntries(rows.map((r) => [`${r.by}|${r.key}|${r.what}`, { n: Number(r.n), sum: r.sum }]));
+    expect(Object.keys(kept).sort()).toEqual(Object.keys(expected).sort());
+    for (const [key, { n, sum }] of Object.entries(expected)) {
+      expect(kept[key].n).toBe(n);
+      expect(kept[key].sum).toBeCloseTo(sum, 9);
+    }
+  });
+  test('is counted for a record from before calls were counted', async () => {
+    // Other tests took cases away without a word.
+    await countCalls(db(), await db()('calls').pluck('job_id'));
+    const before = await db()('calls').orderBy('job_id');
+    await db()('calls').delete();
+    expect((await sumsOfAll(db())).size).toBe(0);
+    expect(await countMissing(db())).toBe(before.length);
+    expect(await db()('calls').orderBy('job_id')).toEqual(before);
+  });
+  test('is told to the engine once: after a close one case, after a withdrawal that it is gone', async () => {
+    await newJob('Told');
+    const learn = jest.spyOn(engineAnswers, 'learn');
+    const told = () => learn.mock.calls.map(([change]) => [change.gone.length, change.cases.length]);
+    const jobId = await newJob('Told');
+    await close(jobId);
+    await newJob('Told');
+    expect(told()).toEqual([
+      [0, 1],
+      [0, 0],
+    ]);
+    learn.mockClear();
+    await jobEdits.reopenJob(jobId, await versionOf(jobId));
+    await newJob('Told');
+    expect(told()).toEqual([
+      [1, 0],
+      [0, 0],
+    ]);
+    learn.mockRestore();
+  });
+  test('the calls behind a figure come some at a time, the newest first, and by what they are told apart by', async () => {
+    const all = await callsCounted(db(), { counted: 'closed', group: null, after: null }, 100);
+    const first = await callsCounted(db(), { counted: 'closed', group: null, after: null }, 3);
+    const rest = await callsCounted(db(), { counted: 'closed', group: null, after: first[2].job }, 100);
+    expect([...first, ...rest].map((c) => c.job)).toEqual(all.map((c) => c.job));
+    const { model } = all[0];
+    const own = await callsCounted(db(), { counted: 'closed', group: { by: 'model', key: model }, after: null }, 100);
+    expect(own.map((c) => c.job)).toEqual(all.filter((c) => c.model === model).map((c) => c.job));
+  });
+});
+
+describe('the correction of percentages', () => {
+  const state = () => db()('library_state').where({ id: 1 }).first();
+  test('follows every close of a small shop, and its number is part of what a verdict depends on', async () => {
+    const before = await state();
+    await close(await newJob('Corrected'));
+    const after = await state();
+    expect(after!.fits).toBe(before!.fits + 1);
+    expect(after!.unfitted).toBe(0);
+    expect((await loadLibrary(db())).version).toContain(`corrected ${after!.fits}`);
+  });
+  test('is what the core makes of the calls, oldest first', async () => {
+    const circuits = (p: number) => [
+      { id: 'pmic', p, element: null, uncorrected: p },
+      { id: 'display', p: 1 - p, element: null, uncorrected: 1 - p },
+    ];
+    // Calls that say too much: 95 % were said, six in ten were right.
+    const jobs = await db()('calls').orderBy('closed_at').select('job_id');
+    await db()('calls').update({
+      circuits: JSON.stringify(circuits(0.95)),
+      circuit: 'pmic',
+      counts: JSON.stringify({ closed: 0, scored: 0.95 }),
+    } as never);
+    for (const [k, { job_id }] of jobs.entries())
+      if (k % 5 < 2) await db()('calls').where({ job_id }).update({ circuit: 'display' });
+    await db()('library_state').update({ unfitted: 1 });
+    await correctIfDue();
+    const calls = jobs.map((_, k) =>
+      circuits(0.95).map(({ id, p }) => ({ p, wasIt: (id === 'display') === k % 5 < 2 })),
+    );
+    expect((await state())!.recalibration).toEqual(fitRecalibration(calls));
+  });
+  test('a failure keeps the one before, and the next close tries again', async () => {
+    await db()('library_state').update({ unfitted: 1 });
+    const fails = jest.spyOn(engineAnswers, 'fitCorrection').mockImplementation(() => {
+      throw new Error('no');
+    });
+    const before = await state();
+    await correctIfDue();
+    expect(await state()).toEqual(before);
+    fails.mockRestore();
+    await correctIfDue();
+    expect((await state())!.unfitted).toBe(0);
   });
 });

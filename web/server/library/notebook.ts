@@ -214,6 +214,7 @@ export async function renameModel(from: string, to: string): Promise<number> {
       .update({ model: name, version: q.raw('version + 1') });
     const notes = await q('notes').whereRaw(same('model'), [from]).update({ model: name });
     const cases = await q('library_cases').whereRaw(same('model'), [from]).update({ model: name });
+    await q('calls').whereRaw(same('model'), [from]).update({ model: name });
     await q('reference_readings')
       .where({ model_key: from.trim().toLowerCase() })
       .update({ model_key: name.toLowerCase() });

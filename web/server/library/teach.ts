@@ -19,7 +19,8 @@ import { ExpectedError, missing } from '../errors.ts';
 import { loadContent } from '../jobs.ts';
 import { findProfile } from '../profiles.ts';
 import { caseOf, type JobContent, type RunRow } from '../rows.ts';
-import type { ConfirmationRow, LibraryRunRow, Written } from '../tables.ts';
+import type { ConfirmationRow, LibraryCaseRow, LibraryRunRow, Written } from '../tables.ts';
+import { countCalls } from './calls.ts';
 
 /** What a confirmation says. */
 export interface Confirmed {
@@ -52,21 +53,16 @@ export async function withdraw(q: Queries, jobId: number, id: number | null): Pr
 
 /**
  * Puts a job into the library as it is confirmed now, or takes it out: where nothing is confirmed, where two people say two
- * things, where it is in the trash or was opened again.
+ * things, where it is in the trash or was opened again. Counts its call as it is now. Nobody else's job can teach from here to the
+ * end of the transaction: last in it.
  */
 export async function teach(q: Queries, jobId: number): Promise<void> {
-  const [taught] = await q('library_cases').where({ job_id: jobId }).limit(1).pluck('id');
+  const lesson = await lessonOfJob(q, jobId);
+  const taught = await q('library_cases').where({ job_id: jobId }).first('id');
   // A deletion of none is a change of the library all the same: every verdict would be asked for with all of it anew.
-  if (taught !== undefined) await q('library_cases').where({ job_id: jobId }).delete();
-  const job = await q('jobs')
-    .where({ id: jobId, is_practice: false })
-    .whereNull('deleted_at')
-    .whereNotNull('closed_at')
-    .first('id');
-  const standing = await standingConfirmations(q, jobId);
-  const last = standing.at(-1);
-  if (!job || !last || standing.some((c) => c.circuit !== last.circuit)) return;
-  await learn(q, await loadContent(q, jobId), last);
+  if (taught) await q('library_cases').where({ job_id: jobId }).delete();
+  if (lesson) await learn(q, jobId, lesson);
+  await countCalls(q, [jobId]);
 }
 
 /** What a case of this grade teaches. */
@@ -75,7 +71,26 @@ export function weightOf(grade: OutcomeGrade): number {
   return grade === 'measured' ? measured : grade === 'cleared' ? cleared : proven;
 }
 
-async function learn(q: Queries, content: JobContent, confirmed: ConfirmationRow): Promise<void> {
+/** What a job teaches as it is confirmed now; null where it teaches nothing. */
+async function lessonOfJob(q: Queries, jobId: number): Promise<StoredLesson | null> {
+  const standing = await standingConfirmations(q, jobId);
+  const confirmed = standing.at(-1);
+  if (!confirmed || standing.some((c) => c.circuit !== confirmed.circuit)) return null;
+  const job = await q('jobs')
+    .where({ id: jobId, is_practice: false })
+    .whereNull('deleted_at')
+    .whereNotNull('closed_at')
+    .first('id');
+  return job ? storedLesson(q, await loadContent(q, jobId), confirmed) : null;
+}
+
+/** A case of the library with its runs, as it is stored. */
+interface StoredLesson {
+  row: Written<LibraryCaseRow>;
+  runs: ReturnType<typeof runOfLibrary>[];
+}
+
+async function storedLesson(q: Queries, content: JobContent, confirmed: ConfirmationRow): Promise<StoredLesson> {
   const { job, runs, actions } = content;
   const value = caseOf(content);
   const shapes = new Map<string, Shape>(runs.map((r) => [r.run_key, r.shape]));
@@ -90,31 +105,33 @@ async function learn(q: Queries, content: JobContent, confirmed: ConfirmationRow
   });
   const patterns = rows.flatMap((r) => (r.pattern ? [r.pattern] : []));
   const cure = actions.findLast((a) => a.kind !== 'disconnect') ?? null;
-  // A case that came in as a package as well is one case: its recorded runs are the same to the last digit.
-  const key = fingerprintOf(content, rows) ?? keyOfJob(job.id);
-  const twin = await q('library_cases').where({ case_key: key }).first('job_id');
+  const row = {
+    // A case that came in as a package as well is one case: its recorded runs are the same to the last digit.
+    case_key: fingerprintOf(content, rows) ?? keyOfJob(job.id),
+    job_id: job.id,
+    model: job.model,
+    device_class: job.device_class,
+    circuit: confirmed.circuit,
+    element: confirmed.target,
+    part: value.actions.findLast((a) => a.part !== '')?.part ?? '',
+    cure: cure ? `${cure.kind} ${cure.target}`.trim() : '',
+    grade: confirmed.grade,
+    weight: weightOf(confirmed.grade),
+    pattern: patterns.find((p) => patternTypes[p].healthyWhen === undefined) ?? patterns[0] ?? null,
+    pattern_alone: lesson.patternAlone,
+    closed_at: job.closed_at ?? new Date(),
+  };
+  return { row, runs: rows };
+}
+
+async function learn(q: Queries, jobId: number, { row, runs }: StoredLesson): Promise<void> {
+  const twin = await q('library_cases').where({ case_key: row.case_key }).first('job_id');
   if (twin) {
-    await audit(q, job.id, `teaches nothing more: it is job ${twin.job_id} once more`);
+    await audit(q, jobId, `teaches nothing more: it is job ${twin.job_id} once more`);
     return;
   }
-  const [{ id }] = await q('library_cases')
-    .insert({
-      case_key: key,
-      job_id: job.id,
-      model: job.model,
-      device_class: job.device_class,
-      circuit: confirmed.circuit,
-      element: confirmed.target,
-      part: value.actions.findLast((a) => a.part !== '')?.part ?? '',
-      cure: cure ? `${cure.kind} ${cure.target}`.trim() : '',
-      grade: confirmed.grade,
-      weight: weightOf(confirmed.grade),
-      pattern: patterns.find((p) => patternTypes[p].healthyWhen === undefined) ?? patterns[0] ?? null,
-      pattern_alone: lesson.patternAlone,
-      closed_at: job.closed_at ?? new Date(),
-    })
-    .returning('id');
-  if (rows.length > 0) await q('library_runs').insert(rows.map((r) => ({ ...r, case_id: id })));
+  const [{ id }] = await q('library_cases').insert(row).returning('id');
+  if (runs.length > 0) await q('library_runs').insert(runs.map((r) => ({ ...r, case_id: id })));
 }
 
 /** What a job is called in the library where nothing else tells it from others. */

@@ -7,8 +7,7 @@ import { failure } from '../errors.ts';
 import { closeJob, setStage, setTrashed } from '../job-edits.ts';
 import { outcomeInput } from '../input.ts';
 import { latestAssessment, loadContent } from '../jobs.ts';
-import { frozenCalls } from '../library/frozen.ts';
-import { libraryCases } from '../library/known.ts';
+import { toldCases } from '../../testing/taught.ts';
 import { notebookEntries } from '../library/notebook.ts';
 import { takeReading } from '../measure.ts';
 import { putOnLeads } from '../on-leads.ts';
@@ -231,9 +230,9 @@ test('nothing of practice enters what the shop has', async () => {
   const everything = async () => ({
     bench: openTasks(await loadBenchNow(db(), new Date())).open.length,
     waits: (await runningWaits(db())).length,
-    library: (await libraryCases(db())).length,
+    library: (await toldCases()).length,
     notebook: (await notebookEntries(db())).length,
-    calls: (await frozenCalls(db())).length,
+    calls: await db()('calls').count({ n: '*' }).first(),
     repairs: await repairCounts(db()),
     trash: (await loadTrash()).length,
     confirmations: await db()('confirmations').count({ n: '*' }).first(),

@@ -1,4 +1,12 @@
-import type { CircuitId, DeviceClass, Feed, OutcomeGrade, PatternId, SignatureSetup } from '@umbral/core';
+import type {
+  CircuitId,
+  DeviceClass,
+  Feed,
+  OutcomeGrade,
+  PatternId,
+  Recalibration,
+  SignatureSetup,
+} from '@umbral/core';
 
 /** Rows of what the shop has learned. A column is here as it is in the database, which `tables.test.ts` holds against the migrations. */
 
@@ -60,6 +68,46 @@ export interface LibraryCaseRow {
   pattern_alone: number | null;
   closed_at: Date;
   created_at: Date;
+  /** Version of the library that it came with. */
+  revision: string;
+}
+
+/** A case that was taken out, and the version of the library from which it is gone. */
+export interface LibraryGoneRow {
+  case_key: string;
+  revision: string;
+}
+
+/** A closed job with its call, and what it counts for. */
+export interface CallRow {
+  job_id: number;
+  closed_at: Date;
+  month: string;
+  device_class: DeviceClass;
+  model: string;
+  technician: string;
+  engine: string;
+  assessment_id: number | null;
+  grade: OutcomeGrade;
+  circuit: CircuitId | null;
+  element: string;
+  pattern: PatternId | null;
+  pattern_alone: number | null;
+  circuits: { id: CircuitId; p: number; element: string | null; uncorrected: number }[];
+  minutes_to_call: number | null;
+  minutes_to_cause: number | null;
+  probes: number;
+  /** By the name of what is counted, with the number that it adds. */
+  counts: Record<string, number>;
+}
+
+/** What calls add up to: of all, or of a group. */
+export interface CallSumRow {
+  by: string;
+  key: string;
+  what: string;
+  n: string;
+  sum: number;
 }
 
 export interface LibraryRunRow {
@@ -79,6 +127,10 @@ export interface LibraryStateRow {
   id: number;
   version: string;
   recalibrate: boolean;
+  recalibration: Recalibration | null;
+  /** How often one was made, and how many calls changed since. */
+  fits: number;
+  unfitted: number;
 }
 
 export interface NoteRow {

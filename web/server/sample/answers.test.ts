@@ -1,8 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { giveTestDatabase } from '../../testing/database.ts';
-import { assess } from '../analysis/engine.ts';
-import { answersFile, keptAnswers, keyOf, packAnswers, type Answers } from './answers.ts';
+import { answersFile, assessBeside, keptAnswers, keyOf, learnedIn, packAnswers, type Answers } from './answers.ts';
 import { loadSampleFleet } from './load.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
@@ -18,11 +17,11 @@ test('the verdicts on the sample fleet are those that this engine gives; "npm ru
   const found: Answers = new Map();
   const missing: string[] = [];
   const other: string[] = [];
-  await loadSampleFleet(new Date('2026-11-20T12:00:00Z'), async (...asked) => {
-    const key = keyOf(...asked);
+  await loadSampleFleet(new Date('2026-11-20T12:00:00Z'), (q) => async (...asked) => {
+    const key = keyOf(await learnedIn(q), ...asked);
     const known = isKept ? undefined : kept.get(key);
     if (!known) missing.push(asked[0].id);
-    const answer = known && found.size % everyNth > 0 ? known : await assess(...asked);
+    const answer = known && found.size % everyNth > 0 ? known : await assessBeside(q)(...asked);
     if (known && JSON.stringify(known) !== JSON.stringify(answer)) other.push(asked[0].id);
     found.set(key, answer);
     return answer;

@@ -23,7 +23,7 @@ import {
 import { json, transaction, type Queries } from '../db.ts';
 import { latestAssessment } from '../jobs.ts';
 import { storePackage } from '../packages.ts';
-import { assessFrom, keptAnswers, type Assess } from './answers.ts';
+import { assessBeside, assessFrom, keptAnswers, learnedIn, type Assess } from './answers.ts';
 import { openProofsOf } from '../job-edits.ts';
 import { fleet } from './fleet.ts';
 import type { SampleJob, SampleRun } from './sample-job.ts';
@@ -45,8 +45,11 @@ const samplePolicy = {
   fees: { phone: 85, tablet: 90, laptop: 180, handheld: 95, console: 130, ereader: 45 },
 };
 
+/** What the engine said before where it was asked the same. */
+const usualAsking = (q: Queries): Assess => assessFrom(keptAnswers(), q);
+
 /** Loads the sample fleet into an empty bench; does nothing where there is any job. The same every time but for the dates. */
-export async function loadSampleFleet(now: Date, assess: Assess = assessFrom(keptAnswers())): Promise<number> {
+export async function loadSampleFleet(now: Date, asking: (q: Queries) => Assess = usualAsking): Promise<number> {
   return transaction(async (q) => {
     await q.raw('SELECT pg_advisory_xact_lock(?)', [4712]);
     const any = await q('jobs').where({ is_practice: false }).first('id');
@@ -56,6 +59,8 @@ export async function loadSampleFleet(now: Date, assess: Assess = assessFrom(kep
       .onConflict('id')
       .ignore();
     await loadSampleShelf(q);
+    // What was learned elsewhere has a say too, and no answer that was kept knows it.
+    const assess = (await learnedIn(q)) === 0 ? asking(q) : assessBeside(q);
     for (const [k, sample] of fleet.entries()) {
       const files = samplePackage(sample, k + 1);
       const day = 86_400_000;

@@ -5,13 +5,14 @@ import {
   seenRun,
   topPattern,
   type Assessment,
-  type LibraryCase,
+  type SignatureSetup,
 } from '@umbral/core';
 import { withOwnEngine, type OwnEngine } from '../analysis/engine.ts';
 import type { MadeJob } from '../analysis/engine-answers.ts';
 import { db, json, transaction, type Queries } from '../db.ts';
 import { openProofsOf } from '../job-edits.ts';
-import { loadLibrary } from '../library/known.ts';
+import { countCalls } from '../library/calls.ts';
+import { libraryCaseOf } from '../library/known.ts';
 import { keyOfJob, runOfLibrary, weightOf } from '../library/teach.ts';
 import { loadPolicy } from '../policy.ts';
 import { insertMany, isOpened, storeEntries, type Times } from './year-entries.ts';
@@ -87,8 +88,11 @@ async function store(q: Queries, engine: OwnEngine, made: readonly MadeJob[], no
   const times = made.map((m) => timesOf(m, now));
   const jobIds = await storeJobs(q, made, times);
   await storeEntries(q, made, times, jobIds);
-  const learned = await storeLessons(q, made, times, jobIds);
-  await storeCalls(q, engine, made, times, jobIds, learned);
+  const lessons = lessonsOf(made, times, jobIds);
+  await storeCalls(q, engine, made, times, jobIds, lessons);
+  // From here to the end nobody else's job can teach.
+  await storeLessons(q, lessons);
+  await countCalls(q, jobIds);
   return made.length;
 }
 
@@ -128,63 +132,70 @@ async function storeJobs(q: Queries, made: readonly MadeJob[], times: readonly T
   return ids.map(({ id }) => id);
 }
 
-/** Confirmations and what they teach; the cases as the engine takes them. */
-async function storeLessons(
-  q: Queries,
-  made: readonly MadeJob[],
-  times: readonly Times[],
-  jobIds: readonly number[],
-): Promise<LibraryCase[]> {
+/** What a confirmed job teaches, as it is stored. */
+interface StoredLesson {
+  confirmation: Record<string, unknown>;
+  row: Parameters<typeof libraryCaseOf>[0];
+  runs: ReturnType<typeof runOfLibrary>[];
+}
+
+function lessonsOf(made: readonly MadeJob[], times: readonly Times[], jobIds: readonly number[]): StoredLesson[] {
   const confirmed = made.flatMap((one, k) => (one.lesson && one.job.value.outcome?.circuit ? [k] : []));
   const outcomeAt = (k: number) => made[k].job.value.outcome!;
-  await insertMany(
-    q,
-    'confirmations',
-    confirmed.map((k) => ({
-      job_id: jobIds[k],
-      grade: outcomeAt(k).grade,
-      circuit: outcomeAt(k).circuit!,
-      target: outcomeAt(k).target,
-      created_at: times[k].closed,
-    })),
-  );
-  const rows = confirmed.map((k) => {
+  return confirmed.map((k): StoredLesson => {
     const { job, lesson, described } = made[k];
-    const seen = job.value.runs
+    const { device, runs, actions } = job.value;
+    const seen = runs
       .filter((r) => r.after === null)
       .flatMap((run) => (described.has(run.id) ? [seenRun(job.value, run, described.get(run.id)!.shape)] : []));
     const shown = seen.find((s) => !isHealthy(s)) ?? seen[0];
-    const outcome = outcomeAt(k);
+    const { grade, circuit, target } = outcomeAt(k);
     return {
-      case_key: keyOfJob(jobIds[k]),
-      job_id: jobIds[k],
-      model: job.value.device.model,
-      device_class: job.value.device.class,
-      circuit: outcome.circuit!,
-      element: outcome.target,
-      cure: job.value.actions[0] ? `${job.value.actions[0].kind} ${outcome.target}`.trim() : '',
-      grade: outcome.grade,
-      weight: weightOf(outcome.grade),
-      pattern: shown ? topPattern(shown.patterns) : null,
-      pattern_alone: lesson!.patternAlone,
-      closed_at: times[k].closed,
+      confirmation: { job_id: jobIds[k], grade, circuit: circuit!, target, created_at: times[k].closed },
+      row: {
+        case_key: keyOfJob(jobIds[k]),
+        job_id: jobIds[k],
+        shop: null,
+        model: device.model,
+        device_class: device.class,
+        circuit: circuit!,
+        element: target,
+        part: '',
+        cure: actions[0] ? `${actions[0].kind} ${target}`.trim() : '',
+        grade,
+        weight: weightOf(grade),
+        pattern: shown ? topPattern(shown.patterns) : null,
+        pattern_alone: lesson!.patternAlone,
+        closed_at: times[k].closed,
+      },
+      runs: lesson!.signatures.flatMap((signature) => {
+        const run = runs.find((r) => r.id === signature.run);
+        const shape = described.get(signature.run);
+        return run && shape ? [runOfLibrary(job.value, run, shape.shape, signature, shape)] : [];
+      }),
     };
   });
-  const ids = await insertMany(q, 'library_cases', rows);
-  const runs = confirmed.flatMap((k, at) => {
-    const { job, lesson, described } = made[k];
-    return lesson!.signatures.flatMap((signature) => {
-      const run = job.value.runs.find((r) => r.id === signature.run);
-      const shown = described.get(signature.run);
-      return run && shown
-        ? [{ ...runOfLibrary(job.value, run, shown.shape, signature, shown), case_id: ids[at].id }]
-        : [];
-    });
-  });
-  await insertMany(q, 'library_runs', runs);
-  globalThis.umbralLibrary = undefined;
-  return (await loadLibrary(q)).cases;
 }
+
+/** Confirmations and what they teach. */
+async function storeLessons(q: Queries, lessons: readonly StoredLesson[]): Promise<void> {
+  await insertMany(
+    q,
+    'confirmations',
+    lessons.map((l) => l.confirmation),
+  );
+  const rows = lessons.map(({ row: { shop: _, ...row } }) => row);
+  const ids = await insertMany(q, 'library_cases', rows);
+  const runs = lessons.flatMap((l, k) => l.runs.map((run) => ({ ...run, case_id: ids[k].id })));
+  await insertMany(q, 'library_runs', runs);
+}
+
+/** A run of the library as it is read back. */
+const asRead = ({ run_key, setup, data }: StoredLesson['runs'][number]) => ({
+  run_key: String(run_key),
+  setup: JSON.parse(String(setup)) as SignatureSetup,
+  data: data as Buffer,
+});
 
 /** The call from outside of every job with what was confirmed before it, frozen; and the last one. */
 async function storeCalls(
@@ -193,10 +204,12 @@ async function storeCalls(
   made: readonly MadeJob[],
   times: readonly Times[],
   jobIds: readonly number[],
-  cases: LibraryCase[],
+  lessons: readonly StoredLesson[],
 ): Promise<void> {
   const shop = await loadPolicy(q);
-  const known = { version: `year ${engineVersion}`, cases, recalibration: null };
+  const cases = lessons.map(({ row, runs }) => libraryCaseOf(row, runs.map(asRead)));
+  await engine.learn({ gone: [], cases, revision: 0 });
+  const known = { version: `year ${engineVersion}`, revision: null, recalibration: null };
   const outside = made.map((m) => outsideOnly(m.job.value));
   const asked = made.map(({ described }, k) => ({
     value: outside[k],
