@@ -11,6 +11,7 @@ import { benchDay } from './bench/day.mjs';
 import { benchCamera } from './bench/camera.mjs';
 import { benchDisplay, benchFilmed } from './bench/display.mjs';
 import { benchPractice } from './bench/practice.mjs';
+import { benchGrowth } from './bench/growth.mjs';
 import { benchImport } from './bench/import.mjs';
 import { benchLearning } from './bench/learning.mjs';
 import { benchLibrary } from './bench/library.mjs';
@@ -45,6 +46,7 @@ main(async () => {
     camera: benchCamera,
     board: async () => (benchNextProbe(core), benchLadder(core)),
     import: benchImport,
+    growth: benchGrowth,
     pages: benchPages,
     pdf: benchPdf,
     'long-run': benchLongRun,

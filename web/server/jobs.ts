@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { checkTypes, engineVersion, isCheck, type Assessment, type Shape } from '@umbral/core';
 import * as engine from './analysis/engine.ts';
+import type { AskOptions } from './analysis/telling.ts';
 import { afterCommit, db, json, transaction, type Queries } from './db.ts';
 import { conflict, ExpectedError, log, missing } from './errors.ts';
 import { libraryKeyOf, loadLibrary } from './library/known.ts';
@@ -54,7 +55,7 @@ export async function latestAssessment(q: Queries, jobId: number): Promise<Asses
 interface AskedJob extends engine.AskedCase {
   shapes: Map<string, Shape>;
   used: KnownProfile | null;
-  options: engine.AskOptions & { shop: Awaited<ReturnType<typeof loadPolicy>> };
+  options: AskOptions & { shop: Awaited<ReturnType<typeof loadPolicy>> };
 }
 
 /**

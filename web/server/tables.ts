@@ -30,6 +30,7 @@ import type {
   ShopKeyRow,
   CallRow,
   CallSumRow,
+  CaseCountRow,
   LibraryCaseRow,
   LibraryGoneRow,
   LibraryRunRow,
@@ -102,6 +103,7 @@ declare module 'knex/types/tables.js' {
     benches: Table<BenchRow>;
     calibrations: Table<CalibrationRow>;
     call_sums: Table<CallSumRow>;
+    case_counts: Table<CaseCountRow>;
     calls: Table<CallRow>;
     checks: Table<CheckRow>;
     confirmations: Table<ConfirmationRow>;

@@ -3,16 +3,14 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { circuitNames, formatPercent, patternNames } from '@umbral/core/words';
 import Link from '@/ui/link';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { classWords, gradeWords, jobNumber } from '@/features/words';
 import { Empty, Field } from '@/ui/parts';
 import { Silhouette } from '@/ui/silhouette';
-import { outlinePath, typicalOutline } from './outline';
-import type { AtlasCase } from './queries';
+import { outlinePath } from './outline';
+import type { AtlasCase, AtlasFilter, AtlasOverview, AtlasPage } from './queries';
 
-const filters = ['pattern', 'circuit', 'deviceClass', 'model', 'grade', 'technician', 'origin'] as const;
-type Filter = (typeof filters)[number];
-const filterWords: Record<Filter, string> = {
+const filterWords: Record<AtlasFilter, string> = {
   pattern: 'Pattern',
   circuit: 'Circuit',
   deviceClass: 'Kind of device',
@@ -23,7 +21,7 @@ const filterWords: Record<Filter, string> = {
 };
 
 /** What a value of a filter is called. */
-function nameOf(filter: Filter, value: string): string {
+function nameOf(filter: AtlasFilter, value: string): string {
   if (filter === 'pattern') return patternNames[value as keyof typeof patternNames] ?? value;
   if (filter === 'circuit') return circuitNames[value as keyof typeof circuitNames] ?? value;
   if (filter === 'deviceClass') return classWords[value as keyof typeof classWords] ?? value;
@@ -31,32 +29,28 @@ function nameOf(filter: Filter, value: string): string {
   return value;
 }
 
-type Chosen = Partial<Record<Filter, string>>;
+const filters = Object.keys(filterWords) as AtlasFilter[];
+type Chosen = Partial<Record<AtlasFilter, string>>;
+
+/** Whoever types waits no longer than this for the list to follow, ms. */
+const pauseMs = 200;
 
 /** Confirmed cases as silhouettes: what it looked like, and what it was. */
-export function AtlasView({ job, isLead }: { job: number | null; isLead: boolean }) {
-  const [cases, setCases] = useState<AtlasCase[] | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
+export function AtlasView({ job, overview, isLead }: { job: number | null; overview: AtlasOverview; isLead: boolean }) {
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<Chosen>({});
-  useEffect(() => {
-    const asked = new AbortController();
-    void fetch(`/api/atlas${job === null ? '' : `?job=${job}`}`, { signal: asked.signal })
-      .then((answer) => answer.json() as Promise<{ ok: true; value: AtlasCase[] } | { ok: false; message: string }>)
-      .then((result) => (result.ok ? setCases(result.value) : setProblem(result.message)))
-      .catch(() => asked.signal.aborted || setProblem('The server could not be reached.'));
-    return () => asked.abort();
-  }, [job]);
-  const shown = useMemo(() => (cases ?? []).filter((c) => fits(c, chosen, text)), [cases, chosen, text]);
+  const { cases, found, problem, more } = useCases(job, text, chosen);
+  const { total } = overview;
+  const all = total.toLocaleString('en');
+  const isAll = job === null && text === '' && Object.values(chosen).every((v) => v === '');
+  const saidFound = isAll ? all : `${found === null ? 'More than 1,000' : found.toLocaleString('en')} of ${all}`;
   return (
     <main className="mx-auto max-w-[1280px] px-4 py-4">
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
         <div className="mr-auto">
           <h1 className="text-2xl">Atlas</h1>
           <p className="text-muted">
-            {cases === null
-              ? 'Looking it up …'
-              : `${shown.length} of ${cases.length} confirmed cases: what it looked like, and what it was.`}
+            {cases === null ? 'Looking it up …' : `${saidFound} confirmed cases: what it looked like, and what it was.`}
             {job !== null && (
               <>
                 {' '}
@@ -76,7 +70,7 @@ export function AtlasView({ job, isLead }: { job: number | null; isLead: boolean
         )}
       </div>
       {problem && <p role="alert">{problem}</p>}
-      {cases?.length === 0 && (
+      {total === 0 && (
         <Empty title="No confirmed cases yet">
           <p>
             When a job is closed with its cause, its silhouettes and its cause are kept here for the next unit like it.
@@ -86,56 +80,84 @@ export function AtlasView({ job, isLead }: { job: number | null; isLead: boolean
           </Link>
         </Empty>
       )}
-      {cases !== null && cases.length > 0 && (
+      {total > 0 && (
         <>
           <Patterns
-            cases={cases}
+            patterns={overview.patterns}
             chosen={chosen.pattern ?? ''}
             onChoose={(pattern) => setChosen({ ...chosen, pattern })}
           />
-          <Filters cases={cases} chosen={chosen} text={text} onChoose={setChosen} onText={setText} />
-          {shown.length === 0 && (
+          <Filters values={overview.values} chosen={chosen} text={text} onChoose={setChosen} onText={setText} />
+          {cases?.length === 0 && (
             <Empty title="Nothing like that">
-              <p>No confirmed case fits all of it. Clear one of them.</p>
+              <p>
+                {job === null
+                  ? 'No confirmed case fits all of it. Clear one of them.'
+                  : 'No confirmed case that can be held against this job fits all of it.'}
+              </p>
             </Empty>
           )}
-          <Cases cases={shown} />
+          <Cases cases={cases ?? []} onEnd={more} />
         </>
       )}
     </main>
   );
 }
 
-function fits(c: AtlasCase, chosen: Chosen, text: string): boolean {
-  if (filters.some((f) => chosen[f] && (c[f] ?? '') !== chosen[f])) return false;
-  if (text === '') return true;
-  const told = `${c.model} ${c.element} ${circuitNames[c.circuit]} ${c.job ?? ''}`.toLowerCase();
-  return text
-    .toLowerCase()
-    .split(/\s+/)
-    .every((word) => told.includes(word));
+/** The cases that fit, as far as somebody looked: more come when the end is in sight. */
+function useCases(job: number | null, text: string, chosen: Chosen) {
+  const [page, setPage] = useState<AtlasPage | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const asked = useRef<AbortController | null>(null);
+  const isFirst = useRef(true);
+  const ask = useCallback(
+    async (known: AtlasPage | null) => {
+      asked.current?.abort();
+      const { signal } = (asked.current = new AbortController());
+      const after = known?.cases.at(-1)?.id;
+      const query = new URLSearchParams({
+        ...Object.fromEntries(Object.entries(chosen).filter(([, v]) => v !== '')),
+        ...(job === null ? {} : { job: String(job) }),
+        ...(text === '' ? {} : { text }),
+        ...(after === undefined ? {} : { after: String(after) }),
+      });
+      try {
+        const answer = await fetch(`/api/atlas?${query}`, { signal });
+        const result = (await answer.json()) as { ok: true; value: AtlasPage } | { ok: false; message: string };
+        if (signal.aborted) return;
+        asked.current = null;
+        setProblem(result.ok ? null : result.message);
+        if (result.ok) setPage({ ...result.value, cases: [...(known?.cases ?? []), ...result.value.cases] });
+      } catch {
+        if (!signal.aborted) setProblem('The server could not be reached.');
+      }
+    },
+    [job, text, chosen],
+  );
+  useEffect(() => {
+    const timer = setTimeout(() => void ask(null), isFirst.current ? 0 : pauseMs);
+    isFirst.current = false;
+    return () => clearTimeout(timer);
+  }, [ask]);
+  const more = (): void => {
+    if (page?.hasMore && asked.current === null) void ask(page);
+  };
+  return { cases: page?.cases ?? null, found: page?.found ?? null, problem, more };
 }
 
 /** Every pattern that was met, by its typical silhouette in this shop. */
 function Patterns({
-  cases,
+  patterns,
   chosen,
   onChoose,
 }: {
-  cases: readonly AtlasCase[];
+  patterns: AtlasOverview['patterns'];
   chosen: string;
   onChoose: (pattern: string) => void;
 }) {
-  const met = useMemo(() => {
-    const by = new Map<string, string[]>();
-    for (const c of cases) if (c.pattern) by.set(c.pattern, [...(by.get(c.pattern) ?? []), c.outline]);
-    return [...by]
-      .map(([pattern, outlines]) => ({ pattern, count: outlines.length, path: outlinePath(typicalOutline(outlines)) }))
-      .sort((a, b) => b.count - a.count);
-  }, [cases]);
   return (
     <ul aria-label="Patterns" className="mt-3 flex gap-2 overflow-x-auto pb-1">
-      {met.map(({ pattern, count, path }) => (
+      {patterns.map(({ pattern, count, path }) => (
         <li key={pattern} className="shrink-0">
           <button
             type="button"
@@ -145,7 +167,7 @@ function Patterns({
           >
             <Silhouette path={path} label={`Typical: ${nameOf('pattern', pattern)}`} className="h-7 w-full" />
             <span className="mt-0.5 block h-10 leading-5">{nameOf('pattern', pattern)}</span>
-            <span className="text-muted">{count}</span>
+            <span className="text-muted">{count.toLocaleString('en')}</span>
           </button>
         </li>
       ))}
@@ -154,30 +176,19 @@ function Patterns({
 }
 
 function Filters({
-  cases,
+  values,
   chosen,
   text,
   onChoose,
   onText,
 }: {
-  cases: readonly AtlasCase[];
+  values: AtlasOverview['values'];
   chosen: Chosen;
   text: string;
   onChoose: (chosen: Chosen) => void;
   onText: (text: string) => void;
 }) {
-  const values = useMemo(
-    () =>
-      Object.fromEntries(
-        filters.map((f) => [
-          f,
-          [...new Set(cases.map((c) => c[f] ?? ''))]
-            .filter((v) => v !== '')
-            .sort((a, b) => nameOf(f, a).localeCompare(nameOf(f, b))),
-        ]),
-      ) as Record<Filter, string[]>,
-    [cases],
-  );
+  const byName = (f: AtlasFilter): string[] => [...values[f]].sort((a, b) => nameOf(f, a).localeCompare(nameOf(f, b)));
   return (
     <div className="mt-2 grid grid-cols-2 gap-2 sm:grid-cols-3 lg:grid-cols-4 xl:grid-cols-7">
       <Field label="Search">
@@ -193,7 +204,7 @@ function Filters({
               onChange={(e) => onChoose({ ...chosen, [f]: e.target.value })}
             >
               <option value="">all</option>
-              {values[f].map((v) => (
+              {byName(f).map((v) => (
                 <option key={v} value={v}>
                   {nameOf(f, v)}
                 </option>
@@ -206,9 +217,11 @@ function Filters({
 }
 
 const rowHeight = 92;
+/** So many before the last one more are asked for. */
+const endsAt = 20;
 
-/** As many as there are; only those in sight are drawn. */
-function Cases({ cases }: { cases: readonly AtlasCase[] }) {
+/** As many as there are; only those in sight are drawn, and more are asked for when the end comes near. */
+function Cases({ cases, onEnd }: { cases: readonly AtlasCase[]; onEnd: () => void }) {
   const scroller = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called on every scroll, and remembered nowhere
   const rows = useVirtualizer({
@@ -217,6 +230,11 @@ function Cases({ cases }: { cases: readonly AtlasCase[] }) {
     estimateSize: () => rowHeight,
     overscan: 8,
     initialRect: { width: 1200, height: 560 },
+  });
+  const shown = rows.getVirtualItems();
+  const isAtEnd = cases.length > 0 && (shown.at(-1)?.index ?? 0) >= cases.length - endsAt;
+  useEffect(() => {
+    if (isAtEnd) onEnd();
   });
   return (
     <div
@@ -227,7 +245,7 @@ function Cases({ cases }: { cases: readonly AtlasCase[] }) {
       aria-label="Confirmed cases"
     >
       <ul className="relative" style={{ height: rows.getTotalSize() }}>
-        {rows.getVirtualItems().map((item) => (
+        {shown.map((item) => (
           <li
             key={item.index}
             className="absolute inset-x-0 px-1.5 pt-1.5"

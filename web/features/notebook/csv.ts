@@ -1,12 +1,39 @@
-import { circuitNames, notebookLines } from '@umbral/core';
+import { circuitNames, deviceClasses, notebookLines, type DeviceClass } from '@umbral/core';
 import { csvOf } from '@/server/csv';
 import { db } from '@/server/db';
 import { notebookEntries } from '@/server/library/notebook';
 import { dayWords } from '@/features/words';
 
-/** The notebook as CSV that is safe to open in a spreadsheet: nothing that was typed begins a formula. */
-export async function notebookCsv(): Promise<string> {
-  const rows = notebookLines(await notebookEntries(db())).flatMap((line) =>
+/**
+ * The notebook as CSV that is safe to open in a spreadsheet: nothing that was typed begins a formula. One model after the
+ * other, so that however long it is nobody waits behind it.
+ */
+export async function* notebookCsv(): AsyncGenerator<string> {
+  let isFirst = true;
+  for (const deviceClass of deviceClasses)
+    for (const model of await modelsOf(deviceClass)) {
+      const rows = await rowsOf(deviceClass, model);
+      if (rows.length === 0) continue;
+      const text = csvOf(rows);
+      yield isFirst ? text : text.slice(text.indexOf('\r\n') + 2);
+      isFirst = false;
+    }
+}
+
+async function modelsOf(deviceClass: DeviceClass): Promise<string[]> {
+  const q = db();
+  const key = `lower(regexp_replace(btrim(model), '\\s+', ' ', 'g'))`;
+  const { rows } = (await q.raw(
+    `SELECT ${key} AS model FROM library_cases WHERE device_class = :deviceClass
+     UNION SELECT ${key} FROM notes WHERE device_class = :deviceClass AND deleted_at IS NULL ORDER BY 1`,
+    { deviceClass },
+  )) as { rows: { model: string }[] };
+  return rows.map((r) => r.model);
+}
+
+async function rowsOf(deviceClass: DeviceClass, model: string): Promise<Record<string, unknown>[]> {
+  const { entries } = await notebookEntries(db(), { model, deviceClass });
+  return notebookLines(entries).flatMap((line) =>
     line.causes.map((cause) => ({
       model: line.model,
       device: line.deviceClass,
@@ -24,5 +51,4 @@ export async function notebookCsv(): Promise<string> {
       from: [...new Set(line.entries.flatMap((e) => (e.origin ? [e.origin] : [])))].join(', '),
     })),
   );
-  return csvOf(rows);
 }

@@ -104,6 +104,12 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
         {view.more > 0 && (
           <p className="mt-2 text-muted">and {view.more} more lines: type a number to see the near ones.</p>
         )}
+        {view.isCut && (
+          <p className="mt-2 text-muted">
+            There are more cases than one page looks at: these lines are of {view.asked ? 'the nearest' : 'the newest'}.
+            Choose a model to see its own.
+          </p>
+        )}
       </div>
       {view.good.length > 0 && (
         <section aria-label="Good boards" className="card mt-3">

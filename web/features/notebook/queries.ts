@@ -9,11 +9,10 @@ import {
   searchNotebook,
   type CircuitId,
   type DeviceClass,
-  type NotebookLine,
 } from '@umbral/core';
 import { db } from '@/server/db';
 import { notebookEntries } from '@/server/library/notebook';
-import type { NoteRow } from '@/server/rows';
+import type { CaseCountRow, NoteRow } from '@/server/rows';
 import { classWords } from '@/features/words';
 import { notebookQuery } from './ask';
 import { lineView, type LineView } from './view';
@@ -49,12 +48,17 @@ export interface NotebookPageView {
   lines: LineView[];
   /** Lines that are there beyond those that are shown. */
   more: number;
+  /** Only the newest, or the nearest to what was asked, were looked at. */
+  isCut: boolean;
   good: GoodValue[];
   notes: NoteForm[];
 }
 
 /** Lines on one page: nobody reads more, and a number finds the others. */
 const shownLines = 300;
+const shownModels = 80;
+/** Up to so many cases words are looked for in every line. */
+const lookedThrough = 2000;
 
 export async function loadNotebookPage(
   asked: string,
@@ -62,39 +66,66 @@ export async function loadNotebookPage(
   kind: DeviceClass | null,
 ): Promise<NotebookPageView> {
   const q = db();
-  const entries = await notebookEntries(q);
+  const query = asked.trim() === '' ? { amps: null, volts: null, text: '' } : notebookQuery(asked);
+  const counts = (await q('case_counts').where('n', '>', 0).orderBy('n', 'desc').select()) as CaseCountRow[];
+  const { entries, isCut } = await notebookEntries(q, {
+    amps: query.amps,
+    model,
+    deviceClass: kind,
+    // Words are looked for in whole lines; before that only where there are more than can be looked at.
+    words: counts.reduce((sum, c) => sum + (c.by === 'circuit' ? Number(c.n) : 0), 0) > lookedThrough ? query.text : '',
+  });
   const lines = notebookLines(entries);
-  const ofKind = kind === null ? lines : lines.filter((l) => l.deviceClass === kind);
-  const ofModel = model === null ? ofKind : ofKind.filter((l) => modelKey(l.model) === modelKey(model));
-  const found = asked.trim() === '' ? ofModel : search(ofModel, asked);
+  const found = asked.trim() === '' ? lines : searchNotebook(lines, query, (c: CircuitId) => circuitNames[c]);
+  const notes = (await q('notes')
+    .whereNull('deleted_at')
+    .whereNull('library_id')
+    .orderBy('id', 'desc')
+    .limit(shownLines)) as NoteRow[];
   return {
     asked,
     model,
     kind,
-    kinds: deviceClasses.flatMap((id) => {
-      const cases = lines.filter((l) => l.deviceClass === id).reduce((sum, l) => sum + l.of, 0);
-      return cases > 0 ? [{ id, name: classWords[id], cases }] : [];
-    }),
-    models: modelsOf(ofKind),
+    kinds: kindsOf(counts, notes),
+    models: modelsOf(counts, notes, kind),
     lines: found.slice(0, shownLines).map(lineView),
     more: Math.max(0, found.length - shownLines),
+    isCut,
     good: model === null ? [] : await goodValues(model),
-    notes: ((await q('notes').whereNull('deleted_at').whereNull('library_id')) as NoteRow[]).map(noteForm),
+    notes: notes.map(noteForm),
   };
 }
 
-function search(lines: readonly NotebookLine[], asked: string): NotebookLine[] {
-  return searchNotebook(lines, notebookQuery(asked), (c: CircuitId) => circuitNames[c]);
+function kindsOf(counts: readonly CaseCountRow[], notes: readonly NoteRow[]): NotebookPageView['kinds'] {
+  return deviceClasses.flatMap((id) => {
+    const typed = notes.reduce((sum, n) => sum + (n.device_class === id ? n.of : 0), 0);
+    const cases = typed + Number(counts.find((c) => c.by === 'deviceClass' && c.key === id)?.n ?? 0);
+    return cases > 0 ? [{ id, name: classWords[id], cases }] : [];
+  });
 }
 
-function modelsOf(lines: readonly NotebookLine[]): NotebookPageView['models'] {
+/** Models with most cases, by name. */
+function modelsOf(
+  counts: readonly CaseCountRow[],
+  notes: readonly NoteRow[],
+  kind: DeviceClass | null,
+): NotebookPageView['models'] {
   const by = new Map<string, NotebookPageView['models'][number]>();
-  for (const line of lines) {
-    const key = modelKey(line.model);
-    const known = by.get(key) ?? { name: line.model, deviceClass: classWords[line.deviceClass], cases: 0 };
-    by.set(key, { ...known, cases: known.cases + line.of });
+  const add = (deviceClass: DeviceClass, name: string, cases: number): void => {
+    if (kind !== null && deviceClass !== kind) return;
+    const known = by.get(modelKey(name)) ?? { name, deviceClass: classWords[deviceClass], cases: 0 };
+    by.set(modelKey(name), { ...known, cases: known.cases + cases });
+  };
+  for (const { by: what, key, n } of counts) {
+    const at = key.indexOf(' ');
+    if (what === 'kindModel') add(key.slice(0, at) as DeviceClass, key.slice(at + 1), Number(n));
   }
-  return [...by.values()].sort((a, b) => a.name.localeCompare(b.name));
+  for (const note of notes) add(note.device_class, note.model, note.of);
+  return [...by.values()]
+    .filter((m) => m.name.trim() !== '')
+    .sort((a, b) => b.cases - a.cases)
+    .slice(0, shownModels)
+    .sort((a, b) => a.name.localeCompare(b.name));
 }
 
 /** Diode and resistance values, and voltages, of good boards of this model. */
@@ -142,8 +173,8 @@ function noteForm(row: NoteRow): NoteForm {
 export async function lookUpNotebook(asked: string): Promise<LineView[]> {
   const query = notebookQuery(asked);
   if (query.amps === null) return [];
-  const lines = notebookLines(await notebookEntries(db()));
-  return searchNotebook(lines, query, (c: CircuitId) => circuitNames[c])
+  const { entries } = await notebookEntries(db(), { amps: query.amps });
+  return searchNotebook(notebookLines(entries), query, (c: CircuitId) => circuitNames[c])
     .slice(0, 4)
     .map(lineView);
 }

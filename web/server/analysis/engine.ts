@@ -8,7 +8,6 @@ import {
   type CheckId,
   type CircuitId,
   type Lesson,
-  type LibraryQuestion,
   type PackedCalls,
   type PlannedChange,
   type PracticeBench,
@@ -25,13 +24,13 @@ import nodeEndpoint from 'comlink/dist/umd/node-adapter';
 import {
   engineAnswers,
   type EngineAnswers,
-  type EngineOptions,
   type MadeJob,
   type NamedProfile,
   type UnitAtHand,
   type UnitDeed,
 } from './engine-answers.ts';
-import { changesSince, type KnownLibrary, type LibraryChange } from '../library/known.ts';
+import type { LibraryChange } from '../library/known.ts';
+import { asTold, withLibrary, type AskOptions } from './telling.ts';
 import type { DeviceStart, StartQuestion } from './start.ts';
 import { Ending } from './ending.ts';
 
@@ -93,47 +92,6 @@ export interface UsedProfile {
   profile: Profile;
   /** Some text for one that is not kept. */
   version: number | string;
-}
-
-/** What is asked with a case beside its profile. */
-export interface AskOptions extends Pick<EngineOptions, 'shop'> {
-  /** The library that has a say, and which of its cases do not. */
-  library?: LibraryQuestion & { known: KnownLibrary };
-}
-
-/** Threads that are being told what they do not know yet of the library. */
-const telling = new WeakMap<object, Promise<void>>();
-
-/** Tells a thread what changed in the library since it was told the last time, one change after the other. */
-async function tellOf(engine: Answers | EngineAnswers, revision: number): Promise<void> {
-  const thread = globalThis.umbralEngine ?? engineAnswers;
-  while ((await engine.libraryRevision()) < revision) {
-    const isTold = telling.get(thread);
-    if (isTold) {
-      await isTold;
-      continue;
-    }
-    const since = await engine.libraryRevision();
-    const told = changesSince(since, async (change) => engine.learn(change)).finally(() => telling.delete(thread));
-    telling.set(thread, told);
-    await told;
-    // A change that is not through yet is known to nobody else: what there is has been told.
-    return;
-  }
-}
-
-/** The same of a thread that whoever began it told of the library. */
-const asTold = <Options extends AskOptions>(options: Options): Options => {
-  const { library } = options;
-  return library ? { ...options, library: { ...library, known: { ...library.known, revision: null } } } : options;
-};
-
-/** What the engine's thread is asked with, once it knows the library. */
-async function withLibrary(engine: Answers | EngineAnswers, { library, shop }: AskOptions): Promise<EngineOptions> {
-  if (!library) return { shop };
-  const { known, without, before } = library;
-  if (known.revision !== null) await tellOf(engine, known.revision);
-  return { shop, library: { recalibration: known.recalibration, without, before } };
 }
 
 const namedAs = ({ profile, version }: UsedProfile): NamedProfile => ({ key: `${profile.id}@${version}`, profile });

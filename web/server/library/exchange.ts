@@ -91,6 +91,8 @@ async function caseLines(q: Queries): Promise<object[]> {
     .whereNotNull('c.job_id')
     .orderBy('r.id')
     .select('r.*')) as LibraryRunRow[];
+  const runsOf = new Map<number, LibraryRunRow[]>(cases.map((c) => [c.id, []]));
+  for (const run of runs) runsOf.get(run.case_id)?.push(run);
   return cases.map((c) => ({
     case: {
       id: c.case_key,
@@ -104,18 +106,16 @@ async function caseLines(q: Queries): Promise<object[]> {
       weight: c.weight,
       pattern: c.pattern,
       month: c.closed_at.toISOString().slice(0, 7),
-      runs: runs
-        .filter((r) => r.case_id === c.id)
-        .map((r) => ({
-          run: r.run_key,
-          feed: r.feed,
-          pattern: r.pattern,
-          setup: r.setup,
-          data: r.data.toString('base64'),
-          outline: r.outline,
-          amps: r.amps,
-          volts: r.volts,
-        })),
+      runs: (runsOf.get(c.id) ?? []).map((r) => ({
+        run: r.run_key,
+        feed: r.feed,
+        pattern: r.pattern,
+        setup: r.setup,
+        data: r.data.toString('base64'),
+        outline: r.outline,
+        amps: r.amps,
+        volts: r.volts,
+      })),
     },
   }));
 }
@@ -178,7 +178,7 @@ async function takeIn(
     if (n === 1) continue;
     hash.update(`${line}\n`);
     if (n > maxCases) throw refused(fileName, `has more than ${maxCases.toLocaleString('en')} lines`);
-    await takeLine(q, id, fingerprint, lineOf(fileName, n, line), taken);
+    await takeLine(q, { id, fingerprint, shop: header.shop }, lineOf(fileName, n, line), taken);
   }
   if (hash.digest('hex') !== header.sha256)
     throw refused(fileName, 'its lines are not those that were signed: it was changed or damaged');
@@ -188,20 +188,19 @@ async function takeIn(
 
 async function takeLine(
   q: Queries,
-  libraryId: number,
-  fingerprint: string,
+  library: { id: number; fingerprint: string; shop: string },
   line: Line,
   taken: { cases: number; notes: number; known: number; otherwise: string[] },
 ): Promise<void> {
   if (line.note) {
     const { deviceClass, ...note } = line.note;
-    await q('notes').insert({ ...note, device_class: deviceClass, library_id: libraryId } as never);
+    await q('notes').insert({ ...note, device_class: deviceClass, library_id: library.id } as never);
     taken.notes++;
   }
   if (!line.case) return;
   const { id, deviceClass, month, runs, weight, ...rest } = line.case;
   // Recorded runs tell a case wherever it is met; a number of a job is one only in its own shop.
-  const key = id.startsWith('case ') ? id : `${fingerprint} ${id}`;
+  const key = id.startsWith('case ') ? id : `${library.fingerprint} ${id}`;
   const here = await q('library_cases').where({ case_key: key }).first('circuit', 'job_id');
   if (here) {
     taken.known++;
@@ -212,7 +211,8 @@ async function takeLine(
     .insert({
       ...rest,
       case_key: key,
-      library_id: libraryId,
+      library_id: library.id,
+      origin: library.shop,
       device_class: deviceClass,
       weight: weight * librarySettings.weights.imported,
       closed_at: new Date(`${month}-01T00:00:00Z`),

@@ -36,8 +36,6 @@ const noRow = 2 ** 31 - 1;
 /** Cases that are read and sent at once: some milliseconds of work. */
 const atOnce = 500;
 
-type CaseRow = LibraryCaseRow & { shop: string | null };
-
 /**
  * Everything that changed in the library after a revision, some at a time, as it stood at one moment.
  *
@@ -76,16 +74,14 @@ export async function tellChanges(
   await take({ gone: [], cases: [], revision });
 }
 
-async function casesAfter(q: Queries, after: { revision: number; id: number }): Promise<CaseRow[]> {
-  return (await q('library_cases as c')
-    .leftJoin('libraries as l', 'l.id', 'c.library_id')
-    .whereRaw('(c.revision, c.id) > (?, ?)', [after.revision, after.id])
-    .orderBy([{ column: 'c.revision' }, { column: 'c.id' }])
-    .limit(atOnce)
-    .select('c.*', 'l.shop')) as CaseRow[];
+async function casesAfter(q: Queries, after: { revision: number; id: number }): Promise<LibraryCaseRow[]> {
+  return (await q('library_cases')
+    .whereRaw('(revision, id) > (?, ?)', [after.revision, after.id])
+    .orderBy(['revision', 'id'])
+    .limit(atOnce)) as LibraryCaseRow[];
 }
 
-async function withRuns(q: Queries, rows: readonly CaseRow[]): Promise<LibraryCase[]> {
+async function withRuns(q: Queries, rows: readonly LibraryCaseRow[]): Promise<LibraryCase[]> {
   const list = (await q('library_runs')
     .whereIn(
       'case_id',
@@ -100,12 +96,12 @@ async function withRuns(q: Queries, rows: readonly CaseRow[]): Promise<LibraryCa
 
 /** A confirmed case as the engine takes it. */
 export function libraryCaseOf(
-  row: Omit<CaseRow, 'id' | 'library_id' | 'created_at' | 'revision'>,
+  row: Omit<LibraryCaseRow, 'id' | 'library_id' | 'created_at' | 'revision' | 'technician' | 'words'>,
   runs: readonly Pick<LibraryRunRow, 'run_key' | 'setup' | 'data'>[],
 ): LibraryCase {
   return {
     id: row.case_key,
-    origin: row.shop,
+    origin: row.origin || null,
     model: row.model,
     deviceClass: row.device_class,
     circuit: row.circuit,
@@ -121,8 +117,8 @@ export function libraryCaseOf(
 }
 
 /** What a confirmed case is called in a sentence. */
-function sayCase(row: Pick<CaseRow, 'job_id' | 'shop' | 'element' | 'circuit'>): string {
-  const from = row.job_id === null ? `one of ${row.shop ?? 'another shop'}` : `job ${row.job_id}`;
+function sayCase(row: Pick<LibraryCaseRow, 'job_id' | 'origin' | 'element'>): string {
+  const from = row.job_id === null ? `one of ${row.origin || 'another shop'}` : `job ${row.job_id}`;
   return row.element === '' ? from : `${from} (${row.element})`;
 }
 

@@ -1,4 +1,4 @@
-import { fitRecalibration } from '@umbral/core';
+import { fitRecalibration, notebookLines } from '@umbral/core';
 import { giveTestDatabase } from '../../testing/database.ts';
 import { toldCases } from '../../testing/taught.ts';
 import { engineAnswers } from '../analysis/engine-answers.ts';
@@ -12,7 +12,7 @@ import { exportLibrary, fingerprintOfShop, importLibrary, listLibraries, removeL
 import { callsCounted, countCalls, countMissing, sumsOfAll } from './calls.ts';
 import { correctIfDue } from './correction.ts';
 import { loadLibrary } from './known.ts';
-import { keepNote, loadNotebook, noteInput, renameModel, setNoteTaken } from './notebook.ts';
+import { keepNote, notebookEntries, noteInput, renameModel, setNoteTaken } from './notebook.ts';
 import { beginReplay, cancelReplay, lastReplay, runReplay } from './replay.ts';
 import { confirmOtherwise, standingConfirmations, withdraw } from './teach.ts';
 
@@ -35,6 +35,7 @@ async function close(jobId: number, over: object = {}): Promise<void> {
   const said = { jobId, version, grade: 'measured', circuit: 'pmic', target: 'second coil', fix: 'replaced', ...over };
   await jobEdits.closeJob(outcomeInput.validateSync(said));
 }
+const loadNotebook = async () => notebookLines((await notebookEntries(db())).entries);
 const taught = (jobId: number): Promise<LibraryCaseRow | undefined> =>
   db()('library_cases').where({ job_id: jobId }).first();
 async function* bytes(text: string): AsyncGenerator<Uint8Array> {
@@ -141,7 +142,7 @@ describe('the notebook', () => {
     const id = await keepNote(note());
     const jobId = await newJob('Noted');
     await close(jobId, { circuit: 'display' });
-    const lines = (await loadNotebook(db())).filter((l) => l.model === 'Noted');
+    const lines = (await loadNotebook()).filter((l) => l.model === 'Noted');
     expect(lines.map((l) => l.causes[0])).toEqual(
       expect.arrayContaining([
         expect.objectContaining({ circuit: 'seq.power-good', hits: 4 }),
@@ -149,9 +150,9 @@ describe('the notebook', () => {
       ]),
     );
     await keepNote(note({ id, hits: 5 }));
-    expect((await loadNotebook(db())).find((l) => l.setup.startsWith('all but'))?.causes[0].hits).toBe(5);
+    expect((await loadNotebook()).find((l) => l.setup.startsWith('all but'))?.causes[0].hits).toBe(5);
     await setNoteTaken(id, true);
-    expect((await loadNotebook(db())).some((l) => l.setup.startsWith('all but'))).toBe(false);
+    expect((await loadNotebook()).some((l) => l.setup.startsWith('all but'))).toBe(false);
     await setNoteTaken(id, false);
   });
   test('what cannot be is refused with its field', async () => {
@@ -166,7 +167,7 @@ describe('the notebook', () => {
     await keepNote(note({ model: 'old  name' }));
     expect(await renameModel('Old Name', 'New Name')).toBe(1);
     expect(await taught(jobId)).toMatchObject({ model: 'New Name' });
-    expect((await loadNotebook(db())).some((l) => /old/i.test(l.model))).toBe(false);
+    expect((await loadNotebook()).some((l) => /old/i.test(l.model))).toBe(false);
     await expect(renameModel('Old Name', 'x')).rejects.toThrow('not there');
     await expect(renameModel('New Name', '  ')).rejects.toThrow('empty');
   });

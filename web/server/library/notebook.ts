@@ -1,64 +1,111 @@
 import {
-  notebookLines,
+  modelKey,
+  patternIds,
   patternTypes,
   type CircuitId,
   type DeviceClass,
   type Feed,
   type NotebookEntry,
-  type NotebookLine,
 } from '@umbral/core';
 import * as yup from 'yup';
 import { circuitIds, deviceClasses, feeds, parseQuantity } from '@umbral/core';
 import { audit } from '../audit.ts';
 import { transaction, type Queries } from '../db.ts';
 import { ExpectedError, missing } from '../errors.ts';
+import { tellsWord, wordsOf } from './words.ts';
 import type { LibraryCaseRow, LibraryRunRow, NoteRow } from '../tables.ts';
 
 type Met = Pick<
   LibraryCaseRow,
-  'model' | 'device_class' | 'circuit' | 'element' | 'closed_at' | 'job_id' | 'library_id'
+  'model' | 'device_class' | 'circuit' | 'element' | 'closed_at' | 'job_id' | 'library_id' | 'technician' | 'origin'
 > &
-  Pick<LibraryRunRow, 'feed' | 'pattern' | 'amps' | 'volts' | 'setup'> & {
-    technician: string | null;
-    shop: string | null;
-  };
+  Pick<LibraryRunRow, 'id' | 'feed' | 'pattern' | 'amps' | 'volts' | 'setup'>;
 
-/** Everything that the notebook is made of: levels of confirmed cases, and lines that somebody typed. */
-export async function notebookEntries(q: Queries): Promise<NotebookEntry[]> {
-  const met = (await q('library_runs as r')
-    .join('library_cases as c', 'c.id', 'r.case_id')
-    .leftJoin('jobs as j', 'j.id', 'c.job_id')
-    .leftJoin('libraries as l', 'l.id', 'c.library_id')
-    .whereNull('j.deleted_at')
-    .whereNotNull('r.amps')
-    .orderBy('r.id')
-    .select(
-      'c.model',
-      'c.device_class',
-      'c.circuit',
-      'c.element',
-      'c.closed_at',
-      'c.job_id',
-      'c.library_id',
-      'r.feed',
-      'r.pattern',
-      'r.amps',
-      'r.volts',
-      'r.setup',
-      'j.technician',
-      'l.shop',
-    )) as Met[];
-  const notes = (await q('notes as n')
+/** Which part of the notebook is meant: everything where nothing is said. */
+export interface NotebookPart {
+  /** Amperes: what is nearest to it. */
+  amps?: number | null;
+  model?: string | null;
+  deviceClass?: DeviceClass | null;
+  /** Words of the model, the part or the circuit. */
+  words?: string;
+}
+
+/** Readings and typed lines that are looked at, each: of more the nearest to a level, or the newest. */
+const atMost = 4000;
+/** Runs that look as they should tell nothing of the fault by their level. */
+const telling = patternIds.filter((p) => patternTypes[p].healthyWhen === undefined);
+
+/** A model's name as two people write it, as {@link modelKey} has it. */
+const keyOf = (column: string): string => `lower(regexp_replace(btrim(${column}), '\\s+', ' ', 'g'))`;
+
+/**
+ * What the notebook is made of: levels of confirmed cases, and lines that somebody typed.
+ *
+ * @returns at most {@link atMost} of each, with whether there are more
+ */
+export async function notebookEntries(
+  q: Queries,
+  part: NotebookPart = {},
+): Promise<{ entries: NotebookEntry[]; isCut: boolean }> {
+  const met = await metIn(q, part);
+  const notes = await notesIn(q, part);
+  return {
+    entries: [...met.map(entryOfRun), ...notes.map(entryOfNote)],
+    isCut: met.length >= atMost || notes.length >= atMost,
+  };
+}
+
+async function metIn(q: Queries, { amps = null, model, deviceClass, words = '' }: NotebookPart): Promise<Met[]> {
+  const list = () => {
+    const runs = q('library_runs as r')
+      .join('library_cases as c', 'c.id', 'r.case_id')
+      .whereNotNull('r.amps')
+      .whereIn('r.pattern', telling)
+      .select('r.id', 'r.feed', 'r.pattern', 'r.amps', 'r.volts', 'r.setup')
+      .select('c.model', 'c.device_class', 'c.circuit', 'c.element', 'c.closed_at', 'c.job_id', 'c.library_id')
+      .select('c.technician', 'c.origin');
+    if (model) void runs.whereRaw(`${keyOf('c.model')} = ?`, [modelKey(model)]);
+    if (deviceClass) void runs.where('c.device_class', deviceClass);
+    for (const word of wordsOf(words)) void runs.where((w) => tellsWord(w, word));
+    return runs;
+  };
+  const rows =
+    amps === null
+      ? await list()
+          .orderBy([
+            { column: 'c.closed_at', order: 'desc' },
+            { column: 'c.id', order: 'desc' },
+          ])
+          .limit(atMost)
+      : [
+          ...(await list()
+            .where('r.amps', '>=', amps)
+            .orderBy('r.amps')
+            .limit(atMost / 2)),
+          ...(await list()
+            .where('r.amps', '<', amps)
+            .orderBy('r.amps', 'desc')
+            .limit(atMost / 2)),
+        ];
+  return (rows as unknown as Met[]).sort((a, b) => a.id - b.id);
+}
+
+type Note = NoteRow & { who: string | null; shop: string | null };
+
+async function notesIn(q: Queries, { amps = null, model, deviceClass }: NotebookPart): Promise<Note[]> {
+  const list = q('notes as n')
     .leftJoin('people as p', 'p.id', 'n.person_id')
     .leftJoin('libraries as l', 'l.id', 'n.library_id')
     .whereNull('n.deleted_at')
-    .orderBy('n.id')
-    .select('n.*', 'p.name as who', 'l.shop')) as (NoteRow & { who: string | null; shop: string | null })[];
-  return [...met.filter(isTelling).map(entryOfRun), ...notes.map(entryOfNote)];
+    .limit(atMost)
+    .select('n.*', 'p.name as who', 'l.shop');
+  if (amps === null) void list.orderBy('n.id', 'desc');
+  else void list.orderByRaw('abs(n.amps - ?), n.id', [amps]);
+  if (model) void list.whereRaw(`${keyOf('n.model')} = ?`, [modelKey(model)]);
+  if (deviceClass) void list.where('n.device_class', deviceClass);
+  return ((await list) as Note[]).sort((a, b) => a.id - b.id);
 }
-
-/** A run that looks as it should tells nothing of the fault by its level. */
-const isTelling = ({ pattern }: Met): boolean => pattern !== null && patternTypes[pattern].healthyWhen === undefined;
 
 function entryOfRun(row: Met): NotebookEntry {
   return {
@@ -73,13 +120,13 @@ function entryOfRun(row: Met): NotebookEntry {
     hits: 1,
     of: 1,
     at: row.closed_at,
-    who: row.technician ?? '',
+    who: row.technician,
     source: row.job_id === null ? { kind: 'library', id: row.library_id ?? 0 } : { kind: 'job', id: row.job_id },
-    origin: row.shop,
+    origin: row.origin || null,
   };
 }
 
-function entryOfNote(row: NoteRow & { who: string | null; shop: string | null }): NotebookEntry {
+function entryOfNote(row: Note): NotebookEntry {
   const { model, device_class: deviceClass, feed, volts, amps, setup, circuit, element, hits, of } = row;
   const source = { kind: 'note' as const, id: row.id };
   return {
@@ -98,11 +145,6 @@ function entryOfNote(row: NoteRow & { who: string | null; shop: string | null })
     source,
     origin: row.shop,
   };
-}
-
-/** The pages of the notebook. */
-export async function loadNotebook(q: Queries): Promise<NotebookLine[]> {
-  return notebookLines(await notebookEntries(q));
 }
 
 const quantity = (label: string, kind: 'A' | 'V') =>
@@ -205,8 +247,7 @@ export async function setNoteTaken(id: number, isTaken: boolean): Promise<void> 
 export async function renameModel(from: string, to: string): Promise<number> {
   const name = to.trim();
   if (name === '') throw new ExpectedError('input', 'Model: the new name is empty.');
-  const same = (column: string) =>
-    `lower(regexp_replace(btrim(${column}), '\\s+', ' ', 'g')) = lower(regexp_replace(btrim(?), '\\s+', ' ', 'g'))`;
+  const same = (column: string): string => `${keyOf(column)} = ${keyOf('?')}`;
   return transaction(async (q) => {
     const jobs = await q('jobs')
       .where({ is_practice: false })

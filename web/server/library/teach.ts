@@ -109,6 +109,7 @@ async function storedLesson(q: Queries, content: JobContent, confirmed: Confirma
     // A case that came in as a package as well is one case: its recorded runs are the same to the last digit.
     case_key: fingerprintOf(content, rows) ?? keyOfJob(job.id),
     job_id: job.id,
+    technician: job.technician,
     model: job.model,
     device_class: job.device_class,
     circuit: confirmed.circuit,

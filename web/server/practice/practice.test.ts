@@ -231,7 +231,7 @@ test('nothing of practice enters what the shop has', async () => {
     bench: openTasks(await loadBenchNow(db(), new Date())).open.length,
     waits: (await runningWaits(db())).length,
     library: (await toldCases()).length,
-    notebook: (await notebookEntries(db())).length,
+    notebook: (await notebookEntries(db())).entries.length,
     calls: await db()('calls').count({ n: '*' }).first(),
     repairs: await repairCounts(db()),
     trash: (await loadTrash()).length,

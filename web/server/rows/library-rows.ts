@@ -70,6 +70,18 @@ export interface LibraryCaseRow {
   created_at: Date;
   /** Version of the library that it came with. */
   revision: string;
+  technician: string;
+  /** Name of the shop that it came from; empty for one of this shop. */
+  origin: string;
+  /** What is looked for in it, made by the database. */
+  words: unknown;
+}
+
+/** How many cases there are, by what they are told apart by. */
+export interface CaseCountRow {
+  by: string;
+  key: string;
+  n: string;
 }
 
 /** A case that was taken out, and the version of the library from which it is gone. */

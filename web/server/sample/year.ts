@@ -135,7 +135,7 @@ async function storeJobs(q: Queries, made: readonly MadeJob[], times: readonly T
 /** What a confirmed job teaches, as it is stored. */
 interface StoredLesson {
   confirmation: Record<string, unknown>;
-  row: Parameters<typeof libraryCaseOf>[0];
+  row: Parameters<typeof libraryCaseOf>[0] & { technician: string };
   runs: ReturnType<typeof runOfLibrary>[];
 }
 
@@ -155,7 +155,8 @@ function lessonsOf(made: readonly MadeJob[], times: readonly Times[], jobIds: re
       row: {
         case_key: keyOfJob(jobIds[k]),
         job_id: jobIds[k],
-        shop: null,
+        technician: job.technician,
+        origin: '',
         model: device.model,
         device_class: device.class,
         circuit: circuit!,
@@ -184,8 +185,11 @@ async function storeLessons(q: Queries, lessons: readonly StoredLesson[]): Promi
     'confirmations',
     lessons.map((l) => l.confirmation),
   );
-  const rows = lessons.map(({ row: { shop: _, ...row } }) => row);
-  const ids = await insertMany(q, 'library_cases', rows);
+  const ids = await insertMany(
+    q,
+    'library_cases',
+    lessons.map((l) => l.row),
+  );
   const runs = lessons.flatMap((l, k) => l.runs.map((run) => ({ ...run, case_id: ids[k].id })));
   await insertMany(q, 'library_runs', runs);
 }

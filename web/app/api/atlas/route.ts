@@ -1,8 +1,8 @@
-import { loadAtlas } from '@/features/atlas/queries';
+import { atlasAsked, loadAtlas } from '@/features/atlas/queries';
 import { route } from '@/server/route';
 
-/** Every confirmed case as the atlas draws it; the nearest to a job first where one is named. */
+/** Some of the confirmed cases, as the atlas draws them. */
 export const GET = route('technician', (request) => {
-  const job = Number(new URL(request.url).searchParams.get('job') ?? '');
-  return loadAtlas(Number.isInteger(job) && job > 0 ? job : null);
+  const { job, text, after, ...chosen } = Object.fromEntries(new URL(request.url).searchParams);
+  return loadAtlas(atlasAsked.validateSync({ job: job || null, text, after: after || null, chosen }));
 });
