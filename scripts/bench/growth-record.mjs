@@ -31,14 +31,14 @@ async function copy(db, table, copies, { from, set }) {
 
 /** Other numbers in a signature: each a little beside what it was, by the middle bytes of its fraction. */
 const variedSignature = `CREATE OR REPLACE FUNCTION pg_temp.varied(data bytea, seed int) RETURNS bytea LANGUAGE plpgsql AS $$
-  DECLARE r int := abs(seed) % 2147483;
+  DECLARE r bigint := abs(seed) % 2147483;
   BEGIN
     FOR k IN 0..length(data) / 4 - 1 LOOP
       r := (r * 1103 + 12345) % 2147483;
       -- A zero stays one, and what there is none of stays none.
       IF get_byte(data, 4 * k + 3) NOT IN (0, 127, 255) THEN
-        data := set_byte(data, 4 * k + 1, r % 256);
-        data := set_byte(data, 4 * k + 2, (get_byte(data, 4 * k + 2) & 224) | (r / 256 % 32));
+        data := set_byte(data, 4 * k + 1, (r % 256)::int);
+        data := set_byte(data, 4 * k + 2, (get_byte(data, 4 * k + 2) & 224) | (r / 256 % 32)::int);
       END IF;
     END LOOP;
     RETURN data;
@@ -81,7 +81,8 @@ export async function growRecord(db, wanted) {
       },
     });
     const moved = { job_id: jobOf, created_at: `b.created_at - ${back}` };
-    for (const table of ['runs', 'checks', 'readings', 'injections', 'actions', 'proofs', 'confirmations'])
+    // A run names the change that it follows.
+    for (const table of ['actions', 'runs', 'checks', 'readings', 'injections', 'proofs', 'confirmations'])
       await copy(q, table, copies, { from: belongs(table), set: moved });
     const [{ last }] = (await q.raw('SELECT max(id) AS last FROM assessments')).rows;
     const assessmentOf = (id) => `(${id} + ${last} * n)`;
@@ -101,7 +102,7 @@ export async function growRecord(db, wanted) {
       set: {
         id: caseOf('b.id'),
         job_id: jobOf,
-        case_key: `b.case_key || '-' || n`,
+        case_key: `b.case_key || '-${step}-' || n`,
         model: model.replaceAll('model', 'b.model'),
         technician: person,
         closed_at: `b.closed_at - ${back}`,

@@ -3,16 +3,17 @@ import { once } from 'node:events';
 import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { watchMachine } from '../lib/machine.mjs';
 import { startCluster } from '../lib/postgres.mjs';
 import { migrate } from '../lib/schema.mjs';
 import { root, say } from '../lib/run.mjs';
 import { startWeb } from '../lib/web.mjs';
 import { growRecord } from './growth-record.mjs';
-import { memoryOf, quantile, report, sized } from './report.mjs';
+import { isSmallest, memoryOf, quantile, report, sized } from './report.mjs';
 
 /** Closed jobs at which everything is measured; the made-up year that they grow from. */
 const sizes = sized((process.env.UMBRAL_BENCH_GROWTH ?? '1000,10000,100000').split(',').map(Number), [60]);
-const yearJobs = sized(400, 24);
+const yearJobs = sized(200, 12);
 /** How often a page is asked for, and how often something is entered, after two that warm up. */
 const [asks, entries] = [sized(12, 2), sized(6, 1)];
 
@@ -141,6 +142,15 @@ async function timedScript(name, args, env) {
 /** Processes that one began: behind the door the pages are one of their own. */
 const childrenOf = (pid) => readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').trim().split(' ').map(Number);
 
+/** Does it again, twice at most, where others took the machine away meanwhile; gives what it was the last time. */
+async function onQuietMachine(work) {
+  for (let left = 2; ; left--) {
+    const machine = watchMachine();
+    const value = await work();
+    if (left === 0 || isSmallest || !machine.end().isSlow) return value;
+  }
+}
+
 /** Everything that somebody waits for, at one size of the record. */
 async function measure({ cluster, folder, baseline }, size) {
   const say = (what, value, unit, target = '', met = null) =>
@@ -159,8 +169,11 @@ async function measure({ cluster, folder, baseline }, size) {
     say('the first question to the engine, which is told of all cases', (told.ms / 1000).toFixed(1), 's');
     const stall = await longestStall(web.url, async () => {
       for (const path of pages) {
-        const times = [];
-        for (let k = 0; k < asks + 2; k++) times.push(await visit.page(path));
+        const times = await onQuietMachine(async () => {
+          const list = [];
+          for (let k = 0; k < asks + 2; k++) list.push(await visit.page(path));
+          return list;
+        });
         const worst = quantile(
           times.slice(2).map((t) => t.ms),
           0.95,
@@ -188,7 +201,15 @@ async function measure({ cluster, folder, baseline }, size) {
     say('longest stall while pages are read', stall.longest.toFixed(0), 'ms', '≤ 200 ms', stall.longest <= 200);
     const times = {};
     const entering = await longestStall(web.url, async () => {
-      for (let k = 0; k < entries + 1; k++) await enter(visit, k === 0 ? {} : times, k);
+      await enter(visit, {}, 0);
+      Object.assign(
+        times,
+        await onQuietMachine(async () => {
+          const list = {};
+          for (let k = 0; k < entries; k++) await enter(visit, list, k);
+          return list;
+        }),
+      );
     });
     for (const [what, list] of Object.entries(times)) {
       const worst = quantile(list, 0.95);

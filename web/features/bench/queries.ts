@@ -58,18 +58,16 @@ export interface Bench {
 /** Open jobs as they are drawn on the bench, and what lies beside them. Their order is the run sheet's. */
 export async function loadBench(now: Date): Promise<Bench> {
   const { rows } = await db().raw<{ rows: Row[] }>(latest);
-  const counts = await db()('jobs')
+  const closed = (await db()('call_sums').where({ by: 'all', key: '', what: 'closed' }).first('n'))?.n;
+  const [{ trashed }] = await db()('jobs')
     .where({ is_practice: false })
-    .count({
-      closed: db().raw('CASE WHEN closed_at IS NOT NULL AND deleted_at IS NULL THEN 1 END'),
-      trashed: db().raw('CASE WHEN deleted_at IS NOT NULL THEN 1 END'),
-    })
-    .first();
+    .whereNotNull('deleted_at')
+    .count<{ trashed: string }[]>({ trashed: '*' });
   return {
     jobs: rows.map((row) => toBenchJob(row, now)),
     recalls: await recallsOf(now),
-    closed: Number(counts?.closed ?? 0),
-    trashed: Number(counts?.trashed ?? 0),
+    closed: Number(closed ?? 0),
+    trashed: Number(trashed),
     sampleYear: yearProgress(),
     firstSteps: isDemo() ? null : await firstSteps(db()),
   };

@@ -2,6 +2,7 @@ import { circuitNames, deviceClasses, notebookLines, type DeviceClass } from '@u
 import { csvOf } from '@/server/csv';
 import { db } from '@/server/db';
 import { notebookEntries } from '@/server/library/notebook';
+import { modelKeyOf } from '@/server/library/words';
 import { dayWords } from '@/features/words';
 
 /**
@@ -22,7 +23,7 @@ export async function* notebookCsv(): AsyncGenerator<string> {
 
 async function modelsOf(deviceClass: DeviceClass): Promise<string[]> {
   const q = db();
-  const key = `lower(regexp_replace(btrim(model), '\\s+', ' ', 'g'))`;
+  const key = modelKeyOf('model');
   const { rows } = (await q.raw(
     `SELECT ${key} AS model FROM library_cases WHERE device_class = :deviceClass
      UNION SELECT ${key} FROM notes WHERE device_class = :deviceClass AND deleted_at IS NULL ORDER BY 1`,

@@ -12,6 +12,7 @@ import {
 } from '@umbral/core';
 import { db } from '@/server/db';
 import { notebookEntries } from '@/server/library/notebook';
+import { modelKeyOf } from '@/server/library/words';
 import type { CaseCountRow, NoteRow } from '@/server/rows';
 import { classWords } from '@/features/words';
 import { notebookQuery } from './ask';
@@ -148,7 +149,7 @@ async function goodValues(model: string): Promise<GoodValue[]> {
 async function profilesOf(model: string): Promise<string[]> {
   const rows = await db()('jobs')
     .where({ is_practice: false })
-    .whereRaw('lower(btrim(model)) = ?', [modelKey(model)])
+    .whereRaw(`${modelKeyOf('model')} = ?`, [modelKey(model)])
     .distinct('profile');
   return rows.flatMap((r) => (r.profile === null ? [] : [r.profile]));
 }

@@ -133,12 +133,28 @@ export async function calendarFile(now = new Date()): Promise<string> {
   return calendar.toString();
 }
 
-/** Every job with its dates, terms and outcome as a table, safe to open in a spreadsheet. */
-export async function jobsCsv(): Promise<string> {
+/** Jobs that are written at once. */
+const rowsAtOnce = 1000;
+
+/** Every job with its dates, terms and outcome as a table, safe to open in a spreadsheet; some at a time. */
+export async function* jobsCsv(): AsyncGenerator<string> {
+  for (let last = 0; ;) {
+    const rows = await jobRows(last);
+    if (rows.length === 0 && last > 0) return;
+    const text = csvOf(rows);
+    yield last === 0 ? text : text.slice(text.indexOf('\r\n') + 2);
+    if (rows.length < rowsAtOnce) return;
+    last = Number(rows[rows.length - 1].id);
+  }
+}
+
+async function jobRows(after: number): Promise<Record<string, unknown>[]> {
   const rows = (await db()('jobs')
+    .where('id', '>', after)
     .where({ is_practice: false })
     .whereNull('deleted_at')
     .orderBy('id')
+    .limit(rowsAtOnce)
     .select(
       'id',
       'label',
@@ -158,8 +174,7 @@ export async function jobsCsv(): Promise<string> {
         '(SELECT round(sum(extract(epoch FROM coalesce(ended_at, now()) - started_at)) / 60) FROM takes WHERE job_id = jobs.id)::int AS minutes',
       ),
     )) as Record<string, unknown>[];
-  const plain = rows.map((row) =>
+  return rows.map((row) =>
     Object.fromEntries(Object.entries(row).map(([k, v]) => [k, v instanceof Date ? v.toISOString() : (v ?? '')])),
   );
-  return csvOf(plain);
 }

@@ -294,7 +294,8 @@ describe('the end of a day', () => {
     const ics = (await calendarFile()).replace(/\r\n[ \t]/g, '');
     expect(ics).toMatch(/^BEGIN:VCALENDAR/);
     expect(ics).toContain('SUMMARY:=cmd tablet\\; with\\, commas: dries');
-    const csv = await jobsCsv();
+    let csv = '';
+    for await (const part of jobsCsv()) csv += part;
     expect(csv).toContain(`"'=cmd tablet; with, commas"`);
     expect(csv.split('\r\n')[0]).toContain('promised');
   });

@@ -99,13 +99,13 @@ async function onDonors(
 
 /** How often each part was taken, by the circuit that its job turned out to be. */
 async function partUses(q: Queries): Promise<PartUse[]> {
-  return (await q('part_moves')
-    .join('jobs', 'jobs.id', 'part_moves.job_id')
-    .where('part_moves.why', 'taken')
-    .whereNotNull('jobs.outcome_circuit')
-    .groupBy('part_moves.part_id', 'jobs.outcome_circuit')
-    .select(
-      { partId: 'part_moves.part_id', circuit: 'jobs.outcome_circuit' },
-      q.raw('count(*)::int AS times'),
-    )) as PartUse[];
+  const rows = await q('call_sums')
+    .where({ by: 'all', key: '' })
+    .whereRaw("what LIKE 'took %'")
+    .where('n', '>', 0)
+    .select('what', 'sum');
+  return rows.map(({ what, sum }) => {
+    const [, partId, circuit] = what.split(' ');
+    return { partId: Number(partId), circuit: circuit as CircuitId, times: sum };
+  });
 }

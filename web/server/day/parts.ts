@@ -1,6 +1,7 @@
 import { suffixMatch, toOrder, type CircuitId, type DeviceClass, type PartKind } from '@umbral/core';
 import type { InferType } from 'yup';
 import { audit } from '../audit.ts';
+import { countCalls } from '../library/calls.ts';
 import { transaction, type Queries } from '../db.ts';
 import { conflict, ExpectedError, missing } from '../errors.ts';
 import type { PartRow } from '../tables.ts';
@@ -107,6 +108,9 @@ async function move(
     .where({ id: part.id })
     .update({ on_hand: part.on_hand + delta });
   await q('part_moves').insert({ part_id: part.id, delta, why, job_id: jobId });
+  // A closed job has been counted already.
+  if (jobId !== null && why === 'taken' && (await q('calls').where({ job_id: jobId }).first('job_id')))
+    await countCalls(q, [jobId]);
 }
 
 /** So many lie there: what is different from what was thought is a move of its own. */

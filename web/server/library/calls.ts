@@ -35,6 +35,8 @@ type Found = Pick<
   entries: string[] | null;
   probes: number;
   repairs: boolean;
+  /** How often each part was taken, by its number. */
+  parts: Record<string, number> | null;
 };
 
 /**
@@ -49,6 +51,8 @@ const found = `
     (SELECT jsonb_agg(jsonb_build_object('pattern', x->'pattern')) FROM jsonb_array_elements(a.result->'runs') x) AS runs,
     (SELECT count(*)::int FROM readings r WHERE r.job_id = j.id AND r.deleted_at IS NULL) AS probes,
     EXISTS (SELECT FROM actions WHERE job_id = j.id AND kind = ANY(?)) AS repairs,
+    (SELECT jsonb_object_agg(m.part_id, m.times) FROM (SELECT part_id, count(*) AS times FROM part_moves
+      WHERE job_id = j.id AND why = 'taken' GROUP BY part_id) m) AS parts,
     (SELECT array_agg(e.at) FROM (
       SELECT created_at AS at FROM runs WHERE job_id = j.id AND deleted_at IS NULL
       UNION ALL SELECT created_at FROM checks WHERE job_id = j.id AND deleted_at IS NULL
@@ -109,6 +113,8 @@ function callRow(row: Found) {
     counts.set(`repair ${row.outcome_circuit}`, 0);
     if (grade === 'measured' || grade === 'cleared') counts.set(`repaired ${row.outcome_circuit}`, 0);
   }
+  for (const [part, times] of Object.entries(row.parts ?? {}))
+    if (row.outcome_circuit !== null) counts.set(`took ${part} ${row.outcome_circuit}`, times);
   return {
     job_id: row.id,
     closed_at: row.closed_at,
@@ -219,7 +225,8 @@ export async function callsCounted(
     ])
     .limit(limit)
     .select('c.*', 'j.label');
-  if (group) void list.whereRaw(`coalesce(c.${groupColumns[group.by]}, '') = ?`, [group.key]);
+  if (group?.by === 'pattern' && group.key === '') void list.whereNull('c.pattern');
+  else if (group) void list.where(`c.${groupColumns[group.by]}`, group.key);
   if (after !== null)
     void list.whereRaw('(c.closed_at, c.job_id) < (SELECT closed_at, job_id FROM calls WHERE job_id = ?)', [after]);
   return ((await list) as (CallRow & { label: string })[]).map(shopCall);

@@ -12,7 +12,7 @@ import { circuitIds, deviceClasses, feeds, parseQuantity } from '@umbral/core';
 import { audit } from '../audit.ts';
 import { transaction, type Queries } from '../db.ts';
 import { ExpectedError, missing } from '../errors.ts';
-import { tellsWord, wordsOf } from './words.ts';
+import { modelKeyOf, tellsWord, wordsOf } from './words.ts';
 import type { LibraryCaseRow, LibraryRunRow, NoteRow } from '../tables.ts';
 
 type Met = Pick<
@@ -33,11 +33,10 @@ export interface NotebookPart {
 
 /** Readings and typed lines that are looked at, each: of more the nearest to a level, or the newest. */
 const atMost = 4000;
+/** Readings that are looked at on each side of a level: the nearest. */
+const besideLevel = 500;
 /** Runs that look as they should tell nothing of the fault by their level. */
 const telling = patternIds.filter((p) => patternTypes[p].healthyWhen === undefined);
-
-/** A model's name as two people write it, as {@link modelKey} has it. */
-const keyOf = (column: string): string => `lower(regexp_replace(btrim(${column}), '\\s+', ' ', 'g'))`;
 
 /**
  * What the notebook is made of: levels of confirmed cases, and lines that somebody typed.
@@ -52,7 +51,7 @@ export async function notebookEntries(
   const notes = await notesIn(q, part);
   return {
     entries: [...met.map(entryOfRun), ...notes.map(entryOfNote)],
-    isCut: met.length >= atMost || notes.length >= atMost,
+    isCut: met.length >= (part.amps == null ? atMost : besideLevel) || notes.length >= atMost,
   };
 }
 
@@ -65,7 +64,7 @@ async function metIn(q: Queries, { amps = null, model, deviceClass, words = '' }
       .select('r.id', 'r.feed', 'r.pattern', 'r.amps', 'r.volts', 'r.setup')
       .select('c.model', 'c.device_class', 'c.circuit', 'c.element', 'c.closed_at', 'c.job_id', 'c.library_id')
       .select('c.technician', 'c.origin');
-    if (model) void runs.whereRaw(`${keyOf('c.model')} = ?`, [modelKey(model)]);
+    if (model) void runs.whereRaw(`${modelKeyOf('c.model')} = ?`, [modelKey(model)]);
     if (deviceClass) void runs.where('c.device_class', deviceClass);
     for (const word of wordsOf(words)) void runs.where((w) => tellsWord(w, word));
     return runs;
@@ -78,15 +77,16 @@ async function metIn(q: Queries, { amps = null, model, deviceClass, words = '' }
             { column: 'c.id', order: 'desc' },
           ])
           .limit(atMost)
-      : [
+      : // From the level outwards, in both directions.
+        [
           ...(await list()
             .where('r.amps', '>=', amps)
             .orderBy('r.amps')
-            .limit(atMost / 2)),
+            .limit(besideLevel)),
           ...(await list()
             .where('r.amps', '<', amps)
             .orderBy('r.amps', 'desc')
-            .limit(atMost / 2)),
+            .limit(besideLevel)),
         ];
   return (rows as unknown as Met[]).sort((a, b) => a.id - b.id);
 }
@@ -102,7 +102,7 @@ async function notesIn(q: Queries, { amps = null, model, deviceClass }: Notebook
     .select('n.*', 'p.name as who', 'l.shop');
   if (amps === null) void list.orderBy('n.id', 'desc');
   else void list.orderByRaw('abs(n.amps - ?), n.id', [amps]);
-  if (model) void list.whereRaw(`${keyOf('n.model')} = ?`, [modelKey(model)]);
+  if (model) void list.whereRaw(`${modelKeyOf('n.model')} = ?`, [modelKey(model)]);
   if (deviceClass) void list.where('n.device_class', deviceClass);
   return ((await list) as Note[]).sort((a, b) => a.id - b.id);
 }
@@ -247,7 +247,7 @@ export async function setNoteTaken(id: number, isTaken: boolean): Promise<void> 
 export async function renameModel(from: string, to: string): Promise<number> {
   const name = to.trim();
   if (name === '') throw new ExpectedError('input', 'Model: the new name is empty.');
-  const same = (column: string): string => `${keyOf(column)} = ${keyOf('?')}`;
+  const same = (column: string): string => `${modelKeyOf(column)} = ${modelKeyOf('?')}`;
   return transaction(async (q) => {
     const jobs = await q('jobs')
       .where({ is_practice: false })

@@ -1,6 +1,9 @@
 import { circuitIds, circuitNames } from '@umbral/core';
 import type { Knex } from 'knex';
 
+/** A model's name as two people write it, in SQL as {@link modelKey} has it; the indexes are on this very expression. */
+export const modelKeyOf = (column: string): string => `lower(regexp_replace(btrim(${column}), '\\s+', ' ', 'g'))`;
+
 /** Words of a text that can be looked for. */
 export const wordsOf = (text: string): string[] =>
   text
