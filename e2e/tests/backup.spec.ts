@@ -113,7 +113,7 @@ test('a backup comes back row for row, in an empty folder, and nowhere else', as
     writeFileSync(short, readFileSync(file));
     truncateSync(short, 4000);
     for (const [bad, said] of [
-      [damaged, 'database.dump is not as it was written'],
+      [damaged, 'database.dump/toc.dat is not as it was written'],
       [short, /is damaged|is no backup of Umbral/],
       [join(folder, 'old', 'umbral.json'), /is damaged: it cannot be taken apart|is no backup/],
       [join(folder, 'nothing.tar'), 'There is no file'],

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, takeIn, test, typeRun } from '../fixtures.ts';
+import { chooseFrom, expect, takeIn, test, typeRun } from '../fixtures.ts';
 
 const stall = 'battery 4V limit 2A: 0 | prompt 0.1 0.27 hold';
 
@@ -49,6 +49,36 @@ test('what a closed job teaches meets the next unit, the notebook, the atlas and
   await expect(row).toContainText('too few to tell');
   await row.getByRole('button').first().click();
   await expect(page.getByRole('dialog').getByRole('link', { name: `unit of ${one}` })).toBeVisible();
+});
+
+test('what one web process learns another knows, and what it forgets is gone there too', async ({ page }) => {
+  const { startWeb } = (await import('../../scripts/lib/web.mjs' as string)) as {
+    startWeb: (options: object) => Promise<{ url: string; stop: () => Promise<void> }>;
+  };
+  const other = await startWeb({ databaseUrl: process.env.UMBRAL_TEST_DATABASE_URL ?? '', quiet: true });
+  const model = `Learner Four ${mark}`;
+  const met = page.getByRole('group').filter({ hasText: 'Met before' });
+  /** Takes one in here, and has its run judged over there. */
+  const judgedThere = async (label: string): Promise<void> => {
+    const { pathname } = new URL(await takeIn(page, label, { model }), 'http://localhost');
+    await page.goto(other.url + pathname);
+    await typeRun(page, stall);
+    await expect(page.getByRole('list', { name: 'Suspects' })).toBeVisible();
+  };
+  try {
+    await judgedThere('before anything was closed');
+    await expect(met).toHaveCount(0);
+    const closed = await closedJob(page, model, 'core.memory', 'memory supply');
+    await judgedThere('after it was closed here');
+    await expect(met).toContainText('Memory');
+    await page.goto(closed);
+    await chooseFrom(page.getByRole('button', { name: 'More' }), 'Open the job again');
+    await expect(page.getByText('The job is open again.')).toBeVisible();
+    await judgedThere('after it was opened again here');
+    await expect(met).toHaveCount(0);
+  } finally {
+    await other.stop();
+  }
 });
 
 test('two people who disagree teach nothing until one of them is withdrawn', async ({ page }) => {

@@ -22,9 +22,13 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { capture, Problem } from './run.mjs';
 
-/** Format of the file that a backup is; the first one had checksums of the dump alone. */
-export const backupFormat = 'umbral-backup/2';
-const earlierFormat = 'umbral-backup/1';
+/**
+ * Format of the file that a backup is. The first had checksums of the dump alone, the second summed its rows up as text; both
+ * are restored still.
+ */
+export const backupFormat = 'umbral-backup/3';
+const earlierFormats = ['umbral-backup/1', 'umbral-backup/2'];
+const isAsText = (format) => earlierFormats.includes(format);
 
 /** The program of PostgreSQL, beside its server where that is Debian's. */
 export function programOf(name) {
@@ -45,21 +49,32 @@ export async function sha256Of(path) {
 /**
  * What stands in every table: how many rows, and a sum over them that does not depend on their order.
  *
- * @param q a Knex transaction in which nothing changes
+ * @param transactions of Knex in which nothing changes and which see the same; each takes the next table when it is done
+ * @param format of the backup that it is held against
  */
-export async function contentsOf(q) {
-  const { rows: tables } = await q.raw(
-    `SELECT tablename AS name FROM pg_tables WHERE schemaname = 'public' ORDER BY tablename`,
+export async function contentsOf(transactions, format = backupFormat) {
+  const { rows: tables } = await transactions[0].raw(
+    `SELECT c.oid::regclass::text AS "table", c.relname AS name, array_agg(quote_ident(a.attname) ORDER BY a.attnum) AS columns
+     FROM pg_class c JOIN pg_namespace s ON s.oid = c.relnamespace
+     JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attgenerated = ''
+     WHERE s.nspname = 'public' AND c.relkind = 'r' GROUP BY c.oid, c.relname ORDER BY pg_total_relation_size(c.oid) DESC`,
   );
+  const left = [...tables];
   const contents = {};
-  for (const { name } of tables) {
-    const { rows } = await q.raw(
-      `SELECT count(*)::int AS rows, coalesce(sum(hashtextextended(t::text, 0)::numeric), 0)::text AS sum FROM ?? AS t`,
-      [name],
-    );
-    contents[name] = rows[0];
-  }
-  return contents;
+  const sumUp = async (q) => {
+    for (let next = left.shift(); next; next = left.shift()) {
+      const hash = isAsText(format)
+        ? 'hashtextextended(t::text, 0)'
+        : `hash_record_extended(ROW(${next.columns.map((c) => `t.${c}`).join()}), 0)`;
+      const { rows } = await q.raw(
+        `SELECT count(*)::int AS rows, coalesce(sum(${hash}::numeric), 0)::text AS sum FROM ?? AS t`,
+        [next.name],
+      );
+      contents[next.name] = rows[0];
+    }
+  };
+  await Promise.all(transactions.map(sumUp));
+  return Object.fromEntries(Object.entries(contents).sort(([a], [b]) => (a < b ? -1 : 1)));
 }
 
 /** Programs of PostgreSQL take the password from their environment, where no list of processes shows it. */
@@ -173,7 +188,7 @@ export async function unpack(file, scratch) {
   if (createHash('sha256').update(text).digest('hex') !== stated)
     throw damaged('its manifest is not as it was written');
   const manifest = JSON.parse(text);
-  if (manifest.format !== backupFormat && manifest.format !== earlierFormat)
+  if (![backupFormat, ...earlierFormats].includes(manifest.format))
     throw new Problem(
       `${file} is a backup of another kind (${String(manifest.format).slice(0, 40)}); expected ${backupFormat}.`,
     );
@@ -191,7 +206,7 @@ async function lookThrough(folder, manifest, damaged) {
   const known = new Set([...Object.keys(manifest.files), 'manifest.json', 'manifest.json.sha256']);
   const isKnown = (name) =>
     known.has(name) ||
-    (manifest.format === earlierFormat &&
+    (manifest.format === earlierFormats[0] &&
       /^(dialects|recorder\/spool)\/[^/]+$/.test(name) &&
       lstatSync(join(folder, name)).isFile());
   const foreign = filesIn(folder).find((name) => !isKnown(name));

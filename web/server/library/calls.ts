@@ -75,7 +75,8 @@ const found = `
  */
 export async function countCalls(q: Queries, jobIds: readonly number[]): Promise<void> {
   const { rows } = (await q.raw(found, [[...actionsThat('isRepair')], [...jobIds]])) as { rows: Found[] };
-  await q('calls').whereIn('job_id', jobIds).delete();
+  const gone = await q('calls').whereIn('job_id', jobIds).delete();
+  if (gone + rows.length === 0) return;
   if (rows.length > 0) await q('calls').insert(rows.map(callRow) as never);
   await q('library_state')
     .where({ id: 1 })

@@ -18,6 +18,8 @@ import {
 } from '../rows.ts';
 import { loadLibrary, libraryKeyOf, type KnownLibrary } from './known.ts';
 
+/** Frozen calls that are made again: of more the newest, which are about the devices and people that are here now. */
+const atMost = 2000;
 /** Calls that are made anew between two looks at whether somebody cancelled. */
 const atOnce = 20;
 /** Under every probability whose logarithm is taken. */
@@ -45,7 +47,7 @@ export async function beginReplay(): Promise<number> {
     const running = await q('replays').whereIn('state', ['waiting', 'running']).first('id');
     if (running)
       throw new ExpectedError('input', 'Frozen calls are being made again already: wait for it, or cancel it.');
-    const total = (await frozenInputs(q)).length;
+    const total = (await frozenJobs(q)).length;
     const [{ id }] = await q('replays').insert({ engine: engineVersion, total }).returning('id');
     await audit(q, null, 'frozen calls: made again with this engine', { engine: engineVersion, total });
     return id;
@@ -69,15 +71,16 @@ export async function runReplay(id: number): Promise<void> {
     .update({ state: 'running' });
   if (started === 0) return;
   try {
-    const calls = await frozenInputs(q);
+    const jobs = await frozenJobs(q);
     const library = await loadLibrary(q);
     const row = (await q('replays').where({ id }).first()) as ReplayRow;
     const results = [...row.results];
-    for (let k = results.length; k < calls.length; k += atOnce) {
-      results.push(...(await callAgain(q, calls.slice(k, k + atOnce), library)));
+    for (let k = results.length; k < jobs.length; k += atOnce) {
+      const calls = await frozenInputs(q, jobs.slice(k, k + atOnce));
+      results.push(...(await callAgain(q, calls, library)));
       const going = await q('replays')
         .where({ id, state: 'running' })
-        .update({ done: results.length, total: calls.length, results: json(results) });
+        .update({ done: results.length, total: jobs.length, results: json(results) });
       if (going === 0) return;
     }
     await q('replays').where({ id }).update({ state: 'done', ended_at: new Date() });
@@ -89,9 +92,14 @@ export async function runReplay(id: number): Promise<void> {
   }
 }
 
-/** Frozen calls of jobs whose cause is confirmed and whose inputs were kept, the oldest first. */
-async function frozenInputs(q: Queries): Promise<FrozenInputs[]> {
-  const rows = (await q('library_cases as c')
+/** Jobs whose cause is confirmed and whose call kept its inputs: the newest, the oldest of them first. */
+async function frozenJobs(q: Queries): Promise<number[]> {
+  const ids = (await frozen(q).orderBy('j.id', 'desc').limit(atMost).pluck('j.id')) as number[];
+  return ids.reverse();
+}
+
+const frozen = (q: Queries) =>
+  q('library_cases as c')
     .join('jobs as j', 'j.id', 'c.job_id')
     .join('assessments as a', 'a.job_id', 'j.id')
     .leftJoin('openings as o', 'o.job_id', 'j.id')
@@ -99,7 +107,11 @@ async function frozenInputs(q: Queries): Promise<FrozenInputs[]> {
     .whereNotNull('a.inputs')
     .whereRaw(
       'a.id = coalesce(o.assessment_id, (SELECT max(id) FROM assessments WHERE job_id = j.id AND created_at <= j.closed_at))',
-    )
+    );
+
+async function frozenInputs(q: Queries, jobs: readonly number[]): Promise<FrozenInputs[]> {
+  const rows = (await frozen(q)
+    .whereIn('j.id', jobs)
     .orderBy('j.id')
     .select(
       'j.id as job',
