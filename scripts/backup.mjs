@@ -29,7 +29,7 @@ async function database(folder) {
   return { url: cluster.ownerUrl, stop: cluster.wasUp ? async () => undefined : cluster.stop };
 }
 
-/** The dump and what every table holds, both of one instant: two processors are kept busy with each in turn. */
+/** The dump and what every table holds, both of one instant. One after the other: the shop works on meanwhile. */
 async function dump(url, scratch) {
   const { default: knex } = await import('knex');
   const db = knex({ client: 'pg', connection: url, pool: { min: 0, max: 2 } });
@@ -38,15 +38,12 @@ async function dump(url, scratch) {
     return await db.transaction(async (q) => {
       const { rows } = await q.raw('SELECT pg_export_snapshot() AS snapshot');
       const [{ snapshot }] = rows;
-      const how = ['--format=directory', '--jobs=2', '--compress=1', '--no-owner', '--no-acl', '--schema=public'];
+      const how = ['--format=directory', '--compress=1', '--no-owner', '--no-acl', '--schema=public'];
       const args = [...how, `--snapshot=${snapshot}`, `--file=${join(scratch, 'database.dump')}`];
       const done = await capture(programOf('pg_dump'), args, { env: connectionOf(url) });
       if (done.code !== 0) throw new Problem(`The database could not be read:\n${done.out.slice(-1200)}`);
       const migrations = await q('knex_migrations').orderBy('id').pluck('name');
-      const tables = await db.transaction(async (second) => {
-        await second.raw(`SET TRANSACTION SNAPSHOT '${snapshot}'`);
-        return contentsOf([q, second]);
-      }, still);
+      const tables = await contentsOf([q]);
       return { tables, migration: migrations.at(-1) };
     }, still);
   } finally {

@@ -84,6 +84,8 @@ export interface Recall {
 
 /** Days before its day that a recall is shown. */
 const recallAheadDays = 7;
+/** Recalls that are shown: those that are due first. */
+const shownRecalls = 30;
 
 async function recallsOf(now: Date): Promise<Recall[]> {
   const until = new Date(now.getTime() + recallAheadDays * 86_400_000);
@@ -93,6 +95,7 @@ async function recallsOf(now: Date): Promise<Recall[]> {
     .whereNotNull('closed_at')
     .where('recall_at', '<=', until)
     .orderBy('recall_at')
+    .limit(shownRecalls)
     .select<Recall[]>('id', 'label', { grade: 'outcome_grade' }, db().raw(`to_char(recall_at, 'YYYY-MM-DD') AS "on"`));
 }
 

@@ -56,10 +56,10 @@ export interface NotebookPageView {
 }
 
 /** Lines on one page: nobody reads more, and a number finds the others. */
-const shownLines = 300;
+const shownLines = 150;
 const shownModels = 80;
 /** Up to so many cases words are looked for in every line. */
-const lookedThrough = 2000;
+const lookedThrough = 1000;
 
 export async function loadNotebookPage(
   asked: string,

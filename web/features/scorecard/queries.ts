@@ -32,7 +32,7 @@ export interface CallLine {
 export interface GroupLine {
   key: string;
   name: string;
-  card: Scorecard;
+  card: Pick<Scorecard, 'closed' | 'scored' | 'said' | 'first' | 'notFound' | 'minutesToCause'>;
   holds: Holds;
 }
 
@@ -79,12 +79,15 @@ export async function loadScorecard(group: ScorecardGroup): Promise<ScorecardPag
     hourlyCost,
     holds: holds(card),
     group,
-    groups: inOrderOf(group, cards).map(({ key, card: one }) => ({
-      key,
-      name: groupName(group, key),
-      card: one,
-      holds: holds(one),
-    })),
+    groups: inOrderOf(group, cards).map(({ key, card: one }) => {
+      const { closed, scored, said, first, notFound, minutesToCause } = one;
+      return {
+        key,
+        name: groupName(group, key),
+        card: { closed, scored, said, first, notFound, minutesToCause },
+        holds: holds(one),
+      };
+    }),
     recalibration: recalibrationView(state?.recalibration ?? null, state?.recalibrate ?? false),
     replay: await replayView(),
     engine: engineName(engineVersion),

@@ -32,9 +32,9 @@ export interface NotebookPart {
 }
 
 /** Readings and typed lines that are looked at, each: of more the nearest to a level, or the newest. */
-const atMost = 4000;
+const atMost = 1500;
 /** Readings that are looked at on each side of a level: the nearest. */
-const besideLevel = 500;
+const besideLevel = 400;
 /** Runs that look as they should tell nothing of the fault by their level. */
 const telling = patternIds.filter((p) => patternTypes[p].healthyWhen === undefined);
 

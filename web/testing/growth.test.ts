@@ -1,21 +1,21 @@
 import { emptyIntake } from '@umbral/core';
-import { giveTestDatabase } from '../testing/database.ts';
+import { giveTestDatabase } from './database.ts';
 import { atlasAsked, loadAtlas, loadOverview } from '../features/atlas/queries.ts';
 import { loadBench } from '../features/bench/queries.ts';
 import { loadNotebookPage, lookUpNotebook } from '../features/notebook/queries.ts';
 import { callLines, loadScorecard } from '../features/scorecard/queries.ts';
-import { loadBenchNow } from './day/bench-now.ts';
-import { loadDayEnd } from './day/day-end.ts';
-import { loadJobParts } from './day/job-parts.ts';
-import { db } from './db.ts';
-import { jobInput, outcomeInput } from './input.ts';
-import * as jobEdits from './job-edits.ts';
-import { changesSince } from './library/known.ts';
-import { addTypedRun } from './record.ts';
-import { loadTrash } from './trash.ts';
+import { loadBenchNow } from '../server/day/bench-now.ts';
+import { loadDayEnd } from '../server/day/day-end.ts';
+import { loadJobParts } from '../server/day/job-parts.ts';
+import { db } from '../server/db.ts';
+import { jobInput, outcomeInput } from '../server/input.ts';
+import * as jobEdits from '../server/job-edits.ts';
+import { changesSince } from '../server/library/known.ts';
+import { addTypedRun } from '../server/record.ts';
+import { loadTrash } from '../server/trash.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
-jest.mock('./analysis/pool.ts', () => jest.requireActual<object>('../testing/in-process-pool.ts'));
+jest.mock('../server/analysis/pool.ts', () => jest.requireActual<object>('./in-process-pool.ts'));
 giveTestDatabase();
 
 const closedJobs = 20_000;
