@@ -75,12 +75,14 @@ const found = `
  */
 export async function countCalls(q: Queries, jobIds: readonly number[]): Promise<void> {
   const { rows } = (await q.raw(found, [[...actionsThat('isRepair')], [...jobIds]])) as { rows: Found[] };
-  const gone = await q('calls').whereIn('job_id', jobIds).delete();
-  if (gone + rows.length === 0) return;
-  if (rows.length > 0) await q('calls').insert(rows.map(callRow) as never);
+  const counted = await q('calls').whereIn('job_id', jobIds).pluck('job_id');
+  if (counted.length + rows.length === 0) return;
+  // Whoever changes what was learned holds this row first and the sums then: in another order two would wait for each other.
   await q('library_state')
     .where({ id: 1 })
     .update({ unfitted: q.raw('unfitted + ?', [jobIds.length]) });
+  await q('calls').whereIn('job_id', jobIds).delete();
+  if (rows.length > 0) await q('calls').insert(rows.map(callRow) as never);
   await afterCommit(q, 'correction of percentages', correctIfDue);
 }
 

@@ -64,7 +64,8 @@ export async function tellChanges(
       await take({ gone, cases: [], revision: since });
       after = gone[gone.length - 1];
     }
-  for (let after = { revision: since, id: noRow }; ;) {
+  // Cases from before versions were counted carry 0: for whoever knows nothing they come first.
+  for (let after = { revision: since, id: since === 0 ? 0 : noRow }; ;) {
     const rows = await casesAfter(q, after);
     const last = rows.at(-1);
     if (!last) break;

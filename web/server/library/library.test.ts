@@ -328,6 +328,21 @@ describe('what is kept of closed jobs', () => {
     expect(await countMissing(db())).toBe(before.length);
     expect(await db()('calls').orderBy('job_id')).toEqual(before);
   });
+  test('cases from before versions were counted are told as well', async () => {
+    const before = await toldCases();
+    await db().raw('ALTER TABLE library_cases DISABLE TRIGGER USER');
+    await db()('library_cases').update({ revision: '0' });
+    await db().raw('ALTER TABLE library_cases ENABLE TRIGGER USER');
+    const byId = (a: { id: string }, b: { id: string }) => a.id.localeCompare(b.id);
+    expect((await toldCases()).sort(byId)).toEqual(before.sort(byId));
+  });
+  test('jobs that are closed at once, with a cause and without, do not wait for each other for ever', async () => {
+    const jobs = [];
+    for (let k = 0; k < 8; k++) jobs.push(await newJob('At once'));
+    const found = (k: number) => (k % 2 === 0 ? {} : { grade: 'not-found', circuit: null, target: '' });
+    await Promise.all(jobs.map((jobId, k) => close(jobId, found(k))));
+    expect(await db()('calls').whereIn('job_id', jobs).pluck('job_id')).toHaveLength(jobs.length);
+  });
   test('is told to the engine once: after a close one case, after a withdrawal that it is gone', async () => {
     await newJob('Told');
     const learn = jest.spyOn(engineAnswers, 'learn');

@@ -79,14 +79,8 @@ async function metIn(q: Queries, { amps = null, model, deviceClass, words = '' }
           .limit(atMost)
       : // From the level outwards, in both directions.
         [
-          ...(await list()
-            .where('r.amps', '>=', amps)
-            .orderBy('r.amps')
-            .limit(besideLevel)),
-          ...(await list()
-            .where('r.amps', '<', amps)
-            .orderBy('r.amps', 'desc')
-            .limit(besideLevel)),
+          ...(await list().where('r.amps', '>=', amps).orderBy('r.amps').limit(besideLevel)),
+          ...(await list().where('r.amps', '<', amps).orderBy('r.amps', 'desc').limit(besideLevel)),
         ];
   return (rows as unknown as Met[]).sort((a, b) => a.id - b.id);
 }
