@@ -54,6 +54,8 @@ export async function transaction<T>(work: (q: Knex.Transaction) => Promise<T>):
  */
 export async function afterCommit(q: Queries, name: string, follow: () => Promise<void>): Promise<void> {
   const following = followUps.get(q);
+  // It would wait for what this very transaction holds.
+  if (!following && q.isTransaction) throw new Error(`${name}: this transaction was not begun by transaction()`);
   if (!following) await follow();
   else if (!following.has(name)) following.set(name, follow);
 }

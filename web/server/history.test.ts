@@ -1,7 +1,7 @@
 import { bytesAccess, engineVersion, readPackage, zipFiles, type Assessment } from '@umbral/core';
 import { giveTestDatabase } from '../testing/database.ts';
 import { assessAnew, jobsWithOldVerdict } from './anew.ts';
-import { db } from './db.ts';
+import { db, transaction } from './db.ts';
 import { actionInput, jobInput } from './input.ts';
 import { takeReading } from './measure.ts';
 import { measureInput } from './measure-input.ts';
@@ -78,7 +78,7 @@ describe('a job over its changes', () => {
     await addTypedRun(jobId, dead, undefined);
     const { zip } = await exportPackage(jobId);
     const files = await zipFiles(bytesAccess(new Uint8Array(await new Response(zip).arrayBuffer())), 'x.zip');
-    const again = await db().transaction(async (q) => storePackage(q, await readPackage(files), files));
+    const again = await transaction(async (q) => storePackage(q, await readPackage(files), files));
     const of = async (id: number) => ({
       runs: (await db()('runs').where({ job_id: id }).orderBy('id')).map((r) => [r.run_key, r.after_action]),
       readings: (await db()('readings').where({ job_id: id })).map((r) => [r.where, r.across, r.after_action]),

@@ -3,7 +3,7 @@ import { bytesAccess, readPackage, zipFiles, writeZip, type PackedFile } from '@
 import sharp from 'sharp';
 import { giveTestDatabase } from '../testing/database.ts';
 import { attach, attachmentInput, pointInput, setPoint } from './attachments.ts';
-import { db } from './db.ts';
+import { db, transaction } from './db.ts';
 import { dumpsOf, keepDump } from './dumps.ts';
 import { jobInput } from './input.ts';
 import { exportPackage, storePackage } from './packages.ts';
@@ -58,7 +58,7 @@ async function throughPackage(jobId: number, change: (files: PackedFile[]) => vo
   change(packed);
   const changed = await zipFiles(bytesAccess(await writeZip(packed)), 'case.zip');
   const found = await readPackage(changed);
-  return db().transaction((q) => storePackage(q, found, changed));
+  return transaction((q) => storePackage(q, found, changed));
 }
 
 test('pictures and dumps go into the package and come back where they belong', async () => {

@@ -2,7 +2,7 @@ import { profileText, shippedProfile, shippedProfiles, type Profile } from '@umb
 import { giveTestDatabase } from '../testing/database.ts';
 import { taught } from '../testing/taught.ts';
 import { beginProfile } from './begin-profile.ts';
-import { db } from './db.ts';
+import { db, transaction } from './db.ts';
 import { jobInput, outcomeInput, runSetupInput } from './input.ts';
 import { findProfile, listProfiles, profileOfModel, saveProfile, versionsOf } from './profiles.ts';
 import { addTypedRun, setRunSetup } from './record.ts';
@@ -20,7 +20,7 @@ const stall = 'battery 4V: 0 | prompt 0.1 0.25 0.35 hold';
 const start = 'battery 3.9V limit 3A: 0 | prompt 0.16 0.32 0.37 0.47 0.5 0.76 0.92 hold';
 
 const save = (profile: Profile, basedOn: number | null, note = '') =>
-  db().transaction((q) => saveProfile(q, profileText(profile), { fileName: 'p.yaml', note, basedOn }));
+  transaction((q) => saveProfile(q, profileText(profile), { fileName: 'p.yaml', note, basedOn }));
 const newJob = (model: string, label = 'unit'): Promise<number> =>
   jobEdits.createJob(jobInput.validateSync({ label, deviceClass: 'phone', model, intake: {} }));
 const jobRow = async (id: number): Promise<JobRow> => (await db()<JobRow>('jobs').where({ id }).first()) as JobRow;
@@ -67,7 +67,7 @@ describe('versions of profiles', () => {
     const bad = { ...phone, rails: phone.rails.map((r, k) => (k === 2 ? { ...r, nominalV: -1 } : r)) };
     await expect(save(bad, null)).rejects.toThrow(/p\.yaml: rails\[2\]\.nominalV/);
     await expect(
-      db().transaction((q) => saveProfile(q, 'rails: [', { fileName: 'x.yaml', note: '', basedOn: null })),
+      transaction((q) => saveProfile(q, 'rails: [', { fileName: 'x.yaml', note: '', basedOn: null })),
     ).rejects.toThrow(/x\.yaml/);
   });
   test('what stands for a class is not changed under everybody', async () => {
@@ -77,7 +77,7 @@ describe('versions of profiles', () => {
   });
   test('an editor keeps the id', async () => {
     await expect(
-      db().transaction((q) =>
+      transaction((q) =>
         saveProfile(q, profileText({ ...phone, id: 'another' }), {
           fileName: '',
           note: '',

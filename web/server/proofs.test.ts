@@ -1,7 +1,7 @@
 import { bytesAccess, readPackage, zipFiles, type Assessment } from '@umbral/core';
 import { giveTestDatabase } from '../testing/database.ts';
 import { runningWaits } from './day/waits.ts';
-import { db } from './db.ts';
+import { db, transaction } from './db.ts';
 import { actionInput, jobInput, outcomeInput, runSetupInput } from './input.ts';
 import { takeReading, takeSweep } from './measure.ts';
 import { measureInput, sweepInput } from './measure-input.ts';
@@ -284,7 +284,7 @@ test('proofs travel with a case package, and come back as they were', async () =
   const { zip } = await exportPackage(jobId);
   const files = await zipFiles(bytesAccess(new Uint8Array(await new Response(zip).arrayBuffer())), 'case.zip');
   const found = await readPackage(files);
-  const back = await db().transaction((q) => storePackage(q, found, files));
+  const back = await transaction((q) => storePackage(q, found, files));
   const of = (id: number) =>
     db()('proofs').where({ job_id: id }).select('protocol', 'step', 'result', 'reason', 'run_key', 'after_action');
   expect(await of(back)).toEqual(await of(jobId));

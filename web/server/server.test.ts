@@ -3,7 +3,7 @@ import * as words from '@umbral/core/words';
 import { applyCatalogues } from './catalogue-constraints.cjs';
 import { giveTestDatabase } from '../testing/database.ts';
 import { loadSamples, readChunks } from './chunks.ts';
-import { db } from './db.ts';
+import { db, transaction } from './db.ts';
 import { jobInput, outcomeInput, quantityOrNull, runSetupInput } from './input.ts';
 import { takeReading } from './measure.ts';
 import { measureInput } from './measure-input.ts';
@@ -284,7 +284,7 @@ describe('packages', () => {
       outcome: { grade: 'cleared', circuit: 'input.port', target: 'pins', fix: 'cleaned' },
     };
     const files = inMemory({ 'case.json': JSON.stringify(value), 'runs/a.csv': csv(600) });
-    const jobId = await db().transaction(async (q) => storePackage(q, await readPackage(files), files));
+    const jobId = await transaction(async (q) => storePackage(q, await readPackage(files), files));
     const { zip } = await exportPackage(jobId);
     const bytes = new Uint8Array(await new Response(zip).arrayBuffer());
     const back = await readPackage(await zipFiles(bytesAccess(bytes), 'x.zip'));
@@ -313,7 +313,7 @@ describe('packages', () => {
     const seen = new Set<string>();
     for (const [k, sample] of fleet.entries()) {
       const files = samplePackage(sample, k + 1);
-      const jobId = await db().transaction(async (q) => storePackage(q, await readPackage(files), files));
+      const jobId = await transaction(async (q) => storePackage(q, await readPackage(files), files));
       const { result } = (await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc').first()) as {
         result: { runs: { pattern: { id: string; p: number }[] }[] };
       };
@@ -323,5 +323,5 @@ describe('packages', () => {
     expect(new Set(fleet.map((j) => j.stage)).size).toBeGreaterThanOrEqual(6);
     expect(fleet.filter((j) => j.outcome).length).toBeGreaterThanOrEqual(6);
     expect(seen.size).toBeGreaterThanOrEqual(14);
-  }, 180_000);
+  });
 });
