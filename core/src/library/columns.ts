@@ -36,8 +36,4 @@ export class Words {
   word(number: number): string {
     return this.list[number];
   }
-
-  get count(): number {
-    return this.list.length;
-  }
 }
