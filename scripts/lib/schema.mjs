@@ -139,6 +139,7 @@ export async function migrate(ownerUrl, url = ownerUrl) {
 /** Queues of background work, with when each is due: in a schema of their own, made by the owner. */
 const due = {
   'empty-trash': '40 3 * * *',
+  retention: '20 3 * * *',
   'forget-sessions': '10 * * * *',
   'count-calls': null,
   correct: null,
@@ -181,6 +182,12 @@ async function grant(db, { username, password }, hasQueue) {
     await db.raw('GRANT EXECUTE ON ALL ROUTINES IN SCHEMA ?? TO ??', [schema, username]);
   }
   await db.raw('GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO ??', [username]);
+  // What lies in partitions is reached through the whole table, with what holds there.
+  const { rows: parts } = await db.raw(
+    'SELECT oid::regclass::text AS name FROM pg_class WHERE relispartition AND relkind = ?',
+    ['r'],
+  );
+  for (const { name } of parts) await db.raw(`REVOKE ALL ON ${name} FROM ??`, [username]);
   for (const table of appendOnly) await db.raw('REVOKE UPDATE, DELETE ON ?? FROM ??', [table, username]);
   for (const table of ['knex_migrations', 'knex_migrations_lock'])
     await db.raw('REVOKE INSERT, UPDATE, DELETE ON ?? FROM ??', [table, username]);

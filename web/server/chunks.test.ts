@@ -6,6 +6,7 @@ import { loadSamples, loadWindow, readChunks, RunStore } from './chunks.ts';
 import { db } from './db.ts';
 import { jobInput } from './input.ts';
 import { insertRun } from './record.ts';
+import type { RunRow } from './rows.ts';
 import * as jobEdits from './job-edits.ts';
 
 giveTestDatabase();
@@ -45,6 +46,11 @@ async function stored(block: number, count = rows): Promise<number> {
   return runId;
 }
 
+/** The row of a stored run, as if its instrument were another. */
+async function rowOf(id: number, instrument = unknownInstrument): Promise<RunRow> {
+  return { ...((await db()('runs').where({ id }).first()) as unknown as RunRow), instrument };
+}
+
 describe('the samples of a run', () => {
   test.each([500, 65_536, rows])(
     'come back as they were, in even blocks, whatever they came in: %d rows',
@@ -64,7 +70,7 @@ describe('the samples of a run', () => {
   test('a short run has no levels, and its picture is that of its rows', async () => {
     const id = await stored(1000, 10_000);
     expect(await db()('run_levels').where({ run_id: id })).toEqual([]);
-    const drawn = await loadWindow(db(), id, unknownInstrument, 2, 5);
+    const drawn = await loadWindow(db(), await rowOf(id), 2, 5);
     expect(drawn).toEqual(previewOf(part(0, 10_000), 2, 5));
   });
 });
@@ -76,7 +82,7 @@ describe('a picture of a long run', () => {
   }, 60_000);
 
   test('from a level says what the rows say, with every spike', async () => {
-    const drawn = await loadWindow(db(), id, unknownInstrument, 0, 400);
+    const drawn = await loadWindow(db(), await rowOf(id), 0, 400);
     const exact = previewOf(all, 0, 400);
     expect(Math.max(...drawn.high.map((x) => x ?? 0))).toBe(4);
     drawn.mean.forEach((x, k) => expect(x).toBeCloseTo(exact.mean[k]!, 1));
@@ -84,7 +90,7 @@ describe('a picture of a long run', () => {
   });
 
   test('looked at closely it is that of the rows', async () => {
-    const drawn = await loadWindow(db(), id, unknownInstrument, 249.5, 250.5);
+    const drawn = await loadWindow(db(), await rowOf(id), 249.5, 250.5);
     expect(drawn).toEqual(previewOf(part(249_400, 250_600), 249.5, 250.5));
     expect(drawn.high.filter((x) => x === 4)).toHaveLength(1);
   });
@@ -95,8 +101,8 @@ describe('a picture of a long run', () => {
       [0, 400],
       [249, 251],
     ]) {
-      const plain = await loadWindow(db(), id, unknownInstrument, t0, t1);
-      const drawn = await loadWindow(db(), id, turned, t0, t1);
+      const plain = await loadWindow(db(), await rowOf(id), t0, t1);
+      const drawn = await loadWindow(db(), await rowOf(id, turned), t0, t1);
       drawn.mean.forEach((x, k) => expect(x).toBeCloseTo((plain.mean[k]! - 0.5) / -2, 3));
       drawn.low.forEach((x, k) => expect(x).toBeCloseTo((plain.high[k]! - 0.5) / -2, 3));
       expect(drawn.volts.every((x) => x === 4)).toBe(true);
@@ -104,7 +110,7 @@ describe('a picture of a long run', () => {
   });
 
   test('outside the run there is nothing', async () => {
-    const drawn = await loadWindow(db(), id, unknownInstrument, 1000, 1001);
+    const drawn = await loadWindow(db(), await rowOf(id), 1000, 1001);
     expect(drawn.mean.every((x) => x === null)).toBe(true);
   });
 });

@@ -13,6 +13,7 @@ import { packBuckets, packSamples, unpackBuckets, unpackSamples } from '@umbral/
 import { previewBins, previewOf, previewOfEnvelopes } from './analysis/describe.ts';
 import type { Preview, Samples } from './analysis/protocol.ts';
 import type { Queries } from './db.ts';
+import type { RunRow } from './rows.ts';
 
 /** Rows in a block of a run; what comes in smaller ones is put together. */
 const chunkRows = 65_536;
@@ -102,6 +103,34 @@ export async function* readChunks(q: Queries, id: number, of: BlocksOf = 'run'):
   }
 }
 
+/** The run as it can still be given out: its samples, or what its picture shows of them once those were dropped. */
+export function blocksOf(q: Queries, row: DrawnRow): AsyncIterable<Samples> {
+  return row.samples_dropped_at === null ? readChunks(q, row.id) : pictured(row);
+}
+
+type DrawnRow = Pick<RunRow, 'id' | 'instrument' | 'preview' | 'samples_dropped_at'>;
+
+async function* pictured({ instrument, preview: { t0, t1, mean, volts } }: DrawnRow): AsyncGenerator<Samples> {
+  const { gainA, offsetA, gainV, offsetV } = instrument;
+  const drawn = mean.flatMap((i, k) =>
+    i === null ? [] : [{ i, v: volts[k], t: t0 + ((k + 0.5) / mean.length) * (t1 - t0) }],
+  );
+  // As the instrument said it: whoever reads it corrects it as every other run.
+  yield {
+    t: Float64Array.from(drawn, (d) => d.t),
+    v: Float32Array.from(drawn, (d) => (d.v === null ? NaN : d.v * gainV + offsetV)),
+    i: Float32Array.from(drawn, (d) => d.i * gainA + offsetA),
+  };
+}
+
+/** What is said beside a run whose samples were dropped; nothing for any other. */
+export const droppedNote = ({ samples_dropped_at: at }: Pick<RunRow, 'samples_dropped_at'>): string[] =>
+  at === null
+    ? []
+    : [
+        `The samples were dropped on ${at.toISOString().slice(0, 10)}, as the shop's policy says; picture and figures stay.`,
+      ];
+
 /** All samples of a run, reduced where there are very many, with the exact figures of every row. */
 export async function loadSamples(
   q: Queries,
@@ -117,6 +146,13 @@ export async function loadSamples(
   return { samples: { t, v, i }, summary };
 }
 
+/** Rows of a run in a stretch, about: a block at the edge lies inside with a share of its rows. */
+const rowsWithin = (blocks: readonly { rows: number; t0: number; t1: number }[], t0: number, t1: number): number =>
+  blocks.reduce((sum, b) => {
+    const share = b.t1 > b.t0 ? (Math.min(t1, b.t1) - Math.max(t0, b.t0)) / (b.t1 - b.t0) : 1;
+    return sum + b.rows * Math.max(0, share);
+  }, 0);
+
 /**
  * The picture of a stretch of a run, from the coarsest level that still fills it.
  *
@@ -124,21 +160,17 @@ export async function loadSamples(
  */
 export async function loadWindow(
   q: Queries,
-  runId: number,
-  instrument: Instrument,
+  row: DrawnRow & Pick<RunRow, 'summary'>,
   t0: number,
   t1: number,
 ): Promise<Preview> {
+  const { id: runId, instrument, summary, preview } = row;
   const inside = () => q('run_chunks').where({ run_id: runId }).where('t1', '>=', t0).where('t0', '<=', t1);
-  const chunks = await inside()
-    .orderBy('seq')
-    .select<{ seq: number; rows: number; t0: number; t1: number }[]>('seq', 'rows', 't0', 't1');
-  // A block at the edge lies inside with a share of its rows.
-  const rows = chunks.reduce((sum, c) => {
-    const share = c.t1 > c.t0 ? (Math.min(t1, c.t1) - Math.max(t0, c.t0)) / (c.t1 - c.t0) : 1;
-    return sum + c.rows * Math.max(0, share);
-  }, 0);
-  const level = levelFor(rows, previewBins);
+  const blocks =
+    row.samples_dropped_at === null
+      ? await inside().orderBy('seq').select<{ rows: number; t0: number; t1: number }[]>('rows', 't0', 't1')
+      : [{ rows: summary.rows, t0: preview.t0, t1: preview.t1 }];
+  const level = levelFor(rowsWithin(blocks, t0, t1), previewBins);
   if (level !== null) {
     const found = await q('run_levels')
       .where({ run_id: runId, level })
@@ -152,9 +184,14 @@ export async function loadWindow(
       return previewOfEnvelopes(corrected(drawn, instrument), correctedVolts(drawn.volts, instrument), t0, t1);
     }
   }
-  const parts = await Promise.all(
-    (await inside().orderBy('seq').select<{ rows: number; samples: Buffer }[]>('rows', 'samples')).map(unpackSamples),
-  );
+  const parts =
+    row.samples_dropped_at === null
+      ? await Promise.all(
+          (await inside().orderBy('seq').select<{ rows: number; samples: Buffer }[]>('rows', 'samples')).map(
+            unpackSamples,
+          ),
+        )
+      : [(await pictured(row).next()).value as Samples];
   const all = joined(
     parts,
     parts.reduce((sum, p) => sum + p.t.length, 0),

@@ -12,7 +12,7 @@ import {
   type PackedFile,
   type RunContent,
 } from '@umbral/core';
-import { readChunks } from './chunks.ts';
+import { blocksOf } from './chunks.ts';
 import { db, json, plain, transaction, type Queries } from './db.ts';
 import { audit } from './audit.ts';
 import type { assess } from './analysis/engine.ts';
@@ -248,7 +248,7 @@ export async function packageContents(jobId: number): Promise<PackedFile[]> {
   const contents = new Map<string, RunContent>(
     content.runs.map((row) => [
       row.run_key,
-      { blocks: readChunks(q, row.id), startedAt: row.started_at?.toISOString() ?? null },
+      { blocks: blocksOf(q, row), startedAt: row.started_at?.toISOString() ?? null },
     ]),
   );
   const value = caseOf(content);

@@ -52,6 +52,22 @@ export const policyInput = yup.object({
     .max(3650, 'Trash: expected 1 to 3,650 days')
     .nullable()
     .default(null),
+  sampleMonths: yup
+    .number()
+    .integer('Samples: expected whole months')
+    .typeError('Samples: expected a number of months')
+    .min(1, 'Samples: expected 1 to 240 months')
+    .max(240, 'Samples: expected 1 to 240 months')
+    .nullable()
+    .default(null),
+  auditYears: yup
+    .number()
+    .integer('Record: expected whole years')
+    .typeError('Record: expected a number of years')
+    .min(1, 'Record: expected 1 to 30 years')
+    .max(30, 'Record: expected 1 to 30 years')
+    .nullable()
+    .default(null),
   /** Networks that instruments may be in, beside this computer, as address/length. */
   networks: yup
     .array()
@@ -99,11 +115,16 @@ export interface KeptPolicy extends Omit<ShopPolicy, keyof DayPolicy>, DayPolicy
   networks: string[];
   /** After how many days the trash is emptied; null for by hand alone. */
   trashDays: number | null;
+  /** For how many months after a job was closed the samples of its recorded runs stay; null for always. */
+  sampleMonths: number | null;
+  /** For how many whole years it is kept who did what; null for always. */
+  auditYears: number | null;
 }
 
 export async function loadPolicy(q: Queries): Promise<KeptPolicy> {
   const row = await q('shop_policy').where({ id: 1 }).first<{ version: number; value: KeptPolicy } | undefined>();
-  const kept = { ...usualShop, ...usualDay, injection: 'step' as const, networks: [], trashDays: null, ...row?.value };
+  const forever = { trashDays: null, sampleMonths: null, auditYears: null };
+  const kept = { ...usualShop, ...usualDay, injection: 'step' as const, networks: [], ...forever, ...row?.value };
   return { ...kept, successBy: learnedSuccess(await repairCounts(q), kept.success), version: row?.version ?? 0 };
 }
 
@@ -130,13 +151,10 @@ export async function repairCounts(q: Queries): Promise<RepairCount[]> {
 
 /** Keeps the policy; calls that are there stand as they were made, new ones follow it. */
 export async function savePolicy(input: yup.InferType<typeof policyInput>): Promise<number> {
-  const { version, fee, dataFee, hourlyCost, success, injection, networks, trashDays, functions } = input;
-  const notDoneHere = input.notDoneHere as CircuitId[];
-  return keepPolicy(
-    version,
-    { fee, dataFee, hourlyCost, success: success / 100, notDoneHere, injection, networks, trashDays, functions },
-    { fee, hourlyCost, notDoneHere, networks, trashDays },
-  );
+  const { version, success, ...rest } = input;
+  const { fee, hourlyCost, notDoneHere, networks, trashDays, sampleMonths, auditYears } = rest;
+  const told = { fee, hourlyCost, notDoneHere, networks, trashDays, sampleMonths, auditYears };
+  return keepPolicy(version, { ...rest, success: success / 100 }, told);
 }
 
 /** Keeps how the days of the shop are ordered. */

@@ -9,7 +9,7 @@ import {
 } from '@umbral/core';
 import { describeSamples, readLogOnThread } from './analysis/pool.ts';
 import type { Described, Samples } from './analysis/protocol.ts';
-import { loadSamples, RunStore } from './chunks.ts';
+import { droppedNote, loadSamples, RunStore } from './chunks.ts';
 import { json, plain, transaction, type Queries } from './db.ts';
 import { conflict, ExpectedError, missing } from './errors.ts';
 import { type RunSetupInput } from './input.ts';
@@ -233,6 +233,8 @@ async function lockRun(q: Queries, runId: number, version: number): Promise<RunR
 }
 
 async function redescribe(q: Queries, row: RunRow, run: Run, device: Device, changes: object): Promise<void> {
+  const [dropped] = droppedNote(row);
+  if (dropped) throw new ExpectedError('input', `Run ${row.run_key} cannot be described anew. ${dropped}`);
   const { samples, summary } = await loadSamples(q, row.id, run.instrument);
   const described = await describeSamples({
     kind: 'describe',
@@ -256,5 +258,5 @@ async function redescribe(q: Queries, row: RunRow, run: Run, device: Device, cha
 
 /** Describes a run anew that an older engine described; nothing of what was recorded changes. */
 export async function describeAnew(q: Queries, row: RunRow, device: Device): Promise<void> {
-  if (row.engine !== engineVersion) await redescribe(q, row, runOf(row), device, {});
+  if (row.engine !== engineVersion && row.samples_dropped_at === null) await redescribe(q, row, runOf(row), device, {});
 }

@@ -33,6 +33,30 @@ export async function eraseJob(id: number, why: string): Promise<void> {
 }
 
 /**
+ * Makes room for what comes next, and drops what is older than the policy keeps: samples of runs of jobs that were closed
+ * long ago, and whole years of the record of who did what.
+ *
+ * @returns how many runs lost their samples, and how many entries of the record are gone
+ */
+export async function keepRetention(): Promise<{ runs: number; entries: number }> {
+  const q = db();
+  const { sampleMonths, auditYears } = await loadPolicy(q);
+  await q.raw('SELECT open_partitions()');
+  const dropped = async (what: 'drop_samples' | 'drop_audit', age: number | null, unit: 'months' | 'years') => {
+    if (age === null) return 0;
+    const { rows } = await q.raw<{ rows: { n: string }[] }>(
+      `SELECT ${what}(now() - make_interval(${unit} => ?)) AS n`,
+      [age],
+    );
+    return Number(rows[0].n);
+  };
+  return {
+    runs: await dropped('drop_samples', sampleMonths, 'months'),
+    entries: await dropped('drop_audit', auditYears, 'years'),
+  };
+}
+
+/**
  * Empties the trash of what lies in it for longer than the policy keeps it.
  *
  * @returns the jobs that are gone now

@@ -113,17 +113,12 @@ export class DatabaseKeeper implements Keeper {
 
   async event({ key, jobId, person, what, detail, at }: BenchEvent): Promise<void> {
     await this.write(() =>
-      this.db('audit')
-        .insert({
-          event_key: key,
-          job_id: jobId,
-          person_id: person,
-          what,
-          detail: JSON.stringify(detail),
-          created_at: at,
-        })
-        .onConflict('event_key')
-        .ignore(),
+      this.db.raw(
+        `WITH first AS (INSERT INTO bench_events (key) VALUES (?) ON CONFLICT DO NOTHING RETURNING key)
+         INSERT INTO audit (event_key, job_id, person_id, what, detail, created_at)
+         SELECT key, ?::int, ?::int, ?, ?::jsonb, ?::timestamptz FROM first`,
+        [key, jobId, person, what, JSON.stringify(detail), at],
+      ),
     );
   }
 

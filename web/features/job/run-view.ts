@@ -20,6 +20,7 @@ import { LRUCache } from 'lru-cache';
 import * as engine from '@/server/analysis/engine';
 import type { KnownProfile } from '@/server/profiles';
 import type { ReferenceRun } from '@/server/references';
+import { droppedNote } from '@/server/chunks';
 import { runOf, type RunRow } from '@/server/rows';
 import { instrumentSentence, runTitle, segmentWords, setupWords, spanWords } from '@/features/words';
 import { leavesBand } from './band';
@@ -132,7 +133,7 @@ export async function runView(
     markers: shape.markers,
     segments,
     pattern,
-    notes: assessed?.warnings ?? [...row.repairs, ...row.warnings],
+    notes: [...droppedNote(row), ...(assessed?.warnings ?? [...row.repairs, ...row.warnings])],
     sentence: segments.map((s) => `${s.span}: ${s.level}, ${s.does}`).join('. '),
   };
 }

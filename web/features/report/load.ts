@@ -3,7 +3,7 @@ import { packageFiles } from '@umbral/core';
 import { customerReport, type Report } from './content';
 import { technicianReport } from './technician';
 import { attachmentsOf } from '@/server/attachments';
-import { readChunks } from '@/server/chunks';
+import { blocksOf } from '@/server/chunks';
 import { db, type Queries } from '@/server/db';
 import { dumpsOf } from '@/server/dumps';
 import { loadContent } from '@/server/jobs';
@@ -18,7 +18,7 @@ async function hashesOf(q: Queries, content: JobContent): Promise<Map<number, st
   const contents = new Map(
     content.runs.map((row) => [
       row.run_key,
-      { blocks: readChunks(q, row.id), startedAt: row.started_at?.toISOString() ?? null },
+      { blocks: blocksOf(q, row), startedAt: row.started_at?.toISOString() ?? null },
     ]),
   );
   const recorded = content.runs.filter((r) => r.typed === null);

@@ -11,6 +11,13 @@ import { keepPolicy } from './actions';
 
 const refusable = Object.entries(circuitNames).filter(([id]) => id !== 'none' && id !== 'unmodelled');
 
+/** What goes by itself, and when. */
+const ages = [
+  ['trashDays', 'Empty the trash after', 'days; empty: only by hand'],
+  ['sampleMonths', 'Drop samples of recorded runs', 'months after the job was closed; empty: never'],
+  ['auditYears', 'Drop the record of who did what', 'years; empty: never'],
+] as const;
+
 /** By what the advice to stop is reckoned, what is not repaired here, and how a voltage is put on a short. */
 export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
   const [form, setForm] = useState({
@@ -21,7 +28,9 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
     notDoneHere: [...policy.notDoneHere] as string[],
     injection: policy.injection as string,
     networks: policy.networks.join('\n'),
-    trashDays: policy.trashDays === null ? '' : String(policy.trashDays),
+    trashDays: String(policy.trashDays ?? ''),
+    sampleMonths: String(policy.sampleMonths ?? ''),
+    auditYears: String(policy.auditYears ?? ''),
   });
   const [kind, setKind] = useState<DeviceClass>('phone');
   const [functions, setFunctions] = useState<Partial<Record<DeviceClass, string>>>({});
@@ -62,7 +71,7 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
             keepPolicy({
               ...form,
               networks,
-              trashDays: form.trashDays.trim() === '' ? null : form.trashDays,
+              ...Object.fromEntries(ages.map(([key]) => [key, form[key].trim() || null])),
               functions: lists,
               version: policy.version,
             }),
@@ -144,14 +153,16 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
           onChange={(e) => setForm({ ...form, networks: e.target.value })}
         />
       </Field>
-      <Field label="Empty the trash after" hint="days; empty: by hand alone">
-        <input
-          className="field"
-          inputMode="numeric"
-          value={form.trashDays}
-          onChange={(e) => setForm({ ...form, trashDays: e.target.value })}
-        />
-      </Field>
+      {ages.map(([key, label, hint]) => (
+        <Field key={key} label={label} hint={hint}>
+          <input
+            className="field"
+            inputMode="numeric"
+            value={form[key]}
+            onChange={(e) => setForm({ ...form, [key]: e.target.value })}
+          />
+        </Field>
+      ))}
       <FormFoot saving={saving} problem={problem} />
     </form>
   );

@@ -163,7 +163,10 @@ async function shapesOf(q: Queries, { job, inputs }: FrozenInputs): Promise<Map<
   const rows = (await q('runs').where({ job_id: job }).whereIn('run_key', inputs.runs)) as RunRow[];
   const shapes = new Map<string, Shape>();
   for (const row of rows)
-    shapes.set(row.run_key, row.engine === engineVersion ? row.shape : await described(q, row, inputs));
+    shapes.set(
+      row.run_key,
+      row.engine === engineVersion || row.samples_dropped_at !== null ? row.shape : await described(q, row, inputs),
+    );
   return shapes;
 }
 

@@ -41,6 +41,8 @@ export interface RunRow {
   extra: Extra | null;
   deleted_at: Date | null;
   created_at: Date;
+  /** When its samples went, by the shop's rule; its picture, figures and shape stay. */
+  samples_dropped_at: Date | null;
   contract: Contract | null;
   /** Who entered it; null for what was there before anybody signed in. */
   person_id: number | null;

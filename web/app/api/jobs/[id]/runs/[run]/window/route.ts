@@ -22,7 +22,7 @@ export const GET = route<{ id: string; run: string }>('technician', async (reque
   const row = await db()<RunRow>('runs')
     .where({ job_id: idOf(id), run_key: run })
     .whereNull('deleted_at')
-    .first('id', 'instrument');
+    .first('id', 'instrument', 'summary', 'preview', 'samples_dropped_at');
   if (!row) throw missing('This run');
-  return loadWindow(db(), row.id, row.instrument, from, to);
+  return loadWindow(db(), row, from, to);
 });
