@@ -6,6 +6,7 @@ import { plainEnvironment, root } from './started.ts';
 export interface Cluster {
   url: string;
   ownerUrl: string;
+  superuserUrl: string;
   home: string;
   stop: () => Promise<unknown>;
 }
@@ -37,7 +38,10 @@ export function scriptWith(given: object, name: string, ...args: string[]): { co
 
 /** Every row of every table, as text, in an order of its own. */
 export async function everything(db: Knex): Promise<Record<string, string[]>> {
-  const { rows } = (await db.raw(`SELECT tablename AS name FROM pg_tables WHERE schemaname = 'public' ORDER BY 1`)) as {
+  const { rows } = (await db.raw(
+    `SELECT relname AS name FROM pg_class WHERE relnamespace = 'public'::regnamespace
+     AND relkind IN ('r', 'p') AND NOT relispartition ORDER BY 1`,
+  )) as {
     rows: { name: string }[];
   };
   const found: Record<string, string[]> = {};

@@ -1,4 +1,5 @@
 // npm run backup: everything that Umbral keeps, as one file, while it runs.
+// npm run backup -- --grow FOLDER: a folder with all of it at first, to which each later call adds what is new.
 import { cpSync, existsSync, mkdirSync, renameSync, rmSync, statSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -14,19 +15,47 @@ import {
   sha256Of,
   writeManifest,
 } from './lib/backup.mjs';
+import { growBackup } from './lib/growing.mjs';
 import { hasCluster, startCluster } from './lib/postgres.mjs';
 import { capture, main, Problem, root, say } from './lib/run.mjs';
 
-const { values } = parseArgs({ options: { data: { type: 'string' }, to: { type: 'string' } } });
+const { values } = parseArgs({
+  options: { data: { type: 'string' }, to: { type: 'string' }, grow: { type: 'string' } },
+});
 
 /** The database of the data folder, started for the time of the backup where it does not run. */
 async function database(folder) {
   const own = process.env.DATABASE_OWNER_URL ?? process.env.DATABASE_URL;
   if (own) return { url: own, stop: async () => undefined };
+  const cluster = await ownCluster(folder);
+  return { url: cluster.ownerUrl, stop: cluster.stop };
+}
+
+async function ownCluster(folder) {
   if (!(await hasCluster(folder)))
     throw new Problem(`There is no data of Umbral in ${folder}; say where it is with --data.`);
   const cluster = await startCluster(folder);
-  return { url: cluster.ownerUrl, stop: cluster.wasUp ? async () => undefined : cluster.stop };
+  return { ...cluster, stop: cluster.wasUp ? async () => undefined : cluster.stop };
+}
+
+/** Adds what was written since the last time to a backup that grows, or begins it. */
+async function grow(folder, to) {
+  if (process.env.DATABASE_URL)
+    throw new Problem(
+      'A backup that grows is made of a database that Umbral keeps itself; one of your own has its own tools.',
+    );
+  const cluster = await ownCluster(folder);
+  try {
+    const { added, all, times } = await growBackup(cluster, folder, to);
+    const megabytes = (bytes) => `${(bytes / 1e6).toFixed(1)} MB`;
+    say(
+      times === 1
+        ? `${to}\nBegun with ${megabytes(added)}. The same command adds to it what is written from now on.`
+        : `${to}\n${megabytes(added)} added; ${megabytes(all)} in all. It is restored up to now.`,
+    );
+  } finally {
+    await cluster.stop();
+  }
 }
 
 /** The dump and what every table holds, both of one instant. One after the other: the shop works on meanwhile. */
@@ -65,13 +94,14 @@ async function note(url, file, sha256) {
 
 main(async () => {
   const folder = resolve(root, values.data ?? process.env.UMBRAL_DATA ?? '.data/umbral');
+  // It holds everything that the shop keeps: for nobody else on this computer.
+  process.umask(0o077);
+  if (values.grow !== undefined) return grow(folder, resolve(values.grow));
   const at = new Date();
   const stamp = at.toISOString().replace(/[-:]/g, '').replace('T', '-').slice(0, 15);
   const ending = passphrase() === null ? 'tar' : 'tar.age';
   const file = resolve(values.to ?? join(folder, 'backups', `umbral-${stamp}.${ending}`));
   if (existsSync(file)) throw new Problem(`${file} is there already; nothing is overwritten.`);
-  // It holds everything that the shop keeps: for nobody else on this computer.
-  process.umask(0o077);
   const { url, stop } = await database(folder);
   const place = dirname(file);
   mkdirSync(place, { recursive: true });

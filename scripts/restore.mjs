@@ -3,6 +3,7 @@ import { cpSync, existsSync, lstatSync, mkdirSync, readdirSync, rmSync } from 'n
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { connectionOf, contentsOf, programOf, scratchIn, unpack } from './lib/backup.mjs';
+import { isGrowing, restoreGrown } from './lib/growing.mjs';
 import { clearUnfinished, isUnfinished, ownFolder, restoreScratch, startCluster } from './lib/postgres.mjs';
 import { migrate } from './lib/schema.mjs';
 import { capture, main, Problem, root, say } from './lib/run.mjs';
@@ -84,22 +85,41 @@ main(async () => {
   const scratch = scratchIn(folder, restoreScratch);
   let cluster = null;
   let isDone = false;
-  try {
+  const fromFile = async () => {
     const { manifest, folder: kept } = await unpack(file, scratch);
     refuseNewer(manifest);
     cluster = outside ? null : await startCluster(folder, { restoring: true });
     const url = outside ?? cluster.ownerUrl;
     await fill(url, join(kept, 'database.dump'), !outside);
     await compare(url, manifest);
+    const rows = Object.values(manifest.tables).reduce((sum, t) => sum + t.rows, 0);
+    return {
+      url,
+      kept,
+      madeAt: manifest.madeAt,
+      what: `${Object.keys(manifest.tables).length} tables, ${rows} rows, all as they were`,
+    };
+  };
+  const fromGrown = async () => {
+    if (outside)
+      throw new Problem(`${file} is a whole server; it is restored into a data folder, without DATABASE_URL.`);
+    const grown = await restoreGrown(file, folder, refuseNewer);
+    cluster = grown.cluster;
+    return {
+      url: cluster.ownerUrl,
+      kept: join(file, 'beside'),
+      madeAt: grown.madeAt,
+      what: 'all that was added up to then',
+    };
+  };
+  try {
+    const { url, kept, madeAt, what } = await (isGrowing(file) ? fromGrown() : fromFile());
     await migrate(url, cluster?.url ?? process.env.DATABASE_URL ?? url);
     for (const own of ['dialects', 'recorder'])
       if (existsSync(join(kept, own))) cpSync(join(kept, own), join(folder, own), { recursive: true });
     await cluster?.finish();
     isDone = true;
-    const rows = Object.values(manifest.tables).reduce((sum, t) => sum + t.rows, 0);
-    say(
-      `Restored the backup of ${manifest.madeAt}: ${Object.keys(manifest.tables).length} tables, ${rows} rows, all as they were.`,
-    );
+    say(`Restored the backup of ${madeAt}: ${what}.`);
     if (!outside) say(`Start it with: npm start -- --data ${folder}`);
   } finally {
     rmSync(scratch, { recursive: true, force: true });

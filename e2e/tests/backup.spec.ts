@@ -160,6 +160,71 @@ test('a backup of an older schema comes back on the newest', async () => {
   }
 });
 
+test('a backup that grows adds only what is new, comes back up to its last addition, and is refused where a part is missing', async () => {
+  const folder = Started.folder();
+  const { startCluster, migrate } = await lib();
+  const [old, grown] = [join(folder, 'old'), join(folder, 'grown')];
+  const cluster = await startCluster(old);
+  const grow = () => script('backup', '--data', old, '--grow', grown);
+  const restore = (name: string) => script('restore', grown, '--data', join(folder, name));
+  const sizeSaid = (said: string): number => Number(/([\d.]+) MB/.exec(said)?.[1]);
+  try {
+    await migrate(cluster.ownerUrl, cluster.url);
+    const db = open(cluster.ownerUrl);
+    await fill(db);
+    mkdirSync(join(old, 'dialects'));
+    writeFileSync(join(old, 'dialects', 'mine.json'), '{}');
+    // One that was killed in the middle left this.
+    mkdirSync(`${grown}.making`);
+    writeFileSync(join(`${grown}.making`, 'half'), '');
+    const first = grow();
+    expect(first.said).toContain('Begun with');
+    expect(existsSync(`${grown}.making`)).toBe(false);
+    await db('audit').insert({ what: 'after the first' });
+    const second = grow();
+    expect(second.said).toMatch(/added; .* in all/);
+    expect(sizeSaid(second.said)).toBeLessThan(sizeSaid(first.said));
+    const kept = await everything(db);
+    await db('audit').insert({ what: 'after the last' });
+
+    expect(restore('new').said).toContain('all that was added up to then');
+    expect(existsSync(join(folder, 'new', 'dialects', 'mine.json'))).toBe(true);
+    const again = await startCluster(join(folder, 'new'));
+    const other = open(again.ownerUrl);
+    // The addition itself is noted after it is made.
+    expect({ ...(await everything(other)), backups: [] }).toEqual({ ...kept, backups: [] });
+    await other('audit').insert({ what: 'it goes on' });
+    await other.destroy();
+    await again.stop();
+
+    const [segment] = readdirSync(join(grown, 'wal')).filter((name) => !name.endsWith('.partial'));
+    const whole = readFileSync(join(grown, 'wal', segment));
+    for (const [bad, said] of [
+      [() => rmSync(join(grown, 'wal', segment)), `wal/${segment} is missing`],
+      [
+        () => writeFileSync(join(grown, 'wal', segment), Buffer.from(whole).fill(7, 100, 200)),
+        'is not as it was written',
+      ],
+      [
+        () => (writeFileSync(join(grown, 'wal', segment), whole), truncateSync(join(grown, 'base', 'PG_VERSION'), 1)),
+        'is damaged',
+      ],
+    ] as const) {
+      bad();
+      expect(restore('never').said).toContain(said);
+      expect(existsSync(join(folder, 'never')) ? readdirSync(join(folder, 'never')) : []).toEqual([]);
+    }
+    const superuser = open(cluster.superuserUrl);
+    await superuser.raw('SELECT pg_drop_replication_slot(slot_name) FROM pg_replication_slots');
+    await superuser.destroy();
+    expect(grow().said).toContain('no longer has all that was written since');
+    await db.destroy();
+  } finally {
+    await cluster.stop();
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
+
 /** Runs a restore and kills it after so many milliseconds; gives how long it ran. */
 async function killedRestore(file: string, folder: string, afterMs: number): Promise<number> {
   const began = performance.now();

@@ -10,6 +10,7 @@ import { startCluster } from '../lib/postgres.mjs';
 import { migrate } from '../lib/schema.mjs';
 import { root, say } from '../lib/run.mjs';
 import { startWeb } from '../lib/web.mjs';
+import { growRecord } from './growth-record.mjs';
 import { countsOf } from './live.mjs';
 import { quantile, report, sized } from './report.mjs';
 
@@ -17,7 +18,10 @@ const require = createRequire(join(root, 'web/package.json'));
 
 /** How long it goes on, seconds; one of the two web processes is killed in the middle. */
 const seconds = sized(Number(process.env.UMBRAL_BENCH_BENCHES_S ?? 60), 6);
-const benches = sized(3, 1);
+const benches = sized(Number(process.env.UMBRAL_BENCH_BENCHES ?? 3), 1);
+/** Closed jobs that the record holds beforehand, made of a made-up year; 0 for the sample data alone. */
+const closedJobs = sized(Number(process.env.UMBRAL_BENCH_CLOSED ?? 0), 0);
+const yearJobs = 200;
 const metersEach = 2;
 const rateHz = 200;
 const readers = sized(50, 2);
@@ -191,7 +195,7 @@ async function writer(url, jobs, k, writes, failed, signal) {
   }
 }
 
-/** Three benches with two meters each, fifty who read, ten who write, two web processes, one of them killed in the middle. */
+/** Some benches with two meters each, fifty who read, ten who write, two web processes, one of them killed in the middle. */
 export async function benchBenches() {
   const all = benches * metersEach;
   const meters = fork(join(root, 'scripts/bench/fast-meters.mjs'), [String(all), String(rateHz)], {
@@ -201,6 +205,10 @@ export async function benchBenches() {
   try {
     await withLoad(async ({ url, direct, db, folder, stops }) => {
       await fetch(`${url}/api/sample-data`, { method: 'POST' });
+      if (closedJobs > 0) {
+        await fetch(`${url}/api/sample-year?jobs=${yearJobs}`, { method: 'POST' }).then((r) => r.text());
+        await growRecord(db, closedJobs);
+      }
       const jobs = (await db('jobs').whereNull('closed_at').orderBy('id').limit(writers).pluck('id')) ?? [];
       const placed = [];
       for (let k = 0; k < benches; k++)
@@ -233,7 +241,7 @@ export async function benchBenches() {
         }
       }
       await warmUp(direct, jobs);
-      say(`Three benches record; ${readers} read, ${writers} write for ${seconds} s …`);
+      say(`${benches} benches record; ${readers} read, ${writers} write for ${seconds} s …`);
       const over = new AbortController();
       const [delays, pages, writes, failed] = [[], [], [], []];
       const going = [

@@ -234,7 +234,20 @@ async function measure({ cluster, folder, baseline }, size) {
     const megabytes = statSync(file).size / 1e6;
     say(`backup of ${megabytes.toFixed(0)} MB`, seconds.toFixed(0), 's', '≤ 180 s', seconds <= 180);
     say('longest stall meanwhile', backedUp.longest.toFixed(0), 'ms', '≤ 200 ms', backedUp.longest <= 200);
+    const restored = await timedScript('restore', [file, '--data', join(folder, `restored-${size}`)], {});
+    say('restore of it, every table compared', (restored / 1000).toFixed(0), 's');
     rmSync(file);
+    // The second adds what was written while the first was made, and since.
+    const grow = ['--data', join(folder, 'db'), '--grow', join(folder, `grown-${size}`)];
+    for (const what of ['begun', 'added to']) {
+      const { value, longest } = await longestStall(web.url, () => timedScript('backup', grow, {}));
+      say(
+        `backup that grows, ${what}; longest stall meanwhile`,
+        `${(value / 1000).toFixed(0)} s, ${longest.toFixed(0)}`,
+        'ms',
+      );
+      await enter(visit, {}, 0);
+    }
   } finally {
     await web.stop();
   }

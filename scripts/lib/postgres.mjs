@@ -112,6 +112,18 @@ export async function isUnfinished(folder) {
   return isBegun || readdirSync(folder).some((name) => name.startsWith(restoreScratch));
 }
 
+/** Gives files that somebody put into a cluster to the server's user, and to nobody else. */
+export async function giveToServer(path) {
+  if (isRoot) await capture('chown', ['-R', account, path]);
+  chmodSync(path, 0o700);
+}
+
+/** Where the cluster of a data folder lies, or where a restore makes it; and what lies beside it. */
+export async function clusterOf(folder, { restoring = false } = {}) {
+  const home = await reachableFolder(folder);
+  return { home, path: join(home, restoring ? unfinished : 'cluster') };
+}
+
 /** Takes away what a restore that broke off left, and ends its server where that still runs. */
 export async function clearUnfinished(folder) {
   const home = await reachableFolder(folder);
@@ -193,12 +205,11 @@ async function makeCluster(bin, home, cluster, settingsFile) {
  */
 export async function startCluster(folder, { throwAway = false, restoring = false } = {}) {
   const bin = await ensurePrograms();
-  const home = await reachableFolder(folder);
+  const { home, path: cluster } = await clusterOf(folder, { restoring });
   if (!restoring && (await isUnfinished(folder)))
     throw new Problem(
       `A restore into ${folder} broke off before its end. Run it again; it begins anew, and nothing else is lost.`,
     );
-  const cluster = join(home, restoring ? unfinished : 'cluster');
   const settingsFile = join(home, 'umbral.json');
   const isNew = !existsSync(join(cluster, 'PG_VERSION'));
   if (isNew) {
@@ -210,15 +221,18 @@ export async function startCluster(folder, { throwAway = false, restoring = fals
   settings.appPassword ??= randomBytes(18).toString('base64url');
   settings.ownerPassword ??= randomBytes(18).toString('base64url');
   const log = join(home, 'server.log');
+  // What was added to a backup is written anew first.
+  const startsWithinS = restoring ? 3600 : 60;
   const isUp = () => Boolean(settings.port) && runsHere(cluster, settings.port);
   const start = async () => {
     const fast = throwAway ? ' -c fsync=off -c synchronous_commit=off -c full_page_writes=off' : '';
     // What is not in memory lies on a disk without heads that move: to look a row up costs little more than to read on.
-    const own = '-c random_page_cost=1.1';
+    // And what a backup that grows has not fetched yet is kept for it, up to where it would fill the disk.
+    const own = '-c random_page_cost=1.1 -c max_slot_wal_keep_size=8GB';
     const options = `-p ${settings.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' ${own}${fast}`;
-    const args = ['-D', cluster, '-l', log, '-o', options, '-w', '-t', '60', 'start'];
+    const args = ['-D', cluster, '-l', log, '-o', options, '-w', '-t', String(startsWithinS), 'start'];
     const started = await asServerUser(join(bin, 'pg_ctl'), args);
-    for (let n = 0; n < 100 && isUp() && !(await isReady(bin, settings.port)); n++)
+    for (let n = 0; n < 5 * startsWithinS && isUp() && !(await isReady(bin, settings.port)); n++)
       await new Promise((f) => setTimeout(f, 200));
     if (!(await isReady(bin, settings.port))) {
       const tail = existsSync(log) ? readFileSync(log, 'utf8').slice(-1500) : started.out;
@@ -242,6 +256,7 @@ export async function startCluster(folder, { throwAway = false, restoring = fals
   const stop = () => asServerUser(join(bin, 'pg_ctl'), ['-D', cluster, '-m', 'fast', '-w', '-t', '30', 'stop']);
   return {
     url: `postgres://${applicationRole}:${settings.appPassword}@${at}`,
+    superuserUrl,
     ownerUrl: `postgres://${ownerRole}:${settings.ownerPassword}@${at}`,
     stop,
     home,
