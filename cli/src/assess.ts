@@ -30,7 +30,7 @@ export interface Assessed {
 }
 
 /** Describes every run and diagnoses the case. */
-export function assessSamples(
+function assessSamples(
   value: Case,
   samples: RunSamples[],
   warnings: string[],
@@ -107,10 +107,12 @@ export async function withPackage<T>(path: string, use: (files: PackageFiles) =>
   }
 }
 
-export async function assessPackage(path: string, library: Library | null = null): Promise<Assessed> {
-  return withPackage(path, async (files) => {
-    const found = await readPackage(files);
-    const warnings = found.findings.map((f) => [f.file, f.place, f.message].filter(Boolean).join(': '));
-    return assessSamples(found.case, found.runs, warnings, library);
-  });
+/** Reads and diagnoses a case package. */
+export async function assessFiles(files: PackageFiles, library: Library | null = null): Promise<Assessed> {
+  const found = await readPackage(files);
+  const warnings = found.findings.map((f) => [f.file, f.place, f.message].filter(Boolean).join(': '));
+  return assessSamples(found.case, found.runs, warnings, library);
 }
+
+export const assessPackage = (path: string, library: Library | null = null): Promise<Assessed> =>
+  withPackage(path, (files) => assessFiles(files, library));

@@ -6,7 +6,7 @@ import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
 
 /** An Umbral that runs elsewhere, and the token that lets a program in. */
-export interface Access {
+interface Access {
   server: string;
   token: string;
 }

@@ -122,7 +122,7 @@ function instrumentName(name: string | undefined, setup: TwinSetup): InstrumentN
  * Reads a setup in the words of a typed line: `battery 4V limit 3A`, `usb-c port 2 flipped with-battery`,
  * `dc-in 19V no-prompt 40s unplugged sensor-flex`.
  */
-export function readSetup(text: string, profile: Profile): TwinSetup {
+function readSetup(text: string, profile: Profile): TwinSetup {
   const words = text.trim().split(/\s+/);
   const feed = words.shift();
   if (feed !== 'battery' && feed !== 'usb-c' && feed !== 'dc-in')

@@ -49,7 +49,6 @@ export {
   type History,
   type MovedWord,
   type SeenRun,
-  type UnplugStep,
 } from './observation/index.ts';
 export * from './proof/index.ts';
 export {

@@ -13,7 +13,7 @@ import policy from './policy.json';
 import { PagesAway } from './proxy.ts';
 
 /** What everything that is done for a request can ask: its id, as logs and error pages show it, and who sent it. */
-export interface RequestContext {
+interface RequestContext {
   id: string;
   address: string;
 }
@@ -24,7 +24,7 @@ declare global {
   var umbralLog: Logger | undefined;
 }
 
-export interface FrontOptions {
+interface FrontOptions {
   /** Names beside those of loopback. */
   hosts: ReadonlySet<string>;
   trustedProxies: BlockList;

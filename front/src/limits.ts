@@ -4,7 +4,7 @@ import { RateLimiterMemory } from 'rate-limiter-flexible';
 import policy from './policy.json';
 
 /** Who asks: where from, and with which session or token, if any. */
-export interface Asker {
+interface Asker {
   address: string;
   session: string | null;
   /** It shows a token. */

@@ -1,7 +1,7 @@
 import { uptime } from 'node:os';
 
 /** Seconds on a clock that only goes forward, and how many of them pass in a second of the wall's. */
-export interface BenchClock {
+interface BenchClock {
   now(): number;
   factor: number;
 }

@@ -1,6 +1,6 @@
 import { connection } from 'next/server';
 import { BenchView } from '@/features/bench/bench-view';
-import { loadBench } from '@/features/bench/queries';
+import { loadBench } from '@/features/day/queries';
 import { currentSheet } from '@/server/day/sheet';
 import { signedIn } from '@/server/people/access';
 

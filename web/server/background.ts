@@ -20,7 +20,7 @@ const work: Record<string, { does: (data: { id?: number }) => Promise<unknown>; 
 };
 
 /** Takes out what is over: sessions, codes, and who was in which job. */
-export async function forgetSessions(): Promise<void> {
+async function forgetSessions(): Promise<void> {
   const q = db();
   await q('sessions').where('expires_at', '<', q.fn.now()).delete();
   await q('sign_in_codes').where('expires_at', '<', q.raw("now() - interval '1 day'")).delete();

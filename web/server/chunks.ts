@@ -81,7 +81,7 @@ function joined(parts: Samples[], rows: number): Samples {
 }
 
 /** Where blocks are: those of a run, or of a recording that is under way or not yet a run. */
-export type BlocksOf = 'run' | 'recording';
+type BlocksOf = 'run' | 'recording';
 
 /** Blocks that are fetched at once: few large ones, many small ones. */
 const fetched = { large: 2, small: 64 };

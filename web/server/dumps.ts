@@ -8,7 +8,7 @@ import type { FirmwareDumpRow } from './tables.ts';
 export const maxDumpBytes = 64e6;
 
 /** A dump without its bytes. */
-export type DumpRow = Pick<FirmwareDumpRow, 'id' | 'name' | 'sha256' | 'size' | 'created_at'>;
+type DumpRow = Pick<FirmwareDumpRow, 'id' | 'name' | 'sha256' | 'size' | 'created_at'>;
 
 /** Whether what a chip holds was read twice alike, which is what overwriting it asks for. */
 export interface DumpsVerdict {

@@ -14,7 +14,7 @@ declare global {
 }
 
 /** The id of the request under way, as the log and the answer's headers have it. */
-export const requestId = (): string => globalThis.umbralRequest?.getStore()?.id ?? randomUUID().slice(0, 8);
+const requestId = (): string => globalThis.umbralRequest?.getStore()?.id ?? randomUUID().slice(0, 8);
 
 /** Something expected that stops the request, in words for the person. */
 export class ExpectedError extends Error {
@@ -45,7 +45,7 @@ export const conflict = (): ExpectedError =>
 export const missing = (what: string): ExpectedError =>
   new ExpectedError('missing', `${what} is not there (any more).`);
 
-export type Failure = {
+type Failure = {
   ok: false;
   kind: ExpectedError['kind'] | AccessError['kind'] | 'away' | 'unexpected';
   message: string;

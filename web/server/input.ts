@@ -38,7 +38,7 @@ const flag = yup.boolean().default(false);
 export const id = yup.number().integer().positive().max(2_147_483_647).required();
 export const version = yup.number().integer().positive().required();
 
-export const intakeInput = yup.object({
+const intakeInput = yup.object({
   liquid: flag,
   dropped: flag,
   priorRepair: flag,

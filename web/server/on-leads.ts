@@ -9,7 +9,7 @@ import { deviceOf } from './record.ts';
 import { boundsOf } from './recordings.ts';
 
 /** What an output may be armed to, with the reason in words. Volts, amperes. */
-export interface OutputBounds {
+interface OutputBounds {
   maxV: number;
   maxA: number;
   why: string;

@@ -37,7 +37,7 @@ export async function importPackage(
   });
 }
 
-export interface StoreOptions {
+interface StoreOptions {
   signal?: AbortSignal;
   label?: string;
   isSample?: boolean;

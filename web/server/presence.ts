@@ -50,7 +50,7 @@ export async function saySelf(
   await q.raw(`SELECT pg_notify('umbral_jobs', ?)`, [String(jobId)]);
 }
 
-export async function jobNews(jobId: number): Promise<JobNews | null> {
+async function jobNews(jobId: number): Promise<JobNews | null> {
   const q = db();
   const job = await q('jobs').where({ id: jobId }).first('version', 'changes_judged');
   if (!job) return null;

@@ -120,7 +120,7 @@ export async function storeRun(q: Queries, jobId: number, run: Run, device: Devi
   await writeDescription(q, runId, described);
 }
 
-export interface LogUpload {
+interface LogUpload {
   fileName: string;
   setup: RunSetupInput;
   mapping: ColumnMapping | null;

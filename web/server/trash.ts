@@ -2,7 +2,7 @@ import { db, transaction } from './db.ts';
 import { missing } from './errors.ts';
 import { loadPolicy } from './policy.ts';
 
-export interface TrashedJob {
+interface TrashedJob {
   id: number;
   label: string;
   trashedAt: string;

@@ -1,7 +1,7 @@
 import { emptyIntake } from '@umbral/core';
 import { giveTestDatabase } from './database.ts';
 import { atlasAsked, loadAtlas, loadOverview } from '../features/atlas/queries.ts';
-import { loadBench } from '../features/bench/queries.ts';
+import { loadBench } from '../features/day/queries.ts';
 import { loadNotebookPage, lookUpNotebook } from '../features/notebook/queries.ts';
 import { callLines, loadScorecard } from '../features/scorecard/queries.ts';
 import { loadBenchNow } from '../server/day/bench-now.ts';

@@ -1,7 +1,7 @@
 import { usePreference } from './preference';
 
 /** How single letters act: as they are, only with Alt held, or not at all. Speech input and a slip of the hand type letters. */
-export const keyModes = {
+const keyModes = {
   alone: 'on',
   alt: 'with Alt',
   off: 'off',

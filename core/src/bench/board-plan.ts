@@ -19,7 +19,7 @@ import { ladderOf, type Ladder } from './board-ladder.ts';
 import policy from './measuring.json';
 
 /** A suspected element: of the profile, or a circuit at a place that somebody named. */
-export interface BoardElement {
+interface BoardElement {
   id: string;
   name: string;
   circuit: CircuitId;

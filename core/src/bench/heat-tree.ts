@@ -25,7 +25,7 @@ export interface HotPlace {
 }
 
 /** What to make of a place that was seen warm. */
-export interface HeatReading {
+interface HeatReading {
   /** The last hot place down the tree; null where nothing that was named is on it. */
   last: HotPlace | null;
   /** Hot, but only because what it feeds takes too much. */

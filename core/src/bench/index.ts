@@ -1,17 +1,17 @@
 export { type LadderRung, type RungPhase, type RungReading } from './board-ladder.ts';
-export { byElements, planBoard, type BoardElement, type BoardPlan } from './board-plan.ts';
+export { byElements, planBoard, type BoardPlan } from './board-plan.ts';
 export { predictChange, type ChangePrediction, type PlannedChange } from './change.ts';
 export { parseReading, type Entry as TypedEntry, type EntryContext, type TypedReading } from './entry.ts';
-export { heatTree, levelsOf, readHeat, suspectHeat, type HeatReading, type HotPlace } from './heat-tree.ts';
+export { heatTree, levelsOf, readHeat, suspectHeat, type HotPlace } from './heat-tree.ts';
 export {
   capacitorAdvice,
   checkInjection,
   leakAt,
   operatingPoint,
+  type InjectionStep,
   planInjection,
   type InjectionOf,
   type InjectionPlan,
-  type InjectionStep,
 } from './injection.ts';
 export {
   contradictionsOf,
@@ -22,8 +22,8 @@ export {
   type RailFinding,
   type Rung,
 } from './ladder.ts';
-export { inputAmps, shortOhm, throughLeads, type ThroughLeads } from './leads.ts';
+export { inputAmps, shortOhm, throughLeads } from './leads.ts';
 export { injectionFacts, type RailFacts } from './rail-facts.ts';
 export { compareReading, type Comparable, type ReadingComparison } from './reference.ts';
-export { parseSweep, type Sweep, type SweepPoint } from './sweep.ts';
+export { parseSweep, type Sweep } from './sweep.ts';
 export { parseMainVoltage } from './main-voltage.ts';

@@ -24,7 +24,7 @@ export interface InjectionOf {
 }
 
 /** How well the warmth of the defect can be seen. */
-export type Visibility = 'no' | 'camera' | 'alcohol';
+type Visibility = 'no' | 'camera' | 'alcohol';
 
 /** One setting of the supply with what it is expected to do. Volts, amperes, watts. */
 export interface InjectionStep {
@@ -52,7 +52,7 @@ export interface InjectionPlan {
 }
 
 /** What to do with a capacitor that turns out to be shorted. */
-export interface CapacitorAdvice {
+interface CapacitorAdvice {
   does: 'leave-off' | 'replace';
   why: string;
 }
@@ -207,7 +207,7 @@ export function capacitorAdvice(count: number | null): CapacitorAdvice {
 }
 
 /** How what flows agrees with what was planned. */
-export interface InjectionCheck {
+interface InjectionCheck {
   verdict: 'as-planned' | 'more' | 'less' | 'nothing';
   /** Ohms of the defect as it looks now; null where nothing flows. */
   ohm: number | null;

@@ -1,7 +1,7 @@
 import policy from './measuring.json';
 
 /** A resistance with what stands against taking it at its word. */
-export interface ThroughLeads {
+interface ThroughLeads {
   /** Ohms between the probes, the leads taken off; never negative. */
   ohm: number;
   /** False where the reading is so close to that of the shorted leads that it only says "no more than this". */
@@ -24,7 +24,7 @@ export function throughLeads(shownOhm: number, leadsOhm: number): ThroughLeads {
 }
 
 /** What flows into a short, and what of it may be concluded. */
-export interface ShortEstimate {
+interface ShortEstimate {
   /** Ohms of the defect alone; an upper bound where `isBound`. */
   ohm: number;
   isBound: boolean;

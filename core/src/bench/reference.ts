@@ -2,7 +2,7 @@ import type { Reading } from '../case/index.ts';
 import { formatResistance, formatVoltage } from '../quantity/index.ts';
 import policy from './measuring.json';
 
-export type ComparisonWord =
+type ComparisonWord =
   'short' | 'far below' | 'below' | 'alike' | 'above' | 'far above' | 'open' | 'open on both' | 'not comparable';
 
 /** A reading against the same point of a good board. */

@@ -4,7 +4,7 @@ import { parseReading, type EntryContext, type TypedReading } from './entry.ts';
 import policy from './measuring.json';
 
 /** One point of a sweep. */
-export interface SweepPoint {
+interface SweepPoint {
   where: string;
   reading: TypedReading;
 }

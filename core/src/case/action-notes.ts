@@ -1,5 +1,5 @@
 /** What a suspect was expected to show after a change, said before it was made. */
-export interface NotedPrediction {
+interface NotedPrediction {
   /** Id and name of the suspect: an element of the profile, or a circuit. */
   id: string;
   name: string;

@@ -1,5 +1,5 @@
 /** Everything that is said of a kind of change to a device beside what it costs (`observation/actions.json`). */
-export interface ActionDefinition {
+interface ActionDefinition {
   /** As it is chosen from a list. */
   name: string;
   /** As an instruction, before the name of a part. */

@@ -28,7 +28,7 @@ export const workPlaces: Readonly<Record<WorkPlace, Named>> = placeCatalogue;
 export const workPlaceIds = Object.keys(placeCatalogue) as WorkPlace[];
 
 /** Everything that is said of a kind of wait, beside how long it usually takes (`workbench/waits.json`). */
-export interface WaitDefinition extends Named {
+interface WaitDefinition extends Named {
   /** After "waits: ", as it stands in a list. */
   doing: string;
   /** What is to be done when it is over. */

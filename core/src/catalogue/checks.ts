@@ -12,7 +12,7 @@ export const depths = [
 /** Depths that something other than a check reaches. */
 export const depthOf = { plugPulled: 2, boardOut: 3, heated: 4 } as const;
 
-export interface CheckDefinition {
+interface CheckDefinition {
   /** What to do. */
   name: string;
   /** The question whose answer is one of the outcomes. */

@@ -1,7 +1,7 @@
 import { namesOf } from './names.ts';
 
 /** Everything that is said of a circuit beside its base rate and its places (`hypotheses`) and what it shows (`observation`). */
-export interface CircuitDefinition {
+interface CircuitDefinition {
   /** As technicians read it. */
   name: string;
   /** In the middle of a sentence for whoever brought the device. */

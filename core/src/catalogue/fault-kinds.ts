@@ -1,5 +1,5 @@
 /** What a value of a fault may be: its unit, the usual one, and its bounds. */
-export interface FaultValue {
+interface FaultValue {
   unit: 'ohm' | 's' | 'V' | '';
   usual: number;
   min: number;
@@ -11,7 +11,7 @@ export const elementKinds = ['rail', 'converter', 'load', 'part', 'port', 'dc-in
 export type ElementKind = (typeof elementKinds)[number];
 
 /** Everything that is said of a kind of fault beside what it does to a board (`twin/condition`) and how often it comes (`hypotheses`). */
-export interface FaultKindDefinition {
+interface FaultKindDefinition {
   /** After the name of the element: "main rail: short to ground". */
   name: string;
   /** What can have it. */

@@ -1,5 +1,5 @@
 /** Everything that is said of how a job ends. */
-export interface GradeDefinition {
+interface GradeDefinition {
   /** As people read it. */
   name: string;
   /** Whether the circuit has to be named, may be named, or cannot be. */

@@ -1,7 +1,7 @@
 import { namesOf } from './names.ts';
 
 /** Everything that is said of a pattern beside how it is recognised (`shape`) and what causes it (`observation/patterns.json`). */
-export interface PatternDefinition {
+interface PatternDefinition {
   /** As people read it. */
   name: string;
   /** What of the run shows it: what stood before the press, or what followed it. */

@@ -1,4 +1,4 @@
-export { isolationOf, placesOf, type Isolation } from './isolation.ts';
+export { isolationOf, placesOf } from './isolation.ts';
 export { depthReached, openingMinutes } from './opening.ts';
 export { byCircuits, minutesOf, openTests, planNext, rankTests, type Plan } from './plan.ts';
 export type { RankedTest } from './ranked.ts';

@@ -4,7 +4,7 @@ import policy from './policy.json';
 import type { Grouping, Standing } from './standing.ts';
 
 /** Which element it is by now, and how far that may be acted on. */
-export interface Isolation {
+interface Isolation {
   /** Index of the leading group. */
   group: number;
   p: number;

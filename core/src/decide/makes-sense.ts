@@ -33,7 +33,7 @@ export function makesSense(history: History, candidate: Candidate): boolean {
 }
 
 /** Whether such a device has the circuit at all: a mains console has no battery, no charger and no contract. */
-export function hasCircuit({ value, figures, space }: History, circuit: CircuitId): boolean {
+function hasCircuit({ value, figures, space }: History, circuit: CircuitId): boolean {
   if (space.closeness === 'own') return true;
   const usb = value.runs.some((r) => r.feed === 'usb-c') || (value.device.expect.contractV ?? 0) > 0;
   const dc = value.runs.some((r) => r.feed === 'dc-in') || value.device.expect.dcV !== undefined;

@@ -18,9 +18,9 @@ import { byCircuit, explainCircuits, type CircuitProbability } from './circuits.
 import { engineVersion } from './version.ts';
 import belief from './belief.json';
 
-export const assessmentFormat = 'umbral-assessment/1';
+const assessmentFormat = 'umbral-assessment/1';
 
-export interface AssessedRun {
+interface AssessedRun {
   id: string;
   pattern: PatternProbability[];
   segments: Segment[];

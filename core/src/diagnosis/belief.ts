@@ -38,7 +38,7 @@ import { historyOf, type AssessOptions } from './history.ts';
 const smallest = 1e-300;
 
 /** One thing that was weighed, with what it added. */
-export interface WeighedObservation {
+interface WeighedObservation {
   kind: string;
   source: string;
   sentence: string;

@@ -5,13 +5,13 @@ import type { Belief } from './belief.ts';
 const minDecibans = 0.05;
 
 /** A sentence for or against a circuit; `for` in decibans (10 log10 of the likelihood ratio against the rest). */
-export interface WeighedEvidence {
+interface WeighedEvidence {
   item: string;
   for: number;
 }
 
 /** An element of the profile, or a place that somebody named, with its own probability. */
-export interface Target {
+interface Target {
   id: string;
   name: string;
   p: number;

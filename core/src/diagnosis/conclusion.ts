@@ -27,8 +27,7 @@ import settings from './conclusion.json';
  * Where a job stands: nothing decided; the cause found and nothing repaired; repaired and not tried; seen to work after a repair;
  * works with nobody having repaired it; or to be stopped.
  */
-export const conclusionStates = ['open', 'found', 'repaired', 'works', 'recovered', 'stop'] as const;
-export type ConclusionState = (typeof conclusionStates)[number];
+type ConclusionState = 'open' | 'found' | 'repaired' | 'works' | 'recovered' | 'stop';
 
 /** What the evidence supports as the outcome of a job, with the reasons. Nothing more is proposed than that. */
 export interface OutcomeProposal {
@@ -64,7 +63,7 @@ export interface Conclusion {
 }
 
 /** What a conclusion takes of the plan. */
-export interface Planned {
+interface Planned {
   next: readonly { kind: string; name: string; predicts: readonly { circuit: CircuitId; outcome: string }[] }[];
   outlook: Outlook;
 }

@@ -14,7 +14,7 @@ export interface HealthyRun {
 }
 
 /** How far healthy units are from a profile in one thing. */
-export interface Drift {
+interface Drift {
   /** What the profile's figures are to be multiplied by. */
   factor: number;
   /** Runs that say so, and how far they are from each other: a natural logarithm. */

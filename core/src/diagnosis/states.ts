@@ -10,7 +10,7 @@ import {
 } from '../observation/index.ts';
 
 /** A case whose history is divided wherever the device changed, also where it changed by itself. */
-export interface DividedCase {
+interface DividedCase {
   value: Case;
   seen: SeenRun[];
 }

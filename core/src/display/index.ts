@@ -9,19 +9,19 @@ export {
   type Point,
   type Quad,
 } from './image.ts';
-export { inverted, isConvex, projected, projectionOf, rectified, type Projection } from './projection.ts';
+export { inverted, isConvex, projected, projectionOf, rectified } from './projection.ts';
 export { drawDisplay, pointsOf, type ShownNumber } from './render/display.ts';
 export { drawCamera, filmed, type Camera } from './render/film.ts';
 export { drawStyle, type DisplayStyle, type StyleFamily } from './render/style.ts';
 export { cellOf, charactersOf, type CharacterBox, type CharacterRow } from './read/characters.ts';
-export { levelled, type Levelled } from './read/level.ts';
+export { levelled } from './read/level.ts';
 export { fieldCharacters, type Unread } from './read/field.ts';
-export { characters, classify, type Character, type Classified, type Network } from './classify/network.ts';
+export { characters, classify, type Network } from './classify/network.ts';
 export { freshNetwork, train, type LabelledCell } from './classify/train.ts';
 export { restored, stored, type StoredNetwork } from './classify/stored.ts';
 export { drawNumberText, drawScene, type Scene } from './render/scene.ts';
 export { pointPlaces, readField, type Candidate } from './read/candidate.ts';
-export { FieldSequence, type Decided, type Doubt } from './read/sequence.ts';
+export { FieldSequence, type Doubt } from './read/sequence.ts';
 export { shippedNetwork } from './classify/shipped.ts';
 export { varied } from './classify/vary.ts';
 export { bySegments } from './classify/segment-logic.ts';

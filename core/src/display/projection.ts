@@ -1,7 +1,7 @@
 import { blankImage, brightnessAt, type GrayImage, type Point, type Quad } from './image.ts';
 
 /** A projection of the plane, as a matrix of 3 x 3, row by row. */
-export type Projection = readonly number[];
+type Projection = readonly number[];
 
 /**
  * The projection that takes the unit square to a quad: (0, 0) to its first corner, (1, 0) to its second.

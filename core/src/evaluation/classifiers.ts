@@ -12,7 +12,7 @@ import {
 import { seededRandom } from '../trace/index.ts';
 
 /** Characters of seven segments on filmed displays, and how many of them were told by either way. */
-export interface ClassifierCount {
+interface ClassifierCount {
   characters: number;
   network: number;
   segments: number;

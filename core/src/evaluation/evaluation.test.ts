@@ -65,16 +65,7 @@ test('a case is scored at every stage of the work, with minutes for each order o
 });
 
 test('a fall is told from scatter', () => {
-  const of = (top1: number, said: number, cases = 100) => ({
-    cases,
-    top1,
-    top3: Math.min(1, top1 + 0.2),
-    targetTop1: null,
-    logLoss: 1,
-    calibrationError: 0.05,
-    reliability: [{ said, right: top1, cases }],
-    confusions: [],
-  });
+  const of = (top1: number, said: number, cases = 100) => ({ cases, top1, top3: Math.min(1, top1 + 0.2), said });
   const accepted = of(0.6, 0.6);
   expect(clearlyBelow(of(0.55, 0.57), accepted)).toEqual([]);
   expect(clearlyBelow(of(0.4, 0.42), accepted).join()).toMatch(/first suspect right in 40 %, accepted 60 %/);

@@ -11,11 +11,11 @@ import settings from './filmed-pattern.json';
 import { filmTrace } from './filmed-video.ts';
 
 /** Kinds of run that a camera has to see as a logging instrument does. */
-export type FilmedKind = keyof typeof settings.patterns;
+type FilmedKind = keyof typeof settings.patterns;
 export const filmedKinds = Object.keys(settings.patterns) as FilmedKind[];
 
 /** One run, as its log and its filmed display tell it. */
-export interface FilmedPattern {
+interface FilmedPattern {
   kind: FilmedKind;
   display: string;
   logged: PatternId;

@@ -6,7 +6,7 @@ import settings from './filmed.json';
 import { filmTrace } from './filmed-video.ts';
 
 /** What came of the pictures of filmed displays. */
-export interface FilmedCount {
+interface FilmedCount {
   pictures: number;
   accepted: number;
   right: number;

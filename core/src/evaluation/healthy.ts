@@ -27,7 +27,7 @@ const typed = healthyInstruments.at(-1)!;
 const typedFrom = 'display, 2 a second, 10 mA';
 
 /** Starts of drawn devices of one class in one setup through one instrument, and how many of them are named healthy. */
-export interface HealthyCount {
+interface HealthyCount {
   deviceClass: DeviceClass;
   feed: TwinSetup['feed'];
   battery: boolean;

@@ -116,10 +116,10 @@ export function enginePointsBy(bank: readonly BankUnit[]): Map<CircuitId, number
 }
 
 /** How somebody is given units: by what they get wrong, or as devices come in. */
-export type UnitsBy = 'scheduler' | 'random';
+type UnitsBy = 'scheduler' | 'random';
 
 /** What came of practising. */
-export interface Practised {
+interface Practised {
   /** Units until the mean points came to the share asked for; null where that was never reached. */
   units: number | null;
   /** Share of the engine's points after every unit. */

@@ -16,7 +16,7 @@ interface ModelCases {
   cases: { one: VirtualCase; value: Case; shapes: Map<string, Shape> }[];
 }
 
-export interface LearningOptions {
+interface LearningOptions {
   /** Cases that are confirmed first, and cases that are called after that. */
   confirmed: number;
   called: number;
@@ -27,7 +27,7 @@ export interface LearningOptions {
 }
 
 /** What the first cases of a model did for the next. */
-export interface LearningFigures {
+interface LearningFigures {
   before: Figures;
   after: Figures;
 }

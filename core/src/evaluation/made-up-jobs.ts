@@ -46,7 +46,7 @@ function drawIndex(weights: readonly number[], random: Random): number {
 }
 
 /** A job with a made-up belief, drawn from base rates. */
-export function madeUpHand(random: Random): JobInHand {
+function madeUpHand(random: Random): JobInHand {
   const classes = Object.keys(settings.classes) as (keyof typeof settings.classes)[];
   const deviceClass =
     classes[

@@ -31,10 +31,10 @@ export const recognitionInstruments: Record<string, InstrumentModel> = {
 };
 
 /** What is done in a run besides switching on and pressing. */
-export type RunCourse = 'as recorded' | 'no markers' | 'off at the end';
+type RunCourse = 'as recorded' | 'no markers' | 'off at the end';
 
 /** What one fault shows through one instrument, beside what its start-up is by its own power over time. */
-export interface Recognised {
+interface Recognised {
   profile: string;
   fault: string;
   feed: string;

@@ -18,7 +18,7 @@ export interface Verdict {
 }
 
 export const stagesOfWork = ['runs', 'checks', 'readings'] as const;
-export type StageOfWork = (typeof stagesOfWork)[number];
+type StageOfWork = (typeof stagesOfWork)[number];
 
 export interface CaseScore {
   verdicts: Record<StageOfWork, Verdict>;
@@ -174,15 +174,28 @@ export function figuresOf(list: readonly Verdict[]): Figures {
   };
 }
 
+/** Of figures, what later ones are held against: shares from 0 to 1, and what was said of the first suspect on average. */
+interface AcceptedFigures {
+  cases: number;
+  top1: number;
+  top3: number;
+  said: number;
+}
+
+export const acceptedOf = ({ cases, top1, top3, reliability }: Figures): AcceptedFigures => ({
+  cases,
+  top1,
+  top3,
+  said: reliability.reduce((sum, b) => sum + b.said * b.cases, 0) / Math.max(1, cases),
+});
+
 /**
  * What has fallen clearly below accepted figures: by more than three standard errors of a share at this number of cases.
  * Calibration is compared as a whole, since its bins scatter too much in a small set.
  *
- * @param now figures of this engine
- * @param accepted figures that it is held against
  * @returns sentences; empty where nothing has fallen
  */
-export function clearlyBelow(now: Figures, accepted: Figures): string[] {
+export function clearlyBelow(now: AcceptedFigures, accepted: AcceptedFigures): string[] {
   const error = (share: number): number => 3 * Math.sqrt(Math.max(0.05, share * (1 - share)) / Math.max(1, now.cases));
   const percent = (x: number): string => `${Math.round(100 * x)} %`;
   const out: string[] = [];
@@ -191,10 +204,8 @@ export function clearlyBelow(now: Figures, accepted: Figures): string[] {
   };
   compare('first suspect right', now.top1, accepted.top1);
   compare('among the first three', now.top3, accepted.top3);
-  const said = (f: Figures): number =>
-    f.reliability.reduce((sum, b) => sum + b.said * b.cases, 0) / Math.max(1, f.cases);
-  const [gap, before] = [said(now) - now.top1, said(accepted) - accepted.top1];
+  const [gap, before] = [now.said - now.top1, accepted.said - accepted.top1];
   if (gap > Math.max(0, before) + error(now.top1))
-    out.push(`says ${percent(said(now))} on average and is right in ${percent(now.top1)}`);
+    out.push(`says ${percent(now.said)} on average and is right in ${percent(now.top1)}`);
   return out;
 }

@@ -37,7 +37,7 @@ export interface VirtualCase {
   readings: Reading[];
 }
 
-export interface CaseOptions {
+interface CaseOptions {
   mismatch?: Spread;
   /** The engine gets only the class. */
   generic?: boolean;

@@ -34,7 +34,7 @@ export interface Played {
 }
 
 /** How the technician chooses. */
-export type Way = 'planned' | 'rail-list';
+type Way = 'planned' | 'rail-list';
 
 /**
  * Plays one case from the first runs to the element at fault, the way the application goes: every answer is appended to the

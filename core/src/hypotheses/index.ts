@@ -11,6 +11,6 @@ export {
 } from './places.ts';
 export { withNames } from './naming.ts';
 export { perCircuit } from './per-circuit.ts';
-export { baseRates, priorOf, priorOfHypotheses, type PriorReason } from './priors.ts';
-export { circuitsNamed, remarksIn, suggestedCircuits, type Remark } from './vocabulary.ts';
+export { baseRates, priorOf, priorOfHypotheses } from './priors.ts';
+export { circuitsNamed, remarksIn, suggestedCircuits } from './vocabulary.ts';
 export { circuitIndex, classHypotheses, elsewhereShare, indexOf, sameNetShare, type Hypothesis } from './space.ts';

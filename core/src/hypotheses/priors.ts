@@ -8,7 +8,7 @@ import { remarksIn } from './vocabulary.ts';
 type Factors = Partial<Record<string, number>>;
 
 /** A reason for what is believed before anything was measured: natural log of its factor by circuit. */
-export interface PriorReason {
+interface PriorReason {
   source: string;
   sentence: string;
   logs: PerCircuit;

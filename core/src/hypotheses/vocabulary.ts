@@ -105,7 +105,7 @@ export function circuitOfPart(part: string): CircuitId | null {
 const separableBoard = /(?<!\b(?:main|logic|mother|whole|new|sound|donor|the|a|of)[ -])\bboard\b/i;
 
 /** Something telling in what the customer said. */
-export interface Remark {
+interface Remark {
   id: string;
   says: string;
   /** Factor by circuit; 1 where it says nothing. */

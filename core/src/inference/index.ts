@@ -2,5 +2,5 @@ export { decibansOf } from './explanation.ts';
 export { entropyBits, expectedBits } from './information.ts';
 export { logSumExp, normalise, normaliseLogs, sumBy } from './log-space.ts';
 export { outlookOf, type LookAheadRules, type OpenTest, type Outlook } from './look-ahead.ts';
-export type { Per, PerCircuit, PerElement, PerHypothesis, PerRail, PerState } from './per.ts';
+export type { PerCircuit, PerHypothesis, PerRail, PerState } from './per.ts';
 export { move, observe, predictive, startChain, type Chain, type StateTable } from './state-filter.ts';

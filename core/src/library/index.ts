@@ -12,10 +12,10 @@ export { courseInstants, courseLength } from './course.ts';
 export { featureTypes, type FeatureDefinition } from './features.ts';
 export { distanceOf } from './distance.ts';
 export { memoryOf, type Memory } from './memory.ts';
-export { groupFrom, suspectGroup, type SuspectGroup } from './suspect-group.ts';
-export { CaseShelf, type CaseFilter } from './shelf.ts';
-export { SignatureIndex, type Neighbour, type SearchOptions } from './search.ts';
-export { Library, type LibrarySays } from './known.ts';
+export { suspectGroup, type SuspectGroup } from './suspect-group.ts';
+export { CaseShelf } from './shelf.ts';
+export { SignatureIndex, type Neighbour } from './search.ts';
+export { Library } from './known.ts';
 export { compared, nearCases, type NearCase } from './near.ts';
 export { packSignature, signatureFormat, unpackSignature } from './pack.ts';
 export {
@@ -23,7 +23,6 @@ export {
   fitRecalibration,
   recalibrated,
   unpackCalls,
-  type CalledCircuit,
   type KnownCall,
   type PackedCalls,
   type Recalibration,

@@ -5,7 +5,7 @@ import { memoryOf, type Memory } from './memory.ts';
 import { CaseShelf } from './shelf.ts';
 
 /** What a library says of a case, as the engine takes it. */
-export interface LibrarySays {
+interface LibrarySays {
   memory: Memory | null;
   /** The same cases with their runs, to be shown. */
   alike: AlikeCase[];

@@ -1,7 +1,7 @@
 import settings from './recalibration.json';
 
 /** One circuit of a call, with whether it was it. */
-export interface CalledCircuit {
+interface CalledCircuit {
   p: number;
   wasIt: boolean;
 }

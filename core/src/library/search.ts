@@ -12,7 +12,7 @@ export interface Neighbour {
   squared: number;
 }
 
-export interface SearchOptions {
+interface SearchOptions {
   /** Runs that count, by number; all where left out. */
   among?: (run: number) => boolean;
   /** Squared distance from which a run is of no interest. */

@@ -11,7 +11,7 @@ import { SignatureIndex, type Neighbour } from './search.ts';
 import { modelKey, type LibraryCase, type Signature } from './signature.ts';
 
 /** Which cases of a shelf are meant: all of what is named must hold. */
-export interface CaseFilter {
+interface CaseFilter {
   /** Id of a case that does not count. */
   without?: string;
   /** Milliseconds since 1970: only cases that were confirmed before. */

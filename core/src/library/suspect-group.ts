@@ -8,7 +8,7 @@ export interface SuspectGroup {
 }
 
 /** What a group must reach together. */
-export const groupFrom = 0.8;
+const groupFrom = 0.8;
 
 /**
  * The smallest group of suspects that reaches four in five together, likeliest first.

@@ -121,7 +121,7 @@ function isStill(history: History, after: string | null): boolean {
 }
 
 /** The first state of the device that is still the present one, as far as anything shows. */
-export function sameSince({ epochOf, value, seen }: History): number {
+function sameSince({ epochOf, value, seen }: History): number {
   for (let epoch = value.actions.length; epoch > 0; epoch--) {
     const action = value.actions[epoch - 1];
     const runs = seen.filter((s) => epochOf(s.run.after) === epoch);

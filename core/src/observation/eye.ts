@@ -26,7 +26,7 @@ function circuitsAt({ circuit, where, note }: Place, ofElement: CircuitId | unde
  * What the eye finds at one place: damage there is two to five times likelier where the fault sits, a clean look proves
  * nearly nothing. Without a place, what is met on boards with each fault.
  */
-export function eyeQuestion({ space }: Pick<History, 'space'>, place: Place): Question | null {
+function eyeQuestion({ space }: Pick<History, 'space'>, place: Place): Question | null {
   const element = space.closeness === 'own' ? elementNamed(space.twin.board.profile, place.where, atSight) : null;
   const circuits = circuitsAt(place, element?.circuit);
   const unknown = place.where === '' ? null : placeAt(space.places, null, place.where);

@@ -8,7 +8,7 @@ import { runsSay } from './run.ts';
 import type { Point, Words } from './standing.ts';
 
 /** A point that is measured to ground. */
-export interface GroundPoint extends Pick<Point, 'where' | 'circuit'> {
+interface GroundPoint extends Pick<Point, 'where' | 'circuit'> {
   /** It is the core rail itself, low by nature; false where a good board reads what no core rail does: the power stage. */
   isCoreRail?: boolean;
   /** Three to thirty ohm: as good as a short on rails that feed no big chip. */

@@ -3,7 +3,7 @@ import rules from './implied-by-runs.json';
 import type { SeenRun } from './observed-run.ts';
 
 /** What a check would show, as far as the runs have shown it already. */
-export interface ImpliedOutcome {
+interface ImpliedOutcome {
   outcome: string;
   /** Probability that the check only repeats what was seen, 0 to 1. */
   certainty: number;

@@ -6,10 +6,9 @@ export { checkQuestion } from './check-table.ts';
 export { sayCheck } from './check-words.ts';
 export { default as checkRules } from './checks.json';
 export { devicesLeft, sayDevicesLeft, type DevicesLeft, type DeviceTrait } from './devices-left.ts';
-export { damagedPlaces, placeCandidates, type DamagedPlace } from './place-candidates.ts';
+export { damagedPlaces, placeCandidates } from './place-candidates.ts';
 export { heatLikelihood, shortedRail } from './heat-question.ts';
 export { ohmOf } from './injected-ohm.ts';
-export { sayInjection } from './injection.ts';
 export {
   isLeftOut,
   type Candidate,
@@ -36,7 +35,6 @@ export { groundQuestion } from './ground-question.ts';
 export { placeBefore, questionOf } from './reading-question.ts';
 export { railIndexOf } from './reading-tables.ts';
 export { phaseOf, voltageQuestion } from './voltage-question.ts';
-export { sayReading } from './reading.ts';
 export { usualPoints, type UsualPoint } from './reading-candidates.ts';
 export { isAcross, nominalOf, senseOf, type PlaceBefore, type Sense } from './reading-sense.ts';
 export { observationKinds } from './registry.ts';
@@ -53,14 +51,8 @@ export {
   swappedUnit,
   transitionOf,
 } from './transition.ts';
-export { isSamePart, partsAway, partStates, type PartState } from './part-states.ts';
+export { isSamePart, partsAway, partStates } from './part-states.ts';
 export { runShowsLife, showsItWorks, wasSeenWorking, wasTried, worksAtMost } from './works.ts';
-export {
-  spontaneousChanges,
-  spontaneousWarnings,
-  unplugSteps,
-  type SpontaneousChange,
-  type UnplugStep,
-} from './unplug.ts';
+export { spontaneousChanges, spontaneousWarnings, unplugSteps } from './unplug.ts';
 export { namesOfHot } from './heat-question.ts';
 export { sayOutcome } from './say-outcome.ts';

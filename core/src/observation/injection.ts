@@ -22,7 +22,7 @@ function circuitFed({ space }: History, injection: Injection): CircuitId | null 
 }
 
 /** An injection in words. */
-export function sayInjection({ rail, setV, amps, hot, heat: seen }: Injection): string {
+function sayInjection({ rail, setV, amps, hot, heat: seen }: Injection): string {
   const flowed = amps === null ? '' : `, ${formatCurrent(amps)} flow`;
   const warmed =
     seen === null ? '' : seen === 'none' ? ', nothing warms' : `, ${hot ?? seen.replaceAll('-', ' ')} warms`;

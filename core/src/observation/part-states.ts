@@ -3,10 +3,10 @@ import { likelySamePlace, nameOverlap } from '../hypotheses/index.ts';
 import type { History } from './kind.ts';
 
 /** Where a part is that was worked on: off the board, lifted on one side, unplugged, or on it (new, or the same as before). */
-export type PartPlace = 'off' | 'lifted' | 'unplugged' | 'on';
+type PartPlace = 'off' | 'lifted' | 'unplugged' | 'on';
 
 /** A part that was worked on, as it is after the last change. */
-export interface PartState {
+interface PartState {
   name: string;
   circuit: Action['circuit'];
   is: PartPlace;

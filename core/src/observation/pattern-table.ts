@@ -30,7 +30,7 @@ const rows = tables.rows as unknown as Row[];
 const kept = new LRUCache<string, Record<RunOutcome, PerCircuit>>({ max: 500 });
 
 /** What a run shows: a pattern, or nothing, since it was not made: the fault shows itself in another kind of run. */
-export type RunOutcome = PatternId | 'elsewhere';
+type RunOutcome = PatternId | 'elsewhere';
 
 /**
  * How often a device with a circuit at fault shows each pattern, in this kind of run. Practitioners know the shares of

@@ -11,7 +11,7 @@ import { shortsOf } from './shorts.ts';
 import { runShowsLife, showsItWorks } from './works.ts';
 
 /** A place where damage was seen, in the words of whoever saw it. */
-export interface DamagedPlace {
+interface DamagedPlace {
   where: string;
   circuit: CircuitId | null;
   outcome: string;

@@ -80,7 +80,7 @@ export function background(list: ArrayLike<number>, { prior, none, unmodelled }:
  *
  * @param saysUnmodelled true where `same` has a number of its own for the cause that is not known
  */
-export function statesOf(
+function statesOf(
   same: ArrayLike<number>,
   over: Over,
   lacking: Question['lacking'] | 'half' = 'half',

@@ -2,9 +2,9 @@ import type { Case, Reading } from '../case/index.ts';
 import rules from './readings.json';
 
 /** What a reading means by itself. */
-export type GroundSense = 'short' | 'low' | 'normal' | 'high';
-export type VoltageSense = 'present' | 'low' | 'swings' | 'missing' | 'high';
-export type AcrossSense = 'conducts' | 'open';
+type GroundSense = 'short' | 'low' | 'normal' | 'high';
+type VoltageSense = 'present' | 'low' | 'swings' | 'missing' | 'high';
+type AcrossSense = 'conducts' | 'open';
 
 export type Sense =
   | { of: 'ground'; word: GroundSense }

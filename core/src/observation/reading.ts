@@ -22,7 +22,7 @@ const senseWords: Record<string, string> = {
 };
 
 /** A reading in words, with what it means. */
-export function sayReading(reading: Reading, sense: Sense): string {
+function sayReading(reading: Reading, sense: Sense): string {
   const show = (x: number): string => (reading.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
   const value = sayMeasured(reading);
   const across = isAcross(reading) ? ' across it' : '';

@@ -15,7 +15,7 @@ import rules from './runs.json';
 import { isHealthy, isOfHalf, readsTheSame, type SeenRun } from './observed-run.ts';
 
 /** What of a run decides which shares of causes hold for its pattern. */
-export function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): PatternContext {
+function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): PatternContext {
   const { features } = seen.shape;
   const { pulses } = features.whole;
   const top = topPattern(seen.patterns);

@@ -18,7 +18,7 @@ import steps from './unplug-steps.json';
 const outcomes = 3;
 
 /** What the draw did when something was unplugged, or put back, with the run going on. Amperes, seconds. */
-export interface UnplugStep {
+interface UnplugStep {
   t: number;
   part: string;
   event: 'part-off' | 'part-on';
@@ -28,7 +28,7 @@ export interface UnplugStep {
 }
 
 /** A change of the draw with nobody doing anything. */
-export interface SpontaneousChange {
+interface SpontaneousChange {
   t: number;
   beforeA: number;
   afterA: number;
@@ -113,7 +113,7 @@ function seenAs(predicted: PredictedMoves, trust: number): Likelihood {
 }
 
 /** What every hypothesis expects of the draw when a part comes off with the run going on. */
-export function unplugQuestion(space: Space, part: string, wanted: (h: number) => boolean): Question {
+function unplugQuestion(space: Space, part: string, wanted: (h: number) => boolean): Question {
   const [id] = part === '' || space.closeness !== 'own' ? [] : unpluggedIds(space.twin.board.profile, [part]);
   const known = id !== undefined && elementNamed(space.twin.board.profile, part) !== null;
   const predicted = known ? predictedMoves(space.twin, 'disconnect', id, wanted) : null;

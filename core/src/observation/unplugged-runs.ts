@@ -10,7 +10,7 @@ import { earlierRun } from './run-before.ts';
 import steps from './unplug-steps.json';
 
 /** Two runs between which parts were unplugged. */
-export interface UnpluggedPair {
+interface UnpluggedPair {
   plain: SeenRun;
   tried: SeenRun;
   later: SeenRun;
@@ -18,7 +18,7 @@ export interface UnpluggedPair {
 }
 
 /** Everything that was unplugged while a run was made. */
-export function unpluggedIn({ setup }: Run): string[] {
+function unpluggedIn({ setup }: Run): string[] {
   return [...setup.unplugged, ...(setup.display === 'disconnected' ? ['display'] : [])];
 }
 

@@ -53,7 +53,7 @@ export type Edit = (
   | { chargeShare: number }
 ) & { only?: string[] };
 
-export interface Additions {
+interface Additions {
   rails?: RailSpec[];
   converters?: ConverterSpec[];
   loads?: LoadSpec[];

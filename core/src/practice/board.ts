@@ -1,4 +1,4 @@
-import { operatingPoint } from '../bench/index.ts';
+import { operatingPoint, type InjectionStep } from '../bench/index.ts';
 import { shortedRail } from '../observation/index.ts';
 import { railsOf, Trial, type ProbePhase } from '../prediction/index.ts';
 import { seededRandom } from '../trace/index.ts';
@@ -50,7 +50,7 @@ export class SimulatedBoard {
   }
 
   /** Where a supply comes to rest that is held to a rail. */
-  fed(rail: string, setV: number, limitA: number) {
+  fed(rail: string, setV: number, limitA: number): Omit<InjectionStep, 'setV' | 'limitA' | 'visible'> {
     return operatingPoint(setV, limitA, this.groundOhm(this.railOf(rail)), leadsOhm);
   }
 

@@ -2,27 +2,26 @@ export { leadsOhm, SimulatedBoard, type SeenHeat } from './board.ts';
 export { PracticeBench, sayProbe, type FedRail } from './bench.ts';
 export { leading, pointsFor, probabilitiesOf, refusedShares, type Call } from './call.ts';
 export { complaintOf, drawFault, spotOf } from './draw-fault.ts';
-export { valuedTests, type ExpectedOutcome, type ValuedTest } from './next-test.ts';
+export { valuedTests, type ValuedTest } from './next-test.ts';
 export { overlookedBy, type HeldAgainst, type Overlooked } from './overlooked.ts';
 export { feedsOf, instrumentsOf, powerOn, refusedPowerOn, type PowerOn, type RecordedPower } from './power-on.ts';
 export { recordedRun } from './recorded-run.ts';
 export { mends, stateAfter, type UnitState } from './state.ts';
 export { usualRun, type SeenUsual, type UsualFeed } from './usual-run.ts';
 export { tallyOf, type Risk, type Tally } from './tally.ts';
-export { drawUnit, practicableCircuits, workable, type PracticeUnit, type UnitWish } from './unit.ts';
+export { drawUnit, practicableCircuits, type PracticeUnit, type UnitWish } from './unit.ts';
 export { beginner, difficultyOf, expectedShare, rated, type Ability } from './ability.ts';
 export { chooseNext, type Learner, type NextUnit } from './next-unit.ts';
 export { practiceFigures, readinessOf, type CalledUnit, type PracticeFigures, type Readiness } from './readiness.ts';
 export { circuitsOf, isDue, pairKey, pairsAfter, reviewed, type Review } from './review.ts';
-export { askedUnit, judge, optionsOf, type Judged } from './course/judge.ts';
+export { askedUnit, judge, optionsOf } from './course/judge.ts';
 export {
   courseLessonOf,
   courseLessons,
   lessonMinutes,
   type CourseLesson,
   type LessonRun,
-  type LessonUnit,
   type Question,
 } from './course/lesson.ts';
-export { drawLessonRun, withFigures, type DrawnRun } from './course/lesson-run.ts';
+export { drawLessonRun, withFigures } from './course/lesson-run.ts';
 export { attainablePoints } from './difficulty.ts';

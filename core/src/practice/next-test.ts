@@ -6,7 +6,7 @@ import { namesOfHot, observationKinds, sayOutcome, type Candidate } from '../obs
 import type { Shape } from '../shape/index.ts';
 
 /** An outcome of a test as a technician says it, with how likely the engine thinks it, 0 to 1. */
-export interface ExpectedOutcome {
+interface ExpectedOutcome {
   says: string;
   p: number;
 }

@@ -45,7 +45,7 @@ export interface PracticeFigures {
 }
 
 /** How sure a number of calls were on the average, 0 to 1, and how many of them were right. */
-export interface Sureness {
+interface Sureness {
   said: number;
   right: number;
   of: number;

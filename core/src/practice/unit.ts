@@ -11,15 +11,7 @@ import { hypothesesOf, type Hypothesis } from '../hypotheses/index.ts';
 import { drawDevices, populationFor, soundUnit, type Spread } from '../population/index.ts';
 import { hasSymptom, Trial } from '../prediction/index.ts';
 import { type Random } from '../trace/index.ts';
-import {
-  batteryId,
-  compileProfile,
-  makeWorkspace,
-  sayFault,
-  targetOf,
-  type Fault,
-  type Profile,
-} from '../twin/index.ts';
+import { compileProfile, makeWorkspace, sayFault, targetOf, type Fault, type Profile } from '../twin/index.ts';
 import { complaintOf, drawFault } from './draw-fault.ts';
 import settings from './unit.json';
 import { usualRun, type UsualFeed } from './usual-run.ts';
@@ -171,12 +163,4 @@ function severe(fault: Fault, severity: UnitWish['severity']): Fault {
     ? (settings.severities[severity] as Record<string, number | undefined>)[fault.kind]
     : undefined;
   return value === undefined ? fault : { ...fault, value };
-}
-
-/** Everything of a device that can be worked on, for lists: id and name. */
-export function workable(device: Profile): { id: string; name: string }[] {
-  const { rails, converters, loads, parts, peripherals } = device;
-  const named = [...parts, ...converters, ...loads, ...peripherals, ...rails].map(({ id, name }) => ({ id, name }));
-  const battery = device.battery ? [{ id: batteryId, name: 'battery' }] : [];
-  return [...named, ...device.ports.map((p, k) => ({ id: p.id, name: `port ${k + 1}` })), ...battery];
 }

@@ -60,7 +60,7 @@ export function figuresOf(device: Device): ClassFigures {
 }
 
 /** What a healthy unit draws in the setup of one run, in watts at the feed. */
-export function expectationFor(device: Device, run: Run): Expectation {
+function expectationFor(device: Device, run: Run): Expectation {
   const figures = figuresOf(device);
   const { assembly, display } = run.setup;
   const window = startWindows(

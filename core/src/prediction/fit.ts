@@ -44,7 +44,7 @@ export interface Term {
 }
 
 /** Comparisons that both sides allow. */
-export function termsOf(seen: Features, predicted: Features, closeness: Closeness, timed: boolean): Term[] {
+function termsOf(seen: Features, predicted: Features, closeness: Closeness, timed: boolean): Term[] {
   const blurW =
     Math.max(seen.resolutionA, seen.noiseA) *
     Math.max(seen.voltage.highest ?? predicted.voltage.highest ?? feedVolts.unknown, 1);

@@ -3,7 +3,6 @@ export { elementsOf, type Element, type Elements } from './elements.ts';
 export {
   contextFor,
   describeOptionsFor,
-  expectationFor,
   figuresOf,
   fullScaleA,
   healthyBand,
@@ -14,11 +13,11 @@ export {
 export { compare, fitOf, type Closeness, type Comparison, type Seen, type Term, type TermName } from './fit.ts';
 export { default as fitSettings } from './fit.json';
 export { ladderChecks } from './ladder.ts';
-export { movedByWork, takesAway, predictedMoves, twinTrust, type PredictedMoves } from './moves.ts';
+export { takesAway, predictedMoves, twinTrust, type PredictedMoves } from './moves.ts';
 export { predictedOutcome, trialsOf } from './outcomes.ts';
 export { informedBy } from './profile-expect.ts';
 export { featuresOf } from './predict.ts';
-export { railsOf, predictRails, type ProbePhase, type RailPredictions, type RailPrediction } from './rail-table.ts';
+export { railsOf, predictRails, type ProbePhase, type RailPrediction } from './rail-table.ts';
 export { runFit } from './run-fit.ts';
 export {
   afterMain,
@@ -35,7 +34,7 @@ export {
 export { packWorlds, unpackWorlds } from './worlds-file.ts';
 export { provideWorlds } from './worlds-source.ts';
 export { worldsOf } from './worlds-store.ts';
-export { makeWorlds, type PopulationDevice, type UsualSetup, type Worlds } from './worlds.ts';
+export { makeWorlds, type Worlds } from './worlds.ts';
 export { spaceOf, type Space } from './space.ts';
 export { predictOutcome } from './predict-outcome.ts';
 export { hasSymptom } from './symptom.ts';

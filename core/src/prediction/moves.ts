@@ -15,7 +15,7 @@ export const takesAway: readonly ActionKind[] = actionsThat('takesAway');
  * @param id id of an element of the profile
  * @param left faults that the unit still has after the work
  */
-export function movedByWork(trial: Trial, kind: ActionKind, id: string, left: readonly Fault[]): Moved | null {
+function movedByWork(trial: Trial, kind: ActionKind, id: string, left: readonly Fault[]): Moved | null {
   const target = targetOf(trial.board.profile, id);
   const off = takesAway.includes(kind) && target?.element !== 'rail' ? { unplugged: [id] } : {};
   // A unit with nothing left is the same whatever it had: it is started once for all hypotheses.

@@ -15,7 +15,7 @@ export type RailPrediction = 'up' | 'down' | 'swings';
 export type ProbePhase = 'before' | 'after' | 'plugged';
 
 /** Everything that probing a board would find if a hypothesis is so. By rail. */
-export interface RailPredictions extends Record<ProbePhase, PerRail<RailPrediction>> {
+interface RailPredictions extends Record<ProbePhase, PerRail<RailPrediction>> {
   /** True where it reads low to ground with the device unpowered. */
   low: PerRail<boolean>;
 }

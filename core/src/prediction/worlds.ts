@@ -39,10 +39,10 @@ const fullShare = 254;
 const fullByte = 255;
 
 /** A usual way to make a run, in which every world is started beforehand. */
-export type UsualSetup = (typeof settings.setups)[number];
+type UsualSetup = (typeof settings.setups)[number];
 
 /** What is kept of a device of a population beside what it shows. */
-export interface PopulationDevice {
+interface PopulationDevice {
   /** Which option it has, by id of the alternative. */
   choices: Record<string, string>;
   chargeShare: number;

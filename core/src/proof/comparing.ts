@@ -6,9 +6,9 @@ import { isHealthy, type SeenRun } from '../observation/index.ts';
 import { repeatability } from '../prediction/index.ts';
 
 /** What two runs are held against each other by, in the order of a start. */
-export type Compared = 'before' | 'rise' | 'peak' | 'hold' | 'contract' | 'period';
+type Compared = 'before' | 'rise' | 'peak' | 'hold' | 'contract' | 'period';
 
-export interface RunDifference {
+interface RunDifference {
   what: Compared;
   from: number | null;
   to: number | null;

@@ -5,14 +5,14 @@ import limits from './limits.json';
 import type { Step } from './protocol.ts';
 
 /** A bound on the current of a run, with where it is from. Amperes. */
-export interface PassLimit {
+interface PassLimit {
   minA: number | null;
   maxA: number | null;
   from: string;
 }
 
 /** What a run says of a step. */
-export type Judgement = { fits: true; result: 'pass' | 'fail'; says: string } | { fits: false; says: string };
+type Judgement = { fits: true; result: 'pass' | 'fail'; says: string } | { fits: false; says: string };
 
 /**
  * The bound on current that a step has, from what is stated of the model, a healthy unit in the same setup, or the kind

@@ -4,10 +4,10 @@ import type { Proof } from '../case/index.ts';
 import table from './protocols.json';
 
 /** How a step is shown: by a recorded run, by looking or trying, by a time that passes, by two voltages of the battery. */
-export type StepKind = 'run' | 'look' | 'timer' | 'rise';
+type StepKind = 'run' | 'look' | 'timer' | 'rise';
 
 /** What a run must be, to prove a step, and what it must show. */
-export interface RunDemand {
+interface RunDemand {
   /** Feeds it may be made on; any where left out. */
   feeds?: Feed[];
   /** Made in the setup of the first run. */

@@ -7,7 +7,7 @@ import type { FunctionLists, Step } from './protocol.ts';
 import { stepsOf } from './steps.ts';
 
 /** One protocol as it stands for a device. */
-export interface ProtocolState {
+interface ProtocolState {
   id: string;
   name: string;
   minutes: number;

@@ -1,7 +1,6 @@
 import { explainWrongUnit, findUnit, unitOf, type Kind } from './units.ts';
 
-export type Parsed =
-  { ok: true; value: number; decimals: number; stated: string | null } | { ok: false; error: string };
+type Parsed = { ok: true; value: number; decimals: number; stated: string | null } | { ok: false; error: string };
 
 // eslint-disable-next-line regexp/no-super-linear-backtracking -- bounded by `longest`
 const numberForm = /^([+-]?)(\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE]([+-]?\d{1,3}))?\s*(.*)$/s;

@@ -3,7 +3,7 @@ import settings from './settings.json';
 import type { Segmentation } from './segments.ts';
 import type { VoltageFeatures } from './types.ts';
 
-export interface MarkerReading {
+interface MarkerReading {
   /** Given (those within the run) and inferred, in time order. */
   used: Marker[];
   /** All given ones in time order and the inferred ones, for showing. */

@@ -16,7 +16,7 @@ export interface Segmentation {
 }
 
 /** Leaves out the rows without a value in the channel that is segmented. */
-export function compactChannels(trace: Trace): Channels {
+function compactChannels(trace: Trace): Channels {
   const primary = trace.quantity === 'voltage-only' ? trace.v : trace.i;
   const resolution = trace.quantity === 'voltage-only' ? trace.instrument.resolutionV : trace.instrument.resolutionA;
   let count = 0;

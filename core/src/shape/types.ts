@@ -1,8 +1,7 @@
 import type { PatternId } from '../catalogue/index.ts';
 import type { Marker, Summary } from '../trace/index.ts';
 
-export const segmentKinds = ['zero', 'level', 'ramp', 'bursts', 'pulses', 'limit', 'gap'] as const;
-export type SegmentKind = (typeof segmentKinds)[number];
+export type SegmentKind = 'zero' | 'level' | 'ramp' | 'bursts' | 'pulses' | 'limit' | 'gap';
 
 /** A stretch of the run that behaves as one. Seconds, amperes, volts, watts; null where absent or without meaning. */
 export interface Segment {

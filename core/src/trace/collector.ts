@@ -6,7 +6,7 @@ const mostSamples = 2_097_152;
 /** Room at the start; it doubles. */
 const initialSamples = 4096;
 
-export interface Collected {
+interface Collected {
   t: Float64Array;
   v: Float32Array;
   i: Float32Array;

@@ -13,7 +13,7 @@ export function correctReading(shown: number, gain: number, offset: number): num
 }
 
 /** True where the instrument needs no correction. */
-export function isIdeal(instrument: Instrument): boolean {
+function isIdeal(instrument: Instrument): boolean {
   return instrument.gainA === 1 && instrument.gainV === 1 && instrument.offsetA === 0 && instrument.offsetV === 0;
 }
 

@@ -20,7 +20,7 @@ export interface Fault {
 }
 
 /** What may be said of a fault: the element, its circuit, what the value is. */
-export interface FaultTarget {
+interface FaultTarget {
   element: ElementKind;
   index: number;
   circuit: CircuitId;
@@ -75,7 +75,7 @@ export function elementIds(profile: Profile): string[] {
 }
 
 /** What somebody points at, with its id. */
-export type NamedElement = FaultTarget & { id: string };
+type NamedElement = FaultTarget & { id: string };
 
 /**
  * Everything that a person may mean by an id or a name, in either case of letters: a chip and what it draws bear one name,

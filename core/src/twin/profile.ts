@@ -55,7 +55,7 @@ export interface PortSpec {
   limitA: number;
 }
 
-export interface DcInSpec {
+interface DcInSpec {
   id: string;
   rail: string;
   volts: number;
@@ -77,9 +77,9 @@ export interface RailSpec {
 }
 
 export const converterKinds = ['buck', 'boost', 'ldo', 'switch', 'charger'] as const;
-export type ConverterKind = (typeof converterKinds)[number];
+type ConverterKind = (typeof converterKinds)[number];
 export const overloadKinds = ['limit', 'hiccup', 'latch'] as const;
-export type OverloadKind = (typeof overloadKinds)[number];
+type OverloadKind = (typeof overloadKinds)[number];
 
 export interface ConverterSpec {
   id: string;
@@ -150,7 +150,7 @@ export const partRoles = [
   'joint',
   'display',
 ] as const;
-export type PartRole = (typeof partRoles)[number];
+type PartRole = (typeof partRoles)[number];
 
 export interface PeripheralSpec {
   id: string;

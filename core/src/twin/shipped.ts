@@ -11,7 +11,21 @@ import barnfold from './profiles/oxbarrow-barnfold-15.json';
 import hearthfold from './profiles/oxbarrow-hearthfold-13.json';
 import moorcall from './profiles/tallgate-moorcall-2.json';
 import pennywren from './profiles/tallgate-pennywren.json';
+import { derive, type DerivedProfile } from './derive.ts';
 import type { Profile } from './profile.ts';
+
+/** Written whole; every other one is written as what differs from one of them. */
+const whole = [genericPhone, genericLaptop] as unknown as Profile[];
+
+const shipped = (file: unknown): Profile => {
+  const own = file as Profile | DerivedProfile;
+  return 'base' in own
+    ? derive(
+        whole.find((p) => p.id === own.base)!,
+        own,
+      )
+    : own;
+};
 
 /** Profiles that come with the application; a test reads each of them as strictly as an imported one. */
 const generic = [
@@ -22,15 +36,13 @@ const generic = [
   genericLaptop,
   genericLaptopDc,
   genericConsole,
-] as unknown as Profile[];
-const fleet = [moorcall, larkslate, pennywren, dovetale, hearthfold, barnfold] as unknown as Profile[];
+].map(shipped);
+const fleet = [moorcall, larkslate, pennywren, dovetale, hearthfold, barnfold].map(shipped);
 
 export const shippedProfiles: readonly Profile[] = [...generic, ...fleet];
 
 /**
- * The profile with this id that comes with Umbral; null where there is none.
- *
- */
+ * The profile with this id that comes with Umbral; null where there is none. */
 export function shippedProfile(id: string): Profile | null {
   return shippedProfiles.find((p) => p.id === id) ?? null;
 }

@@ -3,7 +3,7 @@ import type { PresenceSpan } from './schedule/index.ts';
 import settings from './hours.json';
 
 /** From one time of a day to another, as "08:30". */
-export type DaySpan = readonly [from: string, to: string];
+type DaySpan = readonly [from: string, to: string];
 
 /** When somebody, or the shop, is at work. */
 export interface WorkingHours {

@@ -30,7 +30,7 @@ export interface PartUse {
 }
 
 /** A part that a job is likely to need. */
-export interface LikelyPart {
+interface LikelyPart {
   partId: number;
   circuit: CircuitId;
   /** Probability that the repair needs it. */
@@ -42,7 +42,7 @@ export interface LikelyPart {
 const sameText = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
 
 /** Whether a part is for such a device. */
-export function isFor(part: Pick<PartKind, 'deviceClass' | 'model'>, deviceClass: DeviceClass, model: string): boolean {
+function isFor(part: Pick<PartKind, 'deviceClass' | 'model'>, deviceClass: DeviceClass, model: string): boolean {
   return (
     (part.deviceClass === null || part.deviceClass === deviceClass) &&
     (part.model === '' || sameText(part.model, model))

@@ -3,7 +3,7 @@ import { Guard } from '../watchdog/guard.ts';
 import { Agent, type AgentOptions } from './agent.ts';
 
 export { Agent, type AgentOptions } from './agent.ts';
-export { type Command, type Greeting } from './server-link.ts';
+export { type Command } from './server-link.ts';
 
 /** How long a stop waits for the server before what is held is left on disk. */
 const patienceMs = 10_000;

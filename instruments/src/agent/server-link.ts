@@ -12,7 +12,7 @@ export interface Command {
   body: unknown;
 }
 
-export interface Greeting {
+interface Greeting {
   /** What the server's clock showed, ISO. */
   now: string;
 }
@@ -22,7 +22,7 @@ const silentMs = 6000;
 /** Commands that are remembered, so that one that comes by two ways is done once. */
 const remembered = 500;
 
-export interface ServerLinkOptions {
+interface ServerLinkOptions {
   name: string;
   lease: string;
   greeted: (greeting: Greeting, tookMs: number) => void;

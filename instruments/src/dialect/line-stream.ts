@@ -22,7 +22,7 @@ export interface LineDialect {
 }
 
 /** A line as the meter meant it. Volts, amperes, seconds; NaN where the line leaves a value out. */
-export interface StreamedLine {
+interface StreamedLine {
   volts: number;
   amps: number;
   seconds: number | null;

@@ -6,7 +6,7 @@ import { Pause, reachPauses, SampleReporter, type Source, type SourceEvents } fr
 /** Wrong answers in a row after which the connection is made anew. */
 const maxWrong = 20;
 
-export interface PollOptions {
+interface PollOptions {
   /** Our clock, seconds, never going back. */
   now: () => number;
   /** Between two measurements, milliseconds; 0 for as fast as it answers. */

@@ -1,6 +1,6 @@
 export { Recorder } from './recorder.ts';
 export type { BenchSettings, RecorderHealth, RecorderOptions } from './recorder-options.ts';
-export { handOverSpool, Recording, type Ending, type RecordingOptions } from './recording.ts';
+export { handOverSpool, Recording, type Ending } from './recording.ts';
 export {
   DatabaseKeeper,
   KeeperRefusal,
@@ -10,13 +10,6 @@ export {
   type RecordingOf,
 } from './keeper.ts';
 export { noCalibration, readInstrument, type InstrumentSpec } from './spec.ts';
-export {
-  loadKept,
-  rosterOf,
-  simulatedInstruments,
-  type KeptBench,
-  type Roster,
-  type SimulatedPorts,
-} from './roster.ts';
+export { loadKept, rosterOf, type KeptBench, type Roster, type SimulatedPorts } from './roster.ts';
 export type { Bounds } from './bounds.ts';
 export type { Armed, ArmedHere, Averaged, StationState } from './station-state.ts';

@@ -5,7 +5,7 @@ import { packSamples } from '../store/samples.ts';
 import type { Gap, Spool, SpoolEntry } from '../store/spool.ts';
 import { KeeperRefusal, type Keeper, type RecordingOf } from './keeper.ts';
 
-export interface RecordingOptions {
+interface RecordingOptions {
   /** How often what has come is written, milliseconds: a crash loses no more than this. */
   everyMs?: number;
   /** Samples that are held in memory alone, while neither disk nor database takes them; beyond it the recording ends and says so. */

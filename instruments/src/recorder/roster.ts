@@ -45,7 +45,7 @@ export interface RosterSources {
 }
 
 /** The two simulated instruments, as they are before somebody renames or calibrates them. */
-export const simulatedInstruments: readonly InstrumentSpec[] = [
+const simulatedInstruments: readonly InstrumentSpec[] = [
   simulated('bench-supply', 'Simulated supply', 'supply', 'scpi-guarded'),
   simulated('port-meter', 'Simulated USB-C meter', 'meter', 'lines-usual'),
 ];

@@ -3,7 +3,7 @@ import { gaussian, seededRandom } from '@umbral/core';
 import type { SimulatedBench } from './bench.ts';
 import { listenOnLoopback, type LineServer } from './server.ts';
 
-export interface MeterModel {
+interface MeterModel {
   rateHz: number;
   resolutionV: number;
   resolutionA: number;

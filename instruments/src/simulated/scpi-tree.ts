@@ -1,5 +1,5 @@
 /** What a command does: the answer of a query, or nothing. */
-export type ScpiAction = (argument: string) => string | null;
+type ScpiAction = (argument: string) => string | null;
 
 /** An error that a command raises, for the error queue: number and text of SCPI-99. */
 export class ScpiError extends Error {

@@ -4,7 +4,7 @@ import { listenOnLoopback, type LineServer } from './server.ts';
 import { numberArgument, ScpiError, ScpiTree, switchArgument } from './scpi-tree.ts';
 
 /** What a simulated instrument can be made to do wrong, to try whoever talks to it. */
-export interface Trouble {
+interface Trouble {
   /** Answers come this much later, milliseconds. */
   delayMs: number;
   /** Every so many answers: noise instead of one, only its first half, or none. */
@@ -15,9 +15,9 @@ export interface Trouble {
   repeatEvery: number;
 }
 
-export const noTrouble: Trouble = { delayMs: 0, garbageEvery: 0, halfEvery: 0, silentEvery: 0, repeatEvery: 0 };
+const noTrouble: Trouble = { delayMs: 0, garbageEvery: 0, halfEvery: 0, silentEvery: 0, repeatEvery: 0 };
 
-export interface SupplyModel {
+interface SupplyModel {
   maxV: number;
   maxA: number;
   resolutionV: number;

@@ -60,7 +60,7 @@ export async function packSamples(block: SampleBlock): Promise<StoredBlock> {
 }
 
 /** Buckets of a coarser level as the database holds them. */
-export interface StoredBuckets {
+interface StoredBuckets {
   buckets: number;
   t0: number;
   t1: number;

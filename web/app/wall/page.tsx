@@ -1,5 +1,5 @@
 import { connection } from 'next/server';
-import { loadBench } from '@/features/bench/queries';
+import { loadBench } from '@/features/day/queries';
 import { WallView } from '@/features/day/wall-view';
 import { currentSheet } from '@/server/day/sheet';
 import { signedIn } from '@/server/people/access';

@@ -5,10 +5,11 @@ import { circuitNames, formatPercent, patternNames } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { classWords, gradeWords, jobNumber } from '@/features/words';
-import { Empty, Field } from '@/ui/parts';
+import { Empty } from '@/ui/parts';
 import { Silhouette } from '@/ui/silhouette';
 import { outlinePath } from './outline';
 import type { AtlasCase, AtlasFilter, AtlasOverview, AtlasPage } from './queries';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 const filterWords: Record<AtlasFilter, string> = {
   pattern: 'Pattern',
@@ -191,26 +192,23 @@ function Filters({
   const byName = (f: AtlasFilter): string[] => [...values[f]].sort((a, b) => nameOf(f, a).localeCompare(nameOf(f, b)));
   return (
     <div className="mt-2 grid grid-cols-2 gap-2 sm:grid-cols-3 lg:grid-cols-4 xl:grid-cols-7">
-      <Field label="Search">
-        <input className="field" value={text} onChange={(e) => onText(e.target.value)} placeholder="model, part" />
-      </Field>
+      <TextField label="Search" value={text} placeholder="model, part" onValue={onText} />
       {filters
         .filter((f) => f !== 'pattern' && values[f].length > 1)
         .map((f) => (
-          <Field key={f} label={filterWords[f]}>
-            <select
-              className="field"
-              value={chosen[f] ?? ''}
-              onChange={(e) => onChoose({ ...chosen, [f]: e.target.value })}
-            >
-              <option value="">all</option>
-              {byName(f).map((v) => (
-                <option key={v} value={v}>
-                  {nameOf(f, v)}
-                </option>
-              ))}
-            </select>
-          </Field>
+          <SelectField
+            key={f}
+            label={filterWords[f]}
+            value={chosen[f] ?? ''}
+            onValue={(value) => onChoose({ ...chosen, [f]: value })}
+          >
+            <option value="">all</option>
+            {byName(f).map((v) => (
+              <option key={v} value={v}>
+                {nameOf(f, v)}
+              </option>
+            ))}
+          </SelectField>
         ))}
     </div>
   );

@@ -85,7 +85,7 @@ export const atlasAsked = yup.object({
     origin: value,
   }),
 });
-export type AtlasAsked = yup.InferType<typeof atlasAsked>;
+type AtlasAsked = yup.InferType<typeof atlasAsked>;
 
 interface Row {
   id: number;

@@ -13,8 +13,8 @@ import type { RunSheet } from '@/server/day/sheet';
 import { Empty } from '@/ui/parts';
 import { FirstSteps } from './first-steps';
 import { ImportButton, SampleButton } from './import-button';
-import { LocalDate } from './local-date';
-import type { Bench } from './queries';
+import { LocalDate } from '@/ui/kit/local-date';
+import type { Bench } from '@/features/day/queries';
 
 /** The run sheet: what can be done now, in order, with the reason; beside it what runs out next and what waits. */
 export function BenchView(given: { bench: Bench; sheet: RunSheet; personId: number }) {

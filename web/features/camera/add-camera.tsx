@@ -3,11 +3,11 @@
 import { Plus } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { addCameraInstrument } from './actions';
+import { TextField } from '@/ui/kit/fields';
 
 /** Adds an instrument that cannot log: a camera reads its display from now on. */
 export function AddCamera({ isFirst, onAdded }: { isFirst: boolean; onAdded: (key: string) => void }) {
@@ -43,15 +43,14 @@ export function AddCamera({ isFirst, onAdded }: { isFirst: boolean; onAdded: (ke
             });
           }}
         >
-          <Field label="Instrument" hint="as people at the bench call it">
-            <input
-              autoFocus
-              className="field"
-              value={name}
-              placeholder="Old supply"
-              onChange={(e) => setName(e.target.value)}
-            />
-          </Field>
+          <TextField
+            label="Instrument"
+            hint="as people at the bench call it"
+            autoFocus
+            value={name}
+            placeholder="Old supply"
+            onValue={setName}
+          />
           <FormFoot saving={saving} problem={problem} />
         </form>
       </Dialog>

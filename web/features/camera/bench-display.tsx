@@ -2,7 +2,7 @@
 
 import { drawDisplay, type DisplayStyle, type GrayImage } from '@umbral/core/display';
 import { useEffect, useRef, useState } from 'react';
-import { useRecorder } from '@/features/live/use-recorder';
+import { useRecorder } from '@/ui/kit/use-recorder';
 import settings from './display-faces.json';
 
 const faceNames = Object.keys(settings.faces) as (keyof typeof settings.faces)[];

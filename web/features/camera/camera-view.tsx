@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { useRecorder } from '@/features/live/use-recorder';
+import { useRecorder } from '@/ui/kit/use-recorder';
 import type { CameraInstrument } from '@/server/cameras';
 import { AddCamera } from './add-camera';
 import { CameraPanel } from './camera-panel';

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { cameraProblem } from './words';
 
 /** Where the pictures come from. */
-export type PictureSource = { kind: 'none' } | { kind: 'camera'; label: string } | { kind: 'file'; name: string };
+type PictureSource = { kind: 'none' } | { kind: 'camera'; label: string } | { kind: 'file'; name: string };
 
 const lookAgainMs = 2000;
 /** Enough for digits of a display that fills a third of the picture; more costs time. Pixels. */

@@ -2,7 +2,7 @@
 
 import type { FramedNumber, Framing, Quad, ShownQuantity } from '@umbral/core/display';
 import { useState, type RefObject } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import { keepFraming } from './actions';
 import type { DisplayWatch, Found } from './display-watch';
 import type { FoundInPicture } from './messages';

@@ -2,7 +2,7 @@ import { sayMinutes } from '@umbral/core/words';
 import { CalendarDays, ChevronLeft, ChevronRight, Sheet } from 'lucide-react';
 import Link from '@/ui/link';
 import type { ReactNode } from 'react';
-import { LocalDate } from '@/features/bench/local-date';
+import { LocalDate } from '@/ui/kit/local-date';
 import { jobNumber } from '@/features/words';
 import type { DayEnd } from '@/server/day/day-end';
 

@@ -1,4 +1,4 @@
-import type { Bench } from '@/features/bench/queries';
+import type { Bench } from './queries';
 import type { RunSheet } from '@/server/day/sheet';
 import { forgetSheet, keepSheet, lastSheet } from './kept-sheet';
 

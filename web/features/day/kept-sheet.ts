@@ -1,4 +1,4 @@
-import type { Bench } from '@/features/bench/queries';
+import type { Bench } from './queries';
 import type { RunSheet } from '@/server/day/sheet';
 
 /** What of the last run sheet stands on this screen while the record cannot be reached: no more than what is read off it. */

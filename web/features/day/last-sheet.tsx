@@ -1,6 +1,6 @@
 'use client';
 
-import { LocalDate } from '@/features/bench/local-date';
+import { LocalDate } from '@/ui/kit/local-date';
 import { jobNumber } from '@/features/words';
 import { useSyncExternalStore } from 'react';
 import { lastSheet, type KeptSheet } from './kept-sheet';

@@ -1,5 +1,5 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import type { Bench, BenchJob } from '@/features/bench/queries';
+import type { Bench, BenchJob } from './queries';
 import type { RunSheet, SheetEntry } from '@/server/day/sheet';
 import { kept, show } from '@/testing/show';
 import { pin, putJobDown, snooze, take, waitOver } from './actions';

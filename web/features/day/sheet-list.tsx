@@ -14,9 +14,9 @@ import {
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { money } from '@umbral/core/words';
 import { useState } from 'react';
-import type { Bench } from '@/features/bench/queries';
-import { LocalDate } from '@/features/bench/local-date';
-import { useSave } from '@/features/job/use-save';
+import type { Bench } from './queries';
+import { LocalDate } from '@/ui/kit/local-date';
+import { useSave } from '@/ui/kit/use-save';
 import { jobNumber } from '@/features/words';
 import type { RunSheet } from '@/server/day/sheet';
 import Link from '@/ui/link';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
-import type { Bench } from '@/features/bench/queries';
+import type { Bench } from './queries';
 import type { RunSheet } from '@/server/day/sheet';
 import { keepSheet } from './kept-sheet';
 

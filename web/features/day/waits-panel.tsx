@@ -2,8 +2,8 @@
 
 import { waitTypes } from '@umbral/core/words';
 import Link from '@/ui/link';
-import { LocalDate } from '@/features/bench/local-date';
-import { useSave } from '@/features/job/use-save';
+import { LocalDate } from '@/ui/kit/local-date';
+import { useSave } from '@/ui/kit/use-save';
 import { jobNumber } from '@/features/words';
 import type { RunSheet } from '@/server/day/sheet';
 import { waitOver } from './actions';

@@ -1,5 +1,5 @@
 import { screen, within } from '@testing-library/react';
-import type { Bench, BenchJob } from '@/features/bench/queries';
+import type { Bench, BenchJob } from './queries';
 import type { RunSheet, SheetEntry } from '@/server/day/sheet';
 import type { RunningWait } from '@/server/day/waits';
 import { show } from '@/testing/show';

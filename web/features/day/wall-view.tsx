@@ -2,10 +2,10 @@
 
 import { waitTypes, workPlaces, sayMinutes } from '@umbral/core/words';
 import type { ReactNode } from 'react';
-import type { Bench } from '@/features/bench/queries';
+import type { Bench } from './queries';
 import { jobNumber } from '@/features/words';
 import type { RunSheet } from '@/server/day/sheet';
-import { LocalDate } from '@/features/bench/local-date';
+import { LocalDate } from '@/ui/kit/local-date';
 import { useServerNow } from './use-now';
 import { useSheet } from './use-sheet';
 import { countdown } from './wait-length';

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { LocalDate } from '@/features/bench/local-date';
+import { LocalDate } from '@/ui/kit/local-date';
 import type { Health } from '@/server/health';
 import { Hazard } from '@/ui/parts';
 import { bytesWords, warningsOf } from './words';

@@ -13,12 +13,13 @@ import {
 import { useEffect, useState } from 'react';
 import { useUsualWaits } from '@/features/day/use-usual-waits';
 import { Dialog } from '@/ui/dialog';
-import { Field, Hazard } from '@/ui/parts';
+import { Hazard } from '@/ui/parts';
 import { addAction, predictChangeOf } from './actions';
 import { Dumps } from './dumps';
-import { Asks, CircuitSelect, ElementNames, FormFoot } from './form-parts';
-import { useSave } from './use-save';
+import { Asks, CircuitSelect, ElementNames, FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 const confounders = {
   donor: 'the part is from a donor',
@@ -105,64 +106,61 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
           </p>
         )}
         <div className="grid grid-cols-2 gap-3">
-          <Field label="What was done">
-            <select className="field" value={form.kind} onChange={(e) => set({ kind: e.target.value as ActionKind })}>
-              {actionKinds.map((k) => (
-                <option key={k} value={k}>
-                  {actionTypes[k].name}
-                </option>
-              ))}
-            </select>
-          </Field>
+          <SelectField label="What was done" value={form.kind} onValue={(value) => set({ kind: value as ActionKind })}>
+            {actionKinds.map((k) => (
+              <option key={k} value={k}>
+                {actionTypes[k].name}
+              </option>
+            ))}
+          </SelectField>
           <CircuitSelect label="Circuit" value={form.circuit} onChange={(circuit) => set({ circuit })} />
-          <Field label="Part" hint="in your words">
-            <input
-              className="field"
-              list="elements"
-              value={form.target}
-              onChange={(e) => set({ target: e.target.value })}
-            />
-          </Field>
+          <TextField
+            label="Part"
+            hint="in your words"
+            list="elements"
+            value={form.target}
+            onValue={(value) => set({ target: value })}
+          />
           {form.kind === 'replace' && <WholeUnit unit={form.unit} onChange={(unit) => set({ unit })} />}
-          <Field label="State before shown by">
-            <select className="field" value={form.runBefore} onChange={(e) => set({ runBefore: e.target.value })}>
-              <option value="">last run, nothing unplugged</option>
-              {view.runs.map((r) => (
-                <option key={r.key} value={r.key}>
-                  {r.title}
+          <SelectField
+            label="State before shown by"
+            value={form.runBefore}
+            onValue={(value) => set({ runBefore: value })}
+          >
+            <option value="">last run, nothing unplugged</option>
+            {view.runs.map((r) => (
+              <option key={r.key} value={r.key}>
+                {r.title}
+              </option>
+            ))}
+          </SelectField>
+          {goesBack && view.actions.length > 0 && (
+            <SelectField label="Takes back" value={form.undoes} onValue={(value) => set({ undoes: value })}>
+              <option value="">nothing</option>
+              {view.actions.map((a) => (
+                <option key={a.key} value={a.key}>
+                  {a.words}
                 </option>
               ))}
-            </select>
-          </Field>
-          {goesBack && view.actions.length > 0 && (
-            <Field label="Takes back">
-              <select className="field" value={form.undoes} onChange={(e) => set({ undoes: e.target.value })}>
-                <option value="">nothing</option>
-                {view.actions.map((a) => (
-                  <option key={a.key} value={a.key}>
-                    {a.words}
-                  </option>
-                ))}
-              </select>
-            </Field>
+            </SelectField>
           )}
           {comesOff && (
             <>
-              <Field label="Number on it" hint="with its suffix">
-                <input className="field" value={form.part} onChange={(e) => set({ part: e.target.value })} />
-              </Field>
-              <Field label="How it sits" hint="dot, bevel, pin 1">
-                <input
-                  className="field"
-                  value={form.orientation}
-                  onChange={(e) => set({ orientation: e.target.value })}
-                />
-              </Field>
+              <TextField
+                label="Number on it"
+                hint="with its suffix"
+                value={form.part}
+                onValue={(value) => set({ part: value })}
+              />
+              <TextField
+                label="How it sits"
+                hint="dot, bevel, pin 1"
+                value={form.orientation}
+                onValue={(value) => set({ orientation: value })}
+              />
             </>
           )}
-          <Field label="Note">
-            <input className="field" value={form.note} onChange={(e) => set({ note: e.target.value })} />
-          </Field>
+          <TextField label="Note" value={form.note} onValue={(value) => set({ note: value })} />
           <WaitsFor wait={form.wait} onChange={(wait) => set({ wait })} usual={usual} />
         </div>
         {canStayOff && <StaysOff checked={form.stays} onChange={(stays) => set({ stays })} />}
@@ -200,32 +198,33 @@ function WaitsFor({
   usual: ReturnType<typeof useUsualWaits>;
 }) {
   return (
-    <Field label="Then it waits for">
-      <select className="field" value={wait} onChange={(e) => onChange(e.target.value as WaitKind | '')}>
-        <option value="">nothing</option>
-        {waits.map((kind) => (
-          <option key={kind} value={kind}>
-            {waitTypes[kind].name}
-            {usual ? `, ${sayMinutes(usual[kind])}` : ''}
-          </option>
-        ))}
-      </select>
-    </Field>
+    <SelectField label="Then it waits for" value={wait} onValue={(value) => onChange(value as WaitKind | '')}>
+      <option value="">nothing</option>
+      {waits.map((kind) => (
+        <option key={kind} value={kind}>
+          {waitTypes[kind].name}
+          {usual ? `, ${sayMinutes(usual[kind])}` : ''}
+        </option>
+      ))}
+    </SelectField>
   );
 }
 
 function WholeUnit({ unit, onChange }: { unit: SwappedUnit | ''; onChange: (unit: SwappedUnit | '') => void }) {
   return (
-    <Field label="Whole unit swapped" hint="with everything on it">
-      <select className="field" value={unit} onChange={(e) => onChange(e.target.value as SwappedUnit | '')}>
-        <option value="">no, one part</option>
-        {swappedUnits.map((id) => (
-          <option key={id} value={id}>
-            {unitWords[id]}
-          </option>
-        ))}
-      </select>
-    </Field>
+    <SelectField
+      label="Whole unit swapped"
+      hint="with everything on it"
+      value={unit}
+      onValue={(value) => onChange(value as SwappedUnit | '')}
+    >
+      <option value="">no, one part</option>
+      {swappedUnits.map((id) => (
+        <option key={id} value={id}>
+          {unitWords[id]}
+        </option>
+      ))}
+    </SelectField>
   );
 }
 

@@ -1,7 +1,7 @@
 'use client';
 
 import { assessAnew } from './actions';
-import { useSave } from './use-save';
+import { useSave } from '@/ui/kit/use-save';
 
 /** A verdict that is behind is said to be, and made anew by a press. */
 export function AssessAnew({ jobId, why }: { jobId: number; why: string }) {

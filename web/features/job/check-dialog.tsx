@@ -3,11 +3,11 @@
 import { checkTypes, depths, type CheckId } from '@umbral/core/words';
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { addCheck, setRemoved } from './actions';
-import { CircuitSelect, ElementNames, FollowsSelect, FormFoot, OneOf } from './form-parts';
-import { useSave } from './use-save';
+import { CircuitSelect, ElementNames, FollowsSelect, FormFoot, OneOf } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 /** Checks that mean a place: where the corrosion sits, what warmed, what was measured. */
 const placed: readonly CheckId[] = ['visual', 'heat-view', 'main-rail-resistance', 'peripherals-unplugged'];
@@ -45,28 +45,26 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
           });
         }}
       >
-        <Field label="Check">
-          <select
-            className="field"
-            value={check}
-            onChange={(e) => {
-              setCheck(e.target.value as CheckId);
-              setOutcome('');
-            }}
-          >
-            {depths.map(({ name: words }, depth) => (
-              <optgroup key={words} label={words}>
-                {Object.entries(checkTypes)
-                  .filter(([, t]) => t.depth === depth)
-                  .map(([id, t]) => (
-                    <option key={id} value={id}>
-                      {t.name}
-                    </option>
-                  ))}
-              </optgroup>
-            ))}
-          </select>
-        </Field>
+        <SelectField
+          label="Check"
+          value={check}
+          onValue={(value) => {
+            setCheck(value as CheckId);
+            setOutcome('');
+          }}
+        >
+          {depths.map(({ name: words }, depth) => (
+            <optgroup key={words} label={words}>
+              {Object.entries(checkTypes)
+                .filter(([, t]) => t.depth === depth)
+                .map(([id, t]) => (
+                  <option key={id} value={id}>
+                    {t.name}
+                  </option>
+                ))}
+            </optgroup>
+          ))}
+        </SelectField>
         <OneOf
           question={type.ask}
           name="outcome"
@@ -76,39 +74,35 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
         />
         {hasPlace && (
           <div className="grid gap-3 sm:grid-cols-2">
-            <Field label="Where" hint="part, rail or place">
-              <input className="field" list="elements" value={where} onChange={(e) => setWhere(e.target.value)} />
-            </Field>
+            <TextField label="Where" hint="part, rail or place" list="elements" value={where} onValue={setWhere} />
             <CircuitSelect label="Circuit" value={circuit} onChange={setCircuit} />
             {check === 'heat-view' && (
-              <Field label="Fed at" hint="empty where the device ran">
-                <input className="field" value={rail} onChange={(e) => setRail(e.target.value)} />
-              </Field>
+              <TextField label="Fed at" hint="empty where the device ran" value={rail} onValue={setRail} />
             )}
           </div>
         )}
         <div className="grid gap-3 sm:grid-cols-2">
-          <Field label="Unplugged meanwhile" hint="names, with commas">
-            <input className="field" list="elements" value={unplugged} onChange={(e) => setUnplugged(e.target.value)} />
-          </Field>
+          <TextField
+            label="Unplugged meanwhile"
+            hint="names, with commas"
+            list="elements"
+            value={unplugged}
+            onValue={setUnplugged}
+          />
           {view.halves.length > 0 && (
-            <Field label="Seen on">
-              <select className="field" value={half} onChange={(e) => setHalf(e.target.value)}>
-                <option value="">the whole device</option>
-                {view.halves.map((h) => (
-                  <option key={h} value={h}>
-                    the {h} half alone
-                  </option>
-                ))}
-              </select>
-            </Field>
+            <SelectField label="Seen on" value={half} onValue={setHalf}>
+              <option value="">the whole device</option>
+              {view.halves.map((h) => (
+                <option key={h} value={h}>
+                  the {h} half alone
+                </option>
+              ))}
+            </SelectField>
           )}
         </div>
         <ElementNames names={view.elements} />
         <FollowsSelect actions={view.actions} value={after} onChange={setAfter} />
-        <Field label="Note">
-          <input className="field" value={note} onChange={(e) => setNote(e.target.value)} />
-        </Field>
+        <TextField label="Note" value={note} onValue={setNote} />
         <FormFoot saving={saving} problem={problem} />
       </form>
     </Dialog>

@@ -2,11 +2,12 @@
 
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
-import { Field, Hazard } from '@/ui/parts';
+import { Hazard } from '@/ui/parts';
 import { confirmJobOtherwise, withdrawConfirmation } from './confirmation-actions';
-import { CircuitSelect, FormFoot } from './form-parts';
-import { useSave } from './use-save';
+import { CircuitSelect, FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 /** Who confirmed what; two that disagree teach nothing until one of them is withdrawn. */
 export function Confirmations({ view }: { view: JobView }) {
@@ -77,18 +78,12 @@ function ConfirmDialog({ jobId, onClose }: { jobId: number; onClose: () => void 
           value={form.circuit}
           onChange={(circuit) => setForm({ ...form, circuit })}
         />
-        <Field label="Part">
-          <input className="field" value={form.target} onChange={(e) => setForm({ ...form, target: e.target.value })} />
-        </Field>
-        <Field label="How sure">
-          <select className="field" value={form.grade} onChange={(e) => setForm({ ...form, grade: e.target.value })}>
-            <option value="measured">cause measured and repaired</option>
-            <option value="cleared">cured, cause not measured</option>
-          </select>
-        </Field>
-        <Field label="How it is known">
-          <input className="field" value={form.why} onChange={(e) => setForm({ ...form, why: e.target.value })} />
-        </Field>
+        <TextField label="Part" value={form.target} onValue={(value) => setForm({ ...form, target: value })} />
+        <SelectField label="How sure" value={form.grade} onValue={(value) => setForm({ ...form, grade: value })}>
+          <option value="measured">cause measured and repaired</option>
+          <option value="cleared">cured, cause not measured</option>
+        </SelectField>
+        <TextField label="How it is known" value={form.why} onValue={(value) => setForm({ ...form, why: value })} />
         <FormFoot saving={saving} problem={problem} word="Confirm" />
       </form>
     </Dialog>

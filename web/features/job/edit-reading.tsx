@@ -2,10 +2,10 @@
 
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { editReading } from './actions';
-import { Asks, FormFoot } from './form-parts';
-import { useSave } from './use-save';
+import { Asks, FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
+import { TextField } from '@/ui/kit/fields';
 
 /** Corrects what was measured and where; what stood there before stays in the audit trail. */
 export function EditReading({
@@ -35,19 +35,16 @@ export function EditReading({
         }}
       >
         <div className="grid gap-3 sm:grid-cols-2">
-          <Field label="Where">
-            <input autoFocus className="field" value={where} onChange={(e) => setWhere(e.target.value)} />
-          </Field>
-          <Field label="Value" hint="OL, >1k, no beep, 0.8~1.2">
-            <input
-              className="field"
-              value={text}
-              onChange={(e) => {
-                setText(e.target.value);
-                setAsks([]);
-              }}
-            />
-          </Field>
+          <TextField label="Where" autoFocus value={where} onValue={setWhere} />
+          <TextField
+            label="Value"
+            hint="OL, >1k, no beep, 0.8~1.2"
+            value={text}
+            onValue={(value) => {
+              setText(value);
+              setAsks([]);
+            }}
+          />
         </div>
         <Asks of={asks} />
         <FormFoot saving={saving} problem={problem} word={asks.length > 0 ? 'Keep it so' : 'Save'} />

@@ -2,11 +2,12 @@
 
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
-import { Field, Hazard } from '@/ui/parts';
+import { Hazard } from '@/ui/parts';
 import { addInjection } from './actions';
-import { CircuitSelect, ElementNames, FollowsSelect, FormFoot } from './form-parts';
-import { useSave } from './use-save';
+import { CircuitSelect, ElementNames, FollowsSelect, FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 const heats = {
   '': 'nobody looked',
@@ -40,14 +41,7 @@ export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () 
     setProblem(null);
   };
   const text = (label: string, key: 'setV' | 'limitA' | 'amps' | 'leadsOhm' | 'referenceA', placeholder: string) => (
-    <Field label={label}>
-      <input
-        className="field"
-        placeholder={placeholder}
-        value={form[key]}
-        onChange={(e) => set({ [key]: e.target.value })}
-      />
-    </Field>
+    <TextField label={label} placeholder={placeholder} value={form[key]} onValue={(value) => set({ [key]: value })} />
   );
   const warmed = form.heat === 'one-spot' || form.heat === 'several-spots' || form.heat === 'uniform';
   return (
@@ -67,40 +61,36 @@ export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () 
       >
         <Hazard>Never above what the rail is made for; battery out, limit set before the output goes on.</Hazard>
         <div className="grid grid-cols-2 gap-3">
-          <Field label="Rail" hint="what was fed">
-            <input
-              autoFocus
-              className="field"
-              list="elements"
-              value={form.rail}
-              onChange={(e) => set({ rail: e.target.value })}
-            />
-          </Field>
+          <TextField
+            label="Rail"
+            hint="what was fed"
+            autoFocus
+            list="elements"
+            value={form.rail}
+            onValue={(value) => set({ rail: value })}
+          />
           <CircuitSelect label="Its circuit" value={form.circuit} onChange={(circuit) => set({ circuit })} />
           {text('Volts', 'setV', '1 V')}
           {text('Limit', 'limitA', '2 A')}
           {text('Amperes', 'amps', '1.3 A')}
           {text('Leads', 'leadsOhm', '0.2 ohm')}
           {text('Good board takes', 'referenceA', '20 mA')}
-          <Field label="What warmed">
-            <select className="field" value={form.heat} onChange={(e) => set({ heat: e.target.value })}>
-              {Object.entries(heats).map(([id, words]) => (
-                <option key={id} value={id}>
-                  {words}
-                </option>
-              ))}
-            </select>
-          </Field>
+          <SelectField label="What warmed" value={form.heat} onValue={(value) => set({ heat: value })}>
+            {Object.entries(heats).map(([id, words]) => (
+              <option key={id} value={id}>
+                {words}
+              </option>
+            ))}
+          </SelectField>
           {warmed && (
             <>
-              <Field label="Where it warmed" hint="the last place down the tree">
-                <input
-                  className="field"
-                  list="elements"
-                  value={form.hot}
-                  onChange={(e) => set({ hot: e.target.value })}
-                />
-              </Field>
+              <TextField
+                label="Where it warmed"
+                hint="the last place down the tree"
+                list="elements"
+                value={form.hot}
+                onValue={(value) => set({ hot: value })}
+              />
               <CircuitSelect
                 label="Circuit of what warmed"
                 value={form.hotCircuit}
@@ -108,9 +98,7 @@ export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () 
               />
             </>
           )}
-          <Field label="Note">
-            <input className="field" value={form.note} onChange={(e) => set({ note: e.target.value })} />
-          </Field>
+          <TextField label="Note" value={form.note} onValue={(value) => set({ note: value })} />
           <FollowsSelect actions={view.actions} value={form.after} onChange={(after) => set({ after })} />
         </div>
         <ElementNames names={view.elements} />

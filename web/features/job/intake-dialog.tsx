@@ -5,7 +5,7 @@ import { Dialog } from '@/ui/dialog';
 import { editJob } from './actions';
 import { IntakeForm, type IntakeValues } from './intake-form';
 import { knownOf } from './known-fields';
-import { useSave } from './use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
 
 export function IntakeDialog({ view, onClose }: { view: JobView; onClose: () => void }) {

@@ -4,9 +4,10 @@ import { ClassOptions } from '@/features/choices';
 import { complaintKinds, emptyIntake } from '@umbral/core/words';
 import { useState } from 'react';
 import { complaintWords } from '@/features/words';
-import { Field, Hazard } from '@/ui/parts';
-import { FormFoot } from './form-parts';
+import { Hazard } from '@/ui/parts';
+import { FormFoot } from '@/ui/kit/form-parts';
 import { blankKnown, KnownFields, type KnownValues } from './known-fields';
+import { AreaField, SelectField, TextField } from '@/ui/kit/fields';
 
 export interface IntakeValues {
   label: string;
@@ -110,84 +111,64 @@ export function IntakeForm({
         </>
       )}
       <div className="grid gap-3 sm:grid-cols-2">
-        <Field label="Device" hint="as you would say it at the bench">
-          <input
-            autoFocus
-            className="field"
-            required
-            maxLength={200}
-            value={form.label}
-            placeholder="lending tablet, blue case"
-            onChange={(e) => set({ label: e.target.value })}
-          />
-        </Field>
-        <Field label="Kind of device">
-          <select
-            className="field"
-            required
-            value={form.deviceClass}
-            onChange={(e) => set({ deviceClass: e.target.value })}
-          >
-            <option value="">choose</option>
-            <ClassOptions />
-          </select>
-        </Field>
-        <Field label="Model">
-          <input
-            className="field"
-            maxLength={200}
-            value={form.model}
-            onChange={(e) => set({ model: e.target.value })}
-          />
-        </Field>
-        <Field label="Serial or tag">
-          <input
-            className="field"
-            maxLength={200}
-            value={form.serial}
-            onChange={(e) => set({ serial: e.target.value })}
-          />
-        </Field>
-        <Field label="In the customer’s words">
-          <input
-            className="field"
-            maxLength={2000}
-            value={form.complaint}
-            placeholder="Stays black since Tuesday"
-            onChange={(e) => set({ complaint: e.target.value })}
-          />
-        </Field>
-        <Field label="That is, it">
-          <select className="field" value={form.complaintKind} onChange={(e) => set({ complaintKind: e.target.value })}>
-            <option value="">not said</option>
-            {complaintKinds.map((c) => (
-              <option key={c} value={c}>
-                {complaintWords[c]}
-              </option>
-            ))}
-          </select>
-        </Field>
-        <Field label="Technician">
-          <input
-            className="field"
-            maxLength={100}
-            value={form.technician}
-            onChange={(e) => set({ technician: e.target.value })}
-          />
-        </Field>
-        <Field label="Due">
-          <input type="date" className="field" value={form.dueAt} onChange={(e) => set({ dueAt: e.target.value })} />
-        </Field>
+        <TextField
+          label="Device"
+          hint="as you would say it at the bench"
+          autoFocus
+          required
+          maxLength={200}
+          value={form.label}
+          placeholder="lending tablet, blue case"
+          onValue={(value) => set({ label: value })}
+        />
+        <SelectField
+          label="Kind of device"
+          required
+          value={form.deviceClass}
+          onValue={(value) => set({ deviceClass: value })}
+        >
+          <option value="">choose</option>
+          <ClassOptions />
+        </SelectField>
+        <TextField label="Model" maxLength={200} value={form.model} onValue={(value) => set({ model: value })} />
+        <TextField
+          label="Serial or tag"
+          maxLength={200}
+          value={form.serial}
+          onValue={(value) => set({ serial: value })}
+        />
+        <TextField
+          label="In the customer’s words"
+          maxLength={2000}
+          value={form.complaint}
+          placeholder="Stays black since Tuesday"
+          onValue={(value) => set({ complaint: value })}
+        />
+        <SelectField label="That is, it" value={form.complaintKind} onValue={(value) => set({ complaintKind: value })}>
+          <option value="">not said</option>
+          {complaintKinds.map((c) => (
+            <option key={c} value={c}>
+              {complaintWords[c]}
+            </option>
+          ))}
+        </SelectField>
+        <TextField
+          label="Technician"
+          maxLength={100}
+          value={form.technician}
+          onValue={(value) => set({ technician: value })}
+        />
+        <TextField label="Due" type="date" value={form.dueAt} onValue={(value) => set({ dueAt: value })} />
       </div>
       <KnownFields known={form.known} onChange={(known) => set({ known })} />
-      <Field label="Notes" hint="what was already tried or replaced; no customer data beyond what the job needs">
-        <textarea
-          className="field min-h-16"
-          maxLength={4000}
-          value={form.intake.notes}
-          onChange={(e) => setIntake({ notes: e.target.value })}
-        />
-      </Field>
+      <AreaField
+        label="Notes"
+        hint="what was already tried or replaced; no customer data beyond what the job needs"
+        className="min-h-16"
+        maxLength={4000}
+        value={form.intake.notes}
+        onValue={(value) => setIntake({ notes: value })}
+      />
       <FormFoot saving={saving} problem={problem} word={word} />
     </form>
   );

@@ -1,7 +1,7 @@
 'use client';
 
 import type { Expect } from '@umbral/core';
-import { Field } from '@/ui/parts';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 /** What is known of a healthy unit, as typed. */
 export interface KnownValues {
@@ -70,28 +70,25 @@ export function knownOf(expect: Expect): KnownValues {
 export function KnownFields({ known, onChange }: { known: KnownValues; onChange: (known: KnownValues) => void }) {
   const isAny = Object.values(known).some((x) => x !== '');
   const whether = (label: string, key: 'startsWithoutBattery' | 'startsOnPower') => (
-    <Field label={label}>
-      <select className="field" value={known[key]} onChange={(e) => onChange({ ...known, [key]: e.target.value })}>
-        <option value="">not known</option>
-        <option>yes</option>
-        <option>no</option>
-      </select>
-    </Field>
+    <SelectField label={label} value={known[key]} onValue={(value) => onChange({ ...known, [key]: value })}>
+      <option value="">not known</option>
+      <option>yes</option>
+      <option>no</option>
+    </SelectField>
   );
   return (
     <details open={isAny} className="rounded-lg border border-line px-3 py-1.5">
       <summary className="min-h-9 py-1 text-sm font-semibold">What is known of a healthy one</summary>
       <div className="grid grid-cols-2 gap-3 pb-2 sm:grid-cols-3">
         {quantities.map(([key, label, example]) => (
-          <Field key={key} label={label}>
-            <input
-              className="field"
-              maxLength={40}
-              placeholder={example}
-              value={known[key]}
-              onChange={(e) => onChange({ ...known, [key]: e.target.value })}
-            />
-          </Field>
+          <TextField
+            key={key}
+            label={label}
+            maxLength={40}
+            placeholder={example}
+            value={known[key]}
+            onValue={(value) => onChange({ ...known, [key]: value })}
+          />
         ))}
         {whether('Starts without its battery', 'startsWithoutBattery')}
         {whether('Starts when power comes', 'startsOnPower')}

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { markPicture } from './actions';
-import { useSave } from './use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { PictureView } from './view';
 
 const step = 0.02;

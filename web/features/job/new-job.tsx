@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import { createJob } from './actions';
 import { blankIntake, IntakeForm } from './intake-form';
-import { useSave } from './use-save';
+import { useSave } from '@/ui/kit/use-save';
 import { useGo } from '@/ui/link';
 
 export function NewJob() {

@@ -5,7 +5,7 @@ import Link from '@/ui/link';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
 import { addAction, addCheck, setRemoved } from './actions';
-import { useSave } from './use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView, NextView } from './view';
 
 /** The cheapest next test with what each suspect predicts for it, and buttons for its outcomes. */

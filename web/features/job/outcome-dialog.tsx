@@ -4,11 +4,11 @@ import { gradeTypes, isGrade, outcomeGrades } from '@umbral/core/words';
 import { useState } from 'react';
 import { gradeWords } from '@/features/words';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { closeJob } from './actions';
-import { CircuitSelect, ElementNames, FormFoot } from './form-parts';
-import { useSave } from './use-save';
+import { CircuitSelect, ElementNames, FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
+import { AreaField, SelectField, TextField } from '@/ui/kit/fields';
 
 const blank = { grade: '', circuit: '', target: '', fix: '', recallAt: '' };
 
@@ -73,16 +73,14 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
           </section>
         )}
         {opened && <p className="text-sm text-muted">The call when it was opened: {opened.detail}.</p>}
-        <Field label="Outcome">
-          <select className="field" value={form.grade} onChange={(e) => set({ grade: e.target.value })}>
-            <option value="">choose one</option>
-            {outcomeGrades.map((g) => (
-              <option key={g} value={g}>
-                {gradeWords[g]}
-              </option>
-            ))}
-          </select>
-        </Field>
+        <SelectField label="Outcome" value={form.grade} onValue={(value) => set({ grade: value })}>
+          <option value="">choose one</option>
+          {outcomeGrades.map((g) => (
+            <option key={g} value={g}>
+              {gradeWords[g]}
+            </option>
+          ))}
+        </SelectField>
         {namesCircuit && (
           <>
             <CircuitSelect
@@ -91,29 +89,30 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
               onChange={(circuit) => set({ circuit })}
               withNone={confirmed}
             />
-            <Field label="Part" hint="rail, part or joint">
-              <input
-                className="field"
-                list="elements"
-                value={form.target}
-                onChange={(e) => set({ target: e.target.value })}
-              />
-            </Field>
+            <TextField
+              label="Part"
+              hint="rail, part or joint"
+              list="elements"
+              value={form.target}
+              onValue={(value) => set({ target: value })}
+            />
             <ElementNames names={view.elements} />
           </>
         )}
-        <Field label={confirmed ? 'What cured it' : 'What is known'}>
-          <textarea className="field min-h-16" value={form.fix} onChange={(e) => set({ fix: e.target.value })} />
-        </Field>
+        <AreaField
+          label={confirmed ? 'What cured it' : 'What is known'}
+          className="min-h-16"
+          value={form.fix}
+          onValue={(value) => set({ fix: value })}
+        />
         {asksRecall && (
-          <Field label="Look again on" hint="it may come back">
-            <input
-              className="field"
-              type="date"
-              value={form.recallAt}
-              onChange={(e) => set({ recallAt: e.target.value })}
-            />
-          </Field>
+          <TextField
+            label="Look again on"
+            hint="it may come back"
+            type="date"
+            value={form.recallAt}
+            onValue={(value) => set({ recallAt: value })}
+          />
         )}
         {form.grade === 'disappeared' && (
           <p className="text-sm text-muted">

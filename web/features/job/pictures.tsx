@@ -8,7 +8,7 @@ import { useToast } from '@/ui/toast';
 import { postFile } from '@/ui/upload';
 import { MarkedPicture } from './marked-picture';
 import { removePicture } from './actions';
-import { useSave } from './use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { PictureView } from './view';
 
 /** Sends pictures one after the other and says how it went. */

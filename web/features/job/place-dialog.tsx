@@ -4,8 +4,8 @@ import { circuitNames, formatPercent, type CircuitId } from '@umbral/core/words'
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { namePlace } from './actions';
-import { CircuitSelect, FormFoot, OneOf } from './form-parts';
-import { useSave } from './use-save';
+import { CircuitSelect, FormFoot, OneOf } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 
 /** A place of the story, as it is named. */
 export interface PlaceToName {

@@ -3,11 +3,12 @@
 import { railStates } from '@umbral/core/words';
 import { useRef, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
-import { Field, Hazard } from '@/ui/parts';
+import { Hazard } from '@/ui/parts';
 import { addReading, addSweep } from './actions';
-import { Asks, CircuitSelect, ElementNames, FollowsSelect, FormFoot } from './form-parts';
-import { useSave } from './use-save';
+import { Asks, CircuitSelect, ElementNames, FollowsSelect, FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 const phases = {
   '': 'not stated',
@@ -117,58 +118,52 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
           </Hazard>
         )}
         <div className="grid grid-cols-2 gap-3">
-          <Field label="Where" hint="rail, net or part">
-            <input
-              ref={where}
-              autoFocus
-              className="field"
-              list="elements"
-              disabled={isSweep}
-              value={form.where}
-              onChange={(e) => set({ where: e.target.value })}
-            />
-          </Field>
-          <Field label="Mode">
-            <select className="field" value={form.mode} onChange={(e) => set({ mode: e.target.value })}>
-              <option value="voltage">voltage</option>
-              <option value="diode">diode mode</option>
-              <option value="resistance">resistance</option>
-            </select>
-          </Field>
-          <Field label="Value" hint="or OL, no beep, ok, >1k, 0.8~1.2">
-            <input
-              className="field"
-              disabled={isSweep}
-              value={form.text}
-              placeholder={form.mode === 'resistance' ? '12 or 4.7k' : form.mode === 'diode' ? '0.41 or OL' : '1.79'}
-              onChange={(e) => set({ text: e.target.value })}
-            />
-          </Field>
-          <Field label="Good board reads" hint="empty: what is known">
-            <input
-              className="field"
-              disabled={isSweep}
-              value={form.reference}
-              onChange={(e) => set({ reference: e.target.value })}
-            />
-          </Field>
+          <TextField
+            label="Where"
+            hint="rail, net or part"
+            ref={where}
+            autoFocus
+            list="elements"
+            disabled={isSweep}
+            value={form.where}
+            onValue={(value) => set({ where: value })}
+          />
+          <SelectField label="Mode" value={form.mode} onValue={(value) => set({ mode: value })}>
+            <option value="voltage">voltage</option>
+            <option value="diode">diode mode</option>
+            <option value="resistance">resistance</option>
+          </SelectField>
+          <TextField
+            label="Value"
+            hint="or OL, no beep, ok, >1k, 0.8~1.2"
+            disabled={isSweep}
+            value={form.text}
+            placeholder={form.mode === 'resistance' ? '12 or 4.7k' : form.mode === 'diode' ? '0.41 or OL' : '1.79'}
+            onValue={(value) => set({ text: value })}
+          />
+          <TextField
+            label="Good board reads"
+            hint="empty: what is known"
+            disabled={isSweep}
+            value={form.reference}
+            onValue={(value) => set({ reference: value })}
+          />
           <CircuitSelect label="Circuit" value={form.circuit} onChange={(circuit) => set({ circuit })} />
           <ModeFields form={form} set={set} />
           <FollowsSelect actions={view.actions} value={form.after} onChange={(after) => set({ after })} />
         </div>
         <ElementNames names={view.elements} />
-        <Field label="Several at once" hint="a name and a value each, in the mode above">
-          <input
-            className="field"
-            placeholder="coil1 45, coil2 90, coil3 0.4"
-            value={sweep}
-            onChange={(e) => {
-              setSweep(e.target.value);
-              setProblem(null);
-              setAsks([]);
-            }}
-          />
-        </Field>
+        <TextField
+          label="Several at once"
+          hint="a name and a value each, in the mode above"
+          placeholder="coil1 45, coil2 90, coil3 0.4"
+          value={sweep}
+          onValue={(value) => {
+            setSweep(value);
+            setProblem(null);
+            setAsks([]);
+          }}
+        />
         <Asks of={asks} />
         <FormFoot
           saving={saving}
@@ -186,43 +181,36 @@ function ModeFields({ form, set }: { form: ReadingForm; set: (change: Partial<Re
   if (form.mode === 'voltage')
     return (
       <>
-        <Field label="Rail of state">
-          <select className="field" value={form.state} onChange={(e) => set({ state: e.target.value })}>
-            <option value="">not stated</option>
-            {railStates.map((s) => (
-              <option key={s}>{s}</option>
-            ))}
-          </select>
-        </Field>
-        <Field label="Read when">
-          <select className="field" value={form.phase} onChange={(e) => set({ phase: e.target.value })}>
-            {Object.entries(phases).map(([id, words]) => (
-              <option key={id} value={id}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </Field>
+        <SelectField label="Rail of state" value={form.state} onValue={(value) => set({ state: value })}>
+          <option value="">not stated</option>
+          {railStates.map((s) => (
+            <option key={s}>{s}</option>
+          ))}
+        </SelectField>
+        <SelectField label="Read when" value={form.phase} onValue={(value) => set({ phase: value })}>
+          {Object.entries(phases).map(([id, words]) => (
+            <option key={id} value={id}>
+              {words}
+            </option>
+          ))}
+        </SelectField>
       </>
     );
   return (
     <>
-      <Field label="Red probe at">
-        <select className="field" value={form.redProbe} onChange={(e) => set({ redProbe: e.target.value })}>
-          <option value="ground">ground</option>
-          <option value="point">the point</option>
-        </select>
-      </Field>
+      <SelectField label="Red probe at" value={form.redProbe} onValue={(value) => set({ redProbe: value })}>
+        <option value="ground">ground</option>
+        <option value="point">the point</option>
+      </SelectField>
       {form.mode === 'resistance' && (
         <>
-          <Field label="Leads held together" hint="taken off low readings">
-            <input
-              className="field"
-              placeholder="0.2 ohm"
-              value={form.leads}
-              onChange={(e) => set({ leads: e.target.value })}
-            />
-          </Field>
+          <TextField
+            label="Leads held together"
+            hint="taken off low readings"
+            placeholder="0.2 ohm"
+            value={form.leads}
+            onValue={(value) => set({ leads: value })}
+          />
           <label className="flex min-h-11 items-center gap-2 self-end text-sm">
             <input type="checkbox" checked={form.across} onChange={(e) => set({ across: e.target.checked })} />
             across a part that should conduct (fuse, coil, link)

@@ -26,7 +26,7 @@ import { instrumentSentence, runTitle, segmentWords, setupWords, spanWords } fro
 import { leavesBand } from './band';
 import { referenceBand } from './reference-band';
 
-export interface SegmentView {
+interface SegmentView {
   t0: number;
   t1: number;
   level: string;

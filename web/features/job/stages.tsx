@@ -2,7 +2,7 @@
 
 import { stageIds, stageTypes } from '@umbral/core/words';
 import { setStage } from './actions';
-import { useSave } from './use-save';
+import { useSave } from '@/ui/kit/use-save';
 
 /** The stages of the work in the technician's order; any can be entered at any time. */
 export function Stages({ jobId, version, stage }: { jobId: number; version: number; stage: string }) {

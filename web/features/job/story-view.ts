@@ -31,7 +31,7 @@ import {
   type ReadingRow,
   type RunRow,
 } from '@/server/rows';
-import { thin } from '@/features/bench/queries';
+import { thin } from '@/features/day/queries';
 import { gradeWords, runTitle } from '@/features/words';
 import { silhouettePath } from '@/ui/silhouette';
 

@@ -11,8 +11,8 @@ import { Silhouette } from '@/ui/silhouette';
 import { ActionMenu } from '@/ui/menu';
 import { moveEntry, setRemoved, setRunBefore } from './actions';
 import type { PlaceToName } from './place-dialog';
-import { EntriesUnderWay } from './under-way';
-import { useSave } from './use-save';
+import { EntriesUnderWay } from '@/ui/kit/under-way';
+import { useSave } from '@/ui/kit/use-save';
 import { AddPicture, Pictures } from './pictures';
 import type { PictureView, StoryEntry } from './view';
 

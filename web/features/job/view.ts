@@ -40,7 +40,7 @@ import { elementNames, jobHead, type JobHead } from './job-head';
 
 export type { ConfirmationView } from './confirmations-view';
 export type { NearView } from './near-view';
-export type { RunView, SegmentView } from './run-view';
+export type { RunView } from './run-view';
 export type { StoryEntry } from './story-view';
 
 export interface SuspectView {

@@ -6,10 +6,10 @@ import { setWait } from '@/features/day/actions';
 import { useUsualWaits } from '@/features/day/use-usual-waits';
 import { minutesOf } from '@/features/day/wait-length';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
-import { FormFoot } from './form-parts';
-import { useSave } from './use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
+import { TextField } from '@/ui/kit/fields';
 
 /** Sets a job aside until something ends; it comes back by itself, with an alarm. */
 export function WaitDialog({ view, onClose }: { view: Pick<JobView, 'job'>; onClose: () => void }) {
@@ -59,12 +59,19 @@ export function WaitDialog({ view, onClose }: { view: Pick<JobView, 'job'>; onCl
             </button>
           ))}
         </div>
-        <Field label="In words" hint={`empty: ${waitTypes[kind].doing}`}>
-          <input className="field" value={words} maxLength={200} onChange={(e) => setWords(e.target.value)} />
-        </Field>
-        <Field label="How long" hint="10 min, 4 h, 2 days; empty: until you say so">
-          <input className="field" value={time} onChange={(e) => setTyped(e.target.value)} />
-        </Field>
+        <TextField
+          label="In words"
+          hint={`empty: ${waitTypes[kind].doing}`}
+          value={words}
+          maxLength={200}
+          onValue={setWords}
+        />
+        <TextField
+          label="How long"
+          hint="10 min, 4 h, 2 days; empty: until you say so"
+          value={time}
+          onValue={setTyped}
+        />
         <p className="text-sm text-muted">When it is over: {waitTypes[kind].then}</p>
         <FormFoot saving={saving} problem={problem} word="Set aside" />
       </form>

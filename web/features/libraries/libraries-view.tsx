@@ -3,11 +3,12 @@
 import Link from '@/ui/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { Imported, ListedLibrary } from '@/server/library/exchange';
-import { Field, Hazard } from '@/ui/parts';
+import { Hazard } from '@/ui/parts';
 import { postFile } from '@/ui/upload';
 import { takeLibraryOut } from './actions';
+import { TextField } from '@/ui/kit/fields';
 
 /** Libraries of other shops, and this one's for them. */
 export function LibrariesView({
@@ -148,17 +149,8 @@ function ExportCard({ fingerprint }: { fingerprint: string }) {
   return (
     <section aria-label="Give one" className="card grid content-start gap-2">
       <h2 className="text-lg">Give yours</h2>
-      <Field label="Shop">
-        <input
-          className="field"
-          value={shop}
-          onChange={(e) => setShop(e.target.value)}
-          placeholder="as others know you"
-        />
-      </Field>
-      <Field label="Licence" hint="what others may do with it">
-        <input className="field" value={licence} onChange={(e) => setLicence(e.target.value)} />
-      </Field>
+      <TextField label="Shop" value={shop} placeholder="as others know you" onValue={setShop} />
+      <TextField label="Licence" hint="what others may do with it" value={licence} onValue={setLicence} />
       <p>
         {shop.trim() === '' ? (
           <button type="button" className="button" disabled>

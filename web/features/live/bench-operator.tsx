@@ -3,10 +3,10 @@
 import { checkTypes, type CheckId, type MarkerEvent } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
 import { addCheck } from '@/features/job/actions';
-import { useSave } from '@/features/job/use-save';
-import { Field } from '@/ui/parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { MarkIt } from './marking';
-import { useAct } from './use-recorder';
+import { useAct } from '@/ui/kit/use-recorder';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 interface BenchState {
   model: string;
@@ -159,15 +159,13 @@ function LayDevice({
     <>
       <div className="mt-2 flex items-end gap-2">
         <div className="flex-1">
-          <Field label="Device">
-            <select className="field" value={model} onChange={(e) => setModel(e.target.value)}>
-              {models.map((m) => (
-                <option key={m.id} value={m.id}>
-                  {m.name}
-                </option>
-              ))}
-            </select>
-          </Field>
+          <SelectField label="Device" value={model} onValue={setModel}>
+            {models.map((m) => (
+              <option key={m.id} value={m.id}>
+                {m.name}
+              </option>
+            ))}
+          </SelectField>
         </div>
         <button type="button" className="button" onClick={lay}>
           {fault.trim() === 'none' ? 'Lay a good one' : 'Lay a faulty one'}
@@ -175,14 +173,13 @@ function LayDevice({
       </div>
       <details className="mt-2 text-sm">
         <summary>Choose the fault</summary>
-        <Field label="Fault" hint="none, or as the command line takes it: short:io=0.4, dead:charger">
-          <input
-            className="field"
-            placeholder="hidden: nobody is told"
-            value={fault}
-            onChange={(e) => setFault(e.target.value)}
-          />
-        </Field>
+        <TextField
+          label="Fault"
+          hint="none, or as the command line takes it: short:io=0.4, dead:charger"
+          placeholder="hidden: nobody is told"
+          value={fault}
+          onValue={setFault}
+        />
       </details>
     </>
   );
@@ -205,16 +202,14 @@ function Mend({ elements }: { elements: { id: string; name: string }[] }) {
       }}
     >
       <div className="min-w-0 flex-1">
-        <Field label="Replace on it">
-          <select className="field" value={at} onChange={(e) => setAt(e.target.value)}>
-            <option value="">choose a part</option>
-            {elements.map((x) => (
-              <option key={x.id} value={x.id}>
-                {x.name}
-              </option>
-            ))}
-          </select>
-        </Field>
+        <SelectField label="Replace on it" value={at} onValue={setAt}>
+          <option value="">choose a part</option>
+          {elements.map((x) => (
+            <option key={x.id} value={x.id}>
+              {x.name}
+            </option>
+          ))}
+        </SelectField>
       </div>
       <button type="submit" className="button" disabled={!at}>
         Replace
@@ -248,15 +243,13 @@ function TryCheck({ jobId }: { jobId: number }) {
     >
       <div className="flex items-end gap-2">
         <div className="min-w-0 flex-1">
-          <Field label="Try a check on it">
-            <select className="field" value={check} onChange={(e) => setCheck(e.target.value as CheckId)}>
-              {tried.map(([id, type]) => (
-                <option key={id} value={id}>
-                  {type.name}
-                </option>
-              ))}
-            </select>
-          </Field>
+          <SelectField label="Try a check on it" value={check} onValue={(value) => setCheck(value as CheckId)}>
+            {tried.map(([id, type]) => (
+              <option key={id} value={id}>
+                {type.name}
+              </option>
+            ))}
+          </SelectField>
         </div>
         <button type="submit" className="button">
           Look

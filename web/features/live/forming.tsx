@@ -6,7 +6,7 @@ import { Likely } from '@/ui/parts';
 import type { FormingCall } from './acts';
 import type { SetupForm } from '@/features/record/setup-form';
 import { isSettled } from './settled';
-import { useAct } from './use-recorder';
+import { useAct } from '@/ui/kit/use-recorder';
 
 const callEveryMs = 1500;
 const callsKept = 6;

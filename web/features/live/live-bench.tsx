@@ -23,7 +23,7 @@ import { SetupChoice, stopRules, type StopRule } from './setup-choice';
 import { useCues, useSound } from './sound';
 import { useOutput } from './use-output';
 import { RecorderNotes } from './recorder-notes';
-import { useAct, useRecorder } from './use-recorder';
+import { useAct, useRecorder } from '@/ui/kit/use-recorder';
 import { useStations } from './use-stations';
 import { setupFor, useTakes } from './use-takes';
 import type { LiveView } from './view';

@@ -11,7 +11,7 @@ export const pedalActions = {
   output: 'switches the armed output on and off',
 } as const;
 
-export type PedalAction = keyof typeof pedalActions;
+type PedalAction = keyof typeof pedalActions;
 
 /** The pedal of this browser: the code of the key that it sends, empty where there is none, and what it does. */
 export function usePedalSetting() {

@@ -2,7 +2,7 @@
 
 import type { ArmedHere, StationState } from '@umbral/instruments';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { useAct } from './use-recorder';
+import type { useAct } from '@/ui/kit/use-recorder';
 
 type HasOutput = Pick<StationState, 'key' | 'kind' | 'armed' | 'outputOn' | 'outputUnknown'>;
 

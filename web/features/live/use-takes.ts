@@ -4,7 +4,7 @@ import type { MarkerEvent } from '@umbral/core/words';
 import type { StationState } from '@umbral/instruments';
 import { useEffect, useRef, useState } from 'react';
 import type { SetupForm } from '@/features/record/setup-form';
-import { useAct } from './use-recorder';
+import { useAct } from '@/ui/kit/use-recorder';
 import { useGo } from '@/ui/link';
 
 /** The setup as it is for one of several instruments that record together. */

@@ -2,12 +2,12 @@
 
 import { useState } from 'react';
 import { formatCurrent, formatStatedCurrent, formatVoltage } from '@umbral/core/words';
-import { CircuitSelect, FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
-import { Field } from '@/ui/parts';
+import { CircuitSelect, FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import { keepHeatSeen, readSeenWarm } from './actions';
 import type { SeenHeat } from './plan-steps';
 import type { LocateView, RailChoice } from './view';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 const outcomes = {
   'one-spot': 'one spot',
@@ -89,9 +89,7 @@ export function HeatNote({ view, rail, seen }: { view: LocateView; rail: RailCho
       </fieldset>
       {names && !view.isOwn && (
         <div className="grid gap-2 sm:grid-cols-2">
-          <Field label="What warms" hint="the last place down the way">
-            <input className="field" value={hot} onChange={(e) => setHot(e.target.value)} />
-          </Field>
+          <TextField label="What warms" hint="the last place down the way" value={hot} onValue={setHot} />
           <CircuitSelect label="Its circuit" value={circuit} onChange={setCircuit} />
         </div>
       )}
@@ -106,9 +104,7 @@ export function HeatNote({ view, rail, seen }: { view: LocateView; rail: RailCho
         with {rail.name} fed (else: the device itself was on)
       </label>
       {fed && <FlowFields flow={flow} onChange={setFlow} />}
-      <Field label="Note">
-        <input className="field" value={note} onChange={(e) => setNote(e.target.value)} />
-      </Field>
+      <TextField label="Note" value={note} onValue={setNote} />
       <FormFoot saving={saving} problem={problem} word="Keep what warmed" />
     </form>
   );
@@ -135,29 +131,28 @@ function WarmPlaces({
   const others = view.tree.filter((t) => !rail.places.some((p) => p.id === t.id));
   return (
     <div className="grid gap-2">
-      <Field label="Everything that is warm" hint="parts on the way to the place warm as well">
-        <select
-          className="field"
-          value=""
-          onChange={(e) => e.target.value && onChange([...new Set([...warm, e.target.value])])}
-        >
-          <option value="">add a place</option>
-          <optgroup label={`On ${rail.name}`}>
-            {rail.places.map((p) => (
-              <option key={p.id} value={p.id}>
-                {p.name}
-              </option>
-            ))}
-          </optgroup>
-          <optgroup label="Elsewhere">
-            {others.map((p) => (
-              <option key={p.id} value={p.id}>
-                {p.name}
-              </option>
-            ))}
-          </optgroup>
-        </select>
-      </Field>
+      <SelectField
+        label="Everything that is warm"
+        hint="parts on the way to the place warm as well"
+        value=""
+        onValue={(value) => value && onChange([...new Set([...warm, value])])}
+      >
+        <option value="">add a place</option>
+        <optgroup label={`On ${rail.name}`}>
+          {rail.places.map((p) => (
+            <option key={p.id} value={p.id}>
+              {p.name}
+            </option>
+          ))}
+        </optgroup>
+        <optgroup label="Elsewhere">
+          {others.map((p) => (
+            <option key={p.id} value={p.id}>
+              {p.name}
+            </option>
+          ))}
+        </optgroup>
+      </SelectField>
       {warm.length > 0 && (
         <ul aria-label="Warm" className="flex flex-wrap gap-1.5">
           {warm.map((id) => (
@@ -196,14 +191,13 @@ function FlowFields({ flow, onChange }: { flow: Flow; onChange: (flow: Flow) => 
           ['referenceA', 'Good board takes', ''],
         ] as const
       ).map(([key, label, example]) => (
-        <Field key={key} label={label}>
-          <input
-            className="field"
-            placeholder={example}
-            value={flow[key]}
-            onChange={(e) => onChange({ ...flow, [key]: e.target.value })}
-          />
-        </Field>
+        <TextField
+          key={key}
+          label={label}
+          placeholder={example}
+          value={flow[key]}
+          onValue={(value) => onChange({ ...flow, [key]: value })}
+        />
       ))}
     </div>
   );

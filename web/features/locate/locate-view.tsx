@@ -4,13 +4,14 @@ import Link from '@/ui/link';
 import { useState } from 'react';
 import { planInjection } from '@umbral/core/injection';
 import { formatPercent, formatResistance, parseQuantity } from '@umbral/core/words';
-import { Field, Hazard } from '@/ui/parts';
+import { Hazard } from '@/ui/parts';
 import { usePreference } from '@/ui/preference';
 import { ElementList } from '@/features/measure/element-list';
 import { HeatNote } from './heat-note';
 import { HeatTree } from './heat-tree';
 import { PlanSteps, type SeenHeat } from './plan-steps';
 import type { LocateView } from './view';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 /** Locating a short: what voltage may stand on the rail, what should flow and warm, and what was seen to warm. */
 export function LocateBoard({ view }: { view: LocateView }) {
@@ -42,33 +43,25 @@ export function LocateBoard({ view }: { view: LocateView }) {
         ))}
         <section aria-label="What is fed" className="card grid gap-2 p-3">
           <div className="grid gap-3 sm:grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)_minmax(0,1.2fr)]">
-            <Field label="Rail">
-              <select className="field" value={rail.id} onChange={(e) => setRailId(e.target.value)}>
-                {view.rails.map((r) => (
-                  <option key={r.id} value={r.id}>
-                    {r.name}
-                    {r.shorted >= 0.01 ? `, ${formatPercent(r.shorted)}` : ''}
-                  </option>
-                ))}
-              </select>
-            </Field>
-            <Field label="To ground">
-              <input
-                className="field"
-                placeholder="0.4 ohm"
-                value={shown}
-                onChange={(e) => setTyped({ ...typed, [rail.id]: e.target.value })}
-              />
-            </Field>
-            <Field label="Supply leads">
-              <input className="field" value={leads} onChange={(e) => setLeads(e.target.value)} />
-            </Field>
-            <Field label="How">
-              <select className="field" value={school} onChange={(e) => setSchool(e.target.value)}>
-                <option value="step">low, then in steps</option>
-                <option value="rated">rated voltage, limited</option>
-              </select>
-            </Field>
+            <SelectField label="Rail" value={rail.id} onValue={setRailId}>
+              {view.rails.map((r) => (
+                <option key={r.id} value={r.id}>
+                  {r.name}
+                  {r.shorted >= 0.01 ? `, ${formatPercent(r.shorted)}` : ''}
+                </option>
+              ))}
+            </SelectField>
+            <TextField
+              label="To ground"
+              placeholder="0.4 ohm"
+              value={shown}
+              onValue={(value) => setTyped({ ...typed, [rail.id]: value })}
+            />
+            <TextField label="Supply leads" value={leads} onValue={setLeads} />
+            <SelectField label="How" value={school} onValue={setSchool}>
+              <option value="step">low, then in steps</option>
+              <option value="rated">rated voltage, limited</option>
+            </SelectField>
           </div>
           {problem && <p className="text-sm text-decide">{problem}</p>}
           {!view.isOwn && (

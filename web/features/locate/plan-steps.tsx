@@ -6,12 +6,13 @@ import { formatCurrent, formatPower, formatStatedCurrent, formatVoltage, parseQu
 import { selfWatch } from '@/features/live/arm-checks';
 import { OutputOn, OutputUnknown } from '@/features/live/controls';
 import { useOutput } from '@/features/live/use-output';
-import { useAct, useRecorder } from '@/features/live/use-recorder';
+import { useAct, useRecorder } from '@/ui/kit/use-recorder';
 import type { StationState } from '@umbral/instruments';
 import { useKey } from '@/ui/keys';
 import { Dialog } from '@/ui/dialog';
-import { Field, Hazard } from '@/ui/parts';
+import { Hazard } from '@/ui/parts';
 import type { RailChoice } from './view';
+import { TextField } from '@/ui/kit/fields';
 
 const visibleWords = { no: 'not seen', camera: 'with a camera', alcohol: 'with alcohol too' } as const;
 
@@ -104,20 +105,12 @@ export function PlanSteps(props: Props) {
         <SupplyRow {...props} supply={supply} at={at} states={states ?? []} />
       ) : (
         <div className="grid grid-cols-2 gap-3">
-          <Field label="Supply shows, volts">
-            <input
-              className="field"
-              value={typed.volts}
-              onChange={(e) => setTyped({ ...typed, volts: e.target.value })}
-            />
-          </Field>
-          <Field label="and amperes">
-            <input
-              className="field"
-              value={typed.amps}
-              onChange={(e) => setTyped({ ...typed, amps: e.target.value })}
-            />
-          </Field>
+          <TextField
+            label="Supply shows, volts"
+            value={typed.volts}
+            onValue={(value) => setTyped({ ...typed, volts: value })}
+          />
+          <TextField label="and amperes" value={typed.amps} onValue={(value) => setTyped({ ...typed, amps: value })} />
         </div>
       )}
       {check && (

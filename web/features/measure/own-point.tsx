@@ -2,8 +2,8 @@
 
 import { useState } from 'react';
 import { parseQuantity, railStates } from '@umbral/core/words';
-import { CircuitSelect } from '@/features/job/form-parts';
-import { Field } from '@/ui/parts';
+import { CircuitSelect } from '@/ui/kit/form-parts';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 /** A rail or net that the ladder does not have. */
 export interface OwnPoint {
@@ -32,30 +32,25 @@ export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) 
           if (isReady) onTake({ ...point, where: named(point.where.trim()) });
         }}
       >
-        <Field label="Point" hint="as you would write it down">
-          <input
-            className="field"
-            placeholder="standby 3.3 V"
-            value={point.where}
-            onChange={(e) => setPoint({ ...point, where: e.target.value })}
-          />
-        </Field>
+        <TextField
+          label="Point"
+          hint="as you would write it down"
+          placeholder="standby 3.3 V"
+          value={point.where}
+          onValue={(value) => setPoint({ ...point, where: value })}
+        />
         <CircuitSelect
           label="Its circuit"
           value={point.circuit}
           onChange={(circuit) => setPoint({ ...point, circuit })}
         />
-        <Field label="Stands from">
-          <select className="field" value={point.state} onChange={(e) => setPoint({ ...point, state: e.target.value })}>
-            <option value="">not stated</option>
-            {railStates.map((s) => (
-              <option key={s}>{s}</option>
-            ))}
-          </select>
-        </Field>
-        <Field label="Carries">
-          <input className="field" placeholder="3.3 V" value={carries} onChange={(e) => setCarries(e.target.value)} />
-        </Field>
+        <SelectField label="Stands from" value={point.state} onValue={(value) => setPoint({ ...point, state: value })}>
+          <option value="">not stated</option>
+          {railStates.map((s) => (
+            <option key={s}>{s}</option>
+          ))}
+        </SelectField>
+        <TextField label="Carries" placeholder="3.3 V" value={carries} onValue={setCarries} />
         <button type="submit" className="button" disabled={!isReady}>
           Read there
         </button>

@@ -2,7 +2,7 @@
 
 import type { ReadingMode } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
-import { useAct } from '@/features/live/use-recorder';
+import { useAct } from '@/ui/kit/use-recorder';
 import type { Phase } from './words';
 
 /** Where this model lies on the simulated bench, a probe can be put on it: the meter's reading stands in the line then. */

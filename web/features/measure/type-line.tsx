@@ -3,14 +3,14 @@
 import { useMemo, useState, type RefObject } from 'react';
 import { parseReading } from '@umbral/core/typed-reading';
 import { parseQuantity, type ReadingMode } from '@umbral/core/words';
-import { Field } from '@/ui/parts';
 import { usePreference } from '@/ui/preference';
 import { SimulatedProbe } from './simulated-probe';
 import type { MeasureView } from './view';
 import { modeWords, phaseWords, type Phase } from './words';
+import { SelectField } from '@/ui/kit/fields';
 
 /** Where the probe is, and how it reads. */
-export interface ProbeAt {
+interface ProbeAt {
   rail: string;
   mode: ReadingMode;
   phase: Phase;
@@ -216,15 +216,13 @@ function Choice({
 }) {
   return (
     <div className="flex max-w-full min-w-0 items-center gap-2">
-      <Field label={label}>
-        <select className="field min-h-9 min-w-0 py-1" value={value} onChange={(e) => onChange(e.target.value)}>
-          {Object.entries(options).map(([id, word]) => (
-            <option key={id} value={id}>
-              {word}
-            </option>
-          ))}
-        </select>
-      </Field>
+      <SelectField label={label} className="min-h-9 min-w-0 py-1" value={value} onValue={onChange}>
+        {Object.entries(options).map(([id, word]) => (
+          <option key={id} value={id}>
+            {word}
+          </option>
+        ))}
+      </SelectField>
     </div>
   );
 }

@@ -1,12 +1,12 @@
 'use client';
 
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import { useSave } from '@/features/job/use-save';
-import { Field } from '@/ui/parts';
+import { useSave } from '@/ui/kit/use-save';
 import { Silhouette } from '@/ui/silhouette';
 import { checkProfile, keepProfile, type Checked } from './actions';
 import { outlineOf } from './outline';
 import { useGo } from '@/ui/link';
+import { TextField } from '@/ui/kit/fields';
 
 interface Props {
   /** Text to begin with: YAML or JSON. */
@@ -105,9 +105,13 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
             </ul>
           </section>
         )}
-        <Field label="Why" hint="for whoever looks at the versions later">
-          <input className="field" value={note} maxLength={500} onChange={(e) => setNote(e.target.value)} />
-        </Field>
+        <TextField
+          label="Why"
+          hint="for whoever looks at the versions later"
+          value={note}
+          maxLength={500}
+          onValue={setNote}
+        />
         {problem && (
           <p role="alert" className="rounded-lg bg-decide-soft px-3 py-2 text-sm whitespace-pre-line">
             {problem}

@@ -1,7 +1,7 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import { keepLearnedProfile } from './actions';
 
 /** What healthy and repaired runs say of a profile, as a proposal. */

@@ -1,5 +1,5 @@
 /** A place to jump to in the text of a profile. */
-export interface OutlineEntry {
+interface OutlineEntry {
   line: number;
   name: string;
   deep: boolean;

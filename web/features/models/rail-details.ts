@@ -11,7 +11,7 @@ import {
 } from '@umbral/core';
 
 /** One element at a rail: what it is in a few words, and the faults that it can be started virtually with. */
-export interface ElementLine {
+interface ElementLine {
   id: string;
   name: string;
   says: string;

@@ -1,6 +1,6 @@
 import { formatResistance, formatVoltage, type Profile } from '@umbral/core';
 import Link from '@/ui/link';
-import { thin } from '@/features/bench/queries';
+import { thin } from '@/features/day/queries';
 import { feedWords } from '@/features/words';
 import type { ListedReference } from '@/server/references';
 import { Silhouette, silhouettePath } from '@/ui/silhouette';

@@ -13,7 +13,7 @@ export interface TreeNode {
   height: number;
 }
 
-export interface TreeEdge {
+interface TreeEdge {
   id: string;
   name: string;
   path: string;

@@ -1,5 +1,5 @@
 import Link from '@/ui/link';
-import { LocalDate } from '@/features/bench/local-date';
+import { LocalDate } from '@/ui/kit/local-date';
 import type { ProfileVersion } from '@/server/profiles';
 
 /** All versions of a profile; each can be looked at, and taken as a file. */

@@ -18,7 +18,7 @@ import { startDevice, type UsedProfile } from '@/server/analysis/engine';
 import type { DeviceStart, StartQuestion } from '@/server/analysis/start';
 import { silhouettePath } from '@/ui/silhouette';
 
-export interface RailLane {
+interface RailLane {
   id: string;
   name: string;
   state: string;
@@ -152,7 +152,7 @@ function joined(spans: { from: number; to: number }[]): { from: number; to: numb
   return out;
 }
 
-export interface FaultChoice {
+interface FaultChoice {
   group: string;
   choices: { value: string; words: string }[];
 }

@@ -3,13 +3,13 @@
 import { ClassOptions } from '@/features/choices';
 import { feeds } from '@umbral/core/words';
 import { useState } from 'react';
-import { CircuitSelect, FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { CircuitSelect, FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import { feedWords } from '@/features/words';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { saveNote, takeNote } from './actions';
 import type { NoteForm } from './queries';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 export const emptyNote: NoteForm = {
   id: null,
@@ -53,19 +53,15 @@ export function NoteDialog({
         }}
       >
         <div className="grid gap-3 sm:grid-cols-2">
-          <Field label="Model">
-            <input
-              className="field"
-              list="notebook-models"
-              value={form.model}
-              onChange={(e) => set({ model: e.target.value })}
-            />
-          </Field>
-          <Field label="Kind of device">
-            <select className="field" value={form.deviceClass} onChange={(e) => set({ deviceClass: e.target.value })}>
-              <ClassOptions />
-            </select>
-          </Field>
+          <TextField
+            label="Model"
+            list="notebook-models"
+            value={form.model}
+            onValue={(value) => set({ model: value })}
+          />
+          <SelectField label="Kind of device" value={form.deviceClass} onValue={(value) => set({ deviceClass: value })}>
+            <ClassOptions />
+          </SelectField>
         </div>
         <datalist id="notebook-models">
           {models.map((m) => (
@@ -73,49 +69,40 @@ export function NoteDialog({
           ))}
         </datalist>
         <div className="grid gap-3 sm:grid-cols-3">
-          <Field label="Level" hint="such as 0.18 A">
-            <input className="field" value={form.amps} onChange={(e) => set({ amps: e.target.value })} />
-          </Field>
-          <Field label="Voltage" hint="such as 18 V">
-            <input className="field" value={form.volts} onChange={(e) => set({ volts: e.target.value })} />
-          </Field>
-          <Field label="Feed">
-            <select className="field" value={form.feed} onChange={(e) => set({ feed: e.target.value })}>
-              <option value="">not said</option>
-              {feeds.map((f) => (
-                <option key={f} value={f}>
-                  {feedWords[f]}
-                </option>
-              ))}
-            </select>
-          </Field>
+          <TextField label="Level" hint="such as 0.18 A" value={form.amps} onValue={(value) => set({ amps: value })} />
+          <TextField
+            label="Voltage"
+            hint="such as 18 V"
+            value={form.volts}
+            onValue={(value) => set({ volts: value })}
+          />
+          <SelectField label="Feed" value={form.feed} onValue={(value) => set({ feed: value })}>
+            <option value="">not said</option>
+            {feeds.map((f) => (
+              <option key={f} value={f}>
+                {feedWords[f]}
+              </option>
+            ))}
+          </SelectField>
         </div>
-        <Field label="Setup" hint="everything but one run rail up">
-          <input className="field" value={form.setup} onChange={(e) => set({ setup: e.target.value })} />
-        </Field>
+        <TextField
+          label="Setup"
+          hint="everything but one run rail up"
+          value={form.setup}
+          onValue={(value) => set({ setup: value })}
+        />
         <div className="grid gap-3 sm:grid-cols-2">
           <CircuitSelect label="Was" withNone value={form.circuit} onChange={(circuit) => set({ circuit })} />
-          <Field label="Part">
-            <input className="field" value={form.element} onChange={(e) => set({ element: e.target.value })} />
-          </Field>
+          <TextField label="Part" value={form.element} onValue={(value) => set({ element: value })} />
         </div>
         <div className="grid grid-cols-2 gap-3">
-          <Field label="It was that">
-            <input
-              className="field"
-              inputMode="numeric"
-              value={form.hits}
-              onChange={(e) => set({ hits: e.target.value })}
-            />
-          </Field>
-          <Field label="of how many">
-            <input
-              className="field"
-              inputMode="numeric"
-              value={form.of}
-              onChange={(e) => set({ of: e.target.value })}
-            />
-          </Field>
+          <TextField
+            label="It was that"
+            inputMode="numeric"
+            value={form.hits}
+            onValue={(value) => set({ hits: value })}
+          />
+          <TextField label="of how many" inputMode="numeric" value={form.of} onValue={(value) => set({ of: value })} />
         </div>
         <FormFoot saving={saving} problem={problem} word="Keep the line" />
         {note.id !== null && (

@@ -3,7 +3,7 @@
 import { Download, NotebookPen, Printer } from 'lucide-react';
 import Link, { useGo } from '@/ui/link';
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import { Empty } from '@/ui/parts';
 import { renameModelTo } from './actions';
 import { NotebookLines } from './lines';

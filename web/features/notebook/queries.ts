@@ -19,7 +19,7 @@ import { notebookQuery } from './ask';
 import { lineView, type LineView } from './view';
 
 /** A value of a good board, by point. */
-export interface GoodValue {
+interface GoodValue {
   where: string;
   says: string;
 }

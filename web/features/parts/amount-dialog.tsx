@@ -1,12 +1,12 @@
 'use client';
 
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { PartView } from '@/server/day/parts';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { counted, order } from './actions';
+import { TextField } from '@/ui/kit/fields';
 
 /** The day in a week, for an order whose day nobody typed yet. */
 const inAWeek = (): string => new Date(Date.now() + 7 * 86_400_000).toISOString().slice(0, 10);
@@ -46,14 +46,13 @@ export function AmountDialog({
           save(work, { done: does === 'count' ? 'Counted.' : 'On order.', then: onClose, failed: setProblem });
         }}
       >
-        <Field label={does === 'count' ? 'Counted' : 'How many'}>
-          <input className="field" inputMode="numeric" value={amount} onChange={(e) => setAmount(e.target.value)} />
-        </Field>
-        {does === 'order' && (
-          <Field label="Comes on">
-            <input className="field" type="date" value={day} onChange={(e) => setDay(e.target.value)} />
-          </Field>
-        )}
+        <TextField
+          label={does === 'count' ? 'Counted' : 'How many'}
+          inputMode="numeric"
+          value={amount}
+          onValue={setAmount}
+        />
+        {does === 'order' && <TextField label="Comes on" type="date" value={day} onValue={setDay} />}
         <FormFoot saving={saving} problem={problem} />
       </form>
     </Dialog>

@@ -4,13 +4,13 @@ import { CircuitOptions, ClassOptions } from '@/features/choices';
 import { circuitNames } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import { classWords, jobNumber } from '@/features/words';
 import type { DonorView } from '@/server/day/donors';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { keepDonor } from './actions';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 /** Boards that parts are taken from, with what is still on them. */
 export function Donors({ donors }: { donors: DonorView[] }) {
@@ -77,24 +77,16 @@ function DonorDialog({ onClose }: { onClose: () => void }) {
         }}
       >
         <div className="grid gap-3 sm:grid-cols-2">
-          <Field label="Board">
-            <input className="field" value={form.label} onChange={(e) => setForm({ ...form, label: e.target.value })} />
-          </Field>
-          <Field label="Kind of device">
-            <select
-              className="field"
-              value={form.deviceClass}
-              onChange={(e) => setForm({ ...form, deviceClass: e.target.value })}
-            >
-              <ClassOptions />
-            </select>
-          </Field>
-          <Field label="Model">
-            <input className="field" value={form.model} onChange={(e) => setForm({ ...form, model: e.target.value })} />
-          </Field>
-          <Field label="Shelf">
-            <input className="field" value={form.shelf} onChange={(e) => setForm({ ...form, shelf: e.target.value })} />
-          </Field>
+          <TextField label="Board" value={form.label} onValue={(value) => setForm({ ...form, label: value })} />
+          <SelectField
+            label="Kind of device"
+            value={form.deviceClass}
+            onValue={(value) => setForm({ ...form, deviceClass: value })}
+          >
+            <ClassOptions />
+          </SelectField>
+          <TextField label="Model" value={form.model} onValue={(value) => setForm({ ...form, model: value })} />
+          <TextField label="Shelf" value={form.shelf} onValue={(value) => setForm({ ...form, shelf: value })} />
         </div>
         <fieldset className="grid gap-2">
           <legend className="font-semibold">Still on it</legend>

@@ -3,7 +3,7 @@
 import { circuitNames, formatPercent } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobParts } from '@/server/day/job-parts';
 import type { PartView } from '@/server/day/parts';
 import { Likely } from '@/ui/parts';

@@ -2,12 +2,12 @@
 
 import { CircuitOptions, ClassOptions } from '@/features/choices';
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { PartView } from '@/server/day/parts';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { keepPart } from './actions';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 /** A kind of part, new or to be changed. */
 export function PartDialog({ part, onClose }: { part: PartView | null; onClose: () => void }) {
@@ -30,9 +30,7 @@ export function PartDialog({ part, onClose }: { part: PartView | null; onClose: 
     label: string,
     hint?: string,
   ) => (
-    <Field label={label} hint={hint}>
-      <input className="field" value={form[key]} onChange={(e) => setForm({ ...form, [key]: e.target.value })} />
-    </Field>
+    <TextField label={label} hint={hint} value={form[key]} onValue={(value) => setForm({ ...form, [key]: value })} />
   );
   return (
     <Dialog open title={part ? 'Change the part' : 'New part'} onClose={onClose}>
@@ -59,30 +57,22 @@ export function PartDialog({ part, onClose }: { part: PartView | null; onClose: 
       >
         <div className="grid gap-3 sm:grid-cols-2">
           {text('name', 'Name')}
-          <Field label="Circuit">
-            <select
-              className="field"
-              value={form.circuit}
-              onChange={(e) => setForm({ ...form, circuit: e.target.value })}
-            >
-              <option value="">choose</option>
-              <CircuitOptions />
-            </select>
-          </Field>
+          <SelectField label="Circuit" value={form.circuit} onValue={(value) => setForm({ ...form, circuit: value })}>
+            <option value="">choose</option>
+            <CircuitOptions />
+          </SelectField>
           {text('number', 'Number', 'without the suffix')}
           {text('suffix', 'Suffix')}
           {text('fits', 'Stands in for suffixes', 'commas between')}
           {text('shelf', 'Shelf')}
-          <Field label="For">
-            <select
-              className="field"
-              value={form.deviceClass}
-              onChange={(e) => setForm({ ...form, deviceClass: e.target.value as typeof form.deviceClass })}
-            >
-              <option value="">any device</option>
-              <ClassOptions />
-            </select>
-          </Field>
+          <SelectField
+            label="For"
+            value={form.deviceClass}
+            onValue={(value) => setForm({ ...form, deviceClass: value as typeof form.deviceClass })}
+          >
+            <option value="">any device</option>
+            <ClassOptions />
+          </SelectField>
           {text('model', 'Model', 'empty: any')}
           {text('minimum', 'Minimum')}
           {text('cost', 'Cost', '€')}

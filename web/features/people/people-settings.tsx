@@ -1,9 +1,9 @@
 'use client';
 
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
-import { Field } from '@/ui/parts';
+import { useSave } from '@/ui/kit/use-save';
 import { keepNewPerson, keepPerson } from './actions';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 export interface KnownPerson {
   id: number;
@@ -101,28 +101,23 @@ function NewPerson() {
         });
       }}
     >
-      <Field label="Name">
-        <input
-          className="field"
-          value={form.name}
-          autoComplete="off"
-          onChange={(e) => setForm({ ...form, name: e.target.value })}
-        />
-      </Field>
-      <Field label="Role">
-        <select className="field" value={form.role} onChange={(e) => setForm({ ...form, role: e.target.value })}>
-          <option value="technician">technician</option>
-          <option value="lead">lead</option>
-        </select>
-      </Field>
-      <Field label="First password" hint="told to them">
-        <input
-          className="field"
-          value={form.password}
-          autoComplete="off"
-          onChange={(e) => setForm({ ...form, password: e.target.value })}
-        />
-      </Field>
+      <TextField
+        label="Name"
+        value={form.name}
+        autoComplete="off"
+        onValue={(value) => setForm({ ...form, name: value })}
+      />
+      <SelectField label="Role" value={form.role} onValue={(value) => setForm({ ...form, role: value })}>
+        <option value="technician">technician</option>
+        <option value="lead">lead</option>
+      </SelectField>
+      <TextField
+        label="First password"
+        hint="told to them"
+        value={form.password}
+        autoComplete="off"
+        onValue={(value) => setForm({ ...form, password: value })}
+      />
       <button type="submit" className="button" disabled={saving}>
         Add
       </button>

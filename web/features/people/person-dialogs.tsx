@@ -5,11 +5,11 @@ import { useState } from 'react';
 import type { Person } from '@/server/people/actor';
 import { Dialog } from '@/ui/dialog';
 import { KeyModeChoice } from '@/ui/key-mode';
-import { Field } from '@/ui/parts';
 import { useToast } from '@/ui/toast';
 import { forgetSheet } from '@/features/day/kept-sheet';
 import { keepPassword, keepPin, signOut } from './actions';
 import { SwitchForm, type SwitchablePerson } from './sign-in-form';
+import { TextField } from '@/ui/kit/fields';
 
 const roleWords = { lead: 'lead', technician: 'technician' } as const;
 
@@ -110,15 +110,13 @@ function OwnSecrets() {
     });
   };
   const input = (key: keyof typeof form, label: string) => (
-    <Field label={label}>
-      <input
-        className="field"
-        type="password"
-        autoComplete="off"
-        value={form[key]}
-        onChange={(e) => setForm({ ...form, [key]: e.target.value })}
-      />
-    </Field>
+    <TextField
+      label={label}
+      type="password"
+      autoComplete="off"
+      value={form[key]}
+      onValue={(value) => setForm({ ...form, [key]: value })}
+    />
   );
   return (
     <details>

@@ -2,8 +2,8 @@
 
 import { useState, type FormEvent, type ReactNode } from 'react';
 import type { Result } from '@/server/errors';
-import { Field } from '@/ui/parts';
 import { signIn, signInByCode, switchPerson } from './actions';
+import { TextField } from '@/ui/kit/fields';
 
 export interface SwitchablePerson {
   id: number;
@@ -70,17 +70,16 @@ export function SignInForm({ isFirst, isAway }: { isFirst: boolean; isAway: bool
   const [form, setForm] = useState({ code: '', name: '', password: '' });
   const { problem, busy, send } = useEntering();
   const field = (key: keyof typeof form, label: string, hint?: string, type = 'text') => (
-    <Field label={label} hint={hint}>
-      <input
-        className="field"
-        type={type}
-        autoComplete={
-          key === 'name' ? 'username' : key === 'code' ? 'one-time-code' : byCode ? 'new-password' : 'current-password'
-        }
-        value={form[key]}
-        onChange={(e) => setForm({ ...form, [key]: e.target.value })}
-      />
-    </Field>
+    <TextField
+      label={label}
+      hint={hint}
+      type={type}
+      autoComplete={
+        key === 'name' ? 'username' : key === 'code' ? 'one-time-code' : byCode ? 'new-password' : 'current-password'
+      }
+      value={form[key]}
+      onValue={(value) => setForm({ ...form, [key]: value })}
+    />
   );
   if (isAway) return <p>The database is away; it is being started again. Try again in a moment.</p>;
   return (
@@ -154,17 +153,16 @@ export function SwitchForm({
         ))}
       </div>
       {!who?.isDemo && (
-        <Field label="PIN">
-          <input
-            className="field text-2xl tracking-widest"
-            type="password"
-            inputMode="numeric"
-            autoComplete="off"
-            autoFocus
-            value={pin}
-            onChange={(e) => setPin(e.target.value)}
-          />
-        </Field>
+        <TextField
+          label="PIN"
+          className="text-2xl tracking-widest"
+          type="password"
+          inputMode="numeric"
+          autoComplete="off"
+          autoFocus
+          value={pin}
+          onValue={setPin}
+        />
       )}
     </Form>
   );

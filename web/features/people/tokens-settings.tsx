@@ -1,9 +1,9 @@
 'use client';
 
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
-import { Field } from '@/ui/parts';
+import { useSave } from '@/ui/kit/use-save';
 import { keepNewToken, takeTokenBack } from './actions';
+import { TextField } from '@/ui/kit/fields';
 
 export interface TokenView {
   id: number;
@@ -67,9 +67,12 @@ export function TokensSettings({
           });
         }}
       >
-        <Field label="Name" hint="whose, for what">
-          <input className="field" value={form.name} onChange={(e) => setForm({ ...form, name: e.target.value })} />
-        </Field>
+        <TextField
+          label="Name"
+          hint="whose, for what"
+          value={form.name}
+          onValue={(value) => setForm({ ...form, name: value })}
+        />
         <fieldset className="text-sm">
           <legend className="font-semibold">It may</legend>
           {scopes.map(({ id, words }) => (

@@ -1,12 +1,12 @@
 'use client';
 
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { PracticeView } from '@/server/practice/view';
-import { Field } from '@/ui/parts';
 import { call } from './actions';
 import type { Share } from './shares';
 import { SuspectShares } from './suspect-shares';
+import { SelectField } from '@/ui/kit/fields';
 
 const testGroups: { label: string; kinds: PracticeView['tests'][number]['kind'][] }[] = [
   { label: 'Look', kinds: ['check'] },
@@ -45,49 +45,43 @@ export function CallForm({ practice }: { practice: PracticeView }) {
       <p className="text-sm text-muted">
         Call first; then the engine says what it makes of the same, and what you missed.
       </p>
-      <Field label="What the run shows">
-        <select className="field" value={pattern} onChange={(e) => setPattern(e.target.value)}>
-          <option value="">choose a pattern</option>
-          {patterns.map((p) => (
-            <option key={p.id} value={p.id}>
-              {p.name}
-            </option>
-          ))}
-        </select>
-      </Field>
+      <SelectField label="What the run shows" value={pattern} onValue={setPattern}>
+        <option value="">choose a pattern</option>
+        {patterns.map((p) => (
+          <option key={p.id} value={p.id}>
+            {p.name}
+          </option>
+        ))}
+      </SelectField>
       <SuspectShares circuits={circuits} shares={shares} onChange={setShares} />
       {tests.length > 0 && (
-        <Field label="Next test">
-          <select
-            className="field"
-            value={test}
-            onChange={(e) => {
-              setTest(e.target.value);
-              setExpects('');
-            }}
-          >
-            <option value="">none named</option>
-            {testGroups.map(({ label, kinds }) => (
-              <optgroup key={label} label={label}>
-                {tests
-                  .filter((t) => kinds.includes(t.kind))
-                  .map((t) => (
-                    <option key={t.name}>{t.name}</option>
-                  ))}
-              </optgroup>
-            ))}
-          </select>
-        </Field>
+        <SelectField
+          label="Next test"
+          value={test}
+          onValue={(value) => {
+            setTest(value);
+            setExpects('');
+          }}
+        >
+          <option value="">none named</option>
+          {testGroups.map(({ label, kinds }) => (
+            <optgroup key={label} label={label}>
+              {tests
+                .filter((t) => kinds.includes(t.kind))
+                .map((t) => (
+                  <option key={t.name}>{t.name}</option>
+                ))}
+            </optgroup>
+          ))}
+        </SelectField>
       )}
       {outcomes.length > 0 && (
-        <Field label="What you expect of it">
-          <select className="field" value={expects} onChange={(e) => setExpects(e.target.value)}>
-            <option value="">not said</option>
-            {outcomes.map((says) => (
-              <option key={says}>{says}</option>
-            ))}
-          </select>
-        </Field>
+        <SelectField label="What you expect of it" value={expects} onValue={setExpects}>
+          <option value="">not said</option>
+          {outcomes.map((says) => (
+            <option key={says}>{says}</option>
+          ))}
+        </SelectField>
       )}
       {problem && (
         <p role="alert" className="text-sm text-decide">

@@ -1,12 +1,12 @@
 'use client';
 
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { UnitChoice } from '@/server/practice/home';
-import { Field } from '@/ui/parts';
 import type { Result } from '@/server/errors';
 import { orderTeam, takeUnit } from './actions';
 import { useGo } from '@/ui/link';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 /** A unit by hand: which device, what there is to find, how bad. For the team of the week where a lead sets it. */
 export function ChooseUnit({ choice, forTeam = false }: { choice: UnitChoice; forTeam?: boolean }) {
@@ -38,45 +38,43 @@ export function ChooseUnit({ choice, forTeam = false }: { choice: UnitChoice; fo
       }}
     >
       <h2 className="text-lg">{forTeam ? 'Unit of the week' : 'Choose a unit yourself'}</h2>
-      <Field label="Device">
-        <select
-          className="field"
-          value={profile}
-          onChange={(e) => {
-            setProfile(e.target.value);
-            setCircuit('');
-          }}
-        >
-          {choice.profiles.map((p) => (
-            <option key={p.id} value={p.id}>
-              {p.name}
-            </option>
-          ))}
-        </select>
-      </Field>
-      <Field label="What there is to find">
-        <select className="field" value={circuit} onChange={(e) => setCircuit(e.target.value)}>
-          <option value="">anything, hidden</option>
-          {circuits.map((c) => (
-            <option key={c.id} value={c.id}>
-              {c.name}
-            </option>
-          ))}
-        </select>
-      </Field>
-      <Field label="How bad">
-        <select className="field" value={severity} onChange={(e) => setSeverity(e.target.value)}>
-          <option value="">by chance</option>
-          <option value="slight">slight</option>
-          <option value="hard">hard</option>
-        </select>
-      </Field>
+      <SelectField
+        label="Device"
+        value={profile}
+        onValue={(value) => {
+          setProfile(value);
+          setCircuit('');
+        }}
+      >
+        {choice.profiles.map((p) => (
+          <option key={p.id} value={p.id}>
+            {p.name}
+          </option>
+        ))}
+      </SelectField>
+      <SelectField label="What there is to find" value={circuit} onValue={setCircuit}>
+        <option value="">anything, hidden</option>
+        {circuits.map((c) => (
+          <option key={c.id} value={c.id}>
+            {c.name}
+          </option>
+        ))}
+      </SelectField>
+      <SelectField label="How bad" value={severity} onValue={setSeverity}>
+        <option value="">by chance</option>
+        <option value="slight">slight</option>
+        <option value="hard">hard</option>
+      </SelectField>
       {!forTeam && (
         <details className="text-sm">
           <summary className="min-h-9 py-1.5">A fault in particular</summary>
-          <Field label="Fault" hint="kind:element, such as short:io=0.4 or dead:charger">
-            <input className="field" value={fault} maxLength={120} onChange={(e) => setFault(e.target.value)} />
-          </Field>
+          <TextField
+            label="Fault"
+            hint="kind:element, such as short:io=0.4 or dead:charger"
+            value={fault}
+            maxLength={120}
+            onValue={setFault}
+          />
         </details>
       )}
       {problem && (

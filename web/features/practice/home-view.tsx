@@ -3,9 +3,9 @@
 import { sayMinutes } from '@umbral/core/words';
 import { Check } from 'lucide-react';
 import Link, { useGo } from '@/ui/link';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { PracticeHome } from '@/server/practice/home';
-import { LocalDate } from '@/features/bench/local-date';
+import { LocalDate } from '@/ui/kit/local-date';
 import { useKey } from '@/ui/keys';
 import { takeNextUnit, takeTeam } from './actions';
 import { ChooseUnit } from './choose-unit';

@@ -3,10 +3,11 @@
 import dynamic from 'next/dynamic';
 import Link, { useGo } from '@/ui/link';
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { LessonView as View, QuestionView } from '@/server/practice/course';
-import { Field, Hazard } from '@/ui/parts';
+import { Hazard } from '@/ui/parts';
 import { answer, takeLessonUnit } from './actions';
+import { TextField } from '@/ui/kit/fields';
 
 /** A chart, with the room that it takes until its script is there. */
 const LessonPicture = dynamic(() => import('./lesson-picture').then((m) => m.LessonPicture), {
@@ -106,15 +107,7 @@ function Asked({ lesson, question, of }: { lesson: string; question: QuestionVie
           }}
         >
           <div className="w-40">
-            <Field label={`In ${unit}`}>
-              <input
-                className="field"
-                inputMode="decimal"
-                autoComplete="off"
-                value={typed}
-                onChange={(e) => setTyped(e.target.value)}
-              />
-            </Field>
+            <TextField label={`In ${unit}`} inputMode="decimal" autoComplete="off" value={typed} onValue={setTyped} />
           </div>
           <button type="submit" className="button button-main" disabled={saving || typed.trim() === ''}>
             Answer

@@ -1,11 +1,11 @@
 'use client';
 
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { UnitBench } from '@/server/practice/view';
 import { formatCurrent, formatVoltage } from '@umbral/core/words';
-import { Field } from '@/ui/parts';
 import { feed, keepProbe } from './actions';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 const looks = [
   { id: 'voltage after', name: 'voltage, after the press' },
@@ -36,15 +36,13 @@ export function PracticeProbe({ jobId, bench }: { jobId: number; bench: UnitBenc
     >
       <RailField rails={bench.rails} rail={rail} onRail={setRail} />
       <div className="min-w-40 flex-1">
-        <Field label="What">
-          <select className="field" value={look} onChange={(e) => setLook(e.target.value)}>
-            {looks.map((l) => (
-              <option key={l.id} value={l.id}>
-                {l.name}
-              </option>
-            ))}
-          </select>
-        </Field>
+        <SelectField label="What" value={look} onValue={setLook}>
+          {looks.map((l) => (
+            <option key={l.id} value={l.id}>
+              {l.name}
+            </option>
+          ))}
+        </SelectField>
       </div>
       <button type="submit" className="button button-main" disabled={saving}>
         Probe
@@ -90,14 +88,10 @@ export function PracticeFeed({ jobId, bench }: { jobId: number; bench: UnitBench
     >
       <RailField rails={bench.rails} rail={rail} onRail={setRail} />
       <div className="w-24">
-        <Field label="Volts">
-          <input className="field" inputMode="decimal" value={setV} onChange={(e) => setSetV(e.target.value)} />
-        </Field>
+        <TextField label="Volts" inputMode="decimal" value={setV} onValue={setSetV} />
       </div>
       <div className="w-24">
-        <Field label="Limit, A">
-          <input className="field" inputMode="decimal" value={limitA} onChange={(e) => setLimitA(e.target.value)} />
-        </Field>
+        <TextField label="Limit, A" inputMode="decimal" value={limitA} onValue={setLimitA} />
       </div>
       <button type="submit" className="button button-main" disabled={saving}>
         Feed it and look
@@ -131,15 +125,13 @@ function RailField({
 }) {
   return (
     <div className="min-w-44 flex-1">
-      <Field label="Rail">
-        <select className="field" value={rail} onChange={(e) => onRail(e.target.value)}>
-          {rails.map((r) => (
-            <option key={r.id} value={r.id}>
-              {r.name}, {r.nominalV} V
-            </option>
-          ))}
-        </select>
-      </Field>
+      <SelectField label="Rail" value={rail} onValue={onRail}>
+        {rails.map((r) => (
+          <option key={r.id} value={r.id}>
+            {r.name}, {r.nominalV} V
+          </option>
+        ))}
+      </SelectField>
     </div>
   );
 }

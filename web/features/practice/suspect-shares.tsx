@@ -2,8 +2,8 @@
 
 import { X } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { Field } from '@/ui/parts';
 import { added, moved, without, type Share } from './shares';
+import { SelectField } from '@/ui/kit/fields';
 
 /** Circuits with the percentages that somebody gives them; what one gains the others lose. */
 export function SuspectShares({
@@ -26,31 +26,30 @@ export function SuspectShares({
   const nameOf = (id: string): string => circuits.find((c) => c.id === id)?.name ?? id;
   return (
     <>
-      <Field label="Suspect" hint="add as many as you like">
-        <select
-          className="field"
-          value={typed}
-          onPointerDown={() => (isTyping.current = false)}
-          onKeyDown={(e) => {
-            if (e.key !== 'Enter') isTyping.current = true;
-            else if (typed !== '') {
-              e.preventDefault();
-              add(typed);
-            }
-          }}
-          onChange={(e) => (isTyping.current ? setTyped(e.target.value) : add(e.target.value))}
-          onBlur={() => add(typed)}
-        >
-          <option value="">add a circuit</option>
-          {circuits
-            .filter((c) => !shares.some((s) => s.circuit === c.id))
-            .map((c) => (
-              <option key={c.id} value={c.id}>
-                {c.name}
-              </option>
-            ))}
-        </select>
-      </Field>
+      <SelectField
+        label="Suspect"
+        hint="add as many as you like"
+        value={typed}
+        onPointerDown={() => (isTyping.current = false)}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter') isTyping.current = true;
+          else if (typed !== '') {
+            e.preventDefault();
+            add(typed);
+          }
+        }}
+        onBlur={() => add(typed)}
+        onValue={(value) => (isTyping.current ? setTyped(value) : add(value))}
+      >
+        <option value="">add a circuit</option>
+        {circuits
+          .filter((c) => !shares.some((s) => s.circuit === c.id))
+          .map((c) => (
+            <option key={c.id} value={c.id}>
+              {c.name}
+            </option>
+          ))}
+      </SelectField>
       <ul className="grid gap-1">
         {shares.map((s, k) => (
           <li key={s.circuit} className="grid grid-cols-[minmax(0,1fr)_auto_auto] items-center gap-x-2">

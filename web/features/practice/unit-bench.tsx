@@ -1,13 +1,13 @@
 'use client';
 
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { UnitBench } from '@/server/practice/view';
-import { Field } from '@/ui/parts';
 import type { WatchedDisplay } from '@/server/practice/bench';
 import { lookAt, switchOn, watch } from './actions';
 import { WatchDisplay } from './watch-display';
 import { useGo } from '@/ui/link';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 type Feed = UnitBench['feeds'][number];
 
@@ -67,44 +67,30 @@ export function UnitBenchPanel({ jobId, bench }: { jobId: number; bench: UnitBen
   return (
     <section aria-label="Practice bench" className="card grid gap-2 p-3">
       <h2 className="text-lg">Your bench</h2>
-      <Field label="Feed">
-        <select className="field" value={feed} onChange={(e) => choose(e.target.value as Feed)}>
-          {bench.feeds.map((f) => (
-            <option key={f} value={f}>
-              {feedNames[f]}
-            </option>
-          ))}
-        </select>
-      </Field>
-      <Field label="Read with">
-        <select className="field" value={instrument} onChange={(e) => setInstrument(e.target.value)}>
-          {bench.instruments[feed].map((name) => (
-            <option key={name} value={name}>
-              {instrumentNames[name] ?? name}
-            </option>
-          ))}
-        </select>
-      </Field>
+      <SelectField label="Feed" value={feed} onValue={(value) => choose(value as Feed)}>
+        {bench.feeds.map((f) => (
+          <option key={f} value={f}>
+            {feedNames[f]}
+          </option>
+        ))}
+      </SelectField>
+      <SelectField label="Read with" value={instrument} onValue={setInstrument}>
+        {bench.instruments[feed].map((name) => (
+          <option key={name} value={name}>
+            {instrumentNames[name] ?? name}
+          </option>
+        ))}
+      </SelectField>
       {isSupply && (
         <div className="grid grid-cols-2 gap-2">
-          <Field label="Volts">
-            <input
-              className="field"
-              inputMode="decimal"
-              placeholder={feed === 'battery' && bench.nominalV ? `${bench.nominalV}` : 'usual'}
-              value={setV}
-              onChange={(e) => setSetV(e.target.value)}
-            />
-          </Field>
-          <Field label="Limit, A">
-            <input
-              className="field"
-              inputMode="decimal"
-              placeholder="3"
-              value={limitA}
-              onChange={(e) => setLimitA(e.target.value)}
-            />
-          </Field>
+          <TextField
+            label="Volts"
+            inputMode="decimal"
+            placeholder={feed === 'battery' && bench.nominalV ? `${bench.nominalV}` : 'usual'}
+            value={setV}
+            onValue={setSetV}
+          />
+          <TextField label="Limit, A" inputMode="decimal" placeholder="3" value={limitA} onValue={setLimitA} />
         </div>
       )}
       <div className="flex flex-wrap gap-x-4 gap-y-1">
@@ -189,15 +175,13 @@ function LookAt({ jobId, checks }: { jobId: number; checks: UnitBench['checks'] 
     >
       <div className="flex items-end gap-2">
         <div className="min-w-0 flex-1">
-          <Field label="Check">
-            <select className="field" value={check} onChange={(e) => setCheck(e.target.value)}>
-              {checks.map((c) => (
-                <option key={c.id} value={c.id}>
-                  {c.name}
-                </option>
-              ))}
-            </select>
-          </Field>
+          <SelectField label="Check" value={check} onValue={setCheck}>
+            {checks.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.name}
+              </option>
+            ))}
+          </SelectField>
         </div>
         <button type="submit" className="button" disabled={saving}>
           Look

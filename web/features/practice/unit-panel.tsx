@@ -3,7 +3,7 @@
 import { money, sayMinutes } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { CalledView, PracticeView, Scored } from '@/server/practice/view';
 import { Answer } from './answer';
 import { finish } from './actions';

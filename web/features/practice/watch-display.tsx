@@ -2,11 +2,11 @@
 
 import { useEffect, useState } from 'react';
 import { typeRun } from '@/features/job/actions';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { WatchedDisplay } from '@/server/practice/bench';
-import { Field } from '@/ui/parts';
 import { Display } from './display';
 import { useGo } from '@/ui/link';
+import { TextField } from '@/ui/kit/fields';
 
 const tickMs = 250;
 
@@ -61,18 +61,18 @@ export function WatchDisplay({
           {isPressed && ' · pressed'}
         </span>
       </div>
-      <Field label="What you read" hint="levels in their order, prompt where it was pressed">
-        <input
-          className="field font-mono"
-          spellCheck={false}
-          autoComplete="off"
-          value={line}
-          onChange={(e) => {
-            setLine(e.target.value);
-            setProblem('');
-          }}
-        />
-      </Field>
+      <TextField
+        label="What you read"
+        hint="levels in their order, prompt where it was pressed"
+        className="font-mono"
+        spellCheck={false}
+        autoComplete="off"
+        value={line}
+        onValue={(value) => {
+          setLine(value);
+          setProblem('');
+        }}
+      />
       {problem && (
         <p role="alert" className="text-sm text-decide">
           {problem}

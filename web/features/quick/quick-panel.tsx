@@ -4,7 +4,7 @@ import { ClassOptions } from '@/features/choices';
 import { feeds, formatPercent, type Feed } from '@umbral/core/words';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import { feedWords } from '@/features/words';
 import { Likely } from '@/ui/parts';
 import { Silhouette } from '@/ui/silhouette';

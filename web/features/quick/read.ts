@@ -15,7 +15,7 @@ import {
 } from '@umbral/core';
 import { nextName } from '@/features/job/next-name';
 import { segmentWords, spanWords } from '@/features/words';
-import { thin } from '@/features/bench/queries';
+import { thin } from '@/features/day/queries';
 import { readLogOnThread } from '@/server/analysis/pool';
 import * as engine from '@/server/analysis/engine';
 import { previewOf } from '@/server/analysis/describe';

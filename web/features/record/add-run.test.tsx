@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { typeRun } from '@/features/job/actions';
 import { Story } from '@/features/job/story';
-import { UnderWayProvider } from '@/features/job/under-way';
+import { UnderWayProvider } from '@/ui/kit/under-way';
 import type { JobView } from '@/features/job/view';
 import { kept, refused, show } from '@/testing/show';
 import { postFile, type Uploaded } from '@/ui/upload';

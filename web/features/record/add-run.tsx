@@ -3,15 +3,15 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import { useRef, useState } from 'react';
 import { typeRun } from '@/features/job/actions';
-import { FollowsSelect } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FollowsSelect } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from '@/features/job/view';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { LogList } from './log-list';
 import { SetupFields } from './run-form';
 import { setupFormOf, type SetupForm } from './setup-form';
 import { useGo } from '@/ui/link';
+import { TextField } from '@/ui/kit/fields';
 
 const tabClass =
   'min-h-11 rounded-lg px-3 text-muted data-selected:bg-raised data-selected:font-semibold data-selected:text-ink';
@@ -92,17 +92,17 @@ function TypeRun({ view, typed }: { view: JobView; typed: ReturnType<typeof useT
       }}
       className="grid gap-3"
     >
-      <Field label="Readings" hint="feed and setup, a colon, then what the display showed">
-        <input
-          autoFocus
-          className="field font-mono"
-          value={line}
-          spellCheck={false}
-          autoComplete="off"
-          aria-invalid={problem !== null}
-          onChange={(e) => type(e.target.value)}
-        />
-      </Field>
+      <TextField
+        label="Readings"
+        hint="feed and setup, a colon, then what the display showed"
+        className="font-mono"
+        autoFocus
+        value={line}
+        spellCheck={false}
+        autoComplete="off"
+        aria-invalid={problem !== null}
+        onValue={type}
+      />
       {problem && (
         <div role="alert" className="rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">
           {column && (

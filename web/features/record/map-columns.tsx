@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { Field } from '@/ui/parts';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 export interface Mapping {
   time: number | null;
@@ -41,33 +41,25 @@ export function MapColumns({
   const isRate = rateHz === null || rateHz > 0;
   const set = (change: Partial<Mapping>): void => setMapping({ ...mapping, ...change });
   const column = (label: string, key: 'time' | 'voltage' | 'current') => (
-    <Field label={label}>
-      <select
-        className="field"
-        value={mapping[key] ?? ''}
-        onChange={(e) => set({ [key]: e.target.value === '' ? null : Number(e.target.value) })}
-      >
-        <option value="">none</option>
-        {names.map((n, k) => (
-          <option key={k} value={k}>
-            {n}
-          </option>
-        ))}
-      </select>
-    </Field>
+    <SelectField
+      label={label}
+      value={mapping[key] ?? ''}
+      onValue={(value) => set({ [key]: value === '' ? null : Number(value) })}
+    >
+      <option value="">none</option>
+      {names.map((n, k) => (
+        <option key={k} value={k}>
+          {n}
+        </option>
+      ))}
+    </SelectField>
   );
   const unit = <K extends 'timeUnit' | 'voltageUnit' | 'currentUnit'>(label: string, key: K, units: Mapping[K][]) => (
-    <Field label={label}>
-      <select
-        className="field"
-        value={mapping[key]}
-        onChange={(e) => set({ [key]: e.target.value } as Partial<Mapping>)}
-      >
-        {units.map((u) => (
-          <option key={u}>{u}</option>
-        ))}
-      </select>
-    </Field>
+    <SelectField label={label} value={mapping[key]} onValue={(value) => set({ [key]: value } as Partial<Mapping>)}>
+      {units.map((u) => (
+        <option key={u}>{u}</option>
+      ))}
+    </SelectField>
   );
   return (
     <div className="mt-2 grid gap-3">
@@ -101,15 +93,13 @@ export function MapColumns({
         {column('Voltage', 'voltage')}
         {column('Current', 'current')}
         {mapping.time === null ? (
-          <Field label="Readings a second">
-            <input
-              className="field"
-              inputMode="decimal"
-              value={rate}
-              aria-invalid={!isRate}
-              onChange={(e) => setRate(e.target.value)}
-            />
-          </Field>
+          <TextField
+            label="Readings a second"
+            inputMode="decimal"
+            value={rate}
+            aria-invalid={!isRate}
+            onValue={setRate}
+          />
         ) : (
           unit('Time in', 'timeUnit', ['s', 'ms', 'us'])
         )}

@@ -4,7 +4,7 @@ import { Activity, BadgeCheck, Layers, Plus, SlidersHorizontal } from 'lucide-re
 import dynamic from 'next/dynamic';
 import Link, { useGo } from '@/ui/link';
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView, RunView } from '@/features/job/view';
 import { markReference } from '@/features/models/actions';
 import { useKey } from '@/ui/keys';

@@ -1,12 +1,12 @@
 'use client';
 
 import { feedWords } from '@/features/words';
-import { FollowsSelect } from '@/features/job/form-parts';
-import { Field } from '@/ui/parts';
+import { FollowsSelect } from '@/ui/kit/form-parts';
 import { wholeNumberOf } from '@/ui/whole-number';
 import type { Feed } from '@umbral/core/words';
 import type { JobView } from '@/features/job/view';
 import type { SetupForm } from './setup-form';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 /** What was stated of one feed and its instrument does not hold for another. */
 const ofTheFeed = {
@@ -75,69 +75,50 @@ export function SetupFields({
   actions: JobView['actions'];
 }) {
   const select = (label: string, key: keyof typeof choices) => (
-    <Field label={label}>
-      <select className="field" value={form[key] ?? ''} onChange={(e) => set({ [key]: e.target.value || null })}>
-        {choices[key].map(([value, words]) => (
-          <option key={value} value={value}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </Field>
+    <SelectField label={label} value={form[key] ?? ''} onValue={(value) => set({ [key]: value || null })}>
+      {choices[key].map(([value, words]) => (
+        <option key={value} value={value}>
+          {words}
+        </option>
+      ))}
+    </SelectField>
   );
   const text = (
     label: string,
     key: 'setV' | 'limitA' | 'batteryV' | 'resolutionA' | 'half' | 'contractV' | 'contractA',
     placeholder: string,
   ) => (
-    <Field label={label}>
-      <input
-        className="field"
-        value={form[key]}
-        placeholder={placeholder}
-        onChange={(e) => set({ [key]: e.target.value })}
-      />
-    </Field>
+    <TextField label={label} value={form[key]} placeholder={placeholder} onValue={(value) => set({ [key]: value })} />
   );
   return (
     <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
-      <Field label="Feed">
-        <select
-          className="field"
-          value={form.feed}
-          onChange={(e) => set({ ...ofTheFeed, feed: e.target.value as Feed })}
-        >
-          {Object.entries(feedWords).map(([id, words]) => (
-            <option key={id} value={id}>
-              {words}
-            </option>
-          ))}
-        </select>
-      </Field>
+      <SelectField label="Feed" value={form.feed} onValue={(value) => set({ ...ofTheFeed, feed: value as Feed })}>
+        {Object.entries(feedWords).map(([id, words]) => (
+          <option key={id} value={id}>
+            {words}
+          </option>
+        ))}
+      </SelectField>
       {form.feed !== 'usb-c' && text('Set voltage', 'setV', '3.9 V')}
       {form.feed !== 'usb-c' && text('Limit', 'limitA', '3 A')}
       {form.feed === 'usb-c' && (
-        <Field label="Port">
-          <input
-            className="field"
-            inputMode="numeric"
-            value={form.port ?? ''}
-            placeholder="1"
-            onChange={(e) => set({ port: wholeNumberOf(e.target.value) })}
-          />
-        </Field>
+        <TextField
+          label="Port"
+          inputMode="numeric"
+          value={form.port ?? ''}
+          placeholder="1"
+          onValue={(value) => set({ port: wholeNumberOf(value) })}
+        />
       )}
       {form.feed === 'usb-c' && (
-        <Field label="Plug">
-          <select
-            className="field"
-            value={form.flipped ? 'flipped' : 'as is'}
-            onChange={(e) => set({ flipped: e.target.value === 'flipped' })}
-          >
-            <option>as is</option>
-            <option>flipped</option>
-          </select>
-        </Field>
+        <SelectField
+          label="Plug"
+          value={form.flipped ? 'flipped' : 'as is'}
+          onValue={(value) => set({ flipped: value === 'flipped' })}
+        >
+          <option>as is</option>
+          <option>flipped</option>
+        </SelectField>
       )}
       {select('Battery', 'battery')}
       {select('Display', 'display')}
@@ -151,14 +132,13 @@ export function SetupFields({
       {form.contract === 'pd' && text('Offer, current', 'contractA', '3 A')}
       {select('Instrument', 'instrument')}
       {text('Resolution', 'resolutionA', '1 mA')}
-      <Field label="Unplugged" hint="separate with commas">
-        <input
-          className="field"
-          value={form.unplugged.join(', ')}
-          onChange={(e) => set({ unplugged: e.target.value.split(',').map((x) => x.trimStart()) })}
-          onBlur={() => set({ unplugged: form.unplugged.map((x) => x.trim()).filter(Boolean) })}
-        />
-      </Field>
+      <TextField
+        label="Unplugged"
+        hint="separate with commas"
+        value={form.unplugged.join(', ')}
+        onBlur={() => set({ unplugged: form.unplugged.map((x) => x.trim()).filter(Boolean) })}
+        onValue={(value) => set({ unplugged: value.split(',').map((x) => x.trimStart()) })}
+      />
       <FollowsSelect actions={actions} value={form.after} onChange={(after) => set({ after })} />
     </div>
   );

@@ -2,8 +2,8 @@
 
 import { useState } from 'react';
 import { saveSetup } from '@/features/job/actions';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobView, RunView } from '@/features/job/view';
 import { Dialog } from '@/ui/dialog';
 import { SetupFields } from './run-form';

@@ -11,7 +11,7 @@ import { nameIn } from '@/server/measure';
 import { findProfile } from '@/server/profiles';
 import { caseOf, type AssessmentRow, type JobContent } from '@/server/rows';
 
-export type Audience = Report['audience'];
+type Audience = Report['audience'];
 
 /** SHA-256 of the file that each recorded run has in the case package, so that the two can be held against each other. */
 async function hashesOf(q: Queries, content: JobContent): Promise<Map<number, string>> {

@@ -40,7 +40,7 @@ const umbra = '#6b5b95';
 const line = '#c9c3d6';
 
 /** A picture of a report with its bytes. */
-export type PlacedPicture = Report['pictures'][number] & { image: string };
+type PlacedPicture = Report['pictures'][number] & { image: string };
 
 /** What the thread for reports answers. */
 export const pdfAnswers = {

@@ -4,7 +4,7 @@ import type { Scorecard } from '@umbral/core';
 export type Holds = 'holds' | 'too-much' | 'too-little' | 'too-few';
 
 /** Under so many calls nothing is said. */
-export const fewest = 10;
+const fewest = 10;
 
 export const holdsWords: Record<Holds, string> = {
   holds: 'holds',

@@ -2,7 +2,7 @@
 
 import { formatPercent } from '@umbral/core/words';
 import { ComposedChart, Line, ResponsiveContainer, XAxis, YAxis } from 'recharts';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import { setRecalibration } from './actions';
 import type { ScorecardPageView } from './queries';
 import { axisTick } from '@/ui/chart';

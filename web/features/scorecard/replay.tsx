@@ -3,7 +3,7 @@
 import Link from '@/ui/link';
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import { OldVerdicts } from '@/features/settings/old-verdicts';
 import { jobNumber } from '@/features/words';
 import { startReplay, stopReplay } from './actions';

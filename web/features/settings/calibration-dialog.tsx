@@ -11,15 +11,16 @@ import {
 } from '@umbral/core/words';
 import type { Averaged, StationState } from '@umbral/instruments';
 import { useEffect, useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import { OutputUnknown } from '@/features/live/controls';
 import { useOutput } from '@/features/live/use-output';
-import { useAct } from '@/features/live/use-recorder';
+import { useAct } from '@/ui/kit/use-recorder';
 import { Dialog } from '@/ui/dialog';
-import { Field, Hazard } from '@/ui/parts';
+import { Hazard } from '@/ui/parts';
 import { keepCalibration } from './actions';
 import type { InstrumentView } from './view';
+import { TextField } from '@/ui/kit/fields';
 
 const averageS = 2;
 const sides = { current: 'amps', voltage: 'volts' } as const;
@@ -96,14 +97,12 @@ export function CalibrationDialog({
             <span className="text-sm text-muted">{instrument.name} shows</span>
             <span className="block text-3xl font-bold">{says[quantity](shown)}</span>
           </p>
-          <Field label="The trusted meter says">
-            <input
-              className="field"
-              value={typed}
-              placeholder={quantity === 'current' ? '1.003 A' : '5.00 V'}
-              onChange={(e) => setTyped(e.target.value)}
-            />
-          </Field>
+          <TextField
+            label="The trusted meter says"
+            value={typed}
+            placeholder={quantity === 'current' ? '1.003 A' : '5.00 V'}
+            onValue={setTyped}
+          />
           <button type="submit" className="button button-main" disabled={isTaking || shown === null}>
             {isTaking ? `Averaging ${averageS} s …` : `Take point ${points.length + 1}`}
           </button>
@@ -156,9 +155,7 @@ export function CalibrationDialog({
             }}
           >
             <p className="font-semibold">It {sayCalibration(fitted.value, quantity)}; that is taken off from now on.</p>
-            <Field label="Trusted meter" hint="which one, for the record">
-              <input className="field" value={against} onChange={(e) => setAgainst(e.target.value)} />
-            </Field>
+            <TextField label="Trusted meter" hint="which one, for the record" value={against} onValue={setAgainst} />
             <FormFoot saving={saving} problem={problem} word="Keep the calibration" />
           </form>
         )}
@@ -193,12 +190,8 @@ function LoneOutput({ instrument, state }: { instrument: string; state: StationS
       <OnLeads instrument={instrument} />
       {state && <OutputUnknown states={[state]} />}
       <div className="grid grid-cols-2 items-end gap-2 sm:grid-cols-[1fr_1fr_auto_auto]">
-        <Field label="Voltage">
-          <input className="field" value={form.setV} onChange={(e) => setForm({ ...form, setV: e.target.value })} />
-        </Field>
-        <Field label="Limit">
-          <input className="field" value={form.limitA} onChange={(e) => setForm({ ...form, limitA: e.target.value })} />
-        </Field>
+        <TextField label="Voltage" value={form.setV} onValue={(value) => setForm({ ...form, setV: value })} />
+        <TextField label="Limit" value={form.limitA} onValue={(value) => setForm({ ...form, limitA: value })} />
         <button
           type="button"
           className="button"

@@ -2,14 +2,14 @@
 
 import { deviceClasses, equipmentIds, equipmentTypes, type DeviceClass, type EquipmentId } from '@umbral/core/words';
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import { classWords } from '@/features/words';
 import type { KeptPolicy } from '@/server/policy';
-import { Field } from '@/ui/parts';
 import { keepDay } from './actions';
 import { sayDay, weekFrom } from './week';
 import { WeekFields } from './week-fields';
+import { AreaField, TextField } from '@/ui/kit/fields';
 
 const lines = (text: string): string[] =>
   text
@@ -62,14 +62,13 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
     );
   };
   const amount = (key: keyof typeof amounts, label: string, hint: string) => (
-    <Field label={label} hint={hint}>
-      <input
-        className="field"
-        inputMode="decimal"
-        value={amounts[key]}
-        onChange={(e) => setAmounts({ ...amounts, [key]: e.target.value })}
-      />
-    </Field>
+    <TextField
+      label={label}
+      hint={hint}
+      inputMode="decimal"
+      value={amounts[key]}
+      onValue={(value) => setAmounts({ ...amounts, [key]: value })}
+    />
   );
   return (
     <form
@@ -83,26 +82,27 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
       <section aria-label="Hours" className="card grid content-start gap-2">
         <h2 className="text-lg">Hours</h2>
         <WeekFields week={week} placeholder="closed" onChange={setWeek} />
-        <Field label="Time zone">
-          <input className="field" value={zone} onChange={(e) => setZone(e.target.value)} />
-        </Field>
-        <Field label="Closed on" hint="a day a line, such as 2026-12-24">
-          <textarea className="field min-h-20" value={closed} onChange={(e) => setClosed(e.target.value)} />
-        </Field>
+        <TextField label="Time zone" value={zone} onValue={setZone} />
+        <AreaField
+          label="Closed on"
+          hint="a day a line, such as 2026-12-24"
+          className="min-h-20"
+          value={closed}
+          onValue={setClosed}
+        />
       </section>
       <div className="grid content-start gap-3.5">
         <section aria-label="On the bench" className="card grid gap-2">
           <h2 className="text-lg">On the bench</h2>
           <div className="grid grid-cols-2 gap-2 sm:grid-cols-3">
             {equipmentIds.map((id) => (
-              <Field key={id} label={equipmentTypes[id].name}>
-                <input
-                  className="field"
-                  inputMode="numeric"
-                  value={counts[id]}
-                  onChange={(e) => setCounts({ ...counts, [id]: e.target.value })}
-                />
-              </Field>
+              <TextField
+                key={id}
+                label={equipmentTypes[id].name}
+                inputMode="numeric"
+                value={counts[id]}
+                onValue={(value) => setCounts({ ...counts, [id]: value })}
+              />
             ))}
           </div>
         </section>
@@ -110,15 +110,14 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
           <h2 className="text-lg">What repairs bring</h2>
           <div className="grid grid-cols-2 gap-2 sm:grid-cols-3">
             {deviceClasses.map((id) => (
-              <Field key={id} label={`Fee, ${classWords[id]}`}>
-                <input
-                  className="field"
-                  inputMode="decimal"
-                  placeholder={String(policy.fee)}
-                  value={fees[id] ?? ''}
-                  onChange={(e) => setFees({ ...fees, [id]: e.target.value })}
-                />
-              </Field>
+              <TextField
+                key={id}
+                label={`Fee, ${classWords[id]}`}
+                inputMode="decimal"
+                placeholder={String(policy.fee)}
+                value={fees[id] ?? ''}
+                onValue={(value) => setFees({ ...fees, [id]: value })}
+              />
             ))}
             {amount('diagnosisFee', 'Without a repair', '€')}
             {amount('approval', 'Customers who agree', '%')}

@@ -1,13 +1,13 @@
 'use client';
 
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { wholeNumberOf } from '@/ui/whole-number';
 import { keepInstrument, type InstrumentFields } from './actions';
 import type { InstrumentView, SettingsViewData } from './view';
+import { SelectField, TextField } from '@/ui/kit/fields';
 
 function fieldsOf(i: InstrumentView | null): InstrumentFields {
   const usual = { host: '', port: 5025, path: '', baudRate: 115_200, benchId: i?.benchId ?? null };
@@ -57,25 +57,26 @@ export function InstrumentDialog({
           });
         }}
       >
-        <Field label="Name" hint="as people at the bench call it">
-          <input className="field" value={form.name} onChange={(e) => set({ name: e.target.value })} />
-        </Field>
+        <TextField
+          label="Name"
+          hint="as people at the bench call it"
+          value={form.name}
+          onValue={(value) => set({ name: value })}
+        />
         {benches.length > 0 && !isSimulated && (
-          <Field label="Bench">
-            <select
-              className="field"
-              value={form.benchId ?? ''}
-              onChange={(e) => set({ benchId: e.target.value === '' ? null : Number(e.target.value) })}
-            >
-              <option value="">this computer</option>
-              {benches.map((b) => (
-                <option key={b.id} value={b.id}>
-                  {b.name}
-                  {b.isThere ? '' : ' (not connected)'}
-                </option>
-              ))}
-            </select>
-          </Field>
+          <SelectField
+            label="Bench"
+            value={form.benchId ?? ''}
+            onValue={(value) => set({ benchId: value === '' ? null : Number(value) })}
+          >
+            <option value="">this computer</option>
+            {benches.map((b) => (
+              <option key={b.id} value={b.id}>
+                {b.name}
+                {b.isThere ? '' : ' (not connected)'}
+              </option>
+            ))}
+          </SelectField>
         )}
         {isSimulated ? (
           <p className="text-sm text-muted">Simulated: it is found by itself while the simulated bench runs.</p>
@@ -83,38 +84,32 @@ export function InstrumentDialog({
           <div className="grid grid-cols-2 gap-3">
             {form.way !== 'camera' && (
               <>
-                <Field label="Kind">
-                  <select
-                    className="field"
-                    value={form.kind}
-                    onChange={(e) => changeKind(e.target.value as InstrumentFields['kind'])}
-                  >
-                    <option value="supply">bench supply</option>
-                    <option value="meter">meter that sends lines</option>
-                  </select>
-                </Field>
-                <Field label="Speaks">
-                  <select className="field" value={form.dialect} onChange={(e) => set({ dialect: e.target.value })}>
-                    {spoken.map((d) => (
-                      <option key={d.id} value={d.id}>
-                        {d.name}
-                      </option>
-                    ))}
-                  </select>
-                </Field>
+                <SelectField
+                  label="Kind"
+                  value={form.kind}
+                  onValue={(value) => changeKind(value as InstrumentFields['kind'])}
+                >
+                  <option value="supply">bench supply</option>
+                  <option value="meter">meter that sends lines</option>
+                </SelectField>
+                <SelectField label="Speaks" value={form.dialect} onValue={(value) => set({ dialect: value })}>
+                  {spoken.map((d) => (
+                    <option key={d.id} value={d.id}>
+                      {d.name}
+                    </option>
+                  ))}
+                </SelectField>
               </>
             )}
-            <Field label="Connected by">
-              <select
-                className="field"
-                value={form.way}
-                onChange={(e) => set({ way: e.target.value as InstrumentFields['way'] })}
-              >
-                <option value="tcp">network</option>
-                <option value="serial">serial port</option>
-                <option value="camera">a camera on its display</option>
-              </select>
-            </Field>
+            <SelectField
+              label="Connected by"
+              value={form.way}
+              onValue={(value) => set({ way: value as InstrumentFields['way'] })}
+            >
+              <option value="tcp">network</option>
+              <option value="serial">serial port</option>
+              <option value="camera">a camera on its display</option>
+            </SelectField>
             <span />
             {form.way === 'camera' && (
               <p className="col-span-2 text-sm text-muted">
@@ -123,42 +118,35 @@ export function InstrumentDialog({
             )}
             {form.way === 'tcp' && (
               <>
-                <Field label="Address">
-                  <input
-                    className="field"
-                    value={form.host}
-                    placeholder="192.0.2.10"
-                    onChange={(e) => set({ host: e.target.value })}
-                  />
-                </Field>
-                <Field label="Port">
-                  <input
-                    className="field"
-                    inputMode="numeric"
-                    value={form.port ?? ''}
-                    onChange={(e) => set({ port: wholeNumberOf(e.target.value) })}
-                  />
-                </Field>
+                <TextField
+                  label="Address"
+                  value={form.host}
+                  placeholder="192.0.2.10"
+                  onValue={(value) => set({ host: value })}
+                />
+                <TextField
+                  label="Port"
+                  inputMode="numeric"
+                  value={form.port ?? ''}
+                  onValue={(value) => set({ port: wholeNumberOf(value) })}
+                />
               </>
             )}
             {form.way === 'serial' && (
               <>
-                <Field label="Serial port">
-                  <input
-                    className="field"
-                    value={form.path}
-                    placeholder="/dev/ttyACM0"
-                    onChange={(e) => set({ path: e.target.value })}
-                  />
-                </Field>
-                <Field label="Speed" hint="baud">
-                  <input
-                    className="field"
-                    inputMode="numeric"
-                    value={form.baudRate ?? ''}
-                    onChange={(e) => set({ baudRate: wholeNumberOf(e.target.value) })}
-                  />
-                </Field>
+                <TextField
+                  label="Serial port"
+                  value={form.path}
+                  placeholder="/dev/ttyACM0"
+                  onValue={(value) => set({ path: value })}
+                />
+                <TextField
+                  label="Speed"
+                  hint="baud"
+                  inputMode="numeric"
+                  value={form.baudRate ?? ''}
+                  onValue={(value) => set({ baudRate: wholeNumberOf(value) })}
+                />
               </>
             )}
           </div>

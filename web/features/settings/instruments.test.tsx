@@ -12,7 +12,7 @@ jest.mock('./actions', () => ({
 }));
 jest.mock('./calibration-dialog', () => ({ CalibrationDialog: () => null }));
 const states: object[] = [];
-jest.mock('@/features/live/use-recorder', () => ({ useRecorder: () => ({ states }) }));
+jest.mock('@/ui/kit/use-recorder', () => ({ useRecorder: () => ({ states }) }));
 
 const instrument = (more: Partial<InstrumentView> = {}): InstrumentView => ({
   key: 'window-supply',

@@ -3,9 +3,9 @@
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { formatCurrent, formatVoltage } from '@umbral/core/words';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import { healthWords } from '@/features/live/health';
-import { useRecorder } from '@/features/live/use-recorder';
+import { useRecorder } from '@/ui/kit/use-recorder';
 import { Empty } from '@/ui/parts';
 import { useToast } from '@/ui/toast';
 import { putInstrumentBack, readSettingsAgain, takeInstrumentAway } from './actions';

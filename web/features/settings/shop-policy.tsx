@@ -3,11 +3,11 @@
 import { ClassOptions } from '@/features/choices';
 import { circuitNames, deviceClasses, usualFunctions, type DeviceClass } from '@umbral/core/words';
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { KeptPolicy } from '@/server/policy';
-import { Field } from '@/ui/parts';
 import { keepPolicy } from './actions';
+import { AreaField, SelectField, TextField } from '@/ui/kit/fields';
 
 const refusable = Object.entries(circuitNames).filter(([id]) => id !== 'none' && id !== 'unmodelled');
 
@@ -38,14 +38,13 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const text = (key: 'fee' | 'dataFee' | 'hourlyCost' | 'success', label: string, hint?: string) => (
-    <Field label={label} hint={hint}>
-      <input
-        className="field"
-        inputMode="decimal"
-        value={form[key]}
-        onChange={(e) => setForm({ ...form, [key]: e.target.value })}
-      />
-    </Field>
+    <TextField
+      label={label}
+      hint={hint}
+      inputMode="decimal"
+      value={form[key]}
+      onValue={(value) => setForm({ ...form, [key]: value })}
+    />
   );
   return (
     <form
@@ -112,31 +111,27 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
           ))}
         </div>
       </fieldset>
-      <Field label="Voltage on a short">
-        <select
-          className="field"
-          value={form.injection}
-          onChange={(e) => setForm({ ...form, injection: e.target.value })}
-        >
-          <option value="step">low first, up in steps</option>
-          <option value="rated">rated voltage at once, limited</option>
-        </select>
-      </Field>
+      <SelectField
+        label="Voltage on a short"
+        value={form.injection}
+        onValue={(value) => setForm({ ...form, injection: value })}
+      >
+        <option value="step">low first, up in steps</option>
+        <option value="rated">rated voltage at once, limited</option>
+      </SelectField>
       <fieldset className="grid gap-2 text-sm">
         <legend className="font-semibold">Tried after a repair, a line each</legend>
-        <Field label="Kind of device">
-          <select className="field" value={kind} onChange={(e) => setKind(e.target.value as DeviceClass)}>
-            <ClassOptions />
-          </select>
-        </Field>
-        <Field label="Functions" hint="empty: the usual ones, shown grey">
-          <textarea
-            className="field min-h-36"
-            placeholder={usualFunctions(kind).join('\n')}
-            value={linesOf(kind)}
-            onChange={(e) => setFunctions({ ...functions, [kind]: e.target.value })}
-          />
-        </Field>
+        <SelectField label="Kind of device" value={kind} onValue={(value) => setKind(value as DeviceClass)}>
+          <ClassOptions />
+        </SelectField>
+        <AreaField
+          label="Functions"
+          hint="empty: the usual ones, shown grey"
+          className="min-h-36"
+          placeholder={usualFunctions(kind).join('\n')}
+          value={linesOf(kind)}
+          onValue={(value) => setFunctions({ ...functions, [kind]: value })}
+        />
         <button
           type="button"
           className="button min-h-9 justify-self-start"
@@ -145,23 +140,23 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
           Begin from the usual ones
         </button>
       </fieldset>
-      <Field label="Networks with instruments" hint="a line each; this computer always">
-        <textarea
-          className="field min-h-16"
-          placeholder="10.20.30.0/24"
-          value={form.networks}
-          onChange={(e) => setForm({ ...form, networks: e.target.value })}
-        />
-      </Field>
+      <AreaField
+        label="Networks with instruments"
+        hint="a line each; this computer always"
+        className="min-h-16"
+        placeholder="10.20.30.0/24"
+        value={form.networks}
+        onValue={(value) => setForm({ ...form, networks: value })}
+      />
       {ages.map(([key, label, hint]) => (
-        <Field key={key} label={label} hint={hint}>
-          <input
-            className="field"
-            inputMode="numeric"
-            value={form[key]}
-            onChange={(e) => setForm({ ...form, [key]: e.target.value })}
-          />
-        </Field>
+        <TextField
+          key={key}
+          label={label}
+          hint={hint}
+          inputMode="numeric"
+          value={form[key]}
+          onValue={(value) => setForm({ ...form, [key]: value })}
+        />
       ))}
       <FormFoot saving={saving} problem={problem} />
     </form>

@@ -5,7 +5,7 @@ import { useFirstSteps } from '@/features/bench/first-steps';
 import { pedalActions, usePedalSetting } from '@/features/live/pedal';
 import { playCue, useSound } from '@/features/live/sound';
 import { canNotify, playAlarm } from '@/features/day/notices';
-import { Field } from '@/ui/parts';
+import { SelectField } from '@/ui/kit/fields';
 
 /** What this browser keeps for itself: pedal, sounds, notices. */
 export function ThisBrowser() {
@@ -69,15 +69,13 @@ function Pedal() {
           </button>
         )}
       </div>
-      <Field label="The pedal">
-        <select className="field" value={does} onChange={(e) => setDoes(e.target.value as typeof does)}>
-          {Object.entries(pedalActions).map(([id, words]) => (
-            <option key={id} value={id}>
-              {words}
-            </option>
-          ))}
-        </select>
-      </Field>
+      <SelectField label="The pedal" value={does} onValue={(value) => setDoes(value as typeof does)}>
+        {Object.entries(pedalActions).map(([id, words]) => (
+          <option key={id} value={id}>
+            {words}
+          </option>
+        ))}
+      </SelectField>
     </div>
   );
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import { setTrashed } from '@/features/job/actions';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import { eraseForGood } from './actions';
 
 /** Jobs in the trash: put back, or deleted for good. */

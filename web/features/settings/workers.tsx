@@ -2,14 +2,14 @@
 
 import { depths } from '@umbral/core/words';
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { Worker } from '@/server/day/workers';
 import { Dialog } from '@/ui/dialog';
-import { Field } from '@/ui/parts';
 import { keepWorker } from './actions';
 import { days, sayDay, weekFrom } from './week';
 import { WeekFields } from './week-fields';
+import { SelectField } from '@/ui/kit/fields';
 
 const never = ({ hours }: Worker): boolean => hours !== null && hours.week.every((spans) => spans.length === 0);
 
@@ -69,22 +69,18 @@ function WorkerDialog({ worker, onClose }: { worker: Worker; onClose: () => void
           submit();
         }}
       >
-        <Field label="Opens devices up to">
-          <select className="field" value={maxDepth} onChange={(e) => setDepth(Number(e.target.value))}>
-            {depths.map(({ name }, k) => (
-              <option key={name} value={k}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </Field>
-        <Field label="At the bench">
-          <select className="field" value={kind} onChange={(e) => setKind(e.target.value as typeof kind)}>
-            <option value="shop">in the hours of the shop</option>
-            <option value="own">in hours of their own</option>
-            <option value="never">never</option>
-          </select>
-        </Field>
+        <SelectField label="Opens devices up to" value={maxDepth} onValue={(value) => setDepth(Number(value))}>
+          {depths.map(({ name }, k) => (
+            <option key={name} value={k}>
+              {name}
+            </option>
+          ))}
+        </SelectField>
+        <SelectField label="At the bench" value={kind} onValue={(value) => setKind(value as typeof kind)}>
+          <option value="shop">in the hours of the shop</option>
+          <option value="own">in hours of their own</option>
+          <option value="never">never</option>
+        </SelectField>
         {kind === 'own' && <WeekFields week={week} placeholder="not here" onChange={setWeek} />}
         <FormFoot saving={saving} problem={problem} />
       </form>

@@ -2,7 +2,7 @@
 
 import { Check, Minus, X } from 'lucide-react';
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
+import { useSave } from '@/ui/kit/use-save';
 import { useKey } from '@/ui/keys';
 import { keepProof, startTimer, takeBack } from './actions';
 import { ReasonForm, RiseForm, RunChoices, StepButtons, type Ask, type Step } from './step-forms';

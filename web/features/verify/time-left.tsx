@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { localMoment } from '@/ui/local-time';
 
 /** "1 h 20 min", "4 min", "40 s". */
-export function sayLeft(seconds: number): string {
+function sayLeft(seconds: number): string {
   if (seconds < 60) return `${Math.max(0, Math.round(seconds))} s`;
   const minutes = Math.round(seconds / 60);
   if (minutes < 60) return `${minutes} min`;

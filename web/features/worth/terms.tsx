@@ -1,11 +1,11 @@
 'use client';
 
 import { useState } from 'react';
-import { FormFoot } from '@/features/job/form-parts';
-import { useSave } from '@/features/job/use-save';
+import { FormFoot } from '@/ui/kit/form-parts';
+import { useSave } from '@/ui/kit/use-save';
 import type { JobWorth } from '@/server/day/worth';
-import { Field } from '@/ui/parts';
 import { keepTerms } from './actions';
+import { TextField } from '@/ui/kit/fields';
 
 /** A moment as a field for a day and a time has it, on this screen's clock. */
 function fieldMoment(iso: string | null): string {
@@ -43,23 +43,15 @@ export function Terms({ worth }: { worth: JobWorth }) {
     >
       <h2 className="text-lg">Terms</h2>
       <div className="grid gap-2 sm:grid-cols-2">
-        <Field label="Fee" hint="€">
-          <input
-            className="field"
-            inputMode="decimal"
-            value={fee}
-            placeholder={String(worth.fee)}
-            onChange={(e) => setFee(e.target.value)}
-          />
-        </Field>
-        <Field label="Promised for">
-          <input
-            className="field"
-            type="datetime-local"
-            value={promised}
-            onChange={(e) => setPromised(e.target.value)}
-          />
-        </Field>
+        <TextField
+          label="Fee"
+          hint="€"
+          inputMode="decimal"
+          value={fee}
+          placeholder={String(worth.fee)}
+          onValue={setFee}
+        />
+        <TextField label="Promised for" type="datetime-local" value={promised} onValue={setPromised} />
       </div>
       <label className="flex min-h-9 items-center gap-2">
         <input type="checkbox" checked={dataOnly} onChange={(e) => setDataOnly(e.target.checked)} /> Only the data is

@@ -3,8 +3,8 @@
 import dynamic from 'next/dynamic';
 import { circuitNames, formatPercent, money } from '@umbral/core/words';
 import { useState } from 'react';
-import { useSave } from '@/features/job/use-save';
-import { LocalDate } from '@/features/bench/local-date';
+import { useSave } from '@/ui/kit/use-save';
+import { LocalDate } from '@/ui/kit/local-date';
 import type { JobWorth } from '@/server/day/worth';
 import { useToast } from '@/ui/toast';
 import { answered, ask } from './actions';

@@ -3,7 +3,7 @@ import { linesOfPlaces, readProfile, type Finding, type Profile } from '@umbral/
 import { threadFor } from './thread.ts';
 
 /** A profile that came as text: itself, or what is wrong with it and on which line. */
-export interface ReadProfile {
+interface ReadProfile {
   profile: Profile | null;
   findings: (Finding & { line: number | null })[];
 }

@@ -167,7 +167,7 @@ async function frames(
 const beatMs = 15_000;
 
 /** What all instruments do, those of benches elsewhere included, until the reader goes. */
-export function mergedStream(lastId: string | null, signal: AbortSignal): ReadableStream<Uint8Array> {
+function mergedStream(lastId: string | null, signal: AbortSignal): ReadableStream<Uint8Array> {
   return eventStream(signal, beatMs, (writer) => {
     const reader = new MergedReader((text) => writer.write(text));
     const local = async (): Promise<void> => {

@@ -20,7 +20,7 @@ export async function tellAll(channel: string, value: unknown): Promise<boolean>
 }
 
 /** What a bench is told to do. */
-export interface BenchCommand {
+interface BenchCommand {
   bench: number;
   id: string | null;
   path: string;

@@ -28,7 +28,7 @@ export const waitInput = yup.object({
   until: yup.date().typeError('Until: expected a day and a time').nullable().default(null),
 });
 
-export type WaitInput = yup.InferType<typeof waitInput>;
+type WaitInput = yup.InferType<typeof waitInput>;
 
 /** A wait that runs, as pages show it. */
 export interface RunningWait {

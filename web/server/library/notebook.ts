@@ -22,7 +22,7 @@ type Met = Pick<
   Pick<LibraryRunRow, 'id' | 'feed' | 'pattern' | 'amps' | 'volts' | 'setup'>;
 
 /** Which part of the notebook is meant: everything where nothing is said. */
-export interface NotebookPart {
+interface NotebookPart {
   /** Amperes: what is nearest to it. */
   amps?: number | null;
   model?: string | null;
@@ -190,7 +190,7 @@ export const noteInput = yup.object({
     .when('hits', ([hits], schema) => schema.min(hits as number, 'Of: cannot be fewer than it was that')),
 });
 
-export type NoteInput = yup.InferType<typeof noteInput>;
+type NoteInput = yup.InferType<typeof noteInput>;
 
 /** Keeps a line of the notebook, or corrects one. */
 export async function keepNote(input: NoteInput): Promise<number> {

@@ -10,7 +10,7 @@ import { countTry, forgetTries, fromNowhere, type From } from './tries.ts';
 export const personOf = ({ id, name, role }: PersonRow): Person => ({ id, name, role });
 
 /** Said for every way in which a sign-in can fail, so that nobody learns who works here. */
-export const notSignedIn = 'Name and password do not belong together.';
+const notSignedIn = 'Name and password do not belong together.';
 
 function nameOf(text: string): string {
   const name = text.normalize('NFC').replace(/\p{C}/gu, '').trim();

@@ -16,7 +16,7 @@ export const scopeNames: Record<Scope, string> = {
   bench: 'be the recorder of a bench',
 };
 
-export interface KnownToken {
+interface KnownToken {
   id: number;
   name: string;
   scopes: Scope[];
@@ -71,7 +71,7 @@ export async function loadTokens(): Promise<KnownToken[]> {
   return rows.map(({ used_at, ...row }) => ({ ...row, usedAt: used_at?.toISOString() ?? null }));
 }
 
-export interface TokenHolder {
+interface TokenHolder {
   id: number;
   actor: Actor;
   scopes: Scope[];

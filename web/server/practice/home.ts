@@ -16,7 +16,7 @@ import { calledUnits } from './figures.ts';
 import { loadTeamUnit, type TeamUnitView } from './team.ts';
 
 /** Two circuits that somebody mixes up. */
-export interface MixedUp {
+interface MixedUp {
   circuits: string[];
   wrong: number;
   /** ISO 8601; null for never. */

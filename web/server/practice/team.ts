@@ -77,7 +77,7 @@ export async function loadTeamUnit(q: Queries, personId: number, now: Date): Pro
 }
 
 /** What a lead may set as the team's unit. */
-export interface TeamOrder {
+interface TeamOrder {
   profile: string;
   circuit: CircuitId | null;
   severity: 'slight' | 'hard' | null;

@@ -69,7 +69,7 @@ export interface Scored {
 }
 
 /** What a unit was, with the points of the call and of what was said at the end; null where there was none. */
-export interface TruthView {
+interface TruthView {
   circuit: string;
   says: string;
   first: Scored | null;

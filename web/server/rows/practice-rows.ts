@@ -2,8 +2,7 @@ import type { Ability, Call, CircuitId, Fault, Overlooked, PatternId, Profile, R
 
 /** Rows of practice. A column is here as it is in the database, which `tables.test.ts` holds against the migrations. */
 
-export const practiceSources = ['free', 'next', 'lesson', 'team', 'job'] as const;
-export type PracticeSource = (typeof practiceSources)[number];
+export type PracticeSource = 'free' | 'next' | 'lesson' | 'team' | 'job';
 
 export interface PracticeTeamUnitRow {
   id: number;

@@ -1,6 +1,5 @@
 /** Characters that are told apart, in the order of the network's outputs; after them comes the decimal point. */
 export const characters = ['0', '1', '2', '3', '4', '5', '6', '7', '8', '9', '-'] as const;
-export type Character = (typeof characters)[number];
 
 /** Two layers of weights: cell to hidden, hidden to characters and point. Matrices row by row, a row an output. */
 export interface Network {
@@ -18,7 +17,7 @@ export interface Network {
 export const outputs = characters.length + 1;
 
 /** What a cell holds. */
-export interface Classified {
+interface Classified {
   /** Probability of every character, in their order; sums to 1. */
   p: Float32Array;
   /** Probability that a decimal point follows. */

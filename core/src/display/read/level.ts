@@ -2,7 +2,7 @@ import { blankImage, blurred, type GrayImage } from '../image.ts';
 import settings from './reading.json';
 
 /** A field with its light evened out: 0 where nothing is written, 1 where something is. */
-export interface Levelled {
+interface Levelled {
   ink: GrayImage;
   isLightOnDark: boolean;
   /** How much brighter or darker the ink is than its ground, 0 to 1. */

@@ -6,7 +6,7 @@ import settings from './sequence.json';
 export type Doubt = Unread | 'unsure' | 'other-format' | 'alone';
 
 /** A picture, as it was decided on. Seconds. */
-export interface Decided {
+interface Decided {
   t: number;
   /** Null where it is doubtful; what is doubtful is absent, not guessed. */
   value: number | null;

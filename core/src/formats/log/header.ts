@@ -23,7 +23,7 @@ const forms = (names.roles as RoleNames[]).map(({ role, begins = [], whole = [],
 /** What is longer names no column: it is cut, so that reading it never takes long. */
 const longestCell = 160;
 
-export interface HeaderCell {
+interface HeaderCell {
   name: string;
   unit: string | null;
   /** Why the unit is not one of time, voltage or current, where it is one that people mistake for them. */

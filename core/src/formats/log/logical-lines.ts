@@ -1,5 +1,5 @@
 /** A line as a table means it: a field in quotes may go on over several lines of the file. */
-export interface LogicalLine {
+interface LogicalLine {
   text: string;
   /** The line of the file on which it begins, from 0. */
   at: number;

@@ -1,5 +1,5 @@
 /** Counts of what was mended on the way, in rows. */
-export interface OrderRepairs {
+interface OrderRepairs {
   reordered: number;
   duplicates: number;
   spread: number;

@@ -2,7 +2,7 @@ import { isAbsent, isDataCell, isNumber } from './cells.ts';
 import { logicalLines } from './logical-lines.ts';
 import { timeFormOf } from './time.ts';
 
-export type Delimiter = ',' | ';' | '\t' | ' ' | '|';
+type Delimiter = ',' | ';' | '\t' | ' ' | '|';
 
 /** What the first part of a file says about its form. */
 export interface Layout {

@@ -20,7 +20,7 @@ import { schemaHolds } from '../rules.ts';
 import { profileSchema } from './schema.ts';
 import { readYaml } from './yaml.ts';
 
-export const profileFormat = 'umbral-profile/1';
+const profileFormat = 'umbral-profile/1';
 
 type Raw = Record<string, unknown>;
 
@@ -73,7 +73,7 @@ export function readProfile(bytes: Uint8Array, file: string): { profile: Profile
 }
 
 /** Checks a value that is already an object and gives it the usual values where it says nothing. */
-export function parseProfile(raw: unknown, error: (place: string, message: string) => void): Profile | null {
+function parseProfile(raw: unknown, error: (place: string, message: string) => void): Profile | null {
   if (raw === null || typeof raw !== 'object' || Array.isArray(raw)) {
     error('', 'expected an object with the keys of a profile');
     return null;

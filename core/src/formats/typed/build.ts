@@ -26,7 +26,7 @@ interface Timeline {
 }
 
 /** A typed line as a run with samples: goes the same way as a logged one. */
-export interface TypedRun {
+interface TypedRun {
   run: Run;
   trace: Trace;
 }

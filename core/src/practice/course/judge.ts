@@ -7,7 +7,7 @@ import settings from './judge.json';
 import type { LessonRun, Question } from './lesson.ts';
 
 /** An answer, judged. */
-export interface Judged {
+interface Judged {
   isRight: boolean;
   /** The right answer in words, and why. */
   right: string;

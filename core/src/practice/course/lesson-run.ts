@@ -9,7 +9,7 @@ import settings from './lesson-run.json';
 import type { LessonPlace, LessonRun } from './lesson.ts';
 
 /** A run of a lesson as it was recorded, with what is read off it. Amperes, volts, seconds. */
-export interface DrawnRun extends SeenUsual {
+interface DrawnRun extends SeenUsual {
   /** What is drawn at a place, and where the place is. */
   levels: Record<LessonPlace, { amps: number; volts: number; span: readonly [from: number, to: number] }>;
 }

@@ -15,7 +15,7 @@ export interface LessonRun {
 export type LessonPlace = 'before' | 'peak' | 'end' | 'whole';
 
 /** What a lesson says of a place of its run, with the figures of the run in braces: `{before}`, `{peak}`, `{end}`, `{volts}`. */
-export interface LessonPoint {
+interface LessonPoint {
   at: LessonPlace;
   says: string;
 }
@@ -43,7 +43,7 @@ export type Question = Asked &
   );
 
 /** A unit at the end of a lesson: one of these circuits, by chance. */
-export interface LessonUnit {
+interface LessonUnit {
   profile: string;
   circuits: CircuitId[];
   /** Kinds of fault that need the lesson; any where left out. */

@@ -13,4 +13,4 @@ export {
   type Task,
   type Technician,
 } from './problem.ts';
-export { orderWork, type WorkOrder, type OrderOptions } from './order-work.ts';
+export { orderWork } from './order-work.ts';

@@ -17,7 +17,7 @@ import { costOf, type BenchDay, type Plan, type Task } from './problem.ts';
 import settings from './order-work.json';
 
 /** An order of work, with how far it can be from the best. */
-export interface WorkOrder extends Plan {
+interface WorkOrder extends Plan {
   /** Indices of the tasks, the first first. */
   order: number[];
   /** Euros that no order can cost less than. */
@@ -26,7 +26,7 @@ export interface WorkOrder extends Plan {
   isBest: boolean;
 }
 
-export interface OrderOptions {
+interface OrderOptions {
   /** An order that is already there, of indices: it is not left for the same. */
   before?: readonly number[];
   /** Where everybody is working now. */

@@ -1,4 +1,4 @@
-import { loadBench } from '@/features/bench/queries';
+import { loadBench } from '@/features/day/queries';
 import { currentSheet } from '@/server/day/sheet';
 import { route } from '@/server/route';
 

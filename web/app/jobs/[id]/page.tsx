@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { Workspace } from '@/features/job/workspace';
+import { Workspace } from '@/features/workspace/workspace';
 import { loadJobView } from '@/features/job/view';
 import { jobNumber } from '@/features/words';
 import { followUp } from '@/server/anew';

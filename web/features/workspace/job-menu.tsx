@@ -10,19 +10,25 @@ import type { MenuEntry } from '@/ui/menu-props';
 import { useToast } from '@/ui/toast';
 import { waitOver } from '@/features/day/actions';
 import { takeFromJob } from '@/features/practice/actions';
-import { openDevice, reopenJob, setTrashed } from './actions';
-import { useSave } from './use-save';
-import type { JobView } from './view';
+import { openDevice, reopenJob, setTrashed } from '@/features/job/actions';
+import { useSave } from '@/ui/kit/use-save';
+import type { JobView } from '@/features/job/view';
 import { useGo } from '@/ui/link';
 
 // Dialogs are loaded when they are opened, so that the page itself stays light.
-const ActionDialog = dynamic(() => import('./action-dialog').then((m) => m.ActionDialog), { ssr: false });
-const CheckDialog = dynamic(() => import('./check-dialog').then((m) => m.CheckDialog), { ssr: false });
-const InjectionDialog = dynamic(() => import('./injection-dialog').then((m) => m.InjectionDialog), { ssr: false });
-const IntakeDialog = dynamic(() => import('./intake-dialog').then((m) => m.IntakeDialog), { ssr: false });
-const OutcomeDialog = dynamic(() => import('./outcome-dialog').then((m) => m.OutcomeDialog), { ssr: false });
-const ReadingDialog = dynamic(() => import('./reading-dialog').then((m) => m.ReadingDialog), { ssr: false });
-const WaitDialog = dynamic(() => import('./wait-dialog').then((m) => m.WaitDialog), { ssr: false });
+const ActionDialog = dynamic(() => import('@/features/job/action-dialog').then((m) => m.ActionDialog), { ssr: false });
+const CheckDialog = dynamic(() => import('@/features/job/check-dialog').then((m) => m.CheckDialog), { ssr: false });
+const InjectionDialog = dynamic(() => import('@/features/job/injection-dialog').then((m) => m.InjectionDialog), {
+  ssr: false,
+});
+const IntakeDialog = dynamic(() => import('@/features/job/intake-dialog').then((m) => m.IntakeDialog), { ssr: false });
+const OutcomeDialog = dynamic(() => import('@/features/job/outcome-dialog').then((m) => m.OutcomeDialog), {
+  ssr: false,
+});
+const ReadingDialog = dynamic(() => import('@/features/job/reading-dialog').then((m) => m.ReadingDialog), {
+  ssr: false,
+});
+const WaitDialog = dynamic(() => import('@/features/job/wait-dialog').then((m) => m.WaitDialog), { ssr: false });
 
 type Open = 'check' | 'injection' | 'reading' | 'action' | 'outcome' | 'intake' | 'wait' | null;
 

@@ -2,16 +2,16 @@
 
 import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from 'react';
 import { useKey } from '@/ui/keys';
-import { MarkerLane } from './marker-lane';
+import { MarkerLane } from '@/features/job/marker-lane';
 import { RunButtons } from '@/features/record/run-buttons';
-import { usePenumbra } from './penumbra';
-import { RunSketch } from './run-sketch';
-import { useZoom } from './use-zoom';
-import type { JobView, RunView } from './view';
-import { ZoomArea, ZoomButtons } from './zoom';
+import { usePenumbra } from '@/features/job/penumbra';
+import { RunSketch } from '@/features/job/run-sketch';
+import { useZoom } from '@/features/job/use-zoom';
+import type { JobView, RunView } from '@/features/job/view';
+import { ZoomArea, ZoomButtons } from '@/features/job/zoom';
 import { useGo } from '@/ui/link';
 
-const loadChart = () => import('./run-chart').then((m) => ({ default: m.RunChart }));
+const loadChart = () => import('@/features/job/run-chart').then((m) => ({ default: m.RunChart }));
 // On its way while the page is still being taken over, not only when the chart's turn has come.
 const early = typeof window === 'undefined' ? null : loadChart();
 const LazyChart = lazy(() => early ?? loadChart());

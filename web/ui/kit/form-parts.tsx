@@ -2,7 +2,7 @@
 
 import { circuitNames } from '@umbral/core/words';
 import type { ReactNode } from 'react';
-import { Field } from '@/ui/parts';
+import { SelectField } from '@/ui/kit/fields';
 
 /** Chooses a circuit by name. */
 export function CircuitSelect({
@@ -18,16 +18,14 @@ export function CircuitSelect({
 }) {
   const ids = Object.entries(circuitNames).filter(([id]) => id !== 'unmodelled' && (withNone || id !== 'none'));
   return (
-    <Field label={label}>
-      <select className="field" value={value} onChange={(e) => onChange(e.target.value)}>
-        <option value="">not known yet</option>
-        {ids.map(([id, name]) => (
-          <option key={id} value={id}>
-            {name}
-          </option>
-        ))}
-      </select>
-    </Field>
+    <SelectField label={label} value={value} onValue={onChange}>
+      <option value="">not known yet</option>
+      {ids.map(([id, name]) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
+    </SelectField>
   );
 }
 
@@ -85,20 +83,18 @@ export function FollowsSelect({
 }) {
   if (actions.length === 0) return null;
   return (
-    <Field label="Follows">
-      <select
-        className="field"
-        value={(value === undefined ? actions.at(-1)?.key : value) ?? ''}
-        onChange={(e) => onChange(e.target.value || null)}
-      >
-        <option value="">no change made</option>
-        {actions.map((a) => (
-          <option key={a.key} value={a.key}>
-            {a.words}
-          </option>
-        ))}
-      </select>
-    </Field>
+    <SelectField
+      label="Follows"
+      value={(value === undefined ? actions.at(-1)?.key : value) ?? ''}
+      onValue={(value) => onChange(value || null)}
+    >
+      <option value="">no change made</option>
+      {actions.map((a) => (
+        <option key={a.key} value={a.key}>
+          {a.words}
+        </option>
+      ))}
+    </SelectField>
   );
 }
 

@@ -74,7 +74,7 @@ export async function loadBench(now: Date): Promise<Bench> {
 }
 
 /** A closed job that is to be looked at again. */
-export interface Recall {
+interface Recall {
   id: number;
   label: string;
   grade: NonNullable<JobRow['outcome_grade']>;

@@ -2,8 +2,8 @@
 
 import Link from '@/ui/link';
 import { takeNewestProfile } from '@/features/models/actions';
-import { useSave } from './use-save';
-import type { JobView } from './view';
+import { useSave } from '@/ui/kit/use-save';
+import type { JobView } from '@/features/job/view';
 
 /** Which profile the call is made with, and a newer version where there is one. */
 export function ProfileNote({ view }: { view: JobView }) {
