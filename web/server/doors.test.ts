@@ -39,13 +39,12 @@ describe('nobody comes in by a door that does not ask', () => {
     // Signing in is for whoever is not signed in yet.
     const unasked = ['signIn', 'signInByCode', 'switchPerson', 'lockScreen', 'signOut'];
     for (const { path, text } of files) {
-      for (const [, name, body] of text.matchAll(/export async function (\w+)\([^]*?\{\n([^]*?)\n\}\n/g)) {
+      const functions = [...text.matchAll(/export async function (\w+)\([^]*?\{\n([^]*?)\n\}\n/g)];
+      const made = [...text.matchAll(/export const (\w+) = ([^]*?);\n/g)];
+      for (const [, name, body] of [...functions, ...made]) {
         if (unasked.includes(name)) continue;
-        expect({ path, name, asks: /(changed|resultFor)\('(technician|lead)'/.test(body) }).toEqual({
-          path,
-          name,
-          asks: true,
-        });
+        const asks = /\b(changed|resultFor|action|question)\(\s*'(technician|lead)'/.test(body);
+        expect({ path, name, asks }).toEqual({ path, name, asks: true });
       }
     }
   });

@@ -1,4 +1,5 @@
 import {
+  namedChecks,
   circuitIds,
   compileProfile,
   atHeat,
@@ -162,7 +163,7 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
     }
     await q('checks').insert({
       job_id: input.jobId,
-      check_id: 'heat-view',
+      check_id: namedChecks.heat,
       outcome: input.outcome,
       note,
       where: spots ? input.hot : '',
@@ -179,5 +180,5 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
 /** The circuit that a rail of this name had when it was fed or found short before. */
 function circuitFedBefore({ injections, checks }: JobContent, rail: string): CircuitId | null {
   const fed = injections.find((i) => i.rail === rail)?.circuit;
-  return fed ?? (checks.some((c) => c.check_id === 'main-rail-resistance') && /main/i.test(rail) ? 'rail.main' : null);
+  return fed ?? (checks.some((c) => c.check_id === namedChecks.mainRail) && /main/i.test(rail) ? 'rail.main' : null);
 }

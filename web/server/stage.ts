@@ -1,10 +1,5 @@
-import { worksFrom, type Assessment } from '@umbral/core';
-import type { JobStage } from '@umbral/core';
+import { checkTypes, isCheck, worksFrom, type Assessment, type JobStage } from '@umbral/core';
 import type { JobContent } from './rows.ts';
-
-const inside = new Set(['peripherals-unplugged', 'halves-apart', 'known-good-display', 'battery-disconnected']);
-const hot = new Set(['heat-view', 'inject']);
-const measured = new Set(['main-rail-resistance', 'rail-voltages', 'diode-readings']);
 
 /**
  * Where the work stands, from what was entered last and how the device is now: a change is acting, what is entered once
@@ -44,8 +39,5 @@ export function stageReached(content: JobContent, result: Pick<Assessment, 'now'
 }
 
 function stageOfCheck(id: string, isRecorded: boolean): JobStage {
-  if (inside.has(id)) return 'isolate';
-  if (measured.has(id)) return 'measure';
-  if (hot.has(id)) return 'locate';
-  return isRecorded ? 'call' : 'look';
+  return (isCheck(id) && checkTypes[id].stage) || (isRecorded ? 'call' : 'look');
 }

@@ -1,4 +1,4 @@
-import { depthOf, type CircuitId } from '../catalogue/index.ts';
+import { depthOf, patternTypes, type CircuitId } from '../catalogue/index.ts';
 import { measuredOf, type Measured, type Reading } from '../case/index.ts';
 import type { Belief } from '../diagnosis/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
@@ -152,7 +152,7 @@ function profileRungs(belief: Belief, readings: ReadonlyMap<number, Placed[]>): 
     latest.map((l, k) => (l ? findingOf(l.reading, rails[k].nominalV) : null)),
     latest.map((l) => (l ? phaseOf(l.reading) !== 'before' : null)),
     latest.map((l) => l?.reading.value ?? null),
-    seen.some((s) => ['restart-loop', 'hiccup'].includes(topPattern(s.patterns))),
+    seen.some((s) => patternTypes[topPattern(s.patterns)].startsOver),
   );
   return { rungs, contradictions };
 }

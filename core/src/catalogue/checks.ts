@@ -1,3 +1,6 @@
+import type { CircuitId } from './circuits.ts';
+import type { ComplaintKind } from './jobs.ts';
+
 /** How far a device is opened, from 0 to 5, and what can go wrong there. */
 export const depths = [
   { name: 'nothing opened', risk: 'no risk' },
@@ -8,10 +11,10 @@ export const depths = [
   { name: 'stack split or chip off', risk: 'cannot be undone' },
 ] as const;
 
-/** Everything that is said of a check beside when it fits (`observation/check-applies`) and what its outcomes mean (`observation/checks.json`). */
 /** Depths that something other than a check reaches. */
 export const depthOf = { plugPulled: 2, boardOut: 3, heated: 4 } as const;
 
+/** Everything that is said of a check beside when it fits (`observation/check-applies`) and what its outcomes mean (`observation/outcomes.json`). */
 interface CheckDefinition {
   /** What to do. */
   name: string;
@@ -26,6 +29,32 @@ interface CheckDefinition {
   minutes: number;
   /** What can go wrong, where it is not that of its depth. */
   risk?: string;
+  /** Where the work stands once it was done; left out for one that is done before the device is opened. */
+  stage?: 'isolate' | 'measure' | 'locate';
+  /** It is done at a place of the board. */
+  asksPlace?: boolean;
+  /** Worth doing also where the question is which element of a circuit it is. */
+  tellsElements?: boolean;
+  /** Its answer is read by a kind of observation of its own, and not by the table of outcomes. */
+  readBy?: 'resistance' | 'heat' | 'look' | 'ladder' | 'halves';
+  /** Done without, it reads as if nothing had been changed. */
+  isRepeat?: boolean;
+  /** Outcomes of a device that does not start: several of them together are hardly more than one. */
+  dead?: readonly string[];
+  /** Outcomes of a device that runs at least in part, beside those that a good one gives. */
+  alive?: readonly string[];
+  /** A device shows it well although it has this complaint. */
+  wellWith?: readonly ComplaintKind[];
+  /** Asks what two runs say that differ in one part of the setup: `tried` are its values in the run that something was changed for. */
+  compares?: {
+    part: 'flipped' | 'battery' | 'display' | 'charger';
+    tried: readonly unknown[];
+    /** The outcome where the reading stays, is healthy then, or changes otherwise. */
+    outcomes: readonly [same: string, healthy: string, changed: string];
+    says: { same: string; different: string; healthy: string };
+  };
+  /** It undoes or swaps what a change to one of these circuits did: its outcomes as what the device did after. */
+  afterChange?: { circuits: readonly CircuitId[]; outcomes: Readonly<Record<string, 'recovers' | 'falls' | 'same'>> };
 }
 
 /** The checks, from the least to the most that has to be opened. The ids are stable outside Umbral. */
@@ -37,6 +66,7 @@ const catalogue = {
     notFitted: 'single-port',
     depth: 0,
     minutes: 1,
+    isRepeat: true,
   },
   'flipped-plug': {
     name: 'Flip the plug',
@@ -44,6 +74,17 @@ const catalogue = {
     outcomes: ['same', 'different'],
     depth: 0,
     minutes: 1,
+    isRepeat: true,
+    compares: {
+      part: 'flipped',
+      tried: [true],
+      outcomes: ['same', 'different', 'different'],
+      says: {
+        same: 'the plug reads the same flipped',
+        different: 'the plug reads differently flipped',
+        healthy: 'the plug reads differently flipped',
+      },
+    },
   },
   'known-good-charger': {
     name: 'Use a known-good charger and cable',
@@ -52,6 +93,17 @@ const catalogue = {
     depth: 0,
     minutes: 1,
     risk: 'no risk; not with a swollen cell',
+    isRepeat: true,
+    compares: {
+      part: 'charger',
+      tried: ['known-good'],
+      outcomes: ['same', 'different', 'different'],
+      says: {
+        same: 'a known-good charger reads the same',
+        different: 'a known-good charger reads differently',
+        healthy: 'a known-good charger reads differently',
+      },
+    },
   },
   'charge-indicator': {
     name: 'Look at the charge indicator',
@@ -60,6 +112,7 @@ const catalogue = {
     notFitted: 'none-fitted',
     depth: 0,
     minutes: 1,
+    wellWith: ['drain', 'intermittent'],
   },
   'press-response': {
     name: 'Watch the draw while pressing power',
@@ -67,6 +120,8 @@ const catalogue = {
     outcomes: ['none', 'small', 'surge', 'start'],
     depth: 0,
     minutes: 1,
+    dead: ['none'],
+    wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
   },
   screen: {
     name: 'Look at the screen',
@@ -74,6 +129,8 @@ const catalogue = {
     outcomes: ['dark', 'backlight-only', 'logo', 'logo-loop', 'image'],
     depth: 0,
     minutes: 1,
+    dead: ['dark'],
+    wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
   },
   fan: {
     name: 'Watch the fan',
@@ -82,6 +139,9 @@ const catalogue = {
     notFitted: 'no-fan',
     depth: 0,
     minutes: 1,
+    dead: ['none'],
+    alive: ['spins'],
+    wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
   },
   'host-detects': {
     name: 'Plug it into a computer',
@@ -89,6 +149,8 @@ const catalogue = {
     outcomes: ['nothing', 'recovery', 'normal'],
     depth: 0,
     minutes: 2,
+    dead: ['nothing'],
+    wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
   },
   charges: {
     name: 'See whether it charges',
@@ -96,6 +158,7 @@ const catalogue = {
     outcomes: ['yes', 'slow', 'no'],
     depth: 0,
     minutes: 3,
+    wellWith: ['drain', 'intermittent'],
   },
   'usb-wakes': {
     name: 'See whether plugging in wakes it',
@@ -103,6 +166,8 @@ const catalogue = {
     outcomes: ['yes', 'no'],
     depth: 0,
     minutes: 1,
+    dead: ['no'],
+    wellWith: ['drain', 'slow-charge', 'intermittent'],
   },
   'battery-disconnected': {
     name: 'Repeat with the battery disconnected',
@@ -110,6 +175,19 @@ const catalogue = {
     outcomes: ['same', 'changed', 'recovers'],
     depth: 1,
     minutes: 3,
+    stage: 'isolate',
+    isRepeat: true,
+    compares: {
+      part: 'battery',
+      tried: ['disconnected', 'absent'],
+      outcomes: ['same', 'recovers', 'changed'],
+      says: {
+        same: 'with the battery disconnected nothing changes',
+        different: 'with the battery disconnected it reads differently',
+        healthy: 'with the battery disconnected it recovers',
+      },
+    },
+    afterChange: { circuits: ['battery.pack'], outcomes: { recovers: 'recovers', changed: 'falls', same: 'same' } },
   },
   'known-good-display': {
     name: 'Attach a known-good display',
@@ -117,6 +195,22 @@ const catalogue = {
     outcomes: ['image', 'no-image'],
     depth: 1,
     minutes: 4,
+    dead: ['no-image'],
+    wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
+    stage: 'isolate',
+    isRepeat: true,
+    // A picture is not in the current: only a cure counts.
+    compares: {
+      part: 'display',
+      tried: ['known-good'],
+      outcomes: ['no-image', 'image', 'no-image'],
+      says: {
+        same: 'another display changes nothing',
+        different: 'another display changes the reading',
+        healthy: 'another display changes the reading',
+      },
+    },
+    afterChange: { circuits: ['display'], outcomes: { image: 'recovers', 'no-image': 'same' } },
   },
   'voltage-sweep': {
     name: 'Raise the set voltage a little',
@@ -132,6 +226,13 @@ const catalogue = {
     outcomes: ['same', 'changed', 'recovers'],
     depth: 2,
     minutes: 5,
+    stage: 'isolate',
+    asksPlace: true,
+    isRepeat: true,
+    afterChange: {
+      circuits: ['periph.board', 'display'],
+      outcomes: { recovers: 'recovers', changed: 'falls', same: 'same' },
+    },
   },
   visual: {
     name: 'Look at the board',
@@ -139,6 +240,9 @@ const catalogue = {
     outcomes: ['clean', 'residue', 'corrosion', 'burnt', 'cracked', 'rework', 'swollen'],
     depth: 1,
     minutes: 5,
+    asksPlace: true,
+    tellsElements: true,
+    readBy: 'look',
   },
   'main-rail-resistance': {
     name: 'Measure the main rail to ground',
@@ -146,6 +250,9 @@ const catalogue = {
     outcomes: ['normal', 'low', 'short'],
     depth: 3,
     minutes: 3,
+    stage: 'measure',
+    asksPlace: true,
+    readBy: 'resistance',
   },
   'rail-voltages': {
     name: 'Measure the rails in order',
@@ -153,6 +260,8 @@ const catalogue = {
     outcomes: [],
     depth: 3,
     minutes: 10,
+    stage: 'measure',
+    readBy: 'ladder',
   },
   'diode-readings': {
     name: 'Take diode-mode readings',
@@ -160,6 +269,8 @@ const catalogue = {
     outcomes: [],
     depth: 3,
     minutes: 10,
+    stage: 'measure',
+    readBy: 'ladder',
   },
   'heat-view': {
     name: 'Look for heat',
@@ -167,6 +278,10 @@ const catalogue = {
     outcomes: ['none', 'leads-only', 'uniform', 'one-spot', 'several-spots'],
     depth: 4,
     minutes: 5,
+    stage: 'locate',
+    asksPlace: true,
+    tellsElements: true,
+    readBy: 'heat',
   },
   inject: {
     name: 'Inject a safe voltage',
@@ -175,6 +290,8 @@ const catalogue = {
     depth: 4,
     minutes: 10,
     risk: 'parts can burst: eye protection, limit set, hand on the off key',
+    stage: 'locate',
+    readBy: 'heat',
   },
   'halves-apart': {
     name: 'Split the boards and power each half',
@@ -182,6 +299,10 @@ const catalogue = {
     outcomes: ['upper-starts', 'lower-draws', 'both-draw', 'both-fine'],
     depth: 5,
     minutes: 40,
+    stage: 'isolate',
+    tellsElements: true,
+    readBy: 'halves',
+    isRepeat: true,
   },
   'firmware-reload': {
     name: 'Reload the firmware',
@@ -189,12 +310,31 @@ const catalogue = {
     outcomes: ['fixed', 'no-change'],
     depth: 5,
     minutes: 30,
+    afterChange: { circuits: ['firmware'], outcomes: { fixed: 'recovers', 'no-change': 'same' } },
   },
 } as const satisfies Readonly<Record<string, CheckDefinition>>;
 
 export type CheckId = keyof typeof catalogue;
 export const checkTypes: Readonly<Record<CheckId, CheckDefinition>> = catalogue;
 export const checkIds = Object.keys(catalogue) as CheckId[];
+
+/** Checks that something is asked of by name: what they find has code of its own. */
+export const namedChecks = {
+  look: 'visual',
+  heat: 'heat-view',
+  inject: 'inject',
+  mainRail: 'main-rail-resistance',
+  voltages: 'rail-voltages',
+  diodes: 'diode-readings',
+  halves: 'halves-apart',
+  peripherals: 'peripherals-unplugged',
+  charger: 'known-good-charger',
+  ports: 'other-port',
+  plug: 'flipped-plug',
+  press: 'press-response',
+  screen: 'screen',
+  charges: 'charges',
+} as const satisfies Readonly<Record<string, CheckId>>;
 
 /** True for an id of the catalogue; inherited names such as `constructor` are not. */
 export function isCheck(id: string): id is CheckId {

@@ -8,6 +8,24 @@ interface PatternDefinition {
   phase: 'before' | 'after';
   /** A healthy device shows it in a run that asks this of it; left out for the pattern of a fault. */
   healthyWhen?: 'start' | 'rest' | 'voltage';
+  /** Starts of the device itself, whole: a healthy charge is none. */
+  isFullStart?: boolean;
+  /** It draws what nobody asked for: before the press, or while it should rest. */
+  isUnasked?: boolean;
+  /** How much it draws before the press tells a leak from a short. */
+  tellsSize?: boolean;
+  /** In the current limit, whatever the voltage is then. */
+  isInLimit?: boolean;
+  /** Nothing of the device comes up: there is no screen to look at. */
+  isDead?: boolean;
+  /** The device starts over and over, or its feed does. */
+  startsOver?: boolean;
+  /** What pulses may be the feed itself: the voltage goes, and the load follows. */
+  mayBeFeed?: boolean;
+  /** It comes and goes; whoever types it says a loop, pulses, or a note. */
+  repeats?: boolean;
+  /** What after the press tells how far it came: the moment of its peak, or of its last step. */
+  timedBy?: 'peak' | 'last-step';
   /** The draw stands: a press changes nothing that could be seen. */
   isHold?: boolean;
   /** The draw stands on a level that raising the set voltage moves. */
@@ -27,6 +45,7 @@ const catalogue = {
   'no-draw': {
     name: 'Draws nothing at all',
     phase: 'after',
+    isDead: true,
     implies: {
       screen: ['dark', 0.95],
       fan: ['none', 0.95],
@@ -37,6 +56,9 @@ const catalogue = {
   'limit-at-once': {
     name: 'In the limit from the start',
     phase: 'before',
+    isUnasked: true,
+    isInLimit: true,
+    isDead: true,
     isHold: true,
     implies: {
       screen: ['dark', 0.97],
@@ -45,16 +67,24 @@ const catalogue = {
       'press-response': ['none', 0.93],
     },
   },
-  'draw-before-prompt': { name: 'Draws before it is asked', phase: 'before', followsVoltage: true },
+  'draw-before-prompt': {
+    name: 'Draws before it is asked',
+    phase: 'before',
+    isUnasked: true,
+    tellsSize: true,
+    followsVoltage: true,
+  },
   'surge-on-prompt': {
     name: 'Surges on the press',
     phase: 'after',
+    timedBy: 'peak',
     answersPress: true,
     implies: { screen: ['dark', 0.93], 'host-detects': ['nothing', 0.9], 'press-response': ['surge', 0.97] },
   },
   'stall-low': {
     name: 'Wakes a little, then stops',
     phase: 'after',
+    timedBy: 'last-step',
     answersPress: true,
     cue: 'stalled',
     implies: {
@@ -71,10 +101,19 @@ const catalogue = {
     cue: 'stalled',
     implies: { 'press-response': ['small', 0.6] },
   },
-  'restart-loop': { name: 'Starts again and again', phase: 'after', answersPress: true },
+  'restart-loop': {
+    name: 'Starts again and again',
+    phase: 'after',
+    startsOver: true,
+    repeats: true,
+    answersPress: true,
+  },
   hiccup: {
     name: 'Pulses faster than once a second',
     phase: 'after',
+    startsOver: true,
+    mayBeFeed: true,
+    repeats: true,
     implies: { screen: ['dark', 0.93], 'host-detects': ['nothing', 0.9] },
   },
   'start-then-off': { name: 'Starts, then lets go', phase: 'after', answersPress: true },
@@ -82,14 +121,15 @@ const catalogue = {
     name: 'Starts as it should',
     phase: 'after',
     healthyWhen: 'start',
+    isFullStart: true,
     answersPress: true,
     cue: 'started',
     implies: { 'press-response': ['start', 0.97] },
   },
-  'idle-drain': { name: 'Drains while it should rest', phase: 'before', followsVoltage: true },
-  erratic: { name: 'Comes and goes without a rule', phase: 'after' },
-  'no-attach': { name: 'No bus voltage comes', phase: 'after' },
-  'attach-cycling': { name: 'Bus voltage comes and goes', phase: 'after' },
+  'idle-drain': { name: 'Drains while it should rest', phase: 'before', isUnasked: true, followsVoltage: true },
+  erratic: { name: 'Comes and goes without a rule', phase: 'after', repeats: true },
+  'no-attach': { name: 'No bus voltage comes', phase: 'after', isDead: true },
+  'attach-cycling': { name: 'Bus voltage comes and goes', phase: 'after', repeats: true },
   'unraised-dark': {
     name: 'Stays at 5 V, nearly dark',
     phase: 'after',
@@ -166,5 +206,8 @@ const catalogue = {
 export type PatternId = keyof typeof catalogue;
 export const patternTypes: Readonly<Record<PatternId, PatternDefinition>> = catalogue;
 export const patternIds = Object.keys(catalogue) as PatternId[];
+
+/** What is said of a run that no pattern fits. */
+export const unrecognised: PatternId = 'unrecognised';
 
 export const patternNames = namesOf(patternTypes);

@@ -1,12 +1,10 @@
-import { circuitIds, type CircuitId, actionTypes } from '../catalogue/index.ts';
+import { actionTypes, checkTypes, circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { sumBy, type PerHypothesis } from '../inference/index.ts';
 import type { Candidate, ChangeCandidate } from '../observation/index.ts';
 import { makesSense } from './makes-sense.ts';
 import policy from './policy.json';
 import type { Stage } from './stage.ts';
 import type { Grouping, Standing } from './standing.ts';
-
-const deepChecks = ['heat-view', 'visual', 'halves-apart'];
 
 const isChange = (c: Candidate): c is ChangeCandidate & { action: { circuit: CircuitId } } =>
   c.id.startsWith('action:');
@@ -61,7 +59,7 @@ export function gate(
       return (
         stage.shorts.some((s) => s.where === c.where && s.hot === null) || !stage.shorts.some((s) => s.hot !== null)
       );
-    if (c.check !== null) return deepChecks.includes(c.check);
+    if (c.check !== null) return checkTypes[c.check].tellsElements ?? false;
     if (c.kind === 'reading' && c.mode !== 'voltage' && !unfed) return true;
     return c.kind === 'reading' && c.mode !== 'voltage' && stage.shorts.some((s) => s.circuit === c.circuit);
   });

@@ -1,4 +1,4 @@
-import { circuitIds, circuitNames, depthOf } from '../catalogue/index.ts';
+import { namedChecks, circuitIds, circuitNames, depthOf } from '../catalogue/index.ts';
 import { type Action, plainAction } from '../case/index.ts';
 import { expectedBits, outlookOf, sumBy, type Outlook, type PerHypothesis } from '../inference/index.ts';
 import {
@@ -199,7 +199,7 @@ function prefer(standing: Standing, grouping: Grouping, ranked: RankedTest[], st
     (r) =>
       rank(r) > 0 ||
       r.candidate.depth < policy.irreversibleFrom ||
-      r.candidate.check === 'heat-view' ||
+      r.candidate.check === namedChecks.heat ||
       reversible < policy.similarWorth * r.bits ||
       isProven(r),
   );

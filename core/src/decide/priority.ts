@@ -1,4 +1,4 @@
-import { actionTypes, circuitIds, type CircuitId } from '../catalogue/index.ts';
+import { namedChecks, actionTypes, circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { sumBy } from '../inference/index.ts';
 import { damagedPlaces, isSamePart, type Candidate, type ChangeCandidate } from '../observation/index.ts';
 import policy from './policy.json';
@@ -21,7 +21,7 @@ export function priorityOf(standing: Standing, stage: Stage): (candidate: Candid
   const isDamaged = (id: CircuitId | null): boolean =>
     id !== null && p(id) >= policy.damageLeadsFrom && damaged.some((d) => d.circuit === id);
   const separable = damaged.some((d) => d.isSeparable);
-  const looked = value.checks.some((c) => c.id === 'visual' && c.outcome !== null);
+  const looked = value.checks.some((c) => c.id === namedChecks.look && c.outcome !== null);
   const lookFirst = (value.intake.liquid || value.intake.priorRepair) && !looked && value.readings.length === 0;
   const hasShort = stage.shorts.length > 0;
   return (candidate) => {
@@ -37,10 +37,10 @@ export function priorityOf(standing: Standing, stage: Stage): (candidate: Candid
       if (action && actionTypes[action.kind].isLight && isDamaged(action.circuit)) return rank.damage;
       if (
         separable &&
-        (check === 'peripherals-unplugged' || (action?.kind === 'disconnect' && action.circuit === 'periph.board'))
+        (check === namedChecks.peripherals || (action?.kind === 'disconnect' && action.circuit === 'periph.board'))
       )
         return rank.damage;
-      return lookFirst && check === 'visual' ? rank.look : 0;
+      return lookFirst && check === namedChecks.look ? rank.look : 0;
     }
     if (kind === 'action')
       return ['located', 'short-behind'].includes((candidate as ChangeCandidate).needs) ? rank.located : 0;

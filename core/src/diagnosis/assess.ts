@@ -1,4 +1,4 @@
-import { circuitIds, circuitNames, isCheck } from '../catalogue/index.ts';
+import { namedChecks, circuitIds, circuitNames, isCheck } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
 import { planNext, stageOf, type ShopPolicy, type Suggestion } from '../decide/index.ts';
 import type { Outlook } from '../inference/index.ts';
@@ -214,7 +214,7 @@ function changeWarnings({ history }: Belief): string[] {
 
 function hazards(value: Case): string[] {
   const out: string[] = [];
-  const seenSwollen = value.checks.some((c) => c.id === 'visual' && c.outcome === 'swollen');
+  const seenSwollen = value.checks.some((c) => c.id === namedChecks.look && c.outcome === 'swollen');
   if (value.intake.batteryIsolated && (value.intake.batterySwollen || seenSwollen))
     out.push('The swollen pack is away: keep it in its fire-safe place, and fit another one only at the end.');
   else if (value.intake.batterySwollen || seenSwollen)

@@ -1,4 +1,11 @@
-import { actionTypes, circuitIds, circuitNames, type CircuitId, type OutcomeGrade } from '../catalogue/index.ts';
+import {
+  namedChecks,
+  actionTypes,
+  circuitIds,
+  circuitNames,
+  type CircuitId,
+  type OutcomeGrade,
+} from '../catalogue/index.ts';
 import type { Action } from '../case/index.ts';
 import { stopAdvice, stageOf, usualShop, type ShopPolicy } from '../decide/index.ts';
 import { sumBy, type Outlook } from '../inference/index.ts';
@@ -234,7 +241,7 @@ function foundAt(history: History, circuit: CircuitId): string[] {
       .filter((i) => i.hotCircuit === circuit && (i.heat === 'one-spot' || i.heat === 'several-spots'))
       .map((i) => capital(`${i.hot ?? 'one spot'} warmed when ${i.rail} was fed.`)),
     ...value.checks
-      .filter((c) => c.id === 'heat-view' && c.circuit === circuit && c.outcome === 'one-spot')
+      .filter((c) => c.id === namedChecks.heat && c.circuit === circuit && c.outcome === 'one-spot')
       .map((c) => capital(`${c.where || 'one spot'} warmed.`)),
   ];
   return [...new Set([...shorts, ...(shorts.length > 0 ? [] : readings), ...heat])];
@@ -244,7 +251,7 @@ function foundAt(history: History, circuit: CircuitId): string[] {
 function placeOf({ value }: History, circuit: CircuitId): string {
   return (
     value.injections.findLast((i) => i.hotCircuit === circuit && i.hot)?.hot ??
-    value.checks.findLast((c) => c.id === 'heat-view' && c.circuit === circuit && c.where)?.where ??
+    value.checks.findLast((c) => c.id === namedChecks.heat && c.circuit === circuit && c.where)?.where ??
     value.readings.findLast((r) => r.circuit === circuit)?.where ??
     ''
   );

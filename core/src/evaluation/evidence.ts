@@ -1,4 +1,4 @@
-import type { CircuitId, PatternId } from '../catalogue/index.ts';
+import { unrecognised, type CircuitId, type PatternId } from '../catalogue/index.ts';
 import { FormatError, readJson, readWhole, type PackageFiles } from '../formats/index.ts';
 
 /** What is known of a case of the evidence: its circuit, and what an expert accepts at each stage of the work. */
@@ -216,7 +216,7 @@ export function heldByTruth(truth: CaseTruth, stage: 0 | 1 | 2, answer: Answer):
       answer.runs.some((r) =>
         top(r.id)
           .slice(0, 3)
-          .some((p) => p.id === 'unrecognised' && p.p > 0),
+          .some((p) => p.id === unrecognised && p.p > 0),
       ),
     patterns: Object.entries(truth.patterns)
       .filter(([run]) => truth.runStages[run] <= stage)

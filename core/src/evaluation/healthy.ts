@@ -42,9 +42,6 @@ interface HealthyCount {
   instead: [PatternId, number][];
 }
 
-/** Patterns that somebody who types says as a loop, as pulses, or in a note. */
-const repeating: ReadonlySet<PatternId> = new Set(['hiccup', 'restart-loop', 'attach-cycling', 'erratic']);
-
 /** How sure the windows must be of a fault's start-up itself before its being missed is an error. */
 const clearFrom = 0.7;
 
@@ -76,7 +73,7 @@ export function countHealthy(
         if (fault === null ? !asIs.isHealthy : asIs.isHealthy || asIs.p < clearFrom) continue;
         for (const instrument of healthyInstruments) {
           // What comes again and again is typed as such, not as glances.
-          if (instrument === typed && repeating.has(asIs.id)) continue;
+          if (instrument === typed && patternTypes[asIs.id].repeats) continue;
           const seen = seenThrough(device.profile, start, setup, instrument, random);
           if (seen !== null) tally(counts, device.profile, setup, instrument, fault, seen);
         }

@@ -1,4 +1,4 @@
-import { checkIds, checkTypes, type CheckId } from '../catalogue/index.ts';
+import { namedChecks, checkIds, checkTypes, type CheckId } from '../catalogue/index.ts';
 import { plainCheck, type Case } from '../case/index.ts';
 import { openingMinutes } from '../decide/index.ts';
 import { assess, describe, type Assessment } from '../diagnosis/index.ts';
@@ -102,8 +102,8 @@ function minutesOf(one: VirtualCase, ask: (value: Case) => Assessment): CaseScor
 
 /** What walking the ladder yields: volts on every rail, or every rail against ground. */
 function readingsBy(one: VirtualCase, check: CheckId): Case['readings'] {
-  if (check !== 'rail-voltages' && check !== 'diode-readings') return [];
-  return one.readings.filter((r) => (r.mode === 'voltage') === (check === 'rail-voltages'));
+  if (checkTypes[check].readBy !== 'ladder') return [];
+  return one.readings.filter((r) => (r.mode === 'voltage') === (check === namedChecks.voltages));
 }
 
 /** Minutes until the right circuit leads clearly; the whole allowance where it never does. */

@@ -1,3 +1,4 @@
+import { namedChecks } from '../catalogue/index.ts';
 import type { CheckId, CircuitId, DeviceClass } from '../catalogue/index.ts';
 import { bareCase, emptyIntake, plainReading, type Case, type Reading, type Run } from '../case/index.ts';
 import { hypothesesOf } from '../hypotheses/index.ts';
@@ -192,7 +193,11 @@ function foreignDraw(trace: Trace, random: Random): Float32Array {
 
 function slipOf(outcome: string | null, check: CheckId, slip: number, random: Random): string | null {
   if (outcome === null || random() >= slip) return outcome;
-  return check === 'other-port' || check === 'flipped-plug' ? (outcome === 'same' ? 'different' : outcome) : null;
+  return check === namedChecks.ports || check === namedChecks.plug
+    ? outcome === 'same'
+      ? 'different'
+      : outcome
+    : null;
 }
 
 /** The ladder: what a probe finds on every rail while the unit holds where it got to, and to ground with it off. */

@@ -1,4 +1,4 @@
-import { circuitIds, circuitNames, depthOf, type ActionKind, type CircuitId } from '../catalogue/index.ts';
+import { namedChecks, circuitIds, circuitNames, depthOf, type ActionKind, type CircuitId } from '../catalogue/index.ts';
 import table from './actions.json';
 import { movedQuestion } from './moved.ts';
 import { batteryId, elementIds, targetOf, type Profile } from '../twin/index.ts';
@@ -69,7 +69,7 @@ function make(history: History, circuit: CircuitId, row: Row, question: Candidat
 
 function dirtyPlace(history: History, circuit: CircuitId): string | null {
   const found = history.value.checks.findLast(
-    (c) => c.id === 'visual' && c.circuit === circuit && table.dirty.includes(c.outcome ?? ''),
+    (c) => c.id === namedChecks.look && c.circuit === circuit && table.dirty.includes(c.outcome ?? ''),
   );
   return found ? found.where || circuitNames[circuit] : null;
 }
@@ -93,7 +93,7 @@ function isMet(history: History, candidate: ChangeCandidate): boolean {
           value.actions.some((a) => a.kind === 'isolate' && a.circuit === 'core.supply')) ||
         (shorts.some((s) => s.circuit === circuit) &&
           value.checks.some(
-            (c) => c.id === 'visual' && c.circuit === circuit && ['cracked', 'burnt'].includes(c.outcome ?? ''),
+            (c) => c.id === namedChecks.look && c.circuit === circuit && ['cracked', 'burnt'].includes(c.outcome ?? ''),
           ))
       );
     case 'short-behind':
@@ -113,7 +113,7 @@ function isTouched({ value }: History, circuit: CircuitId): boolean {
   return (
     value.readings.some((r) => r.circuit === circuit) ||
     value.checks.some(
-      (c) => c.circuit === circuit && (c.id === 'heat-view' || table.damaged.includes(c.outcome ?? '')),
+      (c) => c.circuit === circuit && (c.id === namedChecks.heat || table.damaged.includes(c.outcome ?? '')),
     ) ||
     value.injections.some((i) => i.hotCircuit === circuit || i.circuit === circuit)
   );

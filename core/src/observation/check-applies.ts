@@ -39,9 +39,7 @@ const fits: Readonly<Record<CheckId, (s: Standing) => boolean>> = {
     return !current.some((r) => pressed(history, r.id));
   },
   screen: ({ history }) =>
-    !history.seen.some(
-      (s) => s.run.after === null && ['limit-at-once', 'no-draw', 'no-attach'].includes(topPattern(s.patterns)),
-    ),
+    !history.seen.some((s) => s.run.after === null && patternTypes[topPattern(s.patterns)].isDead),
   fan: ({ figures }) => figures.fan,
   'host-detects': ({ hasPort, value }) => hasPort || value.runs.every((r) => r.feed === 'battery'),
   charges: ({ figures, patterns }) => figures.battery && !patterns.some((p) => patternTypes[p].isCharging),

@@ -26,8 +26,9 @@ export function checkQuestion(
   const words = checkTypes[check].outcomes;
   if (!table || words.length === 0) return null;
   const trust = twinTrust(space.closeness);
-  const works = (rules.works as Partial<Record<string, { share: number; checks: string[] }>>)[complaint ?? ''];
-  const running = works?.checks.includes(check) ? works.share : 0;
+  const { dead, isRepeat, wellWith = [] } = checkTypes[check];
+  const isPresumed = complaint !== null && wellWith.includes(complaint);
+  const running = isPresumed ? ((rules.wellWith as Partial<Record<ComplaintKind, number>>)[complaint] ?? 0) : 0;
   const lists = Object.fromEntries(words.map((word) => [word, new Array<number>(space.hypotheses.length).fill(0)]));
   space.hypotheses.forEach((hypothesis, h) => {
     const row = table[hypothesis.circuit] ?? table.default;
@@ -42,7 +43,6 @@ export function checkQuestion(
         predicted === null || !words.includes(predicted) ? p : (1 - trust) * p + (predicted === word ? trust : 0);
     }
   });
-  const dead = deadWords[check];
   const predicted = population && outcomesExpected(population.worlds, population.weights, check);
   // Where nobody has a row for a circuit, what its devices do in the twin says more than the row for all others.
   const counts = (h: number): number =>
@@ -52,11 +52,11 @@ export function checkQuestion(
     alike: dead && {
       group: 'start',
       no: dead,
-      certainty: rules.alike.certainty[space.closeness],
+      certainty: rules.alike[space.closeness],
     },
     outcomes: predicted ? withPopulation(lists, predicted, space.circuitOf, counts, words) : lists,
     repeats: rules.repeats,
-    lacking: rules.asIs.includes(check) ? 'same' : undefined,
+    lacking: isRepeat ? 'same' : undefined,
   };
 }
 
@@ -64,5 +64,3 @@ const mix = (a: Words, b: Words, share: number): Words =>
   Object.fromEntries(
     Object.keys({ ...a, ...b }).map((word) => [word, share * (a[word] ?? 0) + (1 - share) * (b[word] ?? 0)]),
   );
-
-const deadWords = rules.alike.dead as Partial<Record<CheckId, string[]>>;

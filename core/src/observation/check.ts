@@ -1,10 +1,9 @@
-import { checkIds, checkTypes, isCheck, type CheckId } from '../catalogue/index.ts';
+import { checkIds, checkTypes, isCheck, namedChecks, type CheckId } from '../catalogue/index.ts';
 import { type Check } from '../case/index.ts';
 import { clip } from '../quantity/index.ts';
 import { checkApplies } from './check-applies.ts';
 import { checkQuestion } from './check-table.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
-import rules from './checks.json';
 import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
 import { movedQuestion } from './moved.ts';
 import { populationOf } from './population.ts';
@@ -13,14 +12,12 @@ import { freeingParts, unpluggedQuestion } from './unplugged-runs.ts';
 import { showsItWorks } from './works.ts';
 import { impliedByRuns } from './implied-by-runs.ts';
 
-type Changes = Partial<Record<CheckId, { circuits: string[]; words: Record<string, string> }>>;
-
 /** What a check that undoes or swaps something says of the change that was made just before it; null for any other. */
 function asChange(history: History, check: Check): string | null {
-  const rule = (rules.changes as unknown as Changes)[check.id as CheckId];
+  const rule = isCheck(check.id) ? checkTypes[check.id].afterChange : undefined;
   if (!rule || check.after === null || check.outcome === null) return null;
   const action = history.value.actions.find((a) => a.id === check.after);
-  return action?.circuit && rule.circuits.includes(action.circuit) ? (rule.words[check.outcome] ?? null) : null;
+  return action?.circuit && rule.circuits.includes(action.circuit) ? (rule.outcomes[check.outcome] ?? null) : null;
 }
 
 /** Everything that is answered with one of a few words, outside or with the cover off. */
@@ -31,11 +28,9 @@ export const checkKind: ObservationKind = {
       const { id, outcome } = check;
       const common = { kind: 'check', source: `check:${k}`, epoch: history.epochOf(check.after) };
       if (!isCheck(id)) return [{ ...common, leftOut: `the check "${clip(id)}" is not known` }];
-      if (rules.elsewhere.includes(id)) {
-        const isLadder = id === 'rail-voltages' || id === 'diode-readings';
-        return isLadder ? [{ ...common, leftOut: `${sayCheck(check)}: counts by its readings` }] : [];
-      }
-      if (id === 'halves-apart' || check.half !== null) return [];
+      const { readBy } = checkTypes[id];
+      if (readBy === 'ladder') return [{ ...common, leftOut: `${sayCheck(check)}: counts by its readings` }];
+      if (readBy !== undefined || check.half !== null) return [];
       if (outcome === null) return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
       const moved = asChange(history, check);
       if (moved !== null) {
@@ -58,7 +53,7 @@ export const checkKind: ObservationKind = {
         ];
       }
       const question =
-        id === 'peripherals-unplugged' && check.unplugged.length > 0
+        id === namedChecks.peripherals && check.unplugged.length > 0
           ? unpluggedQuestion(history, check.unplugged)
           : checkQuestion(history.space, id, history.value.complaintKind, undefined, populationOf(history));
       if (!question || !Object.hasOwn(question.outcomes, outcome))
@@ -68,7 +63,7 @@ export const checkKind: ObservationKind = {
     }),
   candidates: (history) =>
     checkIds.flatMap((id): Candidate[] => {
-      if (rules.elsewhere.includes(id) || id === 'halves-apart' || !checkApplies(history, id)) return [];
+      if (checkTypes[id].readBy !== undefined || !checkApplies(history, id)) return [];
       const question = checkQuestion(history.space, id, history.value.complaintKind, undefined, populationOf(history));
       if (!question) return [];
       const { name, minutes, depth } = checkTypes[id];
@@ -77,7 +72,7 @@ export const checkKind: ObservationKind = {
 };
 
 const showsLife = (id: CheckId, outcome: string): boolean =>
-  showsItWorks({ id, outcome, half: null, unplugged: [] }) || (id === 'fan' && outcome === 'spins');
+  showsItWorks({ id, outcome, half: null, unplugged: [] }) || (checkTypes[id].alive?.includes(outcome) ?? false);
 
 /** What the runs of this state of the device have shown of the answer already. */
 export function shownHints(history: History, check: CheckId, epoch: number): Hint[] {

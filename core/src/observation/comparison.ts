@@ -1,4 +1,4 @@
-import type { CheckId } from '../catalogue/index.ts';
+import { checkIds, checkTypes, namedChecks, unrecognised, type CheckId } from '../catalogue/index.ts';
 import type { Run } from '../case/index.ts';
 import { topPattern } from '../shape/index.ts';
 import { checkQuestion } from './check-table.ts';
@@ -8,40 +8,14 @@ import { keyWithout } from './comparison-key.ts';
 import { isHealthy, readsTheSame, sayLevel, sayRunSetup, type SeenRun } from './observed-run.ts';
 import { unpluggedEntries, unpluggedPairs } from './unplugged-runs.ts';
 
-/** Parts of a setup that one comparison is about, with the check that asks the same thing. */
-const comparisons: readonly {
-  check: CheckId;
-  part: keyof Run['setup'];
-  /** Whether a run is the one that something was taken off, turned or swapped for. */
-  isTried: (run: Run) => boolean;
-  says: (same: boolean, pair: string) => string;
-}[] = [
-  {
-    check: 'flipped-plug',
-    part: 'flipped',
-    isTried: (run) => run.setup.flipped,
-    says: (same, pair) => `the plug reads ${same ? 'the same' : 'differently'} flipped (${pair})`,
-  },
-  {
-    check: 'battery-disconnected',
-    part: 'battery',
-    isTried: (run) => run.setup.battery === 'disconnected' || run.setup.battery === 'absent',
-    says: (same, pair) =>
-      `with the battery disconnected ${same ? 'nothing changes' : 'it reads differently'} (${pair})`,
-  },
-  {
-    check: 'known-good-display',
-    part: 'display',
-    isTried: (run) => run.setup.display === 'known-good',
-    says: (same, pair) => `another display ${same ? 'changes nothing' : 'changes the reading'} (${pair})`,
-  },
-  {
-    check: 'known-good-charger',
-    part: 'charger',
-    isTried: (run) => run.setup.charger === 'known-good',
-    says: (same, pair) => `a known-good charger reads ${same ? 'the same' : 'differently'} (${pair})`,
-  },
-];
+/** Checks that ask what two runs say that differ in one part of the setup. */
+const comparisons = checkIds.flatMap((check) => {
+  const { compares } = checkTypes[check];
+  return compares
+    ? [{ check, ...compares, isTried: (run: Run) => compares.tried.includes(run.setup[compares.part]) }]
+    : [];
+});
+type Comparison = (typeof comparisons)[number];
 
 const pairWords = (plain: SeenRun, tried: SeenRun): string => `${sayLevel(plain)}, then ${sayLevel(tried, plain)}`;
 
@@ -91,7 +65,7 @@ function ports(history: History, usable: readonly SeenRun[]): Entry[] {
     const epoch = history.epochOf(runs[0].run.after);
     return answered(
       history,
-      'other-port',
+      namedChecks.ports,
       same ? 'same' : 'different',
       epoch,
       `ports:${runs.map((r) => r.run.id).join('+')}`,
@@ -107,11 +81,7 @@ interface Pair {
 }
 
 /** Runs of one state of the device that differ in one part of the setup alone. */
-function pairsOf(
-  { epochOf }: History,
-  usable: readonly SeenRun[],
-  { part, isTried }: (typeof comparisons)[number],
-): Pair[] {
+function pairsOf({ epochOf }: History, usable: readonly SeenRun[], { part, isTried }: Comparison): Pair[] {
   return usable.flatMap((later, k): Pair[] => {
     const earlier = usable.slice(0, k).findLast(
       (one) =>
@@ -128,7 +98,7 @@ function pairsOf(
 }
 
 const recognised = ({ seen }: History): SeenRun[] =>
-  seen.filter((s) => topPattern(s.patterns) !== 'unrecognised' && s.run.setup.assembly !== 'half');
+  seen.filter((s) => topPattern(s.patterns) !== unrecognised && s.run.setup.assembly !== 'half');
 
 /** Whether a run works where the run that differs from it in one part of the setup does not: it tells of that part. */
 export function recoversBeside(history: History, seen: SeenRun): boolean {
@@ -146,25 +116,19 @@ export function recoversBeside(history: History, seen: SeenRun): boolean {
  */
 export function failsByItsCharger(history: History, seen: SeenRun): boolean {
   if (history.space.closeness === 'own') return false;
-  const charger = comparisons.find((c) => c.check === 'known-good-charger');
+  const charger = comparisons.find((c) => c.check === namedChecks.charger);
   return (
     charger !== undefined &&
     pairsOf(history, recognised(history), charger).some(({ plain, tried }) => plain === seen && isHealthy(tried))
   );
 }
 
-function pairs(history: History, usable: readonly SeenRun[], comparison: (typeof comparisons)[number]): Entry[] {
+function pairs(history: History, usable: readonly SeenRun[], comparison: Comparison): Entry[] {
   const { check, says } = comparison;
   return pairsOf(history, usable, comparison).flatMap(({ plain, tried, later }) => {
     const same = readsTheSame(plain, tried);
     const recovers = isHealthy(tried);
-    const words: Partial<Record<CheckId, [string, string, string]>> = {
-      'flipped-plug': ['same', 'different', 'different'],
-      'known-good-charger': ['same', 'different', 'different'],
-      // A picture is not in the current: only a cure counts.
-      'known-good-display': ['no-image', 'image', 'no-image'],
-    };
-    const [unmoved, cured, moved] = words[check] ?? ['same', 'recovers', 'changed'];
+    const [unmoved, cured, moved] = comparison.outcomes;
     const word = recovers ? cured : same ? unmoved : moved;
     return answered(
       history,
@@ -172,7 +136,7 @@ function pairs(history: History, usable: readonly SeenRun[], comparison: (typeof
       word,
       history.epochOf(later.run.after),
       `pair:${plain.run.id}+${tried.run.id}`,
-      `run ${tried.run.id} against ${plain.run.id}: ${recovers ? says(false, pairWords(plain, tried)).replace('it reads differently', 'it recovers') : says(same, pairWords(plain, tried))}`,
+      `run ${tried.run.id} against ${plain.run.id}: ${says[recovers ? 'healthy' : same ? 'same' : 'different']} (${pairWords(plain, tried)})`,
     );
   });
 }

@@ -1,4 +1,4 @@
-import { checkTypes, circuitNames, type CircuitId } from '../catalogue/index.ts';
+import { namedChecks, checkTypes, circuitNames, type CircuitId } from '../catalogue/index.ts';
 import { placeAt, suggestedCircuits, type Hypothesis } from '../hypotheses/index.ts';
 import { atSight, elementNamed } from '../twin/index.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
@@ -30,7 +30,7 @@ function eyeQuestion({ space }: Pick<History, 'space'>, place: Place): Question 
   const element = space.closeness === 'own' ? elementNamed(space.twin.board.profile, place.where, atSight) : null;
   const circuits = circuitsAt(place, element?.circuit);
   const unknown = place.where === '' ? null : placeAt(space.places, null, place.where);
-  if (circuits.size === 0 && !unknown) return checkQuestion(space, 'visual');
+  if (circuits.size === 0 && !unknown) return checkQuestion(space, namedChecks.look);
   const named = placeAt(space.places, place.circuit, place.where);
   const thereOf = (h: Hypothesis): number => {
     if (element && h.fault?.at === element.id) return 1;
@@ -60,7 +60,7 @@ export const eyeKind: ObservationKind = {
   id: 'eye',
   entries: (history) =>
     history.value.checks.flatMap((check, k): Entry[] => {
-      if (check.id !== 'visual') return [];
+      if (check.id !== namedChecks.look) return [];
       const common = { kind: 'eye', source: `check:${k}`, epoch: history.epochOf(check.after) };
       const question = eyeQuestion(history, check);
       if (!question || check.outcome === null)
@@ -77,11 +77,18 @@ export const eyeKind: ObservationKind = {
       ];
     }),
   candidates: (history) => {
-    const question = checkQuestion(history.space, 'visual');
-    if (!question || history.value.checks.some((c) => c.id === 'visual' && c.outcome !== null)) return [];
+    const question = checkQuestion(history.space, namedChecks.look);
+    if (!question || history.value.checks.some((c) => c.id === namedChecks.look && c.outcome !== null)) return [];
     const { name, minutes, depth } = checkTypes.visual;
     return [
-      plainCandidate({ id: 'check:visual', check: 'visual', name, minutes, depth, question }) satisfies Candidate,
+      plainCandidate({
+        id: 'check:visual',
+        check: namedChecks.look,
+        name,
+        minutes,
+        depth,
+        question,
+      }) satisfies Candidate,
     ];
   },
 };

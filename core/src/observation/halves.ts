@@ -1,4 +1,4 @@
-import { checkTypes, type CircuitId } from '../catalogue/index.ts';
+import { namedChecks, checkTypes, type CircuitId } from '../catalogue/index.ts';
 import type { Space } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
@@ -106,7 +106,7 @@ function halvesEntries(history: History, epoch: number): Entry[] {
   if (seen.main === null && seen.other === null)
     return value.checks.flatMap((check, k): Entry[] => {
       const { id, outcome } = check;
-      if (id !== 'halves-apart' || epochOf(check.after) !== epoch) return [];
+      if (id !== namedChecks.halves || epochOf(check.after) !== epoch) return [];
       const common = { kind: 'halves', source: `check:${k}`, epoch };
       if (outcome === null || !Object.hasOwn(table.outcomes, outcome))
         return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
@@ -139,7 +139,7 @@ export const halvesKind: ObservationKind = {
       halvesEntries(history, epoch),
     ),
   candidates: (history) => {
-    const check = 'halves-apart';
+    const check = namedChecks.halves;
     if (!checkApplies(history, check)) return [];
     const { name, minutes, depth } = checkTypes[check];
     return [

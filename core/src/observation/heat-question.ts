@@ -1,4 +1,4 @@
-import { circuitIds, type CircuitId } from '../catalogue/index.ts';
+import { namedChecks, circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { placeAt, sameNetByName } from '../hypotheses/index.ts';
 import { type HeatOutcome, type Injection } from '../case/index.ts';
 import type { Space } from '../prediction/index.ts';
@@ -115,7 +115,7 @@ export function unknownSpotQuestion(space: Space, where: string): Question | nul
 
 /** Heat without a place: it says little by itself, since leads, converters and a sound chip warm as well. */
 export function anywhereQuestion(space: Space): Question | null {
-  const table = checkQuestion(space, 'heat-view');
+  const table = checkQuestion(space, namedChecks.heat);
   if (!table) return null;
   const means = Object.fromEntries(
     heatWords.map((word) => [word, table.outcomes[word].reduce((a, b) => a + b, 0) / space.hypotheses.length]),

@@ -1,4 +1,4 @@
-import { checkTypes, circuitNames } from '../catalogue/index.ts';
+import { namedChecks, checkTypes, circuitNames } from '../catalogue/index.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
 import { anywhereQuestion, cameraQuestion, ownHeat, unknownSpotQuestion } from './heat-question.ts';
 import type { Entry, ObservationKind } from './kind.ts';
@@ -8,7 +8,7 @@ export const heatKind: ObservationKind = {
   id: 'heat',
   entries: (history) =>
     history.value.checks.flatMap((check, k): Entry[] => {
-      if (check.id !== 'heat-view' && check.id !== 'inject') return [];
+      if (check.id !== namedChecks.heat && check.id !== namedChecks.inject) return [];
       const common = { kind: 'heat', source: `check:${k}`, epoch: history.epochOf(check.after) };
       const { space } = history;
       const sentence = `${sayCheck(check)}${check.circuit ? ` (${circuitNames[check.circuit]})` : ''}`;
@@ -27,7 +27,7 @@ export const heatKind: ObservationKind = {
   candidates: (history) => {
     const question = anywhereQuestion(history.space);
     if (!question) return [];
-    const { name, minutes, depth } = checkTypes['heat-view'];
-    return [plainCandidate({ id: 'check:heat-view', check: 'heat-view', name, minutes, depth, question })];
+    const { name, minutes, depth } = checkTypes[namedChecks.heat];
+    return [plainCandidate({ id: 'check:heat-view', check: namedChecks.heat, name, minutes, depth, question })];
   },
 };

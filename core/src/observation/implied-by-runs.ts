@@ -1,4 +1,4 @@
-import { patternTypes, type CheckId } from '../catalogue/index.ts';
+import { namedChecks, patternTypes, type CheckId } from '../catalogue/index.ts';
 import rules from './implied-by-runs.json';
 import type { SeenRun } from './observed-run.ts';
 
@@ -25,7 +25,7 @@ export function impliedByRuns(seen: readonly SeenRun[]): Map<CheckId, ImpliedOut
     for (const check of Object.keys(implies) as CheckId[]) {
       const [outcome, share] = implies[check];
       // A hold before anybody pressed leaves open what pressing does.
-      if (check === 'press-response' && !shape.features.prompted && !isHold) continue;
+      if (check === namedChecks.press && !shape.features.prompted && !isHold) continue;
       const certainty = share * top.p * (shape.features.prompted || isHold ? 1 : rules.unpressed);
       if (certainty > (out.get(check)?.certainty ?? 0)) out.set(check, { outcome, certainty });
     }

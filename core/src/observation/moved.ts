@@ -1,4 +1,4 @@
-import { feedVolts } from '../catalogue/index.ts';
+import { feedVolts, patternTypes } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Space } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
@@ -48,17 +48,15 @@ export function movedBetweenRuns(before: SeenRun, after: SeenRun): MovedWord {
   if (isHealthy(after)) return 'recovers';
   if (readsTheSame(before, after)) return 'same';
   if (improves(before, after)) return 'improves';
-  const [x, y] = [standing(before, sameHalf(before)).watts ?? 0, standing(after, sameHalf(before)).watts ?? 0];
+  const [x, y] = [standing(before, isUnasked(before)).watts ?? 0, standing(after, isUnasked(before)).watts ?? 0];
   return y < x ? 'falls' : 'rises';
 }
 
-const unasked = ['draw-before-prompt', 'limit-at-once', 'idle-drain'];
-const sameHalf = (before: SeenRun): boolean => unasked.includes(topPattern(before.patterns));
+const isUnasked = (seen: SeenRun): boolean => patternTypes[topPattern(seen.patterns)].isUnasked ?? false;
 
 /** Not well yet, but what was wrong at first is gone: the contract is made, nothing is drawn unasked any more. */
 function improves(before: SeenRun, after: SeenRun): boolean {
   const [x, y] = [before.shape.features.voltage.highest ?? 0, after.shape.features.voltage.highest ?? 0];
   if (after.run.feed === 'usb-c' && x < feedVolts.raisedFrom && y > feedVolts.raisedFrom) return true;
-  const [p, q] = [topPattern(before.patterns), topPattern(after.patterns)];
-  return unasked.includes(p) && !unasked.includes(q) && after.shape.features.prompted;
+  return isUnasked(before) && !isUnasked(after) && after.shape.features.prompted;
 }

@@ -27,7 +27,7 @@ export const isOfHalf = ({ run }: Pick<SeenRun, 'run'>): boolean => run.setup.as
 
 /** Whether a run of one half shows a start. */
 export function runShowsHalfAlive(seen: SeenRun): boolean {
-  return isOfHalf(seen) && topPattern(seen.patterns) === 'normal-start';
+  return isOfHalf(seen) && (patternTypes[topPattern(seen.patterns)].isFullStart ?? false);
 }
 
 /** Whether what a run shows lies before the press. */
@@ -58,8 +58,9 @@ export function readsTheSame(a: SeenRun, b: SeenRun): boolean {
     y.volts === null ||
     Math.abs(x.volts - y.volts) < rules.sameVolts * Math.max(x.volts, y.volts, 1);
   const samePattern = topPattern(a.patterns) === topPattern(b.patterns);
-  if (!volts && topPattern(a.patterns) !== 'limit-at-once') return false;
-  if (samePattern && topPattern(a.patterns) === 'limit-at-once') return true;
+  const isInLimit = patternTypes[topPattern(a.patterns)].isInLimit ?? false;
+  if (!volts && !isInLimit) return false;
+  if (samePattern && isInLimit) return true;
   if (x.watts === null || y.watts === null) return samePattern;
   const blur =
     rules.blurFactor *

@@ -1,6 +1,6 @@
 import type { PerCircuit } from '../inference/index.ts';
 import { LRUCache } from 'lru-cache';
-import { circuitIds, patternIds, type PatternId, patternTypes } from '../catalogue/index.ts';
+import { circuitIds, patternIds, patternTypes, unrecognised, type PatternId } from '../catalogue/index.ts';
 import { baseRates, circuitIndex } from '../hypotheses/index.ts';
 import { type RunContext } from '../shape/index.ts';
 import tables from './patterns.json';
@@ -91,11 +91,11 @@ function make(context: PatternContext): Record<RunOutcome, PerCircuit> {
   // The unknown shows what nobody recognises by its share, and of everything else as much as any known cause on the average.
   for (const id of patternIds) {
     const any = out[id].reduce((sum, p, k) => sum + (k === unmodelled || k === none ? 0 : p * base[k]), 0);
-    if (id !== 'unrecognised') out[id][unmodelled] = tables.unmodelledShows * any;
+    if (id !== unrecognised) out[id][unmodelled] = tables.unmodelledShows * any;
   }
-  const shown = patternIds.reduce((sum, id) => sum + (id === 'unrecognised' ? 0 : out[id][unmodelled]), 0);
+  const shown = patternIds.reduce((sum, id) => sum + (id === unrecognised ? 0 : out[id][unmodelled]), 0);
   const most = Math.min(1, (1 - out.unrecognised[unmodelled]) / Math.max(shown, 1e-9));
-  for (const id of patternIds) if (id !== 'unrecognised') out[id][unmodelled] *= most;
+  for (const id of patternIds) if (id !== unrecognised) out[id][unmodelled] *= most;
   out.elsewhere = circuitIds.map((_, k) => Math.max(0, 1 - patternIds.reduce((sum, id) => sum + out[id][k], 0)));
   return out;
 }

@@ -1,4 +1,4 @@
-import { actionTypes, type ActionKind, type CircuitId } from '../catalogue/index.ts';
+import { namedChecks, actionTypes, type ActionKind, type CircuitId } from '../catalogue/index.ts';
 import type { Action } from '../case/index.ts';
 import { likelySamePlace, suggestedCircuits } from '../hypotheses/index.ts';
 import heat from './heat.json';
@@ -25,7 +25,8 @@ const separable: readonly CircuitId[] = ['periph.board', 'display', 'battery.pac
 /** Places where damage was seen and nothing was done about it yet: not measured, cleaned, taken off or unplugged. */
 export function damagedPlaces({ value }: Pick<History, 'value'>): DamagedPlace[] {
   return value.checks.flatMap((c): DamagedPlace[] => {
-    if (c.id !== 'visual' || !damage.includes(c.outcome ?? '') || (c.where === '' && c.circuit === null)) return [];
+    if (c.id !== namedChecks.look || !damage.includes(c.outcome ?? '') || (c.where === '' && c.circuit === null))
+      return [];
     const is = (where: string): boolean => where !== '' && likelySamePlace(where, c.where);
     const isDone =
       value.actions.some(

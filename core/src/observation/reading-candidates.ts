@@ -1,3 +1,4 @@
+import { namedChecks } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import type { RailState, Reading, ReadingMode } from '../case/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
@@ -52,7 +53,7 @@ function pointCandidates(history: History): Candidate[] {
     ) ||
     (p.circuit === 'rail.main' &&
       p.mode !== 'voltage' &&
-      value.checks.some((c) => c.id === 'main-rail-resistance' && c.outcome !== null));
+      value.checks.some((c) => c.id === namedChecks.mainRail && c.outcome !== null));
   const usual = usualPoints(history).filter((p) => !isDone(p));
   return [...followUps(history, done), ...usual].map((p) => pointCandidate(history, p));
 }

@@ -1,4 +1,4 @@
-import { circuitNames } from '../catalogue/index.ts';
+import { namedChecks, circuitNames } from '../catalogue/index.ts';
 import { plainReading, sayMeasured, type Check, type Reading } from '../case/index.ts';
 import { formatResistance, formatVoltage } from '../quantity/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
@@ -47,7 +47,7 @@ export const readingKind: ObservationKind = {
 
 /** The check of the main rail is a reading to ground, said in a word. */
 function mainRailReading({ id, outcome, where, after }: Check): Reading | null {
-  if (id !== 'main-rail-resistance') return null;
+  if (id !== namedChecks.mainRail) return null;
   const value =
     outcome === 'short'
       ? rules.mainRail.short

@@ -2,7 +2,7 @@ import type { StateTable } from '../inference/index.ts';
 import { elementsNamed } from '../twin/index.ts';
 import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
 import { formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
-import { patternIds, patternNames } from '../catalogue/index.ts';
+import { patternIds, patternNames, patternTypes, unrecognised } from '../catalogue/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
@@ -22,9 +22,9 @@ function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): Pat
   const asks =
     seen.run.quantity === 'voltage-only'
       ? 'voltage'
-      : top === 'quiet'
+      : patternTypes[top].healthyWhen === 'rest'
         ? 'rest'
-        : seen.run.feed !== 'battery' || features.prompted || top === 'normal-start'
+        : seen.run.feed !== 'battery' || features.prompted || patternTypes[top].isFullStart
           ? 'start'
           : 'rest';
   return {
@@ -32,7 +32,7 @@ function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): Pat
     deviceClass: value.device.class,
     family: figuresOf(value.device).family,
     phase:
-      top === 'hiccup' && feedPulses(seen)
+      patternTypes[top].mayBeFeed && feedPulses(seen)
         ? 'feed'
         : pulses === null
           ? null
@@ -81,7 +81,7 @@ function byTable(history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'e
   const total = history.space.hypotheses.map(() => 0);
   for (const { id, p: given } of seen.patterns) {
     // The recogniser always leaves a little for what it does not know: that much is no finding.
-    const p = id === 'unrecognised' ? Math.max(0, given - rules.usuallyUnknown) / (1 - rules.usuallyUnknown) : given;
+    const p = id === unrecognised ? Math.max(0, given - rules.usuallyUnknown) / (1 - rules.usuallyUnknown) : given;
     if (p < rules.minPattern) continue;
     const any = Math.max(background(outcomes[id], history.over), 1e-6);
     outcomes[id].forEach((x, h) => (total[h] += (p * x) / any));
@@ -103,15 +103,16 @@ function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: Seen
   const { battery } = seen.run.setup;
   const packAway = seen.run.feed !== 'battery' && (battery === 'disconnected' || battery === 'absent');
   if (circuit === 'battery.pack' && packAway && !isHealthy(seen)) return details.packAway;
-  if (top === 'draw-before-prompt' && seen.run.feed === 'battery') {
+  if (patternTypes[top].tellsSize && seen.run.feed === 'battery') {
     const share = ((f.before ?? f.whole).levelW ?? 0) / contextFor(value, seen.run).expectation.startPeakW;
     const size = share < details.leakUpToShare ? 'leak' : share > details.shortFromShare ? 'short' : 'between';
     const row = (details.size as Record<string, Record<string, number>>)[circuit] ?? details.size.default;
     return row[size] / details.size.default[size];
   }
-  const after = top === 'surge-on-prompt' ? (f.after?.peakAfterS ?? null) : (f.after?.lastStepAfterS ?? null);
+  const { timedBy } = patternTypes[top];
+  const after = timedBy === 'peak' ? (f.after?.peakAfterS ?? null) : (f.after?.lastStepAfterS ?? null);
   const timed = f.intervalS <= details.timedUpToIntervalS && f.prompted && !f.promptInferred && seen.run.typed === null;
-  if (!timed || after === null || (top !== 'surge-on-prompt' && top !== 'stall-low')) return 1;
+  if (!timed || after === null || timedBy === undefined) return 1;
   const windows =
     (details.delaysS as unknown as Record<string, Record<string, [number, number]>>)[figuresOf(value.device).family] ??
     {};
@@ -191,14 +192,11 @@ function asBefore(history: History, seen: SeenRun, table: StateTable): StateTabl
 function sayRun(seen: SeenRun): string {
   const [top] = seen.patterns;
   const f = seen.shape.features;
-  const level =
-    topPattern(seen.patterns) === 'draw-before-prompt'
-      ? `, ${formatCurrent((f.before ?? f.whole).levelA, f.resolutionA)} before the press`
-      : '';
+  const level = patternTypes[top.id].tellsSize
+    ? `, ${formatCurrent((f.before ?? f.whole).levelA, f.resolutionA)} before the press`
+    : '';
   const period =
-    f.whole.pulses && ['restart-loop', 'hiccup'].includes(top.id)
-      ? `, every ${formatSeconds(f.whole.pulses.periodS)}`
-      : '';
+    f.whole.pulses && patternTypes[top.id].startsOver ? `, every ${formatSeconds(f.whole.pulses.periodS)}` : '';
   return `run ${seen.run.id}: “${patternNames[top.id]}” (${formatPercent(top.p)}${level}${period})`;
 }
 

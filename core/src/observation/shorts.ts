@@ -1,3 +1,4 @@
+import { namedChecks } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import { likelySamePlace, placeName, samePlace } from '../hypotheses/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
@@ -57,7 +58,7 @@ export function shortsOf(history: History): MeasuredShort[] {
   // A camera at the same circuit counts as well.
   for (const short of out) {
     const seen = history.value.checks.findLast(
-      (c) => c.id === 'heat-view' && c.outcome === 'one-spot' && c.circuit !== null && c.circuit === short.circuit,
+      (c) => c.id === namedChecks.heat && c.outcome === 'one-spot' && c.circuit !== null && c.circuit === short.circuit,
     );
     if (seen && short.hot === null) Object.assign(short, { hot: seen.where, hotCircuit: seen.circuit });
   }
@@ -123,7 +124,7 @@ function foundByReading(history: History): Found[] {
 
 function foundByCheck({ value, epochOf }: History): Found[] {
   return value.checks
-    .filter((check) => check.id === 'main-rail-resistance' && check.outcome !== null)
+    .filter((check) => check.id === namedChecks.mainRail && check.outcome !== null)
     .map((check) => ({
       where: check.where || 'main system rail',
       circuit: 'rail.main',

@@ -1,3 +1,4 @@
+import { namedChecks } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Run } from '../case/index.ts';
 import { likelySamePlace, suggestedCircuits } from '../hypotheses/index.ts';
@@ -73,7 +74,7 @@ function inParts({ value }: Pick<History, 'value'>, parts: readonly string[]): (
     const itself = [...said].filter(([, factor]) => factor === Math.max(...said.values())).map(([id]) => id);
     const hurt = value.checks.some(
       (c) =>
-        c.id === 'visual' &&
+        c.id === namedChecks.look &&
         shares.hurt.includes(c.outcome ?? '') &&
         (likelySamePlace(c.where, part) || (c.circuit === circuit && itself.includes(circuit))),
     );

@@ -1,3 +1,4 @@
+import { patternTypes } from '../catalogue/index.ts';
 import type { Check } from '../case/index.ts';
 import type { History } from './kind.ts';
 import { topPattern } from '../shape/index.ts';
@@ -27,7 +28,11 @@ export function showsHalfAlive(check: Check): boolean {
 
 /** Whether a run shows a device that lives: a rest before any press shows none. */
 export function runShowsLife({ run, patterns }: Pick<SeenRun, 'run' | 'patterns'>): boolean {
-  return isHealthy({ patterns }) && topPattern(patterns) !== 'quiet' && run.setup.assembly !== 'half';
+  return (
+    isHealthy({ patterns }) &&
+    patternTypes[topPattern(patterns)].healthyWhen !== 'rest' &&
+    run.setup.assembly !== 'half'
+  );
 }
 
 type Standing = Pick<History, 'value' | 'seen' | 'epochOf'>;

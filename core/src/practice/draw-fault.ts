@@ -1,3 +1,4 @@
+import { namedChecks } from '../catalogue/index.ts';
 import type { CircuitId, ComplaintKind, FaultKind } from '../catalogue/index.ts';
 import type { Case } from '../case/index.ts';
 import { hypothesesOf, priorOf, type Hypothesis } from '../hypotheses/index.ts';
@@ -47,7 +48,7 @@ export function complaintOf(trial: Trial, circuit: CircuitId, random: Random): C
   if (circuit === 'none')
     return (Object.entries(ofNothing) as [ComplaintKind, number][]).find(([, until]) => dice < until)?.[0] ?? 'other';
   if (circuit === 'display') return dice < noPicture ? 'no-picture' : 'no-start';
-  const image = predictOutcome(trial, 'screen');
+  const image = predictOutcome(trial, namedChecks.screen);
   const charges = predictOutcome(trial, 'charges');
   if (image === 'logo-loop') return 'restarts';
   if (image !== 'image') return 'no-start';

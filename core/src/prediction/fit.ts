@@ -1,4 +1,4 @@
-import { feedVolts } from '../catalogue/index.ts';
+import { feedVolts, unrecognised } from '../catalogue/index.ts';
 import type { Features, PatternProbability, Phase } from '../shape/index.ts';
 import settings from './fit.json';
 
@@ -107,11 +107,11 @@ function agreement(seen: PatternProbability[], predicted: PatternProbability[]):
   const shares = new Map<string, number>(predicted.map(({ id, p }) => [id, p]));
   let [same, own, other] = [0, 0, 0];
   for (const { id, p } of seen) {
-    if (id === 'unrecognised') continue;
+    if (id === unrecognised) continue;
     same += p * (shares.get(id) ?? 0);
     own += p * p;
   }
-  for (const { id, p } of predicted) if (id !== 'unrecognised') other += p * p;
+  for (const { id, p } of predicted) if (id !== unrecognised) other += p * p;
   const most = Math.sqrt(own * other);
   return most < 1e-9 ? 0 : Math.min(1, same / most ** settings.agreementMadeGood);
 }
@@ -176,8 +176,8 @@ export function fitBetween(first: Comparison, second: Comparison, share: number)
 
 /** The same for a cause that nothing in the profile stands for: broad, and never good. */
 export function fitOfNothing(seen: Seen, like: Comparison): Fit {
-  const unrecognised = seen.patterns.find((p) => p.id === 'unrecognised')?.p ?? 0;
-  const agreement = settings.unmodelledAgreement + (1 - settings.unmodelledAgreement) * unrecognised;
+  const unknown = seen.patterns.find((p) => p.id === unrecognised)?.p ?? 0;
+  const agreement = settings.unmodelledAgreement + (1 - settings.unmodelledAgreement) * unknown;
   return {
     pattern: patternFit(agreement),
     details: like.terms.reduce((sum, t) => sum + t.weight * misfit, 0),

@@ -1,11 +1,11 @@
-import { circuitNames, type CheckId } from '../catalogue/index.ts';
+import { checkIds, checkTypes, namedChecks, circuitNames, type CheckId } from '../catalogue/index.ts';
 import { goodShare, type Board } from '../twin/index.ts';
 import settings from './fit.json';
 import type { Closeness } from './fit.ts';
 import type { Trial } from './trial.ts';
 
 /** Checks that ask for a whole ladder of readings; what they find is told by the first rail that is wrong. */
-export const ladderChecks: readonly CheckId[] = ['rail-voltages', 'diode-readings'];
+export const ladderChecks: readonly CheckId[] = checkIds.filter((id) => checkTypes[id].readBy === 'ladder');
 
 const ranks = settings.ranks as Record<string, number>;
 
@@ -17,13 +17,13 @@ const ranks = settings.ranks as Record<string, number>;
  */
 export function firstOnLadder(trial: Trial, check: CheckId, closeness: Closeness): string | null {
   const { board } = trial;
-  const wrong = check === 'rail-voltages' ? missingRails(trial) : shortedRails(trial);
+  const wrong = check === namedChecks.voltages ? missingRails(trial) : shortedRails(trial);
   if (wrong === null) return null;
   const [first] = wrong.sort((a, b) => rankOf(board, a) - rankOf(board, b) || a - b);
-  if (first === undefined) return check === 'rail-voltages' ? 'all rails stand' : 'no rail is low to ground';
+  if (first === undefined) return check === namedChecks.voltages ? 'all rails stand' : 'no rail is low to ground';
   const rail = board.profile.rails[first];
   const name = closeness === 'own' ? rail.name : circuitNames[rail.circuit];
-  return check === 'rail-voltages' ? `first missing: ${name}` : `low to ground: ${name}`;
+  return check === namedChecks.voltages ? `first missing: ${name}` : `low to ground: ${name}`;
 }
 
 function rankOf(board: Board, rail: number): number {

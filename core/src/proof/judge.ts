@@ -1,3 +1,4 @@
+import { patternTypes } from '../catalogue/index.ts';
 import { formatCurrent, formatPercent } from '../quantity/index.ts';
 import { isHealthy, sameSetup, standing, type History, type SeenRun } from '../observation/index.ts';
 import { topPattern } from '../shape/index.ts';
@@ -57,7 +58,7 @@ export function judgeRun(history: History, step: Step, seen: SeenRun, referenceA
   if (misfit) return { fits: false, says: misfit };
   const { run: demand } = step;
   const pattern = topPattern(seen.patterns);
-  if (demand?.shows === 'start' && pattern !== 'normal-start')
+  if (demand?.shows === 'start' && !patternTypes[pattern].isFullStart)
     return { fits: true, result: 'fail', says: `run ${seen.run.id} is not a full start` };
   if (demand?.shows === 'healthy' && !isHealthy(seen))
     return { fits: true, result: 'fail', says: `run ${seen.run.id} does not show what a healthy device shows` };

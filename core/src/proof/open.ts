@@ -1,4 +1,4 @@
-import { type ComplaintKind, actionTypes } from '../catalogue/index.ts';
+import { type ComplaintKind, actionTypes, patternTypes } from '../catalogue/index.ts';
 import { isHealthy, sameSetup, type History } from '../observation/index.ts';
 import { topPattern } from '../shape/index.ts';
 import { protocols, type FunctionLists, type ProtocolDefinition } from './protocol.ts';
@@ -56,7 +56,7 @@ function isNeeded(history: History, needs: NonNullable<ProtocolDefinition['when'
   const since = seen.filter((s) => value.actions.length > 0 && epochOf(s.run.after) > 0);
   switch (needs) {
     case 'not-shown:normal-start':
-      return !since.some((s) => topPattern(s.patterns) === 'normal-start');
+      return !since.some((s) => patternTypes[topPattern(s.patterns)].isFullStart);
     case 'first-setup-not-repeated':
       return seen.length > 0 && !since.some((s) => sameSetup(seen[0].run, s.run) && isHealthy(s));
     case 'unexplained':

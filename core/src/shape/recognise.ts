@@ -4,7 +4,7 @@ import { startPatterns } from './patterns-start.ts';
 import { type Scores } from './phase-scores.ts';
 import { above, either } from './membership.ts';
 import windows from './windows.json';
-import { patternIds, type PatternId } from '../catalogue/index.ts';
+import { patternIds, unrecognised, type PatternId } from '../catalogue/index.ts';
 import { type Features, type PatternProbability, type Shape } from './types.ts';
 
 const { softness, weight } = windows;
@@ -23,7 +23,7 @@ export function recognise(shape: Shape, context: RunContext): PatternProbability
   const p: Record<string, number> = {};
   let sum = 0;
   for (const id of patternIds) {
-    const score = id === 'unrecognised' ? windows.unknown + strange : (scores[id] ?? 0) * (1 - strange);
+    const score = id === unrecognised ? windows.unknown + strange : (scores[id] ?? 0) * (1 - strange);
     p[id] = Math.max(Number.isFinite(score) ? score : 0, 1e-5);
     sum += p[id];
   }
@@ -94,5 +94,5 @@ function filament(f: Features, context: RunContext): number {
  * @returns `unrecognised` for an empty list
  */
 export function topPattern(list: PatternProbability[]): PatternId {
-  return list[0]?.id ?? 'unrecognised';
+  return list[0]?.id ?? unrecognised;
 }

@@ -1,7 +1,7 @@
 'use server';
 
 import * as yup from 'yup';
-import { changed } from '@/features/changed';
+import { changed } from '@/features/action';
 import { addCamera, saveFraming } from '@/server/cameras';
 import type { Result } from '@/server/errors';
 

@@ -1,7 +1,7 @@
 'use server';
 
+import { action, question, changed } from '@/features/action';
 import * as yup from 'yup';
-import { changed } from '@/features/changed';
 import { db } from '@/server/db';
 import { orderInput, pinJobs, snoozeInput, snoozeJob } from '@/server/day/marks';
 import { costOfOrder } from '@/server/day/sheet';
@@ -14,9 +14,7 @@ import type { WaitKind, WorkKind } from '@umbral/core/words';
 const id = yup.number().integer().positive().required();
 
 /** Lets a job wait. */
-export async function setWait(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => letWait(waitInput.validateSync(raw)));
-}
+export const setWait = action('technician', waitInput, letWait);
 
 /** Everything that a job waits for is over, or one wait of it. */
 export async function waitOver(jobId: unknown, waitId?: unknown): Promise<Result<void>> {
@@ -26,9 +24,7 @@ export async function waitOver(jobId: unknown, waitId?: unknown): Promise<Result
 }
 
 /** Its alarm was heard. */
-export async function heard(waitId: unknown): Promise<Result<void>> {
-  return changed('technician', () => hearWait(id.validateSync(waitId)));
-}
+export const heard = action('technician', id, hearWait);
 
 /** Minutes that waits usually take here. */
 export async function loadUsualWaits(): Promise<Result<Record<WaitKind, number>>> {
@@ -36,30 +32,16 @@ export async function loadUsualWaits(): Promise<Result<Record<WaitKind, number>>
 }
 
 /** Jobs that stand first, in their order. */
-export async function pin(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => pinJobs(orderInput.validateSync(raw).jobs));
-}
+export const pin = action('technician', orderInput, ({ jobs }) => pinJobs(jobs));
 
 /** What an order would cost, before it is kept. */
-export async function priceOf(raw: unknown): Promise<Result<{ says: string; cost: number; late: number }>> {
-  return resultFor('technician', () => costOfOrder(db(), new Date(), orderInput.validateSync(raw).jobs));
-}
+export const priceOf = question('technician', orderInput, ({ jobs }) => costOfOrder(db(), new Date(), jobs));
 
-export async function snooze(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => {
-    const { jobId, until } = snoozeInput.validateSync(raw);
-    return snoozeJob(jobId, until);
-  });
-}
+export const snooze = action('technician', snoozeInput, ({ jobId, until }) => snoozeJob(jobId, until));
 
 /** Takes a job in hand. */
-export async function take(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => {
-    const { jobId, kind } = takeInput.validateSync(raw);
-    return forActor('technician', ({ person }) => takeJob(jobId, person, kind as WorkKind));
-  });
-}
+export const take = action('technician', takeInput, ({ jobId, kind }) =>
+  forActor('technician', ({ person }) => takeJob(jobId, person, kind as WorkKind)),
+);
 
-export async function putJobDown(jobId: unknown): Promise<Result<void>> {
-  return changed('technician', () => putDown(id.validateSync(jobId)));
-}
+export const putJobDown = action('technician', id, putDown);

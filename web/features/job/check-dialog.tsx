@@ -1,6 +1,6 @@
 'use client';
 
-import { checkTypes, depths, type CheckId } from '@umbral/core/words';
+import { checkTypes, depths, namedChecks, type CheckId } from '@umbral/core/words';
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { addCheck, setRemoved } from './actions';
@@ -9,12 +9,9 @@ import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
 import { SelectField, TextField } from '@/ui/kit/fields';
 
-/** Checks that mean a place: where the corrosion sits, what warmed, what was measured. */
-const placed: readonly CheckId[] = ['visual', 'heat-view', 'main-rail-resistance', 'peripherals-unplugged'];
-
 /** Enters any check with its outcome, whether it was proposed or not. */
 export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
-  const [check, setCheck] = useState<CheckId>('screen');
+  const [check, setCheck] = useState<CheckId>(namedChecks.screen);
   const [outcome, setOutcome] = useState('');
   const [note, setNote] = useState('');
   const [where, setWhere] = useState('');
@@ -26,14 +23,14 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const type = checkTypes[check];
-  const hasPlace = placed.includes(check);
+  const hasPlace = type.asksPlace ?? false;
   return (
     <Dialog open={!saving} title="Enter a check" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          const at = hasPlace ? { where, circuit, rail: check === 'heat-view' ? rail : '' } : {};
+          const at = hasPlace ? { where, circuit, rail: type.readBy === 'heat' ? rail : '' } : {};
           const off = unplugged.split(',').map((x) => x.trim());
           const seen = { half: half || null, unplugged: off.filter(Boolean) };
           save(() => addCheck({ jobId: view.job.id, check, outcome: outcome || null, note, after, ...at, ...seen }), {
@@ -76,7 +73,7 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
           <div className="grid gap-3 sm:grid-cols-2">
             <TextField label="Where" hint="part, rail or place" list="elements" value={where} onValue={setWhere} />
             <CircuitSelect label="Circuit" value={circuit} onChange={setCircuit} />
-            {check === 'heat-view' && (
+            {type.readBy === 'heat' && (
               <TextField label="Fed at" hint="empty where the device ran" value={rail} onValue={setRail} />
             )}
           </div>

@@ -1,11 +1,10 @@
 'use server';
 
+import { action } from '@/features/action';
 import { circuitIds, type CircuitId, type OutcomeGrade } from '@umbral/core';
 import * as yup from 'yup';
-import { changed } from '@/features/changed';
 import { audit } from '@/server/audit';
 import { transaction } from '@/server/db';
-import type { Result } from '@/server/errors';
 import { confirmOtherwise, withdraw } from '@/server/library/teach';
 
 const jobId = yup.number().integer().positive().required();
@@ -18,24 +17,22 @@ const confirmInput = yup.object({
 });
 
 /** Says what a closed job was, beside whoever closed it. */
-export async function confirmJobOtherwise(raw: unknown): Promise<Result<void>> {
-  return changed('technician', async () => {
-    const { jobId: id, circuit, target, grade, why } = confirmInput.validateSync(raw, { abortEarly: false });
+export const confirmJobOtherwise = action(
+  'technician',
+  confirmInput,
+  async ({ jobId: id, circuit, target, grade, why }) => {
     await transaction((q) =>
       confirmOtherwise(q, id, { circuit: circuit as CircuitId, target, grade: grade as OutcomeGrade, why }),
     );
-  });
-}
+  },
+);
 
 const withdrawInput = yup.object({ jobId, id: yup.number().integer().positive().required() });
 
 /** Takes a confirmation back, and what it taught with it. */
-export async function withdrawConfirmation(raw: unknown): Promise<Result<void>> {
-  return changed('technician', async () => {
-    const { jobId: of, id } = withdrawInput.validateSync(raw);
-    await transaction(async (q) => {
-      await withdraw(q, of, id);
-      await audit(q, of, 'confirmation withdrawn', { id });
-    });
+export const withdrawConfirmation = action('technician', withdrawInput, async ({ jobId: of, id }) => {
+  await transaction(async (q) => {
+    await withdraw(q, of, id);
+    await audit(q, of, 'confirmation withdrawn', { id });
   });
-}
+});

@@ -1,6 +1,6 @@
 'use client';
 
-import { depths } from '@umbral/core/words';
+import { namedChecks, depths } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
@@ -121,8 +121,11 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
             </div>
           )}
           {s.kind === 'check' && outcomes.length === 0 && (
-            <Link className="button w-full" href={`/jobs/${jobId}/${s.check === 'inject' ? 'locate' : 'measure'}`}>
-              {s.check === 'inject' ? 'Plan it' : 'To the ladder of rails'}
+            <Link
+              className="button w-full"
+              href={`/jobs/${jobId}/${s.check === namedChecks.inject ? 'locate' : 'measure'}`}
+            >
+              {s.check === namedChecks.inject ? 'Plan it' : 'To the ladder of rails'}
             </Link>
           )}
           {(s.kind === 'reading' || s.kind === 'injection') && (

@@ -1,11 +1,8 @@
 'use server';
 
+import { action } from '@/features/action';
 import * as yup from 'yup';
-import { changed } from '@/features/changed';
-import type { Result } from '@/server/errors';
 import { removeLibrary } from '@/server/library/exchange';
 
 /** Takes a library out, with all that it taught. */
-export async function takeLibraryOut(id: unknown): Promise<Result<void>> {
-  return changed('lead', () => removeLibrary(yup.number().integer().positive().required().validateSync(id)));
-}
+export const takeLibraryOut = action('lead', yup.number().integer().positive().required(), removeLibrary);

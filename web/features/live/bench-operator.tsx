@@ -1,6 +1,6 @@
 'use client';
 
-import { checkTypes, type CheckId, type MarkerEvent } from '@umbral/core/words';
+import { namedChecks, checkTypes, type CheckId, type MarkerEvent } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
 import { addCheck } from '@/features/job/actions';
 import { useSave } from '@/ui/kit/use-save';
@@ -226,7 +226,7 @@ function Mend({ elements }: { elements: { id: string; name: string }[] }) {
 /** A check made on the virtual device: what it shows is told, and can be kept with the job. */
 function TryCheck({ jobId }: { jobId: number }) {
   const act = useAct();
-  const [check, setCheck] = useState<CheckId>('screen');
+  const [check, setCheck] = useState<CheckId>(namedChecks.screen);
   const [found, setFound] = useState<{ check: CheckId; outcome: string | null } | null>(null);
   const { saving, save } = useSave();
   const look = async (): Promise<void> => {

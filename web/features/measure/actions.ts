@@ -1,10 +1,7 @@
 'use server';
 
-import { changed } from '@/features/changed';
-import type { Result } from '@/server/errors';
-import { takeReading, type Taken } from '@/server/measure';
+import { action } from '@/features/action';
+import { takeReading } from '@/server/measure';
 import { measureInput } from '@/server/measure-input';
 
-export async function takeTyped(raw: unknown): Promise<Result<Taken>> {
-  return changed('technician', () => takeReading(measureInput.validateSync(raw, { abortEarly: false })));
-}
+export const takeTyped = action('technician', measureInput, takeReading);

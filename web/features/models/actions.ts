@@ -1,13 +1,11 @@
 'use server';
 
+import { action, question } from '@/features/action';
 import { randomUUID } from 'node:crypto';
 import type { Profile } from '@umbral/core';
 import * as yup from 'yup';
-import { changed } from '@/features/changed';
 import { readProfileText } from '@/server/analysis/profile-text';
 import { db, transaction } from '@/server/db';
-import type { Result } from '@/server/errors';
-import { resultFor } from '@/server/people/access';
 import { id, version } from '@/server/input';
 import { findProfile, saveProfile } from '@/server/profiles';
 import { setReference } from '@/server/references';
@@ -32,20 +30,17 @@ const textInput = yup
   .required('There is nothing here yet: a profile as JSON or YAML is expected');
 const checkInput = yup.object({ text: textInput, profileId: yup.string().max(80).nullable().default(null) });
 
-export async function checkProfile(raw: unknown): Promise<Result<Checked>> {
-  return resultFor('technician', async () => {
-    const { text, profileId } = checkInput.validateSync(raw);
-    const { profile, findings } = await readProfileText(text, '');
-    if (!profile) return { findings, changes: [], silhouettes: null };
-    const before = profileId === null ? null : ((await findProfile(db(), profileId))?.profile ?? null);
-    const drawn = await silhouetteOf(profile);
-    return {
-      findings: [],
-      changes: before ? differences(before, profile) : [],
-      silhouettes: drawn === null ? null : { now: drawn, before: before ? ((await silhouetteOf(before)) ?? '') : '' },
-    };
-  });
-}
+export const checkProfile = question('technician', checkInput, async ({ text, profileId }) => {
+  const { profile, findings } = await readProfileText(text, '');
+  if (!profile) return { findings, changes: [], silhouettes: null };
+  const before = profileId === null ? null : ((await findProfile(db(), profileId))?.profile ?? null);
+  const drawn = await silhouetteOf(profile);
+  return {
+    findings: [],
+    changes: before ? differences(before, profile) : [],
+    silhouettes: drawn === null ? null : { now: drawn, before: before ? ((await silhouetteOf(before)) ?? '') : '' },
+  };
+});
 
 /** Of a profile that nobody has kept yet: it has no version that the engine could know it by. */
 async function silhouetteOf(profile: Profile): Promise<string> {
@@ -59,40 +54,28 @@ const saveInput = yup.object({
   note: yup.string().trim().max(500, 'What changed: at most 500 characters').default(''),
 });
 
-export async function keepProfile(raw: unknown): Promise<Result<{ id: string; version: number }>> {
-  return changed('technician', async () => {
-    const { text, profileId, basedOn, note } = saveInput.validateSync(raw);
-    const options = { fileName: '', note, basedOn, mustBe: profileId ?? undefined };
-    const kept = await transaction((q) => saveProfile(q, text, options));
-    return { id: kept.profile.id, version: kept.version };
-  });
-}
+export const keepProfile = action('technician', saveInput, async ({ text, profileId, basedOn, note }) => {
+  const options = { fileName: '', note, basedOn, mustBe: profileId ?? undefined };
+  const kept = await transaction((q) => saveProfile(q, text, options));
+  return { id: kept.profile.id, version: kept.version };
+});
 
 const useInput = yup.object({ jobId: id, version, profileId: yup.string().max(80).nullable().default(null) });
 
 /** Lets a job use the newest version of a profile. */
-export async function takeNewestProfile(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => {
-    const { jobId, version, profileId } = useInput.validateSync(raw);
-    return chooseProfile(jobId, version, profileId);
-  });
-}
+export const takeNewestProfile = action('technician', useInput, ({ jobId, version, profileId }) =>
+  chooseProfile(jobId, version, profileId),
+);
 
 const referenceInput = yup.object({ jobId: id, runId: id, isReference: yup.boolean().required() });
 
-export async function markReference(raw: unknown): Promise<Result<void>> {
-  return changed('technician', () => {
-    const { jobId, runId, isReference } = referenceInput.validateSync(raw);
-    return setReference(jobId, runId, isReference);
-  });
-}
+export const markReference = action('technician', referenceInput, ({ jobId, runId, isReference }) =>
+  setReference(jobId, runId, isReference),
+);
 
 const learnedInput = yup.object({ profileId: yup.string().max(80).required(), basedOn: version });
 
 /** Keeps what healthy runs say of a profile as a new version of it. */
-export async function keepLearnedProfile(raw: unknown): Promise<Result<number>> {
-  return changed('technician', () => {
-    const { profileId, basedOn } = learnedInput.validateSync(raw);
-    return transaction((q) => keepProfileLesson(q, profileId, basedOn));
-  });
-}
+export const keepLearnedProfile = action('technician', learnedInput, ({ profileId, basedOn }) =>
+  transaction((q) => keepProfileLesson(q, profileId, basedOn)),
+);

@@ -1,23 +1,17 @@
 'use server';
 
+import { action, question, changed } from '@/features/action';
 import * as yup from 'yup';
-import { changed } from '@/features/changed';
 import type { Result } from '@/server/errors';
 import { keepNote, noteInput, renameModel, setNoteTaken } from '@/server/library/notebook';
-import { resultFor } from '@/server/people/access';
 import { lookUpNotebook } from './queries';
-import type { LineView } from './view';
 
 const id = yup.number().integer().positive().required();
 
 /** What the notebook has on a number, at once. */
-export async function lookUp(asked: unknown): Promise<Result<LineView[]>> {
-  return resultFor('technician', () => lookUpNotebook(yup.string().max(2000).default('').validateSync(asked)));
-}
+export const lookUp = question('technician', yup.string().max(2000).default(''), lookUpNotebook);
 
-export async function saveNote(raw: unknown): Promise<Result<number>> {
-  return changed('technician', () => keepNote(noteInput.validateSync(raw, { abortEarly: false })));
-}
+export const saveNote = action('technician', noteInput, keepNote);
 
 export async function takeNote(note: unknown, isTaken: unknown): Promise<Result<void>> {
   return changed('technician', () =>
@@ -31,9 +25,4 @@ const renameInput = yup.object({
 });
 
 /** Another name for a model, everywhere it stands. */
-export async function renameModelTo(raw: unknown): Promise<Result<number>> {
-  return changed('lead', () => {
-    const { from, to } = renameInput.validateSync(raw);
-    return renameModel(from, to);
-  });
-}
+export const renameModelTo = action('lead', renameInput, ({ from, to }) => renameModel(from, to));

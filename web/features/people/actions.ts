@@ -1,9 +1,9 @@
 'use server';
 
+import { action, changed } from '@/features/action';
 import { revalidatePath } from 'next/cache';
 import { cookies, headers } from 'next/headers';
 import * as yup from 'yup';
-import { changed } from '@/features/changed';
 import { AccessError, ExpectedError, failure, type Result } from '@/server/errors';
 import { currentSession, resultFor, sessionCookie } from '@/server/people/access';
 import type { Person, Role } from '@/server/people/actor';
@@ -127,21 +127,15 @@ export async function stay(): Promise<Result<void>> {
 const pinInput = yup.object({ password: text('Password'), pin: text('PIN', 20) });
 const passwordInput = yup.object({ old: text('Password'), password: text('New password') });
 
-export async function keepPin(raw: unknown): Promise<Result<void>> {
-  return changed('technician', async () => {
-    const { password, pin } = pinInput.validateSync(raw, { abortEarly: false });
-    const session = await currentSession(false);
-    if (session) await choosePin(session.person, password, pin, await from());
-  });
-}
+export const keepPin = action('technician', pinInput, async ({ password, pin }) => {
+  const session = await currentSession(false);
+  if (session) await choosePin(session.person, password, pin, await from());
+});
 
-export async function keepPassword(raw: unknown): Promise<Result<void>> {
-  return changed('technician', async () => {
-    const { old, password } = passwordInput.validateSync(raw, { abortEarly: false });
-    const session = await currentSession(false);
-    if (session?.secret) await choosePassword(session.person, old, password, session.secret, await from());
-  });
-}
+export const keepPassword = action('technician', passwordInput, async ({ old, password }) => {
+  const session = await currentSession(false);
+  if (session?.secret) await choosePassword(session.person, old, password, session.secret, await from());
+});
 
 const role = yup
   .string()
@@ -167,12 +161,9 @@ export async function keepNewPerson(raw: unknown): Promise<Result<number>> {
   });
 }
 
-export async function keepPerson(raw: unknown): Promise<Result<void>> {
-  return changed('lead', async () => {
-    const { id, version, role: to, isDisabled } = changeInput.validateSync(raw);
-    await changePerson(id, version, { ...(to ? { role: to as Role } : {}), ...(isDisabled ? { isDisabled } : {}) });
-  });
-}
+export const keepPerson = action('lead', changeInput, async ({ id, version, role: to, isDisabled }) => {
+  await changePerson(id, version, { ...(to ? { role: to as Role } : {}), ...(isDisabled ? { isDisabled } : {}) });
+});
 
 const tokenInput = yup.object({
   name: text('Name', 80),
@@ -189,6 +180,4 @@ export async function keepNewToken(raw: unknown): Promise<Result<string>> {
   });
 }
 
-export async function takeTokenBack(id: unknown): Promise<Result<void>> {
-  return changed('lead', () => revokeToken(yup.number().integer().positive().required().validateSync(id)));
-}
+export const takeTokenBack = action('lead', yup.number().integer().positive().required(), revokeToken);

@@ -1,5 +1,6 @@
 'use server';
 
+import { question } from '@/features/action';
 import { deviceClasses } from '@umbral/core';
 import { revalidatePath } from 'next/cache';
 import * as yup from 'yup';
@@ -8,36 +9,28 @@ import { resultFor } from '@/server/people/access';
 import { jobInput } from '@/server/input';
 import { addTypedRun } from '@/server/record';
 import { createJob, setTrashed } from '@/server/job-edits';
-import { quickTyped, type QuickAnswer } from './read';
+import { quickTyped } from './read';
 
 const quickInput = yup.object({
   line: yup.string().max(2000, 'The line is longer than 2,000 characters').required('Type what the display shows'),
   deviceClass: yup.string().oneOf(deviceClasses).required(),
 });
 
-export async function quickRead(raw: unknown): Promise<Result<QuickAnswer>> {
-  return resultFor('technician', () => {
-    const { line, deviceClass } = quickInput.validateSync(raw);
-    return quickTyped(line, deviceClass);
-  });
-}
+export const quickRead = question('technician', quickInput, ({ line, deviceClass }) => quickTyped(line, deviceClass));
 
 /** Keeps a quick read as a job: the line becomes its first run. */
-export async function keepTyped(raw: unknown): Promise<Result<number>> {
-  return resultFor('technician', async () => {
-    const { line, deviceClass } = quickInput.validateSync(raw);
-    await quickTyped(line, deviceClass);
-    const jobId = await createJob(jobInput.validateSync({ label: 'From a quick read', deviceClass, intake: {} }));
-    try {
-      await addTypedRun(jobId, line, null);
-    } catch (error) {
-      await setTrashed(jobId, true);
-      throw error;
-    }
-    revalidatePath('/', 'layout');
-    return jobId;
-  });
-}
+export const keepTyped = question('technician', quickInput, async ({ line, deviceClass }) => {
+  await quickTyped(line, deviceClass);
+  const jobId = await createJob(jobInput.validateSync({ label: 'From a quick read', deviceClass, intake: {} }));
+  try {
+    await addTypedRun(jobId, line, null);
+  } catch (error) {
+    await setTrashed(jobId, true);
+    throw error;
+  }
+  revalidatePath('/', 'layout');
+  return jobId;
+});
 
 /** An empty job for a dropped log that is to be kept; the log follows as its first run. */
 export async function newJobForLog(deviceClass: unknown, name: unknown): Promise<Result<number>> {

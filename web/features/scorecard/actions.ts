@@ -1,15 +1,14 @@
 'use server';
 
+import { action, question, changed } from '@/features/action';
 import { scorecardGroups } from '@umbral/core';
 import * as yup from 'yup';
-import { changed } from '@/features/changed';
 import { audit } from '@/server/audit';
 import { transaction } from '@/server/db';
 import type { Result } from '@/server/errors';
 import { beginReplay, cancelReplay, runReplay } from '@/server/library/replay';
-import { resultFor } from '@/server/people/access';
 import { handOver } from '@/server/queue';
-import { callLines, type CallLine } from './queries';
+import { callLines } from './queries';
 
 const askedInput = yup.object({
   counted: yup.string().max(100).required(),
@@ -22,20 +21,15 @@ const askedInput = yup.object({
 });
 
 /** The calls behind a figure, some at a time. */
-export async function listCalls(asked: unknown): Promise<Result<{ lines: CallLine[]; hasMore: boolean }>> {
-  return resultFor('technician', () => callLines(askedInput.validateSync(asked)));
-}
+export const listCalls = question('technician', askedInput, callLines);
 
 /** Lets the shop's own cases correct the percentages, or not. */
-export async function setRecalibration(isOn: unknown): Promise<Result<void>> {
-  return changed('lead', async () => {
-    const wanted = yup.boolean().strict().required().validateSync(isOn);
-    await transaction(async (q) => {
-      await q('library_state').where({ id: 1 }).update({ recalibrate: wanted });
-      await audit(q, null, `percentages: ${wanted ? 'corrected by own cases' : 'as the engine says them'}`);
-    });
+export const setRecalibration = action('lead', yup.boolean().strict().required(), async (wanted) => {
+  await transaction(async (q) => {
+    await q('library_state').where({ id: 1 }).update({ recalibrate: wanted });
+    await audit(q, null, `percentages: ${wanted ? 'corrected by own cases' : 'as the engine says them'}`);
   });
-}
+});
 
 /** Makes all frozen calls again with the engine that runs now, in the background. */
 export async function startReplay(): Promise<Result<number>> {
@@ -46,6 +40,4 @@ export async function startReplay(): Promise<Result<number>> {
   });
 }
 
-export async function stopReplay(id: unknown): Promise<Result<void>> {
-  return changed('lead', () => cancelReplay(yup.number().integer().positive().required().validateSync(id)));
-}
+export const stopReplay = action('lead', yup.number().integer().positive().required(), cancelReplay);

@@ -1,7 +1,7 @@
 'use server';
 
+import { action, changed } from '@/features/action';
 import * as yup from 'yup';
-import { changed } from '@/features/changed';
 import type { Result } from '@/server/errors';
 import { removeInstrument, restoreInstrument, saveCalibration, saveInstrument } from '@/server/instruments';
 import { dayPolicyInput, dayPolicyOf } from '@/server/day/day-policy';
@@ -50,26 +50,18 @@ function refuseIncomplete(f: InstrumentFields): void {
   if (f.way === 'serial' && !f.path) throw new yup.ValidationError('Serial port: its path, such as /dev/ttyACM0');
 }
 
-export async function keepInstrument(raw: unknown): Promise<Result<{ key: string; problems: string[] }>> {
-  return changed('lead', async () => {
-    const fields = instrumentInput.validateSync(raw, { abortEarly: false });
-    refuseIncomplete(fields);
-    const { key: of, version: at, name: called, benchId } = fields;
-    const isSeen = fields.way === 'camera';
-    const kind = isSeen ? 'meter' : fields.kind;
-    const dialect = isSeen ? 'camera' : fields.dialect;
-    return saveInstrument(of, at, { name: called, kind, dialect, transport: transportOf(fields), benchId });
-  });
-}
+export const keepInstrument = action('lead', instrumentInput, async (fields) => {
+  refuseIncomplete(fields);
+  const { key: of, version: at, name: called, benchId } = fields;
+  const isSeen = fields.way === 'camera';
+  const kind = isSeen ? 'meter' : fields.kind;
+  const dialect = isSeen ? 'camera' : fields.dialect;
+  return saveInstrument(of, at, { name: called, kind, dialect, transport: transportOf(fields), benchId });
+});
 
 const removeInput = yup.object({ key, version });
 
-export async function takeInstrumentAway(raw: unknown): Promise<Result<{ spec: unknown; problems: string[] }>> {
-  return changed('lead', async () => {
-    const input = removeInput.validateSync(raw);
-    return removeInstrument(input.key, input.version);
-  });
-}
+export const takeInstrumentAway = action('lead', removeInput, ({ key, version }) => removeInstrument(key, version));
 
 export async function putInstrumentBack(spec: unknown): Promise<Result<string[]>> {
   return changed('lead', () => restoreInstrument(spec));
@@ -87,20 +79,9 @@ const calibrationInput = yup.object({
   technician: name('Who').default(''),
 });
 
-export async function keepCalibration(
-  raw: unknown,
-): Promise<Result<{ gain: number; offset: number; problems: string[] }>> {
-  return changed('lead', async () => {
-    const {
-      key: of,
-      quantity,
-      points,
-      against,
-      technician,
-    } = calibrationInput.validateSync(raw, { abortEarly: false });
-    return saveCalibration(of, quantity, points, { against, technician });
-  });
-}
+export const keepCalibration = action('lead', calibrationInput, ({ key: of, quantity, points, against, technician }) =>
+  saveCalibration(of, quantity, points, { against, technician }),
+);
 
 /** Reads settings and files of the data folder again. */
 export async function readSettingsAgain(): Promise<Result<{ problems: string[] }>> {
@@ -109,24 +90,15 @@ export async function readSettingsAgain(): Promise<Result<{ problems: string[] }
   });
 }
 
-export async function keepPolicy(raw: unknown): Promise<Result<number>> {
-  return changed('lead', () => savePolicy(policyInput.validateSync(raw, { abortEarly: false })));
-}
+export const keepPolicy = action('lead', policyInput, savePolicy);
 
 /** Hours, equipment and prices that the run sheet goes by. */
-export async function keepDay(raw: unknown): Promise<Result<number>> {
-  return changed('lead', () => {
-    const input = dayPolicyInput.validateSync(raw);
-    return saveDayPolicy(input.version, dayPolicyOf(input));
-  });
-}
+export const keepDay = action('lead', dayPolicyInput, (input) => saveDayPolicy(input.version, dayPolicyOf(input)));
 
 /** How far somebody opens a device, and when they are at the bench. */
-export async function keepWorker(raw: unknown): Promise<Result<void>> {
-  return changed('lead', () => saveWorker(workerInput.validateSync(raw)));
-}
+export const keepWorker = action('lead', workerInput, saveWorker);
 
 /** Deletes a job that is in the trash, with all that belongs to it. */
-export async function eraseForGood(jobId: unknown): Promise<Result<void>> {
-  return changed('lead', () => eraseJob(yup.number().integer().positive().required().validateSync(jobId), 'by hand'));
-}
+export const eraseForGood = action('lead', yup.number().integer().positive().required(), (input) =>
+  eraseJob(input, 'by hand'),
+);

@@ -1,4 +1,4 @@
-import { isDue, patternNames, reviewed, type PatternId } from '@umbral/core';
+import { isDue, patternNames, reviewed, unrecognised, type PatternId } from '@umbral/core';
 import { lessonOutlines } from '../analysis/engine.ts';
 import * as yup from 'yup';
 import { transaction, type Queries } from '../db.ts';
@@ -35,7 +35,7 @@ export async function loadCards(q: Queries, personId: number, most: number, rand
   const own = new Map<PatternId, typeof rows>();
   for (const row of rows) own.set(row.pattern, [...(own.get(row.pattern) ?? []), row]);
   const made = new Map((await lessonOutlines()).map(({ pattern, outline }) => [pattern, outline]));
-  const patterns = [...new Set([...own.keys(), ...made.keys()])].filter((id) => id !== 'unrecognised');
+  const patterns = [...new Set([...own.keys(), ...made.keys()])].filter((id) => id !== unrecognised);
   const reviews = await loadReviews(q, personId, 'silhouette');
   const now = new Date();
   const order = patterns

@@ -27,3 +27,24 @@ export async function changed<T>(needs: Needs, work: () => Promise<T>): Promise<
   if (result.ok) revalidatePath('/', 'layout');
   return result;
 }
+
+/** What reads an input: a schema of Yup, which says in words what is wrong. */
+interface Schema<Input> {
+  validateSync(raw: unknown, options: { abortEarly: boolean }): Input;
+}
+
+/**
+ * A server action: work that changes the record, for whoever may, with an input that is checked first.
+ *
+ * @returns what the page calls; all that is wrong with its input is said at once
+ */
+export const action =
+  <Input, T>(needs: Needs, schema: Schema<Input>, work: (input: Input) => T | Promise<T>) =>
+  (raw: unknown): Promise<Result<T>> =>
+    changed(needs, async () => work(schema.validateSync(raw, { abortEarly: false })));
+
+/** The same for what only reads. */
+export const question =
+  <Input, T>(needs: Needs, schema: Schema<Input>, work: (input: Input) => T | Promise<T>) =>
+  (raw: unknown): Promise<Result<T>> =>
+    resultFor(needs, () => work(schema.validateSync(raw, { abortEarly: false })));
