@@ -5,11 +5,13 @@ import { dirname, join } from 'node:path';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { parseArgs } from 'node:util';
 import { assessEvidence, countEvidence, evidenceTasks, missesOf } from './lib/evidence.mjs';
+import { bend, bends, movedFigures } from './lib/numbers.mjs';
 import { findWorlds } from './lib/worlds.mjs';
 
 const root = new URL('..', import.meta.url).pathname;
 
-async function work({ seeds, generic, minutes, ids, whole, patterns, learn, healthy, evidence }) {
+async function work({ seeds, generic, minutes, ids, whole, patterns, learn, healthy, evidence, bent }) {
+  if (bent) bend(bent);
   const core = await import(join(root, 'core', 'dist', 'index.js'));
   findWorlds(core);
   const profiles = new Map(core.shippedProfiles.map((p) => [p.id, p]));
@@ -197,9 +199,21 @@ async function figuresNow(core, { cases, seed, unknownSeed }) {
   };
 }
 
-async function assessAll(core) {
+async function assessAll(core, bent) {
   const tasks = await evidenceTasks(core);
-  return inWorkers({ evidence: true }, 0, tasks.length);
+  return inWorkers({ evidence: true, bent }, 0, tasks.length);
+}
+
+/** Which numbers of a file move a figure of the evidence by more than a point, either way by a good third. */
+async function tableNumbers(core, only) {
+  const { filesOfNumbers } = await import(join(root, 'cli', 'dist', 'numbers.js'));
+  const usual = countEvidence(await assessAll(core));
+  for (const { file, numbers } of filesOfNumbers().filter((f) => f.file.includes(only)))
+    for (const { way, value } of numbers)
+      for (const factor of bends) {
+        const moved = movedFigures(usual, countEvidence(await assessAll(core, { file, way, factor })));
+        if (moved.length > 0) console.log(`${file} ${way} = ${value}, times ${factor}: ${moved.join('; ')}`);
+      }
 }
 
 /** A small set of seeds that are reported nowhere, and all evidence, against the accepted figures. */
@@ -296,6 +310,8 @@ async function main() {
       check: { type: 'boolean', default: false },
       /** Takes what this engine reaches as what later ones are held against; says why. */
       accept: { type: 'string' },
+      /** Which numbers of the files named so move a figure of the evidence by more than a point: half a minute a number. */
+      numbers: { type: 'string' },
       /** Only the cases and repairs of evidence/. */
       evidence: { type: 'boolean', default: false },
       /** Only the whole cases, from the runs to the element. */
@@ -317,6 +333,7 @@ async function main() {
     if (values.accept.trim().length < 10) throw new Error('Say why the figures are taken, in a sentence.');
     return accept(core, values.accept.trim());
   }
+  if (values.numbers !== undefined) return tableNumbers(core, values.numbers);
   if (values.evidence) {
     const done = await assessAll(core);
     if (!values.quiet) for (const miss of missesOf(done)) console.log(miss);

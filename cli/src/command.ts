@@ -24,6 +24,7 @@ import { SetupProblem, simulate } from './simulate.ts';
 import { pull, push } from './server.ts';
 import { complain, jsonForTerminal, print } from './terminal.ts';
 import { readLibrary } from './library.ts';
+import { sayNumbers } from './numbers.ts';
 import { findWorlds } from './worlds.ts';
 
 findWorlds();
@@ -34,6 +35,7 @@ umbral assess LOG --feed FEED [--class CLASS] [--json]   a single log
 umbral assess --typed "…" [--typed "…"] [--class CLASS] [--json]
 umbral validate PATH                                 says what is wrong with a package, a log, a profile or a population
 umbral simulate --profile ID --fault SPEC --setup "…" --out DIR
+umbral numbers [FILE]                                what the engine's numbers are, in what unit and from where
 umbral push PACKAGE.zip --server URL --token TOKEN   sends a package as a new job
 umbral pull JOB --server URL --token TOKEN --out FILE   a job as a package; the token may stand in UMBRAL_TOKEN
 umbral bench --server URL --token TOKEN --name NAME --data DIR   the recorder of a bench on this computer
@@ -95,9 +97,10 @@ async function carryOut(args: string[]): Promise<number> {
   if (command === 'assess') return runAssess(values, paths[0]);
   if (command === 'validate') return runValidate(paths[0]);
   if (command === 'simulate') return runSimulate(values);
+  if (command === 'numbers') return runNumbers(paths[0]);
   if (command === 'push' || command === 'pull') return runTransfer(command, values, paths[0]);
   if (command === 'bench') return runBench(values);
-  throw new UsageError(`"${command}" is no command; expected assess, validate, simulate, push, pull or bench`);
+  throw new UsageError(`"${command}" is no command; expected assess, validate, simulate, numbers, push, pull or bench`);
 }
 
 async function runAssess(values: ReturnType<typeof parse>['values'], path: string | undefined): Promise<number> {
@@ -123,6 +126,15 @@ async function runAssess(values: ReturnType<typeof parse>['values'], path: strin
   const { assessment, belief } = assessed;
   if (values.json) print(`${jsonForTerminal(assessmentJson(assessment))}\n`);
   else print(sayAssessment(assessment) + (values.explain ? `\n${sayExplanation(belief)}` : ''));
+  return 0;
+}
+
+function runNumbers(file: string | undefined): number {
+  try {
+    print(`${sayNumbers(file)}\n`);
+  } catch (error) {
+    throw new UsageError((error as Error).message);
+  }
   return 0;
 }
 

@@ -71,3 +71,4 @@ export * from './bench/index.ts';
 export * from './workbench/index.ts';
 export * from './practice/index.ts';
 export * from './evaluation/index.ts';
+export * from './numbers.ts';

@@ -61,7 +61,7 @@ const encoder = new TextEncoder();
 const lists = ['runs', 'checks', 'readings', 'actions', 'injections'] as const;
 
 async function jsonIn<T>(files: PackageFiles, name: string): Promise<T> {
-  const bytes = await readWhole(files, name, maxBytes);
+  const bytes = (await files.stat(name)) && (await readWhole(files, name, maxBytes));
   if (bytes === null) throw new FormatError(name, '', 'the evidence does not hold this file');
   return readJson(bytes, name) as T;
 }

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import {
@@ -8,9 +8,15 @@ import {
   readScpiDialect,
   readScpiError,
   readSwitch,
+  shippedDialects,
   usualLines,
   usualScpi,
 } from './index.ts';
+
+test('every file of data ships, and is listed once', () => {
+  const files = readdirSync(join(__dirname, 'data')).map((name) => name.replace('.json', ''));
+  expect(shippedDialects.map((d) => d.id).sort()).toEqual(files.sort());
+});
 
 describe('SCPI answers', () => {
   test.each([

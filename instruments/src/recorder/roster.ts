@@ -2,11 +2,9 @@ import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import {
-  guardedScpi,
   readLineDialect,
   readScpiDialect,
-  usualLines,
-  usualScpi,
+  shippedDialects,
   type LineDialect,
   type ScpiDialect,
 } from '../dialect/index.ts';
@@ -59,10 +57,10 @@ const message = (error: unknown): string => (error instanceof Error ? error.mess
 
 /** Dialects that ship and those of a folder; a file that cannot be read is told and left out. */
 async function readDialects(folder: string | null, problems: string[]): Promise<Dialects> {
-  const dialects: Dialects = {
-    scpi: new Map([usualScpi, guardedScpi].map((d) => [d.id, d])),
-    lines: new Map([[usualLines.id, usualLines]]),
-  };
+  const dialects: Dialects = { scpi: new Map(), lines: new Map() };
+  for (const shipped of shippedDialects)
+    if ('identify' in shipped) dialects.scpi.set(shipped.id, shipped);
+    else dialects.lines.set(shipped.id, shipped);
   if (folder === null) return dialects;
   let names: string[] = [];
   try {
