@@ -28,7 +28,10 @@ const project = (name, extra = {}) => ({
     'Float32Array',
     'Int32Array',
   ],
-  moduleNameMapper: { '^@/(.*)$': '<rootDir>/$1' },
+  moduleNameMapper: {
+    '^server-only$': require('node:path').join(__dirname, 'node_modules/server-only/empty.js'),
+    '^@/(.*)$': '<rootDir>/$1',
+  },
   ...extra,
 });
 

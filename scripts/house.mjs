@@ -142,13 +142,20 @@ const oneWord = sources
   .filter((f) => !isTest(f))
   .flatMap((f) => [...textOf.get(f).matchAll(/^export (?:async )?function ([a-z]+)\(/gm)].map((m) => `${f}: ${m[1]}`));
 const short = shortWithOneImporter();
+for (const { f, name, inTests } of unused)
+  if (!inTests) broken.push(`${f}: nothing else uses "${name}"; do not export it, or take it out`);
+for (const pair of circles) broken.push(`web/features: ${pair} import each other`);
+const long = sources.filter((f) => !isTest(f) && linesIn([f]) > 300);
 say(`\nexports that nothing else uses: ${unused.length}; features that import each other: ${circles.length} pairs`);
-say(`exported functions named by one word: ${oneWord.length}; files under 60 lines with one importer: ${short.length}`);
+say(
+  `exported functions named by one word: ${oneWord.length}; files under 60 lines with one importer: ${short.length}; over 300 lines: ${long.length}`,
+);
 if (process.argv.includes('--list')) {
   for (const { f, name, inTests, inside } of unused)
     say(`unused export  ${f}  ${name}${inTests ? ', in tests' : ''}${inside ? ', inside' : ''}`);
   for (const pair of circles) say(`circle  ${pair}`);
   for (const f of short) say(`one importer  ${f}`);
+  for (const f of long) say(`over 300 lines  ${f}`);
   for (const f of oneWord) say(`one word  ${f}`);
 }
 for (const what of broken) say(`broken: ${what}`);

@@ -3,7 +3,7 @@ import { dirname, join, sep } from 'node:path';
 import { numberFiles } from '@umbral/core';
 
 /** Where the core's files lie beside its code. */
-export const coreFolder = (): string => dirname(require.resolve('@umbral/core'));
+const coreFolder = (): string => dirname(require.resolve('@umbral/core'));
 
 /** What is data beside numbers: profiles, a version, accepted figures, and the descriptions themselves. */
 const notNumbers = /^(numbers\.json|worlds\/|twin\/profiles\/|diagnosis\/engine-version|evaluation\/accepted)/;

@@ -1,7 +1,7 @@
 import described from './numbers.json';
 
 /** What a file of numbers holds. */
-export interface NumberFile {
+interface NumberFile {
   holds: string;
   /** Of its numbers; several where they differ by name. */
   unit: string;

@@ -4,7 +4,7 @@ import { loadStory } from '../story.ts';
 
 /**
  * Whole repairs, entered as a technician enters them: from the intake to the proof. All of them are entered below the pages in
- * web/server/stories.test.ts; these go through the dialogs, a log file, a place that gets its name late, and a change that is
+ * web/server/jobs/stories.test.ts; these go through the dialogs, a log file, a place that gets its name late, and a change that is
  * taken back.
  */
 const stories = ['one-converter-three-outputs', 'quiet-then-too-much', 'the-lower-half-alone'];

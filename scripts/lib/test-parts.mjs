@@ -25,6 +25,10 @@ export async function checkSources(steps) {
     'format',
     async (run) => (await run(bin('prettier'), ['--check', '--log-level', 'warn', '.'])) === 0,
   );
+  await steps.check(
+    'the house',
+    async (run) => (await run('node', [join(root, 'scripts', 'house.mjs'), '--check'])) === 0,
+  );
   await steps.check('arrows between the rooms', async (run) => (await run('npm', ['run', '--silent', 'arrows'])) === 0);
 }
 

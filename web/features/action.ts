@@ -1,7 +1,7 @@
 import { revalidatePath } from 'next/cache';
 import { headers } from 'next/headers';
-import type { Result } from '@/server/errors';
-import { once, requestHeader } from '@/server/once';
+import type { Result } from '@/server/platform/errors';
+import { once, requestHeader } from '@/server/platform/once';
 import { resultFor, type Needs } from '@/server/people/access';
 
 /**

@@ -21,9 +21,9 @@ import type {
   ProofRow,
   ReadingRow,
   RunRow,
-} from './tables.ts';
+} from './platform/tables.ts';
 
-export type * from './tables.ts';
+export type * from './platform/tables.ts';
 
 /** Keys kept from a package, only where there are any. */
 const kept = (extra: Extra | null | undefined): { extra?: Extra } => (extra ? { extra } : {});

@@ -7,12 +7,12 @@ import { callLines, loadScorecard } from '../features/scorecard/queries.ts';
 import { loadBenchNow } from '../server/day/bench-now.ts';
 import { loadDayEnd } from '../server/day/day-end.ts';
 import { loadJobParts } from '../server/day/job-parts.ts';
-import { db } from '../server/db.ts';
-import { jobInput, outcomeInput } from '../server/input.ts';
-import * as jobEdits from '../server/job-edits.ts';
+import { db } from '../server/platform/db.ts';
+import { jobInput, outcomeInput } from '../server/platform/input.ts';
+import * as jobEdits from '../server/jobs/job-edits.ts';
 import { changesSince } from '../server/library/known.ts';
-import { addTypedRun } from '../server/record.ts';
-import { loadTrash } from '../server/trash.ts';
+import { addTypedRun } from '../server/jobs/record.ts';
+import { loadTrash } from '../server/jobs/trash.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
 jest.mock('../server/analysis/pool.ts', () => jest.requireActual<object>('./in-process-pool.ts'));

@@ -1,5 +1,5 @@
 import { modelKey, type LibraryCase } from '@umbral/core';
-import { db } from '../server/db.ts';
+import { db } from '../server/platform/db.ts';
 import { changesSince } from '../server/library/known.ts';
 
 /** What the closed jobs of a model taught, as weights by circuit. */

@@ -1,5 +1,5 @@
 import { CameraView } from '@/features/camera/camera-view';
-import { loadCameras } from '@/server/cameras';
+import { loadCameras } from '@/server/recorder/cameras';
 import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Camera' };

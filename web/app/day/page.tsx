@@ -2,7 +2,7 @@ import { notFound } from 'next/navigation';
 import { connection } from 'next/server';
 import { DayEndView } from '@/features/day/day-end-view';
 import { loadDayEnd } from '@/server/day/day-end';
-import { ExpectedError } from '@/server/errors';
+import { ExpectedError } from '@/server/platform/errors';
 import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Day' };

@@ -1,5 +1,5 @@
 import { HealthView } from '@/features/health/health-view';
-import { loadHealth } from '@/server/health';
+import { loadHealth } from '@/server/shop/health';
 import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Health' };

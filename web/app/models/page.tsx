@@ -1,6 +1,6 @@
 import { ModelsView } from '@/features/models/models-view';
-import { db } from '@/server/db';
-import { listProfiles } from '@/server/profiles';
+import { db } from '@/server/platform/db';
+import { listProfiles } from '@/server/shop/profiles';
 import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Models' };

@@ -2,7 +2,7 @@ import { connection } from 'next/server';
 import { PartsView } from '@/features/parts/parts-view';
 import { loadDonors } from '@/server/day/donors';
 import { loadParts } from '@/server/day/parts';
-import { db } from '@/server/db';
+import { db } from '@/server/platform/db';
 import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Parts' };

@@ -4,16 +4,16 @@ import { tokenViews } from '@/features/people/view';
 import { Trash } from '@/features/settings/trash';
 import { SettingsView } from '@/features/settings/settings-view';
 import { settingsViewOf } from '@/features/settings/view';
-import { jobsWithOldVerdict } from '@/server/anew';
+import { jobsWithOldVerdict } from '@/server/jobs/anew';
 import { loadBenches } from '@/server/benches/benches';
-import { db } from '@/server/db';
-import { loadInstruments } from '@/server/instruments';
+import { db } from '@/server/platform/db';
+import { loadInstruments } from '@/server/recorder/instruments';
 import { signedIn } from '@/server/people/access';
 import { isDemo } from '@/server/people/demo';
 import { loadPeople } from '@/server/people/people';
 import { scopeNames, scopes } from '@/server/people/tokens';
-import { loadPolicy } from '@/server/policy';
-import { loadTrash } from '@/server/trash';
+import { loadPolicy } from '@/server/shop/policy';
+import { loadTrash } from '@/server/jobs/trash';
 
 export const metadata = { title: 'Settings' };
 

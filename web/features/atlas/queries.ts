@@ -1,8 +1,8 @@
 import type { CircuitId, DeviceClass, OutcomeGrade, PatternId, Shape } from '@umbral/core';
 import * as yup from 'yup';
 import * as engine from '@/server/analysis/engine';
-import { db, type Queries } from '@/server/db';
-import { loadContent } from '@/server/jobs';
+import { db, type Queries } from '@/server/platform/db';
+import { loadContent } from '@/server/jobs/jobs';
 import { libraryKeyOf, loadLibrary } from '@/server/library/known';
 import { tellsWord, wordsOf } from '@/server/library/words';
 import { caseOf } from '@/server/rows';

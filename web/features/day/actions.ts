@@ -2,12 +2,12 @@
 
 import { action, question, changed } from '@/features/action';
 import * as yup from 'yup';
-import { db } from '@/server/db';
+import { db } from '@/server/platform/db';
 import { orderInput, pinJobs, snoozeInput, snoozeJob } from '@/server/day/marks';
 import { costOfOrder } from '@/server/day/sheet';
 import { putDown, takeInput, takeJob } from '@/server/day/takes';
 import { hearWait, letWait, usualWaits, waitInput, waitOver as endWaits } from '@/server/day/waits';
-import type { Result } from '@/server/errors';
+import type { Result } from '@/server/platform/errors';
 import { forActor, resultFor } from '@/server/people/access';
 import type { WaitKind, WorkKind } from '@umbral/core/words';
 

@@ -8,8 +8,8 @@ import {
   type PatternId,
   type Run,
 } from '@umbral/core';
-import { db } from '@/server/db';
-import { firstSteps, type FirstSteps } from '@/server/first-steps';
+import { db } from '@/server/platform/db';
+import { firstSteps, type FirstSteps } from '@/server/jobs/first-steps';
 import { isDemo } from '@/server/people/demo';
 import type { Preview } from '@/server/analysis/protocol';
 import { deviceOfRow, type JobRow } from '@/server/rows';

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { LocalDate } from '@/ui/kit/local-date';
-import type { Health } from '@/server/health';
+import type { Health } from '@/server/shop/health';
 import { Hazard } from '@/ui/parts';
 import { bytesWords, warningsOf } from './words';
 

@@ -1,4 +1,4 @@
-import type { Health } from '@/server/health';
+import type { Health } from '@/server/shop/health';
 
 /** Days after which a backup is old. */
 const oldBackupDays = 7;

@@ -3,9 +3,9 @@
 import { action, question } from '@/features/action';
 import * as yup from 'yup';
 import { actionKinds, circuitIds, formatPercent, sayOutcome, type CircuitId } from '@umbral/core';
-import { assessAnew as makeAnew } from '@/server/anew';
-import { pointInput, setPictureRemoved, setPoint } from '@/server/attachments';
-import { db } from '@/server/db';
+import { assessAnew as makeAnew } from '@/server/jobs/anew';
+import { pointInput, setPictureRemoved, setPoint } from '@/server/jobs/attachments';
+import { db } from '@/server/platform/db';
 import {
   actionInput,
   checkInput,
@@ -21,14 +21,14 @@ import {
   runSetupInput,
   stageInput,
   version,
-} from '@/server/input';
-import { addTypedRun, setMarkers, setRunSetup } from '@/server/record';
-import { loadContent } from '@/server/jobs';
-import { editReading as correctReading, takeReading, takeSweep } from '@/server/measure';
-import { measureInput, readingEditInput, sweepInput } from '@/server/measure-input';
-import { enterChange, predictionsFor } from '@/server/repair';
-import * as jobEdits from '@/server/job-edits';
-import * as entries from '@/server/job-entries';
+} from '@/server/platform/input';
+import { addTypedRun, setMarkers, setRunSetup } from '@/server/jobs/record';
+import { loadContent } from '@/server/jobs/jobs';
+import { editReading as correctReading, takeReading, takeSweep } from '@/server/opened/measure';
+import { measureInput, readingEditInput, sweepInput } from '@/server/opened/measure-input';
+import { enterChange, predictionsFor } from '@/server/jobs/repair';
+import * as jobEdits from '@/server/jobs/job-edits';
+import * as entries from '@/server/jobs/job-entries';
 
 export const createJob = action('technician', jobInput, jobEdits.createJob);
 

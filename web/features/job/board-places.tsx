@@ -1,39 +1,34 @@
 'use client';
 
-import { FileText, Flame, ListChecks, Waypoints } from 'lucide-react';
+import { Fragment } from 'react';
 import Link, { useGo } from '@/ui/link';
 import { useKey } from '@/ui/keys';
+import { jobPlaceIds, jobPlaces } from './places';
 
 /** Where the work at the opened device is done, and where it is proven and told. */
 export function BoardPlaces({ jobId, isChanged, isClosed }: { jobId: number; isChanged: boolean; isClosed: boolean }) {
-  const go = useGo();
-  useKey('g', 'measure: the ladder of rails', () => go(`/jobs/${jobId}/measure`));
-  useKey('h', 'locate: injection and heat', () => go(`/jobs/${jobId}/locate`));
-  useKey('w', 'verify: prove the repair', () => go(`/jobs/${jobId}/verify`));
-  useKey('y', 'worth: what going on brings', () => go(`/jobs/${jobId}/worth`));
-  useKey('t', 'report', () => go(`/jobs/${jobId}/report`));
   return (
     <nav aria-label="Places of the job" className="grid grid-cols-2 gap-2">
-      {!isClosed && (
-        <>
-          <Link className="button" href={`/jobs/${jobId}/measure`}>
-            <Waypoints size={17} aria-hidden /> Measure <kbd>g</kbd>
-          </Link>
-          <Link className="button" href={`/jobs/${jobId}/locate`}>
-            <Flame size={17} aria-hidden /> Locate <kbd>h</kbd>
-          </Link>
-        </>
-      )}
-      {(isChanged || isClosed) && (
-        <>
-          <Link className="button" href={`/jobs/${jobId}/verify`}>
-            <ListChecks size={17} aria-hidden /> Verify <kbd>w</kbd>
-          </Link>
-          <Link className="button" href={`/jobs/${jobId}/report`}>
-            <FileText size={17} aria-hidden /> Report <kbd>t</kbd>
-          </Link>
-        </>
-      )}
+      {jobPlaceIds.map((id) => {
+        const { name, key, button } = jobPlaces[id];
+        const href = `/jobs/${jobId}/${id}`;
+        return (
+          <Fragment key={id}>
+            {key && <PlaceKey letter={key[0]} says={key[1]} href={href} />}
+            {button?.isShown({ isChanged, isClosed }) && (
+              <Link className="button" href={href}>
+                <button.Icon size={17} aria-hidden /> {name} {key && <kbd>{key[0]}</kbd>}
+              </Link>
+            )}
+          </Fragment>
+        );
+      })}
     </nav>
   );
+}
+
+function PlaceKey({ letter, says, href }: { letter: string; says: string; href: string }) {
+  const go = useGo();
+  useKey(letter, says, () => go(href));
+  return null;
 }

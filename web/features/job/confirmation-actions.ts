@@ -3,8 +3,8 @@
 import { action } from '@/features/action';
 import { circuitIds, type CircuitId, type OutcomeGrade } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '@/server/audit';
-import { transaction } from '@/server/db';
+import { audit } from '@/server/platform/audit';
+import { transaction } from '@/server/platform/db';
 import { confirmOtherwise, withdraw } from '@/server/library/teach';
 
 const jobId = yup.number().integer().positive().required();

@@ -1,5 +1,5 @@
 import { circuitNames, gradeTypes } from '@umbral/core';
-import type { Queries } from '@/server/db';
+import type { Queries } from '@/server/platform/db';
 import { standingConfirmations } from '@/server/library/teach';
 import { dayWords } from '@/features/words';
 

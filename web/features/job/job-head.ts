@@ -1,6 +1,6 @@
 import { circuitNames, type Profile } from '@umbral/core';
 import type { RunningWait } from '@/server/day/waits';
-import type { KnownProfile } from '@/server/profiles';
+import type { KnownProfile } from '@/server/shop/profiles';
 import type { JobContent, JobRow } from '@/server/rows';
 import { dayWords, jobNumber } from '@/features/words';
 

@@ -1,5 +1,5 @@
 import { circuitNames, type NearCase } from '@umbral/core';
-import type { Queries } from '@/server/db';
+import type { Queries } from '@/server/platform/db';
 import type { JobContent } from '@/server/rows';
 import { silhouettePath } from '@/ui/silhouette';
 

@@ -1,21 +1,18 @@
 import Link from '@/ui/link';
 import { notFound, redirect } from 'next/navigation';
 import type { ReactNode } from 'react';
-import { db } from '@/server/db';
-import { ExpectedError } from '@/server/errors';
+import { db } from '@/server/platform/db';
+import { ExpectedError } from '@/server/platform/errors';
+import { jobPlaces, type JobPlace } from './places';
 import { isUncalled } from '@/server/practice/uncalled';
 
 /**
  * What a place of a job shows; the page that says so where there is no such job. Places that say what the engine thinks are
  * closed to a unit to practise on until it was called.
  */
-export async function loadPlace<T>(
-  id: string,
-  load: (jobId: number) => Promise<T>,
-  isOpenBeforeCall = false,
-): Promise<T> {
+export async function loadPlace<T>(place: JobPlace, id: string, load: (jobId: number) => Promise<T>): Promise<T> {
   if (!/^\d{1,9}$/.test(id)) notFound();
-  if (!isOpenBeforeCall && (await isUncalled(db(), Number(id)))) redirect(`/jobs/${id}?first=call`);
+  if (!jobPlaces[place].isOpenBeforeCall && (await isUncalled(db(), Number(id)))) redirect(`/jobs/${id}?first=call`);
   return load(Number(id)).catch((error: unknown) => {
     if (error instanceof ExpectedError && error.kind === 'missing') notFound();
     throw error;
@@ -24,12 +21,12 @@ export async function loadPlace<T>(
 
 /** The frame of a place of a job: its name, the job's, and the way back. */
 export function Place({
-  name,
+  place,
   title,
   jobId,
   children,
 }: {
-  name: string;
+  place: JobPlace;
   title: string;
   jobId: number;
   children: ReactNode;
@@ -38,7 +35,7 @@ export function Place({
     <main className="mx-auto max-w-[1600px] px-4 pb-6">
       <div className="flex flex-wrap items-baseline gap-x-4 pt-2.5 print:hidden">
         <h1 className="min-w-0 truncate text-xl" title={title}>
-          {name} · {title}
+          {jobPlaces[place].name} · {title}
         </h1>
         <Link href={`/jobs/${jobId}`} className="underline decoration-edge underline-offset-2">
           back to the job

@@ -18,9 +18,9 @@ import {
 import { createHash } from 'node:crypto';
 import { LRUCache } from 'lru-cache';
 import * as engine from '@/server/analysis/engine';
-import type { KnownProfile } from '@/server/profiles';
-import type { ReferenceRun } from '@/server/references';
-import { droppedNote } from '@/server/chunks';
+import type { KnownProfile } from '@/server/shop/profiles';
+import type { ReferenceRun } from '@/server/jobs/references';
+import { droppedNote } from '@/server/jobs/chunks';
 import { runOf, type RunRow } from '@/server/rows';
 import { instrumentSentence, runTitle, segmentWords, setupWords, spanWords } from '@/features/words';
 import { leavesBand } from './band';

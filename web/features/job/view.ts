@@ -19,16 +19,16 @@ import {
   type Suggestion,
   type UnnamedPlace,
 } from '@umbral/core';
-import { attachmentsOf, type PicturePoint } from '@/server/attachments';
+import { attachmentsOf, type PicturePoint } from '@/server/jobs/attachments';
 import { runningWaits } from '@/server/day/waits';
-import { db, type Queries } from '@/server/db';
-import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/dumps';
-import { loadContent } from '@/server/jobs';
-import { nameIn } from '@/server/measure';
-import { loadPolicy } from '@/server/policy';
+import { db, type Queries } from '@/server/platform/db';
+import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/jobs/dumps';
+import { loadContent } from '@/server/jobs/jobs';
+import { nameIn } from '@/server/opened/measure';
+import { loadPolicy } from '@/server/shop/policy';
 import { loadPractice, type PracticeView } from '@/server/practice/view';
-import { findProfile } from '@/server/profiles';
-import { referencesFor } from '@/server/references';
+import { findProfile } from '@/server/shop/profiles';
+import { referencesFor } from '@/server/jobs/references';
 import { caseOf, runOf, type AssessmentRow, type JobContent } from '@/server/rows';
 import { runTitle } from '@/features/words';
 import { confirmationViews, type ConfirmationView } from './confirmations-view';

@@ -8,25 +8,25 @@ import {
   type PredictedStretch,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { db } from '@/server/db';
-import { ExpectedError } from '@/server/errors';
-import { id, quantityOrNull, runSetupInput, type RunSetupInput } from '@/server/input';
-import { followed, loadContent } from '@/server/jobs';
-import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/on-leads';
+import { db } from '@/server/platform/db';
+import { ExpectedError } from '@/server/platform/errors';
+import { id, quantityOrNull, runSetupInput, type RunSetupInput } from '@/server/platform/input';
+import { followed, loadContent } from '@/server/jobs/jobs';
+import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/opened/on-leads';
 import { forActor, type Needs } from '@/server/people/access';
 import { actor } from '@/server/people/actor';
 import { unitAtWork } from '@/server/practice/bench';
 import { actionOf } from '@/server/rows';
-import { setupOf } from '@/server/run-setup';
-import { armPlan, armPlanInput } from '@/server/locate';
-import { ask, sayAlive } from '@/server/recorder';
+import { setupOf } from '@/server/jobs/run-setup';
+import { armPlan, armPlanInput } from '@/server/opened/locate';
+import { ask, sayAlive } from '@/server/recorder/recorder';
 import {
   callOfRecording,
   jobOfRecording,
   keepRecording,
   type CallSoFar,
   type SaidOfRecording,
-} from '@/server/recordings';
+} from '@/server/jobs/recordings';
 
 /** The call as it forms while a recording goes on. */
 export interface FormingCall {

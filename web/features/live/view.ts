@@ -8,15 +8,15 @@ import {
   type Feed,
   type Run,
 } from '@umbral/core';
-import { loadCameras, type CameraInstrument } from '@/server/cameras';
+import { loadCameras, type CameraInstrument } from '@/server/recorder/cameras';
 import { actionWords } from '@/features/job/story-view';
 import { setupFormOf, type SetupForm } from '@/features/record/setup-form';
 import { jobNumber } from '@/features/words';
-import { db } from '@/server/db';
-import { loadContent } from '@/server/jobs';
-import { findProfile } from '@/server/profiles';
-import { deviceOf } from '@/server/record';
-import { boundsOf, leftRecordings } from '@/server/recordings';
+import { db } from '@/server/platform/db';
+import { loadContent } from '@/server/jobs/jobs';
+import { findProfile } from '@/server/shop/profiles';
+import { deviceOf } from '@/server/jobs/record';
+import { boundsOf, leftRecordings } from '@/server/jobs/recordings';
 import { runOf } from '@/server/rows';
 import type { FeedFacts } from './arm-checks';
 import { presetsOf, type LastSet, type Preset } from './presets';

@@ -1,7 +1,7 @@
 'use server';
 
 import { action, question } from '@/features/action';
-import { heatInput, keepHeat, readWarm, warmInput } from '@/server/locate';
+import { heatInput, keepHeat, readWarm, warmInput } from '@/server/opened/locate';
 
 export const keepHeatSeen = action('technician', heatInput, keepHeat);
 

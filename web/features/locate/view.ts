@@ -2,10 +2,10 @@ import { suspectHeat, type HotPlace, type Profile, type RailFacts } from '@umbra
 import { circuitNames } from '@umbral/core/words';
 import { elementsOf, hazardsOf, type MeasureView } from '@/features/measure/view';
 import { jobNumber } from '@/features/words';
-import { db } from '@/server/db';
-import { profileOf } from '@/server/locate';
-import { loadBoardPlan } from '@/server/measure';
-import { loadPolicy } from '@/server/policy';
+import { db } from '@/server/platform/db';
+import { profileOf } from '@/server/opened/locate';
+import { loadBoardPlan } from '@/server/opened/measure';
+import { loadPolicy } from '@/server/shop/policy';
 
 export interface RailChoice {
   id: string;

@@ -1,9 +1,9 @@
 import { worksFrom, type BoardPlan, type LadderRung } from '@umbral/core';
 import { circuitNames, type ReadingMode } from '@umbral/core/words';
 import { jobNumber } from '@/features/words';
-import { db } from '@/server/db';
-import { latestAssessment } from '@/server/jobs';
-import { loadBoardPlan, referencesOf, type ReferenceRow } from '@/server/measure';
+import { db } from '@/server/platform/db';
+import { latestAssessment } from '@/server/jobs/jobs';
+import { loadBoardPlan, referencesOf, type ReferenceRow } from '@/server/opened/measure';
 import { sayReference, sayTest, type TestView } from './words';
 
 export interface RungView extends LadderRung {

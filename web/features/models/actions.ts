@@ -5,12 +5,12 @@ import { randomUUID } from 'node:crypto';
 import type { Profile } from '@umbral/core';
 import * as yup from 'yup';
 import { readProfileText } from '@/server/analysis/profile-text';
-import { db, transaction } from '@/server/db';
-import { id, version } from '@/server/input';
-import { findProfile, saveProfile } from '@/server/profiles';
-import { setReference } from '@/server/references';
+import { db, transaction } from '@/server/platform/db';
+import { id, version } from '@/server/platform/input';
+import { findProfile, saveProfile } from '@/server/shop/profiles';
+import { setReference } from '@/server/jobs/references';
 import { keepProfileLesson } from '@/server/library/profile-lesson';
-import { chooseProfile } from '@/server/job-edits';
+import { chooseProfile } from '@/server/jobs/job-edits';
 import { differences } from './differences';
 import { readQuestion, startVirtually } from './virtual-start';
 

@@ -2,7 +2,7 @@
 
 import { action, question, changed } from '@/features/action';
 import * as yup from 'yup';
-import type { Result } from '@/server/errors';
+import type { Result } from '@/server/platform/errors';
 import { keepNote, noteInput, renameModel, setNoteTaken } from '@/server/library/notebook';
 import { lookUpNotebook } from './queries';
 

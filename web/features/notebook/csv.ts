@@ -1,6 +1,6 @@
 import { circuitNames, deviceClasses, notebookLines, type DeviceClass } from '@umbral/core';
-import { csvOf } from '@/server/csv';
-import { db } from '@/server/db';
+import { csvOf } from '@/server/platform/csv';
+import { db } from '@/server/platform/db';
 import { notebookEntries } from '@/server/library/notebook';
 import { modelKeyOf } from '@/server/library/words';
 import { dayWords } from '@/features/words';

@@ -10,7 +10,7 @@ import {
   type CircuitId,
   type DeviceClass,
 } from '@umbral/core';
-import { db } from '@/server/db';
+import { db } from '@/server/platform/db';
 import { notebookEntries } from '@/server/library/notebook';
 import { modelKeyOf } from '@/server/library/words';
 import type { CaseCountRow, NoteRow } from '@/server/rows';

@@ -5,7 +5,7 @@ import * as yup from 'yup';
 import { addDonor, donorInput, takeDonorPart } from '@/server/day/donors';
 import { countPart, orderArrived, orderPart, reservePart, returnPart, savePart, takePart } from '@/server/day/parts';
 import { countInput, orderPartInput, partInput, takePartInput } from '@/server/day/parts-input';
-import type { Result } from '@/server/errors';
+import type { Result } from '@/server/platform/errors';
 
 const id = yup.number().integer().positive().required();
 

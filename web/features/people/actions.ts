@@ -4,7 +4,7 @@ import { action, changed } from '@/features/action';
 import { revalidatePath } from 'next/cache';
 import { cookies, headers } from 'next/headers';
 import * as yup from 'yup';
-import { AccessError, ExpectedError, failure, type Result } from '@/server/errors';
+import { AccessError, ExpectedError, failure, type Result } from '@/server/platform/errors';
 import { currentSession, resultFor, sessionCookie } from '@/server/people/access';
 import type { Person, Role } from '@/server/people/actor';
 import { demoPerson, isDemo } from '@/server/people/demo';

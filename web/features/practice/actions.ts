@@ -2,8 +2,8 @@
 
 import { action, changed } from '@/features/action';
 import * as yup from 'yup';
-import { transaction } from '@/server/db';
-import type { Result } from '@/server/errors';
+import { transaction } from '@/server/platform/db';
+import type { Result } from '@/server/platform/errors';
 import type { CircuitId } from '@umbral/core';
 import { actor, type Person } from '@/server/people/actor';
 import {

@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
 import type { UnitChoice } from '@/server/practice/home';
-import type { Result } from '@/server/errors';
+import type { Result } from '@/server/platform/errors';
 import { orderTeam, takeUnit } from './actions';
 import { useGo } from '@/ui/link';
 import { SelectField, TextField } from '@/ui/kit/fields';

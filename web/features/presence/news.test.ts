@@ -1,4 +1,4 @@
-import type { JobNews } from '@/server/presence';
+import type { JobNews } from '@/server/shop/presence';
 import { isForMe, wordsOf } from './news';
 
 const by = (person: number | null, name = ''): NonNullable<JobNews['last']> => ({

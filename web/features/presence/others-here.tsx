@@ -3,7 +3,7 @@
 import { Users } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
-import type { JobNews } from '@/server/presence';
+import type { JobNews } from '@/server/shop/presence';
 import { useToast } from '@/ui/toast';
 import { isForMe, wordsOf } from './news';
 

@@ -4,11 +4,11 @@ import { question } from '@/features/action';
 import { deviceClasses } from '@umbral/core';
 import { revalidatePath } from 'next/cache';
 import * as yup from 'yup';
-import type { Result } from '@/server/errors';
+import type { Result } from '@/server/platform/errors';
 import { resultFor } from '@/server/people/access';
-import { jobInput } from '@/server/input';
-import { addTypedRun } from '@/server/record';
-import { createJob, setTrashed } from '@/server/job-edits';
+import { jobInput } from '@/server/platform/input';
+import { addTypedRun } from '@/server/jobs/record';
+import { createJob, setTrashed } from '@/server/jobs/job-edits';
 import { quickTyped } from './read';
 
 const quickInput = yup.object({

@@ -1,7 +1,7 @@
 import { sayAction, type Assessment, type CircuitId, circuitTypes } from '@umbral/core';
 import { dayWords, jobNumber } from '@/features/words';
 import { actionOf, type JobContent } from '@/server/rows';
-import { openProofsOf } from '@/server/job-edits';
+import { openProofsOf } from '@/server/jobs/job-edits';
 
 /** A row of a table: what it is, what was seen, and whether it stood before the last change. */
 export interface ReportRow {

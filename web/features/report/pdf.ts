@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import { threadFor } from '@/server/analysis/thread';
-import { pictureOf } from '@/server/attachments';
+import { pictureOf } from '@/server/jobs/attachments';
 import type { Report } from './content';
 import { pdfAnswers } from './pdf-document';
 

@@ -3,11 +3,11 @@
 import { action, question, changed } from '@/features/action';
 import { scorecardGroups } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '@/server/audit';
-import { transaction } from '@/server/db';
-import type { Result } from '@/server/errors';
+import { audit } from '@/server/platform/audit';
+import { transaction } from '@/server/platform/db';
+import type { Result } from '@/server/platform/errors';
 import { beginReplay, cancelReplay, runReplay } from '@/server/library/replay';
-import { handOver } from '@/server/queue';
+import { handOver } from '@/server/platform/queue';
 import { callLines } from './queries';
 
 const askedInput = yup.object({

@@ -9,10 +9,10 @@ import {
   type Scorecard,
   type ScorecardGroup,
 } from '@umbral/core';
-import { db } from '@/server/db';
-import { jobsWithOldVerdict } from '@/server/anew';
+import { db } from '@/server/platform/db';
+import { jobsWithOldVerdict } from '@/server/jobs/anew';
 import { callsCounted, sumsByGroup, sumsOfAll, type CallsAsked, type ShopCall } from '@/server/library/calls';
-import { loadPolicy } from '@/server/policy';
+import { loadPolicy } from '@/server/shop/policy';
 import { jobNames, lastReplay } from '@/server/library/replay';
 import type { ReplayRow } from '@/server/rows';
 import { classWords } from '@/features/words';

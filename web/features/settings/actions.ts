@@ -2,13 +2,13 @@
 
 import { action, changed } from '@/features/action';
 import * as yup from 'yup';
-import type { Result } from '@/server/errors';
-import { removeInstrument, restoreInstrument, saveCalibration, saveInstrument } from '@/server/instruments';
+import type { Result } from '@/server/platform/errors';
+import { removeInstrument, restoreInstrument, saveCalibration, saveInstrument } from '@/server/recorder/instruments';
 import { dayPolicyInput, dayPolicyOf } from '@/server/day/day-policy';
 import { saveWorker, workerInput } from '@/server/day/workers';
-import { policyInput, saveDayPolicy, savePolicy } from '@/server/policy';
-import { ask } from '@/server/recorder';
-import { eraseJob } from '@/server/trash';
+import { policyInput, saveDayPolicy, savePolicy } from '@/server/shop/policy';
+import { ask } from '@/server/recorder/recorder';
+import { eraseJob } from '@/server/jobs/trash';
 
 const key = yup.string().max(120).required();
 const version = yup.number().integer().min(0).required();

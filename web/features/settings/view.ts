@@ -1,5 +1,5 @@
 import { sayCalibration } from '@umbral/core';
-import type { BenchInstruments, CalibrationRow, KnownInstrument } from '@/server/instruments';
+import type { BenchInstruments, CalibrationRow, KnownInstrument } from '@/server/recorder/instruments';
 
 /** An instrument as the settings show it. */
 export interface InstrumentView {

@@ -2,8 +2,8 @@
 
 import { action } from '@/features/action';
 import * as yup from 'yup';
-import { id } from '@/server/input';
-import { keepProof as keep, proofInput, startTimer as start, takeBackProof, timerInput } from '@/server/proofs';
+import { id } from '@/server/platform/input';
+import { keepProof as keep, proofInput, startTimer as start, takeBackProof, timerInput } from '@/server/jobs/proofs';
 
 export const keepProof = action('technician', proofInput, keep);
 

@@ -1,8 +1,8 @@
 import { circuitNames, type Feed, type OutcomeProposal, type ProofState } from '@umbral/core';
 import { timersOf, type NowView, type TimerView } from '@/features/job/view';
 import { jobNumber, runTitle } from '@/features/words';
-import { db } from '@/server/db';
-import { latestAssessment, loadContent } from '@/server/jobs';
+import { db } from '@/server/platform/db';
+import { latestAssessment, loadContent } from '@/server/jobs/jobs';
 import { runOf } from '@/server/rows';
 
 export interface VerifyView {

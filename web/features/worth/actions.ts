@@ -3,7 +3,7 @@
 import { action, changed } from '@/features/action';
 import * as yup from 'yup';
 import { askCustomer, customerSaid, saveTerms, termsInput } from '@/server/day/worth';
-import type { Result } from '@/server/errors';
+import type { Result } from '@/server/platform/errors';
 
 const id = yup.number().integer().positive().required();
 

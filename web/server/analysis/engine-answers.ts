@@ -48,7 +48,7 @@ import {
 } from '@umbral/core';
 import { LRUCache } from 'lru-cache';
 import type { LibraryChange } from '../library/known.ts';
-import type { PracticeUnitRow } from '../tables.ts';
+import type { PracticeUnitRow } from '../platform/tables.ts';
 import { describeWithPreview } from './describe.ts';
 import { startOf, type DeviceStart, type StartQuestion } from './start.ts';
 import type { Preview, Samples } from './protocol.ts';

@@ -1,6 +1,6 @@
 import type { BenchEvent } from '@umbral/instruments/keeper';
-import { db } from '../db.ts';
-import type * as Tables from '../tables.ts';
+import { db } from '../platform/db.ts';
+import type * as Tables from '../platform/tables.ts';
 
 /** Remembers for whom a bench was told to do something: what it says they did there is believed from then on. */
 export async function rememberOrder(benchId: number, body: unknown): Promise<void> {

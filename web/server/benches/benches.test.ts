@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { giveTestDatabase } from '../../testing/database.ts';
-import { db } from '../db.ts';
+import { db } from '../platform/db.ts';
 import {
   benchOf,
   benchOfInstrument,

@@ -1,11 +1,11 @@
 import { DatabaseKeeper, markInterruptedOf, type BenchEvent, type RecordingOf } from '@umbral/instruments/keeper';
 import { LRUCache } from 'lru-cache';
 import * as yup from 'yup';
-import { audit } from '../audit.ts';
-import { db, json, transaction } from '../db.ts';
-import { conflict, ExpectedError, missing } from '../errors.ts';
-import { loadPolicy } from '../policy.ts';
-import type * as Tables from '../tables.ts';
+import { audit } from '../platform/audit.ts';
+import { db, json, transaction } from '../platform/db.ts';
+import { conflict, ExpectedError, missing } from '../platform/errors.ts';
+import { loadPolicy } from '../shop/policy.ts';
+import type * as Tables from '../platform/tables.ts';
 import { believed, wasOrdered } from './believed.ts';
 
 /** A bench that was not heard of for this long is away, seconds. */

@@ -1,10 +1,10 @@
 import { Outline } from '@umbral/instruments/outline';
 import type { StationState } from '@umbral/instruments';
-import { readChunks } from '../chunks.ts';
-import { db } from '../db.ts';
-import { eventAnswer, eventStream, type EventWriter } from '../event-stream.ts';
-import { notices } from '../listen.ts';
-import { streamOfRecorder } from '../recorder.ts';
+import { readChunks } from '../jobs/chunks.ts';
+import { db } from '../platform/db.ts';
+import { eventAnswer, eventStream, type EventWriter } from '../platform/event-stream.ts';
+import { notices } from '../platform/listen.ts';
+import { streamOfRecorder } from '../recorder/recorder.ts';
 import { awayAfterS, knownBenches, type BenchRow } from './benches.ts';
 import { liveChannel, type LiveEvent, type LiveSamples } from './live.ts';
 

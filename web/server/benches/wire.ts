@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { db } from '../db.ts';
-import { ExpectedError } from '../errors.ts';
-import { eventStream } from '../event-stream.ts';
-import { notices } from '../listen.ts';
+import { db } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
+import { eventStream } from '../platform/event-stream.ts';
+import { notices } from '../platform/listen.ts';
 
 /** PostgreSQL takes 8000 bytes a notice. */
 const maxBytes = 7600;

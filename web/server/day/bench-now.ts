@@ -11,9 +11,9 @@ import {
   type WorkAhead,
   type WorkingHours,
 } from '@umbral/core';
-import type { Queries } from '../db.ts';
-import { loadPolicy, type KeptPolicy } from '../policy.ts';
-import type { JobRow, OwnHours } from '../tables.ts';
+import type { Queries } from '../platform/db.ts';
+import { loadPolicy, type KeptPolicy } from '../shop/policy.ts';
+import type { JobRow, OwnHours } from '../platform/tables.ts';
 import { inHands, type InHand } from './takes.ts';
 import { runningWaits, usualWaits, type RunningWait } from './waits.ts';
 import { loadWorkers, type Worker } from './workers.ts';

@@ -11,10 +11,10 @@ import {
   type WorkKind,
 } from '@umbral/core';
 import icalendar from 'ical-generator';
-import { csvOf } from '../csv.ts';
-import { db } from '../db.ts';
-import { ExpectedError } from '../errors.ts';
-import { loadPolicy } from '../policy.ts';
+import { csvOf } from '../platform/csv.ts';
+import { db } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
+import { loadPolicy } from '../shop/policy.ts';
 import { runningWaits, waitWords } from './waits.ts';
 
 /** What a day came to, and what was promised for the next. */

@@ -1,11 +1,11 @@
 import type { Person } from '../people/actor.ts';
 import { giveTestDatabase } from '../../testing/database.ts';
-import { db } from '../db.ts';
-import { jobInput, outcomeInput } from '../input.ts';
-import * as jobEdits from '../job-edits.ts';
+import { db } from '../platform/db.ts';
+import { jobInput, outcomeInput } from '../platform/input.ts';
+import * as jobEdits from '../jobs/job-edits.ts';
 import { dayPolicyInput, dayPolicyOf, usualDay } from './day-policy.ts';
-import { loadPolicy, policyInput, saveDayPolicy, savePolicy } from '../policy.ts';
-import { addTypedRun } from '../record.ts';
+import { loadPolicy, policyInput, saveDayPolicy, savePolicy } from '../shop/policy.ts';
+import { addTypedRun } from '../jobs/record.ts';
 import { calendarFile, jobsCsv, loadDayEnd } from './day-end.ts';
 import { pinJobs, snoozeJob } from './marks.ts';
 import { costOfOrder, makeSheet } from './sheet.ts';

@@ -1,10 +1,10 @@
 import { circuitIds, deviceClasses, type CircuitId, type DeviceClass } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../audit.ts';
-import { transaction, type Queries } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
-import { text } from '../input.ts';
-import type { DonorPartRow, DonorRow } from '../tables.ts';
+import { audit } from '../platform/audit.ts';
+import { transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
+import { text } from '../platform/input.ts';
+import type { DonorPartRow, DonorRow } from '../platform/tables.ts';
 
 export const donorInput = yup.object({
   label: text('Board', 120).required('Board: say what it is'),

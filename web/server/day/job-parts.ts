@@ -1,8 +1,8 @@
 import { likelyParts, type CircuitId, type PartUse } from '@umbral/core';
-import { db, type Queries } from '../db.ts';
-import { missing } from '../errors.ts';
-import { latestAssessment } from '../jobs.ts';
-import type { DonorPartRow, JobRow } from '../tables.ts';
+import { db, type Queries } from '../platform/db.ts';
+import { missing } from '../platform/errors.ts';
+import { latestAssessment } from '../jobs/jobs.ts';
+import type { DonorPartRow, JobRow } from '../platform/tables.ts';
 import { loadParts, type PartView } from './parts.ts';
 
 /** What a job is likely to need, with what is on the shelf and on donor boards. */

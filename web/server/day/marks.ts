@@ -1,7 +1,7 @@
 import * as yup from 'yup';
-import { audit } from '../audit.ts';
-import { transaction } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
+import { audit } from '../platform/audit.ts';
+import { transaction } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
 
 export const orderInput = yup.object({
   /** Jobs that somebody put first, in their order; empty for none. */

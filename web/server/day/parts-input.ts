@@ -1,6 +1,6 @@
 import { circuitIds, deviceClasses } from '@umbral/core';
 import * as yup from 'yup';
-import { id, text } from '../input.ts';
+import { id, text } from '../platform/input.ts';
 
 const count = (label: string, least: number) =>
   yup

@@ -1,8 +1,8 @@
 import { giveTestDatabase } from '../../testing/database.ts';
-import { db } from '../db.ts';
-import { jobInput } from '../input.ts';
-import * as jobEdits from '../job-edits.ts';
-import { addTypedRun } from '../record.ts';
+import { db } from '../platform/db.ts';
+import { jobInput } from '../platform/input.ts';
+import * as jobEdits from '../jobs/job-edits.ts';
+import { addTypedRun } from '../jobs/record.ts';
 import { addDonor, donorInput, loadDonors, takeDonorPart } from './donors.ts';
 import { loadJobParts } from './job-parts.ts';
 import { countInput, orderPartInput, partInput, takePartInput } from './parts-input.ts';

@@ -1,10 +1,10 @@
 import { suffixMatch, toOrder, type CircuitId, type DeviceClass, type PartKind } from '@umbral/core';
 import type { InferType } from 'yup';
-import { audit } from '../audit.ts';
+import { audit } from '../platform/audit.ts';
 import { countCalls } from '../library/calls.ts';
-import { transaction, type Queries } from '../db.ts';
-import { conflict, ExpectedError, missing } from '../errors.ts';
-import type { PartRow } from '../tables.ts';
+import { transaction, type Queries } from '../platform/db.ts';
+import { conflict, ExpectedError, missing } from '../platform/errors.ts';
+import type { PartRow } from '../platform/tables.ts';
 import type { countInput, orderPartInput, partInput, takePartInput } from './parts-input.ts';
 import { beginWait, endWaits } from './waits.ts';
 

@@ -12,7 +12,7 @@ import {
   type PlacedJob,
   type Task,
 } from '@umbral/core';
-import { db, type Queries } from '../db.ts';
+import { db, type Queries } from '../platform/db.ts';
 import { dayOf, hazardRank, loadBenchNow, openTasks, type BenchNow, type Candidate } from './bench-now.ts';
 import { waitWords, type RunningWait } from './waits.ts';
 

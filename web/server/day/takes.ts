@@ -1,10 +1,10 @@
 import { workKinds, type WorkKind } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../audit.ts';
-import { transaction, type Queries } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
+import { audit } from '../platform/audit.ts';
+import { transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
-import type { TakeRow } from '../tables.ts';
+import type { TakeRow } from '../platform/tables.ts';
 
 /** Hours after which a job that nobody put down counts as put down: somebody went home. */
 const forgottenHours = 10;

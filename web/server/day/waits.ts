@@ -9,11 +9,11 @@ import {
   type WaitKind,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../audit.ts';
-import { db, transaction, type Queries } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
-import { loadPolicy } from '../policy.ts';
-import type { WaitRow } from '../tables.ts';
+import { audit } from '../platform/audit.ts';
+import { db, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
+import { loadPolicy } from '../shop/policy.ts';
+import type { WaitRow } from '../platform/tables.ts';
 
 const minute = 60_000;
 /** Past waits that tell how long such waits take here. */

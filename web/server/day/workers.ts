@@ -1,11 +1,11 @@
 import { hoursProblem, type WorkingHours } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../audit.ts';
-import { json, transaction, type Queries } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
-import { id } from '../input.ts';
-import { loadPolicy } from '../policy.ts';
-import type { OwnHours } from '../tables.ts';
+import { audit } from '../platform/audit.ts';
+import { json, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
+import { id } from '../platform/input.ts';
+import { loadPolicy } from '../shop/policy.ts';
+import type { OwnHours } from '../platform/tables.ts';
 
 /** Somebody who may work at the bench. */
 export interface Worker {

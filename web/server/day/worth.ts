@@ -17,12 +17,12 @@ import {
   type Worths,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../audit.ts';
-import { db, transaction } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
-import { latestAssessment, updateJob } from '../jobs.ts';
-import { loadPolicy, repairCounts } from '../policy.ts';
-import type { JobRow } from '../tables.ts';
+import { audit } from '../platform/audit.ts';
+import { db, transaction } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
+import { latestAssessment, updateJob } from '../jobs/jobs.ts';
+import { loadPolicy, repairCounts } from '../shop/policy.ts';
+import type { JobRow } from '../platform/tables.ts';
 import { beginWait, endWaits, usualWaits } from './waits.ts';
 
 const minute = 60_000;

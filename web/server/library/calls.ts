@@ -11,8 +11,8 @@ import {
   type ScorecardGroup,
 } from '@umbral/core';
 import type { Knex } from 'knex';
-import { afterCommit, json, type Queries } from '../db.ts';
-import type { CallRow, JobRow } from '../tables.ts';
+import { afterCommit, json, type Queries } from '../platform/db.ts';
+import type { CallRow, JobRow } from '../platform/tables.ts';
 import { correctIfDue } from './correction.ts';
 
 /** A closed job with its call, as the scorecard shows it. */

@@ -1,9 +1,9 @@
 import type { PackedCalls } from '@umbral/core';
 import * as engine from '../analysis/engine.ts';
-import { handOver } from '../queue.ts';
-import { db, json, type Queries } from '../db.ts';
-import { log } from '../errors.ts';
-import type { CallRow } from '../tables.ts';
+import { handOver } from '../platform/queue.ts';
+import { db, json, type Queries } from '../platform/db.ts';
+import { log } from '../platform/errors.ts';
+import type { CallRow } from '../platform/tables.ts';
 
 /** Up to so many calls the correction of percentages follows every one of them. */
 const followsUpTo = 1000;

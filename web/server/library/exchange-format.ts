@@ -9,7 +9,7 @@ import {
   unpackSignature,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { ExpectedError } from '../errors.ts';
+import { ExpectedError } from '../platform/errors.ts';
 
 export const format = `umbral-library/${signatureFormat}`;
 /** A library of a hundred thousand runs is smaller; what is larger is none, or too much for one shop. */

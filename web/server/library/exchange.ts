@@ -2,11 +2,11 @@ import { createHash, createPrivateKey, generateKeyPairSync, sign, type KeyObject
 import { createInterface } from 'node:readline';
 import { Readable } from 'node:stream';
 import { librarySettings } from '@umbral/core';
-import { audit } from '../audit.ts';
-import { db, json, transaction, type Queries } from '../db.ts';
-import { ExpectedError } from '../errors.ts';
-import type { LibraryCaseRow, LibraryRunRow, NoteRow, ShopKeyRow } from '../tables.ts';
-import { withUpload } from '../upload.ts';
+import { audit } from '../platform/audit.ts';
+import { db, json, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
+import type { LibraryCaseRow, LibraryRunRow, NoteRow, ShopKeyRow } from '../platform/tables.ts';
+import { withUpload } from '../platform/upload.ts';
 import {
   format,
   maxBytes,

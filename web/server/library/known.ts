@@ -1,6 +1,6 @@
 import { engineVersion, unpackSignature, type LibraryCase, type Recalibration } from '@umbral/core';
-import { db, type Queries } from '../db.ts';
-import type { LibraryCaseRow, LibraryRunRow } from '../tables.ts';
+import { db, type Queries } from '../platform/db.ts';
+import type { LibraryCaseRow, LibraryRunRow } from '../platform/tables.ts';
 
 /** What the shop has learned, as a question to the engine names it: the cases themselves are where the engine is. */
 export interface KnownLibrary {

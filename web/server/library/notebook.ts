@@ -9,11 +9,11 @@ import {
 } from '@umbral/core';
 import * as yup from 'yup';
 import { circuitIds, deviceClasses, feeds, parseQuantity } from '@umbral/core';
-import { audit } from '../audit.ts';
-import { transaction, type Queries } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
+import { audit } from '../platform/audit.ts';
+import { transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
 import { modelKeyOf, tellsWord, wordsOf } from './words.ts';
-import type { LibraryCaseRow, LibraryRunRow, NoteRow } from '../tables.ts';
+import type { LibraryCaseRow, LibraryRunRow, NoteRow } from '../platform/tables.ts';
 
 type Met = Pick<
   LibraryCaseRow,

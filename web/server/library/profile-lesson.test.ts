@@ -1,10 +1,10 @@
 import { giveTestDatabase } from '../../testing/database.ts';
-import { db, transaction } from '../db.ts';
-import * as jobEdits from '../job-edits.ts';
-import { jobInput } from '../input.ts';
-import { findProfile } from '../profiles.ts';
-import { addTypedRun } from '../record.ts';
-import { setReference } from '../references.ts';
+import { db, transaction } from '../platform/db.ts';
+import * as jobEdits from '../jobs/job-edits.ts';
+import { jobInput } from '../platform/input.ts';
+import { findProfile } from '../shop/profiles.ts';
+import { addTypedRun } from '../jobs/record.ts';
+import { setReference } from '../jobs/references.ts';
 import { keepProfileLesson, profileLesson, sayLesson } from './profile-lesson.ts';
 
 process.env.UMBRAL_ENGINE = 'here';

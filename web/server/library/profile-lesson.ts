@@ -7,9 +7,9 @@ import {
   type HealthyRun,
   type LearnedProfile,
 } from '@umbral/core';
-import type { Queries } from '../db.ts';
-import { ExpectedError } from '../errors.ts';
-import { findProfile, saveProfile } from '../profiles.ts';
+import type { Queries } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
+import { findProfile, saveProfile } from '../shop/profiles.ts';
 import { deviceOfRow, runOf, type JobRow, type RunRow } from '../rows.ts';
 
 /** Runs that are looked at, the latest of them. */

@@ -1,12 +1,12 @@
 import { engineVersion, type Assessment, type CircuitId, type Shape } from '@umbral/core';
 import * as engine from '../analysis/engine.ts';
 import { describeSamples } from '../analysis/pool.ts';
-import { audit } from '../audit.ts';
-import { loadSamples } from '../chunks.ts';
-import { db, json, transaction, type Queries } from '../db.ts';
-import { ExpectedError } from '../errors.ts';
-import { loadPolicy } from '../policy.ts';
-import { findProfile } from '../profiles.ts';
+import { audit } from '../platform/audit.ts';
+import { loadSamples } from '../jobs/chunks.ts';
+import { db, json, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
+import { loadPolicy } from '../shop/policy.ts';
+import { findProfile } from '../shop/profiles.ts';
 import {
   runOf,
   type AssessmentRow,

@@ -13,13 +13,13 @@ import {
   type Signature,
 } from '@umbral/core';
 import * as engine from '../analysis/engine.ts';
-import { audit } from '../audit.ts';
-import { json, type Queries } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
-import { loadContent } from '../jobs.ts';
-import { findProfile } from '../profiles.ts';
+import { audit } from '../platform/audit.ts';
+import { json, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
+import { loadContent } from '../jobs/jobs.ts';
+import { findProfile } from '../shop/profiles.ts';
 import { caseOf, type JobContent, type RunRow } from '../rows.ts';
-import type { ConfirmationRow, LibraryCaseRow, LibraryRunRow, Written } from '../tables.ts';
+import type { ConfirmationRow, LibraryCaseRow, LibraryRunRow, Written } from '../platform/tables.ts';
 import { countCalls } from './calls.ts';
 
 /** What a confirmation says. */

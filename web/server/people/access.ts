@@ -1,7 +1,7 @@
 import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { cache } from 'react';
-import { AccessError, failure, type Result } from '../errors.ts';
+import { AccessError, failure, type Result } from '../platform/errors.ts';
 import { asActor, type Actor, type Role } from './actor.ts';
 import { demoLead, signsInByItself } from './demo.ts';
 import { sessionOf, type Session } from './sessions.ts';

@@ -1,7 +1,7 @@
-import { db } from '../db.ts';
+import { db } from '../platform/db.ts';
 import type { Person } from './actor.ts';
 import { personOf } from './people.ts';
-import type { PersonRow } from '../tables.ts';
+import type { PersonRow } from '../platform/tables.ts';
 
 /** The made-up people of the demo: nobody can sign in as one of them anywhere else. */
 const demoPeople = [

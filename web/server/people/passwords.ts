@@ -1,6 +1,6 @@
 import { hash, verify } from '@node-rs/argon2';
 import { createHash, randomBytes } from 'node:crypto';
-import { ExpectedError } from '../errors.ts';
+import { ExpectedError } from '../platform/errors.ts';
 import policy from './policy.json';
 
 /** Argon2id with the first of the recommended settings of RFC 9106, section 4, that fits a bench computer. */

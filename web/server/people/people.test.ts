@@ -1,5 +1,5 @@
 import { giveTestDatabase } from '../../testing/database.ts';
-import { db } from '../db.ts';
+import { db } from '../platform/db.ts';
 import { asActor } from './actor.ts';
 import { digestOf } from './passwords.ts';
 import {

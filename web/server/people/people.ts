@@ -1,10 +1,10 @@
 import { forgetLearner } from '../practice/leave.ts';
-import { audit } from '../audit.ts';
-import { db, transaction, type Queries } from '../db.ts';
-import { conflict, ExpectedError, missing } from '../errors.ts';
+import { audit } from '../platform/audit.ts';
+import { db, transaction, type Queries } from '../platform/db.ts';
+import { conflict, ExpectedError, missing } from '../platform/errors.ts';
 import type { Person, Role } from './actor.ts';
 import { checkedPassword, checkedPin, digestOf, hashSecret, isSecret } from './passwords.ts';
-import type { PersonRow } from '../tables.ts';
+import type { PersonRow } from '../platform/tables.ts';
 import { countTry, forgetTries, fromNowhere, type From } from './tries.ts';
 
 export const personOf = ({ id, name, role }: PersonRow): Person => ({ id, name, role });

@@ -1,11 +1,11 @@
 import { LRUCache } from 'lru-cache';
-import { db, transaction } from '../db.ts';
-import { audit } from '../audit.ts';
+import { db, transaction } from '../platform/db.ts';
+import { audit } from '../platform/audit.ts';
 import type { Person } from './actor.ts';
 import { isDemo } from './demo.ts';
 import { digestOf, newSecret } from './passwords.ts';
 import { personOf } from './people.ts';
-import type { PersonRow } from '../tables.ts';
+import type { PersonRow } from '../platform/tables.ts';
 import policy from './policy.json';
 
 export interface Session {

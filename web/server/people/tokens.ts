@@ -1,10 +1,10 @@
-import { audit } from '../audit.ts';
-import { db, transaction } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
+import { audit } from '../platform/audit.ts';
+import { db, transaction } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
 import type { Actor } from './actor.ts';
 import { digestOf, newSecret } from './passwords.ts';
 import { personOf } from './people.ts';
-import type { PersonRow } from '../tables.ts';
+import type { PersonRow } from '../platform/tables.ts';
 
 /** What a program may do with a token. */
 export const scopes = ['packages:read', 'packages:write', 'bench'] as const;

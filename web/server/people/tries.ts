@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import { db } from '../db.ts';
-import { ExpectedError } from '../errors.ts';
+import { db } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
 import { digestOf } from './passwords.ts';
 import policy from './policy.json';
 

@@ -11,17 +11,17 @@ import {
   type ProbePhase,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../audit.ts';
+import { audit } from '../platform/audit.ts';
 import { atUnit } from '../analysis/engine.ts';
 import type { UnitAtHand } from '../analysis/engine-answers.ts';
-import { db, transaction, type Queries } from '../db.ts';
-import { ExpectedError } from '../errors.ts';
-import { addCheck, insertInjection } from '../job-entries.ts';
-import { loadContent, newestAction, verdictDue } from '../jobs.ts';
-import { takeReading } from '../measure.ts';
-import { measureInput, type MeasureInput } from '../measure-input.ts';
+import { db, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
+import { addCheck, insertInjection } from '../jobs/job-entries.ts';
+import { loadContent, newestAction, verdictDue } from '../jobs/jobs.ts';
+import { takeReading } from '../opened/measure.ts';
+import { measureInput, type MeasureInput } from '../opened/measure-input.ts';
 import type { Person } from '../people/actor.ts';
-import { deviceOf, nextRunKey, storeRun } from '../record.ts';
+import { deviceOf, nextRunKey, storeRun } from '../jobs/record.ts';
 import { actionOf, type JobContent, type PracticeUnitRow } from '../rows.ts';
 import { ownUnit, said } from './units.ts';
 

@@ -1,8 +1,8 @@
 import { isDue, patternNames, reviewed, unrecognised, type PatternId } from '@umbral/core';
 import { lessonOutlines } from '../analysis/engine.ts';
 import * as yup from 'yup';
-import { transaction, type Queries } from '../db.ts';
-import { ExpectedError } from '../errors.ts';
+import { transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
 import { keepReview, loadReviews } from './calls.ts';
 

@@ -13,10 +13,10 @@ import {
   type Question,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { json, transaction, type Queries } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
+import { json, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
-import type { LessonAnswer } from '../tables.ts';
+import type { LessonAnswer } from '../platform/tables.ts';
 import { makeUnit, newSeed } from './units.ts';
 
 /** A run of a lesson, ready to be drawn. */

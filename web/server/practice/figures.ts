@@ -9,8 +9,8 @@ import {
   type Profile,
   type Tally,
 } from '@umbral/core';
-import type { Queries } from '../db.ts';
-import type { PracticeCallRow } from '../tables.ts';
+import type { Queries } from '../platform/db.ts';
+import type { PracticeCallRow } from '../platform/tables.ts';
 
 /** A called unit with what is needed to sort it. */
 export interface CalledRow extends CalledUnit {

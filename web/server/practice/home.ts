@@ -7,9 +7,9 @@ import {
   type CircuitId,
   type PracticeFigures,
 } from '@umbral/core';
-import { db } from '../db.ts';
+import { db } from '../platform/db.ts';
 import type { Person } from '../people/actor.ts';
-import { listProfiles } from '../profiles.ts';
+import { listProfiles } from '../shop/profiles.ts';
 import { loadReviews } from './calls.ts';
 import { loadCourse, type LessonListed } from './course.ts';
 import { calledUnits } from './figures.ts';

@@ -1,4 +1,4 @@
-import type { Queries } from '../db.ts';
+import type { Queries } from '../platform/db.ts';
 
 /** What somebody showed in practice goes with them; nothing else does. */
 export async function forgetLearner(q: Queries, personId: number): Promise<void> {

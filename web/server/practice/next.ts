@@ -7,10 +7,10 @@ import {
   type CircuitId,
   type NextUnit,
 } from '@umbral/core';
-import { transaction, type Queries } from '../db.ts';
-import { ExpectedError } from '../errors.ts';
+import { transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
-import { listProfiles, type KnownProfile } from '../profiles.ts';
+import { listProfiles, type KnownProfile } from '../shop/profiles.ts';
 import { loadReviews } from './calls.ts';
 import { makeUnit, newSeed } from './units.ts';
 

@@ -8,12 +8,12 @@ import {
   type PracticeFigures,
   type Readiness,
 } from '@umbral/core';
-import { audit } from '../audit.ts';
-import { db, transaction, type Queries } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
+import { audit } from '../platform/audit.ts';
+import { db, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
-import { findProfile } from '../profiles.ts';
-import type { JobRow, PracticeTeamUnitRow } from '../tables.ts';
+import { findProfile } from '../shop/profiles.ts';
+import type { JobRow, PracticeTeamUnitRow } from '../platform/tables.ts';
 import { calledUnits, type CalledRow } from './figures.ts';
 import { makeUnit, newSeed } from './units.ts';
 

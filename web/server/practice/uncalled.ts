@@ -1,4 +1,4 @@
-import type { Queries } from '../db.ts';
+import type { Queries } from '../platform/db.ts';
 
 /** Whether the verdict on a job is to be kept from whoever looks: a practice unit that was not called. */
 export async function isUncalled(q: Queries, jobId: number): Promise<boolean> {

@@ -9,12 +9,12 @@ import {
 } from '@umbral/core';
 import * as yup from 'yup';
 import { drawUnit } from '../analysis/engine.ts';
-import { audit } from '../audit.ts';
-import { json, type Queries } from '../db.ts';
-import { ExpectedError, missing } from '../errors.ts';
+import { audit } from '../platform/audit.ts';
+import { json, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
-import { findProfile } from '../profiles.ts';
-import type { PracticeSource, PracticeUnitRow } from '../tables.ts';
+import { findProfile } from '../shop/profiles.ts';
+import type { PracticeSource, PracticeUnitRow } from '../platform/tables.ts';
 
 const maxSeed = 1e9;
 

@@ -19,10 +19,10 @@ import {
   type Tally,
   type ValuedTest,
 } from '@umbral/core';
-import type { Queries } from '../db.ts';
-import { latestAssessment, loadContent } from '../jobs.ts';
-import { loadPolicy } from '../policy.ts';
-import { findProfile } from '../profiles.ts';
+import type { Queries } from '../platform/db.ts';
+import { latestAssessment, loadContent } from '../jobs/jobs.ts';
+import { loadPolicy } from '../shop/policy.ts';
+import { findProfile } from '../shop/profiles.ts';
 import { caseOf, type AssessmentRow, type JobContent, type PracticeCallRow, type PracticeUnitRow } from '../rows.ts';
 import { checksAtUnit } from '../analysis/engine.ts';
 import { unitAtHand } from './bench.ts';

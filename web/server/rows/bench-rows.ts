@@ -59,6 +59,11 @@ export interface ShopPolicyRow {
 }
 
 /** For whom a bench elsewhere was told to do something. */
+/** Events of benches that are in the record, so that each is there once. */
+export interface BenchEventRow {
+  key: string;
+}
+
 export interface BenchOrderRow {
   bench_id: number;
   person_id: number;

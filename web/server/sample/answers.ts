@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { brotliCompressSync, brotliDecompressSync } from 'node:zlib';
 import { engineVersion, type Assessment } from '@umbral/core';
 import { withOwnEngine, type assess } from '../analysis/engine.ts';
-import type { Queries } from '../db.ts';
+import type { Queries } from '../platform/db.ts';
 import { tellChanges } from '../library/known.ts';
 import kept from './fleet-answers.json';
 

@@ -20,11 +20,11 @@ import {
   type PackageFiles,
   type Run,
 } from '@umbral/core';
-import { json, transaction, type Queries } from '../db.ts';
-import { latestAssessment } from '../jobs.ts';
-import { storePackage } from '../packages.ts';
+import { json, transaction, type Queries } from '../platform/db.ts';
+import { latestAssessment } from '../jobs/jobs.ts';
+import { storePackage } from '../jobs/packages.ts';
 import { assessBeside, assessFrom, keptAnswers, learnedIn, type Assess } from './answers.ts';
-import { openProofsOf } from '../job-edits.ts';
+import { openProofsOf } from '../jobs/job-edits.ts';
 import { fleet } from './fleet.ts';
 import type { SampleJob, SampleRun } from './sample-job.ts';
 import { models } from './models.ts';

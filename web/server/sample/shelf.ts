@@ -1,5 +1,5 @@
-import type { Queries } from '../db.ts';
-import type { Written, PartRow } from '../tables.ts';
+import type { Queries } from '../platform/db.ts';
+import type { Written, PartRow } from '../platform/tables.ts';
 import { models } from './models.ts';
 
 type Shelved = Written<PartRow> &

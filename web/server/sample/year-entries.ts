@@ -1,7 +1,7 @@
 import { engineVersion } from '@umbral/core';
 import { packSamples } from '@umbral/instruments/samples';
 import type { MadeJob } from '../analysis/engine-answers.ts';
-import { json, type Queries } from '../db.ts';
+import { json, type Queries } from '../platform/db.ts';
 
 /** When things of a job were, from its plan. */
 export interface Times {

@@ -1,5 +1,5 @@
 import { giveTestDatabase } from '../../testing/database.ts';
-import { db } from '../db.ts';
+import { db } from '../platform/db.ts';
 import { toldCases } from '../../testing/taught.ts';
 import { loadSampleYear } from './year.ts';
 

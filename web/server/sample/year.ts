@@ -9,12 +9,12 @@ import {
 } from '@umbral/core';
 import { withOwnEngine, type OwnEngine } from '../analysis/engine.ts';
 import type { MadeJob } from '../analysis/engine-answers.ts';
-import { db, json, transaction, type Queries } from '../db.ts';
-import { openProofsOf } from '../job-edits.ts';
+import { db, json, transaction, type Queries } from '../platform/db.ts';
+import { openProofsOf } from '../jobs/job-edits.ts';
 import { countCalls } from '../library/calls.ts';
 import { libraryCaseOf } from '../library/known.ts';
 import { keyOfJob, runOfLibrary, weightOf } from '../library/teach.ts';
-import { loadPolicy } from '../policy.ts';
+import { loadPolicy } from '../shop/policy.ts';
 import { insertMany, isOpened, storeEntries, type Times } from './year-entries.ts';
 
 /** Closed jobs in the made-up year. */

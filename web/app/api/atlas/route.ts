@@ -1,5 +1,5 @@
 import { atlasAsked, loadAtlas } from '@/features/atlas/queries';
-import { route } from '@/server/route';
+import { route } from '@/server/platform/route';
 
 /** Some of the confirmed cases, as the atlas draws them. */
 export const GET = route('technician', (request) => {

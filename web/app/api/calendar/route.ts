@@ -1,5 +1,5 @@
 import { calendarFile } from '@/server/day/day-end';
-import { route } from '@/server/route';
+import { route } from '@/server/platform/route';
 
 /** Promises, due dates and waits, for a calendar. */
 export const GET = route('technician', async () => {

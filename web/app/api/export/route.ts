@@ -1,6 +1,6 @@
-import { exportEverything } from '@/server/export';
-import { attachmentHeader } from '@/server/requests';
-import { route } from '@/server/route';
+import { exportEverything } from '@/server/jobs/export';
+import { attachmentHeader } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
 
 /** Everything that is kept here, in open formats, as one zip. */
 export const GET = route('lead', async () => {

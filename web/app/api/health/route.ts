@@ -1,5 +1,5 @@
-import { db } from '@/server/db';
-import { partsNow } from '@/server/health';
+import { db } from '@/server/platform/db';
+import { partsNow } from '@/server/shop/health';
 
 export const dynamic = 'force-dynamic';
 

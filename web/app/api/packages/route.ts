@@ -1,6 +1,6 @@
-import { importPackage } from '@/server/packages';
-import { bodyOf, fileNameOf } from '@/server/requests';
-import { route } from '@/server/route';
+import { importPackage } from '@/server/jobs/packages';
+import { bodyOf, fileNameOf } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
 
 /** Imports a zipped case package; answers with the number of the new job. */
 export const POST = route(

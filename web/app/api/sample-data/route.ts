@@ -1,4 +1,4 @@
-import { route } from '@/server/route';
+import { route } from '@/server/platform/route';
 import { loadSampleFleet } from '@/server/sample/load';
 
 /** Loads the sample fleet into an empty bench; answers with the number of jobs loaded. */

@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { route } from '@/server/route';
+import { route } from '@/server/platform/route';
 import { loadSampleYear, yearJobs, yearProgress } from '@/server/sample/year';
 
 const jobsInput = yup.number().integer().min(1).max(yearJobs).default(yearJobs);

@@ -1,5 +1,5 @@
 import { LibrariesView } from '@/features/libraries/libraries-view';
-import { db } from '@/server/db';
+import { db } from '@/server/platform/db';
 import { listLibraries, shopKey } from '@/server/library/exchange';
 import { signedIn } from '@/server/people/access';
 

@@ -3,8 +3,8 @@ import { notFound } from 'next/navigation';
 import { Workspace } from '@/features/workspace/workspace';
 import { loadJobView } from '@/features/job/view';
 import { jobNumber } from '@/features/words';
-import { followUp } from '@/server/anew';
-import { ExpectedError } from '@/server/errors';
+import { followUp } from '@/server/jobs/anew';
+import { ExpectedError } from '@/server/platform/errors';
 import { signedIn } from '@/server/people/access';
 
 interface Props {

@@ -12,10 +12,10 @@ import { RailLanes, StartResult } from '@/features/models/start-result';
 import { railDetails } from '@/features/models/rail-details';
 import { layOutTree } from '@/features/models/tree';
 import { readQuestion, startVirtually, type VirtualStart } from '@/features/models/virtual-start';
-import { db } from '@/server/db';
+import { db } from '@/server/platform/db';
 import { profileLesson, sayLesson } from '@/server/library/profile-lesson';
-import { findProfile, versionsOf } from '@/server/profiles';
-import { listReferences } from '@/server/references';
+import { findProfile, versionsOf } from '@/server/shop/profiles';
+import { listReferences } from '@/server/jobs/references';
 import { signedIn } from '@/server/people/access';
 
 interface Props {

@@ -1,6 +1,6 @@
 import { connection } from 'next/server';
 import { CardsView } from '@/features/practice/cards-view';
-import { db } from '@/server/db';
+import { db } from '@/server/platform/db';
 import { signedIn } from '@/server/people/access';
 import { loadCards } from '@/server/practice/cards';
 

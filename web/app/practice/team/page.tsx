@@ -1,6 +1,6 @@
 import { connection } from 'next/server';
 import { TeamView } from '@/features/practice/team-view';
-import { db } from '@/server/db';
+import { db } from '@/server/platform/db';
 import { signedIn } from '@/server/people/access';
 import { loadChoice } from '@/server/practice/home';
 import { loadLearners, loadTeamUnit } from '@/server/practice/team';

@@ -2,9 +2,9 @@ import Link from '@/ui/link';
 import { DayForm } from '@/features/settings/day-form';
 import { Workers } from '@/features/settings/workers';
 import { loadWorkers } from '@/server/day/workers';
-import { db } from '@/server/db';
+import { db } from '@/server/platform/db';
 import { signedIn } from '@/server/people/access';
-import { loadPolicy } from '@/server/policy';
+import { loadPolicy } from '@/server/shop/policy';
 
 export const metadata = { title: "The bench's day" };
 

@@ -10,10 +10,10 @@ import {
 } from '@/server/benches/benches';
 import { takeLive } from '@/server/benches/live';
 import { tellAll } from '@/server/benches/wire';
-import { ExpectedError } from '@/server/errors';
-import { jsonOf } from '@/server/requests';
+import { ExpectedError } from '@/server/platform/errors';
+import { jsonOf } from '@/server/platform/requests';
 import * as yup from 'yup';
-import { route } from '@/server/route';
+import { route } from '@/server/platform/route';
 
 const answerInput = yup.object({
   id: yup.string().max(80).required(),

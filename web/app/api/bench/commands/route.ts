@@ -1,9 +1,9 @@
 import { benchOf } from '@/server/benches/benches';
 import { commandStream } from '@/server/benches/wire';
-import { ExpectedError } from '@/server/errors';
-import { notices } from '@/server/listen';
-import { eventAnswer } from '@/server/event-stream';
-import { route } from '@/server/route';
+import { ExpectedError } from '@/server/platform/errors';
+import { notices } from '@/server/platform/listen';
+import { eventAnswer } from '@/server/platform/event-stream';
+import { route } from '@/server/platform/route';
 
 export const dynamic = 'force-dynamic';
 

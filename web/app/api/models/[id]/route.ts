@@ -1,8 +1,8 @@
-import { db } from '@/server/db';
-import { missing } from '@/server/errors';
-import { findProfile } from '@/server/profiles';
-import { attachmentHeader } from '@/server/requests';
-import { route } from '@/server/route';
+import { db } from '@/server/platform/db';
+import { missing } from '@/server/platform/errors';
+import { findProfile } from '@/server/shop/profiles';
+import { attachmentHeader } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
 
 /** The profile as a file, in its latest version or the one that is asked for, as it can be edited and read back. */
 export const GET = route<{ id: string }>('technician', async (request, { id }) => {

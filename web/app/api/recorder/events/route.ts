@@ -1,5 +1,5 @@
 import { eventsOf } from '@/server/benches/merged-stream';
-import { route } from '@/server/route';
+import { route } from '@/server/platform/route';
 
 export const dynamic = 'force-dynamic';
 

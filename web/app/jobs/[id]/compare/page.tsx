@@ -1,7 +1,7 @@
 import { notFound } from 'next/navigation';
 import { CompareView } from '@/features/compare/compare-view';
 import { loadCompareView } from '@/features/compare/view';
-import { ExpectedError } from '@/server/errors';
+import { ExpectedError } from '@/server/platform/errors';
 import { signedIn } from '@/server/people/access';
 
 interface Props {

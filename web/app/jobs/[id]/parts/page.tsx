@@ -7,9 +7,9 @@ export const metadata = { title: 'Parts' };
 
 export default async function JobPartsPage({ params }: { params: Promise<{ id: string }> }) {
   await signedIn();
-  const view = await loadPlace((await params).id, loadJobParts);
+  const view = await loadPlace('parts', (await params).id, loadJobParts);
   return (
-    <Place name="Parts" title={view.label} jobId={view.jobId}>
+    <Place place="parts" title={view.label} jobId={view.jobId}>
       <JobPartsView view={view} />
     </Place>
   );

@@ -7,9 +7,9 @@ export const metadata = { title: 'Record' };
 
 export default async function RecordPage({ params }: { params: Promise<{ id: string }> }) {
   await signedIn();
-  const view = await loadPlace((await params).id, loadLiveView, true);
+  const view = await loadPlace('record', (await params).id, loadLiveView);
   return (
-    <Place name="Record" title={view.title} jobId={view.jobId}>
+    <Place place="record" title={view.title} jobId={view.jobId}>
       <LiveBench view={view} />
     </Place>
   );

@@ -14,9 +14,9 @@ export default async function ReportPage({ params, searchParams }: Props) {
   await signedIn();
   const { id } = await params;
   const audience = (await searchParams).for === 'technician' ? 'technician' : 'customer';
-  const report = await loadPlace(id, (jobId) => loadReport(jobId, audience));
+  const report = await loadPlace('report', id, (jobId) => loadReport(jobId, audience));
   return (
-    <Place name="Report" title={report.title} jobId={Number(id)}>
+    <Place place="report" title={report.title} jobId={Number(id)}>
       <ReportView report={report} jobId={Number(id)} />
     </Place>
   );

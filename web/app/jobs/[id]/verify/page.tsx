@@ -7,9 +7,9 @@ export const metadata = { title: 'Verify' };
 
 export default async function VerifyPage({ params }: { params: Promise<{ id: string }> }) {
   await signedIn();
-  const view = await loadPlace((await params).id, loadVerifyView);
+  const view = await loadPlace('verify', (await params).id, loadVerifyView);
   return (
-    <Place name="Verify" title={view.title} jobId={view.jobId}>
+    <Place place="verify" title={view.title} jobId={view.jobId}>
       <VerifyBoard view={view} />
     </Place>
   );

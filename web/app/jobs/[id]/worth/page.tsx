@@ -7,9 +7,9 @@ export const metadata = { title: 'Worth' };
 
 export default async function WorthPage({ params }: { params: Promise<{ id: string }> }) {
   await signedIn();
-  const worth = await loadPlace((await params).id, async (id) => ({ id, found: await loadWorth(id) }));
+  const worth = await loadPlace('worth', (await params).id, async (id) => ({ id, found: await loadWorth(id) }));
   return (
-    <Place name="Worth" title={worth.found?.label ?? ''} jobId={worth.id}>
+    <Place place="worth" title={worth.found?.label ?? ''} jobId={worth.id}>
       {worth.found ? (
         <WorthView worth={worth.found} />
       ) : (

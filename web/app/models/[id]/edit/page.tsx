@@ -3,9 +3,9 @@ import Link from '@/ui/link';
 import { notFound } from 'next/navigation';
 import { ProfileEditor } from '@/features/models/editor';
 import { jobNumber } from '@/features/words';
-import { beginProfile, type ProfileStart } from '@/server/begin-profile';
-import { db } from '@/server/db';
-import { findProfile } from '@/server/profiles';
+import { beginProfile, type ProfileStart } from '@/server/shop/begin-profile';
+import { db } from '@/server/platform/db';
+import { findProfile } from '@/server/shop/profiles';
 import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Edit a profile' };

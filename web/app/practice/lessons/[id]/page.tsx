@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { courseLessonOf } from '@umbral/core';
 import { LessonView } from '@/features/practice/lesson-view';
-import { db } from '@/server/db';
+import { db } from '@/server/platform/db';
 import { signedIn } from '@/server/people/access';
 import { loadLesson } from '@/server/practice/course';
 

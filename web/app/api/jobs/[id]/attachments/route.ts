@@ -1,8 +1,8 @@
 import { revalidatePath } from 'next/cache';
-import { attach, attachmentInput } from '@/server/attachments';
-import { bodyOf, idOf } from '@/server/requests';
-import { route } from '@/server/route';
-import { withUpload } from '@/server/upload';
+import { attach, attachmentInput } from '@/server/jobs/attachments';
+import { bodyOf, idOf } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
+import { withUpload } from '@/server/platform/upload';
 
 /** Keeps a picture; the body is the file. Answers with its number. */
 export const POST = route<{ id: string }>(

@@ -1,9 +1,9 @@
 import { revalidatePath } from 'next/cache';
-import { db } from '@/server/db';
-import { dumpsOf, judgeDumps, keepDump } from '@/server/dumps';
-import { bodyOf, fileNameOf, idOf } from '@/server/requests';
-import { route } from '@/server/route';
-import { withUpload } from '@/server/upload';
+import { db } from '@/server/platform/db';
+import { dumpsOf, judgeDumps, keepDump } from '@/server/jobs/dumps';
+import { bodyOf, fileNameOf, idOf } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
+import { withUpload } from '@/server/platform/upload';
 
 /** Keeps what was read out of a chip; answers with its hash and whether it may be overwritten now. */
 export const POST = route<{ id: string }>(

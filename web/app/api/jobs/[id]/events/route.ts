@@ -1,7 +1,7 @@
-import { newsStream } from '@/server/presence';
-import { idOf } from '@/server/requests';
-import { eventAnswer } from '@/server/event-stream';
-import { route } from '@/server/route';
+import { newsStream } from '@/server/shop/presence';
+import { idOf } from '@/server/platform/requests';
+import { eventAnswer } from '@/server/platform/event-stream';
+import { route } from '@/server/platform/route';
 
 export const dynamic = 'force-dynamic';
 

@@ -1,6 +1,6 @@
-import { exportPackage } from '@/server/packages';
-import { attachmentHeader, idOf } from '@/server/requests';
-import { route } from '@/server/route';
+import { exportPackage } from '@/server/jobs/packages';
+import { attachmentHeader, idOf } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
 
 /** A job as a zipped case package. */
 export const GET = route<{ id: string }>({ role: 'lead', scope: 'packages:read' }, async (_request, { id }) => {

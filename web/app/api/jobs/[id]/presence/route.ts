@@ -1,6 +1,6 @@
-import { presenceInput, saySelf } from '@/server/presence';
-import { idOf, jsonOf } from '@/server/requests';
-import { route } from '@/server/route';
+import { presenceInput, saySelf } from '@/server/shop/presence';
+import { idOf, jsonOf } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
 
 /** Says that somebody has the job open, and which field they are in. */
 export const POST = route<{ id: string }>('present', async (request, { id }, { person }) => {

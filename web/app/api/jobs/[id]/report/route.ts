@@ -1,8 +1,8 @@
 import { loadReport } from '@/features/report/load';
 import { reportPdf } from '@/features/report/pdf';
-import { ExpectedError } from '@/server/errors';
-import { idOf } from '@/server/requests';
-import { route } from '@/server/route';
+import { ExpectedError } from '@/server/platform/errors';
+import { idOf } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
 
 /** The report of a job as a PDF: `?for=customer` or `?for=technician`. */
 export const GET = route<{ id: string }>('technician', async (request, params) => {

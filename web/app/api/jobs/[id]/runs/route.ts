@@ -1,10 +1,10 @@
 import { UnsureLog } from '@/server/analysis/pool';
-import { runSetupInput } from '@/server/input';
-import { readMapping } from '@/server/mapping';
-import { addLogRun } from '@/server/record';
-import { bodyOf, fileNameOf, idOf, jsonParam } from '@/server/requests';
-import { route } from '@/server/route';
-import { withUpload } from '@/server/upload';
+import { runSetupInput } from '@/server/platform/input';
+import { readMapping } from '@/server/jobs/mapping';
+import { addLogRun } from '@/server/jobs/record';
+import { bodyOf, fileNameOf, idOf, jsonParam } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
+import { withUpload } from '@/server/platform/upload';
 
 /** Adds a run from a log; the body is the file, the setup a parameter. Answers with the run's name. */
 export const POST = route<{ id: string }>(

@@ -1,6 +1,6 @@
-import { dumpContent } from '@/server/dumps';
-import { attachmentHeader, idOf } from '@/server/requests';
-import { route } from '@/server/route';
+import { dumpContent } from '@/server/jobs/dumps';
+import { attachmentHeader, idOf } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
 
 /** A dump as it was read out, as a download. */
 export const GET = route<{ id: string; dump: string }>('technician', async (_request, { id, dump }) => {

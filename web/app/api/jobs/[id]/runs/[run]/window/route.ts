@@ -1,9 +1,9 @@
 import * as yup from 'yup';
-import { loadWindow } from '@/server/chunks';
-import { db } from '@/server/db';
-import { missing } from '@/server/errors';
-import { idOf } from '@/server/requests';
-import { route } from '@/server/route';
+import { loadWindow } from '@/server/jobs/chunks';
+import { db } from '@/server/platform/db';
+import { missing } from '@/server/platform/errors';
+import { idOf } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
 import type { RunRow } from '@/server/rows';
 
 const asked = yup.object({

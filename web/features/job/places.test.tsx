@@ -1,0 +1,20 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { jobPlaceIds, jobPlaces } from './places';
+
+const pages = join(__dirname, '../../app/jobs/[id]');
+
+test('every screen under a job is a place of it, asks who opens it, and is named as the place is', () => {
+  const found = readdirSync(pages, { withFileTypes: true }).flatMap((entry) => (entry.isDirectory() ? [entry.name] : []));
+  expect(found.sort()).toEqual([...jobPlaceIds].sort());
+  for (const id of jobPlaceIds) {
+    const text = readFileSync(join(pages, id, 'page.tsx'), 'utf8');
+    expect(text).toContain(`title: '${jobPlaces[id].name}'`);
+    expect(text).toContain('await signedIn(');
+  }
+});
+
+test('no two places have one key', () => {
+  const keys = jobPlaceIds.flatMap((id) => jobPlaces[id].key?.[0] ?? []);
+  expect(new Set(keys).size).toBe(keys.length);
+});

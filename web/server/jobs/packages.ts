@@ -1,0 +1,266 @@
+import {
+  gradeTypes,
+  keysOfNotes,
+  mergeTyped,
+  packageFiles,
+  streamZip,
+  readPackage,
+  zipFiles,
+  type Case,
+  type CasePackage,
+  type PackageFiles,
+  type PackedFile,
+  type RunContent,
+} from '@umbral/core';
+import { blocksOf } from './chunks.ts';
+import { db, json, plain, transaction, type Queries } from '../platform/db.ts';
+import { audit } from '../platform/audit.ts';
+import type { assess } from '../analysis/engine.ts';
+import { loadContent, reassess } from './jobs.ts';
+import { attachmentFiles, storeAttachments, withoutAttachments } from './package-attachments.ts';
+import { findProfile } from '../shop/profiles.ts';
+import { confirm } from '../library/teach.ts';
+import { storeLog, storeRun } from './record.ts';
+import { caseOf, type JobRow, type Written } from '../rows.ts';
+import { withUpload } from '../platform/upload.ts';
+
+/** Imports a case package as a new job: checked whole first, then stored in one transaction. */
+export async function importPackage(
+  source: AsyncIterable<Uint8Array>,
+  name: string,
+  signal?: AbortSignal,
+): Promise<number> {
+  return withUpload(source, name, async ({ access }) => {
+    const files = await zipFiles(access, name);
+    const found = await readPackage(files);
+    return transaction((q) => storePackage(q, found, files, { signal }));
+  });
+}
+
+interface StoreOptions {
+  signal?: AbortSignal;
+  label?: string;
+  isSample?: boolean;
+  /** When the assessments were made, and when it was closed, where that is not now. */
+  at?: Date;
+  closedAt?: Date;
+  /** Who is asked for the verdicts, where that is not the engine. */
+  assess?: typeof assess;
+}
+
+/** Stores a package that has been checked. Assessed once at the end. */
+export async function storePackage(
+  q: Queries,
+  found: CasePackage,
+  files: PackageFiles,
+  options: StoreOptions = {},
+): Promise<number> {
+  const value = withoutAttachments(found.case);
+  const known = value.device.profile === null ? null : await findProfile(q, value.device.profile);
+  const columns = { ...jobColumns(value, options), profile_version: known?.version ?? 0 };
+  const [{ id: jobId }] = (await q('jobs').insert(columns).returning('id')) as { id: number }[];
+  await storeRuns(q, jobId, { ...found, case: value }, files, options);
+  await storeChecks(q, jobId, value);
+  await storeReadings(q, jobId, value);
+  await storeInjections(q, jobId, value);
+  await storeProofs(q, jobId, value);
+  await storePlaces(q, jobId, value);
+  await storeAttachments(q, jobId, found.case, files);
+  await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
+  const { at, assess } = options;
+  await reassess(q, jobId, 'import', { at: at && new Date(at.getTime() + 60_000), assess });
+  const { outcome } = value;
+  if (outcome?.circuit && (gradeTypes[outcome.grade].isConfirmed || outcome.extra?.proven === true))
+    await confirm(q, jobId, { grade: outcome.grade, circuit: outcome.circuit, target: plain(outcome.target) });
+  return jobId;
+}
+
+/** The runs, and where the device was opened among them, the call as it stood then and what was changed. */
+async function storeRuns(
+  q: Queries,
+  jobId: number,
+  found: CasePackage,
+  files: PackageFiles,
+  { signal, at, assess }: StoreOptions,
+): Promise<void> {
+  const value = found.case;
+  let opened = false;
+  const open = async (): Promise<void> => {
+    if (opened) return;
+    opened = true;
+    // The call as it stood before anything inside was touched is kept: it is the one that counts later.
+    if ((await q('runs').where({ job_id: jobId }).first('id')) !== undefined)
+      await reassess(q, jobId, 'import, before it was opened', { at, assess });
+    await storeActions(q, jobId, value);
+  };
+  for (const { run, units } of found.runs) {
+    const { unplugged, assembly } = run.setup;
+    if (run.after !== null || unplugged.length > 0 || assembly === 'board-alone' || assembly === 'half') await open();
+    if (run.typed !== null) {
+      const typed = mergeTyped(run, run.typed);
+      await storeRun(q, jobId, typed.run, value.device, typed.trace);
+    } else {
+      const fileName = run.file ?? '';
+      const log = { fileName, mapping: null, source: files.open(fileName), units, signal };
+      await storeLog(q, jobId, run, value.device, log);
+    }
+  }
+  if (value.actions.length + value.readings.length + value.injections.length > 0) await open();
+}
+
+async function storeChecks(q: Queries, jobId: number, { checks }: Case): Promise<void> {
+  for (const c of checks) {
+    await q('checks').insert({
+      job_id: jobId,
+      check_id: c.id,
+      outcome: c.outcome,
+      note: plain(c.note),
+      where: plain(c.where),
+      circuit: c.circuit,
+      rail: plain(c.rail),
+      half: c.half === null ? null : plain(c.half),
+      unplugged: json(c.unplugged.map((name) => plain(name))),
+      after_action: c.after,
+      extra: c.extra ? json(c.extra) : null,
+    });
+  }
+}
+
+async function storeReadings(q: Queries, jobId: number, { readings }: Case): Promise<void> {
+  for (const r of readings) {
+    await q('readings').insert({
+      job_id: jobId,
+      where: plain(r.where),
+      circuit: r.circuit,
+      state: r.state,
+      prompted: r.prompted,
+      mode: r.mode,
+      value: r.value,
+      unit: r.unit,
+      ol: r.ol,
+      reference: r.reference,
+      red_probe: r.redProbe,
+      powered: r.powered,
+      bound: r.bound,
+      says: r.says,
+      across: r.across,
+      swing: r.swing ? json(r.swing) : null,
+      feed: r.feed,
+      shown_ohm: r.shownOhm,
+      leads_ohm: r.leadsOhm,
+      after_action: r.after,
+      extra: r.extra ? json(r.extra) : null,
+    });
+  }
+}
+
+async function storeInjections(q: Queries, jobId: number, { injections }: Case): Promise<void> {
+  for (const i of injections) {
+    await q('injections').insert({
+      job_id: jobId,
+      injection_key: i.id,
+      rail: plain(i.rail),
+      circuit: i.circuit,
+      set_v: i.setV,
+      limit_a: i.limitA,
+      amps: i.amps,
+      leads_ohm: i.leadsOhm,
+      hot: i.hot === null ? null : plain(i.hot),
+      hot_circuit: i.hotCircuit,
+      heat: i.heat,
+      reference_a: i.referenceA,
+      after_action: i.after,
+      extra: i.extra ? json(i.extra) : null,
+    });
+  }
+}
+
+async function storeProofs(q: Queries, jobId: number, { proofs }: Case): Promise<void> {
+  for (const p of proofs) {
+    await q('proofs').insert({
+      job_id: jobId,
+      protocol: plain(p.protocol),
+      step: plain(p.step),
+      result: p.result,
+      reason: plain(p.reason) || (p.result === 'not-done' ? 'no reason given' : ''),
+      run_key: p.run,
+      check_id: p.check,
+      after_action: p.after,
+      extra: p.extra ? json(p.extra) : null,
+    });
+  }
+}
+
+async function storePlaces(q: Queries, jobId: number, { places }: Case): Promise<void> {
+  const rows = places.map(({ where, circuit }) => ({ job_id: jobId, where: plain(where).trim(), circuit }));
+  if (rows.length > 0) await q('place_names').insert(rows);
+}
+
+async function storeActions(q: Queries, jobId: number, value: Case): Promise<void> {
+  for (const a of value.actions) {
+    await q('actions').insert({
+      job_id: jobId,
+      action_key: a.id,
+      kind: a.kind,
+      circuit: a.circuit,
+      target: plain(a.target),
+      note: plain(a.note),
+      run_before: a.runBefore,
+      undoes: a.undoes,
+      extra: keysOrNull(keysOfNotes(a)),
+    });
+  }
+}
+
+const keysOrNull = (keys: object | null): string | null => (keys ? json(keys) : null);
+
+function jobColumns(value: Case, options: StoreOptions): Written<JobRow> {
+  const { device, outcome } = value;
+  const named =
+    options.label ?? ([device.model, device.serial].filter(Boolean).join(', ') || `${device.class} from package`);
+  return {
+    case_id: plain(value.id),
+    label: plain(named).slice(0, 200),
+    device_class: device.class,
+    model: plain(device.model),
+    serial: plain(device.serial),
+    profile: device.profile,
+    expect: json(device.expect),
+    complaint: plain(value.complaint),
+    complaint_kind: value.complaintKind,
+    intake: json(value.intake),
+    stage: outcome ? 'close' : 'call',
+    outcome_grade: outcome?.grade ?? null,
+    outcome_circuit: outcome?.circuit ?? null,
+    outcome_target: plain(outcome?.target ?? ''),
+    outcome_fix: plain(outcome?.fix ?? ''),
+    outcome_extra: outcome?.extra ? json(outcome.extra) : null,
+    closed_at: outcome ? (options.closedAt ?? new Date()) : null,
+    extra: json({ ...(value.extra ? { case: value.extra } : {}), ...(device.extra ? { device: device.extra } : {}) }),
+    is_sample: options.isSample ?? false,
+  };
+}
+
+/** The files of a job's case package. */
+export async function packageContents(jobId: number): Promise<PackedFile[]> {
+  const q = db();
+  const content = await loadContent(q, jobId);
+  const contents = new Map<string, RunContent>(
+    content.runs.map((row) => [
+      row.run_key,
+      { blocks: blocksOf(q, row), startedAt: row.started_at?.toISOString() ?? null },
+    ]),
+  );
+  const value = caseOf(content);
+  const attached = await attachmentFiles(q, content);
+  return [
+    ...packageFiles({ ...value, extra: { ...value.extra, ...attached.keys } }, (runId) => contents.get(runId)!),
+    ...attached.files,
+  ];
+}
+
+/** A job as a case package, zipped, as a stream. */
+export async function exportPackage(jobId: number): Promise<{ name: string; zip: ReadableStream<Uint8Array> }> {
+  const zip = streamZip(await packageContents(jobId));
+  return { name: `umbral-job-${String(jobId).padStart(4, '0')}.zip`, zip };
+}

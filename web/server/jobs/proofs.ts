@@ -1,0 +1,258 @@
+import {
+  historyOf,
+  judgeRise,
+  judgeRun,
+  proofState,
+  seenRun,
+  standing,
+  type History,
+  type Shape,
+  type Step,
+} from '@umbral/core';
+import * as yup from 'yup';
+import { audit } from '../platform/audit.ts';
+import { beginWait, endWaits } from '../day/waits.ts';
+import { plain, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
+import { id, quantityOrNull } from '../platform/input.ts';
+import { loadContent, newestAction, verdictDue } from './jobs.ts';
+import { loadPolicy } from '../shop/policy.ts';
+import { findProfile } from '../shop/profiles.ts';
+import { referencesFor } from './references.ts';
+import { caseOf, runOf, type JobContent, type RunRow } from '../rows.ts';
+
+const word = (label: string, most: number) =>
+  yup
+    .string()
+    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .max(most, `${label}: expected at most ${most} characters`)
+    .default('');
+
+const stepInput = {
+  jobId: id,
+  protocol: word('Proof', 100).required('Proof: choose one'),
+  step: word('Step', 100).required('Step: choose one'),
+};
+
+export const proofInput = yup.object({
+  ...stepInput,
+  result: yup.string().oneOf(['pass', 'fail', 'not-done'], 'Result: pass, fail or not done').nullable().default(null),
+  reason: word('Reason', 500),
+  /** The run that shows it; what it shows decides. */
+  run: yup.string().max(200).nullable().default(null),
+  /** Battery voltage at two times while it charges. */
+  fromV: word('First voltage', 40),
+  toV: word('Second voltage', 40),
+  minutes: yup
+    .number()
+    .typeError('Minutes: expected a number')
+    .min(0, 'Minutes: never below zero')
+    .max(10_000, 'Minutes: expected at most 10,000')
+    .nullable()
+    .default(null),
+});
+type ProofInput = yup.InferType<typeof proofInput>;
+
+export const timerInput = yup.object({ ...stepInput });
+
+/** The history of a job as the proofs take it. */
+async function historyFor(q: Queries, content: JobContent): Promise<History> {
+  const { job, runs } = content;
+  const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
+  const shapes = new Map<string, Shape>(runs.map((r) => [r.run_key, r.shape]));
+  const profiles = known ? new Map([[known.profile.id, known.profile]]) : undefined;
+  return historyOf({ ...caseOf(content), outcome: null }, shapes, { profiles }).history;
+}
+
+async function stepFor(
+  q: Queries,
+  content: JobContent,
+  protocol: string,
+  step: string,
+): Promise<{ history: History; step: Step }> {
+  if (content.actions.length === 0)
+    throw new ExpectedError('input', 'Nothing was changed yet: there is no repair to prove. Enter the change first.');
+  const history = await historyFor(q, content);
+  const { functions } = await loadPolicy(q);
+  const found = proofState(history, functions)
+    .protocols.find((p) => p.id === protocol)
+    ?.steps.find((s) => s.id === step);
+  if (!found) throw new ExpectedError('missing', `This job has no step "${step}" of the proof "${protocol}".`);
+  return { history, step: found };
+}
+
+/** What a healthy unit of the model held in the setup of a run, amperes; null where none was recorded. */
+async function referenceLevel(q: Queries, content: JobContent, row: RunRow): Promise<number | null> {
+  if (!content.job.profile) return null;
+  const [reference] = await referencesFor(q, content.job.profile, row);
+  if (!reference) return null;
+  const healthy = await q<RunRow>('runs').where({ id: reference.runId }).first();
+  return healthy ? standing(seenRun(caseOf(content), runOf(healthy), healthy.shape)).amps : null;
+}
+
+interface ProofResult {
+  result: 'pass' | 'fail' | 'not-done';
+  reason: string;
+}
+
+/** What an entry says of its step: a run and two voltages speak for themselves, the rest is taken as it was said. */
+async function saidBy(
+  q: Queries,
+  content: JobContent,
+  history: History,
+  step: Step,
+  input: ProofInput,
+): Promise<ProofResult> {
+  if (input.result === 'not-done') {
+    if (input.reason === '') throw new ExpectedError('input', 'Reason: say why it is not done.');
+    return { result: 'not-done', reason: input.reason };
+  }
+  if (input.run !== null) {
+    const row = content.runs.find((r) => r.run_key === input.run);
+    const seen = history.seen.find((s) => s.run.id === input.run);
+    if (!row || !seen) throw new ExpectedError('missing', `This job has no run "${input.run}".`);
+    const judged = judgeRun(history, step, seen, await referenceLevel(q, content, row));
+    if (!judged.fits) throw new ExpectedError('input', judged.says);
+    return { result: judged.result, reason: [judged.says, input.reason].filter(Boolean).join('; ') };
+  }
+  if (step.by === 'rise' && (input.fromV !== '' || input.toV !== '')) {
+    const [from, to] = [
+      quantityOrNull(input.fromV, 'voltage', 'First voltage'),
+      quantityOrNull(input.toV, 'voltage', 'Second voltage'),
+    ];
+    if (from === null || to === null || input.minutes === null)
+      throw new ExpectedError('input', 'Type both voltages and the minutes between them.');
+    const judged = judgeRise(from, to, input.minutes);
+    if (!judged)
+      throw new ExpectedError(
+        'input',
+        'Minutes: too close together to say anything; measure again five minutes later.',
+      );
+    return { result: judged.result, reason: [judged.says, input.reason].filter(Boolean).join('; ') };
+  }
+  if (input.result !== 'pass' && input.result !== 'fail')
+    throw new ExpectedError('input', 'Result: pass, fail or not done');
+  if (input.result === 'pass' && step.by === 'run')
+    throw new ExpectedError('input', 'This step is shown by a run: record one, then take it as the proof.');
+  return { result: input.result, reason: input.reason };
+}
+
+/**
+ * Keeps what was said of one step. A step that is a check of the guide at the same time enters the check; a fail opens
+ * the work again.
+ *
+ * @throws {ExpectedError} for a run of another setup or state, a missing reason, a step that the job does not have
+ */
+export async function keepProof(input: ProofInput): Promise<ProofResult> {
+  return transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    const { history, step } = await stepFor(q, content, input.protocol, input.step);
+    const said = await saidBy(q, content, history, step, input);
+    const after = newestAction(content);
+    const check = step.check && said.result !== 'not-done' ? step.check : null;
+    if (check)
+      await q('checks').insert({
+        job_id: input.jobId,
+        check_id: check.id,
+        outcome: said.result === 'pass' ? check.pass : check.fail,
+        note: said.reason,
+        after_action: after,
+      });
+    const columns = {
+      result: said.result,
+      reason: said.reason,
+      run_key: input.run,
+      check_id: check?.id ?? null,
+      after_action: after,
+    };
+    const of = { job_id: input.jobId, protocol: input.protocol, step: input.step };
+    const ended = await q('proofs').where(of).whereNull('result').whereNull('deleted_at').update(columns);
+    if (ended === 0) await q('proofs').insert({ ...of, ...columns });
+    else await endWait(q, input.jobId, step);
+    const what = `${step.says}: ${said.result === 'not-done' ? 'not done' : said.result}`;
+    await audit(q, input.jobId, `proof, ${what}`);
+    await verdictDue(q, input.jobId, what);
+    return said;
+  });
+}
+
+const waitWords = (step: Pick<Step, 'says'>): string => step.says.slice(0, 200);
+
+const waitSource = ({ protocol, id }: Step): string => `proof:${protocol}:${id}`;
+
+async function endWait(q: Queries, jobId: number, step: Step): Promise<void> {
+  const ended = await endWaits(q, jobId, { source: waitSource(step) });
+  if (ended > 0)
+    await q('jobs')
+      .where({ id: jobId })
+      .update({ version: q.raw('version + 1') });
+}
+
+/**
+ * Starts the time that a step takes: the job waits until then, whatever becomes of this window or of the server.
+ *
+ * @throws {ExpectedError} for a step that takes no time, or one whose time runs already
+ */
+export async function startTimer(input: yup.InferType<typeof timerInput>): Promise<void> {
+  await transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    const { step } = await stepFor(q, content, input.protocol, input.step);
+    if (step.waitMinutes === null)
+      throw new ExpectedError('input', `${step.says}: this step takes no time of its own.`);
+    const due = new Date(Date.now() + 60_000 * step.waitMinutes);
+    const started = await q('proofs')
+      .insert({
+        job_id: input.jobId,
+        protocol: input.protocol,
+        step: input.step,
+        after_action: newestAction(content),
+        started_at: q.fn.now(),
+        due_at: due,
+      })
+      .onConflict()
+      .ignore()
+      .returning('id');
+    if (started.length === 0) throw new ExpectedError('input', `${step.says}: its time runs already.`);
+    await q('jobs')
+      .where({ id: input.jobId })
+      .update({ stage: 'verify', version: q.raw('version + 1') });
+    await beginWait(q, {
+      jobId: input.jobId,
+      kind: 'soak',
+      words: waitWords(step),
+      until: due,
+      source: waitSource(step),
+    });
+    await audit(q, input.jobId, `time started: ${step.says}`);
+  });
+}
+
+/**
+ * Takes back what was said of a step, or stops its time: it is open again.
+ *
+ * @throws {ExpectedError} where nothing was said of the step
+ */
+export async function takeBackProof(jobId: number, protocol: string, step: string): Promise<void> {
+  await transaction(async (q) => {
+    const content = await loadContent(q, jobId);
+    const found = await stepFor(q, content, protocol, step);
+    const of = { job_id: jobId, protocol, step };
+    const rows = await q('proofs').where(of).whereNull('deleted_at').orderBy('id', 'desc').select('id', 'check_id');
+    if (rows.length === 0) throw new ExpectedError('missing', 'Nothing was said of this step.');
+    await q('proofs').where({ id: rows[0].id }).update({ deleted_at: q.fn.now() });
+    // The check that came with it goes with it.
+    if (rows[0].check_id)
+      await q('checks')
+        .where(
+          'id',
+          q('checks')
+            .where({ job_id: jobId, check_id: rows[0].check_id, after_action: newestAction(content) })
+            .whereNull('deleted_at')
+            .max('id'),
+        )
+        .update({ deleted_at: q.fn.now() });
+    await endWait(q, jobId, found.step);
+    await audit(q, jobId, `taken back: ${found.step.says}`);
+    await verdictDue(q, jobId, `${found.step.says}: taken back`);
+  });
+}

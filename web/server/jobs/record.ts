@@ -1,0 +1,262 @@
+import {
+  engineVersion,
+  readTypedTogether,
+  type ColumnMapping,
+  type Device,
+  type Marker,
+  type Run,
+  type Trace,
+} from '@umbral/core';
+import { describeSamples, readLogOnThread } from '../analysis/pool.ts';
+import type { Described, Samples } from '../analysis/protocol.ts';
+import { droppedNote, loadSamples, RunStore } from './chunks.ts';
+import { json, plain, transaction, type Queries } from '../platform/db.ts';
+import { conflict, ExpectedError, missing } from '../platform/errors.ts';
+import { type RunSetupInput } from '../platform/input.ts';
+import { audit } from '../platform/audit.ts';
+import { teach } from '../library/teach.ts';
+import { followed, loadContent, verdictDue, refuseCircle } from './jobs.ts';
+import { caseOf, runOf, type JobContent, type RunRow } from '../rows.ts';
+import { setupOf, contractOf } from './run-setup.ts';
+
+/** The next free name for a run of the job; runs that were taken out keep theirs. Others wait until this one is stored. */
+export async function nextRunKey(q: Queries, jobId: number): Promise<string> {
+  await q.raw('SELECT pg_advisory_xact_lock(?, ?)', [4713, jobId]);
+  const taken = new Set((await q('runs').where({ job_id: jobId }).pluck('run_key')) as string[]);
+  let n = taken.size + 1;
+  while (taken.has(`r${n}`)) n++;
+  return `r${n}`;
+}
+
+/** Inserts the run; its samples follow with a {@link RunStore}. */
+export async function insertRun(q: Queries, jobId: number, run: Run, fields: Partial<RunRow> = {}): Promise<number> {
+  const [{ id }] = await q('runs')
+    .insert({
+      job_id: jobId,
+      run_key: run.id,
+      feed: run.feed,
+      quantity: run.quantity,
+      instrument: json(run.instrument),
+      setup: json(run.setup),
+      markers: json(run.markers),
+      contract: run.contract ? json(run.contract) : null,
+      after_action: run.after,
+      typed: run.typed === null ? null : plain(run.typed),
+      file_name: run.file === null ? null : plain(run.file),
+      limit_spans: json(fields.limit_spans ?? []),
+      summary: '{}',
+      shape: '{}',
+      preview: '{}',
+      engine: engineVersion,
+      extra: run.extra ? json(run.extra) : null,
+    })
+    .returning('id');
+  return id as number;
+}
+
+/** Writes what was found out about a run. */
+export async function writeDescription(q: Queries, runId: number, d: Described): Promise<void> {
+  await q('runs')
+    .where({ id: runId })
+    .update({
+      quantity: d.run.quantity,
+      repairs: json(d.repairs),
+      warnings: json(d.warnings),
+      summary: json(d.shape.summary),
+      shape: json(d.shape),
+      preview: json(d.preview),
+      engine: engineVersion,
+      started_at: d.startedAt,
+    });
+}
+
+export function deviceOf(content: JobContent): Device {
+  return caseOf(content).device;
+}
+
+/** Feeds that one device has at most. */
+const maxTogether = 3;
+
+/**
+ * A run from what a person read off a display, or one of each feed that was read at once. What the form says of the setup stands unless the line says otherwise.
+ *
+ * @throws {ExpectedError} for more feeds at once than a device has; {@link FormatError} for a line that cannot be read
+ */
+export async function addTypedRun(jobId: number, line: string, after: string | null | undefined): Promise<string> {
+  return transaction(async (q) => {
+    const content = await loadContent(q, jobId);
+    const key = await nextRunKey(q, jobId);
+    // Further feeds of the same line take the next free names.
+    const taken = await q('runs').where({ job_id: jobId }).pluck<string[]>('run_key');
+    const keys = [key];
+    for (let n = Number(key.slice(1)) + 1; keys.length < maxTogether; n++)
+      if (!taken.includes(`r${n}`)) keys.push(`r${n}`);
+    const read = readTypedTogether(plain(line), (k) => keys[k] ?? '');
+    if (read.length > maxTogether) throw new ExpectedError('input', `Readings: at most ${maxTogether} feeds at once.`);
+    for (const { run, trace } of read)
+      await storeRun(q, jobId, { ...run, after: followed(content, after) }, deviceOf(content), trace);
+    const names = read.map(({ run }) => run.id).join(' and ');
+    await audit(q, jobId, `run ${names} typed`, { line });
+    await verdictDue(q, jobId, `run ${names}`);
+    return read.at(-1)?.run.id ?? key;
+  });
+}
+
+/** Describes and stores a run whose samples are at hand. */
+export async function storeRun(q: Queries, jobId: number, run: Run, device: Device, trace: Trace): Promise<void> {
+  const samples: Samples = { t: trace.t, v: trace.v, i: trace.i };
+  const described = await describeSamples({
+    kind: 'describe',
+    run,
+    device,
+    samples,
+    summary: null,
+    limitSpans: trace.limitSpans,
+  });
+  const runId = await insertRun(q, jobId, run, { limit_spans: trace.limitSpans });
+  const store = new RunStore(q, runId);
+  await store.add(samples);
+  await store.finish();
+  await writeDescription(q, runId, described);
+}
+
+interface LogUpload {
+  fileName: string;
+  setup: RunSetupInput;
+  mapping: ColumnMapping | null;
+  source: AsyncIterable<Uint8Array>;
+  signal: AbortSignal;
+}
+
+/** A run from a log file, stored block by block in one transaction: all of it or nothing. */
+export async function addLogRun(jobId: number, upload: LogUpload): Promise<string> {
+  const { setup, instrument } = setupOf(upload.setup);
+  return transaction(async (q) => {
+    const content = await loadContent(q, jobId);
+    const key = await nextRunKey(q, jobId);
+    const run: Run = {
+      id: key,
+      file: upload.fileName,
+      typed: null,
+      contract: contractOf(upload.setup),
+      feed: upload.setup.feed,
+      quantity: 'current',
+      instrument,
+      setup,
+      markers: [],
+      after: followed(content, upload.setup.after),
+    };
+    await storeLog(q, jobId, run, deviceOf(content), upload);
+    await audit(q, jobId, `run ${key} from ${upload.fileName}`);
+    await verdictDue(q, jobId, `run ${key}`);
+    return key;
+  });
+}
+
+/** Reads a log on a thread and stores its samples as they come. */
+export async function storeLog(
+  q: Queries,
+  jobId: number,
+  run: Run,
+  device: Device,
+  upload: Pick<LogUpload, 'fileName' | 'mapping' | 'source'> & { signal?: AbortSignal; units?: Record<string, string> },
+): Promise<Described> {
+  const runId = await insertRun(q, jobId, run);
+  const store = new RunStore(q, runId);
+  const task = {
+    kind: 'log' as const,
+    run,
+    device,
+    fileName: upload.fileName,
+    mapping: upload.mapping,
+    units: upload.units ?? {},
+  };
+  const described = await readLogOnThread(task, upload.source, (samples) => store.add(samples), upload.signal);
+  await store.finish();
+  await writeDescription(q, runId, described);
+  return described;
+}
+
+/**
+ * Puts the markers of a run where a person says they are, and assesses anew.
+ *
+ * @returns the version of the run that this made
+ */
+export async function setMarkers(runId: number, version: number, markers: Marker[]): Promise<number> {
+  return transaction(async (q) => {
+    const row = await lockRun(q, runId, version);
+    const content = await loadContent(q, row.job_id);
+    const given = markers.map(({ t, event, note }): Marker => ({ t, event, ...(note ? { note } : {}) }));
+    const run: Run = { ...runOf(row), markers: given };
+    await redescribe(q, row, run, deviceOf(content), { markers: json(given) });
+    await audit(q, row.job_id, `markers of run ${row.run_key} set`, { markers: given });
+    await verdictDue(q, row.job_id, `markers of run ${row.run_key}`);
+    await teach(q, row.job_id);
+    return row.version + 1;
+  });
+}
+
+/** Corrects how a run was made. */
+export async function setRunSetup(runId: number, version: number, input: RunSetupInput): Promise<void> {
+  const { setup, instrument } = setupOf(input);
+  const contract = contractOf(input);
+  await transaction(async (q) => {
+    const row = await lockRun(q, runId, version);
+    const content = await loadContent(q, row.job_id);
+    const after = input.after === undefined ? row.after_action : followed(content, input.after);
+    refuseCircle(content, row.run_key, after);
+    const { kind, resolutionA } = instrument;
+    const kept = {
+      ...row.instrument,
+      kind: kind ?? row.instrument.kind,
+      resolutionA: resolutionA ?? row.instrument.resolutionA,
+    };
+    const run: Run = { ...runOf(row), feed: input.feed, setup, contract, instrument: kept, after };
+    await redescribe(q, row, run, deviceOf(content), {
+      feed: input.feed,
+      setup: json(setup),
+      contract: contract ? json(contract) : null,
+      instrument: json(kept),
+      after_action: after,
+    });
+    await audit(q, row.job_id, `setup of run ${row.run_key} corrected`);
+    await verdictDue(q, row.job_id, `setup of run ${row.run_key}`);
+    await teach(q, row.job_id);
+  });
+}
+
+async function lockRun(q: Queries, runId: number, version: number): Promise<RunRow> {
+  const row = await q<RunRow>('runs').where({ id: runId }).whereNull('deleted_at').forUpdate().first();
+  if (!row) throw missing('This run');
+  if (row.version !== version) throw conflict();
+  return row;
+}
+
+async function redescribe(q: Queries, row: RunRow, run: Run, device: Device, changes: object): Promise<void> {
+  const [dropped] = droppedNote(row);
+  if (dropped) throw new ExpectedError('input', `Run ${row.run_key} cannot be described anew. ${dropped}`);
+  const { samples, summary } = await loadSamples(q, row.id, run.instrument);
+  const described = await describeSamples({
+    kind: 'describe',
+    run,
+    device,
+    samples,
+    summary,
+    limitSpans: row.limit_spans,
+  });
+  await q('runs')
+    .where({ id: row.id })
+    .update({
+      ...changes,
+      version: row.version + 1,
+      shape: json(described.shape),
+      summary: json(described.shape.summary),
+      preview: json(described.preview),
+      engine: engineVersion,
+    });
+}
+
+/** Describes a run anew that an older engine described; nothing of what was recorded changes. */
+export async function describeAnew(q: Queries, row: RunRow, device: Device): Promise<void> {
+  if (row.engine !== engineVersion && row.samples_dropped_at === null) await redescribe(q, row, runOf(row), device, {});
+}

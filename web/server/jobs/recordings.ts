@@ -1,0 +1,173 @@
+import {
+  figuresOf,
+  type Assessment,
+  type CircuitId,
+  type Device,
+  type Feed,
+  type PredictedStretch,
+  type Profile,
+  type Run,
+  type Shape,
+} from '@umbral/core';
+import { audit } from '../platform/audit.ts';
+import { describeSamples } from '../analysis/pool.ts';
+import * as engine from '../analysis/engine.ts';
+import { loadSamples, readChunks, RunStore } from './chunks.ts';
+import { db, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
+import { askedOf, loadContent, verdictDue } from './jobs.ts';
+import { isUncalled } from '../practice/uncalled.ts';
+import { forgetLive, liveSamples } from '../recorder/live-trace.ts';
+import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
+import { type RecordingRow } from '../rows.ts';
+
+/** How a recorded device stands, as it is said when the recording is looked at: what was set at its beginning may be corrected. */
+export interface SaidOfRecording {
+  feed: Feed;
+  setup: Run['setup'];
+  after: string | null;
+}
+
+function runOf(row: RecordingRow, key: string, said: SaidOfRecording | null): Run {
+  const { feed, setup, after } = said ?? { feed: row.feed, setup: row.setup, after: row.after_action };
+  return {
+    id: key,
+    file: `${row.instrument_key} ${row.started_at.toISOString().slice(0, 19)}`,
+    typed: null,
+    feed,
+    quantity: 'current',
+    instrument: row.instrument,
+    setup,
+    markers: row.markers,
+    contract: null,
+    after,
+  };
+}
+
+async function describe(q: Queries, row: RecordingRow, run: Run, device: Device) {
+  const { samples, summary } = await loadSamples(q, row.id, run.instrument, 'recording');
+  if (samples.t.length < 2) return null;
+  return describeSamples({ kind: 'describe', run, device, samples, summary, limitSpans: [] });
+}
+
+/**
+ * Makes a run of a recording that has ended, or that broke off: its samples move, and the job is assessed.
+ *
+ * @param said how it stands as the screen has it now; as it was begun where null
+ * @returns the name of the run
+ * @throws {ExpectedError} where it still goes on, or holds nothing
+ */
+export async function keepRecording(
+  recordingId: number,
+  said: SaidOfRecording | null = null,
+): Promise<{ jobId: number; key: string }> {
+  return transaction(async (q) => {
+    const row = await q<RecordingRow>('recordings').where({ id: recordingId }).forUpdate().first();
+    if (!row || row.state === 'kept') throw missing('This recording');
+    if (row.state === 'recording') throw new ExpectedError('conflict', 'This recording still goes on; stop it first.');
+    const content = await loadContent(q, row.job_id);
+    const key = await nextRunKey(q, row.job_id);
+    const run = runOf(row, key, said);
+    const described = await describe(q, row, run, deviceOf(content));
+    if (!described) throw new ExpectedError('input', 'Nothing was recorded: no sample came before it ended.');
+    const runId = await insertRun(q, row.job_id, run);
+    const store = new RunStore(q, runId);
+    for await (const block of readChunks(q, row.id, 'recording')) await store.add(block);
+    await store.finish();
+    const gaps = row.gaps.map(
+      (g) => `Nothing was measured from ${g.t0.toFixed(1)} s to ${g.t1.toFixed(1)} s: ${g.why}.`,
+    );
+    const broke = row.state === 'interrupted' ? ['The recording broke off; what had been written is here.'] : [];
+    await writeDescription(q, runId, {
+      ...described,
+      startedAt: row.started_at.toISOString(),
+      warnings: [...described.warnings, ...broke, ...gaps],
+    });
+    await q('recording_chunks').where({ recording_id: row.id }).delete();
+    await q('recordings').where({ id: row.id }).update({ state: 'kept', run_id: runId });
+    await audit(q, row.job_id, `run ${key} recorded`, { recording: row.id });
+    await verdictDue(q, row.job_id, `run ${key}`);
+    forgetLive(row.id);
+    return { jobId: row.job_id, key };
+  });
+}
+
+/** The call so far, and what its leading suspects would draw. */
+export interface CallSoFar {
+  assessment: Assessment;
+  draws: { id: CircuitId; stretches: PredictedStretch[] }[];
+}
+
+const maxDraws = 3;
+
+/**
+ * What the engine would say if the recording were kept now; null while there is too little of it, or while nothing feeds the
+ * device.
+ *
+ * @param said how it stands as the screen has it now; as it was begun where null
+ */
+export async function callOfRecording(
+  recordingId: number,
+  said: SaidOfRecording | null = null,
+): Promise<CallSoFar | null> {
+  const q = db();
+  const row = await q<RecordingRow>('recordings').where({ id: recordingId }).first();
+  if (!row || row.state === 'kept') throw missing('This recording');
+  if (await isUncalled(q, row.job_id)) return null;
+  const content = await loadContent(q, row.job_id);
+  const { value, shapes, used, options } = await askedOf(q, content);
+  const run = runOf(row, 'now', said);
+  const { samples, summary } = await liveSamples(q, row.id, run.instrument);
+  if (samples.t.length < 2) return null;
+  const device = deviceOf(content);
+  const described = await describeSamples({ kind: 'describe', run, device, samples, summary, limitSpans: [] });
+  if (isUnfed(described.shape)) return null;
+  shapes.set(run.id, described.shape);
+  const soFar = { ...value, runs: [...value.runs, described.run] };
+  const assessment = await engine.assess(soFar, shapes, used, options);
+  const suspects = assessment.circuits.filter((c) => c.id !== 'unmodelled').slice(0, maxDraws);
+  const ids = suspects.map((c) => c.id);
+  const draws = await engine.predictedDraws(soFar, described.run, described.shape, ids, used);
+  return { assessment, draws: ids.map((id, k) => ({ id, stretches: draws[k].stretches })) };
+}
+
+/** The output is off, or nothing is plugged in: as far as a voltage was measured. */
+function isUnfed({ features }: Shape): boolean {
+  const { highest } = features.voltage;
+  return highest !== null && highest < fedFromV;
+}
+
+/** Less than any feed of any device, volts. */
+const fedFromV = 1;
+
+/** The job of a recording. */
+export async function jobOfRecording(recordingId: number): Promise<number> {
+  const row = await db()<RecordingRow>('recordings').where({ id: recordingId }).first('job_id');
+  if (!row) throw missing('This recording');
+  return row.job_id;
+}
+
+/** Recordings of a job that ended or broke off and are not runs yet. */
+export async function leftRecordings(q: Queries, jobId: number): Promise<RecordingRow[]> {
+  return q<RecordingRow>('recordings')
+    .where({ job_id: jobId })
+    .whereIn('state', ['finished', 'interrupted'])
+    .orderBy('id');
+}
+
+/** What a feed of this device may get at most, with the reason in words. Volts, amperes. */
+export function boundsOf(
+  device: Device,
+  feed: Feed,
+  profile: Profile | null,
+): { maxV: number; maxA: number; why: string } {
+  const of = profile ? `profile ${profile.name}` : `a ${device.class} in general`;
+  if (feed === 'dc-in') {
+    const volts = profile?.dcIn?.volts ?? figuresOf(device).dcV;
+    return { maxV: round(1.05 * volts), maxA: profile?.dcIn?.limitA ?? 5, why: `DC input of ${of}` };
+  }
+  const volts = profile?.battery?.fullV ?? 1.15 * figuresOf(device).batteryV;
+  return { maxV: round(volts), maxA: 5, why: `full battery of ${of}` };
+}
+
+const round = (x: number): number => Math.round(100 * x) / 100;

@@ -1,0 +1,184 @@
+import {
+  namedChecks,
+  circuitIds,
+  compileProfile,
+  atHeat,
+  elementNamed,
+  genericProfile,
+  planInjection,
+  readHeat,
+  type CircuitId,
+  type InjectionPlan,
+  type Profile,
+} from '@umbral/core';
+import * as yup from 'yup';
+import { audit } from '../platform/audit.ts';
+import { db, json, plain, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
+import { id, orNull, quantityOrNull } from '../platform/input.ts';
+import { loadContent, newestAction, verdictDue } from '../jobs/jobs.ts';
+import { loadBoardPlan } from './measure.ts';
+import { findProfile } from '../shop/profiles.ts';
+import { putOnLeads } from './on-leads.ts';
+import { actor } from '../people/actor.ts';
+import { ask } from '../recorder/recorder.ts';
+import type { JobContent, JobRow } from '../rows.ts';
+import { insertInjection } from '../jobs/job-entries.ts';
+
+const planned = {
+  rail: yup.string().max(120).required('Rail: choose one'),
+  ohm: yup
+    .number()
+    .typeError('Resistance: measure the rail to ground first')
+    .min(0, 'Resistance: never below zero')
+    .max(1e6)
+    .required('Resistance: measure the rail to ground first'),
+  leadsOhm: yup.number().min(0, 'Leads: never below zero').max(5, 'Leads: expected at most 5 ohm').required(),
+  school: yup.string().oneOf(['step', 'rated']).required(),
+};
+
+export const armPlanInput = yup.object({
+  jobId: id,
+  instrument: yup.string().max(120).required('Choose a supply'),
+  step: yup.number().integer().min(0).max(20).required(),
+  ...planned,
+});
+
+export const heatInput = yup.object({
+  jobId: id,
+  outcome: yup
+    .string()
+    .oneOf(['none', 'leads-only', 'uniform', 'one-spot', 'several-spots'], 'Choose what was seen')
+    .required('Choose what was seen'),
+  /** Element that warms last down the power tree; empty for none. */
+  hot: yup.string().max(200).default(''),
+  /** Everything that was warm, the way to it included. */
+  warm: yup.array().of(yup.string().max(120).required()).max(40).default([]),
+  /** Rail that was fed for it; empty where the device itself ran. */
+  rail: yup.string().max(200).default(''),
+  /** What the supply stood at, and what flowed; empty where the device itself ran. */
+  volts: yup.string().max(60).default(''),
+  limit: yup.string().max(60).default(''),
+  amps: yup.string().max(60).default(''),
+  /** What a good board took in the same way. */
+  referenceA: yup.string().max(60).default(''),
+  leadsOhm: yup.number().min(0).max(5).nullable().default(null),
+  /** The circuit of what warmed, where the model has no profile. */
+  circuit: orNull(circuitIds, 'Circuit of what warmed'),
+  note: yup
+    .string()
+    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .max(2000)
+    .default(''),
+});
+
+export const warmInput = yup.object({
+  jobId: id,
+  warm: yup.array().of(yup.string().max(120).required()).max(40).default([]),
+  outcome: yup.string().max(40).default(''),
+});
+
+/** What was seen warm, read on the power tree: the last place down it, and what only carries what flows there. */
+export async function readWarm(input: yup.InferType<typeof warmInput>): Promise<{ last: string | null; says: string }> {
+  const { job } = await loadContent(db(), input.jobId);
+  const { profile } = await profileOf(db(), job);
+  const spots = ({ 'one-spot': 'one', uniform: 'uniform', 'several-spots': 'several' } as const)[input.outcome] ?? null;
+  const { last, says } = readHeat(compileProfile(profile), input.warm, spots);
+  return { last: last?.id ?? null, says };
+}
+
+/** The profile of a job, or the generic one of its kind. */
+export async function profileOf(q: Queries, job: JobRow): Promise<{ profile: Profile; isOwn: boolean }> {
+  const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
+  return { profile: known?.profile ?? genericProfile(job.device_class, false), isOwn: known !== null };
+}
+
+/**
+ * Arms a supply with a step of an injection plan. The plan is made anew here: what the window asks for never goes beyond it.
+ *
+ * @throws {ExpectedError} for a rail that is not there or a step that the plan does not have
+ */
+export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promise<unknown> {
+  const { plan: board } = await loadBoardPlan(db(), input.jobId);
+  const facts = board.rungs.find((r) => r.id === input.rail)?.facts;
+  if (!facts) throw new ExpectedError('missing', `The ladder of this device has no rail "${input.rail}".`);
+  const { ohm, leadsOhm } = input;
+  const plan: InjectionPlan = planInjection({ ...facts, ohm, leadsOhm, school: input.school as 'step' | 'rated' });
+  const step = plan.steps[input.step];
+  if (!step) throw new ExpectedError('input', `Step: the plan has ${plan.steps.length} steps.`);
+  await putOnLeads(input.instrument, input.jobId);
+  return ask('recorder', '/arm', {
+    instrument: input.instrument,
+    jobId: input.jobId,
+    person: actor()?.person.id ?? null,
+    volts: step.setV,
+    limitA: step.limitA,
+    bounds: { maxV: plan.maxV, maxA: plan.maxA, why: plan.why },
+  });
+}
+
+/**
+ * Keeps what was seen to warm, and what flowed where a rail was fed; the suspects follow.
+ *
+ * @throws {ExpectedError} where the place, or the voltage that it was fed with, is missing
+ */
+export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<void> {
+  const spots = input.outcome === 'one-spot' || input.outcome === 'several-spots' || input.outcome === 'uniform';
+  if (spots && input.hot === '')
+    throw new ExpectedError('input', 'Where: name what warms last; what lies on the way to it warms as well.');
+  const setV = quantityOrNull(input.volts, 'voltage', 'Volts');
+  const amps = quantityOrNull(input.amps, 'current', 'Amperes');
+  const isFed = input.rail !== '';
+  if (isFed && (setV === null || setV <= 0))
+    throw new ExpectedError('input', 'Volts: type what stood on the rail, so that what flowed can count.');
+  await transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
+    const element = (text: string) => (known ? elementNamed(known.profile, text, atHeat) : null);
+    const hot = element(input.hot);
+    const hotCircuit = (input.circuit ?? hot?.circuit ?? null) as CircuitId | null;
+    const also = input.warm.filter((w) => w !== input.hot).map((w) => element(w)?.name ?? w);
+    const note = [also.length > 0 ? `on the way or beside it: ${also.join(', ')}` : '', input.note]
+      .filter(Boolean)
+      .join('; ');
+    const extra = input.warm.length > 1 ? json({ warm: input.warm }) : null;
+    if (isFed) {
+      const rung = content.readings.find((r) => r.where === input.rail);
+      await insertInjection(q, content, {
+        rail: input.rail,
+        circuit: element(input.rail)?.circuit ?? rung?.circuit ?? circuitFedBefore(content, input.rail),
+        set_v: setV,
+        limit_a: quantityOrNull(input.limit, 'current', 'Limit'),
+        amps,
+        leads_ohm: input.leadsOhm,
+        reference_a: quantityOrNull(input.referenceA, 'current', 'Good board takes'),
+        hot: spots ? input.hot : null,
+        hot_circuit: spots ? hotCircuit : null,
+        heat: input.outcome,
+        note,
+        after_action: newestAction(content),
+        extra,
+      });
+      return;
+    }
+    await q('checks').insert({
+      job_id: input.jobId,
+      check_id: namedChecks.heat,
+      outcome: input.outcome,
+      note,
+      where: spots ? input.hot : '',
+      circuit: spots ? hotCircuit : null,
+      after_action: newestAction(content),
+      extra,
+    });
+    const what = spots ? (hot?.name ?? input.hot) : 'nothing';
+    await audit(q, input.jobId, `heat: ${what}`);
+    await verdictDue(q, input.jobId, `heat: ${what}`);
+  });
+}
+
+/** The circuit that a rail of this name had when it was fed or found short before. */
+function circuitFedBefore({ injections, checks }: JobContent, rail: string): CircuitId | null {
+  const fed = injections.find((i) => i.rail === rail)?.circuit;
+  return fed ?? (checks.some((c) => c.check_id === namedChecks.mainRail) && /main/i.test(rail) ? 'rail.main' : null);
+}

@@ -1,0 +1,281 @@
+import {
+  elementsNamed,
+  parseReading,
+  parseSweep,
+  type BoardPlan,
+  type CircuitId,
+  type Profile,
+  type ProbePhase,
+  type Reading,
+  type TypedReading,
+} from '@umbral/core';
+import type * as yup from 'yup';
+import { audit } from '../platform/audit.ts';
+import * as engine from '../analysis/engine.ts';
+import { json, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
+import { askedOf, followed, loadContent, verdictDue } from '../jobs/jobs.ts';
+import { findProfile, type KnownProfile } from '../shop/profiles.ts';
+import { type JobContent, type JobRow } from '../rows.ts';
+import type { ReferenceReadingRow } from '../platform/tables.ts';
+import type { readingEditInput, sweepInput } from './measure-input.ts';
+import { type MeasureInput } from './measure-input.ts';
+
+/** What became of a typed reading: kept, or asked about first. */
+export interface Taken {
+  asks: string[];
+  kept: boolean;
+}
+
+export type ReferenceRow = Omit<ReferenceReadingRow, 'job_id' | 'created_at' | 'person_id'>;
+
+/** Under what a model's good readings are kept; empty where nobody said what model it is. */
+export function modelKeyOf(job: Pick<JobRow, 'profile' | 'model'>): string {
+  return job.profile ?? job.model.trim().toLowerCase();
+}
+
+/** Readings of good boards of this model, the latest last. */
+export async function referencesOf(q: Queries, job: Pick<JobRow, 'profile' | 'model'>): Promise<ReferenceRow[]> {
+  const key = modelKeyOf(job);
+  if (key === '') return [];
+  return q<ReferenceRow>('reference_readings').where({ model_key: key }).orderBy('id');
+}
+
+/**
+ * Keeps a reading typed at the ladder or in the job, of the patient or of a good board beside it; what is odd is asked
+ * about first.
+ *
+ * @throws {ExpectedError} for what cannot be, by name
+ */
+export async function takeReading(input: MeasureInput): Promise<Taken> {
+  return transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    const place = await placeOf(q, content, input.where, input);
+    const entry = parseReading(input.text, {
+      mode: input.mode as Reading['mode'],
+      leadsOhm: input.leadsOhm,
+      nominalV: place.rail?.nominalV ?? null,
+    });
+    if (!entry.ok) throw new ExpectedError('input', `Value: ${entry.error}`);
+    if (input.across && entry.reading.mode !== 'resistance')
+      throw new ExpectedError('input', 'Across a part: measured in ohms, unpowered.');
+    if (entry.asks.length > 0 && !input.confirmed) return { asks: entry.asks, kept: false };
+    if (input.good) {
+      await keepGood(q, content, place, entry.reading, input);
+      return { asks: [], kept: true };
+    }
+    await insertReading(q, content, place, entry.reading, input);
+    await audit(q, input.jobId, `reading at ${place.name}`);
+    await verdictDue(q, input.jobId, `reading at ${place.name}`);
+    return { asks: [], kept: true };
+  });
+}
+
+/** What became of many points typed in one go. */
+interface SweepTaken extends Taken {
+  points: number;
+  /** Points that stand out among the others, in sentences. */
+  standsOut: string[];
+}
+
+/**
+ * Keeps many points typed in one go: all of them, or none where one cannot be read.
+ *
+ * @throws {ExpectedError} where the line cannot be read
+ */
+export async function takeSweep(input: yup.InferType<typeof sweepInput>): Promise<SweepTaken> {
+  return transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    const sweep = parseSweep(input.text, {
+      mode: input.mode as Reading['mode'],
+      leadsOhm: input.leadsOhm,
+      nominalV: null,
+    });
+    if (!sweep.ok) throw new ExpectedError('input', `Points: ${sweep.error}`);
+    if (sweep.asks.length > 0 && !input.confirmed) return { asks: sweep.asks, kept: false, points: 0, standsOut: [] };
+    for (const point of sweep.points) {
+      const place = await placeOf(q, content, point.where, input);
+      await insertReading(q, content, place, point.reading, { ...input, across: false, reference: '' });
+    }
+    await audit(q, input.jobId, `${sweep.points.length} points read`);
+    await verdictDue(q, input.jobId, `${sweep.points.length} points read`);
+    return { asks: [], kept: true, points: sweep.points.length, standsOut: sweep.standsOut };
+  });
+}
+
+/** Where a probe stood, as far as it is known. */
+interface ProbePlace {
+  /** Id of the profile's rail, or the name as it was typed. */
+  where: string;
+  name: string;
+  rail: Profile['rails'][number] | null;
+  circuit: CircuitId | null;
+  state: Reading['state'];
+  profile: Profile | null;
+}
+
+async function placeOf(
+  q: Queries,
+  { job, readings }: JobContent,
+  where: string,
+  said: Pick<ProbePlace, 'circuit' | 'state'>,
+): Promise<ProbePlace> {
+  const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
+  const profile = known?.profile ?? null;
+  const rail = profile?.rails.find((r) => r.id === where || r.name.toLowerCase() === where.toLowerCase()) ?? null;
+  const before = readings.findLast((r) => r.where === where);
+  return {
+    where: rail?.id ?? where,
+    name: rail?.name ?? where,
+    rail,
+    // A profile's circuits and states were checked when it was read.
+    circuit: rail?.circuit ?? said.circuit ?? before?.circuit ?? null,
+    state: (rail?.state as Reading['state'] | undefined) ?? said.state ?? before?.state ?? null,
+    profile,
+  };
+}
+
+type HowTaken = Pick<MeasureInput, 'phase' | 'redProbe' | 'leadsOhm' | 'across' | 'reference' | 'after'>;
+
+async function keepGood(
+  q: Queries,
+  { job }: JobContent,
+  place: ProbePlace,
+  reading: TypedReading,
+  input: HowTaken,
+): Promise<void> {
+  if (job.is_practice)
+    throw new ExpectedError(
+      'input',
+      'Good board: a practice unit is not the shop’s; nothing of it becomes a reference.',
+    );
+  const key = modelKeyOf(job);
+  if (key === '')
+    throw new ExpectedError('input', 'Model: name it in the intake first, so that others find this good reading.');
+  const isVoltage = reading.mode === 'voltage';
+  await q('reference_readings').insert({
+    model_key: key,
+    where: place.where,
+    mode: reading.mode,
+    phase: isVoltage ? input.phase : null,
+    red_probe: isVoltage ? null : input.redProbe,
+    value: reading.value,
+    ol: reading.ol,
+    job_id: job.id,
+  });
+  await audit(q, job.id, `good board at ${place.name}`);
+}
+
+async function insertReading(
+  q: Queries,
+  content: JobContent,
+  place: ProbePlace,
+  reading: TypedReading,
+  input: HowTaken,
+): Promise<void> {
+  const { job, runs } = content;
+  const { mode, shownOhm } = reading;
+  const isVoltage = mode === 'voltage';
+  const redProbe = isVoltage ? null : (input.redProbe as 'ground' | 'point');
+  const phase = isVoltage ? (input.phase as ProbePhase | null) : null;
+  const hasPort = place.profile ? place.profile.ports.length > 0 : runs.some((r) => r.feed === 'usb-c');
+  const reference =
+    input.reference === ''
+      ? input.across
+        ? null
+        : referenceFor(await referencesOf(q, job), place.profile, place.where, mode, phase, redProbe)
+      : goodValue(input.reference, mode);
+  await q('readings').insert({
+    job_id: job.id,
+    where: place.where,
+    circuit: place.circuit,
+    state: input.across ? null : place.state,
+    prompted: phase === null ? null : phase === 'after',
+    reference,
+    red_probe: redProbe,
+    powered: isVoltage,
+    across: input.across,
+    ...valueColumns(reading),
+    leads_ohm: shownOhm === null ? null : input.leadsOhm,
+    feed: phase === 'plugged' ? (hasPort ? 'usb-c' : 'dc-in') : null,
+    after_action: followed(content, input.after),
+  });
+}
+
+/** What of a typed reading is the measurement itself. */
+function valueColumns({ mode, value, ol, unit, swing, says, bound, shownOhm }: TypedReading) {
+  return { mode, value, unit, ol, says, bound, swing: swing ? json(swing) : null, shown_ohm: shownOhm };
+}
+
+/**
+ * Corrects a reading: what was measured, and where. What it said before stands in the audit trail.
+ *
+ * @throws {ExpectedError} for what cannot be, by name
+ */
+export async function editReading(input: yup.InferType<typeof readingEditInput>): Promise<Taken> {
+  return transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    const row = content.readings.find((r) => r.id === input.readingId);
+    if (!row) throw missing('This reading');
+    const entry = parseReading(input.text, { mode: row.mode, leadsOhm: null, nominalV: null });
+    if (!entry.ok) throw new ExpectedError('input', `Value: ${entry.error}`);
+    if (row.across && entry.reading.mode !== 'resistance')
+      throw new ExpectedError('input', 'Across a part: measured in ohms, unpowered.');
+    if (entry.asks.length > 0 && !input.confirmed) return { asks: entry.asks, kept: false };
+    const { where, value, unit, ol, says, bound, shown_ohm } = row;
+    const columns = valueColumns(entry.reading);
+    // What the meter showed before the leads were taken off stands as long as the value does.
+    const shown = columns.value === value ? shown_ohm : columns.shown_ohm;
+    await q('readings')
+      .where({ id: row.id })
+      .update({ where: input.where, ...columns, shown_ohm: shown });
+    await audit(q, input.jobId, 'reading corrected', { id: row.id, was: { where, value, unit, ol, says, bound } });
+    await verdictDue(q, input.jobId, `reading at ${input.where} corrected`);
+    return { asks: [], kept: true };
+  });
+}
+
+/** What a good board reads, as typed. */
+function goodValue(typed: string, mode: Reading['mode']): number | null {
+  const read = parseReading(typed, { mode, leadsOhm: null, nominalV: null });
+  if (!read.ok) throw new ExpectedError('input', `Good board reads: ${read.error}`);
+  if (read.reading.mode !== mode)
+    throw new ExpectedError('input', 'Good board reads: expected a value of the same kind as the reading.');
+  return read.reading.value;
+}
+
+/** The good reading to compare with: measured with the probes the same way, else from the profile, else what it is made for. */
+function referenceFor(
+  kept: readonly ReferenceRow[],
+  profile: Profile | null,
+  where: string,
+  mode: Reading['mode'],
+  phase: ProbePhase | null,
+  redProbe: Reading['redProbe'],
+): number | null {
+  const own = kept.findLast(
+    (r) => r.where === where && r.mode === mode && r.phase === phase && r.red_probe === redProbe && !r.ol,
+  );
+  if (own) return own.value;
+  const rail = profile?.rails.find((r) => r.id === where);
+  if (mode === 'voltage') return rail?.nominalV ?? null;
+  // A profile's diode readings are taken with the red probe on ground.
+  if (mode === 'diode' && redProbe !== 'ground') return null;
+  return profile?.references.find((r) => r.where === where && r.mode === mode)?.value ?? null;
+}
+
+/** What to do at the opened device of a job, and what that is planned from. */
+export async function loadBoardPlan(
+  q: Queries,
+  jobId: number,
+): Promise<{ content: JobContent; known: KnownProfile | null; plan: BoardPlan }> {
+  const content = await loadContent(q, jobId);
+  const { value, shapes, used, options } = await askedOf(q, content);
+  const plan = await engine.planBoard(value, shapes, used, options);
+  return { content, known: used, plan };
+}
+
+/** The name of an element of the job's profile; what was typed where it has none of that name. */
+export function nameIn(known: KnownProfile | null, text: string): string {
+  return known && text !== '' ? (elementsNamed(known.profile, text)[0]?.name ?? text) : text;
+}

@@ -1,0 +1,48 @@
+import { giveTestDatabase } from '../../testing/database.ts';
+import { db } from './db.ts';
+import { once } from './once.ts';
+import { asActor } from '../people/actor.ts';
+import type { Result } from './errors.ts';
+
+giveTestDatabase();
+
+let done = 0;
+const work = async (): Promise<Result<number>> => {
+  await db().raw('SELECT pg_sleep(0.05)');
+  return { ok: true, value: ++done };
+};
+beforeEach(() => {
+  done = 0;
+});
+const key = 'a-key-of-one-intention';
+
+test('a change that is sent again, also at the same time, is one change with one answer', async () => {
+  const answers = await Promise.all(Array.from({ length: 8 }, () => once(key, work)));
+  expect(done).toBe(1);
+  expect(answers).toEqual(Array.from({ length: 8 }, () => ({ ok: true, value: 1 })));
+  expect(await once(key, work)).toEqual({ ok: true, value: 1 });
+  expect(await once('another-intention-of-theirs', work)).toEqual({ ok: true, value: 2 });
+});
+
+test('one that failed is done anew, and a sender without a key is not held back', async () => {
+  const other = 'one-that-fails-at-first';
+  expect(await once(other, () => Promise.resolve({ ok: false, kind: 'input', message: 'no' }))).toMatchObject({
+    ok: false,
+  });
+  await expect(once(other, () => Promise.reject(new Error('broken')))).rejects.toThrow('broken');
+  expect(await once(other, work)).toEqual({ ok: true, value: 1 });
+  for (const none of [null, '', 'short', 'x'.repeat(99), "';--"]) await once(none, work);
+  expect(done).toBe(6);
+});
+
+test('one that was broken off is said to be so, then can be done again; nobody takes another’s answer', async () => {
+  const broken = 'one-whose-process-died';
+  await db()('requests').insert({ key: broken, asked_at: db().raw("now() - interval '1 hour'") });
+  await expect(once(broken, work)).rejects.toThrow('It is not known whether this was saved');
+  expect(await once(broken, work)).toEqual({ ok: true, value: 1 });
+  const [{ id }] = (await db()('people').insert({ name: 'Somebody', role: 'technician' }).returning('id')) as {
+    id: number;
+  }[];
+  const somebody = { person: { id, name: 'Somebody', role: 'technician' as const }, token: null, tokenId: null };
+  await expect(asActor(somebody, () => once(broken, work))).rejects.toThrow('belongs to somebody else');
+});

@@ -1,0 +1,66 @@
+import { actor } from '../people/actor.ts';
+import { db, json } from './db.ts';
+import { ExpectedError, type Result } from './errors.ts';
+
+/** Names the intention of whoever sends a change: the same again is the same change. */
+export const requestHeader = 'x-umbral-request';
+
+const keyForm = /^[\w-]{16,80}$/;
+const askEveryMs = 100;
+const patienceMs = 15_000;
+/** After this an answer that never came will not come: whoever did it died. */
+const staleS = 120;
+
+async function take(key: string): Promise<'ours' | Result<unknown> | 'under way'> {
+  const q = db();
+  const made = (await q('requests')
+    .insert({ key, person_id: actor()?.person.id ?? null })
+    .onConflict('key')
+    .ignore()
+    .returning('key')) as unknown[];
+  if (made.length > 0) return 'ours';
+  const known = await q('requests')
+    .where({ key })
+    .first<{ answer: Result<unknown> | null; person_id: number | null; stale: boolean } | undefined>(
+      'answer',
+      'person_id',
+      q.raw('asked_at < now() - make_interval(secs => ?) AS stale', [staleS]),
+    );
+  if (!known) return take(key);
+  if (known.person_id !== (actor()?.person.id ?? null))
+    throw new ExpectedError('input', 'This request belongs to somebody else.');
+  if (known.answer) return known.answer;
+  if (!known.stale) return 'under way';
+  await q('requests').where({ key }).delete();
+  throw new ExpectedError(
+    'conflict',
+    'It is not known whether this was saved: the server stopped in the middle. Check the job, and do it again if it is missing.',
+  );
+}
+
+/**
+ * Does a change once, however often it is sent: whoever sends it again is given the first answer. One that failed is done
+ * anew.
+ *
+ * @param key of the intention; null for a sender who names none
+ * @throws {ExpectedError} where it is still under way after a while, or was broken off
+ */
+export async function once<T>(key: string | null, work: () => Promise<Result<T>>): Promise<Result<T>> {
+  if (key === null || !keyForm.test(key)) return work();
+  const end = performance.now() + patienceMs;
+  let found = await take(key);
+  while (found === 'under way') {
+    if (performance.now() > end) throw new ExpectedError('busy', 'This is being done already; look again in a moment.');
+    await new Promise((resolve) => setTimeout(resolve, askEveryMs));
+    found = await take(key);
+  }
+  if (found !== 'ours') return found as Result<T>;
+  let result: Result<T> | null = null;
+  try {
+    result = await work();
+    return result;
+  } finally {
+    const mine = db()('requests').where({ key });
+    await (result?.ok ? mine.update({ answer: json({ ok: true, value: result.value ?? null }) }) : mine.delete());
+  }
+}
