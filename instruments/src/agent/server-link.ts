@@ -1,4 +1,4 @@
-import Backoff from 'backo2';
+import { Pauses } from '../transport/index.ts';
 import { Pause } from '../instrument/index.ts';
 import type { Link } from '../recorder/backend.ts';
 import type { LinkEvents, LinkState } from '../recorder/database-link.ts';
@@ -45,7 +45,7 @@ export class ServerLink implements Link {
     private readonly server: Server,
     private readonly options: ServerLinkOptions,
     private readonly events: LinkEvents,
-    private readonly backOff = new Backoff({ min: 300, max: 4000 }),
+    private readonly pauses = new Pauses({ min: 300, max: 4000 }),
   ) {}
 
   start(): Promise<void> {
@@ -72,7 +72,7 @@ export class ServerLink implements Link {
         this.lose(isOther ? 'held by another' : 'away', error instanceof Error ? error.message : String(error));
       }
       tried();
-      if (this.running) await this.pause.wait(this.backOff.duration());
+      if (this.running) await this.pause.wait(this.pauses.next());
     }
   }
 
@@ -107,7 +107,7 @@ export class ServerLink implements Link {
       this.cut();
       throw error;
     }
-    this.backOff.reset();
+    this.pauses.reset();
     this.options.say('Connected.');
     tried();
     let timer: NodeJS.Timeout | undefined;

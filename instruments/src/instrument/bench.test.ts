@@ -1,4 +1,3 @@
-import Backoff from 'backo2';
 import { execFile } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -7,7 +6,7 @@ import { parseFault, shippedProfile, shippedProfiles, type Profile } from '@umbr
 import { usualLines, usualScpi } from '../dialect/index.ts';
 import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
 import { now, until } from '../testing/until.ts';
-import { tcpTransport } from '../transport/index.ts';
+import { Pauses, tcpTransport } from '../transport/index.ts';
 import { AnswerProblem, MeterSource, ScpiSupply, SupplySource, type LiveSample } from './index.ts';
 
 const phone: Profile = shippedProfile('tallgate-moorcall-2') ?? shippedProfiles[0];
@@ -177,13 +176,13 @@ describe('a supply over a socket', () => {
 });
 
 describe('measuring without end', () => {
-  async function running(fault = 'none', timeoutMs = 1000, backOff = new Backoff({ min: 20, max: 60 })) {
+  async function running(fault = 'none', timeoutMs = 1000, pauses = new Pauses({ min: 20, max: 60 })) {
     const parts = await aSupply(fault);
     const seen = collect();
     const supply = new ScpiSupply(parts.transport, usualScpi, { timeoutMs });
     const source = new SupplySource(supply, seen.events, {
       now,
-      backOff,
+      pauses,
       plausible: ({ volts, amps }) => volts >= 0 && volts < 40 && amps >= 0 && amps < 10,
     });
     source.start();
@@ -201,7 +200,7 @@ describe('measuring without end', () => {
   });
 
   test('a pulled cable is a gap, and measuring goes on when it is back', async () => {
-    const { simulated, samples, gaps, health, whys } = await running('none', 1000, new Backoff({ min: 700, max: 700 }));
+    const { simulated, samples, gaps, health, whys } = await running('none', 1000, new Pauses({ min: 700, max: 700 }));
     simulated.dropConnections();
     await until(() => health.includes('lost'), 'the loss');
     const before = samples.length;
@@ -264,7 +263,7 @@ describe('a meter that sends lines', () => {
     const seen = collect();
     const source = new MeterSource(tcpTransport('127.0.0.1', port), usualLines, seen.events, {
       now,
-      backOff: new Backoff({ min: 20, max: 60 }),
+      pauses: new Pauses({ min: 20, max: 60 }),
     });
     source.start();
     closing.push(

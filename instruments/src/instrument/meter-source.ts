@@ -1,4 +1,4 @@
-import Backoff from 'backo2';
+import { Pauses } from '../transport/index.ts';
 import { lineReader, type LineDialect } from '../dialect/index.ts';
 import type { Connection, Transport } from '../transport/index.ts';
 import { ClockMap } from './clock.ts';
@@ -25,7 +25,7 @@ export class MeterSource implements Source {
     private readonly transport: Transport,
     private readonly dialect: LineDialect,
     private readonly events: SourceEvents,
-    private readonly options: { now: () => number; backOff?: Backoff },
+    private readonly options: { now: () => number; pauses?: Pauses },
   ) {
     this.reporter = new SampleReporter(events);
   }
@@ -44,15 +44,15 @@ export class MeterSource implements Source {
   }
 
   private async go(): Promise<void> {
-    const backOff = this.options.backOff ?? new Backoff(reachPauses);
+    const pauses = this.options.pauses ?? new Pauses(reachPauses);
     while (this.running) {
       try {
         this.reporter.say('connecting', '');
-        await this.listen(() => backOff.reset());
+        await this.listen(() => pauses.reset());
       } catch (error) {
         if (this.running) this.reporter.say('lost', error instanceof Error ? error.message : String(error));
       }
-      if (this.running) await this.pause.wait(backOff.duration());
+      if (this.running) await this.pause.wait(pauses.next());
     }
   }
 

@@ -1,4 +1,4 @@
-import Backoff from 'backo2';
+import { Pauses } from '../transport/index.ts';
 import { AnswerProblem } from './scpi-line.ts';
 import type { ScpiSupply, SupplyMeasurement } from './supply.ts';
 import { Pause, reachPauses, SampleReporter, type Source, type SourceEvents } from './source.ts';
@@ -11,7 +11,7 @@ interface PollOptions {
   now: () => number;
   /** Between two measurements, milliseconds; 0 for as fast as it answers. */
   intervalMs?: number;
-  backOff?: Backoff;
+  pauses?: Pauses;
   /** What can be true: anything else is no measurement. Volts, amperes. */
   plausible?: (m: SupplyMeasurement) => boolean;
 }
@@ -50,19 +50,19 @@ export class SupplySource implements Source {
   }
 
   private async go(): Promise<void> {
-    const backOff = this.options.backOff ?? new Backoff(reachPauses);
+    const pauses = this.options.pauses ?? new Pauses(reachPauses);
     while (this.running) {
       try {
         this.reporter.say('connecting', '');
         const says = await this.supply.open();
         await this.events.connected?.(says);
-        backOff.reset();
+        pauses.reset();
         await this.poll();
       } catch (error) {
         if (!this.running) break;
         this.supply.close();
         this.reporter.say('lost', error instanceof Error ? error.message : String(error));
-        await this.pause.wait(backOff.duration());
+        await this.pause.wait(pauses.next());
       }
     }
     this.supply.close();

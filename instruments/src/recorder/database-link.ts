@@ -1,4 +1,4 @@
-import Backoff from 'backo2';
+import { Pauses } from '../transport/index.ts';
 import { Client } from 'pg';
 import { Pause } from '../instrument/index.ts';
 
@@ -34,7 +34,7 @@ export class DatabaseLink {
   constructor(
     private readonly url: string,
     private readonly events: LinkEvents,
-    private readonly backOff = new Backoff({ min: 500, max: 5000 }),
+    private readonly pauses = new Pauses({ min: 500, max: 5000 }),
   ) {}
 
   /** Resolves after the first attempt, whatever came of it. */
@@ -59,7 +59,7 @@ export class DatabaseLink {
         this.now(this.state === 'held by another' ? this.state : 'away', messageOf(error));
       }
       this.tried?.();
-      if (this.running) await this.pause.wait(this.backOff.duration());
+      if (this.running) await this.pause.wait(this.pauses.next());
     }
   }
 
@@ -98,7 +98,7 @@ export class DatabaseLink {
       this.client = client;
       await this.events.gained();
       [this.state, this.why] = ['ours', ''];
-      this.backOff.reset();
+      this.pauses.reset();
       this.tried?.();
       while (this.running && broken === null) {
         await this.pause.wait(askEveryMs);

@@ -3,3 +3,4 @@ export { LineCutter } from './lines.ts';
 export { tcpTransport } from './tcp.ts';
 export { serialTransport } from './serial.ts';
 export { addressOf, isAllowed, readNetwork } from './reach.ts';
+export { Pauses } from './pauses.ts';

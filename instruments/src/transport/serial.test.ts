@@ -1,4 +1,4 @@
-import Backoff from 'backo2';
+import { Pauses } from './pauses.ts';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
@@ -90,7 +90,7 @@ withPorts(
         gap: () => undefined,
         health: (health) => void said.push(health),
       },
-      { now, backOff: new Backoff({ min: 20, max: 60 }) },
+      { now, pauses: new Pauses({ min: 20, max: 60 }) },
     );
     source.start();
     closing.push(() => source.stop());
