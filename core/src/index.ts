@@ -44,7 +44,7 @@ export {
   shortedRail,
   sayAction,
   spontaneousChanges,
-  standing,
+  standingLevel,
   unplugSteps,
   type History,
   type MovedWord,

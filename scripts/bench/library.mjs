@@ -15,10 +15,10 @@ function makeLibrary(core) {
       signatures.push(core.signatureOf(run, core.describe(one.value, run, one.traces.get(run.id), null)));
   }
   const random = core.seededRandom(77);
-  const near = (list, spread) => list.map((x) => x + spread * core.gaussian(random));
+  const near = (list, spread) => list.map((x) => x + spread * core.gaussianNoise(random));
   const cases = Array.from({ length: wanted }, (_, k) => {
     const of = signatures[k % signatures.length];
-    const level = 0.25 * core.gaussian(random);
+    const level = 0.25 * core.gaussianNoise(random);
     const course = near(of.course, 0.05).map((x) => Math.max(0, x + (x > 0.3 ? level : 0)));
     const features = near(of.features, 0.1).map((x, f) => x + (core.featureTypes[f].isLevel ? level : 0));
     return {

@@ -5,7 +5,7 @@ import {
   isolationOf,
   planNext,
   rankTests,
-  suggest,
+  toSuggestion,
   type Grouping,
   type ShopPolicy,
   type Suggestion,
@@ -90,7 +90,7 @@ export function planBoard(
     isDecided: isolationOf(belief, grouping).isDecided,
     ...ladderOf(belief),
     next: next.slice(0, policy.maxTests),
-    probes: ranked.slice(0, policy.maxTests).map((r) => suggest(belief, grouping, r)),
+    probes: ranked.slice(0, policy.maxTests).map((r) => toSuggestion(belief, grouping, r)),
   };
 }
 

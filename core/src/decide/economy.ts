@@ -76,7 +76,7 @@ export function repairGains(shop: ShopPolicy, fee: number): number[] {
 }
 
 /** The expectation of what stands by circuit. */
-export function expected(circuits: PerCircuit, values: readonly number[]): number {
+export function expectedValue(circuits: PerCircuit, values: readonly number[]): number {
   return circuits.reduce((sum, p, k) => sum + p * values[k], 0);
 }
 

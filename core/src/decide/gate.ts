@@ -10,7 +10,7 @@ const isChange = (c: Candidate): c is ChangeCandidate & { action: { circuit: Cir
   c.id.startsWith('action:');
 
 /** Leaves out what is not to be proposed where the work stands now. */
-export function gate(
+export function gateCandidates(
   { posterior, history }: Standing,
   grouping: Grouping,
   candidates: readonly Candidate[],

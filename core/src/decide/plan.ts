@@ -10,7 +10,7 @@ import {
   wasTried,
 } from '../observation/index.ts';
 import { openProofs, worksFrom } from '../proof/index.ts';
-import { gate } from './gate.ts';
+import { gateCandidates } from './gate.ts';
 import { isolationOf, placesOf } from './isolation.ts';
 import { depthReached, openingMinutes } from './opening.ts';
 import policy from './policy.json';
@@ -20,7 +20,7 @@ import type { RankedTest } from './ranked.ts';
 import type { Grouping, Standing } from './standing.ts';
 import { repairMinutes, usualShop, type ShopPolicy } from './economy.ts';
 import { stopAdvice } from './stop.ts';
-import { proofSuggestion, stopSuggestion, suggest } from './suggest.ts';
+import { proofSuggestion, stopSuggestion, toSuggestion } from './suggest.ts';
 import type { Suggestion } from './suggestion.ts';
 
 /** What to do next, best first, and how long it will take to decide. */
@@ -63,13 +63,13 @@ export function planNext(
     // What was unplugged to make it work has to be replaced; what was taken off may often stay off, once it works.
     const first = now.works < worksFrom ? fits : fits.filter((r) => (r.candidate.depth ?? 0) <= depthOf.plugPulled);
     const later = fits.filter((r) => !first.includes(r));
-    const said = (list: RankedTest[]): Suggestion[] => list.map((r) => suggest(standing, grouping, r));
+    const said = (list: RankedTest[]): Suggestion[] => list.map((r) => toSuggestion(standing, grouping, r));
     const next = [...said(first), ...proofs, ...said(later)].slice(0, policy.maxSuggestions);
     const outlook = { minutes: 0, decided: Math.max(...circuits) };
     return { next: next.length > 0 ? next : [stopSuggestion(closeAdvice)], outlook };
   }
   const ranked = rankTests(standing, grouping, stage);
-  const list = shortList(ranked).map((r) => suggest(standing, grouping, r));
+  const list = shortList(ranked).map((r) => toSuggestion(standing, grouping, r));
   const outlook = outlookOf(
     posterior,
     grouping.of,
@@ -108,7 +108,7 @@ export function openTests(
   stage: Stage = stageOf(standing.history),
 ): Candidate[] {
   const { history } = standing;
-  return gate(
+  return gateCandidates(
     standing,
     grouping,
     observationKinds.flatMap((kind) => kind.candidates(history)),

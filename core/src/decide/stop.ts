@@ -2,7 +2,7 @@ import { circuitIds, circuitNames, type DeviceClass } from '../catalogue/index.t
 import { type Case } from '../case/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import type { Outlook, PerCircuit } from '../inference/index.ts';
-import { expected, feeOf, repairGains, usualShop, type ShopPolicy } from './economy.ts';
+import { expectedValue, feeOf, repairGains, usualShop, type ShopPolicy } from './economy.ts';
 import policy from './policy.json';
 
 const minutesPerHour = 60;
@@ -31,7 +31,9 @@ export function worthOfGoingOn(
 ): number {
   const fee = feeOf(shop, deviceClass) + (dataWanted ? shop.dataFee : 0);
   const decided = Math.max(outlook.decided, ...circuits);
-  return decided * expected(circuits, repairGains(shop, fee)) - (shop.hourlyCost * outlook.minutes) / minutesPerHour;
+  return (
+    decided * expectedValue(circuits, repairGains(shop, fee)) - (shop.hourlyCost * outlook.minutes) / minutesPerHour
+  );
 }
 
 /**

@@ -9,7 +9,7 @@ import type { StopAdvice } from './stop.ts';
 import type { Prediction, Suggestion } from './suggestion.ts';
 
 /** A ranked test as it is said. */
-export function suggest(standing: Standing, grouping: Grouping, ranked: RankedTest): Suggestion {
+export function toSuggestion(standing: Standing, grouping: Grouping, ranked: RankedTest): Suggestion {
   const { candidate } = ranked;
   const { kind, check, action, where, mode, circuit, depth, name } = candidate;
   const predicts = predictionsOf(standing, grouping, ranked);

@@ -1,10 +1,10 @@
 import { type CircuitId, patternNames, patternTypes, type PatternId, feedVolts } from '../catalogue/index.ts';
 import type { Case, Run } from '../case/index.ts';
 import { formatCurrent, formatSeconds, formatVoltage } from '../quantity/index.ts';
-import { recognise, topPattern, type Shape } from '../shape/index.ts';
+import { recognisePatterns, topPattern, type Shape } from '../shape/index.ts';
 import { sayFault, startUp, type Profile } from '../twin/index.ts';
 import {
-  compare,
+  compareShapes,
   contextFor,
   deviceTwinOf,
   fitOf,
@@ -65,11 +65,11 @@ export function predictedDraw(
     intervalS: Math.min(f.intervalS || settings.eyeIntervalS, 2),
   };
   const context = contextFor(value, run);
-  const observed = { features: f, patterns: recognise(shape, context) };
+  const observed = { features: f, patterns: recognisePatterns(shape, context) };
   let best: { score: number; h: number; comparison: Comparison; pattern: PatternId } | null = null;
   for (const [h, p] of predictAll(twin, setup, limits, context).entries()) {
     if (p === null || twin.hypotheses[h].circuit !== circuit) continue;
-    const comparison = compare(observed, p, twin.closeness, run.typed === null);
+    const comparison = compareShapes(observed, p, twin.closeness, run.typed === null);
     const fit = fitOf(comparison);
     const score = fit.pattern + fit.details + Math.log(twin.hypotheses[h].share);
     if (best === null || score > best.score) best = { score, h, comparison, pattern: topPattern(p.patterns) };

@@ -2,10 +2,10 @@ import { circuitIds } from '../catalogue/index.ts';
 import type { Case } from '../case/index.ts';
 import type { Memory } from '../library/index.ts';
 import {
-  move,
+  moveStates,
   normaliseLogs,
-  observe,
-  predictive,
+  observeOutcome,
+  predictiveProbability,
   sumBy,
   startChain,
   type Chain,
@@ -14,7 +14,7 @@ import {
   type PerState,
 } from '../inference/index.ts';
 import {
-  expected,
+  expectedQuestion,
   faultStates,
   isLeftOut,
   likelihoodsOf,
@@ -108,7 +108,7 @@ class Answers {
     const group = this.group(question, epoch);
     const before = this.hints(question, epoch);
     if (group === null) return likelihoodsOf(question, this.history.over, [...hints, ...before]);
-    const asked = givenAlike(this.alike.get(group), expected(question, this.history.over, hints));
+    const asked = givenAlike(this.alike.get(group), expectedQuestion(question, this.history.over, hints));
     return likelihoodsOf(asked, this.history.over, before);
   }
 
@@ -117,7 +117,10 @@ class Answers {
     const group = this.group(question, epoch);
     // The same point read twice is one answer of its group.
     if (group !== null && !known.some((a) => a.epoch === epoch))
-      this.alike.set(group, addAlike(this.alike.get(group), expected(question, this.history.over, hints), word));
+      this.alike.set(
+        group,
+        addAlike(this.alike.get(group), expectedQuestion(question, this.history.over, hints), word),
+      );
     this.answers.set(question.key, [...known, { word, epoch }]);
   }
 }
@@ -159,7 +162,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     Object.fromEntries(
       Object.entries(answers.tables(question, at, hints)).map(([word, table]) => [
         word,
-        predictive(of, table as StateTable),
+        predictiveProbability(of, table as StateTable),
       ]),
     );
   return {
@@ -173,7 +176,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     byMemory: leaderOf(withoutMemory, history.space.circuitOf) !== leaderOf(current, history.space.circuitOf),
     epoch,
     ask: (question, hints) => ask(chain, epoch, question, hints),
-    askAfter: (question, transition) => ask(move(chain, transition), epoch + 1, question),
+    askAfter: (question, transition) => ask(moveStates(chain, transition), epoch + 1, question),
   };
 }
 
@@ -210,14 +213,14 @@ function goThrough(history: History, observed: readonly Observed[], answers: Ans
   );
   for (let epoch = 0; epoch <= value.actions.length; epoch++) {
     const action = epoch > 0 ? value.actions[epoch - 1] : null;
-    if (action) chain = move(chain, transitionOf(history, action));
+    if (action) chain = moveStates(chain, transitionOf(history, action));
     const spontaneous = spontaneousOf(history, action?.kind === 'burn');
     const seen = observed.filter((o) => o.epoch === epoch);
     // What was changed before anything was seen here did not help: the device would not be here.
     if (epoch > 0 && seen.length > 0 && !observed.some((o) => o.epoch < epoch)) chain = stillComplainedOf(chain);
     const [runs, others] = inOrder(history, seen);
     for (const [k, item] of runs.entries()) {
-      if (k > 0 && epoch > 0) chain = move(chain, spontaneous);
+      if (k > 0 && epoch > 0) chain = moveStates(chain, spontaneous);
       chain = take(item, chain, answers, note);
     }
     for (const item of others) chain = take(item, chain, answers, note);
@@ -228,7 +231,7 @@ function goThrough(history: History, observed: readonly Observed[], answers: Ans
 /** A device that was brought in after changes elsewhere: what it is complained of was not gone with them. */
 function stillComplainedOf(chain: Chain): Chain {
   const table = faultStates.map((state) => chain.logs.map(() => (state === 'works' ? settings.broughtInWhileWell : 1)));
-  return observe(chain, table).chain;
+  return observeOutcome(chain, table).chain;
 }
 
 /** One observation into the chain. */
@@ -238,7 +241,7 @@ function take(item: Observed, chain: Chain, answers: Answers, note: Note): Chain
     : item.likelihood;
   if (!table) return chain;
   if (item.answer) answers.remember(item.answer.question, item.answer.word, item.epoch, item.answer.hints);
-  const step = observe(chain, table);
+  const step = observeOutcome(chain, table);
   note(item, step.increments);
   return step.chain;
 }

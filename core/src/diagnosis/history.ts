@@ -1,6 +1,6 @@
 import type { Case, Run } from '../case/index.ts';
 import { priorOf, priorOfHypotheses, withNames } from '../hypotheses/index.ts';
-import { normalise, type PerHypothesis } from '../inference/index.ts';
+import { normaliseWeights, type PerHypothesis } from '../inference/index.ts';
 import type { Memory } from '../library/index.ts';
 import { seenRun, type History, type SeenRun } from '../observation/index.ts';
 import { figuresOf, informedBy, spaceOf } from '../prediction/index.ts';
@@ -39,7 +39,7 @@ export function historyOf(
     seen,
     figures: figuresOf(value.device),
     over: {
-      prior: priorOfHypotheses(normalise(full), space.hypotheses),
+      prior: priorOfHypotheses(normaliseWeights(full), space.hypotheses),
       none: space.none,
       unmodelled: space.unmodelled,
     },

@@ -1,7 +1,7 @@
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import type { Case } from '../case/index.ts';
 import { signatureOf, type Signature } from '../library/index.ts';
-import { normalise, sumBy, type PerHypothesis } from '../inference/index.ts';
+import { normaliseWeights, sumBy, type PerHypothesis } from '../inference/index.ts';
 import { isHealthy, patternQuestion, type History } from '../observation/index.ts';
 import { topPattern, type Shape } from '../shape/index.ts';
 import { historyOf, type AssessOptions } from './history.ts';
@@ -47,6 +47,6 @@ function patternAlone(history: History, base: PerHypothesis, circuit: CircuitId)
   const seen = before.find((s) => !isHealthy(s)) ?? before[0];
   if (!seen) return null;
   const shown = patternQuestion(history, seen).outcomes[topPattern(seen.patterns)];
-  const p = sumBy(normalise(base.map((x, h) => x * shown[h])), history.space.circuitOf, circuitIds.length);
+  const p = sumBy(normaliseWeights(base.map((x, h) => x * shown[h])), history.space.circuitOf, circuitIds.length);
   return Math.log(Math.max(p[circuitIds.indexOf(circuit)], leastScored));
 }

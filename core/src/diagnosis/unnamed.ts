@@ -1,5 +1,5 @@
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
-import { normalise, sumBy } from '../inference/index.ts';
+import { normaliseWeights, sumBy } from '../inference/index.ts';
 import type { Belief } from './belief.ts';
 
 /** A place whose circuit nobody has named, with what it most likely belongs to. */
@@ -23,7 +23,7 @@ export function unnamedPlaces({ history, posterior }: Pick<Belief, 'history' | '
     .filter((place) => place.circuit === null)
     .map((place) => {
       const here = posterior.map((p, h) => (hypotheses[h].place === place.key ? p : 0));
-      const circuits = here.some((p) => p > 0) ? normalise(sumBy(here, circuitOf, circuitIds.length)) : [];
+      const circuits = here.some((p) => p > 0) ? normaliseWeights(sumBy(here, circuitOf, circuitIds.length)) : [];
       const guesses = circuits
         .map((p, k) => ({ circuit: circuitIds[k], p }))
         .filter(({ p }) => p >= offered.from)

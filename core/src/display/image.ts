@@ -53,7 +53,7 @@ export function brightnessAt({ width, height, data }: GrayImage, x: number, y: n
  *
  * @param radius pixels to each side; 0 leaves the picture as it is
  */
-export function blurred(image: GrayImage, radius: number): GrayImage {
+export function blurredImage(image: GrayImage, radius: number): GrayImage {
   return radius <= 0 ? image : alongRows(transposed(alongRows(transposed(image), radius)), radius);
 }
 
@@ -80,7 +80,7 @@ function alongRows({ width, height, data }: GrayImage, radius: number): GrayImag
 }
 
 /** A picture made smaller: each pixel the mean of the whole pixels that it covers, one at least. */
-export function reduced(image: GrayImage, width: number, height: number): GrayImage {
+export function reducedImage(image: GrayImage, width: number, height: number): GrayImage {
   const out = blankImage(width, height);
   const columns = edgesOf(image.width, width);
   const rows = edgesOf(image.height, height);
@@ -99,7 +99,7 @@ const edgesOf = (length: number, parts: number): number[] =>
   Array.from({ length: parts + 1 }, (_, k) => Math.round((k * length) / parts));
 
 /** A picture with left and right exchanged, as a camera that is meant for oneself gives it. */
-export function mirrored({ width, height, data }: GrayImage): GrayImage {
+export function mirroredImage({ width, height, data }: GrayImage): GrayImage {
   const out = blankImage(width, height);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) out.data[y * width + x] = data[y * width + width - 1 - x];

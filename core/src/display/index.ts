@@ -1,20 +1,20 @@
 export {
   blankImage,
-  blurred,
+  blurredImage,
   brightnessAt,
   grayOf,
-  mirrored,
-  reduced,
+  mirroredImage,
+  reducedImage,
   type GrayImage,
   type Point,
   type Quad,
 } from './image.ts';
-export { inverted, isConvex, projected, projectionOf, rectified } from './projection.ts';
+export { invertedProjection, isConvex, projectedPoint, projectionOf, rectifiedField } from './projection.ts';
 export { drawDisplay, pointsOf, type ShownNumber } from './render/display.ts';
-export { drawCamera, filmed, type Camera } from './render/film.ts';
+export { drawCamera, filmedImage, type Camera } from './render/film.ts';
 export { drawStyle, type DisplayStyle, type StyleFamily } from './render/style.ts';
 export { cellOf, charactersOf, type CharacterBox, type CharacterRow } from './read/characters.ts';
-export { levelled } from './read/level.ts';
+export { levelledField } from './read/level.ts';
 export { fieldCharacters, type Unread } from './read/field.ts';
 export { characters, classify, type Network } from './classify/network.ts';
 export { freshNetwork, train, type LabelledCell } from './classify/train.ts';
@@ -23,7 +23,7 @@ export { drawNumberText, drawScene, type Scene } from './render/scene.ts';
 export { pointPlaces, readField, type Candidate } from './read/candidate.ts';
 export { FieldSequence, type Doubt } from './read/sequence.ts';
 export { shippedNetwork } from './classify/shipped.ts';
-export { varied } from './classify/vary.ts';
+export { variedCell } from './classify/vary.ts';
 export { bySegments } from './classify/segment-logic.ts';
 export { findEitherWay, findNumbers, isWithin, type FoundNumber } from './find/find.ts';
 export { componentsOf, type Component } from './find/components.ts';

@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 import {
   blankImage,
-  blurred,
+  blurredImage,
   brightnessAt,
   grayOf,
-  inverted,
+  invertedProjection,
   isConvex,
-  projected,
+  projectedPoint,
   projectionOf,
-  rectified,
+  rectifiedField,
   type Point,
   type Quad,
 } from './index.ts';
@@ -32,10 +32,10 @@ test('a projection takes the unit square to its quad, and back', () => {
       (quad, u, v) => {
         const m = projectionOf(quad);
         unitSquare.forEach((p, k) => {
-          const [x, y] = projected(m, p);
+          const [x, y] = projectedPoint(m, p);
           expect([x, y]).toEqual([expect.closeTo(quad[k][0], 6), expect.closeTo(quad[k][1], 6)]);
         });
-        const [bu, bv] = projected(inverted(m), projected(m, [u, v]));
+        const [bu, bv] = projectedPoint(invertedProjection(m), projectedPoint(m, [u, v]));
         expect([bu, bv]).toEqual([expect.closeTo(u, 6), expect.closeTo(v, 6)]);
       },
     ),
@@ -52,7 +52,7 @@ test('lines stay lines', () => {
           [0.4, 0.5],
           [0.7, 0.8],
         ] as Point[]
-      ).map((p) => projected(m, p));
+      ).map((p) => projectedPoint(m, p));
       const area = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
       expect(Math.abs(area)).toBeLessThan(1e-6);
     }),
@@ -106,7 +106,7 @@ test('a mirrored quad is one too: whoever holds the camera to a mirror is told b
 test('what is rectified from the whole picture is the picture', () => {
   const image = blankImage(6, 4);
   image.data.forEach((_, k) => (image.data[k] = k / 24));
-  const same = rectified(
+  const same = rectifiedField(
     image,
     [
       [0, 0],
@@ -125,10 +125,10 @@ test('what is rectified from the whole picture is the picture', () => {
 test('a blur keeps an even picture, spreads a point evenly, and leaves nothing out', () => {
   const even = blankImage(9, 7);
   even.data.fill(0.4);
-  blurred(even, 2).data.forEach((b) => expect(b).toBeCloseTo(0.4, 6));
+  blurredImage(even, 2).data.forEach((b) => expect(b).toBeCloseTo(0.4, 6));
   const dot = blankImage(9, 7);
   dot.data[3 * 9 + 4] = 1;
-  const spread = blurred(dot, 1);
+  const spread = blurredImage(dot, 1);
   expect(spread.data.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 6);
   expect(spread.data[2 * 9 + 3]).toBeCloseTo(1 / 9, 6);
 });

@@ -32,13 +32,13 @@ export function isConvex(quad: Quad): boolean {
 }
 
 /** Where a projection takes a point. */
-export function projected(m: Projection, [u, v]: Point): Point {
+export function projectedPoint(m: Projection, [u, v]: Point): Point {
   const w = m[6] * u + m[7] * v + m[8];
   return [(m[0] * u + m[1] * v + m[2]) / w, (m[3] * u + m[4] * v + m[5]) / w];
 }
 
 /** The projection that goes back. */
-export function inverted([a, b, c, d, e, f, g, h, i]: Projection): Projection {
+export function invertedProjection([a, b, c, d, e, f, g, h, i]: Projection): Projection {
   return [
     e * i - f * h,
     c * h - b * i,
@@ -58,7 +58,7 @@ export function inverted([a, b, c, d, e, f, g, h, i]: Projection): Projection {
  * @param width of the result, pixels
  * @param height of the result, pixels
  */
-export function rectified(image: GrayImage, quad: Quad, width: number, height: number): GrayImage {
+export function rectifiedField(image: GrayImage, quad: Quad, width: number, height: number): GrayImage {
   const m = projectionOf(quad);
   const out = blankImage(width, height);
   for (let y = 0; y < height; y++)

@@ -6,7 +6,7 @@ import {
   drawNumberText,
   drawScene,
   fieldCharacters,
-  filmed,
+  filmedImage,
   type Network,
 } from '../display/index.ts';
 import { seededRandom } from '../trace/index.ts';
@@ -31,7 +31,7 @@ export function compareClassifiers(net: Network, from: number, scenes: number): 
     const scene = drawScene('strange', random);
     if (scene.style.kind !== 'segments') continue;
     const texts: [string, string] = [drawNumberText(random), drawNumberText(random)];
-    const picture = filmed(scene.camera, [scene.draw(...texts)], random, 1, random());
+    const picture = filmedImage(scene.camera, [scene.draw(...texts)], random, 1, random());
     texts.forEach((text, f) => {
       const row = fieldCharacters(picture, scene.fields[f]);
       const shown = [...text].filter((c) => c !== '.');

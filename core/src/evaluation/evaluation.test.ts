@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { seededRandom } from '../trace/index.ts';
 import { compileProfile, shippedProfiles } from '../twin/index.ts';
-import { perturb, usualSpread } from '../population/index.ts';
+import { perturbProfile, usualSpread } from '../population/index.ts';
 import { clearlyBelow, figuresFor, makeCase, scoreCase, type CaseScore } from './index.ts';
 
 const profiles = new Map(shippedProfiles.map((p) => [p.id, p]));
@@ -10,7 +10,7 @@ const fleet = shippedProfiles.filter((p) => !p.generic);
 test('a perturbed unit still holds together', () => {
   fc.assert(
     fc.property(fc.constantFrom(...shippedProfiles), fc.nat(1e6), (profile, seed) => {
-      const unit = perturb(profile, seededRandom(seed), usualSpread);
+      const unit = perturbProfile(profile, seededRandom(seed), usualSpread);
       expect(() => compileProfile(unit)).not.toThrow();
       for (const load of unit.loads) for (const a of Object.values(load.amps)) expect(a).toBeGreaterThanOrEqual(0);
     }),

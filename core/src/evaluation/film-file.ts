@@ -1,4 +1,4 @@
-import { mirrored } from '../display/index.ts';
+import { mirroredImage } from '../display/index.ts';
 import type { FilmedVideo } from './filmed-video.ts';
 import settings from './film-file.json';
 
@@ -14,7 +14,7 @@ export function* filmFile(video: FilmedVideo, seconds: number, isMirrored = fals
   const encoder = new TextEncoder();
   for (let n = 0; n < Math.round(seconds * video.fps); n++) {
     const seen = video.at(n / video.fps).picture;
-    const { width, height, data } = isMirrored ? mirrored(seen) : seen;
+    const { width, height, data } = isMirrored ? mirroredImage(seen) : seen;
     if (n === 0) yield encoder.encode(`YUV4MPEG2 W${width} H${height} F${video.fps}:1 Ip A1:1 C420jpeg\n`);
     yield encoder.encode('FRAME\n');
     // Brightness in full, colours at half the size each way.

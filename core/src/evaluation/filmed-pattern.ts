@@ -4,7 +4,7 @@ import { bareCase } from '../case/index.ts';
 import { describe } from '../diagnosis/index.ts';
 import { contextFor } from '../prediction/index.ts';
 import { drawUnit, usualRun, type SeenUsual } from '../practice/index.ts';
-import { recognise, topPattern } from '../shape/index.ts';
+import { recognisePatterns, topPattern } from '../shape/index.ts';
 import { seededRandom, type Random, type Trace } from '../trace/index.ts';
 import { shippedProfiles } from '../twin/index.ts';
 import settings from './filmed-pattern.json';
@@ -72,7 +72,7 @@ export function filmPattern(
     kind,
     display: video.kind,
     logged: logged.pattern,
-    filmed: topPattern(recognise(shape, contextFor(value, run))),
+    filmed: topPattern(recognisePatterns(shape, contextFor(value, run))),
     doubtShare: absent / Math.max(1, all),
     samples: read.length,
   };

@@ -1,4 +1,4 @@
-import { cornersOf, drawScene, filmed, type Framing, type GrayImage, type StyleFamily } from '../display/index.ts';
+import { cornersOf, drawScene, filmedImage, type Framing, type GrayImage, type StyleFamily } from '../display/index.ts';
 import type { Random, Trace } from '../trace/index.ts';
 import settings from './filmed.json';
 
@@ -61,7 +61,7 @@ export function filmTrace(
       const hasChanged = was.join() !== texts.join();
       const changesAt = hasChanged ? random() : 1;
       const both = hasChanged ? ([draw(was), draw(texts)] as const) : ([draw(texts)] as const);
-      const picture = filmed(scene.camera, both, random, changesAt, (t * settings.bandHz) % 1);
+      const picture = filmedImage(scene.camera, both, random, changesAt, (t * settings.bandHz) % 1);
       return { picture, shown: hasChanged && changesAt > 0.5 ? was : texts };
     },
   };

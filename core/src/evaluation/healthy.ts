@@ -6,7 +6,7 @@ import { hypothesesOf } from '../hypotheses/index.ts';
 import { drawDevices, type DrawnDevice, type Population } from '../population/index.ts';
 import { recordedRun } from '../practice/index.ts';
 import { contextFor, featuresOf } from '../prediction/index.ts';
-import { recognise, topPattern } from '../shape/index.ts';
+import { recognisePatterns, topPattern } from '../shape/index.ts';
 import type { Random, Trace } from '../trace/index.ts';
 import {
   compileProfile,
@@ -107,7 +107,10 @@ function ownPattern(
   const value = caseOf(profile, recordedRun('r1', setup, trace.instrument, markersOf(setup)));
   const limits = { noiseA: 0.0005, resolutionA: 0.0005, intervalS: 0.01 };
   const shape = describe(value, value.runs[0], trace, null);
-  const [own] = recognise({ ...shape, features: featuresOf(start, setup, limits) }, contextFor(value, value.runs[0]));
+  const [own] = recognisePatterns(
+    { ...shape, features: featuresOf(start, setup, limits) },
+    contextFor(value, value.runs[0]),
+  );
   return { ...own, isHealthy: isHealthyName(own.id) };
 }
 
@@ -127,7 +130,7 @@ function seenThrough(
       ? { run: recordedRun('r1', setup, recorded.instrument, markersOf(setup)), trace: recorded }
       : readTypedRun(line, 'r1');
   const value = caseOf(profile, run);
-  return topPattern(recognise(describe(value, run, trace, null), contextFor(value, run)));
+  return topPattern(recognisePatterns(describe(value, run, trace, null), contextFor(value, run)));
 }
 
 const caseOf = (profile: Profile, run: Run): Case => ({

@@ -13,7 +13,7 @@ import {
   pointsFor,
   practicableCircuits,
   PracticeBench,
-  rated,
+  ratedAbility,
   stateAfter,
   type PowerOn,
   type Review,
@@ -166,7 +166,7 @@ export function practise(
     learn(skill, [circuit, first], settings.speeds[speed]);
     if (transfer > 0) skill.forEach((x, c) => (skill[c] = x + transfer * settings.speeds[speed] * (1 - x)));
     const points = pointsOf(said, circuit);
-    ability = rated(ability, circuit, difficultyOf(attainable(circuit)), points);
+    ability = ratedAbility(ability, circuit, difficultyOf(attainable(circuit)), points);
     const changed = pairsAfter(pairs, circuit, first, now);
     pairs = [...pairs.filter((r) => !changed.some((c) => c.key === r.key)), ...changed];
     recent.push(circuit);

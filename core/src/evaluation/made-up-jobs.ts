@@ -1,7 +1,7 @@
 import { circuitIds, type CircuitId, type DeviceClass } from '../catalogue/index.ts';
 import { searchAhead, usualShop, type ShopPolicy } from '../decide/index.ts';
 import { baseRates } from '../hypotheses/index.ts';
-import { gaussian, seededRandom, type Random } from '../trace/index.ts';
+import { gaussianNoise, seededRandom, type Random } from '../trace/index.ts';
 import type { JobInHand } from '../workbench/index.ts';
 import settings from './shop-day.json';
 
@@ -112,8 +112,8 @@ export function simulated(hand: JobInHand, arrives: number, due: number | null, 
     truth: {
       circuit: circuitIds[drawIndex(circuits, random)],
       isFound: random() < decided,
-      testMinutes: minutes * Math.exp(settings.testSpread * gaussian(random) - settings.testSpread ** 2 / 2),
-      repairFactor: Math.exp(settings.repairSpread * gaussian(random) - settings.repairSpread ** 2 / 2),
+      testMinutes: minutes * Math.exp(settings.testSpread * gaussianNoise(random) - settings.testSpread ** 2 / 2),
+      repairFactor: Math.exp(settings.repairSpread * gaussianNoise(random) - settings.repairSpread ** 2 / 2),
       partMinutes: random() < settings.partOnOrder ? between(settings.partDays, random) * minutesPerDay : 0,
       luck: random(),
     },

@@ -4,7 +4,7 @@ import { describe } from '../diagnosis/index.ts';
 import { hypothesesOf } from '../hypotheses/index.ts';
 import { contextFor, featuresOf } from '../prediction/index.ts';
 import { recordedRun } from '../practice/index.ts';
-import { recognise, topPattern, type Segment } from '../shape/index.ts';
+import { recognisePatterns, topPattern, type Segment } from '../shape/index.ts';
 import type { Random, Trace } from '../trace/index.ts';
 import {
   compileProfile,
@@ -84,8 +84,8 @@ export function recogniseFaults(
         resolutionA: shape.features.resolutionA,
         intervalS: shape.features.intervalS,
       };
-      const own = recognise({ ...shape, features: featuresOf(start, setup, limits) }, context);
-      const seen = recognise(shape, context);
+      const own = recognisePatterns({ ...shape, features: featuresOf(start, setup, limits) }, context);
+      const seen = recognisePatterns(shape, context);
       const expected = topPattern(own);
       return {
         profile: profile.id,

@@ -3,7 +3,7 @@ import type { CheckId, CircuitId, DeviceClass } from '../catalogue/index.ts';
 import { bareCase, emptyIntake, plainReading, type Case, type Reading, type Run } from '../case/index.ts';
 import { hypothesesOf } from '../hypotheses/index.ts';
 import { hasSymptom, predictOutcome, Trial } from '../prediction/index.ts';
-import { gaussian, type Marker, type Random, type Trace } from '../trace/index.ts';
+import { gaussianNoise, type Marker, type Random, type Trace } from '../trace/index.ts';
 import {
   compileProfile,
   instrumentOf,
@@ -57,7 +57,7 @@ interface CaseOptions {
  */
 export function weakSpots(profile: Profile, random: Random, spread: number): ReadonlyMap<string, number> {
   const spots = new Set(hypothesesOf(profile).map(spotOf));
-  return new Map([...spots].map((spot) => [spot, Math.exp(spread * gaussian(random))]));
+  return new Map([...spots].map((spot) => [spot, Math.exp(spread * gaussianNoise(random))]));
 }
 
 /**
@@ -162,8 +162,8 @@ function record(
   const name = names[Math.floor(random() * names.length)];
   const model = {
     ...instrumentOf(name),
-    gainA: 1 + 0.03 * gaussian(random),
-    offsetA: 0.5 * instrumentOf(name).resolutionA * gaussian(random),
+    gainA: 1 + 0.03 * gaussianNoise(random),
+    offsetA: 0.5 * instrumentOf(name).resolutionA * gaussianNoise(random),
   };
   const start = startUp(board, faults, setup);
   const trace = recordStartUp(start, setup, model, random);
@@ -214,9 +214,9 @@ function readingsOf(trial: Trial, profile: Profile, random: Random): Reading[] {
     const circuit = rail.circuit;
     // A unit that starts over and over shows its rails for a moment, and a meter with a hold catches them.
     const highest = s.restarts > 0 ? Math.max(...s.segments.filter((x) => x.t1 > 4).map((x) => x.railV[k])) : 0;
-    const volts = Math.max(0, Math.max(highest, segment.railV[k]) * (1 + 0.01 * gaussian(random)));
+    const volts = Math.max(0, Math.max(highest, segment.railV[k]) * (1 + 0.01 * gaussianNoise(random)));
     const siemens = s.circumstances.condition.groundS[k];
-    const good = 300 * Math.exp(0.3 * gaussian(random));
+    const good = 300 * Math.exp(0.3 * gaussianNoise(random));
     const ohm = 1 / (siemens + 1 / good);
     return [
       { ...plain, where: rail.id, circuit, state, mode: 'voltage', value: volts, unit: 'V', reference: rail.nominalV },

@@ -1,6 +1,6 @@
 import { circuitIds } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
-import { normalise, type PerCircuit, type PerHypothesis } from '../inference/index.ts';
+import { normaliseWeights, type PerCircuit, type PerHypothesis } from '../inference/index.ts';
 import priors from './priors.json';
 import type { Hypothesis } from './space.ts';
 import { remarksIn } from './vocabulary.ts';
@@ -22,7 +22,7 @@ interface PriorReason {
  */
 export function baseRates(deviceClass: string | null = null): PerCircuit {
   const factors = (priors.class as Record<string, Factors>)[deviceClass ?? 'other'] ?? {};
-  return normalise(
+  return normaliseWeights(
     circuitIds
       .map((id) => (priors.base as Factors)[id] ?? priors.unlisted)
       .map((p, k) => p * (factors[circuitIds[k]] ?? 1)),
@@ -61,5 +61,5 @@ export function priorOf(value: Case): { base: PerCircuit; reasons: PriorReason[]
  * @param hypotheses whose weights share out their circuit
  */
 export function priorOfHypotheses(prior: PerCircuit, hypotheses: readonly Hypothesis[]): PerHypothesis {
-  return normalise(hypotheses.map((h) => Math.max(prior[h.index] * h.share, priors.least)));
+  return normaliseWeights(hypotheses.map((h) => Math.max(prior[h.index] * h.share, priors.least)));
 }

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { logSumExp, normalise, normaliseLogs, sumBy } from './log-space.ts';
+import { logSumExp, normaliseWeights, normaliseLogs, sumBy } from './log-space.ts';
 
 const logs = fc.array(fc.double({ min: -700, max: 700, noNaN: true }), { minLength: 1, maxLength: 12 });
 const sumOf = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0);
@@ -43,14 +43,14 @@ describe('probabilities', () => {
   });
 
   test('from weights: in proportion, none below the least that is held', () => {
-    expect(normalise([1, 3])).toEqual([0.25, 0.75]);
-    expect(normalise([0, 4], 1)).toEqual([0.2, 0.8]);
-    expect(normalise([NaN, Infinity, 2])).toEqual([0, 0, 1]);
+    expect(normaliseWeights([1, 3])).toEqual([0.25, 0.75]);
+    expect(normaliseWeights([0, 4], 1)).toEqual([0.2, 0.8]);
+    expect(normaliseWeights([NaN, Infinity, 2])).toEqual([0, 0, 1]);
   });
 
   test('weights of nothing at all are shared out evenly', () => {
-    expect(normalise([0, 0, 0, 0])).toEqual([0.25, 0.25, 0.25, 0.25]);
-    expect(normalise([])).toEqual([]);
+    expect(normaliseWeights([0, 0, 0, 0])).toEqual([0.25, 0.25, 0.25, 0.25]);
+    expect(normaliseWeights([])).toEqual([]);
   });
 });
 

@@ -30,7 +30,7 @@ export function normaliseLogs(logs: readonly number[]): number[] {
  *
  * @param least no entry falls below this before scaling, so that nothing is excluded for good
  */
-export function normalise(weights: readonly number[], least = 0): number[] {
+export function normaliseWeights(weights: readonly number[], least = 0): number[] {
   const held = weights.map((x) => Math.max(Number.isFinite(x) ? x : 0, least));
   const sum = held.reduce((total, x) => total + x, 0);
   return sum > 0 ? held.map((x) => x / sum) : held.map(() => 1 / held.length);

@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 import { decibansOf } from './explanation.ts';
-import { logSumExp, normalise, normaliseLogs } from './log-space.ts';
-import { move, observe, predictive, startChain, type StateTable } from './state-filter.ts';
+import { logSumExp, normaliseWeights, normaliseLogs } from './log-space.ts';
+import { moveStates, observeOutcome, predictiveProbability, startChain, type StateTable } from './state-filter.ts';
 
 const p = fc.double({ min: 0.01, max: 1, noNaN: true });
 const [states, count] = [3, 4];
 const table = fc.array(fc.array(p, { minLength: count, maxLength: count }), { minLength: states, maxLength: states });
 const rows = fc
   .array(fc.array(p, { minLength: states, maxLength: states }), { minLength: states, maxLength: states })
-  .map((list) => list.map((row) => normalise(row)));
+  .map((list) => list.map((row) => normaliseWeights(row)));
 const first = new Array<number>(count).fill(0);
 
 describe('log space', () => {
@@ -22,11 +22,11 @@ describe('log space', () => {
 
 describe('a chain of states', () => {
   test('worked example: a change that cures half of the time, then a device that works', () => {
-    const chain = move(startChain([0], 2), () => [
+    const chain = moveStates(startChain([0], 2), () => [
       [0.5, 0.5],
       [0, 1],
     ]);
-    const { chain: after, increments } = observe(chain, [[0.02], [0.98]]);
+    const { chain: after, increments } = observeOutcome(chain, [[0.02], [0.98]]);
     expect(Math.exp(increments[0])).toBeCloseTo(0.5, 12);
     expect(after.states[1][0]).toBeCloseTo(0.98, 12);
   });
@@ -37,12 +37,12 @@ describe('a chain of states', () => {
         let chain = startChain(first, states);
         let total = 0;
         for (const [likelihood, transition] of history) {
-          const planned = predictive(chain, likelihood as StateTable);
-          const seen = observe(
-            move(chain, () => transition),
+          const planned = predictiveProbability(chain, likelihood as StateTable);
+          const seen = observeOutcome(
+            moveStates(chain, () => transition),
             likelihood,
           );
-          expect(predictive(chain, likelihood)).toEqual(planned);
+          expect(predictiveProbability(chain, likelihood)).toEqual(planned);
           chain = seen.chain;
           total += seen.increments[0];
           for (let h = 0; h < count; h++) expect(chain.states.reduce((sum, s) => sum + s[h], 0)).toBeCloseTo(1, 9);
@@ -55,9 +55,9 @@ describe('a chain of states', () => {
   test('two observations of one state weigh the same in either order', () => {
     fc.assert(
       fc.property(table, table, rows, (a, b, transition) => {
-        const begin = move(startChain(first, states), () => transition);
-        const one = observe(observe(begin, a).chain, b).chain;
-        const other = observe(observe(begin, b).chain, a).chain;
+        const begin = moveStates(startChain(first, states), () => transition);
+        const one = observeOutcome(observeOutcome(begin, a).chain, b).chain;
+        const other = observeOutcome(observeOutcome(begin, b).chain, a).chain;
         one.logs.forEach((x, h) => expect(x).toBeCloseTo(other.logs[h], 9));
       }),
     );
@@ -73,7 +73,7 @@ test('decibans of one group over several observations add up to its posterior od
   };
   fc.assert(
     fc.property(vector, fc.array(vector, { minLength: 1, maxLength: 5 }), (weights, likelihoods) => {
-      const prior = normalise(weights);
+      const prior = normaliseWeights(weights);
       let belief = prior;
       const sums = [0, 0, 0];
       for (const likelihood of likelihoods) {

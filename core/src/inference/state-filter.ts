@@ -36,7 +36,7 @@ export function startChain(first: PerHypothesis, count: number): Chain {
  * @param likelihood by state, then by hypothesis: probability of what was observed
  * @returns by hypothesis, 0 to 1
  */
-export function predictive(chain: Chain, likelihood: StateTable): PerHypothesis {
+export function predictiveProbability(chain: Chain, likelihood: StateTable): PerHypothesis {
   return chain.logs.map((_, h) => chain.states.reduce((sum, state, s) => sum + state[h] * likelihood[s][h], 0));
 }
 
@@ -46,8 +46,8 @@ export function predictive(chain: Chain, likelihood: StateTable): PerHypothesis 
  * @param likelihood by state, then by hypothesis: probability of what was observed
  * @returns the chain after it, and the natural log that it added for every hypothesis
  */
-export function observe(chain: Chain, likelihood: StateTable): { chain: Chain; increments: PerHypothesis } {
-  const p = predictive(chain, likelihood).map((x) => Math.max(x, smallest));
+export function observeOutcome(chain: Chain, likelihood: StateTable): { chain: Chain; increments: PerHypothesis } {
+  const p = predictiveProbability(chain, likelihood).map((x) => Math.max(x, smallest));
   const increments = p.map(Math.log);
   const states = chain.states.map((state, s) => state.map((x, h) => (x * likelihood[s][h]) / p[h]));
   return { chain: { logs: chain.logs.map((x, h) => x + increments[h]), states }, increments };
@@ -58,7 +58,7 @@ export function observe(chain: Chain, likelihood: StateTable): { chain: Chain; i
  *
  * @param transition probability of going from state `from` to state `to` under a hypothesis: `transition(h)[from][to]`
  */
-export function move(chain: Chain, transition: (hypothesis: number) => readonly (readonly number[])[]): Chain {
+export function moveStates(chain: Chain, transition: (hypothesis: number) => readonly (readonly number[])[]): Chain {
   const count = chain.states.length;
   const states = Array.from({ length: count }, () => chain.logs.map(() => 0));
   for (let h = 0; h < chain.logs.length; h++) {

@@ -16,7 +16,7 @@ export { suspectGroup, type SuspectGroup } from './suspect-group.ts';
 export { CaseShelf } from './shelf.ts';
 export { SignatureIndex, type Neighbour } from './search.ts';
 export { Library } from './known.ts';
-export { compared, nearCases, type NearCase } from './near.ts';
+export { comparedCase, nearCases, type NearCase } from './near.ts';
 export { packSignature, signatureFormat, unpackSignature } from './pack.ts';
 export {
   correctedP,
@@ -44,7 +44,7 @@ export {
   type ScorecardGroup,
 } from './scorecard.ts';
 export { default as librarySettings } from './settings.json';
-export { wilson, type Share } from './wilson.ts';
+export { wilsonInterval, type Share } from './wilson.ts';
 export {
   notebookLines,
   searchNotebook,

@@ -1,6 +1,6 @@
 import { libraryCaseOf as known, typedCase } from '../testing/cases.ts';
 import { Library } from './known.ts';
-import { compared, nearCases } from './near.ts';
+import { comparedCase, nearCases } from './near.ts';
 
 const low = 'battery 4V limit 2A: 0 | prompt 0.1 0.18 hold';
 const high = 'battery 4V limit 2A: 0 | prompt 0.1 0.9 hold';
@@ -45,6 +45,6 @@ describe('a library', () => {
     expect(near.find((n) => n.id === 'another')?.isOtherModel).toBe(true);
   });
   test('runs that cannot be held against each other are alike in nothing', () => {
-    expect(compared([])).toEqual({ alike: [], differs: [] });
+    expect(comparedCase([])).toEqual({ alike: [], differs: [] });
   });
 });

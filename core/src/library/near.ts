@@ -56,12 +56,12 @@ function nearCase({ one, pairs, weight }: AlikeCase, squared: number, p: number)
     likeness: likenessOf(squared),
     p,
     runs: pairs.map((pair) => ({ here: pair.here.run, there: pair.there.run })),
-    ...compared(pairs),
+    ...comparedCase(pairs),
   };
 }
 
 /** What is alike and what is not over all pairs of runs, each thing once, the plainest first. */
-export function compared(pairs: readonly RunPair[]): { alike: string[]; differs: string[] } {
+export function comparedCase(pairs: readonly RunPair[]): { alike: string[]; differs: string[] } {
   const alike = new Map<string, string>();
   const differs = new Map<string, { words: string; far: number }>();
   for (const { here, there } of pairs)

@@ -11,7 +11,7 @@ import {
   type FrozenCall,
   type Scorecard,
 } from './scorecard.ts';
-import { wilson } from './wilson.ts';
+import { wilsonInterval } from './wilson.ts';
 
 const call = (over: Partial<FrozenCall> = {}): FrozenCall => ({
   job: 1,
@@ -38,7 +38,7 @@ const call = (over: Partial<FrozenCall> = {}): FrozenCall => ({
 
 describe('Wilson interval', () => {
   test('worked example: 8 of 10', () => {
-    const { low, high } = wilson(8, 10);
+    const { low, high } = wilsonInterval(8, 10);
     expect(low).toBeCloseTo(0.4902, 3);
     expect(high).toBeCloseTo(0.9433, 3);
   });
@@ -46,12 +46,12 @@ describe('Wilson interval', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 500 }), fc.double({ min: 0, max: 1, noNaN: true }), (of, part) => {
         const hits = Math.round(part * of);
-        const { share, low, high } = wilson(hits, of);
+        const { share, low, high } = wilsonInterval(hits, of);
         expect(low).toBeGreaterThanOrEqual(0);
         expect(high).toBeLessThanOrEqual(1);
         expect(low).toBeLessThanOrEqual(share + 1e-12);
         expect(high).toBeGreaterThanOrEqual(share - 1e-12);
-        const more = wilson(4 * hits, 4 * of);
+        const more = wilsonInterval(4 * hits, 4 * of);
         expect(more.high - more.low).toBeLessThan(high - low + 1e-12);
       }),
     );

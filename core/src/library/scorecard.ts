@@ -9,7 +9,7 @@ import {
 import { baseRates, nameOverlap } from '../hypotheses/index.ts';
 import settings from './scorecard.json';
 import { suspectGroup } from './suspect-group.ts';
-import { wilson, type Share } from './wilson.ts';
+import { wilsonInterval, type Share } from './wilson.ts';
 
 /** A closed job with the call that was frozen before anybody could know better. */
 export interface FrozenCall {
@@ -166,7 +166,7 @@ export function scorecardOf(sums: CallSums): Scorecard {
     return n === 0 ? null : sum / n;
   };
   const share = (counted: string, among: string): Figure<Share> => ({
-    value: wilson(count(counted), count(among)),
+    value: wilsonInterval(count(counted), count(among)),
     counted,
     jobs: count(counted),
   });
@@ -178,7 +178,7 @@ export function scorecardOf(sums: CallSums): Scorecard {
   const scored = count('scored');
   const reliability = settings.bins.slice(1).map((to, k): ReliabilityBin => {
     const from = settings.bins[k];
-    const right = wilson(count(`bin ${k} right`), count(`bin ${k}`));
+    const right = wilsonInterval(count(`bin ${k} right`), count(`bin ${k}`));
     return { from, to, said: mean(`bin ${k}`) ?? (from + to) / 2, right, counted: `bin ${k}` };
   });
   return {

@@ -17,9 +17,9 @@ export interface Share {
  * @param of how often it was looked at
  * @returns from 0 to 1 where nothing was looked at
  * @see E. B. Wilson, Probable inference, the law of succession, and statistical inference, JASA 1927
- * @example wilson(0, 0).high // 1
+ * @example wilsonInterval(0, 0).high // 1
  */
-export function wilson(hits: number, of: number): Share {
+export function wilsonInterval(hits: number, of: number): Share {
   if (of <= 0) return { hits: 0, of: 0, share: 0, low: 0, high: 1 };
   const share = hits / of;
   const z2 = usualZ ** 2;

@@ -2,7 +2,16 @@ import type { CircuitId } from '../catalogue/index.ts';
 import { placeAt, sameNetByName, sameNetShare, type NamedPlace } from '../hypotheses/index.ts';
 import { predictRails, twinTrust, type Space } from '../prediction/index.ts';
 import type { Question } from './question.ts';
-import { joined, mixed, ownGround, placeKey, railIndexOf, shareAt, spread, type Asked } from './reading-tables.ts';
+import {
+  joined,
+  mixed,
+  ownGround,
+  placeKey,
+  railIndexOf,
+  shareAt,
+  spreadOverHypotheses,
+  type Asked,
+} from './reading-tables.ts';
 import rules from './readings.json';
 import { runsSay } from './run.ts';
 import type { Point, Words } from './standing.ts';
@@ -35,7 +44,7 @@ export function groundQuestion(history: Asked, point: GroundPoint): Question {
       : {}),
     // A cause that is not known does not happen to short the very rail that was measured.
     saysUnmodelled: true,
-    outcomes: spread(space.hypotheses.length, groundWords, (h) => {
+    outcomes: spreadOverHypotheses(space.hypotheses.length, groundWords, (h) => {
       const table = groundTable(history, point, h);
       const low = predicted?.[h]?.low[rail];
       return joined(trust, low === undefined ? null : low ? rules.predicted.lowOhm : rules.predicted.soundOhm, table);

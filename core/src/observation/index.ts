@@ -22,7 +22,7 @@ export { isLocated } from './located.ts';
 export { movedBetweenRuns, movedQuestion, moves, type MovedWord } from './moved.ts';
 export { patternTable } from './pattern-table.ts';
 export {
-  expected,
+  expectedQuestion,
   faultStates,
   likelihoodsOf,
   stateIndex,
@@ -40,7 +40,7 @@ export { isAcross, nominalOf, senseOf, type PlaceBefore, type Sense } from './re
 export { observationKinds } from './registry.ts';
 export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
-export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standing, type SeenRun } from './observed-run.ts';
+export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standingLevel, type SeenRun } from './observed-run.ts';
 export { shortsOf, type MeasuredShort } from './shorts.ts';
 export {
   goesByItself,

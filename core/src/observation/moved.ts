@@ -4,7 +4,7 @@ import type { Space } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
 import rules from './changes.json';
 import type { Question } from './question.ts';
-import { isHealthy, readsTheSame, standing, type SeenRun } from './observed-run.ts';
+import { isHealthy, readsTheSame, standingLevel, type SeenRun } from './observed-run.ts';
 
 /** How a reading moved from the state before a change to the state after it. */
 export const moves = ['recovers', 'improves', 'falls', 'rises', 'same'] as const;
@@ -48,7 +48,10 @@ export function movedBetweenRuns(before: SeenRun, after: SeenRun): MovedWord {
   if (isHealthy(after)) return 'recovers';
   if (readsTheSame(before, after)) return 'same';
   if (improves(before, after)) return 'improves';
-  const [x, y] = [standing(before, isUnasked(before)).watts ?? 0, standing(after, isUnasked(before)).watts ?? 0];
+  const [x, y] = [
+    standingLevel(before, isUnasked(before)).watts ?? 0,
+    standingLevel(after, isUnasked(before)).watts ?? 0,
+  ];
   return y < x ? 'falls' : 'rises';
 }
 

@@ -2,7 +2,7 @@ import type { Case, Run } from '../case/index.ts';
 import { contextFor } from '../prediction/index.ts';
 import { formatCurrent, formatVoltage } from '../quantity/index.ts';
 import { patternTypes, feedVolts } from '../catalogue/index.ts';
-import { recognise, topPattern, type PatternProbability, type Shape } from '../shape/index.ts';
+import { recognisePatterns, topPattern, type PatternProbability, type Shape } from '../shape/index.ts';
 import rules from './runs.json';
 
 /** A run as the diagnosis knows it: what it is and what was seen in it. */
@@ -14,7 +14,7 @@ export interface SeenRun {
 
 /** A run with what its shape is recognised as, for a device. */
 export function seenRun(value: Case, run: Run, shape: Shape): SeenRun {
-  return { run, shape, patterns: recognise(shape, contextFor(value, run)) };
+  return { run, shape, patterns: recognisePatterns(shape, contextFor(value, run)) };
 }
 
 /** Whether a run shows what a healthy device shows in its setup. */
@@ -36,7 +36,7 @@ export function isBefore(seen: SeenRun): boolean {
 }
 
 /** The level that stands for a run when it is compared: before the press, or the hold at the end. Watts, amperes, volts. */
-export function standing(seen: SeenRun, before = isBefore(seen)) {
+export function standingLevel(seen: SeenRun, before = isBefore(seen)) {
   const f = seen.shape.features;
   const { resolutionA, voltage } = f;
   const phase = before ? (f.before ?? f.whole) : (f.after ?? f.whole);
@@ -52,7 +52,7 @@ export function standing(seen: SeenRun, before = isBefore(seen)) {
  * @param b another, in whatever setup
  */
 export function readsTheSame(a: SeenRun, b: SeenRun): boolean {
-  const [x, y] = [standing(a), standing(b)];
+  const [x, y] = [standingLevel(a), standingLevel(b)];
   const volts =
     x.volts === null ||
     y.volts === null ||
@@ -73,7 +73,7 @@ export function readsTheSame(a: SeenRun, b: SeenRun): boolean {
 
 /** The level of a run in words; `like` names the run it is compared with, whose phase is taken. */
 export function sayLevel(seen: SeenRun, like = seen): string {
-  const { amps, volts, resolutionA } = standing(seen, isBefore(like));
+  const { amps, volts, resolutionA } = standingLevel(seen, isBefore(like));
   if (amps === null) return volts === null ? 'nothing measured' : formatVoltage(volts);
   return volts === null
     ? formatCurrent(amps, resolutionA)

@@ -65,7 +65,7 @@ const zeros = (n: number): number[] => new Array<number>(n).fill(0);
  * @param over prior by hypothesis, and which of them accuse nothing or what is not known
  * @returns 0 to 1
  */
-export function background(list: ArrayLike<number>, { prior, none, unmodelled }: Over): number {
+export function meanOverFaults(list: ArrayLike<number>, { prior, none, unmodelled }: Over): number {
   let [sum, weight] = [0, 0];
   for (let h = 0; h < prior.length; h++) {
     if (h === none || h === unmodelled) continue;
@@ -87,7 +87,7 @@ function statesOf(
   saysUnmodelled = false,
 ): number[][] {
   const n = over.prior.length;
-  const [good, any] = [same[over.none], background(same, over)];
+  const [good, any] = [same[over.none], meanOverFaults(same, over)];
   const table = faultStates.map(() => zeros(n));
   for (let h = 0; h < n; h++) {
     // A cause that is not known shows what any would, unless the observation says more of it.
@@ -136,10 +136,10 @@ export function likelihoodsOf(
  * A question with its outcomes as they are expected beforehand, and with what the cause that is not known shows of it, so
  * that answers of one group can be joined in any order.
  */
-export function expected(question: Question, over: Over, hints: readonly Hint[]): Question {
+export function expectedQuestion(question: Question, over: Over, hints: readonly Hint[]): Question {
   const words = Object.keys(question.outcomes);
   const unknown = (list: readonly number[]): number[] =>
-    list.map((x, h) => (h === over.unmodelled && !question.saysUnmodelled ? background(list, over) : x));
+    list.map((x, h) => (h === over.unmodelled && !question.saysUnmodelled ? meanOverFaults(list, over) : x));
   let tables: Record<string, PerState<PerHypothesis>> = Object.fromEntries(
     words.map((word) => [word, [unknown(question.outcomes[word])]]),
   );

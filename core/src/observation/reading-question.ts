@@ -5,7 +5,7 @@ import type { Space } from '../prediction/index.ts';
 import { groundQuestion } from './ground-question.ts';
 import type { Question } from './question.ts';
 import { senseOf, type PlaceBefore, type Sense } from './reading-sense.ts';
-import { railIndexOf, spread, type Asked } from './reading-tables.ts';
+import { railIndexOf, spreadOverHypotheses, type Asked } from './reading-tables.ts';
 import rules from './readings.json';
 import { phaseOf, voltageQuestion } from './voltage-question.ts';
 
@@ -25,7 +25,7 @@ function acrossQuestion(space: Space, circuit: CircuitId | null, where: string):
     key: `across:${circuit ?? 'unknown'}:${placeName(where)}`,
     repeats: rules.repeats,
     lacking: 'works',
-    outcomes: spread(space.hypotheses.length, ['conducts', 'open'], (h) => {
+    outcomes: spreadOverHypotheses(space.hypotheses.length, ['conducts', 'open'], (h) => {
       const open = openIf(space.hypotheses[h].circuit);
       return { open, conducts: 1 - open };
     }),

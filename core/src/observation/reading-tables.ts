@@ -20,7 +20,7 @@ export function railIndexOf(space: Space, where: string): number {
   return found?.element === 'rail' ? found.index : -1;
 }
 
-export function spread(
+export function spreadOverHypotheses(
   hypotheses: number,
   words: readonly string[],
   of: (h: number) => Words,

@@ -7,7 +7,7 @@ import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
 import { populationOf, withPopulation } from './population.ts';
-import { background, relativeStates, stateIndex, type Question } from './question.ts';
+import { meanOverFaults, relativeStates, stateIndex, type Question } from './question.ts';
 import { failsByItsCharger, recoversBeside } from './comparison.ts';
 import { earlierRun, sameSetup } from './run-before.ts';
 import details from './run-details.json';
@@ -83,7 +83,7 @@ function byTable(history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'e
     // The recogniser always leaves a little for what it does not know: that much is no finding.
     const p = id === unrecognised ? Math.max(0, given - rules.usuallyUnknown) / (1 - rules.usuallyUnknown) : given;
     if (p < rules.minPattern) continue;
-    const any = Math.max(background(outcomes[id], history.over), 1e-6);
+    const any = Math.max(meanOverFaults(outcomes[id], history.over), 1e-6);
     outcomes[id].forEach((x, h) => (total[h] += (p * x) / any));
   }
   // The shares of the table are those of a cautious hand: measured on played cases they say less than they know. But a run
@@ -182,7 +182,7 @@ function asBefore(history: History, seen: SeenRun, table: StateTable): StateTabl
     .slice(0, all.indexOf(seen))
     .some((one) => epochOf(one.run.after) < now && sameSetup(one.run, seen.run) && readsTheSame(one, seen));
   if (!wasSeen || isHealthy(seen)) return table;
-  const any = background(patternQuestion(history, seen).outcomes[topPattern(seen.patterns)], over);
+  const any = meanOverFaults(patternQuestion(history, seen).outcomes[topPattern(seen.patterns)], over);
   const expected = rules.repeatedPattern / Math.max(any, rules.minAny);
   return table.map((row, s) =>
     s === stateIndex.same ? Array.from(row, (x) => expected + (1 - rules.repeatedPattern) * x) : row,

@@ -3,8 +3,17 @@ import type { Reading } from '../case/index.ts';
 import { circuitIndex, placeAt } from '../hypotheses/index.ts';
 import { predictRails, standingExpected, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
 import { populationOf } from './population.ts';
-import { background, type Question } from './question.ts';
-import { joined, kinds, mixed, placeKey, railIndexOf, shareAt, spread, type Asked } from './reading-tables.ts';
+import { meanOverFaults, type Question } from './question.ts';
+import {
+  joined,
+  kinds,
+  mixed,
+  placeKey,
+  railIndexOf,
+  shareAt,
+  spreadOverHypotheses,
+  type Asked,
+} from './reading-tables.ts';
 import rules from './readings.json';
 import { runsSay } from './run.ts';
 import { columnOf, standsAt, standingWords, type Point, type Words } from './standing.ts';
@@ -37,7 +46,7 @@ export function voltageQuestion(history: Asked, point: Point): Question {
       asWorldsStand(
         history,
         point,
-        spread(space.hypotheses.length, voltageWords, (h) => {
+        spreadOverHypotheses(space.hypotheses.length, voltageWords, (h) => {
           const word = predicted?.[h]?.[point.phase][rail];
           return joined(trust, word === undefined ? null : rules.predicted[word], voltageTable(space, point, h));
         }),
@@ -79,7 +88,7 @@ function neverRaised(
   const { space, over } = history;
   if (space.closeness === 'own' || circuit === null) return lists;
   const says = runsSay(history);
-  const any = background(lists.present, over);
+  const any = meanOverFaults(lists.present, over);
   const mean = (isOwn: boolean): number => {
     let [sum, weight] = [0, 0];
     space.hypotheses.forEach((x, h) => {

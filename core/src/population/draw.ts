@@ -1,7 +1,7 @@
 import { seededRandom, type Random } from '../trace/index.ts';
 import type { Profile } from '../twin/index.ts';
 import type { Alternative, DrawnDevice, Option, Population } from './definition.ts';
-import { edited } from './edit.ts';
+import { editedProfile } from './edit.ts';
 import settings from './settings.json';
 import { soundUnit } from './sound.ts';
 
@@ -21,7 +21,7 @@ export function drawDevices(population: Population, profile: Profile): DrawnDevi
   return Array.from({ length: population.devices }, (_, k) => {
     const chosen = options.map((list) => list[k]);
     const start = { profile, chargeShare: settings.usualCharge };
-    const made = chosen.flatMap((o) => o.edits).reduce(edited, start);
+    const made = chosen.flatMap((o) => o.edits).reduce(editedProfile, start);
     return {
       profile: { ...soundUnit(made.profile, random, population.spread), id: `${profile.id}-${k + 1}` },
       choices: Object.fromEntries(alternatives.map((a, i) => [a.id, chosen[i].id])),

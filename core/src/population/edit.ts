@@ -15,7 +15,7 @@ interface Edited {
  *
  * @throws {ProfileProblem} where the change names an element that the profile does not have, or makes a rail negative
  */
-export function edited({ profile, chargeShare }: Edited, edit: Edit): Edited {
+export function editedProfile({ profile, chargeShare }: Edited, edit: Edit): Edited {
   if (edit.only && !edit.only.includes(profile.id)) return { profile, chargeShare };
   if ('chargeShare' in edit) return { profile, chargeShare: edit.chargeShare };
   return { profile: withEdit(profile, edit), chargeShare };

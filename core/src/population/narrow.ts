@@ -1,7 +1,7 @@
 import type { Profile } from '../twin/index.ts';
 import type { Population } from './definition.ts';
 import { alternativesOf } from './draw.ts';
-import { edited } from './edit.ts';
+import { editedProfile } from './edit.ts';
 import settings from './settings.json';
 
 /**
@@ -19,5 +19,5 @@ export function narrowedProfile(
   const start = { profile, chargeShare: settings.usualCharge };
   return alternativesOf(population, profile.id)
     .flatMap((a) => a.options.filter((o) => o.id === choices[a.id]).flatMap((o) => o.edits))
-    .reduce(edited, start).profile;
+    .reduce(editedProfile, start).profile;
 }

@@ -4,7 +4,7 @@ import { compileProfile, ProfileProblem, shippedProfile, type Profile } from '..
 import {
   alternativesOf,
   drawDevices,
-  edited,
+  editedProfile,
   narrowedProfile,
   shippedPopulations,
   soundUnit,
@@ -58,7 +58,7 @@ describe('populations that ship', () => {
 });
 
 describe('a change to a profile', () => {
-  const of = (edit: Edit, profile = phone): Profile => edited(whole(profile), edit).profile;
+  const of = (edit: Edit, profile = phone): Profile => editedProfile(whole(profile), edit).profile;
 
   test('sets, scales, adds, takes away, and leaves the one it is given alone', () => {
     const before = structuredClone(phone);
@@ -79,7 +79,7 @@ describe('a change to a profile', () => {
     const late = of({ stage: 'fetch', wait: { of: 'gauge', timeoutS: 1, then: 'off' } });
     expect(late.stages.find((s) => s.id === 'fetch')?.needs.at(-1)?.of).toBe('gauge');
     expect(of({ stage: 'loader', drop: 'memory-chip' }).stages.find((s) => s.id === 'loader')?.needs).toEqual([]);
-    expect(edited(whole(phone), { chargeShare: 0.1 }).chargeShare).toBe(0.1);
+    expect(editedProfile(whole(phone), { chargeShare: 0.1 }).chargeShare).toBe(0.1);
     expect(phone).toEqual(before);
   });
 

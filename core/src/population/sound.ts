@@ -9,7 +9,7 @@ import {
   type TwinSetup,
 } from '../twin/index.ts';
 import settings from './settings.json';
-import { perturb, type Spread } from './spread.ts';
+import { perturbProfile, type Spread } from './spread.ts';
 
 /** `patienceS` is long enough for the slowest healthy start. */
 const { soundTries, patienceS } = settings;
@@ -42,7 +42,7 @@ export function startsSound(profile: Profile): boolean {
  */
 export function soundUnit(profile: Profile, random: Random, spread: Spread): Profile {
   for (let k = 0; k < soundTries; k++) {
-    const unit = perturb(profile, random, spread);
+    const unit = perturbProfile(profile, random, spread);
     if (startsSound(unit)) return unit;
   }
   throw new ProfileProblem(profile.id, 'does not start with nothing wrong in it');

@@ -1,4 +1,4 @@
-import { gaussian, type Random } from '../trace/index.ts';
+import { gaussianNoise, type Random } from '../trace/index.ts';
 import type { Profile, StageSpec } from '../twin/index.ts';
 import settings from './settings.json';
 
@@ -33,8 +33,8 @@ export const usualSpread: Spread = {
  * @param random seeded
  * @param spread natural-log widths of currents, times and limits, and probabilities of stages that come otherwise
  */
-export function perturb(profile: Profile, random: Random, spread: Spread): Profile {
-  const factor = (spread: number): number => Math.exp(spread * gaussian(random));
+export function perturbProfile(profile: Profile, random: Random, spread: Spread): Profile {
+  const factor = (spread: number): number => Math.exp(spread * gaussianNoise(random));
   const overall = factor(0.5 * spread.level);
   const table = (amps: Record<string, number>): Record<string, number> => {
     const own = overall * factor(spread.level);

@@ -34,7 +34,7 @@ export function expectedShare(ability: Ability, circuit: CircuitId, difficulty: 
  *
  * @param points of the call, at most 100
  */
-export function rated(ability: Ability, circuit: CircuitId, difficulty: number, points: number): Ability {
+export function ratedAbility(ability: Ability, circuit: CircuitId, difficulty: number, points: number): Ability {
   const surprise = clamp(points / settings.fullPoints) - expectedShare(ability, circuit, difficulty);
   const own = ability.by[circuit] ?? { offset: 0, calls: 0 };
   const step = (calls: number, most: number): number =>

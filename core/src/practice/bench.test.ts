@@ -2,7 +2,7 @@ import { bareCase, plainAction, type Action } from '../case/index.ts';
 import { assess, describe as describeTrace } from '../diagnosis/index.ts';
 import { parseReading } from '../bench/index.ts';
 import { elementsNamed, parseFault, shippedProfile, type Fault, type Profile } from '../twin/index.ts';
-import { feedsOf, mends, PracticeBench, refusedPowerOn, stateAfter, type PowerOn } from './index.ts';
+import { feedsOf, mendsFault, PracticeBench, refusedPowerOn, stateAfter, type PowerOn } from './index.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') as Profile;
 const laptop = shippedProfile('oxbarrow-hearthfold-13') as Profile;
@@ -95,11 +95,11 @@ describe('changes', () => {
   test('a short on a rail goes with what is taken off it; a joint is mended by heat, a chip is not', () => {
     const short = parseFault(phone, 'short:io=0.4');
     expect(stateAfter(phone, [short], [change('a1', 'remove', 'io')])).toEqual({ faults: [], off: [] });
-    expect(mends(phone, 'reflow', parseFault(phone, 'loose:stack-joint'))).toBe(true);
-    expect(mends(phone, 'reflow', parseFault(phone, 'mute:storage-chip'))).toBe(false);
-    expect(mends(phone, 'reload-firmware', parseFault(phone, 'mute:boot-data'))).toBe(true);
-    expect(mends(phone, 'clean', parseFault(phone, 'short:main=30'))).toBe(true);
-    expect(mends(phone, 'clean', parseFault(phone, 'short:main=0.1'))).toBe(false);
+    expect(mendsFault(phone, 'reflow', parseFault(phone, 'loose:stack-joint'))).toBe(true);
+    expect(mendsFault(phone, 'reflow', parseFault(phone, 'mute:storage-chip'))).toBe(false);
+    expect(mendsFault(phone, 'reload-firmware', parseFault(phone, 'mute:boot-data'))).toBe(true);
+    expect(mendsFault(phone, 'clean', parseFault(phone, 'short:main=30'))).toBe(true);
+    expect(mendsFault(phone, 'clean', parseFault(phone, 'short:main=0.1'))).toBe(false);
   });
 
   test('names, ids, ports and the battery are found; anything else is nothing', () => {

@@ -3,7 +3,7 @@ import type { CircuitId, ComplaintKind, FaultKind } from '../catalogue/index.ts'
 import type { Case } from '../case/index.ts';
 import { hypothesesOf, priorOf, type Hypothesis } from '../hypotheses/index.ts';
 import { predictOutcome, type Trial } from '../prediction/index.ts';
-import { gaussian, type Random } from '../trace/index.ts';
+import { gaussianNoise, type Random } from '../trace/index.ts';
 import type { Fault, Profile } from '../twin/index.ts';
 import settings from './draw-fault.json';
 
@@ -35,7 +35,7 @@ export function drawFault(
   const { spreads, spread, leastValue, mostWeak } = settings;
   const wide = (spreads as Partial<Record<FaultKind, number>>)[h.fault.kind] ?? spread;
   const { value: usual, kind } = h.fault;
-  const jittered = usual === null ? null : Math.max(leastValue, usual * Math.exp(wide * gaussian(random)));
+  const jittered = usual === null ? null : Math.max(leastValue, usual * Math.exp(wide * gaussianNoise(random)));
   const capped = kind === 'weak' && jittered !== null ? Math.min(mostWeak, jittered) : jittered;
   return { ...h, fault: { ...h.fault, value: capped } };
 }

@@ -6,15 +6,15 @@ export { valuedTests, type ValuedTest } from './next-test.ts';
 export { overlookedBy, type HeldAgainst, type Overlooked } from './overlooked.ts';
 export { feedsOf, instrumentsOf, powerOn, refusedPowerOn, type PowerOn, type RecordedPower } from './power-on.ts';
 export { recordedRun } from './recorded-run.ts';
-export { mends, stateAfter, type UnitState } from './state.ts';
+export { mendsFault, stateAfter, type UnitState } from './state.ts';
 export { usualRun, type SeenUsual, type UsualFeed } from './usual-run.ts';
 export { tallyOf, type Risk, type Tally } from './tally.ts';
 export { drawUnit, practicableCircuits, type PracticeUnit, type UnitWish } from './unit.ts';
-export { beginner, difficultyOf, expectedShare, rated, type Ability } from './ability.ts';
+export { beginner, difficultyOf, expectedShare, ratedAbility, type Ability } from './ability.ts';
 export { chooseNext, type Learner, type NextUnit } from './next-unit.ts';
 export { practiceFigures, readinessOf, type CalledUnit, type PracticeFigures, type Readiness } from './readiness.ts';
-export { circuitsOf, isDue, pairKey, pairsAfter, reviewed, type Review } from './review.ts';
-export { askedUnit, judge, optionsOf } from './course/judge.ts';
+export { circuitsOf, isDue, pairKey, pairsAfter, reviewedCard, type Review } from './review.ts';
+export { askedUnit, judgeAnswer, optionsOf } from './course/judge.ts';
 export {
   courseLessonOf,
   courseLessons,

@@ -11,9 +11,9 @@ import {
   pairKey,
   pairsAfter,
   practiceFigures,
-  rated,
+  ratedAbility,
   readinessOf,
-  reviewed,
+  reviewedCard,
   type CalledUnit,
 } from './index.ts';
 
@@ -36,7 +36,7 @@ describe('ability', () => {
         fc.double({ min: -150, max: 100, noNaN: true }),
         fc.integer({ min: 600, max: 1600 }),
         (points, difficulty) => {
-          const after = rated(beginner, 'pmic', difficulty, points);
+          const after = ratedAbility(beginner, 'pmic', difficulty, points);
           const share = Math.min(1, Math.max(0, points / 100));
           const sign = Math.sign(share - expectedShare(beginner, 'pmic', difficulty));
           expect(Math.sign(after.general - beginner.general)).toBe(sign);
@@ -48,7 +48,7 @@ describe('ability', () => {
 
   test('it finds a steady player: the expected share comes to what is scored', () => {
     let ability = beginner;
-    for (let k = 0; k < 120; k++) ability = rated(ability, 'pmic', 1100, k % 4 === 0 ? 0 : 100);
+    for (let k = 0; k < 120; k++) ability = ratedAbility(ability, 'pmic', 1100, k % 4 === 0 ? 0 : 100);
     expect(expectedShare(ability, 'pmic', 1100)).toBeGreaterThan(0.6);
     expect(expectedShare(ability, 'pmic', 1100)).toBeLessThan(0.9);
   });
@@ -65,13 +65,13 @@ describe('what is asked again', () => {
   });
 
   test('wrong comes again within minutes; right, later and later', () => {
-    let review = reviewed(null, 'x', false, now);
+    let review = reviewedCard(null, 'x', false, now);
     expect(isDue(review, now)).toBe(false);
     expect(isDue(review, later(30))).toBe(true);
     const gaps: number[] = [];
     for (let k = 0; k < 4; k++) {
       const at = new Date(review.card.due);
-      review = reviewed(review, 'x', true, at);
+      review = reviewedCard(review, 'x', true, at);
       gaps.push(new Date(review.card.due).getTime() - at.getTime());
     }
     expect(gaps.at(-1) as number).toBeGreaterThan(24 * 60 * minute);
@@ -80,9 +80,11 @@ describe('what is asked again', () => {
   });
 
   test('a card that went through a record as JSON goes on where it was', () => {
-    const first = reviewed(null, 'x', true, now);
+    const first = reviewedCard(null, 'x', true, now);
     const kept = JSON.parse(JSON.stringify(first)) as typeof first;
-    expect(reviewed(kept, 'x', true, later(60)).card.due).toEqual(reviewed(first, 'x', true, later(60)).card.due);
+    expect(reviewedCard(kept, 'x', true, later(60)).card.due).toEqual(
+      reviewedCard(first, 'x', true, later(60)).card.due,
+    );
   });
 
   test('a wrong call makes its pair; a right one answers the pairs that the truth belongs to', () => {
@@ -119,7 +121,7 @@ describe('what comes next', () => {
     for (let k = 0; k < 60; k++) {
       const { circuit } = choose(of, now, k);
       met.add(circuit);
-      of = { ...of, ability: rated(of.ability, circuit, 1000, 80), recent: [...of.recent, circuit] };
+      of = { ...of, ability: ratedAbility(of.ability, circuit, 1000, 80), recent: [...of.recent, circuit] };
     }
     expect(met.size).toBe(circuits.length);
   });

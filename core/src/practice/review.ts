@@ -31,7 +31,7 @@ export function circuitsOf(key: string): CircuitId[] {
  * @param before null where it was never asked
  * @see Ye, Su and Cao, "A Stochastic Shortest Path Algorithm for Optimizing Spaced Repetition Scheduling", KDD 2022
  */
-export function reviewed(before: Review | null, key: string, isRight: boolean, now: Date): Review {
+export function reviewedCard(before: Review | null, key: string, isRight: boolean, now: Date): Review {
   const card: Card = before ? before.card : createEmptyCard<Card>(now);
   const next = scheduler.next(revived(card), now, isRight ? Rating.Good : Rating.Again).card;
   return {
@@ -64,7 +64,7 @@ export function isDue(review: Review, now: Date): boolean {
 export function pairsAfter(reviews: readonly Review[], truth: CircuitId, said: CircuitId, now: Date): Review[] {
   if (said !== truth) {
     const key = pairKey(truth, said);
-    return [reviewed(reviews.find((r) => r.key === key) ?? null, key, false, now)];
+    return [reviewedCard(reviews.find((r) => r.key === key) ?? null, key, false, now)];
   }
-  return reviews.filter((r) => circuitsOf(r.key).includes(truth)).map((r) => reviewed(r, r.key, true, now));
+  return reviews.filter((r) => circuitsOf(r.key).includes(truth)).map((r) => reviewedCard(r, r.key, true, now));
 }

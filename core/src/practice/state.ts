@@ -14,7 +14,7 @@ export interface UnitState {
 type Done = Pick<Action, 'id' | 'kind' | 'target' | 'undoes'>;
 
 /** Whether work of a kind mends a fault where it is done. */
-export function mends(device: Profile, kind: ActionKind, fault: Fault): boolean {
+export function mendsFault(device: Profile, kind: ActionKind, fault: Fault): boolean {
   const { mendedBy, reloadMends, leakFromOhm } = settings;
   if (kind === 'reload-firmware') return reloadMends.includes(targetOf(device, fault.at)?.circuit ?? '');
   const kinds = (mendedBy as Partial<Record<ActionKind, string[]>>)[kind] ?? [];
@@ -38,7 +38,7 @@ export function stateAfter(device: Profile, faults: readonly Fault[], actions: r
       const isNet = element === 'rail';
       if (putsBack) off.delete(id);
       else if (takesAway && !isNet && action.kind !== 'burn') off.add(id);
-      else left = left.filter((f) => f.at !== id || !mends(device, action.kind, f));
+      else left = left.filter((f) => f.at !== id || !mendsFault(device, action.kind, f));
     }
   }
   return { faults: left, off: [...off] };

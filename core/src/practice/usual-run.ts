@@ -2,7 +2,7 @@ import type { DeviceClass, PatternId } from '../catalogue/index.ts';
 import { bareCase, type Case, type Run } from '../case/index.ts';
 import { describe } from '../diagnosis/index.ts';
 import { contextFor } from '../prediction/index.ts';
-import { recognise, topPattern, type Shape } from '../shape/index.ts';
+import { recognisePatterns, topPattern, type Shape } from '../shape/index.ts';
 import type { Random, Trace } from '../trace/index.ts';
 import type { Fault, Profile, TwinSetup } from '../twin/index.ts';
 import { instrumentsOf, powerOn } from './power-on.ts';
@@ -36,5 +36,5 @@ export function usualRun(device: Profile, faults: readonly Fault[], on: UsualFee
   const of = { class: device.class as DeviceClass, model: device.name, profile: device.id };
   const value: Case = { ...bareCase(of, [], 'practice'), runs: [run] };
   const shape = describe(value, run, trace, null);
-  return { run, trace, shape, pattern: topPattern(recognise(shape, contextFor(value, run))) };
+  return { run, trace, shape, pattern: topPattern(recognisePatterns(shape, contextFor(value, run))) };
 }

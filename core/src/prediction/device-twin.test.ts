@@ -1,4 +1,4 @@
-import { recognise } from '../shape/index.ts';
+import { recognisePatterns } from '../shape/index.ts';
 import { recorded } from '../testing/recorded.ts';
 import { genericProfile, shippedProfile, type Profile } from '../twin/index.ts';
 import { deviceTwinOf, predictAll, twinSetupOf } from './device-twin.ts';
@@ -30,7 +30,7 @@ describe('predictions', () => {
       const { value, run, shape, start, setup } = recorded(phone, spec, { seconds: 40 });
       const context = contextFor(value, run);
       const features = featuresOf(start, setup, eye);
-      expect(recognise({ ...shape, features }, context)[0].id).toBe(recognise(shape, context)[0].id);
+      expect(recognisePatterns({ ...shape, features }, context)[0].id).toBe(recognisePatterns(shape, context)[0].id);
     }
   });
 

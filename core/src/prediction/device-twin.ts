@@ -2,7 +2,7 @@ import { feedVolts } from '../catalogue/index.ts';
 import { LRUCache } from 'lru-cache';
 import type { Device, Run } from '../case/index.ts';
 import type { RunContext, Shape } from '../shape/index.ts';
-import { recognise } from '../shape/index.ts';
+import { recognisePatterns } from '../shape/index.ts';
 import {
   compileProfile,
   genericProfile,
@@ -207,7 +207,7 @@ export function predictAll(
     if (h.fault === null) return null;
     const features = featuresOf(startUp(twin.board, [h.fault], setup, twin.workspace), setup, instrument);
     const shape = { features } as Shape;
-    return { features, patterns: recognise(shape, context) };
+    return { features, patterns: recognisePatterns(shape, context) };
   });
   predictions.push({ board: twin.board, key, made });
   if (predictions.length > fit.warmSetups) predictions.shift();

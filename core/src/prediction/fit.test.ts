@@ -1,9 +1,9 @@
 import fc from 'fast-check';
-import { recognise } from '../shape/index.ts';
+import { recognisePatterns } from '../shape/index.ts';
 import { recorded } from '../testing/recorded.ts';
 import { compileProfile, genericProfile, shippedProfile, startUp, type Profile } from '../twin/index.ts';
 import { contextFor } from './expectation.ts';
-import { compare, fitOf, fitOfNothing } from './fit.ts';
+import { compareShapes, fitOf, fitOfNothing } from './fit.ts';
 import { featuresOf } from './predict.ts';
 
 const profileOf = (id: string): Profile => shippedProfile(id) ?? genericProfile('phone', false);
@@ -19,18 +19,18 @@ describe('fit', () => {
         (spec, seed) => {
           const { value, run, shape, start, setup } = recorded(phone, spec, {}, seed + 1);
           const context = contextFor(value, run);
-          const seen = { features: shape.features, patterns: recognise(shape, context) };
+          const seen = { features: shape.features, patterns: recognisePatterns(shape, context) };
           const predict = (s: typeof start) => {
             const features = featuresOf(s, setup, eye);
-            return { features, patterns: recognise({ ...shape, features }, context) };
+            return { features, patterns: recognisePatterns({ ...shape, features }, context) };
           };
           const total = (f: { pattern: number; details: number }): number => f.pattern + f.details;
           const truth = predict(start);
           const healthy = predict(startUp(compileProfile(phone), [], setup));
-          const nothing = total(fitOfNothing(seen, compare(seen, truth, 'own', true)));
-          expect(total(fitOf(compare(seen, truth, 'own', true)))).toBeGreaterThan(nothing);
-          expect(total(fitOf(compare(seen, healthy, 'own', true)))).toBeLessThan(
-            total(fitOf(compare(seen, truth, 'own', true))),
+          const nothing = total(fitOfNothing(seen, compareShapes(seen, truth, 'own', true)));
+          expect(total(fitOf(compareShapes(seen, truth, 'own', true)))).toBeGreaterThan(nothing);
+          expect(total(fitOf(compareShapes(seen, healthy, 'own', true)))).toBeLessThan(
+            total(fitOf(compareShapes(seen, truth, 'own', true))),
           );
         },
       ),

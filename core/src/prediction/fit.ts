@@ -138,7 +138,7 @@ export interface Comparison {
  *
  * @param timed false where the moments were not measured (typed readings): delays and courses then do not count
  */
-export function compare(seen: Seen, predicted: Seen, closeness: Closeness, timed: boolean): Comparison {
+export function compareShapes(seen: Seen, predicted: Seen, closeness: Closeness, timed: boolean): Comparison {
   return {
     terms: termsOf(seen.features, predicted.features, closeness, timed),
     agreement: agreement(seen.patterns, predicted.patterns),

@@ -10,7 +10,7 @@ export {
   type BandStep,
   type ClassFigures,
 } from './expectation.ts';
-export { compare, fitOf, type Closeness, type Comparison, type Seen, type Term, type TermName } from './fit.ts';
+export { compareShapes, fitOf, type Closeness, type Comparison, type Seen, type Term, type TermName } from './fit.ts';
 export { default as fitSettings } from './fit.json';
 export { ladderChecks } from './ladder.ts';
 export { takesAway, predictedMoves, twinTrust, type PredictedMoves } from './moves.ts';

@@ -2,7 +2,7 @@ import type { Case } from '../case/index.ts';
 import { contextFor } from './expectation.ts';
 import { predictAll, twinSetupOf, type DeviceTwin } from './device-twin.ts';
 import settings from './fit.json';
-import { compare, fitBetween, fitOf, fitOfNothing, type Comparison, type Fit, type Seen } from './fit.ts';
+import { compareShapes, fitBetween, fitOf, fitOfNothing, type Comparison, type Fit, type Seen } from './fit.ts';
 import { logSumExp, type PerHypothesis } from '../inference/index.ts';
 import type { Hypothesis } from '../hypotheses/index.ts';
 import type { Shape } from '../shape/index.ts';
@@ -32,7 +32,7 @@ export function runFit(
   const intervalS = typed ? settings.eyeIntervalS : Math.min(f.intervalS, 2);
   const limits = { noiseA: f.noiseA, resolutionA: f.resolutionA, intervalS };
   const predicted = predictAll(twin, setup, limits, contextFor(value, run));
-  const compared = predicted.map((p) => (p === null ? null : compare(observed, p, twin.closeness, !typed)));
+  const compared = predicted.map((p) => (p === null ? null : compareShapes(observed, p, twin.closeness, !typed)));
   const like = compared.find((c) => c !== null);
   const logs = compared.map((c, h): number | null => {
     const fit =

@@ -10,7 +10,7 @@ import {
 import { hypothesesOf, type Hypothesis } from '../hypotheses/index.ts';
 import { drawDevices, populationFor, type DrawnDevice } from '../population/index.ts';
 import { seededRandom, type Random } from '../trace/index.ts';
-import { recognise, type Expectation, type RunContext, type Shape } from '../shape/index.ts';
+import { recognisePatterns, type Expectation, type RunContext, type Shape } from '../shape/index.ts';
 import {
   compileProfile,
   makeWorkspace,
@@ -235,7 +235,7 @@ function asked(usual: UsualSetup, setup: TwinSetup): Pick<RunContext, 'feed' | '
 function packed(start: StartUp, setup: TwinSetup, context: RunContext): Uint8Array {
   const shape = { features: featuresOf(start, setup, instrument) } as Shape;
   const out = new Uint8Array(patternIds.length);
-  for (const { id, p } of recognise(shape, context))
+  for (const { id, p } of recognisePatterns(shape, context))
     if (p >= settings.minShown) out[patternIds.indexOf(id)] = Math.round(fullByte * p);
   return out;
 }

@@ -1,6 +1,6 @@
 import { patternTypes } from '../catalogue/index.ts';
 import { formatCurrent, formatPercent } from '../quantity/index.ts';
-import { isHealthy, sameSetup, standing, type History, type SeenRun } from '../observation/index.ts';
+import { isHealthy, sameSetup, standingLevel, type History, type SeenRun } from '../observation/index.ts';
 import { topPattern } from '../shape/index.ts';
 import limits from './limits.json';
 import type { Step } from './protocol.ts';
@@ -63,7 +63,7 @@ export function judgeRun(history: History, step: Step, seen: SeenRun, referenceA
   if (demand?.shows === 'healthy' && !isHealthy(seen))
     return { fits: true, result: 'fail', says: `run ${seen.run.id} does not show what a healthy device shows` };
   const limit = passLimit(history, step, referenceA);
-  const { amps, resolutionA } = standing(seen);
+  const { amps, resolutionA } = standingLevel(seen);
   if (limit && amps !== null) {
     const says = (word: string, bound: number): string =>
       `${formatCurrent(amps, resolutionA)}, ${word} ${formatCurrent(bound)} (${limit.from})`;

@@ -1,5 +1,12 @@
 import { formatSeconds } from '../quantity/index.ts';
-import { correctTrace, samplingInterval, summarise, type Marker, type Summary, type Trace } from '../trace/index.ts';
+import {
+  correctTrace,
+  samplingInterval,
+  summariseTrace,
+  type Marker,
+  type Summary,
+  type Trace,
+} from '../trace/index.ts';
 import { courseOf } from './course.ts';
 import { findContradictions } from './contradictions.ts';
 import { readMarkers, type MarkerContext } from './markers.ts';
@@ -30,7 +37,7 @@ export function describeRun(raw: Trace, given: Marker[], options: DescribeOption
   const markers = readMarkers(given, trace, found, voltage, options);
   const features = measureFeatures(trace, found, voltage, markers.used, options);
   return {
-    summary: options.summary ?? summarise(trace),
+    summary: options.summary ?? summariseTrace(trace),
     segments: found.segments,
     markers: markers.shown,
     features,

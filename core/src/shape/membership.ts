@@ -10,7 +10,7 @@ const unresolvedSlope = 1.5;
  * @param width natural-log width of the fade: at exp(width) times the threshold the value is 0.73
  * @param blur what the instrument cannot resolve, in the same unit; it widens the fade where it matters
  */
-export function above(x: number | null, threshold: number, width: number, blur = 0): number {
+export function membershipAbove(x: number | null, threshold: number, width: number, blur = 0): number {
   if (x === null || !(x > 0))
     return blur > 0 ? 1 / (1 + Math.exp(Math.min(maxExponent, threshold / blur) * unresolvedSlope)) : 0;
   const relative = blur / Math.max(x, threshold);
@@ -26,8 +26,8 @@ export function above(x: number | null, threshold: number, width: number, blur =
  * @param width natural-log width of the fade
  * @param blur what the instrument cannot resolve, in the same unit
  */
-export function below(x: number | null, threshold: number, width: number, blur = 0): number {
-  return 1 - above(x, threshold, width, blur);
+export function membershipBelow(x: number | null, threshold: number, width: number, blur = 0): number {
+  return 1 - membershipAbove(x, threshold, width, blur);
 }
 
 /**
@@ -35,8 +35,8 @@ export function below(x: number | null, threshold: number, width: number, blur =
  *
  * @param reasons 0 to 1 each
  * @returns 0 to 1; 0 for no reasons
- * @example either(0.5, 0.5) // 0.75
+ * @example noisyOr(0.5, 0.5) // 0.75
  */
-export function either(...reasons: number[]): number {
+export function noisyOr(...reasons: number[]): number {
   return 1 - reasons.reduce((product, p) => product * (1 - p), 1);
 }

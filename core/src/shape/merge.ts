@@ -4,7 +4,7 @@ import {
   pieceSeconds,
   sameLevel,
   sameVoltage,
-  slopes,
+  isSlope,
   type Channels,
   type Piece,
 } from './pieces.ts';
@@ -83,7 +83,7 @@ export function dropEdges(c: Channels, pieces: Piece[]): Piece[] {
 
 /** Neighbours that slope the same way are one ramp. */
 export function joinRamps(c: Channels, pieces: Piece[]): Piece[] {
-  const sloped = pieces.map((p) => ({ ...p, kind: p.kind ?? (slopes(c, p) ? ('ramp' as const) : null) }));
+  const sloped = pieces.map((p) => ({ ...p, kind: p.kind ?? (isSlope(c, p) ? ('ramp' as const) : null) }));
   const joined = joinNeighbours(
     c,
     sloped,

@@ -1,5 +1,5 @@
-import { above, below, either } from './membership.ts';
-import { holds, repeats, type Scores } from './phase-scores.ts';
+import { membershipAbove, membershipBelow, noisyOr } from './membership.ts';
+import { holdScore, repeatScore, type Scores } from './phase-scores.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
 import type { Phase } from './types.ts';
@@ -28,7 +28,10 @@ export function chargeShare(s: Sight): number {
 function smallChargeIsRight(s: Sight): number {
   const { batteryV, emptyV, fullV } = s.context;
   if (batteryV === null) return weight.trace;
-  return either(below(batteryV, emptyV, windows.batteryEmptyWidth), above(batteryV, fullV, windows.batteryFullWidth));
+  return noisyOr(
+    membershipBelow(batteryV, emptyV, windows.batteryEmptyWidth),
+    membershipAbove(batteryV, fullV, windows.batteryFullWidth),
+  );
 }
 
 /**
@@ -44,18 +47,18 @@ export function heldPatterns(s: Sight, last: Phase, supplied: number, lives: num
   const watts = last.tailW ?? f.whole.levelW ?? 0;
   const w = windows.holdWidth;
   const blur = s.blurW;
-  const dark = below(Math.max(watts, 1e-4), windows.darkW, w, blur);
-  const standby = (1 - dark) * below(watts, windows.standbyW, w, blur);
-  const partial = above(watts, windows.standbyW, w, blur) * below(watts, windows.partialW, w, blur);
-  const beyond = above(watts, windows.partialW, w, blur);
+  const dark = membershipBelow(Math.max(watts, 1e-4), windows.darkW, w, blur);
+  const standby = (1 - dark) * membershipBelow(watts, windows.standbyW, w, blur);
+  const partial = membershipAbove(watts, windows.standbyW, w, blur) * membershipBelow(watts, windows.partialW, w, blur);
+  const beyond = membershipAbove(watts, windows.partialW, w, blur);
   const running = context.deviceState === 'running';
   const dead = running ? weight.trace : 1;
-  const hold = either(holds(last), 0.5 * holds(f.whole)) * (1 - lives);
+  const hold = noisyOr(holdScore(last), 0.5 * holdScore(f.whole)) * (1 - lives);
   const deadHold = supplied * dead * hold;
   const charging = chargeShare(s);
   const right = smallChargeIsRight(s);
-  const enough = above(watts, e.chargeFromW, windows.chargeWidth + windows.chargeAllowance * e.allowance);
-  const token = below(Math.max(watts, 1e-4), windows.chargeTokenShare * e.chargeW, softness.wide, blur);
+  const enough = membershipAbove(watts, e.chargeFromW, windows.chargeWidth + windows.chargeAllowance * e.allowance);
+  const token = membershipBelow(Math.max(watts, 1e-4), windows.chargeTokenShare * e.chargeW, softness.wide, blur);
   const asked =
     f.prompted || e.startsOnPower || context.question === 'start' || context.deviceState === 'off' ? 1 : weight.much;
   const starting = (1 - charging) * asked;
@@ -66,13 +69,13 @@ export function heldPatterns(s: Sight, last: Phase, supplied: number, lives: num
   // Who complains of the charging, or that it empties, has a device that runs, mostly.
   const saysItLives = context.question === 'charge' || context.question === 'drain';
   const livesBySaying = saysItLives && context.battery === 'connected' ? windows.livesWhoCharges : weight.trace;
-  const cycles = repeats(last) * charging;
+  const cycles = repeatScore(last) * charging;
   const steady = last.rampShare < 0.5 || last.tailSeconds > 2 ? 1 : weight.part;
   return {
     'dark-hold':
       deadHold * dark * (charging > windows.chargeShare.sure && right > 0.5 ? weight.some : 1 - 0.5 * livesBySaying),
-    'standby-hold': deadHold * standby * either(starting, weight.slight) * (1 - weight.most * fills),
-    'partial-hold': deadHold * partial * either(starting, weight.trace) * (1 - weight.most * fills),
+    'standby-hold': deadHold * standby * noisyOr(starting, weight.slight) * (1 - weight.most * fills),
+    'partial-hold': deadHold * partial * noisyOr(starting, weight.trace) * (1 - weight.most * fills),
     'stall-mid':
       deadHold *
       beyond *
@@ -80,17 +83,17 @@ export function heldPatterns(s: Sight, last: Phase, supplied: number, lives: num
       (f.prompted || context.battery === 'absent' || context.battery === 'disconnected'
         ? 1
         : 1 - weight.most * enough) *
-      below(watts, windows.stallUnderPeak * e.startPeakW, softness.soft),
+      membershipBelow(watts, windows.stallUnderPeak * e.startPeakW, softness.soft),
     'charge-normal':
       supplied *
       Math.max(charging, weight.most * enough * chargeable) *
-      either(enough * either(hold, weight.more), right * (1 - dark) * (1 - enough)) *
+      noisyOr(enough * noisyOr(hold, weight.more), right * (1 - dark) * (1 - enough)) *
       steady *
       (1 - cycles) *
       // A charge that lets go again and again is none as it should be.
-      (1 - weight.much * above(last.dropOuts, windows.count.one, softness.soft)),
+      (1 - weight.much * membershipAbove(last.dropOuts, windows.count.one, softness.soft)),
     'charge-limited':
-      supplied * charging * (1 - enough) * (1 - token) * (1 - weight.nearly * right) * either(hold, cycles),
+      supplied * charging * (1 - enough) * (1 - token) * (1 - weight.nearly * right) * noisyOr(hold, cycles),
     'charge-refused': supplied * token * hold * (running ? 1 : livesBySaying * charging) * (1 - weight.most * right),
   };
 }

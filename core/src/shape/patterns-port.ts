@@ -1,7 +1,15 @@
 import { feedVolts } from '../catalogue/index.ts';
-import { above, below, either } from './membership.ts';
+import { membershipAbove, membershipBelow, noisyOr } from './membership.ts';
 import { startPatterns } from './patterns-start.ts';
-import { holds, minPulseW, moves, normalStart, repeats, settles, type Scores } from './phase-scores.ts';
+import {
+  holdScore,
+  minPulseW,
+  movementScore,
+  normalStart,
+  repeatScore,
+  settlingScore,
+  type Scores,
+} from './phase-scores.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
 import type { Phase, VoltageFeatures } from './types.ts';
@@ -17,18 +25,20 @@ function busPatterns(s: Sight): Scores {
   const { voltage } = s.f;
   const scores: Scores = {};
   if (voltage.highest === null) return scores;
-  const never = either(
-    above(voltage.absentShare, windows.bus.absentFrom, softness.sharp),
-    below(voltage.presentS + 0.001, windows.bus.presentUpToS, softness.wide) *
-      above(voltage.absentShare, windows.bus.absentSomeFrom, softness.soft),
+  const never = noisyOr(
+    membershipAbove(voltage.absentShare, windows.bus.absentFrom, softness.sharp),
+    membershipBelow(voltage.presentS + 0.001, windows.bus.presentUpToS, softness.wide) *
+      membershipAbove(voltage.absentShare, windows.bus.absentSomeFrom, softness.soft),
   );
   const cycling =
     voltage.cycles && (voltage.cycles.plateau === null || voltage.cycles.plateau > windows.bus.cyclePlateauFrom)
-      ? above(voltage.cycles.count, windows.count.pulses, softness.medium)
+      ? membershipAbove(voltage.cycles.count, windows.count.pulses, softness.medium)
       : 0;
-  const repeated = above(voltage.collapses, windows.count.several, softness.soft);
+  const repeated = membershipAbove(voltage.collapses, windows.count.several, softness.soft);
   scores['no-attach'] =
-    never * (1 - weight.most * cycling) * below(voltage.collapses + someCount, windows.count.many, softness.soft);
+    never *
+    (1 - weight.most * cycling) *
+    membershipBelow(voltage.collapses + someCount, windows.count.many, softness.soft);
   scores['attach-cycling'] = cycling * (1 - weight.some * never);
   scores.erratic = repeated * (1 - cycling) * (1 - never);
   return scores;
@@ -56,19 +66,21 @@ function atPort(s: Sight): AtPort {
   const { f, context } = s;
   const e = context.expectation;
   const volts = f.voltage.tail ?? feedVolts.plainUsb;
-  const raised = above(volts, windows.raisedV, softness.sharp);
-  const onceRaised = above(Math.max(f.voltage.highest ?? volts, volts), windows.raisedV, softness.sharp);
+  const raised = membershipAbove(volts, windows.raisedV, softness.sharp);
+  const onceRaised = membershipAbove(Math.max(f.voltage.highest ?? volts, volts), windows.raisedV, softness.sharp);
   const last = s.after ?? f.whole;
   const tailA = last.tailA ?? f.whole.levelA ?? 0;
   const blurA = Math.max(f.resolutionA, f.noiseA) * 0.5;
   const dead = context.deviceState === 'running' ? weight.trace : 1;
-  const dark = below(Math.max(tailA, 1e-4), windows.darkA, windows.unraisedWidth, blurA);
+  const dark = membershipBelow(Math.max(tailA, 1e-4), windows.darkA, windows.unraisedWidth, blurA);
   // What stands near its highest for a quarter of a minute and longer, with a battery there, fills it.
   const fillsIt =
-    context.battery === 'connected' && !f.prompted ? above(last.topHoldS, windows.chargeHoldS, softness.wide) : 0;
+    context.battery === 'connected' && !f.prompted
+      ? membershipAbove(last.topHoldS, windows.chargeHoldS, softness.wide)
+      : 0;
   const lives =
     normalStart(last, e, s.width) *
-    (1 - weight.most * holds(last) * (1 - either(moves(last), settles(last, e)))) *
+    (1 - weight.most * holdScore(last) * (1 - noisyOr(movementScore(last), settlingScore(last, e)))) *
     (1 - weight.nearly * fillsIt);
   // Small devices charge at 5 V as well: an ampere and more is a charge as it should be, unless it is known to raise.
   const raisesForSure = e.raises < windows.plainChargeUpTo ? 0 : 1;
@@ -79,16 +91,16 @@ function atPort(s: Sight): AtPort {
     onceRaised,
     unraised: (1 - raised) * (1 - weight.more * onceRaised) * e.raises,
     dead,
-    hold: either(holds(last), 0.5 * holds(f.whole)),
+    hold: noisyOr(holdScore(last), 0.5 * holdScore(f.whole)),
     dark,
-    low: (1 - dark) * below(tailA, windows.lowUpToA, windows.unraisedWidth, blurA),
+    low: (1 - dark) * membershipBelow(tailA, windows.lowUpToA, windows.unraisedWidth, blurA),
     lives,
     charging: chargeShare(s),
     plain:
       (1 - raised) *
       (1 - onceRaised) *
       (1 - raisesForSure) *
-      above(tailA, windows.plainChargeA, softness.firm) *
+      membershipAbove(tailA, windows.plainChargeA, softness.firm) *
       (1 - lives) *
       dead,
   };
@@ -107,9 +119,9 @@ export function usbPatterns(s: Sight): Scores {
   scores['unraised-low'] = unraised * low * dead * hold * (1 - lives);
   merge(scores, heldPatterns(s, port.last, 1 - unraised, lives));
   merge(scores, {
-    'charge-normal': weight.nearly * plain * either(charging, weight.more) * either(hold, weight.more),
+    'charge-normal': weight.nearly * plain * noisyOr(charging, weight.more) * noisyOr(hold, weight.more),
     'charge-limited':
-      unraised * (1 - dark) * (1 - low) * either(charging, 0.5) * (1 - lives) * (1 - weight.nearly * plain),
+      unraised * (1 - dark) * (1 - low) * noisyOr(charging, 0.5) * (1 - lives) * (1 - weight.nearly * plain),
     'charge-refused': context.deviceState === 'running' ? dark * hold : 0,
   });
   // Near nothing at 5 V is no hold on a raised contract, whatever the device wants.
@@ -118,11 +130,11 @@ export function usbPatterns(s: Sight): Scores {
   merge(scores, { 'unraised-dark': weight.much * unheld, 'charge-refused': weight.some * unheld });
   startsAtPort(s, port, scores);
   scores['normal-start'] = lives * (1 - weight.more * charging);
-  scores.erratic = either(
+  scores.erratic = noisyOr(
     bus.erratic ?? 0,
     weight.most *
-      above(f.whole.dropOuts, windows.count.several, softness.soft) *
-      (1 - repeats(f.whole)) *
+      membershipAbove(f.whole.dropOuts, windows.count.several, softness.soft) *
+      (1 - repeatScore(f.whole)) *
       (1 - (bus['attach-cycling'] ?? 0)),
   );
   const stands =
@@ -147,7 +159,7 @@ function startsAtPort(s: Sight, { last, charging }: AtPort, scores: Scores): voi
     return;
   }
   const volts = f.voltage.tail ?? feedVolts.plainUsb;
-  const again = repeats(f.whole, minPulseW(f.whole, e.startPeakW), volts) * (1 - charging);
+  const again = repeatScore(f.whole, minPulseW(f.whole, e.startPeakW), volts) * (1 - charging);
   scores['restart-loop'] = weight.part * again * (shortPeriod(f.whole) ? 0 : 1);
   scores.hiccup = weight.much * again * (shortPeriod(f.whole) ? 1 : 0);
   const gone = letsGo(last, e.startPeakW, s.width) * (1 - charging);
@@ -159,15 +171,15 @@ function startsAtPort(s: Sight, { last, charging }: AtPort, scores: Scores): voi
 /** A climb with activity that lets go to a small part of its height: a start that its battery did not carry. */
 function letsGo(p: Phase, startPeakW: number, width: number): number {
   // A slow meter makes levels of the bursts: a climb of several steps is activity too.
-  const lively = either(
-    above(p.burstShare, windows.activeBurstFrom, softness.wide),
-    above(p.steps, windows.count.many, softness.soft),
+  const lively = noisyOr(
+    membershipAbove(p.burstShare, windows.activeBurstFrom, softness.wide),
+    membershipAbove(p.steps, windows.count.many, softness.soft),
   );
   const looked =
-    above(p.peakW, windows.letsGoPeakFrom * startPeakW, width) *
-    above(p.steps, windows.count.several, softness.soft) *
+    membershipAbove(p.peakW, windows.letsGoPeakFrom * startPeakW, width) *
+    membershipAbove(p.steps, windows.count.several, softness.soft) *
     lively;
-  return looked * below(p.tailW, windows.letsGoUnderPeak * (p.peakW ?? 0), softness.soft) * holds(p);
+  return looked * membershipBelow(p.tailW, windows.letsGoUnderPeak * (p.peakW ?? 0), softness.soft) * holdScore(p);
 }
 
 function shortPeriod(p: Phase): boolean {
@@ -192,7 +204,7 @@ export function dcPatterns(s: Sight): Scores {
   // With the battery in, what is drawn before the press charges it, up to what the charger gives.
   const beforeW = s.before.levelW ?? 0;
   const charges =
-    context.battery === 'connected' ? below(beforeW, windows.chargesUpTo * e.chargeW, softness.medium) : 0;
+    context.battery === 'connected' ? membershipBelow(beforeW, windows.chargesUpTo * e.chargeW, softness.medium) : 0;
   const asksToCharge = Math.max(s.quietBefore, charges);
   for (const id of ['draw-before-prompt', 'idle-drain'] as const)
     scores[id] = (scores[id] ?? 0) * (1 - weight.almost * charges);
@@ -211,18 +223,20 @@ export function dcPatterns(s: Sight): Scores {
   scores['stall-low'] = weight.slight * (starts['stall-low'] ?? 0);
   scores['no-draw'] = 0.5 * (starts['no-draw'] ?? 0);
   const phase = s.after ?? s.before;
-  const repeated = repeats(phase, minPulseW(phase, e.startPeakW), f.voltage.tail ?? 0);
+  const repeated = repeatScore(phase, minPulseW(phase, e.startPeakW), f.voltage.tail ?? 0);
   for (const id of ['dark-hold', 'standby-hold', 'partial-hold', 'stall-mid'] as const)
     scores[id] = (scores[id] ?? 0) * (1 - repeated);
   if (unprompted) {
     scores.quiet =
       (1 - repeated) *
       s.quietBefore *
-      below(f.whole.levelW, windows.darkW, softness.soft) *
-      above(f.whole.levelW, windows.nothingOnPortW, softness.vague) *
+      membershipBelow(f.whole.levelW, windows.darkW, softness.soft) *
+      membershipAbove(f.whole.levelW, windows.nothingOnPortW, softness.vague) *
       0.5;
     scores['no-draw'] =
-      s.quietBefore * below(Math.max(f.whole.levelW ?? 0, 1e-4), windows.nothingOnPortW, softness.vague) * weight.some;
+      s.quietBefore *
+      membershipBelow(Math.max(f.whole.levelW ?? 0, 1e-4), windows.nothingOnPortW, softness.vague) *
+      weight.some;
   }
   scores['no-attach'] = 0;
   if (f.voltage.cycles && f.voltage.highest !== null)
@@ -237,7 +251,8 @@ function fallsByTheClock({ dips, highest }: VoltageFeatures): number {
   if (!dips || (dips.plateau !== null && dips.plateau <= windows.bus.cyclePlateauFrom)) return 0;
   const share = (dips.highA - dips.lowA) / Math.max(highest ?? 0, 1e-6);
   return (
-    above(dips.count, windows.count.pulses, softness.medium) * above(share, windows.bus.clockShareFrom, softness.wide)
+    membershipAbove(dips.count, windows.count.pulses, softness.medium) *
+    membershipAbove(share, windows.bus.clockShareFrom, softness.wide)
   );
 }
 
@@ -245,8 +260,11 @@ function fallsByTheClock({ dips, highest }: VoltageFeatures): number {
 export function voltagePatterns(s: Sight): Scores {
   const { voltage } = s.f;
   if (voltage.highest === null) return {};
-  const never = above(voltage.absentShare, windows.bus.neverFrom, softness.exact);
-  const dropped = either(above(voltage.collapses, windows.bus.droppedFrom, softness.soft), fallsByTheClock(voltage));
+  const never = membershipAbove(voltage.absentShare, windows.bus.neverFrom, softness.exact);
+  const dropped = noisyOr(
+    membershipAbove(voltage.collapses, windows.bus.droppedFrom, softness.soft),
+    fallsByTheClock(voltage),
+  );
   const bus = busPatterns(s);
   const onBus =
     s.context.feed === 'usb-c' && voltage.highest > windows.bus.fromV && (voltage.sag ?? 1) < windows.bus.sagFrom;
@@ -259,7 +277,7 @@ export function voltagePatterns(s: Sight): Scores {
     'voltage-steady':
       (1 - dropped) *
       (1 - never) *
-      above(voltage.sag, windows.bus.steadySagFrom, softness.exact) *
+      membershipAbove(voltage.sag, windows.bus.steadySagFrom, softness.exact) *
       (voltage.lostForGood ? weight.slight : 1) *
       smooth,
   };

@@ -1,17 +1,25 @@
-import { above, below, either } from './membership.ts';
+import { membershipAbove, membershipBelow, noisyOr } from './membership.ts';
 import windows from './windows.json';
 import type { Sight } from './context.ts';
 import type { Phase } from './types.ts';
-import { someCount, type Scores, holds, repeats, minPulseW, climb, normalStart } from './phase-scores.ts';
+import {
+  someCount,
+  type Scores,
+  holdScore,
+  repeatScore,
+  minPulseW,
+  startUpProgress,
+  normalStart,
+} from './phase-scores.ts';
 
 const { softness, weight } = windows;
 
 /** Step after step until it was switched off: nothing is known to be wrong with a start that was not let finish. */
 function stillClimbs(p: Phase): number {
-  const atTop = above(p.tailW, windows.start.topFrom * (p.peakW ?? Infinity), softness.firm);
+  const atTop = membershipAbove(p.tailW, windows.start.topFrom * (p.peakW ?? Infinity), softness.firm);
   return (
-    above(p.steps, windows.count.many, softness.medium) *
-    below(p.tailSeconds, windows.stillClimbsWithinS, softness.wide) *
+    membershipAbove(p.steps, windows.count.many, softness.medium) *
+    membershipBelow(p.tailSeconds, windows.stillClimbsWithinS, softness.wide) *
     atTop *
     (1 - p.limitShare)
   );
@@ -27,22 +35,22 @@ export function startPatterns(s: Sight): Scores {
   const scores: Scores = {};
   const quiet = s.quietBefore;
   const again = (p: Phase): number =>
-    repeats(p, context.feed === 'battery' ? 0 : minPulseW(p, e.startPeakW), f.voltage.tail ?? 0);
+    repeatScore(p, context.feed === 'battery' ? 0 : minPulseW(p, e.startPeakW), f.voltage.tail ?? 0);
   const beforePulses = f.before ? again(before) : after === null ? again(before) : 0;
   const standing = before.levelShare + before.limitShare + 0.5 * before.rampShare;
   const draws =
     (1 - quiet) *
-    (1 - above(before.limitShare, windows.limitedFrom, softness.wide)) *
-    above(standing, windows.standsFrom, softness.soft) *
+    (1 - membershipAbove(before.limitShare, windows.limitedFrom, softness.wide)) *
+    membershipAbove(standing, windows.standsFrom, softness.soft) *
     (1 - beforePulses);
-  const limited = above(before.limitShare, windows.limitedFrom, softness.wide);
+  const limited = membershipAbove(before.limitShare, windows.limitedFrom, softness.wide);
   if (context.feed !== 'usb-c') scores['limit-at-once'] = limited;
 
   const lives = after ? normalStart(after, e, s.width) : 0;
   const rests = restingPatterns(s, draws, lives);
   Object.assign(scores, rests);
   const period = before.pulses?.periodS ?? after?.pulses?.periodS ?? null;
-  const short = below(period, windows.shortPeriodS, windows.periodWidth);
+  const short = membershipBelow(period, windows.shortPeriodS, windows.periodWidth);
   if (beforePulses > 0) {
     scores.hiccup = beforePulses * (period === null ? 0 : short);
     scores['restart-loop'] = beforePulses * (period === null ? 0 : 1 - short) * (e.startsOnPower ? 1 : 0.5);
@@ -51,8 +59,8 @@ export function startPatterns(s: Sight): Scores {
   if (after && (context.question === 'drain' || f.asleep)) drainAfterStart(s, after, scores);
   const drops = Math.max(before.dropOuts, after?.dropOuts ?? 0, f.whole.dropOuts);
   scores.erratic =
-    above(drops, windows.count.several, softness.soft) *
-    (1 - (after ? repeats(after) : 0)) *
+    membershipAbove(drops, windows.count.several, softness.soft) *
+    (1 - (after ? repeatScore(after) : 0)) *
     (1 - beforePulses) *
     (1 - weight.nearly * f.smoothShare);
   return scores;
@@ -63,14 +71,14 @@ function drainAfterStart(s: Sight, after: Phase, scores: Scores): void {
   const { expectation: e, feed } = s.context;
   if (feed !== 'battery') return;
   const started =
-    above(after.peakW, windows.normalPeakFrom * e.startPeakW, s.width) *
-    above(after.steps, windows.count.several, softness.soft);
+    membershipAbove(after.peakW, windows.normalPeakFrom * e.startPeakW, s.width) *
+    membershipAbove(after.steps, windows.count.several, softness.soft);
   const { asleep } = s.f;
   const settled =
-    below(after.tailW, windows.asleepUnderIdle * e.idleW, softness.medium) *
-    above(after.tailSeconds, windows.sleepFromS, softness.soft);
+    membershipBelow(after.tailW, windows.asleepUnderIdle * e.idleW, softness.medium) *
+    membershipAbove(after.tailSeconds, windows.sleepFromS, softness.soft);
   const slept = asleep ? 1 : settled;
-  const over = above(
+  const over = membershipAbove(
     asleep?.levelW ?? after.tailW,
     windows.asleepFactor * e.quiescentW + s.blurW,
     softness.soft,
@@ -90,22 +98,23 @@ function restingPatterns(s: Sight, draws: number, lives: number): Scores {
   const state = context.deviceState;
   if (state === 'running' || state === 'asleep') {
     const limit = state === 'running' ? windows.idleFactor * e.idleW : windows.asleepFactor * e.quiescentW + s.blurW;
-    const over = above(f.whole.levelW, limit, softness.soft, s.blurW);
+    const over = membershipAbove(f.whole.levelW, limit, softness.soft, s.blurW);
     scores['idle-drain'] = over * (1 - f.whole.limitShare) * (f.prompted ? weight.some : 1);
     scores.quiet = f.prompted ? 0 : (1 - over) * (1 - f.whole.limitShare);
     if (state === 'running') return scores;
     scores['draw-before-prompt'] = draws * weight.slight;
     return scores;
   }
-  const drain = either(drainAsked, weight.most * lives);
+  const drain = noisyOr(drainAsked, weight.most * lives);
   scores['draw-before-prompt'] = draws * (1 - drain);
   scores['idle-drain'] = draws * drain;
   if (!f.prompted && context.feed !== 'usb-c') {
-    const supplied = f.voltage.highest === null ? 1 : above(f.voltage.highest, windows.suppliedFromV, softness.firm);
+    const supplied =
+      f.voltage.highest === null ? 1 : membershipAbove(f.voltage.highest, windows.suppliedFromV, softness.firm);
     scores.quiet =
       s.quietBefore *
       (before.zeroShare + before.levelShare > 0.5 ? 1 : weight.slight) *
-      (1 - repeats(before)) *
+      (1 - repeatScore(before)) *
       supplied *
       (e.startsOnPower && context.feed !== 'battery' ? weight.slight : 1);
     scores['no-draw'] = scores.quiet * (e.startsOnPower ? weight.most : weight.slight);
@@ -134,41 +143,41 @@ function afterPress(s: Sight, after: Phase): AfterPress {
   const { f, context, before } = s;
   const e = context.expectation;
   const isBattery = context.feed === 'battery';
-  const loop = repeats(after, isBattery ? 0 : minPulseW(after, e.startPeakW), f.voltage.tail ?? 0);
+  const loop = repeatScore(after, isBattery ? 0 : minPulseW(after, e.startPeakW), f.voltage.tail ?? 0);
   const period = after.pulses?.periodS ?? null;
   const baseW = Math.max(before.levelW ?? 0, 0);
   const { rise, collapse, count } = windows;
   const minRiseW = Math.max(windows.riseFactor * e.quiescentW, rise.restShare * s.restW, rise.baseShare * baseW);
-  const rose = above((after.tailW ?? 0) - (f.before ? baseW : 0), minRiseW, softness.wide, s.blurW);
+  const rose = membershipAbove((after.tailW ?? 0) - (f.before ? baseW : 0), minRiseW, softness.wide, s.blurW);
   const peakRiseW = Math.max(s.restW, rise.peakShare * baseW);
-  const peaked = above((after.peakW ?? 0) - baseW, peakRiseW, softness.wide, s.blurW);
-  const reached = climb(after, e.startPeakW);
+  const peaked = membershipAbove((after.peakW ?? 0) - baseW, peakRiseW, softness.wide, s.blurW);
+  const reached = startUpProgress(after, e.startPeakW);
   const manySteps = after.steps >= 2 ? rise.steppedFactor : rise.steplessFactor;
   const high =
-    above(reached, windows.stallMidUpTo, s.width * windows.stallMidWidth) *
-    (isBattery ? 1 : above(after.peakW, windows.portSurgeFromW, softness.soft));
-  const steady = holds(after);
+    membershipAbove(reached, windows.stallMidUpTo, s.width * windows.stallMidWidth) *
+    (isBattery ? 1 : membershipAbove(after.peakW, windows.portSurgeFromW, softness.soft));
+  const steady = holdScore(after);
   const restW = Math.max(s.restW * collapse.restFactor, collapse.peakShare * e.startPeakW, collapse.baseFactor * baseW);
   return {
     loop,
-    short: period === null ? 0 : below(period, windows.shortPeriodS, windows.periodWidth),
+    short: period === null ? 0 : membershipBelow(period, windows.shortPeriodS, windows.periodWidth),
     steady,
     rose,
     nothing: (1 - rose) * (1 - peaked) * (1 - loop),
-    low: below(reached * manySteps, windows.stallLowUpTo, s.width),
+    low: membershipBelow(reached * manySteps, windows.stallLowUpTo, s.width),
     high,
     // What stands below its top has come down from it.
     surges: surgesAfter(
       s,
       after,
-      high * steady * above(after.tailW, windows.start.topFrom * (after.peakW ?? 0), softness.firm),
+      high * steady * membershipAbove(after.tailW, windows.start.topFrom * (after.peakW ?? 0), softness.firm),
     ),
-    collapsed: below(after.tailW, restW, softness.soft, s.blurW),
+    collapsed: membershipBelow(after.tailW, restW, softness.soft, s.blurW),
     looked:
-      above(after.peakW, collapse.peakFrom * e.startPeakW, s.width) *
-      either(
-        above(after.steps, count.several, softness.soft),
-        above(after.burstShare, windows.activeBurstFrom, softness.wide),
+      membershipAbove(after.peakW, collapse.peakFrom * e.startPeakW, s.width) *
+      noisyOr(
+        membershipAbove(after.steps, count.several, softness.soft),
+        membershipAbove(after.burstShare, windows.activeBurstFrom, softness.wide),
         weight.some,
       ),
     baseW,
@@ -183,12 +192,14 @@ function surgesAfter({ context }: Sight, after: Phase, highAndSteady: number): n
   const least = Math.max(e.startToW, context.feed === 'battery' ? 0 : windows.portSurgeFromW);
   const startPeakW = Math.max(e.startPeakW, least / windows.surgeOverPeak);
   const width = windows.surgeWidth + surge.allowance * e.allowance;
-  const overPeak = above(after.peakW, windows.surgeOverPeak * startPeakW, width);
-  const flatTop = above(after.topHoldS, surge.topFromS, 0.5) * below(after.burstShare, surge.burstUpTo, softness.wide);
-  const soon = below(Math.max(after.peakAfterS ?? 0, windows.soonS), windows.surgeLatestS, softness.wide);
+  const overPeak = membershipAbove(after.peakW, windows.surgeOverPeak * startPeakW, width);
+  const flatTop =
+    membershipAbove(after.topHoldS, surge.topFromS, 0.5) *
+    membershipBelow(after.burstShare, surge.burstUpTo, softness.wide);
+  const soon = membershipBelow(Math.max(after.peakAfterS ?? 0, windows.soonS), windows.surgeLatestS, softness.wide);
   return (
-    either(
-      above(after.limitShare, surge.limitFrom, softness.wide),
+    noisyOr(
+      membershipAbove(after.limitShare, surge.limitFrom, softness.wide),
       weight.almost * overPeak * flatTop,
       weight.much * highAndSteady * flatTop,
     ) * soon
@@ -201,9 +212,11 @@ function afterPrompt(s: Sight, after: Phase, quiet: number, lives: number): Scor
   const scores: Scores = {};
   if (context.feed === 'battery' || (f.voltage.highest ?? 0) > 0)
     scores['no-draw'] =
-      nothing * quiet * (context.feed === 'battery' ? 1 : below(baseW, windows.nothingOnPortW, softness.wide));
+      nothing *
+      quiet *
+      (context.feed === 'battery' ? 1 : membershipBelow(baseW, windows.nothingOnPortW, softness.wide));
   const stalls = quiet * rose * steady * (1 - loop) * (1 - surges) * (1 - collapsed);
-  const once = below(after.dropOuts + someCount, windows.count.several, softness.soft);
+  const once = membershipBelow(after.dropOuts + someCount, windows.count.several, softness.soft);
   const off = collapsed * looked * (1 - nothing) * (1 - loop) * once;
   scores['surge-on-prompt'] = quiet * surges * (1 - loop) * (1 - weight.most * lives);
   scores['stall-low'] = stalls * low;

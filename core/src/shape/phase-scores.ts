@@ -1,4 +1,4 @@
-import { above, below, either } from './membership.ts';
+import { membershipAbove, membershipBelow, noisyOr } from './membership.ts';
 import windows from './windows.json';
 import type { PatternId } from '../catalogue/index.ts';
 import type { Expectation } from './context.ts';
@@ -16,10 +16,10 @@ export type Scores = Partial<Record<PatternId, number>>;
  *
  * @returns 0 to 1
  */
-export function holds(p: Phase): number {
-  const long = above(p.tailSeconds, windows.minTailS, softness.wide);
+export function holdScore(p: Phase): number {
+  const long = membershipAbove(p.tailSeconds, windows.minTailS, softness.wide);
   const standing = p.tailKind === 'level' || p.tailKind === 'limit' || p.tailKind === 'zero' ? 1 : weight.trace;
-  const share = above(p.tailSeconds / Math.max(p.seconds, 1e-6), windows.tailShareFrom, softness.soft);
+  const share = membershipAbove(p.tailSeconds / Math.max(p.seconds, 1e-6), windows.tailShareFrom, softness.soft);
   return long * standing * share;
 }
 
@@ -29,15 +29,20 @@ export function holds(p: Phase): number {
  * @param minW what a pulse must reach to be one, where less is a hold whatever it does, W
  * @param volts at the feed
  */
-export function repeats(p: Phase, minW = 0, volts = 0): number {
+export function repeatScore(p: Phase, minW = 0, volts = 0): number {
   const pulses = p.pulses;
   if (!pulses) return 0;
-  const worth = minW > 0 ? above(pulses.highA * volts, minW, softness.soft) : 1;
-  const stepped = pulses.plateau === null ? weight.most : above(pulses.plateau, windows.plateauFrom, softness.firm);
-  const covered = above((pulses.t1 - pulses.t0) / Math.max(p.seconds, 1e-6), windows.coveredFrom, softness.soft);
+  const worth = minW > 0 ? membershipAbove(pulses.highA * volts, minW, softness.soft) : 1;
+  const stepped =
+    pulses.plateau === null ? weight.most : membershipAbove(pulses.plateau, windows.plateauFrom, softness.firm);
+  const covered = membershipAbove(
+    (pulses.t1 - pulses.t0) / Math.max(p.seconds, 1e-6),
+    windows.coveredFrom,
+    softness.soft,
+  );
   // Noise that happens to repeat is no start-up and no retry.
-  const high = above(Math.abs(pulses.highA - pulses.lowA), windows.minPulseA, softness.wide);
-  return worth * stepped * covered * high * above(pulses.count, windows.count.pulses, softness.medium);
+  const high = membershipAbove(Math.abs(pulses.highA - pulses.lowA), windows.minPulseA, softness.wide);
+  return worth * stepped * covered * high * membershipAbove(pulses.count, windows.count.pulses, softness.medium);
 }
 
 /**
@@ -50,7 +55,7 @@ export function minPulseW(p: Phase, startPeakW: number): number {
 }
 
 /** Levels of the start-up against the expected peak, as one number that says how far the climb got. */
-export function climb(p: Phase, peakW: number): number {
+export function startUpProgress(p: Phase, peakW: number): number {
   return Math.max(p.tailW ?? 0, windows.start.peakCounts * (p.peakW ?? 0)) / peakW;
 }
 
@@ -59,15 +64,15 @@ export function climb(p: Phase, peakW: number): number {
  *
  * @returns 0 to 1
  */
-export function moves(p: Phase): number {
+export function movementScore(p: Phase): number {
   return (
-    either(
-      above(p.reversals + someCount, windows.count.several, softness.soft),
-      above(p.burstShare, windows.movingBurstFrom, softness.soft),
+    noisyOr(
+      membershipAbove(p.reversals + someCount, windows.count.several, softness.soft),
+      membershipAbove(p.burstShare, windows.movingBurstFrom, softness.soft),
     ) *
-    below(p.dropOuts + someCount, windows.count.several, softness.soft) *
-    above((p.tailW ?? 0) / Math.max(p.peakW ?? 0, 1e-6), windows.start.staysAbove, softness.soft) *
-    (1 - repeats(p))
+    membershipBelow(p.dropOuts + someCount, windows.count.several, softness.soft) *
+    membershipAbove((p.tailW ?? 0) / Math.max(p.peakW ?? 0, 1e-6), windows.start.staysAbove, softness.soft) *
+    (1 - repeatScore(p))
   );
 }
 
@@ -78,17 +83,17 @@ export function moves(p: Phase): number {
  * @param e watts that a healthy start reaches and settles at
  * @returns 0 to 1
  */
-export function settles(p: Phase, e: Expectation): number {
+export function settlingScore(p: Phase, e: Expectation): number {
   const { settleUpTo, settleTopFromS } = windows.start;
   return (
-    above(p.peakW, e.startFromW, softness.medium) *
-    either(
-      above(p.topHoldS, settleTopFromS, softness.wide),
-      above(p.reversals + someCount, windows.count.several, softness.soft),
+    membershipAbove(p.peakW, e.startFromW, softness.medium) *
+    noisyOr(
+      membershipAbove(p.topHoldS, settleTopFromS, softness.wide),
+      membershipAbove(p.reversals + someCount, windows.count.several, softness.soft),
     ) *
-    above(p.tailW, e.settledFromW, softness.medium) *
-    below(p.tailW, e.settledToW, softness.medium) *
-    below(p.tailW, settleUpTo * (p.peakW ?? 1), softness.medium)
+    membershipAbove(p.tailW, e.settledFromW, softness.medium) *
+    membershipBelow(p.tailW, e.settledToW, softness.medium) *
+    membershipBelow(p.tailW, settleUpTo * (p.peakW ?? 1), softness.medium)
   );
 }
 
@@ -101,39 +106,43 @@ export function settles(p: Phase, e: Expectation): number {
  */
 export function normalStart(p: Phase, e: Expectation, width: number): number {
   const { startPeakW: peakW, idleW } = e;
-  const high = above(p.peakW, windows.normalPeakFrom * peakW, width);
-  const lively = above(p.burstShare, windows.normalBurstFrom, softness.wide);
+  const high = membershipAbove(p.peakW, windows.normalPeakFrom * peakW, width);
+  const lively = membershipAbove(p.burstShare, windows.normalBurstFrom, softness.wide);
   const falls =
-    above(p.peakW, windows.start.settlePeakFrom * peakW, width) *
-    above(p.tailW, windows.start.tailFrom * idleW, softness.wide) *
-    below(p.tailW, windows.start.settleUpTo * (p.peakW ?? 1), softness.medium);
-  const steps = above(p.steps, windows.count.several, softness.soft);
+    membershipAbove(p.peakW, windows.start.settlePeakFrom * peakW, width) *
+    membershipAbove(p.tailW, windows.start.tailFrom * idleW, softness.wide) *
+    membershipBelow(p.tailW, windows.start.settleUpTo * (p.peakW ?? 1), softness.medium);
+  const steps = membershipAbove(p.steps, windows.count.several, softness.soft);
   // Three levels and more that climb to the height of a start and fall back a little: as a person types a healthy one.
   const climbs =
-    above(p.steps, windows.count.many, softness.medium) *
-    above(p.peakW, windows.climbFrom * peakW, softness.soft) *
-    above(p.tailW, windows.start.tailFrom * idleW, softness.wide) *
-    below(p.tailW, windows.climbTailUpTo * (p.peakW ?? 1), softness.firm);
+    membershipAbove(p.steps, windows.count.many, softness.medium) *
+    membershipAbove(p.peakW, windows.climbFrom * peakW, softness.soft) *
+    membershipAbove(p.tailW, windows.start.tailFrom * idleW, softness.wide) *
+    membershipBelow(p.tailW, windows.climbTailUpTo * (p.peakW ?? 1), softness.firm);
   // What ends at the level of an idle device after a climb has started, even where the peak was between two readings.
   const idles =
-    above(p.steps, windows.count.many, softness.medium) *
-    above(p.peakW, windows.normalPeakFrom * peakW, softness.soft) *
-    above(p.tailW, windows.start.idleFrom * idleW, softness.sharp) *
-    below(p.tailW, Math.min(windows.start.idleUpTo * idleW, windows.climbTailUpTo * (p.peakW ?? 1)), softness.sharp);
+    membershipAbove(p.steps, windows.count.many, softness.medium) *
+    membershipAbove(p.peakW, windows.normalPeakFrom * peakW, softness.soft) *
+    membershipAbove(p.tailW, windows.start.idleFrom * idleW, softness.sharp) *
+    membershipBelow(
+      p.tailW,
+      Math.min(windows.start.idleUpTo * idleW, windows.climbTailUpTo * (p.peakW ?? 1)),
+      softness.sharp,
+    );
   // As people read it off a display: a few numbers that go up, down and up, and end at the level of somebody working.
-  const moving = moves(p) * above(p.tailW, windows.start.movingTailFrom * idleW, softness.wide);
-  const stays = above(p.tailW, windows.start.staysFrom * idleW, softness.wide);
+  const moving = movementScore(p) * membershipAbove(p.tailW, windows.start.movingTailFrom * idleW, softness.wide);
+  const stays = membershipAbove(p.tailW, windows.start.staysFrom * idleW, softness.wide);
   const still = 1 - p.limitShare;
   const asOthers =
     high *
-    either(lively, weight.much * falls * steps, weight.most * climbs, weight.most * idles, weight.almost * moving);
+    noisyOr(lively, weight.much * falls * steps, weight.most * climbs, weight.most * idles, weight.almost * moving);
   return (
-    either(asOthers, weight.most * settles(p, e)) *
+    noisyOr(asOthers, weight.most * settlingScore(p, e)) *
     stays *
     still *
     // What falls to nothing and comes back has begun again.
-    (1 - weight.much * above(p.dropOuts, windows.count.one, softness.soft)) *
-    (1 - repeats(p)) *
+    (1 - weight.much * membershipAbove(p.dropOuts, windows.count.one, softness.soft)) *
+    (1 - repeatScore(p)) *
     (1 - p.rampShare)
   );
 }

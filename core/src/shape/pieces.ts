@@ -132,7 +132,7 @@ export function sameVoltage(c: Channels, a: Piece, b: Piece): boolean {
 }
 
 /** A piece that climbs or falls steadily rather than standing. */
-export function slopes(c: Channels, p: Piece): boolean {
+export function isSlope(c: Channels, p: Piece): boolean {
   return (
     p.fit > settings.slopeFit &&
     Math.abs(p.rise) > Math.max(settings.levelNoise * c.noise, settings.slopeRise * Math.abs(p.mean))
@@ -142,7 +142,8 @@ export function slopes(c: Channels, p: Piece): boolean {
 /** A piece whose spread is activity rather than noise. */
 export function isBusy(c: Channels, p: Piece): boolean {
   return (
-    p.spread > Math.max(settings.levelNoise * c.noise, settings.burstRelativeSpread * Math.abs(p.mean)) && !slopes(c, p)
+    p.spread > Math.max(settings.levelNoise * c.noise, settings.burstRelativeSpread * Math.abs(p.mean)) &&
+    !isSlope(c, p)
   );
 }
 

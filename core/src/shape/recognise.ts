@@ -2,7 +2,7 @@ import { takeSight, type RunContext } from './context.ts';
 import { dcPatterns, usbPatterns, voltagePatterns } from './patterns-port.ts';
 import { startPatterns } from './patterns-start.ts';
 import { type Scores } from './phase-scores.ts';
-import { above, either } from './membership.ts';
+import { membershipAbove, noisyOr } from './membership.ts';
 import windows from './windows.json';
 import { patternIds, unrecognised, type PatternId } from '../catalogue/index.ts';
 import { type Features, type PatternProbability, type Shape } from './types.ts';
@@ -16,7 +16,7 @@ const { softness, weight } = windows;
  * @param shape features and segments of one run
  * @param context the device, its setup and what a healthy unit draws
  */
-export function recognise(shape: Shape, context: RunContext): PatternProbability[] {
+export function recognisePatterns(shape: Shape, context: RunContext): PatternProbability[] {
   const f = shape.features;
   const scores = nothingMeasured(f) ? {} : scoresOf(f, context);
   const strange = strangeness(f, context);
@@ -52,13 +52,13 @@ function strangeness(f: Features, context: RunContext): number {
   const unasked =
     before !== null && context.deviceState !== 'running' && context.feed === 'battery'
       ? before.burstShare *
-        above(
+        membershipAbove(
           before.levelW,
           windows.strange.quiescentFactor * context.expectation.quiescentW + windows.floorW,
           softness.wide,
         )
       : 0;
-  return either(
+  return noisyOr(
     contradicted,
     Math.min(1, windows.strange.smoothFactor * smooth),
     weight.more * unasked,
@@ -76,7 +76,7 @@ function switching(f: Features, context: RunContext): number {
   const drewBefore = (f.before?.peakA ?? 0) > windows.strange.drewBeforeFrom * pulses.highA;
   const asked =
     f.promptT !== null && pulses.t0 >= f.promptT - windows.strange.pressSlack * pulses.periodS && !drewBefore;
-  return asked ? 0 : weight.most * above(pulses.flatTop, windows.strange.flatTopFrom, softness.sharp);
+  return asked ? 0 : weight.most * membershipAbove(pulses.flatTop, windows.strange.flatTopFrom, softness.sharp);
 }
 
 /** A draw that starts high, falls off as something warms, and then ignores every press. */

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { caseOf, seen, sketchInstruments, sketchRun } from '../testing/cases.ts';
 import { times, type SketchInstrument, type Stroke } from '../sketch/index.ts';
-import { gaussian, seededRandom, unknownInstrument, type Trace } from '../trace/index.ts';
+import { gaussianNoise, seededRandom, unknownInstrument, type Trace } from '../trace/index.ts';
 import { optimalPartition } from './partition.ts';
 import { segmentTrace } from './segments.ts';
 
@@ -14,7 +14,10 @@ const kinds = (strokes: Stroke[], instrument: SketchInstrument = sketchInstrumen
 describe('change points', () => {
   test('finds the steps of a noisy staircase where they are', () => {
     const random = seededRandom(5);
-    const y = Float64Array.from({ length: 300 }, (_, k) => (k < 100 ? 0 : k < 180 ? 4 : 1) + 0.5 * gaussian(random));
+    const y = Float64Array.from(
+      { length: 300 },
+      (_, k) => (k < 100 ? 0 : k < 180 ? 4 : 1) + 0.5 * gaussianNoise(random),
+    );
     const changes = optimalPartition(y, 3 * Math.log(300));
     expect(changes).toHaveLength(2);
     expect(Math.abs(changes[0] - 100)).toBeLessThanOrEqual(2);

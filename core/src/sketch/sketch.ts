@@ -1,5 +1,5 @@
 import type { Feed } from '../catalogue/index.ts';
-import { gaussian, unknownInstrument, type InstrumentKind, type Random, type Trace } from '../trace/index.ts';
+import { gaussianNoise, unknownInstrument, type InstrumentKind, type Random, type Trace } from '../trace/index.ts';
 
 /** One stroke of a sketch: seconds, amperes, volts. */
 export interface Stroke {
@@ -64,11 +64,11 @@ export function sketchTrace(
     let sum = 0;
     const from = Math.max(0, at - window + 1);
     for (let j = from; j <= at; j++) sum += fine.amps[j];
-    let amps = sum / (at - from + 1) + instrument.noiseA * gaussian(random);
-    let volts = fine.volts[at] + 0.004 * gaussian(random);
+    let amps = sum / (at - from + 1) + instrument.noiseA * gaussianNoise(random);
+    let volts = fine.volts[at] + 0.004 * gaussianNoise(random);
     if (source.limitA !== undefined && amps >= source.limitA) {
       volts *= Math.min(1, (0.6 * source.limitA) / amps);
-      amps = source.limitA + 0.3 * instrument.noiseA * gaussian(random);
+      amps = source.limitA + 0.3 * instrument.noiseA * gaussianNoise(random);
     }
     i[k] = Math.max(0, round(amps, instrument.resolutionA));
     v[k] = Math.max(0, round(volts, 0.01));

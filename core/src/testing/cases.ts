@@ -18,7 +18,7 @@ import {
 import { describe as describeShape, lessonOf } from '../diagnosis/index.ts';
 import type { LibraryCase } from '../library/index.ts';
 import { contextFor } from '../prediction/index.ts';
-import { recognise, type PatternProbability, type Shape } from '../shape/index.ts';
+import { recognisePatterns, type PatternProbability, type Shape } from '../shape/index.ts';
 import { sketchInstruments, sketchTrace, type SketchInstrument, type Stroke } from '../sketch/index.ts';
 import { readTypedRun } from '../formats/index.ts';
 import type { Feed } from '../catalogue/index.ts';
@@ -69,7 +69,7 @@ export function sketchRun(
 
 export function seen(value: Case, run: Run, trace: Trace): { shape: Shape; patterns: PatternProbability[] } {
   const shape = describeShape(value, run, trace, null);
-  return { shape, patterns: recognise(shape, contextFor(value, run)) };
+  return { shape, patterns: recognisePatterns(shape, contextFor(value, run)) };
 }
 
 /** Shapes of typed lines as the runs of a case. */

@@ -22,7 +22,7 @@ export interface Envelope {
  * @returns one entry a stretch, at its middle; where the samples are further apart than the stretches, the value holds
  *   until the next sample, since a meter's display does
  */
-export function envelope(t: Float64Array, y: Float32Array, t0: number, t1: number, bins: number): Envelope {
+export function envelopeOf(t: Float64Array, y: Float32Array, t0: number, t1: number, bins: number): Envelope {
   const width = (t1 - t0) / bins;
   const out: Envelope = {
     t: Float64Array.from({ length: bins }, (_, k) => t0 + (k + 0.5) * width),

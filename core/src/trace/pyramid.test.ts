@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { envelope, envelopeOfBuckets, levelFor, PyramidBuilder, pyramidRows, type Buckets } from '../index.ts';
+import { envelopeOf, envelopeOfBuckets, levelFor, PyramidBuilder, pyramidRows, type Buckets } from '../index.ts';
 
 function built(t: number[], i: number[], v: number[], inBlock = 16): Buckets[][] {
   const levels: Buckets[][] = pyramidRows.map(() => []);
@@ -48,7 +48,7 @@ describe('the coarser levels of a run', () => {
     );
     const bins = 200;
     const [from, to] = [50, 350];
-    const fine = envelope(Float64Array.from(t), Float32Array.from(i), from, to, bins);
+    const fine = envelopeOf(Float64Array.from(t), Float32Array.from(i), from, to, bins);
     for (const level of [0, 1]) {
       const coarse = envelopeOfBuckets(levels[level], from, to, bins);
       expect(Math.max(...coarse.high)).toBe(3);

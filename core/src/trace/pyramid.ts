@@ -127,7 +127,7 @@ export function levelFor(rows: number, bins: number): number | null {
 }
 
 /**
- * Draws buckets as {@link envelope} draws rows: no spike is lost, and a bucket counts where its middle lies.
+ * Draws buckets as {@link envelopeOf} draws rows: no spike is lost, and a bucket counts where its middle lies.
  *
  * @param blocks of one level, in order
  * @returns amperes and, beside them, the mean voltage of every stretch

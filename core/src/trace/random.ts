@@ -25,7 +25,7 @@ export function seededRandom(seed: number): Random {
  * @param random moved on by two numbers
  * @see G. Box and M. Muller, A note on the generation of random normal deviates, 1958
  */
-export function gaussian(random: Random): number {
+export function gaussianNoise(random: Random): number {
   const u = Math.max(random(), 1e-12);
   return Math.sqrt(2 * Math.log(1 / u)) * Math.cos(2 * Math.PI * random());
 }

@@ -1,7 +1,7 @@
 import type { Summary, Trace } from './types.ts';
 
 /** Figures of a corrected trace: plain means over the rows that have a value. */
-export function summarise(trace: Trace): Summary {
+export function summariseTrace(trace: Trace): Summary {
   const { t, v, i } = trace;
   let sumA = 0;
   let countA = 0;

@@ -2,8 +2,8 @@ import fc from 'fast-check';
 import {
   correctReading,
   correctTrace,
-  envelope,
-  gaussian,
+  envelopeOf,
+  gaussianNoise,
   lowerBound,
   median,
   noiseFloor,
@@ -11,7 +11,7 @@ import {
   robustSpread,
   samplingInterval,
   seededRandom,
-  summarise,
+  summariseTrace,
   TraceCollector,
   unknownInstrument,
   type Trace,
@@ -56,7 +56,7 @@ describe('noise floor', () => {
     const random = seededRandom(3);
     return Float32Array.from(
       { length: 4000 },
-      (_, k) => (k > 2000 ? 0.5 : 0.1) + step * Math.round((sigma * gaussian(random)) / step),
+      (_, k) => (k > 2000 ? 0.5 : 0.1) + step * Math.round((sigma * gaussianNoise(random)) / step),
     );
   };
   test('finds Gaussian noise through a step', () => {
@@ -85,12 +85,16 @@ test('sampling interval is the median step', () => {
 });
 
 test('summary skips absent values', () => {
-  expect(summarise(traceOf([0, 1, 2], [4, NaN, 4.2], [0.1, NaN, 0.3]))).toMatchObject({ rows: 3, firstS: 0, lastS: 2 });
-  const s = summarise(traceOf([0, 1, 2], [4, NaN, 4.2], [0.1, NaN, 0.3]));
+  expect(summariseTrace(traceOf([0, 1, 2], [4, NaN, 4.2], [0.1, NaN, 0.3]))).toMatchObject({
+    rows: 3,
+    firstS: 0,
+    lastS: 2,
+  });
+  const s = summariseTrace(traceOf([0, 1, 2], [4, NaN, 4.2], [0.1, NaN, 0.3]));
   expect(s.meanA).toBeCloseTo(0.2, 6);
   expect(s.maxA).toBeCloseTo(0.3, 6);
   expect(s.meanV).toBeCloseTo(4.1, 6);
-  expect(summarise(traceOf([], [], []))).toEqual({
+  expect(summariseTrace(traceOf([], [], []))).toEqual({
     rows: 0,
     firstS: null,
     lastS: null,
@@ -162,18 +166,18 @@ describe('envelope', () => {
         const t = Float64Array.from({ length: n }, (_, k) => k);
         const y = new Float32Array(n).fill(1);
         y[at % n] = 9;
-        const drawn = envelope(t, y, 0, n - 1, 37);
+        const drawn = envelopeOf(t, y, 0, n - 1, 37);
         expect(Math.max(...[...drawn.high].filter((x) => x === x))).toBe(9);
       }),
     );
   });
   test('a slow display holds until its next reading, a long silence does not', () => {
-    const drawn = envelope(Float64Array.from([0, 1, 2, 3, 50]), Float32Array.from([1, 2, 3, 4, 5]), 0, 50, 100);
+    const drawn = envelopeOf(Float64Array.from([0, 1, 2, 3, 50]), Float32Array.from([1, 2, 3, 4, 5]), 0, 50, 100);
     expect(drawn.mean[1]).toBe(1);
     expect(drawn.mean[97]).toBeNaN();
   });
   test('an empty stretch of time draws nothing', () =>
-    expect([...envelope(new Float64Array(0), new Float32Array(0), 0, 0, 3).mean]).toEqual([NaN, NaN, NaN]));
+    expect([...envelopeOf(new Float64Array(0), new Float32Array(0), 0, 0, 3).mean]).toEqual([NaN, NaN, NaN]));
   test('lower bound', () =>
     expect([0, 1, 1.5, 9].map((x) => lowerBound(Float64Array.from([0, 1, 2]), x))).toEqual([0, 1, 2, 3]));
 });

@@ -2,7 +2,7 @@ import type { RunningStart, State } from './running-start.ts';
 import settings from './settings.json';
 import type { Solution } from './solution.ts';
 import { solve } from './solve.ts';
-import { answers, has, lostRail } from './standing.ts';
+import { partAnswers, needIsMet, lostRail } from './standing.ts';
 
 const { contractS, sagS } = settings;
 const settleBeforeStageS = 0.01;
@@ -54,7 +54,7 @@ export class NextEvent {
     const port = this.run.board.profile.ports[this.run.setup.port - 1];
     const next = this.run.circumstances.contracts.find((v) => v > s.contractV + settings.contractStepV);
     const able = next !== undefined && s.contractAt < Infinity && s.external >= 1;
-    if (!able || !port.contractNeeds.every((id) => answers(this.run, id, now))) return never;
+    if (!able || !port.contractNeeds.every((id) => partAnswers(this.run, id, now))) return never;
     const highest = this.run.circumstances.contracts.at(-1) ?? next;
     return {
       t: Math.max(s.contractAt, s.t),
@@ -80,7 +80,7 @@ export class NextEvent {
         const parts = this.run.board.profile.parts.filter(
           (p) => p.role === 'sequencer' || (byHand && p.role === 'button'),
         );
-        const deaf = parts.filter((p) => !answers(this.run, p.id, now));
+        const deaf = parts.filter((p) => !partAnswers(this.run, p.id, now));
         deaf.forEach((p) => this.run.waited.add(p.id));
         if (deaf.length > 0) return;
         if (asleep) Object.assign(s, { held: false, enteredAt: s.t });
@@ -104,7 +104,7 @@ export class NextEvent {
         },
       };
     }
-    const missing = this.run.board.needs[s.stage].find((n) => n.then !== 'skip' && !has(this.run, n, now));
+    const missing = this.run.board.needs[s.stage].find((n) => n.then !== 'skip' && !needIsMet(this.run, n, now));
     if (!missing) {
       if (s.stage === this.run.board.profile.stages.length - 1) return never;
       return {

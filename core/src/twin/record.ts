@@ -1,4 +1,4 @@
-import { gaussian, type InstrumentKind, type Marker, type Random, type Trace } from '../trace/index.ts';
+import { gaussianNoise, type InstrumentKind, type Marker, type Random, type Trace } from '../trace/index.ts';
 import type { TwinSetup } from './setup.ts';
 import type { StartUp, TwinSegment } from './timeline.ts';
 import settings from './settings.json';
@@ -117,9 +117,9 @@ export function recordStartUp(start: StartUp, setup: TwinSetup, instrument: Inst
       range = nowRange;
       blindUntil = at + instrument.rangeGapS;
     }
-    const shown = flows * instrument.gainA + instrument.offsetA + instrument.noiseA * gaussian(random);
+    const shown = flows * instrument.gainA + instrument.offsetA + instrument.noiseA * gaussianNoise(random);
     i[k] = instrument.rangeGapS > 0 && at < blindUntil ? NaN : Math.max(0, rounded(shown, instrument.resolutionA));
-    v[k] = Math.max(0, rounded(fine.volts[index] + settings.noiseV * gaussian(random), instrument.resolutionV));
+    v[k] = Math.max(0, rounded(fine.volts[index] + settings.noiseV * gaussianNoise(random), instrument.resolutionV));
   });
   return {
     t: Float64Array.from(t),

@@ -8,7 +8,7 @@ import { makeWorkspace, type Condition, type Solution, type Workspace } from './
 import { solve } from './solve.ts';
 import { NextEvent } from './next-event.ts';
 import type { RunningStart, State } from './running-start.ts';
-import { answers } from './standing.ts';
+import { partAnswers } from './standing.ts';
 import { segmentOf, type StartUp, type TwinEvent, type TwinSegment } from './timeline.ts';
 
 const maxEvents = 400;
@@ -171,9 +171,9 @@ class Run implements RunningStart {
     // A controller that lives from the battery still cannot agree on anything over an open contact.
     if (this.condition.contactOhm === Infinity) return 0;
     const port = board.profile.ports[setup.port - 1];
-    if (!answers(this, port.controller, solution)) return s.external;
+    if (!partAnswers(this, port.controller, solution)) return s.external;
     const raised = this.circumstances.contracts.length === 0 || s.contractV > feedVolts.raisedFrom;
-    const others = port.contractNeeds.every((id) => answers(this, id, solution));
+    const others = port.contractNeeds.every((id) => partAnswers(this, id, solution));
     return raised && others ? 2 : 1;
   }
 

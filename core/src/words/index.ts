@@ -33,5 +33,5 @@ export {
 export { usualFunctions } from '../proof/functions.ts';
 export { worksFrom } from '../proof/protocol.ts';
 export { sayOutcome } from '../observation/say-outcome.ts';
-export { money } from '../workbench/money.ts';
+export { formatMoney } from '../workbench/money.ts';
 export { sayMinutes } from '../workbench/say-minutes.ts';

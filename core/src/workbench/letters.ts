@@ -1,5 +1,5 @@
 import { circuitTypes, type CircuitId } from '../catalogue/index.ts';
-import { money } from './money.ts';
+import { formatMoney } from './money.ts';
 import { inWords } from './worth.ts';
 
 /** What a customer is told about a device. */
@@ -38,18 +38,18 @@ const found = ({ circuit, p }: LetterFacts): string =>
 /** What nothing that is not found costs. */
 const otherwise = ({ diagnosisFee }: LetterFacts): string =>
   diagnosisFee > 0
-    ? `If it cannot be repaired, finding that out costs ${money(diagnosisFee)}.`
+    ? `If it cannot be repaired, finding that out costs ${formatMoney(diagnosisFee)}.`
     : 'If it cannot be repaired, it costs nothing.';
 
 /** A quote in plain words, with the probability in words and never sounder than it is. */
 export function quoteText(facts: LetterFacts): string {
   const data = facts.dataWanted
-    ? `You want what is stored on it: that is brought out first, for ${money(facts.dataFee)}, where it can be.`
+    ? `You want what is stored on it: that is brought out first, for ${formatMoney(facts.dataFee)}, where it can be.`
     : 'What is stored on it may be lost: tell us if you need it.';
   return [
     about(facts),
     found(facts),
-    `The repair costs ${money(facts.fee)}. Such repairs succeed ${outOfTen(facts.success)}. ${otherwise(facts)}`,
+    `The repair costs ${formatMoney(facts.fee)}. Such repairs succeed ${outOfTen(facts.success)}. ${otherwise(facts)}`,
     facts.ready === null ? '' : `It would be ready by ${facts.ready}.`,
     data,
     'Would you like us to continue?',
@@ -64,10 +64,10 @@ export function declineText(facts: LetterFacts): string {
     about(facts),
     found(facts),
     `A repair would cost more than it is worth to you, or it is one that we do not make. We stop here${
-      facts.diagnosisFee > 0 ? `; what was done costs ${money(facts.diagnosisFee)}` : ', and it costs you nothing'
+      facts.diagnosisFee > 0 ? `; what was done costs ${formatMoney(facts.diagnosisFee)}` : ', and it costs you nothing'
     }.`,
     facts.dataWanted
-      ? `You want what is stored on it. We can try to bring only that out, for ${money(facts.dataFee)} if it succeeds.`
+      ? `You want what is stored on it. We can try to bring only that out, for ${formatMoney(facts.dataFee)} if it succeeds.`
       : 'If you need what is stored on it, tell us before you give it away.',
     'You can have it back as it is, or leave it to us for parts.',
   ].join('\n');

@@ -5,9 +5,9 @@ const currency = '€';
  * An amount in whole units, as it is shown.
  *
  * @example
- * money(-3.2); // '−3 €'
+ * formatMoney(-3.2); // '−3 €'
  */
-export function money(amount: number): string {
+export function formatMoney(amount: number): string {
   const whole = Math.round(amount);
   return `${whole < 0 ? '−' : ''}${Math.abs(whole)} ${currency}`;
 }

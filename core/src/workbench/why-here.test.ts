@@ -1,6 +1,6 @@
 import type { NamedStretch } from './work-ahead.ts';
 import { sayMinutes } from './say-minutes.ts';
-import { money } from './money.ts';
+import { formatMoney } from './money.ts';
 import { whyHere, type PlacedJob } from './why-here.ts';
 
 const step = (over: Partial<NamedStretch> = {}): NamedStretch => ({
@@ -58,5 +58,5 @@ test('spans and amounts as they are said', () => {
     '1.4 days',
     '3 days',
   ]);
-  expect([61.6, -3.2, -0.2].map(money)).toEqual(['62 €', '−3 €', '0 €']);
+  expect([61.6, -3.2, -0.2].map(formatMoney)).toEqual(['62 €', '−3 €', '0 €']);
 });

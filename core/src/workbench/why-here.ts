@@ -1,5 +1,5 @@
 import { workPlaces } from '../catalogue/index.ts';
-import { money } from './money.ts';
+import { formatMoney } from './money.ts';
 import { sayMinutes } from './say-minutes.ts';
 import { handsOn, type Task } from './schedule/index.ts';
 import type { NamedStretch } from './work-ahead.ts';
@@ -44,8 +44,8 @@ export function whyHere(job: PlacedJob, before: PlacedJob | null, rest: readonly
     return `Begun now, the ${sayMinutes(first.wait)} that follow run while others are done.`;
   const rate = (t: PlacedJob['task']): number => t.value / Math.max(1, handsOn(t));
   if (rest.every((r) => rate(r.task) <= rate(task) / settings.bestShare))
-    return `${money(task.value)} expected for ${work}: the most for its time of what follows.`;
+    return `${formatMoney(task.value)} expected for ${work}: the most for its time of what follows.`;
   if (before && before.task.stretches[0].place === first.place)
     return `The same place as the one before it: ${workPlaces[first.place].name}.`;
-  return `${money(task.value)} expected for ${work} of work.`;
+  return `${formatMoney(task.value)} expected for ${work} of work.`;
 }

@@ -10,7 +10,7 @@ import {
   type WorkPlace,
 } from '../catalogue/index.ts';
 import {
-  expected,
+  expectedValue,
   feeOf,
   repairCost,
   repairMinutes,
@@ -119,7 +119,7 @@ type Usual = (kind: WaitKind) => number;
 
 const expectedRepair = (circuits: readonly number[], minutes: (id: CircuitId) => number): number => {
   const sum = circuits.reduce((a, p) => a + p, 0);
-  return sum === 0 ? 0 : expected(circuits, circuitIds.map(minutes)) / sum;
+  return sum === 0 ? 0 : expectedValue(circuits, circuitIds.map(minutes)) / sum;
 };
 
 /** Nothing recorded yet: the first run, then what devices of its kind usually need. */
@@ -158,13 +158,13 @@ function rest(
   const begun = decided * repaired.reduce((sum, p) => sum + p, 0);
   const success =
     decided *
-    expected(
+    expectedValue(
       repaired,
       circuitIds.map((id) => successOf(shop, id)),
     );
   const parts =
     decided *
-    expected(
+    expectedValue(
       repaired,
       circuitIds.map((id) => shop.partCosts?.[id] ?? 0),
     );

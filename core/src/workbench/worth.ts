@@ -1,5 +1,13 @@
 import { circuitIds, type CircuitId, type DeviceClass } from '../catalogue/index.ts';
-import { expected, feeOf, repairCost, repairGains, searchAhead, successOf, type ShopPolicy } from '../decide/index.ts';
+import {
+  expectedValue,
+  feeOf,
+  repairCost,
+  repairGains,
+  searchAhead,
+  successOf,
+  type ShopPolicy,
+} from '../decide/index.ts';
 import type { Outlook, PerCircuit } from '../inference/index.ts';
 import settings from './worth.json';
 
@@ -52,7 +60,7 @@ export function worthOf(input: WorthInput): Worths {
   const begun = circuits.reduce((sum, p, k) => sum + (gains[k] > 0 ? p : 0), 0);
   const tests = hour * minutes;
   const talk = approval < 1 ? hour * settings.askMinutes : 0;
-  const gain = decided * expected(circuits, gains);
+  const gain = decided * expectedValue(circuits, gains);
   /** Said what it is, without a repair. */
   const only = diagnosis * (1 - decided * begun);
   const whenAgreed = gain + only - tests;
@@ -72,7 +80,7 @@ const feeFor = ({ fee, shop, deviceClass, dataWanted }: WorthInput): number =>
 
 /** Chance that what is stored comes out without a repair, 0 to 1, and how long trying takes. */
 export function dataPath(circuits: PerCircuit): { chance: number; minutes: number } {
-  return { chance: expected(circuits, circuitIds.map(dataChance)), minutes: settings.dataMinutes };
+  return { chance: expectedValue(circuits, circuitIds.map(dataChance)), minutes: settings.dataMinutes };
 }
 
 function dataChance(circuit: CircuitId): number {
@@ -155,7 +163,7 @@ export function worthOfKnowing(input: WorthInput): KnowingWorth {
       successOf(shop, id) === 0 ? 0 : circuits[k] * successOf(shop, id) * fee - repairCost(shop, id),
     ),
   );
-  const all = expected(circuits, repairGains(shop, fee));
+  const all = expectedValue(circuits, repairGains(shop, fee));
   return {
     blind,
     certain: Math.max(0, all - blind),

@@ -1,5 +1,5 @@
 import type { Socket } from 'node:net';
-import { gaussian, seededRandom } from '@umbral/core';
+import { gaussianNoise, seededRandom } from '@umbral/core';
 import type { SimulatedBench } from './bench.ts';
 import { listenOnLoopback, type LineServer } from './server.ts';
 
@@ -81,7 +81,7 @@ export class SimulatedMeter {
     const { model } = this;
     if (this.garbageEvery > 0 && this.sent % this.garbageEvery === 0) return '\u00ff;;~\n';
     const { volts, amps } = this.bench.read().port;
-    const shownA = amps * model.gainA + model.offsetA + model.noiseA * gaussian(this.random);
+    const shownA = amps * model.gainA + model.offsetA + model.noiseA * gaussianNoise(this.random);
     const seconds = (this.sent / model.rateHz) * model.clockRate;
     const plain = (x: number, step: number): string => (Math.max(0, Math.round(x / step)) * step).toFixed(4);
     return `${seconds.toFixed(4)};${plain(volts, model.resolutionV)};${plain(shownA, model.resolutionA)}\n`;

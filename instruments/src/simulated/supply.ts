@@ -1,4 +1,4 @@
-import { gaussian, seededRandom } from '@umbral/core';
+import { gaussianNoise, seededRandom } from '@umbral/core';
 import type { SimulatedBench } from './bench.ts';
 import { listenOnLoopback, type LineServer } from './server.ts';
 import { numberArgument, ScpiError, ScpiTree, switchArgument } from './scpi-tree.ts';
@@ -151,7 +151,7 @@ export class SimulatedSupply {
 
   private shown(value: number, step: number, noise: number): string {
     const digits = Math.max(0, -Math.floor(Math.log10(step)));
-    return Math.max(0, Math.round((value + noise * gaussian(this.random)) / step) * step).toFixed(digits);
+    return Math.max(0, Math.round((value + noise * gaussianNoise(this.random)) / step) * step).toFixed(digits);
   }
 
   private commands(): Record<string, (argument: string) => string | null> {

@@ -1,5 +1,5 @@
 import { SignInForm } from '@/features/people/sign-in-form';
-import { switchable } from '@/features/people/view';
+import { switchablePeople } from '@/features/people/view';
 import { currentSession } from '@/server/people/access';
 import { hasPeople } from '@/server/people/people';
 import { ToBench } from './to-bench';
@@ -10,7 +10,7 @@ export const dynamic = 'force-dynamic';
 
 export default async function SignInPage() {
   // A database that is away must not keep the page from saying so.
-  const known = await Promise.all([currentSession(false), hasPeople(), switchable()]).catch(() => null);
+  const known = await Promise.all([currentSession(false), hasPeople(), switchablePeople()]).catch(() => null);
   const [session, isKnown, people] = known ?? [null, true, []];
   return (
     <main className="mx-auto grid max-w-md gap-4 px-4 py-10">

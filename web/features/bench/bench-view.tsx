@@ -1,7 +1,7 @@
 'use client';
 
 import { CalendarDays, FilePlus2, Monitor, Package } from 'lucide-react';
-import { money } from '@umbral/core/words';
+import { formatMoney } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
 import { sheetFilters, type SheetFilter } from '@/features/day/filters';
@@ -133,8 +133,8 @@ function SheetFoot({ sheet }: { sheet: RunSheet }) {
   return (
     <p className="ml-auto text-sm text-muted" title="What waiting and lateness cost in this order, by the shop policy">
       {sheet.late > 0 ? `${sheet.late} late as it stands · ` : ''}
-      waiting costs {money(sheet.cost)}
-      {sheet.isBest ? ', no order costs less' : gap > 0 ? `, no order under ${money(sheet.bound)}` : ''}
+      waiting costs {formatMoney(sheet.cost)}
+      {sheet.isBest ? ', no order costs less' : gap > 0 ? `, no order under ${formatMoney(sheet.bound)}` : ''}
     </p>
   );
 }

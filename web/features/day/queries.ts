@@ -118,13 +118,13 @@ function toBenchJob(row: Row, now: Date): BenchJob {
     call: works ? 'It works now' : top ? `${circuitNames[top.id as CircuitId]} ${formatPercent(top.p)}` : null,
     pattern: run ? patternNames[run.id as PatternId] : null,
     silhouette: row.preview
-      ? silhouettePath(thin(row.preview.mean), row.feed ? fullScaleA(deviceOfRow(row), row.feed) : 0)
+      ? silhouettePath(thinSheet(row.preview.mean), row.feed ? fullScaleA(deviceOfRow(row), row.feed) : 0)
       : '',
   };
 }
 
 /** A few dozen levels of a preview, the highest of each stretch. */
-export function thin(levels: (number | null)[], count = 64): (number | null)[] {
+export function thinSheet(levels: (number | null)[], count = 64): (number | null)[] {
   const size = Math.max(1, Math.floor(levels.length / count));
   const out: (number | null)[] = [];
   for (let k = 0; k < levels.length; k += size) {

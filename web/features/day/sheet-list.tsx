@@ -12,7 +12,7 @@ import {
   type UniqueIdentifier,
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { money } from '@umbral/core/words';
+import { formatMoney } from '@umbral/core/words';
 import { useState } from 'react';
 import type { Bench } from './queries';
 import { LocalDate } from '@/ui/kit/local-date';
@@ -89,7 +89,7 @@ export function SheetList({
       )}
       {pinned.length > 0 && (
         <p className="mb-2 flex flex-wrap items-center gap-2 text-sm text-muted">
-          {pinned.length} put first by hand{sheet.pinsCost >= 1 ? `, which costs ${money(sheet.pinsCost)}` : ''}.
+          {pinned.length} put first by hand{sheet.pinsCost >= 1 ? `, which costs ${formatMoney(sheet.pinsCost)}` : ''}.
           <button type="button" className="button min-h-9" disabled={saving} onClick={() => keep([])}>
             As recommended
           </button>

@@ -5,7 +5,7 @@ import { circuitIds, type CircuitId, type OutcomeGrade } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from '@/server/platform/audit';
 import { transaction } from '@/server/platform/db';
-import { confirmOtherwise, withdraw } from '@/server/library/teach';
+import { confirmOtherwise, withdrawCase } from '@/server/library/teach';
 
 const jobId = yup.number().integer().positive().required();
 const confirmInput = yup.object({
@@ -32,7 +32,7 @@ const withdrawInput = yup.object({ jobId, id: yup.number().integer().positive().
 /** Takes a confirmation back, and what it taught with it. */
 export const withdrawConfirmation = action('technician', withdrawInput, async ({ jobId: of, id }) => {
   await transaction(async (q) => {
-    await withdraw(q, of, id);
+    await withdrawCase(q, of, id);
     await audit(q, of, 'confirmation withdrawn', { id });
   });
 });

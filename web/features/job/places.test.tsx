@@ -5,7 +5,9 @@ import { jobPlaceIds, jobPlaces } from './places';
 const pages = join(__dirname, '../../app/jobs/[id]');
 
 test('every screen under a job is a place of it, asks who opens it, and is named as the place is', () => {
-  const found = readdirSync(pages, { withFileTypes: true }).flatMap((entry) => (entry.isDirectory() ? [entry.name] : []));
+  const found = readdirSync(pages, { withFileTypes: true }).flatMap((entry) =>
+    entry.isDirectory() ? [entry.name] : [],
+  );
   expect(found.sort()).toEqual([...jobPlaceIds].sort());
   for (const id of jobPlaceIds) {
     const text = readFileSync(join(pages, id, 'page.tsx'), 'utf8');

@@ -31,7 +31,7 @@ import {
   type ReadingRow,
   type RunRow,
 } from '@/server/rows';
-import { thin } from '@/features/day/queries';
+import { thinSheet } from '@/features/day/queries';
 import { gradeWords, runTitle } from '@/features/words';
 import { silhouettePath } from '@/ui/silhouette';
 
@@ -214,7 +214,7 @@ function runEntry(r: RunRow, latest: Assessment | null, full: number, make: Make
       title: `${r.run_key}: ${runTitle(runOf(r))}`,
       detail,
       runKey: r.run_key,
-      silhouette: silhouettePath(thin(r.preview.mean), full),
+      silhouette: silhouettePath(thinSheet(r.preview.mean), full),
       removable: { table: 'runs', id: r.id },
     },
     r,

@@ -11,7 +11,7 @@ import * as yup from 'yup';
 import { db } from '@/server/platform/db';
 import { ExpectedError } from '@/server/platform/errors';
 import { id, quantityOrNull, runSetupInput, type RunSetupInput } from '@/server/platform/input';
-import { followed, loadContent } from '@/server/jobs/jobs';
+import { followedAction, loadContent } from '@/server/jobs/jobs';
 import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/opened/on-leads';
 import { forActor, type Needs } from '@/server/people/access';
 import { actor } from '@/server/people/actor';
@@ -82,7 +82,7 @@ async function record(body: unknown): Promise<unknown> {
     feed: input.setup.feed,
     setup,
     instrumentSettings: settings,
-    after: followed(content, input.setup.after),
+    after: followedAction(content, input.setup.after),
     stopAfterS: input.stopAfterS,
     person: me(),
   });
@@ -100,7 +100,7 @@ async function layUnit(body: unknown): Promise<unknown> {
 async function saidOf(recording: number, setup: RunSetupInput | null): Promise<SaidOfRecording | null> {
   if (setup === null) return null;
   const content = await loadContent(db(), await jobOfRecording(recording));
-  return { feed: setup.feed as Feed, setup: setupOf(setup).setup, after: followed(content, setup.after) };
+  return { feed: setup.feed as Feed, setup: setupOf(setup).setup, after: followedAction(content, setup.after) };
 }
 
 function forming(call: CallSoFar | null): FormingCall {

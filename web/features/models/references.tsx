@@ -1,6 +1,6 @@
 import { formatResistance, formatVoltage, type Profile } from '@umbral/core';
 import Link from '@/ui/link';
-import { thin } from '@/features/day/queries';
+import { thinSheet } from '@/features/day/queries';
 import { feedWords } from '@/features/words';
 import type { ListedReference } from '@/server/jobs/references';
 import { Silhouette, silhouettePath } from '@/ui/silhouette';
@@ -25,7 +25,7 @@ export function References({ profile, runs }: { profile: Profile; runs: ListedRe
             <li key={`${r.jobId}-${r.runKey}`}>
               <Link href={`/jobs/${r.jobId}?run=${encodeURIComponent(r.runKey)}`} className="block hover:underline">
                 <Silhouette
-                  path={silhouettePath(thin(r.preview.mean), full)}
+                  path={silhouettePath(thinSheet(r.preview.mean), full)}
                   label={`run ${r.runKey} of ${r.label}`}
                   strong
                   className="h-12 w-full"

@@ -5,7 +5,7 @@ import type { SwitchablePerson } from './sign-in-form';
 import type { TokenView } from './tokens-settings';
 
 /** Who can step up to this screen: with a PIN, or in the demo without one. */
-export async function switchable(): Promise<SwitchablePerson[]> {
+export async function switchablePeople(): Promise<SwitchablePerson[]> {
   const people = await loadPeople();
   return people
     .filter((p) => (p.isDemo ? isDemo() : p.hasPin))

@@ -12,7 +12,7 @@ const whole = 100;
  *
  * @param to the moved one's new percentage; bounded to 0 to 100
  */
-export function moved(shares: readonly Share[], index: number, to: number): Share[] {
+export function movedShare(shares: readonly Share[], index: number, to: number): Share[] {
   const set = Math.round(Math.min(whole, Math.max(0, to)));
   if (shares.length === 1) return [{ ...shares[0], percent: whole }];
   const rest = whole - set;
@@ -31,14 +31,14 @@ export function moved(shares: readonly Share[], index: number, to: number): Shar
 }
 
 /** The shares with one circuit more, which has none yet; all of it where it is the first. */
-export function added(shares: readonly Share[], circuit: string): Share[] {
+export function addedShare(shares: readonly Share[], circuit: string): Share[] {
   if (shares.some((s) => s.circuit === circuit)) return [...shares];
   return [...shares, { circuit, percent: shares.length === 0 ? whole : 0 }];
 }
 
 /** The shares without one; what it had goes to the others. */
-export function without(shares: readonly Share[], index: number): Share[] {
-  const emptied = moved(shares, index, 0);
+export function withoutShare(shares: readonly Share[], index: number): Share[] {
+  const emptied = movedShare(shares, index, 0);
   const left = emptied.filter((_, k) => k !== index);
   return left.length === 1 ? [{ ...left[0], percent: whole }] : left;
 }

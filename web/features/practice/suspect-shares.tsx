@@ -2,7 +2,7 @@
 
 import { X } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { added, moved, without, type Share } from './shares';
+import { addedShare, movedShare, withoutShare, type Share } from './shares';
 import { SelectField } from '@/ui/kit/fields';
 
 /** Circuits with the percentages that somebody gives them; what one gains the others lose. */
@@ -21,7 +21,7 @@ export function SuspectShares({
   const add = (circuit: string): void => {
     setTyped('');
     isTyping.current = false;
-    if (circuit !== '') onChange(added(shares, circuit));
+    if (circuit !== '') onChange(addedShare(shares, circuit));
   };
   const nameOf = (id: string): string => circuits.find((c) => c.id === id)?.name ?? id;
   return (
@@ -59,7 +59,7 @@ export function SuspectShares({
               type="button"
               className="button min-h-9 px-2"
               aria-label={`Take ${nameOf(s.circuit)} out`}
-              onClick={() => onChange(without(shares, k))}
+              onClick={() => onChange(withoutShare(shares, k))}
             >
               <X size={15} aria-hidden />
             </button>
@@ -72,7 +72,7 @@ export function SuspectShares({
               aria-label={`How likely ${nameOf(s.circuit)} is, percent`}
               value={s.percent}
               disabled={shares.length === 1}
-              onChange={(e) => onChange(moved(shares, k, Number(e.target.value)))}
+              onChange={(e) => onChange(movedShare(shares, k, Number(e.target.value)))}
             />
           </li>
         ))}

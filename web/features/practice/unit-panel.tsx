@@ -1,6 +1,6 @@
 'use client';
 
-import { money, sayMinutes } from '@umbral/core/words';
+import { formatMoney, sayMinutes } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
@@ -34,9 +34,9 @@ function Took({ practice: { tally, isMine } }: { practice: PracticeView }) {
   return (
     <section aria-label="What it took" className="text-sm">
       <p>
-        <strong>Practice unit</strong> · {sayMinutes(minutes)} · {money(cost)}
+        <strong>Practice unit</strong> · {sayMinutes(minutes)} · {formatMoney(cost)}
         {probes > 0 && ` · ${probes} ${probes === 1 ? 'probe' : 'probes'}`}
-        {wasted > 0 && ` · ${money(wasted)} of parts in vain`}
+        {wasted > 0 && ` · ${formatMoney(wasted)} of parts in vain`}
       </p>
       {!isMine && <p className="text-muted">It is on somebody else’s practice bench; you can look at it.</p>}
       {risks.map((r) => (

@@ -15,7 +15,7 @@ import {
 } from '@umbral/core';
 import { nextName } from '@/features/job/next-name';
 import { segmentWords, spanWords } from '@/features/words';
-import { thin } from '@/features/day/queries';
+import { thinSheet } from '@/features/day/queries';
 import { readLogOnThread } from '@/server/analysis/pool';
 import * as engine from '@/server/analysis/engine';
 import { previewOf } from '@/server/analysis/describe';
@@ -41,7 +41,7 @@ async function answerOf(value: Case, shape: Shape, levels: (number | null)[], no
     pattern: patternNames[top.id],
     patternP: top.p,
     or: second && second.p >= 0.1 ? { name: patternNames[second.id], p: second.p } : null,
-    silhouette: silhouettePath(thin(levels), fullScaleA(value.device, value.runs[0].feed)),
+    silhouette: silhouettePath(thinSheet(levels), fullScaleA(value.device, value.runs[0].feed)),
     segments: run.segments
       .slice(0, 6)
       .map((s) => `${spanWords(s.t0, s.t1)}: ${segmentWords(s, shape.features.resolutionA).level}`),

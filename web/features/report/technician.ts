@@ -8,7 +8,7 @@ import {
   isCheck,
   sayMeasured,
   patternNames,
-  standing,
+  standingLevel,
   seenRun,
   type Assessment,
 } from '@umbral/core';
@@ -139,7 +139,7 @@ function runsOf({ content, hashes }: ReportSource): ReportRun[] {
   return content.runs.map((r) => {
     const seen = seenRun(value, runOf(r), r.shape);
     const top = [...seen.patterns].sort((a, b) => b.p - a.p).at(0);
-    const { amps, resolutionA } = standing(seen);
+    const { amps, resolutionA } = standingLevel(seen);
     return {
       key: r.run_key,
       title: `${r.run_key}: ${runTitle(runOf(r))}`,

@@ -1,8 +1,8 @@
-import { wilson } from '@umbral/core';
-import { holds } from './holds';
+import { wilsonInterval } from '@umbral/core';
+import { percentagesHold } from './holds';
 
 const of = (hits: number, n: number, said: number | null) =>
-  holds({ first: { value: wilson(hits, n), counted: 'first', jobs: hits }, said });
+  percentagesHold({ first: { value: wilsonInterval(hits, n), counted: 'first', jobs: hits }, said });
 
 test('what was said is held against how often it was so, with room for chance', () => {
   expect(of(15, 20, 0.7)).toBe('holds');

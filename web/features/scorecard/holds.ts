@@ -18,7 +18,7 @@ export const holdsWords: Record<Holds, string> = {
  *
  * @returns `holds` where the mean of what was said lies in the 95 % interval
  */
-export function holds({ first, said }: Pick<Scorecard, 'first' | 'said'>): Holds {
+export function percentagesHold({ first, said }: Pick<Scorecard, 'first' | 'said'>): Holds {
   const { of, low, high } = first.value;
   if (of < fewest || said === null) return 'too-few';
   return said > high ? 'too-much' : said < low ? 'too-little' : 'holds';

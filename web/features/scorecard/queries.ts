@@ -16,7 +16,7 @@ import { loadPolicy } from '@/server/shop/policy';
 import { jobNames, lastReplay } from '@/server/library/replay';
 import type { ReplayRow } from '@/server/rows';
 import { classWords } from '@/features/words';
-import { holds, type Holds } from './holds';
+import { percentagesHold, type Holds } from './holds';
 
 /** A frozen call as a line: what was said, and what it was. */
 export interface CallLine {
@@ -77,7 +77,7 @@ export async function loadScorecard(group: ScorecardGroup): Promise<ScorecardPag
   return {
     card,
     hourlyCost,
-    holds: holds(card),
+    holds: percentagesHold(card),
     group,
     groups: inOrderOf(group, cards).map(({ key, card: one }) => {
       const { closed, scored, said, first, notFound, minutesToCause } = one;
@@ -85,7 +85,7 @@ export async function loadScorecard(group: ScorecardGroup): Promise<ScorecardPag
         key,
         name: groupName(group, key),
         card: { closed, scored, said, first, notFound, minutesToCause },
-        holds: holds(one),
+        holds: percentagesHold(one),
       };
     }),
     recalibration: recalibrationView(state?.recalibration ?? null, state?.recalibrate ?? false),

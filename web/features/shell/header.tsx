@@ -1,7 +1,7 @@
 import Link from '@/ui/link';
 import { Alarms } from '@/features/day/alarms';
 import { PersonMenu } from '@/features/people/person-menu';
-import { switchable } from '@/features/people/view';
+import { switchablePeople } from '@/features/people/view';
 import { QuickRead } from '@/features/quick/quick-read';
 import { currentSession } from '@/server/people/access';
 import policy from '@/server/people/policy.json';
@@ -12,7 +12,7 @@ import { NavLinks } from './nav-links';
 export async function loadPerson() {
   try {
     const session = await currentSession(false);
-    return session && !session.isLocked ? { ...session, people: await switchable() } : null;
+    return session && !session.isLocked ? { ...session, people: await switchablePeople() } : null;
   } catch {
     return null;
   }

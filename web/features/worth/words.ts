@@ -1,5 +1,5 @@
 import type { WorthOption } from '@umbral/core';
-import { formatPercent, money } from '@umbral/core/words';
+import { formatPercent, formatMoney } from '@umbral/core/words';
 import type { JobWorth } from '@/server/day/worth';
 
 export const worthOptions: readonly WorthOption[] = ['go-on', 'ask', 'data', 'stop'];
@@ -30,7 +30,7 @@ export function knowingWords({ knowing: { blind, certain, tests, cost } }: Pick<
     return blind < 1
       ? 'Knowing the circuit for certain would bring nothing: no repair here pays.'
       : 'Knowing the circuit for certain would bring nothing more: go by the leading suspect.';
-  return `Knowing the circuit for certain would be worth ${money(certain)}. The tests ahead are worth ${money(tests)} and cost ${money(cost)}.`;
+  return `Knowing the circuit for certain would be worth ${formatMoney(certain)}. The tests ahead are worth ${formatMoney(tests)} and cost ${formatMoney(cost)}.`;
 }
 
 /** How often such repairs must succeed, in a sentence. */

@@ -1,7 +1,7 @@
 'use client';
 
 import dynamic from 'next/dynamic';
-import { circuitNames, formatPercent, money } from '@umbral/core/words';
+import { circuitNames, formatPercent, formatMoney } from '@umbral/core/words';
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
 import { LocalDate } from '@/ui/kit/local-date';
@@ -28,7 +28,7 @@ export function WorthView({ worth }: { worth: JobWorth }) {
       <div className="grid min-w-0 content-start gap-3.5">
         <section aria-label="What pays" className="card">
           <h2 className="text-lg">
-            {optionWords[worth.best].name}: {money(worth.worths[worth.best] ?? 0)} expected
+            {optionWords[worth.best].name}: {formatMoney(worth.worths[worth.best] ?? 0)} expected
           </h2>
           <table className="mt-2 w-full">
             <caption className="sr-only">What each way on is expected to bring</caption>
@@ -39,7 +39,7 @@ export function WorthView({ worth }: { worth: JobWorth }) {
                     {optionWords[id].name}
                     <span className="block text-sm font-normal text-muted">{optionWords[id].means}</span>
                   </th>
-                  <td className="py-1 text-right align-top">{money(amount)}</td>
+                  <td className="py-1 text-right align-top">{formatMoney(amount)}</td>
                 </tr>
               ))}
             </tbody>

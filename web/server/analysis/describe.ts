@@ -1,7 +1,7 @@
 import {
   correctTrace,
   describe,
-  envelope,
+  envelopeOf,
   type Device,
   type Envelope,
   type Run,
@@ -23,8 +23,8 @@ export function previewOf(trace: Pick<Trace, 't' | 'v' | 'i'>, from?: number, to
   const { t } = trace;
   const t0 = from ?? (t.length === 0 ? 0 : t[0]);
   const t1 = to ?? (t.length === 0 ? 0 : t[t.length - 1]);
-  const volts = envelope(t, trace.v, t0, t1, previewBins).mean;
-  return previewOfEnvelopes(envelope(t, trace.i, t0, t1, previewBins), volts, t0, t1);
+  const volts = envelopeOf(t, trace.v, t0, t1, previewBins).mean;
+  return previewOfEnvelopes(envelopeOf(t, trace.i, t0, t1, previewBins), volts, t0, t1);
 }
 
 /** A picture from what was summed up already. Amperes, volts, seconds. */

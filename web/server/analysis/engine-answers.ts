@@ -5,7 +5,7 @@ import {
   courseLessons,
   drawLessonRun,
   drawUnit,
-  envelope,
+  envelopeOf,
   fitRecalibration,
   parseFault,
   PracticeBench,
@@ -116,7 +116,7 @@ const courseRuns = (): LessonRun[] =>
 
 function outlineOf(run: LessonRun): { pattern: PatternId; outline: number[] } {
   const { trace, pattern } = drawLessonRun(run);
-  const { mean } = envelope(trace.t, trace.i, trace.t[0], trace.t[trace.t.length - 1], outlinePoints);
+  const { mean } = envelopeOf(trace.t, trace.i, trace.t[0], trace.t[trace.t.length - 1], outlinePoints);
   return { pattern, outline: Array.from(mean, (x) => (Number.isNaN(x) ? 0 : x)) };
 }
 

@@ -9,7 +9,7 @@ import {
   instrumentOf,
   markersOf,
   parseFault,
-  recognise,
+  recognisePatterns,
   recordedRun,
   recordStartUp,
   seededRandom,
@@ -80,7 +80,7 @@ export function startOf(profile: Profile, question: StartQuestion): DeviceStart 
   const device = { class: profile.class as DeviceClass, model: profile.name, profile: profile.id };
   const value = bareCase(device, [run], 'virtual');
   const shape = describe(value, run, trace, null);
-  const [top] = recognise(shape, contextFor(value, run));
+  const [top] = recognisePatterns(shape, contextFor(value, run));
   return {
     fault,
     setup,

@@ -5,14 +5,14 @@ import {
   benchOf,
   benchOfInstrument,
   endLeftOf,
-  greet,
+  greetBench,
   instrumentsOf,
   keepOf,
   knownBenches,
   type BenchRow,
 } from './benches.ts';
 import { rememberOrder } from './believed.ts';
-import { pieces } from './live.ts';
+import { eventPieces } from './live.ts';
 
 giveTestDatabase();
 
@@ -28,7 +28,7 @@ async function token(): Promise<number> {
 
 async function bench(name = 'Van'): Promise<{ row: BenchRow; tokenId: number; jobId: number; person: number }> {
   const tokenId = await token();
-  await greet(tokenId, { name, lease: `lease-of-${tokenId}`, now: new Date() });
+  await greetBench(tokenId, { name, lease: `lease-of-${tokenId}`, now: new Date() });
   const row = await benchOf(tokenId, `lease-of-${tokenId}`);
   const spec = { key: `meter-${tokenId}`, name: 'm', kind: 'meter' };
   await db()('instruments').insert({ key: spec.key, spec: JSON.stringify(spec), bench_id: row.id });
@@ -69,9 +69,9 @@ describe('a bench', () => {
   test('is spoken for by one process, until that one is not heard of any more', async () => {
     const tokenId = await token();
     const slow = new Date(Date.now() - 90_000);
-    await greet(tokenId, { name: 'Van', lease: 'lease-one', now: slow });
-    await greet(tokenId, { name: 'Van bench', lease: 'lease-one', now: slow });
-    await expect(greet(tokenId, { name: 'Thief', lease: 'lease-two', now: slow })).rejects.toThrow(
+    await greetBench(tokenId, { name: 'Van', lease: 'lease-one', now: slow });
+    await greetBench(tokenId, { name: 'Van bench', lease: 'lease-one', now: slow });
+    await expect(greetBench(tokenId, { name: 'Thief', lease: 'lease-two', now: slow })).rejects.toThrow(
       'from another process already',
     );
     expect(await benchOf(tokenId, 'lease-one')).toMatchObject({ name: 'Van bench' });
@@ -81,12 +81,12 @@ describe('a bench', () => {
     await db()('benches')
       .where({ token_id: tokenId })
       .update({ seen_at: db().raw("now() - interval '10 seconds'") });
-    await greet(tokenId, { name: 'Van', lease: 'lease-two', now: new Date() });
+    await greetBench(tokenId, { name: 'Van', lease: 'lease-two', now: new Date() });
     // The clock of the database is set back by an hour: nobody is kept out for that long.
     await db()('benches')
       .where({ token_id: tokenId })
       .update({ seen_at: db().raw("now() + interval '1 hour'") });
-    await greet(tokenId, { name: 'Van', lease: 'lease-three', now: new Date() });
+    await greetBench(tokenId, { name: 'Van', lease: 'lease-three', now: new Date() });
   });
 
   test('is given its own instruments and no others', async () => {
@@ -193,7 +193,7 @@ describe('samples on their way to every process', () => {
     fc.assert(
       fc.property(fc.nat(3000), fc.nat(10_000), (count, from) => {
         const t = Array.from({ length: count }, (_, k) => 12_345 + k / 1000);
-        const cut = pieces({ instrument: 'meter-of-the-van', recording: 12_345, from, t, i: t.map((x) => x / 7) });
+        const cut = eventPieces({ instrument: 'meter-of-the-van', recording: 12_345, from, t, i: t.map((x) => x / 7) });
         expect(cut.flatMap((c) => c.t)).toHaveLength(count);
         let at = from;
         for (const piece of cut) {
@@ -203,7 +203,7 @@ describe('samples on their way to every process', () => {
         }
       }),
     );
-    expect(pieces({ instrument: 'm', recording: 1, from: 0, t: [0.00004, 1], i: [null, NaN] })).toEqual([
+    expect(eventPieces({ instrument: 'm', recording: 1, from: 0, t: [0.00004, 1], i: [null, NaN] })).toEqual([
       { instrument: 'm', recording: 1, from: 0, t: [0, 1], i: [null, null] },
     ]);
   });

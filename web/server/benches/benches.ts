@@ -31,7 +31,7 @@ export const leaseInput = yup.object({ lease });
  * @param tokenId by which a bench is known
  * @throws {ExpectedError} where another process speaks for this bench
  */
-export async function greet(tokenId: number, input: yup.InferType<typeof helloInput>): Promise<{ now: string }> {
+export async function greetBench(tokenId: number, input: yup.InferType<typeof helloInput>): Promise<{ now: string }> {
   const now = new Date();
   const clockOffS = (input.now.getTime() - now.getTime()) / 1000;
   await transaction(async (q) => {

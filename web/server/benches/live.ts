@@ -40,7 +40,7 @@ function rounded(x: number | null, digits: number): number | null {
 }
 
 /** Cuts samples into pieces that fit into a notice, with as many digits as a screen shows. */
-export function pieces(samples: LiveSamples): LiveSamples[] {
+export function eventPieces(samples: LiveSamples): LiveSamples[] {
   const { t, i, from, instrument, recording } = samples;
   const out: LiveSamples[] = [];
   for (let at = 0; at < t.length; at += maxSamples)
@@ -78,6 +78,6 @@ export async function takeLive(bench: BenchRow, body: unknown): Promise<void> {
   }
   for (const { event, value } of events)
     if (event === 'samples')
-      for (const piece of pieces(value as LiveSamples))
+      for (const piece of eventPieces(value as LiveSamples))
         await tellAll(liveChannel, { bench: bench.id, event, value: piece });
 }

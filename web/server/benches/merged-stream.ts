@@ -3,7 +3,7 @@ import type { StationState } from '@umbral/instruments';
 import { readChunks } from '../jobs/chunks.ts';
 import { db } from '../platform/db.ts';
 import { eventAnswer, eventStream, type EventWriter } from '../platform/event-stream.ts';
-import { notices } from '../platform/listen.ts';
+import { jobNotices } from '../platform/listen.ts';
 import { streamOfRecorder } from '../recorder/recorder.ts';
 import { awayAfterS, knownBenches, type BenchRow } from './benches.ts';
 import { liveChannel, type LiveEvent, type LiveSamples } from './live.ts';
@@ -185,7 +185,7 @@ function mergedStream(lastId: string | null, signal: AbortSignal): ReadableStrea
         await new Promise((resolve) => setTimeout(resolve, lookEveryMs));
       }
     };
-    const deaf = notices().hear(liveChannel, (payload) => {
+    const deaf = jobNotices().hear(liveChannel, (payload) => {
       if (payload !== '') reader.takeRemote(JSON.parse(payload) as LiveEvent);
     });
     const timer = setInterval(() => reader.tellStates(), lookEveryMs);

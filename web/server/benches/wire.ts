@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { db } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { eventStream } from '../platform/event-stream.ts';
-import { notices } from '../platform/listen.ts';
+import { jobNotices } from '../platform/listen.ts';
 
 /** PostgreSQL takes 8000 bytes a notice. */
 const maxBytes = 7600;
@@ -45,14 +45,14 @@ export async function askBench<T>(bench: number, path: string, body: unknown): P
   let deaf = (): void => undefined;
   let timer: NodeJS.Timeout | undefined;
   const answer = new Promise<BenchAnswer | null>((resolve) => {
-    deaf = notices().hear('umbral_answer', (payload) => {
+    deaf = jobNotices().hear('umbral_answer', (payload) => {
       if (!payload.includes(id)) return;
       resolve(JSON.parse(payload) as BenchAnswer);
     });
     timer = setTimeout(() => resolve(null), answerTimeoutMs);
   });
   try {
-    await notices().ready();
+    await jobNotices().ready();
     const command: BenchCommand = { bench, id, path, body };
     if (!(await tellAll('umbral_command', command)))
       throw new ExpectedError('input', 'This is too much for a bench at once.');
@@ -77,7 +77,7 @@ const beatMs = 2000;
 /** What a bench is to do, as a stream of events, for as long as it listens. */
 export function commandStream(bench: number, signal: AbortSignal): ReadableStream<Uint8Array> {
   return eventStream(signal, beatMs, (writer) => {
-    const deaf = notices().hear('umbral_command', (payload) => {
+    const deaf = jobNotices().hear('umbral_command', (payload) => {
       if (payload === '') return;
       const command = JSON.parse(payload) as BenchCommand;
       if (command.bench !== bench) return;

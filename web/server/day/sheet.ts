@@ -2,10 +2,10 @@ import {
   depths,
   equipmentTypes,
   isOpenAt,
-  money,
+  formatMoney,
   openFrom,
   orderWork,
-  undoable,
+  undoableTasks,
   whyHere,
   type BenchDay,
   type NamedStretch,
@@ -63,7 +63,7 @@ const later = (now: Date, minutes: number): string | null =>
 /** What this bench can do, and what it lacks for the rest. */
 function doableOf(bench: BenchNow, day: BenchDay) {
   const { open, snoozed } = openTasks(bench);
-  const lacks = undoable(
+  const lacks = undoableTasks(
     open.map((c) => c.task),
     day,
   );
@@ -174,7 +174,7 @@ export async function costOfOrder(
   const cost = Math.max(0, asked.cost - free.cost);
   const late = asked.late - free.late;
   const lateWords = late > 0 ? ` and makes ${late} ${late === 1 ? 'job' : 'jobs'} late` : '';
-  const says = cost < 1 && late <= 0 ? 'That costs nothing.' : `That costs ${money(cost)}${lateWords}.`;
+  const says = cost < 1 && late <= 0 ? 'That costs nothing.' : `That costs ${formatMoney(cost)}${lateWords}.`;
   return { says, cost, late };
 }
 

@@ -1,7 +1,7 @@
 import { engineVersion } from '@umbral/core';
 import { audit } from '../platform/audit.ts';
 import { db, transaction } from '../platform/db.ts';
-import { hasAnything, loadContent, makeDueVerdict, reassess } from './jobs.ts';
+import { hasAnything, loadContent, makeDueVerdict, reassessJob } from './jobs.ts';
 import { asNobody } from '../people/actor.ts';
 import { describeAnew, deviceOf } from './record.ts';
 
@@ -11,7 +11,7 @@ export async function assessAnew(jobId: number): Promise<void> {
     const content = await loadContent(q, jobId);
     if (!hasAnything(content)) return;
     for (const row of content.runs) await describeAnew(q, row, deviceOf(content));
-    await reassess(q, jobId, 'assessed anew');
+    await reassessJob(q, jobId, 'assessed anew');
   });
 }
 

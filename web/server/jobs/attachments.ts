@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import * as yup from 'yup';
 import { audit } from '../platform/audit.ts';
-import { db, json, plain, transaction, type Queries } from '../platform/db.ts';
+import { db, json, plainText, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import { id } from '../platform/input.ts';
 import type * as Tables from '../platform/tables.ts';
@@ -25,7 +25,7 @@ export const attachmentInput = yup.object({
     .default('job'),
   caption: yup
     .string()
-    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .transform((x: unknown) => (typeof x === 'string' ? plainText(x).trim() : x))
     .max(500, 'Caption: expected at most 500 characters')
     .default(''),
 });
@@ -45,7 +45,7 @@ export const pointInput = yup.object({
       y: yup.number().min(0).max(1).required(),
       says: yup
         .string()
-        .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+        .transform((x: unknown) => (typeof x === 'string' ? plainText(x).trim() : x))
         .max(200, 'What is there: expected at most 200 characters')
         .default(''),
     })

@@ -18,7 +18,7 @@ import { loadPolicy } from '../shop/policy.ts';
 import { chosenProfile, profileOfModel } from '../shop/profiles.ts';
 import { audit } from '../platform/audit.ts';
 import { expectOf } from './known.ts';
-import { confirm, teach, withdraw } from '../library/teach.ts';
+import { confirmCase, teachLibrary, withdrawCase } from '../library/teach.ts';
 import { hasAnything, latestAssessment, loadContent, markOpening, verdictDue, updateJob } from './jobs.ts';
 
 /** A new job; assessed at once, so that even the intake has its priors. */
@@ -68,7 +68,7 @@ export async function editJob(jobId: number, version: number, input: InferType<t
     await updateJob(q, jobId, version, { ...jobColumns(input, before?.expect ?? {}, hours), ...profile });
     await audit(q, jobId, 'intake changed');
     await assessIfThereIsAnything(q, jobId, 'intake changed');
-    await teach(q, jobId);
+    await teachLibrary(q, jobId);
   });
 }
 
@@ -134,7 +134,7 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
       .update({ deleted_at: trashed ? q.fn.now() : null });
     if (changed === 0) throw missing(`Job ${jobId}`);
     await audit(q, jobId, trashed ? 'job put in the trash' : 'job taken out of the trash');
-    await teach(q, jobId);
+    await teachLibrary(q, jobId);
   });
 }
 
@@ -168,12 +168,12 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
     await endWaits(q, input.jobId);
     await audit(q, input.jobId, `closed: ${input.grade}`, { circuit: input.circuit, notShown: open.length });
     if (input.circuit !== null && (found || proven))
-      await confirm(q, input.jobId, {
+      await confirmCase(q, input.jobId, {
         grade: input.grade as OutcomeGrade,
         circuit: input.circuit as CircuitId,
         target: input.target,
       });
-    else await teach(q, input.jobId);
+    else await teachLibrary(q, input.jobId);
   });
 }
 
@@ -198,6 +198,6 @@ export async function reopenJob(jobId: number, version: number): Promise<void> {
       stage: 'act',
     });
     await audit(q, jobId, 'job opened again');
-    await withdraw(q, jobId, null);
+    await withdrawCase(q, jobId, null);
   });
 }

@@ -11,7 +11,7 @@ import {
   type runBeforeInput,
 } from '../platform/input.ts';
 import { audit } from '../platform/audit.ts';
-import { followed, loadContent, verdictDue, refuseCircle } from './jobs.ts';
+import { followedAction, loadContent, verdictDue, refuseCircle } from './jobs.ts';
 import type { JobContent } from '../rows.ts';
 
 /** A check as it is entered; the place may be left out. */
@@ -41,7 +41,7 @@ export async function addCheck(input: CheckEntry): Promise<number> {
       rail: input.rail ?? '',
       half: input.half ?? null,
       unplugged: json(input.unplugged ?? []),
-      after_action: followed(content, input.after),
+      after_action: followedAction(content, input.after),
     };
     const [{ id }] = (await q('checks').insert(columns).returning('id')) as { id: number }[];
     await audit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
@@ -77,7 +77,7 @@ export async function addInjection(input: InferType<typeof injectionInput>): Pro
       hot: input.hot || null,
       hot_circuit: input.hotCircuit,
       note: input.note,
-      after_action: followed(content, input.after),
+      after_action: followedAction(content, input.after),
     });
   });
 }
@@ -130,7 +130,7 @@ export async function moveEntry(input: InferType<typeof moveInput>): Promise<voi
   const { jobId, table, entryId, after } = input;
   await transaction(async (q) => {
     const content = await loadContent(q, jobId);
-    const follows = followed(content, after);
+    const follows = followedAction(content, after);
     const run = table === 'runs' ? content.runs.find((r) => r.id === entryId) : undefined;
     if (run) refuseCircle(content, run.run_key, follows);
     const changed = await q(table).where({ id: entryId, job_id: jobId }).update({ after_action: follows });

@@ -152,7 +152,7 @@ async function keepVerdict(
  * @param options.at when it was, where a record is brought in that is older
  * @param options.assess who is asked
  */
-export async function reassess(
+export async function reassessJob(
   q: Queries,
   jobId: number,
   reason: string,
@@ -255,7 +255,7 @@ export function newestAction({ actions }: Pick<JobContent, 'actions'>): string |
  *
  * @throws {ExpectedError} for a change that the job does not have
  */
-export function followed(content: Pick<JobContent, 'actions'>, after: string | null | undefined): string | null {
+export function followedAction(content: Pick<JobContent, 'actions'>, after: string | null | undefined): string | null {
   if (after === undefined) return newestAction(content);
   if (after === null || after === '') return null;
   if (!content.actions.some((a) => a.action_key === after))

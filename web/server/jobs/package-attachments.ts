@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { FormatError, pathProblem, readWhole, type Case, type PackageFiles, type PackedFile } from '@umbral/core';
 import * as yup from 'yup';
 import { attachmentsOf, maxOfJob, maxPictureBytes, owners, pictureOf, repaint, type Owner } from './attachments.ts';
-import { json, plain, type Queries } from '../platform/db.ts';
+import { json, plainText, type Queries } from '../platform/db.ts';
 import { dumpsOf, dumpContent, maxDumpBytes } from './dumps.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import type { JobContent } from '../rows.ts';
@@ -113,7 +113,7 @@ export async function storeAttachments(q: Queries, jobId: number, value: Case, f
     await q('attachments').insert({
       job_id: jobId,
       ...owner,
-      caption: plain(caption),
+      caption: plainText(caption),
       point: point ? json(point) : null,
       ...picture,
     });
@@ -124,7 +124,7 @@ export async function storeAttachments(q: Queries, jobId: number, value: Case, f
     const found = createHash('sha256').update(content).digest('hex');
     if (found !== sha256)
       throw new FormatError(file, '', `its SHA-256 is ${found}, and case.json says ${sha256}: the content was changed`);
-    await q('firmware_dumps').insert({ job_id: jobId, name: plain(name), sha256, size: content.length, content });
+    await q('firmware_dumps').insert({ job_id: jobId, name: plainText(name), sha256, size: content.length, content });
   }
 }
 

@@ -13,13 +13,13 @@ import {
   type RunContent,
 } from '@umbral/core';
 import { blocksOf } from './chunks.ts';
-import { db, json, plain, transaction, type Queries } from '../platform/db.ts';
+import { db, json, plainText, transaction, type Queries } from '../platform/db.ts';
 import { audit } from '../platform/audit.ts';
 import type { assess } from '../analysis/engine.ts';
-import { loadContent, reassess } from './jobs.ts';
+import { loadContent, reassessJob } from './jobs.ts';
 import { attachmentFiles, storeAttachments, withoutAttachments } from './package-attachments.ts';
 import { findProfile } from '../shop/profiles.ts';
-import { confirm } from '../library/teach.ts';
+import { confirmCase } from '../library/teach.ts';
 import { storeLog, storeRun } from './record.ts';
 import { caseOf, type JobRow, type Written } from '../rows.ts';
 import { withUpload } from '../platform/upload.ts';
@@ -68,10 +68,10 @@ export async function storePackage(
   await storeAttachments(q, jobId, found.case, files);
   await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
   const { at, assess } = options;
-  await reassess(q, jobId, 'import', { at: at && new Date(at.getTime() + 60_000), assess });
+  await reassessJob(q, jobId, 'import', { at: at && new Date(at.getTime() + 60_000), assess });
   const { outcome } = value;
   if (outcome?.circuit && (gradeTypes[outcome.grade].isConfirmed || outcome.extra?.proven === true))
-    await confirm(q, jobId, { grade: outcome.grade, circuit: outcome.circuit, target: plain(outcome.target) });
+    await confirmCase(q, jobId, { grade: outcome.grade, circuit: outcome.circuit, target: plainText(outcome.target) });
   return jobId;
 }
 
@@ -90,7 +90,7 @@ async function storeRuns(
     opened = true;
     // The call as it stood before anything inside was touched is kept: it is the one that counts later.
     if ((await q('runs').where({ job_id: jobId }).first('id')) !== undefined)
-      await reassess(q, jobId, 'import, before it was opened', { at, assess });
+      await reassessJob(q, jobId, 'import, before it was opened', { at, assess });
     await storeActions(q, jobId, value);
   };
   for (const { run, units } of found.runs) {
@@ -114,12 +114,12 @@ async function storeChecks(q: Queries, jobId: number, { checks }: Case): Promise
       job_id: jobId,
       check_id: c.id,
       outcome: c.outcome,
-      note: plain(c.note),
-      where: plain(c.where),
+      note: plainText(c.note),
+      where: plainText(c.where),
       circuit: c.circuit,
-      rail: plain(c.rail),
-      half: c.half === null ? null : plain(c.half),
-      unplugged: json(c.unplugged.map((name) => plain(name))),
+      rail: plainText(c.rail),
+      half: c.half === null ? null : plainText(c.half),
+      unplugged: json(c.unplugged.map((name) => plainText(name))),
       after_action: c.after,
       extra: c.extra ? json(c.extra) : null,
     });
@@ -130,7 +130,7 @@ async function storeReadings(q: Queries, jobId: number, { readings }: Case): Pro
   for (const r of readings) {
     await q('readings').insert({
       job_id: jobId,
-      where: plain(r.where),
+      where: plainText(r.where),
       circuit: r.circuit,
       state: r.state,
       prompted: r.prompted,
@@ -159,13 +159,13 @@ async function storeInjections(q: Queries, jobId: number, { injections }: Case):
     await q('injections').insert({
       job_id: jobId,
       injection_key: i.id,
-      rail: plain(i.rail),
+      rail: plainText(i.rail),
       circuit: i.circuit,
       set_v: i.setV,
       limit_a: i.limitA,
       amps: i.amps,
       leads_ohm: i.leadsOhm,
-      hot: i.hot === null ? null : plain(i.hot),
+      hot: i.hot === null ? null : plainText(i.hot),
       hot_circuit: i.hotCircuit,
       heat: i.heat,
       reference_a: i.referenceA,
@@ -179,10 +179,10 @@ async function storeProofs(q: Queries, jobId: number, { proofs }: Case): Promise
   for (const p of proofs) {
     await q('proofs').insert({
       job_id: jobId,
-      protocol: plain(p.protocol),
-      step: plain(p.step),
+      protocol: plainText(p.protocol),
+      step: plainText(p.step),
       result: p.result,
-      reason: plain(p.reason) || (p.result === 'not-done' ? 'no reason given' : ''),
+      reason: plainText(p.reason) || (p.result === 'not-done' ? 'no reason given' : ''),
       run_key: p.run,
       check_id: p.check,
       after_action: p.after,
@@ -192,7 +192,7 @@ async function storeProofs(q: Queries, jobId: number, { proofs }: Case): Promise
 }
 
 async function storePlaces(q: Queries, jobId: number, { places }: Case): Promise<void> {
-  const rows = places.map(({ where, circuit }) => ({ job_id: jobId, where: plain(where).trim(), circuit }));
+  const rows = places.map(({ where, circuit }) => ({ job_id: jobId, where: plainText(where).trim(), circuit }));
   if (rows.length > 0) await q('place_names').insert(rows);
 }
 
@@ -203,8 +203,8 @@ async function storeActions(q: Queries, jobId: number, value: Case): Promise<voi
       action_key: a.id,
       kind: a.kind,
       circuit: a.circuit,
-      target: plain(a.target),
-      note: plain(a.note),
+      target: plainText(a.target),
+      note: plainText(a.note),
       run_before: a.runBefore,
       undoes: a.undoes,
       extra: keysOrNull(keysOfNotes(a)),
@@ -219,21 +219,21 @@ function jobColumns(value: Case, options: StoreOptions): Written<JobRow> {
   const named =
     options.label ?? ([device.model, device.serial].filter(Boolean).join(', ') || `${device.class} from package`);
   return {
-    case_id: plain(value.id),
-    label: plain(named).slice(0, 200),
+    case_id: plainText(value.id),
+    label: plainText(named).slice(0, 200),
     device_class: device.class,
-    model: plain(device.model),
-    serial: plain(device.serial),
+    model: plainText(device.model),
+    serial: plainText(device.serial),
     profile: device.profile,
     expect: json(device.expect),
-    complaint: plain(value.complaint),
+    complaint: plainText(value.complaint),
     complaint_kind: value.complaintKind,
     intake: json(value.intake),
     stage: outcome ? 'close' : 'call',
     outcome_grade: outcome?.grade ?? null,
     outcome_circuit: outcome?.circuit ?? null,
-    outcome_target: plain(outcome?.target ?? ''),
-    outcome_fix: plain(outcome?.fix ?? ''),
+    outcome_target: plainText(outcome?.target ?? ''),
+    outcome_fix: plainText(outcome?.fix ?? ''),
     outcome_extra: outcome?.extra ? json(outcome.extra) : null,
     closed_at: outcome ? (options.closedAt ?? new Date()) : null,
     extra: json({ ...(value.extra ? { case: value.extra } : {}), ...(device.extra ? { device: device.extra } : {}) }),

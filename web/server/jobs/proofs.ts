@@ -4,7 +4,7 @@ import {
   judgeRun,
   proofState,
   seenRun,
-  standing,
+  standingLevel,
   type History,
   type Shape,
   type Step,
@@ -12,7 +12,7 @@ import {
 import * as yup from 'yup';
 import { audit } from '../platform/audit.ts';
 import { beginWait, endWaits } from '../day/waits.ts';
-import { plain, transaction, type Queries } from '../platform/db.ts';
+import { plainText, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { id, quantityOrNull } from '../platform/input.ts';
 import { loadContent, newestAction, verdictDue } from './jobs.ts';
@@ -24,7 +24,7 @@ import { caseOf, runOf, type JobContent, type RunRow } from '../rows.ts';
 const word = (label: string, most: number) =>
   yup
     .string()
-    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .transform((x: unknown) => (typeof x === 'string' ? plainText(x).trim() : x))
     .max(most, `${label}: expected at most ${most} characters`)
     .default('');
 
@@ -87,7 +87,7 @@ async function referenceLevel(q: Queries, content: JobContent, row: RunRow): Pro
   const [reference] = await referencesFor(q, content.job.profile, row);
   if (!reference) return null;
   const healthy = await q<RunRow>('runs').where({ id: reference.runId }).first();
-  return healthy ? standing(seenRun(caseOf(content), runOf(healthy), healthy.shape)).amps : null;
+  return healthy ? standingLevel(seenRun(caseOf(content), runOf(healthy), healthy.shape)).amps : null;
 }
 
 interface ProofResult {

@@ -10,12 +10,12 @@ import {
 import { describeSamples, readLogOnThread } from '../analysis/pool.ts';
 import type { Described, Samples } from '../analysis/protocol.ts';
 import { droppedNote, loadSamples, RunStore } from './chunks.ts';
-import { json, plain, transaction, type Queries } from '../platform/db.ts';
+import { json, plainText, transaction, type Queries } from '../platform/db.ts';
 import { conflict, ExpectedError, missing } from '../platform/errors.ts';
 import { type RunSetupInput } from '../platform/input.ts';
 import { audit } from '../platform/audit.ts';
-import { teach } from '../library/teach.ts';
-import { followed, loadContent, verdictDue, refuseCircle } from './jobs.ts';
+import { teachLibrary } from '../library/teach.ts';
+import { followedAction, loadContent, verdictDue, refuseCircle } from './jobs.ts';
 import { caseOf, runOf, type JobContent, type RunRow } from '../rows.ts';
 import { setupOf, contractOf } from './run-setup.ts';
 
@@ -41,8 +41,8 @@ export async function insertRun(q: Queries, jobId: number, run: Run, fields: Par
       markers: json(run.markers),
       contract: run.contract ? json(run.contract) : null,
       after_action: run.after,
-      typed: run.typed === null ? null : plain(run.typed),
-      file_name: run.file === null ? null : plain(run.file),
+      typed: run.typed === null ? null : plainText(run.typed),
+      file_name: run.file === null ? null : plainText(run.file),
       limit_spans: json(fields.limit_spans ?? []),
       summary: '{}',
       shape: '{}',
@@ -91,10 +91,10 @@ export async function addTypedRun(jobId: number, line: string, after: string | n
     const keys = [key];
     for (let n = Number(key.slice(1)) + 1; keys.length < maxTogether; n++)
       if (!taken.includes(`r${n}`)) keys.push(`r${n}`);
-    const read = readTypedTogether(plain(line), (k) => keys[k] ?? '');
+    const read = readTypedTogether(plainText(line), (k) => keys[k] ?? '');
     if (read.length > maxTogether) throw new ExpectedError('input', `Readings: at most ${maxTogether} feeds at once.`);
     for (const { run, trace } of read)
-      await storeRun(q, jobId, { ...run, after: followed(content, after) }, deviceOf(content), trace);
+      await storeRun(q, jobId, { ...run, after: followedAction(content, after) }, deviceOf(content), trace);
     const names = read.map(({ run }) => run.id).join(' and ');
     await audit(q, jobId, `run ${names} typed`, { line });
     await verdictDue(q, jobId, `run ${names}`);
@@ -144,7 +144,7 @@ export async function addLogRun(jobId: number, upload: LogUpload): Promise<strin
       instrument,
       setup,
       markers: [],
-      after: followed(content, upload.setup.after),
+      after: followedAction(content, upload.setup.after),
     };
     await storeLog(q, jobId, run, deviceOf(content), upload);
     await audit(q, jobId, `run ${key} from ${upload.fileName}`);
@@ -191,7 +191,7 @@ export async function setMarkers(runId: number, version: number, markers: Marker
     await redescribe(q, row, run, deviceOf(content), { markers: json(given) });
     await audit(q, row.job_id, `markers of run ${row.run_key} set`, { markers: given });
     await verdictDue(q, row.job_id, `markers of run ${row.run_key}`);
-    await teach(q, row.job_id);
+    await teachLibrary(q, row.job_id);
     return row.version + 1;
   });
 }
@@ -203,7 +203,7 @@ export async function setRunSetup(runId: number, version: number, input: RunSetu
   await transaction(async (q) => {
     const row = await lockRun(q, runId, version);
     const content = await loadContent(q, row.job_id);
-    const after = input.after === undefined ? row.after_action : followed(content, input.after);
+    const after = input.after === undefined ? row.after_action : followedAction(content, input.after);
     refuseCircle(content, row.run_key, after);
     const { kind, resolutionA } = instrument;
     const kept = {
@@ -221,7 +221,7 @@ export async function setRunSetup(runId: number, version: number, input: RunSetu
     });
     await audit(q, row.job_id, `setup of run ${row.run_key} corrected`);
     await verdictDue(q, row.job_id, `setup of run ${row.run_key}`);
-    await teach(q, row.job_id);
+    await teachLibrary(q, row.job_id);
   });
 }
 

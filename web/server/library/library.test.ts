@@ -14,7 +14,7 @@ import { correctIfDue } from './correction.ts';
 import { loadLibrary } from './known.ts';
 import { keepNote, notebookEntries, noteInput, renameModel, setNoteTaken } from './notebook.ts';
 import { beginReplay, cancelReplay, lastReplay, runReplay } from './replay.ts';
-import { confirmOtherwise, standingConfirmations, withdraw } from './teach.ts';
+import { confirmOtherwise, standingConfirmations, withdrawCase } from './teach.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
 jest.mock('../analysis/pool.ts', () => jest.requireActual<object>('../../testing/in-process-pool.ts'));
@@ -103,9 +103,9 @@ describe('what a closed job teaches', () => {
     expect(call.counts).not.toHaveProperty('scored');
     const [first, second] = await standingConfirmations(db(), jobId);
     expect([first.circuit, second.circuit]).toEqual(['pmic', 'display']);
-    await transaction((q) => withdraw(q, jobId, first.id));
+    await transaction((q) => withdrawCase(q, jobId, first.id));
     expect(await taught(jobId)).toMatchObject({ circuit: 'display', element: 'flex' });
-    await expect(transaction((q) => withdraw(q, jobId, first.id))).rejects.toThrow('not there');
+    await expect(transaction((q) => withdrawCase(q, jobId, first.id))).rejects.toThrow('not there');
   });
   test('what is corrected afterwards is corrected in the library as well', async () => {
     const jobId = await newJob('Misspelt');

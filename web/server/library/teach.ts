@@ -4,7 +4,7 @@ import {
   packSignature,
   patternTypes,
   seenRun,
-  standing,
+  standingLevel,
   topPattern,
   type CircuitId,
   type OutcomeGrade,
@@ -36,19 +36,19 @@ export function standingConfirmations(q: Queries, jobId: number): Promise<Confir
 }
 
 /** Notes what somebody found that a job was, and lets it teach. */
-export async function confirm(q: Queries, jobId: number, confirmed: Confirmed): Promise<void> {
+export async function confirmCase(q: Queries, jobId: number, confirmed: Confirmed): Promise<void> {
   await q('confirmations').insert({ job_id: jobId, why: '', ...confirmed });
-  await teach(q, jobId);
+  await teachLibrary(q, jobId);
 }
 
 /** Takes a confirmation back, and with it all that it taught. */
-export async function withdraw(q: Queries, jobId: number, id: number | null): Promise<void> {
+export async function withdrawCase(q: Queries, jobId: number, id: number | null): Promise<void> {
   const taken = await q('confirmations')
     .where({ job_id: jobId, ...(id === null ? {} : { id }) })
     .whereNull('withdrawn_at')
     .update({ withdrawn_at: q.fn.now() });
   if (id !== null && taken === 0) throw missing('This confirmation');
-  await teach(q, jobId);
+  await teachLibrary(q, jobId);
 }
 
 /**
@@ -56,7 +56,7 @@ export async function withdraw(q: Queries, jobId: number, id: number | null): Pr
  * things, where it is in the trash or was opened again. Counts its call as it is now. Nobody else's job can teach from here to the
  * end of the transaction: last in it.
  */
-export async function teach(q: Queries, jobId: number): Promise<void> {
+export async function teachLibrary(q: Queries, jobId: number): Promise<void> {
   const lesson = await lessonOfJob(q, jobId);
   const taught = await q('library_cases').where({ job_id: jobId }).first('id');
   // A deletion of none is a change of the library all the same: every verdict would be asked for with all of it anew.
@@ -159,7 +159,7 @@ export function runOfLibrary(
   row: Pick<RunRow, 'preview'>,
 ): Omit<Written<LibraryRunRow>, 'case_id' | 'pattern'> & Pick<LibraryRunRow, 'pattern'> {
   const seen = seenRun(value, run, shape);
-  const { amps, volts } = standing(seen);
+  const { amps, volts } = standingLevel(seen);
   return {
     run_key: run.id,
     feed: run.feed,
@@ -190,6 +190,6 @@ export async function confirmOtherwise(q: Queries, jobId: number, confirmed: Con
   if (!job) throw missing(`Job ${jobId}`);
   if (!job.closed_at)
     throw new ExpectedError('input', 'Only a closed job can be confirmed: close it with what it was.');
-  await confirm(q, jobId, confirmed);
+  await confirmCase(q, jobId, confirmed);
   await audit(q, jobId, 'confirmed by another person', { ...confirmed });
 }

@@ -10,7 +10,7 @@ import { loadBoardPlan, referencesOf, takeReading } from './measure.ts';
 import { measureInput, type MeasureInput } from './measure-input.ts';
 import { addTypedRun } from '../jobs/record.ts';
 import { circuitIds, shippedProfile, type Profile } from '@umbral/core';
-import { reassess } from '../jobs/jobs.ts';
+import { reassessJob } from '../jobs/jobs.ts';
 import { loadPolicy, policyInput, savePolicy } from '../shop/policy.ts';
 import { enterChange } from '../jobs/repair.ts';
 import * as jobEdits from '../jobs/job-edits.ts';
@@ -276,7 +276,7 @@ describe('shop policy', () => {
     const stopsFor = async (notDoneHere: string[]): Promise<boolean> => {
       const { version } = await loadPolicy(db());
       await savePolicy(policyInput.validateSync({ ...stated, hourlyCost: 1, notDoneHere, version }));
-      const { next } = await reassess(db(), jobId, 'policy');
+      const { next } = await reassessJob(db(), jobId, 'policy');
       return next.some((s) => s.kind === 'stop' && /not economical/.test(s.why));
     };
     // What is worth nothing where nothing is repaired is worth something where everything is, an hour costing little.

@@ -13,7 +13,7 @@ import {
 } from '@umbral/core';
 import * as yup from 'yup';
 import { audit } from '../platform/audit.ts';
-import { db, json, plain, transaction, type Queries } from '../platform/db.ts';
+import { db, json, plainText, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { id, orNull, quantityOrNull } from '../platform/input.ts';
 import { loadContent, newestAction, verdictDue } from '../jobs/jobs.ts';
@@ -67,7 +67,7 @@ export const heatInput = yup.object({
   circuit: orNull(circuitIds, 'Circuit of what warmed'),
   note: yup
     .string()
-    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .transform((x: unknown) => (typeof x === 'string' ? plainText(x).trim() : x))
     .max(2000)
     .default(''),
 });

@@ -1,6 +1,6 @@
 import { circuitIds, railStates } from '@umbral/core';
 import * as yup from 'yup';
-import { plain } from '../platform/db.ts';
+import { plainText } from '../platform/db.ts';
 import { id, orNull } from '../platform/input.ts';
 
 const phases = ['before', 'after', 'plugged'] as const;
@@ -8,7 +8,7 @@ const phases = ['before', 'after', 'plugged'] as const;
 const words = (label: string, most: number) =>
   yup
     .string()
-    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .transform((x: unknown) => (typeof x === 'string' ? plainText(x).trim() : x))
     .max(most, `${label}: expected at most ${most} characters`)
     .default('');
 
@@ -44,7 +44,7 @@ export const measureInput = yup.object({
   ...taken,
   where: yup
     .string()
-    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .transform((x: unknown) => (typeof x === 'string' ? plainText(x).trim() : x))
     .max(200)
     .required('Where: name the rail, net or part'),
   text: yup.string().max(60, 'Value: expected at most 60 characters').required('Value: type what the meter shows'),

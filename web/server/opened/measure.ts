@@ -14,7 +14,7 @@ import { audit } from '../platform/audit.ts';
 import * as engine from '../analysis/engine.ts';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
-import { askedOf, followed, loadContent, verdictDue } from '../jobs/jobs.ts';
+import { askedOf, followedAction, loadContent, verdictDue } from '../jobs/jobs.ts';
 import { findProfile, type KnownProfile } from '../shop/profiles.ts';
 import { type JobContent, type JobRow } from '../rows.ts';
 import type { ReferenceReadingRow } from '../platform/tables.ts';
@@ -198,7 +198,7 @@ async function insertReading(
     ...valueColumns(reading),
     leads_ohm: shownOhm === null ? null : input.leadsOhm,
     feed: phase === 'plugged' ? (hasPort ? 'usb-c' : 'dc-in') : null,
-    after_action: followed(content, input.after),
+    after_action: followedAction(content, input.after),
   });
 }
 

@@ -67,6 +67,6 @@ export function json(value: unknown): string {
 }
 
 /** Text for a text column, without the zero character that PostgreSQL refuses. */
-export function plain(text: string): string {
+export function plainText(text: string): string {
   return text.replaceAll('\0', '');
 }

@@ -16,14 +16,14 @@ import {
   swappedUnits,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { plain } from './db.ts';
+import { plainText } from './db.ts';
 import { ExpectedError } from './errors.ts';
 
 /** Input of people, checked at the edge. Messages name the field as the screen does. */
 export const text = (label: string, most: number) =>
   yup
     .string()
-    .transform((x: unknown) => (typeof x === 'string' ? plain(x).trim() : x))
+    .transform((x: unknown) => (typeof x === 'string' ? plainText(x).trim() : x))
     .max(most, `${label}: expected at most ${most} characters`)
     .default('');
 export const orNull = <T extends string>(values: readonly T[], label: string) =>

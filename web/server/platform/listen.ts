@@ -89,6 +89,6 @@ declare global {
 }
 
 /** The notices of this process. */
-export function notices(): Pick<Notices, 'hear' | 'ready'> {
+export function jobNotices(): Pick<Notices, 'hear' | 'ready'> {
   return (globalThis.umbralNotices ??= new Notices());
 }

@@ -9,7 +9,7 @@ import {
   patternIds,
   pointsFor,
   probabilitiesOf,
-  rated,
+  ratedAbility,
   refusedShares,
   tallyOf,
   type Assessment,
@@ -157,7 +157,7 @@ async function learn(
   const person_id = unit.person_id;
   const now = new Date();
   const before = (await q('practice_learners').where({ person_id }).forUpdate().first())?.ability ?? beginner;
-  const ability = rated(before, unit.circuit, difficultyOf(enginePoints), points);
+  const ability = ratedAbility(before, unit.circuit, difficultyOf(enginePoints), points);
   await q('practice_learners')
     .insert({ person_id, ability: json(ability) })
     .onConflict('person_id')

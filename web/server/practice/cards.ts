@@ -1,4 +1,4 @@
-import { isDue, patternNames, reviewed, unrecognised, type PatternId } from '@umbral/core';
+import { isDue, patternNames, reviewedCard, unrecognised, type PatternId } from '@umbral/core';
 import { lessonOutlines } from '../analysis/engine.ts';
 import * as yup from 'yup';
 import { transaction, type Queries } from '../platform/db.ts';
@@ -69,6 +69,6 @@ export async function answerCard(input: yup.InferType<typeof cardInput>, person:
   if (!Object.hasOwn(patternNames, pattern)) throw new ExpectedError('input', `Pattern: "${pattern}" is none.`);
   await transaction(async (q) => {
     const before = (await loadReviews(q, person.id, 'silhouette')).find((r) => r.key === pattern) ?? null;
-    await keepReview(q, person.id, 'silhouette', reviewed(before, pattern, said === pattern, new Date()));
+    await keepReview(q, person.id, 'silhouette', reviewedCard(before, pattern, said === pattern, new Date()));
   });
 }

@@ -3,8 +3,8 @@ import {
   courseLessonOf,
   courseLessons,
   drawLessonRun,
-  envelope,
-  judge,
+  envelopeOf,
+  judgeAnswer,
   lessonMinutes,
   optionsOf,
   withFigures,
@@ -126,7 +126,7 @@ function known(id: string): CourseLesson {
 }
 
 function questionView(question: Question, index: number, answer: LessonAnswer | null): QuestionView {
-  const judged = answer ? judge(question, answer.given) : null;
+  const judged = answer ? judgeAnswer(question, answer.given) : null;
   return {
     index,
     asks: question.asks,
@@ -153,8 +153,8 @@ function picture(run: LessonRun, points: CourseLesson['points']): LessonPicture 
   const drawn = drawLessonRun(run);
   const { trace, levels } = drawn;
   const [t0, t1] = [trace.t[0], trace.t[trace.t.length - 1]];
-  const { mean, high } = envelope(trace.t, trace.i, t0, t1, stretches);
-  const { mean: volts } = envelope(trace.t, trace.v, t0, t1, stretches);
+  const { mean, high } = envelopeOf(trace.t, trace.i, t0, t1, stretches);
+  const { mean: volts } = envelopeOf(trace.t, trace.v, t0, t1, stretches);
   return {
     t0,
     t1,
@@ -209,7 +209,7 @@ export async function answerQuestion(input: yup.InferType<typeof answerInput>, p
   const lesson = known(input.lesson);
   const question = lesson.questions[input.question];
   if (!question) throw missing(`Question ${input.question + 1}`);
-  const judged = judge(question, input.given);
+  const judged = judgeAnswer(question, input.given);
   const unit = askedUnit(question);
   const expected = unit === '' ? 'one of the options' : `a number in ${unit}`;
   if (!judged) throw new ExpectedError('input', `Answer: "${input.given}" is none; expected ${expected}.`);

@@ -1,7 +1,7 @@
 import * as yup from 'yup';
 import { db } from '../platform/db.ts';
 import { eventStream } from '../platform/event-stream.ts';
-import { notices } from '../platform/listen.ts';
+import { jobNotices } from '../platform/listen.ts';
 import type { Person } from '../people/actor.ts';
 import policy from '../people/policy.json';
 
@@ -94,7 +94,7 @@ export function newsStream(jobId: number, signal: AbortSignal): ReadableStream<U
       busy = false;
       if (again) void tell();
     };
-    const deaf = notices().hear('umbral_jobs', (payload) => {
+    const deaf = jobNotices().hear('umbral_jobs', (payload) => {
       if (payload === '' || payload === String(jobId)) void tell();
     });
     writer.atEnd(deaf);

@@ -1,4 +1,4 @@
-import { gaussian, type Random } from '../../trace/index.ts';
+import { gaussianNoise, type Random } from '../../trace/index.ts';
 import { characters, classify, hiddenOf, outputs, type Network } from './network.ts';
 import settings from './train.json';
 
@@ -13,7 +13,7 @@ export interface LabelledCell {
 /** Weights by chance, small enough that a layer keeps the spread of what goes in. */
 export function freshNetwork(inputs: number, random: Random, hidden: number = settings.hidden): Network {
   const layer = (n: number, from: number): Float32Array =>
-    Float32Array.from({ length: n * from }, () => gaussian(random) * Math.sqrt(2 / from));
+    Float32Array.from({ length: n * from }, () => gaussianNoise(random) * Math.sqrt(2 / from));
   return {
     inputs,
     hidden,

@@ -1,4 +1,4 @@
-import { gaussian, type Random } from '../../trace/index.ts';
+import { gaussianNoise, type Random } from '../../trace/index.ts';
 import { brightnessAt } from '../image.ts';
 import settings from './vary.json';
 
@@ -8,7 +8,7 @@ import settings from './vary.json';
  *
  * @param cell a square of ink, 0 to 1
  */
-export function varied(cell: Float32Array, random: Random): Float32Array {
+export function variedCell(cell: Float32Array, random: Random): Float32Array {
   const size = Math.sqrt(cell.length);
   const image = { width: size, height: size, data: cell };
   const either = (most: number): number => (random() * 2 - 1) * most;
@@ -28,7 +28,10 @@ export function varied(cell: Float32Array, random: Random): Float32Array {
       const ink = Math.max(0, brightnessAt(image, half + u * sx + shear * v + dx, half + v * sy + dy)) ** bend;
       const light = 1 - fade * (0.5 + (0.5 * (u * Math.cos(towards) + v * Math.sin(towards))) / half);
       const near = spot ? Math.exp(-(((x - spot.x) ** 2 + (y - spot.y) ** 2) / (settings.spot * size) ** 2)) : 0;
-      out[y * size + x] = Math.min(1, Math.max(0, ink * light * (1 - near / 2) + settings.noise * gaussian(random)));
+      out[y * size + x] = Math.min(
+        1,
+        Math.max(0, ink * light * (1 - near / 2) + settings.noise * gaussianNoise(random)),
+      );
     }
   return out;
 }

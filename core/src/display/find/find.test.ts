@@ -6,11 +6,11 @@ import {
   drawNumberText,
   drawScene,
   drawStyle,
-  filmed,
+  filmedImage,
   findEitherWay,
   findNumbers,
   isWithin,
-  mirrored,
+  mirroredImage,
   shippedNetwork,
   type Point,
   type Quad,
@@ -25,7 +25,7 @@ test('most numbers of a filmed display are found and read, whatever its kind', (
     const random = seededRandom(61_000 + seed);
     const scene = drawScene('familiar', random);
     const texts: [string, string] = [`1${drawNumberText(random)}`.replace('-', ''), '0.123'];
-    const numbers = findNumbers(net, filmed(scene.camera, [scene.draw(...texts)], random));
+    const numbers = findNumbers(net, filmedImage(scene.camera, [scene.draw(...texts)], random));
     texts.forEach((text, k) => {
       all++;
       if (numbers.some((n) => n.reads.text === text && isWithin(middle(n.quad), scene.fields[k]))) found++;
@@ -59,9 +59,9 @@ test('a number has room to its left where a longer one will stand', () => {
 test('a mirrored picture is found as such', () => {
   const random = seededRandom(61_003);
   const scene = drawScene('familiar', random);
-  const picture = filmed(scene.camera, [scene.draw('12.45', '0.267')], random);
+  const picture = filmedImage(scene.camera, [scene.draw('12.45', '0.267')], random);
   expect(findEitherWay(net, picture).isMirrored).toBe(false);
-  const turned = findEitherWay(net, mirrored(picture));
+  const turned = findEitherWay(net, mirroredImage(picture));
   expect(turned.isMirrored).toBe(true);
   expect(turned.numbers.map((n) => n.reads.text)).toEqual(expect.arrayContaining(['12.45', '0.267']));
 });

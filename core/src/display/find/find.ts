@@ -1,6 +1,6 @@
 import type { Network } from '../classify/network.ts';
-import { mirrored, reduced, type GrayImage, type Point, type Quad } from '../image.ts';
-import { isConvex, projected, projectionOf } from '../projection.ts';
+import { mirroredImage, reducedImage, type GrayImage, type Point, type Quad } from '../image.ts';
+import { isConvex, projectedPoint, projectionOf } from '../projection.ts';
 import { fieldCharacters } from '../read/field.ts';
 import { readField, type Candidate } from '../read/candidate.ts';
 import settings from './find.json';
@@ -26,7 +26,7 @@ export interface FoundNumber {
 export function findNumbers(net: Network, picture: GrayImage): FoundNumber[] {
   const share = Math.min(1, settings.mostWidth / picture.width);
   const small =
-    share < 1 ? reduced(picture, Math.round(picture.width * share), Math.round(picture.height * share)) : picture;
+    share < 1 ? reducedImage(picture, Math.round(picture.width * share), Math.round(picture.height * share)) : picture;
   const rows = [true, false].flatMap((isLight) => settings.strokes.flatMap((s) => inkRows(small, isLight, s)));
   const found = withoutTwins(rows).flatMap((row) => readRow(net, small, row) ?? []);
   const best: FoundNumber[] = [];
@@ -43,7 +43,7 @@ export function findNumbers(net: Network, picture: GrayImage): FoundNumber[] {
  */
 export function findEitherWay(net: Network, picture: GrayImage): { numbers: FoundNumber[]; isMirrored: boolean } {
   const straight = findNumbers(net, picture);
-  const turned = findNumbers(net, mirrored(picture));
+  const turned = findNumbers(net, mirroredImage(picture));
   const all = (numbers: readonly FoundNumber[]): number => numbers.reduce((sum, n) => sum + worth(n), 0);
   const isMirrored = all(turned) > all(straight);
   return { numbers: isMirrored ? turned : straight, isMirrored };
@@ -132,10 +132,10 @@ function framed(quad: Quad, above: number, turn: number): Quad {
 function part(quad: Quad, left: number, top: number, right: number, bottom: number): Quad {
   const on = projectionOf(quad);
   return [
-    projected(on, [left, top]),
-    projected(on, [right, top]),
-    projected(on, [right, bottom]),
-    projected(on, [left, bottom]),
+    projectedPoint(on, [left, top]),
+    projectedPoint(on, [right, top]),
+    projectedPoint(on, [right, bottom]),
+    projectedPoint(on, [left, bottom]),
   ];
 }
 

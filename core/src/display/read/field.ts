@@ -1,7 +1,7 @@
-import { rectified } from '../projection.ts';
+import { rectifiedField } from '../projection.ts';
 import type { GrayImage, Quad } from '../image.ts';
 import { charactersOf, type CharacterRow } from './characters.ts';
-import { levelled } from './level.ts';
+import { levelledField } from './level.ts';
 import settings from './reading.json';
 
 /** Why nothing could be read in a field. */
@@ -13,7 +13,7 @@ export function fieldCharacters(picture: GrayImage, quad: Quad): CharacterRow | 
   const [a, b, c, d] = quad;
   const side = (p: Quad[0], q: Quad[0]): number => Math.hypot(q[0] - p[0], q[1] - p[1]);
   const aspect = Math.min(mostAspect, (side(a, b) + side(d, c)) / (side(a, d) + side(b, c)));
-  const level = levelled(rectified(picture, quad, Math.round(fieldHeight * aspect), fieldHeight));
+  const level = levelledField(rectifiedField(picture, quad, Math.round(fieldHeight * aspect), fieldHeight));
   if (!level) return 'dark';
   const row = charactersOf(level.ink);
   if (!row) return 'no-characters';

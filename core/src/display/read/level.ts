@@ -1,4 +1,4 @@
-import { blankImage, blurred, type GrayImage } from '../image.ts';
+import { blankImage, blurredImage, type GrayImage } from '../image.ts';
 import settings from './reading.json';
 
 /** A field with its light evened out: 0 where nothing is written, 1 where something is. */
@@ -16,9 +16,9 @@ interface Levelled {
  * @returns null where nothing stands out from its ground: a display that is off, a dark bench, a hand
  * @see J. Serra, Image Analysis and Mathematical Morphology, 1982: the top-hat transform
  */
-export function levelled(field: GrayImage): Levelled | null {
+export function levelledField(field: GrayImage): Levelled | null {
   const { ground, inkShare, leastContrast } = settings.level;
-  const calm = blurred(field, 1);
+  const calm = blurredImage(field, 1);
   const isLightOnDark = skewness(calm) >= 0;
   const radius = Math.max(2, Math.round(ground * field.height));
   const { over, contrast } = standingOut(calm, isLightOnDark, radius, inkShare);
@@ -48,7 +48,7 @@ const negative = (image: GrayImage): GrayImage => ({ ...image, data: image.data.
 
 /** Third moment of what differs from the light around it: above 0 where what is bright is seldom. */
 function skewness(image: GrayImage): number {
-  const around = blurred(image, Math.round(settings.level.around * image.height));
+  const around = blurredImage(image, Math.round(settings.level.around * image.height));
   return image.data.reduce((sum, b, k) => {
     const off = b - around.data[k];
     return sum + off * off * off;

@@ -7,8 +7,8 @@ import {
   drawScene,
   drawStyle,
   fieldCharacters,
-  filmed,
-  levelled,
+  filmedImage,
+  levelledField,
   pointPlaces,
   pointsOf,
   readField,
@@ -42,8 +42,8 @@ test.each([true, false])('every digit is read from the front, light on dark: %s'
 test('how light falls on it changes nothing: bright and dark are told from their surroundings', () => {
   const display = shown('12.34', 3, true);
   const lit = { ...display, data: display.data.map((b, k) => b * 0.5 + 0.45 * ((k % display.width) / display.width)) };
-  expect(levelled(lit)?.isLightOnDark).toBe(true);
-  expect(levelled({ ...display, data: display.data.map((b) => 1 - b) })?.isLightOnDark).toBe(false);
+  expect(levelledField(lit)?.isLightOnDark).toBe(true);
+  expect(levelledField({ ...display, data: display.data.map((b) => 1 - b) })?.isLightOnDark).toBe(false);
   expect(readField(net, lit, whole(lit))).toMatchObject({ text: '12.34' });
 });
 
@@ -80,7 +80,7 @@ test('a number that reaches the edge of its frame is not read: there may be more
 
 test('characters that touch are cut apart, and their lean is taken out', () => {
   const display = shown('8888', 12, true);
-  const level = levelled(display);
+  const level = levelledField(display);
   const row = level && charactersOf(level.ink);
   expect(row?.boxes).toHaveLength(4);
   expect(row?.slant).toBeGreaterThan(0.03);
@@ -92,7 +92,7 @@ test('what somebody would read off a filmed display is read, or is not sure', ()
     const random = seededRandom(90_000 + seed);
     const scene = drawScene('strange', random);
     const texts: [string, string] = [drawNumberText(random), drawNumberText(random)];
-    const picture = filmed(scene.camera, [scene.draw(...texts)], random, 1, random());
+    const picture = filmedImage(scene.camera, [scene.draw(...texts)], random, 1, random());
     texts.forEach((text, f) => {
       const seen = readField(net, picture, scene.fields[f]);
       if (typeof seen === 'string' || seen.p < 0.97) return;
@@ -115,7 +115,7 @@ test('the same scene is drawn and filmed the same', () => {
   const film = (): GrayImage => {
     const random = seededRandom(5);
     const scene = drawScene('familiar', random);
-    return filmed(scene.camera, [scene.draw('1.00', '0.500')], random);
+    return filmedImage(scene.camera, [scene.draw('1.00', '0.500')], random);
   };
   expect([...film().data.slice(5000, 5050)]).toEqual([...film().data.slice(5000, 5050)]);
   expect(typeof fieldCharacters(film(), drawScene('familiar', seededRandom(5)).fields[0])).toBe('object');

@@ -1,4 +1,4 @@
-import { blankImage, blurred, type GrayImage } from '../image.ts';
+import { blankImage, blurredImage, type GrayImage } from '../image.ts';
 import { inkOf } from './glyphs.ts';
 import type { DisplayStyle } from './style.ts';
 
@@ -28,8 +28,8 @@ export function drawDisplay(
 ): GrayImage {
   const cover = blankImage(size.width, size.height);
   for (const n of numbers) drawNumber(cover, style, n);
-  const spread = blurred(
-    blurred(cover, Math.round(style.bleed * size.height * 0.5)),
+  const spread = blurredImage(
+    blurredImage(cover, Math.round(style.bleed * size.height * 0.5)),
     Math.round(style.bleed * size.height * 0.25),
   );
   const out = blankImage(size.width, size.height);

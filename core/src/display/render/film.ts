@@ -1,6 +1,6 @@
-import { gaussian, type Random } from '../../trace/index.ts';
-import { blankImage, blurred, brightnessAt, type GrayImage, type Point, type Quad } from '../image.ts';
-import { inverted, projected, projectionOf } from '../projection.ts';
+import { gaussianNoise, type Random } from '../../trace/index.ts';
+import { blankImage, blurredImage, brightnessAt, type GrayImage, type Point, type Quad } from '../image.ts';
+import { invertedProjection, projectedPoint, projectionOf } from '../projection.ts';
 import settings from './film.json';
 
 /** A camera before a display, as it stands for a whole video. */
@@ -88,7 +88,7 @@ function tiltedQuad(aspect: number, { width, height }: { width: number; height: 
  * @param changesAt row, as a share of the picture's height, from which the second is seen
  * @param phase of the wandering light, 0 to 1
  */
-export function filmed(
+export function filmedImage(
   camera: Camera,
   display: readonly [GrayImage] | readonly [GrayImage, GrayImage],
   random: Random,
@@ -110,11 +110,11 @@ export function filmed(
       out.data[k] = (b * still.gain[k] + still.adds[k]) * light * camera.exposure;
     }
   }
-  const soft = blurred(out, camera.blur);
+  const soft = blurredImage(out, camera.blur);
   const levels = 255;
   for (let k = 0; k < soft.data.length; k++)
     soft.data[k] =
-      Math.round(levels * Math.min(1, Math.max(0, soft.data[k] + camera.noise * gaussian(random)))) / levels;
+      Math.round(levels * Math.min(1, Math.max(0, soft.data[k] + camera.noise * gaussianNoise(random)))) / levels;
   return soft;
 }
 
@@ -132,13 +132,13 @@ function stillOf(camera: Camera): Still {
   const known = stills.get(camera);
   if (known) return known;
   const { width, height, quad, gradient, glare } = camera;
-  const back = inverted(projectionOf(quad));
+  const back = invertedProjection(projectionOf(quad));
   const plane = (): Float64Array => new Float64Array(width * height);
   const still = { u: plane(), v: plane(), gain: plane(), adds: plane() };
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const k = y * width + x;
-      [still.u[k], still.v[k]] = projected(back, [x + 0.5, y + 0.5]);
+      [still.u[k], still.v[k]] = projectedPoint(back, [x + 0.5, y + 0.5]);
       still.gain[k] = 1 + gradient[0] * (x / width - 0.5) + gradient[1] * (y / height - 0.5);
       if (!glare) continue;
       const [dx, dy] = [

@@ -1,6 +1,6 @@
 import type { Random } from '../../trace/index.ts';
 import type { GrayImage, Quad } from '../image.ts';
-import { projected, projectionOf } from '../projection.ts';
+import { projectedPoint, projectionOf } from '../projection.ts';
 import { drawDisplay, type ShownNumber } from './display.ts';
 import { drawCamera, type Camera } from './film.ts';
 import { drawStyle, type DisplayStyle, type StyleFamily } from './style.ts';
@@ -35,10 +35,10 @@ export function drawScene(family: StyleFamily, random: Random): Scene {
   const framed = ({ middle, height }: (typeof places)[number]): Quad => {
     const [top, bottom] = [middle - height / 2 - margin, middle + height / 2 + margin];
     return [
-      projected(on, [margin + off(), top + off()]),
-      projected(on, [1 - margin / 2 + off(), top + off()]),
-      projected(on, [1 - margin / 2 + off(), bottom + off()]),
-      projected(on, [margin + off(), bottom + off()]),
+      projectedPoint(on, [margin + off(), top + off()]),
+      projectedPoint(on, [1 - margin / 2 + off(), top + off()]),
+      projectedPoint(on, [1 - margin / 2 + off(), bottom + off()]),
+      projectedPoint(on, [margin + off(), bottom + off()]),
     ];
   };
   return {

@@ -1,5 +1,5 @@
 import type { Network } from '../classify/network.ts';
-import { mirrored, type GrayImage, type Point, type Quad } from '../image.ts';
+import { mirroredImage, type GrayImage, type Point, type Quad } from '../image.ts';
 import { readField, type Candidate } from '../read/candidate.ts';
 import { FieldSequence, type Doubt } from '../read/sequence.ts';
 import { findNumbers } from '../find/find.ts';
@@ -89,7 +89,7 @@ export class DisplayReader {
    * @returns what is decided on the picture before it; null for the first
    */
   take(t: number, given: GrayImage): DisplayReading | null {
-    const picture = this.framing.isMirrored ? mirrored(given) : given;
+    const picture = this.framing.isMirrored ? mirroredImage(given) : given;
     this.follow(t, picture);
     const seen = this.framing.numbers.map((n, k) => this.look(n, k, picture));
     const decided = this.sequences.map((sequence, k) =>
@@ -111,7 +111,7 @@ export class DisplayReader {
    * @returns whether they were found; where not, they stay where they were framed
    */
   findAgain(given: GrayImage): boolean {
-    return this.lookFor(this.framing.isMirrored ? mirrored(given) : given);
+    return this.lookFor(this.framing.isMirrored ? mirroredImage(given) : given);
   }
 
   /** How the reading goes now. */
@@ -249,7 +249,7 @@ export class DisplayReader {
   private tryMirrored(t: number, picture: GrayImage): void {
     if (t - this.lastMirrorTry < settings.mirrorEveryS) return;
     this.lastMirrorTry = t;
-    const turned = mirrored(picture);
+    const turned = mirroredImage(picture);
     const isSure = (image: GrayImage, quad: Quad, { decimals }: FramedNumber): boolean => {
       const seen = readField(this.net, image, quad, decimals);
       return typeof seen !== 'string' && seen.p >= settings.sureFrom;

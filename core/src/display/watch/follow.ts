@@ -1,4 +1,4 @@
-import { blurred, reduced, type GrayImage } from '../image.ts';
+import { blurredImage, reducedImage, type GrayImage } from '../image.ts';
 import settings from './follow.json';
 
 /** How far a picture has moved from the one that was framed, in shares of its width and height. */
@@ -47,8 +47,8 @@ const better = (a: Moved, b: Moved): Moved => (b.fit > a.fit ? b : a);
 function small(picture: GrayImage): GrayImage {
   const { width } = settings;
   const height = Math.max(1, Math.round((picture.height * width) / picture.width));
-  const image = reduced(picture, width, height);
-  const around = blurred(image, settings.around);
+  const image = reducedImage(picture, width, height);
+  const around = blurredImage(image, settings.around);
   return { ...image, data: image.data.map((b, k) => b - around.data[k]) };
 }
 

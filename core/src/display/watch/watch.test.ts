@@ -4,13 +4,13 @@ import {
   cornersOf,
   DisplayReader,
   drawScene,
-  filmed,
+  filmedImage,
   Follower,
-  mirrored,
+  mirroredImage,
   powerAgrees,
   readFraming,
   Recently,
-  reduced,
+  reducedImage,
   refoundIn,
   refreshPeriod,
   shippedNetwork,
@@ -45,7 +45,7 @@ function film(decimals: [number | null, number | null] = [2, 3]): Filmed {
     framing: { numbers: [number('volts', 0), number('amps', 1)], isMirrored: false },
     picture: (volts, amps) => {
       const key = `${volts} ${amps}`;
-      const known = pictures.get(key) ?? filmed(scene.camera, [scene.draw(volts, amps)], random);
+      const known = pictures.get(key) ?? filmedImage(scene.camera, [scene.draw(volts, amps)], random);
       pictures.set(key, known);
       return known;
     },
@@ -134,11 +134,11 @@ describe('a display that is watched', () => {
       corners: [n.corners[1], n.corners[0], n.corners[3], n.corners[2]] as const,
     }));
     const watching = new DisplayReader(net, { ...framing, numbers: asSeen });
-    for (let k = 0; k < 30; k++) watching.take(k / 10, mirrored(picture('3.25', '0.256')));
+    for (let k = 0; k < 30; k++) watching.take(k / 10, mirroredImage(picture('3.25', '0.256')));
     expect(watching.state.note).toBe('mirrored');
     const right = new DisplayReader(net, { ...framing, isMirrored: true });
-    right.take(0, mirrored(picture('3.25', '0.256')));
-    expect(right.take(0.1, mirrored(picture('3.25', '0.256')))).toMatchObject({ volts: 3.25, amps: 0.256 });
+    right.take(0, mirroredImage(picture('3.25', '0.256')));
+    expect(right.take(0.1, mirroredImage(picture('3.25', '0.256')))).toMatchObject({ volts: 3.25, amps: 0.256 });
     expect(wrong.take(0, picture('3.25', '0.256'))).toBeNull();
   });
 
@@ -259,5 +259,5 @@ test('a picture made smaller keeps its mean', () => {
   const { picture } = film();
   const image = picture('3.85', '0.250');
   const mean = ({ data }: GrayImage): number => data.reduce((a, b) => a + b, 0) / data.length;
-  expect(mean(reduced(image, 160, 120))).toBeCloseTo(mean(image), 3);
+  expect(mean(reducedImage(image, 160, 120))).toBeCloseTo(mean(image), 3);
 });

@@ -77,7 +77,7 @@ export function archiveKind(head: Uint8Array): string | null {
  * @param parts in order
  * @param size bytes of all parts together
  */
-export function concat(parts: Uint8Array[], size: number): Uint8Array {
+export function concatBytes(parts: Uint8Array[], size: number): Uint8Array {
   if (parts.length === 1) return parts[0];
   const out = new Uint8Array(size);
   let at = 0;

@@ -3,7 +3,7 @@ import { FormatError } from '../error.ts';
 import { isAbsent, isWord, readCell } from './cells.ts';
 import type { Columns } from './column-roles.ts';
 import { identifyColumns } from './columns.ts';
-import { archiveKind, concat, detectEncoding } from './decode.ts';
+import { archiveKind, concatBytes, detectEncoding } from './decode.ts';
 import { RowSorter, type RowSink } from './order.ts';
 import { UnsureColumnsError, type LogOptions, type LogResult } from './options.ts';
 import { noRows, sayRepairs, type RowCounts } from './repairs.ts';
@@ -81,7 +81,7 @@ export class LogReader {
   }
 
   private begin(whole: boolean): void {
-    const head = concat(this.head, this.headSize);
+    const head = concatBytes(this.head, this.headSize);
     this.head = [];
     if (this.headSize === 0)
       throw new FormatError(this.file, '', 'the file is empty; expected a log with rows of readings');

@@ -1,4 +1,4 @@
-import { drawDevices, edited, populationFormat, type Population } from '../../population/index.ts';
+import { drawDevices, editedProfile, populationFormat, type Population } from '../../population/index.ts';
 import { clip } from '../../quantity/index.ts';
 import { compileProfile, ProfileProblem, shippedProfile, type Profile } from '../../twin/index.ts';
 import { FormatError } from '../error.ts';
@@ -103,7 +103,7 @@ function tryOn(population: Population, profile: Profile, say: (place: string, me
       option.edits.forEach((edit, i) => {
         const place = `alternatives[${k}].options[${j}].edits[${i}]`;
         try {
-          made = edited(made, edit);
+          made = editedProfile(made, edit);
         } catch (problem) {
           if (!(problem instanceof ProfileProblem)) throw problem;
           holds = false;

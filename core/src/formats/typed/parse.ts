@@ -1,7 +1,7 @@
 import { clip, explainWrongUnit, findUnit, parseQuantity, type Kind } from '../../quantity/index.ts';
 import { feeds, feedVolts, type Feed } from '../../catalogue/index.ts';
 import { unknownSetup, type Contract, type Setup } from '../../case/index.ts';
-import { TokenReader, tokenise, typedError, type Token } from './tokens.ts';
+import { TokenReader, tokeniseTyped, typedError, type Token } from './tokens.ts';
 
 /** One thing read off the display, in order. Amperes, volts, seconds. */
 export type TypedStep =
@@ -33,7 +33,7 @@ const longestS = 7 * 86_400;
  * @throws FormatError naming the column (from 1) and what was expected there
  */
 export function parseTypedLine(line: string): TypedLine {
-  const reader = new TokenReader(tokenise(line), line);
+  const reader = new TokenReader(tokeniseTyped(line), line);
   const { feed, setup, voltageOnly, contract } = readLeft(reader);
   const steps = readSteps(reader, voltageOnly, false);
   const readings = steps.filter((s) => s.kind !== 'prompt').length;

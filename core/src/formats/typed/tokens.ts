@@ -16,7 +16,7 @@ export function typedError(column: number, problem: string): FormatError {
 const longest = 2000;
 
 /** Splits a typed line into words; `:`, `|`, `(`, `)` stand alone, a name in double quotes is one word. */
-export function tokenise(line: string): Token[] {
+export function tokeniseTyped(line: string): Token[] {
   if (line.length > longest) throw typedError(longest, `the line is longer than ${longest} characters`);
   const tokens: Token[] = [];
   const pattern = /"([^"]*)"|(")|([:|()])|([^\s:|()"]+)/g;

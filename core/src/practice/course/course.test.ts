@@ -1,7 +1,7 @@
 import {
   courseLessons,
   drawUnit,
-  judge,
+  judgeAnswer,
   optionsOf,
   practicableCircuits,
   drawLessonRun,
@@ -35,20 +35,21 @@ test.each(everyQuestion.map(({ at, q }) => [at, q] as const))(
   (_, q) => {
     const options = optionsOf(q);
     if (options.length === 0) {
-      const right = judge(q, '1')?.right ?? '';
-      expect(judge(q, right)).toMatchObject({ isRight: true });
-      expect(judge(q, '9')).toMatchObject({ isRight: false });
-      expect(judge(q, 'many')).toBeNull();
+      const right = judgeAnswer(q, '1')?.right ?? '';
+      expect(judgeAnswer(q, right)).toMatchObject({ isRight: true });
+      expect(judgeAnswer(q, '9')).toMatchObject({ isRight: false });
+      expect(judgeAnswer(q, 'many')).toBeNull();
       return;
     }
     expect(new Set(options).size).toBe(options.length);
-    expect(options.filter((_o, k) => judge(q, String(k))?.isRight)).toHaveLength(1);
-    for (const bad of [String(options.length), '-1', '', 'yes']) expect(judge(q, bad)).toBeNull();
+    expect(options.filter((_o, k) => judgeAnswer(q, String(k))?.isRight)).toHaveLength(1);
+    for (const bad of [String(options.length), '-1', '', 'yes']) expect(judgeAnswer(q, bad)).toBeNull();
   },
 );
 
 test('what explains an answer says its figures', () => {
-  for (const { q } of everyQuestion) expect(judge(q, optionsOf(q).length > 0 ? '0' : '1')?.why).not.toMatch(/[{}]|NaN/);
+  for (const { q } of everyQuestion)
+    expect(judgeAnswer(q, optionsOf(q).length > 0 ? '0' : '1')?.why).not.toMatch(/[{}]|NaN/);
 });
 
 test.each(courseLessons.flatMap((l) => l.units.map((u) => [l.id, u, l.example] as const)))(
@@ -69,7 +70,7 @@ test.each(courseLessons.flatMap((l) => l.units.map((u) => [l.id, u, l.example] a
 test('a number alone is in the unit that was asked for, and a unit of its own counts', () => {
   const read = everyQuestion.find(({ q }) => q.kind === 'read' && q.at === 'end' && q.quantity === 'amps')?.q;
   if (!read) throw new Error('no such question');
-  expect(judge(read, '377')).toMatchObject({ isRight: true });
-  expect(judge(read, '0.377 A')).toMatchObject({ isRight: true });
-  expect(judge(read, '377 A')).toMatchObject({ isRight: false });
+  expect(judgeAnswer(read, '377')).toMatchObject({ isRight: true });
+  expect(judgeAnswer(read, '0.377 A')).toMatchObject({ isRight: true });
+  expect(judgeAnswer(read, '377 A')).toMatchObject({ isRight: false });
 });

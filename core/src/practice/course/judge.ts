@@ -28,7 +28,7 @@ export function optionsOf(question: Question): string[] {
  * @param given the number of an option from 0, or a value as it is typed; milliamperes where a current has no unit
  * @returns null for what is no answer at all: no such option, no number
  */
-export function judge(question: Question, given: string): Judged | null {
+export function judgeAnswer(question: Question, given: string): Judged | null {
   if (question.kind === 'read' || question.kind === 'reckon') return judgeNumber(question, given);
   const options = optionsOf(question);
   const index = rightOption(question);

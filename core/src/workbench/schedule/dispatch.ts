@@ -102,7 +102,7 @@ function soonest(state: BenchState, id: EquipmentId): number {
 }
 
 /** Puts the next stretch of a task into the plan, begun when the technician is free. */
-export function start(
+export function startTask(
   state: BenchState,
   tasks: readonly Task[],
   day: BenchDay,
@@ -147,7 +147,7 @@ export function nextFree(state: BenchState): number {
  *
  * @param open indices of tasks that are not through
  */
-export function idle(
+export function idleUntilNext(
   state: BenchState,
   tasks: readonly Task[],
   day: BenchDay,
@@ -187,7 +187,7 @@ export function isOver(state: BenchState, tasks: readonly Task[]): boolean {
  * @param order indices of the tasks, the first first
  * @returns the plan; a task that can never be begun is done at infinity
  */
-export function dispatch(
+export function dispatchTasks(
   tasks: readonly Task[],
   day: BenchDay,
   order: readonly number[],
@@ -200,11 +200,11 @@ export function dispatch(
     if (state.free[who] === Infinity) break;
     const at = open.findIndex((task) => canStart(state, tasks, day, task, who));
     if (at < 0) {
-      idle(state, tasks, day, who, open);
+      idleUntilNext(state, tasks, day, who, open);
       continue;
     }
     const task = open[at];
-    start(state, tasks, day, task, who);
+    startTask(state, tasks, day, task, who);
     if (state.next[task] >= tasks[task].stretches.length) open.splice(at, 1);
   }
   return planOf(state, tasks, day);

@@ -1,10 +1,10 @@
 export { byPrice, leastCost } from './least-cost.ts';
-export { dispatch, workUntil } from './dispatch.ts';
+export { dispatchTasks, workUntil } from './dispatch.ts';
 export {
   costOf,
   delayPrice,
   handsOn,
-  undoable,
+  undoableTasks,
   type BenchDay,
   type Placed,
   type Plan,

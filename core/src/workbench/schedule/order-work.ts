@@ -4,13 +4,13 @@ import { byPrice, leastCost } from './least-cost.ts';
 import {
   canStart,
   copyState,
-  dispatch,
-  idle,
+  dispatchTasks,
+  idleUntilNext,
   initialState,
   isOver,
   nextFree,
   planOf,
-  start,
+  startTask,
   type BenchState,
 } from './dispatch.ts';
 import { costOf, type BenchDay, type Plan, type Task } from './problem.ts';
@@ -46,7 +46,7 @@ export function orderWork(tasks: readonly Task[], day: BenchDay, options: OrderO
   const bound = leastCost(tasks, day);
   const search = new ListSearch(tasks, day, options);
   const found = search.run();
-  const plan = dispatch(tasks, day, found, options.places);
+  const plan = dispatchTasks(tasks, day, found, options.places);
   const isFree = tasks.every((t) => t.rank === null);
   if (!isFree || tasks.length > settings.exactTasks || plan.cost === Infinity)
     return { ...plan, order: found, bound: Math.min(bound, plan.cost), isBest: plan.cost <= bound };
@@ -117,7 +117,7 @@ class ListSearch {
 
   private costOf(list: readonly number[]): number {
     this.left--;
-    const { cost, done } = dispatch(this.tasks, this.day, list, this.options.places);
+    const { cost, done } = dispatchTasks(this.tasks, this.day, list, this.options.places);
     if (cost < Infinity) return cost;
     // What can never be done costs the same in any order.
     return this.tasks.reduce((sum, t, k) => sum + (done[k] < Infinity ? costOf(t, done[k], this.day) : 0), 0);
@@ -178,12 +178,12 @@ function branchAndBound(
     for (const task of price) {
       if (!canStart(state, tasks, day, task, who)) continue;
       const next = copyState(state);
-      start(next, tasks, day, task, who);
+      startTask(next, tasks, day, task, who);
       visit(next);
     }
     const resting = copyState(state);
     const open = price.filter((k) => state.next[k] < tasks[k].stretches.length);
-    idle(resting, tasks, day, who, open);
+    idleUntilNext(resting, tasks, day, who, open);
     if (resting.free[who] < Infinity) visit(resting);
   };
   visit(initialState(tasks, day, places));

@@ -116,7 +116,7 @@ export function handsOn(task: Task): number {
  *
  * @returns by task id
  */
-export function undoable(
+export function undoableTasks(
   tasks: readonly Task[],
   day: BenchDay,
 ): Map<number, { lacks: EquipmentId } | { depth: number }> {

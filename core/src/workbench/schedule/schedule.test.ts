@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { equipmentIds, workPlaceIds, type EquipmentId } from '../../catalogue/index.ts';
-import { dispatch, workUntil } from './dispatch.ts';
+import { dispatchTasks, workUntil } from './dispatch.ts';
 import { byPrice, leastCost } from './least-cost.ts';
-import { costOf, undoable, type BenchDay, type Stretch, type Task, type Technician } from './problem.ts';
+import { costOf, undoableTasks, type BenchDay, type Stretch, type Task, type Technician } from './problem.ts';
 import { orderWork } from './order-work.ts';
 
 const one: Record<EquipmentId, number> = {
@@ -51,7 +51,7 @@ const startsOf = (plan: { placed: readonly { task: number; start: number }[] }):
 describe('working by a list', () => {
   test('worked example: the bath runs while something else is done', () => {
     const tasks = [task(1, [work(10, { wait: 60, waitUses: ['bath'] }), work(10)]), task(2, [work(30)])];
-    const plan = dispatch(tasks, day(), [0, 1]);
+    const plan = dispatchTasks(tasks, day(), [0, 1]);
     expect(startsOf(plan)).toEqual([
       [1, 0],
       [2, 10],
@@ -61,13 +61,15 @@ describe('working by a list', () => {
   });
   test('two cannot be in one bath; another place takes a while to lay out', () => {
     const bath = [work(10, { wait: 60, waitUses: ['bath'] })];
-    expect(startsOf(dispatch([task(1, bath), task(2, bath)], day(), [0, 1]))).toEqual([
+    expect(startsOf(dispatchTasks([task(1, bath), task(2, bath)], day(), [0, 1]))).toEqual([
       [1, 0],
       [2, 70],
     ]);
-    expect(startsOf(dispatch([task(1, bath)], day({ occupied: [{ id: 'bath', until: 25 }] }), [0]))).toEqual([[1, 25]]);
+    expect(startsOf(dispatchTasks([task(1, bath)], day({ occupied: [{ id: 'bath', until: 25 }] }), [0]))).toEqual([
+      [1, 25],
+    ]);
     const moved = [task(1, [work(10)]), task(2, [work(10, { place: 'microscope' })])];
-    expect(dispatch(moved, day({ changeMinutes: 5 }), [0, 1]).done).toEqual([10, 25]);
+    expect(dispatchTasks(moved, day({ changeMinutes: 5 }), [0, 1]).done).toEqual([10, 25]);
   });
   test('work rests over lunch and over night, and what is too deep waits for who can', () => {
     expect(
@@ -82,12 +84,16 @@ describe('working by a list', () => {
     ).toBe(65);
     const half: Technician = { id: 2, maxDepth: 1, spans: [[0, Infinity]] };
     const late: Technician = { id: 1, maxDepth: 5, spans: [[120, Infinity]] };
-    const plan = dispatch([task(1, [work(10, { depth: 4 })])], day({ technicians: [half, late] }), [0]);
+    const plan = dispatchTasks([task(1, [work(10, { depth: 4 })])], day({ technicians: [half, late] }), [0]);
     expect(plan.placed[0]).toMatchObject({ technician: 1, start: 120, end: 130 });
   });
   test('whose hands it is in goes on with it', () => {
     const two = [always, { ...always, id: 2 }];
-    const plan = dispatch([task(1, [work(10)], { heldBy: 2 }), task(2, [work(5)])], day({ technicians: two }), [0, 1]);
+    const plan = dispatchTasks(
+      [task(1, [work(10)], { heldBy: 2 }), task(2, [work(5)])],
+      day({ technicians: two }),
+      [0, 1],
+    );
     expect(plan.placed.find((p) => p.task === 1)?.technician).toBe(2);
   });
 });
@@ -104,7 +110,7 @@ test('worked example: what a wait costs, and what a due date that passes costs',
 test('what this bench cannot do is named with what it lacks', () => {
   const lacking = day({ equipment: { ...one, preheater: 0 }, technicians: [{ ...always, maxDepth: 3 }] });
   const tasks = [task(1, [work(5, { uses: ['preheater'] })]), task(2, [work(5, { depth: 4 })]), task(3, [work(5)])];
-  expect([...undoable(tasks, lacking)]).toEqual([
+  expect([...undoableTasks(tasks, lacking)]).toEqual([
     [1, { lacks: 'preheater' }],
     [2, { depth: 4 }],
   ]);
@@ -209,7 +215,7 @@ describe('for any bench and any jobs', () => {
     fc.assert(
       fc.property(tasksOf(5), benches, fc.integer(), (tasks, bench, seed) => {
         const order = tasks.map((_, k) => k).sort((a, b) => ((a * 7919 + seed) % 13) - ((b * 7919 + seed) % 13));
-        const any = dispatch(tasks, bench, order);
+        const any = dispatchTasks(tasks, bench, order);
         const bound = leastCost(tasks, bench);
         expect(bound).toBeLessThanOrEqual(any.cost + 1e-6);
         const found = orderWork(tasks, bench);
@@ -244,7 +250,7 @@ test('one person without waits or dates: the dearest minute first, and it is kno
       (list) => {
         const tasks = list.map(({ m, v }, k) => task(k + 1, [work(m)], { value: v }));
         const found = orderWork(tasks, day());
-        expect(found.cost).toBeCloseTo(dispatch(tasks, day(), byPrice(tasks, day())).cost, 2);
+        expect(found.cost).toBeCloseTo(dispatchTasks(tasks, day(), byPrice(tasks, day())).cost, 2);
         // A minute of work is as dear as its whole: the bound is the optimum.
         expect(found.bound).toBeCloseTo(found.cost, 2);
       },

@@ -1,7 +1,7 @@
 import {
   benchOf,
   endLeftOf,
-  greet,
+  greetBench,
   helloInput,
   instrumentsOf,
   keepOf,
@@ -35,7 +35,7 @@ export const POST = route<{ does: string }>(
   async (request, { does }, { tokenId }) => {
     const body = await jsonOf(request);
     if (tokenId === null) throw new ExpectedError('input', 'A bench comes in with a token.');
-    if (does === 'hello') return greet(tokenId, helloInput.validateSync(body));
+    if (does === 'hello') return greetBench(tokenId, helloInput.validateSync(body));
     if (!Object.hasOwn(acts, does)) throw new ExpectedError('missing', 'Nothing is here.');
     const bench = await benchOf(tokenId, leaseInput.validateSync(body).lease);
     return (await acts[does](bench, body)) ?? null;

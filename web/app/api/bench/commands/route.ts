@@ -1,7 +1,7 @@
 import { benchOf } from '@/server/benches/benches';
 import { commandStream } from '@/server/benches/wire';
 import { ExpectedError } from '@/server/platform/errors';
-import { notices } from '@/server/platform/listen';
+import { jobNotices } from '@/server/platform/listen';
 import { eventAnswer } from '@/server/platform/event-stream';
 import { route } from '@/server/platform/route';
 
@@ -11,6 +11,6 @@ export const dynamic = 'force-dynamic';
 export const GET = route({ role: 'lead', scope: 'bench' }, async (request, _params, { tokenId }) => {
   if (tokenId === null) throw new ExpectedError('input', 'A bench comes in with a token.');
   const bench = await benchOf(tokenId, new URL(request.url).searchParams.get('lease') ?? '');
-  await notices().ready();
+  await jobNotices().ready();
   return eventAnswer(commandStream(bench.id, request.signal));
 });
