@@ -23,7 +23,7 @@ function cellsOf(from, to) {
     const drawn = scene.draw(...texts);
     for (let n = 0; n < pictures; n++) {
       const { camera, fields } = n === 0 ? scene : { ...display.drawScene('familiar', random) };
-      const picture = display.filmed(camera, [drawn], random, 1, random());
+      const picture = display.filmedImage(camera, [drawn], random, 1, random());
       texts.forEach((text, f) => {
         const row = display.fieldCharacters(picture, fields[f]);
         const chars = [...text].filter((c) => c !== '.');
@@ -69,7 +69,7 @@ if (isMainThread) {
     Number(values.passes),
     random,
     (pass, loss) => console.log(`pass ${pass + 1}: ${loss.toFixed(4)} nats a cell`),
-    (one) => ({ ...one, cell: display.varied(one.cell, random) }),
+    (one) => ({ ...one, cell: display.variedCell(one.cell, random) }),
   );
   const file = fileURLToPath(new URL('../core/src/display/classify/digits.json', import.meta.url));
   writeFileSync(file, `${JSON.stringify(display.stored(network))}\n`);
