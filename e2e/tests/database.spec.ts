@@ -43,7 +43,16 @@ test('whoever has the password of the application changes no line of the record,
       `UPDATE audit SET what = 'nothing'`,
       `DELETE FROM audit`,
       `TRUNCATE audit`,
-      `INSERT INTO audit (id, what) VALUES (${stays.id}, 'x') ON CONFLICT (id) DO UPDATE SET what = 'x'`,
+      `INSERT INTO audit (id, what) VALUES (${stays.id}, 'x') ON CONFLICT (id, created_at) DO UPDATE SET what = 'x'`,
+      // The record by its parts, or as too old.
+      `UPDATE audit_rest SET what = 'nothing'`,
+      `DELETE FROM audit_until_${new Date().getUTCFullYear()}`,
+      `TRUNCATE audit_rest`,
+      `ALTER TABLE audit DETACH PARTITION audit_rest`,
+      `DROP TABLE audit_rest`,
+      `INSERT INTO run_chunks_rest (run_id, seq, rows, t0, t1, samples) VALUES (1, 0, 1, 0, 1, '')`,
+      `SELECT drop_audit(now())`,
+      `SELECT drop_samples(now())`,
       `SET umbral.erasing = 'yes'; DELETE FROM audit`,
       `SET umbral.erasing = 'yes'; DELETE FROM jobs`,
       `ALTER TABLE audit DISABLE TRIGGER ALL`,
@@ -70,7 +79,7 @@ test('whoever has the password of the application changes no line of the record,
       `SELECT erase_job(${id}, 'mine')`,
     ])
       await expect(app.raw(attack), attack).rejects.toThrow(
-        /permission denied|must be owner|must be superuser|user or have privileges|not in the trash|violates foreign key|are never changed|Only roles with|admin option/,
+        /permission denied|must be owner|must be superuser|user or have privileges|not in the trash|violates foreign key|are never changed|Only roles with|admin option|stays for a year|stay for 30 days/,
       );
     expect(await owner('audit').orderBy('id').pluck('what')).toEqual(['job created', 'signed in']);
     // What a deletion for good leaves: who did what and when, without what was written.

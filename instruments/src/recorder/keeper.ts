@@ -20,8 +20,9 @@ export interface RecordingOf {
 export interface BenchEvent {
   /** Told apart from every other one, so that telling it twice writes it once. */
   key: string;
-  jobId: number | null;
-  person: number | null;
+  /** Both may be missing in an event that waited on disk. */
+  jobId?: number | null;
+  person?: number | null;
   what: string;
   detail: object;
   at: string;
@@ -117,7 +118,7 @@ export class DatabaseKeeper implements Keeper {
         `WITH first AS (INSERT INTO bench_events (key) VALUES (?) ON CONFLICT DO NOTHING RETURNING key)
          INSERT INTO audit (event_key, job_id, person_id, what, detail, created_at)
          SELECT key, ?::int, ?::int, ?, ?::jsonb, ?::timestamptz FROM first`,
-        [key, jobId, person, what, JSON.stringify(detail), at],
+        [key, jobId ?? null, person ?? null, what, JSON.stringify(detail), at],
       ),
     );
   }

@@ -40,7 +40,7 @@ export async function believed(bench: Pick<Tables.BenchRow, 'id' | 'name'>, even
   const at = Number.isFinite(stated.getTime()) && stated.getTime() <= now.getTime() + clockSlackMs ? stated : now;
   const names = (await db()('instruments').where({ bench_id: bench.id }).pluck('spec')) as { name: string }[];
   const isOwn = names.some(({ name: called }) => event.what.startsWith(`${called}: `));
-  const isOrdered = await wasOrdered(bench.id, event.person, event.jobId, at);
+  const isOrdered = await wasOrdered(bench.id, event.person ?? null, event.jobId ?? null, at);
   const detail = { ...event.detail, bench: bench.name, told: now.toISOString() };
   const of = isOrdered
     ? { person: event.person, jobId: event.jobId, detail }
