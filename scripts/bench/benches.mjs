@@ -150,8 +150,9 @@ async function watchSamples(url, began, delays, signal) {
   }
 }
 
-/** Pages and processes as they are after the first visit of the day. */
+/** Pages and processes as they are after the first visit of the day: each engine knows what the shop has met. */
 async function warmUp(direct, jobs) {
+  for (const { url } of direct) await enterRun(url, jobs[0], 'first of the day');
   for (const { url } of direct)
     for (let n = 0; n < 2; n++)
       for (const path of ['/', '/atlas', ...jobs.flatMap((id) => [`/jobs/${id}`, `/jobs/${id}/verify`])])
@@ -175,16 +176,20 @@ async function reader(url, jobs, k, pages, failed, signal) {
   }
 }
 
-async function writer(url, jobs, k, writes, failed, signal) {
+/** A log of a start, sent to a job; what comes back. */
+function enterRun(url, jobId, name) {
   const rows = Array.from({ length: 300 }, (_, n) => `${n / 50},3.9,${n < 100 ? 0 : 0.047}`).join('\n');
-  const body = `t_s,voltage_V,current_A\n${rows}\n`;
   const setup = encodeURIComponent(JSON.stringify({ feed: 'battery', instrument: 'bench-supply' }));
+  const path = `/api/jobs/${jobId}/runs?name=${encodeURIComponent(name)}.csv&setup=${setup}`;
+  return fetch(url + path, { method: 'POST', body: `t_s,voltage_V,current_A\n${rows}\n` });
+}
+
+async function writer(url, jobs, k, writes, failed, signal) {
   await pause((1000 * writeEveryS * k) / writers);
   for (let n = 0; !signal.aborted; n++) {
     const asked = performance.now();
     try {
-      const path = `/api/jobs/${jobs[k % jobs.length]}/runs?name=load-${k}-${n}.csv&setup=${setup}`;
-      const answer = await fetch(url + path, { method: 'POST', body });
+      const answer = await enterRun(url, jobs[k % jobs.length], `load-${k}-${n}`);
       if (answer.ok) writes.push(performance.now() - asked);
       else failed.push(answer.status);
       await answer.text();
