@@ -2,8 +2,7 @@ import { join } from 'node:path';
 import type { Assessment, Case, Intake } from '@umbral/core';
 import { chooseFrom, expect, saveDialog, takeIn, typeRun } from './fixtures.ts';
 import type { Locator, Page } from '@playwright/test';
-import { type Story, type Step } from './story.ts';
-import { missedBy } from './story-judge.ts';
+import { type Story, type Step, missedBy } from './story.ts';
 
 /** Checks that ask for a place. */
 const placed = ['visual', 'heat-view', 'main-rail-resistance', 'peripherals-unplugged'];

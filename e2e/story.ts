@@ -1,6 +1,17 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Action, Check, Injection, Intake, Reading, Run } from '@umbral/core';
+import {
+  heldBy,
+  type Action,
+  type Answer,
+  type Assessment,
+  type Check,
+  type Injection,
+  type Intake,
+  type Reading,
+  type Run,
+  type StoryExpectation,
+} from '@umbral/core';
 
 /** A repair as it went, with what has to be said after each step. */
 export interface Story {
@@ -24,23 +35,22 @@ export interface Step {
     /** Places whose circuit became known. */
     places?: { where: string; circuit: string }[];
   };
-  expect: {
-    cause?: {
-      first?: string[];
-      top3?: string[];
-      atLeast?: Record<string, number>;
-      atMost?: Record<string, number>;
-      rises?: string[];
-      falls?: string[];
-    };
-    pattern?: Record<string, string[]>;
-    now?: Record<string, number>;
-    next?: { oneOf?: Wanted[]; within?: number; never?: (Wanted & { within?: number })[] };
-    warns?: string[];
-  };
+  expect: StoryExpectation;
 }
-
-export type Wanted = Record<string, unknown>;
 
 export const loadStory = (name: string): Story =>
   JSON.parse(readFileSync(join(__dirname, 'stories', `${name}.json`), 'utf8')) as Story;
+
+/**
+ * What a step expects and is not so, in sentences.
+ *
+ * @param a the verdict after the step
+ * @param before the suspects of the verdict before it
+ */
+export function missedBy(a: Assessment, before: Assessment['circuits'], { expect }: Step): string[] {
+  const asAnswer = (circuits: Assessment['circuits']): Answer => ({ ...(a as unknown as Answer), circuits });
+  const lead = a.circuits.slice(0, 3).map((c) => `${c.id} ${c.p.toFixed(2)}`);
+  return heldBy(expect, asAnswer(a.circuits), asAnswer(before))
+    .filter((held) => !held.holds)
+    .map((held) => `${held.what} (leading: ${lead.join(', ')})`);
+}

@@ -25,7 +25,7 @@ export interface Story {
   steps: { say: string; add?: Record<string, unknown>; expect: StoryExpectation }[];
 }
 
-interface StoryExpectation {
+export interface StoryExpectation {
   cause?: {
     first?: string[];
     top3?: string[];

@@ -14,8 +14,8 @@ const refusable = Object.entries(circuitNames).filter(([id]) => id !== 'none' &&
 /** What goes by itself, and when. */
 const ages = [
   ['trashDays', 'Empty the trash after', 'days; empty: only by hand'],
-  ['sampleMonths', 'Drop samples of recorded runs', 'months after the job was closed; empty: never'],
-  ['auditYears', 'Drop the record of who did what', 'years; empty: never'],
+  ['sampleMonths', 'Delete recorded samples after', 'months from closing; empty: never'],
+  ['auditYears', 'Delete the activity log after', 'years; empty: never'],
 ] as const;
 
 /** By what the advice to stop is reckoned, what is not repaired here, and how a voltage is put on a short. */

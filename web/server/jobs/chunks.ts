@@ -128,7 +128,7 @@ export const droppedNote = ({ samples_dropped_at: at }: Pick<RunRow, 'samples_dr
   at === null
     ? []
     : [
-        `The samples were dropped on ${at.toISOString().slice(0, 10)}, as the shop's policy says; picture and figures stay.`,
+        `The samples were deleted on ${at.toISOString().slice(0, 10)} under the shop policy. The chart and the figures are kept.`,
       ];
 
 /** All samples of a run, reduced where there are very many, with the exact figures of every row. */

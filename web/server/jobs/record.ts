@@ -234,7 +234,7 @@ async function lockRun(q: Queries, runId: number, version: number): Promise<RunR
 
 async function redescribe(q: Queries, row: RunRow, run: Run, device: Device, changes: object): Promise<void> {
   const [dropped] = droppedNote(row);
-  if (dropped) throw new ExpectedError('input', `Run ${row.run_key} cannot be described anew. ${dropped}`);
+  if (dropped) throw new ExpectedError('input', `Run ${row.run_key} cannot be analysed again. ${dropped}`);
   const { samples, summary } = await loadSamples(q, row.id, run.instrument);
   const described = await describeSamples({
     kind: 'describe',

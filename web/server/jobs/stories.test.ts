@@ -1,8 +1,7 @@
 import { createReadStream, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Assessment } from '@umbral/core';
-import { missedBy } from '../../../e2e/story-judge.ts';
-import { loadStory, type Step, type Story } from '../../../e2e/story.ts';
+import { loadStory, type Step, type Story, missedBy } from '../../../e2e/story.ts';
 import { giveTestDatabase } from '../../testing/database.ts';
 import { db } from '../platform/db.ts';
 import {

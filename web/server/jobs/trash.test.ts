@@ -130,7 +130,7 @@ describe('what is older than the policy keeps', () => {
     expect(rows).toBe(run.preview.mean.filter((x) => x !== null).length);
     const files = await packageContents(old.id);
     expect(files.map((f) => f.name)).toContain('runs/01-r1.csv');
-    await expect(setRunSetup(run.id, run.version, setup())).rejects.toThrow('The samples were dropped on');
+    await expect(setRunSetup(run.id, run.version, setup())).rejects.toThrow('The samples were deleted on');
     expect(await keepRetention()).toEqual({ runs: 0, entries: 0 });
     expect(await db()('audit').where({ what: 'samples dropped' })).toHaveLength(1);
   });

@@ -62,10 +62,10 @@ export const policyInput = yup.object({
     .default(null),
   auditYears: yup
     .number()
-    .integer('Record: expected whole years')
-    .typeError('Record: expected a number of years')
-    .min(1, 'Record: expected 1 to 30 years')
-    .max(30, 'Record: expected 1 to 30 years')
+    .integer('Activity log: expected whole years')
+    .typeError('Activity log: expected a number of years')
+    .min(1, 'Activity log: expected 1 to 30 years')
+    .max(30, 'Activity log: expected 1 to 30 years')
     .nullable()
     .default(null),
   /** Networks that instruments may be in, beside this computer, as address/length. */
