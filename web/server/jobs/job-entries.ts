@@ -27,7 +27,10 @@ export async function addCheck(input: CheckEntry): Promise<number> {
   const type = isCheck(input.check) ? checkTypes[input.check] : null;
   if (!type) throw new ExpectedError('input', `Check: "${input.check}" is not known`);
   if (type.outcomes.length > 0 && !type.outcomes.includes(input.outcome ?? '')) {
-    throw new ExpectedError('input', `Outcome: expected one of ${type.outcomes.join(', ')}`);
+    throw new ExpectedError(
+      'input',
+      `Outcome: expected one of ${type.outcomes.map((word) => word.replaceAll('-', ' ')).join(', ')}`,
+    );
   }
   return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
