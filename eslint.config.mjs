@@ -100,7 +100,7 @@ export default tseslint.config(
   {
     // What the code asks of a pattern or a check is a field of its definition. Left are what recognises each pattern, what
     // decides when each check fits or what its twin shows, made-up data, and entries of the catalogue itself.
-    files: ['{core,instruments,cli,web}/**/*.{ts,tsx}'],
+    files: ['{core,tools,instruments,cli,web}/**/*.{ts,tsx}'],
     ignores: [
       '**/*.test.{ts,tsx}',
       '**/testing/**',

@@ -51,7 +51,7 @@ module.exports = {
   testTimeout: 180_000,
   testSequencer: require.resolve('./scripts/lib/longest-first.cjs'),
   projects: [
-    ...['core', 'instruments', 'cli', 'front', 'web'].map((name) => ({
+    ...['core', 'tools', 'instruments', 'cli', 'front', 'web'].map((name) => ({
       ...project(name),
       // The instruments and the door never ask the engine.
       setupFiles:

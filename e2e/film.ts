@@ -1,5 +1,6 @@
 import { closeSync, openSync, writeSync } from 'node:fs';
-import { filmFile, filmTrace, seededRandom, unknownInstrument, type Trace } from '@umbral/core';
+import { seededRandom, unknownInstrument, type Trace } from '@umbral/core';
+import { filmFile, filmTrace } from '@umbral/tools';
 
 /** Volts and amperes that hold for so many seconds, one after the other. */
 export type Levels = [seconds: number, volts: number, amps: number][];

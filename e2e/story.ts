@@ -1,17 +1,15 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import {
-  heldBy,
   type Action,
-  type Answer,
   type Assessment,
   type Check,
   type Injection,
   type Intake,
   type Reading,
   type Run,
-  type StoryExpectation,
 } from '@umbral/core';
+import { heldBy, type Answer, type StoryExpectation } from '@umbral/tools';
 
 /** A repair as it went, with what has to be said after each step. */
 export interface Story {

@@ -4,6 +4,7 @@ import { writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { engine } from './lib/engine.mjs';
 import { benchAssess, benchMemory, benchSegmentation, benchTwin } from './bench/core.mjs';
 import { benchBenches } from './bench/benches.mjs';
 import { benchLadder, benchNextProbe } from './bench/board.mjs';
@@ -31,7 +32,7 @@ main(async () => {
   await ensureCompiled();
   await ensureChromium();
   await ensureWebBuild();
-  const core = (await import(join(root, 'core/dist/index.js'))).default;
+  const core = await engine();
   findWorlds(core);
   say(`Node ${process.version}, ${cpus().length} × ${cpus()[0].model}\n`);
   const parts = {

@@ -5,6 +5,7 @@ import { dirname, join } from 'node:path';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { parseArgs } from 'node:util';
 import { assessEvidence, countEvidence, evidenceTasks, missesOf } from './lib/evidence.mjs';
+import { engine } from './lib/engine.mjs';
 import { bend, bends, movedFigures } from './lib/numbers.mjs';
 import { findWorlds } from './lib/worlds.mjs';
 
@@ -12,7 +13,7 @@ const root = new URL('..', import.meta.url).pathname;
 
 async function work({ seeds, generic, minutes, ids, whole, patterns, learn, healthy, evidence, bent }) {
   if (bent) bend(bent);
-  const core = await import(join(root, 'core', 'dist', 'index.js'));
+  const core = await engine();
   findWorlds(core);
   const profiles = new Map(core.shippedProfiles.map((p) => [p.id, p]));
   const list = ids ? ids.map((id) => profiles.get(id)) : core.shippedProfiles.filter((p) => !p.generic);
@@ -156,7 +157,7 @@ const percent = (x) => (x === null ? '    –' : `${(100 * x).toFixed(1).padStar
 
 /** What thirty confirmed cases of a model without a profile do for the next hundred of it. */
 async function tableLearning(models, first, ids) {
-  const core = await import(join(root, 'core', 'dist', 'index.js'));
+  const core = await engine();
   const line = (name, f) =>
     console.log(
       `${name.padEnd(24)} ${percent(f.top1)} ${percent(f.top3)}  ${f.logLoss.toFixed(3)}    ${f.calibrationError.toFixed(3)}   ${f.cases}`,
@@ -179,7 +180,7 @@ async function tableLearning(models, first, ids) {
   }
 }
 
-const acceptedFile = join(root, 'core', 'src', 'evaluation', 'accepted.json');
+const acceptedFile = join(root, 'tools', 'src', 'accepted.json');
 
 /** What a change of the engine is held against: made-up cases with and without a profile, minutes, and the evidence. */
 async function figuresNow(core, { cases, seed, unknownSeed }) {
@@ -324,7 +325,7 @@ async function main() {
       healthy: { type: 'string' },
     },
   });
-  const core = await import(join(root, 'core', 'dist', 'index.js'));
+  const core = await engine();
   if (values.check) {
     process.exitCode = await check(core);
     return;

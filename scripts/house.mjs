@@ -21,7 +21,7 @@ const broken = [];
 
 function sizes() {
   say('lines            code   tests    data');
-  for (const place of ['core', 'instruments', 'cli', 'front', 'web', 'scripts', 'e2e', '']) {
+  for (const place of ['core', 'tools', 'instruments', 'cli', 'front', 'web', 'scripts', 'e2e', '']) {
     const inside = [...textOf.keys()].filter(
       (f) => f.startsWith(place === '' ? '' : `${place}/`) && f !== 'package-lock.json',
     );
@@ -128,7 +128,7 @@ function documents() {
     }
     for (const [, path] of textOf
       .get(f)
-      .matchAll(/`((?:core|web|cli|front|instruments|scripts|e2e|docs)\/[\w./-]+\.(?:tsx?|mjs|cjs|json|md))`/g))
+      .matchAll(/`((?:core|tools|web|cli|front|instruments|scripts|e2e|docs)\/[\w./-]+\.(?:tsx?|mjs|cjs|json|md))`/g))
       if (!files.includes(path)) broken.push(`${f}: ${path} is not there`);
   }
 }

@@ -30,7 +30,7 @@ const coverage = [
   '--coverageProvider=v8',
   '--coverageReporters=text-summary',
   '--collectCoverageFrom=core/src/**/*.ts',
-  '--collectCoverageFrom=!core/src/{testing,evaluation,sketch}/**',
+  '--collectCoverageFrom=!core/src/{testing,made-up,sketch}/**',
   '--collectCoverageFrom=!**/*.test.ts',
 ];
 const workers = `--maxWorkers=${availableParallelism()}`;
@@ -48,7 +48,7 @@ const parts = {
     const { scratch } = place;
     const databaseUrl = await startDatabase(place);
     const given = { databaseUrl, scratch, args: rest };
-    const projects = ['core', 'cli', 'front'];
+    const projects = ['core', 'tools', 'cli', 'front'];
     const args = [workers, ...(rest.length === 0 ? coverage : []), ...rest];
     await unitTests(steps, 'unit tests: core, command line, door', { ...given, projects, args });
     await instrumentTests(steps, given);
@@ -78,7 +78,7 @@ const parts = {
     const { scratch } = place;
     await checkSources(steps);
     const databaseUrl = await startDatabase(place);
-    const projects = ['core', 'cli', 'front', 'web', 'screens', 'instruments'];
+    const projects = ['core', 'tools', 'cli', 'front', 'web', 'screens', 'instruments'];
     const args = ['--onlyChanged', workers, ...rest];
     await unitTests(steps, 'unit tests of what changed', { databaseUrl, scratch, projects, args });
   },
@@ -87,7 +87,7 @@ const parts = {
     const { scratch } = place;
     const databaseUrl = await startDatabase(place);
     const given = { databaseUrl, scratch };
-    const projects = ['core', 'cli', 'front', 'web', 'screens'];
+    const projects = ['core', 'tools', 'cli', 'front', 'web', 'screens'];
     await Promise.all([
       checkSources(steps).then(() => checkAccuracy(steps)),
       unitTests(steps, 'unit tests: core, command line, door, web', { ...given, projects, args: [workers] }),

@@ -8,9 +8,10 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
+import { engine } from './lib/engine.mjs';
 
-const core = await import('../core/dist/index.js');
-const display = await import('../core/dist/display/index.js');
+const core = await engine();
+const display = { ...(await import('../core/dist/display/index.js')).default, ...core };
 const pictures = 3;
 
 /** Cells with their labels, cut out of pictures as they are when a display is read. */

@@ -6,7 +6,7 @@ import { numberFiles } from '@umbral/core';
 const coreFolder = (): string => dirname(require.resolve('@umbral/core'));
 
 /** What is data beside numbers: profiles, a version, accepted figures, and the descriptions themselves. */
-const notNumbers = /^(numbers\.json|worlds\/|twin\/profiles\/|diagnosis\/engine-version|evaluation\/accepted)/;
+const notNumbers = /^(numbers\.json|worlds\/|twin\/profiles\/|diagnosis\/engine-version)/;
 
 /** The numbers in a value, each with the way to it: `size.leak` or `waitS.0`. */
 export function numbersIn(value: unknown, way: readonly string[] = []): { way: string; value: number }[] {

@@ -7,11 +7,19 @@ export * from './twin/index.ts';
 export * from './formats/index.ts';
 export * from './sketch/index.ts';
 export * from './population/index.ts';
-export { circuitsWithoutElement, hypothesesOf, withNames, type Hypothesis } from './hypotheses/index.ts';
+export {
+  baseRates,
+  circuitsWithoutElement,
+  hypothesesOf,
+  indexOf,
+  withNames,
+  type Hypothesis,
+} from './hypotheses/index.ts';
 export { decibansOf, entropyBits, expectedBits, type Outlook } from './inference/index.ts';
 export {
   contextFor,
   deviceTwinOf,
+  featuresOf,
   figuresOf,
   fullScaleA,
   hasSymptom,
@@ -31,6 +39,7 @@ export {
 } from './prediction/index.ts';
 export {
   sayDevicesLeft,
+  type Candidate,
   type DevicesLeft,
   type DeviceTrait,
   earlierRun,
@@ -53,7 +62,11 @@ export {
 export * from './proof/index.ts';
 export {
   feeOf,
+  isolationOf,
+  minutesOf,
   openingMinutes,
+  openTests,
+  rankTests,
   repairCost,
   repairMinutes,
   sayOutlook,
@@ -62,6 +75,7 @@ export {
   usualShop,
   worthOfGoingOn,
   type Prediction,
+  type RankedTest,
   type ShopPolicy,
   type Suggestion,
 } from './decide/index.ts';
@@ -70,5 +84,5 @@ export * from './diagnosis/index.ts';
 export * from './bench/index.ts';
 export * from './workbench/index.ts';
 export * from './practice/index.ts';
-export * from './evaluation/index.ts';
+export * from './made-up/index.ts';
 export * from './numbers.ts';

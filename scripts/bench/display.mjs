@@ -1,3 +1,4 @@
+import { engine } from '../lib/engine.mjs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
@@ -72,7 +73,7 @@ export async function benchDisplay() {
   report('filmed displays, point in the wrong place', points, `of ${accepted}`, 'none', points === 0);
   const ms = sum((c) => c.readMs) / counts.length;
   report('one number of one picture read, mean', ms.toFixed(1), 'ms', '', null);
-  const core = (await import('../../core/dist/index.js')).default;
+  const core = await engine();
   const { shippedNetwork } = await import('../../core/dist/display/index.js');
   const both = core.compareClassifiers(shippedNetwork(), comparedFrom, compared);
   const of = `of ${both.characters}`;
@@ -89,7 +90,7 @@ export async function benchDisplay() {
 }
 
 if (!isMainThread && workerData) {
-  const core = (await import('../../core/dist/index.js')).default;
+  const core = await engine();
   const display = await import('../../core/dist/display/index.js');
   const net = display.shippedNetwork();
   const { what, from, to } = workerData;

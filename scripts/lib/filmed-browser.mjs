@@ -1,3 +1,4 @@
+import { engine } from './engine.mjs';
 import { closeSync, openSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 
@@ -7,7 +8,7 @@ const rowsPerSecond = 50;
 
 /** A film of a display that goes from one level to the next every second, as a file that Chromium takes for a camera. */
 async function filmOf(folder, seed) {
-  const { default: core } = await import('../../core/dist/index.js');
+  const core = await engine();
   const t = Float64Array.from({ length: rowsPerSecond * seconds }, (_, k) => k / rowsPerSecond);
   const i = Float32Array.from(t, (at) => levels[Math.floor(at) % levels.length]);
   const video = core.filmTrace(

@@ -82,7 +82,7 @@ async function runNode(path, args, problem) {
 /** Whether this folder is a release: everything in it was built where it was made. */
 export const isRelease = existsSync(join(root, 'release.json'));
 
-const projects = ['core', 'instruments', 'cli', 'front'];
+const projects = ['core', 'tools', 'instruments', 'cli', 'front'];
 const compiledStamp = join(root, 'core', 'dist', '.umbral-compiled');
 const pagesStamp = join(root, 'web', '.next', 'umbral-built');
 const hashOfCompiled = () => hashOfSources(projects);

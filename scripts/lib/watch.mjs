@@ -29,7 +29,7 @@ export function watchSources(restart) {
   };
   const version = () => run(process.execPath, [join(root, 'scripts/engine-version.mjs'), '--keep-worlds']);
   const build = async () => {
-    const { code, out } = await capture(process.execPath, [tsc, '-b', 'core', 'instruments', 'cli', 'front']);
+    const { code, out } = await capture(process.execPath, [tsc, '-b', 'core', 'tools', 'instruments', 'cli', 'front']);
     if (code !== 0) return say(out);
     if (!isTheirs) return;
     isTheirs = false;

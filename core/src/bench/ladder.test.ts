@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Reading } from '../case/index.ts';
 import { railsOf, Trial } from '../prediction/index.ts';
-import { randomTree } from '../evaluation/random-tree.ts';
+import { randomTree } from '@umbral/tools';
 import { compileProfile, healthy, makeWorkspace, parseFault, shippedProfiles } from '../twin/index.ts';
 import { contradictionsOf, findingOf, needsOf, rungsOf, type RailFinding } from './ladder.ts';
 

@@ -11,20 +11,16 @@ export {
 } from './image.ts';
 export { invertedProjection, isConvex, projectedPoint, projectionOf, rectifiedField } from './projection.ts';
 export { drawDisplay, pointsOf, type ShownNumber } from './render/display.ts';
-export { drawCamera, filmedImage, type Camera } from './render/film.ts';
+export { litSegments } from './render/segments.ts';
 export { drawStyle, type DisplayStyle, type StyleFamily } from './render/style.ts';
 export { cellOf, charactersOf, type CharacterBox, type CharacterRow } from './read/characters.ts';
 export { levelledField } from './read/level.ts';
 export { fieldCharacters, type Unread } from './read/field.ts';
-export { characters, classify, type Network } from './classify/network.ts';
-export { freshNetwork, train, type LabelledCell } from './classify/train.ts';
+export { characters, classify, hiddenOf, outputs, type Network } from './classify/network.ts';
 export { restored, stored, type StoredNetwork } from './classify/stored.ts';
-export { drawNumberText, drawScene, type Scene } from './render/scene.ts';
 export { pointPlaces, readField, type Candidate } from './read/candidate.ts';
 export { FieldSequence, type Doubt } from './read/sequence.ts';
 export { shippedNetwork } from './classify/shipped.ts';
-export { variedCell } from './classify/vary.ts';
-export { bySegments } from './classify/segment-logic.ts';
 export { findEitherWay, findNumbers, isWithin, type FoundNumber } from './find/find.ts';
 export { componentsOf, type Component } from './find/components.ts';
 export {

@@ -1,12 +1,10 @@
 import { seededRandom } from '../../trace/index.ts';
+import { drawNumberText, drawScene, filmedImage } from '@umbral/tools';
 import {
   blankImage,
   componentsOf,
   drawDisplay,
-  drawNumberText,
-  drawScene,
   drawStyle,
-  filmedImage,
   findEitherWay,
   findNumbers,
   isWithin,

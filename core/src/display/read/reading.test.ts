@@ -1,13 +1,11 @@
 import { seededRandom } from '../../trace/index.ts';
+import { drawNumberText, drawScene, filmedImage } from '@umbral/tools';
 import {
   blankImage,
   charactersOf,
   drawDisplay,
-  drawNumberText,
-  drawScene,
   drawStyle,
   fieldCharacters,
-  filmedImage,
   levelledField,
   pointPlaces,
   pointsOf,

@@ -1,10 +1,9 @@
 import { seededRandom } from '../../trace/index.ts';
+import { drawScene, filmedImage } from '@umbral/tools';
 import {
   blankImage,
   cornersOf,
   DisplayReader,
-  drawScene,
-  filmedImage,
   Follower,
   mirroredImage,
   powerAgrees,

@@ -1,0 +1,2 @@
+export { makeCase, weakSpots, type VirtualCase } from './virtual-case.ts';
+export { seedStep, shopJob, unitSpread, type ShopJob } from './shop-year.ts';
