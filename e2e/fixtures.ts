@@ -79,16 +79,16 @@ export async function takeIn(
     .last()
     .selectOption(options.kind ?? 'phone');
   if (options.model) await page.getByLabel('Model', { exact: true }).fill(options.model);
-  if (options.complaint) await page.getByLabel('That is, it').selectOption(options.complaint);
+  if (options.complaint) await page.getByLabel('Type of complaint').selectOption(options.complaint);
   const known = Object.entries(options.known ?? {});
-  if (known.length > 0) await page.getByText('What is known of a healthy one').click();
+  if (known.length > 0) await page.getByText('Known values of a healthy device').click();
   for (const [label, value] of known) {
     const field = page.getByLabel(label, { exact: true });
     if (value === 'yes' || value === 'no') await field.selectOption(value);
     else await field.fill(value);
   }
-  if (options.says) await page.getByLabel('In the customer’s words').fill(options.says);
-  await page.getByRole('button', { name: 'Take it in' }).click();
+  if (options.says) await page.getByLabel('Complaint in the customer’s words').fill(options.says);
+  await page.getByRole('button', { name: 'Create job' }).click();
   await page.waitForURL(/\/jobs\/\d+/);
   return page.url();
 }

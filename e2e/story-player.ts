@@ -48,7 +48,7 @@ export class StoryPlayer {
   /** Says in the story which net a place is on that was entered without a circuit. */
   private async name({ where, circuit }: { where: string; circuit: string }): Promise<void> {
     const { page, dialog } = this;
-    const entry = page.getByRole('list', { name: 'Story' }).getByRole('listitem').filter({ hasText: where });
+    const entry = page.getByRole('list', { name: 'History' }).getByRole('listitem').filter({ hasText: where });
     await entry.getByRole('button', { name: 'Which net is it on?' }).first().click();
     await expect(dialog).toHaveCount(1);
     await this.pick('Circuit', circuit);
@@ -92,8 +92,8 @@ export class StoryPlayer {
     else await this.log(run);
     if (run.contract) {
       await page.getByRole('button', { name: 'Setup' }).click();
-      await dialog.getByLabel('Decoder says').selectOption(run.contract.kind);
-      if (run.contract.kind === 'pd') await this.fill('Offer', `${run.contract.volts ?? ''} V`);
+      await dialog.getByLabel('Contract', { exact: true }).selectOption(run.contract.kind);
+      if (run.contract.kind === 'pd') await this.fill('Contract voltage', `${run.contract.volts ?? ''} V`);
       await this.save();
     }
   }
@@ -115,7 +115,7 @@ export class StoryPlayer {
     await this.pick('Battery', setup?.battery);
     await this.pick('Display', setup?.display);
     await this.pick('Assembly', setup?.assembly);
-    await this.pick('Device before', setup?.deviceState);
+    await this.pick('State before the run', setup?.deviceState);
     await dialog.getByRole('button', { name: 'Add run' }).click();
     await expect(dialog.getByText(/added as r/)).toBeVisible();
     await dialog.getByRole('button', { name: 'Done' }).click();
@@ -154,14 +154,15 @@ export class StoryPlayer {
           ? `${r.swing.low}~${r.swing.high}`
           : `${r.shownOhm ?? r.value}${unit}`;
     await this.fill('Value', value);
-    if (r.reference !== null && r.reference !== undefined) await this.fill('Good board reads', `${r.reference}${unit}`);
+    if (r.reference !== null && r.reference !== undefined)
+      await this.fill('Known-good board reads', `${r.reference}${unit}`);
     await this.pick('Circuit', r.circuit);
     if (r.mode === 'voltage') {
-      await this.pick('Rail of state', r.state);
-      await this.pick('Read when', r.feed ? 'plugged' : r.prompted ? 'after' : r.prompted === false ? 'before' : '');
+      await this.pick('Rail state', r.state);
+      await this.pick('Measured', r.feed ? 'plugged' : r.prompted ? 'after' : r.prompted === false ? 'before' : '');
     } else {
       await this.pick('Red probe at', r.redProbe);
-      if (r.leadsOhm) await this.fill('Leads held together', String(r.leadsOhm));
+      if (r.leadsOhm) await this.fill('Leads together', String(r.leadsOhm));
       if (r.across) await dialog.getByLabel(/across a part/).check();
     }
     await this.follows(r.after);
@@ -169,7 +170,7 @@ export class StoryPlayer {
     await button.click();
     await expect(async () => {
       const isKept = await dialog.getByText('One reading saved.', { exact: false }).isVisible();
-      if (!isKept && /Keep it so/.test(await button.innerText())) await button.click();
+      if (!isKept && /Save anyway/.test(await button.innerText())) await button.click();
       expect(isKept).toBe(true);
     }).toPass({ timeout: 120_000 });
     await this.page.keyboard.press('Escape');
@@ -180,15 +181,15 @@ export class StoryPlayer {
     await this.open('j');
     const ampere = (x: number | null | undefined): string => (x === null || x === undefined ? '' : `${x} A`);
     await this.fill('Rail', i.rail);
-    await this.pick('Its circuit', i.circuit);
+    await this.pick('Circuit', i.circuit);
     await this.fill('Volts', `${i.setV} V`);
     await this.fill('Limit', ampere(i.limitA));
     await this.fill('Amperes', ampere(i.amps));
     if (i.leadsOhm) await this.fill('Leads', `${i.leadsOhm} ohm`);
-    await this.fill('Good board takes', ampere(i.referenceA));
-    await this.pick('What warmed', i.heat);
-    if (i.hot) await this.fill('Where it warmed', i.hot);
-    await this.pick('Circuit of what warmed', i.hotCircuit);
+    await this.fill('Known-good board draws', ampere(i.referenceA));
+    await this.pick('What got warm', i.heat);
+    if (i.hot) await this.fill('Where it got warm', i.hot);
+    await this.pick('Circuit of the warm part', i.hotCircuit);
     await this.follows(i.after);
     await this.save();
   }
@@ -200,8 +201,8 @@ export class StoryPlayer {
     await this.fill('Part', a.target ?? '');
     await this.fill('Note', a.note ?? '');
     if (a.unit) await this.pick('Whole unit swapped', a.unit);
-    if (a.undoes) await this.pick('Takes back', this.actions.get(a.undoes));
-    const story = this.page.getByRole('list', { name: 'Story' }).getByRole('listitem');
+    if (a.undoes) await this.pick('Undoes', this.actions.get(a.undoes));
+    const story = this.page.getByRole('list', { name: 'History' }).getByRole('listitem');
     const before = await story.count();
     await this.save();
     // What is entered next follows the newest change that the page knows.
@@ -214,11 +215,11 @@ export class StoryPlayer {
     await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Edit intake');
     const labels: Partial<Record<keyof Intake, RegExp>> = {
       batterySwollen: /Battery swollen/,
-      batteryIsolated: /taken out and put away/,
-      liquid: /Liquid got in/,
+      batteryIsolated: /removed and stored safely/,
+      liquid: /Liquid damage/,
       dropped: /Dropped/,
       priorRepair: /Repaired or opened before/,
-      dataWanted: /data is wanted/,
+      dataWanted: /Data is needed/,
     };
     for (const [key, label] of Object.entries(labels))
       if (flags[key as keyof Intake]) await dialog.getByLabel(label).check();
@@ -242,17 +243,17 @@ export class StoryPlayer {
 }
 
 const fieldOf: Partial<Record<keyof Case['device']['expect'], [label: string, unit: string]>> = {
-  mainV: ['Main rail carries', ' V'],
+  mainV: ['Main rail voltage', ' V'],
   batteryV: ['Battery', ' V'],
   dcV: ['DC input', ' V'],
   contractV: ['Contract', ' V'],
-  chargeA: ['Charges with', ' A'],
+  chargeA: ['Charge current', ' A'],
   ports: ['Ports', ''],
-  quiescentA: ['Off, it takes', ' A'],
-  startPeakA: ['Peak of a start', ' A'],
-  idleA: ['Running, it takes', ' A'],
-  startsWithoutBattery: ['Starts without its battery', ''],
-  startsOnPower: ['Starts when power comes', ''],
+  quiescentA: ['Draw when off', ' A'],
+  startPeakA: ['Peak during start', ' A'],
+  idleA: ['Draw when running', ' A'],
+  startsWithoutBattery: ['Starts without the battery', ''],
+  startsOnPower: ['Starts when power is connected', ''],
 };
 
 /** What is known of a healthy unit, by the label of its field. */

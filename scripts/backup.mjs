@@ -33,7 +33,7 @@ async function database(folder) {
 
 async function ownCluster(folder) {
   if (!(await hasCluster(folder)))
-    throw new Problem(`There is no data of Umbral in ${folder}; say where it is with --data.`);
+    throw new Problem(`There is no Umbral data in ${folder}. Give its folder with --data.`);
   const cluster = await startCluster(folder);
   return { ...cluster, stop: cluster.wasUp ? async () => undefined : cluster.stop };
 }
@@ -41,17 +41,15 @@ async function ownCluster(folder) {
 /** Adds what was written since the last time to a backup that grows, or begins it. */
 async function grow(folder, to) {
   if (process.env.DATABASE_URL)
-    throw new Problem(
-      'A backup that grows is made of a database that Umbral keeps itself; one of your own has its own tools.',
-    );
+    throw new Problem('A growing backup needs a database that Umbral runs itself. Use the tools of your own database.');
   const cluster = await ownCluster(folder);
   try {
     const { added, all, times } = await growBackup(cluster, folder, to);
     const megabytes = (bytes) => `${(bytes / 1e6).toFixed(1)} MB`;
     say(
       times === 1
-        ? `${to}\nBegun with ${megabytes(added)}. The same command adds to it what is written from now on.`
-        : `${to}\n${megabytes(added)} added; ${megabytes(all)} in all. It is restored up to now.`,
+        ? `${to}\nBegun with ${megabytes(added)}. Run the same command again to add what is new.`
+        : `${to}\n${megabytes(added)} added; ${megabytes(all)} in all. It can be restored up to now.`,
     );
   } finally {
     await cluster.stop();
@@ -101,7 +99,7 @@ main(async () => {
   const stamp = at.toISOString().replace(/[-:]/g, '').replace('T', '-').slice(0, 15);
   const ending = passphrase() === null ? 'tar' : 'tar.age';
   const file = resolve(values.to ?? join(folder, 'backups', `umbral-${stamp}.${ending}`));
-  if (existsSync(file)) throw new Problem(`${file} is there already; nothing is overwritten.`);
+  if (existsSync(file)) throw new Problem(`${file} already exists. Nothing is overwritten.`);
   const { url, stop } = await database(folder);
   const place = dirname(file);
   mkdirSync(place, { recursive: true });
@@ -122,8 +120,8 @@ main(async () => {
     say(`${file}\n${Object.keys(tables).length} tables, ${rows} rows, ${(statSync(file).size / 1e6).toFixed(1)} MB.`);
     say(
       passphrase() === null
-        ? 'Whoever has this file has everything. Keep it somewhere else than on this computer, and seal it with UMBRAL_PASSPHRASE.'
-        : 'It is sealed. Keep it somewhere else than on this computer, and the passphrase somewhere else again.',
+        ? 'This file contains everything. Keep it on another computer, and encrypt it with UMBRAL_PASSPHRASE.'
+        : 'It is encrypted. Keep it on another computer, and keep the passphrase in a third place.',
     );
   } finally {
     rmSync(scratch, { recursive: true, force: true });

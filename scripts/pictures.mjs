@@ -28,21 +28,21 @@ const flags =
 /** A unit to practise on, called wrong, with what was overlooked pointed at. */
 async function calledUnit(page) {
   await page.getByLabel('Device').selectOption('tallgate-moorcall-2');
-  await page.getByText('A fault in particular').click();
+  await page.getByText('A specific fault').click();
   await page.getByRole('textbox', { name: /Fault/ }).fill('mute:memory-chip');
-  await page.getByRole('button', { name: 'Lay it on my bench' }).click();
+  await page.getByRole('button', { name: 'Put it on my bench' }).click();
   await page.waitForURL(/\/jobs\/9/);
   await page.getByLabel('Feed').selectOption('battery');
-  await page.getByRole('button', { name: 'Switch on and press' }).click();
+  await page.getByRole('button', { name: 'Switch on and press power' }).click();
   await page.waitForURL(/run=r1/);
   const call = page.getByRole('form', { name: 'Your call' });
-  await call.getByLabel('What the run shows').selectOption({ label: 'Climbs, then freezes' });
+  await call.getByLabel('What the run shows').selectOption({ label: 'Starts to boot, then hangs' });
   for (const circuit of ['charge.charger', 'core.memory']) await call.getByLabel('Suspect').selectOption(circuit);
   await call.getByRole('slider', { name: /Memory/ }).fill('30');
-  await call.getByRole('button', { name: 'Call it' }).click();
+  await call.getByRole('button', { name: 'Submit call' }).click();
   await page.getByRole('link', { name: 'Show me' }).first().click();
   await page.getByText('look here').waitFor();
-  await page.getByRole('button', { name: 'Finish: what was it?' }).click();
+  await page.getByRole('button', { name: 'Finish: show the fault' }).click();
   await page.getByRole('region', { name: 'What it was' }).waitFor();
   await page.evaluate(() => scrollTo(0, 0));
 }
@@ -127,7 +127,7 @@ main(async () => {
         await page.getByPlaceholder(/Quick read/).fill('usb-c port 1: 5V 0.055 hold');
         await page.keyboard.press('Enter');
         await page.getByRole('region', { name: 'Quick read' }).getByLabel('Kind of device').selectOption('laptop');
-        await page.getByRole('heading', { name: 'Stays at 5 V, a little awake' }).waitFor();
+        await page.getByRole('heading', { name: 'Stuck at 5 V, low draw' }).waitFor();
       },
     });
     await shoot('wall', '/wall', { theme: 'dark' });
@@ -182,12 +182,10 @@ main(async () => {
         }
         await page.getByLabel('Mode').selectOption('voltage');
         await page
-          .getByRole('list', { name: 'Ladder of rails' })
+          .getByRole('list', { name: 'Rail list' })
           .getByRole('button', { name: /^storage rail/ })
           .click();
-        await page
-          .getByRole('list', { name: 'Ladder of rails' })
-          .evaluate((list) => (list.scrollTop = list.scrollHeight));
+        await page.getByRole('list', { name: 'Rail list' }).evaluate((list) => (list.scrollTop = list.scrollHeight));
       },
     });
     await shoot('locate', `${van}/locate`, {

@@ -70,6 +70,6 @@ main(async () => {
   if (code !== 0) throw new Problem(`The archive could not be written: ${out.slice(-500)}`);
   rmSync(folder, { recursive: true, force: true });
   say(
-    `${archive}: ${Math.round(statSync(archive).size / 1e6)} MB. Unpack it, and "npm start" or "npm run demo" in it.`,
+    `${archive}: ${Math.round(statSync(archive).size / 1e6)} MB. Unpack it and run "npm start" or "npm run demo" in it.`,
   );
 });

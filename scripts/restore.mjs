@@ -13,7 +13,7 @@ const { values, positionals } = parseArgs({ options: { data: { type: 'string' } 
 function refuseNewer({ migration }) {
   const known = readdirSync(join(root, 'web/server/migrations'));
   if (!known.includes(migration))
-    throw new Problem(`The backup is of a newer Umbral than this one (its database is at ${migration}). Update first.`);
+    throw new Problem(`The backup is from a newer version of Umbral (its database is at ${migration}). Update first.`);
 }
 
 async function withDatabase(url, work) {
@@ -30,7 +30,7 @@ async function refuseFull(url) {
   const { rows } = await withDatabase(url, (db) =>
     db.raw(`SELECT count(*)::int AS n FROM pg_tables WHERE schemaname = 'public'`),
   );
-  if (rows[0].n > 0) throw new Problem('The database of DATABASE_URL is not empty; nothing is overwritten.');
+  if (rows[0].n > 0) throw new Problem('The database of DATABASE_URL is not empty. Nothing is overwritten.');
 }
 
 /** Every table has to hold what it held. */
@@ -40,8 +40,8 @@ async function compare(url, { tables, format }) {
   );
   const wrong = Object.entries(tables)
     .filter(([name, was]) => now[name]?.rows !== was.rows || now[name]?.sum !== was.sum)
-    .map(([name, was]) => `${name}: ${now[name]?.rows ?? 'no'} rows instead of ${was.rows}, or other ones`);
-  if (wrong.length > 0) throw new Problem(`What was restored is not what was kept:\n${wrong.join('\n')}`);
+    .map(([name, was]) => `${name}: ${now[name]?.rows ?? 'no'} rows instead of ${was.rows}, or different ones`);
+  if (wrong.length > 0) throw new Problem(`The restored data differs from the backup:\n${wrong.join('\n')}`);
 }
 
 /**
@@ -65,7 +65,7 @@ async function fill(url, dump, isThrownAway) {
 /** An empty folder, or one in which a restore broke off. */
 async function emptyFolder(folder) {
   if (existsSync(folder) && readdirSync(folder).length > 0 && !(await isUnfinished(folder)))
-    throw new Problem(`${folder} is not empty; nothing is overwritten. Give an empty folder with --data.`);
+    throw new Problem(`${folder} is not empty. Nothing is overwritten. Give an empty folder with --data.`);
   ownFolder(folder);
   await clearUnfinished(folder);
   for (const name of readdirSync(folder)) rmSync(join(folder, name), { recursive: true, force: true });
@@ -73,7 +73,7 @@ async function emptyFolder(folder) {
 
 main(async () => {
   const [given] = positionals;
-  if (!given) throw new Problem('Say which backup: npm run restore -- FILE --data FOLDER');
+  if (!given) throw new Problem('Name the backup: npm run restore -- FILE --data FOLDER');
   const file = resolve(given);
   if (!existsSync(file)) throw new Problem(`There is no file ${file}.`);
   const outside = process.env.DATABASE_OWNER_URL ?? process.env.DATABASE_URL;
@@ -97,19 +97,18 @@ main(async () => {
       url,
       kept,
       madeAt: manifest.madeAt,
-      what: `${Object.keys(manifest.tables).length} tables, ${rows} rows, all as they were`,
+      what: `${Object.keys(manifest.tables).length} tables, ${rows} rows, all verified`,
     };
   };
   const fromGrown = async () => {
-    if (outside)
-      throw new Problem(`${file} is a whole server; it is restored into a data folder, without DATABASE_URL.`);
+    if (outside) throw new Problem(`${file} is a whole server. Restore it into a data folder, without DATABASE_URL.`);
     const grown = await restoreGrown(file, folder, refuseNewer);
     cluster = grown.cluster;
     return {
       url: cluster.ownerUrl,
       kept: join(file, 'beside'),
       madeAt: grown.madeAt,
-      what: 'all that was added up to then',
+      what: 'everything up to that time',
     };
   };
   try {

@@ -49,7 +49,7 @@ async function takeFolder(folder) {
   const { url, pid } = lock.holder ?? {};
   throw new Problem(
     `Umbral already runs on this data folder${url ? `, at ${url}` : pid ? `, as process ${pid}` : ''}. ` +
-      'Stop it first, or give another --port and --data. What runs was not touched.',
+      'Stop it first, or give another --port and --data. The running one was not changed.',
   );
 }
 
@@ -57,7 +57,7 @@ async function takeFolder(folder) {
 async function endLeftWeb(folder, port) {
   const left = await holderOf(`web-${port}`, folder);
   if (!left) return;
-  say(`A web process of an earlier start is still there (process ${left.pid}); it is ended.`);
+  say(`A web process from an earlier start is still running (process ${left.pid}). Stopping it.`);
   await endProcess(left.pid);
 }
 
@@ -65,7 +65,7 @@ function wantedPort() {
   const wanted = values.port ?? process.env.UMBRAL_PORT;
   const port = Number(wanted ?? 4300);
   if (!Number.isInteger(port) || port < 1 || port > 65535)
-    throw new Problem(`"${wanted}" is no port; expected a number from 1 to 65535.`);
+    throw new Problem(`"${wanted}" is not a port; expected a number from 1 to 65535.`);
   return { port, isAsked: wanted !== undefined };
 }
 
@@ -142,7 +142,7 @@ main(async () => {
   const lock = await takeFolder(folder);
   await endLeftWeb(folder, port);
   if (!(await becomesFree(port, isAsked ? 5000 : 1000)) && isAsked)
-    throw new Problem(`Port ${port} is taken; give another with --port.`);
+    throw new Problem(`Port ${port} is in use. Choose another with --port.`);
   const status = new Status(folder);
   const stops = [];
   let stopping = false;
@@ -173,8 +173,9 @@ main(async () => {
     if (isDemo && isNew) await loadFleet(url);
     lock.tell({ url });
     say(`\n  Umbral is at ${url}\n  Ctrl-C stops everything.\n`);
-    if (values.dev) say('  Pages, core and instruments follow their sources. It signs in by itself.\n');
-    else if (isDemo) say('  This is the demo: it signs in by itself, on this computer only.\n');
+    if (values.dev)
+      say('  Pages, core and instruments reload when their sources change. You are signed in automatically.\n');
+    else if (isDemo) say('  This is the demo. You are signed in automatically, on this computer only.\n');
     else await firstLead(ownerUrl, url);
     if (isDemo)
       await loadFleet(url)

@@ -103,7 +103,7 @@ const parts = {
 main(async () => {
   if (part !== undefined && !Object.hasOwn(parts, part))
     throw new Problem(
-      `There is no part "${part}"; expected unit, web, e2e, tools, changed or all, which is what nothing means.`,
+      `There is no part "${part}"; expected unit, web, e2e, tools, changed or all. Without a part, all run.`,
     );
   const scratch = mkdtempSync(join(tmpdir(), 'umbral-test-'));
   // The database's own user has to get there.

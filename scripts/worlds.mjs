@@ -56,12 +56,12 @@ if (isMainThread)
     for (const folder of [worldsFolder, shippedFolder]) mkdirSync(folder, { recursive: true });
     const missing = wanted.filter((id) => !existsSync(join(worldsFolder, core.worldsFile(id))) && !unpack(id));
     if (missing.length === 0) return;
-    say(`Starting the populations of devices (once for these sources, ${missing.length} classes) …`);
+    say(`Building the device populations (once for these sources, ${missing.length} classes) …`);
     const threads = Math.min(availableParallelism(), missing.length);
     const parts = Array.from({ length: threads }, (_, t) => missing.filter((_, k) => k % threads === t));
     const began = Date.now();
     await Promise.all(parts.map(inThread)).catch((error) => {
-      throw new Problem(`The populations could not be started: ${error?.stack ?? error}`);
+      throw new Problem(`The populations could not be built: ${error?.stack ?? error}`);
     });
     clear(worldsFolder, '', wanted);
     clear(shippedFolder, '.br', wanted);

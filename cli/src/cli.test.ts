@@ -29,7 +29,7 @@ interface Ran {
   err: string;
 }
 
-/** A command line in this process: the engine is started once for all of them. */
+/** A command line in this process: the engine is started once for all . */
 async function umbral(...args: string[]): Promise<Ran> {
   const said = { out: '', err: '' };
   const spies = (['stdout', 'stderr'] as const).map((name, k) =>
@@ -185,7 +185,7 @@ describe('assess', () => {
   test('people get words', async () => {
     const { out, code } = await umbral('assess', '--typed', 'battery 4V limit 2A: limit', '--class', 'phone');
     expect(code).toBe(0);
-    expect(out).toMatch(/In the limit from the start/);
+    expect(out).toMatch(/In current limit from the start/);
     expect(out).toMatch(/Main system rail \(rail\.main\)/);
   });
 
@@ -233,7 +233,7 @@ describe('exit codes', () => {
     ['an unknown feed', () => ['assess', file('x.csv', log), '--feed', 'steam'], 2, /"steam" is not known/],
     ['no path', () => ['assess'], 2, /needs a PATH/],
     ['both a path and a line', () => ['assess', 'x', '--typed', 'battery 4V: 0'], 2, /not both/],
-    ['an unknown command', () => ['divine', 'x'], 2, /no command/],
+    ['an unknown command', () => ['divine', 'x'], 2, /not a command/],
     ['nothing', () => [], 2, /^$/],
   ];
   test.each(cases)('%s', async (_, args, code, message) => {
@@ -272,7 +272,9 @@ describe('validate', () => {
       packageFolder('warned', { ...minimal, checks: [{ id: 'smell', outcome: 'x' }] }),
     );
     expect(ran.code).toBe(0);
-    expect(ran.out).toMatch(/^warning case\.json: checks\[0\]\.id: "smell" is no check known here; kept, not used\n$/);
+    expect(ran.out).toMatch(
+      /^warning case\.json: checks\[0\]\.id: "smell" is not a known check; saved but not used\n$/,
+    );
   });
   test('a link in a folder is refused, also as a folder on the way', async () => {
     const path = packageFolder('linked');
@@ -328,7 +330,7 @@ describe('simulate', () => {
   });
   test.each([
     [['--profile', 'generic-phone'], 2, /needs --out/],
-    [['--profile', 'nobody', '--out', 'x'], 1, /neither a profile that ships with Umbral/],
+    [['--profile', 'nobody', '--out', 'x'], 1, /neither a shipped profile/],
     [['--profile', 'generic-phone', '--fault', 'short:nowhere', '--out', 'x'], 2, /"nowhere" is not an element/],
     [['--profile', 'generic-phone', '--setup', 'dc-in 19V', '--out', 'x'], 2, /has no DC input/],
     [['--profile', 'generic-phone', '--setup', 'battery 47mAh', '--out', 'x'], 2, /mAh/],
@@ -390,7 +392,7 @@ describe('a terminal is never given what it would act on', () => {
   });
   test('nor what was typed', async () => {
     const { err } = await umbral('\u001b[31mdance\u0007');
-    expect(err).toContain('"\ufffd[31mdance\ufffd" is no command');
+    expect(err).toContain('"\ufffd[31mdance\ufffd" is not a command');
   });
 });
 
@@ -412,8 +414,8 @@ describe('speaking to a server', () => {
 test('a verdict is explained by circuit, and by hypothesis where a circuit has several', async () => {
   const own = { ...minimal, device: { class: 'phone', model: 'Tallgate Moorcall 2', profile: 'tallgate-moorcall-2' } };
   const { out } = await umbral('assess', packageFolder('explained', own), '--explain');
-  const [circuits, hypotheses] = out.split('And of a hypothesis against the others');
-  expect(circuits).toContain('What each observation says of a circuit against the others, in decibans');
+  const [circuits, hypotheses] = out.split('Weight for a hypothesis against the others');
+  expect(circuits).toContain('Weight of each observation for a circuit against the others, in decibans');
   // Each of the numbered names says circuit, element and fault.
   expect(hypotheses).toMatch(/\(1\) [\w.-]+, .+, \w+:/);
   expect(hypotheses).toMatch(/run r1: /);
@@ -467,9 +469,9 @@ describe('assess with what a shop remembers', () => {
   });
 
   test.each([
-    ['{"format":"other/1"}\n', /line 1: is no library; expected "format": "umbral-library\/1"/],
+    ['{"format":"other/1"}\n', /line 1: is not a library; expected "format": "umbral-library\/1"/],
     ['', /is empty; expected a library/],
-    ['{"format":"umbral-library/1"}\n{"case":', /line 2: is no JSON/],
+    ['{"format":"umbral-library/1"}\n{"case":', /line 2: is not JSON/],
     ['{"format":"umbral-library/1"}\n[]', /line 2: expected a JSON object/],
     ['{"format":"umbral-library/1"}\n{"case":{"circuit":"heart"}}', /line 2: case\.circuit: expected a circuit/],
     [
@@ -487,7 +489,7 @@ describe('assess with what a shop remembers', () => {
     expect(ran.err).toMatch(says);
   });
 
-  test('a library that is not there is said by its name', async () => {
+  test('a library that is missing is said by its name', async () => {
     const ran = await umbral('assess', '--typed', line, '--class', 'phone', '--library', join(folder, 'nothing.jsonl'));
     expect(ran.code).not.toBe(0);
     expect(ran.err).toMatch(/nothing\.jsonl/);

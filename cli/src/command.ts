@@ -33,16 +33,16 @@ const usage = `umbral assess PATH [--json | --explain] [--library FILE]   a case
                                                      with its weight; --library: past cases of a shop, as exported
 umbral assess LOG --feed FEED [--class CLASS] [--json]   a single log
 umbral assess --typed "…" [--typed "…"] [--class CLASS] [--json]
-umbral validate PATH                                 says what is wrong with a package, a log, a profile or a population
+umbral validate PATH                                 checks a package, a log, a profile or a population
 umbral simulate --profile ID --fault SPEC --setup "…" --out DIR
-umbral numbers [FILE]                                what the engine's numbers are, in what unit and from where
+umbral numbers [FILE]                                lists the engine's numbers with unit and source
 umbral push PACKAGE.zip --server URL --token TOKEN   sends a package as a new job
-umbral pull JOB --server URL --token TOKEN --out FILE   a job as a package; the token may stand in UMBRAL_TOKEN
+umbral pull JOB --server URL --token TOKEN --out FILE   a job as a package; the token can also be in UMBRAL_TOKEN
 umbral bench --server URL --token TOKEN --name NAME --data DIR   the recorder of a bench on this computer
 
   FEED   ${feeds.join(', ')}
   CLASS  ${deviceClasses.join(', ')}
-  ID     a profile that ships with Umbral, or the path of one
+  ID     a shipped profile, or the path of a profile
   SPEC   none, or kind:element[=value], such as short:main=2.5 or mute:storage-chip (repeatable)
   setup  as in a typed line: battery 4V limit 3A | usb-c port 2 flipped | dc-in 19V no-prompt 40s (repeatable)
 `;
@@ -100,7 +100,9 @@ async function carryOut(args: string[]): Promise<number> {
   if (command === 'numbers') return runNumbers(paths[0]);
   if (command === 'push' || command === 'pull') return runTransfer(command, values, paths[0]);
   if (command === 'bench') return runBench(values);
-  throw new UsageError(`"${command}" is no command; expected assess, validate, simulate, numbers, push, pull or bench`);
+  throw new UsageError(
+    `"${command}" is not a command; expected assess, validate, simulate, numbers, push, pull or bench`,
+  );
 }
 
 async function runAssess(values: ReturnType<typeof parse>['values'], path: string | undefined): Promise<number> {
@@ -111,7 +113,7 @@ async function runAssess(values: ReturnType<typeof parse>['values'], path: strin
   if (lines.length === 0 && path === undefined) throw new UsageError('assess needs a PATH or --typed');
   const warnings: string[] = [];
   const deviceClass = (): DeviceClass => {
-    if (stated === null) warnings.push('No --class was given: the class "other" was used, with wide allowances.');
+    if (stated === null) warnings.push('No --class was given, so the class "other" was used, with wide tolerances.');
     return stated ?? 'other';
   };
   if (values.json && values.explain) throw new UsageError('either --json or --explain, not both');
@@ -165,7 +167,7 @@ async function runTransfer(command: 'push' | 'pull', values: Values, what: strin
   const access = accessOf(values);
   if (command === 'push') {
     if (what === undefined) throw new UsageError('push needs a PACKAGE');
-    print(`Job ${await push(access, what)} was made.\n`);
+    print(`Job ${await push(access, what)} was created.\n`);
     return 0;
   }
   if (what === undefined || !/^\d{1,9}$/.test(what)) throw new UsageError('pull needs the number of a JOB');
@@ -178,8 +180,8 @@ async function runTransfer(command: 'push' | 'pull', values: Values, what: strin
 async function runBench(values: Values): Promise<number> {
   const access = accessOf(values);
   const { name, data } = values;
-  if (!name) throw new UsageError('bench needs --name, as it stands on the screens');
-  if (!data) throw new UsageError('bench needs --data, a folder for what is kept while the server is away');
+  if (!name) throw new UsageError('bench needs --name, as shown on the screens');
+  if (!data) throw new UsageError('bench needs --data, a folder for recordings while the server is away');
   const { runAgent } = await import('@umbral/instruments/agent');
   await runAgent({ ...access, name, folder: data, say: (text) => complain(`${text}\n`) });
   return 0;

@@ -34,7 +34,7 @@ export async function readLibrary(path: string): Promise<Library> {
     if (text.length > maxLine) throw new FormatError(file, `line ${n}`, `is longer than ${maxLine} characters`);
     const line = parsed(file, n, text);
     if (n === 1 && line.format !== format)
-      throw new FormatError(file, 'line 1', `is no library; expected "format": "${format}"`);
+      throw new FormatError(file, 'line 1', `is not a library; expected "format": "${format}"`);
     if (line.case !== undefined) cases.push(caseOf(file, n, line.case, cases.length));
   }
   if (n === 0) throw new FormatError(file, '', `is empty; expected a library, "format": "${format}"`);
@@ -46,7 +46,7 @@ function parsed(file: string, n: number, text: string): Fields {
   try {
     value = JSON.parse(text);
   } catch {
-    throw new FormatError(file, `line ${n}`, 'is no JSON; expected one object a line');
+    throw new FormatError(file, `line ${n}`, 'is not JSON; expected one object per line');
   }
   if (value === null || typeof value !== 'object' || Array.isArray(value))
     throw new FormatError(file, `line ${n}`, 'expected a JSON object');

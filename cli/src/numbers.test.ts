@@ -20,6 +20,6 @@ describe('the numbers that the engine goes by', () => {
     expect(sayNumbers(undefined).split('\n')).toHaveLength(Object.keys(numberFiles).length);
     expect(sayNumbers('catalogue/feed-volts')).toMatch(/feed-volts\.json \(3\): volts of .*\n {4}\w+ = \d/);
     expect(sayNumbers('classify/digits').split('\n')).toHaveLength(1);
-    expect(() => sayNumbers('no-such')).toThrow('no file of numbers is named "no-such"');
+    expect(() => sayNumbers('no-such')).toThrow('no file of numbers is called "no-such"');
   });
 });

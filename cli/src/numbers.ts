@@ -36,7 +36,7 @@ const mostListed = 1000;
  */
 export function sayNumbers(only: string | undefined): string {
   const files = filesOfNumbers().filter(({ file }) => only === undefined || file.includes(only));
-  if (files.length === 0) throw new Error(`no file of numbers is named "${only}"`);
+  if (files.length === 0) throw new Error(`no file of numbers is called "${only}"`);
   return files
     .flatMap(({ file, numbers }) => {
       const { holds, unit, from } = numberFiles[file] ?? { holds: 'not described', unit: '?', from: '?' };

@@ -73,7 +73,7 @@ export function sayAssessment(a: Assessment): string {
     );
   lines.push('', `Now: ${a.now.map((n) => `${nowWords[n.id]} ${formatPercent(n.p)}`).join(', ')}`, '', 'Next');
   for (const s of a.next.slice(0, 4)) lines.push(`  ${sayNext(s)}`);
-  if (a.next.length === 0) lines.push('  nothing that would change the call');
+  if (a.next.length === 0) lines.push('  nothing that would change the verdict');
   const outlook = sayOutlook(a.outlook);
   if (outlook) lines.push(`  ${outlook}`);
   if (a.warnings.length > 0) lines.push('', ...a.warnings.map((w) => `warning: ${w}`));
@@ -104,13 +104,13 @@ export function sayExplanation(belief: Belief): string {
   );
   const left = belief.leftOut.map((l) => `  ${l.leftOut}`);
   return [
-    'What each observation says of a circuit against the others, in decibans',
+    'Weight of each observation for a circuit against the others, in decibans',
     ...table(belief, byCircuit(belief), circuitOf, circuitIds),
     // Without a profile, and with no place named, a circuit is one hypothesis.
     ...(hypotheses.length > circuitIds.length
       ? [
           '',
-          'And of a hypothesis against the others',
+          'Weight for a hypothesis against the others',
           ...table(belief, belief.posterior, [...hypotheses.keys()], names),
         ]
       : []),

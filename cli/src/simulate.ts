@@ -91,7 +91,7 @@ async function findProfile(idOrPath: string): Promise<Profile> {
   const bytes = await readFile(idOrPath).catch(() => null);
   if (!bytes) {
     const known = shippedProfiles.map((p) => p.id).join(', ');
-    throw new FormatError(idOrPath, '', `is neither a profile that ships with Umbral (${known}) nor a file`);
+    throw new FormatError(idOrPath, '', `is neither a shipped profile (${known}) nor a file`);
   }
   const { profile, findings } = readProfile(bytes, basename(idOrPath));
   if (!profile) throw new FormatError('', '', findings.map(sayFinding).join('\n'));
@@ -136,7 +136,7 @@ function readSetup(text: string, profile: Profile): TwinSetup {
   };
   const next = (after: string): string => {
     const word = words.shift();
-    if (word === undefined) throw new SetupProblem(`--setup "${text}": "${after}" wants something after it`);
+    if (word === undefined) throw new SetupProblem(`--setup "${text}": "${after}" needs a value after it`);
     return word;
   };
   while (words.length > 0) {

@@ -146,7 +146,7 @@ test.describe('every view', () => {
 test('the first Tab leads past the head of the page', async ({ page }) => {
   await page.goto('/');
   await page.keyboard.press('Tab');
-  await expect(page.getByRole('link', { name: 'Skip to the content' })).toBeFocused();
+  await expect(page.getByRole('link', { name: 'Skip to content' })).toBeFocused();
   await page.keyboard.press('Enter');
   await page.keyboard.press('Tab');
   expect(await page.evaluate(() => document.activeElement?.closest('#content') !== null)).toBe(true);
@@ -212,9 +212,9 @@ test('the theme is switched and stays', async ({ page }) => {
   expect(await theme()).toBe('dark');
 });
 
-test('a page that is not there says so', async ({ page }) => {
+test('a page that is missing says so', async ({ page }) => {
   await page.goto('/jobs/999999');
-  await expect(page.getByText('There is nothing here')).toBeVisible();
+  await expect(page.getByText('Page not found')).toBeVisible();
   await page.goto('/jobs/abc');
-  await expect(page.getByText('There is nothing here')).toBeVisible();
+  await expect(page.getByText('Page not found')).toBeVisible();
 });

@@ -5,17 +5,17 @@ test.describe.configure({ mode: 'serial' });
 test('the shop states by what it stops, and the next visit finds it', async ({ page }) => {
   await page.goto('/settings');
   const form = page.getByRole('form', { name: 'Shop policy' });
-  await form.getByLabel('Cost of an hour').fill('abc');
+  await form.getByLabel('Cost per hour').fill('abc');
   await form.getByRole('button', { name: 'Save' }).click();
-  await expect(form.getByRole('alert')).toContainText('Cost of an hour: expected a number');
-  await expect(form.getByLabel('Cost of an hour')).toHaveValue('abc');
-  await form.getByLabel('Cost of an hour').fill('42');
-  await form.getByLabel('Voltage on a short').selectOption('rated');
+  await expect(form.getByRole('alert')).toContainText('Cost per hour: expected a number');
+  await expect(form.getByLabel('Cost per hour')).toHaveValue('abc');
+  await form.getByLabel('Cost per hour').fill('42');
+  await form.getByLabel('Injection voltage').selectOption('rated');
   await form.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText(/New calls follow it/)).toBeVisible();
+  await expect(page.getByText(/It applies to new verdicts/)).toBeVisible();
   await page.reload();
-  await expect(form.getByLabel('Cost of an hour')).toHaveValue('42');
-  await expect(form.getByLabel('Voltage on a short')).toHaveValue('rated');
+  await expect(form.getByLabel('Cost per hour')).toHaveValue('42');
+  await expect(form.getByLabel('Injection voltage')).toHaveValue('rated');
 });
 
 test('an instrument is added, calibrated against a trusted meter, and taken away again', async ({ page }) => {
@@ -28,9 +28,9 @@ test('an instrument is added, calibrated against a trusted meter, and taken away
     .click();
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('trusted meter');
-  await dialog.getByLabel(/The trusted meter says/).fill('1 furlong');
+  await dialog.getByLabel(/Reference meter shows/).fill('1 furlong');
   await dialog.getByRole('button', { name: /^Take/ }).click();
-  await expect(dialog.getByRole('alert')).toContainText('not a unit');
+  await expect(dialog.getByRole('alert')).toContainText('not a known unit');
   await page.keyboard.press('Escape');
   await list.getByRole('button', { name: /^Add/ }).click();
   await dialog.getByLabel('Name').fill('Window supply');

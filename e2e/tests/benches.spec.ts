@@ -168,7 +168,7 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
     await until('off by the bench itself', 6, () => !supply.panel.on);
     await until('it says that it is not connected', 15, () => van.said.includes('Not connected:'));
     web = await begin(port);
-    await until('connected again', 30, () => (van.said.match(/Connected\./g) ?? []).length >= 2);
+    await until('reconnected', 30, () => (van.said.match(/Connected\./g) ?? []).length >= 2);
     await until(
       'stopped',
       120,

@@ -49,7 +49,7 @@ test('from the call to a located short, to repaired, with the record complete', 
   await page.waitForURL(/\/measure$/);
   const line = page.locator('#typed');
   await expect(line).toBeFocused();
-  const ladder = page.getByRole('list', { name: 'Ladder of rails' });
+  const ladder = page.getByRole('list', { name: 'Rail list' });
   const low = ladder.getByRole('listitem').filter({ hasText: 'I/O rail' }).first();
   const typeAt = async (rail: string, text: string): Promise<void> => {
     await ladder
@@ -68,7 +68,7 @@ test('from the call to a located short, to repaired, with the record complete', 
     await expect(line).toHaveValue('');
   }
   await page.getByLabel('Mode').selectOption('resistance');
-  await page.getByLabel('Leads held together').fill('0.15');
+  await page.getByLabel('Leads together').fill('0.15');
   await ladder
     .getByRole('button', { name: /^I\/O rail/ })
     .first()
@@ -81,10 +81,10 @@ test('from the call to a located short, to repaired, with the record complete', 
 
   // What cannot be is asked about and not swallowed; what is refused stays in the line.
   await typeAt('main system rail', 'v 9');
-  await expect(page.getByRole('list', { name: 'Not kept yet' })).toContainText('made for 3.85 V');
+  await expect(page.getByRole('list', { name: 'Not saved yet' })).toContainText('made for 3.85 V');
   await page.reload();
-  await expect(page.getByRole('list', { name: 'Not kept yet' })).toContainText('main system rail: v 9');
-  await page.getByRole('button', { name: 'Throw away' }).click();
+  await expect(page.getByRole('list', { name: 'Not saved yet' })).toContainText('main system rail: v 9');
+  await page.getByRole('button', { name: 'Discard' }).click();
   await line.fill('v 900');
   await expect(page.locator('#typed-says')).toContainText('were 0.90 V meant');
   await page.keyboard.press('Enter');
@@ -94,7 +94,7 @@ test('from the call to a located short, to repaired, with the record complete', 
   await page.goto(`${job.split('?')[0]}/locate`);
   await page.getByLabel('Rail', { exact: true }).selectOption('io');
   await expect(page.getByLabel('To ground')).toHaveValue(/0\.[34]\d? ohm/);
-  await page.getByRole('button', { name: /^Hold the simulated leads/ }).click();
+  await page.getByRole('button', { name: /^Put the simulated leads/ }).click();
   const plan = page.getByRole('region', { name: 'Injection plan' });
   await plan.getByRole('row').last().click();
   await page.keyboard.press('a');
@@ -103,13 +103,13 @@ test('from the call to a located short, to repaired, with the record complete', 
   await expect(plan.getByRole('button', { name: /^Armed/ })).toBeVisible();
   await page.keyboard.press('o');
   await expect(plan.getByText('Escape switches it off')).toBeVisible();
-  await expect(plan.getByText(/as the resistance says/)).toBeVisible();
-  await page.getByRole('button', { name: 'Look with the camera' }).click();
+  await expect(plan.getByText(/as the resistance predicts/)).toBeVisible();
+  await page.getByRole('button', { name: 'Use the thermal camera' }).click();
   await expect(plan.getByText(/the camera shows I\/O rail/)).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(plan.getByText('Escape switches it off')).toBeHidden();
-  await page.getByRole('button', { name: 'Keep what warmed' }).click();
-  await expect(page.getByText('Kept; the suspects follow.')).toBeVisible();
+  await page.getByRole('button', { name: 'Save heat result' }).click();
+  await expect(page.getByText('Saved. The suspects are updated.')).toBeVisible();
   const first = page.getByRole('list', { name: 'Elements' }).getByRole('listitem').first();
   await expect(first).toContainText('I/O rail');
 
@@ -119,21 +119,21 @@ test('from the call to a located short, to repaired, with the record complete', 
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('What was done').selectOption('remove');
   await dialog.getByLabel('Part', { exact: false }).first().fill('I/O rail');
-  await expect(dialog.getByRole('region', { name: 'Expected of the next run' })).toContainText('if it is I/O rail');
+  await expect(dialog.getByRole('region', { name: 'Expected in the next run' })).toContainText('if it is I/O rail');
   await dialog.getByRole('button', { name: 'Save' }).click();
-  await expect(dialog.getByRole('alert')).toContainText('Number with its suffix');
-  await dialog.getByLabel('Number on it').fill('capacitor, 2.2 uF');
-  await dialog.getByLabel('How it sits').fill('no polarity');
+  await expect(dialog.getByRole('alert')).toContainText('Number including the suffix');
+  await dialog.getByLabel('Part number').fill('capacitor, 2.2 uF');
+  await dialog.getByLabel('Orientation').fill('no polarity');
   await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(dialog).toHaveCount(0);
   await bench(page, 'mend', { at: 'io' });
   await record(page, job, 'a1');
   await page.goto(job);
-  const story = page.getByRole('list', { name: 'Story' });
+  const story = page.getByRole('list', { name: 'History' });
   await expect(story).toContainText(/I\/O rail.* removed/);
   await expect(story).toContainText('capacitor, 2.2 uF');
   await expect(story).toContainText(/I\/O rail warms|io, .* warms|on io/);
-  await expect(page.getByRole('heading', { name: 'Starts as it should' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Boots normally' })).toBeVisible();
   await page
     .getByText(/I\/O|Run-state rail/)
     .first()
@@ -164,11 +164,11 @@ test('a picture is painted anew, shown small in the story, and taken out with a 
   await page.getByRole('button', { name: /^Picture: job picture/ }).click();
   await page.getByRole('application', { name: /Place on the picture/ }).focus();
   for (let k = 0; k < 5; k++) await page.keyboard.press('ArrowLeft');
-  await page.getByLabel('What is there').fill('corrosion');
-  await page.getByRole('button', { name: 'Keep the place' }).click();
-  await expect(page.getByText('The place is kept on the picture.')).toBeVisible();
+  await page.getByLabel('What is here').fill('corrosion');
+  await page.getByRole('button', { name: 'Save mark' }).click();
+  await expect(page.getByText('Mark saved.')).toBeVisible();
   await expect(page.getByRole('img', { name: 'Marked place: corrosion' })).toHaveAttribute('style', /left: 40%/);
-  await page.getByRole('button', { name: 'Take out' }).click();
+  await page.getByRole('button', { name: 'Remove' }).click();
   await expect(page.getByRole('button', { name: /^Picture: job picture/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: /^Picture: job picture/ })).toBeVisible();
@@ -185,11 +185,11 @@ test('firmware is overwritten only after two dumps that are alike, or on purpose
     mimeType: 'application/octet-stream',
     buffer: Buffer.from(text),
   });
-  const add = dialog.getByLabel('Add what was read out');
+  const add = dialog.getByLabel('Add a chip dump');
   await add.setInputFiles([file('first.bin', 'boot data'), file('second.bin', 'boot dbta')]);
   await expect(dialog).toContainText('The dumps differ');
   await add.setInputFiles(file('third.bin', 'boot data'));
-  await expect(dialog).toContainText('Two dumps are alike');
+  await expect(dialog).toContainText('Two dumps match');
   const href = await dialog.getByRole('link', { name: 'first.bin' }).getAttribute('href');
   const back = await page.request.get(href ?? '');
   expect(await back.text()).toBe('boot data');
@@ -200,7 +200,7 @@ test('an odd reading is asked about and kept when it is said once more', async (
   const job = await takeIn(page, 'phone with an odd reading', { model: 'Tallgate Moorcall 2', complaint: 'no-start' });
   await page.goto(`${job}/measure`);
   const line = page.locator('#typed');
-  const ladder = page.getByRole('list', { name: 'Ladder of rails' });
+  const ladder = page.getByRole('list', { name: 'Rail list' });
   await page.getByLabel('Mode').selectOption('voltage');
   await ladder
     .getByRole('button', { name: /^I\/O rail/ })
@@ -208,9 +208,9 @@ test('an odd reading is asked about and kept when it is said once more', async (
     .click();
   await line.fill('18');
   await page.keyboard.press('Enter');
-  const asked = page.getByRole('list', { name: 'Not kept yet' });
+  const asked = page.getByRole('list', { name: 'Not saved yet' });
   await expect(asked.getByRole('listitem')).toHaveCount(1);
-  await asked.getByRole('button', { name: 'Keep it so' }).click();
+  await asked.getByRole('button', { name: 'Save anyway' }).click();
   await expect(asked).toHaveCount(0);
   await expect(ladder.getByRole('listitem').filter({ hasText: /I\/O rail.*18\.0 V/ })).toHaveCount(1);
 });

@@ -84,22 +84,22 @@ test('a display that cannot log is filmed, framed by what is found, and the verd
   await expect(panel.getByLabel('Number 2 reads')).toHaveText(/^0\.\d\d\d?$/);
   await panel.getByRole('button', { name: 'Save and read' }).click();
   await expect(page.getByRole('button', { name: /Old supply measures/ })).toBeVisible();
-  await expect(panel.getByText(/pictures a second/)).toBeVisible();
+  await expect(panel.getByText(/pictures per second/)).toBeVisible();
 
-  await panel.getByLabel(/keep a picture a second/).check();
-  // Recorded from the rest on, and pressed in it: what it did before the press would be another pattern.
+  await panel.getByLabel(/save one picture per second/).check();
+  // Recorded from the rest on, and pressed in it: what it did before power-on would be another pattern.
   const shown = panel.getByText(/^0\.\d\d\d?(\s|$)/);
   await expect(shown).toContainText('0.04', { timeout: 120_000 });
   await expect(shown).toContainText('0.00', { timeout: 120_000 });
   await page.keyboard.press('r');
   await expect(page.getByText(/^recording, [1-9]\d* s/)).toBeVisible();
   await page.keyboard.press('p');
-  await expect(page.getByRole('heading', { name: 'Starts again and again' })).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByRole('heading', { name: 'Boot loop' })).toBeVisible({ timeout: 120_000 });
   await expect(page.getByRole('list', { name: 'Suspects so far' })).toBeVisible();
   await page.keyboard.press('r');
   await page.waitForURL(/run=r1/, { timeout: 120_000 });
   await expect(page.getByRole('list', { name: 'Suspects' })).toBeVisible();
-  await expect(page.getByText('Pictures of the display kept with the job.')).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText('Pictures of the display saved with the job.')).toBeVisible({ timeout: 120_000 });
 });
 
 test('a picture that is mirrored is turned back, corners are moved with keys, and what is framed wrongly is asked for', async ({
@@ -134,8 +134,8 @@ test('a picture that is mirrored is turned back, corners are moved with keys, an
     const { srcObject } = document.querySelector('video') as HTMLVideoElement;
     (srcObject as MediaStream).getVideoTracks()[0].dispatchEvent(new Event('ended'));
   });
-  await expect(panel.getByText('The camera was taken away')).toBeVisible();
-  await expect(panel.getByText('The camera was taken away')).toHaveCount(0, { timeout: 120_000 });
+  await expect(panel.getByText('The camera was disconnected')).toBeVisible();
+  await expect(panel.getByText('The camera was disconnected')).toHaveCount(0, { timeout: 120_000 });
   await expect(panel.getByText('0.356')).toBeVisible();
 
   // Opened again, it is found where it was framed.
@@ -169,7 +169,7 @@ test('a video of a display is read like a camera, something else gives nothing, 
   const choose = (of: object): Promise<void> =>
     panel.locator('input[type=file]').setInputFiles(of as Parameters<ReturnType<Page['locator']>['setInputFiles']>[0]);
   await choose(file('notes.webm', Buffer.from('no video at all')));
-  await expect(panel.getByText('notes.webm is no video that this browser can play.')).toBeVisible();
+  await expect(panel.getByText('notes.webm is not a video this browser can play.')).toBeVisible();
   await choose(file('display.webm', Buffer.from(recorded)));
   await expect(panel.getByText('2 numbers were found')).toBeVisible({ timeout: 120_000 });
   await expect(panel.getByRole('button', { name: 'Close the video' })).toBeVisible();

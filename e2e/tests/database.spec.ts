@@ -141,7 +141,7 @@ test('data of a newer release is refused in a sentence', async () => {
     await owner('knex_migrations').insert({ name: '29990101_later.cjs', batch: 2, migration_time: new Date() });
     await owner.destroy();
     await expect(migrate(cluster.ownerUrl, cluster.url)).rejects.toThrow(
-      'This data is of a newer Umbral than this one (its database is at 29990101_later.cjs). Update the program first',
+      'This data is from a newer version of Umbral (its database is at 29990101_later.cjs). Update the program first',
     );
   });
 });

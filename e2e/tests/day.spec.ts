@@ -18,15 +18,15 @@ test('the run sheet: a job is taken in hand, dragged by keys with what that cost
   await expect(mine).toHaveCount(3);
   // Each says what comes next, how long that takes, and why it stands where it stands.
   await expect(mine.first()).toContainText(/\d+ (min|h), (at|under) the/);
-  await expect(mine.first()).toContainText(/expected|Due|Overdue|Late|same place|costs more/);
+  await expect(mine.first()).toContainText(/expected|Due|Overdue|late|Same place|costs more/);
 
   await mine
     .first()
     .getByRole('button', { name: /in hand$/ })
     .click();
-  await expect(sheet.getByRole('listitem').filter({ hasText: /In the hands of/ })).toHaveCount(1);
+  await expect(sheet.getByRole('listitem').filter({ hasText: /is working on it/ })).toHaveCount(1);
   await sheet.getByRole('button', { name: /^Put .* down$/ }).click();
-  await expect(sheet.getByText(/In the hands of/)).toHaveCount(0);
+  await expect(sheet.getByText(/is working on it/)).toHaveCount(0);
 
   // By keys: lifted, moved up one, let go; what it costs stands there before it is kept.
   const last = mine.last();
@@ -41,39 +41,39 @@ test('the run sheet: a job is taken in hand, dragged by keys with what that cost
   await page.keyboard.press('Space');
   await expect(sheet.getByText(/That costs/)).toBeVisible();
   await sheet.getByRole('button', { name: 'Keep this order' }).click();
-  await expect(sheet.getByText(/put first by hand/)).toBeVisible();
-  await sheet.getByRole('button', { name: 'As recommended' }).click();
-  await expect(sheet.getByText(/put first by hand/)).toHaveCount(0);
+  await expect(sheet.getByText(/moved by hand/)).toBeVisible();
+  await sheet.getByRole('button', { name: 'Use the recommended order' }).click();
+  await expect(sheet.getByText(/moved by hand/)).toHaveCount(0);
 
-  await chooseFrom(sheet.getByRole('button', { name: `More for first of ${mark}` }), 'Put off for an hour');
-  const off = page.getByRole('list', { name: 'Put off' });
+  await chooseFrom(sheet.getByRole('button', { name: `More for first of ${mark}` }), 'Postpone for an hour');
+  const off = page.getByRole('list', { name: 'Postponed' });
   await expect(off.getByRole('link', { name: `first of ${mark}` })).toBeVisible();
   await expect(mine).toHaveCount(2);
   await off
     .getByRole('listitem')
     .filter({ hasText: `first of ${mark}` })
-    .getByRole('button', { name: 'Back now' })
+    .getByRole('button', { name: 'Resume now' })
     .click();
   await expect(mine).toHaveCount(3);
 
-  await sheet.getByRole('button', { name: 'Hands are wet' }).click();
-  await expect(sheet.getByRole('button', { name: 'Hands are wet' })).toHaveAttribute('aria-pressed', 'true');
+  await sheet.getByRole('button', { name: 'No-touch jobs' }).click();
+  await expect(sheet.getByRole('button', { name: 'No-touch jobs' })).toHaveAttribute('aria-pressed', 'true');
   await page.goto('/wall');
   await expect(page.getByRole('region', { name: 'Now', exact: true })).toBeVisible();
-  await expect(page.getByRole('region', { name: 'Waits for somebody' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Unassigned' })).toBeVisible();
 });
 
 test('a wait rings on every page until it is heard, also after a reload', async ({ page, request }) => {
   const url = await takeIn(page, `bath of ${mark}`);
-  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Let it wait');
+  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Add a wait');
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('button', { name: 'Ultrasonic bath' }).click();
   await dialog.getByLabel('How long').fill('soon');
-  await dialog.getByRole('button', { name: 'Set aside' }).click();
+  await dialog.getByRole('button', { name: 'Start the wait' }).click();
   await expect(dialog.getByRole('alert')).toContainText('"soon" is no time');
   await dialog.getByLabel('How long').fill('1 min');
-  await dialog.getByRole('button', { name: 'Set aside' }).click();
-  await expect(page.getByText('Set aside.')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Start the wait' }).click();
+  await expect(page.getByText('Start the wait.')).toBeVisible();
   await page.goto('/');
   const waits = page.getByRole('region', { name: 'Waiting' });
   await expect(
@@ -100,7 +100,7 @@ test('a wait rings on every page until it is heard, also after a reload', async 
     .toBe(true);
   const bar = page.getByRole('alert', { name: 'Waits that are over' });
   await page.goto('/models');
-  await expect(bar).toContainText('Take it out of the bath');
+  await expect(bar).toContainText('Delete of the bath');
   await expect(page).toHaveTitle(/^\(1\) /);
   await page.reload();
   await expect(bar).toContainText(`bath of ${mark}`);
@@ -123,12 +123,12 @@ test('what a job is worth: the options, where the answer changes, a quote, and t
   await typeRun(page, stall);
   await page.keyboard.press('y');
   await page.waitForURL(/\/worth$/);
-  await expect(page.getByRole('region', { name: 'What pays' })).toContainText(/expected/);
-  await expect(page.getByRole('region', { name: 'Where the answer changes' })).toContainText(/now\.$/);
+  await expect(page.getByRole('region', { name: 'Options' })).toContainText(/expected/);
+  await expect(page.getByRole('region', { name: 'When the answer changes' })).toContainText(/now\.$/);
   const terms = page.getByRole('form', { name: 'Terms' });
   await terms.getByLabel('Fee').fill('-3');
   await terms.getByRole('button', { name: 'Save' }).click();
-  await expect(terms.getByRole('alert')).toContainText('Fee: never below zero');
+  await expect(terms.getByRole('alert')).toContainText('Fee: cannot be negative');
   await terms.getByLabel('Fee').fill('120');
   await terms.getByLabel('Promised for').fill('2020-01-01T10:00');
   await terms.getByRole('button', { name: 'Save' }).click();
@@ -139,17 +139,17 @@ test('what a job is worth: the options, where the answer changes, a quote, and t
   await customer.getByRole('button', { name: 'Quote' }).click();
   await expect(customer).toContainText('The repair costs 120 €');
   await expect(customer).toContainText('6 January');
-  await customer.getByRole('button', { name: 'Was asked' }).click();
+  await customer.getByRole('button', { name: 'Asked the customer' }).click();
   await page.goto('/');
   await expect(page.getByRole('region', { name: 'Waiting' })).toContainText(`worth of ${mark}`);
   await page.goto(`${url.split('?')[0]}/worth`);
-  await customer.getByRole('button', { name: 'Said yes' }).click();
+  await customer.getByRole('button', { name: 'Accepted' }).click();
   await expect(customer).toContainText('Agreed on');
   await page.goto('/');
   await expect(page.getByRole('region', { name: 'Waiting' })).not.toContainText(`worth of ${mark}`);
 });
 
-test('the hours of the shop are typed, a slip is named with its day, and the run sheet follows', async ({ page }) => {
+test('the shop hours are typed, a slip is named with its day, and the run sheet follows', async ({ page }) => {
   await page.goto('/settings/day');
   const monday = page.getByLabel('Monday');
   const was = await monday.inputValue();
@@ -159,15 +159,15 @@ test('the hours of the shop are typed, a slip is named with its day, and the run
   await page.getByLabel('ultrasonic bath').fill('-1');
   await monday.fill(was);
   await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByRole('form').getByRole('alert')).toContainText('ultrasonic bath: never below none');
+  await expect(page.getByRole('form').getByRole('alert')).toContainText('ultrasonic bath: cannot be negative');
   await page.getByLabel('ultrasonic bath').fill('2');
   await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText('Kept. The run sheet follows it at once.')).toBeVisible();
+  await expect(page.getByText('Saved. The run sheet is updated.')).toBeVisible();
   await page.reload();
   await expect(page.getByLabel('ultrasonic bath')).toHaveValue('2');
 });
 
-test('while the record is away, the last run sheet stands, with its time', async ({ page, allowed }) => {
+test('while the event log is not available, the last run sheet stands, with its time', async ({ page, allowed }) => {
   allowed.push(/Failed to load/);
   await takeIn(page, `kept of ${mark}`);
   await page.goto('/');
@@ -175,7 +175,7 @@ test('while the record is away, the last run sheet stands, with its time', async
   await page.route('**/api/sheet', (route) =>
     route.fulfill({ status: 503, json: { ok: false, kind: 'away', message: 'away' } }),
   );
-  await expect(page.getByText(/The record does not answer. This is the run sheet of/)).toBeVisible({
+  await expect(page.getByText(/The database does not answer. This is the run sheet of/)).toBeVisible({
     timeout: 120_000,
   });
   await expect(page.getByRole('link', { name: new RegExp(`kept of ${mark}`) })).toBeVisible();

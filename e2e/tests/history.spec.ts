@@ -25,7 +25,7 @@ test('a model without a profile: a short that was measured leads, a cure is prov
 
   // The same is proposed where it is measured and where it is fed.
   await page.goto(`${job.split('?')[0]}/measure`);
-  await expect(page.getByRole('list', { name: 'Ladder of rails' })).toContainText('capacitor by the fan plug');
+  await expect(page.getByRole('list', { name: 'Rail list' })).toContainText('capacitor by the fan plug');
   await page.goto(`${job.split('?')[0]}/locate`);
   await expect(page.getByText(/Never above/)).toBeVisible();
 
@@ -43,13 +43,13 @@ test('a model without a profile: a short that was measured leads, a cure is prov
   await typeRun(page, healthy);
   await expect(page.getByLabel('Now')).toContainText('It works now');
 
-  // Put back, it fails again.
+  // Reconnect, it fails again.
   await change('refit', 'periph.board', async () => {
-    await page.getByRole('dialog').getByLabel('Takes back').selectOption({ index: 1 });
+    await page.getByRole('dialog').getByLabel('Undoes').selectOption({ index: 1 });
   });
   await typeRun(page, dead);
-  await expect(page.getByLabel('Now')).toContainText('The same fault is there');
-  await expect(page.getByRole('list', { name: 'Story' })).toContainText('put back');
+  await expect(page.getByLabel('Now')).toContainText('Same fault');
+  await expect(page.getByRole('list', { name: 'History' })).toContainText('refitted');
 });
 
 test('settings say whether a verdict is of an older engine', async ({ page }) => {

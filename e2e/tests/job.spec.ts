@@ -10,10 +10,10 @@ const stall = logLines([
 test('from intake to outcome', async ({ page }) => {
   await takeIn(page, 'field phone of the van', { complaint: 'no-start', says: 'Stays black' });
   await expect(page.getByRole('heading', { name: /field phone of the van/ })).toBeVisible();
-  await expect(page.getByText('No call yet')).toBeVisible();
+  await expect(page.getByText('No verdict yet')).toBeVisible();
 
   await typeRun(page, 'usb-c port 1 with-battery: 5V 0.2 9V 1.6 hold');
-  await expect(page.getByRole('heading', { name: 'Charges as it should' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Charges normally' })).toBeVisible();
 
   // A dropped log becomes the second run.
   await page.getByRole('button', { name: 'Run', exact: true }).click();
@@ -29,13 +29,13 @@ test('from intake to outcome', async ({ page }) => {
   await page.getByRole('button', { name: 'Add run' }).click();
   await expect(page.getByText('added as r2')).toBeVisible();
   await page.getByRole('button', { name: 'Done' }).click();
-  await expect(page.getByRole('heading', { name: 'Climbs, then freezes' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Starts to boot, then hangs' })).toBeVisible();
   // What was stated of the other feed and its instrument did not come along.
   await expect(page.getByRole('region', { name: 'Run r2' })).not.toContainText(/port 1|±100 mA/);
   const suspects = page.getByRole('list', { name: 'Suspects' });
   await expect(suspects.getByRole('listitem').first()).toContainText(/Storage|Memory|Boot data/);
   await expect(page.getByText('No marker for the press')).toBeHidden();
-  await page.getByText(/notes? on how this run was read/).click();
+  await page.getByText(/notes? about how this run was read/).click();
   await expect(page.getByText('No marker for the press', { exact: false })).toBeVisible();
 
   // Reasons are one click away.
@@ -47,8 +47,8 @@ test('from intake to outcome', async ({ page }) => {
   const name = await next.getByRole('heading').innerText();
   await next.getByRole('button').first().click();
   await expect(next.getByRole('heading', { name })).toHaveCount(0);
-  await expect(page.getByRole('list', { name: 'Story' })).toContainText(name);
-  await expect(page.getByRole('list', { name: 'Story' })).toContainText('Verdict 3');
+  await expect(page.getByRole('list', { name: 'History' })).toContainText(name);
+  await expect(page.getByRole('list', { name: 'History' })).toContainText('Verdict 3');
   // A slip is taken back from its notice.
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(next.getByRole('heading', { name })).toBeVisible();
@@ -61,16 +61,16 @@ test('from intake to outcome', async ({ page }) => {
   await page.getByLabel('Mode').selectOption('resistance');
   await page.getByLabel('Value').fill('41 kilos');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('not a unit');
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('not a known unit');
   await page.getByLabel('Value').fill('41 kohm');
-  await page.getByLabel('Good board reads').fill('40 kohm');
+  await page.getByLabel('Known-good board reads').fill('40 kohm');
   await page.getByLabel('Circuit').selectOption('rail.main');
   await page.getByLabel('Value').press('Enter');
   await expect(page.getByText('One reading saved.', { exact: false })).toBeVisible();
   await page.keyboard.press('Escape');
 
   // Something inside was probed: the call before it is kept as the one at opening.
-  await expect(page.getByRole('list', { name: 'Story' })).toContainText('in force at opening');
+  await expect(page.getByRole('list', { name: 'History' })).toContainText('in force at opening');
 
   await page.getByRole('button', { name: 'Close', exact: true }).click();
   // Nothing is filled in that nobody said.
@@ -78,7 +78,7 @@ test('from intake to outcome', async ({ page }) => {
   await page.getByLabel('Outcome').selectOption('measured');
   await page.getByLabel('Confirmed circuit').selectOption('core.storage');
   await page.getByLabel('Part').fill('storage chip');
-  await page.getByLabel('What cured it').fill('Replaced; boots.');
+  await page.getByLabel('What fixed it').fill('Replaced; boots.');
   await page.getByRole('button', { name: 'Close the job' }).click();
   await expect(page.getByText('Closed: cause measured and repaired')).toBeVisible();
 
@@ -101,7 +101,7 @@ test('markers are corrected by hand, which assesses anew', async ({ page }) => {
   await page.mouse.down();
   await page.mouse.move(box.x - 120, box.y + 14, { steps: 8 });
   await page.mouse.up();
-  await expect(page.getByText('Marker moved; assessed anew.')).toBeVisible();
+  await expect(page.getByText('Marker moved and reassessed.')).toBeVisible();
   await expect(page.getByRole('slider', { name: 'pressed', exact: true })).toBeVisible();
   const moved = Number(await page.getByRole('slider', { name: 'pressed', exact: true }).getAttribute('aria-valuenow'));
   expect(moved).toBeLessThan(5.5);
@@ -129,7 +129,7 @@ test('the setup of a run is corrected', async ({ page }) => {
   await page.getByLabel('Port', { exact: true }).fill('2');
   await page.getByLabel('Charger', { exact: true }).selectOption('known-good');
   await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText('Setup saved; assessed anew.')).toBeVisible();
+  await expect(page.getByText('Setup saved and reassessed.')).toBeVisible();
   await expect(page.getByText('known-good charger', { exact: true }).first()).toBeVisible();
 });
 
@@ -137,10 +137,10 @@ test('taking an entry out can be undone', async ({ page }) => {
   await takeIn(page, 'undo unit');
   await typeRun(page, 'battery 4V: 0 | prompt 0.3 hold');
   await typeRun(page, 'usb-c: 0V');
-  const story = page.getByRole('list', { name: 'Story' });
+  const story = page.getByRole('list', { name: 'History' });
   // The button shows when its entry is pointed at.
   await story.getByText('r2: USB-C').hover();
-  await page.getByRole('button', { name: 'Take out r2: USB-C' }).click();
+  await page.getByRole('button', { name: 'Remove r2: USB-C' }).click();
   await expect(story.getByText('r2: USB-C')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(story.getByText('r2: USB-C')).toBeVisible();
@@ -148,7 +148,7 @@ test('taking an entry out can be undone', async ({ page }) => {
 
 test('a swollen battery is said first and everywhere', async ({ page }) => {
   await takeIn(page, 'swollen unit', { swollen: true });
-  await expect(page.getByText(/Swollen battery: do not charge it/)).toBeVisible();
+  await expect(page.getByText(/Do not charge it/)).toBeVisible();
   await page.goto('/');
   await expect(page.getByRole('link', { name: /swollen unit/ })).toContainText(
     'Swollen battery: make it safe before anything else',
@@ -164,7 +164,7 @@ test('two people saving the same job do not overwrite each other', async ({ page
   await chooseFrom(other.getByRole('button', { name: 'More', exact: true }), 'Edit intake');
   await other.getByLabel('Notes').fill('from the second');
   await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText('Intake saved; assessed anew.')).toBeVisible();
+  await expect(page.getByText('Intake saved and reassessed.')).toBeVisible();
   await other.getByRole('button', { name: 'Save' }).click();
   await expect(other.getByRole('alert').first()).toContainText('Someone else has saved this in the meantime');
   await expect(other.getByLabel('Notes')).toHaveValue('from the second');
@@ -173,17 +173,17 @@ test('two people saving the same job do not overwrite each other', async ({ page
 
 test('a job waits, comes back, and can be thrown away and taken back', async ({ page }) => {
   await takeIn(page, 'waiting unit');
-  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Let it wait');
+  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Add a wait');
   await page.getByRole('button', { name: 'Part on order' }).click();
   await expect(page.getByLabel('How long')).toHaveValue('3 days');
-  await page.getByRole('button', { name: 'Set aside' }).click();
-  await expect(page.getByText('Set aside.')).toBeVisible();
+  await page.getByRole('button', { name: 'Start the wait' }).click();
+  await expect(page.getByText('Start the wait.')).toBeVisible();
   await page.goto('/');
   await expect(page.getByRole('region', { name: 'Waiting' }).getByRole('link', { name: /waiting unit/ })).toContainText(
-    'waits for a part',
+    'waiting for a part',
   );
   await page.getByRole('link', { name: /waiting unit/ }).click();
-  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Put in the trash');
+  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Move to trash');
   await page.waitForURL('/');
   await expect(page.getByRole('link', { name: /waiting unit/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo', exact: true }).click();

@@ -17,7 +17,7 @@ async function closedJob(page: Page, model: string, circuit: string, part: strin
   await page.getByLabel('Outcome').selectOption('measured');
   await page.getByLabel('Confirmed circuit').selectOption(circuit);
   await page.getByLabel('Part').fill(part);
-  await page.getByLabel('What cured it').fill('Replaced.');
+  await page.getByLabel('What fixed it').fill('Replaced.');
   await page.getByRole('button', { name: 'Close the job' }).click();
   await expect(page.getByText('Closed: cause measured and repaired')).toBeVisible();
   return url;
@@ -27,26 +27,26 @@ test('what a closed job teaches meets the next unit, the notebook, the atlas and
   await closedJob(page, one, 'core.memory', 'memory supply');
   await takeIn(page, 'the next one', { model: one.toLowerCase() });
   await typeRun(page, stall);
-  const met = page.getByRole('group').filter({ hasText: 'Met before' });
+  const met = page.getByRole('group').filter({ hasText: 'Similar past cases' });
   await expect(met).toContainText('Memory');
 
   await page.goto('/notebook');
-  await page.getByLabel('Number or words').fill(`0.27 A ${mark}`);
-  await page.getByLabel('Number or words').press('Enter');
+  await page.getByLabel('Level or words').fill(`0.27 A ${mark}`);
+  await page.getByLabel('Level or words').press('Enter');
   await expect(page.getByRole('listitem').filter({ hasText: one })).toContainText('memory supply');
-  await page.getByLabel('Number or words').fill('4.4 A');
-  await page.getByRole('button', { name: 'Look up' }).click();
-  await expect(page.getByText('Nothing at that level')).toBeVisible();
+  await page.getByLabel('Level or words').fill('4.4 A');
+  await page.getByRole('button', { name: 'Search' }).click();
+  await expect(page.getByText('No match')).toBeVisible();
 
   await page.goto('/atlas');
   await page.getByLabel('Search').fill('memory supply');
   await expect(page.getByRole('link', { name: /Memory/ }).first()).toBeVisible();
   await page.getByLabel('Search').fill('nothing is called this');
-  await expect(page.getByText('Nothing like that')).toBeVisible();
+  await expect(page.getByText('No match')).toBeVisible();
 
   await page.goto('/scorecard?by=model');
   const row = page.getByRole('row', { name: one });
-  await expect(row).toContainText('too few to tell');
+  await expect(row).toContainText('too few cases');
   await row.getByRole('button').first().click();
   await expect(page.getByRole('dialog').getByRole('link', { name: `unit of ${one}` })).toBeVisible();
 });
@@ -59,7 +59,7 @@ test('what one web process learns another knows, and what it forgets is gone the
   const model = `Learner Four ${mark}`;
   // Other tests closed jobs that look the same: this one is known by its part.
   const part = `socket ${mark}`;
-  const met = page.getByRole('group').filter({ hasText: 'Met before' }).filter({ hasText: part });
+  const met = page.getByRole('group').filter({ hasText: 'Similar past cases' }).filter({ hasText: part });
   /** Takes one in here, and has its run judged over there. */
   const judgedThere = async (label: string): Promise<void> => {
     const { pathname } = new URL(await takeIn(page, label, { model }), 'http://localhost');
@@ -74,8 +74,8 @@ test('what one web process learns another knows, and what it forgets is gone the
     await judgedThere('after it was closed here');
     await expect(met).toBeVisible();
     await page.goto(closed);
-    await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Open the job again');
-    await expect(page.getByText('The job is open again.')).toBeVisible();
+    await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Reopen the job');
+    await expect(page.getByText('The job was reopened.')).toBeVisible();
     await judgedThere('after it was opened again here');
     await expect(met).toHaveCount(0);
   } finally {
@@ -85,16 +85,16 @@ test('what one web process learns another knows, and what it forgets is gone the
 
 test('two people who disagree teach nothing until one of them is withdrawn', async ({ page }) => {
   const url = await closedJob(page, two, 'display', 'panel');
-  await page.getByRole('button', { name: 'Confirm it, or as something else' }).click();
+  await page.getByRole('button', { name: 'Confirm this or another cause' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('button', { name: 'Confirm' }).click();
-  await expect(dialog.getByRole('alert')).toContainText('Circuit: choose what it was');
+  await expect(dialog.getByRole('alert')).toContainText('Circuit: choose the cause');
   await dialog.getByLabel('Circuit').selectOption('pmic');
-  await dialog.getByLabel('How it is known').fill('measured again');
+  await dialog.getByLabel('Evidence').fill('measured again');
   await dialog.getByRole('button', { name: 'Confirm' }).click();
   await expect(page.getByText('Confirmed as 2 things')).toBeVisible();
   await page.goto(`/notebook?q=${encodeURIComponent(two)}`);
-  await expect(page.getByText('Nothing at that level')).toBeVisible();
+  await expect(page.getByText('No match')).toBeVisible();
   await page.goto(url);
   await page.getByRole('listitem').filter({ hasText: 'panel' }).getByRole('button', { name: 'Withdraw' }).click();
   await expect(page.getByText('Confirmed as 2 things')).toHaveCount(0);
@@ -109,29 +109,29 @@ test('a line is typed into the notebook, corrected, and taken out', async ({ pag
   await dialog.getByLabel('Model').fill(three);
   await dialog.getByLabel('Level').fill('12 V');
   await dialog.getByLabel('Was', { exact: true }).selectOption('seq.power-good');
-  await dialog.getByLabel('It was that').fill('4');
-  await dialog.getByLabel('of how many').fill('5');
-  await dialog.getByRole('button', { name: 'Keep the line' }).click();
+  await dialog.getByLabel('Times it was this').fill('4');
+  await dialog.getByLabel('out of').fill('5');
+  await dialog.getByRole('button', { name: 'Save line' }).click();
   await expect(dialog.getByRole('alert')).toContainText('Level: "12 V" is no current');
   await dialog.getByLabel('Level').fill('0.18 A');
   await dialog.getByLabel('Setup').fill('all but one run rail up');
-  await dialog.getByRole('button', { name: 'Keep the line' }).click();
-  await expect(page.getByText('In the notebook.')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Save line' }).click();
+  await expect(page.getByText('Saved in the notebook.')).toBeVisible();
   await page.goto(`/notebook?model=${encodeURIComponent(three)}`);
   const line = page.getByRole('listitem').filter({ hasText: 'all but one run rail up' });
   await expect(line).toContainText('4 of 5');
-  await line.getByRole('button', { name: 'Correct this line' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Take it out' }).click();
+  await line.getByRole('button', { name: 'Edit this line' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();
   await expect(line).toHaveCount(0);
 });
 
 test('frozen calls are made again in the background, and percentages stay as they are', async ({ page }) => {
   await closedJob(page, 'Learner Four', 'display', '');
   await page.goto('/scorecard');
-  const card = page.getByRole('region', { name: 'Frozen calls again' });
-  await card.getByRole('button', { name: 'Make them again' }).click();
+  const card = page.getByRole('region', { name: 'Recompute past verdicts' });
+  await card.getByRole('button', { name: 'Recompute' }).click();
   await expect(card.getByText(/First suspect right: \d+, now \d+ of \d+/)).toBeVisible({ timeout: 120_000 });
-  await expect(page.getByRole('region', { name: 'Correction' })).toContainText('under 20 confirmed calls');
+  await expect(page.getByRole('region', { name: 'Correction' })).toContainText('fewer than 20 confirmed verdicts');
 });
 
 test('a library goes out signed, and one that was changed is refused', async ({ page }) => {
@@ -160,7 +160,7 @@ test('a library goes out signed, and one that was changed is refused', async ({ 
     .getByLabel('Library', { exact: true })
     .setInputFiles({ name: 'other.ndjson', mimeType: 'text/plain', buffer: Buffer.from(changed) });
   // Its own key is known to nobody yet: whose it is comes first, then what is in it.
-  await page.getByRole('button', { name: 'The key is the same: take it in' }).click();
-  await expect(page.getByText('not those that were signed')).toBeVisible();
+  await page.getByRole('button', { name: 'The keys match. Import' }).click();
+  await expect(page.getByText('do not match its signature')).toBeVisible();
   await expect(page.getByText('None yet.')).toBeVisible();
 });

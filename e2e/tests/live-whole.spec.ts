@@ -24,12 +24,12 @@ test('from a waiting job to a sharper verdict: recorded, called, the suggested t
   await page.keyboard.press('r');
   await expect(page.getByText(/^recording, \d+ s/)).toBeVisible();
   await page.keyboard.press('a');
-  await expect(page.getByRole('dialog', { name: 'Before the output is armed' })).toContainText('Red lead on plus');
+  await expect(page.getByRole('dialog', { name: 'Before the output is armed' })).toContainText('Red lead to plus');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Armed' })).toBeVisible();
   await page.keyboard.press('o');
-  await expect(page.getByText('holds its voltage')).toBeVisible();
-  // The rest before the press is part of the run.
+  await expect(page.getByText('constant voltage')).toBeVisible();
+  // The rest before power-on is part of the run.
   await expect(page.getByText(/^recording, ([4-9]|\d\d) s/)).toBeVisible();
   await page.keyboard.press('p');
   await expect(page.getByText(/^Enough seen/)).toBeVisible({ timeout: 120_000 });
@@ -50,17 +50,17 @@ test('from a waiting job to a sharper verdict: recorded, called, the suggested t
   const name = (await next.getByRole('heading').textContent()) ?? '';
   await page.keyboard.press('l');
   await page.waitForURL(/\/record/);
-  const hands = page.getByRole('region', { name: 'Hands on the simulated device' });
-  await hands.getByLabel('Try a check on it').selectOption({ label: name });
+  const hands = page.getByRole('region', { name: 'Actions on the simulated device' });
+  await hands.getByLabel('Try a check').selectOption({ label: name });
   await hands.getByRole('button', { name: 'Look', exact: true }).press('Enter');
-  await hands.getByRole('button', { name: 'Keep with the job' }).press('Enter');
+  await hands.getByRole('button', { name: 'Save to the job' }).press('Enter');
   await expect(page.getByText(/kept with the job/)).toBeVisible();
   await page
     .getByRole('link', { name: /back to the job|Job/ })
     .first()
     .click();
   await page.waitForURL(/\/jobs\/\d+(\?.*)?$/);
-  await expect(page.getByRole('list', { name: 'Story' })).toContainText(name);
+  await expect(page.getByRole('list', { name: 'History' })).toContainText(name);
   await expect(suspects).toContainText('Storage');
   await expect.poll(shareOf).toBeGreaterThan(before);
 });

@@ -3,15 +3,15 @@ import { expect, takeIn, test, typeRun } from '../fixtures.ts';
 test('a model is started virtually with a fault, and the address keeps the question', async ({ page }) => {
   await page.goto('/models');
   await page.getByRole('link', { name: /Tallgate Moorcall 2/ }).click();
-  await expect(page.getByRole('heading', { name: 'Starts as it should' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Boots normally' })).toBeVisible();
   await expect(page.getByRole('group', { name: /Power tree: .*main system rail/ })).toBeVisible();
   await page.getByLabel('Fault').selectOption('mute:radio-chip');
-  await page.getByRole('button', { name: 'Start it' }).click();
+  await page.getByRole('button', { name: 'Simulate' }).click();
   await page.waitForURL(/fault=mute%3Aradio-chip/);
-  await expect(page.getByText('waits in vain for: radio')).toBeVisible();
+  await expect(page.getByText('waits without end for: radio')).toBeVisible();
   await expect(page.getByRole('list', { name: 'Segments in words' })).toContainText('0 s');
   await page.reload();
-  await expect(page.getByText('waits in vain for: radio')).toBeVisible();
+  await expect(page.getByText('waits without end for: radio')).toBeVisible();
 });
 
 test('a rail of the power tree says what touches it, and starts the model with a fault of it', async ({ page }) => {
@@ -20,7 +20,7 @@ test('a rail of the power tree says what touches it, and starts the model with a
   await rail.press('Enter');
   const about = page.getByRole('complementary', { name: 'About main system rail' });
   await expect(about).toContainText('stands always');
-  await expect(about).toContainText('Passes on to');
+  await expect(about).toContainText('Feeds');
   await about.getByRole('link', { name: 'short to ground' }).first().click();
   await page.waitForURL(/fault=short%3Amain/);
   await expect(page.getByLabel('Fault')).toHaveValue(/^short:main/);

@@ -13,7 +13,7 @@ test('a part is put on the shelf, counted, ordered, taken for a job, and another
   await dialog.getByLabel('Suffix', { exact: true }).fill('B');
   await dialog.getByLabel('Minimum').fill('-1');
   await dialog.getByRole('button', { name: 'Save' }).click();
-  await expect(dialog.getByRole('alert')).toContainText(/Circuit: choose|Minimum: never below none/);
+  await expect(dialog.getByRole('alert')).toContainText(/Circuit: choose|Minimum: cannot be negative/);
   await dialog.getByLabel('Circuit').selectOption('rail.run');
   await dialog.getByLabel('Minimum').fill('2');
   await dialog.getByRole('button', { name: 'Save' }).click();
@@ -23,7 +23,7 @@ test('a part is put on the shelf, counted, ordered, taken for a job, and another
   await row.getByRole('button', { name: `Count coil ${mark}` }).click();
   await dialog.getByLabel('Counted').fill('-3');
   await dialog.getByRole('button', { name: 'Save' }).click();
-  await expect(dialog.getByRole('alert')).toContainText('Counted: never below none');
+  await expect(dialog.getByRole('alert')).toContainText('Counted: cannot be negative');
   await dialog.getByLabel('Counted').fill('4');
   await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(row).not.toContainText('to order');
@@ -43,12 +43,12 @@ test('a part is put on the shelf, counted, ordered, taken for a job, and another
   await expect(line).toContainText('3 on hand');
   await line.getByRole('button', { name: `Order coil ${mark}` }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText('On order.')).toBeVisible();
+  await expect(page.getByText('Ordered.')).toBeVisible();
   await page.goto('/');
   await expect(page.getByRole('region', { name: 'Waiting' })).toContainText(`waits for coil ${mark}`);
   await page.goto('/parts');
-  await row.getByRole('button', { name: `coil ${mark}: the order is here` }).click();
-  await expect(page.getByText('On the shelf.')).toBeVisible();
+  await row.getByRole('button', { name: `coil ${mark}: the order arrived` }).click();
+  await expect(page.getByText('Added to the shelf.')).toBeVisible();
   await page.goto('/');
   await expect(page.getByRole('region', { name: 'Waiting' })).not.toContainText(`waits for coil ${mark}`);
 });
@@ -65,13 +65,13 @@ test('a donor board gives what is still on it, once', async ({ page }) => {
   const url = await takeIn(page, `takes from a donor ${mark}`);
   await page.goto(`${url.split('?')[0]}/parts`);
   await page.getByRole('button', { name: `Take charger chip off cracked board ${mark}` }).click();
-  await expect(page.getByText('A donor part makes the result weaker')).toBeVisible();
+  await expect(page.getByText('A donor part makes the result less certain')).toBeVisible();
   await expect(page.getByRole('button', { name: `Take charger chip off cracked board ${mark}` })).toHaveCount(0);
 });
 
 test('somebody’s hours and how far they open a device are kept for the run sheet', async ({ page }) => {
   await page.goto('/settings/day');
-  const who = page.getByRole('region', { name: 'Who is at the bench' });
+  const who = page.getByRole('region', { name: 'People at the bench' });
   const change = who.getByRole('button', { name: /^Change / }).last();
   await change.click();
   const dialog = page.getByRole('dialog');

@@ -8,11 +8,11 @@ async function changeAndTry(page: Page, kind: string, part: string): Promise<voi
   await dialog.getByLabel('What was done').selectOption(kind);
   await dialog.getByRole('combobox', { name: 'Part' }).fill(part);
   await dialog.getByRole('button', { name: 'Save' }).click();
-  await dialog.getByRole('button', { name: /Keep it all the same|Save/ }).click();
+  await dialog.getByRole('button', { name: /Save anyway|Save/ }).click();
   await expect(dialog).toHaveCount(0);
   const bench = page.getByRole('region', { name: 'Practice bench' });
   await bench.getByLabel('Feed').selectOption('battery');
-  await bench.getByRole('button', { name: 'Switch on and press' }).click();
+  await bench.getByRole('button', { name: 'Switch on and press power' }).click();
   await page.waitForURL(/run=r2/);
 }
 
@@ -24,7 +24,7 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   await settled(page);
   const question = (n: number) => page.getByRole('region', { name: `Question ${n}`, exact: true });
 
-  // The display shows what flows at the moment that was chosen: before the press, and at the end.
+  // The display shows what flows at the moment that was chosen: before power-on, and at the end.
   const display = question(1).getByRole('status');
   await question(1).getByRole('slider').fill('20');
   await expect(display).toHaveText(/0\.00[1-3] A/);
@@ -44,15 +44,15 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   // What was answered is still there after a reload, and the unit is taken.
   await page.reload();
   await expect(question(2)).toContainText('No. It is:');
-  await page.getByRole('button', { name: 'Take it' }).click();
+  await page.getByRole('button', { name: 'Start' }).click();
   await page.waitForURL(/\/jobs\/9\d+/);
   const bench = page.getByRole('region', { name: 'Practice bench' });
   await expect(bench.getByLabel('Feed')).toHaveValue('battery');
   await bench.getByLabel('Limit, A').fill('99');
-  await bench.getByRole('button', { name: 'Switch on and press' }).click();
+  await bench.getByRole('button', { name: 'Switch on and press power' }).click();
   await expect(page.getByText(/Limit: expected at most 20 A/)).toBeVisible();
   await bench.getByLabel('Limit, A').fill('3');
-  await bench.getByRole('button', { name: 'Switch on and press' }).click();
+  await bench.getByRole('button', { name: 'Switch on and press power' }).click();
   await page.waitForURL(/run=r1/);
 
   // Nothing of the engine's is seen before the call, and what would say it leads back.
@@ -61,14 +61,14 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   await page.goto(`${job}/measure`);
   await expect(page).toHaveURL(/first=call/);
   const call = page.getByRole('form', { name: 'Your call' });
-  await call.getByRole('button', { name: 'Call it' }).click();
+  await call.getByRole('button', { name: 'Submit call' }).click();
   await expect(call.getByRole('alert')).toContainText('Pattern: choose');
-  await call.getByLabel('What the run shows').selectOption({ label: 'Stays at 5 V, nearly dark' });
+  await call.getByLabel('What the run shows').selectOption({ label: 'Stuck at 5 V, almost no draw' });
   await call.getByLabel('Suspect').selectOption({ label: 'Charger and power path' });
   await call.getByLabel('Suspect').selectOption({ label: 'Button and wake line' });
   await call.getByRole('slider', { name: /Button and wake line/ }).fill('30');
   await expect(call.getByRole('listitem').first()).toContainText('70 %');
-  await call.getByRole('button', { name: 'Call it' }).click();
+  await call.getByRole('button', { name: 'Submit call' }).click();
   const answer = page.getByRole('region', { name: 'The answer' });
   await expect(answer.getByRole('row', { name: /Charger and power path/ })).toContainText('70 %');
 
@@ -76,12 +76,12 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   await answer.getByRole('link', { name: 'Show me' }).first().click();
   await expect(page).toHaveURL(/at=\d/);
   await expect(page.getByText('look here')).toBeVisible();
-  await page.getByRole('button', { name: 'Finish: what was it?' }).click();
+  await page.getByRole('button', { name: 'Finish: show the fault' }).click();
   await expect(page.getByRole('region', { name: 'What it was' })).toContainText('points');
   await page.getByRole('link', { name: 'Back to the lesson' }).click();
   await expect(page.getByText('Lesson 1 is done.')).toBeVisible();
-  await page.getByRole('link', { name: 'On: Before and after the press' }).click();
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Before and after the press');
+  await page.getByRole('link', { name: 'On: Before and after power-on' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Before and after power-on');
 
   // The bench of the shop knows nothing of it.
   await page.goto('/');
@@ -93,22 +93,22 @@ test('a unit is probed, fed and mended as a device is, and goes on where it was 
   await page.goto('/practice');
   const form = page.getByRole('form', { name: 'Choose a unit' });
   await form.getByLabel('Device').selectOption('tallgate-moorcall-2');
-  await form.getByText('A fault in particular').click();
+  await form.getByText('A specific fault').click();
   await form.getByRole('textbox', { name: /Fault/ }).fill('short:kettle');
-  await form.getByRole('button', { name: 'Lay it on my bench' }).click();
+  await form.getByRole('button', { name: 'Put it on my bench' }).click();
   await expect(form.getByRole('alert')).toContainText('"kettle" is not an element');
   await form.getByRole('textbox', { name: /Fault/ }).fill('short:io=0.4');
-  await form.getByRole('button', { name: 'Lay it on my bench' }).click();
+  await form.getByRole('button', { name: 'Put it on my bench' }).click();
   await page.waitForURL(/\/jobs\/9\d+/);
   const job = page.url();
   const bench = page.getByRole('region', { name: 'Practice bench' });
   await bench.getByLabel('Feed').selectOption('battery');
-  await bench.getByRole('button', { name: 'Switch on and press' }).click();
+  await bench.getByRole('button', { name: 'Switch on and press power' }).click();
   await page.waitForURL(/run=r1/);
   const call = page.getByRole('form', { name: 'Your call' });
-  await call.getByLabel('What the run shows').selectOption({ label: 'Climbs, then freezes' });
+  await call.getByLabel('What the run shows').selectOption({ label: 'Starts to boot, then hangs' });
   await call.getByLabel('Suspect').selectOption({ label: 'Run-state rail' });
-  await call.getByRole('button', { name: 'Call it' }).click();
+  await call.getByRole('button', { name: 'Submit call' }).click();
   await expect(page.getByRole('region', { name: 'The answer' })).toBeVisible();
 
   await page.goto(`${job}/measure`);
@@ -118,16 +118,16 @@ test('a unit is probed, fed and mended as a device is, and goes on where it was 
   await probe.getByRole('button', { name: 'Probe' }).click();
   await expect(probe.getByRole('status')).toContainText(/I\/O rail: 0\.5\d* ohm, kept/);
   await page.goto(`${job}/locate`);
-  const feed = page.getByRole('form', { name: 'Feed a rail of the practice unit' });
+  const feed = page.getByRole('form', { name: 'Inject into a rail of the practice unit' });
   await feed.getByLabel('Rail').selectOption('io');
   await feed.getByLabel('Volts').fill('1.8');
   await feed.getByLabel('Limit, A').fill('2');
-  await feed.getByRole('button', { name: 'Feed it and look' }).click();
-  await expect(feed.getByRole('status')).toContainText('One spot warms. Kept.');
+  await feed.getByRole('button', { name: 'Inject and look' }).click();
+  await expect(feed.getByRole('status')).toContainText('One spot gets warm. Kept.');
 
   // In the middle of it the page is loaded again: the minutes and the injection are there.
   await page.goto(job);
-  const took = page.getByRole('region', { name: 'What it took' });
+  const took = page.getByRole('region', { name: 'Time and cost' });
   await expect(took).toContainText('1 probe');
   const before = await took.innerText();
   await page.reload();
@@ -153,21 +153,21 @@ test('a practice unit is recorded live, called, mended, proved, and said anew at
   await page.goto('/practice');
   const form = page.getByRole('form', { name: 'Choose a unit' });
   await form.getByLabel('Device').selectOption('tallgate-moorcall-2');
-  await form.getByText('A fault in particular').click();
+  await form.getByText('A specific fault').click();
   await form.getByRole('textbox', { name: /Fault/ }).fill('mute:storage-chip');
-  await form.getByRole('button', { name: 'Lay it on my bench' }).click();
+  await form.getByRole('button', { name: 'Put it on my bench' }).click();
   await page.waitForURL(/\/jobs\/9\d+/);
   const job = page.url();
   await page.keyboard.press('l');
   await page.waitForURL(/\/record$/);
-  await page.getByRole('button', { name: 'Lay this unit on the live bench' }).click();
-  await expect(page.getByRole('region', { name: 'Hands on the simulated device' })).toContainText(
+  await page.getByRole('button', { name: 'Put this unit on the live bench' }).click();
+  await expect(page.getByRole('region', { name: 'Actions on the simulated device' })).toContainText(
     'Tallgate Moorcall 2, with a hidden fault',
   );
   await page.keyboard.press('r');
   await expect(page.getByText(/^recording, \d+ s/)).toBeVisible();
   await page.keyboard.press('a');
-  await expect(page.getByRole('dialog', { name: 'Before the output is armed' })).toContainText('Red lead on plus');
+  await expect(page.getByRole('dialog', { name: 'Before the output is armed' })).toContainText('Red lead to plus');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Armed' })).toBeVisible();
   await page.keyboard.press('o');
@@ -180,28 +180,28 @@ test('a practice unit is recorded live, called, mended, proved, and said anew at
   await page.waitForURL(/run=r1/, { timeout: 120_000 });
 
   const call = page.getByRole('form', { name: 'Your call' });
-  await call.getByLabel('What the run shows').selectOption({ label: 'Climbs, then freezes' });
+  await call.getByLabel('What the run shows').selectOption({ label: 'Starts to boot, then hangs' });
   await call.getByLabel('Suspect').selectOption({ label: 'Memory' });
   await call.getByLabel('Next test').selectOption({ label: 'Plug it into a computer' });
-  await call.getByLabel('What you expect of it').selectOption({ index: 1 });
-  await call.getByRole('button', { name: 'Call it' }).click();
+  await call.getByLabel('Expected result').selectOption({ index: 1 });
+  await call.getByRole('button', { name: 'Submit call' }).click();
   const answer = page.getByRole('region', { name: 'The answer' });
   await expect(answer).toContainText(/You: Plug it into a computer, \d+ of 100 points/);
 
   await changeAndTry(page, 'replace', 'storage');
   await page.goto(`${job}/verify`);
   // What else is to be shown depends on the complaint of the unit, which is drawn.
-  const fitted = page.getByRole('region', { name: 'The part that was fitted' });
+  const fitted = page.getByRole('region', { name: 'Fitted part' });
   for (const which of ['New part', 'No bridge', 'Right way round'])
-    await fitted.getByRole('listitem').filter({ hasText: which }).getByRole('button', { name: 'Holds' }).click();
-  await expect(fitted).toContainText('3 of 3 shown');
+    await fitted.getByRole('listitem').filter({ hasText: which }).getByRole('button', { name: 'Passes' }).click();
+  await expect(fitted).toContainText('3 of 3 done');
   await page.getByRole('link', { name: 'Finish the unit' }).click();
 
   // It was called wrong; now it is known, and the two are scored apart.
   const end = page.getByRole('region', { name: 'Finish' });
   await end.getByLabel('Suspect').selectOption({ label: 'Storage' });
   await end.getByRole('button', { name: 'Take Memory out' }).click();
-  await end.getByRole('button', { name: 'Finish: what was it?' }).click();
+  await end.getByRole('button', { name: 'Finish: show the fault' }).click();
   const truth = page.getByRole('region', { name: 'What it was' });
   await expect(truth).toContainText('Storage');
   await expect(truth).toContainText(

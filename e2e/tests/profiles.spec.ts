@@ -12,22 +12,22 @@ test('an own profile is made from a class, corrected by line, versioned, and a j
   page,
 }) => {
   await page.goto('/models/generic-phone');
-  await page.getByRole('link', { name: 'Make your own from it' }).click();
+  await page.getByRole('link', { name: 'Make a copy' }).click();
   await page.waitForURL(/\/edit$/);
-  await expect(page.getByText('Reads as a profile, and starts.')).toBeVisible();
+  await expect(page.getByText('Valid profile. It starts.')).toBeVisible();
   await change(page, /id: own-generic-phone\nname: .*/, 'id: millrace-4\nname: Millrace 4');
   await change(page, /nominalV: 1.8/, 'nominalV: -1.8');
   await expect(page.getByText('must not be negative')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Keep this profile' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Save profile' })).toBeDisabled();
   await page.getByRole('button', { name: /^line \d+$/ }).click();
   await expect(text(page)).toBeFocused();
   expect(
     await text(page).evaluate((t: HTMLTextAreaElement) => t.value.slice(t.selectionStart, t.selectionEnd)),
   ).toContain('nominalV: -1.8');
   await change(page, /nominalV: -1.8/, 'nominalV: 1.8');
-  await expect(page.getByText('Reads as a profile, and starts.')).toBeVisible();
+  await expect(page.getByText('Valid profile. It starts.')).toBeVisible();
   await page.getByLabel('Why').fill('first try');
-  await page.getByRole('button', { name: 'Keep this profile' }).click();
+  await page.getByRole('button', { name: 'Save profile' }).click();
   await page.waitForURL(/\/models\/millrace-4$/);
   await expect(page.getByRole('heading', { name: 'Millrace 4' })).toBeVisible();
 
@@ -38,7 +38,7 @@ test('an own profile is made from a class, corrected by line, versioned, and a j
   await page.goto('/models/millrace-4/edit');
   await change(page, /seconds: [\d.]+/, 'seconds: 0.77');
   await expect(page.getByText(/^stage .*, seconds: .* → 0.77$/)).toBeVisible();
-  await page.getByRole('button', { name: 'Keep as a new version' }).click();
+  await page.getByRole('button', { name: 'Save as a new version' }).click();
   await page.waitForURL(/\/models\/millrace-4$/);
   await expect(page.getByRole('link', { name: 'version 1', exact: true })).toBeVisible();
 
@@ -46,7 +46,7 @@ test('an own profile is made from a class, corrected by line, versioned, and a j
   await expect(page.getByRole('link', { name: 'profile Millrace 4, version 1' })).toBeVisible();
   await page.getByRole('button', { name: 'use version 2' }).click();
   await expect(page.getByRole('link', { name: 'profile Millrace 4, version 2' })).toBeVisible();
-  await expect(page.getByText('Assessed anew with version 2.')).toBeVisible();
+  await expect(page.getByText('Reassessed with version 2.')).toBeVisible();
 });
 
 test('a profile from a file is shown with what is wrong before it is kept', async ({ page }) => {
@@ -62,13 +62,13 @@ test('a profile from a file is shown with what is wrong before it is kept', asyn
   await choose.setInputFiles({ name: 'fenwick.yaml', mimeType: 'application/yaml', buffer: Buffer.from(broken) });
   await expect(page.getByText(/things? (is|are) wrong/)).toBeVisible();
   await expect(page.getByText('rails[0]', { exact: false }).first()).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Keep this profile' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Save profile' })).toBeDisabled();
   const good = await (await page.request.get('/api/models/tallgate-pennywren')).text();
   await text(page).fill(
     good.replaceAll('tallgate-pennywren', 'fenwick-1').replace(/"name": "Tallgate[^"]*"/, '"name": "Fenwick 1"'),
   );
-  await expect(page.getByText('Reads as a profile, and starts.')).toBeVisible();
-  await page.getByRole('button', { name: 'Keep this profile' }).click();
+  await expect(page.getByText('Valid profile. It starts.')).toBeVisible();
+  await page.getByRole('button', { name: 'Save profile' }).click();
   await page.waitForURL(/\/models\/fenwick-1$/);
   await page.goto('/models');
   await expect(page.getByRole('link', { name: /Fenwick 1/ })).toContainText('version 1');
@@ -79,12 +79,12 @@ test('a run of a healthy unit stands behind the runs of others of its model', as
   await takeIn(page, 'the good one', { kind: 'laptop', model });
   await typeRun(page, 'battery 11.4V limit 5A: 0 | prompt 0.3 0.9 1.4 1.1 hold');
   await page.getByRole('button', { name: 'Healthy', exact: true }).click();
-  await expect(page.getByText('Kept as a reference for this model.')).toBeVisible();
+  await expect(page.getByText('Saved as a reference for this model.')).toBeVisible();
   await takeIn(page, 'the sick one', { kind: 'laptop', model });
   await typeRun(page, 'battery 11.4V limit 5A: 0 | prompt 0.3 hold');
   await expect(page.getByText('band: a healthy unit, recorded here', { exact: false })).toBeVisible();
   await page.goto('/models/oxbarrow-barnfold-15');
   await page.getByRole('link', { name: /the good one/ }).click();
   await page.getByRole('button', { name: 'Reference', exact: true }).click();
-  await expect(page.getByText('No reference any more.')).toBeVisible();
+  await expect(page.getByText('No longer a reference.')).toBeVisible();
 });

@@ -8,9 +8,9 @@ test('the quick read answers a typed line and keeps it as a job', async ({ page 
   await page.keyboard.type('battery 3.9V limit 3A: 0 | prompt 0.1 0.25 0.35 hold');
   await page.keyboard.press('Enter');
   const panel = page.getByRole('region', { name: 'Quick read' });
-  await expect(panel.getByRole('heading', { name: 'Climbs, then freezes' })).toBeVisible();
+  await expect(panel.getByRole('heading', { name: 'Starts to boot, then hangs' })).toBeVisible();
   await expect(panel.getByRole('list', { name: 'Suspects' }).getByRole('listitem')).toHaveCount(4);
-  await panel.getByRole('button', { name: 'Keep as a job' }).click();
+  await panel.getByRole('button', { name: 'Save as a job' }).click();
   await page.waitForURL(/\/jobs\/\d+/);
   await expect(page.getByText('battery 3.9V limit 3A: 0 | prompt 0.1 0.25 0.35 hold')).toBeVisible();
 });
@@ -40,7 +40,7 @@ test('the quick read takes a dropped log', async ({ page }) => {
   await expect(panel.getByRole('heading').first()).toBeVisible();
   await panel.getByLabel('Feed').selectOption('usb-c');
   await expect(panel.getByRole('heading').first()).toBeVisible();
-  await panel.getByRole('button', { name: 'Keep as a job' }).click();
+  await panel.getByRole('button', { name: 'Save as a job' }).click();
   await page.waitForURL(/\/jobs\/\d+/);
   await expect(page.getByRole('heading', { name: /From bench\.csv/ })).toBeVisible();
 });
@@ -60,7 +60,7 @@ test('a job is exported as a package and imported again', async ({ page }, testI
   await page.goto('/');
   await page.getByLabel('Case package').setInputFiles(file);
   await page.waitForURL(/\/jobs\/\d+/);
-  await expect(page.getByRole('heading', { name: 'Stays at 5 V, a little awake' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Stuck at 5 V, low draw' })).toBeVisible();
 });
 
 test('a broken package is refused with file and place, and nothing is stored', async ({ page }) => {
@@ -70,7 +70,7 @@ test('a broken package is refused with file and place, and nothing is stored', a
     .getByLabel('Case package')
     .setInputFiles({ name: 'broken.zip', mimeType: 'application/zip', buffer: Buffer.from('not a zip at all') });
   await expect(page.getByRole('alert').filter({ hasText: 'broken.zip' })).toContainText(
-    'the zip is corrupt or no zip at all',
+    'the file is corrupt or not a zip',
   );
   await page.reload();
   await expect(page.getByText(/to do now ·/)).toHaveText(before);
@@ -96,10 +96,10 @@ test('several logs at once: one is read, one is refused, one needs an answer', a
   await page.getByRole('button', { name: 'Add 3 runs' }).click();
   await expect(page.getByText('added as r1')).toBeVisible();
   await expect(page.getByRole('alert').filter({ hasText: 'letter.txt: this is not a log' })).toBeVisible();
-  await expect(page.getByText(/say which column is the time/)).toBeVisible();
+  await expect(page.getByText(/choose the columns for time/)).toBeVisible();
   await page.getByLabel('Time', { exact: true }).selectOption('0');
   await page.getByLabel('Voltage', { exact: true }).selectOption('1');
-  await page.getByRole('button', { name: 'Read it so' }).click();
+  await page.getByRole('button', { name: 'Read with these columns' }).click();
   await expect(page.getByText('added as r2')).toBeVisible();
 });
 

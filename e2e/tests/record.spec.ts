@@ -31,18 +31,18 @@ test('a dead device is recorded live without a mouse, the suspects form, and the
   await expect(page.getByText(/^recording, \d+ s/)).toBeVisible();
   await page.keyboard.press('a');
   const asks = page.getByRole('dialog', { name: 'Before the output is armed' });
-  await expect(asks).toContainText('Red lead on plus');
+  await expect(asks).toContainText('Red lead to plus');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Armed' })).toBeVisible();
   await page.keyboard.press('o');
   await expect(page.getByText('Escape switches it off')).toBeVisible();
-  await expect(page.getByText('holds its voltage')).toBeVisible();
-  // The rest before the press is part of the run.
+  await expect(page.getByText('constant voltage')).toBeVisible();
+  // The rest before power-on is part of the run.
   await expect(page.getByText(/^recording, ([4-9]|\d\d) s/)).toBeVisible();
   await page.keyboard.press('p');
   const soFar = page.getByRole('list', { name: 'Suspects so far' });
   await expect(soFar).toContainText(/storage|Boot data|Memory/i, { timeout: 120_000 });
-  await expect(page.getByRole('heading', { name: 'Climbs, then freezes' })).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByRole('heading', { name: 'Starts to boot, then hangs' })).toBeVisible({ timeout: 120_000 });
   await page.keyboard.press('r');
   await page.waitForURL(/run=r1/, { timeout: 120_000 });
   expect(page.url()).toContain(job);
@@ -84,18 +84,18 @@ test('a second window is told who has the instrument; a reload misses nothing; c
   const other = await context.newPage();
   const body = { jobId: 1, instrument: 'bench-supply', setup: { feed: 'battery' } };
   const refused = await other.request.post('/api/recorder/record', { data: body });
-  expect(((await refused.json()) as { message: string }).message).toMatch(/records already, for job \d+/);
+  expect(((await refused.json()) as { message: string }).message).toMatch(/is already recording for job \d+/);
   await page.reload();
   await expect(page.getByText(/^recording, \d+ s/)).toBeVisible();
   await expect(page.getByRole('img', { name: /Current so far/ })).toBeVisible();
   // The window that armed it is gone: the output goes off by itself.
   await expect(page.getByText('Escape switches it off')).toBeHidden({ timeout: 120_000 });
   await expect(page.getByText(/not heard of for 4 s/)).toBeVisible();
-  await page.getByRole('button', { name: /^Stop and keep/ }).click();
+  await page.getByRole('button', { name: /^Stop and save/ }).click();
   await page.waitForURL(/run=r1/, { timeout: 120_000 });
 });
 
-test('the page of a job that is not there says so, and foreign requests change nothing', async ({ page }) => {
+test('the page of a job that is missing says so, and foreign requests change nothing', async ({ page }) => {
   const missing = await page.goto('/jobs/99999/record');
   expect(missing?.status()).toBe(404);
   const foreign = await page.request.post('/api/recorder/output', {

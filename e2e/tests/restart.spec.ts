@@ -37,7 +37,7 @@ test('a recording goes on while the web application dies and comes back, and the
     await page.goto(`${web.url}/jobs/new`);
     await page.getByLabel('Device', { exact: false }).first().fill('phone for a restart');
     await page.getByLabel('Kind of device').last().selectOption('phone');
-    await page.getByRole('button', { name: 'Take it in' }).click();
+    await page.getByRole('button', { name: 'Create job' }).click();
     await page.waitForURL(/\/jobs\/\d+/);
     await expect(page.getByRole('heading', { name: 'phone for a restart' })).toBeVisible();
     await settled(page);
@@ -55,7 +55,7 @@ test('a recording goes on while the web application dies and comes back, and the
     await expect(page.getByText(/^recording, (9|[1-9]\d) s/)).toBeVisible();
     const picture = page.getByRole('img', { name: /Current so far/ });
     await expect.poll(async () => Number(await picture.getAttribute('data-end'))).toBeGreaterThan(8);
-    await page.getByRole('button', { name: /^Stop and keep/ }).click();
+    await page.getByRole('button', { name: /^Stop and save/ }).click();
     await page.waitForURL(/run=r1/, { timeout: 120_000 });
     // What was measured in the time without a web application is there: no hole is nearly as long as that time was. (How late
     // a busy machine takes a sample, which is noted as a gap, is not what this is about.)

@@ -98,10 +98,10 @@ test('people come in by name, with what their role may; a screen locks and opens
   await page.getByLabel('Code').fill('wrong-code');
   await page.getByLabel('Name').fill('Ottilie Fenn');
   await page.getByLabel('New password').fill('a long enough one');
-  await page.getByRole('button', { name: 'Make the account' }).click();
-  await expect(page.getByRole('alert').first()).toContainText('This code is not valid');
+  await page.getByRole('button', { name: 'Create account' }).click();
+  await expect(page.getByRole('alert').first()).toContainText('This code is wrong');
   await page.getByLabel('Code').fill(await code());
-  await page.getByRole('button', { name: 'Make the account' }).click();
+  await page.getByRole('button', { name: 'Create account' }).click();
   await expect(page.getByRole('button', { name: /Ottilie Fenn/ })).toBeVisible();
 
   await page.goto(`${web.url}/settings`);
@@ -117,16 +117,16 @@ test('people come in by name, with what their role may; a screen locks and opens
   // The technician: wrong, then right; a PIN; no settings, no export, no health.
   const other = await window(browser);
   await enter(other, 'Bram Sorley', 'not told to him');
-  await expect(other.getByRole('alert').first()).toContainText('Name and password do not belong together.');
+  await expect(other.getByRole('alert').first()).toContainText('Wrong name or password.');
   await enter(other, 'bram sorley', 'told to him today');
   await other.getByRole('button', { name: /Bram Sorley/ }).click();
   await other.getByText('My PIN and password').click();
-  await other.getByLabel('Password now').fill('told to him today');
+  await other.getByLabel('Current password').fill('told to him today');
   await other.getByLabel('PIN, 4 to 8 digits').fill('4711');
   await other.getByRole('button', { name: 'Choose PIN' }).click();
   await expect(other.getByText('PIN saved.')).toBeVisible();
   await other.goto(`${web.url}/settings`);
-  await expect(other.getByText('Instruments and policy are changed by a lead.')).toBeVisible();
+  await expect(other.getByText('Only a lead can change instruments and policy.')).toBeVisible();
   await expect(other.getByRole('button', { name: 'Add an instrument' })).toBeDisabled();
   await expect(other.getByRole('region', { name: 'People' })).toHaveCount(0);
   await other.goto(`${web.url}/health`);
@@ -157,7 +157,7 @@ test('people come in by name, with what their role may; a screen locks and opens
   ).toBeVisible();
   await expect(
     page
-      .getByRole('list', { name: 'Story' })
+      .getByRole('list', { name: 'History' })
       .getByText(/· Bram Sorley$/)
       .first(),
   ).toBeVisible();

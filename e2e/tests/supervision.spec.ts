@@ -74,7 +74,7 @@ test('what dies is started again, what is left behind is taken over, and no outp
       expect(panel.panel.on).toBe(true);
     };
 
-    // The database server is killed: it is there again, and what was on while somebody watched still is.
+    // The database server is killed: it arrived again, and what was on while somebody watched still is.
     await switchOn();
     const beat = setInterval(() => void post(app, cookie, '/api/recorder/alive', { key }).catch(() => undefined), 700);
     process.kill(app.databasePid(), 'SIGKILL');
@@ -114,7 +114,7 @@ test('what dies is started again, what is left behind is taken over, and no outp
       detail: { why?: string };
     }[];
     const whys = rows.filter((r) => r.what.endsWith('output off')).map((r) => r.detail.why);
-    expect(whys).toEqual(['the window that armed it was not heard of for 4 s', 'the recorder stops']);
+    expect(whys).toEqual(['the window that armed it was not heard of for 4 s', 'the recorder stopped']);
   } finally {
     await db.destroy();
     await app.stop();
@@ -134,7 +134,7 @@ test('a folder that cannot be written, and one that is no data of ours, are said
   writeFileSync(`${folder}/own/cluster/letters.txt`, 'of somebody');
   const foreign = Started.spawn(`${folder}/own`, await freePort());
   expect(await foreign.ended()).toBe(1);
-  expect(foreign.said).toContain('is no database cluster, and it is not empty. Nothing in it was touched.');
+  expect(foreign.said).toContain('is not a database cluster and is not empty. Nothing in it was changed.');
   mkdirSync(`${folder}/broken/cluster`, { recursive: true });
   writeFileSync(`${folder}/broken/cluster/PG_VERSION`, '15');
   writeFileSync(`${folder}/broken/umbral.json`, '{"password": "half of');
@@ -143,7 +143,7 @@ test('a folder that cannot be written, and one that is no data of ours, are said
   expect(broken.said).toMatch(/umbral\.json cannot be read .* put it back from a backup of the folder\./);
   const noPort = Started.spawn(folder, 99_999);
   expect(await noPort.ended()).toBe(1);
-  expect(noPort.said).toContain('"99999" is no port; expected a number from 1 to 65535.');
+  expect(noPort.said).toContain('"99999" is not a port; expected a number from 1 to 65535.');
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -166,7 +166,7 @@ test('a signal to npm ends everything that npm started, however npm ends', async
         return answer !== null;
       };
       await until('the pages are gone', 120, async () => !(await answers()));
-      await until('the recorder is gone', 120, async () => (await holder('recorder', `${folder}/recorder`)) === null);
+      await until('the recorder stopped', 120, async () => (await holder('recorder', `${folder}/recorder`)) === null);
       await until('the start is gone', 120, async () => (await holder('start', folder)) === null);
     }
   } finally {

@@ -40,8 +40,8 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   await page.waitForURL('/jobs/new');
   await write(page, /^Device/, 'field phone, keys only');
   await choose(page, /^Kind of device/, 'phone');
-  await choose(page, /^That is, it/, 'does not start');
-  await tabTo(page, /^Take it in/);
+  await choose(page, /^Type of complaint/, 'does not start');
+  await tabTo(page, /^Create job/);
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/jobs\/\d+$/);
   const job = page.url();
@@ -61,9 +61,9 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   await expect(page.getByRole('dialog')).toHaveCount(1);
   await choose(page, /^Mode/, 'resistance');
   await choose(page, /^Circuit/, 'Run-state');
-  await write(page, /^Several at once/, 'coil1 4500, coil2 9000, coil3 0.4');
+  await write(page, /^Several readings/, 'coil1 4500, coil2 9000, coil3 0.4');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('list', { name: 'Stands out' })).toContainText('coil3 reads');
+  await expect(page.getByRole('list', { name: 'Outlier' })).toContainText('coil3 reads');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('list', { name: 'Suspects' }).getByRole('listitem').first()).toContainText(
     'Run-state rail',
@@ -76,11 +76,11 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   await choose(page, /^Circuit/, 'Run-state');
   await write(page, /^Part/, 'coil3');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('Number with its suffix');
-  await tabTo(page, /^Keep it all the same/);
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('Number including the suffix');
+  await tabTo(page, /^Save anyway/);
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog')).toHaveCount(0);
-  await expect(page.getByRole('list', { name: 'Story' })).toContainText('Change 1');
+  await expect(page.getByRole('list', { name: 'History' })).toContainText('Change 1');
   await type(healthy);
   await expect(page.getByRole('region', { name: 'Proofs' })).toContainText('It works now');
   await expect(page.getByRole('listitem').filter({ hasText: /^verify$/ })).toBeVisible();
@@ -92,8 +92,8 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   for (let k = 0; k < 40; k++) {
     if ((await marked.count()) === 0) break;
     const says = await marked.locator('span').first().innerText();
-    const canHold = await marked.getByRole('button', { name: /^Holds/ }).isVisible();
-    if (says === 'Charges, current over some minutes') {
+    const canHold = await marked.getByRole('button', { name: /^Passes/ }).isVisible();
+    if (says === 'Charges, current over several minutes') {
       // Typed from the step that wants it, with a slip first: nothing is lost, the column is named.
       await page.keyboard.press('r');
       const line = page.getByRole('textbox', { name: /^Readings/ });
@@ -118,7 +118,7 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   }
   await expect(marked).toHaveCount(0);
   await page.goto(job);
-  await expect(page.getByRole('list', { name: 'Still to be shown' })).toContainText('done');
+  await expect(page.getByRole('list', { name: 'Remaining checks' })).toContainText('done');
 
   // Closing proposes what the evidence supports, and nothing before it is taken over.
   await page.keyboard.press('o');
@@ -127,7 +127,7 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   await expect(dialog.getByRole('region', { name: 'What the evidence supports' })).toContainText(
     /cause measured and repaired: Run-state rail/i,
   );
-  await tabTo(page, /^Take this over/);
+  await tabTo(page, /^Use this/);
   await page.keyboard.press('Enter');
   await expect(dialog.getByLabel('Part')).toHaveValue('coil3');
   await tabTo(page, /^Close the job/);
@@ -154,7 +154,7 @@ test('from the first reading to the printed report, without a mouse', async ({ p
 test('a proof that fails opens the work again; a time goes on from the clock; a run is put where it belongs', async ({
   page,
 }) => {
-  const job = await takeIn(page, 'comes and goes', { complaint: 'intermittent' });
+  const job = await takeIn(page, 'intermittent', { complaint: 'intermittent' });
   await typeRun(page, dead);
   await page.keyboard.press('m');
   const dialog = page.getByRole('dialog');
@@ -171,14 +171,14 @@ test('a proof that fails opens the work again; a time goes on from the clock; a 
   await dialog.getByRole('combobox', { name: 'Part' }).fill('coil 3');
   await dialog.getByLabel('the part is from a donor').check();
   await dialog.getByRole('button', { name: 'Save' }).click();
-  await dialog.getByRole('button', { name: 'Keep it all the same' }).click();
+  await dialog.getByRole('button', { name: 'Save anyway' }).click();
   await expect(dialog).toHaveCount(0);
   await typeRun(page, healthy);
-  await expect(page.getByRole('region', { name: 'Proofs' })).toContainText('is itself in doubt');
+  await expect(page.getByRole('region', { name: 'Proofs' })).toContainText('may itself be bad');
 
   await page.goto(`${job}/verify`);
   const soak = page.getByRole('region', { name: 'Soak', exact: true });
-  await soak.getByRole('button', { name: 'Start the time' }).click();
+  await soak.getByRole('button', { name: 'Start the timer' }).click();
   await expect(soak.getByRole('timer')).toContainText(/left, until/);
   await page.reload();
   await expect(soak.getByRole('timer')).toContainText(/left, until/);
@@ -191,17 +191,17 @@ test('a proof that fails opens the work again; a time goes on from the clock; a 
   const running = soak.getByRole('listitem').first();
   await running.getByRole('button', { name: 'Fails' }).click();
   await running.getByLabel('What was seen').fill('froze after ten minutes');
-  await running.getByRole('button', { name: 'Keep', exact: true }).click();
+  await running.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(soak).toContainText('failed: froze after ten minutes');
   await page.goto(job);
-  await expect(page.getByRole('list', { name: 'Story' })).toContainText('froze after ten minutes');
-  await expect(page.getByRole('list', { name: 'Stages' }).locator('[aria-current=step]')).toHaveText('call');
+  await expect(page.getByRole('list', { name: 'History' })).toContainText('froze after ten minutes');
+  await expect(page.getByRole('list', { name: 'Stages' }).locator('[aria-current=step]')).toHaveText('diagnose');
 
   // The run was made before the joint was heated, somebody remembers.
-  const story = page.getByRole('list', { name: 'Story' });
+  const story = page.getByRole('list', { name: 'History' });
   await story.getByText('r2: Battery feed').hover();
   await chooseFrom(
-    page.getByRole('button', { name: 'Belongs elsewhere: r2: Battery feed' }),
+    page.getByRole('button', { name: 'Move to another change: r2: Battery feed' }),
     'Belongs before any change',
   );
   await expect(page.getByText('r2: Battery feed was moved.')).toBeVisible();
@@ -209,11 +209,11 @@ test('a proof that fails opens the work again; a time goes on from the clock; a 
   // Closed without a cause, with a day to look again: the bench keeps that day.
   await page.keyboard.press('o');
   await dialog.getByLabel('Outcome').selectOption('disappeared');
-  await dialog.getByLabel('Look again on').fill(new Date(Date.now() + 86_400_000).toISOString().slice(0, 10));
+  await dialog.getByLabel('Check again on').fill(new Date(Date.now() + 86_400_000).toISOString().slice(0, 10));
   await dialog.getByRole('button', { name: 'Close the job' }).click();
   await expect(page.getByText('Closed: went away by itself')).toBeVisible();
   await page.goto('/');
   await expect(
-    page.getByRole('region', { name: 'Look again' }).getByRole('link', { name: /comes and goes/ }),
-  ).toContainText('went away by itself');
+    page.getByRole('region', { name: 'Check again' }).getByRole('link', { name: /comes and goes/ }),
+  ).toContainText('recovered by itself');
 });

@@ -14,7 +14,7 @@ export function readNetworks(text: string): BlockList {
     const [address, length = isIP(part) === 6 ? '128' : '32'] = part.split('/');
     const family = isIP(address) === 6 ? 'ipv6' : 'ipv4';
     if (isIP(address) === 0 || !/^\d{1,3}$/.test(length) || Number(length) > (family === 'ipv4' ? 32 : 128))
-      throw new RangeError(`"${part}" is no network; expected an address such as 10.20.0.0/16`);
+      throw new RangeError(`"${part}" is not a network; expected an address such as 10.20.0.0/16`);
     list.addSubnet(address, Number(length), family);
   }
   return list;

@@ -140,7 +140,7 @@ describe('the door', () => {
     const answer = await get('/');
     expect(answer.status).toBe(500);
     const { reference, message } = (await answer.json()) as { reference: string; message: string };
-    expect(message).toBe(`Something went wrong here (reference ${reference}).`);
+    expect(message).toBe(`Something went wrong (reference ${reference}).`);
     expect(logged.some((line) => line.includes(reference) && line.includes('broken inside'))).toBe(true);
   });
 
@@ -217,7 +217,7 @@ describe('the door', () => {
     const large = { method: 'POST', body: 'x'.repeat(policy.maxBodyBytes + 1), headers: { 'next-action': 'x' } };
     const answer = await fetch(`http://127.0.0.1:${port}/jobs/3`, large);
     expect([answer.status, answer.headers.get('content-type')]).toEqual([413, 'text/plain']);
-    expect(await answer.text()).toBe('Not taken: This is too large: at most 1 MB are taken here.');
+    expect(await answer.text()).toBe('Refused: This is too large. At most 1 MB are accepted here.');
   });
 
   test.each([

@@ -107,7 +107,7 @@ async function serve(
   const wait = await limits.wait(asker, method, path);
   if (wait !== null) {
     response.setHeader('retry-after', String(wait));
-    return refuse(429, `Too much at once; try again in ${wait} s.`);
+    return refuse(429, `Too many requests. Try again in ${wait} s.`);
   }
   if (method === 'POST') watchBody(request, isUpload(url));
   const nonce = randomBytes(16).toString('base64');
@@ -125,9 +125,9 @@ async function serve(
     await handler(request, response);
   } catch (error) {
     if (response.headersSent) return void response.destroy();
-    if (error instanceof PagesAway) return refuse(503, 'The pages are being started; try again in a moment.');
+    if (error instanceof PagesAway) return refuse(503, 'The server is starting. Try again in a moment.');
     log.error({ request: id, err: error }, 'the request was not answered');
-    refuse(500, `Something went wrong here (reference ${id}).`);
+    refuse(500, `Something went wrong (reference ${id}).`);
   }
 }
 
@@ -141,5 +141,5 @@ function answerRefused(
   const type = isAction ? 'text/plain' : 'application/json; charset=utf-8';
   response.writeHead(status, { 'content-type': type, connection: 'close' });
   const answer = { ok: false, kind: 'refused', message: why, reference: id };
-  response.end(isAction ? `Not taken: ${why}` : JSON.stringify(answer));
+  response.end(isAction ? `Refused: ${why}` : JSON.stringify(answer));
 }

@@ -112,7 +112,7 @@ describe('who asks', () => {
   test('nobody is trusted where nobody was named', () =>
     expect(addressOf('127.0.0.1', '203.0.113.5', readNetworks(''))).toBe('127.0.0.1'));
   test('what is no network is named', () =>
-    expect(() => readNetworks('10.0.0.0/8, bench')).toThrow('"bench" is no network'));
+    expect(() => readNetworks('10.0.0.0/8, bench')).toThrow('"bench" is not a network'));
 });
 
 test.each(['/jobs/%E0%A4%A', '/jobs/%', '/%zz', '/jobs/%00'])('%s is no address', (url) =>

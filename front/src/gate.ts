@@ -53,12 +53,11 @@ export function judge(asked: Asked, hosts: ReadonlySet<string>): Refused | null 
   const { method, url, headers } = asked;
   if (Buffer.byteLength(url) > policy.maxUrlBytes) return { status: 414, why: 'The address is too long.' };
   if (!url.startsWith('/') || url.startsWith('//')) return { status: 400, why: 'Expected a path.' };
-  if (!isReadable(pathOf(url)))
-    return { status: 400, why: 'The address is not written properly after a percent sign.' };
+  if (!isReadable(pathOf(url))) return { status: 400, why: 'The address has a malformed percent sign.' };
   const name = hostNameOf(headers.host);
-  if (name === null) return { status: 400, why: 'The request does not say properly which host it is for.' };
+  if (name === null) return { status: 400, why: 'The Host header of the request is missing or malformed.' };
   if (!loopbackNames.has(name) && !hosts.has(name))
-    return { status: 421, why: `"${name}" is no name of this Umbral. Its operator can add it with UMBRAL_HOSTS.` };
+    return { status: 421, why: `"${name}" is not a name of this server. Its operator can add it with UMBRAL_HOSTS.` };
   if (method === 'GET' || method === 'HEAD') return judgeReading(asked);
   if (method !== 'POST') return { status: 405, why: 'Expected GET or POST.' };
   return judgeOrigin(headers) ?? judgeSize(asked);
@@ -90,7 +89,7 @@ function judgeSize({ url, headers }: Asked): Refused | null {
   if (stated === undefined) return null;
   const most = upload ? policy.maxUploadBytes : policy.maxBodyBytes;
   if (!/^\d{1,15}$/.test(stated) || Number(stated) > most)
-    return { status: 413, why: `This is too large: at most ${Math.round(most / 1e6)} MB are taken here.` };
+    return { status: 413, why: `This is too large. At most ${Math.round(most / 1e6)} MB are accepted here.` };
   return null;
 }
 

@@ -97,7 +97,7 @@ export function watchBody(request: IncomingMessage, isFile: boolean): void {
       ? now - at > policy.uploadSilentMs || now - began > policy.uploadMs
       : now - began > policy.bodyMs;
     const isLarge = bytesRead - before > (isFile ? policy.maxUploadBytes : policy.maxBodyBytes) + slackBytes;
-    if (isLate || isLarge) request.destroy(new Error(isLarge ? 'too large' : 'the rest of the request did not come'));
+    if (isLate || isLarge) request.destroy(new Error(isLarge ? 'too large' : 'the rest of the request did not arrive'));
   }, lookEveryMs);
   const done = (): void => clearInterval(timer);
   request.once('end', done);

@@ -43,7 +43,7 @@ function certificateOf(env: NodeJS.ProcessEnv): { cert: Buffer; key: Buffer; por
   const { UMBRAL_TLS_CERT: cert, UMBRAL_TLS_KEY: key, UMBRAL_TLS_PORT: stated = '4343' } = env;
   if (!cert && !key) return null;
   if (!cert || !key)
-    throw new Error('UMBRAL_TLS_CERT and UMBRAL_TLS_KEY: both are needed, the certificate and its key.');
+    throw new Error('UMBRAL_TLS_CERT and UMBRAL_TLS_KEY: both the certificate and its key are needed.');
   const port = Number(stated);
   if (!Number.isInteger(port) || port < 1 || port > 65_535)
     throw new Error(`UMBRAL_TLS_PORT is "${stated}"; expected a number from 1 to 65535.`);

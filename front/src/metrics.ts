@@ -13,13 +13,13 @@ export class Metrics {
   });
   private readonly refused = new Counter({
     name: 'umbral_refused_total',
-    help: 'Requests that were refused at the door',
+    help: 'Requests refused by the front server',
     labelNames: ['status'],
     registers: [this.registry],
   });
   readonly open = new Gauge({
     name: 'umbral_open_requests',
-    help: 'Requests under way, streams of events included',
+    help: 'Requests in progress, including event streams',
     registers: [this.registry],
   });
 

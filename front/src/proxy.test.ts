@@ -105,7 +105,7 @@ test('an action whose form nobody can read is refused in words, and a page that 
   const { url } = await door((_, response) => response.writeHead(500).end('E{"digest":"895292224"}'));
   const action = await fetch(url, { method: 'POST', body: '["$F1"]', headers: { 'next-action': 'x' } });
   expect(action.status).toBe(422);
-  expect(await action.text()).toMatch(/^Not taken: the server could not read this form/);
+  expect(await action.text()).toMatch(/^The server could not read this form/);
   expect((await fetch(url)).status).toBe(500);
 });
 
@@ -130,7 +130,7 @@ test('pages that are not there are said to be being started', async () => {
   const { url } = await door((request) => request.socket.destroy());
   const answer = await fetch(url);
   expect(answer.status).toBe(503);
-  expect(await answer.text()).toContain('The pages are being started');
+  expect(await answer.text()).toContain('The server is starting');
 });
 
 test('a window that holds an output is heard of however long the pages take', async () => {

@@ -42,7 +42,7 @@ export class Proxy {
           answer.resume();
           response.writeHead(422, { 'content-type': 'text/plain' });
           response.end(
-            'Not taken: the server could not read this form; the page may be from another version. Reload it and try again.',
+            'The server could not read this form. The page may be from another version. Reload it and try again.',
           );
           return resolve();
         }

@@ -45,7 +45,7 @@ export async function answerJson(
     const { pathname } = new URL(request.url ?? '/', 'http://127.0.0.1');
     const body = request.method === 'POST' ? await bodyOf(request) : undefined;
     const value = await work(`${request.method} ${pathname}`, body);
-    return value === undefined ? answer(404, { problem: 'nothing is here' }) : answer(200, value);
+    return value === undefined ? answer(404, { problem: 'not found' }) : answer(200, value);
   } catch (error) {
     const isExpected = [Refusal, RangeError, TooMuch, ValidationError, SyntaxError].some((k) => error instanceof k);
     // What was not read of the request ends with the connection.
@@ -71,7 +71,7 @@ async function bodyOf(request: IncomingMessage): Promise<unknown> {
   let size = 0;
   for await (const piece of request as AsyncIterable<Buffer>) {
     size += piece.length;
-    if (size > maxBody) throw new TooMuch('That is too much at once.');
+    if (size > maxBody) throw new TooMuch('Too many requests.');
     pieces.push(piece);
   }
   return size === 0 ? {} : JSON.parse(Buffer.concat(pieces).toString('utf8'));

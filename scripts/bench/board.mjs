@@ -83,7 +83,7 @@ export async function benchLadder(core) {
     await page.waitForTimeout(2500);
     const idle = await page.evaluate(frames, 1500);
     const scrolled = page.evaluate(frames, 3000);
-    await page.getByRole('list', { name: 'Ladder of rails' }).hover();
+    await page.getByRole('list', { name: 'Rail list' }).hover();
     for (let k = 0; k < 24; k++) {
       await page.mouse.wheel(0, 220);
       await page.waitForTimeout(100);

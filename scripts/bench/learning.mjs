@@ -29,7 +29,7 @@ async function replayed(web, browser) {
   await page.goto(`${web.url}/scorecard`, { waitUntil: 'load' });
   await page.waitForFunction(() => document.documentElement.dataset.live === 'yes');
   const began = performance.now();
-  await page.getByRole('button', { name: 'Make them again' }).click();
+  await page.getByRole('button', { name: 'Recompute' }).click();
   const text = await page.getByText(/First suspect right: \d+, now \d+ of \d+/).textContent({ timeout: 300_000 });
   const seconds = (performance.now() - began) / 1000;
   const cases = Number(/of (\d+)\./.exec(text)[1]);

@@ -36,7 +36,7 @@ export function programOf(name) {
   const versions = existsSync(base) ? readdirSync(base).sort((a, b) => Number(b) - Number(a)) : [];
   const folders = [...versions.map((v) => join(base, v, 'bin')), ...(process.env.PATH ?? '').split(':')];
   const found = folders.map((f) => join(f, name)).find((path) => existsSync(path));
-  if (!found) throw new Problem(`${name} is missing; it comes with Debian's package postgresql-client.`);
+  if (!found) throw new Problem(`${name} is missing. It is in Debian's package postgresql-client.`);
   return found;
 }
 
@@ -152,7 +152,7 @@ async function opened(file, folder) {
   closeSync(given);
   if (start.toString() !== magic) return file;
   if (passphrase() === null)
-    throw new Problem(`${file} is sealed; give its passphrase in UMBRAL_PASSPHRASE. Nothing was restored.`);
+    throw new Problem(`${file} is encrypted. Give its passphrase in UMBRAL_PASSPHRASE. Nothing was restored.`);
   const { Decrypter } = await import('age-encryption');
   const opener = new Decrypter();
   opener.addPassphrase(passphrase());
@@ -162,7 +162,7 @@ async function opened(file, folder) {
     await pipeline(Readable.fromWeb(stream), createWriteStream(plain, { mode: 0o600 }));
   } catch {
     throw new Problem(
-      `${file} does not open: the passphrase is not the one it was sealed with, or the file is damaged. Nothing was restored.`,
+      `${file} cannot be opened. The passphrase is wrong or the file is damaged. Nothing was restored.`,
     );
   }
   return plain;
@@ -180,17 +180,16 @@ export async function unpack(file, scratch) {
   const damaged = (what) => new Problem(`${file} is damaged: ${what}. Nothing was restored.`);
   const archive = await opened(file, scratch);
   const done = await capture('tar', ['--extract', '--no-same-owner', '--file', archive, '--directory', folder]);
-  if (done.code !== 0) throw damaged('it cannot be taken apart');
+  if (done.code !== 0) throw damaged('it cannot be unpacked');
   const manifestFile = join(folder, 'manifest.json');
-  if (!existsSync(manifestFile)) throw new Problem(`${file} is no backup of Umbral: it has no manifest.`);
+  if (!existsSync(manifestFile)) throw new Problem(`${file} is not an Umbral backup: it has no manifest.`);
   const text = readFileSync(manifestFile, 'utf8');
   const stated = existsSync(`${manifestFile}.sha256`) ? readFileSync(`${manifestFile}.sha256`, 'utf8').trim() : '';
-  if (createHash('sha256').update(text).digest('hex') !== stated)
-    throw damaged('its manifest is not as it was written');
+  if (createHash('sha256').update(text).digest('hex') !== stated) throw damaged('its manifest was changed');
   const manifest = JSON.parse(text);
   if (![backupFormat, ...earlierFormats].includes(manifest.format))
     throw new Problem(
-      `${file} is a backup of another kind (${String(manifest.format).slice(0, 40)}); expected ${backupFormat}.`,
+      `${file} is a backup in another format (${String(manifest.format).slice(0, 40)}); expected ${backupFormat}.`,
     );
   await lookThrough(folder, manifest, damaged);
   return { manifest, folder };
@@ -201,7 +200,7 @@ async function lookThrough(folder, manifest, damaged) {
   for (const [name, hash] of Object.entries(manifest.files)) {
     const path = join(folder, name);
     if (!existsSync(path)) throw damaged(`${name} is missing`);
-    if (!lstatSync(path).isFile() || (await sha256Of(path)) !== hash) throw damaged(`${name} is not as it was written`);
+    if (!lstatSync(path).isFile() || (await sha256Of(path)) !== hash) throw damaged(`${name} was changed`);
   }
   const known = new Set([...Object.keys(manifest.files), 'manifest.json', 'manifest.json.sha256']);
   const isKnown = (name) =>
@@ -211,7 +210,7 @@ async function lookThrough(folder, manifest, damaged) {
       lstatSync(join(folder, name)).isFile());
   const foreign = filesIn(folder).find((name) => !isKnown(name));
   if (foreign !== undefined)
-    throw damaged(`it holds ${foreign.replace(/\p{C}/gu, '?')}, which its manifest does not name`);
+    throw damaged(`it contains ${foreign.replace(/\p{C}/gu, '?')}, which is not in its manifest`);
 }
 
 /** Writes the manifest with its own checksum beside it. */

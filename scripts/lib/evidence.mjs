@@ -66,7 +66,7 @@ export function countEvidence(done) {
     cases.filter((c) => c.isOdd),
     (c) => c.saysUnknown,
   );
-  of('never over 80 % for what nobody accepts', cases, (c) => !c.isFalselyCertain);
+  of('never over 80 % for a wrong circuit', cases, (c) => !c.isFalselyCertain);
   for (const [set, name] of Object.entries(sets)) {
     const stories = done.filter((d) => d.set === set);
     of(

@@ -42,7 +42,7 @@ function readManifest(folder) {
   const manifest = JSON.parse(readFileSync(manifestOf(folder), 'utf8'));
   if (manifest.format !== growingFormat)
     throw new Problem(
-      `${folder} is a backup of another kind (${String(manifest.format).slice(0, 40)}); expected ${growingFormat}.`,
+      `${folder} is a backup in another format (${String(manifest.format).slice(0, 40)}); expected ${growingFormat}.`,
     );
   return manifest;
 }
@@ -58,7 +58,7 @@ function readManifest(folder) {
 export async function growBackup(cluster, data, folder) {
   if (passphrase() !== null)
     throw new Problem(
-      'A backup that grows is not sealed: put its folder on a disk that is, and leave UMBRAL_PASSPHRASE out.',
+      'A growing backup cannot be encrypted. Put its folder on an encrypted disk, and leave out UMBRAL_PASSPHRASE.',
     );
   const { default: knex } = await import('knex');
   const db = knex({ client: 'pg', connection: cluster.superuserUrl, pool: { min: 0, max: 1 } });
@@ -75,22 +75,22 @@ export async function growBackup(cluster, data, folder) {
     const known = isFirst
       ? { format: growingFormat, system, begun: at, segments: {}, additions: [] }
       : readManifest(folder);
-    if (known.system !== system) throw new Problem(`${folder} is the backup of another database; nothing was added.`);
+    if (known.system !== system) throw new Problem(`${folder} is the backup of another database. Nothing was added.`);
     if (isFirst) {
       if (existsSync(folder) && readdirSync(folder).length > 0)
-        throw new Problem(`${folder} is not empty; a backup that grows begins in an empty folder.`);
+        throw new Problem(`${folder} is not empty. A growing backup starts in an empty folder.`);
       rmSync(place, { recursive: true, force: true });
       mkdirSync(wal, { recursive: true, mode: 0o700 });
       await db.raw('SELECT pg_drop_replication_slot(slot_name) FROM pg_replication_slots WHERE slot_name = ?', [slot]);
       const how = ['--wal-method=stream', '--checkpoint=fast', '--create-slot', `--slot=${slot}`];
       const base = join(place, 'base');
       await must('pg_basebackup', ['-D', base, ...how], env, 'The database could not be copied');
-      await must('pg_verifybackup', ['--quiet', base], env, 'What was copied is not what the database wrote');
+      await must('pg_verifybackup', ['--quiet', base], env, 'The copy differs from what the database wrote');
     } else {
       const kept = await one('SELECT wal_status AS status FROM pg_replication_slots WHERE slot_name = ?', slot);
       if (!kept || kept.status === 'lost')
         throw new Problem(
-          `The database no longer has all that was written since ${folder} was added to. It can be restored as it was then; begin a new one in an empty folder.`,
+          `The database no longer has everything written since ${folder} was last updated. That backup can still be restored. Start a new one in an empty folder.`,
         );
     }
     const before = bytesIn(wal);
@@ -99,7 +99,7 @@ export async function growBackup(cluster, data, folder) {
     const lsn = await mark();
     await db.raw('SELECT pg_switch_wal()');
     const how = ['--no-loop', '--synchronous', `--slot=${slot}`, `--endpos=${await mark()}`];
-    await must('pg_receivewal', ['-D', wal, ...how], env, 'What was written since could not be added');
+    await must('pg_receivewal', ['-D', wal, ...how], env, 'The new data could not be added');
     for (const own of ['dialects', join('recorder', 'spool')])
       if (existsSync(join(data, own))) cpSync(join(data, own), join(place, 'beside', own), { recursive: true });
     cpSync(join(cluster.home, 'umbral.json'), join(place, 'umbral.json'));
@@ -136,7 +136,7 @@ export async function restoreGrown(folder, into, refuseNewer) {
   for (const [name, sha256] of Object.entries(manifest.segments)) {
     const path = join(folder, 'wal', name);
     if (!existsSync(path)) throw damaged(`wal/${name} is missing`);
-    if ((await sha256Of(path)) !== sha256) throw damaged(`wal/${name} is not as it was written`);
+    if ((await sha256Of(path)) !== sha256) throw damaged(`wal/${name} was changed`);
   }
   const looked = await capture(programOf('pg_verifybackup'), ['--quiet', join(folder, 'base')]);
   if (looked.code !== 0) throw damaged(looked.out.trim().split('\n')[0]);

@@ -59,7 +59,7 @@ export async function inTurn(what, work) {
       }
     }
     if (!isSaid)
-      say(`Another start (process ${lock.holder?.pid ?? 'unknown'}) works on the ${what} here; waiting for it …`);
+      say(`Another start (process ${lock.holder?.pid ?? 'unknown'}) is working on the ${what} here; waiting for it …`);
     isSaid = true;
     await new Promise((resolve) => setTimeout(resolve, askEveryMs));
   }
@@ -110,7 +110,7 @@ async function takeRelease() {
     const into = ['-C', root, '--strip-components=1', '--wildcards', '--no-wildcards-match-slash'];
     const { code, out } = await capture('tar', ['-xzf', file, ...into, ...parts]);
     if (code === 0) return;
-    say(`${file} cannot be read, and is left alone: ${out.trim()}`);
+    say(`${file} cannot be read and was left alone: ${out.trim()}`);
     // Half of the packages are none; they are fetched.
     rmSync(join(root, 'node_modules'), { recursive: true, force: true });
   });
@@ -124,7 +124,7 @@ async function takeRelease() {
 export const ensurePackages = ({ forWork = false } = {}) =>
   inTurn('packages', async () => {
     if (isRelease) {
-      if (forWork) throw new Problem('This is a release, to run. Tests, measuring and changes need a clone.');
+      if (forWork) throw new Problem('This is a release. Tests, benchmarks and development need a clone.');
       return;
     }
     await import('../engine-version.mjs');
@@ -148,7 +148,7 @@ export const ensureCompiled = () =>
   inTurn('core', async () => {
     if (isRelease || isStamped(compiledStamp, hashOfCompiled())) return;
     await runNode('node_modules/typescript/bin/tsc', ['-b', '--noCheck', ...projects], 'The core could not be built');
-    await runNode('scripts/worlds.mjs', [], 'The populations of devices could not be started');
+    await runNode('scripts/worlds.mjs', [], 'The device populations could not be built');
     // What was worked out only now stands beside the sources.
     stampAs(compiledStamp, hashOfCompiled());
   });

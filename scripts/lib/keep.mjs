@@ -26,7 +26,7 @@ export async function keepRunning(name, begin, changed = () => undefined) {
   changed({ state: 'runs', why: '', restarts });
   const again = async () => {
     for (;;) {
-      say(`${name} is started again in ${inWords(pause)}.`);
+      say(`${name} restarts in ${inWords(pause)}.`);
       await pauseFor(pause);
       pause = Math.min(maxPauseMs, 2 * pause);
       if (stopping) return;

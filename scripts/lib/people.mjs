@@ -35,7 +35,7 @@ export async function firstLead(ownerUrl, webUrl) {
     if (known) return;
     const code = await makeCode(db, null);
     say(
-      `  Nobody can sign in yet. Make the lead's account at ${webUrl}/sign-in\n  with this code (${validMinutes} minutes, once): ${code}\n`,
+      `  No accounts yet. Create the lead's account at ${webUrl}/sign-in\n  with this code (${validMinutes} minutes, once): ${code}\n`,
     );
   } finally {
     await db.destroy();

@@ -85,7 +85,7 @@ async function reachableFolder(wanted) {
   const other = `/var/tmp/umbral-${hash}`;
   ownFolder(other);
   await capture('chown', [account, other]);
-  say(`The database cannot reach ${wanted} as the user "${account}"; its data lies in ${other}.`);
+  say(`The database cannot reach ${wanted} as the user "${account}"; its data is in ${other}.`);
   return other;
 }
 
@@ -164,7 +164,7 @@ function readSettings(file) {
     return JSON.parse(readFileSync(file, 'utf8'));
   } catch (error) {
     throw new Problem(
-      `${file} cannot be read (${error.message}). It holds the database's password; put it back from a backup of the folder.`,
+      `${file} cannot be read (${error.message}). It contains the database's password. Restore it from a backup of the folder.`,
     );
   }
 }
@@ -208,13 +208,13 @@ export async function startCluster(folder, { throwAway = false, restoring = fals
   const { home, path: cluster } = await clusterOf(folder, { restoring });
   if (!restoring && (await isUnfinished(folder)))
     throw new Problem(
-      `A restore into ${folder} broke off before its end. Run it again; it begins anew, and nothing else is lost.`,
+      `A restore into ${folder} did not finish. Run it again. It starts over, and nothing else is lost.`,
     );
   const settingsFile = join(home, 'umbral.json');
   const isNew = !existsSync(join(cluster, 'PG_VERSION'));
   if (isNew) {
     if (existsSync(cluster) && readdirSync(cluster).length > 0)
-      throw new Problem(`${cluster} is no database cluster, and it is not empty. Nothing in it was touched.`);
+      throw new Problem(`${cluster} is not a database cluster and is not empty. Nothing in it was changed.`);
     await makeCluster(bin, home, cluster, settingsFile);
   }
   const settings = readSettings(settingsFile);
@@ -293,7 +293,7 @@ export async function beginCluster(cluster) {
     timer = setInterval(() => {
       if (cluster.isUp()) return;
       clearInterval(timer);
-      resolve('its server process is gone');
+      resolve('its server process has ended');
     }, askEveryMs);
   });
   const stop = () => {

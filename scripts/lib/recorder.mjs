@@ -26,7 +26,7 @@ async function begin(program, env) {
   });
   const end = once(child, 'exit').then(() => null);
   const first = await Promise.race([once(child, 'message'), end]);
-  if (first === null) throw new Problem(`${program} ended while it was being started.`);
+  if (first === null) throw new Problem(`${program} ended while starting.`);
   return { child, said: first[0], ended: endOf(child), stop: stopOf(child) };
 }
 
@@ -65,7 +65,7 @@ export async function startRecorder({ folder, databaseUrl, bench, timeFactor = 1
     async () => {
       const left = await holderOf('recorder', own);
       if (left) {
-        say(`A recorder of an earlier start is still there (process ${left.pid}); it is ended.`);
+        say(`A recorder from an earlier start is still running (process ${left.pid}). Stopping it.`);
         await endProcess(left.pid);
       }
       return begin('recorder/main.js', {

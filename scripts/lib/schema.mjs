@@ -101,7 +101,7 @@ export async function bringUp(db) {
       const newer = (await db('knex_migrations').orderBy('id').pluck('name')).filter((name) => !known.includes(name));
       if (newer.length > 0)
         throw new Problem(
-          `This data is of a newer Umbral than this one (its database is at ${newer.at(-1)}). Update the program first; nothing was changed.`,
+          `This data is from a newer version of Umbral (its database is at ${newer.at(-1)}). Update the program first. Nothing was changed.`,
         );
       const { is_locked: isLeft } = (await db('knex_migrations_lock').first('is_locked')) ?? {};
       if (isLeft) await db.migrate.forceFreeMigrationsLock();
@@ -126,7 +126,7 @@ export async function migrate(ownerUrl, url = ownerUrl) {
     const hasQueue = await prepareQueue(ownerUrl).then(
       () => true,
       (error) => {
-        say(`Background work is off: the database lets nobody make its schema (${error.message}).`);
+        say(`Background work is off because its schema cannot be created in the database (${error.message}).`);
         return false;
       },
     );
@@ -169,9 +169,10 @@ async function grant(db, { username, password }, hasQueue) {
   // The owner of our own cluster may make no roles: both stand there already.
   if (rolsuper || rolcreaterole) await setRole(db, username, decodeURIComponent(password));
   else if (!exists)
-    throw new Problem(`There is no role "${username}" in the database, and its owner may not make one. Make it first.`);
-  if (rolsuper)
-    say('The role of DATABASE_OWNER_URL is a superuser of the database; one that only owns the tables is enough.');
+    throw new Problem(
+      `There is no role "${username}" in the database, and its owner may not create one. Create it first.`,
+    );
+  if (rolsuper) say('The role of DATABASE_OWNER_URL is a superuser. A role that only owns the tables is enough.');
   const schemas = hasQueue ? ['public', 'queue'] : ['public'];
   for (const schema of schemas) {
     await db.raw('REVOKE CREATE ON SCHEMA ?? FROM PUBLIC', [schema]);

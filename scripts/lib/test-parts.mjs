@@ -29,6 +29,10 @@ export async function checkSources(steps) {
     'the house',
     async (run) => (await run('node', [join(root, 'scripts', 'house.mjs'), '--check'])) === 0,
   );
+  await steps.check(
+    'plain words',
+    async (run) => (await run('node', [join(root, 'scripts', 'words.mjs'), '--check'])) === 0,
+  );
   await steps.check('arrows between the rooms', async (run) => (await run('npm', ['run', '--silent', 'arrows'])) === 0);
 }
 

@@ -39,7 +39,7 @@ describe('what somebody types of a display', () => {
   });
   const setup: TwinSetup = { ...usualSetup, setV: 4, onS: 0, promptS: 4 };
 
-  test('can be read, has one number before the press and three to eight after it, and the highest among them', () => {
+  test('can be read, has one number before power-on and three to eight after it, and the highest among them', () => {
     fc.assert(
       fc.property(
         fc.array(fc.integer({ min: 1, max: 250 }), { minLength: 20, maxLength: 60 }),
@@ -61,7 +61,7 @@ describe('what somebody types of a display', () => {
     );
   });
 
-  test('is nothing where nothing was shown after the press', () => {
+  test('is nothing where nothing was shown after power-on', () => {
     expect(typedDigest(trace(Array.from({ length: 9 }, () => 0)), setup, seededRandom(1))).toBeNull();
   });
 });

@@ -12,7 +12,7 @@ import './globals.css';
 
 export const metadata: Metadata = {
   title: { default: 'Umbral', template: '%s · Umbral' },
-  description: 'Names the faulty circuit of a dead device from the current it draws',
+  description: 'Finds the faulty circuit of a dead device from the current it draws',
 };
 
 export const viewport: Viewport = { width: 'device-width', initialScale: 1 };
@@ -33,7 +33,7 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
           href="#content"
           className="button sr-only focus:not-sr-only focus:absolute focus:z-50 focus:m-2 focus:px-4 focus:py-2"
         >
-          Skip to the content
+          Skip to content
         </a>
         <GoProvider>
           <KeyProvider personId={here?.person.id}>

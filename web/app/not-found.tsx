@@ -4,8 +4,8 @@ import { Empty } from '@/ui/parts';
 export default function NotFound() {
   return (
     <main className="px-4 py-8">
-      <Empty title="There is nothing here">
-        <p>This job or page does not exist, or it was put in the trash. Nothing else is affected.</p>
+      <Empty title="Page not found">
+        <p>This job or page does not exist, or is in the trash. Nothing else is affected.</p>
         <Link href="/" className="button">
           Back to the bench
         </Link>

@@ -19,8 +19,8 @@ export const gradeWords = namesOf(gradeTypes);
 
 const nowWords = {
   works: 'It works now',
-  'same-fault': 'The same fault is there',
-  'other-fault': 'Something else is wrong now',
+  'same-fault': 'Same fault',
+  'other-fault': 'A different fault now',
 } as const;
 
 /**
@@ -29,7 +29,7 @@ const nowWords = {
  * @param isTried it was switched on since the last change
  */
 export const sayNow = ({ id, p }: { id: keyof typeof nowWords; p: number }, isTried: boolean): string =>
-  isTried ? `${nowWords[id]}, ${formatPercent(p)}` : 'Not switched on since the last change';
+  isTried ? `${nowWords[id]}, ${formatPercent(p)}` : 'Not tested since the last change';
 
 /** A day of the database, which comes as midnight here, as YYYY-MM-DD. */
 export function dayWords(day: Date): string {
@@ -99,7 +99,9 @@ export function instrumentSentence(run: Pick<Run, 'instrument'>, intervalS: numb
   const words: string[] = [kind ? instrumentWords[kind] : 'instrument not stated'];
   if (kind !== 'eye' && intervalS > 0) {
     const rate = 1 / intervalS;
-    words.push(rate >= 0.95 ? `${Math.round(rate)} readings a second` : `a reading every ${formatSeconds(intervalS)}`);
+    words.push(
+      rate >= 0.95 ? `${Math.round(rate)} readings per second` : `a reading every ${formatSeconds(intervalS)}`,
+    );
   }
   if (resolutionA > 0) words.push(`±${formatStatedCurrent(resolutionA)}`);
   return words.join(', ');
@@ -114,16 +116,16 @@ export function segmentWords(s: Segment, resolutionA: number): { level: string; 
     case 'zero':
       return { level: 'nothing', does: s.meanV === null ? 'draws nothing' : `at ${formatVoltage(s.meanV)}` };
     case 'limit':
-      return { level: s.meanA === null ? 'in the limit' : level, does: 'the supply is limiting: at least this' };
+      return { level: s.meanA === null ? 'in current limit' : level, does: 'the supply is limiting: at least this' };
     case 'pulses':
       return {
         level: `pulses, ${level} mean`,
-        does: s.periodS === null ? 'repeats' : `the same every ${formatSeconds(s.periodS)}`,
+        does: s.periodS === null ? 'repeats' : `repeats every ${formatSeconds(s.periodS)}`,
       };
     case 'bursts':
       return { level: `bursts, ${level} mean`, does: `activity${watts}` };
     case 'ramp':
-      return { level: `ramp, ${level} mean`, does: 'moves steadily' };
+      return { level: `ramp, ${level} mean`, does: 'changes steadily' };
     case 'gap':
       return { level: 'no readings', does: 'the recording paused' };
     default:

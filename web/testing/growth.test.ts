@@ -98,7 +98,7 @@ interface Plan {
   Plans?: Plan[];
 }
 
-/** What is wrong with the plan of a question: a table that grew is looked through, or a sort does not fit into memory. */
+/** Errors with the plan of a question: a table that grew is looked through, or a sort does not fit into memory. */
 async function wrongWith(sql: string, bindings: unknown[], tables: ReadonlySet<string>): Promise<string[]> {
   const found: string[] = [];
   const look = (plan: Plan): void => {

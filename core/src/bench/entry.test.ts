@@ -42,7 +42,7 @@ describe('what somebody types with a probe in the other hand', () => {
     expect(reading('0.8~1.2')).toMatchObject({ value: 1, swing: { low: 0.8, high: 1.2 } });
     expect(reading('1200mV..0.8V')).toMatchObject({ swing: { low: 0.8, high: 1.2 } });
     expect(reading('1.79~1.80').swing).toBeNull();
-    expect(error('0.8~1.2', { mode: 'resistance' })).toMatch(/only a voltage swings/);
+    expect(error('0.8~1.2', { mode: 'resistance' })).toMatch(/only a voltage can swing/);
     expect(error('0.8~x')).toMatch(/not a number/);
   });
 
@@ -55,26 +55,26 @@ describe('what somebody types with a probe in the other hand', () => {
 
 describe('what cannot be, or hardly', () => {
   test.each<[string, Partial<EntryContext>, RegExp]>([
-    ['', {}, /nothing there; expected a voltage/],
+    ['', {}, /nothing entered; expected a voltage/],
     ['r -3', {}, /still a voltage on the rail/],
-    ['900', { nominalV: 1.8 }, /were 0.90 V meant\? Write 900 mV/],
+    ['900', { nominalV: 1.8 }, /Did you mean 0.90 V\? Then write 900 mV/],
     ['-0.3', { mode: 'diode' }, /still powered/],
-    ['OL', {}, /never an open line/],
+    ['OL', {}, /OL is not a voltage/],
     ['3 A', {}, /is a current; expected a voltage/],
     ['20 mAh', {}, /is a charge/],
-    ['12 parsec', {}, /not a unit/],
-    ['d 9 V', {}, /more than a meter gives/],
-    ['1e400', {}, /beyond/],
+    ['12 parsec', {}, /not a known unit/],
+    ['d 9 V', {}, /more than a meter shows/],
+    ['1e400', {}, /more than a bench can measure/],
   ])('%s is refused by name', (text, over, says) => {
     expect(error(text, over)).toMatch(says);
   });
 
   test.each<[string, Partial<EntryContext>, RegExp]>([
-    ['3.3', { nominalV: 1.8 }, /made for 1.80 V/],
+    ['3.3', { nominalV: 1.8 }, /rated for 1.80 V/],
     ['-1.2', {}, /below ground/],
     ['412', { mode: 'diode' }, /the meter shows millivolts/],
-    ['12 ohm', { mode: 'diode' }, /keep it as a resistance/],
-    ['1.8 V', { mode: 'resistance' }, /keep it as a voltage/],
+    ['12 ohm', { mode: 'diode' }, /Save it as a resistance/],
+    ['1.8 V', { mode: 'resistance' }, /Save it as a voltage/],
   ])('%s is taken with a question', (text, over, asks) => {
     expect(reading(text, over).asks.join(' ')).toMatch(asks);
   });

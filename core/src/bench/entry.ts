@@ -65,9 +65,10 @@ const swingForm = /^(.+?)\s*(?:~|\.\.|…)\s*(.+)$/;
  */
 export function parseReading(text: string, context: EntryContext): Entry {
   if (text.length > longest)
-    return { ok: false, error: `"${clip(text)}" is too long; expected one measurement such as 1.79 V` };
+    return { ok: false, error: `"${clip(text)}" is too long. Enter one value, such as 1.79 V` };
   const { mode: said, rest } = leadingLetter(text.trim(), context.mode);
-  if (rest === '') return { ok: false, error: `nothing there; expected ${modeWords[said]} such as ${exampleOf[said]}` };
+  if (rest === '')
+    return { ok: false, error: `nothing entered; expected ${modeWords[said]} such as ${exampleOf[said]}` };
   if (openLine.test(rest)) return openLineIn(said);
   const word = wordOf(rest);
   if (word !== null) return saidIn(said, word);
@@ -114,7 +115,7 @@ function boundIn(said: ReadingMode, [, way, text]: RegExpExecArray, context: Ent
   const mode = said === 'voltage' && !/v(olts?)?$/i.test(value) ? 'resistance' : said;
   const read = parseReading(value, { ...context, mode, leadsOhm: null });
   if (!read.ok) return read;
-  if (read.reading.value === null) return { ok: false, error: `"${clip(text)}" is no value; expected one such as >1k` };
+  if (read.reading.value === null) return { ok: false, error: `"${clip(text)}" is not a value. Enter one such as >1k` };
   const bound: Reading['bound'] = /^(>|above|over|more)/i.test(way) ? 'above' : 'below';
   return { ...read, reading: { ...read.reading, bound } };
 }
@@ -147,7 +148,7 @@ function openLineIn(mode: ReadingMode): Entry {
   if (mode === 'voltage')
     return {
       ok: false,
-      error: 'a voltage is never an open line; expected volts, or put d or r in front for diode mode or resistance',
+      error: 'OL is not a voltage. Enter volts, or put d (diode mode) or r (resistance) in front',
     };
   const unit = mode === 'diode' ? 'V' : 'ohm';
   return { ok: true, reading: { ...plainTyped, mode, unit, value: null, ol: true }, asks: [] };
@@ -157,7 +158,7 @@ function swingIn(mode: ReadingMode, first: string, second: string, context: Entr
   if (mode !== 'voltage')
     return {
       ok: false,
-      error: `only a voltage swings; expected one value for ${modeWords[mode]}: wait until it rests, capacitors charge`,
+      error: `only a voltage can swing. Enter one value for ${modeWords[mode]}, once it has settled: capacitors are still charging`,
     };
   const [a, b] = [first, second].map((part) => parseQuantity(part, 'voltage'));
   if (!a.ok) return { ok: false, error: a.error };
@@ -176,18 +177,18 @@ function judge(mode: ReadingMode, said: ReadingMode, value: number, stated: bool
   if (mode === 'resistance' && value < 0)
     return {
       ok: false,
-      error: `${value} ohm cannot be: is there still a voltage on the rail? Disconnect the battery, let it drain, and measure again.`,
+      error: `${value} ohm is not possible. Is there still a voltage on the rail? Disconnect the battery, wait for it to drain, and measure again.`,
     };
   if (said === 'diode' && mode === 'resistance')
-    asks.push(`${formatResistance(value)} is a resistance and diode mode shows volts: keep it as a resistance?`);
+    asks.push(`${formatResistance(value)} is a resistance, but diode mode shows volts. Save it as a resistance?`);
   if (said === 'resistance' && mode === 'voltage')
-    asks.push(`${formatVoltage(value)} is a voltage and resistance was asked for: keep it as a voltage?`);
+    asks.push(`${formatVoltage(value)} is a voltage, but a resistance was expected. Save it as a voltage?`);
   let read = value;
   if (mode === 'diode') {
     if (value < 0)
       return {
         ok: false,
-        error: `${value} V cannot be in diode mode: is something still powered, or was it a voltage?`,
+        error: `${value} V is not possible in diode mode. Is something still powered, or was this a voltage?`,
       };
     if (!stated && value >= policy.millivoltsFrom && value <= 1000 * policy.maxDiodeV) {
       read = value / 1000;
@@ -195,7 +196,7 @@ function judge(mode: ReadingMode, said: ReadingMode, value: number, stated: bool
     } else if (value > policy.maxDiodeV)
       return {
         ok: false,
-        error: `${clip(String(value))} V is more than a meter gives in diode mode; expected up to ${policy.maxDiodeV} V, or OL`,
+        error: `${clip(String(value))} V is more than a meter shows in diode mode. Expected up to ${policy.maxDiodeV} V, or OL`,
       };
   }
   if (mode === 'voltage') {
@@ -209,7 +210,7 @@ function judge(mode: ReadingMode, said: ReadingMode, value: number, stated: bool
   const through = matters && leads !== null && leads > 0 ? throughLeads(read, leads) : null;
   if (through && read < (leads ?? 0) * (1 - policy.leadsRepeat))
     asks.push(
-      `${formatResistance(read)} is less than the leads alone (${formatResistance(leads)}): hold the probes together and measure the leads again?`,
+      `${formatResistance(read)} is less than the leads alone (${formatResistance(leads)}). Touch the probes together and measure the leads again.`,
     );
   const reading: TypedReading = {
     ...plainTyped,
@@ -227,14 +228,14 @@ function oddVoltage(value: number, nominalV: number | null): { refused: boolean;
   if (Math.abs(value) > policy.maxVolts)
     return {
       refused: true,
-      says: `${shown} stands nowhere on this bench (${policy.maxVolts} V at most): were ${formatVoltage(value / 1000)} meant? Write ${value} mV then.`,
+      says: `${shown} is not possible on this bench (${policy.maxVolts} V at most). Did you mean ${formatVoltage(value / 1000)}? Then write ${value} mV.`,
     };
   if (value < -policy.negativeV)
-    return { refused: false, says: `${shown} is below ground: are the probes swapped, or is it a negative rail?` };
+    return { refused: false, says: `${shown} is below ground. Are the probes swapped, or is this a negative rail?` };
   if (nominalV !== null && value > policy.maxOverNominal * nominalV)
     return {
       refused: false,
-      says: `${shown} on a rail made for ${formatVoltage(nominalV)}: is it really this rail? If so, it is the finding.`,
+      says: `${shown} on a rail rated for ${formatVoltage(nominalV)}. Is the probe on the right rail? If so, this is the fault.`,
     };
   return { refused: false, says: '' };
 }

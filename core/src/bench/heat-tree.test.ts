@@ -38,7 +38,7 @@ describe('what was seen warm', () => {
     expect(read.last?.id).toBe('io');
     expect(read.onTheWay.map((p) => p.id)).toEqual([converter.id]);
     expect(read.says).toMatch(/only carries/);
-    expect(read.says).toMatch(/damage rather than work/);
+    expect(read.says).toMatch(/suggests damage/);
   });
 
   test('a board at the end of a flex lies behind its rail', () => {
@@ -52,12 +52,12 @@ describe('what was seen warm', () => {
     const elsewhere = phone.converters.find((c) => c.from === 'main' && !c.to.includes('io') && c.id !== converter.id);
     const read = readHeat(board, [elsewhere?.id ?? '', 'io'], null);
     expect(read.onTheWay).toEqual([]);
-    expect(read.says).toMatch(/not on the way/);
+    expect(read.says).toMatch(/not in that path/);
   });
 
   test('even warmth is work; nothing named is said', () => {
     const core = phone.loads.find((l) => l.rail === 'core')?.id ?? phone.loads[0].id;
-    expect(readHeat(board, [core], 'uniform').says).toMatch(/judge the processor by its rails/);
+    expect(readHeat(board, [core], 'uniform').says).toMatch(/Judge the processor by its rails/);
     expect(readHeat(board, ['not there'], null)).toMatchObject({ last: null, onTheWay: [] });
   });
 });

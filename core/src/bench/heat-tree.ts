@@ -145,20 +145,19 @@ export function readHeat(
     (deepest, p) => (deepest === null || p.level > deepest.level ? p : deepest),
     null,
   );
-  if (!last) return { last: null, onTheWay: [], says: 'Nothing warm is named on the power tree yet.' };
+  if (!last) return { last: null, onTheWay: [], says: 'No warm part is marked on the power tree yet.' };
   const feeds = feedersOf(board, last.id);
   const onTheWay = places.filter((p) => p !== last && feeds.has(p.id));
   const apart = places.filter((p) => p !== last && !feeds.has(p.id));
-  const way = onTheWay.length > 0 ? ` ${onTheWay.map((p) => p.name).join(', ')} only carries what flows there.` : '';
-  const other =
-    apart.length > 0 ? ` ${apart.map((p) => p.name).join(', ')} is not on the way to it: look there as well.` : '';
+  const way = onTheWay.length > 0 ? ` ${onTheWay.map((p) => p.name).join(', ')} only carries that current.` : '';
+  const other = apart.length > 0 ? ` ${apart.map((p) => p.name).join(', ')} is not in that path, so check it too.` : '';
   const even =
     spots === 'uniform'
-      ? ' It warms evenly, as a part does that works: judge the processor by its rails, not by its warmth.'
+      ? ' It warms evenly, like a working part. Judge the processor by its rails, not by its warmth.'
       : spots === 'one'
-        ? ' It warms at one spot: damage rather than work.'
+        ? ' It warms at one spot, which suggests damage.'
         : '';
-  return { last, onTheWay, says: `${last.name} is the last that warms down the power tree.${way}${other}${even}` };
+  return { last, onTheWay, says: `${last.name} is the last warm part down the power tree.${way}${other}${even}` };
 }
 
 /** Ids of everything through which current reaches an element. */

@@ -63,7 +63,7 @@ describe('where a supply comes to rest', () => {
 });
 
 describe('a plan', () => {
-  test('never goes above what the rail is made for, above 0.8 V where a processor hangs, or above a volt where nobody knows', () => {
+  test('never goes above what the rail is rated for, above 0.8 V where a processor hangs, or above a volt where nobody knows', () => {
     fc.assert(
       fc.property(anyPlan, (of) => {
         const plan = planInjection(of);
@@ -112,16 +112,18 @@ describe('a plan', () => {
     expect(rated.steps[0].setV).toBe(3.8);
     expect(rated.steps[0].limitA).toBe(1);
     expect(step.maxV).toBe(rated.maxV);
-    expect(step.why).toBe('the rail is made for 3.80 V');
+    expect(step.why).toBe('the rail is rated for 3.80 V');
   });
 
   test('says when the leads take the power, when nothing will be seen, when a processor hangs on it', () => {
-    expect(planInjection({ ...main, ohm: 0.05 }).cautions.join(' ')).toMatch(/leads take more than the defect/);
+    expect(planInjection({ ...main, ohm: 0.05 }).cautions.join(' ')).toMatch(/leads take more power than the fault/);
     const leak = planInjection({ ...main, ohm: 6, nominalV: 0.9 });
     expect(leak.seenFrom).toBeNull();
-    expect(leak.cautions.join(' ')).toMatch(/too little to be seen/);
+    expect(leak.cautions.join(' ')).toMatch(/too little to see/);
     expect(planInjection({ ...main, feedsProcessor: true }).cautions[0]).toMatch(/never above 0.80 V/);
-    expect(planInjection({ ...main, nominalV: null }).cautions.join(' ')).toMatch(/Nobody knows/);
+    expect(planInjection({ ...main, nominalV: null }).cautions.join(' ')).toMatch(
+      /nominal voltage of this rail is not known/,
+    );
     expect(planInjection({ ...main, ohm: 0.001, leadsOhm: 0.001 }).cautions.join(' ')).toMatch(
       /millivolts along the rail/,
     );

@@ -89,20 +89,20 @@ function visibility(watts: number): Visibility {
 function ceilingOf(of: InjectionOf): { volts: number; why: string } {
   const bounds: { volts: number; why: string }[] = [
     of.nominalV === null
-      ? { volts: policy.unknownMostV, why: 'nobody knows what this rail is made for: a volt at most' }
-      : { volts: of.nominalV, why: `the rail is made for ${formatVoltage(of.nominalV)}` },
+      ? { volts: policy.unknownMostV, why: 'the nominal voltage of this rail is not known, so 1 V at most' }
+      : { volts: of.nominalV, why: `the rail is rated for ${formatVoltage(of.nominalV)}` },
     ...(of.feedsProcessor
-      ? [{ volts: policy.coreMostV, why: `a processor hangs on it: ${formatVoltage(policy.coreMostV)} at most` }]
+      ? [{ volts: policy.coreMostV, why: `it feeds a processor, so ${formatVoltage(policy.coreMostV)} at most` }]
       : []),
     ...(of.coreBehind
       ? [
           {
             volts: policy.coreBehindMostV,
-            why: `a core regulator hangs on it: a shorted transistor hands this to the processor, so ${formatVoltage(policy.coreBehindStartV)}, creeping to ${formatVoltage(policy.coreBehindMostV)} at most, until its coils are lifted`,
+            why: `it feeds a core regulator, and a shorted transistor would pass this voltage to the processor. Start at ${formatVoltage(policy.coreBehindStartV)} and go no higher than ${formatVoltage(policy.coreBehindMostV)} until its coils are lifted`,
           },
         ]
       : []),
-    { volts: of.maxV, why: 'the supply gives no more' },
+    { volts: of.maxV, why: 'the supply cannot give more' },
   ];
   return bounds.reduce((least, b) => (b.volts < least.volts ? b : least));
 }
@@ -116,15 +116,15 @@ function limitsOf(of: InjectionOf): number[] {
 
 /**
  * Plans how to put a voltage on a shorted rail so that the defect warms and nothing else is hurt: the limit is set first,
- * never more than the rail is made for, and up in steps only while nothing warms. In every step the current follows from
+ * never more than the rail is rated for, and up in steps only while nothing warms. In every step the current follows from
  * Ohm's law with the leads in series, and the heat from `P = I^2 R` in the defect and in the leads.
  *
  * @throws {RangeError} for resistances or bounds that are none
  */
 export function planInjection(of: InjectionOf): InjectionPlan {
-  if (!(of.ohm >= 0) || !(of.leadsOhm >= 0)) throw new RangeError('resistances are never below zero');
+  if (!(of.ohm >= 0) || !(of.leadsOhm >= 0)) throw new RangeError('resistances cannot be below zero');
   if (!(of.maxV > 0) || !(of.maxA > 0) || !(of.nominalV === null || of.nominalV > 0))
-    throw new RangeError('voltages and limits have to be above zero');
+    throw new RangeError('voltages and limits must be above zero');
   const { volts: maxV, why } = ceilingOf(of);
   const limits = limitsOf(of);
   const maxA = limits[limits.length - 1];
@@ -166,24 +166,24 @@ function cautionsOf(of: InjectionOf, steps: InjectionStep[]): string[] {
   const last = steps[steps.length - 1];
   if (of.feedsProcessor)
     out.push(
-      `A processor hangs on this rail: never above ${formatVoltage(policy.coreMostV)}, and a low reading may be its healthy one. Compare with a good board first.`,
+      `This rail feeds a processor: never above ${formatVoltage(policy.coreMostV)}. Its normal reading may be low, so compare with a known-good board first.`,
     );
   if (of.coreBehind)
     out.push(
-      'A core regulator hangs on this rail: feel the processor while you creep up. If it warms evenly, stop and lift the coils before more.',
+      'This rail feeds a core regulator. Feel the processor while you raise the voltage. If it warms evenly, stop and lift the coils first.',
     );
   if (last.leadsW > last.defectW)
     out.push(
-      `The leads take more than the defect (${formatPower(last.leadsW)} against ${formatPower(last.defectW)}): use shorter, thicker leads or solder a wire on, or they are what warms.`,
+      `The leads take more power than the fault (${formatPower(last.leadsW)} against ${formatPower(last.defectW)}). Use shorter, thicker leads or solder a wire on, or the leads will be what gets warm.`,
     );
   if (last.visible === 'no')
     out.push(
       last.limiting
-        ? `Even at the limit of ${formatCurrent(last.limitA)} the defect takes only ${formatPower(last.defectW)}: follow the drop in millivolts along the rail to the lowest point instead.`
-        : `At ${formatVoltage(last.setV)} the defect takes only ${formatPower(last.defectW)}, too little to be seen: a leak rather than a short. Freeze the board and watch what thaws first, or take parts off one by one.`,
+        ? `Even at the limit of ${formatCurrent(last.limitA)} the fault takes only ${formatPower(last.defectW)}. Follow the drop in millivolts along the rail to the lowest point instead.`
+        : `At ${formatVoltage(last.setV)} the fault takes only ${formatPower(last.defectW)}, too little to see. This is a resistive fault, not a dead short. Freeze the board and watch what thaws first, or remove parts one by one.`,
     );
   if (of.nominalV === null)
-    out.push('Nobody knows what this rail is made for: find out before more than a volt is put on it.');
+    out.push('The nominal voltage of this rail is not known. Find it out before you inject more than 1 V.');
   return out;
 }
 
@@ -194,15 +194,15 @@ function cautionsOf(of: InjectionOf, steps: InjectionStep[]): string[] {
  */
 export function capacitorAdvice(count: number | null): CapacitorAdvice {
   if (count === null)
-    return { does: 'replace', why: 'nobody knows how many stand in parallel: put one of the same kind back' };
+    return { does: 'replace', why: 'it is not known how many are in parallel, so fit one of the same value' };
   if (count >= policy.bankFrom)
     return {
       does: 'leave-off',
-      why: `one of ${count} in parallel: the others carry the rail. Not so where it belongs to a clock or sets a time`,
+      why: `one of ${count} in parallel, so the rail works without it. This does not apply to clock and timing capacitors`,
     };
   return {
     does: 'replace',
-    why: count <= 1 ? 'it stands alone: the rail needs it' : `one of only ${count}: the rail would miss it`,
+    why: count <= 1 ? 'it is the only one, so the rail needs it' : `one of only ${count}, so the rail needs it`,
   };
 }
 
@@ -228,27 +228,27 @@ export function checkInjection(
     return {
       verdict: 'nothing',
       ohm: null,
-      says: 'Nothing flows: the contact is bad, the point is not on the rail, or the short has opened. Measure to ground again.',
+      says: 'No current flows. The contact is bad, the point is not on the rail, or the short has opened. Measure to ground again.',
     };
   const ohm = Math.max(0, seen.volts / seen.amps - leadsOhm);
   const ratio = seen.amps / step.amps;
-  const flows = `${formatCurrent(seen.amps)} flow, ${formatCurrent(step.amps)} were expected`;
+  const flows = `${formatCurrent(seen.amps)} flow, ${formatCurrent(step.amps)} was expected`;
   if (ratio > 1 + policy.agreesShare)
     return {
       verdict: 'more',
       ohm,
-      says: `${flows}: more than the resistance measured explains. A part that only conducts under voltage hangs there too, or the short grew; do not step up before you know.`,
+      says: `${flows}. That is more than the measured resistance explains. Another part conducts under voltage, or the short got worse. Do not step up until you know which.`,
     };
   if (ratio < 1 / (1 + policy.agreesShare))
     return {
       verdict: 'less',
       ohm,
-      says: `${flows}: a contact or thin leads stand in between, or the short is opening. Push the probe in and look again.`,
+      says: `${flows}. The contact is poor, the leads are thin, or the short is opening. Press the probe in and look again.`,
     };
   return {
     verdict: 'as-planned',
     ohm,
-    says: `${flows}: as the resistance says. Look for what warms before stepping up.`,
+    says: `${flows}, as the resistance predicts. Look for heat before stepping up.`,
   };
 }
 
@@ -261,7 +261,7 @@ export function checkInjection(
  * @example leakAt(6, 0.9) // { amps: 0.15, watts: 0.135, visible: 'no' }
  */
 export function leakAt(ohm: number, volts: number): { amps: number; watts: number; visible: Visibility } {
-  if (!(ohm > 0)) throw new RangeError('a leak has a resistance above zero');
+  if (!(ohm > 0)) throw new RangeError('a leak must have a resistance above zero');
   const watts = (volts * volts) / ohm;
   return { amps: volts / ohm, watts, visible: visibility(watts) };
 }

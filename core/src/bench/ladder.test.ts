@@ -121,7 +121,7 @@ describe('two findings that cannot both be so', () => {
   const asked = (before: boolean | null, after: boolean | null) =>
     profile.rails.map((_, k) => (k === top ? after : k === below ? before : null));
 
-  test('measured before and after the press', () => {
+  test('measured before and after power-on', () => {
     const [one] = contradictionsOf(board, needs, found, asked(false, true), volts, false);
     expect(one).toMatchObject({ present: top, missing: below, likeliest: 'other-phase' });
     expect(one.says).toContain(profile.rails[below].name);

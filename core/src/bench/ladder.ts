@@ -165,34 +165,34 @@ export function contradictionsOf(
     const [up, down] = [rails[present].name, rails[nearest].name];
     const v = volts[present];
     const share = v === null ? 1 : v / board.nominalV[present];
-    const before = `${up} is up${v === null ? '' : ` at ${formatVoltage(v)}`} although ${down}, which it needs, is not.`;
+    const before = `${up} is up${v === null ? '' : ` at ${formatVoltage(v)}`} although ${down}, which feeds it, is missing.`;
     if (phases[present] !== null && phases[nearest] !== null && phases[present] !== phases[nearest])
       out.push({
         present,
         missing: nearest,
         likeliest: 'other-phase',
-        says: `${before} One was measured before the press and one after: measure ${down} again with the device as it was for ${up}.`,
+        says: `${before} One was measured before power-on and one after. Measure ${down} again in the same state as ${up}.`,
       });
     else if (restarts)
       out.push({
         present,
         missing: nearest,
         likeliest: 'restarts',
-        says: `${before} The device starts over and over: hold the probe on ${down} through a whole round, or enter what it swings between.`,
+        says: `${before} The device is in a boot loop. Hold the probe on ${down} through a whole cycle, or enter the range it swings between.`,
       });
     else if (share >= policy.backfedFrom && share < policy.backfedTo)
       out.push({
         present,
         missing: nearest,
         likeliest: 'backfed',
-        says: `${before} It is low too: most likely fed backwards through a part that hangs on another rail. Unplug what is unplugged easily and measure again.`,
+        says: `${before} It is also low. Most likely it is back-fed through a part on another rail. Unplug what is easy to unplug and measure again.`,
       });
     else
       out.push({
         present,
         missing: nearest,
         likeliest: 'slipped',
-        says: `${before} Most likely the probe did not reach ${down}: measure it again on another point of the net.`,
+        says: `${before} Most likely the probe missed ${down}. Measure it again at another point of the net.`,
       });
   });
   return out;

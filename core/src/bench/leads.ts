@@ -17,7 +17,7 @@ interface ThroughLeads {
  * @example throughLeads(0.9, 0.4) // { ohm: 0.5, isExact: true }
  */
 export function throughLeads(shownOhm: number, leadsOhm: number): ThroughLeads {
-  if (!(shownOhm >= 0) || !(leadsOhm >= 0)) throw new RangeError('resistances are never below zero');
+  if (!(shownOhm >= 0) || !(leadsOhm >= 0)) throw new RangeError('resistances cannot be below zero');
   const left = shownOhm - leadsOhm;
   const least = policy.contactOhm + policy.leadsRepeat * leadsOhm;
   return { ohm: Math.max(0, left), isExact: left > least };
@@ -47,7 +47,7 @@ export function shortOhm(of: {
   limiting: boolean;
   voltsAreSet?: boolean;
 }): ShortEstimate {
-  if (!(of.amps > 0) || !(of.volts >= 0)) throw new RangeError('without a current there is no resistance to be told');
+  if (!(of.amps > 0) || !(of.volts >= 0)) throw new RangeError('without a current the resistance cannot be worked out');
   const ohm = Math.max(0, of.volts / of.amps - of.leadsOhm);
   return { ohm, isBound: of.limiting && (of.voltsAreSet ?? false) };
 }
@@ -61,7 +61,7 @@ export function shortOhm(of: {
  * @example inputAmps({ outV: 1.8, outA: 0.4, inV: 3.8, efficiency: 0.9 }) // 0.210526316
  */
 export function inputAmps(of: { outV: number; outA: number; inV: number; efficiency: number }): number {
-  if (!(of.inV > 0)) throw new RangeError('a converter without input voltage draws nothing that can be computed');
-  if (!(of.efficiency > 0 && of.efficiency <= 1)) throw new RangeError('an efficiency lies above 0 and at most at 1');
+  if (!(of.inV > 0)) throw new RangeError('a converter needs an input voltage before its current can be worked out');
+  if (!(of.efficiency > 0 && of.efficiency <= 1)) throw new RangeError('an efficiency must be above 0 and at most 1');
   return (of.outV * of.outA) / (of.efficiency * of.inV);
 }

@@ -13,21 +13,21 @@ const under = (x: number): number => x * (1 - 1e-9);
 const over = (x: number): number => x * (1 + 1e-9);
 
 test.each<[string, number, string]>([
-  ['short', policy.shortRatio, 'far below'],
-  ['far below', policy.tellingRatio, 'below'],
+  ['short', policy.shortRatio, 'much lower'],
+  ['much lower', policy.tellingRatio, 'below'],
   ['below', policy.differsRatio, 'alike'],
   ['alike', 1 / policy.differsRatio, 'above'],
-  ['above', 1 / policy.tellingRatio, 'far above'],
+  ['above', 1 / policy.tellingRatio, 'much higher'],
 ])('a resistance or a drop is %s up to %d of the good board, then %s', (low, ratio, high) => {
   for (const mode of ['diode', 'resistance'] as const)
     expect([word(mode, under(ratio)), word(mode, over(ratio))]).toEqual([low, high]);
 });
 
 test.each<[string, number, string]>([
-  ['far below', policy.missingTo, 'below'],
+  ['much lower', policy.missingTo, 'below'],
   ['below', policy.standsFrom, 'alike'],
   ['alike', 2 - policy.standsFrom, 'above'],
-  ['above', policy.maxOverNominal, 'far above'],
+  ['above', policy.maxOverNominal, 'much higher'],
 ])('a voltage is %s up to %d of the good board, then %s', (low, ratio, high) => {
   expect([word('voltage', under(ratio)), word('voltage', over(ratio))]).toEqual([low, high]);
 });
@@ -45,12 +45,14 @@ test('open lines are told by which board they are on', () => {
   const [open, shut] = [of('diode', null), of('diode', 0.4)];
   expect(compareReading(open, open)).toMatchObject({ word: 'open on both', isTelling: false });
   expect(compareReading(open, shut)).toMatchObject({ word: 'open', isTelling: true });
-  expect(compareReading(shut, open)).toMatchObject({ word: 'far below', isTelling: true });
+  expect(compareReading(shut, open)).toMatchObject({ word: 'much lower', isTelling: true });
 });
 
 test('a good board that read nothing, or below, is nothing to compare with', () => {
   for (const value of [0, -0.1])
-    expect(compareReading(of('voltage', 1), of('voltage', value)).says).toBe('there is nothing to compare with');
+    expect(compareReading(of('voltage', 1), of('voltage', value)).says).toBe(
+      'there is no known-good value to compare with',
+    );
   expect(compareReading(of('voltage', null, { ol: false }), of('voltage', 1)).word).toBe('not comparable');
 });
 

@@ -3,7 +3,7 @@ import { formatResistance, formatVoltage } from '../quantity/index.ts';
 import policy from './measuring.json';
 
 type ComparisonWord =
-  'short' | 'far below' | 'below' | 'alike' | 'above' | 'far above' | 'open' | 'open on both' | 'not comparable';
+  'short' | 'much lower' | 'below' | 'alike' | 'above' | 'much higher' | 'open' | 'open on both' | 'not comparable';
 
 /** A reading against the same point of a good board. */
 export interface ReadingComparison {
@@ -27,7 +27,7 @@ export type Comparable = Pick<Reading, 'mode' | 'value' | 'ol' | 'redProbe'>;
  * @param good the same point of a good board
  * @example
  * const seen = { mode: 'diode', value: 0.12, ol: false, redProbe: 'ground' };
- * compareReading(seen, { ...seen, value: 0.41 }).word // 'far below'
+ * compareReading(seen, { ...seen, value: 0.41 }).word // 'much lower'
  */
 export function compareReading(seen: Comparable, good: Comparable): ReadingComparison {
   const not = (why: string): ReadingComparison => ({
@@ -39,15 +39,19 @@ export function compareReading(seen: Comparable, good: Comparable): ReadingCompa
   if (seen.mode !== good.mode) return not(`a ${good.mode} reading says nothing about a ${seen.mode} reading`);
   if (seen.mode !== 'voltage' && seen.redProbe !== good.redProbe)
     return not(
-      `measured with ${sayProbe(seen.redProbe)}, the good board with ${sayProbe(good.redProbe)}: turn the probes round`,
+      `measured with ${sayProbe(seen.redProbe)}, the known-good board with ${sayProbe(good.redProbe)}. Swap the probes`,
     );
   if (seen.ol || good.ol) return againstOpen(seen, good);
-  if (seen.value === null || good.value === null || !(good.value > 0)) return not('there is nothing to compare with');
+  if (seen.value === null || good.value === null || !(good.value > 0))
+    return not('there is no known-good value to compare with');
   const ratio = seen.value / good.value;
   const show = seen.mode === 'resistance' ? formatResistance : formatVoltage;
   const word = seen.mode === 'voltage' ? voltageWord(ratio) : wordOf(ratio);
   const isTelling =
-    word === 'short' || word === 'far below' || word === 'far above' || (seen.mode === 'voltage' && word !== 'alike');
+    word === 'short' ||
+    word === 'much lower' ||
+    word === 'much higher' ||
+    (seen.mode === 'voltage' && word !== 'alike');
   const says = `${show(seen.value)} against ${show(good.value)}: ${sayRatio(ratio)}, ${word}`;
   return { word, ratio, isTelling, says };
 }
@@ -55,22 +59,32 @@ export function compareReading(seen: Comparable, good: Comparable): ReadingCompa
 function againstOpen(seen: Comparable, good: Comparable): ReadingComparison {
   if (seen.ol && good.ol) return { word: 'open on both', ratio: null, isTelling: false, says: 'open on both boards' };
   if (seen.ol)
-    return { word: 'open', ratio: null, isTelling: true, says: 'open here, not on the good board: a line is broken' };
-  return { word: 'far below', ratio: null, isTelling: true, says: 'conducts here, open on the good board: a leak' };
+    return {
+      word: 'open',
+      ratio: null,
+      isTelling: true,
+      says: 'open here, not on the known-good board: a broken line',
+    };
+  return {
+    word: 'much lower',
+    ratio: null,
+    isTelling: true,
+    says: 'conducts here, open on the known-good board: a leak',
+  };
 }
 
 function wordOf(ratio: number): ComparisonWord {
   if (ratio < policy.shortRatio) return 'short';
-  if (ratio < policy.tellingRatio) return 'far below';
+  if (ratio < policy.tellingRatio) return 'much lower';
   if (ratio < policy.differsRatio) return 'below';
-  if (ratio > 1 / policy.tellingRatio) return 'far above';
+  if (ratio > 1 / policy.tellingRatio) return 'much higher';
   return ratio > 1 / policy.differsRatio ? 'above' : 'alike';
 }
 
 function voltageWord(ratio: number): ComparisonWord {
-  if (ratio < policy.missingTo) return 'far below';
+  if (ratio < policy.missingTo) return 'much lower';
   if (ratio < policy.standsFrom) return 'below';
-  if (ratio > policy.maxOverNominal) return 'far above';
+  if (ratio > policy.maxOverNominal) return 'much higher';
   return ratio > 2 - policy.standsFrom ? 'above' : 'alike';
 }
 
@@ -79,5 +93,5 @@ function sayRatio(ratio: number): string {
 }
 
 function sayProbe(probe: Reading['redProbe']): string {
-  return probe === 'ground' ? 'red on ground' : probe === 'point' ? 'red on the point' : 'nobody noted which probe';
+  return probe === 'ground' ? 'red on ground' : probe === 'point' ? 'red on the point' : 'the probe was not noted';
 }

@@ -4,7 +4,7 @@ import { parseSweep, type Sweep } from './sweep.ts';
 const ohms = { mode: 'resistance', leadsOhm: null, nominalV: null } as const;
 const points = (sweep: Sweep) => (sweep.ok ? sweep.points.map((p) => [p.where, p.reading.value]) : sweep.error);
 
-test('many points in one go, and the one that stands out among them', () => {
+test('many points at once, and the one that stands out among them', () => {
   const sweep = parseSweep('coil1 45, coil2 90, coil3 0.4', ohms);
   expect(points(sweep)).toEqual([
     ['coil1', 45],
@@ -33,8 +33,8 @@ test('names of several words, units, open lines, swings and lines as they are ty
 test.each([
   ['coil1 45, coil2', /^point 2, "coil2": expected a name and a value/],
   ['coil1 45, coil2 9 amps', /^point 2, /],
-  ['coil1 45, coil1 46', /^point 2: coil1 is there twice/],
-  ['', /^nothing there/],
+  ['coil1 45, coil1 46', /^point 2: coil1 is entered twice/],
+  ['', /^nothing entered/],
 ])('%j says where it stops making sense', (text, says) => {
   const sweep = parseSweep(text, ohms);
   expect(sweep.ok ? '' : sweep.error).toMatch(says);

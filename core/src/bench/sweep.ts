@@ -22,7 +22,7 @@ const maxPoints = 100;
 const longestPoint = 200;
 
 /**
- * Reads many points typed in one go, as `coil1 45, coil2 90, coil3 0.4`: names with values, set apart by commas with a
+ * Reads many points typed at once, as `coil1 45, coil2 90, coil3 0.4`: names with values, set apart by commas with a
  * space, semicolons or lines. Read as a whole: in one mode, a point far below the middle of the others stands out.
  *
  * @param text what was typed
@@ -35,9 +35,9 @@ export function parseSweep(text: string, context: EntryContext): Sweep {
     .split(/[;\n]|,\s+/)
     .map((p) => p.trim())
     .filter((p) => p !== '');
-  if (parts.length === 0) return { ok: false, error: 'nothing there; expected points such as coil1 45, coil2 90' };
+  if (parts.length === 0) return { ok: false, error: 'nothing entered; expected points such as coil1 45, coil2 90' };
   if (parts.length > maxPoints)
-    return { ok: false, error: `${parts.length} points; expected at most ${maxPoints} in one go` };
+    return { ok: false, error: `${parts.length} points; enter at most ${maxPoints} at once` };
   const points: SweepPoint[] = [];
   const asks: string[] = [];
   for (const [k, part] of parts.entries()) {
@@ -48,7 +48,7 @@ export function parseSweep(text: string, context: EntryContext): Sweep {
     const read = parseReading(value, { ...context, nominalV: null });
     if (!read.ok) return { ok: false, error: `point ${k + 1}, ${clip(where)}: ${read.error}` };
     const twice = points.find((p) => p.where.toLowerCase() === where.toLowerCase());
-    if (twice) return { ok: false, error: `point ${k + 1}: ${clip(where)} is there twice; expected each point once` };
+    if (twice) return { ok: false, error: `point ${k + 1}: ${clip(where)} is entered twice; enter each point once` };
     points.push({ where, reading: read.reading });
     asks.push(...read.asks.map((ask) => `${clip(where)}: ${ask}`));
   }

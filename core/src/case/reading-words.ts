@@ -9,7 +9,7 @@ const saidWords: Record<ReadingWord, string> = {
   beep: 'it beeps',
   short: 'short',
   'not-short': 'not short',
-  ok: 'reads as it should',
+  ok: 'reads normal',
   open: 'open line',
 };
 

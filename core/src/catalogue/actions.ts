@@ -22,18 +22,29 @@ interface ActionDefinition {
   isLight?: boolean;
   /** It may move the fault without removing its cause. */
   isProvisional?: boolean;
+  /** What a customer reads, before a colon and the part. */
+  plain: string;
   /** What stands beside the form, for who does it. */
   caution?: string;
   /** What it leaves behind, after "<part> <done>: ". */
   leaves?: string;
 }
 
-const heat = 'Hot air and irons burn and fume: extraction on, battery out.';
+const heat = 'Hot air and irons burn and give off fumes. Extraction on, battery out.';
 
 /** The kinds of change. The ids are stable outside Umbral. */
 const catalogue = {
-  remove: { imperative: 'Remove', name: 'Removed', done: 'removed', takesAway: true, comesOff: true, caution: heat },
+  remove: {
+    plain: 'We removed a part',
+    imperative: 'Remove',
+    name: 'Removed',
+    done: 'removed',
+    takesAway: true,
+    comesOff: true,
+    caution: heat,
+  },
   replace: {
+    plain: 'We replaced a part',
     imperative: 'Replace',
     name: 'Replaced',
     done: 'replaced',
@@ -43,27 +54,43 @@ const catalogue = {
     caution: heat,
   },
   clean: {
+    plain: 'We cleaned it',
     imperative: 'Clean',
     name: 'Cleaned',
     done: 'cleaned',
     isRepair: true,
     isLight: true,
-    caution: 'Solvents burn and fume: away from heat, ventilation on, gloves.',
+    caution: 'Solvents catch fire and give off fumes. Keep away from heat, ventilate, wear gloves.',
   },
   reflow: {
+    plain: 'We resoldered a joint',
     imperative: 'Reflow',
     name: 'Reflowed',
     done: 'reflowed',
     isRepair: true,
     isProvisional: true,
     caution: heat,
-    leaves: 'heating a joint again is provisional, it may open again.',
+    leaves: 'a reflowed joint is provisional and may open again.',
   },
-  disconnect: { imperative: 'Unplug', name: 'Disconnected', done: 'disconnected', takesAway: true, isLight: true },
-  reconnect: { imperative: 'Reconnect', name: 'Connected again', done: 'connected again', putsBack: true },
-  refit: { imperative: 'Refit', name: 'Put back', done: 'put back', putsBack: true },
-  isolate: { imperative: 'Isolate', name: 'Isolated', done: 'isolated', takesAway: true },
+  disconnect: {
+    plain: 'We disconnected a part',
+    imperative: 'Unplug',
+    name: 'Disconnected',
+    done: 'disconnected',
+    takesAway: true,
+    isLight: true,
+  },
+  reconnect: {
+    plain: 'We reconnected a part',
+    imperative: 'Reconnect',
+    name: 'Reconnected',
+    done: 'reconnected',
+    putsBack: true,
+  },
+  refit: { plain: 'We refitted a part', imperative: 'Refit', name: 'Refitted', done: 'refitted', putsBack: true },
+  isolate: { plain: 'We isolated a part', imperative: 'Isolate', name: 'Isolated', done: 'isolated', takesAway: true },
   'reload-firmware': {
+    plain: 'We reloaded the start-up software',
     imperative: 'Reload',
     name: 'Firmware reloaded',
     done: 'reloaded',
@@ -71,17 +98,24 @@ const catalogue = {
     isIrreversible: true,
   },
   burn: {
-    imperative: 'Burn open',
-    name: 'Short burnt open',
-    done: 'burnt at',
+    plain: 'We cleared a short circuit',
+    imperative: 'Burn off',
+    name: 'Burn-off attempted',
+    done: 'burn-off attempted',
     takesAway: true,
     isIrreversible: true,
     isProvisional: true,
     caution:
-      'Burning a short open can burst parts, leave a leak and hurt inner layers: eye protection, battery out, limit set, hand on the off key.',
-    leaves: 'a leak may be left, and inner layers may have suffered.',
+      'Burning off a short can burst parts, leave a leak and damage inner layers. Eye protection, battery out, limit set, hand on the off key.',
+    leaves: 'a leak may remain, and inner layers may be damaged.',
   },
-  other: { imperative: 'Work on', name: 'Something else', done: 'worked on', isProvisional: true },
+  other: {
+    plain: 'We worked on it',
+    imperative: 'Work on',
+    name: 'Something else',
+    done: 'repaired',
+    isProvisional: true,
+  },
 } as const satisfies Readonly<Record<string, ActionDefinition>>;
 
 export type ActionKind = keyof typeof catalogue;

@@ -4,7 +4,7 @@ import type { Named } from './jobs.ts';
 const equipmentCatalogue = {
   supply: { name: 'bench supply' },
   meter: { name: 'USB-C meter' },
-  camera: { name: 'heat camera' },
+  camera: { name: 'thermal camera' },
   microscope: { name: 'microscope' },
   'hot-air': { name: 'hot air' },
   preheater: { name: 'preheater' },
@@ -40,31 +40,31 @@ interface WaitDefinition extends Named {
 }
 
 const waitCatalogue = {
-  cool: { name: 'Cool down', doing: 'cools down', then: 'Touch it no sooner; then record it again.' },
+  cool: { name: 'Cool down', doing: 'cools down', then: 'Do not touch it before then. Then record it again.' },
   bath: {
     name: 'Ultrasonic bath',
     doing: 'in the ultrasonic bath',
-    then: 'Take it out of the bath, rinse it, let it dry.',
+    then: 'Take it out of the bath, rinse it and dry it.',
     uses: 'bath',
   },
-  dry: { name: 'Dry', doing: 'dries', then: 'Look at it, then the first run on the limited supply.' },
+  dry: { name: 'Dry', doing: 'dries', then: 'Inspect it, then make the first run on a limited supply.' },
   preheat: {
     name: 'Preheat',
     doing: 'warms up on the preheater',
-    then: 'Work on it while it is warm; burns and fumes: extraction on.',
+    then: 'Work on it while it is warm. Risk of burns and fumes: extraction on.',
     uses: 'preheater',
   },
-  part: { name: 'Part on order', doing: 'waits for a part', then: 'Fit the part.', isOpen: true },
-  soak: { name: 'Soak', doing: 'soaks', then: 'Read the charge current and the temperature, and note the proof.' },
-  drain: { name: 'Drain test', doing: 'in a drain test', then: 'Read how much it has lost.' },
+  part: { name: 'Part on order', doing: 'waiting for a part', then: 'Fit the part.', isOpen: true },
+  soak: { name: 'Soak', doing: 'soaks', then: 'Read the charge current and the temperature, and save the result.' },
+  drain: { name: 'Drain test', doing: 'in a drain test', then: 'Read how much charge it lost.' },
   answer: {
     name: "Customer's answer",
-    doing: "waits for the customer's answer",
-    then: 'Ask once more, or go by what was said.',
+    doing: "waiting for the customer's answer",
+    then: 'Ask again, or act on the answer.',
     isOpen: true,
   },
-  overnight: { name: 'Overnight', doing: 'stands overnight', then: 'Start it cold.' },
-  other: { name: 'Something else', doing: 'waits', then: 'Go on with it.', isOpen: true },
+  overnight: { name: 'Overnight', doing: 'left overnight', then: 'Power it on cold.' },
+  other: { name: 'Something else', doing: 'waits', then: 'Continue.', isOpen: true },
 } as const satisfies Readonly<Record<string, WaitDefinition>>;
 
 export type WaitKind = keyof typeof waitCatalogue;

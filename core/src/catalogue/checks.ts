@@ -70,7 +70,7 @@ const catalogue = {
   },
   'flipped-plug': {
     name: 'Flip the plug',
-    ask: 'Does the plug read the same flipped?',
+    ask: 'Does it read the same with the plug flipped?',
     outcomes: ['same', 'different'],
     depth: 0,
     minutes: 1,
@@ -80,9 +80,9 @@ const catalogue = {
       tried: [true],
       outcomes: ['same', 'different', 'different'],
       says: {
-        same: 'the plug reads the same flipped',
-        different: 'the plug reads differently flipped',
-        healthy: 'the plug reads differently flipped',
+        same: 'it reads the same with the plug flipped',
+        different: 'it reads differently with the plug flipped',
+        healthy: 'it reads differently with the plug flipped',
       },
     },
   },
@@ -92,7 +92,7 @@ const catalogue = {
     outcomes: ['same', 'different'],
     depth: 0,
     minutes: 1,
-    risk: 'no risk; not with a swollen cell',
+    risk: 'no risk, but never with a swollen cell',
     isRepeat: true,
     compares: {
       part: 'charger',
@@ -116,7 +116,7 @@ const catalogue = {
   },
   'press-response': {
     name: 'Watch the draw while pressing power',
-    ask: 'What does the draw do on a press?',
+    ask: 'What does the draw do when power is pressed?',
     outcomes: ['none', 'small', 'surge', 'start'],
     depth: 0,
     minutes: 1,
@@ -145,7 +145,7 @@ const catalogue = {
   },
   'host-detects': {
     name: 'Plug it into a computer',
-    ask: 'What does a computer see?',
+    ask: 'What does a computer detect?',
     outcomes: ['nothing', 'recovery', 'normal'],
     depth: 0,
     minutes: 2,
@@ -153,7 +153,7 @@ const catalogue = {
     wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
   },
   charges: {
-    name: 'See whether it charges',
+    name: 'Check whether it charges',
     ask: 'Does it charge?',
     outcomes: ['yes', 'slow', 'no'],
     depth: 0,
@@ -161,8 +161,8 @@ const catalogue = {
     wellWith: ['drain', 'intermittent'],
   },
   'usb-wakes': {
-    name: 'See whether plugging in wakes it',
-    ask: 'Does plugging a charger start it?',
+    name: 'Check whether plugging in wakes it',
+    ask: 'Does plugging in a charger start it?',
     outcomes: ['yes', 'no'],
     depth: 0,
     minutes: 1,
@@ -171,7 +171,7 @@ const catalogue = {
   },
   'battery-disconnected': {
     name: 'Repeat with the battery disconnected',
-    ask: 'With the battery disconnected?',
+    ask: 'What changes with the battery disconnected?',
     outcomes: ['same', 'changed', 'recovers'],
     depth: 1,
     minutes: 3,
@@ -190,7 +190,7 @@ const catalogue = {
     afterChange: { circuits: ['battery.pack'], outcomes: { recovers: 'recovers', changed: 'falls', same: 'same' } },
   },
   'known-good-display': {
-    name: 'Attach a known-good display',
+    name: 'Connect a known-good display',
     ask: 'Does a known-good display show a picture?',
     outcomes: ['image', 'no-image'],
     depth: 1,
@@ -222,7 +222,7 @@ const catalogue = {
   },
   'peripherals-unplugged': {
     name: 'Unplug peripherals one at a time',
-    ask: 'With the peripherals unplugged?',
+    ask: 'What changes with the peripherals unplugged?',
     outcomes: ['same', 'changed', 'recovers'],
     depth: 2,
     minutes: 5,
@@ -246,7 +246,7 @@ const catalogue = {
   },
   'main-rail-resistance': {
     name: 'Measure the main rail to ground',
-    ask: 'How does the main rail read to ground?',
+    ask: 'What does the main rail read to ground?',
     outcomes: ['normal', 'low', 'short'],
     depth: 3,
     minutes: 3,
@@ -274,7 +274,7 @@ const catalogue = {
   },
   'heat-view': {
     name: 'Look for heat',
-    ask: 'Where does it warm?',
+    ask: 'Where does it get warm?',
     outcomes: ['none', 'leads-only', 'uniform', 'one-spot', 'several-spots'],
     depth: 4,
     minutes: 5,
@@ -285,7 +285,7 @@ const catalogue = {
   },
   inject: {
     name: 'Inject a safe voltage',
-    ask: 'Record plan and result as a note',
+    ask: 'Save the plan and the result as a note',
     outcomes: [],
     depth: 4,
     minutes: 10,
@@ -295,7 +295,7 @@ const catalogue = {
   },
   'halves-apart': {
     name: 'Split the boards and power each half',
-    ask: 'What do the halves do apart?',
+    ask: 'What does each half do on its own?',
     outcomes: ['upper-starts', 'lower-draws', 'both-draw', 'both-fine'],
     depth: 5,
     minutes: 40,
@@ -306,7 +306,7 @@ const catalogue = {
   },
   'firmware-reload': {
     name: 'Reload the firmware',
-    ask: 'Did reloading cure it?',
+    ask: 'Did reloading fix it?',
     outcomes: ['fixed', 'no-change'],
     depth: 5,
     minutes: 30,

@@ -13,8 +13,8 @@ interface GradeDefinition {
 /** How sure the end of a job is, from a cause that was measured to a device that nobody repairs. */
 const catalogue = {
   measured: { name: 'cause measured and repaired', circuit: 'needed', isConfirmed: true, isRecalled: false },
-  cleared: { name: 'cured, cause not measured', circuit: 'needed', isConfirmed: true, isRecalled: false },
-  disappeared: { name: 'went away by itself', circuit: 'none', isConfirmed: false, isRecalled: true },
+  cleared: { name: 'fixed, cause not measured', circuit: 'needed', isConfirmed: true, isRecalled: false },
+  disappeared: { name: 'recovered without a repair', circuit: 'none', isConfirmed: false, isRecalled: true },
   'not-found': { name: 'not found', circuit: 'none', isConfirmed: false, isRecalled: true },
   declined: { name: 'declined', circuit: 'possible', isConfirmed: false, isRecalled: false },
   'not-economical': { name: 'not economical', circuit: 'possible', isConfirmed: false, isRecalled: false },

@@ -7,11 +7,11 @@ export interface Named {
 const stageCatalogue = {
   look: { name: 'look' },
   record: { name: 'record' },
-  call: { name: 'call' },
+  call: { name: 'diagnose' },
   isolate: { name: 'isolate' },
   measure: { name: 'measure' },
   locate: { name: 'locate' },
-  act: { name: 'act' },
+  act: { name: 'repair' },
   verify: { name: 'verify' },
   close: { name: 'close' },
 } as const satisfies Readonly<Record<string, Named>>;
@@ -43,7 +43,7 @@ const complaintCatalogue = {
   drain: { name: 'drains' },
   'no-picture': { name: 'no picture' },
   restarts: { name: 'restarts' },
-  intermittent: { name: 'comes and goes' },
+  intermittent: { name: 'intermittent' },
   other: { name: 'something else' },
 } as const satisfies Readonly<Record<string, Named>>;
 

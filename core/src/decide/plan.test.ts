@@ -86,7 +86,7 @@ describe('where the work stands', () => {
         (n) => n.kind === 'action' && n.action?.kind === 'replace' && kinds.includes(n.action.circuit as 'rail.run'),
       ),
     ).toBe(false);
-    expect(list.find((n) => n.kind === 'stop')?.why).toMatch(/3 changes moved nothing/);
+    expect(list.find((n) => n.kind === 'stop')?.why).toMatch(/3 repairs changed nothing/);
   });
   test('what would lose wanted data is not proposed', () => {
     const stalls = typed('phone', ['battery 4V: 0 | prompt 0.1 0.25 0.35 hold'], {

@@ -93,10 +93,10 @@ export function planNext(
 }
 
 const nothingLeft = {
-  why: 'No open test tells more than is known. Act on the first suspect, or stop here as not found.',
+  why: 'No remaining test will narrow it further. Act on the first suspect, or stop here as not found.',
   first: false,
 };
-const closeAdvice = { why: 'Everything that the complaint asks for was shown. Close the job.', first: true };
+const closeAdvice = { why: 'Everything the customer complained about has been tested. Close the job.', first: true };
 
 /** What was taken off, lifted or unplugged goes back on. */
 const isFitting = ({ candidate }: RankedTest): boolean => /^place:(replace|refit|reconnect):/.test(candidate.id);

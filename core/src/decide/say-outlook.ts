@@ -7,6 +7,6 @@ export function sayOutlook({ minutes, decided }: Outlook): string {
   if (minutes < 0.5) return '';
   const about = `About ${Math.round(minutes)} minutes of tests`;
   return decided < policy.rarelyUnder
-    ? `${about} narrow it further; settling it takes measuring on the board.`
-    : `${about} to a decision, reached in ${formatPercent(decided)} of such cases.`;
+    ? `${about} narrow it further. To decide, measure on the board.`
+    : `${about} to a decision, in ${formatPercent(decided)} of such cases.`;
 }

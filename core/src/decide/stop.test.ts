@@ -36,7 +36,7 @@ describe('whether going on pays', () => {
   test('a swollen cell stops everything', () => {
     const swollen = { ...value, intake: { ...value.intake, batterySwollen: true } };
     expect(stopAdvice(swollen, believed({ display: 0.6, button: 0.4 }), { minutes: 2, decided: 1 })?.why).toMatch(
-      /isolate/,
+      /fire-safe place/,
     );
   });
 });

@@ -56,17 +56,17 @@ export function stopAdvice(
   const sure = formatPercent(leader.p);
   if (shop.notDoneHere.includes(leader.id) && leader.p >= policy.stopFrom)
     return {
-      why: `It is ${sure} sure to be ${name}, which this shop does not repair: stop, not economical.`,
+      why: `It is ${sure} likely to be ${name}, which this shop does not repair. Stop here, not economical.`,
       first: true,
     };
   if (value.intake.batterySwollen && !value.intake.batteryIsolated && value.outcome === null)
     return {
-      why: 'The battery is swollen: isolate it in a fire-safe place before any other test. Do not charge it, do not press on it.',
+      why: 'The battery is swollen. Move it to a fire-safe place before any other test. Do not charge it or press on it.',
       first: true,
     };
   if (inVain >= policy.vainChanges)
     return {
-      why: `${inVain} changes moved nothing: the plan was wrong rather than the parts. Measure, or stop here as not found.`,
+      why: `${inVain} repairs changed nothing, so the diagnosis is probably wrong. Measure, or stop here as not found.`,
       first: false,
     };
   const worth = worthOfGoingOn(circuits, outlook, shop, value.intake.dataWanted, value.device.class);
@@ -74,12 +74,12 @@ export function stopAdvice(
   const refused = circuitIds.reduce((sum, id, k) => sum + (shop.notDoneHere.includes(id) ? circuits[k] : 0), 0);
   return {
     why:
-      `Going on would take about ${Math.round(outlook.minutes)} minutes of tests and cost ${Math.round(-worth)} more than it is ` +
+      `Continuing would take about ${Math.round(outlook.minutes)} minutes of tests and cost ${Math.round(-worth)} more than it is ` +
       `expected to bring: the tests settle it in ${formatPercent(outlook.decided)} of such cases, and ${formatPercent(refused)} ` +
-      'of the suspicion lies where this shop does not repair. ' +
+      'of the probability is on circuits this shop does not repair. ' +
       (value.intake.dataWanted
-        ? 'What the data brings is counted in: ask what it is worth to its owner before stopping.'
-        : 'Stop here, not economical, unless the data is wanted.'),
+        ? 'The value of the data is included. Ask the owner what it is worth before stopping.'
+        : 'Stop here, not economical, unless the data is needed.'),
     first: false,
   };
 }

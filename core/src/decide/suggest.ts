@@ -36,14 +36,14 @@ export function toSuggestion(standing: Standing, grouping: Grouping, ranked: Ran
 }
 
 function whyOf(candidate: Candidate, predicts: readonly Prediction[]): string {
-  if (candidate.kind === 'injection') return 'A short was measured here: what warms is the part';
+  if (candidate.kind === 'injection') return 'A short was measured here. The part that gets warm is the fault';
   if (candidate.kind === 'action')
-    return `${candidate.name}: a test and, if it is that, the cure. Record a run before and a run after`;
+    return `${candidate.name}. This is a test, and the fix if it is the cause. Record a run before and after`;
   const [first] = predicts;
   if (!first) return 'Narrows the suspects';
   const other = predicts.find((p, k) => k > 0 && p.outcome !== first.outcome);
   const name = (p: Prediction): string => p.element?.name ?? circuitNames[p.circuit];
-  if (other) return `Tells ${name(first)} from ${name(other)}`;
+  if (other) return `Distinguishes ${name(first)} from ${name(other)}`;
   return `Confirms or weakens ${name(first)}`;
 }
 

@@ -123,7 +123,7 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
       ...changeWarnings(belief),
       ...spontaneousWarnings(seen),
       ...(belief.byMemory
-        ? ['The first suspect leads only by past cases of this shop: measure before acting on it.']
+        ? ['The first suspect leads only because of past cases in this shop. Measure before acting on it.']
         : []),
       ...belief.leftOut.map((l) => `Not used: ${l.leftOut}.`),
       ...notStarted(belief),
@@ -157,7 +157,7 @@ function notStarted(belief: Belief): string[] {
     .filter((id) => circuits[circuitIds.indexOf(id)] >= worthSaying)
     .map(
       (id) =>
-        `${circuitNames[id]}: the profile "${clip(profile.name)}" has no element of it, so it was not started virtually and is judged by its pattern alone.`,
+        `${circuitNames[id]}: the profile "${clip(profile.name)}" does not include this part, so only the pattern was used.`,
     );
 }
 
@@ -185,7 +185,7 @@ function disagreements({ history }: Belief): string[] {
     const before = last.get(key);
     if (before && before.word !== word)
       out.push(
-        `Two readings of ${clip(reading.where)} disagree (${before.word.split(':')[1]}, then ${word.split(':')[1]}), and nothing was changed between them: measure it again on another point of the net, and take out the one that was wrong. If both were right, the fault went by itself.`,
+        `Two readings of ${clip(reading.where)} disagree (${before.word.split(':')[1]}, then ${word.split(':')[1]}), and nothing was changed in between. Measure again at another point of the net and delete the wrong one. If both are right, the fault disappeared.`,
       );
     last.set(key, { word, k });
   });
@@ -201,14 +201,12 @@ function changeWarnings({ history }: Belief): string[] {
     const seenAfter = has(value.runs) || has(value.readings) || has(value.checks) || has(value.injections);
     const what = clip(action.target || (action.circuit ? circuitNames[action.circuit] : 'a part'));
     if (!seenAfter && isLast)
-      return [`Nothing was recorded after the last change (${what}): record a run now, so that it can count.`];
+      return [`Nothing was recorded after the last change (${what}). Record a run now to see what it did.`];
     return [];
   });
   const { inVain } = stageOf(history);
   if (inVain >= belief.inVainFrom)
-    out.push(
-      `${inVain} changes moved nothing: the hypothesis is wrong rather than the parts. Measure before changing more.`,
-    );
+    out.push(`${inVain} repairs changed nothing, so the diagnosis is probably wrong. Measure before changing more.`);
   return out;
 }
 
@@ -216,14 +214,14 @@ function hazards(value: Case): string[] {
   const out: string[] = [];
   const seenSwollen = value.checks.some((c) => c.id === namedChecks.look && c.outcome === 'swollen');
   if (value.intake.batteryIsolated && (value.intake.batterySwollen || seenSwollen))
-    out.push('The swollen pack is away: keep it in its fire-safe place, and fit another one only at the end.');
+    out.push('The swollen battery is out. Keep it in a fire-safe place, and fit another one only at the end.');
   else if (value.intake.batterySwollen || seenSwollen)
-    out.push('Swollen battery: stop, isolate it in a fire-safe place, do not charge it and do not press on it.');
+    out.push('Swollen battery: stop. Move it to a fire-safe place. Do not charge it or press on it.');
   if (value.intake.dataWanted)
     out.push(
-      'The data is wanted: aim at a device that runs long enough to be copied, not at one that is whole. Nothing that rewrites or takes off storage or boot data is proposed; copy first.',
+      'The customer needs the data. Get the device to run long enough to copy it. Nothing that rewrites or removes storage is proposed. Copy first.',
     );
   for (const check of value.checks)
-    if (!isCheck(check.id)) out.push(`The check "${clip(check.id)}" is not known and was not used.`);
+    if (!isCheck(check.id)) out.push(`The check "${clip(check.id)}" is unknown and was ignored.`);
   return out;
 }

@@ -113,7 +113,7 @@ function sayTerms(terms: readonly Term[], shape: Shape): PredictedItem[] {
   const current = (watts: number): string =>
     formatCurrent(watts / Math.max(voltage.highest ?? feedVolts.unknown, 0.5), resolutionA);
   const words: Partial<Record<TermName, (x: number) => string>> = {
-    before: (x) => `${current(x)} before the press`,
+    before: (x) => `${current(x)} before power-on`,
     tail: (x) => `${current(x)} at the end`,
     peak: (x) => `up to ${current(x)}`,
     pulse: (x) => `pulses of ${current(x)}`,
@@ -128,7 +128,7 @@ function sayTerms(terms: readonly Term[], shape: Shape): PredictedItem[] {
       const say = words[t.name] as (x: number) => string;
       const [predicted, seen] = [say(t.predicted), say(t.seen)];
       const far = Math.abs(t.distance);
-      const says = predicted === seen ? `${predicted}, as was seen` : `${predicted}; seen: ${seen}`;
+      const says = predicted === seen ? `${predicted}, as measured` : `${predicted}; seen: ${seen}`;
       return { says, fits: far < 1 ? 'yes' : far > 2 ? 'no' : 'either', span: spanOf(t.name, shape) };
     });
 }

@@ -183,7 +183,7 @@ describe('the evidence', () => {
           (k, h) => k === circuitOf[h] && belief.history.space.hypotheses[h].circuit === id,
         ) as number;
         const sum = evidence.reduce((total, e) => total + e.for, 0);
-        // Sentences under a twentieth of a deciban are not said.
+        // Sentences under a twentieth of a deciban are not stated.
         expect(Math.abs(sum - (odds(belief.posterior, c) - odds(start.before, c)))).toBeLessThan(
           0.05 * belief.weighed.length,
         );
@@ -296,7 +296,7 @@ describe('facts are as hard as they are', () => {
       { ...deadUnits[4].value, injections: [injectionOf('main rail', 1, { circuit: 'rail.main' })] },
       deadUnits[4].shapes,
     );
-    expect(silent.warnings.join()).toMatch(/neither what flowed nor what warmed/);
+    expect(silent.warnings.join()).toMatch(/neither current nor heat/);
   });
 
   test('two readings of one point that disagree are said', () => {
@@ -327,7 +327,7 @@ describe('a history', () => {
     expect(next.every((n) => n.kind === 'verify')).toBe(true);
   });
 
-  test('a change after which nothing moves clears what was changed', () => {
+  test('a change after which nothing changes clears what was changed', () => {
     const same = believe(
       ...argumentsOf(withRun(scene, dead, 'a1', [actionOf('a1', 'replace', { circuit: 'rail.run', runBefore: 'r1' })])),
     );

@@ -146,7 +146,7 @@ function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean):
       because: [...found, leads, notYet(history)],
     };
   }
-  const seen = 'It was seen to work since.';
+  const seen = 'It has worked since then.';
   const byItself = history.value.actions.findLastIndex((a) => a.byItself);
   const cure = cureOf(belief);
   const isLater = cure !== null && history.value.actions.indexOf(cure) > byItself;
@@ -175,7 +175,7 @@ function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean):
       `${capital(sayAction(cure))} before that; ${leads}.`,
       ...(foundThere.length > 0
         ? foundThere
-        : ['Nothing inside that circuit was measured, so the cause itself is not known.']),
+        : ['Nothing was measured inside that circuit, so the exact cause is not known.']),
     ],
   };
 }
@@ -184,10 +184,10 @@ function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean):
 function notYet(history: History): string {
   const { actions } = history.value;
   const away = partsAway(history).filter((x) => x.is === 'off' && !x.stays);
-  if (away.length > 0) return `Not fitted yet: ${away.map((x) => x.name).join(', ')}.`;
+  if (away.length > 0) return `Still missing: ${away.map((x) => x.name).join(', ')}.`;
   return actions.some((a) => actionTypes[a.kind].isRepair || a.kind === 'remove')
-    ? 'It has not been seen to work since the repair.'
-    : 'Nothing was repaired yet.';
+    ? 'It has not been tested since the repair.'
+    : 'No repair yet.';
 }
 
 /**

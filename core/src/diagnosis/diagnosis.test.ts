@@ -246,9 +246,7 @@ describe('checks, readings, intake', () => {
   test('the intake is a reason with its weight', () => {
     const a = assessTyped([stall], { intake: { ...caseOf('phone').intake, dropped: true } });
     expect(
-      a.circuits
-        .find((c) => c.id === 'joint.stack')
-        ?.evidence.some((e) => e.item === 'intake: it was dropped' && e.for > 2),
+      a.circuits.find((c) => c.id === 'joint.stack')?.evidence.some((e) => e.item === 'intake: dropped' && e.for > 2),
     ).toBe(true);
   });
   test('a swollen battery stops everything', () => {
@@ -281,7 +279,7 @@ describe('interventions', () => {
     expect(p(act({ note: 'donor part' }, healthy), 'charge.charger')).toBeLessThan(sure);
   });
   test('a change without a run after it asks for one', () =>
-    expect(act({}, null).warnings.join()).toMatch(/record a run now, so that it can count/));
+    expect(act({}, null).warnings.join()).toMatch(/Record a run now to see what it did/));
   test('three changes that moved nothing mean that the hypothesis is wrong', () => {
     const kinds = ['charge.charger', 'pmic', 'rail.boost'] as const;
     const { value, shapes } = typedCase(
@@ -292,7 +290,9 @@ describe('interventions', () => {
       },
     );
     kinds.forEach((_, k) => (value.runs[k + 1].after = `a${k}`));
-    expect(assess(value, shapes).warnings.join()).toMatch(/3 changes moved nothing: the hypothesis is wrong/);
+    expect(assess(value, shapes).warnings.join()).toMatch(
+      /3 repairs changed nothing, so the diagnosis is probably wrong/,
+    );
   });
 });
 

@@ -6,7 +6,7 @@ import { assess } from './index.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') ?? genericProfile('phone', false);
 
-/** A run before and a run after something was done, and what the engine makes of them. */
+/** A run before and a run after something was done, and what the engine makes . */
 function worked(before: string, after: string, action: Partial<Action>, change: Partial<TwinSetup> = {}) {
   const first = recorded(phone, before);
   const second = recorded(phone, after, change, 2);
@@ -45,7 +45,7 @@ describe('an intervention, by element', () => {
     expect(w.said).toMatch(/storage-chip replaced: it recovers/);
   });
 
-  test('a replaced part after which nothing moves is cleared, and others of its circuit are not', () => {
+  test('a replaced part after which nothing changes is cleared, and others of its circuit are not', () => {
     const w = worked('short:io=0.4', 'short:io=0.4', { target: 'memory' });
     const share = (name: string) => w.target('rail.run').find((t) => t.id === name)?.p ?? 0;
     expect(share('io')).toBeGreaterThan(share('memory'));

@@ -78,7 +78,7 @@ describe('calls with the model’s own profile', () => {
   test('a suspect that does not fit says in which figure', () => {
     const { value, run, shape } = recorded(phone, 'mute:storage-chip');
     const healthy = predictedDraw(value, run, shape, 'none');
-    expect(healthy.predicted[0]).toMatchObject({ fits: 'no', says: expect.stringContaining('“Starts as it should”') });
+    expect(healthy.predicted[0]).toMatchObject({ fits: 'no', says: expect.stringContaining('“Boots normally”') });
     expect(healthy.predicted.slice(1).some((f) => f.fits === 'no' && /; seen: /.test(f.says))).toBe(true);
   });
 });
@@ -91,7 +91,7 @@ describe('suspects that no profile can start', () => {
     const a = assess(own, new Map([[run.id, shape]]), { profiles: new Map([['bare', bare]]) });
     expect(circuitsWithoutElement(bare)).toContain('button');
     expect(a.circuits.find((c) => c.id === 'button')?.p).toBeGreaterThan(0.04);
-    expect(a.warnings.join(' ')).toMatch(/Button and wake line: the profile .* has no element of it/);
+    expect(a.warnings.join(' ')).toMatch(/Button and wake line: the profile .* does not include this part/);
     expect(assess(value, new Map([[run.id, shape]])).warnings.join(' ')).not.toMatch(/has no element/);
   });
 });

@@ -28,7 +28,7 @@ export const number = (kind?: Kind) => {
     .nullable()
     .test(
       'bounded',
-      `is beyond anything a bench measures; expected at most ${most}`,
+      `is more than a bench can measure; expected at most ${most}`,
       (x) => x == null || Math.abs(x) <= most,
     );
 };

@@ -40,17 +40,17 @@ export function priorOf(value: Case): { base: PerCircuit; reasons: PriorReason[]
     reasons.push({ source, sentence, logs: circuitIds.map((id) => Math.log(factors[id] ?? 1)) });
   };
   const { intake } = value;
-  if (intake.liquid) say('intake', 'intake: liquid got in', priors.intake.liquid);
-  if (intake.dropped) say('intake', 'intake: it was dropped', priors.intake.dropped);
-  if (intake.priorRepair) say('intake', 'intake: it was repaired before', priors.intake.priorRepair);
-  if (intake.batterySwollen) say('intake', 'intake: the battery is swollen', priors.intake.batterySwollen);
+  if (intake.liquid) say('intake', 'intake: liquid damage', priors.intake.liquid);
+  if (intake.dropped) say('intake', 'intake: dropped', priors.intake.dropped);
+  if (intake.priorRepair) say('intake', 'intake: repaired before', priors.intake.priorRepair);
+  if (intake.batterySwollen) say('intake', 'intake: swollen battery', priors.intake.batterySwollen);
   if (value.complaintKind && value.complaintKind !== 'other')
     say(
       'complaint',
-      `complaint: ${value.complaintKind.replace('-', ' ')} (a hypothesis, not yet verified)`,
+      `complaint: ${value.complaintKind.replace('-', ' ')} (not verified yet)`,
       priors.complaint[value.complaintKind],
     );
-  for (const remark of remarksIn(value)) say('remark', `words of the customer: ${remark.says}`, remark.factors);
+  for (const remark of remarksIn(value)) say('remark', `the customer said: ${remark.says}`, remark.factors);
   return { base, reasons };
 }
 

@@ -46,7 +46,7 @@ describe('places in words', () => {
     expect(circuitsNamed('memory card')).toEqual(['core.storage']);
     expect(circuitsNamed('memory')).toEqual(['core.memory']);
   });
-  test('what is denied is not there', () =>
+  test('what is denied is missing', () =>
     expect(circuitsNamed('not the charger, the fuse')).toEqual(['input.protection']));
   test('every circuit that sits at a place has words of its own', () => {
     for (const [circuit, phrases] of Object.entries(vocabulary.places)) {

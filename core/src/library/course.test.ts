@@ -37,7 +37,7 @@ describe('course of a run', () => {
     expect(courseInstants[0]).toBeCloseTo(settings.course.fromS, 9);
     expect(courseInstants.at(-1)).toBeCloseTo(settings.course.toS, 9);
   });
-  test('worked example: 0.6 A at 4 V is 2.4 W on its scale at the end, nothing before the press', () => {
+  test('worked example: 0.6 A at 4 V is 2.4 W on its scale at the end, nothing before power-on', () => {
     const course = climbing().course;
     expect(course).toHaveLength(courseLength);
     expect(course[0]).toBeLessThan(0.3);

@@ -6,7 +6,7 @@ export interface FeatureDefinition {
   id: string;
   /** How far two units with the same fault are apart in it, as a standard deviation; a name of `settings.scales`. */
   scale: keyof typeof settings.scales;
-  /** In a sentence: "the hold at the end". */
+  /** In a sentence: "the level at the end". */
   says: string;
   /** Null where the run has none. */
   of: (features: Features) => number | null;
@@ -37,10 +37,10 @@ const asLevel = (id: string, says: string, of: (f: Features) => number | null): 
 
 /** Every feature, in the order in which a signature holds them. */
 export const featureTypes: readonly FeatureDefinition[] = [
-  asLevel('before', 'the draw before the press', (f) => f.before?.levelW ?? null),
-  asLevel('level', 'the usual draw', (f) => main(f).levelW),
+  asLevel('before', 'the draw before power-on', (f) => f.before?.levelW ?? null),
+  asLevel('level', 'the typical draw', (f) => main(f).levelW),
   asLevel('peak', 'the highest draw', (f) => main(f).peakW),
-  asLevel('tail', 'the hold at the end', (f) => main(f).tailW ?? main(f).levelW),
+  asLevel('tail', 'the level at the end', (f) => main(f).tailW ?? main(f).levelW),
   { id: 'volts', scale: 'volts', says: 'the voltage at the end', of: (f) => volts(f.voltage.tail), isLevel: false },
   { id: 'highest', scale: 'volts', says: 'the highest voltage', of: (f) => volts(f.voltage.highest), isLevel: false },
   {
@@ -58,7 +58,7 @@ export const featureTypes: readonly FeatureDefinition[] = [
     isLevel: false,
   },
   { id: 'limit', scale: 'share', says: 'the time at the limit', of: (f) => main(f).limitShare, isLevel: false },
-  { id: 'bursts', scale: 'share', says: 'how busy it is', of: (f) => main(f).burstShare, isLevel: false },
+  { id: 'bursts', scale: 'share', says: 'how much it varies', of: (f) => main(f).burstShare, isLevel: false },
 ];
 
 /** Every feature of a run, in the order of `featureTypes`; NaN where it has none. */

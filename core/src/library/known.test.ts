@@ -38,7 +38,7 @@ describe('a library', () => {
       { id: 'far', p: 0.01 },
     ]);
     expect(near[0]).toMatchObject({ id: 'near', p: 0.4, isOtherModel: false, element: 'second coil' });
-    expect(near[0].alike.join()).toContain('the usual draw (0.72 W)');
+    expect(near[0].alike.join()).toContain('the typical draw (0.72 W)');
     expect(near[0].differs).toEqual([]);
     const far = near.find((n) => n.id === 'far');
     expect(far?.differs.join()).toMatch(/draw: .*W here, .*W there/);

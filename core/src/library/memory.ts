@@ -1,3 +1,4 @@
+import { countOf } from '../quantity/index.ts';
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import type { PerCircuit } from '../inference/index.ts';
 import { likenessOf, type AlikeCase } from './alike.ts';
@@ -54,7 +55,7 @@ function sayMemory(alike: readonly AlikeCase[], counts: Memory['counts']): strin
     .filter((a) => counts.has(a.one.id))
     .sort((a, b) => (counts.get(b.one.id)?.count ?? 0) - (counts.get(a.one.id)?.count ?? 0));
   const own = said.filter((a) => a.weight === a.one.weight).length;
-  const similar = `${said.length} similar ${said.length === 1 ? 'case' : 'cases'}`;
+  const similar = countOf(said.length, 'similar case');
   const nearest = said.slice(0, 2).map((a) => a.one.says);
-  return `past cases: ${similar}, ${own === 0 ? 'none' : own} of this model; nearest: ${nearest.join('; ')}`;
+  return `past cases: ${similar}, ${own === 0 ? 'none' : own} of this model; closest: ${nearest.join('; ')}`;
 }

@@ -49,7 +49,7 @@ describe('packed signatures', () => {
   test('a block with what no run can show is refused', () => {
     const damaged = whole.slice();
     damaged.set([0xff, 0xff, 0xff, 0xff], damaged.length - 4);
-    expect(() => unpackSignature('r1', setup, damaged)).toThrow('a power that is no number');
+    expect(() => unpackSignature('r1', setup, damaged)).toThrow('a power that is not a number');
     const infinite = whole.slice();
     infinite.set([0, 0, 0x80, 0x7f], 0);
     expect(() => unpackSignature('r1', setup, infinite)).toThrow('infinite');

@@ -45,8 +45,8 @@ export function unpackSignature(run: string, setup: SignatureSetup, data: Uint8A
     course: at(2 * n, hasCourse ? courseLength : 0),
   };
   if (signature.features.some((x) => Math.abs(x) === Number.POSITIVE_INFINITY))
-    throw new RangeError('holds a feature that is infinite');
+    throw new RangeError('contains an infinite feature');
   if (![...signature.blurs, ...signature.course].every((x) => x >= 0 && Number.isFinite(x)))
-    throw new RangeError('holds a power that is no number, or below nothing');
+    throw new RangeError('contains a power that is not a number or is negative');
   return signature;
 }

@@ -118,9 +118,9 @@ function outcomeOf(one: VirtualCase, random: Random): Outcome {
 
 const fixWords: Partial<Record<OutcomeGrade, string>> = {
   measured: 'found by measurement, replaced, works.',
-  cleared: 'work on it cured it; the part itself was not measured.',
-  disappeared: 'Worked after it was opened and closed.',
-  'not-found': 'Looked at for two hours; returned as it came.',
+  cleared: 'fixed by working on it; the part itself was not measured.',
+  disappeared: 'Worked again after it was opened and closed.',
+  'not-found': 'Two hours of search; returned unrepaired.',
   declined: 'The library did not want it repaired.',
   'not-economical': 'The board costs more than the device.',
 };

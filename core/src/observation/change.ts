@@ -11,17 +11,17 @@ import { isHealthy, isOfHalf, sayLevel } from './observed-run.ts';
 
 /** What was done, in words. */
 export function sayAction(action: Action): string {
-  if (action.byItself) return 'by itself';
+  if (action.byItself) return 'without a repair';
   const what = action.target || (action.circuit ? circuitNames[action.circuit] : 'a part');
   return `${what} ${actionTypes[action.kind].done}`;
 }
 
 const said: Record<MovedWord, string> = {
   recovers: 'it recovers',
-  improves: 'what was wrong at first is gone, and it is not well yet',
+  improves: 'the first fault is gone, but it does not work yet',
   falls: 'the reading falls but is not normal',
   rises: 'the reading rises but is not normal',
-  same: 'nothing moves',
+  same: 'nothing changes',
 };
 
 /** What followed a change: a run in the setup of one before it. Every run after a change counts. */
@@ -37,7 +37,7 @@ export const changeKind: ObservationKind = {
       if (recoversBeside(history, after)) return [];
       const word = movedBetweenRuns(before, after);
       const action = history.value.actions[epoch - 1];
-      const doubt = isConfounded(action) ? '; a weaker test, since the part or the joint is itself in doubt' : '';
+      const doubt = isConfounded(action) ? '; a weaker test, because the part or joint may itself be bad' : '';
       return [
         {
           kind: 'change',

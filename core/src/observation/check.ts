@@ -29,9 +29,9 @@ export const checkKind: ObservationKind = {
       const common = { kind: 'check', source: `check:${k}`, epoch: history.epochOf(check.after) };
       if (!isCheck(id)) return [{ ...common, leftOut: `the check "${clip(id)}" is not known` }];
       const { readBy } = checkTypes[id];
-      if (readBy === 'ladder') return [{ ...common, leftOut: `${sayCheck(check)}: counts by its readings` }];
+      if (readBy === 'ladder') return [{ ...common, leftOut: `${sayCheck(check)}: its readings count instead` }];
       if (readBy !== undefined || check.half !== null) return [];
-      if (outcome === null) return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
+      if (outcome === null) return [{ ...common, leftOut: `${sayCheck(check)}: no result was entered` }];
       const moved = asChange(history, check);
       if (moved !== null) {
         const question = movedQuestion(history.space, common.epoch);
@@ -57,7 +57,7 @@ export const checkKind: ObservationKind = {
           ? unpluggedQuestion(history, check.unplugged)
           : checkQuestion(history.space, id, history.value.complaintKind, undefined, populationOf(history));
       if (!question || !Object.hasOwn(question.outcomes, outcome))
-        return [{ ...common, leftOut: `${sayCheck(check)}: nothing is known of how often that is so` }];
+        return [{ ...common, leftOut: `${sayCheck(check)}: its likelihoods are not known` }];
       const hints = shownHints(history, id, common.epoch);
       return [{ ...common, sentence: sayCheck(check), answer: { question, word: outcome, hints }, likelihood: null }];
     }),

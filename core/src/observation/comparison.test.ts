@@ -15,7 +15,7 @@ describe('two runs of one state that differ in one thing', () => {
   test.each([
     ['ports that read the same', [dark(), 'usb-c port 2: 5V 0.005 hold'], /ports read the same/],
     ['one odd port', [dark(), 'usb-c port 2: 5V 0.3 9V 1 20V 2.2 hold'], /ports read differently/],
-    ['a flipped plug', [dark(), dark(' flipped')], /the same flipped/],
+    ['a flipped plug', [dark(), dark(' flipped')], /the same with the plug flipped/],
     [
       'parts unplugged, nothing changes',
       ['battery 4V: 0.07 hold', 'battery 4V unplugged flex: 0.07 hold'],
@@ -70,6 +70,6 @@ describe('the contract that a meter decoded', () => {
   test('on another feed it is said and not used', () => {
     const { entries, a } = predicted('dc-in 19V: 50mA hold', { kind: 'pd', volts: 20, amps: 3 });
     expect(entries.every(isLeftOut)).toBe(true);
-    expect(a.warnings.join()).toMatch(/a contract is made on USB-C/);
+    expect(a.warnings.join()).toMatch(/a contract needs USB-C/);
   });
 });

@@ -3,7 +3,7 @@ import { formatVoltage } from '../quantity/index.ts';
 import table from './contracts.json';
 import type { Entry, ObservationKind } from './kind.ts';
 
-const said = { none: 'no contract', 'default-5v': 'the plain 5 V of every port', pd: 'an offer accepted' } as const;
+const said = { none: 'no contract', 'default-5v': 'no contract, 5 V only', pd: 'contract agreed' } as const;
 
 /** What the meter's decoder read: an accepted offer proves the port controller, its supply and its CC lines. */
 export const contractKind: ObservationKind = {
@@ -15,12 +15,12 @@ export const contractKind: ObservationKind = {
       const { kind, volts } = run.contract;
       const at = volts === null ? '' : ` at ${formatVoltage(volts)}`;
       if (run.feed !== 'usb-c')
-        return [{ ...common, leftOut: `run ${run.id}: a contract is made on USB-C, and this run is on ${run.feed}` }];
+        return [{ ...common, leftOut: `run ${run.id}: a contract needs USB-C, and this run is on ${run.feed}` }];
       const rows = table as unknown as Record<string, Record<string, number>>;
       return [
         {
           ...common,
-          sentence: `run ${run.id}: the decoder shows ${said[kind]}${at}`,
+          sentence: `run ${run.id}: the contract: ${said[kind]}${at}`,
           answer: {
             question: {
               key: `contract:${run.setup.port ?? 1}`,

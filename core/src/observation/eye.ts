@@ -64,7 +64,7 @@ export const eyeKind: ObservationKind = {
       const common = { kind: 'eye', source: `check:${k}`, epoch: history.epochOf(check.after) };
       const question = eyeQuestion(history, check);
       if (!question || check.outcome === null)
-        return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
+        return [{ ...common, leftOut: `${sayCheck(check)}: no result was entered` }];
       const circuits = [...circuitsAt(check, undefined).keys()];
       const at = circuits.length > 0 ? ` (${circuits.map((c) => circuitNames[c]).join(', ')})` : '';
       return [

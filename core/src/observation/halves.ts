@@ -14,7 +14,7 @@ import { showsHalfAlive } from './works.ts';
 interface HalvesSeen {
   /** Whether the half with the processor starts by itself. */
   main: 'starts' | 'fails' | null;
-  /** Whether the other half draws by itself. */
+  /** Whether the other half draws current on its own. */
   other: 'draws' | 'rests' | null;
 }
 
@@ -93,10 +93,10 @@ const isMainHalf = ({ run }: SeenRun): boolean => /upper|main|top|processor|logi
 const drawsByItself = (s: SeenRun): boolean => table.drawing.includes(topPattern(s.patterns));
 
 const said: Record<string, string> = {
-  starts: 'the main half starts by itself',
-  fails: 'the main half does not start by itself',
-  draws: 'the other half draws by itself',
-  rests: 'the other half draws nothing by itself',
+  starts: 'the main half starts on its own',
+  fails: 'the main half does not start on its own',
+  draws: 'the other half draws current on its own',
+  rests: 'the other half draws nothing on its own',
 };
 
 /** What was seen of the halves in one state of the device; empty where nothing was. */
@@ -109,7 +109,7 @@ function halvesEntries(history: History, epoch: number): Entry[] {
       if (id !== namedChecks.halves || epochOf(check.after) !== epoch) return [];
       const common = { kind: 'halves', source: `check:${k}`, epoch };
       if (outcome === null || !Object.hasOwn(table.outcomes, outcome))
-        return [{ ...common, leftOut: `${sayCheck(check)}: nobody said what was seen` }];
+        return [{ ...common, leftOut: `${sayCheck(check)}: no result was entered` }];
       const answer = { question: halvesQuestion(space), word: outcome, hints: [] };
       return [{ ...common, sentence: sayCheck(check), answer, likelihood: null }];
     });
@@ -124,12 +124,12 @@ function halvesEntries(history: History, epoch: number): Entry[] {
     return state === 'works' ? same.map((p) => (isSideBoard ? Math.max(p, whole) : whole)) : [...same];
   });
   const words = [seen.main, seen.other].flatMap((w) => (w === null ? [] : [said[w]]));
-  const sentence = `taken apart: ${words.join(', ')}`;
+  const sentence = `boards split: ${words.join(', ')}`;
   return [{ kind: 'halves', source: sources[0], sentence, epoch, answer: null, likelihood }];
 }
 
 /**
- * Boards that were taken apart: what a half does says what sits on that half. One that starts alone clears what sits on it; both
+ * Boards that were boards split: what a half does says what sits on that half. One that starts alone clears what sits on it; both
  * fine apart and not together, it is what joins them. A half that works is no cure.
  */
 export const halvesKind: ObservationKind = {

@@ -12,7 +12,7 @@ export const heatKind: ObservationKind = {
       const common = { kind: 'heat', source: `check:${k}`, epoch: history.epochOf(check.after) };
       const { space } = history;
       const sentence = `${sayCheck(check)}${check.circuit ? ` (${circuitNames[check.circuit]})` : ''}`;
-      if (check.outcome === null) return [{ ...common, leftOut: `${sentence}: nobody said what was seen` }];
+      if (check.outcome === null) return [{ ...common, leftOut: `${sentence}: no result was entered` }];
       const predicted = ownHeat(space, check);
       const question =
         predicted?.question ??
@@ -21,7 +21,7 @@ export const heatKind: ObservationKind = {
           : (unknownSpotQuestion(space, check.where) ?? anywhereQuestion(space)));
       const word = predicted?.word ?? check.outcome;
       if (!question || !Object.hasOwn(question.outcomes, word))
-        return [{ ...common, leftOut: `${sentence}: counts by what was fed and what flowed` }];
+        return [{ ...common, leftOut: `${sentence}: the injections count instead` }];
       return [{ ...common, sentence, answer: { question, word, hints: [] }, likelihood: null }];
     }),
   candidates: (history) => {

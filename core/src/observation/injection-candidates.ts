@@ -65,7 +65,7 @@ function candidate(
     minutes,
     depth: heat.depth,
     question,
-    name: `Feed ${name} with a low voltage and look what warms`,
+    name: `Inject a low voltage into ${name} and look for heat`,
     at,
   };
 }

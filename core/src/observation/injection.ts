@@ -25,7 +25,7 @@ function circuitFed({ space }: History, injection: Injection): CircuitId | null 
 function sayInjection({ rail, setV, amps, hot, heat: seen }: Injection): string {
   const flowed = amps === null ? '' : `, ${formatCurrent(amps)} flow`;
   const warmed =
-    seen === null ? '' : seen === 'none' ? ', nothing warms' : `, ${hot ?? seen.replaceAll('-', ' ')} warms`;
+    seen === null ? '' : seen === 'none' ? ', nothing gets warm' : `, ${hot ?? seen.replaceAll('-', ' ')} gets warm`;
   return `${formatVoltage(setV)} on ${rail}${flowed}${warmed}`;
 }
 
@@ -59,7 +59,7 @@ function entriesOf(history: History, injection: Injection): Entry[] {
     answered(
       againstGood(history, circuit, injection.rail),
       more ? 'more' : 'alike',
-      `${sentence}; a good board takes ${formatCurrent(referenceA)}`,
+      `${sentence}; a known-good board takes ${formatCurrent(referenceA)}`,
     );
   } else if (ohm !== null) {
     const reading = {
@@ -88,7 +88,7 @@ function entriesOf(history: History, injection: Injection): Entry[] {
     const asked = word === 'one-spot' ? coarseHeat : (question: Question): Question => question;
     answered(own?.question ?? asked(fedHeatQuestion(history.space, circuit, injection.rail)), word, sentence + at);
   }
-  if (out.length === 0) out.push({ ...common, leftOut: `${sentence}: neither what flowed nor what warmed was noted` });
+  if (out.length === 0) out.push({ ...common, leftOut: `${sentence}: neither current nor heat was noted` });
   return out;
 }
 

@@ -108,7 +108,7 @@ export function placeCandidates(history: History): Candidate[] {
     const isJoint = d.circuit === 'joint.stack' || suggestedCircuits(d.where).has('joint.stack');
     const renew = placeAction(history, isJoint ? 'reflow' : 'replace', {
       ...point,
-      name: isJoint ? `Renew the joint: ${d.where}` : `${actionTypes.replace.imperative}: ${d.where}`,
+      name: isJoint ? `Reflow the joint: ${d.where}` : `${actionTypes.replace.imperative}: ${d.where}`,
       minutes: heat.minutes.fit,
       depth: isJoint ? rules.jointDepth : heat.depth,
     });

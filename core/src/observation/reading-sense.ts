@@ -109,14 +109,14 @@ function groundSense(reading: Reading, before: PlaceBefore): Sense {
       return { of: 'ground', word: 'high' };
     return value >= rules.notShortFromOhm
       ? { of: 'ground', word: 'normal' }
-      : nothing(`above ${value} ohm may be a short or none`);
+      : nothing(`above ${value} ohm may or may not be a short`);
   }
   if (reference !== null && reference > 0) return againstReference(reading, value, reference, isCore);
   const moved = sinceBefore(value, before);
   if (moved !== null) return { of: 'ground', word: moved };
   if (isCore) {
     if (value < rules.coreShortOhm) return { of: 'ground', word: 'short' };
-    return nothing('a low resistance is normal on a core rail: it tells only against a good board');
+    return nothing('a low resistance is normal on a core rail; compare with a known-good board');
   }
   if (value < rules.hardShortOhm) return { of: 'ground', word: 'short' };
   if (value < rules.partialOhm) return { of: 'ground', word: countsPartial(reading) ? 'short' : 'low' };
@@ -156,7 +156,7 @@ function diodeSense(reading: Reading, value: number, isCore: boolean, before: Pl
   if (value >= rules.diodeSoundV || wasShort(before)) return { of: 'ground', word: 'normal' };
   return countsPartial(reading)
     ? { of: 'ground', word: 'low' }
-    : nothing('a low diode reading is normal on a rail of big chips: it tells only against a good board');
+    : nothing('a low diode reading is normal on a rail with big chips; compare with a known-good board');
 }
 
 /** `OL`: no longer short where it was, open where a line conducted, and otherwise no short. */
@@ -178,16 +178,16 @@ const runStates = ['run', 'S0', 'boot'];
 function voltageSense(reading: Reading, nominal: number | null): Sense {
   const { value, swing, prompted, state, ol, says } = reading;
   if (says === 'ok') return { of: 'voltage', word: 'present' };
-  if (ol || value === null) return nothing('a voltage has no open line');
+  if (ol || value === null) return nothing('a voltage cannot be OL');
   const notAsked = prompted === false && state !== null && runStates.includes(state);
   if (swing && swing.high - swing.low > rules.swingShare * Math.max(swing.high, nominal ?? 0)) {
     const stands = nominal !== null && nominal > 0 && swing.low >= rules.lowRatio * nominal;
     return { of: 'voltage', word: stands ? 'present' : 'swings' };
   }
   const word = levelWord(value, nominal);
-  if (word === null) return nothing('nobody said what should stand there');
+  if (word === null) return nothing('the expected voltage is not known');
   if (notAsked && word !== 'present' && word !== 'high')
-    return nothing('the device was not asked to start when it was measured: a rail of the running state may be off');
+    return nothing('the device was not powered on when this was measured, so a run rail may be off');
   return { of: 'voltage', word };
 }
 

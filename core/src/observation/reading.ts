@@ -17,7 +17,7 @@ const senseWords: Record<string, string> = {
   'voltage:swings': 'swings, so the rail is not up',
   'voltage:missing': 'missing',
   'voltage:high': 'too high',
-  'across:conducts': 'conducts as it should',
+  'across:conducts': 'conducts normally',
   'across:open': 'open',
 };
 
@@ -26,7 +26,7 @@ function sayReading(reading: Reading, sense: Sense): string {
   const show = (x: number): string => (reading.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
   const value = sayMeasured(reading);
   const across = isAcross(reading) ? ' across it' : '';
-  const against = reading.reference === null ? '' : ` (good: ${show(reading.reference)})`;
+  const against = reading.reference === null ? '' : ` (known good: ${show(reading.reference)})`;
   const means = sense.of === 'nothing' ? '' : `, ${senseWords[`${sense.of}:${sense.word}`]}`;
   const place = reading.where || (reading.circuit ? circuitNames[reading.circuit] : 'a point');
   return `${place}: ${value}${across}${against}${means}`;

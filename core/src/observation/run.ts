@@ -94,7 +94,7 @@ function byTable(history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'e
   });
 }
 
-/** What the level before the press, and the moment of the last rise, say beyond the pattern. */
+/** What the level before power-on, and the moment of the last rise, say beyond the pattern. */
 function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: SeenRun, h: number): number {
   const f = seen.shape.features;
   const top = topPattern(seen.patterns);
@@ -193,16 +193,16 @@ function sayRun(seen: SeenRun): string {
   const [top] = seen.patterns;
   const f = seen.shape.features;
   const level = patternTypes[top.id].tellsSize
-    ? `, ${formatCurrent((f.before ?? f.whole).levelA, f.resolutionA)} before the press`
+    ? `, ${formatCurrent((f.before ?? f.whole).levelA, f.resolutionA)} before power-on`
     : '';
   const period =
     f.whole.pulses && patternTypes[top.id].startsOver ? `, every ${formatSeconds(f.whole.pulses.periodS)}` : '';
   return `run ${seen.run.id}: “${patternNames[top.id]}” (${formatPercent(top.p)}${level}${period})`;
 }
 
-const byItsCharger = 'a known-good charger works in its place, so it tells of the charger';
+const byItsCharger = 'a known-good charger works instead, so this run only shows the charger';
 
-const neverOn = 'the output was never on in it, so that the device was asked nothing';
+const neverOn = 'the output was never on, so the device was never powered';
 
 /** A supply that stood at nothing and gave nothing, and not in its limit: whoever recorded it forgot to switch it on. */
 function neverFed({ run, shape }: SeenRun): boolean {

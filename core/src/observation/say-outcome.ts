@@ -12,36 +12,36 @@ const words: Record<string, Readonly<Record<string, string>>> = {
   },
   injection: {
     evenProcessor: 'the processor warms evenly',
-    elsewhere: 'something else warms',
-    nothing: 'nothing warms',
+    elsewhere: 'something else gets warm',
+    nothing: 'nothing gets warm',
   },
   action: {
     recovers: 'it recovers',
-    improves: 'what was wrong at first is gone',
+    improves: 'the first fault is gone',
     falls: 'draws less',
     rises: 'draws more',
-    same: 'nothing moves',
+    same: 'nothing changes',
   },
 };
 
 /**
  * An outcome as a technician says it. The same word means different things for different tests: that a computer sees
- * "nothing" is not that "nothing warms".
+ * "nothing" is not that "nothing gets warm".
  *
  * @param outcome a word of the test's question; `spot:` and an id names what warms
  * @param kind kind of the test
  * @param hot names of the elements that can warm, by the word that stands for them
- * @example sayOutcome('spot:rail.main', 'injection') // 'Main system rail warms'
+ * @example sayOutcome('spot:rail.main', 'injection') // 'Main system rail gets warm'
  */
 export function sayOutcome(
   outcome: string,
   kind: Candidate['kind'] | 'verify' | 'stop',
   hot: Readonly<Record<string, string>> = {},
 ): string {
-  if (Object.hasOwn(hot, outcome)) return `${hot[outcome]} warms`;
+  if (Object.hasOwn(hot, outcome)) return `${hot[outcome]} gets warm`;
   const id = spotOf(outcome);
   if (id !== null) {
-    return `${id in circuitNames ? circuitNames[id as CircuitId] : id} warms`;
+    return `${id in circuitNames ? circuitNames[id as CircuitId] : id} gets warm`;
   }
   return words[kind]?.[outcome] ?? outcome.replaceAll('-', ' ');
 }

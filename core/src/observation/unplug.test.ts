@@ -21,7 +21,7 @@ describe('the step at a marker', () => {
     { t: 10, event: 'part-off', note: 'sensor flex' },
   ];
 
-  test('is measured against the noise: one that falls, one after which nothing moves', () => {
+  test('is measured against the noise: one that falls, one after which nothing changes', () => {
     const steps = unplugSteps(shapeOf([hold(0.01, 1), hold(0.3, 5), hold(0.21, 8)], markers));
     expect(steps.map((s) => [s.part, s.moved])).toEqual([
       ['camera board', 'falls'],

@@ -89,7 +89,7 @@ export function spontaneousChanges(shape: Shape): SpontaneousChange[] {
   return out;
 }
 
-const did = { falls: 'the draw falls', rises: 'the draw rises', same: 'nothing moves' } as const;
+const did = { falls: 'the draw falls', rises: 'the draw rises', same: 'nothing changes' } as const;
 const words = ['falls', 'rises', 'same'] as const;
 
 type Likelihood = Record<(typeof words)[number], number>;
@@ -137,7 +137,7 @@ export function spontaneousWarnings(seen: readonly SeenRun[]): string[] {
   return seen.flatMap(({ run, shape }) =>
     spontaneousChanges(shape).map(
       (change) =>
-        `Run ${run.id}: at ${formatSeconds(change.t)} the draw went from ${formatCurrent(change.beforeA)} to ${formatCurrent(change.afterA)} by itself. Nothing was unplugged then: it is a new state, not an answer; let it settle and unplug again.`,
+        `Run ${run.id}: at ${formatSeconds(change.t)} the draw changed from ${formatCurrent(change.beforeA)} to ${formatCurrent(change.afterA)} although nothing was unplugged then. Wait until it settles and unplug again.`,
     ),
   );
 }

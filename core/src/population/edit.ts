@@ -42,14 +42,14 @@ function withEdit(profile: Profile, edit: Exclude<Edit, { chargeShare: number }>
 const lists = ['rails', 'converters', 'loads', 'parts', 'peripherals', 'ports'] as const;
 
 function missing(profile: Profile, id: string): ProfileProblem {
-  return new ProfileProblem(id, `names no element of ${profile.id}`);
+  return new ProfileProblem(id, `is not an element of ${profile.id}`);
 }
 
 function withFields(profile: Profile, at: readonly string[], set: Record<string, unknown>): Profile {
   const left = new Set(at);
   const volts = set.nominalV;
   if (typeof volts === 'number' && volts <= 0)
-    throw new ProfileProblem(at[0], `would stand at ${volts} V; expected a voltage above 0`);
+    throw new ProfileProblem(at[0], `would be at ${volts} V; expected a voltage above 0`);
   const change = <T extends { id: string }>(list: T[]): T[] =>
     list.map((x) => {
       if (!at.includes(x.id)) return x;
@@ -102,7 +102,7 @@ function without(profile: Profile, ids: readonly string[]): Profile {
 function withNeeds(profile: Profile, of: readonly string[], set: object): Profile {
   const known = new Set(profile.stages.flatMap((s) => s.needs.map((n) => n.of)));
   const gone = of.find((id) => !known.has(id));
-  if (gone !== undefined) throw new ProfileProblem(gone, `is waited for by no stage of ${profile.id}`);
+  if (gone !== undefined) throw new ProfileProblem(gone, `is not awaited by any stage of ${profile.id}`);
   return {
     ...profile,
     stages: profile.stages.map((s) => ({
@@ -114,9 +114,9 @@ function withNeeds(profile: Profile, of: readonly string[], set: object): Profil
 
 function withStage(profile: Profile, edit: Extract<Edit, { stage: string }>): Profile {
   const stage = profile.stages.find((s) => s.id === edit.stage);
-  if (!stage) throw new ProfileProblem(edit.stage, `is no stage of ${profile.id}`);
+  if (!stage) throw new ProfileProblem(edit.stage, `is not a stage of ${profile.id}`);
   if ('drop' in edit && !stage.needs.some((n) => n.of === edit.drop))
-    throw new ProfileProblem(edit.drop, `is not waited for by the stage ${edit.stage} of ${profile.id}`);
+    throw new ProfileProblem(edit.drop, `is not awaited by the stage ${edit.stage} of ${profile.id}`);
   const needs = 'wait' in edit ? [...stage.needs, edit.wait] : stage.needs.filter((n) => n.of !== edit.drop);
   return { ...profile, stages: profile.stages.map((s) => (s === stage ? { ...s, needs } : s)) };
 }

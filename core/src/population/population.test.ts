@@ -87,14 +87,14 @@ describe('a change to a profile', () => {
     expect(of({ at: ['no-such'], set: {}, only: ['generic-laptop'] })).toBe(phone));
 
   test.each<[string, Edit, string]>([
-    ['an element that is not there', { at: ['no-such'], set: { circuit: 'pmic' } }, 'no-such'],
+    ['an element that is missing', { at: ['no-such'], set: { circuit: 'pmic' } }, 'no-such'],
     ['a field that it does not have', { at: ['charger'], set: { colour: 'red' } }, 'charger'],
     ['a rail at less than nothing', { at: ['main'], set: { nominalV: -1 } }, 'main'],
     ['a factor of nothing', { scale: ['charger'], field: 'limitA', by: 0 }, 'charger'],
     ['a factor on a word', { scale: ['charger'], field: 'name', by: 2 }, 'charger'],
-    ['taking away what is not there', { remove: ['no-such'] }, 'no-such'],
+    ['taking away what is missing', { remove: ['no-such'] }, 'no-such'],
     ['waiting that nobody does', { needs: ['button'], set: { then: 'off' } }, 'button'],
-    ['a stage that is not there', { stage: 'no-such', drop: 'gauge' }, 'no-such'],
+    ['a stage that is missing', { stage: 'no-such', drop: 'gauge' }, 'no-such'],
     ['dropping what a stage does not wait for', { stage: 'core', drop: 'gauge' }, 'gauge'],
     ['no cell at all', { cells: 0, rails: ['main'] }, 'cells'],
   ])('refuses %s with its place', (_, edit, path) => {

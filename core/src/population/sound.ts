@@ -45,5 +45,5 @@ export function soundUnit(profile: Profile, random: Random, spread: Spread): Pro
     const unit = perturbProfile(profile, random, spread);
     if (startsSound(unit)) return unit;
   }
-  throw new ProfileProblem(profile.id, 'does not start with nothing wrong in it');
+  throw new ProfileProblem(profile.id, 'does not start although it has no fault');
 }

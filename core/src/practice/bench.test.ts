@@ -50,12 +50,12 @@ describe('a run of a practice unit', () => {
 
   test.each([
     [{ feed: 'dc-in' }, /Feed: this device has no DC input/],
-    [{ instrument: 'usb-meter' }, /does not read this feed; expected display or bench-logger or probe/],
+    [{ instrument: 'usb-meter' }, /cannot measure this feed; expected display or bench-logger or probe/],
     [{ feed: 'usb-c', instrument: 'usb-meter', port: 3 }, /Port: this device has 1/],
     [{ setV: 400 }, /Volts: expected more than 0 and at most 32/],
     [{ setV: -1 }, /Volts/],
     [{ limitA: 0 }, /Limit/],
-    [{ unplugged: ['kettle'] }, /"kettle" is nothing that can be unplugged/],
+    [{ unplugged: ['kettle'] }, /"kettle" cannot be unplugged/],
   ])('%j is refused', (bad, message) => {
     expect(refusedPowerOn(phone, { ...onSupply, ...bad } as PowerOn)).toMatch(message);
     expect(() => benchWith('none').record({ ...onSupply, ...bad } as PowerOn, 0)).toThrow(RangeError);

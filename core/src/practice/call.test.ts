@@ -30,8 +30,8 @@ describe('points for a call', () => {
 });
 
 test.each([
-  [sharesOf(), /name at least one/],
-  [sharesOf(['pmic', 60], ['pmic', 40]), /named twice/],
+  [sharesOf(), /enter at least one/],
+  [sharesOf(['pmic', 60], ['pmic', 40]), /entered twice/],
   [sharesOf(['pmic', -5], ['button', 105]), /percentage from 0 to 100/],
   [sharesOf(['pmic', Number.NaN], ['button', 100]), /percentage from 0 to 100/],
   [sharesOf(['pmic', 60], ['button', 30]), /sum to 90; expected 100/],

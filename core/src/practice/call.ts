@@ -18,15 +18,15 @@ export interface Call {
  * @returns a sentence with the place and what is expected; null where they can be scored
  */
 export function refusedShares(shares: Call['shares']): string | null {
-  if (shares.length === 0) return 'Circuits: name at least one, with how likely it is.';
+  if (shares.length === 0) return 'Circuits: enter at least one, with its percentage.';
   const twice = shares.find((s, k) => shares.findIndex((x) => x.circuit === s.circuit) !== k);
-  if (twice) return `Circuits: ${circuitNames[twice.circuit]} is named twice.`;
+  if (twice) return `Circuits: ${circuitNames[twice.circuit]} is entered twice.`;
   const odd = shares.find(({ percent }) => !(percent >= 0 && percent <= whole));
   if (odd) return `${circuitNames[odd.circuit]}: expected a percentage from 0 to 100.`;
   const total = shares.reduce((sum, s) => sum + s.percent, 0);
   return Math.abs(total - whole) <= settings.sumsWithin
     ? null
-    : `Percentages: they sum to ${Math.round(total)}; expected 100. Give what is left to "Something not in the model".`;
+    : `Percentages: they sum to ${Math.round(total)}; expected 100. Give the rest to "A fault the program does not know".`;
 }
 
 const whole = 100;

@@ -168,7 +168,7 @@ describe('figures', () => {
     expect(practiceFigures(many(9)).overTime).toEqual([]);
   });
 
-  test('the mean of the next tests is over the calls that named one', () => {
+  test('the mean of the next tests is over the verdicts with a part', () => {
     expect(practiceFigures(many(3)).testPoints).toBeNull();
     const calls = [unit(), unit({ testPoints: 100 }), unit({ testPoints: 0 })];
     expect(practiceFigures(calls).testPoints).toBe(50);
@@ -182,8 +182,8 @@ describe('figures', () => {
 
   test.each([
     [many(5), /5 of 6 units/],
-    [many(8, { points: 30 }), /30 points, the engine 85/],
-    [[...many(6), ...many(5, { said: 'button', points: 70, sure: 0.9 })], /sure to 85 %, right in 6 of 11/],
+    [many(8, { points: 30 }), /30 points; the engine got 85/],
+    [[...many(6), ...many(5, { said: 'button', points: 70, sure: 0.9 })], /said 85 %, right in 6 of 11/],
     [[...many(7), unit({ risks: [{ id: 'burnt', says: 'Burnt a short open at io.' }] })], /Burnt a short open/],
   ])('not yet: %#', (calls, says) => {
     expect(readinessOf(calls)).toMatchObject({ isReady: false, says: expect.stringMatching(says) });

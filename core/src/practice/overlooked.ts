@@ -68,7 +68,7 @@ function patternMissed(call: Call, { runs }: Assessment): Overlooked[] {
 function surenessOff(said: Call['shares'][number], first: CircuitProbability, given: Assessment): Overlooked[] {
   const p = said.percent / whole;
   if (Math.abs(p - first.p) < settings.sureWithin) return [];
-  const shown = `You said ${formatPercent(p)} for ${circuitNames[first.id]}; what was seen supports ${formatPercent(first.p)}`;
+  const shown = `You said ${formatPercent(p)} for ${circuitNames[first.id]}; the evidence supports ${formatPercent(first.p)}`;
   const others = given.circuits
     .slice(1)
     .filter((c) => c.p >= settings.stillFrom)
@@ -77,7 +77,7 @@ function surenessOff(said: Call['shares'][number], first: CircuitProbability, gi
   const why =
     p > first.p
       ? others.length > 0
-        ? `: ${others.join(' and ')} would show much the same.`
+        ? `: ${others.join(' and ')} would look much the same.`
         : '.'
       : reason
         ? `: ${reason}.`
@@ -97,8 +97,8 @@ function weighs(given: Assessment, first: CircuitId, called: CircuitId): Overloo
     .filter(({ by }) => by >= settings.leastDecibans)
     .sort((a, b) => b.by - a.by)
     .slice(0, settings.mostItems)
-    .map(({ item, by }) => ({
-      says: `${item}: speaks for ${circuitNames[first]} rather than ${circuitNames[called]}, by ${by.toFixed(1)} decibans.`,
+    .map(({ item }) => ({
+      says: `${item}: this points to ${circuitNames[first]} rather than ${circuitNames[called]}.`,
       run: null,
       span: null,
     }));

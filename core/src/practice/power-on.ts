@@ -1,3 +1,4 @@
+import { countOf } from '../quantity/index.ts';
 import type { Run } from '../case/index.ts';
 import type { Random, Trace } from '../trace/index.ts';
 import {
@@ -57,16 +58,16 @@ export function feedsOf(profile: Profile): TwinSetup['feed'][] {
 export function refusedPowerOn(profile: Profile, on: PowerOn): string | null {
   if (!feedsOf(profile).includes(on.feed)) return `Feed: this device has no ${settings.feedWords[on.feed]}.`;
   if (!instrumentsOf[on.feed].includes(on.instrument))
-    return `Instrument: "${on.instrument}" does not read this feed; expected ${instrumentsOf[on.feed].join(' or ')}.`;
+    return `Instrument: "${on.instrument}" cannot measure this feed; expected ${instrumentsOf[on.feed].join(' or ')}.`;
   if (on.feed === 'usb-c' && !profile.ports[on.port - 1])
-    return `Port: this device has ${profile.ports.length} of them.`;
+    return `Port: this device has ${countOf(profile.ports.length, 'port')}.`;
   const { maxV, maxA } = settings;
   if (on.feed !== 'usb-c' && on.setV !== null && !(on.setV > 0 && on.setV <= maxV))
     return `Volts: expected more than 0 and at most ${maxV}.`;
   if (on.feed !== 'usb-c' && on.limitA !== null && !(on.limitA > 0 && on.limitA <= maxA))
     return `Limit: expected more than 0 and at most ${maxA} A.`;
   const foreign = on.unplugged.find((id) => !profile.peripherals.some((p) => p.id === id));
-  return foreign === undefined ? null : `Unplugged: "${foreign}" is nothing that can be unplugged here.`;
+  return foreign === undefined ? null : `Unplugged: "${foreign}" cannot be unplugged here.`;
 }
 
 /** A run of a practice unit, with the samples that its instrument logged. */

@@ -128,10 +128,10 @@ export function readinessOf(calls: readonly CalledUnit[]): Readiness {
   if (risk) return { isReady: false, says: risk.says };
   const share = f.enginePoints > 0 ? f.points / f.enginePoints : 1;
   if (share < settings.shareOfEngine)
-    return { isReady: false, says: `${Math.round(f.points)} points, the engine ${Math.round(f.enginePoints)}` };
+    return { isReady: false, says: `${Math.round(f.points)} points; the engine got ${Math.round(f.enginePoints)}` };
   const sure = last.reduce((sum, c) => sum + c.sure, 0) / last.length;
   if (sure - f.right / f.units > settings.sureOver)
-    return { isReady: false, says: `sure to ${Math.round(percent * sure)} %, right in ${f.right} of ${f.units}` };
+    return { isReady: false, says: `said ${Math.round(percent * sure)} %, right in ${f.right} of ${f.units}` };
   return { isReady: true, says: `right in ${f.right} of the last ${f.units}, ${Math.round(f.points)} points` };
 }
 

@@ -86,21 +86,21 @@ function risksOf(value: Case, device: Profile): Risk[] {
   return [
     ...injected,
     ...(isSwollen && charged.length > 0
-      ? [of('swollen-charged', `Charged with the swollen pack connected (run ${charged[0].id}): it can vent and burn.`)]
+      ? [
+          of(
+            'swollen-charged',
+            `Charged with the swollen battery connected (run ${charged[0].id}). It can vent and burn.`,
+          ),
+        ]
       : []),
     ...value.actions.flatMap((a) => {
       if (a.kind === 'burn')
-        return [of('burnt', `Burnt a short open at ${a.target || 'a place'}: it cannot be undone.`)];
+        return [of('burnt', `Burned off a short at ${a.target || 'a place'}. This cannot be undone.`)];
       const says = a.without?.join(' ') ?? '';
       if (a.kind === 'reload-firmware' && says !== '')
-        return [of('no-dump', 'Overwrote a chip whose old content was not safe: it cannot be had again.')];
+        return [of('no-dump', 'Overwrote a chip without a backup of its content. It cannot be recovered.')];
       return says.includes('no run of the state before')
-        ? [
-            of(
-              'no-run-before',
-              `Changed ${a.target || 'a part'} without a run of the state before: nothing can be compared.`,
-            ),
-          ]
+        ? [of('no-run-before', `Changed ${a.target || 'a part'} without a run before it, so nothing can be compared.`)]
         : [];
     }),
   ];
@@ -110,7 +110,7 @@ function risksOf(value: Case, device: Profile): Risk[] {
 function aboveTheRail({ rail, setV }: Injection, device: Profile): Risk[] {
   const spec = device.rails.find((r) => r.id === rail || r.name === rail);
   if (!spec || setV === null || setV <= spec.nominalV * settings.overRail) return [];
-  const says = `Fed ${setV} V into ${spec.name}, which is made for ${spec.nominalV} V: what hangs on it can die.`;
+  const says = `Injected ${setV} V into ${spec.name}, which is rated for ${spec.nominalV} V. This can destroy the parts on it.`;
   return [{ id: 'above-the-rail', says }];
 }
 

@@ -57,7 +57,7 @@ test('a fault in particular is kept as it is; what comes in degrees can be made 
 });
 
 test('what a device does not have is refused by name', () => {
-  expect(() => draw({ profile: phone, circuit: 'mgmt' }, 1)).toThrow(/nothing of "mgmt"/);
+  expect(() => draw({ profile: phone, circuit: 'mgmt' }, 1)).toThrow(/no part of "mgmt"/);
   const fault = { kind: 'dead' as const, at: 'nowhere', value: null, side: null };
   expect(() => draw({ profile: phone, fault }, 1)).toThrow(/has no "nowhere"/);
 });

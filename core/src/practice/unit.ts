@@ -70,7 +70,7 @@ export function drawUnit(wish: UnitWish, random: Random): PracticeUnit {
     device,
     faults,
     circuit: drawn.circuit,
-    says: drawn.circuit === 'none' ? 'nothing is wrong with its power supply' : sayFault(device, drawn.fault),
+    says: drawn.circuit === 'none' ? 'its power supply is fine' : sayFault(device, drawn.fault),
     complaintKind: complaintOf(trialOf(faults), drawn.circuit, random),
     intake,
   };
@@ -151,8 +151,7 @@ function ofCircuit(device: Profile, circuit: CircuitId, { at, kinds }: UnitWish,
   const place = there.length > 0 ? there : all;
   const wished = place.filter((h) => kinds?.includes(h.fault.kind));
   const own = wished.length > 0 ? wished : place;
-  if (own.length === 0)
-    throw new RangeError(`Circuit: this device has nothing of "${circuit}" that could be at fault.`);
+  if (own.length === 0) throw new RangeError(`Circuit: this device has no part of "${circuit}" that could fail.`);
   let left = random() * own.reduce((sum, h) => sum + h.share, 0);
   return own.find((h) => (left -= h.share) <= 0) ?? own[own.length - 1];
 }

@@ -15,7 +15,7 @@ describe('what walking the rails finds first', () => {
     profile.converters.find((c) => c.to.includes(rail) && c.kind !== 'charger');
 
   test.each(full.map((p) => [p.id, p] as const))('%s: nothing on a healthy board', (_, profile) => {
-    expect(firstOnLadder(trialOf(profile, 'none'), 'rail-voltages', 'own')).toBe('all rails stand');
+    expect(firstOnLadder(trialOf(profile, 'none'), 'rail-voltages', 'own')).toBe('all rails are up');
     expect(firstOnLadder(trialOf(profile, 'none'), 'diode-readings', 'own')).toBe('no rail is low to ground');
   });
   test('a hard short is found to ground on its own rail', () => {

@@ -20,7 +20,7 @@ export function firstOnLadder(trial: Trial, check: CheckId, closeness: Closeness
   const wrong = check === namedChecks.voltages ? missingRails(trial) : shortedRails(trial);
   if (wrong === null) return null;
   const [first] = wrong.sort((a, b) => rankOf(board, a) - rankOf(board, b) || a - b);
-  if (first === undefined) return check === namedChecks.voltages ? 'all rails stand' : 'no rail is low to ground';
+  if (first === undefined) return check === namedChecks.voltages ? 'all rails are up' : 'no rail is low to ground';
   const rail = board.profile.rails[first];
   const name = closeness === 'own' ? rail.name : circuitNames[rail.circuit];
   return check === namedChecks.voltages ? `first missing: ${name}` : `low to ground: ${name}`;

@@ -89,7 +89,7 @@ test('a world that shows what was seen gains within its circuit', () => {
     expect(after?.['unraised-low'][at(circuit)] ?? 0).toBeGreaterThan(before?.['unraised-low'][at(circuit)] ?? 1);
 });
 
-test('a main rail that stands says how many cells', () => {
+test('a main rail that stands says number of cells', () => {
   const circuits = circuitIds.map(() => 1 / circuitIds.length);
   const cells = (volts: number, option: string): number => {
     const believed = devicesBelieved(laptop, afterMain(laptop, priorWeights(laptop), volts), circuits);

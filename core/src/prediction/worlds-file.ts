@@ -53,7 +53,7 @@ export function packWorlds(worlds: Worlds): Uint8Array {
  * @throws {RangeError} where the bytes are not of that kind, or were cut off
  */
 export function unpackWorlds(bytes: Uint8Array): Worlds {
-  const problem = new RangeError('these bytes hold no worlds, or were cut off');
+  const problem = new RangeError('these bytes are not a worlds file, or are incomplete');
   if (bytes.length < lengthBytes) throw problem;
   const length = new DataView(bytes.buffer, bytes.byteOffset).getUint32(0, true);
   let header: Header;

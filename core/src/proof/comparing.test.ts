@@ -16,7 +16,7 @@ describe('two runs held against each other', () => {
       const same = compareRuns(one, one);
       expect(same.changed).toBe(false);
       expect(same.differences.every((d) => d.times === 0)).toBe(true);
-      expect(same.says).toMatch(/read the same: nothing moved/);
+      expect(same.says).toMatch(/read the same: no difference/);
     }
     expect(compareRuns(stall, of('mute:storage-chip', {}, 7)).changed).toBe(false);
   });
@@ -25,9 +25,9 @@ describe('two runs held against each other', () => {
     const c = compareRuns(stall, healthy);
     expect(c.changed).toBe(true);
     expect(c.normal.is).toBe(true);
-    expect(c.normal.says).toMatch(/^It is normal: “Starts as it should”, \d+ %\.$/);
-    expect(c.says).toMatch(/became “Starts as it should”: /);
-    expect(c.says).toMatch(/goes from .* to .*, .* times the bench’s repeatability/);
+    expect(c.normal.says).toMatch(/^It is normal: “Boots normally”, \d+ %\.$/);
+    expect(c.says).toMatch(/became “Boots normally”: /);
+    expect(c.says).toMatch(/changed from .* to .*, .* times the bench’s repeatability/);
     const hold = find(c, 'hold')!;
     expect(hold.to!).toBeGreaterThan(hold.from!);
     expect(find(c, 'before')!.changed).toBe(false);
@@ -74,13 +74,13 @@ describe('two runs held against each other', () => {
     expect(lone.length).toBeGreaterThan(0);
     for (const d of lone) {
       expect(d.changed).toBe(true);
-      expect(d.says).toMatch(d.from === null ? /is new, / : /is gone$/);
+      expect(d.says).toMatch(d.from === null ? /is new at / : /is gone$/);
     }
   });
 
   test('a run that was not pressed is not held to what the press divides', () => {
     const c = compareRuns(of('none', { promptS: null }), healthy);
     expect(c.differences.map((d) => d.what)).not.toContain('before');
-    expect(c.setup).toContain('only one of them was pressed');
+    expect(c.setup).toContain('power was pressed in only one of them');
   });
 });

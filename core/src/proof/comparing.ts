@@ -67,18 +67,18 @@ const draw = (what: Compared, name: string, subject: string, amps: (f: Features)
 });
 
 const aspects: Aspect[] = [
-  draw('before', 'Before the press', 'the draw before the press', (f) => f.before?.levelA ?? null),
+  draw('before', 'Before power-on', 'the draw before power-on', (f) => f.before?.levelA ?? null),
   {
     what: 'rise',
-    name: 'First rise after',
-    subject: 'the first rise after the press',
+    name: 'First rise',
+    subject: 'the first rise after power-on',
     value: (f) => mainPhase(f).riseAfterS,
     blur: (f) => Math.max(rules.minChangeS, rules.intervals * f.intervalS),
     share: repeatability,
     format: saySeconds,
   },
   draw('peak', 'Highest level', 'the highest level', (f) => mainPhase(f).peakA),
-  draw('hold', 'Hold at the end', 'the hold at the end', (f) => mainPhase(f).tailA),
+  draw('hold', 'Level at the end', 'the level at the end', (f) => mainPhase(f).tailA),
   {
     what: 'contract',
     name: 'Voltage at the end',
@@ -91,7 +91,7 @@ const aspects: Aspect[] = [
   {
     what: 'period',
     name: 'Repeats every',
-    subject: 'the repeat',
+    subject: 'the period',
     value: (f) => mainPhase(f).pulses?.periodS ?? null,
     blur: (f) => Math.max(rules.minChangeS, rules.intervals * f.intervalS),
     share: repeatability,
@@ -143,11 +143,11 @@ function differenceIn(aspect: Aspect, a: Features, b: Features, inWatts: boolean
   const [x, y] = [aspect.format(from, a, inWatts), aspect.format(to, b, inWatts)];
   const says =
     from === null
-      ? `${aspect.subject} is new, ${y}`
+      ? `${aspect.subject} is new at ${y}`
       : to === null
-        ? `${aspect.subject}, ${x} before, is gone`
+        ? `${aspect.subject}(${x} before) is gone`
         : changed
-          ? `${aspect.subject} goes ${fromTo(x, y)}${ratioWords(from, to)}`
+          ? `${aspect.subject} changed ${fromTo(x, y)}${ratioWords(from, to)}`
           : `${aspect.subject} stays at ${y}`;
   return { what: aspect.what, from, to, times, changed, says };
 }
@@ -189,7 +189,9 @@ function sayChanges(changed: RunDifference[], from: SeenRun, to: SeenRun): strin
     .map((d, k) =>
       k === 0 && Number.isFinite(d.times) ? `${d.says}, ${timesWords(d.times)} the bench’s repeatability` : d.says,
     );
-  return said.length === 0 ? `${pattern}; no level moved by more than repeats.` : `${pattern}: ${said.join('; ')}.`;
+  return said.length === 0
+    ? `${pattern}; no level changed by more than the repeatability.`
+    : `${pattern}: ${said.join('; ')}.`;
 }
 
 /** Two levels that start and end alike, within what the bench repeats, are one. */
@@ -198,7 +200,7 @@ const near = (x: number | null, y: number | null): boolean =>
   x === y || (x !== null && y !== null && Math.abs(x - y) <= repeatability * Math.max(Math.abs(x), Math.abs(y)));
 
 function sameSentence(from: SeenRun, to: SeenRun): string {
-  return `Runs ${from.run.id} and ${to.run.id} read the same: nothing moved by more than the bench repeats (${formatPercent(repeatability)}) and the instrument shows.`;
+  return `Runs ${from.run.id} and ${to.run.id} read the same: no difference exceeds the repeatability (${formatPercent(repeatability)}) and the resolution.`;
 }
 
 function sayNormal(to: SeenRun): RunComparison['normal'] {
@@ -243,7 +245,7 @@ function setupDifferences({ run: a, shape: x }: SeenRun, { run: b, shape: y }: S
     out.push(`set voltage: ${formatVoltage(vA)} against ${formatVoltage(vB)}`);
   const [iA, iB] = [a.setup.limitA, b.setup.limitA];
   if (iA !== null && iB !== null && iA !== iB) out.push(`limit: ${formatCurrent(iA)} against ${formatCurrent(iB)}`);
-  if (x.features.prompted !== y.features.prompted) out.push('only one of them was pressed');
+  if (x.features.prompted !== y.features.prompted) out.push('power was pressed in only one of them');
   if (a.quantity !== b.quantity) out.push('one shows voltage only');
   return out;
 }

@@ -26,15 +26,15 @@ export function passLimit(history: History, step: Step, referenceA: number | nul
   if (!kind) return null;
   const { figures, value } = history;
   const stated = (key: 'chargeA' | 'quiescentA' | 'idleA'): string =>
-    value.device.expect[key] === undefined ? `what a ${value.device.class} takes` : 'what is stated of this model';
+    value.device.expect[key] === undefined ? `what a ${value.device.class} draws` : 'what is stated for this model';
   if (kind === 'charge') {
     const [usual, from] =
-      referenceA === null ? [figures.chargeA, stated('chargeA')] : [referenceA, 'what a healthy unit took'];
+      referenceA === null ? [figures.chargeA, stated('chargeA')] : [referenceA, 'what a healthy unit drew'];
     return { minA: limits.chargeShare * usual, maxA: null, from: `${formatPercent(limits.chargeShare)} of ${from}` };
   }
   if (kind === 'off') {
     const [usual, from] =
-      referenceA === null ? [figures.quiescentA, stated('quiescentA')] : [referenceA, 'what a healthy unit took'];
+      referenceA === null ? [figures.quiescentA, stated('quiescentA')] : [referenceA, 'what a healthy unit drew'];
     return {
       minA: null,
       maxA: limits.offTimes * Math.max(usual, limits.minOffA),
@@ -69,11 +69,11 @@ export function judgeRun(history: History, step: Step, seen: SeenRun, referenceA
       `${formatCurrent(amps, resolutionA)}, ${word} ${formatCurrent(bound)} (${limit.from})`;
     // A display shows no less than its last digit.
     const spare = resolutionA / 2;
-    // A full battery takes little, and so does an empty one at first: little of a healthy charge proves nothing yet.
+    // A full battery draws little, and so does an empty one at first: little of a healthy charge proves nothing yet.
     if (limit.minA !== null && amps + spare < limit.minA)
       return {
         fits: false,
-        says: `Run ${seen.run.id}: ${says('less than', limit.minA)}. A full battery takes little, an empty one takes little at first: charge it from half empty.`,
+        says: `Run ${seen.run.id}: ${says('less than', limit.minA)}. A full battery draws little, and so does an empty one at first. Charge it from half empty.`,
       };
     if (limit.maxA !== null && amps - spare > limit.maxA)
       return { fits: true, result: 'fail', says: says('more than', limit.maxA) };
@@ -90,25 +90,25 @@ export function judgeRun(history: History, step: Step, seen: SeenRun, referenceA
 function misfitOf({ value, seen: all, epochOf }: History, step: Step, { run, shape }: SeenRun): string | null {
   const { run: demand, at } = step;
   if (epochOf(run.after) !== value.actions.length)
-    return `Run ${run.id} was made before the last change: it shows the device as it was then. Record one now.`;
+    return `Run ${run.id} was made before the last change and shows the device as it was then. Record a new one.`;
   if (run.setup.unplugged.length > 0)
-    return `Run ${run.id} was made with parts unplugged (${run.setup.unplugged.join(', ')}): a proof is made with everything in.`;
+    return `Run ${run.id} was made with parts unplugged (${run.setup.unplugged.join(', ')}). A proof needs everything connected.`;
   if (demand?.feeds && !demand.feeds.includes(run.feed))
-    return `Run ${run.id} was made on ${run.feed}; this step is made on ${demand.feeds.join(' or ')}.`;
+    return `Run ${run.id} was made on ${run.feed}; this step needs ${demand.feeds.join(' or ')}.`;
   if (at && ((run.setup.port ?? 1) !== at.port || run.setup.flipped !== at.flipped))
-    return `Run ${run.id} was made at port ${run.setup.port ?? 1}${run.setup.flipped ? ', plug flipped' : ''}; this step is port ${at.port}${at.flipped ? ', plug flipped' : ''}.`;
+    return `Run ${run.id} was made at port ${run.setup.port ?? 1}${run.setup.flipped ? ', plug flipped' : ''}; this step needs port ${at.port}${at.flipped ? ', plug flipped' : ''}.`;
   const states: readonly (string | null)[] | undefined = demand?.deviceStates;
   if (states && !states.includes(run.setup.deviceState))
     return `Run ${run.id} does not say that the device was ${states.join(' or ')}; correct its setup if it was.`;
   if (demand?.unprompted && shape.features.prompted)
-    return `Power was pressed in run ${run.id}; this step is made with nothing pressed.`;
+    return `Power was pressed in run ${run.id}; this step needs a run without a press.`;
   if (demand?.like === 'first' && all[0] && !sameSetup(all[0].run, run))
-    return `Run ${run.id} was made in another setup than the first run (${all[0].run.id}); this step repeats that one.`;
+    return `Run ${run.id} was made in a different setup from the first run (${all[0].run.id}); this step repeats that setup.`;
   return null;
 }
 
 /**
- * Whether a battery takes charge, from its voltage at two times while it charges.
+ * Whether a battery draws charge, from its voltage at two times while it charges.
  *
  * @param fromV earlier voltage, volts
  * @param toV later voltage, volts

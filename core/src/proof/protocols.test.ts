@@ -18,7 +18,7 @@ function proofs(complaintKind: ComplaintKind, after: string[], over: Partial<Cas
   return openProofs(historyOf(value, shapes).history).map((p) => p.id);
 }
 
-test('every proof has an id of its own, minutes, and says what to do and what it shows', () => {
+test('every proof has a id of its own, minutes, and says what to do and what it shows', () => {
   expect(new Set(protocols.map((p) => p.id)).size).toBe(protocols.length);
   for (const { minutes, says, proves } of protocols) {
     expect(minutes).toBeGreaterThan(0);

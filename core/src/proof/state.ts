@@ -64,13 +64,13 @@ function risksOf(history: History): string[] {
   const kept = value.actions.filter((a) => !value.actions.some((b) => b.undoes === a.id));
   const out: string[] = [];
   if (value.intake.liquid)
-    out.push('Liquid was in it: what it left under the chips can grow for weeks. Look again in a month.');
-  if (value.intake.batterySwollen) out.push('The swollen battery has to be replaced; it must not go back in.');
+    out.push('It had liquid damage. Residue under the chips can spread for weeks. Check it again in a month.');
+  if (value.intake.batterySwollen) out.push('The swollen battery must be replaced. It must not go back in.');
   for (const action of kept) {
     const { leaves } = actionTypes[action.kind];
     if (leaves) out.push(`${sayAction(action)}: ${leaves}`);
     if (action.kind !== 'reflow' && isConfounded(action))
-      out.push(`${sayAction(action)}: the part or the joint is itself in doubt.`);
+      out.push(`${sayAction(action)}: the part or joint may itself be bad.`);
   }
   return out;
 }

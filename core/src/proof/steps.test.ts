@@ -59,7 +59,7 @@ test('every port and side is a step; a run counts for the port and side it was m
   expect(steps.map((s) => s.result)).toEqual(['pass', null, null, null]);
   expect(judgeRun(history, steps[2], history.seen[1])).toEqual({
     fits: false,
-    says: 'Run r2 was made at port 1; this step is port 2.',
+    says: 'Run r2 was made at port 1; this step needs port 2.',
   });
 });
 
@@ -74,8 +74,8 @@ test('what was said counts before what runs show, and a change makes every step 
 });
 
 test.each<[string, Partial<Setup>, RegExp]>([
-  [healthy, { unplugged: ['camera flex'] }, /with everything in/],
-  [charging, {}, /made on battery or dc-in/],
+  [healthy, { unplugged: ['camera flex'] }, /needs everything connected/],
+  [charging, {}, /needs battery or dc-in/],
 ])('a run that cannot prove a start says why: %s', (line, setup, says) => {
   const history = repaired([line], {}, [setup]);
   const [step] = stepsFor(history, 'start-on-limited-supply');
@@ -96,11 +96,11 @@ test('little current of a healthy charge proves nothing yet; enough of it does',
   // A healthy unit of the model took 5 A in this setup.
   expect(judgeRun(little, step, little.seen[1], 5)).toMatchObject({
     fits: false,
-    says: expect.stringMatching(/A full battery takes little/) as string,
+    says: expect.stringMatching(/A full battery draws little/) as string,
   });
   // Half of the 1.7 A that a phone takes, from its kind; from the stated figure where there is one.
-  expect(passLimit(little, step)).toMatchObject({ minA: 0.85, from: '50 % of what a phone takes' });
-  expect(passLimit(little, step, 1)).toMatchObject({ minA: 0.5, from: '50 % of what a healthy unit took' });
+  expect(passLimit(little, step)).toMatchObject({ minA: 0.85, from: '50 % of what a phone draws' });
+  expect(passLimit(little, step, 1)).toMatchObject({ minA: 0.5, from: '50 % of what a healthy unit drew' });
 });
 
 test('a drain closes with its figures: off at most four times what is usual, asleep by its own limit', () => {
@@ -132,7 +132,7 @@ test('functions are those of the kind of device, or the list of the shop', () =>
   const history = repaired([healthy]);
   const protocol = protocols.find((p) => p.id === 'picture-touch-sound')!;
   expect(stepsOf(history, protocol).map((s) => s.id)).toContain('touch');
-  const own = stepsOf(history, protocol, { phone: ['Lending label reads', 'Picture, whole and bright'] });
+  const own = stepsOf(history, protocol, { phone: ['Lending label reads', 'Display: complete and bright'] });
   expect(own.map((s) => s.id)).toEqual(['lending-label-reads', 'picture']);
   expect(own[1].check).toEqual({ id: 'screen', pass: 'image', fail: 'dark' });
 });

@@ -119,3 +119,13 @@ export function formatPercent(p: number): string {
   if (p < 1 && p > 0.99) return '>99 %';
   return `${Math.round(p * 100)} %`;
 }
+
+/**
+ * A number of things in words: "1 job", "3 jobs".
+ *
+ * @param plural where it is not the word with an s
+ * @example countOf(2, 'donor board') // '2 donor boards'
+ */
+export function countOf(n: number, one: string, plural = `${one}s`): string {
+  return `${n} ${n === 1 ? one : plural}`;
+}

@@ -31,7 +31,7 @@ export const absurdAbove: Record<Kind, number> = {
 export function parseQuantity(text: string, kind: Kind): Parsed {
   const wanted = `expected a ${kind} in ${unitOf[kind]}`;
   const trimmed = text.trim();
-  if (trimmed === '') return { ok: false, error: `nothing there; ${wanted}` };
+  if (trimmed === '') return { ok: false, error: `nothing entered; ${wanted}` };
   const match = trimmed.length > longest ? null : numberForm.exec(trimmed);
   if (!match) return { ok: false, error: `"${clip(trimmed)}" is not a number; ${wanted}` };
   const [, sign, digits, exponent, rest] = match;
@@ -41,14 +41,14 @@ export function parseQuantity(text: string, kind: Kind): Parsed {
     const wrong = explainWrongUnit(unitText);
     if (wrong) return { ok: false, error: `${wrong}; ${wanted}` };
     const unit = findUnit(unitText);
-    if (!unit) return { ok: false, error: `"${clip(unitText)}" is not a unit known here; ${wanted}` };
+    if (!unit) return { ok: false, error: `"${clip(unitText)}" is not a known unit; ${wanted}` };
     if (unit.kind !== kind) return { ok: false, error: `${clip(unitText)} is a ${unit.kind}; ${wanted}` };
     factor = unit.factor;
   }
   const plain = digits.replace(',', '.');
   const value = Number(`${sign}${plain}${exponent === undefined ? '' : `e${exponent}`}`) * factor;
   if (!Number.isFinite(value) || Math.abs(value) > absurdAbove[kind]) {
-    return { ok: false, error: `${clip(trimmed)} is beyond anything a bench measures; ${wanted}` };
+    return { ok: false, error: `${clip(trimmed)} is more than a bench can measure; ${wanted}` };
   }
   const fraction = plain.split('.')[1] ?? '';
   const decimals = fraction.length - Number(exponent ?? 0) - Math.round(Math.log10(factor));

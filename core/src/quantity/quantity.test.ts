@@ -54,13 +54,13 @@ describe('parseQuantity', () => {
     ['300 mAh', /charge \(current times hours\)/],
     ['12 Wh', /energy/],
     ['12 mV', /voltage; expected a current/],
-    ['12 bananas', /not a unit/],
-    ['', /nothing there/],
+    ['12 bananas', /not a known unit/],
+    ['', /nothing entered/],
     ['abc', /not a number/],
-    ['1e99', /beyond anything/],
+    ['1e99', /more than a bench can measure/],
     ['NaN', /not a number/],
     ['Infinity', /not a number/],
-    ['0x10', /not a unit/],
+    ['0x10', /not a known unit/],
   ])('refuses %s and says why', (text, why) => {
     const parsed = parseQuantity(text, 'current');
     expect(parsed.ok).toBe(false);

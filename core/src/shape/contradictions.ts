@@ -22,7 +22,7 @@ export function findContradictions(
   if (trace.quantity === 'current') {
     out.push(...currentProblems(trace, found));
     if (hasEvenSteps(found))
-      out.push('It climbs in even steps at even distances: a load that somebody sweeps, not a device.');
+      out.push('It climbs in equal steps at equal intervals. That is a swept load, not a device.');
   }
   const seconds = trace.t.length === 0 ? 0 : trace.t[trace.t.length - 1];
   if (
@@ -31,11 +31,11 @@ export function findContradictions(
     !offMarked &&
     voltage.presentS > settings.pluggedShare * seconds
   )
-    out.push('The supply went away before the end of the run, and nothing says why.');
+    out.push('The supply voltage disappeared before the end of the run, for no stated reason.');
   else if (trace.feed === 'usb-c' && isUsedMeanwhile(voltage))
-    out.push('It was unplugged for a while and plugged in again: what happened then says nothing of a circuit.');
+    out.push('It was unplugged for a while and plugged in again. That part says nothing about a circuit.');
   if (trace.quantity === 'current' && trace.feed === 'usb-c' && wanders(trace.v))
-    out.push('The voltage of the port wanders from reading to reading; no charger does that: look at the meter.');
+    out.push('The port voltage jumps from reading to reading. No charger does that, so check the meter.');
   return out;
 }
 
@@ -60,7 +60,7 @@ function currentProblems(trace: Trace, found: Segmentation): string[] {
     const above = seconds((s) => s.meanA !== null && s.meanA > settings.overLimit * limitA + 2 * noise);
     if (above > settings.overLimitShare * total) {
       const highest = Math.max(...found.segments.map((s) => s.meanA ?? 0));
-      out.push(`${formatCurrent(highest)} was read, but the supply was limited to ${formatCurrent(limitA)}.`);
+      out.push(`${formatCurrent(highest)} was measured, but the supply was limited to ${formatCurrent(limitA)}.`);
     }
   }
   const limitFloor = limitA === null ? Infinity : settings.nearLimit * limitA;
@@ -71,12 +71,12 @@ function currentProblems(trace: Trace, found: Segmentation): string[] {
   );
   const mayBeLimiting = feed !== 'usb-c' && limitA === null;
   if (powerless > settings.powerlessShare * total && !mayBeLimiting)
-    out.push('A current was read while there was no voltage.');
+    out.push('A current was measured while there was no voltage.');
   const backwards = seconds(
     (s) => s.meanA !== null && s.meanA < -Math.max(settings.backwardsA, settings.clearNoise * noise),
   );
   if (backwards > settings.backwardsShare * total)
-    out.push('The current runs backwards for part of the time; the instrument may be connected the wrong way round.');
+    out.push('The current is negative part of the time. The instrument may be connected the wrong way round.');
   return out;
 }
 

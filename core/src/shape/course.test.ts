@@ -3,7 +3,7 @@ import { compileProfile, shippedProfile, startUp, usualSetup, recordStartUp, ins
 import { seededRandom, unknownInstrument, type Marker, type Trace } from '../trace/index.ts';
 import { courseWindows, describeRun } from './index.ts';
 
-/** A run that stands at one level before the press and at another after it. */
+/** A run that stands at one level before power-on and at another after it. */
 function step(beforeA: number, afterA: number, rateHz: number, pressS: number): Trace {
   const n = Math.round(30 * rateHz);
   const t = Float64Array.from({ length: n }, (_, k) => k / rateHz);
@@ -31,14 +31,14 @@ const describeAt = (trace: Trace, pressS: number) =>
     options,
   ).features.course;
 
-describe('the course of the power after the press', () => {
+describe('the course of the power after power-on', () => {
   test('windows join and double', () => {
     for (let k = 1; k < courseWindows.length; k++) {
       expect(courseWindows[k][0]).toBe(courseWindows[k - 1][1]);
       expect(courseWindows[k][1] / courseWindows[k][0]).toBeGreaterThanOrEqual(1.9);
     }
   });
-  test('a hold after the press is its watts in every window that the run reaches', () => {
+  test('a hold after power-on is its watts in every window that the run reaches', () => {
     fc.assert(
       fc.property(fc.double({ min: 0.02, max: 2, noNaN: true }), fc.constantFrom(50, 200), (amps, rate) => {
         const course = describeAt(step(0.001, amps, rate, 4), 4);

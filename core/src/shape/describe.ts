@@ -48,14 +48,14 @@ export function describeRun(raw: Trace, given: Marker[], options: DescribeOption
 function inferenceNotes(markers: Marker[]): string[] {
   const words: Record<string, string> = {
     'output-on': 'output on',
-    plug: 'plugging in',
-    prompt: 'the press',
+    plug: 'plug-in',
+    prompt: 'power-on',
     'output-off': 'output off',
     unplug: 'unplugging',
   };
   return markers
     .filter((m) => m.inferred)
-    .map((m) => `No marker for ${words[m.event] ?? m.event}: taken from the trace at ${formatSeconds(m.t)}.`);
+    .map((m) => `No marker for ${words[m.event] ?? m.event}: read from the trace at ${formatSeconds(m.t)}.`);
 }
 
 /** How people note that a device rests from here on. */

@@ -32,14 +32,14 @@ export function readMarkers(
 ): MarkerReading {
   const warnings: string[] = [];
   const sorted = [...given].sort((a, b) => a.t - b.t);
-  if (sorted.some((m, k) => m !== given[k])) warnings.push('The markers were not in order of time; they were sorted.');
+  if (sorted.some((m, k) => m !== given[k])) warnings.push('The markers were out of order and were sorted by time.');
   const first = trace.t.length === 0 ? 0 : trace.t[0];
   const last = trace.t.length === 0 ? 0 : trace.t[trace.t.length - 1];
   const inside = sorted.filter((m) => m.t >= first - 1e-9 && m.t <= last + 1e-9);
   const outside = sorted.length - inside.length;
   if (outside > 0) {
-    const subject = outside === 1 ? 'One marker lies' : `${outside} markers lie`;
-    warnings.push(`${subject} outside the run (0 to ${Number(last.toFixed(2))} s): kept, not used.`);
+    const subject = outside === 1 ? 'One marker is' : `${outside} markers are`;
+    warnings.push(`${subject} outside the run (0 to ${Number(last.toFixed(2))} s): saved but not used.`);
   }
   const inferred: Marker[] = [];
   const on = inside.find((m) => m.event === 'output-on' || m.event === 'plug');

@@ -112,7 +112,7 @@ export function missing(given: House): string[] {
           `"${circuit}" is no circuit`,
         );
         for (const word of Object.keys(row))
-          need(words.includes(word), 'observation/outcomes.json', `"${word}" is no outcome of "${id}"`);
+          need(words.includes(word), 'observation/outcomes.json', `"${word}" is not an outcome of "${id}"`);
       }
     }
   }

@@ -33,15 +33,15 @@ describe('calibrating against a trusted meter', () => {
     [[point(1, 1), point(1.02, 1.02)], 'The points are 0.02 A apart; at least 0.1 A are needed'],
     [[point(0, 0), point(1, NaN)], 'Every point needs'],
     [[point(0, 0, 0.2), point(1, 1)], 'The readings swing by 0.2 A'],
-    [[point(0, 0), point(1, 0.001)], 'shows 0.001 times what is there'],
-    [[point(0, 0), point(1, -1)], 'shows -1 times what is there'],
-    [[point(0, 0), point(1, 1), point(2, 2.2)], 'off one straight line'],
+    [[point(0, 0), point(1, 0.001)], 'shows 0.001 times the true value'],
+    [[point(0, 0), point(1, -1)], 'shows -1 times the true value'],
+    [[point(0, 0), point(1, 1), point(2, 2.2)], 'off a straight line'],
   ])('%j is refused in words', (points, message) => {
     expect(() => fitCalibration(points, 'current')).toThrow(message);
   });
 
   test.each([
-    [1, 0, 'shows what is there'],
+    [1, 0, 'reads correctly'],
     [1.015, 0.004, 'shows 1.5 % and 4 mA too much'],
     [0.98, -0.01, 'shows 2.0 % and 10 mA too little'],
     [1.02, -0.01, 'shows 2.0 % too much and 10 mA too little'],

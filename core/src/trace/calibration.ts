@@ -35,18 +35,18 @@ export function fitCalibration(points: readonly CalibrationPoint[], quantity: Ca
   const unit = units[quantity];
   if (points.length < 2) throw new RangeError('Two points are needed: one low, one high.');
   if (points.some((p) => !Number.isFinite(p.trusted + p.shown + p.spread)))
-    throw new RangeError('Every point needs what the meter says and what the instrument showed.');
+    throw new RangeError('Every point needs a value from the reference meter and one from the instrument.');
   const values = points.map((p) => p.trusted);
   const span = Math.max(...values) - Math.min(...values);
   const least = limits.minSpan[quantity];
   if (span < least)
     throw new RangeError(
-      `The points are ${plain(span)} ${unit} apart; at least ${least} ${unit} are needed for a slope that means something.`,
+      `The points are ${plain(span)} ${unit} apart; at least ${least} ${unit} are needed for a useful slope.`,
     );
   const restless = Math.max(...points.map((p) => p.spread));
   if (restless * limits.spreadsApart > span)
     throw new RangeError(
-      `The readings swing by ${plain(restless)} ${unit}: wait until they are steady, and take the point again.`,
+      `The readings swing by ${plain(restless)} ${unit}. Wait until they are steady and take the point again.`,
     );
   const mean = (of: (p: CalibrationPoint) => number): number => points.reduce((s, p) => s + of(p), 0) / points.length;
   const [t, s] = [mean((p) => p.trusted), mean((p) => p.shown)];
@@ -55,13 +55,13 @@ export function fitCalibration(points: readonly CalibrationPoint[], quantity: Ca
   const [low, high] = limits.gain;
   if (!(gain >= low && gain <= high))
     throw new RangeError(
-      `By these points the instrument shows ${plain(gain)} times what is there. That is no small error: look at units, ranges and which lead is where.`,
+      `With these points the instrument shows ${plain(gain)} times the true value. Check the units, the ranges and the leads.`,
     );
   const misfit = Math.max(...points.map((p) => Math.abs((p.shown - offset) / gain - p.trusted)));
   const most = limits.maxMisfit[quantity];
   if (misfit > most)
     throw new RangeError(
-      `The points are up to ${plain(misfit)} ${unit} off one straight line; at most ${most} ${unit} are usual. Take the odd one again.`,
+      `The points are up to ${plain(misfit)} ${unit} off a straight line; at most ${most} ${unit} are normal. Take the worst one again.`,
     );
   return { gain, offset, misfit };
 }
@@ -78,7 +78,7 @@ export function sayCalibration(
   const milli = 1000 * offset;
   const slope = Math.abs(percent) < shownPercent ? '' : `${Math.abs(percent).toFixed(1)} %`;
   const zero = Math.abs(milli) < 0.5 ? '' : `${Math.abs(milli).toFixed(0)} ${unit}`;
-  if (!slope && !zero) return 'shows what is there';
+  if (!slope && !zero) return 'reads correctly';
   const word = (x: number): string => (x > 0 ? 'too much' : 'too little');
   if (!zero) return `shows ${slope} ${word(percent)}`;
   if (!slope) return `shows ${zero} ${word(milli)}`;

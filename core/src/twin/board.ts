@@ -159,7 +159,7 @@ function needsOf(profile: Profile, railIndex: Map<string, number>, partIndex: Ma
 function indexOf(list: { id: string }[], path: string): Map<string, number> {
   const index = new Map<string, number>();
   list.forEach((item, k) => {
-    if (index.has(item.id)) throw new ProfileProblem(`${path}[${k}].id`, `"${item.id}" stands twice`);
+    if (index.has(item.id)) throw new ProfileProblem(`${path}[${k}].id`, `"${item.id}" is given twice`);
     index.set(item.id, k);
   });
   return index;
@@ -203,7 +203,7 @@ function orderRails(
   }
   if (order.length < profile.rails.length) {
     const circle = profile.rails.filter((_, k) => !order.includes(k)).map((r) => r.id);
-    throw new ProfileProblem('converters', `the rails ${circle.join(', ')} feed one another in a circle`);
+    throw new ProfileProblem('converters', `the rails ${circle.join(', ')} feed each other in a circle`);
   }
   return order;
 }

@@ -33,7 +33,7 @@ export function derive(base: Profile, { base: _, without = [], ...own }: Derived
   }
   const [missing] = gone;
   if (missing !== undefined)
-    throw new ProfileProblem(missing, `is taken away by ${own.id}, and ${base.id} has no such element`);
+    throw new ProfileProblem(missing, `is removed by ${own.id}, but ${base.id} has no such element`);
   return made;
 }
 

@@ -156,7 +156,8 @@ export function parseFault(profile: Profile, spec: string): Fault {
         `"${valueText ?? ''}": expected a number from ${rule.min} to ${rule.max} ${rule.unit}`.trim(),
       );
   }
-  if (side !== undefined && target.element !== 'port') throw new RangeError('only a port can be at fault one way up');
+  if (side !== undefined && target.element !== 'port')
+    throw new RangeError('only a port can fail in one plug orientation');
   return { kind, at, value, side: (side as Fault['side'] | undefined) ?? null };
 }
 

@@ -18,7 +18,7 @@ const mean = (
 };
 
 describe('a device that is watched while hands work on it', () => {
-  test('nothing flows before the output is on; little before the press; a start after it', () => {
+  test('nothing flows before the output is on; little before power-on; a start after it', () => {
     const d = live(phone);
     expect(d.at(0)).toEqual({
       supply: { volts: 0, amps: 0, mode: 'off' },
@@ -91,10 +91,10 @@ describe('a device that is watched while hands work on it', () => {
     expect(mean(d, 60, 64)).toBeGreaterThan(mean(sound, 50, 54) + 0.03);
   });
 
-  test('what is not there is refused', () => {
+  test('what is missing is refused', () => {
     const d = live(phone);
     expect(() => d.act({ does: 'plug', port: 4, flipped: false }, 0)).toThrow('there is no port 4');
-    expect(() => d.act({ does: 'take-off', id: 'main' }, 0)).toThrow('"main" is nothing that can be unplugged');
+    expect(() => d.act({ does: 'take-off', id: 'main' }, 0)).toThrow('"main" cannot be unplugged');
   });
 
   test('the same hands and seed give the same currents; bursts differ with the seed', () => {

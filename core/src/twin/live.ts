@@ -103,7 +103,7 @@ export class LiveDevice {
     else if (act.does === 'display') this.display = act.connected;
     else {
       if (!this.board.profile.peripherals.some((p) => p.id === act.id))
-        throw new RangeError(`"${act.id}" is nothing that can be unplugged`);
+        throw new RangeError(`"${act.id}" cannot be unplugged`);
       if (act.does === 'take-off') this.off.add(act.id);
       else this.off.delete(act.id);
     }

@@ -184,7 +184,7 @@ describe('start-ups', () => {
     expect(at(s, 2).volts).toBeCloseTo(2 * (0.2 + 0.08 + 0.01 + 0.012), 1);
   });
 
-  test('a leak on the main rail draws before the press what Ohm says', () => {
+  test('a leak on the main rail draws before power-on what Ohm says', () => {
     const s = start('generic-phone', 'short:main=38.5');
     expect(at(s, 2).meanA - at(start('generic-phone'), 2).meanA).toBeCloseTo(3.85 / 38.5, 2);
   });

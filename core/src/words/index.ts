@@ -1,6 +1,7 @@
 /** The small part of the core that a page needs in the browser: words and numbers, no engine and no readers. */
 export {
   absent,
+  countOf,
   formatCurrent,
   formatPercent,
   formatPower,

@@ -83,10 +83,10 @@ test('what a plan is made in: in order, apart, never without an end, from when t
 });
 
 test.each([
-  [{ zone: 'Middle/Earth' }, 'Time zone: "Middle/Earth" is none'],
+  [{ zone: 'Middle/Earth' }, 'Time zone: "Middle/Earth" is not a time zone'],
   [{ week: [[['08:00', '25:00']]] }, 'expected seven days'],
   [{ week: [[['08:00', '07:00']], [], [], [], [], [], []] }, 'Monday: 08:00 to 07:00 ends before it begins'],
-  [{ week: [[], [['8', '12:00']], [], [], [], [], []] }, 'Tuesday: "8" is no time of day'],
+  [{ week: [[], [['8', '12:00']], [], [], [], [], []] }, 'Tuesday: "8" is not a time of day'],
   [
     {
       week: [
@@ -104,7 +104,7 @@ test.each([
     },
     'Monday: 11:00 begins before 12:00',
   ],
-  [{ closed: ['2026-02-31'] }, 'Closed: "2026-02-31" is no day'],
+  [{ closed: ['2026-02-31'] }, 'Closed: "2026-02-31" is not a date'],
 ])('hours that are none: %j', (wrong, says) => {
   expect(hoursProblem({ ...usualHours, ...(wrong as Partial<WorkingHours>) })).toContain(says);
   expect(hoursProblem(usualHours)).toBeNull();

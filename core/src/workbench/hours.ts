@@ -99,21 +99,22 @@ export function dayOf(hours: WorkingHours, moment: Date): string {
  * What is wrong with hours that somebody stated, in a sentence; null where nothing is.
  */
 export function hoursProblem({ zone, week, closed }: WorkingHours): string | null {
-  if (!DateTime.local({ zone }).isValid) return `Time zone: "${zone}" is none; expected one such as Europe/Vienna.`;
+  if (!DateTime.local({ zone }).isValid)
+    return `Time zone: "${zone}" is not a time zone; expected one such as Europe/Vienna.`;
   if (week.length !== settings.week.length) return 'Hours: expected seven days, Monday first.';
   for (const [d, spans] of week.entries()) {
     const name = settings.dayNames[d];
     let before = '';
     for (const [from, to] of spans) {
       const bad = [from, to].find((x) => !/^([01]\d|2[0-4]):[0-5]\d$/.test(x) || x > '24:00');
-      if (bad !== undefined) return `${name}: "${bad}" is no time of day; expected one such as 08:30.`;
+      if (bad !== undefined) return `${name}: "${bad}" is not a time of day; expected one such as 08:30.`;
       if (to <= from) return `${name}: ${from} to ${to} ends before it begins.`;
-      if (from < before) return `${name}: ${from} begins before ${before}, when the span before it ends.`;
+      if (from < before) return `${name}: ${from} begins before ${before}, before the previous span ends.`;
       before = to;
     }
   }
   const day = closed.find((x) => !DateTime.fromISO(x).isValid || !/^\d{4}-\d\d-\d\d$/.test(x));
-  return day === undefined ? null : `Closed: "${day}" is no day; expected one such as 2026-12-24.`;
+  return day === undefined ? null : `Closed: "${day}" is not a date; expected one such as 2026-12-24.`;
 }
 
 /** From the first to the last moment of a day of the calendar: 23 hours of it where the clock is put forward. */

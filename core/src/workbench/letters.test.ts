@@ -20,20 +20,20 @@ test('a quote says what it probably is, what it costs, how often that works, and
   expect(text).toContain('You reported: "Stays black"');
   expect(text).toContain(`probably in ${circuitTypes.display.plain}.`);
   expect(text).toContain(
-    'The repair costs 90 €. Such repairs succeed in about 8 of 10 cases. If it cannot be repaired, it costs nothing.',
+    'The repair costs 90 €. A repair like this works in about 8 of 10 cases. If it cannot be repaired, you pay nothing.',
   );
   expect(text).toContain('ready by Thursday');
   expect(text).toContain('may be lost');
-  expect(quoteText(facts({ ready: null, diagnosisFee: 15 }))).toMatch(/costs 15 €/);
+  expect(quoteText(facts({ ready: null, diagnosisFee: 15 }))).toMatch(/pay 15 €/);
 });
 
 test('what is not known is not named', () => {
-  expect(quoteText(facts({ circuit: 'unmodelled', p: 0.9 }))).toContain('cannot be said yet');
+  expect(quoteText(facts({ circuit: 'unmodelled', p: 0.9 }))).toContain('do not know yet');
 });
 
 test('who stops says so, and what can still be done for the data', () => {
-  expect(declineText(facts({ dataWanted: true }))).toContain('for 60 € if it succeeds');
-  expect(declineText(facts({ diagnosisFee: 15 }))).toContain('what was done costs 15 €');
+  expect(declineText(facts({ dataWanted: true }))).toContain('it costs 60 €');
+  expect(declineText(facts({ diagnosisFee: 15 }))).toContain('The diagnosis costs 15 €');
 });
 
 test('shares as they are said across a counter', () => {

@@ -32,25 +32,25 @@ const about = ({ label, complaint }: LetterFacts): string =>
 
 const found = ({ circuit, p }: LetterFacts): string =>
   circuit === 'unmodelled' || circuit === 'none'
-    ? 'What is wrong with it cannot be said yet.'
-    : `So far the fault is ${inWords(p)} in ${circuitTypes[circuit].plain}.`;
+    ? 'We do not know yet what is wrong with it.'
+    : `The fault is ${inWords(p)} in ${circuitTypes[circuit].plain}.`;
 
 /** What nothing that is not found costs. */
 const otherwise = ({ diagnosisFee }: LetterFacts): string =>
   diagnosisFee > 0
-    ? `If it cannot be repaired, finding that out costs ${formatMoney(diagnosisFee)}.`
-    : 'If it cannot be repaired, it costs nothing.';
+    ? `If it cannot be repaired, you pay ${formatMoney(diagnosisFee)} for the diagnosis.`
+    : 'If it cannot be repaired, you pay nothing.';
 
 /** A quote in plain words, with the probability in words and never sounder than it is. */
 export function quoteText(facts: LetterFacts): string {
   const data = facts.dataWanted
-    ? `You want what is stored on it: that is brought out first, for ${formatMoney(facts.dataFee)}, where it can be.`
-    : 'What is stored on it may be lost: tell us if you need it.';
+    ? `We will try to save your data first. If that works, it costs ${formatMoney(facts.dataFee)}.`
+    : 'The data on it may be lost. Tell us if you need it.';
   return [
     about(facts),
     found(facts),
-    `The repair costs ${formatMoney(facts.fee)}. Such repairs succeed ${outOfTen(facts.success)}. ${otherwise(facts)}`,
-    facts.ready === null ? '' : `It would be ready by ${facts.ready}.`,
+    `The repair costs ${formatMoney(facts.fee)}. A repair like this works ${outOfTen(facts.success)}. ${otherwise(facts)}`,
+    facts.ready === null ? '' : `It should be ready by ${facts.ready}.`,
     data,
     'Would you like us to continue?',
   ]
@@ -63,12 +63,12 @@ export function declineText(facts: LetterFacts): string {
   return [
     about(facts),
     found(facts),
-    `A repair would cost more than it is worth to you, or it is one that we do not make. We stop here${
-      facts.diagnosisFee > 0 ? `; what was done costs ${formatMoney(facts.diagnosisFee)}` : ', and it costs you nothing'
+    `We recommend not to repair it. A repair would cost more than it is worth, or we do not offer it${
+      facts.diagnosisFee > 0 ? `. The diagnosis costs ${formatMoney(facts.diagnosisFee)}` : '. You pay nothing'
     }.`,
     facts.dataWanted
-      ? `You want what is stored on it. We can try to bring only that out, for ${formatMoney(facts.dataFee)} if it succeeds.`
-      : 'If you need what is stored on it, tell us before you give it away.',
-    'You can have it back as it is, or leave it to us for parts.',
+      ? `You asked us to save your data. We can try that on its own. If it works, it costs ${formatMoney(facts.dataFee)}.`
+      : 'If you need the data on it, tell us before you give the device away.',
+    'You can collect the device as it is, or leave it with us for parts.',
   ].join('\n');
 }

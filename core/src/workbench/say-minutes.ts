@@ -1,3 +1,4 @@
+import { countOf } from '../quantity/index.ts';
 const minutesPerHour = 60;
 const minutesPerDay = 1440;
 
@@ -13,5 +14,5 @@ export function sayMinutes(minutes: number): string {
   if (m < minutesPerHour) return `${m} min`;
   if (m < minutesPerDay) return `${Number((m / minutesPerHour).toFixed(1))} h`;
   const days = Number((m / minutesPerDay).toFixed(1));
-  return `${days} ${days === 1 ? 'day' : 'days'}`;
+  return countOf(days, 'day');
 }

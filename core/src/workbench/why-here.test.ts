@@ -28,22 +28,22 @@ const placed = ({ job, ...task }: Over = {}): PlacedJob => ({
 
 test.each([
   [{ job: { isHazard: true }, rank: 0 }, 'Swollen battery: make it safe'],
-  [{ rank: 0, job: { holder: 'Ada' } }, 'Somebody put it here'],
-  [{ job: { holder: 'Ada' } }, 'In the hands of Ada'],
-  [{ job: { isVain: true } }, 'say so now'],
-  [{ due: -1500 }, 'Overdue for 1 day; 10 min of work left'],
-  [{ due: 50 }, 'Late as it stands: due in 50 min'],
+  [{ rank: 0, job: { holder: 'Ada' } }, 'Moved here by hand'],
+  [{ job: { holder: 'Ada' } }, 'Ada is working on it'],
+  [{ job: { isVain: true } }, 'Tell the customer now'],
+  [{ due: -1500 }, 'Overdue by 1 day; 10 min of work left'],
+  [{ due: 50 }, 'Will be late: due in 50 min'],
   [{ due: 90 }, 'Due in 1.5 h, 10 min of work left'],
   [{ job: { waited: 'dries' } }, 'Its wait is over: dries'],
-  [{ stretches: [step({ wait: 240 })] }, 'Begun now, the 4 h that follow run while others are done'],
-  [{}, '60 € expected for 10 min: the most for its time'],
+  [{ stretches: [step({ wait: 240 })] }, 'its wait of 4 h runs while you do other jobs'],
+  [{}, '60 € expected for 10 min: best value now'],
 ] as [Over, string][])('%j: %s', (over, says) => {
   expect(whyHere(placed(over), null, [placed({ value: 20 })])).toContain(says);
 });
 
 test('the same place as the one before, where others bring more for their time', () => {
   const better = placed({ value: 500 });
-  expect(whyHere(placed(), placed(), [better])).toBe('The same place as the one before it: at the opened device.');
+  expect(whyHere(placed(), placed(), [better])).toBe('Same place as the job before it: at the opened device.');
   const elsewhere = placed({ stretches: [step({ place: 'outside' })] });
   expect(whyHere(placed(), elsewhere, [better])).toBe('60 € expected for 10 min of work.');
 });

@@ -29,23 +29,23 @@ export function whyHere(job: PlacedJob, before: PlacedJob | null, rest: readonly
   const { task } = job;
   const [first] = task.stretches;
   if (job.isHazard) return 'Swollen battery: make it safe before anything else.';
-  if (task.rank !== null) return 'Somebody put it here.';
-  if (job.holder !== null) return `In the hands of ${job.holder}.`;
-  if (job.isVain) return 'Going on costs more than it brings: say so now.';
+  if (task.rank !== null) return 'Moved here by hand.';
+  if (job.holder !== null) return `${job.holder} is working on it.`;
+  if (job.isVain) return 'Continuing costs more than it earns. Tell the customer now.';
   const work = sayMinutes(handsOn(task));
-  if (task.due !== null && task.due < 0) return `Overdue for ${sayMinutes(-task.due)}; ${work} of work left.`;
+  if (task.due !== null && task.due < 0) return `Overdue by ${sayMinutes(-task.due)}; ${work} of work left.`;
   const total = task.stretches.reduce((sum, s) => sum + s.minutes + s.wait, 0);
   if (task.due !== null && job.done > task.due)
-    return `Late as it stands: due in ${sayMinutes(task.due)}, ${work} of work left.`;
+    return `Will be late: due in ${sayMinutes(task.due)}, ${work} of work left.`;
   if (task.due !== null && task.due < settings.tightFactor * Math.max(total, job.done))
     return `Due in ${sayMinutes(task.due)}, ${work} of work left.`;
   if (job.waited !== null) return `Its wait is over: ${job.waited}.`;
   if (first.wait >= settings.longWaitMinutes)
-    return `Begun now, the ${sayMinutes(first.wait)} that follow run while others are done.`;
+    return `Start it now: its wait of ${sayMinutes(first.wait)} runs while you do other jobs.`;
   const rate = (t: PlacedJob['task']): number => t.value / Math.max(1, handsOn(t));
   if (rest.every((r) => rate(r.task) <= rate(task) / settings.bestShare))
-    return `${formatMoney(task.value)} expected for ${work}: the most for its time of what follows.`;
+    return `${formatMoney(task.value)} expected for ${work}: best value now.`;
   if (before && before.task.stretches[0].place === first.place)
-    return `The same place as the one before it: ${workPlaces[first.place].name}.`;
+    return `Same place as the job before it: ${workPlaces[first.place].name}.`;
   return `${formatMoney(task.value)} expected for ${work} of work.`;
 }

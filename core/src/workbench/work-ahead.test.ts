@@ -41,10 +41,10 @@ test('worked example: a display that is certain, one test, then the repair, the 
   const { stretches, value, success } = workAhead(job(), usualShop);
   expect(stretches.map((s) => [s.work, s.name])).toEqual([
     ['test', 'Measure it'],
-    ['test', 'Further tests'],
+    ['test', 'More tests'],
     ['repair', 'Repair'],
     ['proof', 'Proof'],
-    ['talk', 'Close and tell'],
+    ['talk', 'Close and tell the customer'],
   ]);
   expect(stretches[0]).toMatchObject({ minutes: 4, place: 'opened', depth: 3 });
   expect(stretches[1].minutes).toBeCloseTo(6, 9);
@@ -85,7 +85,7 @@ test('the engine says stop: the customer is told, and nothing else is planned', 
 
 test('only the data is wanted: it is brought out, whatever a repair would bring', () => {
   const data = workAhead(job({ dataOnly: true, dataWanted: true }), usualShop);
-  expect(data.stretches.map((s) => s.name)).toEqual(['Bring the data out', 'Close and tell']);
+  expect(data.stretches.map((s) => s.name)).toEqual(['Recover the data', 'Close and tell the customer']);
   expect(data.value).toBeCloseTo(data.success * usualShop.dataFee, 9);
   const dead = assessment({ circuits: [{ id: 'core.storage', p: 1 }] as Assessed['circuits'] });
   expect(workAhead(job({ dataOnly: true, assessment: dead }), usualShop).success).toBeLessThan(data.success);

@@ -74,7 +74,7 @@ export interface WorkAhead {
  */
 export function workAhead(job: JobInHand, shop: ShopPolicy, usual: (kind: WaitKind) => number = usualWait): WorkAhead {
   if (job.isHazard) {
-    const safe = stretch('other', 'Isolate the swollen pack', settings.isolateMinutes, 1, [], 'desk');
+    const safe = stretch('other', 'Isolate the swollen battery', settings.isolateMinutes, 1, [], 'desk');
     const then = workAhead({ ...job, isHazard: false }, shop, usual);
     return { ...then, stretches: [safe, ...then.stretches], isVain: false };
   }
@@ -106,8 +106,8 @@ function dataWork(circuits: readonly number[], shop: ShopPolicy): WorkAhead {
   const { chance, minutes } = dataPath(circuits);
   return {
     stretches: [
-      stretch('repair', 'Bring the data out', minutes, 1, []),
-      stretch('talk', 'Close and tell', settings.closeMinutes, 0, [], 'desk'),
+      stretch('repair', 'Recover the data', minutes, 1, []),
+      stretch('talk', 'Close and tell the customer', settings.closeMinutes, 0, [], 'desk'),
     ],
     value: chance * shop.dataFee,
     success: chance,
@@ -172,7 +172,7 @@ function rest(
   const depth = depthOfRepair(repaired);
   const list: NamedStretch[] = [first];
   if (!isRepair && testMinutes > settings.leastMinutes)
-    list.push(stretch('test', 'Further tests', testMinutes, Math.max(first.depth, 1), []));
+    list.push(stretch('test', 'More tests', testMinutes, Math.max(first.depth, 1), []));
   const minutes = Math.max(0, begun * expectedRepair(repaired, repairMinutes) - (isRepair ? first.minutes : 0));
   if (minutes > settings.leastMinutes)
     list.push({
@@ -185,7 +185,7 @@ function rest(
       ...stretch('proof', 'Proof', begun * settings.proofMinutes, 0, usesOf('proof')),
       wait: usual('soak'),
     });
-  list.push(stretch('talk', 'Close and tell', settings.closeMinutes, 0, [], 'desk'));
+  list.push(stretch('talk', 'Close and tell the customer', settings.closeMinutes, 0, [], 'desk'));
   return { stretches: list, value: success * fee - parts, success };
 }
 
@@ -197,15 +197,15 @@ function proving(assessment: NonNullable<JobInHand['assessment']>, fee: number, 
   const more = Math.max(0, minutes - (next?.minutes ?? 0));
   const list: NamedStretch[] = next ? [next] : [];
   if (more > settings.leastMinutes)
-    list.push({ ...stretch('proof', 'Further proofs', more, 0, usesOf('proof')), wait: usual('soak') });
-  list.push(stretch('talk', 'Close and tell', settings.closeMinutes, 0, [], 'desk'));
+    list.push({ ...stretch('proof', 'More proofs', more, 0, usesOf('proof')), wait: usual('soak') });
+  list.push(stretch('talk', 'Close and tell the customer', settings.closeMinutes, 0, [], 'desk'));
   return { stretches: list, value: settings.doneShare * fee, success: settings.doneShare, isVain: false };
 }
 
 /** Going on does not pay: a customer who is told early is worth something. */
 function declining(): WorkAhead {
   return {
-    stretches: [stretch('talk', 'Tell the customer: stop here', settings.declineMinutes, 0, [], 'desk')],
+    stretches: [stretch('talk', 'Stop and tell the customer', settings.declineMinutes, 0, [], 'desk')],
     value: settings.declineValue,
     success: 0,
     isVain: true,

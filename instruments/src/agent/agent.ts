@@ -119,7 +119,7 @@ export class Agent {
     const off = Math.round((serverMs - Date.now()) / 1000);
     if (Math.abs(off) > wrongClockS)
       this.options.say(
-        `The clock of this computer is ${Math.abs(off)} s ${off > 0 ? 'slow' : 'fast'}; the server's time is used.`,
+        `The clock of this computer is ${Math.abs(off)} s ${off > 0 ? 'slow' : 'fast'}. The server's time is used.`,
       );
   }
 
@@ -127,7 +127,7 @@ export class Agent {
     let answer: { status: number; value: unknown };
     try {
       const value = await this.recorder.control.handle(path, body);
-      answer = value === undefined ? { status: 404, value: { problem: 'nothing is here' } } : { status: 200, value };
+      answer = value === undefined ? { status: 404, value: { problem: 'not found' } } : { status: 200, value };
     } catch (error) {
       const isExpected = error instanceof Refusal || error instanceof RangeError || error instanceof ValidationError;
       answer = {

@@ -33,7 +33,7 @@ interface ServerLinkOptions {
 /** Holds a bench's place at its server: says hello, then listens for what is to be done, and begins anew when that breaks. */
 export class ServerLink implements Link {
   state: LinkState = 'away';
-  why = 'it was not asked yet';
+  why = 'not asked yet';
   private running = false;
   private done: Promise<void> = Promise.resolve();
   private readonly pause = new Pause();

@@ -41,7 +41,7 @@ export class Server {
     const begin = new AbortController();
     const timer = setTimeout(() => begin.abort(), answerTimeoutMs);
     const answer = await this.fetch(path, { signal: begin.signal }).finally(() => clearTimeout(timer));
-    if (!answer.body) throw new ServerProblem('the server sends no stream', answer.status);
+    if (!answer.body) throw new ServerProblem('the server sends no data', answer.status);
     return answer.body as ReadableStream<Uint8Array>;
   }
 
@@ -56,6 +56,6 @@ export class Server {
     }
     if (answer.ok) return answer;
     const said = (await answer.json().catch(() => ({}))) as { message?: string };
-    throw new ServerProblem(said.message ?? `the server answers ${answer.status}`, answer.status);
+    throw new ServerProblem(said.message ?? `the server answered ${answer.status}`, answer.status);
   }
 }

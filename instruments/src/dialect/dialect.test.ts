@@ -57,7 +57,7 @@ describe('SCPI answers', () => {
     ['0', null],
     ['-113,"Undefined header"', '-113 Undefined header'],
     ['-222', '-222'],
-    ['x', 'an answer that is no error entry: "x"'],
+    ['x', 'an answer that is not an error entry: "x"'],
   ])('%p as an error', (answer, value) => expect(readScpiError(answer)).toBe(value));
 });
 
@@ -67,8 +67,8 @@ describe('the commands of another make', () => {
   test('are a file', () => expect(readScpiDialect(JSON.parse(JSON.stringify(other)))).toEqual(other));
 
   test.each([
-    [{ setVolts: 'VOLT 5' }, 'setVolts needs {value} where the number belongs'],
-    [{ askOutput: 'OUTP' }, 'askOutput has to be a query, with a question mark'],
+    [{ setVolts: 'VOLT 5' }, 'setVolts needs {value} where the number goes'],
+    [{ askOutput: 'OUTP' }, 'askOutput must be a query, with a question mark'],
     [{ decimals: 40 }, 'decimals must be less than or equal to 9'],
     [{ identify: undefined }, 'identify is a required field'],
     [{ surprise: 1 }, 'this field has unspecified keys: surprise'],
@@ -140,9 +140,9 @@ describe('meter lines', () => {
     [{ kind: 'delimited', delimiter: null }, 'delimiter is missing'],
     [{ kind: 'pattern', pattern: null }, 'pattern is missing'],
     [{ kind: 'pattern', pattern: '(' }, 'Unterminated group'],
-    [{ kind: 'pattern', pattern: '(?<v>a+)+(?<i>b)' }, 'a repeat inside a repeat'],
+    [{ kind: 'pattern', pattern: '(?<v>a+)+(?<i>b)' }, 'a repetition inside a repetition'],
     [{ kind: 'pattern', pattern: '(?<v>1)', columns: { volts: 'v', amps: 'i', seconds: null } }, 'no group named "i"'],
-    [{ columns: { volts: -1, amps: 2, seconds: null } }, 'columns.volts has to be a name or the number of a column'],
+    [{ columns: { volts: -1, amps: 2, seconds: null } }, 'columns.volts must be a name or the number of a column,'],
     [{ scale: { volts: 0, amps: 1, seconds: 1 } }, 'scale.volts must be a positive number'],
   ])('%p is refused with its place', (change, message) => {
     expect(() => readLineDialect({ ...usualLines, ...change })).toThrow(message);

@@ -33,7 +33,7 @@ const place = () =>
     .mixed<string | number>()
     .test(
       'place',
-      '${path} has to be a name or the number of a column, from 0',
+      '${path} must be a name or the number of a column, from 0',
       (x) => x === null || typeof x === 'string' || (Number.isInteger(x) && Number(x) >= 0 && Number(x) < 64),
     );
 const factor = () => yup.number().strict().positive().required();
@@ -82,7 +82,8 @@ export function readLineDialect(value: unknown): LineDialect {
 function checkPattern({ pattern, columns }: LineDialect): void {
   if (!pattern) throw new RangeError('meter lines: pattern is missing');
   // Repeats of repeats take for ever on a line made to hurt; a meter's lines do not need them.
-  if (/[+*}]\s*\)\s*[+*{]/.test(pattern)) throw new RangeError('meter lines: pattern has a repeat inside a repeat');
+  if (/[+*}]\s*\)\s*[+*{]/.test(pattern))
+    throw new RangeError('meter lines: pattern has a repetition inside a repetition');
   try {
     new RegExp(pattern);
   } catch (error) {

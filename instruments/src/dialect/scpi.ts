@@ -44,8 +44,8 @@ export interface ScpiDialect {
 
 const text = () => yup.string().strict().min(1).max(200);
 const command = () => text().required();
-const question = () => command().matches(/\?/, '${path} has to be a query, with a question mark');
-const setting = () => command().matches(/\{value\}/, '${path} needs {value} where the number belongs');
+const question = () => command().matches(/\?/, '${path} must be a query, with a question mark');
+const setting = () => command().matches(/\{value\}/, '${path} needs {value} where the number goes');
 /** Files from before supplies could be told to watch themselves do not name it. */
 const selfLimit = () => yup.object({ set: setting(), ask: question() }).noUnknown().nullable().default(null);
 const dialectSchema = yup
@@ -138,6 +138,6 @@ export function readSwitch(answer: string): boolean | null {
 /** An entry of the error queue; null for `0,"No error"`. */
 export function readScpiError(answer: string): string | null {
   const match = /^([+-]?\d+)(?:\s*,([^"]*|\s*"[^"]*"?))?$/.exec(answer.trim());
-  if (!match) return `an answer that is no error entry: "${answer.slice(0, 80)}"`;
+  if (!match) return `an answer that is not an error entry: "${answer.slice(0, 80)}"`;
   return Number(match[1]) === 0 ? null : `${match[1]} ${(match[2] ?? '').replaceAll('"', '').trim()}`.trim();
 }

@@ -79,7 +79,7 @@ describe('a supply over a socket', () => {
     const supply = new ScpiSupply(transport, usualScpi);
     await supply.open();
     closing.push(() => supply.close());
-    await expect(supply.set(40, 1)).rejects.toThrow('the supply refuses: -222 Data out of range');
+    await expect(supply.set(40, 1)).rejects.toThrow('the supply refused: -222 Data out of range');
     expect(simulated.panel.errors).toBe(0);
     expect(simulated.panel.setV).toBe(0);
   });
@@ -153,7 +153,7 @@ describe('a supply over a socket', () => {
     const port = typeof address === 'object' && address ? address.port : 0;
     await new Promise((resolve) => server.close(resolve));
     await expect(new ScpiSupply(tcpTransport('127.0.0.1', port), usualScpi).open()).rejects.toThrow(
-      `127.0.0.1:${port}: nothing listens there`,
+      `127.0.0.1:${port}: nothing is listening there`,
     );
   });
 
@@ -207,7 +207,7 @@ describe('measuring without end', () => {
     await until(() => samples.length > before + 5, 'samples after it');
     expect(gaps).toHaveLength(1);
     expect(gaps[0].to - gaps[0].from).toBeGreaterThan(0.5);
-    expect(whys.some((w) => w.includes('the other side ended it'))).toBe(true);
+    expect(whys.some((w) => w.includes('the other side closed the connection'))).toBe(true);
     expect(inOrder(samples)).toBe(true);
   });
 
@@ -255,7 +255,7 @@ describe('measuring without end', () => {
   });
 });
 
-describe('a meter that sends lines', () => {
+describe('a meter that sends text lines', () => {
   async function listening(clockRate = 1) {
     const bench = new SimulatedBench(phone, [], now);
     const meter = new SimulatedMeter(bench, { rateHz: 100, clockRate });

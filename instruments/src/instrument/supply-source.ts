@@ -78,7 +78,7 @@ export class SupplySource implements Source {
       try {
         measured = await this.supply.measure();
         if (!plausible(measured)) {
-          why = `${measured.volts} V and ${measured.amps} A cannot be`;
+          why = `${measured.volts} V and ${measured.amps} A is not possible`;
           measured = null;
         }
       } catch (error) {

@@ -125,7 +125,7 @@ export class ScpiSupply {
   async isOn(): Promise<boolean> {
     const answer = await this.line.ask(this.dialect.askOutput, (line) => readSwitch(line) !== null);
     const on = readSwitch(answer);
-    if (on === null) throw this.notAnAnswer(`"${answer.slice(0, 80)}" does not say whether the output is on`);
+    if (on === null) throw this.notAnAnswer(`"${answer.slice(0, 80)}" does not tell whether the output is on`);
     return on;
   }
 
@@ -167,7 +167,7 @@ export class ScpiSupply {
 
   private async refuseErrors(): Promise<void> {
     const errors = await this.errors();
-    if (errors.length > 0) throw new AnswerProblem(`the supply refuses: ${errors.slice(0, 3).join('; ')}`);
+    if (errors.length > 0) throw new AnswerProblem(`the supply refused: ${errors.slice(0, 3).join('; ')}`);
   }
 
   private async readBack(what: string, query: string, wanted: number, unit: string, step: number): Promise<void> {
@@ -179,7 +179,7 @@ export class ScpiSupply {
   private async askNumber(query: string): Promise<number> {
     const answer = await this.line.ask(query);
     const value = readNumber(answer);
-    if (value === null) throw this.notAnAnswer(`"${answer.slice(0, 80)}" is no number (asked ${query})`);
+    if (value === null) throw this.notAnAnswer(`"${answer.slice(0, 80)}" is not a number (asked ${query})`);
     return value;
   }
 

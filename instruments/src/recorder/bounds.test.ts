@@ -15,7 +15,7 @@ test('what is beyond is cut, and whose bound it was is said', () => {
   const device = withinBounds(12, 1, { maxV: 4.4, maxA: 3, why: 'full battery' }, bench);
   expect(device).toEqual({ volts: 4.4, limitA: 1, clamped: '12 V cut to 4.4 V: full battery' });
   const own = withinBounds(40, 9, { maxV: 60, maxA: 20, why: 'none' }, bench);
-  expect(own.clamped).toBe('40 V cut to 24 V: the bench allows no more; 9 A cut to 5 A: the bench allows no more');
+  expect(own.clamped).toBe('40 V cut to 24 V: the bench limit; 9 A cut to 5 A: the bench limit');
 });
 
 test('nothing that is armed is above what was asked for, the device, or the bench; a cut is never silent', () => {

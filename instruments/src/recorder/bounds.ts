@@ -32,7 +32,7 @@ export function withinBounds(
   const cut = (value: number, device: number, most: number, unit: string): number => {
     const allowed = Math.min(device, most);
     if (value <= allowed) return value;
-    const why = device <= most ? bounds.why : 'the bench allows no more';
+    const why = device <= most ? bounds.why : 'the bench limit';
     cuts.push(`${value} ${unit} cut to ${allowed} ${unit}: ${why}`);
     return allowed;
   };

@@ -9,7 +9,7 @@ const connectTimeoutMs = 3000;
 const askEveryMs = 1000;
 const answerTimeoutMs = 3000;
 
-/** How the record stands: away, ours to write, or held by another recorder. */
+/** How the record stands: away, ours to write, or held by another. */
 export type LinkState = 'away' | 'ours' | 'held by another';
 
 export interface LinkEvents {
@@ -29,7 +29,7 @@ export class DatabaseLink {
   private done: Promise<void> = Promise.resolve();
   private tried: (() => void) | null = null;
   state: LinkState = 'away';
-  why = 'it was not asked yet';
+  why = 'not asked yet';
 
   constructor(
     private readonly url: string,
@@ -92,7 +92,7 @@ export class DatabaseLink {
       await client.connect();
       const { rows } = await client.query<{ mine: boolean }>('SELECT pg_try_advisory_lock($1) AS mine', [lockKey]);
       if (!rows[0].mine) {
-        this.now('held by another', 'another recorder works on this database already');
+        this.now('held by another', 'another recorder already uses this database');
         return;
       }
       this.client = client;

@@ -22,7 +22,7 @@ export function diskOf(free: number, size: number): Disk {
   const percent = freeShare < 0.01 ? 'less than 1' : Math.floor(100 * freeShare);
   const warning =
     freeShare < policy.warnFreeShare
-      ? `The disk is nearly full: ${percent} % (${Math.floor(free / 1e6)} MB) is left. Recording goes on until nothing is.`
+      ? `The disk is almost full: ${percent} % (${Math.floor(free / 1e6)} MB) is left. Recording continues until it is full.`
       : '';
   return { freeBytes: free, freeShare, warning };
 }

@@ -75,7 +75,7 @@ describe('an output that was on goes off within five seconds, as the supply itse
     await off(parts);
   });
 
-  test('whoever started the recorder is gone', async () => {
+  test('whoever started the recorder stopped', async () => {
     const parts = await bench();
     const r = await ownProcess(parts);
     const id = await r.record('supply');
@@ -101,8 +101,10 @@ describe('an output that was on goes off within five seconds, as the supply itse
     const second = await ownProcess(parts, { databaseUrl, folder: first.folder });
     expect(parts.supply.panel.on).toBe(false);
     const refused = await second.arm();
-    expect(refused.value.problem).toMatch(/^The database is away: nothing is armed or recorded until it is back/);
-    await expect(second.record('supply')).rejects.toThrow('The database is away');
+    expect(refused.value.problem).toMatch(
+      /^The database is not available\. Nothing can be armed or recorded until it is back\./,
+    );
+    await expect(second.record('supply')).rejects.toThrow('The database is not available');
     way.giveBack();
     await until(async () => (await health(second)).database === 'ours', 'the database is back');
     await switchOn(second, parts);
@@ -145,7 +147,7 @@ describe('a database that is away', () => {
     await until(async () => (await samplesOf(id)).length > 100, 'samples before');
     way.cut();
     await until(async () => (await r.state('meter')).recording?.problem, 'the trouble is said');
-    expect((await r.state('meter')).recording?.problem).toMatch(/does not take it.*it is kept on disk meanwhile/);
+    expect((await r.state('meter')).recording?.problem).toMatch(/refused it.*it is on disk for now/);
     await until(async () => (await r.state('supply')).armed === null, 'disarmed');
     await r.moreSamples('meter', 600);
     const { seconds = 0 } = (await r.state('meter')).recording ?? {};
@@ -221,7 +223,7 @@ describe('a database that is away', () => {
       await until(() => !parts.supply.panel.on, 'off', 8);
     });
     const refused = await r.arm();
-    expect(refused.value.problem).toMatch(/Another recorder commands/);
+    expect(refused.value.problem).toMatch(/Another recorder controls/);
   });
 });
 
@@ -249,10 +251,10 @@ describe('what was done to an output', () => {
       'the supply: output off',
     ]);
     expect(rows[0]).toMatchObject({ job_id: use.jobId, detail: { instrument: 'supply', volts: 3.85, limitA: 2 } });
-    expect(rows[2].detail).toMatchObject({ why: 'the window that armed it was not heard of for 4 s' });
+    expect(rows[2].detail).toMatchObject({ why: 'no contact with the window that armed it for 4 s' });
   });
 
-  test('while the database is away is told later, once, with the time at which it happened', async () => {
+  test('while the database is not available is told later, once, with the time at which it happened', async () => {
     const parts = await bench();
     const { way, databaseUrl } = await cuttable();
     const r = await recorder(parts, databaseUrl);
@@ -278,7 +280,7 @@ describe('the recorder’s own state', () => {
     const first = await ownProcess(parts);
     expect(await holderOf('recorder', first.folder)).toMatchObject({ pid: first.child.pid });
     await expect(recorder(parts, use.schema.url, { folder: first.folder })).rejects.toThrow(
-      new RegExp(`already, process ${first.child.pid}`),
+      new RegExp(`process ${first.child.pid}`),
     );
     first.child.kill('SIGKILL');
     await once(first.child, 'exit');
@@ -324,9 +326,9 @@ describe('the recorder’s own state', () => {
     await until(async () => (await health(r)).watchdog, 'it answers');
     process.kill(watchdog, 'SIGSTOP');
     await until(async () => !(await health(r)).watchdog, 'it is noticed');
-    expect((await r.arm()).value.problem).toMatch(/^The watchdog .* is being started/);
+    expect((await r.arm()).value.problem).toMatch(/^The emergency watchdog is starting/);
     await until(async () => (await watchdogOf(r.child.pid ?? 0))[1] !== watchdog, 'another');
-    await until(async () => (await health(r)).watchdog, 'it is there');
+    await until(async () => (await health(r)).watchdog, 'it arrived');
     await switchOn(r, parts);
     r.child.kill('SIGKILL');
     await off(parts);
@@ -361,7 +363,7 @@ describe('the recorder’s own state', () => {
   test('a disk below a tenth is said in words', () => {
     expect(diskOf(20e9, 100e9).warning).toBe('');
     expect(diskOf(9.9e9, 100e9).warning).toBe(
-      'The disk is nearly full: 9 % (9900 MB) is left. Recording goes on until nothing is.',
+      'The disk is almost full: 9 % (9900 MB) is left. Recording continues until it is full.',
     );
     expect(diskOf(0, 100e9).warning).toContain('less than 1 % (0 MB)');
   });

@@ -66,7 +66,7 @@ export class Journal {
     while (this.waiting.length > 0) {
       const [event] = this.waiting;
       try {
-        if (!this.isOpen()) throw new Error('the record is away');
+        if (!this.isOpen()) throw new Error('the event log is not available');
         await this.keeper.event(event);
       } catch (error) {
         if (!(error instanceof KeeperRefusal)) return this.keep();

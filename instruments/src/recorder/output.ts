@@ -75,10 +75,10 @@ export class Output {
    */
   arm(volts: number, limitA: number, bounds: Bounds, of: ArmedFor = nobody): Promise<ArmedHere> {
     if (!(volts > 0 && limitA > 0 && Number.isFinite(volts + limitA)))
-      throw new Refusal('Voltage and limit have to be above zero.');
+      throw new Refusal('Voltage and limit must be above zero.');
     return this.inTurn(async () => {
       this.refuse();
-      if (this.on) throw new Refusal(`The output of ${this.name} is on; switch it off first.`);
+      if (this.on) throw new Refusal(`The output of ${this.name} is on. Switch it off first.`);
       const safe = withinBounds(volts, limitA, bounds);
       const { offs } = this;
       this.armed = null;
@@ -105,13 +105,13 @@ export class Output {
       const armed = this.armedWith(key);
       const { offs } = this;
       const set = await this.supply.settings().catch(async (error: unknown) => {
-        await this.switchOffBecause('it did not say what it is set to');
+        await this.switchOffBecause('it did not report its settings');
         throw error;
       });
       const { resolutionV, resolutionA } = this.supply.dialect;
       if (offs !== this.offs) throw new Refusal(`${this.name} was switched off in the meantime. Arm it again.`);
       if (differs(set.volts, armed.volts, resolutionV) || differs(set.limitA, armed.limitA, resolutionA)) {
-        await this.switchOff('it was set otherwise after it was armed').catch(() => undefined);
+        await this.switchOff('its settings changed after it was armed').catch(() => undefined);
         throw new Refusal(
           `${this.name} is now set to ${set.volts} V, ${set.limitA} A, not to the ${armed.volts} V, ${armed.limitA} A that was armed. Arm it again.`,
         );
@@ -156,7 +156,7 @@ export class Output {
   async disarm(why: string | null): Promise<void> {
     if (this.on && why === null) return;
     if (!this.armed && !this.on) return;
-    await this.switchOffBecause(why ?? 'the record is away', why !== null);
+    await this.switchOffBecause(why ?? 'the event log is not available', why !== null);
   }
 
   /** Whoever armed it is still there; whether it was armed with this key. */
@@ -172,7 +172,7 @@ export class Output {
     if (!this.armed && this.on) return this.switchOffBecause('by hand', false);
     const silentS = (this.context.now() - this.aliveAt) / this.context.factor;
     if (!this.armed || silentS <= policy.heartbeatS) return;
-    await this.switchOffBecause(`the window that armed it was not heard of for ${policy.heartbeatS} s`);
+    await this.switchOffBecause(`no contact with the window that armed it for ${policy.heartbeatS} s`);
   }
 
   /** Contact ended. */
@@ -187,7 +187,7 @@ export class Output {
     this.offs++;
     this.armed = null;
     await this.supply.switchOutput(false);
-    if (this.lostWhileOn) this.note('output off', { why: 'contact was lost and came back' });
+    if (this.lostWhileOn) this.note('output off', { why: 'contact was lost and restored' });
     this.lostWhileOn = false;
     this.on = false;
     this.context.mayBeOn();
@@ -200,7 +200,7 @@ export class Output {
 
   private armedWith(key: string): ArmedHere {
     if (!this.armed) throw new Refusal(`${this.name} is not armed.`);
-    if (this.armed.key !== key) throw new Refusal(`${this.name} was armed from another window; disarm it there.`);
+    if (this.armed.key !== key) throw new Refusal(`${this.name} was armed from another window. Disarm it there.`);
     return this.armed;
   }
 

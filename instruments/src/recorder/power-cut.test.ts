@@ -16,7 +16,7 @@ class Record implements Keeper {
 
   private async commit(work: () => void): Promise<void> {
     await Promise.resolve();
-    if (this.isAway) throw new Error('the record is away');
+    if (this.isAway) throw new Error('the event log is not available');
     work();
   }
   begin(): Promise<number> {

@@ -46,7 +46,7 @@ describe('a recording', () => {
   test('a second one of the same instrument is refused, with the job that has it', async () => {
     const r = await recorder(await bench());
     await r.record('meter');
-    await expect(r.record('meter')).rejects.toThrow(`the meter records already, for job ${use.jobId}`);
+    await expect(r.record('meter')).rejects.toThrow(`the meter is already recording for job ${use.jobId}`);
   });
 
   test('a database that goes away for seconds costs no sample', async () => {
@@ -61,7 +61,7 @@ describe('a recording', () => {
     await until(async () => (await samplesOf(id)).length > 100, 'samples before');
     way.cut();
     await until(async () => (await r.state('meter')).recording?.problem, 'the trouble is said');
-    expect((await r.state('meter')).recording?.problem).toMatch(/the database does not take it/);
+    expect((await r.state('meter')).recording?.problem).toMatch(/the database refused it:/);
     await r.moreSamples('meter', 600);
     expect((await r.state('meter')).health).toBe('measuring');
     way.giveBack();
@@ -131,10 +131,10 @@ describe('a recording', () => {
     );
     const taken = Array.from({ length: 200 }, (_, k) => recording.add({ t: k, v: 4, i: 0.1 })).filter(Boolean);
     expect(taken).toHaveLength(101);
-    expect(said[0]).toMatch(/more came than can be held/);
+    expect(said[0]).toMatch(/nor the disk/);
     await recording.finish();
     expect(await samplesOf(recording.id)).toHaveLength(101);
-    expect((await rowOf(recording.id))?.problem).toMatch(/more came/);
+    expect((await rowOf(recording.id))?.problem).toMatch(/neither the database nor the disk/);
   });
 
   test('an instant that is not after the last is left out', async () => {
@@ -201,7 +201,7 @@ describe('a recorder that dies', () => {
     const folder = use.ownFolder();
     const other = new Recorder({ record: use.schema.url, token, port: 0, instruments: [], folder });
     closing.push(() => other.stop());
-    await expect(other.start()).rejects.toThrow('another recorder works on this database already');
+    await expect(other.start()).rejects.toThrow('another recorder already uses this database');
   });
 });
 
@@ -221,7 +221,7 @@ describe('the output', () => {
     expect(parts.supply.panel).toMatchObject({ on: true, setV: 3.85, limitA: 2 });
     expect((await r.state('supply')).outputOn).toBe(true);
     const again = await r.arm({ volts: 4 });
-    expect(again.value.problem).toMatch(/is on; switch it off first/);
+    expect(again.value.problem).toMatch(/is on\. Switch it off first\./);
     await r.off();
     expect(parts.supply.panel.on).toBe(false);
     expect((await r.state('supply')).armed).toBeNull();
@@ -350,7 +350,7 @@ describe('the output', () => {
     const wide = { maxV: 60, maxA: 20, why: 'none' };
     const bench5 = await r.arm({ volts: 40, limitA: 9, bounds: wide });
     expect(bench5.value).toMatchObject({ volts: 24, limitA: 5 });
-    expect(bench5.value.clamped).toContain('the bench allows no more');
+    expect(bench5.value.clamped).toContain('the bench limit');
     for (const bad of [{ volts: 0 }, { volts: -3 }, { limitA: 0 }, { volts: 'much' }, { bounds: null }])
       expect((await r.arm(bad)).status).toBe(409);
   });
@@ -369,7 +369,7 @@ describe('the output', () => {
     }, 'twice the time of a heartbeat');
     expect(parts.supply.panel.on).toBe(true);
     await until(() => !parts.supply.panel.on, 'the output goes off', 8);
-    expect((await r.state('supply')).why).toMatch(/not heard of for 1 s/);
+    expect((await r.state('supply')).why).toMatch(/that armed it for 1 s/);
   });
 
   test('that does not go off at the first try is tried again until the supply says that it is off', async () => {
@@ -416,7 +416,7 @@ describe('the control channel', () => {
     expect((await r.call('/constructor', {})).status).toBe(404);
     expect((await r.call('/stop', { instrument: 'lamp' })).value.problem).toBe('There is no instrument "lamp".');
     expect((await r.arm({ instrument: 'meter' })).value.problem).toMatch(/is a meter and has no output/);
-    expect((await r.call('/mark', { instrument: 'meter', event: 'prompt' })).value.problem).toMatch(/records nothing/);
+    expect((await r.call('/mark', { instrument: 'meter', event: 'prompt' })).value.problem).toMatch(/recording\./);
     expect((await r.call('/mark', { instrument: 'meter', event: 'sneeze' })).status).toBe(409);
   });
 
@@ -467,7 +467,7 @@ describe('the control channel', () => {
     const r = await recorder(parts);
     const id = await r.record('meter');
     await until(async () => ((await r.state('meter')).recording?.rows ?? 0) > 300, 'some samples');
-    // A row that is not there any more, as after a very long absence.
+    // A row that is missing any more, as after a very long absence.
     const stale = { authorization: `Bearer ${token}`, 'last-event-id': `${id}:999999999` };
     const answer = await fetch(`http://127.0.0.1:${r.port}/events`, { headers: stale });
     const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();

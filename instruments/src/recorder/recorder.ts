@@ -71,14 +71,14 @@ export class Recorder {
    * Begins to measure and to listen.
    *
    * @returns the port of the control channel
-   * @throws {Error} where another recorder works in this folder or on this database
+   * @throws {Error} where another recorder already uses this folder or on this database
    */
   async start(): Promise<number> {
     await mkdir(this.options.folder, { recursive: true, mode: 0o700 });
     this.lock = await takeLock('recorder', this.options.folder);
     if (!this.lock.isMine) {
       const who = this.lock.holder ? `, process ${this.lock.holder.pid}` : '';
-      throw new Error(`another recorder works in ${this.options.folder} already${who}`);
+      throw new Error(`another recorder already uses ${this.options.folder}${who}`);
     }
     await this.place(await this.lastKnown());
     this.disk.start();
@@ -122,11 +122,10 @@ export class Recorder {
   }
 
   private refusal(): string | null {
-    if (this.link.state === 'held by another') return 'Another recorder commands the instruments here.';
+    if (this.link.state === 'held by another') return 'Another recorder controls the instruments here.';
     if (this.link.state === 'away')
-      return `The ${this.recordName} is away: nothing is armed or recorded until it is back. It is tried all the time.`;
-    if (!this.health.watchdog)
-      return 'The watchdog that switches off in an emergency is being started; try again in a second.';
+      return `The ${this.recordName} is not available. Nothing can be armed or recorded until it is back. Retrying.`;
+    if (!this.health.watchdog) return 'The emergency watchdog is starting. Try again in a second.';
     return null;
   }
 
@@ -141,7 +140,7 @@ export class Recorder {
   /** The lock is ours: what waited is handed over, and the settings are read. */
   private async gained(): Promise<void> {
     const { refused } = await handOverSpool(this.spool, this.backend.keeper, () => this.live(), this.clock.wall);
-    this.refused.push(...refused.map(({ id, why }) => `Recording ${id} is not taken by the database: ${why}`));
+    this.refused.push(...refused.map(({ id, why }) => `Recording ${id} was refused by the database: ${why}`));
     this.waiting = 0;
     if (!this.hasMarked) {
       this.interrupted = await this.backend.endLeft(this.live());
@@ -155,7 +154,7 @@ export class Recorder {
 
   private lost(state: LinkState): void {
     // Somebody watches what is on; what is merely armed waits for the database.
-    const why = state === 'held by another' ? 'another recorder commands the instruments now' : null;
+    const why = state === 'held by another' ? 'another recorder controls the instruments now' : null;
     for (const station of this.stations.values()) void station.disarm(why);
     this.control.changed();
   }
@@ -195,7 +194,7 @@ export class Recorder {
       try {
         writeWhole(this.keptPath, JSON.stringify(kept));
       } catch (error) {
-        settings.problems.push(`The instruments could not be kept on disk: ${(error as Error).message}`);
+        settings.problems.push(`The instruments could not be saved on disk: ${(error as Error).message}`);
       }
       return settings;
     });
@@ -210,7 +209,7 @@ export class Recorder {
     const problems = [...roster.problems];
     for (const [key, { station }] of this.placed) {
       if (specs.some((s) => s.key === key)) continue;
-      if (station.isBusy) problems.push(`${station.spec.name} is in use; it goes when it is free.`);
+      if (station.isBusy) problems.push(`${station.spec.name} is in use. It will be removed when it is free.`);
       else await this.take(key);
     }
     for (const spec of specs) await this.put(spec, roster, problems);
@@ -240,7 +239,7 @@ export class Recorder {
     const was = this.placed.get(spec.key);
     if (was && isDeepStrictEqual(was.made, made)) return was.station.describe({ name, calibration });
     if (was?.station.isBusy) {
-      problems.push(`${was.station.spec.name} is in use; its new settings wait until it is free.`);
+      problems.push(`${was.station.spec.name} is in use. Its new settings apply when it is free.`);
       return;
     }
     if (was) await this.take(spec.key);

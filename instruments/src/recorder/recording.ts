@@ -90,7 +90,7 @@ export class Recording {
     this.rows++;
     if (this.held.length + this.unsafeRows > (this.options.maxHeld ?? usualMostHeld)) {
       this.ended = 'too much';
-      this.say('more came than can be held while neither database nor disk takes it; the recording ends here');
+      this.say('neither the database nor the disk could save it; the recording ends here');
     }
     return true;
   }
@@ -159,7 +159,7 @@ export class Recording {
       }
     } catch (error) {
       this.unsafeRows += fresh.reduce((sum, e) => sum + (e.kind === 'block' ? e.block.rows : 0), 0);
-      if (this.ended === 'no') this.say(`the disk does not take it: ${messageOf(error)}`);
+      if (this.ended === 'no') this.say(`the disk refused it: ${messageOf(error)}`);
     }
   }
 
@@ -189,8 +189,8 @@ export class Recording {
       if (this.ended !== 'too much') this.say(null);
       return true;
     } catch (error) {
-      const kept = this.unsafeRows === 0 ? '; it is kept on disk meanwhile' : '';
-      if (this.ended !== 'too much') this.say(`the database does not take it: ${messageOf(error)}${kept}`);
+      const kept = this.unsafeRows === 0 ? '; it is on disk for now' : '';
+      if (this.ended !== 'too much') this.say(`the database refused it: ${messageOf(error)}${kept}`);
       return false;
     }
   }

@@ -43,7 +43,7 @@ describe('what a bench has', () => {
     expect(problems).toHaveLength(4);
     expect(problems[0]).toMatch(/^c-broken\.json: .*JSON/);
     expect(problems[1]).toMatch(/^d-wrong\.json: .*setVolts needs \{value\}/);
-    expect(problems[2]).toMatch(/^e-twice\.json: id: "a-make" is taken already/);
+    expect(problems[2]).toMatch(/^e-twice\.json: id: "a-make" is already/);
     expect(problems[3]).toMatch(/^f-other\.json: format: expected/);
   });
 
@@ -86,9 +86,9 @@ describe('settings that are read again', () => {
     const id = await r.record('meter');
     const wrong = { ...meter, name: 'Other name', transport: { kind: 'tcp' as const, host: '127.0.0.1', port: 9 } };
     await keep(wrong);
-    expect((await reload(r)).problems).toEqual(['the meter is in use; its new settings wait until it is free.']);
+    expect((await reload(r)).problems).toEqual(['the meter is in use. Its new settings apply when it is free.']);
     await use.schema.db('instruments').where({ key: 'meter' }).delete();
-    expect((await reload(r)).problems).toEqual(['the meter is in use; it goes when it is free.']);
+    expect((await reload(r)).problems).toEqual(['the meter is in use. It will be removed when it is free.']);
     expect((await r.state('meter')).recording?.id).toBe(id);
     await keep({ ...meter, calibration: { ...noCalibration, gainA: 1.1 } });
     await reload(r);
@@ -125,7 +125,7 @@ describe('settings that are read again', () => {
     const r = await use.recorder({}, use.schema.url, { dialectFolder: folder });
     expect((await r.states()).map((s) => s.key)).toEqual(['meter']);
     expect((await r.call('/settings')).value.problems).toEqual([
-      'the supply: no SCPI commands called "nobodys" are known',
+      'the supply: there are no SCPI commands called "nobodys"',
     ]);
     const one = { id: 'nobodys', name: 'Nobody’s', format: 'umbral-scpi/1' };
     write('nobodys.json', { ...usualScpi, ...one });

@@ -76,7 +76,7 @@ async function readDialects(folder: string | null, problems: string[]): Promise<
         throw new RangeError('format: expected "umbral-scpi/1" for a supply or "umbral-lines/1" for a meter');
       const read = isScpi ? readScpiDialect(value) : readLineDialect(value);
       if (dialects.scpi.has(read.id) || dialects.lines.has(read.id))
-        throw new RangeError(`id: "${read.id}" is taken already`);
+        throw new RangeError(`id: "${read.id}" is already used`);
       if ('identify' in read) dialects.scpi.set(read.id, read);
       else dialects.lines.set(read.id, read);
     } catch (error) {

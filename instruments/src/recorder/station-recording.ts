@@ -75,7 +75,9 @@ export class StationRecording {
     resolution: Pick<StationState, 'resolutionV' | 'resolutionA'>,
   ): Promise<number> {
     if (this.current)
-      throw new Refusal(`${spec.name} records already, for job ${this.current.of.jobId}. Stop that first.`);
+      throw new Refusal(
+        `${spec.name} is already recording for job ${this.current.of.jobId}. Stop that recording first.`,
+      );
     const { now, wall, keeper, spool } = this.context;
     const began = wall();
     const stated = Object.fromEntries(Object.entries(of.instrument).filter(([, value]) => value !== null));

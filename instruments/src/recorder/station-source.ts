@@ -37,7 +37,7 @@ export function sourceOf(
   const transport = transportOf(spec, networks);
   if (spec.kind === 'supply') {
     const dialect = dialects.scpi.get(spec.dialect);
-    if (!dialect) throw new RangeError(`${spec.name}: no SCPI commands called "${spec.dialect}" are known`);
+    if (!dialect) throw new RangeError(`${spec.name}: there are no SCPI commands called "${spec.dialect}"`);
     const supply = new ScpiSupply(transport, dialect);
     const plausible: ConstructorParameters<typeof SupplySource>[2]['plausible'] = ({ volts, amps }) =>
       volts > -1 && volts < 80 && amps > -1 && amps < 40;
@@ -49,7 +49,7 @@ export function sourceOf(
     };
   }
   const dialect = dialects.lines.get(spec.dialect);
-  if (!dialect) throw new RangeError(`${spec.name}: no meter lines called "${spec.dialect}" are known`);
+  if (!dialect) throw new RangeError(`${spec.name}: there are no meter lines called "${spec.dialect}"`);
   const source = new MeterSource(transport, dialect, events, { now });
   return { source, supply: null, seen: null, resolution: stepsOf(dialect) };
 }

@@ -80,7 +80,7 @@ export class Station {
 
   /** The output off, the recording written, the connection closed. */
   async stop(giveUp?: AbortSignal): Promise<void> {
-    await this.switchOff('the recorder stops').catch(() => undefined);
+    await this.switchOff('the recorder stopped').catch(() => undefined);
     await this.stopRecording(giveUp);
     await this.made.source.stop();
   }
@@ -110,7 +110,7 @@ export class Station {
    */
   async average(seconds: number): Promise<ReturnType<typeof averaged>> {
     const samples = await samplesFor(seconds, this.listeners);
-    if (samples.length < 2) throw new Refusal(`${this.spec.name} showed nothing for ${seconds} s: ${this.why}`);
+    if (samples.length < 2) throw new Refusal(`${this.spec.name} sent nothing for ${seconds} s: ${this.why}`);
     return averaged(samples);
   }
 
@@ -164,7 +164,7 @@ export class Station {
     if (this.recording.isOverTime) {
       // Not waited for: a database that is away must not keep anyone from watching over the outputs.
       void this.recording.stop(undefined, 'by its time');
-      await this.switchOff('its time is over').catch(() => undefined);
+      await this.switchOff('time limit reached').catch(() => undefined);
     }
     await this.output?.watchOver();
   }
@@ -176,7 +176,7 @@ export class Station {
    */
   take(readings: SeenReadings, steps: { volts: number | null; amps: number | null }): void {
     if (!this.made.seen) throw new Refusal(`${this.spec.name} is not read by a camera.`);
-    if (!this.made.seen.take(readings)) throw new Refusal('Another window reads this display; close that first.');
+    if (!this.made.seen.take(readings)) throw new Refusal('Another window reads this display. Close that one first.');
     if (steps.volts !== null) this.made.resolution.resolutionV = steps.volts;
     if (steps.amps !== null) this.made.resolution.resolutionA = steps.amps;
   }
@@ -205,7 +205,7 @@ export class Station {
 
   /** @throws {Refusal} where nothing is recorded */
   mark(event: MarkerEvent, note: string, agoS = 0): void {
-    if (this.recording.id === null) throw new Refusal(`${this.spec.name} records nothing.`);
+    if (this.recording.id === null) throw new Refusal(`${this.spec.name} is not recording.`);
     this.recording.mark(event, note, agoS);
   }
 

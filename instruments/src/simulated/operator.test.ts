@@ -51,11 +51,11 @@ describe('hands on the simulated bench', () => {
     ['/look', { check: 'its-aura' }, /check must be one of/],
     ['/act', { does: 'dance' }, /does must be one of/],
     ['/act', { does: 'plug', port: 7 }, /there is no port 7/],
-    ['/act', { does: 'take-off', id: 'main' }, /nothing that can be unplugged/],
-    ['/lay', { profile: 'nobody', fault: 'none' }, /there is no profile "nobody" that ships/],
+    ['/act', { does: 'take-off', id: 'main' }, /"main" cannot be unplugged/],
+    ['/lay', { profile: 'nobody', fault: 'none' }, /there is no shipped profile "nobody"/],
     ['/lay', { profile: phone.id, fault: 'melted:main' }, /is not a kind of fault/],
     ['/act', '{', /JSON/],
-    ['/act', { does: 'press', id: 'x'.repeat(300_000) }, /too much at once/],
+    ['/act', { does: 'press', id: 'x'.repeat(300_000) }, /Too many/],
   ])('%s %j is refused in words', async (path, body, message) => {
     const { status, value } = await call(path, body);
     expect(status).toBe(409);

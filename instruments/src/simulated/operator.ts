@@ -140,7 +140,7 @@ export class OperatorServer {
   private lay(body: unknown): void {
     const { profile: id, fault, seed } = layInput.validateSync(body);
     const profile = shippedProfile(id);
-    if (!profile) throw new RangeError(`there is no profile "${id}" that ships`);
+    if (!profile) throw new RangeError(`there is no shipped profile "${id}"`);
     const laid = fault === 'hidden' ? hiddenFault(profile, seed) : parseFault(profile, fault);
     this.bench.lay(profile, [laid], seed);
     this.fault = fault;

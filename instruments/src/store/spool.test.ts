@@ -77,7 +77,7 @@ describe('a spool', () => {
   test('takes no name that leads elsewhere', async () => {
     const spool = new Spool(join(folder, 'names'));
     for (const bad of ['../x', 'a/b', '', 'x'.repeat(99)])
-      await expect(spool.append(bad, [block(0)])).rejects.toThrow('is no name');
+      await expect(spool.append(bad, [block(0)])).rejects.toThrow('is not the name');
   });
 });
 

@@ -34,7 +34,7 @@ export class Spool {
   ) {}
 
   private pathOf(id: string): string {
-    if (!/^[\w-]{1,80}$/.test(id)) throw new RangeError(`"${id}" is no name of a recording`);
+    if (!/^[\w-]{1,80}$/.test(id)) throw new RangeError(`"${id}" is not the name of a recording`);
     return join(this.folder, id + suffix);
   }
 

@@ -11,7 +11,7 @@ export function transportOf(
   { name, transport }: Pick<InstrumentSpec, 'name' | 'transport'>,
   networks: readonly string[],
 ): Transport {
-  if (transport.kind === 'camera') throw new RangeError(`${name}: a camera is not reached, it tells by itself`);
+  if (transport.kind === 'camera') throw new RangeError(`${name}: a camera has no address`);
   if (transport.kind === 'simulated') throw new RangeError(`${name}: there is no simulated bench`);
   return transport.kind === 'tcp'
     ? tcpTransport(transport.host, transport.port, networks)

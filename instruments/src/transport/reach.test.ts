@@ -47,7 +47,9 @@ describe('where instruments may be', () => {
 
   test('a name is looked up and its address judged, not the name', async () => {
     expect(['127.0.0.1', '::1']).toContain(await addressOf('localhost', []));
-    await expect(addressOf('10.1.2.3', [])).rejects.toThrow('is in no network that instruments may be in');
-    await expect(addressOf('no-such-name.invalid', [])).rejects.toThrow('the name is not known');
+    await expect(addressOf('10.1.2.3', [])).rejects.toThrow(
+      'is outside the networks allowed for instruments. A lead can',
+    );
+    await expect(addressOf('no-such-name.invalid', [])).rejects.toThrow('unknown host name');
   });
 });

@@ -30,7 +30,7 @@ export function readNetwork(text: string): { address: string; length: number; fa
     throw new RangeError(`"${text.slice(0, 60)}": expected a network such as 10.20.30.0/24, at least /${widest || 8}`);
   const family = version === 4 ? 'ipv4' : 'ipv6';
   if (blocked.check(address, family))
-    throw new RangeError(`"${text}": no instrument may be there (link-local and such)`);
+    throw new RangeError(`"${text}": instruments are not allowed there (link-local and similar)`);
   return { address, length, family };
 }
 
@@ -70,12 +70,12 @@ export async function addressOf(host: string, networks: readonly string[]): Prom
   try {
     found = isIP(host) ? [host] : (await lookup(host, { all: true })).map((a) => a.address);
   } catch {
-    throw new ConnectionProblem(`${host}: the name is not known`);
+    throw new ConnectionProblem(`${host}: unknown host name`);
   }
   const allowed = found.find((a) => isAllowed(a, networks));
   if (allowed === undefined)
     throw new ConnectionProblem(
-      `${host} (${found.slice(0, 3).join(', ')}) is in no network that instruments may be in; a lead adds networks in Settings`,
+      `${host} (${found.slice(0, 3).join(', ')}) is outside the networks allowed for instruments. A lead can add networks in Settings`,
     );
   return allowed;
 }

@@ -38,7 +38,7 @@ async function adapter(port: number): Promise<string> {
   return path;
 }
 
-test('a port that is not there is said with its path', async () => {
+test('a port that is missing is said with its path', async () => {
   const path = join(folder, 'no-port');
   await expect(serialTransport(path, 9600).connect({ line: () => undefined, closed: () => undefined })).rejects.toThrow(
     ConnectionProblem,

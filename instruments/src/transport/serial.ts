@@ -11,7 +11,7 @@ export function serialTransport(path: string, baudRate: number): Transport {
       new Promise<Connection>((resolve, reject) => {
         const port = new SerialPort({ path, baudRate, autoOpen: false });
         const cutter = new LineCutter((line) => events.line(line));
-        let reason: string | null = 'the port went away';
+        let reason: string | null = 'the port disappeared';
         port.on('data', (piece: Buffer) => cutter.push(piece.toString('latin1')));
         port.on('error', (error) => (reason = error.message));
         port.on('close', () => events.closed(reason));

@@ -6,12 +6,12 @@ import { ConnectionProblem, type Connection, type ConnectionEvents, type Transpo
 const connectTimeoutMs = 3000;
 
 const reasons: Record<string, string> = {
-  ECONNREFUSED: 'nothing listens there',
+  ECONNREFUSED: 'nothing is listening there',
   EHOSTUNREACH: 'the address cannot be reached',
   ENETUNREACH: 'the network cannot be reached',
-  ENOTFOUND: 'the name is not known',
-  ECONNRESET: 'the other side ended it',
-  EPIPE: 'the other side ended it',
+  ENOTFOUND: 'unknown host name',
+  ECONNRESET: 'the other side closed the connection',
+  EPIPE: 'the other side closed the connection',
   ETIMEDOUT: 'it does not answer',
 };
 
@@ -31,7 +31,7 @@ export function tcpTransport(host: string, port: number, networks: readonly stri
         const socket = createConnection({ host: address, port, noDelay: true });
         const cutter = new LineCutter((line) => events.line(line));
         let open = false;
-        let reason: string | null = 'the other side ended it';
+        let reason: string | null = 'the other side closed the connection';
         const timer = setTimeout(() => {
           reject(new ConnectionProblem(`${where}: it does not answer`));
           socket.destroy();

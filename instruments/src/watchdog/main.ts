@@ -30,7 +30,7 @@ async function offUntilItSaysSo(supply: WatchedSupply, end: number): Promise<voi
   while (now() < end) {
     try {
       await switchOff(supply, policy.answerMs);
-      return log.warn({ supply: supply.spec.name }, 'switched off after the recorder was gone');
+      return log.warn({ supply: supply.spec.name }, 'switched off after the recorder stopped');
     } catch (error) {
       log.error({ supply: supply.spec.name, problem: String(error) }, 'the output may still be on; trying again');
       await new Promise((resolve) => setTimeout(resolve, policy.tryEveryMs));
@@ -64,10 +64,10 @@ lines.on('line', (line) => {
   if (said.kind === 'on') supplies = said.supplies;
   if (said.kind === 'bye') process.exit(0);
 });
-lines.on('close', () => void act('the recorder is gone', false));
+lines.on('close', () => void act('the recorder stopped', false));
 // A turn of this process that came late was not silence: what was said meanwhile is read before the next turn.
 setInterval(() => {
   silentTurns++;
   const isSilent = silentTurns > policy.silentTurns && now() - heardAt > policy.silentMs;
-  if (supplies.length > 0 && isSilent) void act('the recorder is silent', true);
+  if (supplies.length > 0 && isSilent) void act('the recorder does not answer', true);
 }, policy.beatMs / 2);

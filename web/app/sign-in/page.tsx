@@ -16,9 +16,9 @@ export default async function SignInPage() {
     <main className="mx-auto grid max-w-md gap-4 px-4 py-10">
       <h1 className="text-2xl">{session?.isLocked ? 'Locked' : 'Sign in'}</h1>
       {session?.isLocked && (
-        <section className="card grid gap-3" aria-label="Open with a PIN">
+        <section className="card grid gap-3" aria-label="Unlock with a PIN">
           <p className="text-muted">
-            Nobody touched this screen for a while. What was recorded goes on; an armed output goes off.
+            This screen was idle for a while. Recordings continue. Armed outputs are switched off.
           </p>
           <ToBench people={people} first={session.person.id} />
         </section>

@@ -16,7 +16,7 @@ const filterWords: Record<AtlasFilter, string> = {
   circuit: 'Circuit',
   deviceClass: 'Kind of device',
   model: 'Model',
-  grade: 'How sure',
+  grade: 'Outcome',
   technician: 'Technician',
   origin: 'Shop',
 };
@@ -51,11 +51,13 @@ export function AtlasView({ job, overview, isLead }: { job: number | null; overv
         <div className="mr-auto">
           <h1 className="text-2xl">Atlas</h1>
           <p className="text-muted">
-            {cases === null ? 'Looking it up …' : `${saidFound} confirmed cases: what it looked like, and what it was.`}
+            {cases === null
+              ? 'Searching …'
+              : `${saidFound} confirmed cases: what was recorded, and what the cause was.`}
             {job !== null && (
               <>
                 {' '}
-                Nearest to{' '}
+                Closest to{' '}
                 <Link href={`/jobs/${job}`} className="underline">
                   job {jobNumber(job)}
                 </Link>{' '}
@@ -73,11 +75,9 @@ export function AtlasView({ job, overview, isLead }: { job: number | null; overv
       {problem && <p role="alert">{problem}</p>}
       {total === 0 && (
         <Empty title="No confirmed cases yet">
-          <p>
-            When a job is closed with its cause, its silhouettes and its cause are kept here for the next unit like it.
-          </p>
+          <p>Jobs closed with their cause appear here. Their runs help with the next similar device.</p>
           <Link href="/" className="button">
-            To the bench
+            Go to the bench
           </Link>
         </Empty>
       )}
@@ -90,11 +90,11 @@ export function AtlasView({ job, overview, isLead }: { job: number | null; overv
           />
           <Filters values={overview.values} chosen={chosen} text={text} onChoose={setChosen} onText={setText} />
           {cases?.length === 0 && (
-            <Empty title="Nothing like that">
+            <Empty title="No match">
               <p>
                 {job === null
-                  ? 'No confirmed case fits all of it. Clear one of them.'
-                  : 'No confirmed case that can be held against this job fits all of it.'}
+                  ? 'No confirmed case matches all filters. Clear one of them.'
+                  : 'No comparable case matches all filters.'}
               </p>
             </Empty>
           )}
@@ -276,7 +276,7 @@ function CaseRow({ one }: { one: AtlasCase }) {
         </span>
         <span className="block truncate text-sm text-muted">
           {one.job === null ? `from ${one.origin}` : `job ${jobNumber(one.job)}`} · {gradeWords[one.grade]} · {one.on}
-          {one.rank !== null && ` · ${one.rank === 1 ? 'called right' : `was number ${one.rank}`}`}
+          {one.rank !== null && ` · ${one.rank === 1 ? 'first suspect' : `suspect ${one.rank}`}`}
         </span>
       </span>
       {one.likeness !== null && <span className="text-sm">{formatPercent(one.likeness)} alike</span>}

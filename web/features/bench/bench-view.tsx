@@ -31,15 +31,15 @@ export function BenchView(given: { bench: Bench; sheet: RunSheet; personId: numb
           {sheet.opensAt !== null && (
             <>
               {' '}
-              · closed until <LocalDate iso={sheet.opensAt} time />
+              · opens <LocalDate iso={sheet.opensAt} time />
             </>
           )}
         </p>
         <div className="ml-auto flex flex-wrap gap-2">
-          <Link href="/day" className="button" title="What was done today, and what is promised">
+          <Link href="/day" className="button" title="What was done today, and what was promised">
             <CalendarDays size={17} aria-hidden /> Day
           </Link>
-          <Link href="/wall" className="button" title="For a monitor over the bench">
+          <Link href="/wall" className="button" title="For a monitor above the bench">
             <Monitor size={17} aria-hidden /> Wall
           </Link>
           <ImportButton>
@@ -52,20 +52,20 @@ export function BenchView(given: { bench: Bench; sheet: RunSheet; personId: numb
       </div>
       {awaySince !== null && (
         <p role="status" className="mt-3 rounded-lg border border-decide bg-decide-soft px-3 py-2">
-          The record does not answer. This is the run sheet of <LocalDate iso={awaySince} time />; it is made anew as
-          soon as it does.
+          The database does not answer. This is the run sheet of <LocalDate iso={awaySince} time />. It updates as soon
+          as the database answers.
         </p>
       )}
       {sampleYear && (
         <p role="status" className="mt-3 rounded-lg border border-line bg-surface px-3 py-2 text-muted">
           The sample year is loading: {Math.floor((100 * sampleYear.done) / sampleYear.of)} %. Scorecard, notebook and
-          atlas will be complete then; everything else works now.
+          atlas will be complete then. Everything else works now.
         </p>
       )}
       {firstSteps && <FirstSteps steps={firstSteps} />}
       {jobs.length === 0 && (
-        <Empty title="The bench is empty">
-          <p>Start a job for the next device, or type what a meter shows into the quick read above (press /).</p>
+        <Empty title="No jobs">
+          <p>Create a job for the next device, or type what the meter shows into the quick read above (press /).</p>
           {closed === 0 && <SampleButton />}
         </Empty>
       )}
@@ -98,7 +98,7 @@ export function BenchView(given: { bench: Bench; sheet: RunSheet; personId: numb
             {recalls.length > 0 && (
               <section aria-labelledby="recalls">
                 <h2 id="recalls" className="mb-2 text-lg">
-                  Look again
+                  Check again
                 </h2>
                 <ul className="grid gap-1.5">
                   {recalls.map((r) => (
@@ -111,7 +111,7 @@ export function BenchView(given: { bench: Bench; sheet: RunSheet; personId: numb
                           <span className="text-muted">{jobNumber(r.id)}</span> {r.label}
                         </strong>
                         <span className="text-sm text-muted">
-                          {gradeWords[r.grade]} · look again on {r.on}
+                          {gradeWords[r.grade]} · on <LocalDate iso={r.on} />
                         </span>
                       </Link>
                     </li>
@@ -131,10 +131,10 @@ function SheetFoot({ sheet }: { sheet: RunSheet }) {
   if (sheet.entries.length < 2) return null;
   const gap = Math.round(sheet.cost - sheet.bound);
   return (
-    <p className="ml-auto text-sm text-muted" title="What waiting and lateness cost in this order, by the shop policy">
-      {sheet.late > 0 ? `${sheet.late} late as it stands · ` : ''}
-      waiting costs {formatMoney(sheet.cost)}
-      {sheet.isBest ? ', no order costs less' : gap > 0 ? `, no order under ${formatMoney(sheet.bound)}` : ''}
+    <p className="ml-auto text-sm text-muted" title="Cost of waiting and lateness in this order, by the shop policy">
+      {sheet.late > 0 ? `${sheet.late} will be late. ` : ''}
+      Estimated cost of waiting {formatMoney(sheet.cost)}
+      {sheet.isBest ? '(best possible)' : gap > 0 ? ` (at best ${formatMoney(sheet.bound)})` : ''}
     </p>
   );
 }

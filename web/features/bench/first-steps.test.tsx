@@ -9,14 +9,14 @@ const panel = () => screen.queryByRole('region', { name: 'First steps' });
 test('say how each of them stands', () => {
   show(<FirstSteps steps={{ ...none, hasJob: true }} />);
   expect(panel()?.textContent).toContain('1 of 3 done');
-  expect(screen.getByRole('heading', { name: /Take in the first job · done/ })).toBeTruthy();
-  expect(screen.getByRole('heading', { name: /Connect what feeds and measures · 2 min/ })).toBeTruthy();
+  expect(screen.getByRole('heading', { name: /Create the first job · done/ })).toBeTruthy();
+  expect(screen.getByRole('heading', { name: /Connect a supply or meter · 2 min/ })).toBeTruthy();
 });
 
 test('whoever reads a display by eye has what measures', async () => {
   const { person } = show(<FirstSteps steps={none} />);
   await person.click(screen.getByRole('button', { name: 'I read it by eye' }));
-  expect(screen.getByRole('heading', { name: /Connect what feeds and measures · done/ })).toBeTruthy();
+  expect(screen.getByRole('heading', { name: /Connect a supply or meter · done/ })).toBeTruthy();
 });
 
 test('go away when they are done or hidden, and are there again for whoever asks', async () => {

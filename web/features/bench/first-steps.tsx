@@ -27,7 +27,7 @@ export function FirstSteps({ steps }: { steps: Steps }) {
         </button>
       </div>
       <ol className="mt-2 grid gap-3 md:grid-cols-3">
-        <Step isDone={measures} title="Connect what feeds and measures" minutes={2}>
+        <Step isDone={measures} title="Connect a supply or meter" minutes={2}>
           <p>
             A supply or meter on the network or a serial port. If it has neither, use a camera or read the display
             yourself.
@@ -36,7 +36,7 @@ export function FirstSteps({ steps }: { steps: Steps }) {
             Add an instrument
           </Link>
           <Link href="/camera" className="button min-h-9">
-            Read it by camera
+            Read it with a camera
           </Link>
           <button
             type="button"
@@ -47,16 +47,16 @@ export function FirstSteps({ steps }: { steps: Steps }) {
             I read it by eye
           </button>
         </Step>
-        <Step isDone={steps.hasReference} title="Record a healthy device of your own" minutes={2}>
+        <Step isDone={steps.hasReference} title="Record one of your healthy devices" minutes={2}>
           <p>
-            Take it in with its model, record a start, and press <em>Healthy</em> on that run. Later runs of the same
-            model are compared with it. If the model has no profile, begin one from the job first.
+            Create a job with its model, record a start, and press <em>Healthy</em> on that run. Later runs of the same
+            model are compared with it. If the model has no profile, start one from the job first.
           </p>
           <Link href="/jobs/new" className="button min-h-9">
-            Take a healthy one in
+            New job for a healthy device
           </Link>
         </Step>
-        <Step isDone={steps.hasJob} title="Take in the first job" minutes={1}>
+        <Step isDone={steps.hasJob} title="Create the first job" minutes={1}>
           <p>Enter the device, the complaint and anything you can see from outside.</p>
           <Link href="/jobs/new" className="button min-h-9">
             New job

@@ -10,7 +10,7 @@ const nameInput = yup.object({
     .string()
     .trim()
     .max(120, 'Name: at most 120 characters')
-    .required('Name: say which instrument the camera looks at'),
+    .required('Name: enter which instrument the camera reads'),
 });
 
 /** Adds an instrument whose display a camera reads; gives its key. */

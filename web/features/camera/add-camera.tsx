@@ -20,8 +20,8 @@ export function AddCamera({ isFirst, onAdded }: { isFirst: boolean; onAdded: (ke
     <>
       {isFirst && (
         <p className="card text-muted">
-          A supply or meter that shows its numbers and logs nothing becomes a logging instrument: a camera reads its
-          display, and the readings go where those of any instrument go.
+          Use a camera for a supply or meter that cannot log. The camera reads its display, and the readings are
+          recorded like those of any instrument.
         </p>
       )}
       <button type="button" className={`button w-fit ${isFirst ? 'button-main' : ''}`} onClick={() => setOpen(true)}>
@@ -45,7 +45,7 @@ export function AddCamera({ isFirst, onAdded }: { isFirst: boolean; onAdded: (ke
         >
           <TextField
             label="Instrument"
-            hint="as people at the bench call it"
+            hint="as you call it at the bench"
             autoFocus
             value={name}
             placeholder="Old supply"

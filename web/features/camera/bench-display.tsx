@@ -17,8 +17,7 @@ export function BenchDisplay() {
   const { decimals } = settings;
   const volts = station?.shown ? station.shown.volts.toFixed(decimals.volts) : '';
   const amps = station?.shown ? Math.max(0, station.shown.amps).toFixed(decimals.amps) : '';
-  if (states !== null && !station)
-    return <p className="card mt-3">No simulated bench runs here; the demo brings one.</p>;
+  if (states !== null && !station) return <p className="card mt-3">No simulated bench is running. The demo has one.</p>;
   return (
     <div className="mt-3 grid gap-3">
       <div className="flex flex-wrap gap-3">

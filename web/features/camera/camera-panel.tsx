@@ -106,8 +106,8 @@ export function CameraPanel({
       </div>
       {!isOn && (
         <p className="text-muted">
-          Point a camera at the display: one of this computer, a phone that has this page open, or drop a video here.
-          The numbers are read on this device; no picture leaves it.
+          Point a camera at the display. Use a camera of this computer, a phone with this page open, or drop a video
+          here. The numbers are read on this device. No picture leaves it.
         </p>
       )}
       {isOn && isEditing && (
@@ -139,7 +139,7 @@ export function CameraPanel({
               </button>
               <label className="flex min-h-10 items-center gap-2">
                 <input type="checkbox" checked={keepsStrip} onChange={(e) => setKeepsStrip(e.target.checked)} />
-                keep a picture a second with the job, as proof
+                save one picture per second with the job, as proof
               </label>
             </>
           )}

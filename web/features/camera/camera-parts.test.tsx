@@ -58,7 +58,7 @@ test('a quantity stands on a display once: who had it becomes something else', a
   expect(changed.mock.lastCall?.[0].map((n: FramedNumber) => n.quantity)).toEqual(['ignored', 'volts']);
   await person.selectOptions(screen.getByLabelText('Unit of number 2'), 'mA');
   expect(changed.mock.lastCall?.[0][1].unit).toBe(0.001);
-  await person.selectOptions(screen.getByLabelText('Decimal point of number 1'), 'point moves by itself');
+  await person.selectOptions(screen.getByLabelText('Decimal point of number 1'), 'point moves');
   expect(changed.mock.lastCall?.[0][0].decimals).toBeNull();
   await person.click(screen.getByRole('button', { name: 'Remove number 1' }));
   expect(changed.mock.lastCall?.[0]).toHaveLength(1);
@@ -87,21 +87,21 @@ test('what is doubtful is absent on the screen too, with how much is left out an
   show(<ReadState snapshot={snapshot} framing={framing} onStandsThere={() => undefined} />);
   expect(screen.getByText('3.85', { exact: false }).textContent).toContain('V');
   expect(screen.getByText(/not clear/).parentElement?.textContent).toContain('–');
-  expect(screen.getByText(/pictures a second/).textContent).toBe(
-    '12 pictures a second · 4 % left out as doubtful · the display changes 4.0 times a second · 80 ms from picture to number',
+  expect(screen.getByText(/pictures per second/).textContent).toBe(
+    '12 pictures per second · 4 % left out as unclear · the display updates 4.0 times per second · 80 ms from picture to number',
   );
 });
 
 test.each([
-  ['dark', 'Switch it on'],
-  ['covered', 'Take the hand away'],
+  ['dark', 'Switch it on,'],
+  ['covered', 'frame the display'],
   ['nothing', 'Find the numbers again'],
-  ['cut-off', 'further out'],
+  ['cut-off', 'out.'],
   ['mirrored', 'mirrored picture'],
   ['power', 'something else'],
-  ['range', 'moves by itself'],
+  ['range', 'moves” for'],
   ['unsure', 'Move closer'],
-  ['blinking', 'while it is dark'],
+  ['blinking', 'While it is dark'],
 ] as const)('%s is said with what helps', (note, helps) => {
   show(
     <ReadState
@@ -120,7 +120,7 @@ test('a display that was not found again is read only once somebody says that it
     <ReadState snapshot={{ ...snapshot, isElsewhere: true }} framing={framing} onStandsThere={said} />,
   );
   expect(screen.getByRole('status').textContent).toContain('not where it was framed');
-  await person.click(screen.getByRole('button', { name: 'It stands there' }));
+  await person.click(screen.getByRole('button', { name: 'It is there' }));
   expect(said).toHaveBeenCalledTimes(1);
 });
 

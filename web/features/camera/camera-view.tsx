@@ -37,7 +37,7 @@ export function CameraView({ cameras, wanted }: { cameras: CameraInstrument[]; w
       )}
       {recording && (
         <p role="status">
-          Records for{' '}
+          Recording for{' '}
           <a className="underline" href={`/jobs/${recording.jobId}/record`}>
             job {recording.jobId}
           </a>
@@ -46,9 +46,9 @@ export function CameraView({ cameras, wanted }: { cameras: CameraInstrument[]; w
       )}
       {states?.some((s) => s.simulated) && (
         <p className="text-sm text-muted">
-          No instrument at hand?{' '}
+          No instrument available?{' '}
           <a className="underline" href="/camera/display">
-            The simulated bench draws its display
+            The simulated bench shows its display
           </a>{' '}
           on another screen.
         </p>

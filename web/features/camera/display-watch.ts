@@ -167,7 +167,7 @@ export class DisplayWatch {
     } catch {
       // Told with the next: nothing of it is lost while this page is open.
       this.waiting = [...samples, ...this.waiting].slice(-settings.mostWaiting);
-      this.change({ refused: 'The server could not be reached; what is read is told once it is back.' });
+      this.change({ refused: 'The server could not be reached. Readings are sent once it is back.' });
     }
     this.isTelling = false;
   }

@@ -32,7 +32,7 @@ export function FramingButtons({ frame }: { frame: ReturnType<typeof useFraming>
         type="button"
         className="button button-main ml-auto"
         disabled={frame.saving || !frame.framing?.numbers.some((n) => n.quantity === 'amps')}
-        title="At least the current has to be framed"
+        title="Frame at least the current"
         onClick={frame.keep}
       >
         Save and read

@@ -6,7 +6,7 @@ import { quantityWords, units } from './words';
 
 const decimalChoices = [0, 1, 2, 3, 4];
 
-/** What each framed number is: quantity, unit, digits behind the point, and what it reads as now. */
+/** What each framed number is: quantity, unit, digits decimals, and what it reads as now. */
 export function NumbersForm({
   numbers,
   texts,
@@ -76,10 +76,10 @@ export function NumbersForm({
               >
                 {decimalChoices.map((d) => (
                   <option key={d} value={d}>
-                    {d === 0 ? 'no decimal point' : `${d} behind the point`}
+                    {d === 0 ? 'no decimal point' : `${d} decimals`}
                   </option>
                 ))}
-                <option value="">point moves by itself</option>
+                <option value="">point moves</option>
               </select>
             </>
           )}

@@ -23,9 +23,9 @@ export function ReadState({
     );
   const note = state.note && noteWords[state.note];
   const facts = [
-    `${Math.round(picturesPerSecond)} pictures a second`,
-    state.doubtShare === null ? '' : `${percent(state.doubtShare)} left out as doubtful`,
-    state.refreshS === null ? '' : `the display changes ${(1 / state.refreshS).toFixed(1)} times a second`,
+    `${Math.round(picturesPerSecond)} pictures per second`,
+    state.doubtShare === null ? '' : `${percent(state.doubtShare)} left out as unclear`,
+    state.refreshS === null ? '' : `the display updates ${(1 / state.refreshS).toFixed(1)} times per second`,
     delayS === null ? '' : `${Math.round(delayS * 1000)} ms from picture to number`,
   ];
   return (
@@ -53,7 +53,7 @@ export function ReadState({
       )}
       {isElsewhere && (
         <button type="button" className="button w-fit" onClick={onStandsThere}>
-          It stands there
+          It is there
         </button>
       )}
       <p className="text-sm text-muted">{facts.filter(Boolean).join(' · ')}</p>

@@ -73,7 +73,7 @@ export function useCamera() {
     }
     const id = track.getSettings().deviceId ?? '';
     track.onended = () => {
-      setProblem('The camera was taken away. It goes on by itself when it is back.');
+      setProblem('The camera was disconnected. Reading continues when it is back.');
       setLost({ id });
     };
     setProblem('');
@@ -95,7 +95,7 @@ export function useCamera() {
         setProblem('');
         setSource({ kind: 'file', name: file.name });
       } catch {
-        setProblem(`${file.name} is no video that this browser can play.`);
+        setProblem(`${file.name} is not a video this browser can play.`);
         setSource({ kind: 'none' });
       }
     },

@@ -34,8 +34,8 @@ export function framingOf(found: readonly FoundInPicture[], isMirrored: boolean)
 
 function foundWords(count: number): string {
   if (count === 0)
-    return 'No numbers were found. Let the display fill half the picture, straight and without glare, or frame them by hand.';
-  return `${count === 1 ? 'One number was' : `${count} numbers were`} found. Say what each is, then save.`;
+    return 'No numbers were found. Fill half the picture with the display, straight and without glare, or frame the numbers by hand.';
+  return `${count === 1 ? 'One number was' : `${count} numbers were`} found. Choose what each one is, then save.`;
 }
 
 /** A number in the middle of the picture, to be dragged where it stands. */

@@ -7,7 +7,7 @@ import { postFile } from '@/ui/upload';
 import type { WatchSnapshot } from './display-watch';
 import { ProofStrip } from './proof-strip';
 
-const caption = 'The display as it was filmed, with what was read off it';
+const caption = 'The display as filmed, with the values read from it';
 
 /**
  * Keeps a picture a second while a job records, and sends them as one when it ends.
@@ -37,7 +37,7 @@ export function useStrip(
       const answer = await postFile<number>(url, picture, () => undefined).promise;
       toast(
         answer.ok
-          ? { tone: 'done', text: 'Pictures of the display kept with the job.' }
+          ? { tone: 'done', text: 'Pictures of the display saved with the job.' }
           : { tone: 'problem', text: answer.message },
       );
       router.refresh();

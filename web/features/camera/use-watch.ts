@@ -12,7 +12,7 @@ interface Answer {
 async function tellRecorder(body: SeenBody): Promise<string | null> {
   const response = await fetch('/api/recorder/seen', { method: 'POST', body: JSON.stringify(body) });
   const answer = (await response.json()) as Answer;
-  return answer.ok ? null : (answer.message ?? `The server answers ${response.status}.`);
+  return answer.ok ? null : (answer.message ?? `The server answered ${response.status}.`);
 }
 
 const seconds = (): number => performance.now() / 1000;

@@ -27,18 +27,18 @@ export const units: Record<Exclude<ShownQuantity, 'ignored'>, { name: string; fa
 export const noteWords: Record<DisplayNote, { says: string; helps: string }> = {
   dark: {
     says: 'The display is dark, or too dim to read',
-    helps: 'Switch it on, or put a lamp where it does not shine on the glass.',
+    helps: 'Switch it on, or place a lamp so that it does not reflect on the glass.',
   },
   covered: {
-    says: 'Something is in front of the display, or the camera looks elsewhere',
-    helps: 'Take the hand away. Where the camera was moved far, frame it again.',
+    says: 'Something covers the display, or the camera points elsewhere',
+    helps: 'Clear the view. If the camera was moved far, frame the display again.',
   },
   'cut-off': {
     says: 'A number reaches the edge of its frame',
-    helps: 'Drag the corners further out: there may be more of it outside.',
+    helps: 'Drag the corners further out. Part of the number may be outside.',
   },
   nothing: {
-    says: 'No digits stand where they were framed',
+    says: 'There are no digits in the frame',
     helps: 'Find the numbers again, or drag the corners to them.',
   },
   mirrored: {
@@ -47,19 +47,19 @@ export const noteWords: Record<DisplayNote, { says: string; helps: string }> = {
   },
   blinking: {
     says: 'The display blinks',
-    helps: 'What it shows is read; while it is dark there is no reading.',
+    helps: 'It is read when lit. While it is dark there is no reading.',
   },
   power: {
-    says: 'Volts times amperes are not the watts that it shows',
-    helps: 'One of them is misread or named wrongly. Look at the corners, or name the third “something else”.',
+    says: 'Volts times amperes do not match the watts shown',
+    helps: 'One of them is misread or has the wrong name. Check the corners, or set the third to “something else”.',
   },
   range: {
-    says: 'The decimal point stands elsewhere than was said',
-    helps: 'Where the display switches its range by itself, choose “moves by itself” for that number.',
+    says: 'The decimal point is not where it was set',
+    helps: 'If the display switches its range, choose “point moves” for that number.',
   },
   unsure: {
     says: 'The digits are not clear enough',
-    helps: 'Move closer, straighten the camera, or take the glare away.',
+    helps: 'Move closer, straighten the camera, or remove the glare.',
   },
 };
 
@@ -67,7 +67,7 @@ export const doubtWords: Record<ReadingDoubt, string> = {
   dark: 'dark',
   covered: 'covered',
   'no-characters': 'no digits',
-  'point-elsewhere': 'point elsewhere',
+  'point-elsewhere': 'point moved',
   'cut-off': 'cut off',
   'other-format': 'other format',
   unsure: 'not clear',
@@ -79,7 +79,7 @@ export const doubtWords: Record<ReadingDoubt, string> = {
 export const whyUnread = ({ note }: DisplayState): string =>
   note === null || note === 'blinking' ? '' : `${noteWords[note].says}. ${noteWords[note].helps}`.slice(0, 200);
 
-export const elsewhereWords = 'The display is not where it was framed. Frame it again, or say that it stands there.';
+export const elsewhereWords = 'The display is not where it was framed. Frame it again, or press “It is there”.';
 
 /** Why a browser gives no camera, in words. */
 export function cameraProblem(error: unknown): string {
@@ -89,6 +89,6 @@ export function cameraProblem(error: unknown): string {
   if (name === 'NotFoundError' || name === 'OverconstrainedError')
     return 'No camera is connected. Plug one in, or drop a video here.';
   if (name === 'NotReadableError' || name === 'AbortError')
-    return 'The camera does not start. Another program may use it; close that, then start again.';
-  return 'A browser gives its camera only to a secure address: this computer itself, or https.';
+    return 'The camera does not start. Another program may be using it. Close that program, then start again.';
+  return 'Browsers allow the camera only on a secure address: this computer, or https.';
 }

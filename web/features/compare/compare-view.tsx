@@ -26,7 +26,7 @@ export function CompareView({ view }: { view: View }) {
       {choices.length === 0 ? (
         <div className="mt-3">
           <Empty title="Nothing to compare yet">
-            Record a run of the state as it is, change one thing, and record again in the same setup.
+            Record a run, change one thing, and record again in the same setup.
           </Empty>
         </div>
       ) : (
@@ -46,7 +46,7 @@ export function CompareView({ view }: { view: View }) {
             ))}
           </nav>
           <p className="mt-1.5 flex flex-wrap items-center gap-x-3 gap-y-1 text-sm text-muted">
-            <span>Laid over each other at</span>
+            <span>Align runs at</span>
             {view.anchors.map((a) => (
               <Link
                 key={a.id}
@@ -60,7 +60,7 @@ export function CompareView({ view }: { view: View }) {
             ))}
             {chosen.length > 1 && (
               <Link href={linkTo([...keys.slice(1), keys[0]])} scroll={false} className="underline underline-offset-2">
-                hold against {keys[1]} instead
+                compare with {keys[1]} instead
               </Link>
             )}
           </p>
@@ -69,7 +69,7 @@ export function CompareView({ view }: { view: View }) {
               <Row key={run.key} run={run} view={view} isFirst={k === 0} behind={k === 0 ? '' : chosen[0].path} />
             ))}
           </div>
-          {chosen.length === 1 && <p className="mt-3 text-muted">Choose a second run to hold against this one.</p>}
+          {chosen.length === 1 && <p className="mt-3 text-muted">Choose a second run to compare with this one.</p>}
         </>
       )}
     </main>
@@ -87,7 +87,7 @@ function Row({ run, view, isFirst, behind }: { run: ComparedRun; view: View; isF
           <strong>{run.title}</strong>
           <span className="text-muted">
             {patternNames[run.pattern as PatternId] ?? ''}
-            {isFirst && ' · what the others are held against'}
+            {isFirst && ' · the others are compared with this one'}
           </span>
         </p>
         <div className="relative mt-1 ml-12 h-40">
@@ -151,9 +151,9 @@ function Row({ run, view, isFirst, behind }: { run: ComparedRun; view: View; isF
             <thead className="text-muted">
               <tr>
                 <th className="font-normal">against {view.chosen[0].key}</th>
-                <th className="font-normal">was</th>
-                <th className="font-normal">is</th>
-                <th className="font-normal" title="The change, as a multiple of the bench’s repeatability">
+                <th className="font-normal">before</th>
+                <th className="font-normal">now</th>
+                <th className="font-normal" title="The change as a multiple of the repeatability">
                   × repeatability
                 </th>
               </tr>

@@ -46,7 +46,7 @@ export interface CompareView {
 
 const maxChosen = 6;
 const anchorName = (id: Anchor): string =>
-  id === 'begin' ? 'their beginning' : id === 'clock' ? 'the clock' : markerNames[id];
+  id === 'begin' ? 'the start of each run' : id === 'clock' ? 'the clock' : markerNames[id];
 
 interface Candidate {
   key: string;

@@ -1,4 +1,4 @@
-import { sayMinutes } from '@umbral/core/words';
+import { countOf, sayMinutes } from '@umbral/core/words';
 import { CalendarDays, ChevronLeft, ChevronRight, Sheet } from 'lucide-react';
 import Link from '@/ui/link';
 import type { ReactNode } from 'react';
@@ -13,11 +13,11 @@ export function DayEndView({ end }: { end: DayEnd }) {
     <main className="mx-auto max-w-[1280px] px-4 py-4">
       <div className="flex flex-wrap items-center gap-2">
         <h1 className="text-2xl">{end.isToday ? 'Today' : end.day}</h1>
-        <Link href={`/day?on=${end.before}`} className="button w-11 px-0" aria-label="The day before">
+        <Link href={`/day?on=${end.before}`} className="button w-11 px-0" aria-label="Previous day">
           <ChevronLeft size={18} aria-hidden />
         </Link>
         {!end.isToday && (
-          <Link href={`/day?on=${end.after}`} className="button w-11 px-0" aria-label="The day after">
+          <Link href={`/day?on=${end.after}`} className="button w-11 px-0" aria-label="Next day">
             <ChevronRight size={18} aria-hidden />
           </Link>
         )}
@@ -37,11 +37,7 @@ export function DayEndView({ end }: { end: DayEnd }) {
             <JobLine key={j.jobId} jobId={j.jobId} label={j.label} says={j.says} />
           ))}
         </Part>
-        <Part
-          title={
-            end.next === null ? 'Nothing is promised' : `Promised and due until ${end.next}: ${end.promised.length}`
-          }
-        >
+        <Part title={end.next === null ? 'Nothing promised' : `Promised or due by ${end.next}: ${end.promised.length}`}>
           {end.promised.map((j) => (
             <JobLine
               key={j.jobId}
@@ -57,9 +53,7 @@ export function DayEndView({ end }: { end: DayEnd }) {
         </Part>
         <Part title={`Minutes: ${sayMinutes(total)}`}>
           {end.minutes.length === 0 && (
-            <li className="text-muted">
-              Nobody took a job in hand. Take one on the bench, and its minutes count here.
-            </li>
+            <li className="text-muted">No job was in hand. Minutes count while you have a job in hand on the bench.</li>
           )}
           {end.minutes.map((m) => (
             <li key={m.kind} className="flex justify-between gap-3">
@@ -73,12 +67,7 @@ export function DayEndView({ end }: { end: DayEnd }) {
         </Part>
         <Part title={`Worked on: ${end.worked.length}`}>
           {end.worked.map((j) => (
-            <JobLine
-              key={j.jobId}
-              jobId={j.jobId}
-              label={j.label}
-              says={`${j.entries} ${j.entries === 1 ? 'entry' : 'entries'}`}
-            />
+            <JobLine key={j.jobId} jobId={j.jobId} label={j.label} says={countOf(j.entries, 'entry', 'entries')} />
           ))}
         </Part>
       </div>

@@ -4,7 +4,7 @@ import type { SheetEntry } from '@/server/day/sheet';
 export const sheetFilters = {
   all: { name: 'Everything', fits: () => true },
   short: { name: 'I have 15 minutes', fits: ({ next }) => next.minutes <= 15 },
-  wet: { name: 'Hands are wet', fits: ({ next }) => next.depth === 0 && next.uses.length === 0 },
+  wet: { name: 'No-touch jobs', fits: ({ next }) => next.depth === 0 && next.uses.length === 0 },
 } as const satisfies Readonly<Record<string, { name: string; fits: (entry: Pick<SheetEntry, 'next'>) => boolean }>>;
 
 export type SheetFilter = keyof typeof sheetFilters;

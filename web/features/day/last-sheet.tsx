@@ -16,7 +16,7 @@ export function LastSheet() {
   return (
     <section aria-label="Last run sheet" className="card mx-auto mt-4 max-w-3xl">
       <h2 className="text-lg">
-        The run sheet as of <LocalDate iso={sheet.madeAt} time />
+        Run sheet from <LocalDate iso={sheet.madeAt} time />
       </h2>
       <ol className="mt-2 grid gap-1.5">
         {sheet.lines.map((line) => (

@@ -45,7 +45,7 @@ export function SheetLine({
   const uses = next.uses.map((id) => equipmentTypes[id].name).join(', ');
   const putOff = (until: Date): void =>
     save(() => snooze({ jobId: job.id, until: until.toISOString() }), {
-      done: 'Put off.',
+      done: 'Postponed.',
       undo: () => save(() => snooze({ jobId: job.id, until: null })),
     });
   return (
@@ -93,7 +93,7 @@ export function SheetLine({
           </span>
         </span>
         <span className="min-w-0">
-          <span className="block lg:truncate">
+          <span className="block">
             {next.name}
             <span className="text-muted">
               {' '}
@@ -101,7 +101,7 @@ export function SheetLine({
             </span>
           </span>
           <span
-            className={`block text-sm lg:truncate ${job.isOverdue || job.isHazard || entry.isLate ? 'font-semibold text-decide' : 'text-muted'}`}
+            className={`block text-sm ${job.isOverdue || job.isHazard || entry.isLate ? 'font-semibold text-decide' : 'text-muted'}`}
             title={entry.why}
           >
             {entry.why}
@@ -115,7 +115,7 @@ export function SheetLine({
         </span>
       </Link>
       <span className="flex items-center gap-1 pr-1">
-        {entry.isPinned && <Pin size={15} className="text-muted" aria-label="put here by hand" />}
+        {entry.isPinned && <Pin size={15} className="text-muted" aria-label="moved here by hand" />}
         {holder && !isMine && <span className="chip max-w-28 truncate">{holder.name}</span>}
         {(!holder || isMine) && (
           <button
@@ -123,7 +123,7 @@ export function SheetLine({
             className="button button-quiet w-11 px-0"
             aria-pressed={isMine}
             aria-label={isMine ? `Put ${job.label} down` : `Take ${job.label} in hand`}
-            title={isMine ? 'In your hands: put it down' : 'Take it in hand'}
+            title={isMine ? 'You have this job in hand. Put it down' : 'Take it in hand'}
             disabled={saving}
             onClick={() => save(() => (isMine ? putJobDown(job.id) : take({ jobId: job.id, kind: next.work })))}
           >
@@ -136,9 +136,9 @@ export function SheetLine({
           anchor="bottom end"
           icon={<MoreVertical size={18} aria-hidden />}
           entries={[
-            { text: entry.isPinned ? 'Let it go where it fits' : 'Put it first', act: onPin },
-            { text: 'Put off for an hour', act: () => putOff(new Date(Date.now() + 3_600_000)) },
-            { text: 'Put off until tomorrow', act: () => putOff(tomorrow()) },
+            { text: entry.isPinned ? 'Use the recommended place' : 'Move to the top', act: onPin },
+            { text: 'Postpone for an hour', act: () => putOff(new Date(Date.now() + 3_600_000)) },
+            { text: 'Postpone until tomorrow', act: () => putOff(tomorrow()) },
             ...(uses === '' ? [] : [{ text: `Needs: ${uses}`, act: () => undefined }]),
           ]}
         />

@@ -102,15 +102,15 @@ test('a job is taken in hand and put down; what another one has cannot be taken'
 
 test('what was put first goes back where it fits, with what it costs', async () => {
   const { person } = list({ entries: [entry(2, { isPinned: true }), entry(1)], pinsCost: 12.4 });
-  screen.getByText(/1 put first by hand, which costs 12 €/);
-  await person.click(screen.getByRole('button', { name: 'As recommended' }));
+  screen.getByText(/1 moved by hand, which costs 12 €/);
+  await person.click(screen.getByRole('button', { name: 'Use the recommended order' }));
   await waitFor(() => expect(pin).toHaveBeenCalledWith({ jobs: [] }));
 });
 
 test('a filter that nothing fits says so; what waits is not among what can be done', () => {
   const long = { ...entry(1).next, minutes: 40 };
   list({ entries: [entry(1, { next: long }), entry(2, { isReady: false })] }, 'short');
-  screen.getByText('Nothing fits. Show everything.');
+  screen.getByText('No job matches. Show everything.');
   expect(screen.queryByText('unit 2')).toBeNull();
 });
 
@@ -121,7 +121,9 @@ test('what this bench lacks, and what is put off, with the way back', async () =
     snoozed: [{ jobId: 3, until: '2026-11-28T06:00:00Z' }],
   });
   expect(screen.getByRole('list', { name: 'Cannot be done here' }).textContent).toContain('unit 2 Needs the preheater');
-  await person.click(within(screen.getByRole('list', { name: 'Put off' })).getByRole('button', { name: 'Back now' }));
+  await person.click(
+    within(screen.getByRole('list', { name: 'Postponed' })).getByRole('button', { name: 'Resume now' }),
+  );
   await waitFor(() => expect(snooze).toHaveBeenCalledWith({ jobId: 3, until: null }));
 });
 
@@ -145,9 +147,9 @@ test('waits count down by the server’s clock; what is over says what to do', a
   const { person } = show(<WaitsPanel sheet={sheet({ waits: [...waits] })} />);
   const [over, runs, open] = screen.getAllByRole('listitem');
   expect(over.textContent).toContain('over for 3 min');
-  expect(over.textContent).toContain('Take it out of the bath');
+  expect(over.textContent).toContain('out of the bath,');
   expect(runs.textContent).toContain('4:09');
-  expect(open.textContent).toContain("waits for the customer's answer");
-  await person.click(within(open).getByRole('button', { name: 'unit 3: it is there' }));
+  expect(open.textContent).toContain("waiting for the customer's answer");
+  await person.click(within(open).getByRole('button', { name: 'unit 3: it arrived' }));
   await waitFor(() => expect(waitOver).toHaveBeenCalledWith(3, 3));
 });

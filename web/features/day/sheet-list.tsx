@@ -25,17 +25,17 @@ import { draggedOrder, sheetFilters, type SheetFilter } from './filters';
 import { SheetLine } from './sheet-line';
 
 const instructions = {
-  draggable: 'Press space to lift the job, the arrow keys to move it, space to let it go, escape to leave it.',
+  draggable: 'Press space to pick up the job and the arrow keys to move it. Space drops it, Escape cancels.',
 };
 
 /** What is said of a job that is being moved, for who does not see it. */
 function announcements(order: readonly number[]): Announcements {
   const at = (id: UniqueIdentifier): string => `Place ${order.indexOf(Number(id)) + 1} of ${order.length}.`;
   return {
-    onDragStart: ({ active }) => `Lifted. ${at(active.id)}`,
-    onDragOver: ({ over }) => (over ? at(over.id) : 'Not over the list.'),
-    onDragEnd: ({ over }) => (over ? `Let go. ${at(over.id)}` : 'Left where it was.'),
-    onDragCancel: () => 'Left where it was.',
+    onDragStart: ({ active }) => `Picked up. ${at(active.id)}`,
+    onDragOver: ({ over }) => (over ? at(over.id) : 'Outside the list.'),
+    onDragEnd: ({ over }) => (over ? `Dropped. ${at(over.id)}` : 'Not moved.'),
+    onDragCancel: () => 'Not moved.',
   };
 }
 
@@ -83,21 +83,21 @@ export function SheetList({
             Keep this order
           </button>
           <button type="button" className="button button-quiet" onClick={() => setAsked(null)}>
-            Leave it
+            Cancel
           </button>
         </div>
       )}
       {pinned.length > 0 && (
         <p className="mb-2 flex flex-wrap items-center gap-2 text-sm text-muted">
-          {pinned.length} put first by hand{sheet.pinsCost >= 1 ? `, which costs ${formatMoney(sheet.pinsCost)}` : ''}.
+          {pinned.length} moved by hand{sheet.pinsCost >= 1 ? `, which costs ${formatMoney(sheet.pinsCost)}` : ''}.
           <button type="button" className="button min-h-9" disabled={saving} onClick={() => keep([])}>
-            As recommended
+            Use the recommended order
           </button>
         </p>
       )}
       {shown.length === 0 && (
         <p className="card text-muted">
-          {ready.length === 0 ? 'Nothing can be done now: everything waits.' : 'Nothing fits. Show everything.'}
+          {ready.length === 0 ? 'Nothing can be done now. Every job is waiting.' : 'No job matches. Show everything.'}
         </p>
       )}
       <DndContext
@@ -142,7 +142,7 @@ export function SheetList({
         </ul>
       )}
       {sheet.snoozed.length > 0 && (
-        <ul aria-label="Put off" className="mt-3 grid gap-1.5">
+        <ul aria-label="Postponed" className="mt-3 grid gap-1.5">
           {sheet.snoozed.map(({ jobId, until }) => (
             <li
               key={jobId}
@@ -152,7 +152,7 @@ export function SheetList({
                 {jobNumber(jobId)} {byId.get(jobId)?.label}
               </Link>
               <span className="text-muted">
-                put off until <LocalDate iso={until} time />
+                postponed until <LocalDate iso={until} time />
               </span>
               <button
                 type="button"
@@ -160,7 +160,7 @@ export function SheetList({
                 disabled={saving}
                 onClick={() => save(() => snooze({ jobId, until: null }), { done: 'Back on the run sheet.' })}
               >
-                Back now
+                Resume now
               </button>
             </li>
           ))}

@@ -8,7 +8,7 @@ test('times as somebody types them, and those that are shown', () => {
 });
 
 test.each(['soon', '-5', '1:30', '5 weeks', '1 2'])('no time: %s', (typed) => {
-  expect(() => minutesOf(typed)).toThrow(`"${typed}" is no time; expected one such as 10 min`);
+  expect(() => minutesOf(typed)).toThrow(`"${typed}" is not a time; expected one such as 10 min`);
 });
 
 test('a clock that counts down, and says for how long it has been over', () => {

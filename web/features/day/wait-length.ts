@@ -9,7 +9,7 @@ export function minutesOf(text: string): number | null {
   const typed = text.trim();
   if (typed === '') return null;
   const found = /^(\d+(?:[.,]\d+)?)\s*(m|min|minutes?|h|hours?|d|days?)?$/i.exec(typed);
-  if (!found) throw new RangeError(`How long: "${typed}" is no time; expected one such as 10 min, 4 h or 2 days`);
+  if (!found) throw new RangeError(`How long: "${typed}" is not a time; expected one such as 10 min, 4 h or 2 days`);
   const value = Number(found[1].replace(',', '.'));
   const unit = (found[2] ?? 'm')[0].toLowerCase();
   return value * (unit === 'd' ? 1440 : unit === 'h' ? 60 : 1);

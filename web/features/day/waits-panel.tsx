@@ -19,7 +19,7 @@ export function WaitsPanel({ sheet }: { sheet: RunSheet }) {
       <h2 id="waits" className="mb-2 text-lg">
         Waiting
       </h2>
-      {sheet.waits.length === 0 && <p className="text-muted">Nothing waits.</p>}
+      {sheet.waits.length === 0 && <p className="text-muted">Nothing is waiting.</p>}
       <ol className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
         {sheet.waits.map((wait) => {
           const type = waitTypes[wait.kind];
@@ -34,7 +34,7 @@ export function WaitsPanel({ sheet }: { sheet: RunSheet }) {
                   <span className="block truncate font-bold">
                     <span className="text-muted">{jobNumber(wait.jobId)}</span> {wait.label}
                   </span>
-                  <span className="block truncate text-sm text-muted">
+                  <span className="block text-sm text-muted">
                     {wait.words || type.doing}
                     {wait.until === null && (
                       <>
@@ -61,10 +61,10 @@ export function WaitsPanel({ sheet }: { sheet: RunSheet }) {
                     type="button"
                     className="button min-h-9"
                     disabled={saving}
-                    aria-label={`${wait.label}: ${wait.until === null ? 'it is there' : 'the wait is over'}`}
+                    aria-label={`${wait.label}: ${wait.until === null ? 'it arrived' : 'the wait is over'}`}
                     onClick={() => save(() => waitOver(wait.jobId, wait.id), { done: 'Back on the bench.' })}
                   >
-                    {wait.until === null ? 'It is there' : 'Done'}
+                    {wait.until === null ? 'Arrived' : 'Done'}
                   </button>
                 </div>
               )}

@@ -48,7 +48,7 @@ const view = (entries: SheetEntry[], waits: RunningWait[] = []) => {
   const sheet = { madeAt: '2026-11-27T10:00:00Z', entries, waits } as unknown as RunSheet;
   show(<WallView bench={bench} sheet={sheet} />);
   const part = (name: string): string => screen.getByRole('region', { name }).textContent ?? '';
-  return { now: part('Now'), out: part('Runs out'), somebody: part('Waits for somebody') };
+  return { now: part('Now'), out: part('Waits ending'), somebody: part('Unassigned') };
 };
 
 test('what to do first, what comes after it, and how many more', () => {
@@ -70,14 +70,14 @@ test('what runs out by itself, and who is waited for, also where a day was thoug
   );
   expect(out).toContain('4:09');
   expect(out).toContain('over for 3 min');
-  expect(somebody).toMatch(/unit 3.*waits for the customer's answer.*unit 4.*waits for a part/);
+  expect(somebody).toMatch(/unit 3.*waiting for the customer's answer.*unit 4.*waiting for a part/);
   expect(out).not.toContain('unit 3');
 });
 
 test('an empty bench says so in every part', () => {
   expect(view([entry(1, { isReady: false })])).toEqual({
     now: 'NowNothing can be done now.',
-    out: 'Runs outNothing.',
-    somebody: 'Waits for somebodyNobody.',
+    out: 'Waits endingNone.',
+    somebody: 'UnassignedNone.',
   });
 });

@@ -28,7 +28,7 @@ export function WallView(given: { bench: Bench; sheet: RunSheet }) {
     <main className="grid min-h-[calc(100vh-4rem)] content-start gap-x-10 gap-y-6 px-6 py-5 text-2xl lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)] xl:text-3xl">
       {awaySince !== null && (
         <p role="status" className="rounded-xl border border-decide bg-decide-soft px-4 py-2 lg:col-span-2">
-          The record does not answer. As of <LocalDate iso={awaySince} time />.
+          The database does not answer. As of <LocalDate iso={awaySince} time />.
         </p>
       )}
       <Part title="Now">
@@ -60,8 +60,8 @@ export function WallView(given: { bench: Bench; sheet: RunSheet }) {
         {rest.length > lines && <p className="mt-2 text-muted">and {rest.length - lines} more</p>}
       </Part>
       <div className="grid grid-cols-[minmax(0,1fr)] content-start gap-6">
-        <Part title="Runs out">
-          {timed.length === 0 && <p className="text-muted">Nothing.</p>}
+        <Part title="Waits ending">
+          {timed.length === 0 && <p className="text-muted">None.</p>}
           <ol className="grid grid-cols-[minmax(0,1fr)] gap-2">
             {timed.slice(0, lines).map((w) => {
               const isOver = Date.parse(w.until as string) <= now;
@@ -84,8 +84,8 @@ export function WallView(given: { bench: Bench; sheet: RunSheet }) {
             })}
           </ol>
         </Part>
-        <Part title="Waits for somebody">
-          {open.length === 0 && <p className="text-muted">Nobody.</p>}
+        <Part title="Unassigned">
+          {open.length === 0 && <p className="text-muted">None.</p>}
           <ol className="grid grid-cols-[minmax(0,1fr)] gap-2">
             {open.slice(0, lines).map((w) => (
               <li key={w.id}>

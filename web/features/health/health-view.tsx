@@ -38,11 +38,11 @@ export function HealthView({ health }: { health: Health }) {
       </div>
       <div className="mt-3 grid gap-3.5 md:grid-cols-2 xl:grid-cols-3">
         <Card title="Parts">
-          {parts.length === 0 && <p className="text-muted">Nothing here is kept running by the start command.</p>}
+          {parts.length === 0 && <p className="text-muted">The start command does not supervise any process here.</p>}
           {parts.map(({ name, part }) => (
             <Line key={name} name={name}>
               {part.state === 'runs' ? 'runs' : `ended: ${part.why}`}
-              {part.restarts > 0 && `, started again ${part.restarts}×`}
+              {part.restarts > 0 && `, restarted ${part.restarts}×`}
             </Line>
           ))}
           {'problem' in recorder ? (
@@ -86,15 +86,13 @@ export function HealthView({ health }: { health: Health }) {
             </>
           ) : (
             <p className="text-muted">
-              No backup yet. <code>npm run backup</code> makes one while everything runs.
+              No backup yet. Run <code>npm run backup</code>. Everything keeps running.
             </p>
           )}
           <a className="button justify-self-start" href="/api/export">
             Export everything
           </a>
-          <p className="text-sm text-muted">
-            Jobs as case packages, the record and the settings as lines of JSON, in one zip.
-          </p>
+          <p className="text-sm text-muted">Jobs as case packages, log and settings as lines of JSON, in one zip.</p>
         </Card>
         <Card title="Largest tables">
           {tables.map((t) => (
@@ -104,7 +102,7 @@ export function HealthView({ health }: { health: Health }) {
           ))}
         </Card>
         <Card title="Slow now">
-          {slow.length === 0 && <p className="text-muted">No query runs for longer than a second.</p>}
+          {slow.length === 0 && <p className="text-muted">No query takes longer than a second.</p>}
           {slow.map((s, k) => (
             <Line key={k} name={`${s.seconds} s`}>
               <code className="break-all text-sm">{s.query}</code>

@@ -28,12 +28,12 @@ test('what is wrong is said in a sentence each', () => {
     queue: { waiting: 0, failed: 2 },
   };
   expect(warningsOf(bad, now)).toEqual([
-    'The recorder ended (SIGKILL); it is started again.',
+    'The recorder ended (SIGKILL). It is restarting.',
     'The recorder does not answer.',
-    'The disk is nearly full: 3 % is left.',
+    'The disk is almost full: 3 % is left.',
     'There is no backup yet.',
-    'The clock of bench van is 93 s slow; the server’s time is used.',
-    '2 pieces of background work failed.',
+    'The clock of bench van is 93 s slow. The server’s time is used.',
+    '2 background tasks failed.',
   ]);
   expect(warningsOf({ ...well, backup: { ...well.backup!, madeAt: '2026-02-01T10:00:00Z' } }, now)).toEqual([
     'The last backup is 36 days old.',

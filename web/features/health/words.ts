@@ -23,11 +23,11 @@ export function warningsOf(health: Health, now: Date): string[] {
   return [
     ...parts
       .filter(({ part }) => part.state === 'ended')
-      .map(({ name, part }) => `The ${name} ended (${part.why}); it is started again.`),
+      .map(({ name, part }) => `The ${name} ended (${part.why}). It is restarting.`),
     'problem' in recorder ? recorder.problem : '',
     'problem' in recorder || recorder.database === 'ours' ? '' : `The recorder has no database: ${recorder.why}.`,
     ...('problem' in recorder ? [] : recorder.problems),
-    disk && disk.freeShare < lowShare ? `The disk is nearly full: ${Math.floor(100 * disk.freeShare)} % is left.` : '',
+    disk && disk.freeShare < lowShare ? `The disk is almost full: ${Math.floor(100 * disk.freeShare)} % is left.` : '',
     days === Infinity
       ? 'There is no backup yet.'
       : days > oldBackupDays
@@ -37,8 +37,8 @@ export function warningsOf(health: Health, now: Date): string[] {
       .filter((b) => Math.abs(b.clockOffS ?? 0) > wrongClockS)
       .map(
         (b) =>
-          `The clock of bench ${b.name} is ${Math.abs(Math.round(b.clockOffS ?? 0))} s ${(b.clockOffS ?? 0) < 0 ? 'slow' : 'fast'}; the server’s time is used.`,
+          `The clock of bench ${b.name} is ${Math.abs(Math.round(b.clockOffS ?? 0))} s ${(b.clockOffS ?? 0) < 0 ? 'slow' : 'fast'}. The server’s time is used.`,
       ),
-    queue.failed > 0 ? `${queue.failed} pieces of background work failed.` : '',
+    queue.failed > 0 ? `${queue.failed} background tasks failed.` : '',
   ].filter(Boolean);
 }

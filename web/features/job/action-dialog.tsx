@@ -23,13 +23,13 @@ import { SelectField, TextField } from '@/ui/kit/fields';
 
 const confounders = {
   donor: 'the part is from a donor',
-  reworked: 'the joint was worked on before',
-  variant: 'another suffix or variant',
+  reworked: 'the joint was reworked before',
+  variant: 'a different suffix or variant',
 } as const;
 
 const unitWords: Record<SwappedUnit, string> = {
-  board: 'the board, as a whole',
-  pack: 'the battery pack',
+  board: 'the whole board',
+  pack: 'the battery',
   display: 'the display',
   charger: 'the charger',
   flex: 'a flex or cable',
@@ -90,7 +90,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
     );
   };
   return (
-    <Dialog open title="Enter a change made" onClose={onClose}>
+    <Dialog open title="Add a repair or change" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
@@ -102,7 +102,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
         {form.kind === 'reload-firmware' && <Dumps jobId={view.job.id} dumps={view.dumps} verdict={view.dumpsSay} />}
         {form.kind === 'reflow' && (
           <p className="text-sm text-muted">
-            Heating a joint again is no repair in general: keep it as provisional, and look at the device again later.
+            A reflow is usually not a lasting repair. Treat it as provisional and check the device again later.
           </p>
         )}
         <div className="grid grid-cols-2 gap-3">
@@ -116,14 +116,14 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
           <CircuitSelect label="Circuit" value={form.circuit} onChange={(circuit) => set({ circuit })} />
           <TextField
             label="Part"
-            hint="in your words"
+            hint="in your own words"
             list="elements"
             value={form.target}
             onValue={(value) => set({ target: value })}
           />
           {form.kind === 'replace' && <WholeUnit unit={form.unit} onChange={(unit) => set({ unit })} />}
           <SelectField
-            label="State before shown by"
+            label="State before the change"
             value={form.runBefore}
             onValue={(value) => set({ runBefore: value })}
           >
@@ -135,7 +135,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
             ))}
           </SelectField>
           {goesBack && view.actions.length > 0 && (
-            <SelectField label="Takes back" value={form.undoes} onValue={(value) => set({ undoes: value })}>
+            <SelectField label="Undoes" value={form.undoes} onValue={(value) => set({ undoes: value })}>
               <option value="">nothing</option>
               {view.actions.map((a) => (
                 <option key={a.key} value={a.key}>
@@ -147,13 +147,13 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
           {comesOff && (
             <>
               <TextField
-                label="Number on it"
-                hint="with its suffix"
+                label="Part number"
+                hint="including the suffix"
                 value={form.part}
                 onValue={(value) => set({ part: value })}
               />
               <TextField
-                label="How it sits"
+                label="Orientation"
                 hint="dot, bevel, pin 1"
                 value={form.orientation}
                 onValue={(value) => set({ orientation: value })}
@@ -170,10 +170,10 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
         )}
         <Predicted of={predicted} />
         {irreversible && (
-          <p className="text-sm text-muted">This cannot be undone: is the data wanted, and does the customer agree?</p>
+          <p className="text-sm text-muted">This cannot be undone. Is the data needed, and does the customer agree?</p>
         )}
         <Asks of={asks} />
-        <FormFoot saving={saving} problem={problem} word={asks.length > 0 ? 'Keep it all the same' : 'Save'} />
+        <FormFoot saving={saving} problem={problem} word={asks.length > 0 ? 'Save anyway' : 'Save'} />
       </form>
     </Dialog>
   );
@@ -183,7 +183,7 @@ function StaysOff({ checked, onChange }: { checked: boolean; onChange: (checked:
   return (
     <label className="flex min-h-9 items-center gap-2 text-sm">
       <input type="checkbox" checked={checked} onChange={(e) => onChange(e.target.checked)} />
-      it stays off: the device is to work without it
+      not refitted: the device works without it
     </label>
   );
 }
@@ -198,7 +198,7 @@ function WaitsFor({
   usual: ReturnType<typeof useUsualWaits>;
 }) {
   return (
-    <SelectField label="Then it waits for" value={wait} onValue={(value) => onChange(value as WaitKind | '')}>
+    <SelectField label="Then wait for" value={wait} onValue={(value) => onChange(value as WaitKind | '')}>
       <option value="">nothing</option>
       {waits.map((kind) => (
         <option key={kind} value={kind}>
@@ -218,7 +218,7 @@ function WholeUnit({ unit, onChange }: { unit: SwappedUnit | ''; onChange: (unit
       value={unit}
       onValue={(value) => onChange(value as SwappedUnit | '')}
     >
-      <option value="">no, one part</option>
+      <option value="">no, one part only</option>
       {swappedUnits.map((id) => (
         <option key={id} value={id}>
           {unitWords[id]}
@@ -232,7 +232,7 @@ function WholeUnit({ unit, onChange }: { unit: SwappedUnit | ''; onChange: (unit
 function Confounders({ chosen, onChange }: { chosen: string[]; onChange: (next: string[]) => void }) {
   return (
     <fieldset className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
-      <legend className="font-semibold">Makes the result weaker</legend>
+      <legend className="font-semibold">Makes the result less certain</legend>
       {Object.entries(confounders).map(([id, words]) => (
         <label key={id} className="flex min-h-9 items-center gap-2">
           <input
@@ -250,8 +250,8 @@ function Confounders({ chosen, onChange }: { chosen: string[]; onChange: (next: 
 function Predicted({ of }: { of: readonly { name: string; says: string }[] }) {
   if (of.length === 0) return null;
   return (
-    <section aria-label="Expected of the next run" className="rounded-lg border border-line px-3 py-2 text-sm">
-      <h3 className="font-semibold">Expected of the next run</h3>
+    <section aria-label="Expected in the next run" className="rounded-lg border border-line px-3 py-2 text-sm">
+      <h3 className="font-semibold">Expected in the next run</h3>
       <ul>
         {of.map((f) => (
           <li key={f.name} className="flex justify-between gap-3">

@@ -13,9 +13,9 @@ export function AssessAnew({ jobId, why }: { jobId: number; why: string }) {
         type="button"
         className="button min-h-9"
         disabled={saving}
-        onClick={() => save(() => assessAnew({ jobId }), { done: 'Assessed anew.' })}
+        onClick={() => save(() => assessAnew({ jobId }), { done: 'Reassessed.' })}
       >
-        {saving ? 'Assessing …' : 'Assess anew'}
+        {saving ? 'Assessing …' : 'Reassess'}
       </button>
     </p>
   );

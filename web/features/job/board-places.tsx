@@ -8,7 +8,7 @@ import { jobPlaceIds, jobPlaces } from './places';
 /** Where the work at the opened device is done, and where it is proven and told. */
 export function BoardPlaces({ jobId, isChanged, isClosed }: { jobId: number; isChanged: boolean; isClosed: boolean }) {
   return (
-    <nav aria-label="Places of the job" className="grid grid-cols-2 gap-2">
+    <nav aria-label="Job sections" className="grid grid-cols-2 gap-2">
       {jobPlaceIds.map((id) => {
         const { name, key, button } = jobPlaces[id];
         const href = `/jobs/${jobId}/${id}`;

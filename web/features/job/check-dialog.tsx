@@ -25,7 +25,7 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
   const type = checkTypes[check];
   const hasPlace = type.asksPlace ?? false;
   return (
-    <Dialog open={!saving} title="Enter a check" onClose={onClose}>
+    <Dialog open={!saving} title="Add a check" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
@@ -74,14 +74,14 @@ export function CheckDialog({ view, onClose }: { view: JobView; onClose: () => v
             <TextField label="Where" hint="part, rail or place" list="elements" value={where} onValue={setWhere} />
             <CircuitSelect label="Circuit" value={circuit} onChange={setCircuit} />
             {type.readBy === 'heat' && (
-              <TextField label="Fed at" hint="empty where the device ran" value={rail} onValue={setRail} />
+              <TextField label="Fed at" hint="leave empty if the device was running" value={rail} onValue={setRail} />
             )}
           </div>
         )}
         <div className="grid gap-3 sm:grid-cols-2">
           <TextField
             label="Unplugged meanwhile"
-            hint="names, with commas"
+            hint="names, separated by commas"
             list="elements"
             value={unplugged}
             onValue={setUnplugged}

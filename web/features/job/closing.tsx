@@ -14,7 +14,7 @@ export function Closing({ view }: { view: JobView }) {
         </p>
       )}
       {job.outcomeFix && <p className="mt-1 text-muted">{job.outcomeFix}</p>}
-      {job.recallAt && <p className="mt-1 text-sm">Look again on {job.recallAt}.</p>}
+      {job.recallAt && <p className="mt-1 text-sm">Check again on {job.recallAt}.</p>}
       {job.outcomeOpen.length > 0 && (
         <details className="mt-1 text-sm">
           <summary>

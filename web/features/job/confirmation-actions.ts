@@ -10,10 +10,10 @@ import { confirmOtherwise, withdrawCase } from '@/server/library/teach';
 const jobId = yup.number().integer().positive().required();
 const confirmInput = yup.object({
   jobId,
-  circuit: yup.string().oneOf(circuitIds, 'Circuit: choose what it was').required('Circuit: choose what it was'),
+  circuit: yup.string().oneOf(circuitIds, 'Circuit: choose the cause').required('Circuit: choose the cause'),
   target: yup.string().trim().max(120, 'Part: at most 120 characters').default(''),
   grade: yup.string().oneOf(['measured', 'cleared']).required(),
-  why: yup.string().trim().max(500, 'How it is known: at most 500 characters').default(''),
+  why: yup.string().trim().max(500, 'Evidence: at most 500 characters').default(''),
 });
 
 /** Says what a closed job was, beside whoever closed it. */

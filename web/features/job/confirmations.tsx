@@ -19,9 +19,11 @@ export function Confirmations({ view }: { view: JobView }) {
     <div className="card py-2 text-sm">
       <h3 className="font-semibold">Confirmed</h3>
       {circuits.size > 1 && (
-        <Hazard>Confirmed as {circuits.size} things: until one is withdrawn, this job teaches nothing.</Hazard>
+        <Hazard>
+          Confirmed as {circuits.size} different causes. Until one is withdrawn, nothing is learned from this job.
+        </Hazard>
       )}
-      {confirmations.length === 0 && <p className="text-muted">Nobody has: this job teaches nothing.</p>}
+      {confirmations.length === 0 && <p className="text-muted">Not confirmed yet. Nothing is learned from this job.</p>}
       <ul className="grid gap-1">
         {confirmations.map((c) => (
           <li key={c.id} className="flex flex-wrap items-center justify-between gap-x-2">
@@ -38,7 +40,7 @@ export function Confirmations({ view }: { view: JobView }) {
               disabled={saving}
               onClick={() =>
                 save(() => withdrawConfirmation({ jobId: job.id, id: c.id }), {
-                  done: 'Withdrawn. What it taught is gone with it.',
+                  done: 'Withdrawn. What was learned from it was removed.',
                 })
               }
             >
@@ -48,7 +50,7 @@ export function Confirmations({ view }: { view: JobView }) {
         ))}
       </ul>
       <button type="button" className="button mt-1.5 min-h-9" onClick={() => setOpen(true)}>
-        Confirm it, or as something else
+        Confirm this or another cause
       </button>
       {isOpen && <ConfirmDialog jobId={job.id} onClose={() => setOpen(false)} />}
     </div>
@@ -60,7 +62,7 @@ function ConfirmDialog({ jobId, onClose }: { jobId: number; onClose: () => void 
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   return (
-    <Dialog open title="What it was" onClose={onClose}>
+    <Dialog open title="Confirmed cause" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
@@ -79,11 +81,11 @@ function ConfirmDialog({ jobId, onClose }: { jobId: number; onClose: () => void 
           onChange={(circuit) => setForm({ ...form, circuit })}
         />
         <TextField label="Part" value={form.target} onValue={(value) => setForm({ ...form, target: value })} />
-        <SelectField label="How sure" value={form.grade} onValue={(value) => setForm({ ...form, grade: value })}>
+        <SelectField label="Certainty" value={form.grade} onValue={(value) => setForm({ ...form, grade: value })}>
           <option value="measured">cause measured and repaired</option>
-          <option value="cleared">cured, cause not measured</option>
+          <option value="cleared">fixed, cause not measured</option>
         </SelectField>
-        <TextField label="How it is known" value={form.why} onValue={(value) => setForm({ ...form, why: value })} />
+        <TextField label="Evidence" value={form.why} onValue={(value) => setForm({ ...form, why: value })} />
         <FormFoot saving={saving} problem={problem} word="Confirm" />
       </form>
     </Dialog>

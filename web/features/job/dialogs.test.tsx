@@ -47,7 +47,7 @@ describe('readings', () => {
     await person.type(screen.getByRole('combobox', { name: /^Where/ }), 'coil');
     await person.type(field(/^Value/), '12');
     await person.type(field(/^Leads/), '0,2 ohm');
-    await person.click(screen.getByRole('button', { name: 'Save, next reading' }));
+    await person.click(screen.getByRole('button', { name: 'Save and add another' }));
     await screen.findByText(/One reading saved/);
     expect(add).toHaveBeenCalledWith(
       expect.objectContaining({
@@ -73,7 +73,7 @@ describe('readings', () => {
     await person.selectOptions(follows, 'no change made');
     await person.type(screen.getByLabelText('Where'), 'coil');
     await person.type(screen.getByLabelText('Value'), '12');
-    await person.click(screen.getByRole('button', { name: 'Save, next reading' }));
+    await person.click(screen.getByRole('button', { name: 'Save and add another' }));
     await screen.findByText(/One reading saved/);
     expect(add).toHaveBeenLastCalledWith(expect.objectContaining({ after: null }));
   });
@@ -82,7 +82,7 @@ describe('readings', () => {
     const { person } = show(<ReadingDialog view={view} onClose={jest.fn()} />);
     expect(screen.queryByText(/Disconnect the battery/)).toBeNull();
     await person.selectOptions(screen.getByRole('combobox', { name: /^Mode/ }), 'diode');
-    expect(screen.getByText(/Disconnect the battery and every source/)).toBeTruthy();
+    expect(screen.getByText(/Disconnect the battery and every supply/)).toBeTruthy();
   });
 
   test('what is odd is asked about, and a change of it asks anew', async () => {
@@ -90,19 +90,19 @@ describe('readings', () => {
     const { person } = show(<ReadingDialog view={view} onClose={jest.fn()} />);
     await person.type(screen.getByRole('combobox', { name: /^Where/ }), 'main');
     await person.type(field(/^Value/), '38');
-    await person.click(screen.getByRole('button', { name: 'Save, next reading' }));
+    await person.click(screen.getByRole('button', { name: 'Save and add another' }));
     expect((await screen.findByRole('alert')).textContent).toBe('Far above its rail.');
     await person.type(field(/^Value/), '{Backspace}');
     expect(screen.queryByRole('alert')).toBeNull();
-    await person.click(screen.getByRole('button', { name: 'Save, next reading' }));
+    await person.click(screen.getByRole('button', { name: 'Save and add another' }));
     await waitFor(() => expect(add).toHaveBeenCalledTimes(2));
     expect(add.mock.calls[1][0]).toMatchObject({ text: '3', confirmed: false });
   });
 
   test('many in one line, and which of them stands out', async () => {
     const { person } = show(<ReadingDialog view={view} onClose={jest.fn()} />);
-    await person.type(field(/^Several at once/), 'coil1 45, coil2 90, coil3 0.4');
-    await person.click(screen.getByRole('button', { name: 'Save all of them' }));
+    await person.type(field(/^Several readings/), 'coil1 45, coil2 90, coil3 0.4');
+    await person.click(screen.getByRole('button', { name: 'Save all' }));
     await screen.findByText('coil3 stands out');
     expect(screen.getByText(/3 readings saved/)).toBeTruthy();
     expect(add).not.toHaveBeenCalled();
@@ -133,12 +133,12 @@ describe('changes', () => {
     const { person } = show(<ActionDialog view={view} onClose={onClose} />);
     await person.selectOptions(screen.getByRole('combobox', { name: /^What was done/ }), 'replace');
     await person.click(screen.getByRole('checkbox', { name: 'the part is from a donor' }));
-    await person.click(screen.getByRole('checkbox', { name: 'another suffix or variant' }));
-    await person.click(screen.getByRole('checkbox', { name: 'another suffix or variant' }));
+    await person.click(screen.getByRole('checkbox', { name: 'a different suffix or variant' }));
+    await person.click(screen.getByRole('checkbox', { name: 'a different suffix or variant' }));
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await screen.findByText('Nothing was found there.');
     expect(onClose).not.toHaveBeenCalled();
-    await person.click(await screen.findByRole('button', { name: 'Keep it all the same' }));
+    await person.click(await screen.findByRole('button', { name: 'Save anyway' }));
     await waitFor(() => expect(onClose).toHaveBeenCalledTimes(1));
     expect(add.mock.calls.map(([raw]) => (raw as { confirmed: boolean }).confirmed)).toEqual([false, true]);
     expect(add.mock.calls[1][0]).toMatchObject({ kind: 'replace', confounders: ['donor'], runBefore: null });
@@ -147,7 +147,7 @@ describe('changes', () => {
   test('a wait goes with the minutes that are usual here', async () => {
     const { person } = show(<ActionDialog view={view} onClose={jest.fn()} />);
     await person.selectOptions(
-      screen.getByRole('combobox', { name: /^Then it waits for/ }),
+      screen.getByRole('combobox', { name: /^Then wait for/ }),
       await screen.findByRole('option', { name: 'Dry, 4 h' }),
     );
     await person.click(screen.getByRole('button', { name: 'Save' }));
@@ -178,7 +178,7 @@ describe('whole units and parts that stay off', () => {
     await person.selectOptions(screen.getByRole('combobox', { name: /^Whole unit swapped/ }), 'pack');
     await person.selectOptions(what, 'remove');
     expect(screen.queryByRole('combobox', { name: /^Whole unit swapped/ })).toBeNull();
-    await person.click(screen.getByRole('checkbox', { name: /^it stays off/ }));
+    await person.click(screen.getByRole('checkbox', { name: /^not refitted/ }));
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(add).toHaveBeenCalled());
     expect(add.mock.calls[0][0]).toMatchObject({ kind: 'remove', unit: null, stays: true, circuit: '' });
@@ -235,7 +235,7 @@ describe('which net a place is on', () => {
     await person.click(screen.getByRole('radio', { name: /^Boost rail 41 %/ }));
     expect(screen.getByRole('combobox', { name: 'Circuit' })).toHaveProperty('value', 'rail.boost');
     await person.selectOptions(screen.getByRole('combobox', { name: 'Circuit' }), 'radio');
-    await person.click(screen.getByRole('button', { name: 'Name the net' }));
+    await person.click(screen.getByRole('button', { name: 'Set the net' }));
     await waitFor(() => expect(onClose).toHaveBeenCalledTimes(1));
     expect(name).toHaveBeenCalledWith({ jobId: 7, where: 'speck by the plug', circuit: 'radio' });
   });
@@ -246,7 +246,7 @@ describe('which net a place is on', () => {
     const { person } = show(
       <PlaceDialog jobId={7} place={{ where: 'speck', circuit: null, guesses: [] }} onClose={onClose} />,
     );
-    await person.click(screen.getByRole('button', { name: 'Name the net' }));
+    await person.click(screen.getByRole('button', { name: 'Set the net' }));
     await screen.findByText('Circuit: choose one');
     expect(onClose).not.toHaveBeenCalled();
   });

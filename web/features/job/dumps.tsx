@@ -46,7 +46,7 @@ export function Dumps({
         ))}
       </ul>
       <label className="button min-h-9 cursor-pointer">
-        {sending ? 'Sending …' : 'Add what was read out'}
+        {sending ? 'Uploading …' : 'Add a chip dump'}
         <input
           type="file"
           multiple

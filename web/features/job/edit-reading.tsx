@@ -23,7 +23,7 @@ export function EditReading({
   const [asks, setAsks] = useState<string[]>([]);
   const { saving, save } = useSave();
   return (
-    <Dialog open title={`Correct the reading at “${reading.where}”`} onClose={onClose}>
+    <Dialog open title={`Edit the reading at “${reading.where}”`} onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
@@ -47,7 +47,7 @@ export function EditReading({
           />
         </div>
         <Asks of={asks} />
-        <FormFoot saving={saving} problem={problem} word={asks.length > 0 ? 'Keep it so' : 'Save'} />
+        <FormFoot saving={saving} problem={problem} word={asks.length > 0 ? 'Save anyway' : 'Save'} />
       </form>
     </Dialog>
   );

@@ -10,11 +10,11 @@ import type { JobView } from './view';
 import { SelectField, TextField } from '@/ui/kit/fields';
 
 const heats = {
-  '': 'nobody looked',
+  '': 'not checked',
   'one-spot': 'one spot',
   'several-spots': 'several spots',
-  uniform: 'a part, evenly',
-  'leads-only': 'only leads or plug',
+  uniform: 'a whole part, evenly',
+  'leads-only': 'only the leads or the plug',
   none: 'nothing',
 } as const;
 
@@ -45,7 +45,7 @@ export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () 
   );
   const warmed = form.heat === 'one-spot' || form.heat === 'several-spots' || form.heat === 'uniform';
   return (
-    <Dialog open={!saving} title="Enter what was fed" onClose={onClose}>
+    <Dialog open={!saving} title="Add an injection" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
@@ -53,29 +53,31 @@ export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () 
           const at = warmed ? {} : { hot: '', hotCircuit: '' };
           save(() => addInjection({ ...form, ...at, jobId: view.job.id }), {
             entry: `${form.setV} on ${form.rail}`,
-            done: 'Kept; the suspects follow.',
+            done: 'Saved. The suspects are updated.',
             then: onClose,
             failed: setProblem,
           });
         }}
       >
-        <Hazard>Never above what the rail is made for; battery out, limit set before the output goes on.</Hazard>
+        <Hazard>
+          Never above the rated voltage of the rail. Battery out. Set the limit before the output goes on.
+        </Hazard>
         <div className="grid grid-cols-2 gap-3">
           <TextField
             label="Rail"
-            hint="what was fed"
+            hint="where you injected"
             autoFocus
             list="elements"
             value={form.rail}
             onValue={(value) => set({ rail: value })}
           />
-          <CircuitSelect label="Its circuit" value={form.circuit} onChange={(circuit) => set({ circuit })} />
+          <CircuitSelect label="Circuit" value={form.circuit} onChange={(circuit) => set({ circuit })} />
           {text('Volts', 'setV', '1 V')}
           {text('Limit', 'limitA', '2 A')}
           {text('Amperes', 'amps', '1.3 A')}
           {text('Leads', 'leadsOhm', '0.2 ohm')}
-          {text('Good board takes', 'referenceA', '20 mA')}
-          <SelectField label="What warmed" value={form.heat} onValue={(value) => set({ heat: value })}>
+          {text('Known-good board draws', 'referenceA', '20 mA')}
+          <SelectField label="What got warm" value={form.heat} onValue={(value) => set({ heat: value })}>
             {Object.entries(heats).map(([id, words]) => (
               <option key={id} value={id}>
                 {words}
@@ -85,14 +87,14 @@ export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () 
           {warmed && (
             <>
               <TextField
-                label="Where it warmed"
-                hint="the last place down the tree"
+                label="Where it got warm"
+                hint="the last warm place down the tree"
                 list="elements"
                 value={form.hot}
                 onValue={(value) => set({ hot: value })}
               />
               <CircuitSelect
-                label="Circuit of what warmed"
+                label="Circuit of the warm part"
                 value={form.hotCircuit}
                 onChange={(hotCircuit) => set({ hotCircuit })}
               />

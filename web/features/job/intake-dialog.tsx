@@ -36,7 +36,7 @@ export function IntakeDialog({ view, onClose }: { view: JobView; onClose: () => 
         word="Save"
         onSave={(job) =>
           save(() => editJob({ jobId: view.job.id, version, job }), {
-            done: 'Intake saved; assessed anew.',
+            done: 'Intake saved and reassessed.',
             then: onClose,
             failed: setProblem,
           })

@@ -45,10 +45,10 @@ export const blankIntake: IntakeValues = {
 
 const flags = [
   ['batterySwollen', 'Battery swollen, punctured or hot'],
-  ['liquid', 'Liquid got in'],
+  ['liquid', 'Liquid damage'],
   ['dropped', 'Dropped'],
   ['priorRepair', 'Repaired or opened before'],
-  ['dataWanted', 'The data is wanted'],
+  ['dataWanted', 'Data is needed'],
 ] as const;
 
 /** Intake: hazards first, then the device and the customer's words. What was typed survives a failed save. */
@@ -95,9 +95,7 @@ export function IntakeForm({
       {form.intake.batterySwollen && (
         <>
           {!form.intake.batteryIsolated && (
-            <Hazard>
-              Stop: do not charge it, do not press on it. Isolate it in a fire-safe place before anything else.
-            </Hazard>
+            <Hazard>Stop. Do not charge it or press on it. Move it to a fire-safe place before anything else.</Hazard>
           )}
           <label className="flex min-h-9 items-center gap-2 text-sm">
             <input
@@ -106,14 +104,14 @@ export function IntakeForm({
               checked={form.intake.batteryIsolated}
               onChange={(e) => setIntake({ batteryIsolated: e.target.checked })}
             />
-            The pack has been taken out and put away: the work goes on without it
+            The battery was removed and stored safely. Work continues without it
           </label>
         </>
       )}
       <div className="grid gap-3 sm:grid-cols-2">
         <TextField
           label="Device"
-          hint="as you would say it at the bench"
+          hint="as you would call it at the bench"
           autoFocus
           required
           maxLength={200}
@@ -138,14 +136,18 @@ export function IntakeForm({
           onValue={(value) => set({ serial: value })}
         />
         <TextField
-          label="In the customer’s words"
+          label="Complaint in the customer’s words"
           maxLength={2000}
           value={form.complaint}
           placeholder="Stays black since Tuesday"
           onValue={(value) => set({ complaint: value })}
         />
-        <SelectField label="That is, it" value={form.complaintKind} onValue={(value) => set({ complaintKind: value })}>
-          <option value="">not said</option>
+        <SelectField
+          label="Type of complaint"
+          value={form.complaintKind}
+          onValue={(value) => set({ complaintKind: value })}
+        >
+          <option value="">not stated</option>
           {complaintKinds.map((c) => (
             <option key={c} value={c}>
               {complaintWords[c]}
@@ -163,7 +165,7 @@ export function IntakeForm({
       <KnownFields known={form.known} onChange={(known) => set({ known })} />
       <AreaField
         label="Notes"
-        hint="what was already tried or replaced; no customer data beyond what the job needs"
+        hint="what was already tried or replaced; only the customer data this job needs"
         className="min-h-16"
         maxLength={4000}
         value={form.intake.notes}

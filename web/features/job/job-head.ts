@@ -44,17 +44,18 @@ export function jobHead(
   const { intake } = job;
   const hazards: string[] = [];
   if (intake.batterySwollen && intake.batteryIsolated)
-    hazards.push('The swollen pack is away: leave it in its fire-safe place.');
+    hazards.push('The swollen battery is out. Leave it in its fire-safe place.');
   else if (intake.batterySwollen)
     hazards.push(
-      'Swollen battery: do not charge it, do not press on it. Isolate it in a fire-safe place before anything else.',
+      'Swollen battery. Do not charge it or press on it. Move it to a fire-safe place before anything else.',
     );
-  if (intake.liquid) hazards.push('Liquid got in: gloves; a clean-looking board may still be wet under the chips.');
+  if (intake.liquid)
+    hazards.push('Liquid damage: wear gloves. A clean-looking board may still be wet under the chips.');
   const facts = [
     intake.liquid ? 'liquid' : 'no liquid',
     intake.dropped ? 'dropped' : '',
     intake.priorRepair ? 'repaired before' : 'not opened before',
-    intake.dataWanted ? 'data wanted' : '',
+    intake.dataWanted ? 'data needed' : '',
   ].filter(Boolean);
   return {
     id: job.id,

@@ -35,15 +35,15 @@ export const blankKnown: KnownValues = {
 type Quantity = Exclude<keyof KnownValues, 'startsWithoutBattery' | 'startsOnPower'>;
 
 const quantities: [Quantity, string, string][] = [
-  ['mainV', 'Main rail carries', '8.6 V or 2 cells'],
+  ['mainV', 'Main rail voltage', '8.6 V or 2 cells'],
   ['batteryV', 'Battery', '3.85 V'],
   ['dcV', 'DC input', '19 V'],
   ['contractV', 'Contract', '20 V'],
-  ['chargeA', 'Charges with', '1.5 A'],
+  ['chargeA', 'Charge current', '1.5 A'],
   ['ports', 'Ports', '2'],
-  ['quiescentA', 'Off, it takes', '2 mA'],
-  ['startPeakA', 'Peak of a start', '1.2 A'],
-  ['idleA', 'Running, it takes', '250 mA'],
+  ['quiescentA', 'Draw when off', '2 mA'],
+  ['startPeakA', 'Peak during start', '1.2 A'],
+  ['idleA', 'Draw when running', '250 mA'],
 ];
 
 const say = (value: number | undefined, unit: string): string => (value === undefined ? '' : `${value} ${unit}`);
@@ -78,7 +78,7 @@ export function KnownFields({ known, onChange }: { known: KnownValues; onChange:
   );
   return (
     <details open={isAny} className="rounded-lg border border-line px-3 py-1.5">
-      <summary className="min-h-9 py-1 text-sm font-semibold">What is known of a healthy one</summary>
+      <summary className="min-h-9 py-1 text-sm font-semibold">Known values of a healthy device</summary>
       <div className="grid grid-cols-2 gap-3 pb-2 sm:grid-cols-3">
         {quantities.map(([key, label, example]) => (
           <TextField
@@ -90,8 +90,8 @@ export function KnownFields({ known, onChange }: { known: KnownValues; onChange:
             onValue={(value) => onChange({ ...known, [key]: value })}
           />
         ))}
-        {whether('Starts without its battery', 'startsWithoutBattery')}
-        {whether('Starts when power comes', 'startsOnPower')}
+        {whether('Starts without the battery', 'startsWithoutBattery')}
+        {whether('Starts when power is connected', 'startsOnPower')}
       </div>
     </details>
   );

@@ -16,13 +16,13 @@ export function MarkedPicture({ jobId, picture }: { jobId: number; picture: Pict
   const isChanged = at?.x !== picture.point?.x || at?.y !== picture.point?.y || says !== (picture.point?.says ?? '');
   const keep = (point: { x: number; y: number; says: string } | null): void =>
     save(() => markPicture({ jobId, pictureId: picture.id, point }), {
-      done: point ? 'The place is kept on the picture.' : 'The mark is gone.',
+      done: point ? 'Mark saved.' : 'Mark removed.',
     });
   return (
     <>
       <div
         role="application"
-        aria-label="Place on the picture: press, or move with the arrow keys"
+        aria-label="Place on the picture. Click, or move with the arrow keys"
         tabIndex={0}
         className="relative mx-auto mt-3 w-fit cursor-crosshair"
         onClick={(e) => {
@@ -61,17 +61,17 @@ export function MarkedPicture({ jobId, picture }: { jobId: number; picture: Pict
         }}
       >
         <label className="flex min-w-0 flex-1 items-center gap-2">
-          What is there
+          What is here
           <input
             className="field min-h-9 min-w-0 flex-1 py-1"
-            placeholder="corrosion beside the small coil"
+            placeholder="corrosion next to the small coil"
             maxLength={200}
             value={says}
             onChange={(e) => setSays(e.target.value)}
           />
         </label>
         <button type="submit" className="button min-h-9" disabled={saving || !at || !isChanged}>
-          Keep the place
+          Save mark
         </button>
         {picture.point && (
           <button
@@ -84,7 +84,7 @@ export function MarkedPicture({ jobId, picture }: { jobId: number; picture: Pict
               keep(null);
             }}
           >
-            Take the mark away
+            Remove mark
           </button>
         )}
       </form>

@@ -39,13 +39,13 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
     if (dragged !== k) return;
     setDragged(null);
     const t = timeAt(event.clientX);
-    if (Math.abs(t - (chosen.markers[k]?.t ?? NaN)) > span / 400) store(moved(k, t), 'Marker moved; assessed anew.');
+    if (Math.abs(t - (chosen.markers[k]?.t ?? NaN)) > span / 400) store(moved(k, t), 'Marker moved and reassessed.');
     else setMarkers(chosen.markers);
   };
   const add = (event: MarkerEvent): void =>
     store(
       [...markers, { t: Number((t0 + span / 2).toFixed(3)), event }],
-      'Marker added in the middle; drag it to its place.',
+      'Marker added in the middle. Drag it into place.',
     );
   return (
     <div className="relative">
@@ -76,7 +76,7 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
               aria-valuemax={t1}
               aria-valuenow={m.t}
               aria-valuetext={`${m.t.toFixed(1)} seconds`}
-              title={`${markerNames[m.event]} at ${m.t.toFixed(2)} s${m.inferred ? ' (inferred from the trace)' : ''}; drag or use the arrow keys, Delete takes it away`}
+              title={`${markerNames[m.event]} at ${m.t.toFixed(2)} s${m.inferred ? ' (inferred from the trace)' : ''}; drag or use the arrow keys, Delete removes it`}
               className={`absolute top-0 flex h-11 touch-none flex-col px-1.5 pt-[9px] text-[0.83rem] text-muted select-none ${
                 // Near the right edge the name stands to the left of its instant.
                 (m.t - t0) / span > edgeShare
@@ -99,12 +99,12 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
                       k,
                       Number(Math.min(t1, Math.max(t0, m.t + (e.key === 'ArrowLeft' ? -step : step))).toFixed(3)),
                     ),
-                    'Marker moved; assessed anew.',
+                    'Marker moved and reassessed.',
                   );
                 } else if (e.key === 'Delete')
                   store(
                     markers.filter((_, j) => j !== k),
-                    'Marker taken away.',
+                    'Marker removed.',
                   );
               }}
             >

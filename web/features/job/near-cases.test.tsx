@@ -14,7 +14,7 @@ const near = (over: Partial<NearView> = {}): NearView => ({
   likeness: 0.8,
   p: 0.4,
   isOtherModel: false,
-  alike: ['the usual draw (0.72 W)'],
+  alike: ['the typical draw (0.72 W)'],
   differs: ['the period: 2 s here, 4 s there'],
   here: 'M0 28V3H150V28Z',
   there: 'M0 28V9H150V28Z',
@@ -30,21 +30,21 @@ describe('cases that were met before', () => {
         jobId={3}
       />,
     );
-    expect(screen.getByText(/40 % that it is this again/)).toBeTruthy();
+    expect(screen.getByText(/40 % likely to be the same/)).toBeTruthy();
     expect(screen.getByRole('link', { name: 'job 12 (second coil)' }).getAttribute('href')).toBe('/jobs/12');
-    expect(screen.getAllByText(/Alike: the usual draw \(0\.72 W\)\. Not alike: the period/)).toHaveLength(2);
+    expect(screen.getAllByText(/Similar: the typical draw \(0\.72 W\)\. Different: the period/)).toHaveLength(2);
     expect(screen.getByText(/one of Hill bench, another model/)).toBeTruthy();
-    expect(screen.getByRole('link', { name: /nearest first/ }).getAttribute('href')).toBe('/atlas?job=3');
+    expect(screen.getByRole('link', { name: /closest first/ }).getAttribute('href')).toBe('/atlas?job=3');
     expect(screen.getAllByRole('img', { name: /Run r1 over the run of/ })).toHaveLength(2);
   });
   test('where nothing is like it that is said, and the list stays closed', () => {
     const { container } = show(<NearCases near={[near({ p: 0.02 })]} jobId={3} />);
-    expect(screen.getByText(/nothing quite like it; nearest Run-state rail/)).toBeTruthy();
+    expect(screen.getByText(/nothing very similar; closest Run-state rail/)).toBeTruthy();
     expect(container.querySelector('details')?.open).toBe(false);
   });
   test('nothing where there are none', () => {
     show(<NearCases near={[]} jobId={3} />);
-    expect(screen.queryByText(/Met before/)).toBeNull();
+    expect(screen.queryByText(/Similar past cases/)).toBeNull();
   });
 });
 
@@ -66,7 +66,7 @@ describe('confirmations of a closed job', () => {
 
   test('two that disagree are said to teach nothing; two that agree are not', () => {
     const { unmount } = show(<Confirmations view={view(two)} />);
-    expect(screen.getByText(/Confirmed as 2 things/)).toBeTruthy();
+    expect(screen.getByText(/Confirmed as 2 different causes/)).toBeTruthy();
     unmount();
     show(<Confirmations view={view([confirmed({}), confirmed({ id: 2 })])} />);
     expect(screen.queryByText(/Confirmed as/)).toBeNull();
@@ -78,12 +78,12 @@ describe('confirmations of a closed job', () => {
     expect(withdrawConfirmation).toHaveBeenCalledWith({ jobId: 5, id: 2 });
   });
   test('what is refused stays to be corrected', async () => {
-    (confirmJobOtherwise as jest.Mock).mockResolvedValue(refused('Circuit: choose what it was'));
+    (confirmJobOtherwise as jest.Mock).mockResolvedValue(refused('Circuit: choose the cause'));
     const { person } = show(<Confirmations view={view([])} />);
-    expect(screen.getByText(/teaches nothing/)).toBeTruthy();
-    await person.click(screen.getByRole('button', { name: 'Confirm it, or as something else' }));
-    await person.type(screen.getByLabelText('How it is known'), 'seen{Enter}');
-    expect(await screen.findByText('Circuit: choose what it was')).toBeTruthy();
-    expect(screen.getByLabelText<HTMLInputElement>('How it is known').value).toBe('seen');
+    expect(screen.getByText(/Nothing is learned from this job/)).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Confirm this or another cause' }));
+    await person.type(screen.getByLabelText('Evidence'), 'seen{Enter}');
+    expect(await screen.findByText('Circuit: choose the cause')).toBeTruthy();
+    expect(screen.getByLabelText<HTMLInputElement>('Evidence').value).toBe('seen');
   });
 });

@@ -8,14 +8,14 @@ export function NearCases({ near, jobId }: { near: readonly NearView[]; jobId: n
   return (
     <details className="card py-2" open={near[0].p >= worthOpening}>
       <summary className="font-semibold">
-        Met before{' '}
+        Similar past cases{' '}
         <span className="font-normal text-muted">
           {near[0].p >= worthSaying
-            ? `${near[0].circuit}, ${formatPercent(near[0].p)} that it is this again`
-            : `nothing quite like it; nearest ${near[0].circuit}`}
+            ? `${near[0].circuit}, ${formatPercent(near[0].p)} likely to be the same`
+            : `nothing very similar; closest ${near[0].circuit}`}
         </span>
       </summary>
-      <ul aria-label="Met before" className="mt-1 grid gap-2.5">
+      <ul aria-label="Similar past cases" className="mt-1 grid gap-2.5">
         {near.map((n, k) => (
           <li key={k} className="grid gap-0.5 border-t border-line pt-1.5 text-sm first:border-0">
             <p className="flex flex-wrap justify-between gap-x-2">
@@ -41,7 +41,7 @@ export function NearCases({ near, jobId }: { near: readonly NearView[]; jobId: n
       </ul>
       <p className="mt-1.5 text-sm">
         <Link className="underline" href={`/atlas?job=${jobId}`}>
-          All confirmed cases, the nearest first
+          All confirmed cases, closest first
         </Link>
       </p>
     </details>
@@ -54,10 +54,10 @@ const worthSaying = 0.05;
 
 function sentence({ alike, differs }: NearView): string {
   const parts = [
-    alike.length > 0 ? `Alike: ${alike.join(', ')}.` : '',
-    differs.length > 0 ? `Not alike: ${differs.join('; ')}.` : '',
+    alike.length > 0 ? `Similar: ${alike.join(', ')}.` : '',
+    differs.length > 0 ? `Different: ${differs.join('; ')}.` : '',
   ];
-  return parts.filter((x) => x !== '').join(' ') || 'Alike in all that was measured.';
+  return parts.filter((x) => x !== '').join(' ') || 'Similar in everything measured.';
 }
 
 /** The present run as a line over the shape of the other. */

@@ -15,7 +15,7 @@ export function NewJob() {
       start={blankIntake}
       saving={saving}
       problem={problem}
-      word="Take it in"
+      word="Create job"
       onSave={(values) => save(() => createJob(values), { then: (id) => go(`/jobs/${id}`), failed: setProblem })}
     />
   );

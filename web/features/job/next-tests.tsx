@@ -1,12 +1,15 @@
 'use client';
 
-import { namedChecks, depths } from '@umbral/core/words';
+import { countOf, namedChecks } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
 import { addAction, addCheck, setRemoved } from './actions';
 import { useSave } from '@/ui/kit/use-save';
 import type { JobView, NextView } from './view';
+
+/** Below this a gain reads as nothing. */
+const leastSaidBits = 0.05;
 
 /** The cheapest next test with what each suspect predicts for it, and buttons for its outcomes. */
 export function NextTests({ view }: { view: JobView }) {
@@ -21,7 +24,7 @@ export function NextTests({ view }: { view: JobView }) {
       {view.outlook && <p className="text-sm text-muted">{view.outlook}</p>}
       {next.length > 1 && (
         <div>
-          <h3 className="mb-1 text-sm font-semibold text-muted">Or instead</h3>
+          <h3 className="mb-1 text-sm font-semibold text-muted">Alternatives</h3>
           <ul className="flex flex-wrap gap-1.5">
             {next.map((n, k) =>
               k === at || (!all && k > 3) ? null : (
@@ -91,8 +94,8 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
       ) : (
         <>
           <p className="text-[0.87rem] text-muted">
-            {s.minutes} {s.minutes === 1 ? 'minute' : 'minutes'}, {depths[s.depth].name} · worth {s.bits.toFixed(1)} bit
-            {s.risk && s.depth > 0 && <> · {s.risk}</>}
+            {countOf(s.minutes, 'minute')} · {s.why}
+            {s.risk && s.depth > 0 && <> {s.risk}</>}
           </p>
           <table className="my-2 w-full text-sm">
             <caption className="sr-only">What each suspect predicts</caption>
@@ -100,17 +103,23 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
               {next.predicts.map((p) => (
                 <tr key={p.circuit} className="border-b border-dotted border-line">
                   <th scope="row" className="py-0.5 pr-2 text-left font-normal">
-                    if it is {p.circuit}
+                    {p.circuit}
                   </th>
                   <td className="py-0.5 text-right">{p.says}</td>
                 </tr>
               ))}
             </tbody>
           </table>
+          <details className="mb-2 text-sm text-muted">
+            <summary className="cursor-pointer">Why?</summary>
+            {s.bits >= leastSaidBits
+              ? `It is expected to gain ${s.bits.toFixed(1)} bits of information.`
+              : 'It will not narrow the suspects further.'}
+          </details>
           {s.depth >= 4 && (
             <p className="mb-2 text-sm text-decide">
-              Heat or something that cannot be undone: eye protection, extraction; is the data wanted, does the customer
-              agree?
+              Heat, or something that cannot be undone. Eye protection, extraction. Is the data needed, and does the
+              customer agree?
             </p>
           )}
           {s.kind === 'check' && outcomes.length > 0 && (
@@ -125,12 +134,12 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
               className="button w-full"
               href={`/jobs/${jobId}/${s.check === namedChecks.inject ? 'locate' : 'measure'}`}
             >
-              {s.check === namedChecks.inject ? 'Plan it' : 'To the ladder of rails'}
+              {s.check === namedChecks.inject ? 'Plan it' : 'Go to the rail list'}
             </Link>
           )}
           {(s.kind === 'reading' || s.kind === 'injection') && (
             <Link className="button w-full" href={`/jobs/${jobId}/${s.kind === 'reading' ? 'measure' : 'locate'}`}>
-              {s.kind === 'reading' ? 'To the ladder of rails' : 'Plan it'}
+              {s.kind === 'reading' ? 'Go to the rail list' : 'Plan it'}
             </Link>
           )}
           {s.kind === 'action' && (
@@ -141,7 +150,7 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
                 </p>
               ))}
               <button type="button" className="button w-full" disabled={saving} onClick={() => record(null)}>
-                {asks.length > 0 ? 'Keep it all the same' : 'I have done this'}
+                {asks.length > 0 ? 'Save anyway' : 'Mark as done'}
               </button>
             </>
           )}

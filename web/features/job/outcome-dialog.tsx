@@ -1,6 +1,6 @@
 'use client';
 
-import { gradeTypes, isGrade, outcomeGrades } from '@umbral/core/words';
+import { countOf, gradeTypes, isGrade, outcomeGrades } from '@umbral/core/words';
 import { useState } from 'react';
 import { gradeWords } from '@/features/words';
 import { Dialog } from '@/ui/dialog';
@@ -38,7 +38,7 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
           e.preventDefault();
           const circuit = namesCircuit ? form.circuit : '';
           save(() => closeJob({ ...form, circuit, jobId: view.job.id, version }), {
-            done: 'Closed and kept in the atlas.',
+            done: 'Closed and added to the atlas.',
             then: onClose,
             failed: setProblem,
           });
@@ -68,11 +68,11 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
                 })
               }
             >
-              Take this over
+              Use this
             </button>
           </section>
         )}
-        {opened && <p className="text-sm text-muted">The call when it was opened: {opened.detail}.</p>}
+        {opened && <p className="text-sm text-muted">Verdict when opened: {opened.detail}.</p>}
         <SelectField label="Outcome" value={form.grade} onValue={(value) => set({ grade: value })}>
           <option value="">choose one</option>
           {outcomeGrades.map((g) => (
@@ -84,7 +84,7 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
         {namesCircuit && (
           <>
             <CircuitSelect
-              label={confirmed ? 'Confirmed circuit' : 'Circuit that was found'}
+              label={confirmed ? 'Confirmed circuit' : 'Faulty circuit'}
               value={form.circuit}
               onChange={(circuit) => set({ circuit })}
               withNone={confirmed}
@@ -100,15 +100,15 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
           </>
         )}
         <AreaField
-          label={confirmed ? 'What cured it' : 'What is known'}
+          label={confirmed ? 'What fixed it' : 'What is known'}
           className="min-h-16"
           value={form.fix}
           onValue={(value) => set({ fix: value })}
         />
         {asksRecall && (
           <TextField
-            label="Look again on"
-            hint="it may come back"
+            label="Check again on"
+            hint="the fault may come back"
             type="date"
             value={form.recallAt}
             onValue={(value) => set({ recallAt: value })}
@@ -116,14 +116,13 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
         )}
         {form.grade === 'disappeared' && (
           <p className="text-sm text-muted">
-            A fault that went away unexplained is not repaired: let it soak and set a date to look again.
+            A fault that disappeared without a reason is not repaired. Run a soak test and set a date to check again.
           </p>
         )}
         {open.length > 0 && (
           <details className="rounded-lg border border-decide bg-decide-soft px-3 py-1.5 text-sm">
             <summary>
-              {open.length} {open.length === 1 ? 'step was' : 'steps were'} not shown. Closing is possible; the record
-              and the report say so.
+              {countOf(open.length, 'step was', 'steps were')} not done. You can close the job; the report will say so.
             </summary>
             <ul className="mt-1 grid gap-0.5">
               {open.map((s) => (

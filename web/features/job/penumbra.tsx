@@ -21,7 +21,7 @@ export function PenumbraProvider({
   children: ReactNode;
 }) {
   const [shown, show] = useState<string | null>(null);
-  useKey('s', 'what the next suspect would draw, behind the run', () => {
+  useKey('s', 'expected draw of the next suspect, behind the run', () => {
     const ids = predictions.map((p) => p.id as string);
     const at = shown === null ? -1 : ids.indexOf(shown);
     show(ids[at + 1] ?? null);

@@ -26,7 +26,10 @@ export function useSendPictures(jobId: number) {
     }
     setSending(false);
     if (kept > 0) {
-      toast({ tone: 'done', text: kept === 1 ? 'Picture kept with the job.' : `${kept} pictures kept with the job.` });
+      toast({
+        tone: 'done',
+        text: kept === 1 ? 'Picture saved with the job.' : `${kept} pictures saved with the job.`,
+      });
       router.refresh();
     }
   };
@@ -81,7 +84,7 @@ export function Pictures({ jobId, pictures }: { jobId: number; pictures: readonl
   const remove = (picture: PictureView): void => {
     const set = (removed: boolean) => removePicture({ jobId, pictureId: picture.id, removed });
     save(() => set(true), {
-      done: 'The picture was taken out.',
+      done: 'The picture was removed.',
       undo: () => save(() => set(false)),
       then: () => setOpen(null),
     });
@@ -105,7 +108,7 @@ export function Pictures({ jobId, pictures }: { jobId: number; pictures: readonl
           <MarkedPicture key={open.id} jobId={jobId} picture={pictures.find((p) => p.id === open.id) ?? open} />
           <p className="mt-3">
             <button type="button" className="button" disabled={saving} onClick={() => remove(open)}>
-              <X size={16} aria-hidden /> Take out
+              <X size={16} aria-hidden /> Remove
             </button>
           </p>
         </Dialog>

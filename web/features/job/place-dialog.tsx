@@ -33,9 +33,9 @@ export function PlaceDialog({ jobId, place, onClose }: { jobId: number; place: P
           });
         }}
       >
-        <p className="text-sm text-muted">It counts for everything entered at this place, earlier entries too.</p>
+        <p className="text-sm text-muted">It applies to everything entered at this place, including earlier entries.</p>
         <OneOf
-          question="If the fault is at this place, the likeliest nets are"
+          question="If the fault is here, the most likely nets are"
           name="guess"
           choices={place.guesses.map(({ circuit: id, p }) => ({
             id,
@@ -49,7 +49,7 @@ export function PlaceDialog({ jobId, place, onClose }: { jobId: number; place: P
           onChange={setCircuit}
         />
         <CircuitSelect label="Circuit" value={circuit} onChange={setCircuit} />
-        <FormFoot saving={saving} problem={problem} word="Name the net" />
+        <FormFoot saving={saving} problem={problem} word="Set the net" />
       </form>
     </Dialog>
   );

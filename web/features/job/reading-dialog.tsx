@@ -12,8 +12,8 @@ import { SelectField, TextField } from '@/ui/kit/fields';
 
 const phases = {
   '': 'not stated',
-  before: 'before the press',
-  after: 'after the press',
+  before: 'before power-on',
+  after: 'after power-on',
   plugged: 'charger plugged in',
 } as const;
 
@@ -102,7 +102,7 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
       },
     });
   return (
-    <Dialog open title="Enter readings" onClose={onClose}>
+    <Dialog open title="Add readings" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
@@ -113,7 +113,7 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
       >
         {form.mode !== 'voltage' && (
           <Hazard>
-            Disconnect the battery and every source before measuring{' '}
+            Disconnect the battery and every supply before measuring{' '}
             {form.mode === 'diode' ? 'in diode mode' : 'resistance'}.
           </Hazard>
         )}
@@ -142,8 +142,8 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
             onValue={(value) => set({ text: value })}
           />
           <TextField
-            label="Good board reads"
-            hint="empty: what is known"
+            label="Known-good board reads"
+            hint="leave empty for the saved value"
             disabled={isSweep}
             value={form.reference}
             onValue={(value) => set({ reference: value })}
@@ -154,8 +154,8 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
         </div>
         <ElementNames names={view.elements} />
         <TextField
-          label="Several at once"
-          hint="a name and a value each, in the mode above"
+          label="Several readings"
+          hint="one name and value each, in the mode above"
           placeholder="coil1 45, coil2 90, coil3 0.4"
           value={sweep}
           onValue={(value) => {
@@ -168,7 +168,7 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
         <FormFoot
           saving={saving}
           problem={problem}
-          word={asks.length > 0 ? 'Keep it so' : isSweep ? 'Save all of them' : 'Save, next reading'}
+          word={asks.length > 0 ? 'Save anyway' : isSweep ? 'Save all' : 'Save and add another'}
         />
         <Saved count={saved} standsOut={standsOut} />
       </form>
@@ -181,13 +181,13 @@ function ModeFields({ form, set }: { form: ReadingForm; set: (change: Partial<Re
   if (form.mode === 'voltage')
     return (
       <>
-        <SelectField label="Rail of state" value={form.state} onValue={(value) => set({ state: value })}>
+        <SelectField label="Rail state" value={form.state} onValue={(value) => set({ state: value })}>
           <option value="">not stated</option>
           {railStates.map((s) => (
             <option key={s}>{s}</option>
           ))}
         </SelectField>
-        <SelectField label="Read when" value={form.phase} onValue={(value) => set({ phase: value })}>
+        <SelectField label="Measured" value={form.phase} onValue={(value) => set({ phase: value })}>
           {Object.entries(phases).map(([id, words]) => (
             <option key={id} value={id}>
               {words}
@@ -205,8 +205,8 @@ function ModeFields({ form, set }: { form: ReadingForm; set: (change: Partial<Re
       {form.mode === 'resistance' && (
         <>
           <TextField
-            label="Leads held together"
-            hint="taken off low readings"
+            label="Leads together"
+            hint="subtracted from low readings"
             placeholder="0.2 ohm"
             value={form.leads}
             onValue={(value) => set({ leads: value })}
@@ -227,11 +227,11 @@ function Saved({ count, standsOut }: { count: number; standsOut: readonly string
     <>
       {count > 0 && (
         <p role="status" className="text-sm text-muted">
-          {count === 1 ? 'One reading saved.' : `${count} readings saved.`} Escape closes.
+          {count === 1 ? 'One reading saved.' : `${count} readings saved.`} Press Escape to close.
         </p>
       )}
       {standsOut.length > 0 && (
-        <ul aria-label="Stands out" className="grid gap-0.5 text-sm font-semibold text-decide">
+        <ul aria-label="Outlier" className="grid gap-0.5 text-sm font-semibold text-decide">
           {standsOut.map((s) => (
             <li key={s}>{s}</li>
           ))}

@@ -166,7 +166,7 @@ export function RunChart({ chosen }: { chosen: RunView }) {
               stroke="var(--decide)"
               strokeDasharray="4 3"
               label={{
-                value: 'leaves the expected band here',
+                value: 'leaves the healthy range',
                 position: chosen.leavesAt > (t0 + t1) / 2 ? 'insideTopRight' : 'insideTopLeft',
                 fill: 'var(--decide)',
                 fontSize: 14,

@@ -138,7 +138,7 @@ export async function runView(
   };
 }
 
-/** What a healthy unit would draw in this setup, and from what that is known: runs of healthy units, a profile, its kind. */
+/** What a healthy unit would draw in this setup, and from what that is known: runs of healthy devices, a profile, its kind. */
 function healthyBandOf(
   value: Case,
   row: RunRow,
@@ -151,15 +151,19 @@ function healthyBandOf(
   const fitting = references.filter((r) => r.runId !== row.id);
   const measured = referenceBand(preview, promptT, fitting);
   if (measured) {
-    const bandFrom = fitting.length === 1 ? 'a healthy unit, recorded here' : `${fitting.length} runs of healthy units`;
+    const bandFrom =
+      fitting.length === 1 ? 'a healthy device, recorded here' : `${fitting.length} runs of healthy devices`;
     return { band: measured, bandFrom };
   }
   if (known && stretches.length > 0)
-    return { band: drawnOver(preview, stretches), bandFrom: 'healthy, by its profile' };
+    return { band: drawnOver(preview, stretches), bandFrom: 'healthy, from the profile' };
   const drawsBand = row.quantity === 'current' && (row.feed === 'battery' || promptT !== null);
   const volts = shape.features.voltage.tail ?? row.setup.setV ?? value.device.expect.batteryV ?? 4;
   const steps = drawsBand ? healthyBand(value.device, runOf(row), volts) : [];
-  return { band: bandOver(preview, steps, promptT), bandFrom: steps.length > 0 ? 'usual for its kind' : '' };
+  return {
+    band: bandOver(preview, steps, promptT),
+    bandFrom: steps.length > 0 ? 'typical for this kind of device' : '',
+  };
 }
 
 const maxPredictions = 3;

@@ -73,7 +73,7 @@ function actionDetail(a: ActionRow): string {
     part,
     orientation,
     ...confounders,
-    a.run_before ? `before it: run ${a.run_before}` : 'no run of the state before',
+    a.run_before ? `before: run ${a.run_before}` : 'no run before it',
     first ? `expected, if ${first.name}: ${movedWords[first.moved] ?? first.moved}` : '',
   ]
     .filter(Boolean)
@@ -82,10 +82,10 @@ function actionDetail(a: ActionRow): string {
 
 const movedWords: Record<string, string> = {
   recovers: 'it recovers',
-  improves: 'what was wrong at first is gone',
+  improves: 'the first fault is gone',
   falls: 'draws less',
   rises: 'draws more',
-  same: 'nothing moves',
+  same: 'nothing changes',
 };
 
 /**
@@ -181,7 +181,7 @@ function assessmentEntry(a: AssessmentRow, number: number, isFrozen: boolean, ma
     {
       key: `assessment-${a.id}`,
       kind: isFrozen ? 'opened' : 'assessment',
-      title: isFrozen ? `Verdict ${number}, in force at opening` : `Verdict ${number}`,
+      title: isFrozen ? `Verdict ${number}when opened` : `Verdict ${number}`,
       detail: top ? `${circuitNames[top.id]} ${formatPercent(top.p)}` : '',
     },
     a,
@@ -239,7 +239,7 @@ function readingEntry(r: ReadingRow, make: Make): StoryEntry {
   const reading = readingOf(r);
   const value = sayMeasured(reading);
   const good = { ...reading, says: null, ol: false, swing: null, bound: null, value: r.reference };
-  const detail = r.reference === null ? value : `${value}, good: ${sayMeasured(good)}`;
+  const detail = r.reference === null ? value : `${value}, known good: ${sayMeasured(good)}`;
   return make(
     {
       key: `reading-${r.id}`,
@@ -257,7 +257,7 @@ const resultWords = { pass: 'shown', fail: 'failed', 'not-done': 'not done' } as
 
 function proofEntry(p: ProofRow, make: Make): StoryEntry {
   const protocol = protocols.find((x) => x.id === p.protocol);
-  const said = p.result === null ? 'its time runs' : resultWords[p.result];
+  const said = p.result === null ? 'in progress' : resultWords[p.result];
   return make(
     {
       key: `proof-${p.id}`,
@@ -272,7 +272,7 @@ function proofEntry(p: ProofRow, make: Make): StoryEntry {
 function injectionEntry(i: InjectionRow, make: Make): StoryEntry {
   const flowed = i.amps === null ? '' : `${formatCurrent(i.amps)} flow`;
   const warmed =
-    i.heat === null ? '' : i.heat === 'none' ? 'nothing warms' : `${i.hot ?? i.heat.replaceAll('-', ' ')} warms`;
+    i.heat === null ? '' : i.heat === 'none' ? 'nothing gets warm' : `${i.hot ?? i.heat.replaceAll('-', ' ')} warms`;
   return make(
     {
       key: `injection-${i.id}`,

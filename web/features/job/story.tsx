@@ -59,7 +59,7 @@ export function Story({
   return (
     <ol
       ref={list}
-      aria-label="Story"
+      aria-label="History"
       className="relative flex flex-col gap-3 pl-5 text-sm before:absolute before:inset-y-1 before:left-[5px] before:w-0.5 before:bg-line lg:max-h-[690px] lg:overflow-x-hidden lg:overflow-y-auto"
     >
       {entries.map((e, k) => {
@@ -150,12 +150,10 @@ function RemoveButton({ jobId, entry }: { jobId: number; entry: StoryEntry }) {
     <button
       type="button"
       disabled={saving}
-      aria-label={`Take out ${entry.title}`}
-      title="Take out (can be undone)"
+      aria-label={`Delete ${entry.title}`}
+      title="Delete (can be undone)"
       className={`absolute top-0 right-0 ${menuButton}`}
-      onClick={() =>
-        save(() => set(true), { done: `${entry.title} was taken out.`, undo: () => save(() => set(false)) })
-      }
+      onClick={() => save(() => set(true), { done: `${entry.title} was deleted.`, undo: () => save(() => set(false)) })}
     >
       <X size={15} aria-hidden />
     </button>
@@ -205,8 +203,8 @@ function EditButton({ jobId, entry }: { jobId: number; entry: StoryEntry }) {
     <>
       <button
         type="button"
-        aria-label={`Correct ${entry.title}`}
-        title="Correct"
+        aria-label={`Edit ${entry.title}`}
+        title="Edit"
         className={`absolute top-0 right-[3.25rem] ${menuButton}`}
         onClick={() => setOpen(true)}
       >
@@ -241,7 +239,7 @@ function MoveMenu({
   return (
     <span className="absolute top-6 right-0">
       <ActionMenu
-        label={`Belongs elsewhere: ${entry.title}`}
+        label={`Move to another change: ${entry.title}`}
         icon={<CornerDownRight size={15} aria-hidden />}
         className={menuButton}
         anchor="bottom start"
@@ -283,7 +281,7 @@ function RunBeforeMenu({
         entries={runs
           .filter((r) => r.key !== runBefore)
           .map((r) => ({
-            text: `State before shown by ${r.title}`,
+            text: `State before the run: ${r.title}`,
             act: () =>
               save(() => setRunBefore({ jobId, action: key, run: r.key }), { done: `State before: run ${r.key}.` }),
           }))}

@@ -90,6 +90,6 @@ async function saved(
     const result = await saveMarkers({ runId: run.id, version, markers: given });
     return result.ok ? { version: result.value, problem: null } : { version, problem: result.message };
   } catch {
-    return { version, problem: 'The server could not be reached; the markers were not stored.' };
+    return { version, problem: 'The server could not be reached. The markers were not saved.' };
   }
 }

@@ -42,11 +42,11 @@ export function useZoom(jobId: number, run: RunView) {
     later: () => look(panned(now, 0.25)),
     select: look,
   };
-  useKey('+', 'closer into the run', act.closer);
-  useKey('-', 'further out', act.further);
+  useKey('+', 'zoom in', act.closer);
+  useKey('-', 'zoom out', act.further);
   useKey('0', 'the whole run', act.whole);
-  useKey(',', 'earlier, when looking closely', act.earlier);
-  useKey('.', 'later, when looking closely', act.later);
+  useKey(',', 'earlier, when zoomed in', act.earlier);
+  useKey('.', 'later, when zoomed in', act.later);
   const shown = useMemo<RunView>(() => {
     if (part === null || picture === null) return run;
     const { part: seen, preview } = picture;

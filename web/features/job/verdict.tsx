@@ -9,17 +9,15 @@ import type { JobView, NowView, RunView, SuspectView } from './view';
 export function Verdict({ view, isPast = false }: { view: JobView; isPast?: boolean }) {
   const { verdict, chosen } = view;
   const behind = view.isDue
-    ? 'The verdict does not know the newest entries yet; they are kept.'
-    : verdict?.isOld && 'An older engine made this verdict.';
+    ? 'The verdict does not include the newest entries yet. They are saved.'
+    : verdict?.isOld && 'This verdict is from an older engine version.';
   if (!verdict && view.isDue)
-    return <AssessAnew jobId={view.job.id} why="There is no verdict yet; what was entered is kept." />;
+    return <AssessAnew jobId={view.job.id} why="There is no verdict yet. Your entries are saved." />;
   if (!verdict) {
     return (
       <div className="card">
-        <h2 className="text-xl">No call yet</h2>
-        <p className="mt-1 text-muted">
-          Record a run, or enter what a check or a meter says. The suspects appear here.
-        </p>
+        <h2 className="text-xl">No verdict yet</h2>
+        <p className="mt-1 text-muted">Record a run, or add a check or a reading. The suspects appear here.</p>
       </div>
     );
   }
@@ -44,7 +42,7 @@ export function Verdict({ view, isPast = false }: { view: JobView; isPast?: bool
             <SuspectArea id={s.id}>
               <Suspect
                 suspect={s}
-                leads={k < 3}
+                leads={k < 3 && isNewReason(verdict.suspects, k)}
                 predicted={chosen?.predictions.find((p) => p.id === s.id)?.predicted ?? []}
                 run={chosen?.run.id ?? ''}
               />
@@ -70,7 +68,7 @@ function Group({ group }: { group: NonNullable<NonNullable<JobView['verdict']>['
   return (
     <p aria-label="Group of suspects" className="rounded-lg border border-line bg-raised px-3 py-1.5 text-sm">
       <strong>{list}</strong>: {formatPercent(p)} together
-      {splitBy !== null && <span className="text-muted">. To tell them apart: {splitBy}</span>}
+      {splitBy !== null && <span className="text-muted">. To distinguish them: {splitBy}</span>}
     </p>
   );
 }
@@ -78,7 +76,7 @@ function Group({ group }: { group: NonNullable<NonNullable<JobView['verdict']>['
 const otherNowWords = {
   works: 'it works',
   'same-fault': 'the same fault',
-  'other-fault': 'something else is wrong',
+  'other-fault': 'a different fault',
 } as const;
 
 /** How the device is after the last change, apart from what the cause was. */
@@ -94,6 +92,13 @@ function NowLine({ now, isTried }: { now: NowView[]; isTried: boolean }) {
   );
 }
 
+const bestReason = ({ reasons }: SuspectView): SuspectView['reasons'][number] | undefined =>
+  reasons.find((r) => r.for > 0) ?? reasons[0];
+
+/** What stands under a suspect above is not said again. */
+const isNewReason = (suspects: readonly SuspectView[], k: number): boolean =>
+  !suspects.slice(0, k).some((s) => bestReason(s)?.item === bestReason(suspects[k])?.item);
+
 const fitWords = { yes: 'fits', either: 'perhaps', no: 'does not' } as const;
 const fitTone = { yes: 'font-semibold text-good', either: 'text-muted', no: 'font-semibold text-decide' } as const;
 
@@ -108,7 +113,7 @@ function Suspect({
   predicted: RunView['predictions'][number]['predicted'];
   run: string;
 }) {
-  const best = suspect.reasons.find((r) => r.for > 0) ?? suspect.reasons[0];
+  const best = bestReason(suspect);
   return (
     <Likely p={suspect.p}>
       <details className="group">
@@ -124,7 +129,7 @@ function Suspect({
         </summary>
         {predicted.length > 0 && (
           <div className="border-t border-line bg-raised px-3 pt-2 text-sm">
-            <p className="text-muted">If it is this, run {run} would have shown</p>
+            <p className="text-muted">If this is the fault, run {run} would have shown</p>
             <ul className="mt-0.5 grid gap-1">
               {predicted.map((f) => (
                 <li key={f.says} className="grid grid-cols-[5.2em_1fr] gap-1.5">
@@ -133,14 +138,14 @@ function Suspect({
                 </li>
               ))}
             </ul>
-            <p className="mt-2 text-muted">What speaks for and against it</p>
+            <p className="mt-2 text-muted">Evidence for and against</p>
           </div>
         )}
         <ul
           className={`grid gap-1 bg-raised px-3 py-2 text-sm ${predicted.length > 0 ? 'pt-0.5' : 'border-t border-line'}`}
         >
           {suspect.reasons.length === 0 && (
-            <li className="text-muted">Nothing speaks for or against it; this is its base rate.</li>
+            <li className="text-muted">No evidence for or against it. This is the base rate.</li>
           )}
           {suspect.reasons.slice(0, 10).map((r, k) => (
             <li key={k} className="grid grid-cols-[5.2em_1fr] gap-1.5">

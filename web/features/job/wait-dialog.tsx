@@ -29,13 +29,13 @@ export function WaitDialog({ view, onClose }: { view: Pick<JobView, 'job'>; onCl
       return setProblem((error as Error).message);
     }
     save(() => setWait({ jobId: view.job.id, kind, words, minutes }), {
-      done: 'Set aside.',
+      done: 'Start the wait.',
       then: onClose,
       failed: setProblem,
     });
   };
   return (
-    <Dialog open title="Let it wait" onClose={onClose}>
+    <Dialog open title="Add a wait" onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
@@ -43,7 +43,7 @@ export function WaitDialog({ view, onClose }: { view: Pick<JobView, 'job'>; onCl
           submit();
         }}
       >
-        <div role="group" aria-label="What for" className="flex flex-wrap gap-2">
+        <div role="group" aria-label="Waiting for" className="flex flex-wrap gap-2">
           {waitKinds.map((id) => (
             <button
               key={id}
@@ -60,7 +60,7 @@ export function WaitDialog({ view, onClose }: { view: Pick<JobView, 'job'>; onCl
           ))}
         </div>
         <TextField
-          label="In words"
+          label="Description"
           hint={`empty: ${waitTypes[kind].doing}`}
           value={words}
           maxLength={200}
@@ -68,12 +68,12 @@ export function WaitDialog({ view, onClose }: { view: Pick<JobView, 'job'>; onCl
         />
         <TextField
           label="How long"
-          hint="10 min, 4 h, 2 days; empty: until you say so"
+          hint="10 min, 4 h, 2 days; empty: until you end it"
           value={time}
           onValue={setTyped}
         />
-        <p className="text-sm text-muted">When it is over: {waitTypes[kind].then}</p>
-        <FormFoot saving={saving} problem={problem} word="Set aside" />
+        <p className="text-sm text-muted">Afterwards: {waitTypes[kind].then}</p>
+        <FormFoot saving={saving} problem={problem} word="Start the wait" />
       </form>
     </Dialog>
   );

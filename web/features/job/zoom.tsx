@@ -24,8 +24,8 @@ export function ZoomButtons({ zoom }: { zoom: ReturnType<typeof useZoom> }) {
       <button
         type="button"
         className={quiet}
-        aria-label="Further out"
-        title="Further out (-)"
+        aria-label="Zoom out"
+        title="Zoom out (-)"
         disabled={!zoom.isClose}
         onClick={zoom.further}
       >
@@ -34,8 +34,8 @@ export function ZoomButtons({ zoom }: { zoom: ReturnType<typeof useZoom> }) {
       <button
         type="button"
         className={quiet}
-        aria-label="Closer"
-        title="Closer (+), or draw over the stretch to be looked at"
+        aria-label="Zoom in"
+        title="Zoom in (+), or drag across a range"
         onClick={zoom.closer}
       >
         <ZoomIn size={17} aria-hidden />

@@ -27,17 +27,19 @@ export function LibrariesView({
       </p>
       <h1 className="text-2xl">Libraries</h1>
       <p className="text-muted">
-        What shops have confirmed, for each other: models, circuits, parts and the shapes of runs. No label, serial
-        number, complaint or name of a person is in it.
+        Confirmed cases that shops share: models, circuits, parts and run shapes. They contain no labels, serial
+        numbers, complaints or personal names.
       </p>
       <div className="mt-3 grid gap-3 md:grid-cols-2">
         <ImportCard />
         <ExportCard fingerprint={fingerprint} />
       </div>
-      <section aria-label="Taken in" className="card mt-3">
-        <h2 className="text-lg">Taken in</h2>
+      <section aria-label="Imported" className="card mt-3">
+        <h2 className="text-lg">Imported</h2>
         {libraries.length === 0 && (
-          <p className="text-muted">None yet. Their cases weigh half of own ones, and say whose they are.</p>
+          <p className="text-muted">
+            None yet. Imported cases count half as much as your own and show where they come from.
+          </p>
         )}
         <ul className="grid gap-2">
           {libraries.map((l) => (
@@ -63,9 +65,9 @@ function Listed({ library }: { library: ListedLibrary }) {
         type="button"
         className="button"
         disabled={saving}
-        onClick={() => save(() => takeLibraryOut(library.id), { done: `What ${library.shop} taught is gone.` })}
+        onClick={() => save(() => takeLibraryOut(library.id), { done: `What ${library.shop} taught was removed.` })}
       >
-        Take it out
+        Remove
       </button>
     </li>
   );
@@ -89,8 +91,8 @@ function ImportCard() {
     else setProblem(result.message);
   };
   return (
-    <section aria-label="Take one in" className="card grid content-start gap-2">
-      <h2 className="text-lg">Take one in</h2>
+    <section aria-label="Import a library" className="card grid content-start gap-2">
+      <h2 className="text-lg">Import a library</h2>
       <input
         ref={input}
         type="file"
@@ -118,24 +120,24 @@ function ImportCard() {
       {came?.state === 'unknown' && file && (
         <div className="grid gap-2">
           <Hazard>
-            It says that it is of {came.shop}, and nobody here knows its key. Ask them to read you their key: only if it
-            is the same, it is theirs.
+            It says it belongs to {came.shop}, but its key is not known here. Ask them to read out their key. Trust it
+            only if the keys match.
           </Hazard>
           <p className="text-lg break-words tabular-nums">{came.fingerprint}</p>
           <p className="text-sm">Licence: {came.licence}</p>
           <p>
             <button type="button" className="button button-main" onClick={() => void send(file, came.fingerprint)}>
-              The key is the same: take it in
+              The keys match. Import
             </button>
           </p>
         </div>
       )}
       {came?.state === 'taken' && (
         <p role="status">
-          {came.cases} cases and {came.notes} lines were taken in.
-          {came.known > 0 && ` ${came.known} were here already.`}
+          {came.cases} cases and {came.notes} lines were imported.
+          {came.known > 0 && ` ${came.known} were already here.`}
           {came.otherwise.length > 0 &&
-            ` Confirmed as something else there: ${came.otherwise.slice(0, 5).join(', ')}; what stands here counts.`}
+            ` Confirmed as a different cause there: ${came.otherwise.slice(0, 5).join(', ')}. Your own confirmation counts.`}
         </p>
       )}
     </section>
@@ -144,12 +146,12 @@ function ImportCard() {
 
 function ExportCard({ fingerprint }: { fingerprint: string }) {
   const [shop, setShop] = useState('');
-  const [licence, setLicence] = useState('For use at your own bench; not to be passed on.');
+  const [licence, setLicence] = useState('For use at your own bench. Do not pass on.');
   const query = new URLSearchParams({ shop, licence });
   return (
-    <section aria-label="Give one" className="card grid content-start gap-2">
-      <h2 className="text-lg">Give yours</h2>
-      <TextField label="Shop" value={shop} placeholder="as others know you" onValue={setShop} />
+    <section aria-label="Export" className="card grid content-start gap-2">
+      <h2 className="text-lg">Export your library</h2>
+      <TextField label="Shop" value={shop} placeholder="name other shops know you by" onValue={setShop} />
       <TextField label="Licence" hint="what others may do with it" value={licence} onValue={setLicence} />
       <p>
         {shop.trim() === '' ? (
@@ -162,7 +164,7 @@ function ExportCard({ fingerprint }: { fingerprint: string }) {
           </a>
         )}
       </p>
-      <p className="text-sm text-muted">Your key, to be read to whoever takes it in:</p>
+      <p className="text-sm text-muted">Your key. Read it out to anyone who imports this library:</p>
       <p className="break-words tabular-nums">{fingerprint}</p>
     </section>
   );

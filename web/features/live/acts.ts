@@ -163,6 +163,6 @@ function needsOf(name: string, body: unknown): Needs {
  */
 export function act(name: string, body: unknown): Promise<unknown> {
   if (!Object.hasOwn(acts, name))
-    throw new ExpectedError('missing', `There is nothing called "${name.slice(0, 40)}" here.`);
+    throw new ExpectedError('missing', `There is no part called "${name.slice(0, 40)}" here.`);
   return forActor(needsOf(name, body), () => acts[name](body));
 }

@@ -37,15 +37,15 @@ describe('before the output is armed', () => {
   });
 
   test('values that will be cut are said with the reason, and values that are none stand in the way', () => {
-    expect(says({ setV: '12 V' })).toContain('12.0 V will be cut to 4.40 V: full battery of this model.');
-    expect(says({ limitA: '5 A' })).toContain('5.00 A will be cut to 3.00 A');
+    expect(says({ setV: '12 V' })).toContain('12.0 V will be reduced to 4.40 V: full battery of this model.');
+    expect(says({ limitA: '5 A' })).toContain('5.00 A will be reduced to 3.00 A');
     expect(tones({ setV: '' })).toBe('look look stop fine fine');
     expect(tones({ setV: '2 A' })).toBe('look look stop fine fine');
     expect(tones({ limitA: '0 A' })).toBe('look look fine stop fine');
   });
 
   test('a limit under what a healthy start draws would look like a short', () => {
-    expect(says({ limitA: '500 mA' })).toMatch(/A healthy start draws up to 1\.20 A: with 500 mA .* short/);
+    expect(says({ limitA: '500 mA' })).toMatch(/A healthy start draws up to 1\.20 A\. With 500 mA .* short/);
     const unknown = armChecks(form({ limitA: '500 mA' }), { ...facts, healthyPeakA: null });
     expect(unknown.at(-2)?.tone).toBe('fine');
   });

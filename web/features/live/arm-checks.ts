@@ -39,17 +39,20 @@ export function selfWatch(watchesItself: boolean): ArmCheck {
 
 function polarity({ feed }: SetupForm): ArmCheck {
   const place = feed === 'dc-in' ? 'the input socket' : 'the battery contacts on the board';
-  return { tone: 'look', says: `Red lead on plus, black on minus of ${place}. Reversed, it kills the board at once.` };
+  return {
+    tone: 'look',
+    says: `Red lead to plus, black lead to minus of ${place}. Reversed polarity destroys the board at once.`,
+  };
 }
 
 function battery({ feed, battery: is }: SetupForm): ArmCheck[] {
   if (feed !== 'battery') return [];
   if (is === 'disconnected' || is === 'absent')
-    return [{ tone: 'look', says: 'Battery out, as the setup says: look again.' }];
+    return [{ tone: 'look', says: 'The setup says the battery is out. Check it again.' }];
   return [
     {
       tone: 'stop',
-      says: 'The setup does not say that the battery is out. A supply beside a cell charges it without control.',
+      says: 'The setup does not say that the battery is out. A supply connected to a battery charges it without control.',
     },
   ];
 }
@@ -57,22 +60,22 @@ function battery({ feed, battery: is }: SetupForm): ArmCheck[] {
 function voltage({ setV }: SetupForm, { maxV, why }: FeedFacts): ArmCheck {
   const volts = parseQuantity(setV, 'voltage');
   if (!volts.ok || volts.value <= 0)
-    return { tone: 'stop', says: `Set voltage: ${volts.ok ? 'has to be above zero' : volts.error}.` };
+    return { tone: 'stop', says: `Set voltage: ${volts.ok ? 'must be above zero' : volts.error}.` };
   if (volts.value > maxV)
-    return { tone: 'look', says: `${formatVoltage(volts.value)} will be cut to ${formatVoltage(maxV)}: ${why}.` };
+    return { tone: 'look', says: `${formatVoltage(volts.value)} will be reduced to ${formatVoltage(maxV)}: ${why}.` };
   return { tone: 'fine', says: `${formatVoltage(volts.value)} is within ${formatVoltage(maxV)}, ${why}.` };
 }
 
 function limit({ limitA }: SetupForm, { maxA, healthyPeakA, why }: FeedFacts): ArmCheck {
   const amps = parseQuantity(limitA, 'current');
   if (!amps.ok || amps.value <= 0)
-    return { tone: 'stop', says: `Limit: ${amps.ok ? 'has to be above zero' : amps.error}.` };
+    return { tone: 'stop', says: `Limit: ${amps.ok ? 'must be above zero' : amps.error}.` };
   if (amps.value > maxA)
-    return { tone: 'look', says: `${formatCurrent(amps.value)} will be cut to ${formatCurrent(maxA)}: ${why}.` };
+    return { tone: 'look', says: `${formatCurrent(amps.value)} will be reduced to ${formatCurrent(maxA)}: ${why}.` };
   if (healthyPeakA !== null && amps.value < healthyPeakA)
     return {
       tone: 'look',
-      says: `A healthy start draws up to ${formatCurrent(healthyPeakA)}: with ${formatCurrent(amps.value)} it would look like a short.`,
+      says: `A healthy start draws up to ${formatCurrent(healthyPeakA)}. With ${formatCurrent(amps.value)} it would look like a short.`,
     };
-  return { tone: 'fine', says: `Limit ${formatCurrent(amps.value)}, above what a healthy start draws.` };
+  return { tone: 'fine', says: `Limit ${formatCurrent(amps.value)}, above a healthy start.` };
 }

@@ -15,7 +15,7 @@ beforeEach(() => jest.clearAllMocks());
 test('everything to look at stands there, and Enter arms what the setup says', async () => {
   const { person } = dialog([fine, look]);
   for (const { says } of [fine, look]) expect(screen.getByText(says)).toBeTruthy();
-  expect(screen.getByText(/Hands and tools off the board/)).toBeTruthy();
+  expect(screen.getByText(/Keep hands and tools off the board/)).toBeTruthy();
   expect(screen.getByRole('button', { name: 'All looked at: arm 3.8 V, 3 A' })).toBe(document.activeElement);
   await person.keyboard('{Enter}');
   expect(does.onArm).toHaveBeenCalledTimes(1);
@@ -31,7 +31,7 @@ test('nothing is armed over what has to be done first, not by Enter either', asy
 
 test('a battery that is out is noted first, and that alone arms nothing', async () => {
   const { person } = dialog([stop], true);
-  await person.click(screen.getByRole('button', { name: 'The battery is out: note it' }));
+  await person.click(screen.getByRole('button', { name: 'Note that the battery is out' }));
   expect(does.onBatteryOut).toHaveBeenCalledTimes(1);
   expect(does.onArm).not.toHaveBeenCalled();
 });

@@ -46,8 +46,8 @@ export function ArmDialog({
       </ul>
       <div className="mt-3">
         <Hazard>
-          Hands and tools off the board when it goes on. Escape, or a closed window, switches it off. Follow your
-          shop&apos;s rules for live work.
+          Keep hands and tools off the board when it goes on. Escape, or closing the window, switches it off. Follow
+          your shop&apos;s rules for live work.
         </Hazard>
       </div>
       <form
@@ -60,7 +60,7 @@ export function ArmDialog({
       >
         {isStopped && canSayBatteryOut ? (
           <button type="submit" autoFocus className="button button-main">
-            The battery is out: note it
+            Note that the battery is out
           </button>
         ) : (
           <button type="submit" autoFocus className="button button-main" disabled={isStopped}>

@@ -55,8 +55,8 @@ export function BenchOperator({
     void act<BenchState>('operate', body).then((b) => b && setBench(b));
   };
   return (
-    <section aria-label="Hands on the simulated device" className="card">
-      <h2 className="text-lg">Your hands</h2>
+    <section aria-label="Actions on the simulated device" className="card">
+      <h2 className="text-lg">Simulated actions</h2>
       <p className="text-sm text-muted">
         These instruments are simulated{bench ? `; on the bench: ${bench.model}, ` : ''}
         {bench && (bench.fault === 'none' ? 'healthy' : 'with a hidden fault')}
@@ -98,7 +98,7 @@ export function BenchOperator({
                 hand({ does: 'battery', connected: !bench.battery }, bench.battery ? 'part-off' : 'part-on', 'battery')
               }
             >
-              {bench.battery ? 'Take the battery off' : 'Put the battery on'}
+              {bench.battery ? 'Disconnect the battery' : 'Connect the battery'}
             </button>
           )}
           {bench.peripherals.map((p) => {
@@ -112,7 +112,7 @@ export function BenchOperator({
                   hand({ does: isOff ? 'put-back' : 'take-off', id: p.id }, isOff ? 'part-on' : 'part-off', p.name)
                 }
               >
-                {isOff ? 'Put back' : 'Unplug'} {p.name}
+                {isOff ? 'Reconnect' : 'Unplug'} {p.name}
               </button>
             );
           })}
@@ -133,7 +133,7 @@ function LayUnit({ jobId, onLaid }: { jobId: number; onLaid: (bench: BenchState)
       className="button mt-2"
       onClick={() => void act<BenchState>('lay-unit', { jobId }).then((b) => b && onLaid(b))}
     >
-      Lay this unit on the live bench
+      Put this unit on the live bench
     </button>
   );
 }
@@ -168,15 +168,15 @@ function LayDevice({
           </SelectField>
         </div>
         <button type="button" className="button" onClick={lay}>
-          {fault.trim() === 'none' ? 'Lay a good one' : 'Lay a faulty one'}
+          {fault.trim() === 'none' ? 'Put a healthy device on the bench' : 'Put a faulty device on the bench'}
         </button>
       </div>
       <details className="mt-2 text-sm">
         <summary>Choose the fault</summary>
         <TextField
           label="Fault"
-          hint="none, or as the command line takes it: short:io=0.4, dead:charger"
-          placeholder="hidden: nobody is told"
+          hint="none, or as on the command line: short:io=0.4, dead:charger"
+          placeholder="hide the fault"
           value={fault}
           onValue={setFault}
         />
@@ -202,7 +202,7 @@ function Mend({ elements }: { elements: { id: string; name: string }[] }) {
       }}
     >
       <div className="min-w-0 flex-1">
-        <SelectField label="Replace on it" value={at} onValue={setAt}>
+        <SelectField label="Replace a part" value={at} onValue={setAt}>
           <option value="">choose a part</option>
           {elements.map((x) => (
             <option key={x.id} value={x.id}>
@@ -216,7 +216,7 @@ function Mend({ elements }: { elements: { id: string; name: string }[] }) {
       </button>
       {done && (
         <p role="status" className="w-full text-sm">
-          {done} was replaced: record a run now, in the same setup.
+          {done} was replaced. Record a run now in the same setup.
         </p>
       )}
     </form>
@@ -243,7 +243,7 @@ function TryCheck({ jobId }: { jobId: number }) {
     >
       <div className="flex items-end gap-2">
         <div className="min-w-0 flex-1">
-          <SelectField label="Try a check on it" value={check} onValue={(value) => setCheck(value as CheckId)}>
+          <SelectField label="Try a check" value={check} onValue={(value) => setCheck(value as CheckId)}>
             {tried.map(([id, type]) => (
               <option key={id} value={id}>
                 {type.name}
@@ -258,8 +258,7 @@ function TryCheck({ jobId }: { jobId: number }) {
       {found && (
         <p role="status" className="flex flex-wrap items-center gap-2">
           <span className="mr-auto">
-            {checkTypes[found.check].ask}{' '}
-            <strong>{found.outcome?.replaceAll('-', ' ') ?? 'cannot be seen here'}</strong>
+            {checkTypes[found.check].ask} <strong>{found.outcome?.replaceAll('-', ' ') ?? 'not visible here'}</strong>
           </span>
           {found.outcome && (
             <button
@@ -268,12 +267,12 @@ function TryCheck({ jobId }: { jobId: number }) {
               disabled={saving}
               onClick={() =>
                 save(() => addCheck({ jobId, ...found }), {
-                  done: `${checkTypes[found.check].name}: ${found.outcome?.replaceAll('-', ' ')}, kept with the job.`,
+                  done: `${checkTypes[found.check].name}: ${found.outcome?.replaceAll('-', ' ')}, saved to the job.`,
                   then: () => setFound(null),
                 })
               }
             >
-              Keep with the job
+              Save to the job
             </button>
           )}
         </p>

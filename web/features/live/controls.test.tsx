@@ -79,7 +79,7 @@ test('a press is marked only while something records; what was recorded is said'
   const busy = station({ recording });
   controls(busy, { ours: [busy, station({ key: 'meter' })] });
   expect(isOff(/Power pressed/)).toBe(false);
-  expect(screen.getByRole('button', { name: /^Stop and keep/ })).toBeTruthy();
+  expect(screen.getByRole('button', { name: /^Stop and save/ })).toBeTruthy();
   expect(screen.getByRole('status').textContent).toBe('recording, 61 s, 1,200 samples, stops at 90 s, 2 instruments');
 });
 

@@ -32,7 +32,7 @@ export function Controls({
         disabled={takes.isKeeping || station.health === 'lost'}
         onClick={on.record}
       >
-        {isRecording ? 'Stop and keep' : 'Record'} <kbd>r</kbd>
+        {isRecording ? 'Stop and save' : 'Record'} <kbd>r</kbd>
       </button>
       {station.kind === 'supply' && (
         <>
@@ -76,8 +76,8 @@ export function OutputUnknown({ states }: { states: readonly StationState[] }) {
       <div key={s.key} role="alert" className="rounded-xl bg-decide px-4 py-3 text-xl font-bold text-paper">
         Switch off {s.name} at the supply itself.
         <span className="block text-base font-medium">
-          Contact was lost while its output was on. The output may still be on, and Umbral cannot switch it off until
-          contact is back.
+          Contact was lost while its output was on. It may still be on. Umbral cannot switch it off until contact is
+          back.
         </span>
       </div>
     ));
@@ -109,8 +109,8 @@ export function OutputBanner({ station, onOff }: { station: StationState; onOff:
 export function NotYetRuns({ left, takes }: { left: LiveView['left']; takes: Pick<Takes, 'isKeeping' | 'keepAll'> }) {
   if (left.length === 0) return null;
   return (
-    <section aria-label="Recordings that are no runs yet" className="card">
-      <h2 className="text-lg">Not yet a run</h2>
+    <section aria-label="Recordings not saved as runs" className="card">
+      <h2 className="text-lg">Not saved as a run yet</h2>
       <ul className="mt-1 grid gap-1.5 text-sm">
         {left.map((l) => (
           <li key={l.id} className="flex items-center gap-2">

@@ -65,16 +65,16 @@ export function Forming({
   show: (id: string | null) => void;
 }) {
   return (
-    <section aria-label="The call so far" className="grid gap-2">
+    <section aria-label="Verdict so far" className="grid gap-2">
       <h2 className="text-[1.4rem] leading-tight">
-        {call?.pattern?.name ?? (isRecording ? 'Too early to say' : 'No call yet')}
+        {call?.pattern?.name ?? (isRecording ? 'Too early to say' : 'No verdict yet')}
       </h2>
       <p className={`text-sm ${settled ? 'font-semibold text-good' : 'text-muted'}`} role="status">
         {settled
-          ? 'Enough seen: more time would hardly change this. You can stop.'
+          ? 'Enough recorded. More time will hardly change this. You can stop.'
           : call?.pattern
-            ? `${formatPercent(call.pattern.p)} so far, still forming`
-            : 'Output on or plug in, wait, press. The suspects appear while it starts.'}
+            ? `${formatPercent(call.pattern.p)} so far, still developing`
+            : 'Switch the output on or plug in, wait, then press power. The suspects appear while it starts.'}
       </p>
       {call && (
         <ol aria-label="Suspects so far" className="grid gap-1.5">

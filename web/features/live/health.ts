@@ -1,8 +1,8 @@
 import type { StationState } from '@umbral/instruments';
 
 export const healthWords: Record<StationState['health'], string> = {
-  connecting: 'being looked for',
+  connecting: 'connecting',
   measuring: 'measures',
-  troubled: 'answers badly',
+  troubled: 'bad answers',
   lost: 'lost',
 };

@@ -34,7 +34,7 @@ export function InstrumentList({
               <span className={s.key === chosen ? 'font-bold' : 'font-medium'}>{s.name}</span>
               <span className="text-sm font-normal text-muted">
                 {s.isSeen && s.health === 'lost' ? 'not read' : healthWords[s.health]}
-                {s.health === 'measuring' && s.rateHz > 0 && `, ${Math.round(s.rateHz)} a second`}
+                {s.health === 'measuring' && s.rateHz > 0 && `, ${Math.round(s.rateHz)} per second`}
                 {s.recording && ', recording'}
               </span>
             </button>
@@ -46,7 +46,7 @@ export function InstrumentList({
                   disabled={!canChange}
                   onChange={(e) => setAlong(s.key, e.target.checked)}
                 />
-                records along, on the same clock
+                also recording, on the same clock
               </label>
             )}
             {s.why && <p className="text-sm text-decide">{s.why}</p>}

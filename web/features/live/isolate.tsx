@@ -45,8 +45,8 @@ export function Isolate({
       <h2 className="text-lg">Isolate</h2>
       <p className="text-sm text-muted">
         {isRecording
-          ? 'One at a time, a second or two apart; hands off the board in between.'
-          : 'Record, switch on, press; then unplug one part after the other.'}
+          ? 'One at a time, a second or two apart. Hands off the board in between.'
+          : 'Record, switch on, press power. Then unplug one part after another.'}
       </p>
       <ol className="mt-2 grid gap-1.5">
         {parts.map((part, k) => (
@@ -83,7 +83,7 @@ function PartRow({
   disabled: boolean;
   onToggle: () => void;
 }) {
-  useKey(String(place), `unplug or put back: ${part.name}`, onToggle);
+  useKey(String(place), `unplug or reconnect: ${part.name}`, onToggle);
   return (
     <li className="flex flex-wrap items-center gap-2">
       <button type="button" className="button min-h-9" disabled={disabled} aria-pressed={isOff} onClick={onToggle}>

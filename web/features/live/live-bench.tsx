@@ -35,13 +35,13 @@ export function LiveBench({ view }: { view: LiveView }) {
   if (states === null)
     return (
       <p className="card mt-3">
-        {isHeard ? 'Looking for the instruments …' : 'The recorder does not answer; it is looked for again.'}
+        {isHeard ? 'Looking for instruments …' : 'The recorder does not answer. Trying again.'}
       </p>
     );
   if (states.length === 0)
     return (
       <p className="card mt-3">
-        No instrument is known here. Add yours in the{' '}
+        No instrument yet. Add one in the{' '}
         <a href="/settings" className="underline">
           settings
         </a>
@@ -89,11 +89,11 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   };
   const { call, settled } = useForming(recording?.id ?? null, setup, () => rule === 'enough' && stop());
   useCues(recording ? { mode: station.mode, pattern: call?.pattern ?? null } : null);
-  useKey('r', 'start recording, or stop and keep the run', toggleRecording);
-  useKey('a', 'arm the output as the setup says', askToArm);
+  useKey('r', 'start recording, or stop and save the run', toggleRecording);
+  useKey('a', 'arm the output with this setup', askToArm);
   useKey('o', 'output on or off', toggleOutput);
   useKey('p', 'mark: power pressed', press);
-  useKey('s', 'what the next suspect would draw, behind the run', () => {
+  useKey('s', 'expected draw of the next suspect, behind the run', () => {
     const ids = (call?.suspects ?? []).filter((s) => s.draws.length > 0).map((s) => s.id as string);
     show(ids[shown === null ? 0 : ids.indexOf(shown) + 1] ?? null);
   });
@@ -111,9 +111,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
     <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_344px]">
       <div className="grid min-w-0 content-start gap-3">
         <RecorderNotes health={health} />
-        {!isHeard && (
-          <Hazard>The recorder does not answer; it is being started again. Outputs go off by themselves.</Hazard>
-        )}
+        {!isHeard && <Hazard>The recorder does not answer and is restarting. Outputs switch off automatically.</Hazard>}
         <OutputUnknown states={states} />
         <OutputBanner station={station} onOff={() => void off()} />
         {seen && (
@@ -127,7 +125,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
         )}
         <Readouts station={station} />
         {fed && (
-          <p className="px-1" role="status" aria-label="Who feeds the device">
+          <p className="px-1" role="status" aria-label="What powers the device">
             {fed}
           </p>
         )}
@@ -149,7 +147,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
           />
           <Marking isRecording={isRecording} parts={view.parts} mark={mark} />
           {station.armed?.clamped && <p className="mt-1 text-sm text-decide">{station.armed.clamped}</p>}
-          {recording?.problem && <Hazard>{recording.problem}. What comes is kept here until it can be written.</Hazard>}
+          {recording?.problem && <Hazard>{recording.problem}. New data is held here until it can be saved.</Hazard>}
         </div>
         <SetupChoice view={view} form={form} setForm={takeForm} rule={rule} setRule={setRule} open={!isRecording} />
       </div>

@@ -38,7 +38,8 @@ export function LiveSilhouette({
   if (levels.length === 0)
     return (
       <p className="grid h-[300px] place-items-center border-b-2 border-umbra text-center text-muted">
-        Check polarity and battery out. Then record, arm, output on, wait two seconds, press power and say so.
+        Check polarity and that the battery is out. Then record, arm, switch the output on, wait two seconds, and press
+        power on the device and p here.
       </p>
     );
   return (

@@ -11,7 +11,7 @@ const marks: { key: string; event: MarkerEvent; text: string; asks: string | nul
   { key: 'f', event: 'flip', text: 'Plug flipped', asks: null },
   { key: 'x', event: 'part-off', text: 'Part off', asks: 'Which part came off?' },
   { key: 'y', event: 'part-on', text: 'Part on', asks: 'Which part went on?' },
-  { key: 'm', event: 'note', text: 'Note', asks: 'What was that?' },
+  { key: 'm', event: 'note', text: 'Note', asks: 'What happened?' },
 ];
 
 const instant = (): number => performance.now();
@@ -53,10 +53,10 @@ export function Marking({ isRecording, parts, mark }: { isRecording: boolean; pa
           {asked.event !== 'note' && parts.map((p) => <option key={p} value={p} />)}
         </datalist>
         <button type="submit" className="button button-main">
-          Mark it
+          Add marker
         </button>
         <button type="button" className="button button-quiet" onClick={() => setAsked(null)}>
-          No mark
+          Cancel
         </button>
       </form>
     );

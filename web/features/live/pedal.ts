@@ -5,8 +5,8 @@ import { usePreference } from '@/ui/preference';
 
 /** What a foot pedal can do while it records. */
 export const pedalActions = {
-  press: 'marks that power was pressed',
-  mark: 'marks this instant',
+  press: 'marks a power press',
+  mark: 'adds a marker',
   record: 'starts and stops recording',
   output: 'switches the armed output on and off',
 } as const;

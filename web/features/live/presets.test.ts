@@ -9,7 +9,7 @@ const names = (list: ReturnType<typeof presetsOf>): string[] => list.map((p) => 
 describe('setups that recur', () => {
   test('the last run comes first', () => {
     const last = { ...setupFormOf(null), feed: 'usb-c' as const };
-    expect(names(presetsOf(device, withBattery, last))[0]).toBe('As the last run');
+    expect(names(presetsOf(device, withBattery, last))[0]).toBe('Same as the last run');
     expect(presetsOf(device, withBattery, last)[0].form).toBe(last);
   });
 
@@ -37,7 +37,7 @@ describe('setups that recur', () => {
   });
 
   test('without a profile the class decides', () => {
-    expect(names(presetsOf(device, null, null))).toContain('Supply in the battery’s place');
+    expect(names(presetsOf(device, null, null))).toContain('Supply in place of the battery');
     expect(names(presetsOf({ ...device, class: 'console' }, null, null))[0]).toBe('Supply at the input socket');
   });
 });

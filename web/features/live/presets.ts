@@ -27,10 +27,10 @@ export function presetsOf(
   const dcV = profile?.dcIn?.volts;
   const own: SetupForm = { ...setupFormOf(null), battery: hasBattery ? null : 'absent' };
   const quantity = (x: number | undefined, unit: string): string => (x ? `${Number(x.toPrecision(4))} ${unit}` : '');
-  const presets: Preset[] = last ? [{ name: 'As the last run', form: last }] : [];
+  const presets: Preset[] = last ? [{ name: 'Same as the last run', form: last }] : [];
   if (hasBattery)
     presets.push({
-      name: 'Supply in the battery’s place',
+      name: 'Supply in place of the battery',
       form: {
         ...own,
         feed: 'battery',

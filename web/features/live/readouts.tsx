@@ -1,7 +1,7 @@
 import { formatCurrent, formatPower, formatVoltage } from '@umbral/core/words';
 import type { StationState } from '@umbral/instruments';
 
-const modeWords = { cv: 'holds its voltage', cc: 'at its limit', off: 'off' } as const;
+const modeWords = { cv: 'constant voltage', cc: 'in current limit', off: 'off' } as const;
 
 /** Volts, amperes and watts, to be read from a metre away. */
 export function Readouts({ station }: { station: StationState }) {

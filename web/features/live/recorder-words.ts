@@ -5,11 +5,11 @@ export function notesOf(health: RecorderHealth): string[] {
   const { database, waiting, disk, watchdog } = health;
   return [
     database === 'away'
-      ? 'The database is away. What is recorded is kept on disk and handed over later; nothing new can be armed.'
+      ? 'The database is not available. Recordings are saved on disk for now. Nothing new can be armed.'
       : '',
-    database === 'held by another' ? 'Another recorder commands these instruments.' : '',
+    database === 'held by another' ? 'Another recorder controls these instruments.' : '',
     waiting > 0 ? `${waiting} recording${waiting > 1 ? 's wait' : ' waits'} on disk for the database.` : '',
     disk?.warning ?? '',
-    watchdog ? '' : 'The watchdog that switches off in an emergency is being started.',
+    watchdog ? '' : 'The emergency watchdog is starting.',
   ].filter(Boolean);
 }

@@ -9,7 +9,7 @@ import type { LiveView } from './view';
 /** How a recording ends. */
 export const stopRules = {
   hand: { words: 'by hand', seconds: null },
-  enough: { words: 'when enough is seen', seconds: 300 },
+  enough: { words: 'when enough is recorded', seconds: 300 },
   s30: { words: 'after 30 s', seconds: 30 },
   s60: { words: 'after 1 minute', seconds: 60 },
   s300: { words: 'after 5 minutes', seconds: 300 },
@@ -36,7 +36,7 @@ export function SetupChoice({
   return (
     <details className="card" open={open}>
       <summary className="text-lg font-bold">Setup</summary>
-      <div className="mt-2 flex flex-wrap items-center gap-1.5" role="group" aria-label="Setups that recur">
+      <div className="mt-2 flex flex-wrap items-center gap-1.5" role="group" aria-label="Usual setups">
         {view.presets.map((p, k) => (
           <PresetButton key={p.name} preset={p} number={k + 1} form={form} take={() => setForm(p.form)} />
         ))}

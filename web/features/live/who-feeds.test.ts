@@ -11,33 +11,25 @@ describe('who feeds the device', () => {
   });
 
   test.each([
-    [supply(0, 0), meter(0.02, 0), 'Nothing feeds the device now.'],
-    [supply(4, 0.001), meter(0, 0), 'The device takes nothing to speak of; it is offered: the supply (left) 4.00 V.'],
+    [supply(0, 0), meter(0.02, 0), 'Nothing powers the device now.'],
+    [supply(4, 0.001), meter(0, 0), 'The device draws almost nothing. Available: the supply (left) 4.00 V.'],
     [
       supply(4, 0.001),
       meter(5, 0.0005),
-      'The device takes nothing to speak of; it is offered: the USB port (in line) 5.00 V, the supply (left) 4.00 V.',
+      'The device draws almost nothing. Available: the USB port (in line) 5.00 V, the supply (left) 4.00 V.',
     ],
-    [
-      supply(4, 0),
-      meter(5, 1),
-      'Now fed by the USB port (in line): 5.0 W; the supply (left) gives nothing to speak of.',
-    ],
-    [
-      supply(4, 1),
-      meter(5, 0),
-      'Now fed by the supply (left): 4.0 W; the USB port (in line) gives nothing to speak of.',
-    ],
+    [supply(4, 0), meter(5, 1), 'Powered by the USB port (in line): 5.0 W; the supply (left) supplies almost nothing.'],
+    [supply(4, 1), meter(5, 0), 'Powered by the supply (left): 4.0 W; the USB port (in line) supplies almost nothing.'],
     [
       supply(4, 1),
       meter(4, 3),
-      'Fed from several places at once: the USB port (in line) 12 W (75 %), the supply (left) 4.0 W (25 %).',
+      'Powered from several sources at once: the USB port (in line) 12 W (75 %), the supply (left) 4.0 W (25 %).',
     ],
     // A supply that is charged from the port takes nothing from the device's account.
     [
       supply(4, -0.5),
       meter(5, 1),
-      'Now fed by the USB port (in line): 5.0 W; the supply (left) gives nothing to speak of.',
+      'Powered by the USB port (in line): 5.0 W; the supply (left) supplies almost nothing.',
     ],
   ])('%j and %j', (a, b, says) => expect(whoFeeds([a, b])).toBe(says));
 

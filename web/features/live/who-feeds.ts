@@ -29,16 +29,16 @@ export function whoFeeds(all: readonly Feeding[]): string | null {
   const total = powers.reduce((sum, p) => sum + p.watts, 0);
   if (total < minW) {
     const standing = measured.filter((f) => (f.volts ?? 0) >= minV).sort((a, b) => (b.volts ?? 0) - (a.volts ?? 0));
-    if (standing.length === 0) return 'Nothing feeds the device now.';
+    if (standing.length === 0) return 'Nothing powers the device now.';
     const where = standing.map((f) => `${placeOf(f)} ${formatVoltage(f.volts ?? 0)}`).join(', ');
-    return `The device takes nothing to speak of; it is offered: ${where}.`;
+    return `The device draws almost nothing. Available: ${where}.`;
   }
   const [most, next] = [...powers].sort((a, b) => b.watts - a.watts);
   if (most.watts >= nearlyAll * total)
-    return `Now fed by ${placeOf(most.f)}: ${formatPower(most.watts)}; ${placeOf(next.f)} gives nothing to speak of.`;
+    return `Powered by ${placeOf(most.f)}: ${formatPower(most.watts)}; ${placeOf(next.f)} supplies almost nothing.`;
   const shares = powers
     .filter((p) => p.watts >= minW)
     .sort((a, b) => b.watts - a.watts)
     .map((p) => `${placeOf(p.f)} ${formatPower(p.watts)} (${Math.round((100 * p.watts) / total)} %)`);
-  return `Fed from several places at once: ${shares.join(', ')}.`;
+  return `Powered from several sources at once: ${shares.join(', ')}.`;
 }

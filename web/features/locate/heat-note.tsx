@@ -11,9 +11,9 @@ import { SelectField, TextField } from '@/ui/kit/fields';
 
 const outcomes = {
   'one-spot': 'one spot',
-  uniform: 'a part, evenly',
+  uniform: 'a whole part, evenly',
   'several-spots': 'several spots',
-  'leads-only': 'only leads or plug',
+  'leads-only': 'only the leads or the plug',
   none: 'nothing',
 } as const;
 
@@ -48,7 +48,7 @@ export function HeatNote({ view, rail, seen }: { view: LocateView; rail: RailCho
   };
   return (
     <form
-      aria-label="What warmed"
+      aria-label="What got warm"
       className="card grid gap-2 p-3"
       onSubmit={(e) => {
         e.preventDefault();
@@ -64,14 +64,14 @@ export function HeatNote({ view, rail, seen }: { view: LocateView; rail: RailCho
               note,
             }),
           {
-            done: 'Kept; the suspects follow.',
+            done: 'Saved. The suspects are updated.',
             failed: setProblem,
             then: () => setProblem(null),
           },
         );
       }}
     >
-      <h2 className="font-bold">What warmed</h2>
+      <h2 className="font-bold">What got warm</h2>
       <fieldset className="flex flex-wrap gap-2">
         <legend className="sr-only">What was seen</legend>
         {Object.entries(outcomes).map(([id, word]) => (
@@ -89,23 +89,23 @@ export function HeatNote({ view, rail, seen }: { view: LocateView; rail: RailCho
       </fieldset>
       {names && !view.isOwn && (
         <div className="grid gap-2 sm:grid-cols-2">
-          <TextField label="What warms" hint="the last place down the way" value={hot} onValue={setHot} />
-          <CircuitSelect label="Its circuit" value={circuit} onChange={setCircuit} />
+          <TextField label="What gets warm" hint="the last warm place down the tree" value={hot} onValue={setHot} />
+          <CircuitSelect label="Circuit" value={circuit} onChange={setCircuit} />
         </div>
       )}
       {names && view.isOwn && <WarmPlaces view={view} rail={rail} warm={warm} hot={hot} says={read} onChange={name} />}
       {outcome === 'uniform' && (
         <p className="text-sm text-muted">
-          A processor that works warms evenly; a damaged one warms at one spot. Judge it by its rails.
+          A working processor warms evenly. A damaged one warms at one spot. Judge it by its rails.
         </p>
       )}
       <label className="flex items-center gap-2 text-sm">
         <input type="checkbox" checked={fed} onChange={(e) => setFed(e.target.checked)} />
-        with {rail.name} fed (else: the device itself was on)
+        with {rail.name} fed (otherwise the device itself was on)
       </label>
       {fed && <FlowFields flow={flow} onChange={setFlow} />}
       <TextField label="Note" value={note} onValue={setNote} />
-      <FormFoot saving={saving} problem={problem} word="Keep what warmed" />
+      <FormFoot saving={saving} problem={problem} word="Save heat result" />
     </form>
   );
 }
@@ -133,7 +133,7 @@ function WarmPlaces({
     <div className="grid gap-2">
       <SelectField
         label="Everything that is warm"
-        hint="parts on the way to the place warm as well"
+        hint="parts on the way to that place get warm too"
         value=""
         onValue={(value) => value && onChange([...new Set([...warm, value])])}
       >
@@ -160,7 +160,7 @@ function WarmPlaces({
               <button
                 type="button"
                 className={`button min-h-9 ${id === hot ? 'border-decide bg-decide-soft' : ''}`}
-                title="Take it off the list"
+                title="Remove from the list"
                 onClick={() => onChange(warm.filter((w) => w !== id))}
               >
                 {nameOf(id)} ×
@@ -185,10 +185,10 @@ function FlowFields({ flow, onChange }: { flow: Flow; onChange: (flow: Flow) => 
     <div className="grid grid-cols-2 gap-2 sm:grid-cols-4">
       {(
         [
-          ['volts', 'Volts on it', '0.8 V'],
-          ['amps', 'What flowed', '1.3 A'],
+          ['volts', 'Voltage at the rail', '0.8 V'],
+          ['amps', 'Current', '1.3 A'],
           ['limit', 'Limit', '2 A'],
-          ['referenceA', 'Good board takes', ''],
+          ['referenceA', 'Known-good board draws', ''],
         ] as const
       ).map(([key, label, example]) => (
         <TextField

@@ -7,9 +7,9 @@ export function HeatTree({ heat }: { heat: NonNullable<LocateView['heat']> }) {
   return (
     <section aria-label="Where the power goes" className="card p-3">
       <h2 className="font-bold">Where the power would go</h2>
-      <p className="text-sm text-muted">If it is {heat.suspect}, while the device holds; a good unit beside it.</p>
+      <p className="text-sm text-muted">If it is {heat.suspect}, compared with a healthy device.</p>
       {heat.places.length === 0 ? (
-        <p className="mt-2 text-sm">Nowhere enough to be felt or seen: heat will not show this one.</p>
+        <p className="mt-2 text-sm">Not enough power to find it by heat.</p>
       ) : (
         <ol className="mt-2 grid gap-1.5 text-sm">
           {heat.places.map((p) => (

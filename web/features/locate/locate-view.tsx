@@ -41,7 +41,7 @@ export function LocateBoard({ view }: { view: LocateView }) {
         {view.hazards.map((h) => (
           <Hazard key={h}>{h}</Hazard>
         ))}
-        <section aria-label="What is fed" className="card grid gap-2 p-3">
+        <section aria-label="Rail and supply" className="card grid gap-2 p-3">
           <div className="grid gap-3 sm:grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)_minmax(0,1.2fr)]">
             <SelectField label="Rail" value={rail.id} onValue={setRailId}>
               {view.rails.map((r) => (
@@ -58,7 +58,7 @@ export function LocateBoard({ view }: { view: LocateView }) {
               onValue={(value) => setTyped({ ...typed, [rail.id]: value })}
             />
             <TextField label="Supply leads" value={leads} onValue={setLeads} />
-            <SelectField label="How" value={school} onValue={setSchool}>
+            <SelectField label="Method" value={school} onValue={setSchool}>
               <option value="step">low, then in steps</option>
               <option value="rated">rated voltage, limited</option>
             </SelectField>
@@ -66,8 +66,8 @@ export function LocateBoard({ view }: { view: LocateView }) {
           {problem && <p className="text-sm text-decide">{problem}</p>}
           {!view.isOwn && (
             <p className="text-sm text-muted">
-              No profile of this model: a rail&apos;s voltage is what was measured standing there, what its name says or
-              what the intake states; a volt at most where nobody knows.
+              This model has no profile. A rail&apos;s voltage comes from measurements, its name or the intake. If it is
+              unknown, the limit is 1 V.
             </p>
           )}
         </section>
@@ -87,14 +87,14 @@ export function LocateBoard({ view }: { view: LocateView }) {
       </div>
       <div className="grid min-w-0 content-start gap-3">
         <section aria-label="Suspects" className="card p-3">
-          <h2 className="font-bold">At fault, by now</h2>
+          <h2 className="font-bold">Suspects</h2>
           <ElementList elements={view.elements} />
           <p className="mt-2 flex flex-wrap gap-2">
             <Link className="button min-h-9" href={`/jobs/${view.jobId}/measure`}>
               Measure
             </Link>
             <Link className="button min-h-9" href={`/jobs/${view.jobId}`}>
-              Act, in the job
+              Go to the job
             </Link>
           </p>
         </section>
@@ -108,11 +108,11 @@ type Read = ReturnType<typeof parseQuantity>;
 
 function problemOf(shown: string, ohm: Read, leads: Read): string | null {
   if (shown.trim() === '')
-    return 'Measure this rail to ground first, unpowered and with the leads taken off: the plan follows from it.';
+    return 'Measure this rail to ground first, unpowered, with the lead resistance subtracted. The plan uses this value.';
   if (!ohm.ok) return ohm.error;
-  if (ohm.value < 0) return 'A resistance is never below zero: is there still a voltage on the rail?';
+  if (ohm.value < 0) return 'A resistance cannot be below zero. Is there still a voltage on the rail?';
   if (!leads.ok) return `Supply leads: ${leads.error}`;
   return leads.value < 0 || leads.value > 5
-    ? 'Supply leads: expected up to 5 ohm; hold them together and measure.'
+    ? 'Supply leads: expected up to 5 ohm. Touch them together and measure.'
     : null;
 }

@@ -61,7 +61,14 @@ export function PlanSteps(props: Props) {
         <table className="w-full text-sm tabular-nums">
           <thead className="text-left text-muted">
             <tr>
-              {['Set', 'Limit, first', 'Should flow', 'In the defect', 'In the leads', 'Warmth seen'].map((h) => (
+              {[
+                'Set',
+                'Set the limit first',
+                'Expected current',
+                'Power in the fault',
+                'Power in the leads',
+                'Visible heat',
+              ].map((h) => (
                 <th key={h} className="py-1 pr-3 font-semibold whitespace-nowrap">
                   {h}
                 </th>
@@ -119,7 +126,7 @@ export function PlanSteps(props: Props) {
         </p>
       )}
       <p className="text-sm text-muted">
-        If a capacitor is the cause: {plan.capacitor.does === 'leave-off' ? 'leave it off' : 'put one back'},{' '}
+        If a capacitor is the cause: {plan.capacitor.does === 'leave-off' ? 'leave it off' : 'fit a new one'},{' '}
         {plan.capacitor.why}.{' '}
         {rail.facts.capacitors === null ? '' : `The profile counts ${rail.facts.capacitors} on this rail.`}
       </p>
@@ -190,10 +197,10 @@ function SupplyRow({
       </p>
       {supply.armed?.clamped && <p className="text-sm text-decide">{supply.armed.clamped}</p>}
       {asks && (
-        <Dialog open title="Before the rail is fed" onClose={() => setAsks(false)}>
+        <Dialog open title="Before you inject" onClose={() => setAsks(false)}>
           <ul className="mt-3 list-disc pl-5">
             <li>The battery and every other source are disconnected.</li>
-            <li>What can be unplugged is unplugged.</li>
+            <li>Everything that can be unplugged is unplugged.</li>
             <li>
               Black lead on ground, red lead on {rail.name} and nothing else: {formatVoltage(step.setV)}, limit{' '}
               {formatStatedCurrent(step.limitA)}.
@@ -209,7 +216,7 @@ function SupplyRow({
             }}
           >
             <button type="submit" autoFocus className="button button-main">
-              All looked at: arm it
+              Checked. Arm
             </button>
             <button type="button" className="button button-quiet" onClick={() => setAsks(false)}>
               Not now
@@ -234,17 +241,21 @@ function SimulatedLeads({ rail, onHeat }: Pick<Props, 'rail'> & { onHeat: (hot: 
     if (!heat) return;
     const place = rail.places.find((p) => p.id === heat.hot)?.name ?? heat.hot;
     setSays(
-      heat.hot ? `the camera shows ${place ?? ''}` : heat.outcome === 'none' ? 'nothing warms' : 'only the leads warm',
+      heat.hot
+        ? `the camera shows ${place ?? ''}`
+        : heat.outcome === 'none'
+          ? 'nothing gets warm'
+          : 'only the leads get warm',
     );
     onHeat(heat.hot);
   };
   return (
     <span className="flex flex-wrap items-center gap-2">
       <button type="button" className="button min-h-9" onClick={() => void hold(held === rail.id ? null : rail.id)}>
-        {held === rail.id ? 'Take the simulated leads off' : `Hold the simulated leads to ${rail.name}`}
+        {held === rail.id ? 'Remove the simulated leads' : `Put the simulated leads on ${rail.name}`}
       </button>
       <button type="button" className="button min-h-9" onClick={() => void look()}>
-        Look with the camera
+        Use the thermal camera
       </button>
       <span role="status">{says}</span>
     </span>

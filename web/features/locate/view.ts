@@ -52,8 +52,8 @@ export async function loadLocateView(jobId: number): Promise<LocateView> {
     isOwn,
     hazards: [
       ...hazardsOf(job.intake.batterySwollen && !job.intake.batteryIsolated, job.intake.liquid),
-      'Parts under a forced current can burst and boards can burn: eye protection, the limit set first, a hand on Escape.',
-      'Solvent and freeze spray burn: away from heat and sparks, ventilation on, gloves.',
+      'Injected current can burst parts and burn boards. Eye protection on, limit set first, a hand on Escape.',
+      'Solvent and freeze spray catch fire. Keep away from heat and sparks, ventilate, wear gloves.',
     ],
     elements: elementsOf(plan),
     school: (await loadPolicy(q)).injection,

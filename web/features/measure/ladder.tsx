@@ -42,7 +42,7 @@ export function Ladder({
   return (
     <ol
       ref={list}
-      aria-label="Ladder of rails"
+      aria-label="Rail list"
       className="relative max-h-[26rem] min-h-64 overflow-y-auto rounded-xl border border-line lg:max-h-none lg:flex-1"
     >
       {rungs.map((rung, k) => (
@@ -130,7 +130,7 @@ const Rung = memo(function Rung({
               {oldOf(reading)}
             </span>
           ))}
-          {rung.good.length > 0 && <span className="block text-muted">good: {rung.good.join(', ')}</span>}
+          {rung.good.length > 0 && <span className="block text-muted">known good: {rung.good.join(', ')}</span>}
         </span>
       </button>
     </li>

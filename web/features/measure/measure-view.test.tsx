@@ -80,9 +80,9 @@ test('a value and Enter keep a reading at the planned rail, and the line goes on
   expect(screen.getByText(/^Core/, { selector: 'label' })).toBeTruthy();
 });
 
-test('down the ladder where that is asked for, and arrows change the rail by hand', async () => {
+test('down the list where that is asked for, and arrows change the rail by hand', async () => {
   const { person } = show(<MeasureBoard view={view()} />);
-  await person.selectOptions(screen.getByRole('combobox', { name: 'Then' }), 'down the ladder');
+  await person.selectOptions(screen.getByRole('combobox', { name: 'Then' }), 'down the list');
   await person.click(line());
   await person.keyboard('{ArrowUp}');
   expect(screen.getByText(/^Main rail/, { selector: 'label' })).toBeTruthy();
@@ -106,7 +106,7 @@ test.each([
 test('what is no reading is said, and cannot be kept', async () => {
   const { person } = show(<MeasureBoard view={view()} />);
   await person.type(line(), 'abc');
-  expect(screen.getByRole('button', { name: 'Keep, next' }).hasAttribute('disabled')).toBe(true);
+  expect(screen.getByRole('button', { name: 'Save, next' }).hasAttribute('disabled')).toBe(true);
   await person.keyboard('{Enter}');
   expect(take).not.toHaveBeenCalled();
   expect(line().value).toBe('abc');
@@ -116,10 +116,10 @@ test('a reading that is odd is asked about, and kept when it is said once more',
   take.mockResolvedValueOnce(kept({ kept: false, asks: ['18 V on a 1.8 V rail: is the point missing?'] }));
   const { person } = show(<MeasureBoard view={view()} />);
   await person.type(line(), '18{Enter}');
-  const list = await screen.findByRole('list', { name: 'Not kept yet' });
+  const list = await screen.findByRole('list', { name: 'Not saved yet' });
   expect(within(list).getByText(/is the point missing/)).toBeTruthy();
-  await person.click(within(list).getByRole('button', { name: 'Keep it so' }));
-  await waitFor(() => expect(screen.queryByRole('list', { name: 'Not kept yet' })).toBeNull());
+  await person.click(within(list).getByRole('button', { name: 'Save anyway' }));
+  await waitFor(() => expect(screen.queryByRole('list', { name: 'Not saved yet' })).toBeNull());
   expect(take.mock.calls[1][0]).toMatchObject({
     text: '18',
     confirmed: true,
@@ -135,11 +135,11 @@ test('a save that fails loses nothing: it stands there until it is saved again o
   await screen.findByText(/could not be reached/);
   first.unmount();
   const { person } = show(<MeasureBoard view={view()} />);
-  const list = await screen.findByRole('list', { name: 'Not kept yet' });
+  const list = await screen.findByRole('list', { name: 'Not saved yet' });
   await person.click(within(list).getByRole('button', { name: 'Save again' }));
   await screen.findByText(/The job is closed/);
-  await person.click(screen.getByRole('button', { name: 'Throw away' }));
-  expect(screen.queryByRole('list', { name: 'Not kept yet' })).toBeNull();
+  await person.click(screen.getByRole('button', { name: 'Discard' }));
+  expect(screen.queryByRole('list', { name: 'Not saved yet' })).toBeNull();
 });
 
 test('readings go to the record one after the other, in the order in which they were typed', async () => {
@@ -174,7 +174,7 @@ test('hazards and contradictions stand before the hand', () => {
 
 test('a board of which no rail is known says so, and nothing can be typed away', async () => {
   const { person } = show(<MeasureBoard view={view({ rungs: [], probes: [], isOwn: false })} />);
-  expect(screen.getByText(/No profile of this model/)).toBeTruthy();
+  expect(screen.getByText(/This model has no profile/)).toBeTruthy();
   await person.type(line(), '1.8{Enter}');
   expect(take).not.toHaveBeenCalled();
 });

@@ -117,12 +117,12 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
         <p className="mt-1.5 text-sm text-muted">
           {view.isOwn
             ? `Rails of ${view.profile}.`
-            : 'No profile of this model: these are the points that its kind usually has, and those that you named.'}
+            : 'This model has no profile. These are the usual points of this kind of device, plus your own.'}
         </p>
       </section>
       <section aria-label="Plan" className="flex min-w-0 flex-col gap-3">
         <div className="card p-3">
-          <h2 className="font-bold">{view.isDecided ? 'Isolated' : 'At fault, by now'}</h2>
+          <h2 className="font-bold">{view.isDecided ? 'Isolated' : 'Suspects'}</h2>
           <ElementList elements={view.elements} />
         </div>
         <Proposals jobId={view.jobId} next={view.next} current={at} works={view.works} onFollow={follow} />

@@ -7,7 +7,7 @@ export function NotKept({ entry }: { entry: Pick<ReturnType<typeof useEntry>, 'p
   const open = entry.pending.filter((p) => p.status !== 'saving');
   if (open.length === 0) return null;
   return (
-    <ul aria-label="Not kept yet" className="mt-2 grid gap-1.5">
+    <ul aria-label="Not saved yet" className="mt-2 grid gap-1.5">
       {open.map((p) => (
         <li
           key={p.key}
@@ -21,10 +21,10 @@ export function NotKept({ entry }: { entry: Pick<ReturnType<typeof useEntry>, 'p
             {p.says}
           </span>
           <button type="button" className="button min-h-9" onClick={() => entry.take(p, p.status === 'asked')}>
-            {p.status === 'asked' ? 'Keep it so' : 'Save again'}
+            {p.status === 'asked' ? 'Save anyway' : 'Save again'}
           </button>
           <button type="button" className="button min-h-9" onClick={() => entry.drop(p.key)}>
-            Throw away
+            Discard
           </button>
         </li>
       ))}

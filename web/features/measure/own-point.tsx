@@ -23,9 +23,9 @@ export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) 
     volts?.ok && !/\d\s*v\b/i.test(where) ? `${where} ${Number(volts.value.toPrecision(4))} V` : where;
   return (
     <details className="mt-2 text-sm">
-      <summary className="min-h-9 py-1.5">Measure a point that is not on the ladder</summary>
+      <summary className="min-h-9 py-1.5">Measure a point that is not in the list</summary>
       <form
-        aria-label="A point of your own"
+        aria-label="Your own point"
         className="grid items-end gap-2 sm:grid-cols-[minmax(0,2fr)_minmax(0,1.5fr)_minmax(0,1fr)_6rem_auto]"
         onSubmit={(e) => {
           e.preventDefault();
@@ -34,25 +34,21 @@ export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) 
       >
         <TextField
           label="Point"
-          hint="as you would write it down"
+          hint="the name you use for it"
           placeholder="standby 3.3 V"
           value={point.where}
           onValue={(value) => setPoint({ ...point, where: value })}
         />
-        <CircuitSelect
-          label="Its circuit"
-          value={point.circuit}
-          onChange={(circuit) => setPoint({ ...point, circuit })}
-        />
-        <SelectField label="Stands from" value={point.state} onValue={(value) => setPoint({ ...point, state: value })}>
+        <CircuitSelect label="Circuit" value={point.circuit} onChange={(circuit) => setPoint({ ...point, circuit })} />
+        <SelectField label="Up from" value={point.state} onValue={(value) => setPoint({ ...point, state: value })}>
           <option value="">not stated</option>
           {railStates.map((s) => (
             <option key={s}>{s}</option>
           ))}
         </SelectField>
-        <TextField label="Carries" placeholder="3.3 V" value={carries} onValue={setCarries} />
+        <TextField label="Nominal voltage" placeholder="3.3 V" value={carries} onValue={setCarries} />
         <button type="submit" className="button" disabled={!isReady}>
-          Read there
+          Measure here
         </button>
       </form>
     </details>

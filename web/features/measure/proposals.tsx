@@ -23,16 +23,16 @@ export function Proposals({
   if (works)
     return (
       <div className="card grid gap-2 p-3 text-sm">
-        <p>It works now. What stood before the change is struck through; what is left is to prove it.</p>
+        <p>It works now. Values from before the repair are crossed out. Run the remaining checks.</p>
         <Link className="button" href={`/jobs/${jobId}/verify`}>
-          Prove it
+          Verify
         </Link>
       </div>
     );
   if (!best)
     return (
       <div className="card p-3 text-sm text-muted">
-        No test tells more from here. Act on the first suspect, with a run before and a run after.
+        No further measurement helps. Act on the first suspect, with a run before and a run after.
       </div>
     );
   const isHere = best.kind === 'reading' && best.mode === current.mode && best.at.includes(current.rail);
@@ -43,7 +43,7 @@ export function Proposals({
         {best.says}
         {best.risk && ` · ${best.risk}`}
       </p>
-      <ul aria-label="What each suspect expects" className="mt-1.5 text-sm">
+      <ul aria-label="Expected value for each suspect" className="mt-1.5 text-sm">
         {best.predicts.map((p) => (
           <li key={p.name} className="flex justify-between gap-3 border-t border-line py-0.5 first:border-0">
             <span className="min-w-0 truncate">{p.name}</span>
@@ -58,7 +58,7 @@ export function Proposals({
       )}
       {others.length > 0 && (
         <details className="mt-2 text-sm">
-          <summary>Other tests, by what they tell a minute</summary>
+          <summary>Other tests, most useful per minute first</summary>
           <ol className="mt-1 grid gap-1">
             {others.map((test) => (
               <li key={test.id} className="flex items-center justify-between gap-2">
@@ -80,7 +80,7 @@ function placeOf(test: TestView): { to: string; word: string } {
   if (test.kind === 'injection') return { to: '/locate', word: 'Locate' };
   if (test.kind === 'action' && test.id.includes('disconnect')) return { to: '/record', word: 'Record' };
   if (test.kind === 'verify') return { to: '/record', word: 'Record' };
-  return { to: '', word: 'To the job' };
+  return { to: '', word: 'Go to the job' };
 }
 
 function Go({
@@ -98,7 +98,7 @@ function Go({
   if (test.kind === 'reading')
     return (
       <button type="button" className={look} onClick={() => onFollow(test)}>
-        Probe there
+        Probe here
       </button>
     );
   const { to, word } = placeOf(test);

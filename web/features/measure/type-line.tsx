@@ -82,7 +82,7 @@ export function TypeLine({
               {' '}
               · {modeWords[mode]}
               {mode === 'voltage' && `, ${phaseWords[at.phase]}`}
-              {how.good && ' · good board'}
+              {how.good && ' · known-good board'}
             </span>
           </label>
           <input
@@ -112,14 +112,14 @@ export function TypeLine({
           }}
         />
         <button type="submit" className="button button-main" disabled={!line.parsed?.ok}>
-          Keep, next
+          Save, next
         </button>
       </div>
       <p id="typed-says" aria-live="polite" className="min-h-6 text-sm text-muted">
         {line.parsed === null
-          ? 'Enter keeps it and goes on; arrows change the rail; v, d or r in front changes the mode; 0.8~1.2 where it swings.'
+          ? 'Enter saves and moves on. Arrows change the rail. v, d or r in front changes the mode. 0.8~1.2 for a swinging voltage.'
           : line.parsed.ok
-            ? line.parsed.asks.join(' ') || `Kept as ${sayParsed(line.parsed.reading)}`
+            ? line.parsed.asks.join(' ') || `Saved as ${sayParsed(line.parsed.reading)}`
             : line.parsed.error}
       </p>
       <HowRead view={view} at={at} onAt={onAt} how={how} />
@@ -155,12 +155,12 @@ function HowRead({ view, at, onAt, how }: { view: MeasureView; at: ProbeAt; onAt
       <Choice
         label="Then"
         value={how.order}
-        options={{ plan: 'as planned', list: 'down the ladder' }}
+        options={{ plan: 'as planned', list: 'down the list' }}
         onChange={how.setOrder}
       />
       {at.mode === 'resistance' && (
         <label className="flex items-center gap-2">
-          Leads held together
+          Leads together
           <input
             className="field w-24"
             placeholder="0.2 ohm"
@@ -176,7 +176,7 @@ function HowRead({ view, at, onAt, how }: { view: MeasureView; at: ProbeAt; onAt
           disabled={!view.hasModel}
           onChange={(e) => how.setGood(e.target.checked)}
         />
-        this is the good board
+        this is the known-good board
       </label>
     </div>
   );
@@ -195,10 +195,10 @@ function sayParsed({
   swing: { low: number; high: number } | null;
   shownOhm: number | null;
 }): string {
-  if (ol) return 'an open line';
+  if (ol) return 'open line';
   if (swing) return `swinging between ${swing.low} and ${swing.high} V`;
   const unit = mode === 'resistance' ? 'ohm' : 'V';
-  const leads = shownOhm === null ? '' : `, ${shownOhm} ohm less the leads`;
+  const leads = shownOhm === null ? '' : `, ${shownOhm} ohm after the leads`;
   return `${value ?? ''} ${unit}, ${modeWords[mode]}${leads}.`;
 }
 

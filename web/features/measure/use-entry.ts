@@ -32,7 +32,7 @@ function stored(jobId: number): Pending[] {
   try {
     const list = JSON.parse(localStorage.getItem(storeKey(jobId)) ?? '[]') as Pending[];
     return list.map((p) =>
-      p.status === 'saving' ? { ...p, status: 'failed', says: 'The page was left before it was kept.' } : p,
+      p.status === 'saving' ? { ...p, status: 'failed', says: 'The page was closed before it was saved.' } : p,
     );
   } catch {
     return [];
@@ -97,6 +97,6 @@ async function taken(jobId: number, typed: Typed, confirmed: boolean): Promise<P
     if (!result.ok) return { status: 'failed', says: result.message };
     return result.value.kept ? null : { status: 'asked', says: result.value.asks.join(' ') };
   } catch {
-    return { status: 'failed', says: 'The server could not be reached; nothing was stored.' };
+    return { status: 'failed', says: 'The server could not be reached. Nothing was saved.' };
   }
 }

@@ -60,9 +60,9 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
 /** The hazards that apply before a probe touches a board. */
 export function hazardsOf(swollen: boolean, liquid: boolean): string[] {
   return [
-    ...(swollen ? ['Swollen battery: stop here. Isolate it in a fire-safe place before anything else.'] : []),
-    'Battery and every source off before diode mode, resistance, or a probe between small parts: a slip shorts what is live.',
-    ...(liquid ? ['Liquid got in: gloves; under the chips it may still be wet.'] : []),
+    ...(swollen ? ['Swollen battery: stop here. Move it to a fire-safe place before anything else.'] : []),
+    'Disconnect the battery and every supply before diode mode, resistance, or probing between small parts. A slip shorts live parts.',
+    ...(liquid ? ['Liquid damage: wear gloves. It may still be wet under the chips.'] : []),
   ];
 }
 

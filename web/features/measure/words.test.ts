@@ -49,7 +49,7 @@ describe('how a rail stands', () => {
     ['missing', seen('missing'), 'bad'],
     ['too low', seen('low'), 'bad'],
     ['comes and goes', seen('swinging'), 'bad'],
-    ['off, as it should be', { ...seen('missing'), expected: false }, 'none'],
+    ['off, as expected', { ...seen('missing'), expected: false }, 'none'],
     ['implied by core', { ...silent, implied: 'present' as const, from: 'core' }, 'implied'],
     ['explained by main', { ...silent, implied: 'explained' as const, from: 'main' }, 'implied'],
     ['', silent, 'none'],
@@ -146,10 +146,10 @@ describe('a proposed test', () => {
 
   test('says where, when, what it is worth and what each suspect expects', () => {
     expect(sayTest(test0)).toMatchObject({
-      title: 'Measure I/O rail, while it holds',
+      title: 'Measure I/O rail, after power-on',
       mode: 'voltage',
       at: ['io'],
-      says: '0.6 bits in 19 min',
+      says: 'About 19 min',
       risk: 'battery off first',
       predicts: [{ name: 'I/O rail', says: 'missing, 95 %' }],
     });

@@ -9,8 +9,8 @@ import {
 } from '@umbral/core/words';
 
 export const phaseWords = {
-  before: 'before the press',
-  after: 'while it holds',
+  before: 'before power-on',
+  after: 'after power-on',
   plugged: 'charger plugged in',
 } as const;
 export type Phase = keyof typeof phaseWords;
@@ -35,7 +35,7 @@ export interface TestView {
 }
 
 export function sayTest(s: Suggestion): TestView {
-  const { kind, at, phase, bits, minutes, where, mode, circuit } = s;
+  const { kind, at, phase, minutes, where, mode, circuit } = s;
   const minute = `${Math.max(1, Math.round(minutes))} min`;
   return {
     id: [kind, s.check, s.action?.kind, s.action?.circuit, s.action?.target, where, mode, phase, s.protocol]
@@ -47,10 +47,7 @@ export function sayTest(s: Suggestion): TestView {
     phase,
     mode: kind === 'reading' ? mode : null,
     circuit,
-    says:
-      kind === 'stop' || kind === 'verify'
-        ? s.why
-        : `${bits < 0.095 ? bits.toFixed(2) : bits.toFixed(1)} bits in ${minute}`,
+    says: kind === 'stop' || kind === 'verify' ? s.why : `About ${minute}`,
     risk: s.risk,
     predicts: s.predicts.map((p) => ({
       name: p.element?.name ?? circuitNames[p.circuit],
@@ -76,7 +73,7 @@ export function sayPhase(phase: RungPhase): { word: string; tone: 'good' | 'bad'
   const finding = phase.seen?.finding ?? null;
   if (finding === 'present') return { word: 'up', tone: 'good' };
   if (finding === 'missing')
-    return phase.expected ? { word: 'missing', tone: 'bad' } : { word: 'off, as it should be', tone: 'none' };
+    return phase.expected ? { word: 'missing', tone: 'bad' } : { word: 'off, as expected', tone: 'none' };
   if (finding === 'low') return { word: 'too low', tone: 'bad' };
   if (finding === 'swinging') return { word: 'comes and goes', tone: 'bad' };
   if (phase.implied === 'present') return { word: `implied by ${phase.from ?? ''}`, tone: 'implied' };

@@ -27,7 +27,7 @@ const maxText = 500_000;
 const textInput = yup
   .string()
   .max(maxText, 'The profile is longer than 500,000 characters')
-  .required('There is nothing here yet: a profile as JSON or YAML is expected');
+  .required('The profile is empty; expected JSON or YAML');
 const checkInput = yup.object({ text: textInput, profileId: yup.string().max(80).nullable().default(null) });
 
 export const checkProfile = question('technician', checkInput, async ({ text, profileId }) => {

@@ -33,9 +33,9 @@ export function differences(before: Profile, after: Profile): string[] {
       if (!old) out.push(`${singular[list]} ${id}: new`);
       else if (!isSame(old, element)) out.push(...fields(`${singular[list]} ${id}`, old, element));
     }
-    for (const id of a.keys()) if (!b.has(id)) out.push(`${singular[list]} ${id}: taken out`);
+    for (const id of a.keys()) if (!b.has(id)) out.push(`${singular[list]} ${id}: removed`);
     const order = (m: Map<string, object>): string => [...m.keys()].filter((id) => a.has(id) && b.has(id)).join();
-    if (order(a) !== order(b)) out.push(`${list}: in another order`);
+    if (order(a) !== order(b)) out.push(`${list}: order changed`);
   }
   return out.length <= maxSaid ? out : [...out.slice(0, maxSaid), `and ${out.length - maxSaid} more`];
 }

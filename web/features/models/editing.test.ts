@@ -72,8 +72,8 @@ describe('differences', () => {
       `rail ${phone.rails[0].id}, capacitors: ${phone.rails[0].capacitors} → ${phone.rails[0].capacitors + 4}`,
     );
     expect(said).toContain('part extra: new');
-    expect(said).toContain(`peripheral ${phone.peripherals[0].id}: taken out`);
-    expect(said).toContain('stages: in another order');
+    expect(said).toContain(`peripheral ${phone.peripherals[0].id}: removed`);
+    expect(said).toContain('stages: order changed');
     expect(said.some((s) => s.startsWith('note: '))).toBe(true);
   });
   test('the order of keys is no difference', () => {

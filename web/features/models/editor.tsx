@@ -42,7 +42,7 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
   const keep = (): void => {
     setProblem(null);
     save(() => keepProfile({ text, profileId, basedOn, note }), {
-      done: 'Kept as a new version.',
+      done: 'Saved as a new version.',
       then: ({ id }) => go(`/models/${id}`),
       failed: setProblem,
     });
@@ -65,16 +65,16 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
         />
       </div>
       <div className="flex flex-col gap-3 lg:order-3">
-        <section aria-label="What is wrong" aria-live="polite">
+        <section aria-label="Errors" aria-live="polite">
           {unread && <Note>{unread}</Note>}
-          {checked === null && !unread && <p className="text-muted">Looking at it…</p>}
+          {checked === null && !unread && <p className="text-muted">Checking…</p>}
           {checked !== null && checked.findings.length === 0 && (
-            <p className="text-sm">{waiting ? 'Looking at it again…' : 'Reads as a profile, and starts.'}</p>
+            <p className="text-sm">{waiting ? 'Checking again…' : 'Valid profile. It starts.'}</p>
           )}
           {checked !== null && checked.findings.length > 0 && (
             <>
               <h2 className="text-base">
-                {checked.findings.length === 1 ? 'One thing is wrong' : `${checked.findings.length} things are wrong`}
+                {checked.findings.length === 1 ? 'One error' : `${checked.findings.length} errors`}
               </h2>
               <ul className="mt-1 grid gap-1.5 text-sm">
                 {checked.findings.slice(0, 12).map((f, k) => (
@@ -94,8 +94,8 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
         </section>
         {checked?.silhouettes && <Shapes silhouettes={checked.silhouettes} />}
         {checked !== null && checked.changes.length > 0 && (
-          <section aria-label="What it changes" className="text-sm">
-            <h2 className="text-base">What it changes</h2>
+          <section aria-label="Changes" className="text-sm">
+            <h2 className="text-base">Changes</h2>
             <ul className="mt-1 list-disc pl-4">
               {checked.changes.map((c) => (
                 <li key={c} className="break-words">
@@ -105,27 +105,19 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
             </ul>
           </section>
         )}
-        <TextField
-          label="Why"
-          hint="for whoever looks at the versions later"
-          value={note}
-          maxLength={500}
-          onValue={setNote}
-        />
+        <TextField label="Why" hint="note for the version list" value={note} maxLength={500} onValue={setNote} />
         {problem && (
           <p role="alert" className="rounded-lg bg-decide-soft px-3 py-2 text-sm whitespace-pre-line">
             {problem}
           </p>
         )}
         <button type="button" className="button button-main" disabled={!ready || saving} onClick={keep}>
-          {saving ? 'Saving…' : profileId === null ? 'Keep this profile' : 'Keep as a new version'}
+          {saving ? 'Saving…' : profileId === null ? 'Save profile' : 'Save as a new version'}
         </button>
-        <p className="text-sm text-muted">
-          Jobs that were assessed keep the version they used until you change it there.
-        </p>
+        <p className="text-sm text-muted">Existing jobs keep their version until you change it there.</p>
       </div>
       <nav
-        aria-label="Places in the profile"
+        aria-label="Sections of the profile"
         className="hidden max-h-[70vh] lg:order-1 overflow-y-auto text-sm lg:block"
       >
         <ul>
@@ -158,11 +150,11 @@ function Shapes({ silhouettes: { now, before } }: { silhouettes: { now: string; 
   return (
     <section aria-label="A healthy start with it" className="text-sm">
       <h2 className="text-base">A healthy start with it</h2>
-      <Silhouette path={now} label="a healthy start with what stands here" strong className="mt-1 h-14 w-full" />
+      <Silhouette path={now} label="a healthy start with this text" strong className="mt-1 h-14 w-full" />
       {before && before !== now && (
         <>
           <p className="mt-1 text-muted">before</p>
-          <Silhouette path={before} label="a healthy start with the version that was opened" className="h-10 w-full" />
+          <Silhouette path={before} label="a healthy start with the opened version" className="h-10 w-full" />
         </>
       )}
     </section>

@@ -6,7 +6,12 @@ const circuit = (id: string): string => circuitNames[id as CircuitId] ?? id;
 export function Stages({ profile }: { profile: Profile }) {
   const all: { id: string; name: string }[] = [...profile.parts, ...profile.rails];
   const name = (id: string): string => all.find((x) => x.id === id)?.name ?? id;
-  const otherwise = { hold: 'waits for ever', off: 'switches off', restart: 'starts over', skip: 'goes on without' };
+  const otherwise = {
+    hold: 'waits forever',
+    off: 'switches off',
+    restart: 'starts over',
+    skip: 'continues without it',
+  };
   return (
     <ol className="mt-2 grid gap-2 sm:grid-cols-2 xl:grid-cols-4">
       {profile.stages.map((s) => (
@@ -31,7 +36,7 @@ export function Stages({ profile }: { profile: Profile }) {
 /** Converters and switches with their figures. */
 export function Converters({ profile }: { profile: Profile }) {
   const rail = (id: string): string => profile.rails.find((r) => r.id === id)?.name ?? id;
-  const overload = { limit: 'holds its limit', hiccup: 'retries', latch: 'stays off' };
+  const overload = { limit: 'stays in current limit', hiccup: 'retries', latch: 'stays off' };
   return (
     <div className="overflow-x-auto" tabIndex={0} role="group" aria-label="Converters and switches, scrolls sideways">
       <table className="w-full min-w-[760px] text-sm">

@@ -14,11 +14,11 @@ export function ImportProfile() {
     if (!file) return;
     setProblem(null);
     if (file.size > maxBytes) {
-      setProblem(`${file.name} is above 4 MB: a profile as JSON or YAML is expected.`);
+      setProblem(`${file.name} is larger than 4 MB. Expected a profile as JSON or YAML.`);
       return;
     }
     const found = await file.text();
-    if (found.includes('\0')) setProblem(`${file.name} is not text: a profile as JSON or YAML is expected.`);
+    if (found.includes('\0')) setProblem(`${file.name} is not text. Expected a profile as JSON or YAML.`);
     else setText(found);
   };
   if (text !== null) return <ProfileEditor start={text} profileId={null} basedOn={null} />;
@@ -32,8 +32,8 @@ export function ImportProfile() {
       }}
     >
       <p className="text-muted">
-        A profile says how a model is fed, what makes its rails and in which order it starts, as JSON or YAML. One with
-        the id of a profile that is there becomes its next version.
+        A profile is a JSON or YAML file. It describes how a model is powered, its rails, and its start-up order. A
+        profile with an existing id becomes its next version.
       </p>
       <label className="button button-main mt-3 inline-flex cursor-pointer focus-within:outline-2">
         <FileUp size={17} aria-hidden /> Choose a file
@@ -45,7 +45,7 @@ export function ImportProfile() {
         />
       </label>{' '}
       <button type="button" className="button mt-3" onClick={() => setText('format: umbral-profile/1\n')}>
-        Type or paste it
+        Type or paste
       </button>
       {problem && (
         <p role="alert" className="mt-3 rounded-lg bg-decide-soft px-3 py-2">

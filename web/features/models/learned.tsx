@@ -10,8 +10,8 @@ export function Learned({ profileId, basedOn, says }: { profileId: string; based
   const router = useRouter();
   return (
     <section aria-label="Learned" className="card mt-4 border-edge">
-      <h2 className="text-lg">The runs of this shop say otherwise</h2>
-      <p className="mt-1">{says}. Currents of every load, or the time of every stage, would change by that.</p>
+      <h2 className="text-lg">Your runs differ from this profile</h2>
+      <p className="mt-1">{says}. The currents of all loads, or the times of all stages, would change by this.</p>
       <p className="mt-2">
         <button
           type="button"
@@ -19,12 +19,12 @@ export function Learned({ profileId, basedOn, says }: { profileId: string; based
           disabled={saving}
           onClick={() =>
             save(() => keepLearnedProfile({ profileId, basedOn }), {
-              done: `Kept as version ${basedOn + 1}. Jobs keep the version that they use.`,
+              done: `Saved as version ${basedOn + 1}. Existing jobs keep their version.`,
               then: () => router.refresh(),
             })
           }
         >
-          Keep it as version {basedOn + 1}
+          Save as version {basedOn + 1}
         </button>
       </p>
     </section>

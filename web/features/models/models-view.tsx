@@ -13,17 +13,17 @@ export function ModelsView({ all }: { all: readonly KnownProfile[] }) {
         <div className="mr-auto max-w-3xl">
           <h1 className="text-2xl">Models</h1>
           <p className="text-muted">
-            How each model is fed, what makes its rails, and in which order it starts. From this its start-up can be
-            drawn, healthy or with any fault.
+            How each model is powered, how its rails are made, and in which order it starts. Umbral simulates starts
+            from this, healthy or with any fault.
           </p>
         </div>
         <Link href="/models/new" className="button">
-          <FileUp size={17} aria-hidden /> Bring in a profile
+          <FileUp size={17} aria-hidden /> Import profile
         </Link>
       </div>
       <h2 className="mt-5 text-lg">Known models</h2>
       <Cards profiles={all.filter((p) => !p.profile.generic)} />
-      <h2 className="mt-6 text-lg">When only the kind of device is known</h2>
+      <h2 className="mt-6 text-lg">Generic profiles</h2>
       <Cards profiles={all.filter((p) => p.profile.generic)} />
     </main>
   );

@@ -196,7 +196,7 @@ function Details({ rail, close }: { rail: RailDetails; close: () => void }) {
           </ul>
         </div>
       ))}
-      <p className="mt-2.5 text-muted">A fault starts the model virtually with it, in the setup chosen above.</p>
+      <p className="mt-2.5 text-muted">Choose a fault to simulate it in the setup above.</p>
     </aside>
   );
 }

@@ -59,13 +59,13 @@ function factsOf(profile: Profile, rail: Rail): string[] {
   const stages = profile.stages.filter((s) => s.needs.some((n) => n.of === rail.id)).map((s) => s.name);
   const references = profile.references.filter((r) => r.where === rail.id);
   return [
-    `${formatVoltage(rail.nominalV)}, stands ${early.includes(rail.state) ? 'always' : `from ${rail.state} on`}`,
+    `${formatVoltage(rail.nominalV)}, up ${early.includes(rail.state) ? 'always' : `from ${rail.state} on`}`,
     `part of: ${circuit(rail.circuit)}`,
     rail.capacitors > 1 ? `${rail.capacitors} capacitors in parallel` : 'a single capacitor',
     `reached ${reach[rail.depth] ?? `at depth ${rail.depth}`}`,
     ...(rail.half === null ? [] : [`on the ${rail.half} board`]),
-    ...(stages.length > 0 ? [`waited for by: ${stages.join(', ')}`] : []),
-    ...references.map((r) => `good board: ${r.value} ${r.mode === 'resistance' ? 'ohm' : 'V'} (${r.mode})`),
+    ...(stages.length > 0 ? [`needed by: ${stages.join(', ')}`] : []),
+    ...references.map((r) => `known-good board: ${r.value} ${r.mode === 'resistance' ? 'ohm' : 'V'} (${r.mode})`),
   ];
 }
 
@@ -85,9 +85,9 @@ function groupsOf(profile: Profile, rail: Rail): RailDetails['groups'] {
   return [
     { title: 'The rail itself', lines: [line(rail, [])] },
     { title: 'Fed by', lines: into.map((c) => converter(c, `from ${railName(c.from)}`)) },
-    { title: 'Passes on to', lines: from.map((c) => converter(c, `to ${c.to.map(railName).join(', ')}`)) },
+    { title: 'Feeds', lines: from.map((c) => converter(c, `to ${c.to.map(railName).join(', ')}`)) },
     {
-      title: 'Lives from it',
+      title: 'Powered by it',
       lines: [
         ...onRail(profile.loads).map((l) => line(l, [`at most ${formatCurrent(maxOf(l))}`, circuit(l.circuit)])),
         ...onRail(profile.parts).map((p) => line(p, [p.role.replace('-', ' '), circuit(p.circuit)])),

@@ -12,12 +12,12 @@ export function References({ profile, runs }: { profile: Profile; runs: ListedRe
   return (
     <section aria-labelledby="references" className="card mt-4">
       <h2 id="references" className="text-lg">
-        Healthy units
+        Healthy devices
       </h2>
       {runs.length === 0 ? (
         <p className="text-muted">
-          No run of a healthy unit yet. Record one, open it in its job and press “Healthy”: every later run of this
-          model in the same setup is then held against it.
+          No run of a healthy device yet. Record one, open it in its job and press “Healthy”. Later runs of this model
+          in the same setup are compared with it.
         </p>
       ) : (
         <ul className="mt-2 grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
@@ -40,7 +40,7 @@ export function References({ profile, runs }: { profile: Profile; runs: ListedRe
       )}
       {profile.references.length > 0 && (
         <table className="mt-3 w-full max-w-xl text-sm">
-          <caption className="pb-1 text-left font-semibold">Readings of a good board</caption>
+          <caption className="pb-1 text-left font-semibold">Readings of a known-good board</caption>
           <thead>
             <tr className="text-left text-muted">
               <th className="font-normal">where</th>

@@ -60,7 +60,7 @@ export function StartForm({
       <Field label="Battery">
         {question.feed === 'battery' ? (
           <select className="field" disabled>
-            <option>the supply is in its place</option>
+            <option>replaced by the supply</option>
           </select>
         ) : (
           <select name="battery" className="field" defaultValue={question.battery ? 'yes' : 'no'}>
@@ -79,7 +79,7 @@ export function StartForm({
         </select>
       </Field>
       <button type="submit" className="button button-main">
-        Start it
+        Simulate
       </button>
     </form>
   );

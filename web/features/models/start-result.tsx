@@ -23,7 +23,7 @@ export function StartResult({ start }: { start: VirtualStart }) {
         </svg>
         <p className="mt-1 flex justify-between text-sm text-muted">
           <span>0 s</span>
-          <span>in front: with the fault · behind it: healthy, same setup</span>
+          <span>front: with the fault · behind: healthy, same setup</span>
           <span>{start.seconds} s</span>
         </p>
         <ol aria-label="Segments in words" className="mt-2 grid grid-cols-[repeat(auto-fill,minmax(118px,1fr))] gap-2">
@@ -37,7 +37,7 @@ export function StartResult({ start }: { start: VirtualStart }) {
       </div>
       <div className="grid content-start gap-4">
         <div>
-          <h3 className="font-bold">Seen from outside</h3>
+          <h3 className="font-bold">Visible from outside</h3>
           <ul className="mt-1 grid gap-0.5 text-sm">
             {start.facts.map((f) => (
               <li key={f}>{f}</li>
@@ -46,7 +46,7 @@ export function StartResult({ start }: { start: VirtualStart }) {
         </div>
         <div>
           <h3 className="font-bold">Where the power goes</h3>
-          {start.heat.length === 0 && <p className="mt-1 text-sm text-muted">Nothing would warm enough to be found.</p>}
+          {start.heat.length === 0 && <p className="mt-1 text-sm text-muted">Nothing would get warm enough to find.</p>}
           <ul className="mt-1 grid gap-1 text-sm">
             {start.heat.map((h) => (
               <li key={h.name} className="relative overflow-hidden rounded-md border border-line px-2 py-0.5">
@@ -72,9 +72,7 @@ export function StartResult({ start }: { start: VirtualStart }) {
 export function RailLanes({ start }: { start: VirtualStart }) {
   return (
     <table className="w-full text-sm">
-      <caption className="sr-only">
-        When each rail stands during the virtual start-up, and its voltage at the end
-      </caption>
+      <caption className="sr-only">When each rail is up during the simulated start, and its voltage at the end</caption>
       <thead>
         <tr className="text-left text-muted">
           <th className="w-44 py-1 pr-2 font-medium">Rail</th>
@@ -102,7 +100,7 @@ export function RailLanes({ start }: { start: VirtualStart }) {
               </span>
               <span className="sr-only">
                 {lane.spans.length === 0
-                  ? 'never stands'
+                  ? 'never up'
                   : `stands ${lane.spans.length === 1 ? 'once' : `${lane.spans.length} times`}`}
               </span>
             </td>

@@ -119,13 +119,13 @@ function lanesOf(profile: Profile, start: StartUp, seconds: number): VirtualStar
 function factsOf(profile: Profile, start: StartUp, setup: TwinSetup): string[] {
   const out: string[] = [];
   const stage = profile.stages[start.stage];
-  out.push(stage ? `gets as far as: ${stage.name}` : 'nothing starts');
+  out.push(stage ? `reaches: ${stage.name}` : 'does not start');
   if (start.running && start.restarts === 0) out.push('runs');
   if (start.restarts > 0) out.push(`starts over ${start.restarts} times`);
   const all: { id: string; name: string }[] = [...profile.parts, ...profile.rails];
   const names = (ids: string[]): string => ids.map((id) => all.find((x) => x.id === id)?.name ?? id).join(', ');
-  if (start.waitsFor.length > 0) out.push(`waits in vain for: ${names(start.waitsFor)}`);
-  if (start.lost.length > 0) out.push(`loses again: ${names(start.lost)}`);
+  if (start.waitsFor.length > 0) out.push(`waits without end for: ${names(start.waitsFor)}`);
+  if (start.lost.length > 0) out.push(`drops again: ${names(start.lost)}`);
   if (setup.feed === 'usb-c')
     out.push(start.contractV > 0 ? `contract ${formatVoltage(start.contractV)}` : 'the contract stays at 5 V');
   const cuts = start.events.filter((e) => e.what === 'source-cuts').length;
@@ -133,8 +133,8 @@ function factsOf(profile: Profile, start: StartUp, setup: TwinSetup): string[] {
   if (stage)
     out.push(
       `screen: ${stage.screen.replace('-', ' ')}`,
-      `a computer sees: ${stage.host}`,
-      stage.fan ? 'the fan turns' : 'no fan',
+      `a computer detects: ${stage.host}`,
+      stage.fan ? 'the fan runs' : 'no fan',
     );
   const charge = start.segments.at(-1)?.solution.chargeA ?? 0;
   if (charge > 0.005) out.push(`charges with ${formatCurrent(charge)}`);

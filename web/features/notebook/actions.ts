@@ -21,7 +21,7 @@ export async function takeNote(note: unknown, isTaken: unknown): Promise<Result<
 
 const renameInput = yup.object({
   from: yup.string().max(120).required(),
-  to: yup.string().trim().max(120, 'Model: at most 120 characters').required('Model: type the new name'),
+  to: yup.string().trim().max(120, 'Model: at most 120 characters').required('Model: enter the new name'),
 });
 
 /** Another name for a model, everywhere it stands. */

@@ -49,7 +49,7 @@ export function NotebookLines({
               ))}
               {line.note !== null && onCorrect && (
                 <button type="button" className="ml-1 underline print:hidden" onClick={() => onCorrect(line.note ?? 0)}>
-                  Correct this line
+                  Edit this line
                 </button>
               )}
             </p>

@@ -18,8 +18,8 @@ beforeEach(() => {
 test('a line goes as it was typed, a feed that nobody said as none', async () => {
   const onClose = jest.fn();
   const { person } = show(<NoteDialog note={typed} models={[]} onClose={onClose} />);
-  await person.clear(screen.getByLabelText('of how many'));
-  await person.type(screen.getByLabelText('of how many'), '5{Enter}');
+  await person.clear(screen.getByLabelText('out of'));
+  await person.type(screen.getByLabelText('out of'), '5{Enter}');
   await waitFor(() => expect(onClose).toHaveBeenCalled());
   expect(save).toHaveBeenCalledWith(
     expect.objectContaining({ model: 'Pennywren', amps: '0.18 A', of: '5', feed: null }),
@@ -30,10 +30,10 @@ test('what is refused says why, and nothing that was typed is lost', async () =>
   save.mockResolvedValue(refused('Of: expected a number'));
   const onClose = jest.fn();
   const { person } = show(<NoteDialog note={typed} models={[]} onClose={onClose} />);
-  await person.type(screen.getByLabelText('of how many'), 'x');
-  await person.click(screen.getByRole('button', { name: 'Keep the line' }));
+  await person.type(screen.getByLabelText('out of'), 'x');
+  await person.click(screen.getByRole('button', { name: 'Save line' }));
   expect(await screen.findByText('Of: expected a number')).toBeTruthy();
-  expect(screen.getByLabelText<HTMLInputElement>('of how many').value).toBe('1x');
+  expect(screen.getByLabelText<HTMLInputElement>('out of').value).toBe('1x');
   expect(screen.getByLabelText<HTMLInputElement>('Level', { exact: false }).value).toBe('0.18 A');
   expect(onClose).not.toHaveBeenCalled();
 });
@@ -41,14 +41,14 @@ test('what is refused says why, and nothing that was typed is lost', async () =>
 test('only a line that is there can be taken out, and that can be undone', async () => {
   const onClose = jest.fn();
   const { person, unmount } = show(<NoteDialog note={{ ...typed, id: 9 }} models={[]} onClose={onClose} />);
-  await person.click(screen.getByRole('button', { name: 'Take it out' }));
+  await person.click(screen.getByRole('button', { name: 'Delete' }));
   await waitFor(() => expect(onClose).toHaveBeenCalled());
   expect(take).toHaveBeenCalledWith(9, true);
   await person.click(await screen.findByRole('button', { name: /Undo/ }));
   expect(take).toHaveBeenLastCalledWith(9, false);
   unmount();
   show(<NoteDialog note={typed} models={[]} onClose={jest.fn()} />);
-  expect(screen.queryByRole('button', { name: 'Take it out' })).toBeNull();
+  expect(screen.queryByRole('button', { name: 'Delete' })).toBeNull();
 });
 
 const line: LineView = {
@@ -75,7 +75,7 @@ test('a line says whose it is, opens its jobs, and can be corrected where it was
   expect(screen.getByText(/from Hill bench/)).toBeTruthy();
   expect(screen.getByRole('link', { name: '0007' }).getAttribute('href')).toBe('/jobs/7');
   expect(screen.getByText('and one other')).toBeTruthy();
-  await person.click(screen.getByRole('button', { name: 'Correct this line' }));
+  await person.click(screen.getByRole('button', { name: 'Edit this line' }));
   expect(onCorrect).toHaveBeenCalledWith(3);
 });
 

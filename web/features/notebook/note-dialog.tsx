@@ -40,13 +40,13 @@ export function NoteDialog({
   const { saving, save } = useSave();
   const set = (over: Partial<NoteForm>): void => setForm({ ...form, ...over });
   return (
-    <Dialog open title={note.id === null ? 'A line for the notebook' : 'Correct this line'} onClose={onClose}>
+    <Dialog open title={note.id === null ? 'New notebook line' : 'Edit this line'} onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
           save(() => saveNote({ ...form, feed: form.feed || null }), {
-            done: 'In the notebook.',
+            done: 'Saved in the notebook.',
             then: onClose,
             failed: setProblem,
           });
@@ -77,7 +77,7 @@ export function NoteDialog({
             onValue={(value) => set({ volts: value })}
           />
           <SelectField label="Feed" value={form.feed} onValue={(value) => set({ feed: value })}>
-            <option value="">not said</option>
+            <option value="">not stated</option>
             {feeds.map((f) => (
               <option key={f} value={f}>
                 {feedWords[f]}
@@ -87,7 +87,7 @@ export function NoteDialog({
         </div>
         <TextField
           label="Setup"
-          hint="everything but one run rail up"
+          hint="everything up except one run rail"
           value={form.setup}
           onValue={(value) => set({ setup: value })}
         />
@@ -97,14 +97,14 @@ export function NoteDialog({
         </div>
         <div className="grid grid-cols-2 gap-3">
           <TextField
-            label="It was that"
+            label="Times it was this"
             inputMode="numeric"
             value={form.hits}
             onValue={(value) => set({ hits: value })}
           />
-          <TextField label="of how many" inputMode="numeric" value={form.of} onValue={(value) => set({ of: value })} />
+          <TextField label="out of" inputMode="numeric" value={form.of} onValue={(value) => set({ of: value })} />
         </div>
-        <FormFoot saving={saving} problem={problem} word="Keep the line" />
+        <FormFoot saving={saving} problem={problem} word="Save line" />
         {note.id !== null && (
           <button
             type="button"
@@ -113,14 +113,14 @@ export function NoteDialog({
             onClick={() => {
               const id = note.id ?? 0;
               save(() => takeNote(id, true), {
-                done: 'Taken out of the notebook.',
+                done: 'Deleted from the notebook.',
                 undo: () => void takeNote(id, false),
                 then: onClose,
                 failed: setProblem,
               });
             }}
           >
-            Take it out
+            Delete
           </button>
         )}
       </form>

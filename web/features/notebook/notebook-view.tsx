@@ -50,7 +50,7 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
           className="field text-2xl"
           // Whoever comes here has a number in mind.
           autoFocus
-          aria-label="Number or words"
+          aria-label="Level or words"
           placeholder="0.19 A"
           inputMode="text"
           enterKeyHint="search"
@@ -58,7 +58,7 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
           onChange={(e) => setAsked(e.target.value)}
         />
         <button type="submit" className="button button-main whitespace-nowrap">
-          Look up
+          Search
         </button>
       </form>
       {view.kinds.length > 1 && (
@@ -89,31 +89,31 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
       {isEmpty && (
         <Empty title="The notebook is empty">
           <p>
-            Every job that is closed with its cause writes its line here by itself. What you know already, type in: this
-            much, at that setup, was that.
+            Every job closed with its cause adds a line automatically. Add what you already know: this level, in this
+            setup, was that circuit.
           </p>
         </Empty>
       )}
       {!isEmpty && view.lines.length === 0 && (
-        <Empty title="Nothing at that level">
-          <p>No line is near {view.asked || 'it'}. Try another model, or fewer words.</p>
+        <Empty title="No match">
+          <p>No line is close to {view.asked || 'it'}. Try another model, or fewer words.</p>
         </Empty>
       )}
       <div className="mt-3">
         <NotebookLines lines={view.lines} onCorrect={(id) => setOpen(view.notes.find((n) => n.id === id) ?? null)} />
         {view.more > 0 && (
-          <p className="mt-2 text-muted">and {view.more} more lines: type a number to see the near ones.</p>
+          <p className="mt-2 text-muted">and {view.more} more lines. Type a level to see the closest.</p>
         )}
         {view.isCut && (
           <p className="mt-2 text-muted">
-            There are more cases than one page looks at: these lines are of {view.asked ? 'the nearest' : 'the newest'}.
-            Choose a model to see its own.
+            There are too many cases for one page. These lines are {view.asked ? 'the closest' : 'the newest'}. Choose a
+            model to see all of its lines.
           </p>
         )}
       </div>
       {view.good.length > 0 && (
-        <section aria-label="Good boards" className="card mt-3">
-          <h2 className="text-lg">Readings of good boards</h2>
+        <section aria-label="Known-good boards" className="card mt-3">
+          <h2 className="text-lg">Readings of known-good boards</h2>
           <dl className="mt-1 grid gap-x-6 sm:grid-cols-2">
             {view.good.map((g, k) => (
               <div key={k} className="flex justify-between gap-3 border-b border-line py-0.5">
@@ -149,7 +149,7 @@ function RenameModel({ model }: { model: string }) {
   const go = useGo();
   return (
     <details className="mt-2 text-sm print:hidden">
-      <summary className="min-h-9 py-1.5">This model is called something else</summary>
+      <summary className="min-h-9 py-1.5">Rename this model</summary>
       <form
         className="flex flex-wrap items-center gap-2"
         onSubmit={(e) => {
@@ -170,7 +170,7 @@ function RenameModel({ model }: { model: string }) {
         <button type="submit" className="button" disabled={saving || name.trim() === model}>
           Rename everywhere
         </button>
-        <span className="text-muted">A name that is there already makes one of both.</span>
+        <span className="text-muted">If the name exists, the two are merged.</span>
       </form>
       {problem && <p role="alert">{problem}</p>}
     </details>

@@ -43,16 +43,16 @@ export function AmountDialog({
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          save(work, { done: does === 'count' ? 'Counted.' : 'On order.', then: onClose, failed: setProblem });
+          save(work, { done: does === 'count' ? 'Counted.' : 'Ordered.', then: onClose, failed: setProblem });
         }}
       >
         <TextField
-          label={does === 'count' ? 'Counted' : 'How many'}
+          label={does === 'count' ? 'Counted' : 'Quantity'}
           inputMode="numeric"
           value={amount}
           onValue={setAmount}
         />
-        {does === 'order' && <TextField label="Comes on" type="date" value={day} onValue={setDay} />}
+        {does === 'order' && <TextField label="Expected on" type="date" value={day} onValue={setDay} />}
         <FormFoot saving={saving} problem={problem} />
       </form>
     </Dialog>

@@ -24,7 +24,7 @@ export function Donors({ donors }: { donors: DonorView[] }) {
         </button>
       </div>
       {donors.length === 0 && (
-        <p className="text-muted">None yet: a board that is not repaired may still have what another one needs.</p>
+        <p className="text-muted">None yet. A board that was not repaired may have parts for another one.</p>
       )}
       <ul className="mt-2 grid grid-cols-[minmax(0,1fr)] gap-2 lg:grid-cols-2">
         {donors.map((d) => (
@@ -73,7 +73,7 @@ function DonorDialog({ onClose }: { onClose: () => void }) {
           e.preventDefault();
           // A line in which nothing was typed is no part.
           const typed = parts.filter((p) => [p.what, p.number, p.suffix, p.circuit].some((x) => x !== ''));
-          save(() => keepDonor({ ...form, parts: typed }), { done: 'On the list.', then: onClose, failed: setProblem });
+          save(() => keepDonor({ ...form, parts: typed }), { done: 'Saved.', then: onClose, failed: setProblem });
         }}
       >
         <div className="grid gap-3 sm:grid-cols-2">
@@ -89,7 +89,7 @@ function DonorDialog({ onClose }: { onClose: () => void }) {
           <TextField label="Shelf" value={form.shelf} onValue={(value) => setForm({ ...form, shelf: value })} />
         </div>
         <fieldset className="grid gap-2">
-          <legend className="font-semibold">Still on it</legend>
+          <legend className="font-semibold">Parts still on it</legend>
           {parts.map((p, k) => (
             <div key={k} className="grid gap-2 sm:grid-cols-[1.3fr_1fr_70px_1.2fr]">
               <input
@@ -129,7 +129,7 @@ function DonorDialog({ onClose }: { onClose: () => void }) {
             className="button min-h-9 justify-self-start"
             onClick={() => setParts([...parts, noPart])}
           >
-            One more
+            Add a part
           </button>
         </fieldset>
         <FormFoot saving={saving} problem={problem} />

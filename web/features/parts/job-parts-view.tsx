@@ -28,11 +28,12 @@ export function JobPartsView({ view }: { view: JobParts }) {
           </label>
         </div>
         <p className="text-sm text-muted">
-          Note number, suffix and how it sits before a part comes off. Heat burns and fumes: extraction on, battery out.
+          Note the number, suffix and orientation before you remove a part. Hot air burns and gives off fumes:
+          extraction on, battery out.
         </p>
         {view.likely.length === 0 && (
           <p>
-            Nothing on the <Link href="/parts">shelf</Link> is for what is suspected.
+            The <Link href="/parts">shelf</Link> has no part for the suspects.
           </p>
         )}
         <ul className="grid gap-1.5">
@@ -78,7 +79,7 @@ export function JobPartsView({ view }: { view: JobParts }) {
               </li>
             ))}
           </ul>
-          {asked !== '' && found.length === 0 && <p className="text-muted">Nothing like that on the shelf.</p>}
+          {asked !== '' && found.length === 0 && <p className="text-muted">No match on the shelf.</p>}
         </section>
         <DonorParts view={view} />
       </div>
@@ -144,10 +145,10 @@ function PartLine({
             type="button"
             className="button min-h-9 px-2.5"
             disabled={saving}
-            aria-label={reserved > 0 ? `Give ${part.name} back to the shelf` : `Reserve ${part.name}`}
+            aria-label={reserved > 0 ? `Return ${part.name} to the shelf` : `Reserve ${part.name}`}
             onClick={() => save(() => reserve(part.id, jobId, reserved > 0 ? 0 : 1))}
           >
-            {reserved > 0 ? 'Not reserved' : 'Reserve'}
+            {reserved > 0 ? 'Cancel reservation' : 'Reserve'}
           </button>
           <button
             type="button"
@@ -162,10 +163,10 @@ function PartLine({
               type="button"
               className="button min-h-9 px-2.5"
               disabled={saving}
-              aria-label={`Put ${part.name} back`}
+              aria-label={`Return ${part.name}`}
               onClick={() => save(() => putBack(part.id, jobId))}
             >
-              Put back
+              Return
             </button>
           )}
         </div>
@@ -208,7 +209,7 @@ function DonorParts({ view }: { view: JobParts }) {
                 aria-label={`Take ${d.what} off ${d.donor}`}
                 onClick={() =>
                   save(() => takeOffDonor(d.id, view.jobId), {
-                    done: 'Taken. A donor part makes the result weaker: say so with the change.',
+                    done: 'Taken. A donor part makes the result less certain. Note it with the repair.',
                   })
                 }
               >

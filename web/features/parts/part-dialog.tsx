@@ -33,7 +33,7 @@ export function PartDialog({ part, onClose }: { part: PartView | null; onClose: 
     <TextField label={label} hint={hint} value={form[key]} onValue={(value) => setForm({ ...form, [key]: value })} />
   );
   return (
-    <Dialog open title={part ? 'Change the part' : 'New part'} onClose={onClose}>
+    <Dialog open title={part ? 'Edit part' : 'New part'} onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
@@ -51,7 +51,7 @@ export function PartDialog({ part, onClose }: { part: PartView | null; onClose: 
                   .map((x) => x.trim())
                   .filter(Boolean),
               }),
-            { done: 'On the list.', then: onClose, failed: setProblem },
+            { done: 'Saved.', then: onClose, failed: setProblem },
           );
         }}
       >
@@ -63,7 +63,7 @@ export function PartDialog({ part, onClose }: { part: PartView | null; onClose: 
           </SelectField>
           {text('number', 'Number', 'without the suffix')}
           {text('suffix', 'Suffix')}
-          {text('fits', 'Stands in for suffixes', 'commas between')}
+          {text('fits', 'Replaces suffixes', 'separated by commas')}
           {text('shelf', 'Shelf')}
           <SelectField
             label="For"
@@ -73,7 +73,7 @@ export function PartDialog({ part, onClose }: { part: PartView | null; onClose: 
             <option value="">any device</option>
             <ClassOptions />
           </SelectField>
-          {text('model', 'Model', 'empty: any')}
+          {text('model', 'Model', 'empty: any model')}
           {text('minimum', 'Minimum')}
           {text('cost', 'Cost', '€')}
         </div>

@@ -49,8 +49,8 @@ beforeEach(() => {
 describe('the shelf', () => {
   test('an empty one says what to do first', () => {
     show(<PartsView parts={[]} donors={[]} />);
-    screen.getByText('Nothing is on the shelf');
-    screen.getByText(/None yet: a board that is not repaired/);
+    screen.getByText('No parts yet');
+    screen.getByText(/None yet. A board that was not repaired/);
   });
 
   test('is searched by name, number and circuit; what is short can be shown alone', async () => {
@@ -65,25 +65,25 @@ describe('the shelf', () => {
   });
 
   test('a count that is refused stays; an order that is here goes to the shelf', async () => {
-    jest.mocked(counted).mockResolvedValue(refused('Counted: never below none'));
+    jest.mocked(counted).mockResolvedValue(refused('Counted: cannot be negative'));
     const orders = [{ id: 9, count: 3, dueAt: '2026-12-01T12:00:00Z', jobId: 12 }];
     const { person } = show(<PartsView parts={[part(1, { orders })]} donors={[]} />);
-    await person.click(screen.getByRole('button', { name: 'coil 1: the order is here' }));
+    await person.click(screen.getByRole('button', { name: 'coil 1: the order arrived' }));
     await waitFor(() => expect(arrived).toHaveBeenCalledWith(9));
     await person.click(screen.getByRole('button', { name: 'Count coil 1' }));
     const field = screen.getByRole('textbox', { name: 'Counted' });
     await person.clear(field);
     await person.type(field, '-3');
     await person.click(screen.getByRole('button', { name: 'Save' }));
-    await screen.findByText('Counted: never below none');
+    await screen.findByText('Counted: cannot be negative');
     expect((field as HTMLInputElement).value).toBe('-3');
     expect(counted).toHaveBeenCalledWith({ partId: 1, counted: '-3' });
   });
 
   test('a part is changed with the version that was seen, its suffixes apart', async () => {
     const { person } = show(<PartsView parts={[part(1, { fits: ['A'] })]} donors={[]} />);
-    await person.click(screen.getByRole('button', { name: 'Change coil 1' }));
-    const fits = screen.getByRole('textbox', { name: /^Stands in for suffixes/ });
+    await person.click(screen.getByRole('button', { name: 'Edit coil 1' }));
+    const fits = screen.getByRole('textbox', { name: /^Replaces suffixes/ });
     await person.type(fits, ', C ,');
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() =>
@@ -99,7 +99,7 @@ describe('the shelf', () => {
     const dialog = screen.getByRole('dialog');
     await person.type(within(dialog).getByRole('textbox', { name: 'Board' }), 'cracked');
     await person.type(within(dialog).getByRole('textbox', { name: 'Part 1' }), 'chip');
-    await person.click(within(dialog).getByRole('button', { name: 'One more' }));
+    await person.click(within(dialog).getByRole('button', { name: 'Add a part' }));
     await person.click(within(dialog).getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(keepDonor).toHaveBeenCalled());
     expect(jest.mocked(keepDonor).mock.calls[0][0]).toMatchObject({ label: 'cracked', parts: [{ what: 'chip' }] });
@@ -146,9 +146,9 @@ describe('what a job needs', () => {
   test('reserved and given back, put back, taken off a donor board', async () => {
     const likely = [{ part: part(1), p: 0.25, free: 2, reservedHere: 1, takenHere: 1 }];
     const { person } = show(<JobPartsView view={view({ likely })} />);
-    await person.click(screen.getByRole('button', { name: 'Give coil 1 back to the shelf' }));
+    await person.click(screen.getByRole('button', { name: 'Return coil 1 to the shelf' }));
     await waitFor(() => expect(reserve).toHaveBeenCalledWith(1, 5, 0));
-    await person.click(screen.getByRole('button', { name: 'Put coil 1 back' }));
+    await person.click(screen.getByRole('button', { name: 'Return coil 1' }));
     await waitFor(() => expect(putBack).toHaveBeenCalledWith(1, 5));
     await person.click(screen.getByRole('button', { name: 'Take chip off cracked board' }));
     await waitFor(() => expect(takeOffDonor).toHaveBeenCalledWith(8, 5));
@@ -160,6 +160,6 @@ describe('what a job needs', () => {
     screen.getByText('socket');
     expect(screen.queryByRole('button', { name: /^Take/ })).toBeNull();
     await person.type(screen.getByRole('textbox', { name: 'Search the shelf' }), 'xyz');
-    screen.getByText('Nothing like that on the shelf.');
+    screen.getByText('No match on the shelf.');
   });
 });

@@ -1,6 +1,6 @@
 'use client';
 
-import { circuitNames } from '@umbral/core/words';
+import { countOf, circuitNames } from '@umbral/core/words';
 import { Plus } from 'lucide-react';
 import Link from '@/ui/link';
 import { useState } from 'react';
@@ -35,7 +35,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
       <div className="flex flex-wrap items-center gap-3">
         <h1 className="text-2xl">Parts</h1>
         <p className="text-muted">
-          {parts.length} kinds · {short} to order · {donors.length} donor {donors.length === 1 ? 'board' : 'boards'}
+          {parts.length} kinds · {short} to order · {countOf(donors.length, 'donor board')}
         </p>
         <button
           type="button"
@@ -46,8 +46,8 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
         </button>
       </div>
       {parts.length === 0 && (
-        <Empty title="Nothing is on the shelf">
-          <p>Add the parts that repairs need: a job then shows what it is likely to need, and what is there.</p>
+        <Empty title="No parts yet">
+          <p>Add the parts your repairs need. A job then shows which parts it probably needs and what is in stock.</p>
         </Empty>
       )}
       {parts.length > 0 && (
@@ -88,7 +88,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
                   Minimum
                 </th>
                 <th scope="col" className="font-normal">
-                  <span className="sr-only">What to do</span>
+                  <span className="sr-only">Action</span>
                 </th>
               </tr>
             </thead>
@@ -108,10 +108,10 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
                           type="button"
                           className="button min-h-8 px-2"
                           disabled={saving}
-                          aria-label={`${p.name}: the order is here`}
-                          onClick={() => save(() => arrived(o.id), { done: 'On the shelf.' })}
+                          aria-label={`${p.name}: the order arrived`}
+                          onClick={() => save(() => arrived(o.id), { done: 'Added to the shelf.' })}
                         >
-                          It is here
+                          Arrived
                         </button>
                       </span>
                     ))}
@@ -119,7 +119,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
                   <td className="py-1 pr-3">
                     {p.number} <strong>{p.suffix}</strong>
                     {p.fits.length > 0 && (
-                      <span className="block text-sm text-muted">stands in for {p.fits.join(', ')}</span>
+                      <span className="block text-sm text-muted">replaces {p.fits.join(', ')}</span>
                     )}
                   </td>
                   <td className="py-1 pr-3">{circuitNames[p.circuit]}</td>
@@ -145,10 +145,10 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
                       <button
                         type="button"
                         className="button min-h-9 px-2.5"
-                        aria-label={`Change ${p.name}`}
+                        aria-label={`Edit ${p.name}`}
                         onClick={() => setOpen({ what: 'part', part: p })}
                       >
-                        Change
+                        Edit
                       </button>
                     </span>
                   </td>
@@ -156,7 +156,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
               ))}
             </tbody>
           </table>
-          {shown.length === 0 && <p className="mt-2 text-muted">Nothing like that.</p>}
+          {shown.length === 0 && <p className="mt-2 text-muted">No match.</p>}
         </section>
       )}
       <Donors donors={donors} />

@@ -24,7 +24,7 @@ import { makeToken, revokeToken, scopes, type Scope } from '@/server/people/toke
 import { knowScreen, type From } from '@/server/people/tries';
 
 const text = (label: string, most = 400) =>
-  yup.string().max(most, `${label}: expected at most ${most} characters`).required(`${label}: nothing there`);
+  yup.string().max(most, `${label}: expected at most ${most} characters`).required(`${label}: missing`);
 const signInInput = yup.object({ name: text('Name'), password: text('Password') });
 const codeInput = yup.object({ code: text('Code', 60), name: text('Name'), password: text('Password') });
 const switchInput = yup.object({
@@ -94,11 +94,11 @@ export async function switchPerson(raw: unknown): Promise<Result<void>> {
   return openTo(async () => {
     const { personId, pin } = switchInput.validateSync(raw);
     if (!(await currentSession(false)))
-      throw new AccessError('signed-out', 'You are signed out; sign in with your password.');
+      throw new AccessError('signed-out', 'You are signed out. Sign in with your password.');
     const inDemo = await demoPerson(personId);
     if (inDemo) return enter(inDemo, 'demo');
     const known = (await loadPeople()).find((p) => p.id === personId && p.hasPin);
-    if (!known) throw new ExpectedError('input', 'This person has no PIN; sign in with a password.');
+    if (!known) throw new ExpectedError('input', 'This person has no PIN. Sign in with a password.');
     await enter(await whoHas(known.name, pin, 'pin', await from()), 'PIN');
   });
 }
@@ -150,7 +150,7 @@ const changeInput = yup.object({
 });
 
 function refuseInDemo(): void {
-  if (isDemo()) throw new ExpectedError('input', 'The demo has its own people; start with "npm start" to have yours.');
+  if (isDemo()) throw new ExpectedError('input', 'The demo has its own accounts. Start with "npm start" to add yours.');
 }
 
 export async function keepNewPerson(raw: unknown): Promise<Result<number>> {

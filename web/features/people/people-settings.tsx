@@ -43,18 +43,22 @@ export function PeopleSettings({ people, isDemo }: { people: readonly KnownPerso
                   className="button min-h-9"
                   disabled={saving}
                   onClick={() =>
-                    change(p, { role: p.role === 'lead' ? 'technician' : 'lead' }, `${p.name} has another role now.`)
+                    change(p, { role: p.role === 'lead' ? 'technician' : 'lead' }, `${p.name} has a new role.`)
                   }
                 >
-                  Make {p.role === 'lead' ? 'technician' : 'lead'}
+                  Change role to {p.role === 'lead' ? 'technician' : 'lead'}
                 </button>
                 <button
                   type="button"
                   className="button min-h-9"
                   disabled={saving}
                   onClick={() => {
-                    if (window.confirm(`${p.name} cannot sign in any more; what they entered keeps their name. Go on?`))
-                      change(p, { isDisabled: true }, `${p.name} cannot sign in any more.`);
+                    if (
+                      window.confirm(
+                        `${p.name} will no longer be able to sign in. Their entries keep their name. Continue?`,
+                      )
+                    )
+                      change(p, { isDisabled: true }, `${p.name} can no longer sign in.`);
                   }}
                 >
                   Remove
@@ -65,9 +69,7 @@ export function PeopleSettings({ people, isDemo }: { people: readonly KnownPerso
         ))}
       </ul>
       {isDemo ? (
-        <p className="text-sm text-muted">
-          The demo has people of its own. Started with “npm start”, you add yours here.
-        </p>
+        <p className="text-sm text-muted">The demo has its own accounts. Start with “npm start” to add yours here.</p>
       ) : (
         <NewPerson />
       )}
@@ -88,7 +90,7 @@ function NewPerson() {
   return (
     <form
       className="grid grid-cols-2 items-end gap-2"
-      aria-label="Add somebody"
+      aria-label="Add a person"
       onSubmit={(e) => {
         e.preventDefault();
         save(() => keepNewPerson(form), {
@@ -113,7 +115,7 @@ function NewPerson() {
       </SelectField>
       <TextField
         label="First password"
-        hint="told to them"
+        hint="tell them in person"
         value={form.password}
         autoComplete="off"
         onValue={(value) => setForm({ ...form, password: value })}

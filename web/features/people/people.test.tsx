@@ -14,7 +14,7 @@ jest.mock('./actions', () => ({
   switchPerson: jest.fn(),
   takeTokenBack: jest.fn(),
 }));
-const wrong = refused('Name and password do not belong together.');
+const wrong = refused('Wrong name or password.');
 
 beforeEach(() => jest.resetAllMocks());
 
@@ -36,20 +36,20 @@ describe('signing in', () => {
     expect(screen.queryByLabelText(/^Code/)).toBeNull();
     await person.click(screen.getByRole('button', { name: 'I have a code from the console' }));
     await person.type(screen.getByLabelText(/^Code/), 'abcd-efgh');
-    await person.type(screen.getByLabelText('Name'), 'Somebody');
+    await person.type(screen.getByLabelText('Name'), 'Someone');
     await person.type(screen.getByLabelText(/^New password/), 'ten or more');
-    await person.click(screen.getByRole('button', { name: 'Choose this password' }));
+    await person.click(screen.getByRole('button', { name: 'Set password' }));
     expect((await screen.findByRole('alert')).textContent).toBe('The server could not be reached. Try again.');
-    expect(signInByCode).toHaveBeenCalledWith({ code: 'abcd-efgh', name: 'Somebody', password: 'ten or more' });
+    expect(signInByCode).toHaveBeenCalledWith({ code: 'abcd-efgh', name: 'Someone', password: 'ten or more' });
     rerender(<SignInForm key="first" isFirst isAway={false} />);
-    expect(screen.getByRole('button', { name: 'Make the account' })).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Create account' })).toBeTruthy();
     expect(screen.queryByRole('button', { name: 'I have a password' })).toBeNull();
   });
 
-  test('while the database is away nothing is asked', () => {
+  test('while the database is not available nothing is asked', () => {
     show(<SignInForm isFirst={false} isAway />);
     expect(screen.queryByRole('textbox')).toBeNull();
-    expect(screen.getByText(/The database is away/)).toBeTruthy();
+    expect(screen.getByText(/The database is not available/)).toBeTruthy();
   });
 });
 
@@ -64,18 +64,18 @@ describe('stepping up to a screen', () => {
     jest.mocked(switchPerson).mockResolvedValueOnce(kept(undefined));
     const { person } = show(<SwitchForm people={people} then={then} />);
     await person.type(screen.getByLabelText('PIN'), '0000');
-    await person.click(screen.getByRole('button', { name: 'Go on as One' }));
+    await person.click(screen.getByRole('button', { name: 'Continue as One' }));
     expect((await screen.findByRole('alert')).textContent).toBe('This PIN is not right.');
     expect(then).not.toHaveBeenCalled();
     await person.click(screen.getByRole('button', { name: 'Two' }));
     expect(screen.queryByLabelText('PIN')).toBeNull();
-    await person.click(screen.getByRole('button', { name: 'Go on as Two' }));
+    await person.click(screen.getByRole('button', { name: 'Continue as Two' }));
     await waitFor(() => expect(then).toHaveBeenCalled());
     expect(switchPerson).toHaveBeenLastCalledWith(expect.objectContaining({ personId: 2 }));
   });
   test('without anybody who has a PIN it says how one is chosen', () => {
     show(<SwitchForm people={[]} then={jest.fn()} />);
-    expect(screen.getByText(/Nobody has a PIN yet/)).toBeTruthy();
+    expect(screen.getByText(/No PINs yet/)).toBeTruthy();
   });
 });
 
@@ -96,9 +96,9 @@ describe('who works here', () => {
     const lead = known({ id: 4, name: 'The lead', role: 'lead', hasPin: true, version: 1 });
     const { person } = show(<PeopleSettings people={[known({}), lead]} isDemo={false} />);
     expect(screen.getByText('technician, no PIN yet')).toBeTruthy();
-    await person.click(screen.getByRole('button', { name: 'Make lead' }));
+    await person.click(screen.getByRole('button', { name: 'Change role to lead' }));
     await waitFor(() => expect(keepPerson).toHaveBeenCalledWith({ id: 3, version: 5, role: 'lead' }));
-    await person.click(screen.getByRole('button', { name: 'Make technician' }));
+    await person.click(screen.getByRole('button', { name: 'Change role to technician' }));
     expect((await screen.findByRole('alert')).textContent).toBe('Somebody has to be the lead.');
   });
 
@@ -110,7 +110,7 @@ describe('who works here', () => {
     expect(keepPerson).not.toHaveBeenCalled();
     await person.click(screen.getByRole('button', { name: 'Remove' }));
     await waitFor(() => expect(keepPerson).toHaveBeenCalledWith({ id: 3, version: 5, isDisabled: true }));
-    expect(confirm.mock.calls[0][0]).toMatch(/what they entered keeps their name/);
+    expect(confirm.mock.calls[0][0]).toMatch(/Their entries keep their name\./);
     confirm.mockRestore();
   });
 
@@ -118,7 +118,7 @@ describe('who works here', () => {
     jest.mocked(keepNewPerson).mockResolvedValueOnce(refused('Password: at least 10 characters'));
     jest.mocked(keepNewPerson).mockResolvedValueOnce(kept(undefined) as never);
     const { person } = show(<PeopleSettings people={[]} isDemo={false} />);
-    const form = within(screen.getByRole('form', { name: 'Add somebody' }));
+    const form = within(screen.getByRole('form', { name: 'Add a person' }));
     await person.type(form.getByLabelText('Name'), 'New one');
     await person.type(form.getByLabelText(/^First password/), 'short');
     await person.click(form.getByRole('button', { name: 'Add' }));
@@ -145,18 +145,18 @@ describe('tokens', () => {
   test('one is made for what it may do, shown once, and taken back', async () => {
     jest
       .mocked(keepNewToken)
-      .mockResolvedValueOnce(refused('It may: choose what'))
+      .mockResolvedValueOnce(refused('Allowed: choose what'))
       .mockResolvedValueOnce(kept('secret-1'));
     jest.mocked(takeTokenBack).mockResolvedValue(kept(undefined));
     const tokens = [{ id: 9, name: 'Cellar', may: 'be a bench', person: 'The lead', used: 'not used yet' }];
     const { person } = show(<TokensSettings tokens={tokens} scopes={scopes} />);
     await person.type(screen.getByLabelText(/^Name/), 'Script');
-    await person.click(screen.getByRole('button', { name: 'Make a token' }));
-    expect((await screen.findByRole('alert')).textContent).toBe('It may: choose what');
+    await person.click(screen.getByRole('button', { name: 'Create a token' }));
+    expect((await screen.findByRole('alert')).textContent).toBe('Allowed: choose what');
     await person.click(screen.getByLabelText('be a bench'));
     await person.click(screen.getByLabelText('read jobs'));
     await person.click(screen.getByLabelText('be a bench'));
-    await person.click(screen.getByRole('button', { name: 'Make a token' }));
+    await person.click(screen.getByRole('button', { name: 'Create a token' }));
     expect(await screen.findByText('secret-1')).toBeTruthy();
     expect(keepNewToken).toHaveBeenLastCalledWith({ name: 'Script', scopes: ['read'] });
     expect(screen.getByLabelText(/^Name/)).toHaveProperty('value', '');

@@ -29,12 +29,12 @@ export function OwnDialog({ person, others, isDemo, onArrive, onLock, onClose }:
     <Dialog open title={person.name} onClose={onClose}>
       <p className="text-muted">
         Signed in as {roleWords[person.role]}.
-        {isDemo && ' The demo signs in by itself, on this computer only; its people are made up.'}
+        {isDemo && ' The demo signs you in automatically, on this computer only. Its people are invented.'}
       </p>
       <div className="mt-3 grid gap-4">
         {others.length > 0 && (
           <section aria-label="Switch">
-            <h3 className="font-semibold">Somebody else</h3>
+            <h3 className="font-semibold">Switch person</h3>
             <div className="mt-1.5">
               <SwitchForm people={others} then={onArrive} />
             </div>
@@ -75,7 +75,7 @@ export function LockedDialog({ person, people, onArrive }: LockedProps) {
   return (
     <Dialog open title="Locked" onClose={() => undefined}>
       <p className="mt-1 text-muted">
-        What stands on this screen is kept. What is recorded goes on; Escape still switches outputs off.
+        This screen stays as it is. Recordings continue. Escape still switches outputs off.
       </p>
       <div className="mt-3">
         <SwitchForm people={people} first={person.id} then={onArrive} />
@@ -106,7 +106,7 @@ function OwnSecrets() {
     setForm({ password: '', pin: '', next: '' });
     toast({
       tone: 'done',
-      text: kind === 'pin' ? 'PIN saved.' : 'The password is changed; other screens are signed out.',
+      text: kind === 'pin' ? 'PIN saved.' : 'The password was changed. Other screens are signed out.',
     });
   };
   const input = (key: keyof typeof form, label: string) => (
@@ -122,7 +122,7 @@ function OwnSecrets() {
     <details>
       <summary className="min-h-11 cursor-pointer py-2 font-semibold">My PIN and password</summary>
       <div className="grid gap-2">
-        {input('password', 'Password now')}
+        {input('password', 'Current password')}
         <div className="grid grid-cols-[1fr_auto] items-end gap-2">
           {input('pin', 'PIN, 4 to 8 digits')}
           <button type="button" className="button" onClick={() => void send('pin')}>

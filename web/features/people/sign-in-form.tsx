@@ -81,18 +81,16 @@ export function SignInForm({ isFirst, isAway }: { isFirst: boolean; isAway: bool
       onValue={(value) => setForm({ ...form, [key]: value })}
     />
   );
-  if (isAway) return <p>The database is away; it is being started again. Try again in a moment.</p>;
+  if (isAway) return <p>The database is not available and is restarting. Try again in a moment.</p>;
   return (
     <Form
-      button={byCode ? (isFirst ? 'Make the account' : 'Choose this password') : 'Sign in'}
+      button={byCode ? (isFirst ? 'Create account' : 'Set password') : 'Sign in'}
       problem={problem}
       busy={busy}
       onSubmit={() => void send(() => (byCode ? signInByCode(form) : signIn(form)), toBench)}
     >
       {isFirst && (
-        <p className="text-muted">
-          Nobody works here yet. The first account is the lead’s; the code stands where Umbral was started.
-        </p>
+        <p className="text-muted">No accounts yet. Create the lead’s account with the code shown in the terminal.</p>
       )}
       {byCode && field('code', 'Code', 'from the console')}
       {field('name', 'Name')}
@@ -115,14 +113,14 @@ export function SignInForm({ isFirst, isAway }: { isFirst: boolean; isAway: bool
   );
 }
 
-/** Whoever steps up to a screen that others use too: a tap on the name, then the PIN. */
+/** Personever steps up to a screen that others use too: a tap on the name, then the PIN. */
 export function SwitchForm({
   people,
   first,
   then,
 }: {
   people: readonly SwitchablePerson[];
-  /** Who is asked for first. */
+  /** Person is asked for first. */
   first?: number;
   then: () => void;
 }) {
@@ -131,15 +129,15 @@ export function SwitchForm({
   const { problem, busy, send } = useEntering();
   const who = people.find((p) => p.id === chosen);
   if (people.length === 0)
-    return <p className="text-muted">Nobody has a PIN yet: sign in with a password, then choose one.</p>;
+    return <p className="text-muted">No PINs yet. Sign in with a password, then choose a PIN.</p>;
   return (
     <Form
-      button={who ? `Go on as ${who.name}` : 'Go on'}
+      button={who ? `Continue as ${who.name}` : 'Continue'}
       problem={problem}
       busy={busy}
       onSubmit={() => void send(() => switchPerson({ personId: chosen, pin }), then)}
     >
-      <div className="flex flex-wrap gap-2" role="group" aria-label="Who">
+      <div className="flex flex-wrap gap-2" role="group" aria-label="Person">
         {people.map((p) => (
           <button
             key={p.id}

@@ -30,7 +30,7 @@ export function TokensSettings({
     <section aria-label="Tokens" className="card grid gap-2">
       <h2 className="text-lg">Tokens for programs</h2>
       {tokens.length === 0 && (
-        <p className="text-sm text-muted">None yet. The command line and benches of their own come in with one.</p>
+        <p className="text-sm text-muted">None yet. The command line and remote benches need one.</p>
       )}
       <ul className="grid gap-1">
         {tokens.map((t) => (
@@ -45,7 +45,7 @@ export function TokensSettings({
               type="button"
               className="button min-h-9"
               disabled={saving}
-              onClick={() => save(() => takeTokenBack(t.id), { done: `${t.name} cannot come in any more.` })}
+              onClick={() => save(() => takeTokenBack(t.id), { done: `${t.name} can no longer connect.` })}
             >
               Revoke
             </button>
@@ -54,7 +54,7 @@ export function TokensSettings({
       </ul>
       <form
         className="grid gap-2"
-        aria-label="Make a token"
+        aria-label="Create a token"
         onSubmit={(e) => {
           e.preventDefault();
           save(() => keepNewToken(form), {
@@ -69,12 +69,12 @@ export function TokensSettings({
       >
         <TextField
           label="Name"
-          hint="whose, for what"
+          hint="who uses it, for what"
           value={form.name}
           onValue={(value) => setForm({ ...form, name: value })}
         />
         <fieldset className="text-sm">
-          <legend className="font-semibold">It may</legend>
+          <legend className="font-semibold">Allowed</legend>
           {scopes.map(({ id, words }) => (
             <label key={id} className="flex min-h-8 items-center gap-2">
               <input
@@ -92,12 +92,12 @@ export function TokensSettings({
           ))}
         </fieldset>
         <button type="submit" className="button justify-self-start" disabled={saving}>
-          Make a token
+          Create a token
         </button>
       </form>
       {made && (
         <p role="status" className="rounded-lg border border-line bg-raised p-2 text-sm">
-          Copy it now; it is not shown again:
+          Copy it now. It will not be shown again:
           <code className="mt-1 block break-all select-all">{made}</code>
         </p>
       )}

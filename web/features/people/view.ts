@@ -19,6 +19,6 @@ export async function tokenViews(): Promise<TokenView[]> {
     name,
     may: scopes.map((s) => scopeNames[s]).join(', '),
     person,
-    used: usedAt === null ? 'not used yet' : `used last on ${usedAt.slice(0, 10)}`,
+    used: usedAt === null ? 'not used yet' : `last used on ${usedAt.slice(0, 10)}`,
   }));
 }

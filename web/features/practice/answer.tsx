@@ -42,9 +42,9 @@ export function Answer({ practice }: { practice: PracticeView & { called: Called
           })}
         </tbody>
       </table>
-      <h3 className="font-semibold">What you overlooked</h3>
+      <h3 className="font-semibold">What you missed</h3>
       {called.overlooked.length === 0 ? (
-        <p className="text-sm text-muted">Nothing: your call takes in what was seen.</p>
+        <p className="text-sm text-muted">Nothing. Your call agrees with the evidence.</p>
       ) : (
         <ol className="grid list-decimal gap-1 pl-5 text-sm">
           {called.overlooked.map((o) => (
@@ -73,9 +73,9 @@ function NextTest({ called: { test, testPoints, expects, expectsP, engine } }: {
     <div className="border-t border-line pt-2 text-sm">
       <h3 className="font-semibold">Next test</h3>
       <p>
-        You: {test || 'none named'}
+        You: {test || 'none given'}
         {testPoints !== null && `, ${Math.round(testPoints)} of 100 points`}.{expects && ` You expect “${expects}”`}
-        {expects && expectsP !== null && `; the engine gives that ${formatPercent(expectsP)}`}
+        {expects && expectsP !== null && `; the engine gives this ${formatPercent(expectsP)}`}
         {expects && '.'}
       </p>
       {engine.next && (
@@ -86,7 +86,7 @@ function NextTest({ called: { test, testPoints, expects, expectsP, engine } }: {
       )}
       {testPoints !== null && (
         <p className="text-muted">
-          Points by what it tells about the circuit in each minute, beside the engine’s test.
+          Points for what it tells about the circuit per minute, compared with the engine’s test.
         </p>
       )}
     </div>

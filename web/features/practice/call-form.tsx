@@ -13,7 +13,7 @@ const testGroups: { label: string; kinds: PracticeView['tests'][number]['kind'][
   { label: 'Measure', kinds: ['reading'] },
   { label: 'Feed', kinds: ['injection'] },
   { label: 'Unplug or change', kinds: ['action'] },
-  { label: 'Nothing more', kinds: ['verify', 'stop'] },
+  { label: 'Nothing else', kinds: ['verify', 'stop'] },
 ];
 
 /** What somebody says a unit has, before the engine says it: pattern, circuits with percentages, the next test. */
@@ -29,7 +29,7 @@ export function CallForm({ practice }: { practice: PracticeView }) {
   const send = (): void => {
     setProblem('');
     if (pattern === '') return setProblem('Pattern: choose what the run shows.');
-    if (shares.length === 0) return setProblem('Circuits: add at least one that you suspect.');
+    if (shares.length === 0) return setProblem('Circuits: add at least one suspect.');
     save(() => call({ jobId, pattern, shares, test, expects }), { failed: setProblem });
   };
   return (
@@ -42,9 +42,7 @@ export function CallForm({ practice }: { practice: PracticeView }) {
       }}
     >
       <h2 className="text-lg">Your call</h2>
-      <p className="text-sm text-muted">
-        Call first; then the engine says what it makes of the same, and what you missed.
-      </p>
+      <p className="text-sm text-muted">Make your call first. Then the engine shows its answer and what you missed.</p>
       <SelectField label="What the run shows" value={pattern} onValue={setPattern}>
         <option value="">choose a pattern</option>
         {patterns.map((p) => (
@@ -63,7 +61,7 @@ export function CallForm({ practice }: { practice: PracticeView }) {
             setExpects('');
           }}
         >
-          <option value="">none named</option>
+          <option value="">none</option>
           {testGroups.map(({ label, kinds }) => (
             <optgroup key={label} label={label}>
               {tests
@@ -76,8 +74,8 @@ export function CallForm({ practice }: { practice: PracticeView }) {
         </SelectField>
       )}
       {outcomes.length > 0 && (
-        <SelectField label="What you expect of it" value={expects} onValue={setExpects}>
-          <option value="">not said</option>
+        <SelectField label="Expected result" value={expects} onValue={setExpects}>
+          <option value="">not stated</option>
           {outcomes.map((says) => (
             <option key={says}>{says}</option>
           ))}
@@ -89,7 +87,7 @@ export function CallForm({ practice }: { practice: PracticeView }) {
         </p>
       )}
       <button type="submit" className="button button-main" disabled={saving}>
-        Call it
+        Submit call
       </button>
     </form>
   );

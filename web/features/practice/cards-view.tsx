@@ -38,25 +38,25 @@ export function CardsView({ cards }: { cards: Card[] }) {
     setSaid(null);
     setAt(at + 1);
   };
-  useKey('1', 'the first name', () => say(card?.options[0]?.id ?? null));
-  useKey('2', 'the second name', () => say(card?.options[1]?.id ?? null));
-  useKey('3', 'the third name', () => say(card?.options[2]?.id ?? null));
-  useKey('4', 'the fourth name', () => say(card?.options[3]?.id ?? null));
-  useKey('.', 'the next silhouette', () => (at < 0 || said !== null) && at < cards.length && next());
+  useKey('1', 'first answer', () => say(card?.options[0]?.id ?? null));
+  useKey('2', 'second answer', () => say(card?.options[1]?.id ?? null));
+  useKey('3', 'third answer', () => say(card?.options[2]?.id ?? null));
+  useKey('4', 'fourth answer', () => say(card?.options[3]?.id ?? null));
+  useKey('.', 'next run', () => (at < 0 || said !== null) && at < cards.length && next());
   return (
     <main className="mx-auto max-w-xl px-4 pb-8">
       <p className="pt-2.5 text-sm text-muted">
         <Link href="/practice" className="underline">
           Practice
         </Link>{' '}
-        · silhouettes
+        · pattern drill
       </p>
       <h1 className="text-2xl">Which pattern?</h1>
       {at < 0 ? (
         <div className="card mt-3 grid gap-3 p-4">
           <p>
-            {cards.length} silhouettes of this shop’s own runs, three seconds each. Time runs to the right, amperes up;
-            small currents are stretched.
+            {cards.length} runs from this shop, three seconds each. Time runs to the right, current goes up. Small
+            currents are stretched.
           </p>
           <button type="button" className="button button-main" disabled={cards.length === 0} onClick={next}>
             Start <kbd>.</kbd>
@@ -65,7 +65,7 @@ export function CardsView({ cards }: { cards: Card[] }) {
       ) : card === null ? (
         <div className="card mt-3 grid gap-3 p-4">
           <p role="status" className="text-lg">
-            {right} of {cards.length} right. What you missed comes again soon, what you knew later.
+            {right} of {cards.length} right. What you missed comes back soon, what you knew comes back later.
           </p>
           <span className="flex flex-wrap gap-2">
             <button
@@ -77,15 +77,15 @@ export function CardsView({ cards }: { cards: Card[] }) {
                 router.refresh();
               }}
             >
-              Another round
+              Play again
             </button>
             <Link className="button" href="/practice">
-              Enough
+              Stop
             </Link>
           </span>
         </div>
       ) : (
-        <section aria-label={`Silhouette ${at + 1}`} className="card mt-3 grid gap-3 p-4">
+        <section aria-label={`Run ${at + 1}`} className="card mt-3 grid gap-3 p-4">
           <p className="text-sm text-muted">
             {at + 1} of {cards.length}
           </p>

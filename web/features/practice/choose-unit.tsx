@@ -52,22 +52,22 @@ export function ChooseUnit({ choice, forTeam = false }: { choice: UnitChoice; fo
           </option>
         ))}
       </SelectField>
-      <SelectField label="What there is to find" value={circuit} onValue={setCircuit}>
-        <option value="">anything, hidden</option>
+      <SelectField label="Possible faults" value={circuit} onValue={setCircuit}>
+        <option value="">any, hidden</option>
         {circuits.map((c) => (
           <option key={c.id} value={c.id}>
             {c.name}
           </option>
         ))}
       </SelectField>
-      <SelectField label="How bad" value={severity} onValue={setSeverity}>
-        <option value="">by chance</option>
+      <SelectField label="Severity" value={severity} onValue={setSeverity}>
+        <option value="">random</option>
         <option value="slight">slight</option>
         <option value="hard">hard</option>
       </SelectField>
       {!forTeam && (
         <details className="text-sm">
-          <summary className="min-h-9 py-1.5">A fault in particular</summary>
+          <summary className="min-h-9 py-1.5">A specific fault</summary>
           <TextField
             label="Fault"
             hint="kind:element, such as short:io=0.4 or dead:charger"
@@ -83,7 +83,7 @@ export function ChooseUnit({ choice, forTeam = false }: { choice: UnitChoice; fo
         </p>
       )}
       <button type="submit" className="button" disabled={saving}>
-        {forTeam ? 'Set it for everybody' : 'Lay it on my bench'}
+        {forTeam ? 'Set it for everybody' : 'Put it on my bench'}
       </button>
     </form>
   );

@@ -1,6 +1,6 @@
 'use client';
 
-import { sayMinutes } from '@umbral/core/words';
+import { countOf, sayMinutes } from '@umbral/core/words';
 import { Check } from 'lucide-react';
 import Link, { useGo } from '@/ui/link';
 import { useSave } from '@/ui/kit/use-save';
@@ -17,10 +17,10 @@ export function PracticeView({ home, isLead }: { home: PracticeHome; isLead: boo
     <main className="mx-auto max-w-[1200px] px-4 pb-8">
       <div className="flex flex-wrap items-baseline gap-x-4 pt-2.5">
         <h1 className="text-2xl">Practice</h1>
-        <p className="text-muted">Simulated devices. Nothing of this is a job of the shop.</p>
+        <p className="text-muted">Simulated devices. None of this counts as a job.</p>
         {isLead && (
           <Link href="/practice/team" className="ml-auto underline">
-            Who is ready for what
+            Skills by person
           </Link>
         )}
       </div>
@@ -46,10 +46,10 @@ function Now({ home, isNew }: { home: PracticeHome; isNew: boolean }) {
   const { saving, save } = useSave();
   const lesson = home.course.find((l) => !l.isDone);
   const take = (): void => save(() => takeNextUnit(), { then: (id) => go(`/jobs/${id}`) });
-  useKey('x', 'take the next practice unit', take);
+  useKey('x', 'start the next practice unit', take);
   return (
     <section aria-label="Now" className="card grid gap-2 p-4">
-      <h2 className="text-xl">{isNew ? 'Never held a meter? Begin here.' : 'Now'}</h2>
+      <h2 className="text-xl">{isNew ? 'New to this? Start here.' : 'Now'}</h2>
       <div className="flex flex-wrap gap-2">
         {lesson && (
           <Link className="button button-main" href={`/practice/lessons/${lesson.id}`}>
@@ -57,16 +57,16 @@ function Now({ home, isNew }: { home: PracticeHome; isNew: boolean }) {
           </Link>
         )}
         <button type="button" className={lesson ? 'button' : 'button button-main'} disabled={saving} onClick={take}>
-          A unit for me <kbd>x</kbd>
+          Next unit <kbd>x</kbd>
         </button>
         <Link className="button" href="/practice/cards">
-          Silhouettes{home.cardsDue > 0 ? `: ${home.cardsDue} due` : ', a minute'}
+          Pattern drill{home.cardsDue > 0 ? `: ${home.cardsDue} due` : ', 1 minute'}
         </Link>
       </div>
       <p className="text-sm text-muted">
         {isNew
-          ? 'Twelve lessons of ten minutes: read, look, answer, then find it in a device. Later the units are chosen by what you get wrong.'
-          : 'The next unit is chosen by what you mix up and what you have not met; one takes about five minutes to call.'}
+          ? 'Twelve lessons of ten minutes each: read, look, answer, then find the fault in a device. Later units are chosen from what you get wrong.'
+          : 'The next unit is chosen from what you mix up and what is new to you. A call takes about five minutes.'}
       </p>
     </section>
   );
@@ -131,14 +131,14 @@ function Team({ home: { team } }: { home: PracticeHome }) {
   return (
     <section aria-label="Unit of the week" className="card grid gap-1.5 p-4">
       <h2 className="text-lg">Unit of the week</h2>
-      <p className="text-sm text-muted">{team.model}, the same for everybody.</p>
+      <p className="text-sm text-muted">{team.model}, the same for everyone.</p>
       <button
         type="button"
         className="button"
         disabled={saving}
         onClick={() => save(() => takeTeam(), { then: (id) => go(`/jobs/${id}`) })}
       >
-        {team.jobId === null ? 'Try it' : 'Go on with it'}
+        {team.jobId === null ? 'Try it' : 'Continue'}
       </button>
       {team.results.length > 0 && (
         <ol className="text-sm">
@@ -161,27 +161,27 @@ function Figures({ home: { figures: f, lastCalls } }: { home: PracticeHome }) {
     <section aria-label="Your calls" className="card grid gap-1.5 p-4">
       <h2 className="text-lg">Your calls</h2>
       <p>
-        <strong>{Math.round(f.points)} points</strong> on the average, the engine {Math.round(f.enginePoints)} on the
+        <strong>{Math.round(f.points)} points</strong> on average; the engine got {Math.round(f.enginePoints)} on the
         same units.
       </p>
       <p className="text-sm text-muted">
         Right in {f.right} of {f.units}
-        {f.minutes > 0 && ` · ${sayMinutes(f.minutes)} a unit`}
-        {f.risks > 0 && ` · ${f.risks} ${f.risks === 1 ? 'risk' : 'risks'} taken`}
+        {f.minutes > 0 && ` · ${sayMinutes(f.minutes)} per unit`}
+        {f.risks > 0 && ` · ${countOf(f.risks, 'risk')} taken`}
         {f.testPoints !== null && ` · next tests ${Math.round(f.testPoints)} of 100`}
       </p>
       {f.final && (
         <p className="text-sm">
-          At the end, after measuring: {Math.round(f.final.points)} points, the engine {Math.round(f.final.engine)} (
-          {f.final.of} {f.final.of === 1 ? 'unit' : 'units'}).
+          After measuring: {Math.round(f.final.points)} points; the engine {Math.round(f.final.engine)} (
+          {countOf(f.final.of, 'unit')}).
         </p>
       )}
       <Points calls={lastCalls} />
-      <h3 className="text-sm font-semibold">When you say you are sure</h3>
+      <h3 className="text-sm font-semibold">How sure you are, and how often you are right</h3>
       <ul className="text-sm">
         {f.calibration.map((g) => (
           <li key={g.said}>
-            You say {Math.round(100 * g.said)} % and are right {g.right} of {g.of} {g.of === 1 ? 'time' : 'times'}.
+            You say {Math.round(100 * g.said)} % and are right {g.right} of {countOf(g.of, 'time')}.
           </li>
         ))}
       </ul>
@@ -197,7 +197,7 @@ function OverTime({ stretches }: { stretches: PracticeHome['figures']['overTime'
   if (stretches.length < 2) return null;
   return (
     <table className="w-full text-sm">
-      <caption className="text-left font-semibold">Ten calls after ten, the last below</caption>
+      <caption className="text-left font-semibold">In groups of ten calls, latest at the bottom</caption>
       <tbody>
         {stretches.slice(-shownStretches).map((s, k) => (
           <tr key={k} className="border-t border-dotted border-line">
@@ -255,13 +255,13 @@ function MixedUpList({ home }: { home: PracticeHome }) {
           <li key={m.circuits.join()}>
             {m.circuits.join(' and ')}
             <span className="block text-muted">
-              {m.wrong} {m.wrong === 1 ? 'time' : 'times'}
+              {countOf(m.wrong, 'time')}
               {m.lastRight ? (
                 <>
                   , last right <LocalDate iso={m.lastRight} />
                 </>
               ) : (
-                ', never right yet'
+                ', not right yet'
               )}
               {m.isDue && ' · due now'}
             </span>

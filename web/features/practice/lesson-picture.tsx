@@ -86,7 +86,7 @@ export function LessonPicture({ picture, label }: { picture: Picture; label: str
           min={0}
           max={mean.length - 1}
           value={k}
-          aria-label="Moment that the display shows"
+          aria-label="Time of this display reading"
           aria-valuetext={`${at.toFixed(1)} s`}
           onChange={(e) => setK(Number(e.target.value))}
         />

@@ -49,7 +49,7 @@ export function LessonView({ lesson }: { lesson: View }) {
           ))}
         </ol>
       </section>
-      <h2 className="mt-5 text-xl">Now you</h2>
+      <h2 className="mt-5 text-xl">Questions</h2>
       <div className="mt-2 grid gap-3">
         {shown.map((question) => (
           <Asked key={question.index} lesson={lesson.id} question={question} of={questions.length} />
@@ -81,7 +81,7 @@ function Asked({ lesson, question, of }: { lesson: string; question: QuestionVie
       {given ? (
         <p role="status">
           <strong className={given.isRight ? 'text-good' : 'text-decide'}>{given.isRight ? 'Right.' : 'No.'}</strong>{' '}
-          {!given.isRight && `It is: ${given.right}. `}
+          {!given.isRight && `Answer: ${given.right}. `}
           {given.why}
         </p>
       ) : options.length > 0 ? (
@@ -129,10 +129,9 @@ function Units({ lesson }: { lesson: View }) {
   const begun = lesson.units.filter((u) => u.jobId !== null).length;
   return (
     <section aria-label="Units" className="mt-5">
-      <h2 className="text-xl">Find it yourself</h2>
+      <h2 className="text-xl">Find a fault</h2>
       <p className="text-muted">
-        A device that you have not seen, on your own bench. Switch it on, call what it has, and see what the engine
-        says.
+        A new device on your own bench. Switch it on, make your call, and compare it with the engine.
       </p>
       <ul className="mt-2 grid gap-2">
         {lesson.units.map((u) => (
@@ -143,7 +142,7 @@ function Units({ lesson }: { lesson: View }) {
             </span>
             {u.jobId !== null ? (
               <Link className="button" href={`/jobs/${u.jobId}`}>
-                {u.isFinished ? 'Look at it again' : 'Go on'}
+                {u.isFinished ? 'Open again' : 'Go on'}
               </Link>
             ) : (
               <button
@@ -152,7 +151,7 @@ function Units({ lesson }: { lesson: View }) {
                 disabled={saving || u.index !== begun}
                 onClick={() => save(() => takeLessonUnit(lesson.id, u.index), { then: (id) => go(`/jobs/${id}`) })}
               >
-                Take it
+                Start
               </button>
             )}
           </li>

@@ -60,7 +60,7 @@ const practice = {
 describe('the call', () => {
   test('is asked for piece by piece, sums to 100, and goes with what is expected of the next test', async () => {
     const { person } = show(<CallForm practice={practice} />);
-    const send = screen.getByRole('button', { name: 'Call it' });
+    const send = screen.getByRole('button', { name: 'Submit call' });
     await person.click(send);
     expect(screen.getByRole('alert').textContent).toContain('Pattern: choose');
     await person.selectOptions(screen.getByLabelText('What the run shows'), 'no-draw');
@@ -75,11 +75,11 @@ describe('the call', () => {
       'Button and wake line0 %',
     ]);
     await person.selectOptions(screen.getByLabelText('Next test'), 'Flip the plug');
-    await person.selectOptions(screen.getByLabelText('What you expect of it'), 'the same');
+    await person.selectOptions(screen.getByLabelText('Expected result'), 'the same');
     await person.selectOptions(screen.getByLabelText('Next test'), '');
-    expect(screen.queryByLabelText('What you expect of it')).toBeNull();
+    expect(screen.queryByLabelText('Expected result')).toBeNull();
     await person.selectOptions(screen.getByLabelText('Next test'), 'Flip the plug');
-    await person.selectOptions(screen.getByLabelText('What you expect of it'), 'the same');
+    await person.selectOptions(screen.getByLabelText('Expected result'), 'the same');
     await person.click(send);
     await waitFor(() =>
       expect(call).toHaveBeenCalledWith({
@@ -111,12 +111,12 @@ describe('the call', () => {
   });
 
   test('what the server refuses is said, and what was entered stays', async () => {
-    jest.mocked(call).mockResolvedValue(refused('You have called this unit already; the first call counts.'));
+    jest.mocked(call).mockResolvedValue(refused('You have already called this unit. The first call counts.'));
     const { person } = show(<CallForm practice={practice} />);
     await person.selectOptions(screen.getByLabelText('What the run shows'), 'no-draw');
     await person.selectOptions(screen.getByRole('combobox', { name: 'Suspect' }), 'pmic');
-    await person.click(screen.getByRole('button', { name: 'Call it' }));
-    await screen.findByText(/the first call counts/);
+    await person.click(screen.getByRole('button', { name: 'Submit call' }));
+    await screen.findByText(/The first call counts/);
     expect(screen.getByText('Power-management IC')).not.toBeNull();
   });
 });
@@ -134,7 +134,7 @@ test('the answer stands beside the call, and what was overlooked leads to its pl
       { says: 'A check.', run: null, span: null },
     ],
     engine: {
-      pattern: 'Climbs, then freezes',
+      pattern: 'Starts to boot, then hangs',
       patternP: 0.9,
       circuits: [{ id: 'pmic', name: 'PMIC', p: 0.6 }],
       next: '',
@@ -147,7 +147,7 @@ test('the answer stands beside the call, and what was overlooked leads to its pl
   expect(screen.getByRole('row', { name: /Button and wake line/ }).textContent).toContain('under 1 %');
   expect(screen.getByRole('row', { name: /PMIC/ }).textContent).toContain('0 %');
   expect(screen.getByText(/^You: Flip the plug/).textContent).toBe(
-    'You: Flip the plug, 44 of 100 points. You expect “the same”; the engine gives that 25 %.',
+    'You: Flip the plug, 44 of 100 points. You expect “the same”; the engine gives this 25 %.',
   );
 });
 
@@ -156,11 +156,11 @@ describe('the bench of a unit', () => {
     const { person } = show(<UnitBenchPanel jobId={9} bench={bench} />);
     expect(screen.getByLabelText('Plug flipped')).not.toBeNull();
     await person.selectOptions(screen.getByLabelText('Feed'), 'battery');
-    expect((screen.getByLabelText('Read with') as HTMLSelectElement).value).toBe('bench-logger');
+    expect((screen.getByLabelText('Instrument') as HTMLSelectElement).value).toBe('bench-logger');
     expect(screen.queryByLabelText('Plug flipped')).toBeNull();
     await person.type(screen.getByLabelText('Limit, A'), '1,5');
     await person.click(screen.getByLabelText('side flex'));
-    await person.click(screen.getByRole('button', { name: 'Only feed it' }));
+    await person.click(screen.getByRole('button', { name: 'Power it only' }));
     await waitFor(() =>
       expect(switchOn).toHaveBeenCalledWith(
         expect.objectContaining({
@@ -176,13 +176,13 @@ describe('the bench of a unit', () => {
     await waitFor(() => expect(push).toHaveBeenCalledWith('/jobs/9?run=r1'));
   });
 
-  test('a check says what is seen, or that it cannot be seen here', async () => {
+  test('a check says what is seen, or that it not visible here', async () => {
     const { person } = show(<UnitBenchPanel jobId={9} bench={bench} />);
     await person.click(screen.getByRole('button', { name: 'Look' }));
     await screen.findByText('What does the screen show? dark');
     jest.mocked(lookAt).mockResolvedValue(kept(null));
     await person.click(screen.getByRole('button', { name: 'Look' }));
-    await screen.findByText(/cannot be seen here/);
+    await screen.findByText(/not visible here/);
   });
 });
 
@@ -199,7 +199,7 @@ describe('a display that does not log', () => {
     expect(screen.getByText('1 s · pressed')).not.toBeNull();
     act(() => void jest.advanceTimersByTime(5000));
     expect(display()).toContain('0.340 A');
-    act(() => screen.getByRole('button', { name: 'Once more' }).click());
+    act(() => screen.getByRole('button', { name: 'Watch again' }).click());
     expect(display()).toContain('0.00 V');
   });
 
@@ -207,9 +207,9 @@ describe('a display that does not log', () => {
     jest.mocked(typeRun).mockResolvedValue(refused('column 20: expected a number'));
     const done = jest.fn();
     const { person } = show(<WatchDisplay jobId={9} watched={watched} onDone={done} />);
-    const keep = screen.getByRole('button', { name: 'Keep what I read' });
+    const keep = screen.getByRole('button', { name: 'Save my readings' });
     expect((keep as HTMLButtonElement).disabled).toBe(true);
-    await person.type(screen.getByLabelText('What you read'), '0 | prompt 0.34 hold');
+    await person.type(screen.getByLabelText('Your readings'), '0 | prompt 0.34 hold');
     await person.click(keep);
     await screen.findByText(/expected a number/);
     expect(done).not.toHaveBeenCalled();
@@ -253,8 +253,8 @@ describe('a lesson', () => {
     const { person } = show(<LessonView lesson={lesson({})} />);
     expect(screen.getByText('Leads can burn.')).not.toBeNull();
     expect(screen.queryByText('Question 1?')).toBeNull();
-    expect(screen.queryByRole('button', { name: 'Take it' })).toBeNull();
-    jest.mocked(answer).mockResolvedValue(refused('Answer: "x" is none; expected a number in mA.'));
+    expect(screen.queryByRole('button', { name: 'Start' })).toBeNull();
+    jest.mocked(answer).mockResolvedValue(refused('Answer: "x" is not possible; expected a number in mA.'));
     await person.type(screen.getByLabelText('In mA'), 'x');
     await person.click(screen.getByRole('button', { name: 'Answer' }));
     await screen.findByText(/expected a number/);
@@ -271,8 +271,8 @@ describe('a lesson', () => {
     expect(within(screen.getByRole('region', { name: 'Question 1' })).getByRole('status').textContent).toBe(
       'Right. It rests.',
     );
-    expect(screen.getByRole('region', { name: 'Question 2' }).textContent).toContain('No. It is: 2 mA. It rests.');
-    await person.click(screen.getByRole('button', { name: 'Take it' }));
+    expect(screen.getByRole('region', { name: 'Question 2' }).textContent).toContain('1?No. Answer: 2 mA. It rests.');
+    await person.click(screen.getByRole('button', { name: 'Start' }));
     await waitFor(() => expect(push).toHaveBeenCalledWith('/jobs/900000004'));
   });
 });
@@ -284,7 +284,7 @@ describe('silhouettes', () => {
       outline: [0, 1, 2],
       options: [
         { id: 'no-draw', name: 'Draws nothing at all' },
-        { id: 'restart-loop', name: 'Starts again and again' },
+        { id: 'restart-loop', name: 'Boot loop' },
       ],
       from: 'job 12',
     }) as Card;

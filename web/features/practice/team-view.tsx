@@ -1,4 +1,4 @@
-import { circuitNames } from '@umbral/core/words';
+import { countOf, circuitNames } from '@umbral/core/words';
 import Link from '@/ui/link';
 import type { UnitChoice } from '@/server/practice/home';
 import type { LearnerView, TeamUnitView } from '@/server/practice/team';
@@ -22,16 +22,16 @@ export function TeamView({
           Practice
         </Link>
       </p>
-      <h1 className="text-2xl">Who is ready for what</h1>
+      <h1 className="text-2xl">Skills by person</h1>
       <p className="text-muted">
-        From the last twelve units each: six at least, four fifths of the engine’s points, right as often as sure, and
-        no risk taken.
+        Based on each person’s last twelve units. Ready means: at least six units, 80 % of the engine’s points, right as
+        often as sure, and no risk taken.
       </p>
       <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_340px]">
         <div className="grid min-w-0 content-start gap-3">
           {learners.length === 0 && (
-            <Empty title="Nobody has practised yet">
-              <p>Figures appear here as soon as somebody has called a unit or done a lesson.</p>
+            <Empty title="No practice yet">
+              <p>Figures appear here after the first unit or lesson.</p>
             </Empty>
           )}
           {learners.map((l) => (
@@ -41,13 +41,11 @@ export function TeamView({
         <div className="grid content-start gap-3">
           {team && (
             <p className="card p-3 text-sm">
-              This week: {team.model}. It cannot be changed once somebody has begun it.
+              This week: {team.model}. It cannot be changed once someone has started it.
             </p>
           )}
           <ChooseUnit choice={choice} forTeam />
-          <p className="text-sm text-muted">
-            A unit with the fault of a closed job is made on the page of that job: More, Practise on this fault.
-          </p>
+          <p className="text-sm text-muted">To practise a closed job, open it and choose More, Practise this fault.</p>
         </div>
       </div>
     </main>
@@ -60,24 +58,23 @@ function Learner({ learner: l }: { learner: LearnerView }) {
     <section aria-label={l.name} className="card grid gap-2 p-4">
       <h2 className="text-lg">{l.name}</h2>
       <p className="text-sm text-muted">
-        {l.lessonsDone} of 12 lessons · {f.units} {f.units === 1 ? 'unit' : 'units'}, right in {f.right} ·{' '}
-        {Math.round(f.points)} points, the engine {Math.round(f.enginePoints)}
-        {f.risks > 0 && ` · ${f.risks} ${f.risks === 1 ? 'risk' : 'risks'} taken`}
+        {l.lessonsDone} of 12 lessons · {countOf(f.units, 'unit')}, right in {f.right} · {Math.round(f.points)} points;
+        the engine {Math.round(f.enginePoints)}
+        {f.risks > 0 && ` · ${countOf(f.risks, 'risk')} taken`}
       </p>
       <div className="grid gap-3 sm:grid-cols-2">
         <Ready title="By device" list={l.byClass} />
         <Ready title="By depth" list={l.byDepth} />
       </div>
       <details className="text-sm">
-        <summary className="min-h-9 py-1.5">The last units</summary>
+        <summary className="min-h-9 py-1.5">Latest units</summary>
         <ul className="grid gap-1">
           {l.last.map((u) => (
             <li key={u.jobId}>
               <Link href={`/jobs/${u.jobId}`} className="underline">
                 {circuitNames[u.circuit]}
               </Link>
-              {u.said === u.circuit ? ', called right' : `, called ${circuitNames[u.said]}`}: {Math.round(u.points)}{' '}
-              points
+              {u.said === u.circuit ? ', right' : `, called ${circuitNames[u.said]}`}: {Math.round(u.points)} points
             </li>
           ))}
         </ul>

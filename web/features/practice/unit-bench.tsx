@@ -17,11 +17,11 @@ const feedNames: Record<Feed, string> = {
   battery: 'Supply at the battery connector',
 };
 const instrumentNames: Record<string, string> = {
-  display: 'read off the display, 10 mA steps',
-  'bench-logger': 'supply that logs, 20 a second',
-  probe: 'current probe, 1,000 a second',
-  'usb-meter': 'meter that logs, 10 a second',
-  'coarse-meter': 'coarse meter, 10 mA steps, 2 a second',
+  display: 'read from the display, 10 mA steps',
+  'bench-logger': 'logging supply, 20 per second',
+  probe: 'current probe, 1,000 per second',
+  'usb-meter': 'logging meter, 10 per second',
+  'coarse-meter': 'coarse meter, 10 mA steps, 2 per second',
 };
 
 /** Instruments that a person reads by eye. */
@@ -74,7 +74,7 @@ export function UnitBenchPanel({ jobId, bench }: { jobId: number; bench: UnitBen
           </option>
         ))}
       </SelectField>
-      <SelectField label="Read with" value={instrument} onValue={setInstrument}>
+      <SelectField label="Instrument" value={instrument} onValue={setInstrument}>
         {bench.instruments[feed].map((name) => (
           <option key={name} value={name}>
             {instrumentNames[name] ?? name}
@@ -110,7 +110,7 @@ export function UnitBenchPanel({ jobId, bench }: { jobId: number; bench: UnitBen
       {bench.peripherals.length > 0 && (
         <details className="text-sm">
           <summary className="min-h-9 py-1.5">
-            Unplug inside{unplugged.length > 0 ? `: ${unplugged.length} off` : ''}
+            Unplug parts{unplugged.length > 0 ? `: ${unplugged.length} off` : ''}
           </summary>
           {bench.peripherals.map((p) => (
             <Tick
@@ -124,10 +124,10 @@ export function UnitBenchPanel({ jobId, bench }: { jobId: number; bench: UnitBen
       )}
       <div className="flex flex-wrap gap-2">
         <button type="button" className="button button-main flex-1" disabled={saving} onClick={() => on(true)}>
-          {saving ? 'Recording…' : 'Switch on and press'}
+          {saving ? 'Recording…' : 'Switch on and press power'}
         </button>
         <button type="button" className="button" disabled={saving} onClick={() => on(false)}>
-          Only feed it
+          Power it only
         </button>
         {!isLogging(instrument) && (
           <button
@@ -136,7 +136,7 @@ export function UnitBenchPanel({ jobId, bench }: { jobId: number; bench: UnitBen
             disabled={saving}
             onClick={() => save(() => watch(setup(true)), { then: setWatched })}
           >
-            Watch it, and type
+            Watch and type
           </button>
         )}
       </div>
@@ -169,7 +169,7 @@ function LookAt({ jobId, checks }: { jobId: number; checks: UnitBench['checks'] 
       onSubmit={(e) => {
         e.preventDefault();
         save(() => lookAt({ jobId, check }), {
-          then: (outcome) => setFound(`${asked?.ask ?? ''} ${outcome?.replaceAll('-', ' ') ?? 'cannot be seen here'}`),
+          then: (outcome) => setFound(`${asked?.ask ?? ''} ${outcome?.replaceAll('-', ' ') ?? 'not visible here'}`),
         });
       }}
     >

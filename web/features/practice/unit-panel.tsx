@@ -1,6 +1,6 @@
 'use client';
 
-import { formatMoney, sayMinutes } from '@umbral/core/words';
+import { countOf, formatMoney, sayMinutes } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
@@ -32,13 +32,13 @@ export function UnitPanel({ practice, hasRuns }: { practice: PracticeView; hasRu
 function Took({ practice: { tally, isMine } }: { practice: PracticeView }) {
   const { minutes, cost, probes, wasted, risks } = tally;
   return (
-    <section aria-label="What it took" className="text-sm">
+    <section aria-label="Time and cost" className="text-sm">
       <p>
         <strong>Practice unit</strong> · {sayMinutes(minutes)} · {formatMoney(cost)}
-        {probes > 0 && ` · ${probes} ${probes === 1 ? 'probe' : 'probes'}`}
-        {wasted > 0 && ` · ${formatMoney(wasted)} of parts in vain`}
+        {probes > 0 && ` · ${countOf(probes, 'probe')}`}
+        {wasted > 0 && ` · ${formatMoney(wasted)} of parts wasted`}
       </p>
-      {!isMine && <p className="text-muted">It is on somebody else’s practice bench; you can look at it.</p>}
+      {!isMine && <p className="text-muted">It is on someone else’s practice bench. You can look at it.</p>}
       {risks.map((r) => (
         <p key={r.says} className="text-decide">
           Risk taken. {r.says}
@@ -56,7 +56,7 @@ function Truth({ practice }: { practice: PracticeView }) {
       <h2 className="text-xl">{truth.circuit}</h2>
       <p>{truth.says}.</p>
       {truth.first === null ? (
-        <p className="mt-1 text-sm text-muted">You did not call it, so there are no points.</p>
+        <p className="mt-1 text-sm text-muted">You made no call, so there are no points.</p>
       ) : (
         <p className="mt-1">
           <Points of={truth.first} /> for your call
@@ -67,13 +67,13 @@ function Truth({ practice }: { practice: PracticeView }) {
           )}
           .
           <span className="block text-sm text-muted">
-            0 is knowing nothing, 100 is being sure and right. Sure and wrong costs more than 100.
+            0 means a random guess, 100 means sure and right. Being sure and wrong costs more than 100.
           </span>
         </p>
       )}
       <p className="mt-2 flex flex-wrap gap-2">
         <Link className="button button-main" href={lesson ? `/practice/lessons/${lesson}` : '/practice'}>
-          {lesson ? 'Back to the lesson' : 'On with practice'}
+          {lesson ? 'Back to the lesson' : 'Continue practice'}
         </Link>
       </p>
     </section>
@@ -84,7 +84,7 @@ function Truth({ practice }: { practice: PracticeView }) {
 function Points({ of: { points, engine } }: { of: Scored }) {
   return (
     <>
-      <strong>{Math.round(points)} points</strong> (the engine {Math.round(engine)})
+      <strong>{Math.round(points)} points</strong> (engine: {Math.round(engine)})
     </>
   );
 }
@@ -105,9 +105,9 @@ function Finish({ practice }: { practice: PracticeView }) {
     <section aria-label="Finish" className={isWorkedOn ? 'card grid gap-2 p-3' : 'grid gap-1 text-sm'}>
       {isWorkedOn && (
         <>
-          <h2 className="text-lg">What is it now?</h2>
+          <h2 className="text-lg">What do you think now?</h2>
           <p className="text-sm text-muted">
-            You know more than when you called it. Say it again; it has its own points.
+            You know more than at your first call. Make a second call. It is scored separately.
           </p>
           <SuspectShares circuits={circuits} shares={shares} onChange={setShares} />
         </>
@@ -118,11 +118,11 @@ function Finish({ practice }: { practice: PracticeView }) {
         </p>
       )}
       <button type="button" className="button" disabled={saving} onClick={send}>
-        {called ? 'Finish: what was it?' : 'Give it up: what was it?'}
+        {called ? 'Finish: show the fault' : 'Give up: show the fault'}
       </button>
       <p className="text-sm text-muted">
         {called
-          ? 'Go on first, where you like: measure, feed, replace, prove. All of it counts minutes.'
+          ? 'You can continue first: measure, inject, replace, verify. Everything costs minutes.'
           : 'Without a call there are no points.'}
       </p>
     </section>

@@ -62,8 +62,8 @@ export function WatchDisplay({
         </span>
       </div>
       <TextField
-        label="What you read"
-        hint="levels in their order, prompt where it was pressed"
+        label="Your readings"
+        hint="levels in order, prompt at power-on"
         className="font-mono"
         spellCheck={false}
         autoComplete="off"
@@ -80,13 +80,13 @@ export function WatchDisplay({
       )}
       <div className="flex flex-wrap gap-2">
         <button type="submit" className="button button-main" disabled={saving || line.trim() === watched.line.trim()}>
-          Keep what I read
+          Save my readings
         </button>
         <button type="button" className="button" onClick={() => setSeconds(0)} disabled={isRunning}>
-          Once more
+          Watch again
         </button>
         <button type="button" className="button" onClick={onDone}>
-          Leave it
+          Cancel
         </button>
       </div>
     </form>

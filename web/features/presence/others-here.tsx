@@ -77,7 +77,7 @@ export function OthersHere({ jobId, me, version }: { jobId: number; me: number; 
           {p.name} {p.field ? `is changing “${p.field}”` : 'is here too'}
         </span>
       ))}
-      {isBehind && <span className="text-muted">· shown anew …</span>}
+      {isBehind && <span className="text-muted">· updating …</span>}
     </p>
   );
 }

@@ -50,7 +50,7 @@ test('a line is answered with pattern, suspects and the next test, and becomes a
   expect(await screen.findByRole('heading', { name: 'Stalls early' })).toBeTruthy();
   expect(screen.getByRole('list', { name: 'Suspects' }).textContent).toBe('Storage60 %');
   expect(screen.getByText('Feel for heat')).toBeTruthy();
-  await person.click(screen.getByRole('button', { name: 'Keep as a job' }));
+  await person.click(screen.getByRole('button', { name: 'Save as a job' }));
   await waitFor(() => expect(push).toHaveBeenCalledWith('/jobs/12'));
   expect(keepTyped).toHaveBeenCalledWith({ line: typed.line, deviceClass: 'phone' });
   expect(keptAs).toHaveBeenCalled();
@@ -73,7 +73,7 @@ test('what is wrong with a line is said, and there is nothing to keep', async ()
   read.mockResolvedValue(refused('column 3: expected a feed'));
   open(typed);
   expect((await screen.findByRole('alert')).textContent).toBe('column 3: expected a feed');
-  expect(screen.queryByRole('button', { name: 'Keep as a job' })).toBeNull();
+  expect(screen.queryByRole('button', { name: 'Save as a job' })).toBeNull();
 });
 
 test('a server that is away is said', async () => {
@@ -109,7 +109,7 @@ describe('a log', () => {
     await person.selectOptions(screen.getByLabelText('Feed'), 'usb-c');
     await waitFor(() => expect(post.mock.calls[1]?.[0]).toContain('feed=usb-c'));
     post.mockReturnValueOnce({ promise: Promise.resolve({ ok: true, value: 'r1' }) });
-    await person.click(await screen.findByRole('button', { name: 'Keep as a job' }));
+    await person.click(await screen.findByRole('button', { name: 'Save as a job' }));
     await waitFor(() => expect(push).toHaveBeenCalledWith('/jobs/15'));
     expect(post.mock.calls[2][0]).toContain('/api/jobs/15/runs?name=found.csv');
     expect(screen.queryByText(/kept without its log/)).toBeNull();
@@ -121,8 +121,8 @@ describe('a log', () => {
     await screen.findByRole('heading', { name: 'Loops' });
     const refusal = { ok: false, kind: 'unsure', message: 'found.csv: which column is the current?' };
     post.mockReturnValueOnce({ promise: Promise.resolve(refusal) });
-    await person.click(screen.getByRole('button', { name: 'Keep as a job' }));
-    expect(await screen.findByText(/kept without its log: found.csv: which column is the current/)).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Save as a job' }));
+    expect(await screen.findByText(/saved without its log: found.csv: which column is the current/)).toBeTruthy();
     expect(push).toHaveBeenCalledWith('/jobs/15');
   });
 });

@@ -88,7 +88,7 @@ export function QuickPanel({
       then: async (id) => {
         const query = new URLSearchParams({ name: file.name, setup: JSON.stringify({ feed }) });
         const sent = await postFile<string>(`/api/jobs/${id}/runs?${query}`, file, () => undefined).promise;
-        if (!sent.ok) toast({ tone: 'problem', text: `The job is kept without its log: ${sent.message}` });
+        if (!sent.ok) toast({ tone: 'problem', text: `The job was saved without its log: ${sent.message}` });
         open(id);
         router.refresh();
       },
@@ -149,7 +149,7 @@ export function QuickPanel({
       {answer && !reading && <Answer answer={answer} />}
       {!reading && (answer !== null || source.kind === 'log') && (
         <button type="button" className="button button-main" disabled={saving} onClick={keep}>
-          {saving ? 'Keeping …' : 'Keep as a job'}
+          {saving ? 'Saving …' : 'Save as a job'}
         </button>
       )}
     </section>

@@ -130,8 +130,8 @@ describe('log files', () => {
     await person.type(screen.getByLabelText('Port'), 'x2y');
     expect(screen.getByLabelText('Port')).toHaveProperty('value', '2');
     await person.selectOptions(screen.getByLabelText('Plug'), 'flipped');
-    await person.selectOptions(screen.getByLabelText('Decoder says'), 'an offer accepted');
-    await person.type(screen.getByLabelText('Offer'), '20 V');
+    await person.selectOptions(screen.getByLabelText('Contract'), 'contract agreed');
+    await person.type(screen.getByLabelText('Contract voltage'), '20 V');
     await person.click(screen.getByRole('button', { name: 'Add run' }));
     await screen.findByText('added as r1');
     expect(sent().setup).toMatchObject({
@@ -152,16 +152,16 @@ describe('log files', () => {
     const { person } = open([log('a.csv')]);
     await person.click(screen.getByRole('button', { name: 'Add run' }));
     expect(await screen.findByText('Two columns could be the current.')).toBeTruthy();
-    const read = screen.getByRole('button', { name: 'Read it so' });
+    const read = screen.getByRole('button', { name: 'Read with these columns' });
     expect(read).toHaveProperty('disabled', true);
     await person.selectOptions(screen.getByLabelText('Current'), 'a');
     await person.selectOptions(screen.getByLabelText('Current in'), 'mA');
     // Without a column of times the rate is asked for, and may have a fraction.
-    await person.type(screen.getByLabelText('Readings a second'), 'often');
-    expect(screen.getByRole('alert').textContent).toBe('Readings a second: expected a number above 0, such as 20.');
+    await person.type(screen.getByLabelText('Readings per second'), 'often');
+    expect(screen.getByRole('alert').textContent).toBe('Readings per second: expected a number above 0, such as 20.');
     expect(read).toHaveProperty('disabled', true);
-    await person.clear(screen.getByLabelText('Readings a second'));
-    await person.type(screen.getByLabelText('Readings a second'), '12,5');
+    await person.clear(screen.getByLabelText('Readings per second'));
+    await person.type(screen.getByLabelText('Readings per second'), '12,5');
     await person.click(read);
     await screen.findByText('added as r1');
     expect(sent().mapping).toMatchObject({ time: null, rateHz: 12.5, current: 1, currentUnit: 'mA', voltage: null });
@@ -189,6 +189,6 @@ describe('log files', () => {
     open([log('a.csv')]);
     fireEvent.change(screen.getByLabelText('Log files', { selector: 'input' }), { target: { files: [log('b.csv')] } });
     expect(screen.getByRole('button', { name: 'a.csv, b.csv' })).toBeTruthy();
-    expect(screen.getByText(/it applies to all of these/)).toBeTruthy();
+    expect(screen.getByText(/This applies to all of these/)).toBeTruthy();
   });
 });

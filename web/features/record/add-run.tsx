@@ -33,7 +33,7 @@ export function AddRun({
     <Dialog open={open && !typed.saving} onClose={onClose} title="Add a run" wide>
       <TabGroup defaultIndex={files.length > 0 ? 1 : 0}>
         <TabList className="mt-2 flex gap-1">
-          <Tab className={tabClass}>Type what it shows</Tab>
+          <Tab className={tabClass}>Type readings</Tab>
           <Tab className={tabClass}>Log files</Tab>
         </TabList>
         <TabPanels className="mt-3">
@@ -94,7 +94,7 @@ function TypeRun({ view, typed }: { view: JobView; typed: ReturnType<typeof useT
     >
       <TextField
         label="Readings"
-        hint="feed and setup, a colon, then what the display showed"
+        hint="feed and setup, a colon, then the display readings"
         className="font-mono"
         autoFocus
         value={line}
@@ -132,9 +132,9 @@ function TypeRun({ view, typed }: { view: JobView; typed: ReturnType<typeof useT
           ))}
         </ul>
         <p className="mt-2">
-          A bare number is amperes. <b>|</b> or <b>prompt</b> is the press, <b>hold</b> stays, <b>limit</b> is the
-          supply limiting, <b>( … ) loop 6s</b> repeats, <b>off</b> falls to nothing, <b>@12s</b> is a time. A <b>+</b>{' '}
-          before another feed: both at once.
+          A plain number is amperes. <b>|</b> or <b>prompt</b>: power pressed. <b>hold</b>: it stays there. <b>limit</b>
+          : the supply is limiting. <b>( … ) loop 6s</b>: it repeats. <b>off</b>: drops to zero. <b>@12s</b>: a time. A{' '}
+          <b>+</b> before another feed: both at once.
         </p>
       </div>
       <button type="submit" className="button button-main" disabled={saving || line.trim() === ''}>
@@ -175,8 +175,8 @@ function LogRuns({ view, first, onDone }: { view: JobView; first: File[]; onDone
           : files.map((f) => f.name).join(', ')}
       </button>
       <p className="text-sm text-muted">
-        How were they made? A run without its setup means nothing; it applies to{' '}
-        {files.length > 1 ? 'all of these' : 'this one'} and can be corrected on each run.
+        How were they recorded? A run needs its setup. This applies to {files.length > 1 ? 'all of these' : 'this one'}{' '}
+        and can be edited on each run.
       </p>
       <SetupFields form={form} set={(change) => setForm({ ...form, ...change })} actions={view.actions} />
       <button

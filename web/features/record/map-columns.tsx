@@ -94,7 +94,7 @@ export function MapColumns({
         {column('Current', 'current')}
         {mapping.time === null ? (
           <TextField
-            label="Readings a second"
+            label="Readings per second"
             inputMode="decimal"
             value={rate}
             aria-invalid={!isRate}
@@ -108,7 +108,7 @@ export function MapColumns({
       </div>
       {mapping.time === null && !isRate && (
         <p role="alert" className="text-sm text-decide">
-          Readings a second: expected a number above 0, such as 20.
+          Readings per second: expected a number above 0, such as 20.
         </p>
       )}
       <button
@@ -117,7 +117,7 @@ export function MapColumns({
         disabled={(mapping.current === null && mapping.voltage === null) || (mapping.time === null && !isRate)}
         onClick={() => onMap({ ...mapping, rateHz: mapping.time === null ? rateHz : null })}
       >
-        Read it so
+        Read with these columns
       </button>
     </div>
   );

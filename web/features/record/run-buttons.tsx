@@ -34,8 +34,8 @@ export function RunButtons({
           <h2 className="text-xl">{view.practice ? 'Switch it on' : 'Record the first run'}</h2>
           <p className="mx-auto mt-2 max-w-md text-muted">
             {view.practice
-              ? 'Choose on your bench how it is fed and what reads it, then switch on and press. What it draws appears here. Then call what it has. Or lay it on the live bench, and record it as you would a real one.'
-              : 'Type what the display shows, or drop the log of a meter or supply anywhere on this page. Outside first: every port, both ways up. Then the battery connector: output on, wait, press.'}
+              ? 'Choose the feed and the instrument on your bench, then switch on and press power. The draw appears here. Then make your call. Or put it on the live bench and record it like a real device.'
+              : 'Type what the display shows, or drop a log anywhere on this page. Start outside: every port, both plug orientations. Then the battery connector: output on, wait, press power.'}
           </p>
           <span className="mt-4 flex flex-wrap justify-center gap-2">
             <Link className={view.practice ? 'button' : 'button button-main'} href={`/jobs/${view.job.id}/record`}>
@@ -86,12 +86,12 @@ function ReferenceButton({ jobId, chosen }: { jobId: number; chosen: RunView }) 
       disabled={saving}
       title={
         isReference
-          ? 'Runs of this model are held against this one; press to take it back'
-          : 'This unit is healthy: hold other runs of this model against this one'
+          ? 'Runs of this model are compared with this one. Press to undo'
+          : 'This device is healthy. Compare other runs of this model with this one'
       }
       onClick={() =>
         save(() => markReference({ jobId, runId: chosen.id, isReference: !isReference }), {
-          done: isReference ? 'No reference any more.' : 'Kept as a reference for this model.',
+          done: isReference ? 'No longer a reference.' : 'Saved as a reference for this model.',
         })
       }
     >

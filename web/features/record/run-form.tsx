@@ -24,7 +24,7 @@ const choices = {
     ['', 'not stated'],
     ['connected', 'battery in'],
     ['disconnected', 'battery out'],
-    ['absent', 'has none'],
+    ['absent', 'no battery'],
   ],
   display: [
     ['', 'not stated'],
@@ -50,10 +50,10 @@ const choices = {
     ['known-good', 'known-good charger'],
   ],
   contract: [
-    ['', 'nobody read it'],
+    ['', 'not read'],
     ['none', 'no contract'],
-    ['default-5v', 'plain 5 V'],
-    ['pd', 'an offer accepted'],
+    ['default-5v', 'no contract, 5 V only'],
+    ['pd', 'contract agreed'],
   ],
   instrument: [
     ['', 'not stated'],
@@ -123,18 +123,18 @@ export function SetupFields({
       {select('Battery', 'battery')}
       {select('Display', 'display')}
       {select('Assembly', 'assembly')}
-      {form.assembly === 'half' && text('Which half', 'half', 'upper')}
-      {select('Device before', 'deviceState')}
+      {form.assembly === 'half' && text('Half', 'half', 'upper')}
+      {select('State before the run', 'deviceState')}
       {form.feed !== 'battery' && text('Battery voltage', 'batteryV', '3.7 V')}
       {form.feed === 'usb-c' && select('Charger', 'charger')}
-      {form.feed === 'usb-c' && select('Decoder says', 'contract')}
-      {form.contract === 'pd' && text('Offer', 'contractV', '20 V')}
-      {form.contract === 'pd' && text('Offer, current', 'contractA', '3 A')}
+      {form.feed === 'usb-c' && select('Contract', 'contract')}
+      {form.contract === 'pd' && text('Contract voltage', 'contractV', '20 V')}
+      {form.contract === 'pd' && text('Contract, current', 'contractA', '3 A')}
       {select('Instrument', 'instrument')}
       {text('Resolution', 'resolutionA', '1 mA')}
       <TextField
         label="Unplugged"
-        hint="separate with commas"
+        hint="separated by commas"
         value={form.unplugged.join(', ')}
         onBlur={() => set({ unplugged: form.unplugged.map((x) => x.trim()).filter(Boolean) })}
         onValue={(value) => set({ unplugged: value.split(',').map((x) => x.trimStart()) })}

@@ -29,7 +29,7 @@ beforeEach(() => jest.clearAllMocks());
 test('shows how the run was made, and keeps what is corrected', async () => {
   save.mockResolvedValue(kept(undefined));
   const { person } = show(<SetupDialog view={view} chosen={runView()} onClose={close} />);
-  expect(screen.getByLabelText('Offer')).toHaveProperty('value', '20 V');
+  expect(screen.getByLabelText('Contract voltage')).toHaveProperty('value', '20 V');
   await person.selectOptions(screen.getByLabelText('Follows'), 'no change made');
   await person.selectOptions(screen.getByLabelText('Battery'), 'battery in');
   await person.click(screen.getByRole('button', { name: 'Save' }));

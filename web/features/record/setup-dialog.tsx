@@ -37,7 +37,7 @@ export function SetupDialog({ view, chosen, onClose }: { view: JobView; chosen: 
           version,
           setup: { ...form, unplugged: form.unplugged.filter(Boolean) },
         }),
-      { done: 'Setup saved; assessed anew.', then: onClose, failed: setProblem },
+      { done: 'Setup saved and reassessed.', then: onClose, failed: setProblem },
     );
   return (
     <Dialog open onClose={onClose} title={`Setup of run ${chosen.run.id}`} wide>

@@ -1,5 +1,5 @@
-import { sayAction, type Assessment, type CircuitId, circuitTypes } from '@umbral/core';
-import { dayWords, jobNumber } from '@/features/words';
+import { actionTypes, circuitTypes, type Assessment, type CircuitId } from '@umbral/core';
+import { jobNumber } from '@/features/words';
 import { actionOf, type JobContent } from '@/server/rows';
 import { openProofsOf } from '@/server/jobs/job-edits';
 
@@ -56,7 +56,11 @@ export const capital = (text: string): string => text.charAt(0).toUpperCase() + 
 export const sentence = (text: string): string => `${capital(text.trim()).replace(/[.\s]+$/, '')}.`;
 export const day = (at: Date): string => at.toISOString().slice(0, 10);
 
-/** Grades of a device that goes back as it is: nobody wants a list of proofs of it. */
+/** A day as a customer writes it: 29 November 2026. */
+const plainDay = (at: Date): string =>
+  at.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
+
+/** Grades of a device that goes back as it is: no list of proofs follows. */
 const notRepaired = ['not-found', 'declined', 'not-economical'];
 
 /** What was brought, found, done, shown and not shown, in words for somebody who does not repair devices. */
@@ -73,22 +77,26 @@ export function customerReport({ content, assessments }: ReportSource): Report {
     : openLines(content, result)
         .filter((line) => !inHouse.some((name) => line.startsWith(name)))
         .map(withoutRecord);
-  const liquid = job.intake.liquid ? ['Liquid had got in.'] : [];
+  const liquid = job.intake.liquid ? ['It had liquid damage.'] : [];
   const sections: ReportSection[] = [
     {
       title: 'What you reported',
       lines: [
         job.complaint ? `“${job.complaint}”` : 'No complaint was noted.',
         ...liquid,
-        ...(job.intake.dropped ? ['It had been dropped.'] : []),
+        ...(job.intake.dropped ? ['It was dropped.'] : []),
         ...(job.intake.batterySwollen ? ['Its battery was swollen.'] : []),
+        ...(job.data_only ? ['You asked us to recover only your data.'] : []),
       ],
     },
     { title: 'What we found', lines: foundLines(content, result) },
     { title: 'What we did', lines: doneLines(content) },
     { title: 'What we tested', lines: shown },
     { title: 'What we did not test', lines: open.map(sentence) },
-    { title: 'Parts not refitted', lines: (proof?.leftOff ?? []).map((x) => sentence(x.says)) },
+    {
+      title: 'Parts not refitted',
+      lines: (proof?.leftOff ?? []).map((x) => sentence(x.says.replace(/ (removed|disconnected|isolated)$/, ''))),
+    },
     { title: 'What may come back', lines: isDead ? [] : (proof?.risks ?? []).map(sentence) },
     { title: 'What you should do', lines: adviceLines(content, result, isDead) },
   ];
@@ -97,8 +105,8 @@ export function customerReport({ content, assessments }: ReportSource): Report {
     title: `Repair report, job ${jobNumber(job.id)}`,
     facts: [
       ['Device', deviceWords(content)],
-      ['Brought in', day(job.created_at)],
-      ['Report of', day(job.closed_at ?? job.updated_at)],
+      ['Received', plainDay(job.created_at)],
+      ['Date of this report', plainDay(job.closed_at ?? job.updated_at)],
     ],
     sections: sections.filter((s) => s.lines.length > 0),
     runs: [],
@@ -112,6 +120,8 @@ const withoutRecord = (line: string): string =>
   line
     .replace(/ \((?:failed|not done)[^)]*\)/g, '')
     .replace(/\brun r\d+\b[^;]*/gi, '')
+    // The name of the proof before its steps says nothing more to a customer.
+    .replace(/^[^:;]+: (?!not done$)/, '')
     .trim();
 
 /** What is not shown: as it stood at closing, or as it stands now. */
@@ -154,23 +164,26 @@ function foundLines({ job }: JobContent, result: Assessment | null): string[] {
 }
 
 function doneLines({ job, actions }: JobContent): string[] {
-  const done = actions.map((a) => sentence(sayAction(actionOf(a))));
+  const done = actions.map((a) => {
+    const { kind, target } = actionOf(a);
+    return target ? `${actionTypes[kind].plain}: ${target}.` : `${actionTypes[kind].plain}.`;
+  });
   return job.outcome_fix && !done.includes(sentence(job.outcome_fix)) ? [...done, sentence(job.outcome_fix)] : done;
 }
 
 function adviceLines({ job }: JobContent, result: Assessment | null, isDead: boolean): string[] {
   const lines: string[] = [];
-  if (job.recall_at) lines.push(`Please bring it back for a check by ${dayWords(job.recall_at)}.`);
+  if (job.recall_at) lines.push(`Bring it back for a check by ${plainDay(new Date(job.recall_at))}.`);
   if (job.intake.batterySwollen)
     lines.push('Never use, press or charge the swollen battery. Take it to a battery collection point.');
   if (isDead)
     lines.push(
       job.intake.dataWanted
-        ? 'Ask us about the data on it before you give the device away.'
-        : 'Your data is still on the device. Ask us before you give it away.',
+        ? 'Ask us about your data before you give the device away.'
+        : 'Your data may still be on the device. Ask us before you give it away.',
     );
   else if ((result?.proof?.risks.length ?? 0) > 0 || job.outcome_grade === 'disappeared')
-    lines.push('Please back up your data now.');
-  if (job.outcome_grade === null) lines.push('Please wait for our message before you use it again.');
+    lines.push('Back up your data now.');
+  if (job.outcome_grade === null) lines.push('Wait for our message before you use it again.');
   return lines;
 }

@@ -55,16 +55,16 @@ describe('the report for the customer', () => {
     const jobId = await repaired({ liquid: true });
     await close(jobId, { grade: 'measured', circuit: 'rail.run', target: 'coil 2', recallAt: '2027-02-01' });
     const report = await loadReport(jobId, 'customer');
-    expect(section(report, 'What you reported')).toContain('Liquid had got in.');
-    expect(section(report, 'What we found')).toContain('a supply on the board that is on while it runs (coil 2)');
-    expect(section(report, 'What we did')).toBe('Coil 2 replaced.');
+    expect(section(report, 'What you reported')).toContain('It had liquid damage.');
+    expect(section(report, 'What we found')).toContain('in a supply on the main board (coil 2). We');
+    expect(section(report, 'What we did')).toBe('We replaced a part: coil 2.');
     expect(section(report, 'What we tested')).toContain('First cold start: it starts.');
-    expect(section(report, 'What we did not test')).toContain('Everything a person touches');
-    expect(section(report, 'What may come back')).toContain('Liquid was in it');
-    expect(section(report, 'What you should do')).toContain('2027-02-01');
+    expect(section(report, 'What we did not test')).toContain('Touch on the whole screen');
+    expect(section(report, 'What may come back')).toContain('It had liquid damage');
+    expect(section(report, 'What you should do')).toContain('1 February 2027');
     // Workmanship is for the record, not for the customer; nor is anything that the job does not need.
-    expect(JSON.stringify(report)).not.toContain('The part that was fitted');
-    expect(section(await loadReport(jobId, 'technician'), 'What was not shown')).toContain('The part that was fitted');
+    expect(JSON.stringify(report)).not.toContain('Fitted part');
+    expect(section(await loadReport(jobId, 'technician'), 'What was not tested')).toContain('Fitted part');
     expect(JSON.stringify(report)).not.toContain('HLS-P-033');
   });
 
@@ -103,7 +103,7 @@ describe('the report for the next technician', () => {
     const table = (title: string) => report.tables.find((t) => t.title === title)?.rows;
     expect(table('Readings')).toEqual([{ what: 'coil 2', seen: 'resistance 0.40 ohm', state: 'before any change' }]);
     expect(table('Proofs')?.[0]).toMatchObject({ state: 'after change 1' });
-    expect(section(report, 'Outcome')).toMatch(/Call when it was opened: .*Call now: Run-state rail/);
+    expect(section(report, 'Outcome')).toMatch(/Verdict when opened: .*Current verdict: Run-state rail/);
   });
 
   test('becomes a PDF of several pages, letters of any alphabet and two hundred entries included', async () => {

@@ -60,9 +60,9 @@ export function technicianReport(source: ReportSource): Report {
         title: 'Changes, in order',
         lines: actions.map((a, k) => `${k + 1}. ${listed([actionWords(a), changeDetail(a), a.note])}`),
       },
-      { title: 'What was not shown', lines: openLines(content, result).map(sentence) },
+      { title: 'What was not tested', lines: openLines(content, result).map(sentence) },
       ...customer.sections.filter((s) => ['Parts not refitted', 'What may come back'].includes(s.title)),
-      { title: 'Chip contents kept', lines: dumps.map((d) => `${d.name}, ${d.size} bytes, SHA-256 ${d.sha256}`) },
+      { title: 'Saved chip dumps', lines: dumps.map((d) => `${d.name}, ${d.size} bytes, SHA-256 ${d.sha256}`) },
     ].filter((s) => s.lines.length > 0),
     runs: runsOf(source),
     tables: [
@@ -120,8 +120,8 @@ function outcomeLines({ job }: JobContent, opening: Assessment | null, result: A
     : 'Not closed.';
   return [
     closed,
-    ...(opening ? [`Call when it was opened: ${suspectWords(opening)}.`] : []),
-    ...(result ? [`Call now: ${suspectWords(result)}.`] : []),
+    ...(opening ? [`Verdict when opened: ${suspectWords(opening)}.`] : []),
+    ...(result ? [`Current verdict: ${suspectWords(result)}.`] : []),
   ];
 }
 
@@ -223,8 +223,8 @@ function intakeWords({ job }: JobContent): string {
     intake.liquid ? 'liquid' : '',
     intake.dropped ? 'dropped' : '',
     intake.priorRepair ? 'repaired before' : '',
-    intake.batterySwollen ? (intake.batteryIsolated ? 'swollen pack, put away' : 'swollen pack') : '',
-    intake.dataWanted ? 'data wanted' : '',
+    intake.batterySwollen ? (intake.batteryIsolated ? 'swollen battery, stored safely' : 'swollen battery') : '',
+    intake.dataWanted ? 'data needed' : '',
   ]
     .filter(Boolean)
     .join(', ');
@@ -237,9 +237,9 @@ function changeDetail(row: ActionRow): string {
 
 function readingWords(r: ReadingRow): string {
   const reading = readingOf(r);
-  const how = r.across ? 'across it' : r.mode === 'voltage' ? (r.prompted ? 'after the press' : 'voltage') : r.mode;
+  const how = r.across ? 'across it' : r.mode === 'voltage' ? (r.prompted ? 'after power-on' : 'voltage') : r.mode;
   const good = { ...reading, says: null, ol: false, swing: null, bound: null, value: r.reference };
-  return [`${how} ${sayMeasured(reading)}`, r.reference === null ? '' : `good board ${sayMeasured(good)}`]
+  return [`${how} ${sayMeasured(reading)}`, r.reference === null ? '' : `known-good board ${sayMeasured(good)}`]
     .filter(Boolean)
     .join(', ');
 }

@@ -27,7 +27,7 @@ export const listCalls = question('technician', askedInput, callLines);
 export const setRecalibration = action('lead', yup.boolean().strict().required(), async (wanted) => {
   await transaction(async (q) => {
     await q('library_state').where({ id: 1 }).update({ recalibrate: wanted });
-    await audit(q, null, `percentages: ${wanted ? 'corrected by own cases' : 'as the engine says them'}`);
+    await audit(q, null, `percentages: ${wanted ? 'adjusted by past results' : 'as computed by the engine'}`);
   });
 });
 

@@ -49,7 +49,7 @@ export function Cases({ children }: { children: ReactNode }) {
       {shown && (
         <Dialog open title={shown.what} onClose={() => setShown(null)}>
           {shown.problem && <p role="alert">{shown.problem}</p>}
-          {!shown.lines && !shown.problem && <p className="mt-3 text-muted">Looking them up …</p>}
+          {!shown.lines && !shown.problem && <p className="mt-3 text-muted">Loading …</p>}
           <ul className="mt-3 grid max-h-[60vh] gap-1 overflow-y-auto">
             {shown.lines?.map((line) => (
               <li key={line.job}>
@@ -67,8 +67,8 @@ export function Cases({ children }: { children: ReactNode }) {
                       {line.was === ''
                         ? 'cause not known'
                         : line.rank === 1
-                          ? 'that was it'
-                          : `was ${line.was}${line.rank ? `, number ${line.rank}` : ', not listed'}`}
+                          ? 'right'
+                          : `was ${line.was}${line.rank ? `, suspect ${line.rank}` : ', not listed'}`}
                     </span>
                   </span>
                 </Link>

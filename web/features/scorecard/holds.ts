@@ -8,9 +8,9 @@ const fewest = 10;
 
 export const holdsWords: Record<Holds, string> = {
   holds: 'holds',
-  'too-much': 'says too much',
-  'too-little': 'says too little',
-  'too-few': 'too few to tell',
+  'too-much': 'too high',
+  'too-little': 'too low',
+  'too-few': 'too few cases',
 };
 
 /**

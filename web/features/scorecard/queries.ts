@@ -164,7 +164,7 @@ function callLine(call: ShopCall): CallLine {
   return {
     job: call.job,
     label: call.label,
-    said: call.circuits[0] ? circuitNames[call.circuits[0].id] : 'nothing was called',
+    said: call.circuits[0] ? circuitNames[call.circuits[0].id] : 'no verdict',
     p: call.circuits[0]?.p ?? 0,
     was: call.circuit === null ? '' : circuitNames[call.circuit],
     rank: rank < 0 ? null : rank + 1,

@@ -16,17 +16,17 @@ export function RecalibrationCard({ view, isLead }: { view: ScorecardPageView['r
   const points = curve.map((c) => ({ said: 100 * c.said, becomes: 100 * c.becomes, even: 100 * c.said }));
   return (
     <section aria-label="Correction" className="card grid content-start gap-2">
-      <h2 className="text-lg">Correction of percentages</h2>
+      <h2 className="text-lg">Adjustment of percentages</h2>
       {!found && (
         <p className="text-muted">
-          None: there are under 20 confirmed calls, or a correction would not help calls that it was not made from.
+          None. There are fewer than 20 confirmed verdicts, or an adjustment does not help on other cases.
         </p>
       )}
       {found && (
         <>
           <p className="text-sm">
-            {isOn ? 'In force.' : 'Switched off.'} Made from {found.cases} confirmed calls. On calls that were left out
-            it gains {found.gain.toFixed(2)} ± {found.gainError.toFixed(2)} in log score: what it was got{' '}
+            {isOn ? 'On.' : 'Off.'} Based on {found.cases} confirmed verdicts. On other cases it improves the log score
+            by {found.gain.toFixed(2)} ± {found.gainError.toFixed(2)}. The true circuit gets{' '}
             {Math.round(100 * (Math.exp(found.gain) - 1))} % more on average. 80 % becomes{' '}
             {formatPercent(curve.find((c) => c.said === 0.8)?.becomes ?? 0.8)} before all circuits are scaled to 100 %
             again.
@@ -53,11 +53,13 @@ export function RecalibrationCard({ view, isLead }: { view: ScorecardPageView['r
                 disabled={saving}
                 onClick={() =>
                   save(() => setRecalibration(!isOn), {
-                    done: isOn ? 'Percentages are as the engine says them.' : 'Percentages are corrected by own cases.',
+                    done: isOn
+                      ? 'Percentages are shown as computed by the engine.'
+                      : 'Percentages are adjusted by your past results.',
                   })
                 }
               >
-                {isOn ? 'Switch it off' : 'Switch it on'}
+                {isOn ? 'Switch off' : 'Switch on'}
               </button>
             </p>
           )}

@@ -35,7 +35,7 @@ export function Reliability({ bins }: { bins: readonly ReliabilityBin[] }) {
               stroke="var(--line)"
               tick={axisTick}
               label={{
-                value: 'what was said',
+                value: 'predicted',
                 position: 'insideBottom',
                 offset: -16,
                 ...axisTick,
@@ -57,17 +57,17 @@ export function Reliability({ bins }: { bins: readonly ReliabilityBin[] }) {
         </ResponsiveContainer>
       </div>
       <table className="w-full text-sm">
-        <caption className="sr-only">What was said of the first suspect, and how often it was it</caption>
+        <caption className="sr-only">Predicted probability of the first suspect, and how often it was right</caption>
         <thead className="text-left text-muted">
           <tr>
             <th scope="col" className="font-normal">
-              said
+              predicted
             </th>
             <th scope="col" className="font-normal">
-              was it
+              right
             </th>
             <th scope="col" className="font-normal">
-              may be
+              95 % range
             </th>
           </tr>
         </thead>

@@ -23,11 +23,11 @@ export function ReplayCard({ view, isLead }: { view: ScorecardPageView; isLead: 
     return () => clearInterval(timer);
   }, [isUnderWay, router]);
   return (
-    <section aria-label="Frozen calls again" className="card grid content-start gap-2">
-      <h2 className="text-lg">Frozen calls, made again</h2>
+    <section aria-label="Recompute past verdicts" className="card grid content-start gap-2">
+      <h2 className="text-lg">Recompute past verdicts</h2>
       <p className="text-sm text-muted">
-        Every frozen call with the same inputs through the engine that runs now ({view.engine}), each with what was
-        confirmed before it. Nothing in force changes by it.
+        Runs every saved verdict through the current engine ({view.engine}), using only what was confirmed before it. No
+        saved verdict changes.
       </p>
       {replay && !isUnderWay && <ReplayResult replay={replay} />}
       {replay && isUnderWay && (
@@ -51,7 +51,7 @@ export function ReplayCard({ view, isLead }: { view: ScorecardPageView; isLead: 
             </button>
           ) : (
             <button type="button" className="button" disabled={saving} onClick={() => save(() => startReplay())}>
-              Make them again
+              Recompute
             </button>
           )}
         </p>
@@ -61,7 +61,7 @@ export function ReplayCard({ view, isLead }: { view: ScorecardPageView; isLead: 
   );
 }
 
-const stateWords = { waiting: 'waits', running: 'under way', done: 'done', cancelled: 'cancelled', failed: 'failed' };
+const stateWords = { waiting: 'waits', running: 'running', done: 'done', cancelled: 'cancelled', failed: 'failed' };
 
 function ReplayResult({ replay }: { replay: ReplayView }) {
   const { better, worse, same, logs, first } = replay;
@@ -70,7 +70,7 @@ function ReplayResult({ replay }: { replay: ReplayView }) {
       {replay.state !== 'done' && (
         <p>{`Last time: ${stateWords[replay.state]}${replay.problem ? ` (${replay.problem})` : ''}.`}</p>
       )}
-      {!replay.isThisEngine && <p>These were made with another engine than the one that runs now.</p>}
+      {!replay.isThisEngine && <p>These verdicts are from an older engine version.</p>}
       {logs && (
         <p>
           First suspect right: {first.before}, now {first.after} of {replay.done}. Log score {logs.before.toFixed(2)},
@@ -79,7 +79,7 @@ function ReplayResult({ replay }: { replay: ReplayView }) {
       )}
       <Moved title={`Better: ${better.length}`} lines={better} />
       <Moved title={`Worse: ${worse.length}`} lines={worse} />
-      <p className="text-muted">In the same place: {same}</p>
+      <p className="text-muted">Same rank: {same}</p>
     </div>
   );
 }

@@ -40,9 +40,12 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
       <main className="mx-auto max-w-[1280px] px-4 py-4">
         <h1 className="text-2xl">Scorecard</h1>
         <Empty title="No closed jobs yet">
-          <p>Every call is frozen when its device is opened. When the job is closed, it is held against what it was.</p>
+          <p>
+            The verdict is saved when a device is opened. When the job is closed, it is compared with the confirmed
+            cause.
+          </p>
           <Link href="/" className="button">
-            To the bench
+            Go to the bench
           </Link>
         </Empty>
       </main>
@@ -53,7 +56,7 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
         <h1 className="text-2xl">Scorecard</h1>
         <p className="text-muted">
           {card.scored.value.toLocaleString('en')} of {card.closed.toLocaleString('en')} closed jobs have a confirmed
-          cause and a call that was frozen before. Only these are counted as right or wrong.
+          cause and a verdict saved before opening. Only these count as right or wrong.
         </p>
         <p className="mt-1 text-lg">{trustSentence(card, view.holds, view.groups)}</p>
         <div className="mt-3 grid gap-3 sm:grid-cols-2 lg:grid-cols-5">
@@ -64,12 +67,12 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
             figure={card.group}
             of="calls"
           />
-          <ShareFigure name="Part right, where the circuit was" figure={card.element} of="calls that named one" />
+          <ShareFigure name="Part right, where the circuit was" figure={card.element} of="verdicts with a part" />
           <ShareFigure name="Not found, or went away" figure={card.notFound} of="closed jobs" />
         </div>
         <div className="mt-3 grid gap-3 lg:grid-cols-2">
           <section aria-label="Percentages" className="card">
-            <h2 className="text-lg">Do the percentages hold?</h2>
+            <h2 className="text-lg">Are the percentages right?</h2>
             <Reliability bins={card.reliability} />
             {card.calibrationError !== null && (
               <p className="mt-1 text-sm text-muted">
@@ -80,7 +83,7 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
           <div className="grid content-start gap-3">
             <Baselines card={card} />
             <section aria-label="Effort" className="card">
-              <h2 className="text-lg">What it took</h2>
+              <h2 className="text-lg">Effort</h2>
               <MeanFigure name="Minutes to the call" figure={card.minutesToCall} words={minutesWords} />
               <MeanFigure name="Minutes to the cause" figure={card.minutesToCause} words={minutesWords} />
               <MeanFigure name="Points measured" figure={card.probes} words={(x) => x.toFixed(1)} />
@@ -105,29 +108,29 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
 
 /** Whether to trust the percentages, and for what not, in one sentence. */
 function trustSentence(card: Scorecard, all: Holds, groups: readonly GroupLine[]): string {
-  if (all === 'too-few') return 'Too few confirmed calls to say whether the percentages hold.';
-  const said = `On average ${formatPercent(card.said ?? 0)} were said, and ${formatPercent(card.first.value.share)} were right`;
+  if (all === 'too-few') return 'Too few confirmed verdicts to check the percentages.';
+  const said = `On average the first suspect was given ${formatPercent(card.said ?? 0)} and was right in ${formatPercent(card.first.value.share)}`;
   const over = groups.filter((g) => g.holds === 'too-much').map((g) => g.name);
   const word =
     all === 'holds'
-      ? 'The percentages hold'
+      ? 'The percentages are right'
       : all === 'too-much'
-        ? 'The percentages say too much'
-        : 'The percentages say too little';
-  return `${word}. ${said}.${over.length > 0 ? ` Not to be trusted for: ${over.slice(0, 4).join(', ')}.` : ''}`;
+        ? 'The percentages are too high'
+        : 'The percentages are too low';
+  return `${word}. ${said}.${over.length > 0 ? ` Do not rely on them for: ${over.slice(0, 4).join(', ')}.` : ''}`;
 }
 
 function Baselines({ card }: { card: Scorecard }) {
   const rows: [string, number | null][] = [
-    ['The call', card.logScore],
-    ['The table of patterns alone', card.patternAlone],
+    ['The verdict', card.logScore],
+    ['Patterns alone', card.patternAlone],
     ['Base rates alone', card.baseRates],
   ];
   const best = Math.max(...rows.map(([, x]) => (x === null ? 0 : Math.exp(x))));
   return (
-    <section aria-label="Against simpler ways" className="card">
-      <h2 className="text-lg">Against simpler ways</h2>
-      <p className="text-sm text-muted">What the circuit that it was got, as a geometric mean.</p>
+    <section aria-label="Compared with simpler methods" className="card">
+      <h2 className="text-lg">Compared with simpler methods</h2>
+      <p className="text-sm text-muted">Average probability given to the true circuit (geometric mean).</p>
       {rows.map(([name, log]) => (
         <p key={name} className="mt-1 grid grid-cols-[13em_1fr_3.5em] items-center gap-2 text-sm">
           <span>{name}</span>
@@ -147,8 +150,8 @@ function Baselines({ card }: { card: Scorecard }) {
 function Confusions({ card }: { card: Scorecard }) {
   if (card.confusions.length === 0) return null;
   return (
-    <section aria-label="Taken for another" className="card">
-      <h2 className="text-lg">Taken for another</h2>
+    <section aria-label="Most common mix-ups" className="card">
+      <h2 className="text-lg">Most common mix-ups</h2>
       <ul className="mt-1 grid gap-1 text-sm">
         {card.confusions.slice(0, 6).map((c) => (
           <li key={`${c.was} ${c.said}`} className="flex justify-between gap-3">
@@ -178,7 +181,7 @@ const holdsTone: Record<Holds, string> = {
 
 function Groups({ view }: { view: ScorecardPageView }) {
   return (
-    <section aria-label="By what" className="card mt-3">
+    <section aria-label="Group by" className="card mt-3">
       <div className="flex flex-wrap items-center gap-2">
         <h2 className="mr-2 text-lg">By</h2>
         {(Object.keys(groupWords) as ScorecardGroup[]).map((g) => (
@@ -202,7 +205,7 @@ function Groups({ view }: { view: ScorecardPageView }) {
                 'calls',
                 'said',
                 'first right',
-                'may be',
+                '95 % range',
                 'percentages',
                 'not found',
                 'min to cause',

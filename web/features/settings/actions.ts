@@ -16,9 +16,9 @@ const name = (label: string) => yup.string().trim().max(120, `${label}: at most 
 const instrumentInput = yup.object({
   key: yup.string().max(120).nullable().default(null),
   version,
-  name: name('Name').required('Name: say what it is called at your bench'),
+  name: name('Name').required('Name: enter what you call it at your bench'),
   kind: yup.string().oneOf(['supply', 'meter'], 'Kind: a supply or a meter').required('Kind: a supply or a meter'),
-  dialect: yup.string().max(120).required('Speaks: choose what it speaks'),
+  dialect: yup.string().max(120).required('Language: choose what it speaks'),
   way: yup.string().oneOf(['tcp', 'serial', 'simulated', 'camera']).required(),
   host: name('Address').default(''),
   port: yup

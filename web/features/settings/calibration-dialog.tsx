@@ -26,8 +26,10 @@ const averageS = 2;
 const sides = { current: 'amps', voltage: 'volts' } as const;
 const says = { current: formatCurrent, voltage: formatVoltage } as const;
 const howTo = {
-  current: 'Put the trusted meter in series. First a point with nothing drawn, or very little; then one near 1 A.',
-  voltage: 'Put the trusted meter across the leads. First a low voltage, then one near the highest you use.',
+  current:
+    'Connect the reference meter in series. Take the first point with little or no current, the second near 1 A.',
+  voltage:
+    'Connect the reference meter across the leads. Take the first point at a low voltage, the second near the highest you use.',
 } as const;
 
 /** Compares an instrument with a trusted meter at two points or more and keeps the line through them. */
@@ -54,7 +56,7 @@ export function CalibrationDialog({
   const fitted = fitOf(points, quantity);
   const take = async (): Promise<void> => {
     const trusted = parseQuantity(typed, quantity);
-    if (!trusted.ok) return setProblem(`Trusted meter: ${trusted.error}`);
+    if (!trusted.ok) return setProblem(`Reference meter: ${trusted.error}`);
     setProblem(null);
     setTaking(true);
     const averaged = await act<Averaged>('average', { instrument: instrument.key, seconds: averageS });
@@ -67,7 +69,7 @@ export function CalibrationDialog({
   return (
     <Dialog open title={`Calibrate ${instrument.name}`} onClose={onClose} wide>
       <div className="mt-2 grid gap-3">
-        <div className="flex flex-wrap gap-2" role="group" aria-label="What is calibrated">
+        <div className="flex flex-wrap gap-2" role="group" aria-label="Quantity">
           {(['current', 'voltage'] as const).map((q) => (
             <button
               key={q}
@@ -84,7 +86,7 @@ export function CalibrationDialog({
             </button>
           ))}
         </div>
-        <p className="text-sm text-muted">{howTo[quantity]} Nothing but the meter and a load on the leads.</p>
+        <p className="text-sm text-muted">{howTo[quantity]} Connect only the meter and a load to the leads.</p>
         {instrument.kind === 'supply' && <LoneOutput instrument={instrument.key} state={state} />}
         <form
           className="grid items-end gap-3 sm:grid-cols-[1fr_1fr_auto]"
@@ -98,7 +100,7 @@ export function CalibrationDialog({
             <span className="block text-3xl font-bold">{says[quantity](shown)}</span>
           </p>
           <TextField
-            label="The trusted meter says"
+            label="Reference meter shows"
             value={typed}
             placeholder={quantity === 'current' ? '1.003 A' : '5.00 V'}
             onValue={setTyped}
@@ -112,9 +114,9 @@ export function CalibrationDialog({
           <table className="w-full text-left">
             <thead className="text-sm text-muted">
               <tr>
-                <th className="font-normal">Trusted meter</th>
+                <th className="font-normal">Reference meter</th>
                 <th className="font-normal">Shown</th>
-                <th className="font-normal">Swings by</th>
+                <th className="font-normal">Varies by</th>
                 <th />
               </tr>
             </thead>
@@ -145,7 +147,7 @@ export function CalibrationDialog({
             onSubmit={(e) => {
               e.preventDefault();
               save(() => keepCalibration({ key: instrument.key, quantity, points, against }), {
-                done: 'Corrected from the next recording on.',
+                done: 'Corrected from the next recording.',
                 then: ({ problems }) => {
                   onSaved(problems);
                   onClose();
@@ -154,9 +156,9 @@ export function CalibrationDialog({
               });
             }}
           >
-            <p className="font-semibold">It {sayCalibration(fitted.value, quantity)}; that is taken off from now on.</p>
-            <TextField label="Trusted meter" hint="which one, for the record" value={against} onValue={setAgainst} />
-            <FormFoot saving={saving} problem={problem} word="Keep the calibration" />
+            <p className="font-semibold">It {sayCalibration(fitted.value, quantity)}. This is corrected from now on.</p>
+            <TextField label="Reference meter" hint="which one, for the log" value={against} onValue={setAgainst} />
+            <FormFoot saving={saving} problem={problem} word="Save calibration" />
           </form>
         )}
         {!(points.length >= 2 && fitted.ok) && problem && (
@@ -225,18 +227,18 @@ function OnLeads({ instrument }: { instrument: string }) {
       isOn = false;
     };
   }, [act, instrument]);
-  if (!there) return <Hazard>No device on the leads: what is set here is not held to any model.</Hazard>;
+  if (!there) return <Hazard>No device on the leads. No model limits the settings here.</Hazard>;
   return (
     <div className="grid gap-2">
       <Hazard>
-        {there.label} (job {there.jobId}) is on the leads: no more is armed than that device may get.
+        {there.label} (job {there.jobId}) is on the leads. The output is limited to what that device can take.
       </Hazard>
       <button
         type="button"
         className="button justify-self-start"
         onClick={() => void act('free-leads', { instrument }).then(() => setThere(null))}
       >
-        It is off the leads now
+        It is disconnected now
       </button>
     </div>
   );
@@ -263,8 +265,8 @@ function Truth({ kind, quantity }: { kind: InstrumentView['kind']; quantity: Cal
   const at = bench?.truth[kind === 'supply' ? 'supply' : 'port'];
   return (
     <p className="text-sm text-muted">
-      Simulated bench: a trusted meter would say {at ? says[quantity](at[sides[quantity]]) : '–'} here. Plug, press and
-      lay devices on the page of a job that records.
+      Simulated bench: a reference meter would show {at ? says[quantity](at[sides[quantity]]) : '–'} here. Change the
+      device and plugs on the page of a job while recording.
     </p>
   );
 }

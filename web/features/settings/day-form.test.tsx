@@ -53,7 +53,7 @@ test('a span that is none is named with its day before anything is sent; what th
   const sunday = screen.getByRole('textbox', { name: 'Sunday' });
   await person.type(sunday, 'maybe');
   await person.click(screen.getByRole('button', { name: 'Save' }));
-  await screen.findByText(/^Sunday: "maybe" is no span/);
+  await screen.findByText(/^Sunday: "maybe" is not a time span/);
   expect(keepDay).not.toHaveBeenCalled();
   jest.mocked(keepDay).mockResolvedValue(refused('Time zone: "Nowhere" is none'));
   await person.clear(sunday);
@@ -77,7 +77,7 @@ describe('who is at the bench', () => {
       />,
     );
     const [ada, ben] = screen.getAllByRole('listitem');
-    expect(ada.textContent).toContain('hours of the shop · up to: stack split or chip off');
+    expect(ada.textContent).toContain('shop hours · up to: stack split or chip off');
     expect(ben.textContent).toContain('never at the bench');
     await person.click(within(ada).getByRole('button', { name: 'Change Ada Quill' }));
     const dialog = screen.getByRole('dialog');

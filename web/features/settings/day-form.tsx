@@ -58,7 +58,7 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
           waits: policy.waits,
           ...typed,
         }),
-      { done: 'Kept. The run sheet follows it at once.', failed: setProblem, then: () => setProblem(null) },
+      { done: 'Saved. The run sheet is updated.', failed: setProblem, then: () => setProblem(null) },
     );
   };
   const amount = (key: keyof typeof amounts, label: string, hint: string) => (
@@ -85,15 +85,15 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
         <TextField label="Time zone" value={zone} onValue={setZone} />
         <AreaField
           label="Closed on"
-          hint="a day a line, such as 2026-12-24"
+          hint="one date per line, such as 2026-12-24"
           className="min-h-20"
           value={closed}
           onValue={setClosed}
         />
       </section>
       <div className="grid content-start gap-3.5">
-        <section aria-label="On the bench" className="card grid gap-2">
-          <h2 className="text-lg">On the bench</h2>
+        <section aria-label="Equipment on the bench" className="card grid gap-2">
+          <h2 className="text-lg">Equipment on the bench</h2>
           <div className="grid grid-cols-2 gap-2 sm:grid-cols-3">
             {equipmentIds.map((id) => (
               <TextField
@@ -106,8 +106,8 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
             ))}
           </div>
         </section>
-        <section aria-label="What repairs bring" className="card grid gap-2">
-          <h2 className="text-lg">What repairs bring</h2>
+        <section aria-label="Repair fees" className="card grid gap-2">
+          <h2 className="text-lg">Repair fees</h2>
           <div className="grid grid-cols-2 gap-2 sm:grid-cols-3">
             {deviceClasses.map((id) => (
               <TextField
@@ -119,16 +119,16 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
                 onValue={(value) => setFees({ ...fees, [id]: value })}
               />
             ))}
-            {amount('diagnosisFee', 'Without a repair', '€')}
-            {amount('approval', 'Customers who agree', '%')}
+            {amount('diagnosisFee', 'Fee without a repair', '€')}
+            {amount('approval', 'Customers who agree to a quote', '%')}
           </div>
         </section>
-        <section aria-label="What waiting costs" className="card grid gap-2">
-          <h2 className="text-lg">What waiting costs</h2>
+        <section aria-label="Cost of waiting" className="card grid gap-2">
+          <h2 className="text-lg">Cost of waiting</h2>
           <div className="grid grid-cols-2 gap-2">
-            {amount('delayShare', 'A day of waiting', '% of what a job brings')}
-            {amount('lateOnce', 'A late job', '€, once')}
-            {amount('lateDaily', 'And every day', '€, while it stays late')}
+            {amount('delayShare', 'One day of waiting', '% of the job’s value')}
+            {amount('lateOnce', 'Late job', '€, once')}
+            {amount('lateDaily', 'Each further day', '€, while it stays late')}
           </div>
           <FormFoot saving={saving} problem={problem} />
         </section>

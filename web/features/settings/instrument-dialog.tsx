@@ -48,7 +48,7 @@ export function InstrumentDialog({
         onSubmit={(e) => {
           e.preventDefault();
           save(() => keepInstrument(form), {
-            done: 'Saved; it is being looked for.',
+            done: 'Saved. Connecting …',
             then: ({ problems }) => {
               onSaved(problems);
               onClose();
@@ -59,7 +59,7 @@ export function InstrumentDialog({
       >
         <TextField
           label="Name"
-          hint="as people at the bench call it"
+          hint="as you call it at the bench"
           value={form.name}
           onValue={(value) => set({ name: value })}
         />
@@ -79,7 +79,7 @@ export function InstrumentDialog({
           </SelectField>
         )}
         {isSimulated ? (
-          <p className="text-sm text-muted">Simulated: it is found by itself while the simulated bench runs.</p>
+          <p className="text-sm text-muted">Simulated. It connects automatically while the simulated bench runs.</p>
         ) : (
           <div className="grid grid-cols-2 gap-3">
             {form.way !== 'camera' && (
@@ -90,9 +90,9 @@ export function InstrumentDialog({
                   onValue={(value) => changeKind(value as InstrumentFields['kind'])}
                 >
                   <option value="supply">bench supply</option>
-                  <option value="meter">meter that sends lines</option>
+                  <option value="meter">meter that sends text lines</option>
                 </SelectField>
-                <SelectField label="Speaks" value={form.dialect} onValue={(value) => set({ dialect: value })}>
+                <SelectField label="Language" value={form.dialect} onValue={(value) => set({ dialect: value })}>
                   {spoken.map((d) => (
                     <option key={d.id} value={d.id}>
                       {d.name}
@@ -113,7 +113,8 @@ export function InstrumentDialog({
             <span />
             {form.way === 'camera' && (
               <p className="col-span-2 text-sm text-muted">
-                For what cannot log. Point a camera at its display on the page Camera, and frame the numbers there once.
+                For instruments that cannot log. Open the Camera page, point a camera at the display, and frame the
+                numbers once.
               </p>
             )}
             {form.way === 'tcp' && (

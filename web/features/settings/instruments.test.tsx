@@ -70,7 +70,7 @@ test('what an instrument shows, why it does not answer, and how it is corrected'
   expect(within(window).getByText(/Corrected: current shows 2 mA too much/)).toBeTruthy();
   expect(within(window).getByText('2 calibrations')).toBeTruthy();
   expect(within(old).getByText('it does not answer')).toBeTruthy();
-  expect(within(old).getByText(/Never calibrated/)).toBeTruthy();
+  expect(within(old).getByText(/Not calibrated/)).toBeTruthy();
 });
 
 test('is taken away by name, and put back while the message stands', async () => {
@@ -79,8 +79,8 @@ test('is taken away by name, and put back while the message stands', async () =>
   jest.mocked(putInstrumentBack).mockResolvedValue(kept([]) as never);
   const { person } = open(view([instrument(), instrument({ key: 'sim', name: 'Simulated', simulated: true })]));
   expect(screen.queryByRole('button', { name: 'Take away Simulated' })).toBeNull();
-  await person.click(screen.getByRole('button', { name: 'Take away Window supply' }));
-  expect(await screen.findByText('Window supply is gone from the bench; its runs stay.')).toBeTruthy();
+  await person.click(screen.getByRole('button', { name: 'Remove Window supply' }));
+  expect(await screen.findByText('Window supply was removed. Its runs are kept.')).toBeTruthy();
   expect(takeInstrumentAway).toHaveBeenCalledWith({ key: 'window-supply', version: 4 });
   await person.click(screen.getByRole('button', { name: /Undo/ }));
   await waitFor(() => expect(putInstrumentBack).toHaveBeenCalledWith(spec));
@@ -90,7 +90,7 @@ test('files are read again, with what is wrong in them', async () => {
   const problems = ['dialects/new.json: not JSON'];
   jest.mocked(readSettingsAgain).mockResolvedValue(kept({ problems }) as never);
   const { person } = open(view([instrument()]));
-  await person.click(screen.getByRole('button', { name: 'Read files again' }));
+  await person.click(screen.getByRole('button', { name: 'Reload files' }));
   expect(await screen.findByText('dialects/new.json: not JSON')).toBeTruthy();
 });
 
@@ -115,8 +115,8 @@ describe('describing an instrument', () => {
   test('a meter speaks what meters speak; on a serial port its path and speed are asked for', async () => {
     const { person } = open(view([]));
     await person.click(screen.getByRole('button', { name: 'Add an instrument' }));
-    await person.selectOptions(screen.getByRole('combobox', { name: 'Kind' }), 'meter that sends lines');
-    expect(within(screen.getByRole('combobox', { name: 'Speaks' })).getAllByRole('option')).toHaveLength(1);
+    await person.selectOptions(screen.getByRole('combobox', { name: 'Kind' }), 'meter that sends text lines');
+    expect(within(screen.getByRole('combobox', { name: 'Language' })).getAllByRole('option')).toHaveLength(1);
     await person.selectOptions(screen.getByRole('combobox', { name: 'Connected by' }), 'serial port');
     await person.type(screen.getByRole('textbox', { name: 'Serial port' }), '/dev/ttyX0');
     await person.clear(screen.getByRole('textbox', { name: /^Speed/ }));
@@ -136,8 +136,8 @@ describe('describing an instrument', () => {
     const { person } = open(view([]));
     await person.click(screen.getByRole('button', { name: 'Add an instrument' }));
     await person.selectOptions(screen.getByRole('combobox', { name: 'Connected by' }), 'a camera on its display');
-    expect(screen.getByText(/Point a camera at its display/)).toBeTruthy();
-    for (const label of ['Speaks', 'Kind']) expect(screen.queryByRole('combobox', { name: label })).toBeNull();
+    expect(screen.getByText(/point a camera at the display/)).toBeTruthy();
+    for (const label of ['Language', 'Kind']) expect(screen.queryByRole('combobox', { name: label })).toBeNull();
     expect(screen.queryByRole('textbox', { name: 'Address' })).toBeNull();
   });
 

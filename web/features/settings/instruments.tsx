@@ -27,7 +27,7 @@ export function Instruments({ view }: { view: SettingsViewData }) {
       then: ({ spec, problems }) => {
         say(problems);
         const undo = (): void => save(() => putInstrumentBack(spec), { then: say });
-        toast({ tone: 'done', text: `${i.name} is gone from the bench; its runs stay.`, undo });
+        toast({ tone: 'done', text: `${i.name} was removed. Its runs are kept.`, undo });
       },
     });
   const chosen = open && open.what !== 'add' ? view.instruments.find((i) => i.key === open.key) : undefined;
@@ -39,10 +39,10 @@ export function Instruments({ view }: { view: SettingsViewData }) {
           type="button"
           className="button"
           disabled={saving}
-          title="Connects what was added to the data folder, without disturbing what records"
-          onClick={() => save(readSettingsAgain, { done: 'Read again.', then: ({ problems }) => say(problems) })}
+          title="Connects what was added to the data folder, without disturbing recordings"
+          onClick={() => save(readSettingsAgain, { done: 'Reloaded.', then: ({ problems }) => say(problems) })}
         >
-          Read files again
+          Reload files
         </button>
         <button type="button" className="button button-main" onClick={() => setOpen({ what: 'add' })}>
           <Plus size={17} aria-hidden /> Add an instrument
@@ -57,8 +57,8 @@ export function Instruments({ view }: { view: SettingsViewData }) {
       )}
       {view.instruments.length === 0 && (
         <Empty title="No instrument yet">
-          Add a supply that speaks SCPI over the network or a serial port, or a meter that sends lines. The demo brings
-          simulated ones.
+          Add a supply that speaks SCPI over the network or a serial port, or a meter that sends text lines. The demo
+          has simulated ones.
         </Empty>
       )}
       <ul className="grid gap-3">
@@ -83,7 +83,7 @@ export function Instruments({ view }: { view: SettingsViewData }) {
               {state?.why && <p className="text-sm text-decide">{state.why}</p>}
               <p className="mt-1">
                 {i.corrected.length === 0 ? (
-                  <span className="text-muted">Never calibrated: shown as it says.</span>
+                  <span className="text-muted">Not calibrated. Readings are shown as received.</span>
                 ) : (
                   `Corrected: ${i.corrected.join('; ')}.`
                 )}
@@ -119,11 +119,11 @@ export function Instruments({ view }: { view: SettingsViewData }) {
                   <button
                     type="button"
                     className="button button-quiet"
-                    aria-label={`Take away ${i.name}`}
+                    aria-label={`Remove ${i.name}`}
                     disabled={saving}
                     onClick={() => takeAway(i)}
                   >
-                    Take away
+                    Remove
                   </button>
                 )}
               </div>
@@ -132,8 +132,8 @@ export function Instruments({ view }: { view: SettingsViewData }) {
         })}
       </ul>
       <p className="max-w-[70ch] text-sm text-muted">
-        An instrument that speaks otherwise needs a file and no program: put it into the folder <code>dialects</code> of
-        the data folder and read the files again. How it is written stands in <code>docs/instruments.md</code>.
+        Other instruments need a dialect file, not a program. Put it into the folder <code>dialects</code> of the data
+        folder and reload the files. The format is described in <code>docs/instruments.md</code>.
       </p>
       {open && open.what !== 'calibrate' && (
         <InstrumentDialog

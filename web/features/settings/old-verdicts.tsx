@@ -1,10 +1,11 @@
 'use client';
 
+import { countOf } from '@umbral/core/words';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { assessAnew } from '@/features/job/actions';
 
-const unreachable = { ok: false, message: 'the server could not be reached; it stands as it was.' } as const;
+const unreachable = { ok: false, message: 'the server could not be reached; nothing changed.' } as const;
 
 /** Verdicts that an older engine made, and making them anew one after the other. */
 export function OldVerdicts({ jobs }: { jobs: readonly number[] }) {
@@ -28,16 +29,16 @@ export function OldVerdicts({ jobs }: { jobs: readonly number[] }) {
     <section aria-label="Verdicts" className="card grid gap-2 p-4">
       <h2 className="text-xl">Verdicts</h2>
       {jobs.length === 0 ? (
-        <p className="text-muted">Every open job was assessed by the engine that runs now.</p>
+        <p className="text-muted">Every open job has a verdict from the current engine.</p>
       ) : (
         <>
           <p>
-            {jobs.length} open {jobs.length === 1 ? 'job was' : 'jobs were'} assessed by an older engine. The old
-            verdicts stay in their stories.
+            {countOf(jobs.length, 'open job was', 'open jobs were')} assessed by an older engine. Old verdicts stay in
+            the job history.
           </p>
           <p>
             <button type="button" className="button button-main" disabled={isRunning} onClick={() => void start()}>
-              {isRunning ? `Assessing ${done + 1} of ${jobs.length} …` : 'Assess all anew'}
+              {isRunning ? `Assessing ${done + 1} of ${jobs.length} …` : 'Reassess all'}
             </button>
           </p>
           {isRunning && <progress className="w-full" max={jobs.length} value={done} />}

@@ -28,7 +28,7 @@ export function SettingsView({
       <div className="flex flex-wrap items-center gap-3">
         <h1 className="text-2xl">Settings</h1>
         <Link href="/settings/day" className="button min-h-9">
-          The bench’s day
+          Working day
         </Link>
         {isLead && (
           <Link href="/health" className="button min-h-9">
@@ -38,7 +38,7 @@ export function SettingsView({
       </div>
       <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_400px]">
         <div className="grid content-start gap-3.5">
-          {!isLead && <p className="card text-muted">Instruments and policy are changed by a lead.</p>}
+          {!isLead && <p className="card text-muted">Only a lead can change instruments and policy.</p>}
           <fieldset disabled={!isLead} className="contents">
             <Instruments view={view} />
           </fieldset>

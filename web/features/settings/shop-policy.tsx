@@ -75,7 +75,7 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
               version: policy.version,
             }),
           {
-            done: 'Kept. New calls follow it; those that are there stand as they were made.',
+            done: 'Saved. It applies to new verdicts. Existing verdicts do not change.',
             failed: setProblem,
             then: () => setProblem(null),
           },
@@ -84,9 +84,9 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
     >
       <h2 className="text-lg">Shop policy</h2>
       <div className="grid grid-cols-2 gap-3">
-        {text('fee', 'Fee of a repair')}
-        {text('dataFee', 'Besides, for data')}
-        {text('hourlyCost', 'Cost of an hour')}
+        {text('fee', 'Repair fee')}
+        {text('dataFee', 'Data recovery fee')}
+        {text('hourlyCost', 'Cost per hour')}
         {text('success', 'Repairs that succeed', '%')}
       </div>
       <fieldset className="text-sm">
@@ -112,21 +112,21 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
         </div>
       </fieldset>
       <SelectField
-        label="Voltage on a short"
+        label="Injection voltage"
         value={form.injection}
         onValue={(value) => setForm({ ...form, injection: value })}
       >
-        <option value="step">low first, up in steps</option>
-        <option value="rated">rated voltage at once, limited</option>
+        <option value="step">start low, step up</option>
+        <option value="rated">rated voltage, current limited</option>
       </SelectField>
       <fieldset className="grid gap-2 text-sm">
-        <legend className="font-semibold">Tried after a repair, a line each</legend>
+        <legend className="font-semibold">Functions to test after a repair, one per line</legend>
         <SelectField label="Kind of device" value={kind} onValue={(value) => setKind(value as DeviceClass)}>
           <ClassOptions />
         </SelectField>
         <AreaField
           label="Functions"
-          hint="empty: the usual ones, shown grey"
+          hint="empty: the usual ones, shown in grey"
           className="min-h-36"
           placeholder={usualFunctions(kind).join('\n')}
           value={linesOf(kind)}
@@ -137,12 +137,12 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
           className="button min-h-9 justify-self-start"
           onClick={() => setFunctions({ ...functions, [kind]: usualFunctions(kind).join('\n') })}
         >
-          Begin from the usual ones
+          Start from the usual ones
         </button>
       </fieldset>
       <AreaField
-        label="Networks with instruments"
-        hint="a line each; this computer always"
+        label="Instrument networks"
+        hint="one per line; this computer is always allowed"
         className="min-h-16"
         placeholder="10.20.30.0/24"
         value={form.networks}

@@ -37,9 +37,9 @@ describe('shop policy', () => {
   test('what is shown is what is kept', async () => {
     expect(screen.getByLabelText(/^Repairs that succeed/)).toHaveProperty('value', '74');
     await person.click(screen.getByRole('checkbox', { name: 'Memory' }));
-    await person.selectOptions(screen.getByLabelText('Voltage on a short'), 'rated voltage at once, limited');
+    await person.selectOptions(screen.getByLabelText('Injection voltage'), 'rated voltage, current limited');
     await save();
-    expect(await screen.findByText(/New calls follow it/)).toBeTruthy();
+    expect(await screen.findByText(/It applies to new verdicts/)).toBeTruthy();
     expect(jest.mocked(keepPolicy).mock.calls[0][0]).toMatchObject({
       version: 3,
       fee: '80',
@@ -55,7 +55,7 @@ describe('shop policy', () => {
     await person.selectOptions(screen.getByLabelText('Kind of device'), 'laptop');
     const functions = screen.getByLabelText(/^Functions/);
     expect(functions).toHaveProperty('value', '');
-    await person.click(screen.getByRole('button', { name: 'Begin from the usual ones' }));
+    await person.click(screen.getByRole('button', { name: 'Start from the usual ones' }));
     const usual = (functions as HTMLTextAreaElement).value.split('\n');
     expect(usual.length).toBeGreaterThan(3);
     await person.type(functions, '\nReads a library card');
@@ -68,12 +68,12 @@ describe('shop policy', () => {
   });
 
   test('a refusal names its field and keeps what was typed', async () => {
-    jest.mocked(keepPolicy).mockResolvedValue(refused('Fee of a repair: expected a number'));
-    await person.clear(screen.getByLabelText('Fee of a repair'));
-    await person.type(screen.getByLabelText('Fee of a repair'), 'much');
+    jest.mocked(keepPolicy).mockResolvedValue(refused('Repair fee: expected a number'));
+    await person.clear(screen.getByLabelText('Repair fee'));
+    await person.type(screen.getByLabelText('Repair fee'), 'much');
     await save();
-    expect((await screen.findByRole('alert')).textContent).toMatch(/Fee of a repair/);
-    expect(screen.getByLabelText('Fee of a repair')).toHaveProperty('value', 'much');
+    expect((await screen.findByRole('alert')).textContent).toMatch(/Repair fee/);
+    expect(screen.getByLabelText('Repair fee')).toHaveProperty('value', 'much');
   });
 });
 
@@ -86,14 +86,14 @@ describe('verdicts of an older engine', () => {
       return Promise.resolve(kept(undefined) as never);
     });
     const { person } = show(<OldVerdicts jobs={[1, 2, 3, 4]} />);
-    await person.click(screen.getByRole('button', { name: 'Assess all anew' }));
+    await person.click(screen.getByRole('button', { name: 'Reassess all' }));
     await waitFor(() => expect(refresh).toHaveBeenCalled());
     expect(assessAnew).toHaveBeenCalledTimes(4);
     expect(screen.getAllByRole('alert').map((a) => a.textContent)).toEqual([
       'Job 2: its log is damaged',
-      'Job 3: the server could not be reached; it stands as it was.',
+      'Job 3: the server could not be reached; nothing changed.',
     ]);
-    expect(screen.getByRole('button', { name: 'Assess all anew' })).toHaveProperty('disabled', false);
+    expect(screen.getByRole('button', { name: 'Reassess all' })).toHaveProperty('disabled', false);
   });
   test('are none where the engine is the one that made them', () => {
     show(<OldVerdicts jobs={[]} />);
@@ -109,11 +109,11 @@ describe('the trash', () => {
     const confirm = jest.spyOn(window, 'confirm').mockReturnValueOnce(false).mockReturnValueOnce(true);
     const { person } = show(<Trash jobs={jobs} />);
     const row = within(screen.getByRole('listitem'));
-    await person.click(row.getByRole('button', { name: 'Put back' }));
+    await person.click(row.getByRole('button', { name: 'Restore' }));
     await waitFor(() => expect(setTrashed).toHaveBeenCalledWith({ jobId: 5, trashed: false }));
-    await person.click(row.getByRole('button', { name: 'Delete for good' }));
+    await person.click(row.getByRole('button', { name: 'Delete permanently' }));
     expect(eraseForGood).not.toHaveBeenCalled();
-    await person.click(row.getByRole('button', { name: 'Delete for good' }));
+    await person.click(row.getByRole('button', { name: 'Delete permanently' }));
     await waitFor(() => expect(eraseForGood).toHaveBeenCalledWith(5));
     confirm.mockRestore();
   });

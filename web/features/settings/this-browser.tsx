@@ -11,7 +11,7 @@ import { SelectField } from '@/ui/kit/fields';
 export function ThisBrowser() {
   return (
     <section aria-label="This browser" className="grid content-start gap-3">
-      <h2 className="text-lg">At this screen</h2>
+      <h2 className="text-lg">This browser</h2>
       <Pedal />
       <Sounds />
       <Notices />
@@ -32,7 +32,7 @@ function FirstDay() {
           checked={shown === 'always'}
           onChange={(e) => show(e.target.checked ? 'always' : 'while-open')}
         />
-        Show them on the bench, also when they are done
+        Show them on the bench, even when done
       </label>
     </div>
   );
@@ -56,7 +56,8 @@ function Pedal() {
     <div className="card grid gap-2">
       <h3 className="font-bold">Foot pedal</h3>
       <p className="text-sm text-muted">
-        A pedal is a keyboard with one key. Set it up here: it works on the record page while both hands are busy.
+        A pedal works like a keyboard with one key. Set it up here. It works on the record page while both hands are
+        busy.
       </p>
       <div className="flex flex-wrap items-center gap-2">
         <button type="button" className="button" onClick={() => setLearning(!isLearning)}>
@@ -65,7 +66,7 @@ function Pedal() {
         <span role="status">{code ? `sends ${code}` : 'no pedal yet'}</span>
         {code && (
           <button type="button" className="button button-quiet" onClick={() => setCode('')}>
-            Forget it
+            Remove pedal
           </button>
         )}
       </div>
@@ -86,14 +87,14 @@ function Sounds() {
     <div className="card grid gap-2">
       <h3 className="font-bold">Sounds</h3>
       <p className="text-sm text-muted">
-        While recording, and when a wait is over: so that the eyes can stay on the work.
+        While recording and when a wait is over, so you can keep your eyes on the work.
       </p>
       <label className="flex min-h-11 items-center gap-2">
         <input type="checkbox" checked={isOn} onChange={(e) => setOn(e.target.checked)} /> On
       </label>
       <div className="flex flex-wrap gap-2">
         <button type="button" className="button" onClick={() => playCue('limit')}>
-          At the limit
+          Current limit
         </button>
         <button type="button" className="button" onClick={() => playCue('stalled')}>
           Stalled
@@ -118,15 +119,15 @@ function Notices() {
   }, []);
   return (
     <div className="card grid gap-2">
-      <h3 className="font-bold">Notices of the system</h3>
+      <h3 className="font-bold">System notifications</h3>
       <p className="text-sm text-muted">
-        When a wait is over and another window is in front. An open page of Umbral is needed; what ends while none is
-        open rings at the next one.
+        When a wait is over and another window is in front. This needs an open Umbral page. Without one, the alarm
+        sounds when a page is opened.
       </p>
       <p role="status">
         {state === 'granted' && 'Allowed.'}
-        {state === 'denied' && 'Refused in this browser: allow it in the settings of the page.'}
-        {state === 'none' && 'This browser shows none for this address.'}
+        {state === 'denied' && 'Blocked in this browser. Allow it in the page settings.'}
+        {state === 'none' && 'This browser does not support notifications for this address.'}
       </p>
       {state === 'default' && (
         <button
@@ -134,7 +135,7 @@ function Notices() {
           className="button justify-self-start"
           onClick={() => void Notification.requestPermission().then(setState)}
         >
-          Allow notices
+          Allow notifications
         </button>
       )}
     </div>

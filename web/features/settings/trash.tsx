@@ -10,7 +10,7 @@ export function Trash({ jobs }: { jobs: readonly { id: number; label: string; si
   return (
     <section aria-label="Trash" className="card grid gap-2">
       <h2 className="text-lg">Trash</h2>
-      {jobs.length === 0 && <p className="text-sm text-muted">Nothing is in the trash.</p>}
+      {jobs.length === 0 && <p className="text-sm text-muted">The trash is empty.</p>}
       <ul className="grid max-h-72 gap-1 overflow-y-auto">
         {jobs.map((job) => (
           <li key={job.id} className="flex flex-wrap items-center gap-2 border-b border-line pb-1 last:border-0">
@@ -25,10 +25,10 @@ export function Trash({ jobs }: { jobs: readonly { id: number; label: string; si
               className="button min-h-9"
               disabled={saving}
               onClick={() =>
-                save(() => setTrashed({ jobId: job.id, trashed: false }), { done: `Job ${job.id} is back.` })
+                save(() => setTrashed({ jobId: job.id, trashed: false }), { done: `Job ${job.id} was restored.` })
               }
             >
-              Put back
+              Restore
             </button>
             <button
               type="button"
@@ -37,13 +37,13 @@ export function Trash({ jobs }: { jobs: readonly { id: number; label: string; si
               onClick={() => {
                 if (
                   window.confirm(
-                    `Job ${job.id}, its runs, pictures and verdicts are gone afterwards, and nothing brings them back but a backup. Delete it for good?`,
+                    `Job ${job.id}, its runs, pictures and verdicts will be deleted. Only a backup can bring them back. Delete it permanently?`,
                   )
                 )
-                  save(() => eraseForGood(job.id), { done: `Job ${job.id} is deleted for good.` });
+                  save(() => eraseForGood(job.id), { done: `Job ${job.id} was deleted permanently.` });
               }}
             >
-              Delete for good
+              Delete permanently
             </button>
           </li>
         ))}

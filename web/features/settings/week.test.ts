@@ -13,7 +13,7 @@ test('hours are typed as somebody writes them, and come back the same', () => {
     ]),
   ).toBe('08:00-12:00, 13:00-17:00');
   expect(dayFrom(sayDay([['08:00', '12:00']]), 'Monday')).toEqual([['08:00', '12:00']]);
-  expect(() => dayFrom('all day', 'Tuesday')).toThrow('Tuesday: "all day" is no span');
+  expect(() => dayFrom('all day', 'Tuesday')).toThrow('Tuesday: "all day" is not a');
   // What is no time is named by who checks it.
   expect(dayFrom('late-later', 'Monday')).toEqual([['late', 'later']]);
 });

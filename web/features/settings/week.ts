@@ -20,7 +20,8 @@ export function dayFrom(text: string, day: string): [string, string][] {
     .filter((span) => span !== '')
     .map((span) => {
       const ends = span.split(/\s*(?:-|–|to)\s*/);
-      if (ends.length !== 2) throw new RangeError(`${day}: "${span}" is no span; expected one such as 08:00-12:00`);
+      if (ends.length !== 2)
+        throw new RangeError(`${day}: "${span}" is not a time span; expected one such as 08:00-12:00`);
       return [fullTime(ends[0]), fullTime(ends[1])];
     });
 }

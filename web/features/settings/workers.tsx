@@ -13,12 +13,12 @@ import { SelectField } from '@/ui/kit/fields';
 
 const never = ({ hours }: Worker): boolean => hours !== null && hours.week.every((spans) => spans.length === 0);
 
-/** Who is at the bench, when, and how far they open a device: the run sheet plans with them. */
+/** People at the bench, when, and how far they open a device: the run sheet plans with them. */
 export function Workers({ workers }: { workers: readonly Worker[] }) {
   const [open, setOpen] = useState<Worker | null>(null);
   return (
-    <section aria-label="Who is at the bench" className="card mt-3.5">
-      <h2 className="text-lg">Who is at the bench</h2>
+    <section aria-label="People at the bench" className="card mt-3.5">
+      <h2 className="text-lg">People at the bench</h2>
       <ul className="mt-1 grid grid-cols-[minmax(0,1fr)] gap-1 lg:grid-cols-2 lg:gap-x-8">
         {workers.map((w) => (
           <li key={w.id} className="flex flex-wrap items-center gap-2 border-b border-line py-1 last:border-0">
@@ -26,7 +26,7 @@ export function Workers({ workers }: { workers: readonly Worker[] }) {
             <span className="text-sm text-muted">
               {never(w)
                 ? 'never at the bench'
-                : `${w.hours === null ? 'hours of the shop' : 'own hours'} · up to: ${depths[w.maxDepth].name}`}
+                : `${w.hours === null ? 'shop hours' : 'own hours'} · up to: ${depths[w.maxDepth].name}`}
             </span>
             <button type="button" className="button min-h-9" aria-label={`Change ${w.name}`} onClick={() => setOpen(w)}>
               Change
@@ -55,7 +55,7 @@ function WorkerDialog({ worker, onClose }: { worker: Worker; onClose: () => void
       return setProblem((error as Error).message);
     }
     save(() => keepWorker({ id: worker.id, maxDepth, week: own }), {
-      done: 'Kept.',
+      done: 'Saved.',
       then: onClose,
       failed: setProblem,
     });
@@ -77,8 +77,8 @@ function WorkerDialog({ worker, onClose }: { worker: Worker; onClose: () => void
           ))}
         </SelectField>
         <SelectField label="At the bench" value={kind} onValue={(value) => setKind(value as typeof kind)}>
-          <option value="shop">in the hours of the shop</option>
-          <option value="own">in hours of their own</option>
+          <option value="shop">during shop hours</option>
+          <option value="own">during their own hours</option>
           <option value="never">never</option>
         </SelectField>
         {kind === 'own' && <WeekFields week={week} placeholder="not here" onChange={setWeek} />}

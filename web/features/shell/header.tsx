@@ -23,7 +23,7 @@ export function Header({ here }: { here: Awaited<ReturnType<typeof loadPerson>> 
   return (
     <>
       <header className="print:hidden flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line px-4 py-1.5">
-        <Link href="/" className="flex items-center gap-2 text-lg font-bold" aria-label="Umbral, to the bench">
+        <Link href="/" className="flex items-center gap-2 text-lg font-bold" aria-label="Umbral, go to the bench">
           <svg width="24" height="24" viewBox="0 0 24 24" aria-hidden>
             <circle cx="12" cy="12" r="11" className="fill-penumbra" />
             <circle cx="14.5" cy="12" r="8" className="fill-umbra" />

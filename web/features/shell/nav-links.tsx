@@ -25,17 +25,17 @@ function placeOf(path: string): string {
 export function NavLinks() {
   const path = usePathname();
   const go = useGo();
-  useKey('b', 'to the bench', () => go('/'));
-  useKey('a', 'to the atlas of closed cases', () => go('/atlas'));
-  useKey('k', 'to the notebook', () => go('/notebook'));
-  useKey('u', 'to the scorecard', () => go('/scorecard'));
-  useKey('p', 'to the models and their profiles', () => go('/models'));
-  useKey('z', 'to the parts and donor boards', () => go('/parts'));
-  useKey('0', 'to practice', () => go('/practice'));
-  useKey('e', 'to the settings: instruments, calibration, pedal', () => go('/settings'));
+  useKey('b', 'go to the bench', () => go('/'));
+  useKey('a', 'go to the atlas of closed cases', () => go('/atlas'));
+  useKey('k', 'go to the notebook', () => go('/notebook'));
+  useKey('u', 'go to the scorecard', () => go('/scorecard'));
+  useKey('p', 'go to the models and their profiles', () => go('/models'));
+  useKey('z', 'go to the parts and donor boards', () => go('/parts'));
+  useKey('0', 'go to practice', () => go('/practice'));
+  useKey('e', 'go to the settings: instruments, calibration, pedal', () => go('/settings'));
   useKey('n', 'new job', () => go('/jobs/new'));
   return (
-    <nav aria-label="Places" className="flex flex-wrap gap-x-1">
+    <nav aria-label="Sections" className="flex flex-wrap gap-x-1">
       {places.map((p) => {
         const here = placeOf(path) === p.href;
         return (

@@ -20,7 +20,7 @@ export function Proofs({ view }: { view: JobView }) {
           It works now, {formatPercent(works)}
         </h2>
         <p className="mt-0.5 text-sm text-muted">
-          {proposal?.fix ? `Cured by: ${proposal.fix.replace(/\.$/, '')}` : 'Nothing that was done explains it'}
+          {proposal?.fix ? `Fixed by: ${proposal.fix.replace(/\.$/, '')}` : 'None of the repairs explains the recovery'}
           {cause && cause.id !== 'none' && ` · the cause was ${cause.name}, ${formatPercent(cause.p)}`}
         </p>
         {verdict.pattern && (
@@ -50,12 +50,12 @@ export function Proofs({ view }: { view: JobView }) {
               </p>
             ))}
           <Link className="button mt-2 w-full" href={`/jobs/${job.id}/verify`}>
-            Prove it <kbd aria-hidden>w</kbd>
+            Verify <kbd aria-hidden>w</kbd>
           </Link>
         </section>
       )}
       {proof.protocols.length > 0 && (
-        <ol aria-label="Still to be shown" className="grid gap-1 text-sm">
+        <ol aria-label="Remaining checks" className="grid gap-1 text-sm">
           {[...open.slice(1), ...done].map((p) => {
             const shown = p.steps.filter((s) => s.result === 'pass').length;
             const failed = p.steps.some((s) => s.result === 'fail');
@@ -70,10 +70,12 @@ export function Proofs({ view }: { view: JobView }) {
           })}
         </ol>
       )}
-      <Lines title="Left off the board" lines={proof.leftOff.map((x) => x.says)} />
+      <Lines title="Not refitted" lines={proof.leftOff.map((x) => x.says)} />
       <Lines title="What may come back" lines={proof.risks} />
       {!next && !job.isClosed && (
-        <p className="text-sm">Everything that its complaint asks for was shown: close the job, print the report.</p>
+        <p className="text-sm">
+          Everything the customer complained about was tested. Close the job and print the report.
+        </p>
       )}
     </section>
   );

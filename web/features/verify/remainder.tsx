@@ -9,7 +9,7 @@ export function Remainder({ view }: { view: VerifyView }) {
   const [now] = view.now;
   if (!proof) return null;
   return (
-    <section aria-label="What it comes to" className="flex min-w-0 flex-col gap-3">
+    <section aria-label="Result" className="flex min-w-0 flex-col gap-3">
       <div className="card p-3">
         {now && <h2 className="font-bold">{sayNow(now, view.isTried)}</h2>}
         {proposal?.circuitName && (
@@ -31,7 +31,7 @@ export function Remainder({ view }: { view: VerifyView }) {
           </p>
         )}
       </div>
-      <Lines title="Left off the board" lines={proof.leftOff.map((x) => x.says)} />
+      <Lines title="Not refitted" lines={proof.leftOff.map((x) => x.says)} />
       <Lines title="What may come back" lines={proof.risks} />
       <nav className="grid grid-cols-2 gap-2" aria-label="Go on">
         {view.isPractice ? (

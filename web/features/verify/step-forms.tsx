@@ -28,12 +28,12 @@ export function StepButtons({
     <span className="flex flex-wrap gap-1.5">
       {onTime && (
         <button type="button" className="button min-h-9" disabled={saving} onClick={onTime}>
-          Start the time
+          Start the timer
         </button>
       )}
       {onPass && (
         <button type="button" className="button min-h-9" disabled={saving} onClick={onPass}>
-          Holds {isMarked && <kbd aria-hidden>y</kbd>}
+          Passes {isMarked && <kbd aria-hidden>y</kbd>}
         </button>
       )}
       <button type="button" className="button min-h-9" disabled={saving} onClick={() => onAsk('fail')}>
@@ -74,7 +74,7 @@ export function RunChoices({
             disabled={saving}
             onClick={() => onTake(r.key)}
           >
-            Take run {r.title}
+            Use run {r.title}
           </button>
         ))}
       <Link className="chip inline-flex min-h-9 items-center hover:border-edge" href={`/jobs/${view.jobId}/record`}>
@@ -134,7 +134,7 @@ export function RiseForm({
         minutes
       </label>
       <button type="submit" className="button min-h-9" disabled={saving}>
-        Keep
+        Save
       </button>
     </form>
   );
@@ -162,7 +162,7 @@ export function ReasonForm({
       }}
     >
       <label className="flex min-w-0 flex-1 items-center gap-1.5">
-        {asks === 'fail' ? 'What was seen' : 'Why not'}
+        {asks === 'fail' ? 'What was seen' : 'Reason'}
         <input
           autoFocus
           className="field min-h-9 min-w-0 flex-1 py-1"
@@ -171,10 +171,10 @@ export function ReasonForm({
         />
       </label>
       <button type="submit" className="button min-h-9" disabled={saving}>
-        Keep
+        Save
       </button>
       <button type="button" className="button min-h-9" onClick={() => onDrop(null)}>
-        Never mind
+        Cancel
       </button>
     </form>
   );

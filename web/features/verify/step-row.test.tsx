@@ -55,11 +55,11 @@ beforeEach(() => {
   push.mockReset();
 });
 
-test('the marked step holds by its key, and can be taken back at once', async () => {
+test('the selected step passes by its key, and can be taken back at once', async () => {
   (takeBack as jest.Mock).mockResolvedValue(kept(1));
   const { person } = list(step(), view());
   await person.keyboard('y');
-  await screen.findByText('The screen shows a picture: kept.');
+  await screen.findByText('The screen shows a picture: saved.');
   expect(keep).toHaveBeenCalledWith({ ...of, result: 'pass' });
   await person.click(screen.getByRole('button', { name: 'Undo' }));
   expect(takeBack).toHaveBeenCalledWith(of);
@@ -73,7 +73,7 @@ test('a step that is not marked takes no keys', async () => {
 
 test.each([
   ['f', 'fail', 'What was seen'],
-  ['d', 'not-done', 'Why not'],
+  ['d', 'not-done', 'Reason'],
 ])('%s asks before it says so: a reason goes with it', async (key, result, asks) => {
   const { person } = list(step(), view());
   await person.keyboard(key);
@@ -99,13 +99,13 @@ test('a step that a run shows cannot be said to hold: a run that fits it is take
   ];
   const one = step({ by: 'run', run: { feeds: ['usb-c'] } as Step['run'], at: { port: 1, flipped: true } });
   const { person } = list(one, view({ runs }));
-  expect(screen.queryByRole('button', { name: /Holds/ })).toBeNull();
+  expect(screen.queryByRole('button', { name: /Passes/ })).toBeNull();
   await person.keyboard('y');
   expect(keep).not.toHaveBeenCalled();
-  expect(screen.getAllByRole('button', { name: /^Take run/ }).map((b) => b.textContent)).toEqual([
-    'Take run r5: USB-C flipped',
+  expect(screen.getAllByRole('button', { name: /^Use run/ }).map((b) => b.textContent)).toEqual([
+    'Use run r5: USB-C flipped',
   ]);
-  await person.click(screen.getByRole('button', { name: /^Take run/ }));
+  await person.click(screen.getByRole('button', { name: /^Use run/ }));
   expect(keep).toHaveBeenCalledWith({ ...of, run: 'r5' });
   await person.keyboard('r');
   expect(push).toHaveBeenCalledWith('/jobs/7?add=run');
@@ -123,19 +123,19 @@ test('a soak starts its time once', async () => {
   (startTimer as jest.Mock).mockResolvedValue(kept(1));
   const soak = step({ by: 'timer', waitMinutes: 120 });
   const { person, unmount } = list(soak, view());
-  await person.click(screen.getByRole('button', { name: 'Start the time' }));
+  await person.click(screen.getByRole('button', { name: 'Start the timer' }));
   expect(startTimer).toHaveBeenCalledWith(of);
   unmount();
   const at = new Date().toISOString();
   list(soak, view({ timers: [{ protocol: 'functions', step: 'screen', startedAt: at, dueAt: at }] }));
-  expect(screen.queryByRole('button', { name: 'Start the time' })).toBeNull();
+  expect(screen.queryByRole('button', { name: 'Start the timer' })).toBeNull();
 });
 
 test('what was said is taken back; a closed job takes nothing', async () => {
   const said = step({ result: 'pass', because: 'seen', isSaid: true });
   const { person, unmount } = list(said, view());
-  expect(screen.getByText(/shown: seen/)).toBeTruthy();
-  await person.click(screen.getByRole('button', { name: 'Take back' }));
+  expect(screen.getByText(/passed: seen/)).toBeTruthy();
+  await person.click(screen.getByRole('button', { name: 'Undo' }));
   expect(takeBack).toHaveBeenLastCalledWith(of);
   unmount();
   list(step(), view({ isClosed: true }));

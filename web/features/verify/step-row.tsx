@@ -21,7 +21,7 @@ interface ProofEntry {
 }
 
 const marks = {
-  pass: { icon: Check, word: 'shown', tone: 'text-good' },
+  pass: { icon: Check, word: 'passed', tone: 'text-good' },
   fail: { icon: X, word: 'failed', tone: 'text-decide' },
   'not-done': { icon: Minus, word: 'not done', tone: 'text-muted' },
 } as const;
@@ -45,13 +45,13 @@ export function StepRow({
   const keep = (entry: ProofEntry): void => {
     setProblem(null);
     save(() => keepProof({ ...of, ...entry }), {
-      done: `${step.says}: kept.`,
+      done: `${step.says}: saved.`,
       undo: () => save(() => takeBack(of)),
       then: () => setAsks(null),
       failed: setProblem,
     });
   };
-  const start = (): void => save(() => startTimer(of), { done: 'Its time runs; the job waits until then.' });
+  const start = (): void => save(() => startTimer(of), { done: 'The timer is running. The job waits until then.' });
   const isOpen = step.result === null;
   const canPass = isOpen && step.by !== 'run' && step.by !== 'rise';
   const mark = step.result ? marks[step.result] : null;
@@ -94,7 +94,7 @@ export function StepRow({
             disabled={saving}
             onClick={() => save(() => takeBack(of), { done: `${step.says}: open again.` })}
           >
-            Take back
+            Undo
           </button>
         )}
       </div>
@@ -117,14 +117,14 @@ export function StepRow({
 /** A run for the marked step is typed without reaching for the mouse. */
 function TypeKey({ jobId }: { jobId: number }) {
   const go = useGo();
-  useKey('r', 'type a run for the marked step', () => go(`/jobs/${jobId}?add=run`));
+  useKey('r', 'type a run for the selected step', () => go(`/jobs/${jobId}?add=run`));
   return null;
 }
 
 /** The keys of the step that is next. */
 function StepKeys({ onPass, onAsk }: { onPass: (() => void) | null; onAsk: (what: Ask) => void }) {
-  useKey('y', 'the marked step holds', () => onPass?.());
-  useKey('f', 'the marked step fails', () => onAsk('fail'));
-  useKey('d', 'the marked step is not done', () => onAsk('not-done'));
+  useKey('y', 'the selected step passes', () => onPass?.());
+  useKey('f', 'the selected step fails', () => onAsk('fail'));
+  useKey('d', 'the selected step is not done', () => onAsk('not-done'));
   return null;
 }

@@ -25,7 +25,5 @@ export function TimeLeft({ dueAt }: { dueAt: string }) {
   }, []);
   if (now === null) return null;
   const left = (Date.parse(dueAt) - now) / 1000;
-  return (
-    <strong role="timer">{left > 0 ? `${sayLeft(left)} left, until ${localMoment(dueAt)}` : 'The time is over'}</strong>
-  );
+  return <strong role="timer">{left > 0 ? `${sayLeft(left)} left, until ${localMoment(dueAt)}` : 'Time is up'}</strong>;
 }

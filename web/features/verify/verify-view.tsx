@@ -12,12 +12,10 @@ export function VerifyBoard({ view }: { view: VerifyView }) {
   const { proof } = view;
   if (!proof)
     return (
-      <Empty title="Nothing to prove yet">
-        <p>
-          A proof follows a change: enter what was done to the device, and the steps that prove the repair appear here.
-        </p>
+      <Empty title="Nothing to verify yet">
+        <p>Proofs follow a repair. Enter what was done to the device, and the steps that prove it appear here.</p>
         <Link className="button" href={`/jobs/${view.jobId}`}>
-          To the job
+          Go to the job
         </Link>
       </Empty>
     );
@@ -31,7 +29,7 @@ export function VerifyBoard({ view }: { view: VerifyView }) {
         ))}
         {works < worksFrom && (
           <p className="rounded-lg border border-decide bg-decide-soft px-3 py-2">
-            It does not look well yet: it works with {formatPercent(works)}. What is shown here counts all the same.
+            It may not be fixed yet. Chance that it works: {formatPercent(works)}. Results entered here still count.
           </p>
         )}
         {proof.protocols.map((p) => {
@@ -41,7 +39,7 @@ export function VerifyBoard({ view }: { view: VerifyView }) {
               <header className="flex flex-wrap items-baseline gap-x-3 px-3 pt-2">
                 <h2 className="font-bold">{p.name}</h2>
                 <span className="text-sm text-muted">
-                  {shown} of {p.steps.length} shown · about {p.minutes} minutes at it · shows {p.proves}
+                  {shown} of {p.steps.length} done · about {p.minutes} minutes · shows {p.proves}
                 </span>
               </header>
               <ol className="mt-1 divide-y divide-line border-t border-line">

@@ -54,10 +54,8 @@ export async function loadVerifyView(jobId: number): Promise<VerifyView> {
       }))
       .reverse(),
     hazards: [
-      'Supply limited, before the battery is trusted to it: a short that is left heats at once. Stay with it while it charges.',
-      ...(job.intake.batterySwollen
-        ? ['The swollen pack stays out: charge and soak only with another one that is sound.']
-        : []),
+      'Use a limited supply before you connect the battery. A remaining short heats up at once. Stay with it while it charges.',
+      ...(job.intake.batterySwollen ? ['The swollen battery stays out. Charge and soak only with a good one.'] : []),
     ],
   };
 }

@@ -41,10 +41,10 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
   const go = useGo();
   const toast = useToast();
   const { job, practice } = view;
-  useKey('c', 'enter a check', () => setOpen('check'));
-  useKey('m', 'enter a reading', () => setOpen('reading'));
-  useKey('j', 'enter what was fed: volts, amperes, what warmed', () => setOpen('injection'));
-  useKey('x', 'enter a change made', () => setOpen('action'));
+  useKey('c', 'add a check', () => setOpen('check'));
+  useKey('m', 'add a reading', () => setOpen('reading'));
+  useKey('j', 'add an injection: volts, amperes, what got warm', () => setOpen('injection'));
+  useKey('x', 'add a repair or change', () => setOpen('action'));
   useKey('o', 'close the job with its outcome', () => practice || setOpen('outcome'));
   const close = (): void => setOpen(null);
   const trash = (): void =>
@@ -63,40 +63,40 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
       done: 'Back on the bench.',
     });
   const freeze = (): void =>
-    save(() => openDevice(job.id), { done: 'The call as it stands is kept as the one at opening.' });
+    save(() => openDevice(job.id), { done: 'The current verdict is saved as the verdict when opened.' });
   const practise = (): void => save(() => takeFromJob(job.id), { then: (id) => go(`/jobs/${id}`) });
   const reopen = (): void =>
-    save(() => reopenJob({ jobId: job.id, version: job.version }), { done: 'The job is open again.' });
+    save(() => reopenJob({ jobId: job.id, version: job.version }), { done: 'The job was reopened.' });
   // What a unit to practise on has nothing of.
   const shopEntries: MenuEntry[] = [
-    ...(job.waits.length > 0 ? [{ text: 'The wait is over', act: endWait }] : []),
-    { text: 'Let it wait', act: () => setOpen('wait') },
-    { text: 'What it is worth (y)', act: () => go(`/jobs/${job.id}/worth`) },
-    { text: 'Parts for it', act: () => go(`/jobs/${job.id}/parts`) },
+    ...(job.waits.length > 0 ? [{ text: 'End the wait', act: endWait }] : []),
+    { text: 'Add a wait', act: () => setOpen('wait') },
+    { text: 'Worth (y)', act: () => go(`/jobs/${job.id}/worth`) },
+    { text: 'Parts', act: () => go(`/jobs/${job.id}/parts`) },
     { text: 'Report', act: () => go(`/jobs/${job.id}/report`) },
-    ...(isLead && job.outcomeCircuit ? [{ text: 'Practise on this fault', act: practise }] : []),
-    ...(job.isClosed ? [{ text: 'Open the job again', act: reopen }] : []),
+    ...(isLead && job.outcomeCircuit ? [{ text: 'Practise this fault', act: practise }] : []),
+    ...(job.isClosed ? [{ text: 'Reopen the job', act: reopen }] : []),
   ];
   const entries: MenuEntry[] = [
-    { text: 'Enter what was fed (j)', act: () => setOpen('injection') },
+    { text: 'Add an injection (j)', act: () => setOpen('injection') },
     { text: 'Edit intake', act: () => setOpen('intake') },
-    ...(job.isOpened ? [] : [{ text: 'The device is opened now', act: freeze }]),
+    ...(job.isOpened ? [] : [{ text: 'Mark as opened', act: freeze }]),
     ...(practice ? [] : shopEntries),
     ...(isLead ? [{ text: 'Export as a case package', href: `/api/jobs/${job.id}/package` }] : []),
-    { text: 'Put in the trash', act: trash, danger: true },
+    { text: 'Move to trash', act: trash, danger: true },
   ];
   return (
     <div className="flex flex-wrap gap-1.5">
-      <button type="button" className="button min-h-9" title="Enter a check (c)" onClick={() => setOpen('check')}>
+      <button type="button" className="button min-h-9" title="Add a check (c)" onClick={() => setOpen('check')}>
         Check
       </button>
-      <button type="button" className="button min-h-9" title="Enter a reading (m)" onClick={() => setOpen('reading')}>
+      <button type="button" className="button min-h-9" title="Add a reading (m)" onClick={() => setOpen('reading')}>
         Reading
       </button>
       <button
         type="button"
         className="button min-h-9"
-        title="Enter a change made (x)"
+        title="Add a repair or change (x)"
         onClick={() => setOpen('action')}
       >
         Change

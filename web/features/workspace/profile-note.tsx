@@ -23,7 +23,7 @@ export function ProfileNote({ view }: { view: JobView }) {
           disabled={saving}
           onClick={() =>
             save(() => takeNewestProfile({ jobId: id, version, profileId: profile.id }), {
-              done: `Assessed anew with version ${profile.newest}.`,
+              done: `Reassessed with version ${profile.newest}.`,
             })
           }
         >
@@ -46,10 +46,10 @@ function DeviceNote({
 }) {
   return (
     <p className="flex flex-wrap items-center gap-x-2 text-sm text-muted">
-      <span>No profile of this model{device.says ? `; so far: ${device.says}` : ''}</span>
+      <span>No profile for this model{device.says ? `; so far: ${device.says}` : ''}</span>
       {model.trim() !== '' && (
         <Link href={`/models/${device.classProfile}/edit?job=${jobId}`} className="underline">
-          begin a profile
+          create a profile
         </Link>
       )}
     </p>

@@ -82,8 +82,8 @@ export function RunPanel({ chosen, view }: { chosen: RunView; view: JobView }) {
     const to = keys[keys.indexOf(chosen.run.id) + by];
     if (to) go(`/jobs/${view.job.id}?run=${encodeURIComponent(to)}`, { scroll: false });
   };
-  useKey('[', 'the run before', () => step(-1));
-  useKey(']', 'the run after', () => step(1));
+  useKey('[', 'previous run', () => step(-1));
+  useKey(']', 'next run', () => step(1));
   return (
     <section id="run" aria-label={`Run ${chosen.run.id}`} className="card flex min-h-[600px] flex-col px-4 pt-3.5 pb-4">
       <div className="flex flex-wrap items-center gap-1.5 text-sm">
@@ -107,7 +107,7 @@ export function RunPanel({ chosen, view }: { chosen: RunView; view: JobView }) {
       {chosen.notes.length > 0 && (
         <details className="mt-2.5 text-sm text-muted">
           <summary>
-            {chosen.notes.length === 1 ? 'One note' : `${chosen.notes.length} notes`} on how this run was read
+            {chosen.notes.length === 1 ? 'One note' : `${chosen.notes.length} notes`} about how this run was read
           </summary>
           <ul className="mt-1 list-disc pl-5">
             {chosen.notes.map((n) => (

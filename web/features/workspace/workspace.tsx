@@ -62,7 +62,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
                   <>
                     <Proofs view={view} />
                     <details className="text-sm">
-                      <summary className="min-h-9 py-1.5 font-semibold">What it was, and why</summary>
+                      <summary className="min-h-9 py-1.5 font-semibold">Cause and evidence</summary>
                       <div className="mt-1 grid gap-2">
                         <Verdict view={view} isPast />
                       </div>

@@ -37,7 +37,7 @@ export function Terms({ worth }: { worth: JobWorth }) {
               promisedAt: promised === '' ? null : new Date(promised).toISOString(),
               dataOnly,
             }),
-          { done: 'Kept.', failed: setProblem, then: () => setProblem(null) },
+          { done: 'Saved.', failed: setProblem, then: () => setProblem(null) },
         );
       }}
     >
@@ -55,7 +55,7 @@ export function Terms({ worth }: { worth: JobWorth }) {
       </div>
       <label className="flex min-h-9 items-center gap-2">
         <input type="checkbox" checked={dataOnly} onChange={(e) => setDataOnly(e.target.checked)} /> Only the data is
-        wanted now
+        needed now
       </label>
       <FormFoot saving={saving} problem={problem} />
     </form>

@@ -6,21 +6,21 @@ export const worthOptions: readonly WorthOption[] = ['go-on', 'ask', 'data', 'st
 
 /** What each way on is called, and what it means. */
 export const optionWords: Record<WorthOption, { name: string; does: string; means: string }> = {
-  'go-on': { name: 'Go on', does: 'to go on', means: 'test, repair what pays, ask when the fault is known' },
-  ask: { name: 'Ask first', does: 'to ask first', means: 'quote now, and go on only if the customer agrees' },
+  'go-on': { name: 'Continue', does: 'to continue', means: 'test, repair what pays, ask when the fault is known' },
+  ask: { name: 'Ask first', does: 'to ask first', means: 'quote now, continue only if the customer agrees' },
   data: {
-    name: 'Only the data',
-    does: 'to bring out only the data',
-    means: 'bring out what is stored, repair nothing else',
+    name: 'Data only',
+    does: 'to recover only the data',
+    means: 'recover the data, repair nothing else',
   },
-  stop: { name: 'Stop', does: 'to stop', means: 'say so, and give it back' },
+  stop: { name: 'Stop', does: 'to stop', means: 'tell the customer and return it' },
 };
 
 /** Where the answer changes, in sentences. */
 export function changeWords({ curve }: Pick<JobWorth, 'curve'>, name: string): string[] {
   return curve.changes.map(
     ({ p, from, to }) =>
-      `From ${formatPercent(p)} for ${name} on, ${optionWords[to].does} is worth more than ${optionWords[from].does}; it is ${formatPercent(curve.p)} now.`,
+      `From ${formatPercent(p)} for ${name} it pays more ${optionWords[to].does} than ${optionWords[from].does}. It is ${formatPercent(curve.p)} now.`,
   );
 }
 
@@ -28,8 +28,8 @@ export function changeWords({ curve }: Pick<JobWorth, 'curve'>, name: string): s
 export function knowingWords({ knowing: { blind, certain, tests, cost } }: Pick<JobWorth, 'knowing'>): string {
   if (certain < 1)
     return blind < 1
-      ? 'Knowing the circuit for certain would bring nothing: no repair here pays.'
-      : 'Knowing the circuit for certain would bring nothing more: go by the leading suspect.';
+      ? 'Knowing the circuit for certain would not help, because no repair pays here.'
+      : 'Knowing the circuit for certain would not change the plan. Act on the leading suspect.';
   return `Knowing the circuit for certain would be worth ${formatMoney(certain)}. The tests ahead are worth ${formatMoney(tests)} and cost ${formatMoney(cost)}.`;
 }
 
@@ -44,8 +44,9 @@ export function breakEvenWords({
   const own =
     ownCases.begun === 0
       ? 'by the shop policy'
-      : `${ownCases.succeeded} of ${ownCases.begun} here, and the shop policy beside them`;
-  if (breakEven === null) return 'Going on would not pay even if every repair succeeded.';
-  if (breakEven <= 0.005) return `Going on pays however seldom repairs succeed (${formatPercent(success)} do, ${own}).`;
-  return `Going on pays if ${formatPercent(breakEven)} of repairs succeed; ${formatPercent(success)} do (${own}).`;
+      : `${ownCases.succeeded} of ${ownCases.begun} here, plus the shop policy`;
+  if (breakEven === null) return 'Continuing would not pay even if every repair succeeded.';
+  if (breakEven <= 0.005)
+    return `Continuing pays no matter how often repairs succeed (${formatPercent(success)} do, ${own}).`;
+  return `Continuing pays if ${formatPercent(breakEven)} of repairs succeed; ${formatPercent(success)} do (${own}).`;
 }

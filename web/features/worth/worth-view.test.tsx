@@ -46,19 +46,19 @@ beforeEach(() => {
 
 test('the best way stands first with its amount; what nobody wants is no row', () => {
   show(<WorthView worth={worth()} />);
-  const pays = screen.getByRole('region', { name: 'What pays' });
+  const pays = screen.getByRole('region', { name: 'Options' });
   within(pays).getByRole('heading', { name: 'Ask first: 60 € expected' });
   expect(
     within(pays)
       .getAllByRole('row')
       .map((r) => r.textContent),
   ).toEqual([
-    expect.stringMatching(/^Go on.*55 €$/),
+    expect.stringMatching(/^Continue.*55 €$/),
     expect.stringMatching(/^Ask first.*60 €$/),
     expect.stringMatching(/^Stop.*−2 €$/),
   ]);
-  expect(screen.getByRole('region', { name: 'Where the answer changes' }).textContent).toContain(
-    'From 40 % for Management controller on, to ask first is worth more than to stop; it is 69 % now.',
+  expect(screen.getByRole('region', { name: 'When the answer changes' }).textContent).toContain(
+    'From 40 % for Management controller it pays more to ask first than to stop. It is 69 % now.',
   );
 });
 
@@ -71,11 +71,11 @@ test('the text follows what pays, and the other one is a press away', async () =
 
 test('what was asked and what was said goes to the job', async () => {
   const { person } = show(<WorthView worth={worth()} />);
-  await person.click(screen.getByRole('button', { name: 'Was asked' }));
+  await person.click(screen.getByRole('button', { name: 'Asked the customer' }));
   await waitFor(() => expect(ask).toHaveBeenCalledWith(3));
-  await person.click(screen.getByRole('button', { name: 'Said yes' }));
+  await person.click(screen.getByRole('button', { name: 'Accepted' }));
   await waitFor(() => expect(answered).toHaveBeenCalledWith(3, 'yes'));
-  await person.click(screen.getByRole('button', { name: 'Said no' }));
+  await person.click(screen.getByRole('button', { name: 'Declined' }));
   await waitFor(() => expect(answered).toHaveBeenLastCalledWith(3, 'no'));
 });
 
@@ -88,16 +88,16 @@ test('a fee with a comma is taken; one that is refused stays to be corrected', a
   await waitFor(() =>
     expect(keepTerms).toHaveBeenCalledWith(expect.objectContaining({ fee: '99.50', promisedAt: null, version: 4 })),
   );
-  jest.mocked(keepTerms).mockResolvedValue(refused('Fee: never below zero'));
+  jest.mocked(keepTerms).mockResolvedValue(refused('Fee: cannot be negative'));
   await person.clear(fee);
   await person.type(fee, '-4');
   await person.click(within(terms).getByRole('button', { name: 'Save' }));
-  await within(terms).findByText('Fee: never below zero');
+  await within(terms).findByText('Fee: cannot be negative');
   expect((fee as HTMLInputElement).value).toBe('-4');
 });
 
 test('a closed job has nothing to agree on any more', () => {
   show(<WorthView worth={worth({ isClosed: true })} />);
   expect(screen.queryByRole('form', { name: 'Terms' })).toBeNull();
-  expect(screen.queryByRole('button', { name: 'Was asked' })).toBeNull();
+  expect(screen.queryByRole('button', { name: 'Asked the customer' })).toBeNull();
 });

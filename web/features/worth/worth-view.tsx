@@ -26,12 +26,12 @@ export function WorthView({ worth }: { worth: JobWorth }) {
   return (
     <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_400px]">
       <div className="grid min-w-0 content-start gap-3.5">
-        <section aria-label="What pays" className="card">
+        <section aria-label="Options" className="card">
           <h2 className="text-lg">
             {optionWords[worth.best].name}: {formatMoney(worth.worths[worth.best] ?? 0)} expected
           </h2>
           <table className="mt-2 w-full">
-            <caption className="sr-only">What each way on is expected to bring</caption>
+            <caption className="sr-only">Expected value of each option</caption>
             <tbody>
               {options.map(({ id, amount }) => (
                 <tr key={id} className={`border-t border-line ${id === worth.best ? 'font-bold' : ''}`}>
@@ -47,12 +47,11 @@ export function WorthView({ worth }: { worth: JobWorth }) {
           <p className="mt-2">{knowingWords(worth)}</p>
           <p className="mt-1">{breakEvenWords(worth)}</p>
           <p className="mt-1 text-sm text-muted">
-            Time that is already spent is spent: it counts nowhere here. Fees, hours and limits are the shop policy’s,
-            in the settings.
+            Time already spent does not count. Fees, hours and limits come from the shop policy in the settings.
           </p>
         </section>
-        <section aria-label="Where the answer changes" className="card">
-          <h2 className="text-lg">Where the answer changes</h2>
+        <section aria-label="When the answer changes" className="card">
+          <h2 className="text-lg">When the answer changes</h2>
           <WorthChart curve={worth.curve} name={name} />
           {changeWords(worth, name).map((line) => (
             <p key={line} className="mt-1">
@@ -61,8 +60,8 @@ export function WorthView({ worth }: { worth: JobWorth }) {
           ))}
           {worth.curve.changes.length === 0 && (
             <p className="mt-1">
-              However likely {name} is, {optionWords[worth.best].does} brings most; it is {formatPercent(worth.curve.p)}{' '}
-              now.
+              Whatever the chance of {name}, it pays most {optionWords[worth.best].does}. It is{' '}
+              {formatPercent(worth.curve.p)} now.
             </p>
           )}
         </section>
@@ -83,7 +82,7 @@ function Customer({ worth }: { worth: JobWorth }) {
   const copy = (): void =>
     void navigator.clipboard.writeText(worth[kind]).then(
       () => toast({ tone: 'done', text: 'Copied.' }),
-      () => toast({ tone: 'problem', text: 'This browser does not copy here: mark the text and copy it by hand.' }),
+      () => toast({ tone: 'problem', text: 'This browser cannot copy here. Select the text and copy it by hand.' }),
     );
   return (
     <section aria-label="To the customer" className="card grid gap-2">
@@ -114,25 +113,25 @@ function Customer({ worth }: { worth: JobWorth }) {
               type="button"
               className="button min-h-9"
               disabled={saving}
-              onClick={() => save(() => ask(worth.jobId), { done: 'It waits for the answer.' })}
+              onClick={() => save(() => ask(worth.jobId), { done: 'Waiting for the answer.' })}
             >
-              Was asked
+              Asked the customer
             </button>
             <button
               type="button"
               className="button min-h-9"
               disabled={saving}
-              onClick={() => save(() => answered(worth.jobId, 'yes'), { done: 'Agreed: the work goes on.' })}
+              onClick={() => save(() => answered(worth.jobId, 'yes'), { done: 'Accepted. Work continues.' })}
             >
-              Said yes
+              Accepted
             </button>
             <button
               type="button"
               className="button min-h-9"
               disabled={saving}
-              onClick={() => save(() => answered(worth.jobId, 'no'), { done: 'Declined: close the job as that.' })}
+              onClick={() => save(() => answered(worth.jobId, 'no'), { done: 'Declined. Close the job.' })}
             >
-              Said no
+              Declined
             </button>
           </>
         )}

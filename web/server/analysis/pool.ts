@@ -38,7 +38,7 @@ function giveBack(worker: Worker): void {
   }
 }
 
-const cancelled = (): ExpectedError => new ExpectedError('input', 'The analysis was cancelled; nothing was stored.');
+const cancelled = (): ExpectedError => new ExpectedError('input', 'The analysis was cancelled. Nothing was saved.');
 
 /** One task on one thread, message by message. */
 class Session {

@@ -51,7 +51,7 @@ export function threadFor<A extends object>(make: () => Worker, answers: A, what
     const { worker, answers: theirs, ending } = (running ??= start());
     const timer = setTimeout(() => {
       running = null;
-      ending.end(new ExpectedError('input', `${what} takes longer than ${limitMs / 1000} s; it was broken off.`));
+      ending.end(new ExpectedError('input', `${what} takes longer than ${limitMs / 1000} s and was stopped.`));
       void worker.terminate();
     }, limitMs);
     try {
@@ -65,7 +65,7 @@ export function threadFor<A extends object>(make: () => Worker, answers: A, what
   return async <T>(question: (answers: Answers<A>) => Promise<T>): Promise<T> => {
     if (process.env.UMBRAL_ENGINE === 'here') return question(answers as unknown as Answers<A>);
     if (waiting >= maxWaiting)
-      throw new ExpectedError('busy', `${what}: too much waits already; try again in a moment.`);
+      throw new ExpectedError('busy', `${what}: too many requests are waiting. Try again in a moment.`);
     waiting++;
     const mine = turn.then(() => work(question));
     turn = mine.catch(() => undefined);

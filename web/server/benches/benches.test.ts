@@ -52,7 +52,7 @@ const begin = (tokenId: number, jobId: number, key = `begin-${tokenId}`) => ({
 });
 const block = { rows: 2, t0: 0, t1: 1, samples: Buffer.from('abc').toString('base64') };
 
-/** Does something while the database is away. */
+/** Does something while the database is not available. */
 async function without<T>(work: () => Promise<T>): Promise<T> {
   const real = globalThis.umbralDb;
   const refuse = () => Promise.reject(Object.assign(new Error('connect ECONNREFUSED'), { code: 'ECONNREFUSED' }));
@@ -72,10 +72,10 @@ describe('a bench', () => {
     await greetBench(tokenId, { name: 'Van', lease: 'lease-one', now: slow });
     await greetBench(tokenId, { name: 'Van bench', lease: 'lease-one', now: slow });
     await expect(greetBench(tokenId, { name: 'Thief', lease: 'lease-two', now: slow })).rejects.toThrow(
-      'from another process already',
+      'from another process.',
     );
     expect(await benchOf(tokenId, 'lease-one')).toMatchObject({ name: 'Van bench' });
-    await expect(benchOf(tokenId, 'lease-two')).rejects.toThrow('Another process speaks for this bench now');
+    await expect(benchOf(tokenId, 'lease-two')).rejects.toThrow('Another process now controls this bench');
     const row = await db()('benches').where({ token_id: tokenId }).first<{ clock_off_s: number }>();
     expect(row?.clock_off_s).toBeCloseTo(-90, 0);
     await db()('benches')
@@ -161,16 +161,16 @@ describe('a bench', () => {
   test('is spoken for by its own token alone, however well another knows its lease', async () => {
     const [a, b] = [await bench('A'), await bench('B')];
     expect(await benchOf(a.tokenId, `lease-of-${a.tokenId}`)).toMatchObject({ name: 'A' });
-    await expect(benchOf(b.tokenId, `lease-of-${a.tokenId}`)).rejects.toThrow('Another process speaks');
+    await expect(benchOf(b.tokenId, `lease-of-${a.tokenId}`)).rejects.toThrow('Another process');
   });
 
   test('writes nothing into what another one recorded, and nothing that is no block', async () => {
     const [a, b] = [await bench('A'), await bench('B')];
     const id = (await keepOf(a.row, begin(a.tokenId, a.jobId))) as number;
     const of = { lease: 'lease-of-me', does: 'block', id, seq: 0, block };
-    await expect(keepOf(b.row, of)).rejects.toThrow(`Recording ${id} of this bench is not there`);
+    await expect(keepOf(b.row, of)).rejects.toThrow(`Recording ${id} of this bench no longer exists`);
     await expect(keepOf(b.row, { ...begin(a.tokenId, b.jobId), key: 'k' })).rejects.toThrow(
-      'of this bench is not there',
+      'of this bench no longer exists',
     );
     for (const bad of [{}, null, { does: 'erase' }, { ...of, seq: -1 }, { ...of, block: null }, { ...of, id: 'x' }])
       await expect(keepOf(a.row, bad)).rejects.toThrow();

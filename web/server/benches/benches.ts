@@ -15,12 +15,7 @@ export const awayAfterS = 5;
 export type BenchRow = Omit<Tables.BenchRow, 'token_id' | 'created_at'>;
 
 const lease = yup.string().min(8).max(80).required();
-const name = yup
-  .string()
-  .trim()
-  .min(1, 'name: nothing there')
-  .max(80, 'name: expected at most 80 characters')
-  .required();
+const name = yup.string().trim().min(1, 'name: missing').max(80, 'name: expected at most 80 characters').required();
 export const helloInput = yup.object({ name, lease, now: yup.date().typeError('now: expected a time').required() });
 export const leaseInput = yup.object({ lease });
 
@@ -51,7 +46,7 @@ export async function greetBench(tokenId: number, input: yup.InferType<typeof he
     if (taken === 0)
       throw new ExpectedError(
         'conflict',
-        'This bench is connected from another process already; end that first, or make a token of its own.',
+        'This bench is already connected from another process. Stop that one first, or use a separate token.',
       );
     await audit(q, null, 'bench connected', { bench: input.name, clockOffS: Math.round(clockOffS) });
   });
@@ -74,7 +69,7 @@ export async function benchOf(tokenId: number, given: string): Promise<BenchRow>
     .where({ key: `token-${tokenId}` })
     .first();
   if (!row) throw missing('This bench');
-  if (row.lease !== given) throw new ExpectedError('conflict', 'Another process speaks for this bench now.');
+  if (row.lease !== given) throw new ExpectedError('conflict', 'Another process now controls this bench.');
   speaking.set(key, row);
   return row;
 }
@@ -152,7 +147,7 @@ export async function keepOf(bench: BenchRow, body: unknown): Promise<unknown> {
       const isOurs = await db()('instruments').where({ key: instrument, bench_id: bench.id }).first('key');
       if (!isOurs) throw missing(`Instrument "${instrument}" of this bench`);
       if (!(await wasOrdered(bench.id, of.person, of.jobId)))
-        throw new ExpectedError('missing', `This bench was not asked to record for job ${of.jobId}.`);
+        throw new ExpectedError('missing', `This bench has no request to record for job ${of.jobId}.`);
       return keeper
         .begin(instrument, of as unknown as RecordingOf, startedAt, key)
         .catch((error: { code?: string }) => {

@@ -55,11 +55,11 @@ export async function askBench<T>(bench: number, path: string, body: unknown): P
     await jobNotices().ready();
     const command: BenchCommand = { bench, id, path, body };
     if (!(await tellAll('umbral_command', command)))
-      throw new ExpectedError('input', 'This is too much for a bench at once.');
+      throw new ExpectedError('input', 'Too many requests for one bench.');
     const found = await answer;
-    if (!found) throw new ExpectedError('missing', 'The bench does not answer. Outputs there go off by themselves.');
+    if (!found) throw new ExpectedError('missing', 'The bench does not answer. Its outputs switch off automatically.');
     if (found.status !== 200)
-      throw new ExpectedError('input', found.value.problem ?? `The bench answers ${found.status}.`);
+      throw new ExpectedError('input', found.value.problem ?? `The bench answered ${found.status}.`);
     return found.value as T;
   } finally {
     clearTimeout(timer);

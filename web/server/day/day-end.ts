@@ -46,7 +46,7 @@ export async function loadDayEnd(asked?: string, now = new Date()): Promise<DayE
   const today = dayOf(hours, now);
   const day = asked ?? today;
   if (!dayPattern.test(day))
-    throw new ExpectedError('input', `Day: "${day}" is none; expected one such as 2026-11-27.`);
+    throw new ExpectedError('input', `Day: "${day}" is not a date; expected one such as 2026-11-27.`);
   const { from, to } = dayBounds(hours, day);
   const inDay = [from, to] as const;
   const closed = (await q('jobs')

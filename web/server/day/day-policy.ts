@@ -56,7 +56,7 @@ const amount = (label: string, most = 1e6) =>
   yup
     .number()
     .typeError(`${label}: expected a number`)
-    .min(0, `${label}: never below zero`)
+    .min(0, `${label}: cannot be negative`)
     .max(most, `${label}: expected at most ${most.toLocaleString('en')}`);
 const share = (label: string) => amount(label, 100).required(`${label}: expected a percentage`);
 /** An amount for some of the ids; an empty field is none. */
@@ -93,7 +93,7 @@ export const dayPolicyInput = yup.object({
           .number()
           .typeError(`${equipmentTypes[id].name}: expected a count`)
           .integer(`${equipmentTypes[id].name}: expected a whole number`)
-          .min(0, `${equipmentTypes[id].name}: never below none`)
+          .min(0, `${equipmentTypes[id].name}: cannot be negative`)
           .max(50, `${equipmentTypes[id].name}: expected at most 50`)
           .required(`${equipmentTypes[id].name}: expected a count`),
       ]),
@@ -101,11 +101,11 @@ export const dayPolicyInput = yup.object({
   ),
   fees: some(deviceClasses, () => 'Fee'),
   partCosts: some(circuitIds, () => 'Parts'),
-  diagnosisFee: amount('Fee for saying what it is').required('Fee for saying what it is: expected a number'),
-  approval: share('Customers who agree'),
-  delayShare: share('A day of waiting'),
-  lateOnce: amount('A late job').required('A late job: expected a number'),
-  lateDaily: amount('Every day that it stays late').required('Every day that it stays late: expected a number'),
+  diagnosisFee: amount('Fee for a diagnosis').required('Fee for a diagnosis: expected a number'),
+  approval: share('Customers who agree to a quote'),
+  delayShare: share('One day of waiting'),
+  lateOnce: amount('Late job').required('Late job: expected a number'),
+  lateDaily: amount('Each further day').required('Each further day: expected a number'),
   waits: some(waitKinds, () => 'Usual minutes of a wait', longestWaitMinutes),
 });
 

@@ -134,7 +134,7 @@ describe('the run sheet', () => {
     await db()('jobs')
       .where({ id: late })
       .update({ due_at: new Date(Date.now() - 2 * day) });
-    expect((await makeSheet(db(), now())).entries.find((e) => e.jobId === late)?.why).toMatch(/^Overdue for 2 days/);
+    expect((await makeSheet(db(), now())).entries.find((e) => e.jobId === late)?.why).toMatch(/^Overdue by 2 days;/);
   });
 
   test('what is put first stands first, what that costs is said, and it can be taken back', async () => {
@@ -144,15 +144,15 @@ describe('the run sheet', () => {
       await newJob('c', { dueAt: new Date(Date.now() + 3_600_000) }),
     ];
     const price = await costOfOrder(db(), now(), [b]);
-    expect(price.says).toMatch(/^That costs/);
+    expect(price.says).toMatch(/^This costs/);
     await pinJobs([b, a]);
     const sheet = await makeSheet(db(), now());
     expect(ids(sheet.entries).slice(0, 2)).toEqual([b, a]);
-    expect(sheet.entries[0]).toMatchObject({ isPinned: true, why: 'Somebody put it here.' });
+    expect(sheet.entries[0]).toMatchObject({ isPinned: true, why: 'Moved here by hand.' });
     expect(ids(sheet.entries)).toContain(c);
     await pinJobs([]);
     expect((await makeSheet(db(), now())).entries.every((e) => !e.isPinned)).toBe(true);
-    await expect(pinJobs([999_999])).rejects.toThrow('is not there');
+    await expect(pinJobs([999_999])).rejects.toThrow('no longer exists');
   });
 
   test('what this bench lacks is said with the job, and everything else is ordered', async () => {
@@ -202,7 +202,7 @@ describe('whose hands', () => {
     await takeJob(jobId, hand.personId === ada.id ? ada : ben, 'test');
     expect(await inHands(db())).toHaveLength(1);
     const sheet = await makeSheet(db(), now());
-    expect(sheet.entries[0]).toMatchObject({ holder: { name: hand.name }, why: `In the hands of ${hand.name}.` });
+    expect(sheet.entries[0]).toMatchObject({ holder: { name: hand.name }, why: `${hand.name} is working on it.` });
   });
 
   test('somebody has one job at a time; what waits is in nobody’s hands; what was forgotten is put down', async () => {
@@ -248,10 +248,10 @@ describe('the policy of the day', () => {
   });
 
   test.each([
-    [{ equipment: { ...usualDay.equipment, bath: -1 } }, 'ultrasonic bath: never below none'],
-    [{ hours: { ...usualDay.hours, zone: 'Nowhere' } }, 'Time zone: "Nowhere" is none'],
-    [{ lateOnce: 'much' }, 'A late job: expected a number'],
-    [{ approval: 140 }, 'Customers who agree: expected at most 100'],
+    [{ equipment: { ...usualDay.equipment, bath: -1 } }, 'ultrasonic bath: cannot be negative'],
+    [{ hours: { ...usualDay.hours, zone: 'Nowhere' } }, 'Time zone: "Nowhere" is not'],
+    [{ lateOnce: 'much' }, 'Late job: expected a number'],
+    [{ approval: 140 }, 'Customers who agree to a quote: expected at most 100'],
     [{ hours: 'always' }, 'Hours: expected'],
   ])('%j is refused with its place', (over, says) => {
     expect(() => dayPolicyInput.validateSync(input(over))).toThrow(says);
@@ -281,7 +281,7 @@ describe('the end of a day', () => {
     expect(end.minutes).toMatchObject([{ kind: 'Repair', by: [{ who: 'Eve Larch' }] }]);
     expect(end.minutes[0].minutes).toBeGreaterThan(0);
     expect(end.promised).toMatchObject([{ jobId: tomorrow, isPromise: true }]);
-    await expect(loadDayEnd('2026-13-01')).rejects.toThrow('"2026-13-01" is none; expected one such as');
+    await expect(loadDayEnd('2026-13-01')).rejects.toThrow('"2026-13-01" is not a date; expected one such as');
     expect((await loadDayEnd('2020-01-06')).closed).toEqual([]);
   });
 

@@ -7,7 +7,7 @@ import { text } from '../platform/input.ts';
 import type { DonorPartRow, DonorRow } from '../platform/tables.ts';
 
 export const donorInput = yup.object({
-  label: text('Board', 120).required('Board: say what it is'),
+  label: text('Board', 120).required('Board: enter a name'),
   deviceClass: yup.string().oneOf(deviceClasses).required('Kind of device: choose one'),
   model: text('Model', 120),
   shelf: text('Shelf', 80),
@@ -16,10 +16,10 @@ export const donorInput = yup.object({
     .array()
     .of(
       yup.object({
-        what: text('Part', 120).required('Part: say what it is'),
+        what: text('Part', 120).required('Part: enter a name'),
         number: text('Number', 120),
         suffix: text('Suffix', 40),
-        circuit: yup.string().oneOf(circuitIds).required('Circuit: choose what it belongs to'),
+        circuit: yup.string().oneOf(circuitIds).required('Circuit: choose one'),
       }),
     )
     .max(100, 'Parts: expected at most 100')
@@ -101,7 +101,7 @@ export async function takeDonorPart(donorPartId: number, jobId: number): Promise
       .whereNull('taken_at')
       .update({ taken_at: q.fn.now(), job_id: jobId })
       .returning('*')) as DonorPartRow[];
-    if (!row) throw new ExpectedError('conflict', 'Somebody has taken this part off its board already.');
+    if (!row) throw new ExpectedError('conflict', 'This part was already taken off its board.');
     await audit(q, jobId, `taken off a donor board: ${row.what}`, { donorPart: donorPartId });
   });
 }

@@ -14,7 +14,7 @@ export const orderInput = yup.object({
 
 export const snoozeInput = yup.object({
   jobId: yup.number().integer().positive().required(),
-  until: yup.date().typeError('Put off until: expected a day and a time').nullable().default(null),
+  until: yup.date().typeError('Postpone until: expected a day and a time').nullable().default(null),
 });
 
 /** Puts jobs first, in this order, whatever the schedule says; those that were pinned and are not in it go where they fit. */
@@ -44,7 +44,8 @@ export async function pinJobs(jobs: readonly number[]): Promise<void> {
  * @throws {ExpectedError} for a moment that has passed
  */
 export async function snoozeJob(jobId: number, until: Date | null): Promise<void> {
-  if (until !== null && until <= new Date()) throw new ExpectedError('input', 'Put off until: that moment has passed.');
+  if (until !== null && until <= new Date())
+    throw new ExpectedError('input', 'Postpone until: that moment has passed.');
   await transaction(async (q) => {
     const job = await q('jobs').where({ id: jobId }).whereNull('deleted_at').whereNull('closed_at').first('id');
     if (!job) throw missing(`Open job ${jobId}`);
@@ -52,6 +53,6 @@ export async function snoozeJob(jobId: number, until: Date | null): Promise<void
       .insert({ job_id: jobId, snoozed_until: until })
       .onConflict('job_id')
       .merge({ snoozed_until: until });
-    await audit(q, jobId, until === null ? 'no longer put off' : 'put off');
+    await audit(q, jobId, until === null ? 'no longer postponed' : 'postponed');
   });
 }

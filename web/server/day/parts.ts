@@ -72,7 +72,7 @@ export async function savePart(input: InferType<typeof partInput>): Promise<numb
     if (twin)
       throw new ExpectedError(
         'input',
-        `Number: ${[row.number, row.suffix].filter(Boolean).join(' ')} is on the shelf already.`,
+        `Number: ${[row.number, row.suffix].filter(Boolean).join(' ')} is already on the shelf.`,
       );
     if (partId === null) {
       const [made] = (await q('parts').insert(row).returning('id')) as { id: number }[];
@@ -129,7 +129,7 @@ export async function countPart(input: InferType<typeof countInput>): Promise<vo
  */
 export async function orderPart(input: InferType<typeof orderPartInput>): Promise<void> {
   const { partId, jobId, dueAt } = input;
-  if (dueAt <= new Date()) throw new ExpectedError('input', 'Comes on: that day has passed.');
+  if (dueAt <= new Date()) throw new ExpectedError('input', 'Expected on: this date is in the past.');
   await transaction(async (q) => {
     const part = await partLocked(q, partId);
     const [made] = (await q('part_orders')
@@ -143,7 +143,7 @@ export async function orderPart(input: InferType<typeof orderPartInput>): Promis
       await beginWait(q, {
         jobId,
         kind: 'part',
-        words: `waits for ${part.name}`,
+        words: `waiting for ${part.name}`,
         until: dueAt,
         source: `order:${made.id}`,
       });
@@ -175,7 +175,7 @@ export async function reservePart(partId: number, jobId: number, amount: number)
       if (part.on_hand - others < amount)
         throw new ExpectedError(
           'input',
-          `Only ${Math.max(0, part.on_hand - others)} of ${part.name} are free; order the rest.`,
+          `Only ${Math.max(0, part.on_hand - others)} of ${part.name} are free. Order the rest.`,
         );
       await q('part_reservations').insert({ part_id: partId, job_id: jobId, count: amount });
     }
@@ -206,7 +206,7 @@ export async function takePart(input: InferType<typeof takePartInput>): Promise<
     if (part.on_hand < input.count)
       throw new ExpectedError(
         'input',
-        `Only ${part.on_hand} of ${part.name} are on the shelf: count them, or order the rest.`,
+        `Only ${part.on_hand} of ${part.name} are on the shelf. Count them, or order the rest.`,
       );
     if (part.on_hand - others < input.count)
       throw new ExpectedError(
@@ -216,11 +216,11 @@ export async function takePart(input: InferType<typeof takePartInput>): Promise<
     const match = suffixMatch(part, wanted);
     if (!confirmed && match === 'other')
       return [
-        `The old part has suffix ${wanted}, this one ${part.suffix || 'none'}, and nobody noted that it stands in. Take it all the same?`,
+        `The old part has suffix ${wanted}, this one ${part.suffix || 'none'}, which is not listed as a substitute. Take it anyway?`,
       ];
     if (!confirmed && match === 'unknown')
       return [
-        `This one has suffix ${part.suffix}; nobody noted that of the old part. Look before it is fitted. Take it all the same?`,
+        `This one has suffix ${part.suffix}. The suffix of the old part was not noted. Check before you fit it. Take it anyway?`,
       ];
     await move(q, part, -input.count, 'taken', jobId);
     await q('part_reservations').where({ part_id: partId, job_id: jobId }).delete();
@@ -244,6 +244,6 @@ export async function returnPart(partId: number, jobId: number): Promise<void> {
       .first();
     if (Number(found?.n ?? 0) >= 0) throw new ExpectedError('input', `Nothing of ${part.name} was taken for this job.`);
     await move(q, part, 1, 'returned', jobId);
-    await audit(q, jobId, `put back: ${part.name}`);
+    await audit(q, jobId, `returned to the shelf: ${part.name}`);
   });
 }

@@ -1,4 +1,5 @@
 import {
+  countOf,
   depths,
   equipmentTypes,
   isOpenAt,
@@ -147,7 +148,7 @@ function entryOf(
 
 function sayLack(lack: { lacks: keyof typeof equipmentTypes } | { depth: number }): string {
   if ('lacks' in lack) return `Needs the ${equipmentTypes[lack.lacks].name}, which this bench does not have.`;
-  return `Nobody here opens a device that far: ${depths[lack.depth].name}.`;
+  return `No one here works at this depth: ${depths[lack.depth].name}.`;
 }
 
 /**
@@ -173,8 +174,8 @@ export async function costOfOrder(
   const asked = orderWork(wanted, day, { before: free.order });
   const cost = Math.max(0, asked.cost - free.cost);
   const late = asked.late - free.late;
-  const lateWords = late > 0 ? ` and makes ${late} ${late === 1 ? 'job' : 'jobs'} late` : '';
-  const says = cost < 1 && late <= 0 ? 'That costs nothing.' : `That costs ${formatMoney(cost)}${lateWords}.`;
+  const lateWords = late > 0 ? ` and makes ${countOf(late, 'job')} late` : '';
+  const says = cost < 1 && late <= 0 ? 'This costs nothing.' : `This costs ${formatMoney(cost)}${lateWords}.`;
   return { says, cost, late };
 }
 

@@ -52,7 +52,7 @@ export async function takeJob(jobId: number, person: Person, kind: WorkKind): Pr
       if (holder?.personId === person.id) return;
       throw new ExpectedError(
         'conflict',
-        `${holder?.name ?? 'Somebody'} has this job in hand. Ask, or take another one.`,
+        `${holder?.name ?? 'Someone'} has this job in hand. Ask, or take another one.`,
       );
     }
     await audit(q, jobId, 'taken in hand');

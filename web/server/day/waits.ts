@@ -21,8 +21,8 @@ const pastLimit = 400;
 
 export const waitInput = yup.object({
   jobId: yup.number().integer().positive().required(),
-  kind: yup.string().oneOf(waitKinds, 'Waits for: choose what').required('Waits for: choose what'),
-  words: yup.string().trim().max(200, 'Waits for: at most 200 characters').default(''),
+  kind: yup.string().oneOf(waitKinds, 'Waiting for: choose one').required('Waiting for: choose one'),
+  words: yup.string().trim().max(200, 'Waiting for: at most 200 characters').default(''),
   /** Minutes from now; null with no `until` for until somebody says so. */
   minutes: yup.number().typeError('How long: expected a number').nullable().default(null),
   until: yup.date().typeError('Until: expected a day and a time').nullable().default(null),
@@ -75,8 +75,7 @@ export async function letWait(input: WaitInput): Promise<void> {
   await transaction(async (q) => {
     const job = await q('jobs').where({ id: input.jobId }).whereNull('deleted_at').first('id', 'closed_at');
     if (!job) throw missing(`Job ${input.jobId}`);
-    if (job.closed_at !== null)
-      throw new ExpectedError('input', 'This job is closed: it waits for nothing. Reopen it first.');
+    if (job.closed_at !== null) throw new ExpectedError('input', 'This job is closed. Reopen it first.');
     await beginWait(q, { jobId: input.jobId, kind, words: input.words, until });
     await release(q, input.jobId);
     await audit(q, input.jobId, `waits: ${waitWords({ kind, words: input.words })}`);

@@ -27,7 +27,7 @@ export async function loadWorkers(q: Queries): Promise<Worker[]> {
 
 export const workerInput = yup.object({
   id,
-  maxDepth: yup.number().integer().min(0).max(5).required('Opens devices: choose how far'),
+  maxDepth: yup.number().integer().min(0).max(5).required('Opens devices: choose a depth'),
   /** Seven days, Monday first; seven empty days for somebody who is never at the bench; null for the hours of the shop. */
   week: yup.mixed<WorkingHours['week']>().nullable().default(null),
 });

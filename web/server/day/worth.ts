@@ -127,11 +127,11 @@ export const termsInput = yup.object({
   fee: yup
     .number()
     .typeError('Fee: expected a number')
-    .min(0, 'Fee: never below zero')
+    .min(0, 'Fee: cannot be negative')
     .max(1e6, 'Fee: expected at most a million')
     .nullable()
     .default(null),
-  promisedAt: yup.date().typeError('Promised for: expected a day').nullable().default(null),
+  promisedAt: yup.date().typeError('Promised for: expected a date').nullable().default(null),
   dataOnly: yup.boolean().default(false),
 });
 
@@ -148,7 +148,7 @@ export async function saveTerms(input: yup.InferType<typeof termsInput>): Promis
     if (promisedAt !== null && promisedAt < job.created_at)
       throw new ExpectedError(
         'input',
-        `Promised for: that is before the device came in, on ${job.created_at.toISOString().slice(0, 10)}.`,
+        `Promised for: this is before the device came in, on ${job.created_at.toISOString().slice(0, 10)}.`,
       );
     const agreed = fee === job.fee ? job.agreed_at : null;
     await updateJob(q, jobId, version, { fee, promised_at: promisedAt, data_only: dataOnly, agreed_at: agreed });

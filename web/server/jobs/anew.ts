@@ -11,7 +11,7 @@ export async function assessAnew(jobId: number): Promise<void> {
     const content = await loadContent(q, jobId);
     if (!hasAnything(content)) return;
     for (const row of content.runs) await describeAnew(q, row, deviceOf(content));
-    await reassessJob(q, jobId, 'assessed anew');
+    await reassessJob(q, jobId, 'reassessed');
   });
 }
 
@@ -43,7 +43,7 @@ export async function followUp(jobId: number): Promise<void> {
   if (isDue) return behind(jobId, 'verdict made later', () => makeDueVerdict(jobId, 'made later'));
   if (process.env.NODE_ENV !== 'development') return;
   const last = await db()<{ engine: string }>('assessments').where('job_id', jobId).orderBy('id', 'desc').first();
-  if (last && last.engine !== engineVersion) behind(jobId, 'assessed anew', () => assessAnew(jobId));
+  if (last && last.engine !== engineVersion) behind(jobId, 'reassessed', () => assessAnew(jobId));
 }
 
 function behind(jobId: number, what: string, work: () => Promise<void>): void {

@@ -46,7 +46,7 @@ export const pointInput = yup.object({
       says: yup
         .string()
         .transform((x: unknown) => (typeof x === 'string' ? plainText(x).trim() : x))
-        .max(200, 'What is there: expected at most 200 characters')
+        .max(200, 'What is here: expected at most 200 characters')
         .default(''),
     })
     .nullable()
@@ -64,7 +64,7 @@ export async function bytesOf(source: AsyncIterable<Uint8Array>, most: number, w
   for await (const block of source) {
     size += block.length;
     if (size > most)
-      throw new ExpectedError('input', `${what}: larger than ${Math.round(most / 1e6)} MB; nothing was stored.`);
+      throw new ExpectedError('input', `${what}: larger than ${Math.round(most / 1e6)} MB. Nothing was saved.`);
     blocks.push(block);
   }
   if (size === 0) throw new ExpectedError('input', `${what}: the file is empty.`);
@@ -92,7 +92,7 @@ export async function repaint(bytes: Buffer): Promise<{ image: Buffer; thumb: Bu
   } catch (error) {
     throw new ExpectedError(
       'input',
-      `This is no picture that can be read (${error instanceof Error ? error.message.split('\n')[0].slice(0, 120) : 'unknown'}); expected JPEG, PNG or WebP up to 25 MB.`,
+      `This picture cannot be read (${error instanceof Error ? error.message.split('\n')[0].slice(0, 120) : 'unknown'}); expected JPEG, PNG or WebP up to 25 MB.`,
     );
   }
 }
@@ -128,7 +128,7 @@ export async function attach(
       .whereNull('deleted_at')
       .select<{ total: string | null }[]>(t.raw('sum(length(image)) as total'));
     if (Number(total ?? 0) + picture.image.length > maxOfJob)
-      throw new ExpectedError('input', `Pictures of this job: more than ${maxOfJob / 1e6} MB; take some out first.`);
+      throw new ExpectedError('input', `Pictures of this job: more than ${maxOfJob / 1e6} MB. Remove some first.`);
     const [row] = await t('attachments')
       .insert({
         job_id: input.jobId,
@@ -170,7 +170,7 @@ export async function setPoint(input: yup.InferType<typeof pointInput>): Promise
       .whereNull('deleted_at')
       .update({ point: input.point ? json(input.point) : null });
     if (changed === 0) throw missing('This picture');
-    await audit(q, input.jobId, input.point ? `place marked on a picture: ${input.point.says}` : 'mark taken away', {
+    await audit(q, input.jobId, input.point ? `place marked on a picture: ${input.point.says}` : 'mark removed', {
       id: input.pictureId,
     });
   });
@@ -183,6 +183,6 @@ export async function setPictureRemoved(jobId: number, attachmentId: number, rem
       .where({ id: attachmentId, job_id: jobId })
       .update({ deleted_at: removed ? q.fn.now() : null });
     if (changed === 0) throw missing('This picture');
-    await audit(q, jobId, removed ? 'picture taken out' : 'picture put back', { id: attachmentId });
+    await audit(q, jobId, removed ? 'picture removed' : 'picture restored', { id: attachmentId });
   });
 }

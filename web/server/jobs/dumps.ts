@@ -40,18 +40,18 @@ export async function dumpsOf(q: Queries, jobId: number): Promise<DumpRow[]> {
 
 /** Reading twice with the same hash shows that the contact was good and the content is what the chip holds. */
 export function judgeDumps(dumps: readonly Pick<DumpRow, 'sha256' | 'size'>[]): DumpsVerdict {
-  if (dumps.length === 0)
-    return { isSafe: false, says: 'Nothing was read out yet: dump the chip twice before overwriting it.' };
+  if (dumps.length === 0) return { isSafe: false, says: 'No dump yet. Dump the chip twice before overwriting it.' };
   if (dumps.length === 1)
-    return { isSafe: false, says: 'Read out once: dump it a second time, clip set anew, and compare.' };
+    return { isSafe: false, says: 'One dump. Reseat the clip, dump the chip a second time and compare.' };
   const alike = dumps.some((a, k) => dumps.some((b, j) => j > k && a.sha256 === b.sha256));
-  if (alike) return { isSafe: true, says: 'Two dumps are alike: the old content is kept, it may be overwritten.' };
+  if (alike)
+    return { isSafe: true, says: 'Two dumps match. The old content is saved, so the chip may be overwritten.' };
   const sizes = new Set(dumps.map((d) => d.size)).size > 1;
   return {
     isSafe: false,
     says: sizes
-      ? 'The dumps differ in length: another chip or range was chosen. Dump again.'
-      : 'The dumps differ: the contact is poor, or the chip answers at random. Clean the pins and dump again.',
+      ? 'The dumps have different lengths. A different chip or range was chosen. Dump again.'
+      : 'The dumps differ. The contact is poor, or the chip gives random data. Clean the pins and dump again.',
   };
 }
 

@@ -60,9 +60,9 @@ async function* jobFiles(): AsyncGenerator<{
 
 async function* everything(): ReturnType<typeof jobFiles> {
   const about = [
-    'Everything that this Umbral keeps.',
-    'jobs/NNNN/  a case package each (docs/formats.md); one of them zipped is imported as it is',
-    'tables/     what stands beside the jobs, a row a line as JSON',
+    'Everything stored in this Umbral.',
+    'jobs/NNNN/  one case package each (docs/formats.md); zip one to import it',
+    'tables/     other tables, one row per line as JSON',
     '',
   ];
   yield { name: 'README.txt', content: [new TextEncoder().encode(about.join('\n'))] };

@@ -58,7 +58,7 @@ describe('a job over its changes', () => {
     expect(cured.next.every((n) => n.kind === 'verify')).toBe(true);
   });
 
-  test('a change takes back an earlier one of the same job, never one that is not there', async () => {
+  test('a change takes back an earlier one of the same job, never one that is missing', async () => {
     const jobId = await newJob();
     await addTypedRun(jobId, dead, undefined);
     await change(jobId, { kind: 'disconnect', circuit: 'display' });

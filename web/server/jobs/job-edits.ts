@@ -103,8 +103,7 @@ export async function openDevice(jobId: number): Promise<void> {
   await transaction(async (q) => {
     await loadContent(q, jobId);
     const inForce = await latestAssessment(q, jobId);
-    if (!inForce)
-      throw new ExpectedError('input', 'There is no call yet that could be frozen; record a run or a check first.');
+    if (!inForce) throw new ExpectedError('input', 'There is no verdict yet. Add a run or a check first.');
     await markOpening(q, jobId, inForce, 'opened');
     await audit(q, jobId, 'device opened', { assessment: inForce.id });
   });
@@ -133,7 +132,7 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
       .where({ id: jobId })
       .update({ deleted_at: trashed ? q.fn.now() : null });
     if (changed === 0) throw missing(`Job ${jobId}`);
-    await audit(q, jobId, trashed ? 'job put in the trash' : 'job taken out of the trash');
+    await audit(q, jobId, trashed ? 'job moved to the trash' : 'job restored from the trash');
     await teachLibrary(q, jobId);
   });
 }
@@ -145,8 +144,7 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
  */
 export async function closeJob(input: InferType<typeof outcomeInput>): Promise<void> {
   const found = gradeTypes[input.grade].isConfirmed;
-  if (found && input.circuit === null)
-    throw new ExpectedError('input', 'Circuit: a confirmed outcome names the circuit');
+  if (found && input.circuit === null) throw new ExpectedError('input', 'Circuit: a confirmed outcome needs a circuit');
   await transaction(async (q) => {
     await refusePractice(q, input.jobId);
     const inForce = await latestAssessment(q, input.jobId);
@@ -180,7 +178,7 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
 /** A practice unit ends with what it was, not with an outcome of the shop's. */
 async function refusePractice(q: Queries, jobId: number): Promise<void> {
   if (await q('jobs').where({ id: jobId, is_practice: true }).first('id'))
-    throw new ExpectedError('input', 'A practice unit is finished on its own page, where its answer is.');
+    throw new ExpectedError('input', 'Finish a practice unit on its own page.');
 }
 
 export async function reopenJob(jobId: number, version: number): Promise<void> {
@@ -197,7 +195,7 @@ export async function reopenJob(jobId: number, version: number): Promise<void> {
       closed_at: null,
       stage: 'act',
     });
-    await audit(q, jobId, 'job opened again');
+    await audit(q, jobId, 'job reopened');
     await withdrawCase(q, jobId, null);
   });
 }

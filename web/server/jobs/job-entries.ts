@@ -61,11 +61,11 @@ export async function addCheck(input: CheckEntry): Promise<number> {
 export async function addInjection(input: InferType<typeof injectionInput>): Promise<void> {
   const number = (text: string, kind: 'voltage' | 'current' | 'resistance', label: string): number | null => {
     const value = quantityOrNull(text, kind, label);
-    if (value !== null && value < 0) throw new ExpectedError('input', `${label}: never below zero`);
+    if (value !== null && value < 0) throw new ExpectedError('input', `${label}: cannot be negative`);
     return value;
   };
   const setV = number(input.setV, 'voltage', 'Volts');
-  if (setV === null || setV === 0) throw new ExpectedError('input', 'Volts: what was put on it, above zero');
+  if (setV === null || setV === 0) throw new ExpectedError('input', 'Volts: enter the injected voltage, above zero');
   await transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     await insertInjection(q, content, {
@@ -75,7 +75,7 @@ export async function addInjection(input: InferType<typeof injectionInput>): Pro
       limit_a: number(input.limitA, 'current', 'Limit') || null,
       amps: number(input.amps, 'current', 'Amperes'),
       leads_ohm: number(input.leadsOhm, 'resistance', 'Leads'),
-      reference_a: number(input.referenceA, 'current', 'Good board takes'),
+      reference_a: number(input.referenceA, 'current', 'Known-good board draws'),
       heat: input.heat,
       hot: input.hot || null,
       hot_circuit: input.hotCircuit,
@@ -117,10 +117,10 @@ export async function setRemoved(
       .where({ id: entryId, job_id: jobId })
       .update({ deleted_at: removed ? q.fn.now() : null });
     if (changed === 0) throw missing('This entry');
-    await audit(q, jobId, removed ? `${table.slice(0, -1)} taken out` : `${table.slice(0, -1)} put back`, {
+    await audit(q, jobId, removed ? `${table.slice(0, -1)} deleted` : `${table.slice(0, -1)} restored`, {
       id: entryId,
     });
-    await verdictDue(q, jobId, removed ? 'an entry was taken out' : 'an entry was put back');
+    await verdictDue(q, jobId, removed ? 'an entry was deleted' : 'an entry was restored');
   });
 }
 
@@ -139,7 +139,7 @@ export async function moveEntry(input: InferType<typeof moveInput>): Promise<voi
     const changed = await q(table).where({ id: entryId, job_id: jobId }).update({ after_action: follows });
     if (changed === 0) throw missing('This entry');
     await audit(q, jobId, `${table.slice(0, -1)} moved`, { id: entryId, after: follows });
-    await verdictDue(q, jobId, 'an entry was put under another change');
+    await verdictDue(q, jobId, 'an entry was moved to another change');
   });
 }
 

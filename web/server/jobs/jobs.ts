@@ -182,7 +182,7 @@ export async function verdictDue(q: Queries, jobId: number, reason: string): Pro
   await afterCommit(q, `verdict of job ${jobId}`, () =>
     makeDueVerdict(jobId, reason).catch((error: unknown) => {
       // The page says that its verdict does not know the newest entries, and whoever opens it has it made.
-      log.error({ job: jobId, problem: String(error) }, 'no verdict was made');
+      log.error({ job: jobId, problem: String(error) }, 'no verdict could be made');
     }),
   );
 }
@@ -272,6 +272,6 @@ export function refuseCircle({ actions }: Pick<JobContent, 'actions'>, runKey: s
   if (actions.find((a) => a.action_key === follows)?.run_before !== runKey) return;
   throw new ExpectedError(
     'input',
-    `Run ${runKey} shows the state before this change, so it cannot follow it; name another run as the state before first.`,
+    `Run ${runKey} shows the state before this change, so it cannot follow it. Choose another run as the state before first.`,
   );
 }

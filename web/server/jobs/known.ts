@@ -8,10 +8,10 @@ const quantities = {
   dcV: ['voltage', 'DC input'],
   batteryV: ['voltage', 'Battery'],
   contractV: ['voltage', 'Contract'],
-  chargeA: ['current', 'Charges with'],
-  quiescentA: ['current', 'Off, it takes'],
-  startPeakA: ['current', 'Peak of a start'],
-  idleA: ['current', 'Running, it takes'],
+  chargeA: ['current', 'Charge current'],
+  quiescentA: ['current', 'Draw when off'],
+  startPeakA: ['current', 'Peak during start'],
+  idleA: ['current', 'Draw when running'],
 } as const satisfies Partial<Record<keyof Expect, readonly [Kind, string]>>;
 
 const yesOrNo = { startsWithoutBattery: true, startsOnPower: true } as const;
@@ -23,7 +23,7 @@ const yesOrNo = { startsWithoutBattery: true, startsOnPower: true } as const;
  */
 export function expectOf(typed: InferType<typeof knownInput>, before: Expect): Expect {
   const main = parseMainVoltage(typed.mainV);
-  if (!main.ok) throw new ExpectedError('input', `Main rail carries: ${main.error}`);
+  if (!main.ok) throw new ExpectedError('input', `Main rail voltage: ${main.error}`);
   const ports = typed.ports === '' ? null : Number(typed.ports);
   if (ports !== null && !(Number.isInteger(ports) && ports >= 0 && ports <= 20))
     throw new ExpectedError('input', 'Ports: expected a whole number from 0 to 20');

@@ -31,7 +31,7 @@ export function readMapping(raw: unknown): ColumnMapping | null {
   if (raw === null) return null;
   const mapping = mappingInput.validateSync(raw);
   if (mapping.current === null && mapping.voltage === null) {
-    throw new yup.ValidationError('Say at least which column is the current or the voltage');
+    throw new yup.ValidationError('Choose at least the column for current or voltage');
   }
   return mapping;
 }

@@ -85,11 +85,11 @@ test.each<[string, (files: PackedFile[]) => void, RegExp]>([
     (files) => (files[4].content = [new TextEncoder().encode('something else')]),
     /dumps\/01\.bin: its SHA-256 is .*the content was changed/,
   ],
-  ['a picture that is not there', (files) => files.splice(2, 1), /pictures\[1\]\.file: there is no file/],
+  ['a picture that is missing', (files) => files.splice(2, 1), /pictures\[1\]\.file: there is no file/],
   [
     'a picture that is none',
     (files) => (files[1].content = [new TextEncoder().encode('<svg/>')]),
-    /pictures\/001\.jpg: This is no picture/,
+    /pictures\/001\.jpg: This picture/,
   ],
 ])('%s is refused with its place, and nothing is stored', async (_, change, says) => {
   const jobId = await jobWithPictures();

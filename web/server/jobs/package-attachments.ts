@@ -104,7 +104,7 @@ export async function storeAttachments(q: Queries, jobId: number, value: Case, f
     const place = `pictures[${k}]`;
     const bytes = await bytesOf(files, file, `${place}.file`, maxPictureBytes);
     const picture = await repaint(Buffer.from(bytes)).catch((error: unknown) => {
-      throw new FormatError(file, '', error instanceof ExpectedError ? error.message : 'is no picture');
+      throw new FormatError(file, '', error instanceof ExpectedError ? error.message : 'is not a picture');
     });
     total += picture.image.length;
     if (total > maxOfJob) throw new FormatError('case.json', place, `pictures above ${maxOfJob / 1e6} MB in all`);
@@ -123,7 +123,7 @@ export async function storeAttachments(q: Queries, jobId: number, value: Case, f
     const content = Buffer.from(await bytesOf(files, file, `${place}.file`, maxDumpBytes));
     const found = createHash('sha256').update(content).digest('hex');
     if (found !== sha256)
-      throw new FormatError(file, '', `its SHA-256 is ${found}, and case.json says ${sha256}: the content was changed`);
+      throw new FormatError(file, '', `its SHA-256 is ${found}, but case.json says ${sha256}; the content was changed`);
     await q('firmware_dumps').insert({ job_id: jobId, name: plainText(name), sha256, size: content.length, content });
   }
 }

@@ -64,13 +64,13 @@ describe('a proof', () => {
     await addTypedRun(jobId, charging, undefined);
     expect(await stepOf(jobId, 'charge-every-port', 'port-1')).toMatchObject({ result: 'pass', shownBy: 'r3' });
     await expect(proof(jobId, 'charge-every-port', 'port-1-flipped', { run: 'r3' })).rejects.toThrow(
-      /made at port 1; this step is port 1, plug flipped/,
+      /made at port 1; this step needs port 1, plug flipped/,
     );
     await expect(proof(jobId, 'charge-every-port', 'port-1-flipped', { run: 'r1' })).rejects.toThrow(
       /made before the last change/,
     );
     await expect(proof(jobId, 'charge-every-port', 'port-1-flipped', { result: 'pass' })).rejects.toThrow(
-      /shown by a run/,
+      /needs a run\./,
     );
     await expect(proof(jobId, 'charge-every-port', 'port-9', { result: 'fail' })).rejects.toThrow(/no step/);
     expect((await jobOf(jobId)).stage).toBe('verify');
@@ -103,7 +103,7 @@ describe('a proof', () => {
   test('that is left out says why; a rising battery is read from its two voltages', async () => {
     const jobId = await repaired();
     await addTypedRun(jobId, charging, undefined);
-    await expect(proof(jobId, 'picture-touch-sound', 'camera', { result: 'not-done' })).rejects.toThrow(/say why/);
+    await expect(proof(jobId, 'picture-touch-sound', 'camera', { result: 'not-done' })).rejects.toThrow(/why/);
     await proof(jobId, 'picture-touch-sound', 'camera', { result: 'not-done', reason: 'none fitted' });
     expect(await stepOf(jobId, 'picture-touch-sound', 'camera')).toMatchObject({ result: 'not-done' });
     const rise = (over: object) => proof(jobId, 'charge-every-port', 'rising', over);
@@ -119,7 +119,7 @@ describe('a proof', () => {
   test('needs a change to prove', async () => {
     const jobId = await newJob();
     await addTypedRun(jobId, healthy, undefined);
-    await expect(proof(jobId, 'soak', 'running', { result: 'pass' })).rejects.toThrow(/Nothing was changed yet/);
+    await expect(proof(jobId, 'soak', 'running', { result: 'pass' })).rejects.toThrow(/There is no repair to verify/);
   });
 });
 
@@ -132,9 +132,9 @@ describe('the time of a step', () => {
     await timer(jobId);
     const waits = async () => (await runningWaits(db())).filter((w) => w.jobId === jobId);
     const [wait] = await waits();
-    expect(wait).toMatchObject({ kind: 'soak', words: expect.stringMatching(/An hour running/) });
+    expect(wait).toMatchObject({ kind: 'soak', words: expect.stringMatching(/One hour running/) });
     expect(Date.parse(wait.until!) - Date.now()).toBeGreaterThan(59 * 60_000);
-    await expect(timer(jobId)).rejects.toThrow(/its time runs already/);
+    await expect(timer(jobId)).rejects.toThrow(/already running/);
     await expect(timer(jobId, 'moved')).rejects.toThrow(/takes no time/);
     await proof(jobId, 'soak', 'running', { result: 'pass' });
     expect(await jobOf(jobId)).toMatchObject({ stage: 'verify' });
@@ -209,7 +209,7 @@ describe('the story', () => {
   });
 });
 
-describe('many points in one go', () => {
+describe('many points at once', () => {
   const sweep = (jobId: number, text: string, over: object = {}) =>
     takeSweep(sweepInput.validateSync({ jobId, text, mode: 'resistance', circuit: 'rail.run', ...over }));
 

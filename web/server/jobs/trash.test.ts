@@ -31,7 +31,7 @@ const left = async (id: number): Promise<string[]> => {
 describe('deleting for good', () => {
   test('takes a job out of the trash with everything of it, and leaves a row of its own', async () => {
     const [gone, stays] = [await jobWithRun(), await jobWithRun()];
-    await expect(eraseJob(gone, 'by hand')).rejects.toThrow(`Job ${gone} in the trash is not there`);
+    await expect(eraseJob(gone, 'by hand')).rejects.toThrow(`Job ${gone} in the trash no longer exists`);
     await jobEdits.setTrashed(gone, true);
     expect((await loadTrash()).map((j) => j.id)).toEqual([gone]);
     await eraseJob(gone, 'by hand');

@@ -83,7 +83,7 @@ export async function countCalls(q: Queries, jobIds: readonly number[]): Promise
     .update({ unfitted: q.raw('unfitted + ?', [jobIds.length]) });
   await q('calls').whereIn('job_id', jobIds).delete();
   if (rows.length > 0) await q('calls').insert(rows.map(callRow) as never);
-  await afterCommit(q, 'correction of percentages', correctIfDue);
+  await afterCommit(q, 'adjustment of percentages', correctIfDue);
 }
 
 function callRow(row: Found) {

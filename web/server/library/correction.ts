@@ -31,7 +31,7 @@ export async function correctIfDue(): Promise<void> {
     else await handOver('correct', {}, correctBehind);
   } catch (error) {
     // The one before stays in force, and the next close tries again.
-    log.warn({ problem: String(error) }, 'the correction of percentages was not made');
+    log.warn({ problem: String(error) }, 'the percentages were not adjusted');
   }
 }
 

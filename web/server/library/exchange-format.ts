@@ -18,16 +18,16 @@ export const maxCases = 200_000;
 
 /** The first line of a library: what it is, whose, and what the lines after it are signed by. */
 const headerInput = yup.object({
-  format: yup.string().required('format: is not there'),
-  shop: yup.string().trim().max(120, 'shop: at most 120 characters').required('shop: is not there'),
-  licence: yup.string().trim().max(500, 'licence: at most 500 characters').required('licence: is not there'),
-  madeAt: yup.date().required('madeAt: is not there'),
-  publicKey: yup.string().max(500).required('publicKey: is not there'),
+  format: yup.string().required('format: is missing'),
+  shop: yup.string().trim().max(120, 'shop: at most 120 characters').required('shop: is missing'),
+  licence: yup.string().trim().max(500, 'licence: at most 500 characters').required('licence: is missing'),
+  madeAt: yup.date().required('madeAt: is missing'),
+  publicKey: yup.string().max(500).required('publicKey: is missing'),
   sha256: yup
     .string()
-    .matches(/^[0-9a-f]{64}$/, 'sha256: is no SHA-256')
-    .required('sha256: is not there'),
-  signature: yup.string().max(500).required('signature: is not there'),
+    .matches(/^[0-9a-f]{64}$/, 'sha256: is not a SHA-256')
+    .required('sha256: is missing'),
+  signature: yup.string().max(500).required('signature: is missing'),
 });
 export type Header = yup.InferType<typeof headerInput>;
 
@@ -100,7 +100,7 @@ export const signedText = (h: Pick<Header, 'format' | 'shop' | 'licence' | 'made
   JSON.stringify([h.format, h.shop, h.licence, h.madeAt.toISOString(), h.sha256]);
 
 export const refused = (fileName: string, problem: string): ExpectedError =>
-  new ExpectedError('input', `${fileName}: ${problem}. Nothing was stored.`);
+  new ExpectedError('input', `${fileName}: ${problem}. Nothing was saved.`);
 
 export async function headerOf(fileName: string, blocks: AsyncIterable<Uint8Array>): Promise<Header> {
   let text = '';
@@ -114,15 +114,15 @@ export async function headerOf(fileName: string, blocks: AsyncIterable<Uint8Arra
   try {
     value = JSON.parse(line);
   } catch {
-    throw refused(fileName, 'is no library; expected a first line that says whose it is');
+    throw refused(fileName, 'is not a library; expected a first line with its owner');
   }
   const said = (value as { format?: unknown } | null)?.format;
   if (typeof said === 'string' && said.startsWith('umbral-library/') && said !== format)
     throw refused(
       fileName,
-      `is of another version (${said.slice(0, 40)}); this one reads ${format}: ask for it to be exported anew`,
+      `has another version (${said.slice(0, 40)}); this one reads ${format}. Ask for a new export`,
     );
-  if (said !== format) throw refused(fileName, 'is no library; expected a first line that says whose it is');
+  if (said !== format) throw refused(fileName, 'is not a library; expected a first line with its owner');
   return headerInput.validateSync(value, { abortEarly: false });
 }
 
@@ -135,7 +135,7 @@ export function keyOf(fileName: string, header: Header): string {
   } catch {
     throw refused(fileName, 'publicKey: cannot be read; the file is damaged');
   }
-  throw refused(fileName, 'its signature does not fit: it was changed after it was signed, or damaged on the way');
+  throw refused(fileName, 'its signature does not match; the file was changed or damaged after signing');
 }
 
 export type Line = yup.InferType<typeof lineInput>;
@@ -152,7 +152,7 @@ export function lineOf(fileName: string, n: number, text: string): Line {
         ? error.errors.join('; ')
         : error instanceof RangeError
           ? `a signature ${error.message}`
-          : 'is no JSON';
+          : 'is not JSON';
     throw refused(fileName, `line ${n}: ${problem}`);
   }
 }

@@ -44,7 +44,7 @@ function opened(pem: string): KeyObject {
   } catch {
     throw new ExpectedError(
       'input',
-      'This shop’s signing key is sealed. Start Umbral with the UMBRAL_PASSPHRASE it was sealed with.',
+      'This shop’s signing key is encrypted. Start Umbral with the UMBRAL_PASSPHRASE it was encrypted with.',
     );
   }
 }
@@ -142,10 +142,7 @@ export type Imported =
 export function importLibrary(source: AsyncIterable<Uint8Array>, fileName: string, trusted: string): Promise<Imported> {
   return withUpload(source, fileName, async ({ size, read }) => {
     if (size > maxBytes)
-      throw refused(
-        fileName,
-        `is ${Math.round(size / 1e6)} MB large; a library has at most ${maxBytes / 1024 / 1024} MB`,
-      );
+      throw refused(fileName, `is ${Math.round(size / 1e6)} MB; a library has at most ${maxBytes / 1024 / 1024} MB`);
     const header = await headerOf(fileName, read());
     const fingerprint = keyOf(fileName, header);
     const known = await db()('known_shops').where({ fingerprint }).first();
@@ -166,7 +163,7 @@ async function takeIn(
   blocks: AsyncIterable<Uint8Array>,
 ): Promise<Imported> {
   const twin = await q('libraries').where({ sha256: header.sha256 }).first('id');
-  if (twin) throw refused(fileName, 'is here already, to the last line');
+  if (twin) throw refused(fileName, 'was already imported and has not changed');
   const [{ id }] = await q('libraries')
     .insert({ shop: header.shop, licence: header.licence, fingerprint, sha256: header.sha256, made_at: header.madeAt })
     .returning('id');
@@ -181,8 +178,8 @@ async function takeIn(
     await takeLine(q, { id, fingerprint, shop: header.shop }, lineOf(fileName, n, line), taken);
   }
   if (hash.digest('hex') !== header.sha256)
-    throw refused(fileName, 'its lines are not those that were signed: it was changed or damaged');
-  await audit(q, null, `library of ${header.shop} taken in`, { cases: taken.cases, notes: taken.notes });
+    throw refused(fileName, 'its lines do not match its signature; it was changed or damaged');
+  await audit(q, null, `library of ${header.shop} imported`, { cases: taken.cases, notes: taken.notes });
   return { state: 'taken', ...taken };
 }
 
@@ -233,9 +230,9 @@ async function takeLine(
 export async function removeLibrary(id: number): Promise<void> {
   await transaction(async (q) => {
     const row = await q('libraries').where({ id }).first('shop');
-    if (!row) throw new ExpectedError('missing', 'This library is not there (any more).');
+    if (!row) throw new ExpectedError('missing', 'This library no longer exists.');
     await q('libraries').where({ id }).delete();
-    await audit(q, null, `library of ${row.shop} taken out`);
+    await audit(q, null, `library of ${row.shop} removed`);
   });
 }
 

@@ -105,7 +105,7 @@ describe('what a closed job teaches', () => {
     expect([first.circuit, second.circuit]).toEqual(['pmic', 'display']);
     await transaction((q) => withdrawCase(q, jobId, first.id));
     expect(await taught(jobId)).toMatchObject({ circuit: 'display', element: 'flex' });
-    await expect(transaction((q) => withdrawCase(q, jobId, first.id))).rejects.toThrow('not there');
+    await expect(transaction((q) => withdrawCase(q, jobId, first.id))).rejects.toThrow('no longer');
   });
   test('what is corrected afterwards is corrected in the library as well', async () => {
     const jobId = await newJob('Misspelt');
@@ -156,9 +156,9 @@ describe('the notebook', () => {
     await setNoteTaken(id, false);
   });
   test('what cannot be is refused with its field', async () => {
-    expect(() => note({ amps: '12 V' })).toThrow('Level: "12 V" is no current');
-    expect(() => note({ hits: 6 })).toThrow('Of: cannot be fewer');
-    expect(() => note({ circuit: '' })).toThrow('Circuit: choose what it was');
+    expect(() => note({ amps: '12 V' })).toThrow('Level: "12 V" is not a current;');
+    expect(() => note({ hits: 6 })).toThrow('Of: cannot be less');
+    expect(() => note({ circuit: '' })).toThrow('Circuit: choose the cause');
     await expect(keepNote(note({ amps: '', setup: '' }))).rejects.toThrow('Level: type the current');
   });
   test('a model that is called something else is renamed everywhere, and joins one of that name', async () => {
@@ -168,7 +168,7 @@ describe('the notebook', () => {
     expect(await renameModel('Old Name', 'New Name')).toBe(1);
     expect(await taught(jobId)).toMatchObject({ model: 'New Name' });
     expect((await loadNotebook()).some((l) => /old/i.test(l.model))).toBe(false);
-    await expect(renameModel('Old Name', 'x')).rejects.toThrow('not there');
+    await expect(renameModel('Old Name', 'x')).rejects.toThrow('no longer');
     await expect(renameModel('New Name', '  ')).rejects.toThrow('empty');
   });
 });
@@ -232,7 +232,7 @@ describe('libraries between shops', () => {
     expect(cases.length).toBeGreaterThan(3);
     for (const c of cases) expect(c).toMatchObject({ origin: 'Hill bench' });
     expect(Math.max(...cases.map((c) => c.weight))).toBe(0.5);
-    await expect(take(file)).rejects.toThrow('is here already');
+    await expect(take(file)).rejects.toThrow('was already');
     const [listed] = await listLibraries(db());
     expect(listed).toMatchObject({ shop: 'Hill bench', cases: cases.length });
     await removeLibrary(listed.id);
@@ -243,7 +243,7 @@ describe('libraries between shops', () => {
     const at = lines.findIndex((l, k) => k > 0 && l.includes('"case"'));
     const swapped = [...lines];
     swapped[at] = swapped[at].replace('"pmic"', '"display"').replace('"measured"', '"cleared"');
-    await expect(take(swapped.join('\n'))).rejects.toThrow('not those that were signed');
+    await expect(take(swapped.join('\n'))).rejects.toThrow('its lines do not match');
     const cut = [...lines];
     cut[at] = cut[at].replace(/"data":"[^"]{20}/, '"data":"');
     await expect(take(cut.join('\n'))).rejects.toThrow(`line ${at + 1}: a signature is`);
@@ -260,7 +260,7 @@ describe('libraries between shops', () => {
     expect(await listLibraries(db())).toEqual([]);
     expect(await toldCases()).toEqual([]);
   });
-  test('a case that is here already stays as it is here, and what differs is said', async () => {
+  test('a case that was already stays as it is here, and what differs is said', async () => {
     const fingerprint = await fingerprintOfShop();
     await take(file, fingerprint);
     const [listed] = await listLibraries(db());
@@ -287,7 +287,7 @@ describe('the key that this shop signs with', () => {
       if (other === undefined) delete process.env.UMBRAL_PASSPHRASE;
       else process.env.UMBRAL_PASSPHRASE = other;
       await expect(exportLibrary('Hill bench', 'own')).rejects.toThrow(
-        'signing key is sealed. Start Umbral with the UMBRAL_PASSPHRASE',
+        'signing key is encrypted. Start Umbral with the UMBRAL_PASSPHRASE',
       );
     }
   });
@@ -374,7 +374,7 @@ describe('what is kept of closed jobs', () => {
   });
 });
 
-describe('the correction of percentages', () => {
+describe('the adjustment of percentages', () => {
   const state = () => db()('library_state').where({ id: 1 }).first();
   test('follows every close of a small shop, and its number is part of what a verdict depends on', async () => {
     const before = await state();

@@ -108,7 +108,7 @@ function entryOfRun(row: Met): NotebookEntry {
     feed: row.feed,
     volts: row.volts,
     amps: row.amps,
-    setup: row.pattern && patternTypes[row.pattern].phase === 'before' ? 'before the press' : '',
+    setup: row.pattern && patternTypes[row.pattern].phase === 'before' ? 'before power-on' : '',
     circuit: row.circuit,
     element: row.element,
     hits: 1,
@@ -149,7 +149,7 @@ const quantity = (label: string, kind: 'A' | 'V') =>
     .test(
       'quantity',
       ({ value }: { value: string }) =>
-        `${label}: "${value}" is no ${kind === 'A' ? 'current; expected such as 0.18 A or 180 mA' : 'voltage; expected such as 18 V'}`,
+        `${label}: "${value}" is not a ${kind === 'A' ? 'current; expected such as 0.18 A or 180 mA' : 'voltage; expected such as 18 V'}`,
       (text) => text === '' || quantityOf(text, kind) !== null,
     );
 
@@ -161,23 +161,19 @@ function quantityOf(text: string, kind: 'A' | 'V'): number | null {
 
 export const noteInput = yup.object({
   id: yup.number().integer().positive().nullable().default(null),
-  model: yup
-    .string()
-    .trim()
-    .max(120, 'Model: at most 120 characters')
-    .required('Model: say which; a line without one helps nobody'),
+  model: yup.string().trim().max(120, 'Model: at most 120 characters').required('Model: enter the model'),
   deviceClass: yup.string().oneOf(deviceClasses).required(),
   feed: yup.string().oneOf(feeds).nullable().default(null),
   amps: quantity('Level', 'A'),
   volts: quantity('Voltage', 'V'),
   setup: yup.string().trim().max(200, 'Setup: at most 200 characters').default(''),
-  circuit: yup.string().oneOf(circuitIds, 'Circuit: choose what it was').required('Circuit: choose what it was'),
+  circuit: yup.string().oneOf(circuitIds, 'Circuit: choose one').required('Circuit: choose one'),
   element: yup.string().trim().max(120, 'Part: at most 120 characters').default(''),
   hits: yup
     .number()
     .typeError('Times: expected a number')
     .integer('Times: expected a whole number')
-    .min(0, 'Times: not below zero')
+    .min(0, 'Times: cannot be negative')
     .max(100_000, 'Times: at most 100,000')
     .required(),
   of: yup
@@ -187,7 +183,7 @@ export const noteInput = yup.object({
     .min(1, 'Of: at least one')
     .max(100_000, 'Of: at most 100,000')
     .required()
-    .when('hits', ([hits], schema) => schema.min(hits as number, 'Of: cannot be fewer than it was that')),
+    .when('hits', ([hits], schema) => schema.min(hits as number, 'Of: cannot be less than the number of times')),
 });
 
 type NoteInput = yup.InferType<typeof noteInput>;
@@ -195,7 +191,7 @@ type NoteInput = yup.InferType<typeof noteInput>;
 /** Keeps a line of the notebook, or corrects one. */
 export async function keepNote(input: NoteInput): Promise<number> {
   if (input.amps === '' && input.setup === '')
-    throw new ExpectedError('input', 'Level: type the current, or say in the setup what stood and what did not.');
+    throw new ExpectedError('input', 'Level: enter the current, or describe in the setup which rails were up.');
   return transaction(async (q) => {
     const row = {
       model: input.model,
@@ -228,7 +224,7 @@ export async function setNoteTaken(id: number, isTaken: boolean): Promise<void> 
       .where({ id })
       .update({ deleted_at: isTaken ? q.fn.now() : null });
     if (changed === 0) throw missing('This line');
-    await audit(q, null, `notebook: line ${isTaken ? 'taken out' : 'put back'}`, { id });
+    await audit(q, null, `notebook: line ${isTaken ? 'deleted' : 'restored'}`, { id });
   });
 }
 

@@ -67,7 +67,7 @@ async function healthyRuns(q: Queries, profileId: string) {
 export async function keepProfileLesson(q: Queries, profileId: string, basedOn: number): Promise<number> {
   const learned = await profileLesson(q, profileId);
   if (!learned)
-    throw new ExpectedError('input', 'The runs of healthy units agree with the profile: there is nothing to change.');
+    throw new ExpectedError('input', 'The runs of healthy devices agree with the profile. No change needed.');
   const note = sayLesson(learned);
   const saved = await saveProfile(q, profileText(learned.profile), {
     fileName: `${profileId}.json`,

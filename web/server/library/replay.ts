@@ -45,11 +45,10 @@ export async function beginReplay(): Promise<number> {
   return transaction(async (q) => {
     await q.raw('SELECT pg_advisory_xact_lock(?)', [4714]);
     const running = await q('replays').whereIn('state', ['waiting', 'running']).first('id');
-    if (running)
-      throw new ExpectedError('input', 'Frozen calls are being made again already: wait for it, or cancel it.');
+    if (running) throw new ExpectedError('input', 'Past verdicts are already being recomputed. Wait, or cancel it.');
     const total = (await frozenJobs(q)).length;
     const [{ id }] = await q('replays').insert({ engine: engineVersion, total }).returning('id');
-    await audit(q, null, 'frozen calls: made again with this engine', { engine: engineVersion, total });
+    await audit(q, null, 'past verdicts recomputed with this engine', { engine: engineVersion, total });
     return id;
   });
 }

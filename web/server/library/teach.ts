@@ -128,7 +128,7 @@ async function storedLesson(q: Queries, content: JobContent, confirmed: Confirma
 async function learn(q: Queries, jobId: number, { row, runs }: StoredLesson): Promise<void> {
   const twin = await q('library_cases').where({ case_key: row.case_key }).first('job_id');
   if (twin) {
-    await audit(q, jobId, `teaches nothing more: it is job ${twin.job_id} once more`);
+    await audit(q, jobId, `adds nothing: it is a copy of job ${twin.job_id} `);
     return;
   }
   const [{ id }] = await q('library_cases').insert(row).returning('id');
@@ -188,8 +188,7 @@ function outlineOf(means: readonly (number | null)[]): number[] {
 export async function confirmOtherwise(q: Queries, jobId: number, confirmed: Confirmed): Promise<void> {
   const job = await q('jobs').where({ id: jobId }).whereNull('deleted_at').forUpdate().first('closed_at');
   if (!job) throw missing(`Job ${jobId}`);
-  if (!job.closed_at)
-    throw new ExpectedError('input', 'Only a closed job can be confirmed: close it with what it was.');
+  if (!job.closed_at) throw new ExpectedError('input', 'Only a closed job can be confirmed. Close it with its cause.');
   await confirmCase(q, jobId, confirmed);
   await audit(q, jobId, 'confirmed by another person', { ...confirmed });
 }

@@ -70,10 +70,10 @@ describe('readings at the ladder', () => {
     const jobId = await newJob();
     const asked = await takeReading(typed(jobId, { text: '3.3' }));
     expect(asked.kept).toBe(false);
-    expect(asked.asks[0]).toMatch(/made for 1.80 V/);
+    expect(asked.asks[0]).toMatch(/rated for 1\.80 V\./);
     expect(await db()('readings').where({ job_id: jobId })).toHaveLength(0);
     expect((await takeReading(typed(jobId, { text: '3.3', confirmed: true }))).kept).toBe(true);
-    await expect(takeReading(typed(jobId, { text: '900' }))).rejects.toThrow(/stands nowhere/);
+    await expect(takeReading(typed(jobId, { text: '900' }))).rejects.toThrow(/is not possible on this bench/);
     await expect(takeReading(typed(jobId, { text: 'r -2' }))).rejects.toThrow(/still a voltage/);
     await expect(takeReading(typed(jobId, { text: '3 A' }))).rejects.toThrow(/is a current/);
     expect(await db()('readings').where({ job_id: jobId })).toHaveLength(1);
@@ -90,12 +90,12 @@ describe('readings at the ladder', () => {
     // The profile's own diode readings are of the other probe: never mixed.
     expect(other.reference).toBeNull();
     const nobody = await newJob({ model: '' });
-    await expect(takeReading(typed(nobody, { text: 'd 0.41', good: true }))).rejects.toThrow(/name it in the intake/);
+    await expect(takeReading(typed(nobody, { text: 'd 0.41', good: true }))).rejects.toThrow(/enter it in the intake/);
   });
 });
 
 describe('locating', () => {
-  test('a step that the plan does not have, or a rail that is not there, arms nothing', async () => {
+  test('a step that the plan does not have, or a rail that is missing, arms nothing', async () => {
     const jobId = await newJob();
     const by = 'a-window-of-a-test';
     const asked = (over: object) =>
@@ -105,7 +105,7 @@ describe('locating', () => {
       });
     await expect(armPlan(asked({ rail: 'nowhere' }))).rejects.toThrow(/no rail "nowhere"/);
     await expect(armPlan(asked({ step: 9 }))).rejects.toThrow(/the plan has \d steps/);
-    expect(() => asked({ ohm: -1 })).toThrow(/never below zero/);
+    expect(() => asked({ ohm: -1 })).toThrow(/cannot be negative/);
     expect(() => asked({ leadsOhm: 50 })).toThrow(/at most 5 ohm/);
   });
 
@@ -114,7 +114,7 @@ describe('locating', () => {
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.3 0.9 0.9 hold', null);
     const before = (await loadBoardPlan(db(), jobId)).plan.elements.find((e) => e.id === 'io')?.p ?? 0;
     const fed = { jobId, outcome: 'one-spot', hot: 'io', rail: 'io' };
-    await expect(keepHeat(heatInput.validateSync(fed))).rejects.toThrow(/Volts: type what stood on the rail/);
+    await expect(keepHeat(heatInput.validateSync(fed))).rejects.toThrow(/Volts: enter the voltage on the rail\./);
     await keepHeat(heatInput.validateSync({ ...fed, volts: '0.8 V', amps: '1.2 A' }));
     expect(await db()('injections').where({ job_id: jobId }).first()).toMatchObject({
       rail: 'io',
@@ -128,7 +128,7 @@ describe('locating', () => {
     const after = (await loadBoardPlan(db(), jobId)).plan.elements.find((e) => e.id === 'io')?.p ?? 0;
     expect(after).toBeGreaterThan(before);
     await expect(keepHeat(heatInput.validateSync({ jobId, outcome: 'one-spot' }))).rejects.toThrow(
-      /name what warms last/,
+      /enter the last warm place/,
     );
     expect(() => heatInput.validateSync({ jobId, outcome: 'glowing' })).toThrow(/what was seen/);
   });
@@ -144,7 +144,7 @@ test('what is warm is read on the power tree, and all of it is kept', async () =
   await keepHeat(heatInput.validateSync({ jobId, outcome: 'one-spot', hot: 'io', warm }));
   const [row] = await db()('checks').where({ job_id: jobId });
   expect(row).toMatchObject({ check_id: 'heat-view', where: 'io', circuit: 'rail.run', extra: { warm } });
-  expect(row.note).toMatch(/on the way or beside it/);
+  expect(row.note).toMatch(/also warm: I\/O converter/);
 });
 
 describe('changes', () => {
@@ -154,7 +154,7 @@ describe('changes', () => {
   test('ask for what is missing, and say what each suspect expects before', async () => {
     const jobId = await newJob();
     const none = await enterChange(change(jobId, { target: 'storage-chip', ...named }));
-    expect(none.asks.join(' ')).toMatch(/no run of the state before/);
+    expect(none.asks.join(' ')).toMatch(/no run before/);
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.1 0.2 0.2 hold', null);
     expect((await enterChange(change(jobId, { target: 'storage-chip' }))).asks.join(' ')).toMatch(/suffix/);
     expect(await enterChange(change(jobId, { target: 'storage-chip', confounders: ['donor'], ...named }))).toEqual({
@@ -178,7 +178,7 @@ describe('changes', () => {
     const jobId = await newJob();
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.1 0.2 0.2 hold', null);
     const reload = (over = {}) => enterChange(change(jobId, { kind: 'reload-firmware', target: 'boot-data', ...over }));
-    expect((await reload()).asks[0]).toMatch(/dump the chip twice/);
+    expect((await reload()).asks[0]).toMatch(/Dump the chip twice/);
     await keepDump(jobId, 'one.bin', bytes('same'));
     expect((await reload()).asks[0]).toMatch(/second time/);
     await keepDump(jobId, 'two.bin', bytes('other'));
@@ -187,7 +187,7 @@ describe('changes', () => {
     expect((await dumpContent(jobId, third.id)).content.toString()).toBe('same');
     expect(judgeDumps(await dumpsOf(db(), jobId)).isSafe).toBe(true);
     expect(await reload()).toEqual({ kept: true, asks: [] });
-    await expect(dumpContent(jobId + 1, third.id)).rejects.toThrow(/not there/);
+    await expect(dumpContent(jobId + 1, third.id)).rejects.toThrow(/no longer/);
     await expect(keepDump(jobId, 'none.bin', bytes(''))).rejects.toThrow(/empty/);
   });
 });
@@ -214,13 +214,13 @@ describe('pictures', () => {
     ['a page', '<html></html>'],
     ['noise', 'not a picture at all'],
   ])('%s is refused', async (_, text) => {
-    await expect(repaint(Buffer.from(text))).rejects.toThrow(/no picture that can be read/);
+    await expect(repaint(Buffer.from(text))).rejects.toThrow(/picture cannot be read/);
   });
 
   test('a broken file is refused, and nothing is stored', async () => {
     const jobId = await newJob();
     const half = (await photo()).subarray(0, 900);
-    await expect(attach(attachmentInput.validateSync({ jobId }), bytes(half))).rejects.toThrow(/no picture/);
+    await expect(attach(attachmentInput.validateSync({ jobId }), bytes(half))).rejects.toThrow(/picture/);
     await expect(attach(attachmentInput.validateSync({ jobId }), bytes(''))).rejects.toThrow(/empty/);
     expect(await attachmentsOf(db(), jobId)).toEqual([]);
   });
@@ -240,10 +240,10 @@ describe('pictures', () => {
     expect(() => attachmentInput.validateSync({ jobId, of: 'jobs; drop' })).toThrow(/expected "job"/);
     await setPictureRemoved(jobId, id, true);
     expect(await attachmentsOf(db(), jobId)).toEqual([]);
-    await expect(pictureOf(id, true)).rejects.toThrow(/not there/);
+    await expect(pictureOf(id, true)).rejects.toThrow(/no longer/);
     await setPictureRemoved(jobId, id, false);
     expect(await attachmentsOf(db(), jobId)).toHaveLength(1);
-    await expect(setPictureRemoved(other, id, true)).rejects.toThrow(/not there/);
+    await expect(setPictureRemoved(other, id, true)).rejects.toThrow(/no longer/);
   });
 });
 
@@ -263,7 +263,7 @@ describe('shop policy', () => {
     await expect(savePolicy(policyInput.validateSync({ ...stated, version: 0 }))).rejects.toThrow(/in the meantime/);
     expect(await loadPolicy(db())).toMatchObject({ version: 1, success: 0.75, notDoneHere: ['core.storage'] });
     await expect(savePolicy(policyInput.validateSync({ ...stated, version: 7 }))).rejects.toThrow(/in the meantime/);
-    expect(() => policyInput.validateSync({ ...stated, version: 1, fee: -1 })).toThrow(/never below zero/);
+    expect(() => policyInput.validateSync({ ...stated, version: 1, fee: -1 })).toThrow(/cannot be negative/);
     expect(() => policyInput.validateSync({ ...stated, version: 1, success: 130 })).toThrow(/1 to 100 %/);
     expect(() => policyInput.validateSync({ ...stated, version: 1, notDoneHere: ['magic'] })).toThrow();
   });

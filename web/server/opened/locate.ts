@@ -30,10 +30,10 @@ const planned = {
   ohm: yup
     .number()
     .typeError('Resistance: measure the rail to ground first')
-    .min(0, 'Resistance: never below zero')
+    .min(0, 'Resistance: cannot be negative')
     .max(1e6)
     .required('Resistance: measure the rail to ground first'),
-  leadsOhm: yup.number().min(0, 'Leads: never below zero').max(5, 'Leads: expected at most 5 ohm').required(),
+  leadsOhm: yup.number().min(0, 'Leads: cannot be negative').max(5, 'Leads: expected at most 5 ohm').required(),
   school: yup.string().oneOf(['step', 'rated']).required(),
 };
 
@@ -64,7 +64,7 @@ export const heatInput = yup.object({
   referenceA: yup.string().max(60).default(''),
   leadsOhm: yup.number().min(0).max(5).nullable().default(null),
   /** The circuit of what warmed, where the model has no profile. */
-  circuit: orNull(circuitIds, 'Circuit of what warmed'),
+  circuit: orNull(circuitIds, 'Circuit of the warm part'),
   note: yup
     .string()
     .transform((x: unknown) => (typeof x === 'string' ? plainText(x).trim() : x))
@@ -101,7 +101,7 @@ export async function profileOf(q: Queries, job: JobRow): Promise<{ profile: Pro
 export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promise<unknown> {
   const { plan: board } = await loadBoardPlan(db(), input.jobId);
   const facts = board.rungs.find((r) => r.id === input.rail)?.facts;
-  if (!facts) throw new ExpectedError('missing', `The ladder of this device has no rail "${input.rail}".`);
+  if (!facts) throw new ExpectedError('missing', `This device has no rail "${input.rail}".`);
   const { ohm, leadsOhm } = input;
   const plan: InjectionPlan = planInjection({ ...facts, ohm, leadsOhm, school: input.school as 'step' | 'rated' });
   const step = plan.steps[input.step];
@@ -125,12 +125,12 @@ export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promis
 export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<void> {
   const spots = input.outcome === 'one-spot' || input.outcome === 'several-spots' || input.outcome === 'uniform';
   if (spots && input.hot === '')
-    throw new ExpectedError('input', 'Where: name what warms last; what lies on the way to it warms as well.');
+    throw new ExpectedError('input', 'Where: enter the last warm place. Everything on the way to it gets warm too.');
   const setV = quantityOrNull(input.volts, 'voltage', 'Volts');
   const amps = quantityOrNull(input.amps, 'current', 'Amperes');
   const isFed = input.rail !== '';
   if (isFed && (setV === null || setV <= 0))
-    throw new ExpectedError('input', 'Volts: type what stood on the rail, so that what flowed can count.');
+    throw new ExpectedError('input', 'Volts: enter the voltage on the rail. The current needs it.');
   await transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const known = content.job.profile ? await findProfile(q, content.job.profile, content.job.profile_version) : null;
@@ -138,9 +138,7 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
     const hot = element(input.hot);
     const hotCircuit = (input.circuit ?? hot?.circuit ?? null) as CircuitId | null;
     const also = input.warm.filter((w) => w !== input.hot).map((w) => element(w)?.name ?? w);
-    const note = [also.length > 0 ? `on the way or beside it: ${also.join(', ')}` : '', input.note]
-      .filter(Boolean)
-      .join('; ');
+    const note = [also.length > 0 ? `also warm: ${also.join(', ')}` : '', input.note].filter(Boolean).join('; ');
     const extra = input.warm.length > 1 ? json({ warm: input.warm }) : null;
     if (isFed) {
       const rung = content.readings.find((r) => r.where === input.rail);
@@ -151,7 +149,7 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
         limit_a: quantityOrNull(input.limit, 'current', 'Limit'),
         amps,
         leads_ohm: input.leadsOhm,
-        reference_a: quantityOrNull(input.referenceA, 'current', 'Good board takes'),
+        reference_a: quantityOrNull(input.referenceA, 'current', 'Known-good board draws'),
         hot: spots ? input.hot : null,
         hot_circuit: spots ? hotCircuit : null,
         heat: input.outcome,

@@ -17,13 +17,13 @@ const taken = {
   jobId: id,
   mode: yup.string().oneOf(['voltage', 'diode', 'resistance']).required(),
   /** When a voltage was read; null where nobody said. */
-  phase: orNull(phases, 'When it was read'),
+  phase: orNull(phases, 'Measured'),
   redProbe: yup.string().oneOf(['ground', 'point']).default('ground'),
   circuit: orNull(circuitIds, 'Circuit'),
   state: orNull(railStates, 'Power state'),
   leadsOhm: yup
     .number()
-    .min(0, 'Leads: never below zero')
+    .min(0, 'Leads: cannot be negative')
     .max(5, 'Leads: expected at most 5 ohm')
     .nullable()
     .default(null),
@@ -36,7 +36,7 @@ const taken = {
 /** Many points typed in one go. */
 export const sweepInput = yup.object({
   ...taken,
-  text: words('Points', 4000).required('Points: type a name and a value for each, such as coil1 45, coil2 90'),
+  text: words('Points', 4000).required('Points: enter a name and a value for each, such as coil1 45, coil2 90'),
 });
 
 /** A reading typed at the ladder or in the job. */
@@ -46,21 +46,21 @@ export const measureInput = yup.object({
     .string()
     .transform((x: unknown) => (typeof x === 'string' ? plainText(x).trim() : x))
     .max(200)
-    .required('Where: name the rail, net or part'),
-  text: yup.string().max(60, 'Value: expected at most 60 characters').required('Value: type what the meter shows'),
+    .required('Where: enter the rail, net or part'),
+  text: yup.string().max(60, 'Value: expected at most 60 characters').required('Value: enter what the meter shows'),
   /** The good board that lies beside it, rather than the patient. */
   good: yup.boolean().default(false),
   /** Between the two ends of a part that should conduct. */
   across: yup.boolean().default(false),
   /** What a good board reads there, as typed; found by itself where it is empty. */
-  reference: words('Good board reads', 60),
+  reference: words('Known-good board reads', 60),
 });
 /** A reading that is corrected. */
 export const readingEditInput = yup.object({
   jobId: id,
   readingId: id,
-  where: words('Where', 200).required('Where: name the rail, net or part'),
-  text: yup.string().max(60, 'Value: expected at most 60 characters').required('Value: type what the meter shows'),
+  where: words('Where', 200).required('Where: enter the rail, net or part'),
+  text: yup.string().max(60, 'Value: expected at most 60 characters').required('Value: enter what the meter shows'),
   confirmed: yup.boolean().default(false),
 });
 export type MeasureInput = yup.InferType<typeof measureInput>;

@@ -58,7 +58,7 @@ export async function takeReading(input: MeasureInput): Promise<Taken> {
     });
     if (!entry.ok) throw new ExpectedError('input', `Value: ${entry.error}`);
     if (input.across && entry.reading.mode !== 'resistance')
-      throw new ExpectedError('input', 'Across a part: measured in ohms, unpowered.');
+      throw new ExpectedError('input', 'Across a part: measure in ohms, unpowered.');
     if (entry.asks.length > 0 && !input.confirmed) return { asks: entry.asks, kept: false };
     if (input.good) {
       await keepGood(q, content, place, entry.reading, input);
@@ -145,13 +145,10 @@ async function keepGood(
   input: HowTaken,
 ): Promise<void> {
   if (job.is_practice)
-    throw new ExpectedError(
-      'input',
-      'Good board: a practice unit is not the shop’s; nothing of it becomes a reference.',
-    );
+    throw new ExpectedError('input', 'Known-good board: readings of a practice unit cannot become references.');
   const key = modelKeyOf(job);
   if (key === '')
-    throw new ExpectedError('input', 'Model: name it in the intake first, so that others find this good reading.');
+    throw new ExpectedError('input', 'Model: enter it in the intake first, so others can find this reading.');
   const isVoltage = reading.mode === 'voltage';
   await q('reference_readings').insert({
     model_key: key,
@@ -163,7 +160,7 @@ async function keepGood(
     ol: reading.ol,
     job_id: job.id,
   });
-  await audit(q, job.id, `good board at ${place.name}`);
+  await audit(q, job.id, `known-good board at ${place.name}`);
 }
 
 async function insertReading(
@@ -220,7 +217,7 @@ export async function editReading(input: yup.InferType<typeof readingEditInput>)
     const entry = parseReading(input.text, { mode: row.mode, leadsOhm: null, nominalV: null });
     if (!entry.ok) throw new ExpectedError('input', `Value: ${entry.error}`);
     if (row.across && entry.reading.mode !== 'resistance')
-      throw new ExpectedError('input', 'Across a part: measured in ohms, unpowered.');
+      throw new ExpectedError('input', 'Across a part: measure in ohms, unpowered.');
     if (entry.asks.length > 0 && !input.confirmed) return { asks: entry.asks, kept: false };
     const { where, value, unit, ol, says, bound, shown_ohm } = row;
     const columns = valueColumns(entry.reading);
@@ -238,9 +235,9 @@ export async function editReading(input: yup.InferType<typeof readingEditInput>)
 /** What a good board reads, as typed. */
 function goodValue(typed: string, mode: Reading['mode']): number | null {
   const read = parseReading(typed, { mode, leadsOhm: null, nominalV: null });
-  if (!read.ok) throw new ExpectedError('input', `Good board reads: ${read.error}`);
+  if (!read.ok) throw new ExpectedError('input', `Known-good board reads: ${read.error}`);
   if (read.reading.mode !== mode)
-    throw new ExpectedError('input', 'Good board reads: expected a value of the same kind as the reading.');
+    throw new ExpectedError('input', 'Known-good board reads: expected a value of the same kind as the reading.');
   return read.reading.value;
 }
 

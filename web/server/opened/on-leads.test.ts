@@ -23,6 +23,6 @@ describe('a supply that is armed for no job', () => {
     expect(await onLeads('left')).toEqual({ jobId, label: 'van phone' });
     await freeLeads('left');
     expect((await boundsAlone('left')).maxV).toBe(1000);
-    expect(await db()('audit').where({ job_id: jobId, what: 'device taken off the leads' })).toHaveLength(1);
+    expect(await db()('audit').where({ job_id: jobId, what: 'device disconnected from the leads' })).toHaveLength(1);
   });
 });

@@ -16,7 +16,7 @@ interface OutputBounds {
 }
 
 /** Volts and amperes that no bench goes beyond: the recorder's own bounds hold below them. */
-const benchAlone: OutputBounds = { maxV: 1000, maxA: 1000, why: 'nothing is connected but a meter' };
+const benchAlone: OutputBounds = { maxV: 1000, maxA: 1000, why: 'only a meter is connected' };
 
 /** The bounds of a job's device on a feed. */
 export async function boundsOfJob(jobId: number, feed: Feed): Promise<OutputBounds> {
@@ -36,7 +36,7 @@ export async function putOnLeads(instrumentKey: string, jobId: number): Promise<
   if (isPractice && !(await isSimulated(instrumentKey)))
     throw new ExpectedError(
       'input',
-      'A unit to practise on is not on the leads of this supply. Only a simulated supply is armed for it.',
+      'A practice unit is not connected to this supply. Only a simulated supply can be armed for it.',
     );
   await db()('on_leads')
     .insert({ instrument_key: instrumentKey, job_id: jobId })
@@ -61,7 +61,8 @@ export async function freeLeads(instrumentKey: string): Promise<void> {
     const freed = (await q('on_leads').where({ instrument_key: instrumentKey }).delete().returning('job_id')) as {
       job_id: number;
     }[];
-    for (const { job_id } of freed) await audit(q, job_id, 'device taken off the leads', { instrument: instrumentKey });
+    for (const { job_id } of freed)
+      await audit(q, job_id, 'device disconnected from the leads', { instrument: instrumentKey });
   });
 }
 

@@ -40,7 +40,7 @@ async function actorFor(needs: Needs): Promise<Actor> {
   const token = await bearer();
   if (token !== null) {
     const known = await tokenOf(token);
-    if (!known) throw new AccessError('signed-out', 'This token is not known, or it was revoked.');
+    if (!known) throw new AccessError('signed-out', 'This token is unknown or was revoked.');
     if (typeof needs === 'string' || !known.scopes.includes(needs.scope))
       throw new AccessError('forbidden', `The token "${known.actor.token}" may not do this.`);
     refuseRole(known.actor.person.role, needs.role);
@@ -49,7 +49,7 @@ async function actorFor(needs: Needs): Promise<Actor> {
   const session = await currentSession(needs !== 'present');
   if (!session) throw new AccessError('signed-out', 'You are signed out. Sign in in another window, then try again.');
   if (needs === 'present') return { person: session.person, token: null, tokenId: null };
-  if (session.isLocked) throw new AccessError('locked', 'This screen is locked. Open it with a PIN, then try again.');
+  if (session.isLocked) throw new AccessError('locked', 'This screen is locked. Unlock it with a PIN, then try again.');
   refuseRole(session.person.role, typeof needs === 'string' ? needs : needs.role);
   return { person: session.person, token: null, tokenId: null };
 }

@@ -23,7 +23,7 @@ export function signsInByItself(address: string | null, host: string | null): bo
 /**
  * Makes the people of the demo where they are missing, and returns its lead.
  *
- * @throws {Error} where the people of the demo could not be made
+ * @throws {Error} where the demo accounts could not be created
  */
 export async function demoLead(): Promise<Person> {
   const known = await db()<PersonRow>('people').where({ is_demo: true, name: demoPeople[0].name }).first();
@@ -33,7 +33,7 @@ export async function demoLead(): Promise<Person> {
     .onConflict(db().raw('(lower(name))'))
     .ignore();
   const made = await db()<PersonRow>('people').where({ name: demoPeople[0].name }).first();
-  if (!made) throw new Error('the people of the demo could not be made');
+  if (!made) throw new Error('the demo accounts could not be created');
   return personOf(made);
 }
 

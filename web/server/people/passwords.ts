@@ -28,7 +28,7 @@ export function checkedPin(text: string): string {
   if (!/^\d{4,8}$/.test(text)) throw new ExpectedError('input', 'PIN: expected 4 to 8 digits');
   const steps = new Set([...text].slice(1).map((d, k) => Number(d) - Number(text[k])));
   if (steps.size === 1 && [0, 1, -1].includes([...steps][0]))
-    throw new ExpectedError('input', 'PIN: the same digit again and again, or digits in a row, are guessed first');
+    throw new ExpectedError('input', 'PIN: repeated digits or digits in a row are too easy to guess');
   return text;
 }
 

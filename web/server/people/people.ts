@@ -10,7 +10,7 @@ import { countTry, forgetTries, fromNowhere, type From } from './tries.ts';
 export const personOf = ({ id, name, role }: PersonRow): Person => ({ id, name, role });
 
 /** Said for every way in which a sign-in can fail, so that nobody learns who works here. */
-const notSignedIn = 'Name and password do not belong together.';
+const notSignedIn = 'Wrong name or password.';
 
 function nameOf(text: string): string {
   const name = text.normalize('NFC').replace(/\p{C}/gu, '').trim();
@@ -77,7 +77,7 @@ export async function addPerson(name: string, role: Role, password: string): Pro
       .onConflict(q.raw('(lower(name))'))
       .ignore()
       .returning('id')) as { id: number }[];
-    if (made.length === 0) throw new ExpectedError('input', `Name: somebody is called "${called}" already, or was`);
+    if (made.length === 0) throw new ExpectedError('input', `Name: "${called}" is already used, or was`);
     await audit(q, null, 'person added', { person: made[0].id, role });
     return made[0].id;
   });
@@ -102,7 +102,7 @@ export async function changePerson(
     const leads = await q('people').where({ role: 'lead', is_demo: false }).whereNull('disabled_at').pluck('id');
     const staysLead = change.isDisabled !== true && (change.role ?? row.role) === 'lead';
     if (row.role === 'lead' && !staysLead && leads.length === 1)
-      throw new ExpectedError('input', `${row.name} is the only lead; make somebody else one first.`);
+      throw new ExpectedError('input', `${row.name} is the only lead. Make someone else a lead first.`);
     await q('people')
       .where({ id })
       .update({
@@ -154,7 +154,7 @@ export async function choosePassword(
 }
 
 const codeProblem = () =>
-  new ExpectedError('input', 'This code is not valid, or it was used, or its time is over. The console gives another.');
+  new ExpectedError('input', 'This code is wrong, already used or expired. Get a new one from the console.');
 
 /**
  * Uses a code from the console: makes the first lead, or gives a new password to whom it was made for.
@@ -184,11 +184,11 @@ export async function useCode(code: string, name: string, password: string): Pro
       return personOf(row);
     }
     const taken = await byName(q, called).first('id');
-    if (taken) throw new ExpectedError('input', `Name: somebody is called "${called}" already`);
+    if (taken) throw new ExpectedError('input', `Name: "${called}" is already used`);
     const [row] = (await q('people')
       .insert({ name: called, role: 'lead', password_hash })
       .returning('*')) as PersonRow[];
-    await audit(q, null, 'first lead made', { person: row.id });
+    await audit(q, null, 'first lead created', { person: row.id });
     return personOf(row);
   });
 }

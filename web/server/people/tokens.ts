@@ -13,7 +13,7 @@ export type Scope = (typeof scopes)[number];
 export const scopeNames: Record<Scope, string> = {
   'packages:read': 'read jobs as case packages',
   'packages:write': 'send case packages as new jobs',
-  bench: 'be the recorder of a bench',
+  bench: 'record for a bench',
 };
 
 interface KnownToken {
@@ -35,11 +35,11 @@ const prefix = 'umbral_';
 export async function makeToken(personId: number, name: string, wanted: readonly Scope[]): Promise<string> {
   const called = name.trim();
   if (called.length < 1 || called.length > 80) throw new ExpectedError('input', 'Name: expected 1 to 80 characters');
-  if (wanted.length === 0) throw new ExpectedError('input', 'May: choose at least one thing that it may do');
+  if (wanted.length === 0) throw new ExpectedError('input', 'Allowed: choose at least one');
   const token = prefix + newSecret();
   await transaction(async (q) => {
     await q('tokens').insert({ name: called, hash: digestOf(token), scopes: [...wanted], person_id: personId });
-    await audit(q, null, 'token made', { name: called, scopes: wanted });
+    await audit(q, null, 'token created', { name: called, scopes: wanted });
   });
   return token;
 }

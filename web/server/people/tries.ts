@@ -65,7 +65,7 @@ async function count({ key, free, forgetMinutes }: Counted): Promise<void> {
     { seconds: number } | undefined;
   throw new ExpectedError(
     'input',
-    `Too many wrong tries; try again in ${waits?.seconds ?? 1} s, or use a code from the console.`,
+    `Too many wrong attempts. Try again in ${waits?.seconds ?? 1} s, or use a code from the console.`,
   );
 }
 

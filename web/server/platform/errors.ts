@@ -39,11 +39,10 @@ export class AccessError extends Error {
 export const conflict = (): ExpectedError =>
   new ExpectedError(
     'conflict',
-    'Someone else has saved this in the meantime. Nothing of yours was stored; look at the new state and enter it again.',
+    'Someone else saved this in the meantime. Your change was not saved. Check the new state and enter it again.',
   );
 
-export const missing = (what: string): ExpectedError =>
-  new ExpectedError('missing', `${what} is not there (any more).`);
+export const missing = (what: string): ExpectedError => new ExpectedError('missing', `${what} no longer exists.`);
 
 type Failure = {
   ok: false;
@@ -60,28 +59,32 @@ export function failure(error: unknown): Failure {
   if (error instanceof ValidationError) return { ok: false, kind: 'input', message: error.errors.join('; ') };
   // What yup makes of a key such as "constructor", which every object has.
   if (error instanceof TypeError && error.message === 'field.resolve is not a function')
-    return { ok: false, kind: 'input', message: 'expected an object with keys of its own' };
+    return { ok: false, kind: 'input', message: 'expected a plain object' };
   // Raised by the database itself, whatever asked (migration 20261209_claims).
   if ((error as { code?: unknown } | null)?.code === 'UM001')
     return {
       ok: false,
       kind: 'forbidden',
-      message: 'This practice unit belongs to somebody else; only they work on it.',
+      message: 'This practice unit belongs to someone else.',
     };
   // SQLSTATE class 22: a value that no column can hold, such as a text with a zero character.
   if (/^22/.test(String((error as { code?: unknown } | null)?.code ?? '')))
     return {
       ok: false,
       kind: 'input',
-      message: 'A value here cannot be stored: it is too large, or holds a character that no text has.',
+      message: 'A value cannot be saved. It is too large or contains a character that is not allowed.',
     };
   const id = requestId();
   if (isDatabaseAway(error)) {
-    log.warn({ request: id, problem: String(error) }, 'the database is away');
-    return { ok: false, kind: 'away', message: 'The database is away. Nothing was stored; try again in a moment.' };
+    log.warn({ request: id, problem: String(error) }, 'the database is not available');
+    return {
+      ok: false,
+      kind: 'away',
+      message: 'The database is not available. Nothing was saved. Try again in a moment.',
+    };
   }
   log.error({ request: id, err: error }, 'unexpected error');
-  return { ok: false, kind: 'unexpected', message: `Something went wrong here (reference ${id}). Nothing was stored.` };
+  return { ok: false, kind: 'unexpected', message: `Something went wrong (reference ${id}). Nothing was saved.` };
 }
 
 /** Codes of a connection that cannot be made or that broke: SQLSTATE classes 08 and 57, and those of the network. */

@@ -50,21 +50,21 @@ const intakeInput = yup.object({
 
 /** What is known of a healthy unit of the model, or of this one. Quantities as typed, empty where nobody knows. */
 export const knownInput = yup.object({
-  mainV: text('Main rail carries', 40),
+  mainV: text('Main rail voltage', 40),
   dcV: text('DC input', 40),
   batteryV: text('Battery', 40),
   contractV: text('Contract', 40),
-  chargeA: text('Charges with', 40),
-  quiescentA: text('Off, it takes', 40),
-  startPeakA: text('Peak of a start', 40),
-  idleA: text('Running, it takes', 40),
+  chargeA: text('Charge current', 40),
+  quiescentA: text('Draw when off', 40),
+  startPeakA: text('Peak during start', 40),
+  idleA: text('Draw when running', 40),
   ports: text('Ports', 40),
-  startsWithoutBattery: orNull(['yes', 'no'], 'Starts without its battery'),
-  startsOnPower: orNull(['yes', 'no'], 'Starts when power comes'),
+  startsWithoutBattery: orNull(['yes', 'no'], 'Starts without the battery'),
+  startsOnPower: orNull(['yes', 'no'], 'Starts when power is connected'),
 });
 
 export const jobInput = yup.object({
-  label: text('Device', 200).required('Device: say what it is, such as "lending tablet, blue case"'),
+  label: text('Device', 200).required('Device: enter a name, such as "lending tablet, blue case"'),
   deviceClass: yup.string().oneOf(deviceClasses, 'Kind of device: choose one').required('Kind of device: choose one'),
   model: text('Model', 200),
   serial: text('Serial', 200),
@@ -105,7 +105,7 @@ export const checkInput = yup.object({
 /** The circuit of a place, found out after something was entered there. */
 export const placeNameInput = yup.object({
   jobId: id,
-  where: text('Where', 200).required('Where: name the place'),
+  where: text('Where', 200).required('Where: enter the place'),
   circuit: yup.string().oneOf(circuitIds, 'Circuit: choose one').required('Circuit: choose one'),
 });
 
@@ -136,7 +136,7 @@ export const actionInput = yup.object({
     .of(yup.string().oneOf(['donor', 'reworked', 'variant']).required())
     .default([]),
   /** What it waits for now, and for how many minutes; nothing for no wait. */
-  waitKind: yup.string().oneOf(waitKinds, 'Waits for: choose what').nullable().default(null),
+  waitKind: yup.string().oneOf(waitKinds, 'Waiting for: choose one').nullable().default(null),
   waitMinutes: yup
     .number()
     .typeError('How long: expected a number of minutes')
@@ -152,16 +152,16 @@ const amount = (label: string) => yup.string().max(60, `${label}: expected at mo
 /** A voltage put on a rail from any supply. */
 export const injectionInput = yup.object({
   jobId: id,
-  rail: text('Rail', 200).required('Rail: name what was fed'),
+  rail: text('Rail', 200).required('Rail: enter where you injected'),
   circuit: orNull(circuitIds, 'Circuit'),
-  setV: amount('Volts').required('Volts: what was put on it'),
+  setV: amount('Volts').required('Volts: enter the injected voltage'),
   limitA: amount('Limit'),
   amps: amount('Amperes'),
   leadsOhm: amount('Leads'),
-  referenceA: amount('Good board takes'),
-  heat: orNull(heatOutcomes, 'What warmed'),
-  hot: text('What warmed', 200),
-  hotCircuit: orNull(circuitIds, 'Circuit of what warmed'),
+  referenceA: amount('Known-good board draws'),
+  heat: orNull(heatOutcomes, 'What got warm'),
+  hot: text('What got warm', 200),
+  hotCircuit: orNull(circuitIds, 'Circuit of the warm part'),
   note: text('Note', 2000),
   after: follows,
 });
@@ -172,12 +172,12 @@ export const outcomeInput = yup.object({
   grade: yup.string().oneOf(outcomeGrades, 'Outcome: choose one').required('Outcome: choose one'),
   circuit: orNull(circuitIds, 'Circuit'),
   target: text('Part', 400),
-  fix: text('What cured it', 2000),
+  fix: text('What fixed it', 2000),
   /** When it is to be looked at again. */
   recallAt: yup
     .string()
     .transform((x: unknown) => (x === '' ? null : x))
-    .matches(/^\d{4}-\d{2}-\d{2}$/, 'Look again on: expected a date')
+    .matches(/^\d{4}-\d{2}-\d{2}$/, 'Check again on: expected a date')
     .nullable()
     .default(null),
 });
@@ -234,9 +234,9 @@ export const runSetupInput = yup.object({
   instrument: orNull(['bench-supply', 'usb-c-meter', 'dmm', 'current-probe', 'eye'], 'Instrument'),
   resolutionA: text('Resolution', 40),
   /** What the meter's decoder says was agreed. */
-  contract: orNull(contractKinds, 'Decoder says'),
-  contractV: text('Offer', 40),
-  contractA: text('Offer, current', 40),
+  contract: orNull(contractKinds, 'Contract'),
+  contractV: text('Contract voltage', 40),
+  contractA: text('Contract current', 40),
   after: follows,
 });
 export type RunSetupInput = yup.InferType<typeof runSetupInput>;

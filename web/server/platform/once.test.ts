@@ -38,11 +38,11 @@ test('one that failed is done anew, and a sender without a key is not held back'
 test('one that was broken off is said to be so, then can be done again; nobody takes another’s answer', async () => {
   const broken = 'one-whose-process-died';
   await db()('requests').insert({ key: broken, asked_at: db().raw("now() - interval '1 hour'") });
-  await expect(once(broken, work)).rejects.toThrow('It is not known whether this was saved');
+  await expect(once(broken, work)).rejects.toThrow('The server stopped while saving. Check');
   expect(await once(broken, work)).toEqual({ ok: true, value: 1 });
-  const [{ id }] = (await db()('people').insert({ name: 'Somebody', role: 'technician' }).returning('id')) as {
+  const [{ id }] = (await db()('people').insert({ name: 'Someone', role: 'technician' }).returning('id')) as {
     id: number;
   }[];
-  const somebody = { person: { id, name: 'Somebody', role: 'technician' as const }, token: null, tokenId: null };
-  await expect(asActor(somebody, () => once(broken, work))).rejects.toThrow('belongs to somebody else');
+  const somebody = { person: { id, name: 'Someone', role: 'technician' as const }, token: null, tokenId: null };
+  await expect(asActor(somebody, () => once(broken, work))).rejects.toThrow('belongs to someone else');
 });

@@ -28,13 +28,13 @@ async function take(key: string): Promise<'ours' | Result<unknown> | 'under way'
     );
   if (!known) return take(key);
   if (known.person_id !== (actor()?.person.id ?? null))
-    throw new ExpectedError('input', 'This request belongs to somebody else.');
+    throw new ExpectedError('input', 'This request belongs to someone else.');
   if (known.answer) return known.answer;
   if (!known.stale) return 'under way';
   await q('requests').where({ key }).delete();
   throw new ExpectedError(
     'conflict',
-    'It is not known whether this was saved: the server stopped in the middle. Check the job, and do it again if it is missing.',
+    'The server stopped while saving. Check the job and enter it again if it is missing.',
   );
 }
 
@@ -50,7 +50,8 @@ export async function once<T>(key: string | null, work: () => Promise<Result<T>>
   const end = performance.now() + patienceMs;
   let found = await take(key);
   while (found === 'under way') {
-    if (performance.now() > end) throw new ExpectedError('busy', 'This is being done already; look again in a moment.');
+    if (performance.now() > end)
+      throw new ExpectedError('busy', 'This is already in progress. Check again in a moment.');
     await new Promise((resolve) => setTimeout(resolve, askEveryMs));
     found = await take(key);
   }

@@ -42,7 +42,7 @@ test('whoever sends many files and no end keeps nobody else from sending, and is
     asActor(person(1), () => withUpload(source, 'f', () => Promise.resolve('done'))),
   );
   await expect(asActor(person(1), () => withUpload(sent('x'), 'f', textOf))).rejects.toThrow(
-    'You are already sending 6 files',
+    'You are already uploading 6 files.',
   );
   for (let k = 0; k < 12; k++)
     expect(await asActor(person(2), () => withUpload(sent('mine'), 'f', textOf))).toBe('mine');

@@ -61,7 +61,7 @@ export async function withUpload<T>(
   const who = actor()?.person.id ?? 0;
   const count = coming.get(who) ?? 0;
   if (count >= maxOfOne)
-    throw new ExpectedError('busy', `You are already sending ${maxOfOne} files. Try this one again in a moment.`);
+    throw new ExpectedError('busy', `You are already uploading ${maxOfOne} files. Try this one again in a moment.`);
   coming.set(who, count + 1);
   let isComing = true;
   const leave = (): void => {
@@ -88,7 +88,7 @@ export async function withUpload<T>(
 async function writeAll(file: fs.FileHandle, source: AsyncIterable<Uint8Array>, name: string): Promise<number> {
   let size = 0;
   for await (const block of source) {
-    if (size + block.length > maxBytes) throw new FormatError(name, '', 'the upload is above 512 MB');
+    if (size + block.length > maxBytes) throw new FormatError(name, '', 'the upload is larger than 512 MB');
     await file.write(block, 0, block.length, size);
     size += block.length;
   }
@@ -106,8 +106,7 @@ async function* readAll(file: fs.FileHandle, size: number): AsyncGenerator<Uint8
 }
 
 function sayFullDisk(error: NodeJS.ErrnoException): never {
-  if (error.code === 'ENOSPC')
-    throw new ExpectedError('busy', 'The disk is full: there is no room for this file. Nothing was stored.');
+  if (error.code === 'ENOSPC') throw new ExpectedError('busy', 'The disk is full. Nothing was saved.');
   throw error;
 }
 

@@ -61,7 +61,7 @@ export const probeInput = yup.object({
 });
 export const feedInput = yup.object({
   jobId,
-  rail: yup.string().max(100).required('Rail: say where the leads are held'),
+  rail: yup.string().max(100).required('Rail: choose where the leads are'),
   setV: volts.required(),
   limitA: limit.required(),
 });
@@ -197,7 +197,6 @@ export async function unitAtWork(
   person: Person,
 ): Promise<{ unit: PracticeUnitRow; content: JobContent }> {
   const unit = await ownUnit(q, jobId, person);
-  if (unit.finished_at !== null)
-    throw new ExpectedError('input', 'This unit is finished and off the bench. Take the next one.');
+  if (unit.finished_at !== null) throw new ExpectedError('input', 'This unit is finished. Take the next one.');
   return { unit, content: await loadContent(q, jobId) };
 }

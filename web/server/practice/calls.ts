@@ -66,7 +66,7 @@ export async function callUnit(input: yup.InferType<typeof callInput>, person: P
     const { unit, content } = await unitAtWork(q, call.jobId, person);
     const given = await latestAssessment(q, call.jobId);
     if (!given || content.runs.length === 0)
-      throw new ExpectedError('input', 'There is no run yet: switch the unit on first, then call what it shows.');
+      throw new ExpectedError('input', 'There is no run yet. Switch the unit on first, then make your call.');
     const said = leading(call.shares).circuit;
     const draws = await drawsOf(q, content, given.result, said);
     const next = await valueOf(q, content, call);
@@ -90,7 +90,7 @@ export async function callUnit(input: yup.InferType<typeof callInput>, person: P
       .ignore()
       .returning('job_id');
     if (made.length === 0)
-      throw new ExpectedError('conflict', 'You have called this unit already; the first call counts.');
+      throw new ExpectedError('conflict', 'You have already called this unit. The first call counts.');
     await learn(q, unit, said, points, enginePoints);
     const lesson = unit.lesson === null ? null : courseLessonOf(unit.lesson);
     if (lesson) await closeLesson(q, lesson, person.id);
@@ -124,12 +124,12 @@ async function valueOf(
 ): Promise<{ points: number | null; expectsP: number | null }> {
   if (test === '' && expects === '') return { points: null, expectsP: null };
   const named = (await nextTests(q, content)).find((t) => t.name === test);
-  if (!named) throw new ExpectedError('input', `Next test: choose one of the list; "${test}" cannot be done now.`);
+  if (!named) throw new ExpectedError('input', `Next test: choose one of the list; "${test}" is not possible now.`);
   if (expects === '') return { points: named.points, expectsP: null };
   const outcome = named.outcomes.find((o) => o.says === expects);
   if (outcome) return { points: named.points, expectsP: outcome.p };
-  const expected = named.outcomes.map((o) => o.says).join(', ') || 'nothing, since it is no test';
-  throw new ExpectedError('input', `What you expect of it: expected one of ${expected}; got "${expects}".`);
+  const expected = named.outcomes.map((o) => o.says).join(', ') || 'nothing, because it is not a test';
+  throw new ExpectedError('input', `Expected result: expected one of ${expected}; got "${expects}".`);
 }
 
 /** By the assessment that they go with, since a page that is loaded again asks the same. */
@@ -217,5 +217,5 @@ async function keepFinal(q: Queries, unit: PracticeUnitRow, shares: Call['shares
       final_points: pointsFor(probabilitiesOf(shares), unit.circuit),
       final_engine_points: pointsFor(given?.result.circuits ?? [], unit.circuit),
     });
-  if (kept === 0) throw new ExpectedError('input', 'Call it first: what is said at the end stands beside the call.');
+  if (kept === 0) throw new ExpectedError('input', 'Make your first call before the final one.');
 }

@@ -66,7 +66,7 @@ export const cardInput = yup.object({
 /** Keeps what somebody called a silhouette; nothing said in time counts as not known. */
 export async function answerCard(input: yup.InferType<typeof cardInput>, person: Person): Promise<void> {
   const { pattern, said } = input;
-  if (!Object.hasOwn(patternNames, pattern)) throw new ExpectedError('input', `Pattern: "${pattern}" is none.`);
+  if (!Object.hasOwn(patternNames, pattern)) throw new ExpectedError('input', `Pattern: "${pattern}" is unknown.`);
   await transaction(async (q) => {
     const before = (await loadReviews(q, person.id, 'silhouette')).find((r) => r.key === pattern) ?? null;
     await keepReview(q, person.id, 'silhouette', reviewedCard(before, pattern, said === pattern, new Date()));

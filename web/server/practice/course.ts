@@ -212,7 +212,7 @@ export async function answerQuestion(input: yup.InferType<typeof answerInput>, p
   const judged = judgeAnswer(question, input.given);
   const unit = askedUnit(question);
   const expected = unit === '' ? 'one of the options' : `a number in ${unit}`;
-  if (!judged) throw new ExpectedError('input', `Answer: "${input.given}" is none; expected ${expected}.`);
+  if (!judged) throw new ExpectedError('input', `Answer: "${input.given}" is not possible; expected ${expected}.`);
   await transaction(async (q) => {
     const at = { person_id: person.id, lesson: lesson.id };
     await q('practice_lessons').insert(at).onConflict(['person_id', 'lesson']).ignore();

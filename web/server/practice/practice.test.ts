@@ -145,7 +145,7 @@ test('the test that is named next has its points, and what is expected of it is 
   const named = await nextTests(db(), await loadContent(db(), id));
   const first = named.find((t) => t.name === next[0].name);
   const wild = { test: 'Lick the battery' };
-  await expect(call(id, [['pmic', 100]], wild)).rejects.toThrow('"Lick the battery" cannot be done now');
+  await expect(call(id, [['pmic', 100]], wild)).rejects.toThrow('"Lick the battery" is not possible now.');
   const odd = { test: first?.name, expects: 'a smell' };
   await expect(call(id, [['pmic', 100]], odd)).rejects.toThrow(/expected one of .*; got "a smell"/);
   const [outcome] = first?.outcomes ?? [];
@@ -170,7 +170,7 @@ test('what is said at the end needs a call before it', async () => {
   const id = await unit();
   await power(id);
   const shares = [{ circuit: 'pmic' as const, percent: 100 }];
-  await expect(finishUnit({ jobId: id, shares }, me)).rejects.toThrow('Call it first');
+  await expect(finishUnit({ jobId: id, shares }, me)).rejects.toThrow('call before');
   expect((await row(id))?.finished_at).toBeNull();
 });
 
@@ -184,7 +184,7 @@ describe('bad input', () => {
         ['pmic', 60],
         ['pmic', 40],
       ]),
-    ).rejects.toThrow('named twice');
+    ).rejects.toThrow('entered twice.');
     expect(() => callInput.validateSync({ jobId: id, pattern: 'wobbly', shares: [] })).toThrow('Pattern');
     expect(await db()('practice_calls').where({ job_id: id })).toEqual([]);
   });
@@ -194,16 +194,16 @@ describe('bad input', () => {
     await power(id);
     const tries = await Promise.allSettled([call(id, [['pmic', 100]]), call(id, [['none', 100]])]);
     expect(tries.filter((t) => t.status === 'fulfilled')).toHaveLength(1);
-    await expect(call(id, [['button', 100]])).rejects.toThrow('the first call counts');
+    await expect(call(id, [['button', 100]])).rejects.toThrow('The first call counts.');
   });
 
-  test('what a device does not have, and somebody else’s unit', async () => {
+  test('what a device does not have, and someone else’s unit', async () => {
     const id = await unit();
     await expect(power(id, { feed: 'dc-in', instrument: 'display' })).rejects.toThrow('no DC input');
     await expect(
       powerUnit(powerInput.validateSync({ jobId: id, feed: 'battery', instrument: 'display' }), lead),
-    ).rejects.toThrow('somebody else');
-    await expect(unit({ circuit: 'mgmt' })).rejects.toThrow('nothing of "mgmt"');
+    ).rejects.toThrow('someone else’s');
+    await expect(unit({ circuit: 'mgmt' })).rejects.toThrow('no part of "mgmt"');
     await expect(unit({ fault: 'short' })).rejects.toThrow('expected "none" or "kind:element"');
     await expect(unit({ profile: 'nowhere' })).rejects.toThrow('Profile nowhere');
     expect(() => feedInput.validateSync({ jobId: id, rail: 'io', setV: -1, limitA: 1 })).toThrow('more than 0');
@@ -255,7 +255,7 @@ test('nothing of practice enters what the shop has', async () => {
   const good = { jobId: id, where: 'io', text: '0.41', mode: 'diode', good: true };
   await expect(takeReading(measureInput.validateSync(good))).rejects.toThrow('practice unit');
   const close = outcomeInput.validateSync({ jobId: id, version: 1, grade: 'cleared', circuit: 'core.memory' });
-  await expect(closeJob(close)).rejects.toThrow('finished on its own page');
+  await expect(closeJob(close)).rejects.toThrow('unit on its own page.');
   await finishUnit({ jobId: id, shares: null }, me);
   await db()('jobs').where({ id }).update({ deleted_at: new Date() });
   expect(await everything()).toEqual(before);
@@ -264,7 +264,7 @@ test('nothing of practice enters what the shop has', async () => {
 
 test('no real supply is armed for a unit to practise on', async () => {
   const id = await unit();
-  await expect(putOnLeads('a-real-supply', id)).rejects.toThrow('Only a simulated supply is armed for it');
+  await expect(putOnLeads('a-real-supply', id)).rejects.toThrow('Only a simulated supply can be armed for it.');
   expect(await db()('on_leads').where({ job_id: id })).toEqual([]);
 });
 
@@ -310,7 +310,7 @@ describe('what comes next', () => {
     await answerCard({ pattern: cards[0].pattern, said: cards[0].pattern }, me);
     const again = await loadCards(db(), me.id, 20, random);
     expect(again.at(-1)?.pattern).toBe(cards[0].pattern);
-    await expect(answerCard({ pattern: 'wobbly', said: null }, me)).rejects.toThrow('"wobbly" is none');
+    await expect(answerCard({ pattern: 'wobbly', said: null }, me)).rejects.toThrow('"wobbly" is unknown.');
   });
 });
 
@@ -327,7 +327,7 @@ describe('for the lead', () => {
     expect(await takeTeamUnit(me, now)).toBe(mine);
     expect((await row(mine))?.faults).toEqual((await row(theirs))?.faults);
     expect((await row(mine))?.device).toEqual((await row(theirs))?.device);
-    await expect(setTeamUnit(order, now)).rejects.toThrow('Somebody has begun');
+    await expect(setTeamUnit(order, now)).rejects.toThrow('Someone has');
     expect((await loadTeamUnit(db(), me.id, now))?.results).toEqual([]);
     await power(mine);
     await call(mine, [['pmic', 100]]);

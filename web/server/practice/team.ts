@@ -95,7 +95,10 @@ export async function setTeamUnit(order: TeamOrder, now: Date): Promise<void> {
     if (!known) throw missing(`Profile ${order.profile}`);
     const before = await q('practice_team_units').where({ week }).first('id');
     if (before && (await q('practice_units').where({ team_unit_id: before.id }).first('job_id')))
-      throw new ExpectedError('input', 'Somebody has begun the unit of this week; the next one is set on Monday.');
+      throw new ExpectedError(
+        'input',
+        'Someone has already started this week’s unit. The next one can be set on Monday.',
+      );
     await q('practice_team_units').where({ week }).delete();
     const { circuit, severity } = order;
     await q('practice_team_units').insert({
@@ -149,7 +152,7 @@ export async function unitFromJob(jobId: number, person: Person): Promise<number
     const job = await q<JobRow>('jobs').where({ id: jobId, is_practice: false }).whereNull('deleted_at').first();
     if (!job) throw missing(`Job ${jobId}`);
     if (job.closed_at === null || job.outcome_circuit === null)
-      throw new ExpectedError('input', 'A unit is made from a job that was closed with its circuit.');
+      throw new ExpectedError('input', 'This needs a job that was closed with its circuit.');
     const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
     const profile = known?.profile.id ?? `generic-${job.device_class === 'other' ? 'phone' : job.device_class}`;
     // The element that was named, where the profile has a fault for it; else any of its circuit.
@@ -185,7 +188,7 @@ const shownUnits = 6;
 const depthGroups = [
   { name: 'outside', from: 0, to: 1 },
   { name: 'inside, probing', from: 2, to: 3 },
-  { name: 'feeding, heat', from: 4, to: 5 },
+  { name: 'injection, heat', from: 4, to: 5 },
 ] as const;
 
 /** Everybody who practises, with what they are ready for and what that stands on. */

@@ -26,7 +26,7 @@ export const unitInput = yup.object({
     .oneOf([...circuitIds, ''], 'Circuit: not one that is known')
     .default(''),
   fault: yup.string().trim().max(120).default(''),
-  severity: yup.string().oneOf(['', 'slight', 'hard'], 'How bad: expected slight or hard').default(''),
+  severity: yup.string().oneOf(['', 'slight', 'hard'], 'Severity: expected slight or hard').default(''),
 });
 
 /** A unit that is to be made, by whatever asked for it. */
@@ -95,7 +95,7 @@ export async function makeUnit(q: Queries, person: Person, order: UnitOrder): Pr
     circuit: unit.circuit,
     says: unit.says,
   });
-  await audit(q, id, 'practice unit laid on the bench', { source: order.source });
+  await audit(q, id, 'practice unit put on the bench', { source: order.source });
   return id;
 }
 
@@ -118,7 +118,7 @@ export async function ownUnit(q: Queries, jobId: number, person: Person): Promis
   const row = await findUnit(q, jobId);
   if (!row) throw missing(`Practice unit ${jobId}`);
   if (row.person_id !== person.id)
-    throw new ExpectedError('input', 'This unit is on somebody else’s practice bench; take one of your own.');
+    throw new ExpectedError('input', 'This unit is on someone else’s practice bench. Start one of your own.');
   return row;
 }
 

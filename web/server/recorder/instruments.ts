@@ -208,7 +208,7 @@ export async function restoreInstrument(spec: unknown): Promise<string[]> {
     const back = checked(spec);
     await refuseForeign(q, back);
     await write(q, back, 0);
-    await audit(q, null, 'instrument put back', { instrument: back.key, to: back.transport });
+    await audit(q, null, 'instrument restored', { instrument: back.key, to: back.transport });
   });
   return takeOver();
 }

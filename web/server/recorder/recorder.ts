@@ -17,8 +17,8 @@ function urlOf(of: Process): string {
   throw new ExpectedError(
     'missing',
     of === 'recorder'
-      ? 'No recorder runs here; start with "npm run demo" or "npm start".'
-      : 'There is no simulated bench here.',
+      ? 'No recorder is running. Start with "npm run demo" or "npm start".'
+      : 'There is no simulated bench.',
   );
 }
 
@@ -54,11 +54,11 @@ export async function ask<T>(of: Process, path: string, body?: unknown): Promise
     if (error instanceof ExpectedError) throw error;
     throw new ExpectedError(
       'missing',
-      'The recorder does not answer; it is being started again. Outputs go off by themselves.',
+      'The recorder does not answer and is restarting. Outputs switch off automatically.',
     );
   }
   const value = (await answer.json()) as { problem?: string };
-  if (!answer.ok) throw new ExpectedError('input', value.problem ?? `The recorder answers ${answer.status}.`);
+  if (!answer.ok) throw new ExpectedError('input', value.problem ?? `The recorder answered ${answer.status}.`);
   return value as T;
 }
 

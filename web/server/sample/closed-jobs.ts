@@ -144,7 +144,7 @@ export const closedJobs: SampleJob[] = [
         undoes: null,
       },
     ],
-    outcome: { grade: 'cleared', circuit: 'battery.pack', target: 'pack data line', fix: 'Known-good pack cured it.' },
+    outcome: { grade: 'cleared', circuit: 'battery.pack', target: 'pack data line', fix: 'Known-good pack fixed it.' },
   },
   {
     label: 'e-reader, school set 4',

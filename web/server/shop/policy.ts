@@ -18,7 +18,7 @@ const money = (label: string) =>
   yup
     .number()
     .typeError(`${label}: expected a number`)
-    .min(0, `${label}: never below zero`)
+    .min(0, `${label}: cannot be negative`)
     .max(1e6, `${label}: expected at most a million`)
     .required(`${label}: expected a number`);
 
@@ -34,8 +34,8 @@ function isNetwork(text: string): boolean {
 export const policyInput = yup.object({
   version: yup.number().integer().min(0).required(),
   fee: money('Fee'),
-  dataFee: money('Fee for data'),
-  hourlyCost: money('Cost of an hour'),
+  dataFee: money('Data recovery fee'),
+  hourlyCost: money('Cost per hour'),
   success: yup
     .number()
     .typeError('Succeeds: expected a percentage')
@@ -76,7 +76,7 @@ export const policyInput = yup.object({
         .string()
         .trim()
         .max(60)
-        .test('network', 'Networks: expected one such as 10.20.30.0/24 a line, and none that is link-local', (x) =>
+        .test('network', 'Networks: expected one per line, such as 10.20.30.0/24, and none that is link-local', (x) =>
           isNetwork(x ?? ''),
         )
         .required(),
@@ -96,7 +96,7 @@ export const policyInput = yup.object({
                 .string()
                 .trim()
                 .min(1, 'Functions: a line is empty')
-                .max(80, 'Functions: expected at most 80 characters a line')
+                .max(80, 'Functions: expected at most 80 characters per line')
                 .required(),
             )
             .max(30, 'Functions: expected at most 30 lines')

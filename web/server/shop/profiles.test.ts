@@ -48,13 +48,13 @@ describe('versions of profiles', () => {
     expect((await versionsOf(db(), phone.id)).map((v) => [v.version, v.note])).toEqual([
       [2, 'said second'],
       [1, 'said first'],
-      [0, 'as it came with the application'],
+      [0, 'as shipped'],
     ]);
     expect((await listProfiles(db())).filter((p) => p.profile.id === phone.id)).toHaveLength(1);
   });
   test('one who edits an older version is told, and nothing is stored', async () => {
     const before = (await versionsOf(db(), phone.id)).length;
-    await expect(save(phone, 0)).rejects.toThrow(/Someone else has saved/);
+    await expect(save(phone, 0)).rejects.toThrow(/Someone else saved/);
     expect(await versionsOf(db(), phone.id)).toHaveLength(before);
   });
   test('two who save at once get two versions, or one is told', async () => {
@@ -72,8 +72,8 @@ describe('versions of profiles', () => {
   });
   test('what stands for a class is not changed under everybody', async () => {
     const generic = shippedProfile('generic-phone') as Profile;
-    await expect(save(generic, null)).rejects.toThrow(/id and a name of its own/);
-    await expect(save({ ...generic, generic: false }, null)).rejects.toThrow(/id and a name of its own/);
+    await expect(save(generic, null)).rejects.toThrow(/id and name, and/);
+    await expect(save({ ...generic, generic: false }, null)).rejects.toThrow(/id and name, and/);
   });
   test('an editor keeps the id', async () => {
     await expect(
@@ -111,7 +111,7 @@ describe('a job and its profile', () => {
     const jobId = await newJob('Own kept');
     await jobEdits.chooseProfile(jobId, (await jobRow(jobId)).version, null);
     expect(await jobRow(jobId)).toMatchObject({ profile: null, profile_version: 0 });
-    await expect(jobEdits.chooseProfile(jobId, (await jobRow(jobId)).version, 'no-such')).rejects.toThrow(/not there/);
+    await expect(jobEdits.chooseProfile(jobId, (await jobRow(jobId)).version, 'no-such')).rejects.toThrow(/no longer/);
   });
   test('another version makes another call', async () => {
     const slow = {
@@ -185,8 +185,8 @@ describe('reference runs', () => {
   test('a run of a device without a profile stands for nothing', async () => {
     const jobId = await newJob('nobody knows it');
     await addTypedRun(jobId, start, null);
-    await expect(setReference(jobId, (await runOf(jobId)).id, true)).rejects.toThrow(/choose its model first/);
-    await expect(setReference(jobId, 999_999, true)).rejects.toThrow(/not there/);
+    await expect(setReference(jobId, (await runOf(jobId)).id, true)).rejects.toThrow(/Choose its model first\./);
+    await expect(setReference(jobId, 999_999, true)).rejects.toThrow(/no longer/);
   });
 });
 

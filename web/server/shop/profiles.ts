@@ -6,7 +6,7 @@ import { conflict, ExpectedError, missing } from '../platform/errors.ts';
 import { audit } from '../platform/audit.ts';
 import type { ProfileRow } from '../platform/tables.ts';
 
-/** A profile with the version it is in; 0 is as it came with the application. */
+/** A profile with the version it is in; 0 is as shipped. */
 export interface KnownProfile {
   profile: Profile;
   version: number;
@@ -60,7 +60,7 @@ export async function versionsOf(q: Queries, id: string): Promise<ProfileVersion
     .orderBy('version', 'desc')
     .select('version', 'note', 'created_at');
   const own = rows.map((r): ProfileVersion => ({ version: r.version, note: r.note, createdAt: r.created_at }));
-  return shippedProfile(id) ? [...own, { version: 0, note: 'as it came with the application', createdAt: null }] : own;
+  return shippedProfile(id) ? [...own, { version: 0, note: 'as shipped', createdAt: null }] : own;
 }
 
 /** The profile that a model's name means, the shop's own before those that came with the application. */
@@ -99,7 +99,7 @@ export async function saveProfile(
   if (profile.generic || shippedProfile(profile.id)?.generic)
     throw new ExpectedError(
       'input',
-      'generic: what stands for a whole class stays as it is; give it an id and a name of its own and expected "generic": false',
+      'generic: generic profiles cannot be changed; enter a new id and name, and set "generic": false',
     );
   await q.raw('SELECT pg_advisory_xact_lock(?, hashtext(?))', [4713, profile.id]);
   const latest = await findProfile(q, profile.id);

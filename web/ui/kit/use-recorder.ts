@@ -75,7 +75,7 @@ export function useAct() {
       } catch {
         answer = {
           ok: false,
-          message: 'The server could not be reached. An armed output goes off by itself within 5 s.',
+          message: 'The server could not be reached. An armed output switches off within 5 s.',
         };
       }
       if (answer.ok) return answer.value;

@@ -127,7 +127,7 @@ test('a number has one point at most, and none behind its last digit', () => {
   expect(places[2]).toBeCloseTo(19 / (1 + 19 + 1 / 99 + 2 / 98), 6);
 });
 
-test('where it was said how many digits follow the point, a point elsewhere is told and nothing is read', () => {
+test('where it was said how many digits follow the point, a point moved is told and nothing is read', () => {
   const display = shown('12.34', 3, true);
   expect(readField(net, display, whole(display), 2)).toMatchObject({ text: '12.34', decimals: 2 });
   expect(readField(net, display, whole(display), 1)).toBe('point-elsewhere');

@@ -30,13 +30,13 @@ export function identifyColumns(layout: Layout, hints: ColumnHints): Columns | C
   if (found) return found;
   const chargeCell =
     columns.current && layout.rows.map((r) => wrongUnitIn(r[columns.current!.index] ?? '')).find(Boolean);
-  if (chargeCell) return { refusal: `The current column holds no current: ${chargeCell}` };
+  if (chargeCell) return { refusal: `The current column is not a current: ${chargeCell}` };
   for (const kind of ['voltage', 'current'] as const) if (hints.turns[kind]) turnReversed(layout, columns, kind);
-  if (!columns.current && !columns.voltage) return { doubt: 'no column is named as a current or a voltage' };
+  if (!columns.current && !columns.voltage) return { doubt: 'no column is named current or voltage' };
   if (!columns.time) {
     columns.rateHz = statedRate(layout.preamble) ?? hints.rateHz;
     if (columns.rateHz === null) return { doubt: 'there is no time column and no stated sampling rate' };
-    columns.guesses.push(`The time was counted from rows at ${columns.rateHz} readings a second.`);
+    columns.guesses.push(`Time was counted from the rows, at ${columns.rateHz} readings a second.`);
   }
   return columns;
 }
@@ -51,7 +51,7 @@ function byHeader(layout: Layout, stated: Record<string, string>, columns: Colum
     const fileUnit = unit ?? (unitLine && findUnit(unitLine) ? unitLine : null);
     if (schema && fileUnit && findUnit(schema)?.factor !== findUnit(fileUnit)?.factor) {
       columns.warnings.push(
-        `Column "${cell.trim()}" says ${fileUnit}, the table schema says ${schema}; the schema was followed.`,
+        `Column "${cell.trim()}" says ${fileUnit}, but the table schema says ${schema}; the schema was used.`,
       );
     }
     let role = roleOf(name);
@@ -74,7 +74,7 @@ function byHeader(layout: Layout, stated: Record<string, string>, columns: Colum
     return { doubt: `${currents.length} columns are named "${currents[0].cell}"` };
   }
   if (charge && !taken.some((c) => c.role === 'current' && c.wrongUnit === null)) {
-    const says = `Column "${charge.cell}" is no current: ${charge.wrongUnit}`;
+    const says = `Column "${charge.cell}" is not a current: ${charge.wrongUnit}`;
     if (charge.role === 'current') return { refusal: says };
     columns.warnings.push(`${says}.`);
   }
@@ -138,7 +138,7 @@ function factorOf(
       ? largest > 25 || (whole && (largest >= 5 || columns.voltage?.factor === 1e-3))
       : largest > 250 || (whole && largest > 100);
   const name = kind === 'current' ? (milli ? 'mA' : 'A') : milli ? 'mV' : 'V';
-  columns.guesses.push(`The ${kind} column names no unit; from its size it was read as ${name}.`);
+  columns.guesses.push(`The ${kind} column has no unit. From its values it was read as ${name}.`);
   return milli ? 1e-3 : 1;
 }
 
@@ -159,12 +159,11 @@ function byContent(layout: Layout, columns: Columns): ColumnDoubt | null {
     return null;
   }
   const pair = tellApart(layout, rest);
-  if (!pair)
-    return { doubt: 'there is no header and the columns do not tell which is the voltage and which the current' };
+  if (!pair) return { doubt: 'there is no header, and the numbers do not show which is voltage and which is current' };
   columns.voltage = { index: pair.voltage, factor: factorOf(layout, pair.voltage, null, 'voltage', columns) };
   columns.current = { index: pair.current, factor: factorOf(layout, pair.current, null, 'current', columns) };
   columns.guesses.push(
-    `There is no header: column ${pair.voltage + 1} was read as the voltage, column ${pair.current + 1} as the current.`,
+    `There is no header: column ${pair.voltage + 1} was read as voltage, column ${pair.current + 1} as current.`,
   );
   return null;
 }
@@ -173,7 +172,7 @@ function byContent(layout: Layout, columns: Columns): ColumnDoubt | null {
 function turnReversed(layout: Layout, columns: Columns, kind: 'current' | 'voltage'): void {
   const column = columns[kind];
   if (!column || !isNegativeThroughout(layout, column, kind)) return;
-  columns.warnings.push(`The ${kind} is negative throughout: the leads are the wrong way round. Its sign was turned.`);
+  columns.warnings.push(`The ${kind} is negative throughout, so the leads are reversed. Its sign was changed.`);
   columns[kind] = { ...column, factor: -column.factor };
 }
 

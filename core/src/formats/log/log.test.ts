@@ -239,7 +239,7 @@ describe('repairs are made and said', () => {
   test('rows out of order', () => {
     const r = read('t (s),V (V),I (A)\n0,5,0.1\n2,5,0.3\n1,5,0.2\n3,5,0.4\n');
     expect(r.rows.map(([t]) => t)).toEqual([0, 1, 2, 3]);
-    expect(r.all).toMatch(/Put one row that stood before an earlier time in order/);
+    expect(r.all).toMatch(/Sorted one row by time/);
   });
   test('repeated rows', () => {
     const r = read('t (s),V (V),I (A)\n0,5,0.1\n1,5,0.2\n2,5,0.3\n2,5,0.3\n3,5,0.4\n4,5,0.4\n');
@@ -256,15 +256,15 @@ describe('repairs are made and said', () => {
   });
   test('a guessed unit', () => {
     expect(read('ms,I,V\n0,0,3.9\n50,450,3.9\n').all).toMatch(
-      /current column names no unit; from its size it was read as mA/,
+      /current column has no unit. From its values it was read as mA/,
     );
     expect(read('time,I,V\n0,0.1,3.9\n1,0.2,3.9\n').all).toMatch(
-      /read as seconds.*current column names no unit; from its size it was read as A/,
+      /read as seconds.*current column has no unit. From its values it was read as A/,
     );
   });
   test('rows that are no readings', () =>
     expect(read('t (s),V (V),I (A)\n0,5,0.1\nmeter paused\n1,5,0.2\n').all).toMatch(
-      /Left out one row that hold no reading \(the first on line 3\)/,
+      /Left out one row without a reading \(the first on line 3\)/,
     ));
   test('absurd values', () => {
     const r = read('t (s),V (V),I (A)\n0,5,0.1\n1,5,9e9\n2,5,0.2\n');
@@ -293,7 +293,7 @@ describe('repairs are made and said', () => {
   test('leads the wrong way round', () => {
     const r = read('t (s),V (V),I (A)\n0,4,0\n1,4,-0.3\n2,4,-0.5\n');
     expect(r.rows.map((row) => near(row)[2] + 0)).toEqual([0, 0.3, 0.5]);
-    expect(r.all).toMatch(/current is negative throughout: the leads are the wrong way round/);
+    expect(r.all).toMatch(/current is negative throughout, so the leads are reversed/);
   });
   test('an offset, a current both ways, and an instrument that turns the sign itself are left as they are', () => {
     expect(read('t (s),V (V),I (A)\n0,4,-0.002\n1,4,-0.001\n').rows[0][2]).toBeCloseTo(-0.002, 6);
@@ -308,7 +308,7 @@ describe('repairs are made and said', () => {
   test('the schema wins over the header, and says so', () => {
     const r = read('t (s),V (V),I (A)\n0,5,100\n1,5,200\n', { units: { 'I (A)': 'mA' } });
     expect(r.rows[0][2]).toBeCloseTo(0.1, 7);
-    expect(r.warnings.join()).toMatch(/says A, the table schema says mA; the schema was followed/);
+    expect(r.warnings.join()).toMatch(/says A, but the table schema says mA; the schema was used/);
   });
   test('the start is known where the file says it', () => {
     expect(
@@ -333,15 +333,19 @@ describe('what is no log is refused in one sentence', () => {
 
 describe('what is a log in form and tells nothing, or is something else, is refused in one sentence', () => {
   test.each<[string, string | Uint8Array, RegExp]>([
-    ['a header alone', 't_s,voltage_V,current_A\n', /no usable reading: it has a header but no rows/],
-    ['all absent', 't_s,voltage_V,current_A\n0,,\n1,--,nan\n', /no usable reading: its 2 rows hold no value/],
+    ['a header alone', 't_s,voltage_V,current_A\n', /no usable reading: it has a header but no readable rows/],
+    ['all absent', 't_s,voltage_V,current_A\n0,,\n1,--,nan\n', /no usable reading: its 2 rows contain no values/],
     ['all infinite', 't,V,A\n0,inf,-inf\n1,inf,inf\n2,inf,inf\n', /no usable reading/],
     [
       'a charge named as the current',
       't (s),V (V),current (mAh)\n0,5,1\n1,5,2\n',
-      /"current \(mAh\)" is no current: mAh is a charge/,
+      /"current \(mAh\)" is not a current: mAh is a charge/,
     ],
-    ['a charge by the units line', 'time,voltage,current\ns,V,mAh\n0,5,1\n1,5,2\n', /is no current: mAh is a charge/],
+    [
+      'a charge by the units line',
+      'time,voltage,current\ns,V,mAh\n0,5,1\n1,5,2\n',
+      /is not a current: mAh is a charge/,
+    ],
     [
       'an archive',
       Uint8Array.from([0x50, 0x4b, 3, 4, 0, 0, 0, 0]),
@@ -352,7 +356,7 @@ describe('what is a log in form and tells nothing, or is something else, is refu
   test('a charge beside a voltage: the voltage is read, and it is said', () => {
     const r = read('t (s),V (V),charge (mAh)\n0,5,1\n1,5.1,2\n');
     expect(r).toMatchObject({ hasCurrent: false, hasVoltage: true });
-    expect(r.all).toMatch(/"charge \(mAh\)" is no current/);
+    expect(r.all).toMatch(/"charge \(mAh\)" is not a current/);
   });
 });
 
@@ -435,7 +439,7 @@ describe('where the columns leave a doubt', () => {
     });
     expect(r.rows.map(near)[1]).toEqual([0.1, 5.03, 0.091]);
   });
-  test('a column that is not there is refused', () =>
+  test('a column that is missing is refused', () =>
     expect(() => read('0,5,0.1\n1,5,0.1\n', { mapping: { time: 0, voltage: 1, current: 9 } })).toThrow(
       /no column 10; expected 1 to 3/,
     ));

@@ -35,7 +35,7 @@ export class UnsureColumnsError extends FormatError {
   readonly sample: string[][];
 
   constructor(file: string, doubt: string, layout: Layout) {
-    super(file, '', `${doubt}; say which column is the time, the voltage and the current`);
+    super(file, '', `${doubt}; choose the columns for time, voltage and current`);
     this.header = layout.header;
     this.sample = layout.rows.slice(0, 6);
   }

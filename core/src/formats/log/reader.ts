@@ -88,7 +88,7 @@ export class LogReader {
     const archive = archiveKind(head);
     if (archive) throw this.noLog(`it is ${archive}; unpack it first`);
     const encoding = detectEncoding(head);
-    if (!encoding) throw this.noLog('it holds binary data');
+    if (!encoding) throw this.noLog('it contains binary data');
     this.decoder = new TextDecoder(encoding);
     const text = this.decoder.decode(head, { stream: !whole }) + (whole ? this.decoder.decode() : '');
     const layout = sniffLayout(whole ? text : text.slice(0, text.lastIndexOf('\n') + 1) || text);
@@ -116,8 +116,8 @@ export class LogReader {
   private noReading(): string | null {
     const { rows, usable } = this.counts;
     if (usable > 1) return null;
-    if (usable === 1) return 'it holds a single reading; expected at least two, with the time between them';
-    const why = rows === 0 ? 'it has a header but no rows that can be read' : `its ${rows} rows hold no value`;
+    if (usable === 1) return 'it has only one reading; expected at least two, with the time between them';
+    const why = rows === 0 ? 'it has a header but no readable rows' : `its ${rows} rows contain no values`;
     return `the log has no usable reading: ${why}; expected numbers for voltage or current`;
   }
 

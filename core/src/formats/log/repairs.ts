@@ -41,12 +41,12 @@ export function sayRepairs(counts: RowCounts, order: RowSorter['repairs'], hasCu
   const add = (n: number, words: (n: string) => string, noun = 'row'): void => {
     if (n > 0) out.push(words(n === 1 ? `one ${noun}` : `${n} ${noun}s`));
   };
-  add(counts.foreign, (n) => `Left out ${n} that hold no reading (the first on line ${counts.firstForeign}).`);
-  add(order.reordered, (n) => `Put ${n} that stood before an earlier time in order.`);
+  add(counts.foreign, (n) => `Left out ${n} without a reading (the first on line ${counts.firstForeign}).`);
+  add(order.reordered, (n) => `Sorted ${n} by time.`);
   add(order.duplicates, (n) => `Left out ${n} repeating another with the same time.`);
-  add(order.spread, (n) => `Spread ${n} sharing a time evenly up to the next time.`);
-  add(order.late, (n) => `Left out ${n} that came too late to be put in order.`);
-  add(counts.absurd, (n) => `Took ${n} beyond anything a bench measures as absent.`, 'value');
+  add(order.spread, (n) => `Spread ${n} with the same time evenly up to the next time.`);
+  add(order.late, (n) => `Left out ${n} too far out of order to be sorted.`);
+  add(counts.absurd, (n) => `Took ${n} beyond anything a bench measures as missing.`, 'value');
   add(counts.powerLost, (n) => `Left out ${n} of zeros, where the meter itself lost power.`);
   add(counts.farOff, (n) => `Left out ${n} with a time more than a month away from the others.`);
   if (hasCurrent) add(counts.absentA, (n) => `Found ${n} without a value for the current.`);

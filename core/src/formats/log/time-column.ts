@@ -45,6 +45,6 @@ function guessTimeFactor(times: number[], columns: Columns): number {
  * @returns the factor
  */
 export function note(columns: Columns, factor: number, words: string): number {
-  columns.guesses.push(`The time column names no unit; it was read as ${words}.`);
+  columns.guesses.push(`The time column has no unit; it was read as ${words}.`);
   return factor;
 }

@@ -32,7 +32,7 @@ export function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
   const actions = new Map(value.actions.map((a, k) => [a.id, k]));
   const follows = (after: string | null, place: string): void => {
     if (after !== null && !actions.has(after))
-      error(`${place}.after`, `"${clip(after)}" is no action; expected the id of one of the actions`);
+      error(`${place}.after`, `"${clip(after)}" is not an action; expected the id of one of the actions`);
   };
   for (const list of ['runs', 'checks', 'readings', 'injections', 'proofs'] as const)
     value[list].forEach((item, k) => follows(item.after, `${list}[${k}]`));
@@ -44,7 +44,7 @@ export function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
     if (check.half !== null && !halves.has(check.half) && !usualHalves.includes(check.half))
       error(
         `checks[${k}].half`,
-        `"${clip(check.half)}" is no half of this device; expected ${[...new Set([...halves, ...usualHalves])].map((h) => clip(h)).join(' or ')}`,
+        `"${clip(check.half)}" is not a half of this device; expected ${[...new Set([...halves, ...usualHalves])].map((h) => clip(h)).join(' or ')}`,
       );
   });
   value.readings.forEach((reading, k) => checkReading(reading, items(top.readings)[k], `readings[${k}]`, reports));
@@ -66,8 +66,8 @@ function checkPlaces({ places }: Case, { warning }: Reports): void {
 
 function checkRun(run: Run, place: string, { actions }: Case, { error, warning }: Reports): void {
   if (run.file === null && run.typed === null)
-    error(place, 'neither "file" nor "typed" is there; expected exactly one');
-  if (run.file !== null && run.typed !== null) error(place, 'both "file" and "typed" are there; expected exactly one');
+    error(place, 'neither "file" nor "typed" is given; expected exactly one');
+  if (run.file !== null && run.typed !== null) error(place, 'both "file" and "typed" are given; expected exactly one');
   if (run.file !== null) {
     const problem = pathProblem(run.file);
     if (problem) error(`${place}.file`, problem);
@@ -76,7 +76,7 @@ function checkRun(run: Run, place: string, { actions }: Case, { error, warning }
   if (followed?.runBefore === run.id)
     error(
       `${place}.after`,
-      `run "${clip(run.id)}" is said to follow ${clip(followed.id)}, which names it as the run before; expected one or the other`,
+      `run "${clip(run.id)}" follows ${clip(followed.id)}, which says it comes before; expected one or the other`,
     );
   const contradiction = feedContradiction(run);
   if (contradiction) warning(place, contradiction);
@@ -85,14 +85,15 @@ function checkRun(run: Run, place: string, { actions }: Case, { error, warning }
 function checkAction(value: Case, k: number, places: ReadonlyMap<string, number>, { error, warning }: Reports): void {
   const action = value.actions[k];
   if (action.runBefore !== null && !value.runs.some((r) => r.id === action.runBefore)) {
-    warning(`actions[${k}].runBefore`, `"${clip(action.runBefore)}" is no run; kept, not used`);
+    warning(`actions[${k}].runBefore`, `"${clip(action.runBefore)}" is not a run; saved but not used`);
   }
   if (action.unit !== null && action.kind !== 'replace')
     error(`actions[${k}].unit`, `a whole unit is swapped by "replace"; "${action.kind}" has no unit`);
   if (action.undoes === null) return;
   const undone = places.get(action.undoes);
   const place = `actions[${k}].undoes`;
-  if (undone === undefined) error(place, `"${clip(action.undoes)}" is no action; expected the id of an earlier action`);
+  if (undone === undefined)
+    error(place, `"${clip(action.undoes)}" is not an action; expected the id of an earlier action`);
   else if (undone === k) error(place, 'names the action itself; expected the id of an earlier action');
   else if (undone > k) error(place, `"${clip(action.undoes)}" comes later; expected the id of an earlier action`);
 }
@@ -100,9 +101,9 @@ function checkAction(value: Case, k: number, places: ReadonlyMap<string, number>
 function checkProof(proof: Proof, place: string, { runs }: Case, { error }: Reports): void {
   if (proof.run === null) return;
   const run = runs.find((r) => r.id === proof.run);
-  if (!run) error(`${place}.run`, `"${clip(proof.run)}" is no run; expected the id of one of the runs`);
+  if (!run) error(`${place}.run`, `"${clip(proof.run)}" is not a run; expected the id of one of the runs`);
   else if (run.after !== proof.after)
-    error(`${place}.run`, `run "${clip(run.id)}" belongs to another state of the device than the proof`);
+    error(`${place}.run`, `run "${clip(run.id)}" was recorded in another state of the device than the proof`);
 }
 
 function refuseDuplicates(ids: string[], place: string, error: Report): void {
@@ -110,7 +111,7 @@ function refuseDuplicates(ids: string[], place: string, error: Report): void {
   ids.forEach((id, k) => {
     const first = seen.get(id);
     if (first !== undefined)
-      error(`${place}[${k}].id`, `"${clip(id)}" is already the id of ${place}[${first}]; expected an id of its own`);
+      error(`${place}[${k}].id`, `"${clip(id)}" is already the id of ${place}[${first}]; expected a unique id`);
     else seen.set(id, k);
   });
 }
@@ -129,16 +130,16 @@ function feedContradiction(run: Run): string | null {
 
 function checkCheck(check: Check, place: string, { error, warning }: Reports): void {
   if (!isCheck(check.id)) {
-    warning(`${place}.id`, `"${clip(check.id)}" is no check known here; kept, not used`);
+    warning(`${place}.id`, `"${clip(check.id)}" is not a known check; saved but not used`);
     return;
   }
   const { outcomes } = checkTypes[check.id];
   if (check.outcome === null) {
-    if (outcomes.length > 0) warning(`${place}.outcome`, 'is missing; kept, not used');
+    if (outcomes.length > 0) warning(`${place}.outcome`, 'is missing; saved but not used');
   } else if (outcomes.length > 0 && !outcomes.includes(check.outcome)) {
     error(
       `${place}.outcome`,
-      `"${clip(check.outcome)}" is no outcome of ${check.id}; expected one of ${outcomes.join(', ')}`,
+      `"${clip(check.outcome)}" is not an outcome of ${check.id}; expected one of ${outcomes.join(', ')}`,
     );
   }
 }
@@ -151,17 +152,17 @@ function checkReading(reading: Reading, raw: Raw, place: string, { error, warnin
   if (reading.ol && reading.value !== null)
     error(`${place}.value`, 'there is a value although "ol" is true; expected null');
   if (reading.says !== null && (reading.value !== null || reading.ol))
-    error(`${place}.says`, 'is there beside a value; expected one or the other');
+    error(`${place}.says`, 'is given together with a value; expected one or the other');
   if (reading.says !== null && reading.mode === 'voltage' && reading.says !== 'ok')
-    error(`${place}.says`, `"${reading.says}" says nothing of a voltage; expected "ok" or a value`);
+    error(`${place}.says`, `"${reading.says}" does not describe a voltage; expected "ok" or a value`);
   if (!reading.ol && reading.value === null && reading.says === null)
     error(`${place}.value`, 'is missing; expected a number, "ol": true or "says"');
   if (reading.bound !== null && reading.value === null)
-    error(`${place}.bound`, 'is there without a value; expected the value that is the bound');
+    error(`${place}.bound`, 'is given without a value; expected the value of the bound');
   if (reading.across && reading.state !== null)
     error(
       `${place}.across`,
-      'is true although a power state is given; expected one or the other: across a part nothing is powered',
+      'is true although a power state is given; expected one or the other. Readings across a part are made without power',
     );
   if (reading.swing && reading.swing.low > reading.swing.high)
     error(`${place}.swing`, `low ${reading.swing.low} is above high ${reading.swing.high}; expected low up to high`);

@@ -84,7 +84,7 @@ describe('what is accepted', () => {
       'an unknown check',
       { ...minimal, checks: [{ id: 'smell', outcome: 'smoky' }] },
       {},
-      /checks\[0\]\.id: "smell" is no check known here; kept, not used/,
+      /checks\[0\]\.id: "smell" is not a known check; saved but not used/,
     ],
     [
       'a reading without a reference',
@@ -175,9 +175,9 @@ describe('what is refused, with file, path and expectation', () => {
     [
       'both file and typed',
       run({ typed: 'battery 4V: 0' }),
-      /runs\[0\]: both "file" and "typed" are there; expected exactly one/,
+      /runs\[0\]: both "file" and "typed" are given; expected exactly one/,
     ],
-    ['neither file nor typed', run({ file: null }), /runs\[0\]: neither "file" nor "typed" is there/],
+    ['neither file nor typed', run({ file: null }), /runs\[0\]: neither "file" nor "typed" is given/],
     [
       'a typed line with a slip',
       run({ file: null, typed: 'battery 4V: 300mAh' }),
@@ -191,12 +191,12 @@ describe('what is refused, with file, path and expectation', () => {
           { id: 'screen', outcome: 'dark', where: 'x', mode: 'voltage', value: 1, rail: 'x', setV: 1, after: 'a9' },
         ],
       },
-      new RegExp(`${list}\\[0\\]\\.after: "a9" is no action`),
+      new RegExp(`${list}\\[0\\]\\.after: "a9" is not an action`),
     ]),
     [
       'an undoes that names no action',
       { ...minimal, actions: [{ id: 'a1', kind: 'refit', undoes: 'a7' }] },
-      /actions\[0\]\.undoes: "a7" is no action; expected the id of an earlier action/,
+      /actions\[0\]\.undoes: "a7" is not an action; expected the id of an earlier action/,
     ],
     [
       'an action that undoes itself',
@@ -224,7 +224,7 @@ describe('what is refused, with file, path and expectation', () => {
       { ...minimal, readings: [{ where: 'x', mode: 'voltage', value: 1, swing: { low: 3, high: 1 } }] },
       /readings\[0\]\.swing: low 3 is above high 1; expected low up to high/,
     ],
-    ['an after that names no action', run({ after: 'a9' }), /runs\[0\]\.after: "a9" is no action/],
+    ['an after that names no action', run({ after: 'a9' }), /runs\[0\]\.after: "a9" is not an action/],
     [
       'twice the same id',
       { ...minimal, runs: [minimal.runs[0], minimal.runs[0]] },
@@ -233,7 +233,7 @@ describe('what is refused, with file, path and expectation', () => {
     [
       'an outcome outside its list',
       { ...minimal, checks: [{ id: 'screen', outcome: 'purple' }] },
-      /checks\[0\]\.outcome: "purple" is no outcome of screen; expected one of dark/,
+      /checks\[0\]\.outcome: "purple" is not an outcome of screen; expected one of dark/,
     ],
     [
       'a mode outside its list',
@@ -285,17 +285,17 @@ describe('what is refused, with file, path and expectation', () => {
     [
       'words and a value in one reading',
       { ...minimal, readings: [{ where: 'x', mode: 'resistance', value: 3, says: 'beep' }] },
-      /readings\[0\]\.says: is there beside a value/,
+      /readings\[0\]\.says: is given together with a value/,
     ],
     [
       'a bound without a value',
       { ...minimal, readings: [{ where: 'x', mode: 'resistance', value: null, bound: 'above' }] },
-      /readings\[0\]\.bound: is there without a value/,
+      /readings\[0\]\.bound: is given without a value/,
     ],
     [
       'words that say nothing of a voltage',
       { ...minimal, readings: [{ where: 'x', mode: 'voltage', says: 'beep' }] },
-      /readings\[0\]\.says: "beep" says nothing of a voltage/,
+      /readings\[0\]\.says: "beep" does not describe a voltage/,
     ],
     [
       'a whole unit on a change that swaps none',
@@ -371,7 +371,7 @@ describe('units are followed from the schema', () => {
     const contents = { 'runs/r1.csv': 't (s),V (V),I (A)\n0,4,100\n1,4,200\n', 'datapackage.json': schema('mA') };
     const { package: found, findings } = await inspect(minimal, contents);
     expect(found?.runs[0].trace.i[1]).toBeCloseTo(0.2, 6);
-    expect(findings.map(sayFinding).join()).toMatch(/schema was followed/);
+    expect(findings.map(sayFinding).join()).toMatch(/schema was used/);
   });
   test.each(['../../etc/passwd', '/etc/passwd', 'C:\\secrets.csv', 'runs/../../x.csv', ''])(
     'a datapackage.json may not name %j, which is outside',
@@ -410,7 +410,7 @@ describe('zips', () => {
   test('are read, also where the content sits in one folder', async () => {
     expect((await open(await zip(good))).runs).toHaveLength(1);
     const inFolder = await open(await zip(good.map(([name, content]) => [`my case/${name}`, content])));
-    expect(inFolder.findings.map(sayFinding).join()).toMatch(/sits in the folder "my case"/);
+    expect(inFolder.findings.map(sayFinding).join()).toMatch(/is in the folder "my case"/);
   });
   test('an entry that leaves the zip', async () =>
     expect(open(await zip([...good, ['../evil.txt', 'x']]))).rejects.toThrow(
@@ -471,7 +471,7 @@ describe('zips', () => {
     );
   }, 30_000);
   test('no zip at all', async () =>
-    expect(open(encoder.encode('not a zip'))).rejects.toThrow(/case\.zip: the zip is corrupt or no zip at all/));
+    expect(open(encoder.encode('not a zip'))).rejects.toThrow(/case\.zip: the file is corrupt or not a zip/));
 });
 
 describe('round trip', () => {

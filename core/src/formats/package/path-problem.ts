@@ -5,7 +5,7 @@ export function pathProblem(path: string): string | null {
   if (path.trim() === '') return 'is empty; expected a path inside the package';
   if (/^[/\\]|^[a-zA-Z]:/.test(path)) return `"${clip(path)}" is absolute; expected a path inside the package`;
   if (path.includes('\\') || path.includes('\0'))
-    return `"${clip(path)}" holds a character that no path may; expected forward slashes`;
+    return `"${clip(path)}" contains a character that is not allowed; expected forward slashes`;
   if (path.split('/').some((step) => step === '..'))
     return `"${clip(path)}" leaves the package; expected a path inside it`;
   return null;

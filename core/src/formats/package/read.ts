@@ -74,7 +74,7 @@ export async function readPackage(files: PackageFiles): Promise<CasePackage> {
 async function readNamed(files: PackageFiles, name: string): Promise<Uint8Array> {
   const stat = await files.stat(name);
   if (!stat) {
-    const hint = name === 'case.json' ? '; a folder or an archive is read as a case package, a log is a file' : '';
+    const hint = name === 'case.json' ? '; a folder or an archive is read as a case package, a file as a log' : '';
     throw new FormatError(name, '', `the package has no such file${hint}`);
   }
   if (stat.link) throw new FormatError(name, '', 'is a link; expected a file');
@@ -176,11 +176,11 @@ export function collectRun(run: Run, collector: TraceCollector, log: LogResult):
   const quantity =
     run.quantity === 'current' && !log.hasCurrent && log.hasVoltage && log.rows > 0 ? 'voltage-only' : run.quantity;
   const warnings = [...log.warnings];
-  if (quantity !== run.quantity) warnings.push('The log holds no current; it is read as a voltage-only run.');
+  if (quantity !== run.quantity) warnings.push('The log has no current, so it is read as a voltage-only run.');
   const { t, v, i, reducedBy } = collector.finish();
   const repairs = [...log.repairs];
   if (reducedBy > 1)
-    repairs.push(`Averaged ${reducedBy} neighbouring rows into one for the analysis; all figures are of every row.`);
+    repairs.push(`Averaged ${reducedBy} neighbouring rows into one for the analysis. All figures come from every row.`);
   const read: Run = { ...run, quantity };
   return {
     run: read,
@@ -205,7 +205,7 @@ export function mergeTyped(run: Run, line: string): RunSamples {
   const typed = readTypedRun(line, run.id);
   const warnings: string[] = [];
   if (typed.run.feed !== run.feed)
-    warnings.push(`The typed line says ${typed.run.feed}, the run says ${run.feed}; the run was followed.`);
+    warnings.push(`The typed line says ${typed.run.feed}, but the run says ${run.feed}; the run was used.`);
   const setup = { ...typed.run.setup };
   for (const [key, value] of Object.entries(run.setup)) {
     const stated = value !== null && value !== false && !(Array.isArray(value) && value.length === 0);

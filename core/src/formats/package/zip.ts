@@ -47,7 +47,7 @@ export async function zipFiles(source: RandomAccess, file: string): Promise<Pack
   const top = topFolder([...entries.keys()]);
   const nameIn = (name: string): string => (top === null ? name : `${top}/${name}`);
   return {
-    remarks: top === null ? [] : [`the content of the zip sits in the folder "${clip(top)}"`],
+    remarks: top === null ? [] : [`the content of the zip is in the folder "${clip(top)}"`],
     stat: (name) => {
       const entry = entries.get(nameIn(name));
       return Promise.resolve(entry ? { size: entry.uncompressedSize, link: isLink(entry) } : null);
@@ -69,13 +69,13 @@ async function listEntries(source: RandomAccess, file: string): Promise<Map<stri
       expanded += entry.uncompressedSize;
       if (!(expanded <= most.expanded)) throw new FormatError(file, '', 'the zip expands to more than 1 GB');
       if (seen.has(entry.filename))
-        throw new FormatError(file, clip(entry.filename, 80), 'the zip holds this entry twice');
+        throw new FormatError(file, clip(entry.filename, 80), 'the zip contains this entry twice');
       seen.add(entry.filename);
       if (!entry.directory) entries.set(entry.filename, entry);
     }
   } catch (error) {
     if (error instanceof FormatError) throw error;
-    throw new FormatError(file, '', 'the zip is corrupt or no zip at all');
+    throw new FormatError(file, '', 'the file is corrupt or not a zip');
   }
   return entries;
 }
@@ -135,7 +135,7 @@ async function* expand(entry: FileEntry | undefined, file: string, name: string)
       }
       size += block.length;
       if (size > entry.uncompressedSize || size > most.expanded) {
-        throw new FormatError(file, name, 'the entry expands to more than the zip says');
+        throw new FormatError(file, name, 'the entry expands to more than the zip states');
       }
       yield block;
     }

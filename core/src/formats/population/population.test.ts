@@ -54,7 +54,7 @@ test.each<[string, Uint8Array, string, RegExp]>([
     'an alternative for another profile',
     changed((p) => Object.assign(p.alternatives[0], { only: ['generic-laptop'] })),
     'alternatives[0].only[0]',
-    /none of its profiles/,
+    /not one of its profiles/,
   ],
   [
     'an alternative twice',
@@ -64,10 +64,10 @@ test.each<[string, Uint8Array, string, RegExp]>([
   ],
   ['no option', changed((p) => (p.alternatives[0].options = [])), 'alternatives[0].options', /at least one/],
   [
-    'an edit of an element that is not there',
+    'an edit of an element that is missing',
     changed((p) => (p.alternatives[0].options[0].edits = [{ at: ['no-such'], set: {} }])),
     'alternatives[0].options[0].edits[0]',
-    /names no element/,
+    /is not an element/,
   ],
   [
     'an edit that makes a rail negative',

@@ -81,9 +81,9 @@ function meaningHolds(
   population.alternatives.forEach((a, k) => {
     const place = `alternatives[${k}]`;
     if (population.alternatives.findIndex((b) => b.id === a.id) !== k)
-      say(`${place}.id`, `"${clip(a.id)}" is there twice`);
+      say(`${place}.id`, `"${clip(a.id)}" is given twice`);
     (a.only ?? []).forEach((id, j) => {
-      if (!population.profiles.includes(id)) say(`${place}.only[${j}]`, `"${clip(id)}" is none of its profiles`);
+      if (!population.profiles.includes(id)) say(`${place}.only[${j}]`, `"${clip(id)}" is not one of its profiles`);
     });
     const sum = a.options.reduce((total, o) => total + o.weight, 0);
     if (Math.abs(sum - 1) > weightSlack) say(`${place}.options`, `the weights sum to ${+sum.toFixed(4)}; expected 1`);
@@ -119,7 +119,7 @@ function tryOn(population: Population, profile: Profile, say: (place: string, me
     drawDevices(population, profile);
   } catch (problem) {
     if (!(problem instanceof ProfileProblem)) throw problem;
-    say('alternatives', `a device that is drawn: ${problem.message}`);
+    say('alternatives', `a generated device: ${problem.message}`);
   }
 }
 

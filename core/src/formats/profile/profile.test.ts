@@ -125,7 +125,7 @@ const refused: [string, unknown, RegExp][] = [
         { id: 'ba', kind: 'ldo', from: 'b', to: ['a'], circuit: 'pmic' },
       );
     }),
-    /^converters: the rails a, b feed one another in a circle/,
+    /^converters: the rails a, b feed each other in a circle/,
   ],
   [
     'a stage that waits for itself',
@@ -138,7 +138,7 @@ const refused: [string, unknown, RegExp][] = [
       (p.converters[0] as { enabledBy: string[] }).enabledBy = ['later'];
       (p.stages as object[]).push({ id: 'later', seconds: 1 });
     }),
-    /"logic" lives from a rail that only the stage "later" turns on/,
+    /"logic" runs from a rail that only the stage "later" turns on/,
   ],
   [
     'one id twice',
@@ -269,7 +269,7 @@ describe('text that would take long', () => {
   test('a key that stands twice is said with its line, also deep inside', () => {
     expect(placesOf(`${head}id: a\nid: b\n`)[0]).toMatchObject({
       place: 'line 3, column 1',
-      message: 'this key stands here twice',
+      message: 'this key is given twice',
     });
     expect(placesOf(`${head}battery:\n  rail: a\n  rail: b\n`)[0]).toMatchObject({ place: 'line 4, column 3' });
   });

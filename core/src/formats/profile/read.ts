@@ -215,7 +215,7 @@ function oneNameEach(profile: Profile, say: (place: string, message: string) => 
   const stages = new Set<string>();
   profile.stages.forEach((s, k) => {
     if (stages.has(s.id) || ['power', 'attached', 'adapter'].includes(s.id))
-      say(`stages[${k}].id`, `"${s.id}" is taken`);
+      say(`stages[${k}].id`, `"${s.id}" is already used`);
     stages.add(s.id);
   });
 }
@@ -248,7 +248,7 @@ function stagesCanPass(profile: Profile, say: (place: string, message: string) =
         say(`stages[${k}].needs[${j}].of`, `the stage "${stage.id}" waits for itself`);
       else if (at !== undefined && at > k) {
         const when = at === Infinity ? 'that nothing turns on' : `that only the stage "${ids[at]}" turns on`;
-        say(`stages[${k}].needs[${j}].of`, `"${need.of}" lives from a rail ${when}; the stage would wait for ever`);
+        say(`stages[${k}].needs[${j}].of`, `"${need.of}" runs from a rail ${when}; the stage would wait forever`);
       }
     });
   });

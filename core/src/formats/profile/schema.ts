@@ -10,7 +10,7 @@ const most = { volts: 60, amps: 200, ohms: 1e6, seconds: 3600 };
 const upTo = (limit: number, unit: string, needsValue: boolean) => {
   const rule = from0().test(
     'bounded',
-    `is beyond what a device has; expected at most ${limit} ${unit}`,
+    `is more than a device has; expected at most ${limit} ${unit}`,
     (x) => x == null || x <= limit,
   );
   return needsValue ? rule.test('given', `is missing; expected a number of ${unit}`, (x) => x != null) : rule;

@@ -29,7 +29,7 @@ export function readYaml(bytes: Uint8Array, file: string): unknown {
     throw new FormatError(
       file,
       `line ${before.length}, column ${before[before.length - 1].length + 1}`,
-      first ? `the YAML is malformed (${first.code.toLowerCase().replaceAll('_', ' ')})` : 'this key stands here twice',
+      first ? `the YAML is malformed (${first.code.toLowerCase().replaceAll('_', ' ')})` : 'this key is given twice',
     );
   }
   try {

@@ -125,7 +125,10 @@ function moveTo(line: Timeline, at: number | null): void {
   if (at === null) return;
   const last = line.levels[line.levels.length - 1];
   if (at < (last?.t0 ?? 0) + (last ? 0.01 : 0)) {
-    throw typedError(1, `the times after "@" must rise; @${at}s comes after ${Number((last?.t0 ?? 0).toFixed(2))} s`);
+    throw typedError(
+      1,
+      `the times after "@" must increase; @${at}s comes after ${Number((last?.t0 ?? 0).toFixed(2))} s`,
+    );
   }
   if (last) last.t1 = at;
   else if (at > 0) line.levels.push({ t0: 0, t1: at, amps: NaN, volts: NaN, limit: false });

@@ -44,7 +44,7 @@ export function parseTypedLine(line: string): TypedLine {
 function readLeft(reader: TokenReader): Omit<TypedLine, 'steps'> {
   const first = reader.next(`a feed: ${feeds.join(', ')}`);
   const feed = feeds.find((f) => f === first.text.toLowerCase());
-  if (!feed) throw typedError(first.column, `"${clip(first.text)}" is no feed; expected ${feeds.join(', ')}`);
+  if (!feed) throw typedError(first.column, `"${clip(first.text)}" is not a feed; expected ${feeds.join(', ')}`);
   const setup: Setup = { ...unknownSetup, unplugged: [] };
   let voltageOnly = false;
   let contract: Contract | null = null;
@@ -71,7 +71,7 @@ function readLeft(reader: TokenReader): Omit<TypedLine, 'steps'> {
 
 /** `contract 20V 3.25A`: what the meter decoded; 5 V is what every port gives. */
 function readContract(reader: TokenReader, at: Token, feed: Feed): Contract {
-  if (feed !== 'usb-c') throw typedError(at.column, `a contract is made on usb-c, and this line is on ${feed}`);
+  if (feed !== 'usb-c') throw typedError(at.column, `a contract needs usb-c, and this line is on ${feed}`);
   const expectedVolts = 'a voltage after "contract", such as 20V';
   const volts = positive(reader, 'voltage', expectedVolts);
   const next = reader.peek();
@@ -83,7 +83,7 @@ function readContract(reader: TokenReader, at: Token, feed: Feed): Contract {
 function readPort(reader: TokenReader): number {
   const token = reader.next('a port number after "port"');
   if (!/^[1-9]\d?$/.test(token.text))
-    throw typedError(token.column, `"${clip(token.text)}" is no port; expected a number from 1`);
+    throw typedError(token.column, `"${clip(token.text)}" is not a port; expected a number from 1`);
   return Number(token.text);
 }
 
@@ -108,7 +108,7 @@ function positive(reader: TokenReader, kind: Kind, expected: string): number {
 function readLeftVoltage(reader: TokenReader, token: Token): number {
   const whole = withUnit(reader, token);
   if (!/^[+-]?[\d.,]/.test(whole.text))
-    throw typedError(token.column, `"${clip(token.text)}" is not known here; expected ${leftWords}`);
+    throw typedError(token.column, `"${clip(token.text)}" is not expected here; expected ${leftWords}`);
   if (/^[\d.,]+$/.test(whole.text))
     throw typedError(token.column, `"${whole.text}" has no unit; expected a voltage such as 3.9V`);
   const parsed = parseQuantity(whole.text, 'voltage');
@@ -151,12 +151,11 @@ function readSteps(reader: TokenReader, voltageOnly: boolean, inGroup: boolean):
     if (inGroup && word === ')') return steps;
     reader.next(rightWords);
     if (inGroup && (word === '|' || word === 'prompt' || word === '(')) {
-      throw typedError(token.column, `"${token.text}" cannot stand inside a group; expected a reading or ")"`);
+      throw typedError(token.column, `"${token.text}" is not allowed inside a group; expected a reading or ")"`);
     }
     if (word === '|' || word === 'prompt') {
       if (word === '|') reader.take('prompt');
-      if (pressed)
-        throw typedError(token.column, `"${token.text}" stands here a second time; expected one press in a line`);
+      if (pressed) throw typedError(token.column, `"${token.text}" is given twice; expected one press in a line`);
       pressed = true;
       steps.push({ kind: 'prompt' });
     } else if (word === 'hold') holdLast(steps, token);
@@ -167,7 +166,7 @@ function readSteps(reader: TokenReader, voltageOnly: boolean, inGroup: boolean):
     else if (word.startsWith('@')) {
       const time = readTime(token);
       if (lastAt !== null && time <= lastAt)
-        throw typedError(token.column, `the times after "@" must rise; ${token.text} comes after @${lastAt}s`);
+        throw typedError(token.column, `the times after "@" must increase; ${token.text} comes after @${lastAt}s`);
       at = lastAt = time;
       atColumn = token.column;
     } else {
@@ -197,13 +196,13 @@ function standsAlone(reader: TokenReader): boolean {
 
 function readValue(token: Token, voltageOnly: boolean) {
   if (!/^[+-]?[\d.,]/.test(token.text))
-    throw typedError(token.column, `"${clip(token.text)}" is not known here; expected ${rightWords}`);
+    throw typedError(token.column, `"${clip(token.text)}" is not expected here; expected ${rightWords}`);
   refuseMilliVolts(token);
   const isVolts = voltageOnly || /v(olts?)?$/i.test(token.text);
   const parsed = parseQuantity(token.text, isVolts ? 'voltage' : 'current');
   if (!parsed.ok) throw typedError(token.column, parsed.error);
   if (parsed.value < 0 || /^-/.test(token.text)) {
-    throw typedError(token.column, `${clip(token.text)} is negative; a display is read from 0 upwards`);
+    throw typedError(token.column, `${clip(token.text)} is negative; expected a reading of 0 or more`);
   }
   return {
     kind: 'reading' as const,

@@ -22,11 +22,11 @@ export function tokeniseTyped(line: string): Token[] {
   const pattern = /"([^"]*)"|(")|([:|()])|([^\s:|()"]+)/g;
   for (const match of line.matchAll(pattern)) {
     const column = (match.index ?? 0) + 1;
-    if (match[2] !== undefined) throw typedError(column, 'a quote is opened here and never closed; expected "NAME"');
+    if (match[2] !== undefined) throw typedError(column, 'a quote is opened here but not closed; expected "NAME"');
     const quoted = match[1] !== undefined;
     const text = match[1] ?? match[3] ?? match[4];
     if (/[\u0000-\u0008\u000e-\u001f\u007f]/.test(text)) {
-      throw typedError(column, `"${clip(text)}" holds control characters; expected plain text`);
+      throw typedError(column, `"${clip(text)}" contains control characters; expected plain text`);
     }
     tokens.push({ text, column, quoted });
   }

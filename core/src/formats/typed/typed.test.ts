@@ -105,7 +105,7 @@ describe('the notation', () => {
 describe('errors name the column and what was expected', () => {
   test.each([
     ['', 1, /expected a feed/],
-    ['batery 4V: 0', 1, /"batery" is no feed; expected battery, usb-c, dc-in/],
+    ['batery 4V: 0', 1, /"batery" is not a feed; expected battery, usb-c, dc-in/],
     ['battery 4V 0.1', 12, /has no unit|expected/],
     ['battery 4V', 11, /expected ":"/],
     ['battery 4V:', 12, /no reading/],
@@ -119,7 +119,7 @@ describe('errors name the column and what was expected', () => {
     ['battery 4V: 70mV', 13, /millivolts/],
     ['battery 4V: 12W', 13, /power; expected a current/],
     ['battery 4V: 3s', 13, /time; expected a current/],
-    ['battery 4V: frog', 13, /"frog" is not known here/],
+    ['battery 4V: frog', 13, /"frog" is not expected here/],
     ['battery 4V: hold', 13, /"hold" needs a reading before it/],
     ['battery 4V: (0.1 0.2', 21, /expected "\)"/],
     ['battery 4V: (0.1 0.2) 6s', 23, /"loop"/],
@@ -129,11 +129,11 @@ describe('errors name the column and what was expected', () => {
     ['battery 4V: 0.1 @12', 17, /such as @12s/],
     ['battery 4V: 0.1 @12s', 17, /without a reading/],
     ['battery 4V half : 0', 17, /a name after "half"/],
-    ['usb-c port x: 5V 0', 12, /no port/],
-    ['battery 4V unplugged "flex: 0', 22, /never closed/],
-    ['battery 4V: 1e9', 13, /beyond anything/],
-    ['battery 4V: 0 | prompt 0.1 | prompt 0.2', 28, /second time; expected one press/],
-    ['battery 4V: 0.1 @12s 0.2 @3s 0.3', 26, /must rise; @3s comes after @12s/],
+    ['usb-c port x: 5V 0', 12, /not a port/],
+    ['battery 4V unplugged "flex: 0', 22, /not closed/],
+    ['battery 4V: 1e9', 13, /more than a bench can measure/],
+    ['battery 4V: 0 | prompt 0.1 | prompt 0.2', 28, /given twice; expected one press/],
+    ['battery 4V: 0.1 @12s 0.2 @3s 0.3', 26, /must increase; @3s comes after @12s/],
   ])('%s', (line, column, why) => {
     expect(() => readTypedRun(line, 'r')).toThrow(FormatError);
     try {

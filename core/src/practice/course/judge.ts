@@ -47,7 +47,7 @@ function rightOption(question: Exclude<Question, { kind: 'read' | 'reckon' }>): 
 /** The circuit that the fault of a lesson's run is in. */
 function circuitAtFault({ profile: id, fault }: LessonRun): CircuitId {
   const profile = shippedProfile(id);
-  if (!profile) throw new RangeError(`there is no profile "${id}" that ships`);
+  if (!profile) throw new RangeError(`there is no shipped profile "${id}"`);
   const { at, kind } = parseFault(profile, fault);
   return kind === 'none' ? 'none' : (targetOf(profile, at)?.circuit ?? 'unmodelled');
 }

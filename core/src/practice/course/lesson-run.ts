@@ -26,7 +26,7 @@ export function drawLessonRun(given: LessonRun): DrawnRun {
   const known = drawn.get(key);
   if (known) return known;
   const profile = shippedProfile(given.profile);
-  if (!profile) throw new RangeError(`there is no profile "${given.profile}" that ships`);
+  if (!profile) throw new RangeError(`there is no shipped profile "${given.profile}"`);
   const fault = parseFault(profile, given.fault);
   const faults = fault.kind === 'none' ? [] : [fault];
   const on = { feed: given.feed, battery: given.battery ?? true };

@@ -7,12 +7,12 @@ export const dynamic = 'force-dynamic';
 export async function GET(): Promise<Response> {
   try {
     await db().raw('SELECT 1');
-    return Response.json({ ok: true, database: true, words: 'The database is there; try again.' });
+    return Response.json({ ok: true, database: true, words: 'The database is available. Try again.' });
   } catch {
     const part = partsNow()?.parts.database;
     const words = part
-      ? 'The database is away; it is being started again.'
-      : 'The database is away. Whoever runs it has to start it.';
+      ? 'The database is not available. It is restarting.'
+      : 'The database is not available. Its operator must start it.';
     return Response.json({ ok: false, database: false, words }, { status: 503 });
   }
 }

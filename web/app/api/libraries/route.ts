@@ -8,8 +8,8 @@ export const GET = route('lead', async (request) => {
   const query = new URL(request.url).searchParams;
   const [shop, licence] = ['shop', 'licence'].map((key) => (query.get(key) ?? '').trim().slice(0, 500));
   if (shop === '' || shop.length > 120)
-    throw new ExpectedError('input', 'Shop: say whose library it is, in at most 120 characters.');
-  if (licence === '') throw new ExpectedError('input', 'Licence: say what others may do with it.');
+    throw new ExpectedError('input', 'Shop: enter the owner of the library, in at most 120 characters.');
+  if (licence === '') throw new ExpectedError('input', 'Licence: enter what others may do with it.');
   return new Response(await exportLibrary(shop, licence), {
     headers: {
       'content-type': 'application/x-ndjson; charset=utf-8',

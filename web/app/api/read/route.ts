@@ -12,7 +12,7 @@ export const POST = route('technician', async (request) => {
   const feed = feeds.find((f) => f === query.get('feed'));
   const deviceClass = deviceClasses.find((c) => c === query.get('class'));
   if (!feed || !deviceClass)
-    throw new ExpectedError('input', `Say the feed (${feeds.join(', ')}) and the kind of device.`);
+    throw new ExpectedError('input', `Enter the feed (${feeds.join(', ')}) and the kind of device.`);
   const name = fileNameOf(request);
   try {
     return await withUpload(bodyOf(request), name, (file) =>
@@ -20,7 +20,7 @@ export const POST = route('technician', async (request) => {
     );
   } catch (error) {
     if (!(error instanceof UnsureLog)) throw error;
-    const message = `${error.message}. Keep it as a job to say so there.`;
+    const message = `${error.message}. Save it as a job to correct that.`;
     return Response.json({ ok: false, kind: 'unsure', message }, { status: 422 });
   }
 });

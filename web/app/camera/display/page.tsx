@@ -11,8 +11,7 @@ export default async function DisplayPage() {
     <main className="mx-auto max-w-[1280px] px-4 py-4">
       <h1 className="text-2xl">Display of the simulated bench</h1>
       <p className="text-muted">
-        What a simulated instrument shows, drawn as a real one shows it. Point a camera at it to try how a display is
-        read.
+        The display of a simulated instrument. Point a camera at it to try out reading a display.
       </p>
       <BenchDisplay />
     </main>

@@ -66,21 +66,21 @@ export default async function ModelPage({ params, searchParams }: Props) {
         </div>
         <div className="flex flex-wrap gap-2">
           <Link className="button" href={`/models/${profile.id}/edit`}>
-            <Pencil size={17} aria-hidden /> {profile.generic ? 'Make your own from it' : 'Edit'}
+            <Pencil size={17} aria-hidden /> {profile.generic ? 'Make a copy' : 'Edit'}
           </Link>
           <a className="button" href={`/api/models/${profile.id}?version=${version}`} download>
-            <Download size={18} aria-hidden /> As a file
+            <Download size={18} aria-hidden /> Download
           </a>
         </div>
       </div>
       <section aria-labelledby="virtual" className="card mt-4">
         <h2 id="virtual" className="mb-2 text-lg">
-          Start it virtually
+          Simulate a start
         </h2>
         <StartForm key={JSON.stringify(question)} profile={profile} question={question} version={wanted} />
         {problem && (
           <p role="alert" className="mt-3 rounded-lg bg-decide-soft px-3 py-2">
-            That could not be started: {problem}. Choose another fault from the list.
+            This start could not be simulated: {problem}. Choose another fault from the list.
           </p>
         )}
         {start && (
@@ -94,8 +94,9 @@ export default async function ModelPage({ params, searchParams }: Props) {
           Power tree
         </h2>
         <p className="mb-2 text-sm text-muted">
-          From the feeds on the left to the loads. The bar at a rail’s left edge grows with its power state
-          {start ? '; filled rails stand at the end of the start-up above.' : '.'} Choose a rail to see what touches it.
+          From the feeds on the left to the loads. The bar at the left of a rail shows its power state.{' '}
+          {start && 'Filled rails are up at the end of the start above. '}
+          Choose a rail to see what is connected to it.
         </p>
         <PowerTreeView tree={layOutTree(profile)} standing={start?.standing ?? null} details={railDetails(profile)} />
       </section>
@@ -109,13 +110,13 @@ export default async function ModelPage({ params, searchParams }: Props) {
       )}
       <section aria-labelledby="stages" className="card mt-4">
         <h2 id="stages" className="text-lg">
-          How it starts
+          Start-up sequence
         </h2>
         <Stages profile={profile} />
         {without.length > 0 && (
           <p className="mt-2 text-sm text-muted">
-            The profile has no element of: {without.map((c) => circuitNames[c]).join(', ')}. These suspects are never
-            started virtually and are judged by the pattern alone.
+            The profile has no part for: {without.map((c) => circuitNames[c]).join(', ')}. These suspects are not
+            simulated and are judged by the pattern alone.
           </p>
         )}
       </section>

@@ -1,13 +1,13 @@
 import { ImportProfile } from '@/features/models/import';
 import { signedIn } from '@/server/people/access';
 
-export const metadata = { title: 'Bring in a profile' };
+export const metadata = { title: 'Import profile' };
 
 export default async function NewProfilePage() {
   await signedIn();
   return (
     <main className="mx-auto max-w-[1400px] px-4 py-4">
-      <h1 className="text-2xl">Bring in a profile</h1>
+      <h1 className="text-2xl">Import profile</h1>
       <ImportProfile />
     </main>
   );

@@ -4,7 +4,7 @@ import { db } from '@/server/platform/db';
 import { signedIn } from '@/server/people/access';
 import { loadCards } from '@/server/practice/cards';
 
-export const metadata = { title: 'Silhouettes' };
+export const metadata = { title: 'Pattern drill' };
 
 const round = 10;
 

@@ -5,7 +5,7 @@ import { signedIn } from '@/server/people/access';
 import { loadChoice } from '@/server/practice/home';
 import { loadLearners, loadTeamUnit } from '@/server/practice/team';
 
-export const metadata = { title: 'Who is ready for what' };
+export const metadata = { title: 'Skills by person' };
 
 export default async function TeamPage() {
   const { person } = await signedIn('lead');

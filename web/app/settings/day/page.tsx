@@ -6,7 +6,7 @@ import { db } from '@/server/platform/db';
 import { signedIn } from '@/server/people/access';
 import { loadPolicy } from '@/server/shop/policy';
 
-export const metadata = { title: "The bench's day" };
+export const metadata = { title: 'Working day' };
 
 export const dynamic = 'force-dynamic';
 
@@ -16,12 +16,12 @@ export default async function DaySettingsPage() {
   return (
     <main className="mx-auto max-w-[1280px] px-4 py-4">
       <div className="mb-3 flex flex-wrap items-baseline gap-x-4">
-        <h1 className="text-2xl">The bench’s day</h1>
+        <h1 className="text-2xl">Working day</h1>
         <Link href="/settings" className="underline decoration-edge underline-offset-2">
-          back to the settings
+          back to settings
         </Link>
       </div>
-      {person.role !== 'lead' && <p className="card mb-3 text-muted">The hours and prices are changed by a lead.</p>}
+      {person.role !== 'lead' && <p className="card mb-3 text-muted">Only a lead can change hours and prices.</p>}
       <fieldset disabled={person.role !== 'lead'} className="contents">
         <DayForm key={policy.version} policy={policy} />
         <Workers workers={await loadWorkers(db())} />

@@ -34,9 +34,9 @@ export const POST = route<{ does: string }>(
   { role: 'lead', scope: 'bench' },
   async (request, { does }, { tokenId }) => {
     const body = await jsonOf(request);
-    if (tokenId === null) throw new ExpectedError('input', 'A bench comes in with a token.');
+    if (tokenId === null) throw new ExpectedError('input', 'A bench needs a token.');
     if (does === 'hello') return greetBench(tokenId, helloInput.validateSync(body));
-    if (!Object.hasOwn(acts, does)) throw new ExpectedError('missing', 'Nothing is here.');
+    if (!Object.hasOwn(acts, does)) throw new ExpectedError('missing', 'Not found.');
     const bench = await benchOf(tokenId, leaseInput.validateSync(body).lease);
     return (await acts[does](bench, body)) ?? null;
   },

@@ -13,7 +13,7 @@ export default async function WorthPage({ params }: { params: Promise<{ id: stri
       {worth.found ? (
         <WorthView worth={worth.found} />
       ) : (
-        <p className="card mt-3">Nothing is known of it yet: enter a run, a check or a reading first.</p>
+        <p className="card mt-3">Nothing is known about it yet. Add a run, a check or a reading first.</p>
       )}
     </Place>
   );

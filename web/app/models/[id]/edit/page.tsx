@@ -28,19 +28,17 @@ export default async function EditPage({ params, searchParams }: Props) {
     <main className="mx-auto max-w-[1400px] px-4 py-4">
       <h1 className="text-2xl">
         {begun
-          ? `A profile of ${begun.model}`
+          ? `New profile for ${begun.model}`
           : profile.generic
-            ? `A profile of your own, from ${profile.name}`
+            ? `New profile, based on ${profile.name}`
             : `${profile.name}, version ${version + 1}`}
       </h1>
       {begun && <BegunFrom start={begun} />}
       <p className="mb-3 text-muted">
-        {profile.generic
-          ? 'Give it an id and the name of the model as it is written in jobs, then change what you know. '
-          : ''}
+        {profile.generic ? 'Enter an id and the model name as used in jobs, then change what you know. ' : ''}
         Amperes, volts, seconds and ohms.{' '}
         <Link href={begun ? `/jobs/${jobId}` : `/models/${profile.id}`} className="underline">
-          Back without keeping anything
+          Back without saving
         </Link>
       </p>
       <ProfileEditor
@@ -74,13 +72,13 @@ function BegunFrom({ start }: { start: ProfileStart }) {
   return (
     <div className="my-2 text-muted">
       <p>
-        It begins with what stands for the class, fitted to what is stated of the model
+        It starts from the generic profile, adjusted to what is stated for the model
         {traits.length > 0 && (
           <>
-            , and with what {jobs.length === 1 ? 'job' : 'jobs'} {jobs.map(jobNumber).join(', ')} showed:
+            , and to what {jobs.length === 1 ? 'job' : 'jobs'} {jobs.map(jobNumber).join(', ')} showed:
           </>
         )}
-        {traits.length === 0 && '. Nothing was seen yet that tells this model from others of its class.'}
+        {traits.length === 0 && '. Nothing recorded so far distinguishes this model from others of its class.'}
       </p>
       {traits.length > 0 && (
         <ul className="list-disc pl-5">
