@@ -26,7 +26,7 @@ export function filesOfNumbers(folder = coreFolder()): { file: string; numbers: 
 }
 
 /** Above as many a file is named and not listed: the weights of a network say nothing one by one. */
-const mostListed = 1000;
+const maxListed = 1000;
 
 /**
  * The numbers that the engine goes by, as lines of text.
@@ -41,7 +41,7 @@ export function sayNumbers(only: string | undefined): string {
     .flatMap(({ file, numbers }) => {
       const { holds, unit, from } = numberFiles[file] ?? { holds: 'not described', unit: '?', from: '?' };
       const head = `${file} (${numbers.length}): ${holds}. ${unit}. From: ${from}.`;
-      return only === undefined || numbers.length > mostListed
+      return only === undefined || numbers.length > maxListed
         ? [head]
         : [head, ...numbers.map(({ way, value }) => `    ${way} = ${value}`)];
     })

@@ -73,7 +73,7 @@ export {
   searchAhead,
   successOf,
   usualShop,
-  worthOfGoingOn,
+  valueOfContinuing,
   type Prediction,
   type RankedTest,
   type ShopPolicy,

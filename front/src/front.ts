@@ -6,7 +6,7 @@ import type { BlockList } from 'node:net';
 import type { Logger } from 'pino';
 import { addressOf } from './address.ts';
 import { boundUnfinished } from './connections.ts';
-import { contentPolicy, everyAnswer, isUpload, judge, pathOf } from './gate.ts';
+import { contentPolicy, everyAnswer, isUpload, judgeRequest, pathOf } from './gate.ts';
 import { Limits, sessionOf, watchBody } from './limits.ts';
 import type { Metrics } from './metrics.ts';
 import policy from './policy.json';
@@ -97,7 +97,7 @@ async function serve(
     log.warn({ request: id, method, path: path.slice(0, 200), status, why, address }, 'refused');
     answerRefused(request, response, { status, why, id });
   };
-  const refused = judge({ method, url, headers: request.headers }, hosts);
+  const refused = judgeRequest({ method, url, headers: request.headers }, hosts);
   if (refused) return refuse(refused.status, refused.why);
   const asker = {
     address,

@@ -1,12 +1,13 @@
 import fc from 'fast-check';
 import { addressOf, readNetworks } from './address.ts';
-import { contentPolicy, hostNameOf, judge } from './gate.ts';
+import { contentPolicy, hostNameOf, judgeRequest } from './gate.ts';
 
 const own = new Set(['bench.library.example']);
 const host = '127.0.0.1:4300';
-const get = (url: string, headers: object = {}) => judge({ method: 'GET', url, headers: { host, ...headers } }, own);
+const get = (url: string, headers: object = {}) =>
+  judgeRequest({ method: 'GET', url, headers: { host, ...headers } }, own);
 const post = (url: string, headers: object = {}) =>
-  judge({ method: 'POST', url, headers: { host, 'content-length': '2', ...headers } }, own);
+  judgeRequest({ method: 'POST', url, headers: { host, 'content-length': '2', ...headers } }, own);
 
 describe('whom a request is for', () => {
   test.each(['127.0.0.1', 'localhost:4300', '[::1]:4300', 'LOCALHOST', 'bench.library.example:443'])(
@@ -64,7 +65,7 @@ describe('where a request comes from', () => {
 
   test('other methods, odd addresses and long ones are refused', () => {
     for (const method of ['PUT', 'DELETE', 'OPTIONS', 'TRACE', 'CONNECT'])
-      expect(judge({ method, url: '/', headers: { host } }, own)).toMatchObject({ status: 405 });
+      expect(judgeRequest({ method, url: '/', headers: { host } }, own)).toMatchObject({ status: 405 });
     expect(get('//evil.example/')).toMatchObject({ status: 400 });
     expect(get('http://evil.example/')).toMatchObject({ status: 400 });
     expect(get(`/${'x'.repeat(9000)}`)).toMatchObject({ status: 414 });

@@ -49,7 +49,7 @@ export const isUpload = (url: string): boolean => uploads.test(pathOf(url));
  * @returns null for what may come in
  * @see Fetch Metadata Request Headers, W3C; RFC 9110, section 7.2
  */
-export function judge(asked: Asked, hosts: ReadonlySet<string>): Refused | null {
+export function judgeRequest(asked: Asked, hosts: ReadonlySet<string>): Refused | null {
   const { method, url, headers } = asked;
   if (Buffer.byteLength(url) > policy.maxUrlBytes) return { status: 414, why: 'The address is too long.' };
   if (!url.startsWith('/') || url.startsWith('//')) return { status: 400, why: 'Expected a path.' };

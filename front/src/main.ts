@@ -9,7 +9,7 @@ import { takeLock } from '../../instruments/plain/lock.cjs';
 import { readNetworks } from './address.ts';
 import { Heartbeats, isAlive } from './alive.ts';
 import { frontServer, type Handler } from './front.ts';
-import { judge } from './gate.ts';
+import { judgeRequest } from './gate.ts';
 import { logOf } from './log.ts';
 import { Metrics } from './metrics.ts';
 import { Proxy } from './proxy.ts';
@@ -24,7 +24,7 @@ const onlyFromHere =
   (upgrade: Upgrade) =>
   (request: IncomingMessage, socket: Duplex, head: Buffer): void => {
     const { method = 'GET', url = '/', headers } = request;
-    if (judge({ method, url, headers }, new Set())) socket.destroy();
+    if (judgeRequest({ method, url, headers }, new Set())) socket.destroy();
     else void upgrade(request, socket, head).catch(() => socket.destroy());
   };
 

@@ -53,14 +53,14 @@ export function wallOf({ steady, set }: Clocks): () => Date {
 /**
  * How long the computer slept since this was asked last, seconds; 0 where it did not. A clock that is set is no sleep.
  *
- * @param leastS what counts as sleep
+ * @param minS what counts as sleep
  */
-export function sleepOf({ steady, up }: Clocks, leastS: number): () => number {
+export function sleepOf({ steady, up }: Clocks, minS: number): () => number {
   let before = up() - steady() / 1000;
   return () => {
     const now = up() - steady() / 1000;
     const slept = now - before;
     before = now;
-    return slept >= leastS ? slept : 0;
+    return slept >= minS ? slept : 0;
   };
 }

@@ -37,20 +37,20 @@ interface FilmedPattern {
  * Records a run with an instrument that logs, films the display of one that does not, and names the pattern of both.
  *
  * @param seed of the device, its fault, the display, the camera
- * @param mostSeconds of the run that are filmed
+ * @param maxSeconds of the run that are filmed
  */
 export function filmPattern(
   net: Network,
   family: StyleFamily,
   kind: FilmedKind,
   seed: number,
-  mostSeconds = settings.mostSeconds,
+  maxSeconds = settings.maxSeconds,
 ): FilmedPattern {
   const random = seededRandom(seed);
   const logged = runOfKind(kind, random);
   const video = filmTrace(family, logged.trace, 0, random, settings.fps);
   const reader = new DisplayReader(net, video.framing);
-  const seconds = Math.min(mostSeconds, logged.trace.t.at(-1) ?? 0);
+  const seconds = Math.min(maxSeconds, logged.trace.t.at(-1) ?? 0);
   const read: { t: number; v: number; i: number }[] = [];
   let [absent, all] = [0, 0];
   for (let n = 0; n < seconds * video.fps; n++) {
@@ -90,11 +90,11 @@ export function filmPattern(
 function runOfKind(kind: FilmedKind, random: Random) {
   const wanted: readonly string[] = settings.patterns[kind];
   const profiles = shippedProfiles.filter((p) => !p.generic && p.battery !== null);
-  for (let tries = 0; tries < settings.mostTries; tries++) {
+  for (let tries = 0; tries < settings.maxTries; tries++) {
     const profile = profiles[Math.floor(random() * profiles.length)];
     const unit = drawUnit({ profile }, random);
     const seen: SeenUsual = usualRun(unit.device, unit.faults, { feed: 'battery', battery: false }, random);
     if (wanted.includes(seen.pattern)) return { ...seen, profile };
   }
-  throw new RangeError(`No device draws a run of kind "${kind}" in ${settings.mostTries} tries.`);
+  throw new RangeError(`No device draws a run of kind "${kind}" in ${settings.maxTries} tries.`);
 }

@@ -15,7 +15,7 @@ export {
   learnerCall,
   learnerSpeeds,
   meanPoints,
-  practise,
+  practiseUnits,
   unitBank,
   type BankUnit,
 } from './learners.ts';

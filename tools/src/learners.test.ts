@@ -1,5 +1,5 @@
 import { circuitIds, type CircuitId, shippedProfile, type Profile } from '@umbral/core';
-import { enginePointsBy, learnerCall, meanPoints, practise, unitBank, type BankUnit } from './index.ts';
+import { enginePointsBy, learnerCall, meanPoints, practiseUnits, unitBank, type BankUnit } from './index.ts';
 
 const none = circuitIds.map(() => 0);
 const all = circuitIds.map(() => 1);
@@ -20,14 +20,14 @@ test('who knows nothing says how often it fails; who knows everything says what 
 });
 
 test('whoever practises gets better, quicker ones sooner; the same seed gives the same course', () => {
-  const course = practise(bank, bank, 'usual', 'scheduler', 1);
-  expect(practise(bank, bank, 'usual', 'scheduler', 1)).toEqual(course);
+  const course = practiseUnits(bank, bank, 'usual', 'scheduler', 1);
+  expect(practiseUnits(bank, bank, 'usual', 'scheduler', 1)).toEqual(course);
   expect(course.course.at(-1) as number).toBeGreaterThan(course.course[0]);
-  const quick = practise(bank, bank, 'quick', 'scheduler', 1).units;
+  const quick = practiseUnits(bank, bank, 'quick', 'scheduler', 1).units;
   expect(quick).not.toBeNull();
   expect(quick as number).toBeLessThanOrEqual(course.units as number);
-  expect(practise(bank, bank, 'usual', 'random', 1, 0.1).units as number).toBeLessThanOrEqual(
-    practise(bank, bank, 'usual', 'random', 1).units as number,
+  expect(practiseUnits(bank, bank, 'usual', 'random', 1, 0.1).units as number).toBeLessThanOrEqual(
+    practiseUnits(bank, bank, 'usual', 'random', 1).units as number,
   );
 });
 

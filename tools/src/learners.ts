@@ -67,7 +67,7 @@ function bankUnit(profile: Profile, circuit: CircuitId, seed: number): BankUnit 
     shapes.set(run.id, describe(value, run, trace, null));
   }
   const { circuits } = assess(value, shapes, { plan: false, profiles: new Map([[profile.id, profile]]) });
-  const engine = circuitIds.map((id) => circuits.find((c) => c.id === id)?.p ?? settings.leastP);
+  const engine = circuitIds.map((id) => circuits.find((c) => c.id === id)?.p ?? settings.minP);
   return { truth: circuit, prior: baseRates(profile.class), engine };
 }
 
@@ -90,7 +90,7 @@ export const learnerSpeeds = Object.keys(settings.speeds) as Speed[];
  */
 export function learnerCall(unit: BankUnit, skill: ByCircuit): number[] {
   const weights = unit.prior.map((p, c) => {
-    const evidence = Math.log(Math.max(unit.engine[c], settings.leastP) / p);
+    const evidence = Math.log(Math.max(unit.engine[c], settings.minP) / p);
     return p * Math.exp(skill[c] * evidence);
   });
   const total = weights.reduce((a, b) => a + b, 0);
@@ -140,7 +140,7 @@ interface Practised {
  * @param test units that the points are taken over, which nobody sees
  * @param transfer share of what is learnt from a unit that holds for every circuit, 0 to 1
  */
-export function practise(
+export function practiseUnits(
   train: readonly BankUnit[],
   test: readonly BankUnit[],
   speed: Speed,
@@ -158,7 +158,7 @@ export function practise(
   const recent: CircuitId[] = [];
   const course: number[] = [];
   let units: number | null = null;
-  for (let k = 0; k < settings.mostUnits; k++) {
+  for (let k = 0; k < settings.maxUnits; k++) {
     const now = new Date(settings.beganAt + k * settings.unitMinutes * minuteMs);
     const attainable = (c: CircuitId): number => hard.get(c) ?? 0;
     const circuit =

@@ -76,7 +76,7 @@ function madeUpHand(random: Random): JobInHand {
     feed: 'usb-c',
     assessment: null,
   };
-  return believing(
+  return believingJob(
     hand,
     circuits,
     { minutes, decided: between(settings.decided, random) },
@@ -86,7 +86,7 @@ function madeUpHand(random: Random): JobInHand {
 }
 
 /** The same job with another belief. */
-export function believing(
+export function believingJob(
   hand: JobInHand,
   circuits: readonly number[],
   outlook: { minutes: number; decided: number },
@@ -110,7 +110,7 @@ export function believing(
  * What happens to a job in truth: which circuit it is, by what is believed of it; whether the tests find it; how long all of
  * it takes. The same for every rule that it is worked by.
  */
-export function simulated(hand: JobInHand, arrives: number, due: number | null, random: Random): SimulatedJob {
+function simulatedJob(hand: JobInHand, arrives: number, due: number | null, random: Random): SimulatedJob {
   const circuits = circuitsOf(hand);
   const { decided, minutes } = searchAhead(hand.assessment?.outlook ?? settings.unknown, circuits);
   return {
@@ -153,13 +153,13 @@ export function madeUpJobs(
   const due = (from: number): number | null =>
     random() < settings.undated ? null : from + Math.floor(between(settings.dueDays, random)) * minutesPerDay;
   const first = hands.length > 0 ? hands.length : settings.firstJobs;
-  const lying = Array.from({ length: first }, (_, k) => simulated(one(k), 0, due(0), random));
+  const lying = Array.from({ length: first }, (_, k) => simulatedJob(one(k), 0, due(0), random));
   const coming = Array.from({ length: days }, (_, d) => d)
     .filter((d) => d % daysAWeek < workdays)
     .flatMap((d) =>
       Array.from({ length: aDay }, () => {
         const at = d * minutesPerDay + Math.floor(random() * minutesOpen);
-        return simulated(madeUpHand(random), at, due(at), random);
+        return simulatedJob(madeUpHand(random), at, due(at), random);
       }),
     );
   return [...lying, ...coming];

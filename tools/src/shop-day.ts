@@ -6,7 +6,7 @@ import {
   successOf,
   type ShopPolicy,
   byPrice,
-  presence,
+  presenceOf,
   orderWork,
   usualBench,
   usualHours,
@@ -17,7 +17,7 @@ import {
   type JobInHand,
   type Task,
 } from '@umbral/core';
-import { believing, simulatedShop, type SimulatedJob } from './made-up-jobs.ts';
+import { believingJob, simulatedShop, type SimulatedJob } from './made-up-jobs.ts';
 import settings from './shop-day.json';
 
 const minutesPerDay = 1440;
@@ -80,7 +80,7 @@ export class SimulatedBench {
     this.end = days * minutesPerDay;
     this.rule = rule;
     this.shop = shop;
-    const spans = presence({ ...usualHours, zone: settings.zone }, new Date(settings.begins), days + 1);
+    const spans = presenceOf({ ...usualHours, zone: settings.zone }, new Date(settings.begins), days + 1);
     this.day = {
       ...bench,
       technicians: Array.from({ length: technicians }, (_, k) => ({ id: k + 1, maxDepth: 5, spans })),
@@ -250,13 +250,13 @@ export class SimulatedBench {
   private known(s: Standing): JobInHand {
     const k = circuitIds.indexOf(s.job.truth.circuit);
     const p = circuitIds.map((_, i) => (i === k ? settings.knownAt : (1 - settings.knownAt) / (circuitIds.length - 1)));
-    return believing(s.hand, p, { minutes: 0, decided: 1 }, 0, 0);
+    return believingJob(s.hand, p, { minutes: 0, decided: 1 }, 0, 0);
   }
 
   /** Nothing can be done about it. */
   private vain(s: Standing): JobInHand {
     const none = circuitIds.map(() => 0);
-    return believing(s.hand, none, { minutes: 1, decided: 0 }, 0, 1);
+    return believingJob(s.hand, none, { minutes: 1, decided: 0 }, 0, 1);
   }
 
   /** It works; what is left is to show it. */

@@ -1,5 +1,5 @@
 import type { Reading, ReadingMode, ReadingWord } from '../case/index.ts';
-import { clip, findUnit, formatResistance, formatVoltage, parseQuantity, type Kind } from '../quantity/index.ts';
+import { clipText, findUnit, formatResistance, formatVoltage, parseQuantity, type Kind } from '../quantity/index.ts';
 import policy from './measuring.json';
 import { throughLeads } from './leads.ts';
 
@@ -65,7 +65,7 @@ const swingForm = /^(.+?)\s*(?:~|\.\.|…)\s*(.+)$/;
  */
 export function parseReading(text: string, context: EntryContext): Entry {
   if (text.length > longest)
-    return { ok: false, error: `"${clip(text)}" is too long. Enter one value, such as 1.79 V` };
+    return { ok: false, error: `"${clipText(text)}" is too long. Enter one value, such as 1.79 V` };
   const { mode: said, rest } = leadingLetter(text.trim(), context.mode);
   if (rest === '')
     return { ok: false, error: `nothing entered; expected ${modeWords[said]} such as ${exampleOf[said]}` };
@@ -115,7 +115,8 @@ function boundIn(said: ReadingMode, [, way, text]: RegExpExecArray, context: Ent
   const mode = said === 'voltage' && !/v(olts?)?$/i.test(value) ? 'resistance' : said;
   const read = parseReading(value, { ...context, mode, leadsOhm: null });
   if (!read.ok) return read;
-  if (read.reading.value === null) return { ok: false, error: `"${clip(text)}" is not a value. Enter one such as >1k` };
+  if (read.reading.value === null)
+    return { ok: false, error: `"${clipText(text)}" is not a value. Enter one such as >1k` };
   const bound: Reading['bound'] = /^(>|above|over|more)/i.test(way) ? 'above' : 'below';
   return { ...read, reading: { ...read.reading, bound } };
 }
@@ -196,7 +197,7 @@ function judge(mode: ReadingMode, said: ReadingMode, value: number, stated: bool
     } else if (value > policy.maxDiodeV)
       return {
         ok: false,
-        error: `${clip(String(value))} V is more than a meter shows in diode mode. Expected up to ${policy.maxDiodeV} V, or OL`,
+        error: `${clipText(String(value))} V is more than a meter shows in diode mode. Expected up to ${policy.maxDiodeV} V, or OL`,
       };
   }
   if (mode === 'voltage') {

@@ -1,5 +1,5 @@
 import type { ReadingMode } from '../case/index.ts';
-import { clip, formatResistance, formatVoltage } from '../quantity/index.ts';
+import { clipText, formatResistance, formatVoltage } from '../quantity/index.ts';
 import { parseReading, type EntryContext, type TypedReading } from './entry.ts';
 import policy from './measuring.json';
 
@@ -43,14 +43,15 @@ export function parseSweep(text: string, context: EntryContext): Sweep {
   for (const [k, part] of parts.entries()) {
     const match = part.length > longestPoint ? null : pointForm.exec(part);
     if (!match)
-      return { ok: false, error: `point ${k + 1}, "${clip(part)}": expected a name and a value, such as coil1 45` };
+      return { ok: false, error: `point ${k + 1}, "${clipText(part)}": expected a name and a value, such as coil1 45` };
     const [, where, value] = match;
     const read = parseReading(value, { ...context, nominalV: null });
-    if (!read.ok) return { ok: false, error: `point ${k + 1}, ${clip(where)}: ${read.error}` };
+    if (!read.ok) return { ok: false, error: `point ${k + 1}, ${clipText(where)}: ${read.error}` };
     const twice = points.find((p) => p.where.toLowerCase() === where.toLowerCase());
-    if (twice) return { ok: false, error: `point ${k + 1}: ${clip(where)} is entered twice; enter each point once` };
+    if (twice)
+      return { ok: false, error: `point ${k + 1}: ${clipText(where)} is entered twice; enter each point once` };
     points.push({ where, reading: read.reading });
-    asks.push(...read.asks.map((ask) => `${clip(where)}: ${ask}`));
+    asks.push(...read.asks.map((ask) => `${clipText(where)}: ${ask}`));
   }
   return { ok: true, points, asks, standsOut: standingOut(points) };
 }

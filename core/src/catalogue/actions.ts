@@ -110,7 +110,7 @@ const catalogue = {
     leaves: 'a leak may remain, and inner layers may be damaged.',
   },
   other: {
-    plain: 'We worked on it',
+    plain: 'We repaired it',
     imperative: 'Work on',
     name: 'Something else',
     done: 'repaired',

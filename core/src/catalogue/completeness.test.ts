@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { house, missing, type House } from '../testing/completeness.ts';
+import { house, missingPlaces, type House } from '../testing/completeness.ts';
 import { checkIds, checkTypes, depths } from './index.ts';
 
 test('nothing is missing, and nothing is left of what is gone', () => {
-  expect(missing(house)).toEqual([]);
+  expect(missingPlaces(house)).toEqual([]);
 });
 
 test.each(checkIds)('%s has a depth with a name, and minutes', (id) => {
@@ -77,20 +77,20 @@ describe.each(Object.entries(walks))(
     const section = new RegExp(`### \\d\\. ${title}\\n([^]*?)\\n##`).exec(guide)?.[1] ?? '';
 
     test('each place that is forgotten is named', () => {
-      const told = new Set(missing(begun).map((line) => line.split(':')[0]));
+      const told = new Set(missingPlaces(begun).map((line) => line.split(':')[0]));
       expect([...told].sort()).toEqual(Object.keys(steps).sort());
       for (const file of told) expect(section).toContain(file.split('/').at(-1));
     });
 
     test.each(Object.keys(steps))('all but %s is not enough', (left) => {
       const others = Object.fromEntries(Object.entries(steps).filter(([file]) => file !== left));
-      const told = missing(withText(begun, others));
+      const told = missingPlaces(withText(begun, others));
       expect(told.length).toBeGreaterThan(0);
       for (const line of told) expect(line.startsWith(`${left}: `)).toBe(true);
     });
 
     test('with all of them nothing is missing', () => {
-      expect(missing(withText(begun, steps))).toEqual([]);
+      expect(missingPlaces(withText(begun, steps))).toEqual([]);
     });
   },
 );

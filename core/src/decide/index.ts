@@ -18,5 +18,5 @@ export {
   usualShop,
   type ShopPolicy,
 } from './economy.ts';
-export { stopAdvice, worthOfGoingOn, type StopAdvice } from './stop.ts';
+export { stopAdvice, valueOfContinuing, type StopAdvice } from './stop.ts';
 export type { Prediction, Suggestion } from './suggestion.ts';

@@ -2,7 +2,7 @@ import { circuitIds } from '../catalogue/index.ts';
 import { bareCase } from '../case/index.ts';
 import policy from './policy.json';
 import { sayOutlook } from './say-outlook.ts';
-import { stopAdvice, worthOfGoingOn } from './stop.ts';
+import { stopAdvice, valueOfContinuing } from './stop.ts';
 
 test('the outlook is said in words, or not at all', () => {
   expect(sayOutlook({ minutes: 0, decided: 1 })).toBe('');
@@ -17,11 +17,14 @@ describe('whether going on pays', () => {
   test('worked example: a known display pays its fee less the bench time', () => {
     const { fee, hourlyCost, success, repairMinutes } = policy.economy;
     const gain = success * fee - (hourlyCost * repairMinutes.display) / 60;
-    expect(worthOfGoingOn(believed({ display: 1 }), { minutes: 0, decided: 1 })).toBeCloseTo(gain, 6);
-    expect(worthOfGoingOn(believed({ display: 1 }), { minutes: 30, decided: 1 })).toBeCloseTo(gain - hourlyCost / 2, 6);
+    expect(valueOfContinuing(believed({ display: 1 }), { minutes: 0, decided: 1 })).toBeCloseTo(gain, 6);
+    expect(valueOfContinuing(believed({ display: 1 }), { minutes: 30, decided: 1 })).toBeCloseTo(
+      gain - hourlyCost / 2,
+      6,
+    );
   });
   test('what this shop does not repair is worth nothing, and its testing is lost', () => {
-    expect(worthOfGoingOn(believed({ 'core.soc': 1 }), { minutes: 60, decided: 1 })).toBeCloseTo(
+    expect(valueOfContinuing(believed({ 'core.soc': 1 }), { minutes: 60, decided: 1 })).toBeCloseTo(
       -policy.economy.hourlyCost,
     );
   });

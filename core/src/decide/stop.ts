@@ -22,7 +22,7 @@ export interface StopAdvice {
  * @param dataWanted the data on it is wanted: it brings its own fee
  * @param deviceClass for its fee; the usual one where left out
  */
-export function worthOfGoingOn(
+export function valueOfContinuing(
   circuits: PerCircuit,
   outlook: Outlook,
   shop: ShopPolicy = usualShop,
@@ -69,7 +69,7 @@ export function stopAdvice(
       why: `${inVain} repairs changed nothing, so the diagnosis is probably wrong. Measure, or stop here as not found.`,
       first: false,
     };
-  const worth = worthOfGoingOn(circuits, outlook, shop, value.intake.dataWanted, value.device.class);
+  const worth = valueOfContinuing(circuits, outlook, shop, value.intake.dataWanted, value.device.class);
   if (worth >= 0) return null;
   const refused = circuitIds.reduce((sum, id, k) => sum + (shop.notDoneHere.includes(id) ? circuits[k] : 0), 0);
   return {

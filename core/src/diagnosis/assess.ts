@@ -5,10 +5,10 @@ import type { Outlook } from '../inference/index.ts';
 import { placeName, circuitsWithoutElement } from '../hypotheses/index.ts';
 import { devicesLeft, senseOf, spontaneousWarnings, type DevicesLeft, type Sense } from '../observation/index.ts';
 import { proofState, type ProofState } from '../proof/index.ts';
-import { conclude, type Conclusion } from './conclusion.ts';
+import { concludeCase, type Conclusion } from './conclusion.ts';
 import { describeOptionsFor } from '../prediction/index.ts';
-import { nearCases, recalibrated, type AlikeCase, type NearCase, type Recalibration } from '../library/index.ts';
-import { clip } from '../quantity/index.ts';
+import { nearCases, recalibratedP, type AlikeCase, type NearCase, type Recalibration } from '../library/index.ts';
+import { clipText } from '../quantity/index.ts';
 import { describeRun, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
 import type { Marker, Summary, Trace } from '../trace/index.ts';
 import { believe, type Belief, type Now } from './belief.ts';
@@ -109,7 +109,7 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
     circuits: corrected(explainCircuits(belief), options.recalibration ?? null).filter((c) => c.p >= 0.001),
     now: (Object.entries(belief.now) as [keyof Now, number][]).map(([id, p]) => ({ id, p })).sort((a, b) => b.p - a.p),
     proof: value.actions.length > 0 ? proofState(belief.history, options.shop?.functions) : null,
-    conclusion: conclude(belief, { next, outlook }, options.shop),
+    conclusion: concludeCase(belief, { next, outlook }, options.shop),
     unnamed: unnamedPlaces(belief),
     device: devicesLeft(belief.history, byCircuit(belief)),
     ...(options.alike ? { near: nearCases(options.alike, belief.repeats) } : {}),
@@ -134,7 +134,7 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
 /** Circuits with percentages as they hold in this shop; what the engine said itself stands beside them. */
 function corrected(circuits: CircuitProbability[], recalibration: Recalibration | null): CircuitProbability[] {
   if (recalibration === null) return circuits;
-  const after = recalibrated(
+  const after = recalibratedP(
     circuits.map((c) => c.p),
     recalibration,
   );
@@ -157,7 +157,7 @@ function notStarted(belief: Belief): string[] {
     .filter((id) => circuits[circuitIds.indexOf(id)] >= worthSaying)
     .map(
       (id) =>
-        `${circuitNames[id]}: the profile "${clip(profile.name)}" does not include this part, so only the pattern was used.`,
+        `${circuitNames[id]}: the profile "${clipText(profile.name)}" does not include this part, so only the pattern was used.`,
     );
 }
 
@@ -185,7 +185,7 @@ function disagreements({ history }: Belief): string[] {
     const before = last.get(key);
     if (before && before.word !== word)
       out.push(
-        `Two readings of ${clip(reading.where)} disagree (${before.word.split(':')[1]}, then ${word.split(':')[1]}), and nothing was changed in between. Measure again at another point of the net and delete the wrong one. If both are right, the fault disappeared.`,
+        `Two readings of ${clipText(reading.where)} disagree (${before.word.split(':')[1]}, then ${word.split(':')[1]}), and nothing was changed in between. Measure again at another point of the net and delete the wrong one. If both are right, the fault disappeared.`,
       );
     last.set(key, { word, k });
   });
@@ -199,7 +199,7 @@ function changeWarnings({ history }: Belief): string[] {
     const isLast = k === value.actions.length - 1;
     const has = (list: readonly { after: string | null }[]): boolean => list.some((x) => epochOf(x.after) === k + 1);
     const seenAfter = has(value.runs) || has(value.readings) || has(value.checks) || has(value.injections);
-    const what = clip(action.target || (action.circuit ? circuitNames[action.circuit] : 'a part'));
+    const what = clipText(action.target || (action.circuit ? circuitNames[action.circuit] : 'a part'));
     if (!seenAfter && isLast)
       return [`Nothing was recorded after the last change (${what}). Record a run now to see what it did.`];
     return [];
@@ -222,6 +222,6 @@ function hazards(value: Case): string[] {
       'The customer needs the data. Get the device to run long enough to copy it. Nothing that rewrites or removes storage is proposed. Copy first.',
     );
   for (const check of value.checks)
-    if (!isCheck(check.id)) out.push(`The check "${clip(check.id)}" is unknown and was ignored.`);
+    if (!isCheck(check.id)) out.push(`The check "${clipText(check.id)}" is unknown and was ignored.`);
   return out;
 }

@@ -11,7 +11,7 @@ import { stopAdvice, stageOf, usualShop, type ShopPolicy } from '../decide/index
 import { sumBy, type Outlook } from '../inference/index.ts';
 import { suspectGroup, type SuspectGroup } from '../library/index.ts';
 import {
-  goesByItself,
+  recoversWithoutRepair,
   isSplit,
   partsAway,
   placeBefore,
@@ -81,7 +81,7 @@ interface Planned {
  * @param plan what is proposed next
  * @param shop what it does not repair, and what its hours cost
  */
-export function conclude(belief: Belief, plan: Planned, shop: ShopPolicy = usualShop): Conclusion {
+export function concludeCase(belief: Belief, plan: Planned, shop: ShopPolicy = usualShop): Conclusion {
   const { history, posterior, now } = belief;
   const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
   const ranked = circuitIds.map((id, k) => ({ id, p: circuits[k] })).sort((a, b) => b.p - a.p);
@@ -104,7 +104,7 @@ export function conclude(belief: Belief, plan: Planned, shop: ShopPolicy = usual
           : 'open';
   return {
     state,
-    group: group && group.circuits.length <= settings.mostInGroup ? group : null,
+    group: group && group.circuits.length <= settings.maxInGroup ? group : null,
     splitBy: group && group.circuits.length > 1 && !works ? splitOf(group, plan) : null,
     works: now.works,
     isTried: wasTried(history),
@@ -211,7 +211,7 @@ function cureOf({ history, posterior }: Belief): Action | null {
     const { direct } = reachOf(history, action);
     const isSince = actions.indexOf(action) >= lastFailed;
     const cured = direct.map((d, h) =>
-      isSince && d > 0 ? d / (d + (1 - d) * goesByItself(hypotheses[h].circuit)) : d,
+      isSince && d > 0 ? d / (d + (1 - d) * recoversWithoutRepair(hypotheses[h].circuit)) : d,
     );
     return { action, p: cured.reduce((sum, c, h) => sum + c * posterior[h], 0) };
   });

@@ -2,7 +2,7 @@ import { checkTypes, deviceClasses, type CircuitId } from '../catalogue/index.ts
 import { type Action, type Case } from '../case/index.ts';
 import { readTypedRun } from '../formats/index.ts';
 import { figuresOf, healthyBand } from '../prediction/index.ts';
-import { times } from '../sketch/index.ts';
+import { repeatStrokes } from '../sketch/index.ts';
 import { actionOf, caseOf, checkOf, readingOf, sketchInstruments, sketchRun, typedCase } from '../testing/cases.ts';
 import { assess, describe as describeShape, type Assessment } from './index.ts';
 
@@ -358,7 +358,7 @@ test('the healthy band rises from rest to the start peak', () => {
 });
 
 test('pulses of the feed itself accuse what stands before the load', () => {
-  const pulses = times(60, [
+  const pulses = repeatStrokes(60, [
     { seconds: 0.2, amps: 0.9, volts: 19 },
     { seconds: 0.3, amps: 0.01, volts: 3 },
   ]);

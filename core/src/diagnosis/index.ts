@@ -3,7 +3,7 @@ export { predictedDraw, type PredictedItem, type PredictedStretch, type SuspectD
 export { believe, type Belief, type Now } from './belief.ts';
 export { historyOf, type AssessOptions } from './history.ts';
 export { byCircuit, explainCircuits, type CircuitProbability } from './circuits.ts';
-export { conclude, type Conclusion, type OutcomeProposal } from './conclusion.ts';
+export { concludeCase, type Conclusion, type OutcomeProposal } from './conclusion.ts';
 export { learnedProfile, type HealthyRun, type LearnedProfile } from './learned-profile.ts';
 export { lessonOf, type Lesson } from './lesson.ts';
 export { outsideOnly } from './outside.ts';

@@ -74,21 +74,21 @@ function logLevel(seen: Features, predicted: Features): number[] {
     [seen.after?.tailA ?? seen.whole.tailA, predicted.after?.tailA ?? predicted.whole.tailA],
     [seen.after?.peakA ?? seen.whole.peakA, predicted.after?.peakA ?? predicted.whole.peakA],
   ];
-  const least = settings.leastSteps * seen.resolutionA;
+  const least = settings.minSteps * seen.resolutionA;
   const logs = pairs.flatMap(([a, b]) => (a && b && a > least && b > least ? [Math.log(a / b)] : []));
   return logs.length === 0 ? [] : [median(logs)];
 }
 
 function logTime(seen: Features, predicted: Features): number[] {
   const [a, b] = [seen.after?.lastStepAfterS, predicted.after?.lastStepAfterS];
-  return a && b && a > settings.leastS && b > settings.leastS ? [Math.log(a / b)] : [];
+  return a && b && a > settings.minS && b > settings.minS ? [Math.log(a / b)] : [];
 }
 
 function driftOf(logs: readonly number[]): Drift | null {
-  if (logs.length < settings.leastRuns) return null;
+  if (logs.length < settings.minRuns) return null;
   const middle = median([...logs]);
   const spread = medianAbsoluteDeviation([...logs]);
-  const isClear = Math.abs(middle) > Math.max(settings.leastDrift, (settings.sure * spread) / Math.sqrt(logs.length));
+  const isClear = Math.abs(middle) > Math.max(settings.minDrift, (settings.sure * spread) / Math.sqrt(logs.length));
   return isClear ? { factor: Math.exp(middle), runs: logs.length, spread } : null;
 }
 

@@ -15,7 +15,7 @@ export interface Lesson {
 }
 
 /** Under every probability that is scored. */
-const leastScored = 1e-4;
+const minScored = 1e-4;
 
 /**
  * Works out what a case teaches.
@@ -48,5 +48,5 @@ function patternAlone(history: History, base: PerHypothesis, circuit: CircuitId)
   if (!seen) return null;
   const shown = patternQuestion(history, seen).outcomes[topPattern(seen.patterns)];
   const p = sumBy(normaliseWeights(base.map((x, h) => x * shown[h])), history.space.circuitOf, circuitIds.length);
-  return Math.log(Math.max(p[circuitIds.indexOf(circuit)], leastScored));
+  return Math.log(Math.max(p[circuitIds.indexOf(circuit)], minScored));
 }

@@ -17,7 +17,7 @@ export { cellOf, charactersOf, type CharacterBox, type CharacterRow } from './re
 export { levelledField } from './read/level.ts';
 export { fieldCharacters, type Unread } from './read/field.ts';
 export { characters, classify, hiddenOf, outputs, type Network } from './classify/network.ts';
-export { restored, stored, type StoredNetwork } from './classify/stored.ts';
+export { restoredNetwork, storedNetwork, type StoredNetwork } from './classify/stored.ts';
 export { pointPlaces, readField, type Candidate } from './read/candidate.ts';
 export { FieldSequence, type Doubt } from './read/sequence.ts';
 export { shippedNetwork } from './classify/shipped.ts';

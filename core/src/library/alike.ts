@@ -3,7 +3,7 @@ import type { Shape } from '../shape/index.ts';
 import { distanceOf } from './distance.ts';
 import settings from './settings.json';
 import type { CaseShelf } from './shelf.ts';
-import { comparable, modelKey, signatureOf, type LibraryCase, type Signature } from './signature.ts';
+import { areComparable, modelKey, signatureOf, type LibraryCase, type Signature } from './signature.ts';
 
 /** Two runs that were held against each other: of the case in hand, and of a confirmed one. */
 export interface RunPair {
@@ -64,7 +64,7 @@ export function alikeCases(
 function held(here: readonly Signature[], one: LibraryCase, weight: number): AlikeCase {
   const pairs = here.flatMap((a): RunPair[] => {
     const list = one.signatures
-      .filter((b) => comparable(a.setup, b.setup))
+      .filter((b) => areComparable(a.setup, b.setup))
       .map((b) => ({ here: a, there: b, squared: distanceOf(a, b) + otherwisePlugged(a, b) }));
     return list.length === 0 ? [] : [list.reduce((best, p) => (p.squared < best.squared ? p : best))];
   });

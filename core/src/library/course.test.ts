@@ -4,7 +4,7 @@ import { courseByPhase, courseInstants, courseLength } from './course.ts';
 import { distanceOf } from './distance.ts';
 import { powerScale } from './features.ts';
 import settings from './settings.json';
-import { comparable, signatureOf, type Signature } from './signature.ts';
+import { areComparable, signatureOf, type Signature } from './signature.ts';
 
 const value = caseOf('phone');
 
@@ -75,10 +75,10 @@ describe('features', () => {
 describe('what can be held against each other', () => {
   test('the same feed with the same in it and pressed alike; another port is nearly the same', () => {
     const { setup } = climbing();
-    expect(comparable(setup, { ...setup, port: 2, flipped: true })).toBe(true);
-    expect(comparable(setup, { ...setup, feed: 'usb-c' })).toBe(false);
-    expect(comparable(setup, { ...setup, battery: true })).toBe(false);
-    expect(comparable(setup, { ...setup, prompted: false })).toBe(false);
-    expect(comparable(setup, { ...setup, otherwise: 'camera' })).toBe(false);
+    expect(areComparable(setup, { ...setup, port: 2, flipped: true })).toBe(true);
+    expect(areComparable(setup, { ...setup, feed: 'usb-c' })).toBe(false);
+    expect(areComparable(setup, { ...setup, battery: true })).toBe(false);
+    expect(areComparable(setup, { ...setup, prompted: false })).toBe(false);
+    expect(areComparable(setup, { ...setup, otherwise: 'camera' })).toBe(false);
   });
 });

@@ -1,5 +1,5 @@
 export {
-  comparable,
+  areComparable,
   comparableKey,
   modelKey,
   signatureOf,
@@ -21,7 +21,7 @@ export { packSignature, signatureFormat, unpackSignature } from './pack.ts';
 export {
   correctedP,
   fitRecalibration,
-  recalibrated,
+  recalibratedP,
   unpackCalls,
   type KnownCall,
   type PackedCalls,

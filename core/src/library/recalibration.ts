@@ -53,7 +53,7 @@ export function correctedP(p: number, { slope, shift }: Pick<Recalibration, 'slo
 }
 
 /** All circuits of a call after the correction; sums to what it summed to before, in the same order of probability. */
-export function recalibrated(p: readonly number[], correction: Pick<Recalibration, 'slope' | 'shift'>): number[] {
+export function recalibratedP(p: readonly number[], correction: Pick<Recalibration, 'slope' | 'shift'>): number[] {
   const total = p.reduce((sum, x) => sum + x, 0);
   const list = p.map((x) => (x > 0 ? correctedP(x, correction) : 0));
   const sum = list.reduce((a, b) => a + b, 0);
@@ -85,7 +85,7 @@ export function fitRecalibration(calls: readonly KnownCall[]): Recalibration | n
 
 /** Natural log of what the circuit that it was got after a correction. */
 function scoreOf(call: KnownCall, correction: Pick<Recalibration, 'slope' | 'shift'>): number {
-  const after = recalibrated(
+  const after = recalibratedP(
     call.map((c) => c.p),
     correction,
   );

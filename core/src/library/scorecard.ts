@@ -236,7 +236,7 @@ export function inOrderOf(
 /** Natural log of what the circuit that it was got in a call. */
 export function logScoreOf(call: Pick<Scored, 'circuits' | 'circuit'>): number {
   const p = call.circuits.find((c) => c.id === call.circuit)?.p ?? 0;
-  return Math.log(Math.max(p, settings.leastP));
+  return Math.log(Math.max(p, settings.minP));
 }
 
 const minuteMs = 60_000;

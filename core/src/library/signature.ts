@@ -98,7 +98,7 @@ function setupOf(run: Run, shape: Shape): SignatureSetup {
 }
 
 /** Whether two runs can be held against each other at all. */
-export function comparable(a: SignatureSetup, b: SignatureSetup): boolean {
+export function areComparable(a: SignatureSetup, b: SignatureSetup): boolean {
   return (
     a.feed === b.feed &&
     a.quantity === b.quantity &&
@@ -108,7 +108,7 @@ export function comparable(a: SignatureSetup, b: SignatureSetup): boolean {
   );
 }
 
-/** The same for runs that are {@link comparable}, and only for them. */
+/** The same for runs that are {@link areComparable}, and only for them. */
 export function comparableKey({ feed, quantity, battery, prompted, otherwise }: SignatureSetup): string {
   return [feed, quantity, battery ? 'pack' : '', prompted ? 'press' : '', otherwise].join('|');
 }

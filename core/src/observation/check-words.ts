@@ -1,12 +1,12 @@
 import { checkTypes, isCheck } from '../catalogue/index.ts';
 import { type Check } from '../case/index.ts';
-import { clip } from '../quantity/index.ts';
+import { clipText } from '../quantity/index.ts';
 import type { Candidate } from './kind.ts';
 
 /** A check in words. */
 export function sayCheck({ id, outcome, where }: Pick<Check, 'id' | 'outcome' | 'where'>): string {
-  const name = isCheck(id) ? checkTypes[id].name : clip(id);
-  const at = where ? ` at ${clip(where)}` : '';
+  const name = isCheck(id) ? checkTypes[id].name : clipText(id);
+  const at = where ? ` at ${clipText(where)}` : '';
   return `${name}${at}: ${(outcome ?? 'no answer').replaceAll('-', ' ')}`;
 }
 

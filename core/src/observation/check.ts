@@ -1,6 +1,6 @@
 import { checkIds, checkTypes, isCheck, namedChecks, type CheckId } from '../catalogue/index.ts';
 import { type Check } from '../case/index.ts';
-import { clip } from '../quantity/index.ts';
+import { clipText } from '../quantity/index.ts';
 import { checkApplies } from './check-applies.ts';
 import { checkQuestion } from './check-table.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
@@ -27,7 +27,7 @@ export const checkKind: ObservationKind = {
     history.value.checks.flatMap((check, k): Entry[] => {
       const { id, outcome } = check;
       const common = { kind: 'check', source: `check:${k}`, epoch: history.epochOf(check.after) };
-      if (!isCheck(id)) return [{ ...common, leftOut: `the check "${clip(id)}" is not known` }];
+      if (!isCheck(id)) return [{ ...common, leftOut: `the check "${clipText(id)}" is not known` }];
       const { readBy } = checkTypes[id];
       if (readBy === 'ladder') return [{ ...common, leftOut: `${sayCheck(check)}: its readings count instead` }];
       if (readBy !== undefined || check.half !== null) return [];

@@ -43,7 +43,7 @@ export { earlierRun, sameSetup } from './run-before.ts';
 export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standingLevel, type SeenRun } from './observed-run.ts';
 export { shortsOf, type MeasuredShort } from './shorts.ts';
 export {
-  goesByItself,
+  recoversWithoutRepair,
   isConfounded,
   isSplit,
   reachOf,

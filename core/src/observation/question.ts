@@ -37,7 +37,7 @@ export interface Question {
 }
 
 /** What several questions ask in common: how far a device starts, whether the rails of one state stand. */
-export interface Alike {
+interface Alike {
   group: string;
   /** Outcomes that say no; all others say yes. */
   no: readonly string[];

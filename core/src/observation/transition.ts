@@ -256,7 +256,7 @@ function isolated({ space, value }: Pick<History, 'space' | 'value'>, action: Ac
 function changedByItself({ space }: Pick<History, 'space'>): (h: number) => number[][] {
   const { byItself } = rules;
   return (h) => {
-    const goes = goesByItself(space.hypotheses[h].circuit);
+    const goes = recoversWithoutRepair(space.hypotheses[h].circuit);
     return faultStates.map((state) => {
       if (state === 'works') return row({ works: 1 - byItself.newState.returns, same: byItself.newState.returns });
       const out = row({ [state]: 1 - goes });
@@ -271,7 +271,7 @@ function changedByItself({ space }: Pick<History, 'space'>): (h: number) => numb
  *
  * @param circuit of the fault
  */
-export function goesByItself(circuit: CircuitId): number {
+export function recoversWithoutRepair(circuit: CircuitId): number {
   const { newState } = rules.byItself;
   return isContact(circuit) ? newState.contact : newState.any;
 }

@@ -7,7 +7,7 @@ import {
   type Space,
   type PredictedMoves,
 } from '../prediction/index.ts';
-import { clip, formatCurrent, formatSeconds } from '../quantity/index.ts';
+import { clipText, formatCurrent, formatSeconds } from '../quantity/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import type { Question } from './question.ts';
@@ -151,7 +151,7 @@ export const unplugKind: ObservationKind = {
         .filter((step) => step.event === 'part-off')
         .map((step) => {
           const part = step.part.trim();
-          const name = part === '' ? 'a part' : clip(part);
+          const name = part === '' ? 'a part' : clipText(part);
           return {
             kind: 'unplug',
             source: `unplug:${run.id}:${step.t}`,

@@ -2,7 +2,7 @@ import { namedChecks } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Run } from '../case/index.ts';
 import { likelySamePlace, suggestedCircuits } from '../hypotheses/index.ts';
-import { clip } from '../quantity/index.ts';
+import { clipText } from '../quantity/index.ts';
 import { keyWithout } from './comparison-key.ts';
 import type { Entry, History } from './kind.ts';
 import { isHealthy, readsTheSame, sayLevel, type SeenRun } from './observed-run.ts';
@@ -131,7 +131,7 @@ export function unpluggedEntries(history: History, usable: readonly SeenRun[]): 
     return {
       kind: 'comparison',
       source: `pair:${plain.run.id}+${tried.run.id}`,
-      sentence: `run ${tried.run.id} against ${plain.run.id}: with ${parts.map((p) => clip(p)).join(', ')} unplugged ${says} (${sayLevel(plain)}, then ${sayLevel(tried, plain)})`,
+      sentence: `run ${tried.run.id} against ${plain.run.id}: with ${parts.map((p) => clipText(p)).join(', ')} unplugged ${says} (${sayLevel(plain)}, then ${sayLevel(tried, plain)})`,
       epoch: history.epochOf(later.run.after),
       answer: { question: unpluggedQuestion(history, parts), word, hints: [] },
       likelihood: null,

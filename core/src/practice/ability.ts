@@ -38,7 +38,7 @@ export function ratedAbility(ability: Ability, circuit: CircuitId, difficulty: n
   const surprise = clamp(points / settings.fullPoints) - expectedShare(ability, circuit, difficulty);
   const own = ability.by[circuit] ?? { offset: 0, calls: 0 };
   const step = (calls: number, most: number): number =>
-    Math.max(settings.leastStep, most / (1 + calls / settings.halvesAt));
+    Math.max(settings.minStep, most / (1 + calls / settings.halvesAt));
   return {
     general: ability.general + step(ability.calls, settings.generalStep) * surprise,
     by: {

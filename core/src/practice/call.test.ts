@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
-import { leading, pointsFor, probabilitiesOf, refusedShares } from './index.ts';
+import { leadingShare, pointsFor, probabilitiesOf, refusedShares } from './index.ts';
 
 const sharesOf = (...list: [CircuitId, number][]) => list.map(([circuit, percent]) => ({ circuit, percent }));
 
@@ -42,6 +42,6 @@ test.each([
 test('shares that sum are taken, and the first of the highest leads', () => {
   const shares = sharesOf(['pmic', 40], ['button', 40], ['none', 20]);
   expect(refusedShares(shares)).toBeNull();
-  expect(leading(shares).circuit).toBe('pmic');
+  expect(leadingShare(shares).circuit).toBe('pmic');
   expect(probabilitiesOf(shares)[2]).toEqual({ id: 'none', p: 0.2 });
 });

@@ -51,7 +51,7 @@ export function pointsFor(p: readonly { id: CircuitId; p: number }[], truth: Cir
 }
 
 /** The circuit that a call thinks likeliest; the first of those that share it. */
-export function leading(shares: Call['shares']): Call['shares'][number] {
+export function leadingShare(shares: Call['shares']): Call['shares'][number] {
   return shares.reduce((best, s) => (s.percent > best.percent ? s : best));
 }
 

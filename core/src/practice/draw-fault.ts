@@ -32,11 +32,11 @@ export function drawFault(
     weights.findIndex((w) => (left -= w) <= 0),
   );
   const h = hypotheses[k];
-  const { spreads, spread, leastValue, mostWeak } = settings;
+  const { spreads, spread, minValue, maxWeak } = settings;
   const wide = (spreads as Partial<Record<FaultKind, number>>)[h.fault.kind] ?? spread;
   const { value: usual, kind } = h.fault;
-  const jittered = usual === null ? null : Math.max(leastValue, usual * Math.exp(wide * gaussianNoise(random)));
-  const capped = kind === 'weak' && jittered !== null ? Math.min(mostWeak, jittered) : jittered;
+  const jittered = usual === null ? null : Math.max(minValue, usual * Math.exp(wide * gaussianNoise(random)));
+  const capped = kind === 'weak' && jittered !== null ? Math.min(maxWeak, jittered) : jittered;
   return { ...h, fault: { ...h.fault, value: capped } };
 }
 

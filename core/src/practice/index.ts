@@ -1,6 +1,6 @@
 export { leadsOhm, SimulatedBoard, type SeenHeat } from './board.ts';
 export { PracticeBench, sayProbe, type FedRail } from './bench.ts';
-export { leading, pointsFor, probabilitiesOf, refusedShares, type Call } from './call.ts';
+export { leadingShare, pointsFor, probabilitiesOf, refusedShares, type Call } from './call.ts';
 export { complaintOf, drawFault, spotOf } from './draw-fault.ts';
 export { valuedTests, type ValuedTest } from './next-test.ts';
 export { overlookedBy, type HeldAgainst, type Overlooked } from './overlooked.ts';

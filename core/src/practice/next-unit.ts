@@ -48,8 +48,8 @@ export function chooseNext(
     const calls = ability.by[circuit]?.calls ?? 0;
     const pair = due.find((both) => both.includes(circuit)) ?? null;
     // A rare fault is worth knowing too, and one that nobody can tell from the outside is met once.
-    const often = Math.max(rates[indexOf.get(circuit) ?? 0], settings.leastRate);
-    const gain = Math.max(settings.leastPoints, points) * (1 - share);
+    const often = Math.max(rates[indexOf.get(circuit) ?? 0], settings.minRate);
+    const gain = Math.max(settings.minPoints, points) * (1 - share);
     const fresh = (1 + calls) ** -settings.wearsOff;
     const worth = often * gain * fresh * (pair ? settings.mixedUpWeight : 1) * (1 + settings.chance * random());
     return { circuit, calls, pair, worth };

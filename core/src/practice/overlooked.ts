@@ -2,7 +2,7 @@ import { circuitNames, patternNames, patternTypes, type CircuitId } from '../cat
 import type { Assessment, CircuitProbability, SuspectDraw } from '../diagnosis/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import { topPattern } from '../shape/index.ts';
-import { leading, type Call } from './call.ts';
+import { leadingShare, type Call } from './call.ts';
 import settings from './overlooked.json';
 
 /** Something that speaks against a call, with where it can be seen. */
@@ -31,7 +31,7 @@ export interface HeldAgainst {
  */
 export function overlookedBy(call: Call, given: Assessment, draws: readonly HeldAgainst[]): Overlooked[] {
   const first = given.circuits[0];
-  const said = leading(call.shares);
+  const said = leadingShare(call.shares);
   if (!first) return [];
   if (first.id === said.circuit) return [...patternMissed(call, given), ...surenessOff(said, first, given)];
   const [a, b] = [circuitNames[first.id], circuitNames[said.circuit]];
@@ -94,9 +94,9 @@ function weighs(given: Assessment, first: CircuitId, called: CircuitId): Overloo
   const other = new Map(itemsOf(called).map((e) => [e.item, e.for]));
   return itemsOf(first)
     .map((e) => ({ item: e.item, by: e.for - (other.get(e.item) ?? 0) }))
-    .filter(({ by }) => by >= settings.leastDecibans)
+    .filter(({ by }) => by >= settings.minDecibans)
     .sort((a, b) => b.by - a.by)
-    .slice(0, settings.mostItems)
+    .slice(0, settings.maxItems)
     .map(({ item }) => ({
       says: `${item}: this points to ${circuitNames[first]} rather than ${circuitNames[called]}.`,
       run: null,

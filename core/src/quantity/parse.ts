@@ -33,7 +33,7 @@ export function parseQuantity(text: string, kind: Kind): Parsed {
   const trimmed = text.trim();
   if (trimmed === '') return { ok: false, error: `nothing entered; ${wanted}` };
   const match = trimmed.length > longest ? null : numberForm.exec(trimmed);
-  if (!match) return { ok: false, error: `"${clip(trimmed)}" is not a number; ${wanted}` };
+  if (!match) return { ok: false, error: `"${clipText(trimmed)}" is not a number; ${wanted}` };
   const [, sign, digits, exponent, rest] = match;
   const unitText = rest.trim();
   let factor = 1;
@@ -41,14 +41,14 @@ export function parseQuantity(text: string, kind: Kind): Parsed {
     const wrong = explainWrongUnit(unitText);
     if (wrong) return { ok: false, error: `${wrong}; ${wanted}` };
     const unit = findUnit(unitText);
-    if (!unit) return { ok: false, error: `"${clip(unitText)}" is not a known unit; ${wanted}` };
-    if (unit.kind !== kind) return { ok: false, error: `${clip(unitText)} is a ${unit.kind}; ${wanted}` };
+    if (!unit) return { ok: false, error: `"${clipText(unitText)}" is not a known unit; ${wanted}` };
+    if (unit.kind !== kind) return { ok: false, error: `${clipText(unitText)} is a ${unit.kind}; ${wanted}` };
     factor = unit.factor;
   }
   const plain = digits.replace(',', '.');
   const value = Number(`${sign}${plain}${exponent === undefined ? '' : `e${exponent}`}`) * factor;
   if (!Number.isFinite(value) || Math.abs(value) > absurdAbove[kind]) {
-    return { ok: false, error: `${clip(trimmed)} is more than a bench can measure; ${wanted}` };
+    return { ok: false, error: `${clipText(trimmed)} is more than a bench can measure; ${wanted}` };
   }
   const fraction = plain.split('.')[1] ?? '';
   const decimals = fraction.length - Number(exponent ?? 0) - Math.round(Math.log10(factor));
@@ -67,7 +67,7 @@ function tidy(value: number): number {
  * @param length most characters that are kept
  * @example clip('a long name', 6) // 'a lon…'
  */
-export function clip(text: string, length = 40): string {
+export function clipText(text: string, length = 40): string {
   const plain = text.replace(/[\u0000-\u001f\u007f]/g, ' ');
   return plain.length <= length ? plain : `${plain.slice(0, length - 1)}…`;
 }

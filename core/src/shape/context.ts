@@ -67,7 +67,7 @@ export interface Sight {
  * @param f watts, amperes and seconds
  * @param context the device, its setup and what a healthy unit draws
  */
-export function takeSight(f: Features, context: RunContext): Sight {
+export function patternInputsOf(f: Features, context: RunContext): Sight {
   const e = context.expectation;
   const volts =
     f.voltage.tail ??

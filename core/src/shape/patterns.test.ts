@@ -1,6 +1,6 @@
 import { type DeviceClass, patternIds, type PatternId } from '../catalogue/index.ts';
-import { times, type SketchInstrument, type Stroke } from '../sketch/index.ts';
-import { caseOf, seen, sketchInstruments, sketchRun, type Outline } from '../testing/cases.ts';
+import { repeatStrokes, type SketchInstrument, type Stroke } from '../sketch/index.ts';
+import { caseOf, describeWithPatterns, sketchInstruments, sketchRun, type Outline } from '../testing/cases.ts';
 import type { Marker } from '../trace/index.ts';
 
 const { display, logger, meter, coarseMeter, probe } = sketchInstruments;
@@ -126,7 +126,7 @@ const examples: Example[] = [
       markers: [on(0), press(2)],
       strokes: [
         quiet(2),
-        ...times(6, [
+        ...repeatStrokes(6, [
           { seconds: 1, amps: 0.1 },
           { seconds: 2.5, amps: 0.35 },
           { seconds: 2.5, amps: 0.002 },
@@ -144,7 +144,7 @@ const examples: Example[] = [
       markers: [on(0), press(2)],
       strokes: [
         quiet(2, 0.02),
-        ...times(24, [
+        ...repeatStrokes(24, [
           { seconds: 0.25, amps: 0.03 },
           { seconds: 0.15, amps: 0.6 },
         ]),
@@ -229,7 +229,7 @@ const examples: Example[] = [
     device: 'laptop',
     outline: {
       feed: 'usb-c',
-      strokes: times(8, [
+      strokes: repeatStrokes(8, [
         { seconds: 1.2, amps: 0.04, volts: 5.1 },
         { seconds: 1.2, amps: 0, volts: 0 },
       ]),
@@ -378,7 +378,7 @@ const examples: Example[] = [
     outline: {
       feed: 'usb-c',
       quantity: 'voltage-only',
-      strokes: times(5, [
+      strokes: repeatStrokes(5, [
         { seconds: 3, amps: 0, volts: 4.1 },
         { seconds: 1.5, amps: 0, volts: 2.9 },
       ]),
@@ -461,7 +461,7 @@ const examples: Example[] = [
       setup: { battery: 'disconnected' },
       strokes: [
         { seconds: 1, amps: 0.01, volts: 5 },
-        ...times(10, [
+        ...repeatStrokes(10, [
           { seconds: 0.8, amps: 0.002, volts: 20 },
           { seconds: 0.8, amps: 0.006, volts: 20 },
         ]),
@@ -516,7 +516,7 @@ describe.each(examples)(
         const value = caseOf(device, { complaintKind: complaint ?? null });
         for (const seed of [1, 2, 3]) {
           const { run, trace } = sketchRun(outline, i, seed);
-          const { patterns } = seen(value, run, trace);
+          const { patterns } = describeWithPatterns(value, run, trace);
           expect(patterns[0]).toMatchObject({ id: pattern });
           expect(patterns[0].p).toBeGreaterThan(0.4);
         }
@@ -534,10 +534,10 @@ test.each([display, logger, probe])('a start that repeats with bursts in it is a
   ];
   const markers: Marker[] = [{ t: 4, event: 'prompt' }];
   const { run, trace } = sketchRun(
-    { feed: 'battery', strokes: [quiet(4), ...times(6, piece)], markers, setup: battery },
+    { feed: 'battery', strokes: [quiet(4), ...repeatStrokes(6, piece)], markers, setup: battery },
     i,
   );
-  expect(seen(caseOf('phone'), run, trace).patterns[0].id).toBe('restart-loop');
+  expect(describeWithPatterns(caseOf('phone'), run, trace).patterns[0].id).toBe('restart-loop');
 });
 
 test('every pattern but unrecognised has an example', () => {
@@ -557,12 +557,12 @@ describe('unrecognised', () => {
   test.each(nonsense)('%s', (_, strokes) => {
     for (const instrument of [logger, coarseMeter]) {
       const { run, trace } = sketchRun({ feed: 'battery', strokes, setup: battery }, instrument);
-      const { patterns } = seen(caseOf('phone'), run, trace);
+      const { patterns } = describeWithPatterns(caseOf('phone'), run, trace);
       expect(patterns[0].id).toBe('unrecognised');
     }
   });
 
-  const heater = times(8, [
+  const heater = repeatStrokes(8, [
     { seconds: 20, amps: 0.8 },
     { seconds: 15, amps: 0 },
   ]);
@@ -586,7 +586,7 @@ describe('unrecognised', () => {
   ])('%s', (_, strokes, markers) => {
     for (const instrument of [logger, probe]) {
       const { run, trace } = sketchRun({ feed: 'battery', strokes, markers, setup: battery }, instrument);
-      const { patterns } = seen(caseOf('phone'), run, trace);
+      const { patterns } = describeWithPatterns(caseOf('phone'), run, trace);
       expect(patterns[0].id).toBe('unrecognised');
     }
   });
@@ -598,19 +598,19 @@ describe('unrecognised', () => {
       { t: 3, event: 'prompt' },
     ];
     const { run, trace } = sketchRun({ feed: 'battery', strokes, markers, setup: battery }, logger);
-    expect(seen(caseOf('phone'), run, trace).patterns[0].id).not.toBe('unrecognised');
+    expect(describeWithPatterns(caseOf('phone'), run, trace).patterns[0].id).not.toBe('unrecognised');
   });
 
   test('a run without a single value', () => {
     const { run, trace } = sketchRun({ feed: 'battery', strokes: [quiet(5)] }, logger);
     const empty = { ...trace, v: trace.v.map(() => NaN), i: trace.i.map(() => NaN) };
-    expect(seen(caseOf('phone'), run, empty).patterns[0].id).toBe('unrecognised');
+    expect(describeWithPatterns(caseOf('phone'), run, empty).patterns[0].id).toBe('unrecognised');
   });
 
   test('a log that reads more than its limit allows', () => {
     const { run, trace } = sketchRun({ feed: 'battery', strokes: [quiet(3), { seconds: 8, amps: 2 }] }, logger);
     const impossible = { ...run, setup: { ...run.setup, limitA: 1 } };
-    const { shape, patterns } = seen(caseOf('phone'), impossible, { ...trace, limitA: 1 });
+    const { shape, patterns } = describeWithPatterns(caseOf('phone'), impossible, { ...trace, limitA: 1 });
     expect(shape.features.contradictions[0]).toMatch(/limited to 1\.00 A/);
     expect(patterns[0].id).toBe('unrecognised');
   });
@@ -619,7 +619,7 @@ describe('unrecognised', () => {
 test('probabilities of every run sum to one', () => {
   for (const { device, outline } of examples) {
     const { run, trace } = sketchRun(outline, logger);
-    const { patterns } = seen(caseOf(device), run, trace);
+    const { patterns } = describeWithPatterns(caseOf(device), run, trace);
     expect(patterns).toHaveLength(patternIds.length);
     expect(patterns.reduce((sum, p) => sum + p.p, 0)).toBeCloseTo(1, 9);
   }

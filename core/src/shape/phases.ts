@@ -182,7 +182,7 @@ function readingsBetween(c: Channels, t0: number, t1: number): Height[] {
  * How often the level turns round, from rising to falling and back, by a share that no freeze moves and by more than a digit. What
  * falls to a small part of its height begins again: that is no movement of one start.
  */
-function countReversals(heights: readonly Height[], leastA: number): number {
+function countReversals(heights: readonly Height[], minA: number): number {
   let [reversals, direction, height] = [0, 0, 0];
   let extreme = heights[0]?.mean ?? 0;
   for (const { mean, seconds } of heights) {
@@ -191,7 +191,7 @@ function countReversals(heights: readonly Height[], leastA: number): number {
     const step = mean - extreme;
     const way = Math.sign(step);
     const isClear =
-      Math.abs(step) > settings.reversalNoise * leastA &&
+      Math.abs(step) > settings.reversalNoise * minA &&
       Math.abs(step) > settings.reversal * Math.min(Math.abs(extreme), Math.abs(mean));
     if (isClear && direction !== 0 && way !== direction) reversals++;
     if (isClear) direction = way;

@@ -1,4 +1,4 @@
-import { takeSight, type RunContext } from './context.ts';
+import { patternInputsOf, type RunContext } from './context.ts';
 import { dcPatterns, usbPatterns, voltagePatterns } from './patterns-port.ts';
 import { startPatterns } from './patterns-start.ts';
 import { type Scores } from './phase-scores.ts';
@@ -35,7 +35,7 @@ function nothingMeasured(f: Features): boolean {
 }
 
 function scoresOf(f: Features, context: RunContext): Scores {
-  const sight = takeSight(f, context);
+  const sight = patternInputsOf(f, context);
   if (context.quantity === 'voltage-only') return voltagePatterns(sight);
   if (context.feed === 'usb-c') return usbPatterns(sight);
   if (context.feed === 'dc-in') return dcPatterns(sight);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { caseOf, seen, sketchInstruments, sketchRun } from '../testing/cases.ts';
-import { times, type SketchInstrument, type Stroke } from '../sketch/index.ts';
+import { caseOf, describeWithPatterns, sketchInstruments, sketchRun } from '../testing/cases.ts';
+import { repeatStrokes, type SketchInstrument, type Stroke } from '../sketch/index.ts';
 import { gaussianNoise, seededRandom, unknownInstrument, type Trace } from '../trace/index.ts';
 import { optimalPartition } from './partition.ts';
 import { segmentTrace } from './segments.ts';
@@ -8,7 +8,7 @@ import { segmentTrace } from './segments.ts';
 const battery = { setV: 4, limitA: 3 };
 const kinds = (strokes: Stroke[], instrument: SketchInstrument = sketchInstruments.logger, setup = battery) => {
   const { run, trace } = sketchRun({ feed: 'battery', strokes, setup }, instrument);
-  return seen(caseOf('phone'), run, trace).shape.segments;
+  return describeWithPatterns(caseOf('phone'), run, trace).shape.segments;
 };
 
 describe('change points', () => {
@@ -108,7 +108,7 @@ describe('segments', () => {
 
   test('pulses have a period and a duty', () => {
     const found = kinds(
-      times(20, [
+      repeatStrokes(20, [
         { seconds: 0.4, amps: 0.02 },
         { seconds: 0.2, amps: 0.5 },
       ]),
@@ -125,7 +125,7 @@ describe('segments', () => {
       sketchInstruments.logger,
     );
     const spiked = { ...trace, i: trace.i.map((x, k) => (k === 200 ? 1.9 : x)) };
-    const { segments } = seen(caseOf('phone'), run, spiked).shape;
+    const { segments } = describeWithPatterns(caseOf('phone'), run, spiked).shape;
     expect(segments.map((s) => s.kind)).toEqual(['level']);
     expect(segments[0].meanA).toBeCloseTo(0.2, 2);
   });
@@ -142,7 +142,11 @@ describe('segments', () => {
       v: trace.v.filter((_, k) => keep.includes(k)),
       i: trace.i.filter((_, k) => keep.includes(k)),
     };
-    expect(seen(caseOf('phone'), run, cut).shape.segments.map((s) => s.kind)).toEqual(['level', 'gap', 'level']);
+    expect(describeWithPatterns(caseOf('phone'), run, cut).shape.segments.map((s) => s.kind)).toEqual([
+      'level',
+      'gap',
+      'level',
+    ]);
   });
 
   test('rows without a value are skipped, not read as zero', () => {
@@ -151,7 +155,7 @@ describe('segments', () => {
       sketchInstruments.logger,
     );
     const holed = { ...trace, i: trace.i.map((x, k) => (k % 3 === 0 ? NaN : x)) };
-    const { segments } = seen(caseOf('phone'), run, holed).shape;
+    const { segments } = describeWithPatterns(caseOf('phone'), run, holed).shape;
     expect(segments.map((s) => s.kind)).toEqual(['level']);
   });
 
@@ -179,14 +183,14 @@ describe('segments', () => {
       { feed: 'battery', strokes, setup: battery },
       { ...sketchInstruments.logger, rateHz: 73 },
     );
-    const { segments } = seen(caseOf('phone'), sketched.run, sketched.trace).shape;
+    const { segments } = describeWithPatterns(caseOf('phone'), sketched.run, sketched.trace).shape;
     expect(segments.filter((s) => s.kind === 'bursts' && s.t0 < 1.3)).toEqual([]);
     expect(segments.some((s) => s.kind !== 'bursts' && s.t0 < 0.5 && s.t1 > 1.3)).toBe(true);
   });
   test('a hold that wanders by a few percent is one hold, however it is cut', () => {
     const strokes = Array.from({ length: 8 }, (_, k): Stroke => ({ seconds: 3, amps: k % 2 === 0 ? 0.035 : 0.0385 }));
     const sketched = sketchRun({ feed: 'battery', strokes, setup: battery }, sketchInstruments.logger);
-    const { segments, features } = seen(caseOf('phone'), sketched.run, sketched.trace).shape;
+    const { segments, features } = describeWithPatterns(caseOf('phone'), sketched.run, sketched.trace).shape;
     expect(segments.length).toBeGreaterThan(3);
     expect(features.whole.tailSeconds).toBeGreaterThan(20);
   });
@@ -251,7 +255,7 @@ describe('markers', () => {
     feed: 'battery' | 'usb-c' = 'battery',
   ) => {
     const sketched = sketchRun({ feed, strokes, markers, setup: battery }, sketchInstruments.logger);
-    return seen(caseOf('phone'), sketched.run, sketched.trace).shape;
+    return describeWithPatterns(caseOf('phone'), sketched.run, sketched.trace).shape;
   };
   const quietThenUp: Stroke[] = [
     { seconds: 4, amps: 0.001 },
@@ -331,7 +335,7 @@ describe('what no device does is said', () => {
   ) => {
     const setup = feed === 'battery' ? battery : {};
     const sketched = sketchRun({ feed, strokes, setup }, instrument);
-    return seen(caseOf('phone'), sketched.run, sketched.trace).shape.features.contradictions.join();
+    return describeWithPatterns(caseOf('phone'), sketched.run, sketched.trace).shape.features.contradictions.join();
   };
   const even = (height: number[], seconds: number[]): Stroke[] =>
     height.map((amps, k) => ({ amps, seconds: seconds[k % seconds.length] }));
@@ -350,7 +354,7 @@ describe('what no device does is said', () => {
     expect(
       contradictions([...day, { seconds: 50, amps: 1.2, volts: 9 }], 'usb-c', sketchInstruments.coarseMeter),
     ).toMatch(/unplugged for a while/);
-    const lets: Stroke[] = times(9, [
+    const lets: Stroke[] = repeatStrokes(9, [
       { seconds: 1.2, amps: 0.04, volts: 5 },
       { seconds: 1.5, amps: 0, volts: 0 },
     ]);

@@ -132,8 +132,8 @@ function atLimit(p: Piece, c: Channels, trace: Trace): boolean {
   const slack = limitA === null ? 0 : Math.max((1 - settings.limitShare) * limitA, trace.instrument.resolutionA ?? 0);
   const atStated = limitA !== null && p.mean >= limitA - slack;
   // Below what any device runs on a supply is in its limit, whatever was said of it.
-  const leastV = setV !== null ? settings.saggedTo * setV : feed === 'battery' ? settings.noDeviceRunsUnderV : 0;
-  const sagged = p.meanV !== null && feed !== 'usb-c' && p.meanV < leastV && p.meanV > 0;
+  const minV = setV !== null ? settings.saggedTo * setV : feed === 'battery' ? settings.noDeviceRunsUnderV : 0;
+  const sagged = p.meanV !== null && feed !== 'usb-c' && p.meanV < minV && p.meanV > 0;
   if (atStated) return true;
   return limitA === null && sagged && p.mean > settings.saggedFromA;
 }

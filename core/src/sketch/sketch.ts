@@ -33,7 +33,7 @@ export const sketchInstruments = {
 } satisfies Record<string, SketchInstrument>;
 
 /** Repeats strokes. */
-export function times(count: number, strokes: Stroke[]): Stroke[] {
+export function repeatStrokes(count: number, strokes: Stroke[]): Stroke[] {
   return Array.from({ length: count }, () => strokes).flat();
 }
 

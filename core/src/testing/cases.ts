@@ -67,7 +67,11 @@ export function sketchRun(
   return { run, trace };
 }
 
-export function seen(value: Case, run: Run, trace: Trace): { shape: Shape; patterns: PatternProbability[] } {
+export function describeWithPatterns(
+  value: Case,
+  run: Run,
+  trace: Trace,
+): { shape: Shape; patterns: PatternProbability[] } {
   const shape = describeShape(value, run, trace, null);
   return { shape, patterns: recognisePatterns(shape, contextFor(value, run)) };
 }

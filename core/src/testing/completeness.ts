@@ -49,7 +49,7 @@ type Row = { pattern: string; suspects?: Shares; consistent?: Shares };
  * What is missing, or left of an entry that is gone: a line each, which begins with the file it is to stand in. The walks of
  * CONTRIBUTING.md are held by it: an entry of which a place was forgotten is named here.
  */
-export function missing(given: House): string[] {
+export function missingPlaces(given: House): string[] {
   const json = <T>(file: string): T => JSON.parse(given.text(file)) as T;
   const out: string[] = [];
   const need = (holds: unknown, file: string, what: string): void => {

@@ -2,7 +2,7 @@ import { correctReading } from './correct.ts';
 import type { Instrument, Summary } from './types.ts';
 
 /** Two million samples: an hour at 500 a second. */
-const mostSamples = 2_097_152;
+const maxSamples = 2_097_152;
 /** Room at the start; it doubles. */
 const initialSamples = 4096;
 
@@ -34,7 +34,7 @@ export class TraceCollector {
   private readonly capacity: number;
 
   /** @param capacity most samples kept; even, at least 2 */
-  constructor(capacity = mostSamples) {
+  constructor(capacity = maxSamples) {
     this.capacity = capacity;
     const initial = Math.min(capacity, initialSamples);
     this.t = new Float64Array(initial);

@@ -1,4 +1,4 @@
-import { derive } from './derive.ts';
+import { deriveProfile } from './derive.ts';
 import { shippedProfile, shippedProfiles } from './shipped.ts';
 
 const phone = shippedProfile('generic-phone')!;
@@ -7,7 +7,7 @@ const ids = (list: readonly { id: string }[]): string[] => list.map((x) => x.id)
 describe('a profile that is written as what differs', () => {
   test('changes fields, adds after what it names, takes away, and leaves the rest and the other profile as they are', () => {
     const before = JSON.stringify(phone);
-    const made = derive(phone, {
+    const made = deriveProfile(phone, {
       base: phone.id,
       id: 'van-phone',
       restartS: 3,
@@ -30,9 +30,11 @@ describe('a profile that is written as what differs', () => {
 
   test('refuses what names nothing', () => {
     const own = { base: phone.id, id: 'van-phone' };
-    expect(() => derive(phone, { ...own, without: ['no-such'] })).toThrow('no-such');
-    expect(() => derive(phone, { ...own, rails: [{ id: 'x', after: 'no-such' }] })).toThrow('comes after no-such');
-    expect(() => derive(phone, { ...own, rails: [{ id: 'x' }] })).toThrow('nothing that it names');
+    expect(() => deriveProfile(phone, { ...own, without: ['no-such'] })).toThrow('no-such');
+    expect(() => deriveProfile(phone, { ...own, rails: [{ id: 'x', after: 'no-such' }] })).toThrow(
+      'comes after no-such',
+    );
+    expect(() => deriveProfile(phone, { ...own, rails: [{ id: 'x' }] })).toThrow('nothing that it names');
   });
 
   test('gives every shipped profile its own elements once', () => {

@@ -19,7 +19,7 @@ export type DerivedProfile = { base: string; id: string; without?: string[] } & 
  *
  * @throws {ProfileProblem} where it takes away, or comes after, an element that is not there
  */
-export function derive(base: Profile, { base: _, without = [], ...own }: DerivedProfile): Profile {
+export function deriveProfile(base: Profile, { base: _, without = [], ...own }: DerivedProfile): Profile {
   const gone = new Set(without);
   const made = { ...base, ...own } as Profile;
   for (const name of lists) {

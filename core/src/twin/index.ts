@@ -5,7 +5,7 @@ export * from './condition.ts';
 export * from './setup.ts';
 export { heatOf } from './heat.ts';
 export { goodShare, makeWorkspace, type Condition, type Solution, type Workspace } from './solution.ts';
-export { solve } from './solve.ts';
+export { solveBoard } from './solve.ts';
 export { startUp } from './startup.ts';
 export * from './live.ts';
 export * from './timeline.ts';

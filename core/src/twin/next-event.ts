@@ -1,7 +1,7 @@
 import type { RunningStart, State } from './running-start.ts';
 import settings from './settings.json';
 import type { Solution } from './solution.ts';
-import { solve } from './solve.ts';
+import { solveBoard } from './solve.ts';
 import { partAnswers, needIsMet, lostRail } from './standing.ts';
 
 const { contractS, sagS } = settings;
@@ -38,7 +38,7 @@ export class NextEvent {
       t: this.run.setup.onS + t,
       act: () => {
         this.run.say(s.t, 'lets-go', '');
-        const empty = solve(this.run.board, this.run.condition, 0, this.run.workspace, 0);
+        const empty = solveBoard(this.run.board, this.run.condition, 0, this.run.workspace, 0);
         const usb = this.run.setup.feed === 'usb-c';
         const until = Math.min(this.run.setup.seconds, s.t + seconds);
         this.run.push(s.t, until, usb ? empty : { ...empty, feedV: s.volts }, -1, 0, 'off');

@@ -11,7 +11,7 @@ import barnfold from './profiles/oxbarrow-barnfold-15.json';
 import hearthfold from './profiles/oxbarrow-hearthfold-13.json';
 import moorcall from './profiles/tallgate-moorcall-2.json';
 import pennywren from './profiles/tallgate-pennywren.json';
-import { derive, type DerivedProfile } from './derive.ts';
+import { deriveProfile, type DerivedProfile } from './derive.ts';
 import type { Profile } from './profile.ts';
 
 /** Written whole; every other one is written as what differs from one of them. */
@@ -20,7 +20,7 @@ const whole = [genericPhone, genericLaptop] as unknown as Profile[];
 const shipped = (file: unknown): Profile => {
   const own = file as Profile | DerivedProfile;
   return 'base' in own
-    ? derive(
+    ? deriveProfile(
         whole.find((p) => p.id === own.base)!,
         own,
       )

@@ -177,7 +177,7 @@ function settleAfresh(board: Board, condition: Condition, level: number, ws: Wor
  * @param level from `levelOf`
  * @param volts what the source gives now (0 before it is on)
  */
-export function solve(board: Board, condition: Condition, level: number, ws: Workspace, volts: number): Solution {
+export function solveBoard(board: Board, condition: Condition, level: number, ws: Workspace, volts: number): Solution {
   const open = condition.contactOhm === Infinity;
   const feedV = open ? 0 : volts;
   let amps = settleAfresh(board, condition, level, ws, feedV);

@@ -5,7 +5,7 @@ import { conditionOf } from './condition.ts';
 import type { Fault } from './fault.ts';
 import settings from './settings.json';
 import { makeWorkspace, type Condition, type Solution, type Workspace } from './solution.ts';
-import { solve } from './solve.ts';
+import { solveBoard } from './solve.ts';
 import { NextEvent } from './next-event.ts';
 import type { RunningStart, State } from './running-start.ts';
 import { partAnswers } from './standing.ts';
@@ -105,7 +105,7 @@ class Run implements RunningStart {
   private begin(): State {
     const { setup } = this;
     const on = Math.max(0, setup.onS);
-    const empty = solve(this.board, this.condition, 0, this.workspace, 0);
+    const empty = solveBoard(this.board, this.condition, 0, this.workspace, 0);
     if (on > 0) this.push(0, Math.min(on, setup.seconds), empty, -1, 0, 'off');
     this.say(on, setup.feed === 'usb-c' ? 'plug' : 'output-on', '');
     const usb = setup.feed === 'usb-c';
@@ -137,7 +137,7 @@ class Run implements RunningStart {
     const key = `${level} ${s.volts}`;
     let found = this.solved.get(key);
     if (!found) {
-      found = solve(this.board, this.condition, level, this.workspace, s.volts);
+      found = solveBoard(this.board, this.condition, level, this.workspace, s.volts);
       this.solved.set(key, found);
     }
     return found;
@@ -227,7 +227,7 @@ class Run implements RunningStart {
   }
 
   private restSolution(s: State): Solution {
-    return solve(this.board, this.condition, levelOf(this.board, 0, -1), this.workspace, 0.5 * s.volts);
+    return solveBoard(this.board, this.condition, levelOf(this.board, 0, -1), this.workspace, 0.5 * s.volts);
   }
 
   /** A USB source ends an overload by taking the bus away and starting over. */
@@ -238,7 +238,7 @@ class Run implements RunningStart {
     const neverRose = now.feedV < 2;
     this.push(s.t, blip, neverRose ? { ...now, feedA: 0 } : now, s.stage, s.contractV, neverRose ? 'off' : 'limit');
     const again = Math.min(setup.seconds, blip + reattachS);
-    const empty = solve(this.board, this.condition, 0, this.workspace, 0);
+    const empty = solveBoard(this.board, this.condition, 0, this.workspace, 0);
     this.push(blip, again, empty, -1, 0, 'off');
     const asked = s.stage >= 0 && this.board.profile.startsOnPower;
     if (s.stage >= 0) this.restarts++;

@@ -15,7 +15,7 @@ import {
   recordStartUp,
   shippedProfile,
   shippedProfiles,
-  solve,
+  solveBoard,
   startUp,
   usualSetup,
   type Board,
@@ -60,7 +60,7 @@ describe('physics', () => {
         const board = boardOf(profile.id);
         const { condition, sourceV } = conditionOf(board, [], { ...usualSetup, feed: feedOf(profile) });
         const level = levelOf(board, feedOf(profile) === 'battery' ? 0 : 2, (pick % (profile.stages.length + 1)) - 1);
-        const s = solve(board, condition, level, makeWorkspace(board), sourceV);
+        const s = solveBoard(board, condition, level, makeWorkspace(board), sourceV);
         profile.converters.forEach((spec, c) => {
           if (s.inA[c] === 0 || spec.kind === 'switch' || spec.kind === 'ldo') return;
           const own = board.to[c].filter(
@@ -79,7 +79,7 @@ describe('physics', () => {
       const board = boardOf(profile.id);
       const { condition, sourceV } = conditionOf(board, [], { ...usualSetup, feed: feedOf(profile), leadOhm: 0 });
       const level = levelOf(board, feedOf(profile) === 'battery' ? 0 : 2, profile.stages.length - 1);
-      const s = solve(board, condition, level, makeWorkspace(board), sourceV);
+      const s = solveBoard(board, condition, level, makeWorkspace(board), sourceV);
       const heat = heatOf(board, condition, s);
       const total = [...heat.converters, ...heat.shorts, ...heat.loads].reduce((a, b) => a + b, 0);
       expect(total / (s.feedA * sourceV)).toBeCloseTo(1, 2);
@@ -99,7 +99,7 @@ describe('physics', () => {
             [{ kind: 'short', at: rail.id, value: ohm, side: null }],
             setup,
           );
-          return levels.map((level) => solve(board, condition, level, makeWorkspace(board), sourceV));
+          return levels.map((level) => solveBoard(board, condition, level, makeWorkspace(board), sourceV));
         };
         const [light, heavy] = [measure(10 ** decade * 1.5), measure(10 ** decade)];
         light.forEach((a, k) => {
@@ -143,7 +143,7 @@ describe('physics', () => {
         for (let stage = 0; stage < profile.stages.length; stage++) {
           const amps = (unplugged: string[]): number => {
             const { condition, sourceV } = conditionOf(board, [], { ...setup, unplugged });
-            return solve(board, condition, levelOf(board, 2, stage), makeWorkspace(board), sourceV).feedA;
+            return solveBoard(board, condition, levelOf(board, 2, stage), makeWorkspace(board), sourceV).feedA;
           };
           expect(amps([load.id])).toBeLessThanOrEqual(amps([]) + 1e-6);
         }

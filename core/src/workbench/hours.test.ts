@@ -8,7 +8,7 @@ import {
   nextWorkday,
   isOpenAt,
   openFrom,
-  presence,
+  presenceOf,
   usualHours,
   type WorkingHours,
 } from './hours.ts';
@@ -20,7 +20,7 @@ const minutes = (spans: readonly (readonly [number, number])[], until: number): 
 test('a Friday afternoon goes on on Monday morning: the shop is closed over the weekend', () => {
   // 27 November 2026 is a Friday; 14:00 in Vienna.
   const friday = at('2026-11-27T13:00:00Z');
-  expect(presence(usualHours, friday).slice(0, 2)).toEqual([
+  expect(presenceOf(usualHours, friday).slice(0, 2)).toEqual([
     [0, 60],
     [3960, 4200],
   ]);
@@ -40,10 +40,10 @@ test('the clock is put forward and back: hours stay where the clock says', () =>
     week: Array.from({ length: 7 }, () => [['00:00', '24:00'] as const]),
   };
   // A day that is 23 hours long, and one of 25.
-  expect(minutes(presence(everyDay, at('2027-03-27T23:00:00Z'), 1), 2000)).toBe(23 * 60 + 2000 - 1440);
+  expect(minutes(presenceOf(everyDay, at('2027-03-27T23:00:00Z'), 1), 2000)).toBe(23 * 60 + 2000 - 1440);
   // From two to three there is nothing on the night in which that hour is skipped.
   const night: WorkingHours = { ...everyDay, week: Array.from({ length: 7 }, () => [['02:00', '03:00'] as const]) };
-  expect(presence(night, at('2027-03-27T22:00:00Z'), 1)).toEqual([[1440, Infinity]]);
+  expect(presenceOf(night, at('2027-03-27T22:00:00Z'), 1)).toEqual([[1440, Infinity]]);
 });
 
 test('closed days, the end of a day, what is due on a day', () => {
@@ -66,7 +66,7 @@ test('a day of the calendar, and the one after it on which the shop is open', ()
 test('what a plan is made in: in order, apart, never without an end, from when the shop opens to when it closes', () => {
   fc.assert(
     fc.property(fc.date({ min: at('2026-01-01'), max: at('2028-01-01'), noInvalidDate: true }), (now) => {
-      const spans = presence(usualHours, now);
+      const spans = presenceOf(usualHours, now);
       for (const [k, [from, to]] of spans.entries()) {
         expect(to).toBeGreaterThan(from);
         if (k > 0) expect(from).toBeGreaterThanOrEqual(spans[k - 1][1]);

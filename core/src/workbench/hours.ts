@@ -32,7 +32,7 @@ const msPerMinute = 60_000;
  * @param days how many are looked ahead; after them somebody counts as there all the time, so that a plan always ends
  * @returns spans of minutes from now, in order and apart
  */
-export function presence(hours: WorkingHours, now: Date, days: number = settings.daysAhead): PresenceSpan[] {
+export function presenceOf(hours: WorkingHours, now: Date, days: number = settings.daysAhead): PresenceSpan[] {
   const begin = DateTime.fromJSDate(now, { zone: hours.zone });
   const out: PresenceSpan[] = [];
   for (let d = 0; d < days; d++) {
@@ -74,7 +74,7 @@ export function isOpenAt(hours: WorkingHours, moment: Date): boolean {
  * @returns null where it does not open within the days that are looked ahead
  */
 export function openFrom(hours: WorkingHours, moment: Date): Date | null {
-  const [first] = presence(hours, moment);
+  const [first] = presenceOf(hours, moment);
   return first[1] === Infinity ? null : new Date(moment.getTime() + first[0] * msPerMinute);
 }
 

@@ -75,9 +75,9 @@ export function likelyParts(
       p: ((circuits.get(part.circuit) ?? 0) * weight(part)) / (total.get(part.circuit) ?? 1),
       free: part.onHand - part.reserved,
     }))
-    .filter((l) => l.p >= settings.leastShare)
+    .filter((l) => l.p >= settings.minShare)
     .sort((a, b) => b.p - a.p || a.partId - b.partId)
-    .slice(0, settings.mostShown);
+    .slice(0, settings.maxShown);
 }
 
 /**

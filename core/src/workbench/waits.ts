@@ -24,10 +24,10 @@ export function usualWait(
   usual: Partial<Record<WaitKind, number>> = {},
 ): number {
   const prior = usual[kind] ?? settings.usualMinutes[kind];
-  const own = past.filter((p) => p.kind === kind && p.minutes >= settings.leastMinutes);
+  const own = past.filter((p) => p.kind === kind && p.minutes >= settings.minMinutes);
   if (own.length === 0) return prior;
   const sum = own.reduce(
-    (s, p) => s + Math.log(Math.min(p.minutes, settings.mostMinutes)),
+    (s, p) => s + Math.log(Math.min(p.minutes, settings.maxMinutes)),
     settings.worth * Math.log(prior),
   );
   return Math.round(Math.exp(sum / (own.length + settings.worth)));
@@ -39,7 +39,7 @@ export function waitAfter(kind: ActionKind): WaitKind | null {
 }
 
 /** Minutes that a wait may take at most. */
-export const longestWaitMinutes = settings.mostMinutes;
+export const longestWaitMinutes = settings.maxMinutes;
 
 /**
  * What is wrong with a wait, in a sentence; null where nothing is.
@@ -47,8 +47,8 @@ export const longestWaitMinutes = settings.mostMinutes;
  * @param now the clock of the server
  */
 export function waitProblem(minutes: number | null, until: Date | null, now: Date): string | null {
-  if (minutes !== null && !(minutes >= settings.leastMinutes && minutes <= settings.mostMinutes))
-    return `How long: expected 1 minute to ${settings.mostMinutes / minutesPerDay} days.`;
+  if (minutes !== null && !(minutes >= settings.minMinutes && minutes <= settings.maxMinutes))
+    return `How long: expected 1 minute to ${settings.maxMinutes / minutesPerDay} days.`;
   if (until !== null && until <= now) return 'Until: that moment has passed; a wait ends in the future.';
   return null;
 }

@@ -1,7 +1,7 @@
 import { workPlaces } from '../catalogue/index.ts';
 import { formatMoney } from './money.ts';
 import { sayMinutes } from './say-minutes.ts';
-import { handsOn, type Task } from './schedule/index.ts';
+import { handsOnMinutes, type Task } from './schedule/index.ts';
 import type { NamedStretch } from './work-ahead.ts';
 import settings from './why-here.json';
 
@@ -32,7 +32,7 @@ export function whyHere(job: PlacedJob, before: PlacedJob | null, rest: readonly
   if (task.rank !== null) return 'Moved here by hand.';
   if (job.holder !== null) return `${job.holder} is working on it.`;
   if (job.isVain) return 'Continuing costs more than it earns. Tell the customer now.';
-  const work = sayMinutes(handsOn(task));
+  const work = sayMinutes(handsOnMinutes(task));
   if (task.due !== null && task.due < 0) return `Overdue by ${sayMinutes(-task.due)}; ${work} of work left.`;
   const total = task.stretches.reduce((sum, s) => sum + s.minutes + s.wait, 0);
   if (task.due !== null && job.done > task.due)
@@ -42,7 +42,7 @@ export function whyHere(job: PlacedJob, before: PlacedJob | null, rest: readonly
   if (job.waited !== null) return `Its wait is over: ${job.waited}.`;
   if (first.wait >= settings.longWaitMinutes)
     return `Start it now: its wait of ${sayMinutes(first.wait)} runs while you do other jobs.`;
-  const rate = (t: PlacedJob['task']): number => t.value / Math.max(1, handsOn(t));
+  const rate = (t: PlacedJob['task']): number => t.value / Math.max(1, handsOnMinutes(t));
   if (rest.every((r) => rate(r.task) <= rate(task) / settings.bestShare))
     return `${formatMoney(task.value)} expected for ${work}: best value now.`;
   if (before && before.task.stretches[0].place === first.place)

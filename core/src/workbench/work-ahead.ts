@@ -138,7 +138,7 @@ function testing(job: JobInHand, shop: ShopPolicy, about: About): WorkAhead {
   const { circuits } = about;
   const next = suggested[0]
     ? nextStretch(suggested[0])
-    : stretch('test', 'Decide what to do', settings.leastMinutes, 0, []);
+    : stretch('test', 'Decide what to do', settings.minMinutes, 0, []);
   const { decided, minutes } = searchAhead(outlook, circuits);
   const testMinutes = Math.max(0, minutes - next.minutes);
   const worth = worthOf({ ...job, circuits, outlook, shop, approval: 1 });
@@ -171,10 +171,10 @@ function rest(
   const isRepair = first.work === 'repair';
   const depth = depthOfRepair(repaired);
   const list: NamedStretch[] = [first];
-  if (!isRepair && testMinutes > settings.leastMinutes)
+  if (!isRepair && testMinutes > settings.minMinutes)
     list.push(stretch('test', 'More tests', testMinutes, Math.max(first.depth, 1), []));
   const minutes = Math.max(0, begun * expectedRepair(repaired, repairMinutes) - (isRepair ? first.minutes : 0));
-  if (minutes > settings.leastMinutes)
+  if (minutes > settings.minMinutes)
     list.push({
       ...stretch('repair', 'Repair', minutes, depth, depth >= settings.heatFrom ? usesOf('repair') : []),
       wait: usual(job.liquid ? 'dry' : 'cool'),
@@ -196,7 +196,7 @@ function proving(assessment: NonNullable<JobInHand['assessment']>, fee: number, 
   const next = first && first.kind !== 'stop' ? nextStretch(first) : null;
   const more = Math.max(0, minutes - (next?.minutes ?? 0));
   const list: NamedStretch[] = next ? [next] : [];
-  if (more > settings.leastMinutes)
+  if (more > settings.minMinutes)
     list.push({ ...stretch('proof', 'More proofs', more, 0, usesOf('proof')), wait: usual('soak') });
   list.push(stretch('talk', 'Close and tell the customer', settings.closeMinutes, 0, [], 'desk'));
   return { stretches: list, value: settings.doneShare * fee, success: settings.doneShare, isVain: false };
@@ -220,7 +220,7 @@ function stretch(
   uses: readonly EquipmentId[],
   place: WorkPlace = placeOf(depth),
 ): NamedStretch {
-  return { work, name, minutes: Math.max(settings.leastMinutes, minutes), place, depth, uses, wait: 0, waitUses: [] };
+  return { work, name, minutes: Math.max(settings.minMinutes, minutes), place, depth, uses, wait: 0, waitUses: [] };
 }
 
 /** A suggestion of the engine as a piece of work. */

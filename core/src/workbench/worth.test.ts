@@ -8,7 +8,7 @@ import {
   learnedSuccess,
   worthCurve,
   worthOf,
-  worthOfKnowing,
+  valueOfInformation,
   type WorthInput,
 } from './worth.ts';
 import settings from './worth.json';
@@ -72,9 +72,9 @@ test('the share of repairs that must succeed', () => {
 
 describe('what knowing is worth', () => {
   test('nothing where the circuit is known; more the more even the suspects are', () => {
-    const known = worthOfKnowing(input({ circuits: believed({ display: 1 }) }));
+    const known = valueOfInformation(input({ circuits: believed({ display: 1 }) }));
     expect(known.certain).toBeCloseTo(0, 9);
-    const even = worthOfKnowing(input({ circuits: believed({ display: 0.5, button: 0.5 }) }));
+    const even = valueOfInformation(input({ circuits: believed({ display: 0.5, button: 0.5 }) }));
     expect(even.certain).toBeGreaterThan(20);
   });
   test('no test is worth more than certainty, and nothing is worth less than nothing', () => {
@@ -87,7 +87,7 @@ describe('what knowing is worth', () => {
         fc.double({ min: 0, max: 1, noNaN: true }),
         (weights, decided) => {
           const sum = weights.reduce((a, b) => a + b, 0);
-          const worth = worthOfKnowing(
+          const worth = valueOfInformation(
             input({ circuits: weights.map((w) => w / sum), outlook: { minutes: 12, decided } }),
           );
           expect(worth.blind).toBeGreaterThanOrEqual(0);

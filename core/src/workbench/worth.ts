@@ -153,7 +153,7 @@ export interface KnowingWorth {
 }
 
 /** What information is worth in money (Howard 1966): the value of the tests ahead, and the most that any test could be. */
-export function worthOfKnowing(input: WorthInput): KnowingWorth {
+export function valueOfInformation(input: WorthInput): KnowingWorth {
   const { circuits, shop } = input;
   const { decided, minutes } = searchAhead(input.outlook, circuits);
   const fee = feeFor(input);

@@ -7,7 +7,7 @@ import { unknownSetup } from '@umbral/core';
 import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
 import { now, phone, until } from '../testing/recorders.ts';
 import { Agent } from './agent.ts';
-import { merged } from './uplink.ts';
+import { mergeSamples } from './uplink.ts';
 
 interface Kept {
   does: string;
@@ -205,7 +205,7 @@ describe('what is told together', () => {
   });
   test('is as little as it can be: the last state, samples that follow each other as one', () => {
     expect(
-      merged([
+      mergeSamples([
         { event: 'state', value: 1 },
         samples(1, 0, 0, 1),
         { event: 'state', value: 2 },

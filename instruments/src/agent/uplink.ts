@@ -26,7 +26,7 @@ const join = (a: Samples, b: Samples): Samples => ({
 });
 
 /** Events that arrived together, as few as they can be: the last state counts, and samples that follow each other are one. */
-export function merged(events: readonly Told[]): Told[] {
+export function mergeSamples(events: readonly Told[]): Told[] {
   const out: Told[] = [];
   for (const told of events) {
     const last = out.findIndex((o) =>
@@ -76,7 +76,7 @@ export class Uplink {
     if (this.busy || !this.isOpen()) return;
     const isBusy = this.waiting.some((w) => w.event === 'samples' || w.event === 'outline');
     if (!isBusy && performance.now() - this.sentAt < idleMs) return;
-    const events = merged(this.waiting);
+    const events = mergeSamples(this.waiting);
     this.waiting = [];
     this.busy = true;
     this.sentAt = performance.now();

@@ -8,7 +8,7 @@ import type { Averaged } from './station-state.ts';
  * @param samples at least two
  * @returns volts and amperes as they were shown, with their sample standard deviation
  */
-export function averaged(samples: readonly LiveSample[]): Averaged {
+export function averageReadings(samples: readonly LiveSample[]): Averaged {
   const of = (values: number[]) => ({ mean: mean(values), spread: sampleStandardDeviation(values) });
   return { readings: samples.length, volts: of(samples.map((s) => s.v)), amps: of(samples.map((s) => s.i)) };
 }

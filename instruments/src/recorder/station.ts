@@ -8,7 +8,7 @@ import { Output } from './output.ts';
 import type { InstrumentSpec } from './spec.ts';
 import { sourceOf, type MadeSource } from './station-source.ts';
 import { StationRecording } from './station-recording.ts';
-import { averaged, samplesFor } from './averaged.ts';
+import { averageReadings, samplesFor } from './averaged.ts';
 import {
   shownBy,
   type Armed,
@@ -108,10 +108,10 @@ export class Station {
    *
    * @throws {Refusal} where it measures nothing meanwhile
    */
-  async average(seconds: number): Promise<ReturnType<typeof averaged>> {
+  async average(seconds: number): Promise<ReturnType<typeof averageReadings>> {
     const samples = await samplesFor(seconds, this.listeners);
     if (samples.length < 2) throw new Refusal(`${this.spec.name} sent nothing for ${seconds} s: ${this.why}`);
-    return averaged(samples);
+    return averageReadings(samples);
   }
 
   /**

@@ -1,6 +1,6 @@
 import { seededRandom } from '@umbral/core';
-import { characters, classify, restored, stored, type Network } from '@umbral/core/display';
-import { freshNetwork, train, type LabelledCell } from './index.ts';
+import { characters, classify, restoredNetwork, storedNetwork, type Network } from '@umbral/core/display';
+import { freshNetwork, trainNetwork, type LabelledCell } from './index.ts';
 
 const size = 16;
 /** Cells that are easy: the character is the brightest of the first, the point stands at the end. */
@@ -36,7 +36,7 @@ test('training goes down the loss: one small step against the gradient makes it 
   const net = freshNetwork(size, seededRandom(4));
   const before = cells.reduce((sum, c) => sum + lossOf(net, c), 0);
   const losses: number[] = [];
-  train(net, cells, 12, seededRandom(9), (_, loss) => losses.push(loss));
+  trainNetwork(net, cells, 12, seededRandom(9), (_, loss) => losses.push(loss));
   expect(cells.reduce((sum, c) => sum + lossOf(net, c), 0)).toBeLessThan(before);
   expect(losses.at(-1)).toBeLessThan(losses[0]);
 });
@@ -44,7 +44,7 @@ test('training goes down the loss: one small step against the gradient makes it 
 test('what can be learnt is learnt, and the same seed learns the same', () => {
   const learn = (): Network => {
     const net = freshNetwork(size, seededRandom(1));
-    train(net, easyCells(600, 2), 30, seededRandom(3));
+    trainNetwork(net, easyCells(600, 2), 30, seededRandom(3));
     return net;
   };
   const net = learn();
@@ -59,13 +59,15 @@ test('what can be learnt is learnt, and the same seed learns the same', () => {
 
 test('shipped as whole numbers it answers nearly the same, and damaged data is refused', () => {
   const net = freshNetwork(size, seededRandom(1));
-  train(net, easyCells(300, 2), 10, seededRandom(3));
-  const kept = stored(net);
+  trainNetwork(net, easyCells(300, 2), 10, seededRandom(3));
+  const kept = storedNetwork(net);
   expect(kept.into.every((w) => Number.isInteger(w) && Math.abs(w) <= 127)).toBe(true);
-  const back = restored(JSON.parse(JSON.stringify(kept)) as typeof kept);
+  const back = restoredNetwork(JSON.parse(JSON.stringify(kept)) as typeof kept);
   for (const { cell } of easyCells(30, 8)) {
     const [a, b] = [classify(net, cell), classify(back, cell)];
     a.p.forEach((p, k) => expect(Math.abs(p - b.p[k])).toBeLessThan(0.06));
   }
-  expect(() => restored({ ...kept, into: kept.into.slice(1) })).toThrow('Network: expected 1024 and 768 weights.');
+  expect(() => restoredNetwork({ ...kept, into: kept.into.slice(1) })).toThrow(
+    'Network: expected 1024 and 768 weights.',
+  );
 });

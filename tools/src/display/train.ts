@@ -35,7 +35,7 @@ const layers: readonly Layer[] = ['into', 'intoBias', 'out', 'outBias'];
  * @param vary what of a cell is learnt from in a pass
  * @see D. Kingma and J. Ba, Adam: A Method for Stochastic Optimization, 2015
  */
-export function train(
+export function trainNetwork(
   net: Network,
   cells: readonly LabelledCell[],
   passes: number,

@@ -4,7 +4,7 @@ import { tokenViews } from '@/features/people/view';
 import { Trash } from '@/features/settings/trash';
 import { SettingsView } from '@/features/settings/settings-view';
 import { settingsViewOf } from '@/features/settings/view';
-import { jobsWithOldVerdict } from '@/server/jobs/anew';
+import { jobsWithOldVerdict } from '@/server/jobs/reassess';
 import { loadBenches } from '@/server/benches/benches';
 import { db } from '@/server/platform/db';
 import { loadInstruments } from '@/server/recorder/instruments';

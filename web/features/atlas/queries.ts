@@ -64,7 +64,7 @@ export interface AtlasOverview {
 const atOnce = 60;
 const countedUpTo = 1000;
 /** Values of a filter that are offered. */
-const mostValues = 300;
+const maxValues = 300;
 /** Runs that a typical silhouette is the middle of: the newest. */
 const typicalOf = 40;
 
@@ -126,7 +126,7 @@ export async function loadOverview(): Promise<AtlasOverview> {
         f,
         of(f)
           .flatMap((c) => (c.key === '' ? [] : [c.key]))
-          .slice(0, mostValues),
+          .slice(0, maxValues),
       ]),
     ) as AtlasOverview['values'],
     patterns: met.map(({ key, n }) => ({

@@ -106,7 +106,7 @@ export class DisplayWatch {
 
   /** Whether a picture that is there now would be read. */
   isDue(now: number): boolean {
-    return !this.isReading && this.found === null && now - this.lastTaken >= settings.leastSpacingS;
+    return !this.isReading && this.found === null && now - this.lastTaken >= settings.minSpacingS;
   }
 
   /** @param t when it was taken, on the page's clock */
@@ -143,7 +143,7 @@ export class DisplayWatch {
     this.taken = [...this.taken.filter((at) => at > now - settings.rateOverS), now];
     if (reading?.isSample && this.instrument !== null && !this.current.isElsewhere)
       this.waiting = [...this.waiting, [reading.t, reading.volts, reading.amps] as const].slice(
-        -settings.mostWaiting,
+        -settings.maxWaiting,
       ) as SeenBody['samples'];
     this.change({
       state,
@@ -166,7 +166,7 @@ export class DisplayWatch {
       this.change({ refused: (await this.options.tell({ ...body, why: this.whyNot(state) })) ?? '' });
     } catch {
       // Told with the next: nothing of it is lost while this page is open.
-      this.waiting = [...samples, ...this.waiting].slice(-settings.mostWaiting);
+      this.waiting = [...samples, ...this.waiting].slice(-settings.maxWaiting);
       this.change({ refused: 'The server could not be reached. Readings are sent once it is back.' });
     }
     this.isTelling = false;

@@ -6,7 +6,7 @@ import { db } from '@/server/platform/db';
 import { orderInput, pinJobs, snoozeInput, snoozeJob } from '@/server/day/marks';
 import { costOfOrder } from '@/server/day/sheet';
 import { putDown, takeInput, takeJob } from '@/server/day/takes';
-import { hearWait, letWait, usualWaits, waitInput, waitOver as endWaits } from '@/server/day/waits';
+import { acknowledgeWait, addWait, usualWaits, waitInput, waitOver as endWaits } from '@/server/day/waits';
 import type { Result } from '@/server/platform/errors';
 import { forActor, resultFor } from '@/server/people/access';
 import type { WaitKind, WorkKind } from '@umbral/core/words';
@@ -14,7 +14,7 @@ import type { WaitKind, WorkKind } from '@umbral/core/words';
 const id = yup.number().integer().positive().required();
 
 /** Lets a job wait. */
-export const setWait = action('technician', waitInput, letWait);
+export const setWait = action('technician', waitInput, addWait);
 
 /** Everything that a job waits for is over, or one wait of it. */
 export async function waitOver(jobId: unknown, waitId?: unknown): Promise<Result<void>> {
@@ -24,7 +24,7 @@ export async function waitOver(jobId: unknown, waitId?: unknown): Promise<Result
 }
 
 /** Its alarm was heard. */
-export const heard = action('technician', id, hearWait);
+export const heard = action('technician', id, acknowledgeWait);
 
 /** Minutes that waits usually take here. */
 export async function loadUsualWaits(): Promise<Result<Record<WaitKind, number>>> {

@@ -1,5 +1,5 @@
 import type { RunningWait } from '@/server/day/waits';
-import { ringing, titleWith } from './alarm';
+import { ringingWaits, titleWith } from './alarm';
 
 const now = Date.parse('2026-11-27T10:00:00Z');
 const wait = (over: Partial<RunningWait>): RunningWait => ({
@@ -15,10 +15,10 @@ const wait = (over: Partial<RunningWait>): RunningWait => ({
 });
 
 test('what is over rings until it is heard', () => {
-  expect(ringing([wait({})], now)).toHaveLength(1);
-  expect(ringing([wait({ heard: true }), wait({ until: null }), wait({ until: '2026-11-27T10:05:00Z' })], now)).toEqual(
-    [],
-  );
+  expect(ringingWaits([wait({})], now)).toHaveLength(1);
+  expect(
+    ringingWaits([wait({ heard: true }), wait({ until: null }), wait({ until: '2026-11-27T10:05:00Z' })], now),
+  ).toEqual([]);
 });
 
 test('the title says how many ring, once', () => {

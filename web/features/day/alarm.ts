@@ -1,7 +1,7 @@
 import type { RunningWait } from '@/server/day/waits';
 
 /** Waits whose alarm rings now: over, and nobody has heard it. */
-export function ringing(waits: readonly RunningWait[], nowMs: number): RunningWait[] {
+export function ringingWaits(waits: readonly RunningWait[], nowMs: number): RunningWait[] {
   return waits.filter((w) => w.until !== null && !w.heard && Date.parse(w.until) <= nowMs);
 }
 

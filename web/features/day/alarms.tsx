@@ -7,9 +7,9 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { jobNumber } from '@/features/words';
 import type { RunningWait } from '@/server/day/waits';
 import { heard } from './actions';
-import { ringing, titleWith } from './alarm';
+import { ringingWaits, titleWith } from './alarm';
 import { useSound } from '@/features/live/sound';
-import { notify, playAlarm } from './notices';
+import { showNotice, playAlarm } from './notices';
 import { useServerNow } from './use-now';
 
 const everyMs = 15_000;
@@ -47,7 +47,7 @@ export function Alarms() {
 }
 
 function Bar({ known, onHeard }: { known: { now: string; waits: RunningWait[] }; onHeard: (id: number) => void }) {
-  const over = ringing(known.waits, useServerNow(known.now));
+  const over = ringingWaits(known.waits, useServerNow(known.now));
   useRinging(over);
   if (over.length === 0) return null;
   return (
@@ -88,7 +88,7 @@ function useRinging(over: readonly RunningWait[]): void {
       if (told.current.has(wait.id)) continue;
       told.current.add(wait.id);
       if (isOn) playAlarm();
-      void notify(`${jobNumber(wait.jobId)} ${wait.label}`, waitTypes[wait.kind].then, `/jobs/${wait.jobId}`);
+      void showNotice(`${jobNumber(wait.jobId)} ${wait.label}`, waitTypes[wait.kind].then, `/jobs/${wait.jobId}`);
     }
   }, [over, isOn]);
   useEffect(() => {

@@ -1,6 +1,6 @@
 import type { Bench } from './queries';
 import type { RunSheet } from '@/server/day/sheet';
-import { forgetSheet, keepSheet, lastSheet } from './kept-sheet';
+import { forgetSheet, rememberSheet, lastSheet } from './kept-sheet';
 
 const bench = { jobs: [{ id: 3, label: 'tablet' }] } as unknown as Bench;
 const sheet = {
@@ -14,7 +14,7 @@ const sheet = {
 
 test('what was shown last is kept, read again, and gone when somebody signs out', () => {
   expect(lastSheet()).toBeNull();
-  keepSheet({ bench, sheet });
+  rememberSheet({ bench, sheet });
   expect(lastSheet()).toEqual({
     madeAt: '2026-11-27T10:00:00Z',
     lines: [{ jobId: 3, label: 'tablet', next: 'Measure it', why: 'Due in 1 h.' }],

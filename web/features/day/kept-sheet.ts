@@ -11,7 +11,7 @@ export interface KeptSheet {
 const key = 'umbral-last-sheet';
 
 /** Keeps the run sheet in this browser. */
-export function keepSheet({ bench, sheet }: { bench: Bench; sheet: RunSheet }): void {
+export function rememberSheet({ bench, sheet }: { bench: Bench; sheet: RunSheet }): void {
   const labels = new Map(bench.jobs.map((j) => [j.id, j.label]));
   const kept: KeptSheet = {
     madeAt: sheet.madeAt,

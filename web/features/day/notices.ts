@@ -22,7 +22,7 @@ export function canNotify(): boolean {
  *
  * @param path what is opened when it is pressed
  */
-export async function notify(title: string, body: string, path: string): Promise<void> {
+export async function showNotice(title: string, body: string, path: string): Promise<void> {
   if (!canNotify() || Notification.permission !== 'granted' || document.visibilityState === 'visible') return;
   try {
     await navigator.serviceWorker.register('/notices.js');

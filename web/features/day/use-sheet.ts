@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Bench } from './queries';
 import type { RunSheet } from '@/server/day/sheet';
-import { keepSheet } from './kept-sheet';
+import { rememberSheet } from './kept-sheet';
 
 export interface BenchNow {
   bench: Bench;
@@ -26,7 +26,7 @@ export function useSheet(given: { bench: Bench; sheet: RunSheet }): BenchNow {
   const madeAt = useRef(newest.sheet.madeAt);
   useEffect(() => {
     madeAt.current = newest.sheet.madeAt;
-    keepSheet(newest);
+    rememberSheet(newest);
   }, [newest]);
   useEffect(() => {
     let isOn = true;

@@ -3,7 +3,7 @@
 import { action, question } from '@/features/action';
 import * as yup from 'yup';
 import { actionKinds, circuitIds, formatPercent, sayOutcome, type CircuitId } from '@umbral/core';
-import { assessAnew as makeAnew } from '@/server/jobs/anew';
+import { reassess } from '@/server/jobs/reassess';
 import { pointInput, setPictureRemoved, setPoint } from '@/server/jobs/attachments';
 import { db } from '@/server/platform/db';
 import {
@@ -24,7 +24,7 @@ import {
 } from '@/server/platform/input';
 import { addTypedRun, setMarkers, setRunSetup } from '@/server/jobs/record';
 import { loadContent } from '@/server/jobs/jobs';
-import { editReading as correctReading, takeReading, takeSweep } from '@/server/opened/measure';
+import { editReading as correctReading, saveReading, saveSweep } from '@/server/opened/measure';
 import { measureInput, readingEditInput, sweepInput } from '@/server/opened/measure-input';
 import { enterChange, predictionsFor } from '@/server/jobs/repair';
 import * as jobEdits from '@/server/jobs/job-edits';
@@ -46,10 +46,10 @@ export const openDevice = action('technician', id, jobEdits.openDevice);
 
 export const addCheck = action('technician', checkInput, entries.addCheck);
 
-export const addReading = action('technician', measureInput, takeReading);
+export const addReading = action('technician', measureInput, saveReading);
 
 /** Many points typed in one go. */
-export const addSweep = action('technician', sweepInput, takeSweep);
+export const addSweep = action('technician', sweepInput, saveSweep);
 
 /** A voltage that was put on a rail from any supply, with what flowed and what warmed. */
 export const addInjection = action('technician', injectionInput, entries.addInjection);
@@ -100,7 +100,7 @@ export const closeJob = action('technician', outcomeInput, jobEdits.closeJob);
 const jobOnly = yup.object({ jobId: id });
 
 /** Makes a verdict of the present engine, of runs that are described anew where an older one described them. */
-export const assessAnew = action('technician', jobOnly, ({ jobId }) => makeAnew(jobId));
+export const reassessJob = action('technician', jobOnly, ({ jobId }) => reassess(jobId));
 
 const versioned = yup.object({ jobId: id, version });
 

@@ -3,7 +3,7 @@
 import { action } from '@/features/action';
 import { circuitIds, type CircuitId, type OutcomeGrade } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '@/server/platform/audit';
+import { addAudit } from '@/server/platform/audit';
 import { transaction } from '@/server/platform/db';
 import { confirmOtherwise, withdrawCase } from '@/server/library/teach';
 
@@ -33,6 +33,6 @@ const withdrawInput = yup.object({ jobId, id: yup.number().integer().positive().
 export const withdrawConfirmation = action('technician', withdrawInput, async ({ jobId: of, id }) => {
   await transaction(async (q) => {
     await withdrawCase(q, of, id);
-    await audit(q, of, 'confirmation withdrawn', { id });
+    await addAudit(q, of, 'confirmation withdrawn', { id });
   });
 });

@@ -9,7 +9,7 @@ import { useSave } from '@/ui/kit/use-save';
 import type { JobView, NextView } from './view';
 
 /** Below this a gain reads as nothing. */
-const leastSaidBits = 0.05;
+const minSaidBits = 0.05;
 
 /** The cheapest next test with what each suspect predicts for it, and buttons for its outcomes. */
 export function NextTests({ view }: { view: JobView }) {
@@ -112,7 +112,7 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
           </table>
           <details className="mb-2 text-sm text-muted">
             <summary className="cursor-pointer">Why?</summary>
-            {s.bits >= leastSaidBits
+            {s.bits >= minSaidBits
               ? `It is expected to gain ${s.bits.toFixed(1)} bits of information.`
               : 'It will not narrow the suspects further.'}
           </details>

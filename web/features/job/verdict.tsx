@@ -2,7 +2,7 @@ import { formatPercent } from '@umbral/core';
 import { sayNow } from '@/features/words';
 import { Likely } from '@/ui/parts';
 import { SuspectArea } from './penumbra';
-import { AssessAnew } from './assess-anew';
+import { Reassess } from './reassess';
 import type { JobView, NowView, RunView, SuspectView } from './view';
 
 /** Pattern and suspects with honest percentages; the reasons for and against are one click away. */
@@ -12,7 +12,7 @@ export function Verdict({ view, isPast = false }: { view: JobView; isPast?: bool
     ? 'The verdict does not include the newest entries yet. They are saved.'
     : verdict?.isOld && 'This verdict is from an older engine version.';
   if (!verdict && view.isDue)
-    return <AssessAnew jobId={view.job.id} why="There is no verdict yet. Your entries are saved." />;
+    return <Reassess jobId={view.job.id} why="There is no verdict yet. Your entries are saved." />;
   if (!verdict) {
     return (
       <div className="card">
@@ -34,7 +34,7 @@ export function Verdict({ view, isPast = false }: { view: JobView; isPast?: bool
         )}
       </div>
       {verdict.now.length > 0 && !isPast && <NowLine now={verdict.now} isTried={verdict.isTried} />}
-      {behind && <AssessAnew jobId={view.job.id} why={behind} />}
+      {behind && <Reassess jobId={view.job.id} why={behind} />}
       {verdict.group && <Group group={verdict.group} />}
       <ol aria-label="Suspects" className="grid gap-1.5">
         {verdict.suspects.map((s, k) => (

@@ -23,7 +23,7 @@ import { ask, sayAlive } from '@/server/recorder/recorder';
 import {
   callOfRecording,
   jobOfRecording,
-  keepRecording,
+  saveRecording,
   type CallSoFar,
   type SaidOfRecording,
 } from '@/server/jobs/recordings';
@@ -136,7 +136,7 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   },
   keep: async (body) => {
     const { recording, setup } = recordingInput.validateSync(body);
-    return keepRecording(recording, await saidOf(recording, setup));
+    return saveRecording(recording, await saidOf(recording, setup));
   },
   operate: (body) => ask('operator', '/act', body),
   lay: (body) => ask('operator', '/lay', body),

@@ -1,8 +1,8 @@
 'use server';
 
 import { action, question } from '@/features/action';
-import { heatInput, keepHeat, readWarm, warmInput } from '@/server/opened/locate';
+import { heatInput, saveHeat, readWarm, warmInput } from '@/server/opened/locate';
 
-export const keepHeatSeen = action('technician', heatInput, keepHeat);
+export const keepHeatSeen = action('technician', heatInput, saveHeat);
 
 export const readSeenWarm = question('technician', warmInput, readWarm);

@@ -1,7 +1,7 @@
 'use server';
 
 import { action } from '@/features/action';
-import { takeReading } from '@/server/opened/measure';
+import { saveReading } from '@/server/opened/measure';
 import { measureInput } from '@/server/opened/measure-input';
 
-export const takeTyped = action('technician', measureInput, takeReading);
+export const takeTyped = action('technician', measureInput, saveReading);

@@ -9,7 +9,7 @@ import { db, transaction } from '@/server/platform/db';
 import { id, version } from '@/server/platform/input';
 import { findProfile, saveProfile } from '@/server/shop/profiles';
 import { setReference } from '@/server/jobs/references';
-import { keepProfileLesson } from '@/server/library/profile-lesson';
+import { saveProfileLesson } from '@/server/library/profile-lesson';
 import { chooseProfile } from '@/server/jobs/job-edits';
 import { differences } from './differences';
 import { readQuestion, startVirtually } from './virtual-start';
@@ -77,5 +77,5 @@ const learnedInput = yup.object({ profileId: yup.string().max(80).required(), ba
 
 /** Keeps what healthy runs say of a profile as a new version of it. */
 export const keepLearnedProfile = action('technician', learnedInput, ({ profileId, basedOn }) =>
-  transaction((q) => keepProfileLesson(q, profileId, basedOn)),
+  transaction((q) => saveProfileLesson(q, profileId, basedOn)),
 );

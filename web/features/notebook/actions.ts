@@ -13,7 +13,7 @@ export const lookUp = question('technician', yup.string().max(2000).default(''),
 
 export const saveNote = action('technician', noteInput, keepNote);
 
-export async function takeNote(note: unknown, isTaken: unknown): Promise<Result<void>> {
+export async function saveNotebookLine(note: unknown, isTaken: unknown): Promise<Result<void>> {
   return changed('technician', () =>
     setNoteTaken(id.validateSync(note), yup.boolean().required().validateSync(isTaken)),
   );

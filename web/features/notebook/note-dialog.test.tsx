@@ -1,13 +1,13 @@
 import { screen, waitFor } from '@testing-library/react';
 import { kept, refused, show } from '@/testing/show';
-import { saveNote, takeNote } from './actions';
+import { saveNote, saveNotebookLine } from './actions';
 import { NotebookLines } from './lines';
 import { emptyNote, NoteDialog } from './note-dialog';
 import type { LineView } from './view';
 
 jest.mock('./actions', () => ({ saveNote: jest.fn(), takeNote: jest.fn() }));
 const save = saveNote as jest.Mock;
-const take = takeNote as jest.Mock;
+const take = saveNotebookLine as jest.Mock;
 const typed = { ...emptyNote, model: 'Pennywren', amps: '0.18 A', circuit: 'pmic' };
 
 beforeEach(() => {

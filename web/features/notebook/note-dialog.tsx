@@ -7,7 +7,7 @@ import { CircuitSelect, FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
 import { feedWords } from '@/features/words';
 import { Dialog } from '@/ui/dialog';
-import { saveNote, takeNote } from './actions';
+import { saveNote, saveNotebookLine } from './actions';
 import type { NoteForm } from './queries';
 import { SelectField, TextField } from '@/ui/kit/fields';
 
@@ -112,9 +112,9 @@ export function NoteDialog({
             disabled={saving}
             onClick={() => {
               const id = note.id ?? 0;
-              save(() => takeNote(id, true), {
+              save(() => saveNotebookLine(id, true), {
                 done: 'Deleted from the notebook.',
-                undo: () => void takeNote(id, false),
+                undo: () => void saveNotebookLine(id, false),
                 then: onClose,
                 failed: setProblem,
               });

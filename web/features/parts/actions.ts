@@ -2,7 +2,7 @@
 
 import { action, changed } from '@/features/action';
 import * as yup from 'yup';
-import { addDonor, donorInput, takeDonorPart } from '@/server/day/donors';
+import { addDonor, donorInput, removeDonorPart } from '@/server/day/donors';
 import { countPart, orderArrived, orderPart, reservePart, returnPart, savePart, takePart } from '@/server/day/parts';
 import { countInput, orderPartInput, partInput, takePartInput } from '@/server/day/parts-input';
 import type { Result } from '@/server/platform/errors';
@@ -37,5 +37,5 @@ export async function putBack(partId: unknown, jobId: unknown): Promise<Result<v
 export const keepDonor = action('technician', donorInput, addDonor);
 
 export async function takeOffDonor(donorPartId: unknown, jobId: unknown): Promise<Result<void>> {
-  return changed('technician', () => takeDonorPart(id.validateSync(donorPartId), id.validateSync(jobId)));
+  return changed('technician', () => removeDonorPart(id.validateSync(donorPartId), id.validateSync(jobId)));
 }

@@ -9,7 +9,7 @@ import { actor, type Person } from '@/server/people/actor';
 import {
   feedInput,
   feedUnit,
-  keepProbed,
+  saveProbed,
   lookAtUnit,
   lookInput,
   powerInput,
@@ -49,7 +49,7 @@ export const watch = action('technician', powerInput, (input) => watchUnit(input
 export const lookAt = action('technician', lookInput, (input) => lookAtUnit(input, me()));
 
 /** Probes, and keeps the reading with the job. */
-export const keepProbe = action('technician', probeInput, (input) => keepProbed(input, me()));
+export const keepProbe = action('technician', probeInput, (input) => saveProbed(input, me()));
 
 export const feed = action('technician', feedInput, (input) => feedUnit(input, me()));
 

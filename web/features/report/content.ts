@@ -120,8 +120,8 @@ const withoutRecord = (line: string): string =>
   line
     .replace(/ \((?:failed|not done)[^)]*\)/g, '')
     .replace(/\brun r\d+\b[^;]*/gi, '')
-    // The name of the proof before its steps says nothing more to a customer.
-    .replace(/^[^:;]+: (?!not done$)/, '')
+    // Before its steps the name of a proof says nothing more; without them it is all that is said.
+    .replace(/^[^:;]+: (?!not done$)|: not done$/, '')
     .trim();
 
 /** What is not shown: as it stood at closing, or as it stands now. */

@@ -1,9 +1,9 @@
 import { giveTestDatabase } from '../../testing/database';
 import { db } from '@/server/platform/db';
 import { actionInput, jobInput, outcomeInput } from '@/server/platform/input';
-import { takeReading } from '@/server/opened/measure';
+import { saveReading } from '@/server/opened/measure';
 import { measureInput } from '@/server/opened/measure-input';
-import { keepProof, proofInput } from '@/server/jobs/proofs';
+import { saveProof, proofInput } from '@/server/jobs/proofs';
 import { addTypedRun } from '@/server/jobs/record';
 import { enterChange } from '@/server/jobs/repair';
 import * as jobEdits from '@/server/jobs/job-edits';
@@ -32,14 +32,14 @@ async function repaired(intake: object = {}): Promise<number> {
     }),
   );
   await addTypedRun(jobId, dead, undefined);
-  await takeReading(
+  await saveReading(
     measureInput.validateSync({ jobId, where: 'coil 2', mode: 'resistance', circuit: 'rail.run', text: '0.4' }),
   );
   await enterChange(
     actionInput.validateSync({ jobId, confirmed: true, kind: 'replace', circuit: 'rail.run', target: 'coil 2' }),
   );
   await addTypedRun(jobId, healthy, undefined);
-  await keepProof(proofInput.validateSync({ jobId, protocol: 'three-cold-starts', step: 'first', result: 'pass' }));
+  await saveProof(proofInput.validateSync({ jobId, protocol: 'three-cold-starts', step: 'first', result: 'pass' }));
   return jobId;
 }
 
@@ -59,7 +59,7 @@ describe('the report for the customer', () => {
     expect(section(report, 'What we found')).toContain('in a supply on the main board (coil 2). We');
     expect(section(report, 'What we did')).toBe('We replaced a part: coil 2.');
     expect(section(report, 'What we tested')).toContain('First cold start: it starts.');
-    expect(section(report, 'What we did not test')).toContain('Touch on the whole screen');
+    expect(section(report, 'What we did not test')).toContain('Function test.');
     expect(section(report, 'What may come back')).toContain('It had liquid damage');
     expect(section(report, 'What you should do')).toContain('1 February 2027');
     // Workmanship is for the record, not for the customer; nor is anything that the job does not need.

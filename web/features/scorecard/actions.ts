@@ -3,7 +3,7 @@
 import { action, question, changed } from '@/features/action';
 import { scorecardGroups } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '@/server/platform/audit';
+import { addAudit } from '@/server/platform/audit';
 import { transaction } from '@/server/platform/db';
 import type { Result } from '@/server/platform/errors';
 import { beginReplay, cancelReplay, runReplay } from '@/server/library/replay';
@@ -27,7 +27,7 @@ export const listCalls = question('technician', askedInput, callLines);
 export const setRecalibration = action('lead', yup.boolean().strict().required(), async (wanted) => {
   await transaction(async (q) => {
     await q('library_state').where({ id: 1 }).update({ recalibrate: wanted });
-    await audit(q, null, `percentages: ${wanted ? 'adjusted by past results' : 'as computed by the engine'}`);
+    await addAudit(q, null, `percentages: ${wanted ? 'adjusted by past results' : 'as computed by the engine'}`);
   });
 });
 

@@ -10,7 +10,7 @@ import {
   type ScorecardGroup,
 } from '@umbral/core';
 import { db } from '@/server/platform/db';
-import { jobsWithOldVerdict } from '@/server/jobs/anew';
+import { jobsWithOldVerdict } from '@/server/jobs/reassess';
 import { callsCounted, sumsByGroup, sumsOfAll, type CallsAsked, type ShopCall } from '@/server/library/calls';
 import { loadPolicy } from '@/server/shop/policy';
 import { jobNames, lastReplay } from '@/server/library/replay';
@@ -65,7 +65,7 @@ export interface ScorecardPageView {
 }
 
 /** Groups that are listed. */
-const mostGroups = 60;
+const maxGroups = 60;
 
 /** Everything that the scorecard shows. */
 export async function loadScorecard(group: ScorecardGroup): Promise<ScorecardPageView> {
@@ -73,7 +73,7 @@ export async function loadScorecard(group: ScorecardGroup): Promise<ScorecardPag
   const card = scorecardOf(await sumsOfAll(q));
   const state = await q('library_state').where({ id: 1 }).first('recalibrate', 'recalibration');
   const { hourlyCost } = await loadPolicy(q);
-  const cards = [...(await sumsByGroup(q, group, mostGroups))].map(([key, sums]) => ({ key, card: scorecardOf(sums) }));
+  const cards = [...(await sumsByGroup(q, group, maxGroups))].map(([key, sums]) => ({ key, card: scorecardOf(sums) }));
   return {
     card,
     hourlyCost,

@@ -3,7 +3,7 @@
 import { countOf } from '@umbral/core/words';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import { assessAnew } from '@/features/job/actions';
+import { reassessJob } from '@/features/job/actions';
 
 const unreachable = { ok: false, message: 'the server could not be reached; nothing changed.' } as const;
 
@@ -18,7 +18,7 @@ export function OldVerdicts({ jobs }: { jobs: readonly number[] }) {
     setProblems([]);
     for (const [k, jobId] of jobs.entries()) {
       setDone(k);
-      const result = await assessAnew({ jobId }).catch(() => unreachable);
+      const result = await reassessJob({ jobId }).catch(() => unreachable);
       if (!result.ok) failed.push(`Job ${jobId}: ${result.message}`);
     }
     setDone(null);

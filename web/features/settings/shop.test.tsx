@@ -1,5 +1,5 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import { assessAnew, setTrashed } from '@/features/job/actions';
+import { reassessJob, setTrashed } from '@/features/job/actions';
 import type { KeptPolicy } from '@/server/shop/policy';
 import { kept, refused, show } from '@/testing/show';
 import { eraseForGood, keepPolicy } from './actions';
@@ -8,7 +8,7 @@ import { ShopPolicyForm } from './shop-policy';
 import { Trash } from './trash';
 
 jest.mock('./actions', () => ({ eraseForGood: jest.fn(), keepPolicy: jest.fn() }));
-jest.mock('@/features/job/actions', () => ({ assessAnew: jest.fn(), setTrashed: jest.fn() }));
+jest.mock('@/features/job/actions', () => ({ reassessJob: jest.fn(), setTrashed: jest.fn() }));
 const refresh = jest.fn();
 jest.mock('next/navigation', () => ({ useRouter: () => ({ refresh }) }));
 
@@ -79,7 +79,7 @@ describe('shop policy', () => {
 
 describe('verdicts of an older engine', () => {
   test('are made anew one after the other; what fails is named, and the others go on', async () => {
-    jest.mocked(assessAnew).mockImplementation((raw) => {
+    jest.mocked(reassessJob).mockImplementation((raw) => {
       const { jobId } = raw as { jobId: number };
       if (jobId === 2) return Promise.resolve(refused('its log is damaged') as never);
       if (jobId === 3) return Promise.reject(new Error('fetch failed'));
@@ -88,7 +88,7 @@ describe('verdicts of an older engine', () => {
     const { person } = show(<OldVerdicts jobs={[1, 2, 3, 4]} />);
     await person.click(screen.getByRole('button', { name: 'Reassess all' }));
     await waitFor(() => expect(refresh).toHaveBeenCalled());
-    expect(assessAnew).toHaveBeenCalledTimes(4);
+    expect(reassessJob).toHaveBeenCalledTimes(4);
     expect(screen.getAllByRole('alert').map((a) => a.textContent)).toEqual([
       'Job 2: its log is damaged',
       'Job 3: the server could not be reached; nothing changed.',

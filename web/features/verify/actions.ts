@@ -3,7 +3,7 @@
 import { action } from '@/features/action';
 import * as yup from 'yup';
 import { id } from '@/server/platform/input';
-import { keepProof as keep, proofInput, startTimer as start, takeBackProof, timerInput } from '@/server/jobs/proofs';
+import { saveProof as keep, proofInput, startTimer as start, undoProof, timerInput } from '@/server/jobs/proofs';
 
 export const keepProof = action('technician', proofInput, keep);
 
@@ -15,6 +15,4 @@ const stepOnly = yup.object({
   step: yup.string().max(100).required(),
 });
 
-export const takeBack = action('technician', stepOnly, ({ jobId, protocol, step }) =>
-  takeBackProof(jobId, protocol, step),
-);
+export const takeBack = action('technician', stepOnly, ({ jobId, protocol, step }) => undoProof(jobId, protocol, step));

@@ -1,7 +1,7 @@
 import { DatabaseKeeper, markInterruptedOf, type BenchEvent, type RecordingOf } from '@umbral/instruments/keeper';
 import { LRUCache } from 'lru-cache';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, json, transaction } from '../platform/db.ts';
 import { conflict, ExpectedError, missing } from '../platform/errors.ts';
 import { loadPolicy } from '../shop/policy.ts';
@@ -48,7 +48,7 @@ export async function greetBench(tokenId: number, input: yup.InferType<typeof he
         'conflict',
         'This bench is already connected from another process. Stop that one first, or use a separate token.',
       );
-    await audit(q, null, 'bench connected', { bench: input.name, clockOffS: Math.round(clockOffS) });
+    await addAudit(q, null, 'bench connected', { bench: input.name, clockOffS: Math.round(clockOffS) });
   });
   return { now: new Date().toISOString() };
 }

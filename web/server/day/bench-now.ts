@@ -1,5 +1,5 @@
 import {
-  presence,
+  presenceOf,
   usualBench,
   waitTypes,
   workAhead,
@@ -83,7 +83,7 @@ export function dayOf({ policy, workers, waits, now }: BenchNow): BenchDay {
     delayShare: policy.delayShare,
     lateOnce: policy.lateOnce,
     lateDaily: policy.lateDaily,
-    technicians: all.map((w) => ({ id: w.id, maxDepth: w.maxDepth, spans: presence(hoursOf(w.hours), now) })),
+    technicians: all.map((w) => ({ id: w.id, maxDepth: w.maxDepth, spans: presenceOf(hoursOf(w.hours), now) })),
   };
 }
 

@@ -10,7 +10,16 @@ import { calendarFile, jobsCsv, loadDayEnd } from './day-end.ts';
 import { pinJobs, snoozeJob } from './marks.ts';
 import { costOfOrder, makeSheet } from './sheet.ts';
 import { inHands, putDown, takeJob } from './takes.ts';
-import { endWaits, hearWait, letWait, pastWaits, runningWaits, usualWaits, waitInput, waitOver } from './waits.ts';
+import {
+  endWaits,
+  acknowledgeWait,
+  addWait,
+  pastWaits,
+  runningWaits,
+  usualWaits,
+  waitInput,
+  waitOver,
+} from './waits.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
 jest.mock('../analysis/pool.ts', () => jest.requireActual<object>('../../testing/in-process-pool.ts'));
@@ -27,7 +36,7 @@ const newJob = (label: string, over: object = {}): Promise<number> =>
     jobInput.validateSync({ label, deviceClass: 'phone', complaintKind: 'no-start', intake: {}, ...over }),
   );
 const wait = (jobId: number, over: object): Promise<void> =>
-  letWait(waitInput.validateSync({ jobId, kind: 'dry', ...over }));
+  addWait(waitInput.validateSync({ jobId, kind: 'dry', ...over }));
 const person = async (name: string): Promise<Person> => {
   const [row] = await db()('people').insert({ name, role: 'technician' }).returning('id');
   return { id: (row as { id: number }).id, name, role: 'technician' };
@@ -45,7 +54,7 @@ describe('waits', () => {
     expect(sheet.entries).toMatchObject([{ jobId, isReady: false }]);
     const later = await makeSheet(db(), new Date(Date.now() + 11 * 60_000));
     expect(later.entries).toMatchObject([{ jobId, isReady: true, why: 'Its wait is over: dries.' }]);
-    await hearWait(running.id);
+    await acknowledgeWait(running.id);
     expect((await runningWaits(db()))[0].heard).toBe(true);
     await waitOver(jobId, running.id);
     expect(await runningWaits(db())).toEqual([]);

@@ -1,6 +1,6 @@
 import { circuitIds, deviceClasses, type CircuitId, type DeviceClass } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import { text } from '../platform/input.ts';
@@ -82,7 +82,7 @@ export async function addDonor(input: yup.InferType<typeof donorInput>): Promise
       await q('donor_parts').insert(
         input.parts.map((p) => ({ ...p, circuit: p.circuit as CircuitId, donor_id: made.id })),
       );
-    await audit(q, null, 'donor board added', { donor: made.id, parts: input.parts.length });
+    await addAudit(q, null, 'donor board added', { donor: made.id, parts: input.parts.length });
     return made.id;
   });
 }
@@ -92,7 +92,7 @@ export async function addDonor(input: yup.InferType<typeof donorInput>): Promise
  *
  * @throws {ExpectedError} where somebody took it before
  */
-export async function takeDonorPart(donorPartId: number, jobId: number): Promise<void> {
+export async function removeDonorPart(donorPartId: number, jobId: number): Promise<void> {
   await transaction(async (q) => {
     const job = await q('jobs').where({ id: jobId, is_practice: false }).whereNull('deleted_at').first('id');
     if (!job) throw missing(`Job ${jobId}`);
@@ -102,6 +102,6 @@ export async function takeDonorPart(donorPartId: number, jobId: number): Promise
       .update({ taken_at: q.fn.now(), job_id: jobId })
       .returning('*')) as DonorPartRow[];
     if (!row) throw new ExpectedError('conflict', 'This part was already taken off its board.');
-    await audit(q, jobId, `taken off a donor board: ${row.what}`, { donorPart: donorPartId });
+    await addAudit(q, jobId, `taken off a donor board: ${row.what}`, { donorPart: donorPartId });
   });
 }

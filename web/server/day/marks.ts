@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { transaction } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 
@@ -33,8 +33,8 @@ export async function pinJobs(jobs: readonly number[]): Promise<void> {
     await q('sheet_marks').whereNotNull('rank').update({ rank: null });
     for (const [k, id] of kept.entries())
       await q('sheet_marks').insert({ job_id: id, rank: k }).onConflict('job_id').merge({ rank: k });
-    for (const id of kept.filter((x) => !before.includes(x))) await audit(q, id, 'pinned on the run sheet');
-    for (const id of before.filter((x) => !kept.includes(x))) await audit(q, id, 'unpinned on the run sheet');
+    for (const id of kept.filter((x) => !before.includes(x))) await addAudit(q, id, 'pinned on the run sheet');
+    for (const id of before.filter((x) => !kept.includes(x))) await addAudit(q, id, 'unpinned on the run sheet');
   });
 }
 
@@ -53,6 +53,6 @@ export async function snoozeJob(jobId: number, until: Date | null): Promise<void
       .insert({ job_id: jobId, snoozed_until: until })
       .onConflict('job_id')
       .merge({ snoozed_until: until });
-    await audit(q, jobId, until === null ? 'no longer postponed' : 'postponed');
+    await addAudit(q, jobId, until === null ? 'no longer postponed' : 'postponed');
   });
 }

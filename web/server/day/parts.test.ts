@@ -3,7 +3,7 @@ import { db } from '../platform/db.ts';
 import { jobInput } from '../platform/input.ts';
 import * as jobEdits from '../jobs/job-edits.ts';
 import { addTypedRun } from '../jobs/record.ts';
-import { addDonor, donorInput, loadDonors, takeDonorPart } from './donors.ts';
+import { addDonor, donorInput, loadDonors, removeDonorPart } from './donors.ts';
 import { loadJobParts } from './job-parts.ts';
 import { countInput, orderPartInput, partInput, takePartInput } from './parts-input.ts';
 import { countPart, loadParts, orderArrived, orderPart, reservePart, returnPart, savePart, takePart } from './parts.ts';
@@ -96,7 +96,7 @@ test('an order for a job lets it wait until its day; when it is here the job goe
   await orderArrived(shelved!.orders[0].id);
   expect((await runningWaits(db())).filter((w) => w.jobId === job)).toEqual([]);
   expect(await onShelf(id)).toMatchObject({ onHand: 3, ordered: 0, orders: [] });
-  await expect(orderArrived(shelved!.orders[0].id)).rejects.toThrow('is missing');
+  await expect(orderArrived(shelved!.orders[0].id)).rejects.toThrow('no longer exists');
 });
 
 test('a number and suffix are on the shelf once; somebody else’s change is not overwritten', async () => {
@@ -129,8 +129,8 @@ test('a job is shown what it is likely to need, on the shelf and on donor boards
   expect(likely[0].p).toBeCloseTo(leader.p, 6);
   expect(others).toHaveLength(1);
   expect(donors).toMatchObject([{ what: 'chip', donor: 'board with a crack' }]);
-  await takeDonorPart(donors[0].id, job);
-  await expect(takeDonorPart(donors[0].id, job)).rejects.toThrow('already taken off its board.');
+  await removeDonorPart(donors[0].id, job);
+  await expect(removeDonorPart(donors[0].id, job)).rejects.toThrow('already taken off its board.');
   expect((await loadJobParts(job)).donors).toEqual([]);
   expect((await loadDonors(db()))[0].parts[0]).toMatchObject({ isTaken: true, takenFor: job });
 });

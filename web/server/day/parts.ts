@@ -1,12 +1,12 @@
 import { suffixMatch, toOrder, type CircuitId, type DeviceClass, type PartKind } from '@umbral/core';
 import type { InferType } from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { countCalls } from '../library/calls.ts';
 import { transaction, type Queries } from '../platform/db.ts';
 import { conflict, ExpectedError, missing } from '../platform/errors.ts';
 import type { PartRow } from '../platform/tables.ts';
 import type { countInput, orderPartInput, partInput, takePartInput } from './parts-input.ts';
-import { beginWait, endWaits } from './waits.ts';
+import { startWait, endWaits } from './waits.ts';
 
 /** A part as the shelf shows it. */
 export interface PartView extends PartKind {
@@ -76,7 +76,7 @@ export async function savePart(input: InferType<typeof partInput>): Promise<numb
       );
     if (partId === null) {
       const [made] = (await q('parts').insert(row).returning('id')) as { id: number }[];
-      await audit(q, null, 'part added', { part: made.id, number: row.number });
+      await addAudit(q, null, 'part added', { part: made.id, number: row.number });
       return made.id;
     }
     const changed = await q('parts')
@@ -84,7 +84,7 @@ export async function savePart(input: InferType<typeof partInput>): Promise<numb
       .whereNull('deleted_at')
       .update({ ...row, version: version + 1 });
     if (changed === 0) throw conflict();
-    await audit(q, null, 'part changed', { part: partId });
+    await addAudit(q, null, 'part changed', { part: partId });
     return partId;
   });
 }
@@ -118,7 +118,7 @@ export async function countPart(input: InferType<typeof countInput>): Promise<vo
   await transaction(async (q) => {
     const part = await partLocked(q, input.partId);
     await move(q, part, input.counted - part.on_hand, 'counted', null);
-    await audit(q, null, 'part counted', { part: part.id, counted: input.counted });
+    await addAudit(q, null, 'part counted', { part: part.id, counted: input.counted });
   });
 }
 
@@ -140,7 +140,7 @@ export async function orderPart(input: InferType<typeof orderPartInput>): Promis
         .insert({ part_id: partId, job_id: jobId, count: input.count })
         .onConflict(['part_id', 'job_id'])
         .merge();
-      await beginWait(q, {
+      await startWait(q, {
         jobId,
         kind: 'part',
         words: `waiting for ${part.name}`,
@@ -148,7 +148,7 @@ export async function orderPart(input: InferType<typeof orderPartInput>): Promis
         source: `order:${made.id}`,
       });
     }
-    await audit(q, jobId, `ordered: ${part.name}`, { part: partId, count: input.count });
+    await addAudit(q, jobId, `ordered: ${part.name}`, { part: partId, count: input.count });
   });
 }
 
@@ -161,7 +161,7 @@ export async function orderArrived(orderId: number): Promise<void> {
     await move(q, part, order.count, 'arrived', order.job_id);
     await q('part_orders').where({ id: orderId }).update({ arrived_at: q.fn.now() });
     if (order.job_id !== null) await endWaits(q, order.job_id, { source: `order:${orderId}` });
-    await audit(q, order.job_id, `arrived: ${part.name}`, { part: part.id, count: order.count });
+    await addAudit(q, order.job_id, `arrived: ${part.name}`, { part: part.id, count: order.count });
   });
 }
 
@@ -179,7 +179,7 @@ export async function reservePart(partId: number, jobId: number, amount: number)
         );
       await q('part_reservations').insert({ part_id: partId, job_id: jobId, count: amount });
     }
-    await audit(q, jobId, amount > 0 ? `reserved: ${part.name}` : `no longer reserved: ${part.name}`);
+    await addAudit(q, jobId, amount > 0 ? `reserved: ${part.name}` : `no longer reserved: ${part.name}`);
   });
 }
 
@@ -224,7 +224,7 @@ export async function takePart(input: InferType<typeof takePartInput>): Promise<
       ];
     await move(q, part, -input.count, 'taken', jobId);
     await q('part_reservations').where({ part_id: partId, job_id: jobId }).delete();
-    await audit(q, jobId, `taken: ${part.name} ${part.number}${part.suffix}`.trim(), {
+    await addAudit(q, jobId, `taken: ${part.name} ${part.number}${part.suffix}`.trim(), {
       part: partId,
       count: input.count,
       match,
@@ -244,6 +244,6 @@ export async function returnPart(partId: number, jobId: number): Promise<void> {
       .first();
     if (Number(found?.n ?? 0) >= 0) throw new ExpectedError('input', `Nothing of ${part.name} was taken for this job.`);
     await move(q, part, 1, 'returned', jobId);
-    await audit(q, jobId, `returned to the shelf: ${part.name}`);
+    await addAudit(q, jobId, `returned to the shelf: ${part.name}`);
   });
 }

@@ -1,6 +1,6 @@
 import { workKinds, type WorkKind } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
@@ -55,7 +55,7 @@ export async function takeJob(jobId: number, person: Person, kind: WorkKind): Pr
         `${holder?.name ?? 'Someone'} has this job in hand. Ask, or take another one.`,
       );
     }
-    await audit(q, jobId, 'taken in hand');
+    await addAudit(q, jobId, 'taken in hand');
   });
 }
 
@@ -66,7 +66,7 @@ export async function putDown(jobId: number): Promise<void> {
       .where({ job_id: jobId })
       .whereNull('ended_at')
       .update({ ended_at: q.raw('greatest(now(), started_at)') });
-    if (ended > 0) await audit(q, jobId, 'put down');
+    if (ended > 0) await addAudit(q, jobId, 'put down');
   });
 }
 

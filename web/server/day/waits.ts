@@ -9,7 +9,7 @@ import {
   type WaitKind,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import { loadPolicy } from '../shop/policy.ts';
@@ -50,7 +50,7 @@ export const waitWords = ({ kind, words }: Pick<WaitRow, 'kind' | 'words'>): str
  *
  * @param source what began it; empty for a hand
  */
-export async function beginWait(
+export async function startWait(
   q: Queries,
   wait: { jobId: number; kind: WaitKind; words: string; until: Date | null; source?: string },
 ): Promise<void> {
@@ -66,7 +66,7 @@ export async function beginWait(
  *
  * @throws {ExpectedError} for a moment that has passed, or a length that is none
  */
-export async function letWait(input: WaitInput): Promise<void> {
+export async function addWait(input: WaitInput): Promise<void> {
   const kind = input.kind as WaitKind;
   const now = new Date();
   const problem = waitProblem(input.minutes, input.until, now);
@@ -76,9 +76,9 @@ export async function letWait(input: WaitInput): Promise<void> {
     const job = await q('jobs').where({ id: input.jobId }).whereNull('deleted_at').first('id', 'closed_at');
     if (!job) throw missing(`Job ${input.jobId}`);
     if (job.closed_at !== null) throw new ExpectedError('input', 'This job is closed. Reopen it first.');
-    await beginWait(q, { jobId: input.jobId, kind, words: input.words, until });
+    await startWait(q, { jobId: input.jobId, kind, words: input.words, until });
     await release(q, input.jobId);
-    await audit(q, input.jobId, `waits: ${waitWords({ kind, words: input.words })}`);
+    await addAudit(q, input.jobId, `waits: ${waitWords({ kind, words: input.words })}`);
   });
 }
 
@@ -106,12 +106,12 @@ export async function endWaits(
 export async function waitOver(jobId: number, id?: number): Promise<void> {
   await transaction(async (q) => {
     const ended = await endWaits(q, jobId, id === undefined ? {} : { id });
-    if (ended > 0) await audit(q, jobId, 'wait ended');
+    if (ended > 0) await addAudit(q, jobId, 'wait ended');
   });
 }
 
 /** Somebody has heard that a wait is over: no alarm rings for it any more, on any screen. */
-export async function hearWait(id: number): Promise<void> {
+export async function acknowledgeWait(id: number): Promise<void> {
   await transaction(async (q) => {
     await q('waits').where({ id }).whereNull('heard_at').update({ heard_at: q.fn.now() });
   });

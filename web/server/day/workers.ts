@@ -1,6 +1,6 @@
 import { hoursProblem, type WorkingHours } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import { id } from '../platform/input.ts';
@@ -52,6 +52,6 @@ export async function saveWorker(input: yup.InferType<typeof workerInput>): Prom
       .whereNull('disabled_at')
       .update({ max_depth: input.maxDepth, hours: week === null ? null : json({ week }) });
     if (changed === 0) throw missing('This person');
-    await audit(q, null, 'bench hours changed', { person: input.id, maxDepth: input.maxDepth });
+    await addAudit(q, null, 'bench hours changed', { person: input.id, maxDepth: input.maxDepth });
   });
 }

@@ -8,7 +8,7 @@ import {
   successOf,
   worthCurve,
   worthOf,
-  worthOfKnowing,
+  valueOfInformation,
   type CircuitId,
   type KnowingWorth,
   type WorthCurve,
@@ -17,13 +17,13 @@ import {
   type Worths,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, transaction } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import { latestAssessment, updateJob } from '../jobs/jobs.ts';
 import { loadPolicy, repairCounts } from '../shop/policy.ts';
 import type { JobRow } from '../platform/tables.ts';
-import { beginWait, endWaits, usualWaits } from './waits.ts';
+import { startWait, endWaits, usualWaits } from './waits.ts';
 
 const minute = 60_000;
 
@@ -107,7 +107,7 @@ export async function loadWorth(jobId: number): Promise<JobWorth | null> {
     worths,
     // What the verdict stops is not gone on with.
     best: latest.result.conclusion?.state === 'stop' ? 'stop' : bestOption(worths),
-    knowing: worthOfKnowing(input),
+    knowing: valueOfInformation(input),
     curve,
     breakEven: breakEvenSuccess(input),
     success: letter.success,
@@ -152,7 +152,7 @@ export async function saveTerms(input: yup.InferType<typeof termsInput>): Promis
       );
     const agreed = fee === job.fee ? job.agreed_at : null;
     await updateJob(q, jobId, version, { fee, promised_at: promisedAt, data_only: dataOnly, agreed_at: agreed });
-    await audit(q, jobId, 'terms changed', { fee, promisedAt, dataOnly });
+    await addAudit(q, jobId, 'terms changed', { fee, promisedAt, dataOnly });
   });
 }
 
@@ -160,14 +160,14 @@ export async function saveTerms(input: yup.InferType<typeof termsInput>): Promis
 export async function askCustomer(jobId: number): Promise<void> {
   await transaction(async (q) => {
     const minutes = (await usualWaits(q)).answer;
-    await beginWait(q, {
+    await startWait(q, {
       jobId,
       kind: 'answer',
       words: '',
       until: new Date(Date.now() + minutes * minute),
       source: 'question',
     });
-    await audit(q, jobId, 'the customer was asked');
+    await addAudit(q, jobId, 'the customer was asked');
   });
 }
 
@@ -178,6 +178,6 @@ export async function customerSaid(jobId: number, says: 'yes' | 'no'): Promise<v
     await q('jobs')
       .where({ id: jobId })
       .update({ agreed_at: says === 'yes' ? q.fn.now() : null, version: q.raw('version + 1') });
-    await audit(q, jobId, says === 'yes' ? 'the customer agreed' : 'the customer declined');
+    await addAudit(q, jobId, says === 'yes' ? 'the customer agreed' : 'the customer declined');
   });
 }

@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, json, plainText, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import { id } from '../platform/input.ts';
@@ -102,7 +102,7 @@ export async function repaint(bytes: Buffer): Promise<{ image: Buffer; thumb: Bu
  *
  * @throws {ExpectedError} where the pictures of the job would be too large together
  */
-export async function attach(
+export async function attachPicture(
   input: yup.InferType<typeof attachmentInput>,
   source: AsyncIterable<Uint8Array>,
 ): Promise<number> {
@@ -138,7 +138,7 @@ export async function attach(
         ...picture,
       })
       .returning<{ id: number }[]>('id');
-    await audit(t, input.jobId, `picture kept${input.caption ? `: ${input.caption}` : ''}`, { of: input.of });
+    await addAudit(t, input.jobId, `picture kept${input.caption ? `: ${input.caption}` : ''}`, { of: input.of });
     return row.id;
   });
 }
@@ -170,7 +170,7 @@ export async function setPoint(input: yup.InferType<typeof pointInput>): Promise
       .whereNull('deleted_at')
       .update({ point: input.point ? json(input.point) : null });
     if (changed === 0) throw missing('This picture');
-    await audit(q, input.jobId, input.point ? `place marked on a picture: ${input.point.says}` : 'mark removed', {
+    await addAudit(q, input.jobId, input.point ? `place marked on a picture: ${input.point.says}` : 'mark removed', {
       id: input.pictureId,
     });
   });
@@ -183,6 +183,6 @@ export async function setPictureRemoved(jobId: number, attachmentId: number, rem
       .where({ id: attachmentId, job_id: jobId })
       .update({ deleted_at: removed ? q.fn.now() : null });
     if (changed === 0) throw missing('This picture');
-    await audit(q, jobId, removed ? 'picture removed' : 'picture restored', { id: attachmentId });
+    await addAudit(q, jobId, removed ? 'picture removed' : 'picture restored', { id: attachmentId });
   });
 }

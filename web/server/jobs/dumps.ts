@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { bytesOf } from './attachments.ts';
 import { db, transaction, type Queries } from '../platform/db.ts';
 import { missing } from '../platform/errors.ts';
@@ -17,7 +17,7 @@ export interface DumpsVerdict {
 }
 
 /** Keeps what was read out of a chip, with its hash. */
-export async function keepDump(jobId: number, name: string, source: AsyncIterable<Uint8Array>): Promise<DumpRow> {
+export async function saveDump(jobId: number, name: string, source: AsyncIterable<Uint8Array>): Promise<DumpRow> {
   const content = await bytesOf(source, maxDumpBytes, 'Dump');
   const sha256 = createHash('sha256').update(content).digest('hex');
   return transaction(async (q) => {
@@ -26,7 +26,7 @@ export async function keepDump(jobId: number, name: string, source: AsyncIterabl
     const [row] = await q('firmware_dumps')
       .insert({ job_id: jobId, name, sha256, size: content.length, content })
       .returning<DumpRow[]>(['id', 'name', 'sha256', 'size', 'created_at']);
-    await audit(q, jobId, `dump kept: ${name}`, { sha256, size: content.length });
+    await addAudit(q, jobId, `dump kept: ${name}`, { sha256, size: content.length });
     return row;
   });
 }

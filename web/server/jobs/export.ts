@@ -1,5 +1,5 @@
 import { streamZip } from '@umbral/core';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db } from '../platform/db.ts';
 import { packageContents } from './packages.ts';
 
@@ -73,6 +73,6 @@ async function* everything(): ReturnType<typeof jobFiles> {
 
 /** All jobs as case packages, and the tables beside them, in one zip that is made while it is sent. */
 export async function exportEverything(): Promise<ReadableStream<Uint8Array>> {
-  await audit(db(), null, 'everything exported');
+  await addAudit(db(), null, 'everything exported');
   return streamZip(everything());
 }

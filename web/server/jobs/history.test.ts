@@ -1,9 +1,9 @@
 import { bytesAccess, engineVersion, readPackage, zipFiles, type Assessment } from '@umbral/core';
 import { giveTestDatabase } from '../../testing/database.ts';
-import { assessAnew, jobsWithOldVerdict } from './anew.ts';
+import { reassess, jobsWithOldVerdict } from './reassess.ts';
 import { db, transaction } from '../platform/db.ts';
 import { actionInput, jobInput } from '../platform/input.ts';
-import { takeReading } from '../opened/measure.ts';
+import { saveReading } from '../opened/measure.ts';
 import { measureInput } from '../opened/measure-input.ts';
 import { exportPackage, storePackage } from './packages.ts';
 import { addTypedRun } from './record.ts';
@@ -24,7 +24,7 @@ const newJob = (): Promise<number> =>
 const change = (jobId: number, over: object) =>
   enterChange(actionInput.validateSync({ jobId, confirmed: true, ...over }));
 const reading = (jobId: number, over: object) =>
-  takeReading(
+  saveReading(
     measureInput.validateSync({
       jobId,
       where: 'coil 2',
@@ -103,7 +103,7 @@ describe('verdicts of an older engine', () => {
     await db()('assessments').insert({ ...asJson, engine: 'an older one', inputs_hash: 'of the older one' });
     expect(await jobsWithOldVerdict()).toContain(jobId);
     const before = await db()('assessments').where({ job_id: jobId });
-    await assessAnew(jobId);
+    await reassess(jobId);
     expect(await jobsWithOldVerdict()).not.toContain(jobId);
     const after = await db()('assessments').where({ job_id: jobId }).orderBy('id');
     expect(after).toHaveLength(before.length + 1);

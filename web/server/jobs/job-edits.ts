@@ -16,7 +16,7 @@ import { ExpectedError, missing } from '../platform/errors.ts';
 import { type jobInput, type outcomeInput } from '../platform/input.ts';
 import { loadPolicy } from '../shop/policy.ts';
 import { chosenProfile, profileOfModel } from '../shop/profiles.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { expectOf } from './known.ts';
 import { confirmCase, teachLibrary, withdrawCase } from '../library/teach.ts';
 import { hasAnything, latestAssessment, loadContent, markOpening, verdictDue, updateJob } from './jobs.ts';
@@ -33,7 +33,7 @@ export async function createJob(input: InferType<typeof jobInput>): Promise<numb
         profile_version: known?.version ?? 0,
       })
       .returning('id');
-    await audit(q, id, 'job created', { label: input.label });
+    await addAudit(q, id, 'job created', { label: input.label });
     return id as number;
   });
 }
@@ -66,7 +66,7 @@ export async function editJob(jobId: number, version: number, input: InferType<t
       before?.model === input.model ? {} : { profile: known?.profile.id ?? null, profile_version: known?.version ?? 0 };
     const { hours } = await loadPolicy(q);
     await updateJob(q, jobId, version, { ...jobColumns(input, before?.expect ?? {}, hours), ...profile });
-    await audit(q, jobId, 'intake changed');
+    await addAudit(q, jobId, 'intake changed');
     await assessIfThereIsAnything(q, jobId, 'intake changed');
     await teachLibrary(q, jobId);
   });
@@ -78,7 +78,7 @@ export async function chooseProfile(jobId: number, version: number, profileId: s
     const chosen = await chosenProfile(q, profileId);
     await updateJob(q, jobId, version, chosen);
     const words = chosen.profile ? `profile ${chosen.profile}, version ${chosen.profile_version}` : 'no profile';
-    await audit(q, jobId, words);
+    await addAudit(q, jobId, words);
     await assessIfThereIsAnything(q, jobId, words);
   });
 }
@@ -90,7 +90,7 @@ async function assessIfThereIsAnything(q: Queries, jobId: number, reason: string
 export async function setStage(jobId: number, version: number, stage: JobStage): Promise<void> {
   await transaction(async (q) => {
     await updateJob(q, jobId, version, { stage });
-    await audit(q, jobId, `stage: ${stage}`);
+    await addAudit(q, jobId, `stage: ${stage}`);
   });
 }
 
@@ -105,7 +105,7 @@ export async function openDevice(jobId: number): Promise<void> {
     const inForce = await latestAssessment(q, jobId);
     if (!inForce) throw new ExpectedError('input', 'There is no verdict yet. Add a run or a check first.');
     await markOpening(q, jobId, inForce, 'opened');
-    await audit(q, jobId, 'device opened', { assessment: inForce.id });
+    await addAudit(q, jobId, 'device opened', { assessment: inForce.id });
   });
 }
 
@@ -132,7 +132,7 @@ export async function setTrashed(jobId: number, trashed: boolean): Promise<void>
       .where({ id: jobId })
       .update({ deleted_at: trashed ? q.fn.now() : null });
     if (changed === 0) throw missing(`Job ${jobId}`);
-    await audit(q, jobId, trashed ? 'job moved to the trash' : 'job restored from the trash');
+    await addAudit(q, jobId, trashed ? 'job moved to the trash' : 'job restored from the trash');
     await teachLibrary(q, jobId);
   });
 }
@@ -164,7 +164,7 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
       stage: 'close',
     });
     await endWaits(q, input.jobId);
-    await audit(q, input.jobId, `closed: ${input.grade}`, { circuit: input.circuit, notShown: open.length });
+    await addAudit(q, input.jobId, `closed: ${input.grade}`, { circuit: input.circuit, notShown: open.length });
     if (input.circuit !== null && (found || proven))
       await confirmCase(q, input.jobId, {
         grade: input.grade as OutcomeGrade,
@@ -195,7 +195,7 @@ export async function reopenJob(jobId: number, version: number): Promise<void> {
       closed_at: null,
       stage: 'act',
     });
-    await audit(q, jobId, 'job reopened');
+    await addAudit(q, jobId, 'job reopened');
     await withdrawCase(q, jobId, null);
   });
 }

@@ -10,7 +10,7 @@ import {
   type placeNameInput,
   type runBeforeInput,
 } from '../platform/input.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { followedAction, loadContent, verdictDue, refuseCircle } from './jobs.ts';
 import type { JobContent } from '../rows.ts';
 
@@ -47,7 +47,7 @@ export async function addCheck(input: CheckEntry): Promise<number> {
       after_action: followedAction(content, input.after),
     };
     const [{ id }] = (await q('checks').insert(columns).returning('id')) as { id: number }[];
-    await audit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
+    await addAudit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
     await verdictDue(q, input.jobId, `${type.name}: ${input.outcome ?? 'noted'}`);
     return id;
   });
@@ -91,7 +91,7 @@ export async function insertInjection(q: Queries, { job }: JobContent, columns: 
   let n = taken.size + 1;
   while (taken.has(`i${n}`)) n++;
   await q('injections').insert({ job_id: job.id, injection_key: `i${n}`, ...columns });
-  await audit(q, job.id, `injection i${n}`);
+  await addAudit(q, job.id, `injection i${n}`);
   await verdictDue(q, job.id, `injection i${n}`);
 }
 
@@ -100,7 +100,7 @@ export async function namePlace(input: InferType<typeof placeNameInput>): Promis
   await transaction(async (q) => {
     await loadContent(q, input.jobId);
     await q('place_names').insert({ job_id: input.jobId, where: input.where, circuit: input.circuit as CircuitId });
-    await audit(q, input.jobId, `${input.where} named`, { circuit: input.circuit });
+    await addAudit(q, input.jobId, `${input.where} named`, { circuit: input.circuit });
     await verdictDue(q, input.jobId, `${input.where}: ${circuitNames[input.circuit as CircuitId]}`);
   });
 }
@@ -117,7 +117,7 @@ export async function setRemoved(
       .where({ id: entryId, job_id: jobId })
       .update({ deleted_at: removed ? q.fn.now() : null });
     if (changed === 0) throw missing('This entry');
-    await audit(q, jobId, removed ? `${table.slice(0, -1)} deleted` : `${table.slice(0, -1)} restored`, {
+    await addAudit(q, jobId, removed ? `${table.slice(0, -1)} deleted` : `${table.slice(0, -1)} restored`, {
       id: entryId,
     });
     await verdictDue(q, jobId, removed ? 'an entry was deleted' : 'an entry was restored');
@@ -138,7 +138,7 @@ export async function moveEntry(input: InferType<typeof moveInput>): Promise<voi
     if (run) refuseCircle(content, run.run_key, follows);
     const changed = await q(table).where({ id: entryId, job_id: jobId }).update({ after_action: follows });
     if (changed === 0) throw missing('This entry');
-    await audit(q, jobId, `${table.slice(0, -1)} moved`, { id: entryId, after: follows });
+    await addAudit(q, jobId, `${table.slice(0, -1)} moved`, { id: entryId, after: follows });
     await verdictDue(q, jobId, 'an entry was moved to another change');
   });
 }
@@ -159,7 +159,7 @@ export async function setRunBefore(input: InferType<typeof runBeforeInput>): Pro
     if (row.after_action !== null && order.indexOf(row.after_action) >= order.indexOf(action))
       throw new ExpectedError('input', `Run ${run} was made after this change, so it cannot show the state before it.`);
     await q('actions').where({ job_id: jobId, action_key: action }).update({ run_before: run });
-    await audit(q, jobId, `state before ${action}: run ${run}`);
+    await addAudit(q, jobId, `state before ${action}: run ${run}`);
     await verdictDue(q, jobId, 'another run shows the state before');
   });
 }

@@ -2,9 +2,9 @@ import { createHash } from 'node:crypto';
 import { bytesAccess, readPackage, zipFiles, writeZip, type PackedFile } from '@umbral/core';
 import sharp from 'sharp';
 import { giveTestDatabase } from '../../testing/database.ts';
-import { attach, attachmentInput, pointInput, setPoint } from './attachments.ts';
+import { attachPicture, attachmentInput, pointInput, setPoint } from './attachments.ts';
 import { db, transaction } from '../platform/db.ts';
-import { dumpsOf, keepDump } from './dumps.ts';
+import { dumpsOf, saveDump } from './dumps.ts';
 import { jobInput } from '../platform/input.ts';
 import { exportPackage, storePackage } from './packages.ts';
 import { addTypedRun } from './record.ts';
@@ -35,11 +35,11 @@ async function jobWithPictures(): Promise<number> {
     [`run:${run}`, 'the meter'],
     [`check:${check}`, 'dark'],
   ])
-    await attach(attachmentInput.validateSync({ jobId, of, caption }), once(await photo()));
+    await attachPicture(attachmentInput.validateSync({ jobId, of, caption }), once(await photo()));
   const [{ id: pictureId }] = (await db()('attachments').where({ job_id: jobId }).orderBy('id')) as { id: number }[];
   const point = { x: 0.25, y: 0.5, says: 'corrosion' };
   await setPoint(pointInput.validateSync({ jobId, pictureId, point }));
-  await keepDump(jobId, 'boot chip, first', once(Buffer.from('what the chip held')));
+  await saveDump(jobId, 'boot chip, first', once(Buffer.from('what the chip held')));
   return jobId;
 }
 

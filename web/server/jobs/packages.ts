@@ -14,7 +14,7 @@ import {
 } from '@umbral/core';
 import { blocksOf } from './chunks.ts';
 import { db, json, plainText, transaction, type Queries } from '../platform/db.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import type { assess } from '../analysis/engine.ts';
 import { loadContent, reassessJob } from './jobs.ts';
 import { attachmentFiles, storeAttachments, withoutAttachments } from './package-attachments.ts';
@@ -66,7 +66,7 @@ export async function storePackage(
   await storeProofs(q, jobId, value);
   await storePlaces(q, jobId, value);
   await storeAttachments(q, jobId, found.case, files);
-  await audit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
+  await addAudit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
   const { at, assess } = options;
   await reassessJob(q, jobId, 'import', { at: at && new Date(at.getTime() + 60_000), assess });
   const { outcome } = value;

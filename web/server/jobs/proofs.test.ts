@@ -3,10 +3,10 @@ import { giveTestDatabase } from '../../testing/database.ts';
 import { runningWaits } from '../day/waits.ts';
 import { db, transaction } from '../platform/db.ts';
 import { actionInput, jobInput, outcomeInput, runSetupInput } from '../platform/input.ts';
-import { takeReading, takeSweep } from '../opened/measure.ts';
+import { saveReading, saveSweep } from '../opened/measure.ts';
 import { measureInput, sweepInput } from '../opened/measure-input.ts';
 import { exportPackage, storePackage } from './packages.ts';
-import { keepProof, proofInput, startTimer, takeBackProof, timerInput } from './proofs.ts';
+import { saveProof, proofInput, startTimer, undoProof, timerInput } from './proofs.ts';
 import { addLogRun, addTypedRun, setRunSetup } from './record.ts';
 import { enterChange } from './repair.ts';
 import type { JobRow, RunRow } from '../rows.ts';
@@ -38,7 +38,7 @@ const change = (jobId: number, over: object = {}) =>
     }),
   );
 const proof = (jobId: number, protocol: string, step: string, over: object) =>
-  keepProof(proofInput.validateSync({ jobId, protocol, step, ...over }));
+  saveProof(proofInput.validateSync({ jobId, protocol, step, ...over }));
 const jobOf = async (jobId: number): Promise<JobRow> => (await db()('jobs').where({ id: jobId }).first()) as JobRow;
 const verdict = async (jobId: number): Promise<Assessment> =>
   ((await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc').first()) as { result: Assessment }).result;
@@ -49,7 +49,7 @@ const stepOf = async (jobId: number, protocol: string, step: string) =>
 async function repaired(over: object = {}): Promise<number> {
   const jobId = await newJob(over);
   await addTypedRun(jobId, dead, undefined);
-  await takeReading(
+  await saveReading(
     measureInput.validateSync({ jobId, where: 'coil 2', mode: 'resistance', circuit: 'rail.run', text: '0.4' }),
   );
   await change(jobId);
@@ -85,7 +85,7 @@ describe('a proof', () => {
     const after = await verdict(jobId);
     expect(after.now.find((n) => n.id === 'works')!.p).toBeLessThan(before);
     expect((await jobOf(jobId)).stage).toBe('call');
-    await takeBackProof(jobId, 'picture-touch-sound', 'picture');
+    await undoProof(jobId, 'picture-touch-sound', 'picture');
     expect(await db()('checks').where({ job_id: jobId }).whereNull('deleted_at')).toEqual([]);
     expect((await verdict(jobId)).now.find((n) => n.id === 'works')!.p).toBeCloseTo(before, 6);
   });
@@ -135,7 +135,7 @@ describe('the time of a step', () => {
     expect(wait).toMatchObject({ kind: 'soak', words: expect.stringMatching(/One hour running/) });
     expect(Date.parse(wait.until!) - Date.now()).toBeGreaterThan(59 * 60_000);
     await expect(timer(jobId)).rejects.toThrow(/already running/);
-    await expect(timer(jobId, 'moved')).rejects.toThrow(/takes no time/);
+    await expect(timer(jobId, 'moved')).rejects.toThrow(/has no timer/);
     await proof(jobId, 'soak', 'running', { result: 'pass' });
     expect(await jobOf(jobId)).toMatchObject({ stage: 'verify' });
     expect(await waits()).toEqual([]);
@@ -198,7 +198,7 @@ describe('the story', () => {
     expect(await stage()).toBe('call');
     await entries.addCheck({ jobId, check: 'peripherals-unplugged', outcome: 'same', note: '' });
     expect(await stage()).toBe('isolate');
-    await takeReading(
+    await saveReading(
       measureInput.validateSync({ jobId, where: 'coil 2', mode: 'resistance', circuit: 'rail.run', text: '0.4' }),
     );
     expect(await stage()).toBe('measure');
@@ -211,7 +211,7 @@ describe('the story', () => {
 
 describe('many points at once', () => {
   const sweep = (jobId: number, text: string, over: object = {}) =>
-    takeSweep(sweepInput.validateSync({ jobId, text, mode: 'resistance', circuit: 'rail.run', ...over }));
+    saveSweep(sweepInput.validateSync({ jobId, text, mode: 'resistance', circuit: 'rail.run', ...over }));
 
   test('are kept together, the one that stands out is said, and one that cannot be read keeps none', async () => {
     const jobId = await newJob();
@@ -264,7 +264,7 @@ describe('closing', () => {
     expect(await taught()).toBe(before);
     const proven = await newJob();
     await addTypedRun(proven, dead, undefined);
-    await takeReading(
+    await saveReading(
       measureInput.validateSync({
         jobId: proven,
         where: 'coil 2',

@@ -10,8 +10,8 @@ import {
   type Step,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
-import { beginWait, endWaits } from '../day/waits.ts';
+import { addAudit } from '../platform/audit.ts';
+import { startWait, endWaits } from '../day/waits.ts';
 import { plainText, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { id, quantityOrNull } from '../platform/input.ts';
@@ -139,7 +139,7 @@ async function saidBy(
  *
  * @throws {ExpectedError} for a run of another setup or state, a missing reason, a step that the job does not have
  */
-export async function keepProof(input: ProofInput): Promise<ProofResult> {
+export async function saveProof(input: ProofInput): Promise<ProofResult> {
   return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const { history, step } = await stepFor(q, content, input.protocol, input.step);
@@ -166,7 +166,7 @@ export async function keepProof(input: ProofInput): Promise<ProofResult> {
     if (ended === 0) await q('proofs').insert({ ...of, ...columns });
     else await endWait(q, input.jobId, step);
     const what = `${step.says}: ${said.result === 'not-done' ? 'not done' : said.result}`;
-    await audit(q, input.jobId, `proof, ${what}`);
+    await addAudit(q, input.jobId, `proof, ${what}`);
     await verdictDue(q, input.jobId, what);
     return said;
   });
@@ -211,14 +211,14 @@ export async function startTimer(input: yup.InferType<typeof timerInput>): Promi
     await q('jobs')
       .where({ id: input.jobId })
       .update({ stage: 'verify', version: q.raw('version + 1') });
-    await beginWait(q, {
+    await startWait(q, {
       jobId: input.jobId,
       kind: 'soak',
       words: waitWords(step),
       until: due,
       source: waitSource(step),
     });
-    await audit(q, input.jobId, `timer started: ${step.says}`);
+    await addAudit(q, input.jobId, `timer started: ${step.says}`);
   });
 }
 
@@ -227,7 +227,7 @@ export async function startTimer(input: yup.InferType<typeof timerInput>): Promi
  *
  * @throws {ExpectedError} where nothing was said of the step
  */
-export async function takeBackProof(jobId: number, protocol: string, step: string): Promise<void> {
+export async function undoProof(jobId: number, protocol: string, step: string): Promise<void> {
   await transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const found = await stepFor(q, content, protocol, step);
@@ -247,7 +247,7 @@ export async function takeBackProof(jobId: number, protocol: string, step: strin
         )
         .update({ deleted_at: q.fn.now() });
     await endWait(q, jobId, found.step);
-    await audit(q, jobId, `undone: ${found.step.says}`);
+    await addAudit(q, jobId, `undone: ${found.step.says}`);
     await verdictDue(q, jobId, `${found.step.says}: undone`);
   });
 }

@@ -13,7 +13,7 @@ import { droppedNote, loadSamples, RunStore } from './chunks.ts';
 import { json, plainText, transaction, type Queries } from '../platform/db.ts';
 import { conflict, ExpectedError, missing } from '../platform/errors.ts';
 import { type RunSetupInput } from '../platform/input.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { teachLibrary } from '../library/teach.ts';
 import { followedAction, loadContent, verdictDue, refuseCircle } from './jobs.ts';
 import { caseOf, runOf, type JobContent, type RunRow } from '../rows.ts';
@@ -96,7 +96,7 @@ export async function addTypedRun(jobId: number, line: string, after: string | n
     for (const { run, trace } of read)
       await storeRun(q, jobId, { ...run, after: followedAction(content, after) }, deviceOf(content), trace);
     const names = read.map(({ run }) => run.id).join(' and ');
-    await audit(q, jobId, `run ${names} typed`, { line });
+    await addAudit(q, jobId, `run ${names} typed`, { line });
     await verdictDue(q, jobId, `run ${names}`);
     return read.at(-1)?.run.id ?? key;
   });
@@ -147,7 +147,7 @@ export async function addLogRun(jobId: number, upload: LogUpload): Promise<strin
       after: followedAction(content, upload.setup.after),
     };
     await storeLog(q, jobId, run, deviceOf(content), upload);
-    await audit(q, jobId, `run ${key} from ${upload.fileName}`);
+    await addAudit(q, jobId, `run ${key} from ${upload.fileName}`);
     await verdictDue(q, jobId, `run ${key}`);
     return key;
   });
@@ -189,7 +189,7 @@ export async function setMarkers(runId: number, version: number, markers: Marker
     const given = markers.map(({ t, event, note }): Marker => ({ t, event, ...(note ? { note } : {}) }));
     const run: Run = { ...runOf(row), markers: given };
     await redescribe(q, row, run, deviceOf(content), { markers: json(given) });
-    await audit(q, row.job_id, `markers of run ${row.run_key} set`, { markers: given });
+    await addAudit(q, row.job_id, `markers of run ${row.run_key} set`, { markers: given });
     await verdictDue(q, row.job_id, `markers of run ${row.run_key}`);
     await teachLibrary(q, row.job_id);
     return row.version + 1;
@@ -219,7 +219,7 @@ export async function setRunSetup(runId: number, version: number, input: RunSetu
       instrument: json(kept),
       after_action: after,
     });
-    await audit(q, row.job_id, `setup of run ${row.run_key} corrected`);
+    await addAudit(q, row.job_id, `setup of run ${row.run_key} corrected`);
     await verdictDue(q, row.job_id, `setup of run ${row.run_key}`);
     await teachLibrary(q, row.job_id);
   });
@@ -257,6 +257,6 @@ async function redescribe(q: Queries, row: RunRow, run: Run, device: Device, cha
 }
 
 /** Describes a run anew that an older engine described; nothing of what was recorded changes. */
-export async function describeAnew(q: Queries, row: RunRow, device: Device): Promise<void> {
+export async function describeAgain(q: Queries, row: RunRow, device: Device): Promise<void> {
   if (row.engine !== engineVersion && row.samples_dropped_at === null) await redescribe(q, row, runOf(row), device, {});
 }

@@ -9,7 +9,7 @@ import { until } from '../../../instruments/src/testing/until.ts';
 import { giveTestDatabase } from '../../testing/database.ts';
 import { db } from '../platform/db.ts';
 import { jobInput } from '../platform/input.ts';
-import { boundsOf, callOfRecording, keepRecording, leftRecordings } from './recordings.ts';
+import { boundsOf, callOfRecording, saveRecording, leftRecordings } from './recordings.ts';
 import { loadContent } from './jobs.ts';
 import { forgetLive, liveSamples } from '../recorder/live-trace.ts';
 import * as jobEdits from './job-edits.ts';
@@ -56,7 +56,7 @@ describe('recordings', () => {
     const jobId = await newJob();
     const id = await recorded(jobId, true);
     expect((await leftRecordings(db(), jobId)).map((r) => r.id)).toEqual([id]);
-    expect(await keepRecording(id)).toEqual({ jobId, key: 'r1' });
+    expect(await saveRecording(id)).toEqual({ jobId, key: 'r1' });
     const { runs } = await loadContent(db(), jobId);
     expect(runs).toHaveLength(1);
     expect(runs[0].markers).toEqual([{ t: 2, event: 'prompt' }]);
@@ -68,12 +68,12 @@ describe('recordings', () => {
     }[];
     expect(latest.result.runs[0].pattern[0].id).toBe('stall-low');
     expect(await leftRecordings(db(), jobId)).toEqual([]);
-    await expect(keepRecording(id)).rejects.toThrow('This recording no longer exists.');
+    await expect(saveRecording(id)).rejects.toThrow('This recording no longer exists.');
   });
 
   test('one that broke off is kept with what was written, and says so', async () => {
     const jobId = await newJob();
-    const { key } = await keepRecording(await recorded(jobId, false));
+    const { key } = await saveRecording(await recorded(jobId, false));
     const { runs } = await loadContent(db(), jobId);
     expect(runs[0].run_key).toBe(key);
     expect(runs[0].warnings.join()).toContain('The recording');
@@ -95,7 +95,7 @@ describe('recordings', () => {
     const said = { feed: 'battery' as const, setup, after: null };
     const call = await callOfRecording(id, said);
     await db()('recordings').where({ id }).update({ state: 'finished' });
-    const { key } = await keepRecording(id, said);
+    const { key } = await saveRecording(id, said);
     const content = await loadContent(db(), jobId);
     expect(content.runs[0].setup).toMatchObject(setup);
     const [latest] = await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc');
@@ -183,9 +183,9 @@ describe('recordings', () => {
     const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
     const recording = await Recording.begin(kept(), 'empty', of, { now: 0, wall: () => new Date() });
     expect(await callOfRecording(recording.id)).toBeNull();
-    await expect(keepRecording(recording.id)).rejects.toThrow('still running. Stop it first.');
+    await expect(saveRecording(recording.id)).rejects.toThrow('still running. Stop it first.');
     await recording.finish();
-    await expect(keepRecording(recording.id)).rejects.toThrow('Nothing was recorded');
+    await expect(saveRecording(recording.id)).rejects.toThrow('Nothing was recorded');
     expect(await leftRecordings(db(), jobId)).toHaveLength(1);
   });
 });

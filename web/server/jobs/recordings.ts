@@ -9,7 +9,7 @@ import {
   type Run,
   type Shape,
 } from '@umbral/core';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { describeSamples } from '../analysis/pool.ts';
 import * as engine from '../analysis/engine.ts';
 import { loadSamples, readChunks, RunStore } from './chunks.ts';
@@ -57,7 +57,7 @@ async function describe(q: Queries, row: RecordingRow, run: Run, device: Device)
  * @returns the name of the run
  * @throws {ExpectedError} where it still goes on, or holds nothing
  */
-export async function keepRecording(
+export async function saveRecording(
   recordingId: number,
   said: SaidOfRecording | null = null,
 ): Promise<{ jobId: number; key: string }> {
@@ -84,7 +84,7 @@ export async function keepRecording(
     });
     await q('recording_chunks').where({ recording_id: row.id }).delete();
     await q('recordings').where({ id: row.id }).update({ state: 'kept', run_id: runId });
-    await audit(q, row.job_id, `run ${key} recorded`, { recording: row.id });
+    await addAudit(q, row.job_id, `run ${key} recorded`, { recording: row.id });
     await verdictDue(q, row.job_id, `run ${key}`);
     forgetLive(row.id);
     return { jobId: row.job_id, key };

@@ -1,6 +1,6 @@
 import { transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import type { JobRow, RunRow } from '../rows.ts';
 
 /** A run of a healthy unit, as far as a band is drawn from it. */
@@ -86,12 +86,12 @@ export async function setReference(jobId: number, runId: number, isReference: bo
     if (!job || !run) throw missing('This run');
     if (!isReference) {
       await q('reference_runs').where({ run_id: runId }).delete();
-      await audit(q, jobId, `run ${run.run_key}: no longer a reference`);
+      await addAudit(q, jobId, `run ${run.run_key}: no longer a reference`);
       return;
     }
     if (job.profile === null)
       throw new ExpectedError('input', 'This device has no profile yet. Choose its model first.');
     await q('reference_runs').insert({ run_id: runId, profile_id: job.profile }).onConflict('run_id').ignore();
-    await audit(q, jobId, `run ${run.run_key}: saved as a reference`);
+    await addAudit(q, jobId, `run ${run.run_key}: saved as a reference`);
   });
 }

@@ -10,9 +10,9 @@ import {
   type SwappedUnit,
 } from '@umbral/core';
 import type { InferType } from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import * as engine from '../analysis/engine.ts';
-import { beginWait } from '../day/waits.ts';
+import { startWait } from '../day/waits.ts';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { dumpsOf, judgeDumps } from './dumps.ts';
 import type { actionInput } from '../platform/input.ts';
@@ -121,7 +121,7 @@ export async function enterChange(input: InferType<typeof actionInput>): Promise
       extra: keys && json(keys),
     });
     if (input.waitKind !== null)
-      await beginWait(q, {
+      await startWait(q, {
         jobId: input.jobId,
         kind: input.waitKind as WaitKind,
         words: '',
@@ -129,7 +129,7 @@ export async function enterChange(input: InferType<typeof actionInput>): Promise
         source: `action:a${n}`,
       });
     const what = `${input.kind} ${input.target || input.circuit || ''}`.trim();
-    await audit(q, input.jobId, what);
+    await addAudit(q, input.jobId, what);
     if (hasAnything(content)) await verdictDue(q, input.jobId, what);
     return { kept: true, asks: [] };
   });

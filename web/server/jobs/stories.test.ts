@@ -16,7 +16,7 @@ import {
 import * as jobEdits from './job-edits.ts';
 import * as entries from './job-entries.ts';
 import { latestAssessment } from './jobs.ts';
-import { takeReading } from '../opened/measure.ts';
+import { saveReading } from '../opened/measure.ts';
 import { measureInput } from '../opened/measure-input.ts';
 import { addLogRun, addTypedRun, setRunSetup } from './record.ts';
 import { enterChange } from './repair.ts';
@@ -133,8 +133,8 @@ class Bench {
       across: r.across ?? false,
       after: this.keyOf(r.after),
     };
-    const taken = await takeReading(measureInput.validateSync(input));
-    if (!taken.kept) await takeReading(measureInput.validateSync({ ...input, confirmed: true }));
+    const taken = await saveReading(measureInput.validateSync(input));
+    if (!taken.kept) await saveReading(measureInput.validateSync({ ...input, confirmed: true }));
   }
 
   private async injection(i: One<'injections'>): Promise<void> {

@@ -6,7 +6,7 @@ import { packageContents } from './packages.ts';
 import { addLogRun, addTypedRun, setRunSetup } from './record.ts';
 import type { RunRow } from '../rows.ts';
 import { blocksOf, loadWindow } from './chunks.ts';
-import { emptyTrash, eraseJob, keepRetention, loadTrash } from './trash.ts';
+import { emptyTrash, eraseJob, applyRetention, loadTrash } from './trash.ts';
 import * as jobEdits from './job-edits.ts';
 
 // Threads are bundled by the web build; here the same work runs on the spot.
@@ -110,12 +110,12 @@ describe('what is older than the policy keeps', () => {
     ];
     await db()('reference_runs').insert({ run_id: reference.run.id, profile_id: 'van-phone' });
     const before = await loadWindow(db(), old.run, 0, 99.95);
-    expect(await keepRetention()).toEqual({ runs: 0, entries: 0 });
+    expect(await applyRetention()).toEqual({ runs: 0, entries: 0 });
     await keepFor({ sampleMonths: 24 });
     // Half of what lies together has to be old: a partition is written anew as a whole.
-    expect(await keepRetention()).toEqual({ runs: 0, entries: 0 });
+    expect(await applyRetention()).toEqual({ runs: 0, entries: 0 });
     for (let k = 0; k < 6; k++) await closedJob(28);
-    expect(await keepRetention()).toEqual({ runs: 8, entries: 0 });
+    expect(await applyRetention()).toEqual({ runs: 8, entries: 0 });
     expect(
       await Promise.all([old, alsoOld, reference, young].map(async ({ run }) => (await chunksOf(run.id)).length > 0)),
     ).toEqual([false, false, true, true]);
@@ -131,7 +131,7 @@ describe('what is older than the policy keeps', () => {
     const files = await packageContents(old.id);
     expect(files.map((f) => f.name)).toContain('runs/01-r1.csv');
     await expect(setRunSetup(run.id, run.version, setup())).rejects.toThrow('The samples were deleted on');
-    expect(await keepRetention()).toEqual({ runs: 0, entries: 0 });
+    expect(await applyRetention()).toEqual({ runs: 0, entries: 0 });
     expect(await db()('audit').where({ what: 'samples dropped' })).toHaveLength(1);
   });
 
@@ -154,9 +154,9 @@ describe('what is older than the policy keeps', () => {
       await db()('audit').insert({ job_id: id, what: `of ${y}`, created_at: at(y) });
     const left = async (): Promise<string[]> =>
       (await db()('audit').whereLike('what', 'of %').orderBy('created_at').pluck('what')) as string[];
-    expect(await keepRetention()).toMatchObject({ entries: 0 });
+    expect(await applyRetention()).toMatchObject({ entries: 0 });
     await keepFor({ auditYears: 5 });
-    expect(await keepRetention()).toMatchObject({ entries: 1 });
+    expect(await applyRetention()).toMatchObject({ entries: 1 });
     expect(await left()).toEqual([`of ${year - 3}`, `of ${year + 10}`]);
     expect(await db()('audit').where({ what: 'years of the record dropped' }).pluck('detail')).toEqual([
       { until: year - 6, entries: 1 },

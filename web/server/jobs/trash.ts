@@ -38,7 +38,7 @@ export async function eraseJob(id: number, why: string): Promise<void> {
  *
  * @returns how many runs lost their samples, and how many entries of the record are gone
  */
-export async function keepRetention(): Promise<{ runs: number; entries: number }> {
+export async function applyRetention(): Promise<{ runs: number; entries: number }> {
   const q = db();
   const { sampleMonths, auditYears } = await loadPolicy(q);
   await q.raw('SELECT open_partitions()');

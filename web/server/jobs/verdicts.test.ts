@@ -1,12 +1,12 @@
 import { giveTestDatabase } from '../../testing/database.ts';
 import { engineAnswers } from '../analysis/engine-answers.ts';
-import { followUp } from './anew.ts';
+import { followUp } from './reassess.ts';
 import { db } from '../platform/db.ts';
 import { jobInput } from '../platform/input.ts';
 import * as jobEdits from './job-edits.ts';
 import * as entries from './job-entries.ts';
 import { latestAssessment, loadContent } from './jobs.ts';
-import { takeReading } from '../opened/measure.ts';
+import { saveReading } from '../opened/measure.ts';
 import { measureInput, type MeasureInput } from '../opened/measure-input.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
@@ -85,7 +85,7 @@ test('a reading asks the database few questions, and reads the job once before i
   const asked: string[] = [];
   const note = ({ sql }: { sql: string }): void => void asked.push(sql);
   db().on('query', note);
-  await takeReading(measureInput.cast({ jobId, where: 'main', text: '3.8', mode: 'voltage' }) as MeasureInput);
+  await saveReading(measureInput.cast({ jobId, where: 'main', text: '3.8', mode: 'voltage' }) as MeasureInput);
   db().off('query', note);
   expect(asked.filter((sql) => /FROM jobs WHERE id = \d/.test(sql))).toHaveLength(2);
   expect(asked.length).toBeLessThanOrEqual(20);

@@ -2,7 +2,7 @@ import { createHash, createPrivateKey, generateKeyPairSync, sign, type KeyObject
 import { createInterface } from 'node:readline';
 import { Readable } from 'node:stream';
 import { librarySettings } from '@umbral/core';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import type { LibraryCaseRow, LibraryRunRow, NoteRow, ShopKeyRow } from '../platform/tables.ts';
@@ -80,7 +80,7 @@ export async function exportLibrary(shop: string, licence: string): Promise<stri
   const madeAt = new Date().toISOString();
   const signed = signedText({ format, shop, licence, madeAt: new Date(madeAt), sha256 });
   const signature = sign(null, Buffer.from(signed), opened(key.private_key)).toString('base64');
-  await audit(q, null, 'library exported', { shop, lines: lines.length });
+  await addAudit(q, null, 'library exported', { shop, lines: lines.length });
   return `${JSON.stringify({ format, shop, licence, madeAt, publicKey: key.public_key, sha256, signature })}\n${body}`;
 }
 
@@ -179,7 +179,7 @@ async function takeIn(
   }
   if (hash.digest('hex') !== header.sha256)
     throw refused(fileName, 'its lines do not match its signature; it was changed or damaged');
-  await audit(q, null, `library of ${header.shop} imported`, { cases: taken.cases, notes: taken.notes });
+  await addAudit(q, null, `library of ${header.shop} imported`, { cases: taken.cases, notes: taken.notes });
   return { state: 'taken', ...taken };
 }
 
@@ -232,7 +232,7 @@ export async function removeLibrary(id: number): Promise<void> {
     const row = await q('libraries').where({ id }).first('shop');
     if (!row) throw new ExpectedError('missing', 'This library no longer exists.');
     await q('libraries').where({ id }).delete();
-    await audit(q, null, `library of ${row.shop} removed`);
+    await addAudit(q, null, `library of ${row.shop} removed`);
   });
 }
 

@@ -158,8 +158,8 @@ describe('the notebook', () => {
   test('what cannot be is refused with its field', async () => {
     expect(() => note({ amps: '12 V' })).toThrow('Level: "12 V" is not a current;');
     expect(() => note({ hits: 6 })).toThrow('Of: cannot be less');
-    expect(() => note({ circuit: '' })).toThrow('Circuit: choose the cause');
-    await expect(keepNote(note({ amps: '', setup: '' }))).rejects.toThrow('Level: type the current');
+    expect(() => note({ circuit: '' })).toThrow('Circuit: choose one');
+    await expect(keepNote(note({ amps: '', setup: '' }))).rejects.toThrow('Level: enter the current');
   });
   test('a model that is called something else is renamed everywhere, and joins one of that name', async () => {
     const jobId = await newJob('Old Name');
@@ -249,9 +249,9 @@ describe('libraries between shops', () => {
     await expect(take(cut.join('\n'))).rejects.toThrow(`line ${at + 1}: a signature is`);
     const header = JSON.parse(lines[0]) as object;
     const withHeader = (over: object): string => [JSON.stringify({ ...header, ...over }), ...lines.slice(1)].join('\n');
-    await expect(take(withHeader({ shop: 'Vale bench' }))).rejects.toThrow('does not fit');
+    await expect(take(withHeader({ shop: 'Vale bench' }))).rejects.toThrow('does not match');
     await expect(take(withHeader({ format: 'umbral-library/99' }))).rejects.toThrow(
-      'of another version (umbral-library/99)',
+      'has another version (umbral-library/99)',
     );
     await expect(take(withHeader({ publicKey: 'x' }))).rejects.toThrow('publicKey');
     await expect(take('{"a":1}\n')).rejects.toThrow('is no library');

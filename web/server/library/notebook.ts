@@ -9,7 +9,7 @@ import {
 } from '@umbral/core';
 import * as yup from 'yup';
 import { circuitIds, deviceClasses, feeds, parseQuantity } from '@umbral/core';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import { modelKeyOf, tellsWord, wordsOf } from './words.ts';
@@ -208,11 +208,11 @@ export async function keepNote(input: NoteInput): Promise<number> {
     if (input.id !== null) {
       const changed = await q('notes').where({ id: input.id, library_id: null }).whereNull('deleted_at').update(row);
       if (changed === 0) throw missing('This line');
-      await audit(q, null, 'notebook: line changed', { id: input.id });
+      await addAudit(q, null, 'notebook: line changed', { id: input.id });
       return input.id;
     }
     const [{ id }] = await q('notes').insert(row).returning('id');
-    await audit(q, null, 'notebook: line added', { id });
+    await addAudit(q, null, 'notebook: line added', { id });
     return id;
   });
 }
@@ -224,7 +224,7 @@ export async function setNoteTaken(id: number, isTaken: boolean): Promise<void> 
       .where({ id })
       .update({ deleted_at: isTaken ? q.fn.now() : null });
     if (changed === 0) throw missing('This line');
-    await audit(q, null, `notebook: line ${isTaken ? 'deleted' : 'restored'}`, { id });
+    await addAudit(q, null, `notebook: line ${isTaken ? 'deleted' : 'restored'}`, { id });
   });
 }
 
@@ -250,7 +250,7 @@ export async function renameModel(from: string, to: string): Promise<number> {
       .where({ model_key: from.trim().toLowerCase() })
       .update({ model_key: name.toLowerCase() });
     if (jobs + notes + cases === 0) throw missing(`The model "${from}"`);
-    await audit(q, null, `model renamed: ${from} is ${name}`, { from, to: name, jobs, notes, cases });
+    await addAudit(q, null, `model renamed: ${from} is ${name}`, { from, to: name, jobs, notes, cases });
     return jobs;
   });
 }

@@ -5,7 +5,7 @@ import { jobInput } from '../platform/input.ts';
 import { findProfile } from '../shop/profiles.ts';
 import { addTypedRun } from '../jobs/record.ts';
 import { setReference } from '../jobs/references.ts';
-import { keepProfileLesson, profileLesson, sayLesson } from './profile-lesson.ts';
+import { saveProfileLesson, profileLesson, sayLesson } from './profile-lesson.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
 jest.mock('../analysis/pool.ts', () => jest.requireActual<object>('../../testing/in-process-pool.ts'));
@@ -37,11 +37,11 @@ test('healthy runs that draw more than the profile says propose a new version, w
   expect(lesson.levels?.runs).toBe(4);
   expect(lesson.levels?.factor).toBeGreaterThan(1.2);
   expect(sayLesson(lesson)).toMatch(/^Learned from healthy runs: levels \+\d+ % \(4 runs\)/);
-  expect(await transaction((q) => keepProfileLesson(q, profileId, 0))).toBe(1);
+  expect(await transaction((q) => saveProfileLesson(q, profileId, 0))).toBe(1);
   const [before, after] = [await findProfile(db(), profileId, 0), await findProfile(db(), profileId)];
   const amps = (p: typeof before): number => Math.max(...p!.profile.loads.flatMap((l) => Object.values(l.amps)));
   expect(amps(after) / amps(before)).toBeCloseTo(lesson.levels!.factor, 1);
   expect((await db()('jobs').where({ id: jobs[0] }).first('profile_version'))!.profile_version).toBe(0);
   // Somebody who looks at the old version is told, not followed.
-  await expect(transaction((q) => keepProfileLesson(q, profileId, 0))).rejects.toThrow();
+  await expect(transaction((q) => saveProfileLesson(q, profileId, 0))).rejects.toThrow();
 });

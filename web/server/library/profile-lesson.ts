@@ -13,7 +13,7 @@ import { findProfile, saveProfile } from '../shop/profiles.ts';
 import { deviceOfRow, runOf, type JobRow, type RunRow } from '../rows.ts';
 
 /** Runs that are looked at, the latest of them. */
-const mostRuns = 60;
+const maxRuns = 60;
 
 /** What healthy and repaired runs of a model say of the latest version of its profile; null where they say nothing. */
 export async function profileLesson(
@@ -45,7 +45,7 @@ async function healthyRuns(q: Queries, profileId: string) {
         ),
     )
     .orderBy('r.id', 'desc')
-    .limit(mostRuns)
+    .limit(maxRuns)
     .select('r.*', 'f.id as reference')) as (RunRow & { reference: number | null })[];
   if (rows.length === 0) return null;
   const job = (await q('jobs').where({ id: rows[0].job_id }).first()) as JobRow;
@@ -64,7 +64,7 @@ async function healthyRuns(q: Queries, profileId: string) {
  *
  * @throws {ExpectedError} where the runs say nothing (any more)
  */
-export async function keepProfileLesson(q: Queries, profileId: string, basedOn: number): Promise<number> {
+export async function saveProfileLesson(q: Queries, profileId: string, basedOn: number): Promise<number> {
   const learned = await profileLesson(q, profileId);
   if (!learned)
     throw new ExpectedError('input', 'The runs of healthy devices agree with the profile. No change needed.');

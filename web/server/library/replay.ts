@@ -1,7 +1,7 @@
 import { engineVersion, type Assessment, type CircuitId, type Shape } from '@umbral/core';
 import * as engine from '../analysis/engine.ts';
 import { describeSamples } from '../analysis/pool.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { loadSamples } from '../jobs/chunks.ts';
 import { db, json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
@@ -23,7 +23,7 @@ const atMost = 2000;
 /** Calls that are made anew between two looks at whether somebody cancelled. */
 const atOnce = 20;
 /** Under every probability whose logarithm is taken. */
-const leastP = 1e-4;
+const minP = 1e-4;
 
 /** A frozen call with what it was made from and what it turned out to be. */
 interface FrozenInputs {
@@ -48,7 +48,7 @@ export async function beginReplay(): Promise<number> {
     if (running) throw new ExpectedError('input', 'Past verdicts are already being recomputed. Wait, or cancel it.');
     const total = (await frozenJobs(q)).length;
     const [{ id }] = await q('replays').insert({ engine: engineVersion, total }).returning('id');
-    await audit(q, null, 'past verdicts recomputed with this engine', { engine: engineVersion, total });
+    await addAudit(q, null, 'past verdicts recomputed with this engine', { engine: engineVersion, total });
     return id;
   });
 }
@@ -150,7 +150,7 @@ async function callAgain(q: Queries, calls: readonly FrozenInputs[], known: Know
   return calls.map((call, k) => {
     const of = (a: Pick<Assessment, 'circuits'>) => {
       const rank = a.circuits.findIndex((c) => c.id === call.circuit);
-      return { rank: rank < 0 ? null : rank + 1, log: Math.log(Math.max(a.circuits[rank]?.p ?? 0, leastP)) };
+      return { rank: rank < 0 ? null : rank + 1, log: Math.log(Math.max(a.circuits[rank]?.p ?? 0, minP)) };
     };
     const [before, after] = [of(call.result), of(answers[k])];
     return { job: call.job, before: before.rank, after: after.rank, logBefore: before.log, logAfter: after.log };

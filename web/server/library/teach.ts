@@ -13,7 +13,7 @@ import {
   type Signature,
 } from '@umbral/core';
 import * as engine from '../analysis/engine.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { json, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import { loadContent } from '../jobs/jobs.ts';
@@ -128,7 +128,7 @@ async function storedLesson(q: Queries, content: JobContent, confirmed: Confirma
 async function learn(q: Queries, jobId: number, { row, runs }: StoredLesson): Promise<void> {
   const twin = await q('library_cases').where({ case_key: row.case_key }).first('job_id');
   if (twin) {
-    await audit(q, jobId, `adds nothing: it is a copy of job ${twin.job_id} `);
+    await addAudit(q, jobId, `adds nothing: it is a copy of job ${twin.job_id} `);
     return;
   }
   const [{ id }] = await q('library_cases').insert(row).returning('id');
@@ -190,5 +190,5 @@ export async function confirmOtherwise(q: Queries, jobId: number, confirmed: Con
   if (!job) throw missing(`Job ${jobId}`);
   if (!job.closed_at) throw new ExpectedError('input', 'Only a closed job can be confirmed. Close it with its cause.');
   await confirmCase(q, jobId, confirmed);
-  await audit(q, jobId, 'confirmed by another person', { ...confirmed });
+  await addAudit(q, jobId, 'confirmed by another person', { ...confirmed });
 }

@@ -1,12 +1,19 @@
 import sharp from 'sharp';
 import { giveTestDatabase } from '../../testing/database.ts';
-import { attach, attachmentInput, attachmentsOf, pictureOf, repaint, setPictureRemoved } from '../jobs/attachments.ts';
+import {
+  attachPicture,
+  attachmentInput,
+  attachmentsOf,
+  pictureOf,
+  repaint,
+  setPictureRemoved,
+} from '../jobs/attachments.ts';
 import { runningWaits } from '../day/waits.ts';
 import { db } from '../platform/db.ts';
-import { dumpContent, dumpsOf, judgeDumps, keepDump } from '../jobs/dumps.ts';
+import { dumpContent, dumpsOf, judgeDumps, saveDump } from '../jobs/dumps.ts';
 import { actionInput, jobInput } from '../platform/input.ts';
-import { armPlan, armPlanInput, heatInput, keepHeat, readWarm, warmInput } from './locate.ts';
-import { loadBoardPlan, referencesOf, takeReading } from './measure.ts';
+import { armPlan, armPlanInput, heatInput, saveHeat, readWarm, warmInput } from './locate.ts';
+import { loadBoardPlan, referencesOf, saveReading } from './measure.ts';
 import { measureInput, type MeasureInput } from './measure-input.ts';
 import { addTypedRun } from '../jobs/record.ts';
 import { circuitIds, shippedProfile, type Profile } from '@umbral/core';
@@ -44,9 +51,9 @@ describe('readings at the ladder', () => {
   test('are kept with rail, state, reference and what they swing between; the plan follows', async () => {
     const jobId = await newJob();
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.1 0.2 0.2 hold', null);
-    expect(await takeReading(typed(jobId, { text: '0.4~1.7' }))).toEqual({ kept: true, asks: [] });
-    expect(await takeReading(typed(jobId, { text: 'r 0.9', leadsOhm: 0.4 }))).toMatchObject({ kept: true });
-    await takeReading(typed(jobId, { where: 'vbus', text: '5.02', phase: 'plugged' }));
+    expect(await saveReading(typed(jobId, { text: '0.4~1.7' }))).toEqual({ kept: true, asks: [] });
+    expect(await saveReading(typed(jobId, { text: 'r 0.9', leadsOhm: 0.4 }))).toMatchObject({ kept: true });
+    await saveReading(typed(jobId, { where: 'vbus', text: '5.02', phase: 'plugged' }));
     const rows = await db()('readings').where({ job_id: jobId }).orderBy('id');
     expect(rows[0]).toMatchObject({
       where: 'io',
@@ -68,29 +75,29 @@ describe('readings at the ladder', () => {
 
   test('what is odd is asked about and kept only when confirmed; what cannot be is refused by name', async () => {
     const jobId = await newJob();
-    const asked = await takeReading(typed(jobId, { text: '3.3' }));
+    const asked = await saveReading(typed(jobId, { text: '3.3' }));
     expect(asked.kept).toBe(false);
     expect(asked.asks[0]).toMatch(/rated for 1\.80 V\./);
     expect(await db()('readings').where({ job_id: jobId })).toHaveLength(0);
-    expect((await takeReading(typed(jobId, { text: '3.3', confirmed: true }))).kept).toBe(true);
-    await expect(takeReading(typed(jobId, { text: '900' }))).rejects.toThrow(/is not possible on this bench/);
-    await expect(takeReading(typed(jobId, { text: 'r -2' }))).rejects.toThrow(/still a voltage/);
-    await expect(takeReading(typed(jobId, { text: '3 A' }))).rejects.toThrow(/is a current/);
+    expect((await saveReading(typed(jobId, { text: '3.3', confirmed: true }))).kept).toBe(true);
+    await expect(saveReading(typed(jobId, { text: '900' }))).rejects.toThrow(/is not possible on this bench/);
+    await expect(saveReading(typed(jobId, { text: 'r -2' }))).rejects.toThrow(/still a voltage/);
+    await expect(saveReading(typed(jobId, { text: '3 A' }))).rejects.toThrow(/is a current/);
     expect(await db()('readings').where({ job_id: jobId })).toHaveLength(1);
   });
 
   test('a good board is kept for the model and compared with, by the same probe alone', async () => {
     const [first, second] = [await newJob(), await newJob()];
-    await takeReading(typed(first, { text: 'd 0.41', good: true, redProbe: 'point' }));
+    await saveReading(typed(first, { text: 'd 0.41', good: true, redProbe: 'point' }));
     expect(await referencesOf(db(), { profile: phone.id, model: '' })).toHaveLength(1);
-    await takeReading(typed(second, { text: 'd 0.1', redProbe: 'point' }));
-    await takeReading(typed(second, { where: 'memory', text: 'd 0.1', redProbe: 'point' }));
+    await saveReading(typed(second, { text: 'd 0.1', redProbe: 'point' }));
+    await saveReading(typed(second, { where: 'memory', text: 'd 0.1', redProbe: 'point' }));
     const [same, other] = await db()('readings').where({ job_id: second }).orderBy('id');
     expect(same.reference).toBe(0.41);
     // The profile's own diode readings are of the other probe: never mixed.
     expect(other.reference).toBeNull();
     const nobody = await newJob({ model: '' });
-    await expect(takeReading(typed(nobody, { text: 'd 0.41', good: true }))).rejects.toThrow(/enter it in the intake/);
+    await expect(saveReading(typed(nobody, { text: 'd 0.41', good: true }))).rejects.toThrow(/enter it in the intake/);
   });
 });
 
@@ -114,8 +121,8 @@ describe('locating', () => {
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.3 0.9 0.9 hold', null);
     const before = (await loadBoardPlan(db(), jobId)).plan.elements.find((e) => e.id === 'io')?.p ?? 0;
     const fed = { jobId, outcome: 'one-spot', hot: 'io', rail: 'io' };
-    await expect(keepHeat(heatInput.validateSync(fed))).rejects.toThrow(/Volts: enter the voltage on the rail\./);
-    await keepHeat(heatInput.validateSync({ ...fed, volts: '0.8 V', amps: '1.2 A' }));
+    await expect(saveHeat(heatInput.validateSync(fed))).rejects.toThrow(/Volts: enter the voltage on the rail\./);
+    await saveHeat(heatInput.validateSync({ ...fed, volts: '0.8 V', amps: '1.2 A' }));
     expect(await db()('injections').where({ job_id: jobId }).first()).toMatchObject({
       rail: 'io',
       circuit: 'rail.run',
@@ -127,7 +134,7 @@ describe('locating', () => {
     });
     const after = (await loadBoardPlan(db(), jobId)).plan.elements.find((e) => e.id === 'io')?.p ?? 0;
     expect(after).toBeGreaterThan(before);
-    await expect(keepHeat(heatInput.validateSync({ jobId, outcome: 'one-spot' }))).rejects.toThrow(
+    await expect(saveHeat(heatInput.validateSync({ jobId, outcome: 'one-spot' }))).rejects.toThrow(
       /enter the last warm place/,
     );
     expect(() => heatInput.validateSync({ jobId, outcome: 'glowing' })).toThrow(/what was seen/);
@@ -141,7 +148,7 @@ test('what is warm is read on the power tree, and all of it is kept', async () =
   const read = await readWarm(warmInput.validateSync({ jobId, warm, outcome: 'one-spot' }));
   expect(read.last).toBe('io');
   expect(read.says).toMatch(/only carries/);
-  await keepHeat(heatInput.validateSync({ jobId, outcome: 'one-spot', hot: 'io', warm }));
+  await saveHeat(heatInput.validateSync({ jobId, outcome: 'one-spot', hot: 'io', warm }));
   const [row] = await db()('checks').where({ job_id: jobId });
   expect(row).toMatchObject({ check_id: 'heat-view', where: 'io', circuit: 'rail.run', extra: { warm } });
   expect(row.note).toMatch(/also warm: I\/O converter/);
@@ -179,16 +186,16 @@ describe('changes', () => {
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.1 0.2 0.2 hold', null);
     const reload = (over = {}) => enterChange(change(jobId, { kind: 'reload-firmware', target: 'boot-data', ...over }));
     expect((await reload()).asks[0]).toMatch(/Dump the chip twice/);
-    await keepDump(jobId, 'one.bin', bytes('same'));
+    await saveDump(jobId, 'one.bin', bytes('same'));
     expect((await reload()).asks[0]).toMatch(/second time/);
-    await keepDump(jobId, 'two.bin', bytes('other'));
+    await saveDump(jobId, 'two.bin', bytes('other'));
     expect((await reload()).asks[0]).toMatch(/length/);
-    const third = await keepDump(jobId, 'three.bin', bytes('same'));
+    const third = await saveDump(jobId, 'three.bin', bytes('same'));
     expect((await dumpContent(jobId, third.id)).content.toString()).toBe('same');
     expect(judgeDumps(await dumpsOf(db(), jobId)).isSafe).toBe(true);
     expect(await reload()).toEqual({ kept: true, asks: [] });
     await expect(dumpContent(jobId + 1, third.id)).rejects.toThrow(/no longer/);
-    await expect(keepDump(jobId, 'none.bin', bytes(''))).rejects.toThrow(/empty/);
+    await expect(saveDump(jobId, 'none.bin', bytes(''))).rejects.toThrow(/empty/);
   });
 });
 
@@ -220,14 +227,14 @@ describe('pictures', () => {
   test('a broken file is refused, and nothing is stored', async () => {
     const jobId = await newJob();
     const half = (await photo()).subarray(0, 900);
-    await expect(attach(attachmentInput.validateSync({ jobId }), bytes(half))).rejects.toThrow(/picture/);
-    await expect(attach(attachmentInput.validateSync({ jobId }), bytes(''))).rejects.toThrow(/empty/);
+    await expect(attachPicture(attachmentInput.validateSync({ jobId }), bytes(half))).rejects.toThrow(/picture/);
+    await expect(attachPicture(attachmentInput.validateSync({ jobId }), bytes(''))).rejects.toThrow(/empty/);
     expect(await attachmentsOf(db(), jobId)).toEqual([]);
   });
 
   test('belong to an entry of their own job, and are taken out with a way back', async () => {
     const [jobId, other] = [await newJob(), await newJob()];
-    const id = await attach(
+    const id = await attachPicture(
       attachmentInput.validateSync({ jobId, caption: 'board, upper side' }),
       bytes(await photo()),
     );
@@ -236,7 +243,7 @@ describe('pictures', () => {
       .insert({ job_id: other, check_id: 'visual', outcome: 'clean', note: '' })
       .returning('id');
     const foreign = attachmentInput.validateSync({ jobId, of: `check:${checkId}` });
-    await expect(attach(foreign, bytes(await photo()))).rejects.toThrow(/belongs to/);
+    await expect(attachPicture(foreign, bytes(await photo()))).rejects.toThrow(/belongs to/);
     expect(() => attachmentInput.validateSync({ jobId, of: 'jobs; drop' })).toThrow(/expected "job"/);
     await setPictureRemoved(jobId, id, true);
     expect(await attachmentsOf(db(), jobId)).toEqual([]);

@@ -12,7 +12,7 @@ import {
   type Profile,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, json, plainText, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { id, orNull, quantityOrNull } from '../platform/input.ts';
@@ -122,7 +122,7 @@ export async function armPlan(input: yup.InferType<typeof armPlanInput>): Promis
  *
  * @throws {ExpectedError} where the place, or the voltage that it was fed with, is missing
  */
-export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<void> {
+export async function saveHeat(input: yup.InferType<typeof heatInput>): Promise<void> {
   const spots = input.outcome === 'one-spot' || input.outcome === 'several-spots' || input.outcome === 'uniform';
   if (spots && input.hot === '')
     throw new ExpectedError('input', 'Where: enter the last warm place. Everything on the way to it gets warm too.');
@@ -170,7 +170,7 @@ export async function keepHeat(input: yup.InferType<typeof heatInput>): Promise<
       extra,
     });
     const what = spots ? (hot?.name ?? input.hot) : 'nothing';
-    await audit(q, input.jobId, `heat: ${what}`);
+    await addAudit(q, input.jobId, `heat: ${what}`);
     await verdictDue(q, input.jobId, `heat: ${what}`);
   });
 }

@@ -10,7 +10,7 @@ import {
   type TypedReading,
 } from '@umbral/core';
 import type * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import * as engine from '../analysis/engine.ts';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
@@ -47,7 +47,7 @@ export async function referencesOf(q: Queries, job: Pick<JobRow, 'profile' | 'mo
  *
  * @throws {ExpectedError} for what cannot be, by name
  */
-export async function takeReading(input: MeasureInput): Promise<Taken> {
+export async function saveReading(input: MeasureInput): Promise<Taken> {
   return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const place = await placeOf(q, content, input.where, input);
@@ -65,7 +65,7 @@ export async function takeReading(input: MeasureInput): Promise<Taken> {
       return { asks: [], kept: true };
     }
     await insertReading(q, content, place, entry.reading, input);
-    await audit(q, input.jobId, `reading at ${place.name}`);
+    await addAudit(q, input.jobId, `reading at ${place.name}`);
     await verdictDue(q, input.jobId, `reading at ${place.name}`);
     return { asks: [], kept: true };
   });
@@ -83,7 +83,7 @@ interface SweepTaken extends Taken {
  *
  * @throws {ExpectedError} where the line cannot be read
  */
-export async function takeSweep(input: yup.InferType<typeof sweepInput>): Promise<SweepTaken> {
+export async function saveSweep(input: yup.InferType<typeof sweepInput>): Promise<SweepTaken> {
   return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const sweep = parseSweep(input.text, {
@@ -97,7 +97,7 @@ export async function takeSweep(input: yup.InferType<typeof sweepInput>): Promis
       const place = await placeOf(q, content, point.where, input);
       await insertReading(q, content, place, point.reading, { ...input, across: false, reference: '' });
     }
-    await audit(q, input.jobId, `${sweep.points.length} points read`);
+    await addAudit(q, input.jobId, `${sweep.points.length} points read`);
     await verdictDue(q, input.jobId, `${sweep.points.length} points read`);
     return { asks: [], kept: true, points: sweep.points.length, standsOut: sweep.standsOut };
   });
@@ -160,7 +160,7 @@ async function keepGood(
     ol: reading.ol,
     job_id: job.id,
   });
-  await audit(q, job.id, `known-good board at ${place.name}`);
+  await addAudit(q, job.id, `known-good board at ${place.name}`);
 }
 
 async function insertReading(
@@ -226,7 +226,7 @@ export async function editReading(input: yup.InferType<typeof readingEditInput>)
     await q('readings')
       .where({ id: row.id })
       .update({ where: input.where, ...columns, shown_ohm: shown });
-    await audit(q, input.jobId, 'reading corrected', { id: row.id, was: { where, value, unit, ol, says, bound } });
+    await addAudit(q, input.jobId, 'reading corrected', { id: row.id, was: { where, value, unit, ol, says, bound } });
     await verdictDue(q, input.jobId, `reading at ${input.where} corrected`);
     return { asks: [], kept: true };
   });

@@ -1,5 +1,5 @@
 import type { Device, Feed } from '@umbral/core';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, transaction } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { isSimulated } from '../recorder/instruments.ts';
@@ -62,7 +62,7 @@ export async function freeLeads(instrumentKey: string): Promise<void> {
       job_id: number;
     }[];
     for (const { job_id } of freed)
-      await audit(q, job_id, 'device disconnected from the leads', { instrument: instrumentKey });
+      await addAudit(q, job_id, 'device disconnected from the leads', { instrument: instrumentKey });
   });
 }
 

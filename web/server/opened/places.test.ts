@@ -4,7 +4,7 @@ import { jobInput, placeNameInput } from '../platform/input.ts';
 import { createJob } from '../jobs/job-edits.ts';
 import { namePlace } from '../jobs/job-entries.ts';
 import { latestAssessment, loadContent } from '../jobs/jobs.ts';
-import { editReading, takeReading } from './measure.ts';
+import { editReading, saveReading } from './measure.ts';
 import { measureInput, readingEditInput } from './measure-input.ts';
 import { addTypedRun } from '../jobs/record.ts';
 import { caseOf } from '../rows.ts';
@@ -21,7 +21,7 @@ const where = 'speck beside the vibration motor';
 async function nameless(text = 'r 3.3'): Promise<number> {
   const jobId = await createJob(jobInput.validateSync({ label: 'branch phone', deviceClass: 'phone', intake: {} }));
   await addTypedRun(jobId, 'battery 4.0V limit 2A: 0.9 hold', null);
-  await takeReading(
+  await saveReading(
     measureInput.validateSync({ jobId, where, text, mode: 'voltage', phase: null, redProbe: 'ground' }),
   );
   return jobId;

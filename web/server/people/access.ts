@@ -3,7 +3,7 @@ import { redirect } from 'next/navigation';
 import { cache } from 'react';
 import { AccessError, failure, type Result } from '../platform/errors.ts';
 import { asActor, type Actor, type Role } from './actor.ts';
-import { demoLead, signsInByItself } from './demo.ts';
+import { demoLead, signsInAutomatically } from './demo.ts';
 import { sessionOf, type Session } from './sessions.ts';
 import { tokenOf, type Scope } from './tokens.ts';
 
@@ -21,7 +21,7 @@ export const currentSession = cache(async (touch: boolean): Promise<(Session & {
   const session = secret ? await sessionOf(secret, touch) : null;
   if (session && secret) return { ...session, secret };
   const asked = await headers();
-  if (!signsInByItself(asked.get('x-umbral-address'), asked.get('host'))) return null;
+  if (!signsInAutomatically(asked.get('x-umbral-address'), asked.get('host'))) return null;
   return { person: await demoLead(), isLocked: false, secret: null };
 });
 

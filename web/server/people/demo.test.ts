@@ -1,4 +1,4 @@
-import { signsInByItself } from './demo.ts';
+import { signsInAutomatically } from './demo.ts';
 
 describe('the demo signs in by itself', () => {
   const was = process.env.UMBRAL_DEMO;
@@ -11,8 +11,8 @@ describe('the demo signs in by itself', () => {
 
   test('for this computer, by one of its own names', () => {
     for (const host of ['127.0.0.1:4300', 'localhost', '[::1]:4300'])
-      expect(signsInByItself('127.0.0.1', host)).toBe(true);
-    expect(signsInByItself('::1', 'localhost:4300')).toBe(true);
+      expect(signsInAutomatically('127.0.0.1', host)).toBe(true);
+    expect(signsInAutomatically('::1', 'localhost:4300')).toBe(true);
   });
 
   test.each([
@@ -23,11 +23,11 @@ describe('the demo signs in by itself', () => {
     [null, 'localhost'],
     ['127.0.0.1', null],
   ])('not for %p that asks for %p, as behind a proxy', (address, host) =>
-    expect(signsInByItself(address, host)).toBe(false),
+    expect(signsInAutomatically(address, host)).toBe(false),
   );
 
   test('and nowhere but in the demo', () => {
     process.env.UMBRAL_DEMO = '';
-    expect(signsInByItself('127.0.0.1', 'localhost')).toBe(false);
+    expect(signsInAutomatically('127.0.0.1', 'localhost')).toBe(false);
   });
 });

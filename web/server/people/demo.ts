@@ -16,7 +16,7 @@ const loopback = /^(127\.\d+\.\d+\.\d+|::1)$/;
 const loopbackName = /^(localhost|127\.0\.0\.1|\[::1\])(:\d{1,5})?$/i;
 
 /** Whether a request may be signed in by itself: the demo, asked from this computer, by a name of this computer. */
-export function signsInByItself(address: string | null, host: string | null): boolean {
+export function signsInAutomatically(address: string | null, host: string | null): boolean {
   return isDemo() && loopback.test(address ?? '') && loopbackName.test(host ?? '');
 }
 

@@ -1,5 +1,5 @@
 import { forgetLearner } from '../practice/leave.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, transaction, type Queries } from '../platform/db.ts';
 import { conflict, ExpectedError, missing } from '../platform/errors.ts';
 import type { Person, Role } from './actor.ts';
@@ -78,7 +78,7 @@ export async function addPerson(name: string, role: Role, password: string): Pro
       .ignore()
       .returning('id')) as { id: number }[];
     if (made.length === 0) throw new ExpectedError('input', `Name: "${called}" is already used, or was`);
-    await audit(q, null, 'person added', { person: made[0].id, role });
+    await addAudit(q, null, 'person added', { person: made[0].id, role });
     return made[0].id;
   });
 }
@@ -113,7 +113,7 @@ export async function changePerson(
     await q('sessions').where({ person_id: id }).delete();
     if (change.isDisabled) await forgetLearner(q, id);
     if (change.isDisabled) await q('tokens').where({ person_id: id }).update({ revoked_at: q.fn.now() });
-    await audit(q, null, change.isDisabled ? 'person removed' : 'role changed', {
+    await addAudit(q, null, change.isDisabled ? 'person removed' : 'role changed', {
       person: id,
       name: row.name,
       ...change,
@@ -128,7 +128,7 @@ export async function choosePin(person: Person, password: string, pin: string, f
   const pin_hash = await hashSecret(pin);
   await transaction(async (q) => {
     await q('people').where({ id: person.id }).update({ pin_hash });
-    await audit(q, null, 'PIN chosen', { person: person.id });
+    await addAudit(q, null, 'PIN chosen', { person: person.id });
   });
 }
 
@@ -149,7 +149,7 @@ export async function choosePassword(
       .where({ person_id: person.id })
       .whereNot({ hash: digestOf(keep) })
       .delete();
-    await audit(q, null, 'password changed', { person: person.id });
+    await addAudit(q, null, 'password changed', { person: person.id });
   });
 }
 
@@ -180,7 +180,7 @@ export async function useCode(code: string, name: string, password: string): Pro
       await q('people').where({ id: row.id }).update({ password_hash });
       await forgetTries(row.name);
       await q('sessions').where({ person_id: row.id }).delete();
-      await audit(q, null, 'password renewed by a code', { person: row.id });
+      await addAudit(q, null, 'password renewed by a code', { person: row.id });
       return personOf(row);
     }
     const taken = await byName(q, called).first('id');
@@ -188,7 +188,7 @@ export async function useCode(code: string, name: string, password: string): Pro
     const [row] = (await q('people')
       .insert({ name: called, role: 'lead', password_hash })
       .returning('*')) as PersonRow[];
-    await audit(q, null, 'first lead created', { person: row.id });
+    await addAudit(q, null, 'first lead created', { person: row.id });
     return personOf(row);
   });
 }

@@ -1,6 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { db, transaction } from '../platform/db.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import type { Person } from './actor.ts';
 import { isDemo } from './demo.ts';
 import { digestOf, newSecret } from './passwords.ts';
@@ -87,7 +87,7 @@ export async function beginSession(person: Person, how: 'password' | 'PIN' | 'co
       person_id: person.id,
       expires_at: q.raw('now() + make_interval(days => ?)', [policy.sessionDays]),
     });
-    await audit(q, null, 'signed in', { person: person.id, how });
+    await addAudit(q, null, 'signed in', { person: person.id, how });
   });
   return secret;
 }

@@ -1,4 +1,4 @@
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, transaction } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import type { Actor } from './actor.ts';
@@ -39,7 +39,7 @@ export async function makeToken(personId: number, name: string, wanted: readonly
   const token = prefix + newSecret();
   await transaction(async (q) => {
     await q('tokens').insert({ name: called, hash: digestOf(token), scopes: [...wanted], person_id: personId });
-    await audit(q, null, 'token created', { name: called, scopes: wanted });
+    await addAudit(q, null, 'token created', { name: called, scopes: wanted });
   });
   return token;
 }
@@ -52,7 +52,7 @@ export async function revokeToken(id: number): Promise<void> {
       .update({ revoked_at: q.fn.now() })
       .returning('name')) as { name: string }[];
     if (!revoked) throw missing('This token');
-    await audit(q, null, 'token revoked', { name: revoked.name });
+    await addAudit(q, null, 'token revoked', { name: revoked.name });
   });
 }
 

@@ -2,7 +2,7 @@ import { json, type Queries } from './db.ts';
 import { actor } from '../people/actor.ts';
 
 /** Notes in the record what was done and for whom; the record is never changed. */
-export async function audit(q: Queries, jobId: number | null, what: string, detail: object = {}): Promise<void> {
+export async function addAudit(q: Queries, jobId: number | null, what: string, detail: object = {}): Promise<void> {
   const who = actor();
   await q('audit').insert({
     job_id: jobId,

@@ -5,12 +5,12 @@ import { countMissing } from '../library/calls.ts';
 import { correctBehind } from '../library/correction.ts';
 import { runReplay } from '../library/replay.ts';
 import './queue.ts';
-import { emptyTrash, keepRetention } from '../jobs/trash.ts';
+import { emptyTrash, applyRetention } from '../jobs/trash.ts';
 
 /** Work that nobody waits for. Its queues are made with the schema; whichever process is free does it, once. */
 const work: Record<string, { does: (data: { id?: number }) => Promise<unknown>; lookEveryS: number }> = {
   'empty-trash': { does: emptyTrash, lookEveryS: 60 },
-  retention: { does: keepRetention, lookEveryS: 60 },
+  retention: { does: applyRetention, lookEveryS: 60 },
   'forget-sessions': { does: forgetSessions, lookEveryS: 60 },
   // A record from before calls were counted, or one that was brought back from then.
   'count-calls': { does: () => countMissing(db()), lookEveryS: 60 },

@@ -5,7 +5,7 @@ import { giveTestDatabase } from '../../testing/database.ts';
 import { loadSamples, readChunks } from '../jobs/chunks.ts';
 import { db, transaction } from './db.ts';
 import { jobInput, outcomeInput, quantityOrNull, runSetupInput } from './input.ts';
-import { takeReading } from '../opened/measure.ts';
+import { saveReading } from '../opened/measure.ts';
 import { measureInput } from '../opened/measure-input.ts';
 import { exportPackage, importPackage, storePackage } from '../jobs/packages.ts';
 import { addLogRun, addTypedRun, setMarkers } from '../jobs/record.ts';
@@ -103,7 +103,7 @@ describe('integrity lives in the database', () => {
   test('assessments, openings and the audit trail cannot be changed or deleted', async () => {
     const jobId = await newJob();
     await addTypedRun(jobId, stall, null);
-    await takeReading(measureInput.validateSync({ jobId, where: 'x', mode: 'voltage', text: '1' }));
+    await saveReading(measureInput.validateSync({ jobId, where: 'x', mode: 'voltage', text: '1' }));
     for (const table of ['assessments', 'openings', 'audit']) {
       expect(await count(table, { job_id: jobId })).toBeGreaterThan(0);
       await expect(db()(table).where({ job_id: jobId }).update({ job_id: jobId })).rejects.toThrow(/never changed/);

@@ -11,14 +11,14 @@ import {
   type ProbePhase,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { atUnit } from '../analysis/engine.ts';
 import type { UnitAtHand } from '../analysis/engine-answers.ts';
 import { db, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { addCheck, insertInjection } from '../jobs/job-entries.ts';
 import { loadContent, newestAction, verdictDue } from '../jobs/jobs.ts';
-import { takeReading } from '../opened/measure.ts';
+import { saveReading } from '../opened/measure.ts';
 import { measureInput, type MeasureInput } from '../opened/measure-input.ts';
 import type { Person } from '../people/actor.ts';
 import { deviceOf, nextRunKey, storeRun } from '../jobs/record.ts';
@@ -92,7 +92,7 @@ export async function powerUnit(input: yup.InferType<typeof powerInput>, person:
       deviceOf(content),
       trace,
     );
-    await audit(q, input.jobId, `run ${key} of the practice unit`);
+    await addAudit(q, input.jobId, `run ${key} of the practice unit`);
     await verdictDue(q, input.jobId, `run ${key}`);
     return key;
   });
@@ -143,7 +143,7 @@ export async function lookAtUnit(input: yup.InferType<typeof lookInput>, person:
 }
 
 /** Probes a rail of the unit; what the meter shows is kept as a reading of the job. */
-export async function keepProbed(input: yup.InferType<typeof probeInput>, person: Person): Promise<{ shows: string }> {
+export async function saveProbed(input: yup.InferType<typeof probeInput>, person: Person): Promise<{ shows: string }> {
   const { jobId, rail } = input;
   const mode = input.mode as 'voltage' | 'resistance';
   const phase = input.phase as ProbePhase;
@@ -162,7 +162,7 @@ export async function keepProbed(input: yup.InferType<typeof probeInput>, person
     leadsOhm: mode === 'resistance' ? leadsOhm : null,
     confirmed: true,
   });
-  await takeReading(taken as MeasureInput);
+  await saveReading(taken as MeasureInput);
   return { shows };
 }
 

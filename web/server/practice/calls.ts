@@ -3,7 +3,7 @@ import {
   circuitIds,
   courseLessonOf,
   difficultyOf,
-  leading,
+  leadingShare,
   overlookedBy,
   pairsAfter,
   patternIds,
@@ -22,7 +22,7 @@ import {
 import { LRUCache } from 'lru-cache';
 import * as yup from 'yup';
 import * as engine from '../analysis/engine.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { askedOf, latestAssessment } from '../jobs/jobs.ts';
@@ -67,7 +67,7 @@ export async function callUnit(input: yup.InferType<typeof callInput>, person: P
     const given = await latestAssessment(q, call.jobId);
     if (!given || content.runs.length === 0)
       throw new ExpectedError('input', 'There is no run yet. Switch the unit on first, then make your call.');
-    const said = leading(call.shares).circuit;
+    const said = leadingShare(call.shares).circuit;
     const draws = await drawsOf(q, content, given.result, said);
     const next = await valueOf(q, content, call);
     const points = pointsFor(probabilitiesOf(call.shares), unit.circuit);
@@ -94,7 +94,7 @@ export async function callUnit(input: yup.InferType<typeof callInput>, person: P
     await learn(q, unit, said, points, enginePoints);
     const lesson = unit.lesson === null ? null : courseLessonOf(unit.lesson);
     if (lesson) await closeLesson(q, lesson, person.id);
-    await audit(q, call.jobId, 'practice unit called');
+    await addAudit(q, call.jobId, 'practice unit called');
   });
 }
 
@@ -163,7 +163,7 @@ async function learn(
     .onConflict('person_id')
     .merge({ ability: json(ability), updated_at: now });
   const reviews = await loadReviews(q, person_id, 'pair');
-  for (const r of pairsAfter(reviews, unit.circuit, said, now)) await keepReview(q, person_id, 'pair', r);
+  for (const r of pairsAfter(reviews, unit.circuit, said, now)) await saveReview(q, person_id, 'pair', r);
 }
 
 /** What a person is asked again, of one kind. */
@@ -173,7 +173,7 @@ export async function loadReviews(q: Queries, personId: number, kind: PracticeRe
 }
 
 /** Keeps when something is asked again. */
-export async function keepReview(
+export async function saveReview(
   q: Queries,
   personId: number,
   kind: PracticeReviewRow['kind'],
@@ -202,7 +202,7 @@ export async function finishUnit({ jobId, shares }: yup.InferType<typeof finishI
       .where({ job_id: jobId })
       .update({ finished_at: q.fn.now(), tally: json(tally) });
     await q('jobs').where({ id: jobId }).update({ stage: 'close' });
-    await audit(q, jobId, 'practice unit finished');
+    await addAudit(q, jobId, 'practice unit finished');
   });
 }
 

@@ -4,7 +4,7 @@ import * as yup from 'yup';
 import { transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
-import { keepReview, loadReviews } from './calls.ts';
+import { saveReview, loadReviews } from './calls.ts';
 
 /** A silhouette to be named in three seconds. */
 export interface Card {
@@ -69,6 +69,6 @@ export async function answerCard(input: yup.InferType<typeof cardInput>, person:
   if (!Object.hasOwn(patternNames, pattern)) throw new ExpectedError('input', `Pattern: "${pattern}" is unknown.`);
   await transaction(async (q) => {
     const before = (await loadReviews(q, person.id, 'silhouette')).find((r) => r.key === pattern) ?? null;
-    await keepReview(q, person.id, 'silhouette', reviewedCard(before, pattern, said === pattern, new Date()));
+    await saveReview(q, person.id, 'silhouette', reviewedCard(before, pattern, said === pattern, new Date()));
   });
 }

@@ -2,7 +2,7 @@ import {
   checkTypes,
   depthOf,
   isCheck,
-  leading,
+  leadingShare,
   type CalledUnit,
   type CircuitId,
   type DeviceClass,
@@ -56,7 +56,7 @@ export async function calledUnits(q: Queries, personId: number | null): Promise<
     [personId, personId],
   );
   return rows.map((row) => {
-    const said = leading(row.shares);
+    const said = leadingShare(row.shares);
     return {
       jobId: row.job_id,
       personId: row.person_id,

@@ -9,7 +9,7 @@ import { outcomeInput } from '../platform/input.ts';
 import { latestAssessment, loadContent } from '../jobs/jobs.ts';
 import { toldCases } from '../../testing/taught.ts';
 import { notebookEntries } from '../library/notebook.ts';
-import { takeReading } from '../opened/measure.ts';
+import { saveReading } from '../opened/measure.ts';
 import { putOnLeads } from '../opened/on-leads.ts';
 import { measureInput } from '../opened/measure-input.ts';
 import { asActor, type Person } from '../people/actor.ts';
@@ -19,7 +19,7 @@ import { saveProfile } from '../shop/profiles.ts';
 import { enterChange } from '../jobs/repair.ts';
 import { actionInput } from '../platform/input.ts';
 import { loadTrash } from '../jobs/trash.ts';
-import { feedInput, feedUnit, keepProbed, lookAtUnit, powerInput, powerUnit, probeInput, watchUnit } from './bench.ts';
+import { feedInput, feedUnit, saveProbed, lookAtUnit, powerInput, powerUnit, probeInput, watchUnit } from './bench.ts';
 import { addTypedRun } from '../jobs/record.ts';
 import { callInput, callUnit, finishUnit, loadReviews, nextTests } from './calls.ts';
 import { answerCard, loadCards } from './cards.ts';
@@ -74,7 +74,7 @@ test('from the bench to the truth: recorded, called, probed, fed, changed, finis
     ['core.memory', 30],
   ]);
   expect(await isUncalled(db(), id)).toBe(false);
-  const { shows } = await keepProbed(probeInput.validateSync({ jobId: id, rail: 'memory', mode: 'voltage' }), me);
+  const { shows } = await saveProbed(probeInput.validateSync({ jobId: id, rail: 'memory', mode: 'voltage' }), me);
   expect(shows).toMatch(/ V$/);
   const fed = await feedUnit(feedInput.validateSync({ jobId: id, rail: 'memory', setV: 5, limitA: 1 }), me);
   expect(fed.heat.outcome).toBe('none');
@@ -114,7 +114,7 @@ test('nobody but its owner works on a unit, whichever way the job is changed', a
   const { version } = (await loadContent(db(), id)).job;
   const works: (() => Promise<unknown>)[] = [
     () => enterChange(change),
-    () => takeReading(reading),
+    () => saveReading(reading),
     () => addTypedRun(id, 'battery 3.85V limit 3A: 0 | prompt 0.1 hold', undefined),
     () => setTrashed(id, true),
     () => setStage(id, version, 'measure'),
@@ -253,7 +253,7 @@ test('nothing of practice enters what the shop has', async () => {
     }),
   );
   const good = { jobId: id, where: 'io', text: '0.41', mode: 'diode', good: true };
-  await expect(takeReading(measureInput.validateSync(good))).rejects.toThrow('practice unit');
+  await expect(saveReading(measureInput.validateSync(good))).rejects.toThrow('practice unit');
   const close = outcomeInput.validateSync({ jobId: id, version: 1, grade: 'cleared', circuit: 'core.memory' });
   await expect(closeJob(close)).rejects.toThrow('unit on its own page.');
   await finishUnit({ jobId: id, shares: null }, me);

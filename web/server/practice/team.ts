@@ -8,7 +8,7 @@ import {
   type PracticeFigures,
   type Readiness,
 } from '@umbral/core';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
@@ -110,7 +110,7 @@ export async function setTeamUnit(order: TeamOrder, now: Date): Promise<void> {
       fault: null,
       seed: newSeed(),
     });
-    await audit(q, null, `team unit of ${week}`);
+    await addAudit(q, null, `team unit of ${week}`);
   });
 }
 

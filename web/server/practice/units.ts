@@ -9,7 +9,7 @@ import {
 } from '@umbral/core';
 import * as yup from 'yup';
 import { drawUnit } from '../analysis/engine.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { json, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
@@ -95,7 +95,7 @@ export async function makeUnit(q: Queries, person: Person, order: UnitOrder): Pr
     circuit: unit.circuit,
     says: unit.says,
   });
-  await audit(q, id, 'practice unit put on the bench', { source: order.source });
+  await addAudit(q, id, 'practice unit put on the bench', { source: order.source });
   return id;
 }
 

@@ -167,7 +167,7 @@ export async function loadOwnBench(q: Queries, jobId: number, personId: number):
   return unitBench(unit, await loadContent(q, jobId));
 }
 
-const mostShown = 5;
+const maxShown = 5;
 
 function calledView(call: PracticeCallRow, given: Assessment, nextName: (s: Suggestion) => string): CalledView {
   const failing = given.runs.findLast((r) => patternTypes[topPattern(r.pattern)].healthyWhen === undefined);
@@ -185,7 +185,7 @@ function calledView(call: PracticeCallRow, given: Assessment, nextName: (s: Sugg
     engine: {
       pattern: top ? patternNames[top.id] : '',
       patternP: top?.p ?? 0,
-      circuits: given.circuits.slice(0, mostShown).map(({ id, p }) => ({ id, name: circuitNames[id], p })),
+      circuits: given.circuits.slice(0, maxShown).map(({ id, p }) => ({ id, name: circuitNames[id], p })),
       next: next ? nextName(next) : '',
       nextWhy: next?.why ?? '',
     },

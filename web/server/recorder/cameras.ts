@@ -1,5 +1,5 @@
 import { readFraming, type Framing } from '@umbral/core/display';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, transaction } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import { saveInstrument } from './instruments.ts';
@@ -61,6 +61,6 @@ export async function saveFraming(key: string, value: unknown): Promise<void> {
       .whereRaw("spec -> 'transport' ->> 'kind' = 'camera'")
       .update({ framing: JSON.stringify(framing) });
     if (changed === 0) throw missing('This camera');
-    await audit(q, null, 'display framed', { instrument: key, numbers: framing.numbers.map((n) => n.quantity) });
+    await addAudit(q, null, 'display framed', { instrument: key, numbers: framing.numbers.map((n) => n.quantity) });
   });
 }

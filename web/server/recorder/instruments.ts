@@ -2,7 +2,7 @@ import { fitCalibration, type CalibratedQuantity, type CalibrationPoint } from '
 import type { BenchSettings } from '@umbral/instruments';
 import { noCalibration, readInstrument, type InstrumentSpec } from '@umbral/instruments/spec';
 import { addressOf } from '@umbral/instruments/reach';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, transaction, type Queries } from '../platform/db.ts';
 import { conflict, ExpectedError, missing } from '../platform/errors.ts';
 import { loadPolicy } from '../shop/policy.ts';
@@ -153,7 +153,7 @@ export async function saveInstrument(
     // A bench elsewhere looks at its own network.
     if (benchId === null) await refuseForeign(q, spec);
     await write(q, spec, key === null ? 0 : version, benchId);
-    await audit(q, null, was ? 'instrument changed' : 'instrument added', {
+    await addAudit(q, null, was ? 'instrument changed' : 'instrument added', {
       instrument: spec.key,
       from: was?.transport ?? null,
       to: spec.transport,
@@ -196,7 +196,7 @@ export async function removeInstrument(
     if (!row) throw missing('This instrument');
     if (row.version !== version) throw conflict();
     await q('instruments').where({ key }).delete();
-    await audit(q, null, 'instrument removed', { instrument: key, from: row.spec.transport });
+    await addAudit(q, null, 'instrument removed', { instrument: key, from: row.spec.transport });
     return row.spec;
   });
   return { spec, problems: await takeOver() };
@@ -208,7 +208,7 @@ export async function restoreInstrument(spec: unknown): Promise<string[]> {
     const back = checked(spec);
     await refuseForeign(q, back);
     await write(q, back, 0);
-    await audit(q, null, 'instrument restored', { instrument: back.key, to: back.transport });
+    await addAudit(q, null, 'instrument restored', { instrument: back.key, to: back.transport });
   });
   return takeOver();
 }

@@ -1,4 +1,4 @@
-import { plainAction, sketchInstruments, times } from '@umbral/core';
+import { plainAction, sketchInstruments, repeatStrokes } from '@umbral/core';
 import { bench, check, on, press, quiet, start, type SampleJob } from './sample-job.ts';
 
 const { logger, display, probe } = sketchInstruments;
@@ -176,7 +176,7 @@ export const closedJobs: SampleJob[] = [
         markers: [on(0), press(2)],
         strokes: [
           quiet(2, 0.025),
-          ...times(24, [
+          ...repeatStrokes(24, [
             { seconds: 0.28, amps: 0.03 },
             { seconds: 0.14, amps: 0.62 },
           ]),

@@ -1,4 +1,4 @@
-import { sketchInstruments, times } from '@umbral/core';
+import { sketchInstruments, repeatStrokes } from '@umbral/core';
 import { bench, check, on, press, quiet, type SampleJob } from './sample-job.ts';
 
 const { logger, meter, display } = sketchInstruments;
@@ -71,7 +71,7 @@ export const onTheBench: SampleJob[] = [
         markers: [on(0), press(3)],
         strokes: [
           quiet(3),
-          ...times(6, [
+          ...repeatStrokes(6, [
             { seconds: 0.6, amps: 0.09 },
             { seconds: 1.6, amps: 0.34 },
             { seconds: 1.8, amps: 0.55 },

@@ -9,7 +9,7 @@ import {
 } from '@umbral/core';
 import { readNetwork } from '@umbral/instruments/reach';
 import * as yup from 'yup';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { usualDay, type DayPolicy } from '../day/day-policy.ts';
 import { conflict } from '../platform/errors.ts';
@@ -178,7 +178,7 @@ async function keepPolicy(version: number, part: object, told: Record<string, un
         .update({ value: q.raw('value || ?::jsonb', [json(part)]), version: version + 1, updated_at: q.fn.now() });
       if (changed === 0) throw conflict();
     }
-    await audit(q, null, 'shop policy changed', told);
+    await addAudit(q, null, 'shop policy changed', told);
     return version + 1;
   });
 }

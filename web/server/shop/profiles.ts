@@ -3,7 +3,7 @@ import { profileForModel, sayFinding, shippedProfile, shippedProfiles, type Prof
 import { readProfileText } from '../analysis/profile-text.ts';
 import { json, type Queries } from '../platform/db.ts';
 import { conflict, ExpectedError, missing } from '../platform/errors.ts';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import type { ProfileRow } from '../platform/tables.ts';
 
 /** A profile with the version it is in; 0 is as shipped. */
@@ -112,7 +112,7 @@ export async function saveProfile(
     note: options.note,
     content: json(profile),
   });
-  await audit(q, null, `profile ${profile.id}: version ${version}`, { note: options.note });
+  await addAudit(q, null, `profile ${profile.id}: version ${version}`, { note: options.note });
   return { profile, version };
 }
 

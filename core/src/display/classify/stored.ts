@@ -16,7 +16,7 @@ const most = 127;
 const biasDigits = 4;
 
 /** Rounds the weights of a network to whole numbers, so that it is small. */
-export function stored({ inputs, hidden, into, intoBias, out, outBias }: Network): StoredNetwork {
+export function storedNetwork({ inputs, hidden, into, intoBias, out, outBias }: Network): StoredNetwork {
   const scaleOf = (w: Float32Array): number => w.reduce((best, x) => Math.max(best, Math.abs(x)), 0) / most;
   const [intoScale, outScale] = [scaleOf(into), scaleOf(out)];
   const whole = (w: Float32Array, scale: number): number[] => Array.from(w, (x) => Math.round(x / scale));
@@ -38,7 +38,7 @@ export function stored({ inputs, hidden, into, intoBias, out, outBias }: Network
  *
  * @throws {RangeError} where there are not as many weights as its size needs
  */
-export function restored(from: StoredNetwork): Network {
+export function restoredNetwork(from: StoredNetwork): Network {
   const { inputs, hidden } = from;
   if (from.into.length !== inputs * hidden || from.out.length !== outputs * hidden)
     throw new RangeError(`Network: expected ${inputs * hidden} and ${outputs * hidden} weights.`);

@@ -24,7 +24,7 @@ export interface FoundNumber {
  * @returns the surest first, none twice
  */
 export function findNumbers(net: Network, picture: GrayImage): FoundNumber[] {
-  const share = Math.min(1, settings.mostWidth / picture.width);
+  const share = Math.min(1, settings.maxWidth / picture.width);
   const small =
     share < 1 ? reducedImage(picture, Math.round(picture.width * share), Math.round(picture.height * share)) : picture;
   const rows = [true, false].flatMap((isLight) => settings.strokes.flatMap((s) => inkRows(small, isLight, s)));
@@ -100,10 +100,8 @@ function readRow(net: Network, picture: GrayImage, row: InkRow): FoundNumber | n
 function surest(net: Network, picture: GrayImage, frames: readonly Quad[], contrast: number): FoundNumber | null {
   const seen = frames.flatMap((quad): FoundNumber[] => {
     const reads = readField(net, picture, quad);
-    if (typeof reads === 'string' || reads.p < settings.leastSure) return [];
-    return reads.text.replace(/\D/g, '').length >= settings.leastCharacters
-      ? [{ quad, reads, contrast, agreed: 0 }]
-      : [];
+    if (typeof reads === 'string' || reads.p < settings.minSure) return [];
+    return reads.text.replace(/\D/g, '').length >= settings.minCharacters ? [{ quad, reads, contrast, agreed: 0 }] : [];
   });
   const votes = new Map<string, number>();
   for (const { reads } of seen) votes.set(reads.text, (votes.get(reads.text) ?? 0) + reads.p);
@@ -143,7 +141,7 @@ function part(quad: Quad, left: number, top: number, right: number, bottom: numb
 function withoutUnit(picture: GrayImage, quad: Quad): Quad[] {
   const row = fieldCharacters(picture, quad);
   if (typeof row === 'string') return [];
-  const least = settings.leastCharacters;
+  const least = settings.minCharacters;
   return Array.from({ length: settings.dropRight }, (_, k) => k + 1)
     .filter((n) => row.boxes.length - n >= least)
     .map((n) => {

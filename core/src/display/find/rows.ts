@@ -21,7 +21,7 @@ export interface InkRow {
 export function inkRows(image: GrayImage, isLightOnDark: boolean, stroke: number): InkRow[] {
   const { width, height } = image;
   const { over, contrast } = standingOut(image, isLightOnDark, stroke, settings.inkShare);
-  if (contrast < settings.leastContrast) return [];
+  if (contrast < settings.minContrast) return [];
   const ink = over.map((o) => (o > settings.inkFrom * contrast ? 1 : 0));
   const mask = joined({ width, height, data: ink }, stroke);
   const parts = componentsOf(mask, width, height).filter((part) => isWritten(part, image));
@@ -32,12 +32,12 @@ export function inkRows(image: GrayImage, isLightOnDark: boolean, stroke: number
 function isWritten({ pixels, left, right, top, bottom }: Component, { width, height }: GrayImage): boolean {
   const touches = left === 0 || top === 0 || right === width || bottom === height;
   const fill = pixels.length / ((right - left) * (bottom - top));
-  return !touches && bottom - top <= settings.height[1] * height && fill >= settings.join.leastFill;
+  return !touches && bottom - top <= settings.height[1] * height && fill >= settings.join.minFill;
 }
 
 /** Parts of one row put together: those that stand beside each other, no farther apart than they are high. */
 function inRows(parts: readonly Component[]): Component[] {
-  const { apart, level, leastPart } = settings.join;
+  const { apart, level, minPart } = settings.join;
   const rows: Component[] = [];
   // Tall ones first: points and bars go to them.
   for (const part of [...parts].sort((a, b) => b.bottom - b.top - (a.bottom - a.top))) {
@@ -48,8 +48,7 @@ function inRows(parts: readonly Component[]): Component[] {
       const high = Math.max(tall, low);
       const shared = Math.min(row.bottom, merged.bottom) - Math.max(row.top, merged.top);
       const gap = Math.max(row.left, merged.left) - Math.min(row.right, merged.right);
-      if (Math.min(tall, low) < leastPart * high || shared < level * Math.min(tall, low) || gap > apart * high)
-        continue;
+      if (Math.min(tall, low) < minPart * high || shared < level * Math.min(tall, low) || gap > apart * high) continue;
       merged = {
         pixels: [...row.pixels, ...merged.pixels],
         left: Math.min(row.left, merged.left),

@@ -45,7 +45,7 @@ interface Rows {
 /** Top and bottom of what is written: the longest stretch of rows with ink. */
 function rowOf({ width, height, data }: GrayImage): Rows | null {
   const { inkFrom } = settings.level;
-  const least = settings.run.leastInk * height;
+  const least = settings.run.minInk * height;
   const hasInk = Array.from({ length: height }, (_, y) => {
     let n = 0;
     for (let x = 0; x < width; x++) if (data[y * width + x] > inkFrom) n++;
@@ -53,15 +53,15 @@ function rowOf({ width, height, data }: GrayImage): Rows | null {
   });
   let best: Rows | null = null;
   let from = -1;
-  const mostGap = Math.max(1, Math.round(settings.run.bridge * height * 2));
+  const maxGap = Math.max(1, Math.round(settings.run.bridge * height * 2));
   for (let y = 0; y <= height; y++) {
     if (hasInk[y]) from = from < 0 ? y : from;
-    else if (from >= 0 && !hasInk.slice(y, y + mostGap).some(Boolean)) {
+    else if (from >= 0 && !hasInk.slice(y, y + maxGap).some(Boolean)) {
       if (!best || y - from > best.bottom - best.top) best = { top: from, bottom: y };
       from = -1;
     }
   }
-  return best && best.bottom - best.top >= settings.run.leastHeight * height ? best : null;
+  return best && best.bottom - best.top >= settings.run.minHeight * height ? best : null;
 }
 
 /** Ink by column, over the part of the rows in which no decimal point stands. */
@@ -107,17 +107,17 @@ function sheared(ink: GrayImage, { bottom }: Rows, slant: number): GrayImage {
 function runsOf(ink: GrayImage, rows: Rows): CharacterBox[] {
   const height = rows.bottom - rows.top;
   const columns = columnsOf(ink, rows);
-  const { leastInk, bridge, leastWidth } = settings.run;
+  const { minInk, bridge, minWidth } = settings.run;
   const out: CharacterBox[] = [];
   let from = -1;
   let last = -1;
   for (let x = 0; x <= ink.width; x++) {
-    const isInk = x < ink.width && columns[x] > leastInk;
+    const isInk = x < ink.width && columns[x] > minInk;
     if (isInk) {
       if (from < 0) from = x;
       last = x;
     } else if (from >= 0 && (x === ink.width || x - last > bridge * height)) {
-      if (last + 1 - from >= leastWidth * height) out.push({ left: from, right: last + 1 });
+      if (last + 1 - from >= minWidth * height) out.push({ left: from, right: last + 1 });
       from = -1;
     }
   }

@@ -9,10 +9,10 @@ export type Unread = 'dark' | 'no-characters' | 'point-elsewhere' | 'cut-off';
 
 /** Characters of a field in a picture, or why there are none. */
 export function fieldCharacters(picture: GrayImage, quad: Quad): CharacterRow | Unread {
-  const { fieldHeight, mostAspect } = settings;
+  const { fieldHeight, maxAspect } = settings;
   const [a, b, c, d] = quad;
   const side = (p: Quad[0], q: Quad[0]): number => Math.hypot(q[0] - p[0], q[1] - p[1]);
-  const aspect = Math.min(mostAspect, (side(a, b) + side(d, c)) / (side(a, d) + side(b, c)));
+  const aspect = Math.min(maxAspect, (side(a, b) + side(d, c)) / (side(a, d) + side(b, c)));
   const level = levelledField(rectifiedField(picture, quad, Math.round(fieldHeight * aspect), fieldHeight));
   if (!level) return 'dark';
   const row = charactersOf(level.ink);

@@ -17,12 +17,12 @@ interface Levelled {
  * @see J. Serra, Image Analysis and Mathematical Morphology, 1982: the top-hat transform
  */
 export function levelledField(field: GrayImage): Levelled | null {
-  const { ground, inkShare, leastContrast } = settings.level;
+  const { ground, inkShare, minContrast } = settings.level;
   const calm = blurredImage(field, 1);
   const isLightOnDark = skewness(calm) >= 0;
   const radius = Math.max(2, Math.round(ground * field.height));
   const { over, contrast } = standingOut(calm, isLightOnDark, radius, inkShare);
-  if (contrast < leastContrast) return null;
+  if (contrast < minContrast) return null;
   return { ink: { ...calm, data: over.map((o) => Math.min(1, Math.max(0, o / contrast))) }, isLightOnDark, contrast };
 }
 

@@ -219,11 +219,11 @@ export class DisplayReader {
     if (amps === null) return false;
     const isNew = this.shown === null || this.shown.amps !== amps;
     if (isNew && this.shown !== null) {
-      this.changes = [...this.changes.slice(-settings.mostChanges), t];
+      this.changes = [...this.changes.slice(-settings.maxChanges), t];
       this.refresh = refreshPeriod(this.changes) ?? this.refresh;
     }
     // A device that rests shows one value for long: that says nothing about its display.
-    const spacing = Math.min(this.refresh ?? 0, settings.mostSpacingS);
+    const spacing = Math.min(this.refresh ?? 0, settings.maxSpacingS);
     const isDue = this.shown === null || t - this.shown.t >= spacing * settings.dueFrom;
     if (isNew || isDue) this.shown = { amps, t };
     return isNew || isDue;

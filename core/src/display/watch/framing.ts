@@ -43,7 +43,7 @@ const numberSchema = yup
         isConvex(quad as unknown as Quad),
       ),
     unit: yup.number().strict().positive().max(1).required(),
-    decimals: yup.number().strict().integer().min(0).max(settings.mostDecimals).nullable().defined(),
+    decimals: yup.number().strict().integer().min(0).max(settings.maxDecimals).nullable().defined(),
   })
   .noUnknown()
   .strict();
@@ -52,7 +52,7 @@ const framingSchema = yup
     numbers: yup
       .array(numberSchema)
       .min(1, 'numbers: frame at least one number')
-      .max(settings.mostNumbers)
+      .max(settings.maxNumbers)
       .required()
       .test('one each', 'numbers: V, A and W can each be one number only', (list) => isOneEach(list as FramedNumber[])),
     isMirrored: yup.boolean().strict().required(),

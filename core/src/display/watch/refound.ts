@@ -15,7 +15,7 @@ export function refoundIn(corners: readonly Quad[], found: readonly Quad[]): Qua
     for (const is of found) {
       const scale = heightOf(is) / heightOf(was);
       const [from, to] = [anchorOf(was), anchorOf(is)];
-      const isNear = Math.hypot(to[0] - from[0], to[1] - from[1]) <= settings.mostShift;
+      const isNear = Math.hypot(to[0] - from[0], to[1] - from[1]) <= settings.maxShift;
       if (!isNear || scale < settings.scale[0] || scale > settings.scale[1]) continue;
       const move = ([x, y]: Point): Point => [to[0] + (x - from[0]) * scale, to[1] + (y - from[1]) * scale];
       const now = corners.map((quad) => quad.map(move) as unknown as Quad);

@@ -11,19 +11,19 @@ import settings from './refresh.json';
  */
 export function refreshPeriod(changes: readonly number[]): number | null {
   const spaces = changes.slice(1).map((t, k) => t - changes[k]);
-  if (spaces.length < settings.leastChanges) return null;
+  if (spaces.length < settings.minChanges) return null;
   // A period far above the spaces would fit them all: none of them is shorter than the display's own, but for a picture's time.
   const least = quantileSorted(
     spaces.toSorted((a, b) => a - b),
     settings.shortest,
   );
-  const most = Math.min(settings.periodS[1], settings.mostOfShortest * least);
+  const most = Math.min(settings.periodS[1], settings.maxOfShortest * least);
   const fits: { period: number; fit: number }[] = [];
   for (let period = settings.periodS[0]; period <= most; period *= settings.step)
     fits.push({ period, fit: resultant(spaces, period) });
   if (fits.length === 0) return null;
   const best = Math.max(...fits.map((f) => f.fit));
-  if (best < settings.leastFit) return null;
+  if (best < settings.minFit) return null;
   // Half a period and a third fit as well: the longest that does is meant.
   const longest = fits.filter((f) => f.fit >= settings.nearBest * best).at(-1);
   return longest?.period ?? null;

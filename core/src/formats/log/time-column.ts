@@ -23,17 +23,17 @@ export function timeColumn(layout: Layout, index: number, unit: string | null, c
 function guessTimeFactor(times: number[], columns: Columns): number {
   if (times.length === 0) return 1;
   const size = median(times.map(Math.abs));
-  if (size > 1e17) return note(columns, 1e-9, 'nanoseconds since 1970');
-  if (size > 1e14) return note(columns, 1e-6, 'microseconds since 1970');
-  if (size > 1e11) return note(columns, 1e-3, 'milliseconds since 1970');
-  if (size > 5e8) return note(columns, 1, 'seconds since 1970');
+  if (size > 1e17) return noteGuess(columns, 1e-9, 'nanoseconds since 1970');
+  if (size > 1e14) return noteGuess(columns, 1e-6, 'microseconds since 1970');
+  if (size > 1e11) return noteGuess(columns, 1e-3, 'milliseconds since 1970');
+  if (size > 5e8) return noteGuess(columns, 1, 'seconds since 1970');
   const steps = times
     .slice(1)
     .map((t, k) => t - times[k])
     .filter((d) => d > 0);
   const step = steps.length === 0 ? 0 : median(steps);
   const whole = times.every((t) => Number.isInteger(t));
-  return whole && step >= 8 ? note(columns, 1e-3, 'milliseconds') : note(columns, 1, 'seconds');
+  return whole && step >= 8 ? noteGuess(columns, 1e-3, 'milliseconds') : noteGuess(columns, 1, 'seconds');
 }
 
 /**
@@ -44,7 +44,7 @@ function guessTimeFactor(times: number[], columns: Columns): number {
  * @param words the guessed unit
  * @returns the factor
  */
-export function note(columns: Columns, factor: number, words: string): number {
+function noteGuess(columns: Columns, factor: number, words: string): number {
   columns.guesses.push(`The time column has no unit; it was read as ${words}.`);
   return factor;
 }

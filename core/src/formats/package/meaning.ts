@@ -1,6 +1,6 @@
 import { checkTypes, isCheck } from '../../catalogue/index.ts';
 import type { Case, Check, Proof, Reading, Run } from '../../case/index.ts';
-import { clip } from '../../quantity/index.ts';
+import { clipText } from '../../quantity/index.ts';
 import type { Finding } from './finding.ts';
 import { pathProblem } from './path-problem.ts';
 import { items, type Raw, type Report } from './raw.ts';
@@ -32,7 +32,7 @@ export function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
   const actions = new Map(value.actions.map((a, k) => [a.id, k]));
   const follows = (after: string | null, place: string): void => {
     if (after !== null && !actions.has(after))
-      error(`${place}.after`, `"${clip(after)}" is not an action; expected the id of one of the actions`);
+      error(`${place}.after`, `"${clipText(after)}" is not an action; expected the id of one of the actions`);
   };
   for (const list of ['runs', 'checks', 'readings', 'injections', 'proofs'] as const)
     value[list].forEach((item, k) => follows(item.after, `${list}[${k}]`));
@@ -44,7 +44,7 @@ export function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
     if (check.half !== null && !halves.has(check.half) && !usualHalves.includes(check.half))
       error(
         `checks[${k}].half`,
-        `"${clip(check.half)}" is not a half of this device; expected ${[...new Set([...halves, ...usualHalves])].map((h) => clip(h)).join(' or ')}`,
+        `"${clipText(check.half)}" is not a half of this device; expected ${[...new Set([...halves, ...usualHalves])].map((h) => clipText(h)).join(' or ')}`,
       );
   });
   value.readings.forEach((reading, k) => checkReading(reading, items(top.readings)[k], `readings[${k}]`, reports));
@@ -59,7 +59,7 @@ function checkPlaces({ places }: Case, { warning }: Reports): void {
     const key = where.trim().replace(/\s+/g, ' ').toLowerCase();
     const before = named.get(key);
     if (before !== undefined && before !== circuit)
-      warning(`places[${k}]`, `"${clip(where)}" was ${before} before; the later name is used`);
+      warning(`places[${k}]`, `"${clipText(where)}" was ${before} before; the later name is used`);
     named.set(key, circuit);
   });
 }
@@ -76,7 +76,7 @@ function checkRun(run: Run, place: string, { actions }: Case, { error, warning }
   if (followed?.runBefore === run.id)
     error(
       `${place}.after`,
-      `run "${clip(run.id)}" follows ${clip(followed.id)}, which says it comes before; expected one or the other`,
+      `run "${clipText(run.id)}" follows ${clipText(followed.id)}, which says it comes before; expected one or the other`,
     );
   const contradiction = feedContradiction(run);
   if (contradiction) warning(place, contradiction);
@@ -85,7 +85,7 @@ function checkRun(run: Run, place: string, { actions }: Case, { error, warning }
 function checkAction(value: Case, k: number, places: ReadonlyMap<string, number>, { error, warning }: Reports): void {
   const action = value.actions[k];
   if (action.runBefore !== null && !value.runs.some((r) => r.id === action.runBefore)) {
-    warning(`actions[${k}].runBefore`, `"${clip(action.runBefore)}" is not a run; saved but not used`);
+    warning(`actions[${k}].runBefore`, `"${clipText(action.runBefore)}" is not a run; saved but not used`);
   }
   if (action.unit !== null && action.kind !== 'replace')
     error(`actions[${k}].unit`, `a whole unit is swapped by "replace"; "${action.kind}" has no unit`);
@@ -93,17 +93,17 @@ function checkAction(value: Case, k: number, places: ReadonlyMap<string, number>
   const undone = places.get(action.undoes);
   const place = `actions[${k}].undoes`;
   if (undone === undefined)
-    error(place, `"${clip(action.undoes)}" is not an action; expected the id of an earlier action`);
+    error(place, `"${clipText(action.undoes)}" is not an action; expected the id of an earlier action`);
   else if (undone === k) error(place, 'names the action itself; expected the id of an earlier action');
-  else if (undone > k) error(place, `"${clip(action.undoes)}" comes later; expected the id of an earlier action`);
+  else if (undone > k) error(place, `"${clipText(action.undoes)}" comes later; expected the id of an earlier action`);
 }
 
 function checkProof(proof: Proof, place: string, { runs }: Case, { error }: Reports): void {
   if (proof.run === null) return;
   const run = runs.find((r) => r.id === proof.run);
-  if (!run) error(`${place}.run`, `"${clip(proof.run)}" is not a run; expected the id of one of the runs`);
+  if (!run) error(`${place}.run`, `"${clipText(proof.run)}" is not a run; expected the id of one of the runs`);
   else if (run.after !== proof.after)
-    error(`${place}.run`, `run "${clip(run.id)}" was recorded in another state of the device than the proof`);
+    error(`${place}.run`, `run "${clipText(run.id)}" was recorded in another state of the device than the proof`);
 }
 
 function refuseDuplicates(ids: string[], place: string, error: Report): void {
@@ -111,7 +111,7 @@ function refuseDuplicates(ids: string[], place: string, error: Report): void {
   ids.forEach((id, k) => {
     const first = seen.get(id);
     if (first !== undefined)
-      error(`${place}[${k}].id`, `"${clip(id)}" is already the id of ${place}[${first}]; expected a unique id`);
+      error(`${place}[${k}].id`, `"${clipText(id)}" is already the id of ${place}[${first}]; expected a unique id`);
     else seen.set(id, k);
   });
 }
@@ -130,7 +130,7 @@ function feedContradiction(run: Run): string | null {
 
 function checkCheck(check: Check, place: string, { error, warning }: Reports): void {
   if (!isCheck(check.id)) {
-    warning(`${place}.id`, `"${clip(check.id)}" is not a known check; saved but not used`);
+    warning(`${place}.id`, `"${clipText(check.id)}" is not a known check; saved but not used`);
     return;
   }
   const { outcomes } = checkTypes[check.id];
@@ -139,7 +139,7 @@ function checkCheck(check: Check, place: string, { error, warning }: Reports): v
   } else if (outcomes.length > 0 && !outcomes.includes(check.outcome)) {
     error(
       `${place}.outcome`,
-      `"${clip(check.outcome)}" is not an outcome of ${check.id}; expected one of ${outcomes.join(', ')}`,
+      `"${clipText(check.outcome)}" is not an outcome of ${check.id}; expected one of ${outcomes.join(', ')}`,
     );
   }
 }

@@ -18,7 +18,7 @@ import {
   type Run,
 } from '../../case/index.ts';
 import { unknownInstrument } from '../../trace/index.ts';
-import { clip } from '../../quantity/index.ts';
+import { clipText } from '../../quantity/index.ts';
 import type { Finding } from './finding.ts';
 import { caseSchema, knownKeys, markerProblem } from './schema.ts';
 import { checkMeaning } from './meaning.ts';
@@ -47,7 +47,7 @@ export function parseCase(raw: unknown): { case: Case | null; findings: Finding[
   if (top.format !== caseFormat) {
     error(
       'format',
-      `${top.format === undefined ? 'is missing' : `is ${clip(JSON.stringify(top.format))}`}; expected "${caseFormat}"`,
+      `${top.format === undefined ? 'is missing' : `is ${clipText(JSON.stringify(top.format))}`}; expected "${caseFormat}"`,
     );
     return { case: null, findings };
   }

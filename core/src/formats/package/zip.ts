@@ -1,5 +1,5 @@
 import { Reader, ZipReader, type Entry, type FileEntry } from '@zip.js/zip.js';
-import { clip } from '../../quantity/index.ts';
+import { clipText } from '../../quantity/index.ts';
 import { FormatError } from '../error.ts';
 import type { PackageFiles } from './files.ts';
 import { pathProblem } from './path-problem.ts';
@@ -47,7 +47,7 @@ export async function zipFiles(source: RandomAccess, file: string): Promise<Pack
   const top = topFolder([...entries.keys()]);
   const nameIn = (name: string): string => (top === null ? name : `${top}/${name}`);
   return {
-    remarks: top === null ? [] : [`the content of the zip is in the folder "${clip(top)}"`],
+    remarks: top === null ? [] : [`the content of the zip is in the folder "${clipText(top)}"`],
     stat: (name) => {
       const entry = entries.get(nameIn(name));
       return Promise.resolve(entry ? { size: entry.uncompressedSize, link: isLink(entry) } : null);
@@ -69,7 +69,7 @@ async function listEntries(source: RandomAccess, file: string): Promise<Map<stri
       expanded += entry.uncompressedSize;
       if (!(expanded <= most.expanded)) throw new FormatError(file, '', 'the zip expands to more than 1 GB');
       if (seen.has(entry.filename))
-        throw new FormatError(file, clip(entry.filename, 80), 'the zip contains this entry twice');
+        throw new FormatError(file, clipText(entry.filename, 80), 'the zip contains this entry twice');
       seen.add(entry.filename);
       if (!entry.directory) entries.set(entry.filename, entry);
     }
@@ -81,7 +81,7 @@ async function listEntries(source: RandomAccess, file: string): Promise<Map<stri
 }
 
 function checkEntry(entry: Entry, file: string): void {
-  const name = clip(entry.filename, 80);
+  const name = clipText(entry.filename, 80);
   const problem = pathProblem(entry.filename);
   if (problem) throw new FormatError(file, name, problem.replace('the package', 'the zip'));
   if (entry.encrypted) throw new FormatError(file, name, 'the entry is encrypted; expected a zip without a password');

@@ -1,5 +1,5 @@
 import { drawDevices, editedProfile, populationFormat, type Population } from '../../population/index.ts';
-import { clip } from '../../quantity/index.ts';
+import { clipText } from '../../quantity/index.ts';
 import { compileProfile, ProfileProblem, shippedProfile, type Profile } from '../../twin/index.ts';
 import { FormatError } from '../error.ts';
 import type { Finding } from '../package/finding.ts';
@@ -44,7 +44,7 @@ function parsePopulation(
 ): Population | null {
   const format = raw !== null && typeof raw === 'object' && 'format' in raw ? raw.format : undefined;
   if (format !== populationFormat) {
-    const said = format === undefined ? 'is missing' : `is ${clip(JSON.stringify(format))}`;
+    const said = format === undefined ? 'is missing' : `is ${clipText(JSON.stringify(format))}`;
     error('format', `${said}; expected "${populationFormat}"`);
     return null;
   }
@@ -76,14 +76,14 @@ function meaningHolds(
   };
   const profiles = population.profiles.map(profileOf);
   profiles.forEach((profile, k) => {
-    if (!profile) say(`profiles[${k}]`, `"${clip(population.profiles[k])}" is not the id of a profile`);
+    if (!profile) say(`profiles[${k}]`, `"${clipText(population.profiles[k])}" is not the id of a profile`);
   });
   population.alternatives.forEach((a, k) => {
     const place = `alternatives[${k}]`;
     if (population.alternatives.findIndex((b) => b.id === a.id) !== k)
-      say(`${place}.id`, `"${clip(a.id)}" is given twice`);
+      say(`${place}.id`, `"${clipText(a.id)}" is given twice`);
     (a.only ?? []).forEach((id, j) => {
-      if (!population.profiles.includes(id)) say(`${place}.only[${j}]`, `"${clip(id)}" is not one of its profiles`);
+      if (!population.profiles.includes(id)) say(`${place}.only[${j}]`, `"${clipText(id)}" is not one of its profiles`);
     });
     const sum = a.options.reduce((total, o) => total + o.weight, 0);
     if (Math.abs(sum - 1) > weightSlack) say(`${place}.options`, `the weights sum to ${+sum.toFixed(4)}; expected 1`);

@@ -1,4 +1,4 @@
-import { clip } from '../../quantity/index.ts';
+import { clipText } from '../../quantity/index.ts';
 import {
   compileProfile,
   ProfileProblem,
@@ -80,7 +80,7 @@ function parseProfile(raw: unknown, error: (place: string, message: string) => v
   }
   const top = raw as Raw;
   if (top.format !== profileFormat) {
-    const said = top.format === undefined ? 'is missing' : `is ${clip(JSON.stringify(top.format))}`;
+    const said = top.format === undefined ? 'is missing' : `is ${clipText(JSON.stringify(top.format))}`;
     error('format', `${said}; expected "${profileFormat}"`);
     return null;
   }

@@ -1,4 +1,4 @@
-import { clip, explainWrongUnit, findUnit, parseQuantity, type Kind } from '../../quantity/index.ts';
+import { clipText, explainWrongUnit, findUnit, parseQuantity, type Kind } from '../../quantity/index.ts';
 import { feeds, feedVolts, type Feed } from '../../catalogue/index.ts';
 import { unknownSetup, type Contract, type Setup } from '../../case/index.ts';
 import { TokenReader, tokeniseTyped, typedError, type Token } from './tokens.ts';
@@ -44,7 +44,7 @@ export function parseTypedLine(line: string): TypedLine {
 function readLeft(reader: TokenReader): Omit<TypedLine, 'steps'> {
   const first = reader.next(`a feed: ${feeds.join(', ')}`);
   const feed = feeds.find((f) => f === first.text.toLowerCase());
-  if (!feed) throw typedError(first.column, `"${clip(first.text)}" is not a feed; expected ${feeds.join(', ')}`);
+  if (!feed) throw typedError(first.column, `"${clipText(first.text)}" is not a feed; expected ${feeds.join(', ')}`);
   const setup: Setup = { ...unknownSetup, unplugged: [] };
   let voltageOnly = false;
   let contract: Contract | null = null;
@@ -83,7 +83,7 @@ function readContract(reader: TokenReader, at: Token, feed: Feed): Contract {
 function readPort(reader: TokenReader): number {
   const token = reader.next('a port number after "port"');
   if (!/^[1-9]\d?$/.test(token.text))
-    throw typedError(token.column, `"${clip(token.text)}" is not a port; expected a number from 1`);
+    throw typedError(token.column, `"${clipText(token.text)}" is not a port; expected a number from 1`);
   return Number(token.text);
 }
 
@@ -101,14 +101,14 @@ function positive(reader: TokenReader, kind: Kind, expected: string): number {
   const parsed = parseQuantity(token.text, kind);
   if (!parsed.ok) throw typedError(token.column, parsed.error);
   if (!(parsed.value > 0))
-    throw typedError(token.column, `"${clip(token.text)}" must be above 0; expected ${expected}`);
+    throw typedError(token.column, `"${clipText(token.text)}" must be above 0; expected ${expected}`);
   return parsed.value;
 }
 
 function readLeftVoltage(reader: TokenReader, token: Token): number {
   const whole = withUnit(reader, token);
   if (!/^[+-]?[\d.,]/.test(whole.text))
-    throw typedError(token.column, `"${clip(token.text)}" is not expected here; expected ${leftWords}`);
+    throw typedError(token.column, `"${clipText(token.text)}" is not expected here; expected ${leftWords}`);
   if (/^[\d.,]+$/.test(whole.text))
     throw typedError(token.column, `"${whole.text}" has no unit; expected a voltage such as 3.9V`);
   const parsed = parseQuantity(whole.text, 'voltage');
@@ -129,7 +129,10 @@ function withUnit(reader: TokenReader, token: Token): Token {
 
 function refuseMilliVolts(token: Token): void {
   if (/m(illi)?v(olts?)?$/i.test(token.text)) {
-    throw typedError(token.column, `${clip(token.text)} is in millivolts; currents are read in A or mA, voltages in V`);
+    throw typedError(
+      token.column,
+      `${clipText(token.text)} is in millivolts; currents are read in A or mA, voltages in V`,
+    );
   }
 }
 
@@ -196,13 +199,13 @@ function standsAlone(reader: TokenReader): boolean {
 
 function readValue(token: Token, voltageOnly: boolean) {
   if (!/^[+-]?[\d.,]/.test(token.text))
-    throw typedError(token.column, `"${clip(token.text)}" is not expected here; expected ${rightWords}`);
+    throw typedError(token.column, `"${clipText(token.text)}" is not expected here; expected ${rightWords}`);
   refuseMilliVolts(token);
   const isVolts = voltageOnly || /v(olts?)?$/i.test(token.text);
   const parsed = parseQuantity(token.text, isVolts ? 'voltage' : 'current');
   if (!parsed.ok) throw typedError(token.column, parsed.error);
   if (parsed.value < 0 || /^-/.test(token.text)) {
-    throw typedError(token.column, `${clip(token.text)} is negative; expected a reading of 0 or more`);
+    throw typedError(token.column, `${clipText(token.text)} is negative; expected a reading of 0 or more`);
   }
   return {
     kind: 'reading' as const,
@@ -218,11 +221,11 @@ function readTime(token: Token): number {
 
 function readSeconds(token: Token, text: string, expected: string): number {
   if (!/s$/i.test(text))
-    throw typedError(token.column, `"${clip(token.text)}" has no time in seconds; expected ${expected}`);
+    throw typedError(token.column, `"${clipText(token.text)}" has no time in seconds; expected ${expected}`);
   const parsed = parseQuantity(text, 'time');
   if (!parsed.ok) throw typedError(token.column, `${parsed.error}; expected ${expected}`);
   if (parsed.value < 0 || parsed.value > longestS)
-    throw typedError(token.column, `"${clip(token.text)}" is out of range; expected ${expected}`);
+    throw typedError(token.column, `"${clipText(token.text)}" is out of range; expected ${expected}`);
   return parsed.value;
 }
 
@@ -247,7 +250,7 @@ function readPeriod(reader: TokenReader, word: string): number {
   const token = withUnit(reader, reader.next(expected));
   const seconds = readSeconds(token, token.text, expected);
   if (seconds < 0.01)
-    throw typedError(token.column, `"${clip(token.text)}" is too short a period; expected at least 0.01s`);
+    throw typedError(token.column, `"${clipText(token.text)}" is too short a period; expected at least 0.01s`);
   return seconds;
 }
 
@@ -269,7 +272,7 @@ function readLoop(reader: TokenReader, voltageOnly: boolean, open: Token): Typed
   if (word.text.toLowerCase() !== 'loop')
     throw typedError(
       word.column,
-      `"${clip(word.text)}" follows a group; expected "loop" and a period, such as loop 6s`,
+      `"${clipText(word.text)}" follows a group; expected "loop" and a period, such as loop 6s`,
     );
   return { kind: 'loop', steps, periodS: readPeriod(reader, 'loop') };
 }

@@ -1,4 +1,4 @@
-import { clip } from '../../quantity/index.ts';
+import { clipText } from '../../quantity/index.ts';
 import { FormatError } from '../error.ts';
 
 export interface Token {
@@ -26,7 +26,7 @@ export function tokeniseTyped(line: string): Token[] {
     const quoted = match[1] !== undefined;
     const text = match[1] ?? match[3] ?? match[4];
     if (/[\u0000-\u0008\u000e-\u001f\u007f]/.test(text)) {
-      throw typedError(column, `"${clip(text)}" contains control characters; expected plain text`);
+      throw typedError(column, `"${clipText(text)}" contains control characters; expected plain text`);
     }
     tokens.push({ text, column, quoted });
   }

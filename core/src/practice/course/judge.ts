@@ -74,7 +74,7 @@ function judgeNumber(question: Numeric, given: string): Judged | null {
   if (!read.ok) return null;
   const right = rightNumber(question);
   const off = Math.abs(read.value - right);
-  const least = question.kind === 'read' && question.quantity === 'amps' ? settings.leastA : 0;
+  const least = question.kind === 'read' && question.quantity === 'amps' ? settings.minA : 0;
   const why = question.kind === 'read' ? withFigures(question.why, drawLessonRun(question.run)) : question.why;
   return { isRight: off <= Math.max(least, question.within * Math.abs(right)), right: unit.say(right), why };
 }

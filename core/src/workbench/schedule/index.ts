@@ -1,9 +1,9 @@
-export { byPrice, leastCost } from './least-cost.ts';
+export { byPrice, minCost } from './least-cost.ts';
 export { dispatchTasks, workUntil } from './dispatch.ts';
 export {
   costOf,
   delayPrice,
-  handsOn,
+  handsOnMinutes,
   undoableTasks,
   type BenchDay,
   type Placed,

@@ -1,5 +1,5 @@
 import { presentFrom, workUntil } from './dispatch.ts';
-import { costOf, delayPrice, handsOn, type BenchDay, type Task } from './problem.ts';
+import { costOf, delayPrice, handsOnMinutes, type BenchDay, type Task } from './problem.ts';
 
 /** How much work the bench can have done by a time, and the other way round: everybody on one heap. */
 interface Capacity {
@@ -22,7 +22,7 @@ interface Capacity {
  * @param free when each technician is free, minutes from now
  * @returns euros
  */
-export function leastCost(
+export function minCost(
   tasks: readonly Task[],
   day: BenchDay,
   ready: readonly number[] = tasks.map((t) => Math.max(0, t.release)),
@@ -151,6 +151,6 @@ function lateBound(
 
 /** Tasks by what a minute of their work saves. */
 export function byPrice(tasks: readonly Task[], day: BenchDay): number[] {
-  const ratio = tasks.map((t) => delayPrice(t, day) / Math.max(handsOn(t), 1));
+  const ratio = tasks.map((t) => delayPrice(t, day) / Math.max(handsOnMinutes(t), 1));
   return tasks.map((_, k) => k).sort((a, b) => ratio[b] - ratio[a] || tasks[a].id - tasks[b].id);
 }

@@ -1,6 +1,6 @@
 import type { WorkPlace } from '../../catalogue/index.ts';
 import { seededRandom } from '../../trace/index.ts';
-import { byPrice, leastCost } from './least-cost.ts';
+import { byPrice, minCost } from './least-cost.ts';
 import {
   canStart,
   copyState,
@@ -38,12 +38,12 @@ interface OrderOptions {
 /**
  * The order of work in which waiting and lateness cost least: what has a rank stands first, by rank; the rest is the best of
  * several rules of thumb, bettered by moving one task at a time; where few are open, by branch and bound over who begins what
- * when (Land & Doig 1960; bound: {@link leastCost}).
+ * when (Land & Doig 1960; bound: {@link minCost}).
  *
  * @returns the same for the same; tasks that nobody can do stand last and are done at infinity
  */
 export function orderWork(tasks: readonly Task[], day: BenchDay, options: OrderOptions = {}): WorkOrder {
-  const bound = leastCost(tasks, day);
+  const bound = minCost(tasks, day);
   const search = new ListSearch(tasks, day, options);
   const found = search.run();
   const plan = dispatchTasks(tasks, day, found, options.places);
@@ -89,7 +89,7 @@ class ListSearch {
     for (const list of starts) {
       const c = this.costOf(list);
       // The first is the order that is there: another one must be better by more than a rounding.
-      if (c < cost - settings.leastGain) [best, cost] = [list, c];
+      if (c < cost - settings.minGain) [best, cost] = [list, c];
     }
     return this.better(best, cost);
   }
@@ -139,7 +139,7 @@ class ListSearch {
       const to = Math.min(fixed + movable - 1, Math.max(fixed, from + Math.round((random() * 2 - 1) * reach)));
       next.splice(to, 0, moved);
       const c = to === from ? least : this.costOf(next);
-      if (c < least - settings.leastGain) {
+      if (c < least - settings.minGain) {
         [best, least] = [next, c];
         inVain = 0;
       } else inVain++;
@@ -168,7 +168,7 @@ function branchAndBound(
       return;
     }
     const least = boundOf(state, tasks, day);
-    if (least >= best.cost - settings.leastGain) return;
+    if (least >= best.cost - settings.minGain) return;
     if (left-- <= 0) {
       unseen = Math.min(unseen, least);
       return;
@@ -200,7 +200,7 @@ function boundOf(state: BenchState, tasks: readonly Task[], day: BenchDay): numb
   const from = Math.min(...state.free);
   return (
     closed +
-    leastCost(
+    minCost(
       open.map((k) => tasks[k]),
       day,
       open.map((k) => Math.max(state.ready[k], from)),

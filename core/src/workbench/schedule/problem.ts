@@ -107,7 +107,7 @@ export function costOf(task: Task, done: number, day: BenchDay): number {
 }
 
 /** Hands-on minutes of a task. */
-export function handsOn(task: Task): number {
+export function handsOnMinutes(task: Task): number {
   return task.stretches.reduce((sum, s) => sum + s.minutes, 0);
 }
 

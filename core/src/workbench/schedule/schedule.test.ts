@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { equipmentIds, workPlaceIds, type EquipmentId } from '../../catalogue/index.ts';
 import { dispatchTasks, workUntil } from './dispatch.ts';
-import { byPrice, leastCost } from './least-cost.ts';
+import { byPrice, minCost } from './least-cost.ts';
 import { costOf, undoableTasks, type BenchDay, type Stretch, type Task, type Technician } from './problem.ts';
 import { orderWork } from './order-work.ts';
 
@@ -216,7 +216,7 @@ describe('for any bench and any jobs', () => {
       fc.property(tasksOf(5), benches, fc.integer(), (tasks, bench, seed) => {
         const order = tasks.map((_, k) => k).sort((a, b) => ((a * 7919 + seed) % 13) - ((b * 7919 + seed) % 13));
         const any = dispatchTasks(tasks, bench, order);
-        const bound = leastCost(tasks, bench);
+        const bound = minCost(tasks, bench);
         expect(bound).toBeLessThanOrEqual(any.cost + 1e-6);
         const found = orderWork(tasks, bench);
         expect(found.cost).toBeLessThanOrEqual(any.cost + 0.01);

@@ -3,7 +3,7 @@ import { notFound } from 'next/navigation';
 import { Workspace } from '@/features/workspace/workspace';
 import { loadJobView } from '@/features/job/view';
 import { jobNumber } from '@/features/words';
-import { followUp } from '@/server/jobs/anew';
+import { followUp } from '@/server/jobs/reassess';
 import { ExpectedError } from '@/server/platform/errors';
 import { signedIn } from '@/server/people/access';
 

@@ -1,5 +1,5 @@
 import { revalidatePath } from 'next/cache';
-import { attach, attachmentInput } from '@/server/jobs/attachments';
+import { attachPicture, attachmentInput } from '@/server/jobs/attachments';
 import { bodyOf, idOf } from '@/server/platform/requests';
 import { route } from '@/server/platform/route';
 import { withUpload } from '@/server/platform/upload';
@@ -14,7 +14,7 @@ export const POST = route<{ id: string }>(
       of: query.get('of') ?? 'job',
       caption: query.get('caption') ?? '',
     });
-    const made = await withUpload(bodyOf(request), 'the picture', (file) => attach(input, file.read()));
+    const made = await withUpload(bodyOf(request), 'the picture', (file) => attachPicture(input, file.read()));
     revalidatePath('/', 'layout');
     return made;
   },

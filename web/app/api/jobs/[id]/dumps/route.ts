@@ -1,6 +1,6 @@
 import { revalidatePath } from 'next/cache';
 import { db } from '@/server/platform/db';
-import { dumpsOf, judgeDumps, keepDump } from '@/server/jobs/dumps';
+import { dumpsOf, judgeDumps, saveDump } from '@/server/jobs/dumps';
 import { bodyOf, fileNameOf, idOf } from '@/server/platform/requests';
 import { route } from '@/server/platform/route';
 import { withUpload } from '@/server/platform/upload';
@@ -11,7 +11,7 @@ export const POST = route<{ id: string }>(
   async (request, { id }) => {
     const jobId = idOf(id);
     const name = fileNameOf(request);
-    const dump = await withUpload(bodyOf(request), name, (file) => keepDump(jobId, name, file.read()));
+    const dump = await withUpload(bodyOf(request), name, (file) => saveDump(jobId, name, file.read()));
     revalidatePath('/', 'layout');
     return { dump, verdict: judgeDumps(await dumpsOf(db(), jobId)) };
   },

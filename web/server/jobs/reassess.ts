@@ -1,16 +1,16 @@
 import { engineVersion } from '@umbral/core';
-import { audit } from '../platform/audit.ts';
+import { addAudit } from '../platform/audit.ts';
 import { db, transaction } from '../platform/db.ts';
 import { hasAnything, loadContent, makeDueVerdict, reassessJob } from './jobs.ts';
 import { asNobody } from '../people/actor.ts';
-import { describeAnew, deviceOf } from './record.ts';
+import { describeAgain, deviceOf } from './record.ts';
 
 /** Makes a verdict of the present engine; runs that an older one described are described anew first. */
-export async function assessAnew(jobId: number): Promise<void> {
+export async function reassess(jobId: number): Promise<void> {
   await transaction(async (q) => {
     const content = await loadContent(q, jobId);
     if (!hasAnything(content)) return;
-    for (const row of content.runs) await describeAnew(q, row, deviceOf(content));
+    for (const row of content.runs) await describeAgain(q, row, deviceOf(content));
     await reassessJob(q, jobId, 'reassessed');
   });
 }
@@ -43,12 +43,12 @@ export async function followUp(jobId: number): Promise<void> {
   if (isDue) return behind(jobId, 'verdict made later', () => makeDueVerdict(jobId, 'made later'));
   if (process.env.NODE_ENV !== 'development') return;
   const last = await db()<{ engine: string }>('assessments').where('job_id', jobId).orderBy('id', 'desc').first();
-  if (last && last.engine !== engineVersion) behind(jobId, 'reassessed', () => assessAnew(jobId));
+  if (last && last.engine !== engineVersion) behind(jobId, 'reassessed', () => reassess(jobId));
 }
 
 function behind(jobId: number, what: string, work: () => Promise<void>): void {
   under.add(jobId);
-  void asNobody(() => work().then(() => audit(db(), jobId, what, { engine: engineVersion })))
+  void asNobody(() => work().then(() => addAudit(db(), jobId, what, { engine: engineVersion })))
     // The page says itself that its verdict is behind.
     .catch(() => undefined)
     .finally(() => under.delete(jobId));

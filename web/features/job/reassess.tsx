@@ -1,10 +1,10 @@
 'use client';
 
-import { assessAnew } from './actions';
+import { reassessJob } from './actions';
 import { useSave } from '@/ui/kit/use-save';
 
 /** A verdict that is behind is said to be, and made anew by a press. */
-export function AssessAnew({ jobId, why }: { jobId: number; why: string }) {
+export function Reassess({ jobId, why }: { jobId: number; why: string }) {
   const { saving, save } = useSave();
   return (
     <p className="flex flex-wrap items-center gap-2 text-sm text-muted">
@@ -13,7 +13,7 @@ export function AssessAnew({ jobId, why }: { jobId: number; why: string }) {
         type="button"
         className="button min-h-9"
         disabled={saving}
-        onClick={() => save(() => assessAnew({ jobId }), { done: 'Reassessed.' })}
+        onClick={() => save(() => reassessJob({ jobId }), { done: 'Reassessed.' })}
       >
         {saving ? 'Assessing …' : 'Reassess'}
       </button>
