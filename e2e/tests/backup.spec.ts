@@ -77,11 +77,11 @@ test('a backup comes back row for row, in an empty folder, and nowhere else', as
     expect(await db('backups')).toHaveLength(1);
     await db.destroy();
     expect(script('backup', '--data', join(folder, 'old'), '--to', file).said).toContain(
-      'is there already; nothing is overwritten',
+      'already exists. Nothing is overwritten',
     );
 
     const restored = script('restore', file, '--data', join(folder, 'new'));
-    expect(restored.said).toMatch(/Restored the backup of .* all as they were/);
+    expect(restored.said).toMatch(/Restored the backup of .* all verified/);
     expect(existsSync(join(folder, 'new', 'dialects', 'mine.json'))).toBe(true);
     const again = await startCluster(join(folder, 'new'));
     try {
@@ -114,7 +114,7 @@ test('a backup comes back row for row, in an empty folder, and nowhere else', as
     truncateSync(short, 4000);
     for (const [bad, said] of [
       [damaged, 'database.dump/toc.dat was changed'],
-      [short, /is damaged|is no backup of Umbral/],
+      [short, /is damaged|is not an Umbral backup/],
       [join(folder, 'old', 'umbral.json'), /is damaged: it cannot be unpacked|is no backup/],
       [join(folder, 'nothing.tar'), 'There is no file'],
     ] as const) {
@@ -147,7 +147,7 @@ test('a backup of an older schema comes back on the newest', async () => {
     const file = join(folder, 'kept.tar');
     // The table that notes backups came later: the file is there all the same.
     expect(script('backup', '--data', join(folder, 'old'), '--to', file)).toMatchObject({ code: 0 });
-    expect(script('restore', file, '--data', join(folder, 'new')).said).toContain('all as they were');
+    expect(script('restore', file, '--data', join(folder, 'new')).said).toContain('all verified');
     const again = await startCluster(join(folder, 'new'));
     const other = open(again.ownerUrl);
     expect(await other('knex_migrations').orderBy('id').pluck('name')).toEqual(all);
@@ -214,7 +214,7 @@ test('a backup that grows adds only what is new, comes back up to its last addit
     const superuser = open(cluster.superuserUrl);
     await superuser.raw('SELECT pg_drop_replication_slot(slot_name) FROM pg_replication_slots');
     await superuser.destroy();
-    expect(grow().said).toContain('no longer has all that was written since');
+    expect(grow().said).toContain('no longer has everything written since');
     await db.destroy();
   } finally {
     await cluster.stop();
@@ -252,7 +252,7 @@ test('a restore that is killed is no restore: it is refused at the start, and th
     const isRefused = async (): Promise<boolean> => {
       const started = await startCluster(data).catch((error: Error) => error.message);
       if (typeof started === 'string') {
-        expect(started).toContain('broke off before its end. Run it again');
+        expect(started).toContain('did not finish. Run it again');
         return true;
       }
       const db = open(started.ownerUrl);
@@ -325,15 +325,15 @@ test('a backup that is sealed opens with its passphrase and with no other', asyn
     expect(made.said).toContain('It is sealed.');
     expect(readFileSync(file).includes('PGDMP')).toBe(false);
     for (const [words, said] of [
-      [null, 'is sealed; give its passphrase in UMBRAL_PASSPHRASE'],
-      ['three words of theirs', 'does not open: the passphrase is not the one it was sealed with'],
+      [null, 'is encrypted. Give its passphrase in UMBRAL_PASSPHRASE'],
+      ['three words of theirs', 'cannot be opened. The passphrase is wrong'],
     ] as const) {
       const refused = scriptWith(sealedWith(words), 'restore', file, '--data', join(folder, 'new'));
       expect(refused.said).toContain(said);
       expect(readdirSync(join(folder, 'new'))).toEqual([]);
     }
     const restored = scriptWith(sealedWith('four words of ours'), 'restore', file, '--data', join(folder, 'new'));
-    expect(restored.said).toContain('all as they were');
+    expect(restored.said).toContain('all verified');
     expect(existsSync(join(folder, 'new', 'dialects', 'mine.json'))).toBe(true);
   } finally {
     await cluster.stop();

@@ -120,7 +120,7 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
     // A second process that claims the same bench is refused, and touches nothing.
     const claim = agent(second.url, token, join(scratch, 'claim'));
     running.push(claim);
-    await until('it is refused', 30, () => claim.said.includes('connected from another process already'));
+    await until('it is refused', 30, () => claim.said.includes('already connected from another process'));
     claim.kill('SIGTERM');
     await once(claim, 'exit');
 

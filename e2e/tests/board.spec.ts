@@ -159,7 +159,7 @@ test('a picture is painted anew, shown small in the story, and taken out with a 
   await expect(page.getByRole('button', { name: /^Picture: job picture/ })).toBeVisible();
   const bad = await page.request.post(`/api/jobs/${id}/attachments`, { data: '<svg onload="alert(1)"></svg>' });
   expect(bad.status()).toBe(422);
-  expect(((await bad.json()) as { message: string }).message).toMatch(/no picture that can be read/);
+  expect(((await bad.json()) as { message: string }).message).toMatch(/picture cannot be read/);
   // A place on it, by keyboard.
   await page.getByRole('button', { name: /^Picture: job picture/ }).click();
   await page.getByRole('application', { name: /Place on the picture/ }).focus();

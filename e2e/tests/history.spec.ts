@@ -55,6 +55,6 @@ test('a model without a profile: a short that was measured leads, a cure is prov
 test('settings say whether a verdict is of an older engine', async ({ page }) => {
   await page.goto('/settings');
   await expect(page.getByRole('region', { name: 'Verdicts' })).toContainText(
-    /was assessed by the engine that runs now|assessed by an older engine/,
+    /has a verdict from the current engine|assessed by an older engine/,
   );
 });

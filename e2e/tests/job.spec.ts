@@ -166,7 +166,7 @@ test('two people saving the same job do not overwrite each other', async ({ page
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('Intake saved and reassessed.')).toBeVisible();
   await other.getByRole('button', { name: 'Save' }).click();
-  await expect(other.getByRole('alert').first()).toContainText('Someone else has saved this in the meantime');
+  await expect(other.getByRole('alert').first()).toContainText('Someone else saved this in the meantime');
   await expect(other.getByLabel('Notes')).toHaveValue('from the second');
   await other.close();
 });

@@ -32,7 +32,7 @@ test('from a waiting job to a sharper verdict: recorded, called, the suggested t
   // The rest before power-on is part of the run.
   await expect(page.getByText(/^recording, ([4-9]|\d\d) s/)).toBeVisible();
   await page.keyboard.press('p');
-  await expect(page.getByText(/^Enough seen/)).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText(/^Enough recorded/)).toBeVisible({ timeout: 120_000 });
   const soFar = page.getByRole('list', { name: 'Suspects so far' }).getByRole('listitem');
   const firstThree = (await soFar.allTextContents()).slice(0, 3).join(' ');
   expect(firstThree).toContain('Storage');

@@ -60,7 +60,7 @@ test('a profile from a file is shown with what is wrong before it is kept', asyn
   await expect(page.getByRole('alert').filter({ hasText: 'is not text' })).toBeVisible();
   const broken = 'format: umbral-profile/1\nid: fenwick-1\nname: Fenwick 1\nclass: phone\nrails:\n  - id: main\n';
   await choose.setInputFiles({ name: 'fenwick.yaml', mimeType: 'application/yaml', buffer: Buffer.from(broken) });
-  await expect(page.getByText(/things? (is|are) wrong/)).toBeVisible();
+  await expect(page.getByText(/One error|\d errors/)).toBeVisible();
   await expect(page.getByText('rails[0]', { exact: false }).first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'Save profile' })).toBeDisabled();
   const good = await (await page.request.get('/api/models/tallgate-pennywren')).text();
@@ -82,7 +82,7 @@ test('a run of a healthy unit stands behind the runs of others of its model', as
   await expect(page.getByText('Saved as a reference for this model.')).toBeVisible();
   await takeIn(page, 'the sick one', { kind: 'laptop', model });
   await typeRun(page, 'battery 11.4V limit 5A: 0 | prompt 0.3 hold');
-  await expect(page.getByText('band: a healthy unit, recorded here', { exact: false })).toBeVisible();
+  await expect(page.getByText('band: a healthy device, recorded here', { exact: false })).toBeVisible();
   await page.goto('/models/oxbarrow-barnfold-15');
   await page.getByRole('link', { name: /the good one/ }).click();
   await page.getByRole('button', { name: 'Reference', exact: true }).click();

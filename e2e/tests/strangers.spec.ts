@@ -375,7 +375,7 @@ test('programs come in with a token that may, and with no other', async () => {
   const file = join(scratch, 'one.zip');
   expect(umbral('pull', String(jobId), '--token', write, '--out', file)).toMatchObject({ code: 1 });
   expect(umbral('pull', String(jobId), '--token', 'umbral_wrong', '--out', file).said).toContain(
-    'This token is not known',
+    'This token is unknown',
   );
   expect(umbral('pull', String(jobId), '--token', read, '--out', file)).toMatchObject({ code: 0 });
   expect(umbral('push', file, '--token', read).said).toContain('may not do this');
@@ -397,7 +397,7 @@ test('programs come in with a token that may, and with no other', async () => {
   // What was found of a token is remembered for three seconds.
   await until('revoked', 8, () =>
     umbral('pull', String(jobId), '--token', read, '--out', join(scratch, 'two.zip')).said.includes(
-      'not known, or it was revoked',
+      'unknown or was revoked',
     ),
   );
 });

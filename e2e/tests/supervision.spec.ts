@@ -80,7 +80,7 @@ test('what dies is started again, what is left behind is taken over, and no outp
     process.kill(app.databasePid(), 'SIGKILL');
     await until('it is said that it ended', 10, () => app.said.includes('The database ended'));
     const told = await fetch(`${app.url}/api/health`).then((r) => r.json() as Promise<{ words: string }>);
-    expect(told.words).toMatch(/^The database is away; it is being started again|^The database is there/);
+    expect(told.words).toMatch(/^The database is not available. It is restarting|^The database is available/);
     await until('the database is back', 240, async () => (await fetch(`${app.url}/api/health`)).ok);
     await until('it is said that it works', 10, () => app.said.includes('The database works again'));
     expect(panel.panel.on).toBe(true);
@@ -140,7 +140,7 @@ test('a folder that cannot be written, and one that is no data of ours, are said
   writeFileSync(`${folder}/broken/umbral.json`, '{"password": "half of');
   const broken = Started.spawn(`${folder}/broken`, await freePort());
   expect(await broken.ended()).toBe(1);
-  expect(broken.said).toMatch(/umbral\.json cannot be read .* put it back from a backup of the folder\./);
+  expect(broken.said).toMatch(/umbral\.json cannot be read .* Restore it from a backup of the folder\./);
   const noPort = Started.spawn(folder, 99_999);
   expect(await noPort.ended()).toBe(1);
   expect(noPort.said).toContain('"99999" is not a port; expected a number from 1 to 65535.');

@@ -185,7 +185,7 @@ test('a proof that fails opens the work again; a time goes on from the clock; a 
   await page.goto('/');
   await expect(
     page.getByRole('region', { name: 'Waiting' }).getByRole('link', { name: /comes and goes/ }),
-  ).toContainText('An hour running');
+  ).toContainText('One hour running');
 
   await page.goto(`${job}/verify`);
   const running = soak.getByRole('listitem').first();
