@@ -41,7 +41,7 @@ function isForPeople(text, isJsx) {
   const plain = text.replaceAll('{}', ' ').trim();
   if (!/[A-Za-z]{2}/.test(plain)) return false;
   if (isJsx) return true;
-  if (sql.test(text) || looksLikeStyle(plain)) return false;
+  if (sql.test(text) || looksLikeStyle(plain) || /^use (client|server)$/.test(plain)) return false;
   if (/\s/.test(plain)) return /[a-z]{2}/i.test(plain);
   return /^[A-Z][a-z]+[.:…]?$/.test(plain) && !machineWords.has(plain);
 }

@@ -248,7 +248,7 @@ test('a restore that is killed is no restore: it is refused at the start, and th
   writeFileSync(file, gunzipSync(readFileSync(oldBackup)));
   try {
     const wholeMs = await killedRestore(file, join(folder, 'first'), 240_000);
-    /** Whether a start is refused; where the restore had come to its end all of it arrived. */
+    /** Whether a start is refused; where the restore had come to its end all of it is there. */
     const isRefused = async (): Promise<boolean> => {
       const started = await startCluster(data).catch((error: Error) => error.message);
       if (typeof started === 'string') {

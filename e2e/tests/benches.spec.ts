@@ -200,7 +200,7 @@ test('a bench elsewhere records through a server that dies, loses nothing, doubl
     expect(told.map((r) => r.what)).toEqual(['Van supply: armed', 'Van supply: output on', 'Van supply: output off']);
     expect(told[2].detail).toMatchObject({
       bench: 'Van bench',
-      why: 'the window that armed it was not heard of for 4 s',
+      why: 'no contact with the window that armed it for 4 s',
     });
 
     // The recorder of the bench is killed while its output is on: its watchdog switches off.

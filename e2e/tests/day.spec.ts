@@ -98,7 +98,7 @@ test('a wait rings on every page until it is heard, also after a reload', async 
       { timeout: 120_000 },
     )
     .toBe(true);
-  const bar = page.getByRole('alert', { name: 'Waits that are over' });
+  const bar = page.getByRole('alert', { name: 'Finished waits' });
   await page.goto('/models');
   await expect(bar).toContainText('Delete of the bath');
   await expect(page).toHaveTitle(/^\(1\) /);

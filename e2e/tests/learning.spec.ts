@@ -109,8 +109,8 @@ test('a line is typed into the notebook, corrected, and taken out', async ({ pag
   await dialog.getByLabel('Model').fill(three);
   await dialog.getByLabel('Level').fill('12 V');
   await dialog.getByLabel('Was', { exact: true }).selectOption('seq.power-good');
-  await dialog.getByLabel('Times it was this').fill('4');
-  await dialog.getByLabel('out of').fill('5');
+  await dialog.getByLabel('Times confirmed').fill('4');
+  await dialog.getByLabel('Times seen').fill('5');
   await dialog.getByRole('button', { name: 'Save line' }).click();
   await expect(dialog.getByRole('alert')).toContainText('Level: "12 V" is no current');
   await dialog.getByLabel('Level').fill('0.18 A');

@@ -16,7 +16,7 @@ async function lay(page: Page, fault: string): Promise<void> {
 
 async function arm(page: Page): Promise<void> {
   await page.getByRole('button', { name: /^Arm/ }).click();
-  await page.getByRole('button', { name: /^All looked at/ }).click();
+  await page.getByRole('button', { name: /^Checked/ }).click();
 }
 
 test('a dead device is recorded live without a mouse, the suspects form, and the run is kept', async ({ page }) => {

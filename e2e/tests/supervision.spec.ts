@@ -74,7 +74,7 @@ test('what dies is started again, what is left behind is taken over, and no outp
       expect(panel.panel.on).toBe(true);
     };
 
-    // The database server is killed: it arrived again, and what was on while somebody watched still is.
+    // The database server is killed: it comes back, and what was on while somebody watched still is.
     await switchOn();
     const beat = setInterval(() => void post(app, cookie, '/api/recorder/alive', { key }).catch(() => undefined), 700);
     process.kill(app.databasePid(), 'SIGKILL');
@@ -94,7 +94,7 @@ test('what dies is started again, what is left behind is taken over, and no outp
     const elsewhere = Started.folder();
     const third = Started.spawn(elsewhere, app.port);
     expect(await third.ended()).toBe(1);
-    expect(third.said).toContain(`Port ${app.port} is taken`);
+    expect(third.said).toContain(`Port ${app.port} is in use`);
     third.remove();
     expect((await fetch(`${app.url}/api/health`)).ok).toBe(true);
 

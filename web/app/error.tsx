@@ -30,7 +30,7 @@ export default function ErrorPage({ error, reset }: { error: Error & { digest?: 
     <main className="px-4 py-8">
       <Empty title="This page could not be shown">
         <p role="status">{health?.words ?? 'Checking what is wrong …'}</p>
-        <p>What was recorded is safe.{error.digest ? ` Reference ${error.digest}.` : ''}</p>
+        <p>Recordings are safe.{error.digest ? ` Reference ${error.digest}.` : ''}</p>
         <button type="button" className="button" onClick={reset}>
           Try again
         </button>

@@ -27,7 +27,7 @@ const withJson =
   };
 type Tree = Record<string, Record<string, unknown>>;
 
-/** A walk: a toy entry in its catalogue, and each place that is told to be missing until it arrived. */
+/** A walk: a toy entry in its catalogue, and each place that is told to be missing until it is there. */
 const walks: Record<string, { begun: House; steps: Record<string, (text: string) => string> }> = {
   'A pattern': {
     begun: { ...house, patterns: { ...house.patterns, 'toy-hold': {} } },

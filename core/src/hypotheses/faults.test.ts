@@ -18,7 +18,7 @@ const phone = profileOf('tallgate-moorcall-2');
 
 describe('hypotheses', () => {
   test.each(shippedProfiles.map((p) => [p.id, p] as const))(
-    'of %s: every circuit arrived, shares sum to one, every fault can start',
+    'of %s: every circuit is there, shares sum to one, every fault can start',
     (_, profile) => {
       const list = hypothesesOf(profile);
       const sums = new Map<CircuitId, number>();

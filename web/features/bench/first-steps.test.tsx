@@ -15,7 +15,7 @@ test('say how each of them stands', () => {
 
 test('whoever reads a display by eye has what measures', async () => {
   const { person } = show(<FirstSteps steps={none} />);
-  await person.click(screen.getByRole('button', { name: 'I read it by eye' }));
+  await person.click(screen.getByRole('button', { name: 'I read the display myself' }));
   expect(screen.getByRole('heading', { name: /Connect a supply or meter · done/ })).toBeTruthy();
 });
 

@@ -44,7 +44,7 @@ export function FirstSteps({ steps }: { steps: Steps }) {
             aria-pressed={reading === 'eye'}
             onClick={() => readsBy(reading === 'eye' ? '' : 'eye')}
           >
-            I read it by eye
+            I read the display myself
           </button>
         </Step>
         <Step isDone={steps.hasReference} title="Record one of your healthy devices" minutes={2}>

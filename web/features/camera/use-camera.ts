@@ -33,7 +33,7 @@ async function play(element: HTMLVideoElement | null, deviceId?: string): Promis
   const [track] = stream.getVideoTracks();
   if (!element) {
     track.stop();
-    throw new DOMException('The page was left.', 'AbortError');
+    throw new DOMException('The page was closed.', 'AbortError');
   }
   element.srcObject = stream;
   await element.play().catch(() => undefined);

@@ -53,7 +53,7 @@ function Bar({ known, onHeard }: { known: { now: string; waits: RunningWait[] };
   return (
     <div
       role="alert"
-      aria-label="Waits that are over"
+      aria-label="Finished waits"
       className="grid gap-1 border-b border-decide bg-decide-soft px-4 py-1.5 print:hidden"
     >
       {over.map((wait) => (

@@ -16,14 +16,14 @@ test('everything to look at stands there, and Enter arms what the setup says', a
   const { person } = dialog([fine, look]);
   for (const { says } of [fine, look]) expect(screen.getByText(says)).toBeTruthy();
   expect(screen.getByText(/Keep hands and tools off the board/)).toBeTruthy();
-  expect(screen.getByRole('button', { name: 'All looked at: arm 3.8 V, 3 A' })).toBe(document.activeElement);
+  expect(screen.getByRole('button', { name: 'Checked. Arm: 3.8 V, 3 A' })).toBe(document.activeElement);
   await person.keyboard('{Enter}');
   expect(does.onArm).toHaveBeenCalledTimes(1);
 });
 
 test('nothing is armed over what has to be done first, not by Enter either', async () => {
   const { person } = dialog([fine, stop]);
-  expect(screen.getByRole('button', { name: /arm/ }).hasAttribute('disabled')).toBe(true);
+  expect(screen.getByRole('button', { name: /Arm/ }).hasAttribute('disabled')).toBe(true);
   await person.keyboard('{Enter}');
   expect(does.onArm).not.toHaveBeenCalled();
   expect(does.onBatteryOut).not.toHaveBeenCalled();

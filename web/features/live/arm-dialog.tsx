@@ -64,7 +64,7 @@ export function ArmDialog({
           </button>
         ) : (
           <button type="submit" autoFocus className="button button-main" disabled={isStopped}>
-            All looked at: arm {what}
+            Checked. Arm: {what}
           </button>
         )}
         <button type="button" className="button button-quiet" onClick={onClose}>

@@ -148,8 +148,8 @@ function Note({ children }: { children: ReactNode }) {
 
 function Shapes({ silhouettes: { now, before } }: { silhouettes: { now: string; before: string } }) {
   return (
-    <section aria-label="A healthy start with it" className="text-sm">
-      <h2 className="text-base">A healthy start with it</h2>
+    <section aria-label="Healthy start with this profile" className="text-sm">
+      <h2 className="text-base">Healthy start with this profile</h2>
       <Silhouette path={now} label="a healthy start with this text" strong className="mt-1 h-14 w-full" />
       {before && before !== now && (
         <>

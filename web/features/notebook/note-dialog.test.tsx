@@ -5,7 +5,7 @@ import { NotebookLines } from './lines';
 import { emptyNote, NoteDialog } from './note-dialog';
 import type { LineView } from './view';
 
-jest.mock('./actions', () => ({ saveNote: jest.fn(), takeNote: jest.fn() }));
+jest.mock('./actions', () => ({ saveNote: jest.fn(), saveNotebookLine: jest.fn() }));
 const save = saveNote as jest.Mock;
 const take = saveNotebookLine as jest.Mock;
 const typed = { ...emptyNote, model: 'Pennywren', amps: '0.18 A', circuit: 'pmic' };
@@ -18,8 +18,8 @@ beforeEach(() => {
 test('a line goes as it was typed, a feed that nobody said as none', async () => {
   const onClose = jest.fn();
   const { person } = show(<NoteDialog note={typed} models={[]} onClose={onClose} />);
-  await person.clear(screen.getByLabelText('out of'));
-  await person.type(screen.getByLabelText('out of'), '5{Enter}');
+  await person.clear(screen.getByLabelText('Times seen'));
+  await person.type(screen.getByLabelText('Times seen'), '5{Enter}');
   await waitFor(() => expect(onClose).toHaveBeenCalled());
   expect(save).toHaveBeenCalledWith(
     expect.objectContaining({ model: 'Pennywren', amps: '0.18 A', of: '5', feed: null }),
@@ -30,10 +30,10 @@ test('what is refused says why, and nothing that was typed is lost', async () =>
   save.mockResolvedValue(refused('Of: expected a number'));
   const onClose = jest.fn();
   const { person } = show(<NoteDialog note={typed} models={[]} onClose={onClose} />);
-  await person.type(screen.getByLabelText('out of'), 'x');
+  await person.type(screen.getByLabelText('Times seen'), 'x');
   await person.click(screen.getByRole('button', { name: 'Save line' }));
   expect(await screen.findByText('Of: expected a number')).toBeTruthy();
-  expect(screen.getByLabelText<HTMLInputElement>('out of').value).toBe('1x');
+  expect(screen.getByLabelText<HTMLInputElement>('Times seen').value).toBe('1x');
   expect(screen.getByLabelText<HTMLInputElement>('Level', { exact: false }).value).toBe('0.18 A');
   expect(onClose).not.toHaveBeenCalled();
 });

@@ -92,17 +92,17 @@ export function NoteDialog({
           onValue={(value) => set({ setup: value })}
         />
         <div className="grid gap-3 sm:grid-cols-2">
-          <CircuitSelect label="Was" withNone value={form.circuit} onChange={(circuit) => set({ circuit })} />
+          <CircuitSelect label="Circuit" withNone value={form.circuit} onChange={(circuit) => set({ circuit })} />
           <TextField label="Part" value={form.element} onValue={(value) => set({ element: value })} />
         </div>
         <div className="grid grid-cols-2 gap-3">
           <TextField
-            label="Times it was this"
+            label="Times confirmed"
             inputMode="numeric"
             value={form.hits}
             onValue={(value) => set({ hits: value })}
           />
-          <TextField label="out of" inputMode="numeric" value={form.of} onValue={(value) => set({ of: value })} />
+          <TextField label="Times seen" inputMode="numeric" value={form.of} onValue={(value) => set({ of: value })} />
         </div>
         <FormFoot saving={saving} problem={problem} word="Save line" />
         {note.id !== null && (

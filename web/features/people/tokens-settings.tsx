@@ -38,7 +38,7 @@ export function TokensSettings({
             <span className="min-w-0 flex-1">
               <span className="font-semibold">{t.name}</span>{' '}
               <span className="text-sm text-muted">
-                {t.may}; of {t.person}; {t.used}
+                {t.may} · created by {t.person} · {t.used}
               </span>
             </span>
             <button

@@ -76,7 +76,8 @@ export function customerReport({ content, assessments }: ReportSource): Report {
     ? []
     : openLines(content, result)
         .filter((line) => !inHouse.some((name) => line.startsWith(name)))
-        .map(withoutRecord);
+        .flatMap((line) => withoutRecord(line).split('; '))
+        .map((step) => step.replace(/: it starts$/, ''));
   const liquid = job.intake.liquid ? ['It had liquid damage.'] : [];
   const sections: ReportSection[] = [
     {

@@ -1,3 +1,5 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { giveTestDatabase } from '../../testing/database';
 import { db } from '@/server/platform/db';
 import { actionInput, jobInput, outcomeInput } from '@/server/platform/input';
@@ -119,5 +121,82 @@ describe('the report for the next technician', () => {
     const pdf = await reportPdf(await loadReport(jobId, 'technician'));
     expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
     expect(pdf.toString('latin1').match(/\/Type \/Page\b/g)!.length).toBeGreaterThan(4);
+  });
+});
+
+describe('the five reports that a customer may get, as docs/reports.md shows them', () => {
+  /** A report as text, without the days on which the test runs. */
+  const asText = ({ facts, sections }: Report): string =>
+    [
+      facts
+        .filter(([name]) => name === 'Device')
+        .map(([name, value]) => `${name}: ${value}`)
+        .join('\n'),
+      ...sections.map(({ title, lines }) => `### ${title}\n\n${lines.map((l) => `- ${l}`).join('\n')}`),
+    ].join('\n\n');
+  const samples: [title: string, make: () => Promise<number>][] = [
+    [
+      'Repaired',
+      async () => {
+        const jobId = await repaired();
+        for (const [protocol, step] of [
+          ['three-cold-starts', 'second'],
+          ['three-cold-starts', 'third'],
+        ])
+          await saveProof(proofInput.validateSync({ jobId, protocol, step, result: 'pass' }));
+        await close(jobId, { grade: 'measured', circuit: 'rail.run', target: 'coil 2' });
+        return jobId;
+      },
+    ],
+    [
+      'Repaired, but something is left',
+      async () => {
+        const jobId = await repaired({ liquid: true });
+        await close(jobId, { grade: 'cleared', circuit: 'rail.run', recallAt: '2027-02-01' });
+        return jobId;
+      },
+    ],
+    [
+      'Not repaired',
+      async () => {
+        const jobId = await repaired();
+        await close(jobId, { grade: 'not-economical', circuit: 'core.soc' });
+        return jobId;
+      },
+    ],
+    [
+      'Not found',
+      async () => {
+        const jobId = await repaired();
+        await close(jobId, { grade: 'not-found', circuit: '' });
+        return jobId;
+      },
+    ],
+    [
+      'Only the data was needed',
+      async () => {
+        const jobId = await repaired({ dataWanted: true });
+        await db()('jobs').where({ id: jobId }).update({ data_only: true });
+        await close(jobId, { grade: 'declined', circuit: 'rail.run' });
+        return jobId;
+      },
+    ],
+  ];
+
+  test('they stand there as they are made, each on one page', async () => {
+    const shown: string[] = [];
+    for (const [title, make] of samples) {
+      const report = await loadReport(await make(), 'customer');
+      shown.push(`## ${title}\n\n${asText(report)}\n`);
+      const pdf = await reportPdf(report);
+      expect([title, pdf.toString('latin1').match(/\/Type \/Page\b/g)!.length]).toEqual([title, 1]);
+      expect(JSON.stringify(report)).not.toMatch(/ %|\brun r\d|\bohm\b|\d+ mA/);
+    }
+    const head =
+      '# Reports for customers\n\nWhat a customer reads, in the five ways in which a job can end. `web/features/report/report.test.ts` makes them.\n\n';
+    const file = join(__dirname, '..', '..', '..', 'docs', 'reports.md');
+    const text = `${head}${shown.join('\n')}`;
+    if (process.env.UMBRAL_KEEP_ANSWERS) writeFileSync(file, text);
+    expect(readFileSync(file, 'utf8')).toBe(text);
   });
 });

@@ -157,7 +157,7 @@ describe('the notebook', () => {
   });
   test('what cannot be is refused with its field', async () => {
     expect(() => note({ amps: '12 V' })).toThrow('Level: "12 V" is not a current;');
-    expect(() => note({ hits: 6 })).toThrow('Of: cannot be less');
+    expect(() => note({ hits: 6 })).toThrow('Times seen: cannot be less');
     expect(() => note({ circuit: '' })).toThrow('Circuit: choose one');
     await expect(keepNote(note({ amps: '', setup: '' }))).rejects.toThrow('Level: enter the current');
   });

@@ -171,19 +171,19 @@ export const noteInput = yup.object({
   element: yup.string().trim().max(120, 'Part: at most 120 characters').default(''),
   hits: yup
     .number()
-    .typeError('Times: expected a number')
-    .integer('Times: expected a whole number')
-    .min(0, 'Times: cannot be negative')
-    .max(100_000, 'Times: at most 100,000')
+    .typeError('Times confirmed: expected a number')
+    .integer('Times confirmed: expected a whole number')
+    .min(0, 'Times confirmed: cannot be negative')
+    .max(100_000, 'Times confirmed: at most 100,000')
     .required(),
   of: yup
     .number()
-    .typeError('Of: expected a number')
-    .integer('Of: expected a whole number')
-    .min(1, 'Of: at least one')
-    .max(100_000, 'Of: at most 100,000')
+    .typeError('Times seen: expected a number')
+    .integer('Times seen: expected a whole number')
+    .min(1, 'Times seen: at least one')
+    .max(100_000, 'Times seen: at most 100,000')
     .required()
-    .when('hits', ([hits], schema) => schema.min(hits as number, 'Of: cannot be less than the number of times')),
+    .when('hits', ([hits], schema) => schema.min(hits as number, 'Times seen: cannot be less than times confirmed')),
 });
 
 type NoteInput = yup.InferType<typeof noteInput>;
