@@ -322,7 +322,7 @@ test('a backup that is sealed opens with its passphrase and with no other', asyn
     mkdirSync(join(folder, 'old', 'dialects'));
     writeFileSync(join(folder, 'old', 'dialects', 'mine.json'), '{}');
     const made = scriptWith(sealedWith('four words of ours'), 'backup', '--data', join(folder, 'old'), '--to', file);
-    expect(made.said).toContain('It is sealed.');
+    expect(made.said).toContain('It is encrypted.');
     expect(readFileSync(file).includes('PGDMP')).toBe(false);
     for (const [words, said] of [
       [null, 'is encrypted. Give its passphrase in UMBRAL_PASSPHRASE'],

@@ -53,5 +53,5 @@ test('two runs are held against each other with a sentence that says what change
   await page.waitForURL(/\/compare/);
   await expect(page.getByRole('heading', { name: /Compare/ })).toBeVisible();
   await expect(page.getByText(/the bench’s repeatability/)).toBeVisible();
-  await expect(page.getByText(/became “Surges on the press”/)).toBeVisible();
+  await expect(page.getByText(/became “Surges at power-on”/)).toBeVisible();
 });

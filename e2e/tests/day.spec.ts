@@ -39,7 +39,7 @@ test('the run sheet: a job is taken in hand, dragged by keys with what that cost
   await page.keyboard.press('ArrowUp');
   await expect(said).not.toHaveText(before ?? '');
   await page.keyboard.press('Space');
-  await expect(sheet.getByText(/That costs/)).toBeVisible();
+  await expect(sheet.getByText(/This costs/)).toBeVisible();
   await sheet.getByRole('button', { name: 'Keep this order' }).click();
   await expect(sheet.getByText(/moved by hand/)).toBeVisible();
   await sheet.getByRole('button', { name: 'Use the recommended order' }).click();
@@ -70,7 +70,7 @@ test('a wait rings on every page until it is heard, also after a reload', async 
   await dialog.getByRole('button', { name: 'Ultrasonic bath' }).click();
   await dialog.getByLabel('How long').fill('soon');
   await dialog.getByRole('button', { name: 'Start the wait' }).click();
-  await expect(dialog.getByRole('alert')).toContainText('"soon" is no time');
+  await expect(dialog.getByRole('alert')).toContainText('"soon" is not a time');
   await dialog.getByLabel('How long').fill('1 min');
   await dialog.getByRole('button', { name: 'Start the wait' }).click();
   await expect(page.getByText('Start the wait.')).toBeVisible();
@@ -180,5 +180,5 @@ test('while the event log is not available, the last run sheet stands, with its 
   });
   await expect(page.getByRole('link', { name: new RegExp(`kept of ${mark}`) })).toBeVisible();
   await page.unroute('**/api/sheet');
-  await expect(page.getByText(/The record does not answer/)).toHaveCount(0, { timeout: 120_000 });
+  await expect(page.getByText(/The database does not answer/)).toHaveCount(0, { timeout: 120_000 });
 });

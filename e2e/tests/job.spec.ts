@@ -70,7 +70,7 @@ test('from intake to outcome', async ({ page }) => {
   await page.keyboard.press('Escape');
 
   // Something inside was probed: the call before it is kept as the one at opening.
-  await expect(page.getByRole('list', { name: 'History' })).toContainText('in force at opening');
+  await expect(page.getByRole('list', { name: 'History' })).toContainText('when opened');
 
   await page.getByRole('button', { name: 'Close', exact: true }).click();
   // Nothing is filled in that nobody said.

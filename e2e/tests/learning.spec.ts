@@ -112,7 +112,7 @@ test('a line is typed into the notebook, corrected, and taken out', async ({ pag
   await dialog.getByLabel('Times confirmed').fill('4');
   await dialog.getByLabel('Times seen').fill('5');
   await dialog.getByRole('button', { name: 'Save line' }).click();
-  await expect(dialog.getByRole('alert')).toContainText('Level: "12 V" is no current');
+  await expect(dialog.getByRole('alert')).toContainText('Level: "12 V" is not a current');
   await dialog.getByLabel('Level').fill('0.18 A');
   await dialog.getByLabel('Setup').fill('all but one run rail up');
   await dialog.getByRole('button', { name: 'Save line' }).click();
@@ -150,12 +150,12 @@ test('a library goes out signed, and one that was changed is refused', async ({ 
   await page
     .getByLabel('Library', { exact: true })
     .setInputFiles({ name: 'other.ndjson', mimeType: 'text/plain', buffer: Buffer.from(changed) });
-  // What is no library is refused with words, however large: libraries are files, and the door lets files in.
+  // What is not a library is refused with words, however large: libraries are files, and the door lets files in.
   const large = Buffer.alloc(3_000_000, 'x');
   await page
     .getByLabel('Library', { exact: true })
     .setInputFiles({ name: 'large.ndjson', mimeType: 'text/plain', buffer: large });
-  await expect(page.getByText('large.ndjson: is no library')).toBeVisible();
+  await expect(page.getByText('large.ndjson: is not a library')).toBeVisible();
   await page
     .getByLabel('Library', { exact: true })
     .setInputFiles({ name: 'other.ndjson', mimeType: 'text/plain', buffer: Buffer.from(changed) });

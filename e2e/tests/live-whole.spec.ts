@@ -54,7 +54,7 @@ test('from a waiting job to a sharper verdict: recorded, called, the suggested t
   await hands.getByLabel('Try a check').selectOption({ label: name });
   await hands.getByRole('button', { name: 'Look', exact: true }).press('Enter');
   await hands.getByRole('button', { name: 'Save to the job' }).press('Enter');
-  await expect(page.getByText(/kept with the job/)).toBeVisible();
+  await expect(page.getByText(/saved to the job/)).toBeVisible();
   await page
     .getByRole('link', { name: /back to the job|Job/ })
     .first()

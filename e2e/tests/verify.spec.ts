@@ -211,7 +211,7 @@ test('a proof that fails opens the work again; a time goes on from the clock; a 
   await dialog.getByLabel('Outcome').selectOption('disappeared');
   await dialog.getByLabel('Check again on').fill(new Date(Date.now() + 86_400_000).toISOString().slice(0, 10));
   await dialog.getByRole('button', { name: 'Close the job' }).click();
-  await expect(page.getByText('Closed: went away by itself')).toBeVisible();
+  await expect(page.getByText('Closed: recovered without a repair')).toBeVisible();
   await page.goto('/');
   await expect(
     page.getByRole('region', { name: 'Check again' }).getByRole('link', { name: /comes and goes/ }),

@@ -45,7 +45,7 @@ export async function benchCamera() {
     try {
       const page = await openCamera(filmed.browser, web.url);
       await page.getByRole('button', { name: 'Save and read' }).click();
-      const state = page.getByText(/pictures a second/);
+      const state = page.getByText(/pictures per second/);
       await state.waitFor();
       await page.waitForTimeout(3000);
       const [before, began] = [usedBy(filmed.pid), performance.now()];

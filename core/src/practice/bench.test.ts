@@ -1,3 +1,4 @@
+import type { CircuitId } from '../catalogue/index.ts';
 import { bareCase, plainAction, type Action } from '../case/index.ts';
 import { assess, describe as describeTrace } from '../diagnosis/index.ts';
 import { parseReading } from '../bench/index.ts';
@@ -82,6 +83,15 @@ describe('changes', () => {
   test('a part that is replaced takes its fault along; another changes nothing', () => {
     expect(call(benchWith('mute:storage-chip', [change('a1', 'replace', storage)])).pattern).toBe('normal-start');
     expect(call(benchWith('mute:storage-chip', [change('a1', 'replace', 'memory-chip')])).pattern).toBe('stall-mid');
+  });
+
+  test('a repair that names the circuit and no part is done on what is at fault there, and on nothing elsewhere', () => {
+    const fault = parseFault(phone, 'mute:storage-chip');
+    const named = (circuit: CircuitId) => ({ ...change('a1', 'replace', ''), circuit });
+    expect(stateAfter(phone, [fault], [named('core.storage')]).faults).toEqual([]);
+    expect(stateAfter(phone, [fault], [named('core.memory')]).faults).toEqual([fault]);
+    const removed = { ...change('a1', 'remove', 'a capacitor nobody has'), circuit: 'rail.run' as const };
+    expect(stateAfter(phone, [parseFault(phone, 'short:io=0.4')], [removed]).faults).toEqual([]);
   });
 
   test('a change that is taken back was never made', () => {

@@ -11,7 +11,7 @@ export interface UnitState {
   off: string[];
 }
 
-type Done = Pick<Action, 'id' | 'kind' | 'target' | 'undoes'>;
+type Done = Pick<Action, 'id' | 'kind' | 'target' | 'undoes'> & Partial<Pick<Action, 'circuit'>>;
 
 /** Whether work of a kind mends a fault where it is done. */
 export function mendsFault(device: Profile, kind: ActionKind, fault: Fault): boolean {
@@ -24,7 +24,8 @@ export function mendsFault(device: Profile, kind: ActionKind, fault: Fault): boo
 
 /**
  * How a unit is after the changes that were entered, in their order. A change that was taken back counts as never made; a
- * short on a rail goes with the part that is taken off it.
+ * short on a rail goes with the part that is taken off it; a change that names its circuit and no part that the unit has is done
+ * on whatever part of that circuit is at fault.
  *
  * @param faults that it came with
  */
@@ -34,7 +35,12 @@ export function stateAfter(device: Profile, faults: readonly Fault[], actions: r
   const stands = actions.filter((a) => !actions.some((b) => b.undoes === a.id));
   for (const action of stands) {
     const { takesAway, putsBack } = actionTypes[action.kind];
-    for (const { id, element } of elementsNamed(device, action.target)) {
+    const named = elementsNamed(device, action.target);
+    if (named.length === 0 && action.circuit && !putsBack)
+      left = left.filter(
+        (f) => targetOf(device, f.at)?.circuit !== action.circuit || !mendsFault(device, action.kind, f),
+      );
+    for (const { id, element } of named) {
       const isNet = element === 'rail';
       if (putsBack) off.delete(id);
       else if (takesAway && !isNet && action.kind !== 'burn') off.add(id);

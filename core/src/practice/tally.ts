@@ -54,7 +54,10 @@ export function tallyOf(
     sum(changed.map((c) => c.minutes)) +
     openingMinutes(0, depthReached(value));
   const parts = sum(changed.map((c) => c.part));
-  const inVain = changed.filter((c) => c.part > 0 && !faults.some((f) => c.ids.includes(f.at)));
+  // Without a part that the unit has it was done on the circuit that was named.
+  const wasAt = (c: (typeof changed)[number], f: Fault): boolean =>
+    c.ids.length > 0 ? c.ids.includes(f.at) : c.circuit !== null && targetOf(device, f.at)?.circuit === c.circuit;
+  const inVain = changed.filter((c) => c.part > 0 && !faults.some((f) => wasAt(c, f)));
   return {
     minutes,
     cost: (minutes * shop.hourlyCost) / minutesPerHour + parts,

@@ -2,7 +2,6 @@
 
 import { patternNames } from '@umbral/core/words';
 import Link from '@/ui/link';
-import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { useKey } from '@/ui/keys';
 import { Silhouette, silhouettePath } from '@/ui/silhouette';
@@ -14,8 +13,9 @@ const secondsToName = 3;
 const fullA = 1;
 
 /** Silhouettes, three seconds each: name the pattern, or let the time run out. */
-export function CardsView({ cards }: { cards: Card[] }) {
-  const router = useRouter();
+export function CardsView({ cards: newest }: { cards: Card[] }) {
+  // Every answer makes the page again, with other cards: a round goes on with those that were dealt.
+  const [cards, deal] = useState(newest);
   const [at, setAt] = useState(-1);
   const [said, setSaid] = useState<{ pattern: string | null } | null>(null);
   const [right, setRight] = useState(0);
@@ -74,7 +74,7 @@ export function CardsView({ cards }: { cards: Card[] }) {
               onClick={() => {
                 setAt(-1);
                 setRight(0);
-                router.refresh();
+                deal(newest);
               }}
             >
               Play again

@@ -64,10 +64,14 @@ function Asked({ lesson, question, of }: { lesson: string; question: QuestionVie
   const { saving, save } = useSave();
   const [typed, setTyped] = useState('');
   const [problem, setProblem] = useState('');
+  const [isTriedAgain, setTriedAgain] = useState(false);
   const { answer: given, options, unit } = question;
   const send = (said: string): void => {
     setProblem('');
-    save(() => answer({ lesson, question: question.index, given: said }), { failed: setProblem });
+    save(() => answer({ lesson, question: question.index, given: said }), {
+      then: () => setTriedAgain(false),
+      failed: setProblem,
+    });
   };
   return (
     <section aria-label={`Question ${question.index + 1}`} className="card grid gap-2 p-3">
@@ -78,11 +82,16 @@ function Asked({ lesson, question, of }: { lesson: string; question: QuestionVie
         {question.asks}
       </p>
       {question.picture && <LessonPicture picture={question.picture} label={`A run: ${question.picture.feed}`} />}
-      {given ? (
+      {given && !isTriedAgain ? (
         <p role="status">
           <strong className={given.isRight ? 'text-good' : 'text-decide'}>{given.isRight ? 'Right.' : 'No.'}</strong>{' '}
           {!given.isRight && `Answer: ${given.right}. `}
           {given.why}
+          {!given.isRight && (
+            <button type="button" className="button button-quiet ml-2" onClick={() => setTriedAgain(true)}>
+              Try again
+            </button>
+          )}
         </p>
       ) : options.length > 0 ? (
         <div className="grid gap-2">

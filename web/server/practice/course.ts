@@ -201,7 +201,7 @@ export const answerInput = yup.object({
 });
 
 /**
- * Keeps an answer. The first one counts; the same question answered again shows what was said first.
+ * Keeps an answer. A wrong one can be given again until it is right; a right one stays.
  *
  * @throws {ExpectedError} for what is no answer: no such option, or not a number
  */
@@ -218,7 +218,7 @@ export async function answerQuestion(input: yup.InferType<typeof answerInput>, p
     await q('practice_lessons').insert(at).onConflict(['person_id', 'lesson']).ignore();
     const row = await q('practice_lessons').where(at).forUpdate().first();
     const answers = row?.answers ?? {};
-    if (answers[input.question]) return;
+    if (answers[input.question]?.isRight) return;
     const next = { ...answers, [input.question]: { given: input.given, isRight: judged.isRight } };
     await q('practice_lessons')
       .where(at)
@@ -227,13 +227,13 @@ export async function answerQuestion(input: yup.InferType<typeof answerInput>, p
   });
 }
 
-/** A lesson is done when everything was answered and every unit of it was called. */
+/** A lesson is done when every answer is right and every unit of it was called. */
 export async function closeLesson(q: Queries, lesson: CourseLesson, personId: number): Promise<void> {
   const at = { person_id: personId, lesson: lesson.id };
   const row = await q('practice_lessons').where(at).first();
   if (!row || row.done_at) return;
   const units = await unitsOf(q, lesson, personId);
-  const isAnswered = lesson.questions.every((_, k) => row.answers[k] !== undefined);
+  const isAnswered = lesson.questions.every((_, k) => row.answers[k]?.isRight === true);
   if (isAnswered && units.every((u) => u.isCalled))
     await q('practice_lessons').where(at).update({ done_at: q.fn.now() });
 }

@@ -47,6 +47,15 @@ test.each(everyQuestion.map(({ at, q }) => [at, q] as const))(
   },
 );
 
+test('the right answer stands in every place about as often as in another', () => {
+  const places = everyQuestion.flatMap(({ q }) => {
+    const options = optionsOf(q);
+    return options.length === 3 ? [options.findIndex((_, k) => judgeAnswer(q, String(k))?.isRight)] : [];
+  });
+  for (const place of [0, 1, 2])
+    expect(places.filter((p) => p === place).length).toBeGreaterThanOrEqual(Math.floor(places.length / 5));
+});
+
 test('what explains an answer says its figures', () => {
   for (const { q } of everyQuestion)
     expect(judgeAnswer(q, optionsOf(q).length > 0 ? '0' : '1')?.why).not.toMatch(/[{}]|NaN/);

@@ -1,6 +1,7 @@
-import { circuitNames, patternNames, type CircuitId } from '../../catalogue/index.ts';
+import { circuitNames, patternNames, type CircuitId, type PatternId } from '../../catalogue/index.ts';
 import { operatingPoint } from '../../bench/index.ts';
 import { formatCurrent, formatPower, formatResistance, formatVoltage, parseQuantity } from '../../quantity/index.ts';
+import { seededRandom } from '../../trace/index.ts';
 import { parseFault, shippedProfile, targetOf } from '../../twin/index.ts';
 import { drawLessonRun, withFigures } from './lesson-run.ts';
 import settings from './judge.json';
@@ -14,12 +15,31 @@ interface Judged {
   why: string;
 }
 
-/** What can be chosen as an answer, in words; empty where a number is typed. */
+type WithOptions = Exclude<Question, { kind: 'read' | 'reckon' }>;
+
+/** What can be chosen as an answer, in words and in the order in which it is shown; empty where a number is typed. */
 export function optionsOf(question: Question): string[] {
+  if (question.kind === 'read' || question.kind === 'reckon') return [];
+  const words = wordsOf(question);
+  return shownOrder(question).map((k) => words[k]);
+}
+
+function wordsOf(question: WithOptions): string[] {
   if (question.kind === 'choose') return question.options;
-  if (question.kind === 'pattern') return question.options.map((id) => patternNames[id]);
-  if (question.kind === 'circuit') return question.options.map((id) => circuitNames[id]);
-  return [];
+  return question.options.map((id) =>
+    question.kind === 'pattern' ? patternNames[id as PatternId] : circuitNames[id as CircuitId],
+  );
+}
+
+/** An order that is always the same for a question and says nothing about which option is right. */
+function shownOrder(question: WithOptions): number[] {
+  const random = seededRandom(
+    [...question.asks].reduce((sum, c) => (sum * settings.hashBy + c.charCodeAt(0)) % settings.hashTo, 1),
+  );
+  return question.options
+    .map((_, k) => ({ k, at: random() }))
+    .sort((a, b) => a.at - b.at)
+    .map(({ k }) => k);
 }
 
 /**
@@ -31,14 +51,14 @@ export function optionsOf(question: Question): string[] {
 export function judgeAnswer(question: Question, given: string): Judged | null {
   if (question.kind === 'read' || question.kind === 'reckon') return judgeNumber(question, given);
   const options = optionsOf(question);
-  const index = rightOption(question);
+  const index = shownOrder(question).indexOf(rightOption(question));
   const chosen = /^\d+$/.test(given) ? Number(given) : -1;
   if (options[chosen] === undefined) return null;
   const why = question.kind === 'choose' ? question.why : withFigures(question.why, drawLessonRun(question.run));
   return { isRight: chosen === index, right: options[index], why };
 }
 
-function rightOption(question: Exclude<Question, { kind: 'read' | 'reckon' }>): number {
+function rightOption(question: WithOptions): number {
   if (question.kind === 'choose') return question.right;
   if (question.kind === 'pattern') return question.options.indexOf(drawLessonRun(question.run).pattern);
   return question.options.indexOf(circuitAtFault(question.run));
