@@ -114,7 +114,7 @@ test('what dies is started again, what is left behind is taken over, and no outp
       detail: { why?: string };
     }[];
     const whys = rows.filter((r) => r.what.endsWith('output off')).map((r) => r.detail.why);
-    expect(whys).toEqual(['the window that armed it was not heard of for 4 s', 'the recorder stopped']);
+    expect(whys).toEqual(['no contact with the window that armed it for 4 s', 'the recorder stopped']);
   } finally {
     await db.destroy();
     await app.stop();

@@ -35,6 +35,9 @@ interface WaitDefinition extends Named {
   then: string;
   /** What it keeps occupied. */
   uses?: EquipmentId;
+  /** What must follow before the device may be powered: done by hand, then perhaps the next wait. */
+  step?: { name: string; minutes: number };
+  leadsTo?: 'dry';
   /** It ends when somebody else does something: nobody knows when. */
   isOpen?: boolean;
 }
@@ -46,8 +49,15 @@ const waitCatalogue = {
     doing: 'in the ultrasonic bath',
     then: 'Take it out of the bath, rinse it and dry it.',
     uses: 'bath',
+    step: { name: 'Rinse it and dry it', minutes: 10 },
+    leadsTo: 'dry',
   },
-  dry: { name: 'Dry', doing: 'dries', then: 'Inspect it, then make the first run on a limited supply.' },
+  dry: {
+    name: 'Dry',
+    doing: 'dries',
+    then: 'Inspect it, then make the first run on a limited supply.',
+    step: { name: 'Inspect it after drying', minutes: 5 },
+  },
   preheat: {
     name: 'Preheat',
     doing: 'warms up on the preheater',

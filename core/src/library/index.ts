@@ -47,6 +47,7 @@ export { default as librarySettings } from './settings.json';
 export { wilsonInterval, type Share } from './wilson.ts';
 export {
   notebookLines,
+  closestLines,
   searchNotebook,
   type NotebookEntry,
   type NotebookLine,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { circuitNames } from '../catalogue/index.ts';
-import { notebookLines, searchNotebook, type NotebookEntry } from './notebook.ts';
+import { closestLines, notebookLines, searchNotebook, type NotebookEntry } from './notebook.ts';
 
 const entry = (over: Partial<NotebookEntry> = {}): NotebookEntry => ({
   model: 'Moorcall',
@@ -51,6 +51,20 @@ describe('notebook', () => {
       entry({ model: ' moorcall ' }),
     ]);
     expect(lines).toHaveLength(5);
+  });
+  test('a model of which no line is at the level shows its lines, the closest first', () => {
+    const lines = notebookLines([
+      entry({ amps: 0.6 }),
+      entry({ amps: 0.05 }),
+      entry({ amps: 0.6, model: 'Pennywren' }),
+    ]);
+    const query = { amps: 0.19, volts: null, text: 'moorcall' };
+    expect(searchNotebook(lines, query, name)).toEqual([]);
+    expect(closestLines(lines, query, name).map((l) => [l.model.trim().toLowerCase(), l.minA])).toEqual([
+      ['moorcall', 0.6],
+      ['moorcall', 0.05],
+    ]);
+    expect(closestLines(lines, { ...query, text: '' }, name)).toEqual([]);
   });
   test('is searched by a number, the nearest first, with room for a digit', () => {
     const lines = notebookLines([

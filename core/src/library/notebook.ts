@@ -152,8 +152,7 @@ export function searchNotebook(
     .toLowerCase()
     .split(/\s+/)
     .filter((w) => w !== '');
-  const found = lines.filter((line) => {
-    if (amps !== null && !isNear(line, amps)) return false;
+  const named = lines.filter((line) => {
     if (volts !== null && (line.volts === null || Math.abs(Math.log(volts / line.volts)) > settings.nearVolts))
       return false;
     const told = [
@@ -166,7 +165,22 @@ export function searchNotebook(
       .toLowerCase();
     return words.every((w) => told.includes(w));
   });
-  return amps === null ? found : found.sort((a, b) => farFrom(a, amps) - farFrom(b, amps) || b.of - a.of);
+  if (amps === null) return named;
+  const near = named.filter((line) => isNear(line, amps));
+  return near.sort((a, b) => farFrom(a, amps) - farFrom(b, amps) || b.of - a.of);
+}
+
+/** Lines that the words of a query fit at any level, the closest level first: for a model of which no line is at the level. */
+export function closestLines(
+  lines: readonly NotebookLine[],
+  query: NotebookQuery,
+  nameOf: (circuit: CircuitId) => string,
+): NotebookLine[] {
+  const { amps } = query;
+  if (amps === null || query.text.trim() === '') return [];
+  return searchNotebook(lines, { ...query, amps: null }, nameOf)
+    .filter((line) => line.minA !== null)
+    .sort((a, b) => farFrom(a, amps) - farFrom(b, amps) || b.of - a.of);
 }
 
 function isNear({ minA, maxA }: NotebookLine, amps: number): boolean {

@@ -53,6 +53,16 @@ test('worked example: a display that is certain, one test, then the repair, the 
   expect(value).toBeCloseTo(100 * usualShop.success, 9);
 });
 
+test('what was in the bath is rinsed, dried and looked at before anything with a feed', () => {
+  const usual = (kind: string): number => (kind === 'dry' ? 240 : 1);
+  const [rinse, look, next] = workAhead(job({ waiting: 'bath' }), usualShop, usual).stretches;
+  expect(rinse).toMatchObject({ name: 'Rinse it and dry it', wait: 240, uses: [], depth: 1 });
+  expect(look).toMatchObject({ name: 'Inspect it after drying', wait: 0, uses: [] });
+  expect(next.name).toBe('Measure it');
+  expect(workAhead(job({ waiting: 'dry' }), usualShop, usual).stretches[0].name).toBe('Inspect it after drying');
+  expect(workAhead(job({ waiting: 'soak' }), usualShop, usual).stretches[0].name).toBe('Measure it');
+});
+
 test('what was wet dries after the repair; the shop says for how long', () => {
   const wet = workAhead(job({ liquid: true }), usualShop, (kind) => (kind === 'dry' ? 333 : 1));
   expect(wet.stretches.find((s) => s.work === 'repair')?.wait).toBe(333);

@@ -1,5 +1,6 @@
 import {
   circuitIds,
+  waitTypes,
   workPlaceIds,
   type CircuitId,
   type DeviceClass,
@@ -35,6 +36,8 @@ export interface JobInHand {
   dataWanted: boolean;
   /** A swollen pack that nobody has put away yet. */
   isHazard?: boolean;
+  /** What it waits for with an end: nothing is powered before what must follow it is done. */
+  waiting?: WaitKind | null;
   /** It is only the data that is wanted now. */
   dataOnly: boolean;
   /** Runs, readings and injections so far. */
@@ -77,6 +80,15 @@ export function workAhead(job: JobInHand, shop: ShopPolicy, usual: (kind: WaitKi
     const safe = stretch('other', 'Isolate the swollen battery', settings.isolateMinutes, 1, [], 'desk');
     const then = workAhead({ ...job, isHazard: false }, shop, usual);
     return { ...then, stretches: [safe, ...then.stretches], isVain: false };
+  }
+  const { step, leadsTo } = job.waiting ? waitTypes[job.waiting] : {};
+  if (step) {
+    const then = workAhead({ ...job, waiting: leadsTo ?? null }, shop, usual);
+    const first = {
+      ...stretch('other', step.name, step.minutes, 1, [], 'opened'),
+      wait: leadsTo ? usual(leadsTo) : 0,
+    };
+    return { ...then, stretches: [first, ...then.stretches] };
   }
   const { assessment } = job;
   const circuits = circuitsOf(job);

@@ -65,11 +65,16 @@ export function DayEndView({ end }: { end: DayEnd }) {
             </li>
           ))}
         </Part>
-        <Part title={`Worked on: ${end.worked.length}`}>
-          {end.worked.map((j) => (
-            <JobLine key={j.jobId} jobId={j.jobId} label={j.label} says={countOf(j.entries, 'entry', 'entries')} />
-          ))}
-        </Part>
+        {end.worked.length > 0 && (
+          <details className="card min-w-0 self-start">
+            <summary className="cursor-pointer text-lg">Worked on: {countOf(end.worked.length, 'job')}</summary>
+            <ul className="mt-2 grid grid-cols-[minmax(0,1fr)] gap-1">
+              {end.worked.map((j) => (
+                <JobLine key={j.jobId} jobId={j.jobId} label={j.label} says={countOf(j.entries, 'entry', 'entries')} />
+              ))}
+            </ul>
+          </details>
+        )}
       </div>
     </main>
   );

@@ -1,4 +1,4 @@
-import { notebookQuery } from './ask';
+import { notALevel, notebookQuery } from './ask';
 
 test.each([
   ['0.19 A', { amps: 0.19, volts: null, text: '' }],
@@ -16,4 +16,14 @@ test.each([
   expect(rest).toEqual({ volts: expected.volts, text: expected.text });
   if (expected.amps === null) expect(amps).toBeNull();
   else expect(amps).toBeCloseTo(expected.amps, 9);
+});
+
+test.each([
+  ['190 mAh', /mAh is a charge or an energy/],
+  ['3.6 Wh moorcall', /Wh is a charge/],
+  ['2 W', /W is a power/],
+  ['190 mA', /^$/],
+  ['0,19 moorcall', /^$/],
+])('%s: what is no level is said', (text, says) => {
+  expect(notALevel(text)).toMatch(says);
 });

@@ -18,6 +18,14 @@ const grammar = new Set([
   'dc-in',
 ]);
 
+/** Why a typed quantity is no level; empty where nothing of the kind was typed. */
+export function notALevel(text: string): string {
+  const found = /\d\s*(mAh|Ah|Wh|mW|W)\b/i.exec(text);
+  if (!found) return '';
+  const what = /h$/i.test(found[1]) ? 'a charge or an energy' : 'a power';
+  return `${found[1]} is ${what}. Type a level in A or mA.`;
+}
+
 /**
  * What is looked for in the notebook, from whatever was typed: "0.19 A", "190 mA at 18 V", "moorcall 0.19", or a whole typed
  * reading, whose last level is meant.

@@ -99,6 +99,16 @@ export function NotebookView({ view, isLead }: { view: NotebookPageView; isLead:
           <p>No line is close to {view.asked || 'it'}. Try another model, or fewer words.</p>
         </Empty>
       )}
+      {view.problem && (
+        <p role="status" className="mt-3 text-decide">
+          {view.problem}
+        </p>
+      )}
+      {view.isClosest && (
+        <p role="status" className="mt-3 text-muted">
+          No line at this level. These are the closest.
+        </p>
+      )}
       <div className="mt-3">
         <NotebookLines lines={view.lines} onCorrect={(id) => setOpen(view.notes.find((n) => n.id === id) ?? null)} />
         {view.more > 0 && (

@@ -7,6 +7,7 @@ import {
   modelKey,
   notebookLines,
   searchNotebook,
+  closestLines,
   type CircuitId,
   type DeviceClass,
 } from '@umbral/core';
@@ -15,7 +16,7 @@ import { notebookEntries } from '@/server/library/notebook';
 import { modelKeyOf } from '@/server/library/words';
 import type { CaseCountRow, NoteRow } from '@/server/rows';
 import { classWords } from '@/features/words';
-import { notebookQuery } from './ask';
+import { notALevel, notebookQuery } from './ask';
 import { lineView, type LineView } from './view';
 
 /** A value of a good board, by point. */
@@ -47,6 +48,10 @@ export interface NotebookPageView {
   kinds: { id: DeviceClass; name: string; cases: number }[];
   models: { name: string; deviceClass: string; cases: number }[];
   lines: LineView[];
+  /** None of them is at the level that was asked for. */
+  isClosest: boolean;
+  /** Why what was typed is no level; empty where it is one. */
+  problem: string;
   /** Lines that are there beyond those that are shown. */
   more: number;
   /** Only the newest, or the nearest to what was asked, were looked at. */
@@ -77,7 +82,9 @@ export async function loadNotebookPage(
     words: counts.reduce((sum, c) => sum + (c.by === 'circuit' ? Number(c.n) : 0), 0) > lookedThrough ? query.text : '',
   });
   const lines = notebookLines(entries);
-  const found = asked.trim() === '' ? lines : searchNotebook(lines, query, (c: CircuitId) => circuitNames[c]);
+  const nameOf = (c: CircuitId): string => circuitNames[c];
+  const exact = asked.trim() === '' ? lines : searchNotebook(lines, query, nameOf);
+  const found = exact.length > 0 ? exact : closestLines(lines, query, nameOf);
   const notes = (await q('notes')
     .whereNull('deleted_at')
     .whereNull('library_id')
@@ -90,6 +97,8 @@ export async function loadNotebookPage(
     kinds: kindsOf(counts, notes),
     models: modelsOf(counts, notes, kind),
     lines: found.slice(0, shownLines).map(lineView),
+    isClosest: exact.length === 0 && found.length > 0,
+    problem: notALevel(asked),
     more: Math.max(0, found.length - shownLines),
     isCut,
     good: model === null ? [] : await goodValues(model),

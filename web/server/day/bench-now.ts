@@ -106,6 +106,7 @@ function candidateOf(bench: BenchNow, row: SheetRow): Candidate {
       dataOnly: row.data_only,
       isHazard: row.intake.batterySwollen && !row.intake.batteryIsolated,
       seen: row.seen,
+      waiting: bench.waits.find((w) => w.jobId === row.id && w.until !== null)?.kind ?? null,
       feed: row.feed ?? 'usb-c',
       assessment: row.result,
     },

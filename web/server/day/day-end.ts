@@ -10,7 +10,8 @@ import {
   type OutcomeGrade,
   type WorkKind,
 } from '@umbral/core';
-import icalendar from 'ical-generator';
+import icalendar, { ICalAlarmType } from 'ical-generator';
+import { fingerprintOfShop } from '../library/exchange.ts';
 import { csvOf } from '../platform/csv.ts';
 import { db } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
@@ -102,6 +103,9 @@ async function promisedUntil(until: Date): Promise<DayEnd['promised']> {
   });
 }
 
+/** How long before a date its alarm rings, seconds. */
+const alarmS = 30 * 60;
+
 /**
  * Promises, due dates and waits as a calendar file.
  *
@@ -109,11 +113,16 @@ async function promisedUntil(until: Date): Promise<DayEnd['promised']> {
  */
 export async function calendarFile(now = new Date()): Promise<string> {
   const q = db();
+  // Two shops may stand in one calendar.
+  const shop = await fingerprintOfShop().catch(() => 'umbral');
+  const host = `${shop.replace(/[^\w]/g, '').slice(0, 16).toLowerCase()}.umbral`;
+  const alarms = [{ type: ICalAlarmType.display, trigger: alarmS }];
   const calendar = icalendar({ name: 'Bench', prodId: { company: 'Umbral', product: 'Bench', language: 'EN' } });
   const far = new Date(now.getTime() + 366 * 86_400_000);
   for (const { jobId, label, at, isPromise } of await promisedUntil(far))
     calendar.createEvent({
-      id: `job-${jobId}-${isPromise ? 'promise' : 'due'}@umbral`,
+      id: `job-${jobId}-${isPromise ? 'promise' : 'due'}@${host}`,
+      alarms,
       start: new Date(at),
       end: new Date(Date.parse(at) + 15 * 60_000),
       stamp: now,
@@ -122,7 +131,8 @@ export async function calendarFile(now = new Date()): Promise<string> {
   for (const wait of await runningWaits(q)) {
     if (wait.until === null) continue;
     calendar.createEvent({
-      id: `wait-${wait.id}@umbral`,
+      id: `wait-${wait.id}@${host}`,
+      alarms: [{ type: ICalAlarmType.display, trigger: 0 }],
       start: new Date(wait.until),
       end: new Date(Date.parse(wait.until) + 5 * 60_000),
       stamp: now,
@@ -130,7 +140,7 @@ export async function calendarFile(now = new Date()): Promise<string> {
       description: waitTypes[wait.kind].then,
     });
   }
-  return calendar.toString();
+  return `${calendar.toString().replace(/\r?\n$/, '')}\r\n`;
 }
 
 /** Jobs that are written at once. */

@@ -294,6 +294,22 @@ describe('the end of a day', () => {
     expect((await loadDayEnd('2020-01-06')).closed).toEqual([]);
   });
 
+  test('a bath that is over is followed by drying, and until then nothing is powered', async () => {
+    const jobId = await newJob('wet tablet');
+    await wait(jobId, { kind: 'bath', minutes: 20 });
+    const step = async (): Promise<string | undefined> =>
+      (await makeSheet(db(), new Date(Date.now() + 3_600_000))).entries.find((e) => e.jobId === jobId)?.next.name;
+    expect(await step()).toBe('Rinse it and dry it');
+    await waitOver(jobId);
+    const [running] = await runningWaits(db()).then((all) => all.filter((w) => w.jobId === jobId));
+    expect(running).toMatchObject({ kind: 'dry' });
+    expect(running.until).not.toBeNull();
+    await db()('waits').where({ id: running.id }).update({ until_at: new Date() });
+    expect(await step()).toBe('Inspect it after drying');
+    await waitOver(jobId);
+    expect(await step()).not.toBe('Inspect it after drying');
+  });
+
   test('a calendar file of promises and waits, and a table that no spreadsheet takes for formulas', async () => {
     const jobId = await newJob('=cmd tablet; with, commas');
     await wait(jobId, { minutes: 60 });
@@ -302,6 +318,9 @@ describe('the end of a day', () => {
       .update({ promised_at: new Date('2031-01-06T09:00:00Z') });
     const ics = (await calendarFile()).replace(/\r\n[ \t]/g, '');
     expect(ics).toMatch(/^BEGIN:VCALENDAR/);
+    expect(ics).toMatch(/END:VCALENDAR\r\n$/);
+    expect(ics).toMatch(/UID:wait-\d+@\w{8,}\.umbral/);
+    expect(ics.match(/BEGIN:VALARM/g)).toHaveLength(1);
     expect(ics).toContain('SUMMARY:=cmd tablet\\; with\\, commas: dries');
     let csv = '';
     for await (const part of jobsCsv()) csv += part;

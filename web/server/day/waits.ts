@@ -105,8 +105,24 @@ export async function endWaits(
 /** Ends the waits of a job by hand. */
 export async function waitOver(jobId: number, id?: number): Promise<void> {
   await transaction(async (q) => {
+    const running = await q('waits')
+      .where({ job_id: jobId, ...(id === undefined ? {} : { id }) })
+      .whereNull('ended_at')
+      .select('kind');
     const ended = await endWaits(q, jobId, id === undefined ? {} : { id });
     if (ended > 0) await addAudit(q, jobId, 'wait ended');
+    // What comes out of the bath dries before anything is powered.
+    const next = running.flatMap(({ kind }) => waitTypes[kind as WaitKind].leadsTo ?? [])[0];
+    if (!next) return;
+    const { [next]: minutes } = await usualWaits(q);
+    await startWait(q, {
+      jobId,
+      kind: next,
+      words: '',
+      until: new Date(Date.now() + minutes * minute),
+      source: 'chain',
+    });
+    await addAudit(q, jobId, `waits: ${waitTypes[next].doing}`);
   });
 }
 
