@@ -73,7 +73,7 @@ test('a wait rings on every page until it is heard, also after a reload', async 
   await expect(dialog.getByRole('alert')).toContainText('"soon" is not a time');
   await dialog.getByLabel('How long').fill('1 min');
   await dialog.getByRole('button', { name: 'Start the wait' }).click();
-  await expect(page.getByText('Start the wait.')).toBeVisible();
+  await expect(page.getByText('Wait started.')).toBeVisible();
   await page.goto('/');
   const waits = page.getByRole('region', { name: 'Waiting' });
   await expect(
@@ -100,7 +100,7 @@ test('a wait rings on every page until it is heard, also after a reload', async 
     .toBe(true);
   const bar = page.getByRole('alert', { name: 'Finished waits' });
   await page.goto('/models');
-  await expect(bar).toContainText('Delete of the bath');
+  await expect(bar).toContainText('Take it out of the bath');
   await expect(page).toHaveTitle(/^\(1\) /);
   await page.reload();
   await expect(bar).toContainText(`bath of ${mark}`);

@@ -177,7 +177,7 @@ test('a job waits, comes back, and can be thrown away and taken back', async ({ 
   await page.getByRole('button', { name: 'Part on order' }).click();
   await expect(page.getByLabel('How long')).toHaveValue('3 days');
   await page.getByRole('button', { name: 'Start the wait' }).click();
-  await expect(page.getByText('Start the wait.')).toBeVisible();
+  await expect(page.getByText('Wait started.')).toBeVisible();
   await page.goto('/');
   await expect(page.getByRole('region', { name: 'Waiting' }).getByRole('link', { name: /waiting unit/ })).toContainText(
     'waiting for a part',

@@ -29,7 +29,7 @@ export function WaitDialog({ view, onClose }: { view: Pick<JobView, 'job'>; onCl
       return setProblem((error as Error).message);
     }
     save(() => setWait({ jobId: view.job.id, kind, words, minutes }), {
-      done: 'Start the wait.',
+      done: 'Wait started.',
       then: onClose,
       failed: setProblem,
     });

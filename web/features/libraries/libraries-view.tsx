@@ -65,7 +65,7 @@ function Listed({ library }: { library: ListedLibrary }) {
         type="button"
         className="button"
         disabled={saving}
-        onClick={() => save(() => takeLibraryOut(library.id), { done: `What ${library.shop} taught was removed.` })}
+        onClick={() => save(() => takeLibraryOut(library.id), { done: `The library of ${library.shop} was removed.` })}
       >
         Remove
       </button>
