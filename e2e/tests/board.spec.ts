@@ -81,12 +81,12 @@ test('from the call to a located short, to repaired, with the record complete', 
 
   // What cannot be is asked about and not swallowed; what is refused stays in the line.
   await typeAt('main system rail', 'v 9');
-  await expect(page.getByRole('list', { name: 'Not saved yet' })).toContainText('made for 3.85 V');
+  await expect(page.getByRole('list', { name: 'Not saved yet' })).toContainText('rated for 3.85 V');
   await page.reload();
   await expect(page.getByRole('list', { name: 'Not saved yet' })).toContainText('main system rail: v 9');
   await page.getByRole('button', { name: 'Discard' }).click();
   await line.fill('v 900');
-  await expect(page.locator('#typed-says')).toContainText('were 0.90 V meant');
+  await expect(page.locator('#typed-says')).toContainText('Did you mean 0.90 V');
   await page.keyboard.press('Enter');
   await expect(line).toHaveValue('v 900');
 

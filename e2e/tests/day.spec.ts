@@ -60,7 +60,7 @@ test('the run sheet: a job is taken in hand, dragged by keys with what that cost
   await expect(sheet.getByRole('button', { name: 'No-touch jobs' })).toHaveAttribute('aria-pressed', 'true');
   await page.goto('/wall');
   await expect(page.getByRole('region', { name: 'Now', exact: true })).toBeVisible();
-  await expect(page.getByRole('region', { name: 'Unassigned' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Waiting on others' })).toBeVisible();
 });
 
 test('a wait rings on every page until it is heard, also after a reload', async ({ page, request }) => {

@@ -92,12 +92,12 @@ test('two people who disagree teach nothing until one of them is withdrawn', asy
   await dialog.getByLabel('Circuit').selectOption('pmic');
   await dialog.getByLabel('Evidence').fill('measured again');
   await dialog.getByRole('button', { name: 'Confirm' }).click();
-  await expect(page.getByText('Confirmed as 2 things')).toBeVisible();
+  await expect(page.getByText('Confirmed as 2 different causes')).toBeVisible();
   await page.goto(`/notebook?q=${encodeURIComponent(two)}`);
   await expect(page.getByText('No match')).toBeVisible();
   await page.goto(url);
   await page.getByRole('listitem').filter({ hasText: 'panel' }).getByRole('button', { name: 'Withdraw' }).click();
-  await expect(page.getByText('Confirmed as 2 things')).toHaveCount(0);
+  await expect(page.getByText('Confirmed as 2 different causes')).toHaveCount(0);
   await page.goto(`/notebook?q=${encodeURIComponent(two)}`);
   await expect(page.getByRole('listitem').filter({ hasText: two })).toContainText('Power-management IC');
 });

@@ -36,15 +36,21 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   await expect(question(1)).toContainText('Right.');
   await question(2).getByRole('textbox').fill('900');
   await question(2).getByRole('button', { name: 'Answer' }).click();
-  await expect(question(2)).toContainText('No. It is:');
+  await expect(question(2)).toContainText('No. Answer:');
   await question(3).getByRole('button', { name: '130 mA', exact: true }).click();
   await question(4).getByRole('button', { name: 'Draws nothing at all' }).click();
   await expect(question(4)).toContainText('Right.');
 
   // What was answered is still there after a reload, and the unit is taken.
   await page.reload();
-  await expect(question(2)).toContainText('No. It is:');
-  await page.getByRole('button', { name: 'Start' }).click();
+  await expect(question(2)).toContainText('No. Answer:');
+  // A wrong answer is given again, with what was learned.
+  const right = /Answer: ([\d.]+ m?A)/.exec(await question(2).innerText())?.[1] ?? '';
+  await question(2).getByRole('button', { name: 'Try again' }).click();
+  await question(2).getByRole('textbox').fill(right);
+  await question(2).getByRole('button', { name: 'Answer' }).click();
+  await expect(question(2)).toContainText('Right.');
+  await page.getByRole('button', { name: 'Start', exact: true }).click();
   await page.waitForURL(/\/jobs\/9\d+/);
   const bench = page.getByRole('region', { name: 'Practice bench' });
   await expect(bench.getByLabel('Feed')).toHaveValue('battery');
@@ -80,7 +86,7 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   await expect(page.getByRole('region', { name: 'What it was' })).toContainText('points');
   await page.getByRole('link', { name: 'Back to the lesson' }).click();
   await expect(page.getByText('Lesson 1 is done.')).toBeVisible();
-  await page.getByRole('link', { name: 'On: Before and after power-on' }).click();
+  await page.getByRole('link', { name: 'Next: Before and after power-on' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Before and after power-on');
 
   // The bench of the shop knows nothing of it.
@@ -123,7 +129,7 @@ test('a unit is probed, fed and mended as a device is, and goes on where it was 
   await feed.getByLabel('Volts').fill('1.8');
   await feed.getByLabel('Limit, A').fill('2');
   await feed.getByRole('button', { name: 'Inject and look' }).click();
-  await expect(feed.getByRole('status')).toContainText('One spot gets warm. Kept.');
+  await expect(feed.getByRole('status')).toContainText('One spot gets warm. Saved.');
 
   // In the middle of it the page is loaded again: the minutes and the injection are there.
   await page.goto(job);
@@ -140,12 +146,12 @@ test('silhouettes are named with keys, and time runs out by itself', async ({ pa
   await page.goto('/practice/cards');
   await settled(page);
   await page.keyboard.press('.');
-  const card = page.getByRole('region', { name: 'Silhouette 1' });
+  const card = page.getByRole('region', { name: 'Run 1' });
   await expect(card).toBeVisible();
   await page.keyboard.press('1');
   await expect(card.getByRole('status')).toContainText(/Right|No/);
   await page.keyboard.press('.');
-  await expect(page.getByRole('region', { name: 'Silhouette 2' }).getByRole('status')).toContainText('Time is up');
+  await expect(page.getByRole('region', { name: 'Run 2' }).getByRole('status')).toContainText('Time is up');
 });
 
 test('a practice unit is recorded live, called, mended, proved, and said anew at the end', async ({ page }) => {

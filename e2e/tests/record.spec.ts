@@ -90,7 +90,7 @@ test('a second window is told who has the instrument; a reload misses nothing; c
   await expect(page.getByRole('img', { name: /Current so far/ })).toBeVisible();
   // The window that armed it is gone: the output goes off by itself.
   await expect(page.getByText('Escape switches it off')).toBeHidden({ timeout: 120_000 });
-  await expect(page.getByText(/not heard of for 4 s/)).toBeVisible();
+  await expect(page.getByText(/that armed it for 4 s/)).toBeVisible();
   await page.getByRole('button', { name: /^Stop and save/ }).click();
   await page.waitForURL(/run=r1/, { timeout: 120_000 });
 });

@@ -215,5 +215,5 @@ test('a proof that fails opens the work again; a time goes on from the clock; a 
   await page.goto('/');
   await expect(
     page.getByRole('region', { name: 'Check again' }).getByRole('link', { name: /comes and goes/ }),
-  ).toContainText('recovered by itself');
+  ).toContainText('recovered without a repair');
 });

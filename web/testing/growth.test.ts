@@ -72,7 +72,7 @@ async function multiply(jobId: number): Promise<void> {
     circuit: `(ARRAY['pmic', 'display', 'rail.run', 'rail.main'])[1 + n % 4]`,
   });
   await copy('library_runs', 'true', { case_id: 'b.case_id + 1000 + n', amps: '(n % 3000) / 1000.0' });
-  await copy('calls', ofJob, { ...job, model, closed_at: closed });
+  await copy('verdicts', ofJob, { ...job, model, closed_at: closed });
   await db().raw('ANALYZE');
 }
 
@@ -136,7 +136,7 @@ test('no page and no save looks through a table that grows with the shop', async
     expect.arrayContaining([
       'assessments',
       expect.stringMatching(/^audit_/),
-      'calls',
+      'verdicts',
       'jobs',
       'library_cases',
       'library_runs',

@@ -59,12 +59,12 @@ describe('two runs held against each other', () => {
   test('draws at other voltages are compared in watts, and what differs in the setup is said', () => {
     const usb = of('none', { feed: 'usb-c', battery: false });
     const c = compareRuns(healthy, usb);
-    expect(c.setup.join('; ')).toContain('feed: battery against usb-c');
+    expect(c.setup.join('; ')).toContain('feed: battery, then usb-c');
     expect(find(c, 'hold')!.says).toMatch(/ m?W/);
     const higher = of('none', { setV: 4.1 });
-    expect(compareRuns(healthy, higher).setup).toEqual(['set voltage: 3.85 V against 4.10 V']);
+    expect(compareRuns(healthy, higher).setup).toEqual(['set voltage: 3.85 V, then 4.10 V']);
     const flipped = of('none', { feed: 'usb-c', battery: false, flipped: true });
-    expect(compareRuns(usb, flipped).setup).toEqual(['plug: as is against flipped']);
+    expect(compareRuns(usb, flipped).setup).toEqual(['plug: not flipped, then flipped']);
   });
 
   test('what only one of them has is said', () => {

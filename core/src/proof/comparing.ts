@@ -231,20 +231,19 @@ function setupDifferences({ run: a, shape: x }: SeenRun, { run: b, shape: y }: S
       : x === true
         ? 'flipped'
         : x === false
-          ? 'as is'
+          ? 'not flipped'
           : String(x);
   const out: string[] = [];
-  if (a.feed !== b.feed) out.push(`feed: ${a.feed} against ${b.feed}`);
+  if (a.feed !== b.feed) out.push(`feed: ${a.feed}, then ${b.feed}`);
   for (const [key, name] of Object.entries(setupNames) as [keyof typeof setupNames, string][])
     if ((a.setup[key] ?? null) !== (b.setup[key] ?? null) && (a.setup[key] || b.setup[key]))
-      out.push(`${name}: ${say(a.setup[key])} against ${say(b.setup[key])}`);
+      out.push(`${name}: ${say(a.setup[key])}, then ${say(b.setup[key])}`);
   const [offA, offB] = [a.setup.unplugged.join(', '), b.setup.unplugged.join(', ')];
-  if (offA !== offB) out.push(`unplugged: ${offA || 'nothing'} against ${offB || 'nothing'}`);
+  if (offA !== offB) out.push(`unplugged: ${offA || 'nothing'}, then ${offB || 'nothing'}`);
   const [vA, vB] = [a.setup.setV, b.setup.setV];
-  if (vA !== null && vB !== null && vA !== vB)
-    out.push(`set voltage: ${formatVoltage(vA)} against ${formatVoltage(vB)}`);
+  if (vA !== null && vB !== null && vA !== vB) out.push(`set voltage: ${formatVoltage(vA)}, then ${formatVoltage(vB)}`);
   const [iA, iB] = [a.setup.limitA, b.setup.limitA];
-  if (iA !== null && iB !== null && iA !== iB) out.push(`limit: ${formatCurrent(iA)} against ${formatCurrent(iB)}`);
+  if (iA !== null && iB !== null && iA !== iB) out.push(`limit: ${formatCurrent(iA)}, then ${formatCurrent(iB)}`);
   if (x.features.prompted !== y.features.prompted) out.push('power was pressed in only one of them');
   if (a.quantity !== b.quantity) out.push('one shows voltage only');
   return out;

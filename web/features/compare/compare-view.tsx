@@ -150,7 +150,7 @@ function Row({ run, view, isFirst, behind }: { run: ComparedRun; view: View; isF
           <table className="mt-2 w-full text-left text-sm">
             <thead className="text-muted">
               <tr>
-                <th className="font-normal">against {view.chosen[0].key}</th>
+                <th className="font-normal">compared with {view.chosen[0].key}</th>
                 <th className="font-normal">before</th>
                 <th className="font-normal">now</th>
                 <th className="font-normal" title="The change as a multiple of the repeatability">

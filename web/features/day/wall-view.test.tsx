@@ -48,7 +48,7 @@ const view = (entries: SheetEntry[], waits: RunningWait[] = []) => {
   const sheet = { madeAt: '2026-11-27T10:00:00Z', entries, waits } as unknown as RunSheet;
   show(<WallView bench={bench} sheet={sheet} />);
   const part = (name: string): string => screen.getByRole('region', { name }).textContent ?? '';
-  return { now: part('Now'), out: part('Waits ending'), somebody: part('Unassigned') };
+  return { now: part('Now'), out: part('Waits ending'), somebody: part('Waiting on others') };
 };
 
 test('what to do first, what comes after it, and how many more', () => {
@@ -78,6 +78,6 @@ test('an empty bench says so in every part', () => {
   expect(view([entry(1, { isReady: false })])).toEqual({
     now: 'NowNothing can be done now.',
     out: 'Waits endingNone.',
-    somebody: 'UnassignedNone.',
+    somebody: 'Waiting on othersNone.',
   });
 });

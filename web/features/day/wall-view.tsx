@@ -84,7 +84,7 @@ export function WallView(given: { bench: Bench; sheet: RunSheet }) {
             })}
           </ol>
         </Part>
-        <Part title="Unassigned">
+        <Part title="Waiting on others">
           {open.length === 0 && <p className="text-muted">None.</p>}
           <ol className="grid grid-cols-[minmax(0,1fr)] gap-2">
             {open.slice(0, lines).map((w) => (

@@ -171,7 +171,7 @@ function Units({ lesson }: { lesson: View }) {
           Lesson {lesson.number} is done.{' '}
           {lesson.next && (
             <Link className="button button-main" href={`/practice/lessons/${lesson.next.id}`}>
-              On: {lesson.next.title}
+              Next: {lesson.next.title}
             </Link>
           )}
         </p>

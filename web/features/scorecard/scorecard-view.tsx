@@ -60,15 +60,15 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
         </p>
         <p className="mt-1 text-lg">{trustSentence(card, view.holds, view.groups)}</p>
         <div className="mt-3 grid gap-3 sm:grid-cols-2 lg:grid-cols-5">
-          <ShareFigure name="First suspect right" figure={card.first} of="calls" />
-          <ShareFigure name="Among the first three" figure={card.firstThree} of="calls" />
+          <ShareFigure name="First suspect right" figure={card.first} of="verdicts" />
+          <ShareFigure name="Among the first three" figure={card.firstThree} of="verdicts" />
           <ShareFigure
             name={`In the named group (${(card.groupSize ?? 0).toFixed(1)} suspects on average)`}
             figure={card.group}
-            of="calls"
+            of="verdicts"
           />
-          <ShareFigure name="Part right, where the circuit was" figure={card.element} of="verdicts with a part" />
-          <ShareFigure name="Not found, or went away" figure={card.notFound} of="closed jobs" />
+          <ShareFigure name="Part right when the circuit was right" figure={card.element} of="verdicts with a part" />
+          <ShareFigure name="Not found or disappeared" figure={card.notFound} of="closed jobs" />
         </div>
         <div className="mt-3 grid gap-3 lg:grid-cols-2">
           <section aria-label="Percentages" className="card">
@@ -84,7 +84,7 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
             <Baselines card={card} />
             <section aria-label="Effort" className="card">
               <h2 className="text-lg">Effort</h2>
-              <MeanFigure name="Minutes to the call" figure={card.minutesToCall} words={minutesWords} />
+              <MeanFigure name="Minutes to the verdict" figure={card.minutesToCall} words={minutesWords} />
               <MeanFigure name="Minutes to the cause" figure={card.minutesToCause} words={minutesWords} />
               <MeanFigure name="Points measured" figure={card.probes} words={(x) => x.toFixed(1)} />
               <MeanFigure
@@ -156,12 +156,12 @@ function Confusions({ card }: { card: Scorecard }) {
         {card.confusions.slice(0, 6).map((c) => (
           <li key={`${c.was} ${c.said}`} className="flex justify-between gap-3">
             <span>
-              {circuitNames[c.was]} <span className="text-muted">called {circuitNames[c.said]}</span>
+              {circuitNames[c.was]} <span className="text-muted">mistaken for {circuitNames[c.said]}</span>
             </span>
             <FigureButton
               jobs={c.jobs}
               counted={c.counted}
-              what={`${circuitNames[c.was]} called ${circuitNames[c.said]}`}
+              what={`${circuitNames[c.was]} mistaken for ${circuitNames[c.said]}`}
             >
               {c.jobs}
             </FigureButton>
@@ -202,7 +202,7 @@ function Groups({ view }: { view: ScorecardPageView }) {
             <tr>
               {[
                 groupWords[view.group],
-                'calls',
+                'verdicts',
                 'said',
                 'first right',
                 '95 % range',
