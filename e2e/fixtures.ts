@@ -96,7 +96,7 @@ export async function takeIn(
 /** Waits until a dialog has gone and what it sent is kept. */
 export async function kept(page: Page): Promise<void> {
   await expect(async () => {
-    expect(await page.getByText('being kept …').count()).toBe(0);
+    expect(await page.getByText('saving …').count()).toBe(0);
     expect(await page.getByRole('dialog').count()).toBe(0);
   }).toPass({ timeout: 120_000 });
 }
@@ -130,7 +130,7 @@ export async function saveDialog(dialog: Locator): Promise<void> {
   await expect(async () => {
     const word = await button.innerText({ timeout: 300 }).catch(() => '');
     if (/all the same|anyway|Keep/.test(word)) await button.click({ timeout: 1000 });
-    expect(await dialog.page().getByText('being kept …').count()).toBe(0);
+    expect(await dialog.page().getByText('saving …').count()).toBe(0);
     expect(await dialog.count()).toBe(0);
   }).toPass({ timeout: 120_000 });
 }

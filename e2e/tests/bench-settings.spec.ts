@@ -40,7 +40,7 @@ test('an instrument is added, calibrated against a trusted meter, and taken away
   await dialog.getByLabel('Port', { exact: true }).fill('9');
   await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(list.getByText('Window supply')).toBeVisible();
-  await list.getByRole('button', { name: 'Take away Window supply' }).click();
+  await list.getByRole('button', { name: 'Remove Window supply' }).click();
   await expect(list.getByText('Window supply')).toHaveCount(0);
 });
 

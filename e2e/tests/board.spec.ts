@@ -132,7 +132,7 @@ test('from the call to a located short, to repaired, with the record complete', 
   const story = page.getByRole('list', { name: 'History' });
   await expect(story).toContainText(/I\/O rail.* removed/);
   await expect(story).toContainText('capacitor, 2.2 uF');
-  await expect(story).toContainText(/I\/O rail warms|io, .* warms|on io/);
+  await expect(story).toContainText(/I\/O rail gets warm|io, .* gets warm|on io/);
   await expect(page.getByRole('heading', { name: 'Boots normally' })).toBeVisible();
   await page
     .getByText(/I\/O|Run-state rail/)

@@ -112,7 +112,8 @@ test('a wait rings on every page until it is heard, also after a reload', async 
   await expect(bar).toHaveCount(0);
   await page.goto('/');
   await waits.getByRole('button', { name: `bath of ${mark}: the wait is over` }).click();
-  await expect(waits.getByText(`bath of ${mark}`)).toHaveCount(0);
+  // What comes out of the bath dries before it is powered.
+  await expect(waits.getByRole('listitem').filter({ hasText: `bath of ${mark}` })).toContainText('dries');
   await page.goto(url);
 });
 

@@ -19,7 +19,7 @@ test('a rail of the power tree says what touches it, and starts the model with a
   const rail = page.getByRole('button', { name: /^main system rail/ });
   await rail.press('Enter');
   const about = page.getByRole('complementary', { name: 'About main system rail' });
-  await expect(about).toContainText('stands always');
+  await expect(about).toContainText('always on');
   await expect(about).toContainText('Feeds');
   await about.getByRole('link', { name: 'short to ground' }).first().click();
   await page.waitForURL(/fault=short%3Amain/);

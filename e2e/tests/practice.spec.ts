@@ -122,7 +122,7 @@ test('a unit is probed, fed and mended as a device is, and goes on where it was 
   await probe.getByLabel('Rail').selectOption('io');
   await probe.getByLabel('What').selectOption('resistance after');
   await probe.getByRole('button', { name: 'Probe' }).click();
-  await expect(probe.getByRole('status')).toContainText(/I\/O rail: 0\.5\d* ohm, kept/);
+  await expect(probe.getByRole('status')).toContainText(/I\/O rail: 0\.5\d* ohm, saved/);
   await page.goto(`${job}/locate`);
   const feed = page.getByRole('form', { name: 'Inject into a rail of the practice unit' });
   await feed.getByLabel('Rail').selectOption('io');
@@ -211,6 +211,6 @@ test('a practice unit is recorded live, called, mended, proved, and said anew at
   const truth = page.getByRole('region', { name: 'What it was' });
   await expect(truth).toContainText('Storage');
   await expect(truth).toContainText(
-    /-\d+ points \(the engine -?\d+\) for your call, 100 points \(the engine -?\d+\) at the end/,
+    /-\d+ points \(engine: -?\d+\) for your call, 100 points \(engine: -?\d+\) at the end/,
   );
 });

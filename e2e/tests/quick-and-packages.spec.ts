@@ -115,7 +115,7 @@ test('a long analysis shows its progress and can be cancelled', async ({ page })
     .setInputFiles({ name: 'long.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\n')) });
   await page.getByRole('button', { name: 'Add run' }).click();
   await page.getByRole('button', { name: 'Cancel' }).click();
-  await expect(page.getByText('Cancelled; nothing was stored.')).toBeVisible();
+  await expect(page.getByText('Cancelled. Nothing was saved.')).toBeVisible();
   await page.getByRole('dialog').getByRole('button', { name: 'Close' }).last().click();
   await page.reload();
   await expect(page.getByText('Record the first run')).toBeVisible();

@@ -154,7 +154,7 @@ test('from the first reading to the printed report, without a mouse', async ({ p
 test('a proof that fails opens the work again; a time goes on from the clock; a run is put where it belongs', async ({
   page,
 }) => {
-  const job = await takeIn(page, 'intermittent', { complaint: 'intermittent' });
+  const job = await takeIn(page, 'comes and goes', { complaint: 'intermittent' });
   await typeRun(page, dead);
   await page.keyboard.press('m');
   const dialog = page.getByRole('dialog');

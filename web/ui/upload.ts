@@ -28,9 +28,9 @@ export function postFile<T>(
       resolve({
         ok: false,
         kind: 'unexpected',
-        message: 'The server could not be reached; nothing was stored. Try again.',
+        message: 'The server could not be reached. Nothing was saved. Try again.',
       });
-    request.onabort = () => resolve({ ok: false, kind: 'cancelled', message: 'Cancelled; nothing was stored.' });
+    request.onabort = () => resolve({ ok: false, kind: 'cancelled', message: 'Cancelled. Nothing was saved.' });
     request.send(file);
   });
   return { promise, cancel: () => request.abort() };

@@ -59,7 +59,7 @@ function factsOf(profile: Profile, rail: Rail): string[] {
   const stages = profile.stages.filter((s) => s.needs.some((n) => n.of === rail.id)).map((s) => s.name);
   const references = profile.references.filter((r) => r.where === rail.id);
   return [
-    `${formatVoltage(rail.nominalV)}, up ${early.includes(rail.state) ? 'always' : `from ${rail.state} on`}`,
+    `${formatVoltage(rail.nominalV)}, ${early.includes(rail.state) ? 'always on' : `up from ${rail.state}`}`,
     `part of: ${circuit(rail.circuit)}`,
     rail.capacitors > 1 ? `${rail.capacitors} capacitors in parallel` : 'a single capacitor',
     `reached ${reach[rail.depth] ?? `at depth ${rail.depth}`}`,

@@ -49,12 +49,12 @@ describe('typed readings', () => {
     );
     await person.type(line(), 'battery 4V: 0 | prompt 0.1 holt');
     await person.click(screen.getByRole('button', { name: 'Add run' }));
-    expect((await screen.findByRole('listitem')).textContent).toBe('battery 4V: 0 | prompt 0.1 holtbeing kept …');
+    expect((await screen.findByRole('listitem')).textContent).toBe('battery 4V: 0 | prompt 0.1 holtsaving …');
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
     answer(refused('Readings, column 28: "holt" is not known'));
     expect((await screen.findByRole('alert')).textContent).toContain('"holt" is not known');
     expect(line()).toHaveProperty('value', 'battery 4V: 0 | prompt 0.1 holt');
-    expect(screen.queryByText('being kept …')).toBeNull();
+    expect(screen.queryByText('saving …')).toBeNull();
     expect(close).not.toHaveBeenCalled();
   });
   test('whoever went on to another page meanwhile stays there, and reads there what was refused', async () => {
@@ -169,7 +169,7 @@ describe('log files', () => {
 
   test('a log that takes long can be cancelled', async () => {
     let end: (value: Uploaded<string>) => void = () => undefined;
-    const cancel = jest.fn(() => end({ ok: false, kind: 'cancelled', message: 'Cancelled; nothing was stored.' }));
+    const cancel = jest.fn(() => end({ ok: false, kind: 'cancelled', message: 'Cancelled. Nothing was saved.' }));
     post.mockImplementation((_url, _file, onProgress: (share: number) => void) => {
       onProgress(0.4);
       return { promise: new Promise((resolve) => (end = resolve)), cancel };
@@ -179,7 +179,7 @@ describe('log files', () => {
     expect(await screen.findByText('reading, 40 %')).toBeTruthy();
     expect(foot()).toHaveProperty('disabled', true);
     await person.click(screen.getByRole('button', { name: 'Cancel' }));
-    expect((await screen.findByRole('alert')).textContent).toBe('Cancelled; nothing was stored.');
+    expect((await screen.findByRole('alert')).textContent).toBe('Cancelled. Nothing was saved.');
     expect(cancel).toHaveBeenCalled();
     await person.click(foot());
     expect(push).not.toHaveBeenCalled();

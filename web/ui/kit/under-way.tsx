@@ -34,7 +34,7 @@ export function EntriesUnderWay(): ReactNode {
         className="absolute top-1.5 -left-5 size-2.5 rounded-full border-2 border-dashed border-edge bg-paper"
       />
       <span className="block break-words">{words}</span>
-      <small className="block">being kept …</small>
+      <small className="block">saving …</small>
     </li>
   ));
 }
