@@ -301,7 +301,7 @@ test('a backup of the release before comes back; one that was added to, or is of
       return script('restore', worse, '--data', join(folder, 'never'));
     };
     expect(add('recorder/instruments.json', '{}')).toMatchObject({ code: 1 });
-    expect(add('link', '').said).toContain('it holds link, which is not in its manifest');
+    expect(add('link', '').said).toContain('it contains link, which is not in its manifest');
     expect(existsSync(join(folder, 'never')) ? readdirSync(join(folder, 'never')) : []).toEqual([]);
   } finally {
     rmSync(folder, { recursive: true, force: true });

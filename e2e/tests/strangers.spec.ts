@@ -177,10 +177,10 @@ test('people come in by name, with what their role may; a screen locks and opens
   });
   expect(off.status()).toBe(404);
   await other.getByLabel('PIN').fill('4712');
-  await other.getByRole('button', { name: 'Go on as Bram Sorley' }).click();
+  await other.getByRole('button', { name: 'Continue as Bram Sorley' }).click();
   await expect(other.getByText('Wrong PIN.')).toBeVisible();
   await other.getByLabel('PIN').fill('4711');
-  await other.getByRole('button', { name: 'Go on as Bram Sorley' }).click();
+  await other.getByRole('button', { name: 'Continue as Bram Sorley' }).click();
   await expect(other.getByRole('dialog')).toHaveCount(0);
   expect((await other.request.get(`${web.url}/api/jobs/${jobId}/assessment`)).status()).toBe(200);
 

@@ -137,7 +137,7 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   await page.keyboard.press('t');
   await page.waitForURL(/\/report/);
   const report = page.getByRole('article');
-  await expect(report).toContainText('We found a fault in a supply on the board that is on while it runs (coil3).');
+  await expect(report).toContainText('We found a fault in a supply on the main board (coil3).');
   await expect(report).toContainText('What we did not test');
   await page.keyboard.press('i');
   await expect.poll(() => printed).toBe(1);
