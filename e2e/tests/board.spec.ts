@@ -121,7 +121,7 @@ test('from the call to a located short, to repaired, with the record complete', 
   await dialog.getByLabel('Part', { exact: false }).first().fill('I/O rail');
   await expect(dialog.getByRole('region', { name: 'Expected in the next run' })).toContainText('if it is I/O rail');
   await dialog.getByRole('button', { name: 'Save' }).click();
-  await expect(dialog.getByRole('alert')).toContainText('Number including the suffix');
+  await expect(dialog.getByRole('alert')).toContainText('The part number with suffix');
   await dialog.getByLabel('Part number').fill('capacitor, 2.2 uF');
   await dialog.getByLabel('Orientation').fill('no polarity');
   await dialog.getByRole('button', { name: 'Save' }).click();

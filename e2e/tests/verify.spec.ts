@@ -76,7 +76,7 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   await choose(page, /^Circuit/, 'Run-state');
   await write(page, /^Part/, 'coil3');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('Number including the suffix');
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('The part number with suffix');
   await tabTo(page, /^Save anyway/);
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog')).toHaveCount(0);
