@@ -177,7 +177,7 @@ test('a proof that fails opens the work again; a time goes on from the clock; a 
   await expect(page.getByRole('region', { name: 'Proofs' })).toContainText('may itself be bad');
 
   await page.goto(`${job}/verify`);
-  const soak = page.getByRole('region', { name: 'Soak', exact: true });
+  const soak = page.getByRole('region', { name: 'Soak test', exact: true });
   await soak.getByRole('button', { name: 'Start the timer' }).click();
   await expect(soak.getByRole('timer')).toContainText(/left, until/);
   await page.reload();
