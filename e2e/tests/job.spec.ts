@@ -34,9 +34,9 @@ test('from intake to outcome', async ({ page }) => {
   await expect(page.getByRole('region', { name: 'Run r2' })).not.toContainText(/port 1|±100 mA/);
   const suspects = page.getByRole('list', { name: 'Suspects' });
   await expect(suspects.getByRole('listitem').first()).toContainText(/Storage|Memory|Boot data/);
-  await expect(page.getByText('No marker for the press')).toBeHidden();
+  await expect(page.getByText('No marker for power-on')).toBeHidden();
   await page.getByText(/notes? about how this run was read/).click();
-  await expect(page.getByText('No marker for the press', { exact: false })).toBeVisible();
+  await expect(page.getByText('No marker for power-on', { exact: false })).toBeVisible();
 
   // Reasons are one click away.
   await suspects.getByRole('listitem').first().click();
@@ -140,7 +140,7 @@ test('taking an entry out can be undone', async ({ page }) => {
   const story = page.getByRole('list', { name: 'History' });
   // The button shows when its entry is pointed at.
   await story.getByText('r2: USB-C').hover();
-  await page.getByRole('button', { name: 'Remove r2: USB-C' }).click();
+  await page.getByRole('button', { name: 'Delete r2: USB-C' }).click();
   await expect(story.getByText('r2: USB-C')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(story.getByText('r2: USB-C')).toBeVisible();

@@ -379,7 +379,7 @@ test('programs come in with a token that may, and with no other', async () => {
   );
   expect(umbral('pull', String(jobId), '--token', read, '--out', file)).toMatchObject({ code: 0 });
   expect(umbral('push', file, '--token', read).said).toContain('may not do this');
-  expect(umbral('push', file, '--token', write).said).toMatch(/Job \d+ was made\./);
+  expect(umbral('push', file, '--token', write).said).toMatch(/Job \d+ was created\./);
   const [made] = (await db('jobs').orderBy('id', 'desc').limit(1)) as { person_id: number }[];
   expect(made.person_id).toBe(id);
   // A token opens what its scope says, and no page.
