@@ -121,7 +121,7 @@ test('a line is typed into the notebook, corrected, and taken out', async ({ pag
   const line = page.getByRole('listitem').filter({ hasText: 'all but one run rail up' });
   await expect(line).toContainText('4 of 5');
   await line.getByRole('button', { name: 'Edit this line' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Delete' }).click();
   await expect(line).toHaveCount(0);
 });
 
