@@ -168,7 +168,7 @@ test('a picture is painted anew, shown small in the story, and taken out with a 
   await page.getByRole('button', { name: 'Save mark' }).click();
   await expect(page.getByText('Mark saved.')).toBeVisible();
   await expect(page.getByRole('img', { name: 'Marked place: corrosion' })).toHaveAttribute('style', /left: 40%/);
-  await page.getByRole('button', { name: 'Remove' }).click();
+  await page.getByRole('button', { name: 'Remove', exact: true }).click();
   await expect(page.getByRole('button', { name: /^Picture: job picture/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: /^Picture: job picture/ })).toBeVisible();
@@ -179,7 +179,7 @@ test('firmware is overwritten only after two dumps that are alike, or on purpose
   await page.getByRole('button', { name: 'Change', exact: true }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('What was done').selectOption('reload-firmware');
-  await expect(dialog).toContainText('dump the chip twice');
+  await expect(dialog).toContainText('Dump the chip twice');
   const file = (name: string, text: string) => ({
     name,
     mimeType: 'application/octet-stream',
