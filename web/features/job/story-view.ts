@@ -272,7 +272,11 @@ function proofEntry(p: ProofRow, make: Make): StoryEntry {
 function injectionEntry(i: InjectionRow, make: Make): StoryEntry {
   const flowed = i.amps === null ? '' : `${formatCurrent(i.amps)} flow`;
   const warmed =
-    i.heat === null ? '' : i.heat === 'none' ? 'nothing gets warm' : `${i.hot ?? i.heat.replaceAll('-', ' ')} gets warm`;
+    i.heat === null
+      ? ''
+      : i.heat === 'none'
+        ? 'nothing gets warm'
+        : `${i.hot ?? i.heat.replaceAll('-', ' ')} gets warm`;
   return make(
     {
       key: `injection-${i.id}`,
