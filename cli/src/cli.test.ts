@@ -29,7 +29,7 @@ interface Ran {
   err: string;
 }
 
-/** A command line in this process: the engine is started once for all . */
+/** A command line in this process: the engine is started once for all of them. */
 async function umbral(...args: string[]): Promise<Ran> {
   const said = { out: '', err: '' };
   const spies = (['stdout', 'stderr'] as const).map((name, k) =>

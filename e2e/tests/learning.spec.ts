@@ -108,7 +108,7 @@ test('a line is typed into the notebook, corrected, and taken out', async ({ pag
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Model').fill(three);
   await dialog.getByLabel('Level').fill('12 V');
-  await dialog.getByLabel('Was', { exact: true }).selectOption('seq.power-good');
+  await dialog.getByLabel('Circuit', { exact: true }).selectOption('seq.power-good');
   await dialog.getByLabel('Times confirmed').fill('4');
   await dialog.getByLabel('Times seen').fill('5');
   await dialog.getByRole('button', { name: 'Save line' }).click();

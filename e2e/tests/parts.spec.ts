@@ -45,12 +45,12 @@ test('a part is put on the shelf, counted, ordered, taken for a job, and another
   await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('Ordered.')).toBeVisible();
   await page.goto('/');
-  await expect(page.getByRole('region', { name: 'Waiting' })).toContainText(`waits for coil ${mark}`);
+  await expect(page.getByRole('region', { name: 'Waiting' })).toContainText(`waiting for coil ${mark}`);
   await page.goto('/parts');
   await row.getByRole('button', { name: `coil ${mark}: the order arrived` }).click();
   await expect(page.getByText('Added to the shelf.')).toBeVisible();
   await page.goto('/');
-  await expect(page.getByRole('region', { name: 'Waiting' })).not.toContainText(`waits for coil ${mark}`);
+  await expect(page.getByRole('region', { name: 'Waiting' })).not.toContainText(`waiting for coil ${mark}`);
 });
 
 test('a donor board gives what is still on it, once', async ({ page }) => {

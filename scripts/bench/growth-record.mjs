@@ -116,7 +116,7 @@ export async function growRecord(db, wanted) {
         amps: `b.amps * ${near(0.6, 'level')}`,
       },
     });
-    await copy(q, 'verdicts', copies, {
+    await copy(q, 'calls', copies, {
       from: `SELECT c.*, c.job_id AS id FROM calls c WHERE job_id IN (SELECT id FROM base)`,
       set: {
         job_id: jobOf,

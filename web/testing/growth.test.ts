@@ -72,7 +72,7 @@ async function multiply(jobId: number): Promise<void> {
     circuit: `(ARRAY['pmic', 'display', 'rail.run', 'rail.main'])[1 + n % 4]`,
   });
   await copy('library_runs', 'true', { case_id: 'b.case_id + 1000 + n', amps: '(n % 3000) / 1000.0' });
-  await copy('verdicts', ofJob, { ...job, model, closed_at: closed });
+  await copy('calls', ofJob, { ...job, model, closed_at: closed });
   await db().raw('ANALYZE');
 }
 
@@ -98,7 +98,7 @@ interface Plan {
   Plans?: Plan[];
 }
 
-/** Errors with the plan of a question: a table that grew is looked through, or a sort does not fit into memory. */
+/** What is wrong with the plan of a question: a table that grew is looked through, or a sort does not fit into memory. */
 async function wrongWith(sql: string, bindings: unknown[], tables: ReadonlySet<string>): Promise<string[]> {
   const found: string[] = [];
   const look = (plan: Plan): void => {
@@ -136,7 +136,7 @@ test('no page and no save looks through a table that grows with the shop', async
     expect.arrayContaining([
       'assessments',
       expect.stringMatching(/^audit_/),
-      'verdicts',
+      'calls',
       'jobs',
       'library_cases',
       'library_runs',

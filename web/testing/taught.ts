@@ -11,7 +11,7 @@ export async function taught(model: string): Promise<Record<string, number>> {
   return sums;
 }
 
-/** The confirmed cases as the engine is told . */
+/** The confirmed cases as the engine is told of them. */
 export async function toldCases(): Promise<LibraryCase[]> {
   const cases: LibraryCase[] = [];
   await changesSince(0, async (change) => void cases.push(...change.cases));

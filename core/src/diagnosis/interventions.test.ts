@@ -6,7 +6,7 @@ import { assess } from './index.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') ?? genericProfile('phone', false);
 
-/** A run before and a run after something was done, and what the engine makes . */
+/** A run before and a run after something was done, and what the engine makes of them. */
 function worked(before: string, after: string, action: Partial<Action>, change: Partial<TwinSetup> = {}) {
   const first = recorded(phone, before);
   const second = recorded(phone, after, change, 2);

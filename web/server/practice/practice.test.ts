@@ -1,4 +1,4 @@
-import { courseLessons, type CircuitId } from '@umbral/core';
+import { courseLessons, judgeAnswer, optionsOf, type CircuitId } from '@umbral/core';
 import { giveTestDatabase } from '../../testing/database.ts';
 import { loadBenchNow, openTasks } from '../day/bench-now.ts';
 import { runningWaits } from '../day/waits.ts';
@@ -271,7 +271,7 @@ test('no real supply is armed for a unit to practise on', async () => {
 describe('the course', () => {
   const [first] = courseLessons;
 
-  test('answers stand as they were given first, and a lesson is done with its units', async () => {
+  test('a wrong answer can be given again, a right one stays, and a lesson is done with its units', async () => {
     const say = (question: number, given: string) => answerQuestion({ lesson: first.id, question, given }, me);
     await expect(say(0, 'many')).rejects.toThrow('expected a number in mA');
     await expect(say(2, '9')).rejects.toThrow('expected one of the options');
@@ -282,7 +282,14 @@ describe('the course', () => {
     const view = await loadLesson(db(), first.id, me.id);
     expect(view.questions[0].answer).toMatchObject({ given: '2 mA', isRight: true });
     expect(view.questions[1].answer).toBeNull();
-    for (let k = 1; k < first.questions.length; k++) await say(k, first.questions[k].kind === 'read' ? '5' : '0');
+    await say(1, '5');
+    expect((await loadLesson(db(), first.id, me.id)).questions[1].answer).toMatchObject({ isRight: false });
+    for (const [k, question] of first.questions.entries()) {
+      const options = optionsOf(question);
+      const right = judgeAnswer(question, options.length > 0 ? '0' : '1')?.right ?? '';
+      await say(k, options.length > 0 ? String(options.indexOf(right)) : right);
+    }
+    expect((await loadLesson(db(), first.id, me.id)).questions[1].answer).toMatchObject({ isRight: true });
     expect((await loadLesson(db(), first.id, me.id)).isDone).toBe(false);
     const job = await lessonUnit(first.id, 0, me);
     expect(await lessonUnit(first.id, 0, me)).toBe(job);
