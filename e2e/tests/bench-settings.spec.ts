@@ -27,7 +27,7 @@ test('an instrument is added, calibrated against a trusted meter, and taken away
     .first()
     .click();
   const dialog = page.getByRole('dialog');
-  await expect(dialog).toContainText('trusted meter');
+  await expect(dialog).toContainText('reference meter');
   await dialog.getByLabel(/Reference meter shows/).fill('1 furlong');
   await dialog.getByRole('button', { name: /^Take/ }).click();
   await expect(dialog.getByRole('alert')).toContainText('not a known unit');

@@ -21,7 +21,9 @@ test('a model without a profile: a short that was measured leads, a cure is prov
   await expect(page.getByText('One reading saved.', { exact: false })).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(suspects.getByRole('listitem').first()).toContainText('Run-state rail');
-  await expect(page.getByRole('region', { name: 'Next test' })).toContainText('Feed capacitor by the fan plug');
+  await expect(page.getByRole('region', { name: 'Next test' })).toContainText(
+    'Inject a low voltage into capacitor by the fan plug',
+  );
 
   // The same is proposed where it is measured and where it is fed.
   await page.goto(`${job.split('?')[0]}/measure`);

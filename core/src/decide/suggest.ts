@@ -29,11 +29,13 @@ export function toSuggestion(standing: Standing, grouping: Grouping, ranked: Ran
     depth,
     risk: check ? riskOf(check, depth) : depths[depth].risk,
     name,
-    why: `${whyOf(candidate, predicts)}; ${depths[depth].name}.`,
+    why: `${whyOf(candidate, predicts)}. ${capital(depths[depth].name)}.`,
     predicts,
     ...(Object.keys(hot).length > 0 ? { hot } : {}),
   };
 }
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 function whyOf(candidate: Candidate, predicts: readonly Prediction[]): string {
   if (candidate.kind === 'injection') return 'A short was measured here. The part that gets warm is the fault';

@@ -95,7 +95,7 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
         <>
           <p className="text-[0.87rem] text-muted">
             {countOf(s.minutes, 'minute')} · {s.why}
-            {s.risk && s.depth > 0 && <> {s.risk}</>}
+            {s.risk && s.depth > 0 && <> Risk: {s.risk}.</>}
           </p>
           <table className="my-2 w-full text-sm">
             <caption className="sr-only">What each suspect predicts</caption>

@@ -254,9 +254,9 @@ describe('libraries between shops', () => {
       'has another version (umbral-library/99)',
     );
     await expect(take(withHeader({ publicKey: 'x' }))).rejects.toThrow('publicKey');
-    await expect(take('{"a":1}\n')).rejects.toThrow('is no library');
-    await expect(take('t_s,voltage_V\n')).rejects.toThrow('is no library');
-    await expect(take('')).rejects.toThrow('is no library');
+    await expect(take('{"a":1}\n')).rejects.toThrow('is not a library');
+    await expect(take('t_s,voltage_V\n')).rejects.toThrow('is not a library');
+    await expect(take('')).rejects.toThrow('is not a library');
     expect(await listLibraries(db())).toEqual([]);
     expect(await toldCases()).toEqual([]);
   });
