@@ -65,7 +65,7 @@ function tidy(value: number): number {
  *
  * @param text from outside
  * @param length most characters that are kept
- * @example clip('a long name', 6) // 'a lon…'
+ * @example clipText('a long name', 6) // 'a lon…'
  */
 export function clipText(text: string, length = 40): string {
   const plain = text.replace(/[\u0000-\u001f\u007f]/g, ' ');
