@@ -6,7 +6,7 @@ import { actionOf, checkOf, readingOf, typedCase } from '../testing/cases.ts';
 const dead = 'battery 4V limit 2A: 0 | prompt 0.1 0.3 0.32 hold';
 const starts = '0 | prompt 0.1 0.6 1.3 0.7 1.2 0.4 0.9 0.3 hold';
 
-/** Probability of a circuit of a device with these runs, and to what else was entered. */
+/** Probability of a circuit of a device with these runs, and of what else was entered. */
 function believed(lines: string[], over: Partial<Case> = {}, set: (value: Case) => void = () => undefined) {
   const { value, shapes } = typedCase('phone', lines, { complaintKind: 'no-start', ...over });
   set(value);

@@ -129,7 +129,7 @@ function halvesEntries(history: History, epoch: number): Entry[] {
 }
 
 /**
- * Boards that were boards split: what a half does says what sits on that half. One that starts alone clears what sits on it; both
+ * Boards that were taken apart: what a half does says what sits on that half. One that starts alone clears what sits on it; both
  * fine apart and not together, it is what joins them. A half that works is no cure.
  */
 export const halvesKind: ObservationKind = {

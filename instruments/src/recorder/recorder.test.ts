@@ -467,7 +467,7 @@ describe('the control channel', () => {
     const r = await recorder(parts);
     const id = await r.record('meter');
     await until(async () => ((await r.state('meter')).recording?.rows ?? 0) > 300, 'some samples');
-    // A row that is missing any more, as after a very long absence.
+    // A row that is no longer there, as after a very long absence.
     const stale = { authorization: `Bearer ${token}`, 'last-event-id': `${id}:999999999` };
     const answer = await fetch(`http://127.0.0.1:${r.port}/events`, { headers: stale });
     const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();

@@ -113,14 +113,14 @@ export function SignInForm({ isFirst, isAway }: { isFirst: boolean; isAway: bool
   );
 }
 
-/** Personever steps up to a screen that others use too: a tap on the name, then the PIN. */
+/** Whoever steps up to a screen that others use too: a tap on the name, then the PIN. */
 export function SwitchForm({
   people,
   first,
   then,
 }: {
   people: readonly SwitchablePerson[];
-  /** Person is asked for first. */
+  /** Who is asked for first. */
   first?: number;
   then: () => void;
 }) {

@@ -69,7 +69,7 @@ async function gate(q: Queries, content: JobContent, input: InferType<typeof act
     );
   if (input.kind === 'burn')
     asks.push(
-      'A burn-off cannot be undone, can leave a leak and damages inner layers. Did you try to locate the short first?',
+      'A burn-off cannot be undone. It can leave a leak and damage inner layers. Did you try to locate the short first?',
     );
   return asks;
 }

@@ -1,7 +1,6 @@
 import { circuitNames, patternNames, type CircuitId, type PatternId } from '../../catalogue/index.ts';
 import { operatingPoint } from '../../bench/index.ts';
 import { formatCurrent, formatPower, formatResistance, formatVoltage, parseQuantity } from '../../quantity/index.ts';
-import { seededRandom } from '../../trace/index.ts';
 import { parseFault, shippedProfile, targetOf } from '../../twin/index.ts';
 import { drawLessonRun, withFigures } from './lesson-run.ts';
 import settings from './judge.json';
@@ -31,15 +30,10 @@ function wordsOf(question: WithOptions): string[] {
   );
 }
 
-/** An order that is always the same for a question and says nothing about which option is right. */
+/** Options stand by the alphabet, so that their order says nothing about which is right. */
 function shownOrder(question: WithOptions): number[] {
-  const random = seededRandom(
-    [...question.asks].reduce((sum, c) => (sum * settings.hashBy + c.charCodeAt(0)) % settings.hashTo, 1),
-  );
-  return question.options
-    .map((_, k) => ({ k, at: random() }))
-    .sort((a, b) => a.at - b.at)
-    .map(({ k }) => k);
+  const words = wordsOf(question);
+  return words.map((_, k) => k).sort((a, b) => words[a].localeCompare(words[b], 'en', { numeric: true }));
 }
 
 /**
