@@ -39,7 +39,7 @@ function ordered(core) {
           const { stretches, value } = core.workAhead(hand, core.usualShop);
           return { id: id + 1, release: 0, stretches, value, due, heldBy: null, rank: null };
         });
-      const spans = core.presence({ ...core.usualHours, zone: 'UTC' }, new Date('2026-11-30T08:00:00Z'));
+      const spans = core.presenceOf({ ...core.usualHours, zone: 'UTC' }, new Date('2026-11-30T08:00:00Z'));
       const technicians = Array.from({ length: people }, (_, n) => ({ id: n + 1, maxDepth: 5, spans }));
       const began = performance.now();
       const found = core.orderWork(tasks, { ...core.usualBench, technicians });

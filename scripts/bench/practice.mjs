@@ -28,7 +28,7 @@ function learner(core, train, test, who, transfer) {
       by,
       Array.from(
         { length: learners },
-        (_, k) => core.practise(train, test, who, by, k + 1, transfer).units ?? Infinity,
+        (_, k) => core.practiseUnits(train, test, who, by, k + 1, transfer).units ?? Infinity,
       ),
     ]),
   );

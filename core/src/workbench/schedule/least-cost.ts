@@ -46,8 +46,13 @@ export function minCost(
 const workLeft = (task: Task, from: number): number =>
   task.stretches.reduce((sum, s, k) => sum + (k >= from ? s.minutes : 0), 0);
 
-/** When a task is done if nothing else is. */
-function aloneDone({ stretches, heldBy }: Task, day: BenchDay, ready: number, next: number): number {
+/** When a task is done if nothing else is, minutes from now. */
+export function aloneDone(
+  { stretches, heldBy, release }: Task,
+  day: BenchDay,
+  ready: number = Math.max(0, release),
+  next = 0,
+): number {
   let t = ready;
   for (let k = next; k < stretches.length; k++) {
     const who = day.technicians.filter(

@@ -1,6 +1,5 @@
 import type { WorkPlace } from '../../catalogue/index.ts';
-import { seededRandom } from '../../trace/index.ts';
-import { byPrice, minCost } from './least-cost.ts';
+import { aloneDone, byPrice, minCost } from './least-cost.ts';
 import {
   canStart,
   copyState,
@@ -27,18 +26,18 @@ interface WorkOrder extends Plan {
 }
 
 interface OrderOptions {
-  /** An order that is already there, of indices: it is not left for the same. */
+  /** An order that is already there, of indices: it is not left for one that costs the same. */
   before?: readonly number[];
   /** Where everybody is working now. */
   places?: readonly (WorkPlace | null)[];
-  /** Lists that are tried at most; fewer the longer they are, where left out. */
+  /** Lists that are tried at most; until no move betters any more, where left out. */
   tries?: number;
 }
 
 /**
  * The order of work in which waiting and lateness cost least: what has a rank stands first, by rank; the rest is the best of
- * several rules of thumb, bettered by moving one task at a time; where few are open, by branch and bound over who begins what
- * when (Land & Doig 1960; bound: {@link minCost}).
+ * several rules of thumb, bettered by moving one task until no move betters it (of very many, among the first); where few are
+ * open, by branch and bound over who begins what when (Land & Doig 1960; bound: {@link minCost}).
  *
  * @returns the same for the same; tasks that nobody can do stand last and are done at infinity
  */
@@ -68,35 +67,51 @@ function orderOf({ placed }: Plan, tasks: readonly Task[]): number[] {
     .sort((a, b) => (first.get(tasks[a].id) ?? Infinity) - (first.get(tasks[b].id) ?? Infinity));
 }
 
-/** Lists bettered by moving one task to another place. */
+/** What a list costs, with the bench as it was before each place of the list was first reached. */
+interface Base {
+  list: number[];
+  cost: number;
+  before: { state: BenchState; sum: number }[];
+}
+
+/** Lists bettered by moving one task to another place, until no move betters them. */
 class ListSearch {
   private left: number;
   private readonly tasks: readonly Task[];
   private readonly day: BenchDay;
   private readonly options: OrderOptions;
+  /** What each task costs at least, and of those that anybody can do, the sum. */
+  private readonly leastCosts: number[];
+  private readonly leastSum: number;
 
   constructor(tasks: readonly Task[], day: BenchDay, options: OrderOptions) {
     this.tasks = tasks;
     this.day = day;
     this.options = options;
-    this.left = options.tries ?? Math.max(settings.minTries, Math.round(settings.placings / Math.max(1, tasks.length)));
+    this.left = options.tries ?? Infinity;
+    this.leastCosts = tasks.map((t) => {
+      const done = aloneDone(t, day);
+      return done < Infinity ? costOf(t, done, day) : 0;
+    });
+    this.leastSum = this.leastCosts.reduce((sum, c) => sum + c, 0);
   }
 
+  /**
+   * The best list that is found from the rules of thumb. The list that is there begins nothing, so that the same jobs are
+   * always ordered alike; it is kept where it costs the same and no move betters it either.
+   */
   run(): number[] {
-    const starts = this.starts();
-    let best = starts[0];
-    let cost = Infinity;
-    for (const list of starts) {
-      const c = this.costOf(list);
-      // The first is the order that is there: another one must be better by more than a rounding.
-      if (c < cost - settings.minGain) [best, cost] = [list, c];
-    }
-    return this.better(best, cost);
+    const found = this.starts()
+      .map((list) => this.baseOf(list))
+      .reduce((best, base) => (base.cost < best.cost - settings.minGain ? base : best));
+    const best = this.better(found);
+    if (!this.options.before) return best.list;
+    const before = this.baseOf(this.ranked(this.options.before));
+    return before.cost <= best.cost + settings.minGain && this.better(before) === before ? before.list : best.list;
   }
 
-  /** The order that is there, then rules of thumb. */
   private starts(): number[][] {
-    const { tasks, day, options } = this;
+    const { tasks, day } = this;
     const price = byPrice(tasks, day);
     const rank = new Map(price.map((task, k) => [task, k]));
     const due = (k: number): number => tasks[k].due ?? Infinity;
@@ -105,8 +120,7 @@ class ListSearch {
     const soonFirst = [...byDue.filter(urgent), ...price.filter((k) => !urgent(k))];
     const wait = (k: number): number => tasks[k].stretches.reduce((sum, s) => sum + s.wait, 0);
     const longWaits = [...price].sort((a, b) => Number(wait(b) > 0) - Number(wait(a) > 0));
-    const before = options.before ? [[...options.before]] : [];
-    return [...before, price, soonFirst, byDue, longWaits].map((list) => this.ranked(list));
+    return [price, soonFirst, byDue, longWaits].map((list) => this.ranked(list));
   }
 
   /** What has a rank stands first. */
@@ -115,34 +129,73 @@ class ListSearch {
     return [...list].sort((a, b) => (rank(a) === rank(b) ? 0 : rank(a) - rank(b)));
   }
 
-  private costOf(list: readonly number[]): number {
-    this.left--;
-    const { cost, done } = dispatchTasks(this.tasks, this.day, list, this.options.places);
-    if (cost < Infinity) return cost;
-    // What can never be done costs the same in any order.
-    return this.tasks.reduce((sum, t, k) => sum + (done[k] < Infinity ? costOf(t, done[k], this.day) : 0), 0);
+  private baseOf(list: number[]): Base {
+    const before: Base['before'] = [];
+    const start = { state: initialState(this.tasks, this.day, this.options.places), sum: this.leastSum };
+    return { list, cost: this.workOff(list, start, Infinity, before), before };
   }
 
-  private better(list: number[], cost: number): number[] {
-    const random = seededRandom(settings.seed);
-    let [best, least] = [list, cost];
+  /**
+   * What a list costs; Infinity where that is more than a limit. What can never be done costs the same in any order: nothing.
+   *
+   * @param before filled with the bench as it was before each place was first reached, where given
+   */
+  private workOff(
+    list: readonly number[],
+    start: Base['before'][number],
+    limit: number,
+    before: Base['before'] = [],
+  ): number {
+    this.left--;
+    const { tasks, day } = this;
+    const state = copyState(start.state);
+    let sum = start.sum;
+    const open = list.filter((task) => state.next[task] < tasks[task].stretches.length);
+    const places = new Map(list.map((task, place) => [task, place]));
+    while (open.length > 0 && sum <= limit) {
+      const who = nextFree(state);
+      if (state.free[who] === Infinity) break;
+      const at = open.findIndex((task) => canStart(state, tasks, day, task, who));
+      if (at < 0) {
+        idleUntilNext(state, tasks, day, who, open);
+        continue;
+      }
+      const task = open[at];
+      for (let place = before.length; place <= (places.get(task) ?? 0); place++)
+        before.push({ state: copyState(state), sum });
+      startTask(state, tasks, day, task, who);
+      if (state.next[task] < tasks[task].stretches.length) continue;
+      open.splice(at, 1);
+      if (state.ready[task] < Infinity) sum += costOf(tasks[task], state.ready[task], day) - this.leastCosts[task];
+    }
+    return sum > limit ? Infinity : sum;
+  }
+
+  /** The list when no move of one task betters it, or when the tries are used up; the same object where none does. */
+  private better(base: Base): Base {
     const fixed = this.tasks.filter((t) => t.rank !== null).length;
-    const movable = best.length - fixed;
-    if (movable < 2) return best;
-    let inVain = 0;
-    while (this.left > 0 && inVain < settings.patience * movable) {
-      const next = [...best];
-      const from = fixed + Math.floor(random() * movable);
-      const [moved] = next.splice(from, 1);
-      // Near moves as often as far ones: the first places are what is worked by.
-      const reach = random() < 0.5 ? settings.nearMove : movable;
-      const to = Math.min(fixed + movable - 1, Math.max(fixed, from + Math.round((random() * 2 - 1) * reach)));
-      next.splice(to, 0, moved);
-      const c = to === from ? least : this.costOf(next);
-      if (c < least - settings.minGain) {
-        [best, least] = [next, c];
-        inVain = 0;
-      } else inVain++;
+    const end = Math.min(base.list.length, fixed + settings.movedPlaces);
+    let best = base;
+    for (let at = fixed, inVain = 0; inVain < end - fixed && this.left > 0; inVain++) {
+      const moved = this.bestMove(best, at, fixed, end);
+      if (moved) [best, inVain] = [this.baseOf(moved), -1];
+      at = at + 1 < end ? at + 1 : fixed;
+    }
+    return best;
+  }
+
+  /** The list with the task of one place where it costs least; null where it stands there already. */
+  private bestMove({ list, cost, before }: Base, from: number, fixed: number, end: number): number[] | null {
+    let best: number[] | null = null;
+    let least = cost - settings.minGain;
+    for (let to = fixed; to < end; to++) {
+      if (to === from) continue;
+      const next = [...list];
+      next.splice(to, 0, ...next.splice(from, 1));
+      const start = before[Math.min(from, to)];
+      // No place from there on is ever reached: whatever stands there.
+      const c = start ? this.workOff(next, start, least) : Infinity;
+      if (c < least) [best, least] = [next, c];
     }
     return best;
   }
