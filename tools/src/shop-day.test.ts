@@ -23,7 +23,7 @@ test('a bench under no pressure: every order brings the same', () => {
 });
 
 test('a full bench: the run sheet earns more than due dates do', () => {
-  const { sheet, due } = compareRules([1, 2], { days: 12, aDay: 10, rules: ['sheet', 'due'] });
+  const { sheet, due } = compareRules([1, 2, 3, 4], { days: 12, aDay: 10, rules: ['sheet', 'due'] });
   expect(sheet?.euros).toBeGreaterThan(due?.euros ?? Infinity);
 });
 

@@ -6,6 +6,8 @@ interface CircuitDefinition {
   name: string;
   /** In the middle of a sentence for whoever brought the device. */
   plain: string;
+  /** A converter makes it, and its loads can short it: a short there is seldom the converter's. */
+  isSupply?: true;
 }
 
 /** The circuits that a verdict names, in the order in which they are listed. The ids are stable outside Umbral. */
@@ -16,17 +18,17 @@ const catalogue = {
   'charge.port-ic': { name: 'Port switch IC', plain: 'a switch behind the charging socket' },
   'charge.charger': { name: 'Charger and power path', plain: 'the charging circuit' },
   'battery.pack': { name: 'Battery pack', plain: 'the battery' },
-  'rail.main': { name: 'Main system rail', plain: 'the main power supply on the board' },
-  'rail.boost': { name: 'Boost rail', plain: 'a voltage converter on the main board' },
-  'rail.always-on': { name: 'Always-on rail', plain: 'a supply on the main board that is always on' },
-  'rail.standby': { name: 'Standby rail', plain: 'the standby supply on the main board' },
-  'rail.run': { name: 'Run-state rail', plain: 'a supply on the main board' },
+  'rail.main': { name: 'Main system rail', plain: 'the main power supply on the board', isSupply: true },
+  'rail.boost': { name: 'Boost rail', plain: 'a voltage converter on the main board', isSupply: true },
+  'rail.always-on': { name: 'Always-on rail', plain: 'a supply on the main board that is always on', isSupply: true },
+  'rail.standby': { name: 'Standby rail', plain: 'the standby supply on the main board', isSupply: true },
+  'rail.run': { name: 'Run-state rail', plain: 'a supply on the main board', isSupply: true },
   'seq.power-good': {
     name: 'Enable and power-good chain',
     plain: 'the signals that start the power supplies in order',
   },
   pmic: { name: 'Power-management IC', plain: 'the power management chip' },
-  'core.supply': { name: 'Core regulator', plain: 'the power supply of the processor' },
+  'core.supply': { name: 'Core regulator', plain: 'the power supply of the processor', isSupply: true },
   'core.soc': { name: 'Processor', plain: 'the processor' },
   'core.chipset': { name: 'Companion chip', plain: 'the chip next to the processor' },
   'core.memory': { name: 'Memory', plain: 'the memory' },
@@ -44,6 +46,8 @@ const catalogue = {
 
 export type CircuitId = keyof typeof catalogue;
 export const circuitTypes: Readonly<Record<CircuitId, CircuitDefinition>> = catalogue;
+
+export const isSupply = (circuit: CircuitId): boolean => circuitTypes[circuit].isSupply === true;
 export const circuitIds = Object.keys(catalogue) as CircuitId[];
 
 export const circuitNames = namesOf(circuitTypes);

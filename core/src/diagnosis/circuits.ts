@@ -1,6 +1,8 @@
-import { circuitIds, type CircuitId } from '../catalogue/index.ts';
+import { circuitIds, isSupply, type CircuitId } from '../catalogue/index.ts';
 import { decibansOf, sumBy, type PerCircuit } from '../inference/index.ts';
+import { shortsOf } from '../observation/index.ts';
 import type { Belief } from './belief.ts';
+
 /** Weights under this are not worth a sentence. */
 const minDecibans = 0.05;
 
@@ -26,6 +28,8 @@ export interface CircuitProbability {
   target: string | null;
   /** The same by probability, at most five. */
   targets: Target[];
+  /** Of a supply: how likely something is shorted on it, where it is the cause. Left out for others, and by older engines. */
+  shorted?: number;
   evidence: WeighedEvidence[];
 }
 
@@ -51,6 +55,7 @@ export function explainCircuits(belief: Belief): CircuitProbability[] {
         p: p[k],
         target: targets[0]?.name ?? null,
         targets,
+        ...(isSupply(id) && { shorted: shortedShare(belief, k, p[k]) }),
         evidence: weighed
           .map((w, j) => ({ item: w.sentence, for: weights[j][k] }))
           .filter((e) => Math.abs(e.for) >= minDecibans)
@@ -58,6 +63,17 @@ export function explainCircuits(belief: Belief): CircuitProbability[] {
       };
     })
     .sort((a, b) => b.p - a.p);
+}
+
+/** Of a circuit's probability, the share with a short; a short that was measured there and still stands is one. */
+function shortedShare({ history, posterior }: Belief, circuit: number, p: number): number {
+  const id = circuitIds[circuit];
+  if (shortsOf(history).some((s) => !s.isGone && s.circuit === id)) return 1;
+  const short = history.space.hypotheses.reduce(
+    (sum, h, k) => (h.index === circuit && h.fault?.kind === 'short' ? sum + posterior[k] : sum),
+    0,
+  );
+  return p > 0 ? Math.min(1, short / p) : 0;
 }
 
 const maxTargets = 5;

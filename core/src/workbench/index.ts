@@ -3,6 +3,7 @@ export { usualBench } from './bench-day.ts';
 export * from './hours.ts';
 export * from './letters.ts';
 export * from './money.ts';
+export { sayOrderCost } from './order-cost.ts';
 export * from './parts.ts';
 export * from './say-minutes.ts';
 export * from './schedule/index.ts';

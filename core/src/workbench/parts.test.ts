@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { CircuitId } from '../catalogue/index.ts';
-import { likelyParts, suffixMatch, toOrder, type PartKind } from './parts.ts';
+import { likelyParts, suffixMatch, toOrder, type PartKind, type SuspectedCircuit } from './parts.ts';
 
 const part = (id: number, over: Partial<PartKind> = {}): PartKind => ({
   id,
@@ -17,9 +17,9 @@ const part = (id: number, over: Partial<PartKind> = {}): PartKind => ({
   minimum: 0,
   ...over,
 });
-const believed = new Map<CircuitId, number>([
-  ['display', 0.6],
-  ['battery.pack', 0.3],
+const believed = new Map<CircuitId, SuspectedCircuit>([
+  ['display', { p: 0.6 }],
+  ['battery.pack', { p: 0.3 }],
 ]);
 const device = { deviceClass: 'phone' as const, model: 'Moor 2' };
 
@@ -35,6 +35,31 @@ test('worked example: a circuit at 60 %, two parts of which one was taken twice 
     [3, 0.3, 0],
     [1, 0.15, 2],
   ]);
+});
+
+test.each([
+  [
+    1,
+    [
+      ['rail capacitor', 0.588],
+      ['load switch', 0.294],
+      ['rail converter', 0.098],
+    ],
+  ],
+  [
+    0,
+    [
+      ['rail converter', 0.784],
+      ['load switch', 0.147],
+      ['rail capacitor', 0.049],
+    ],
+  ],
+])('worked example: a rail at 98 %%, shorted with %d: its capacitors, not its converter', (shorted, expected) => {
+  const parts = ['rail converter', 'rail capacitor', 'load switch'].map((name, id) =>
+    part(id, { name, circuit: 'rail.run' }),
+  );
+  const found = likelyParts(new Map([['rail.run', { p: 0.98, shorted }]]), parts, [], device);
+  expect(found.map((l) => [parts[l.partId].name, Number(l.p.toFixed(3))])).toEqual(expected);
 });
 
 test('what is for another kind of device or another model is not proposed; what was taken for another circuit counts nothing', () => {
@@ -55,7 +80,7 @@ test('for any shelf: no more is needed of a circuit than it is likely', () => {
         const parts = list.map(({ circuit }, k) => part(k, { circuit }));
         const uses = list.map(({ circuit, times }, k) => ({ partId: k, circuit, times }));
         const found = likelyParts(believed, parts, uses, device);
-        for (const [circuit, p] of believed)
+        for (const [circuit, { p }] of believed)
           expect(found.filter((l) => l.circuit === circuit).reduce((sum, l) => sum + l.p, 0)).toBeLessThanOrEqual(
             p + 1e-9,
           );

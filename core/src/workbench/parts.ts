@@ -1,4 +1,4 @@
-import type { CircuitId, DeviceClass } from '../catalogue/index.ts';
+import { isSupply, type CircuitId, type DeviceClass } from '../catalogue/index.ts';
 import settings from './parts.json';
 
 /** A kind of part on the shelf. */
@@ -49,15 +49,46 @@ function isFor(part: Pick<PartKind, 'deviceClass' | 'model'>, deviceClass: Devic
   );
 }
 
+/** A circuit that may be at fault. */
+export interface SuspectedCircuit {
+  p: number;
+  /** How likely something is shorted there, where it is the cause; 0 to 1. */
+  shorted?: number;
+}
+
+type Role = keyof typeof settings.ofShort;
+
+/** What a part does in a supply, as its name tells. */
+function roleOf(name: string): Role {
+  const has = (role: Exclude<Role, 'load'>): boolean =>
+    settings.words[role].some((word) => name.toLowerCase().includes(word));
+  return has('converter') ? 'converter' : has('capacitor') ? 'capacitor' : 'load';
+}
+
 /**
- * What the repair of a device is likely to need: the probability of each circuit, shared among the parts for it by how often each was
- * taken for that circuit; a part that was never taken counts as one that was taken once.
+ * How likely a repair needs such a part, if nothing like it is there. What is shorted is seldom the converter: a capacitor or
+ * another load is, and a converter that is replaced on a shorted rail is no cure.
  *
- * @param circuits probability by circuit
+ * @param name of the part, which tells what it does in a supply
+ * @returns 0 to 1
+ */
+export function partNeed(name: string, circuit: CircuitId, circuits: ReadonlyMap<CircuitId, SuspectedCircuit>): number {
+  const { p, shorted = 0 } = circuits.get(circuit) ?? { p: 0 };
+  if (!isSupply(circuit)) return p;
+  const role = roleOf(name);
+  return p * (shorted * settings.ofShort[role] + (1 - shorted) * settings.otherwise[role]);
+}
+
+/**
+ * What the repair of a device is likely to need, part by part: the probability of each circuit; of a supply, the share of its
+ * repairs that need such a part; shared among like parts for it by how often each was taken for that circuit. A part that was
+ * never taken counts as one that was taken once.
+ *
+ * @param circuits by circuit
  * @returns the likeliest first
  */
 export function likelyParts(
-  circuits: ReadonlyMap<CircuitId, number>,
+  circuits: ReadonlyMap<CircuitId, SuspectedCircuit>,
   parts: readonly PartKind[],
   uses: readonly PartUse[],
   device: { deviceClass: DeviceClass; model: string },
@@ -66,13 +97,15 @@ export function likelyParts(
   const weight = (part: PartKind): number =>
     settings.priorUses +
     uses.reduce((sum, u) => sum + (u.partId === part.id && u.circuit === part.circuit ? u.times : 0), 0);
-  const total = new Map<CircuitId, number>();
-  for (const part of fitting) total.set(part.circuit, (total.get(part.circuit) ?? 0) + weight(part));
+  const key = (part: PartKind): string =>
+    isSupply(part.circuit) ? `${part.circuit} ${roleOf(part.name)}` : part.circuit;
+  const total = new Map<string, number>();
+  for (const part of fitting) total.set(key(part), (total.get(key(part)) ?? 0) + weight(part));
   return fitting
     .map((part) => ({
       partId: part.id,
       circuit: part.circuit,
-      p: ((circuits.get(part.circuit) ?? 0) * weight(part)) / (total.get(part.circuit) ?? 1),
+      p: (partNeed(part.name, part.circuit, circuits) * weight(part)) / (total.get(key(part)) ?? 1),
       free: part.onHand - part.reserved,
     }))
     .filter((l) => l.p >= settings.minShare)

@@ -64,8 +64,8 @@ export async function loadBenchNow(q: Queries, now: Date): Promise<BenchNow> {
   };
 }
 
-/** What is a hazard stands before everything that somebody put first. */
-export const hazardRank = -1;
+/** What stands first whatever somebody put first: what is in hand, then what is a hazard. */
+const fixedRanks = { inHand: -2, hazard: -1 };
 
 const minutesUntil = (moment: string, now: Date): number => (Date.parse(moment) - now.getTime()) / minute;
 
@@ -90,6 +90,9 @@ export function dayOf({ policy, workers, waits, now }: BenchNow): BenchDay {
 export interface Candidate {
   row: SheetRow;
   ahead: WorkAhead;
+  isHazard: boolean;
+  /** Its rank whatever somebody chose; null for none. */
+  fixedRank: number | null;
   task: Task & { stretches: readonly NamedStretch[] };
   holder: InHand | null;
   waited: RunningWait | null;
@@ -119,17 +122,18 @@ function candidateOf(bench: BenchNow, row: SheetRow): Candidate {
   const waits = bench.waits.filter((w) => w.jobId === row.id && w.until !== null);
   const release = Math.max(0, ...waits.map((w) => minutesUntil(w.until as string, now)));
   const isHazard = row.intake.batterySwollen && !row.intake.batteryIsolated;
-  const rank = isHazard ? hazardRank : row.rank;
+  const atBench = holder !== null && release === 0 && bench.workers.some((w) => w.id === holder.personId);
+  const fixedRank = atBench ? fixedRanks.inHand : isHazard ? fixedRanks.hazard : null;
   const task = {
     id: row.id,
     release,
     stretches: ahead.stretches,
     value: ahead.value,
     due,
-    heldBy: holder?.personId ?? null,
-    rank,
+    heldBy: atBench ? holder.personId : null,
+    rank: fixedRank ?? row.rank,
   };
-  return { row, ahead, task, holder, waited: release === 0 ? (waits[0] ?? null) : null };
+  return { row, ahead, isHazard, fixedRank, task, holder, waited: release === 0 ? (waits[0] ?? null) : null };
 }
 
 /** Runs for which nobody knows the end stand aside, as what is put off does. */

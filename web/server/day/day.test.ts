@@ -164,6 +164,13 @@ describe('the run sheet', () => {
     await expect(pinJobs([999_999])).rejects.toThrow('no longer exists');
   });
 
+  test('what is in hand stands on top, whatever was put first', async () => {
+    const [a, b, c] = [await newJob('a'), await newJob('b'), await newJob('c')];
+    await pinJobs([a]);
+    await takeJob(c, await person('Dot Reed'), 'test');
+    expect(ids((await makeSheet(db(), now())).entries)).toEqual([c, a, b]);
+  });
+
   test('what this bench lacks is said with the job, and everything else is ordered', async () => {
     const [a, b] = [await newJob('a'), await newJob('b')];
     await addTypedRun(a, 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold', undefined);

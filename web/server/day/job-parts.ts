@@ -1,4 +1,4 @@
-import { likelyParts, type CircuitId, type PartUse } from '@umbral/core';
+import { likelyParts, partNeed, type CircuitId, type PartUse, type SuspectedCircuit } from '@umbral/core';
 import { db, type Queries } from '../platform/db.ts';
 import { missing } from '../platform/errors.ts';
 import { latestAssessment } from '../jobs/jobs.ts';
@@ -31,7 +31,7 @@ export async function loadJobParts(jobId: number): Promise<JobParts> {
   const job = await q<JobRow>('jobs').where({ id: jobId, is_practice: false }).whereNull('deleted_at').first();
   if (!job) throw missing(`Job ${jobId}`);
   const latest = await latestAssessment(q, jobId);
-  const circuits = new Map<CircuitId, number>((latest?.result.circuits ?? []).map((c) => [c.id, c.p]));
+  const circuits = new Map<CircuitId, SuspectedCircuit>((latest?.result.circuits ?? []).map((c) => [c.id, c]));
   const parts = await loadParts(q);
   const device = { deviceClass: job.device_class, model: job.model };
   const likely = likelyParts(circuits, parts, await partUses(q), device);
@@ -72,7 +72,7 @@ export async function loadJobParts(jobId: number): Promise<JobParts> {
 async function onDonors(
   q: Queries,
   job: JobRow,
-  circuits: ReadonlyMap<CircuitId, number>,
+  circuits: ReadonlyMap<CircuitId, SuspectedCircuit>,
 ): Promise<JobParts['donors']> {
   const rows = (await q('donor_parts')
     .join('donors', 'donors.id', 'donor_parts.donor_id')
@@ -92,7 +92,7 @@ async function onDonors(
       number,
       suffix,
       circuit,
-      p: circuits.get(circuit) ?? 0,
+      p: partNeed(what, circuit, circuits),
     }))
     .sort((a, b) => b.p - a.p || a.id - b.id);
 }

@@ -1,11 +1,11 @@
 import {
-  countOf,
   depths,
   equipmentTypes,
   isOpenAt,
-  formatMoney,
   openFrom,
   orderWork,
+  planCost,
+  sayOrderCost,
   undoableTasks,
   whyHere,
   type BenchDay,
@@ -14,7 +14,7 @@ import {
   type Task,
 } from '@umbral/core';
 import { db, type Queries } from '../platform/db.ts';
-import { dayOf, hazardRank, loadBenchNow, openTasks, type BenchNow, type Candidate } from './bench-now.ts';
+import { dayOf, loadBenchNow, openTasks, type BenchNow, type Candidate } from './bench-now.ts';
 import { waitWords, type RunningWait } from './waits.ts';
 
 const minute = 60_000;
@@ -83,25 +83,18 @@ export async function makeSheet(q: Queries, now: Date, before: readonly number[]
   const tasks = doable.map((c) => c.task);
   const known = before.map((id) => tasks.findIndex((t) => t.id === id)).filter((k) => k >= 0);
   const start = [...known, ...tasks.map((_, k) => k).filter((k) => !known.includes(k))];
-  const found = orderWork(tasks, day, { before: start });
-  const pinned = tasks.some((t) => t.rank !== null && t.rank !== hazardRank);
-  const free = pinned
-    ? orderWork(
-        tasks.map((t) => ({ ...t, rank: t.rank === hazardRank ? hazardRank : null })),
-        day,
-        { before: start },
-      )
-    : found;
+  const found = orderOnce(now, tasks, day, start);
+  const isPinned = doable.some((c) => c.task.rank !== c.fixedRank);
+  const free = isPinned ? orderAs(now, doable, day, () => null) : found;
   const placed = found.order.map((k): PlacedJob & { candidate: Candidate } => {
     const c = doable[k];
     const first = found.placed.find((p) => p.task === c.task.id);
-    const isHazard = c.task.rank === hazardRank;
     return {
       candidate: c,
-      task: { ...c.task, rank: isHazard ? null : c.task.rank },
+      task: { ...c.task, rank: c.fixedRank === null ? c.task.rank : null },
       start: first?.start ?? Infinity,
       done: found.done[k],
-      isHazard,
+      isHazard: c.isHazard,
       isVain: c.ahead.isVain,
       waited: c.waited ? waitWords(c.waited) : null,
       holder: c.holder?.name ?? null,
@@ -156,27 +149,51 @@ function sayLack(lack: { lacks: keyof typeof equipmentTypes } | { depth: number 
  *
  * @param first job ids that would stand first, in their order
  */
-export async function costOfOrder(
-  q: Queries,
-  now: Date,
-  first: readonly number[],
-): Promise<{ says: string; cost: number; late: number }> {
+export async function costOfOrder(q: Queries, now: Date, first: readonly number[]): Promise<{ says: string }> {
   const bench = await loadBenchNow(q, now);
   const day = dayOf(bench);
-  const tasks = doableOf(bench, day).doable.map((c) => c.task);
-  const rankOf = (id: number): number | null => (first.includes(id) ? first.indexOf(id) : null);
-  const isHazard = (t: Task): boolean => t.rank === hazardRank;
-  const wanted = tasks.map((t) => ({ ...t, rank: isHazard(t) ? hazardRank : rankOf(t.id) }));
-  const free = orderWork(
-    tasks.map((t) => ({ ...t, rank: isHazard(t) ? hazardRank : null })),
+  const { doable } = doableOf(bench, day);
+  const [best, wanted] = [() => null, (id: number) => (first.includes(id) ? first.indexOf(id) : null)].map((rankOf) => {
+    const { done, late } = orderAs(now, doable, day, rankOf);
+    const tasks = doable.map((c) => c.task);
+    return { ...planCost(tasks, done, day), jobsLate: late };
+  });
+  return { says: sayOrderCost(wanted, best) };
+}
+
+/** The order in which somebody's ranks are kept, under what stands first whatever they chose. */
+const orderAs = (now: Date, doable: readonly Candidate[], day: BenchDay, rankOf: (id: number) => number | null) =>
+  orderOnce(
+    now,
+    doable.map(({ task, fixedRank }) => ({ ...task, rank: fixedRank ?? rankOf(task.id) })),
     day,
   );
-  const asked = orderWork(wanted, day, { before: free.order });
-  const cost = Math.max(0, asked.cost - free.cost);
-  const late = asked.late - free.late;
-  const lateWords = late > 0 ? ` and makes ${countOf(late, 'job')} late` : '';
-  const says = cost < 1 && late <= 0 ? 'This costs nothing.' : `This costs ${formatMoney(cost)}${lateWords}.`;
-  return { says, cost, late };
+
+/** Orders that were found last, by what they were made from and the minute: several pages ask for the same. */
+const lastOrders = new Map<string, ReturnType<typeof orderWork>>();
+const keptOrders = 4;
+
+function orderOnce(
+  now: Date,
+  tasks: readonly Task[],
+  day: BenchDay,
+  before?: readonly number[],
+): ReturnType<typeof orderWork> {
+  const minuteNow = now.getTime() / minute;
+  const fixed = (t: number): number => Math.round(t + minuteNow);
+  const key = JSON.stringify([
+    Math.floor(minuteNow),
+    tasks.map((t) => ({ ...t, release: t.release && fixed(t.release), due: t.due && fixed(t.due) })),
+    day.technicians.map((t) => ({ ...t, spans: t.spans.map((span) => span.map(fixed)) })),
+    day.occupied?.map((o) => ({ ...o, until: fixed(o.until) })),
+    { ...day, technicians: null, occupied: null },
+    before,
+  ]);
+  const found = lastOrders.get(key) ?? orderWork(tasks, day, { before });
+  lastOrders.delete(key);
+  lastOrders.set(key, found);
+  if (lastOrders.size > keptOrders) lastOrders.delete([...lastOrders.keys()][0]);
+  return found;
 }
 
 declare global {

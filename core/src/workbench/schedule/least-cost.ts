@@ -55,8 +55,8 @@ export function aloneDone(
 ): number {
   let t = ready;
   for (let k = next; k < stretches.length; k++) {
-    const who = day.technicians.filter(
-      (p) => p.maxDepth >= stretches[k].depth && (heldBy === null || k > 0 || p.id === heldBy),
+    const who = day.technicians.filter((p) =>
+      heldBy !== null && k === 0 ? p.id === heldBy : p.maxDepth >= stretches[k].depth,
     );
     t =
       Math.min(...who.map((p) => workUntil(p.spans, presentFrom(p.spans, t), stretches[k].minutes))) +

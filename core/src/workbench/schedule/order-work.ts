@@ -1,17 +1,6 @@
 import type { WorkPlace } from '../../catalogue/index.ts';
 import { aloneDone, byPrice, minCost } from './least-cost.ts';
-import {
-  canStart,
-  copyState,
-  dispatchTasks,
-  idleUntilNext,
-  initialState,
-  isOver,
-  nextFree,
-  planOf,
-  startTask,
-  type BenchState,
-} from './dispatch.ts';
+import { copyState, Dispatcher, dispatchTasks, nextFree, workOff, type BenchState } from './dispatch.ts';
 import { costOf, type BenchDay, type Plan, type Task } from './problem.ts';
 import settings from './order-work.json';
 
@@ -30,13 +19,13 @@ interface OrderOptions {
   before?: readonly number[];
   /** Where everybody is working now. */
   places?: readonly (WorkPlace | null)[];
-  /** Lists that are tried at most; until no move betters any more, where left out. */
+  /** Lists that are tried at most; where left out, until no move betters any more, or fewer the longer they are. */
   tries?: number;
 }
 
 /**
  * The order of work in which waiting and lateness cost least: what has a rank stands first, by rank; the rest is the best of
- * several rules of thumb, bettered by moving one task until no move betters it (of very many, among the first); where few are
+ * several rules of thumb, bettered by moving one task until no move betters it (of more than sixty, among the first sixty and for so long); where few are
  * open, by branch and bound over who begins what when (Land & Doig 1960; bound: {@link minCost}).
  *
  * @returns the same for the same; tasks that nobody can do stand last and are done at infinity
@@ -50,12 +39,13 @@ export function orderWork(tasks: readonly Task[], day: BenchDay, options: OrderO
   if (!isFree || tasks.length > settings.exactTasks || plan.cost === Infinity)
     return { ...plan, order: found, bound: Math.min(bound, plan.cost), isBest: plan.cost <= bound };
   const exact = branchAndBound(tasks, day, options.places ?? [], plan, bound);
-  return {
-    ...exact.plan,
-    order: orderOf(exact.plan, tasks),
-    bound: exact.bound,
-    isBest: exact.bound >= exact.plan.cost,
-  };
+  if (exact.plan === plan) return { ...plan, order: found, bound: exact.bound, isBest: exact.bound >= plan.cost };
+  // Where not everything could be looked into, a list beside the plan may be better than it.
+  const order = search.better(search.baseOf(orderOf(exact.plan, tasks))).list;
+  const beside = dispatchTasks(tasks, day, order, options.places);
+  const best = beside.cost < exact.plan.cost - settings.minGain ? beside : exact.plan;
+  const least = Math.min(exact.bound, best.cost);
+  return { ...best, order: best === beside ? order : orderOf(best, tasks), bound: least, isBest: least >= best.cost };
 }
 
 /** Tasks in the order in which a plan begins them. */
@@ -64,7 +54,10 @@ function orderOf({ placed }: Plan, tasks: readonly Task[]): number[] {
   for (const p of placed) if (!first.has(p.task)) first.set(p.task, p.start);
   return tasks
     .map((_, k) => k)
-    .sort((a, b) => (first.get(tasks[a].id) ?? Infinity) - (first.get(tasks[b].id) ?? Infinity));
+    .sort((a, b) => {
+      const [x, y] = [a, b].map((k) => first.get(tasks[k].id) ?? Infinity);
+      return x === y ? tasks[a].id - tasks[b].id : x - y;
+    });
 }
 
 /** What a list costs, with the bench as it was before each place of the list was first reached. */
@@ -77,23 +70,27 @@ interface Base {
 /** Lists bettered by moving one task to another place, until no move betters them. */
 class ListSearch {
   private left: number;
+  private readonly dispatcher: Dispatcher;
   private readonly tasks: readonly Task[];
   private readonly day: BenchDay;
   private readonly options: OrderOptions;
   /** What each task costs at least, and of those that anybody can do, the sum. */
-  private readonly leastCosts: number[];
-  private readonly leastSum: number;
+  private readonly minCosts: number[];
+  private readonly minSum: number;
 
   constructor(tasks: readonly Task[], day: BenchDay, options: OrderOptions) {
     this.tasks = tasks;
     this.day = day;
     this.options = options;
-    this.left = options.tries ?? Infinity;
-    this.leastCosts = tasks.map((t) => {
+    this.dispatcher = new Dispatcher(tasks, day, options.places);
+    const stretches = tasks.reduce((sum, t) => sum + t.stretches.length, 0);
+    const isShort = tasks.length <= settings.movedPlaces;
+    this.left = options.tries ?? (isShort ? Infinity : Math.round(settings.placings / stretches));
+    this.minCosts = tasks.map((t) => {
       const done = aloneDone(t, day);
       return done < Infinity ? costOf(t, done, day) : 0;
     });
-    this.leastSum = this.leastCosts.reduce((sum, c) => sum + c, 0);
+    this.minSum = this.minCosts.reduce((sum, c) => sum + c, 0);
   }
 
   /**
@@ -129,72 +126,72 @@ class ListSearch {
     return [...list].sort((a, b) => (rank(a) === rank(b) ? 0 : rank(a) - rank(b)));
   }
 
-  private baseOf(list: number[]): Base {
+  /** A list with what it costs. */
+  baseOf(list: number[]): Base {
     const before: Base['before'] = [];
-    const start = { state: initialState(this.tasks, this.day, this.options.places), sum: this.leastSum };
-    return { list, cost: this.workOff(list, start, Infinity, before), before };
+    const state = this.dispatcher.start();
+    state.placed = null;
+    return { list, cost: this.tryList(list, { state, sum: this.minSum }, Infinity, before), before };
   }
 
   /**
    * What a list costs; Infinity where that is more than a limit. What can never be done costs the same in any order: nothing.
    *
-   * @param before filled with the bench as it was before each place was first reached, where given
+   * @param start the bench where the list was not looked at yet, and what it costs at least from there
+   * @param before filled with the bench as it was before each place was first reached
    */
-  private workOff(
+  private tryList(
     list: readonly number[],
     start: Base['before'][number],
     limit: number,
-    before: Base['before'] = [],
+    before: Base['before'] | null = null,
   ): number {
     this.left--;
-    const { tasks, day } = this;
+    const { tasks, day, dispatcher } = this;
     const state = copyState(start.state);
-    let sum = start.sum;
-    const open = list.filter((task) => state.next[task] < tasks[task].stretches.length);
-    const places = new Map(list.map((task, place) => [task, place]));
-    while (open.length > 0 && sum <= limit) {
-      const who = nextFree(state);
-      if (state.free[who] === Infinity) break;
-      const at = open.findIndex((task) => canStart(state, tasks, day, task, who));
-      if (at < 0) {
-        idleUntilNext(state, tasks, day, who, open);
-        continue;
-      }
-      const task = open[at];
-      for (let place = before.length; place <= (places.get(task) ?? 0); place++)
-        before.push({ state: copyState(state), sum });
-      startTask(state, tasks, day, task, who);
-      if (state.next[task] < tasks[task].stretches.length) continue;
-      open.splice(at, 1);
-      if (state.ready[task] < Infinity) sum += costOf(tasks[task], state.ready[task], day) - this.leastCosts[task];
-    }
+    let { sum } = start;
+    const open = list.filter((task) => !dispatcher.isThrough(state, task));
+    workOff(dispatcher, state, open, {
+      begins: before
+        ? (task) => {
+            const place = list.indexOf(task);
+            while (before.length <= place) before.push({ state: copyState(state), sum });
+          }
+        : undefined,
+      ends: (task) => {
+        if (state.ready[task] < Infinity) sum += costOf(tasks[task], state.ready[task], day) - this.minCosts[task];
+        return sum > limit;
+      },
+    });
     return sum > limit ? Infinity : sum;
   }
 
   /** The list when no move of one task betters it, or when the tries are used up; the same object where none does. */
-  private better(base: Base): Base {
+  better(base: Base): Base {
     const fixed = this.tasks.filter((t) => t.rank !== null).length;
     const end = Math.min(base.list.length, fixed + settings.movedPlaces);
     let best = base;
-    for (let at = fixed, inVain = 0; inVain < end - fixed && this.left > 0; inVain++) {
-      const moved = this.bestMove(best, at, fixed, end);
-      if (moved) [best, inVain] = [this.baseOf(moved), -1];
-      at = at + 1 < end ? at + 1 : fixed;
-    }
+    // Near moves are few and find most of it; then every move.
+    for (const reach of [settings.nearMove, end])
+      for (let at = fixed, inVain = 0; inVain < end - fixed && this.left > 0; inVain++) {
+        const moved = this.bestMove(best, at, Math.max(fixed, at - reach), Math.min(end, at + reach + 1));
+        if (moved) [best, inVain] = [this.baseOf(moved), -1];
+        at = at + 1 < end ? at + 1 : fixed;
+      }
     return best;
   }
 
   /** The list with the task of one place where it costs least; null where it stands there already. */
-  private bestMove({ list, cost, before }: Base, from: number, fixed: number, end: number): number[] | null {
+  private bestMove({ list, cost, before }: Base, from: number, first: number, end: number): number[] | null {
     let best: number[] | null = null;
     let least = cost - settings.minGain;
-    for (let to = fixed; to < end; to++) {
+    for (let to = first; to < end; to++) {
       if (to === from) continue;
       const next = [...list];
       next.splice(to, 0, ...next.splice(from, 1));
       const start = before[Math.min(from, to)];
       // No place from there on is ever reached: whatever stands there.
-      const c = start ? this.workOff(next, start, least) : Infinity;
+      const c = start ? this.tryList(next, start, least) : Infinity;
       if (c < least) [best, least] = [next, c];
     }
     return best;
@@ -214,9 +211,11 @@ function branchAndBound(
   /** The least bound of what was not looked into. */
   let unseen = Infinity;
   const price = byPrice(tasks, day);
+  const dispatcher = new Dispatcher(tasks, day, places);
   const visit = (state: BenchState): void => {
-    if (isOver(state, tasks)) {
-      const plan = planOf(state, tasks, day);
+    const open = price.filter((k) => !dispatcher.isThrough(state, k));
+    if (open.length === 0) {
+      const plan = dispatcher.planOf(state);
       if (plan.cost < best.cost) best = plan;
       return;
     }
@@ -228,18 +227,17 @@ function branchAndBound(
     }
     const who = nextFree(state);
     if (state.free[who] === Infinity) return;
-    for (const task of price) {
-      if (!canStart(state, tasks, day, task, who)) continue;
+    for (const task of open) {
+      if (!dispatcher.canStart(state, task, who)) continue;
       const next = copyState(state);
-      startTask(next, tasks, day, task, who);
+      dispatcher.startTask(next, task, who);
       visit(next);
     }
     const resting = copyState(state);
-    const open = price.filter((k) => state.next[k] < tasks[k].stretches.length);
-    idleUntilNext(resting, tasks, day, who, open);
+    dispatcher.idleUntilNext(resting, who, open);
     if (resting.free[who] < Infinity) visit(resting);
   };
-  visit(initialState(tasks, day, places));
+  visit(dispatcher.start());
   return { plan: best, bound: Math.min(best.cost, Math.max(root, unseen)) };
 }
 
@@ -258,7 +256,7 @@ function boundOf(state: BenchState, tasks: readonly Task[], day: BenchDay): numb
       day,
       open.map((k) => Math.max(state.ready[k], from)),
       open.map((k) => state.next[k]),
-      state.free,
+      [...state.free],
     )
   );
 }

@@ -83,6 +83,8 @@ export interface Plan {
 }
 
 const minutesPerDay = 1440;
+/** How likely something comes late that is planned to be done at its very due date. */
+const riskAtDue = 0.5;
 
 /** Euros that each minute until a task is done costs. */
 export function delayPrice(task: Task, day: BenchDay): number {
@@ -90,20 +92,48 @@ export function delayPrice(task: Task, day: BenchDay): number {
   return (task.value * day.delayShare + overdue) / minutesPerDay;
 }
 
+/** What lateness costs by the shop's policy, euros: once, and by the day; nothing more for what was late already. */
+function lateCost({ due }: Task, done: number, day: BenchDay): number {
+  if (due === null || due < 0 || done <= due) return 0;
+  return day.lateOnce + (day.lateDaily * (done - due)) / minutesPerDay;
+}
+
 /**
- * What it costs that a task is done at a time: its value waits, and a due date that passes costs once and by the day. Work
- * takes longer than it should about as often as it does not: what is planned to be done shortly before its due date may be
- * late, and the nearer the likelier.
+ * What it costs, euros, to plan a task to be done so shortly before its due date that it may come late. Work takes longer than
+ * it should about as often as it does not: the nearer the likelier, up to a half.
+ */
+function riskCost({ due }: Task, done: number, day: BenchDay): number {
+  if (due === null || due < 0 || done > due) return 0;
+  const margin = Math.max(day.marginMinutes, day.marginShare * due);
+  return day.lateOnce * riskAtDue * Math.max(0, 1 - (due - done) / margin);
+}
+
+/**
+ * What it costs that a task is done at a time: its value waits, a due date that passes costs, and one that comes close may.
  *
  * @param done minutes from now
  * @returns euros
  */
 export function costOf(task: Task, done: number, day: BenchDay): number {
-  const waiting = delayPrice(task, day) * done;
-  if (task.due === null || task.due < 0) return waiting;
-  const margin = Math.max(day.marginMinutes, day.marginShare * task.due);
-  const risk = Math.min(1, Math.max(0, 1 - (task.due - done) / margin));
-  return waiting + day.lateOnce * risk + (day.lateDaily * Math.max(0, done - task.due)) / minutesPerDay;
+  return delayPrice(task, day) * done + lateCost(task, done, day) + riskCost(task, done, day);
+}
+
+/** What a plan costs, euros, by what it costs for; of tasks that are done at all. */
+export interface PlanCost {
+  waiting: number;
+  late: number;
+  close: number;
+}
+
+/** @param done minutes from now, in the order of the tasks */
+export function planCost(tasks: readonly Task[], done: readonly number[], day: BenchDay): PlanCost {
+  const sum = (cost: (task: Task, done: number) => number): number =>
+    tasks.reduce((total, t, k) => total + (done[k] < Infinity ? cost(t, done[k]) : 0), 0);
+  return {
+    waiting: sum((t, at) => delayPrice(t, day) * at),
+    late: sum((t, at) => lateCost(t, at, day)),
+    close: sum((t, at) => riskCost(t, at, day)),
+  };
 }
 
 /** Hands-on minutes of a task. */

@@ -102,8 +102,9 @@ test('worked example: what a wait costs, and what a due date that passes costs',
   expect(costOf(task(1, [work(10)]), 720, day({ delayShare: 0.1 }))).toBeCloseTo(3, 9);
   const dated = task(1, [work(10)], { due: 720, value: 0 });
   expect(costOf(dated, 1440, day())).toBeCloseTo(22, 9);
-  // Half an hour before: half of what may be late is.
-  expect(costOf(dated, 690, day())).toBeCloseTo(10, 9);
+  // Half an hour before, with an hour's margin: a quarter of what is planned so comes late. At the date it is a half.
+  expect(costOf(dated, 690, day())).toBeCloseTo(5, 9);
+  expect(costOf(dated, 720, day())).toBeCloseTo(10, 9);
   expect(costOf(dated, 600, day())).toBe(0);
 });
 
@@ -224,6 +225,39 @@ describe('for any bench and any jobs', () => {
         expect(found.bound).toBeLessThanOrEqual(found.cost + 1e-9);
       }),
       { numRuns: 120 },
+    );
+  });
+
+  test('no move of one task betters the order', () => {
+    fc.assert(
+      fc.property(tasksOf(12), benches, (tasks, bench) => {
+        const { order, cost: found } = orderWork(tasks, bench);
+        const cost = (list: number[]): number => dispatchTasks(tasks, bench, list).cost;
+        for (const [from, task] of order.entries())
+          for (const to of order.keys()) {
+            const moved = order.toSpliced(from, 1).toSpliced(to, 0, task);
+            expect(cost(moved)).toBeGreaterThan(found - 0.006);
+          }
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('the same jobs are ordered alike, wherever they stood before', () => {
+    fc.assert(
+      fc.property(tasksOf(12), benches, fc.infiniteStream(fc.nat()), (tasks, bench, numbers) => {
+        const { order, cost } = orderWork(tasks, bench);
+        const mixed = <T>(list: readonly T[]): T[] =>
+          list
+            .map((x) => ({ x, by: numbers.next().value as number }))
+            .sort((a, b) => a.by - b.by)
+            .map(({ x }) => x);
+        const others = mixed(tasks);
+        const again = orderWork(others, bench);
+        expect(again.order.map((k) => others[k].id)).toEqual(order.map((k) => tasks[k].id));
+        expect(orderWork(tasks, bench, { before: mixed(tasks.map((_, k) => k)) }).cost).toBeCloseTo(cost, 1);
+      }),
+      { numRuns: 60 },
     );
   });
 
