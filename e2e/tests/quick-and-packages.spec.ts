@@ -17,7 +17,7 @@ test('the quick read answers a typed line and keeps it as a job', async ({ page 
 
 test('a slip in a typed line is shown with its column', async ({ page }) => {
   await page.goto('/');
-  await page.getByPlaceholder(/Quick read/).fill('battery 4V: 0 | prompt 300mAh');
+  await page.getByPlaceholder(/^Search/).fill('battery 4V: 0 | prompt 300mAh');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('region', { name: 'Quick read' }).getByRole('alert')).toHaveText(
     /column 24: mAh is a charge/,
@@ -35,7 +35,7 @@ test('the quick read takes a dropped log', async ({ page }) => {
     transfer.items.add(new File([csv], 'bench.csv', { type: 'text/csv' }));
     return transfer;
   }, text);
-  await page.getByPlaceholder(/Quick read/).dispatchEvent('drop', { dataTransfer: data });
+  await page.getByPlaceholder(/^Search/).dispatchEvent('drop', { dataTransfer: data });
   const panel = page.getByRole('region', { name: 'Quick read' });
   await expect(panel.getByRole('heading').first()).toBeVisible();
   await panel.getByLabel('Feed').selectOption('usb-c');

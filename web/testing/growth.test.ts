@@ -167,7 +167,7 @@ test('no page and no save looks through a table that grows with the shop', async
     notebook: () => loadNotebookPage('', null, null),
     'notebook at a level': () => loadNotebookPage('0.19 A', null, null),
     'notebook of a model': () => loadNotebookPage('', 'Hillside 3', null),
-    'quick read': () => lookUpNotebook('battery 4V: 0 | prompt 0.1 0.2 hold'),
+    'quick read': () => lookUpNotebook('battery 4V: 0 | prompt 0.1 0.2 hold', 'phone'),
     'parts of a job': () => loadJobParts(jobId),
     'an entry, its verdict and a close': () => closedJob(),
   };

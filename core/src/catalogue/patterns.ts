@@ -4,6 +4,8 @@ import { namesOf } from './names.ts';
 interface PatternDefinition {
   /** As people read it. */
   name: string;
+  /** What else people call it, in small letters, for whoever searches. */
+  alsoCalled?: readonly string[];
   /** What of the run shows it: what stood before the press, or what followed it. */
   phase: 'before' | 'after';
   /** A healthy device shows it in a run that asks this of it; left out for the pattern of a fault. */
@@ -44,6 +46,7 @@ interface PatternDefinition {
 const catalogue = {
   'no-draw': {
     name: 'Draws nothing at all',
+    alsoCalled: ['dead', 'nothing', 'no current'],
     phase: 'after',
     isDead: true,
     implies: {
@@ -55,6 +58,7 @@ const catalogue = {
   },
   'limit-at-once': {
     name: 'In current limit from the start',
+    alsoCalled: ['short', 'shorted', 'dead short', 'limit'],
     phase: 'before',
     isUnasked: true,
     isInLimit: true,
@@ -69,6 +73,7 @@ const catalogue = {
   },
   'draw-before-prompt': {
     name: 'Draws current before power-on',
+    alsoCalled: ['leak', 'leakage', 'short', 'shorted'],
     phase: 'before',
     isUnasked: true,
     tellsSize: true,
@@ -76,6 +81,7 @@ const catalogue = {
   },
   'surge-on-prompt': {
     name: 'Surges at power-on',
+    alsoCalled: ['short', 'shorted', 'surge', 'limit'],
     phase: 'after',
     timedBy: 'peak',
     answersPress: true,
@@ -83,6 +89,7 @@ const catalogue = {
   },
   'stall-low': {
     name: 'Wakes briefly, then stops',
+    alsoCalled: ['stall', 'stuck', 'hang'],
     phase: 'after',
     timedBy: 'last-step',
     answersPress: true,
@@ -96,6 +103,7 @@ const catalogue = {
   },
   'stall-mid': {
     name: 'Starts to boot, then hangs',
+    alsoCalled: ['stall', 'stuck', 'hang', 'freeze', 'frozen'],
     phase: 'after',
     answersPress: true,
     cue: 'stalled',
@@ -103,6 +111,7 @@ const catalogue = {
   },
   'restart-loop': {
     name: 'Boot loop',
+    alsoCalled: ['bootloop', 'loop', 'reset', 'restart', 'reboot'],
     phase: 'after',
     startsOver: true,
     repeats: true,
@@ -110,15 +119,22 @@ const catalogue = {
   },
   hiccup: {
     name: 'Pulses faster than once a second',
+    alsoCalled: ['pulsing', 'pulse', 'cycling', 'short', 'shorted'],
     phase: 'after',
     startsOver: true,
     mayBeFeed: true,
     repeats: true,
     implies: { screen: ['dark', 0.93], 'host-detects': ['nothing', 0.9] },
   },
-  'start-then-off': { name: 'Starts, then shuts off', phase: 'after', answersPress: true },
+  'start-then-off': {
+    name: 'Starts, then shuts off',
+    alsoCalled: ['shutdown', 'turns off', 'switches off'],
+    phase: 'after',
+    answersPress: true,
+  },
   'normal-start': {
     name: 'Boots normally',
+    alsoCalled: ['good', 'healthy', 'normal'],
     phase: 'after',
     healthyWhen: 'start',
     isFullStart: true,
@@ -126,12 +142,19 @@ const catalogue = {
     cue: 'started',
     implies: { 'press-response': ['start', 0.97] },
   },
-  'idle-drain': { name: 'Drains current while off', phase: 'before', isUnasked: true, followsVoltage: true },
+  'idle-drain': {
+    name: 'Drains current while off',
+    alsoCalled: ['drain', 'leak', 'leakage'],
+    phase: 'before',
+    isUnasked: true,
+    followsVoltage: true,
+  },
   erratic: { name: 'Intermittent, no clear pattern', phase: 'after', repeats: true },
   'no-attach': { name: 'No bus voltage', phase: 'after', isDead: true },
   'attach-cycling': { name: 'Bus voltage comes and goes', phase: 'after', repeats: true },
   'unraised-dark': {
     name: 'Stuck at 5 V, almost no draw',
+    alsoCalled: ['stuck', 'no contract', '5v'],
     phase: 'after',
     isHold: true,
     implies: {
@@ -145,6 +168,7 @@ const catalogue = {
   },
   'unraised-low': {
     name: 'Stuck at 5 V, low draw',
+    alsoCalled: ['stuck', 'no contract', '5v'],
     phase: 'after',
     isHold: true,
     cue: 'stalled',
@@ -158,6 +182,7 @@ const catalogue = {
   },
   'dark-hold': {
     name: 'Powered, but almost no draw',
+    alsoCalled: ['dead', 'stuck'],
     phase: 'after',
     isHold: true,
     followsVoltage: true,
@@ -170,6 +195,7 @@ const catalogue = {
   },
   'standby-hold': {
     name: 'Holds at standby',
+    alsoCalled: ['stuck', 'stall'],
     phase: 'after',
     isHold: true,
     followsVoltage: true,
@@ -183,21 +209,28 @@ const catalogue = {
   },
   'partial-hold': {
     name: 'Almost up, one thing missing',
+    alsoCalled: ['stuck', 'stall', 'hang'],
     phase: 'after',
     isHold: true,
     followsVoltage: true,
     implies: { screen: ['dark', 0.9], 'host-detects': ['nothing', 0.8] },
   },
-  'charge-limited': { name: 'Charges too slowly', phase: 'after', isCharging: true },
-  'charge-refused': { name: 'Runs, but does not charge', phase: 'after', isCharging: true },
+  'charge-limited': { name: 'Charges too slowly', alsoCalled: ['slow'], phase: 'after', isCharging: true },
+  'charge-refused': {
+    name: 'Runs, but does not charge',
+    alsoCalled: ['no charge', 'not charging'],
+    phase: 'after',
+    isCharging: true,
+  },
   'charge-normal': {
     name: 'Charges normally',
+    alsoCalled: ['good', 'healthy', 'normal'],
     phase: 'after',
     healthyWhen: 'start',
     cue: 'started',
     isCharging: true,
   },
-  'voltage-dropout': { name: 'Voltage collapses and recovers', phase: 'after' },
+  'voltage-dropout': { name: 'Voltage collapses and recovers', alsoCalled: ['sag', 'brownout'], phase: 'after' },
   quiet: { name: 'At rest, not powered on yet', phase: 'before', healthyWhen: 'rest' },
   'voltage-steady': { name: 'Voltage is stable', phase: 'after', healthyWhen: 'voltage' },
   unrecognised: { name: 'No known pattern fits', phase: 'after' },

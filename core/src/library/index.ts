@@ -44,10 +44,13 @@ export {
   type ScorecardGroup,
 } from './scorecard.ts';
 export { default as librarySettings } from './settings.json';
+export { meantBy } from './meant.ts';
 export { wilsonInterval, type Share } from './wilson.ts';
 export {
   notebookLines,
   closestLines,
+  levelsNear,
+  phaseSaid,
   searchNotebook,
   type NotebookEntry,
   type NotebookLine,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { circuitNames } from '../catalogue/index.ts';
-import { closestLines, notebookLines, searchNotebook, type NotebookEntry } from './notebook.ts';
+import { closestLines, notebookLines, phaseSaid, searchNotebook, type NotebookEntry } from './notebook.ts';
 
 const entry = (over: Partial<NotebookEntry> = {}): NotebookEntry => ({
   model: 'Moorcall',
@@ -8,6 +8,7 @@ const entry = (over: Partial<NotebookEntry> = {}): NotebookEntry => ({
   feed: 'battery',
   volts: 4,
   amps: 0.18,
+  phase: 'after',
   setup: '',
   circuit: 'seq.power-good',
   element: '',
@@ -40,6 +41,30 @@ describe('notebook', () => {
   test('a typed line counts as often as it says', () => {
     const [line] = notebookLines([entry({ hits: 4, of: 5, source: { kind: 'note', id: 1 } }), entry()]);
     expect([line.causes[0].hits, line.of]).toEqual([5, 6]);
+  });
+  test('what stood before the press answers nothing that followed it; a line that says neither answers both', () => {
+    const lines = notebookLines([
+      entry({ phase: 'before', setup: 'before power-on' }),
+      entry(),
+      entry({ phase: null, setup: 'two rails missing' }),
+      entry({ feed: 'usb-c' }),
+    ]);
+    const found = (over: object) => find(lines, { amps: 0.18, ...over }).map((l) => [l.feed, l.phase]);
+    expect(found({ phase: 'after', feed: 'battery' })).toEqual([
+      ['battery', 'after'],
+      ['battery', null],
+    ]);
+    expect(found({ phase: 'before' })).toContainEqual(['battery', 'before']);
+    expect(found({ phase: 'before' })).not.toContainEqual(['battery', 'after']);
+  });
+  test.each([
+    ['before the press', 'before'],
+    ['battery in, before power-on', 'before'],
+    ['2 s after the button was pressed', 'after'],
+    ['before cleaning', null],
+    ['', null],
+  ])('the setup %j says its phase: %s', (setup, phase) => {
+    expect(phaseSaid(setup)).toBe(phase);
   });
   test('another level, feed, voltage or model is another line', () => {
     const lines = notebookLines([

@@ -2,6 +2,8 @@ import type { CircuitId, DeviceClass, Feed } from '../catalogue/index.ts';
 import { modelKey } from './signature.ts';
 import settings from './notebook.json';
 
+type Phase = 'before' | 'after';
+
 /** One reading of a confirmed case: this much, at that setup, was that. Or a line that somebody typed. */
 export interface NotebookEntry {
   model: string;
@@ -12,6 +14,8 @@ export interface NotebookEntry {
   volts: number | null;
   /** The level that stood, amperes; null for a line without a number. */
   amps: number | null;
+  /** Whether the level stood before the press or followed it; null where nobody said. */
+  phase: Phase | null;
   /** What else was said of the setup: "before the press", "one run rail missing". */
   setup: string;
   circuit: CircuitId;
@@ -35,6 +39,7 @@ export interface NotebookLine {
   deviceClass: DeviceClass;
   feed: Feed | null;
   volts: number | null;
+  phase: Phase | null;
   setup: string;
   /** From the lowest level to the highest that was met; null for a line without a number. */
   minA: number | null;
@@ -57,9 +62,14 @@ export interface NotebookLine {
 export function notebookLines(entries: readonly NotebookEntry[]): NotebookLine[] {
   const groups = new Map<string, NotebookEntry[]>();
   for (const entry of entries) {
-    const key = [entry.deviceClass, modelKey(entry.model), entry.feed ?? '', voltsStep(entry.volts), entry.setup].join(
-      '|',
-    );
+    const key = [
+      entry.deviceClass,
+      modelKey(entry.model),
+      entry.feed ?? '',
+      voltsStep(entry.volts),
+      entry.phase ?? '',
+      entry.setup,
+    ].join('|');
     const list = groups.get(key);
     if (list) list.push(entry);
     else groups.set(key, [entry]);
@@ -117,6 +127,7 @@ function lineOf(entries: readonly NotebookEntry[]): NotebookLine {
     deviceClass: first.deviceClass,
     feed: first.feed,
     volts: first.volts,
+    phase: first.phase,
     setup: first.setup,
     minA: levels.length > 0 ? Math.min(...levels) : null,
     maxA: levels.length > 0 ? Math.max(...levels) : null,
@@ -133,6 +144,10 @@ export interface NotebookQuery {
   amps: number | null;
   /** Volts; null for any. */
   volts: number | null;
+  /** When the level stood: lines of the other phase say nothing of it; left out for any. */
+  phase?: Phase | null;
+  /** The feed it was drawn from; left out for any. */
+  feed?: Feed | null;
   /** Words of the kind of device, the model, the setup, the circuit or the part; empty for any. */
   text: string;
 }
@@ -145,7 +160,7 @@ export interface NotebookQuery {
  */
 export function searchNotebook(
   lines: readonly NotebookLine[],
-  { amps, volts, text }: NotebookQuery,
+  { amps, volts, text, phase = null, feed = null }: NotebookQuery,
   nameOf: (circuit: CircuitId) => string,
 ): NotebookLine[] {
   const words = text
@@ -153,6 +168,8 @@ export function searchNotebook(
     .split(/\s+/)
     .filter((w) => w !== '');
   const named = lines.filter((line) => {
+    if (phase !== null && line.phase !== null && line.phase !== phase) return false;
+    if (feed !== null && line.feed !== null && line.feed !== feed) return false;
     if (volts !== null && (line.volts === null || Math.abs(Math.log(volts / line.volts)) > settings.nearVolts))
       return false;
     const told = [
@@ -183,11 +200,24 @@ export function closestLines(
     .sort((a, b) => farFrom(a, amps) - farFrom(b, amps) || b.of - a.of);
 }
 
+/** The phase that a setup says in words; null where it says none. */
+export function phaseSaid(setup: string): Phase | null {
+  const asked = '(press|pressed|power-on|powered on|prompt|start|button|switched on)';
+  const said = new RegExp(`\\b(before|after)\\b[^,;]*\\b${asked}\\b`, 'i').exec(setup);
+  return said ? (said[1].toLowerCase() as Phase) : null;
+}
+
+/** Levels that a level of amperes is near to: from, to. */
+export function levelsNear(amps: number): [from: number, to: number] {
+  return [
+    Math.min(amps / settings.nearRatio, amps - settings.nearA),
+    Math.max(amps * settings.nearRatio, amps + settings.nearA),
+  ];
+}
+
 function isNear({ minA, maxA }: NotebookLine, amps: number): boolean {
   if (minA === null || maxA === null) return false;
-  const low = Math.min(minA / settings.nearRatio, minA - settings.nearA);
-  const high = Math.max(maxA * settings.nearRatio, maxA + settings.nearA);
-  return amps >= low && amps <= high;
+  return amps >= levelsNear(minA)[0] && amps <= levelsNear(maxA)[1];
 }
 
 /** How far a level lies outside of a line, as a logarithm; 0 within it. */

@@ -1,15 +1,25 @@
 import { AtlasView } from '@/features/atlas/atlas-view';
-import { loadOverview } from '@/features/atlas/queries';
+import { loadOverview, type AtlasFilter } from '@/features/atlas/queries';
 import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Atlas' };
 
 export const dynamic = 'force-dynamic';
 
-export default async function AtlasPage({ searchParams }: { searchParams: Promise<{ job?: string }> }) {
+type Asked = { job?: string; text?: string } & Partial<Record<AtlasFilter, string>>;
+
+export default async function AtlasPage({ searchParams }: { searchParams: Promise<Asked> }) {
   const { person } = await signedIn();
-  const { job } = await searchParams;
+  const { job, text = '', ...chosen } = await searchParams;
   const number = Number(job ?? '');
   const ofJob = Number.isInteger(number) && number > 0 ? number : null;
-  return <AtlasView job={ofJob} overview={await loadOverview()} isLead={person.role === 'lead'} />;
+  return (
+    <AtlasView
+      key={JSON.stringify([text, chosen])}
+      job={ofJob}
+      asked={{ text, chosen }}
+      overview={await loadOverview()}
+      isLead={person.role === 'lead'}
+    />
+  );
 }

@@ -33,13 +33,28 @@ function nameOf(filter: AtlasFilter, value: string): string {
 const filters = Object.keys(filterWords) as AtlasFilter[];
 type Chosen = Partial<Record<AtlasFilter, string>>;
 
+/** What of an address is a filter; anything may stand in one. */
+const pickFilters = (given: Readonly<Record<string, unknown>>): Chosen =>
+  Object.fromEntries(filters.flatMap((f) => (typeof given[f] === 'string' ? [[f, given[f]]] : [])));
+
 /** Whoever types waits no longer than this for the list to follow, ms. */
 const pauseMs = 200;
 
 /** Confirmed cases as silhouettes: what it looked like, and what it was. */
-export function AtlasView({ job, overview, isLead }: { job: number | null; overview: AtlasOverview; isLead: boolean }) {
-  const [text, setText] = useState('');
-  const [chosen, setChosen] = useState<Chosen>({});
+export function AtlasView({
+  job,
+  asked = { text: '', chosen: {} },
+  overview,
+  isLead,
+}: {
+  job: number | null;
+  /** What the address asks for. */
+  asked?: { text: string; chosen: Chosen };
+  overview: AtlasOverview;
+  isLead: boolean;
+}) {
+  const [text, setText] = useState(asked.text);
+  const [chosen, setChosen] = useState<Chosen>(() => pickFilters(asked.chosen));
   const { cases, found, problem, more } = useCases(job, text, chosen);
   const { total } = overview;
   const all = total.toLocaleString('en');
@@ -192,7 +207,7 @@ function Filters({
   const byName = (f: AtlasFilter): string[] => [...values[f]].sort((a, b) => nameOf(f, a).localeCompare(nameOf(f, b)));
   return (
     <div className="mt-2 grid grid-cols-2 gap-2 sm:grid-cols-3 lg:grid-cols-4 xl:grid-cols-7">
-      <TextField label="Search" value={text} placeholder="model, part" onValue={onText} />
+      <TextField label="Search" value={text} placeholder="model, part, short, 0.19 A" onValue={onText} />
       {filters
         .filter((f) => f !== 'pattern' && values[f].length > 1)
         .map((f) => (

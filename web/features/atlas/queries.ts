@@ -4,7 +4,8 @@ import * as engine from '@/server/analysis/engine';
 import { db, type Queries } from '@/server/platform/db';
 import { loadContent } from '@/server/jobs/jobs';
 import { libraryKeyOf, loadLibrary } from '@/server/library/known';
-import { tellsWord, wordsOf } from '@/server/library/words';
+import { searchQuery } from '@/features/notebook/ask';
+import { stoodNear, tellsWord } from '@/server/library/words';
 import { caseOf } from '@/server/rows';
 import { outlinePath, packOutline, typicalOutline } from './outline';
 
@@ -146,7 +147,9 @@ export async function loadAtlas(asked: AtlasAsked): Promise<AtlasPage> {
   const fitting = () => {
     const list = q('library_cases as c');
     for (const f of filters) if (asked.chosen[f] !== '') void list.where(`c.${columns[f]}`, asked.chosen[f]);
-    for (const word of wordsOf(asked.text)) void list.where((w) => tellsWord(w, word));
+    const { amps, volts, words } = searchQuery(asked.text);
+    for (const word of words) void list.where((w) => tellsWord(w, word));
+    stoodNear(list, amps, volts);
     if (near) void list.whereIn('c.case_key', [...near.keys()]);
     return list;
   };

@@ -1,6 +1,7 @@
 'use server';
 
 import { action, question, changed } from '@/features/action';
+import { deviceClasses } from '@umbral/core';
 import * as yup from 'yup';
 import type { Result } from '@/server/platform/errors';
 import { keepNote, noteInput, renameModel, setNoteTaken } from '@/server/library/notebook';
@@ -8,8 +9,13 @@ import { lookUpNotebook } from './queries';
 
 const id = yup.number().integer().positive().required();
 
+const lookUpInput = yup.object({
+  line: yup.string().max(2000).default(''),
+  deviceClass: yup.string().oneOf(deviceClasses).nullable().default(null),
+});
+
 /** What the notebook has on a number, at once. */
-export const lookUp = question('technician', yup.string().max(2000).default(''), lookUpNotebook);
+export const lookUp = question('technician', lookUpInput, ({ line, deviceClass }) => lookUpNotebook(line, deviceClass));
 
 export const saveNote = action('technician', noteInput, keepNote);
 

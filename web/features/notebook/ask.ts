@@ -26,27 +26,55 @@ export function notALevel(text: string): string {
   return `${found[1]} is ${what}. Type a level in A or mA.`;
 }
 
-/**
- * What is looked for in the notebook, from whatever was typed: "0.19 A", "190 mA at 18 V", "moorcall 0.19", or a whole typed
- * reading, whose last level is meant.
- */
-export function notebookQuery(text: string): NotebookQuery {
+/** Levels that a text says, with what is left of it; a whole typed reading means its last level. */
+function levelsOf(text: string, isLevel: (digits: string, unit: string | undefined, before: string) => boolean) {
   let [amps, volts]: (number | null)[] = [null, null];
-  const isReading = /[:|]/.test(text);
   const rest = text
     .replace(/limit\s+\S+/gi, ' ')
     .replace(/port\s+\d+/gi, ' ')
     .replace(number, (whole, digits: string, unit: string | undefined, at: number, all: string) => {
-      // "Reader 2" is a model; "Reader 0.2" and what stands in a typed reading is a level.
-      if (!unit && !isReading && /^\d+$/.test(digits) && /\p{L}\s*$/u.test(all.slice(0, at))) return whole;
+      if (!isLevel(digits, unit, all.slice(0, at))) return whole;
       const value = Number(digits.replace(',', '.'));
       if (unit?.toLowerCase() === 'v') volts = value;
       else amps = value * (unit ? factors[unit.toLowerCase()] : 1);
       return ' ';
     });
+  return { amps, volts, rest };
+}
+
+const isReading = (text: string): boolean => /[:|]/.test(text);
+const isWhole = (digits: string): boolean => /^\d+$/.test(digits);
+
+/**
+ * What is looked for in the notebook, from whatever was typed: "0.19 A", "190 mA at 18 V", "moorcall 0.19", or a whole typed
+ * reading, whose last level is meant.
+ */
+export function notebookQuery(text: string): NotebookQuery {
+  const { amps, volts, rest } = levelsOf(
+    text,
+    // "Reader 2" is a model; "Reader 0.2" and what stands in a typed reading is a level.
+    (digits, unit, before) => unit !== undefined || isReading(text) || !isWhole(digits) || !/\p{L}\s*$/u.test(before),
+  );
   const words = rest
     .toLowerCase()
     .split(/[\s:|()]+/)
     .filter((w) => /^(\p{L}[\p{L}\p{N}-]+|\p{N}[\p{L}\p{N}-]*)$/u.test(w) && !grammar.has(w) && w !== 'at');
   return { amps, volts, text: words.join(' ') };
+}
+
+/** Words that say nothing of what is looked for. */
+const fillers = new Set(['at', 'a', 'an', 'the', 'of', 'with', 'and', 'on', 'in', 'job']);
+
+/** What is looked for everywhere: a level has its unit or a decimal point, since a number alone may be a job's. */
+export function searchQuery(text: string): { amps: number | null; volts: number | null; words: string[] } {
+  const { amps, volts, rest } = levelsOf(
+    text,
+    (digits, unit) => unit !== undefined || isReading(text) || !isWhole(digits),
+  );
+  const words = rest.toLowerCase().split(/[^\p{L}\p{N}]+/u);
+  return {
+    amps,
+    volts,
+    words: words.filter((w) => w !== '' && !fillers.has(w) && !(isReading(text) && grammar.has(w))),
+  };
 }

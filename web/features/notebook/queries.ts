@@ -6,10 +6,12 @@ import {
   formatVoltage,
   modelKey,
   notebookLines,
+  readTypedRun,
   searchNotebook,
   closestLines,
   type CircuitId,
   type DeviceClass,
+  type NotebookQuery,
 } from '@umbral/core';
 import { db } from '@/server/platform/db';
 import { notebookEntries } from '@/server/library/notebook';
@@ -179,11 +181,23 @@ function noteForm(row: NoteRow): NoteForm {
   };
 }
 
+/** The feed of a typed reading, and whether its last level followed the press; nothing where it is no whole reading. */
+function setupOf(asked: string): Pick<NotebookQuery, 'feed' | 'phase'> {
+  try {
+    const { run } = readTypedRun(asked, 'r1');
+    const isAsked = run.markers.some((m) => m.event === 'prompt');
+    // A port powers up by itself: without a press nobody knows what its level followed.
+    return { feed: run.feed, phase: isAsked ? 'after' : run.feed === 'battery' ? 'before' : null };
+  } catch {
+    return {};
+  }
+}
+
 /** The first lines that the notebook has on something that was typed: asked before the engine. */
-export async function lookUpNotebook(asked: string): Promise<LineView[]> {
-  const query = notebookQuery(asked);
+export async function lookUpNotebook(asked: string, deviceClass: DeviceClass | null): Promise<LineView[]> {
+  const query = { ...notebookQuery(asked), ...setupOf(asked) };
   if (query.amps === null) return [];
-  const { entries } = await notebookEntries(db(), { amps: query.amps });
+  const { entries } = await notebookEntries(db(), { amps: query.amps, deviceClass });
   return searchNotebook(notebookLines(entries), query, (c: CircuitId) => circuitNames[c])
     .slice(0, 4)
     .map(lineView);

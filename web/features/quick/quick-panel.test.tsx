@@ -2,6 +2,7 @@ import { screen, waitFor } from '@testing-library/react';
 import { createRef } from 'react';
 import { lookUp } from '@/features/notebook/actions';
 import { kept, refused, show } from '@/testing/show';
+import { search } from '@/features/search/actions';
 import { postFile } from '@/ui/upload';
 import { keepTyped, newJobForLog, quickRead } from './actions';
 import { QuickPanel } from './quick-panel';
@@ -11,6 +12,7 @@ import type { QuickSource } from './source';
 jest.mock('./actions', () => ({ quickRead: jest.fn(), keepTyped: jest.fn(), newJobForLog: jest.fn() }));
 jest.mock('@/features/notebook/actions', () => ({ lookUp: jest.fn() }));
 jest.mock('@/features/notebook/lines', () => ({ NotebookLines: () => <p>met before</p> }));
+jest.mock('@/features/search/actions', () => ({ search: jest.fn() }));
 jest.mock('@/ui/upload', () => ({ postFile: jest.fn() }));
 const [push, refresh] = [jest.fn(), jest.fn()];
 jest.mock('next/navigation', () => ({ useRouter: () => ({ push, refresh }) }));
@@ -42,6 +44,7 @@ beforeEach(() => {
   jest.clearAllMocks();
   jest.mocked(lookUp).mockResolvedValue(kept([]));
   read.mockResolvedValue(kept(answer('Stalls early')));
+  jest.mocked(search).mockResolvedValue(kept({ groups: [], spelt: [] }));
 });
 
 test('a line is answered with pattern, suspects and the next test, and becomes a job when it is kept', async () => {
@@ -125,4 +128,24 @@ describe('a log', () => {
     expect(await screen.findByText(/saved without its log: found.csv: which column is the current/)).toBeTruthy();
     expect(push).toHaveBeenCalledWith('/jobs/15');
   });
+});
+
+test('words are looked for; what is no reading says so only where nothing was found', async () => {
+  read.mockResolvedValue(refused('no reading'));
+  jest.mocked(search).mockResolvedValue(
+    kept({
+      groups: [
+        { name: 'Jobs', hits: [{ name: '0007 reading room', detail: 'Moorcall, open', href: '/jobs/7' }], all: null },
+      ],
+      spelt: [{ word: 'morcall', as: 'moorcall' }],
+    }),
+  );
+  const { unmount } = open({ kind: 'typed', line: 'morcall' });
+  expect((await screen.findByRole('link', { name: /0007 reading room/ })).getAttribute('href')).toBe('/jobs/7');
+  expect(screen.getByText(/Shown for “moorcall”/)).toBeTruthy();
+  expect(screen.queryByRole('alert')).toBeNull();
+  unmount();
+  jest.mocked(search).mockResolvedValue(kept({ groups: [], spelt: [] }));
+  open({ kind: 'typed', line: 'zzyzx' });
+  expect((await screen.findByRole('alert')).textContent).toMatch(/^Nothing found for “zzyzx”/);
 });

@@ -13,6 +13,9 @@ import { postFile } from '@/ui/upload';
 import { lookUp } from '@/features/notebook/actions';
 import { NotebookLines } from '@/features/notebook/lines';
 import type { LineView } from '@/features/notebook/view';
+import { search } from '@/features/search/actions';
+import { Hits } from '@/features/search/hits';
+import type { Found } from '@/features/search/queries';
 import { keepTyped, newJobForLog, quickRead } from './actions';
 import type { QuickAnswer } from './read';
 import type { QuickSource } from './source';
@@ -59,8 +62,11 @@ export function QuickPanel({
   const [met, setMet] = useState<LineView[]>([]);
   useEffect(() => {
     if (source.kind !== 'typed') return;
-    void lookUp(source.line).then((result) => setMet(result.ok ? result.value : []));
-  }, [source]);
+    void lookUp({ line: source.line, deviceClass }).then((result) => setMet(result.ok ? result.value : []));
+  }, [source, deviceClass]);
+  const found = useFound(source);
+  // Words that were looked for are no reading that went wrong.
+  const isReading = source.kind === 'log' || /[:|]/.test(source.line);
   const started = useRef(false);
   useEffect(() => {
     if (started.current) return;
@@ -99,7 +105,7 @@ export function QuickPanel({
       aria-label="Quick read"
       className="arrives absolute right-0 z-30 mt-1 grid w-full min-w-[300px] gap-2.5 rounded-2xl border border-line bg-raised p-4 shadow-xl sm:w-[460px]"
     >
-      <div className="flex gap-2 text-sm">
+      <div className={`flex gap-2 text-sm ${isReading || answer ? '' : 'hidden'}`}>
         <label className="flex-1">
           <span className="sr-only">Kind of device</span>
           <select
@@ -134,16 +140,19 @@ export function QuickPanel({
           </label>
         )}
       </div>
-      {met.length > 0 && (
+      {isReading && met.length > 0 && (
         <div>
           <h2 className="font-semibold">From the notebook</h2>
           <NotebookLines lines={met} />
         </div>
       )}
-      {reading && <p className="text-muted">Reading …</p>}
-      {problem && !reading && (
+      {reading && isReading && <p className="text-muted">Reading …</p>}
+      {found && <Hits found={found} onGo={onKept} />}
+      {problem && !reading && (isReading || found?.groups.length === 0) && (
         <p role="alert" className="rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">
-          {problem}
+          {isReading
+            ? problem
+            : `Nothing found for “${source.kind === 'typed' ? source.line : ''}”. To read a draw, start with its feed: battery 4V: 0.19.`}
         </p>
       )}
       {answer && !reading && <Answer answer={answer} />}
@@ -154,6 +163,16 @@ export function QuickPanel({
       )}
     </section>
   );
+}
+
+/** What a typed line finds by its words and levels; null while it is looked for, and where a whole reading was typed. */
+function useFound(source: QuickSource): Found | null {
+  const [found, setFound] = useState<Found | null>(null);
+  useEffect(() => {
+    if (source.kind !== 'typed' || /[:|]/.test(source.line)) return;
+    void search(source.line).then((result) => setFound(result.ok ? result.value : null));
+  }, [source]);
+  return found;
 }
 
 type Asked = { ok: true; value: QuickAnswer } | { ok: false; message: string };

@@ -8,13 +8,13 @@ import type { QuickSource } from './source';
 // What answers is loaded with the first question, not with every page.
 const QuickPanel = dynamic(() => import('./quick-panel').then((m) => m.QuickPanel), { ssr: false });
 
-/** A single line that takes typed readings or a dropped log and answers at once, without a job. */
+/** A single line: words and levels are looked for everywhere; a typed reading or a dropped log is answered at once, without a job. */
 export function QuickRead() {
   const [line, setLine] = useState('');
   const [asked, setAsked] = useState<{ source: QuickSource; count: number } | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const box = useRef<HTMLDivElement>(null);
-  useKey('/', 'quick read', () => input.current?.focus());
+  useKey('/', 'search and quick read', () => input.current?.focus());
   const ask = (source: QuickSource): void => setAsked((last) => ({ source, count: (last?.count ?? 0) + 1 }));
   return (
     <div
@@ -38,14 +38,14 @@ export function QuickRead() {
         }}
       >
         <label className="relative block">
-          <span className="sr-only">Quick read: type what the display shows, or drop a log</span>
+          <span className="sr-only">Search, or type what the display shows</span>
           <input
             ref={input}
             className="field pr-9 font-mono text-[0.87rem] placeholder:font-sans"
             value={line}
             spellCheck={false}
             autoComplete="off"
-            placeholder="Quick read: type what the display shows, or drop a log"
+            placeholder="Search, or type what the display shows"
             onChange={(e) => setLine(e.target.value)}
           />
           <kbd className="pointer-events-none absolute top-3 right-3" aria-hidden>
