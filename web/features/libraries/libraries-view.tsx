@@ -3,6 +3,7 @@
 import Link from '@/ui/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
+import { countOf } from '@umbral/core/words';
 import { useSave } from '@/ui/kit/use-save';
 import type { Imported, ListedLibrary } from '@/server/library/exchange';
 import { Hazard } from '@/ui/parts';
@@ -124,6 +125,10 @@ function ImportCard() {
             only if the keys match.
           </Hazard>
           <p className="text-lg break-words tabular-nums">{came.fingerprint}</p>
+          <p className="text-sm">
+            {countOf(came.cases, 'new case')} and {countOf(came.notes, 'line')}.
+            {came.known > 0 && ` ${countOf(came.known, 'case')} more ${came.known === 1 ? 'is' : 'are'} here already.`}
+          </p>
           <p className="text-sm">Licence: {came.licence}</p>
           <p>
             <button type="button" className="button button-main" onClick={() => void send(file, came.fingerprint)}>

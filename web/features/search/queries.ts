@@ -4,6 +4,7 @@ import {
   levelsNear,
   meantBy,
   patternNames,
+  closestLines,
   searchNotebook,
   notebookLines,
   countOf,
@@ -207,10 +208,14 @@ const classesSaid = (word: string): DeviceClass[] =>
 
 async function linesFound(q: Queries, { text, words, amps, volts }: Asked): Promise<HitGroup> {
   const { entries } = await notebookEntries(q, { amps, words: words.join(' ') });
-  const lines = searchNotebook(notebookLines(entries), { amps, volts, text: words.join(' ') }, (c) => circuitNames[c]);
+  const query = { amps, volts, text: words.join(' ') };
+  const nameOf = (c: CircuitId): string => circuitNames[c];
+  const all = notebookLines(entries);
+  const exact = searchNotebook(all, query, nameOf);
+  const lines = exact.length > 0 ? exact : closestLines(all, query, nameOf);
   const view = lines.slice(0, shown).map(lineView);
   return named(
-    'Notebook',
+    exact.length > 0 ? 'Notebook' : 'Notebook, closest levels',
     view.map((line) => ({
       name: [line.model || line.deviceClass, line.level].filter((x) => x !== '').join(', '),
       detail: [line.causes[0]?.circuit ?? '', line.causes[0]?.says ?? '', line.setup],

@@ -70,7 +70,8 @@ test('a level finds what stood there, with its unit or a decimal comma, alone or
   expect((await found('190 mA')).Jobs).toHaveLength(2);
   expect((await found('0,19 fenwick')).Jobs).toEqual([expect.stringContaining('closed second coil')]);
   expect((await found('0.19 A moorcall')).Notebook).toHaveLength(2);
-  expect(await found('1.7 A fenwick')).toEqual({});
+  expect(Object.keys(await found('1.7 A moorcall'))).toEqual(['Notebook, closest levels', 'Models']);
+  expect(Object.keys(await found('1.7 A fenwick'))).toEqual(['Notebook, closest levels']);
 });
 
 test('patterns, circuits, parts, job numbers and people by what they are called', async () => {

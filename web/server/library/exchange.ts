@@ -1,11 +1,12 @@
 import { createHash, createPrivateKey, generateKeyPairSync, sign, type KeyObject } from 'node:crypto';
 import { createInterface } from 'node:readline';
 import { Readable } from 'node:stream';
-import { librarySettings } from '@umbral/core';
+import { countOf, librarySettings } from '@umbral/core';
 import { addAudit } from '../platform/audit.ts';
 import { db, json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import type { LibraryCaseRow, LibraryRunRow, NoteRow, ShopKeyRow } from '../platform/tables.ts';
+import { casesHere, findHere, keyOfCase, type KnownCases } from './known-cases.ts';
 import { withUpload } from '../platform/upload.ts';
 import {
   format,
@@ -131,13 +132,32 @@ async function noteLines(q: Queries): Promise<object[]> {
 export type Imported =
   | { state: 'taken'; cases: number; notes: number; known: number; otherwise: string[] }
   /** Nobody here knows whose key it is: it is taken in when somebody says that they asked. */
-  | { state: 'unknown'; shop: string; licence: string; fingerprint: string };
+  | {
+      state: 'unknown';
+      shop: string;
+      licence: string;
+      fingerprint: string;
+      cases: number;
+      notes: number;
+      known: number;
+    };
+
+/** A library that is being looked through: its lines, told apart from what is here already. */
+interface Brought {
+  q: Queries;
+  fileName: string;
+  header: Header;
+  fingerprint: string;
+  here: KnownCases;
+}
 
 /**
  * Takes in a library of another shop: all of it or nothing. Its cases weigh less than own ones and are told apart from them.
+ * Everything that can be wrong with it is said before anybody is asked whose it is.
  *
  * @param trusted fingerprint that somebody compared with the other shop; empty where nobody did
- * @throws {ExpectedError} for another version, a damaged or changed file, one that is too large, or that is here already
+ * @throws {ExpectedError} for another version, a damaged or changed file, one that is too large, one that is here already, or
+ *   one under a key that nobody knows with nothing in it but cases that are here
  */
 export function importLibrary(source: AsyncIterable<Uint8Array>, fileName: string, trusted: string): Promise<Imported> {
   return withUpload(source, fileName, async ({ size, read }) => {
@@ -145,29 +165,35 @@ export function importLibrary(source: AsyncIterable<Uint8Array>, fileName: strin
       throw refused(fileName, `is ${Math.round(size / 1e6)} MB; a library has at most ${maxBytes / 1024 / 1024} MB`);
     const header = await headerOf(fileName, read());
     const fingerprint = keyOf(fileName, header);
-    const known = await db()('known_shops').where({ fingerprint }).first();
-    if (!known && trusted !== fingerprint)
-      return { state: 'unknown', shop: header.shop, licence: header.licence, fingerprint };
     return transaction(async (q) => {
-      if (!known) await q('known_shops').insert({ fingerprint, public_key: header.publicKey, name: header.shop });
-      return takeIn(q, fileName, header, fingerprint, read());
+      const twin = await q('libraries').where({ sha256: header.sha256 }).first('id');
+      if (twin) throw refused(fileName, 'was already imported and has not changed');
+      const brought = { q, fileName, header, fingerprint, here: await casesHere(q) };
+      const found = { cases: 0, notes: 0, known: 0 };
+      await eachLine(brought, read(), (line) => {
+        if (line.note) found.notes++;
+        if (line.case) found[findHere(brought, line.case) ? 'known' : 'cases']++;
+      });
+      const isKnown = await q('known_shops').where({ fingerprint }).first();
+      if (!isKnown && found.known > 0 && found.cases === 0)
+        throw refused(
+          fileName,
+          `its ${countOf(found.known, 'case')} ${found.known === 1 ? 'is' : 'are'} made of runs that are here already, signed with another key`,
+        );
+      if (!isKnown && trusted !== fingerprint)
+        return { state: 'unknown', shop: header.shop, licence: header.licence, fingerprint, ...found };
+      if (!isKnown) await q('known_shops').insert({ fingerprint, public_key: header.publicKey, name: header.shop });
+      return takeIn(brought, read());
     });
   });
 }
 
-async function takeIn(
-  q: Queries,
-  fileName: string,
-  header: Header,
-  fingerprint: string,
+/** Reads the lines after the first, in order. */
+async function eachLine(
+  { fileName, header }: Pick<Brought, 'fileName' | 'header'>,
   blocks: AsyncIterable<Uint8Array>,
-): Promise<Imported> {
-  const twin = await q('libraries').where({ sha256: header.sha256 }).first('id');
-  if (twin) throw refused(fileName, 'was already imported and has not changed');
-  const [{ id }] = await q('libraries')
-    .insert({ shop: header.shop, licence: header.licence, fingerprint, sha256: header.sha256, made_at: header.madeAt })
-    .returning('id');
-  const taken = { cases: 0, notes: 0, known: 0, otherwise: [] as string[] };
+  work: (line: Line) => void | Promise<void>,
+): Promise<void> {
   const hash = createHash('sha256');
   let n = 0;
   for await (const line of createInterface({ input: Readable.from(blocks), crlfDelay: Infinity })) {
@@ -175,41 +201,50 @@ async function takeIn(
     if (n === 1) continue;
     hash.update(`${line}\n`);
     if (n > maxCases) throw refused(fileName, `has more than ${maxCases.toLocaleString('en')} lines`);
-    await takeLine(q, { id, fingerprint, shop: header.shop }, lineOf(fileName, n, line), taken);
+    await work(lineOf(fileName, n, line));
   }
   if (hash.digest('hex') !== header.sha256)
     throw refused(fileName, 'its lines do not match its signature; it was changed or damaged');
+}
+
+async function takeIn(brought: Brought, blocks: AsyncIterable<Uint8Array>): Promise<Imported> {
+  const { q, header, fingerprint } = brought;
+  const [{ id }] = await q('libraries')
+    .insert({ shop: header.shop, licence: header.licence, fingerprint, sha256: header.sha256, made_at: header.madeAt })
+    .returning('id');
+  const taken = { cases: 0, notes: 0, known: 0, otherwise: [] as string[] };
+  await eachLine(brought, blocks, (line) => takeLine(brought, id, line, taken));
   await addAudit(q, null, `library of ${header.shop} imported`, { cases: taken.cases, notes: taken.notes });
   return { state: 'taken', ...taken };
 }
 
 async function takeLine(
-  q: Queries,
-  library: { id: number; fingerprint: string; shop: string },
+  brought: Brought,
+  libraryId: number,
   line: Line,
   taken: { cases: number; notes: number; known: number; otherwise: string[] },
 ): Promise<void> {
+  const { q, header } = brought;
   if (line.note) {
     const { deviceClass, ...note } = line.note;
-    await q('notes').insert({ ...note, device_class: deviceClass, library_id: library.id } as never);
+    await q('notes').insert({ ...note, device_class: deviceClass, library_id: libraryId } as never);
     taken.notes++;
   }
   if (!line.case) return;
-  const { id, deviceClass, month, runs, weight, ...rest } = line.case;
-  // Recorded runs tell a case wherever it is met; a number of a job is one only in its own shop.
-  const key = id.startsWith('case ') ? id : `${library.fingerprint} ${id}`;
-  const here = await q('library_cases').where({ case_key: key }).first('circuit', 'job_id');
+  const { id: _, deviceClass, month, runs, weight, ...rest } = line.case;
+  const here = findHere(brought, line.case);
   if (here) {
     taken.known++;
-    if (here.circuit !== rest.circuit) taken.otherwise.push(here.job_id === null ? key : `job ${here.job_id}`);
+    if (here.circuit !== rest.circuit) taken.otherwise.push(here.jobId === null ? here.key : `job ${here.jobId}`);
     return;
   }
+  const key = keyOfCase(brought, line.case);
   const [{ id: caseId }] = await q('library_cases')
     .insert({
       ...rest,
       case_key: key,
-      library_id: library.id,
-      origin: library.shop,
+      library_id: libraryId,
+      origin: header.shop,
       device_class: deviceClass,
       weight: weight * librarySettings.weights.imported,
       closed_at: new Date(`${month}-01T00:00:00Z`),
@@ -223,6 +258,7 @@ async function takeLine(
       setup: json(setup),
       data: Buffer.from(data, 'base64'),
     } as never);
+  brought.here.set(key, { key, circuit: rest.circuit, jobId: null });
   taken.cases++;
 }
 

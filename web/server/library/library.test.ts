@@ -1,3 +1,4 @@
+import { createHash, generateKeyPairSync, sign } from 'node:crypto';
 import { fitRecalibration, notebookLines } from '@umbral/core';
 import { giveTestDatabase } from '../../testing/database.ts';
 import { toldCases } from '../../testing/taught.ts';
@@ -8,6 +9,7 @@ import { jobInput, outcomeInput } from '../platform/input.ts';
 import { latestAssessment } from '../jobs/jobs.ts';
 import { addTypedRun } from '../jobs/record.ts';
 import type { LibraryCaseRow } from '../platform/tables.ts';
+import { signedText, type Header } from './exchange-format.ts';
 import { exportLibrary, fingerprintOfShop, importLibrary, listLibraries, removeLibrary } from './exchange.ts';
 import { callsCounted, countCalls, countMissing, sumsOfAll } from './calls.ts';
 import { correctIfDue } from './correction.ts';
@@ -223,6 +225,9 @@ describe('libraries between shops', () => {
       shop: 'Hill bench',
       licence: 'for your own bench',
       fingerprint,
+      cases: expect.any(Number),
+      notes: expect.any(Number),
+      known: 0,
     });
     expect(await listLibraries(db())).toEqual([]);
     expect(await take(file, 'some other key')).toMatchObject({ state: 'unknown' });
@@ -237,6 +242,31 @@ describe('libraries between shops', () => {
     expect(listed).toMatchObject({ shop: 'Hill bench', cases: cases.length });
     await removeLibrary(listed.id);
     expect(await toldCases()).toEqual([]);
+  });
+  test('own cases under another key are refused before anybody is asked to trust it', async () => {
+    const own = await newJob('Resigned');
+    await close(own);
+    const lines = (await exportLibrary('Hill bench', 'own')).split('\n');
+    const signed = (body: string[]): string => {
+      const pair = generateKeyPairSync('ed25519');
+      const text = body.map((line) => `${line}\n`).join('');
+      const header = { ...(JSON.parse(lines[0]) as Header), shop: 'Vale bench' };
+      const sha256 = createHash('sha256').update(text).digest('hex');
+      const owner = { ...header, madeAt: new Date(header.madeAt), sha256 };
+      const signature = sign(null, Buffer.from(signedText(owner)), pair.privateKey).toString('base64');
+      const publicKey = pair.publicKey.export({ type: 'spki', format: 'pem' });
+      return `${JSON.stringify({ ...header, publicKey, sha256, signature })}\n${text}`;
+    };
+    const cases = lines.filter((line) => line.startsWith('{"case"'));
+    const renamed = cases.map((line, k) =>
+      line.replace(/"id":"[^"]*"/, `"id":"another ${k}"`).replace('"pmic"', '"display"'),
+    );
+    await expect(take(signed(renamed))).rejects.toThrow('made of runs that are here already, signed with another key');
+    const other = renamed.map((line, k) => (k === 0 ? line.replace(/"month":"[^"]*"/, '"month":"2019-02"') : line));
+    expect(await take(signed(other))).toMatchObject({ state: 'unknown', cases: 1, known: cases.length - 1 });
+    // What is wrong with a file is said before anybody is asked whose it is.
+    await expect(take(signed([...other, '{"case":{}}']))).rejects.toThrow(`line ${other.length + 2}:`);
+    await jobEdits.reopenJob(own, await versionOf(own));
   });
   test('one that was changed, is damaged, of another version, or none at all is refused, and nothing is stored', async () => {
     const lines = file.split('\n');
