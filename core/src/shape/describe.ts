@@ -41,21 +41,35 @@ export function describeRun(raw: Trace, given: Marker[], options: DescribeOption
     segments: found.segments,
     markers: markers.shown,
     features,
-    warnings: [...markers.warnings, ...inferenceNotes(markers.used)],
+    warnings: [...markers.warnings, ...inferenceNotes(markers.used), ...placedNotes(markers.used)],
   };
 }
 
+const saidAs: Readonly<Record<string, string>> = {
+  'output-on': 'output on',
+  plug: 'plug-in',
+  prompt: 'power-on',
+  'output-off': 'output off',
+  unplug: 'unplugging',
+  'part-on': 'the part put on',
+  'part-off': 'the part taken off',
+};
+
+/** Markers that were given by hand and stand where the trace has their step. */
+function placedNotes(markers: Marker[]): string[] {
+  return markers.flatMap(({ event, t, said }) =>
+    said === undefined || t === said
+      ? []
+      : [
+          `The marker for ${saidAs[event] ?? event} was given at ${formatSeconds(said)}; its step is at ${formatSeconds(t)}.`,
+        ],
+  );
+}
+
 function inferenceNotes(markers: Marker[]): string[] {
-  const words: Record<string, string> = {
-    'output-on': 'output on',
-    plug: 'plug-in',
-    prompt: 'power-on',
-    'output-off': 'output off',
-    unplug: 'unplugging',
-  };
   return markers
     .filter((m) => m.inferred)
-    .map((m) => `No marker for ${words[m.event] ?? m.event}: read from the trace at ${formatSeconds(m.t)}.`);
+    .map((m) => `No marker for ${saidAs[m.event] ?? m.event}: read from the trace at ${formatSeconds(m.t)}.`);
 }
 
 /** How people note that a device rests from here on. */

@@ -1,4 +1,4 @@
-import type { Marker, Trace } from '../trace/index.ts';
+import type { Marker, MarkerEvent, Trace } from '../trace/index.ts';
 import settings from './settings.json';
 import type { Segmentation } from './segments.ts';
 import type { VoltageFeatures } from './types.ts';
@@ -31,10 +31,11 @@ export function readMarkers(
   context: MarkerContext,
 ): MarkerReading {
   const warnings: string[] = [];
-  const sorted = [...given].sort((a, b) => a.t - b.t);
-  if (sorted.some((m, k) => m !== given[k])) warnings.push('The markers were out of order and were sorted by time.');
+  const told = [...given].sort((a, b) => a.t - b.t);
+  if (told.some((m, k) => m !== given[k])) warnings.push('The markers were out of order and were sorted by time.');
   const first = trace.t.length === 0 ? 0 : trace.t[0];
   const last = trace.t.length === 0 ? 0 : trace.t[trace.t.length - 1];
+  const sorted = told.map((m) => placeMarker(m, told, found)).sort((a, b) => a.t - b.t);
   const inside = sorted.filter((m) => m.t >= first - 1e-9 && m.t <= last + 1e-9);
   const outside = sorted.length - inside.length;
   if (outside > 0) {
@@ -60,6 +61,46 @@ export function readMarkers(
   }
   const byTime = (a: Marker, b: Marker): number => a.t - b.t;
   return { used: [...inside, ...inferred].sort(byTime), shown: [...sorted, ...inferred].sort(byTime), warnings };
+}
+
+/** Events that a step of the draw goes with: up, or down. */
+const stepOf: Partial<Record<MarkerEvent, 'up' | 'down'>> = {
+  prompt: 'up',
+  'output-on': 'up',
+  plug: 'up',
+  'part-on': 'up',
+  'output-off': 'down',
+  unplug: 'down',
+  'part-off': 'down',
+};
+
+/**
+ * A marker that somebody gave by hand, at the step that goes with it: hands are late, and now and then a little early. The
+ * nearest step of its window is taken; for a press, one that leaves the level at which the device rested. Where there is none
+ * the device did not answer, and the marker stays where it was said.
+ */
+function placeMarker(marker: Marker, all: readonly Marker[], { pieces, channels: c }: Segmentation): Marker {
+  const way = stepOf[marker.event];
+  const { said } = marker;
+  if (said === undefined || way === undefined) return marker;
+  const [from, to] = [said - settings.handBackS, said + settings.handForwardS];
+  const noise = Math.max(c.noise, settings.promptNoiseA);
+  const steps = pieces.slice(1).flatMap((piece, k) => {
+    const before = pieces[k];
+    const level = piece.kind === 'bursts' || piece.kind === 'pulses' ? piece.high : piece.mean;
+    const up = way === 'up' ? level - before.mean : before.mean - level;
+    return up > Math.max(settings.promptRise * noise, settings.promptFloorA)
+      ? [{ t: c.t[piece.from], rest: before.mean }]
+      : [];
+  });
+  const on = all.filter((m) => m.event === 'output-on' || m.event === 'plug').map((m) => m.t);
+  const isOfFeed = (t: number): boolean => on.some((at) => t >= at - settings.inrushS && t <= at + settings.inrushS);
+  const near = steps.filter((s) => s.t >= from && s.t <= to && (marker.event !== 'prompt' || !isOfFeed(s.t)));
+  const rest = Math.min(...near.map((s) => s.rest)) + settings.promptRise * noise;
+  const fitting = marker.event === 'prompt' ? near.filter((s) => s.rest <= rest) : near;
+  if (fitting.length === 0) return { ...marker, t: said };
+  const { t } = fitting.reduce((best, s) => (Math.abs(s.t - said) < Math.abs(best.t - said) ? s : best));
+  return { ...marker, t };
 }
 
 /** The source comes on within the run: from nothing to a voltage, or to a current that pulls the voltage down. */

@@ -525,6 +525,40 @@ describe.each(examples)(
   },
 );
 
+describe('a power-on marker that is given by hand', () => {
+  const pressed = examples.filter((e) => e.outline.markers?.some((m) => m.event === 'prompt'));
+  test.each([-0.4, 0.6, 1.7, 2.7])('%d s late shows what one at the very moment shows', (late) => {
+    for (const { device, outline, instruments = [display, logger, probe], complaint, what } of pressed)
+      for (const i of instruments) {
+        const value = caseOf(device, { complaintKind: complaint ?? null });
+        const [exact, byHand] = [0, late].map((delay) => {
+          const markers = outline.markers?.map((m) =>
+            m.event === 'prompt' && delay !== 0 ? { ...m, t: m.t + delay, said: m.t + delay } : m,
+          );
+          const { run, trace } = sketchRun({ ...outline, markers }, i);
+          return describeWithPatterns(value, run, trace).patterns[0];
+        });
+        expect([what, i.rateHz, byHand.id]).toEqual([what, i.rateHz, exact.id]);
+      }
+  });
+  test('stands where it was said where nothing answers it, and its own step is told with both times', () => {
+    const at = (strokes: Stroke[], said: number) => {
+      const markers: Marker[] = [on(0), { t: said, event: 'prompt', said }];
+      const { run, trace } = sketchRun({ feed: 'battery', strokes, markers, setup: battery }, logger);
+      return describeWithPatterns(caseOf('phone'), run, trace).shape;
+    };
+    const dead = at([quiet(12, 0)], 6);
+    expect(dead.markers.find((m) => m.event === 'prompt')?.t).toBe(6);
+    const found = at([quiet(4), ...healthyStart], 6.1);
+    expect(found.markers.find((m) => m.event === 'prompt')?.t).toBeCloseTo(4, 0);
+    expect(found.warnings.join(' ')).toMatch(
+      /The marker for power-on was given at 6\.1 s; its step is at (3\.9|4(\.0)?\d?) s/,
+    );
+    // Four seconds late is no slip of the hand: it is taken as it is said.
+    expect(at([quiet(4), { seconds: 20, amps: 0.3 }], 8).features.promptT).toBe(8);
+  });
+});
+
 test.each([display, logger, probe])('a start that repeats with bursts in it is a loop, not a swing (%#)', (i) => {
   const piece: Stroke[] = [
     { seconds: 1.2, amps: 0.002 },

@@ -39,6 +39,8 @@ export interface Marker {
   event: MarkerEvent;
   note?: string;
   inferred?: boolean;
+  /** When somebody said it by hand, seconds: `t` is looked for around it. Left out where `t` is exact. */
+  said?: number;
 }
 
 /** A stretch of time in seconds. */

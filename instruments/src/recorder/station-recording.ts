@@ -111,11 +111,15 @@ export class StationRecording {
     return ending === 'stored' ? current.live.id : null;
   }
 
-  /** Marks an instant, now or so many seconds ago; nothing where nothing is recorded. */
-  mark(event: MarkerEvent, note = '', agoS = 0): void {
+  /**
+   * Marks an instant, now or so many seconds ago; nothing where nothing is recorded.
+   *
+   * @param isByHand a person says it, who is late: where the trace has its step is found when the run is read
+   */
+  mark(event: MarkerEvent, note = '', agoS = 0, isByHand = false): void {
     if (!this.current) return;
     const t = Math.max(0, this.context.now() - agoS - this.current.live.beganAt);
-    this.current.live.mark({ t, event, ...(note ? { note } : {}) });
+    this.current.live.mark({ t, event, ...(note ? { note } : {}), ...(isByHand ? { said: t } : {}) });
   }
 
   gap(from: number, to: number, why: string): void {

@@ -206,7 +206,7 @@ export class Station {
   /** @throws {Refusal} where nothing is recorded */
   mark(event: MarkerEvent, note: string, agoS = 0): void {
     if (this.recording.id === null) throw new Refusal(`${this.spec.name} is not recording.`);
-    this.recording.mark(event, note, agoS);
+    this.recording.mark(event, note, agoS, true);
   }
 
   private theOutput(): Output {

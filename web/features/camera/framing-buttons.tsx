@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { Crosshair } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import type { useFraming } from './use-framing';
@@ -27,16 +28,19 @@ export function FramingButtons({ frame }: { frame: ReturnType<typeof useFraming>
         />
         mirrored picture
       </label>
-      <button
+      <GatedButton
         ref={keep}
         type="button"
-        className="button button-main ml-auto"
-        disabled={frame.saving || !frame.framing?.numbers.some((n) => n.quantity === 'amps')}
-        title="Frame at least the current"
+        outer="ml-auto"
+        className="button button-main"
+        disabled={frame.saving}
+        blocked={
+          frame.framing?.numbers.some((n) => n.quantity === 'amps') ? null : 'Frame the number of the current first'
+        }
         onClick={frame.keep}
       >
         Save and read
-      </button>
+      </GatedButton>
     </>
   );
 }

@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { useState } from 'react';
 import { markPicture } from './actions';
 import { useSave } from '@/ui/kit/use-save';
@@ -70,9 +71,14 @@ export function MarkedPicture({ jobId, picture }: { jobId: number; picture: Pict
             onChange={(e) => setSays(e.target.value)}
           />
         </label>
-        <button type="submit" className="button min-h-9" disabled={saving || !at || !isChanged}>
+        <GatedButton
+          type="submit"
+          className="button min-h-9"
+          disabled={saving}
+          blocked={!at ? 'Click the place in the picture first' : !isChanged ? 'Nothing has changed' : null}
+        >
           Save mark
-        </button>
+        </GatedButton>
         {picture.point && (
           <button
             type="button"

@@ -11,6 +11,9 @@ import type { RunView } from './view';
 /** From this share of the picture on there is no room for a name at the right. */
 const edgeShare = 0.88;
 
+/** Given by hand, and found in the trace at another time. */
+const isPlaced = ({ t, said }: Marker): boolean => said !== undefined && said !== t;
+
 /**
  * What happened when, on a lane under the run. A marker is dragged, or moved with the arrow keys; an inferred one
  * becomes a given one when it is moved. Every change assesses the job anew.
@@ -31,7 +34,7 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
     return Number((t0 + Math.min(1, Math.max(0, share)) * span).toFixed(3));
   };
   const moved = (k: number, t: number): Marker[] =>
-    markers.map((m, j) => (j === k ? { ...m, t, inferred: undefined } : m));
+    markers.map((m, j) => (j === k ? { ...m, t, inferred: undefined, said: undefined } : m));
   const onMove = (event: PointerEvent, k: number): void => {
     if (dragged === k) setMarkers(moved(k, timeAt(event.clientX)));
   };
@@ -76,7 +79,7 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
               aria-valuemax={t1}
               aria-valuenow={m.t}
               aria-valuetext={`${m.t.toFixed(1)} seconds`}
-              title={`${markerNames[m.event]} at ${m.t.toFixed(2)} s${m.inferred ? ' (inferred from the trace)' : ''}; drag or use the arrow keys, Delete removes it`}
+              title={`${markerNames[m.event]} at ${m.t.toFixed(2)} s${m.inferred ? ' (inferred from the trace)' : ''}${isPlaced(m) ? ` (given by hand at ${m.said?.toFixed(2)} s, moved to its step)` : ''}; drag or use the arrow keys, Delete removes it`}
               className={`absolute top-0 flex h-11 touch-none flex-col px-1.5 pt-[9px] text-[0.83rem] text-muted select-none ${
                 // Near the right edge the name stands to the left of its instant.
                 (m.t - t0) / span > edgeShare

@@ -85,7 +85,7 @@ async function saved(
   version: number,
   markers: Marker[],
 ): Promise<{ version: number; problem: string | null }> {
-  const given = markers.filter((m) => !m.inferred).map(({ t, event, note }) => ({ t, event, note }));
+  const given = markers.filter((m) => !m.inferred).map(({ t, event, note, said }) => ({ t, event, note, said }));
   try {
     const result = await saveMarkers({ runId: run.id, version, markers: given });
     return result.ok ? { version: result.value, problem: null } : { version, problem: result.message };

@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import Link from '@/ui/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
@@ -160,9 +161,9 @@ function ExportCard({ fingerprint }: { fingerprint: string }) {
       <TextField label="Licence" hint="what others may do with it" value={licence} onValue={setLicence} />
       <p>
         {shop.trim() === '' ? (
-          <button type="button" className="button" disabled>
+          <GatedButton type="button" className="button" blocked="Enter the name of your shop first">
             Export
-          </button>
+          </GatedButton>
         ) : (
           <a className="button" href={`/api/libraries?${query}`} download>
             Export

@@ -23,7 +23,7 @@ test('everything to look at stands there, and Enter arms what the setup says', a
 
 test('nothing is armed over what has to be done first, not by Enter either', async () => {
   const { person } = dialog([fine, stop]);
-  expect(screen.getByRole('button', { name: /Arm/ }).hasAttribute('disabled')).toBe(true);
+  expect(screen.getByRole('button', { name: /Arm/ }).getAttribute('aria-disabled')).toBe('true');
   await person.keyboard('{Enter}');
   expect(does.onArm).not.toHaveBeenCalled();
   expect(does.onBatteryOut).not.toHaveBeenCalled();

@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { Check, Eye, OctagonX } from 'lucide-react';
 import { Dialog } from '@/ui/dialog';
 import { Hazard } from '@/ui/parts';
@@ -63,9 +64,14 @@ export function ArmDialog({
             Note that the battery is out
           </button>
         ) : (
-          <button type="submit" autoFocus className="button button-main" disabled={isStopped}>
+          <GatedButton
+            type="submit"
+            autoFocus
+            className="button button-main"
+            blocked={isStopped ? 'Not before what stands above is done' : null}
+          >
             Checked. Arm: {what}
-          </button>
+          </GatedButton>
         )}
         <button type="button" className="button button-quiet" onClick={onClose}>
           Not now

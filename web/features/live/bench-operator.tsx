@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { namedChecks, checkTypes, type CheckId, type MarkerEvent } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
 import { addCheck } from '@/features/job/actions';
@@ -211,9 +212,9 @@ function Mend({ elements }: { elements: { id: string; name: string }[] }) {
           ))}
         </SelectField>
       </div>
-      <button type="submit" className="button" disabled={!at}>
+      <GatedButton type="submit" className="button" blocked={at ? null : 'Choose a part first'}>
         Replace
-      </button>
+      </GatedButton>
       {done && (
         <p role="status" className="w-full text-sm">
           {done} was replaced. Record a run now in the same setup.

@@ -32,7 +32,7 @@ const recording = { id: 3, jobId: 7, startedAt: '', rows: 1200, seconds: 61.4, s
 const on = { record: jest.fn(), arm: jest.fn(), output: jest.fn(), press: jest.fn() };
 const controls = (of: StationState, { isMine = false, ours = [] as StationState[], isKeeping = false } = {}) =>
   show(<Controls station={of} recording={of.recording} takes={{ ours, isKeeping }} isMine={isMine} on={on} />);
-const isOff = (name: RegExp): boolean => screen.getByRole('button', { name }).hasAttribute('disabled');
+const isOff = (name: RegExp): boolean => screen.getByRole('button', { name }).getAttribute('aria-disabled') === 'true';
 
 beforeEach(() => jest.clearAllMocks());
 

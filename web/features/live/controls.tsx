@@ -1,5 +1,7 @@
 'use client';
 
+import { notRecording, whyNotArm, whyNotSwitch } from './why-not';
+import { GatedButton } from '@/ui/kit/gated-button';
 import { formatCurrent, formatVoltage } from '@umbral/core/words';
 import type { StationState } from '@umbral/instruments';
 import type { useTakes } from './use-takes';
@@ -26,37 +28,33 @@ export function Controls({
   const isRecording = takes.ours.length > 0;
   return (
     <p className="mt-2 flex flex-wrap items-center gap-2">
-      <button
+      <GatedButton
         type="button"
         className={`button ${isRecording ? '' : 'button-main'}`}
-        disabled={takes.isKeeping || station.health === 'lost'}
+        disabled={takes.isKeeping}
+        blocked={station.health === 'lost' ? 'Not connected' : null}
         onClick={on.record}
       >
         {isRecording ? 'Stop and save' : 'Record'} <kbd>r</kbd>
-      </button>
+      </GatedButton>
       {station.kind === 'supply' && (
         <>
-          <button
-            type="button"
-            className="button"
-            disabled={station.outputOn === true || station.outputUnknown}
-            onClick={on.arm}
-          >
+          <GatedButton type="button" className="button" blocked={whyNotArm(station)} onClick={on.arm}>
             {isMine ? 'Armed' : 'Arm'} <kbd>a</kbd>
-          </button>
-          <button
+          </GatedButton>
+          <GatedButton
             type="button"
             className={`button ${isMine && !station.outputOn ? 'button-main' : ''}`}
-            disabled={(!isMine && !station.outputOn) || station.outputUnknown}
+            blocked={whyNotSwitch(station, isMine)}
             onClick={on.output}
           >
             {station.outputOn ? 'Off' : 'On'} <kbd>o</kbd>
-          </button>
+          </GatedButton>
         </>
       )}
-      <button type="button" className="button" disabled={!isRecording} onClick={on.press}>
+      <GatedButton type="button" className="button" blocked={isRecording ? null : notRecording} onClick={on.press}>
         Power pressed <kbd>p</kbd>
-      </button>
+      </GatedButton>
       <span className="text-sm text-muted" role="status">
         {recording
           ? `recording, ${Math.round(recording.seconds)} s, ${recording.rows.toLocaleString('en')} samples`

@@ -1,5 +1,7 @@
 'use client';
 
+import { notRecording } from './why-not';
+import { GatedButton } from '@/ui/kit/gated-button';
 import { formatCurrent } from '@umbral/core/words';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
@@ -57,7 +59,7 @@ export function Isolate({
             before={off.get(part.id) ?? null}
             isOff={off.has(part.id)}
             amps={amps}
-            disabled={!isRecording}
+            isRecording={isRecording}
             onToggle={() => toggle(part)}
           />
         ))}
@@ -72,7 +74,7 @@ function PartRow({
   before,
   isOff,
   amps,
-  disabled,
+  isRecording,
   onToggle,
 }: {
   part: Part;
@@ -80,15 +82,21 @@ function PartRow({
   before: number | null;
   isOff: boolean;
   amps: number | null;
-  disabled: boolean;
+  isRecording: boolean;
   onToggle: () => void;
 }) {
   useKey(String(place), `unplug or reconnect: ${part.name}`, onToggle);
   return (
     <li className="flex flex-wrap items-center gap-2">
-      <button type="button" className="button min-h-9" disabled={disabled} aria-pressed={isOff} onClick={onToggle}>
+      <GatedButton
+        type="button"
+        className="button min-h-9"
+        blocked={isRecording ? null : notRecording}
+        aria-pressed={isOff}
+        onClick={onToggle}
+      >
         {isOff ? 'Back on' : 'Off'}: {part.name} {place < 10 && <kbd>{place}</kbd>}
-      </button>
+      </GatedButton>
       {isOff && before !== null && amps !== null && (
         <span className="text-sm tabular-nums">
           {formatCurrent(before)} before, {formatCurrent(amps)} now

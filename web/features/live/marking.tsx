@@ -1,5 +1,7 @@
 'use client';
 
+import { notRecording } from './why-not';
+import { GatedButton } from '@/ui/kit/gated-button';
 import type { MarkerEvent } from '@umbral/core/words';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
@@ -80,8 +82,13 @@ function MarkButton({
 }) {
   useKey(mark.key, `mark: ${mark.text}`, hit);
   return (
-    <button type="button" className="button button-quiet px-2 text-sm" disabled={!isRecording} onClick={hit}>
+    <GatedButton
+      type="button"
+      className="button button-quiet px-2 text-sm"
+      blocked={isRecording ? null : notRecording}
+      onClick={hit}
+    >
       {mark.text} <kbd>{mark.key}</kbd>
-    </button>
+    </GatedButton>
   );
 }

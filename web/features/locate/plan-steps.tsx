@@ -1,5 +1,7 @@
 'use client';
 
+import { whyNotArm, whyNotSwitch } from '@/features/live/why-not';
+import { GatedButton } from '@/ui/kit/gated-button';
 import { useState } from 'react';
 import { checkInjection, type InjectionPlan } from '@umbral/core/injection';
 import { formatCurrent, formatPower, formatStatedCurrent, formatVoltage, parseQuantity } from '@umbral/core/words';
@@ -169,22 +171,17 @@ function SupplyRow({
         />
       )}
       <p className="flex flex-wrap items-center gap-2">
-        <button
-          type="button"
-          className="button"
-          disabled={supply.outputOn === true || supply.outputUnknown}
-          onClick={() => setAsks(true)}
-        >
+        <GatedButton type="button" className="button" blocked={whyNotArm(supply)} onClick={() => setAsks(true)}>
           {isMine ? 'Armed' : 'Arm'}: {formatVoltage(step.setV)}, {formatStatedCurrent(step.limitA)} <kbd>a</kbd>
-        </button>
-        <button
+        </GatedButton>
+        <GatedButton
           type="button"
           className={`button ${isMine && !supply.outputOn ? 'button-main' : ''}`}
-          disabled={(!isMine && !supply.outputOn) || supply.outputUnknown}
+          blocked={whyNotSwitch(supply, isMine)}
           onClick={toggle}
         >
           {supply.outputOn ? 'Off' : 'On'} <kbd>o</kbd>
-        </button>
+        </GatedButton>
         <span className="text-sm text-muted">{supply.name}</span>
         {supply.simulated && (
           <SimulatedLeads

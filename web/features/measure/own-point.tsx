@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { useState } from 'react';
 import { parseQuantity, railStates } from '@umbral/core/words';
 import { CircuitSelect } from '@/ui/kit/form-parts';
@@ -47,9 +48,9 @@ export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) 
           ))}
         </SelectField>
         <TextField label="Nominal voltage" placeholder="3.3 V" value={carries} onValue={setCarries} />
-        <button type="submit" className="button" disabled={!isReady}>
+        <GatedButton type="submit" className="button" blocked={isReady ? null : 'Name the point first'}>
           Measure here
-        </button>
+        </GatedButton>
       </form>
     </details>
   );

@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { useMemo, useState, type RefObject } from 'react';
 import { parseReading } from '@umbral/core/typed-reading';
 import { parseQuantity, type ReadingMode } from '@umbral/core/words';
@@ -111,9 +112,13 @@ export function TypeLine({
             input.current?.focus();
           }}
         />
-        <button type="submit" className="button button-main" disabled={!line.parsed?.ok}>
+        <GatedButton
+          type="submit"
+          className="button button-main"
+          blocked={line.parsed?.ok ? null : line.parsed === null ? 'Type the reading first' : 'This is no reading yet'}
+        >
           Save, next
-        </button>
+        </GatedButton>
       </div>
       <p id="typed-says" aria-live="polite" className="min-h-6 text-sm text-muted">
         {line.parsed === null

@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { useSave } from '@/ui/kit/use-save';
 import { Silhouette } from '@/ui/silhouette';
@@ -111,9 +112,15 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
             {problem}
           </p>
         )}
-        <button type="button" className="button button-main" disabled={!ready || saving} onClick={keep}>
+        <GatedButton
+          type="button"
+          className="button button-main"
+          disabled={saving}
+          blocked={ready ? null : waiting || checked === null ? 'Still being checked' : 'Correct what is listed first'}
+          onClick={keep}
+        >
           {saving ? 'Saving…' : profileId === null ? 'Save profile' : 'Save as a new version'}
-        </button>
+        </GatedButton>
         <p className="text-sm text-muted">Existing jobs keep their version until you change it there.</p>
       </div>
       <nav

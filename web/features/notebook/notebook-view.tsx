@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { Download, NotebookPen, Printer } from 'lucide-react';
 import Link, { useGo } from '@/ui/link';
 import { useState } from 'react';
@@ -177,9 +178,14 @@ function RenameModel({ model }: { model: string }) {
           value={name}
           onChange={(e) => setName(e.target.value)}
         />
-        <button type="submit" className="button" disabled={saving || name.trim() === model}>
+        <GatedButton
+          type="submit"
+          className="button"
+          disabled={saving}
+          blocked={name.trim() === model ? 'Type another name first' : null}
+        >
           Rename everywhere
-        </button>
+        </GatedButton>
         <span className="text-muted">If the name exists, the two are merged.</span>
       </form>
       {problem && <p role="alert">{problem}</p>}

@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { patternNames } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useEffect, useState } from 'react';
@@ -58,9 +59,14 @@ export function CardsView({ cards: newest }: { cards: Card[] }) {
             {cards.length} runs from this shop, three seconds each. Time runs to the right, current goes up. Small
             currents are stretched.
           </p>
-          <button type="button" className="button button-main" disabled={cards.length === 0} onClick={next}>
+          <GatedButton
+            type="button"
+            className="button button-main"
+            blocked={cards.length === 0 ? 'No confirmed runs to show yet' : null}
+            onClick={next}
+          >
             Start <kbd>.</kbd>
-          </button>
+          </GatedButton>
         </div>
       ) : card === null ? (
         <div className="card mt-3 grid gap-3 p-4">

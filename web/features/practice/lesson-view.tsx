@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import dynamic from 'next/dynamic';
 import Link, { useGo } from '@/ui/link';
 import { useState } from 'react';
@@ -118,9 +119,14 @@ function Asked({ lesson, question, of }: { lesson: string; question: QuestionVie
           <div className="w-40">
             <TextField label={`In ${unit}`} inputMode="decimal" autoComplete="off" value={typed} onValue={setTyped} />
           </div>
-          <button type="submit" className="button button-main" disabled={saving || typed.trim() === ''}>
+          <GatedButton
+            type="submit"
+            className="button button-main"
+            disabled={saving}
+            blocked={typed.trim() === '' ? 'Type your answer first' : null}
+          >
             Answer
-          </button>
+          </GatedButton>
         </form>
       )}
       {problem && (
@@ -154,14 +160,15 @@ function Units({ lesson }: { lesson: View }) {
                 {u.isFinished ? 'Open again' : 'Go on'}
               </Link>
             ) : (
-              <button
+              <GatedButton
                 type="button"
                 className="button button-main"
-                disabled={saving || u.index !== begun}
+                disabled={saving}
+                blocked={u.index !== begun ? 'Finish the unit before it first' : null}
                 onClick={() => save(() => takeLessonUnit(lesson.id, u.index), { then: (id) => go(`/jobs/${id}`) })}
               >
                 Start
-              </button>
+              </GatedButton>
             )}
           </li>
         ))}

@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { useEffect, useState } from 'react';
 import { typeRun } from '@/features/job/actions';
 import { useSave } from '@/ui/kit/use-save';
@@ -79,9 +80,14 @@ export function WatchDisplay({
         </p>
       )}
       <div className="flex flex-wrap gap-2">
-        <button type="submit" className="button button-main" disabled={saving || line.trim() === watched.line.trim()}>
+        <GatedButton
+          type="submit"
+          className="button button-main"
+          disabled={saving}
+          blocked={line.trim() === watched.line.trim() ? 'Type the readings that you saw' : null}
+        >
           Save my readings
-        </button>
+        </GatedButton>
         <button type="button" className="button" onClick={() => setSeconds(0)} disabled={isRunning}>
           Watch again
         </button>

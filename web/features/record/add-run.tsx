@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import { useRef, useState } from 'react';
 import { typeRun } from '@/features/job/actions';
@@ -137,9 +138,14 @@ function TypeRun({ view, typed }: { view: JobView; typed: ReturnType<typeof useT
           <b>+</b> before another feed: both at once.
         </p>
       </div>
-      <button type="submit" className="button button-main" disabled={saving || line.trim() === ''}>
+      <GatedButton
+        type="submit"
+        className="button button-main"
+        disabled={saving}
+        blocked={line.trim() === '' ? 'Type what the display showed first' : null}
+      >
         {saving ? 'Saving …' : 'Add run'}
-      </button>
+      </GatedButton>
     </form>
   );
 }
@@ -179,14 +185,14 @@ function LogRuns({ view, first, onDone }: { view: JobView; first: File[]; onDone
         and can be edited on each run.
       </p>
       <SetupFields form={form} set={(change) => setForm({ ...form, ...change })} actions={view.actions} />
-      <button
+      <GatedButton
         type="button"
         className="button button-main"
-        disabled={files.length === 0}
+        blocked={files.length === 0 ? 'Choose a log first' : null}
         onClick={() => setStarted(true)}
       >
         {files.length > 1 ? `Add ${files.length} runs` : 'Add run'}
-      </button>
+      </GatedButton>
     </div>
   );
 }

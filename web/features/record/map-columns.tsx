@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import { useState } from 'react';
 import { SelectField, TextField } from '@/ui/kit/fields';
 
@@ -111,14 +112,20 @@ export function MapColumns({
           Readings per second: expected a number above 0, such as 20.
         </p>
       )}
-      <button
+      <GatedButton
         type="button"
         className="button button-main"
-        disabled={(mapping.current === null && mapping.voltage === null) || (mapping.time === null && !isRate)}
+        blocked={
+          mapping.current === null && mapping.voltage === null
+            ? 'Choose the column of the current or of the voltage'
+            : mapping.time === null && !isRate
+              ? 'Choose the column of the time, or enter the readings per second'
+              : null
+        }
         onClick={() => onMap({ ...mapping, rateHz: mapping.time === null ? rateHz : null })}
       >
         Read with these columns
-      </button>
+      </GatedButton>
     </div>
   );
 }

@@ -1,5 +1,6 @@
 'use client';
 
+import { GatedButton } from '@/ui/kit/gated-button';
 import {
   fitCalibration,
   formatCurrent,
@@ -105,9 +106,14 @@ export function CalibrationDialog({
             placeholder={quantity === 'current' ? '1.003 A' : '5.00 V'}
             onValue={setTyped}
           />
-          <button type="submit" className="button button-main" disabled={isTaking || shown === null}>
+          <GatedButton
+            type="submit"
+            className="button button-main"
+            disabled={isTaking}
+            blocked={shown === null ? 'The instrument shows no value now' : null}
+          >
             {isTaking ? `Averaging ${averageS} s …` : `Take point ${points.length + 1}`}
-          </button>
+          </GatedButton>
         </form>
         {instrument.simulated && <Truth kind={instrument.kind} quantity={quantity} />}
         {points.length > 0 && (
@@ -194,22 +200,22 @@ function LoneOutput({ instrument, state }: { instrument: string; state: StationS
       <div className="grid grid-cols-2 items-end gap-2 sm:grid-cols-[1fr_1fr_auto_auto]">
         <TextField label="Voltage" value={form.setV} onValue={(value) => setForm({ ...form, setV: value })} />
         <TextField label="Limit" value={form.limitA} onValue={(value) => setForm({ ...form, limitA: value })} />
-        <button
+        <GatedButton
           type="button"
           className="button"
-          disabled={state?.outputOn === true}
+          blocked={state?.outputOn === true ? 'Switch the output off first' : null}
           onClick={() => void arm('arm-alone', { instrument, ...form })}
         >
           {isMine ? 'Armed' : 'Arm'}
-        </button>
-        <button
+        </GatedButton>
+        <GatedButton
           type="button"
           className={`button ${isMine && !state?.outputOn ? 'button-main' : ''}`}
-          disabled={!isMine && !state?.outputOn}
+          blocked={!isMine && !state?.outputOn ? 'Arm it first' : null}
           onClick={() => void (state?.outputOn ? off() : state && on(state))}
         >
           {state?.outputOn ? 'Off' : 'On'}
-        </button>
+        </GatedButton>
       </div>
       {state?.armed?.clamped && <p className="text-sm text-decide">{state.armed.clamped}</p>}
     </fieldset>

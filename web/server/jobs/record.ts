@@ -186,7 +186,12 @@ export async function setMarkers(runId: number, version: number, markers: Marker
   return transaction(async (q) => {
     const row = await lockRun(q, runId, version);
     const content = await loadContent(q, row.job_id);
-    const given = markers.map(({ t, event, note }): Marker => ({ t, event, ...(note ? { note } : {}) }));
+    const given = markers.map(({ t, event, note, said }): Marker => ({
+      t,
+      event,
+      ...(note ? { note } : {}),
+      ...(said === undefined ? {} : { said }),
+    }));
     const run: Run = { ...runOf(row), markers: given };
     await redescribe(q, row, run, deviceOf(content), { markers: json(given) });
     await addAudit(q, row.job_id, `markers of run ${row.run_key} set`, { markers: given });

@@ -210,6 +210,7 @@ export const markersInput = yup.object({
         t: yup.number().required().min(-1e6).max(1e9),
         event: yup.string().oneOf(markerEvents).required(),
         note: yup.string().max(500).optional(),
+        said: yup.number().min(-1e6).max(1e9).optional(),
       }),
     )
     .max(10_000)

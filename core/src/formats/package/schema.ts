@@ -220,7 +220,7 @@ export const knownKeys = {
   run: Object.keys(run),
   instrument: Object.keys(instrument),
   setup: Object.keys(setup),
-  marker: ['t', 'event', 'note', 'inferred'],
+  marker: ['t', 'event', 'note', 'inferred', 'said'],
   check: Object.keys(check),
   contract: Object.keys(contract),
   reading: Object.keys(reading),
@@ -234,10 +234,12 @@ export const knownKeys = {
 /** What is wrong with a list of markers, as place and expectation; null where nothing is. */
 export function markerProblem(markers: unknown[]): { place: string; problem: string } | null {
   for (let k = 0; k < markers.length; k++) {
-    const marker = markers[k] as { t?: unknown; event?: unknown } | null;
+    const marker = markers[k] as { t?: unknown; event?: unknown; said?: unknown } | null;
     if (marker === null || typeof marker !== 'object' || Array.isArray(marker))
       return { place: `[${k}]`, problem: expected.object };
     if (typeof marker.t !== 'number') return { place: `[${k}].t`, problem: 'expected a number of seconds' };
+    if (marker.said !== undefined && typeof marker.said !== 'number')
+      return { place: `[${k}].said`, problem: 'expected a number of seconds' };
     if (!markerEvents.includes(marker.event as never)) {
       return { place: `[${k}].event`, problem: `expected one of ${markerEvents.join(', ')}` };
     }
