@@ -42,6 +42,7 @@ function watching() {
     now: () => at,
     why: () => '',
     elsewhere: 'it stands elsewhere',
+    silent: 'no picture comes',
   });
   const answer = (data: FromReader): void =>
     thread.onmessage?.call(thread as Worker, { data } as MessageEvent<FromReader>);
@@ -108,6 +109,21 @@ test('while the server is away readings wait, and are told once with their times
   expect(told.at(-1)?.samples).toEqual([]);
   expect(watch.snapshot().refused).toBe('');
   watch.close();
+});
+
+test('where no picture comes any more what was read is old, and the recorder hears why', async () => {
+  const { watch, told, answer, pass } = watching();
+  watch.watch(framing, false, 'camera');
+  watch.take(10, picture);
+  answer({ kind: 'read', t: 10, reading: reading(10, 0.1), state });
+  await pass(1);
+  expect(watch.snapshot().isSilent).toBe(false);
+  await pass(3);
+  expect(watch.snapshot()).toMatchObject({ isSilent: true, picturesPerSecond: 0 });
+  expect(told.at(-1)).toMatchObject({ samples: [], why: 'no picture comes' });
+  watch.take(14, picture);
+  answer({ kind: 'read', t: 14, reading: reading(14, 0.2), state });
+  expect(watch.snapshot().isSilent).toBe(false);
 });
 
 test('while a display is framed nobody is told', async () => {

@@ -20,6 +20,8 @@ export interface WatchSnapshot {
   picturesPerSecond: number;
   /** From taking a picture to its numbers on the screen, seconds; one picture more until they are decided on. */
   delayS: number | null;
+  /** No picture has come for a while: what was read last is old. */
+  isSilent: boolean;
   /** A saved framing was not found where it was: nothing is told until somebody says that it stands there. */
   isElsewhere: boolean;
   /** Why the recorder does not take what is read; empty where it does. */
@@ -44,6 +46,8 @@ interface WatchOptions {
   why: (state: DisplayState) => string;
   /** The same where the display is not where it was framed. */
   elsewhere: string;
+  /** The same where no picture comes. */
+  silent: string;
 }
 
 const nothing: WatchSnapshot = {
@@ -51,6 +55,7 @@ const nothing: WatchSnapshot = {
   reading: null,
   picturesPerSecond: 0,
   delayS: null,
+  isSilent: false,
   isElsewhere: false,
   refused: '',
 };
@@ -76,7 +81,10 @@ export class DisplayWatch {
   constructor(private readonly options: WatchOptions) {
     this.thread = options.thread();
     this.thread.onmessage = ({ data }: MessageEvent<FromReader>) => this.heard(data);
-    this.timer = setInterval(() => void this.tell(), settings.tellEveryMs);
+    this.timer = setInterval(() => {
+      this.listen();
+      void this.tell();
+    }, settings.tellEveryMs);
   }
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -148,9 +156,17 @@ export class DisplayWatch {
     this.change({
       state,
       reading,
+      isSilent: false,
       picturesPerSecond: this.taken.length / settings.rateOverS,
       delayS: Math.max(0, now - t),
     });
+  }
+
+  /** Whether pictures still come; what was read before they stopped is not what the display shows now. */
+  private listen(): void {
+    const last = this.taken.at(-1);
+    const isSilent = last !== undefined && this.options.now() - last > settings.silentS;
+    if (isSilent !== this.current.isSilent) this.change({ isSilent, ...(isSilent && { picturesPerSecond: 0 }) });
   }
 
   private async tell(): Promise<void> {
@@ -173,6 +189,7 @@ export class DisplayWatch {
   }
 
   private whyNot(state: DisplayState): string {
+    if (this.current.isSilent) return this.options.silent;
     return this.current.isElsewhere ? this.options.elsewhere : this.options.why(state);
   }
 

@@ -1,6 +1,6 @@
 import type { Framing } from '@umbral/core/display';
 import type { WatchSnapshot } from './display-watch';
-import { doubtWords, elsewhereWords, noteWords, quantityWords, units } from './words';
+import { doubtWords, elsewhereWords, noteWords, quantityWords, silentWords, units } from './words';
 
 const percent = (share: number): string => `${Math.round(share * 100)} %`;
 
@@ -14,7 +14,7 @@ export function ReadState({
   framing: Framing;
   onStandsThere: () => void;
 }) {
-  const { state, reading, picturesPerSecond, delayS, isElsewhere, refused } = snapshot;
+  const { state, reading, picturesPerSecond, delayS, isSilent, isElsewhere, refused } = snapshot;
   if (!state)
     return (
       <p className="text-muted" role="status">
@@ -22,11 +22,13 @@ export function ReadState({
       </p>
     );
   const note = state.note && noteWords[state.note];
+  // What stood there when it was last seen is not what stands there now.
+  const isOld = isSilent || isElsewhere;
   const facts = [
     `${Math.round(picturesPerSecond)} pictures per second`,
     state.doubtShare === null ? '' : `${percent(state.doubtShare)} left out as unclear`,
     state.refreshS === null ? '' : `the display updates ${(1 / state.refreshS).toFixed(1)} times per second`,
-    delayS === null ? '' : `${Math.round(delayS * 1000)} ms from picture to number`,
+    isOld || delayS === null ? '' : `${Math.round(delayS * 1000)} ms from picture to number`,
   ];
   return (
     <div className="grid gap-1.5">
@@ -36,19 +38,19 @@ export function ReadState({
             <div key={n.quantity}>
               <dt className="text-sm text-muted">{quantityWords[n.quantity]} as shown</dt>
               <dd className="text-2xl font-bold">
-                {reading?.doubts[k] ? '–' : state.texts[k] || '–'}{' '}
+                {isOld || reading?.doubts[k] ? '–' : state.texts[k] || '–'}{' '}
                 <span className="text-base font-normal">
                   {units[n.quantity].find((u) => u.factor === n.unit)?.name}
-                  {reading?.doubts[k] ? ` ${doubtWords[reading.doubts[k]]}` : ''}
+                  {!isOld && reading?.doubts[k] ? ` ${doubtWords[reading.doubts[k]]}` : ''}
                 </span>
               </dd>
             </div>
           ),
         )}
       </dl>
-      {(note || isElsewhere || refused) && (
+      {(note || isOld || refused) && (
         <p className="text-decide" role="status">
-          {refused || (isElsewhere || !note ? elsewhereWords : `${note.says}. ${note.helps}`)}
+          {refused || (isSilent ? silentWords : isElsewhere || !note ? elsewhereWords : `${note.says}. ${note.helps}`)}
         </p>
       )}
       {isElsewhere && (

@@ -2,7 +2,7 @@
 
 import { useEffect, useState, useSyncExternalStore, type RefObject } from 'react';
 import { DisplayWatch, type SeenBody } from './display-watch';
-import { elsewhereWords, whyUnread } from './words';
+import { elsewhereWords, silentWords, whyUnread } from './words';
 
 interface Answer {
   ok: boolean;
@@ -27,6 +27,7 @@ export function useWatch(video: RefObject<HTMLVideoElement | null>, isOn: boolea
       now: seconds,
       why: whyUnread,
       elsewhere: elsewhereWords,
+      silent: silentWords,
     });
     // The thread is there from the first drawing on.
     // eslint-disable-next-line react-hooks/set-state-in-effect
