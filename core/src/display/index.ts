@@ -21,7 +21,7 @@ export { restoredNetwork, storedNetwork, type StoredNetwork } from './classify/s
 export { pointPlaces, readField, type Candidate } from './read/candidate.ts';
 export { FieldSequence, type Doubt } from './read/sequence.ts';
 export { shippedNetwork } from './classify/shipped.ts';
-export { findEitherWay, findNumbers, isWithin, type FoundNumber } from './find/find.ts';
+export { findInPictures, findNumbers, isWithin, type FoundNumber } from './find/find.ts';
 export { componentsOf, type Component } from './find/components.ts';
 export {
   readFraming,

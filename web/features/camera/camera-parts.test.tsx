@@ -78,6 +78,7 @@ const snapshot: WatchSnapshot = {
   reading: { t: 1, volts: 3.85, amps: null, watts: null, doubts: [null, 'unsure'], isSample: false },
   picturesPerSecond: 12,
   delayS: 0.08,
+  isSilent: false,
   isElsewhere: false,
   refused: '',
 };

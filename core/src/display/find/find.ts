@@ -1,5 +1,5 @@
 import type { Network } from '../classify/network.ts';
-import { mirroredImage, reducedImage, type GrayImage, type Point, type Quad } from '../image.ts';
+import { reducedImage, type GrayImage, type Point, type Quad } from '../image.ts';
 import { isConvex, projectedPoint, projectionOf } from '../projection.ts';
 import { fieldCharacters } from '../read/field.ts';
 import { readField, type Candidate } from '../read/candidate.ts';
@@ -34,24 +34,78 @@ export function findNumbers(net: Network, picture: GrayImage): FoundNumber[] {
     // Far less likely than the likeliest: noise, an edge, a reflection.
     if (worth(f) >= settings.keepFrom * worth(best.at(0) ?? f) && best.every((other) => !overlap(other.quad, f.quad)))
       best.push(f);
+  const likeliest = best.at(0);
+  if (likeliest && best.filter(isSure).length < 2)
+    for (const other of besideOf(net, small, likeliest))
+      if (best.every((b) => !overlap(b.quad, other.quad))) best.push(other);
   const back = (quad: Quad): Quad => quad.map(([x, y]): Point => [x / share, y / share]) as unknown as Quad;
   return best.slice(0, settings.most).map((f) => ({ ...f, quad: back(withRoom(net, small, f)) }));
 }
 
 /**
- * The same, also where left and right are exchanged: as it is, unless its mirror image shows more.
+ * The same in the best of several pictures of one display, taken one after the other: what a changing digit, a reflection or a
+ * band of light hides in one shows in another. Looks no further than a picture with two sure numbers.
+ *
+ * @param pictures in the order in which they were taken
  */
-export function findEitherWay(net: Network, picture: GrayImage): { numbers: FoundNumber[]; isMirrored: boolean } {
-  const straight = findNumbers(net, picture);
-  const turned = findNumbers(net, mirroredImage(picture));
-  const all = (numbers: readonly FoundNumber[]): number => numbers.reduce((sum, n) => sum + worth(n), 0);
-  const isMirrored = all(turned) > all(straight);
-  return { numbers: isMirrored ? turned : straight, isMirrored };
+export function findInPictures(net: Network, pictures: Iterable<GrayImage>): FoundNumber[] {
+  let best: FoundNumber[] = [];
+  for (const picture of pictures) {
+    const found = findNumbers(net, picture);
+    if (pairWorth(found) > pairWorth(best)) best = found;
+    if (best.slice(0, 2).filter(isSure).length === 2) break;
+  }
+  return best;
 }
+
+/** How much the two numbers of a display are worth together. */
+const pairWorth = (found: readonly FoundNumber[]): number =>
+  found
+    .map(worth)
+    .sort((a, b) => b - a)
+    .slice(0, 2)
+    .reduce((sum, w) => sum + w, 0);
+
+const isSure = ({ agreed, reads }: FoundNumber): boolean =>
+  agreed >= settings.sure && reads.text.replace(/\D/g, '').length > settings.minCharacters;
 
 /** How likely a row is a number that somebody means: sure, of several characters, and well seen. */
 const worth = ({ reads, contrast, agreed }: FoundNumber): number =>
   agreed * Math.sqrt(contrast * reads.text.replace(/\D/g, '').length);
+
+/**
+ * Numbers over and under one that was found: displays show them in lines of one direction, and where one line reads the other is
+ * near. Frames at many distances that read the same are one number.
+ */
+function besideOf(net: Network, picture: GrayImage, { quad, contrast }: FoundNumber): FoundNumber[] {
+  const [[x0, y0], [x1, y1], , [x3, y3]] = quad;
+  const heights = Math.hypot(x3 - x0, y3 - y0) / Math.hypot(x1 - x0, y1 - y0);
+  const { distances, sizes, lefts, minVotes, enoughVotes } = settings.beside;
+  return [-1, 1].flatMap((side) => {
+    const seen = distances.flatMap((distance) =>
+      sizes.flatMap((size) =>
+        lefts.flatMap((left): FoundNumber[] => {
+          const middle = 0.5 + side * distance;
+          const frame = part(quad, -left * heights, middle - size / 2, 1, middle + size / 2);
+          if (!isConvex(frame) || !isInside(frame, picture)) return [];
+          const reads = readField(net, picture, frame);
+          if (typeof reads === 'string' || reads.p < settings.minSure) return [];
+          const isLong = reads.text.replace(/\D/g, '').length >= settings.minCharacters;
+          return isLong ? [{ quad: frame, reads, contrast, agreed: 0 }] : [];
+        }),
+      ),
+    );
+    const votes = new Map<string, number>();
+    for (const { reads } of seen) votes.set(reads.text, (votes.get(reads.text) ?? 0) + reads.p);
+    const [text, vote] = [...votes].reduce((a, b) => (b[1] > a[1] ? b : a), ['', 0]);
+    if (vote < minVotes) return [];
+    const best = seen.filter((f) => f.reads.text === text).reduce((a, b) => (a.reads.p >= b.reads.p ? a : b));
+    return [{ ...best, agreed: Math.min(1, vote / enoughVotes) }];
+  });
+}
+
+const isInside = (quad: Quad, { width, height }: GrayImage): boolean =>
+  quad.every(([x, y]) => x >= 0 && y >= 0 && x <= width && y <= height);
 
 /**
  * The same frame with room to the left, where a longer number will stand: as far as it still reads the same there.
