@@ -137,10 +137,10 @@ test('while a display is framed nobody is told', async () => {
 
 test('numbers are looked for in one picture, and a framing that is not found again is said', async () => {
   const { watch, answer, pass, told } = watching();
-  const found = watch.find(picture);
+  const found = watch.find([picture], false);
   expect(watch.isDue(99)).toBe(false);
-  answer({ kind: 'found', numbers: [], isMirrored: true });
-  expect(await found).toMatchObject({ isMirrored: true });
+  answer({ kind: 'found', numbers: [], readsMirrored: true });
+  expect(await found).toMatchObject({ readsMirrored: true });
   expect(watch.isDue(99)).toBe(true);
   watch.watch(framing, true, 'old-supply');
   answer({ kind: 'again', isFound: false });

@@ -30,7 +30,8 @@ export interface WatchSnapshot {
 
 export interface Found {
   numbers: FoundInPicture[];
-  isMirrored: boolean;
+  /** Left and right exchanged it shows more; nobody but a person turns it. */
+  readsMirrored: boolean;
 }
 
 /** A thread that reads, as far as it is used here. */
@@ -124,16 +125,20 @@ export class DisplayWatch {
     this.ask({ kind: 'picture', t, picture });
   }
 
-  /** Looks for numbers in a picture; nothing else is read meanwhile. */
-  find(picture: ImageBitmap): Promise<Found> {
+  /**
+   * Looks for numbers in pictures of one display; nothing else is read meanwhile.
+   *
+   * @param isMirrored left and right are exchanged, as a person says
+   */
+  find(pictures: ImageBitmap[], isMirrored: boolean): Promise<Found> {
     return new Promise((resolve) => {
       this.found = resolve;
-      this.ask({ kind: 'find', picture });
+      this.ask({ kind: 'find', pictures, isMirrored });
     });
   }
 
   private ask(message: ToReader): void {
-    const carried = 'picture' in message ? [message.picture] : [];
+    const carried = 'picture' in message ? [message.picture] : 'pictures' in message ? message.pictures : [];
     this.thread.postMessage(message, carried);
   }
 

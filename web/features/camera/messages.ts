@@ -5,7 +5,8 @@ export type ToReader =
   /** `isKept`: as it was saved; the camera may stand elsewhere by now. */
   | { kind: 'framing'; framing: Framing; isKept: boolean }
   | { kind: 'picture'; t: number; picture: ImageBitmap }
-  | { kind: 'find'; picture: ImageBitmap };
+  /** `isMirrored`: as a person says. */
+  | { kind: 'find'; pictures: ImageBitmap[]; isMirrored: boolean };
 
 /** A number that was found in a picture; corners in shares of it. */
 export interface FoundInPicture {
@@ -17,6 +18,7 @@ export interface FoundInPicture {
 /** What the thread that reads answers. */
 export type FromReader =
   | { kind: 'read'; t: number; reading: DisplayReading | null; state: DisplayState }
-  | { kind: 'found'; numbers: FoundInPicture[]; isMirrored: boolean }
+  /** `readsMirrored`: the other way round it shows more. */
+  | { kind: 'found'; numbers: FoundInPicture[]; readsMirrored: boolean }
   /** A saved framing was looked for in the first picture. */
   | { kind: 'again'; isFound: boolean };

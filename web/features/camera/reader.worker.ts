@@ -1,8 +1,9 @@
 import {
   cornersOf,
   DisplayReader,
-  findEitherWay,
+  findInPictures,
   grayOf,
+  mirroredImage,
   shippedNetwork,
   type FoundNumber,
   type Framing,
@@ -25,15 +26,19 @@ function grayIn(picture: ImageBitmap): GrayImage {
   return grayOf(context?.getImageData(0, 0, width, height).data ?? [], width, height);
 }
 
-function find(picture: ImageBitmap): void {
-  const image = grayIn(picture);
-  const found = findEitherWay(net, image);
-  const numbers = found.numbers.map(({ quad, reads }: FoundNumber) => ({
-    corners: cornersOf(quad, image),
+function find(pictures: ImageBitmap[], isMirrored: boolean): void {
+  const images = pictures.map(grayIn);
+  const ways = [images, images.map(mirroredImage)];
+  const given = isMirrored ? 1 : 0;
+  const found = findInPictures(net, ways[given]);
+  // Two numbers are what a display shows: with fewer the other way round may be the right one.
+  const readsMirrored = found.length < 2 && findInPictures(net, ways[1 - given].slice(0, 1)).length > found.length;
+  const numbers = found.map(({ quad, reads }: FoundNumber) => ({
+    corners: cornersOf(quad, images[0]),
     text: reads.text,
     decimals: reads.decimals,
   }));
-  say({ kind: 'found', numbers, isMirrored: found.isMirrored });
+  say({ kind: 'found', numbers, readsMirrored });
 }
 
 function read(t: number, picture: ImageBitmap): void {
@@ -50,7 +55,7 @@ function read(t: number, picture: ImageBitmap): void {
 
 addEventListener('message', ({ data }: MessageEvent<ToReader>) => {
   if (data.kind === 'picture') read(data.t, data.picture);
-  else if (data.kind === 'find') find(data.picture);
+  else if (data.kind === 'find') find(data.pictures, data.isMirrored);
   else if (data.isKept) kept = data.framing;
   else {
     kept = null;

@@ -16,7 +16,9 @@ const usualCorners: Quad = [
   [0.7, 0.6],
   [0.3, 0.6],
 ];
-const nothingFound: Found = { numbers: [], isMirrored: false };
+const nothingFound: Found = { numbers: [], readsMirrored: false };
+/** Pictures that numbers are looked for in, and how long after each the next is taken, ms. */
+const [lookedAt, apartMs] = [4, 350];
 const topOf = ({ corners }: FoundInPicture): number => Math.min(...corners.map((p) => p[1]));
 
 /** What numbers that were found are taken for, from top to bottom. */
@@ -32,7 +34,9 @@ export function framingOf(found: readonly FoundInPicture[], isMirrored: boolean)
   return { numbers, isMirrored };
 }
 
-function foundWords(count: number): string {
+function foundWords(count: number, readsMirrored: boolean): string {
+  if (readsMirrored)
+    return 'The other way round, more can be read. If the picture is mirrored, change “mirrored picture” and find again.';
   if (count === 0)
     return 'No numbers were found. Fill half the picture with the display, straight and without glare, or frame the numbers by hand.';
   return `${count === 1 ? 'One number was' : `${count} numbers were`} found. Choose what each one is, then save.`;
@@ -70,8 +74,9 @@ export function useFraming(
     if (framing && framing.numbers.length > 0) watch?.watch(framing, !isEditing, isEditing ? null : instrument);
   };
   const find = async (): Promise<void> => {
-    const { numbers, isMirrored } = (await finder.find()) ?? nothingFound;
-    say(foundWords(numbers.length));
+    const isMirrored = framing?.isMirrored ?? false;
+    const { numbers, readsMirrored } = (await finder.find(isMirrored)) ?? nothingFound;
+    say(foundWords(numbers.length, readsMirrored));
     if (numbers.length === 0) return;
     choose(0);
     change(framingOf(numbers, isMirrored));
@@ -112,14 +117,19 @@ export function useFraming(
 function useFinder(watch: DisplayWatch | null, video: RefObject<HTMLVideoElement | null>) {
   const [isFinding, setFinding] = useState(false);
   const [timesFound, countFound] = useState(0);
-  const find = async (): Promise<Found | null> => {
+  const find = async (isMirrored: boolean): Promise<Found | null> => {
     const element = video.current;
     if (!watch || !element) return null;
     setFinding(true);
     try {
-      const picture = await pictureOf(element).catch(() => null);
-      if (!picture) return null;
-      const found = await watch.find(picture);
+      const pictures: ImageBitmap[] = [];
+      for (let k = 0; k < lookedAt; k++) {
+        if (k > 0) await new Promise((resolve) => setTimeout(resolve, apartMs));
+        const picture = await pictureOf(element).catch(() => null);
+        if (picture) pictures.push(picture);
+      }
+      if (pictures.length === 0) return null;
+      const found = await watch.find(pictures, isMirrored);
       if (found.numbers.length > 0) countFound((n) => n + 1);
       return found;
     } finally {

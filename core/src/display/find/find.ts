@@ -77,7 +77,7 @@ const worth = ({ reads, contrast, agreed }: FoundNumber): number =>
  * Numbers over and under one that was found: displays show them in lines of one direction, and where one line reads the other is
  * near. Frames at many distances that read the same are one number.
  */
-function besideOf(net: Network, picture: GrayImage, { quad, contrast }: FoundNumber): FoundNumber[] {
+function besideOf(net: Network, picture: GrayImage, { quad, contrast, reads: first }: FoundNumber): FoundNumber[] {
   const [[x0, y0], [x1, y1], , [x3, y3]] = quad;
   const heights = Math.hypot(x3 - x0, y3 - y0) / Math.hypot(x1 - x0, y1 - y0);
   const { distances, sizes, lefts, minVotes, enoughVotes } = settings.beside;
@@ -90,6 +90,7 @@ function besideOf(net: Network, picture: GrayImage, { quad, contrast }: FoundNum
           if (!isConvex(frame) || !isInside(frame, picture)) return [];
           const reads = readField(net, picture, frame);
           if (typeof reads === 'string' || reads.p < settings.minSure) return [];
+          if (reads.isLightOnDark !== first.isLightOnDark) return [];
           const isLong = reads.text.replace(/\D/g, '').length >= settings.minCharacters;
           return isLong ? [{ quad: frame, reads, contrast, agreed: 0 }] : [];
         }),
@@ -142,8 +143,8 @@ function readRow(net: Network, picture: GrayImage, row: InkRow): FoundNumber | n
   let best: FoundNumber | null = null;
   for (const ways of [turned, bare]) {
     // What reads as nothing straight on is not tried askew.
-    if (!surest(net, picture, ways[0], row.contrast)) continue;
-    const found = surest(net, picture, ways.flat(), row.contrast);
+    if (!surest(net, picture, ways[0], row)) continue;
+    const found = surest(net, picture, ways.flat(), row);
     if (found && (!best || found.agreed > best.agreed)) best = found;
     if (best && best.agreed >= settings.wholeFrom) break;
   }
@@ -151,10 +152,12 @@ function readRow(net: Network, picture: GrayImage, row: InkRow): FoundNumber | n
 }
 
 /** What most of the frames read, weighed by how sure they are: one that is a little askew may be sure of something else. */
-function surest(net: Network, picture: GrayImage, frames: readonly Quad[], contrast: number): FoundNumber | null {
+function surest(net: Network, picture: GrayImage, frames: readonly Quad[], row: InkRow): FoundNumber | null {
+  const { contrast, isLightOnDark } = row;
   const seen = frames.flatMap((quad): FoundNumber[] => {
     const reads = readField(net, picture, quad);
-    if (typeof reads === 'string' || reads.p < settings.minSure) return [];
+    // Ground between dark characters looks like bright ones.
+    if (typeof reads === 'string' || reads.p < settings.minSure || reads.isLightOnDark !== isLightOnDark) return [];
     return reads.text.replace(/\D/g, '').length >= settings.minCharacters ? [{ quad, reads, contrast, agreed: 0 }] : [];
   });
   const votes = new Map<string, number>();

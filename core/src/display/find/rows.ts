@@ -10,6 +10,7 @@ export interface InkRow {
   height: number;
   /** How far its ink stands out from its ground, 0 to 1. */
   contrast: number;
+  isLightOnDark: boolean;
 }
 
 /**
@@ -25,7 +26,10 @@ export function inkRows(image: GrayImage, isLightOnDark: boolean, stroke: number
   const ink = over.map((o) => (o > settings.inkFrom * contrast ? 1 : 0));
   const mask = joined({ width, height, data: ink }, stroke);
   const parts = componentsOf(mask, width, height).filter((part) => isWritten(part, image));
-  return inRows(parts).flatMap((part) => rowOf(part, ink, over, image) ?? []);
+  return inRows(parts).flatMap((part) => {
+    const row = rowOf(part, ink, over, image);
+    return row ? [{ ...row, isLightOnDark }] : [];
+  });
 }
 
 /** Whether a part may be a character, or a point or bar of one: neither the rim of something nor a whole picture. */
@@ -87,7 +91,12 @@ function joined({ width, height, data }: GrayImage, stroke: number): Uint8Array 
 }
 
 /** The upright box of a part along the direction that its ink runs in. */
-function rowOf(part: Component, ink: Float32Array, over: Float32Array, { width, height }: GrayImage): InkRow | null {
+function rowOf(
+  part: Component,
+  ink: Float32Array,
+  over: Float32Array,
+  { width, height }: GrayImage,
+): Omit<InkRow, 'isLightOnDark'> | null {
   const inked = part.pixels.filter((p) => ink[p] > 0);
   const points = inked.map((p): Point => [(p % width) + 0.5, Math.floor(p / width) + 0.5]);
   const { height: heights, aspect } = settings;

@@ -12,6 +12,7 @@ export interface Candidate {
   decimals: number;
   /** Probability that every character and the place of the point are right. */
   p: number;
+  isLightOnDark: boolean;
 }
 
 /**
@@ -41,7 +42,8 @@ export function readField(
   // Digits, one point at most, and a minus only before them.
   if (!/^-?\d+(\.\d+)?$/.test(text)) return 'no-characters';
   const ofChars = seen.reduce((product, { p }, k) => product * p[best[k]], 1);
-  return { text, value: Number(text), decimals: told, p: decimals === null ? ofChars * places[told] : ofChars };
+  const p = decimals === null ? ofChars * places[told] : ofChars;
+  return { text, value: Number(text), decimals: told, p, isLightOnDark: row.isLightOnDark };
 }
 
 /**

@@ -5,6 +5,7 @@ const seen = (text: string, p = 1): Candidate => ({
   value: Number(text),
   decimals: text.split('.')[1]?.length ?? 0,
   p,
+  isLightOnDark: true,
 });
 /** What is decided on each picture, in order: the value, or why there is none. */
 function decided(pictures: (Candidate | 'dark')[]): (number | string | null)[] {
