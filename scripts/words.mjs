@@ -20,7 +20,7 @@ const notRead = /\.(test|spec|d)\.|\/testing\/|^scripts\/(bench|fuzz|words|house
 const machineAttributes =
   /^(className|id|type|name|href|key|role|htmlFor|method|action|autoComplete|inputMode|pattern|accept|rel|target|fill|stroke|d|viewBox|dataKey|xmlns|step|min|max|size|variant|tone|side|anchor|as|scope|unit|mode|kind|place|data-.*|aria-(?!label|description|valuetext|roledescription).*)$/;
 const machineCalls =
-  /(^|\.)(require|import|raw|from|where\w*|orWhere\w*|join|leftJoin|select|orderBy\w*|groupBy\w*|table|into|returning|querySelector\w*|getElementById|addEventListener|removeEventListener|matchMedia|setAttribute|getAttribute|startsWith|endsWith|includes|split|createElement|setHeader|append|header|revalidatePath|RegExp|cn|clsx|classes|q|onConflict|pluck|countDistinct|on|off|emit|once|closest|mark|measure|localStorage\.\w+|sessionStorage\.\w+)$/;
+  /(^|\.)(require|import|raw|joinRaw|from|where\w*|orWhere\w*|join|leftJoin|select|orderBy\w*|groupBy\w*|table|into|returning|querySelector\w*|getElementById|addEventListener|removeEventListener|matchMedia|setAttribute|getAttribute|startsWith|endsWith|includes|split|createElement|setHeader|append|header|revalidatePath|RegExp|cn|clsx|classes|q|onConflict|pluck|countDistinct|on|off|emit|once|closest|mark|measure|localStorage\.\w+|sessionStorage\.\w+)$/;
 const styles = /^(?:[\w[\]().%/:*!#&>~,'"=+-]+\s+)*[\w[\]().%/:*!#&>~,'"=+-]*$/;
 const looksLikeStyle = (text) =>
   styles.test(text) &&

@@ -8,7 +8,7 @@ import settings from './reading.json';
 export type Unread = 'dark' | 'no-characters' | 'point-elsewhere' | 'cut-off';
 
 /** Characters of a field, and whether they are brighter than their ground. */
-export interface FieldRow extends CharacterRow {
+interface FieldRow extends CharacterRow {
   isLightOnDark: boolean;
 }
 
