@@ -6,6 +6,8 @@ interface CircuitDefinition {
   name: string;
   /** What else people call it, in small letters, for whoever searches. */
   alsoCalled?: readonly string[];
+  /** What it does and how it fails, for whoever learns it. */
+  explains: string;
   /** In the middle of a sentence for whoever brought the device. */
   plain: string;
   /** A converter makes it, and its loads can short it: a short there is seldom the converter's. */
@@ -16,56 +18,170 @@ interface CircuitDefinition {
 const catalogue = {
   'input.port': {
     name: 'Port, plug or cable contact',
+    explains:
+      'Where the plug goes in: contacts, shell and the lines behind them. Wear, dirt and bent pins make it open or resistive.',
     alsoCalled: ['connector', 'socket', 'usb'],
     plain: 'the charging socket',
   },
-  'input.protection': { name: 'Input protection', alsoCalled: ['fuse', 'tvs'], plain: 'the input protection' },
+  'input.protection': {
+    name: 'Input protection',
+    explains:
+      'Fuse, surge clamp and filter between the port and the rest. A blown fuse cuts the feed, a shorted clamp pulls it down.',
+    alsoCalled: ['fuse', 'tvs'],
+    plain: 'the input protection',
+  },
   'usbc.controller': {
     name: 'USB-C controller',
+    explains:
+      'Talks to the charger over the CC lines and asks for more than 5 V. If it is silent, the feed stays at 5 V.',
     alsoCalled: ['pd', 'cc'],
     plain: 'the chip that talks to the charger',
   },
-  'charge.port-ic': { name: 'Port switch IC', plain: 'a switch behind the charging socket' },
-  'charge.charger': { name: 'Charger and power path', alsoCalled: ['charging'], plain: 'the charging circuit' },
-  'battery.pack': { name: 'Battery pack', alsoCalled: ['cell'], plain: 'the battery' },
+  'charge.port-ic': {
+    name: 'Port switch IC',
+    explains:
+      'A switch between the port and the charger. If it stays closed, the contract is made and almost nothing flows.',
+    plain: 'a switch behind the charging socket',
+  },
+  'charge.charger': {
+    name: 'Charger and power path',
+    explains:
+      'Charges the battery and feeds the main rail from either source. If it fails, one of the two paths is missing.',
+    alsoCalled: ['charging'],
+    plain: 'the charging circuit',
+  },
+  'battery.pack': {
+    name: 'Battery pack',
+    explains:
+      'Cells, protection board and connector. A drained or locked pack gives no voltage, a bad data line makes it restart.',
+    alsoCalled: ['cell'],
+    plain: 'the battery',
+  },
   'rail.main': {
     name: 'Main system rail',
+    explains:
+      'The rail that everything else is made from. It is always powered, so a short on it shows before power-on.',
     alsoCalled: ['vsys', 'system'],
     plain: 'the main power supply on the board',
     isSupply: true,
   },
-  'rail.boost': { name: 'Boost rail', plain: 'a voltage converter on the main board', isSupply: true },
-  'rail.always-on': { name: 'Always-on rail', plain: 'a supply on the main board that is always on', isSupply: true },
-  'rail.standby': { name: 'Standby rail', plain: 'the standby supply on the main board', isSupply: true },
-  'rail.run': { name: 'Run-state rail', plain: 'a supply on the main board', isSupply: true },
+  'rail.boost': {
+    name: 'Boost rail',
+    explains: 'Makes a voltage higher than the main rail, for a backlight or a port.',
+    plain: 'a voltage converter on the main board',
+    isSupply: true,
+  },
+  'rail.always-on': {
+    name: 'Always-on rail',
+    explains: 'Small supplies that run whenever there is power: clock, button, power manager.',
+    plain: 'a supply on the main board that is always on',
+    isSupply: true,
+  },
+  'rail.standby': {
+    name: 'Standby rail',
+    explains: 'Supplies that come up first and keep the device ready. Without them, power-on has no effect.',
+    plain: 'the standby supply on the main board',
+    isSupply: true,
+  },
+  'rail.run': {
+    name: 'Run-state rail',
+    explains: 'Supplies that power-on starts: I/O, memory, storage, peripherals. A short on one shows after power-on.',
+    plain: 'a supply on the main board',
+    isSupply: true,
+  },
   'seq.power-good': {
     name: 'Enable and power-good chain',
+    explains: 'Signals that start one supply after the other. If one is missing, everything after it stays off.',
     plain: 'the signals that start the power supplies in order',
   },
-  pmic: { name: 'Power-management IC', alsoCalled: ['pmu'], plain: 'the power management chip' },
+  pmic: {
+    name: 'Power-management IC',
+    explains: 'The chip that makes most supplies of a phone or tablet and starts them in order.',
+    alsoCalled: ['pmu'],
+    plain: 'the power management chip',
+  },
   'core.supply': {
     name: 'Core regulator',
+    explains: 'Coils and transistors that make the high current at under 1 V for the processor.',
     alsoCalled: ['cpu', 'vcore'],
     plain: 'the power supply of the processor',
     isSupply: true,
   },
-  'core.soc': { name: 'Processor', alsoCalled: ['cpu', 'soc'], plain: 'the processor' },
-  'core.chipset': { name: 'Companion chip', alsoCalled: ['chipset', 'pch'], plain: 'the chip next to the processor' },
-  'core.memory': { name: 'Memory', alsoCalled: ['ram'], plain: 'the memory' },
-  'core.storage': { name: 'Storage', alsoCalled: ['emmc', 'flash', 'ssd'], plain: 'the storage' },
-  firmware: { name: 'Boot data (firmware)', alsoCalled: ['bios'], plain: 'the start-up software' },
-  mgmt: { name: 'Management controller', alsoCalled: ['ec'], plain: 'the chip that controls power and charging' },
-  radio: { name: 'Radio', alsoCalled: ['wifi', 'baseband'], plain: 'the wireless module' },
+  'core.soc': {
+    name: 'Processor',
+    explains: 'The processor. It warms evenly when it works. Many shops do not replace it.',
+    alsoCalled: ['cpu', 'soc'],
+    plain: 'the processor',
+  },
+  'core.chipset': {
+    name: 'Companion chip',
+    explains: 'The chip beside a computer’s processor that starts it and holds most of its buses.',
+    alsoCalled: ['chipset', 'pch'],
+    plain: 'the chip next to the processor',
+  },
+  'core.memory': {
+    name: 'Memory',
+    explains: 'The working memory. If it does not answer, the boot hangs early or starts over.',
+    alsoCalled: ['ram'],
+    plain: 'the memory',
+  },
+  'core.storage': {
+    name: 'Storage',
+    explains: 'Holds the system and the data. If it does not answer, the boot hangs a little later.',
+    alsoCalled: ['emmc', 'flash', 'ssd'],
+    plain: 'the storage',
+  },
+  firmware: {
+    name: 'Boot data (firmware)',
+    explains: 'The first program. If it is damaged, all rails are up and nothing runs.',
+    alsoCalled: ['bios'],
+    plain: 'the start-up software',
+  },
+  mgmt: {
+    name: 'Management controller',
+    explains: 'A small processor of a computer that watches the button, the battery and the charger.',
+    alsoCalled: ['ec'],
+    plain: 'the chip that controls power and charging',
+  },
+  radio: {
+    name: 'Radio',
+    explains: 'Cellular, wireless and their supplies. They come on late in the boot.',
+    alsoCalled: ['wifi', 'baseband'],
+    plain: 'the wireless module',
+  },
   'joint.stack': {
     name: 'Board joints',
+    explains: 'Solder joints between stacked boards. A cracked one depends on heat and pressure.',
     alsoCalled: ['sandwich', 'interposer'],
     plain: 'the solder joints between two boards',
   },
-  'periph.board': { name: 'Peripheral board or flex', plain: 'a smaller board or its cable' },
-  display: { name: 'Display', alsoCalled: ['screen', 'lcd', 'backlight'], plain: 'the display' },
-  button: { name: 'Button and wake line', alsoCalled: ['key', 'switch'], plain: 'the power button' },
-  none: { name: 'Power and boot are healthy', plain: 'nothing in the power supply' },
-  unmodelled: { name: 'A fault the program does not know', plain: 'something that is not known yet' },
+  'periph.board': {
+    name: 'Peripheral board or flex',
+    explains: 'A smaller board or cable for a port, camera or sensor. Unplug it and compare.',
+    plain: 'a smaller board or its cable',
+  },
+  display: {
+    name: 'Display',
+    explains: 'Panel, touch and backlight. The device boots, and the screen stays dark.',
+    alsoCalled: ['screen', 'lcd', 'backlight'],
+    plain: 'the display',
+  },
+  button: {
+    name: 'Button and wake line',
+    explains: 'Power button, its cable and the wake line. The device rests, and pressing changes nothing.',
+    alsoCalled: ['key', 'switch'],
+    plain: 'the power button',
+  },
+  none: {
+    name: 'Power and boot are healthy',
+    explains: 'Nothing in the power supply or the boot is at fault.',
+    plain: 'nothing in the power supply',
+  },
+  unmodelled: {
+    name: 'A fault the program does not know',
+    explains: 'Something that none of these circuits explains.',
+    plain: 'something that is not known yet',
+  },
 } as const satisfies Readonly<Record<string, CircuitDefinition>>;
 
 export type CircuitId = keyof typeof catalogue;

@@ -3,7 +3,7 @@ export { PracticeBench, sayProbe, type FedRail } from './bench.ts';
 export { leadingShare, pointsFor, probabilitiesOf, refusedShares, type Call } from './call.ts';
 export { complaintOf, drawFault, spotOf } from './draw-fault.ts';
 export { valuedTests, type ValuedTest } from './next-test.ts';
-export { overlookedBy, type HeldAgainst, type Overlooked } from './overlooked.ts';
+export { decidedBy, overlookedBy, type HeldAgainst, type Overlooked } from './overlooked.ts';
 export { feedsOf, instrumentsOf, powerOn, refusedPowerOn, type PowerOn, type RecordedPower } from './power-on.ts';
 export { recordedRun } from './recorded-run.ts';
 export { mendsFault, stateAfter, type UnitState } from './state.ts';
@@ -14,8 +14,11 @@ export { beginner, difficultyOf, expectedShare, ratedAbility, type Ability } fro
 export { chooseNext, type Learner, type NextUnit } from './next-unit.ts';
 export { practiceFigures, readinessOf, type CalledUnit, type PracticeFigures, type Readiness } from './readiness.ts';
 export { circuitsOf, isDue, pairKey, pairsAfter, reviewedCard, type Review } from './review.ts';
+export { questionAgain } from './course/again.ts';
 export { askedUnit, judgeAnswer, optionsOf } from './course/judge.ts';
 export {
+  circuitsTaughtBy,
+  circuitsTaughtIn,
   courseLessonOf,
   courseLessons,
   lessonMinutes,

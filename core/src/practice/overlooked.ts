@@ -48,6 +48,29 @@ export function overlookedBy(call: Call, given: Assessment, draws: readonly Held
   return [...patternMissed(call, given), ...seen, ...weighs(given, first.id, said.circuit)].slice(0, settings.most);
 }
 
+/**
+ * What tells a unit's own circuit from the likeliest other one, in words, with the run in which it stands: the one fact that
+ * decides, whether the call had it or not.
+ *
+ * @param given the engine's assessment of what lay there when the call was made
+ * @returns null where nothing speaks for the circuit, or no other one is in question
+ */
+export function decidedBy(truth: CircuitId, given: Assessment): Overlooked | null {
+  const other = given.circuits.find((c) => c.id !== truth);
+  if (!other) return null;
+  const [item] = itemsFor(given, truth, other.id);
+  if (!item) return null;
+  // The sentence of a run begins with its name, where there are several.
+  const run =
+    given.runs.find((r) => item.startsWith(`Run ${r.id}`)) ?? (given.runs.length === 1 ? given.runs[0] : null);
+  const prompt = run?.markers.find((m) => m.event === 'prompt')?.t ?? run?.segments[0]?.t0 ?? 0;
+  return {
+    says: `${item}. This tells ${circuitNames[truth]} from ${circuitNames[other.id]}.`,
+    run: run?.id ?? null,
+    span: run ? [prompt, run.segments.at(-1)?.t1 ?? prompt] : null,
+  };
+}
+
 function patternMissed(call: Call, { runs }: Assessment): Overlooked[] {
   const failing = runs.findLast((r) => patternTypes[topPattern(r.pattern)].healthyWhen === undefined) ?? runs.at(-1);
   const top = failing && topPattern(failing.pattern);
@@ -89,6 +112,16 @@ const whole = 100;
 
 /** The items that tell the two circuits apart, the weightiest first. */
 function weighs(given: Assessment, first: CircuitId, called: CircuitId): Overlooked[] {
+  return itemsFor(given, first, called)
+    .slice(0, settings.maxItems)
+    .map((item) => ({
+      says: `${item}: this points to ${circuitNames[first]} rather than ${circuitNames[called]}.`,
+      run: null,
+      span: null,
+    }));
+}
+
+function itemsFor(given: Assessment, first: CircuitId, called: CircuitId): string[] {
   const itemsOf = (id: CircuitId): CircuitProbability['evidence'] =>
     given.circuits.find((c) => c.id === id)?.evidence ?? [];
   const other = new Map(itemsOf(called).map((e) => [e.item, e.for]));
@@ -96,10 +129,5 @@ function weighs(given: Assessment, first: CircuitId, called: CircuitId): Overloo
     .map((e) => ({ item: e.item, by: e.for - (other.get(e.item) ?? 0) }))
     .filter(({ by }) => by >= settings.minDecibans)
     .sort((a, b) => b.by - a.by)
-    .slice(0, settings.maxItems)
-    .map(({ item }) => ({
-      says: `${item}: this points to ${circuitNames[first]} rather than ${circuitNames[called]}.`,
-      run: null,
-      span: null,
-    }));
+    .map(({ item }) => item);
 }

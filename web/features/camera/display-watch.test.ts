@@ -64,6 +64,8 @@ afterEach(() => jest.useRealTimers());
 
 test('pictures are read one at a time, and not more often than is useful', async () => {
   const { watch, answer, pass, asked } = watching();
+  // Before anything is framed the thread has nothing to read, and would never answer.
+  expect(watch.isDue(10)).toBe(false);
   watch.watch(framing, false, 'old-supply');
   expect(watch.isDue(10)).toBe(true);
   watch.take(10, picture);
@@ -137,6 +139,7 @@ test('while a display is framed nobody is told', async () => {
 
 test('numbers are looked for in one picture, and a framing that is not found again is said', async () => {
   const { watch, answer, pass, told } = watching();
+  watch.watch(framing, false, null);
   const found = watch.find([picture], false);
   expect(watch.isDue(99)).toBe(false);
   answer({ kind: 'found', numbers: [], readsMirrored: true });

@@ -70,6 +70,8 @@ export class DisplayWatch {
   private readonly by = crypto.randomUUID();
   private readonly listeners = new Set<() => void>();
   private current = nothing;
+  /** The thread knows what to read: it answers nothing before. */
+  private isFramed = false;
   private isReading = false;
   private isTelling = false;
   private waiting: SeenBody['samples'] = [];
@@ -104,6 +106,7 @@ export class DisplayWatch {
   watch(framing: Framing, isKept: boolean, instrument: string | null): void {
     this.instrument = instrument;
     this.waiting = [];
+    this.isFramed = true;
     this.ask({ kind: 'framing', framing, isKept });
     this.change({ state: null, reading: null, isElsewhere: false, refused: '' });
   }
@@ -115,7 +118,7 @@ export class DisplayWatch {
 
   /** Whether a picture that is there now would be read. */
   isDue(now: number): boolean {
-    return !this.isReading && this.found === null && now - this.lastTaken >= settings.minSpacingS;
+    return this.isFramed && !this.isReading && this.found === null && now - this.lastTaken >= settings.minSpacingS;
   }
 
   /** @param t when it was taken, on the page's clock */
@@ -170,7 +173,8 @@ export class DisplayWatch {
   /** Whether pictures still come; what was read before they stopped is not what the display shows now. */
   private listen(): void {
     const last = this.taken.at(-1);
-    const isSilent = last !== undefined && this.options.now() - last > settings.silentS;
+    // While numbers are looked for nothing is read, and nothing is missing.
+    const isSilent = last !== undefined && this.found === null && this.options.now() - last > settings.silentS;
     if (isSilent !== this.current.isSilent) this.change({ isSilent, ...(isSilent && { picturesPerSecond: 0 }) });
   }
 

@@ -54,12 +54,15 @@ export function Forming({
   call,
   settled,
   isRecording,
+  isPractice,
   shown,
   show,
 }: {
   call: FormingCall | null;
   settled: boolean;
   isRecording: boolean;
+  /** A practice unit, of which nothing is said before the call. */
+  isPractice: boolean;
   /** Suspect whose prediction stands behind the run. */
   shown: string | null;
   show: (id: string | null) => void;
@@ -74,7 +77,9 @@ export function Forming({
           ? 'Enough recorded. More time will hardly change this. You can stop.'
           : call?.pattern
             ? `${formatPercent(call.pattern.p)} so far, still developing`
-            : 'Switch the output on or plug in, wait, then press power. The suspects appear while it starts.'}
+            : isPractice
+              ? 'Switch the output on or plug in, wait, then press power. You make the call first. The suspects appear after it.'
+              : 'Switch the output on or plug in, wait, then press power. The suspects appear while it starts.'}
       </p>
       {call && (
         <ol aria-label="Suspects so far" className="grid gap-1.5">

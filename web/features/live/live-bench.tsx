@@ -152,7 +152,14 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
         <SetupChoice view={view} form={form} setForm={takeForm} rule={rule} setRule={setRule} open={!isRecording} />
       </div>
       <div className="grid min-w-0 content-start gap-3">
-        <Forming call={call} settled={settled} isRecording={isRecording} shown={shown} show={show} />
+        <Forming
+          call={call}
+          settled={settled}
+          isRecording={isRecording}
+          isPractice={view.isPractice}
+          shown={shown}
+          show={show}
+        />
         <InstrumentList
           states={states}
           chosen={station.key}

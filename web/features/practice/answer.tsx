@@ -1,3 +1,4 @@
+import type { Overlooked } from '@umbral/core';
 import { formatPercent } from '@umbral/core/words';
 import Link from '@/ui/link';
 import type { CalledView, PracticeView } from '@/server/practice/view';
@@ -49,21 +50,35 @@ export function Answer({ practice }: { practice: PracticeView & { called: Called
         <ol className="grid list-decimal gap-1 pl-5 text-sm">
           {called.overlooked.map((o) => (
             <li key={o.says}>
-              {o.says}{' '}
-              {o.run && o.span && (
-                <Link
-                  className="font-semibold text-umbra underline"
-                  href={`/jobs/${jobId}?run=${o.run}&at=${o.span.map((t) => t.toFixed(2)).join('-')}#run`}
-                >
-                  Show me
-                </Link>
-              )}
+              <Fact fact={o} jobId={jobId} />
             </li>
           ))}
         </ol>
       )}
+      {called.decided && (
+        <p className="text-sm">
+          <strong>What decides:</strong> <Fact fact={called.decided} jobId={jobId} />
+        </p>
+      )}
       <NextTest called={called} />
     </section>
+  );
+}
+
+/** Something to be seen, with the way to its place. */
+export function Fact({ fact: { says, run, span }, jobId }: { fact: Overlooked; jobId: number }) {
+  return (
+    <>
+      {says}{' '}
+      {run && span && (
+        <Link
+          className="font-semibold text-umbra underline"
+          href={`/jobs/${jobId}?run=${run}&at=${span.map((t) => t.toFixed(2)).join('-')}#run`}
+        >
+          Show me
+        </Link>
+      )}
+    </>
   );
 }
 

@@ -50,6 +50,19 @@ export function LessonView({ lesson }: { lesson: View }) {
           ))}
         </ol>
       </section>
+      {lesson.circuits.length > 0 && (
+        <>
+          <h2 className="mt-5 text-xl">Circuits in this lesson</h2>
+          <dl className="mt-2 grid gap-1.5">
+            {lesson.circuits.map((c) => (
+              <div key={c.name}>
+                <dt className="font-semibold">{c.name}</dt>
+                <dd>{c.explains}</dd>
+              </div>
+            ))}
+          </dl>
+        </>
+      )}
       <h2 className="mt-5 text-xl">Questions</h2>
       <div className="mt-2 grid gap-3">
         {shown.map((question) => (
@@ -66,7 +79,8 @@ function Asked({ lesson, question, of }: { lesson: string; question: QuestionVie
   const [typed, setTyped] = useState('');
   const [problem, setProblem] = useState('');
   const [isTriedAgain, setTriedAgain] = useState(false);
-  const { answer: given, options, unit } = question;
+  const { answer: given, unit } = question;
+  const { asks, options, picture } = (isTriedAgain && question.again) || question;
   const send = (said: string): void => {
     setProblem('');
     save(() => answer({ lesson, question: question.index, given: said }), {
@@ -80,9 +94,9 @@ function Asked({ lesson, question, of }: { lesson: string; question: QuestionVie
         <span className="text-muted">
           {question.index + 1} of {of}
         </span>{' '}
-        {question.asks}
+        {asks}
       </p>
-      {question.picture && <LessonPicture picture={question.picture} label={`A run: ${question.picture.feed}`} />}
+      {picture && <LessonPicture picture={picture} label={`A run: ${picture.feed}`} />}
       {given && !isTriedAgain ? (
         <p role="status">
           <strong className={given.isRight ? 'text-good' : 'text-decide'}>{given.isRight ? 'Right.' : 'No.'}</strong>{' '}

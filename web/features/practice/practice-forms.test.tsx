@@ -133,6 +133,7 @@ test('the answer stands beside the call, and what was overlooked leads to its pl
       { says: 'Up to 334 mA.', run: 'r1', span: [3.5, 18] },
       { says: 'A check.', run: null, span: null },
     ],
+    decided: { says: '2 mA flow: the battery line is whole.', run: 'r1', span: [3.5, 18] },
     engine: {
       pattern: 'Starts to boot, then hangs',
       patternP: 0.9,
@@ -142,7 +143,9 @@ test('the answer stands beside the call, and what was overlooked leads to its pl
     },
   };
   show(<Answer practice={{ ...practice, called } as unknown as Parameters<typeof Answer>[0]['practice']} />);
-  const link = screen.getByRole('link', { name: 'Show me' });
+  const [link, ...others] = screen.getAllByRole('link', { name: 'Show me' });
+  expect(others).toHaveLength(1);
+  expect(screen.getByText('What decides:').parentElement?.textContent).toContain('the battery line is whole');
   expect(link.getAttribute('href')).toBe('/jobs/900000001?run=r1&at=3.50-18.00#run');
   expect(screen.getByRole('row', { name: /Button and wake line/ }).textContent).toContain('under 1 %');
   expect(screen.getByRole('row', { name: /PMIC/ }).textContent).toContain('0 %');
@@ -229,6 +232,7 @@ describe('a lesson', () => {
     unit: 'mA',
     picture: null,
     answer: null,
+    again: null,
     ...over,
   });
   const given = (isRight: boolean) => ({ given: '2', isRight, right: '2 mA', why: 'It rests.' });
@@ -241,6 +245,7 @@ describe('a lesson', () => {
     idea: 'One idea.',
     text: [],
     caution: 'Leads can burn.',
+    circuits: [{ name: 'Storage', explains: 'Holds the data.' }],
     picture,
     questions: [asked(0), asked(1, { options: ['13 mA', '130 mA'], unit: '' })],
     units: [{ index: 0, jobId: null, isCalled: false, isFinished: false }],
@@ -252,6 +257,7 @@ describe('a lesson', () => {
   test('asks one question after the other, with its caution, and units at the end', async () => {
     const { person } = show(<LessonView lesson={lesson({})} />);
     expect(screen.getByText('Leads can burn.')).not.toBeNull();
+    expect(screen.getByText('Holds the data.')).not.toBeNull();
     expect(screen.queryByText('Question 1?')).toBeNull();
     expect(screen.queryByRole('button', { name: 'Start' })).toBeNull();
     jest.mocked(answer).mockResolvedValue(refused('Answer: "x" is not possible; expected a number in mA.'));
@@ -259,6 +265,18 @@ describe('a lesson', () => {
     await person.click(screen.getByRole('button', { name: 'Answer' }));
     await screen.findByText(/expected a number/);
     expect((screen.getByLabelText('In mA') as HTMLInputElement).value).toBe('x');
+  });
+
+  test('what was wrong comes again with other numbers', async () => {
+    const wrong = asked(0, {
+      answer: given(false),
+      again: { asks: 'The same with 45 mA?', options: [], picture: null },
+    });
+    const { person } = show(<LessonView lesson={lesson({ questions: [wrong] })} />);
+    expect(screen.getByText(/Question 0/)).not.toBeNull();
+    await person.click(screen.getByRole('button', { name: 'Try again' }));
+    expect(screen.getByText(/The same with 45 mA/)).not.toBeNull();
+    expect(screen.getByLabelText('In mA')).not.toBeNull();
   });
 
   test('says what was right and why, and takes the unit', async () => {

@@ -187,6 +187,7 @@ describe('a unit at its end', () => {
     const truth = {
       circuit: 'Memory',
       says: 'memory: dead',
+      decided: null,
       first: { points: 12, engine: 40 },
       last: { points: 95, engine: 99 },
     };

@@ -5,7 +5,7 @@ import Link from '@/ui/link';
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
 import type { CalledView, PracticeView, Scored } from '@/server/practice/view';
-import { Answer } from './answer';
+import { Answer, Fact } from './answer';
 import { finish } from './actions';
 import { CallForm } from './call-form';
 import type { Share } from './shares';
@@ -55,6 +55,11 @@ function Truth({ practice }: { practice: PracticeView }) {
     <section aria-label="What it was" className="rounded-[14px] border-2 border-umbra bg-raised px-3.5 py-3">
       <h2 className="text-xl">{truth.circuit}</h2>
       <p>{truth.says}.</p>
+      {truth.decided && (
+        <p className="text-sm">
+          <strong>What decides:</strong> <Fact fact={truth.decided} jobId={practice.jobId} />
+        </p>
+      )}
       {truth.first === null ? (
         <p className="mt-1 text-sm text-muted">You made no call, so there are no points.</p>
       ) : (

@@ -84,32 +84,45 @@ export async function searchAll(text: string): Promise<Found> {
 
 /** Words that nothing begins with, with the nearest that something is called. */
 async function respell(q: Queries, words: readonly string[]): Promise<Found['spelt']> {
+  const isPlain = (word: string): boolean =>
+    !/\d/.test(word) && meantBy(word).patterns.length + meantBy(word).circuits.length === 0;
+  const asked = words.filter(isPlain);
+  if (asked.length === 0) return [];
+  const { rows } = (await q.raw(
+    `SELECT DISTINCT word FROM (
+       SELECT key AS name FROM case_counts WHERE "by" IN ('model', 'technician') AND n > 0
+       UNION SELECT label || ' ' || model || ' ' || serial || ' ' || complaint || ' ' || technician FROM jobs
+         WHERE closed_at IS NULL AND deleted_at IS NULL
+       UNION SELECT model || ' ' || element FROM notes WHERE deleted_at IS NULL
+       UNION SELECT name || ' ' || number FROM parts WHERE deleted_at IS NULL
+       UNION SELECT name FROM people) named, regexp_split_to_table(lower(name), '[^[:alnum:]]+') AS word
+     WHERE length(word) > 2`,
+  )) as { rows: { word: string }[] };
   const out: Found['spelt'] = [];
-  for (const word of words) {
-    if (/\d/.test(word) || meantBy(word).patterns.length + meantBy(word).circuits.length > 0) continue;
-    const { rows } = (await q.raw(
-      `WITH named AS (
-         SELECT key AS name FROM case_counts WHERE "by" IN ('model', 'technician') AND n > 0
-         UNION SELECT label || ' ' || model || ' ' || serial || ' ' || complaint || ' ' || technician FROM jobs
-           WHERE closed_at IS NULL AND deleted_at IS NULL
-         UNION SELECT model || ' ' || element FROM notes WHERE deleted_at IS NULL
-         UNION SELECT name || ' ' || number FROM parts WHERE deleted_at IS NULL
-         UNION SELECT name FROM people),
-       known AS (SELECT DISTINCT word FROM named, regexp_split_to_table(lower(name), '[^[:alnum:]]+') AS word
-         WHERE length(word) > 2)
-       SELECT word, public.similarity(word, :asked) AS p FROM known
-       WHERE word LIKE :begins OR public.similarity(word, :asked) >= :alike
-       ORDER BY (word LIKE :begins) DESC, p DESC, word LIMIT 1`,
-      { asked: word, begins: `${word}%`, alike },
-    )) as { rows: { word: string }[] };
-    if (rows.length === 0 || rows[0].word.startsWith(word)) continue;
+  for (const word of asked) {
+    if (rows.some((r) => r.word.startsWith(word))) continue;
+    const [nearest] = rows
+      .map((r) => ({ as: r.word, p: trigramSimilarity(word, r.word) }))
+      .filter(({ p }) => p >= alike)
+      .sort((x, y) => y.p - x.p || x.as.localeCompare(y.as));
+    if (!nearest) continue;
     // An element of a closed case, or its job, may still be called so.
     const isKnown = await q('library_cases as c')
       .where((w) => tellsWord(w, word))
       .first('c.id');
-    if (!isKnown) out.push({ word, as: rows[0].word });
+    if (!isKnown) out.push({ word, as: nearest.as });
   }
   return out;
+}
+
+/** Share of the trigrams of two words that both have, 0 to 1: a slip of a finger changes few of them. */
+export function trigramSimilarity(a: string, b: string): number {
+  const [of, and] = [a, b].map((word) => {
+    const padded = `  ${word} `;
+    return new Set(Array.from({ length: padded.length - 2 }, (_, k) => padded.slice(k, k + 3)));
+  });
+  const shared = [...of].filter((t) => and.has(t)).length;
+  return shared / (of.size + and.size - shared);
 }
 
 interface JobHit {

@@ -7,7 +7,7 @@ import { jobInput, outcomeInput } from '@/server/platform/input';
 import { addTypedRun } from '@/server/jobs/record';
 import { keepNote, noteInput } from '@/server/library/notebook';
 import { loadSampleShelf } from '@/server/sample/shelf';
-import { searchAll } from './queries';
+import { searchAll, trigramSimilarity } from './queries';
 
 process.env.UMBRAL_ENGINE = 'here';
 jest.mock('@/server/analysis/pool', () => jest.requireActual<object>('../../testing/in-process-pool.ts'));
@@ -97,4 +97,12 @@ test('a typed reading meets lines of its own phase, feed and kind of device only
   expect(await met(stall, 'phone')).toContain('Storage');
   expect(await met('battery 4V: 0.19', 'phone')).toEqual(['Main system rail']);
   expect((await lookUpNotebook(stall, 'laptop')).map((l) => l.model)).toEqual(['Hill 9']);
+});
+
+test('worked example: words that share most of their trigrams are alike', () => {
+  // Six each, of which both have "  m", " mo" and "mor".
+  expect(trigramSimilarity('moral', 'morel')).toBeCloseTo(3 / 9, 9);
+  expect(trigramSimilarity('moorcall', 'moorcall')).toBe(1);
+  expect(trigramSimilarity('morcall', 'moorcall')).toBeGreaterThan(0.5);
+  expect(trigramSimilarity('lamp', 'moorcall')).toBe(0);
 });

@@ -1,5 +1,7 @@
 import {
   askedUnit,
+  circuitsTaughtIn,
+  circuitTypes,
   courseLessonOf,
   courseLessons,
   drawLessonRun,
@@ -7,6 +9,7 @@ import {
   judgeAnswer,
   lessonMinutes,
   optionsOf,
+  questionAgain,
   withFigures,
   type CourseLesson,
   type LessonRun,
@@ -44,6 +47,8 @@ export interface QuestionView {
   unit: string;
   picture: LessonPicture | null;
   answer: (LessonAnswer & { right: string; why: string }) | null;
+  /** As it is asked again after a wrong answer; null where the answer is right, or there is none. */
+  again: Pick<QuestionView, 'asks' | 'options' | 'picture'> | null;
 }
 
 export interface LessonView {
@@ -56,6 +61,8 @@ export interface LessonView {
   idea: string;
   text: string[];
   caution: string;
+  /** Circuits that are new in it. */
+  circuits: { name: string; explains: string }[];
   picture: LessonPicture;
   questions: QuestionView[];
   /** Units that need it: the job where it was begun. */
@@ -111,6 +118,10 @@ export async function loadLesson(q: Queries, id: string, personId: number): Prom
     idea: lesson.idea,
     text: lesson.text,
     caution: lesson.caution ?? '',
+    circuits: circuitsTaughtIn(lesson).map((id) => ({
+      name: circuitTypes[id].name,
+      explains: circuitTypes[id].explains,
+    })),
     picture: picture(lesson.example, lesson.points),
     questions: lesson.questions.map((question, index) => questionView(question, index, row?.answers[index] ?? null)),
     units: await unitsOf(q, lesson, personId),
@@ -126,16 +137,27 @@ function known(id: string): CourseLesson {
 }
 
 function questionView(question: Question, index: number, answer: LessonAnswer | null): QuestionView {
-  const judged = answer ? judgeAnswer(question, answer.given) : null;
+  const times = timesWrong(answer);
+  // What was answered stays as it was asked.
+  const asked = questionAgain(question, Math.max(0, answer && !answer.isRight ? times - 1 : times));
+  const judged = answer ? judgeAnswer(asked, answer.given) : null;
   return {
     index,
-    asks: question.asks,
-    options: optionsOf(question),
-    unit: askedUnit(question),
-    picture: 'run' in question ? picture(question.run, []) : null,
+    ...askedView(asked),
+    unit: askedUnit(asked),
     answer: answer && judged ? { ...answer, right: judged.right, why: judged.why } : null,
+    again: answer && !answer.isRight ? askedView(questionAgain(question, times)) : null,
   };
 }
+
+const askedView = (question: Question): Pick<QuestionView, 'asks' | 'options' | 'picture'> => ({
+  asks: question.asks,
+  options: optionsOf(question),
+  picture: 'run' in question ? picture(question.run, []) : null,
+});
+
+/** How often a question was answered wrong; answers of before it was counted are one time. */
+const timesWrong = (answer: LessonAnswer | null): number => answer?.wrong ?? (answer && !answer.isRight ? 1 : 0);
 
 /** Where nothing was measured there is null, which JSON has. */
 const plainNumbers = (values: Float32Array): (number | null)[] =>
@@ -201,7 +223,7 @@ export const answerInput = yup.object({
 });
 
 /**
- * Keeps an answer. A wrong one can be given again until it is right; a right one stays.
+ * Keeps an answer. After a wrong one the question comes again, with other numbers where it has any; a right one stays.
  *
  * @throws {ExpectedError} for what is no answer: no such option, or not a number
  */
@@ -209,17 +231,21 @@ export async function answerQuestion(input: yup.InferType<typeof answerInput>, p
   const lesson = known(input.lesson);
   const question = lesson.questions[input.question];
   if (!question) throw missing(`Question ${input.question + 1}`);
-  const judged = judgeAnswer(question, input.given);
-  const unit = askedUnit(question);
-  const expected = unit === '' ? 'one of the options' : `a number in ${unit}`;
-  if (!judged) throw new ExpectedError('input', `Answer: "${input.given}" is not possible; expected ${expected}.`);
   await transaction(async (q) => {
     const at = { person_id: person.id, lesson: lesson.id };
     await q('practice_lessons').insert(at).onConflict(['person_id', 'lesson']).ignore();
     const row = await q('practice_lessons').where(at).forUpdate().first();
     const answers = row?.answers ?? {};
-    if (answers[input.question]?.isRight) return;
-    const next = { ...answers, [input.question]: { given: input.given, isRight: judged.isRight } };
+    const before = answers[input.question] ?? null;
+    if (before?.isRight) return;
+    const times = timesWrong(before);
+    const asked = questionAgain(question, times);
+    const judged = judgeAnswer(asked, input.given);
+    const unit = askedUnit(asked);
+    const expected = unit === '' ? 'one of the options' : `a number in ${unit}`;
+    if (!judged) throw new ExpectedError('input', `Answer: "${input.given}" is not possible; expected ${expected}.`);
+    const wrong = times + (judged.isRight ? 0 : 1);
+    const next = { ...answers, [input.question]: { given: input.given, isRight: judged.isRight, wrong } };
     await q('practice_lessons')
       .where(at)
       .update({ answers: json(next) });

@@ -1,4 +1,4 @@
-import { courseLessons, judgeAnswer, optionsOf, type CircuitId } from '@umbral/core';
+import { courseLessons, judgeAnswer, optionsOf, questionAgain, type CircuitId } from '@umbral/core';
 import { giveTestDatabase } from '../../testing/database.ts';
 import { loadBenchNow, openTasks } from '../day/bench-now.ts';
 import { runningWaits } from '../day/waits.ts';
@@ -284,7 +284,12 @@ describe('the course', () => {
     expect(view.questions[1].answer).toBeNull();
     await say(1, '5');
     expect((await loadLesson(db(), first.id, me.id)).questions[1].answer).toMatchObject({ isRight: false });
-    for (const [k, question] of first.questions.entries()) {
+    const [asked, again] = [0, 1].map((times) => questionAgain(first.questions[1], times));
+    const rightAt = (q: typeof asked): string => judgeAnswer(q, '1')?.right ?? '';
+    const shown = (await loadLesson(db(), first.id, me.id)).questions[1];
+    expect(shown.again?.picture).not.toEqual(shown.picture);
+    expect(rightAt(again)).not.toBe(rightAt(asked));
+    for (const [k, question] of first.questions.map((q, at) => (at === 1 ? again : q)).entries()) {
       const options = optionsOf(question);
       const right = judgeAnswer(question, options.length > 0 ? '0' : '1')?.right ?? '';
       await say(k, options.length > 0 ? String(options.indexOf(right)) : right);

@@ -1,7 +1,9 @@
 import {
   checkTypes,
   circuitNames,
+  circuitsTaughtBy,
   courseLessonOf,
+  decidedBy,
   feedsOf,
   instrumentsOf,
   patternNames,
@@ -59,6 +61,8 @@ export interface CalledView {
   /** How likely the engine thought it, 0 to 1. */
   expectsP: number | null;
   overlooked: Overlooked[];
+  /** The fact that tells the engine’s first suspect from its next one. */
+  decided: Overlooked | null;
   engine: { pattern: string; patternP: number; circuits: Named[]; next: string; nextWhy: string };
 }
 
@@ -72,6 +76,8 @@ export interface Scored {
 interface TruthView {
   circuit: string;
   says: string;
+  /** The fact that told it from the likeliest other circuit when the call was made. */
+  decided: Overlooked | null;
   first: Scored | null;
   last: Scored | null;
 }
@@ -110,7 +116,10 @@ export async function loadPractice(
   const known = await findProfile(q, unit.profile, unit.profile_version);
   const circuits = known ? practicableCircuits(known.profile) : practicableCircuits(unit.device);
   const toCall = !call && unit.person_id === personId && unit.finished_at === null && content.runs.length > 0;
-  const ids: CircuitId[] = [...circuits, 'unmodelled'];
+  const lesson = unit.lesson === null ? null : courseLessonOf(unit.lesson);
+  // A lesson asks for what was taught.
+  const taught = lesson && circuitsTaughtBy(lesson);
+  const ids: CircuitId[] = [...circuits.filter((id) => !taught || taught.includes(id)), 'unmodelled'];
   return {
     jobId: unit.job_id,
     isMine: unit.person_id === personId,
@@ -123,7 +132,7 @@ export async function loadPractice(
     called: call && given ? calledView(call, given.result, nextName) : null,
     tally: unit.tally ?? tallyOf(caseOf(content), unit.device, unit.faults, unit.looks, await loadPolicy(q)),
     isWorkedOn: call !== null && (await latestAssessment(q, unit.job_id))?.id !== call.assessment_id,
-    truth: unit.finished_at ? truthOf(unit, call) : null,
+    truth: unit.finished_at ? truthOf(unit, call, given?.result ?? null) : null,
   };
 }
 
@@ -133,11 +142,12 @@ async function testsToName(q: Queries, content: JobContent): Promise<PracticeVie
   return tests.map(({ name, kind, outcomes }) => ({ name, kind, outcomes: outcomes.map((o) => o.says).sort() }));
 }
 
-function truthOf(unit: PracticeUnitRow, call: PracticeCallRow | null): TruthView {
+function truthOf(unit: PracticeUnitRow, call: PracticeCallRow | null, given: Assessment | null): TruthView {
   const { final_points: points = null, final_engine_points: engine = null } = call ?? {};
   return {
     circuit: circuitNames[unit.circuit],
     says: unit.says,
+    decided: given && decidedBy(unit.circuit, given),
     first: call && { points: call.points, engine: call.engine_points },
     last: points === null || engine === null ? null : { points, engine },
   };
@@ -182,6 +192,7 @@ function calledView(call: PracticeCallRow, given: Assessment, nextName: (s: Sugg
     expects: call.expects,
     expectsP: call.expects_p,
     overlooked: call.overlooked,
+    decided: decidedBy(given.circuits[0].id, given),
     engine: {
       pattern: top ? patternNames[top.id] : '',
       patternP: top?.p ?? 0,

@@ -84,4 +84,6 @@ export interface PracticeLessonRow {
 export interface LessonAnswer {
   given: string;
   isRight: boolean;
+  /** How often it was answered wrong; left out where nobody counted yet. */
+  wrong?: number;
 }

@@ -35,7 +35,7 @@ export function GatedButton({
         <span
           id={id}
           role="tooltip"
-          className="invisible absolute top-full left-0 z-30 mt-1 w-max max-w-[230px] rounded-lg border border-line bg-raised px-2.5 py-1.5 text-left text-sm shadow-lg group-focus-within:visible group-hover:visible"
+          className="absolute top-full left-0 z-30 mt-1 hidden w-max max-w-[min(230px,60vw)] rounded-lg border border-line bg-raised px-2.5 py-1.5 text-left text-sm shadow-lg group-focus-within:block group-hover:block"
         >
           {blocked}
         </span>

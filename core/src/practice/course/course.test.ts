@@ -1,16 +1,25 @@
 import {
+  circuitsTaughtBy,
+  circuitsTaughtIn,
   courseLessons,
   drawUnit,
   judgeAnswer,
   optionsOf,
+  questionAgain,
   practicableCircuits,
   drawLessonRun,
   withFigures,
 } from '../index.ts';
+import { circuitTypes } from '../../catalogue/index.ts';
 import { seededRandom } from '../../trace/index.ts';
 import { shippedProfile, type Profile } from '../../twin/index.ts';
 
-const everyQuestion = courseLessons.flatMap((l) => l.questions.map((q, k) => ({ at: `${l.id} ${k + 1}`, q })));
+/** Every question as it is asked first, and as it is asked again. */
+const everyQuestion = courseLessons.flatMap((l) =>
+  l.questions.flatMap((q, k) =>
+    [0, 1, 2].map((times) => ({ at: `${l.id} ${k + 1}, time ${times + 1}`, q: questionAgain(q, times) })),
+  ),
+);
 
 test('twelve lessons, each with one idea, a picture, questions and units', () => {
   expect(courseLessons).toHaveLength(12);
@@ -57,6 +66,18 @@ test('options stand by the alphabet, and no place is never the right one', () =>
   expect(places).toEqual(new Set([0, 1, 2]));
 });
 
+test('a question with a number comes again with another one, and the same answer is no longer right', () => {
+  const typed = courseLessons.flatMap((l) => l.questions).filter((q) => optionsOf(q).length === 0);
+  expect(typed.length).toBeGreaterThan(5);
+  for (const q of typed.filter((t) => !(t.kind === 'read' && t.quantity === 'volts'))) {
+    const [first, again] = [questionAgain(q, 0), questionAgain(q, 1)];
+    const right = judgeAnswer(first, '1')?.right ?? '';
+    // A few milliamperes at rest are the same few in every unit.
+    if (!/^\d mA$/.test(right)) expect(judgeAnswer(again, '1')?.right).not.toBe(right);
+    expect(again.asks).not.toMatch(/[{}]/);
+  }
+});
+
 test('what explains an answer says its figures', () => {
   for (const { q } of everyQuestion)
     expect(judgeAnswer(q, optionsOf(q).length > 0 ? '0' : '1')?.why).not.toMatch(/[{}]|NaN/);
@@ -76,6 +97,18 @@ test.each(courseLessons.flatMap((l) => l.units.map((u) => [l.id, u, l.example] a
     }
   },
 );
+
+test('every circuit is explained in the lesson that first needs it, and no unit asks for another', () => {
+  const explained = courseLessons.flatMap(circuitsTaughtIn);
+  expect(new Set(explained).size).toBe(explained.length);
+  for (const lesson of courseLessons) {
+    const taught = circuitsTaughtBy(lesson);
+    for (const unit of lesson.units) for (const circuit of unit.circuits) expect(taught).toContain(circuit);
+    // More than one to choose from, or the unit gives itself away.
+    expect(taught.length).toBeGreaterThan(1);
+    for (const circuit of taught) expect(circuitTypes[circuit].explains).not.toBe('');
+  }
+});
 
 test('a number alone is in the unit that was asked for, and a unit of its own counts', () => {
   const read = everyQuestion.find(({ q }) => q.kind === 'read' && q.at === 'end' && q.quantity === 'amps')?.q;

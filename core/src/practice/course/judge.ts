@@ -59,7 +59,7 @@ function rightOption(question: WithOptions): number {
 }
 
 /** The circuit that the fault of a lesson's run is in. */
-function circuitAtFault({ profile: id, fault }: LessonRun): CircuitId {
+export function circuitAtFault({ profile: id, fault }: LessonRun): CircuitId {
   const profile = shippedProfile(id);
   if (!profile) throw new RangeError(`there is no shipped profile "${id}"`);
   const { at, kind } = parseFault(profile, fault);

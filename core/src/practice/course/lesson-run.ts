@@ -4,6 +4,7 @@ import { formatCurrent, formatVoltage } from '../../quantity/index.ts';
 import type { Shape } from '../../shape/index.ts';
 import { seededRandom, type Trace } from '../../trace/index.ts';
 import { parseFault, shippedProfile } from '../../twin/index.ts';
+import { soundUnit } from '../../population/index.ts';
 import { usualRun, type SeenUsual } from '../usual-run.ts';
 import settings from './lesson-run.json';
 import type { LessonPlace, LessonRun } from './lesson.ts';
@@ -30,7 +31,9 @@ export function drawLessonRun(given: LessonRun): DrawnRun {
   const fault = parseFault(profile, given.fault);
   const faults = fault.kind === 'none' ? [] : [fault];
   const on = { feed: given.feed, battery: given.battery ?? true };
-  const seen = usualRun(profile, faults, on, seededRandom(settings.seed));
+  const { unit = 0 } = given;
+  const device = unit === 0 ? profile : soundUnit(profile, seededRandom(settings.seed + unit), settings.spread);
+  const seen = usualRun(device, faults, on, seededRandom(settings.seed + unit));
   const made: DrawnRun = { ...seen, levels: levelsOf(seen.trace, seen.shape, seen.run) };
   drawn.set(key, made);
   return made;

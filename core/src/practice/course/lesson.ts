@@ -9,6 +9,8 @@ export interface LessonRun {
   feed: TwinSetup['feed'];
   /** The device's own battery is connected; it is where left out. */
   battery?: boolean;
+  /** Another unit of the model, with levels and times of its own; the model itself where left out. */
+  unit?: number;
 }
 
 /** Where in a run: before the press, at its highest after it, at its end, or all of it. */
@@ -21,8 +23,9 @@ interface LessonPoint {
 }
 
 interface Asked {
+  /** With the figures of what is reckoned in braces: `{setV}`, `{limitA}`, `{ohm}`, `{leadsOhm}`, `{total}`, `{amps}`, `{defectW}`. */
   asks: string;
-  /** Said after the answer, with the figures of the run in braces. */
+  /** Said after the answer, with the figures of the run, or of what is reckoned, in braces. */
   why: string;
 }
 
@@ -32,7 +35,7 @@ export type Question = Asked &
     | { kind: 'read'; run: LessonRun; at: LessonPlace; quantity: 'amps' | 'volts'; within: number }
     | { kind: 'pattern'; run: LessonRun; options: PatternId[] }
     | { kind: 'circuit'; run: LessonRun; options: CircuitId[] }
-    | { kind: 'choose'; options: string[]; right: number }
+    | { kind: 'choose'; options: string[]; right: number; others?: (Asked & { options: string[]; right: number })[] }
     | {
         kind: 'reckon';
         /** A supply on a short. Volts, amperes, ohms. */
@@ -69,6 +72,24 @@ export interface CourseLesson {
 export const courseLessons = course.lessons as unknown as readonly CourseLesson[];
 /** Minutes that a lesson is made for. */
 export const lessonMinutes = course.minutes;
+
+/** Circuits that a lesson is the first to need: of its units, and among its answers. */
+export function circuitsTaughtIn(lesson: CourseLesson): CircuitId[] {
+  const known = new Set(courseLessons.slice(0, courseLessons.indexOf(lesson)).flatMap(circuitsIn));
+  return circuitsIn(lesson).filter((id) => !known.has(id));
+}
+
+/** Circuits that somebody knows who has come to a lesson: of that one and of all before it. */
+export function circuitsTaughtBy(lesson: CourseLesson): CircuitId[] {
+  return [...new Set(courseLessons.slice(0, courseLessons.indexOf(lesson) + 1).flatMap(circuitsIn))];
+}
+
+const circuitsIn = ({ units, questions }: CourseLesson): CircuitId[] => [
+  ...new Set([
+    ...units.flatMap((u) => u.circuits),
+    ...questions.flatMap((q) => (q.kind === 'circuit' ? q.options : [])),
+  ]),
+];
 
 /** A lesson by its id; null where there is none. */
 export function courseLessonOf(id: string): CourseLesson | null {
