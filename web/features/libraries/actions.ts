@@ -2,7 +2,10 @@
 
 import { action } from '@/features/action';
 import * as yup from 'yup';
-import { removeLibrary } from '@/server/library/exchange';
+import { putLibraryBack, removeLibrary } from '@/server/library/exchange';
 
 /** Takes a library out, with all that it taught. */
 export const takeLibraryOut = action('lead', yup.number().integer().positive().required(), removeLibrary);
+
+/** Puts one back that was taken out. */
+export const bringLibraryBack = action('lead', yup.number().integer().positive().required(), putLibraryBack);

@@ -9,7 +9,8 @@ import { useSave } from '@/ui/kit/use-save';
 import type { Imported, ListedLibrary } from '@/server/library/exchange';
 import { Hazard } from '@/ui/parts';
 import { postFile } from '@/ui/upload';
-import { takeLibraryOut } from './actions';
+import { useToast } from '@/ui/toast';
+import { bringLibraryBack, takeLibraryOut } from './actions';
 import { TextField } from '@/ui/kit/fields';
 
 /** Libraries of other shops, and this one's for them. */
@@ -55,6 +56,7 @@ export function LibrariesView({
 
 function Listed({ library }: { library: ListedLibrary }) {
   const { saving, save } = useSave();
+  const toast = useToast();
   return (
     <li className="flex flex-wrap items-center justify-between gap-2 border-t border-line pt-1.5 first:border-0">
       <span className="min-w-0">
@@ -67,7 +69,17 @@ function Listed({ library }: { library: ListedLibrary }) {
         type="button"
         className="button"
         disabled={saving}
-        onClick={() => save(() => takeLibraryOut(library.id), { done: `The library of ${library.shop} was removed.` })}
+        onClick={() =>
+          save(() => takeLibraryOut(library.id), {
+            then: () =>
+              toast({
+                tone: 'done',
+                text: `The library of ${library.shop} was removed.`,
+                undo: () =>
+                  save(() => bringLibraryBack(library.id), { done: `The library of ${library.shop} is back.` }),
+              }),
+          })
+        }
       >
         Remove
       </button>

@@ -10,6 +10,7 @@ import type { Person, Role } from '@/server/people/actor';
 import { demoPerson, isDemo } from '@/server/people/demo';
 import {
   addPerson,
+  bringPersonBack,
   changePerson,
   choosePassword,
   choosePin,
@@ -164,6 +165,9 @@ export async function keepNewPerson(raw: unknown): Promise<Result<number>> {
 export const keepPerson = action('lead', changeInput, async ({ id, version, role: to, isDisabled }) => {
   await changePerson(id, version, { ...(to ? { role: to as Role } : {}), ...(isDisabled ? { isDisabled } : {}) });
 });
+
+/** Takes back that somebody was removed. */
+export const returnPerson = action('lead', yup.number().integer().positive().required(), bringPersonBack);
 
 const tokenInput = yup.object({
   name: text('Name', 80),

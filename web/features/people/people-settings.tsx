@@ -2,7 +2,8 @@
 
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
-import { keepNewPerson, keepPerson } from './actions';
+import { useToast } from '@/ui/toast';
+import { keepNewPerson, keepPerson, returnPerson } from './actions';
 import { SelectField, TextField } from '@/ui/kit/fields';
 
 export interface KnownPerson {
@@ -17,12 +18,22 @@ export interface KnownPerson {
 /** Who works here, for a lead: add somebody, change a role, end somebody's work here. */
 export function PeopleSettings({ people, isDemo }: { people: readonly KnownPerson[]; isDemo: boolean }) {
   const { saving, save } = useSave();
+  const toast = useToast();
   const [problem, setProblem] = useState<string | null>(null);
   const change = (p: KnownPerson, to: object, done: string): void =>
     save(() => keepPerson({ id: p.id, version: p.version, ...to }), {
       done,
       failed: setProblem,
       then: () => setProblem(null),
+    });
+  const remove = (p: KnownPerson): void =>
+    save(() => keepPerson({ id: p.id, version: p.version, isDisabled: true }), {
+      failed: setProblem,
+      then: () => {
+        setProblem(null);
+        const undo = (): void => save(() => returnPerson(p.id), { done: `${p.name} can sign in again.` });
+        toast({ tone: 'done', text: `${p.name} can no longer sign in.`, undo });
+      },
     });
   return (
     <section aria-label="People" className="card grid gap-2">
@@ -55,10 +66,10 @@ export function PeopleSettings({ people, isDemo }: { people: readonly KnownPerso
                   onClick={() => {
                     if (
                       window.confirm(
-                        `${p.name} will no longer be able to sign in. Their entries keep their name. Continue?`,
+                        `${p.name} will no longer be able to sign in. Their entries keep their name. Their practice is deleted. Continue?`,
                       )
                     )
-                      change(p, { isDisabled: true }, `${p.name} can no longer sign in.`);
+                      remove(p);
                   }}
                 >
                   Remove

@@ -262,13 +262,59 @@ async function takeLine(
   taken.cases++;
 }
 
-/** Takes a library out again, with all that it taught. */
+/** Everything of a library, in the order in which it is put back. */
+const rowsOf = {
+  libraries: 'id = ?',
+  library_cases: 'library_id = ?',
+  library_runs: 'case_id IN (SELECT id FROM library_cases WHERE library_id = ?)',
+  notes: 'library_id = ?',
+};
+/** Days for which what was removed can be put back. */
+const keptDays = 30;
+
+/** Takes a library out again, with all that it taught; it can be put back for {@link keptDays} days. */
 export async function removeLibrary(id: number): Promise<void> {
   await transaction(async (q) => {
     const row = await q('libraries').where({ id }).first('shop');
     if (!row) throw new ExpectedError('missing', 'This library no longer exists.');
+    await q.raw('DELETE FROM removed_rows WHERE removed_at < now() - make_interval(days => ?)', [keptDays]);
+    for (const [table, where] of Object.entries(rowsOf))
+      await q.raw(
+        `INSERT INTO removed_rows (library_id, "table", row) SELECT ?, ?, to_jsonb(x) FROM ${table} x WHERE ${where}`,
+        [id, table, id],
+      );
     await q('libraries').where({ id }).delete();
     await addAudit(q, null, `library of ${row.shop} removed`);
+  });
+}
+
+/**
+ * Puts a library back that was removed, with all that it taught.
+ *
+ * @throws {ExpectedError} where it was removed too long ago, or was imported again
+ */
+export async function putLibraryBack(id: number): Promise<void> {
+  await transaction(async (q) => {
+    const kept = (await q('removed_rows').where({ library_id: id, table: 'libraries' }).first('row')) as
+      { row: { shop: string; sha256: string } } | undefined;
+    if (!kept) throw new ExpectedError('missing', 'This library was removed too long ago. Import it again.');
+    if (await q('libraries').where({ sha256: kept.row.sha256 }).first('id'))
+      throw new ExpectedError('conflict', 'This library was imported again in the meantime.');
+    for (const table of Object.keys(rowsOf)) {
+      const { rows } = await q.raw<{ rows: { name: string }[] }>(
+        `SELECT 'x.' || quote_ident(attname) AS name FROM pg_attribute
+           WHERE attrelid = ?::regclass AND attnum > 0 AND NOT attisdropped AND attgenerated = ''`,
+        [table],
+      );
+      const columns = rows.map((r) => r.name).join(', ');
+      await q.raw(
+        `INSERT INTO ${table} (${columns.replaceAll('x.', '')}) SELECT ${columns} FROM removed_rows k,
+           jsonb_populate_record(NULL::${table}, k.row) x WHERE k.library_id = ? AND k."table" = ?`,
+        [id, table],
+      );
+    }
+    await q('removed_rows').where({ library_id: id }).delete();
+    await addAudit(q, null, `library of ${kept.row.shop} put back`);
   });
 }
 

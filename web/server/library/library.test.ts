@@ -10,7 +10,14 @@ import { latestAssessment } from '../jobs/jobs.ts';
 import { addTypedRun } from '../jobs/record.ts';
 import type { LibraryCaseRow } from '../platform/tables.ts';
 import { signedText, type Header } from './exchange-format.ts';
-import { exportLibrary, fingerprintOfShop, importLibrary, listLibraries, removeLibrary } from './exchange.ts';
+import {
+  exportLibrary,
+  fingerprintOfShop,
+  importLibrary,
+  listLibraries,
+  putLibraryBack,
+  removeLibrary,
+} from './exchange.ts';
 import { callsCounted, countCalls, countMissing, sumsOfAll } from './calls.ts';
 import { correctIfDue } from './correction.ts';
 import { loadLibrary } from './known.ts';
@@ -240,8 +247,21 @@ describe('libraries between shops', () => {
     await expect(take(file)).rejects.toThrow('was already');
     const [listed] = await listLibraries(db());
     expect(listed).toMatchObject({ shop: 'Hill bench', cases: cases.length });
+    const everything = async () => [
+      await toldCases(),
+      // Its revision moves on, so that whoever keeps a copy hears of it.
+      (await db()('library_cases').orderBy('id')).map((row) => ({ ...row, revision: null })),
+      await db()('library_runs').orderBy('id'),
+      await db()('notes').orderBy('id'),
+    ];
+    const before = await everything();
     await removeLibrary(listed.id);
     expect(await toldCases()).toEqual([]);
+    await putLibraryBack(listed.id);
+    expect(await everything()).toEqual(before);
+    expect(await listLibraries(db())).toEqual([listed]);
+    await expect(putLibraryBack(listed.id)).rejects.toThrow('too long ago');
+    await removeLibrary(listed.id);
   });
   test('own cases under another key are refused before anybody is asked to trust it', async () => {
     const own = await newJob('Resigned');

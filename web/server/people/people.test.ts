@@ -4,6 +4,7 @@ import { asActor } from './actor.ts';
 import { digestOf } from './passwords.ts';
 import {
   addPerson,
+  bringPersonBack,
   changePerson,
   choosePassword,
   choosePin,
@@ -166,6 +167,10 @@ describe('people', () => {
     await changePerson(lead, 1, { isDisabled: true });
     expect((await loadPeople()).map((p) => p.name)).toEqual(['Bram Sorley']);
     await expect(whoHas('Ottilie Fenn', password, 'password')).rejects.toThrow();
+    await bringPersonBack(lead);
+    expect((await loadPeople()).map((p) => p.name)).toEqual(['Bram Sorley', 'Ottilie Fenn']);
+    expect(await whoHas('Ottilie Fenn', password, 'password')).toMatchObject({ id: lead });
+    await expect(bringPersonBack(lead)).rejects.toThrow('This person');
   });
 
   test('of two leads who remove each other at once one stays', async () => {

@@ -121,6 +121,31 @@ export async function changePerson(
   });
 }
 
+/**
+ * Lets somebody work here again who was removed: under their name, with their password, PIN and the tokens that ended with it.
+ * What they showed in practice is gone.
+ *
+ * @throws {ExpectedError} where their name is another person's by now
+ */
+export async function bringPersonBack(id: number): Promise<void> {
+  await transaction(async (q) => {
+    const row = await q<PersonRow>('people').where({ id }).whereNotNull('disabled_at').first();
+    if (!row || row.is_demo) throw missing('This person');
+    const name = row.name.replace(/ \(\d+, left\)$/, '');
+    if (await q('people').whereRaw('lower(name) = lower(?)', [name]).whereNot({ id }).first('id'))
+      throw new ExpectedError('conflict', `Name: "${name}" is someone else now.`);
+    // Those that ended with it: what was revoked before stays so.
+    await q('tokens')
+      .where({ person_id: id })
+      .whereRaw('revoked_at = (SELECT disabled_at FROM people WHERE id = ?)', [id])
+      .update({ revoked_at: null });
+    await q('people')
+      .where({ id })
+      .update({ name, disabled_at: null, version: row.version + 1 });
+    await addAudit(q, null, 'person brought back', { person: id, name });
+  });
+}
+
 /** Chooses a PIN for the shared bench. Asks for the password, so that nobody does it at a screen that was left open. */
 export async function choosePin(person: Person, password: string, pin: string, from = fromNowhere): Promise<void> {
   checkedPin(pin);

@@ -27,6 +27,7 @@ import type {
   ConfirmationRow,
   KnownShopRow,
   LibraryRow,
+  RemovedRow,
   ShopKeyRow,
   CallRow,
   CallSumRow,
@@ -142,6 +143,7 @@ declare module 'knex/types/tables.js' {
     readings: Table<ReadingRow>;
     recording_chunks: Table<RecordingChunkRow>;
     recordings: Table<RecordingRow>;
+    removed_rows: Table<RemovedRow>;
     replays: Table<ReplayRow>;
     requests: Table<RequestRow>;
     shop_keys: Table<ShopKeyRow>;

@@ -44,6 +44,14 @@ export interface LibraryRow {
   person_id: number | null;
 }
 
+/** A row of a library that was removed, as it was. */
+export interface RemovedRow {
+  library_id: number;
+  table: string;
+  row: Record<string, unknown>;
+  removed_at: Date;
+}
+
 export interface ShopKeyRow {
   id: number;
   public_key: string;
