@@ -12,6 +12,9 @@ const pictures = sized(40, 5);
 /** Displays on which the network is held against lit segments alone. */
 const [comparedFrom, compared] = [720_000, sized(160, 2)];
 
+/** Films in which the two numbers of a display are looked for. */
+const [findsFrom, finds] = [800_000, sized(200, 2)];
+
 /** Does something for each of so many, on all processors. */
 async function onThreads(what, count) {
   const threads = Math.max(1, availableParallelism());
@@ -73,6 +76,16 @@ export async function benchDisplay() {
   report('filmed displays, point in the wrong place', points, `of ${accepted}`, 'none', points === 0);
   const ms = sum((c) => c.readMs) / counts.length;
   report('one number of one picture read, mean', ms.toFixed(1), 'ms', '', null);
+  const looked = await onThreads('finds', finds);
+  const rightlyFound = looked.filter((f) => f.isRight).length;
+  report(
+    'filmed displays, both numbers found without a hand',
+    rightlyFound,
+    `of ${looked.length}`,
+    '>= 95 %',
+    rightlyFound >= 0.95 * looked.length,
+    `${(looked.reduce((s, f) => s + f.ms, 0) / looked.length / 1000).toFixed(1)} s a film`,
+  );
   const core = await engine();
   const { shippedNetwork } = await import('../../core/dist/display/index.js');
   const both = core.compareClassifiers(shippedNetwork(), comparedFrom, compared);
@@ -96,6 +109,7 @@ if (!isMainThread && workerData) {
   const { what, from, to } = workerData;
   const one = {
     videos: (k) => core.filmDisplay(net, 'strange', seedFrom + k, pictures, () => performance.now()),
+    finds: (k) => core.findFilmed(net, k % 2 === 0 ? 'familiar' : 'strange', findsFrom + k, () => performance.now()),
     patterns: (k) => core.filmPattern(net, 'strange', core.filmedKinds[k % core.filmedKinds.length], patternsFrom + k),
   }[what];
   parentPort.postMessage(Array.from({ length: to - from }, (_, k) => one(from + k)));

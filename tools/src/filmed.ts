@@ -1,4 +1,13 @@
-import { DisplayReader, type DisplayReading, type Network, type StyleFamily } from '@umbral/core/display';
+import {
+  DisplayReader,
+  findInPictures,
+  isWithin,
+  type DisplayReading,
+  type Network,
+  type Point,
+  type Quad,
+  type StyleFamily,
+} from '@umbral/core/display';
 import { drawUnit, usualRun, seededRandom, type Random, type Trace, shippedProfiles } from '@umbral/core';
 import settings from './filmed.json';
 import { filmTrace } from './filmed-video.ts';
@@ -80,6 +89,41 @@ function tell(
     count.wrong.push({ kind: of.kind, shown: stood, read: value, seed: of.seed });
   });
 }
+
+/** What came of looking for the two numbers of a filmed display. */
+interface FilmedFind {
+  kind: string;
+  /** Both were found, each at its place, and nothing else. */
+  isRight: boolean;
+  found: string[];
+  seed: number;
+  ms: number;
+}
+
+/**
+ * Films a display while a device starts, and looks for its numbers in a few pictures, as the camera page does.
+ *
+ * @param seed of the device, the display, the camera
+ * @param now a clock in milliseconds
+ */
+export function findFilmed(net: Network, family: StyleFamily, seed: number, now: () => number): FilmedFind {
+  const random = seededRandom(seed);
+  const video = filmTrace(family, someRun(random), settings.find.fromS, random);
+  const pictures = settings.find.atS.map((t) => video.at(t).picture);
+  const began = now();
+  const found = findInPictures(net, pictures);
+  const ms = now() - began;
+  const [{ width, height }] = pictures;
+  const isFound = video.framing.numbers.map(({ corners }) => {
+    const place = corners.map(([x, y]): Point => [x * width, y * height]) as unknown as Quad;
+    return found.some(({ quad }) => isWithin(middleOf(place), quad) && isWithin(middleOf(quad), place));
+  });
+  const isRight = found.length === isFound.length && isFound.every(Boolean);
+  return { kind: video.kind, isRight, found: found.map((f) => f.reads.text), seed, ms };
+}
+
+const middleOf = (quad: Quad): Point =>
+  [0, 1].map((k) => quad.reduce((sum, p) => sum + p[k], 0) / quad.length) as unknown as Point;
 
 const digitsOf = (x: number): string =>
   String(x)

@@ -5,7 +5,7 @@ export { countHealthy, healthyInstruments, typedDigest } from './healthy.ts';
 export { learningFigures, learnModel } from './learning.ts';
 export { playWholeCase, type Played } from './whole-case.ts';
 export { compareClassifiers } from './classifiers.ts';
-export { filmDisplay } from './filmed.ts';
+export { filmDisplay, findFilmed } from './filmed.ts';
 export { randomTree } from './random-tree.ts';
 export { compareRules, dayRules } from './day-rules.ts';
 export { madeUpJobs } from './made-up-jobs.ts';

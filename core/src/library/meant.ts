@@ -19,7 +19,7 @@ const minLetters = 3;
  * Patterns and circuits that a word names: by their name, or as people at a bench call them.
  *
  * @example
- * meantBy('stall').patterns; // every pattern that people call a stall
+ * meantBy('fuse').circuits; // ['input.protection']
  */
 export function meantBy(word: string): { patterns: PatternId[]; circuits: CircuitId[] } {
   const asked = word.trim().toLowerCase();

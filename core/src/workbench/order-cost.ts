@@ -15,7 +15,8 @@ const worthSaying = 0.5;
  * come close.
  *
  * @example
- * sayOrderCost(wanted, best); // 'This costs 34 €: 1 job more is late (20 €), other jobs wait longer (14 €).'
+ * const best = { waiting: 10, late: 0, close: 0, jobsLate: 0 };
+ * sayOrderCost({ ...best, late: 20, waiting: 24, jobsLate: 1 }, best); // 'This costs 34 €: 1 job more is late (20 €), jobs wait longer (14 €).'
  */
 export function sayOrderCost(wanted: PricedOrder, best: PricedOrder): string {
   const more = (key: keyof PlanCost): number => wanted[key] - best[key];
