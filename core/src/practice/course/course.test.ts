@@ -17,7 +17,7 @@ import { shippedProfile, type Profile } from '../../twin/index.ts';
 /** Every question as it is asked first, and as it is asked again. */
 const everyQuestion = courseLessons.flatMap((l) =>
   l.questions.flatMap((q, k) =>
-    [0, 1, 2].map((times) => ({ at: `${l.id} ${k + 1}, time ${times + 1}`, q: questionAgain(q, times) })),
+    [0, 1, 2, 3].map((times) => ({ at: `${l.id} ${k + 1}, time ${times + 1}`, q: questionAgain(q, times) })),
   ),
 );
 
@@ -107,6 +107,29 @@ test('every circuit is explained in the lesson that first needs it, and no unit 
     // More than one to choose from, or the unit gives itself away.
     expect(taught.length).toBeGreaterThan(1);
     for (const circuit of taught) expect(circuitTypes[circuit].explains).not.toBe('');
+  }
+});
+
+test.each(everyQuestion.map(({ at, q }) => [at, q] as const))(
+  '%s says short where the rules say short, and leak where they say leak',
+  (_, q) => {
+    // To ground on a main, input or standby rail: up to 30 ohm is a short, above it a leak.
+    const ohm =
+      q.kind === 'reckon' ? q.of.ohm : 'run' in q ? Number(/^short:main=([\d.]+)$/.exec(q.run.fault)?.[1] ?? NaN) : NaN;
+    if (Number.isNaN(ohm)) return;
+    const said = `${q.asks} ${q.why}`;
+    expect(said).not.toMatch(ohm <= 30 ? /\bleak/ : /\bshort\b/);
+  },
+);
+
+test('what lessons read before power-on and after it is what the rules of the patterns say', () => {
+  // A surge comes with the press, a short on a rail that is always powered before it; a hang stays under its peak.
+  for (const { q } of everyQuestion) {
+    if (!('run' in q)) continue;
+    const { pattern, levels } = drawLessonRun(q.run);
+    if (pattern === 'surge-on-prompt') expect(levels.peak.amps).toBeGreaterThan(5 * levels.before.amps);
+    if (pattern === 'limit-at-once') expect(levels.before.amps).toBeGreaterThan(0.5 * levels.end.amps);
+    if (pattern === 'stall-mid') expect(levels.end.amps).toBeLessThanOrEqual(levels.peak.amps * 1.05);
   }
 });
 
