@@ -71,13 +71,13 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   await call.getByRole('button', { name: 'Submit call' }).click();
   await expect(call.getByRole('alert')).toContainText('Pattern: choose');
   await call.getByLabel('What the run shows').selectOption({ label: 'Stuck at 5 V, almost no draw' });
-  await call.getByLabel('Suspect').selectOption({ label: 'Charger and power path' });
+  await call.getByLabel('Suspect').selectOption({ label: 'Main system rail' });
   await call.getByLabel('Suspect').selectOption({ label: 'Button and wake line' });
   await call.getByRole('slider', { name: /Button and wake line/ }).fill('30');
   await expect(call.getByRole('listitem').first()).toContainText('70 %');
   await call.getByRole('button', { name: 'Submit call' }).click();
   const answer = page.getByRole('region', { name: 'The answer' });
-  await expect(answer.getByRole('row', { name: /Charger and power path/ })).toContainText('70 %');
+  await expect(answer.getByRole('row', { name: /Main system rail/ })).toContainText('70 %');
 
   // What was overlooked is pointed at in the trace.
   await answer.getByRole('link', { name: 'Show me' }).first().click();
