@@ -40,7 +40,7 @@ const catalogue = {
   'charge.port-ic': {
     name: 'Port switch IC',
     explains:
-      'A switch between the port and the charger. If it stays closed, the contract is made and almost nothing flows.',
+      'A switch between the port and the charger. If it does not turn on, the contract is made and almost nothing flows.',
     plain: 'a switch behind the charging socket',
   },
   'charge.charger': {
@@ -67,7 +67,7 @@ const catalogue = {
   },
   'rail.boost': {
     name: 'Boost rail',
-    explains: 'Makes a voltage higher than the main rail, for a backlight or a port.',
+    explains: 'Makes a voltage above the main rail, for a backlight or a port.',
     plain: 'a voltage converter on the main board',
     isSupply: true,
   },
@@ -102,7 +102,7 @@ const catalogue = {
   },
   'core.supply': {
     name: 'Core regulator',
-    explains: 'Coils and transistors that make the high current at under 1 V for the processor.',
+    explains: 'Coils and transistors that supply the processor: a high current at under 1 V.',
     alsoCalled: ['cpu', 'vcore'],
     plain: 'the power supply of the processor',
     isSupply: true,
@@ -127,7 +127,7 @@ const catalogue = {
   },
   'core.storage': {
     name: 'Storage',
-    explains: 'Holds the system and the data. If it does not answer, the boot hangs a little later.',
+    explains: 'Holds the system and the data. If it does not answer, the boot hangs.',
     alsoCalled: ['emmc', 'flash', 'ssd'],
     plain: 'the storage',
   },
@@ -139,13 +139,13 @@ const catalogue = {
   },
   mgmt: {
     name: 'Management controller',
-    explains: 'A small processor of a computer that watches the button, the battery and the charger.',
+    explains: 'A small processor in a computer that watches the button, the battery and the charger.',
     alsoCalled: ['ec'],
     plain: 'the chip that controls power and charging',
   },
   radio: {
     name: 'Radio',
-    explains: 'Cellular, wireless and their supplies. They come on late in the boot.',
+    explains: 'Cellular and wireless, with their supplies. They come on late in the boot.',
     alsoCalled: ['wifi', 'baseband'],
     plain: 'the wireless module',
   },

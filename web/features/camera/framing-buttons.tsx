@@ -34,9 +34,7 @@ export function FramingButtons({ frame }: { frame: ReturnType<typeof useFraming>
         outer="ml-auto"
         className="button button-main"
         disabled={frame.saving}
-        blocked={
-          frame.framing?.numbers.some((n) => n.quantity === 'amps') ? null : 'Frame the number of the current first'
-        }
+        blocked={frame.framing?.numbers.some((n) => n.quantity === 'amps') ? null : 'Frame the current reading first'}
         onClick={frame.keep}
       >
         Save and read

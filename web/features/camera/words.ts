@@ -79,7 +79,7 @@ export const doubtWords: Record<ReadingDoubt, string> = {
 export const whyUnread = ({ note }: DisplayState): string =>
   note === null || note === 'blinking' ? '' : `${noteWords[note].says}. ${noteWords[note].helps}`.slice(0, 200);
 
-export const silentWords = 'No picture comes. The last readings are old. Check the camera, or play the film.';
+export const silentWords = 'No picture is arriving. The last readings are old. Check the camera, or play the film.';
 
 export const elsewhereWords = 'The display is not where it was framed. Frame it again, or press “It is there”.';
 

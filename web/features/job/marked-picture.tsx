@@ -75,7 +75,7 @@ export function MarkedPicture({ jobId, picture }: { jobId: number; picture: Pict
           type="submit"
           className="button min-h-9"
           disabled={saving}
-          blocked={!at ? 'Click the place in the picture first' : !isChanged ? 'Nothing has changed' : null}
+          blocked={!at ? 'Click a place in the picture first' : !isChanged ? 'Nothing has changed' : null}
         >
           Save mark
         </GatedButton>

@@ -68,7 +68,7 @@ export function ArmDialog({
             type="submit"
             autoFocus
             className="button button-main"
-            blocked={isStopped ? 'Not before what stands above is done' : null}
+            blocked={isStopped ? 'Do what is listed above first' : null}
           >
             Checked. Arm: {what}
           </GatedButton>

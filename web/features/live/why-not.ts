@@ -4,7 +4,7 @@ interface OutputState {
   outputUnknown: boolean;
 }
 
-const unknown = 'Nobody knows whether the output is on. Look at the supply';
+const unknown = 'It is not known whether the output is on. Look at the supply';
 
 /** Why an output cannot be armed; null where it can. */
 export function whyNotArm({ outputOn, outputUnknown }: OutputState): string | null {

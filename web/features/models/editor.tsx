@@ -116,7 +116,7 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
           type="button"
           className="button button-main"
           disabled={saving}
-          blocked={ready ? null : waiting || checked === null ? 'Still being checked' : 'Correct what is listed first'}
+          blocked={ready ? null : waiting || checked === null ? 'Still being checked' : 'Fix the listed problems first'}
           onClick={keep}
         >
           {saving ? 'Saving…' : profileId === null ? 'Save profile' : 'Save as a new version'}

@@ -178,7 +178,7 @@ function Units({ lesson }: { lesson: View }) {
                 type="button"
                 className="button button-main"
                 disabled={saving}
-                blocked={u.index !== begun ? 'Finish the unit before it first' : null}
+                blocked={u.index !== begun ? 'Finish the previous unit first' : null}
                 onClick={() => save(() => takeLessonUnit(lesson.id, u.index), { then: (id) => go(`/jobs/${id}`) })}
               >
                 Start

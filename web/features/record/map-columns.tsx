@@ -117,9 +117,9 @@ export function MapColumns({
         className="button button-main"
         blocked={
           mapping.current === null && mapping.voltage === null
-            ? 'Choose the column of the current or of the voltage'
+            ? 'Choose the current or the voltage column'
             : mapping.time === null && !isRate
-              ? 'Choose the column of the time, or enter the readings per second'
+              ? 'Choose the time column, or enter the readings per second'
               : null
         }
         onClick={() => onMap({ ...mapping, rateHz: mapping.time === null ? rateHz : null })}

@@ -133,7 +133,7 @@ export async function bringPersonBack(id: number): Promise<void> {
     if (!row || row.is_demo) throw missing('This person');
     const name = row.name.replace(/ \(\d+, left\)$/, '');
     if (await q('people').whereRaw('lower(name) = lower(?)', [name]).whereNot({ id }).first('id'))
-      throw new ExpectedError('conflict', `Name: "${name}" is someone else now.`);
+      throw new ExpectedError('conflict', `Name: "${name}" is already used.`);
     // Those that ended with it: what was revoked before stays so.
     await q('tokens')
       .where({ person_id: id })
