@@ -109,7 +109,7 @@ main(async () => {
       if (isSmallest) return '/';
       const page = await browser.newPage();
       await page.goto(`${web.url}/atlas`, { waitUntil: 'load' });
-      await page.getByLabel('Search').fill(text);
+      await page.getByLabel('Search', { exact: true }).fill(text);
       const href = await page
         .getByRole('region', { name: 'Confirmed cases' })
         .getByRole('link')
@@ -124,7 +124,7 @@ main(async () => {
     if (isWanted('camera')) await cameraPicture(web.url, folder);
     await shoot('quick-read', '/', {
       act: async (page) => {
-        await page.getByPlaceholder(/Quick read/).fill('usb-c port 1: 5V 0.055 hold');
+        await page.getByPlaceholder(/^Search/).fill('usb-c port 1: 5V 0.055 hold');
         await page.keyboard.press('Enter');
         await page.getByRole('region', { name: 'Quick read' }).getByLabel('Kind of device').selectOption('laptop');
         await page.getByRole('heading', { name: 'Stuck at 5 V, low draw' }).waitFor();

@@ -151,7 +151,7 @@ const catalogue = {
   },
   'joint.stack': {
     name: 'Board joints',
-    explains: 'Solder joints between stacked boards. A cracked one depends on heat and pressure.',
+    explains: 'Solder joints between stacked boards. A cracked one comes and goes with heat and pressure.',
     alsoCalled: ['sandwich', 'interposer'],
     plain: 'the solder joints between two boards',
   },

@@ -62,10 +62,11 @@ export function decidedBy(truth: CircuitId, given: Assessment): Overlooked | nul
   if (!item) return null;
   // The sentence of a run begins with its name, where there are several.
   const run =
-    given.runs.find((r) => item.startsWith(`Run ${r.id}`)) ?? (given.runs.length === 1 ? given.runs[0] : null);
+    given.runs.find((r) => item.toLowerCase().startsWith(`run ${r.id}`.toLowerCase())) ??
+    (given.runs.length === 1 ? given.runs[0] : null);
   const prompt = run?.markers.find((m) => m.event === 'prompt')?.t ?? run?.segments[0]?.t0 ?? 0;
   return {
-    says: `${item}. This tells ${circuitNames[truth]} from ${circuitNames[other.id]}.`,
+    says: `${item.charAt(0).toUpperCase()}${item.slice(1)}. This tells ${circuitNames[truth]} from ${circuitNames[other.id]}.`,
     run: run?.id ?? null,
     span: run ? [prompt, run.segments.at(-1)?.t1 ?? prompt] : null,
   };
@@ -115,7 +116,7 @@ function weighs(given: Assessment, first: CircuitId, called: CircuitId): Overloo
   return itemsFor(given, first, called)
     .slice(0, settings.maxItems)
     .map((item) => ({
-      says: `${item}: this points to ${circuitNames[first]} rather than ${circuitNames[called]}.`,
+      says: `${item.charAt(0).toUpperCase()}${item.slice(1)}: this points to ${circuitNames[first]} rather than ${circuitNames[called]}.`,
       run: null,
       span: null,
     }));

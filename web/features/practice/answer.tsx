@@ -55,7 +55,7 @@ export function Answer({ practice }: { practice: PracticeView & { called: Called
           ))}
         </ol>
       )}
-      {called.decided && (
+      {called.decided && !practice.truth && (
         <p className="text-sm">
           <strong>What decides:</strong> <Fact fact={called.decided} jobId={jobId} />
         </p>

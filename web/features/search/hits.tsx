@@ -5,7 +5,7 @@ import type { Found } from './queries';
 export function Hits({ found, onGo }: { found: Found; onGo: () => void }) {
   return (
     <div className="grid gap-2" aria-live="polite">
-      {found.spelt.map(({ word, as }) => (
+      {(found.groups.length > 0 ? found.spelt : []).map(({ word, as }) => (
         <p key={word} className="text-sm text-muted">
           Nothing is called “{word}”. Shown for “{as}”.
         </p>
