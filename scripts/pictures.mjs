@@ -25,7 +25,7 @@ async function animate(frames, path) {
 const flags =
   '--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync';
 
-/** A unit to practise on, called wrong, with what was overlooked pointed at. */
+/** A unit to practise on, called wrong, with what was missed pointed at. */
 async function calledUnit(page) {
   await page.getByLabel('Device').selectOption('tallgate-moorcall-2');
   await page.getByText('A specific fault').click();

@@ -79,7 +79,7 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   const answer = page.getByRole('region', { name: 'The answer' });
   await expect(answer.getByRole('row', { name: /Main system rail/ })).toContainText('70 %');
 
-  // What was overlooked is pointed at in the trace.
+  // What was missed is pointed at in the trace.
   await answer.getByRole('link', { name: 'Show me' }).first().click();
   await expect(page).toHaveURL(/at=\d/);
   await expect(page.getByText('look here')).toBeVisible();
@@ -208,10 +208,17 @@ test('a practice unit is recorded live, called, mended, proved, and said anew at
   const end = page.getByRole('region', { name: 'Finish' });
   await end.getByLabel('Suspect').selectOption({ label: 'Storage' });
   await end.getByRole('button', { name: 'Take Memory out' }).click();
+  // It is closed as a job is: what fixed it was never measured.
+  await end.getByLabel('How would you close the job?').selectOption('measured');
+  await end.getByLabel('What would you write in the report?').fill('New storage chip.');
   await end.getByRole('button', { name: 'Finish: show the fault' }).click();
   const truth = page.getByRole('region', { name: 'What it was' });
   await expect(truth).toContainText('Storage');
   await expect(truth).toContainText(
     /-\d+ points \(engine: -?\d+\) for your call, 100 points \(engine: -?\d+\) at the end/,
   );
+  await expect(truth).toContainText('Closed wrongly as “cause measured and repaired”.');
+  await expect(truth).toContainText('no measurement shows the cause');
+  await truth.getByRole('link', { name: 'Read the report' }).click();
+  await expect(page.getByText('New storage chip.')).toBeVisible();
 });

@@ -29,6 +29,14 @@ export interface PredictedStretch {
 /** One thing that a suspect predicts for a run, beside what was seen. */
 export interface PredictedItem {
   says: string;
+  /** What is compared: the pattern, or a figure of the run. */
+  of: TermName | 'pattern';
+  /** What was seen, in words: "2 mA before power-on". */
+  seen: string;
+  /** The same value as the suspect predicts it, without what it is of: "194 mA". */
+  predicted: string;
+  /** How much it says against the suspect: its distance times its weight, both as in the comparison. */
+  against: number;
   /** Whether it agrees with what was seen: yes, no, or so that it could be either. */
   fits: 'yes' | 'no' | 'either';
   /** Where in the run it would be seen, seconds. */
@@ -86,6 +94,10 @@ export function predictedDraw(
   const seen = topPattern(observed.patterns);
   const pattern: PredictedItem = {
     says: `${sayFault(twin.board.profile, fault)}: would show “${patternNames[best.pattern]}”`,
+    of: 'pattern',
+    seen: `“${patternNames[seen]}”`,
+    predicted: `“${patternNames[best.pattern]}”`,
+    against: 0,
     fits: best.pattern === seen ? 'yes' : best.comparison.agreement > belief.agreesFrom ? 'either' : 'no',
     span: spanOf(patternTypes[best.pattern].phase === 'before' ? 'before' : 'course', shape),
   };
@@ -105,30 +117,36 @@ function spanOf(term: TermName, { segments, markers }: Shape): PredictedItem['sp
   return [top.t0, top.t1];
 }
 
-const maxPredictedItems = 3;
-
-/** The comparisons that matter most, in words: levels in amperes at the feed, times in seconds. */
+/** Every comparison in words, the one that says most first: levels in amperes at the feed, times in seconds. */
 function sayTerms(terms: readonly Term[], shape: Shape): PredictedItem[] {
   const { voltage, resolutionA } = shape.features;
   const current = (watts: number): string =>
     formatCurrent(watts / Math.max(voltage.highest ?? feedVolts.unknown, 0.5), resolutionA);
-  const words: Partial<Record<TermName, (x: number) => string>> = {
-    before: (x) => `${current(x)} before power-on`,
-    tail: (x) => `${current(x)} at the end`,
-    peak: (x) => `up to ${current(x)}`,
-    pulse: (x) => `pulses of ${current(x)}`,
-    period: (x) => `the same again every ${formatSeconds(x)}`,
-    contract: (x) => `${formatVoltage(x)} at the feed`,
+  const words: Partial<Record<TermName, { value: (x: number) => string; phrase: (value: string) => string }>> = {
+    before: { value: current, phrase: (value) => `${value} before power-on` },
+    tail: { value: current, phrase: (value) => `${value} at the end` },
+    peak: { value: current, phrase: (value) => `up to ${value}` },
+    pulse: { value: current, phrase: (value) => `pulses of ${value}` },
+    period: { value: formatSeconds, phrase: (value) => `the same again every ${value}` },
+    contract: { value: formatVoltage, phrase: (value) => `${value} at the feed` },
   };
-  return terms
-    .filter((t) => words[t.name] !== undefined && (t.name !== 'contract' || Math.abs(t.distance) > 2))
-    .sort((a, b) => Math.abs(b.distance) * b.weight - Math.abs(a.distance) * a.weight)
-    .slice(0, maxPredictedItems)
-    .map((t) => {
-      const say = words[t.name] as (x: number) => string;
-      const [predicted, seen] = [say(t.predicted), say(t.seen)];
-      const far = Math.abs(t.distance);
-      const says = predicted === seen ? `${predicted}, as measured` : `${predicted}; seen: ${seen}`;
-      return { says, fits: far < 1 ? 'yes' : far > 2 ? 'no' : 'either', span: spanOf(t.name, shape) };
-    });
+  const items = terms.flatMap((t): PredictedItem[] => {
+    const word = words[t.name];
+    const far = Math.abs(t.distance);
+    if (!word || (t.name === 'contract' && far <= 2)) return [];
+    const [predicted, seen] = [word.value(t.predicted), word.phrase(word.value(t.seen))];
+    const said = word.phrase(predicted);
+    return [
+      {
+        says: said === seen ? `${said}, as measured` : `${said}; seen: ${seen}`,
+        of: t.name,
+        seen,
+        predicted,
+        against: far * t.weight,
+        fits: far < 1 ? 'yes' : far > 2 ? 'no' : 'either',
+        span: spanOf(t.name, shape),
+      },
+    ];
+  });
+  return items.sort((a, b) => b.against - a.against);
 }

@@ -1,9 +1,10 @@
 export { leadsOhm, SimulatedBoard, type SeenHeat } from './board.ts';
 export { PracticeBench, sayProbe, type FedRail } from './bench.ts';
 export { leadingShare, pointsFor, probabilitiesOf, refusedShares, type Call } from './call.ts';
+export { judgeClosing, type JudgedClosing } from './closing.ts';
 export { complaintOf, drawFault, spotOf } from './draw-fault.ts';
 export { valuedTests, type ValuedTest } from './next-test.ts';
-export { decidedBy, overlookedBy, type HeldAgainst, type Overlooked } from './overlooked.ts';
+export { decidingFact, missedBy, pointsToIt, rivalOf, type DrawnBoth, type Fact, type HeldCall } from './facts.ts';
 export { feedsOf, instrumentsOf, powerOn, refusedPowerOn, type PowerOn, type RecordedPower } from './power-on.ts';
 export { recordedRun } from './recorded-run.ts';
 export { mendsFault, stateAfter, type UnitState } from './state.ts';

@@ -1,9 +1,9 @@
-import type { Overlooked } from '@umbral/core';
+import type { Fact } from '@umbral/core';
 import { formatPercent } from '@umbral/core/words';
 import Link from '@/ui/link';
 import type { CalledView, PracticeView } from '@/server/practice/view';
 
-/** The call beside what the engine said of the same, and what the call overlooked, each with where it can be seen. */
+/** The call beside what the engine said of the same, and what the call missed, each with where it can be seen. */
 export function Answer({ practice }: { practice: PracticeView & { called: CalledView } }) {
   const { called, jobId } = practice;
   const { engine, shares } = called;
@@ -44,21 +44,25 @@ export function Answer({ practice }: { practice: PracticeView & { called: Called
         </tbody>
       </table>
       <h3 className="font-semibold">What you missed</h3>
-      {called.overlooked.length === 0 ? (
-        <p className="text-sm text-muted">Nothing. Your call agrees with the evidence.</p>
+      {called.missed.length === 0 ? (
+        !called.isUndecided &&
+        !called.decided && <p className="text-sm text-muted">Nothing. Your call agrees with the evidence.</p>
       ) : (
         <ol className="grid list-decimal gap-1 pl-5 text-sm">
-          {called.overlooked.map((o) => (
+          {called.missed.map((o) => (
             <li key={o.says}>
-              <Fact fact={o} jobId={jobId} />
+              <FactLine fact={o} jobId={jobId} />
             </li>
           ))}
         </ol>
       )}
       {called.decided && !practice.truth && (
         <p className="text-sm">
-          <strong>What decides:</strong> <Fact fact={called.decided} jobId={jobId} />
+          <strong>What decides:</strong> <FactLine fact={called.decided} jobId={jobId} />
         </p>
+      )}
+      {called.isUndecided && !practice.truth && (
+        <p className="text-sm">What was recorded so far does not show which circuit it is. A measurement does.</p>
       )}
       <NextTest called={called} />
     </section>
@@ -66,7 +70,7 @@ export function Answer({ practice }: { practice: PracticeView & { called: Called
 }
 
 /** Something to be seen, with the way to its place. */
-export function Fact({ fact: { says, run, span }, jobId }: { fact: Overlooked; jobId: number }) {
+export function FactLine({ fact: { says, run, span }, jobId }: { fact: Fact; jobId: number }) {
   return (
     <>
       {says}{' '}

@@ -121,7 +121,7 @@ describe('the call', () => {
   });
 });
 
-test('the answer stands beside the call, and what was overlooked leads to its place in the trace', () => {
+test('the answer stands beside the call, and what was missed leads to its place in the trace', () => {
   const called = {
     pattern: 'Draws nothing at all',
     shares: [{ id: 'button', name: 'Button and wake line', percent: 100 }],
@@ -129,9 +129,9 @@ test('the answer stands beside the call, and what was overlooked leads to its pl
     testPoints: 43.6,
     expects: 'the same',
     expectsP: 0.25,
-    overlooked: [
-      { says: 'Up to 334 mA.', run: 'r1', span: [3.5, 18] },
-      { says: 'A check.', run: null, span: null },
+    missed: [
+      { says: 'Up to 334 mA.', circuit: 'pmic', run: 'r1', span: [3.5, 18] },
+      { says: 'A check.', circuit: 'pmic', run: null, span: null },
     ],
     decided: { says: '2 mA flow: the battery line is whole.', run: 'r1', span: [3.5, 18] },
     engine: {

@@ -150,10 +150,13 @@ describe('a unit at its end', () => {
       testPoints: null,
       expects: '',
       expectsP: null,
-      overlooked: [],
+      missed: [],
+      decided: null,
+      isUndecided: false,
       engine: { pattern: 'Draws nothing at all', patternP: 0.9, circuits: [], next: '', nextWhy: '' },
     },
     isWorkedOn: false,
+    grades: [{ id: 'cleared', name: 'fixed, cause not measured' }],
     tally: { minutes: 12, cost: 8, probes: 1, changes: 0, wasted: 0, risks: [] },
     truth: null,
   } as unknown as Unit;
@@ -162,7 +165,7 @@ describe('a unit at its end', () => {
     const { person } = show(<UnitPanel practice={unit} hasRuns />);
     expect(screen.queryByRole('heading', { name: 'What do you think now?' })).toBeNull();
     await person.click(screen.getByRole('button', { name: 'Finish: show the fault' }));
-    await waitFor(() => expect(finish).toHaveBeenCalledWith({ jobId: 900000001, shares: null }));
+    await waitFor(() => expect(finish).toHaveBeenCalledWith({ jobId: 900000001, shares: null, grade: '', fix: '' }));
   });
 
   test('after more work it is said again, from the call on; what is refused is said', async () => {
@@ -172,7 +175,12 @@ describe('a unit at its end', () => {
     jest.mocked(finish).mockResolvedValueOnce(refused('This unit is finished.'));
     await person.click(screen.getByRole('button', { name: 'Finish: show the fault' }));
     await waitFor(() =>
-      expect(finish).toHaveBeenCalledWith({ jobId: 900000001, shares: [{ circuit: 'pmic', percent: 100 }] }),
+      expect(finish).toHaveBeenCalledWith({
+        jobId: 900000001,
+        shares: [{ circuit: 'pmic', percent: 100 }],
+        grade: '',
+        fix: '',
+      }),
     );
     expect((await screen.findByRole('alert')).textContent).toBe('This unit is finished.');
   });
@@ -183,11 +191,41 @@ describe('a unit at its end', () => {
     expect(screen.getByRole('slider', { name: /Button and wake line/ })).not.toBeNull();
   });
 
+  test('it is closed as a job is, and what is wrong with that is said', async () => {
+    const { person, rerender } = show(<UnitPanel practice={unit} hasRuns />);
+    await person.selectOptions(screen.getByLabelText('How would you close the job?'), 'cleared');
+    await person.type(screen.getByLabelText('What would you write in the report?'), 'New memory.');
+    await person.click(screen.getByRole('button', { name: 'Finish: show the fault' }));
+    await waitFor(() =>
+      expect(finish).toHaveBeenCalledWith({ jobId: 900000001, shares: null, grade: 'cleared', fix: 'New memory.' }),
+    );
+    const closing = {
+      name: 'fixed, cause not measured',
+      isRight: false,
+      says: 'The fault is still in it: memory: dead.',
+      open: ['Start: not done'],
+    };
+    const truth = { circuit: 'Memory', says: 'memory: dead', decided: null, first: null, last: null, closing };
+    rerender(<UnitPanel practice={{ ...unit, truth }} hasRuns />);
+    const was = screen.getByRole('region', { name: 'What it was' });
+    expect(was.textContent).toContain('Closed wrongly as “fixed, cause not measured”. The fault is still in it');
+    expect(was.textContent).toContain('Start: not done');
+    expect(screen.getByRole('link', { name: 'Read the report' }).getAttribute('href')).toBe('/jobs/900000001/report');
+  });
+
+  test('where nothing shows the circuit yet, that is said and not that the call was right', () => {
+    const called = { ...(unit.called as NonNullable<Unit['called']>), isUndecided: true };
+    show(<UnitPanel practice={{ ...unit, called }} hasRuns />);
+    expect(screen.getByText(/does not show which circuit it is/)).not.toBeNull();
+    expect(screen.queryByText(/agrees with the evidence/)).toBeNull();
+  });
+
   test('both answers have their points beside the engine’s', () => {
     const truth = {
       circuit: 'Memory',
       says: 'memory: dead',
       decided: null,
+      closing: null,
       first: { points: 12, engine: 40 },
       last: { points: 95, engine: 99 },
     };

@@ -3,9 +3,10 @@
 import { countOf, formatMoney, sayMinutes } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
+import { AreaField, SelectField } from '@/ui/kit/fields';
 import { useSave } from '@/ui/kit/use-save';
 import type { CalledView, PracticeView, Scored } from '@/server/practice/view';
-import { Answer, Fact } from './answer';
+import { Answer, FactLine } from './answer';
 import { finish } from './actions';
 import { CallForm } from './call-form';
 import type { Share } from './shares';
@@ -57,7 +58,7 @@ function Truth({ practice }: { practice: PracticeView }) {
       <p>{truth.says}.</p>
       {truth.decided && (
         <p className="text-sm">
-          <strong>What decides:</strong> <Fact fact={truth.decided} jobId={practice.jobId} />
+          <strong>What decides:</strong> <FactLine fact={truth.decided} jobId={practice.jobId} />
         </p>
       )}
       {truth.first === null ? (
@@ -76,7 +77,30 @@ function Truth({ practice }: { practice: PracticeView }) {
           </span>
         </p>
       )}
+      {truth.closing && (
+        <div className="mt-1 text-sm">
+          <p>
+            <strong>{truth.closing.isRight ? 'Closed rightly' : 'Closed wrongly'}</strong> as “{truth.closing.name}”.{' '}
+            {truth.closing.says}
+          </p>
+          {truth.closing.open.length > 0 && (
+            <>
+              <p className="text-muted">The report says that this was not tested:</p>
+              <ul className="list-disc pl-5 text-muted">
+                {truth.closing.open.map((o) => (
+                  <li key={o}>{o}</li>
+                ))}
+              </ul>
+            </>
+          )}
+        </div>
+      )}
       <p className="mt-2 flex flex-wrap gap-2">
+        {truth.closing && (
+          <Link className="button" href={`/jobs/${practice.jobId}/report`}>
+            Read the report
+          </Link>
+        )}
         <Link className="button button-main" href={lesson ? `/practice/lessons/${lesson}` : '/practice'}>
           {lesson ? 'Back to the lesson' : 'Continue practice'}
         </Link>
@@ -96,15 +120,18 @@ function Points({ of: { points, engine } }: { of: Scored }) {
 
 /** Takes the unit off the bench; after more work than the call was made on, with what it is thought to be now. */
 function Finish({ practice }: { practice: PracticeView }) {
-  const { jobId, called, isWorkedOn, circuits } = practice;
+  const { jobId, called, isWorkedOn, circuits, grades } = practice;
   const { saving, save } = useSave();
   const [shares, setShares] = useState<Share[]>(
     () => called?.shares.map(({ id, percent }) => ({ circuit: id, percent })) ?? [],
   );
+  const [closing, setClosing] = useState({ grade: '', fix: '' });
   const [problem, setProblem] = useState('');
   const send = (): void => {
     setProblem('');
-    save(() => finish({ jobId, shares: isWorkedOn && shares.length > 0 ? shares : null }), { failed: setProblem });
+    save(() => finish({ jobId, shares: isWorkedOn && shares.length > 0 ? shares : null, ...closing }), {
+      failed: setProblem,
+    });
   };
   return (
     <section aria-label="Finish" className={isWorkedOn ? 'card grid gap-2 p-3' : 'grid gap-1 text-sm'}>
@@ -115,6 +142,30 @@ function Finish({ practice }: { practice: PracticeView }) {
             You know more than at your first call. Make a second call. It is scored separately.
           </p>
           <SuspectShares circuits={circuits} shares={shares} onChange={setShares} />
+        </>
+      )}
+      {called && (
+        <>
+          <SelectField
+            label="How would you close the job?"
+            value={closing.grade}
+            onValue={(grade) => setClosing({ ...closing, grade })}
+          >
+            <option value="">not closed, only finished</option>
+            {grades.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </SelectField>
+          {closing.grade && (
+            <AreaField
+              label="What would you write in the report?"
+              className="min-h-16"
+              value={closing.fix}
+              onValue={(fix) => setClosing({ ...closing, fix })}
+            />
+          )}
         </>
       )}
       {problem && (

@@ -8,6 +8,7 @@ import { db, type Queries } from '@/server/platform/db';
 import { dumpsOf } from '@/server/jobs/dumps';
 import { loadContent } from '@/server/jobs/jobs';
 import { nameIn } from '@/server/opened/measure';
+import { findUnit } from '@/server/practice/units';
 import { findProfile } from '@/server/shop/profiles';
 import { caseOf, type AssessmentRow, type JobContent } from '@/server/rows';
 
@@ -34,10 +35,20 @@ async function hashesOf(q: Queries, content: JobContent): Promise<Map<number, st
   return out;
 }
 
+/** A practice unit is closed on its own page; its report reads as that of a job. */
+async function asClosed(q: Queries, content: JobContent): Promise<JobContent> {
+  if (!content.job.is_practice) return content;
+  const unit = await findUnit(q, content.job.id);
+  if (!unit?.closing) return content;
+  const { grade, circuit, fix, open } = unit.closing;
+  const closed = { outcome_grade: grade, outcome_circuit: circuit, outcome_fix: fix, outcome_open: open };
+  return { ...content, job: { ...content.job, ...closed, closed_at: unit.finished_at } };
+}
+
 /** The report of a job as it stands. */
 export async function loadReport(jobId: number, audience: Audience): Promise<Report> {
   const q = db();
-  const content = await loadContent(q, jobId);
+  const content = await asClosed(q, await loadContent(q, jobId));
   const assessments = await q<AssessmentRow>('assessments').where({ job_id: jobId }).orderBy('id');
   const opening = await q('openings').where({ job_id: jobId }).first<{ assessment_id: number } | undefined>();
   const { profile, profile_version } = content.job;

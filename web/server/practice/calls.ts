@@ -3,19 +3,25 @@ import {
   circuitIds,
   courseLessonOf,
   difficultyOf,
+  decidingFact,
+  gradeTypes,
+  isGrade,
+  judgeClosing,
   leadingShare,
-  overlookedBy,
+  missedBy,
   pairsAfter,
   patternIds,
   pointsFor,
   probabilitiesOf,
   ratedAbility,
   refusedShares,
+  rivalOf,
+  stateAfter,
   tallyOf,
-  type Assessment,
   type Call,
   type CircuitId,
-  type HeldAgainst,
+  type DrawnBoth,
+  type OutcomeGrade,
   type Review,
   type ValuedTest,
 } from '@umbral/core';
@@ -25,11 +31,20 @@ import * as engine from '../analysis/engine.ts';
 import { addAudit } from '../platform/audit.ts';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
+import { openProofsOf } from '../jobs/job-edits.ts';
 import { askedOf, latestAssessment } from '../jobs/jobs.ts';
 import type { Person } from '../people/actor.ts';
 import { loadPolicy } from '../shop/policy.ts';
 import { findProfile } from '../shop/profiles.ts';
-import { caseOf, runOf, type JobContent, type PracticeReviewRow, type PracticeUnitRow } from '../rows.ts';
+import {
+  actionOf,
+  caseOf,
+  runOf,
+  type JobContent,
+  type PracticeClosing,
+  type PracticeReviewRow,
+  type PracticeUnitRow,
+} from '../rows.ts';
 import { unitAtWork } from './bench.ts';
 import { closeLesson } from './course.ts';
 
@@ -50,10 +65,16 @@ export const finishInput = yup.object({
   jobId: yup.number().integer().positive().required(),
   /** What is said at the end; null where nothing is. */
   shares: yup.array(shareInput).max(circuitIds.length).nullable().default(null),
+  /** How the job would be closed, with what fixed it or what is known; empty where it is only finished. */
+  grade: yup
+    .string()
+    .test('grade', 'Outcome: choose one of the list', (value) => !value || isGrade(value))
+    .default(''),
+  fix: yup.string().max(2000).default(''),
 });
 
 /**
- * Keeps what somebody says a unit has, with what the engine said of the same and what the call overlooked. Once: an answer
+ * Keeps what somebody says a unit has, with what the engine said of the same and what the call missed. Once: an answer
  * that is given again changes nothing.
  *
  * @throws {ExpectedError} for percentages that do not sum, a unit that was called, or one of which nothing is known
@@ -68,7 +89,8 @@ export async function callUnit(input: yup.InferType<typeof callInput>, person: P
     if (!given || content.runs.length === 0)
       throw new ExpectedError('input', 'There is no run yet. Switch the unit on first, then make your call.');
     const said = leadingShare(call.shares).circuit;
-    const draws = await drawsOf(q, content, given.result, said);
+    const draws = await drawsOf(q, content, unit.circuit, rivalOf(call, given.result, unit.circuit));
+    const held = { call, given: given.result, truth: unit.circuit, draws };
     const next = await valueOf(q, content, call);
     const points = pointsFor(probabilitiesOf(call.shares), unit.circuit);
     const enginePoints = pointsFor(given.result.circuits, unit.circuit);
@@ -82,7 +104,8 @@ export async function callUnit(input: yup.InferType<typeof callInput>, person: P
         test_points: next.points,
         expects_p: next.expectsP,
         assessment_id: given.id,
-        overlooked: json(overlookedBy(call, given.result, draws)),
+        missed: json(missedBy(held)),
+        decided: json(decidingFact(held)),
         points,
         engine_points: enginePoints,
       })
@@ -98,16 +121,20 @@ export async function callUnit(input: yup.InferType<typeof callInput>, person: P
   });
 }
 
-async function drawsOf(q: Queries, content: JobContent, given: Assessment, said: CircuitId): Promise<HeldAgainst[]> {
-  const first = given.circuits[0]?.id;
-  if (!first || first === said) return [];
+async function drawsOf(
+  q: Queries,
+  content: JobContent,
+  truth: CircuitId,
+  rival: CircuitId | null,
+): Promise<DrawnBoth[]> {
+  if (rival === null) return [];
   const { job, runs } = content;
   const known = job.profile ? await findProfile(q, job.profile, job.profile_version) : null;
   const value = caseOf(content);
-  const out: HeldAgainst[] = [];
+  const out: DrawnBoth[] = [];
   for (const row of runs) {
-    const [a, b] = await engine.predictedDraws(value, runOf(row), row.shape, [first, said], known);
-    out.push({ run: row.run_key, first: a, called: b });
+    const [own, other] = await engine.predictedDraws(value, runOf(row), row.shape, [truth, rival], known);
+    out.push({ run: row.run_key, own, other });
   }
   return out;
 }
@@ -188,22 +215,55 @@ export async function saveReview(
 
 /**
  * Takes a unit off the bench: what it was is shown, and what it took is added up for good. A unit that was not called ends
- * without points; one that was called may be said anew at the end, after measuring, with points of its own.
+ * without points; one that was called may be said anew at the end, after measuring, with points of its own, and closed as a job
+ * would be.
  *
- * @throws {ExpectedError} for percentages that do not sum, and for a last word without a first
+ * @throws {ExpectedError} for percentages that do not sum, for a last word without a first, and for an outcome without a call
  */
-export async function finishUnit({ jobId, shares }: yup.InferType<typeof finishInput>, person: Person): Promise<void> {
+export async function finishUnit(
+  {
+    jobId,
+    shares,
+    grade = '',
+    fix = '',
+  }: { jobId: number; shares: Call['shares'] | null; grade?: string; fix?: string },
+  person: Person,
+): Promise<void> {
   await transaction(async (q) => {
     const { unit, content } = await unitAtWork(q, jobId, person);
-    if (shares) await keepFinal(q, unit, shares as Call['shares']);
+    if (shares) await keepFinal(q, unit, shares);
     const shop = await loadPolicy(q);
     const tally = tallyOf(caseOf(content), unit.device, unit.faults, unit.looks, shop);
+    const closing = isGrade(grade) ? await closingOf(q, unit, content, { grade, fix }) : null;
     await q('practice_units')
       .where({ job_id: jobId })
-      .update({ finished_at: q.fn.now(), tally: json(tally) });
+      .update({ finished_at: q.fn.now(), tally: json(tally), closing: json(closing) });
     await q('jobs').where({ id: jobId }).update({ stage: 'close' });
     await addAudit(q, jobId, 'practice unit finished');
   });
+}
+
+/** A unit as it is closed with an outcome, its circuit being the last that was called. */
+async function closingOf(
+  q: Queries,
+  unit: PracticeUnitRow,
+  content: JobContent,
+  { grade, fix }: { grade: OutcomeGrade; fix: string },
+): Promise<PracticeClosing> {
+  const call = await q('practice_calls').where({ job_id: unit.job_id }).first();
+  if (!call) throw new ExpectedError('input', 'Make your call before you close the unit.');
+  const given = (await latestAssessment(q, unit.job_id))?.result ?? null;
+  const { device, faults } = unit;
+  const left = stateAfter(device, faults, content.actions.map(actionOf)).faults;
+  const judged = judgeClosing(grade, { device, faults, left, supported: given?.conclusion?.outcome?.grade ?? null });
+  const { circuit } = leadingShare(call.final_shares ?? call.shares);
+  return {
+    ...judged,
+    grade,
+    circuit: gradeTypes[grade].circuit === 'none' ? null : circuit,
+    fix,
+    open: openProofsOf(given),
+  };
 }
 
 async function keepFinal(q: Queries, unit: PracticeUnitRow, shares: Call['shares']): Promise<void> {

@@ -85,8 +85,12 @@ test('from the bench to the truth: recorded, called, probed, fed, changed, finis
   expect(last?.result.runs.at(-1)?.pattern[0].id).toBe('normal-start');
   const shares = [{ circuit: 'core.memory' as const, percent: 90 }];
   await expect(finishUnit({ jobId: id, shares }, me)).rejects.toThrow('they sum to 90');
-  await finishUnit({ jobId: id, shares: [...shares, { circuit: 'core.storage', percent: 10 }] }, me);
+  const closed = { grade: 'cleared', fix: 'New memory.' };
+  await finishUnit({ jobId: id, shares: [...shares, { circuit: 'core.storage', percent: 10 }], ...closed }, me);
   const done = await row(id);
+  expect(done?.closing).toMatchObject({ isRight: true, circuit: 'core.memory', ...closed });
+  // The shop has no job more that is closed.
+  expect(await db()('jobs').where({ id }).first()).toMatchObject({ outcome_grade: null, closed_at: null });
   expect(done?.tally).toMatchObject({ probes: 1, changes: 1, wasted: 0, risks: [{ id: 'above-the-rail' }] });
   await expect(power(id)).rejects.toThrow('This unit is finished');
   await expect(finishUnit({ jobId: id, shares: null }, me)).rejects.toThrow('This unit is finished');
@@ -166,11 +170,25 @@ test('volts and amperes that are no numbers are said to be none', () => {
   );
 });
 
+test('the fact that decides is kept with the call, and speaks for what the unit has', async () => {
+  const id = await unit({ circuit: null, fault: 'mute:button' });
+  await power(id, { battery: false });
+  await call(id, [['input.protection', 100]]);
+  const kept = await db()('practice_calls').where({ job_id: id }).first();
+  expect(kept?.decided).toMatchObject({
+    circuit: 'button',
+    run: 'r1',
+    says: expect.stringContaining('before power-on'),
+  });
+  for (const fact of kept?.missed ?? []) expect(['button', null]).toContain(fact.circuit);
+});
+
 test('what is said at the end needs a call before it', async () => {
   const id = await unit();
   await power(id);
   const shares = [{ circuit: 'pmic' as const, percent: 100 }];
   await expect(finishUnit({ jobId: id, shares }, me)).rejects.toThrow('call before');
+  await expect(finishUnit({ jobId: id, shares: null, grade: 'cleared' }, me)).rejects.toThrow('Make your call before');
   expect((await row(id))?.finished_at).toBeNull();
 });
 

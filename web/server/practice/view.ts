@@ -3,18 +3,22 @@ import {
   circuitNames,
   circuitsTaughtBy,
   courseLessonOf,
-  decidedBy,
   feedsOf,
   instrumentsOf,
   patternNames,
+  gradeTypes,
+  leadingShare,
+  outcomeGrades,
   patternTypes,
+  pointsToIt,
   practicableCircuits,
   tallyOf,
   topPattern,
   type Assessment,
   type CircuitId,
   type InstrumentName,
-  type Overlooked,
+  type OutcomeGrade,
+  type Fact,
   type PatternId,
   type PowerOn,
   type Suggestion,
@@ -60,9 +64,11 @@ export interface CalledView {
   expects: string;
   /** How likely the engine thought it, 0 to 1. */
   expectsP: number | null;
-  overlooked: Overlooked[];
-  /** The fact that tells the engine’s first suspect from its next one. */
-  decided: Overlooked | null;
+  missed: Fact[];
+  /** The fact that tells the circuit from the one that was called; null where the evidence does not lead to it yet. */
+  decided: Fact | null;
+  /** What was recorded does not show the circuit, or the call took it all in. */
+  isUndecided: boolean;
   engine: { pattern: string; patternP: number; circuits: Named[]; next: string; nextWhy: string };
 }
 
@@ -77,7 +83,9 @@ interface TruthView {
   circuit: string;
   says: string;
   /** The fact that told it from the likeliest other circuit when the call was made. */
-  decided: Overlooked | null;
+  decided: Fact | null;
+  /** How it was closed, and whether that is so; null where it was only finished. */
+  closing: { name: string; isRight: boolean; says: string; open: string[] } | null;
   first: Scored | null;
   last: Scored | null;
 }
@@ -97,6 +105,8 @@ export interface PracticeView {
   tally: Tally;
   /** Something was entered since the call: it may be said anew at the end. */
   isWorkedOn: boolean;
+  /** How it may be closed at the end. */
+  grades: { id: OutcomeGrade; name: string }[];
   /** What it was, once it is off the bench. */
   truth: TruthView | null;
 }
@@ -129,10 +139,11 @@ export async function loadPractice(
     patterns: (Object.keys(patternTypes) as PatternId[]).map((id) => ({ id, name: patternNames[id] })),
     circuits: ids.map((id) => ({ id, name: circuitNames[id] })),
     tests: toCall ? await testsToName(q, content) : [],
-    called: call && given ? calledView(call, given.result, nextName) : null,
+    called: call && given ? calledView(call, given.result, unit.circuit, nextName) : null,
+    grades: outcomeGrades.map((id) => ({ id, name: gradeTypes[id].name })),
     tally: unit.tally ?? tallyOf(caseOf(content), unit.device, unit.faults, unit.looks, await loadPolicy(q)),
     isWorkedOn: call !== null && (await latestAssessment(q, unit.job_id))?.id !== call.assessment_id,
-    truth: unit.finished_at ? truthOf(unit, call, given?.result ?? null) : null,
+    truth: unit.finished_at ? truthOf(unit, call) : null,
   };
 }
 
@@ -142,12 +153,13 @@ async function testsToName(q: Queries, content: JobContent): Promise<PracticeVie
   return tests.map(({ name, kind, outcomes }) => ({ name, kind, outcomes: outcomes.map((o) => o.says).sort() }));
 }
 
-function truthOf(unit: PracticeUnitRow, call: PracticeCallRow | null, given: Assessment | null): TruthView {
+function truthOf({ circuit, says, closing }: PracticeUnitRow, call: PracticeCallRow | null): TruthView {
   const { final_points: points = null, final_engine_points: engine = null } = call ?? {};
   return {
-    circuit: circuitNames[unit.circuit],
-    says: unit.says,
-    decided: given && decidedBy(unit.circuit, given),
+    circuit: circuitNames[circuit],
+    says,
+    decided: call?.decided ?? null,
+    closing: closing && { ...closing, name: gradeTypes[closing.grade].name },
     first: call && { points: call.points, engine: call.engine_points },
     last: points === null || engine === null ? null : { points, engine },
   };
@@ -179,7 +191,14 @@ export async function loadOwnBench(q: Queries, jobId: number, personId: number):
 
 const maxShown = 5;
 
-function calledView(call: PracticeCallRow, given: Assessment, nextName: (s: Suggestion) => string): CalledView {
+function calledView(
+  call: PracticeCallRow,
+  given: Assessment,
+  truth: CircuitId,
+  nextName: (s: Suggestion) => string,
+): CalledView {
+  const isPointed = pointsToIt(given, truth);
+  const isRight = leadingShare(call.shares).circuit === truth;
   const failing = given.runs.findLast((r) => patternTypes[topPattern(r.pattern)].healthyWhen === undefined);
   const run = failing ?? given.runs.at(-1);
   const top = run?.pattern[0];
@@ -191,8 +210,9 @@ function calledView(call: PracticeCallRow, given: Assessment, nextName: (s: Sugg
     testPoints: call.test_points,
     expects: call.expects,
     expectsP: call.expects_p,
-    overlooked: call.overlooked,
-    decided: decidedBy(given.circuits[0].id, given),
+    missed: call.missed,
+    decided: isPointed ? call.decided : null,
+    isUndecided: !isPointed || (!isRight && call.decided === null),
     engine: {
       pattern: top ? patternNames[top.id] : '',
       patternP: top?.p ?? 0,

@@ -1,4 +1,16 @@
-import type { Ability, Call, CircuitId, Fault, Overlooked, PatternId, Profile, Review, Tally } from '@umbral/core';
+import type {
+  Ability,
+  Call,
+  CircuitId,
+  Fact,
+  Fault,
+  JudgedClosing,
+  OutcomeGrade,
+  PatternId,
+  Profile,
+  Review,
+  Tally,
+} from '@umbral/core';
 
 /** Rows of practice. A column is here as it is in the database, which `tables.test.ts` holds against the migrations. */
 
@@ -17,6 +29,15 @@ export interface PracticeTeamUnitRow {
   created_at: Date;
 }
 
+/** The outcome that somebody named for a unit, as it would stand on the job. */
+export interface PracticeClosing extends JudgedClosing {
+  grade: OutcomeGrade;
+  circuit: CircuitId | null;
+  fix: string;
+  /** Proofs that were still open. */
+  open: string[];
+}
+
 export interface PracticeUnitRow {
   job_id: number;
   person_id: number;
@@ -32,6 +53,8 @@ export interface PracticeUnitRow {
   says: string;
   looks: number;
   tally: Tally | null;
+  /** How it was closed; null where it was not, or where it was finished without an outcome. */
+  closing: PracticeClosing | null;
   finished_at: Date | null;
   created_at: Date;
 }
@@ -47,7 +70,9 @@ export interface PracticeCallRow {
   test_points: number | null;
   expects_p: number | null;
   assessment_id: number;
-  overlooked: Overlooked[];
+  missed: Fact[];
+  /** The fact that tells the unit's circuit from the one that was called, or from the likeliest other one; null for none. */
+  decided: Fact | null;
   points: number;
   engine_points: number;
   /** What was said at the end, with its points; all null where nothing was. */

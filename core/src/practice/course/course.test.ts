@@ -9,8 +9,11 @@ import {
   practicableCircuits,
   drawLessonRun,
   withFigures,
+  type LessonRun,
 } from '../index.ts';
-import { circuitTypes } from '../../catalogue/index.ts';
+import { circuitAtFault } from './judge.ts';
+import { compareReading, type Comparable } from '../../bench/index.ts';
+import { circuitTypes, type CircuitId, type PatternId } from '../../catalogue/index.ts';
 import { seededRandom } from '../../trace/index.ts';
 import { shippedProfile, type Profile } from '../../twin/index.ts';
 
@@ -122,15 +125,97 @@ test.each(everyQuestion.map(({ at, q }) => [at, q] as const))(
   },
 );
 
-test('what lessons read before power-on and after it is what the rules of the patterns say', () => {
-  // A surge comes with the press, a short on a rail that is always powered before it; a hang stays under its peak.
-  for (const { q } of everyQuestion) {
-    if (!('run' in q)) continue;
-    const { pattern, levels } = drawLessonRun(q.run);
-    if (pattern === 'surge-on-prompt') expect(levels.peak.amps).toBeGreaterThan(5 * levels.before.amps);
-    if (pattern === 'limit-at-once') expect(levels.before.amps).toBeGreaterThan(0.5 * levels.end.amps);
-    if (pattern === 'stall-mid') expect(levels.end.amps).toBeLessThanOrEqual(levels.peak.amps * 1.05);
+/** Figures of a run beside those of the same device without a fault. Amperes, volts, watts. */
+function figuresOf(run: LessonRun) {
+  const { pattern, levels } = drawLessonRun(run);
+  const healthy = drawLessonRun({ ...run, fault: 'none' }).levels.peak;
+  const { before, peak, end } = levels;
+  return { pattern, before, peak, end, endW: end.amps * end.volts, share: end.amps / healthy.amps };
+}
+
+type Figures = ReturnType<typeof figuresOf>;
+
+/** The windows in which each pattern lies, as the rules of the bench give them; neighbours overlap softly. */
+const windows: Partial<Record<PatternId, (f: Figures) => boolean>> = {
+  'no-draw': ({ before, peak }) => before.amps < 0.005 && peak.amps < 0.005,
+  'no-attach': ({ end }) => end.volts < 1 && end.amps < 0.005,
+  'unraised-dark': ({ end }) => end.volts < 6 && end.amps < 0.04,
+  'unraised-low': ({ end }) => end.volts < 6 && end.amps > 0.02 && end.amps < 0.3,
+  'dark-hold': ({ endW }) => endW < 0.25,
+  'standby-hold': ({ endW }) => endW > 0.2 && endW < 2.5,
+  'partial-hold': ({ endW }) => endW > 2 && endW < 7,
+  // A leak leaves the volts up; a short at the limit does not.
+  'idle-drain': ({ before }) => before.amps > 0.005 && before.volts > 3.6,
+  'draw-before-prompt': ({ before }) => before.amps > 0.02 && before.volts > 3.6,
+  'limit-at-once': ({ before, end }) => before.volts < 2 && before.amps > 0.9 * end.amps,
+  'surge-on-prompt': ({ before, peak }) => before.amps < 0.005 && peak.amps > 1,
+  'stall-low': ({ share }) => share < 0.17,
+  'stall-mid': ({ share }) => share > 0.13 && share < 0.65,
+  'start-then-off': ({ peak, end }) => end.amps < 0.1 * peak.amps,
+  'normal-start': ({ before, share }) => before.amps < 0.005 && share > 0.05,
+};
+
+const seenRuns = [
+  ...courseLessons.map((l) => [`${l.id}, its picture`, l.example] as const),
+  ...everyQuestion.flatMap(({ at, q }) => ('run' in q ? [[at, q.run] as const] : [])),
+];
+
+test.each(seenRuns)('%s lies in the window of its pattern', (_, run) => {
+  const figures = figuresOf(run);
+  expect({ ...figures, fits: windows[figures.pattern]?.(figures) ?? true }).toMatchObject({ fits: true });
+});
+
+test('most of the patterns that lessons show have a window', () => {
+  const seen = new Set(seenRuns.map(([, run]) => drawLessonRun(run).pattern));
+  expect([...seen].filter((id) => !windows[id]).length).toBeLessThanOrEqual(3);
+});
+
+/** The first suspects of the patterns that lessons ask circuits for, as technicians list them. */
+const suspects: Partial<Record<PatternId, readonly CircuitId[]>> = {
+  'surge-on-prompt': ['rail.run', 'core.supply', 'core.soc', 'rail.standby'],
+  'stall-mid': ['core.storage', 'core.memory', 'firmware', 'charge.port-ic', 'core.soc'],
+  'unraised-dark': ['usbc.controller', 'input.protection', 'rail.always-on', 'periph.board', 'charge.port-ic'],
+  'unraised-low': ['mgmt', 'firmware', 'pmic', 'usbc.controller'],
+};
+
+test('a circuit that a lesson asks for by its run is a first suspect of that pattern', () => {
+  for (const { at, q } of everyQuestion) {
+    if (q.kind !== 'circuit') continue;
+    const { pattern } = drawLessonRun(q.run);
+    expect({ at, pattern, is: suspects[pattern]?.includes(circuitAtFault(q.run)) }).toMatchObject({ is: true });
   }
+});
+
+describe('readings in lessons mean what a reading at the bench means', () => {
+  const reading = (text: string, mode: Comparable['mode']): Comparable => ({
+    mode,
+    value: text === 'OL' ? null : Number(text),
+    ol: text === 'OL',
+    redProbe: 'ground',
+  });
+  const asked = courseLessons.flatMap((l) => l.questions).filter((q) => / on a known-good board\b/.test(q.asks));
+
+  test('there are some', () => expect(asked).toHaveLength(3));
+
+  test.each(asked.map((q) => [q.asks, q] as const))('%s', (asks, q) => {
+    const mode = /diode/.test(asks) ? 'diode' : 'resistance';
+    const numbers = asks.match(/\d[\d.]*|OL/g) ?? [];
+    const isGoodFirst = asks.indexOf('known-good') < asks.lastIndexOf(numbers[1]);
+    const [first, second] = numbers.map((n) => reading(n, mode));
+    const { word } = isGoodFirst ? compareReading(second, first) : compareReading(first, second);
+    const said = q.kind === 'choose' ? q.options[q.right] : '';
+    const meant = { alike: /Normal/, below: /Normal/, 'much lower': /short/i, short: /short/i, open: /Open/ };
+    expect(said).toMatch(meant[word as keyof typeof meant]);
+  });
+
+  test('what may be fed into a rail is at most what it is made for', () => {
+    const fed = courseLessons.flatMap((l) => l.questions).find((q) => /core rail is shorted/.test(q.asks));
+    const made = Number(/A ([\d.]+) V core rail/.exec(fed?.asks ?? '')?.[1]);
+    const [right, ...others] =
+      fed?.kind === 'choose' ? [fed.options[fed.right], ...fed.options.filter((_o, k) => k !== fed.right)] : [];
+    expect(Number.parseFloat(right ?? '')).toBeLessThanOrEqual(made);
+    for (const o of others) expect(Number.parseFloat(o)).toBeGreaterThan(made);
+  });
 });
 
 test('a number alone is in the unit that was asked for, and a unit of its own counts', () => {
