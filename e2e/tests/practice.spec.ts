@@ -83,8 +83,16 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   await answer.getByRole('link', { name: 'Show me' }).first().click();
   await expect(page).toHaveURL(/at=\d/);
   await expect(page.getByText('look here')).toBeVisible();
+  // A newcomer who cannot repair it yet says so, and reads what the customer would.
+  await page.getByLabel('How would you close the job?').selectOption('declined');
+  await page.getByLabel('What would you write in the report?').fill('Another shop can repair it.');
   await page.getByRole('button', { name: 'Finish: show the fault' }).click();
-  await expect(page.getByRole('region', { name: 'What it was' })).toContainText('points');
+  const was = page.getByRole('region', { name: 'What it was' });
+  await expect(was).toContainText('points');
+  await expect(was).toContainText('Closed rightly as “declined”.');
+  await was.getByRole('link', { name: 'Read the report' }).click();
+  await expect(page.getByText('Another shop can repair it.')).toBeVisible();
+  await page.goBack();
   await page.getByRole('link', { name: 'Back to the lesson' }).click();
   await expect(page.getByText('Lesson 1 is done.')).toBeVisible();
   await page.getByRole('link', { name: 'Next: Before and after power-on' }).click();
