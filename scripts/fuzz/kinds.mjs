@@ -159,7 +159,7 @@ const runsOfJob = 12;
 /** Each kind of input: how it is drawn, and what is done with it. */
 export async function kindsOf({ url, jobId, newJob, noise }) {
   const core = (await import(join(root, 'core/dist/index.js'))).default;
-  const { readScpiDialect, readLineDialect } = (await import(join(root, 'instruments/dist/dialect/index.js'))).default;
+  const { parseDialect } = (await import(join(root, 'instruments/dist/dialect/index.js'))).default;
   const actions = actionsOf(jobId);
   const bytes = (text) => new TextEncoder().encode(text);
   const post = (path, body, headers = {}) =>
@@ -185,11 +185,8 @@ export async function kindsOf({ url, jobId, newJob, noise }) {
     actions: [{ id: 'a1', kind: 'replace', circuit: 'pmic', target: 'power chip' }],
   });
   const zipOf = (text) => core.writeZip([{ name: 'case.json', content: text }]);
-  const scpi = JSON.stringify(
-    JSON.parse(readFileSync(join(root, 'instruments/src/dialect/data/scpi-usual.json'), 'utf8')),
-  );
-  const lines = JSON.stringify(
-    JSON.parse(readFileSync(join(root, 'instruments/src/dialect/data/lines-usual.json'), 'utf8')),
+  const dialects = ['scpi-usual', 'ascii-plain', 'registers-usual', 'lines-usual', 'frames-usual'].map((id) =>
+    readFileSync(join(root, `instruments/src/dialect/data/${id}.json`), 'utf8'),
   );
   let [logs, logJob] = [0, jobId];
   const shorter = (input) => JSON.stringify(input)?.slice(0, 160);
@@ -260,13 +257,8 @@ export async function kindsOf({ url, jobId, newJob, noise }) {
     },
     {
       name: 'dialect',
-      input: fc.tuple(fc.boolean(), fc.oneof(damaged(scpi), damaged(lines))),
-      attack: ([isScpi, text]) =>
-        inTime(
-          () => (isScpi ? readScpiDialect : readLineDialect)(JSON.parse(text)),
-          ['RangeError', 'SyntaxError'],
-          `a dialect ${shorter(text)}`,
-        ),
+      input: fc.oneof(...dialects.map(damaged)),
+      attack: (text) => inTime(() => parseDialect(text), ['RangeError'], `a dialect ${shorter(text)}`),
     },
     {
       name: 'action',

@@ -177,10 +177,14 @@ export async function ensureChromium() {
 /** What the instruments are tried with beside our own code; where one cannot be installed its tests are left out. */
 export async function ensureInstrumentTools() {
   for (const [program, name, what] of [
-    ['lxi', 'lxi-tools', 'with an ordinary SCPI client'],
-    ['socat', 'socat', 'over a serial port'],
+    ['/usr/bin/lxi', 'lxi-tools', 'with an ordinary SCPI client'],
+    ['/usr/bin/socat', 'socat', 'over a serial port'],
+    ['/usr/bin/mbpoll', 'mbpoll', 'with an ordinary Modbus client'],
+    // The library does not start without the module that it only recommends.
+    ['/usr/lib/python3/dist-packages/pymodbus', 'python3-pymodbus', 'with a foreign Modbus server'],
+    ['/usr/lib/python3/dist-packages/serial_asyncio', 'python3-serial-asyncio', 'with a foreign Modbus server'],
   ]) {
-    if (existsSync(`/usr/bin/${program}`)) continue;
+    if (existsSync(program)) continue;
     if (isRoot) await ensureDebian([name], name).catch((error) => say(error.message));
     else say(`${name} is not installed: the tests ${what} are left out.`);
   }

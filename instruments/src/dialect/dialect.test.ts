@@ -2,7 +2,9 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import {
+  dialectFormats,
   lineReader,
+  readDialect,
   readLineDialect,
   readNumber,
   readScpiDialect,
@@ -68,9 +70,15 @@ describe('the commands of another make', () => {
 
   test.each([
     [{ setVolts: 'VOLT 5' }, 'setVolts needs {value} where the number goes'],
-    [{ askOutput: 'OUTP' }, 'askOutput must be a query, with a question mark'],
+    [{ askOutput: { ask: 'OUTP?', pattern: '(' } }, 'askOutput.pattern is no pattern'],
+    [{ measureBoth: { ask: 'M?', pattern: '(?<volts>1)' } }, 'measureBoth.pattern has no group named "amps"'],
+    [{ askVolts: { ask: 'V?', pattern: '(?<value>1+)+' } }, 'askVolts.pattern has a repetition inside a repetition'],
+    [{ answer: { ends: 'silence' } }, 'answer.ms is a required field'],
+    [{ terminator: 'x' }, 'terminator must be ""'],
+    [{ numbers: { volts: { scale: 0 } } }, 'numbers.volts.scale must not be 0'],
+    [{ setLimit: ['CURR', 'APPLY'] }, 'setLimit needs {value}'],
     [{ decimals: 40 }, 'decimals must be less than or equal to 9'],
-    [{ identify: undefined }, 'identify is a required field'],
+    [{ measureVolts: undefined }, 'measureVolts is a required field'],
     [{ surprise: 1 }, 'this field has unspecified keys: surprise'],
     [{ mode: { ask: 'STAT?', cvBit: 1 } }, 'mode.ccBit is a required field'],
   ])('%p is refused with its place', (change, message) => {
@@ -152,7 +160,13 @@ describe('meter lines', () => {
 test('the examples of the documentation are dialects', () => {
   const text = readFileSync(join(__dirname, '../../../docs/instruments.md'), 'utf8');
   const blocks = (text.match(/(?:^ {4}.*\n)+/gm) ?? []).map((b) => JSON.parse(b) as { format: string });
-  expect(blocks.map((b) => b.format).sort()).toEqual(['umbral-lines/1', 'umbral-scpi/1']);
-  for (const block of blocks)
-    expect(block.format === 'umbral-scpi/1' ? readScpiDialect(block) : readLineDialect(block)).toEqual(block);
+  expect(blocks.map((b) => b.format).sort()).toEqual(Object.keys(dialectFormats).sort());
+  for (const block of blocks) expect(readDialect(block)).toMatchObject(block);
+});
+
+test('what may be null may be left out', () => {
+  for (const dialect of shippedDialects) {
+    const bare = Object.fromEntries(Object.entries(dialect).filter(([, value]) => value !== null));
+    expect(readDialect(bare)).toEqual(dialect);
+  }
 });

@@ -1,8 +1,8 @@
-import { usualLines, type LineDialect } from './line-stream.ts';
-import { guardedScpi, usualScpi, type ScpiDialect } from './scpi.ts';
-
+export * from './dialects.ts';
 export * from './scpi.ts';
 export * from './line-stream.ts';
-
-/** Every dialect that ships: a file of `data`, read. */
-export const shippedDialects: readonly (ScpiDialect | LineDialect)[] = [usualScpi, guardedScpi, usualLines];
+export * from './registers.ts';
+export * from './frames.ts';
+export { numberTypeNames, numberTypes, type ByteOrder, type NumberType } from './numbers.ts';
+export { bytesOfHex, hexOf } from './schema.ts';
+export { decoderFor, type Decoder, type MeterValues } from './decoder.ts';

@@ -1,5 +1,7 @@
 import * as yup from 'yup';
 import usual from './data/lines-usual.json';
+import { dialectId, optional, readWith, step, words } from './schema.ts';
+import { patternProblem } from './scpi.ts';
 
 /**
  * How a meter writes its lines, `umbral-lines/1`: values with a delimiter, JSON objects, or a pattern with named groups.
@@ -9,6 +11,7 @@ export interface LineDialect {
   format: 'umbral-lines/1';
   id: string;
   name: string;
+  bauds: number[];
   kind: 'delimited' | 'json' | 'pattern';
   delimiter: string | null;
   pattern: string | null;
@@ -34,28 +37,28 @@ const place = () =>
     .test(
       'place',
       '${path} must be a name or the number of a column, from 0',
-      (x) => x === null || typeof x === 'string' || (Number.isInteger(x) && Number(x) >= 0 && Number(x) < 64),
+      (x) => (x ?? null) === null || typeof x === 'string' || (Number.isInteger(x) && Number(x) >= 0 && Number(x) < 64),
     );
 const factor = () => yup.number().strict().positive().required();
 const dialectSchema = yup
   .object({
     format: yup.string().oneOf(['umbral-lines/1']).required(),
-    id: yup
-      .string()
-      .strict()
-      .matches(/^[a-z0-9-]+$/)
-      .required(),
-    name: yup.string().strict().min(1).max(200).required(),
+    id: dialectId(),
+    name: words(),
+    bauds: yup
+      .array(yup.number().strict().integer().min(300).max(4_000_000).required())
+      .max(10)
+      .default([115_200, 9600]),
     kind: yup.string().oneOf(['delimited', 'json', 'pattern']).required(),
-    delimiter: yup.string().strict().max(3).nullable().defined(),
-    pattern: yup.string().strict().max(300).nullable().defined(),
+    delimiter: optional(yup.string().strict().max(3)),
+    pattern: optional(yup.string().strict().max(300)),
     columns: yup
-      .object({ volts: place().required(), amps: place().required(), seconds: place().nullable().defined() })
+      .object({ volts: place().required(), amps: place().required(), seconds: place().nullable().default(null) })
       .required(),
     scale: yup.object({ volts: factor(), amps: factor(), seconds: factor() }).required(),
-    rateHz: yup.number().strict().positive().max(100_000).nullable().defined(),
-    resolutionV: yup.number().strict().positive().max(1).required(),
-    resolutionA: yup.number().strict().positive().max(1).required(),
+    rateHz: optional(yup.number().strict().positive().max(100_000)),
+    resolutionV: step(),
+    resolutionA: step(),
   })
   .noUnknown()
   .strict();
@@ -67,13 +70,7 @@ const dialectSchema = yup
  * @throws {RangeError} with every key that is wrong and what was expected
  */
 export function readLineDialect(value: unknown): LineDialect {
-  let dialect: LineDialect;
-  try {
-    dialect = dialectSchema.validateSync(value, { abortEarly: false }) as LineDialect;
-  } catch (error) {
-    if (error instanceof yup.ValidationError) throw new RangeError(`meter lines: ${error.errors.join('; ')}`);
-    throw error;
-  }
+  const dialect = readWith<LineDialect>(dialectSchema, value, 'meter lines');
   if (dialect.kind === 'delimited' && !dialect.delimiter) throw new RangeError('meter lines: delimiter is missing');
   if (dialect.kind === 'pattern') checkPattern(dialect);
   return dialect;
@@ -81,17 +78,9 @@ export function readLineDialect(value: unknown): LineDialect {
 
 function checkPattern({ pattern, columns }: LineDialect): void {
   if (!pattern) throw new RangeError('meter lines: pattern is missing');
-  // Repeats of repeats take for ever on a line made to hurt; a meter's lines do not need them.
-  if (/[+*}]\s*\)\s*[+*{]/.test(pattern))
-    throw new RangeError('meter lines: pattern has a repetition inside a repetition');
-  try {
-    new RegExp(pattern);
-  } catch (error) {
-    throw new RangeError(`meter lines: pattern: ${error instanceof Error ? error.message : String(error)}`);
-  }
-  for (const name of [columns.volts, columns.amps, columns.seconds])
-    if (name !== null && !pattern.includes(`(?<${name}>`))
-      throw new RangeError(`meter lines: pattern has no group named "${name}"`);
+  const groups = [columns.volts, columns.amps, columns.seconds].filter((name) => name !== null);
+  const problem = patternProblem(pattern, groups.map(String));
+  if (problem !== null) throw new RangeError(`meter lines: pattern ${problem}`);
 }
 
 /** How the meter that ships writes: seconds, volts, amperes with semicolons. */

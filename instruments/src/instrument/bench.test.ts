@@ -3,11 +3,12 @@ import { existsSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { promisify } from 'node:util';
 import { parseFault, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
-import { usualLines, usualScpi } from '../dialect/index.ts';
+import { usualFrames, usualLines, usualScpi } from '../dialect/index.ts';
 import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
 import { now, until } from '../testing/until.ts';
-import { Pauses, tcpTransport } from '../transport/index.ts';
-import { AnswerProblem, MeterSource, ScpiSupply, SupplySource, type LiveSample } from './index.ts';
+import { lineEvents, Pauses, tcpTransport } from '../transport/index.ts';
+import { AnswerProblem, MeterSource, ScpiSupply } from './index.ts';
+import { collect, inOrder } from '../testing/collect.ts';
 
 const phone: Profile = shippedProfile('tallgate-moorcall-2') ?? shippedProfiles[0];
 const closing: (() => Promise<unknown> | void)[] = [];
@@ -22,26 +23,6 @@ async function aSupply(fault = 'none') {
   closing.push(() => simulated.close());
   return { bench, simulated, port, transport: tcpTransport('127.0.0.1', port) };
 }
-
-function collect() {
-  const samples: LiveSample[] = [];
-  const gaps: { from: number; to: number; why: string }[] = [];
-  const health: string[] = [];
-  const whys: string[] = [];
-  return {
-    samples,
-    gaps,
-    health,
-    whys,
-    events: {
-      sample: (s: LiveSample) => void samples.push(s),
-      gap: (from: number, to: number, why: string) => void gaps.push({ from, to, why }),
-      health: (h: string, why: string) => void (health.push(h), whys.push(why)),
-    },
-  };
-}
-
-const inOrder = (samples: LiveSample[]): boolean => samples.every((s, k) => k === 0 || s.t > samples[k - 1].t);
 
 describe('a supply over a socket', () => {
   test('is set, read back, switched, and measured; the press makes the current rise', async () => {
@@ -87,10 +68,12 @@ describe('a supply over a socket', () => {
   test('an error queue that fills up says so and can be emptied', async () => {
     const { transport, port, simulated } = await aSupply();
     const heard: string[] = [];
-    const rude = await tcpTransport('127.0.0.1', port).connect({
-      line: (line) => heard.push(line),
-      closed: () => undefined,
-    });
+    const rude = await tcpTransport('127.0.0.1', port).connect(
+      lineEvents(
+        (line) => heard.push(line),
+        () => undefined,
+      ),
+    );
     for (let k = 0; k < 40; k++) rude.send('NONSENSE\n');
     rude.send('*OPC?\n');
     await until(() => heard.length > 0, 'the end of it');
@@ -175,93 +158,16 @@ describe('a supply over a socket', () => {
   });
 });
 
-describe('measuring without end', () => {
-  async function running(fault = 'none', timeoutMs = 1000, pauses = new Pauses({ min: 20, max: 60 })) {
-    const parts = await aSupply(fault);
-    const seen = collect();
-    const supply = new ScpiSupply(parts.transport, usualScpi, { timeoutMs });
-    const source = new SupplySource(supply, seen.events, {
-      now,
-      pauses,
-      plausible: ({ volts, amps }) => volts >= 0 && volts < 40 && amps >= 0 && amps < 10,
-    });
-    source.start();
-    closing.push(() => source.stop());
-    await until(() => seen.samples.length > 5, 'samples');
-    return { ...parts, ...seen, source };
-  }
-
-  test('samples come in order, without a gap', async () => {
-    const { samples, gaps, health } = await running();
-    await until(() => samples.length > 40, 'forty samples');
-    expect(inOrder(samples)).toBe(true);
-    expect(gaps).toEqual([]);
-    expect(health).toEqual(['connecting', 'measuring']);
-  });
-
-  test('a pulled cable is a gap, and measuring goes on when it is back', async () => {
-    const { simulated, samples, gaps, health, whys } = await running('none', 1000, new Pauses({ min: 700, max: 700 }));
-    simulated.dropConnections();
-    await until(() => health.includes('lost'), 'the loss');
-    const before = samples.length;
-    await until(() => samples.length > before + 5, 'samples after it');
-    expect(gaps).toHaveLength(1);
-    expect(gaps[0].to - gaps[0].from).toBeGreaterThan(0.5);
-    expect(whys.some((w) => w.includes('the other side closed the connection'))).toBe(true);
-    expect(inOrder(samples)).toBe(true);
-  });
-
-  test('noise and half answers are left out, counted and said', async () => {
-    const { simulated, samples, source, health } = await running();
-    Object.assign(simulated.trouble, { garbageEvery: 5, halfEvery: 7 });
-    const before = samples.length;
-    await until(() => samples.length > before + 60, 'samples among noise');
-    expect(source.wrong).toBeGreaterThan(8);
-    expect(health).toContain('troubled');
-    expect(health.at(-1)).toMatch(/measuring|troubled/);
-    for (const s of samples) expect(s.v).toBeLessThan(1);
-    expect(inOrder(samples)).toBe(true);
-  });
-
-  test('answers out of order end with measurements again, each after the one before', async () => {
-    const { simulated, samples, source } = await running();
-    simulated.trouble.repeatEvery = 5;
-    await until(() => samples.length > 40, 'samples in spite of it');
-    simulated.trouble.repeatEvery = 0;
-    const from = samples.length;
-    const wrong = source.wrong;
-    await until(() => samples.length > from + 40, 'samples after it');
-    expect(source.wrong - wrong).toBeLessThanOrEqual(2);
-    expect(inOrder(samples)).toBe(true);
-  });
-
-  test('answers that are two seconds late make a gap, not wrong samples', async () => {
-    const { simulated, samples, gaps } = await running('none', 5000);
-    simulated.trouble.delayMs = 2000;
-    const before = samples.length;
-    await until(() => samples.length > before + 1, 'a late sample');
-    simulated.trouble.delayMs = 0;
-    expect(gaps.length).toBeGreaterThan(0);
-    expect(gaps[0].to - gaps[0].from).toBeGreaterThan(0.9);
-    expect(inOrder(samples)).toBe(true);
-  });
-
-  test('a supply that never answers is given up and looked for again', async () => {
-    const { simulated, health } = await running('none', 120);
-    simulated.trouble.silentEvery = 1;
-    await until(() => health.filter((h) => h === 'lost').length >= 2, 'two losses');
-    simulated.trouble.silentEvery = 0;
-    await until(() => health.at(-1) === 'measuring', 'measuring again');
-  });
-});
-
-describe('a meter that sends text lines', () => {
+describe.each([
+  ['text lines', 'lines', usualLines],
+  ['binary frames', 'frames', usualFrames],
+] as const)('a meter that sends %s', (_, sends, dialect) => {
   async function listening(clockRate = 1) {
     const bench = new SimulatedBench(phone, [], now);
-    const meter = new SimulatedMeter(bench, { rateHz: 100, clockRate });
+    const meter = new SimulatedMeter(bench, { rateHz: 100, clockRate, sends });
     const port = await meter.listen();
     const seen = collect();
-    const source = new MeterSource(tcpTransport('127.0.0.1', port), usualLines, seen.events, {
+    const source = new MeterSource(tcpTransport('127.0.0.1', port), dialect, seen.events, {
       now,
       pauses: new Pauses({ min: 20, max: 60 }),
     });
@@ -301,5 +207,21 @@ describe('a meter that sends text lines', () => {
     await until(() => samples.length > before + 20, 'lines after it');
     expect(inOrder(samples)).toBe(true);
     expect(health.at(-1)).toBe('measuring');
+  });
+
+  test('what it sends is said where it is in another language', async () => {
+    const bench = new SimulatedBench(phone, [], now);
+    const meter = new SimulatedMeter(bench, { rateHz: 100, sends: sends === 'lines' ? 'frames' : 'lines' });
+    const port = await meter.listen();
+    const seen = collect();
+    const source = new MeterSource(tcpTransport('127.0.0.1', port), dialect, seen.events, { now });
+    source.start();
+    closing.push(
+      () => meter.close(),
+      () => source.stop(),
+    );
+    await until(() => seen.whys.some((w) => w.includes('not in this language: got')), 'the reason');
+    expect(seen.samples).toEqual([]);
+    expect(seen.whys.find((w) => w.includes('got'))).toMatch(sends === 'lines' ? /got (A5|..) / : /got "\d/);
   });
 });

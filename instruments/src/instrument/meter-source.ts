@@ -1,14 +1,25 @@
 import { Pauses } from '../transport/index.ts';
-import { lineReader, type LineDialect } from '../dialect/index.ts';
+import {
+  bytesOfHex,
+  decoderFor,
+  type FrameDialect,
+  type LineDialect,
+  type Decoder,
+  type MeterValues,
+} from '../dialect/index.ts';
 import type { Connection, Transport } from '../transport/index.ts';
 import { ClockMap } from './clock.ts';
+import { sayBytes } from './say-bytes.ts';
 import { Pause, reachPauses, SampleReporter, type Source, type SourceEvents } from './source.ts';
 
 const quietS = 2;
+const watchEveryMs = 250;
+/** Bytes of what nobody understood that are shown. */
+const shownBytes = 24;
 
 /**
- * Listens to a meter that sends lines by itself. Lines that are no measurement are left out and counted; a meter that
- * falls silent is connected anew.
+ * Listens to a meter that sends lines or frames, by itself or when it is asked. What is no measurement is left out and
+ * counted; a meter that falls silent is connected anew, and what it said that nobody understood is told.
  */
 export class MeterSource implements Source {
   private running = false;
@@ -17,17 +28,22 @@ export class MeterSource implements Source {
   private connection: Connection | null = null;
   private readonly reporter: SampleReporter;
   private clock = new ClockMap();
-  private lines = 0;
-  /** Lines that were no measurement. */
-  wrong = 0;
+  private values = 0;
+  private wrongBefore = 0;
+  private decoder: Decoder | null = null;
 
   constructor(
     private readonly transport: Transport,
-    private readonly dialect: LineDialect,
+    private readonly dialect: LineDialect | FrameDialect,
     private readonly events: SourceEvents,
     private readonly options: { now: () => number; pauses?: Pauses },
   ) {
     this.reporter = new SampleReporter(events);
+  }
+
+  /** Lines or frames that were no measurement. */
+  get wrong(): number {
+    return this.wrongBefore + (this.decoder?.wrong ?? 0);
   }
 
   start(): void {
@@ -57,27 +73,30 @@ export class MeterSource implements Source {
   }
 
   private async listen(heard: () => void): Promise<void> {
-    const read = lineReader(this.dialect);
     const { now } = this.options;
+    const { dialect } = this;
     this.clock = new ClockMap();
-    this.lines = 0;
-    let lastLine = now();
+    this.values = 0;
+    this.wrongBefore = this.wrong;
+    let [lastValue, lastPiece] = [now(), now()];
+    let unread: Uint8Array = new Uint8Array(0);
+    const decoder = decoderFor(dialect, (values) => {
+      lastValue = now();
+      heard();
+      this.took(values, lastValue);
+    });
+    this.decoder = decoder;
     await new Promise<void>((resolve, reject) => {
-      let watch: NodeJS.Timeout | undefined;
+      const timers: NodeJS.Timeout[] = [];
       this.transport
         .connect({
-          line: (line) => {
-            lastLine = now();
-            const found = read(line);
-            if (!found) {
-              this.wrong++;
-              return;
-            }
-            heard();
-            this.took(found, lastLine);
+          data: (piece) => {
+            lastPiece = now();
+            unread = piece.slice(0, shownBytes);
+            decoder.push(piece);
           },
           closed: (reason) => {
-            clearInterval(watch);
+            timers.forEach((timer) => clearInterval(timer));
             this.connection = null;
             if (reason === null) resolve();
             else reject(new Error(`${this.transport.where}: ${reason}`));
@@ -85,25 +104,33 @@ export class MeterSource implements Source {
         })
         .then(async (connection) => {
           this.connection = connection;
-          await this.events.connected?.(this.dialect.name);
-          watch = setInterval(() => {
-            if (now() - lastLine < quietS) return;
-            this.reporter.say('lost', `${this.transport.where}: silent for ${quietS} s`);
+          await this.events.connected?.(dialect.name);
+          const watch = (): void => {
+            if (now() - lastValue < quietS) return;
+            const isSilent = now() - lastPiece >= quietS;
+            const why = isSilent
+              ? `silent for ${quietS} s`
+              : `it sends something, but not in this language: got ${sayBytes(unread)}`;
+            this.reporter.say('lost', `${this.transport.where}: ${why}`);
             connection.close();
-          }, 250);
+          };
+          timers.push(setInterval(watch, watchEveryMs));
+          if (dialect.format === 'umbral-frames/1' && dialect.request) {
+            const { bytes, everyMs } = dialect.request;
+            const ask = (): void => connection.send(bytesOfHex(bytes));
+            ask();
+            timers.push(setInterval(ask, everyMs));
+          }
           if (!this.running) connection.close();
         })
         .catch(reject);
     });
   }
 
-  private took(
-    { volts, amps, seconds }: { volts: number; amps: number; seconds: number | null },
-    arrived: number,
-  ): void {
+  private took({ volts, amps, seconds }: MeterValues, arrived: number): void {
     const { rateHz } = this.dialect;
-    const stamp = seconds ?? (rateHz === null ? null : this.lines / rateHz);
-    this.lines++;
+    const stamp = seconds ?? (rateHz === null ? null : this.values / rateHz);
+    this.values++;
     const at = stamp === null ? arrived : this.clock.map(stamp, arrived);
     this.reporter.took({ t: at, v: volts, i: amps });
   }

@@ -1,20 +1,7 @@
 import type { ScpiDialect } from '../dialect/index.ts';
 import { ConnectionProblem, type Connection, type Transport } from '../transport/index.ts';
-
-/** An answer that never came, or that was not one. */
-export class AnswerProblem extends Error {
-  constructor(message: string) {
-    super(message);
-    this.name = 'AnswerProblem';
-  }
-}
-
-export interface LineOptions {
-  /** How long an answer may take, milliseconds. */
-  timeoutMs?: number;
-  /** Called once when an open connection ends, with the reason; null where it was closed from here on purpose. */
-  lost?: (reason: string | null) => void;
-}
+import { answerCutter } from './answers.ts';
+import { AnswerProblem, type SupplyOptions } from './supply.ts';
 
 const answerTimeoutMs = 3000;
 
@@ -24,6 +11,9 @@ const attempts = 3;
 /** After a line that was dropped: how long until an identity that never came is asked for again. */
 const quietMs = 500;
 
+/** Silence after which nothing more is expected of an instrument that cannot say who it is. */
+const silentMs = 150;
+
 interface Waiting {
   /** Whether a line can be the answer; others are dropped. */
   accepts: (line: string) => boolean;
@@ -32,6 +22,9 @@ interface Waiting {
   reject: (error: Error) => void;
   timer: NodeJS.Timeout;
 }
+
+/** How commands and answers are told apart. */
+type LineForm = Pick<ScpiDialect, 'name' | 'terminator' | 'identify' | 'clear' | 'answer' | 'echo' | 'pauseMs'>;
 
 /**
  * Commands and questions to one instrument, one at a time. An instrument that does not answer in time is disconnected, so
@@ -44,6 +37,9 @@ export class ScpiLine {
   private forget: (() => void) | null = null;
   private queue: Promise<unknown> = Promise.resolve();
   private identity = '';
+  private sentAt = -Infinity;
+  private echo = '';
+  private lostWhy = 'not connected';
   /** Whether a line may still come, or may have been taken, for another question than its own. */
   private inDoubt = false;
   /** Lines that came without having been asked for. */
@@ -51,8 +47,8 @@ export class ScpiLine {
 
   constructor(
     private readonly transport: Transport,
-    private readonly dialect: Pick<ScpiDialect, 'terminator' | 'identify' | 'clear'>,
-    private readonly options: LineOptions,
+    private readonly dialect: LineForm,
+    private readonly options: SupplyOptions,
   ) {}
 
   get isOpen(): boolean {
@@ -71,13 +67,18 @@ export class ScpiLine {
     let isCurrent = true;
     this.forget?.();
     this.forget = () => (isCurrent = false);
+    const cutter = answerCutter(this.dialect.answer, (answer) => isCurrent && this.answered(answer));
     this.connection = await this.transport.connect({
-      line: (line) => isCurrent && this.answered(line),
-      closed: (reason) => isCurrent && this.closed(reason),
+      data: (piece) => isCurrent && cutter.push(piece),
+      closed: (reason) => {
+        cutter.stop();
+        if (isCurrent) this.closed(reason);
+      },
     });
     if (this.dialect.clear) await this.tell(this.dialect.clear);
     this.inDoubt = false;
-    return (this.identity = await this.ask(this.dialect.identify));
+    this.identity = this.dialect.identify === null ? '' : await this.ask(this.dialect.identify);
+    return this.identity || this.dialect.name;
   }
 
   close(): void {
@@ -91,9 +92,9 @@ export class ScpiLine {
 
   /** Sends a command; resolves when it is on its way, after everything that was asked before. */
   tell(command: string): Promise<void> {
-    return this.inTurn(() => {
-      this.opened().send(command + this.dialect.terminator);
-      return Promise.resolve();
+    return this.inTurn(async () => {
+      await this.breathe();
+      this.send(command);
     });
   }
 
@@ -113,40 +114,66 @@ export class ScpiLine {
     });
   }
 
-  /** Drops everything until the supply says who it is. */
+  /** Drops everything until the supply says who it is; where it cannot, until it has been silent for a while. */
   private async comeInStep(): Promise<void> {
     this.inDoubt = false;
+    const { identify } = this.dialect;
+    if (identify === null) {
+      for (let heard = -1; heard !== this.unasked;) {
+        heard = this.unasked;
+        await new Promise((resolve) => setTimeout(resolve, silentMs));
+      }
+      this.inDoubt = false;
+      return;
+    }
     let again: NodeJS.Timeout | undefined;
     const dropped = (): void => {
       clearTimeout(again);
       // The answer itself may have been the noise that was dropped.
-      again = setTimeout(() => this.connection?.send(this.dialect.identify + this.dialect.terminator), quietMs);
+      again = setTimeout(() => this.connection && this.send(identify), quietMs);
     };
     try {
-      await this.put(this.dialect.identify, (line) => line === this.identity, dropped);
+      await this.put(identify, (line) => line === this.identity, dropped);
     } finally {
       clearTimeout(again);
     }
   }
 
-  private put(query: string, accepts: Waiting['accepts'], dropped?: () => void): Promise<string> {
+  private async put(query: string, accepts: Waiting['accepts'], dropped?: () => void): Promise<string> {
+    await this.breathe();
+    return this.putNow(query, accepts, dropped);
+  }
+
+  /** What it needs between two commands. */
+  private async breathe(): Promise<void> {
+    const left = this.sentAt + this.dialect.pauseMs - performance.now();
+    if (left > 0) await new Promise((resolve) => setTimeout(resolve, left));
+  }
+
+  private send(command: string): void {
+    this.sentAt = performance.now();
+    if (this.dialect.echo) this.echo += command;
+    this.opened().send(command + this.dialect.terminator);
+  }
+
+  private putNow(query: string, accepts: Waiting['accepts'], dropped?: () => void): Promise<string> {
     return new Promise<string>((resolve, reject) => {
-      const connection = this.opened();
+      this.opened();
       const seconds = (this.options.timeoutMs ?? answerTimeoutMs) / 1000;
       const timer = setTimeout(() => {
         this.waiting = null;
         const problem = `no answer to ${query} within ${seconds} s`;
         reject(new AnswerProblem(problem));
-        connection.close();
+        this.connection?.close();
         this.closed(problem);
       }, 1000 * seconds);
       this.waiting = { accepts, dropped, resolve, reject, timer };
-      connection.send(query + this.dialect.terminator);
+      this.send(query);
     });
   }
 
   private opened(): Connection {
-    if (!this.connection) throw new ConnectionProblem(`${this.transport.where}: not connected`);
+    if (!this.connection) throw new ConnectionProblem(`${this.transport.where}: ${this.lostWhy}`);
     return this.connection;
   }
 
@@ -156,7 +183,9 @@ export class ScpiLine {
     return turn;
   }
 
-  private answered(line: string): void {
+  private answered(given: string): void {
+    const line = this.withoutEcho(given);
+    if (line === '') return;
     const { waiting } = this;
     if (!waiting?.accepts(line)) {
       this.unasked++;
@@ -169,9 +198,22 @@ export class ScpiLine {
     waiting.resolve(line);
   }
 
+  /** What is left of a line after the commands that the instrument repeats before it answers, in one piece or in several. */
+  private withoutEcho(line: string): string {
+    const { echo } = this;
+    if (echo === '') return line;
+    if (echo.startsWith(line)) {
+      this.echo = echo.slice(line.length);
+      return '';
+    }
+    this.echo = '';
+    return line.startsWith(echo) ? line.slice(echo.length).trim() : line;
+  }
+
   private closed(reason: string | null): void {
     if (!this.connection) return;
     this.connection = null;
+    [this.echo, this.lostWhy] = ['', reason ?? 'not connected'];
     this.forget?.();
     const { waiting } = this;
     this.waiting = null;

@@ -1,15 +1,16 @@
 import { Pauses } from '../transport/index.ts';
-import { AnswerProblem } from './scpi-line.ts';
-import type { ScpiSupply, SupplyMeasurement } from './supply.ts';
+import { AnswerProblem, type Supply, type SupplyMeasurement } from './supply.ts';
 import { Pause, reachPauses, SampleReporter, type Source, type SourceEvents } from './source.ts';
 
 /** Wrong answers in a row after which the connection is made anew. */
 const maxWrong = 20;
 
+const msPerSecond = 1000;
+
 interface PollOptions {
   /** Our clock, seconds, never going back. */
   now: () => number;
-  /** Between two measurements, milliseconds; 0 for as fast as it answers. */
+  /** From one measurement to the next, milliseconds; by the pace of its dialect where left out. */
   intervalMs?: number;
   pauses?: Pauses;
   /** What can be true: anything else is no measurement. Volts, amperes. */
@@ -29,7 +30,7 @@ export class SupplySource implements Source {
   wrong = 0;
 
   constructor(
-    private readonly supply: ScpiSupply,
+    private readonly supply: Supply,
     private readonly events: SourceEvents,
     private readonly options: PollOptions,
   ) {
@@ -69,7 +70,7 @@ export class SupplySource implements Source {
   }
 
   private async poll(): Promise<void> {
-    const { now, intervalMs = 0, plausible = () => true } = this.options;
+    const { now, intervalMs = msPerSecond / this.supply.dialect.rateHz, plausible = () => true } = this.options;
     let wrong = 0;
     while (this.running) {
       const asked = now();

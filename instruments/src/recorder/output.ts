@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { Refusal } from '../http.ts';
-import type { ScpiSupply } from '../instrument/index.ts';
+import type { Supply } from '../instrument/index.ts';
 import type { WatchedSupply } from '../watchdog/guard.ts';
 import { withinBounds, type Bounds } from './bounds.ts';
 import policy from './policy.json';
@@ -36,7 +36,7 @@ export class Output {
   private offs = 0;
 
   constructor(
-    private readonly supply: ScpiSupply,
+    private readonly supply: Supply,
     private readonly spec: () => InstrumentSpec,
     private readonly context: StationContext,
     private readonly events: OutputEvents,

@@ -1,6 +1,7 @@
 import { mkdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
+import { kindOf } from '../dialect/index.ts';
 import { benchClock, ownClocks, sleepOf, wallOf } from '../clock.ts';
 import { takeLock, type Lock } from '../../plain/lock.cjs';
 import { writeWhole } from '../../plain/write-whole.cjs';
@@ -214,11 +215,7 @@ export class Recorder {
     }
     for (const spec of specs) await this.put(spec, roster, problems);
     this.inOrder(specs.map((s) => s.key));
-    const { scpi, lines } = roster.dialects;
-    const dialects = [
-      ...[...scpi.values()].map(({ id, name }) => ({ id, name, kind: 'supply' as const })),
-      ...[...lines.values()].map(({ id, name }) => ({ id, name, kind: 'meter' as const })),
-    ];
+    const dialects = [...roster.dialects.values()].map((d) => ({ id: d.id, name: d.name, kind: kindOf(d) }));
     this.settings = { instruments: roster.described, dialects, problems };
     this.control.changed();
     return this.settings;
@@ -233,7 +230,7 @@ export class Recorder {
 
   private async put(spec: InstrumentSpec, roster: Roster, problems: string[]): Promise<void> {
     const { name, calibration, ...where } = spec;
-    const speaks = roster.dialects[spec.kind === 'supply' ? 'scpi' : 'lines'].get(spec.dialect);
+    const speaks = roster.dialects.get(spec.dialect);
     const { networks } = roster;
     const made = { where, speaks, networks };
     const was = this.placed.get(spec.key);

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { usualLines, usualScpi } from '../dialect/index.ts';
+import { usualLines, usualScpi, shippedDialects } from '../dialect/index.ts';
 import { until, useRecorders } from '../testing/recorders.ts';
 import { loadKept, noCalibration, rosterOf, type BenchSettings, type InstrumentSpec } from './index.ts';
 
@@ -38,13 +38,13 @@ describe('what a bench has', () => {
     write('f-other.json', { format: 'something/1' });
     write('notes.txt', 'no dialect');
     const { dialects, problems } = await load();
-    expect([...dialects.scpi.keys()]).toEqual(['scpi-usual', 'scpi-guarded', 'a-make']);
-    expect([...dialects.lines.keys()]).toEqual(['lines-usual', 'b-meter']);
+    const shipped = shippedDialects.map((d) => d.id);
+    expect([...dialects.keys()]).toEqual([...shipped, 'a-make', 'b-meter']);
     expect(problems).toHaveLength(4);
-    expect(problems[0]).toMatch(/^c-broken\.json: .*JSON/);
-    expect(problems[1]).toMatch(/^d-wrong\.json: .*setVolts needs \{value\}/);
+    expect(problems[0]).toMatch(/^c-broken\.json: .*not JSON/);
+    expect(problems[1]).toMatch(/^d-wrong\.json: line \d+: commands: setVolts needs \{value\}/);
     expect(problems[2]).toMatch(/^e-twice\.json: id: "a-make" is already/);
-    expect(problems[3]).toMatch(/^f-other\.json: format: expected/);
+    expect(problems[3]).toMatch(/^f-other\.json: line 1: format: expected/);
   });
 
   test('no folder is no problem; the simulated ones are there while there is a simulated bench', async () => {
@@ -124,9 +124,7 @@ describe('settings that are read again', () => {
     await keep(meter);
     const r = await use.recorder({}, use.schema.url, { dialectFolder: folder });
     expect((await r.states()).map((s) => s.key)).toEqual(['meter']);
-    expect((await r.call('/settings')).value.problems).toEqual([
-      'the supply: there are no SCPI commands called "nobodys"',
-    ]);
+    expect((await r.call('/settings')).value.problems).toEqual(['the supply: there is no dialect called "nobodys"']);
     const one = { id: 'nobodys', name: 'Nobody’s', format: 'umbral-scpi/1' };
     write('nobodys.json', { ...usualScpi, ...one });
     expect((await reload(r)).problems).toEqual([]);

@@ -1,20 +1,9 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import {
-  readLineDialect,
-  readScpiDialect,
-  shippedDialects,
-  type LineDialect,
-  type ScpiDialect,
-} from '../dialect/index.ts';
+import { parseDialect, shippedDialects, type Dialect } from '../dialect/index.ts';
 import { readNetwork } from '../transport/index.ts';
-import { noCalibration, readInstrument, type InstrumentSpec } from './spec.ts';
-
-export interface Dialects {
-  scpi: Map<string, ScpiDialect>;
-  lines: Map<string, LineDialect>;
-}
+import { noCalibration, readInstrument, unitOf, type InstrumentSpec } from './spec.ts';
 
 /** Ports of the simulated bench on loopback. */
 export type SimulatedPorts = Record<'supply' | 'meter', number>;
@@ -24,7 +13,7 @@ export interface Roster {
   /** As they are described, and those of them that can be reached, by an address. */
   described: InstrumentSpec[];
   instruments: InstrumentSpec[];
-  dialects: Dialects;
+  dialects: ReadonlyMap<string, Dialect>;
   /** Networks that a lead allows instruments in, beside this computer. */
   networks: string[];
   problems: string[];
@@ -55,12 +44,9 @@ function simulated(key: string, name: string, kind: InstrumentSpec['kind'], dial
 
 const message = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
-/** Dialects that ship and those of a folder; a file that cannot be read is told and left out. */
-async function readDialects(folder: string | null, problems: string[]): Promise<Dialects> {
-  const dialects: Dialects = { scpi: new Map(), lines: new Map() };
-  for (const shipped of shippedDialects)
-    if ('identify' in shipped) dialects.scpi.set(shipped.id, shipped);
-    else dialects.lines.set(shipped.id, shipped);
+/** Dialects that ship and those of a folder; a file that cannot be read is told with its line and left out. */
+async function readDialects(folder: string | null, problems: string[]): Promise<Map<string, Dialect>> {
+  const dialects = new Map(shippedDialects.map((d): [string, Dialect] => [d.id, d]));
   if (folder === null) return dialects;
   let names: string[] = [];
   try {
@@ -70,20 +56,35 @@ async function readDialects(folder: string | null, problems: string[]): Promise<
   }
   for (const name of names) {
     try {
-      const value = JSON.parse(await readFile(join(folder, name), 'utf8')) as { format?: unknown };
-      const isScpi = value?.format === 'umbral-scpi/1';
-      if (!isScpi && value?.format !== 'umbral-lines/1')
-        throw new RangeError('format: expected "umbral-scpi/1" for a supply or "umbral-lines/1" for a meter');
-      const read = isScpi ? readScpiDialect(value) : readLineDialect(value);
-      if (dialects.scpi.has(read.id) || dialects.lines.has(read.id))
-        throw new RangeError(`id: "${read.id}" is already used`);
-      if ('identify' in read) dialects.scpi.set(read.id, read);
-      else dialects.lines.set(read.id, read);
+      const read = parseDialect(await readFile(join(folder, name), 'utf8'));
+      if (dialects.has(read.id)) throw new RangeError(`id: "${read.id}" is already used`);
+      dialects.set(read.id, read);
     } catch (error) {
       problems.push(`${name}: ${message(error)}`);
     }
   }
   return dialects;
+}
+
+/** A serial port is one instrument's, or a bus of several that are asked by registers, each at an address of its own. */
+function refuseShared(specs: readonly InstrumentSpec[], dialects: ReadonlyMap<string, Dialect>, problems: string[]) {
+  const placeOf = ({ transport }: InstrumentSpec): string | null =>
+    transport.kind === 'serial' ? transport.path : null;
+  const addressOf = (spec: InstrumentSpec): number | null => {
+    const dialect = dialects.get(spec.dialect);
+    return dialect?.format === 'umbral-registers/1' ? (unitOf(spec) ?? dialect.unit) : null;
+  };
+  return specs.filter((spec, k) => {
+    const place = placeOf(spec);
+    const other = specs.slice(0, k).find((s) => place !== null && placeOf(s) === place);
+    if (!other) return true;
+    const [a, b] = [addressOf(other), addressOf(spec)];
+    if (a !== null && b !== null && a !== b) return true;
+    problems.push(
+      `${spec.name}: ${place} is already used by ${other.name}${a !== null && a === b ? `, also at address ${a}. Give each an address of its own` : ''}`,
+    );
+    return false;
+  });
 }
 
 /** Where an instrument is to be reached; null for a simulated one while there is no simulated bench. */
@@ -128,6 +129,10 @@ export async function rosterOf(
   });
   const untouched = simulatedInstruments.filter((s) => !rows.some((r) => r.key === s.key));
   const all = [...(ports ? untouched : []), ...known];
-  const reached = all.flatMap((spec) => reachable(spec, ports) ?? []);
+  const reached = refuseShared(
+    all.flatMap((spec) => reachable(spec, ports) ?? []),
+    dialects,
+    problems,
+  );
   return { described: all, instruments: reached, dialects, networks, problems };
 }

@@ -6,8 +6,9 @@ export interface InstrumentSpec {
   name: string;
   kind: 'supply' | 'meter';
   transport:
-    | { kind: 'tcp'; host: string; port: number }
-    | { kind: 'serial'; path: string; baudRate: number }
+    | { kind: 'tcp'; host: string; port: number; unit?: number | null }
+    /** `unit` is its address where several instruments are on one bus; that of its dialect where left out. */
+    | { kind: 'serial'; path: string; baudRate: number; unit?: number | null }
     /** At the simulated bench, wherever that listens after this start. */
     | { kind: 'simulated'; which: 'supply' | 'meter' }
     /** A page watches its display with a camera and tells what it reads. */
@@ -25,9 +26,11 @@ export const noCalibration: InstrumentSpec['calibration'] = { gainV: 1, offsetV:
 const words = () => yup.string().strict().min(1).max(120).required();
 const number = (least: number, most: number) => yup.number().strict().min(least).max(most).required();
 
+const unit = () => yup.number().strict().integer().min(0).max(247).nullable();
+
 const transports = {
-  tcp: () => ({ host: words(), port: number(1, 65_535).integer() }),
-  serial: () => ({ path: words(), baudRate: number(300, 4_000_000) }),
+  tcp: () => ({ host: words(), port: number(1, 65_535).integer(), unit: unit() }),
+  serial: () => ({ path: words(), baudRate: number(300, 4_000_000), unit: unit() }),
   camera: () => ({}),
   simulated: () => ({ which: yup.string().oneOf(['supply', 'meter']).required() }),
 };
@@ -75,4 +78,9 @@ export function readInstrument(value: unknown): InstrumentSpec {
     if (error instanceof yup.ValidationError) throw new RangeError(error.errors.join('; '));
     throw error;
   }
+}
+
+/** The address of an instrument on its bus; null where it is that of its dialect. */
+export function unitOf({ transport }: Pick<InstrumentSpec, 'transport'>): number | null {
+  return 'unit' in transport ? (transport.unit ?? null) : null;
 }

@@ -1,14 +1,16 @@
-import type { LineDialect, ScpiDialect } from '../dialect/index.ts';
+import { kindOf, type Dialect } from '../dialect/index.ts';
 import {
   MeterSource,
-  ScpiSupply,
   SeenSource,
   SupplySource,
+  supplyFor,
   type Source,
   type SourceEvents,
+  type Supply,
+  type SupplyMeasurement,
 } from '../instrument/index.ts';
 import { transportOf } from '../transport/of-spec.ts';
-import type { InstrumentSpec } from './spec.ts';
+import { unitOf, type InstrumentSpec } from './spec.ts';
 import type { StationContext, StationState } from './station-state.ts';
 
 /** Smallest steps that an instrument shows, V and A. */
@@ -18,13 +20,13 @@ export type Steps = Pick<StationState, 'resolutionV' | 'resolutionA'>;
 export interface MadeSource {
   source: Source;
   /** What switches its output; null for a meter. */
-  supply: ScpiSupply | null;
+  supply: Supply | null;
   /** What takes readings off a display; null for an instrument that is spoken to. */
   seen: SeenSource | null;
   resolution: Steps;
 }
 
-/** @throws {RangeError} for commands or lines that nobody described */
+/** @throws {RangeError} for a dialect that nobody described, or of another kind of instrument */
 export function sourceOf(
   spec: InstrumentSpec,
   events: SourceEvents,
@@ -35,26 +37,20 @@ export function sourceOf(
     return { source: seen, supply: null, seen, resolution: { ...usualSteps } };
   }
   const transport = transportOf(spec, networks);
-  if (spec.kind === 'supply') {
-    const dialect = dialects.scpi.get(spec.dialect);
-    if (!dialect) throw new RangeError(`${spec.name}: there are no SCPI commands called "${spec.dialect}"`);
-    const supply = new ScpiSupply(transport, dialect);
-    const plausible: ConstructorParameters<typeof SupplySource>[2]['plausible'] = ({ volts, amps }) =>
-      volts > -1 && volts < 80 && amps > -1 && amps < 40;
-    return {
-      source: new SupplySource(supply, events, { now, plausible }),
-      supply,
-      seen: null,
-      resolution: stepsOf(dialect),
-    };
-  }
-  const dialect = dialects.lines.get(spec.dialect);
-  if (!dialect) throw new RangeError(`${spec.name}: there are no meter lines called "${spec.dialect}"`);
-  const source = new MeterSource(transport, dialect, events, { now });
-  return { source, supply: null, seen: null, resolution: stepsOf(dialect) };
+  const dialect = dialects.get(spec.dialect);
+  if (!dialect) throw new RangeError(`${spec.name}: there is no dialect called "${spec.dialect}"`);
+  if (kindOf(dialect) !== spec.kind)
+    throw new RangeError(`${spec.name}: "${spec.dialect}" is spoken by a ${kindOf(dialect)}, not by a ${spec.kind}`);
+  const resolution = stepsOf(dialect);
+  if (dialect.format === 'umbral-lines/1' || dialect.format === 'umbral-frames/1')
+    return { source: new MeterSource(transport, dialect, events, { now }), supply: null, seen: null, resolution };
+  const asked = supplyFor(transport, dialect, { unit: unitOf(spec) });
+  const plausible = ({ volts, amps }: SupplyMeasurement): boolean => volts > -1 && volts < 80 && amps > -1 && amps < 40;
+  const source = new SupplySource(asked, events, { now, plausible });
+  return { source, supply: spec.kind === 'supply' ? asked : null, seen: null, resolution };
 }
 
 /** Until its display has been read. */
 const usualSteps: Steps = { resolutionV: 0.01, resolutionA: 0.01 };
 
-const stepsOf = ({ resolutionV, resolutionA }: ScpiDialect | LineDialect) => ({ resolutionV, resolutionA });
+const stepsOf = ({ resolutionV, resolutionA }: Dialect) => ({ resolutionV, resolutionA });

@@ -1,4 +1,4 @@
-import type { LineDialect, ScpiDialect } from '../dialect/index.ts';
+import type { Dialect } from '../dialect/index.ts';
 import type { Health, LiveSample, SelfWatch } from '../instrument/index.ts';
 import type { OutlineState } from '../store/outline.ts';
 import type { SampleBlock } from '../store/samples.ts';
@@ -83,7 +83,7 @@ export interface StationContext {
   /** Seconds of ours that pass in a second of the wall's. */
   factor: number;
   wall: () => Date;
-  dialects: { scpi: Map<string, ScpiDialect>; lines: Map<string, LineDialect> };
+  dialects: ReadonlyMap<string, Dialect>;
   /** Something changed that others should see. */
   changed: () => void;
 }

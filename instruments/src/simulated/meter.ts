@@ -1,5 +1,6 @@
 import type { Socket } from 'node:net';
 import { gaussianNoise, seededRandom } from '@umbral/core';
+import { bytesOfHex, checksumOf, usualFrames as dialect } from '../dialect/index.ts';
 import type { SimulatedBench } from './bench.ts';
 import { listenOnLoopback, type LineServer } from './server.ts';
 
@@ -13,6 +14,7 @@ interface MeterModel {
   offsetA: number;
   /** Its own clock against ours: 1 runs the same. */
   clockRate: number;
+  sends: 'lines' | 'frames';
 }
 
 const usualModel: MeterModel = {
@@ -23,11 +25,12 @@ const usualModel: MeterModel = {
   gainA: 1,
   offsetA: 0,
   clockRate: 1,
+  sends: 'lines',
 };
 
-/** An inline meter at the device's port: sends a line for every sample to whoever is connected. */
+/** An inline meter at the device's port: sends a line, or a binary frame, for every sample to whoever is connected. */
 export class SimulatedMeter {
-  /** Lines that are replaced by noise: every so many; 0 for none. */
+  /** Lines or frames that are replaced by noise: every so many; 0 for none. */
   garbageEvery = 0;
   private readonly model: MeterModel;
   private readonly random = seededRandom(23);
@@ -71,19 +74,45 @@ export class SimulatedMeter {
     const due = Math.floor((this.bench.now() - this.began) * this.model.rateHz);
     for (let k = 0; this.sent < due && k < 200; k++) {
       this.sent++;
-      const line = this.line();
-      for (const socket of this.listeners) if (socket.writable) socket.write(line);
+      const bytes = this.model.sends === 'lines' ? this.line() : this.frame();
+      for (const socket of this.listeners) if (socket.writable) socket.write(bytes);
     }
     this.sent = due;
   }
 
-  private line(): string {
+  /** Seconds of its own clock, volts and amperes, as its display shows them. */
+  private get shown(): [seconds: number, volts: number, amps: number] {
     const { model } = this;
-    if (this.garbageEvery > 0 && this.sent % this.garbageEvery === 0) return '\u00ff;;~\n';
     const { volts, amps } = this.bench.read().port;
     const shownA = amps * model.gainA + model.offsetA + model.noiseA * gaussianNoise(this.random);
+    const plain = (x: number, step: number): number => Math.max(0, Math.round(x / step)) * step;
     const seconds = (this.sent / model.rateHz) * model.clockRate;
-    const plain = (x: number, step: number): string => (Math.max(0, Math.round(x / step)) * step).toFixed(4);
-    return `${seconds.toFixed(4)};${plain(volts, model.resolutionV)};${plain(shownA, model.resolutionA)}\n`;
+    return [seconds, plain(volts, model.resolutionV), plain(shownA, model.resolutionA)];
+  }
+
+  private get isNoise(): boolean {
+    return this.garbageEvery > 0 && this.sent % this.garbageEvery === 0;
+  }
+
+  private line(): string {
+    if (this.isNoise) return '\u00ff;;~\n';
+    return `${this.shown.map((x) => x.toFixed(4)).join(';')}\n`;
+  }
+
+  /** As the dialect of the meter that ships describes it; noise is a frame with a byte that went wrong. */
+  private frame(): Uint8Array {
+    const [seconds, volts, amps] = this.shown;
+    const frame = Buffer.alloc(frameBytes);
+    frame.set(bytesOfHex(dialect.start));
+    frame[2] = frameBytes - framePlus;
+    frame.writeUInt32LE(Math.round(seconds * 1000) >>> 0, 3);
+    frame.writeUInt32LE(Math.round(volts * 100_000), 7);
+    frame.writeInt32LE(Math.round(amps * 100_000), 11);
+    frame.writeUInt16LE(checksumOf(frame, dialect.checksum).expected, frameBytes - 2);
+    if (this.isNoise) frame[5] ^= 0x10;
+    return frame;
   }
 }
+
+/** Bytes of its frames, and those that its length does not count. */
+const [frameBytes, framePlus] = [17, 5];

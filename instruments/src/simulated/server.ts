@@ -1,5 +1,5 @@
 import { createServer, type Socket } from 'node:net';
-import { LineCutter } from '../transport/index.ts';
+import { LineCutter, textOf } from '../transport/index.ts';
 
 /** A line-based TCP server on loopback. */
 export interface LineServer {
@@ -22,12 +22,11 @@ export async function listenOnLoopback(
   const server = createServer((socket) => {
     open.add(socket);
     socket.setNoDelay(true);
-    socket.setEncoding('latin1');
     socket.on('error', () => socket.destroy());
     socket.on('close', () => open.delete(socket));
     onConnection(socket, (onLine) => {
       const cutter = new LineCutter(onLine);
-      socket.on('data', (piece: string) => cutter.push(piece));
+      socket.on('data', (piece: Buffer) => cutter.push(textOf(piece)));
     });
   });
   await new Promise<void>((resolve, reject) => {

@@ -1,7 +1,6 @@
 import { createConnection } from 'node:net';
-import { LineCutter } from './lines.ts';
 import { addressOf } from './reach.ts';
-import { ConnectionProblem, type Connection, type ConnectionEvents, type Transport } from './transport.ts';
+import { bytesOf, ConnectionProblem, type Connection, type ConnectionEvents, type Transport } from './transport.ts';
 
 const connectTimeoutMs = 3000;
 
@@ -16,7 +15,7 @@ const reasons: Record<string, string> = {
 };
 
 /**
- * Raw TCP, a line at a time, as most instruments with a network socket speak.
+ * Raw TCP, as most instruments with a network socket speak.
  *
  * @param networks where it may be beside this computer, as address/length
  */
@@ -29,26 +28,24 @@ export function tcpTransport(host: string, port: number, networks: readonly stri
       const address = await addressOf(host, networks);
       return new Promise<Connection>((resolve, reject) => {
         const socket = createConnection({ host: address, port, noDelay: true });
-        const cutter = new LineCutter((line) => events.line(line));
         let open = false;
         let reason: string | null = 'the other side closed the connection';
         const timer = setTimeout(() => {
           reject(new ConnectionProblem(`${where}: it does not answer`));
           socket.destroy();
         }, connectTimeoutMs);
-        socket.setEncoding('latin1');
         socket.on('connect', () => {
           clearTimeout(timer);
           open = true;
           resolve({
-            send: (text) => void socket.write(text, 'latin1'),
+            send: (data) => void socket.write(bytesOf(data)),
             close: () => {
               reason = null;
               socket.destroy();
             },
           });
         });
-        socket.on('data', (piece: string) => cutter.push(piece));
+        socket.on('data', (piece: Buffer) => events.data(piece));
         socket.on('error', (error) => {
           clearTimeout(timer);
           if (open) reason = say(error);

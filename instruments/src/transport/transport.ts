@@ -1,13 +1,16 @@
+import { LineCutter } from './lines.ts';
+
 /** An open way to an instrument. */
 export interface Connection {
-  /** Sends a text as it is; the caller ends the line. */
-  send(text: string): void;
+  /** Sends bytes, or the characters of a text as one byte each. */
+  send(data: string | Uint8Array): void;
   /** Ends the connection; `closed` is called once, whoever ended it. */
   close(): void;
 }
 
 export interface ConnectionEvents {
-  line(line: string): void;
+  /** What arrived, in whatever pieces it arrives in. */
+  data(piece: Uint8Array): void;
   /** @param reason in words; null where it was closed from here */
   closed(reason: string | null): void;
 }
@@ -16,9 +19,24 @@ export interface ConnectionEvents {
 export interface Transport {
   /** In words, for messages. */
   readonly where: string;
+  /** Several instruments with addresses of their own may be on it, as on a serial bus. */
+  readonly isShared?: boolean;
   /** @throws {ConnectionProblem} where it cannot be reached */
   connect(events: ConnectionEvents): Promise<Connection>;
 }
+
+/** Events of a connection of which every line is told by itself, one character a byte. */
+export function lineEvents(line: (line: string) => void, closed: ConnectionEvents['closed']): ConnectionEvents {
+  const cutter = new LineCutter(line);
+  return { data: (piece) => cutter.push(textOf(piece)), closed };
+}
+
+/** The characters of bytes, one each (Latin-1). */
+export const textOf = (bytes: Uint8Array): string => String.fromCharCode(...bytes);
+
+/** The bytes of a text of one byte a character (Latin-1). */
+export const bytesOf = (data: string | Uint8Array): Uint8Array =>
+  typeof data === 'string' ? Uint8Array.from(data, (c) => c.charCodeAt(0)) : data;
 
 /** An instrument that cannot be reached, or that was lost. */
 export class ConnectionProblem extends Error {

@@ -1,13 +1,13 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import type { Socket } from 'node:net';
-import type { ScpiDialect } from '../dialect/index.ts';
+import type { AskedDialect } from '../dialect/index.ts';
 import type { InstrumentSpec } from '../recorder/spec.ts';
 import policy from './policy.json';
 
 /** A supply whose output may be on, with all that it takes to switch it off. */
 export interface WatchedSupply {
   spec: InstrumentSpec;
-  dialect: ScpiDialect;
+  dialect: AskedDialect;
   networks: readonly string[];
 }
 

@@ -1,4 +1,5 @@
-import { ScpiSupply } from '../instrument/index.ts';
+import { supplyFor } from '../instrument/index.ts';
+import { unitOf } from '../recorder/spec.ts';
 import { transportOf } from '../transport/of-spec.ts';
 import type { WatchedSupply } from './guard.ts';
 
@@ -8,7 +9,7 @@ import type { WatchedSupply } from './guard.ts';
  * @throws {Error} where it cannot be reached or does not say that it is off
  */
 export async function switchOff({ spec, dialect, networks }: WatchedSupply, timeoutMs: number): Promise<void> {
-  const supply = new ScpiSupply(transportOf(spec, networks), dialect, { timeoutMs });
+  const supply = supplyFor(transportOf(spec, networks), dialect, { timeoutMs, unit: unitOf(spec) });
   try {
     await supply.open();
     await supply.switchOutput(false);
