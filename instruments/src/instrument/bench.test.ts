@@ -4,7 +4,7 @@ import { createServer } from 'node:net';
 import { promisify } from 'node:util';
 import { parseFault, shippedProfile, shippedProfiles, type Profile } from '@umbral/core';
 import { usualFrames, usualLines, usualScpi } from '../dialect/index.ts';
-import { SimulatedBench, SimulatedMeter, SimulatedSupply } from '../simulated/index.ts';
+import { SimulatedBench, SimulatedMeter, usualFrameMeter, SimulatedSupply } from '../simulated/index.ts';
 import { now, until } from '../testing/until.ts';
 import { lineEvents, Pauses, tcpTransport } from '../transport/index.ts';
 import { AnswerProblem, MeterSource, ScpiSupply } from './index.ts';
@@ -160,7 +160,7 @@ describe('a supply over a socket', () => {
 
 describe.each([
   ['text lines', 'lines', usualLines],
-  ['binary frames', 'frames', usualFrames],
+  ['binary frames', usualFrameMeter, usualFrames],
 ] as const)('a meter that sends %s', (_, sends, dialect) => {
   async function listening(clockRate = 1) {
     const bench = new SimulatedBench(phone, [], now);
@@ -211,7 +211,7 @@ describe.each([
 
   test('what it sends is said where it is in another language', async () => {
     const bench = new SimulatedBench(phone, [], now);
-    const meter = new SimulatedMeter(bench, { rateHz: 100, sends: sends === 'lines' ? 'frames' : 'lines' });
+    const meter = new SimulatedMeter(bench, { rateHz: 100, sends: sends === 'lines' ? usualFrameMeter : 'lines' });
     const port = await meter.listen();
     const seen = collect();
     const source = new MeterSource(tcpTransport('127.0.0.1', port), dialect, seen.events, { now });

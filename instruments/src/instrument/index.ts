@@ -6,4 +6,5 @@ export { ScpiSupply } from './scpi-supply.ts';
 export { RegisterSupply } from './register-supply.ts';
 export * from './supply-source.ts';
 export * from './meter-source.ts';
+export { sayBytes } from './say-bytes.ts';
 export { ClockMap } from './clock.ts';

@@ -94,6 +94,12 @@ export class RegisterSupply implements Supply {
     };
   }
 
+  async selfWatch(): Promise<SelfWatch> {
+    const { overVolts, overAmps, watchdog } = this.dialect;
+    const asked = async (of: RegisterValue | null) => of && (await this.read([of]))[0];
+    return { overV: await asked(overVolts), overA: await asked(overAmps), silentS: await asked(watchdog) };
+  }
+
   async settings(): Promise<{ volts: number; limitA: number; on: boolean }> {
     const { setVolts, setLimit } = this.dialect;
     const [volts, limitA] = await this.read([needed(setVolts), needed(setLimit)]);

@@ -78,6 +78,12 @@ export class ScpiSupply implements Supply {
     };
   }
 
+  async selfWatch(): Promise<SelfWatch> {
+    const { overVolts, overAmps, watchdog } = this.dialect;
+    const asked = async (limit: SelfLimit | null) => limit && this.askNumber(limit.ask);
+    return { overV: await asked(overVolts), overA: await asked(overAmps), silentS: await asked(watchdog) };
+  }
+
   async settings(): Promise<{ volts: number; limitA: number; on: boolean }> {
     this.line.doubt();
     const volts = await this.askVolts(this.dialect.askVolts);

@@ -59,6 +59,12 @@ export interface Supply {
    * @throws {AnswerProblem} where it refuses what its make can do, or reads back something else
    */
   watchItself(to: { volts: number; amps: number; silentS: number }): Promise<SelfWatch>;
+  /**
+   * When it would switch off by itself, as it is set now.
+   *
+   * @throws {AnswerProblem} where it does not know what its dialect asks
+   */
+  selfWatch(): Promise<SelfWatch>;
   /** What it is set to, as it says itself. */
   settings(): Promise<{ volts: number; limitA: number; on: boolean }>;
   /**

@@ -5,6 +5,8 @@ import { answerJson, holdsToken, listenForJson, Refusal } from '../http.ts';
 import type { SeenReadings } from '../instrument/index.ts';
 import { EventReader } from './event-reader.ts';
 import policy from './policy.json';
+import type { Finder, Place, TaughtBytes } from './finder.ts';
+import { placeSchemaOf } from './spec.ts';
 import type { Station } from './station.ts';
 import type { RecordingOf } from './keeper.ts';
 
@@ -18,6 +20,15 @@ const jobId = yup.number().strict().integer().positive().nullable().default(null
 /** What stands on a display; null where it is doubtful. */
 const value = () => yup.number().strict().min(-policy.seenMost).max(policy.seenMost).nullable().defined();
 const step = () => yup.number().strict().positive().max(1).nullable().defined();
+/** A serial port with a speed, or an address; and its address on a bus. */
+const place = () => yup.lazy((given: unknown) => placeSchemaOf(given)) as unknown as yup.MixedSchema<Place>;
+const bytes = () =>
+  yup
+    .string()
+    .strict()
+    .max(3 * policy.listenedBytes);
+/** A number as it was typed off a display. */
+const shown = () => yup.string().strict().max(20).required();
 const schemas = {
   arm: yup.object({
     ...named,
@@ -59,6 +70,29 @@ const schemas = {
     steps: yup.object({ volts: step(), amps: step() }).required(),
     why: yup.string().strict().max(200).default(''),
   }),
+  find: yup.object({ place: place() }),
+  try: yup.object({ place: place(), dialect: yup.string().strict().max(120).required() }),
+  listen: yup.object({
+    place: place(),
+    seconds: yup.number().strict().min(0.5).max(10).required(),
+    request: yup
+      .object({ bytes: bytes().min(2).required(), everyMs: yup.number().strict().min(5).max(60_000).required() })
+      .nullable()
+      .default(null),
+  }),
+  guess: yup.object({
+    bytes: bytes().required(),
+    framing: yup.object().required(),
+    looks: yup
+      .array(yup.object({ frame: bytes().required(), volts: shown(), amps: shown() }))
+      .max(20)
+      .required(),
+  }),
+  dialect: yup.object({
+    text: yup.string().strict().max(policy.mostDialect).required(),
+    replaces: yup.boolean().strict().default(false),
+  }),
+  spoken: yup.object({ id: yup.string().strict().max(120).required() }),
   mark: yup.object({
     ...named,
     event: yup.string().oneOf(markerEvents).required(),
@@ -88,6 +122,7 @@ export class ControlServer {
       reload: () => Promise<unknown>;
       health: () => unknown;
       watch: () => void;
+      finder: Finder;
     },
   ) {}
 
@@ -155,6 +190,7 @@ export class ControlServer {
     if (path === 'GET /health') return this.bench.health();
     if (path === 'GET /settings') return this.bench.settings();
     if (path === 'POST /reload') return this.bench.reload();
+    if (path === 'GET /places' || path === 'POST /places') return this.bench.finder.places();
     const name = path.replace('POST /', '');
     return Object.hasOwn(schemas, name) ? this.act(name as keyof typeof schemas, body) : undefined;
   }
@@ -220,6 +256,26 @@ export class ControlServer {
         this.station(instrument).take(readings as SeenReadings, steps);
         return {};
       }
+      case 'find':
+        return this.bench.finder.find(valid(schemas.find).place as Place);
+      case 'try': {
+        const { place, dialect } = valid(schemas.try);
+        return this.bench.finder.try(place as Place, dialect);
+      }
+      case 'listen': {
+        const { place, seconds, request } = valid(schemas.listen);
+        return this.bench.finder.listen(place as Place, seconds, request);
+      }
+      case 'guess':
+        return this.bench.finder.guess(valid(schemas.guess) as unknown as TaughtBytes);
+      case 'dialect': {
+        const { text, replaces } = valid(schemas.dialect);
+        const kept = this.bench.finder.keep(text, replaces);
+        await this.bench.reload();
+        return kept;
+      }
+      case 'spoken':
+        return { text: this.bench.finder.textOf(valid(schemas.spoken).id) };
       case 'mark': {
         const { instrument, event, note, agoS } = valid(schemas.mark);
         this.station(instrument).mark(event as MarkerEvent, note, agoS);

@@ -28,7 +28,8 @@ export interface RecorderOptions extends Partial<RosterSources> {
 /** What this recorder can speak, and what of the settings it could not use. */
 export interface BenchSettings {
   instruments: InstrumentSpec[];
-  dialects: { id: string; name: string; kind: InstrumentSpec['kind'] }[];
+  /** `unit` is the usual address on a bus; null for what is never on one. */
+  dialects: { id: string; name: string; kind: InstrumentSpec['kind']; bauds: number[]; unit: number | null }[];
   problems: string[];
 }
 

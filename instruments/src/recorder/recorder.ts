@@ -11,6 +11,7 @@ import { ControlServer } from './control.ts';
 import type { LinkState } from './database-link.ts';
 import { DiskWatch } from './disk.ts';
 import { Journal } from './journal.ts';
+import { Finder } from './finder.ts';
 import { handOverSpool } from './recording.ts';
 import policy from './policy.json';
 import { rosterOf, type KeptBench, type Roster } from './roster.ts';
@@ -41,6 +42,7 @@ export class Recorder {
   readonly control: ControlServer;
   private readonly clock: Pick<StationContext, 'now' | 'wall' | 'factor'>;
   private settings: BenchSettings = { instruments: [], dialects: [], problems: [] };
+  private roster: Pick<Roster, 'dialects' | 'networks'> = { dialects: new Map(), networks: [] };
   private reloading: Promise<unknown> = Promise.resolve();
   private lock: Lock | null = null;
   private refused: string[] = [];
@@ -65,6 +67,7 @@ export class Recorder {
       reload: () => this.reload(),
       health: () => this.health,
       watch: () => this.watchSleep(),
+      finder: new Finder(this.stations, () => this.roster, options.dialectFolder ?? null, options.simulated?.others),
     });
   }
 
@@ -206,6 +209,7 @@ export class Recorder {
   private async place(kept: KeptBench): Promise<BenchSettings> {
     const { simulated = null, dialectFolder = null, instruments } = this.options;
     const roster = await rosterOf(kept, { simulated, dialectFolder });
+    this.roster = roster;
     const specs = instruments ?? roster.instruments;
     const problems = [...roster.problems];
     for (const [key, { station }] of this.placed) {
@@ -215,7 +219,13 @@ export class Recorder {
     }
     for (const spec of specs) await this.put(spec, roster, problems);
     this.inOrder(specs.map((s) => s.key));
-    const dialects = [...roster.dialects.values()].map((d) => ({ id: d.id, name: d.name, kind: kindOf(d) }));
+    const dialects = [...roster.dialects.values()].map((d) => ({
+      id: d.id,
+      name: d.name,
+      kind: kindOf(d),
+      bauds: d.bauds,
+      unit: d.format === 'umbral-registers/1' ? d.unit : null,
+    }));
     this.settings = { instruments: roster.described, dialects, problems };
     this.control.changed();
     return this.settings;

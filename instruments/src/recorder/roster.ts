@@ -5,8 +5,8 @@ import { parseDialect, shippedDialects, type Dialect } from '../dialect/index.ts
 import { readNetwork } from '../transport/index.ts';
 import { noCalibration, readInstrument, unitOf, type InstrumentSpec } from './spec.ts';
 
-/** Ports of the simulated bench on loopback. */
-export type SimulatedPorts = Record<'supply' | 'meter', number>;
+/** Ports of the simulated bench on loopback; others are there to be found. */
+export type SimulatedPorts = Record<'supply' | 'meter', number> & { others?: { port: number; says: string }[] };
 
 /** The instruments of this bench and what they speak, with what could not be read. */
 export interface Roster {

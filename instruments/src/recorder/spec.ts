@@ -45,6 +45,13 @@ function transportSchemaOf(kind: unknown) {
     .strict();
 }
 
+/** How a place is described where an instrument is looked for: a serial port, or an address. */
+export function placeSchemaOf(given: unknown) {
+  const { kind } = (given ?? {}) as { kind?: unknown };
+  if (kind === 'serial' || kind === 'tcp') return transportSchemaOf(kind).required();
+  return yup.object({ kind: yup.string().oneOf(['serial', 'tcp']).required() }).required();
+}
+
 const specSchema = yup
   .object({
     key: words().matches(/^[a-z0-9-]+$/),

@@ -1,7 +1,8 @@
 import type { Socket } from 'node:net';
 import { gaussianNoise, seededRandom } from '@umbral/core';
-import { bytesOfHex, checksumOf, usualFrames as dialect } from '../dialect/index.ts';
+import { usualFrames, type FrameDialect } from '../dialect/index.ts';
 import type { SimulatedBench } from './bench.ts';
+import { frameOf } from './frame-writer.ts';
 import { listenOnLoopback, type LineServer } from './server.ts';
 
 interface MeterModel {
@@ -14,7 +15,8 @@ interface MeterModel {
   offsetA: number;
   /** Its own clock against ours: 1 runs the same. */
   clockRate: number;
-  sends: 'lines' | 'frames';
+  /** Text lines, or frames of a dialect and so many bytes. */
+  sends: 'lines' | { dialect: FrameDialect; bytes: number };
 }
 
 const usualModel: MeterModel = {
@@ -74,7 +76,8 @@ export class SimulatedMeter {
     const due = Math.floor((this.bench.now() - this.began) * this.model.rateHz);
     for (let k = 0; this.sent < due && k < 200; k++) {
       this.sent++;
-      const bytes = this.model.sends === 'lines' ? this.line() : this.frame();
+      const { sends } = this.model;
+      const bytes = sends === 'lines' ? this.line() : this.frame(sends);
       for (const socket of this.listeners) if (socket.writable) socket.write(bytes);
     }
     this.sent = due;
@@ -99,20 +102,17 @@ export class SimulatedMeter {
     return `${this.shown.map((x) => x.toFixed(4)).join(';')}\n`;
   }
 
-  /** As the dialect of the meter that ships describes it; noise is a frame with a byte that went wrong. */
-  private frame(): Uint8Array {
+  /** Noise is a frame with a byte that went wrong. */
+  private frame({ dialect, bytes }: Exclude<MeterModel['sends'], string>): Uint8Array {
     const [seconds, volts, amps] = this.shown;
-    const frame = Buffer.alloc(frameBytes);
-    frame.set(bytesOfHex(dialect.start));
-    frame[2] = frameBytes - framePlus;
-    frame.writeUInt32LE(Math.round(seconds * 1000) >>> 0, 3);
-    frame.writeUInt32LE(Math.round(volts * 100_000), 7);
-    frame.writeInt32LE(Math.round(amps * 100_000), 11);
-    frame.writeUInt16LE(checksumOf(frame, dialect.checksum).expected, frameBytes - 2);
-    if (this.isNoise) frame[5] ^= 0x10;
+    const frame = frameOf(dialect, { seconds, volts, amps }, bytes, (at) => (at === countAt ? this.sent & 0xff : 0));
+    if (this.isNoise) frame[countAt + 1] ^= 0x10;
     return frame;
   }
 }
 
-/** Bytes of its frames, and those that its length does not count. */
-const [frameBytes, framePlus] = [17, 5];
+/** Where frames are counted, unless a value stands there. */
+const countAt = 4;
+
+/** What the frame meter that ships sends. */
+export const usualFrameMeter = { dialect: usualFrames, bytes: 17 };

@@ -12,6 +12,7 @@ import {
   SimulatedAsciiSupply,
   SimulatedBench,
   SimulatedMeter,
+  usualFrameMeter,
   SimulatedRegisterSupply,
   SimulatedSupply,
 } from '../simulated/index.ts';
@@ -121,7 +122,7 @@ withPorts('two supplies on one bus are each set and measured by their own addres
 
 withPorts.each([
   ['text lines', 'lines', usualLines],
-  ['binary frames', 'frames', usualFrames],
+  ['binary frames', usualFrameMeter, usualFrames],
 ] as const)(
   'a meter at a serial port sends its samples as %s; an adapter that is pulled is told and looked for again',
   async (_, sends, dialect) => {

@@ -1,12 +1,29 @@
 'use server';
 
-import { action, changed } from '@/features/action';
+import { action, changed, question } from '@/features/action';
 import * as yup from 'yup';
 import type { Result } from '@/server/platform/errors';
 import { removeInstrument, restoreInstrument, saveCalibration, saveInstrument } from '@/server/recorder/instruments';
 import { dayPolicyInput, dayPolicyOf } from '@/server/day/day-policy';
 import { saveWorker, workerInput } from '@/server/day/workers';
 import { policyInput, saveDayPolicy, savePolicy } from '@/server/shop/policy';
+import type { TaughtBytes } from '@umbral/instruments';
+import {
+  benchInput,
+  dialectInput,
+  dialectText,
+  findAtPlace,
+  guessAtBench,
+  keepDialect,
+  listenAtPlace,
+  listenInput,
+  loadPlaces,
+  placeFields,
+  placeInput,
+  placeOf,
+  tryAtPlace,
+  tryInput,
+} from '@/server/recorder/finding';
 import { ask } from '@/server/recorder/recorder';
 import { eraseJob } from '@/server/jobs/trash';
 
@@ -17,19 +34,10 @@ const instrumentInput = yup.object({
   key: yup.string().max(120).nullable().default(null),
   version,
   name: name('Name').required('Name: enter what you call it at your bench'),
-  kind: yup.string().oneOf(['supply', 'meter'], 'Kind: a supply or a meter').required('Kind: a supply or a meter'),
+  kind: yup.string().oneOf(['supply', 'meter']).required(),
   dialect: yup.string().max(120).required('Language: choose what it speaks'),
+  ...placeFields,
   way: yup.string().oneOf(['tcp', 'serial', 'simulated', 'camera']).required(),
-  host: name('Address').default(''),
-  port: yup
-    .number()
-    .integer('Port: expected a whole number')
-    .typeError('Port: expected a number')
-    .nullable()
-    .default(null),
-  path: name('Serial port').default(''),
-  baudRate: yup.number().typeError('Speed: expected a number').nullable().default(null),
-  benchId: yup.number().integer().positive().nullable().default(null),
 });
 
 export type InstrumentFields = yup.InferType<typeof instrumentInput>;
@@ -37,21 +45,10 @@ export type InstrumentFields = yup.InferType<typeof instrumentInput>;
 function transportOf(f: InstrumentFields) {
   if (f.way === 'simulated') return { kind: 'simulated' as const, which: f.kind };
   if (f.way === 'camera') return { kind: 'camera' as const };
-  if (f.way === 'serial') return { kind: 'serial' as const, path: f.path, baudRate: f.baudRate ?? 115_200 };
-  return { kind: 'tcp' as const, host: f.host, port: f.port ?? NaN };
-}
-
-/** What is missing for the way that was chosen, before anything is sent. */
-function refuseIncomplete(f: InstrumentFields): void {
-  if (f.way === 'tcp' && !f.host)
-    throw new yup.ValidationError('Address: name or number of the instrument in the network');
-  if (f.way === 'tcp' && !(f.port !== null && f.port >= 1 && f.port <= 65_535))
-    throw new yup.ValidationError('Port: expected a number from 1 to 65535; many supplies listen on 5025');
-  if (f.way === 'serial' && !f.path) throw new yup.ValidationError('Serial port: its path, such as /dev/ttyACM0');
+  return placeOf(f);
 }
 
 export const keepInstrument = action('lead', instrumentInput, async (fields) => {
-  refuseIncomplete(fields);
   const { key: of, version: at, name: called, benchId } = fields;
   const isSeen = fields.way === 'camera';
   const kind = isSeen ? 'meter' : fields.kind;
@@ -102,3 +99,18 @@ export const keepWorker = action('lead', workerInput, saveWorker);
 export const eraseForGood = action('lead', yup.number().integer().positive().required(), (input) =>
   eraseJob(input, 'by hand'),
 );
+
+/** Serial ports of a bench, and usual speeds. */
+export const placesAt = question('lead', benchInput, loadPlaces);
+export const findAt = question('lead', placeInput, findAtPlace);
+export const tryAt = question('lead', tryInput, tryAtPlace);
+export const listenAt = question('lead', listenInput, listenAtPlace);
+
+const guessInput = yup.object({ benchId: benchInput, taught: yup.mixed<TaughtBytes>().required() });
+/** Where the values stand in what was heard; the recorder says what is wrong with how it is cut. */
+export const guessFieldsAt = question('lead', guessInput, ({ benchId, taught }) => guessAtBench(benchId, taught));
+
+const spokenInput = yup.object({ benchId: benchInput, id: yup.string().max(120).required() });
+export const readDialectText = question('lead', spokenInput, ({ benchId, id }) => dialectText(benchId, id));
+
+export const keepTaught = action('lead', dialectInput, keepDialect);

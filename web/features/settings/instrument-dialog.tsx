@@ -5,41 +5,62 @@ import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
 import { Dialog } from '@/ui/dialog';
 import { wholeNumberOf } from '@/ui/whole-number';
-import { keepInstrument, type InstrumentFields } from './actions';
+import { keepInstrument, tryAt, type InstrumentFields } from './actions';
+import { sayShown } from './say-shown';
 import type { InstrumentView, SettingsViewData } from './view';
 import { SelectField, TextField } from '@/ui/kit/fields';
 
 function fieldsOf(i: InstrumentView | null): InstrumentFields {
-  const usual = { host: '', port: 5025, path: '', baudRate: 115_200, benchId: i?.benchId ?? null };
+  const usual = { host: '', port: 5025, path: '', baudRate: 115_200, unit: null, benchId: i?.benchId ?? null };
   if (i === null)
     return { ...usual, key: null, version: 0, name: '', kind: 'supply', dialect: 'scpi-usual', way: 'tcp' };
   const { key, version, name, kind, dialect, transport } = i;
   const of = { ...usual, key, version, name, kind, dialect, way: transport.kind };
-  if (transport.kind === 'tcp') return { ...of, host: transport.host, port: transport.port };
-  return transport.kind === 'serial' ? { ...of, path: transport.path, baudRate: transport.baudRate } : of;
+  if (transport.kind === 'tcp')
+    return { ...of, host: transport.host, port: transport.port, unit: transport.unit ?? null };
+  if (transport.kind !== 'serial') return of;
+  return { ...of, path: transport.path, baudRate: transport.baudRate, unit: transport.unit ?? null };
 }
 
 /** Describes an instrument: what it is, where it is reached, what it speaks. */
 export function InstrumentDialog({
   instrument,
+  found,
   dialects,
   benches,
   onClose,
   onSaved,
 }: {
   instrument: InstrumentView | null;
+  /** What was found, to begin with; left out for a form that is empty. */
+  found?: Partial<InstrumentFields>;
   dialects: SettingsViewData['dialects'];
   benches: SettingsViewData['benches'];
   onClose: () => void;
   onSaved: (problems: string[]) => void;
 }) {
-  const [form, setForm] = useState(() => fieldsOf(instrument));
+  const [form, setForm] = useState<InstrumentFields>(() => ({ ...fieldsOf(instrument), ...found }));
+  const [tried, setTried] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const set = (change: Partial<InstrumentFields>): void => setForm({ ...form, ...change });
-  const spoken = dialects.filter((d) => d.kind === form.kind);
-  const changeKind = (kind: InstrumentFields['kind']): void =>
-    set({ kind, dialect: dialects.find((d) => d.kind === kind)?.id ?? '' });
+  const spoken = dialects.find((d) => d.id === form.dialect);
+  const speak = (id: string): void => {
+    const next = dialects.find((d) => d.id === id);
+    const speed = next && !next.bauds.includes(form.baudRate ?? 0) ? { baudRate: next.bauds[0] } : {};
+    set({ dialect: id, kind: next?.kind ?? form.kind, ...speed });
+  };
+  const tryNow = (): void => {
+    setTried('Trying …');
+    setProblem(null);
+    void tryAt(form).then((result) => {
+      if (!result.ok) {
+        setTried(null);
+        return setProblem(result.message);
+      }
+      setTried(sayShown(result.value));
+    });
+  };
   const isSimulated = instrument?.simulated ?? false;
   return (
     <Dialog open title={instrument ? `Edit ${instrument.name}` : 'Add an instrument'} onClose={onClose}>
@@ -83,23 +104,19 @@ export function InstrumentDialog({
         ) : (
           <div className="grid grid-cols-2 gap-3">
             {form.way !== 'camera' && (
-              <>
-                <SelectField
-                  label="Kind"
-                  value={form.kind}
-                  onValue={(value) => changeKind(value as InstrumentFields['kind'])}
-                >
-                  <option value="supply">bench supply</option>
-                  <option value="meter">meter that sends text lines</option>
-                </SelectField>
-                <SelectField label="Language" value={form.dialect} onValue={(value) => set({ dialect: value })}>
-                  {spoken.map((d) => (
-                    <option key={d.id} value={d.id}>
-                      {d.name}
-                    </option>
-                  ))}
-                </SelectField>
-              </>
+              <SelectField label="Language" value={form.dialect} onValue={speak} className="col-span-2">
+                {(['supply', 'meter'] as const).map((kind) => (
+                  <optgroup key={kind} label={kind === 'supply' ? 'Supplies' : 'Meters'}>
+                    {dialects
+                      .filter((d) => d.kind === kind)
+                      .map((d) => (
+                        <option key={d.id} value={d.id}>
+                          {d.name}
+                        </option>
+                      ))}
+                  </optgroup>
+                ))}
+              </SelectField>
             )}
             <SelectField
               label="Connected by"
@@ -110,7 +127,17 @@ export function InstrumentDialog({
               <option value="serial">serial port</option>
               <option value="camera">a camera on its display</option>
             </SelectField>
-            <span />
+            {spoken?.unit != null && form.way !== 'camera' ? (
+              <TextField
+                label="Address on the bus"
+                hint={`usually ${spoken.unit}`}
+                inputMode="numeric"
+                value={form.unit ?? ''}
+                onValue={(value) => set({ unit: wholeNumberOf(value) })}
+              />
+            ) : (
+              <span />
+            )}
             {form.way === 'camera' && (
               <p className="col-span-2 text-sm text-muted">
                 For instruments that cannot log. Open the Camera page, point a camera at the display, and frame the
@@ -151,6 +178,16 @@ export function InstrumentDialog({
               </>
             )}
           </div>
+        )}
+        {tried && (
+          <p role="status" className="rounded-lg border border-line bg-raised px-3 py-1.5 text-sm">
+            {tried}
+          </p>
+        )}
+        {!isSimulated && form.way !== 'camera' && (
+          <button type="button" className="button justify-self-start" onClick={tryNow}>
+            Try it
+          </button>
         )}
         <FormFoot saving={saving} problem={problem} />
       </form>

@@ -1,6 +1,14 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { kept, refused, show } from '@/testing/show';
-import { keepInstrument, putInstrumentBack, readSettingsAgain, takeInstrumentAway } from './actions';
+import {
+  findAt,
+  keepInstrument,
+  placesAt,
+  putInstrumentBack,
+  readSettingsAgain,
+  takeInstrumentAway,
+  tryAt,
+} from './actions';
 import { Instruments } from './instruments';
 import type { InstrumentView, SettingsViewData } from './view';
 
@@ -9,6 +17,9 @@ jest.mock('./actions', () => ({
   putInstrumentBack: jest.fn(),
   readSettingsAgain: jest.fn(),
   takeInstrumentAway: jest.fn(),
+  placesAt: jest.fn(),
+  findAt: jest.fn(),
+  tryAt: jest.fn(),
 }));
 jest.mock('./calibration-dialog', () => ({ CalibrationDialog: () => null }));
 const states: object[] = [];
@@ -32,8 +43,8 @@ const instrument = (more: Partial<InstrumentView> = {}): InstrumentView => ({
 const view = (instruments: InstrumentView[], more: Partial<SettingsViewData> = {}): SettingsViewData => ({
   instruments,
   dialects: [
-    { id: 'scpi-usual', name: 'SCPI as usual', kind: 'supply' },
-    { id: 'lines', name: 'volts and amperes in lines', kind: 'meter' },
+    { id: 'scpi-usual', name: 'SCPI as usual', kind: 'supply', bauds: [9600], unit: null },
+    { id: 'lines', name: 'volts and amperes in lines', kind: 'meter', bauds: [115_200], unit: null },
   ],
   problems: [],
   benches: [],
@@ -112,11 +123,10 @@ describe('describing an instrument', () => {
     );
   });
 
-  test('a meter speaks what meters speak; on a serial port its path and speed are asked for', async () => {
+  test('the language says what kind of instrument it is; on a serial port its path and speed are asked for', async () => {
     const { person } = open(view([]));
     await person.click(screen.getByRole('button', { name: 'Add an instrument' }));
-    await person.selectOptions(screen.getByRole('combobox', { name: 'Kind' }), 'meter that sends text lines');
-    expect(within(screen.getByRole('combobox', { name: 'Language' })).getAllByRole('option')).toHaveLength(1);
+    await person.selectOptions(screen.getByRole('combobox', { name: 'Language' }), 'volts and amperes in lines');
     await person.selectOptions(screen.getByRole('combobox', { name: 'Connected by' }), 'serial port');
     await person.type(screen.getByRole('textbox', { name: 'Serial port' }), '/dev/ttyX0');
     await person.clear(screen.getByRole('textbox', { name: /^Speed/ }));
@@ -137,7 +147,7 @@ describe('describing an instrument', () => {
     await person.click(screen.getByRole('button', { name: 'Add an instrument' }));
     await person.selectOptions(screen.getByRole('combobox', { name: 'Connected by' }), 'a camera on its display');
     expect(screen.getByText(/point a camera at the display/)).toBeTruthy();
-    for (const label of ['Language', 'Kind']) expect(screen.queryByRole('combobox', { name: label })).toBeNull();
+    expect(screen.queryByRole('combobox', { name: 'Language' })).toBeNull();
     expect(screen.queryByRole('textbox', { name: 'Address' })).toBeNull();
   });
 
@@ -154,5 +164,85 @@ describe('describing an instrument', () => {
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(keep).toHaveBeenCalled());
     expect(keep.mock.calls[0][0]).toMatchObject({ key: 'window-supply', version: 4, benchId: null });
+  });
+
+  test('is tried before it is saved: what it shows, or why not', async () => {
+    jest.mocked(tryAt).mockResolvedValueOnce(refused('192.0.2.7:5025: nothing is listening there') as never);
+    const { person } = open(view([instrument()]));
+    await person.click(screen.getByRole('button', { name: 'Edit Window supply' }));
+    await person.click(screen.getByRole('button', { name: 'Try it' }));
+    expect((await screen.findByRole('alert')).textContent).toContain('nothing is listening there');
+    const shown = { says: 'PS', volts: 12.02, amps: 0.013, rateHz: 5.2, protections: 0 };
+    jest.mocked(tryAt).mockResolvedValueOnce(kept(shown) as never);
+    await person.click(screen.getByRole('button', { name: 'Try it' }));
+    expect(await screen.findByText('12.02 V, 0.013 A. 5 readings a second. Does the display say the same?')).toBeTruthy();
+    expect(keep).not.toHaveBeenCalled();
+  });
+});
+
+describe('finding an instrument', () => {
+  const places = {
+    ports: [
+      { path: '/dev/ttyA', says: 'Cable', usedBy: '' },
+      { path: '/dev/ttyB', says: '', usedBy: 'Old meter' },
+    ],
+    standIns: [],
+    bauds: [115_200, 9600],
+    networkPorts: [5025],
+  };
+  const nothing = { found: [], why: 'nothing answers', heard: '' };
+
+  test('looks at free ports at every speed until something answers, and adds what the display confirms', async () => {
+    jest.mocked(placesAt).mockResolvedValue(kept(places) as never);
+    const supply = {
+      dialect: 'scpi-usual',
+      name: 'SCPI as usual',
+      kind: 'supply',
+      unit: null,
+      says: 'PS-32',
+      volts: 12.02,
+      amps: 0.013,
+      rateHz: 5,
+    };
+    jest
+      .mocked(findAt)
+      .mockResolvedValueOnce(kept(nothing) as never)
+      .mockResolvedValueOnce(kept({ found: [supply], why: '', heard: '' }) as never);
+    const { person } = open(view([]));
+    await person.click(screen.getByRole('button', { name: 'Find an instrument' }));
+    expect(await screen.findByText(/in use by Old meter/)).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Find it' }));
+    const found = await screen.findByRole('region', { name: 'Found at /dev/ttyA at 9600 baud' });
+    expect(found.textContent).toContain('12.02 V, 0.013 A');
+    expect(jest.mocked(findAt).mock.calls.map(([p]) => (p as { path: string; baudRate: number }).baudRate)).toEqual([
+      115_200, 9600,
+    ]);
+    await person.click(within(found).getByRole('button', { name: 'Yes, add it' }));
+    await person.click(screen.getByRole('button', { name: 'Save' }));
+    await waitFor(() => expect(keep).toHaveBeenCalled());
+    expect(keep.mock.calls[0][0]).toMatchObject({
+      way: 'serial',
+      path: '/dev/ttyA',
+      baudRate: 9600,
+      dialect: 'scpi-usual',
+      name: 'SCPI as usual',
+    });
+  });
+
+  test('says why nothing was found, and where an unknown language can be taught', async () => {
+    jest.mocked(placesAt).mockResolvedValue(kept({ ...places, ports: [] }) as never);
+    jest.mocked(findAt).mockResolvedValue(kept(nothing) as never);
+    const { person } = open(view([]));
+    await person.click(screen.getByRole('button', { name: 'Find an instrument' }));
+    await screen.findByRole('button', { name: 'Find it' });
+    await person.click(screen.getByRole('button', { name: 'Find it' }));
+    expect((await screen.findByRole('alert')).textContent).toContain('No free serial port');
+    await person.type(screen.getByRole('textbox', { name: /^Other port/ }), '192.0.2.8');
+    await person.click(screen.getByRole('button', { name: 'Find it' }));
+    expect(await screen.findByText('nothing answers')).toBeTruthy();
+    jest.mocked(findAt).mockResolvedValue(kept({ found: [], why: 'in no known language', heard: 'A5 5A' }) as never);
+    await person.click(screen.getByRole('button', { name: 'Find it' }));
+    const link = await screen.findByRole('link', { name: 'Teach Umbral this language' });
+    expect(link.getAttribute('href')).toContain('at=192.0.2.8%3A5025');
   });
 });

@@ -8,12 +8,19 @@ import { healthWords } from '@/features/live/health';
 import { useRecorder } from '@/ui/kit/use-recorder';
 import { Empty } from '@/ui/parts';
 import { useToast } from '@/ui/toast';
-import { putInstrumentBack, readSettingsAgain, takeInstrumentAway } from './actions';
+import Link from '@/ui/link';
+import { putInstrumentBack, readSettingsAgain, takeInstrumentAway, type InstrumentFields } from './actions';
 import { CalibrationDialog } from './calibration-dialog';
+import { FindDialog } from './find-dialog';
 import { InstrumentDialog } from './instrument-dialog';
+import { sayRate } from './say-shown';
 import type { InstrumentView, SettingsViewData } from './view';
 
-type Open = { what: 'edit' | 'calibrate'; key: string } | { what: 'add' } | null;
+type Open =
+  | { what: 'edit' | 'calibrate'; key: string }
+  | { what: 'add'; found?: Partial<InstrumentFields> }
+  | { what: 'find' }
+  | null;
 
 /** The instruments of the bench: how each is reached, what it speaks, how it is corrected, and whether it answers. */
 export function Instruments({ view }: { view: SettingsViewData }) {
@@ -30,7 +37,7 @@ export function Instruments({ view }: { view: SettingsViewData }) {
         toast({ tone: 'done', text: `${i.name} was removed. Its runs are kept.`, undo });
       },
     });
-  const chosen = open && open.what !== 'add' ? view.instruments.find((i) => i.key === open.key) : undefined;
+  const chosen = open && 'key' in open ? view.instruments.find((i) => i.key === open.key) : undefined;
   return (
     <section aria-label="Instruments" className="grid content-start gap-3">
       <div className="flex flex-wrap items-center gap-2">
@@ -44,8 +51,11 @@ export function Instruments({ view }: { view: SettingsViewData }) {
         >
           Reload files
         </button>
-        <button type="button" className="button button-main" onClick={() => setOpen({ what: 'add' })}>
+        <button type="button" className="button" onClick={() => setOpen({ what: 'add' })}>
           <Plus size={17} aria-hidden /> Add an instrument
+        </button>
+        <button type="button" className="button button-main" onClick={() => setOpen({ what: 'find' })}>
+          Find an instrument
         </button>
       </div>
       {view.problems.length > 0 && (
@@ -57,8 +67,7 @@ export function Instruments({ view }: { view: SettingsViewData }) {
       )}
       {view.instruments.length === 0 && (
         <Empty title="No instrument yet">
-          Add a supply that speaks SCPI over the network or a serial port, or a meter that sends text lines. The demo
-          has simulated ones.
+          Plug in a supply or a meter and press “Find an instrument”. The demo has simulated ones.
         </Empty>
       )}
       <ul className="grid gap-3">
@@ -76,6 +85,7 @@ export function Instruments({ view }: { view: SettingsViewData }) {
                   {state?.health === 'measuring' && (
                     <>
                       , {formatVoltage(state.volts)}, {formatCurrent(state.amps, state.resolutionA)}
+                      {state.rateHz > 0 && `, ${sayRate(state.rateHz)}`}
                     </>
                   )}
                 </span>
@@ -132,12 +142,24 @@ export function Instruments({ view }: { view: SettingsViewData }) {
         })}
       </ul>
       <p className="max-w-[70ch] text-sm text-muted">
-        Other instruments need a dialect file, not a program. Put it into the folder <code>dialects</code> of the data
-        folder and reload the files. The format is described in <code>docs/instruments.md</code>.
+        A meter in an unknown language can be taught.{' '}
+        <Link href="/settings/teach" className="underline">
+          Teach a language
+        </Link>
+        . A dialect that someone else made is a file: put it into the folder <code>dialects</code> of the data folder
+        and reload the files. The formats are described in <code>docs/instruments.md</code>.
       </p>
-      {open && open.what !== 'calibrate' && (
+      {open?.what === 'find' && (
+        <FindDialog
+          benches={view.benches}
+          onFound={(found) => setOpen({ what: 'add', found })}
+          onClose={() => setOpen(null)}
+        />
+      )}
+      {(open?.what === 'add' || open?.what === 'edit') && (
         <InstrumentDialog
           instrument={chosen ?? null}
+          found={open.what === 'add' ? open.found : undefined}
           dialects={view.dialects}
           benches={view.benches}
           onClose={() => setOpen(null)}

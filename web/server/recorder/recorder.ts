@@ -41,6 +41,15 @@ export async function ask<T>(of: Process, path: string, body?: unknown): Promise
     await rememberOrder(bench, body);
     return askBench<T>(bench, `POST ${path}`, body);
   }
+  return askHere<T>(of, path, body);
+}
+
+/** Asks the recorder of a bench; null for the one beside the database. */
+export function askAt<T>(benchId: number | null, path: string, body: unknown): Promise<T> {
+  return benchId === null ? askHere<T>('recorder', path, body) : askBench<T>(benchId, `POST ${path}`, body);
+}
+
+async function askHere<T>(of: Process, path: string, body?: unknown): Promise<T> {
   let answer: Response;
   try {
     answer = await fetch(urlOf(of) + path, {

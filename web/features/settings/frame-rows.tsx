@@ -1,0 +1,53 @@
+import type { PlacedField } from '@umbral/instruments';
+
+const widths: Record<string, number> = { u8: 1, s8: 1, u16: 2, s16: 2, u24: 3, s24: 3, u32: 4, s32: 4, f32: 4 };
+
+/** The last frames, byte by byte, with the bytes of the values marked by a letter above and a frame around. */
+export function FrameRows({
+  frames,
+  fields,
+}: {
+  frames: readonly string[];
+  fields: Record<'volts' | 'amps', PlacedField | null>;
+}) {
+  const rows = frames.map((frame) => frame.split(' '));
+  const longest = Math.max(0, ...rows.map((r) => r.length));
+  const of = (k: number): 'V' | 'A' | '' => {
+    const isIn = (p: PlacedField | null): boolean =>
+      p !== null && k >= p.field.at && k < p.field.at + (widths[p.field.type] ?? 1);
+    return isIn(fields.volts) ? 'V' : isIn(fields.amps) ? 'A' : '';
+  };
+  if (rows.length === 0) return <p className="text-sm text-decide">No whole frame in what was heard, cut like this.</p>;
+  return (
+    <section aria-label="Frames" className="min-w-0">
+      <h2 className="text-lg">The last frames</h2>
+      <div className="overflow-x-auto" tabIndex={0}>
+        <table className="mt-1 border-separate border-spacing-0 font-mono text-sm">
+          <thead>
+            <tr className="text-muted">
+              {Array.from({ length: longest }, (_, k) => (
+                <th key={k} scope="col" className="px-1.5 font-normal">
+                  {of(k) || k}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row, n) => (
+              <tr key={n}>
+                {row.map((byte, k) => (
+                  <td
+                    key={k}
+                    className={`px-1.5 ${of(k) === 'V' ? 'bg-decide-soft font-bold' : of(k) === 'A' ? 'bg-raised font-bold underline' : ''}`}
+                  >
+                    {byte}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
