@@ -155,10 +155,20 @@ export async function freeBench(page: Page): Promise<void> {
   }
 }
 
-/** Seconds that an instrument has recorded by its own clock, as the recorder of this lane says; 0 for none. */
-export async function secondsRecorded(instrument: string): Promise<number> {
+/** What the recorder of this lane says of an instrument. */
+interface RecorderState {
+  key: string;
+  shown: { volts: number; amps: number } | null;
+  recording: { seconds: number } | null;
+}
+
+export async function stateOf(instrument: string): Promise<RecorderState | undefined> {
   const { UMBRAL_RECORDER_URL: url, UMBRAL_RECORDER_TOKEN: token } = process.env;
   const answer = await fetch(`${url}/state`, { headers: { authorization: `Bearer ${token}` } });
-  const states = (await answer.json()) as { key: string; recording: { seconds: number } | null }[];
-  return states.find((s) => s.key === instrument)?.recording?.seconds ?? 0;
+  return ((await answer.json()) as RecorderState[]).find((s) => s.key === instrument);
+}
+
+/** Seconds that an instrument has recorded by its own clock; 0 for none. */
+export async function secondsRecorded(instrument: string): Promise<number> {
+  return (await stateOf(instrument))?.recording?.seconds ?? 0;
 }

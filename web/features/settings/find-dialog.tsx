@@ -139,7 +139,7 @@ export function FindDialog({
         />
         {here && here.standIns.length > 0 && (
           <details className="text-sm">
-            <summary>Stand-ins of the simulated bench</summary>
+            <summary>Simulated instruments to try this with</summary>
             <ul className="grid gap-0.5 pt-1">
               {here.standIns.map(({ at, says }) => (
                 <li key={at}>
