@@ -189,8 +189,11 @@ function fitOf(points: CalibrationPoint[], quantity: CalibratedQuantity) {
 function LoneOutput({ instrument, state }: { instrument: string; state: StationState | null }) {
   const act = useAct();
   const [form, setForm] = useState({ setV: '5 V', limitA: '1 A' });
+  // As it was typed when it was armed: what is typed since counts only once it is armed again.
+  const [armedAs, setArmedAs] = useState(form);
   const { isMine: isArmedHere, arm, on, off } = useOutput(act, state ? [state] : []);
   const isMine = state !== null && isArmedHere(state);
+  const isChanged = isMine && (form.setV !== armedAs.setV || form.limitA !== armedAs.limitA);
   useEffect(() => () => void act('output', { instrument, on: false }, true), [act, instrument]);
   return (
     <fieldset className="grid gap-2 rounded-xl border border-line p-3">
@@ -204,19 +207,33 @@ function LoneOutput({ instrument, state }: { instrument: string; state: StationS
           type="button"
           className="button"
           blocked={state?.outputOn === true ? 'Switch the output off first' : null}
-          onClick={() => void arm('arm-alone', { instrument, ...form })}
+          onClick={() => {
+            setArmedAs(form);
+            void arm('arm-alone', { instrument, ...form });
+          }}
         >
-          {isMine ? 'Armed' : 'Arm'}
+          {isChanged ? 'Arm again' : isMine ? 'Armed' : 'Arm'}
         </GatedButton>
         <GatedButton
           type="button"
           className={`button ${isMine && !state?.outputOn ? 'button-main' : ''}`}
-          blocked={!isMine && !state?.outputOn ? 'Arm it first' : null}
+          blocked={
+            state?.outputOn ? null : isChanged ? 'Arm it again with the new settings' : !isMine ? 'Arm it first' : null
+          }
           onClick={() => void (state?.outputOn ? off() : state && on(state))}
         >
           {state?.outputOn ? 'Off' : 'On'}
         </GatedButton>
       </div>
+      {state?.armed && (isChanged || state.outputOn) && (
+        <p className="text-sm" role="status">
+          Armed with {formatVoltage(state.armed.volts)}, limit {formatCurrent(state.armed.limitA)}.
+          {isChanged &&
+            (state.outputOn
+              ? ' What you typed since then does not apply. Switch the output off and arm it again.'
+              : ' What you typed since then applies when you arm it again.')}
+        </p>
+      )}
       {state?.armed?.clamped && <p className="text-sm text-decide">{state.armed.clamped}</p>}
     </fieldset>
   );
