@@ -25,7 +25,7 @@ async function findAndAdd(page: Page, says: string, name: string): Promise<void>
   await expect(dialog.getByRole('status')).toContainText('Does the display say the same?', { timeout: 20_000 });
   await dialog.getByRole('button', { name: 'Save' }).click();
   const card = page.getByRole('region', { name: 'Instruments' }).getByRole('listitem').filter({ hasText: name });
-  await expect(card.getByRole('status')).toContainText(/measuring, .*readings a second/);
+  await expect(card.getByRole('status')).toContainText(/measures, .*readings a second/);
 }
 
 /** What is done with the device on the bench by hand. */
@@ -112,7 +112,9 @@ test('a meter in an unknown language is taught by its bytes and its display, and
     // That one shows 1.5 % and 3 mA too much.
     await display.getByLabel('Amperes', { exact: true }).fill(Math.max(0, (amps - 0.003) / 1.015).toFixed(2));
     await display.getByRole('button', { name: 'Take' }).click();
-    await expect(display.getByRole('list', { name: 'Looks' }).getByRole('listitem')).toHaveCount(k, { timeout: 20_000 });
+    await expect(display.getByRole('list', { name: 'Looks' }).getByRole('listitem')).toHaveCount(k, {
+      timeout: 20_000,
+    });
     await hand(page, k === 1 ? { does: 'unplug' } : { does: 'plug', port: 1, flipped: true });
   }
   const keep = page.getByRole('region', { name: 'Save the language' });

@@ -6,7 +6,7 @@ import policy from './policy.json';
 import { listen, tryInstrument } from './try.ts';
 
 /** A serial port of this computer. */
-export interface PortHere {
+interface PortHere {
   path: string;
   /** As its maker calls it; empty where it does not say. */
   says: string;

@@ -24,13 +24,6 @@ export interface GuessedFraming {
   frames: number;
 }
 
-/** What a display showed, and the frame that had arrived last. Volts, amperes, as they were typed with their digits. */
-export interface ShownAt {
-  frame: Uint8Array;
-  volts: string;
-  amps: string;
-}
-
 export type GuessedField = FrameDialect['fields']['volts'];
 
 /**
@@ -176,7 +169,7 @@ const anyFields = {
 } as const;
 
 /** A dialect that cuts frames in this way, before its fields are known. */
-export function cutsLike(framing: Framing): FrameDialect {
+function cutsLike(framing: Framing): FrameDialect {
   const of = { format: 'umbral-frames/1', id: 'taught', name: 'taught', resolutionV: 0.01, resolutionA: 0.01 };
   return readFrameDialect({ ...of, ...framing, fields: anyFields });
 }

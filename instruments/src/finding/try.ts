@@ -117,7 +117,7 @@ async function listened(transport: Transport, dialect: LineDialect | FrameDialec
 }
 
 /** A piece of what arrived: milliseconds since listening began, and its bytes. */
-export interface HeardPiece {
+interface HeardPiece {
   atMs: number;
   bytes: Uint8Array;
 }

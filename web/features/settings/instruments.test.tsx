@@ -3,6 +3,7 @@ import { kept, refused, show } from '@/testing/show';
 import {
   findAt,
   keepInstrument,
+  keepTaught,
   placesAt,
   putInstrumentBack,
   readSettingsAgain,
@@ -20,6 +21,8 @@ jest.mock('./actions', () => ({
   placesAt: jest.fn(),
   findAt: jest.fn(),
   tryAt: jest.fn(),
+  keepTaught: jest.fn(),
+  readDialectText: jest.fn(),
 }));
 jest.mock('./calibration-dialog', () => ({ CalibrationDialog: () => null }));
 const states: object[] = [];
@@ -175,7 +178,9 @@ describe('describing an instrument', () => {
     const shown = { says: 'PS', volts: 12.02, amps: 0.013, rateHz: 5.2, protections: 0 };
     jest.mocked(tryAt).mockResolvedValueOnce(kept(shown) as never);
     await person.click(screen.getByRole('button', { name: 'Try it' }));
-    expect(await screen.findByText('12.02 V, 0.013 A. 5 readings a second. Does the display say the same?')).toBeTruthy();
+    expect(
+      await screen.findByText('12.02 V, 0.013 A. 5 readings a second. Does the display say the same?'),
+    ).toBeTruthy();
     expect(keep).not.toHaveBeenCalled();
   });
 });
@@ -245,4 +250,17 @@ describe('finding an instrument', () => {
     const link = await screen.findByRole('link', { name: 'Teach Umbral this language' });
     expect(link.getAttribute('href')).toContain('at=192.0.2.8%3A5025');
   });
+});
+
+test('a language file is added; what is wrong with it is said with its line', async () => {
+  jest.mocked(keepTaught).mockResolvedValueOnce(refused('line 3: frames: start must be bytes') as never);
+  const { person } = open(view([]));
+  const field = screen.getByLabelText('Add a language file');
+  // The page without a browser has no way to read a file.
+  const file = Object.assign(new File(['{}'], 'meter.json'), { text: () => Promise.resolve('{}') });
+  await person.upload(field, file);
+  expect((await screen.findByRole('alert')).textContent).toBe('meter.json: line 3: frames: start must be bytes');
+  jest.mocked(keepTaught).mockResolvedValueOnce(kept({ id: 'meter', name: 'Meter' }) as never);
+  await person.upload(field, file);
+  expect(await screen.findByText('meter.json was added.')).toBeTruthy();
 });

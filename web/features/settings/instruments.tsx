@@ -8,11 +8,11 @@ import { healthWords } from '@/features/live/health';
 import { useRecorder } from '@/ui/kit/use-recorder';
 import { Empty } from '@/ui/parts';
 import { useToast } from '@/ui/toast';
-import Link from '@/ui/link';
 import { putInstrumentBack, readSettingsAgain, takeInstrumentAway, type InstrumentFields } from './actions';
 import { CalibrationDialog } from './calibration-dialog';
 import { FindDialog } from './find-dialog';
 import { InstrumentDialog } from './instrument-dialog';
+import { Languages } from './languages';
 import { sayRate } from './say-shown';
 import type { InstrumentView, SettingsViewData } from './view';
 
@@ -141,14 +141,7 @@ export function Instruments({ view }: { view: SettingsViewData }) {
           );
         })}
       </ul>
-      <p className="max-w-[70ch] text-sm text-muted">
-        A meter in an unknown language can be taught.{' '}
-        <Link href="/settings/teach" className="underline">
-          Teach a language
-        </Link>
-        . A dialect that someone else made is a file: put it into the folder <code>dialects</code> of the data folder
-        and reload the files. The formats are described in <code>docs/instruments.md</code>.
-      </p>
+      <Languages dialects={view.dialects} />
       {open?.what === 'find' && (
         <FindDialog
           benches={view.benches}

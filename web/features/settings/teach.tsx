@@ -109,7 +109,7 @@ export function TeachView({ at, baud, benchId }: { at: string; baud: string; ben
         />
         <TextField
           label="Bytes to ask with"
-          hint="if it does not send by itself"
+          hint="if it must be asked"
           value={form.asks}
           placeholder="AA 01 0D"
           onValue={(value) => setForm({ ...form, asks: value })}

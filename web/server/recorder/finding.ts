@@ -33,7 +33,7 @@ export const placeFields = {
 /** Where something is looked for: a bench, and a serial port or an address of it. */
 export const placeInput = yup.object({ ...placeFields, way: yup.string().oneOf(['tcp', 'serial']).required() });
 
-export type PlaceFields = yup.InferType<typeof placeInput>;
+type PlaceFields = yup.InferType<typeof placeInput>;
 
 const usualBaud = 115_200;
 const usualAskMs = 200;
