@@ -51,7 +51,8 @@ for (const [says, name] of [
     await page.keyboard.press('r');
     await expect(page.getByText(/^recording, \d+ s/)).toBeVisible();
     await page.keyboard.press('a');
-    await expect(page.getByRole('dialog', { name: 'Before the output is armed' })).toBeVisible();
+    const asks = page.getByRole('dialog', { name: 'Before the output is armed' });
+    await expect(asks).toContainText('Red lead to plus');
     await page.keyboard.press('Enter');
     await expect(page.getByRole('button', { name: 'Armed' })).toBeVisible();
     await page.keyboard.press('o');

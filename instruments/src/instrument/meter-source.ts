@@ -52,6 +52,10 @@ export class MeterSource implements Source {
     this.done = this.go();
   }
 
+  hurry(): void {
+    this.pause.cut();
+  }
+
   async stop(): Promise<void> {
     this.running = false;
     this.pause.cut();
@@ -80,17 +84,19 @@ export class MeterSource implements Source {
     this.wrongBefore = this.wrong;
     let [lastValue, lastPiece] = [now(), now()];
     let unread: Uint8Array = new Uint8Array(0);
+    let ageOfPiece = 0;
     const decoder = decoderFor(dialect, (values) => {
       lastValue = now();
       heard();
-      this.took(values, lastValue);
+      this.took(values, lastValue - ageOfPiece);
     });
     this.decoder = decoder;
     await new Promise<void>((resolve, reject) => {
       const timers: NodeJS.Timeout[] = [];
       this.transport
         .connect({
-          data: (piece) => {
+          data: (piece, ageS = 0) => {
+            ageOfPiece = ageS;
             lastPiece = now();
             unread = piece.slice(0, shownBytes);
             decoder.push(piece);

@@ -173,9 +173,9 @@ export class RegisterBus {
    */
   static async join(transport: Transport, framing: Framing, user: User): Promise<RegisterBus> {
     // Over the network each connection is a line of its own; a serial port is one, whoever uses it.
-    const key = transport.isShared ? transport.where : null;
-    const bus = (key !== null && RegisterBus.open.get(key)) || new RegisterBus(transport, framing);
-    if (key !== null) RegisterBus.open.set(key, bus);
+    const { line } = transport;
+    const bus = (line !== undefined && RegisterBus.open.get(line)) || new RegisterBus(transport, framing);
+    if (line !== undefined) RegisterBus.open.set(line, bus);
     bus.users.add(user);
     bus.opening ??= new Promise<void>((resolve, reject) =>
       bus.client.open((error?: Error) => (error ? reject(error) : resolve())),
@@ -220,7 +220,8 @@ export class RegisterBus {
   }
 
   private forget(): void {
-    if (RegisterBus.open.get(this.transport.where) === this) RegisterBus.open.delete(this.transport.where);
+    const { line } = this.transport;
+    if (line !== undefined && RegisterBus.open.get(line) === this) RegisterBus.open.delete(line);
   }
 
   private closed(reason: string | null): void {

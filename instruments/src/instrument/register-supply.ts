@@ -1,3 +1,4 @@
+import crcOf from 'crc/calculators/crc16modbus';
 import {
   registersFor,
   registerTypes,
@@ -18,6 +19,9 @@ import {
 } from './supply.ts';
 
 const answerTimeoutMs = 1000;
+
+/** Functions that write a coil and a register, and what a coil is told for on. */
+const [coilCode, registerCode, coilOn] = [5, 6, 0xff00];
 
 /** What of an instrument is read: registers in a row, by the function that reads them. */
 interface Span {
@@ -54,7 +58,7 @@ export class RegisterSupply implements Supply {
   }
 
   async open(): Promise<string> {
-    const framing = this.dialect.framing ?? (this.transport.isShared ? 'rtu' : 'tcp');
+    const framing = this.dialect.framing ?? (this.transport.isSerial ? 'rtu' : 'tcp');
     this.bus = await RegisterBus.join(this.transport, framing, this.gone);
     const { identify, name } = this.dialect;
     try {
@@ -118,6 +122,19 @@ export class RegisterSupply implements Supply {
     });
     if ((await this.isOn()) !== on)
       throw new AnswerProblem(`the output should be ${on ? 'on' : 'off'}, but the supply says it is not`);
+  }
+
+  offBytes(): Uint8Array[] {
+    const { output } = this.dialect;
+    if (!output || output.bit !== null) return [];
+    const { register, function: by, is } = output;
+    const value = is === 0 ? 1 : 0;
+    const frame = Buffer.alloc(8);
+    frame.set([this.unit, by === 1 ? coilCode : registerCode]);
+    frame.writeUInt16BE(register, 2);
+    frame.writeUInt16BE(by === 1 ? value * coilOn : value, 4);
+    frame.writeUInt16LE(crcOf(frame.subarray(0, 6)), 6);
+    return [frame];
   }
 
   isOn(): Promise<boolean> {

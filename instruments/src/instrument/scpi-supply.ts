@@ -8,7 +8,7 @@ import {
   type ScpiDialect,
   type SelfLimit,
 } from '../dialect/index.ts';
-import type { Transport } from '../transport/index.ts';
+import { bytesOf, type Transport } from '../transport/index.ts';
 import { ScpiLine } from './scpi-line.ts';
 import {
   AnswerProblem,
@@ -99,6 +99,10 @@ export class ScpiSupply implements Supply {
     if (on) await this.refuseErrors();
     else await this.errors().catch(() => []);
     if (is !== on) throw new AnswerProblem(`the output should be ${on ? 'on' : 'off'}, but the supply says it is not`);
+  }
+
+  offBytes(): Uint8Array[] {
+    return [this.dialect.outputOff].flat().map((command) => bytesOf(command + this.dialect.terminator));
   }
 
   async isOn(): Promise<boolean> {

@@ -20,6 +20,8 @@ export interface SourceEvents {
 /** Something that measures until it is stopped. */
 export interface Source {
   start(): void;
+  /** What it is waiting to try again is tried now. */
+  hurry?(): void;
   stop(): Promise<void>;
 }
 

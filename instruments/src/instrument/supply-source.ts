@@ -43,6 +43,10 @@ export class SupplySource implements Source {
     this.done = this.go();
   }
 
+  hurry(): void {
+    this.pause.cut();
+  }
+
   async stop(): Promise<void> {
     this.running = false;
     this.pause.cut();

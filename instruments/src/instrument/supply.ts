@@ -73,6 +73,8 @@ export interface Supply {
    * @throws {AnswerProblem} where it says that its output stands otherwise
    */
   switchOutput(on: boolean): Promise<void>;
+  /** What switches its output off when nobody can ask any more: each to be sent as it is. */
+  offBytes(): Uint8Array[];
   /**
    * Volts and amperes; in one answer where it can, so that they belong together.
    *

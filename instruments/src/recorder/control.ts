@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import * as yup from 'yup';
 import { markerEvents, type MarkerEvent } from '@umbral/core';
 import { answerJson, holdsToken, listenForJson, Refusal } from '../http.ts';
+import { bytesOfHex, hexOf } from '../dialect/index.ts';
 import type { SeenReadings } from '../instrument/index.ts';
 import { EventReader } from './event-reader.ts';
 import policy from './policy.json';
@@ -68,6 +69,17 @@ const schemas = {
       .max(policy.seenAtOnce)
       .required(),
     steps: yup.object({ volts: step(), amps: step() }).required(),
+    why: yup.string().strict().max(200).default(''),
+  }),
+  page: yup.object({
+    ...named,
+    by,
+    does: yup.string().oneOf(['open', 'pass', 'pull', 'close']).required(),
+    /** What arrived: how long ago, seconds, and bytes in hexadecimal. */
+    pieces: yup
+      .array(yup.tuple([yup.number().strict().min(0).max(60).required(), bytes().required()]).required())
+      .max(policy.piecesAtOnce)
+      .default([]),
     why: yup.string().strict().max(200).default(''),
   }),
   find: yup.object({ place: place() }),
@@ -223,6 +235,34 @@ export class ControlServer {
     return found;
   }
 
+  /** What a page passes on of an instrument that is plugged into it, and what it is to send there. */
+  private async passed({ instrument, by, does, pieces, why }: yup.InferType<typeof schemas.page>): Promise<unknown> {
+    const { page, spec } = this.station(instrument);
+    const foreign = (): Refusal =>
+      new Refusal(`Another window is connected to ${spec.name}. Disconnect it there first.`);
+    if (does === 'open') {
+      if (!page.attach(by)) throw foreign();
+      return { lastWords: page.lastWords.map(hexOf) };
+    }
+    if (does === 'close') {
+      page.detach(by, why || 'the page let go of it');
+      return {};
+    }
+    if (does === 'pull') {
+      const send = await page.pull(by, policy.pullMs);
+      if (!send) throw foreign();
+      return { send: send.map(hexOf) };
+    }
+    if (
+      !page.take(
+        by,
+        pieces.map(([ageS, hex]) => ({ ageS, bytes: bytesOfHex(hex) })),
+      )
+    )
+      throw foreign();
+    return {};
+  }
+
   private async act(name: keyof typeof schemas, body: unknown): Promise<unknown> {
     const valid = <T extends yup.AnyObject>(schema: yup.ObjectSchema<T>) => schema.validateSync(body);
     switch (name) {
@@ -256,6 +296,8 @@ export class ControlServer {
         this.station(instrument).take(readings as SeenReadings, steps);
         return {};
       }
+      case 'page':
+        return this.passed(valid(schemas.page));
       case 'find':
         return this.bench.finder.find(valid(schemas.find).place as Place);
       case 'try': {

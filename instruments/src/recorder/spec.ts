@@ -9,6 +9,16 @@ export interface InstrumentSpec {
     | { kind: 'tcp'; host: string; port: number; unit?: number | null }
     /** `unit` is its address where several instruments are on one bus; that of its dialect where left out. */
     | { kind: 'serial'; path: string; baudRate: number; unit?: number | null }
+    /** Plugged into the computer of a page, which passes its bytes on. Identifiers of Bluetooth as the instrument has them. */
+    | {
+        kind: 'browser';
+        way: 'serial' | 'hid' | 'bluetooth';
+        baudRate?: number | null;
+        unit?: number | null;
+        service?: string;
+        notify?: string;
+        write?: string;
+      }
     /** At the simulated bench, wherever that listens after this start. */
     | { kind: 'simulated'; which: 'supply' | 'meter' }
     /** A page watches its display with a camera and tells what it reads. */
@@ -28,10 +38,25 @@ const number = (least: number, most: number) => yup.number().strict().min(least)
 
 const unit = () => yup.number().strict().integer().min(0).max(247).nullable();
 
+/** Of a service or a characteristic of Bluetooth: short, or whole. */
+const identifier = () =>
+  yup
+    .string()
+    .strict()
+    .matches(/^([0-9a-f]{4}|[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12})?$/i, '${path} must be like "ffe0"');
+
 const transports = {
   tcp: () => ({ host: words(), port: number(1, 65_535).integer(), unit: unit() }),
   serial: () => ({ path: words(), baudRate: number(300, 4_000_000), unit: unit() }),
   camera: () => ({}),
+  browser: () => ({
+    way: yup.string().oneOf(['serial', 'hid', 'bluetooth']).required(),
+    baudRate: yup.number().strict().min(300).max(4_000_000).nullable(),
+    unit: unit(),
+    service: identifier(),
+    notify: identifier(),
+    write: identifier(),
+  }),
   simulated: () => ({ which: yup.string().oneOf(['supply', 'meter']).required() }),
 };
 

@@ -9,6 +9,7 @@ import {
   type Supply,
   type SupplyMeasurement,
 } from '../instrument/index.ts';
+import { PagePort } from '../transport/index.ts';
 import { transportOf } from '../transport/of-spec.ts';
 import { unitOf, type InstrumentSpec } from './spec.ts';
 import type { StationContext, StationState } from './station-state.ts';
@@ -23,6 +24,8 @@ export interface MadeSource {
   supply: Supply | null;
   /** What takes readings off a display; null for an instrument that is spoken to. */
   seen: SeenSource | null;
+  /** What a page that it is plugged into passes on; null where it is reached from here. */
+  page: PagePort | null;
   resolution: Steps;
 }
 
@@ -34,20 +37,29 @@ export function sourceOf(
 ): MadeSource {
   if (spec.transport.kind === 'camera') {
     const seen = new SeenSource(events, { now, factor });
-    return { source: seen, supply: null, seen, resolution: { ...usualSteps } };
+    return { source: seen, supply: null, seen, page: null, resolution: { ...usualSteps } };
   }
-  const transport = transportOf(spec, networks);
+  const page = spec.transport.kind === 'browser' ? new PagePort() : null;
+  const transport = page ?? transportOf(spec, networks);
   const dialect = dialects.get(spec.dialect);
   if (!dialect) throw new RangeError(`${spec.name}: there is no dialect called "${spec.dialect}"`);
   if (kindOf(dialect) !== spec.kind)
     throw new RangeError(`${spec.name}: "${spec.dialect}" is spoken by a ${kindOf(dialect)}, not by a ${spec.kind}`);
   const resolution = stepsOf(dialect);
   if (dialect.format === 'umbral-lines/1' || dialect.format === 'umbral-frames/1')
-    return { source: new MeterSource(transport, dialect, events, { now }), supply: null, seen: null, resolution };
+    return withPage(page, { source: new MeterSource(transport, dialect, events, { now }), supply: null, resolution });
   const asked = supplyFor(transport, dialect, { unit: unitOf(spec) });
   const plausible = ({ volts, amps }: SupplyMeasurement): boolean => volts > -1 && volts < 80 && amps > -1 && amps < 40;
   const source = new SupplySource(asked, events, { now, plausible });
-  return { source, supply: spec.kind === 'supply' ? asked : null, seen: null, resolution };
+  const supply = spec.kind === 'supply' ? asked : null;
+  if (page && supply) page.lastWords = supply.offBytes();
+  return withPage(page, { source, supply, resolution });
+}
+
+/** A page that comes is connected to at once. */
+function withPage(page: PagePort | null, made: Omit<MadeSource, 'page' | 'seen'>): MadeSource {
+  if (page) page.attached = () => made.source.hurry?.();
+  return { ...made, seen: null, page };
 }
 
 /** Until its display has been read. */

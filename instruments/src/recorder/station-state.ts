@@ -33,6 +33,8 @@ export interface StationState {
   simulated: boolean;
   /** A camera reads its display. */
   isSeen: boolean;
+  /** How a page reaches it that it is plugged into; null where it is reached from here. */
+  atPage: Extract<InstrumentSpec['transport'], { kind: 'browser' }> | null;
   health: Health;
   why: string;
   /** Corrected for the calibration. */

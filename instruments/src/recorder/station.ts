@@ -1,6 +1,7 @@
 import { type MarkerEvent } from '@umbral/core';
 import type { Health, LiveSample, SeenReadings, SourceEvents } from '../instrument/index.ts';
 import { Refusal } from '../http.ts';
+import type { PagePort } from '../transport/index.ts';
 import type { WatchedSupply } from '../watchdog/guard.ts';
 import type { Bounds } from './bounds.ts';
 import type { RecordingOf } from './keeper.ts';
@@ -89,6 +90,7 @@ export class Station {
     return {
       ...shownBy(this.spec, this.last),
       isSeen: this.made.seen !== null,
+      atPage: this.spec.transport.kind === 'browser' ? this.spec.transport : null,
       health: this.health,
       why: this.why,
       ...this.made.resolution,
@@ -179,6 +181,16 @@ export class Station {
     if (!this.made.seen.take(readings)) throw new Refusal('Another window reads this display. Close that one first.');
     if (steps.volts !== null) this.made.resolution.resolutionV = steps.volts;
     if (steps.amps !== null) this.made.resolution.resolutionA = steps.amps;
+  }
+
+  /**
+   * The way to a page that this instrument is plugged into.
+   *
+   * @throws {Refusal} where it is reached from here
+   */
+  get page(): PagePort {
+    if (!this.made.page) throw new Refusal(`${this.spec.name} is not connected by a page.`);
+    return this.made.page;
   }
 
   /** @throws {Refusal} where the instrument records already, naming the job */

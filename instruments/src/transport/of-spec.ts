@@ -12,6 +12,7 @@ export function transportOf(
   networks: readonly string[],
 ): Transport {
   if (transport.kind === 'camera') throw new RangeError(`${name}: a camera has no address`);
+  if (transport.kind === 'browser') throw new RangeError(`${name}: only a page can reach it`);
   if (transport.kind === 'simulated') throw new RangeError(`${name}: there is no simulated bench`);
   return transport.kind === 'tcp'
     ? tcpTransport(transport.host, transport.port, networks)

@@ -6,7 +6,8 @@ export function serialTransport(path: string, baudRate: number): Transport {
   const where = `${path} at ${baudRate} baud`;
   return {
     where,
-    isShared: true,
+    isSerial: true,
+    line: path,
     connect: (events: ConnectionEvents) =>
       new Promise<Connection>((resolve, reject) => {
         const port = new SerialPort({ path, baudRate, autoOpen: false });

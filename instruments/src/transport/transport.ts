@@ -9,8 +9,12 @@ export interface Connection {
 }
 
 export interface ConnectionEvents {
-  /** What arrived, in whatever pieces it arrives in. */
-  data(piece: Uint8Array): void;
+  /**
+   * What arrived, in whatever pieces it arrives in.
+   *
+   * @param ageS how long ago, seconds, where it was passed on; left out for now
+   */
+  data(piece: Uint8Array, ageS?: number): void;
   /** @param reason in words; null where it was closed from here */
   closed(reason: string | null): void;
 }
@@ -19,8 +23,10 @@ export interface ConnectionEvents {
 export interface Transport {
   /** In words, for messages. */
   readonly where: string;
-  /** Several instruments with addresses of their own may be on it, as on a serial bus. */
-  readonly isShared?: boolean;
+  /** Bytes come as on a serial line: what speaks registers there frames them with a checksum. */
+  readonly isSerial?: boolean;
+  /** The line itself, where several instruments with addresses of their own may be on it; left out where each has its own. */
+  readonly line?: string;
   /** @throws {ConnectionProblem} where it cannot be reached */
   connect(events: ConnectionEvents): Promise<Connection>;
 }

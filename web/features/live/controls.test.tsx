@@ -22,6 +22,7 @@ const station = (more: Partial<StationState> = {}): StationState => ({
   outputOn: false,
   outputUnknown: false,
   canWatchItself: false,
+  atPage: null,
   recording: null,
   ended: null,
   ...more,
