@@ -159,6 +159,7 @@ export async function freeBench(page: Page): Promise<void> {
 interface RecorderState {
   key: string;
   shown: { volts: number; amps: number } | null;
+  outputOn: boolean | null;
   recording: { seconds: number } | null;
 }
 

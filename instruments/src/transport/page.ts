@@ -1,7 +1,7 @@
 import { ConnectionProblem, bytesOf, type Connection, type ConnectionEvents, type Transport } from './transport.ts';
 
 /** What a page passed on: how long ago it arrived there, seconds, and its bytes. */
-export interface PagePiece {
+interface PagePiece {
   ageS: number;
   bytes: Uint8Array;
 }

@@ -128,6 +128,7 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   output: (body) => ask('recorder', '/output', body),
   alive: (body) => sayAlive(body),
   seen: (body) => ask('recorder', '/seen', body),
+  page: (body) => ask('recorder', '/page', body),
   mark: (body) => ask('recorder', '/mark', body),
   stop: (body) => ask('recorder', '/stop', body),
   call: async (body) => {

@@ -14,6 +14,8 @@ export interface FeedFacts {
 /** What is known before arming: the feed, and whether the supply can be told to watch itself. */
 export interface ArmFacts extends FeedFacts {
   watchesItself: boolean;
+  /** Only a page can reach it. */
+  isAtPage?: boolean;
 }
 
 /** One thing to be sure of before arming: fine by the numbers, to be looked at, or in the way. */
@@ -24,11 +26,22 @@ export interface ArmCheck {
 
 /** What has to be right before a supply's output is armed, from the setup and what the model allows. */
 export function armChecks(form: SetupForm, facts: ArmFacts): ArmCheck[] {
-  return [polarity(form), ...battery(form), voltage(form, facts), limit(form, facts), selfWatch(facts.watchesItself)];
+  return [
+    polarity(form),
+    ...battery(form),
+    voltage(form, facts),
+    limit(form, facts),
+    selfWatch(facts.watchesItself, facts.isAtPage),
+  ];
 }
 
 /** What happens when this computer stops dead, or contact is lost. */
-export function selfWatch(watchesItself: boolean): ArmCheck {
+export function selfWatch(watchesItself: boolean, isAtPage = false): ArmCheck {
+  if (isAtPage && !watchesItself)
+    return {
+      tone: 'look',
+      says: 'Only the window that it is plugged into can switch this supply off. If that window or its computer fails, use the switch on the supply.',
+    };
   return watchesItself
     ? { tone: 'fine', says: 'The supply switches itself off if it loses contact with this computer.' }
     : {

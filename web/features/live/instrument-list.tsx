@@ -1,6 +1,7 @@
 'use client';
 
 import type { StationState } from '@umbral/instruments';
+import { ConnectHere } from '@/features/at-page/connect-here';
 import { healthWords } from './health';
 
 /** The instruments of the bench: which one is read large, which record along, and how each is. */
@@ -50,6 +51,7 @@ export function InstrumentList({
               </label>
             )}
             {s.why && <p className="text-sm text-decide">{s.why}</p>}
+            <ConnectHere station={s} />
           </li>
         ))}
       </ul>

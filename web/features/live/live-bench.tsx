@@ -198,7 +198,11 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
       {isArming && (
         <Arming
           setup={setup}
-          facts={{ ...view.facts[setup.feed], watchesItself: station.canWatchItself === true }}
+          facts={{
+            ...view.facts[setup.feed],
+            watchesItself: station.canWatchItself === true,
+            isAtPage: station.atPage !== null,
+          }}
           onBatteryOut={() => setForm({ ...form, battery: 'disconnected' })}
           onArm={arm}
           onClose={() => setArming(false)}

@@ -30,6 +30,15 @@ import { eraseJob } from '@/server/jobs/trash';
 const key = yup.string().max(120).required();
 const version = yup.number().integer().min(0).required();
 const name = (label: string) => yup.string().trim().max(120, `${label}: at most 120 characters`);
+const identifier = (label: string) =>
+  yup
+    .string()
+    .trim()
+    .matches(
+      /^([0-9a-f]{4}|[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12})?$/i,
+      `${label}: expected four hexadecimal digits, such as ffe0, or a whole identifier`,
+    )
+    .default('');
 const instrumentInput = yup.object({
   key: yup.string().max(120).nullable().default(null),
   version,
@@ -37,7 +46,12 @@ const instrumentInput = yup.object({
   kind: yup.string().oneOf(['supply', 'meter']).required(),
   dialect: yup.string().max(120).required('Language: choose what it speaks'),
   ...placeFields,
-  way: yup.string().oneOf(['tcp', 'serial', 'simulated', 'camera']).required(),
+  way: yup.string().oneOf(['tcp', 'serial', 'simulated', 'camera', 'browser']).required(),
+  /** How a page reaches it, and its identifiers of Bluetooth. */
+  pageWay: yup.string().oneOf(['serial', 'hid', 'bluetooth']).default('serial'),
+  service: identifier('Service'),
+  notify: identifier('Characteristic that it tells by'),
+  write: identifier('Characteristic that is written'),
 });
 
 export type InstrumentFields = yup.InferType<typeof instrumentInput>;
@@ -45,7 +59,15 @@ export type InstrumentFields = yup.InferType<typeof instrumentInput>;
 function transportOf(f: InstrumentFields) {
   if (f.way === 'simulated') return { kind: 'simulated' as const, which: f.kind };
   if (f.way === 'camera') return { kind: 'camera' as const };
+  if (f.way === 'browser') return atPageOf(f);
   return placeOf(f);
+}
+
+function atPageOf({ pageWay, baudRate, unit, service, notify, write }: InstrumentFields) {
+  if (pageWay === 'bluetooth' && (!service || !notify))
+    throw new yup.ValidationError('Bluetooth: the service and the characteristic that it tells by are needed');
+  const ids = pageWay === 'bluetooth' ? { service, notify, write } : {};
+  return { kind: 'browser' as const, way: pageWay, baudRate: pageWay === 'serial' ? baudRate : null, unit, ...ids };
 }
 
 export const keepInstrument = action('lead', instrumentInput, async (fields) => {

@@ -11,16 +11,37 @@ import type { InstrumentView, SettingsViewData } from './view';
 import { SelectField, TextField } from '@/ui/kit/fields';
 
 function fieldsOf(i: InstrumentView | null): InstrumentFields {
-  const usual = { host: '', port: 5025, path: '', baudRate: 115_200, unit: null, benchId: i?.benchId ?? null };
+  const usual = {
+    host: '',
+    port: 5025,
+    path: '',
+    baudRate: 115_200,
+    unit: null,
+    benchId: i?.benchId ?? null,
+    pageWay: 'serial' as const,
+    service: '',
+    notify: '',
+    write: '',
+  };
   if (i === null)
     return { ...usual, key: null, version: 0, name: '', kind: 'supply', dialect: 'scpi-usual', way: 'tcp' };
   const { key, version, name, kind, dialect, transport } = i;
   const of = { ...usual, key, version, name, kind, dialect, way: transport.kind };
   if (transport.kind === 'tcp')
     return { ...of, host: transport.host, port: transport.port, unit: transport.unit ?? null };
+  if (transport.kind === 'browser') {
+    const { way, baudRate, unit, service = '', notify = '', write = '' } = transport;
+    return { ...of, pageWay: way, baudRate: baudRate ?? usual.baudRate, unit: unit ?? null, service, notify, write };
+  }
   if (transport.kind !== 'serial') return of;
   return { ...of, path: transport.path, baudRate: transport.baudRate, unit: transport.unit ?? null };
 }
+
+const bluetoothLabels = {
+  service: 'Service',
+  notify: 'Characteristic it tells by',
+  write: 'Characteristic to write',
+} as const;
 
 /** Describes an instrument: what it is, where it is reached, what it speaks. */
 export function InstrumentDialog({
@@ -125,6 +146,7 @@ export function InstrumentDialog({
             >
               <option value="tcp">network</option>
               <option value="serial">serial port</option>
+              <option value="browser">the computer of this browser</option>
               <option value="camera">a camera on its display</option>
             </SelectField>
             {spoken?.unit != null && form.way !== 'camera' ? (
@@ -137,6 +159,44 @@ export function InstrumentDialog({
               />
             ) : (
               <span />
+            )}
+            {form.way === 'browser' && (
+              <>
+                <SelectField
+                  label="Plugged in by"
+                  value={form.pageWay}
+                  onValue={(value) => set({ pageWay: value as InstrumentFields['pageWay'] })}
+                >
+                  <option value="serial">serial port</option>
+                  <option value="hid">USB without a serial port (HID)</option>
+                  <option value="bluetooth">Bluetooth</option>
+                </SelectField>
+                {form.pageWay === 'serial' ? (
+                  <TextField
+                    label="Speed"
+                    hint="baud"
+                    inputMode="numeric"
+                    value={form.baudRate ?? ''}
+                    onValue={(value) => set({ baudRate: wholeNumberOf(value) })}
+                  />
+                ) : (
+                  <span />
+                )}
+                {form.pageWay === 'bluetooth' &&
+                  (['service', 'notify', 'write'] as const).map((of) => (
+                    <TextField
+                      key={of}
+                      label={bluetoothLabels[of]}
+                      value={form[of]}
+                      placeholder="ffe0"
+                      onValue={(value) => set({ [of]: value })}
+                    />
+                  ))}
+                <p className="col-span-2 text-sm text-muted">
+                  Save it, then press “Connect here” on the computer that it is plugged into. The browser asks which
+                  device it is. The window must stay open.
+                </p>
+              </>
             )}
             {form.way === 'camera' && (
               <p className="col-span-2 text-sm text-muted">
@@ -184,7 +244,7 @@ export function InstrumentDialog({
             {tried}
           </p>
         )}
-        {!isSimulated && form.way !== 'camera' && (
+        {!isSimulated && (form.way === 'tcp' || form.way === 'serial') && (
           <button type="button" className="button justify-self-start" onClick={tryNow}>
             Try it
           </button>

@@ -4,6 +4,7 @@ import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { formatCurrent, formatVoltage } from '@umbral/core/words';
 import { useSave } from '@/ui/kit/use-save';
+import { ConnectHere } from '@/features/at-page/connect-here';
 import { healthWords } from '@/features/live/health';
 import { useRecorder } from '@/ui/kit/use-recorder';
 import { Empty } from '@/ui/parts';
@@ -91,6 +92,7 @@ export function Instruments({ view }: { view: SettingsViewData }) {
                 </span>
               </div>
               {state?.why && <p className="text-sm text-decide">{state.why}</p>}
+              {state && <ConnectHere station={state} />}
               <p className="mt-1">
                 {i.corrected.length === 0 ? (
                   <span className="text-muted">Not calibrated. Readings are shown as received.</span>

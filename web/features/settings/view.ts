@@ -31,6 +31,7 @@ export interface SettingsViewData {
 function whereWords({ transport }: KnownInstrument['spec']): string {
   if (transport.kind === 'simulated') return 'simulated';
   if (transport.kind === 'camera') return 'its display, by a camera';
+  if (transport.kind === 'browser') return 'plugged into the computer of a page';
   return transport.kind === 'tcp'
     ? `${transport.host}, port ${transport.port}`
     : `${transport.path} at ${transport.baudRate} baud`;
