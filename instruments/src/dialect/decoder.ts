@@ -2,6 +2,7 @@ import { LineCutter } from '../transport/lines.ts';
 import { textOf } from '../transport/transport.ts';
 import { FrameCutter, frameReader, type FrameDialect } from './frames.ts';
 import { lineReader, type LineDialect } from './line-stream.ts';
+import { readingReader, type MeterReading, type ReadingDialect } from './readings.ts';
 
 /** One measurement as the meter meant it. Volts, amperes, seconds of its own clock; NaN where it leaves a value out. */
 export interface MeterValues {
@@ -17,16 +18,24 @@ export interface Decoder {
   readonly wrong: number;
 }
 
-/** @param onValues told of every measurement, in order */
-export function decoderFor(dialect: LineDialect | FrameDialect, onValues: (values: MeterValues) => void): Decoder {
+/**
+ * @param onValues told of every measurement, in order
+ * @param onReading told of what a multimeter shows
+ */
+export function decoderFor(
+  dialect: LineDialect | FrameDialect | ReadingDialect,
+  onValues: (values: MeterValues) => void,
+  onReading: (reading: MeterReading) => void = () => undefined,
+): Decoder {
   let refused = 0;
   const tell = (values: MeterValues | null): void => {
     if (values) onValues(values);
     else refused++;
   };
-  if (dialect.format === 'umbral-lines/1') {
-    const read = lineReader(dialect);
-    const cutter = new LineCutter((line) => tell(read(line)));
+  if (dialect.format !== 'umbral-frames/1') {
+    const cutter = new LineCutter(
+      dialect.format === 'umbral-lines/1' ? valuesOf(dialect, tell) : readingsOf(dialect, onReading, () => refused++),
+    );
     return {
       push: (piece) => cutter.push(textOf(piece)),
       get wrong() {
@@ -41,5 +50,23 @@ export function decoderFor(dialect: LineDialect | FrameDialect, onValues: (value
     get wrong() {
       return refused + cutter.broken;
     },
+  };
+}
+
+function valuesOf(dialect: LineDialect, tell: (values: MeterValues | null) => void): (line: string) => void {
+  const read = lineReader(dialect);
+  return (line) => tell(read(line));
+}
+
+function readingsOf(
+  dialect: ReadingDialect,
+  onReading: (reading: MeterReading) => void,
+  refuse: () => void,
+): (line: string) => void {
+  const read = readingReader(dialect);
+  return (line) => {
+    const reading = read(line);
+    if (reading) onReading(reading);
+    else refuse();
   };
 }

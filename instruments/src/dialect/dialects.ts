@@ -1,13 +1,22 @@
 import { guardedScpi, plainAscii, readScpiDialect, usualScpi, type ScpiDialect } from './scpi.ts';
 import { readLineDialect, usualLines, type LineDialect } from './line-stream.ts';
 import { isRegisterSupply, readRegisterDialect, usualRegisters, type RegisterDialect } from './registers.ts';
+import { readReadingDialect, usualReadings, type ReadingDialect } from './readings.ts';
 import { readFrameDialect, usualFrames, type FrameDialect } from './frames.ts';
 
 /** What an instrument speaks. */
-export type Dialect = ScpiDialect | RegisterDialect | LineDialect | FrameDialect;
+export type Dialect = ScpiDialect | RegisterDialect | LineDialect | FrameDialect | ReadingDialect;
+
+/** What an instrument sends. */
+export type SentDialect = LineDialect | FrameDialect | ReadingDialect;
 
 /** What an instrument speaks whose output can be switched, or that is asked for every value. */
 export type AskedDialect = ScpiDialect | RegisterDialect;
+
+/** Whether an instrument is asked for every value, or sends what it has. */
+export function isAsked(dialect: Dialect): dialect is AskedDialect {
+  return dialect.format === 'umbral-scpi/1' || dialect.format === 'umbral-registers/1';
+}
 
 /** What can be said of every format: how its files are read, and which kind of instrument speaks it. */
 interface DialectFormat<D extends Dialect> {
@@ -17,7 +26,8 @@ interface DialectFormat<D extends Dialect> {
   kindOf: (dialect: D) => InstrumentKind;
 }
 
-export type InstrumentKind = 'supply' | 'meter';
+export const instrumentKinds = ['supply', 'meter', 'multimeter'] as const;
+export type InstrumentKind = (typeof instrumentKinds)[number];
 
 /** Every format of a dialect. Another one is one entry here, and a source in `instrument`. */
 export const dialectFormats: { readonly [F in Dialect['format']]: DialectFormat<Extract<Dialect, { format: F }>> } = {
@@ -29,6 +39,7 @@ export const dialectFormats: { readonly [F in Dialect['format']]: DialectFormat<
   },
   'umbral-lines/1': { name: 'text lines', read: readLineDialect, kindOf: () => 'meter' },
   'umbral-frames/1': { name: 'binary frames', read: readFrameDialect, kindOf: () => 'meter' },
+  'umbral-readings/1': { name: 'readings of a multimeter', read: readReadingDialect, kindOf: () => 'multimeter' },
 };
 
 /** The kind of instrument that speaks a dialect. */
@@ -91,4 +102,5 @@ export const shippedDialects: readonly Dialect[] = [
   usualRegisters,
   usualLines,
   usualFrames,
+  usualReadings,
 ];

@@ -205,7 +205,7 @@ export function readScpiDialect(value: unknown): ScpiDialect {
  */
 export function patternProblem(pattern: string, groups: readonly string[]): string | null {
   // Repeats of repeats take for ever on an answer made to hurt; an instrument's answers do not need them.
-  if (/[+*}]\s*\)\s*[+*{]/.test(pattern)) return 'has a repetition inside a repetition';
+  if (/[+*}]\s*\)[+*{]/.test(pattern)) return 'has a repetition inside a repetition';
   try {
     new RegExp(pattern);
   } catch (error) {

@@ -1,9 +1,17 @@
 import { SerialPort } from 'serialport';
-import { decoderFor, hexOf, kindOf, type Dialect, type InstrumentKind } from '../dialect/index.ts';
+import {
+  decoderFor,
+  hexOf,
+  isAsked,
+  kindOf,
+  type Dialect,
+  type InstrumentKind,
+  type MeterReading,
+} from '../dialect/index.ts';
 import { sayBytes } from '../instrument/index.ts';
 import { ConnectionProblem, type Transport } from '../transport/index.ts';
 import policy from './policy.json';
-import { listen, tryInstrument } from './try.ts';
+import { listen, requestOf, tryInstrument } from './try.ts';
 
 /** A serial port of this computer. */
 interface PortHere {
@@ -33,6 +41,8 @@ export interface FoundInstrument {
   says: string;
   volts: number;
   amps: number;
+  /** What a multimeter shows, in the place of the two; null for any other instrument. */
+  reading: MeterReading | null;
   rateHz: number;
 }
 
@@ -73,8 +83,7 @@ export async function findAt(
     };
   const found: (FoundInstrument & { protections: number })[] = [];
   for (const dialect of dialects) {
-    if (dialect.format === 'umbral-lines/1') continue;
-    if (dialect.format === 'umbral-frames/1' && dialect.request === null) continue;
+    if (!isAsked(dialect) && requestOf(dialect) === null) continue;
     if (baudRate !== null && !dialect.bauds.includes(baudRate)) continue;
     found.push(...(await askedAt(transport, dialect)));
   }
@@ -86,15 +95,19 @@ export async function findAt(
 
 /** What was sent, read by a dialect of a meter that sends by itself. */
 function heardAs(dialect: Dialect, bytes: Uint8Array): FoundInstrument[] {
-  if (dialect.format !== 'umbral-lines/1' && dialect.format !== 'umbral-frames/1') return [];
-  const values: { volts: number; amps: number }[] = [];
-  const decoder = decoderFor(dialect, (v) => values.push(v));
+  if (isAsked(dialect)) return [];
+  const values: Pick<FoundInstrument, 'volts' | 'amps' | 'reading'>[] = [];
+  const decoder = decoderFor(
+    dialect,
+    ({ volts, amps }) => values.push({ volts, amps, reading: null }),
+    (reading) => values.push({ volts: 0, amps: 0, reading }),
+  );
   decoder.push(bytes);
   const last = values.at(-1);
   if (!last || values.length < policy.leastValues || decoder.wrong > policy.mostWrong * values.length) return [];
   const rateHz = (values.length * policy.msPerSecond) / policy.listenMs;
   const { id, name } = dialect;
-  return [{ dialect: id, name, kind: 'meter', unit: null, says: name, volts: last.volts, amps: last.amps, rateHz }];
+  return [{ dialect: id, name, kind: kindOf(dialect), unit: null, says: name, ...last, rateHz }];
 }
 
 async function askedAt(transport: Transport, dialect: Dialect) {
@@ -103,9 +116,9 @@ async function askedAt(transport: Transport, dialect: Dialect) {
   const found: (FoundInstrument & { protections: number })[] = [];
   for (const unit of units) {
     try {
-      const { says, volts, amps, rateHz, protections } = await tryInstrument(transport, dialect, { unit });
+      const { says, volts, amps, reading, rateHz, protections } = await tryInstrument(transport, dialect, { unit });
       const of = { dialect: dialect.id, name: dialect.name, kind: kindOf(dialect), unit };
-      found.push({ ...of, says, volts, amps, rateHz, protections });
+      found.push({ ...of, says, volts, amps, reading, rateHz, protections });
     } catch (error) {
       // Whoever cannot be reached any more answers no other question either.
       if (error instanceof ConnectionProblem) break;

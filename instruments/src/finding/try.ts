@@ -1,10 +1,11 @@
 import {
   bytesOfHex,
   decoderFor,
+  isAsked,
   type AskedDialect,
   type Dialect,
-  type FrameDialect,
-  type LineDialect,
+  type MeterReading,
+  type SentDialect,
 } from '../dialect/index.ts';
 import { AnswerProblem, sayBytes, supplyFor } from '../instrument/index.ts';
 import { bytesOf, type Connection, type Transport } from '../transport/index.ts';
@@ -16,6 +17,8 @@ export interface Tried {
   says: string;
   volts: number;
   amps: number;
+  /** What a multimeter shows, in the place of the two; null for any other instrument. */
+  reading: MeterReading | null;
   rateHz: number;
   /** How many of its own protections it answers for: more of them, and the dialect fits better. */
   protections: number;
@@ -36,9 +39,7 @@ interface TryOptions {
  * @throws {AnswerProblem} where it is silent, or says something that is not of this dialect: with what was sent and what came
  */
 export function tryInstrument(transport: Transport, dialect: Dialect, options: TryOptions = {}): Promise<Tried> {
-  return dialect.format === 'umbral-lines/1' || dialect.format === 'umbral-frames/1'
-    ? listened(transport, dialect)
-    : asked(transport, dialect, options);
+  return isAsked(dialect) ? asked(transport, dialect, options) : listened(transport, dialect);
 }
 
 async function asked(transport: Transport, dialect: AskedDialect, { unit, timeoutMs }: TryOptions): Promise<Tried> {
@@ -60,7 +61,7 @@ async function asked(transport: Transport, dialect: AskedDialect, { unit, timeou
     const isSupply = dialect.format === 'umbral-scpi/1' || dialect.output !== null;
     if (isSupply) await supply.settings();
     const protections = Object.values(await supply.selfWatch()).filter((x) => x !== null).length;
-    return { says, ...shown, rateHz, protections };
+    return { says, ...shown, reading: null, rateHz, protections };
   } catch (error) {
     if (!(error instanceof AnswerProblem) || heard.got.length === 0 || /not in this language/.test(error.message))
       throw error;
@@ -70,6 +71,15 @@ async function asked(transport: Transport, dialect: AskedDialect, { unit, timeou
   } finally {
     supply.close();
   }
+}
+
+type Shown = Pick<Tried, 'volts' | 'amps' | 'reading'>;
+
+/** What an instrument that sends only when it is asked is asked with. */
+export function requestOf(dialect: Dialect): { bytes: Uint8Array; everyMs: number } | null {
+  const request = 'request' in dialect ? dialect.request : null;
+  if (!request) return null;
+  return { everyMs: request.everyMs, bytes: 'text' in request ? bytesOf(request.text) : bytesOfHex(request.bytes) };
 }
 
 /** A transport of which the last bytes either way are kept. */
@@ -95,15 +105,21 @@ function overheard(transport: Transport, heard: { sent: Uint8Array; got: Uint8Ar
   };
 }
 
-async function listened(transport: Transport, dialect: LineDialect | FrameDialect): Promise<Tried> {
-  let last: { volts: number; amps: number } | null = null;
+async function listened(transport: Transport, dialect: SentDialect): Promise<Tried> {
+  let last: Shown | null = null;
   let n = 0;
-  const decoder = decoderFor(dialect, (values) => {
-    last = values;
-    n++;
-  });
-  const request = dialect.format === 'umbral-frames/1' ? dialect.request : null;
-  const heard = await listen(transport, policy.listenMs, request && { ...request, bytes: bytesOfHex(request.bytes) });
+  const decoder = decoderFor(
+    dialect,
+    ({ volts, amps }) => {
+      last = { volts, amps, reading: null };
+      n++;
+    },
+    (reading) => {
+      last = { volts: 0, amps: 0, reading };
+      n++;
+    },
+  );
+  const heard = await listen(transport, policy.listenMs, requestOf(dialect));
   for (const { bytes } of heard) decoder.push(bytes);
   const got = heard.flatMap(({ bytes }) => [...bytes]);
   if (last === null || n < policy.leastValues || decoder.wrong > policy.mostWrong * n)
@@ -113,7 +129,7 @@ async function listened(transport: Transport, dialect: LineDialect | FrameDialec
         : `${transport.where}: it sends something, but not in this language: got ${sayBytes(Uint8Array.from(got.slice(0, policy.shownBytes)))}`,
     );
   const rateHz = (n * policy.msPerSecond) / policy.listenMs;
-  return { says: dialect.name, ...(last as { volts: number; amps: number }), rateHz, protections: 0 };
+  return { says: dialect.name, ...(last as Shown), rateHz, protections: 0 };
 }
 
 /** A piece of what arrived: milliseconds since listening began, and its bytes. */

@@ -1,12 +1,5 @@
 import { Pauses } from '../transport/index.ts';
-import {
-  bytesOfHex,
-  decoderFor,
-  type FrameDialect,
-  type LineDialect,
-  type Decoder,
-  type MeterValues,
-} from '../dialect/index.ts';
+import { bytesOfHex, decoderFor, type SentDialect, type Decoder, type MeterValues } from '../dialect/index.ts';
 import type { Connection, Transport } from '../transport/index.ts';
 import { ClockMap } from './clock.ts';
 import { sayBytes } from './say-bytes.ts';
@@ -34,7 +27,7 @@ export class MeterSource implements Source {
 
   constructor(
     private readonly transport: Transport,
-    private readonly dialect: LineDialect | FrameDialect,
+    private readonly dialect: SentDialect,
     private readonly events: SourceEvents,
     private readonly options: { now: () => number; pauses?: Pauses },
   ) {
@@ -85,11 +78,20 @@ export class MeterSource implements Source {
     let [lastValue, lastPiece] = [now(), now()];
     let unread: Uint8Array = new Uint8Array(0);
     let ageOfPiece = 0;
-    const decoder = decoderFor(dialect, (values) => {
-      lastValue = now();
-      heard();
-      this.took(values, lastValue - ageOfPiece);
-    });
+    const decoder = decoderFor(
+      dialect,
+      (values) => {
+        lastValue = now();
+        heard();
+        this.took(values, lastValue - ageOfPiece);
+      },
+      (reading) => {
+        lastValue = now();
+        heard();
+        this.reporter.say('measuring', '');
+        this.events.reading?.(reading);
+      },
+    );
     this.decoder = decoder;
     await new Promise<void>((resolve, reject) => {
       const timers: NodeJS.Timeout[] = [];
@@ -121,9 +123,10 @@ export class MeterSource implements Source {
             connection.close();
           };
           timers.push(setInterval(watch, watchEveryMs));
-          if (dialect.format === 'umbral-frames/1' && dialect.request) {
-            const { bytes, everyMs } = dialect.request;
-            const ask = (): void => connection.send(bytesOfHex(bytes));
+          if ('request' in dialect && dialect.request) {
+            const { everyMs } = dialect.request;
+            const words = 'text' in dialect.request ? dialect.request.text : bytesOfHex(dialect.request.bytes);
+            const ask = (): void => connection.send(words);
             ask();
             timers.push(setInterval(ask, everyMs));
           }
@@ -134,7 +137,7 @@ export class MeterSource implements Source {
   }
 
   private took({ volts, amps, seconds }: MeterValues, arrived: number): void {
-    const { rateHz } = this.dialect;
+    const rateHz = 'rateHz' in this.dialect ? this.dialect.rateHz : null;
     const stamp = seconds ?? (rateHz === null ? null : this.values / rateHz);
     this.values++;
     const at = stamp === null ? arrived : this.clock.map(stamp, arrived);

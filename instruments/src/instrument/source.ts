@@ -1,3 +1,5 @@
+import type { MeterReading } from '../dialect/index.ts';
+
 /** One sample on our clock: seconds, volts, amperes; NaN where the instrument left a value out. */
 export interface LiveSample {
   t: number;
@@ -10,6 +12,8 @@ export type Health = 'connecting' | 'measuring' | 'troubled' | 'lost';
 /** What a source tells while it runs. */
 export interface SourceEvents {
   sample(sample: LiveSample): void;
+  /** What a multimeter shows. */
+  reading?(reading: MeterReading): void;
   /** Nothing was measured from one instant to another; `why` in words. */
   gap(from: number, to: number, why: string): void;
   health(health: Health, why: string): void;

@@ -7,6 +7,7 @@ import {
   SimulatedAsciiSupply,
   SimulatedBench,
   SimulatedMeter,
+  SimulatedMultimeter,
   usualFrameMeter,
   SimulatedRegisterSupply,
   SimulatedSupply,
@@ -49,6 +50,7 @@ describe('find it', () => {
     ['ascii-plain', 'supply', null, () => new SimulatedAsciiSupply(bench())],
     ['lines-usual', 'meter', null, () => new SimulatedMeter(bench(), { rateHz: 20 })],
     ['frames-usual', 'meter', null, () => new SimulatedMeter(bench(), { rateHz: 20, sends: usualFrameMeter })],
+    ['readings-usual', 'multimeter', null, () => new SimulatedMultimeter(bench())],
   ] as const)('%s is found by what it answers or sends, and nothing of it is changed', async (id, kind, unit, make) => {
     const made = make();
     if ('turn' in made) made.turn({ setV: 5, limitA: 1 });

@@ -37,7 +37,7 @@ const simulatedInstruments: readonly InstrumentSpec[] = [
   simulated('port-meter', 'Simulated USB-C meter', 'meter', 'lines-usual'),
 ];
 
-function simulated(key: string, name: string, kind: InstrumentSpec['kind'], dialect: string): InstrumentSpec {
+function simulated(key: string, name: string, kind: 'supply' | 'meter', dialect: string): InstrumentSpec {
   const transport = { kind: 'simulated' as const, which: kind };
   return { key, name, kind, transport, dialect, calibration: noCalibration, simulated: true };
 }

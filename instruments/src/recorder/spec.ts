@@ -1,10 +1,11 @@
 import * as yup from 'yup';
+import { instrumentKinds, type InstrumentKind } from '../dialect/dialects.ts';
 
 /** An instrument of this bench, as the database holds it. */
 export interface InstrumentSpec {
   key: string;
   name: string;
-  kind: 'supply' | 'meter';
+  kind: InstrumentKind;
   transport:
     | { kind: 'tcp'; host: string; port: number; unit?: number | null }
     /** `unit` is its address where several instruments are on one bus; that of its dialect where left out. */
@@ -81,7 +82,7 @@ const specSchema = yup
   .object({
     key: words().matches(/^[a-z0-9-]+$/),
     name: words(),
-    kind: yup.string().oneOf(['supply', 'meter']).required(),
+    kind: yup.string().oneOf(instrumentKinds).required(),
     transport: yup.lazy((value: { kind?: unknown } | undefined) => transportSchemaOf(value?.kind)),
     dialect: words(),
     calibration: yup

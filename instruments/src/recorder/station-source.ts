@@ -1,4 +1,4 @@
-import { kindOf, type Dialect } from '../dialect/index.ts';
+import { isAsked, kindOf, type Dialect } from '../dialect/index.ts';
 import {
   MeterSource,
   SeenSource,
@@ -46,7 +46,7 @@ export function sourceOf(
   if (kindOf(dialect) !== spec.kind)
     throw new RangeError(`${spec.name}: "${spec.dialect}" is spoken by a ${kindOf(dialect)}, not by a ${spec.kind}`);
   const resolution = stepsOf(dialect);
-  if (dialect.format === 'umbral-lines/1' || dialect.format === 'umbral-frames/1')
+  if (!isAsked(dialect))
     return withPage(page, { source: new MeterSource(transport, dialect, events, { now }), supply: null, resolution });
   const asked = supplyFor(transport, dialect, { unit: unitOf(spec) });
   const plausible = ({ volts, amps }: SupplyMeasurement): boolean => volts > -1 && volts < 80 && amps > -1 && amps < 40;
@@ -65,4 +65,7 @@ function withPage(page: PagePort | null, made: Omit<MadeSource, 'page' | 'seen'>
 /** Until its display has been read. */
 const usualSteps: Steps = { resolutionV: 0.01, resolutionA: 0.01 };
 
-const stepsOf = ({ resolutionV, resolutionA }: Dialect) => ({ resolutionV, resolutionA });
+const stepsOf = (dialect: Dialect): Steps =>
+  dialect.format === 'umbral-readings/1'
+    ? { ...usualSteps }
+    : { resolutionV: dialect.resolutionV, resolutionA: dialect.resolutionA };

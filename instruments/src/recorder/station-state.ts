@@ -1,4 +1,4 @@
-import type { Dialect } from '../dialect/index.ts';
+import type { Dialect, MeterReading } from '../dialect/index.ts';
 import type { Health, LiveSample, SelfWatch } from '../instrument/index.ts';
 import type { OutlineState } from '../store/outline.ts';
 import type { SampleBlock } from '../store/samples.ts';
@@ -45,6 +45,8 @@ export interface StationState {
   /** Smallest steps that it shows. */
   resolutionV: number;
   resolutionA: number;
+  /** What a multimeter shows, and whether it stands still; null for any other instrument, or while it shows nothing. */
+  reading: (MeterReading & { isStable: boolean }) | null;
   mode: 'cv' | 'cc' | 'off' | null;
   rateHz: number;
   armed: Armed | null;

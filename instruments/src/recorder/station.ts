@@ -8,6 +8,7 @@ import type { RecordingOf } from './keeper.ts';
 import { Output } from './output.ts';
 import type { InstrumentSpec } from './spec.ts';
 import { sourceOf, type MadeSource } from './station-source.ts';
+import { ShownReading } from './shown-reading.ts';
 import { StationRecording } from './station-recording.ts';
 import { averageReadings, samplesFor } from './averaged.ts';
 import {
@@ -25,6 +26,7 @@ export class Station {
   private health: Health = 'connecting';
   private why = '';
   private last: LiveSample | null = null;
+  private readonly read = new ShownReading();
   private rateHz = 0;
   private mode: StationState['mode'] = null;
   private modeAskedAt = -Infinity;
@@ -41,9 +43,11 @@ export class Station {
     const events: SourceEvents = {
       sample: (sample) => this.took(sample),
       gap: (from, to, why) => this.recording.gap(from, to, why),
+      reading: (reading) => this.read.took(reading, context.now()),
       health: (health, why) => {
         [this.health, this.why] = [health, why];
         if (health === 'lost') {
+          this.read.forget();
           this.output?.lost();
           this.mode = null;
         }
@@ -94,6 +98,7 @@ export class Station {
       health: this.health,
       why: this.why,
       ...this.made.resolution,
+      reading: this.read.now(this.context.now()),
       mode: this.mode,
       rateHz: this.rateHz,
       armed: this.output?.isArmed ?? null,

@@ -6,6 +6,7 @@ import { readFrameDialect } from '../dialect/index.ts';
 import type { SimulatedPorts } from '../recorder/roster.ts';
 import { SimulatedAsciiSupply } from './ascii-supply.ts';
 import { SimulatedMeter, usualFrameMeter } from './meter.ts';
+import { SimulatedMultimeter } from './multimeter.ts';
 import { SimulatedRegisterSupply } from './register-supply.ts';
 import { SimulatedSupply } from './supply.ts';
 
@@ -32,6 +33,7 @@ const standInsOn = (bench: SimulatedBench) =>
     ['a supply with plain text', new SimulatedAsciiSupply(bench)],
     ['a meter with binary frames', new SimulatedMeter(bench, { sends: usualFrameMeter })],
     ['a meter in an unknown language', new SimulatedMeter(bench, { sends: { dialect: unknownMeter, bytes: 15 } })],
+    ['a multimeter', new SimulatedMultimeter(bench)],
   ] as const;
 
 /** A bench with a supply, a meter and a device that are not there; its hands are worked over HTTP. */

@@ -68,6 +68,13 @@ class PassedOn {
     for (const bytes of this.lastWords) void this.device?.write(bytes).catch(() => undefined);
   }
 
+  /** What a window that goes can still say: that it is gone, so that the next may connect at once. */
+  leave(): void {
+    this.farewell();
+    const body = { instrument: this.instrument, by: this.by, does: 'close', why: 'its window was closed' };
+    navigator.sendBeacon('/api/recorder/page', new Blob([JSON.stringify(body)], { type: 'application/json' }));
+  }
+
   /** From opening the device until it or the recorder is gone. */
   private async once(): Promise<void> {
     let ended: string | null = null;
@@ -184,5 +191,5 @@ export async function letGo(instrument: string): Promise<void> {
 
 if (typeof window !== 'undefined')
   window.addEventListener('pagehide', () => {
-    for (const passed of passedOn.values()) passed.farewell();
+    for (const passed of passedOn.values()) passed.leave();
   });

@@ -3,6 +3,7 @@
 import { railStates } from '@umbral/core/words';
 import { useRef, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
+import { FromMeter } from '@/features/measure/from-meter';
 import { Hazard } from '@/ui/parts';
 import { addReading, addSweep } from './actions';
 import { Asks, CircuitSelect, ElementNames, FollowsSelect, FormFoot } from '@/ui/kit/form-parts';
@@ -117,6 +118,10 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
             {form.mode === 'diode' ? 'in diode mode' : 'resistance'}.
           </Hazard>
         )}
+        <FromMeter
+          isEmpty={form.text === '' && form.where.trim() !== '' && !isSweep}
+          onTake={(text) => set({ text })}
+        />
         <div className="grid grid-cols-2 gap-3">
           <TextField
             label="Where"

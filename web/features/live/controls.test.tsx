@@ -23,6 +23,7 @@ const station = (more: Partial<StationState> = {}): StationState => ({
   outputUnknown: false,
   canWatchItself: false,
   atPage: null,
+  reading: null,
   recording: null,
   ended: null,
   ...more,

@@ -38,7 +38,9 @@ export function LiveBench({ view }: { view: LiveView }) {
         {isHeard ? 'Looking for instruments …' : 'The recorder does not answer. Trying again.'}
       </p>
     );
-  if (states.length === 0)
+  // A multimeter takes readings; it records nothing.
+  const recording = states.filter((s) => s.kind !== 'multimeter');
+  if (recording.length === 0)
     return (
       <p className="card mt-3">
         No instrument yet. Add one in the{' '}
@@ -48,7 +50,7 @@ export function LiveBench({ view }: { view: LiveView }) {
         .
       </p>
     );
-  return <Bench view={view} states={states} isHeard={isHeard} health={health} shapeOf={shapeOf} />;
+  return <Bench view={view} states={recording} isHeard={isHeard} health={health} shapeOf={shapeOf} />;
 }
 
 type Heard = Pick<ReturnType<typeof useRecorder>, 'isHeard' | 'health' | 'shapeOf'>;

@@ -21,6 +21,11 @@ export function usePedalSetting() {
   return { code, does: known, setCode, setDoes: (to: PedalAction) => setDoes(to) };
 }
 
+/** Where nothing is recorded, the pedal does one thing: it takes what stands there. Whatever it is set to. */
+export function usePedalKey(act: () => void): void {
+  usePedal({ press: act, mark: act, record: act, output: act });
+}
+
 /** Lets the pedal act, whatever has the focus: a foot does not know where the cursor is. Held down it acts once. */
 export function usePedal(acts: Record<PedalAction, () => void>): { code: string; does: PedalAction } {
   const { code, does } = usePedalSetting();

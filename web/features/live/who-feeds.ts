@@ -3,7 +3,7 @@ import { formatPower, formatVoltage } from '@umbral/core/words';
 /** What an instrument measures now. Volts, amperes. */
 export interface Feeding {
   name: string;
-  kind: 'supply' | 'meter';
+  kind: 'supply' | 'meter' | 'multimeter';
   volts: number | null;
   amps: number | null;
 }

@@ -5,6 +5,7 @@ import { useMemo, useState, type RefObject } from 'react';
 import { parseReading } from '@umbral/core/typed-reading';
 import { parseQuantity, type ReadingMode } from '@umbral/core/words';
 import { usePreference } from '@/ui/preference';
+import { FromMeter } from './from-meter';
 import { SimulatedProbe } from './simulated-probe';
 import type { MeasureView } from './view';
 import { modeWords, phaseWords, type Phase } from './words';
@@ -120,6 +121,13 @@ export function TypeLine({
           Save, next
         </GatedButton>
       </div>
+      <FromMeter
+        isEmpty={line.text === ''}
+        onTake={(text) => {
+          line.setText(text);
+          input.current?.focus();
+        }}
+      />
       <p id="typed-says" aria-live="polite" className="min-h-6 text-sm text-muted">
         {line.parsed === null
           ? 'Enter saves and moves on. Arrows change the rail. v, d or r in front changes the mode. 0.8~1.2 for a swinging voltage.'

@@ -43,7 +43,7 @@ const instrumentInput = yup.object({
   key: yup.string().max(120).nullable().default(null),
   version,
   name: name('Name').required('Name: enter what you call it at your bench'),
-  kind: yup.string().oneOf(['supply', 'meter']).required(),
+  kind: yup.string().oneOf(['supply', 'meter', 'multimeter']).required(),
   dialect: yup.string().max(120).required('Language: choose what it speaks'),
   ...placeFields,
   way: yup.string().oneOf(['tcp', 'serial', 'simulated', 'camera', 'browser']).required(),
@@ -57,7 +57,8 @@ const instrumentInput = yup.object({
 export type InstrumentFields = yup.InferType<typeof instrumentInput>;
 
 function transportOf(f: InstrumentFields) {
-  if (f.way === 'simulated') return { kind: 'simulated' as const, which: f.kind };
+  if (f.way === 'simulated')
+    return { kind: 'simulated' as const, which: f.kind === 'supply' ? ('supply' as const) : ('meter' as const) };
   if (f.way === 'camera') return { kind: 'camera' as const };
   if (f.way === 'browser') return atPageOf(f);
   return placeOf(f);

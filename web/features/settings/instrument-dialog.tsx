@@ -37,6 +37,8 @@ function fieldsOf(i: InstrumentView | null): InstrumentFields {
   return { ...of, path: transport.path, baudRate: transport.baudRate, unit: transport.unit ?? null };
 }
 
+const groupNames = { supply: 'Supplies', meter: 'Meters', multimeter: 'Multimeters' } as const;
+
 const bluetoothLabels = {
   service: 'Service',
   notify: 'Characteristic it tells by',
@@ -126,8 +128,8 @@ export function InstrumentDialog({
           <div className="grid grid-cols-2 gap-3">
             {form.way !== 'camera' && (
               <SelectField label="Language" value={form.dialect} onValue={speak} className="col-span-2">
-                {(['supply', 'meter'] as const).map((kind) => (
-                  <optgroup key={kind} label={kind === 'supply' ? 'Supplies' : 'Meters'}>
+                {(['supply', 'meter', 'multimeter'] as const).map((kind) => (
+                  <optgroup key={kind} label={groupNames[kind]}>
                     {dialects
                       .filter((d) => d.kind === kind)
                       .map((d) => (

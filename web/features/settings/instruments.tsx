@@ -14,7 +14,7 @@ import { CalibrationDialog } from './calibration-dialog';
 import { FindDialog } from './find-dialog';
 import { InstrumentDialog } from './instrument-dialog';
 import { Languages } from './languages';
-import { sayRate } from './say-shown';
+import { sayRate, sayReading } from './say-shown';
 import type { InstrumentView, SettingsViewData } from './view';
 
 type Open =
@@ -79,11 +79,12 @@ export function Instruments({ view }: { view: SettingsViewData }) {
               <div className="flex flex-wrap items-baseline gap-x-3">
                 <h3 className="text-lg font-bold">{i.name}</h3>
                 <span className="text-sm text-muted">
-                  {i.kind === 'supply' ? 'bench supply' : 'meter'} · {i.where} · {i.speaks}
+                  {i.kind === 'supply' ? 'bench supply' : i.kind} · {i.where} · {i.speaks}
                 </span>
                 <span className="ml-auto text-sm" role="status">
                   {state ? healthWords[state.health] : 'not connected'}
-                  {state?.health === 'measuring' && (
+                  {state?.reading && `, ${sayReading(state.reading)}`}
+                  {state?.health === 'measuring' && i.kind !== 'multimeter' && (
                     <>
                       , {formatVoltage(state.volts)}, {formatCurrent(state.amps, state.resolutionA)}
                       {state.rateHz > 0 && `, ${sayRate(state.rateHz)}`}
@@ -94,7 +95,9 @@ export function Instruments({ view }: { view: SettingsViewData }) {
               {state?.why && <p className="text-sm text-decide">{state.why}</p>}
               {state && <ConnectHere station={state} />}
               <p className="mt-1">
-                {i.corrected.length === 0 ? (
+                {i.kind === 'multimeter' ? (
+                  <span className="text-muted">Its readings go into the line that you type into.</span>
+                ) : i.corrected.length === 0 ? (
                   <span className="text-muted">Not calibrated. Readings are shown as received.</span>
                 ) : (
                   `Corrected: ${i.corrected.join('; ')}.`
@@ -111,14 +114,16 @@ export function Instruments({ view }: { view: SettingsViewData }) {
                 </details>
               )}
               <div className="mt-2 flex flex-wrap gap-2">
-                <button
-                  type="button"
-                  className="button"
-                  aria-label={`Calibrate ${i.name}`}
-                  onClick={() => setOpen({ what: 'calibrate', key: i.key })}
-                >
-                  Calibrate
-                </button>
+                {i.kind !== 'multimeter' && (
+                  <button
+                    type="button"
+                    className="button"
+                    aria-label={`Calibrate ${i.name}`}
+                    onClick={() => setOpen({ what: 'calibrate', key: i.key })}
+                  >
+                    Calibrate
+                  </button>
+                )}
                 <button
                   type="button"
                   className="button"

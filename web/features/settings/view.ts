@@ -8,7 +8,7 @@ export interface InstrumentView {
   /** Null for the bench beside the database. */
   benchId: number | null;
   name: string;
-  kind: 'supply' | 'meter';
+  kind: KnownInstrument['spec']['kind'];
   simulated: boolean;
   /** Where it is reached, in words. */
   where: string;
