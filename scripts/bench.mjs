@@ -14,6 +14,7 @@ import { benchDisplay, benchFilmed } from './bench/display.mjs';
 import { benchPractice } from './bench/practice.mjs';
 import { benchGrowth } from './bench/growth.mjs';
 import { benchImport } from './bench/import.mjs';
+import { benchInstruments } from './bench/instruments.mjs';
 import { benchLearning } from './bench/learning.mjs';
 import { benchLibrary } from './bench/library.mjs';
 import { benchLive } from './bench/live.mjs';
@@ -47,6 +48,7 @@ main(async () => {
     camera: benchCamera,
     board: async () => (benchNextProbe(core), benchLadder(core)),
     import: benchImport,
+    instruments: benchInstruments,
     growth: benchGrowth,
     pages: benchPages,
     pdf: benchPdf,

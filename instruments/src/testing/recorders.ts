@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { Recorder, type InstrumentSpec, type RecorderOptions } from '../recorder/index.ts';
 import { unpackSamples } from '../store/samples.ts';
 import { recorderClient, token } from './recorder-client.ts';
-import { phone, simulatedBench, type Closing } from './simulated-bench.ts';
+import { phone, simulatedBench, type BenchSpeaks, type Closing } from './simulated-bench.ts';
 import { makeTestSchema, type TestSchema } from './schema.ts';
 import { now, until } from './until.ts';
 
@@ -38,7 +38,7 @@ export function useRecorders() {
     return { ...speak, port, recorder: made };
   }
 
-  const bench = (fault?: string) => simulatedBench(closing, fault);
+  const bench = (fault?: string, speaks?: BenchSpeaks) => simulatedBench(closing, fault, speaks);
   const client = (port: number) => recorderClient(port, () => jobId);
   /** @param given the folder of an earlier one, for its successor */
   async function ownProcess(parts: Bench, given: { folder?: string; databaseUrl?: string } = {}) {
