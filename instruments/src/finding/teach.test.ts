@@ -2,6 +2,7 @@ import { gaussianNoise, seededRandom, type Random } from '@umbral/core';
 import {
   bytesOfHex,
   checksumKinds,
+  checksumOf,
   checksums,
   fieldOf,
   numberTypes,
@@ -98,6 +99,28 @@ test.each([
   const seeds = Array.from({ length: 60 }, (_x, k) => 100 + k);
   const missed = seeds.filter((seed) => !isFound(seed, knowsPauses));
   expect(missed.length / seeds.length).toBeLessThanOrEqual(0.1);
+});
+
+test('frames of several lengths are cut by the byte that says how long each is', () => {
+  const random = seededRandom(9);
+  const bytes: number[] = [];
+  const lengths: number[] = [];
+  for (let k = 0; k < 300; k++) {
+    const size = [11, 15, 20][Math.floor(random() * 3)];
+    const frame = Uint8Array.from({ length: size }, () => Math.floor(random() * 256));
+    frame.set([0xa5, 0x5a, size - 4]);
+    const { at, expected } = checksumOf(frame, { kind: 'crc16-modbus', from: 2, fromEnd: 0, order: 'little' });
+    frame.set([expected & 0xff, expected >> 8], at);
+    lengths.push(size);
+    bytes.push(...frame);
+  }
+  const [guess] = guessFraming(Uint8Array.from(bytes));
+  expect(guess.framing).toMatchObject({
+    start: 'A5 5A',
+    length: { at: 2, type: 'u8', plus: 4 },
+    checksum: { kind: 'crc16-modbus', order: 'little' },
+  });
+  expect(framesIn(Uint8Array.from(bytes), guess.framing).map((f) => f.length)).toEqual(lengths);
 });
 
 test('noise has no frames, and too little of anything neither', () => {

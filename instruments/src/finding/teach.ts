@@ -60,6 +60,7 @@ export function guessFraming(bytes: Uint8Array, afterPause: readonly number[] = 
         Math.round((b.covers - a.covers) * policy.coverSteps) ||
         // A frame that is turned, its end in front or its beginning behind, is as whole; a pause tells which is first.
         Math.round((b.begun - a.begun) * policy.coverSteps) ||
+        a.framing.end.length - b.framing.end.length ||
         a.framing.checksum.from - b.framing.checksum.from ||
         b.framing.start.length - a.framing.start.length,
     )
