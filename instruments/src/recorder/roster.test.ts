@@ -47,6 +47,31 @@ describe('what a bench has', () => {
     expect(problems[3]).toMatch(/^f-other\.json: line 1: format: expected/);
   });
 
+  test('one serial port is one instrument’s, or a bus on which each has an address of its own', async () => {
+    const at = (key: string, dialect: string, unit?: number): InstrumentSpec => ({
+      key,
+      name: `the ${key}`,
+      kind: dialect === 'lines-usual' ? 'meter' : 'supply',
+      transport: { kind: 'serial', path: '/dev/ttyX0', baudRate: 9600, ...(unit === undefined ? {} : { unit }) },
+      dialect,
+      calibration: noCalibration,
+      simulated: false,
+    });
+    for (const spec of [
+      at('first', 'registers-usual'),
+      at('second', 'registers-usual', 2),
+      at('same', 'registers-usual', 1),
+      at('meter', 'lines-usual'),
+    ])
+      await keep(spec);
+    const { instruments, problems } = await load();
+    expect(instruments.map((s) => s.key)).toEqual(['first', 'second']);
+    expect(problems).toEqual([
+      'the same: /dev/ttyX0 is already used by the first, also at address 1. Give each an address of its own',
+      'the meter: /dev/ttyX0 is already used by the first',
+    ]);
+  });
+
   test('no folder is no problem; the simulated ones are there while there is a simulated bench', async () => {
     rmSync(folder, { recursive: true });
     expect(await load()).toMatchObject({ instruments: [], problems: [] });
