@@ -49,8 +49,9 @@ class PassedOn {
         this.say({ is: 'connecting', name, problem: '' });
         await this.once();
       } catch (error) {
-        this.say({ is: this.isOn ? 'lost' : 'off', name, problem: (error as Error).message });
+        // What was refused is refused again; what was lost may come back.
         if (error instanceof Refused) this.isOn = false;
+        this.say({ is: this.isOn ? 'lost' : 'off', name, problem: (error as Error).message });
       }
       if (this.isOn) await pause(againMs);
     }
