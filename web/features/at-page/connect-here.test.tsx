@@ -1,4 +1,4 @@
-import { act, screen } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import { show } from '@/testing/show';
 import { ConnectHere } from './connect-here';
 import { passOn } from './passing';
@@ -10,21 +10,23 @@ const station = {
   atPage: { kind: 'browser' as const, way: 'serial' as const, baudRate: 9600 },
 };
 
-/** The recorder behind the page: what it was asked, and what it answers. */
+/** The recorder behind the page: what it was asked, and what it answers. A second pull waits for something to send, for ever. */
 const asked: { does: string; pieces?: [number, string][] }[] = [];
-let answers: (body: { does: string }) => { ok: boolean; kind?: string; message?: string; value?: unknown };
+let toSend: string[] = [];
+let refusesWith = '';
 beforeEach(() => {
   asked.length = 0;
-  answers = ({ does }) => ({
-    ok: true,
-    value: does === 'open' ? { lastWords: ['4f 46 46'] } : does === 'pull' ? { send: [] } : {},
-  });
-  global.fetch = jest.fn(async (_url: string, { body }: { body: string }) => {
+  [toSend, refusesWith] = [[], ''];
+  global.fetch = jest.fn((_url: string, { body }: { body: string }) => {
     const given = JSON.parse(body) as { does: string };
     asked.push(given);
-    await new Promise((resolve) => setTimeout(resolve, 5));
-    const answer = answers(given);
-    return { ok: answer.ok, json: () => Promise.resolve(answer) };
+    const values: Record<string, object> = { open: { lastWords: ['4f'] }, pull: { send: toSend } };
+    if (given.does === 'pull' && asked.filter((a) => a.does === 'pull').length > 1) return new Promise(() => undefined);
+    const answer =
+      refusesWith === ''
+        ? { ok: true, value: values[given.does] ?? {} }
+        : { ok: false, kind: 'input', message: refusesWith };
+    return Promise.resolve({ ok: answer.ok, json: () => Promise.resolve(answer) });
   }) as never;
 });
 
@@ -83,25 +85,16 @@ test('an instrument that is reached from the recorder shows nothing here', () =>
 test('what arrives is passed on with its age, what is to be sent is written, and letting go closes both', async () => {
   const { port, written, tell } = aPort();
   has({ requestPort: () => Promise.resolve(port) });
-  let toSend = ['2a'];
-  answers = ({ does }) => ({
-    ok: true,
-    value: does === 'open' ? { lastWords: ['4f'] } : does === 'pull' ? { send: toSend.splice(0) } : {},
-  });
+  toSend = ['2a'];
   const { person } = show(<ConnectHere station={station} />);
   await person.click(screen.getByRole('button', { name: 'Connect Inline meter here' }));
   await screen.findByText(/Connected by this window/);
   expect(port.open).toHaveBeenCalledWith({ baudRate: 9600 });
   tell(Uint8Array.of(0xa5, 0x5a));
-  const until = async (is: () => boolean): Promise<void> => {
-    for (let k = 0; k < 200 && !is(); k++) await act(() => new Promise((resolve) => setTimeout(resolve, 10)));
-    expect(is()).toBe(true);
-  };
-  await until(() => asked.some((a) => a.does === 'pass'));
+  await waitFor(() => expect(asked.some((a) => a.does === 'pass')).toBe(true));
   const [[age, hex]] = asked.find((a) => a.does === 'pass')?.pieces ?? [[NaN, '']];
   expect([hex, age >= 0 && age < 1]).toEqual(['a5 5a', true]);
-  await until(() => written.some((w) => w[0] === 0x2a));
-  toSend = [];
+  await waitFor(() => expect(written[0]).toEqual([0x2a]));
   await person.click(screen.getByRole('button', { name: 'Disconnect Inline meter' }));
   await screen.findByRole('button', { name: 'Connect Inline meter here' });
   // What switches it off is sent before it is let go of.
@@ -112,10 +105,7 @@ test('what arrives is passed on with its age, what is to be sent is written, and
 test('another window has it: that is said, and it is not tried again', async () => {
   const { port } = aPort();
   has({ requestPort: () => Promise.resolve(port) });
-  answers = ({ does }) =>
-    does === 'open'
-      ? { ok: false, kind: 'input', message: 'Another window is connected to Inline meter.' }
-      : { ok: true, value: {} };
+  refusesWith = 'Another window is connected to Inline meter.';
   const { person } = show(<ConnectHere station={station} />);
   await person.click(screen.getByRole('button', { name: 'Connect Inline meter here' }));
   expect((await screen.findByRole('alert')).textContent).toContain('Another window is connected');
