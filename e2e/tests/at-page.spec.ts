@@ -88,6 +88,7 @@ test('a supply that the page reaches is armed with a warning, switched, and goes
   // A window that was loaded anew has let go of it, and may take it again at once.
   await page.getByRole('button', { name: 'Connect Page supply here' }).click();
   await expect(page.getByText('Connected by this window')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Page supply measures/ })).toBeVisible();
   await page.keyboard.press('a');
   const asks = page.getByRole('dialog', { name: 'Before the output is armed' });
   await expect(asks).toContainText('Only the window that it is plugged into can switch this supply off');

@@ -9,8 +9,8 @@ export type Passing =
 
 const off: Passing = { is: 'off', problem: '' };
 
-/** Bytes that arrived are told together, this often; milliseconds. */
-const tellEveryMs = 40;
+/** Bytes that arrive within so long are told together, milliseconds: an answer is not kept waiting, a stream comes in batches. */
+const tellAfterMs = 10;
 /** After so long without the recorder, what is on is switched off; and how long until it is tried again. */
 const aloneMs = 4000;
 const againMs = 1000;
@@ -35,6 +35,7 @@ class PassedOn {
   private okAt = performance.now();
   private hasSaid = false;
   private isOn = true;
+  private wake: () => void = () => undefined;
 
   constructor(
     private readonly instrument: string,
@@ -59,6 +60,7 @@ class PassedOn {
 
   async stop(): Promise<void> {
     this.isOn = false;
+    this.wake();
     this.farewell();
     await this.device?.close();
     await this.ask({ does: 'close', why: 'the page let go of it' }).catch(() => undefined);
@@ -80,9 +82,13 @@ class PassedOn {
   private async once(): Promise<void> {
     let ended: string | null = null;
     const device = await this.chosen.open({
-      bytes: (bytes) => void this.heard.push({ at: performance.now(), bytes }),
+      bytes: (bytes) => {
+        this.heard.push({ at: performance.now(), bytes });
+        this.wake();
+      },
       ended: (why) => {
         ended = why;
+        this.wake();
       },
     });
     this.device = device;
@@ -102,13 +108,22 @@ class PassedOn {
 
   private async tell(isOver: () => boolean): Promise<void> {
     while (!isOver()) {
-      await pause(tellEveryMs);
+      await this.somethingHeard();
+      await pause(tellAfterMs);
       const pieces = this.heard.splice(0, mostPieces);
       if (pieces.length === 0) continue;
       const now = performance.now();
       const aged = pieces.map(({ at, bytes }) => [Math.max(0, (now - at) / msPerSecond), hexOf(bytes)]);
       await this.patiently(() => this.ask({ does: 'pass', pieces: aged }));
     }
+  }
+
+  /** Resolves when bytes have arrived, or it is over. */
+  private somethingHeard(): Promise<void> {
+    if (this.heard.length > 0 || !this.isOn) return Promise.resolve();
+    return new Promise((resolve) => {
+      this.wake = resolve;
+    });
   }
 
   private async pull(device: PluggedIn, isOver: () => boolean): Promise<void> {

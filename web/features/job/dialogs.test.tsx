@@ -22,6 +22,7 @@ jest.mock('@/features/day/actions', () => ({
     Promise.resolve({ ok: true, value: { cool: 10, bath: 8, dry: 240, part: 4320, overnight: 900 } }),
 }));
 jest.mock('./dumps', () => ({ Dumps: () => null }));
+jest.mock('@/features/measure/from-meter', () => ({ FromMeter: () => null }));
 const view = {
   job: { id: 7 },
   actions: [{ key: 'a1', words: 'Coil removed' }],

@@ -7,6 +7,7 @@ import type { TestView } from './words';
 
 jest.mock('./actions', () => ({ takeTyped: jest.fn() }));
 jest.mock('./simulated-probe', () => ({ SimulatedProbe: () => null }));
+jest.mock('./from-meter', () => ({ FromMeter: () => null }));
 const take = takeTyped as jest.MockedFunction<typeof takeTyped>;
 
 const phase = { expected: true, seen: null, implied: null, from: null };
