@@ -160,7 +160,7 @@ export function InstrumentDialog({
                 onValue={(value) => set({ unit: wholeNumberOf(value) })}
               />
             ) : (
-              <span />
+              form.way !== 'browser' && <span />
             )}
             {form.way === 'browser' && (
               <>
@@ -182,7 +182,7 @@ export function InstrumentDialog({
                     onValue={(value) => set({ baudRate: wholeNumberOf(value) })}
                   />
                 ) : (
-                  <span />
+                  form.pageWay === 'hid' && <span />
                 )}
                 {form.pageWay === 'bluetooth' &&
                   (['service', 'notify', 'write'] as const).map((of) => (

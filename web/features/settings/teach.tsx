@@ -169,7 +169,21 @@ export function TeachView({ at, baud, benchId }: { at: string; baud: string; ben
                 <ol aria-label="Looks" className="list-decimal pl-5 text-sm">
                   {known.looks.map((l, k) => (
                     <li key={k}>
-                      {l.volts} V, {l.amps} A
+                      {l.volts} V, {l.amps} A{' '}
+                      <button
+                        type="button"
+                        className="underline"
+                        aria-label={`Take out ${l.volts} V, ${l.amps} A`}
+                        onClick={() =>
+                          void guess(
+                            everyByte.current,
+                            known.framing,
+                            known.looks.filter((_, n) => n !== k),
+                          )
+                        }
+                      >
+                        Take out
+                      </button>
                     </li>
                   ))}
                 </ol>
