@@ -20,7 +20,8 @@ function typedFor({ mode, value, ol }: Reading, beepsBelowOhm: number): string {
 const say = ({ mode, value, ol }: Reading): string =>
   ol || value === null ? 'OL' : mode === 'voltage' || mode === 'diode' ? formatVoltage(value) : formatResistance(value);
 
-const modeNames = { voltage: 'V', resistance: 'Ω', diode: 'diode mode', continuity: 'continuity' } as const;
+/** What the unit does not say. */
+const modeNames = { voltage: '', resistance: '', diode: ', diode mode', continuity: ', continuity' } as const;
 
 /** Below so many ohm a multimeter beeps, as most do. */
 const beepsBelowOhm = 30;
@@ -59,7 +60,8 @@ export function FromMeter({ isEmpty, onTake }: { isEmpty: boolean; onTake: (text
         {meter.name}:{' '}
         {reading ? (
           <strong className="tabular-nums">
-            {say(reading)} {modeNames[reading.mode]}
+            {say(reading)}
+            {modeNames[reading.mode]}
           </strong>
         ) : (
           meter.why || 'shows nothing'
