@@ -155,6 +155,7 @@ export class RegisterBus {
   private readonly client: ModbusRTU;
   private opening: Promise<void> | null = null;
   private turns: Promise<unknown> = Promise.resolve();
+  private tellLost: (error: Error) => void = () => undefined;
   /** A late answer may still come. */
   private inDoubt = false;
 
@@ -209,7 +210,8 @@ export class RegisterBus {
       this.client.setID(unit);
       this.client.setTimeout(timeoutMs);
       try {
-        return await work(this.client);
+        // The client waits out its time even where the line is gone.
+        return await Promise.race([work(this.client), this.lost()]);
       } catch (error) {
         this.inDoubt = true;
         throw problemOf(error, unit, timeoutMs);
@@ -219,6 +221,13 @@ export class RegisterBus {
     return turn;
   }
 
+  /** Rejects when the line is gone. */
+  private lost(): Promise<never> {
+    return new Promise((_, reject) => {
+      this.tellLost = reject;
+    });
+  }
+
   private forget(): void {
     const { line } = this.transport;
     if (line !== undefined && RegisterBus.open.get(line) === this) RegisterBus.open.delete(line);
@@ -226,6 +235,7 @@ export class RegisterBus {
 
   private closed(reason: string | null): void {
     this.forget();
+    this.tellLost(new ConnectionProblem(`${this.transport.where}: ${reason ?? 'closed'}`));
     const told = [...this.users];
     this.users.clear();
     for (const user of told) user(reason);
