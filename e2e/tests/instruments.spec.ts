@@ -113,14 +113,14 @@ test('a meter in an unknown language is taught by its bytes and its display, and
   await expect(framing.getByLabel('Bytes in a frame')).toHaveValue('15');
   await expect(framing.getByLabel('Checksum', { exact: true })).toHaveValue('xor8');
   const display = page.getByRole('region', { name: 'The display' });
-  await expect(display.getByRole('button', { name: 'Take' })).toHaveAttribute('aria-disabled', 'true');
+  await expect(display.getByRole('button', { name: 'Take', exact: true })).toHaveAttribute('aria-disabled', 'true');
   for (let k = 1; k <= 2; k++) {
     // What the meter beside it shows stands for its display.
     const { volts, amps } = (await stateOf('port-meter'))?.shown ?? { volts: NaN, amps: NaN };
     await display.getByLabel('Volts', { exact: true }).fill(volts.toFixed(2));
     // That one shows 1.5 % and 3 mA too much.
     await display.getByLabel('Amperes', { exact: true }).fill(Math.max(0, (amps - 0.003) / 1.015).toFixed(2));
-    await display.getByRole('button', { name: 'Take' }).click();
+    await display.getByRole('button', { name: 'Take', exact: true }).click();
     await expect(display.getByRole('list', { name: 'Looks' }).getByRole('listitem')).toHaveCount(k, {
       timeout: 20_000,
     });
