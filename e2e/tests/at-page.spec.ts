@@ -25,9 +25,9 @@ async function addAtPage(page: Page, name: string, language: string, way: string
   await dialog.getByLabel('Plugged in by').selectOption({ label: way });
   if (way === 'Bluetooth') {
     await dialog.getByRole('button', { name: 'Save' }).click();
-    await expect(dialog.getByRole('alert')).toContainText('Bluetooth: the service');
+    await expect(dialog.getByRole('alert')).toContainText('Bluetooth: enter the service');
     await dialog.getByLabel('Service').fill('ffe0');
-    await dialog.getByLabel('Characteristic it tells by').fill('ffe1');
+    await dialog.getByLabel('Notify characteristic').fill('ffe1');
   }
   await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(dialog).toHaveCount(0);

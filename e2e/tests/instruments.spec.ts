@@ -18,12 +18,12 @@ async function findAndAdd(page: Page, says: string, name: string): Promise<void>
   await standIn(page, says);
   await dialog.getByRole('button', { name: 'Find it' }).click();
   const found = dialog.getByRole('region', { name: /^Found at 127\.0\.0\.1/ });
-  await expect(found).toContainText('Does the display say the same?', { timeout: 30_000 });
+  await expect(found).toContainText('Does the display show the same?', { timeout: 30_000 });
   await expect(found).toContainText(/\d\.\d\d V, \d\.\d{3} A\. /);
   await found.getByRole('button', { name: 'Yes, add it' }).click();
   await dialog.getByLabel('Name').fill(name);
   await dialog.getByRole('button', { name: 'Try it' }).click();
-  await expect(dialog.getByRole('status')).toContainText('Does the display say the same?', { timeout: 20_000 });
+  await expect(dialog.getByRole('status')).toContainText('Does the display show the same?', { timeout: 20_000 });
   await dialog.getByRole('button', { name: 'Save' }).click();
   const card = page.getByRole('region', { name: 'Instruments' }).getByRole('listitem').filter({ hasText: name });
   await expect(card.getByRole('status')).toContainText(/measures, .*V/);
@@ -108,9 +108,9 @@ test('a meter in an unknown language is taught by its bytes and its display, and
   await hand(page, { does: 'battery', connected: true });
   await hand(page, { does: 'plug', port: 1, flipped: false });
   await page.getByRole('button', { name: 'Listen' }).click();
-  const framing = page.getByRole('region', { name: 'How the frames are cut' });
-  await expect(framing.getByLabel('Begins with')).toHaveValue('D7 1E', { timeout: 30_000 });
-  await expect(framing.getByLabel('Bytes in a frame')).toHaveValue('15');
+  const framing = page.getByRole('region', { name: 'Framing' });
+  await expect(framing.getByLabel('Start bytes')).toHaveValue('D7 1E', { timeout: 30_000 });
+  await expect(framing.getByLabel('Bytes per frame')).toHaveValue('15');
   await expect(framing.getByLabel('Checksum', { exact: true })).toHaveValue('xor8');
   const display = page.getByRole('region', { name: 'The display' });
   await expect(display.getByRole('button', { name: 'Take', exact: true })).toHaveAttribute('aria-disabled', 'true');
@@ -131,4 +131,25 @@ test('a meter in an unknown language is taught by its bytes and its display, and
   await keep.getByRole('button', { name: 'Save the language' }).click();
   await expect(keep).toContainText('meter-of-the-shelf');
   await findAndAdd(page, 'a meter in an unknown language', 'Taught meter');
+});
+
+test('a multimeter writes into the line that a reading is typed into', async ({ page }) => {
+  await freeBench(page);
+  await page.goto('/settings');
+  await page.getByRole('button', { name: 'Find an instrument' }).click();
+  const dialog = page.getByRole('dialog');
+  await standIn(page, 'a multimeter');
+  await dialog.getByRole('button', { name: 'Find it' }).click();
+  await dialog.getByRole('button', { name: 'Yes, add it' }).click();
+  await dialog.getByLabel('Name').fill('Hand meter');
+  await dialog.getByRole('button', { name: 'Save' }).click();
+  await expect(dialog).toHaveCount(0);
+  await takeIn(page, 'phone under the probe', { model: 'Tallgate Moorcall 2', complaint: 'no-start' });
+  await page.goto(`${page.url().split('?')[0]}/measure`);
+  // It is held to the supply.
+  await expect(page.getByRole('status', { name: 'Hand meter shows' })).toContainText('V');
+  await page.getByRole('button', { name: /^Take / }).click();
+  const line = page.locator('#typed');
+  await expect(line).toHaveValue(/^-?[\d.]+ V$/);
+  await expect(line).toBeFocused();
 });

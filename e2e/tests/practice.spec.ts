@@ -89,7 +89,7 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   await page.getByRole('button', { name: 'Finish: show the fault' }).click();
   const was = page.getByRole('region', { name: 'What it was' });
   await expect(was).toContainText('points');
-  await expect(was).toContainText('Closed rightly as “declined”.');
+  await expect(was).toContainText('Correct outcome: “declined”.');
   await was.getByRole('link', { name: 'Read the report' }).click();
   await expect(page.getByText('Another shop can repair it.')).toBeVisible();
   await page.goBack();
@@ -225,7 +225,7 @@ test('a practice unit is recorded live, called, mended, proved, and said anew at
   await expect(truth).toContainText(
     /-\d+ points \(engine: -?\d+\) for your call, 100 points \(engine: -?\d+\) at the end/,
   );
-  await expect(truth).toContainText('Closed wrongly as “cause measured and repaired”.');
+  await expect(truth).toContainText('Wrong outcome: “cause measured and repaired”.');
   await expect(truth).toContainText('no measurement shows the cause');
   await truth.getByRole('link', { name: 'Read the report' }).click();
   await expect(page.getByText('New storage chip.')).toBeVisible();

@@ -5,12 +5,12 @@ import { ShownReading } from '../recorder/shown-reading.ts';
 const read = readingReader(usualReadings);
 
 test.each([
-  ['DCV 3.302 V', { mode: 'voltage', value: 3.302, ol: false }],
-  ['DCV -12.5 mV', { mode: 'voltage', value: -0.0125, ol: false }],
-  ['OHM 4.700 kohm', { mode: 'resistance', value: 4700, ol: false }],
-  ['OHM OL', { mode: 'resistance', value: null, ol: true }],
-  ['DIODE 0.412 V', { mode: 'diode', value: 0.412, ol: false }],
-  ['CONT 2.1 ohm', { mode: 'continuity', value: 2.1, ol: false }],
+  ['DCV 3.302 V', { mode: 'voltage', value: 3.302, ol: false, beeps: false }],
+  ['DCV -12.5 mV', { mode: 'voltage', value: -0.0125, ol: false, beeps: false }],
+  ['OHM 4.700 kohm', { mode: 'resistance', value: 4700, ol: false, beeps: false }],
+  ['OHM OL', { mode: 'resistance', value: null, ol: true, beeps: false }],
+  ['DIODE 0.412 V', { mode: 'diode', value: 0.412, ol: false, beeps: false }],
+  ['CONT 2.1 ohm', { mode: 'continuity', value: 2.1, ol: false, beeps: true }],
 ])('%s', (line, reading) => expect(read(line)).toEqual(reading));
 
 test.each(['', 'DCV', 'CAP 12 nF', 'DCV 3.3 furlong', 'DCV 3..3 V', 'DCV 0x10 V', 'constructor 1 V', '\u0000'])(
@@ -50,7 +50,7 @@ test.each([
 });
 
 describe('what it shows', () => {
-  const volts = (value: number): MeterReading => ({ mode: 'voltage', value, ol: false });
+  const volts = (value: number): MeterReading => ({ mode: 'voltage', value, ol: false, beeps: false });
 
   test('stands still after a while, in spite of a last digit that jumps', () => {
     const shown = new ShownReading();
@@ -59,7 +59,7 @@ describe('what it shows', () => {
     expect(shown.now(0.8)).toMatchObject({ isStable: true, mode: 'voltage' });
     shown.took(volts(3.3), 0.9);
     expect(shown.now(0.9)).toMatchObject({ isStable: false, value: 3.3 });
-    shown.took({ mode: 'voltage', value: null, ol: true }, 1);
+    shown.took({ mode: 'voltage', value: null, ol: true, beeps: false }, 1);
     expect(shown.now(1)).toMatchObject({ ol: true, isStable: false });
   });
 

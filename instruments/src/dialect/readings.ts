@@ -12,6 +12,8 @@ export interface MeterReading {
   /** Null for an open line. */
   value: number | null;
   ol: boolean;
+  /** It beeps: continuity below what the meter beeps at. */
+  beeps: boolean;
 }
 
 /**
@@ -36,6 +38,8 @@ export interface ReadingDialect {
   request: { text: string; everyMs: number } | null;
 }
 
+const usualBeepOhm = 30;
+
 const mapOf = <T>(of: yup.Schema<T>) =>
   yup.lazy((given: unknown) =>
     yup
@@ -54,7 +58,7 @@ const schema = yup
     modes: mapOf(yup.string().oneOf(readingModes).required()),
     units: mapOf(factor().required()),
     overload: yup.array(words(20)).min(1).max(10).default(['OL']),
-    beepsBelowOhm: yup.number().strict().positive().max(1000).default(usualBeepOhm()),
+    beepsBelowOhm: yup.number().strict().positive().max(1000).default(usualBeepOhm),
     request: optional(
       yup
         .object({ text: words(50), everyMs: whole(20, 60_000).required() })
@@ -64,10 +68,6 @@ const schema = yup
   })
   .noUnknown()
   .strict();
-
-function usualBeepOhm(): number {
-  return 30;
-}
 
 /**
  * Reads how a multimeter writes.
@@ -95,11 +95,12 @@ export function readingReader(dialect: ReadingDialect): (line: string) => MeterR
     const { value = '', unit = '', mode } = groups;
     const measured = Object.hasOwn(dialect.modes, mode ?? unit) ? dialect.modes[mode ?? unit] : null;
     if (measured === null) return null;
-    if (dialect.overload.includes(value.trim())) return { mode: measured, value: null, ol: true };
+    if (dialect.overload.includes(value.trim())) return { mode: measured, value: null, ol: true, beeps: false };
     const factorOf = Object.hasOwn(dialect.units, unit) ? dialect.units[unit] : null;
     const number = /^[+-]?\d+(\.\d*)?$/.test(value.trim()) ? Number(value) : NaN;
     if (factorOf === null || Number.isNaN(number)) return null;
-    return { mode: measured, value: Number((number * factorOf).toPrecision(shownDigits)), ol: false };
+    const si = Number((number * factorOf).toPrecision(shownDigits));
+    return { mode: measured, value: si, ol: false, beeps: measured === 'continuity' && si < dialect.beepsBelowOhm };
   };
 }
 

@@ -78,7 +78,7 @@ export async function findAt(
   if (bytes.length > 0)
     return {
       found: [],
-      why: `${transport.where}: it sends something, but in no known language: ${sayBytes(bytes.slice(0, policy.shownBytes))}`,
+      why: `${transport.where}: it sends data, but in no known language: ${sayBytes(bytes.slice(0, policy.shownBytes))}`,
       heard: hexOf(bytes.slice(0, policy.mostBytes)),
     };
   const found: (FoundInstrument & { protections: number })[] = [];

@@ -126,7 +126,7 @@ async function listened(transport: Transport, dialect: SentDialect): Promise<Tri
     throw new AnswerProblem(
       got.length === 0
         ? `${transport.where}: silent for ${policy.listenMs / policy.msPerSecond} s`
-        : `${transport.where}: it sends something, but not in this language: got ${sayBytes(Uint8Array.from(got.slice(0, policy.shownBytes)))}`,
+        : `${transport.where}: it sends data, but not in this language: got ${sayBytes(Uint8Array.from(got.slice(0, policy.shownBytes)))}`,
     );
   const rateHz = (n * policy.msPerSecond) / policy.listenMs;
   return { says: dialect.name, ...(last as Shown), rateHz, protections: 0 };

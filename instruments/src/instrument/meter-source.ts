@@ -118,7 +118,7 @@ export class MeterSource implements Source {
             const isSilent = now() - lastPiece >= quietS;
             const why = isSilent
               ? `silent for ${quietS} s`
-              : `it sends something, but not in this language: got ${sayBytes(unread)}`;
+              : `it sends data, but not in this language: got ${sayBytes(unread)}`;
             this.reporter.say('lost', `${this.transport.where}: ${why}`);
             connection.close();
           };

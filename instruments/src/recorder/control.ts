@@ -245,7 +245,7 @@ export class ControlServer {
       return { lastWords: page.lastWords.map(hexOf) };
     }
     if (does === 'close') {
-      page.detach(by, why || 'the page let go of it');
+      page.detach(by, why || 'it was disconnected in its window');
       return {};
     }
     if (does === 'pull') {

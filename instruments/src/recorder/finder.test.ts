@@ -69,7 +69,7 @@ describe('find it', () => {
     const own = new Finder(new Map(), () => ({ dialects: known, networks: [] }), folder);
     const at = await own.find(place);
     expect(at.found).toEqual([]);
-    expect(at.why).toMatch(/it sends something, but in no known language: A5 5A 0C|it sends something/);
+    expect(at.why).toMatch(/it sends data, but in no known language: A5 5A 0C|it sends data/);
     const { bytes, guesses, afterPause } = await own.listen(place, 2, null);
     expect(afterPause.length).toBeGreaterThan(10);
     expect(guesses[0].framing).toMatchObject({ start: 'A5 5A', checksum: { kind: 'crc16-modbus', order: 'little' } });

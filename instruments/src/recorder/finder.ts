@@ -4,6 +4,7 @@ import {
   bytesOfHex,
   fieldOf,
   hexOf,
+  numberTypes,
   parseDialect,
   readDialect,
   shippedDialects,
@@ -67,6 +68,8 @@ export interface TaughtBytes {
 /** A place of a value, and what the last frame says there. */
 export interface PlacedField {
   field: GuessedField;
+  /** How many bytes it takes. */
+  bytes: number;
   says: number | null;
 }
 
@@ -144,7 +147,11 @@ export class Finder {
     const shown = (of: 'volts' | 'amps') => looks.map((l) => ({ frame: bytesOfHex(l.frame), value: l[of] }));
     const last = frames.at(-1);
     const placed = (fields: GuessedField[]): PlacedField[] =>
-      fields.slice(0, policy.guesses).map((field) => ({ field, says: last ? fieldOf(last, field) : null }));
+      fields.slice(0, policy.guesses).map((field) => ({
+        field,
+        bytes: numberTypes[field.type].bytes,
+        says: last ? fieldOf(last, field) : null,
+      }));
     return {
       volts: placed(guessFields(shown('volts'), frames, policy.mostShownV)),
       amps: placed(guessFields(shown('amps'), frames, policy.mostShownA)),

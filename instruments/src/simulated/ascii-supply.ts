@@ -1,65 +1,35 @@
+import type { Socket } from 'node:net';
 import { bytesOf, textOf } from '../transport/index.ts';
 import type { SimulatedBench } from './bench.ts';
-import { listenOnLoopback, type LineServer } from './server.ts';
-import { SupplyCore, type SupplyModel, type Trouble } from './supply-core.ts';
+import { SimulatedSupplyOf, type SupplyModel } from './supply-core.ts';
 
 /** Every command that it knows, by how it begins, with the digits that follow. */
 const commands = /^(VS|IS)(\d{4})|^ON([01])|^(RD|ST|ID)\?/;
 
 /** A supply that is told by plain text without line ends, with numbers of four digits; it answers to questions only. */
-export class SimulatedAsciiSupply {
-  private readonly core: SupplyCore;
-  private server: LineServer | null = null;
-
+export class SimulatedAsciiSupply extends SimulatedSupplyOf {
   /** @param echoes it says every command back before it answers */
   constructor(
     bench: SimulatedBench,
     private readonly echoes = false,
     model: Partial<SupplyModel> = {},
   ) {
-    this.core = new SupplyCore(bench, { resolutionV: 0.01, ...model });
+    super(bench, { resolutionV: 0.01, ...model });
   }
 
-  get trouble(): Trouble {
-    return this.core.trouble;
-  }
-
-  get panel() {
-    const { on, setV, limitA } = this.core;
-    return { on, setV, limitA };
-  }
-
-  /** @returns the port that it listens on */
-  async listen(port = 0): Promise<number> {
-    this.server = await listenOnLoopback(port, (socket) => {
-      let kept = '';
-      let turn = Promise.resolve();
-      socket.on('data', (piece: Buffer) => {
-        kept = (kept + textOf(piece)).slice(-200);
-        for (let match = commands.exec(kept); match; match = commands.exec(kept)) {
-          kept = kept.slice(match[0].length);
-          const [command] = match;
-          turn = turn.then(() => this.serve(command, (bytes) => socket.writable && socket.write(bytes)));
-        }
-        // What begins no command is passed over.
-        while (kept !== '' && !/^[VIORS]/.test(kept)) kept = kept.slice(1);
-      });
+  protected connected(socket: Socket): void {
+    let kept = '';
+    let turn = Promise.resolve();
+    socket.on('data', (piece: Buffer) => {
+      kept = (kept + textOf(piece)).slice(-200);
+      for (let match = commands.exec(kept); match; match = commands.exec(kept)) {
+        kept = kept.slice(match[0].length);
+        const [command] = match;
+        turn = turn.then(() => this.serve(command, (bytes) => socket.writable && socket.write(bytes)));
+      }
+      // What begins no command is passed over.
+      while (kept !== '' && !/^[VIORS]/.test(kept)) kept = kept.slice(1);
     });
-    return this.server.port;
-  }
-
-  /** Somebody turns its knobs. */
-  turn(to: { setV?: number; limitA?: number }): void {
-    this.core.turn(to);
-  }
-
-  dropConnections(): void {
-    this.server?.drop();
-  }
-
-  async close(): Promise<void> {
-    this.core.close();
-    await this.server?.close();
   }
 
   private async serve(command: string, write: (bytes: Uint8Array) => void): Promise<void> {

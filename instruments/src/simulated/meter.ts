@@ -3,7 +3,7 @@ import { gaussianNoise, seededRandom } from '@umbral/core';
 import { usualFrames, type FrameDialect } from '../dialect/index.ts';
 import type { SimulatedBench } from './bench.ts';
 import { frameOf } from './frame-writer.ts';
-import { listenOnLoopback, type LineServer } from './server.ts';
+import { OnLoopback } from './server.ts';
 
 interface MeterModel {
   rateHz: number;
@@ -31,13 +31,11 @@ const usualModel: MeterModel = {
 };
 
 /** An inline meter at the device's port: sends a line, or a binary frame, for every sample to whoever is connected. */
-export class SimulatedMeter {
+export class SimulatedMeter extends OnLoopback {
   /** Lines or frames that are replaced by noise: every so many; 0 for none. */
   garbageEvery = 0;
   private readonly model: MeterModel;
   private readonly random = seededRandom(23);
-  private readonly listeners = new Set<Socket>();
-  private server: LineServer | null = null;
   private timer: NodeJS.Timeout | undefined;
   private sent = 0;
   private began = 0;
@@ -46,29 +44,25 @@ export class SimulatedMeter {
     private readonly bench: SimulatedBench,
     model: Partial<MeterModel> = {},
   ) {
+    super();
     this.model = { ...usualModel, ...model };
   }
 
-  /** @returns the port that it listens on */
-  async listen(port = 0): Promise<number> {
-    this.server = await listenOnLoopback(port, (socket) => {
-      this.listeners.add(socket);
-      socket.on('close', () => this.listeners.delete(socket));
-      socket.resume();
-    });
+  override async listen(port = 0): Promise<number> {
+    const at = await super.listen(port);
     this.began = this.bench.now();
     const every = 1000 / this.model.rateHz;
     this.timer = setInterval(() => this.send(), Math.max(1, every));
-    return this.server.port;
+    return at;
   }
 
-  dropConnections(): void {
-    this.server?.drop();
-  }
-
-  async close(): Promise<void> {
+  override async close(): Promise<void> {
     clearInterval(this.timer);
-    await this.server?.close();
+    await super.close();
+  }
+
+  protected connected(socket: Socket): void {
+    socket.resume();
   }
 
   /** A timer is late now and then; every sample that is due is sent, so that the rate holds. */
@@ -77,8 +71,7 @@ export class SimulatedMeter {
     for (let k = 0; this.sent < due && k < 200; k++) {
       this.sent++;
       const { sends } = this.model;
-      const bytes = sends === 'lines' ? this.line() : this.frame(sends);
-      for (const socket of this.listeners) if (socket.writable) socket.write(bytes);
+      this.broadcast(sends === 'lines' ? this.line() : this.frame(sends));
     }
     this.sent = due;
   }

@@ -1,6 +1,6 @@
 import type { Socket } from 'node:net';
 import type { SimulatedBench } from './bench.ts';
-import { listenOnLoopback, type LineServer } from './server.ts';
+import { OnLoopback } from './server.ts';
 
 /** What it is set to and shows: by itself the voltage of the supply. */
 interface Display {
@@ -11,43 +11,38 @@ interface Display {
 const everyMs = 150;
 
 /** A handheld multimeter with a cable: sends a line for what it shows, several times a second. */
-export class SimulatedMultimeter {
-  private readonly listeners = new Set<Socket>();
-  private server: LineServer | null = null;
+export class SimulatedMultimeter extends OnLoopback {
   private timer: NodeJS.Timeout | undefined;
   private shown: Display | null = null;
 
-  constructor(private readonly bench: SimulatedBench) {}
+  constructor(private readonly bench: SimulatedBench) {
+    super();
+  }
 
   /** Somebody turns its knob and holds its probes to something; null for the supply again. */
   show(display: Display | null): void {
     this.shown = display;
   }
 
-  /** @returns the port that it listens on */
-  async listen(port = 0): Promise<number> {
-    this.server = await listenOnLoopback(port, (socket) => {
-      this.listeners.add(socket);
-      socket.on('close', () => this.listeners.delete(socket));
-      socket.resume();
-    });
+  override async listen(port = 0): Promise<number> {
+    const at = await super.listen(port);
     this.timer = setInterval(() => this.send(), everyMs);
-    return this.server.port;
+    return at;
   }
 
-  dropConnections(): void {
-    this.server?.drop();
-  }
-
-  async close(): Promise<void> {
+  override async close(): Promise<void> {
     clearInterval(this.timer);
-    await this.server?.close();
+    await super.close();
+  }
+
+  protected connected(socket: Socket): void {
+    socket.resume();
   }
 
   private send(): void {
     const { mode, value } = this.shown ?? { mode: 'DCV' as const, value: this.bench.read().supply.volts };
     const line = value === 'OL' ? `${mode} OL` : `${mode} ${scaled(mode, value)}`;
-    for (const socket of this.listeners) if (socket.writable) socket.write(`${line}\r\n`);
+    this.broadcast(`${line}\r\n`);
   }
 }
 

@@ -2,8 +2,7 @@ import type { Socket } from 'node:net';
 import crcOf from 'crc/calculators/crc16modbus';
 import { usualRegisters as dialect } from '../dialect/index.ts';
 import type { SimulatedBench } from './bench.ts';
-import { listenOnLoopback, type LineServer } from './server.ts';
-import { SupplyCore, type SupplyModel, type Trouble } from './supply-core.ts';
+import { SimulatedSupplyOf, type SupplyModel } from './supply-core.ts';
 
 /** Exceptions of the protocol. */
 const exceptions = { function: 1, address: 2, value: 3 } as const;
@@ -22,49 +21,16 @@ const identity = 4242;
  * A bench supply of the bottom shelf: Modbus registers, over a socket with a header (TCP), or as on a serial bus (RTU), which
  * a pseudo-terminal leads to. Others cannot tell it from a real one.
  */
-export class SimulatedRegisterSupply {
-  private readonly core: SupplyCore;
-  private server: LineServer | null = null;
-
+export class SimulatedRegisterSupply extends SimulatedSupplyOf {
   constructor(
     bench: SimulatedBench,
     private readonly of: { framing: 'rtu' | 'tcp'; unit?: number } = { framing: 'tcp' },
     model: Partial<SupplyModel> = {},
   ) {
-    this.core = new SupplyCore(bench, { resolutionV: 0.01, ...model });
+    super(bench, { resolutionV: 0.01, ...model });
   }
 
-  get trouble(): Trouble {
-    return this.core.trouble;
-  }
-
-  /** As its front panel would show it. */
-  get panel() {
-    const { on, setV, limitA, silentS } = this.core;
-    return { on, setV, limitA, silentS };
-  }
-
-  /** Somebody turns its knobs. */
-  turn(to: { setV?: number; limitA?: number }): void {
-    this.core.turn(to);
-  }
-
-  /** @returns the port that it listens on */
-  async listen(port = 0): Promise<number> {
-    this.server = await listenOnLoopback(port, (socket) => this.serve(socket));
-    return this.server.port;
-  }
-
-  dropConnections(): void {
-    this.server?.drop();
-  }
-
-  async close(): Promise<void> {
-    this.core.close();
-    await this.server?.close();
-  }
-
-  private serve(socket: Socket): void {
+  protected connected(socket: Socket): void {
     const { framing } = this.of;
     let kept = Buffer.alloc(0);
     let turn = Promise.resolve();

@@ -1,47 +1,50 @@
-import { createServer, type Socket } from 'node:net';
-import { LineCutter, textOf } from '../transport/index.ts';
+import { createServer, type Server, type Socket } from 'node:net';
 
-/** A line-based TCP server on loopback. */
-export interface LineServer {
-  port: number;
-  /** Ends every connection but goes on listening, as a cable that is pulled and put back. */
-  drop(): void;
-  close(): Promise<void>;
-}
+/** An instrument that listens on loopback, as a real one does in its network or at the end of a cable. */
+export abstract class OnLoopback {
+  private readonly sockets = new Set<Socket>();
+  private server: Server | null = null;
 
-/**
- * Listens on loopback only.
- *
- * @param port 0 for any free one
- */
-export async function listenOnLoopback(
-  port: number,
-  onConnection: (socket: Socket, listen: (onLine: (line: string) => void) => void) => void,
-): Promise<LineServer> {
-  const open = new Set<Socket>();
-  const server = createServer((socket) => {
-    open.add(socket);
-    socket.setNoDelay(true);
-    socket.on('error', () => socket.destroy());
-    socket.on('close', () => open.delete(socket));
-    onConnection(socket, (onLine) => {
-      const cutter = new LineCutter(onLine);
-      socket.on('data', (piece: Buffer) => cutter.push(textOf(piece)));
+  /**
+   * @param port 0 for any free one
+   * @returns the port that it listens on
+   */
+  async listen(port = 0): Promise<number> {
+    const server = createServer((socket) => {
+      this.sockets.add(socket);
+      socket.setNoDelay(true);
+      socket.on('error', () => socket.destroy());
+      socket.on('close', () => this.sockets.delete(socket));
+      this.connected(socket);
     });
-  });
-  await new Promise<void>((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(port, '127.0.0.1', () => resolve());
-  });
-  const address = server.address();
-  const drop = (): void => open.forEach((socket) => socket.destroy());
-  return {
-    port: typeof address === 'object' && address ? address.port : port,
-    drop,
-    close: () =>
-      new Promise((resolve) => {
-        server.close(() => resolve());
-        drop();
-      }),
-  };
+    this.server = server;
+    await new Promise<void>((resolve, reject) => {
+      server.once('error', reject);
+      server.listen(port, '127.0.0.1', () => resolve());
+    });
+    const address = server.address();
+    return typeof address === 'object' && address ? address.port : port;
+  }
+
+  /** Pulls the cable; a new connection can be made at once. */
+  dropConnections(): void {
+    for (const socket of this.sockets) socket.destroy();
+  }
+
+  async close(): Promise<void> {
+    const { server } = this;
+    if (!server?.listening) return;
+    await new Promise<void>((resolve) => {
+      server.close(() => resolve());
+      this.dropConnections();
+    });
+  }
+
+  /** Somebody has connected. */
+  protected abstract connected(socket: Socket): void;
+
+  /** Sends to whoever is connected. */
+  protected broadcast(bytes: string | Uint8Array): void {
+    for (const socket of this.sockets) if (socket.writable) socket.write(bytes, 'latin1');
+  }
 }

@@ -1,8 +1,9 @@
 import { gaussianNoise, seededRandom } from '@umbral/core';
 import type { SimulatedBench } from './bench.ts';
+import { OnLoopback } from './server.ts';
 
 /** What a simulated instrument can be made to do wrong, to try whoever talks to it. */
-export interface Trouble {
+interface Trouble {
   /** Answers come this much later, milliseconds. */
   delayMs: number;
   /** Every so many answers: noise instead of one, only its first half, or none. */
@@ -37,7 +38,7 @@ const usualModel: SupplyModel = {
 const guardEveryMs = 100;
 
 /** A simulated supply behind its language: what it is set to, what it gives, and when it switches off by itself. */
-export class SupplyCore {
+class SupplyCore {
   readonly trouble: Trouble = { delayMs: 0, garbageEvery: 0, halfEvery: 0, silentEvery: 0, repeatEvery: 0 };
   readonly model: SupplyModel;
   on = false;
@@ -115,5 +116,36 @@ export class SupplyCore {
     const isSilent = this.silentS > 0 && performance.now() - this.heardAt > 1000 * this.silentS;
     if (volts <= this.overV && amps <= this.overA && !isSilent) return;
     this.turn({ on: false });
+  }
+}
+
+/** A simulated supply, whatever it speaks: its panel, its knobs, and its cable. */
+export abstract class SimulatedSupplyOf extends OnLoopback {
+  protected readonly core: SupplyCore;
+
+  constructor(bench: SimulatedBench, model: Partial<SupplyModel> = {}) {
+    super();
+    this.core = new SupplyCore(bench, model);
+  }
+
+  /** What it is made to do wrong. */
+  get trouble(): Trouble {
+    return this.core.trouble;
+  }
+
+  /** As its front panel would show it. */
+  get panel(): { on: boolean; setV: number; limitA: number } {
+    const { on, setV, limitA } = this.core;
+    return { on, setV, limitA };
+  }
+
+  /** Somebody turns its knobs. */
+  turn(to: { setV?: number; limitA?: number }): void {
+    this.core.turn(to);
+  }
+
+  override async close(): Promise<void> {
+    this.core.close();
+    await super.close();
   }
 }

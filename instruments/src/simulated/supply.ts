@@ -1,8 +1,8 @@
-import { bytesOf } from '../transport/index.ts';
+import type { Socket } from 'node:net';
+import { bytesOf, LineCutter, textOf } from '../transport/index.ts';
 import type { SimulatedBench } from './bench.ts';
-import { listenOnLoopback, type LineServer } from './server.ts';
 import { numberArgument, ScpiError, ScpiTree, switchArgument } from './scpi-tree.ts';
-import { SupplyCore, type SupplyModel, type Trouble } from './supply-core.ts';
+import { SimulatedSupplyOf, type SupplyModel } from './supply-core.ts';
 
 /** Bits of the operation status register that say how the output is regulated. */
 const [cvBit, ccBit] = [1 << 8, 1 << 10];
@@ -10,52 +10,26 @@ const [cvBit, ccBit] = [1 << 8, 1 << 10];
 const lineEnd = 10;
 
 /** A bench supply with SCPI over TCP, connected to a virtual device. Others cannot tell it from a real one. */
-export class SimulatedSupply {
-  private readonly core: SupplyCore;
+export class SimulatedSupply extends SimulatedSupplyOf {
   private readonly errors: ScpiError[] = [];
   private readonly tree: ScpiTree;
   private eventStatus = 0;
-  private server: LineServer | null = null;
 
   constructor(bench: SimulatedBench, model: Partial<SupplyModel> = {}) {
-    this.core = new SupplyCore(bench, model);
+    super(bench, model);
     this.tree = new ScpiTree(this.commands());
   }
 
-  get trouble(): Trouble {
-    return this.core.trouble;
+  override get panel() {
+    return { ...super.panel, errors: this.errors.length };
   }
 
-  /** @returns the port that it listens on */
-  async listen(port = 0): Promise<number> {
-    this.server = await listenOnLoopback(port, (socket, listen) => {
-      let turn = Promise.resolve();
-      listen((line) => {
-        turn = turn.then(() => this.serve(line, (text) => socket.writable && socket.write(text)));
-      });
+  protected connected(socket: Socket): void {
+    let turn = Promise.resolve();
+    const cutter = new LineCutter((line) => {
+      turn = turn.then(() => this.serve(line, (bytes) => socket.writable && socket.write(bytes)));
     });
-    return this.server.port;
-  }
-
-  /** Pulls the cable; a new connection can be made at once. */
-  dropConnections(): void {
-    this.server?.drop();
-  }
-
-  async close(): Promise<void> {
-    this.core.close();
-    await this.server?.close();
-  }
-
-  /** As its front panel would show it. */
-  get panel() {
-    const { on, setV, limitA } = this.core;
-    return { on, setV, limitA, errors: this.errors.length };
-  }
-
-  /** Somebody turns its knobs. */
-  turn(to: { setV?: number; limitA?: number }): void {
-    this.core.turn(to);
+    socket.on('data', (piece: Buffer) => cutter.push(textOf(piece)));
   }
 
   private async serve(line: string, write: (text: Uint8Array) => void): Promise<void> {

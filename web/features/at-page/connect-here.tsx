@@ -23,7 +23,7 @@ export function ConnectHere({ station }: { station: Pick<StationState, 'key' | '
       <div className="grid gap-1 text-sm">
         <GatedButton
           className="button min-h-9"
-          blocked={isAsking ? 'Choose it in the list of the browser' : whyNotHere(atPage.way)}
+          blocked={isAsking ? 'Choose the device in the browser’s list' : whyNotHere(atPage.way)}
           aria-label={`Connect ${name} here`}
           onClick={() => {
             setAsking(true);
@@ -44,7 +44,7 @@ export function ConnectHere({ station }: { station: Pick<StationState, 'key' | '
       <p role="status">
         {state.is === 'passing' ? (
           <>
-            Connected by this window ({state.name}). Keep the window open.
+            Connected by this window ({state.name}). Keep this window open.
             {kind === 'supply' && ' Only this window can switch the supply off.'}
           </>
         ) : state.is === 'lost' ? (

@@ -76,7 +76,7 @@ export function whyNotHere(way: DeviceWay['way']): string | null {
   if (typeof navigator === 'undefined' || reaching()[way]) return null;
   return isSecureContext
     ? `This browser cannot reach ${ways[way]}. Use another browser, or the computer that Umbral runs on.`
-    : `A browser reaches ${ways[way]} only on a page with https. Ask who runs Umbral here.`;
+    : `Browsers allow ${ways[way]} only on https pages. Ask the person who set up Umbral.`;
 }
 
 /**

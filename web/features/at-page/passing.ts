@@ -63,7 +63,7 @@ class PassedOn {
     this.wake();
     this.farewell();
     await this.device?.close();
-    await this.ask({ does: 'close', why: 'the page let go of it' }).catch(() => undefined);
+    await this.ask({ does: 'close', why: 'it was disconnected in its window' }).catch(() => undefined);
   }
 
   /** The window goes: what is on is switched off, as far as a browser still lets it. */

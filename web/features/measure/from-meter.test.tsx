@@ -26,7 +26,7 @@ test.each([
   [{ mode: 'diode', value: null, ol: true }, 'd OL', { mode: 'diode', ol: true }],
   [{ mode: 'resistance', value: 4700, ol: false }, 'r 4700 ohm', { mode: 'resistance', value: 4700 }],
   [{ mode: 'resistance', value: null, ol: true }, 'r OL', { mode: 'resistance', ol: true }],
-  [{ mode: 'continuity', value: 2.1, ol: false }, 'beep', { mode: 'resistance', says: 'beep' }],
+  [{ mode: 'continuity', value: 2.1, ol: false, beeps: true }, 'beep', { mode: 'resistance', says: 'beep' }],
   [{ mode: 'continuity', value: null, ol: true }, 'no beep', { mode: 'resistance', says: 'no-beep' }],
 ])('%j is typed as %s, which is read as what was measured', async (shown, text, reading) => {
   states.push(meter({ ...shown, isStable: true }));

@@ -1,30 +1,24 @@
 'use client';
 
 import type { StationState } from '@umbral/instruments';
-import { formatResistance, formatVoltage } from '@umbral/core/words';
 import { useEffect, useRef, useState } from 'react';
 import { useRecorder } from '@/ui/kit/use-recorder';
 import { usePreference } from '@/ui/preference';
 import { usePedalKey } from '@/features/live/pedal';
+import { sayReading } from './say-reading';
 
 type Reading = NonNullable<StationState['reading']>;
 
 /** What somebody would type for what a multimeter shows: the mode in front, a beep as a word. */
-function typedFor({ mode, value, ol }: Reading, beepsBelowOhm: number): string {
-  if (mode === 'continuity') return !ol && value !== null && value < beepsBelowOhm ? 'beep' : 'no beep';
+function typedFor({ mode, value, ol, beeps }: Reading): string {
+  if (mode === 'continuity') return beeps ? 'beep' : 'no beep';
   const letter = mode === 'voltage' ? '' : mode === 'diode' ? 'd ' : 'r ';
   if (ol || value === null) return `${letter}OL`;
   return mode === 'resistance' ? `r ${value} ohm` : `${letter}${value} V`;
 }
 
-const say = ({ mode, value, ol }: Reading): string =>
-  ol || value === null ? 'OL' : mode === 'voltage' || mode === 'diode' ? formatVoltage(value) : formatResistance(value);
-
 /** What the unit does not say. */
 const modeNames = { voltage: '', resistance: '', diode: ', diode mode', continuity: ', continuity' } as const;
-
-/** Below so many ohm a multimeter beeps, as most do. */
-const beepsBelowOhm = 30;
 
 /**
  * The multimeter of the bench beside the line that a reading is typed into: what it shows, taken by a button, the pedal, or by
@@ -36,7 +30,7 @@ export function FromMeter({ isEmpty, onTake }: { isEmpty: boolean; onTake: (text
   const reading = meter?.reading ?? null;
   const [takes, setTakes] = usePreference('meter-takes', 'by-hand');
   const [last, setLast] = useState('');
-  const text = reading ? typedFor(reading, beepsBelowOhm) : '';
+  const text = reading ? typedFor(reading) : '';
   const take = (): void => {
     if (!reading) return;
     setLast(text);
@@ -60,7 +54,7 @@ export function FromMeter({ isEmpty, onTake }: { isEmpty: boolean; onTake: (text
         {meter.name}:{' '}
         {reading ? (
           <strong className="tabular-nums">
-            {say(reading)}
+            {sayReading(reading)}
             {modeNames[reading.mode]}
           </strong>
         ) : (
@@ -70,7 +64,7 @@ export function FromMeter({ isEmpty, onTake }: { isEmpty: boolean; onTake: (text
       </span>
       {reading && (
         <button type="button" className="button min-h-9" onClick={take}>
-          Take {say(reading)}
+          Take {sayReading(reading)}
         </button>
       )}
       <label className="flex min-h-9 items-center gap-2">

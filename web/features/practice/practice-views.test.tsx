@@ -208,7 +208,7 @@ describe('a unit at its end', () => {
     const truth = { circuit: 'Memory', says: 'memory: dead', decided: null, first: null, last: null, closing };
     rerender(<UnitPanel practice={{ ...unit, truth }} hasRuns />);
     const was = screen.getByRole('region', { name: 'What it was' });
-    expect(was.textContent).toContain('Closed wrongly as “fixed, cause not measured”. The fault is still in it');
+    expect(was.textContent).toContain('Wrong outcome: “fixed, cause not measured”. The fault is still in it');
     expect(was.textContent).toContain('Start: not done');
     expect(screen.getByRole('link', { name: 'Read the report' }).getAttribute('href')).toBe('/jobs/900000001/report');
   });

@@ -80,7 +80,7 @@ function Truth({ practice }: { practice: PracticeView }) {
       {truth.closing && (
         <div className="mt-1 text-sm">
           <p>
-            <strong>{truth.closing.isRight ? 'Closed rightly' : 'Closed wrongly'}</strong> as “{truth.closing.name}”.{' '}
+            <strong>{truth.closing.isRight ? 'Correct outcome:' : 'Wrong outcome:'}</strong> “{truth.closing.name}”.{' '}
             {truth.closing.says}
           </p>
           {truth.closing.open.length > 0 && (

@@ -50,8 +50,8 @@ const instrumentInput = yup.object({
   /** How a page reaches it, and its identifiers of Bluetooth. */
   pageWay: yup.string().oneOf(['serial', 'hid', 'bluetooth']).default('serial'),
   service: identifier('Service'),
-  notify: identifier('Characteristic that it tells by'),
-  write: identifier('Characteristic that is written'),
+  notify: identifier('Notify characteristic'),
+  write: identifier('Write characteristic'),
 });
 
 export type InstrumentFields = yup.InferType<typeof instrumentInput>;
@@ -66,7 +66,7 @@ function transportOf(f: InstrumentFields) {
 
 function atPageOf({ pageWay, baudRate, unit, service, notify, write }: InstrumentFields) {
   if (pageWay === 'bluetooth' && (!service || !notify))
-    throw new yup.ValidationError('Bluetooth: the service and the characteristic that it tells by are needed');
+    throw new yup.ValidationError('Bluetooth: enter the service and the notify characteristic');
   const ids = pageWay === 'bluetooth' ? { service, notify, write } : {};
   return { kind: 'browser' as const, way: pageWay, baudRate: pageWay === 'serial' ? baudRate : null, unit, ...ids };
 }

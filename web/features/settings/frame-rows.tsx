@@ -1,7 +1,5 @@
 import type { PlacedField } from '@umbral/instruments';
 
-const widths: Record<string, number> = { u8: 1, s8: 1, u16: 2, s16: 2, u24: 3, s24: 3, u32: 4, s32: 4, f32: 4 };
-
 /** The last frames, byte by byte, with the bytes of the values marked by a letter above and a frame around. */
 export function FrameRows({
   frames,
@@ -13,11 +11,10 @@ export function FrameRows({
   const rows = frames.map((frame) => frame.split(' '));
   const longest = Math.max(0, ...rows.map((r) => r.length));
   const of = (k: number): 'V' | 'A' | '' => {
-    const isIn = (p: PlacedField | null): boolean =>
-      p !== null && k >= p.field.at && k < p.field.at + (widths[p.field.type] ?? 1);
+    const isIn = (p: PlacedField | null): boolean => p !== null && k >= p.field.at && k < p.field.at + p.bytes;
     return isIn(fields.volts) ? 'V' : isIn(fields.amps) ? 'A' : '';
   };
-  if (rows.length === 0) return <p className="text-sm text-decide">No whole frame in what was heard, cut like this.</p>;
+  if (rows.length === 0) return <p className="text-sm text-decide">No complete frame fits these settings.</p>;
   return (
     <section aria-label="Frames" className="min-w-0">
       <h2 className="text-lg">The last frames</h2>

@@ -31,7 +31,7 @@ const kinds: [Framing['checksum']['kind'], string][] = [
 
 const sayFraming = ({ start, length, checksum }: Framing): string => {
   const size = 'fixed' in length ? `${length.fixed} bytes` : `length in byte ${length.at}`;
-  return `${size}, begins with ${start}, checksum ${kinds.find(([id]) => id === checksum.kind)?.[1]}`;
+  return `${size}, starts with ${start}, checksum ${kinds.find(([id]) => id === checksum.kind)?.[1]}`;
 };
 
 /** How bytes are cut into frames: one of the guesses, or by hand. */
@@ -61,8 +61,8 @@ export function FramingForm({
   );
   const number = (text: string): number => Number(text) || 0;
   return (
-    <section aria-label="How the frames are cut" className="card grid gap-2 p-3">
-      <h2 className="text-lg">How the bytes are cut</h2>
+    <section aria-label="Framing" className="card grid gap-2 p-3">
+      <h2 className="text-lg">Frames</h2>
       {guesses.length === 0 && (
         <p className="text-sm text-decide">
           No bytes come again at even distances. Check the speed, or describe the frames by hand.
@@ -84,10 +84,10 @@ export function FramingForm({
         </ul>
       )}
       <div className="grid grid-cols-2 gap-2 sm:grid-cols-3">
-        {field('start', 'Begins with', framing.start, (start) => ({ start: start.trim() }))}
-        {field('end', 'Ends with', framing.end, (end) => ({ end: end.trim() }))}
+        {field('start', 'Start bytes', framing.start, (start) => ({ start: start.trim() }))}
+        {field('end', 'End bytes', framing.end, (end) => ({ end: end.trim() }))}
         {'fixed' in length
-          ? field('length', 'Bytes in a frame', length.fixed, (text) => ({ length: { fixed: number(text) } }))
+          ? field('length', 'Bytes per frame', length.fixed, (text) => ({ length: { fixed: number(text) } }))
           : field('lengthAt', 'Length in byte', length.at, (text) => ({ length: { ...length, at: number(text) } }))}
         <SelectField
           label="Checksum"
@@ -103,7 +103,7 @@ export function FramingForm({
         {field('from', 'Checksum from byte', checksum.from, (text) => ({
           checksum: { ...checksum, from: number(text) },
         }))}
-        {field('fromEnd', 'Bytes after it', checksum.fromEnd, (text) => ({
+        {field('fromEnd', 'Bytes after the checksum', checksum.fromEnd, (text) => ({
           checksum: { ...checksum, fromEnd: number(text) },
         }))}
       </div>

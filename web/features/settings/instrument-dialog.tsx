@@ -41,8 +41,8 @@ const groupNames = { supply: 'Supplies', meter: 'Meters', multimeter: 'Multimete
 
 const bluetoothLabels = {
   service: 'Service',
-  notify: 'Characteristic it tells by',
-  write: 'Characteristic to write',
+  notify: 'Notify characteristic',
+  write: 'Write characteristic',
 } as const;
 
 /** Describes an instrument: what it is, where it is reached, what it speaks. */

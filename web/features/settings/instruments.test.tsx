@@ -179,7 +179,7 @@ describe('describing an instrument', () => {
     jest.mocked(tryAt).mockResolvedValueOnce(kept(shown) as never);
     await person.click(screen.getByRole('button', { name: 'Try it' }));
     expect(
-      await screen.findByText('12.02 V, 0.013 A. 5 readings a second. Does the display say the same?'),
+      await screen.findByText('12.02 V, 0.013 A. 5 readings a second. Does the display show the same?'),
     ).toBeTruthy();
     expect(keep).not.toHaveBeenCalled();
   });

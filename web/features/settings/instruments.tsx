@@ -14,7 +14,8 @@ import { CalibrationDialog } from './calibration-dialog';
 import { FindDialog } from './find-dialog';
 import { InstrumentDialog } from './instrument-dialog';
 import { Languages } from './languages';
-import { sayRate, sayReading } from './say-shown';
+import { sayReading } from '@/features/measure/say-reading';
+import { sayRate } from './say-shown';
 import type { InstrumentView, SettingsViewData } from './view';
 
 type Open =

@@ -1,5 +1,5 @@
 import type { MeterReading } from '@umbral/instruments';
-import { formatResistance, formatVoltage } from '@umbral/core/words';
+import { sayReading } from '@/features/measure/say-reading';
 
 /** What an instrument showed when it was tried, for whoever stands before its display. */
 export function sayShown({
@@ -13,15 +13,9 @@ export function sayShown({
   reading?: MeterReading | null;
   rateHz: number;
 }): string {
-  if (reading) return `${sayReading(reading)}. ${sayRate(rateHz)}. Does the display say the same?`;
+  if (reading) return `${sayReading(reading)}. ${sayRate(rateHz)}. Does the display show the same?`;
   // As a display has it, so that the two can be compared digit by digit.
-  return `${volts.toFixed(2)} V, ${amps.toFixed(3)} A. ${sayRate(rateHz)}. Does the display say the same?`;
-}
-
-/** What a multimeter shows. */
-export function sayReading({ mode, value, ol }: MeterReading): string {
-  if (ol || value === null) return 'OL';
-  return mode === 'voltage' || mode === 'diode' ? formatVoltage(value) : formatResistance(value);
+  return `${volts.toFixed(2)} V, ${amps.toFixed(3)} A. ${sayRate(rateHz)}. Does the display show the same?`;
 }
 
 /** How often it is read, in a few words. */

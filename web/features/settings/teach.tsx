@@ -71,18 +71,21 @@ export function TeachView({ at, baud, benchId }: { at: string; baud: string; ben
       const now = await guessFieldsAt({ benchId, taught: { bytes: result.value.bytes, framing, looks: [] } });
       if (!now.ok) return setProblem(now.message);
       const frame = now.value.frames.at(-1);
-      if (!frame) return setProblem('No whole frame came. Check how the frames are cut.');
+      if (!frame) return setProblem('No complete frame arrived. Check the start bytes and the length.');
       everyByte.current += ` ${result.value.bytes}`;
       setShown({ volts: '', amps: '' });
       await guess(everyByte.current, framing, [...looks, { frame, ...shown }]);
     });
-  const missing = !shown.volts.trim() || !shown.amps.trim() ? 'Type both numbers first' : null;
+  // In volts and amperes, with the digits of the display: a unit or a word would find nothing.
+  const isShown = (text: string): boolean => /^-?\d+([.,]\d+)?$/.test(text.trim());
+  const missing =
+    isShown(shown.volts) && isShown(shown.amps) ? null : 'Type both numbers, such as 5.08 and 0.125, without units';
   return (
     <>
       <h1 className="pt-3 text-2xl">Teach a language</h1>
       <p className="max-w-[75ch] text-muted">
-        For a meter that sends binary frames. Umbral listens to it, guesses how its bytes are cut, and finds the values
-        by what its display shows. The result is a file that other shops can use.
+        For a meter that sends binary frames. Umbral listens to it, guesses where frames start and end, and finds the
+        values by what its display shows. The result is a file that other shops can use.
       </p>
       <form
         aria-label="The meter"
@@ -148,23 +151,31 @@ export function TeachView({ at, baud, benchId }: { at: string; baud: string; ben
                 Type both numbers as they stand there, with all digits, and press Take. Do it two or three times, with
                 another load each time.
               </p>
-              <div className="grid grid-cols-2 gap-2">
-                <TextField
-                  label="Volts"
-                  inputMode="decimal"
-                  value={shown.volts}
-                  onValue={(volts) => setShown({ ...shown, volts })}
-                />
-                <TextField
-                  label="Amperes"
-                  inputMode="decimal"
-                  value={shown.amps}
-                  onValue={(amps) => setShown({ ...shown, amps })}
-                />
-              </div>
-              <GatedButton className="button" blocked={busy ? 'Wait a moment' : missing} onClick={() => void look()}>
-                Take
-              </GatedButton>
+              <form
+                className="grid gap-2"
+                onSubmit={(e) => {
+                  e.preventDefault();
+                  if (missing === null && !busy) void look();
+                }}
+              >
+                <div className="grid grid-cols-2 gap-2">
+                  <TextField
+                    label="Volts"
+                    inputMode="decimal"
+                    value={shown.volts}
+                    onValue={(volts) => setShown({ ...shown, volts })}
+                  />
+                  <TextField
+                    label="Amperes"
+                    inputMode="decimal"
+                    value={shown.amps}
+                    onValue={(amps) => setShown({ ...shown, amps })}
+                  />
+                </div>
+                <GatedButton type="submit" className="button" blocked={busy ? 'Wait a moment' : missing}>
+                  Take
+                </GatedButton>
+              </form>
               {known.looks.length > 0 && (
                 <ol aria-label="Looks" className="list-decimal pl-5 text-sm">
                   {known.looks.map((l, k) => (
@@ -243,8 +254,8 @@ function Places({
   if (list.length === 0)
     return (
       <p className="text-sm text-decide">
-        {name}: no place fits all that the display showed. Take again while it stands still, or check how the frames are
-        cut.
+        {name}: no place fits all that the display showed. Take again while the display is steady, or check the frame
+        settings.
       </p>
     );
   return (
