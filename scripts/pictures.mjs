@@ -29,16 +29,16 @@ const flags =
 async function calledUnit(page) {
   await page.getByLabel('Device').selectOption('tallgate-moorcall-2');
   await page.getByText('A specific fault').click();
-  await page.getByRole('textbox', { name: /Fault/ }).fill('mute:memory-chip');
+  await page.getByRole('textbox', { name: /Fault/ }).fill('mute:button');
   await page.getByRole('button', { name: 'Put it on my bench' }).click();
   await page.waitForURL(/\/jobs\/9/);
   await page.getByLabel('Feed').selectOption('battery');
   await page.getByRole('button', { name: 'Switch on and press power' }).click();
   await page.waitForURL(/run=r1/);
   const call = page.getByRole('form', { name: 'Your call' });
-  await call.getByLabel('What the run shows').selectOption({ label: 'Starts to boot, then hangs' });
-  for (const circuit of ['charge.charger', 'core.memory']) await call.getByLabel('Suspect').selectOption(circuit);
-  await call.getByRole('slider', { name: /Memory/ }).fill('30');
+  await call.getByLabel('What the run shows').selectOption({ label: 'Draws nothing at all' });
+  for (const circuit of ['input.protection', 'button']) await call.getByLabel('Suspect').selectOption(circuit);
+  await call.getByRole('slider', { name: /Button and wake line/ }).fill('30');
   await call.getByRole('button', { name: 'Submit call' }).click();
   await page.getByRole('link', { name: 'Show me' }).first().click();
   await page.getByText('look here').waitFor();
