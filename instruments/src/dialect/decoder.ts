@@ -1,8 +1,8 @@
 import { LineCutter } from '../transport/lines.ts';
 import { textOf } from '../transport/transport.ts';
-import { FrameCutter, frameReader, type FrameDialect } from './frames.ts';
+import { FrameCutter, frameReader, type FrameDialect, type Framing } from './frames.ts';
 import { lineReader, type LineDialect } from './line-stream.ts';
-import { readingReader, type MeterReading, type ReadingDialect } from './readings.ts';
+import { framedReader, isFramed, readingReader, type MeterReading, type ReadingDialect } from './readings.ts';
 
 /** One measurement as the meter meant it. Volts, amperes, seconds of its own clock; NaN where it leaves a value out. */
 export interface MeterValues {
@@ -28,45 +28,34 @@ export function decoderFor(
   onReading: (reading: MeterReading) => void = () => undefined,
 ): Decoder {
   let refused = 0;
-  const tell = (values: MeterValues | null): void => {
-    if (values) onValues(values);
-    else refused++;
-  };
-  if (dialect.format !== 'umbral-frames/1') {
-    const cutter = new LineCutter(
-      dialect.format === 'umbral-lines/1' ? valuesOf(dialect, tell) : readingsOf(dialect, onReading, () => refused++),
-    );
+  const told =
+    <In, Out>(read: (from: In) => Out | null, tell: (out: Out) => void) =>
+    (from: In): void => {
+      const out = read(from);
+      if (out === null) refused++;
+      else tell(out);
+    };
+  const ofLines = (onLine: (line: string) => void): Decoder => {
+    const cutter = new LineCutter(onLine);
     return {
       push: (piece) => cutter.push(textOf(piece)),
       get wrong() {
         return refused + cutter.dropped;
       },
     };
-  }
-  const read = frameReader(dialect);
-  const cutter = new FrameCutter(dialect, (frame) => tell(read(frame)));
-  return {
-    push: (piece) => cutter.push(piece),
-    get wrong() {
-      return refused + cutter.broken;
-    },
   };
-}
-
-function valuesOf(dialect: LineDialect, tell: (values: MeterValues | null) => void): (line: string) => void {
-  const read = lineReader(dialect);
-  return (line) => tell(read(line));
-}
-
-function readingsOf(
-  dialect: ReadingDialect,
-  onReading: (reading: MeterReading) => void,
-  refuse: () => void,
-): (line: string) => void {
-  const read = readingReader(dialect);
-  return (line) => {
-    const reading = read(line);
-    if (reading) onReading(reading);
-    else refuse();
+  const ofFrames = (framing: Framing, onFrame: (frame: Uint8Array) => void): Decoder => {
+    const cutter = new FrameCutter(framing, onFrame);
+    return {
+      push: (piece) => cutter.push(piece),
+      get wrong() {
+        return refused + cutter.broken;
+      },
+    };
   };
+  if (dialect.format === 'umbral-lines/1') return ofLines(told(lineReader(dialect), onValues));
+  if (dialect.format === 'umbral-frames/1') return ofFrames(dialect, told(frameReader(dialect), onValues));
+  return isFramed(dialect)
+    ? ofFrames(dialect.frame, told(framedReader(dialect), onReading))
+    : ofLines(told(readingReader(dialect), onReading));
 }

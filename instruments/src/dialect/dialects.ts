@@ -1,7 +1,7 @@
 import { guardedScpi, plainAscii, readScpiDialect, usualScpi, type ScpiDialect } from './scpi.ts';
 import { readLineDialect, usualLines, type LineDialect } from './line-stream.ts';
 import { isRegisterSupply, readRegisterDialect, usualRegisters, type RegisterDialect } from './registers.ts';
-import { readReadingDialect, usualReadings, type ReadingDialect } from './readings.ts';
+import { framedReadings, readReadingDialect, usualReadings, type ReadingDialect } from './readings.ts';
 import { readFrameDialect, usualFrames, type FrameDialect } from './frames.ts';
 
 /** What an instrument speaks. */
@@ -103,4 +103,5 @@ export const shippedDialects: readonly Dialect[] = [
   usualLines,
   usualFrames,
   usualReadings,
+  framedReadings,
 ];

@@ -61,7 +61,14 @@ const sent: Record<string, { came: string; is: object }> = {
     came: '0x A5 5A 0C DC 05 00 00 80 C3 07 00 50 FB FF FF 4A DF',
     is: { seconds: 1.5, volts: 5.088, amps: -0.012 },
   },
-  'readings-usual': { came: 'DIODE 0.412 V\r\n', is: { mode: 'diode', value: 0.412, ol: false, beeps: false } },
+  'readings-usual': {
+    came: 'DIODE 0.412 V\r\n',
+    is: { mode: 'diode', value: 0.412, ol: false, beeps: false, step: 0.001 },
+  },
+  'readings-framed': {
+    came: '0x AB CD 0A 01 01 00 03 03 00 02 01 01 8D',
+    is: { mode: 'voltage', value: -3.302, ol: false, beeps: false, step: 0.001 },
+  },
 };
 
 /** Answers as it was recorded, and fails where something else is sent. */

@@ -27,8 +27,8 @@ export const checksums = {
 type ChecksumKind = keyof typeof checksums;
 export const checksumKinds = Object.keys(checksums) as ChecksumKind[];
 
-/** A number in a frame. `(number & mask, moved down to its lowest bit) * scale + offset`, in volts, amperes or seconds. */
-interface FrameField {
+/** A number in a frame. `(number & mask, moved down to its lowest bit) * scale + offset`, in volts, amperes, ohm or seconds. */
+export interface FrameField {
   /** Its first byte, counted from the first of the frame. */
   at: number;
   type: NumberType;
@@ -38,15 +38,8 @@ interface FrameField {
   mask: number | null;
 }
 
-/**
- * Binary frames that a meter sends, `umbral-frames/1`, over whatever it is connected by: a serial port, a socket, reports of
- * HID, values of Bluetooth. Bytes are written as hexadecimal digits.
- */
-export interface FrameDialect {
-  format: 'umbral-frames/1';
-  id: string;
-  name: string;
-  bauds: number[];
+/** How what arrives is cut into frames. Bytes are written as hexadecimal digits. */
+export interface Framing {
   /** Bytes that every frame begins with, and ends with; empty for none. */
   start: string;
   end: string;
@@ -58,6 +51,17 @@ export interface FrameDialect {
   key: { bytes: string; from: number } | null;
   /** Frames of other kinds come in between: only those are read that have these bytes there. */
   only: { at: number; bytes: string } | null;
+}
+
+/**
+ * Binary frames that a meter sends, `umbral-frames/1`, over whatever it is connected by: a serial port, a socket, reports of
+ * HID, values of Bluetooth.
+ */
+export interface FrameDialect extends Framing {
+  format: 'umbral-frames/1';
+  id: string;
+  name: string;
+  bauds: number[];
   fields: { volts: FrameField; amps: FrameField; seconds: FrameField | null };
   /** Asked for with these bytes, so often; null where it sends by itself. */
   request: { bytes: string; everyMs: number } | null;
@@ -70,15 +74,15 @@ export interface FrameDialect {
 const mostBytes = 512;
 /** Meters send short frames; a length that went wrong is not waited for. */
 const usualMost = 64;
-const place = () => whole(0, mostBytes - 1);
+export const framePlace = () => whole(0, mostBytes - 1);
 const order = () => yup.string().oneOf(['big', 'little']).default('big');
 const type = () =>
   yup.string().oneOf(numberTypeNames, '${path}: "${value}" is no type; expected one of ${values}').required();
 
-const field = () =>
+export const frameField = () =>
   yup
     .object({
-      at: place().required(),
+      at: framePlace().required(),
       type: type(),
       order: order(),
       scale: factor().default(1),
@@ -96,7 +100,7 @@ const lengthSchema = yup.lazy((given: { fixed?: unknown } | undefined) =>
         .strict()
     : yup
         .object({
-          at: place().required(),
+          at: framePlace().required(),
           type: yup.string().oneOf(['u8', 'u16']).default('u8'),
           order: order(),
           plus: whole(-mostBytes, mostBytes).default(0),
@@ -107,50 +111,56 @@ const lengthSchema = yup.lazy((given: { fixed?: unknown } | undefined) =>
         .required(),
 );
 
+/** What a file says about the cutting of frames. */
+export const framingShape = {
+  start: hex(16).default(''),
+  end: hex(16).default(''),
+  length: lengthSchema,
+  checksum: yup
+    .object({
+      kind: yup.string().oneOf(checksumKinds, '${path}: "${value}" is none; expected one of ${values}').default('none'),
+      from: framePlace().default(0),
+      fromEnd: whole(0, 16).default(0),
+      order: order(),
+    })
+    .noUnknown()
+    .strict()
+    .default({ kind: 'none', from: 0, fromEnd: 0, order: 'big' }),
+  key: optional(
+    yup
+      .object({ bytes: hex().min(2).required(), from: framePlace().default(0) })
+      .noUnknown()
+      .strict(),
+  ),
+  only: optional(
+    yup
+      .object({ at: framePlace().required(), bytes: hex(16).min(2).required() })
+      .noUnknown()
+      .strict(),
+  ),
+};
+
+/** Bytes that a meter is asked with, and how often. */
+export const byteRequest = () =>
+  optional(
+    yup
+      .object({ bytes: hex().min(2).required(), everyMs: whole(5, 60_000).required() })
+      .noUnknown()
+      .strict(),
+  );
+
 const schema = yup
   .object({
     format: yup.string().oneOf(['umbral-frames/1']).required(),
     id: dialectId(),
     name: words(),
     bauds: yup.array(whole(300, 4_000_000).required()).max(10).default([115_200, 9600]),
-    start: hex(16).default(''),
-    end: hex(16).default(''),
-    length: lengthSchema,
-    checksum: yup
-      .object({
-        kind: yup
-          .string()
-          .oneOf(checksumKinds, '${path}: "${value}" is none; expected one of ${values}')
-          .default('none'),
-        from: place().default(0),
-        fromEnd: whole(0, 16).default(0),
-        order: order(),
-      })
-      .noUnknown()
-      .strict()
-      .default({ kind: 'none', from: 0, fromEnd: 0, order: 'big' }),
-    key: optional(
-      yup
-        .object({ bytes: hex().min(2).required(), from: place().default(0) })
-        .noUnknown()
-        .strict(),
-    ),
-    only: optional(
-      yup
-        .object({ at: place().required(), bytes: hex(16).min(2).required() })
-        .noUnknown()
-        .strict(),
-    ),
+    ...framingShape,
     fields: yup
-      .object({ volts: field().required(), amps: field().required(), seconds: optional(field()) })
+      .object({ volts: frameField().required(), amps: frameField().required(), seconds: optional(frameField()) })
       .noUnknown()
       .required(),
-    request: optional(
-      yup
-        .object({ bytes: hex().min(2).required(), everyMs: whole(5, 60_000).required() })
-        .noUnknown()
-        .strict(),
-    ),
+    request: byteRequest(),
     rateHz: optional(yup.number().strict().positive().max(100_000)),
     resolutionV: step(),
     resolutionA: step(),
@@ -158,7 +168,28 @@ const schema = yup
   .noUnknown()
   .strict();
 
-const shortestOf = ({ length }: FrameDialect): number => ('fixed' in length ? length.fixed : length.at + 1);
+/** How many bytes of a frame are surely there; null where its length is sent. */
+const sureLength = ({ length }: Framing): number | null => ('fixed' in length ? length.fixed : null);
+
+/**
+ * What is wrong with how frames are cut, beyond single keys.
+ *
+ * @param places what is read in a frame: the first byte and how many
+ */
+export function framingProblems(framing: Framing, places: Record<string, { at: number; bytes: number }>): string[] {
+  const { start, end, checksum } = framing;
+  const { kind, from, fromEnd } = checksum;
+  const wrong: string[] = [];
+  if (start === '' && end === '' && kind === 'none')
+    wrong.push('start, end or checksum is needed, or nothing tells where a frame begins');
+  const size = sureLength(framing);
+  if (size === null) return wrong;
+  const over = size - fromEnd - checksums[kind].bytes - from;
+  if (kind !== 'none' && over < 1) wrong.push(`checksum is over ${Math.max(0, over)} bytes; expected at least 1`);
+  for (const [name, { at, bytes }] of Object.entries(places))
+    if (at + bytes > size) wrong.push(`${name} ends at byte ${at + bytes}, after the frame's ${size}`);
+  return wrong;
+}
 
 /**
  * Reads how a meter frames its values.
@@ -168,19 +199,9 @@ const shortestOf = ({ length }: FrameDialect): number => ('fixed' in length ? le
  */
 export function readFrameDialect(given: unknown): FrameDialect {
   const read = readWith<FrameDialect>(schema, given, 'frames');
-  const wrong: string[] = [];
-  const { kind, from, fromEnd } = read.checksum;
-  if (read.start === '' && read.end === '' && kind === 'none')
-    wrong.push('start, end or checksum is needed, or nothing tells where a frame begins');
-  const shortest = shortestOf(read);
-  if ('fixed' in read.length) {
-    const over = shortest - fromEnd - checksums[kind].bytes - from;
-    if (kind !== 'none' && over < 1) wrong.push(`checksum is over ${Math.max(0, over)} bytes; expected at least 1`);
-    for (const [name, f] of Object.entries(read.fields))
-      if (f && f.at + numberTypes[f.type].bytes > shortest)
-        wrong.push(`fields.${name} ends at byte ${f.at + numberTypes[f.type].bytes}, after the frame's ${shortest}`);
-  }
   const fields = Object.entries(read.fields).filter((x): x is [string, FrameField] => x[1] !== null);
+  const places = fields.map(([name, f]) => [`fields.${name}`, { at: f.at, bytes: numberTypes[f.type].bytes }] as const);
+  const wrong = framingProblems(read, Object.fromEntries(places));
   for (const [k, [nameA, a]] of fields.entries())
     for (const [nameB, b] of fields.slice(k + 1))
       if (overlaps(a, b)) wrong.push(`fields.${nameA} and fields.${nameB} overlap at byte ${Math.max(a.at, b.at)}`);
@@ -214,7 +235,7 @@ export function fieldOf(frame: Uint8Array, { at, type: of, order: by, scale, off
 const shownDigits = 12;
 
 /** Where a checksum of a frame stands, what it is, and what it would have to be. */
-export function checksumOf(frame: Uint8Array, { kind, from, fromEnd, order: by }: FrameDialect['checksum']) {
+export function checksumOf(frame: Uint8Array, { kind, from, fromEnd, order: by }: Framing['checksum']) {
   const { bytes, of } = checksums[kind];
   const at = frame.length - fromEnd - bytes;
   const shown = [...frame.subarray(at, at + bytes)];
@@ -242,7 +263,7 @@ export class FrameCutter {
   skipped = 0;
 
   constructor(
-    private readonly dialect: FrameDialect,
+    private readonly dialect: Framing,
     private readonly onFrame: (frame: Uint8Array) => void,
   ) {
     this.most = 'fixed' in dialect.length ? dialect.length.fixed : dialect.length.most;

@@ -2,7 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import * as yup from 'yup';
 import { markerEvents, type MarkerEvent } from '@umbral/core';
 import { answerJson, holdsToken, listenForJson, Refusal } from '../http.ts';
-import { bytesOfHex, hexOf } from '../dialect/index.ts';
+import { bytesOfHex, frameField, hexOf } from '../dialect/index.ts';
 import type { SeenReadings } from '../instrument/index.ts';
 import { EventReader } from './event-reader.ts';
 import policy from './policy.json';
@@ -99,6 +99,9 @@ const schemas = {
       .array(yup.object({ frame: bytes().required(), volts: shown(), amps: shown() }))
       .max(20)
       .required(),
+    marked: yup
+      .object({ volts: frameField().nullable().default(null), amps: frameField().nullable().default(null) })
+      .default({ volts: null, amps: null }),
   }),
   dialect: yup.object({
     text: yup.string().strict().max(policy.mostDialect).required(),

@@ -51,6 +51,7 @@ describe('find it', () => {
     ['lines-usual', 'meter', null, () => new SimulatedMeter(bench(), { rateHz: 20 })],
     ['frames-usual', 'meter', null, () => new SimulatedMeter(bench(), { rateHz: 20, sends: usualFrameMeter })],
     ['readings-usual', 'multimeter', null, () => new SimulatedMultimeter(bench())],
+    ['readings-framed', 'multimeter', null, () => new SimulatedMultimeter(bench(), 'frames')],
   ] as const)('%s is found by what it answers or sends, and nothing of it is changed', async (id, kind, unit, make) => {
     const made = make();
     if ('turn' in made) made.turn({ setV: 5, limitA: 1 });

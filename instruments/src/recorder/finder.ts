@@ -63,6 +63,8 @@ export interface TaughtBytes {
   bytes: string;
   framing: GuessedFraming['framing'];
   looks: Look[];
+  /** Places that somebody marked on the bytes; they go before what is guessed. */
+  marked?: { volts: GuessedField | null; amps: GuessedField | null };
 }
 
 /** A place of a value, and what the last frame says there. */
@@ -82,6 +84,8 @@ export interface GuessedFields {
 }
 
 const pauseMs = 4;
+
+const sayable = (value: number): number | null => (Number.isFinite(value) ? value : null);
 
 /** Looks for instruments at a bench, tries them, and learns what they speak. Nothing is set, and no output is switched. */
 export class Finder {
@@ -142,19 +146,23 @@ export class Finder {
   }
 
   /** Where the values stand in frames that were heard, from what the display showed. */
-  guess({ bytes, framing, looks }: TaughtBytes): GuessedFields {
+  guess({ bytes, framing, looks, marked }: TaughtBytes): GuessedFields {
     const frames = framesIn(bytesOfHex(bytes), framing);
-    const shown = (of: 'volts' | 'amps') => looks.map((l) => ({ frame: bytesOfHex(l.frame), value: l[of] }));
     const last = frames.at(-1);
-    const placed = (fields: GuessedField[]): PlacedField[] =>
-      fields.slice(0, policy.guesses).map((field) => ({
-        field,
-        bytes: numberTypes[field.type].bytes,
-        says: last ? fieldOf(last, field) : null,
-      }));
+    const placed = (of: 'volts' | 'amps', most: number): PlacedField[] => {
+      const shown = looks.map((l) => ({ frame: bytesOfHex(l.frame), value: l[of] }));
+      const byHand = marked?.[of];
+      return [...(byHand ? [byHand] : []), ...guessFields(shown, frames, most)]
+        .slice(0, policy.guesses)
+        .map((field) => ({
+          field,
+          bytes: numberTypes[field.type].bytes,
+          says: last ? sayable(fieldOf(last, field)) : null,
+        }));
+    };
     return {
-      volts: placed(guessFields(shown('volts'), frames, policy.mostShownV)),
-      amps: placed(guessFields(shown('amps'), frames, policy.mostShownA)),
+      volts: placed('volts', policy.mostShownV),
+      amps: placed('amps', policy.mostShownA),
       frames: frames.slice(-policy.shownFrames).map(hexOf),
     };
   }

@@ -25,9 +25,10 @@ export class ShownReading {
   }
 }
 
-/** The last digit of a display jumps; what moves more is still settling. */
+/** The last digits of a display jump; what moves more is still settling. */
 function isSame(a: MeterReading, b: MeterReading): boolean {
   if (a.mode !== b.mode || a.ol !== b.ol) return false;
   if (a.value === null || b.value === null) return true;
-  return Math.abs(a.value - b.value) <= policy.stableShare * Math.max(Math.abs(a.value), policy.stableLeast);
+  const jumps = policy.jumpingDigits * Math.max(a.step ?? 0, b.step ?? 0);
+  return Math.abs(a.value - b.value) <= Math.max(jumps, policy.stableShare * Math.abs(a.value));
 }

@@ -34,6 +34,7 @@ const standInsOn = (bench: SimulatedBench) =>
     ['a meter with binary frames', new SimulatedMeter(bench, { sends: usualFrameMeter })],
     ['a meter in an unknown language', new SimulatedMeter(bench, { sends: { dialect: unknownMeter, bytes: 15 } })],
     ['a multimeter', new SimulatedMultimeter(bench)],
+    ['a multimeter with binary frames', new SimulatedMultimeter(bench, 'frames')],
   ] as const;
 
 /** A bench with a supply, a meter and a device that are not there; its hands are worked over HTTP. */

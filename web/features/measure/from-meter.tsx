@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useRecorder } from '@/ui/kit/use-recorder';
 import { usePreference } from '@/ui/preference';
 import { usePedalKey } from '@/features/live/pedal';
-import { sayReading } from './say-reading';
+import { sayReading, sayStep } from './say-reading';
 
 type Reading = NonNullable<StationState['reading']>;
 
@@ -60,6 +60,7 @@ export function FromMeter({ isEmpty, onTake }: { isEmpty: boolean; onTake: (text
         ) : (
           meter.why || 'shows nothing'
         )}
+        {reading?.step && <span className="text-muted">, last digit {sayStep(reading)}</span>}
         {reading && !reading.isStable && <span className="text-muted">, settling</span>}
       </span>
       {reading && (

@@ -21,8 +21,23 @@ interface Known {
   framing: Framing;
   looks: Look[];
   fields: GuessedFields;
+  /** Places that were marked on the bytes by hand. */
+  marked: Marked;
   chosen: Record<Quantity, number>;
 }
+
+type Marked = Record<Quantity, PlacedField['field'] | null>;
+const unmarked: Marked = { volts: null, amps: null };
+
+/** A value that was marked begins as what most meters send; the form beside it changes that. */
+const usualField = (at: number, of: Quantity): PlacedField['field'] => ({
+  at,
+  type: 'u16',
+  order: 'little',
+  scale: of === 'volts' ? 0.01 : 0.001,
+  offset: 0,
+  mask: null,
+});
 
 /**
  * Teaches the language of a meter that sends binary frames: its bytes are heard, how they are cut is guessed, and what its
@@ -40,10 +55,14 @@ export function TeachView({ at, baud, benchId }: { at: string; baud: string; ben
 
   const listen = (seconds: number) =>
     listenAt({ ...place, seconds, asks: form.asks, everyMs: Number(form.everyMs) || undefined });
-  const guess = async (bytes: string, framing: Framing, looks: Look[]): Promise<void> => {
-    const result = await guessFieldsAt({ benchId, taught: { bytes, framing, looks } });
+  const guess = async (bytes: string, framing: Framing, looks: Look[], marked = unmarked): Promise<void> => {
+    const result = await guessFieldsAt({ benchId, taught: { bytes, framing, looks, marked } });
     if (!result.ok) return setProblem(result.message);
-    setKnown({ framing, looks, fields: result.value, chosen: { volts: 0, amps: 0 } });
+    setKnown({ framing, looks, fields: result.value, marked, chosen: { volts: 0, amps: 0 } });
+  };
+  const mark = (of: Quantity, field: Marked[Quantity]): void => {
+    setProblem('');
+    if (known) void guess(everyByte.current, known.framing, known.looks, { ...known.marked, [of]: field });
   };
   const during = async (what: string, work: () => Promise<void>): Promise<void> => {
     setProblem('');
@@ -67,14 +86,14 @@ export function TeachView({ at, baud, benchId }: { at: string; baud: string; ben
       if (!known) return;
       const result = await listen(lookS);
       if (!result.ok) return setProblem(result.message);
-      const { framing, looks } = known;
+      const { framing, looks, marked } = known;
       const now = await guessFieldsAt({ benchId, taught: { bytes: result.value.bytes, framing, looks: [] } });
       if (!now.ok) return setProblem(now.message);
       const frame = now.value.frames.at(-1);
       if (!frame) return setProblem('No complete frame arrived. Check the start bytes and the length.');
       everyByte.current += ` ${result.value.bytes}`;
       setShown({ volts: '', amps: '' });
-      await guess(everyByte.current, framing, [...looks, { frame, ...shown }]);
+      await guess(everyByte.current, framing, [...looks, { frame, ...shown }], marked);
     });
   // In volts and amperes, with the digits of the display: a unit or a word would find nothing.
   const isShown = (text: string): boolean => /^-?\d+([.,]\d+)?$/.test(text.trim());
@@ -85,7 +104,8 @@ export function TeachView({ at, baud, benchId }: { at: string; baud: string; ben
       <h1 className="pt-3 text-2xl">Teach a language</h1>
       <p className="max-w-[75ch] text-muted">
         For a meter that sends binary frames. Umbral listens to it, guesses where frames start and end, and finds the
-        values by what its display shows. The result is a file that other shops can use.
+        values by what its display shows. You can also mark them yourself. The result is a file that other shops can
+        use.
       </p>
       <form
         aria-label="The meter"
@@ -142,6 +162,11 @@ export function TeachView({ at, baud, benchId }: { at: string; baud: string; ben
             <FrameRows
               frames={known.fields.frames}
               fields={{ volts: fieldOf(known, 'volts'), amps: fieldOf(known, 'amps') }}
+              onMark={(of, at) => {
+                // Where a guess begins there, it is the one that was meant.
+                const guessed = known.looks.length > 0 ? known.fields[of].find((p) => p.field.at === at) : undefined;
+                mark(of, guessed?.field ?? usualField(at, of));
+              }}
             />
           </div>
           <div className="grid content-start gap-4">
@@ -190,6 +215,7 @@ export function TeachView({ at, baud, benchId }: { at: string; baud: string; ben
                             everyByte.current,
                             known.framing,
                             known.looks.filter((_, n) => n !== k),
+                            known.marked,
                           )
                         }
                       >
@@ -199,16 +225,27 @@ export function TeachView({ at, baud, benchId }: { at: string; baud: string; ben
                   ))}
                 </ol>
               )}
-              {(['volts', 'amps'] as const).map((of) => (
-                <Places
-                  key={of}
-                  of={of}
-                  list={known.fields[of]}
-                  hasLooks={known.looks.length > 0}
-                  chosen={known.chosen[of]}
-                  onChoose={(k) => setKnown({ ...known, chosen: { ...known.chosen, [of]: k } })}
-                />
-              ))}
+              {(['volts', 'amps'] as const).map((of) => {
+                const marked = known.marked[of];
+                return marked ? (
+                  <MarkedField
+                    key={`${of} ${JSON.stringify(marked)}`}
+                    of={of}
+                    field={marked}
+                    says={known.fields[of].at(0)?.says ?? null}
+                    onChange={(field) => mark(of, field)}
+                  />
+                ) : (
+                  <Places
+                    key={of}
+                    of={of}
+                    list={known.fields[of]}
+                    hasLooks={known.looks.length > 0}
+                    chosen={known.chosen[of]}
+                    onChoose={(k) => setKnown({ ...known, chosen: { ...known.chosen, [of]: k } })}
+                  />
+                );
+              })}
             </section>
             <Keep known={known} place={place} asks={form.asks} everyMs={form.everyMs} />
           </div>
@@ -226,11 +263,13 @@ function placeOf({ at, baud }: { at: string; baud: string }, benchId: number | n
     : { ...nowhere, way: 'serial' as const, path: at.trim(), baudRate: Number(baud) || null };
 }
 
-const fieldOf = ({ fields, looks, chosen }: Known, of: Quantity): PlacedField | null =>
-  looks.length === 0 ? null : (fields[of][chosen[of]] ?? null);
+const fieldOf = ({ fields, looks, marked, chosen }: Known, of: Quantity): PlacedField | null =>
+  looks.length === 0 && !marked[of] ? null : (fields[of][chosen[of]] ?? null);
 
 const sayValue = (of: Quantity, x: number | null): string =>
   x === null ? '' : of === 'volts' ? formatVoltage(x) : formatCurrent(x, 0.0001);
+
+const quantityNames = { volts: 'Volts in the frame', amps: 'Amperes in the frame' } as const;
 
 const sayPlace = (of: Quantity, { field, says }: PlacedField): string =>
   `byte ${field.at}, ${field.type}${/8$/.test(field.type) ? '' : `, ${field.order}-endian`}, times ${field.scale}: ${sayValue(of, says)} now`;
@@ -249,7 +288,7 @@ function Places({
   chosen: number;
   onChoose: (k: number) => void;
 }) {
-  const name = of === 'volts' ? 'Volts in the frame' : 'Amperes in the frame';
+  const name = quantityNames[of];
   if (!hasLooks) return null;
   if (list.length === 0)
     return (
@@ -268,6 +307,62 @@ function Places({
     </SelectField>
   );
 }
+
+/** A value that was marked on the bytes: how it is written, changed until the last frame says what the display shows. */
+function MarkedField({
+  of,
+  field,
+  says,
+  onChange,
+}: {
+  of: Quantity;
+  field: PlacedField['field'];
+  says: number | null;
+  onChange: (field: PlacedField['field'] | null) => void;
+}) {
+  const [scale, setScale] = useState(String(field.scale));
+  return (
+    <fieldset className="grid grid-cols-3 gap-2 border-t border-line pt-2">
+      <legend className="sr-only">{quantityNames[of]}</legend>
+      <p className="col-span-full text-sm">
+        {quantityNames[of]}: marked at byte {field.at}, <strong>{sayValue(of, says) || 'no value'}</strong> now.{' '}
+        <button type="button" className="underline" onClick={() => onChange(null)}>
+          Remove the mark
+        </button>
+      </p>
+      <SelectField
+        label="Type"
+        value={field.type}
+        onValue={(type) => onChange({ ...field, type: type as typeof field.type })}
+      >
+        {types.map((type) => (
+          <option key={type}>{type}</option>
+        ))}
+      </SelectField>
+      <SelectField
+        label="Byte order"
+        value={field.order}
+        onValue={(order) => onChange({ ...field, order: order as typeof field.order })}
+      >
+        <option value="little">low byte first</option>
+        <option value="big">high byte first</option>
+      </SelectField>
+      <TextField
+        label="Scale"
+        inputMode="decimal"
+        value={scale}
+        onValue={setScale}
+        onBlur={() => {
+          const factor = Number(scale.replace(',', '.'));
+          if (Number.isFinite(factor) && factor !== 0) onChange({ ...field, scale: factor });
+          else setScale(String(field.scale));
+        }}
+      />
+    </fieldset>
+  );
+}
+
+const types: PlacedField['field']['type'][] = ['u8', 's8', 'u16', 's16', 'u24', 's24', 'u32', 's32', 'f32'];
 
 /** The taught language as a file: named, kept at the bench, and for sharing. */
 function Keep({
