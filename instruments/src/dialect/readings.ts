@@ -40,7 +40,7 @@ interface OfEveryMeter {
 }
 
 /** Lines of text, read by a pattern with the groups `value` and `unit`, and `mode` where the meter says one. */
-export interface TextReadings extends OfEveryMeter {
+interface TextReadings extends OfEveryMeter {
   pattern: string;
   /** What it measures, by its own word for the mode, or by the unit where it says none. */
   modes: Record<string, ReadingMode>;
@@ -59,7 +59,7 @@ interface Bits {
 }
 
 /** Binary frames with the digits of the display, and bytes that say what they mean. */
-export interface FramedReadings extends OfEveryMeter {
+interface FramedReadings extends OfEveryMeter {
   frame: Framing;
   /** The number without its point: as a number, or a digit in the low half of each byte. */
   value: FrameField | { at: number; digits: number };
