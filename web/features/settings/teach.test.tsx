@@ -34,7 +34,7 @@ beforeEach(() => {
     .mockResolvedValue(kept({ bytes: frame, afterPause: [], guesses: [{ framing, covers: 1, frames: 40 }] }) as never);
   jest
     .mocked(guessFieldsAt)
-    .mockImplementation(({ taught }: { taught: TaughtBytes }) => Promise.resolve(kept(answer(taught)) as never));
+    .mockImplementation((asked) => Promise.resolve(kept(answer((asked as { taught: TaughtBytes }).taught)) as never));
   jest.mocked(keepTaught).mockResolvedValue(kept({ id: 'shelf-meter' }) as never);
 });
 
