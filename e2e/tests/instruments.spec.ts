@@ -155,23 +155,27 @@ test('a meter in an unknown language is taught by its bytes and its display, and
   await findAndAdd(page, 'a meter in an unknown language', 'Taught meter');
 });
 
-test('a multimeter writes into the line that a reading is typed into', async ({ page }) => {
-  await freeBench(page);
-  await page.goto('/settings');
-  await page.getByRole('button', { name: 'Find an instrument' }).click();
-  const dialog = page.getByRole('dialog');
-  await standIn(page, 'a multimeter');
-  await dialog.getByRole('button', { name: 'Find it' }).click();
-  await dialog.getByRole('button', { name: 'Yes, add it' }).click();
-  await dialog.getByLabel('Name').fill('Hand meter');
-  await dialog.getByRole('button', { name: 'Save' }).click();
-  await expect(dialog).toHaveCount(0);
-  await takeIn(page, 'phone under the probe', { model: 'Tallgate Moorcall 2', complaint: 'no-start' });
-  await page.goto(`${page.url().split('?')[0]}/measure`);
-  // It is held to the supply.
-  await expect(page.getByRole('status', { name: 'Hand meter shows' })).toContainText('V');
-  await page.getByRole('button', { name: /^Take / }).click();
-  const line = page.locator('#typed');
-  await expect(line).toHaveValue(/^-?[\d.]+ V$/);
-  await expect(line).toBeFocused();
-});
+for (const sends of ['text lines', 'binary frames'])
+  test(`a multimeter with ${sends} writes into the line that a reading is typed into`, async ({ page }) => {
+    await freeBench(page);
+    await page.goto('/settings');
+    await page.getByRole('button', { name: 'Find an instrument' }).click();
+    const dialog = page.getByRole('dialog');
+    await standIn(page, `a multimeter with ${sends}`);
+    await dialog.getByRole('button', { name: 'Find it' }).click();
+    await dialog.getByRole('button', { name: 'Yes, add it' }).click();
+    await dialog.getByLabel('Name').fill(`Meter with ${sends}`);
+    await dialog.getByRole('button', { name: 'Save' }).click();
+    await expect(dialog).toHaveCount(0);
+    await takeIn(page, 'phone under the probe', { model: 'Tallgate Moorcall 2', complaint: 'no-start' });
+    await page.goto(`${page.url().split('?')[0]}/measure`);
+    // It is held to the supply.
+    await expect(page.getByRole('status', { name: `Meter with ${sends} shows` })).toContainText('V');
+    await page.getByRole('button', { name: /^Take / }).click();
+    const line = page.locator('#typed');
+    await expect(line).toHaveValue(/^-?[\d.]+ V$/);
+    await expect(line).toBeFocused();
+    await page.goto('/settings');
+    await page.getByRole('button', { name: `Remove Meter with ${sends}` }).click();
+    await expect(page.getByText(`Meter with ${sends} was removed.`)).toBeVisible();
+  });

@@ -33,7 +33,7 @@ const standInsOn = (bench: SimulatedBench) =>
     ['a supply with plain text', new SimulatedAsciiSupply(bench)],
     ['a meter with binary frames', new SimulatedMeter(bench, { sends: usualFrameMeter })],
     ['a meter in an unknown language', new SimulatedMeter(bench, { sends: { dialect: unknownMeter, bytes: 15 } })],
-    ['a multimeter', new SimulatedMultimeter(bench)],
+    ['a multimeter with text lines', new SimulatedMultimeter(bench)],
     ['a multimeter with binary frames', new SimulatedMultimeter(bench, 'frames')],
   ] as const;
 
