@@ -22,7 +22,8 @@ floors.bench = [...floors.diagnosis, 'diagnosis'];
 floors.workbench = [...floors.diagnosis, 'diagnosis'];
 floors.practice = [...floors.bench, 'bench'];
 floors.display = [...ground, 'trace'];
-floors['made-up'] = [...floors.practice, 'practice'];
+floors.board = [...ground, 'trace', 'display'];
+floors['made-up'] = [...floors.practice, 'practice', 'board'];
 
 const coreRules = Object.entries(floors).map(([floor, below]) => ({
   name: `core-${floor}-uses-only-lower-floors`,

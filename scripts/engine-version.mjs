@@ -10,7 +10,7 @@ const keepWorlds = process.argv.includes('--keep-worlds');
 
 const source = fileURLToPath(new URL('../core/src', import.meta.url));
 /** Rooms that only measure, draw or use what the engine says do not change what it says. */
-const outside = ['made-up', 'sketch', 'testing', 'words', 'workbench', 'practice', 'display'];
+const outside = ['made-up', 'sketch', 'testing', 'words', 'workbench', 'practice', 'display', 'board'];
 const target = join(source, 'diagnosis', 'engine-version.json');
 
 function files(folder, under = '') {

@@ -84,5 +84,6 @@ export * from './diagnosis/index.ts';
 export * from './bench/index.ts';
 export * from './workbench/index.ts';
 export * from './practice/index.ts';
+export * from './board/index.ts';
 export * from './made-up/index.ts';
 export * from './numbers.ts';

@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { addressOf, readNetworks } from './address.ts';
 import { contentPolicy, hostNameOf, judgeRequest } from './gate.ts';
@@ -98,6 +100,14 @@ test('the content policy has the nonce and nothing that runs without it', () => 
   expect(policy).toContain("script-src 'self' 'nonce-abc' 'strict-dynamic'");
   expect(policy.split('; ').find((p) => p.startsWith('script-src'))).not.toMatch(/unsafe/);
   expect(policy).toContain("frame-ancestors 'none'");
+});
+
+test('the rules that the board map brings are allowed by the hash of what the package has now', () => {
+  const bundle = readFileSync(require.resolve('react-zoom-pan-pinch'), 'utf8');
+  const rules = JSON.parse(/var css_248z = ("(?:[^"\\]|\\.)*");/.exec(bundle)?.[1] ?? '""') as string;
+  expect(rules).toContain('transform-origin');
+  for (const text of ['', rules])
+    expect(contentPolicy('abc')).toContain(`'sha256-${createHash('sha256').update(text).digest('base64')}'`);
 });
 
 describe('who asks', () => {

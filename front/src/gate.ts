@@ -19,7 +19,8 @@ export interface Refused {
 const loopbackNames = new Set(['localhost', '127.0.0.1', '[::1]']);
 
 /** Paths that take files; every other body is small. */
-const uploads = /^\/api\/(packages|libraries|read|jobs\/[^/]{1,20}\/(runs|dumps|attachments)|bench\/[a-z]{1,20})$/;
+const uploads =
+  /^\/api\/(packages|libraries|read|boards\/pictures|jobs\/[^/]{1,20}\/(runs|dumps|attachments)|bench\/[a-z]{1,20})$/;
 
 /** The host of a `Host` header without its port; null for what is none. */
 export function hostNameOf(host: string | undefined): string | null {
@@ -93,6 +94,12 @@ function judgeSize({ url, headers }: Asked): Refused | null {
   return null;
 }
 
+/** What the package that zooms the board map puts into a page, by its hash: nothing, and then its rules. */
+const mapStyles = [
+  "'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='",
+  "'sha256-/aQdAPrD+kc0v7HnGQTuKBtoP6ZN+lnzOGVJ1Qt6dfw='",
+];
+
 /**
  * What a page may load and do: from here alone, scripts with this request's nonce alone.
  *
@@ -103,7 +110,7 @@ export function contentPolicy(nonce: string, development = false): string {
     "default-src 'self'",
     `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'${development ? " 'unsafe-eval'" : ''}`,
     "worker-src 'self' blob:",
-    `style-src-elem 'self' ${development ? "'unsafe-inline'" : `'nonce-${nonce}'`}`,
+    `style-src-elem 'self' ${development ? "'unsafe-inline'" : [`'nonce-${nonce}'`, ...mapStyles].join(' ')}`,
     // Positions and sizes of what is drawn are attributes.
     "style-src-attr 'unsafe-inline'",
     "img-src 'self' data: blob:",

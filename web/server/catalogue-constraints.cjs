@@ -28,6 +28,11 @@ const constraints = [
   { name: 'practice_team_circuit', table: 'practice_team_units', column: 'circuit', catalogue: 'circuitIds' },
   { name: 'practice_calls_pattern', table: 'practice_calls', column: 'pattern', catalogue: 'patternIds' },
   { name: 'place_names_circuit', table: 'place_names', column: 'circuit', catalogue: 'circuitIds' },
+  { name: 'board_sides_side', table: 'board_sides', column: 'side', catalogue: 'boardSides' },
+  { name: 'board_points_kind', table: 'board_points', column: 'kind', catalogue: 'pointKinds' },
+  { name: 'board_points_circuit', table: 'board_points', column: 'circuit', catalogue: 'circuitIds' },
+  { name: 'board_marks_kind', table: 'board_marks', column: 'kind', catalogue: 'markKinds' },
+  { name: 'board_marks_circuit', table: 'board_marks', column: 'circuit', catalogue: 'circuitIds' },
   { name: 'recordings_feed', table: 'recordings', column: 'feed', catalogue: 'feeds' },
 ];
 

@@ -1,5 +1,6 @@
 export * from './actions.ts';
 export * from './bench-day.ts';
+export * from './boards.ts';
 export * from './checks.ts';
 export * from './circuits.ts';
 export * from './fault-kinds.ts';

@@ -29,8 +29,14 @@ export async function makeTestSchema(): Promise<TestSchema> {
       schemaName: schema,
     },
   });
-  await db.migrate.latest();
-  await applyCatalogues(db, words);
+  try {
+    await db.migrate.latest();
+    await applyCatalogues(db, words);
+  } catch (error) {
+    // A connection that stays open keeps the whole run from ending.
+    await Promise.all([db.destroy(), admin.destroy()]);
+    throw error;
+  }
   return {
     db,
     url,

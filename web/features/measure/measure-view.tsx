@@ -1,5 +1,6 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import Link from '@/ui/link';
 import { useMemo, useRef, useState } from 'react';
 import { type ReadingMode } from '@umbral/core/words';
@@ -12,7 +13,18 @@ import { NotKept } from './not-kept';
 import { TypeLine, useHow, useTypedLine } from './type-line';
 import { useEntry, type Typed } from './use-entry';
 import type { MeasureView } from './view';
-import { nextOpen, type Phase, type TestView } from './words';
+import type { NetState } from '@/features/board/map-canvas';
+import type { MapPoint } from '@/features/board/view';
+import { usePreference } from '@/ui/preference';
+import { nextOpen, sayRead, statusOf, type Phase, type TestView } from './words';
+
+const BoardMap = dynamic(() => import('@/features/board/board-map').then((m) => m.BoardMap), {
+  ssr: false,
+  loading: () => <p className="p-4 text-muted">The map is loading …</p>,
+});
+
+/** Two views of the same points. */
+const shownAs = { list: 'List', map: 'Board map' } as const;
 
 /** Measuring at the opened device: the ladder of rails, one line to type into, what to probe next and why. */
 export function MeasureBoard({ view }: { view: MeasureView }) {
@@ -29,6 +41,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
   const entry = useEntry(view.jobId);
   const count = useRef(0);
   const [own, setOwn] = useState<OwnPoint | null>(null);
+  const [as, setAs] = usePreference('measure-as', 'list');
   const known = view.rungs.find((r) => r.id === at.rail) ?? null;
   // A point of one's own has no rung until something was read there.
   const free = known === null && own !== null && own.where === at.rail ? own : null;
@@ -43,6 +56,11 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
   const choose = (rail: string): void => {
     setChosen({ ...at, rail });
     input.current?.focus();
+  };
+  /** A point of the map: its net may be one that the ladder does not have yet. */
+  const measureAt = ({ net, netName, circuit }: MapPoint): void => {
+    if (!view.rungs.some((r) => r.id === net)) setOwn({ where: netName, circuit: circuit ?? '', state: '' });
+    choose(net);
   };
   const follow = (test: TestView): void => {
     if (test.mode === null) return;
@@ -84,9 +102,27 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
   };
   const waiting = new Map(entry.pending.filter((p) => p.status === 'saving').map((p) => [p.where, p.text]));
 
+  const choice = (
+    <div role="group" aria-label="Show as" className="flex gap-1">
+      {Object.entries(shownAs).map(([id, name]) => (
+        <button
+          key={id}
+          type="button"
+          aria-pressed={as === id}
+          className={`button min-h-9 ${as === id ? 'border-edge bg-penumbra' : ''}`}
+          onClick={() => setAs(id)}
+        >
+          {name}
+        </button>
+      ))}
+    </div>
+  );
   return (
     <div className="mt-2 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_360px]">
-      <section aria-label="Readings" className="flex min-w-0 flex-col lg:h-[calc(100dvh-7.5rem)] lg:min-h-[34rem]">
+      <section
+        aria-label="Readings"
+        className={`flex min-w-0 flex-col ${as === 'map' ? 'lg:min-h-[calc(100dvh-7.5rem)]' : 'lg:h-[calc(100dvh-7.5rem)] lg:min-h-[34rem]'}`}
+      >
         {view.hazards.map((h) => (
           <div key={h} className="mb-1.5">
             <Hazard>{h}</Hazard>
@@ -103,16 +139,32 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
           onSubmit={submit}
           onStep={step}
         />
-        <OwnPointForm
-          onTake={(point) => {
-            setOwn(point);
-            choose(point.where);
-          }}
-        />
+        {as === 'list' && (
+          <OwnPointForm
+            onTake={(point) => {
+              setOwn(point);
+              choose(point.where);
+            }}
+          />
+        )}
         <NotKept entry={entry} />
         <Contradictions of={view.contradictions} />
         <div className="mt-2 flex min-h-0 flex-1 flex-col">
-          <Ladder rungs={view.rungs} current={at.rail} phase={at.phase} waiting={waiting} onChoose={choose} />
+          {as === 'map' ? (
+            <BoardMap
+              lead={choice}
+              board={view.board}
+              nets={netsOf(view, at.phase, waiting)}
+              plan={planned(probes, at.mode, at.phase)}
+              current={at.rail}
+              onMeasure={measureAt}
+            />
+          ) : (
+            <>
+              <div className="mb-2">{choice}</div>
+              <Ladder rungs={view.rungs} current={at.rail} phase={at.phase} waiting={waiting} onChoose={choose} />
+            </>
+          )}
         </div>
         <p className="mt-1.5 text-sm text-muted">
           {view.isOwn
@@ -133,6 +185,28 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
     </div>
   );
 }
+
+/** How the nets stand, by what they are called. */
+function netsOf(view: MeasureView, phase: Phase, waiting: ReadonlyMap<string, string>): Map<string, NetState> {
+  return new Map(
+    view.rungs.map((rung) => [
+      rung.id,
+      {
+        status: statusOf(rung, phase),
+        reading: waiting.get(rung.id) ?? sayRead(rung, phase, 'now'),
+        was: sayRead(rung, phase, 'before'),
+        good: rung.good,
+      },
+    ]),
+  );
+}
+
+/** Nets in the order in which the plan measures them, as the probe is set. */
+const planned = (probes: readonly TestView[], mode: ReadingMode, phase: Phase): string[] => [
+  ...new Set(
+    probes.filter((t) => t.mode === mode && (mode !== 'voltage' || t.phase === phase)).flatMap((t) => t.at.slice(0, 1)),
+  ),
+];
 
 /** Readings that cannot both be right. */
 function Contradictions({ of }: { of: readonly string[] }) {

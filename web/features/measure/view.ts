@@ -2,9 +2,10 @@ import { worksFrom, type BoardPlan, type LadderRung } from '@umbral/core';
 import { circuitNames, type ReadingMode } from '@umbral/core/words';
 import { jobNumber } from '@/features/words';
 import { db } from '@/server/platform/db';
+import { loadBoard, type BoardView } from '@/features/board/view';
 import { latestAssessment } from '@/server/jobs/jobs';
-import { loadBoardPlan, referencesOf, type ReferenceRow } from '@/server/opened/measure';
-import { sayReference, sayTest, type TestView } from './words';
+import { loadBoardPlan, modelKeyOf, referencesOf, type ReferenceRow } from '@/server/opened/measure';
+import { sayGood, sayReference, sayTest, type TestView } from './words';
 
 export interface RungView extends LadderRung {
   /** What a good board reads here, by mode, in words; only what was measured or stands in the profile. */
@@ -29,6 +30,7 @@ export interface MeasureView {
   contradictions: string[];
   next: TestView[];
   probes: TestView[];
+  board: BoardView;
 }
 
 /** Everything that the page for measuring at the opened device shows. */
@@ -38,6 +40,12 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
   const { job } = content;
   const references = await referencesOf(q, job);
   const latest = await latestAssessment(q, jobId);
+  const profile = job.profile ? (known?.profile ?? null) : null;
+  const board = await loadBoard(
+    q,
+    { model: modelKeyOf(job), modelName: profile?.name ?? job.model, profile, jobId },
+    plan.elements,
+  );
   return {
     jobId,
     title: `Job ${jobNumber(jobId)} · ${job.label}`,
@@ -54,6 +62,7 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
     contradictions: plan.contradictions.map((c) => c.says),
     next: plan.next.map(sayTest),
     probes: plan.probes.map(sayTest),
+    board,
   };
 }
 
@@ -77,12 +86,16 @@ function goodOf(
   kept: readonly ReferenceRow[],
   stated: readonly { where: string; mode: ReadingMode; value: number }[],
 ): string[] {
-  const own = kept.filter((r) => r.where === rung.id && r.mode !== 'voltage');
-  const latest = (mode: ReadingMode) => own.findLast((r) => r.mode === mode);
-  return (['diode', 'resistance'] as const).flatMap((mode) => {
-    const row = latest(mode);
-    if (row) return [`${sayReference(mode, row.value, row.ol, row.red_probe)} (measured)`];
+  return (['voltage', 'diode', 'resistance'] as const).flatMap((mode) => {
+    const last = kept.findLast((r) => r.where === rung.id && r.mode === mode);
+    if (last) {
+      // Those that were taken otherwise are no more of the same.
+      const alike = kept.filter(
+        (r) => r.where === rung.id && r.mode === mode && r.phase === last.phase && r.red_probe === last.red_probe,
+      );
+      return [sayGood(mode, alike)];
+    }
     const spec = stated.find((r) => r.where === rung.id && r.mode === mode);
-    return spec ? [`${sayReference(mode, spec.value, false, 'ground')} (profile)`] : [];
+    return spec && mode !== 'voltage' ? [`${sayReference(mode, spec.value, false, 'ground')} (profile)`] : [];
   });
 }

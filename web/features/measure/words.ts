@@ -4,9 +4,11 @@ import {
   formatPercent,
   formatResistance,
   formatVoltage,
+  sayMeasured,
   sayOutcome,
   type ReadingMode,
 } from '@umbral/core/words';
+import type { NetStatus } from '@/features/board/point-sign';
 
 export const phaseWords = {
   before: 'before power-on',
@@ -56,6 +58,25 @@ export function sayTest(s: Suggestion): TestView {
   };
 }
 
+/** Readings of good boards of one kind: the middle one, how many there were, and what they lie between. */
+export function sayGood(mode: ReadingMode, kept: readonly GoodReading[]): string {
+  const closed = kept.flatMap((r) => (r.ol || r.value === null ? [] : [r.value])).sort((a, b) => a - b);
+  const [last] = kept.slice(-1);
+  const middle = closed.length > 0 ? closed[Math.floor((closed.length - 1) / 2)] : null;
+  const says = sayReference(mode, middle, closed.length === 0, last.red_probe);
+  if (kept.length === 1) return `${says} (1 board)`;
+  const format = mode === 'resistance' ? formatResistance : formatVoltage;
+  const [low, high] = [format(closed.at(0) ?? null), format(closed.at(-1) ?? null)];
+  const spread = closed.length < 2 || low === high ? '' : `, ${low} to ${high}`;
+  return `${says} (${kept.length} boards${spread})`;
+}
+
+interface GoodReading {
+  value: number | null;
+  ol: boolean;
+  red_probe: 'ground' | 'point' | null;
+}
+
 /** A good board's reading in words, with which probe stood on ground. */
 export function sayReference(
   mode: ReadingMode,
@@ -80,6 +101,34 @@ export function sayPhase(phase: RungPhase): { word: string; tone: 'good' | 'bad'
   if (phase.implied === 'explained' && phase.expected)
     return { word: `explained by ${phase.from ?? ''}`, tone: 'implied' };
   return { word: phase.expected ? '' : 'not expected', tone: 'none' };
+}
+
+const clearShort = 0.5;
+/** How resistances and diode readings compare that two good boards do not differ by. */
+const shortWords: readonly string[] = ['short'];
+
+/** How a rail stands on the map: what was read last, in the phase that is asked; a short before anything else. */
+export function statusOf(rung: Omit<LadderRung, 'facts'>, phase: Phase): NetStatus {
+  const unpowered = [rung.diode, rung.resistance].filter((r) => r !== null && !r.isOld);
+  if (rung.shorted >= clearShort || unpowered.some((r) => shortWords.includes(r?.against?.word ?? '')))
+    return 'shorted';
+  const { seen } = rung.phases[phase];
+  const finding = seen && !seen.isOld ? seen.finding : null;
+  if (finding === 'missing' && rung.phases[phase].expected) return 'missing';
+  if (finding === 'low' || finding === 'swinging' || unpowered.some((r) => r?.against?.isTelling)) return 'odd';
+  if (finding !== null || unpowered.length > 0) return 'good';
+  return 'unknown';
+}
+
+/** What was read at a rail, newest kind first; empty where nothing was. */
+export function sayRead(rung: Omit<LadderRung, 'facts'>, phase: Phase, when: 'now' | 'before'): string {
+  return [rung.phases[phase].seen, rung.diode, rung.resistance]
+    .flatMap((r) => {
+      if (!r) return [];
+      const of = when === 'now' ? (r.isOld ? null : r) : r.isOld ? r : r.was;
+      return of ? [sayMeasured(of)] : [];
+    })
+    .join(', ');
 }
 
 /** Reading of a rail in a mode, as far as there is one. */

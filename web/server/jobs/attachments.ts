@@ -75,16 +75,22 @@ export async function bytesOf(source: AsyncIterable<Uint8Array>, most: number, w
  * The picture painted anew: upright, of a bounded size, as pixels alone. Where it was taken and by whom, and anything else
  * that a file can carry, does not survive.
  *
- * @throws {ExpectedError} for what is no picture
+ * @param edge the longer side of the large one, pixels
+ * @throws {ExpectedError} for what is no picture, or one of more pixels than are taken
  */
-export async function repaint(bytes: Buffer): Promise<{ image: Buffer; thumb: Buffer; width: number; height: number }> {
+export async function repaint(
+  bytes: Buffer,
+  edge = keptEdge,
+): Promise<{ image: Buffer; thumb: Buffer; width: number; height: number }> {
   try {
     const read = () => sharp(bytes, { limitInputPixels: maxPixels, failOn: 'error', animated: false }).rotate();
     // Drawings with script or references in them are no photographs.
-    const { format } = await sharp(bytes, { limitInputPixels: maxPixels }).metadata();
+    const { format, width = 0, height = 0 } = await sharp(bytes, { limitInputPixels: false }).metadata();
     if (!['jpeg', 'png', 'webp', 'heif', 'gif', 'tiff', 'avif'].includes(format)) throw new Error(`a ${format} file`);
+    if (width * height > maxPixels)
+      throw new Error(`${Math.round((width * height) / 1e6)} megapixels, at most ${maxPixels / 1e6} are taken`);
     const { data, info } = await read()
-      .resize(keptEdge, keptEdge, { fit: 'inside', withoutEnlargement: true })
+      .resize(edge, edge, { fit: 'inside', withoutEnlargement: true })
       .jpeg({ quality: 82, mozjpeg: true })
       .toBuffer({ resolveWithObject: true });
     const thumb = await read().resize(thumbEdge, thumbEdge, { fit: 'cover' }).jpeg({ quality: 70 }).toBuffer();

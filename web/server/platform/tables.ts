@@ -48,6 +48,7 @@ import type {
   BenchOrderRow,
   ShopPolicyRow,
 } from '../rows/bench-rows.ts';
+import type { BoardMarkRow, BoardPictureRow, BoardPointRow, BoardSideRow, JobBoardRow } from '../rows/board-rows.ts';
 import type { SheetMarkRow, TakeRow, WaitRow } from '../rows/day-rows.ts';
 import type {
   DonorPartRow,
@@ -80,6 +81,7 @@ import type {
 export type * from '../rows/job-rows.ts';
 export type * from '../rows/run-rows.ts';
 export type * from '../rows/bench-rows.ts';
+export type * from '../rows/board-rows.ts';
 export type * from '../rows/day-rows.ts';
 export type * from '../rows/part-rows.ts';
 export type * from '../rows/practice-rows.ts';
@@ -104,6 +106,10 @@ declare module 'knex/types/tables.js' {
     bench_events: Table<BenchEventRow>;
     bench_orders: Table<BenchOrderRow>;
     benches: Table<BenchRow>;
+    board_marks: Table<BoardMarkRow>;
+    board_pictures: Table<BoardPictureRow>;
+    board_points: Table<BoardPointRow>;
+    board_sides: Table<BoardSideRow>;
     calibrations: Table<CalibrationRow>;
     call_sums: Table<CallSumRow>;
     case_counts: Table<CaseCountRow>;
@@ -113,6 +119,7 @@ declare module 'knex/types/tables.js' {
     firmware_dumps: Table<FirmwareDumpRow>;
     injections: Table<InjectionRow>;
     instruments: Table<InstrumentRow>;
+    job_boards: Table<JobBoardRow>;
     jobs: Table<JobRow>;
     known_screens: Table<KnownScreenRow>;
     known_shops: Table<KnownShopRow>;

@@ -28,6 +28,7 @@ import { openProofsOf } from '../jobs/job-edits.ts';
 import { fleet } from './fleet.ts';
 import type { SampleJob, SampleRun } from './sample-job.ts';
 import { models } from './models.ts';
+import { loadSampleBoards } from './boards.ts';
 import { loadSampleShelf } from './shelf.ts';
 
 const encoder = new TextEncoder();
@@ -96,6 +97,7 @@ export async function loadSampleFleet(now: Date, asking: (q: Queries) => Assess 
         });
       await spreadOverTime(q, jobId, cameIn);
     }
+    await loadSampleBoards(q);
     return fleet.length;
   });
 }

@@ -122,7 +122,7 @@ export const onTheBench: SampleJob[] = [
     checks: [check('visual', 'clean')],
     readings: [
       {
-        where: 'run rail, big coil',
+        where: 'io',
         circuit: 'rail.run',
         mode: 'resistance',
         value: 0.9,
@@ -131,7 +131,7 @@ export const onTheBench: SampleJob[] = [
         redProbe: 'point',
       },
       {
-        where: 'main rail, beside the connector',
+        where: 'main',
         circuit: 'rail.main',
         mode: 'resistance',
         value: 41_000,

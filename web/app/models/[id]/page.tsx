@@ -1,5 +1,5 @@
 import { circuitNames, circuitsWithoutElement } from '@umbral/core';
-import { Download, Pencil } from 'lucide-react';
+import { Download, Map as MapIcon, Pencil } from 'lucide-react';
 import Link from '@/ui/link';
 import { notFound } from 'next/navigation';
 import { Converters, feedChips, Stages } from '@/features/models/elements';
@@ -68,6 +68,11 @@ export default async function ModelPage({ params, searchParams }: Props) {
           <Link className="button" href={`/models/${profile.id}/edit`}>
             <Pencil size={17} aria-hidden /> {profile.generic ? 'Make a copy' : 'Edit'}
           </Link>
+          {!profile.generic && (
+            <Link className="button" href={`/models/${profile.id}/board`}>
+              <MapIcon size={17} aria-hidden /> Board map
+            </Link>
+          )}
           <a className="button" href={`/api/models/${profile.id}?version=${version}`} download>
             <Download size={18} aria-hidden /> Download
           </a>

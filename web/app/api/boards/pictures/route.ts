@@ -1,0 +1,20 @@
+import { revalidatePath } from 'next/cache';
+import { addPicture } from '@/server/boards/boards';
+import { pictureInput } from '@/server/boards/board-input';
+import { bodyOf } from '@/server/platform/requests';
+import { route } from '@/server/platform/route';
+import { withUpload } from '@/server/platform/upload';
+
+/** Keeps a picture of a board; the body is the file. Answers with its number and that of its side. */
+export const POST = route(
+  'technician',
+  async (request) => {
+    const input = pictureInput.validateSync(Object.fromEntries(new URL(request.url).searchParams), {
+      abortEarly: false,
+    });
+    const made = await withUpload(bodyOf(request), 'the picture', (file) => addPicture(input, file.read()));
+    revalidatePath('/', 'layout');
+    return made;
+  },
+  { once: true },
+);

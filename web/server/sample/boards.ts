@@ -1,0 +1,73 @@
+import {
+  drawBoard,
+  drawHeat,
+  gaussianNoise,
+  seededRandom,
+  shippedProfiles,
+  type DrawnBoard,
+  type Profile,
+} from '@umbral/core';
+import sharp from 'sharp';
+import { pictureInput } from '../boards/board-input.ts';
+import { keepPicture } from '../boards/boards.ts';
+import { type Queries } from '../platform/db.ts';
+
+/** Models of the sample fleet whose boards have a map, and the job that a heat picture belongs to. */
+const mapped = [
+  { profile: 'tallgate-pennywren', seed: 31, heat: { serial: 'HLS-H-021', net: 'io' } },
+  { profile: 'fenmoor-larkslate-10', seed: 12, heat: null },
+];
+/** Good boards that were measured, and how far two of them are apart. */
+const goodBoards = 3;
+const apart = 0.04;
+/** Rails whose good values somebody has taken. */
+const measured = 8;
+
+const paint = (svg: string): Promise<Buffer> => sharp(Buffer.from(svg)).png().toBuffer();
+
+/** Drawn boards with points, good readings and a heat picture, for two models of the sample fleet. */
+export async function loadSampleBoards(q: Queries): Promise<void> {
+  for (const { profile: id, seed, heat } of mapped) {
+    const profile = shippedProfiles.find((p) => p.id === id);
+    if (!profile) continue;
+    const board = drawBoard(profile, seed);
+    const common = { model: profile.id, side: 'front', revision: 'A' };
+    const front = pictureInput.validateSync({ ...common, caption: 'drawn, front' });
+    const { sideId } = await keepPicture(front, await paint(board.svg), q);
+    await q('board_points').insert(board.points.map((p) => ({ ...p, side_id: sideId })));
+    await keepGoodReadings(q, profile, seed);
+    if (heat) await keepHeat(q, profile, board, sideId, heat);
+  }
+}
+
+async function keepHeat(
+  q: Queries,
+  profile: Profile,
+  board: DrawnBoard,
+  sideId: number,
+  { serial, net }: { serial: string; net: string },
+): Promise<void> {
+  const job = await q('jobs').where({ serial, is_sample: true }).first('id');
+  const hot = board.points.find((p) => p.net === net && p.kind === 'capacitor');
+  if (!job || !hot) return;
+  const input = { model: profile.id, jobId: job.id, sideId, kind: 'heat', caption: '1 V fed, 20 s' };
+  await keepPicture(pictureInput.validateSync(input), await paint(drawHeat(board, hot)), q);
+}
+
+async function keepGoodReadings(q: Queries, profile: Profile, seed: number): Promise<void> {
+  const random = seededRandom(seed);
+  const stated = profile.references.filter((r) => r.mode === 'diode').slice(0, measured);
+  const rows = stated.flatMap((r) =>
+    Array.from({ length: goodBoards }, () => ({
+      model_key: profile.id,
+      where: r.where,
+      mode: r.mode,
+      phase: null,
+      red_probe: 'ground' as const,
+      value: Number((r.value * (1 + apart * gaussianNoise(random))).toFixed(3)),
+      ol: false,
+      job_id: null,
+    })),
+  );
+  await q('reference_readings').insert(rows);
+}
