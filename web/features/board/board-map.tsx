@@ -307,38 +307,40 @@ function SideMap({
           </button>
         </span>
       </div>
-      <MapCanvas
-        ref={canvas}
-        shown={shown}
-        isPlacing={drawing !== null}
-        over={<Cross drawing={drawing} height={side.height} onPut={put} onMove={setDrawing} />}
-        onPlace={put}
-        onChoose={choose}
-        onPointKey={onPointKey}
-      />
-      {drawing?.kind === 'point' && (
-        <PointForm
-          key={drawing.draft.id ?? 'new'}
-          board={board}
-          draft={drawing.draft}
-          otherNets={otherNets.filter((n) => n.name !== drawing.draft.net)}
-          saving={saving}
-          onChange={(draft) => setDrawing({ kind: 'point', draft })}
-          onSave={() => keepPoint(drawing.draft)}
-          onRemove={() => drawing.draft.id !== null && remove('point', drawing.draft.id, 'The point was removed.')}
-          onMerge={(into) => merge(drawing.draft, into)}
-          onClose={() => setDrawing(null)}
+      <div className="flex min-h-0 flex-1 flex-col gap-2 lg:flex-row">
+        <MapCanvas
+          ref={canvas}
+          shown={shown}
+          isPlacing={drawing !== null}
+          over={<Cross drawing={drawing} height={side.height} onPut={put} onMove={setDrawing} />}
+          onPlace={put}
+          onChoose={choose}
+          onPointKey={onPointKey}
         />
-      )}
-      {drawing?.kind === 'mark' && (
-        <MarkForm
-          draft={drawing.draft}
-          saving={saving}
-          onChange={(draft) => setDrawing({ ...drawing, draft })}
-          onSave={() => keepMark(drawing.draft)}
-          onClose={() => setDrawing(null)}
-        />
-      )}
+        {drawing?.kind === 'point' && (
+          <PointForm
+            key={drawing.draft.id ?? 'new'}
+            board={board}
+            draft={drawing.draft}
+            otherNets={otherNets.filter((n) => n.name !== drawing.draft.net)}
+            saving={saving}
+            onChange={(draft) => setDrawing({ kind: 'point', draft })}
+            onSave={() => keepPoint(drawing.draft)}
+            onRemove={() => drawing.draft.id !== null && remove('point', drawing.draft.id, 'The point was removed.')}
+            onMerge={(into) => merge(drawing.draft, into)}
+            onClose={() => setDrawing(null)}
+          />
+        )}
+        {drawing?.kind === 'mark' && (
+          <MarkForm
+            draft={drawing.draft}
+            saving={saving}
+            onChange={(draft) => setDrawing({ ...drawing, draft })}
+            onSave={() => keepMark(drawing.draft)}
+            onClose={() => setDrawing(null)}
+          />
+        )}
+      </div>
       <Foot
         board={board}
         side={side}

@@ -102,7 +102,8 @@ export function MapCanvas({
   return (
     <div ref={frame} className="relative min-h-96 flex-1 overflow-hidden rounded-xl border border-line bg-paper">
       <TransformWrapper
-        key={side.id}
+        // Another side, or another shape of it, is shown whole at first.
+        key={`${side.id} ${side.height}`}
         ref={zoom}
         minScale={farthest}
         maxScale={closest}
@@ -262,7 +263,7 @@ const Points = memo(function Points({
             aria-label={sayPoint(p, state, turn)}
             aria-pressed={p.id === chosen || (chosen === null && isCurrent)}
             title={sayPoint(p, state, turn)}
-            className="map-fixed group absolute size-9 -translate-x-1/2 -translate-y-1/2"
+            className={`map-fixed absolute size-9 -translate-x-1/2 -translate-y-1/2 ${isNamed ? 'z-10' : ''}`}
             style={{ left: `${100 * p.x}%`, top: `${(100 * p.y) / side.height}%`, scale: 'var(--unzoomed, 1)' }}
             onClick={(e) => {
               e.stopPropagation();
@@ -289,7 +290,7 @@ const Points = memo(function Points({
               </span>
             )}
             {isNamed && (
-              <span className="pointer-events-none absolute top-full left-1/2 z-10 mt-0.5 -translate-x-1/2 rounded bg-raised px-1.5 text-sm whitespace-nowrap shadow">
+              <span className="pointer-events-none absolute top-full left-1/2 mt-0.5 -translate-x-1/2 rounded bg-raised px-1.5 text-sm whitespace-nowrap shadow">
                 {p.name || p.netName}
                 {state?.was && <s className="ml-1 text-muted">{state.was}</s>}
                 {state?.reading && `: ${state.reading}`}

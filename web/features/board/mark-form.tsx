@@ -51,13 +51,13 @@ export function MarkForm({
   return (
     <form
       aria-label="New mark"
-      className="card grid gap-2 p-3"
+      className="card grid content-start gap-2 p-3 lg:w-72 lg:shrink-0"
       onSubmit={(e) => {
         e.preventDefault();
         if (area.length >= leastCorners) onSave();
       }}
     >
-      <div className="grid gap-2 sm:grid-cols-3">
+      <div className="grid gap-2 sm:max-lg:grid-cols-3">
         <SelectField
           label="What it is"
           value={draft.kind}

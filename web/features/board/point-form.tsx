@@ -63,13 +63,13 @@ export function PointForm({
   return (
     <form
       aria-label={draft.id === null ? 'New point' : 'Point'}
-      className="card grid gap-2 p-3"
+      className="card grid content-start gap-2 p-3 lg:w-72 lg:shrink-0"
       onSubmit={(e) => {
         e.preventDefault();
         if (draft.net.trim() !== '') onSave();
       }}
     >
-      <div className="grid gap-2 sm:grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,2fr)]">
+      <div className="grid gap-2 sm:max-lg:grid-cols-3">
         <TextField
           label="Net"
           hint="rail, or your name for it"
@@ -104,13 +104,7 @@ export function PointForm({
         />
       </div>
       {!isRail && (
-        <div className="max-w-sm">
-          <CircuitSelect
-            label="Circuit"
-            value={draft.circuit}
-            onChange={(circuit) => onChange({ ...draft, circuit })}
-          />
-        </div>
+        <CircuitSelect label="Circuit" value={draft.circuit} onChange={(circuit) => onChange({ ...draft, circuit })} />
       )}
       <p className="text-sm text-muted">
         {draft.id === null

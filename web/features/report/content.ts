@@ -36,7 +36,15 @@ export interface Report {
   sections: ReportSection[];
   runs: ReportRun[];
   tables: { title: string; rows: ReportRow[] }[];
-  pictures: { id: number; caption: string }[];
+  pictures: ReportPicture[];
+}
+
+/** A picture of the job, or the part of a board's picture around a place. */
+export interface ReportPicture {
+  id: number;
+  caption: string;
+  /** Widths of the board; null for a picture of the job. */
+  around: { x: number; y: number } | null;
 }
 
 /** What a report is made from. */
@@ -46,7 +54,7 @@ export interface ReportSource {
   /** The assessment that was in force when the device was opened; null where it was not. */
   openingId: number | null;
   dumps: { name: string; sha256: string; size: number }[];
-  pictures: { id: number; caption: string }[];
+  pictures: ReportPicture[];
   hashes: ReadonlyMap<number, string>;
   /** Name of what the model's profile calls so by its id. */
   nameOf: (where: string) => string;
@@ -64,7 +72,7 @@ const plainDay = (at: Date): string =>
 const notRepaired = ['not-found', 'declined', 'not-economical'];
 
 /** What was brought, found, done, shown and not shown, in words for somebody who does not repair devices. */
-export function customerReport({ content, assessments }: ReportSource): Report {
+export function customerReport({ content, assessments, pictures }: ReportSource): Report {
   const { job } = content;
   const result = assessments.at(-1)?.result ?? null;
   const proof = result?.proof ?? null;
@@ -112,7 +120,7 @@ export function customerReport({ content, assessments }: ReportSource): Report {
     sections: sections.filter((s) => s.lines.length > 0),
     runs: [],
     tables: [],
-    pictures: [],
+    pictures: pictures.filter((p) => p.around !== null),
   };
 }
 

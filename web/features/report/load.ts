@@ -1,7 +1,9 @@
 import { createHash } from 'node:crypto';
-import { packageFiles } from '@umbral/core';
-import { customerReport, type Report } from './content';
+import { circuitTypes, packageFiles, type Profile } from '@umbral/core';
+import { sayMeasured } from '@umbral/core/words';
+import { capital, customerReport, type Report, type ReportPicture } from './content';
 import { technicianReport } from './technician';
+import { causePlace } from '@/server/boards/cause-cut';
 import { attachmentsOf } from '@/server/jobs/attachments';
 import { blocksOf } from '@/server/jobs/chunks';
 import { db, type Queries } from '@/server/platform/db';
@@ -45,6 +47,35 @@ async function asClosed(q: Queries, content: JobContent): Promise<JobContent> {
   return { ...content, job: { ...content.job, ...closed, closed_at: unit.finished_at } };
 }
 
+async function ownPictures(q: Queries, jobId: number): Promise<ReportPicture[]> {
+  return (await attachmentsOf(q, jobId)).map((p) => ({
+    id: p.id,
+    caption: [p.caption || `${p.of_kind} picture ${p.id}`, p.point?.says].filter(Boolean).join(': '),
+    around: null,
+  }));
+}
+
+/** Where the cause was on the board, as it came and after the repair, with what was read there. */
+async function causeCuts(q: Queries, content: JobContent, profile: Profile | null): Promise<ReportPicture[]> {
+  const { job, readings } = content;
+  const place = await causePlace(q, job, profile);
+  if (!place || place.pictures.length === 0) return [];
+  const { x, y, net, pictures } = place;
+  const read = readings.filter((r) => net !== '' && r.where.toLowerCase() === net.toLowerCase());
+  const [before, after] = [read.at(0), read.length > 1 ? read.at(-1) : undefined];
+  const what = job.outcome_target || (job.outcome_circuit ? circuitTypes[job.outcome_circuit].plain : '');
+  const says = (reading: (typeof read)[number] | undefined): string => (reading ? `: ${sayMeasured(reading)}` : '');
+  const [first, last] = [pictures[0], pictures[pictures.length - 1]];
+  if (first === last) {
+    const values = [before && `before${says(before)}`, after && `after${says(after)}`].filter(Boolean).join(', ');
+    return [{ id: first.id, caption: `${capital(what)}${values && ` (${values})`}`, around: { x, y } }];
+  }
+  return [
+    { id: first.id, caption: `${capital(what)}, before${says(before)}`, around: { x, y } },
+    { id: last.id, caption: `${capital(what)}, after${says(after)}`, around: { x, y } },
+  ];
+}
+
 /** The report of a job as it stands. */
 export async function loadReport(jobId: number, audience: Audience): Promise<Report> {
   const q = db();
@@ -59,12 +90,10 @@ export async function loadReport(jobId: number, audience: Audience): Promise<Rep
     assessments,
     openingId: opening?.assessment_id ?? null,
     dumps: isFull ? await dumpsOf(q, jobId) : [],
-    pictures: isFull
-      ? (await attachmentsOf(q, jobId)).map((p) => ({
-          id: p.id,
-          caption: [p.caption || `${p.of_kind} picture ${p.id}`, p.point?.says].filter(Boolean).join(': '),
-        }))
-      : [],
+    pictures: [
+      ...(await causeCuts(q, content, known?.profile ?? null)),
+      ...(isFull ? await ownPictures(q, jobId) : []),
+    ],
     nameOf: (where: string) => nameIn(known, where),
     hashes: isFull ? await hashesOf(q, content) : new Map<number, string>(),
   };

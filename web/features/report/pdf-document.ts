@@ -77,7 +77,7 @@ function bodyOf(report: Report, pictures: readonly PlacedPicture[]): Node[] {
           { text: 'Pictures', style: 'heading' },
           ...pictures.map((p) => ({
             columns: [
-              { image: p.image, width: 90 },
+              { image: p.image, width: p.around ? 190 : 90 },
               { text: p.caption, margin: [8, 0, 0, 0] },
             ],
             margin: [0, 0, 0, 6],

@@ -1,11 +1,15 @@
 import { Worker } from 'node:worker_threads';
 import { threadFor } from '@/server/analysis/thread';
 import { pictureOf } from '@/server/jobs/attachments';
-import type { Report } from './content';
+import { cutImage } from '@/server/boards/cause-cut';
+import type { Report, ReportPicture } from './content';
 import { pdfAnswers } from './pdf-document';
 
 /** At most so many pictures go into a report; the others stay in the record. */
 const maxPictures = 12;
+
+const bytesFor = ({ id, around }: ReportPicture): Promise<Buffer> =>
+  around ? cutImage(id, [around.x, around.y]) : pictureOf(id, true);
 
 const onThread = threadFor(
   () => new Worker(new URL('./pdf.worker.ts', import.meta.url)),
@@ -23,7 +27,7 @@ export async function reportPdf(report: Report): Promise<Buffer> {
   const pictures = await Promise.all(
     report.pictures.slice(0, maxPictures).map(async (p) => ({
       ...p,
-      image: `data:image/jpeg;base64,${(await pictureOf(p.id, true)).toString('base64')}`,
+      image: `data:image/jpeg;base64,${(await bytesFor(p)).toString('base64')}`,
     })),
   );
   return Buffer.from(await onThread((answers) => answers.draw(report, pictures)));

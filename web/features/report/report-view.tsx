@@ -91,8 +91,19 @@ export function ReportView({ report, jobId }: { report: Report; jobId: number })
             <h3 className="font-bold">Pictures</h3>
             <ul className="flex flex-wrap gap-3">
               {report.pictures.map((p) => (
-                <li key={p.id} className="w-40 break-inside-avoid text-sm">
-                  <img src={`/api/attachments/${p.id}?small`} alt={p.caption} className="h-28 w-40 object-cover" />
+                <li
+                  key={`${p.around ? 'board' : 'job'} ${p.id}`}
+                  className={`break-inside-avoid text-sm ${p.around ? 'w-64' : 'w-40'}`}
+                >
+                  <img
+                    src={
+                      p.around
+                        ? `/api/boards/pictures/${p.id}?x=${p.around.x}&y=${p.around.y}`
+                        : `/api/attachments/${p.id}?small`
+                    }
+                    alt={p.caption}
+                    className={p.around ? 'h-48 w-64 object-cover' : 'h-28 w-40 object-cover'}
+                  />
                   {p.caption}
                 </li>
               ))}

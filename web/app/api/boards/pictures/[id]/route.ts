@@ -1,12 +1,26 @@
+import * as yup from 'yup';
 import { pictureBytes } from '@/server/boards/boards';
+import { cutImage } from '@/server/boards/cause-cut';
 import { idOf } from '@/server/platform/requests';
 import { route } from '@/server/platform/route';
 
-/** A picture of a board: the copy that is shown at first, or `?whole`. Pixels that were painted here, never the file as sent. */
+const around = yup.object({ x: yup.number().min(0).max(1).required(), y: yup.number().min(0).max(8).required() });
+
+/**
+ * A picture of a board: the copy that is shown at first, `?whole`, or with `?x=…&y=…` the part around a place. Pixels that were painted
+ * here, never the file as sent.
+ */
 export const GET = route<{ id: string }>('technician', async (request, { id }) => {
-  const size = new URL(request.url).searchParams.has('whole') ? 'image' : 'middle';
-  const bytes = await pictureBytes(idOf(id), size);
+  const query = new URL(request.url).searchParams;
+  const bytes = query.has('x')
+    ? await cutOf(idOf(id), Object.fromEntries(query))
+    : await pictureBytes(idOf(id), query.has('whole') ? 'image' : 'middle');
   return new Response(new Uint8Array(bytes), {
     headers: { 'content-type': 'image/jpeg', 'cache-control': 'private, max-age=86400' },
   });
 });
+
+function cutOf(id: number, query: object): Promise<Buffer> {
+  const { x, y } = around.validateSync(query);
+  return cutImage(id, [x, y]);
+}
