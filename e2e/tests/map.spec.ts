@@ -160,11 +160,11 @@ test('heat is laid over by shared points, its hottest place becomes an observati
   await mark.getByRole('button', { name: 'Save the mark' }).click();
   await expect(mark).toHaveCount(0);
   await page.goto(job);
-  await expect(page.getByText('one spot').first()).toBeVisible();
+  await expect(page.getByRole('list', { name: 'History' })).toContainText('one spot');
   await page.getByRole('button', { name: 'Close', exact: true }).click();
   await page.getByLabel('Outcome').selectOption('measured');
-  await page.getByLabel('Circuit').last().selectOption('rail.run');
-  await page.getByLabel('Part or rail', { exact: false }).fill('run rail');
+  await page.getByLabel('Confirmed circuit').selectOption('rail.run');
+  await page.getByLabel('Part').fill('run rail');
   await page.getByRole('button', { name: 'Close the job' }).click();
   await expect(page.getByText(/^Closed:/)).toBeVisible();
   await page.goto(`${job.split('?')[0]}/report?for=customer`);

@@ -20,7 +20,7 @@ const loopbackNames = new Set(['localhost', '127.0.0.1', '[::1]']);
 
 /** Paths that take files; every other body is small. */
 const uploads =
-  /^\/api\/(packages|libraries|read|boards\/pictures|jobs\/[^/]{1,20}\/(runs|dumps|attachments)|bench\/[a-z]{1,20})$/;
+  /^\/api\/(packages|libraries|read|boards(\/pictures)?|jobs\/[^/]{1,20}\/(runs|dumps|attachments)|bench\/[a-z]{1,20})$/;
 
 /** The host of a `Host` header without its port; null for what is none. */
 export function hostNameOf(host: string | undefined): string | null {

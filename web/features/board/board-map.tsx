@@ -14,6 +14,7 @@ import { MarkForm, newMark, type MarkDraft } from './mark-form';
 import { isWay, movedBy, nextTowards } from './near';
 import { draftOf, PointForm, type PointDraft } from './point-form';
 import { SignKey } from './point-sign';
+import { ShareMap } from './share-map';
 import type { BoardView, MapPicture, MapPoint, MapSide } from './view';
 
 const noNets: ReadonlyMap<string, NetState> = new Map();
@@ -67,6 +68,7 @@ export function BoardMap({
               <p>
                 <AddPicture board={board} sideId={null} onSent={sent} />
               </p>
+              <ShareMap model={board.model} isEmpty />
             </>
           )}
         </div>
@@ -572,6 +574,7 @@ function Foot({
             </li>
           ))}
         </ul>
+        <ShareMap model={board.model} />
         {board.jobId === null && (
           <button
             type="button"

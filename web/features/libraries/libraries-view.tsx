@@ -30,8 +30,8 @@ export function LibrariesView({
       </p>
       <h1 className="text-2xl">Libraries</h1>
       <p className="text-muted">
-        Confirmed cases that shops share: models, circuits, parts and run shapes. They contain no labels, serial
-        numbers, complaints or personal names.
+        Confirmed cases that shops share: models, circuits, parts, run shapes and board maps. They contain no labels,
+        serial numbers, complaints or personal names.
       </p>
       <div className="mt-3 grid gap-3 md:grid-cols-2">
         <ImportCard />
@@ -152,7 +152,8 @@ function ImportCard() {
       )}
       {came?.state === 'taken' && (
         <p role="status">
-          {came.cases} cases and {came.notes} lines were imported.
+          {came.cases} cases and {came.notes} lines were imported
+          {came.boards > 0 && `, and ${countOf(came.boards, 'board map')}`}.
           {came.known > 0 && ` ${came.known} were already here.`}
           {came.otherwise.length > 0 &&
             ` Confirmed as a different cause there: ${came.otherwise.slice(0, 5).join(', ')}. Your own confirmation counts.`}
@@ -165,12 +166,17 @@ function ImportCard() {
 function ExportCard({ fingerprint }: { fingerprint: string }) {
   const [shop, setShop] = useState('');
   const [licence, setLicence] = useState('For use at your own bench. Do not pass on.');
-  const query = new URLSearchParams({ shop, licence });
+  const [pictures, setPictures] = useState(false);
+  const query = new URLSearchParams({ shop, licence, ...(pictures ? { pictures: 'yes' } : {}) });
   return (
     <section aria-label="Export" className="card grid content-start gap-2">
       <h2 className="text-lg">Export your library</h2>
       <TextField label="Shop" value={shop} placeholder="name other shops know you by" onValue={setShop} />
       <TextField label="Licence" hint="what others may do with it" value={licence} onValue={setLicence} />
+      <label className="flex min-h-9 items-center gap-2">
+        <input type="checkbox" checked={pictures} onChange={(e) => setPictures(e.target.checked)} />
+        with the pictures of board maps
+      </label>
       <p>
         {shop.trim() === '' ? (
           <GatedButton type="button" className="button" blocked="Enter the name of your shop first">

@@ -7,7 +7,7 @@ const tallest = 8;
 const across = yup.number().min(0, 'Point: outside the board').max(1, 'Point: outside the board').required();
 const down = yup.number().min(0, 'Point: outside the board').max(tallest, 'Point: outside the board').required();
 /** Corners may lie a little outside what a picture shows. */
-const place = yup
+export const place = yup
   .array()
   .of(
     yup

@@ -9,6 +9,7 @@ import {
   unpackSignature,
 } from '@umbral/core';
 import * as yup from 'yup';
+import { boardFile } from '../boards/board-file.ts';
 import { ExpectedError } from '../platform/errors.ts';
 
 export const format = `umbral-library/${signatureFormat}`;
@@ -82,6 +83,7 @@ const noteInput = yup.object({
   of: yup.number().integer().min(1).required(),
 });
 const lineInput = yup.object({
+  board: boardFile.optional().default(undefined),
   case: caseInput.optional().default(undefined),
   note: noteInput.optional().default(undefined),
 });

@@ -4,6 +4,7 @@ import { Readable } from 'node:stream';
 import { countOf, librarySettings } from '@umbral/core';
 import { addAudit } from '../platform/audit.ts';
 import { db, json, transaction, type Queries } from '../platform/db.ts';
+import { boardFileOf, takeBoard } from '../boards/board-file.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import type { LibraryCaseRow, LibraryRunRow, NoteRow, ShopKeyRow } from '../platform/tables.ts';
 import { casesHere, findHere, keyOfCase, type KnownCases } from './known-cases.ts';
@@ -70,11 +71,15 @@ export async function shopKey(q: Queries): Promise<ShopKeyRow & { fingerprint: s
 
 /**
  * Everything that was confirmed here and every line that was typed, signed by this shop: models, circuits, parts and the
- * shapes of runs. No label, serial number, complaint or name of a person is in it.
+ * shapes of runs, and the maps of boards. No label, serial number, complaint or name of a person is in it.
+ *
+ * @param withPictures the pictures of the boards as well
  */
-export async function exportLibrary(shop: string, licence: string): Promise<string> {
+export async function exportLibrary(shop: string, licence: string, withPictures = false): Promise<string> {
   const q = db();
-  const lines = [...(await caseLines(q)), ...(await noteLines(q))].map((x) => JSON.stringify(x));
+  const lines = [...(await caseLines(q)), ...(await noteLines(q)), ...(await boardLines(q, withPictures))].map((x) =>
+    JSON.stringify(x),
+  );
   const body = lines.map((line) => `${line}\n`).join('');
   const sha256 = createHash('sha256').update(body).digest('hex');
   const key = await shopKey(q);
@@ -128,9 +133,16 @@ async function noteLines(q: Queries): Promise<object[]> {
   }));
 }
 
+/** Maps of boards, without anything of a job. */
+async function boardLines(q: Queries, withPictures: boolean): Promise<object[]> {
+  const models = await q('board_sides').whereNull('deleted_at').distinct('model_key').orderBy('model_key');
+  const files = await Promise.all(models.map((m) => boardFileOf(q, m.model_key, withPictures)));
+  return files.flatMap((board) => (board ? [{ board }] : []));
+}
+
 /** What came of a library that was brought. */
 export type Imported =
-  | { state: 'taken'; cases: number; notes: number; known: number; otherwise: string[] }
+  | { state: 'taken'; cases: number; notes: number; boards: number; known: number; otherwise: string[] }
   /** Nobody here knows whose key it is: it is taken in when somebody says that they asked. */
   | {
       state: 'unknown';
@@ -212,7 +224,7 @@ async function takeIn(brought: Brought, blocks: AsyncIterable<Uint8Array>): Prom
   const [{ id }] = await q('libraries')
     .insert({ shop: header.shop, licence: header.licence, fingerprint, sha256: header.sha256, made_at: header.madeAt })
     .returning('id');
-  const taken = { cases: 0, notes: 0, known: 0, otherwise: [] as string[] };
+  const taken = { cases: 0, notes: 0, boards: 0, known: 0, otherwise: [] as string[] };
   await eachLine(brought, blocks, (line) => takeLine(brought, id, line, taken));
   await addAudit(q, null, `library of ${header.shop} imported`, { cases: taken.cases, notes: taken.notes });
   return { state: 'taken', ...taken };
@@ -222,13 +234,17 @@ async function takeLine(
   brought: Brought,
   libraryId: number,
   line: Line,
-  taken: { cases: number; notes: number; known: number; otherwise: string[] },
+  taken: { cases: number; notes: number; boards: number; known: number; otherwise: string[] },
 ): Promise<void> {
   const { q, header } = brought;
   if (line.note) {
     const { deviceClass, ...note } = line.note;
     await q('notes').insert({ ...note, device_class: deviceClass, library_id: libraryId } as never);
     taken.notes++;
+  }
+  if (line.board) {
+    await takeBoard(q, line.board);
+    taken.boards++;
   }
   if (!line.case) return;
   const { id: _, deviceClass, month, runs, weight, ...rest } = line.case;

@@ -10,7 +10,7 @@ export const GET = route('lead', async (request) => {
   if (shop === '' || shop.length > 120)
     throw new ExpectedError('input', 'Shop: enter the owner of the library, in at most 120 characters.');
   if (licence === '') throw new ExpectedError('input', 'Licence: enter what others may do with it.');
-  return new Response(await exportLibrary(shop, licence), {
+  return new Response(await exportLibrary(shop, licence, query.get('pictures') === 'yes'), {
     headers: {
       'content-type': 'application/x-ndjson; charset=utf-8',
       'content-disposition': 'attachment; filename="umbral-library.ndjson"',

@@ -1,0 +1,215 @@
+import { alignmentThrough, boardSides, circuitIds, pointKinds } from '@umbral/core';
+import * as yup from 'yup';
+import { addAudit } from '../platform/audit.ts';
+import { json, transaction, type Queries } from '../platform/db.ts';
+import { ExpectedError } from '../platform/errors.ts';
+import { orNull, text } from '../platform/input.ts';
+import { keepPicture, pictureBytes, sidesOf } from './boards.ts';
+import { modelKey, pictureInput, place } from './board-input.ts';
+
+export const boardFormat = 'umbral-board/1';
+/** Of a picture in a file, as it stands there. Characters. */
+const mostPicture = 3_000_000;
+
+const share = yup.number().min(0).max(8).required();
+
+/** A model's map as a file: sides with their points and pictures, and what good boards read. */
+export const boardFile = yup.object({
+  format: yup
+    .string()
+    .oneOf([boardFormat], `format: expected ${boardFormat}`)
+    .required(`format: expected ${boardFormat}`),
+  model: modelKey,
+  sides: yup
+    .array()
+    .of(
+      yup.object({
+        revision: text('revision', 60),
+        side: yup.string().oneOf(boardSides).required(),
+        part: text('part', 60),
+        height: yup.number().positive().max(8).required(),
+        points: yup
+          .array()
+          .of(
+            yup.object({
+              x: yup.number().min(0).max(1).required(),
+              y: share,
+              kind: yup.string().oneOf(pointKinds).required(),
+              name: text('name', 120),
+              net: text('net', 200).required(),
+              circuit: orNull(circuitIds, 'circuit'),
+            }),
+          )
+          .max(5000)
+          .required(),
+        pictures: yup
+          .array()
+          .of(
+            yup.object({
+              caption: text('caption', 200),
+              pairs: yup
+                .array()
+                .of(yup.object({ from: place, to: place }).required())
+                .required(),
+              /** JPEG, base64. */
+              jpeg: yup.string().max(mostPicture, 'jpeg: larger than a picture of a map is').required(),
+            }),
+          )
+          .max(12)
+          .default([]),
+      }),
+    )
+    .max(40)
+    .required(),
+  good: yup
+    .array()
+    .of(
+      yup.object({
+        where: text('where', 200).required(),
+        mode: yup.string().oneOf(['voltage', 'diode', 'resistance']).required(),
+        phase: orNull(['before', 'after', 'plugged'] as const, 'phase'),
+        redProbe: orNull(['ground', 'point'] as const, 'redProbe'),
+        value: yup.number().nullable().defined(),
+        ol: yup.boolean().strict().required(),
+      }),
+    )
+    .max(20_000)
+    .default([]),
+});
+export type BoardFile = yup.InferType<typeof boardFile>;
+
+/**
+ * The map of a model for another shop: nothing of any job is in it.
+ *
+ * @param withPictures the copies that are shown at first; without them the file is small, and points stand on an empty board
+ * @returns null for a model without a map
+ */
+export async function boardFileOf(q: Queries, model: string, withPictures: boolean): Promise<BoardFile | null> {
+  const sides = await sidesOf(q, model, null);
+  if (sides.length === 0) return null;
+  const good = await q('reference_readings').where({ model_key: model }).orderBy('id');
+  return {
+    format: boardFormat,
+    model,
+    sides: await Promise.all(
+      sides.map(async ({ revision, side, part, height, points, pictures }) => ({
+        ...{ revision, side, part, height },
+        points: points.map(({ x, y, kind, name, net, circuit }) => ({ x, y, kind, name, net, circuit })),
+        pictures: await Promise.all(
+          (withPictures ? pictures : []).map(async ({ id, caption, pairs }) => ({
+            caption,
+            pairs: pairs.map(({ from, to }) => ({ from: [...from], to: [...to] })),
+            jpeg: (await pictureBytes(id, 'middle')).toString('base64'),
+          })),
+        ),
+      })),
+    ),
+    good: good.map(({ where, mode, phase, red_probe, value, ol }) => ({
+      where,
+      mode,
+      phase,
+      redProbe: red_probe,
+      value,
+      ol,
+    })),
+  };
+}
+
+/** What came of a map that was brought. */
+export interface TakenBoard {
+  model: string;
+  sides: number;
+  points: number;
+  good: number;
+  /** Sides that are here already, in words; they were left as they are. */
+  known: string[];
+}
+
+/**
+ * Takes a map in: sides that are here already are left as they are, and readings that are here already are not counted twice.
+ *
+ * @throws {ExpectedError} for pictures that are none, or shared points that cannot be; nothing is kept then
+ */
+export async function takeBoard(q: Queries, file: BoardFile): Promise<TakenBoard> {
+  const taken: TakenBoard = { model: file.model, sides: 0, points: 0, good: 0, known: [] };
+  for (const { revision, side, part, height, points, pictures } of file.sides) {
+    const key = { model_key: file.model, revision, side, part };
+    if (await q('board_sides').where(key).whereNull('deleted_at').first('id')) {
+      taken.known.push([side, part, revision && `revision ${revision}`].filter(Boolean).join(', '));
+      continue;
+    }
+    const [{ id: sideId }] = await q('board_sides')
+      .insert({ ...key, height })
+      .returning('id');
+    if (points.some((p) => p.y > height)) throw new ExpectedError('input', `${side}: a point lies outside the board.`);
+    if (points.length > 0) await q('board_points').insert(points.map((p) => ({ ...p, side_id: sideId })));
+    for (const { caption, pairs, jpeg } of pictures) {
+      const read = pairs as unknown as Parameters<typeof alignmentThrough>[0];
+      try {
+        alignmentThrough(read);
+      } catch (error) {
+        throw new ExpectedError('input', `${side}: ${(error as Error).message}`);
+      }
+      const input = pictureInput.validateSync({ model: file.model, sideId, caption });
+      const { pictureId } = await keepPicture(input, Buffer.from(jpeg, 'base64'), q);
+      await q('board_pictures')
+        .where({ id: pictureId })
+        .update({ pairs: json(read) });
+    }
+    taken.sides++;
+    taken.points += points.length;
+  }
+  taken.good = await takeGood(q, file);
+  await addAudit(q, null, `board map of ${file.model} taken in`, { ...taken });
+  return taken;
+}
+
+/** Several boards may read the same: as many of one value are kept as the file has, or as are here. */
+async function takeGood(q: Queries, { model, good }: BoardFile): Promise<number> {
+  const here = await q('reference_readings').where({ model_key: model });
+  const keyOf = (
+    r: { where: string; mode: string; phase: unknown; value: number | null; ol: boolean },
+    probe: unknown,
+  ) => JSON.stringify([r.where, r.mode, r.phase, probe, r.value, r.ol]);
+  const left = new Map<string, number>();
+  for (const r of here) left.set(keyOf(r, r.red_probe), (left.get(keyOf(r, r.red_probe)) ?? 0) + 1);
+  let count = 0;
+  for (const { redProbe, mode, phase, ...r } of good) {
+    const key = keyOf({ ...r, mode, phase }, redProbe);
+    const known = left.get(key) ?? 0;
+    if (known > 0) {
+      left.set(key, known - 1);
+      continue;
+    }
+    if (
+      (mode === 'voltage') !== (phase !== null) ||
+      (mode === 'voltage') !== (redProbe === null) ||
+      r.ol !== (r.value === null)
+    )
+      throw new ExpectedError('input', `good, ${r.where}: the reading does not say how it was taken.`);
+    await q('reference_readings').insert({ ...r, mode, phase, red_probe: redProbe, model_key: model, job_id: null });
+    count++;
+  }
+  return count;
+}
+
+/**
+ * Reads a map from the text of a file and takes it in.
+ *
+ * @param model that the map is for, where somebody brings it to one; null for whatever it says
+ * @throws {ExpectedError} for what is no map, with the place and what was expected, or for another model
+ */
+export async function takeBoardText(content: string, model: string | null): Promise<TakenBoard> {
+  let value: unknown;
+  try {
+    value = JSON.parse(content);
+  } catch (error) {
+    throw new ExpectedError('input', `The map is no JSON: ${(error as Error).message}. Nothing was saved.`);
+  }
+  if (typeof value !== 'object' || value === null)
+    throw new ExpectedError('input', `format: expected ${boardFormat}. Nothing was saved.`);
+  const file = boardFile.validateSync(value, { abortEarly: false, stripUnknown: true });
+  if (model !== null && file.model !== model)
+    throw new ExpectedError('input', `This map is of ${file.model}, not of ${model}. Nothing was saved.`);
+  return transaction((q) => takeBoard(q, file));
+}
