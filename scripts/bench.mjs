@@ -19,6 +19,7 @@ import { benchLearning } from './bench/learning.mjs';
 import { benchLibrary } from './bench/library.mjs';
 import { benchLive } from './bench/live.mjs';
 import { benchLongRun } from './bench/long-run.mjs';
+import { benchMap } from './bench/map.mjs';
 import { benchPages } from './bench/pages.mjs';
 import { benchPdf } from './bench/pdf.mjs';
 import { isSmallest, results } from './bench/report.mjs';
@@ -51,6 +52,7 @@ main(async () => {
     instruments: benchInstruments,
     growth: benchGrowth,
     pages: benchPages,
+    map: benchMap,
     pdf: benchPdf,
     'long-run': benchLongRun,
     live: benchLive,

@@ -136,7 +136,6 @@ main(async () => {
     await shoot('verify', `${repaired}/verify`);
     await shoot('report', `${await closed('capacitor by the fan plug')}/report`);
     await shoot('atlas', '/atlas');
-    await shoot('notebook', '/notebook?q=0.19+A');
     await shoot('scorecard', '/scorecard');
     await shoot('model', '/models/oxbarrow-hearthfold-13?fault=short%3As0-3v%3D1&feed=battery');
     await shoot('record', `${await job(/field phone of the mobile library van/)}/record`, {
@@ -186,6 +185,15 @@ main(async () => {
           .getByRole('button', { name: /^storage rail/ })
           .click();
         await page.getByRole('list', { name: 'Rail list' }).evaluate((list) => (list.scrollTop = list.scrollHeight));
+      },
+    });
+    await shoot('map', `${await job(/learning handheld, green grips/)}/measure`, {
+      act: async (page) => {
+        await page.getByRole('button', { name: 'Board map' }).click();
+        await page.getByRole('slider', { name: 'Heat picture' }).fill('35');
+        await page.getByRole('button', { name: /^capacitor of I\/O rail/ }).click();
+        await page.mouse.move(0, 0);
+        await page.waitForTimeout(800);
       },
     });
     await shoot('locate', `${van}/locate`, {

@@ -7,6 +7,7 @@ import { SelectField, TextField } from '@/ui/kit/fields';
 import { Dialog } from '@/ui/dialog';
 import { useToast } from '@/ui/toast';
 import { postFile } from '@/ui/upload';
+import { CameraShot } from './camera-shot';
 import type { BoardView } from './view';
 
 /** What became of a picture that was sent. */
@@ -118,6 +119,7 @@ export function AddPicture({
           }}
         />
       </label>
+      <CameraShot onTake={setFile} />
       {file && (
         <Dialog open title="What does this picture show?" onClose={() => setFile(null)}>
           <form

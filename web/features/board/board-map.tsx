@@ -282,43 +282,45 @@ function SideMap({
           </button>
         )}
         <AddPicture board={board} sideId={side.id} onSent={onSent} />
-        <span className="ml-auto flex gap-1">
-          <button
-            type="button"
-            className="button button-quiet min-h-9"
-            aria-label="Zoom in"
-            onClick={() => canvas.current?.zoomIn()}
-          >
-            <Plus size={17} aria-hidden />
-          </button>
-          <button
-            type="button"
-            className="button button-quiet min-h-9"
-            aria-label="Zoom out"
-            onClick={() => canvas.current?.zoomOut()}
-          >
-            <Minus size={17} aria-hidden />
-          </button>
-          <button
-            type="button"
-            className="button button-quiet min-h-9"
-            aria-label="Whole board"
-            onClick={() => canvas.current?.fit()}
-          >
-            <Maximize size={17} aria-hidden />
-          </button>
-        </span>
       </div>
       <div className="flex min-h-0 flex-1 flex-col gap-2 lg:flex-row">
-        <MapCanvas
-          ref={canvas}
-          shown={shown}
-          isPlacing={drawing !== null}
-          over={<Cross drawing={drawing} height={side.height} onPut={put} onMove={setDrawing} />}
-          onPlace={put}
-          onChoose={choose}
-          onPointKey={onPointKey}
-        />
+        <div className="relative flex min-h-96 min-w-0 flex-1">
+          <MapCanvas
+            ref={canvas}
+            shown={shown}
+            isPlacing={drawing !== null}
+            over={<Cross drawing={drawing} height={side.height} onPut={put} onMove={setDrawing} />}
+            onPlace={put}
+            onChoose={choose}
+            onPointKey={onPointKey}
+          />
+          <span className="absolute top-2 right-2 flex flex-col gap-1 rounded-lg bg-surface/85">
+            <button
+              type="button"
+              className="button button-quiet min-h-9"
+              aria-label="Zoom in"
+              onClick={() => canvas.current?.zoomIn()}
+            >
+              <Plus size={17} aria-hidden />
+            </button>
+            <button
+              type="button"
+              className="button button-quiet min-h-9"
+              aria-label="Zoom out"
+              onClick={() => canvas.current?.zoomOut()}
+            >
+              <Minus size={17} aria-hidden />
+            </button>
+            <button
+              type="button"
+              className="button button-quiet min-h-9"
+              aria-label="Whole board"
+              onClick={() => canvas.current?.fit()}
+            >
+              <Maximize size={17} aria-hidden />
+            </button>
+          </span>
+        </div>
         {drawing?.kind === 'point' && (
           <PointForm
             key={drawing.draft.id ?? 'new'}

@@ -1,7 +1,7 @@
 'use client';
 
 import { cssTransform } from '@umbral/core/board';
-import { memo, useImperativeHandle, useMemo, useRef, useState, type ReactNode, type Ref } from 'react';
+import { memo, useEffect, useImperativeHandle, useMemo, useRef, useState, type ReactNode, type Ref } from 'react';
 import { TransformComponent, TransformWrapper, type ReactZoomPanPinchRef } from 'react-zoom-pan-pinch';
 import { PointSign, type NetStatus } from './point-sign';
 import type { MapMark, MapPicture, MapPoint, MapSide } from './view';
@@ -73,9 +73,22 @@ export function MapCanvas({
   const heightPx = boardPx * side.height;
   const placeOf = (clientX: number, clientY: number): { x: number; y: number } => {
     const box = content.current?.getBoundingClientRect();
-    if (!box) return { x: 0.5, y: side.height / 2 };
+    if (!box?.width) return { x: 0.5, y: side.height / 2 };
     return { x: (clientX - box.left) / box.width, y: ((clientY - box.top) / box.height) * side.height };
   };
+  // What was in the middle stays there when a form opens beside it.
+  useEffect(() => {
+    const { current } = frame;
+    if (!current) return;
+    let [width, height] = [current.clientWidth, current.clientHeight];
+    const seen = new ResizeObserver(() => {
+      const [dx, dy] = [current.clientWidth - width, current.clientHeight - height];
+      if (dx !== 0 || dy !== 0) zoom.current?.panBy(dx / 2, dy / 2, 0);
+      [width, height] = [current.clientWidth, current.clientHeight];
+    });
+    seen.observe(current);
+    return () => seen.disconnect();
+  }, []);
   useImperativeHandle(ref, () => {
     return {
       zoomIn: () => void zoom.current?.zoomIn(),
@@ -100,7 +113,7 @@ export function MapCanvas({
     };
   });
   return (
-    <div ref={frame} className="relative min-h-96 flex-1 overflow-hidden rounded-xl border border-line bg-paper">
+    <div ref={frame} className="relative min-w-0 flex-1 overflow-hidden rounded-xl border border-line bg-paper">
       <TransformWrapper
         // Another side, or another shape of it, is shown whole at first.
         key={`${side.id} ${side.height}`}
@@ -290,7 +303,9 @@ const Points = memo(function Points({
               </span>
             )}
             {isNamed && (
-              <span className="pointer-events-none absolute top-full left-1/2 mt-0.5 -translate-x-1/2 rounded bg-raised px-1.5 text-sm whitespace-nowrap shadow">
+              <span
+                className={`pointer-events-none absolute top-full mt-0.5 rounded bg-raised px-1.5 text-sm whitespace-nowrap shadow ${labelAt(p.x)}`}
+              >
                 {p.name || p.netName}
                 {state?.was && <s className="ml-1 text-muted">{state.was}</s>}
                 {state?.reading && `: ${state.reading}`}
@@ -307,6 +322,11 @@ const Points = memo(function Points({
     </>
   );
 });
+
+/** A label stays on the board. */
+const labelAt = (x: number): string =>
+  x < edgeShare ? 'left-0' : x > 1 - edgeShare ? 'right-0' : 'left-1/2 -translate-x-1/2';
+const edgeShare = 0.3;
 
 /** What is easiest to put a probe on comes first. */
 const order: readonly MapPoint['kind'][] = ['test-point', 'coil', 'capacitor', 'connector', 'pad', 'pin'];

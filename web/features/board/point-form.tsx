@@ -109,7 +109,7 @@ export function PointForm({
       <p className="text-sm text-muted">
         {draft.id === null
           ? 'Click the map, or use the arrow keys on the cross, to place it.'
-          : 'Drag it, or use the arrow keys, to move it.'}{' '}
+          : 'Click its new place, or use the arrow keys on the cross, to move it.'}{' '}
         Points of the same net share readings.
       </p>
       <div className="flex flex-wrap items-center gap-2">

@@ -8,7 +8,7 @@ type PictureSource = { kind: 'none' } | { kind: 'camera'; label: string } | { ki
 
 const lookAgainMs = 2000;
 /** Enough for digits of a display that fills a third of the picture; more costs time. Pixels. */
-const wanted = { width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 30 } };
+const usual: MediaTrackConstraints = { width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 30 } };
 
 /** Gives back what a video element shows: the camera's light goes out. */
 function releaseFrom(element: HTMLVideoElement | null): void {
@@ -26,7 +26,11 @@ function releaseFrom(element: HTMLVideoElement | null): void {
  * @param deviceId which; the one at the back of a phone where it is left out
  * @throws {DOMException} of the browser where it gives none
  */
-async function play(element: HTMLVideoElement | null, deviceId?: string): Promise<MediaStreamTrack> {
+async function play(
+  element: HTMLVideoElement | null,
+  wanted: MediaTrackConstraints,
+  deviceId?: string,
+): Promise<MediaStreamTrack> {
   const which = deviceId ? { deviceId: { exact: deviceId } } : { facingMode: { ideal: 'environment' } };
   const stream = await navigator.mediaDevices.getUserMedia({ video: { ...wanted, ...which } });
   releaseFrom(element);
@@ -47,8 +51,12 @@ async function knownCameras(): Promise<{ id: string; label: string }[]> {
     .map((d, k) => ({ id: d.deviceId, label: d.label || `Camera ${k + 1}` }));
 }
 
-/** A video element with a camera's pictures or those of a file; a camera that was taken away is looked for until it is back. */
-export function useCamera() {
+/**
+ * A video element with a camera's pictures or those of a file; a camera that was taken away is looked for until it is back.
+ *
+ * @param wanted size and rate that the camera is asked for; always the same object
+ */
+export function useCamera(wanted = usual) {
   const video = useRef<HTMLVideoElement>(null);
   const [source, setSource] = useState<PictureSource>({ kind: 'none' });
   const [problem, setProblem] = useState('');
@@ -63,25 +71,28 @@ export function useCamera() {
     setSource({ kind: 'none' });
   }, [release]);
 
-  const start = useCallback(async (deviceId?: string): Promise<boolean> => {
-    let track: MediaStreamTrack;
-    try {
-      track = await play(video.current, deviceId);
-    } catch (error) {
-      setProblem(cameraProblem(error));
-      return false;
-    }
-    const id = track.getSettings().deviceId ?? '';
-    track.onended = () => {
-      setProblem('The camera was disconnected. Reading continues when it is back.');
-      setLost({ id });
-    };
-    setProblem('');
-    setLost(null);
-    setSource({ kind: 'camera', label: track.label || 'camera' });
-    setDevices(await knownCameras());
-    return true;
-  }, []);
+  const start = useCallback(
+    async (deviceId?: string): Promise<boolean> => {
+      let track: MediaStreamTrack;
+      try {
+        track = await play(video.current, wanted, deviceId);
+      } catch (error) {
+        setProblem(cameraProblem(error));
+        return false;
+      }
+      const id = track.getSettings().deviceId ?? '';
+      track.onended = () => {
+        setProblem('The camera was disconnected. Reading continues when it is back.');
+        setLost({ id });
+      };
+      setProblem('');
+      setLost(null);
+      setSource({ kind: 'camera', label: track.label || 'camera' });
+      setDevices(await knownCameras());
+      return true;
+    },
+    [wanted],
+  );
 
   const open = useCallback(
     async (file: File): Promise<void> => {

@@ -1,5 +1,5 @@
 import type { LadderRung, RungPhase, Suggestion } from '@umbral/core';
-import { nextOpen, readingIn, sayPhase, sayReference, sayTest } from './words.ts';
+import { nextOpen, readingIn, sayGood, sayPhase, sayRead, sayReference, sayTest, statusOf } from './words.ts';
 
 const silent: RungPhase = { expected: true, seen: null, implied: null, from: null };
 const seen = (finding: 'present' | 'missing' | 'low' | 'swinging') => ({
@@ -170,3 +170,42 @@ describe('a proposed test', () => {
     expect(sayTest({ ...test0, kind: 'verify', why: 'charge in every port' }).says).toBe('charge in every port');
   });
 });
+
+describe('how a rail stands on the map', () => {
+  const read = (more: object = {}) => ({ ...seen('present').seen, finding: null, unit: 'ohm' as const, ...more });
+  const against = (word: string, isTelling: boolean) => ({ against: { word, isTelling, ratio: 1, says: '' } as never });
+  test.each([
+    ['unknown', rung('a')],
+    ['good', rung('a', seen('present'))],
+    ['missing', rung('a', seen('missing'))],
+    ['good', rung('a', { ...seen('missing'), expected: false })],
+    ['odd', rung('a', seen('low'))],
+    ['odd', rung('a', seen('swinging'))],
+    ['shorted', rung('a', silent, { resistance: read(against('short', true)) })],
+    ['shorted', rung('a', seen('missing'), { shorted: 0.9 })],
+    ['odd', rung('a', silent, { diode: read(against('much lower', true)) })],
+    ['good', rung('a', silent, { diode: read(against('alike', false)) })],
+    ['unknown', rung('a', silent, { resistance: read({ ...against('short', true), isOld: true }) })],
+  ])('%s', (status, of) => expect(statusOf(of, 'after')).toBe(status));
+
+  test('what was read before the last change is told apart from what is read now', () => {
+    const was = { ...read({ value: 0.9 }), unit: 'ohm' as const };
+    const of = rung('a', silent, { resistance: read({ value: 84, was }) });
+    expect([sayRead(of, 'after', 'now'), sayRead(of, 'after', 'before')]).toEqual(['84.0 ohm', '0.90 ohm']);
+    const old = rung('a', silent, { resistance: read({ value: 0.9, isOld: true }) });
+    expect([sayRead(old, 'after', 'now'), sayRead(old, 'after', 'before')]).toEqual(['', '0.90 ohm']);
+  });
+});
+
+test.each([
+  [[{ value: 0.41, ol: false, red_probe: 'ground' as const }], 'diode mode 0.41 V (1 board)'],
+  [
+    [0.44, 0.4, 0.42].map((value) => ({ value, ol: false, red_probe: 'ground' as const })),
+    'diode mode 0.42 V (3 boards, 0.40 V to 0.44 V)',
+  ],
+  [
+    [0.4, 0.4].map((value) => ({ value, ol: false, red_probe: 'point' as const })),
+    'diode mode 0.40 V, red on the point (2 boards)',
+  ],
+  [[{ value: null, ol: true, red_probe: 'ground' as const }], 'diode mode open (1 board)'],
+])('what good boards read: %j', (kept, says) => expect(sayGood('diode', kept)).toBe(says));

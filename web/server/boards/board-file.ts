@@ -7,7 +7,7 @@ import { orNull, text } from '../platform/input.ts';
 import { keepPicture, pictureBytes, sidesOf } from './boards.ts';
 import { modelKey, pictureInput, place } from './board-input.ts';
 
-export const boardFormat = 'umbral-board/1';
+const boardFormat = 'umbral-board/1';
 /** Of a picture in a file, as it stands there. Characters. */
 const mostPicture = 3_000_000;
 

@@ -18,7 +18,9 @@ import {
   sidesOf,
   straighten,
 } from './boards.ts';
+import { causePlace, cutImage } from './cause-cut.ts';
 import { causesOf, netsOf, sayCause } from './causes.ts';
+import type { JobRow } from '../rows.ts';
 import { shippedProfiles } from '@umbral/core';
 
 process.env.UMBRAL_ENGINE = 'here';
@@ -254,5 +256,55 @@ describe('where earlier causes were', () => {
     expect(netsOf(profile, profile.rails[2].name)).toContain(profile.rails[2].id);
     expect(netsOf(profile, 'nothing of this name')).toEqual([]);
     expect(netsOf(null, ' big coil ')).toEqual(['big coil']);
+  });
+});
+
+describe('the cut of the map for a report', () => {
+  const closed = (id: number, more: Partial<JobRow> = {}) =>
+    ({ id, profile: profile.id, model: '', outcome_circuit: 'rail.run', outcome_target: '', ...more }) as JobRow;
+
+  test("is around the point of what was closed, on this device's own pictures where there are any", async () => {
+    const { sideId, pictureId } = await picture();
+    const jobId = await job();
+    await point({ sideId, x: 0.2, y: 0.2, name: 'big coil' });
+    const named = closed(jobId, { outcome_target: 'Big Coil' });
+    expect(await causePlace(db(), named, profile)).toMatchObject({ x: 0.2, y: 0.2, pictures: [{ id: pictureId }] });
+    const rail = closed(jobId, { outcome_target: profile.rails[0].name });
+    expect(await causePlace(db(), rail, profile)).toMatchObject({ x: 0.2, net: profile.rails[0].id });
+    const own = await picture({ sideId, jobId });
+    expect((await causePlace(db(), named, profile))?.pictures.map((p) => p.id)).toEqual([own.pictureId]);
+  });
+
+  test('is where its circuit was marked, where no point is known; nowhere where nothing is', async () => {
+    const { sideId } = await picture();
+    const jobId = await job();
+    expect(await causePlace(db(), closed(jobId), profile)).toBeNull();
+    const area = [
+      [0.1, 0.1],
+      [0.3, 0.1],
+      [0.3, 0.3],
+      [0.1, 0.3],
+    ];
+    await keepMark(markInput.validateSync({ jobId, sideId, area, kind: 'burnt', circuit: 'rail.run' }));
+    expect(await causePlace(db(), closed(jobId), profile)).toMatchObject({ x: expect.closeTo(0.2, 9), net: '' });
+    expect(await causePlace(db(), closed(jobId, { outcome_circuit: null }), profile)).toBeNull();
+  });
+
+  test('shows the place from the front, with a ring around it', async () => {
+    const dot = '<svg width="400" height="300"><rect x="196" y="146" width="8" height="8" fill="#fff"/></svg>';
+    const board = await sharp(await photograph())
+      .composite([{ input: Buffer.from(dot) }])
+      .png()
+      .toBuffer();
+    const { pictureId } = await picture({}, board);
+    const { data, info } = await sharp(await cutImage(pictureId, [0.5, 0.375]))
+      .greyscale()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect([info.width, info.height]).toEqual([480, 360]);
+    const at = (x: number, y: number): number => data[(180 + y) * 480 + 240 + x];
+    expect(at(0, 0)).toBeGreaterThan(200);
+    expect(at(100, 0)).toBeLessThan(120);
+    expect(at(0, -30)).not.toBe(at(0, -60));
   });
 });

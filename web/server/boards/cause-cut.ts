@@ -8,7 +8,7 @@ import { alignmentOf, pictureBytes, sidesOf, type KeptPicture } from './boards.t
 import { netsOf } from './causes.ts';
 
 /** Where the cause of a closed job is on its board, and the pictures that show it. */
-export interface CausePlace {
+interface CausePlace {
   x: number;
   y: number;
   /** The net that it is at; empty where only an area was marked. */

@@ -91,7 +91,8 @@ export async function repaint(
       throw new Error(`${Math.round((width * height) / 1e6)} megapixels, at most ${maxPixels / 1e6} are taken`);
     const { data, info } = await read()
       .resize(edge, edge, { fit: 'inside', withoutEnlargement: true })
-      .jpeg({ quality: 82, mozjpeg: true })
+      // The smaller way of packing takes seconds for a large picture.
+      .jpeg({ quality: 82, mozjpeg: edge <= keptEdge })
       .toBuffer({ resolveWithObject: true });
     const thumb = await read().resize(thumbEdge, thumbEdge, { fit: 'cover' }).jpeg({ quality: 70 }).toBuffer();
     return { image: data, thumb, width: info.width, height: info.height };
