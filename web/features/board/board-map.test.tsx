@@ -116,6 +116,17 @@ test('a point is added and measured at once; Backspace takes it back', async () 
   await waitFor(() => expect(setOff).toHaveBeenCalledWith({ of: 'point', id: 9, removed: true }));
 });
 
+test('the ends of one coil row are put one after the other', async () => {
+  const { person } = show(<BoardMap board={board()} />);
+  await person.click(screen.getByRole('button', { name: /^Add a point/ }));
+  await person.type(screen.getByLabelText(/^Net/), 'coil row');
+  for (const n of [1, 2]) {
+    await person.click(screen.getByRole('button', { name: 'Add, and another of this net' }));
+    await waitFor(() => expect(savePoint).toHaveBeenCalledTimes(n));
+    expect(screen.getByLabelText<HTMLInputElement>(/^Net/).value).toBe('coil row');
+  }
+});
+
 test('what is refused is said, and what was typed stands', async () => {
   jest.mocked(savePoint).mockResolvedValue(refused('Point: outside the board') as never);
   const { person } = show(<BoardMap board={board()} />);

@@ -1,7 +1,7 @@
 'use client';
 
 import { Maximize, Minus, Plus } from 'lucide-react';
-import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useRef, useState, type ReactNode, type RefObject } from 'react';
 import { SelectField } from '@/ui/kit/fields';
 import { GatedButton } from '@/ui/kit/gated-button';
 import { useSave } from '@/ui/kit/use-save';
@@ -52,6 +52,12 @@ export function BoardMap({
     setLaying({ picture: pictureId, how: isNew ? 'straighten' : 'lay' });
   };
   const picture = side?.pictures.find((p) => p.id === laying?.picture) ?? null;
+  const undo = useRef<(() => void) | null>(null);
+  useKey('Backspace', 'undo the last change on the map', () => {
+    undo.current?.();
+    undo.current = null;
+  });
+  const onDone = (back: () => void): void => void (undo.current = back);
   if (!side)
     return (
       <>
@@ -79,6 +85,7 @@ export function BoardMap({
       <SideMap
         key={side.id}
         lead={lead}
+        undo={undo}
         board={board}
         side={side}
         nets={nets}
@@ -90,10 +97,10 @@ export function BoardMap({
         onLay={(p, how) => setLaying({ picture: p.id, how })}
       />
       {laying?.how === 'straighten' && picture && (
-        <StraightenDialog key={picture.id} picture={picture} onClose={() => setLaying(null)} />
+        <StraightenDialog key={picture.id} picture={picture} onDone={onDone} onClose={() => setLaying(null)} />
       )}
       {laying?.how === 'lay' && picture && (
-        <LayDialog key={picture.id} side={side} picture={picture} onClose={() => setLaying(null)} />
+        <LayDialog key={picture.id} side={side} picture={picture} onDone={onDone} onClose={() => setLaying(null)} />
       )}
     </>
   );
@@ -107,6 +114,7 @@ type Drawing = { kind: 'point'; draft: PointDraft } | { kind: 'mark'; draft: Mar
 
 function SideMap({
   lead,
+  undo,
   board,
   side,
   nets,
@@ -118,6 +126,8 @@ function SideMap({
   onLay,
 }: {
   lead: ReactNode;
+  /** What takes the last change back. */
+  undo: RefObject<(() => void) | null>;
   board: BoardView;
   side: MapSide;
   nets: ReadonlyMap<string, NetState>;
@@ -134,7 +144,6 @@ function SideMap({
   const [hidden, setHidden] = useState<ReadonlySet<number>>(new Set());
   const [heat, setHeat] = useState(0.6);
   const { saving, save } = useSave();
-  const undo = useRef<(() => void) | null>(null);
   const done = (says: string, back: () => void) => {
     undo.current = back;
     return { done: says, undo: back };
@@ -156,10 +165,6 @@ function SideMap({
     );
   };
   useKey('n', 'put a point on the map', () => begin('point'));
-  useKey('Backspace', 'undo the last change on the map', () => {
-    undo.current?.();
-    undo.current = null;
-  });
   useKey('+', 'zoom in on the map', () => canvas.current?.zoomIn());
   useKey('-', 'zoom out of the map', () => canvas.current?.zoomOut());
   useKey('0', 'show the whole board', () => canvas.current?.fit());
@@ -197,7 +202,7 @@ function SideMap({
       ...done(says, () => save(() => setRemoved(of, id, false))),
       then: () => setDrawing(null),
     });
-  const keepPoint = (draft: PointDraft): void => {
+  const keepPoint = (draft: PointDraft, isMore: boolean): void => {
     save(() => savePoint({ ...draft, sideId: side.id }), {
       ...done(draft.id === null ? 'Point added.' : 'Point saved.', () => undefined),
       undo: undefined,
@@ -206,7 +211,9 @@ function SideMap({
           ? () => save(() => savePoint({ ...was, sideId: side.id }), { done: 'Undone.' })
           : () => save(() => setRemoved('point', id, true), { done: 'Undone.' });
         setChosen(id);
-        setDrawing(null);
+        // The next end of the same net is put beside it.
+        setDrawing(isMore ? { kind: 'point', draft: { ...draft, name: '' } } : null);
+        if (isMore) return;
         // A new point is there to be measured.
         if (draft.id === null && onMeasure) onMeasure(asPoint(board, draft, id));
       },
@@ -329,7 +336,7 @@ function SideMap({
             otherNets={otherNets.filter((n) => n.name !== drawing.draft.net)}
             saving={saving}
             onChange={(draft) => setDrawing({ kind: 'point', draft })}
-            onSave={() => keepPoint(drawing.draft)}
+            onSave={(isMore) => keepPoint(drawing.draft, isMore)}
             onRemove={() => drawing.draft.id !== null && remove('point', drawing.draft.id, 'The point was removed.')}
             onMerge={(into) => merge(drawing.draft, into)}
             onClose={() => setDrawing(null)}

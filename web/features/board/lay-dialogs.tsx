@@ -27,7 +27,16 @@ const heightIn = ({ width, height }: MapPicture): number => height / width;
 const within = (v: number, most: number): number => Math.min(most, Math.max(0, v));
 
 /** Says where the corners of the board are in a picture, so that it is seen from the front. */
-export function StraightenDialog({ picture, onClose }: { picture: MapPicture; onClose: () => void }) {
+export function StraightenDialog({
+  picture,
+  onDone,
+  onClose,
+}: {
+  picture: MapPicture;
+  /** It was saved, and this takes it back. */
+  onDone: (back: () => void) => void;
+  onClose: () => void;
+}) {
   const height = heightIn(picture);
   const [corners, setCorners] = useState<Quad>(() => picture.pairs.map((p) => p.from) as unknown as Quad);
   const { saving, save } = useSave();
@@ -73,7 +82,10 @@ export function StraightenDialog({ picture, onClose }: { picture: MapPicture; on
             save(() => keep(corners), {
               done: 'The board is straight now.',
               undo: (before) => save(() => keep(before)),
-              then: onClose,
+              then: (before) => {
+                onDone(() => save(() => keep(before), { done: 'Undone.' }));
+                onClose();
+              },
             })
           }
         >
@@ -87,7 +99,18 @@ export function StraightenDialog({ picture, onClose }: { picture: MapPicture; on
 const most = 4;
 
 /** Lays a picture on the map by two to four places that are seen in both. */
-export function LayDialog({ side, picture, onClose }: { side: MapSide; picture: MapPicture; onClose: () => void }) {
+export function LayDialog({
+  side,
+  picture,
+  onDone,
+  onClose,
+}: {
+  side: MapSide;
+  picture: MapPicture;
+  /** It was saved, and this takes it back. */
+  onDone: (back: () => void) => void;
+  onClose: () => void;
+}) {
   const under = side.pictures.find((p) => p.id !== picture.id && p.kind === 'photo') ?? null;
   const [from, setFrom] = useState<Point[]>([]);
   const [to, setTo] = useState<Point[]>([]);
@@ -139,7 +162,10 @@ export function LayDialog({ side, picture, onClose }: { side: MapSide; picture: 
             save(() => keep(pairs), {
               done: 'The picture lies on the board.',
               undo: (before) => save(() => keep(before)),
-              then: onClose,
+              then: (before) => {
+                onDone(() => save(() => keep(before), { done: 'Undone.' }));
+                onClose();
+              },
             })
           }
         >

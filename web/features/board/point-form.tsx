@@ -52,7 +52,8 @@ export function PointForm({
   otherNets: readonly { net: string; name: string }[];
   saving: boolean;
   onChange: (draft: PointDraft) => void;
-  onSave: () => void;
+  /** @param isMore another point of the same net follows */
+  onSave: (isMore: boolean) => void;
   onRemove: () => void;
   onMerge: (into: string) => void;
   onClose: () => void;
@@ -66,7 +67,7 @@ export function PointForm({
       className="card grid content-start gap-2 p-3 lg:w-72 lg:shrink-0"
       onSubmit={(e) => {
         e.preventDefault();
-        if (draft.net.trim() !== '') onSave();
+        if (draft.net.trim() !== '') onSave(false);
       }}
     >
       <div className="grid gap-2 sm:max-lg:grid-cols-3">
@@ -120,6 +121,15 @@ export function PointForm({
         >
           {draft.id === null ? 'Add the point' : 'Save the point'}
         </GatedButton>
+        {draft.id === null && (
+          <GatedButton
+            className="button"
+            blocked={saving ? 'Saving …' : draft.net.trim() === '' ? 'Enter the net first' : null}
+            onClick={() => onSave(true)}
+          >
+            Add, and another of this net
+          </GatedButton>
+        )}
         <button type="button" className="button" onClick={onClose}>
           Cancel
         </button>

@@ -8,7 +8,7 @@ import { Hazard } from '@/ui/parts';
 import { ElementList } from './element-list';
 import { OwnPointForm, type OwnPoint } from './own-point';
 import { Ladder } from './ladder';
-import { Proposals } from './proposals';
+import { ExpectedHere, Proposals } from './proposals';
 import { NotKept } from './not-kept';
 import { TypeLine, useHow, useTypedLine } from './type-line';
 import { useEntry, type Typed } from './use-entry';
@@ -177,6 +177,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
           <h2 className="font-bold">{view.isDecided ? 'Isolated' : 'Suspects'}</h2>
           <ElementList elements={view.elements} />
         </div>
+        <ExpectedHere test={as === 'map' ? expectedAt(view, at) : undefined} />
         <Proposals jobId={view.jobId} next={view.next} current={at} works={view.works} onFollow={follow} />
         <Link href={`/jobs/${view.jobId}/locate`} className="button">
           Locate a short
@@ -200,6 +201,17 @@ function netsOf(view: MeasureView, phase: Phase, waiting: ReadonlyMap<string, st
     ]),
   );
 }
+
+/** The planned test at a point, unless it is the one that is proposed anyway. */
+const expectedAt = (
+  { probes, next }: MeasureView,
+  at: { rail: string; mode: ReadingMode; phase: Phase },
+): TestView | undefined => {
+  const here = probes.find(
+    (t) => t.at.includes(at.rail) && t.mode === at.mode && (at.mode !== 'voltage' || t.phase === at.phase),
+  );
+  return here?.id === next.at(0)?.id ? undefined : here;
+};
 
 /** Nets in the order in which the plan measures them, as the probe is set. */
 const planned = (probes: readonly TestView[], mode: ReadingMode, phase: Phase): string[] => [

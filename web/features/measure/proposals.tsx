@@ -4,6 +4,31 @@ import Link from '@/ui/link';
 import type { ReadingMode } from '@umbral/core/words';
 import type { Phase, TestView } from './words';
 
+/** What each suspect expects at the point that was chosen, where it is not the one that is proposed first. */
+export function ExpectedHere({ test }: { test: TestView | undefined }) {
+  if (!test) return null;
+  return (
+    <div className="card p-3">
+      <h2 className="font-bold">Here: {test.title}</h2>
+      <Predictions of={test} />
+    </div>
+  );
+}
+
+/** What each suspect expects of a test. */
+function Predictions({ of }: { of: TestView }) {
+  return (
+    <ul aria-label="Expected value for each suspect" className="mt-1.5 text-sm">
+      {of.predicts.map((p) => (
+        <li key={p.name} className="flex justify-between gap-3 border-t border-line py-0.5 first:border-0">
+          <span className="min-w-0 truncate">{p.name}</span>
+          <span className="text-right">{p.says}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 /** What to do next at the opened device, what each suspect expects of it, and where it is done. */
 export function Proposals({
   jobId,
@@ -43,14 +68,7 @@ export function Proposals({
         {best.says}
         {best.risk && ` · ${best.risk}`}
       </p>
-      <ul aria-label="Expected value for each suspect" className="mt-1.5 text-sm">
-        {best.predicts.map((p) => (
-          <li key={p.name} className="flex justify-between gap-3 border-t border-line py-0.5 first:border-0">
-            <span className="min-w-0 truncate">{p.name}</span>
-            <span className="text-right">{p.says}</span>
-          </li>
-        ))}
-      </ul>
+      <Predictions of={best} />
       {!isHere && (
         <div className="mt-2">
           <Go jobId={jobId} test={best} onFollow={onFollow} isMain />

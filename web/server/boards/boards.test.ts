@@ -254,6 +254,7 @@ describe('where earlier causes were', () => {
     const [converter] = profile.converters;
     expect(netsOf(profile, converter.name)).toEqual(expect.arrayContaining(converter.to));
     expect(netsOf(profile, profile.rails[2].name)).toContain(profile.rails[2].id);
+    expect(netsOf(profile, `capacitor on the ${profile.rails[2].name}`)).toContain(profile.rails[2].id);
     expect(netsOf(profile, 'nothing of this name')).toEqual([]);
     expect(netsOf(null, ' big coil ')).toEqual(['big coil']);
   });

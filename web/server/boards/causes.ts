@@ -42,7 +42,10 @@ export function netsOf(profile: Profile | null, named: string): string[] {
     // What is driven by a part falls with it.
     return profile.converters.filter((c) => c.drivenBy === id).flatMap((c) => c.to);
   });
-  return [...new Set(found)];
+  if (found.length > 0) return [...new Set(found)];
+  // "capacitor on the main system rail" is at that rail.
+  const words = named.toLowerCase();
+  return profile.rails.filter((r) => words.includes(r.name.toLowerCase())).map((r) => r.id);
 }
 
 /** A cause in a few words: "here twice: capacitor at the run rail". */

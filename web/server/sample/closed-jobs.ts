@@ -47,7 +47,7 @@ export const closedJobs: SampleJob[] = [
     outcome: {
       grade: 'measured',
       circuit: 'rail.main',
-      target: 'capacitor on the main rail',
+      target: 'capacitor on the main system rail',
       fix: 'Located by heat at 1 V, taken off and left off; four more in parallel.',
     },
   },
