@@ -52,12 +52,12 @@ export function BoardMap({
     setLaying({ picture: pictureId, how: isNew ? 'straighten' : 'lay' });
   };
   const picture = side?.pictures.find((p) => p.id === laying?.picture) ?? null;
-  const undo = useRef<(() => void) | null>(null);
+  const undoRef = useRef<(() => void) | null>(null);
   useKey('Backspace', 'undo the last change on the map', () => {
-    undo.current?.();
-    undo.current = null;
+    undoRef.current?.();
+    undoRef.current = null;
   });
-  const onDone = (back: () => void): void => void (undo.current = back);
+  const onDone = (back: () => void): void => void (undoRef.current = back);
   if (!side)
     return (
       <>
@@ -85,7 +85,7 @@ export function BoardMap({
       <SideMap
         key={side.id}
         lead={lead}
-        undo={undo}
+        undoRef={undoRef}
         board={board}
         side={side}
         nets={nets}
@@ -114,7 +114,7 @@ type Drawing = { kind: 'point'; draft: PointDraft } | { kind: 'mark'; draft: Mar
 
 function SideMap({
   lead,
-  undo,
+  undoRef,
   board,
   side,
   nets,
@@ -127,7 +127,7 @@ function SideMap({
 }: {
   lead: ReactNode;
   /** What takes the last change back. */
-  undo: RefObject<(() => void) | null>;
+  undoRef: RefObject<(() => void) | null>;
   board: BoardView;
   side: MapSide;
   nets: ReadonlyMap<string, NetState>;
@@ -145,7 +145,7 @@ function SideMap({
   const [heat, setHeat] = useState(0.6);
   const { saving, save } = useSave();
   const done = (says: string, back: () => void) => {
-    undo.current = back;
+    undoRef.current = back;
     return { done: says, undo: back };
   };
   // Where the probe goes next is brought into view.
@@ -207,7 +207,7 @@ function SideMap({
       ...done(draft.id === null ? 'Point added.' : 'Point saved.', () => undefined),
       undo: undefined,
       then: ({ id, was }) => {
-        undo.current = was
+        undoRef.current = was
           ? () => save(() => savePoint({ ...was, sideId: side.id }), { done: 'Undone.' })
           : () => save(() => setRemoved('point', id, true), { done: 'Undone.' });
         setChosen(id);
@@ -226,7 +226,7 @@ function SideMap({
       done: 'One net now: its points share readings.',
       undo: (points) => save(() => undoMerge({ points, net: point.net })),
       then: (points) => {
-        undo.current = () => save(() => undoMerge({ points, net: point.net }), { done: 'Undone.' });
+        undoRef.current = () => save(() => undoMerge({ points, net: point.net }), { done: 'Undone.' });
         setDrawing(null);
       },
     });
@@ -235,7 +235,7 @@ function SideMap({
     save(() => saveMark({ ...draft, jobId: board.jobId, sideId: side.id }), {
       done: 'Mark saved. It counts as an observation.',
       then: (id) => {
-        undo.current = () => remove('mark', id, 'Undone.');
+        undoRef.current = () => remove('mark', id, 'Undone.');
         setDrawing(null);
       },
     });

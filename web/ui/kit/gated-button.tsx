@@ -6,6 +6,8 @@ import { useId, type ComponentProps } from 'react';
  * A button that says why it does nothing. It stays reachable by keyboard, and tells its reason to whoever points at it, presses
  * it or hears it read.
  *
+ * It sends a form only where its type says so.
+ *
  * @param blocked the reason; null where the button works
  * @param outer classes of what stands around it
  */
@@ -20,6 +22,7 @@ export function GatedButton({
   return (
     <span className={`group relative inline-flex ${outer}`}>
       <button
+        type="button"
         {...given}
         aria-disabled={blocked !== null || undefined}
         aria-describedby={blocked === null ? given['aria-describedby'] : id}
