@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { alignmentThrough, type Pair } from '@umbral/core/board';
 import { kept, refused, show } from '@/testing/show';
-import { mergeTwoNets, saveMark, savePoint, setOff } from './actions';
+import { chooseRevision, mergeTwoNets, saveMark, savePoint, setOff } from './actions';
 import { BoardMap } from './board-map';
 import type { NetState } from './map-canvas';
 import type { BoardView, MapPoint } from './view';
@@ -42,6 +42,7 @@ const board = (points: MapPoint[] = [], more: Partial<BoardView> = {}): BoardVie
   jobId: 7,
   revision: 'A',
   revisions: ['A'],
+  isRevisionOpen: false,
   nets: [{ id: 'run', name: 'run rail' }],
   sides: [
     {
@@ -171,8 +172,11 @@ test('without a picture it says what to do; without a model, why it cannot', () 
   expect(screen.getByText(/Enter the model in the intake first/)).toBeTruthy();
 });
 
-test('boards that differ ask which revision lies here', () => {
-  show(<BoardMap board={board([], { revisions: ['A', 'B'] })} />);
+test('boards that differ ask which revision lies here', async () => {
+  jest.mocked(chooseRevision).mockResolvedValue(kept(undefined) as never);
+  const { person } = show(<BoardMap board={board([], { revisions: ['A', 'B'], isRevisionOpen: true })} />);
+  await person.click(within(screen.getByRole('alert')).getByRole('button', { name: 'B' }));
+  expect(chooseRevision).toHaveBeenCalledWith({ jobId: 7, revision: 'B' });
   const choice = screen.getByRole('combobox', { name: /^Revision of this board/ });
   expect(
     within(choice)

@@ -248,12 +248,28 @@ function SideMap({
         setDrawing({ kind: 'mark', x, y, draft: { ...draft, circuit: near?.circuit ?? '' } });
       },
     });
+  const setRevision = (revision: string): void => {
+    if (board.jobId !== null)
+      save(() => chooseRevision({ jobId: board.jobId, revision }), {
+        done: `The board is revision ${revision || 'not named'}.`,
+      });
+  };
   const otherNets = [...new Map(side.points.map((p) => [p.net, p.netName]))].map(([net, name]) => ({ net, name }));
   const chosenPoint = side.points.find((p) => p.id === chosen) ?? null;
   const shown = { side, nets, plan, chosen, current, hidden, heat };
 
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-2">
+      {board.isRevisionOpen && (
+        <div role="alert" className="flex flex-wrap items-center gap-2 rounded-lg bg-decide-soft px-3 py-1.5">
+          Boards of this model differ. Which revision is printed on this one?
+          {board.revisions.map((r) => (
+            <button key={r} type="button" className="button min-h-9" onClick={() => setRevision(r)}>
+              {r || 'none is named'}
+            </button>
+          ))}
+        </div>
+      )}
       <div className="flex flex-wrap items-center gap-1.5">
         {lead}
         {board.sides.length > 1 && (
@@ -362,12 +378,7 @@ function SideMap({
         onLay={onLay}
         onHot={proposeHot}
         onRemove={remove}
-        onRevision={(revision) =>
-          board.jobId !== null &&
-          save(() => chooseRevision({ jobId: board.jobId, revision }), {
-            done: `The board is revision ${revision || 'not named'}.`,
-          })
-        }
+        onRevision={setRevision}
       />
     </div>
   );

@@ -59,6 +59,8 @@ export interface BoardView {
   revision: string;
   /** More than one where the model's boards differ. */
   revisions: string[];
+  /** Nobody has said yet which of them lies here. */
+  isRevisionOpen: boolean;
   /** Rails that a point may be of, by id. */
   nets: { id: string; name: string }[];
 }
@@ -108,6 +110,7 @@ export async function loadBoard(
     jobId: of.jobId,
     revision,
     revisions,
+    isRevisionOpen: of.jobId !== null && revisions.length > 1 && !revisions.includes(chosen?.revision ?? '\0'),
     nets: of.profile?.rails.map(({ id, name }) => ({ id, name })) ?? [],
     sides: all
       .filter((s) => s.revision === revision)

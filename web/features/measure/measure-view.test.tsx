@@ -56,7 +56,16 @@ const view = (more: Partial<MeasureView> = {}): MeasureView => ({
   contradictions: [],
   next: [],
   probes: [probe('io'), probe('core')],
-  board: { model: 'made-up', modelName: 'made-up', jobId: 7, sides: [], revision: '', revisions: [], nets: [] },
+  board: {
+    model: 'made-up',
+    modelName: 'made-up',
+    jobId: 7,
+    sides: [],
+    revision: '',
+    revisions: [],
+    isRevisionOpen: false,
+    nets: [],
+  },
   ...more,
 });
 

@@ -1,5 +1,6 @@
 import { streamZip } from '@umbral/core';
 import { addAudit } from '../platform/audit.ts';
+import { boardFileOf } from '../boards/board-file.ts';
 import { db } from '../platform/db.ts';
 import { packageContents } from './packages.ts';
 
@@ -58,16 +59,29 @@ async function* jobFiles(): AsyncGenerator<{
   }
 }
 
+/** Maps of boards, with their pictures, each as it can be taken in again. */
+async function* boardFiles(): ReturnType<typeof jobFiles> {
+  const q = db();
+  const models = await q('board_sides').whereNull('deleted_at').distinct('model_key').orderBy('model_key');
+  for (const [k, { model_key }] of models.entries()) {
+    const file = await boardFileOf(q, model_key, true);
+    const name = `boards/${k + 1}-${model_key.replace(/[^\w.-]/g, '_').slice(0, 80)}.json`;
+    yield { name, content: [new TextEncoder().encode(`${JSON.stringify(file)}\n`)] };
+  }
+}
+
 async function* everything(): ReturnType<typeof jobFiles> {
   const about = [
     'Everything stored in this Umbral.',
     'jobs/NNNN/  one case package each (docs/formats.md); zip one to import it',
     'tables/     other tables, one row per line as JSON',
+    'boards/     a map for each model, with its pictures',
     '',
   ];
   yield { name: 'README.txt', content: [new TextEncoder().encode(about.join('\n'))] };
   for (const [table, columns] of Object.entries(tables))
     yield { name: `tables/${table}.ndjson`, content: linesOf(table, columns) };
+  yield* boardFiles();
   yield* jobFiles();
 }
 
