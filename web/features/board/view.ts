@@ -1,6 +1,6 @@
 import type { Alignment, CircuitId, MarkKind, Pair, Point, PointKind, Profile } from '@umbral/core';
 import { alignmentOf, sidesOf, type KeptPicture, type KeptSide } from '@/server/boards/boards';
-import { causesOf, netsOf, sayCause } from '@/server/boards/causes';
+import { causesOf, netsOf, pointMeant, sayCause } from '@/server/boards/causes';
 import type { Queries } from '@/server/platform/db';
 
 export interface MapPicture {
@@ -88,10 +88,14 @@ export async function loadBoard(
   const revisions = [...new Set(all.map((s) => s.revision))];
   const chosen = of.jobId === null ? undefined : await q('job_boards').where({ job_id: of.jobId }).first('revision');
   const revision = revisions.find((r) => r === chosen?.revision) ?? revisions.at(-1) ?? '';
-  const causes = (await causesOf(q, of.model)).map((c) => ({
-    nets: new Set(netsOf(of.profile, c.target).map((n) => n.toLowerCase())),
-    says: sayCause(c),
-  }));
+  const causes = (await causesOf(q, of.model)).flatMap((c) => {
+    const point = pointMeant(
+      all.flatMap((s) => s.points),
+      c.target,
+      of.profile,
+    );
+    return point ? [{ point: point.id, says: sayCause(c) }] : [];
+  });
   const covered = suspects.map((s) => ({ ...s, nets: new Set(of.profile ? netsOf(of.profile, s.id) : []) }));
   const railNames = new Map(of.profile?.rails.map((r) => [r.id, r.name]));
   const pointOf = ({ id, x, y, kind, name, net, circuit }: KeptSide['points'][number]): MapPoint => ({
@@ -100,9 +104,7 @@ export async function loadBoard(
     suspicion: covered
       .filter((s) => s.nets.has(net) || (!of.profile && s.circuit === circuit))
       .reduce((sum, s) => sum + s.p, 0),
-    causes: causes
-      .filter((c) => c.nets.has(net.toLowerCase()) || (name !== '' && c.nets.has(name.toLowerCase())))
-      .map((c) => c.says),
+    causes: causes.filter((c) => c.point === id).map((c) => c.says),
   });
   return {
     model: of.model,

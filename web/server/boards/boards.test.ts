@@ -19,7 +19,7 @@ import {
   straighten,
 } from './boards.ts';
 import { causePlace, cutImage } from './cause-cut.ts';
-import { causesOf, netsOf, sayCause } from './causes.ts';
+import { causesOf, netsOf, pointMeant, sayCause } from './causes.ts';
 import type { JobRow } from '../rows.ts';
 import { shippedProfiles } from '@umbral/core';
 
@@ -250,9 +250,23 @@ describe('where earlier causes were', () => {
     expect(causes.map(sayCause)).toEqual([expect.stringMatching(/^here twice: big coil/i), 'here once: port']);
   });
 
+  test('of a net the point on the part that was named is meant, else any', () => {
+    const [rail] = profile.rails;
+    const points = (['coil', 'capacitor', 'test-point'] as const).map((kind) => ({ kind, name: '', net: rail.id }));
+    const kindOf = (target: string) => pointMeant(points, target, profile)?.kind ?? null;
+    expect(kindOf(`capacitor on the ${rail.name}`)).toBe('capacitor');
+    expect(kindOf(`test point of ${rail.name}`)).toBe('test-point');
+    expect(kindOf(rail.name)).toBe('coil');
+    expect([kindOf(''), kindOf('something else')]).toEqual([null, null]);
+    const named = [...points, { kind: 'pad' as const, name: 'Big Coil', net: 'x' }];
+    expect(pointMeant(named, 'big coil', profile)?.kind).toBe('pad');
+  });
+
   test('a converter stands for what it makes, a load for what it hangs on', () => {
     const [converter] = profile.converters;
     expect(netsOf(profile, converter.name)).toEqual(expect.arrayContaining(converter.to));
+    const part = profile.parts.find((p) => p.rail !== null)!;
+    expect(netsOf(profile, part.id)).toContain(part.rail);
     expect(netsOf(profile, profile.rails[2].name)).toContain(profile.rails[2].id);
     expect(netsOf(profile, `capacitor on the ${profile.rails[2].name}`)).toContain(profile.rails[2].id);
     expect(netsOf(profile, 'nothing of this name')).toEqual([]);

@@ -5,7 +5,7 @@ import { missing } from '../platform/errors.ts';
 import { modelKeyOf } from '../opened/measure.ts';
 import type { JobRow } from '../rows.ts';
 import { alignmentOf, pictureBytes, sidesOf, type KeptPicture } from './boards.ts';
-import { netsOf } from './causes.ts';
+import { pointMeant } from './causes.ts';
 
 /** Where the cause of a closed job is on its board, and the pictures that show it. */
 interface CausePlace {
@@ -34,15 +34,11 @@ export async function causePlace(
 ): Promise<CausePlace | null> {
   const model = modelKeyOf(job);
   if (job.outcome_circuit === null || model === '') return null;
-  const target = job.outcome_target.trim().toLowerCase();
-  const nets = new Set(netsOf(profile, target).map((n) => n.toLowerCase()));
   for (const side of await sidesOf(q, model, job.id)) {
     const photos = side.pictures.filter((p) => p.kind === 'photo');
     const own = photos.filter((p) => p.job_id !== null);
     const pictures = own.length > 0 ? own : photos.slice(0, 1);
-    const point =
-      side.points.find((p) => target !== '' && p.name.toLowerCase() === target) ??
-      side.points.find((p) => nets.has(p.net.toLowerCase()));
+    const point = pointMeant(side.points, job.outcome_target, profile);
     if (point) return { x: point.x, y: point.y, net: point.net, pictures };
     const mark = side.marks.find((m) => m.circuit === job.outcome_circuit);
     if (mark) {

@@ -1,5 +1,6 @@
 import { circuitNames, elementsNamed, type CircuitId, type Profile } from '@umbral/core';
 import type { Queries } from '../platform/db.ts';
+import type { BoardPointRow } from '../platform/tables.ts';
 
 /** A place at which jobs of a model ended. */
 export interface Cause {
@@ -39,13 +40,37 @@ export function netsOf(profile: Profile | null, named: string): string[] {
     const port = profile.ports.find((p) => p.id === id);
     if (port) return [port.rail];
     if (profile.rails.some((r) => r.id === id)) return [id];
-    // What is driven by a part falls with it.
-    return profile.converters.filter((c) => c.drivenBy === id).flatMap((c) => c.to);
+    // A part hangs on its rail, and what it drives falls with it.
+    const part = profile.parts.find((p) => p.id === id);
+    const driven = profile.converters.filter((c) => c.drivenBy === id).flatMap((c) => c.to);
+    return [...(part?.rail ? [part.rail] : []), ...driven];
   });
   if (found.length > 0) return [...new Set(found)];
   // "capacitor on the main system rail" is at that rail.
   const words = named.toLowerCase();
   return profile.rails.filter((r) => words.includes(r.name.toLowerCase())).map((r) => r.id);
+}
+
+/**
+ * The point that was meant: the one of this name, else of its net the one on such a part, else any of its net.
+ *
+ * @param target as a job was closed: "capacitor on the main rail"
+ */
+export function pointMeant<P extends Pick<BoardPointRow, 'name' | 'net' | 'kind'>>(
+  points: readonly P[],
+  target: string,
+  profile: Profile | null,
+): P | null {
+  const words = target.trim().toLowerCase();
+  if (words === '') return null;
+  const nets = new Set(netsOf(profile, words).map((n) => n.toLowerCase()));
+  const there = points.filter((p) => nets.has(p.net.toLowerCase()));
+  return (
+    points.find((p) => p.name.toLowerCase() === words) ??
+    there.find((p) => words.includes(p.kind.replace('-', ' '))) ??
+    there.at(0) ??
+    null
+  );
 }
 
 /** A cause in a few words: "here twice: capacitor at the run rail". */
