@@ -19,7 +19,10 @@ export type Alignment = readonly number[];
  *
  * @param pairs two to four, in any order
  * @throws {RangeError} in a sentence for people: too few, two at one place, on one line, crossed, or mirrored
- * @example alignmentThrough([{ from: [0, 0], to: [0.1, 0] }, { from: [1, 0], to: [0.9, 0] }]) // smaller by a fifth
+ * @example
+ * // Half as large, and a tenth to the right.
+ * const pairs = [{ from: [0, 0], to: [0.1, 0] }, { from: [1, 0], to: [0.6, 0] }];
+ * alignmentThrough(pairs) // [0.5, -0, 0.1, 0, 0.5, 0, 0, 0, 1]
  */
 export function alignmentThrough(pairs: readonly Pair[]): Alignment {
   const most = policy.mostPairs;

@@ -160,7 +160,7 @@ describe('meter lines', () => {
 test('the examples of the documentation are dialects', () => {
   const text = readFileSync(join(__dirname, '../../../docs/instruments.md'), 'utf8');
   const blocks = (text.match(/(?:^ {4}.*\n)+/gm) ?? []).map((b) => JSON.parse(b) as { format: string });
-  expect(blocks.map((b) => b.format).sort()).toEqual(Object.keys(dialectFormats).sort());
+  expect([...new Set(blocks.map((b) => b.format))].sort()).toEqual(Object.keys(dialectFormats).sort());
   for (const block of blocks) expect(readDialect(block)).toMatchObject(block);
 });
 
