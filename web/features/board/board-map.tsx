@@ -562,9 +562,16 @@ function Foot({
                 {p.isOwn && ' of this device'}
                 {p.caption && `: ${p.caption}`}
               </label>
-              <button type="button" className="underline" onClick={() => onLay(p, k === 0 ? 'straighten' : 'lay')}>
-                {k === 0 ? 'Straighten' : 'Lay by points'}
-              </button>
+              {k === 0 && (
+                <button type="button" className="underline" onClick={() => onLay(p, 'straighten')}>
+                  Straighten
+                </button>
+              )}
+              {(k > 0 || side.points.length > 0) && (
+                <button type="button" className="underline" onClick={() => onLay(p, 'lay')}>
+                  Lay by points
+                </button>
+              )}
               <GatedButton
                 className="underline"
                 blocked={

@@ -142,6 +142,7 @@ export function LayDialog({
         <Places name="The board" height={side.height} places={to} onChange={setTo}>
           <Flat
             height={side.height}
+            points={side.points}
             layers={[
               ...(under ? [{ id: under.id, picture: under, opacity: 1 }] : []),
               ...(problem === null
@@ -189,13 +190,15 @@ export function LayDialog({
   );
 }
 
-/** Pictures as they lie on a board that fills its frame. */
+/** Pictures as they lie on a board that fills its frame; its points show the way where there is no picture yet. */
 function Flat({
   height,
   layers,
+  points,
 }: {
   height: number;
   layers: readonly { id: number; picture: MapPicture; opacity: number }[];
+  points: MapSide['points'];
 }) {
   const frame = useRef<HTMLDivElement>(null);
   const [px, setPx] = useState(0);
@@ -220,6 +223,14 @@ function Flat({
             transformOrigin: '0 0',
             transform: px > 0 ? cssTransform(picture.alignment, px, px) : undefined,
           }}
+        />
+      ))}
+      {points.map((p) => (
+        <span
+          key={p.id}
+          title={p.name || p.netName}
+          className="absolute size-1.5 -translate-x-1/2 -translate-y-1/2 rounded-full bg-raised ring-1 ring-umbra"
+          style={{ left: `${100 * p.x}%`, top: `${(100 * p.y) / height}%` }}
         />
       ))}
     </div>
