@@ -7,6 +7,7 @@ import { GatedButton } from '@/ui/kit/gated-button';
 import { Handle, Outline } from '@/ui/kit/on-picture';
 import { useSave } from '@/ui/kit/use-save';
 import { laySaved, straightenSide } from './actions';
+import type { Result } from '@/server/platform/errors';
 import type { MapPicture, MapSide } from './view';
 
 const cornerNames = ['top left', 'top right', 'bottom right', 'bottom left'];
@@ -26,20 +27,51 @@ const source = (picture: MapPicture): string => `/api/boards/pictures/${picture.
 const heightIn = ({ width, height }: MapPicture): number => height / width;
 const within = (v: number, most: number): number => Math.min(most, Math.max(0, v));
 
-/** Says where the corners of the board are in a picture, so that it is seen from the front. */
-export function StraightenDialog({
-  picture,
-  onDone,
-  onClose,
-}: {
-  picture: MapPicture;
+interface Ending {
   /** It was saved, and this takes it back. */
   onDone: (back: () => void) => void;
   onClose: () => void;
+}
+
+/** Saves how a picture lies; how it lay before takes that back. */
+function SaveLaid<Lies>({
+  problem,
+  says,
+  now,
+  keep,
+  onDone,
+  onClose,
+}: Ending & {
+  problem: string | null;
+  says: string;
+  now: Lies;
+  keep: (lies: Lies) => Promise<Result<Lies>>;
 }) {
+  const { saving, save } = useSave();
+  return (
+    <GatedButton
+      className="button button-main"
+      blocked={saving ? 'Saving …' : problem}
+      onClick={() =>
+        save(() => keep(now), {
+          done: says,
+          undo: (before) => save(() => keep(before)),
+          then: (before) => {
+            onDone(() => save(() => keep(before), { done: 'Undone.' }));
+            onClose();
+          },
+        })
+      }
+    >
+      Save
+    </GatedButton>
+  );
+}
+
+/** Says where the corners of the board are in a picture, so that it is seen from the front. */
+export function StraightenDialog({ picture, onDone, onClose }: Ending & { picture: MapPicture }) {
   const height = heightIn(picture);
   const [corners, setCorners] = useState<Quad>(() => picture.pairs.map((p) => p.from) as unknown as Quad);
-  const { saving, save } = useSave();
   const problem = problemOf(() => heightOf(corners));
   const shares = corners.map(([x, y]): Point => [x, y / height]);
   const keep = (quad: Quad): ReturnType<typeof straightenSide> =>
@@ -75,22 +107,14 @@ export function StraightenDialog({
         </p>
       )}
       <p className="mt-3">
-        <GatedButton
-          className="button button-main"
-          blocked={saving ? 'Saving …' : problem}
-          onClick={() =>
-            save(() => keep(corners), {
-              done: 'The board is straight now.',
-              undo: (before) => save(() => keep(before)),
-              then: (before) => {
-                onDone(() => save(() => keep(before), { done: 'Undone.' }));
-                onClose();
-              },
-            })
-          }
-        >
-          Save
-        </GatedButton>
+        <SaveLaid
+          problem={problem}
+          says="The board is straight now."
+          now={corners}
+          keep={keep}
+          onDone={onDone}
+          onClose={onClose}
+        />
       </p>
     </Dialog>
   );
@@ -99,22 +123,10 @@ export function StraightenDialog({
 const most = 4;
 
 /** Lays a picture on the map by two to four places that are seen in both. */
-export function LayDialog({
-  side,
-  picture,
-  onDone,
-  onClose,
-}: {
-  side: MapSide;
-  picture: MapPicture;
-  /** It was saved, and this takes it back. */
-  onDone: (back: () => void) => void;
-  onClose: () => void;
-}) {
+export function LayDialog({ side, picture, onDone, onClose }: Ending & { side: MapSide; picture: MapPicture }) {
   const under = side.pictures.find((p) => p.id !== picture.id && p.kind === 'photo') ?? null;
   const [from, setFrom] = useState<Point[]>([]);
   const [to, setTo] = useState<Point[]>([]);
-  const { saving, save } = useSave();
   const count = Math.min(from.length, to.length);
   const pairs: Pair[] = from.slice(0, count).map((place, k) => ({ from: place, to: to[k] }));
   const problem =
@@ -123,7 +135,7 @@ export function LayDialog({
       : count < 2
         ? `Choose ${2 - count} more ${count === 1 ? 'place' : 'places'} in both pictures.`
         : problemOf(() => alignmentThrough(pairs));
-  const keep = (all: readonly Pair[]) => laySaved({ pictureId: picture.id, pairs: all });
+  const keep = (all: Pair[]) => laySaved({ pictureId: picture.id, pairs: all });
   return (
     <Dialog
       open
@@ -156,22 +168,14 @@ export function LayDialog({
         {problem ?? 'It lies as you see it. Save it, or move the points.'}
       </p>
       <p className="mt-3 flex flex-wrap gap-2">
-        <GatedButton
-          className="button button-main"
-          blocked={saving ? 'Saving …' : problem}
-          onClick={() =>
-            save(() => keep(pairs), {
-              done: 'The picture lies on the board.',
-              undo: (before) => save(() => keep(before)),
-              then: (before) => {
-                onDone(() => save(() => keep(before), { done: 'Undone.' }));
-                onClose();
-              },
-            })
-          }
-        >
-          Save
-        </GatedButton>
+        <SaveLaid
+          problem={problem}
+          says="The picture lies on the board."
+          now={pairs}
+          keep={keep}
+          onDone={onDone}
+          onClose={onClose}
+        />
         <GatedButton
           className="button"
           blocked={from.length + to.length === 0 ? 'There is no point yet' : null}
