@@ -189,6 +189,20 @@ export async function hottestPlace(pictureId: number): Promise<{ x: number; y: n
   return { x, y };
 }
 
+/** This device's own pictures of its board, with what they show in words. */
+export async function boardPicturesOf(q: Queries, jobId: number): Promise<{ id: number; says: string }[]> {
+  const rows = await q('board_pictures as p')
+    .join('board_sides as s', 's.id', 'p.side_id')
+    .where({ job_id: jobId })
+    .whereNull('p.deleted_at')
+    .orderBy('p.id')
+    .select<{ id: number; kind: string; caption: string; side: string }[]>('p.id', 'p.kind', 'p.caption', 's.side');
+  return rows.map(({ id, kind, caption, side }) => ({
+    id,
+    says: [`${kind === 'heat' ? 'heat, ' : ''}${side} of the board`, caption].filter(Boolean).join(': '),
+  }));
+}
+
 async function pictureAndSide(q: Queries, pictureId: number) {
   const picture = await q<KeptPicture>('board_pictures')
     .where({ id: pictureId })

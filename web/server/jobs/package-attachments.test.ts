@@ -3,6 +3,8 @@ import { bytesAccess, readPackage, zipFiles, writeZip, type PackedFile } from '@
 import sharp from 'sharp';
 import { giveTestDatabase } from '../../testing/database.ts';
 import { attachPicture, attachmentInput, pointInput, setPoint } from './attachments.ts';
+import { pictureInput } from '../boards/board-input.ts';
+import { keepPicture } from '../boards/boards.ts';
 import { db, transaction } from '../platform/db.ts';
 import { dumpsOf, saveDump } from './dumps.ts';
 import { jobInput } from '../platform/input.ts';
@@ -44,11 +46,15 @@ async function jobWithPictures(): Promise<number> {
 }
 
 /** The package of a job, its files changed on the way. */
-async function throughPackage(jobId: number, change: (files: PackedFile[]) => void = () => undefined): Promise<number> {
+async function throughPackage(
+  jobId: number,
+  change: (files: PackedFile[]) => void = () => undefined,
+  more: readonly string[] = [],
+): Promise<number> {
   const { zip } = await exportPackage(jobId);
   const bytes = new Uint8Array(await new Response(zip).arrayBuffer());
   const files = await zipFiles(bytesAccess(bytes), 'case.zip');
-  const names = ['case.json', 'pictures/001.jpg', 'pictures/002.jpg', 'pictures/003.jpg', 'dumps/01.bin'];
+  const names = ['case.json', 'pictures/001.jpg', 'pictures/002.jpg', 'pictures/003.jpg', 'dumps/01.bin', ...more];
   const packed: PackedFile[] = [];
   for (const name of names) {
     const parts: Uint8Array[] = [];
@@ -60,6 +66,19 @@ async function throughPackage(jobId: number, change: (files: PackedFile[]) => vo
   const found = await readPackage(changed);
   return transaction((q) => storePackage(q, found, changed));
 }
+
+test('what a job has of its board on a map comes along as pictures of the job', async () => {
+  const jobId = await jobWithPictures();
+  const front = { model: 'wren of the shelf', jobId };
+  for (const input of [{ caption: 'as it came' }, { kind: 'heat' }])
+    await keepPicture(pictureInput.validateSync({ ...front, ...input }), await photo());
+  const back = await throughPackage(jobId, undefined, ['pictures/board-1.jpg', 'pictures/board-2.jpg']);
+  const pictures = await db()('attachments').where({ job_id: back }).orderBy('id');
+  expect(pictures.slice(3).map((p) => [p.of_kind, p.caption])).toEqual([
+    ['job', 'front of the board: as it came'],
+    ['job', 'heat, front of the board'],
+  ]);
+});
 
 test('pictures and dumps go into the package and come back where they belong', async () => {
   const jobId = await jobWithPictures();

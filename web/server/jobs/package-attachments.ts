@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { FormatError, pathProblem, readWhole, type Case, type PackageFiles, type PackedFile } from '@umbral/core';
 import * as yup from 'yup';
 import { attachmentsOf, maxOfJob, maxPictureBytes, owners, pictureOf, repaint, type Owner } from './attachments.ts';
+import { boardPicturesOf, pictureBytes } from '../boards/boards.ts';
 import { json, plainText, type Queries } from '../platform/db.ts';
 import { dumpsOf, dumpContent, maxDumpBytes } from './dumps.ts';
 import { ExpectedError } from '../platform/errors.ts';
@@ -52,7 +53,7 @@ export async function attachmentFiles(
   content: JobContent,
 ): Promise<{ keys: Record<string, unknown>; files: PackedFile[] }> {
   const jobId = content.job.id;
-  const pictures = (await attachmentsOf(q, jobId)).map((p, k) => {
+  const attached = (await attachmentsOf(q, jobId)).map((p, k) => {
     const of = ownerName(content, p.of_kind, p.of_id);
     // What it belonged to was taken out: it stays a picture of the job.
     const stands = !/^(run|action):$|:-1$/.test(of);
@@ -62,8 +63,18 @@ export async function attachmentFiles(
       of: stands ? of : 'job',
       caption: p.caption,
       ...(p.point ? { point: p.point } : {}),
+      read: () => pictureOf(p.id, false),
     };
   });
+  // Where the map of the model is not, this device's pictures of its board are pictures of the job.
+  const onBoard = (await boardPicturesOf(q, jobId)).map(({ id, says }, k) => ({
+    id,
+    file: `pictures/board-${k + 1}.jpg`,
+    of: 'job',
+    caption: says,
+    read: () => pictureBytes(id, 'image'),
+  }));
+  const pictures = [...attached, ...onBoard].slice(0, most.pictures);
   const dumps = (await dumpsOf(q, jobId)).map((d, k) => ({
     id: d.id,
     file: `dumps/${String(k + 1).padStart(2, '0')}.bin`,
@@ -73,14 +84,15 @@ export async function attachmentFiles(
   const lazily = async function* (read: () => Promise<Uint8Array>): AsyncGenerator<Uint8Array> {
     yield await read();
   };
-  const named = <T extends { id: number }>(list: T[]): Omit<T, 'id'>[] => list.map(({ id: _, ...rest }) => rest);
+  const named = (list: readonly { id: number; read?: unknown }[]): object[] =>
+    list.map(({ id: _, read: __, ...rest }) => rest);
   return {
     keys: {
       ...(pictures.length > 0 ? { pictures: named(pictures) } : {}),
       ...(dumps.length > 0 ? { dumps: named(dumps) } : {}),
     },
     files: [
-      ...pictures.map((p) => ({ name: p.file, content: lazily(() => pictureOf(p.id, false)) })),
+      ...pictures.map((p) => ({ name: p.file, content: lazily(p.read) })),
       ...dumps.map((d) => ({ name: d.file, content: lazily(async () => (await dumpContent(jobId, d.id)).content) })),
     ],
   };
