@@ -39,8 +39,19 @@ const corners = [
 const map = (page: Page) => page.locator('[data-board]');
 const status = (page: Page, net: string) => page.getByRole('button', { name: new RegExp(`^${net}`) });
 
-/** A click on the map, in shares of the board. */
+/** A click on the map, in shares of the board: a person looks where it is first, so it stands still. */
 async function clickMap(page: Page, x: number, y: number): Promise<void> {
+  let last = '';
+  await expect
+    .poll(
+      async () => {
+        const before = last;
+        last = JSON.stringify(await map(page).boundingBox());
+        return last === before;
+      },
+      { intervals: [150] },
+    )
+    .toBe(true);
   const box = (await map(page).boundingBox())!;
   await page.mouse.click(box.x + x * box.width, box.y + y * box.height);
 }
