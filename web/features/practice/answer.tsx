@@ -43,7 +43,10 @@ export function Answer({ practice }: { practice: PracticeView & { called: Called
           })}
         </tbody>
       </table>
-      <h3 className="font-semibold">What you missed</h3>
+      {/* What decides stands with the truth already: a heading over nothing says nothing. */}
+      {(called.missed.length > 0 || !called.decided || !practice.truth) && (
+        <h3 className="font-semibold">What you missed</h3>
+      )}
       {called.missed.length === 0 ? (
         !called.isUndecided &&
         !called.decided && <p className="text-sm text-muted">Nothing. Your call agrees with the evidence.</p>
