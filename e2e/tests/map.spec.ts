@@ -145,7 +145,7 @@ test('heat is laid over by shared points, its hottest place becomes an observati
     .setInputFiles({ name: 'heat.png', mimeType: 'image/png', buffer: await photograph(page, 'heat') });
   await page.getByLabel('Kind', { exact: true }).selectOption('heat');
   await page.getByRole('button', { name: 'Use this picture' }).click();
-  const dialog = page.getByRole('dialog', { name: 'Lay the heat picture on the board' });
+  const dialog = page.getByRole('dialog', { name: 'Align the heat picture with the board' });
   const [from, to] = ['This picture', 'The board'].map((name) => dialog.getByRole('region', { name }));
   await expect(to.locator('img').first()).toBeVisible();
   await expect.poll(() => from.locator('img').evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(1600);

@@ -123,7 +123,7 @@ test.each<[string, Pair[], string]>([
       [0.5, 0.5],
       [0.5, 0.2],
     ]),
-    'lies between the others',
+    'inside the other three',
   ],
   ['the other side, three points', mirror(same(corners.slice(0, 3))), 'mirrored'],
   ['the other side, four points', mirror(same(corners)), 'mirrored'],
@@ -147,7 +147,7 @@ test('the height of a board from its corners', () => {
       [1, 0.01],
       [0, 0.01],
     ]),
-  ).toThrow('times as long as wide');
+  ).toThrow('times as long as it is wide');
 });
 
 /** What a browser makes of matrix3d, in the plane. */

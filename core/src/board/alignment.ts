@@ -77,7 +77,7 @@ function inPerspective(pairs: readonly Pair[]): Alignment {
   const quadOf = (of: 'from' | 'to') => turned.map((p) => p[of]) as unknown as Quad;
   const [from, to] = [quadOf('from'), quadOf('to')];
   if (!isConvex(to) || !isConvex(from))
-    throw new RangeError('Points: two points seem to be swapped, or one lies between the others.');
+    throw new RangeError('Points: two points are swapped, or one is inside the other three.');
   if (windingOf(from) * windingOf(to) < 0) throw new RangeError(mirrored);
   if (Math.min(Math.abs(windingOf(from)), Math.abs(windingOf(to))) < policy.leastArea)
     throw new RangeError('Points: the four points are nearly on one line. Choose points near the corners.');
@@ -109,14 +109,13 @@ export const inPicture = (alignment: Alignment, place: Point): Point =>
  * @throws {RangeError} in a sentence for corners that are not those of a board
  */
 export function heightOf(corners: Quad): number {
-  if (!isConvex(corners))
-    throw new RangeError('Corners: two corners seem to be swapped, or one lies within the others.');
-  if (windingOf(corners) < 0) throw new RangeError('Corners: expected them clockwise, beginning at the top left.');
+  if (!isConvex(corners)) throw new RangeError('Corners: two corners are swapped, or one is inside the other three.');
+  if (windingOf(corners) < 0) throw new RangeError('Corners: set them clockwise, starting at the top left.');
   const [a, b, c, d] = corners;
   const height = (distance(a, d) + distance(b, c)) / (distance(a, b) + distance(d, c));
   if (height < 1 / policy.longest || height > policy.longest)
     throw new RangeError(
-      `Corners: a board ${policy.longest} times as long as wide is not expected. Check the corners.`,
+      `Corners: this board would be more than ${policy.longest} times as long as it is wide. Check the corners.`,
     );
   return height;
 }

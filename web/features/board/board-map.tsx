@@ -449,8 +449,8 @@ function Cross({
         type="button"
         aria-label={
           drawing.kind === 'point'
-            ? 'Place of the point: arrow keys move it'
-            : 'Next corner: arrow keys move it, Enter puts it'
+            ? 'Place of the point. Arrow keys move it'
+            : 'Next corner. Arrow keys move it, Enter sets it'
         }
         className="map-fixed absolute size-9 -translate-x-1/2 -translate-y-1/2 text-decide"
         style={{ left: `${100 * x}%`, top: `${(100 * y) / height}%`, scale: 'var(--unzoomed, 1)' }}
@@ -569,7 +569,7 @@ function Foot({
               )}
               {(k > 0 || side.points.length > 0) && (
                 <button type="button" className="underline" onClick={() => onLay(p, 'lay')}>
-                  Lay by points
+                  Align by points
                 </button>
               )}
               <GatedButton

@@ -2,6 +2,7 @@
 
 import { Camera } from 'lucide-react';
 import { useEffect, useState } from 'react';
+import { WhichCamera } from '@/features/camera/source-buttons';
 import { useCamera } from '@/features/camera/use-camera';
 import { pictureOf } from '@/features/camera/picture';
 import { Dialog } from '@/ui/dialog';
@@ -33,7 +34,8 @@ export function CameraShot({ onTake }: { onTake: (file: File) => void }) {
 }
 
 function Live({ onTake }: { onTake: (file: File) => void }) {
-  const { video, source, problem, devices, start } = useCamera(finest);
+  const camera = useCamera(finest);
+  const { video, source, problem, start } = camera;
   useEffect(() => void start(), [start]);
   const take = async (): Promise<void> => {
     if (!video.current) return;
@@ -61,23 +63,7 @@ function Live({ onTake }: { onTake: (file: File) => void }) {
         >
           Take the picture
         </GatedButton>
-        {devices.length > 1 && (
-          <select
-            className="field w-auto max-w-52"
-            aria-label="Which camera"
-            value=""
-            onChange={(e) => void start(e.target.value)}
-          >
-            <option value="" disabled>
-              another camera …
-            </option>
-            {devices.map((d) => (
-              <option key={d.id} value={d.id}>
-                {d.label}
-              </option>
-            ))}
-          </select>
-        )}
+        <WhichCamera camera={camera} />
       </p>
     </>
   );

@@ -140,7 +140,7 @@ export function LayDialog({ side, picture, onDone, onClose }: Ending & { side: M
     <Dialog
       open
       wide
-      title={picture.kind === 'heat' ? 'Lay the heat picture on the board' : 'Lay the picture on the board'}
+      title={picture.kind === 'heat' ? 'Align the heat picture with the board' : 'Align the picture with the board'}
       onClose={onClose}
     >
       <p className="mt-1 text-sm text-muted">
@@ -149,7 +149,7 @@ export function LayDialog({ side, picture, onDone, onClose }: Ending & { side: M
       </p>
       <div className="mt-3 grid gap-3 sm:grid-cols-2">
         <Places name="This picture" height={heightIn(picture)} places={from} onChange={setFrom}>
-          <img src={source(picture)} alt="picture to be laid on the board" className="block w-full" />
+          <img src={source(picture)} alt="picture to be aligned" className="block w-full" />
         </Places>
         <Places name="The board" height={side.height} places={to} onChange={setTo}>
           <Flat
@@ -165,12 +165,12 @@ export function LayDialog({ side, picture, onDone, onClose }: Ending & { side: M
         </Places>
       </div>
       <p role={problem && count > 1 ? 'alert' : 'status'} className="mt-2 text-sm">
-        {problem ?? 'It lies as you see it. Save it, or move the points.'}
+        {problem ?? 'This is how the picture will lie. Save it, or move the points.'}
       </p>
       <p className="mt-3 flex flex-wrap gap-2">
         <SaveLaid
           problem={problem}
-          says="The picture lies on the board."
+          says="The picture is aligned."
           now={pairs}
           keep={keep}
           onDone={onDone}

@@ -87,7 +87,7 @@ export function MarkForm({
       </div>
       <p className="text-sm text-muted">
         {area.length < leastCorners
-          ? `Click around the area, corner by corner (${area.length} so far), or press Enter on the cross.`
+          ? `Click around the area, one corner after the other (${area.length} so far), or press Enter on the cross.`
           : `${area.length} corners. Click for more, or save.`}
       </p>
       <div className="flex flex-wrap gap-2">

@@ -16,27 +16,11 @@ export function SourceButtons({
   /** It was added a moment ago: starting the camera is what comes next. */
   startsHere: boolean;
 }) {
-  const { source, devices } = camera;
+  const { source } = camera;
   const isOff = source.kind === 'none';
   return (
     <>
-      {devices.length > 1 && (
-        <select
-          className="field w-auto max-w-52"
-          aria-label="Which camera"
-          value=""
-          onChange={(e) => void camera.start(e.target.value).then(onStarted)}
-        >
-          <option value="" disabled>
-            another camera …
-          </option>
-          {devices.map((d) => (
-            <option key={d.id} value={d.id}>
-              {d.label}
-            </option>
-          ))}
-        </select>
-      )}
+      <WhichCamera camera={camera} onStarted={onStarted} />
       <button
         type="button"
         className={`button ${isOff ? 'button-main' : ''}`}
@@ -59,5 +43,33 @@ export function SourceButtons({
         />
       </label>
     </>
+  );
+}
+
+/** Which camera of this device it is, where there are several. */
+export function WhichCamera({
+  camera: { devices, start },
+  onStarted = () => undefined,
+}: {
+  camera: Pick<ReturnType<typeof useCamera>, 'devices' | 'start'>;
+  onStarted?: (isThere: boolean) => void;
+}) {
+  if (devices.length < 2) return null;
+  return (
+    <select
+      className="field w-auto max-w-52"
+      aria-label="Which camera"
+      value=""
+      onChange={(e) => void start(e.target.value).then(onStarted)}
+    >
+      <option value="" disabled>
+        another camera …
+      </option>
+      {devices.map((d) => (
+        <option key={d.id} value={d.id}>
+          {d.label}
+        </option>
+      ))}
+    </select>
   );
 }

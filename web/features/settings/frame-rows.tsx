@@ -26,8 +26,8 @@ export function FrameRows({
     <section aria-label="Frames" className="min-w-0">
       <h2 className="text-lg">The last frames</h2>
       <fieldset className="flex flex-wrap items-center gap-x-3 text-sm">
-        <legend className="sr-only">What a click on a byte number marks</legend>
-        <span className="text-muted">A click on a byte number marks where this value starts:</span>
+        <legend className="sr-only">Value to mark</legend>
+        <span className="text-muted">Click a byte number to mark where this value starts:</span>
         {(['volts', 'amps'] as const).map((of) => (
           <label key={of} className="flex min-h-9 items-center gap-1.5">
             <input type="radio" name="marks" checked={marks === of} onChange={() => setMarks(of)} />

@@ -12,10 +12,10 @@ import { pictureInput } from '../boards/board-input.ts';
 import { keepPicture } from '../boards/boards.ts';
 import { type Queries } from '../platform/db.ts';
 
-/** Models of the sample fleet whose boards have a map, and the job that a heat picture belongs to. */
+/** Models of the sample fleet whose boards have a map, and what one job of each has of its own board. */
 const mapped = [
-  { profile: 'tallgate-pennywren', seed: 31, heat: { serial: 'HLS-H-021', net: 'io' }, repaired: null },
-  { profile: 'fenmoor-larkslate-10', seed: 12, heat: null, repaired: { serial: 'HLS-T-009', net: 'main' } },
+  { profile: 'tallgate-pennywren', seed: 31, own: { serial: 'HLS-H-021', net: 'io', shows: 'heat' } },
+  { profile: 'fenmoor-larkslate-10', seed: 12, own: { serial: 'HLS-T-009', net: 'main', shows: 'repair' } },
 ];
 /** Good boards that were measured, and how far two of them are apart. */
 const goodBoards = 3;
@@ -27,7 +27,7 @@ const paint = (svg: string): Promise<Buffer> => sharp(Buffer.from(svg)).png().to
 
 /** Drawn boards with points, good readings and a heat picture, for two models of the sample fleet. */
 export async function loadSampleBoards(q: Queries): Promise<void> {
-  for (const { profile: id, seed, heat, repaired } of mapped) {
+  for (const { profile: id, seed, own } of mapped) {
     const profile = shippedProfiles.find((p) => p.id === id);
     if (!profile) continue;
     const board = drawBoard(profile, seed);
@@ -36,47 +36,53 @@ export async function loadSampleBoards(q: Queries): Promise<void> {
     const { sideId } = await keepPicture(front, await paint(board.svg), q);
     await q('board_points').insert(board.points.map((p) => ({ ...p, side_id: sideId })));
     await keepGoodReadings(q, profile, seed);
-    if (heat) await keepHeat(q, profile, board, sideId, heat);
-    if (repaired) await keepBeforeAndAfter(q, profile, board, sideId, repaired);
+    await keepOwnPictures(q, id, board, sideId, own);
   }
 }
 
-async function keepHeat(
+/** What a job of the sample fleet has of its own board: where it was warm, or its capacitor burnt and then taken off. */
+async function keepOwnPictures(
   q: Queries,
-  profile: Profile,
+  model: string,
   board: DrawnBoard,
   sideId: number,
-  { serial, net }: { serial: string; net: string },
-): Promise<void> {
-  const job = await q('jobs').where({ serial, is_sample: true }).first('id');
-  const hot = board.points.find((p) => p.net === net && p.kind === 'capacitor');
-  if (!job || !hot) return;
-  const input = { model: profile.id, jobId: job.id, sideId, kind: 'heat', caption: '1 V fed, 20 s' };
-  await keepPicture(pictureInput.validateSync(input), await paint(drawHeat(board, hot)), q);
-}
-
-/** Two photographs of a repaired board in the shop's light: its capacitor burnt, and taken off. */
-async function keepBeforeAndAfter(
-  q: Queries,
-  profile: Profile,
-  board: DrawnBoard,
-  sideId: number,
-  { serial, net }: { serial: string; net: string },
+  { serial, net, shows }: (typeof mapped)[number]['own'],
 ): Promise<void> {
   const job = await q('jobs').where({ serial, is_sample: true }).first('id');
   const at = board.points.find((p) => p.net === net && p.kind === 'capacitor');
   if (!job || !at) return;
+  const input = { model, jobId: job.id, sideId };
+  for (const { kind, caption, image } of await (shows === 'heat' ? heatOf(board, at) : repairOf(board, at)))
+    await keepPicture(pictureInput.validateSync({ ...input, kind, caption }), image, q);
+}
+
+interface Shot {
+  kind: 'photo' | 'heat';
+  caption: string;
+  image: Buffer;
+}
+
+const heatOf = async (board: DrawnBoard, at: { x: number; y: number }): Promise<Shot[]> => [
+  { kind: 'heat', caption: '1 V fed, 20 s', image: await paint(drawHeat(board, at)) },
+];
+
+/** Two photographs in the shop's light. */
+function repairOf(board: DrawnBoard, at: { x: number; y: number }): Promise<Shot[]> {
   const [x, y] = [at.x * board.width, at.y * board.width];
   const over = {
     'as it came': `<ellipse cx="${x}" cy="${y}" rx="34" ry="26" fill="#120c08" fill-opacity="0.85"/>`,
     'capacitor off': `<rect x="${x - 22}" y="${y - 14}" width="44" height="28" fill="#2c565b"/>`,
   };
-  for (const [caption, shape] of Object.entries(over)) {
-    const svg = board.svg.replace('</svg>', `${shape}</svg>`);
-    const photograph = await sharp(Buffer.from(svg)).modulate({ brightness: 1.25, saturation: 0.8 }).png().toBuffer();
-    const input = { model: profile.id, jobId: job.id, sideId, caption };
-    await keepPicture(pictureInput.validateSync(input), photograph, q);
-  }
+  return Promise.all(
+    Object.entries(over).map(async ([caption, shape]): Promise<Shot> => {
+      const drawn = sharp(Buffer.from(board.svg.replace('</svg>', `${shape}</svg>`)));
+      return {
+        kind: 'photo',
+        caption,
+        image: await drawn.modulate({ brightness: 1.25, saturation: 0.8 }).png().toBuffer(),
+      };
+    }),
+  );
 }
 
 async function keepGoodReadings(q: Queries, profile: Profile, seed: number): Promise<void> {
