@@ -103,6 +103,19 @@ test('one point is reached by Tab, the others by arrows; Enter puts the probe th
   expect(measured).toEqual(['other']);
 });
 
+test('when the probe goes on, only its point bears a name', async () => {
+  const points = [point(1, 'run'), point(2, 'main')];
+  const map = (current: string) => (
+    <BoardMap board={board(points)} nets={nets} current={current} onMeasure={() => undefined} />
+  );
+  const { person, rerender } = show(map('run'));
+  await person.click(screen.getByRole('button', { name: /^run/ }));
+  const named = () => [...document.querySelectorAll('.shadow')].map((x) => x.firstChild?.textContent);
+  expect(named()).toEqual(['run']);
+  rerender(map('main'));
+  expect(named()).toEqual(['main']);
+});
+
 test('a point is added and measured at once; Backspace takes it back', async () => {
   const measured: MapPoint[] = [];
   const { person } = show(<BoardMap board={board()} onMeasure={(p) => measured.push(p)} />);

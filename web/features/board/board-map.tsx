@@ -255,8 +255,10 @@ function SideMap({
       });
   };
   const otherNets = [...new Map(side.points.map((p) => [p.net, p.netName]))].map(([net, name]) => ({ net, name }));
-  const chosenPoint = side.points.find((p) => p.id === chosen) ?? null;
-  const shown = { side, nets, plan, chosen, current, hidden, heat };
+  // Once the probe has gone on, what was chosen before it is not any more.
+  const chosenPoint = side.points.find((p) => p.id === chosen && (!onMeasure || p.net === current)) ?? null;
+  const editable = chosenPoint ?? next ?? null;
+  const shown = { side, nets, plan, chosen: chosenPoint?.id ?? null, current, hidden, heat };
 
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-2">
@@ -295,11 +297,11 @@ function SideMap({
             Mark an area
           </button>
         )}
-        {chosenPoint && !drawing && (
+        {editable && !drawing && (
           <button
             type="button"
             className="button min-h-9"
-            onClick={() => setDrawing({ kind: 'point', draft: draftOf(chosenPoint) })}
+            onClick={() => setDrawing({ kind: 'point', draft: draftOf(editable) })}
           >
             Edit point
           </button>

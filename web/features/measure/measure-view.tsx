@@ -42,6 +42,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
   const count = useRef(0);
   const [own, setOwn] = useState<OwnPoint | null>(null);
   const [as, setAs] = usePreference('measure-as', 'list');
+  const [isSwitched, setIsSwitched] = useState(false);
   const known = view.rungs.find((r) => r.id === at.rail) ?? null;
   // A point of one's own has no rung until something was read there.
   const free = known === null && own !== null && own.where === at.rail ? own : null;
@@ -110,7 +111,12 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
           type="button"
           aria-pressed={as === id}
           className={`button min-h-9 ${as === id ? 'border-edge bg-penumbra' : ''}`}
-          onClick={() => setAs(id)}
+          // The buttons stand elsewhere in the other view: the one that was pressed keeps the focus.
+          autoFocus={isSwitched && as === id}
+          onClick={() => {
+            setIsSwitched(true);
+            setAs(id);
+          }}
         >
           {name}
         </button>
