@@ -185,7 +185,10 @@ export async function hottestPlace(pictureId: number): Promise<{ x: number; y: n
   const place: Point = [((at % info.width) + 0.5) / info.width, (Math.floor(at / info.width) + 0.5) / info.width];
   const [x, y] = onBoard(alignmentOf(picture), place);
   if (x < 0 || x > 1 || y < 0 || y > side.height)
-    throw new ExpectedError('input', 'The brightest place is outside the board. Align the heat picture by points first.');
+    throw new ExpectedError(
+      'input',
+      'The brightest place is outside the board. Align the heat picture by points first.',
+    );
   return { x, y };
 }
 
