@@ -102,7 +102,7 @@ test('as a program: the exit code, and only JSON on standard output', async () =
 describe('assess', () => {
   test('the answer has every key, and only JSON on standard output', async () => {
     const a = await json('assess', packageFolder('plain'));
-    expect(Object.keys(a)).toEqual(['format', 'engine', 'runs', 'circuits', 'now', 'next', 'warnings']);
+    expect(Object.keys(a)).toEqual(['format', 'engine', 'runs', 'circuits', 'now', 'state', 'next', 'warnings']);
     expect(a.format).toBe('umbral-assessment/1');
     expect(Object.keys(a.runs[0]).sort()).toEqual(['id', 'markers', 'pattern', 'segments', 'summary', 'warnings']);
     expect(Object.keys(a.runs[0].summary)).toEqual(['rows', 'firstS', 'lastS', 'meanA', 'maxA', 'meanV']);

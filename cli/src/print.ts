@@ -71,7 +71,8 @@ export function sayAssessment(a: Assessment): string {
         a.conclusion?.splitBy ? `. Next: ${a.conclusion.splitBy}` : ''
       }`,
     );
-  lines.push('', `Now: ${a.now.map((n) => `${nowWords[n.id]} ${formatPercent(n.p)}`).join(', ')}`, '', 'Next');
+  const now = a.now.map((n) => `${nowWords[n.id]} ${formatPercent(n.p)}`).join(', ');
+  lines.push('', `Now: ${a.state?.sentence ?? ''} (${now})`, '', 'Next');
   for (const s of a.next.slice(0, 4)) lines.push(`  ${sayNext(s)}`);
   if (a.next.length === 0) lines.push('  nothing that would change the verdict');
   const outlook = sayOutlook(a.outlook);

@@ -8,7 +8,7 @@ const nothing: Measured = { unit: 'ohm', value: null, ol: false, swing: null, sa
 test('open, swinging, ohms and volts, bounds, and what was said in place of a value', () => {
   const said = (over: Partial<Measured>): string => sayMeasured({ ...nothing, ...over });
   expect(said({ ol: true })).toBe('open line');
-  expect(said({ unit: 'V', value: 1, swing: { low: 0.4, high: 1.7 } })).toBe('0.40 to 1.70 V');
+  expect(said({ unit: 'V', value: 1, swing: { low: 0.4, high: 1.7 } })).toBe('0.4 to 1.70 V');
   expect(said({ value: 4700 })).toBe('4.70 kohm');
   expect(said({ unit: 'V', value: 1.79 })).toBe('1.79 V');
   expect(said({ value: 1000, bound: 'above' })).toBe('above 1.00 kohm');

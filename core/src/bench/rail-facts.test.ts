@@ -59,7 +59,7 @@ describe('a model without a profile', () => {
     expect(Math.max(...steps(of([cut, joined])))).toBeLessThanOrEqual(2);
   });
   test('the voltage is the one that was measured standing, or that its name says; else nobody knows', () => {
-    const stands = readingOf({ mode: 'voltage', value: 4.9, where: 'boost, coil', circuit: 'rail.boost' });
+    const stands = readingOf({ mode: 'voltage', value: 4.9, where: 'Boost', circuit: 'rail.boost' });
     expect(factsOf(caseFor(null, { readings: [stands] }), 'boost', 'rail.boost').nominalV).toBe(4.9);
     expect(factsOf(caseFor(null), 'standby 3.3 V', 'rail.standby').nominalV).toBe(3.3);
     expect(factsOf(caseFor(null), 'some coil', 'rail.run').nominalV).toBeNull();

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { keysOfNotes, noNotes, readNotes, swappedUnits, type ActionNotes } from './action-notes.ts';
+import { keysOfNotes, noNotes, origins, readNotes, swappedUnits, type ActionNotes } from './action-notes.ts';
 
 const prediction = fc.record({
   id: fc.string(),
@@ -16,6 +16,7 @@ const notes: fc.Arbitrary<ActionNotes> = fc.record({
   without: fc.array(fc.string()),
   stays: fc.constantFrom('off' as const, null),
   unit: fc.constantFrom(...swappedUnits, null),
+  with: fc.constantFrom(...origins, null),
 });
 const foreign = fc.dictionary(
   fc.string({ minLength: 1 }).filter((key) => !(key in noNotes) && key !== '__proto__'),

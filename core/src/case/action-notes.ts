@@ -25,10 +25,28 @@ export interface ActionNotes {
   stays: 'off' | null;
   /** A whole unit was swapped, with every circuit on it. */
   unit: SwappedUnit | null;
+  /** What came in: a thing known to be good, or the device's own put back. Null where nobody said. */
+  with: Origin | null;
 }
 
-export const swappedUnits = ['board', 'pack', 'display', 'charger', 'flex'] as const;
+/** Whole things that a device is put together from, and what is outside of it. */
+export const swappedUnits = [
+  'board',
+  'pack',
+  'display',
+  'charger',
+  'flex',
+  'halves',
+  'port-board',
+  'peripheral',
+  'cable',
+  'button',
+] as const;
 export type SwappedUnit = (typeof swappedUnits)[number];
+
+/** Whose thing it is. */
+export const origins = ['good', 'own'] as const;
+export type Origin = (typeof origins)[number];
 
 export const noNotes: Readonly<ActionNotes> = {
   part: '',
@@ -38,6 +56,7 @@ export const noNotes: Readonly<ActionNotes> = {
   without: [],
   stays: null,
   unit: null,
+  with: null,
 };
 
 type Keys = Readonly<Record<string, unknown>>;
@@ -57,6 +76,7 @@ const isNote: Record<keyof ActionNotes, (value: unknown) => boolean> = {
   without: texts,
   stays: (value) => value === 'off',
   unit: (value) => swappedUnits.some((unit) => unit === value),
+  with: (value) => origins.some((origin) => origin === value),
 };
 
 /**
@@ -82,8 +102,8 @@ export function readNotes(keys: Keys | null | undefined): ActionNotes & { extra?
  * @returns null where there is nothing to keep
  */
 export function keysOfNotes(action: ActionNotes & { extra?: Keys }): Record<string, unknown> | null {
-  const { part, orientation, confounders, predicts, without, stays, unit } = action;
-  const notes = { part, orientation, confounders, predicts, without, stays, unit };
+  const { part, orientation, confounders, predicts, without, stays, unit, with: origin } = action;
+  const notes = { part, orientation, confounders, predicts, without, stays, unit, with: origin };
   const filled = Object.entries(notes).filter(([, value]) => value !== null && value.length > 0);
   const keys = { ...action.extra, ...Object.fromEntries(filled) };
   return Object.keys(keys).length > 0 ? keys : null;

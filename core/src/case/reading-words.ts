@@ -29,7 +29,9 @@ export const measuredOf = ({ unit, value, ol, swing, says, bound }: Measured): M
  * @returns empty where nothing was said
  */
 export function sayMeasured({ unit, value, ol, swing, says, bound }: Measured): string {
-  const show = (x: number): string => (unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
+  // Diode mode shows thousandths, and a drop of 0.331 V is said with all of them.
+  const volts = (x: number): string => (Math.abs(x) < 1 ? `${Number(x.toFixed(3))} V` : formatVoltage(x));
+  const show = unit === 'ohm' ? formatResistance : volts;
   if (says) return saidWords[says];
   if (ol) return 'open line';
   if (swing) return `${show(swing.low).replace(/ V$/, '')} to ${show(swing.high)}`;

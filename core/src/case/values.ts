@@ -7,6 +7,15 @@ import type { ReadingMode } from './ids.ts';
 /** Keys of a package that Umbral does not know: kept and written back. */
 export type Extra = Record<string, unknown>;
 
+/** What every entry may bear beside what it says. */
+interface Entered {
+  extra?: Extra;
+  /** When it was done, ISO 8601: orders entries of one state of the device. Left out where nobody said. */
+  at?: string;
+  /** It was entered and counts for nothing, with the reason. Left out for what counts. */
+  void?: { why: string };
+}
+
 /** What a healthy unit of this model draws. Amperes at the battery feed at `batteryV`, `chargeA` at the port at `contractV`. */
 export interface Expect {
   extra?: Extra;
@@ -46,11 +55,12 @@ export interface Intake {
   notes: string;
 }
 
-export const batteryStates = ['connected', 'disconnected', 'absent'] as const;
+export const batteryStates = ['connected', 'disconnected', 'absent', 'known-good'] as const;
 export const displayStates = ['connected', 'disconnected', 'known-good'] as const;
 export const assemblies = ['assembled', 'board-alone', 'half'] as const;
 export const deviceStates = ['off', 'asleep', 'running', 'unknown'] as const;
 export const chargers = ['own', 'known-good', 'unknown'] as const;
+export const boards = ['own', 'known-good'] as const;
 
 /** How the device stood when the run was made. Null where nobody said. */
 export interface Setup {
@@ -67,11 +77,15 @@ export interface Setup {
   deviceState: (typeof deviceStates)[number] | null;
   batteryV: number | null;
   charger: (typeof chargers)[number] | null;
+  /** The main board that was in it; left out for the device's own. */
+  board?: (typeof boards)[number];
   temperatureC: number | null;
 }
 
-export interface Run {
-  extra?: Extra;
+/** Which things a check was made with, where that was said. */
+export type CheckSetup = Partial<Pick<Setup, 'battery' | 'display' | 'charger' | 'board'>>;
+
+export interface Run extends Entered {
   id: string;
   /** Path of the samples inside the package, or null for a typed run. */
   file: string | null;
@@ -97,8 +111,7 @@ export interface Contract {
 }
 
 /** An outcome that was looked at, with the place that was meant. */
-export interface Check {
-  extra?: Extra;
+export interface Check extends Entered {
   id: string;
   outcome: string | null;
   note: string;
@@ -112,6 +125,7 @@ export interface Check {
   half: string | null;
   /** What was unplugged meanwhile. */
   unplugged: string[];
+  setup?: CheckSetup;
   /** Id of the last action before it. */
   after: string | null;
 }
@@ -129,8 +143,7 @@ export interface Swing {
   high: number;
 }
 
-export interface Reading {
-  extra?: Extra;
+export interface Reading extends Entered {
   where: string;
   circuit: CircuitId | null;
   state: RailState | null;
@@ -164,8 +177,7 @@ export const heatOutcomes = ['none', 'leads-only', 'uniform', 'one-spot', 'sever
 export type HeatOutcome = (typeof heatOutcomes)[number];
 
 /** A voltage put on a rail from any supply, what flowed, and what warmed. Volts, amperes, ohms. */
-export interface Injection {
-  extra?: Extra;
+export interface Injection extends Entered {
   id: string;
   /** The rail in words or as a profile's id. */
   rail: string;
@@ -183,8 +195,7 @@ export interface Injection {
   after: string | null;
 }
 
-export interface Action extends ActionNotes {
-  extra?: Extra;
+export interface Action extends ActionNotes, Entered {
   id: string;
   kind: ActionKind;
   circuit: CircuitId | null;
@@ -194,21 +205,27 @@ export interface Action extends ActionNotes {
   runBefore: string | null;
   /** Id of the action that this one takes back. */
   undoes: string | null;
+  /** Meant to be done, and not done yet: it counts for nothing. */
+  planned?: true;
   /** The device changed by itself: no person did anything. Only inside the engine, where a history is split into states. */
   byItself?: true;
 }
 
-/** A name for a place that was given after something was entered at it. */
+/** What was found out of a place after something was entered at it. */
 export interface PlaceName {
   where: string;
-  circuit: CircuitId;
+  /** Null where nobody said it. */
+  circuit: CircuitId | null;
+  /** Other names of the same place, as somebody said. */
+  same?: readonly string[];
+  /** Places of one number are on one net. */
+  net?: number;
 }
 
 export const proofResults = ['pass', 'fail', 'not-done'] as const;
 
 /** What was said of one step of a proof that a repair holds. */
-export interface Proof {
-  extra?: Extra;
+export interface Proof extends Entered {
   id: string;
   /** Ids of the protocol and of its step. */
   protocol: string;

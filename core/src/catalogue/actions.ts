@@ -22,6 +22,10 @@ interface ActionDefinition {
   isLight?: boolean;
   /** It may move the fault without removing its cause. */
   isProvisional?: boolean;
+  /** It shows something and repairs nothing: what it shows counts for the cause, and no report tells it as a repair. */
+  isTrial?: boolean;
+  /** Nothing of the device itself is other than before: it is only apart, together, unplugged or tried. */
+  isAssembly?: boolean;
   /** What a customer reads, before a colon and the part. */
   plain: string;
   /** What stands beside the form, for who does it. */
@@ -79,6 +83,15 @@ const catalogue = {
     done: 'disconnected',
     takesAway: true,
     isLight: true,
+    isAssembly: true,
+  },
+  plug: {
+    plain: 'We plugged a part in',
+    imperative: 'Plug in',
+    name: 'Plugged in',
+    done: 'plugged in',
+    putsBack: true,
+    isAssembly: true,
   },
   reconnect: {
     plain: 'We reconnected a part',
@@ -86,9 +99,44 @@ const catalogue = {
     name: 'Reconnected',
     done: 'reconnected',
     putsBack: true,
+    isAssembly: true,
   },
   refit: { plain: 'We refitted a part', imperative: 'Refit', name: 'Refitted', done: 'refitted', putsBack: true },
-  isolate: { plain: 'We isolated a part', imperative: 'Isolate', name: 'Isolated', done: 'isolated', takesAway: true },
+  isolate: {
+    plain: 'We isolated a part',
+    imperative: 'Lift',
+    name: 'Lifted (coil, link or joint)',
+    done: 'lifted',
+    takesAway: true,
+    isAssembly: true,
+  },
+  split: {
+    plain: 'We separated the boards',
+    imperative: 'Split',
+    name: 'Boards split',
+    done: 'split',
+    takesAway: true,
+    isAssembly: true,
+    caution: heat,
+  },
+  join: {
+    plain: 'We joined the boards again',
+    imperative: 'Join',
+    name: 'Boards joined',
+    done: 'joined',
+    isRepair: true,
+    putsBack: true,
+    caution: heat,
+  },
+  trial: {
+    plain: 'We tried it with another part',
+    imperative: 'Try',
+    name: 'Trial (put in or laid together to see)',
+    done: 'tried',
+    isTrial: true,
+    isAssembly: true,
+    isLight: true,
+  },
   'reload-firmware': {
     plain: 'We reloaded the start-up software',
     imperative: 'Reload',
@@ -123,6 +171,8 @@ export const actionTypes: Readonly<Record<ActionKind, ActionDefinition>> = catal
 export const actionKinds = Object.keys(catalogue) as ActionKind[];
 
 /** Kinds of change of which something is so. */
-export function actionsThat(is: 'takesAway' | 'putsBack' | 'isRepair' | 'isLight' | 'isProvisional'): ActionKind[] {
+export function actionsThat(
+  is: 'takesAway' | 'putsBack' | 'isRepair' | 'isLight' | 'isProvisional' | 'isTrial' | 'isAssembly',
+): ActionKind[] {
   return actionKinds.filter((kind) => actionTypes[kind][is] === true);
 }

@@ -43,6 +43,11 @@ interface CheckDefinition {
   dead?: readonly string[];
   /** Outcomes of a device that runs at least in part, beside those that a good one gives. */
   alive?: readonly string[];
+  /**
+   * What its outcomes show of a device that is switched on: those that one which does not work cannot give, with what is seen
+   * then, those that say it does not work, and those that are on the way to either. Left out for a check without power.
+   */
+  shows?: { works: Readonly<Record<string, string>>; fails: readonly string[]; onTheWay?: readonly string[] };
   /** A device shows it well although it has this complaint. */
   wellWith?: readonly ComplaintKind[];
   /** Asks what two runs say that differ in one part of the setup: `tried` are its values in the run that something was changed for. */
@@ -110,6 +115,7 @@ const catalogue = {
     ask: 'Is the charge indicator lit?',
     outcomes: ['on', 'off', 'none-fitted'],
     notFitted: 'none-fitted',
+    shows: { works: {}, fails: [], onTheWay: ['on', 'off'] },
     depth: 0,
     minutes: 1,
     wellWith: ['drain', 'intermittent'],
@@ -121,6 +127,7 @@ const catalogue = {
     depth: 0,
     minutes: 1,
     dead: ['none'],
+    shows: { works: { start: 'it starts' }, fails: ['none', 'small', 'surge'] },
     wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
   },
   screen: {
@@ -130,6 +137,11 @@ const catalogue = {
     depth: 0,
     minutes: 1,
     dead: ['dark'],
+    shows: {
+      works: { image: 'it shows a picture' },
+      fails: ['dark', 'backlight-only', 'logo-loop'],
+      onTheWay: ['logo'],
+    },
     wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
   },
   fan: {
@@ -141,6 +153,7 @@ const catalogue = {
     minutes: 1,
     dead: ['none'],
     alive: ['spins'],
+    shows: { works: {}, fails: [], onTheWay: ['twitch', 'spins', 'none'] },
     wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
   },
   'host-detects': {
@@ -150,6 +163,7 @@ const catalogue = {
     depth: 0,
     minutes: 2,
     dead: ['nothing'],
+    shows: { works: { normal: 'a computer detects it' }, fails: ['nothing', 'recovery'] },
     wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
   },
   charges: {
@@ -158,6 +172,7 @@ const catalogue = {
     outcomes: ['yes', 'slow', 'no'],
     depth: 0,
     minutes: 3,
+    shows: { works: { yes: 'it charges' }, fails: ['slow', 'no'] },
     wellWith: ['drain', 'intermittent'],
   },
   'usb-wakes': {
@@ -167,6 +182,7 @@ const catalogue = {
     depth: 0,
     minutes: 1,
     dead: ['no'],
+    shows: { works: { yes: 'it starts when a charger is plugged in' }, fails: ['no'] },
     wellWith: ['drain', 'slow-charge', 'intermittent'],
   },
   'battery-disconnected': {
@@ -196,6 +212,7 @@ const catalogue = {
     depth: 1,
     minutes: 4,
     dead: ['no-image'],
+    shows: { works: { image: 'it shows a picture' }, fails: ['no-image'] },
     wellWith: ['drain', 'slow-charge', 'no-charge', 'intermittent'],
     stage: 'isolate',
     isRepeat: true,
@@ -310,6 +327,7 @@ const catalogue = {
     outcomes: ['fixed', 'no-change'],
     depth: 5,
     minutes: 30,
+    shows: { works: { fixed: 'it works after the reload' }, fails: ['no-change'] },
     afterChange: { circuits: ['firmware'], outcomes: { fixed: 'recovers', 'no-change': 'same' } },
   },
 } as const satisfies Readonly<Record<string, CheckDefinition>>;

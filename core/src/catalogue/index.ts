@@ -3,6 +3,7 @@ export * from './bench-day.ts';
 export * from './boards.ts';
 export * from './checks.ts';
 export * from './circuits.ts';
+export * from './device-states.ts';
 export * from './fault-kinds.ts';
 export * from './feeds.ts';
 export * from './grades.ts';

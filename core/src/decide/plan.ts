@@ -1,15 +1,17 @@
-import { namedChecks, circuitIds, circuitNames, depthOf } from '../catalogue/index.ts';
+import { actionTypes, namedChecks, circuitIds, circuitNames, depthOf } from '../catalogue/index.ts';
 import { type Action, plainAction } from '../case/index.ts';
+import { samePlace } from '../hypotheses/index.ts';
 import { expectedBits, outlookOf, sumBy, type Outlook, type PerHypothesis } from '../inference/index.ts';
 import {
   observationKinds,
+  shortsOf,
   shownHints,
   transitionOf,
   type Candidate,
   type ChangeCandidate,
-  wasTried,
 } from '../observation/index.ts';
-import { openProofs, worksFrom } from '../proof/index.ts';
+import { changesLeft, deviceState, isUntried, isWorking, openProofs, type DeviceState } from '../proof/index.ts';
+import { formatPercent } from '../quantity/index.ts';
 import { gateCandidates } from './gate.ts';
 import { isolationOf, placesOf } from './isolation.ts';
 import { depthReached, openingMinutes } from './opening.ts';
@@ -20,7 +22,7 @@ import type { RankedTest } from './ranked.ts';
 import type { Grouping, Standing } from './standing.ts';
 import { repairMinutes, usualShop, type ShopPolicy } from './economy.ts';
 import { stopAdvice } from './stop.ts';
-import { proofSuggestion, stopSuggestion, toSuggestion } from './suggest.ts';
+import { proofSuggestion, stopSuggestion, toSuggestion, trySuggestion } from './suggest.ts';
 import type { Suggestion } from './suggestion.ts';
 
 /** What to do next, best first, and how long it will take to decide. */
@@ -56,20 +58,24 @@ export function planNext(
   const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
   const reached = depthReached(history.value);
   const stage = stageOf(history);
-  const isMended = stage.isShortGone && stage.inVain === 0 && !wasTried(history);
-  if (history.value.actions.length > 0 && (now.works >= worksFrom || isMended)) {
-    const fits = rankTests(standing, grouping, stage).filter(isFitting);
+  const state = deviceState(history, now);
+  const ranked = rankTests(standing, grouping, stage);
+  const said = (list: readonly RankedTest[]): Suggestion[] => list.map((r) => toSuggestion(standing, grouping, r));
+  if (history.value.actions.length > 0 && isWorking(state)) {
+    const fits = ranked.filter(isFitting);
     const proofs = openProofs(history, shop.functions).map(proofSuggestion);
     // What was unplugged to make it work has to be replaced; what was taken off may often stay off, once it works.
-    const first = now.works < worksFrom ? fits : fits.filter((r) => (r.candidate.depth ?? 0) <= depthOf.plugPulled);
-    const later = fits.filter((r) => !first.includes(r));
-    const said = (list: RankedTest[]): Suggestion[] => list.map((r) => toSuggestion(standing, grouping, r));
-    const next = [...said(first), ...proofs, ...said(later)].slice(0, policy.maxSuggestions);
+    const first = fits.filter((r) => (r.candidate.depth ?? 0) <= depthOf.plugPulled);
+    const next = [...said(first), ...proofs, ...said(fits.filter((r) => !first.includes(r)))];
     const outlook = { minutes: 0, decided: Math.max(...circuits) };
-    return { next: next.length > 0 ? next : [stopSuggestion(closeAdvice)], outlook };
+    return { next: next.length > 0 ? next.slice(0, policy.maxSuggestions) : [stopSuggestion(closeAdvice)], outlook };
   }
-  const ranked = rankTests(standing, grouping, stage);
-  const list = shortList(ranked).map((r) => toSuggestion(standing, grouping, r));
+  if (isReadyToTry(standing, state, stage))
+    return {
+      next: toTry(standing, state, ranked, said).slice(0, policy.maxSuggestions),
+      outlook: { minutes: 0, decided: Math.max(...circuits) },
+    };
+  const list = said(shortList(ranked));
   const outlook = outlookOf(
     posterior,
     grouping.of,
@@ -87,15 +93,60 @@ export function planNext(
     },
   );
   const advice = stopAdvice(history.value, circuits, outlook, shop, stage.inVain);
-  if (!advice) return { next: list.length > 0 ? list : [stopSuggestion(nothingLeft)], outlook };
+  if (!advice) return { next: list.length > 0 ? list : [stopSuggestion(nothingLeft(circuits))], outlook };
   const stop = stopSuggestion(advice);
   return { next: advice.first ? [stop, ...list] : [...list, stop].slice(0, policy.maxSuggestions + 1), outlook };
 }
 
-const nothingLeft = {
-  why: 'No remaining test will narrow it further. Act on the first suspect, or stop here as not found.',
-  first: false,
-};
+/** No test is left: what is likely enough is worked on, and otherwise it was not found. */
+function nothingLeft(circuits: readonly number[]): { why: string; first: boolean } {
+  const p = Math.max(...circuits);
+  const name = circuitNames[circuitIds[circuits.indexOf(p)]];
+  const why =
+    p >= policy.decidedFrom
+      ? `No remaining test will narrow it further. Repair ${name}, which is ${formatPercent(p)} likely.`
+      : 'No remaining test will narrow it further. Act on the first suspect, or stop here as not found.';
+  return { why, first: false };
+}
+
+/**
+ * Whether the next thing is to switch it on: something was mended or came off since it was tried last, and no short was found
+ * since then. What is only lifted, split or unplugged is worked on.
+ */
+function isReadyToTry({ history }: Standing, state: DeviceState, { shorts }: Stage): boolean {
+  const { actions } = history.value;
+  const done = changesLeft(actions).at(-1);
+  if (!done || !isUntried(state) || state.id === 'still-short') return false;
+  const isApart = actionTypes[done.kind].isAssembly === true && actionTypes[done.kind].isTrial !== true;
+  return !isApart && !shorts.some((s) => s.epoch > actions.indexOf(done));
+}
+
+/**
+ * After a change the first thing is to try it: a place that was short is measured again where nobody did, what is off goes back on
+ * where it must, then it is switched on, on a limited supply.
+ */
+function toTry(
+  { history }: Standing,
+  state: DeviceState,
+  ranked: readonly RankedTest[],
+  said: (list: readonly RankedTest[]) => Suggestion[],
+): Suggestion[] {
+  const fits = ranked.filter(isFitting);
+  const again = state.id === 'short-gone' ? [] : ranked.filter((r) => isMeasuredAgain(history, r));
+  const trial = trySuggestion(history);
+  const others = ranked.filter((r) => !fits.includes(r) && !again.includes(r) && r.candidate.kind === 'reading');
+  return [...said(again.slice(0, 1)), ...said(fits), trial, ...said(others)];
+}
+
+/** A reading to ground at a place that was short and was not measured since the change. */
+function isMeasuredAgain(history: Standing['history'], { candidate }: RankedTest): boolean {
+  return (
+    candidate.kind === 'reading' &&
+    candidate.mode !== 'voltage' &&
+    shortsOf(history).some((s) => !s.isGone && samePlace(s.where, candidate.where ?? ''))
+  );
+}
+
 const closeAdvice = { why: 'Everything the customer complained about has been tested. Close the job.', first: true };
 
 /** What was taken off, lifted or unplugged goes back on. */

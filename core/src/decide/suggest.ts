@@ -1,6 +1,6 @@
 import { circuitNames, riskOf, depths } from '../catalogue/index.ts';
 import { sumBy } from '../inference/index.ts';
-import { namesOfHot, type Candidate } from '../observation/index.ts';
+import { namesOfHot, type Candidate, type History } from '../observation/index.ts';
 import type { ProtocolDefinition } from '../proof/index.ts';
 import policy from './policy.json';
 import type { RankedTest } from './ranked.ts';
@@ -107,6 +107,20 @@ const noTest: Omit<Suggestion, 'kind' | 'name' | 'why'> = {
 /** A proof that is still to be given, as a suggestion. */
 export function proofSuggestion({ id: protocol, name, minutes, says, proves }: ProtocolDefinition): Suggestion {
   return { ...noTest, kind: 'verify', protocol, minutes, name, why: `${says}. Shows ${proves}.` };
+}
+
+/** To switch it on after a change, as a suggestion: on the supply, or where it was powered before. */
+export function trySuggestion(history: History): Suggestion {
+  const { runs } = history.value;
+  const onSupply = runs.length === 0 || runs.some((r) => r.feed !== 'usb-c');
+  return {
+    ...noTest,
+    kind: 'verify',
+    protocol: onSupply ? 'start-on-limited-supply' : 'same-setup-as-first',
+    minutes: policy.tryMinutes,
+    name: onSupply ? 'First start on a limited supply' : 'Try it in the setup of the first run',
+    why: 'Nothing was switched on since the last change. Set the current limit first, then record a run.',
+  };
 }
 
 /** Advice to stop, as a suggestion. */

@@ -1,13 +1,13 @@
 import { namedChecks, circuitIds, circuitNames, isCheck } from '../catalogue/index.ts';
-import { type Case } from '../case/index.ts';
+import { placeName, type Case } from '../case/index.ts';
 import { planNext, stageOf, type ShopPolicy, type Suggestion } from '../decide/index.ts';
 import type { Outlook } from '../inference/index.ts';
-import { placeName, circuitsWithoutElement } from '../hypotheses/index.ts';
+import { circuitsWithoutElement } from '../hypotheses/index.ts';
 import { devicesLeft, senseOf, spontaneousWarnings, type DevicesLeft, type Sense } from '../observation/index.ts';
-import { proofState, type ProofState } from '../proof/index.ts';
+import { proofState, type DeviceState, type ProofState } from '../proof/index.ts';
 import { concludeCase, type Conclusion } from './conclusion.ts';
 import { describeOptionsFor } from '../prediction/index.ts';
-import { nearCases, recalibratedP, type AlikeCase, type NearCase, type Recalibration } from '../library/index.ts';
+import { nearCases, type AlikeCase, type NearCase, type Recalibration } from '../library/index.ts';
 import { clipText } from '../quantity/index.ts';
 import { describeRun, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
 import type { Marker, Summary, Trace } from '../trace/index.ts';
@@ -40,6 +40,8 @@ export interface Assessment {
   now: { id: keyof Now; p: number }[];
   /** Where the proof of the last change stands; null before any change. */
   proof: ProofState | null;
+  /** How the device is now, in words; left out in assessments of older engines. */
+  state?: DeviceState;
   /** What is concluded; left out in assessments of older engines. */
   conclusion?: Conclusion;
   /** Places that nobody has named the circuit of; left out in assessments of older engines. */
@@ -74,8 +76,6 @@ export type FullOptions = AssessOptions & {
   warnings?: string[];
   /** Confirmed cases as they were held against this one, to be shown. */
   alike?: readonly AlikeCase[];
-  /** A correction of percentages from the shop's own calls. */
-  recalibration?: Recalibration | null;
   /** False where nobody will ask what to do next, which takes most of the time. */
   plan?: boolean;
 };
@@ -95,6 +95,7 @@ const nothingPlanned: { next: Suggestion[]; outlook: Outlook } = { next: [], out
 export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessment {
   const { value, seen } = belief.history;
   const { next, outlook } = options.plan === false ? nothingPlanned : planNext(belief, options.shop);
+  const { state, conclusion } = concludeCase(belief, { next, outlook }, options.shop);
   return {
     format: assessmentFormat,
     engine: engineVersion,
@@ -106,10 +107,11 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
       warnings: [...(options.runWarnings?.get(run.id) ?? []), ...shape.warnings, ...shape.features.contradictions],
       summary: shape.summary,
     })),
-    circuits: corrected(explainCircuits(belief), options.recalibration ?? null).filter((c) => c.p >= 0.001),
+    circuits: explainCircuits(belief).filter((c) => c.p >= 0.001),
     now: (Object.entries(belief.now) as [keyof Now, number][]).map(([id, p]) => ({ id, p })).sort((a, b) => b.p - a.p),
     proof: value.actions.length > 0 ? proofState(belief.history, options.shop?.functions) : null,
-    conclusion: concludeCase(belief, { next, outlook }, options.shop),
+    state,
+    conclusion,
     unnamed: unnamedPlaces(belief),
     device: devicesLeft(belief.history, byCircuit(belief)),
     ...(options.alike ? { near: nearCases(options.alike, belief.repeats) } : {}),
@@ -129,20 +131,6 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
       ...notStarted(belief),
     ],
   };
-}
-
-/** Circuits with percentages as they hold in this shop; what the engine said itself stands beside them. */
-function corrected(circuits: CircuitProbability[], recalibration: Recalibration | null): CircuitProbability[] {
-  if (recalibration === null) return circuits;
-  const after = recalibratedP(
-    circuits.map((c) => c.p),
-    recalibration,
-  );
-  return circuits.map((c, k) => {
-    const factor = c.p > 0 ? after[k] / c.p : 0;
-    const targets = c.targets.map((t) => ({ ...t, p: t.p * factor }));
-    return { ...c, p: after[k], uncorrected: c.p, targets };
-  });
 }
 
 const worthSaying = 0.04;

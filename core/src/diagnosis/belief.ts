@@ -1,6 +1,6 @@
 import { circuitIds } from '../catalogue/index.ts';
 import type { Case } from '../case/index.ts';
-import type { Memory } from '../library/index.ts';
+import { recalibratedP, type Memory } from '../library/index.ts';
 import {
   moveStates,
   normaliseLogs,
@@ -10,6 +10,7 @@ import {
   startChain,
   type Chain,
   type StateTable,
+  type PerCircuit,
   type PerHypothesis,
   type PerState,
 } from '../inference/index.ts';
@@ -19,6 +20,7 @@ import {
   isLeftOut,
   likelihoodsOf,
   observationKinds,
+  sayAction,
   spontaneousOf,
   stateIndex,
   transitionOf,
@@ -66,8 +68,10 @@ interface Answer {
 export interface Belief {
   history: History;
   chain: Chain;
-  /** By hypothesis; sums to 1. */
+  /** By hypothesis; sums to 1. Corrected by the shop's own calls where it has a correction: nothing reads it without. */
   posterior: PerHypothesis;
+  /** By circuit, as it was before that correction. */
+  uncorrected: PerCircuit;
   now: Now;
   weighed: WeighedObservation[];
   leftOut: LeftOut[];
@@ -157,6 +161,15 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
       history.space.circuitOf.map((c) => counts * remembered.logs[c]),
     );
   }
+  const uncorrected = sumBy(current, history.space.circuitOf, circuitIds.length);
+  if (options.recalibration) {
+    const corrected = recalibratedP(uncorrected, options.recalibration);
+    const logs = uncorrected.map((p, c) => Math.log(Math.max(corrected[c], smallest) / Math.max(p, smallest)));
+    note(
+      { kind: 'correction', source: 'calls', sentence: 'adjusted by past results', epoch: 0 },
+      history.space.circuitOf.map((c) => logs[c]),
+    );
+  }
   const epoch = history.value.actions.length;
   const ask = (of: Chain, at: number, question: Question, hints: readonly Hint[] = []): Record<string, PerHypothesis> =>
     Object.fromEntries(
@@ -169,6 +182,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     history: { ...history, plausible: (h) => current[h] > plausibleFrom },
     chain,
     posterior: current,
+    uncorrected,
     now: nowOf(history, chain, current),
     weighed,
     leftOut: entries.filter(isLeftOut),
@@ -217,7 +231,12 @@ function goThrough(history: History, observed: readonly Observed[], answers: Ans
     const spontaneous = spontaneousOf(history, action?.kind === 'burn');
     const seen = observed.filter((o) => o.epoch === epoch);
     // What was changed before anything was seen here did not help: the device would not be here.
-    if (epoch > 0 && seen.length > 0 && !observed.some((o) => o.epoch < epoch)) chain = stillComplainedOf(chain);
+    if (action && seen.length > 0 && !observed.some((o) => o.epoch < epoch)) {
+      const step = stillComplainedOf(chain);
+      const sentence = `${sayAction(action)} before it came here: it still failed`;
+      note({ kind: 'change', source: `action:${action.id}`, sentence, epoch }, step.increments);
+      chain = step.chain;
+    }
     const [runs, others] = inOrder(history, seen);
     for (const [k, item] of runs.entries()) {
       if (k > 0 && epoch > 0) chain = moveStates(chain, spontaneous);
@@ -229,9 +248,9 @@ function goThrough(history: History, observed: readonly Observed[], answers: Ans
 }
 
 /** A device that was brought in after changes elsewhere: what it is complained of was not gone with them. */
-function stillComplainedOf(chain: Chain): Chain {
+function stillComplainedOf(chain: Chain): ReturnType<typeof observeOutcome> {
   const table = faultStates.map((state) => chain.logs.map(() => (state === 'works' ? settings.broughtInWhileWell : 1)));
-  return observeOutcome(chain, table).chain;
+  return observeOutcome(chain, table);
 }
 
 /** One observation into the chain. */

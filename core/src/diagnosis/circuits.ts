@@ -53,6 +53,7 @@ export function explainCircuits(belief: Belief): CircuitProbability[] {
       return {
         id,
         p: p[k],
+        ...(belief.uncorrected[k] !== p[k] && { uncorrected: belief.uncorrected[k] }),
         target: targets[0]?.name ?? null,
         targets,
         ...(isSupply(id) && { shorted: shortedShare(belief, k, p[k]) }),

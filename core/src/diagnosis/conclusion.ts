@@ -7,34 +7,25 @@ import {
   type OutcomeGrade,
 } from '../catalogue/index.ts';
 import type { Action } from '../case/index.ts';
-import { stopAdvice, stageOf, usualShop, type ShopPolicy } from '../decide/index.ts';
+import { stopAdvice, stageOf, usualShop, type ShopPolicy, type StopAdvice } from '../decide/index.ts';
 import { sumBy, type Outlook } from '../inference/index.ts';
 import { suspectGroup, type SuspectGroup } from '../library/index.ts';
 import {
-  recoversWithoutRepair,
   isSplit,
   partsAway,
   placeBefore,
   reachOf,
-  runShowsLife,
   sayAction,
   senseOf,
   shortsOf,
+  signsOf,
   swappedUnit,
-  wasSeenWorking,
-  wasTried,
   type History,
 } from '../observation/index.ts';
-import { openProofs, worksFrom } from '../proof/index.ts';
+import { deviceState, isUntried, isWorking, openProofs, type DeviceState } from '../proof/index.ts';
 import { formatPercent, formatResistance } from '../quantity/index.ts';
 import type { Belief } from './belief.ts';
 import settings from './conclusion.json';
-
-/**
- * Where a job stands: nothing decided; the cause found and nothing repaired; repaired and not tried; seen to work after a repair;
- * works with nobody having repaired it; or to be stopped.
- */
-type ConclusionState = 'open' | 'found' | 'repaired' | 'works' | 'recovered' | 'stop';
 
 /** What the evidence supports as the outcome of a job, with the reasons. Nothing more is proposed than that. */
 export interface OutcomeProposal {
@@ -50,21 +41,16 @@ export interface OutcomeProposal {
 
 /** What is concluded of a job: the one place that verdict, next step, closing, worth, quote, reports and the bench's list read. */
 export interface Conclusion {
-  state: ConclusionState;
   /** Suspects that are named together, since they cannot be told apart yet; null where they are too many. */
   group: SuspectGroup | null;
   /** The next test that tells the suspects of the group apart; null where none does, or one suspect is enough. */
   splitBy: string | null;
-  /** Probability that it works now, 0 to 1. */
-  works: number;
-  /** It was switched on since the last change; whether it works is not known where it was not. */
-  isTried: boolean;
   /** The outcome that the evidence supports; null where it supports none. */
   outcome: OutcomeProposal | null;
   /** What is still to be shown, names of protocols. */
   open: string[];
-  /** Why to stop; null where going on is right. */
-  stop: string | null;
+  /** Why to stop, and whether before anything else is tested; null where going on is right. */
+  stop: StopAdvice | null;
   /** The first suspect leads only by what the shop remembers. */
   isByMemory: boolean;
 }
@@ -76,43 +62,33 @@ interface Planned {
 }
 
 /**
- * Concludes from what is believed after the whole history.
+ * Concludes from what is believed after the whole history: how the device is, and what the job has come to.
  *
  * @param plan what is proposed next
  * @param shop what it does not repair, and what its hours cost
  */
-export function concludeCase(belief: Belief, plan: Planned, shop: ShopPolicy = usualShop): Conclusion {
+export function concludeCase(
+  belief: Belief,
+  plan: Planned,
+  shop: ShopPolicy = usualShop,
+): { state: DeviceState; conclusion: Conclusion } {
   const { history, posterior, now } = belief;
   const circuits = sumBy(posterior, history.space.circuitOf, circuitIds.length);
   const ranked = circuitIds.map((id, k) => ({ id, p: circuits[k] })).sort((a, b) => b.p - a.p);
-  const repairs = history.value.actions.filter((a) => actionTypes[a.kind].isRepair || a.kind === 'remove');
-  const isSeen = wasSeenWorking(history);
-  const works = now.works >= worksFrom && isSeen;
-  const outcome = outcomeOf(belief, circuits, works);
-  const advice = works ? null : stopAdvice(history.value, circuits, plan.outlook, shop, stageOf(history).inVain);
+  const state = deviceState(history, now);
+  const works = history.value.actions.length > 0 && isWorking(state);
+  // Nothing is given up while the last change has not been tried.
+  const canStop = !works && plan.next[0]?.kind !== 'verify';
   const group = suspectGroup(ranked);
-  const state: ConclusionState = works
-    ? outcome?.grade === 'disappeared'
-      ? 'recovered'
-      : 'works'
-    : advice?.first
-      ? 'stop'
-      : repairs.length > 0 && stageOf(history).isShortGone
-        ? 'repaired'
-        : outcome
-          ? 'found'
-          : 'open';
-  return {
-    state,
+  const conclusion: Conclusion = {
     group: group && group.circuits.length <= settings.maxInGroup ? group : null,
     splitBy: group && group.circuits.length > 1 && !works ? splitOf(group, plan) : null,
-    works: now.works,
-    isTried: wasTried(history),
-    outcome,
-    open: works || state === 'repaired' ? openProofs(history, shop.functions).map((p) => p.name) : [],
-    stop: advice?.why ?? null,
+    outcome: outcomeOf(belief, circuits, works),
+    open: works || isUntried(state) ? openProofs(history, shop.functions).map((p) => p.name) : [],
+    stop: canStop ? stopAdvice(history.value, circuits, plan.outlook, shop, stageOf(history).inVain) : null,
     isByMemory: belief.byMemory,
   };
+  return { state, conclusion };
 }
 
 /** The first test whose outcome differs between suspects of the group. */
@@ -147,18 +123,11 @@ function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean):
     };
   }
   const seen = 'It has worked since then.';
-  const byItself = history.value.actions.findLastIndex((a) => a.byItself);
   const cure = cureOf(belief);
-  const isLater = cure !== null && history.value.actions.indexOf(cure) > byItself;
-  if (cure === null || !isLater) {
+  if (cure === null) {
     if (none > p) return null;
-    return {
-      grade: 'disappeared',
-      circuit: null,
-      target: '',
-      fix: '',
-      because: [seen, 'None of the repairs explains the recovery.', leads],
-    };
+    const because = [seen, 'No repair lies between the last failure and the first time it worked.', `${leads}.`];
+    return { grade: 'disappeared', circuit: null, target: '', fix: '', because };
   }
   const fix = `${capital(sayAction(cure))}.`;
   const named = cure.circuit ?? (p >= settings.leadsFrom ? top : null);
@@ -191,35 +160,30 @@ function notYet(history: History): string {
 }
 
 /**
- * The change that most likely cured it, of those that were not taken back: whatever its circuit is called. What was done since the
- * device last failed competes with its having gone by itself. Null where none did. Taking boards apart for access takes no credit,
- * nor does what nobody can name a circuit or a part of.
+ * The change that most likely cured it: of those that lie between the last failure and the first time it worked, and were not taken
+ * back, the one that reaches the fault best. Null where none lies there: then it went by itself. Taking boards apart for access
+ * takes no credit, nor does a trial, nor what nobody can name a circuit or a part of.
  */
 function cureOf({ history, posterior }: Belief): Action | null {
   const { actions } = history.value;
-  const kept = actions.filter(
-    (a) =>
-      !a.byItself &&
-      !isSplit(a) &&
-      !(a.kind === 'other' && a.circuit === null) &&
-      !actions.some((b) => b.undoes === a.id),
-  );
-  const failed = history.seen.filter((s) => s.run.setup.assembly !== 'half' && !runShowsLife(s));
-  const lastFailed = Math.max(0, ...failed.map((s) => history.epochOf(s.run.after)));
-  const { hypotheses } = history.space;
-  const reached = kept.map((action) => {
+  const undone = new Set(actions.map((a) => a.undoes));
+  const failed = Math.max(0, ...signsOf(history).flatMap((s) => (s.works ? [] : [s.epoch])));
+  const byItself = actions.findLastIndex((a) => a.byItself);
+  const reached = actions.flatMap((action, k) => {
+    const isRepair =
+      !action.byItself &&
+      !isSplit(action) &&
+      actionTypes[action.kind].isTrial !== true &&
+      !(action.kind === 'other' && action.circuit === null);
+    if (!isRepair || undone.has(action.id) || k < failed || k < byItself) return [];
     const { direct } = reachOf(history, action);
-    const isSince = actions.indexOf(action) >= lastFailed;
-    const cured = direct.map((d, h) =>
-      isSince && d > 0 ? d / (d + (1 - d) * recoversWithoutRepair(hypotheses[h].circuit)) : d,
-    );
-    return { action, p: cured.reduce((sum, c, h) => sum + c * posterior[h], 0) };
+    return [{ action, p: direct.reduce((sum, d, h) => sum + d * posterior[h], 0) }];
   });
   const best = reached.reduce<(typeof reached)[number] | null>(
     (top, x) => (top === null || x.p >= top.p ? x : top),
     null,
   );
-  return best && best.p >= settings.reachedFrom ? best.action : null;
+  return best?.action ?? null;
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

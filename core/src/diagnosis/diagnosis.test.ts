@@ -276,7 +276,7 @@ describe('interventions', () => {
   });
   test('a donor part is a weaker test', () => {
     const sure = p(act({}, healthy), 'charge.charger');
-    expect(p(act({ note: 'donor part' }, healthy), 'charge.charger')).toBeLessThan(sure);
+    expect(p(act({ confounders: ['donor'] }, healthy), 'charge.charger')).toBeLessThan(sure);
   });
   test('a change without a run after it asks for one', () =>
     expect(act({}, null).warnings.join()).toMatch(/Record a run now to see what it did/));

@@ -1,8 +1,8 @@
-import type { Case, Run } from '../case/index.ts';
+import { countedCase, type Case, type Run } from '../case/index.ts';
 import { priorOf, priorOfHypotheses, withNames } from '../hypotheses/index.ts';
 import { normaliseWeights, type PerHypothesis } from '../inference/index.ts';
-import type { Memory } from '../library/index.ts';
-import { seenRun, type History, type SeenRun } from '../observation/index.ts';
+import type { Memory, Recalibration } from '../library/index.ts';
+import { seenRun, withUndone, type History, type SeenRun } from '../observation/index.ts';
 import { figuresOf, informedBy, spaceOf } from '../prediction/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Profile } from '../twin/index.ts';
@@ -13,6 +13,8 @@ export interface AssessOptions {
   profiles?: ReadonlyMap<string, Profile>;
   /** What confirmed cases say of the outside of this one, without it. */
   memory?: Memory | null;
+  /** A correction of percentages from the shop's own calls. */
+  recalibration?: Recalibration | null;
 }
 
 /** Gathers a case as its kinds of observation take it. */
@@ -21,7 +23,8 @@ export function historyOf(
   shapes: ReadonlyMap<string, Shape>,
   options: AssessOptions = {},
 ): { history: History; reasons: ReturnType<typeof priorOf>['reasons']; base: PerHypothesis } {
-  const named = withNames(given);
+  const counted = countedCase(given);
+  const named = withNames({ ...counted, actions: withUndone(counted.actions) });
   const space = spaceOf(named, options.profiles);
   const informed = informedBy(named, space.twin);
   const finest = finestDigits(informed, shapes);

@@ -76,7 +76,7 @@ describe('an intervention, by element', () => {
 
   test('a donor part counts for less', () => {
     const sure = worked('mute:storage-chip', 'none', { target: 'storage-chip' });
-    const donor = worked('mute:storage-chip', 'none', { target: 'storage-chip', note: 'from a donor board' });
+    const donor = worked('mute:storage-chip', 'none', { target: 'storage-chip', confounders: ['donor'] });
     expect(donor.after('core.storage')).toBeLessThan(sure.after('core.storage'));
     expect(donor.said).toMatch(/weaker test/);
   });

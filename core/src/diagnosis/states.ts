@@ -5,6 +5,7 @@ import {
   runShowsLife,
   sameSetup,
   senseOf,
+  showsItFails,
   showsItWorks,
   type SeenRun,
 } from '../observation/index.ts';
@@ -64,8 +65,7 @@ function partsOf(value: Case, seen: readonly SeenRun[], after: string | null): o
   const freed = freedAt(value, readings);
   const checks = value.checks.filter((c) => c.after === after);
   const worked = checks.findIndex(
-    (c, k) =>
-      showsItWorks(c) && checks.slice(0, k).some((b) => b.id === c.id && b.outcome !== c.outcome && b.half === c.half),
+    (c, k) => showsItWorks(c) && checks.slice(0, k).some((b) => b.id === c.id && showsItFails(b) && b.half === c.half),
   );
   const isFlipped = flips.length > 0 || freed >= 0 || worked >= 0;
   if (!isFlipped) return [];

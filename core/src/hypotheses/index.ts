@@ -1,9 +1,9 @@
 export { circuitsWithoutElement, hypothesesOf } from './faults.ts';
 export {
+  isToldApart,
   likelySamePlace,
   nameOverlap,
   placeAt,
-  placeName,
   placesOf,
   samePlace,
   sameNetByName,

@@ -1,6 +1,5 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import type { Case } from '../case/index.ts';
-import { placeName } from './places.ts';
+import { placeName, type Case } from '../case/index.ts';
 import { circuitOfPart } from './vocabulary.ts';
 
 /**
@@ -12,7 +11,7 @@ import { circuitOfPart } from './vocabulary.ts';
  */
 export function withNames(value: Case): Case {
   const renamed = new Map<string, CircuitId>();
-  for (const { where, circuit } of value.places) renamed.set(placeName(where), circuit);
+  for (const { where, circuit } of value.places) if (circuit !== null) renamed.set(placeName(where), circuit);
   const named = new Map<string, CircuitId>();
   const learn = (where: string, circuit: CircuitId | null): void => {
     if (circuit !== null && placeName(where) !== '') named.set(placeName(where), circuit);

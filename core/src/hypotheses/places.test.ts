@@ -1,10 +1,11 @@
 import { actionOf, checkOf, injectionOf, readingOf } from '../testing/cases.ts';
+import { placeName } from '../case/index.ts';
 import {
   elsewhereShare,
+  isToldApart,
   likelySamePlace,
   nameOverlap,
   placeAt,
-  placeName,
   placesOf,
   sameNetByName,
   sameNetShare,
@@ -13,13 +14,31 @@ import {
 } from './index.ts';
 import { bareCase } from '../case/index.ts';
 
-test('a place is what stands before what says where on its net the probe was', () => {
-  expect(placeName('Hibernate 5 V, third output')).toBe('hibernate 5 v');
-  expect(placeName('C41 (left pad)')).toBe('c41');
-  expect(samePlace('standby 3.3 V', 'Standby 3.3 V, at the coil')).toBe(true);
+test('a place is its whole name, without regard to case, blanks and punctuation', () => {
+  expect(placeName('5 V output,  S4')).toBe('5 v output s4');
+  expect(samePlace('Standby 3.3 V, at the coil', 'standby 3.3 V at the coil')).toBe(true);
+  expect(samePlace('5 V output, S4', '5 V output, S5')).toBe(false);
   expect(samePlace('coil 2', 'coil 21')).toBe(false);
-  expect(samePlace('coil', 'coil by the hinge')).toBe(true);
-  expect(samePlace('', 'coil')).toBe(false);
+  expect(samePlace('coil', 'coil by the hinge')).toBe(false);
+  expect(samePlace('', '')).toBe(false);
+});
+
+test('left and right, first and second, letters and numbers tell places apart', () => {
+  const apart: [string, string][] = [
+    ['left capacitor at the charger chip', 'right capacitor at the charger chip'],
+    ['first coil', 'second coil'],
+    ['C12', 'C13'],
+    ['5 V output, S4', '5 V output, S5'],
+    ['before the fuse', 'behind the fuse'],
+    ['capacitor at the plug', 'the other capacitor at the plug'],
+    ['pad A of the switch', 'pad B of the switch'],
+  ];
+  for (const [a, b] of apart) {
+    expect(isToldApart(a, b)).toBe(true);
+    expect(likelySamePlace(a, b)).toBe(false);
+    expect(sameNetByName(a, b)).toBeLessThan(1);
+  }
+  expect(isToldApart('speck by the hinge', 'the speck by the hinge')).toBe(false);
 });
 
 test('places come from what was measured to ground or fed, once each, with their circuit', () => {
@@ -28,7 +47,7 @@ test('places come from what was measured to ground or fed, once each, with their
   const places = placesOf({
     actions: [],
     checks: [],
-    readings: [on('coil 2'), on('Coil 2, other end'), on('fuse', { across: true }), on('pad', { circuit: null })],
+    readings: [on('coil 2'), on('Coil  2'), on('fuse', { across: true }), on('pad', { circuit: null })],
     injections: [injectionOf('coil 2', 1, { circuit: 'rail.run' }), injectionOf('main', 1, { circuit: 'rail.main' })],
   });
   expect(places.map((p) => [p.circuit, p.name])).toEqual([
@@ -68,7 +87,7 @@ test('two names most likely mean one place where they share what tells it, unles
   ).toBe(true);
   expect(likelySamePlace('third coil of the lower side', 'third coil of the upper side')).toBe(false);
   expect(likelySamePlace('capacitor 3 beside the plug', 'capacitor 4 beside the plug')).toBe(false);
-  expect(sameNetByName('coil 2', 'coil 2, other end')).toBe(1);
+  expect(sameNetByName('coil 2', 'Coil 2')).toBe(1);
   expect(sameNetByName('speck by the hinge', 'chip by the battery')).toBeLessThan(0.5);
 });
 

@@ -1,5 +1,5 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import type { Case } from '../case/index.ts';
+import { placeName, type Case } from '../case/index.ts';
 import circuits from './circuits.json';
 import { suggestedCircuits } from './vocabulary.ts';
 
@@ -13,41 +13,22 @@ export interface NamedPlace {
 }
 
 /**
- * What a place is called, without what says where on its net the probe stood: everything before the first comma or
- * bracket, in small letters. "Hibernate 5 V, third output" and "hibernate 5 V" are one net.
- *
- * @param where a place as somebody typed it
- * @returns small letters, without what follows the first comma or bracket
- */
-export function placeName(where: string): string {
-  const [head] = where.split(/[,(;]/, 1);
-  return head
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}.+-]+/gu, ' ')
-    .trim();
-}
-
-/**
- * Whether two names mean one place: the same, or one is the other with more said after it.
+ * Whether two names mean one place: they are equal but for case, blanks and punctuation. Names that only resemble each other are
+ * two places, which may be on one net; that two names are one place is for a person to say (`Case.places`).
  *
  * @param a a name as somebody typed it
  * @param b another
- * @example samePlace('PP main', 'pp main, at the coil') // true
+ * @example samePlace('PP main', 'pp  main') // true
  */
 export function samePlace(a: string, b: string): boolean {
-  const [x, y] = [placeName(a), placeName(b)];
-  if (x === '' || y === '') return false;
-  return x === y || x.startsWith(`${y} `) || y.startsWith(`${x} `);
+  const x = placeName(a);
+  return x !== '' && x === placeName(b);
 }
 
 /** The place of this name in a circuit, or without one; null where nobody named it. */
 export function placeAt(places: readonly NamedPlace[], circuit: CircuitId | null, where: string): NamedPlace | null {
   const among = places.filter((p) => p.circuit === circuit);
-  return (
-    among.find((p) => samePlace(p.name, where)) ??
-    (circuit === null ? among.find((p) => likelySamePlace(p.name, where)) : undefined) ??
-    null
-  );
+  return among.find((p) => samePlace(p.name, where)) ?? null;
 }
 
 type Named = Pick<Case, 'readings' | 'injections' | 'actions' | 'checks'>;
@@ -63,7 +44,7 @@ export function placesOf(value: Named): NamedPlace[] {
     places.push({
       key: `${circuit ?? 'unknown'}:${placeName(where)}`,
       circuit,
-      name: where.split(/[,(;]/, 1)[0].trim(),
+      name: where.trim(),
     });
   };
   // A part that its words name needs nobody to say which circuit it is of.
@@ -90,33 +71,44 @@ const workedOn = new Set(['remove', 'replace', 'clean', 'reflow', 'burn', 'isola
 /** Every place without a circuit may be in any of them: more than these cost time and tell nothing. */
 const maxPlaces = 40;
 
-/** Words that tell one place from another like it: numbers and sides. */
-const sides = /\b(\p{L}+)[ -](side|half|storey|end)\b/giu;
-
-function tellsApart(a: string, b: string): boolean {
-  const numbers = (text: string): string => (text.match(/\d+(?:\.\d+)?/g) ?? []).sort().join(' ');
-  const sidesOf = (text: string): string =>
-    [...text.matchAll(sides)]
-      .map((m) => m[0].toLowerCase())
-      .sort()
-      .join(' ');
-  const [x, y] = [numbers(a), numbers(b)];
-  if (x !== y && x !== '' && y !== '') return true;
-  return sidesOf(a) !== sidesOf(b);
-}
+/** Words that tell one place from another that is called like it: sides, order, and which end of a part. */
+const tellingApart = new Set(
+  (
+    'left right first second third fourth last upper lower top bottom front back rear inner outer other next ' +
+    'neighbour neighbouring before behind input output source load primary secondary negative positive'
+  ).split(' '),
+);
 
 /**
- * Whether two names most likely mean one place, as different people call it at different times: "the line at the speck beside
- * the earpiece plug" and "speck of a capacitor beside the earpiece plug".
+ * Whether a word of one name tells it from another: left and right, first and second, S4 and S5, before and behind.
+ *
+ * @param a a name as somebody typed it
+ * @param b another
+ */
+export function isToldApart(a: string, b: string): boolean {
+  const marks = (text: string): string =>
+    placeName(text)
+      .split(' ')
+      .filter((word) => tellingApart.has(word) || /\d/.test(word) || (/^\p{L}$/u.test(word) && !units.has(word)))
+      .sort()
+      .join(' ');
+  return marks(a) !== marks(b);
+}
+
+/** Single letters that are no mark of a place. */
+const units = new Set(['a', 'v']);
+
+/**
+ * Whether two names may well mean one part, as different people call it at different times: "the line at the speck beside
+ * the earpiece plug" and "speck of a capacitor beside the earpiece plug". A person is asked before they become one place.
  *
  * @param a a name as somebody typed it
  * @param b another
  */
 export function likelySamePlace(a: string, b: string): boolean {
   if (samePlace(a, b)) return true;
-  const [x, y] = [placeName(a), placeName(b)];
-  if (tellsApart(x, y)) return false;
-  return sharedWords(x, y) >= 2 && nameOverlap(x, y) >= circuits.sameNet.overlapFrom;
+  if (isToldApart(a, b)) return false;
+  return sharedWords(a, b) >= 2 && nameOverlap(a, b) >= circuits.sameNet.overlapFrom;
 }
 
 /**
@@ -127,8 +119,9 @@ export function likelySamePlace(a: string, b: string): boolean {
  * @returns 1 for one place; a base rate where the names say nothing, since people measure where they found something
  */
 export function sameNetByName(a: string, b: string): number {
-  if (likelySamePlace(a, b)) return 1;
-  return sharedWords(placeName(a), placeName(b)) >= 2 ? circuits.sameNet.alike : circuits.sameNet.any;
+  if (samePlace(a, b)) return 1;
+  if (likelySamePlace(a, b)) return circuits.sameNet.resembling;
+  return sharedWords(a, b) >= 2 ? circuits.sameNet.alike : circuits.sameNet.any;
 }
 
 const filler = new Set([

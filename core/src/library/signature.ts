@@ -89,7 +89,7 @@ function setupOf(run: Run, shape: Shape): SignatureSetup {
   return {
     feed: run.feed,
     quantity: run.quantity,
-    battery: run.feed !== 'battery' && setup.battery === 'connected',
+    battery: run.feed !== 'battery' && (setup.battery === 'connected' || setup.battery === 'known-good'),
     prompted: shape.features.prompted,
     otherwise: otherwise.join(', '),
     port: setup.port ?? 1,

@@ -32,6 +32,8 @@ export const checkKind: ObservationKind = {
       if (readBy === 'ladder') return [{ ...common, leftOut: `${sayCheck(check)}: its readings count instead` }];
       if (readBy !== undefined || check.half !== null) return [];
       if (outcome === null) return [{ ...common, leftOut: `${sayCheck(check)}: no result was entered` }];
+      const later = laterLook(history, check, k);
+      if (later) return [{ ...common, leftOut: `${sayCheck(check)}: seen later: ${sayCheck(later)}` }];
       const moved = asChange(history, check);
       if (moved !== null) {
         const question = movedQuestion(history.space, common.epoch);
@@ -70,6 +72,18 @@ export const checkKind: ObservationKind = {
       return [plainCandidate({ id: `check:${id}`, check: id, name, minutes, depth, question })];
     }),
 };
+
+/**
+ * The later look at the same thing in the same state that takes the place of one that was on the way to it: a logo and then a
+ * picture is a picture, a fan that twitched and then spins is one that spins.
+ */
+function laterLook({ value, epochOf }: History, check: Check, k: number): Check | undefined {
+  const type = isCheck(check.id) ? checkTypes[check.id] : undefined;
+  if (!type?.shows?.onTheWay?.includes(check.outcome ?? '')) return undefined;
+  const isLater = (c: Check): boolean =>
+    c.id === check.id && c.half === check.half && c.outcome !== null && c.outcome !== check.outcome;
+  return value.checks.slice(k + 1).findLast((c) => isLater(c) && epochOf(c.after) === epochOf(check.after));
+}
 
 const showsLife = (id: CheckId, outcome: string): boolean =>
   showsItWorks({ id, outcome, half: null, unplugged: [] }) || (checkTypes[id].alive?.includes(outcome) ?? false);

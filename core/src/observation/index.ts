@@ -41,7 +41,7 @@ export { observationKinds } from './registry.ts';
 export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
 export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standingLevel, type SeenRun } from './observed-run.ts';
-export { shortsOf, type MeasuredShort } from './shorts.ts';
+export { groundFindings, isSamePoint, shortsOf, type Found, type MeasuredShort } from './shorts.ts';
 export {
   recoversWithoutRepair,
   isConfounded,
@@ -51,8 +51,17 @@ export {
   swappedUnit,
   transitionOf,
 } from './transition.ts';
-export { isSamePart, partsAway, partStates } from './part-states.ts';
-export { runShowsLife, showsItWorks, wasSeenWorking, wasTried, worksAtMost } from './works.ts';
+export { isSamePart, partsAway, partStates, withUndone } from './part-states.ts';
+export {
+  runShowsLife,
+  seenNow,
+  showsItFails,
+  showsItWorks,
+  signsOf,
+  wasSeenWorking,
+  worksAtMost,
+  type Sign,
+} from './works.ts';
 export { spontaneousChanges, spontaneousWarnings, unplugSteps } from './unplug.ts';
 export { namesOfHot } from './heat-question.ts';
 export { sayOutcome } from './say-outcome.ts';

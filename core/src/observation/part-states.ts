@@ -1,5 +1,6 @@
+import { actionTypes } from '../catalogue/index.ts';
 import type { Action } from '../case/index.ts';
-import { likelySamePlace, nameOverlap } from '../hypotheses/index.ts';
+import { isToldApart, likelySamePlace, nameOverlap } from '../hypotheses/index.ts';
 import type { History } from './kind.ts';
 
 /** Where a part is that was worked on: off the board, lifted on one side, unplugged, or on it (new, or the same as before). */
@@ -23,7 +24,34 @@ const goesTo: Partial<Record<Action['kind'], PartPlace>> = {
   replace: 'on',
   refit: 'on',
   reconnect: 'on',
+  plug: 'on',
 };
+
+/** Changes that put back what an earlier one took away, also where nobody said which. */
+const putsBack = (a: Action): boolean => actionTypes[a.kind].putsBack === true || a.with === 'own';
+
+/** Whether a change can be put back by another: something is away, apart, or another thing is in. */
+const isAway = (a: Action): boolean =>
+  actionTypes[a.kind].takesAway === true || ((a.kind === 'replace' || a.kind === 'trial') && a.with === 'good');
+
+/**
+ * Changes with the one that each of them takes back: as it was said, else the last change to the same unit or to a part of the
+ * same name that is still away. The device's own thing put back in place of a good one takes back the swap.
+ */
+export function withUndone(actions: readonly Action[]): Action[] {
+  const undone = new Set<string>();
+  return actions.map((action, k) => {
+    const of = (a: Action): boolean =>
+      (action.unit !== null && a.unit === action.unit) || isSamePart(a.target, action.target);
+    const taken =
+      action.undoes ??
+      (putsBack(action)
+        ? (actions.slice(0, k).findLast((a) => isAway(a) && !undone.has(a.id) && of(a))?.id ?? null)
+        : null);
+    if (taken !== null) undone.add(taken);
+    return { ...action, undoes: taken };
+  });
+}
 
 /**
  * Every part that was worked on with where it is now. What is put on is the part that was off: the one that the change takes
@@ -59,7 +87,8 @@ function knownPart(parts: readonly PartState[], action: Action, is: PartPlace): 
 
 /** Whether two names most likely mean one part. */
 export function isSamePart(a: string, b: string): boolean {
-  return likelySamePlace(a, b) || (nameOverlap(a, b) >= 1 && a !== '' && b !== '');
+  if (a === '' || b === '') return false;
+  return likelySamePlace(a, b) || (nameOverlap(a, b) >= 1 && !isToldApart(a, b));
 }
 
 /** Parts that are not where they belong now: taken off and not replaced, lifted, unplugged. */

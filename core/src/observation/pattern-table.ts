@@ -62,7 +62,9 @@ function rowFor(pattern: PatternId, context: PatternContext): Row | null {
     ];
     const asked = wanted.filter(([list]) => list !== undefined);
     if (asked.some(([list, value]) => !list?.includes(value ?? ''))) continue;
-    if (best === null || asked.length > best.met) best = { row, met: asked.length };
+    // What is known of a class of device says more than what is known of a feed.
+    const met = asked.length + (when.class ? 0.5 : 0);
+    if (best === null || met > best.met) best = { row, met };
   }
   return best?.row ?? null;
 }
@@ -72,7 +74,12 @@ function make(context: PatternContext): Record<RunOutcome, PerCircuit> {
   const [none, unmodelled] = [circuitIndex('none'), circuitIndex('unmodelled')];
   const healthy = healthyOf(context);
   const failing = patternIds.filter((id) => patternTypes[id].healthyWhen === undefined);
-  const relative = failing.map((id) => shares(rowFor(id, context), base, none).map((share, k) => share / base[k]));
+  const relative = failing.map((id) => {
+    const row = rowFor(id, context);
+    // Shares among devices of a class are shares over the base rates of that class, which the prior has already.
+    const rates = row?.when?.class ? baseRates(context.deviceClass) : base;
+    return shares(row, rates, none).map((share, k) => share / rates[k]);
+  });
   const looksHealthy = circuitIds.map((_, k) =>
     Math.min(
       tables.maxHealthy,

@@ -1,6 +1,6 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import type { Reading } from '../case/index.ts';
-import { likelySamePlace, placeName, suggestedCircuits } from '../hypotheses/index.ts';
+import { placeName, type Reading } from '../case/index.ts';
+import { samePlace, suggestedCircuits } from '../hypotheses/index.ts';
 import type { Space } from '../prediction/index.ts';
 import { groundQuestion } from './ground-question.ts';
 import type { Question } from './question.ts';
@@ -45,7 +45,7 @@ export function placeBefore({ value, epochOf }: Pick<Asked, 'value' | 'epochOf'>
     readings: value.readings
       .slice(0, Math.max(until, 0))
       .filter((r) => r.circuit === reading.circuit || r.circuit === null || reading.circuit === null)
-      .filter((r) => likelySamePlace(r.where, reading.where)),
+      .filter((r) => samePlace(r.where, reading.where)),
     coilsOff: value.actions
       .slice(0, epoch)
       .some((a) => a.kind === 'isolate' && a.circuit === 'core.supply' && !undone.has(a.id)),

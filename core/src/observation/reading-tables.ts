@@ -1,5 +1,6 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import { elsewhereShare, placeAt, placeName } from '../hypotheses/index.ts';
+import { placeName } from '../case/index.ts';
+import { elsewhereShare, placeAt } from '../hypotheses/index.ts';
 import type { Space } from '../prediction/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';

@@ -167,8 +167,10 @@ function repeatsEarlier({ seen: all, epochOf }: Pick<History, 'seen' | 'epochOf'
         topPattern(patterns) === topPattern(seen.patterns) &&
         epochOf(run.after) === epochOf(seen.run.after),
     );
-  if (alike.some((one) => sameSetup(one.run, seen.run) && readsTheSame(one, seen))) return rules.repeatedReading;
-  return alike.length > 0 ? rules.repeatedPattern : 0;
+  // The third time says less than the second: what is one fact tends to one fact, however often it is entered.
+  const again = (repeats: number): number => 1 - (1 - repeats) ** alike.length;
+  if (alike.some((one) => sameSetup(one.run, seen.run) && readsTheSame(one, seen))) return again(rules.repeatedReading);
+  return again(rules.repeatedPattern);
 }
 
 /**

@@ -1,6 +1,8 @@
 import { namedChecks } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
-import { likelySamePlace, placeName, samePlace } from '../hypotheses/index.ts';
+import { sayMeasured, type Injection } from '../case/index.ts';
+import { sameNetShare, samePlace } from '../hypotheses/index.ts';
+import { formatCurrent, formatVoltage } from '../quantity/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
 import { ohmOf } from './injected-ohm.ts';
@@ -28,21 +30,33 @@ export interface MeasuredShort {
   fed: number;
 }
 
-interface Found {
+/** A measurement to ground, by whatever it was taken: ohms, diode mode, a word, a check, or what flowed when it was fed. */
+export interface Found {
   where: string;
   circuit: CircuitId | null;
   ohm: number | null;
   epoch: number;
   isShort: boolean;
+  /** As it was shown, in words. */
+  says: string;
+  /** What the meter showed, in its unit; null for a word or an open line. */
+  value: number | null;
+  unit: 'ohm' | 'V';
   /** Worked out from what flowed when it was fed. */
   isFed?: true;
+}
+
+/** Everything that was measured to ground, in the order of the changes. */
+export function groundFindings(history: History): Found[] {
+  const all = [...foundByReading(history), ...foundByCheck(history), ...foundByInjection(history)];
+  return all.sort((a, b) => a.epoch - b.epoch);
 }
 
 /** Shorts by point, the latest finding of each point decides. */
 export function shortsOf(history: History): MeasuredShort[] {
   const out: MeasuredShort[] = [];
-  const found = [...foundByReading(history), ...foundByCheck(history), ...foundByInjection(history)];
-  for (const one of found.sort((a, b) => a.epoch - b.epoch)) {
+  const found = groundFindings(history);
+  for (const one of found) {
     const known = out.find((s) => isSamePoint(s, one));
     if (known) {
       known.isGone = !one.isShort;
@@ -62,43 +76,45 @@ export function shortsOf(history: History): MeasuredShort[] {
     );
     if (seen && short.hot === null) Object.assign(short, { hot: seen.where, hotCircuit: seen.circuit });
   }
-  for (const short of out) if (!short.isGone && wentWithItsPart(history, short, found)) short.isGone = true;
-  // One fault is one short, seen at many points: where one of them was found free after a change, so are those not measured since.
+  // One fault is one short, seen at many points: where one of them went with a change, so did those not measured since.
   const freed = found.filter((f) => !f.isShort && f.epoch > 0 && out.some((s) => s.isGone && isSamePoint(s, f)));
-  const epoch = Math.max(0, ...freed.map((f) => f.epoch));
+  const left = out.filter((s) => !s.isGone).map((s) => ({ short: s, epoch: leftWithItsPart(history, s, found) }));
+  for (const { short, epoch } of left) if (epoch > 0) short.isGone = true;
+  const epoch = Math.max(0, ...freed.map((f) => f.epoch), ...left.map((x) => x.epoch));
   const isStill = found.some((f) => f.isShort && f.epoch >= epoch);
   if (epoch > 0 && !isStill) for (const short of out) short.isGone = true;
   return out;
 }
 
-function isSamePoint(a: Found | MeasuredShort, b: Found): boolean {
-  if (a.circuit !== null && b.circuit !== null && a.circuit !== b.circuit)
-    return placeName(a.where) === placeName(b.where) && placeName(a.where) !== '';
-  if (a.circuit === 'rail.main' && b.circuit === 'rail.main') return true;
-  return a.circuit === b.circuit && a.circuit !== null
-    ? samePlace(a.where, b.where)
-    : likelySamePlace(a.where, b.where);
+/** Whether two findings are of one place, or, over a change, of one net: a good neighbour makes no short go away. */
+export function isSamePoint(a: Pick<Found, 'where' | 'circuit' | 'epoch'>, b: Found): boolean {
+  if (samePlace(a.where, b.where)) return true;
+  const isOneNet = a.circuit !== null && a.circuit === b.circuit && sameNetShare(a.circuit) === 1;
+  return isOneNet && (a.epoch !== b.epoch || b.isShort);
 }
 
 /**
  * A short left with the part that was taken off or replaced at it, or that warmed when it was fed: nothing that was measured
  * there since finds it again, and something else was found well since then or nothing was measured at all.
+ *
+ * @returns the state of the device since which it is gone; 0 where it is not
  */
-function wentWithItsPart({ value, epochOf, seen }: History, short: MeasuredShort, found: readonly Found[]): boolean {
+function leftWithItsPart({ value, epochOf, seen }: History, short: MeasuredShort, found: readonly Found[]): number {
   const works = [
     ...seen.filter((s) => isHealthy(s) && s.run.setup.assembly !== 'half').map((s) => epochOf(s.run.after)),
     ...value.checks.filter((c) => c.half === null && showsItWorks(c)).map((c) => epochOf(c.after)),
   ];
-  if (works.some((epoch) => epoch > short.epoch)) return true;
+  const since = works.filter((epoch) => epoch > short.epoch);
+  if (since.length > 0) return Math.min(...since);
   const acted = value.actions.findIndex(
     (a, k) =>
       k >= short.epoch &&
       ['remove', 'replace'].includes(a.kind) &&
       (isSamePart(a.target, short.where) || (short.hot !== null && isSamePart(a.target, short.hot))),
   );
-  if (acted < 0) return false;
-  const since = found.filter((f) => f.epoch > acted);
-  return !since.some((f) => f.isShort && (isSamePoint(short, f) || f.circuit === null));
+  if (acted < 0) return 0;
+  const isFound = found.some((f) => f.epoch > acted && f.isShort && (isSamePoint(short, f) || f.circuit === null));
+  return isFound ? 0 : acted + 1;
 }
 
 function circuitAt({ space }: History, where: string, circuit: CircuitId | null): CircuitId | null {
@@ -115,10 +131,13 @@ function foundByReading(history: History): Found[] {
     const sense = senseOf(r, history.value.device.expect, placeBefore(history, r));
     if (sense.of !== 'ground') return [];
     // A processor rail is low by nature: one that reads a fraction of a good one is worth feeding all the same.
-    const isShort = sense.word === 'short' || (sense.word === 'low' && (isCore(r.circuit) || r.mode === 'diode'));
+    // So is what beeps.
+    const isLow = sense.word === 'low' && (isCore(r.circuit) || r.mode === 'diode' || r.says === 'beep');
+    const isShort = sense.word === 'short' || isLow;
     const ohm = r.mode === 'resistance' ? r.value : null;
     const circuit = circuitAt(history, r.where, r.circuit);
-    return [{ where: r.where, circuit, ohm, epoch: history.epochOf(r.after), isShort }];
+    const shown = { says: sayMeasured(r), value: r.value, unit: r.unit };
+    return [{ where: r.where, circuit, ohm, epoch: history.epochOf(r.after), isShort, ...shown }];
   });
 }
 
@@ -131,6 +150,9 @@ function foundByCheck({ value, epochOf }: History): Found[] {
       ohm: null,
       epoch: epochOf(check.after),
       isShort: check.outcome !== 'normal',
+      says: check.outcome === 'normal' ? 'no short' : (check.outcome ?? ''),
+      value: null,
+      unit: 'ohm',
     }));
 }
 
@@ -139,11 +161,14 @@ function foundByInjection(history: History): Found[] {
     const ohm = ohmOf(i);
     const circuit = circuitAt(history, i.rail, i.circuit);
     if (ohm === null || isCore(circuit)) return [];
-    return [
-      { where: i.rail, circuit, ohm, epoch: history.epochOf(i.after), isShort: ohm < readings.partialOhm, isFed: true },
-    ];
+    const shown = { says: sayFed(i), value: ohm, unit: 'ohm' as const };
+    const epoch = history.epochOf(i.after);
+    return [{ where: i.rail, circuit, ohm, epoch, isShort: ohm < readings.partialOhm, isFed: true, ...shown }];
   });
 }
+
+/** What flowed when a rail was fed. */
+const sayFed = ({ setV, amps }: Injection): string => `${formatCurrent(amps)} at ${formatVoltage(setV)}`;
 
 /** How often a short was fed, and what warmed then. */
 function fedAt(history: History, one: Found): Pick<MeasuredShort, 'hot' | 'hotCircuit' | 'fed'> {

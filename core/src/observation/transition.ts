@@ -12,14 +12,9 @@ import { faultStates, stateIndex, type FaultState } from './question.ts';
 
 type Row = Partial<Record<FaultState, number>>;
 
-/** A donor part, a reworked joint or another suffix makes the result weaker. */
-export function isConfounded(action: Action): boolean {
-  return (
-    action.confounders.length > 0 ||
-    /\b(donor|used|rework(ed)?|variant|suffix|salvaged?|second[- ]hand|scrap(ped)?|provisional)\b/i.test(
-      `${action.note} ${action.target}`,
-    )
-  );
+/** A part from a donor, a reworked joint or another suffix, as somebody said, makes the result weaker; a whole good unit does not. */
+export function isConfounded({ confounders, with: origin, unit }: Action): boolean {
+  return confounders.length > 0 || (origin === 'good' && unit === null);
 }
 
 /** Words for a whole board that came in place of another. */
@@ -28,7 +23,7 @@ const outsideUnit = /\b(?:brick|adapter|power supply|charging cable|cable)\b/i;
 
 /** The whole unit that was swapped, as it was said or as its words have it; null for a part. */
 export function swappedUnit({ kind, unit, circuit, target }: Action): SwappedUnit | null {
-  if (unit !== null || kind !== 'replace' || circuit !== null) return unit;
+  if (unit !== null || (kind !== 'replace' && kind !== 'trial') || circuit !== null) return unit;
   if (wholeBoard.test(target) && !/\b(side|sub|daughter|button|charging|socket|stick|bridge)\b/i.test(target))
     return 'board';
   return outsideUnit.test(target) && suggestedCircuits(target).size === 0 ? 'charger' : null;
@@ -42,7 +37,7 @@ function circuitsOfChange(action: Action): (circuit: CircuitId) => number {
   if (action.circuit !== null) return (circuit) => (circuit === action.circuit ? 1 : 0);
   const unit = swappedUnit(action);
   if (unit !== null) {
-    const on = rules.units[unit] as Partial<Record<string, number>>;
+    const on = (rules.units as Record<SwappedUnit, Partial<Record<string, number>>>)[unit];
     return (circuit) => on[circuit] ?? on.default ?? 0;
   }
   const said = suggestedCircuits(action.target);
@@ -161,6 +156,7 @@ const splitWords =
 
 /** Boards that were taken apart: that is no repair, and what each half does alone says where the fault is. */
 export function isSplit({ kind, circuit, target }: Pick<Action, 'kind' | 'circuit' | 'target'>): boolean {
+  if (kind === 'split') return true;
   if (!['disconnect', 'isolate', 'remove'].includes(kind)) return false;
   return circuit === 'joint.stack' || (circuit === null && splitWords.test(target));
 }
@@ -205,7 +201,8 @@ export function transitionOf(history: Pick<History, 'space' | 'value'>, action: 
   const [hit, miss] = [row(kind.hit), row(kind.miss)];
   // What worked because a part was away fails again when it is put back.
   const undone = history.value.actions.find((a) => a.id === action.undoes);
-  const cause = undone && takesAway.includes(undone.kind) ? reachOf(history, undone).direct : null;
+  const isSwapped = undone?.kind === 'replace' || undone?.kind === 'trial';
+  const cause = undone && (isSwapped || takesAway.includes(undone.kind)) ? reachOf(history, undone).direct : null;
   const [well, failsAgain] = [row(rules.whileWell), row(rules.putBack)];
   const gone = row(rules.fedIsGone);
   return (h) => {

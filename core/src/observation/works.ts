@@ -1,24 +1,31 @@
-import { patternTypes } from '../catalogue/index.ts';
-import type { Check } from '../case/index.ts';
-import type { History } from './kind.ts';
+import { checkTypes, isCheck, namedChecks, patternTypes } from '../catalogue/index.ts';
+import type { Check, Proof, SwappedUnit } from '../case/index.ts';
 import { topPattern } from '../shape/index.ts';
-import { isHealthy, type SeenRun } from './observed-run.ts';
+import type { History } from './kind.ts';
+import { isHealthy, isOfHalf, type SeenRun } from './observed-run.ts';
 import { partStates } from './part-states.ts';
 import rules from './works.json';
+
+type Looked = Pick<Check, 'id' | 'outcome' | 'half' | 'unplugged'>;
+
+const shownBy = ({ id, outcome }: Pick<Check, 'id' | 'outcome'>) =>
+  isCheck(id) && outcome !== null ? checkTypes[id].shows : undefined;
 
 /**
  * Whether a check shows what a device that does not work cannot show: a picture, a charge, a computer that sees it.
  *
  * @param check with its outcome
  */
-export function showsItWorks({
-  id,
-  outcome,
-  half,
-  unplugged,
-}: Pick<Check, 'id' | 'outcome' | 'half' | 'unplugged'>): boolean {
-  const words = (rules.shows as Partial<Record<string, string[]>>)[id];
-  return half === null && unplugged.length === 0 && outcome !== null && (words?.includes(outcome) ?? false);
+export function showsItWorks(check: Looked): boolean {
+  const { outcome, half, unplugged } = check;
+  return (
+    half === null && unplugged.length === 0 && outcome !== null && Object.hasOwn(shownBy(check)?.works ?? {}, outcome)
+  );
+}
+
+/** Whether a check shows that the device does not work. A logo shows neither: it is on the way to a picture. */
+export function showsItFails(check: Looked): boolean {
+  return check.half === null && check.outcome !== null && (shownBy(check)?.fails.includes(check.outcome) ?? false);
 }
 
 /** The same of one half alone: it lives, and that is no cure of the whole. */
@@ -37,32 +44,125 @@ export function runShowsLife({ run, patterns }: Pick<SeenRun, 'run' | 'patterns'
 
 type Standing = Pick<History, 'value' | 'seen' | 'epochOf'>;
 
+/** Something that was seen of a device that was switched on. */
+export interface Sign {
+  /** State of the device: 0 before any change, then the number of the change. */
+  epoch: number;
+  works: boolean;
+  /** What was seen, as the end of a sentence: "it shows a picture". */
+  says: string;
+  /** It is what was complained of: a charge where it did not charge. */
+  isOfComplaint: boolean;
+  /** The good thing that was in place of the device's own; null where there was none. */
+  other: SwappedUnit | null;
+  /** Id of the run that shows it; null for what was looked at. */
+  run: string | null;
+}
+
+/** Where nobody said when: what was looked at says more than a level, a level more than a press, and a proof more than a look. */
+const ranks = { press: 0, run: 1, check: 2, proof: 3 };
+
 /**
- * Whether the device was seen to work in its present state, in what is complained of: "it works" is never said of one that was
- * only mended.
+ * Everything that shows whether the device works or fails, in the order in which it was seen. Rests, logos and what one half does
+ * show neither; nor does what is looked over without power.
  */
-export function wasSeenWorking({ value, seen, epochOf }: Standing): boolean {
-  const now = value.actions.length;
+export function signsOf({ value, seen, epochOf }: Standing): Sign[] {
   const asksCharge = value.complaintKind !== null && rules.asksCharge.includes(value.complaintKind);
-  const runs = seen.filter((s) => epochOf(s.run.after) === now && runShowsLife(s));
-  const checks = value.checks.filter((c) => epochOf(c.after) === now && showsItWorks(c));
-  if (value.proofs.some((p) => epochOf(p.after) === now && p.result === 'pass')) return true;
-  if (!asksCharge) return runs.length > 0 || checks.length > 0;
-  const { checks: words, patterns } = rules.showsCharge;
-  return (
-    runs.some((s) => patterns.includes(topPattern(s.patterns))) ||
-    checks.some((c) => (words as Partial<Record<string, string[]>>)[c.id]?.includes(c.outcome ?? '') ?? false)
+  const found: (Sign & { at: string | undefined; rank: number })[] = [];
+  for (const one of seen) {
+    const works = runShowsLife(one);
+    if (isOfHalf(one) || (!works && isHealthy(one))) continue;
+    const pattern = patternTypes[topPattern(one.patterns)];
+    const charges = rules.showsCharge.includes(topPattern(one.patterns));
+    found.push({
+      epoch: epochOf(one.run.after),
+      works,
+      says: charges ? 'it charges' : works ? 'it starts normally' : `“${pattern.name}”`,
+      isOfComplaint: !works || !asksCharge || charges,
+      other: otherIn(one.run.setup),
+      run: one.run.id,
+      at: one.run.at,
+      rank: ranks.run,
+    });
+  }
+  for (const check of value.checks) {
+    const works = showsItWorks(check);
+    if (!works && !showsItFails(check)) continue;
+    const says = shownBy(check)?.works[check.outcome ?? ''] ?? sayFailed(check);
+    found.push({
+      epoch: epochOf(check.after),
+      works,
+      says,
+      isOfComplaint: !works || !asksCharge || check.id === namedChecks.charges,
+      other: otherIn(check.setup ?? {}) ?? otherBy(check),
+      run: null,
+      at: check.at,
+      rank: check.id === namedChecks.press ? ranks.press : ranks.check,
+    });
+  }
+  for (const proof of value.proofs) {
+    const isWithout = [proof.protocol, `${proof.protocol}/${proof.step}`].some((id) => rules.withoutPower.includes(id));
+    if (proof.result === 'not-done' || isWithout) continue;
+    found.push({
+      epoch: epochOf(proof.after),
+      works: proof.result === 'pass',
+      says: proof.result === 'pass' ? 'it passed a check after the repair' : sayProofFailed(proof),
+      isOfComplaint: true,
+      other: null,
+      run: proof.run,
+      at: proof.at,
+      rank: ranks.proof,
+    });
+  }
+  return found.sort(
+    (a, b) =>
+      a.epoch - b.epoch ||
+      (a.at !== undefined && b.at !== undefined ? Date.parse(a.at) - Date.parse(b.at) : a.rank - b.rank),
   );
 }
 
-/**
- * Whether the device was switched on since the last change: a run of it, or a check that only a device with power can answer.
- * What a meter says of a board without power is no trial.
- */
-export function wasTried({ value, seen, epochOf }: Standing): boolean {
-  const now = value.actions.length;
-  const isNow = ({ after }: { after: string | null }): boolean => epochOf(after) === now;
-  return seen.some((s) => isNow(s.run)) || value.checks.some((c) => c.id in rules.shows && isNow(c));
+const sayFailed = ({ id, outcome }: Pick<Check, 'id' | 'outcome'>): string =>
+  `${isCheck(id) ? checkTypes[id].name.toLowerCase() : id}: ${(outcome ?? '').replaceAll('-', ' ')}`;
+const sayProofFailed = ({ reason }: Proof): string => reason || 'a check after the repair failed';
+
+/** The good thing that a check puts in place of the device's own. */
+function otherBy({ id }: Pick<Check, 'id'>): SwappedUnit | null {
+  const part = isCheck(id) ? checkTypes[id].compares?.part : undefined;
+  return part === 'display' || part === 'charger' ? part : null;
+}
+
+/** The good thing that stands in a setup in place of the device's own. */
+function otherIn(setup: NonNullable<Check['setup']>): SwappedUnit | null {
+  if (setup.board === 'known-good') return 'board';
+  if (setup.battery === 'known-good') return 'pack';
+  if (setup.display === 'known-good') return 'display';
+  return setup.charger === 'known-good' ? 'charger' : null;
+}
+
+/** What was seen of the device as it is now, as far as it says whether it works. */
+export interface SeenNow {
+  /** The last sign that counts: with the device's own things where there is one, else with a good thing in its place. */
+  last: Sign | null;
+  /** It works, in what is complained of as far as that was tried. */
+  works: boolean;
+}
+
+/** What was seen since the last change. What it does with its own things says more than what it does with a good one. */
+export function seenNow(history: Standing): SeenNow {
+  const now = history.value.actions.length;
+  const signs = signsOf(history).filter((s) => s.epoch === now);
+  const own = signs.filter((s) => s.other === null);
+  const well = signs.findLast((s) => s.works && s.other !== null) ?? null;
+  const last = own.at(-1) ?? null;
+  // A good charger that works says what was wrong with the device's own, whichever was tried last.
+  if (well && last && !last.works) return { last: well, works: true };
+  return { last: last ?? signs.at(-1) ?? null, works: (last ?? signs.at(-1))?.works ?? false };
+}
+
+/** Whether the device was seen to work in its present state, in what is complained of. */
+export function wasSeenWorking(history: Standing): boolean {
+  const now = history.value.actions.length;
+  return seenNow(history).works && signsOf(history).some((s) => s.epoch === now && s.works && s.isOfComplaint);
 }
 
 /**

@@ -155,7 +155,7 @@ export function twinSetupOf(twin: DeviceTwin, run: Run, shape: Shape): TwinSetup
     battery:
       run.feed !== 'battery' &&
       setup.assembly !== 'board-alone' &&
-      (setup.battery === null || setup.battery === 'connected'),
+      (setup.battery === null || setup.battery === 'connected' || setup.battery === 'known-good'),
     batteryV: setup.batteryV,
     display: setup.display !== 'disconnected',
     boardAlone: setup.assembly === 'board-alone',

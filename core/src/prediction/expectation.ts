@@ -96,6 +96,9 @@ const questions: Record<string, RunContext['question']> = {
   drain: 'drain',
 };
 
+/** Whether a pack is in, whosever it is. */
+const packIn = ({ battery }: Run['setup']): RunContext['battery'] => (battery === 'known-good' ? 'connected' : battery);
+
 /** Everything the pattern depends on beside the trace. */
 export function contextFor(value: Pick<Case, 'device' | 'complaintKind'>, run: Run): RunContext {
   const figures = figuresOf(value.device);
@@ -103,7 +106,7 @@ export function contextFor(value: Pick<Case, 'device' | 'complaintKind'>, run: R
   return {
     feed: run.feed,
     quantity: run.quantity,
-    battery: run.setup.battery ?? (figures.battery ? null : 'absent'),
+    battery: packIn(run.setup) ?? (figures.battery ? null : 'absent'),
     batteryV: run.setup.batteryV,
     fullV: cells * setups.fullCellV,
     emptyV: cells * setups.emptyCellV,

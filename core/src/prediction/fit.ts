@@ -57,7 +57,12 @@ function termsOf(seen: Features, predicted: Features, closeness: Closeness, time
     out.push({ name, seen: a, predicted: b, distance, weight });
   };
   const time = (name: TermName, a: number | null | undefined, b: number | null | undefined, weight: number): void => {
-    if (a == null || b == null || !timed) return;
+    if (!timed || (a == null && b == null)) return;
+    // A rise that was seen and is not predicted, or the other way round, is as far off as what nothing stands for.
+    if (a == null || b == null) {
+      out.push({ name, seen: a ?? 0, predicted: b ?? 0, distance: settings.unmodelledAt, weight });
+      return;
+    }
     const floor = settings.delayFloorS + seen.intervalS;
     const ratio = (Math.max(0, a) + floor) / (Math.max(0, b) + floor);
     out.push({ name, seen: a, predicted: b, distance: Math.log(ratio) / settings.timeAllowance[closeness], weight });

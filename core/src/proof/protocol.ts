@@ -56,9 +56,6 @@ export interface ProtocolDefinition {
 /** Every protocol there is, in the order in which it is worked through. */
 export const protocols = table.protocols as ProtocolDefinition[];
 
-/** Probability of `works` from which the question is whether it is well, not what it is. */
-export const worksFrom = table.worksFrom;
-
 /** A function that a user of the device has, to be tried; some are checks of the guide at the same time. */
 export interface DeviceFunction {
   id: string;

@@ -106,13 +106,27 @@ function atPort(s: Sight): AtPort {
   };
 }
 
+/** What a raised contract may show, where nobody read the current. */
+const atRaisedContract = [
+  'dark-hold',
+  'standby-hold',
+  'partial-hold',
+  'charge-limited',
+  'charge-normal',
+  'normal-start',
+] as const;
+
 /** USB-C: what the contract and the draw at it say. */
 export function usbPatterns(s: Sight): Scores {
   const { f, context } = s;
   const port = atPort(s);
   // The voltage alone was read: the contract was raised or it was not, and what flows is not known.
   if (f.whole.levelA === null && f.voltage.absentShare < windows.bus.absentSomeFrom)
-    return { 'unraised-dark': 0.5 * port.unraised, 'unraised-low': 0.5 * port.unraised };
+    return {
+      'unraised-dark': 0.5 * port.unraised,
+      'unraised-low': 0.5 * port.unraised,
+      ...Object.fromEntries(atRaisedContract.map((id) => [id, port.raised / atRaisedContract.length])),
+    };
   const { bus, unraised, dead, hold, dark, low, lives, charging, plain } = port;
   const scores: Scores = {};
   scores['unraised-dark'] = unraised * dark * dead * hold;

@@ -9,6 +9,7 @@ import {
   repeatScore,
   minPulseW,
   startUpProgress,
+  movementScore,
   normalStart,
 } from './phase-scores.ts';
 
@@ -47,8 +48,10 @@ export function startPatterns(s: Sight): Scores {
   if (context.feed !== 'usb-c') scores['limit-at-once'] = limited;
 
   const lives = after ? normalStart(after, e, s.width) : 0;
-  const rests = restingPatterns(s, draws, lives);
-  Object.assign(scores, rests);
+  // Nobody marked the press: what moves within the windows of a healthy device is a start, and no draw before one.
+  const unmarked = after ? 0 : unmarkedStart(s);
+  Object.assign(scores, restingPatterns(s, draws * (1 - weight.nearly * unmarked), lives));
+  if (unmarked > 0) scores['normal-start'] = unmarked;
   const period = before.pulses?.periodS ?? after?.pulses?.periodS ?? null;
   const short = membershipBelow(period, windows.shortPeriodS, windows.periodWidth);
   if (beforePulses > 0) {
@@ -64,6 +67,21 @@ export function startPatterns(s: Sight): Scores {
     (1 - beforePulses) *
     (1 - weight.nearly * f.smoothShare);
   return scores;
+}
+
+/** A draw without a press that goes up and down as a device does which is working, at the height where healthy ones work. */
+function unmarkedStart({ f, context }: Sight): number {
+  const { whole } = f;
+  const e = context.expectation;
+  if (context.deviceState === 'running' || context.deviceState === 'asleep' || context.question === 'drain') return 0;
+  return (
+    movementScore(whole) *
+    membershipAbove(whole.peakW, e.settledFromW, softness.medium) *
+    membershipBelow(whole.peakW, e.startToW, softness.medium) *
+    membershipAbove(whole.tailW, e.settledFromW, softness.medium) *
+    membershipBelow(whole.tailW, e.settledToW, softness.medium) *
+    (1 - whole.limitShare)
+  );
 }
 
 /** It started, was left to itself or put to sleep, and stays well above what it should draw then: that was the question. */

@@ -129,14 +129,26 @@ function atLimit(p: Piece, c: Channels, trace: Trace): boolean {
   const middle = (c.t[p.from] + c.t[p.to - 1]) / 2;
   if (trace.limitSpans.some((span) => middle >= span.t0 && middle <= span.t1)) return true;
   const { limitA, setV, feed } = trace;
-  const slack = limitA === null ? 0 : Math.max((1 - settings.limitShare) * limitA, trace.instrument.resolutionA ?? 0);
+  // What a person reads off a display is the limit to the digit, or it is another number.
+  const blur = isMeasuredV(trace) ? (1 - settings.limitShare) * (limitA ?? 0) : 0;
+  const slack = limitA === null ? 0 : Math.max(blur, trace.instrument.resolutionA ?? 0);
   const atStated = limitA !== null && p.mean >= limitA - slack;
   // Below what any device runs on a supply is in its limit, whatever was said of it.
   const minV = setV !== null ? settings.saggedTo * setV : feed === 'battery' ? settings.noDeviceRunsUnderV : 0;
   const sagged = p.meanV !== null && feed !== 'usb-c' && p.meanV < minV && p.meanV > 0;
-  if (atStated) return true;
+  // At its limit a supply lets go of its voltage: a draw that happens to lie near the limit with the voltage held is no limit.
+  const holds =
+    setV !== null &&
+    p.meanV !== null &&
+    feed !== 'usb-c' &&
+    isMeasuredV(trace) &&
+    p.meanV > settings.heldAtLimit * setV;
+  if (atStated) return !holds;
   return limitA === null && sagged && p.mean > settings.saggedFromA;
 }
+
+/** Typed lines say what a supply was set to, and not what it gave. */
+const isMeasuredV = ({ instrument }: Trace): boolean => instrument.kind !== 'eye';
 
 function withGaps(pieces: Piece[], c: Channels, trace: Trace): Segment[] {
   const { t } = trace;

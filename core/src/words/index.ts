@@ -32,7 +32,6 @@ export {
   type MarkerEvent,
 } from '../trace/index.ts';
 export { usualFunctions } from '../proof/functions.ts';
-export { worksFrom } from '../proof/protocol.ts';
 export { sayOutcome } from '../observation/say-outcome.ts';
 export { formatMoney } from '../workbench/money.ts';
 export { sayMinutes } from '../workbench/say-minutes.ts';

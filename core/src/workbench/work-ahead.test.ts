@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { circuitIds } from '../catalogue/index.ts';
+import { circuitIds, type DeviceStateId } from '../catalogue/index.ts';
 import { repairMinutes, usualShop } from '../decide/index.ts';
 import { workAhead, type JobInHand } from './work-ahead.ts';
 import settings from './work.json';
@@ -17,14 +17,15 @@ const suggestion = (over: object): Assessed['next'][number] =>
   }) as Assessed['next'][number];
 const assessment = (over: Partial<Assessed> = {}): Assessed => ({
   circuits: [{ id: 'display', p: 1 }] as Assessed['circuits'],
-  now: [],
   proof: null,
   outlook: { minutes: 10, decided: 1 },
   next: [suggestion({})],
   ...over,
 });
-const concluded = (state: string): Pick<Assessed, 'conclusion'> =>
-  ({ conclusion: { state } }) as Pick<Assessed, 'conclusion'>;
+const said = (id: DeviceStateId): Pick<Assessed, 'state'> => ({
+  state: { id, sentence: '', at: null, before: null, now: null, unit: null },
+});
+const stopped = { conclusion: { stop: { why: '', first: true } } } as Pick<Assessed, 'conclusion'>;
 const job = (over: Partial<JobInHand> = {}): JobInHand => ({
   deviceClass: 'phone',
   fee: 100,
@@ -81,7 +82,7 @@ test('nothing recorded yet: a first run on what the feed needs', () => {
 
 test('the engine says stop: the customer is told, and nothing else is planned', () => {
   const stop = workAhead(
-    job({ assessment: assessment({ next: [suggestion({ kind: 'stop', minutes: 0 })], ...concluded('stop') }) }),
+    job({ assessment: assessment({ next: [suggestion({ kind: 'stop', minutes: 0 })], ...stopped }) }),
     usualShop,
   );
   expect(stop).toMatchObject({ isVain: true, success: 0 });
@@ -109,7 +110,7 @@ test('it works: proofs, and no more tests', () => {
     ],
   } as unknown as Assessed['proof'];
   const next = [suggestion({ kind: 'verify', name: 'Charge in every port', minutes: 10, depth: 0 })];
-  const well = workAhead(job({ assessment: assessment({ proof, next, ...concluded('works') }) }), usualShop);
+  const well = workAhead(job({ assessment: assessment({ proof, next, ...said('works-seen') }) }), usualShop);
   expect(well.stretches.map((s) => [s.work, s.minutes])).toEqual([
     ['proof', 10],
     ['proof', 20],

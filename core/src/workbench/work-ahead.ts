@@ -22,6 +22,7 @@ import {
 } from '../decide/index.ts';
 import type { Assessment } from '../diagnosis/index.ts';
 import { baseRates } from '../hypotheses/index.ts';
+import { isWorking } from '../proof/index.ts';
 import type { Stretch } from './schedule/index.ts';
 import { usualWait } from './waits.ts';
 import { dataPath, worthOf } from './worth.ts';
@@ -45,7 +46,7 @@ export interface JobInHand {
   /** How a first run would be made. */
   feed: Feed;
   /** Null before anything was entered. */
-  assessment: Pick<Assessment, 'circuits' | 'now' | 'next' | 'outlook' | 'proof' | 'conclusion'> | null;
+  assessment: Pick<Assessment, 'circuits' | 'state' | 'next' | 'outlook' | 'proof' | 'conclusion'> | null;
 }
 
 /** A stretch of work with what it is called. */
@@ -95,9 +96,9 @@ export function workAhead(job: JobInHand, shop: ShopPolicy, usual: (kind: WaitKi
   if (job.dataOnly) return dataWork(circuits, shop);
   const fee = (job.fee ?? feeOf(shop, job.deviceClass)) + (job.dataWanted ? shop.dataFee : 0);
   if (!assessment || job.seen === 0) return unseen(job, shop, { circuits, fee, usual });
-  const state = assessment.conclusion?.state ?? 'open';
-  if (assessment.proof && (state === 'works' || state === 'recovered')) return proving(assessment, fee, usual);
-  if (state === 'stop') return declining();
+  const { state, conclusion, proof } = assessment;
+  if (proof && state && isWorking(state)) return proving(assessment, fee, usual);
+  if (conclusion?.stop?.first) return declining();
   return testing(job, shop, { circuits, fee, usual });
 }
 

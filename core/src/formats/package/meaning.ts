@@ -30,12 +30,19 @@ export function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
       error,
     );
   const actions = new Map(value.actions.map((a, k) => [a.id, k]));
-  const follows = (after: string | null, place: string): void => {
-    if (after !== null && !actions.has(after))
+  const follows = ({ after }: { after: string | null }, place: string): void => {
+    const k = after === null ? undefined : actions.get(after);
+    if (after !== null && k === undefined)
       error(`${place}.after`, `"${clipText(after)}" is not an action; expected the id of one of the actions`);
+    const action = k === undefined ? undefined : value.actions[k];
+    if (action?.planned ?? action?.void)
+      reports.warning(
+        `${place}.after`,
+        `"${clipText(action?.id ?? '')}" ${action?.planned ? 'is only planned' : 'is void'}; it counts after the change before that one`,
+      );
   };
   for (const list of ['runs', 'checks', 'readings', 'injections', 'proofs'] as const)
-    value[list].forEach((item, k) => follows(item.after, `${list}[${k}]`));
+    value[list].forEach((item, k) => follows(item, `${list}[${k}]`));
   value.runs.forEach((run, k) => checkRun(run, `runs[${k}]`, value, reports));
   value.actions.forEach((_, k) => checkAction(value, k, actions, reports));
   const halves = new Set(value.runs.flatMap((r) => (r.setup.half === null ? [] : [r.setup.half])));
@@ -49,15 +56,37 @@ export function checkMeaning(value: Case, top: Raw, findings: Finding[]): void {
   });
   value.readings.forEach((reading, k) => checkReading(reading, items(top.readings)[k], `readings[${k}]`, reports));
   value.proofs.forEach((proof, k) => checkProof(proof, `proofs[${k}]`, value, reports));
-  checkPlaces(value, reports);
+  checkPlaces(value, top, reports);
+  checkTimes(value, reports);
+}
+
+/** A time that lies before the change that its entry follows. */
+function checkTimes(value: Case, { warning }: Reports): void {
+  const doneAt = new Map(value.actions.flatMap((a) => (a.at === undefined ? [] : [[a.id, a.at]])));
+  for (const list of ['runs', 'checks', 'readings', 'injections', 'proofs'] as const)
+    value[list].forEach(({ at, after }, k) => {
+      const change = after === null ? undefined : doneAt.get(after);
+      if (at !== undefined && change !== undefined && Date.parse(at) < Date.parse(change))
+        warning(
+          `${list}[${k}].at`,
+          `${at} is before "${clipText(after ?? '')}" (${change}), which it follows; the order of the lists is used`,
+        );
+    });
 }
 
 /** A place that was given two circuits: the later one holds. */
-function checkPlaces({ places }: Case, { warning }: Reports): void {
+function checkPlaces({ places }: Case, top: Raw, { error, warning }: Reports): void {
+  items(top.places).forEach(({ where, circuit, net, same }, k) => {
+    if (typeof where !== 'string' && circuit != null)
+      error(`places[${k}].where`, 'is missing; expected the name of the place');
+    else if (circuit == null && net == null && same == null)
+      error(`places[${k}]`, 'says nothing of the place; expected "circuit", "net" or "same"');
+  });
   const named = new Map<string, string>();
   places.forEach(({ where, circuit }, k) => {
     const key = where.trim().replace(/\s+/g, ' ').toLowerCase();
     const before = named.get(key);
+    if (circuit === null) return;
     if (before !== undefined && before !== circuit)
       warning(`places[${k}]`, `"${clipText(where)}" was ${before} before; the later name is used`);
     named.set(key, circuit);
@@ -82,13 +111,25 @@ function checkRun(run: Run, place: string, { actions }: Case, { error, warning }
   if (contradiction) warning(place, contradiction);
 }
 
+/** Changes that put a whole unit in, out or apart, and those that put in something good or the device's own. */
+const hasUnit = new Set(['replace', 'trial', 'remove', 'refit', 'disconnect', 'reconnect', 'plug', 'split', 'join']);
+const hasOrigin = new Set(['replace', 'trial', 'refit', 'plug', 'reconnect', 'join']);
+
 function checkAction(value: Case, k: number, places: ReadonlyMap<string, number>, { error, warning }: Reports): void {
   const action = value.actions[k];
   if (action.runBefore !== null && !value.runs.some((r) => r.id === action.runBefore)) {
     warning(`actions[${k}].runBefore`, `"${clipText(action.runBefore)}" is not a run; saved but not used`);
   }
-  if (action.unit !== null && action.kind !== 'replace')
-    error(`actions[${k}].unit`, `a whole unit is swapped by "replace"; "${action.kind}" has no unit`);
+  if (action.unit !== null && !hasUnit.has(action.kind))
+    error(
+      `actions[${k}].unit`,
+      `"${action.kind}" does not put a whole unit in or out; expected one of ${[...hasUnit].join(', ')}`,
+    );
+  if (action.with !== null && !hasOrigin.has(action.kind))
+    warning(
+      `actions[${k}].with`,
+      `"${action.kind}" puts nothing in; expected with ${[...hasOrigin].join(', ')}. Saved but not used`,
+    );
   if (action.undoes === null) return;
   const undone = places.get(action.undoes);
   const place = `actions[${k}].undoes`;

@@ -20,7 +20,7 @@ import {
 import { unknownInstrument } from '../../trace/index.ts';
 import { clipText } from '../../quantity/index.ts';
 import type { Finding } from './finding.ts';
-import { caseSchema, knownKeys, markerProblem } from './schema.ts';
+import { caseSchema, knownKeys, markerProblem, thingWords } from './schema.ts';
 import { checkMeaning } from './meaning.ts';
 import { items, type Raw, type Report } from './raw.ts';
 import { schemaHolds } from '../rules.ts';
@@ -114,14 +114,14 @@ function toCase(top: Raw): Case {
     complaintKind: (top.complaintKind as Case['complaintKind']) ?? null,
     intake: over(emptyIntake, top.intake, knownKeys.intake),
     runs: items(top.runs).map(toRun),
-    checks: items(top.checks).map((c) => over<Check>({ ...plainCheck, id: '', outcome: null }, c, knownKeys.check)),
+    checks: items(top.checks).map(toCheck),
     readings: items(top.readings).map(toReading),
     injections: items(top.injections).map((i) =>
       over<Injection>({ ...plainInjection, id: '', rail: '', setV: 1 }, i, knownKeys.injection),
     ),
     actions: items(top.actions).map((a): Action => {
-      const { extra, ...known } = over<Action>({ ...plainAction, id: '', kind: 'other' }, a, knownKeys.action);
-      return { ...known, ...readNotes(extra) };
+      const { extra, planned, ...known } = over<Action>({ ...plainAction, id: '', kind: 'other' }, a, knownKeys.action);
+      return { ...known, ...(planned ? { planned } : {}), ...readNotes(extra) };
     }),
     proofs: items(top.proofs).map((p) =>
       over<Proof>(
@@ -130,7 +130,7 @@ function toCase(top: Raw): Case {
         knownKeys.proof,
       ),
     ),
-    places: items(top.places).map(({ where, circuit }) => ({ where, circuit }) as PlaceName),
+    places: items(top.places).flatMap(toPlaces),
     outcome:
       top.outcome == null
         ? null
@@ -144,10 +144,10 @@ function toRun(raw: Raw): Run {
     ...over<Omit<Run, 'instrument' | 'setup' | 'markers'>>(
       { id: '', file: null, typed: null, feed: 'battery', quantity: 'current', contract: null, after: null },
       raw,
-      ['id', 'file', 'typed', 'feed', 'quantity', 'after'],
+      ['id', 'file', 'typed', 'feed', 'quantity', 'after', 'at', 'void'],
     ),
     instrument: over(unknownInstrument, raw.instrument, knownKeys.instrument),
-    setup: over({ ...unknownSetup, unplugged: [] }, raw.setup, knownKeys.setup),
+    setup: over({ ...unknownSetup, unplugged: [] }, asSetup(raw.setup), knownKeys.setup),
     contract:
       raw.contract == null
         ? null
@@ -158,6 +158,37 @@ function toRun(raw: Raw): Run {
     })),
     extra: extraOf(raw, knownKeys.run).extra,
   };
+}
+
+/** A setup in which the words of a bench for whose thing is in the device stand as a setup has them. */
+function asSetup(raw: unknown): Raw {
+  const setup = { ...((raw ?? {}) as Raw) };
+  for (const [slot, words] of Object.entries(thingWords)) {
+    const said = setup[slot];
+    if (typeof said === 'string' && Object.hasOwn(words, said)) setup[slot] = words[said as keyof typeof words];
+  }
+  return setup;
+}
+
+function toCheck(raw: Raw): Check {
+  const { setup: given, ...check } = over<Check>({ ...plainCheck, id: '', outcome: null }, raw, knownKeys.check);
+  if (given === undefined) return check;
+  const { half, ...setup } = asSetup(given) as NonNullable<Check['setup']> & { half?: string | null };
+  return { ...check, half: check.half ?? half ?? null, ...(Object.keys(setup).length > 0 ? { setup } : {}) };
+}
+
+/** One place with its names; an entry that only says which names are one place gives one of each list of them. */
+function toPlaces({ where, circuit, net, same }: Raw): PlaceName[] {
+  const said = (same ?? []) as (string | string[])[];
+  const rest = { circuit: (circuit ?? null) as PlaceName['circuit'], ...(typeof net === 'number' ? { net } : {}) };
+  const flat = said.filter((x): x is string => typeof x === 'string');
+  const lists = said.filter((x): x is string[] => Array.isArray(x));
+  const own = typeof where === 'string' && where !== '' ? [where, ...flat] : flat;
+  return [own, ...lists].flatMap(([first, ...others], k) =>
+    first === undefined
+      ? []
+      : [{ where: first, ...(k === 0 ? rest : { circuit: null }), ...(others.length > 0 ? { same: others } : {}) }],
+  );
 }
 
 function toReading(raw: Raw): Reading {

@@ -3,11 +3,13 @@ import { actionKinds, circuitIds, complaintKinds, deviceClasses, outcomeGrades }
 import {
   assemblies,
   batteryStates,
+  boards,
   chargers,
   contractKinds,
   deviceStates,
   displayStates,
   heatOutcomes,
+  origins,
   proofResults,
   railStates,
   readingBounds,
@@ -18,6 +20,33 @@ import {
 import { above0, expected, flag, from0, gain, id, list, needed, number, oneOf, part, text } from '../rules.ts';
 import { feeds } from '../../catalogue/index.ts';
 import { instrumentKinds, markerEvents, quantities } from '../../trace/index.ts';
+
+const isoTime = /^\d{4}-\d{2}-\d{2}([T ]\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:?\d{2})?)?$/;
+
+/** What every entry may bear: when it was done, and that it counts for nothing. */
+const entered = {
+  at: text().test(
+    'iso-time',
+    'is not a time; expected an ISO time such as 2026-11-30T14:20:00Z',
+    (x) => x == null || (isoTime.test(x) && !Number.isNaN(Date.parse(x))),
+  ),
+  void: part({ why: text() }),
+};
+
+/** Whose thing is in the device, in the words of a bench, with what a setup calls it. */
+export const thingWords = {
+  battery: { own: 'connected', good: 'known-good', none: 'absent' },
+  display: { own: 'connected', good: 'known-good', none: 'disconnected' },
+  charger: { own: 'own', good: 'known-good' },
+  board: { own: 'own', good: 'known-good' },
+} as const;
+
+const things = {
+  battery: oneOf([...batteryStates, 'own', 'good', 'none']),
+  display: oneOf([...displayStates, 'own', 'good', 'none']),
+  charger: oneOf([...chargers, 'good']),
+  board: oneOf([...boards, 'good']),
+};
 
 const expect = {
   quiescentA: from0('current'),
@@ -53,14 +82,12 @@ const setup = {
     .min(0, 'expected a port number from 0')
     .max(99, 'expected a port number up to 99'),
   flipped: flag(),
-  battery: oneOf(batteryStates),
-  display: oneOf(displayStates),
+  ...things,
   assembly: oneOf(assemblies),
   half: text(),
   unplugged: list(yup.string().typeError(expected.string).required(expected.string)),
   deviceState: oneOf(deviceStates),
   batteryV: from0('voltage'),
-  charger: oneOf(chargers),
   temperatureC: number('temperature'),
 };
 
@@ -79,6 +106,7 @@ const contract = { kind: needed(contractKinds), volts: above0('voltage'), amps: 
 const swingEnd = () => number().required('is missing; expected a number');
 
 const run = {
+  ...entered,
   id: id(),
   file: text(),
   typed: text(),
@@ -93,6 +121,7 @@ const run = {
 };
 
 const check = {
+  ...entered,
   id: id(),
   outcome: text(),
   note: text(),
@@ -101,10 +130,12 @@ const check = {
   rail: text(),
   half: text(),
   unplugged: list(yup.string().typeError(expected.string).required(expected.string)),
+  setup: part({ ...things, half: text() }),
   after: text(),
 };
 
 const reading = {
+  ...entered,
   where: id().label('where'),
   circuit: oneOf(circuitIds),
   state: oneOf(railStates),
@@ -127,6 +158,7 @@ const reading = {
 };
 
 const injection = {
+  ...entered,
   id: id(),
   rail: id().label('rail'),
   circuit: oneOf(circuitIds),
@@ -142,6 +174,8 @@ const injection = {
 };
 
 const action = {
+  ...entered,
+  planned: flag(),
   id: id(),
   kind: needed(actionKinds),
   circuit: oneOf(circuitIds),
@@ -152,11 +186,24 @@ const action = {
 };
 
 /** Notes of a change that have values of their own; the engine reads them with the other notes. */
-const actionNotes = { stays: oneOf(['off']), unit: oneOf(swappedUnits) };
+const actionNotes = { stays: oneOf(['off']), unit: oneOf(swappedUnits), with: oneOf(origins) };
 
-const place = { where: id().label('where'), circuit: needed(circuitIds) };
+const place = {
+  where: text(),
+  circuit: oneOf(circuitIds),
+  net: from0().integer('expected a whole number'),
+  same: yup
+    .array()
+    .typeError(expected.array)
+    .test('names', 'expected names of one place, or lists of them', (x) => (x ?? []).every(isName))
+    .nullable(),
+};
+
+const isName = (x: unknown): boolean =>
+  (typeof x === 'string' && x !== '' && x.length <= 200) || (Array.isArray(x) && x.every((y) => typeof y === 'string'));
 
 const proof = {
+  ...entered,
   id: id(),
   protocol: id().label('protocol'),
   step: id().label('step'),

@@ -43,8 +43,9 @@ export function caseJson(value: Case): Record<string, unknown> {
     readings: value.readings.map(withExtra),
     injections: value.injections.map(withExtra),
     actions: value.actions.map((action) => {
-      const { id, kind, circuit, target, note, runBefore, undoes } = action;
-      return { id, kind, circuit, target, note, runBefore, undoes, ...keysOfNotes(action) };
+      const { id, kind, circuit, target, note, runBefore, undoes, at, void: isVoid, planned } = action;
+      const entered = { ...(at && { at }), ...(isVoid && { void: isVoid }), ...(planned && { planned }) };
+      return { id, kind, circuit, target, note, runBefore, undoes, ...entered, ...keysOfNotes(action) };
     }),
     proofs: value.proofs.map(withExtra),
     outcome: value.outcome === null ? null : withExtra(value.outcome),

@@ -35,7 +35,7 @@ const longestS = 7 * 86_400;
 export function parseTypedLine(line: string): TypedLine {
   const reader = new TokenReader(tokeniseTyped(line), line);
   const { feed, setup, voltageOnly, contract } = readLeft(reader);
-  const steps = readSteps(reader, voltageOnly, false);
+  const steps = readSteps(reader, voltageOnly, false, setup.limitA);
   const readings = steps.filter((s) => s.kind !== 'prompt').length;
   if (readings === 0) throw typedError(reader.endColumn(), 'there is no reading; expected at least one, such as 0.07');
   return { feed, setup, voltageOnly, contract, steps };
@@ -136,7 +136,7 @@ function refuseMilliVolts(token: Token): void {
   }
 }
 
-function readSteps(reader: TokenReader, voltageOnly: boolean, inGroup: boolean): TypedStep[] {
+function readSteps(reader: TokenReader, voltageOnly: boolean, inGroup: boolean, limitA: number | null): TypedStep[] {
   const steps: TypedStep[] = [];
   let volts: number | null = null;
   let pressed = false;
@@ -165,7 +165,7 @@ function readSteps(reader: TokenReader, voltageOnly: boolean, inGroup: boolean):
     else if (word === 'limit') steps.push(readLimit(steps, take()));
     else if (word === 'off') steps.push({ kind: 'off', hold: false, at: take() });
     else if (word === 'pulse') steps.push(readPulse(reader, steps, token));
-    else if (word === '(') steps.push(readLoop(reader, voltageOnly, token));
+    else if (word === '(') steps.push(readLoop(reader, voltageOnly, token, limitA));
     else if (word.startsWith('@')) {
       const time = readTime(token);
       if (lastAt !== null && time <= lastAt)
@@ -174,6 +174,7 @@ function readSteps(reader: TokenReader, voltageOnly: boolean, inGroup: boolean):
       atColumn = token.column;
     } else {
       const value = readValue(withUnit(reader, token), voltageOnly);
+      refuseBareMilliamps(token, value.amps, limitA);
       if (value.amps === null && !voltageOnly) {
         volts = value.volts;
         if (standsAlone(reader)) steps.push({ ...value, hold: false, at: take(), amps: volts === 0 ? 0 : null });
@@ -214,6 +215,20 @@ function readValue(token: Token, voltageOnly: boolean) {
     decimals: parsed.decimals,
   };
 }
+
+/** A bare number is amperes. One that no supply gives, or that is far above the limit of this one, was read in mA. */
+function refuseBareMilliamps({ text, column }: Token, amps: number | null, limitA: number | null): void {
+  if (amps === null || /[a-z]/i.test(text) || amps <= farAbove * (limitA ?? mostBareA)) return;
+  const limit = limitA === null ? 'more than any supply here gives' : `far above the limit of ${limitA} A`;
+  throw typedError(
+    column,
+    `${clipText(text)} A is ${limit}; expected a unit: ${clipText(text)}mA or ${clipText(text)}A`,
+  );
+}
+
+/** How many times its limit nobody reads off a supply, and the most amperes that a bench supply gives. */
+const farAbove = 5;
+const mostBareA = 6;
 
 function readTime(token: Token): number {
   return readSeconds(token, token.text.slice(1), '"@" and a time, such as @12s');
@@ -264,8 +279,8 @@ function readPulse(reader: TokenReader, steps: TypedStep[], token: Token): Typed
   return { kind: 'pulse', amps: last.amps, decimals: last.decimals, periodS };
 }
 
-function readLoop(reader: TokenReader, voltageOnly: boolean, open: Token): TypedStep {
-  const steps = readSteps(reader, voltageOnly, true);
+function readLoop(reader: TokenReader, voltageOnly: boolean, open: Token, limitA: number | null): TypedStep {
+  const steps = readSteps(reader, voltageOnly, true, limitA);
   reader.next('")"');
   if (steps.length === 0) throw typedError(open.column, 'the group is empty; expected readings between "(" and ")"');
   const word = reader.next('"loop" and a period after the group, such as loop 6s');
