@@ -17,7 +17,7 @@ export function toSuggestion(standing: Standing, grouping: Grouping, ranked: Ran
   return {
     kind,
     check,
-    action: action && { ...action },
+    action: action && { kind: action.kind, circuit: action.circuit, target: action.target },
     where,
     mode,
     protocol: null,
@@ -40,7 +40,7 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
 function whyOf(candidate: Candidate, predicts: readonly Prediction[]): string {
   if (candidate.kind === 'injection') return 'A short was measured here. The part that gets warm is the fault';
   if (candidate.kind === 'action')
-    return `${candidate.name}. This is a test, and the fix if it is the cause. Record a run before and after`;
+    return 'This is a test, and the fix if it is the cause. Record a run before and after';
   const [first] = predicts;
   if (!first) return 'Narrows the suspects';
   const other = predicts.find((p, k) => k > 0 && p.outcome !== first.outcome);

@@ -14,7 +14,7 @@ export interface Prediction {
 export interface Suggestion {
   kind: 'check' | 'reading' | 'injection' | 'action' | 'verify' | 'stop';
   check: CheckId | null;
-  action: { kind: ActionKind; circuit: CircuitId | null; target?: string } | null;
+  action: { kind: ActionKind; circuit: CircuitId | null; target: string } | null;
   /** Where it is measured or fed; null for anything else. */
   where: string | null;
   mode: ReadingMode | null;

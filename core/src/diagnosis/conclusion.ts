@@ -79,11 +79,13 @@ export function concludeCase(
   const works = history.value.actions.length > 0 && isWorking(state);
   // Nothing is given up while the last change has not been tried.
   const canStop = !works && plan.next[0]?.kind !== 'verify';
+  // Mended by the meter alone: the short is gone, and nothing that belongs on the board is missing.
+  const isMended = state.id === 'short-gone' && partsAway(history).every((x) => x.stays);
   const group = suspectGroup(ranked);
   const conclusion: Conclusion = {
     group: group && group.circuits.length <= settings.maxInGroup ? group : null,
     splitBy: group && group.circuits.length > 1 && !works ? splitOf(group, plan) : null,
-    outcome: outcomeOf(belief, circuits, works),
+    outcome: outcomeOf(belief, circuits, works ? seenToWork : isMended ? state.sentence : null),
     open: works || isUntried(state) ? openProofs(history, shop.functions).map((p) => p.name) : [],
     stop: canStop ? stopAdvice(history.value, circuits, plan.outlook, shop, stageOf(history).inVain) : null,
     isByMemory: belief.byMemory,
@@ -104,7 +106,7 @@ function splitOf({ circuits }: SuspectGroup, { next }: Planned): string | null {
  * The outcome that the evidence supports: the circuit whose part was changed before it works, measured where something was found
  * there before, cleared where it was not; a fault that went with nothing changed has disappeared.
  */
-function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean): OutcomeProposal | null {
+function outcomeOf(belief: Belief, circuits: readonly number[], seen: string | null): OutcomeProposal | null {
   const { history } = belief;
   const accused = circuitIds.filter((id) => id !== 'none' && id !== 'unmodelled');
   const top = accused.reduce((a, b) => (circuits[circuitIds.indexOf(b)] > circuits[circuitIds.indexOf(a)] ? b : a));
@@ -112,7 +114,7 @@ function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean):
   const none = circuits[circuitIds.indexOf('none')];
   const leads = `${circuitNames[top]}: ${formatPercent(p)} likely`;
   const found = foundAt(history, top);
-  if (!works) {
+  if (seen === null) {
     if (p < settings.proposeFrom || found.length === 0) return null;
     return {
       grade: null,
@@ -122,7 +124,6 @@ function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean):
       because: [...found, leads, notYet(history)],
     };
   }
-  const seen = 'It has worked since then.';
   const cure = cureOf(belief);
   if (cure === null) {
     if (none > p) return null;
@@ -148,6 +149,8 @@ function outcomeOf(belief: Belief, circuits: readonly number[], works: boolean):
     ],
   };
 }
+
+const seenToWork = 'It has worked since then.';
 
 /** What is between a cause that was found and a device that works. */
 function notYet(history: History): string {

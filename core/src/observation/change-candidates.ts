@@ -1,21 +1,30 @@
-import { namedChecks, circuitIds, circuitNames, depthOf, type ActionKind, type CircuitId } from '../catalogue/index.ts';
+import {
+  actionTypes,
+  circuitIds,
+  depthOf,
+  namedChecks,
+  withArticle,
+  type ActionKind,
+  type CircuitId,
+} from '../catalogue/index.ts';
 import table from './actions.json';
 import { movedQuestion } from './moved.ts';
 import { batteryId, elementIds, targetOf, type Profile } from '../twin/index.ts';
-import type { Candidate, History } from './kind.ts';
+import { stepObject, type Candidate, type History, type StepAction } from './kind.ts';
 import { shortsOf } from './shorts.ts';
 
 /** What must be known before a change is worth proposing. */
 export type Needs = 'nothing' | 'suspicion' | 'residue' | 'located' | 'proof' | 'short-behind';
 
 export interface ChangeCandidate extends Candidate {
-  action: { kind: ActionKind; circuit: CircuitId; target: string };
+  action: StepAction & { circuit: CircuitId };
   needs: Needs;
 }
 
 interface Row {
   kind: string;
-  name: string;
+  /** Left out where its name is what is done and to what. */
+  name?: string;
   minutes: number | null;
   depth: number;
   needs: string;
@@ -32,8 +41,8 @@ function circuitChanges(history: History): ChangeCandidate[] {
   return circuitIds
     .filter((id) => id !== 'none' && id !== 'unmodelled')
     .flatMap((circuit) =>
-      [...(tables[circuit] ?? []), ...tables.any.filter((row) => isPossible(row.kind as ActionKind, circuit))].map(
-        (row) => make(history, circuit, row, question),
+      [...(tables[circuit] ?? []), ...tables.any.filter((row) => isPossible(row.kind as ActionKind, circuit))].flatMap(
+        (row) => make(history, circuit, row, question) ?? [],
       ),
     )
     .filter((c) => isMet(history, c));
@@ -45,33 +54,47 @@ function isPossible(kind: ActionKind, circuit: CircuitId): boolean {
   return circuit !== 'input.port';
 }
 
-function make(history: History, circuit: CircuitId, row: Row, question: Candidate['question']): ChangeCandidate {
+function make(history: History, circuit: CircuitId, row: Row, question: Candidate['question']): ChangeCandidate | null {
   const kind = row.kind as ActionKind;
   const warm = shortsOf(history).find((s) => !s.isGone && s.hotCircuit === circuit)?.hot ?? null;
-  const dirty = dirtyPlace(history, circuit);
-  const target = kind === 'remove' || kind === 'replace' ? (warm ?? '') : kind === 'clean' ? (dirty ?? '') : '';
-  const general = row.name === 'Clean' || row.name === 'Take off' || row.name === 'Replace';
+  const found = warm ?? foundAt(history, circuit, kind === 'clean' ? table.dirty : ['cracked', 'burnt']);
+  const target = kind === 'remove' || kind === 'replace' || kind === 'clean' ? (found ?? '') : '';
+  // A rail is no part that could come off; of a phase that is short with its coil lifted, its transistors are.
+  const phase = kind === 'remove' && circuit === 'core.supply' ? shortPhase(history) : null;
+  const object = stepObject(target || phase, kind === 'remove' ? null : circuit);
+  if (object === null) return null;
   return {
     id: `action:${kind}:${circuit}`,
     kind: 'action',
     check: null,
-    action: { kind, circuit, target },
+    action: { kind, circuit, target, object },
     where: target || null,
     mode: null,
     circuit,
     minutes: row.minutes ?? 0,
     depth: row.depth,
     question,
-    name: general ? `${row.name}: ${target || circuitNames[circuit]}` : row.name,
+    name: row.name ?? sayStep(kind, object),
     needs: row.needs as Needs,
   };
 }
 
-function dirtyPlace(history: History, circuit: CircuitId): string | null {
-  const found = history.value.checks.findLast(
-    (c) => c.id === namedChecks.look && c.circuit === circuit && table.dirty.includes(c.outcome ?? ''),
+/** The transistors at a place of the core supply that was measured short; null where none was. */
+function shortPhase(history: History): string | null {
+  const short = shortsOf(history).findLast((s) => !s.isGone && s.circuit === 'core.supply');
+  return short ? `transistors at ${withArticle(short.where)}` : null;
+}
+
+/** What is done and to what, as a heading: "Remove the capacitor beside the plug". */
+export const sayStep = (kind: ActionKind, object: string): string =>
+  `${actionTypes[kind].imperative} ${withArticle(object)}`;
+
+/** Where damage of some kind was seen at a circuit, in the words of whoever saw it. */
+function foundAt(history: History, circuit: CircuitId, outcomes: readonly string[]): string | null {
+  const seen = history.value.checks.findLast(
+    (c) => c.id === namedChecks.look && c.circuit === circuit && outcomes.includes(c.outcome ?? ''),
   );
-  return found ? found.where || circuitNames[circuit] : null;
+  return seen?.where || null;
 }
 
 /** Facts that a change needs before it is more than a guess; what the belief must say is the planner's business. */
@@ -82,7 +105,9 @@ function isMet(history: History, candidate: ChangeCandidate): boolean {
   switch (candidate.needs) {
     case 'residue':
       return (
-        dirtyPlace(history, circuit) !== null && !value.actions.some((a) => a.kind === 'clean' && a.circuit === circuit)
+        value.checks.some(
+          (c) => c.id === namedChecks.look && c.circuit === circuit && table.dirty.includes(c.outcome ?? ''),
+        ) && !value.actions.some((a) => a.kind === 'clean' && a.circuit === circuit)
       );
     case 'located':
       return (
@@ -127,7 +152,8 @@ function elementChanges(history: History): Candidate[] {
   const question = movedQuestion(space, value.actions.length + 1);
   return replaceable(profile).flatMap((id): Candidate[] => {
     const target = targetOf(profile, id);
-    if (!target) return [];
+    const object = target && stepObject(target.name, target.circuit);
+    if (!target || !object) return [];
     const circuit = target.circuit;
     const pulls = id === batteryId || profile.peripherals.some((p) => p.id === id);
     return [
@@ -135,14 +161,14 @@ function elementChanges(history: History): Candidate[] {
         id: `element:${id}`,
         kind: 'action',
         check: null,
-        action: { kind: 'replace', circuit, target: id },
+        action: { kind: 'replace', circuit, target: id, object },
         where: target.name,
         mode: null,
         circuit,
         minutes: 0,
         depth: pulls ? depthOf.plugPulled : depthOf.heated,
         question,
-        name: `Replace ${target.name}`,
+        name: sayStep('replace', object),
         at: [id],
       },
     ];

@@ -7,6 +7,7 @@ import type { History } from './kind.ts';
 import { unpluggedPairs } from './unplugged-runs.ts';
 import { movedBetweenRuns } from './moved.ts';
 import { isHealthy } from './observed-run.ts';
+import { hasPackIn } from './part-states.ts';
 import { earlierRun } from './run-before.ts';
 import { runShowsLife, showsItWorks } from './works.ts';
 
@@ -21,6 +22,10 @@ interface Standing {
   hasPort: boolean;
   /** The port is asked about where it was used, or where charging is what is complained of. */
   asksPort: boolean;
+  /** How the device stood in the newest run; null before any. */
+  setup: Run['setup'] | null;
+  /** A pack is in, as far as anybody said. */
+  hasPack: boolean;
 }
 
 const always = (): boolean => true;
@@ -42,7 +47,8 @@ const fits: Readonly<Record<CheckId, (s: Standing) => boolean>> = {
     !history.seen.some((s) => s.run.after === null && patternTypes[topPattern(s.patterns)].isDead),
   fan: ({ figures }) => figures.fan,
   'host-detects': ({ hasPort, value }) => hasPort || value.runs.every((r) => r.feed === 'battery'),
-  charges: ({ figures, patterns }) => figures.battery && !patterns.some((p) => patternTypes[p].isCharging),
+  charges: ({ figures, patterns, hasPack }) =>
+    figures.battery && hasPack && !patterns.some((p) => patternTypes[p].isCharging),
   'usb-wakes': ({ hasPort, figures, patterns }) =>
     hasPort && figures.battery && !patterns.some((p) => patternTypes[p].answersPress),
   'battery-disconnected': ({ figures, value }) =>
@@ -53,7 +59,8 @@ const fits: Readonly<Record<CheckId, (s: Standing) => boolean>> = {
       (r) => r.feed !== 'battery' && (r.setup.battery === 'disconnected' || r.setup.battery === 'absent'),
     ) &&
     !value.runs.some((r) => r.feed === 'battery'),
-  'known-good-display': ({ value }) => !value.runs.some((r) => r.setup.display === 'known-good'),
+  'known-good-display': ({ value, setup }) =>
+    setup?.assembly !== 'board-alone' && !value.runs.some((r) => r.setup.display === 'known-good'),
   'voltage-sweep': ({ value, patterns }) =>
     value.runs.some((r) => r.feed !== 'usb-c') && patterns.some((p) => patternTypes[p].followsVoltage),
   'peripherals-unplugged': ({ history }) => !foundByUnplugging(history),
@@ -81,17 +88,20 @@ export function checkApplies(history: History, check: CheckId): boolean {
     hasPort &&
     (usb.length > 0 || value.runs.length === 0 || ['no-charge', 'slow-charge'].includes(value.complaintKind ?? ''));
   const patterns = seen.filter((s) => epochOf(s.run.after) >= since).map((s) => topPattern(s.patterns));
-  return fits[check]({ history, value, figures, patterns, usb, hasPort, asksPort });
+  const setup = value.runs.at(-1)?.setup ?? null;
+  const hasPack = hasPackIn(value);
+  return fits[check]({ history, value, figures, patterns, usb, hasPort, asksPort, setup, hasPack });
 }
 
 /** A device with a barrel input has no plug to turn over, unless somebody said that it has a port as well. */
-function hasUsbPort({ value, space }: History): boolean {
+function hasUsbPort({ value, space, figures }: History): boolean {
   if (space.closeness === 'own') return space.twin.board.profile.ports.length > 0;
   const { runs, device } = value;
   if (runs.some((r) => r.feed === 'usb-c')) return true;
   if (runs.some((r) => r.feed === 'dc-in') || device.expect.dcV !== undefined)
     return (device.expect.contractV ?? 0) > feedVolts.raisedFrom;
-  return true;
+  // What runs on mains has a port only where somebody said so.
+  return figures.battery || (device.expect.contractV ?? 0) > feedVolts.raisedFrom;
 }
 
 /** Unplugging something made the device work: which part it is needs no more unplugging. */

@@ -51,7 +51,7 @@ export {
   swappedUnit,
   transitionOf,
 } from './transition.ts';
-export { isSamePart, partsAway, partStates, withUndone } from './part-states.ts';
+export { hasPackIn, isSamePart, partsAway, partStates, withUndone } from './part-states.ts';
 export {
   runShowsLife,
   seenNow,

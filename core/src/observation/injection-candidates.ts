@@ -5,7 +5,7 @@ import heat from './heat.json';
 import type { Candidate, History } from './kind.ts';
 import type { Question } from './question.ts';
 import readings from './readings.json';
-import { shortsOf } from './shorts.ts';
+import { groundFindings, shortsOf } from './shorts.ts';
 
 /** A voltage on every short that was measured and is still there: what warms is the part. */
 export function injectionCandidates(history: History): Candidate[] {
@@ -39,8 +39,18 @@ function suspected(history: History, measured: ReadonlySet<string>): Candidate[]
     const rail = history.plausible(k) && h.fault ? shortedRail(board, h.fault) : -1;
     if (rail >= 0 && h.fault) places.set(rail, (places.get(rail) ?? new Set()).add(h.fault.at));
   });
+  // What reads good need not be fed.
+  const findings = groundFindings(history).map((f) => ({
+    ...f,
+    id: elementNamed(board.profile, f.where, atProbe)?.id,
+  }));
+  const sound = new Set(
+    findings
+      .filter((f, n) => !f.isShort && !findings.slice(n).some((g) => g.id === f.id && g.isShort))
+      .map((f) => f.id),
+  );
   return board.profile.rails.flatMap((rail, k): Candidate[] => {
-    const isFree = !measured.has(rail.id) && (places.get(k)?.size ?? 0) > 0;
+    const isFree = !measured.has(rail.id) && !sound.has(rail.id) && (places.get(k)?.size ?? 0) > 0;
     const minutes = heat.minutes.inject + readings.minutes.resistance;
     return isFree ? [candidate(rail.id, rail.name, rail.circuit, ownHeatQuestion(space, k), [rail.id], minutes)] : [];
   });

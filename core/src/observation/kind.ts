@@ -1,4 +1,4 @@
-import type { CheckId, CircuitId } from '../catalogue/index.ts';
+import { circuitNames, type CheckId, type CircuitId } from '../catalogue/index.ts';
 import type { Case, ReadingMode } from '../case/index.ts';
 import type { StateTable } from '../inference/index.ts';
 import type { ClassFigures } from '../prediction/index.ts';
@@ -48,12 +48,41 @@ export type Entry = Observed | LeftOut;
 
 export const isLeftOut = (entry: Entry): entry is LeftOut => 'leftOut' in entry;
 
+/** A name as it stands inside a sentence: without its capital, unless it is an abbreviation. */
+const inSentence = (name: string): string =>
+  /^\p{Lu}\p{Ll}/u.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;
+
+declare const isNamed: unique symbol;
+
+/** What a step is done to, in words that are never empty: a step without an object cannot be made. */
+export type StepObject = string & { readonly [isNamed]: true };
+
+/**
+ * What a step is done to: the part that was named, else the circuit.
+ *
+ * @param target as somebody named it; may be empty
+ * @returns null where nobody knows either
+ */
+export function stepObject(target: string | null, circuit: CircuitId | null): StepObject | null {
+  const name = target?.trim() || (circuit === null ? '' : inSentence(circuitNames[circuit]));
+  return name === '' ? null : (name as StepObject);
+}
+
+/** A change that can be made. */
+export interface StepAction {
+  kind: Case['actions'][number]['kind'];
+  circuit: CircuitId | null;
+  /** As the change would name its part; may be empty where only its circuit is known. */
+  target: string;
+  object: StepObject;
+}
+
 /** A test that can be made, as a question with what it costs. */
 export interface Candidate {
   id: string;
   kind: 'check' | 'reading' | 'injection' | 'action';
   check: CheckId | null;
-  action: { kind: Case['actions'][number]['kind']; circuit: CircuitId | null; target?: string } | null;
+  action: StepAction | null;
   /** Where it is measured or fed, in words. */
   where: string | null;
   mode: ReadingMode | null;

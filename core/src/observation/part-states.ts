@@ -1,5 +1,5 @@
 import { actionTypes } from '../catalogue/index.ts';
-import type { Action } from '../case/index.ts';
+import type { Action, Case } from '../case/index.ts';
 import { isToldApart, likelySamePlace, nameOverlap } from '../hypotheses/index.ts';
 import type { History } from './kind.ts';
 
@@ -89,6 +89,14 @@ function knownPart(parts: readonly PartState[], action: Action, is: PartPlace): 
 export function isSamePart(a: string, b: string): boolean {
   if (a === '' || b === '') return false;
   return likelySamePlace(a, b) || (nameOverlap(a, b) >= 1 && !isToldApart(a, b));
+}
+
+/** Whether a pack is in, as far as anybody said. */
+export function hasPackIn({ actions, runs, intake }: Pick<Case, 'actions' | 'runs' | 'intake'>): boolean {
+  const isOut = partStates(actions).some(
+    (p) => p.is !== 'on' && (p.circuit === 'battery.pack' || p.action.unit === 'pack'),
+  );
+  return !isOut && runs.at(-1)?.setup.battery !== 'absent' && !(intake.batteryIsolated && intake.batterySwollen);
 }
 
 /** Parts that are not where they belong now: taken off and not replaced, lifted, unplugged. */

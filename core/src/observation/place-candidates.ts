@@ -1,8 +1,9 @@
-import { namedChecks, actionTypes, type ActionKind, type CircuitId } from '../catalogue/index.ts';
+import { namedChecks, actionTypes, withArticle, type ActionKind, type CircuitId } from '../catalogue/index.ts';
+import { sayStep } from './change-candidates.ts';
 import type { Action } from '../case/index.ts';
 import { likelySamePlace, suggestedCircuits } from '../hypotheses/index.ts';
 import heat from './heat.json';
-import type { Candidate, History } from './kind.ts';
+import { stepObject, type Candidate, type History } from './kind.ts';
 import { movedQuestion } from './moved.ts';
 import { isSamePart, partStates, partsAway } from './part-states.ts';
 import { groundQuestion } from './ground-question.ts';
@@ -45,24 +46,29 @@ export function damagedPlaces({ value }: Pick<History, 'value'>): DamagedPlace[]
   });
 }
 
+/** Work at a place; none where nobody said which, and its circuit is not known either. */
 function placeAction(
   history: History,
   kind: ActionKind,
-  at: { where: string; circuit: CircuitId | null; name: string; minutes: number; depth: number },
-): Candidate {
-  return {
-    id: `place:${kind}:${at.where}`,
-    kind: 'action',
-    check: null,
-    action: { kind, circuit: at.circuit, target: at.where },
-    where: at.where,
-    mode: null,
-    circuit: at.circuit,
-    minutes: at.minutes,
-    depth: at.depth,
-    question: movedQuestion(history.space, history.value.actions.length + 1),
-    name: at.name,
-  };
+  at: { where: string; circuit: CircuitId | null; minutes: number; depth: number; verb?: string },
+): Candidate[] {
+  const object = stepObject(at.where, at.circuit);
+  if (object === null) return [];
+  return [
+    {
+      id: `place:${kind}:${at.where}`,
+      kind: 'action',
+      check: null,
+      action: { kind, circuit: at.circuit, target: at.where, object },
+      where: at.where,
+      mode: null,
+      circuit: at.circuit,
+      minutes: at.minutes,
+      depth: at.depth,
+      question: movedQuestion(history.space, history.value.actions.length + 1),
+      name: at.verb ? `${at.verb} ${withArticle(object)}` : sayStep(kind, object),
+    },
+  ];
 }
 
 /**
@@ -77,10 +83,7 @@ export function placeCandidates(history: History): Candidate[] {
   const warm = shorts.flatMap((s): Candidate[] => {
     if (s.hot === null || isOff(s.hot)) return [];
     const circuit = s.hotCircuit ?? s.circuit;
-    const name = `${actionTypes.remove.imperative}: ${s.hot}`;
-    return [
-      placeAction(history, 'remove', { where: s.hot, circuit, name, minutes: heat.minutes.takeOff, depth: heat.depth }),
-    ];
+    return placeAction(history, 'remove', { where: s.hot, circuit, minutes: heat.minutes.takeOff, depth: heat.depth });
   });
   const damaged = damagedPlaces(history).flatMap((d): Candidate[] => {
     const isMeasured = value.readings.some((r) => likelySamePlace(r.where, d.where));
@@ -96,11 +99,10 @@ export function placeCandidates(history: History): Candidate[] {
       minutes: rules.minutes.resistance,
       depth: rules.depth,
       question: groundQuestion(history, point),
-      name: `Measure to ground: ${d.where}`,
+      name: `Measure ${withArticle(d.where || 'damaged place')} to ground`,
     };
     const clean = placeAction(history, 'clean', {
       ...point,
-      name: `${actionTypes.clean.imperative}: ${d.where}`,
       minutes: heat.minutes.clean,
       depth: d.isSeparable ? 2 : rules.depth,
     });
@@ -108,14 +110,13 @@ export function placeCandidates(history: History): Candidate[] {
     const isJoint = d.circuit === 'joint.stack' || suggestedCircuits(d.where).has('joint.stack');
     const renew = placeAction(history, isJoint ? 'reflow' : 'replace', {
       ...point,
-      name: isJoint ? `Reflow the joint: ${d.where}` : `${actionTypes.replace.imperative}: ${d.where}`,
       minutes: heat.minutes.fit,
       depth: isJoint ? rules.jointDepth : heat.depth,
     });
     return [
       ...(isMeasured || d.isSeparable || isJoint ? [] : [measure]),
-      ...(isDirty ? [clean] : []),
-      ...(d.outcome === 'cracked' && (isMeasured || isJoint) ? [renew] : []),
+      ...(isDirty ? clean : []),
+      ...(d.outcome === 'cracked' && (isMeasured || isJoint) ? renew : []),
     ];
   });
   return [...awayCandidates(history), ...warm, ...damaged];
@@ -141,29 +142,23 @@ function awayCandidates(history: History): Candidate[] {
     // What was unplugged to be tried goes back once something was done to it, or to what it was unplugged for.
     const freed = part.is === 'unplugged' && isCulprit(history, part.action);
     if (freed)
-      return [
-        placeAction(history, 'replace', {
-          where: part.name,
-          circuit: part.circuit,
-          name: `Fit a new part: ${part.name}`,
-          minutes: heat.minutes.fit,
-          depth: 2,
-        }),
-      ];
+      return placeAction(history, 'replace', {
+        where: part.name,
+        circuit: part.circuit,
+        minutes: heat.minutes.fit,
+        depth: 2,
+      });
     const since = value.actions.slice(value.actions.indexOf(part.action) + 1);
     const isDue = since.some((a) => actionTypes[a.kind].isRepair) || shorts.some((s) => s.isGone);
     if (part.is !== 'off' && !isDue) return [];
     if (part.circuit === 'battery.pack' && value.intake.batterySwollen) return [];
     const kind = part.is === 'off' ? 'replace' : part.is === 'lifted' ? 'refit' : 'reconnect';
-    const name = `${part.is === 'off' ? 'Fit a new part' : actionTypes[kind].imperative}: ${part.name}`;
-    return [
-      placeAction(history, kind, {
-        where: part.name,
-        circuit: part.circuit,
-        name,
-        minutes: part.is === 'unplugged' ? heat.minutes.plugIn : heat.minutes.fit,
-        depth: part.is === 'unplugged' ? 2 : heat.depth,
-      }),
-    ];
+    return placeAction(history, kind, {
+      where: part.name,
+      circuit: part.circuit,
+      minutes: part.is === 'unplugged' ? heat.minutes.plugIn : heat.minutes.fit,
+      depth: part.is === 'unplugged' ? 2 : heat.depth,
+      ...(part.is === 'off' ? { verb: 'Fit a new part for' } : {}),
+    });
   });
 }

@@ -1,5 +1,4 @@
-import { namedChecks } from '../catalogue/index.ts';
-import type { CircuitId } from '../catalogue/index.ts';
+import { actionTypes, namedChecks, withArticle, type CircuitId } from '../catalogue/index.ts';
 import type { RailState, Reading, ReadingMode } from '../case/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
@@ -26,9 +25,10 @@ export function probeCandidates(history: History): Candidate[] {
   return history.space.closeness === 'own' ? railCandidates(history) : pointCandidates(history);
 }
 
-function measured(history: History): Reading[] {
-  const now = history.value.actions.length;
-  return history.value.readings.filter((r) => history.epochOf(r.after) === now || now === 0);
+/** Readings that still say how the device is: those since the last change that was more than taking it apart or together. */
+function measured({ value, epochOf }: History): Reading[] {
+  const since = value.actions.findLastIndex((a) => actionTypes[a.kind].isAssembly !== true) + 1;
+  return value.readings.filter((r) => epochOf(r.after) >= since);
 }
 
 /** Points that boards of the device's class have, as far as its feeds go. */
@@ -80,11 +80,12 @@ function followUps(history: History, done: readonly Reading[]): UsualPoint[] {
   return out;
 }
 
-const modeWords: Record<ReadingMode, string> = {
-  voltage: 'Measure the voltage',
-  resistance: 'Measure to ground',
-  diode: 'Read in diode mode',
-};
+/** What is measured and where, as a heading: "Measure the main system rail to ground". */
+function sayProbe(mode: ReadingMode, where: string): string {
+  const place = withArticle(where);
+  if (mode === 'voltage') return `Measure the voltage at ${place}`;
+  return mode === 'diode' ? `Read ${place} in diode mode` : `Measure ${place} to ground`;
+}
 
 function pointCandidate(history: History, p: UsualPoint): Candidate {
   const at = { where: p.where, circuit: p.circuit, state: p.state, phase: 'after' as const };
@@ -99,7 +100,7 @@ function pointCandidate(history: History, p: UsualPoint): Candidate {
     minutes: rules.minutes[p.mode],
     depth: rules.depth,
     question: p.mode === 'voltage' ? voltageQuestion(history, at) : groundQuestion(history, at),
-    name: `${modeWords[p.mode]}: ${p.where}`,
+    name: sayProbe(p.mode, p.where),
   };
 }
 

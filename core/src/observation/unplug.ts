@@ -9,7 +9,8 @@ import {
 } from '../prediction/index.ts';
 import { clipText, formatCurrent, formatSeconds } from '../quantity/index.ts';
 import type { Shape } from '../shape/index.ts';
-import type { Entry, History, ObservationKind } from './kind.ts';
+import { sayStep } from './change-candidates.ts';
+import { stepObject, type Candidate, type Entry, type History, type ObservationKind } from './kind.ts';
 import type { Question } from './question.ts';
 import type { SeenRun } from './observed-run.ts';
 import steps from './unplug-steps.json';
@@ -182,19 +183,26 @@ export const unplugKind: ObservationKind = {
             r.setup.unplugged.some((name) => elementNamed(space.twin.board.profile, name)?.id === p.id),
           ),
       )
-      .map((p) => ({
-        id: `unplug:${p.id}`,
-        kind: 'action',
-        check: null,
-        action: { kind: 'disconnect', circuit: 'periph.board', target: p.name },
-        where: p.name,
-        mode: null,
-        circuit: 'periph.board',
-        minutes: steps.minutes,
-        depth: steps.depth,
-        question: unplugQuestion(space, p.name, history.plausible),
-        name: `Unplug ${p.name}`,
-        at: [p.id],
-      }));
+      .flatMap((p): Candidate[] => {
+        const object = stepObject(p.name, 'periph.board');
+        return object === null
+          ? []
+          : [
+              {
+                id: `unplug:${p.id}`,
+                kind: 'action',
+                check: null,
+                action: { kind: 'disconnect', circuit: 'periph.board', target: p.name, object },
+                where: p.name,
+                mode: null,
+                circuit: 'periph.board',
+                minutes: steps.minutes,
+                depth: steps.depth,
+                question: unplugQuestion(space, p.name, history.plausible),
+                name: sayStep('disconnect', object),
+                at: [p.id],
+              },
+            ];
+      });
   },
 };

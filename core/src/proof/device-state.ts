@@ -4,6 +4,7 @@ import {
   deviceStateTypes,
   patternNames,
   unrecognised,
+  withArticle,
   type DeviceStateId,
 } from '../catalogue/index.ts';
 import type { Action, SwappedUnit } from '../case/index.ts';
@@ -158,10 +159,6 @@ function isSameFault(history: History, now: Now): boolean {
 const partName = (a: Action): string =>
   a.target.replace(/\s+(?:lifted|removed|unplugged|disconnected|parted|split|off|out)$/i, '') ||
   (a.unit ? unitNames[a.unit] : a.circuit ? circuitNames[a.circuit].toLowerCase() : 'part');
-
-/** "the flex of the lid", "C12", "all four coils". */
-const withArticle = (name: string): string =>
-  /^(?:the|a|an|its|all|both|one|two|three|four|my|our)\b|^\p{Lu}+\d/iu.test(name) ? name : `the ${name}`;
 
 /** Something was changed and nothing was measured or switched on since. */
 function untried(history: History, done: Action): DeviceState {

@@ -1,5 +1,5 @@
 import { patternTypes } from '../catalogue/index.ts';
-import { formatCurrent, formatPercent } from '../quantity/index.ts';
+import { countOf, formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
 import { isHealthy, sameSetup, standingLevel, type History, type SeenRun } from '../observation/index.ts';
 import { topPattern } from '../shape/index.ts';
 import limits from './limits.json';
@@ -48,6 +48,47 @@ export function passLimit(history: History, step: Step, referenceA: number | nul
   };
 }
 
+/** What a step needs to pass, as a sentence; empty where looking is enough. */
+export function needsOf(history: History, step: Step): string {
+  const minutes = step.run?.minMinutes;
+  const limit = passLimit(history, step);
+  const time = minutes === undefined ? '' : countOf(minutes, 'minute', 'minutes');
+  if (limit?.minA != null)
+    return minutes === undefined
+      ? `Needs a run with at least ${formatCurrent(limit.minA)}.`
+      : `Needs a recording of at least ${time}, with at least ${formatCurrent(limit.minA)}.`;
+  if (limit?.maxA != null) return `Needs a run with at most ${formatCurrent(limit.maxA)}.`;
+  if (step.waitMinutes !== null && minutes !== undefined)
+    return `Needs the timer, or a recording of at least ${time} without a restart.`;
+  if (step.waitMinutes !== null) return `Needs the timer: ${countOf(step.waitMinutes, 'minute', 'minutes')}.`;
+  return minutes === undefined ? '' : `Needs a recording of at least ${time}.`;
+}
+
+/** What a long run shows of a device that should just go on: that it began again, or that its draw wanders. Null where neither. */
+function unsteady({ run, shape }: SeenRun): string | null {
+  const { pulses, dropOuts } = shape.features.whole;
+  if (pulses !== null || dropOuts > 0) return `run ${run.id} shows a restart`;
+  const levels = shape.segments.filter((s) => s.meanA !== null && s.kind !== 'gap');
+  const last = levels.at(-1);
+  if (!last) return null;
+  const end = shape.summary.lastS;
+  const mean = (from: number, to: number): number => {
+    const parts = levels.map((s) => ({ a: s.meanA ?? 0, t: Math.max(0, Math.min(s.t1, to) - Math.max(s.t0, from)) }));
+    const seconds = parts.reduce((sum, p) => sum + p.t, 0);
+    return seconds > 0 ? parts.reduce((sum, p) => sum + p.a * p.t, 0) / seconds : 0;
+  };
+  // A start is no drift: the second quarter stands for how it ran at first.
+  const quarter = (end ?? 0) / quarters;
+  const [first, later] = [mean(quarter, 2 * quarter), mean((quarters - 1) * quarter, quarters * quarter)];
+  if (first <= 0 || later <= 0) return `run ${run.id} falls to nothing`;
+  return Math.abs(later - first) > limits.soakDrift * Math.max(first, later)
+    ? `run ${run.id} drifts from ${formatCurrent(first)} to ${formatCurrent(later)}`
+    : null;
+}
+
+const quarters = 4;
+const secondsAMinute = 60;
+
 /**
  * Holds a run against a step: whether it is a run of that kind at all, and whether it passes.
  *
@@ -62,6 +103,8 @@ export function judgeRun(history: History, step: Step, seen: SeenRun, referenceA
     return { fits: true, result: 'fail', says: `run ${seen.run.id} is not a full start` };
   if (demand?.shows === 'healthy' && !isHealthy(seen))
     return { fits: true, result: 'fail', says: `run ${seen.run.id} does not show what a healthy device shows` };
+  const wanders = demand?.steady ? unsteady(seen) : null;
+  if (wanders) return { fits: true, result: 'fail', says: wanders };
   const limit = passLimit(history, step, referenceA);
   const { amps, resolutionA } = standingLevel(seen);
   if (limit && amps !== null) {
@@ -100,6 +143,12 @@ function misfitOf({ value, seen: all, epochOf }: History, step: Step, { run, sha
   const states: readonly (string | null)[] | undefined = demand?.deviceStates;
   if (states && !states.includes(run.setup.deviceState))
     return `Run ${run.id} does not say that the device was ${states.join(' or ')}; correct its setup if it was.`;
+  const seconds = demand?.minMinutes === undefined ? 0 : secondsAMinute * demand.minMinutes;
+  const isTimed = run.typed === null || run.typed.includes('@');
+  if (seconds > 0 && !isTimed)
+    return `Run ${run.id} was typed without times. This step needs a recording of at least ${countOf(demand?.minMinutes ?? 0, 'minute', 'minutes')}.`;
+  if (shape.features.whole.seconds < seconds)
+    return `Run ${run.id} is ${formatSeconds(shape.features.whole.seconds)} long. This step needs at least ${countOf(demand?.minMinutes ?? 0, 'minute', 'minutes')}.`;
   if (demand?.unprompted && shape.features.prompted)
     return `Power was pressed in run ${run.id}; this step needs a run without a press.`;
   if (demand?.like === 'first' && all[0] && !sameSetup(all[0].run, run))

@@ -1,6 +1,7 @@
 import { type ComplaintKind, actionTypes, patternTypes } from '../catalogue/index.ts';
-import { isHealthy, sameSetup, type History } from '../observation/index.ts';
+import { hasPackIn, isHealthy, sameSetup, type History } from '../observation/index.ts';
 import { topPattern } from '../shape/index.ts';
+import { deviceState, isUntried, isWorking } from './device-state.ts';
 import { protocols, type FunctionLists, type ProtocolDefinition } from './protocol.ts';
 import { stepsOf } from './steps.ts';
 
@@ -27,7 +28,10 @@ export function protocolsOf(history: History): ProtocolDefinition[] {
   );
 }
 
+/** What is to be shown of a device that works, or was mended and is to be tried; nobody proves one that is dead. */
 function neededProofs(history: History): ProtocolDefinition[] {
+  const state = deviceState(history, { works: 0, 'same-fault': 1, 'other-fault': 0 });
+  if (!isWorking(state) && !isUntried(state)) return [];
   return protocols.filter((p) => applies(history, p));
 }
 
@@ -45,11 +49,15 @@ function applies(history: History, { when }: ProtocolDefinition): boolean {
   const isFedAt = (feeds: readonly string[]): boolean => value.runs.some((r) => feeds.includes(r.feed));
   if (when.complaints && (complaint === null || !when.complaints.includes(complaint))) return false;
   if (when.battery && !figures.battery) return false;
+  if (when.pack && !hasPackIn(value)) return false;
+  if (when.assembled && isBare(value.runs.at(-1)?.setup.assembly ?? null)) return false;
   if (when.feeds && !isFedAt(when.feeds)) return false;
   if (when.notFeeds && isFedAt(when.notFeeds)) return false;
   if (when.liquid && !value.intake.liquid) return false;
   return when.needs === undefined || isNeeded(history, when.needs);
 }
+
+const isBare = (assembly: string | null): boolean => assembly === 'board-alone' || assembly === 'half';
 
 function isNeeded(history: History, needs: NonNullable<ProtocolDefinition['when']['needs']>): boolean {
   const { value, seen, epochOf } = history;

@@ -20,6 +20,10 @@ interface RunDemand {
   shows?: 'start' | 'healthy';
   /** A bound on its current: what charging needs at least, what a device that is off or asleep takes at most. */
   limit?: 'charge' | 'off' | 'asleep';
+  /** Recorded for so long at least: a line typed without times shows no minutes. */
+  minMinutes?: number;
+  /** Without a restart and without drifting. */
+  steady?: true;
 }
 
 export interface StepDefinition {
@@ -43,6 +47,10 @@ export interface ProtocolDefinition {
   when: {
     complaints?: ComplaintKind[];
     battery?: boolean;
+    /** A pack is in. */
+    pack?: true;
+    /** The device is together, and no bare board on the mat. */
+    assembled?: true;
     feeds?: Feed[];
     notFeeds?: Feed[];
     liquid?: boolean;
@@ -73,6 +81,8 @@ export interface Step {
   /** Port and side of the plug that a run must be made at; null where any will do. */
   at: { port: number; flipped: boolean } | null;
   waitMinutes: number | null;
+  /** What it needs to pass, as a sentence; empty where looking is enough. */
+  needs: string;
   check: DeviceFunction['check'] | null;
   /** What was shown since the last change, or said of it; null while it is open. */
   result: Proof['result'] | null;

@@ -33,7 +33,9 @@ test('it is started on the limited supply before anything else, until a start wa
 });
 
 test('the setup of the first run is repeated, once', () => {
-  expect(proofs('no-start', [dead])).toContain('same-setup-as-first');
+  expect(proofs('no-charge', [healthy.replace('4V limit 3A', '4V limit 3A board-alone')])).toContain(
+    'same-setup-as-first',
+  );
   expect(proofs('no-start', [healthy])).not.toContain('same-setup-as-first');
 });
 
@@ -45,6 +47,20 @@ test.each<[ComplaintKind, string, boolean]>([
   ['no-charge', 'charge-over-time', true],
 ])('a complaint of %s: %s %s', (complaint, protocol, isAsked) => {
   expect(proofs(complaint, [healthy]).includes(protocol)).toBe(isAsked);
+});
+
+test('nobody proves a device that is dead', () => {
+  expect(proofs('no-start', [dead])).toEqual([]);
+});
+
+test('a bare board and a device without its pack have short lists of their own', () => {
+  const bare = proofs('no-start', [healthy.replace('limit 3A', 'limit 3A board-alone')]);
+  expect(bare).not.toEqual(expect.arrayContaining(['picture-touch-sound']));
+  expect(bare).not.toEqual(expect.arrayContaining(['three-cold-starts']));
+  const out = actionOf('a0', 'disconnect', { unit: 'pack', target: 'battery', circuit: 'battery.pack' });
+  const fitted = actionOf('a1', 'replace', { circuit: 'rail.run', runBefore: 'r1' });
+  expect(proofs('no-charge', [healthy], { actions: [out, fitted] })).not.toContain('charge-over-time');
+  expect(proofs('no-charge', [healthy])).toContain('charge-over-time');
 });
 
 test('a drain closes with its measurement first', () => {

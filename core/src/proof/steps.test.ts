@@ -103,6 +103,43 @@ test('little current of a healthy charge proves nothing yet; enough of it does',
   expect(passLimit(little, step, 1)).toMatchObject({ minA: 0.5, from: '50 % of what a healthy unit drew' });
 });
 
+test('a charge over minutes needs minutes: a line that was typed without times shows none', () => {
+  const history = repaired([charging], {}, [{ deviceState: 'off' }]);
+  const step = stepsFor(history, 'charge-every-port').find((s) => s.id === 'screen-off');
+  expect(step).toMatchObject({ result: null, needs: 'Needs a recording of at least 3 minutes, with at least 850 mA.' });
+  expect(step && judgeRun(history, step, history.seen[1])).toMatchObject({
+    fits: false,
+    says: expect.stringMatching(/typed without times/) as string,
+  });
+  const timed = 'usb-c port 1 with-battery: 5V 0.4 9V @10s 1.1 @100s 1.6 @200s 1.6 @300s 1.6';
+  const long = repaired([timed], {}, [{ deviceState: 'off' }]);
+  const shown = stepsFor(long, 'charge-every-port').find((s) => s.id === 'screen-off');
+  expect(shown).toMatchObject({ result: 'pass', shownBy: 'r2' });
+  const brief = repaired(['usb-c port 1 with-battery: 5V 0.4 9V @10s 1.1 @20s 1.6 @40s 1.6'], {}, [
+    { deviceState: 'off' },
+  ]);
+  expect(step && judgeRun(brief, step, brief.seen[1])).toMatchObject({
+    fits: false,
+    says: expect.stringMatching(/This step needs at least 3 minutes/) as string,
+  });
+});
+
+test('an hour of running is judged by its recording: a restart and a drift fail it, a steady hour passes', () => {
+  const hour = (levels: string): Step => {
+    const line = `battery 4V limit 3A with-battery: 0 | prompt 0.1 0.5 1.2 0.6 ${levels}`;
+    return stepsFor(repaired([line], {}, [], 'restarts'), 'soak')[0];
+  };
+  expect(hour('@60s 0.7 @1000s 0.75 @2000s 0.7 @3000s 0.72 @3700s 0.71')).toMatchObject({
+    result: 'pass',
+    shownBy: 'r2',
+  });
+  expect(hour('@60s 0.7 @1000s 0.7 @2000s 1.0 @3000s 1.4 @3700s 1.5')).toMatchObject({
+    result: null,
+    because: expect.stringMatching(/drifts from/) as string,
+  });
+  expect(hour('@60s 0.7 @500s 0.7')).toMatchObject({ result: null });
+});
+
 test('a drain closes with its figures: off at most four times what is usual, asleep by its own limit', () => {
   const history = repaired(['battery 4V limit 3A: 0.05 hold', 'battery 4V limit 3A: 0.001 hold'], {}, [], 'drain');
   const [off, asleep] = stepsFor(history, 'drain-asleep-overnight');

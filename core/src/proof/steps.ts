@@ -1,7 +1,7 @@
 import type { Check, Proof } from '../case/index.ts';
 import type { History } from '../observation/index.ts';
 import { functionsOf } from './functions.ts';
-import { judgeRun } from './judge.ts';
+import { judgeRun, needsOf } from './judge.ts';
 import type { FunctionLists, ProtocolDefinition, Step, StepDefinition } from './protocol.ts';
 
 /**
@@ -11,12 +11,14 @@ import type { FunctionLists, ProtocolDefinition, Step, StepDefinition } from './
  * @param lists functions by kind of device where the shop has its own
  */
 export function stepsOf(history: History, protocol: ProtocolDefinition, lists: FunctionLists = {}): Step[] {
-  return protocol.steps.flatMap((step) => expand(history, protocol.id, step, lists)).map((s) => withResult(history, s));
+  return protocol.steps
+    .flatMap((step) => expand(history, protocol.id, step, lists))
+    .map((s) => withResult(history, { ...s, needs: needsOf(history, s) }));
 }
 
 function expand(history: History, protocol: string, definition: StepDefinition, lists: FunctionLists): Step[] {
   const { id, by, says, each, run = null, waitMinutes = null } = definition;
-  const open = { result: null, because: '', shownBy: null, isSaid: false };
+  const open = { needs: '', result: null, because: '', shownBy: null, isSaid: false };
   const base = { protocol, id, by, says, run, at: null, waitMinutes, check: null, ...open };
   if (each === 'function')
     return functionsOf(history.value.device.class, lists).map((f) => ({
@@ -50,7 +52,7 @@ function withResult(history: History, step: Step): Step {
   const looked = check && checkSince(history, check.id);
   if (check && looked?.outcome === check.pass) return { ...step, result: 'pass', because: 'seen in a check' };
   if (check && looked?.outcome === check.fail) return { ...step, result: 'fail', because: 'seen in a check' };
-  if (step.by !== 'run') return step;
+  if (step.run === null) return step;
   for (const seen of [...history.seen].reverse()) {
     const judged = judgeRun(history, step, seen);
     if (!judged.fits) continue;
