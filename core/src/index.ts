@@ -12,6 +12,7 @@ export {
   circuitsWithoutElement,
   hypothesesOf,
   indexOf,
+  likelySamePlace,
   withNames,
   type Hypothesis,
 } from './hypotheses/index.ts';

@@ -1,6 +1,7 @@
-import type { Run, Segment } from '@umbral/core';
+import type { Assessment, DeviceStateId, OutcomeGrade, Run, Segment } from '@umbral/core';
 import {
   complaintTypes,
+  deviceStateTypes,
   deviceClassTypes,
   feedTypes,
   formatCurrent,
@@ -17,19 +18,33 @@ export const classWords = namesOf(deviceClassTypes);
 export const complaintWords = namesOf(complaintTypes);
 export const gradeWords = namesOf(gradeTypes);
 
-const nowWords = {
-  works: 'It works now',
-  'same-fault': 'Same fault',
-  'other-fault': 'A different fault now',
-} as const;
+/** A grade as a heading; a fault that was found and not repaired has none yet: why is the shop's to say. */
+export function gradeName(grade: OutcomeGrade | null): string {
+  if (grade === null) return 'Found, not repaired';
+  const name = gradeWords[grade];
+  return name.charAt(0).toUpperCase() + name.slice(1);
+}
+
+/** How the device is now, as every screen says it. */
+export interface StateView {
+  id: DeviceStateId;
+  sentence: string;
+  /** How likely that is, beside what was seen; null where nothing was tried, or nothing changed. */
+  likely: string | null;
+}
 
 /**
- * How the device is after the last change, as a sentence. Of one that nobody switched on since, that is all there is to say.
+ * How the device is after the last change; null for a verdict of an older engine, which says nothing of it.
  *
- * @param isTried it was switched on since the last change
+ * @param result the verdict in force
  */
-export const sayNow = ({ id, p }: { id: keyof typeof nowWords; p: number }, isTried: boolean): string =>
-  isTried ? `${nowWords[id]}, ${formatPercent(p)}` : 'Not tested since the last change';
+export function stateView(result: Pick<Assessment, 'state' | 'now'> | null): StateView | null {
+  const state = result?.state;
+  if (!result || !state) return null;
+  const of = deviceStateTypes[state.id].isWorking ? 'works' : state.id;
+  const p = result.now.find((n) => n.id === of)?.p;
+  return { id: state.id, sentence: state.sentence, likely: p === undefined ? null : `${formatPercent(p)} likely` };
+}
 
 /** A day of the database, which comes as midnight here, as YYYY-MM-DD. */
 export function dayWords(day: Date): string {
@@ -71,7 +86,15 @@ export function setupWords(run: Pick<Run, 'feed' | 'setup' | 'quantity'>): strin
       ],
     );
   if (s.battery === null && s.batteryV === null && run.feed === 'usb-c') words.push('battery not stated');
-  if (s.battery) words.push({ connected: 'battery in', disconnected: 'battery out', absent: 'no battery' }[s.battery]);
+  if (s.battery)
+    words.push(
+      {
+        connected: 'battery in',
+        disconnected: 'battery out',
+        absent: 'no battery',
+        'known-good': 'known-good battery',
+      }[s.battery],
+    );
   if (s.batteryV !== null) words.push(`battery at ${formatVoltage(s.batteryV)}`);
   if (s.display)
     words.push(
@@ -81,6 +104,7 @@ export function setupWords(run: Pick<Run, 'feed' | 'setup' | 'quantity'>): strin
     words.push({ off: 'device off', asleep: 'device asleep', running: 'device running' }[s.deviceState]);
   if (s.charger && s.charger !== 'unknown')
     words.push({ own: 'own charger', 'known-good': 'known-good charger' }[s.charger]);
+  if (s.board === 'known-good') words.push('known-good board');
   for (const part of s.unplugged) words.push(`without ${part}`);
   return words;
 }

@@ -28,6 +28,12 @@ export type * from './platform/tables.ts';
 /** Keys kept from a package, only where there are any. */
 const kept = (extra: Extra | null | undefined): { extra?: Extra } => (extra ? { extra } : {});
 
+/** When a row was done and that it counts for nothing, only where it was said. */
+const entered = (row: { done_at: Date | null; void_why: string | null }) => ({
+  ...(row.done_at ? { at: row.done_at.toISOString() } : {}),
+  ...(row.void_why ? { void: { why: row.void_why } } : {}),
+});
+
 export function runOf(row: RunRow): Run {
   return {
     id: row.run_key,
@@ -40,14 +46,15 @@ export function runOf(row: RunRow): Run {
     markers: row.markers,
     contract: row.contract,
     after: row.after_action,
+    ...entered(row),
     ...kept(row.extra),
   };
 }
 
 export function checkOf(row: CheckRow): Check {
-  const { outcome, note, where, circuit, rail, half, unplugged } = row;
-  const place = { where, circuit, rail, half, unplugged };
-  return { id: row.check_id, outcome, note, ...place, after: row.after_action, ...kept(row.extra) };
+  const { outcome, note, where, circuit, rail, half, unplugged, setup } = row;
+  const place = { where, circuit, rail, half, unplugged, ...(setup ? { setup } : {}) };
+  return { id: row.check_id, outcome, note, ...place, after: row.after_action, ...entered(row), ...kept(row.extra) };
 }
 
 export function readingOf(row: ReadingRow): Reading {
@@ -73,6 +80,7 @@ export function readingOf(row: ReadingRow): Reading {
     shownOhm: row.shown_ohm,
     leadsOhm: row.leads_ohm,
     after: row.after_action,
+    ...entered(row),
     ...kept(row.extra),
   };
 }
@@ -80,7 +88,9 @@ export function readingOf(row: ReadingRow): Reading {
 export function actionOf(row: ActionRow): Action {
   const { kind, circuit, target, note } = row;
   const { run_before: runBefore, undoes } = row;
-  return { id: row.action_key, kind, circuit, target, note, runBefore, undoes, ...readNotes(row.extra) };
+  const planned = row.planned ? { planned: true as const } : {};
+  const notes = readNotes(row.extra);
+  return { id: row.action_key, kind, circuit, target, note, runBefore, undoes, ...planned, ...entered(row), ...notes };
 }
 
 export function injectionOf(row: InjectionRow): Injection {
@@ -99,6 +109,7 @@ export function injectionOf(row: InjectionRow): Injection {
     heat,
     referenceA: row.reference_a,
     after: row.after_action,
+    ...entered(row),
     ...kept(row.extra),
   };
 }
@@ -107,18 +118,25 @@ export function injectionOf(row: InjectionRow): Injection {
 export function proofOf(row: ProofRow): Proof | null {
   const { protocol, step, result, reason, run_key: run, check_id: check, after_action: after } = row;
   if (result === null) return null;
-  return { id: `p${row.id}`, protocol, step, result, reason, run, check, after, ...kept(row.extra) };
+  const said = { protocol, step, result, reason, run, check, after };
+  return { id: `p${row.id}`, ...said, ...entered(row), ...kept(row.extra) };
 }
 
-export interface JobContent {
-  job: JobRow;
+/** What was entered in a job, in the order in which it was done. */
+export interface JobEntries {
   runs: RunRow[];
   checks: CheckRow[];
   readings: ReadingRow[];
   injections: InjectionRow[];
   actions: ActionRow[];
   proofs: ProofRow[];
+}
+
+/** A job with what counts of it; beside that its whole record, with what is void or only planned. */
+export interface JobContent extends JobEntries {
+  job: JobRow;
   places: PlaceNameRow[];
+  record: JobEntries;
 }
 
 export function deviceOfRow(job: JobRow): Device {
@@ -146,7 +164,12 @@ export function caseOf({ job, runs, checks, readings, injections, actions, proof
     injections: injections.map(injectionOf),
     actions: actions.map(actionOf),
     proofs: proofs.flatMap((p) => proofOf(p) ?? []),
-    places: places.map(({ where, circuit }) => ({ where, circuit })),
+    places: places.map(({ where, circuit, same, net }) => ({
+      where,
+      circuit,
+      ...(same.length > 0 ? { same } : {}),
+      ...(net === null ? {} : { net }),
+    })),
     outcome:
       job.outcome_grade === null
         ? null
@@ -160,3 +183,6 @@ export function caseOf({ job, runs, checks, readings, injections, actions, proof
     ...kept(job.extra.case),
   };
 }
+
+/** A job with everything that was entered in it, void and planned entries included, as a package has it. */
+export const recordOf = (content: JobContent): Case => caseOf({ ...content, ...content.record });

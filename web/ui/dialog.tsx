@@ -23,15 +23,19 @@ export function Dialog({
       <div className="fixed inset-0 overflow-y-auto bg-umbra/30 dark:bg-black/60">
         <div className="flex min-h-full items-start justify-center p-3 sm:p-8">
           <DialogPanel
-            className={`w-full ${wide ? 'max-w-3xl' : 'max-w-xl'} rounded-2xl border border-line bg-surface p-5 shadow-xl`}
+            className={`relative w-full ${wide ? 'max-w-3xl' : 'max-w-xl'} rounded-2xl border border-line bg-surface p-5 shadow-xl`}
           >
-            <div className="flex items-start justify-between gap-3">
-              <DialogTitle className="text-xl font-bold">{title}</DialogTitle>
-              <button type="button" className="button button-quiet w-11 px-0" aria-label="Close" onClick={onClose}>
-                <X size={20} aria-hidden />
-              </button>
-            </div>
+            <DialogTitle className="min-h-11 pr-12 text-xl font-bold">{title}</DialogTitle>
             {children}
+            {/* Last, so that whoever opens it by a key starts in its first field. */}
+            <button
+              type="button"
+              className="button button-quiet absolute right-5 top-5 w-11 px-0"
+              aria-label="Close"
+              onClick={onClose}
+            >
+              <X size={20} aria-hidden />
+            </button>
           </DialogPanel>
         </div>
       </div>

@@ -5,6 +5,7 @@ import { samePlace } from '../hypotheses/index.ts';
 import {
   nominalOf,
   phaseOf,
+  readsShort,
   shortedRail,
   shortsOf,
   stateIndex,
@@ -27,6 +28,8 @@ export interface RungReading extends Measured {
   finding: RailFinding | null;
   /** Against the good board, where one was read with the probes the same way. */
   against: ReadingComparison | null;
+  /** It finds its place short to ground. */
+  isShort: boolean;
   /** Something was changed since: it describes the device as it was. */
   isOld: boolean;
   /** What stood there before the last change, where it was read again since; null where it was not. */
@@ -280,6 +283,7 @@ function rungReading({ history }: Belief, of: readonly Placed[], nominalV: numbe
     finding: nominalV === null ? plainFinding(reading) : findingOf(reading, nominalV),
     ...measuredOf(reading),
     against,
+    isShort: readsShort(history, reading) === true,
     isOld,
     was: before ? measuredOf(before) : null,
   };

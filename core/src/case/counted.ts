@@ -21,6 +21,24 @@ export const isDone = (action: Pick<Action, 'planned' | 'void'>): boolean =>
   action.planned !== true && action.void === undefined;
 
 /**
+ * For each change the last one up to it that counts: what followed a change that does not count follows that one.
+ *
+ * @param actions ids in the order in which they were made, with whether each was done and counts
+ * @returns the change that an entry follows, by the one that it names; null where nothing was done yet
+ */
+export function lastDone(
+  actions: readonly { id: string; isDone: boolean }[],
+): (after: string | null) => string | null {
+  const upTo = new Map<string, string | null>();
+  let last: string | null = null;
+  for (const action of actions) {
+    if (action.isDone) last = action.id;
+    upTo.set(action.id, last);
+  }
+  return (after) => (after === null ? null : (upTo.get(after) ?? null));
+}
+
+/**
  * A case as it counts: without what is void or only planned, with one name for each place, and what was seen in one state of
  * the device in the order of its times. What followed a change that does not count follows the one before it. So a job that was
  * corrected reads like one that was entered right the first time.
@@ -31,14 +49,7 @@ export function countedCase(value: Case): Case {
   const called = namesOfPlaces(value.places);
   const done = value.actions.filter(isDone);
   const kept = new Set(done.map((a) => a.id));
-  /** The last change that counts, up to each. */
-  const upTo = new Map<string, string | null>();
-  let last: string | null = null;
-  for (const { id } of value.actions) {
-    if (kept.has(id)) last = id;
-    upTo.set(id, last);
-  }
-  const follows = (after: string | null): string | null => (after === null ? null : (upTo.get(after) ?? null));
+  const follows = lastDone(value.actions.map((a) => ({ id: a.id, isDone: isDone(a) })));
   const list = <K extends EntryList>(name: K): Case[K] => {
     const entries = value[name] as (Case[K][number] & { at?: string; void?: object; after: string | null })[];
     const counted = entries.filter((e) => e.void === undefined).map((e) => ({ ...e, after: follows(e.after) }));

@@ -9,11 +9,15 @@ import { movedQuestion } from './moved.ts';
 import { populationOf } from './population.ts';
 import type { Hint } from './question.ts';
 import { freeingParts, unpluggedQuestion } from './unplugged-runs.ts';
-import { showsItWorks } from './works.ts';
+import { recoversWith, showsItWorks } from './works.ts';
 import { impliedByRuns } from './implied-by-runs.ts';
 
-/** What a check that undoes or swaps something says of the change that was made just before it; null for any other. */
+/**
+ * What a check says of the change that was made just before it: a picture where it failed before is a recovery, as a healthy run
+ * is, whatever circuit it was; and one that undoes or swaps something says what its outcome means. Null for any other.
+ */
 function asChange(history: History, check: Check): string | null {
+  if (recoversWith(history, check)) return 'recovers';
   const rule = isCheck(check.id) ? checkTypes[check.id].afterChange : undefined;
   if (!rule || check.after === null || check.outcome === null) return null;
   const action = history.value.actions.find((a) => a.id === check.after);

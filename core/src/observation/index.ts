@@ -41,7 +41,8 @@ export { observationKinds } from './registry.ts';
 export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
 export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standingLevel, type SeenRun } from './observed-run.ts';
-export { groundFindings, isSamePoint, shortsOf, type Found, type MeasuredShort } from './shorts.ts';
+export { groundFindings, isSamePoint, readsShort,
+  shortsOf, type Found, type MeasuredShort } from './shorts.ts';
 export {
   recoversWithoutRepair,
   isConfounded,

@@ -1,6 +1,6 @@
 import { namedChecks } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
-import { sayMeasured, type Injection } from '../case/index.ts';
+import { sayMeasured, type Injection, type Reading } from '../case/index.ts';
 import { sameNetShare, samePlace } from '../hypotheses/index.ts';
 import { formatCurrent, formatVoltage } from '../quantity/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
@@ -126,14 +126,20 @@ function isCore(circuit: CircuitId | null): boolean {
   return circuit !== null && readings.coreCircuits.includes(circuit);
 }
 
+/** Whether a reading finds its place short to ground; null where it says nothing of that. */
+export function readsShort(history: History, r: Reading): boolean | null {
+  const sense = senseOf(r, history.value.device.expect, placeBefore(history, r));
+  if (sense.of !== 'ground') return null;
+  // A processor rail is low by nature: one that reads a fraction of a good one is worth feeding all the same.
+  // So is what beeps.
+  const isLow = sense.word === 'low' && (isCore(r.circuit) || r.mode === 'diode' || r.says === 'beep');
+  return sense.word === 'short' || isLow;
+}
+
 function foundByReading(history: History): Found[] {
   return history.value.readings.flatMap((r): Found[] => {
-    const sense = senseOf(r, history.value.device.expect, placeBefore(history, r));
-    if (sense.of !== 'ground') return [];
-    // A processor rail is low by nature: one that reads a fraction of a good one is worth feeding all the same.
-    // So is what beeps.
-    const isLow = sense.word === 'low' && (isCore(r.circuit) || r.mode === 'diode' || r.says === 'beep');
-    const isShort = sense.word === 'short' || isLow;
+    const isShort = readsShort(history, r);
+    if (isShort === null) return [];
     const ohm = r.mode === 'resistance' ? r.value : null;
     const circuit = circuitAt(history, r.where, r.circuit);
     const shown = { says: sayMeasured(r), value: r.value, unit: r.unit };

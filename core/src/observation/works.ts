@@ -93,7 +93,7 @@ export function signsOf({ value, seen, epochOf }: Standing): Sign[] {
       epoch: epochOf(check.after),
       works,
       says,
-      isOfComplaint: !works || !asksCharge || check.id === namedChecks.charges,
+      isOfComplaint: !works || isOfComplaint({ value }, check),
       other: otherIn(check.setup ?? {}) ?? otherBy(check),
       run: null,
       at: check.at,
@@ -117,7 +117,8 @@ export function signsOf({ value, seen, epochOf }: Standing): Sign[] {
   return found.sort(
     (a, b) =>
       a.epoch - b.epoch ||
-      (a.at !== undefined && b.at !== undefined ? Date.parse(a.at) - Date.parse(b.at) : a.rank - b.rank),
+      (a.at !== undefined && b.at !== undefined ? Date.parse(a.at) - Date.parse(b.at) : 0) ||
+      a.rank - b.rank,
   );
 }
 
@@ -157,6 +158,23 @@ export function seenNow(history: Standing): SeenNow {
   // A good charger that works says what was wrong with the device's own, whichever was tried last.
   if (well && last && !last.works) return { last: well, works: true };
   return { last: last ?? signs.at(-1) ?? null, works: (last ?? signs.at(-1))?.works ?? false };
+}
+
+/** Whether a check shows, after a change, what the device was last seen to fail at before it. */
+export function recoversWith(history: Standing, check: Check): boolean {
+  const epoch = history.epochOf(check.after);
+  if (epoch === 0 || !showsItWorks(check) || otherIn(check.setup ?? {}) !== null || otherBy(check) !== null) return false;
+  const before = signsOf(history).filter((s) => s.epoch < epoch && s.other === null);
+  const last = before.at(-1);
+  const wasShown = history.value.checks.some(
+    (c) => c.id === check.id && c.outcome === check.outcome && history.epochOf(c.after) < epoch,
+  );
+  return last !== undefined && !last.works && !wasShown && isOfComplaint(history, check);
+}
+
+/** Where it is a charge that is complained of, a picture is none. */
+function isOfComplaint({ value: { complaintKind } }: Pick<Standing, 'value'>, check: Pick<Check, 'id'>): boolean {
+  return complaintKind === null || !rules.asksCharge.includes(complaintKind) || check.id === namedChecks.charges;
 }
 
 /** Whether the device was seen to work in its present state, in what is complained of. */

@@ -22,6 +22,7 @@ const placed = ({ job, ...task }: Over = {}): PlacedJob => ({
   isHazard: false,
   isVain: false,
   waited: null,
+  expected: 42,
   holder: null,
   ...job,
 });
@@ -34,9 +35,9 @@ test.each([
   [{ due: -1500 }, 'Overdue by 1 day; 10 min of work left'],
   [{ due: 50 }, 'Will be late: due in 50 min'],
   [{ due: 90 }, 'Due in 1.5 h, 10 min of work left'],
-  [{ job: { waited: 'dries' } }, 'Its wait is over: dries'],
+  [{ job: { waited: 'dries' } }, 'Ready again: dries'],
   [{ stretches: [step({ wait: 240 })] }, 'its wait of 4 h runs while you do other jobs'],
-  [{}, '60 € expected for 10 min: best value now'],
+  [{}, 'Expected 42 € for 10 min: best value now'],
 ] as [Over, string][])('%j: %s', (over, says) => {
   expect(whyHere(placed(over), null, [placed({ value: 20 })])).toContain(says);
 });

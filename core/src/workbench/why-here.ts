@@ -15,6 +15,8 @@ export interface PlacedJob {
   isVain: boolean;
   /** What a wait that has just ended was. */
   waited: string | null;
+  /** Expected euros of the best way on, less the bench time from here. */
+  expected: number;
   /** Who has it in hand; null for nobody. */
   holder: string | null;
 }
@@ -39,13 +41,13 @@ export function whyHere(job: PlacedJob, before: PlacedJob | null, rest: readonly
     return `Will be late: due in ${sayMinutes(task.due)}, ${work} of work left.`;
   if (task.due !== null && task.due < settings.tightFactor * Math.max(total, job.done))
     return `Due in ${sayMinutes(task.due)}, ${work} of work left.`;
-  if (job.waited !== null) return `Its wait is over: ${job.waited}.`;
+  if (job.waited !== null) return `Ready again: ${job.waited}.`;
   if (first.wait >= settings.longWaitMinutes)
     return `Start it now: its wait of ${sayMinutes(first.wait)} runs while you do other jobs.`;
   const rate = (t: PlacedJob['task']): number => t.value / Math.max(1, handsOnMinutes(t));
   if (rest.every((r) => rate(r.task) <= rate(task) / settings.bestShare))
-    return `${formatMoney(task.value)} expected for ${work}: best value now.`;
+    return `Expected ${formatMoney(job.expected)} for ${work}: best value now.`;
   if (before && before.task.stretches[0].place === first.place)
     return `Same place as the job before it: ${workPlaces[first.place].name}.`;
-  return `${formatMoney(task.value)} expected for ${work} of work.`;
+  return `Expected ${formatMoney(job.expected)} for ${work} of work.`;
 }

@@ -25,7 +25,7 @@ import { baseRates } from '../hypotheses/index.ts';
 import { isWorking } from '../proof/index.ts';
 import type { Stretch } from './schedule/index.ts';
 import { usualWait } from './waits.ts';
-import { dataPath, worthOf } from './worth.ts';
+import { bestOption, dataPath, worthOf, type WorthInput } from './worth.ts';
 import settings from './work.json';
 
 /** What is known of a job, as far as it says what is still to be done. */
@@ -45,6 +45,9 @@ export interface JobInHand {
   seen: number;
   /** How a first run would be made. */
   feed: Feed;
+  /** Share of customers who agree to a fee, and what saying what it is brings; 1 where this one has agreed. */
+  approval?: number;
+  diagnosisFee?: number;
   /** Null before anything was entered. */
   assessment: Pick<Assessment, 'circuits' | 'state' | 'next' | 'outlook' | 'proof' | 'conclusion'> | null;
 }
@@ -60,13 +63,17 @@ export interface NamedStretch extends Stretch {
 export interface WorkAhead {
   /** The first is the next step, certain; those after it are what is expected. */
   stretches: NamedStretch[];
-  /** Expected euros when all of it is done: fees, less parts. */
+  /** Expected euros when all of it is done: fees, less parts. The order of work weighs it against the minutes. */
   value: number;
+  /** Expected euros of the best way on, less the bench time from here: what every screen calls expected. */
+  expected: number;
   /** Probability that it ends with the fee. */
   success: number;
   /** Going on costs more than it brings: tell the customer. */
   isVain: boolean;
 }
+
+type Planned = Omit<WorkAhead, 'expected'>;
 
 /**
  * The work that a job still needs: the next step as the engine ranks it; the tests after it, the repair with what must dry or
@@ -77,14 +84,46 @@ export interface WorkAhead {
  * @param usual minutes that waits of a kind take here
  */
 export function workAhead(job: JobInHand, shop: ShopPolicy, usual: (kind: WaitKind) => number = usualWait): WorkAhead {
+  const worths = worthOf(worthInputOf(job, shop));
+  return { ...stretchesAhead(job, shop, usual), expected: worths[bestOption(worths)] ?? 0 };
+}
+
+/** What a decision about a job is made from: the one belief, the agreed terms, and what is left to prove of a device that works. */
+export function worthInputOf(
+  job: Pick<JobInHand, 'deviceClass' | 'fee' | 'dataWanted' | 'assessment' | 'approval' | 'diagnosisFee'>,
+  shop: ShopPolicy,
+): WorthInput {
+  const { deviceClass, fee, dataWanted, assessment, approval, diagnosisFee } = job;
+  const { unknown } = settings;
+  const works = assessment?.proof && assessment.state && isWorking(assessment.state);
+  return {
+    circuits: circuitsOf(job),
+    outlook: assessment?.outlook ?? { minutes: unknown.testMinutes, decided: unknown.decided },
+    shop,
+    deviceClass,
+    fee,
+    dataWanted,
+    ...(approval === undefined ? {} : { approval }),
+    ...(diagnosisFee === undefined ? {} : { diagnosisFee }),
+    proof: works ? { success: settings.doneShare, minutes: proofMinutes(assessment) } : null,
+  };
+}
+
+/** Hands-on minutes of the proofs that are still open. */
+function proofMinutes({ proof }: Pick<NonNullable<JobInHand['assessment']>, 'proof'>): number {
+  const open = (proof?.protocols ?? []).filter((p) => p.steps.some((s) => s.result === null));
+  return open.reduce((sum, p) => sum + p.minutes, 0);
+}
+
+function stretchesAhead(job: JobInHand, shop: ShopPolicy, usual: (kind: WaitKind) => number): Planned {
   if (job.isHazard) {
     const safe = stretch('other', 'Isolate the swollen battery', settings.isolateMinutes, 1, [], 'desk');
-    const then = workAhead({ ...job, isHazard: false }, shop, usual);
+    const then = stretchesAhead({ ...job, isHazard: false }, shop, usual);
     return { ...then, stretches: [safe, ...then.stretches], isVain: false };
   }
   const { step, leadsTo } = job.waiting ? waitTypes[job.waiting] : {};
   if (step) {
-    const then = workAhead({ ...job, waiting: leadsTo ?? null }, shop, usual);
+    const then = stretchesAhead({ ...job, waiting: leadsTo ?? null }, shop, usual);
     const first = {
       ...stretch('other', step.name, step.minutes, 1, [], 'opened'),
       wait: leadsTo ? usual(leadsTo) : 0,
@@ -103,7 +142,7 @@ export function workAhead(job: JobInHand, shop: ShopPolicy, usual: (kind: WaitKi
 }
 
 /** Probability by circuit: as assessed, or as base rates say. */
-function circuitsOf({ assessment, deviceClass }: JobInHand): readonly number[] {
+function circuitsOf({ assessment, deviceClass }: Pick<JobInHand, 'assessment' | 'deviceClass'>): readonly number[] {
   const known = assessment?.circuits;
   return known ? circuitIds.map((id) => known.find((c) => c.id === id)?.p ?? 0) : baseRates(deviceClass);
 }
@@ -115,7 +154,7 @@ interface About {
 }
 
 /** Only what is stored is wanted. */
-function dataWork(circuits: readonly number[], shop: ShopPolicy): WorkAhead {
+function dataWork(circuits: readonly number[], shop: ShopPolicy): Planned {
   const { chance, minutes } = dataPath(circuits);
   return {
     stretches: [
@@ -136,7 +175,7 @@ const expectedRepair = (circuits: readonly number[], minutes: (id: CircuitId) =>
 };
 
 /** Nothing recorded yet: the first run, then what devices of its kind usually need. */
-function unseen(job: JobInHand, shop: ShopPolicy, about: About): WorkAhead {
+function unseen(job: JobInHand, shop: ShopPolicy, about: About): Planned {
   const { firstRun, unknown } = settings;
   const [first] = job.assessment?.next ?? [];
   const next =
@@ -146,7 +185,7 @@ function unseen(job: JobInHand, shop: ShopPolicy, about: About): WorkAhead {
   return { ...rest(job, shop, { ...about, ...unknown, first: next }), isVain: false };
 }
 
-function testing(job: JobInHand, shop: ShopPolicy, about: About): WorkAhead {
+function testing(job: JobInHand, shop: ShopPolicy, about: About): Planned {
   const { outlook, next: suggested } = job.assessment as NonNullable<JobInHand['assessment']>;
   const { circuits } = about;
   const next = suggested[0]
@@ -164,7 +203,7 @@ function rest(
   job: JobInHand,
   shop: ShopPolicy,
   about: About & { decided: number; testMinutes: number; first: NamedStretch },
-): Omit<WorkAhead, 'isVain'> {
+): Omit<Planned, 'isVain'> {
   const { circuits, fee, decided, testMinutes, first, usual } = about;
   const pays = (id: CircuitId): boolean => successOf(shop, id) * fee > repairCost(shop, id);
   const repaired = circuits.map((p, k) => (pays(circuitIds[k]) ? p : 0));
@@ -202,10 +241,9 @@ function rest(
   return { stretches: list, value: success * fee - parts, success };
 }
 
-function proving(assessment: NonNullable<JobInHand['assessment']>, fee: number, usual: Usual): WorkAhead {
+function proving(assessment: NonNullable<JobInHand['assessment']>, fee: number, usual: Usual): Planned {
   const [first] = assessment.next;
-  const open = (assessment.proof?.protocols ?? []).filter((p) => p.steps.some((s) => s.result === null));
-  const minutes = open.reduce((sum, p) => sum + p.minutes, 0);
+  const minutes = proofMinutes(assessment);
   const next = first && first.kind !== 'stop' ? nextStretch(first) : null;
   const more = Math.max(0, minutes - (next?.minutes ?? 0));
   const list: NamedStretch[] = next ? [next] : [];
@@ -216,7 +254,7 @@ function proving(assessment: NonNullable<JobInHand['assessment']>, fee: number, 
 }
 
 /** Going on does not pay: a customer who is told early is worth something. */
-function declining(): WorkAhead {
+function declining(): Planned {
   return {
     stretches: [stretch('talk', 'Stop and tell the customer', settings.declineMinutes, 0, [], 'desk')],
     value: settings.declineValue,

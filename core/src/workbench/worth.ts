@@ -34,6 +34,8 @@ export interface WorthInput {
   dataWanted: boolean;
   /** Chance that the customer agrees to the fee, 0 to 1; 1 where they have. */
   approval?: number;
+  /** It works: what is left is to prove it. Chance that it ends with the fee, and bench minutes. */
+  proof?: { success: number; minutes: number } | null;
 }
 
 /** What each option is expected to bring, in the shop's money. */
@@ -67,6 +69,9 @@ export function worthOf(input: WorthInput): Worths {
   const stop = diagnosis - hour * settings.stopMinutes;
   const path = dataPath(circuits);
   const data = dataWanted ? shop.dataFee * path.chance - hour * path.minutes : null;
+  // A device that works is paid for once it is proven: nobody is asked any more.
+  const { proof } = input;
+  if (proof) return { 'go-on': proof.success * fee - hour * proof.minutes, ask: null, data: null, stop };
   return {
     'go-on': approval * gain + only + diagnosis * decided * begun * (1 - approval) - tests - talk,
     ask: approval < 1 ? approval * whenAgreed + (1 - approval) * diagnosis - talk : null,

@@ -14,6 +14,7 @@ import { isDemo } from '@/server/people/demo';
 import type { Preview } from '@/server/analysis/protocol';
 import { deviceOfRow, type JobRow } from '@/server/rows';
 import { yearProgress, type YearProgress } from '@/server/sample/year';
+import { stateView } from '@/features/words';
 import { silhouettePath } from '@/ui/silhouette';
 
 export interface BenchJob {
@@ -102,8 +103,9 @@ async function recallsOf(now: Date): Promise<Recall[]> {
 function toBenchJob(row: Row, now: Date): BenchJob {
   const top = row.result?.circuits[0] ?? null;
   const run = row.result?.runs.at(-1)?.pattern[0] ?? null;
-  const state = row.result?.conclusion?.state;
-  const works = state === 'works' || state === 'recovered';
+  const state = stateView(row.result);
+  // Before anything was changed, and while it fails as it did, what counts is what it most likely is.
+  const isSuspected = !state || state.id === 'not-changed' || state.id === 'same-fault';
   const isPast = (date: Date | null): boolean => date !== null && date < now;
   return {
     id: row.id,
@@ -115,7 +117,7 @@ function toBenchJob(row: Row, now: Date): BenchJob {
     promisedAt: row.promised_at?.toISOString() ?? null,
     isOverdue: isPast(row.due_at) || isPast(row.promised_at),
     isHazard: row.intake.batterySwollen && !row.intake.batteryIsolated,
-    call: works ? 'It works now' : top ? `${circuitNames[top.id as CircuitId]} ${formatPercent(top.p)}` : null,
+    call: !isSuspected ? state.sentence : top ? `${circuitNames[top.id as CircuitId]} ${formatPercent(top.p)}` : null,
     pattern: run ? patternNames[run.id as PatternId] : null,
     silhouette: row.preview
       ? silhouettePath(thinSheet(row.preview.mean), row.feed ? fullScaleA(deviceOfRow(row), row.feed) : 0)

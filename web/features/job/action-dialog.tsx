@@ -14,9 +14,10 @@ import { useEffect, useState } from 'react';
 import { useUsualWaits } from '@/features/day/use-usual-waits';
 import { Dialog } from '@/ui/dialog';
 import { Hazard } from '@/ui/parts';
-import { addAction, predictChangeOf } from './actions';
+import { addAction, editAction, predictChangeOf } from './actions';
+import { blankAction, type ActionForm } from './entry-forms';
 import { Dumps } from './dumps';
-import { Asks, CircuitSelect, ElementNames, FormFoot } from '@/ui/kit/form-parts';
+import { Asks, CircuitSelect, ElementNames, FormFoot, SamePlace } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
 import { SelectField, TextField } from '@/ui/kit/fields';
@@ -27,70 +28,82 @@ const confounders = {
   variant: 'a different suffix or variant',
 } as const;
 
-const unitWords: Record<SwappedUnit, string> = {
+export const unitWords: Record<SwappedUnit, string> = {
   board: 'the whole board',
   pack: 'the battery',
   display: 'the display',
   charger: 'the charger',
-  flex: 'a flex or cable',
+  cable: 'the charging cable',
+  flex: 'a flex',
+  'port-board': 'the port board',
+  peripheral: 'another plug-in part',
+  button: 'the power button',
+  halves: 'a board half',
 };
+
+/** Kinds of change that a whole unit can be put in, out or apart by. */
+const withUnit: readonly ActionKind[] = ['replace', 'trial', 'disconnect', 'plug', 'refit', 'split', 'join'];
+/** Kinds that put something in: a known-good thing, or the device's own. */
+const withOrigin: readonly ActionKind[] = ['replace', 'trial', 'plug', 'refit'];
 
 /** What a device waits for after a change. */
 const waits: WaitKind[] = ['cool', 'bath', 'dry', 'part', 'overnight'];
 
-/** Enters one change made to the device: one at a time, with what each suspect expects of the run after it. */
-export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
+/** Enters one change made to the device, or meant to be made, or corrects one: with what each suspect expects of the run after it. */
+export function ActionDialog({
+  view,
+  edit = null,
+  start = {},
+  onClose,
+}: {
+  view: Pick<JobView, 'elements' | 'actions' | 'runs' | 'dumps' | 'dumpsSay'> & { job: { id: number } };
+  /** The change that is corrected; null for a new one. */
+  edit?: { id: number; values: ActionForm } | null;
+  /** What is filled in already. */
+  start?: Partial<ActionForm>;
+  onClose: () => void;
+}) {
   const [form, setForm] = useState({
-    kind: 'disconnect' as ActionKind,
-    circuit: '',
-    target: '',
-    note: '',
-    // Left to the server: the last run with nothing unplugged.
-    runBefore: '',
-    undoes: '',
-    part: '',
-    orientation: '',
-    confounders: [] as string[],
+    ...(edit?.values ?? { ...blankAction, ...start }),
     wait: '' as WaitKind | '',
-    stays: false,
-    unit: '' as SwappedUnit | '',
+    planned: false,
   });
   const [problem, setProblem] = useState<string | null>(null);
-  const [asks, setAsks] = useState<string[]>([]);
+  const [asks, setAsks] = useState<{ says: string[]; sameAs: string | null }>({ says: [], sameAs: null });
   const { saving, save } = useSave();
+  const isAsked = asks.says.length > 0 || asks.sameAs !== null;
   const set = (change: Partial<typeof form>): void => {
     setForm({ ...form, ...change });
-    setAsks([]);
+    setAsks({ says: [], sameAs: null });
   };
   const usual = useUsualWaits();
   const predicted = usePredictedChange(view.job.id, form.kind, form.target, form.circuit, form.undoes);
   const { putsBack: goesBack, isIrreversible: irreversible, comesOff, caution } = actionTypes[form.kind];
   const canStayOff = form.kind === 'remove' || form.kind === 'disconnect';
-  const submit = (): void => {
-    const { wait, unit, stays, ...rest } = form;
-    save(
-      () =>
-        addAction({
-          ...rest,
-          jobId: view.job.id,
-          stays: stays && canStayOff,
-          unit: form.kind === 'replace' && unit !== '' ? unit : null,
-          runBefore: form.runBefore || null,
-          waitKind: wait || null,
-          waitMinutes: wait === '' ? null : (usual?.[wait] ?? null),
-          confirmed: asks.length > 0,
-        }),
-      {
-        then: (entered) => {
-          if (!entered.kept) return setAsks(entered.asks);
-          onClose();
-        },
-        failed: setProblem,
+  const submit = (changed: Partial<typeof form> = {}, confirmed = isAsked): void => {
+    const { wait, unit, stays, with: origin, ...rest } = { ...form, ...changed };
+    const entry = {
+      ...rest,
+      jobId: view.job.id,
+      stays: stays && canStayOff,
+      unit: withUnit.includes(form.kind) && unit !== '' ? unit : null,
+      with: withOrigin.includes(form.kind) && origin !== '' ? origin : null,
+      runBefore: form.runBefore || null,
+      waitKind: wait || null,
+      waitMinutes: wait === '' ? null : (usual?.[wait] ?? null),
+      confirmed,
+    };
+    save(() => (edit ? editAction({ ...entry, entryId: edit.id }) : addAction(entry)), {
+      done: edit ? 'Corrected.' : undefined,
+      then: (entered) => {
+        if (!entered.kept) return setAsks({ says: entered.asks, sameAs: entered.sameAs ?? null });
+        onClose();
       },
-    );
+      failed: setProblem,
+    });
   };
   return (
-    <Dialog open title="Add a repair or change" onClose={onClose}>
+    <Dialog open title={edit ? 'Correct the change' : 'Add a repair or change'} onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
@@ -121,7 +134,18 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
             value={form.target}
             onValue={(value) => set({ target: value })}
           />
-          {form.kind === 'replace' && <WholeUnit unit={form.unit} onChange={(unit) => set({ unit })} />}
+          {withUnit.includes(form.kind) && <WholeUnit unit={form.unit} onChange={(unit) => set({ unit })} />}
+          {withOrigin.includes(form.kind) && (
+            <SelectField
+              label="What came in"
+              value={form.with}
+              onValue={(value) => set({ with: value as ActionForm['with'] })}
+            >
+              <option value="">a new part</option>
+              <option value="good">a known-good one, or from a donor</option>
+              <option value="own">the device’s own, put back</option>
+            </SelectField>
+          )}
           <SelectField
             label="State before the change"
             value={form.runBefore}
@@ -144,7 +168,7 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
               ))}
             </SelectField>
           )}
-          {comesOff && (
+          {comesOff && form.unit === '' && (
             <>
               <TextField
                 label="Part number"
@@ -161,9 +185,16 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
             </>
           )}
           <TextField label="Note" value={form.note} onValue={(value) => set({ note: value })} />
-          <WaitsFor wait={form.wait} onChange={(wait) => set({ wait })} usual={usual} />
+          {!edit && <WaitsFor wait={form.wait} onChange={(wait) => set({ wait })} usual={usual} />}
         </div>
+        <Proposals form={form} onTake={set} />
         {canStayOff && <StaysOff checked={form.stays} onChange={(stays) => set({ stays })} />}
+        {!edit && (
+          <label className="flex min-h-9 items-center gap-2 text-sm">
+            <input type="checkbox" checked={form.planned} onChange={(e) => set({ planned: e.target.checked })} />
+            planned: not done yet
+          </label>
+        )}
         <ElementNames names={view.elements} />
         {(form.kind === 'replace' || form.kind === 'reflow') && (
           <Confounders chosen={form.confounders} onChange={(next) => set({ confounders: next })} />
@@ -172,12 +203,45 @@ export function ActionDialog({ view, onClose }: { view: JobView; onClose: () => 
         {irreversible && (
           <p className="text-sm text-muted">This cannot be undone. Is the data needed, and does the customer agree?</p>
         )}
-        <Asks of={asks} />
-        <FormFoot saving={saving} problem={problem} word={asks.length > 0 ? 'Save anyway' : 'Save'} />
+        <SamePlace sameAs={asks.sameAs} onSame={(target) => submit({ target }, asks.says.length > 0)} />
+        <Asks of={asks.says} />
+        <FormFoot saving={saving} problem={problem} word={saveWord(isAsked, asks.sameAs, edit !== null)} />
       </form>
     </Dialog>
   );
 }
+
+const saveWord = (isAsked: boolean, sameAs: string | null, isEdit: boolean): string =>
+  sameAs !== null ? 'Save as another part' : isAsked ? 'Save anyway' : isEdit ? 'Save the correction' : 'Save';
+
+/** What the words of a note may mean, to be accepted: a note by itself says nothing to the diagnosis. */
+function Proposals({ form, onTake }: { form: ActionForm; onTake: (change: Partial<ActionForm>) => void }) {
+  const text = `${form.target} ${form.note}`;
+  const found = Object.entries(confounderWords).filter(
+    ([id, words]) => words.test(text) && !form.confounders.includes(id) && form.kind === 'replace',
+  );
+  if (found.length === 0) return null;
+  return (
+    <div className="flex flex-wrap gap-1.5">
+      {found.map(([id]) => (
+        <button
+          key={id}
+          type="button"
+          className="chip min-h-9 hover:border-edge"
+          onClick={() => onTake({ confounders: [...form.confounders, id] })}
+        >
+          Note that {confounders[id as keyof typeof confounders]}?
+        </button>
+      ))}
+    </div>
+  );
+}
+
+const confounderWords: Record<string, RegExp> = {
+  donor: /\b(donor|used|salvaged?|second[- ]hand|scrap(?:ped)?)\b/i,
+  reworked: /\brework(?:ed)?\b/i,
+  variant: /\b(variant|suffix)\b/i,
+};
 
 function StaysOff({ checked, onChange }: { checked: boolean; onChange: (checked: boolean) => void }) {
   return (
@@ -213,12 +277,12 @@ function WaitsFor({
 function WholeUnit({ unit, onChange }: { unit: SwappedUnit | ''; onChange: (unit: SwappedUnit | '') => void }) {
   return (
     <SelectField
-      label="Whole unit swapped"
+      label="Whole unit"
       hint="with everything on it"
       value={unit}
       onValue={(value) => onChange(value as SwappedUnit | '')}
     >
-      <option value="">no, one part only</option>
+      <option value="">no, a part of it</option>
       {swappedUnits.map((id) => (
         <option key={id} value={id}>
           {unitWords[id]}

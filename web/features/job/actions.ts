@@ -9,6 +9,7 @@ import { db } from '@/server/platform/db';
 import {
   actionInput,
   checkInput,
+  entryInput,
   id,
   injectionInput,
   jobInput,
@@ -20,13 +21,17 @@ import {
   runBeforeInput,
   runSetupInput,
   stageInput,
+  timeInput,
+  undoInput,
   version,
+  voidInput,
 } from '@/server/platform/input';
-import { addTypedRun, setMarkers, setRunSetup } from '@/server/jobs/record';
+import { takeBackEntry, undoStep } from '@/server/jobs/corrections';
+import { addTypedRun, retypeRun as retype, setMarkers, setRunSetup } from '@/server/jobs/record';
 import { loadContent } from '@/server/jobs/jobs';
 import { editReading as correctReading, saveReading, saveSweep } from '@/server/opened/measure';
 import { measureInput, readingEditInput, sweepInput } from '@/server/opened/measure-input';
-import { enterChange, predictionsFor } from '@/server/jobs/repair';
+import * as repair from '@/server/jobs/repair';
 import * as jobEdits from '@/server/jobs/job-edits';
 import * as entries from '@/server/jobs/job-entries';
 
@@ -59,7 +64,30 @@ export const namePlace = action('technician', placeNameInput, entries.namePlace)
 
 export const editReading = action('technician', readingEditInput, correctReading);
 
-export const addAction = action('technician', actionInput, enterChange);
+export const addAction = action('technician', actionInput, repair.enterChange);
+
+const entryId = { entryId: id };
+
+export const editCheck = action('technician', checkInput.shape(entryId), entries.editCheck);
+
+export const editInjection = action('technician', injectionInput.shape(entryId), entries.editInjection);
+
+export const editAction = action('technician', actionInput.shape(entryId), repair.editChange);
+
+/** A planned change was done now. */
+export const confirmAction = action('technician', yup.object({ jobId: id, ...entryId }), repair.confirmPlanned);
+
+/** Takes an entry back as entered by mistake. */
+export const takeBack = action('technician', entryInput, ({ jobId, table, entryId: entry }) =>
+  takeBackEntry(jobId, table, entry),
+);
+
+/** Undoes a step; the newest of whoever asks where none is named. */
+export const undo = action('technician', undoInput, ({ jobId, step }) => undoStep(jobId, step));
+
+export const setVoid = action('technician', voidInput, entries.setVoid);
+
+export const setTime = action('technician', timeInput, entries.setTime);
 
 const predictedChangeInput = yup.object({
   jobId: id,
@@ -74,7 +102,7 @@ export const predictChangeOf = question('technician', predictedChangeInput, asyn
   const q = db();
   const { kind, target, undoes } = input;
   const circuit = input.circuit as CircuitId | null;
-  const told = await predictionsFor(q, await loadContent(q, input.jobId), {
+  const told = await repair.predictionsFor(q, await loadContent(q, input.jobId), {
     kind,
     target,
     circuit,
@@ -124,18 +152,9 @@ export const saveSetup = action('technician', setupInput, ({ runId, version, set
   setRunSetup(runId, version, setup),
 );
 
-const removeInput = yup.object({
-  jobId: id,
-  table: yup
-    .string()
-    .oneOf(['runs', 'checks', 'readings', 'injections'] as const)
-    .required(),
-  entryId: id,
-  removed: yup.boolean().required(),
-});
-
-export const setRemoved = action('technician', removeInput, ({ jobId, table, entryId, removed }) =>
-  entries.setRemoved(jobId, table, entryId, removed),
+/** Corrects the line of a run that was typed. */
+export const retypeRun = action('technician', typedInput.shape(entryId), (input) =>
+  retype(input.jobId, input.entryId, input.line),
 );
 
 export const moveEntry = action('technician', moveInput, entries.moveEntry);

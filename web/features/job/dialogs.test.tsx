@@ -258,7 +258,7 @@ test('a reading is corrected: what is odd is asked about, and a change of the va
   edit.mockReset().mockResolvedValueOnce(kept({ kept: false, asks: ['Far above its rail.'] }));
   edit.mockResolvedValue(kept({ kept: true, asks: [] }));
   const onClose = jest.fn();
-  const reading = { id: 3, where: 'coil', text: '12 ohm' };
+  const reading = { id: 3, where: 'coil', text: '12 ohm', mode: 'resistance' as const };
   const { person } = show(<EditReading jobId={7} reading={reading} onClose={onClose} />);
   const value = screen.getByRole('textbox', { name: /^Value/ });
   expect(value).toHaveProperty('value', '12 ohm');
@@ -271,7 +271,7 @@ test('a reading is corrected: what is odd is asked about, and a change of the va
   await person.click(screen.getByRole('button', { name: 'Save' }));
   await waitFor(() => expect(onClose).toHaveBeenCalledTimes(1));
   expect(edit.mock.calls.map(([raw]) => raw as object)).toMatchObject([
-    { readingId: 3, text: '38', confirmed: false },
+    { readingId: 3, text: '38', mode: 'resistance', confirmed: false },
     { readingId: 3, text: '>1k', confirmed: false },
   ]);
 });

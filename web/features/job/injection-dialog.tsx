@@ -3,7 +3,8 @@
 import { useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { Hazard } from '@/ui/parts';
-import { addInjection } from './actions';
+import { addInjection, editInjection } from './actions';
+import { blankInjection, type InjectionForm } from './entry-forms';
 import { CircuitSelect, ElementNames, FollowsSelect, FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
@@ -19,19 +20,18 @@ const heats = {
 } as const;
 
 /** A voltage that was put on a rail from any supply, typed: what flowed, what warmed, what a good board took. */
-export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
+export function InjectionDialog({
+  view,
+  edit = null,
+  onClose,
+}: {
+  view: Pick<JobView, 'elements' | 'actions'> & { job: { id: number } };
+  /** The entry that is corrected; null for a new one. */
+  edit?: { id: number; values: InjectionForm } | null;
+  onClose: () => void;
+}) {
   const [form, setForm] = useState({
-    rail: '',
-    circuit: '',
-    setV: '',
-    limitA: '',
-    amps: '',
-    leadsOhm: '',
-    referenceA: '',
-    heat: '',
-    hot: '',
-    hotCircuit: '',
-    note: '',
+    ...(edit?.values ?? blankInjection),
     after: undefined as string | null | undefined,
   });
   const [problem, setProblem] = useState<string | null>(null);
@@ -45,13 +45,20 @@ export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () 
   );
   const warmed = form.heat === 'one-spot' || form.heat === 'several-spots' || form.heat === 'uniform';
   return (
-    <Dialog open={!saving} title="Add an injection" onClose={onClose}>
+    <Dialog open={!saving} title={edit ? 'Correct the injection' : 'Add an injection'} onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
           const at = warmed ? {} : { hot: '', hotCircuit: '' };
-          save(() => addInjection({ ...form, ...at, jobId: view.job.id }), {
+          const entry = { ...form, ...at, jobId: view.job.id };
+          if (edit)
+            return save(() => editInjection({ ...entry, entryId: edit.id }), {
+              done: 'Corrected. The suspects are updated.',
+              then: onClose,
+              failed: setProblem,
+            });
+          save(() => addInjection(entry), {
             entry: `${form.setV} on ${form.rail}`,
             done: 'Saved. The suspects are updated.',
             then: onClose,
@@ -101,7 +108,7 @@ export function InjectionDialog({ view, onClose }: { view: JobView; onClose: () 
             </>
           )}
           <TextField label="Note" value={form.note} onValue={(value) => set({ note: value })} />
-          <FollowsSelect actions={view.actions} value={form.after} onChange={(after) => set({ after })} />
+          {!edit && <FollowsSelect actions={view.actions} value={form.after} onChange={(after) => set({ after })} />}
         </div>
         <ElementNames names={view.elements} />
         <FormFoot saving={saving} problem={problem} />

@@ -4,7 +4,7 @@ import { countOf, namedChecks } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
-import { addAction, addCheck, setRemoved } from './actions';
+import { addAction, addCheck, takeBack } from './actions';
 import { useSave } from '@/ui/kit/use-save';
 import type { JobView, NextView } from './view';
 
@@ -66,7 +66,7 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
       save(() => addCheck({ jobId, check: s.check, outcome }), {
         entry: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}`,
         done: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}.`,
-        undo: (entryId) => save(() => setRemoved({ jobId, table: 'checks', entryId, removed: true })),
+        undo: (entryId) => save(() => takeBack({ jobId, table: 'checks', entryId })),
       });
     else if (s.action)
       save(

@@ -2,13 +2,17 @@
 
 import { countOf, gradeTypes, isGrade, outcomeGrades } from '@umbral/core/words';
 import { useState } from 'react';
-import { gradeWords } from '@/features/words';
+import { gradeName, gradeWords } from '@/features/words';
+import { StateLine } from './state-line';
 import { Dialog } from '@/ui/dialog';
 import { closeJob } from './actions';
 import { CircuitSelect, ElementNames, FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
 import { AreaField, SelectField, TextField } from '@/ui/kit/fields';
+
+/** Why a fault that was found may be left: only the shop knows which. */
+const leftUnrepaired = ['declined', 'not-economical'] as const;
 
 const blank = { grade: '', circuit: '', target: '', fix: '', recallAt: '' };
 
@@ -44,10 +48,11 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
           });
         }}
       >
+        <StateLine state={view.state} />
         {proposal && (
           <section aria-label="What the evidence supports" className="rounded-lg border border-line px-3 py-2 text-sm">
             <h3 className="font-semibold first-letter:uppercase">
-              {proposal.grade ? gradeWords[proposal.grade] : 'Found, not repaired'}
+              {gradeName(proposal.grade)}
               {view.proposalCircuit && `: ${view.proposalCircuit}`}
               {proposal.target && `, ${proposal.target}`}
             </h3>
@@ -56,20 +61,20 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
                 <li key={b}>{b}</li>
               ))}
             </ul>
-            <button
-              type="button"
-              className="button mt-2 min-h-9"
-              onClick={() =>
-                set({
-                  grade: proposal.grade ?? form.grade,
-                  circuit: proposal.circuit ?? '',
-                  target: proposal.target,
-                  fix: proposal.fix,
-                })
-              }
-            >
-              Use this
-            </button>
+            <div className="mt-2 flex flex-wrap gap-1.5">
+              {(proposal.grade ? [proposal.grade] : leftUnrepaired).map((grade) => (
+                <button
+                  key={grade}
+                  type="button"
+                  className="button min-h-9"
+                  onClick={() =>
+                    set({ grade, circuit: proposal.circuit ?? '', target: proposal.target, fix: proposal.fix })
+                  }
+                >
+                  {proposal.grade ? 'Use this' : `Close as ${gradeWords[grade]}`}
+                </button>
+              ))}
+            </div>
           </section>
         )}
         {opened && <p className="text-sm text-muted">Verdict when opened: {opened.detail}.</p>}

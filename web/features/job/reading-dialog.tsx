@@ -6,7 +6,7 @@ import { Dialog } from '@/ui/dialog';
 import { FromMeter } from '@/features/measure/from-meter';
 import { Hazard } from '@/ui/parts';
 import { addReading, addSweep } from './actions';
-import { Asks, CircuitSelect, ElementNames, FollowsSelect, FormFoot } from '@/ui/kit/form-parts';
+import { Asks, CircuitSelect, ElementNames, FollowsSelect, FormFoot, SamePlace } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
 import type { JobView } from './view';
 import { SelectField, TextField } from '@/ui/kit/fields';
@@ -33,12 +33,18 @@ interface ReadingForm {
   after: string | null | undefined;
 }
 
+/** Whoever measures goes on in the mode of the last reading. */
+function lastMode({ story }: Pick<JobView, 'story'>): string {
+  const form = story.findLast((e) => e.kind === 'reading')?.entry?.form;
+  return form?.of === 'reading' ? form.values.mode : 'voltage';
+}
+
 /** Readings one after the other by keyboard: value, Enter, next; or many points in one line. */
 export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
   const blank = { where: '', text: '', reference: '' };
   const [form, setForm] = useState<ReadingForm>({
     ...blank,
-    mode: 'voltage',
+    mode: lastMode(view),
     circuit: '',
     state: '',
     phase: '',
@@ -51,6 +57,7 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
   const [sweep, setSweep] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const [asks, setAsks] = useState<string[]>([]);
+  const [sameAs, setSameAs] = useState<string | null>(null);
   const [saved, setSaved] = useState(0);
   const [standsOut, setStandsOut] = useState<string[]>([]);
   const { saving, save } = useSave();
@@ -59,6 +66,7 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
     setForm({ ...form, ...change });
     setProblem(null);
     setAsks([]);
+    setSameAs(null);
   };
   const isSweep = sweep.trim() !== '';
   const leads = form.leads.trim() === '' ? null : Number(form.leads.replace(/\s*ohm$/i, '').replace(',', '.'));
@@ -71,27 +79,35 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
     redProbe: form.redProbe,
     leadsOhm: form.mode === 'resistance' ? leads : null,
     after: form.after,
-    confirmed: asks.length > 0,
+    confirmed: asks.length > 0 || sameAs !== null,
   };
   const next = (count: number): void => {
     setForm({ ...form, ...blank });
     setSweep('');
     setAsks([]);
+    setSameAs(null);
     setSaved(saved + count);
     where.current?.focus();
   };
-  const submitOne = (): void =>
+  const submitOne = (where = form.where): void =>
     save(
       () =>
         addReading({
           ...common,
-          where: form.where,
+          where,
           text: form.text,
           reference: form.reference,
           good: form.good,
           across: form.across && form.mode === 'resistance',
         }),
-      { failed: setProblem, then: (taken) => (taken.kept ? next(1) : setAsks(taken.asks)) },
+      {
+        failed: setProblem,
+        then: (taken) => {
+          if (taken.kept) return next(1);
+          setAsks(taken.asks);
+          setSameAs(taken.sameAs ?? null);
+        },
+      },
     );
   const submitSweep = (): void =>
     save(() => addSweep({ ...common, text: sweep }), {
@@ -169,11 +185,20 @@ export function ReadingDialog({ view, onClose }: { view: JobView; onClose: () =>
             setAsks([]);
           }}
         />
+        <SamePlace sameAs={sameAs} onSame={submitOne} />
         <Asks of={asks} />
         <FormFoot
           saving={saving}
           problem={problem}
-          word={asks.length > 0 ? 'Save anyway' : isSweep ? 'Save all' : 'Save and add another'}
+          word={
+            sameAs !== null
+              ? 'Save as another place'
+              : asks.length > 0
+                ? 'Save anyway'
+                : isSweep
+                  ? 'Save all'
+                  : 'Save and add another'
+          }
         />
         <Saved count={saved} standsOut={standsOut} />
       </form>

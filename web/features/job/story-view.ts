@@ -13,12 +13,14 @@ import {
   type Assessment,
   type CheckId,
   type CircuitId,
+  type ReadingMode,
+  lastDone,
   typeMeasured,
   withNames,
 } from '@umbral/core';
 import {
   actionOf,
-  caseOf,
+  recordOf,
   deviceOfRow,
   readingOf,
   runOf,
@@ -34,6 +36,7 @@ import {
 import { thinSheet } from '@/features/day/queries';
 import { gradeWords, runTitle } from '@/features/words';
 import { silhouettePath } from '@/ui/silhouette';
+import type { ActionForm, CheckForm, InjectionForm } from './entry-forms';
 
 /** One entry of the job's story, in time. */
 export interface StoryEntry {
@@ -46,16 +49,35 @@ export interface StoryEntry {
   detail: string;
   runKey: string | null;
   silhouette: string;
-  removable: { table: 'runs' | 'checks' | 'readings' | 'injections'; id: number } | null;
+  /** The row that it is, where it can be corrected; null for what the job says of itself. */
+  entry: EntryView | null;
   /** State of the device that it belongs to: 0 before any change, then the number of the change. */
   epoch: number;
   /** Where it was seen or done, and the circuit of that place: null while nobody has said. Null for what has no place. */
   place: { where: string; circuit: CircuitId | null } | null;
-  /** A reading as it is typed in, to be corrected. */
-  typed: { id: number; text: string } | null;
+}
+
+/** The row behind an entry: what can be corrected of it, and whether it counts. */
+export interface EntryView {
+  table: 'runs' | 'checks' | 'readings' | 'injections' | 'proofs' | 'actions';
+  id: number;
+  /** Why it counts for nothing; empty for what counts. */
+  voidWhy: string;
+  /** A change that is not done yet. */
+  isPlanned: boolean;
+  /** Its form as it was filled in; null for what is corrected elsewhere. */
+  form: EntryForm | null;
   /** A change: the run that shows the state before it, and its key. */
   change: { key: string; runBefore: string | null } | null;
 }
+
+/** Forms as they were filled in, by the kind of entry. */
+export type EntryForm =
+  | { of: 'check'; values: CheckForm }
+  | { of: 'reading'; values: { where: string; text: string; mode: ReadingMode } }
+  | { of: 'injection'; values: InjectionForm }
+  | { of: 'action'; values: ActionForm }
+  | { of: 'run'; values: { line: string } };
 
 /** What was done, in a few words: "Capacitor at the edge removed". */
 export function actionWords(a: ActionRow): string {
@@ -63,30 +85,20 @@ export function actionWords(a: ActionRow): string {
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
-/** Number, how it sat, and what was expected before it was done. */
+/** What is noted of a change: its circuit, its number, how the part sat, and the run that shows the state before it. */
 function actionDetail(a: ActionRow): string {
-  const { part, orientation, confounders, predicts } = actionOf(a);
-  const [first] = predicts;
+  const { part, orientation, confounders } = actionOf(a);
   return [
     a.circuit && a.target ? circuitNames[a.circuit] : '',
     a.note,
     part,
     orientation,
     ...confounders,
-    a.run_before ? `before: run ${a.run_before}` : 'no run before it',
-    first ? `expected, if ${first.name}: ${movedWords[first.moved] ?? first.moved}` : '',
+    a.run_before ? `run before it: ${a.run_before}` : '',
   ]
     .filter(Boolean)
     .join(' · ');
 }
-
-const movedWords: Record<string, string> = {
-  recovers: 'it recovers',
-  improves: 'the first fault is gone',
-  falls: 'draws less',
-  rises: 'draws more',
-  same: 'nothing changes',
-};
 
 /**
  * What happened to the job, divided by its changes, in the order of time within each state of the device.
@@ -100,18 +112,22 @@ export function storyOf(
   nameOf: (where: string) => string = (where) => where,
   people: ReadonlyMap<number, string> = new Map(),
 ): StoryEntry[] {
-  const { job, runs, checks, readings, injections, actions, proofs } = content;
-  const make: Make = (e, { created_at, person_id }) => ({
+  const { job, record } = content;
+  const { runs, checks, readings, injections, actions, proofs } = record;
+  const make: Make = (e, { created_at, done_at, person_id, void_why }) => ({
     ...plainEntry,
     ...e,
-    at: created_at.toISOString(),
+    entry: e.entry ? { ...e.entry, voidWhy: void_why ?? '' } : null,
+    at: (done_at ?? created_at).toISOString(),
     by: people.get(person_id ?? -1) ?? '',
   });
   const latest = assessments.at(-1)?.result ?? null;
-  const named = withNames(caseOf(content));
+  const named = withNames(recordOf(content));
+  const done = content.actions.map((a) => a.action_key);
+  const follows = lastDone(actions.map((a) => ({ id: a.action_key, isDone: done.includes(a.action_key) })));
   const after = (key: string | null, e: StoryEntry): StoryEntry => ({
     ...e,
-    epoch: actions.findIndex((a) => a.action_key === key) + 1,
+    epoch: done.indexOf(follows(key) ?? '') + 1,
   });
   const entries: StoryEntry[] = [
     intakeEntry(content, make),
@@ -136,30 +152,44 @@ export function storyOf(
     ...proofs.map((p) => after(p.after_action, proofEntry(p, make))),
     ...actions.map((a, k) => {
       const { unit, target, circuit } = named.actions[k];
-      return { ...actionEntry(a, make), epoch: k + 1, place: unit === null ? placeOf(target, circuit) : null };
+      const place = unit === null ? placeOf(target, circuit) : null;
+      // What does not count stands where it would have been.
+      const epoch = done.includes(a.action_key)
+        ? done.indexOf(a.action_key) + 1
+        : done.indexOf(follows(a.action_key) ?? '') + 1;
+      return { ...actionEntry(a, make), epoch, place };
     }),
     ...assessments.map((a, k) => {
       const isFrozen = a.id === opening?.assessment_id;
       // What was in force when it was opened was made before anything was changed.
-      const epoch = isFrozen ? 0 : actions.filter((x) => x.created_at <= a.created_at).length;
+      const epoch = isFrozen ? 0 : content.actions.filter((x) => x.created_at <= a.created_at).length;
       return { ...assessmentEntry(a, k + 1, isFrozen, make), epoch };
     }),
-    ...(job.closed_at ? [{ ...closedEntry(content, job.closed_at, make), epoch: actions.length }] : []),
+    ...(job.closed_at ? [{ ...closedEntry(content, job.closed_at, make), epoch: done.length }] : []),
   ];
   // A change stands at the head of the state that it begins; within a state the order is that of time.
-  const rank = (e: StoryEntry): number => (e.kind === 'action' ? 0 : 1);
+  const counts = (e: StoryEntry): boolean => !e.entry?.isPlanned && !e.entry?.voidWhy;
+  const rank = (e: StoryEntry): number => (e.kind === 'action' && counts(e) ? 0 : 1);
   return entries.sort((a, b) => a.epoch - b.epoch || rank(a) - rank(b) || a.at.localeCompare(b.at));
 }
 
 const plainEntry = {
   runKey: null,
   silhouette: '',
-  removable: null,
+  entry: null,
   place: null,
-  typed: null,
-  change: null,
   epoch: 0,
 };
+
+/** The row of an entry, with its form as it was filled in. */
+const entryOf = (table: EntryView['table'], id: number, form: EntryForm | null = null): EntryView => ({
+  table,
+  id,
+  voidWhy: '',
+  isPlanned: false,
+  form,
+  change: null,
+});
 
 const placeOf = (where: string, circuit: CircuitId | null): StoryEntry['place'] =>
   where.trim() === '' ? null : { where, circuit };
@@ -172,7 +202,23 @@ function intakeEntry({ job }: JobContent, make: Make): StoryEntry {
 
 function actionEntry(a: ActionRow, make: Make): StoryEntry {
   const change = { key: a.action_key, runBefore: a.run_before };
-  return make({ key: `action-${a.id}`, kind: 'action', title: actionWords(a), detail: actionDetail(a), change }, a);
+  const { part, orientation, confounders, stays, unit, with: origin } = actionOf(a);
+  const values: ActionForm = {
+    kind: a.kind,
+    circuit: a.circuit ?? '',
+    target: a.target,
+    note: a.note,
+    runBefore: a.run_before ?? '',
+    undoes: a.undoes ?? '',
+    part,
+    orientation,
+    confounders: [...confounders],
+    stays: stays === 'off',
+    unit: unit ?? '',
+    with: origin ?? '',
+  };
+  const entry = { ...entryOf('actions', a.id, { of: 'action', values }), change, isPlanned: a.planned };
+  return make({ key: `action-${a.id}`, kind: 'action', title: actionWords(a), detail: actionDetail(a), entry }, a);
 }
 
 function assessmentEntry(a: AssessmentRow, number: number, isFrozen: boolean, make: Make): StoryEntry {
@@ -181,7 +227,7 @@ function assessmentEntry(a: AssessmentRow, number: number, isFrozen: boolean, ma
     {
       key: `assessment-${a.id}`,
       kind: isFrozen ? 'opened' : 'assessment',
-      title: isFrozen ? `Verdict ${number}when opened` : `Verdict ${number}`,
+      title: isFrozen ? `Verdict ${number}, when opened` : `Verdict ${number}`,
       detail: top ? `${circuitNames[top.id]} ${formatPercent(top.p)}` : '',
     },
     a,
@@ -197,6 +243,8 @@ function closedEntry({ job }: JobContent, at: Date, make: Make): StoryEntry {
 interface Entered {
   created_at: Date;
   person_id?: number | null;
+  done_at?: Date | null;
+  void_why?: string | null;
 }
 
 type Make = (
@@ -215,7 +263,7 @@ function runEntry(r: RunRow, latest: Assessment | null, full: number, make: Make
       detail,
       runKey: r.run_key,
       silhouette: silhouettePath(thinSheet(r.preview.mean), full),
-      removable: { table: 'runs', id: r.id },
+      entry: entryOf('runs', r.id, r.typed === null ? null : { of: 'run', values: { line: r.typed } }),
     },
     r,
   );
@@ -229,7 +277,19 @@ function checkEntry(c: CheckRow, make: Make): StoryEntry {
       kind: 'check',
       title: name,
       detail: [(c.outcome ?? c.note).replaceAll('-', ' '), c.where].filter(Boolean).join(', '),
-      removable: { table: 'checks', id: c.id },
+      entry: entryOf('checks', c.id, {
+        of: 'check',
+        values: {
+          check: c.check_id,
+          outcome: c.outcome ?? '',
+          note: c.note,
+          where: c.where,
+          circuit: c.circuit ?? '',
+          rail: c.rail,
+          half: c.half ?? '',
+          unplugged: c.unplugged.join(', '),
+        },
+      }),
     },
     c,
   );
@@ -246,8 +306,10 @@ function readingEntry(r: ReadingRow, make: Make): StoryEntry {
       kind: 'reading',
       title: r.where,
       detail: `${r.across ? 'across it' : r.mode} ${detail}`,
-      removable: { table: 'readings', id: r.id },
-      typed: { id: r.id, text: typeMeasured(reading) },
+      entry: entryOf('readings', r.id, {
+        of: 'reading',
+        values: { where: r.where, text: typeMeasured(reading), mode: r.mode },
+      }),
     },
     r,
   );
@@ -264,10 +326,14 @@ function proofEntry(p: ProofRow, make: Make): StoryEntry {
       kind: 'proof',
       title: protocol?.name ?? 'Proof',
       detail: [said, p.reason].filter(Boolean).join(' · '),
+      entry: p.result === null ? null : entryOf('proofs', p.id),
     },
     p,
   );
 }
+
+/** A quantity as it is typed into a form, digit for digit. */
+const asTyped = (value: number | null, unit: string): string => (value === null ? '' : `${value} ${unit}`);
 
 function injectionEntry(i: InjectionRow, make: Make): StoryEntry {
   const flowed = i.amps === null ? '' : `${formatCurrent(i.amps)} flow`;
@@ -283,7 +349,22 @@ function injectionEntry(i: InjectionRow, make: Make): StoryEntry {
       kind: 'injection',
       title: `${formatVoltage(i.set_v)} on ${i.rail}`,
       detail: [flowed, warmed, i.note].filter(Boolean).join(' · '),
-      removable: { table: 'injections', id: i.id },
+      entry: entryOf('injections', i.id, {
+        of: 'injection',
+        values: {
+          rail: i.rail,
+          circuit: i.circuit ?? '',
+          setV: asTyped(i.set_v, 'V'),
+          limitA: asTyped(i.limit_a, 'A'),
+          amps: asTyped(i.amps, 'A'),
+          leadsOhm: asTyped(i.leads_ohm, 'ohm'),
+          referenceA: asTyped(i.reference_a, 'A'),
+          heat: i.heat ?? '',
+          hot: i.hot ?? '',
+          hotCircuit: i.hot_circuit ?? '',
+          note: i.note,
+        },
+      }),
     },
     i,
   );

@@ -1,12 +1,11 @@
 import { formatPercent } from '@umbral/core';
-import { sayNow } from '@/features/words';
 import { Likely } from '@/ui/parts';
 import { SuspectArea } from './penumbra';
 import { Reassess } from './reassess';
-import type { JobView, NowView, RunView, SuspectView } from './view';
+import type { JobView, RunView, SuspectView } from './view';
 
 /** Pattern and suspects with honest percentages; the reasons for and against are one click away. */
-export function Verdict({ view, isPast = false }: { view: JobView; isPast?: boolean }) {
+export function Verdict({ view }: { view: JobView }) {
   const { verdict, chosen } = view;
   const behind = view.isDue
     ? 'The verdict does not include the newest entries yet. They are saved.'
@@ -33,7 +32,6 @@ export function Verdict({ view, isPast = false }: { view: JobView; isPast?: bool
           </p>
         )}
       </div>
-      {verdict.now.length > 0 && !isPast && <NowLine now={verdict.now} isTried={verdict.isTried} />}
       {behind && <Reassess jobId={view.job.id} why={behind} />}
       {verdict.group && <Group group={verdict.group} />}
       <ol aria-label="Suspects" className="grid gap-1.5">
@@ -67,27 +65,8 @@ function Group({ group }: { group: NonNullable<NonNullable<JobView['verdict']>['
   const list = `${names.slice(0, -1).join(', ')} or ${names.at(-1)}`;
   return (
     <p aria-label="Group of suspects" className="rounded-lg border border-line bg-raised px-3 py-1.5 text-sm">
-      <strong>{list}</strong>: {formatPercent(p)} together
-      {splitBy !== null && <span className="text-muted">. To distinguish them: {splitBy}</span>}
-    </p>
-  );
-}
-
-const otherNowWords = {
-  works: 'it works',
-  'same-fault': 'the same fault',
-  'other-fault': 'a different fault',
-} as const;
-
-/** How the device is after the last change, apart from what the cause was. */
-function NowLine({ now, isTried }: { now: NowView[]; isTried: boolean }) {
-  const [first, ...others] = now;
-  return (
-    <p aria-label="Now" className="rounded-lg border border-line bg-raised px-3 py-1.5">
-      <strong>{sayNow(first, isTried)}</strong>
-      <span className="text-sm text-muted">
-        {isTried && others.filter((n) => n.p >= 0.03).map((n) => ` · ${otherNowWords[n.id]}, ${formatPercent(n.p)}`)}
-      </span>
+      {formatPercent(p)} likely to be one of these: <strong>{list}</strong>.
+      {splitBy !== null && <span className="text-muted"> To tell them apart: {splitBy}.</span>}
     </p>
   );
 }

@@ -4,6 +4,7 @@ import {
   dayOf,
   engineVersion,
   formatPercent,
+  isWorking,
   patternNames,
   patternTypes,
   sayDevicesLeft,
@@ -24,13 +25,14 @@ import { runningWaits } from '@/server/day/waits';
 import { db, type Queries } from '@/server/platform/db';
 import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/jobs/dumps';
 import { loadContent } from '@/server/jobs/jobs';
+import { placesIn } from '@/server/jobs/places';
 import { nameIn } from '@/server/opened/measure';
 import { loadPolicy } from '@/server/shop/policy';
 import { loadPractice, type PracticeView } from '@/server/practice/view';
 import { findProfile } from '@/server/shop/profiles';
 import { referencesFor } from '@/server/jobs/references';
 import { caseOf, runOf, type AssessmentRow, type JobContent } from '@/server/rows';
-import { runTitle } from '@/features/words';
+import { runTitle, stateView, type StateView } from '@/features/words';
 import { confirmationViews, type ConfirmationView } from './confirmations-view';
 import { nearViews, type NearView } from './near-view';
 import { nextName } from './next-name';
@@ -68,12 +70,6 @@ export interface TimerView {
   dueAt: string;
 }
 
-/** How the device is after the last change. */
-export interface NowView {
-  id: 'works' | 'same-fault' | 'other-fault';
-  p: number;
-}
-
 /** A picture that belongs to the job or to an entry of its story. */
 export interface PictureView {
   id: number;
@@ -99,14 +95,14 @@ export interface JobView {
     suspects: SuspectView[];
     /** Suspects that cannot be told apart yet, and the test that splits them; null where one is enough. */
     group: { names: string[]; p: number; splitBy: string | null } | null;
-    /** Empty before anything was changed. */
-    now: NowView[];
-    /** It was switched on since the last change. */
-    isTried: boolean;
     warnings: string[];
     /** An older engine made it: sources or data have changed since. */
     isOld: boolean;
   } | null;
+  /** How the device is now, in words; null before a verdict. */
+  state: StateView | null;
+  /** It was seen to work since the last change. */
+  works: boolean;
   /** Where the proof of the last change stands; null before any change, or in calls that were kept before. */
   proof: ProofState | null;
   /** The unit behind it, where it is one to practise on; null for a job of the shop. */
@@ -130,7 +126,7 @@ export interface JobView {
   dumps: { id: number; name: string; sha256: string; size: number }[];
   /** Whether the old content of a chip is safe. */
   dumpsSay: DumpsVerdict;
-  /** Names of what the model's profile has, to be worked on. */
+  /** Places that were named in the job, and what the model's profile has. */
   elements: string[];
   /** Halves of a device that was taken apart, as its runs call them. */
   halves: string[];
@@ -179,7 +175,9 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
     halves: [...new Set(value.runs.flatMap((r) => (r.setup.assembly === 'half' ? [r.setup.half || 'upper'] : [])))],
     actions: content.actions.map((a) => ({ key: a.action_key, words: actionWords(a) })),
     chosen,
-    verdict: latest ? verdictOf(latest, chosen, content.actions.length > 0) : null,
+    verdict: latest ? verdictOf(latest, chosen) : null,
+    state: stateView(latest),
+    works: content.actions.length > 0 && latest?.state !== undefined && isWorking(latest.state),
     isDue: job.changes !== job.changes_judged,
     // Calls that were kept before populations were have none.
     device:
@@ -202,7 +200,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
     })),
     dumps: dumps.map(({ id, name, sha256, size }) => ({ id, name, sha256, size })),
     dumpsSay: judgeDumps(dumps),
-    elements: known ? elementNames(known.profile) : [],
+    elements: [...new Set([...placesIn(content), ...(known ? elementNames(known.profile) : [])])],
     // Calls that were kept before the tests were played forward have no outlook.
     outlook: latest?.outlook ? sayOutlook(latest.outlook) : '',
   };
@@ -221,7 +219,7 @@ export function timersOf({ proofs }: JobContent): TimerView[] {
 const isUncalledUnit = (practice: PracticeView | null): boolean =>
   practice !== null && practice.called === null && practice.truth === null;
 
-function verdictOf(a: Assessment, chosen: RunView | null, isChanged: boolean): NonNullable<JobView['verdict']> {
+function verdictOf(a: Assessment, chosen: RunView | null): NonNullable<JobView['verdict']> {
   const failing = a.runs.findLast((r) => patternTypes[topPattern(r.pattern)].healthyWhen === undefined);
   const run = a.runs.find((r) => r.id === chosen?.run.id) ?? failing ?? a.runs.at(-1) ?? null;
   const top = run?.pattern[0] ?? null;
@@ -240,9 +238,6 @@ function verdictOf(a: Assessment, chosen: RunView | null, isChanged: boolean): N
       reasons: c.evidence,
     })),
     group: groupView(a.conclusion),
-    // Calls that were stored before histories were weighed say nothing of how the device is now.
-    now: isChanged ? (a.now ?? []) : [],
-    isTried: a.conclusion?.isTried ?? true,
     warnings: a.warnings,
     isOld: a.engine !== engineVersion,
   };

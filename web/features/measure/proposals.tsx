@@ -40,7 +40,7 @@ export function Proposals({
   jobId: number;
   next: readonly TestView[];
   current: { rail: string; mode: ReadingMode; phase: Phase };
-  /** It works after the last change: what is left is to prove it. */
+  /** It was seen to work: what is left is to prove it. */
   works: boolean;
   onFollow: (test: TestView) => void;
 }) {
@@ -48,7 +48,7 @@ export function Proposals({
   if (works)
     return (
       <div className="card grid gap-2 p-3 text-sm">
-        <p>It works now. Values from before the repair are crossed out. Run the remaining checks.</p>
+        <p>Values from before the repair are crossed out. What is left is to prove the repair.</p>
         <Link className="button" href={`/jobs/${jobId}/verify`}>
           Verify
         </Link>

@@ -1,4 +1,4 @@
-import { worksFrom, type BoardPlan, type LadderRung } from '@umbral/core';
+import { isWorking, type BoardPlan, type LadderRung } from '@umbral/core';
 import { circuitNames, type ReadingMode } from '@umbral/core/words';
 import { jobNumber } from '@/features/words';
 import { db } from '@/server/platform/db';
@@ -25,7 +25,7 @@ export interface MeasureView {
   rungs: RungView[];
   elements: { id: string; name: string; circuit: string; p: number }[];
   isDecided: boolean;
-  /** It works after the last change. */
+  /** It was seen to work since the last change. */
   works: boolean;
   contradictions: string[];
   next: TestView[];
@@ -58,7 +58,7 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
     rungs: plan.rungs.map((r) => ({ ...r, good: goodOf(r, references, known?.profile.references ?? []) })),
     elements: elementsOf(plan),
     isDecided: plan.isDecided,
-    works: content.actions.length > 0 && (latest?.result.now?.find((n) => n.id === 'works')?.p ?? 0) >= worksFrom,
+    works: latest?.result.state !== undefined && isWorking(latest.result.state),
     contradictions: plan.contradictions.map((c) => c.says),
     next: plan.next.map(sayTest),
     probes: plan.probes.map(sayTest),

@@ -181,11 +181,11 @@ describe('how a rail stands on the map', () => {
     ['good', rung('a', { ...seen('missing'), expected: false })],
     ['odd', rung('a', seen('low'))],
     ['odd', rung('a', seen('swinging'))],
-    ['shorted', rung('a', silent, { resistance: read(against('short', true)) })],
+    ['shorted', rung('a', silent, { resistance: read({ isShort: true }) })],
     ['shorted', rung('a', seen('missing'), { shorted: 0.9 })],
     ['odd', rung('a', silent, { diode: read(against('much lower', true)) })],
     ['good', rung('a', silent, { diode: read(against('alike', false)) })],
-    ['unknown', rung('a', silent, { resistance: read({ ...against('short', true), isOld: true }) })],
+    ['unknown', rung('a', silent, { resistance: read({ isShort: true, isOld: true }) })],
   ])('%s', (status, of) => expect(statusOf(of, 'after')).toBe(status));
 
   test('what was read before the last change is told apart from what is read now', () => {

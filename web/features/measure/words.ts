@@ -104,14 +104,10 @@ export function sayPhase(phase: RungPhase): { word: string; tone: 'good' | 'bad'
 }
 
 const clearShort = 0.5;
-/** How resistances and diode readings compare that two good boards do not differ by. */
-const shortWords: readonly string[] = ['short'];
-
 /** How a rail stands on the map: what was read last, in the phase that is asked; a short before anything else. */
 export function statusOf(rung: Omit<LadderRung, 'facts'>, phase: Phase): NetStatus {
   const unpowered = [rung.diode, rung.resistance].filter((r) => r !== null && !r.isOld);
-  if (rung.shorted >= clearShort || unpowered.some((r) => shortWords.includes(r?.against?.word ?? '')))
-    return 'shorted';
+  if (rung.shorted >= clearShort || unpowered.some((r) => r?.isShort)) return 'shorted';
   const { seen } = rung.phases[phase];
   const finding = seen && !seen.isOld ? seen.finding : null;
   if (finding === 'missing' && rung.phases[phase].expected) return 'missing';

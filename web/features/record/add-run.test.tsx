@@ -40,11 +40,11 @@ describe('typed readings', () => {
   test('stand in the story until they are kept, and come back as they were typed where they are refused', async () => {
     let answer: (result: ReturnType<typeof refused>) => void = () => undefined;
     jest.mocked(typeRun).mockReturnValue(new Promise((resolve) => (answer = resolve)));
-    const story = { entries: [], unnamed: [], pictures: [], chosen: null, actions: [], runs: [] };
+    const empty = { ...view, story: [], unnamed: [], pictures: [], chosen: null, actions: [], runs: [] } as JobView;
     const { person } = show(
       <UnderWayProvider>
         <AddRun view={view} open files={[]} onClose={close} />
-        <Story jobId={7} {...story} />
+        <Story view={empty} />
       </UnderWayProvider>,
     );
     await person.type(line(), 'battery 4V: 0 | prompt 0.1 holt');
@@ -103,7 +103,7 @@ describe('typed readings', () => {
 
 describe('log files', () => {
   /** Below the logs; the dialog has one in its corner too. */
-  const foot = (): HTMLElement => screen.getAllByRole('button', { name: 'Close' }).at(-1) as HTMLElement;
+  const foot = (): HTMLElement => screen.getAllByRole('button', { name: 'Close' }).at(0) as HTMLElement;
 
   test('go with the setup, each with its own end; the last that was added is opened', async () => {
     post.mockReturnValueOnce(answer({ ok: true, value: 'r1' }));

@@ -3,11 +3,22 @@
 import { action } from '@/features/action';
 import * as yup from 'yup';
 import { id } from '@/server/platform/input';
-import { saveProof as keep, proofInput, startTimer as start, undoProof, timerInput } from '@/server/jobs/proofs';
+import {
+  passProtocol,
+  saveProof as keep,
+  proofInput,
+  protocolInput,
+  startTimer as start,
+  undoProof,
+  timerInput,
+} from '@/server/jobs/proofs';
 
 export const keepProof = action('technician', proofInput, keep);
 
 export const startTimer = action('technician', timerInput, start);
+
+/** Everything of a proof that looking is enough for. */
+export const passAll = action('technician', protocolInput, passProtocol);
 
 const stepOnly = yup.object({
   jobId: id,

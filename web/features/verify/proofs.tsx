@@ -1,4 +1,4 @@
-import { formatPercent, patternTypes } from '@umbral/core';
+import { formatPercent, patternTypes, sayMinutes } from '@umbral/core';
 import Link from '@/ui/link';
 import type { JobView } from '@/features/job/view';
 import { Lines } from './lines';
@@ -8,7 +8,6 @@ import { TimeLeft } from './time-left';
 export function Proofs({ view }: { view: JobView }) {
   const { proof, proposal, verdict, job } = view;
   if (!proof || !verdict) return null;
-  const works = verdict.now.find((n) => n.id === 'works')?.p ?? 0;
   const cause = verdict.suspects[0];
   const open = proof.protocols.filter((p) => p.steps.some((s) => s.result !== 'pass' && s.result !== 'not-done'));
   const done = proof.protocols.filter((p) => !open.includes(p));
@@ -16,13 +15,13 @@ export function Proofs({ view }: { view: JobView }) {
   return (
     <section aria-label="Proofs" className="grid gap-3">
       <div>
-        <h2 className="text-[1.55rem] leading-tight" aria-label="Now">
-          It works now, {formatPercent(works)}
-        </h2>
-        <p className="mt-0.5 text-sm text-muted">
-          {proposal?.fix ? `Fixed by: ${proposal.fix.replace(/\.$/, '')}` : 'None of the repairs explains the recovery'}
-          {cause && cause.id !== 'none' && ` · the cause was ${cause.name}, ${formatPercent(cause.p)}`}
-        </p>
+        <h2 className="text-[1.55rem] leading-tight">{next ? 'Prove the repair' : 'Everything is proved'}</h2>
+        {proposal?.fix && <p className="mt-0.5 text-sm text-muted">Fixed by: {proposal.fix.replace(/\.$/, '')}.</p>}
+        {cause && cause.id !== 'none' && (
+          <p className="text-sm text-muted">
+            The cause: {cause.name}, {formatPercent(cause.p)}.
+          </p>
+        )}
         {verdict.pattern && (
           <h3 className="mt-1 text-sm">
             {verdict.pattern.name}
@@ -40,7 +39,7 @@ export function Proofs({ view }: { view: JobView }) {
           <h3 className="text-lg">{next.name}</h3>
           <p className="text-sm">{next.says}.</p>
           <p className="text-[0.87rem] text-muted">
-            {next.minutes} minutes · shows {next.proves}
+            {sayMinutes(next.minutes)} · shows {next.proves}
           </p>
           {view.timers
             .filter((t) => t.protocol === next.id)

@@ -1,24 +1,27 @@
 import Link from '@/ui/link';
-import { sayNow } from '@/features/words';
 import { Lines } from './lines';
 import type { VerifyView } from './view';
 
 /** What was cured by what, what is off the board, what may come back, and where to go on. */
 export function Remainder({ view }: { view: VerifyView }) {
   const { proposal, proof } = view;
-  const [now] = view.now;
   if (!proof) return null;
   return (
     <section aria-label="Result" className="flex min-w-0 flex-col gap-3">
       <div className="card p-3">
-        {now && <h2 className="font-bold">{sayNow(now, view.isTried)}</h2>}
-        {proposal?.circuitName && (
-          <p className="mt-1">
-            {proposal.circuitName}
-            {proposal.target && `: ${proposal.target}`}
-          </p>
+        <h2 className="font-bold">What the evidence supports</h2>
+        {proposal ? (
+          <>
+            <p className="mt-1">
+              {proposal.gradeName}
+              {proposal.circuitName && `: ${proposal.circuitName}`}
+              {proposal.target && `, ${proposal.target}`}
+            </p>
+            {proposal.fix && <p className="text-muted">{proposal.fix}</p>}
+          </>
+        ) : (
+          <p className="mt-1 text-muted">No outcome yet. It needs a run, a check or a reading after the last change.</p>
         )}
-        {proposal?.fix && <p className="text-muted">{proposal.fix}</p>}
         {proof.since && (
           <p className="mt-2 text-sm">
             {proof.since.says} {proof.since.normal}{' '}

@@ -160,6 +160,9 @@ export function ReasonForm({
         e.preventDefault();
         onKeep(reason);
       }}
+      onKeyDown={(e) => {
+        if (e.key === 'Escape') onDrop(null);
+      }}
     >
       <label className="flex min-w-0 flex-1 items-center gap-1.5">
         {asks === 'fail' ? 'What was seen' : 'Reason'}

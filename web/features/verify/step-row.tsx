@@ -63,6 +63,7 @@ export function StepRow({
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <span className="min-w-0 flex-1 basis-64">
           {step.says}
+          {isOpen && step.needs && <span className="block text-sm text-muted">{step.needs}</span>}
           {mark && (
             <span className={`block text-sm ${mark.tone}`}>
               <mark.icon size={15} className="-mt-0.5 inline" aria-hidden /> {mark.word}

@@ -1,8 +1,9 @@
 'use client';
 
 import Link from '@/ui/link';
-import { formatPercent, worksFrom } from '@umbral/core/words';
+import { sayMinutes } from '@umbral/core/words';
 import { Empty, Hazard } from '@/ui/parts';
+import { PassAll } from './pass-all';
 import { Remainder } from './remainder';
 import { StepRow } from './step-row';
 import type { VerifyView } from './view';
@@ -19,7 +20,6 @@ export function VerifyBoard({ view }: { view: VerifyView }) {
         </Link>
       </Empty>
     );
-  const works = view.now.find((n) => n.id === 'works')?.p ?? 0;
   const next = proof.protocols.flatMap((p) => p.steps).find((s) => s.result === null);
   return (
     <div className="mt-2 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_344px]">
@@ -27,9 +27,11 @@ export function VerifyBoard({ view }: { view: VerifyView }) {
         {view.hazards.map((h) => (
           <Hazard key={h}>{h}</Hazard>
         ))}
-        {works < worksFrom && (
-          <p className="rounded-lg border border-decide bg-decide-soft px-3 py-2">
-            It may not be fixed yet. Chance that it works: {formatPercent(works)}. Results entered here still count.
+        {proof.protocols.length === 0 && (
+          <p className="card p-3">
+            {view.works
+              ? 'Nothing is left to prove.'
+              : 'There is nothing to prove while it does not work. First find and mend what still fails.'}
           </p>
         )}
         {proof.protocols.map((p) => {
@@ -39,8 +41,9 @@ export function VerifyBoard({ view }: { view: VerifyView }) {
               <header className="flex flex-wrap items-baseline gap-x-3 px-3 pt-2">
                 <h2 className="font-bold">{p.name}</h2>
                 <span className="text-sm text-muted">
-                  {shown} of {p.steps.length} done · about {p.minutes} minutes · shows {p.proves}
+                  {shown} of {p.steps.length} done · about {sayMinutes(p.minutes)} · shows {p.proves}
                 </span>
+                {!view.isClosed && <PassAll jobId={view.jobId} protocol={p} />}
               </header>
               <ol className="mt-1 divide-y divide-line border-t border-line">
                 {p.steps.map((s) => (

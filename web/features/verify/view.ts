@@ -1,8 +1,8 @@
-import { circuitNames, type Feed, type OutcomeProposal, type ProofState } from '@umbral/core';
-import { timersOf, type NowView, type TimerView } from '@/features/job/view';
-import { jobNumber, runTitle } from '@/features/words';
+import { circuitNames, isWorking, type Feed, type OutcomeProposal, type ProofState } from '@umbral/core';
+import { timersOf, type TimerView } from '@/features/job/view';
+import { gradeName, jobNumber, runTitle } from '@/features/words';
 import { db } from '@/server/platform/db';
-import { latestAssessment, loadContent } from '@/server/jobs/jobs';
+import { latestAssessment, loadContent, newestAction } from '@/server/jobs/jobs';
 import { runOf } from '@/server/rows';
 
 export interface VerifyView {
@@ -12,12 +12,10 @@ export interface VerifyView {
   isClosed: boolean;
   /** A practice unit, which is finished on its own page. */
   isPractice: boolean;
-  /** Empty before anything was changed. */
-  now: NowView[];
-  /** It was switched on since the last change. */
-  isTried: boolean;
+  /** It was seen to work since the last change. */
+  works: boolean;
   proof: ProofState | null;
-  proposal: (OutcomeProposal & { circuitName: string }) | null;
+  proposal: (OutcomeProposal & { gradeName: string; circuitName: string }) | null;
   timers: TimerView[];
   /** Runs since the last change, the newest first. */
   runs: { key: string; title: string; feed: Feed; port: number; flipped: boolean }[];
@@ -29,8 +27,8 @@ export async function loadVerifyView(jobId: number): Promise<VerifyView> {
   const q = db();
   const content = await loadContent(q, jobId);
   const result = (await latestAssessment(q, jobId))?.result ?? null;
-  const { job, actions, runs } = content;
-  const newest = actions.at(-1)?.action_key ?? null;
+  const { job, runs } = content;
+  const newest = newestAction(content);
   const proposal = result?.conclusion?.outcome ?? null;
   return {
     jobId,
@@ -38,10 +36,13 @@ export async function loadVerifyView(jobId: number): Promise<VerifyView> {
     title: `Job ${jobNumber(jobId)} · ${job.label}`,
     isClosed: job.closed_at !== null,
     isPractice: job.is_practice,
-    now: actions.length > 0 ? (result?.now ?? []) : [],
-    isTried: result?.conclusion?.isTried ?? true,
+    works: result?.state !== undefined && isWorking(result.state),
     proof: result?.proof ?? null,
-    proposal: proposal && { ...proposal, circuitName: proposal.circuit ? circuitNames[proposal.circuit] : '' },
+    proposal: proposal && {
+      ...proposal,
+      gradeName: gradeName(proposal.grade),
+      circuitName: proposal.circuit ? circuitNames[proposal.circuit] : '',
+    },
     timers: timersOf(content),
     runs: runs
       .filter((r) => r.after_action === newest)

@@ -1,4 +1,3 @@
-import { worksFrom } from '@umbral/core';
 import { Hazard } from '@/ui/parts';
 import { UnitPanel } from '@/features/practice/unit-panel';
 import { Proofs, SinceChange } from '@/features/verify/proofs';
@@ -15,7 +14,9 @@ import { ProfileNote } from './profile-note';
 import { RunPanel } from './run-panel';
 import { Stages } from '@/features/job/stages';
 import { Story } from '@/features/job/story';
+import { UndoKey } from '@/features/job/undo-key';
 import { Verdict } from '@/features/job/verdict';
+import { StateLine } from '@/features/job/state-line';
 import { UnderWayProvider } from '@/ui/kit/under-way';
 import type { JobView } from '@/features/job/view';
 import { DropRuns } from '@/features/record/drop-runs';
@@ -24,9 +25,10 @@ import { RunButtons } from '@/features/record/run-buttons';
 /** The job: its story on the left, the chosen run in the middle, the verdict and the next test on the right. */
 export function Workspace({ view, me }: { view: JobView; me: Person }) {
   const { job, chosen, practice } = view;
-  const works = view.proof !== null && (view.verdict?.now.find((n) => n.id === 'works')?.p ?? 0) >= worksFrom;
+  const works = view.proof !== null && view.works;
   return (
     <UnderWayProvider>
+      <UndoKey jobId={job.id} />
       <DropRuns view={view}>
         <PenumbraProvider predictions={chosen?.predictions ?? []}>
           <main className="mx-auto max-w-[1600px] px-4 pb-6">
@@ -39,6 +41,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
                   {job.complaint ? `“${job.complaint}” · ` : ''}
                   {job.facts.join(' · ')}
                 </p>
+                <StateLine state={view.state} />
                 <ProfileNote view={view} />
                 <OthersHere jobId={job.id} me={me.id} version={job.version} />
               </div>
@@ -64,7 +67,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
                     <details className="text-sm">
                       <summary className="min-h-9 py-1.5 font-semibold">Cause and evidence</summary>
                       <div className="mt-1 grid gap-2">
-                        <Verdict view={view} isPast />
+                        <Verdict view={view} />
                       </div>
                     </details>
                   </>
@@ -84,15 +87,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
                 {chosen ? <RunPanel key={chosen.id} chosen={chosen} view={view} /> : <RunButtons view={view} first />}
               </div>
               <div className="lg:order-1">
-                <Story
-                  jobId={job.id}
-                  entries={view.story}
-                  unnamed={view.unnamed}
-                  pictures={view.pictures}
-                  chosen={chosen?.run.id ?? null}
-                  actions={view.actions}
-                  runs={view.runs}
-                />
+                <Story view={view} />
               </div>
             </div>
           </main>

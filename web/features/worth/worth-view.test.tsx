@@ -35,6 +35,7 @@ const worth = (over: Partial<JobWorth> = {}): JobWorth => ({
   success: 0.8,
   ownCases: { begun: 0, succeeded: 0 },
   isRepairedHere: true,
+  state: null,
   quote: 'The repair costs 180 €.',
   decline: 'We stop here.',
   ...over,

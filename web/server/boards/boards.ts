@@ -13,7 +13,8 @@ import {
 } from '@umbral/core';
 import sharp from 'sharp';
 import type { InferType } from 'yup';
-import { addCheck, setRemoved } from '../jobs/job-entries.ts';
+import { putBackEntry, takeBackEntry } from '../jobs/corrections.ts';
+import { addCheck } from '../jobs/job-entries.ts';
 import { bytesOf, maxPictureBytes, repaint } from '../jobs/attachments.ts';
 import { addAudit } from '../platform/audit.ts';
 import { db, json, transaction, type Queries } from '../platform/db.ts';
@@ -400,7 +401,8 @@ export async function setOffMap({ of, id, removed }: InferType<typeof removeInpu
     await addAudit(q, changed.job_id ?? null, `board ${of} ${removed ? 'removed' : 'restored'}`, { id });
     return changed;
   });
-  if (of === 'mark' && row.check_id && row.job_id) await setRemoved(row.job_id, 'checks', row.check_id, removed);
+  if (of === 'mark' && row.check_id && row.job_id)
+    await (removed ? takeBackEntry : putBackEntry)(row.job_id, 'checks', row.check_id);
 }
 
 /** The revision that a job's board is of, as somebody read it from the print. */

@@ -112,6 +112,8 @@ function candidateOf(bench: BenchNow, row: SheetRow): Candidate {
       waiting: bench.waits.find((w) => w.jobId === row.id && w.until !== null)?.kind ?? null,
       feed: row.feed ?? 'usb-c',
       assessment: row.result,
+      approval: row.agreed_at ? 1 : policy.approval,
+      diagnosisFee: policy.diagnosisFee,
     },
     policy,
     (kind) => usual[kind],

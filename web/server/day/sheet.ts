@@ -97,6 +97,7 @@ export async function makeSheet(q: Queries, now: Date, before: readonly number[]
       isHazard: c.isHazard,
       isVain: c.ahead.isVain,
       waited: c.waited ? waitWords(c.waited) : null,
+      expected: c.ahead.expected,
       holder: c.holder?.name ?? null,
     };
   });

@@ -1,7 +1,6 @@
 import {
   bestOption,
   breakEvenSuccess,
-  circuitIds,
   declineText,
   feeOf,
   quoteText,
@@ -9,10 +8,11 @@ import {
   worthCurve,
   worthOf,
   valueOfInformation,
+  worthInputOf,
   type CircuitId,
+  type DeviceState,
   type KnowingWorth,
   type WorthCurve,
-  type WorthInput,
   type WorthOption,
   type Worths,
 } from '@umbral/core';
@@ -49,6 +49,8 @@ export interface JobWorth {
   success: number;
   ownCases: { begun: number; succeeded: number };
   isRepairedHere: boolean;
+  /** How the device is now; null for a verdict of an older engine. */
+  state: DeviceState | null;
   quote: string;
   decline: string;
 }
@@ -66,17 +68,17 @@ export async function loadWorth(jobId: number): Promise<JobWorth | null> {
   const latest = await latestAssessment(q, jobId);
   if (!latest) return null;
   const shop = await loadPolicy(q);
-  const circuits = circuitIds.map((id) => latest.result.circuits.find((c) => c.id === id)?.p ?? 0);
-  const input: WorthInput = {
-    circuits,
-    outlook: latest.result.outlook,
+  const input = worthInputOf(
+    {
+      deviceClass: job.device_class,
+      fee: job.fee,
+      dataWanted: job.intake.dataWanted,
+      assessment: latest.result,
+      approval: job.agreed_at ? 1 : shop.approval,
+      diagnosisFee: shop.diagnosisFee,
+    },
     shop,
-    deviceClass: job.device_class,
-    fee: job.fee,
-    diagnosisFee: shop.diagnosisFee,
-    dataWanted: job.intake.dataWanted,
-    approval: job.agreed_at ? 1 : shop.approval,
-  };
+  );
   const worths = worthOf(input);
   const curve = worthCurve(input);
   const own = (await repairCounts(q)).find((c) => c.circuit === curve.circuit);
@@ -106,12 +108,13 @@ export async function loadWorth(jobId: number): Promise<JobWorth | null> {
     isClosed: job.closed_at !== null,
     worths,
     // What the verdict stops is not gone on with.
-    best: latest.result.conclusion?.state === 'stop' ? 'stop' : bestOption(worths),
+    best: latest.result.conclusion?.stop?.first ? 'stop' : bestOption(worths),
     knowing: valueOfInformation(input),
     curve,
     breakEven: breakEvenSuccess(input),
     success: letter.success,
     ownCases: { begun: own?.begun ?? 0, succeeded: own?.succeeded ?? 0 },
+    state: latest.result.state ?? null,
     isRepairedHere: !shop.notDoneHere.includes(curve.circuit as CircuitId),
     quote: quoteText(letter),
     decline: declineText(letter),

@@ -1,6 +1,8 @@
 import {
   dueMoment,
   gradeTypes,
+  isUntried,
+  isWorking,
   type Assessment,
   type CircuitId,
   type DeviceClass,
@@ -148,6 +150,7 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
   await transaction(async (q) => {
     await refusePractice(q, input.jobId);
     const inForce = await latestAssessment(q, input.jobId);
+    if (found) await refuseUntried(q, input.jobId, input.grade as OutcomeGrade, inForce?.result ?? null);
     const open = openProofsOf(inForce?.result ?? null);
     // A circuit that was proven by measurement teaches as much where nobody paid for its repair.
     const proposed = inForce?.result.conclusion?.outcome ?? null;
@@ -173,6 +176,29 @@ export async function closeJob(input: InferType<typeof outcomeInput>): Promise<v
       });
     else await teachLibrary(q, input.jobId);
   });
+}
+
+/**
+ * "Repaired" is said of a device that was seen to work since, or whose short was measured to be gone: whoever reads the report
+ * relies on it.
+ */
+async function refuseUntried(
+  q: Queries,
+  jobId: number,
+  grade: OutcomeGrade,
+  result: Pick<Assessment, 'state'> | null,
+): Promise<void> {
+  const { actions } = await loadContent(q, jobId);
+  const state = result?.state;
+  // Work that nobody entered as a change is not judged, nor what an older engine said nothing of.
+  if (actions.length === 0 || !state || isWorking(state) || (state.id === 'short-gone' && grade === 'measured')) return;
+  const why = isUntried(state)
+    ? 'Nothing was recorded after the last change. Start the device, look at it, or measure the place again'
+    : 'The device was last seen failing. Record what it does now';
+  throw new ExpectedError(
+    'input',
+    `Outcome: ${why}, before you close it as “${gradeTypes[grade].name}”. Otherwise choose another outcome.`,
+  );
 }
 
 /** A practice unit ends with what it was, not with an outcome of the shop's. */

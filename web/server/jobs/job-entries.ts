@@ -1,4 +1,4 @@
-import { checkTypes, circuitNames, isCheck, type CircuitId } from '@umbral/core';
+import { checkTypes, circuitNames, isCheck } from '@umbral/core';
 import type { InferType } from 'yup';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
@@ -9,9 +9,11 @@ import {
   type moveInput,
   type placeNameInput,
   type runBeforeInput,
+  type timeInput,
+  type voidInput,
 } from '../platform/input.ts';
-import { addAudit } from '../platform/audit.ts';
-import { followedAction, loadContent, verdictDue, refuseCircle } from './jobs.ts';
+import { changeRows, enterRows, entryNames } from './corrections.ts';
+import { followedAction, loadContent, refuseCircle } from './jobs.ts';
 import type { JobContent } from '../rows.ts';
 
 /** A check as it is entered; the place may be left out. */
@@ -19,11 +21,8 @@ type CheckPlace = 'where' | 'circuit' | 'rail' | 'half' | 'unplugged';
 type CheckEntry = Omit<InferType<typeof checkInput>, CheckPlace> &
   Partial<Pick<InferType<typeof checkInput>, CheckPlace>>;
 
-/**
- * @returns the number of the entry, by which it can be taken out again
- * @throws {ExpectedError} for an unknown check, or an outcome that it does not have
- */
-export async function addCheck(input: CheckEntry): Promise<number> {
+/** A check as columns; what it is and its outcome are checked against the catalogue. */
+function checkColumns(input: CheckEntry): object {
   const type = isCheck(input.check) ? checkTypes[input.check] : null;
   if (!type) throw new ExpectedError('input', `Check: "${input.check}" is not known`);
   if (type.outcomes.length > 0 && !type.outcomes.includes(input.outcome ?? '')) {
@@ -32,33 +31,53 @@ export async function addCheck(input: CheckEntry): Promise<number> {
       `Outcome: expected one of ${type.outcomes.map((word) => word.replaceAll('-', ' ')).join(', ')}`,
     );
   }
+  return {
+    check_id: input.check,
+    outcome: input.outcome,
+    note: input.note,
+    where: input.where ?? '',
+    circuit: input.circuit ?? null,
+    rail: input.rail ?? '',
+    half: input.half ?? null,
+    unplugged: json(input.unplugged ?? []),
+  };
+}
+
+const sayCheck = (input: CheckEntry): string =>
+  `${isCheck(input.check) ? checkTypes[input.check].name : input.check}: ${(input.outcome ?? 'noted').replaceAll('-', ' ')}`;
+
+/**
+ * @returns the number of the entry, by which it can be taken back
+ * @throws {ExpectedError} for an unknown check, or an outcome that it does not have
+ */
+export async function addCheck(input: CheckEntry): Promise<number> {
+  const columns = checkColumns(input);
   return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
-    const columns = {
-      job_id: input.jobId,
-      check_id: input.check,
-      outcome: input.outcome,
-      note: input.note,
-      where: input.where ?? '',
-      circuit: input.circuit ?? null,
-      rail: input.rail ?? '',
-      half: input.half ?? null,
-      unplugged: json(input.unplugged ?? []),
-      after_action: followedAction(content, input.after),
-    };
-    const [{ id }] = (await q('checks').insert(columns).returning('id')) as { id: number }[];
-    await addAudit(q, input.jobId, `check ${input.check}: ${input.outcome ?? 'noted'}`);
-    await verdictDue(q, input.jobId, `${type.name}: ${input.outcome ?? 'noted'}`);
+    const follows = { after_action: followedAction(content, input.after) };
+    const [id] = await enterRows(q, input.jobId, sayCheck(input), [
+      { table: 'checks', columns: { ...columns, ...follows } },
+    ]);
     return id;
   });
 }
 
 /**
- * A voltage that was put on a rail from any supply, with what flowed and what warmed.
+ * Corrects a check.
  *
- * @throws {ExpectedError} for values below 0, or no voltage
+ * @throws {ExpectedError} as {@link addCheck}
  */
-export async function addInjection(input: InferType<typeof injectionInput>): Promise<void> {
+export async function editCheck(input: CheckEntry & { entryId: number }): Promise<number> {
+  const columns = checkColumns(input);
+  return transaction((q) =>
+    changeRows(q, input.jobId, `corrected: ${sayCheck(input)}`, [{ table: 'checks', id: input.entryId, columns }]),
+  );
+}
+
+type InjectionEntry = InferType<typeof injectionInput>;
+
+/** An injection as columns. */
+function injectionColumns(input: InjectionEntry): object {
   const number = (text: string, kind: 'voltage' | 'current' | 'resistance', label: string): number | null => {
     const value = quantityOrNull(text, kind, label);
     if (value !== null && value < 0) throw new ExpectedError('input', `${label}: cannot be negative`);
@@ -66,23 +85,42 @@ export async function addInjection(input: InferType<typeof injectionInput>): Pro
   };
   const setV = number(input.setV, 'voltage', 'Volts');
   if (setV === null || setV === 0) throw new ExpectedError('input', 'Volts: enter the injected voltage, above zero');
+  return {
+    rail: input.rail,
+    circuit: input.circuit,
+    set_v: setV,
+    limit_a: number(input.limitA, 'current', 'Limit') || null,
+    amps: number(input.amps, 'current', 'Amperes'),
+    leads_ohm: number(input.leadsOhm, 'resistance', 'Leads'),
+    reference_a: number(input.referenceA, 'current', 'Known-good board draws'),
+    heat: input.heat,
+    hot: input.hot || null,
+    hot_circuit: input.hotCircuit,
+    note: input.note,
+  };
+}
+
+/**
+ * A voltage that was put on a rail from any supply, with what flowed and what warmed.
+ *
+ * @throws {ExpectedError} for values below 0, or no voltage
+ */
+export async function addInjection(input: InjectionEntry): Promise<void> {
+  const columns = injectionColumns(input);
   await transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
-    await insertInjection(q, content, {
-      rail: input.rail,
-      circuit: input.circuit,
-      set_v: setV,
-      limit_a: number(input.limitA, 'current', 'Limit') || null,
-      amps: number(input.amps, 'current', 'Amperes'),
-      leads_ohm: number(input.leadsOhm, 'resistance', 'Leads'),
-      reference_a: number(input.referenceA, 'current', 'Known-good board draws'),
-      heat: input.heat,
-      hot: input.hot || null,
-      hot_circuit: input.hotCircuit,
-      note: input.note,
-      after_action: followedAction(content, input.after),
-    });
+    await insertInjection(q, content, { ...columns, after_action: followedAction(content, input.after) });
   });
+}
+
+/** Corrects an injection. Throws as {@link addInjection}. */
+export async function editInjection(input: InjectionEntry & { entryId: number }): Promise<number> {
+  const columns = injectionColumns(input);
+  return transaction((q) =>
+    changeRows(q, input.jobId, `corrected: injection into ${input.rail}`, [
+      { table: 'injections', id: input.entryId, columns },
+    ]),
+  );
 }
 
 /** Stores an injection under the next free name, and lets the suspects follow. */
@@ -90,38 +128,85 @@ export async function insertInjection(q: Queries, { job }: JobContent, columns: 
   const taken = new Set((await q('injections').where({ job_id: job.id }).pluck('injection_key')) as string[]);
   let n = taken.size + 1;
   while (taken.has(`i${n}`)) n++;
-  await q('injections').insert({ job_id: job.id, injection_key: `i${n}`, ...columns });
-  await addAudit(q, job.id, `injection i${n}`);
-  await verdictDue(q, job.id, `injection i${n}`);
+  await enterRows(q, job.id, `injection i${n}`, [
+    { table: 'injections', columns: { injection_key: `i${n}`, ...columns } },
+  ]);
 }
 
-/** Names the circuit of a place: it holds for everything that was and will be entered at it. */
+/** Says what a place is: the circuit that it belongs to, or that another name is the same place. It holds for everything entered there. */
 export async function namePlace(input: InferType<typeof placeNameInput>): Promise<void> {
+  const { jobId, where, circuit, same } = input;
   await transaction(async (q) => {
-    await loadContent(q, input.jobId);
-    await q('place_names').insert({ job_id: input.jobId, where: input.where, circuit: input.circuit as CircuitId });
-    await addAudit(q, input.jobId, `${input.where} named`, { circuit: input.circuit });
-    await verdictDue(q, input.jobId, `${input.where}: ${circuitNames[input.circuit as CircuitId]}`);
+    await loadContent(q, jobId);
+    const what = circuit ? `${where}: ${circuitNames[circuit]}` : `${where} and ${same.join(', ')} are one place`;
+    await enterRows(q, jobId, what, [{ table: 'place_names', columns: { where, circuit, same: json(same) } }]);
   });
 }
 
-/** Takes an entry out of the record's use, or puts it back; nothing is deleted. */
-export async function setRemoved(
-  jobId: number,
-  table: 'runs' | 'checks' | 'readings' | 'injections',
-  entryId: number,
-  removed: boolean,
-): Promise<void> {
-  await transaction(async (q) => {
-    const changed = await q(table)
-      .where({ id: entryId, job_id: jobId })
-      .update({ deleted_at: removed ? q.fn.now() : null });
-    if (changed === 0) throw missing('This entry');
-    await addAudit(q, jobId, removed ? `${table.slice(0, -1)} deleted` : `${table.slice(0, -1)} restored`, {
-      id: entryId,
-    });
-    await verdictDue(q, jobId, removed ? 'an entry was deleted' : 'an entry was restored');
+/**
+ * Marks an entry as void with the reason: it stays in the record and counts for nothing. With an empty reason it counts again.
+ *
+ * @returns the step that undoes it, and what is worth saying of it
+ * @throws {ExpectedError} for an entry that the job does not have
+ */
+export async function setVoid(input: InferType<typeof voidInput>): Promise<{ step: number; says: string }> {
+  const { jobId, table, entryId, why } = input;
+  return transaction(async (q) => {
+    const content = await loadContent(q, jobId);
+    if (!content.record[table].some((e) => e.id === entryId)) throw missing(`This ${entryNames[table]}`);
+    const what = why === '' ? `${entryNames[table]} counts again` : `${entryNames[table]} void: ${why}`;
+    const step = await changeRows(q, jobId, what, [{ table, id: entryId, columns: { void_why: why || null } }]);
+    const isOnlyRun = table === 'runs' && why !== '' && content.runs.every((r) => r.id === entryId);
+    return {
+      step,
+      says: isOnlyRun
+        ? 'This was the only run. The suspects now rest on the intake and on what else was entered.'
+        : why === ''
+          ? 'It counts again.'
+          : 'It counts for nothing now and stays in the record.',
+    };
   });
+}
+
+/**
+ * Says when an entry was done. It has to lie after the change that it follows and before the next one.
+ *
+ * @throws {ExpectedError} for a time outside of its state, or in the future
+ */
+export async function setTime(input: InferType<typeof timeInput>): Promise<number> {
+  const { jobId, table, entryId, at } = input;
+  return transaction(async (q) => {
+    const content = await loadContent(q, jobId);
+    const row = content.record[table].find((e) => e.id === entryId);
+    if (!row) throw missing(`This ${entryNames[table]}`);
+    if (at.getTime() > Date.now() + minute) throw new ExpectedError('input', 'Time: it lies in the future.');
+    if (table !== 'actions') refuseOutsideState(content, row as { after_action: string | null }, at);
+    const what = `time of a ${entryNames[table]} set`;
+    return changeRows(q, jobId, what, [{ table, id: entryId, columns: { done_at: at } }]);
+  });
+}
+
+const minute = 60_000;
+
+/** Refuses a time before the change that an entry follows, or after the next one. */
+function refuseOutsideState({ record }: JobContent, { after_action }: { after_action: string | null }, at: Date): void {
+  const k = record.actions.findIndex((a) => a.action_key === after_action);
+  const when = (n: number): Date | null => {
+    const action = n < 0 ? undefined : record.actions[n];
+    return action ? (action.done_at ?? action.created_at) : null;
+  };
+  const [from, to] = [when(k), when(k + 1)];
+  const clock = (time: Date): string => time.toISOString().slice(11, 16);
+  if (from && at < from)
+    throw new ExpectedError(
+      'input',
+      `Time: this entry follows a change of ${clock(from)} and cannot be earlier. Move it to an earlier change first.`,
+    );
+  if (to && at > to)
+    throw new ExpectedError(
+      'input',
+      `Time: the next change was made at ${clock(to)}, so this entry cannot be later. Move it to that change first.`,
+    );
 }
 
 /**
@@ -129,17 +214,16 @@ export async function setRemoved(
  *
  * @throws {ExpectedError} for a change that the job does not have, or one that names the run as the state before it
  */
-export async function moveEntry(input: InferType<typeof moveInput>): Promise<void> {
+export async function moveEntry(input: InferType<typeof moveInput>): Promise<number> {
   const { jobId, table, entryId, after } = input;
-  await transaction(async (q) => {
+  return transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const follows = followedAction(content, after);
     const run = table === 'runs' ? content.runs.find((r) => r.id === entryId) : undefined;
     if (run) refuseCircle(content, run.run_key, follows);
-    const changed = await q(table).where({ id: entryId, job_id: jobId }).update({ after_action: follows });
-    if (changed === 0) throw missing('This entry');
-    await addAudit(q, jobId, `${table.slice(0, -1)} moved`, { id: entryId, after: follows });
-    await verdictDue(q, jobId, 'an entry was moved to another change');
+    return changeRows(q, jobId, `${entryNames[table]} moved to another change`, [
+      { table, id: entryId, columns: { after_action: follows } },
+    ]);
   });
 }
 
@@ -148,18 +232,19 @@ export async function moveEntry(input: InferType<typeof moveInput>): Promise<voi
  *
  * @throws {ExpectedError} for a run that was made after the change
  */
-export async function setRunBefore(input: InferType<typeof runBeforeInput>): Promise<void> {
+export async function setRunBefore(input: InferType<typeof runBeforeInput>): Promise<number> {
   const { jobId, action, run } = input;
-  await transaction(async (q) => {
+  return transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const row = content.runs.find((r) => r.run_key === run);
     if (!row) throw missing(`Run ${run}`);
     const order = content.actions.map((a) => a.action_key);
-    if (!order.includes(action)) throw missing('This change');
+    const changed = content.actions.find((a) => a.action_key === action);
+    if (!changed) throw missing('This change');
     if (row.after_action !== null && order.indexOf(row.after_action) >= order.indexOf(action))
       throw new ExpectedError('input', `Run ${run} was made after this change, so it cannot show the state before it.`);
-    await q('actions').where({ job_id: jobId, action_key: action }).update({ run_before: run });
-    await addAudit(q, jobId, `state before ${action}: run ${run}`);
-    await verdictDue(q, jobId, 'another run shows the state before');
+    return changeRows(q, jobId, `another run shows the state before a change`, [
+      { table: 'actions', id: changed.id, columns: { run_before: run } },
+    ]);
   });
 }

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { checkTypes, engineVersion, isCheck, type Assessment, type Shape } from '@umbral/core';
+import { checkTypes, engineVersion, isCheck, lastDone, type Assessment, type Shape } from '@umbral/core';
 import * as engine from '../analysis/engine.ts';
 import type { AskOptions } from '../analysis/telling.ts';
 import { afterCommit, db, json, transaction, type Queries } from '../platform/db.ts';
@@ -8,17 +8,27 @@ import { libraryKeyOf, loadLibrary } from '../library/known.ts';
 import { loadPolicy } from '../shop/policy.ts';
 import { findProfile, type KnownProfile } from '../shop/profiles.ts';
 import { stageReached } from './stage.ts';
-import { caseOf, type AssessmentRow, type JobContent, type JobRow, type Written } from '../rows.ts';
+import {
+  caseOf,
+  type AssessmentRow,
+  type EntryTable,
+  type JobContent,
+  type JobEntries,
+  type JobRow,
+  type PlaceNameRow,
+  type Written,
+} from '../rows.ts';
 
-/** Tables of what is entered in a job; true for those whose entries can be taken out. */
-const entryTables = {
-  runs: true,
-  checks: true,
-  readings: true,
-  injections: true,
-  proofs: true,
-  actions: false,
-  place_names: false,
+/** Tables of what is entered in a job, with the order of their rows: that of when it was done. */
+const whenDone = 'coalesce(done_at, created_at), id';
+const entryTables: Readonly<Record<EntryTable, string>> = {
+  runs: whenDone,
+  checks: whenDone,
+  readings: whenDone,
+  injections: whenDone,
+  proofs: whenDone,
+  actions: whenDone,
+  place_names: 'id',
 };
 
 /** Everything of a job but its samples, in one question. */
@@ -26,15 +36,33 @@ export async function loadContent(q: Queries, jobId: number): Promise<JobContent
   // Several statements at once take no parameters.
   const id = Math.trunc(Number(jobId));
   const statements = Object.entries(entryTables).map(
-    ([table, isTakenOut]) =>
-      `SELECT * FROM ${table} WHERE job_id = ${id}${isTakenOut ? ' AND deleted_at IS NULL' : ''} ORDER BY id`,
+    ([table, order]) => `SELECT * FROM ${table} WHERE job_id = ${id} AND deleted_at IS NULL ORDER BY ${order}`,
   );
   const answers = (await q.raw(
     [`SELECT * FROM jobs WHERE id = ${id} AND deleted_at IS NULL`, ...statements].join('; '),
   )) as { rows: unknown[] }[];
   const [jobs, runs, checks, readings, injections, proofs, actions, places] = answers.map(({ rows }) => rows);
   if (jobs.length === 0) throw missing(`Job ${jobId}`);
-  return { job: jobs[0], runs, checks, readings, injections, actions, proofs, places } as JobContent;
+  const record = { runs, checks, readings, injections, actions, proofs } as JobEntries;
+  return { job: jobs[0] as JobRow, places: places as PlaceNameRow[], record, ...countedOf(record) };
+}
+
+/** What counts of a record: not what is void, nor changes that are only planned. What followed one of those follows the one before. */
+function countedOf(record: JobEntries): JobEntries {
+  const isDone = (a: JobEntries['actions'][number]): boolean => !a.planned && a.void_why === null;
+  const follows = lastDone(record.actions.map((a) => ({ id: a.action_key, isDone: isDone(a) })));
+  const counted = <T extends { void_why: string | null; after_action: string | null }>(rows: readonly T[]): T[] =>
+    rows
+      .filter((r) => r.void_why === null)
+      .map((r) => (r.after_action === null ? r : { ...r, after_action: follows(r.after_action) }));
+  return {
+    actions: record.actions.filter(isDone),
+    runs: counted(record.runs),
+    checks: counted(record.checks),
+    readings: counted(record.readings),
+    injections: counted(record.injections),
+    proofs: counted(record.proofs),
+  };
 }
 
 /** Changes a job only if nobody else has since `version` was read. */

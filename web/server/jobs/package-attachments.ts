@@ -40,10 +40,10 @@ const most = { pictures: 200, dumps: 20 };
 
 /** The name in a package of what a picture belongs to; its id where it has one, else its place in the list. */
 function ownerName(content: JobContent, kind: 'job' | Owner, id: number | null): string {
-  if (kind === 'run') return `run:${content.runs.find((r) => r.id === id)?.run_key ?? ''}`;
-  if (kind === 'action') return `action:${content.actions.find((a) => a.id === id)?.action_key ?? ''}`;
-  if (kind === 'check') return `check:${content.checks.findIndex((c) => c.id === id)}`;
-  if (kind === 'reading') return `reading:${content.readings.findIndex((r) => r.id === id)}`;
+  if (kind === 'run') return `run:${content.record.runs.find((r) => r.id === id)?.run_key ?? ''}`;
+  if (kind === 'action') return `action:${content.record.actions.find((a) => a.id === id)?.action_key ?? ''}`;
+  if (kind === 'check') return `check:${content.record.checks.findIndex((c) => c.id === id)}`;
+  if (kind === 'reading') return `reading:${content.record.readings.findIndex((r) => r.id === id)}`;
   return 'job';
 }
 

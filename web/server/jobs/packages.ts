@@ -21,7 +21,7 @@ import { attachmentFiles, storeAttachments, withoutAttachments } from './package
 import { findProfile } from '../shop/profiles.ts';
 import { confirmCase } from '../library/teach.ts';
 import { storeLog, storeRun } from './record.ts';
-import { caseOf, type JobRow, type Written } from '../rows.ts';
+import { recordOf, type JobRow, type Written } from '../rows.ts';
 import { withUpload } from '../platform/upload.ts';
 
 /** Imports a case package as a new job: checked whole first, then stored in one transaction. */
@@ -98,15 +98,27 @@ async function storeRuns(
     if (run.after !== null || unplugged.length > 0 || assembly === 'board-alone' || assembly === 'half') await open();
     if (run.typed !== null) {
       const typed = mergeTyped(run, run.typed);
-      await storeRun(q, jobId, typed.run, value.device, typed.trace);
+      await storeRun(q, jobId, typed.run, value.device, typed.trace, run.at ?? null);
     } else {
       const fileName = run.file ?? '';
-      const log = { fileName, mapping: null, source: files.open(fileName), units, signal };
+      const doneAt = run.at === undefined ? null : new Date(run.at);
+      const log = { fileName, mapping: null, source: files.open(fileName), units, signal, doneAt };
       await storeLog(q, jobId, run, value.device, log);
     }
   }
   if (value.actions.length + value.readings.length + value.injections.length > 0) await open();
 }
+
+/** Why an entry counts for nothing; an entry that is void without a reason is all the same. */
+const voidWhy = (e: { void?: { why: string } }): string | null =>
+  e.void === undefined ? null : plainText(e.void.why ?? '').trim() || 'no reason given';
+
+/** What every entry bears beside what it says. */
+const enteredColumns = (e: { at?: string; void?: { why: string }; after: string | null }) => ({
+  after_action: e.after,
+  done_at: e.at ?? null,
+  void_why: voidWhy(e),
+});
 
 async function storeChecks(q: Queries, jobId: number, { checks }: Case): Promise<void> {
   for (const c of checks) {
@@ -120,7 +132,8 @@ async function storeChecks(q: Queries, jobId: number, { checks }: Case): Promise
       rail: plainText(c.rail),
       half: c.half === null ? null : plainText(c.half),
       unplugged: json(c.unplugged.map((name) => plainText(name))),
-      after_action: c.after,
+      setup: c.setup ? json(c.setup) : null,
+      ...enteredColumns(c),
       extra: c.extra ? json(c.extra) : null,
     });
   }
@@ -148,7 +161,7 @@ async function storeReadings(q: Queries, jobId: number, { readings }: Case): Pro
       feed: r.feed,
       shown_ohm: r.shownOhm,
       leads_ohm: r.leadsOhm,
-      after_action: r.after,
+      ...enteredColumns(r),
       extra: r.extra ? json(r.extra) : null,
     });
   }
@@ -169,7 +182,7 @@ async function storeInjections(q: Queries, jobId: number, { injections }: Case):
       hot_circuit: i.hotCircuit,
       heat: i.heat,
       reference_a: i.referenceA,
-      after_action: i.after,
+      ...enteredColumns(i),
       extra: i.extra ? json(i.extra) : null,
     });
   }
@@ -185,14 +198,20 @@ async function storeProofs(q: Queries, jobId: number, { proofs }: Case): Promise
       reason: plainText(p.reason) || (p.result === 'not-done' ? 'no reason given' : ''),
       run_key: p.run,
       check_id: p.check,
-      after_action: p.after,
+      ...enteredColumns(p),
       extra: p.extra ? json(p.extra) : null,
     });
   }
 }
 
 async function storePlaces(q: Queries, jobId: number, { places }: Case): Promise<void> {
-  const rows = places.map(({ where, circuit }) => ({ job_id: jobId, where: plainText(where).trim(), circuit }));
+  const rows = places.map(({ where, circuit, same = [], net = null }) => ({
+    job_id: jobId,
+    where: plainText(where).trim(),
+    circuit,
+    same: json(same.map(plainText)),
+    net,
+  }));
   if (rows.length > 0) await q('place_names').insert(rows);
 }
 
@@ -207,6 +226,9 @@ async function storeActions(q: Queries, jobId: number, value: Case): Promise<voi
       note: plainText(a.note),
       run_before: a.runBefore,
       undoes: a.undoes,
+      planned: a.planned ?? false,
+      done_at: a.at ?? null,
+      void_why: voidWhy(a),
       extra: keysOrNull(keysOfNotes(a)),
     });
   }
@@ -246,12 +268,12 @@ export async function packageContents(jobId: number): Promise<PackedFile[]> {
   const q = db();
   const content = await loadContent(q, jobId);
   const contents = new Map<string, RunContent>(
-    content.runs.map((row) => [
+    content.record.runs.map((row) => [
       row.run_key,
       { blocks: blocksOf(q, row), startedAt: row.started_at?.toISOString() ?? null },
     ]),
   );
-  const value = caseOf(content);
+  const value = recordOf(content);
   const attached = await attachmentFiles(q, content);
   return [
     ...packageFiles({ ...value, extra: { ...value.extra, ...attached.keys } }, (runId) => contents.get(runId)!),

@@ -3,6 +3,7 @@ import {
   judgeRise,
   judgeRun,
   proofState,
+  sayMinutes,
   seenRun,
   standingLevel,
   type History,
@@ -15,6 +16,7 @@ import { startWait, endWaits } from '../day/waits.ts';
 import { plainText, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { id, quantityOrNull } from '../platform/input.ts';
+import { enterRows } from './corrections.ts';
 import { loadContent, newestAction, verdictDue } from './jobs.ts';
 import { loadPolicy } from '../shop/policy.ts';
 import { findProfile } from '../shop/profiles.ts';
@@ -54,6 +56,8 @@ export const proofInput = yup.object({
 type ProofInput = yup.InferType<typeof proofInput>;
 
 export const timerInput = yup.object({ ...stepInput });
+
+export const protocolInput = yup.object({ jobId: id, protocol: stepInput.protocol });
 
 /** The history of a job as the proofs take it. */
 async function historyFor(q: Queries, content: JobContent): Promise<History> {
@@ -129,9 +133,28 @@ async function saidBy(
   if (input.result !== 'pass' && input.result !== 'fail')
     throw new ExpectedError('input', 'Result: pass, fail or not done');
   if (input.result === 'pass' && step.by === 'run')
-    throw new ExpectedError('input', 'This step needs a run. Record one, then use it as the proof.');
+    throw new ExpectedError('input', `This step needs a run. ${step.needs} Record one, then use it as the proof.`);
+  if (input.result === 'pass' && step.by === 'rise')
+    throw new ExpectedError('input', 'This step needs two voltages and the minutes between them.');
+  if (input.result === 'pass' && step.by === 'timer') refuseEarly(content, step, input);
   return { result: input.result, reason: input.reason };
 }
+
+/** A time passes when it has passed, and not before. */
+function refuseEarly({ proofs }: JobContent, step: Step, input: ProofInput): void {
+  const timer = proofs.findLast((p) => p.protocol === input.protocol && p.step === input.step && p.due_at !== null);
+  const left = timer?.due_at ? timer.due_at.getTime() - Date.now() : null;
+  if (left !== null && left <= 0) return;
+  const says = sayMinutes(step.waitMinutes ?? 0);
+  throw new ExpectedError(
+    'input',
+    left === null
+      ? `This step takes ${says}. Start its timer first, or mark it as not done.`
+      : `This step takes ${says}, and ${sayMinutes(Math.ceil(left / minute))} are left. Wait, or mark it as not done.`,
+  );
+}
+
+const minute = 60_000;
 
 /**
  * Keeps what was said of one step. A step that is a check of the guide at the same time enters the check; a fail opens
@@ -144,32 +167,81 @@ export async function saveProof(input: ProofInput): Promise<ProofResult> {
     const content = await loadContent(q, input.jobId);
     const { history, step } = await stepFor(q, content, input.protocol, input.step);
     const said = await saidBy(q, content, history, step, input);
-    const after = newestAction(content);
-    const check = step.check && said.result !== 'not-done' ? step.check : null;
-    if (check)
-      await q('checks').insert({
-        job_id: input.jobId,
-        check_id: check.id,
-        outcome: said.result === 'pass' ? check.pass : check.fail,
-        note: said.reason,
-        after_action: after,
-      });
-    const columns = {
-      result: said.result,
-      reason: said.reason,
-      run_key: input.run,
-      check_id: check?.id ?? null,
-      after_action: after,
-    };
-    const of = { job_id: input.jobId, protocol: input.protocol, step: input.step };
-    const ended = await q('proofs').where(of).whereNull('result').whereNull('deleted_at').update(columns);
-    if (ended === 0) await q('proofs').insert({ ...of, ...columns });
-    else await endWait(q, input.jobId, step);
-    const what = `${step.says}: ${said.result === 'not-done' ? 'not done' : said.result}`;
-    await addAudit(q, input.jobId, `proof, ${what}`);
-    await verdictDue(q, input.jobId, what);
+    await keepResults(q, content, [{ step, said, run: input.run }]);
     return said;
   });
+}
+
+/**
+ * Passes every open step of a protocol that looking is enough for, in one step that can be undone.
+ *
+ * @returns how many passed, and how many still need a run, a time or a measurement
+ * @throws {ExpectedError} where none of its steps can be passed by looking
+ */
+export async function passProtocol(
+  input: yup.InferType<typeof protocolInput>,
+): Promise<{ passed: number; left: number }> {
+  return transaction(async (q) => {
+    const content = await loadContent(q, input.jobId);
+    const history = await historyFor(q, content);
+    const { functions } = await loadPolicy(q);
+    const steps = proofState(history, functions).protocols.find((p) => p.id === input.protocol)?.steps ?? [];
+    const open = steps.filter((s) => s.result === null);
+    const looks = open.filter((s) => s.by === 'look');
+    if (looks.length === 0)
+      throw new ExpectedError(
+        'input',
+        'No open step of this proof can be passed by looking. Each needs a run or its time.',
+      );
+    await keepResults(
+      q,
+      content,
+      looks.map((step) => ({ step, said: { result: 'pass', reason: '' }, run: null })),
+    );
+    return { passed: looks.length, left: open.length - looks.length };
+  });
+}
+
+/** Keeps results of steps, with the checks that they are, as one step that can be undone. */
+async function keepResults(
+  q: Queries,
+  content: JobContent,
+  results: readonly { step: Step; said: ProofResult; run: string | null }[],
+): Promise<void> {
+  const { job } = content;
+  const after = newestAction(content);
+  const rows: { table: 'checks' | 'proofs'; columns: object }[] = [];
+  for (const { step, said, run } of results) {
+    const check = step.check && said.result !== 'not-done' ? step.check : null;
+    if (check)
+      rows.push({
+        table: 'checks',
+        columns: {
+          check_id: check.id,
+          outcome: said.result === 'pass' ? check.pass : check.fail,
+          note: said.reason,
+          after_action: after,
+        },
+      });
+    const { result, reason } = said;
+    const columns = { result, reason, run_key: run, check_id: check?.id ?? null, after_action: after };
+    const of = { protocol: step.protocol, step: step.id };
+    const timed = { job_id: job.id, ...of };
+    // The time that ran for it ends with its result.
+    const ended = await q('proofs')
+      .where(timed)
+      .whereNull('result')
+      .whereNull('deleted_at')
+      .update({ deleted_at: q.fn.now() });
+    if (ended > 0) await endWait(q, job.id, step);
+    rows.push({ table: 'proofs', columns: { ...of, ...columns } });
+  }
+  const [first] = results;
+  const what =
+    results.length === 1
+      ? `${first.step.says}: ${first.said.result === 'not-done' ? 'not done' : first.said.result}`
+      : `${results.length} steps passed`;
+  await enterRows(q, job.id, what, rows);
 }
 
 const waitWords = (step: Pick<Step, 'says'>): string => step.says.slice(0, 200);

@@ -15,6 +15,7 @@ import { conflict, ExpectedError, missing } from '../platform/errors.ts';
 import { type RunSetupInput } from '../platform/input.ts';
 import { addAudit } from '../platform/audit.ts';
 import { teachLibrary } from '../library/teach.ts';
+import { changeRows, noteEntered } from './corrections.ts';
 import { followedAction, loadContent, verdictDue, refuseCircle } from './jobs.ts';
 import { caseOf, runOf, type JobContent, type RunRow } from '../rows.ts';
 import { setupOf, contractOf } from './run-setup.ts';
@@ -41,6 +42,8 @@ export async function insertRun(q: Queries, jobId: number, run: Run, fields: Par
       markers: json(run.markers),
       contract: run.contract ? json(run.contract) : null,
       after_action: run.after,
+      ...(fields.done_at === undefined ? {} : { done_at: fields.done_at }),
+      void_why: run.void?.why ?? null,
       typed: run.typed === null ? null : plainText(run.typed),
       file_name: run.file === null ? null : plainText(run.file),
       limit_spans: json(fields.limit_spans ?? []),
@@ -95,15 +98,76 @@ export async function addTypedRun(jobId: number, line: string, after: string | n
     if (read.length > maxTogether) throw new ExpectedError('input', `Readings: at most ${maxTogether} feeds at once.`);
     for (const { run, trace } of read)
       await storeRun(q, jobId, { ...run, after: followedAction(content, after) }, deviceOf(content), trace);
-    const names = read.map(({ run }) => run.id).join(' and ');
-    await addAudit(q, jobId, `run ${names} typed`, { line });
-    await verdictDue(q, jobId, `run ${names}`);
-    return read.at(-1)?.run.id ?? key;
+    const names = read.map(({ run }) => run.id);
+    await noteRuns(q, jobId, `run ${names.join(' and ')} typed`, names);
+    return names.at(-1) ?? key;
   });
 }
 
-/** Describes and stores a run whose samples are at hand. */
-export async function storeRun(q: Queries, jobId: number, run: Run, device: Device, trace: Trace): Promise<void> {
+/** Notes runs by their names as one step. */
+async function noteRuns(q: Queries, jobId: number, what: string, keys: readonly string[]): Promise<void> {
+  const ids = await q('runs')
+    .where({ job_id: jobId })
+    .whereIn('run_key', [...keys])
+    .pluck<number[]>('id');
+  await noteEntered(q, jobId, what, 'runs', ids);
+}
+
+/**
+ * Corrects a line that was typed: the run that it was stays as one that was entered by mistake, and the new one takes its place.
+ *
+ * @returns the name of the new run
+ * @throws {ExpectedError} for a run that was not typed; {@link FormatError} for a line that cannot be read
+ */
+export async function retypeRun(jobId: number, entryId: number, line: string): Promise<string> {
+  return transaction(async (q) => {
+    const content = await loadContent(q, jobId);
+    const row = content.record.runs.find((r) => r.id === entryId);
+    if (!row) throw missing('This run');
+    if (row.typed === null)
+      throw new ExpectedError('input', `Run ${row.run_key} was recorded, not typed. Correct its setup instead.`);
+    const key = await nextRunKey(q, jobId);
+    const [read, more] = readTypedTogether(plainText(line), () => key);
+    if (more)
+      throw new ExpectedError('input', 'Readings: one feed in a corrected line. Type the other one as a new run.');
+    await storeRun(q, jobId, { ...read.run, after: row.after_action }, deviceOf(content), read.trace);
+    const [id] = await q('runs').where({ job_id: jobId, run_key: key }).pluck<number[]>('id');
+    await q('runs')
+      .where({ id })
+      .update({ done_at: row.done_at ?? row.created_at, void_why: row.void_why });
+    // What named the old run names the new one.
+    const named = [
+      ...content.record.actions
+        .filter((a) => a.run_before === row.run_key)
+        .map((a) => ({ table: 'actions' as const, id: a.id, columns: { run_before: key } })),
+      ...content.record.proofs
+        .filter((p) => p.run_key === row.run_key)
+        .map((p) => ({ table: 'proofs' as const, id: p.id, columns: { run_key: key } })),
+    ];
+    await changeRows(
+      q,
+      jobId,
+      `run ${row.run_key} typed again as ${key}`,
+      [...named, { table: 'runs', id: row.id, columns: { deleted_at: q.fn.now() } }],
+      [{ table: 'runs', id }],
+    );
+    return key;
+  });
+}
+
+/**
+ * Describes and stores a run whose samples are at hand.
+ *
+ * @param doneAt when it was made, ISO 8601; null where nobody said, now where left out
+ */
+export async function storeRun(
+  q: Queries,
+  jobId: number,
+  run: Run,
+  device: Device,
+  trace: Trace,
+  doneAt?: string | null,
+): Promise<void> {
   const samples: Samples = { t: trace.t, v: trace.v, i: trace.i };
   const described = await describeSamples({
     kind: 'describe',
@@ -113,7 +177,8 @@ export async function storeRun(q: Queries, jobId: number, run: Run, device: Devi
     summary: null,
     limitSpans: trace.limitSpans,
   });
-  const runId = await insertRun(q, jobId, run, { limit_spans: trace.limitSpans });
+  const at = doneAt === undefined ? {} : { done_at: doneAt === null ? null : new Date(doneAt) };
+  const runId = await insertRun(q, jobId, run, { limit_spans: trace.limitSpans, ...at });
   const store = new RunStore(q, runId);
   await store.add(samples);
   await store.finish();
@@ -147,8 +212,7 @@ export async function addLogRun(jobId: number, upload: LogUpload): Promise<strin
       after: followedAction(content, upload.setup.after),
     };
     await storeLog(q, jobId, run, deviceOf(content), upload);
-    await addAudit(q, jobId, `run ${key} from ${upload.fileName}`);
-    await verdictDue(q, jobId, `run ${key}`);
+    await noteRuns(q, jobId, `run ${key} from ${upload.fileName}`, [key]);
     return key;
   });
 }
@@ -159,9 +223,14 @@ export async function storeLog(
   jobId: number,
   run: Run,
   device: Device,
-  upload: Pick<LogUpload, 'fileName' | 'mapping' | 'source'> & { signal?: AbortSignal; units?: Record<string, string> },
+  upload: Pick<LogUpload, 'fileName' | 'mapping' | 'source'> & {
+    signal?: AbortSignal;
+    units?: Record<string, string>;
+    doneAt?: Date | null;
+  },
 ): Promise<Described> {
-  const runId = await insertRun(q, jobId, run);
+  const at = upload.doneAt === undefined ? {} : { done_at: upload.doneAt };
+  const runId = await insertRun(q, jobId, run, at);
   const store = new RunStore(q, runId);
   const task = {
     kind: 'log' as const,

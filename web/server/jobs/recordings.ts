@@ -9,13 +9,13 @@ import {
   type Run,
   type Shape,
 } from '@umbral/core';
-import { addAudit } from '../platform/audit.ts';
 import { describeSamples } from '../analysis/pool.ts';
 import * as engine from '../analysis/engine.ts';
 import { loadSamples, readChunks, RunStore } from './chunks.ts';
 import { db, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
-import { askedOf, loadContent, verdictDue } from './jobs.ts';
+import { noteEntered } from './corrections.ts';
+import { askedOf, loadContent } from './jobs.ts';
 import { isUncalled } from '../practice/uncalled.ts';
 import { forgetLive, liveSamples } from '../recorder/live-trace.ts';
 import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
@@ -71,7 +71,7 @@ export async function saveRecording(
     const run = runOf(row, key, said);
     const described = await describe(q, row, run, deviceOf(content));
     if (!described) throw new ExpectedError('input', 'Nothing was recorded. It ended before the first sample.');
-    const runId = await insertRun(q, row.job_id, run);
+    const runId = await insertRun(q, row.job_id, run, { done_at: row.started_at });
     const store = new RunStore(q, runId);
     for await (const block of readChunks(q, row.id, 'recording')) await store.add(block);
     await store.finish();
@@ -84,8 +84,7 @@ export async function saveRecording(
     });
     await q('recording_chunks').where({ recording_id: row.id }).delete();
     await q('recordings').where({ id: row.id }).update({ state: 'kept', run_id: runId });
-    await addAudit(q, row.job_id, `run ${key} recorded`, { recording: row.id });
-    await verdictDue(q, row.job_id, `run ${key}`);
+    await noteEntered(q, row.job_id, `run ${key} recorded`, 'runs', [runId]);
     forgetLive(row.id);
     return { jobId: row.job_id, key };
   });

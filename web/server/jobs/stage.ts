@@ -1,11 +1,11 @@
-import { checkTypes, isCheck, worksFrom, type Assessment, type JobStage } from '@umbral/core';
+import { checkTypes, isCheck, isWorking, type Assessment, type JobStage } from '@umbral/core';
 import type { JobContent } from '../rows.ts';
 
 /**
  * Where the work stands, from what was entered last and how the device is now: a change is acting, what is entered once
  * it works is verifying.
  */
-export function stageReached(content: JobContent, result: Pick<Assessment, 'now'> | null): JobStage {
+export function stageReached(content: JobContent, result: Pick<Assessment, 'state'> | null): JobStage {
   const { job, runs, checks, readings, injections, actions, proofs } = content;
   if (job.closed_at !== null) return 'close';
   const epochOf = (after: string | null): number => actions.findIndex((a) => a.action_key === after) + 1;
@@ -32,9 +32,9 @@ export function stageReached(content: JobContent, result: Pick<Assessment, 'now'
   ];
   if (entries.length === 0) return 'look';
   const last = entries.reduce((a, b) => (b.epoch > a.epoch || (b.epoch === a.epoch && b.at >= a.at) ? b : a));
-  const works = result?.now?.find((n) => n.id === 'works')?.p ?? 0;
   // A proof that failed opens the work again, however well it looked before.
-  if (actions.length > 0 && works >= worksFrom && last.stage !== 'act' && !last.fails) return 'verify';
+  const works = result?.state !== undefined && isWorking(result.state);
+  if (actions.length > 0 && works && last.stage !== 'act' && !last.fails) return 'verify';
   return last.stage;
 }
 

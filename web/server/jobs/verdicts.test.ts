@@ -4,6 +4,7 @@ import { followUp } from './reassess.ts';
 import { db } from '../platform/db.ts';
 import { jobInput } from '../platform/input.ts';
 import * as jobEdits from './job-edits.ts';
+import { takeBackEntry } from './corrections.ts';
 import * as entries from './job-entries.ts';
 import { latestAssessment, loadContent } from './jobs.ts';
 import { saveReading } from '../opened/measure.ts';
@@ -67,7 +68,7 @@ test('where the engine fails what was entered is kept, and whoever opens the job
 test('a change that is refused asks nobody', async () => {
   const jobId = await newJob();
   const asks = jest.spyOn(engineAnswers, 'assess');
-  await expect(entries.setRemoved(jobId, 'checks', 999_999, true)).rejects.toThrow('This entry');
+  await expect(takeBackEntry(jobId, 'checks', 999_999)).rejects.toThrow('This entry');
   expect(asks).not.toHaveBeenCalled();
   expect(await changesOf(jobId)).toEqual([0, 0]);
 });

@@ -12,11 +12,11 @@ import {
   type Profile,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { addAudit } from '../platform/audit.ts';
 import { db, json, plainText, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { id, orNull, quantityOrNull } from '../platform/input.ts';
-import { loadContent, newestAction, verdictDue } from '../jobs/jobs.ts';
+import { enterRows } from '../jobs/corrections.ts';
+import { loadContent, newestAction } from '../jobs/jobs.ts';
 import { loadBoardPlan } from './measure.ts';
 import { findProfile } from '../shop/profiles.ts';
 import { putOnLeads } from './on-leads.ts';
@@ -159,8 +159,7 @@ export async function saveHeat(input: yup.InferType<typeof heatInput>): Promise<
       });
       return;
     }
-    await q('checks').insert({
-      job_id: input.jobId,
+    const columns = {
       check_id: namedChecks.heat,
       outcome: input.outcome,
       note,
@@ -168,10 +167,9 @@ export async function saveHeat(input: yup.InferType<typeof heatInput>): Promise<
       circuit: spots ? hotCircuit : null,
       after_action: newestAction(content),
       extra,
-    });
+    };
     const what = spots ? (hot?.name ?? input.hot) : 'nothing';
-    await addAudit(q, input.jobId, `heat: ${what}`);
-    await verdictDue(q, input.jobId, `heat: ${what}`);
+    await enterRows(q, input.jobId, `heat: ${what}`, [{ table: 'checks', columns }]);
   });
 }
 

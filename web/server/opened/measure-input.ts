@@ -1,4 +1,4 @@
-import { circuitIds, railStates } from '@umbral/core';
+import { circuitIds, railStates, readingModes } from '@umbral/core';
 import * as yup from 'yup';
 import { plainText } from '../platform/db.ts';
 import { id, orNull } from '../platform/input.ts';
@@ -61,6 +61,7 @@ export const readingEditInput = yup.object({
   readingId: id,
   where: words('Where', 200).required('Where: enter the rail, net or part'),
   text: yup.string().max(60, 'Value: expected at most 60 characters').required('Value: enter what the meter shows'),
+  mode: yup.string().oneOf(readingModes, 'Mode: choose one').nullable().default(null),
   confirmed: yup.boolean().default(false),
 });
 export type MeasureInput = yup.InferType<typeof measureInput>;

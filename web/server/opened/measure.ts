@@ -14,7 +14,9 @@ import { addAudit } from '../platform/audit.ts';
 import * as engine from '../analysis/engine.ts';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
-import { askedOf, followedAction, loadContent, verdictDue } from '../jobs/jobs.ts';
+import { changeRows, enterRows } from '../jobs/corrections.ts';
+import { askedOf, followedAction, loadContent } from '../jobs/jobs.ts';
+import { mayBePlace } from '../jobs/places.ts';
 import { findProfile, type KnownProfile } from '../shop/profiles.ts';
 import { type JobContent, type JobRow } from '../rows.ts';
 import type { ReferenceReadingRow } from '../platform/tables.ts';
@@ -25,6 +27,8 @@ import { type MeasureInput } from './measure-input.ts';
 export interface Taken {
   asks: string[];
   kept: boolean;
+  /** A place of the job that it may be; null where that is no question. */
+  sameAs?: string | null;
 }
 
 export type ReferenceRow = Omit<ReferenceReadingRow, 'job_id' | 'created_at' | 'person_id'>;
@@ -59,14 +63,15 @@ export async function saveReading(input: MeasureInput): Promise<Taken> {
     if (!entry.ok) throw new ExpectedError('input', `Value: ${entry.error}`);
     if (input.across && entry.reading.mode !== 'resistance')
       throw new ExpectedError('input', 'Across a part: measure in ohms, unpowered.');
-    if (entry.asks.length > 0 && !input.confirmed) return { asks: entry.asks, kept: false };
+    const sameAs = mayBePlace(content, place.where);
+    if ((entry.asks.length > 0 || sameAs !== null) && !input.confirmed)
+      return { asks: entry.asks, kept: false, sameAs };
     if (input.good) {
       await keepGood(q, content, place, entry.reading, input);
       return { asks: [], kept: true };
     }
-    await insertReading(q, content, place, entry.reading, input);
-    await addAudit(q, input.jobId, `reading at ${place.name}`);
-    await verdictDue(q, input.jobId, `reading at ${place.name}`);
+    const columns = await readingColumns(q, content, place, entry.reading, input);
+    await enterRows(q, input.jobId, `reading at ${place.name}`, [{ table: 'readings', columns }]);
     return { asks: [], kept: true };
   });
 }
@@ -93,12 +98,13 @@ export async function saveSweep(input: yup.InferType<typeof sweepInput>): Promis
     });
     if (!sweep.ok) throw new ExpectedError('input', `Points: ${sweep.error}`);
     if (sweep.asks.length > 0 && !input.confirmed) return { asks: sweep.asks, kept: false, points: 0, standsOut: [] };
+    const rows: { table: 'readings'; columns: object }[] = [];
     for (const point of sweep.points) {
       const place = await placeOf(q, content, point.where, input);
-      await insertReading(q, content, place, point.reading, { ...input, across: false, reference: '' });
+      const how = { ...input, across: false, reference: '' };
+      rows.push({ table: 'readings', columns: await readingColumns(q, content, place, point.reading, how) });
     }
-    await addAudit(q, input.jobId, `${sweep.points.length} points read`);
-    await verdictDue(q, input.jobId, `${sweep.points.length} points read`);
+    await enterRows(q, input.jobId, `${sweep.points.length} points read`, rows);
     return { asks: [], kept: true, points: sweep.points.length, standsOut: sweep.standsOut };
   });
 }
@@ -163,13 +169,13 @@ async function keepGood(
   await addAudit(q, job.id, `known-good board at ${place.name}`);
 }
 
-async function insertReading(
+async function readingColumns(
   q: Queries,
   content: JobContent,
   place: ProbePlace,
   reading: TypedReading,
   input: HowTaken,
-): Promise<void> {
+): Promise<object> {
   const { job, runs } = content;
   const { mode, shownOhm } = reading;
   const isVoltage = mode === 'voltage';
@@ -182,8 +188,7 @@ async function insertReading(
         ? null
         : referenceFor(await referencesOf(q, job), place.profile, place.where, mode, phase, redProbe)
       : goodValue(input.reference, mode);
-  await q('readings').insert({
-    job_id: job.id,
+  return {
     where: place.where,
     circuit: place.circuit,
     state: input.across ? null : place.state,
@@ -196,7 +201,7 @@ async function insertReading(
     leads_ohm: shownOhm === null ? null : input.leadsOhm,
     feed: phase === 'plugged' ? (hasPort ? 'usb-c' : 'dc-in') : null,
     after_action: followedAction(content, input.after),
-  });
+  };
 }
 
 /** What of a typed reading is the measurement itself. */
@@ -205,29 +210,33 @@ function valueColumns({ mode, value, ol, unit, swing, says, bound, shownOhm }: T
 }
 
 /**
- * Corrects a reading: what was measured, and where. What it said before stands in the audit trail.
+ * Corrects a reading: what was measured, how, and where. What it said before can be put back.
  *
  * @throws {ExpectedError} for what cannot be, by name
  */
 export async function editReading(input: yup.InferType<typeof readingEditInput>): Promise<Taken> {
   return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
-    const row = content.readings.find((r) => r.id === input.readingId);
+    const row = content.record.readings.find((r) => r.id === input.readingId);
     if (!row) throw missing('This reading');
-    const entry = parseReading(input.text, { mode: row.mode, leadsOhm: null, nominalV: null });
+    const mode = (input.mode ?? row.mode) as Reading['mode'];
+    const entry = parseReading(input.text, { mode, leadsOhm: null, nominalV: null });
     if (!entry.ok) throw new ExpectedError('input', `Value: ${entry.error}`);
     if (row.across && entry.reading.mode !== 'resistance')
       throw new ExpectedError('input', 'Across a part: measure in ohms, unpowered.');
     if (entry.asks.length > 0 && !input.confirmed) return { asks: entry.asks, kept: false };
-    const { where, value, unit, ol, says, bound, shown_ohm } = row;
     const columns = valueColumns(entry.reading);
     // What the meter showed before the leads were taken off stands as long as the value does.
-    const shown = columns.value === value ? shown_ohm : columns.shown_ohm;
-    await q('readings')
-      .where({ id: row.id })
-      .update({ where: input.where, ...columns, shown_ohm: shown });
-    await addAudit(q, input.jobId, 'reading corrected', { id: row.id, was: { where, value, unit, ol, says, bound } });
-    await verdictDue(q, input.jobId, `reading at ${input.where} corrected`);
+    const shown = columns.value === row.value ? row.shown_ohm : columns.shown_ohm;
+    const isVoltage = columns.mode === 'voltage';
+    // A reading in another mode was taken another way: what was said of that goes with it.
+    const taken =
+      columns.mode === row.mode
+        ? {}
+        : { powered: isVoltage, reference: null, red_probe: isVoltage ? null : 'ground', state: null, prompted: null };
+    await changeRows(q, input.jobId, `corrected: reading at ${input.where}`, [
+      { table: 'readings', id: row.id, columns: { where: input.where, ...columns, ...taken, shown_ohm: shown } },
+    ]);
     return { asks: [], kept: true };
   });
 }

@@ -13,6 +13,7 @@ import {
   stageIds,
   waitKinds,
   type Kind,
+  origins,
   swappedUnits,
 } from '@umbral/core';
 import * as yup from 'yup';
@@ -103,11 +104,15 @@ export const checkInput = yup.object({
 });
 
 /** The circuit of a place, found out after something was entered there. */
-export const placeNameInput = yup.object({
-  jobId: id,
-  where: text('Where', 200).required('Where: enter the place'),
-  circuit: yup.string().oneOf(circuitIds, 'Circuit: choose one').required('Circuit: choose one'),
-});
+export const placeNameInput = yup
+  .object({
+    jobId: id,
+    where: text('Where', 200).required('Where: enter the place'),
+    circuit: orNull(circuitIds, 'Circuit'),
+    /** Other names of the same place. */
+    same: yup.array().of(text('Same place', 200).required()).max(20).default([]),
+  })
+  .test('says-something', 'Circuit: choose one', ({ circuit, same }) => circuit !== null || same.length > 0);
 
 export const actionInput = yup.object({
   jobId: id,
@@ -128,8 +133,11 @@ export const actionInput = yup.object({
   orientation: text('Orientation', 200),
   /** What was taken off is meant to stay off. */
   stays: yup.boolean().default(false),
-  /** A whole unit was swapped. */
+  /** A whole unit was swapped, unplugged or tried, and whose thing came in. */
   unit: orNull(swappedUnits, 'Unit'),
+  with: orNull(origins, 'Known good or own'),
+  /** Not done yet. */
+  planned: yup.boolean().default(false),
   /** What makes the result weaker. */
   confounders: yup
     .array()
@@ -182,6 +190,34 @@ export const outcomeInput = yup.object({
     .default(null),
 });
 
+/** One entry of a job. */
+const entryOf = {
+  jobId: id,
+  table: yup
+    .string()
+    .oneOf(['runs', 'checks', 'readings', 'injections', 'proofs', 'actions'] as const)
+    .required(),
+  entryId: id,
+};
+
+/** An entry that is taken back as entered by mistake. */
+export const entryInput = yup.object(entryOf);
+
+/** An entry that counts for nothing, with the reason; that counts again without one. */
+export const voidInput = yup.object({ ...entryOf, why: text('Reason', 300) });
+
+/** When an entry was done. */
+export const timeInput = yup.object({
+  ...entryOf,
+  at: yup.date().typeError('Time: expected a date and a time').required('Time: enter a date and a time'),
+});
+
+/** A step to undo; the newest of whoever asks where left out. */
+export const undoInput = yup.object({
+  jobId: id,
+  step: yup.number().integer().positive().nullable().default(null),
+});
+
 /** Puts an entry under another change, or before any. */
 export const moveInput = yup.object({
   jobId: id,
@@ -224,7 +260,7 @@ export const runSetupInput = yup.object({
   limitA: text('Limit', 40),
   port: yup.number().integer().min(1, 'Port: expected a number from 1').max(99).nullable().default(null),
   flipped: flag,
-  battery: orNull(['connected', 'disconnected', 'absent'], 'Battery'),
+  battery: orNull(['connected', 'disconnected', 'absent', 'known-good'], 'Battery'),
   display: orNull(['connected', 'disconnected', 'known-good'], 'Display'),
   assembly: orNull(['assembled', 'board-alone', 'half'], 'Assembly'),
   half: text('Half', 100),

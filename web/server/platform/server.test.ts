@@ -12,6 +12,7 @@ import { addLogRun, addTypedRun, setMarkers } from '../jobs/record.ts';
 import { fleet } from '../sample/fleet.ts';
 import { samplePackage } from '../sample/load.ts';
 import * as jobEdits from '../jobs/job-edits.ts';
+import { putBackEntry, takeBackEntry } from '../jobs/corrections.ts';
 import * as entries from '../jobs/job-entries.ts';
 
 // Threads are bundled by the web build; here the same work runs on the spot.
@@ -228,9 +229,9 @@ describe('jobs', () => {
     const jobId = await newJob();
     await addTypedRun(jobId, stall, null);
     const { id } = (await db()('runs').where({ job_id: jobId }).first()) as { id: number };
-    await entries.setRemoved(jobId, 'runs', id, true);
+    await takeBackEntry(jobId, 'runs', id);
     expect(await count('runs', { id })).toBe(1);
-    await entries.setRemoved(jobId, 'runs', id, false);
+    await putBackEntry(jobId, 'runs', id);
     expect(await db()('runs').where({ id }).whereNull('deleted_at').first('id')).toEqual({ id });
   });
   test('text with a zero character does not break the database', async () =>

@@ -6,6 +6,7 @@ import type {
   ActionRow,
   AssessmentRow,
   CheckRow,
+  CorrectionRow,
   PlaceNameRow,
   ReadingRow,
   InjectionRow,
@@ -151,6 +152,7 @@ declare module 'knex/types/tables.js' {
     recording_chunks: Table<RecordingChunkRow>;
     recordings: Table<RecordingRow>;
     removed_rows: Table<RemovedRow>;
+    corrections: Table<CorrectionRow>;
     replays: Table<ReplayRow>;
     requests: Table<RequestRow>;
     shop_keys: Table<ShopKeyRow>;

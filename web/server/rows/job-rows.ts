@@ -2,6 +2,7 @@ import type {
   ActionKind,
   Assessment,
   Case,
+  CheckSetup,
   CircuitId,
   ComplaintKind,
   DeviceClass,
@@ -87,6 +88,10 @@ export interface OnLeadsRow {
 export interface ActionRow {
   id: number;
   job_id: number;
+  /** When it was done; null where nobody said. */
+  done_at: Date | null;
+  /** Why it counts for nothing; null for what counts. */
+  void_why: string | null;
   action_key: string;
   kind: ActionKind;
   circuit: CircuitId | null;
@@ -96,8 +101,35 @@ export interface ActionRow {
   extra: Extra | null;
   created_at: Date;
   undoes: string | null;
+  /** Entered by mistake. */
+  deleted_at: Date | null;
+  /** Not done yet. */
+  planned: boolean;
   /** Who entered it; null for what was there before anybody signed in. */
   person_id: number | null;
+}
+
+/** Steps of correcting a job, with what stood there before. */
+export interface CorrectionRow {
+  id: number;
+  job_id: number;
+  what: string;
+  touched: Touched[];
+  undoes: number | null;
+  undone_at: Date | null;
+  created_at: Date;
+  /** Who entered it; null for what was there before anybody signed in. */
+  person_id: number | null;
+}
+
+/** Tables of what is entered in a job. */
+export type EntryTable = 'runs' | 'checks' | 'readings' | 'injections' | 'proofs' | 'actions' | 'place_names';
+
+/** A row that a step touched: what its columns held before, null for one that is new. */
+export interface Touched {
+  table: EntryTable;
+  id: number;
+  before: Record<string, unknown> | null;
 }
 
 /** What a call was made from, beside the samples of its runs. */
@@ -126,6 +158,10 @@ export interface AssessmentRow {
 export interface CheckRow {
   id: number;
   job_id: number;
+  /** When it was done; null where nobody said. */
+  done_at: Date | null;
+  /** Why it counts for nothing; null for what counts. */
+  void_why: string | null;
   check_id: string;
   outcome: string | null;
   note: string;
@@ -140,11 +176,16 @@ export interface CheckRow {
   person_id: number | null;
   half: string | null;
   unplugged: string[];
+  setup: CheckSetup | null;
 }
 
 export interface ReadingRow {
   id: number;
   job_id: number;
+  /** When it was done; null where nobody said. */
+  done_at: Date | null;
+  /** Why it counts for nothing; null for what counts. */
+  void_why: string | null;
   where: string;
   circuit: CircuitId | null;
   state: RailState | null;
@@ -176,7 +217,10 @@ export interface PlaceNameRow {
   id: number;
   job_id: number;
   where: string;
-  circuit: CircuitId;
+  circuit: CircuitId | null;
+  same: string[];
+  net: number | null;
+  deleted_at: Date | null;
   created_at: Date;
   person_id: number | null;
 }
@@ -184,6 +228,10 @@ export interface PlaceNameRow {
 export interface InjectionRow {
   id: number;
   job_id: number;
+  /** When it was done; null where nobody said. */
+  done_at: Date | null;
+  /** Why it counts for nothing; null for what counts. */
+  void_why: string | null;
   injection_key: string;
   rail: string;
   circuit: CircuitId | null;
@@ -207,6 +255,10 @@ export interface InjectionRow {
 export interface ProofRow {
   id: number;
   job_id: number;
+  /** When it was done; null where nobody said. */
+  done_at: Date | null;
+  /** Why it counts for nothing; null for what counts. */
+  void_why: string | null;
   protocol: string;
   step: string;
   result: NonNullable<Proof['result']> | null;

@@ -20,6 +20,10 @@ import type { Preview } from '../analysis/protocol.ts';
 export interface RunRow {
   id: number;
   job_id: number;
+  /** When it was done; null where nobody said. */
+  done_at: Date | null;
+  /** Why it counts for nothing; null for what counts. */
+  void_why: string | null;
   version: number;
   run_key: string;
   feed: Feed;

@@ -133,6 +133,19 @@ export function FormFoot({
   );
 }
 
+/** Asks once whether a new name means a place of the job that is called much like it; saving says that it does not. */
+export function SamePlace({ sameAs, onSame }: { sameAs: string | null; onSame: (where: string) => void }) {
+  if (sameAs === null) return null;
+  return (
+    <div role="alert" className="rounded-lg border border-decide bg-decide-soft px-3 py-2 text-sm">
+      <p>Same place as “{sameAs}”?</p>
+      <button type="button" className="button mt-1.5 min-h-9" autoFocus onClick={() => onSame(sameAs)}>
+        Yes, same place
+      </button>
+    </div>
+  );
+}
+
 /** What was odd about an entry, which is kept only when it is said once more. */
 export function Asks({ of }: { of: readonly string[] }) {
   if (of.length === 0) return null;

@@ -24,7 +24,7 @@ export function useSave() {
     work: () => Promise<Outcome<T>>,
     options: {
       entry?: string;
-      done?: string;
+      done?: string | ((value: T) => string);
       undo?: (value: T) => void;
       then?: (value: T) => void;
       failed?: (message: string) => void;
@@ -45,7 +45,8 @@ export function useSave() {
       if (result.ok) {
         const { value } = result;
         const { done, undo } = options;
-        if (done) toast({ tone: 'done', text: done, undo: undo && (() => undo(value)) });
+        const text = typeof done === 'function' ? done(value) : done;
+        if (text) toast({ tone: 'done', text, undo: undo && (() => undo(value)) });
         if (entry === undefined || isHere.current) options.then?.(value);
       } else {
         if (options.failed && isHere.current) options.failed(result.message);
