@@ -29,20 +29,21 @@ export interface ActionNotes {
   with: Origin | null;
 }
 
-/** Whole things that a device is put together from, and what is outside of it. */
-export const swappedUnits = [
-  'board',
-  'pack',
-  'display',
-  'charger',
-  'flex',
-  'halves',
-  'port-board',
-  'peripheral',
-  'cable',
-  'button',
-] as const;
-export type SwappedUnit = (typeof swappedUnits)[number];
+/** Whole things that a device is put together from, and what is outside of it, as they are called in a sentence. */
+export const unitNames = {
+  board: 'board',
+  pack: 'battery',
+  display: 'display',
+  charger: 'charger',
+  flex: 'flex',
+  halves: 'board half',
+  'port-board': 'port board',
+  peripheral: 'plug-in part',
+  cable: 'cable',
+  button: 'button',
+} as const;
+export type SwappedUnit = keyof typeof unitNames;
+export const swappedUnits = Object.keys(unitNames) as SwappedUnit[];
 
 /** Whose thing it is. */
 export const origins = ['good', 'own'] as const;

@@ -26,9 +26,7 @@ export const isDone = (action: Pick<Action, 'planned' | 'void'>): boolean =>
  * @param actions ids in the order in which they were made, with whether each was done and counts
  * @returns the change that an entry follows, by the one that it names; null where nothing was done yet
  */
-export function lastDone(
-  actions: readonly { id: string; isDone: boolean }[],
-): (after: string | null) => string | null {
+export function lastDone(actions: readonly { id: string; isDone: boolean }[]): (after: string | null) => string | null {
   const upTo = new Map<string, string | null>();
   let last: string | null = null;
   for (const action of actions) {

@@ -26,8 +26,8 @@ interface ActionDefinition {
   isTrial?: boolean;
   /** Nothing of the device itself is other than before: it is only apart, together, unplugged or tried. */
   isAssembly?: boolean;
-  /** What a customer reads, before a colon and the part. */
-  plain: string;
+  /** What a customer reads, with the part in words: "the coil beside the plug". */
+  plain: (part: string) => string;
   /** What stands beside the form, for who does it. */
   caution?: string;
   /** What it leaves behind, after "<part> <done>: ". */
@@ -39,7 +39,7 @@ const heat = 'Hot air and irons burn and give off fumes. Extraction on, battery 
 /** The kinds of change. The ids are stable outside Umbral. */
 const catalogue = {
   remove: {
-    plain: 'We removed a part',
+    plain: (part) => `We removed ${part}.`,
     imperative: 'Remove',
     name: 'Removed',
     done: 'removed',
@@ -48,7 +48,7 @@ const catalogue = {
     caution: heat,
   },
   replace: {
-    plain: 'We replaced a part',
+    plain: (part) => `We replaced ${part}.`,
     imperative: 'Replace',
     name: 'Replaced',
     done: 'replaced',
@@ -58,7 +58,7 @@ const catalogue = {
     caution: heat,
   },
   clean: {
-    plain: 'We cleaned it',
+    plain: (part) => `We cleaned ${part}.`,
     imperative: 'Clean',
     name: 'Cleaned',
     done: 'cleaned',
@@ -67,7 +67,7 @@ const catalogue = {
     caution: 'Solvents catch fire and give off fumes. Keep away from heat, ventilate, wear gloves.',
   },
   reflow: {
-    plain: 'We resoldered a joint',
+    plain: (part) => `We resoldered ${part}.`,
     imperative: 'Reflow',
     name: 'Reflowed',
     done: 'reflowed',
@@ -77,7 +77,7 @@ const catalogue = {
     leaves: 'a reflowed joint is provisional and may open again.',
   },
   disconnect: {
-    plain: 'We disconnected a part',
+    plain: (part) => `We unplugged ${part}.`,
     imperative: 'Unplug',
     name: 'Disconnected',
     done: 'disconnected',
@@ -86,7 +86,7 @@ const catalogue = {
     isAssembly: true,
   },
   plug: {
-    plain: 'We plugged a part in',
+    plain: (part) => `We plugged ${part} in.`,
     imperative: 'Plug in',
     name: 'Plugged in',
     done: 'plugged in',
@@ -94,16 +94,16 @@ const catalogue = {
     isAssembly: true,
   },
   reconnect: {
-    plain: 'We reconnected a part',
+    plain: (part) => `We reconnected ${part}.`,
     imperative: 'Reconnect',
     name: 'Reconnected',
     done: 'reconnected',
     putsBack: true,
     isAssembly: true,
   },
-  refit: { plain: 'We refitted a part', imperative: 'Refit', name: 'Refitted', done: 'refitted', putsBack: true },
+  refit: { plain: (part) => `We refitted ${part}.`, imperative: 'Refit', name: 'Refitted', done: 'refitted', putsBack: true },
   isolate: {
-    plain: 'We isolated a part',
+    plain: (part) => `We isolated ${part}.`,
     imperative: 'Lift',
     name: 'Lifted (coil, link or joint)',
     done: 'lifted',
@@ -111,7 +111,7 @@ const catalogue = {
     isAssembly: true,
   },
   split: {
-    plain: 'We separated the boards',
+    plain: () => 'We separated the boards.',
     imperative: 'Split',
     name: 'Boards split',
     done: 'split',
@@ -120,7 +120,7 @@ const catalogue = {
     caution: heat,
   },
   join: {
-    plain: 'We joined the boards again',
+    plain: () => 'We joined the boards again.',
     imperative: 'Join',
     name: 'Boards joined',
     done: 'joined',
@@ -129,7 +129,7 @@ const catalogue = {
     caution: heat,
   },
   trial: {
-    plain: 'We tried it with another part',
+    plain: (part) => `We tried it with ${part}.`,
     imperative: 'Try',
     name: 'Trial (put in or laid together to see)',
     done: 'tried',
@@ -138,7 +138,7 @@ const catalogue = {
     isLight: true,
   },
   'reload-firmware': {
-    plain: 'We reloaded the start-up software',
+    plain: () => 'We reloaded the start-up software.',
     imperative: 'Reload',
     name: 'Firmware reloaded',
     done: 'reloaded',
@@ -146,7 +146,7 @@ const catalogue = {
     isIrreversible: true,
   },
   burn: {
-    plain: 'We cleared a short circuit',
+    plain: (part) => `We cleared a short circuit at ${part}.`,
     imperative: 'Burn off',
     name: 'Burn-off attempted',
     done: 'burn-off attempted',
@@ -158,7 +158,7 @@ const catalogue = {
     leaves: 'a leak may remain, and inner layers may be damaged.',
   },
   other: {
-    plain: 'We repaired it',
+    plain: (part) => `We repaired ${part}.`,
     imperative: 'Work on',
     name: 'Something else',
     done: 'repaired',

@@ -14,10 +14,12 @@ export function namesOf<Id extends string>(
 }
 
 /**
- * The name of a thing with its article, as it stands in a sentence: "the flex of the lid", "C12", "all four coils".
+ * The name of a thing with its article, as it stands in a sentence: "the flex of the lid", "coil 2", "C12", "all four coils".
  *
  * @param name as somebody typed it
  * @example withArticle('coil beside the plug') // 'the coil beside the plug'
  */
 export const withArticle = (name: string): string =>
-  /^(?:the|a|an|its|all|both|one|two|three|four|every|my|our)\b|^\p{L}{1,3}\d/iu.test(name) ? name : `the ${name}`;
+  /^(?:the|a|an|its|all|both|one|two|three|four|every|my|our)\b|^\p{L}{1,3}\d|^\S+ (?:\d+|\p{Lu})$/iu.test(name)
+    ? name
+    : `the ${name}`;

@@ -1,5 +1,5 @@
 import { circuitIds } from '../catalogue/index.ts';
-import type { Case } from '../case/index.ts';
+import { sayAction, type Case } from '../case/index.ts';
 import { recalibratedP, type Memory } from '../library/index.ts';
 import {
   moveStates,
@@ -20,7 +20,6 @@ import {
   isLeftOut,
   likelihoodsOf,
   observationKinds,
-  sayAction,
   spontaneousOf,
   stateIndex,
   transitionOf,

@@ -6,7 +6,7 @@ import {
   type CircuitId,
   type OutcomeGrade,
 } from '../catalogue/index.ts';
-import type { Action } from '../case/index.ts';
+import { sayAction, type Action } from '../case/index.ts';
 import { stopAdvice, stageOf, usualShop, type ShopPolicy, type StopAdvice } from '../decide/index.ts';
 import { sumBy, type Outlook } from '../inference/index.ts';
 import { suspectGroup, type SuspectGroup } from '../library/index.ts';
@@ -15,7 +15,6 @@ import {
   partsAway,
   placeBefore,
   reachOf,
-  sayAction,
   senseOf,
   shortsOf,
   signsOf,

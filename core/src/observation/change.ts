@@ -1,5 +1,4 @@
-import { circuitNames, actionTypes } from '../catalogue/index.ts';
-import { type Action } from '../case/index.ts';
+import { sayAction } from '../case/index.ts';
 import { changeCandidates } from './change-candidates.ts';
 import { recoversBeside } from './comparison.ts';
 import type { Entry, ObservationKind } from './kind.ts';
@@ -8,13 +7,6 @@ import { movedBetweenRuns, movedQuestion, type MovedWord } from './moved.ts';
 import { earlierRun } from './run-before.ts';
 import { isConfounded } from './transition.ts';
 import { isHealthy, isOfHalf, sayLevel } from './observed-run.ts';
-
-/** What was done, in words. */
-export function sayAction(action: Action): string {
-  if (action.byItself) return 'without a repair';
-  const what = action.target || (action.circuit ? circuitNames[action.circuit] : 'a part');
-  return `${what} ${actionTypes[action.kind].done}`;
-}
 
 const said: Record<MovedWord, string> = {
   recovers: 'it recovers',

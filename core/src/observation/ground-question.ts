@@ -47,7 +47,13 @@ export function groundQuestion(history: Asked, point: GroundPoint): Question {
     lacking: point.isLoadSide ? 'same' : 'works',
     // Points of one circuit are often points of one net: ten capacitors that read short are hardly more than one short.
     ...(rail < 0 && point.circuit !== null
-      ? { alike: { group: `ground:${point.circuit}:${netName(space, point)}`, no: ['short'], certainty: rules.alikeGround } }
+      ? {
+          alike: {
+            group: `ground:${point.circuit}:${netName(space, point)}`,
+            no: ['short'],
+            certainty: rules.alikeGround,
+          },
+        }
       : {}),
     // A cause that is not known does not happen to short the very rail that was measured.
     saysUnmodelled: true,

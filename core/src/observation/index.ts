@@ -1,4 +1,3 @@
-export { sayAction } from './change.ts';
 export { type ChangeCandidate, type Needs } from './change-candidates.ts';
 export { checkApplies } from './check-applies.ts';
 export { shownHints } from './check.ts';
@@ -41,8 +40,7 @@ export { observationKinds } from './registry.ts';
 export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
 export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standingLevel, type SeenRun } from './observed-run.ts';
-export { groundFindings, isSamePoint, readsShort,
-  shortsOf, type Found, type MeasuredShort } from './shorts.ts';
+export { groundFindings, isSamePoint, readsShort, shortsOf, type Found, type MeasuredShort } from './shorts.ts';
 export {
   recoversWithoutRepair,
   isConfounded,

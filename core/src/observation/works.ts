@@ -55,6 +55,8 @@ export interface Sign {
   isOfComplaint: boolean;
   /** The good thing that was in place of the device's own; null where there was none. */
   other: SwappedUnit | null;
+  /** Somebody said that a proof holds. */
+  isProof: boolean;
   /** Id of the run that shows it; null for what was looked at. */
   run: string | null;
 }
@@ -80,6 +82,7 @@ export function signsOf({ value, seen, epochOf }: Standing): Sign[] {
       says: charges ? 'it charges' : works ? 'it starts normally' : `“${pattern.name}”`,
       isOfComplaint: !works || !asksCharge || charges,
       other: otherIn(one.run.setup),
+      isProof: false,
       run: one.run.id,
       at: one.run.at,
       rank: ranks.run,
@@ -95,6 +98,7 @@ export function signsOf({ value, seen, epochOf }: Standing): Sign[] {
       says,
       isOfComplaint: !works || isOfComplaint({ value }, check),
       other: otherIn(check.setup ?? {}) ?? otherBy(check),
+      isProof: false,
       run: null,
       at: check.at,
       rank: check.id === namedChecks.press ? ranks.press : ranks.check,
@@ -106,9 +110,10 @@ export function signsOf({ value, seen, epochOf }: Standing): Sign[] {
     found.push({
       epoch: epochOf(proof.after),
       works: proof.result === 'pass',
-      says: proof.result === 'pass' ? 'it passed a check after the repair' : sayProofFailed(proof),
+      says: proof.result === 'pass' ? 'it passes what was tried after the repair' : sayProofFailed(proof),
       isOfComplaint: true,
       other: null,
+      isProof: true,
       run: proof.run,
       at: proof.at,
       rank: ranks.proof,
@@ -163,7 +168,8 @@ export function seenNow(history: Standing): SeenNow {
 /** Whether a check shows, after a change, what the device was last seen to fail at before it. */
 export function recoversWith(history: Standing, check: Check): boolean {
   const epoch = history.epochOf(check.after);
-  if (epoch === 0 || !showsItWorks(check) || otherIn(check.setup ?? {}) !== null || otherBy(check) !== null) return false;
+  if (epoch === 0 || !showsItWorks(check) || otherIn(check.setup ?? {}) !== null || otherBy(check) !== null)
+    return false;
   const before = signsOf(history).filter((s) => s.epoch < epoch && s.other === null);
   const last = before.at(-1);
   const wasShown = history.value.checks.some(

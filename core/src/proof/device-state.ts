@@ -1,13 +1,12 @@
 import {
   actionTypes,
-  circuitNames,
   deviceStateTypes,
   patternNames,
   unrecognised,
   withArticle,
   type DeviceStateId,
 } from '../catalogue/index.ts';
-import type { Action, SwappedUnit } from '../case/index.ts';
+import { partName, unitNames, type Action, type SwappedUnit } from '../case/index.ts';
 import {
   groundFindings,
   isHealthy,
@@ -16,6 +15,7 @@ import {
   partsAway,
   readsTheSame,
   seenNow,
+  type Sign,
   signsOf,
   wasSeenWorking,
   type Found,
@@ -54,7 +54,7 @@ export function deviceState(history: History, now: Now): DeviceState {
   const { actions } = history.value;
   const changes = actions.filter((a) => !a.byItself);
   const { last, works } = seenNow(history);
-  if (last !== null && works) return working(history, last.other, last.says);
+  if (last !== null && works) return working(history, last.other, saysWorking(history, last));
   if (last !== null && changes.length > 0) return failing(history, now);
   const left = changesLeft(actions);
   const done = left.at(-1);
@@ -88,18 +88,11 @@ export function changesLeft(actions: readonly Action[]): Action[] {
 const untouched = (changes: readonly Action[]): string =>
   changes.length === 0 ? 'Nothing has been changed yet.' : 'Everything is back as it was. Nothing has been changed.';
 
-const unitNames: Record<SwappedUnit, string> = {
-  board: 'board',
-  pack: 'battery',
-  display: 'display',
-  charger: 'charger',
-  flex: 'flex',
-  halves: 'board half',
-  'port-board': 'port board',
-  peripheral: 'part',
-  cable: 'cable',
-  button: 'button',
-};
+/** How it was seen to work: by what it did, rather than by a proof that was said to hold. */
+function saysWorking(history: History, last: Sign): string {
+  const now = signsOf(history).filter((s) => s.epoch === last.epoch && s.other === last.other && s.works);
+  return (now.findLast((s) => !s.isProof) ?? last).says;
+}
 
 function working(history: History, otherSeen: SwappedUnit | null, says: string): DeviceState {
   const { actions } = history.value;
@@ -154,11 +147,6 @@ function isSameFault(history: History, now: Now): boolean {
   }
   return now['same-fault'] >= now['other-fault'];
 }
-
-/** The part of a change, without a verb that was typed after it: "coil 6 lifted" is coil 6. */
-const partName = (a: Action): string =>
-  a.target.replace(/\s+(?:lifted|removed|unplugged|disconnected|parted|split|off|out)$/i, '') ||
-  (a.unit ? unitNames[a.unit] : a.circuit ? circuitNames[a.circuit].toLowerCase() : 'part');
 
 /** Something was changed and nothing was measured or switched on since. */
 function untried(history: History, done: Action): DeviceState {

@@ -1,6 +1,7 @@
 import { type CircuitId, actionTypes } from '../catalogue/index.ts';
 import type { History, SeenRun } from '../observation/index.ts';
-import { earlierRun, isConfounded, isHealthy, sayAction } from '../observation/index.ts';
+import { sayAction } from '../case/index.ts';
+import { earlierRun, isConfounded, isHealthy } from '../observation/index.ts';
 import { compareRuns } from './comparing.ts';
 import { leftOff, protocolsOf } from './open.ts';
 import type { FunctionLists, Step } from './protocol.ts';

@@ -18,6 +18,7 @@ export {
   railStates,
   sayMeasured,
   swappedUnits,
+  unitNames,
   type ReadingMode,
   type SwappedUnit,
 } from '../case/index.ts';

@@ -5,6 +5,7 @@ import {
   actionTypes,
   sayMinutes,
   swappedUnits,
+  unitNames,
   waitTypes,
   type ActionKind,
   type SwappedUnit,
@@ -27,19 +28,6 @@ const confounders = {
   reworked: 'the joint was reworked before',
   variant: 'a different suffix or variant',
 } as const;
-
-export const unitWords: Record<SwappedUnit, string> = {
-  board: 'the whole board',
-  pack: 'the battery',
-  display: 'the display',
-  charger: 'the charger',
-  cable: 'the charging cable',
-  flex: 'a flex',
-  'port-board': 'the port board',
-  peripheral: 'another plug-in part',
-  button: 'the power button',
-  halves: 'a board half',
-};
 
 /** Kinds of change that a whole unit can be put in, out or apart by. */
 const withUnit: readonly ActionKind[] = ['replace', 'trial', 'disconnect', 'plug', 'refit', 'split', 'join'];
@@ -285,7 +273,7 @@ function WholeUnit({ unit, onChange }: { unit: SwappedUnit | ''; onChange: (unit
       <option value="">no, a part of it</option>
       {swappedUnits.map((id) => (
         <option key={id} value={id}>
-          {unitWords[id]}
+          {`the ${unitNames[id]}`}
         </option>
       ))}
     </SelectField>

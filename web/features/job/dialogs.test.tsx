@@ -26,6 +26,7 @@ jest.mock('@/features/measure/from-meter', () => ({ FromMeter: () => null }));
 const view = {
   job: { id: 7 },
   actions: [{ key: 'a1', words: 'Coil removed' }],
+  story: [],
   runs: [{ key: 'r1', title: 'r1: bench supply' }],
   elements: ['coil', 'buck'],
   halves: ['upper', 'lower'],
@@ -176,9 +177,9 @@ describe('whole units and parts that stay off', () => {
     const { person } = show(<ActionDialog view={view} onClose={jest.fn()} />);
     const what = screen.getByRole('combobox', { name: /^What was done/ });
     await person.selectOptions(what, 'replace');
-    await person.selectOptions(screen.getByRole('combobox', { name: /^Whole unit swapped/ }), 'pack');
+    await person.selectOptions(screen.getByRole('combobox', { name: /^Whole unit/ }), 'pack');
     await person.selectOptions(what, 'remove');
-    expect(screen.queryByRole('combobox', { name: /^Whole unit swapped/ })).toBeNull();
+    expect(screen.queryByRole('combobox', { name: /^Whole unit/ })).toBeNull();
     await person.click(screen.getByRole('checkbox', { name: /^not refitted/ }));
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(add).toHaveBeenCalled());
@@ -188,7 +189,7 @@ describe('whole units and parts that stay off', () => {
   test('a unit that was chosen is sent as such', async () => {
     const { person } = show(<ActionDialog view={view} onClose={jest.fn()} />);
     await person.selectOptions(screen.getByRole('combobox', { name: /^What was done/ }), 'replace');
-    await person.selectOptions(screen.getByRole('combobox', { name: /^Whole unit swapped/ }), 'pack');
+    await person.selectOptions(screen.getByRole('combobox', { name: /^Whole unit/ }), 'pack');
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(add).toHaveBeenCalled());
     expect(add.mock.calls[0][0]).toMatchObject({ kind: 'replace', unit: 'pack', stays: false });

@@ -14,6 +14,7 @@ const seen = (finding: 'present' | 'missing' | 'low' | 'swinging') => ({
     says: null,
     bound: null,
     against: null,
+    isShort: false,
     isOld: false,
     was: null,
   },
@@ -99,6 +100,7 @@ describe('the next rung', () => {
       says: null,
       bound: null,
       against: null,
+      isShort: false,
       isOld: false,
       was: null,
     };

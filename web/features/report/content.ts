@@ -1,4 +1,15 @@
-import { actionTypes, circuitTypes, type Assessment, type CircuitId } from '@umbral/core';
+import {
+  actionTypes,
+  changesLeft,
+  circuitTypes,
+  sayAction,
+  tellChange,
+  withArticle,
+  withUndone,
+  type Action,
+  type Assessment,
+  type CircuitId,
+} from '@umbral/core';
 import { jobNumber } from '@/features/words';
 import { actionOf, type JobContent } from '@/server/rows';
 import { openProofsOf } from '@/server/jobs/job-edits';
@@ -56,6 +67,8 @@ export interface ReportSource {
   dumps: { name: string; sha256: string; size: number }[];
   pictures: ReportPicture[];
   hashes: ReadonlyMap<number, string>;
+  /** Who it comes from, and how that shop is reached; empty where nobody said. */
+  shop: { name: string; contact: string };
   /** Name of what the model's profile calls so by its id. */
   nameOf: (where: string) => string;
 }
@@ -71,58 +84,68 @@ const plainDay = (at: Date): string =>
 /** Grades of a device that goes back as it is: no list of proofs follows. */
 const notRepaired = ['not-found', 'declined', 'not-economical'];
 
-/** What was brought, found, done, shown and not shown, in words for somebody who does not repair devices. */
-export function customerReport({ content, assessments, pictures }: ReportSource): Report {
+/** What was brought, what was wrong, done, tested and not tested, in words for somebody who does not repair devices. */
+export function customerReport(source: ReportSource): Report {
+  const { content, assessments, pictures, shop } = source;
   const { job } = content;
   const result = assessments.at(-1)?.result ?? null;
   const proof = result?.proof ?? null;
   const isDead = job.outcome_grade !== null && notRepaired.includes(job.outcome_grade);
   const told = isDead ? [] : (proof?.protocols ?? []).filter((p) => !p.inHouse);
   const inHouse = (proof?.protocols ?? []).filter((p) => p.inHouse).map((p) => `${p.name}:`);
-  const shown = told.flatMap((p) => p.steps.filter((s) => s.result === 'pass').map((s) => sentence(s.says)));
+  const passed = told.flatMap((p) => p.steps.filter((s) => s.result === 'pass').map((s) => sentence(s.says)));
   const open = isDead
     ? []
     : openLines(content, result)
         .filter((line) => !inHouse.some((name) => line.startsWith(name)))
         .flatMap((line) => withoutRecord(line).split('; '))
         .map((step) => step.replace(/: it starts$/, ''));
-  const liquid = job.intake.liquid ? ['It had liquid damage.'] : [];
+  const trials = changesOf(content).filter((a) => actionTypes[a.kind].isTrial);
   const sections: ReportSection[] = [
     {
       title: 'What you reported',
       lines: [
         job.complaint ? `“${job.complaint}”` : 'No complaint was noted.',
-        ...liquid,
+        ...(job.intake.liquid ? ['It had liquid damage.'] : []),
         ...(job.intake.dropped ? ['It was dropped.'] : []),
         ...(job.intake.batterySwollen ? ['Its battery was swollen.'] : []),
         ...(job.data_only ? ['You asked us to recover only your data.'] : []),
       ],
     },
-    { title: 'What we found', lines: foundLines(content, result) },
+    { title: 'What was wrong', lines: foundLines(content, result) },
     { title: 'What we did', lines: doneLines(content) },
-    { title: 'What we tested', lines: shown },
+    { title: 'How it is now', lines: stateLines(result) },
+    { title: 'What we tested', lines: [...new Set([...trials.map(tellChange), ...passed])] },
     { title: 'What we did not test', lines: open.map(sentence) },
-    {
-      title: 'Parts not refitted',
-      lines: (proof?.leftOff ?? []).map((x) => sentence(x.says.replace(/ (removed|disconnected|isolated)$/, ''))),
-    },
     { title: 'What may come back', lines: isDead ? [] : (proof?.risks ?? []).map(sentence) },
     { title: 'What you should do', lines: adviceLines(content, result, isDead) },
+  ];
+  const facts: [string, string][] = [
+    ['From', shop.name],
+    ['Contact', shop.contact],
+    ['Device', deviceWords(content)],
+    ['Received', plainDay(job.created_at)],
+    ['Date of this report', plainDay(job.closed_at ?? job.updated_at)],
   ];
   return {
     audience: 'customer',
     title: `Repair report, job ${jobNumber(job.id)}`,
-    facts: [
-      ['Device', deviceWords(content)],
-      ['Received', plainDay(job.created_at)],
-      ['Date of this report', plainDay(job.closed_at ?? job.updated_at)],
-    ],
+    facts: facts.filter(([, value]) => value !== ''),
     sections: sections.filter((s) => s.lines.length > 0),
     runs: [],
     tables: [],
     pictures: pictures.filter((p) => p.around !== null),
   };
 }
+
+/** The one statement of how the device is, as every screen has it; nothing of a device that nobody touched. */
+export function stateLines(result: Assessment | null): string[] {
+  const state = result?.state;
+  return !state || state.id === 'not-changed' ? [] : [state.sentence];
+}
+
+/** Changes that the device bears. */
+const changesOf = ({ actions }: JobContent): Action[] => changesLeft(withUndone(actions.map(actionOf)));
 
 /** Without what only the record knows: numbers of runs and currents mean nothing to a customer. */
 const withoutRecord = (line: string): string =>
@@ -143,41 +166,48 @@ export function deviceWords({ job }: JobContent): string {
 }
 
 function foundLines({ job }: JobContent, result: Assessment | null): string[] {
-  const plain = (id: CircuitId): string => circuitTypes[id].plain;
-  const target = job.outcome_target ? ` (${job.outcome_target})` : '';
-  const at = job.outcome_circuit ? `${plain(job.outcome_circuit)}${target}` : '';
+  const { outcome_circuit: circuit, outcome_target: target } = job;
+  const at = circuit ? placeWords(circuit, target) : null;
   switch (job.outcome_grade) {
     case 'measured':
-      return [`We found a fault in ${at}. We measured it, and the repair confirmed it.`];
+      return [`We measured a fault in ${at ?? 'the device'}.`];
     case 'cleared':
-      return [`We repaired a fault in ${at || 'the device'}. It works again. We did not measure the cause itself.`];
+      return [`The fault was most likely in ${at ?? 'the device'}. We did not measure it.`];
     case 'disappeared':
-      return ['The fault disappeared before we could find its cause. We did not repair it, so it may come back.'];
+      return ['The fault disappeared before we could find its cause. We did not repair it.'];
     case 'not-found':
       return ['We did not find the fault.'];
     case 'declined':
-      return [at ? `We found a fault in ${at}. It was not repaired.` : 'It was not repaired.'];
+      return [at ? `The fault is in ${at}. It was not repaired.` : 'It was not repaired.'];
     case 'not-economical':
-      return [
-        at
-          ? `We found a fault in ${at}. A repair would cost more than it is worth.`
-          : 'A repair would cost more than it is worth.',
-      ];
+      return [...(at ? [`The fault is in ${at}.`] : []), 'A repair would cost more than it is worth.'];
     default: {
       const proposal = result?.conclusion?.outcome;
-      return proposal?.circuit
-        ? [`We found a fault in ${plain(proposal.circuit)}. The work is not finished yet.`]
-        : ['The work is not finished yet.'];
+      const likely = proposal?.circuit ? [`The fault is most likely in ${circuitTypes[proposal.circuit].plain}.`] : [];
+      return [...likely, 'The work is not finished yet.'];
     }
   }
 }
 
-function doneLines({ job, actions }: JobContent): string[] {
-  const done = actions.map((a) => {
-    const { kind, target } = actionOf(a);
-    return target ? `${actionTypes[kind].plain}: ${target}.` : `${actionTypes[kind].plain}.`;
-  });
-  return job.outcome_fix && !done.includes(sentence(job.outcome_fix)) ? [...done, sentence(job.outcome_fix)] : done;
+/** A circuit in plain words with the part in it, where that says more: "a supply on the main board, at coil 2". */
+function placeWords(circuit: CircuitId, target: string): string {
+  const { plain } = circuitTypes[circuit];
+  const isNamed = target === '' || plain.toLowerCase().endsWith(target.toLowerCase());
+  return isNamed ? plain : `${plain}, at ${withArticle(target)}`;
+}
+
+/** Repairs that stay in the device, one sentence each; what was only apart, together or tried is none. */
+function doneLines(content: JobContent): string[] {
+  const { job, actions } = content;
+  const left = changesOf(content);
+  const isOff = (a: Action): boolean => a.kind === 'remove' && !left.some((b) => b.undoes === a.id);
+  const repairs = left.filter((a) => actionTypes[a.kind].isAssembly !== true);
+  const told = [
+    ...new Set(repairs.map((a) => tellChange(a) + (isOff(a) && a.stays ? ' The device works without it.' : ''))),
+  ];
+  const said = new Set(actions.map((a) => sentence(sayAction(actionOf(a))).toLowerCase()));
+  const fix = job.outcome_fix === '' ? '' : sentence(job.outcome_fix);
+  return fix === '' || said.has(fix.toLowerCase()) || told.includes(fix) ? told : [...told, fix];
 }
 
 function adviceLines({ job }: JobContent, result: Assessment | null, isDead: boolean): string[] {

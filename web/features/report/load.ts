@@ -11,6 +11,7 @@ import { dumpsOf } from '@/server/jobs/dumps';
 import { loadContent } from '@/server/jobs/jobs';
 import { nameIn } from '@/server/opened/measure';
 import { findUnit } from '@/server/practice/units';
+import { loadPolicy } from '@/server/shop/policy';
 import { findProfile } from '@/server/shop/profiles';
 import { caseOf, type AssessmentRow, type JobContent } from '@/server/rows';
 
@@ -94,6 +95,7 @@ export async function loadReport(jobId: number, audience: Audience): Promise<Rep
       ...(await causeCuts(q, content, known?.profile ?? null)),
       ...(isFull ? await ownPictures(q, jobId) : []),
     ],
+    shop: await loadPolicy(q),
     nameOf: (where: string) => nameIn(known, where),
     hashes: isFull ? await hashesOf(q, content) : new Map<number, string>(),
   };

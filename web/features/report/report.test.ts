@@ -2,10 +2,14 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { giveTestDatabase } from '../../testing/database';
 import { db } from '@/server/platform/db';
-import { actionInput, jobInput, outcomeInput } from '@/server/platform/input';
+import { actionInput, jobInput, outcomeInput, voidInput } from '@/server/platform/input';
 import { saveReading } from '@/server/opened/measure';
 import { measureInput } from '@/server/opened/measure-input';
 import { saveProof, proofInput } from '@/server/jobs/proofs';
+import { takeBackEntry } from '@/server/jobs/corrections';
+import { setVoid } from '@/server/jobs/job-entries';
+import { latestAssessment } from '@/server/jobs/jobs';
+import { loadPolicy, policyInput, savePolicy } from '@/server/shop/policy';
 import { addTypedRun } from '@/server/jobs/record';
 import { enterChange } from '@/server/jobs/repair';
 import * as jobEdits from '@/server/jobs/job-edits';
@@ -21,7 +25,8 @@ giveTestDatabase();
 const dead = 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold';
 const healthy = 'battery 4V limit 3A: 0 | prompt 0.1 0.5 1.2 0.6 1.1 0.4 0.9 hold';
 
-async function repaired(intake: object = {}): Promise<number> {
+/** A phone that does not start, with one run. */
+async function brought(intake: object = {}): Promise<number> {
   const jobId = await jobEdits.createJob(
     jobInput.validateSync({
       label: 'field phone',
@@ -34,6 +39,12 @@ async function repaired(intake: object = {}): Promise<number> {
     }),
   );
   await addTypedRun(jobId, dead, undefined);
+  return jobId;
+}
+
+/** The same after a shorted coil was found and replaced: it starts. */
+async function repaired(intake: object = {}): Promise<number> {
+  const jobId = await brought(intake);
   await saveReading(
     measureInput.validateSync({ jobId, where: 'coil 2', mode: 'resistance', circuit: 'rail.run', text: '0.4' }),
   );
@@ -58,8 +69,9 @@ describe('the report for the customer', () => {
     await close(jobId, { grade: 'measured', circuit: 'rail.run', target: 'coil 2', recallAt: '2027-02-01' });
     const report = await loadReport(jobId, 'customer');
     expect(section(report, 'What you reported')).toContain('It had liquid damage.');
-    expect(section(report, 'What we found')).toContain('in a supply on the main board (coil 2). We');
-    expect(section(report, 'What we did')).toBe('We replaced a part: coil 2.');
+    expect(section(report, 'What was wrong')).toBe('We measured a fault in a supply on the main board, at coil 2.');
+    expect(section(report, 'What we did')).toBe('We replaced coil 2.');
+    expect(section(report, 'How it is now')).toBe('It works: it starts normally.');
     expect(section(report, 'What we tested')).toContain('First cold start: it starts.');
     expect(section(report, 'What we did not test')).toContain('Function test.');
     expect(section(report, 'What may come back')).toContain('It had liquid damage');
@@ -71,15 +83,15 @@ describe('the report for the customer', () => {
   });
 
   test.each([
-    ['disappeared', '', 'We did not repair it, so it may come back.'],
-    ['not-economical', 'core.soc', 'We found a fault in the processor. A repair would cost more than it is worth.'],
+    ['disappeared', '', 'We did not repair it.'],
+    ['not-economical', 'core.soc', 'The fault is in the processor. A repair would cost more than it is worth.'],
     ['declined', '', 'It was not repaired.'],
     ['not-found', '', 'We did not find the fault.'],
   ])('closed as %s', async (grade, circuit, says) => {
     const jobId = await repaired();
     await close(jobId, { grade, circuit });
     const report = await loadReport(jobId, 'customer');
-    expect(section(report, 'What we found')).toContain(says);
+    expect(section(report, 'What was wrong')).toContain(says);
     // A device that goes back as it is needs no list of proofs.
     const isDead = ['not-economical', 'declined', 'not-found'].includes(grade);
     expect(report.sections.some((s) => s.title === 'What we did not test')).toBe(!isDead);
@@ -88,11 +100,67 @@ describe('the report for the customer', () => {
 
   test('of a job that is not finished says so', async () => {
     const report = await loadReport(await repaired(), 'customer');
-    expect(section(report, 'What we found')).toContain('not finished yet');
+    expect(section(report, 'What was wrong')).toContain('not finished yet');
+  });
+});
+
+describe('what no customer reads', () => {
+  test('a trial is no repair, and what was put back, void or only planned is not told', async () => {
+    const jobId = await repaired();
+    const enter = (over: object) =>
+      enterChange(actionInput.validateSync({ jobId, confirmed: true, circuit: '', target: '', ...over }));
+    await enter({ kind: 'trial', unit: 'pack', with: 'good' });
+    await enter({ kind: 'refit', unit: 'pack', with: 'own' });
+    await enter({ kind: 'replace', target: 'charger chip', planned: true });
+    await enter({ kind: 'clean', target: 'wrong socket' });
+    const { id } = (await db()('actions').where({ job_id: jobId, target: 'wrong socket' }).first('id'))!;
+    await takeBackEntry(jobId, 'actions', id);
+    await addTypedRun(jobId, healthy, undefined);
+    const { id: run } = (await db()('runs').where({ job_id: jobId }).orderBy('id', 'desc').first('id'))!;
+    await setVoid(voidInput.validateSync({ jobId, table: 'runs', entryId: run, why: 'bad plug' }));
+    const customer = await loadReport(jobId, 'customer');
+    expect(section(customer, 'What we did')).toBe('We replaced coil 2.');
+    expect(JSON.stringify(customer)).not.toMatch(/charger chip|wrong socket|bad plug|void|planned/i);
+    const technician = await loadReport(jobId, 'technician');
+    expect(section(technician, 'Changes, in order')).toContain('Planned, not done: Charger chip replaced');
+    expect(section(technician, 'Changes, in order')).not.toContain('wrong socket');
+    expect(technician.runs.at(-1)).toMatchObject({ state: 'void: bad plug' });
+  });
+
+  test('the shop says who it is; nothing is said of a shop that did not', async () => {
+    const jobId = await repaired();
+    expect((await loadReport(jobId, 'customer')).facts[0][0]).toBe('Device');
+    const policy = await loadPolicy(db());
+    await savePolicy(
+      policyInput.validateSync({ ...policy, success: 80, name: 'Bench of the library', contact: 'Extension 41' }),
+    );
+    expect((await loadReport(jobId, 'customer')).facts.slice(0, 2)).toEqual([
+      ['From', 'Bench of the library'],
+      ['Contact', 'Extension 41'],
+    ]);
+    await savePolicy(policyInput.validateSync({ ...(await loadPolicy(db())), success: 80, name: '', contact: '' }));
   });
 });
 
 describe('the report for the next technician', () => {
+  test('has both values of each place side by side, and the state in the words of every screen', async () => {
+    const jobId = await repaired();
+    await saveReading(
+      measureInput.validateSync({ jobId, where: 'coil 2', mode: 'resistance', circuit: 'rail.run', text: '4.7k' }),
+    );
+    const { state } = (await latestAssessment(db(), jobId))!.result;
+    for (const audience of ['technician', 'customer'] as const)
+      expect(section(await loadReport(jobId, audience), 'How it is now')).toBe(state?.sentence);
+    const report = await loadReport(jobId, 'technician');
+    expect(report.tables.find((t) => t.title === 'Before and after')?.rows).toEqual([
+      { what: 'coil 2', seen: '0.40 ohm before, 4.70 kohm after', state: 'after change 1' },
+    ]);
+    await close(jobId, { grade: 'measured', circuit: 'rail.run', target: 'coil 2' });
+    expect((await loadReport(jobId, 'technician')).sections.some((s) => s.title.startsWith('Why Run-state rail'))).toBe(
+      true,
+    );
+  });
+
   test('has everything, with the state that it belongs to', async () => {
     const jobId = await repaired();
     const report = await loadReport(jobId, 'technician');
@@ -159,7 +227,7 @@ describe('the five reports that a customer may get, as docs/reports.md shows the
     [
       'Not repaired',
       async () => {
-        const jobId = await repaired();
+        const jobId = await brought();
         await close(jobId, { grade: 'not-economical', circuit: 'core.soc' });
         return jobId;
       },
@@ -167,7 +235,7 @@ describe('the five reports that a customer may get, as docs/reports.md shows the
     [
       'Not found',
       async () => {
-        const jobId = await repaired();
+        const jobId = await brought();
         await close(jobId, { grade: 'not-found', circuit: '' });
         return jobId;
       },
@@ -175,7 +243,7 @@ describe('the five reports that a customer may get, as docs/reports.md shows the
     [
       'Only the data was needed',
       async () => {
-        const jobId = await repaired({ dataWanted: true });
+        const jobId = await brought({ dataWanted: true });
         await db()('jobs').where({ id: jobId }).update({ data_only: true });
         await close(jobId, { grade: 'declined', circuit: 'rail.run' });
         return jobId;

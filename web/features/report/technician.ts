@@ -8,6 +8,7 @@ import {
   isCheck,
   sayMeasured,
   patternNames,
+  placeName,
   standingLevel,
   seenRun,
   type Assessment,
@@ -15,8 +16,8 @@ import {
 import { actionWords } from '@/features/job/story-view';
 import { complaintWords, gradeWords, jobNumber, runTitle, setupWords } from '@/features/words';
 import {
-  caseOf,
   readingOf,
+  recordOf,
   runOf,
   type JobContent,
   type ReadingRow,
@@ -31,6 +32,7 @@ import {
   deviceWords,
   openLines,
   sentence,
+  stateLines,
   type Report,
   type ReportRow,
   type ReportRun,
@@ -45,7 +47,7 @@ const maxLevels = 120;
 /** Everything that was recorded, for whoever opens the device next. */
 export function technicianReport(source: ReportSource): Report {
   const { content, assessments, openingId, dumps } = source;
-  const { job, actions } = content;
+  const { job } = content;
   const result = assessments.at(-1)?.result ?? null;
   const opening = assessments.find((a) => a.id === openingId)?.result ?? null;
   const customer = customerReport(source);
@@ -54,18 +56,21 @@ export function technicianReport(source: ReportSource): Report {
     title: `Job ${jobNumber(job.id)}: record for the next technician`,
     facts: factsOf(content, result),
     sections: [
+      { title: 'How it is now', lines: stateLines(result) },
       { title: 'Outcome', lines: outcomeLines(content, opening, result) },
-      ...reasonsOf(result),
+      ...reasonsOf(content, result),
       {
         title: 'Changes, in order',
-        lines: actions.map((a, k) => `${k + 1}. ${listed([actionWords(a), changeDetail(a), a.note])}`),
+        lines: changeLines(content),
       },
       { title: 'What was not tested', lines: openLines(content, result).map(sentence) },
-      ...customer.sections.filter((s) => ['Parts not refitted', 'What may come back'].includes(s.title)),
+      { title: 'Parts not refitted', lines: (result?.proof?.leftOff ?? []).map((x) => sentence(x.says)) },
+      ...customer.sections.filter((s) => s.title === 'What may come back'),
       { title: 'Saved chip dumps', lines: dumps.map((d) => `${d.name}, ${d.size} bytes, SHA-256 ${d.sha256}`) },
     ].filter((s) => s.lines.length > 0),
     runs: runsOf(source),
     tables: [
+      { title: 'Before and after', rows: beforeAndAfter(source) },
       { title: 'Checks', rows: checkRows(source) },
       { title: 'Readings', rows: readingRows(source) },
       { title: 'Injections', rows: injectionRows(source) },
@@ -80,6 +85,48 @@ const listed = (parts: (string | null)[]): string => parts.filter(Boolean).join(
 /** How many changes had been made by then. */
 const epochOf = ({ actions }: JobContent, after: string | null): number =>
   actions.findIndex((a) => a.action_key === after) + 1;
+
+/** Changes as they were made; those that count have a number. */
+function changeLines({ actions, record }: JobContent): string[] {
+  return record.actions.map((a) => {
+    const words = listed([actionWords(a), changeDetail(a), a.note]);
+    if (a.void_why) return `Void, ${a.void_why}: ${words}`;
+    return a.planned ? `Planned, not done: ${words}` : `${actions.findIndex((b) => b.id === a.id) + 1}. ${words}`;
+  });
+}
+
+/** The whole record of a kind of entry, each with the state of the device that it belongs to, or why it is void. */
+function withState<T extends { id: number; after_action: string | null; void_why: string | null }>(
+  content: JobContent,
+  counted: readonly T[],
+  record: readonly T[],
+): { row: T; state: string }[] {
+  return record.map((entry) => {
+    if (entry.void_why) return { row: entry, state: `void: ${entry.void_why}` };
+    const row = counted.find((c) => c.id === entry.id) ?? entry;
+    return { row, state: stateWords(content, row.after_action) };
+  });
+}
+
+/** What every place read before the changes and reads now, side by side. */
+function beforeAndAfter({ content, nameOf }: ReportSource): ReportRow[] {
+  const { readings } = content;
+  const keyOf = (r: ReadingRow): string => `${placeName(nameOf(r.where))} ${r.mode} ${r.across}`;
+  return [...new Set(readings.map(keyOf))].flatMap((key) => {
+    const here = readings.filter((r) => keyOf(r) === key);
+    const [first, last] = [here[0], here[here.length - 1]];
+    const [from, to] = [epochOf(content, first.after_action), epochOf(content, last.after_action)];
+    if (to <= from) return [];
+    const [before, after] = [sayMeasured(readingOf(first)), sayMeasured(readingOf(last))];
+    return [
+      {
+        what: nameOf(last.where),
+        seen: `${before} before, ${after} after`,
+        state: stateWords(content, last.after_action),
+      },
+    ];
+  });
+}
 
 /** In what state of the device it was, in words; nothing where it was never changed. */
 function stateWords(content: JobContent, after: string | null): string {
@@ -125,8 +172,10 @@ function outcomeLines({ job }: JobContent, opening: Assessment | null, result: A
   ];
 }
 
-function reasonsOf(result: Assessment | null): ReportSection[] {
-  const first = result?.circuits.at(0);
+/** The evidence for the cause: of the circuit that the job was closed with, else of the first suspect. */
+function reasonsOf({ job }: JobContent, result: Assessment | null): ReportSection[] {
+  const cause = result?.circuits.find((c) => c.id === job.outcome_circuit);
+  const first = cause ?? result?.circuits.at(0);
   if (!first || first.evidence.length === 0) return [];
   const lines = first.evidence
     .slice(0, maxReasons)
@@ -135,8 +184,8 @@ function reasonsOf(result: Assessment | null): ReportSection[] {
 }
 
 function runsOf({ content, hashes }: ReportSource): ReportRun[] {
-  const value = caseOf(content);
-  return content.runs.map((r) => {
+  const value = recordOf(content);
+  return withState(content, content.runs, content.record.runs).map(({ row: r, state }) => {
     const seen = seenRun(value, runOf(r), r.shape);
     const top = [...seen.patterns].sort((a, b) => b.p - a.p).at(0);
     const { amps, resolutionA } = standingLevel(seen);
@@ -149,7 +198,7 @@ function runsOf({ content, hashes }: ReportSource): ReportRun[] {
         amps === null ? '' : `holds ${formatCurrent(amps, resolutionA)}`,
         r.typed,
       ]),
-      state: stateWords(content, r.after_action),
+      state,
       levels: evenly(r.preview.mean, maxLevels),
       hash: hashes.get(r.id) ?? '',
     };
@@ -157,30 +206,30 @@ function runsOf({ content, hashes }: ReportSource): ReportRun[] {
 }
 
 function checkRows({ content, nameOf }: ReportSource): ReportRow[] {
-  return content.checks.map((c) => ({
+  return withState(content, content.checks, content.record.checks).map(({ row: c, state }) => ({
     what: isCheck(c.check_id) ? checkTypes[c.check_id].name : c.check_id,
     seen: listed([(c.outcome ?? '').replaceAll('-', ' '), nameOf(c.where), c.note]),
-    state: stateWords(content, c.after_action),
+    state,
   }));
 }
 
 function readingRows({ content, nameOf }: ReportSource): ReportRow[] {
-  return content.readings.map((r) => ({
+  return withState(content, content.readings, content.record.readings).map(({ row: r, state }) => ({
     what: nameOf(r.where),
     seen: readingWords(r),
-    state: stateWords(content, r.after_action),
+    state,
   }));
 }
 
 function injectionRows({ content, nameOf }: ReportSource): ReportRow[] {
-  return content.injections.map((i) => ({
+  return withState(content, content.injections, content.record.injections).map(({ row: i, state }) => ({
     what: `${formatVoltage(i.set_v)} on ${nameOf(i.rail)}`,
     seen: listed([
       i.amps === null ? '' : `${formatCurrent(i.amps)} flowed`,
       i.heat === null ? '' : i.hot ? nameOf(i.hot) : i.heat.replaceAll('-', ' '),
       i.note,
     ]),
-    state: stateWords(content, i.after_action),
+    state,
   }));
 }
 

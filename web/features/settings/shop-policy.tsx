@@ -21,6 +21,8 @@ const ages = [
 /** By what the advice to stop is reckoned, what is not repaired here, and how a voltage is put on a short. */
 export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
   const [form, setForm] = useState({
+    name: policy.name,
+    contact: policy.contact,
     fee: String(policy.fee),
     dataFee: String(policy.dataFee),
     hourlyCost: String(policy.hourlyCost),
@@ -83,6 +85,19 @@ export function ShopPolicyForm({ policy }: { policy: KeptPolicy }) {
       }}
     >
       <h2 className="text-lg">Shop policy</h2>
+      <TextField
+        label="Name of the shop"
+        hint="on reports for customers"
+        value={form.name}
+        onValue={(value) => setForm({ ...form, name: value })}
+      />
+      <AreaField
+        label="Contact"
+        hint="address, phone or e-mail, on reports for customers"
+        className="min-h-16"
+        value={form.contact}
+        onValue={(value) => setForm({ ...form, contact: value })}
+      />
       <div className="grid grid-cols-2 gap-3">
         {text('fee', 'Repair fee')}
         {text('dataFee', 'Data recovery fee')}

@@ -53,7 +53,7 @@ describe('waits', () => {
     const sheet = await makeSheet(db(), now());
     expect(sheet.entries).toMatchObject([{ jobId, isReady: false }]);
     const later = await makeSheet(db(), new Date(Date.now() + 11 * 60_000));
-    expect(later.entries).toMatchObject([{ jobId, isReady: true, why: 'Its wait is over: dries.' }]);
+    expect(later.entries).toMatchObject([{ jobId, isReady: true, why: 'Ready again: dries.' }]);
     await acknowledgeWait(running.id);
     expect((await runningWaits(db()))[0].heard).toBe(true);
     await waitOver(jobId, running.id);

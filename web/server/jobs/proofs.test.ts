@@ -136,13 +136,21 @@ describe('the time of a step', () => {
     expect(Date.parse(wait.until!) - Date.now()).toBeGreaterThan(59 * 60_000);
     await expect(timer(jobId)).rejects.toThrow(/already running/);
     await expect(timer(jobId, 'moved')).rejects.toThrow(/has no timer/);
+    await expect(proof(jobId, 'soak', 'running', { result: 'pass' })).rejects.toThrow(/takes 1 h, and 1 h are left/);
+    expect(await waits()).toHaveLength(1);
+    const over = new Date(Date.now() - 1000);
+    await db()('proofs').where({ job_id: jobId, step: 'running' }).update({ due_at: over });
     await proof(jobId, 'soak', 'running', { result: 'pass' });
     expect(await jobOf(jobId)).toMatchObject({ stage: 'verify' });
     expect(await waits()).toEqual([]);
-    const rows = await db()('proofs').where({ job_id: jobId });
-    expect(rows).toHaveLength(1);
-    expect(rows[0]).toMatchObject({ result: 'pass' });
-    expect(rows[0].due_at).toEqual(new Date(wait.until!));
+    const rows = await db()('proofs').where({ job_id: jobId }).whereNull('deleted_at');
+    expect(rows).toMatchObject([{ protocol: 'soak', step: 'running', result: 'pass' }]);
+  });
+
+  test('cannot be passed before it was started', async () => {
+    const jobId = await repaired({ complaintKind: 'intermittent' });
+    await expect(proof(jobId, 'soak', 'running', { result: 'pass' })).rejects.toThrow(/Start its timer first/);
+    await proof(jobId, 'soak', 'running', { result: 'not-done', reason: 'fetched today' });
   });
 });
 

@@ -161,9 +161,9 @@ describe('changes', () => {
   test('ask for what is missing, and say what each suspect expects before', async () => {
     const jobId = await newJob();
     const none = await enterChange(change(jobId, { target: 'storage-chip', ...named }));
-    expect(none.asks.join(' ')).toMatch(/no run before/);
+    expect(none.asks.join(' ')).toMatch(/Nothing was recorded before this change/);
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.1 0.2 0.2 hold', null);
-    expect((await enterChange(change(jobId, { target: 'storage-chip' }))).asks.join(' ')).toMatch(/suffix/);
+    expect((await enterChange(change(jobId, { target: 'storage-chip' }))).asks.join(' ')).toMatch(/part number/);
     expect(await enterChange(change(jobId, { target: 'storage-chip', confounders: ['donor'], ...named }))).toEqual({
       kept: true,
       asks: [],
@@ -173,7 +173,7 @@ describe('changes', () => {
     expect(row.extra).toMatchObject({ confounders: ['donor'], part: 'memory, suffix B' });
     expect((row.extra as { predicts: unknown[] }).predicts.length).toBeGreaterThan(0);
     const next = await enterChange(change(jobId, { kind: 'clean', target: 'port1' }));
-    expect(next.asks.join(' ')).toMatch(/has no run after it yet/);
+    expect(next.asks.join(' ')).toMatch(/Nothing was recorded after the last change/);
     await addTypedRun(jobId, 'battery 3.85V: 0 | prompt 0.1 0.2 0.2 hold', 'a1');
     expect(
       (await enterChange(change(jobId, { kind: 'clean', target: 'port1', waitKind: 'dry', waitMinutes: 240 }))).kept,

@@ -8,7 +8,8 @@ import { editReading, saveReading } from './measure.ts';
 import { measureInput, readingEditInput } from './measure-input.ts';
 import { addTypedRun } from '../jobs/record.ts';
 import { caseOf } from '../rows.ts';
-import type { CircuitId } from '@umbral/core';
+import { circuitNames, type CircuitId } from '@umbral/core';
+import type { Touched } from '../rows.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
 jest.mock('../analysis/pool.ts', () => jest.requireActual<object>('../../testing/in-process-pool.ts'));
@@ -60,7 +61,7 @@ test('the entry itself stays as it was entered, and every name stands in the aud
   const jobId = await nameless();
   await name(jobId, 'rail.boost');
   expect(await db()('readings').where({ job_id: jobId }).first()).toMatchObject({ where, circuit: null });
-  expect(await db()('audit').where({ job_id: jobId, what: `${where} named` })).toHaveLength(1);
+  expect(await db()('audit').where({ job_id: jobId, what: `${where}: ${circuitNames['rail.boost']}` })).toHaveLength(1);
   expect(() => placeNameInput.validateSync({ jobId, where, circuit: 'a rail of nobody' })).toThrow(
     /Circuit: choose one/,
   );
@@ -84,8 +85,8 @@ describe('a reading is corrected', () => {
     expect(await edit(jobId, '>1k')).toEqual({ kept: true, asks: [] });
     expect(await first(jobId)).toMatchObject({ value: 1000, bound: 'above', says: null });
     expect(await likely(jobId, 'rail.main')).toBeLessThan(short);
-    const trail = await db()('audit').where({ job_id: jobId, what: 'reading corrected' }).orderBy('id');
-    expect(trail.map((t) => (t.detail as { was: { value: number | null } }).was.value)).toEqual([3.3, null]);
+    const steps = await db()('corrections').where({ job_id: jobId }).whereLike('what', 'corrected: %').orderBy('id');
+    expect(steps.map((s) => (s.touched as Touched[])[0].before?.value)).toEqual([3.3, null]);
   });
 
   test('nonsense is refused by name and changes nothing; neither is another job reached', async () => {

@@ -32,7 +32,7 @@ export const orNull = <T extends string>(values: readonly T[], label: string) =>
     .mixed<T>()
     .transform((x: unknown) => (x === '' ? null : x))
     .nullable()
-    .oneOf([...values, null], `${label}: expected one of ${values.join(', ')}`)
+    .oneOf([...values, null], `${label}: choose one`)
     .default(null);
 const flag = yup.boolean().default(false);
 

@@ -42,6 +42,8 @@ function dueOn(moment: Date): Date {
 /** What the made-up library service takes for its repairs, and what an hour costs it. */
 const samplePolicy = {
   hourlyCost: 25,
+  name: 'Hillside Library Service, repair bench',
+  contact: 'Ask at any branch, or phone extension 41',
   fee: 85,
   fees: { phone: 85, tablet: 90, laptop: 180, handheld: 95, console: 130, ereader: 45 },
 };

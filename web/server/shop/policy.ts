@@ -33,6 +33,9 @@ function isNetwork(text: string): boolean {
 
 export const policyInput = yup.object({
   version: yup.number().integer().min(0).required(),
+  /** Who a customer's report comes from, and how that shop is reached; empty where nobody said. */
+  name: yup.string().trim().max(100, 'Name of the shop: expected at most 100 characters').default(''),
+  contact: yup.string().trim().max(300, 'Contact: expected at most 300 characters').default(''),
   fee: money('Fee'),
   dataFee: money('Data recovery fee'),
   hourlyCost: money('Cost per hour'),
@@ -112,6 +115,8 @@ export interface KeptPolicy extends Omit<ShopPolicy, keyof DayPolicy>, DayPolicy
   /** 0 where nobody has stated one yet. */
   version: number;
   injection: 'step' | 'rated';
+  name: string;
+  contact: string;
   networks: string[];
   /** After how many days the trash is emptied; null for by hand alone. */
   trashDays: number | null;
@@ -124,7 +129,8 @@ export interface KeptPolicy extends Omit<ShopPolicy, keyof DayPolicy>, DayPolicy
 export async function loadPolicy(q: Queries): Promise<KeptPolicy> {
   const row = await q('shop_policy').where({ id: 1 }).first<{ version: number; value: KeptPolicy } | undefined>();
   const forever = { trashDays: null, sampleMonths: null, auditYears: null };
-  const kept = { ...usualShop, ...usualDay, injection: 'step' as const, networks: [], ...forever, ...row?.value };
+  const unsaid = { name: '', contact: '', injection: 'step' as const, networks: [] };
+  const kept = { ...usualShop, ...usualDay, ...unsaid, ...forever, ...row?.value };
   return { ...kept, successBy: learnedSuccess(await repairCounts(q), kept.success), version: row?.version ?? 0 };
 }
 
