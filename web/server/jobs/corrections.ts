@@ -1,4 +1,4 @@
-import { conflict, ExpectedError, missing } from '../platform/errors.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { addAudit } from '../platform/audit.ts';
 import { actor } from '../people/actor.ts';
@@ -200,7 +200,7 @@ export async function undoStep(jobId: number, step: number | null): Promise<{ st
       .whereNull('undone_at')
       .select('id', 'touched', 'undoes');
     if (later.some((l) => l.undoes !== row.id && l.touched.some((t) => keys.has(`${t.table}:${t.id}`))))
-      throw conflict();
+      throw new ExpectedError('conflict', `“${row.what}” was corrected since. Undo that correction first.`);
     const changes = row.touched.flatMap((t): RowChange[] => {
       if (t.before !== null) return [];
       const action = t.table === 'actions' ? content.record.actions.find((a) => a.id === t.id) : undefined;

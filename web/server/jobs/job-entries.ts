@@ -1,4 +1,4 @@
-import { checkTypes, circuitNames, isCheck } from '@umbral/core';
+import { checkTypes, circuitNames, isCheck, sayAction } from '@umbral/core';
 import type { InferType } from 'yup';
 import { json, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
@@ -14,7 +14,7 @@ import {
 } from '../platform/input.ts';
 import { changeRows, enterRows, entryNames } from './corrections.ts';
 import { followedAction, loadContent, refuseCircle } from './jobs.ts';
-import type { JobContent } from '../rows.ts';
+import { actionOf, type ActionRow, type JobContent } from '../rows.ts';
 
 /** A check as it is entered; the place may be left out. */
 type CheckPlace = 'where' | 'circuit' | 'rail' | 'half' | 'unplugged';
@@ -191,21 +191,18 @@ const minute = 60_000;
 /** Refuses a time before the change that an entry follows, or after the next one. */
 function refuseOutsideState({ record }: JobContent, { after_action }: { after_action: string | null }, at: Date): void {
   const k = record.actions.findIndex((a) => a.action_key === after_action);
-  const when = (n: number): Date | null => {
-    const action = n < 0 ? undefined : record.actions[n];
-    return action ? (action.done_at ?? action.created_at) : null;
-  };
-  const [from, to] = [when(k), when(k + 1)];
-  const clock = (time: Date): string => time.toISOString().slice(11, 16);
-  if (from && at < from)
+  const [before, next] = [k < 0 ? undefined : record.actions[k], record.actions[k + 1]];
+  const when = (action: ActionRow): Date => action.done_at ?? action.created_at;
+  const say = (action: ActionRow): string => `“${sayAction(actionOf(action))}”`;
+  if (before && at < when(before))
     throw new ExpectedError(
       'input',
-      `Time: this entry follows a change of ${clock(from)} and cannot be earlier. Move it to an earlier change first.`,
+      `Time: this entry follows the change ${say(before)} and cannot be earlier. Move it to an earlier change first.`,
     );
-  if (to && at > to)
+  if (next && !next.planned && at > when(next))
     throw new ExpectedError(
       'input',
-      `Time: the next change was made at ${clock(to)}, so this entry cannot be later. Move it to that change first.`,
+      `Time: this entry came before the change ${say(next)} and cannot be later. Move it to that change first.`,
     );
 }
 

@@ -31,15 +31,15 @@ const entryTables: Readonly<Record<EntryTable, string>> = {
   place_names: 'id',
 };
 
-/** Everything of a job but its samples, in one question. */
-export async function loadContent(q: Queries, jobId: number): Promise<JobContent> {
+/** Everything of a job but its samples, in one question; one in the trash is there only for whoever asks for it. */
+export async function loadContent(q: Queries, jobId: number, alsoInTrash = false): Promise<JobContent> {
   // Several statements at once take no parameters.
   const id = Math.trunc(Number(jobId));
   const statements = Object.entries(entryTables).map(
     ([table, order]) => `SELECT * FROM ${table} WHERE job_id = ${id} AND deleted_at IS NULL ORDER BY ${order}`,
   );
   const answers = (await q.raw(
-    [`SELECT * FROM jobs WHERE id = ${id} AND deleted_at IS NULL`, ...statements].join('; '),
+    [`SELECT * FROM jobs WHERE id = ${id} ${alsoInTrash ? '' : 'AND deleted_at IS NULL'}`, ...statements].join('; '),
   )) as { rows: unknown[] }[];
   const [jobs, runs, checks, readings, injections, proofs, actions, places] = answers.map(({ rows }) => rows);
   if (jobs.length === 0) throw missing(`Job ${jobId}`);

@@ -264,9 +264,9 @@ function jobColumns(value: Case, options: StoreOptions): Written<JobRow> {
 }
 
 /** The files of a job's case package. */
-export async function packageContents(jobId: number): Promise<PackedFile[]> {
+export async function packageContents(jobId: number, alsoInTrash = false): Promise<PackedFile[]> {
   const q = db();
-  const content = await loadContent(q, jobId);
+  const content = await loadContent(q, jobId, alsoInTrash);
   const contents = new Map<string, RunContent>(
     content.record.runs.map((row) => [
       row.run_key,
