@@ -101,7 +101,13 @@ const catalogue = {
     putsBack: true,
     isAssembly: true,
   },
-  refit: { plain: (part) => `We refitted ${part}.`, imperative: 'Refit', name: 'Refitted', done: 'refitted', putsBack: true },
+  refit: {
+    plain: (part) => `We refitted ${part}.`,
+    imperative: 'Refit',
+    name: 'Refitted',
+    done: 'refitted',
+    putsBack: true,
+  },
   isolate: {
     plain: (part) => `We isolated ${part}.`,
     imperative: 'Lift',

@@ -157,7 +157,7 @@ function ratioWords(from: number, to: number): string {
   if (ratio < rules.timesFrom || ratio > 1000) return '';
   const word = to > from ? 'as much' : 'less';
   return to > from
-    ? ` (${ratio.toPrecision(2)} times ${word})`
+    ? ` (${Number(ratio.toPrecision(2))} times ${word})`
     : ` (to ${formatPercent(Math.min(from, to) / Math.max(from, to))})`;
 }
 

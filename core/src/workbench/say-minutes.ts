@@ -10,7 +10,7 @@ const minutesPerDay = 1440;
  * sayMinutes(90); // '1.5 h'
  */
 export function sayMinutes(minutes: number): string {
-  const m = Math.max(0, Math.round(minutes));
+  const m = minutes > 0 ? Math.max(1, Math.round(minutes)) : 0;
   if (m < minutesPerHour) return `${m} min`;
   if (m < minutesPerDay) return `${Number((m / minutesPerHour).toFixed(1))} h`;
   const days = Number((m / minutesPerDay).toFixed(1));

@@ -1,10 +1,11 @@
 'use client';
 
-import { countOf, namedChecks } from '@umbral/core/words';
+import { namedChecks, sayMinutes } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
 import { addAction, addCheck, takeBack } from './actions';
+import { Asks, SamePlace } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
 import type { JobView, NextView } from './view';
 
@@ -60,8 +61,9 @@ export function NextTests({ view }: { view: JobView }) {
 function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
   const { saving, save } = useSave();
   const { suggestion: s, outcomes } = next;
-  const [asks, setAsks] = useState<string[]>([]);
-  const record = (outcome: string | null): void => {
+  const [asks, setAsks] = useState<{ says: string[]; sameAs: string | null }>({ says: [], sameAs: null });
+  const isAsked = asks.says.length > 0 || asks.sameAs !== null;
+  const record = (outcome: string | null, target = s.action?.target ?? ''): void => {
     if (s.check)
       save(() => addCheck({ jobId, check: s.check, outcome }), {
         entry: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}`,
@@ -75,11 +77,11 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
             jobId,
             kind: s.action!.kind,
             circuit: s.action!.circuit,
-            target: s.action!.target ?? '',
-            confirmed: asks.length > 0,
+            target,
+            confirmed: isAsked,
           }),
         {
-          then: (entered) => setAsks(entered.asks),
+          then: (entered) => setAsks({ says: entered.asks, sameAs: entered.sameAs ?? null }),
         },
       );
   };
@@ -89,12 +91,12 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
       {s.kind === 'stop' || s.kind === 'verify' ? (
         <p className="mt-1 text-sm">
           {s.why}
-          {s.kind === 'verify' && ` About ${s.minutes} minutes.`}
+          {s.kind === 'verify' && ` About ${sayMinutes(s.minutes)}.`}
         </p>
       ) : (
         <>
           <p className="text-[0.87rem] text-muted">
-            {countOf(s.minutes, 'minute')} · {s.why}
+            {sayMinutes(s.minutes)} · {s.why}
             {s.risk && s.depth > 0 && <> Risk: {s.risk}.</>}
           </p>
           <table className="my-2 w-full text-sm">
@@ -144,13 +146,10 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
           )}
           {s.kind === 'action' && (
             <>
-              {asks.map((a) => (
-                <p key={a} role="alert" className="mb-1.5 text-sm text-decide">
-                  {a}
-                </p>
-              ))}
+              <SamePlace sameAs={asks.sameAs} onSame={(target) => record(null, target)} />
+              <Asks of={asks.says} />
               <button type="button" className="button w-full" disabled={saving} onClick={() => record(null)}>
-                {asks.length > 0 ? 'Save anyway' : 'Mark as done'}
+                {asks.sameAs !== null ? 'Save as another part' : isAsked ? 'Save anyway' : 'Mark as done'}
               </button>
             </>
           )}

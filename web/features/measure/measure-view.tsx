@@ -147,6 +147,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
         />
         {as === 'list' && (
           <OwnPointForm
+            places={view.rungs.map((r) => r.name)}
             onTake={(point) => {
               setOwn(point);
               choose(point.where);

@@ -3,7 +3,7 @@
 import { GatedButton } from '@/ui/kit/gated-button';
 import { useState } from 'react';
 import { parseQuantity, railStates } from '@umbral/core/words';
-import { CircuitSelect } from '@/ui/kit/form-parts';
+import { CircuitSelect, ElementNames } from '@/ui/kit/form-parts';
 import { SelectField, TextField } from '@/ui/kit/fields';
 
 /** A rail or net that the ladder does not have. */
@@ -14,7 +14,14 @@ export interface OwnPoint {
 }
 
 /** Names a point that is not on the ladder: its circuit and power state say what a reading there means. */
-export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) {
+export function OwnPointForm({
+  places,
+  onTake,
+}: {
+  /** Names of the places that the job has already. */
+  places: readonly string[];
+  onTake: (point: OwnPoint) => void;
+}) {
   const [point, setPoint] = useState<OwnPoint>({ where: '', circuit: '', state: '' });
   const [carries, setCarries] = useState('');
   const volts = carries.trim() === '' ? null : parseQuantity(carries, 'voltage');
@@ -25,6 +32,7 @@ export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) 
   return (
     <details className="mt-2 text-sm">
       <summary className="min-h-9 py-1.5">Measure a point that is not in the list</summary>
+      <ElementNames names={places} />
       <form
         aria-label="Your own point"
         className="grid items-end gap-2 sm:grid-cols-[minmax(0,2fr)_minmax(0,1.5fr)_minmax(0,1fr)_6rem_auto]"
@@ -37,6 +45,7 @@ export function OwnPointForm({ onTake }: { onTake: (point: OwnPoint) => void }) 
           label="Point"
           hint="the name you use for it"
           placeholder="standby 3.3 V"
+          list="elements"
           value={point.where}
           onValue={(value) => setPoint({ ...point, where: value })}
         />

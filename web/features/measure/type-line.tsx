@@ -44,6 +44,9 @@ export function useTypedLine(mode: ReadingMode, nominalV: number | null, leadsOh
   return { text, setText, parsed };
 }
 
+/** In an empty line these letters choose the mode. */
+const modeKeys: Partial<Record<string, ReadingMode>> = { v: 'voltage', d: 'diode', r: 'resistance' };
+
 /** One line to type into, and how what is typed is meant. */
 export function TypeLine({
   view,
@@ -98,6 +101,13 @@ export function TypeLine({
             aria-describedby="typed-says"
             onChange={(e) => line.setText(e.target.value)}
             onKeyDown={(e) => {
+              const switches = line.text === '' && !e.ctrlKey && !e.metaKey && !e.altKey ? modeKeys[e.key] : undefined;
+              if (switches) {
+                e.preventDefault();
+                onAt({ ...at, mode: switches });
+              }
+              // Out of the line, the keys of the page work again.
+              if (e.key === 'Escape') e.currentTarget.blur();
               if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
                 e.preventDefault();
                 onStep(e.key === 'ArrowDown' ? 1 : -1);
@@ -130,7 +140,7 @@ export function TypeLine({
       />
       <p id="typed-says" aria-live="polite" className="min-h-6 text-sm text-muted">
         {line.parsed === null
-          ? 'Enter saves and moves on. Arrows change the rail. v, d or r in front changes the mode. 0.8~1.2 for a swinging voltage.'
+          ? 'Enter saves and moves on. Arrows change the rail. v, d or r changes the mode. 0.8~1.2 for a swinging voltage. Esc leaves the line.'
           : line.parsed.ok
             ? line.parsed.asks.join(' ') || `Saved as ${sayParsed(line.parsed.reading)}`
             : line.parsed.error}

@@ -19,7 +19,7 @@ export function QuickRead() {
   return (
     <div
       ref={box}
-      className="relative"
+      className="relative min-h-11"
       onKeyDown={(e) => {
         if (e.key === 'Escape') setAsked(null);
       }}
@@ -37,7 +37,8 @@ export function QuickRead() {
           if (line.trim() !== '') ask({ kind: 'typed', line });
         }}
       >
-        <label className="relative block">
+        {/* Wide enough for a whole line while somebody types it. */}
+        <label className="relative block focus-within:z-30 sm:focus-within:absolute sm:focus-within:right-0 sm:focus-within:w-[min(40rem,70vw)]">
           <span className="sr-only">Search, or type what the display shows</span>
           <input
             ref={input}

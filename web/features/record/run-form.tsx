@@ -25,12 +25,17 @@ const choices = {
     ['connected', 'battery in'],
     ['disconnected', 'battery out'],
     ['absent', 'no battery'],
+    ['known-good', 'known-good battery'],
   ],
   display: [
     ['', 'not stated'],
     ['connected', 'own display'],
     ['disconnected', 'display off'],
     ['known-good', 'known-good display'],
+  ],
+  board: [
+    ['', 'own board'],
+    ['known-good', 'known-good board'],
   ],
   assembly: [
     ['', 'not stated'],
@@ -122,6 +127,7 @@ export function SetupFields({
       )}
       {select('Battery', 'battery')}
       {select('Display', 'display')}
+      {select('Board', 'board')}
       {select('Assembly', 'assembly')}
       {form.assembly === 'half' && text('Half', 'half', 'upper')}
       {select('State before the run', 'deviceState')}

@@ -10,6 +10,7 @@ export interface SetupForm {
   flipped: boolean;
   battery: string | null;
   display: string | null;
+  board: string | null;
   assembly: string | null;
   half: string;
   unplugged: string[];
@@ -37,6 +38,7 @@ export function setupFormOf(chosen: Pick<RunView, 'run'> | null): SetupForm {
     flipped: s?.flipped ?? false,
     battery: s?.battery ?? null,
     display: s?.display ?? null,
+    board: s?.board ?? null,
     assembly: s?.assembly ?? null,
     half: s?.half ?? '',
     unplugged: s?.unplugged ?? [],

@@ -12,6 +12,7 @@ export function setupOf(input: RunSetupInput): { setup: Setup; instrument: Instr
     flipped: input.flipped,
     battery: input.battery as Setup['battery'],
     display: input.display as Setup['display'],
+    ...(input.board ? { board: input.board as Setup['board'] } : {}),
     assembly: input.assembly as Setup['assembly'],
     half: input.half || null,
     unplugged: input.unplugged,

@@ -262,6 +262,7 @@ export const runSetupInput = yup.object({
   flipped: flag,
   battery: orNull(['connected', 'disconnected', 'absent', 'known-good'], 'Battery'),
   display: orNull(['connected', 'disconnected', 'known-good'], 'Display'),
+  board: orNull(['known-good'], 'Board'),
   assembly: orNull(['assembled', 'board-alone', 'half'], 'Assembly'),
   half: text('Half', 100),
   unplugged: yup.array().of(yup.string().trim().min(1).max(100).required()).max(50).default([]),
