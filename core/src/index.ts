@@ -47,6 +47,7 @@ export {
   isHealthy,
   moves,
   sameSetup,
+  partStates,
   phaseOf,
   sayOutcome,
   seenRun,

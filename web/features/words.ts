@@ -1,7 +1,6 @@
 import type { Assessment, DeviceStateId, OutcomeGrade, Run, Segment } from '@umbral/core';
 import {
   complaintTypes,
-  deviceStateTypes,
   deviceClassTypes,
   feedTypes,
   formatCurrent,
@@ -29,7 +28,7 @@ export function gradeName(grade: OutcomeGrade | null): string {
 export interface StateView {
   id: DeviceStateId;
   sentence: string;
-  /** How likely that is, beside what was seen; null where nothing was tried, or nothing changed. */
+  /** How likely that is, where it is a matter of belief: whether what fails now is the old fault. Null for what was seen. */
   likely: string | null;
 }
 
@@ -41,8 +40,7 @@ export interface StateView {
 export function stateView(result: Pick<Assessment, 'state' | 'now'> | null): StateView | null {
   const state = result?.state;
   if (!result || !state) return null;
-  const of = deviceStateTypes[state.id].isWorking ? 'works' : state.id;
-  const p = result.now.find((n) => n.id === of)?.p;
+  const p = result.now.find((n) => n.id === state.id)?.p;
   return { id: state.id, sentence: state.sentence, likely: p === undefined ? null : `${formatPercent(p)} likely` };
 }
 

@@ -2,12 +2,13 @@ import { actionTypes, circuitNames, circuitTypes, withArticle } from '../catalog
 import { unitNames } from './action-notes.ts';
 import type { Action } from './values.ts';
 
-type Changed = Pick<Action, 'kind' | 'target' | 'circuit' | 'unit'>;
+type Changed = Pick<Action, 'kind' | 'target' | 'circuit' | 'unit' | 'with'>;
 
 /** What was done, in words: "coil beside the plug replaced". */
 export function sayAction(action: Changed & Pick<Action, 'byItself'>): string {
   if (action.byItself) return 'without a repair';
-  const what = action.target || (action.circuit ? circuitNames[action.circuit] : 'a part');
+  const { target, unit, circuit } = action;
+  const what = target || (unit ? unitNames[unit] : circuit ? circuitNames[circuit] : 'a part');
   return `${what} ${actionTypes[action.kind].done}`;
 }
 
@@ -26,13 +27,14 @@ const ofManyParts = /suppl|circuit|protection|converter|signals|joints/;
 /**
  * What was done, as a sentence for somebody who does not repair devices.
  *
- * @example tellChange({ kind: 'replace', target: 'coil 2', circuit: null, unit: null }) // 'We replaced coil 2.'
+ * @example tellChange({ kind: 'replace', target: 'coil 2', circuit: null, unit: null, with: null }) // 'We replaced coil 2.'
  */
 export function tellChange(action: Changed): string {
-  const { kind, target, unit, circuit } = action;
+  const { kind, target, unit, circuit, with: origin } = action;
   const said = (): string => {
     if (target !== '') return withArticle(uncapital(target.replace(typedVerb, '')));
-    if (unit !== null) return `the ${unitNames[unit]}`;
+    if (unit !== null)
+      return kind === 'trial' && origin === 'good' ? `a known-good ${unitNames[unit]}` : `the ${unitNames[unit]}`;
     if (circuit === null) return 'a part';
     const { plain } = circuitTypes[circuit];
     return ofManyParts.test(plain) ? `a part of ${plain}` : plain;

@@ -1,10 +1,14 @@
-import { actionTypes, checkTypes, circuitIds, type CircuitId } from '../catalogue/index.ts';
+import { actionTypes, checkTypes, circuitIds, type ActionKind, type CircuitId } from '../catalogue/index.ts';
 import { sumBy, type PerHypothesis } from '../inference/index.ts';
-import type { Candidate, ChangeCandidate } from '../observation/index.ts';
+import { isOfCircuit, type Candidate, type ChangeCandidate } from '../observation/index.ts';
 import { makesSense } from './makes-sense.ts';
 import policy from './policy.json';
 import type { Stage } from './stage.ts';
 import type { Grouping, Standing } from './standing.ts';
+
+/** What was put in to see tells as much as what was replaced. */
+const isAlike = (done: ActionKind, proposed: ActionKind): boolean =>
+  done === proposed || (done === 'trial' && proposed === 'replace');
 
 const isChange = (c: Candidate): c is ChangeCandidate & { action: { circuit: CircuitId } } =>
   c.id.startsWith('action:');
@@ -42,7 +46,8 @@ export function gateCandidates(
       if (isRefused(c.action)) return false;
       if (kind === 'replace' && circuit === 'battery.pack' && (value.intake.batterySwollen || !history.figures.battery))
         return false;
-      if (value.actions.some((a) => a.kind === kind && a.circuit === circuit && kind !== 'remove')) return false;
+      if (kind !== 'remove' && value.actions.some((a) => isAlike(a.kind, kind) && isOfCircuit(a, circuit)))
+        return false;
       // A short that was measured is fed before anything is replaced on suspicion.
       if (
         shortLeads &&

@@ -119,7 +119,7 @@ export function trySuggestion(history: History): Suggestion {
     protocol: onSupply ? 'start-on-limited-supply' : 'same-setup-as-first',
     minutes: policy.tryMinutes,
     name: onSupply ? 'First start on a limited supply' : 'Try it in the setup of the first run',
-    why: 'Nothing was switched on since the last change. Set the current limit first, then record a run.',
+    why: 'It has not been seen to work since the last change. Set the current limit first, then record a run.',
   };
 }
 

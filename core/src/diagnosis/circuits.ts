@@ -58,9 +58,11 @@ export function explainCircuits(belief: Belief): CircuitProbability[] {
         targets,
         ...(isSupply(id) && { shorted: shortedShare(belief, k, p[k]) }),
         evidence: weighed
-          .map((w, j) => ({ item: w.sentence, for: weights[j][k] }))
+          .map((w, j) => ({ item: w.sentence, for: weights[j][k], isOfCase: w.kind !== 'correction' }))
           .filter((e) => Math.abs(e.for) >= minDecibans)
-          .sort((a, b) => Math.abs(b.for) - Math.abs(a.for)),
+          // What is true of every case of the shop comes after what is true of this one.
+          .sort((a, b) => Number(b.isOfCase) - Number(a.isOfCase) || Math.abs(b.for) - Math.abs(a.for))
+          .map(({ item, for: weight }) => ({ item, for: weight })),
       };
     })
     .sort((a, b) => b.p - a.p);

@@ -6,7 +6,7 @@ import {
   type CircuitId,
   type OutcomeGrade,
 } from '../catalogue/index.ts';
-import { sayAction, type Action } from '../case/index.ts';
+import { sayAction, unitNames, type Action } from '../case/index.ts';
 import { stopAdvice, stageOf, usualShop, type ShopPolicy, type StopAdvice } from '../decide/index.ts';
 import { sumBy, type Outlook } from '../inference/index.ts';
 import { suspectGroup, type SuspectGroup } from '../library/index.ts';
@@ -15,13 +15,14 @@ import {
   partsAway,
   placeBefore,
   reachOf,
+  seenNow,
   senseOf,
   shortsOf,
   signsOf,
   swappedUnit,
   type History,
 } from '../observation/index.ts';
-import { deviceState, isUntried, isWorking, openProofs, type DeviceState } from '../proof/index.ts';
+import { changesLeft, deviceState, isUntried, isWorking, openProofs, type DeviceState } from '../proof/index.ts';
 import { formatPercent, formatResistance } from '../quantity/index.ts';
 import type { Belief } from './belief.ts';
 import settings from './conclusion.json';
@@ -84,7 +85,7 @@ export function concludeCase(
   const conclusion: Conclusion = {
     group: group && group.circuits.length <= settings.maxInGroup ? group : null,
     splitBy: group && group.circuits.length > 1 && !works ? splitOf(group, plan) : null,
-    outcome: outcomeOf(belief, circuits, works ? seenToWork : isMended ? state.sentence : null),
+    outcome: outcomeOf(belief, circuits, state, works ? seenToWork : isMended ? state.sentence : null),
     open: works || isUntried(state) ? openProofs(history, shop.functions).map((p) => p.name) : [],
     stop: canStop ? stopAdvice(history.value, circuits, plan.outlook, shop, stageOf(history).inVain) : null,
     isByMemory: belief.byMemory,
@@ -105,7 +106,12 @@ function splitOf({ circuits }: SuspectGroup, { next }: Planned): string | null {
  * The outcome that the evidence supports: the circuit whose part was changed before it works, measured where something was found
  * there before, cleared where it was not; a fault that went with nothing changed has disappeared.
  */
-function outcomeOf(belief: Belief, circuits: readonly number[], seen: string | null): OutcomeProposal | null {
+function outcomeOf(
+  belief: Belief,
+  circuits: readonly number[],
+  state: DeviceState,
+  seen: string | null,
+): OutcomeProposal | null {
   const { history } = belief;
   const accused = circuitIds.filter((id) => id !== 'none' && id !== 'unmodelled');
   const top = accused.reduce((a, b) => (circuits[circuitIds.indexOf(b)] > circuits[circuitIds.indexOf(a)] ? b : a));
@@ -124,6 +130,7 @@ function outcomeOf(belief: Belief, circuits: readonly number[], seen: string | n
     };
   }
   const cure = cureOf(belief);
+  if (cure === null && state.id === 'works-with-other') return ofItsOwnThing(history, state);
   if (cure === null) {
     if (none > p) return null;
     const because = [seen, 'No repair lies between the last failure and the first time it worked.', `${leads}.`];
@@ -147,6 +154,15 @@ function outcomeOf(belief: Belief, circuits: readonly number[], seen: string | n
         : ['Nothing was measured inside that circuit, so the exact cause is not known.']),
     ],
   };
+}
+
+/** It works with a good thing in place of the device's own, as a test: the fault is in the device's own, and not repaired yet. */
+function ofItsOwnThing(history: History, { sentence }: DeviceState): OutcomeProposal {
+  const unit =
+    seenNow(history).last?.other ?? changesLeft(history.value.actions).findLast((a) => a.with === 'good')?.unit ?? null;
+  const circuit = unit === 'pack' ? 'battery.pack' : unit === 'display' || unit === 'button' ? unit : null;
+  const target = unit === null ? '' : `the device’s own ${unitNames[unit]}`;
+  return { grade: null, circuit, target, fix: '', because: [sentence] };
 }
 
 const seenToWork = 'It has worked since then.';

@@ -44,6 +44,7 @@ export { groundFindings, isSamePoint, readsShort, shortsOf, type Found, type Mea
 export {
   recoversWithoutRepair,
   isConfounded,
+  isOfCircuit,
   isSplit,
   reachOf,
   spontaneousOf,

@@ -19,15 +19,25 @@ export function isConfounded({ confounders, with: origin, unit }: Action): boole
 
 /** Words for a whole board that came in place of another. */
 const wholeBoard = /\b(?:whole|entire|complete|main|mother|logic|donor|another|new)\s+(?:main |mother|logic )?board\b/i;
+/** Words for boards that come apart and together. */
+const splitWords =
+  /\b(storeys?|halves|half|stack(ed)?|sandwich|upper board|lower board|boards? (apart|parted|split))\b/i;
 const outsideUnit = /\b(?:brick|adapter|power supply|charging cable|cable)\b/i;
 
 /** The whole unit that was swapped, as it was said or as its words have it; null for a part. */
 export function swappedUnit({ kind, unit, circuit, target }: Action): SwappedUnit | null {
-  if (unit !== null || (kind !== 'replace' && kind !== 'trial') || circuit !== null) return unit;
+  if (unit !== null || circuit !== null) return unit;
+  // Boards that were laid together or joined are those that the words name.
+  if ((kind === 'trial' || kind === 'join') && splitWords.test(target)) return 'halves';
+  if (kind !== 'replace' && kind !== 'trial') return null;
   if (wholeBoard.test(target) && !/\b(side|sub|daughter|button|charging|socket|stick|bridge)\b/i.test(target))
     return 'board';
   return outsideUnit.test(target) && suggestedCircuits(target).size === 0 ? 'charger' : null;
 }
+
+/** Whether what was worked on, or swapped to see, is all but certainly of a circuit. */
+export const isOfCircuit = (action: Action, circuit: CircuitId): boolean =>
+  circuitsOfChange(action)(circuit) >= rules.surelyOf;
 
 /**
  * How likely the part that was worked on is of each circuit: as it was said; a whole unit by what sits on it; else as its words
@@ -150,9 +160,6 @@ export function reachOf(
 }
 
 const zeros = (space: History['space']): number[] => space.hypotheses.map(() => 0);
-
-const splitWords =
-  /\b(storeys?|halves|half|stack(ed)?|sandwich|upper board|lower board|boards? (apart|parted|split))\b/i;
 
 /** Boards that were taken apart: that is no repair, and what each half does alone says where the fault is. */
 export function isSplit({ kind, circuit, target }: Pick<Action, 'kind' | 'circuit' | 'target'>): boolean {

@@ -1,6 +1,8 @@
 import {
   actionTypes,
+  checkTypes,
   deviceStateTypes,
+  isCheck,
   patternNames,
   unrecognised,
   withArticle,
@@ -148,6 +150,19 @@ function isSameFault(history: History, now: Now): boolean {
   return now['same-fault'] >= now['other-fault'];
 }
 
+/** What was seen since the last change that is on the way to a device that works, and no more: a logo, a lit indicator. */
+function onTheWay({ value, epochOf }: History): string | null {
+  const now = value.actions.length;
+  const seen = value.checks.findLast(
+    ({ id, outcome, half, after }) =>
+      epochOf(after) === now &&
+      half === null &&
+      isCheck(id) &&
+      (checkTypes[id].shows?.onTheWay?.includes(outcome ?? '') ?? false),
+  );
+  return seen?.outcome?.replaceAll('-', ' ') ?? null;
+}
+
 /** Something was changed and nothing was measured or switched on since. */
 function untried(history: History, done: Action): DeviceState {
   const off = partsAway(history).find((p) => p.is === 'off' && !p.stays);
@@ -164,12 +179,17 @@ function untried(history: History, done: Action): DeviceState {
     const word = done.kind === 'disconnect' ? 'Unplugged' : done.kind === 'isolate' ? 'Lifted' : 'Part off';
     return { ...plain, id: 'part-off-untried', sentence: `${word}: ${partName(done)}. Not tried yet.` };
   }
-  if (isTrial) return { ...plain, id: 'mended-untried', sentence: `Trial: ${partName(done)}. Not tried yet.` };
-  return {
-    ...plain,
-    id: 'mended-untried',
-    sentence: 'Repaired. Not tried yet. First start it on a limited supply.',
-  };
+  const seen = onTheWay(history);
+  if (isTrial) {
+    const origin = done.with === 'good' ? 'known-good ' : '';
+    const tried = seen === null ? 'Not tried yet.' : `So far: ${seen}.`;
+    return { ...plain, id: 'mended-untried', sentence: `Trial: ${origin}${partName(done)}. ${tried}` };
+  }
+  const sentence =
+    seen === null
+      ? 'Repaired. Not tried yet. First start it on a limited supply.'
+      : `Repaired. So far: ${seen}. It has not been seen to work yet.`;
+  return { ...plain, id: 'mended-untried', sentence };
 }
 
 /**

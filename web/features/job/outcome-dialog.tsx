@@ -57,9 +57,11 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
               {proposal.target && `, ${proposal.target}`}
             </h3>
             <ul className="mt-1 grid gap-0.5 text-muted">
-              {proposal.because.map((b) => (
-                <li key={b}>{b}</li>
-              ))}
+              {proposal.because
+                .filter((b) => b !== view.state?.sentence)
+                .map((b) => (
+                  <li key={b}>{b}</li>
+                ))}
             </ul>
             <div className="mt-2 flex flex-wrap gap-1.5">
               {(proposal.grade ? [proposal.grade] : leftUnrepaired).map((grade) => (

@@ -2,6 +2,7 @@ import {
   actionTypes,
   changesLeft,
   circuitTypes,
+  partStates,
   sayAction,
   tellChange,
   withArticle,
@@ -201,10 +202,12 @@ function doneLines(content: JobContent): string[] {
   const { job, actions } = content;
   const left = changesOf(content);
   const isOff = (a: Action): boolean => a.kind === 'remove' && !left.some((b) => b.undoes === a.id);
-  const repairs = left.filter((a) => actionTypes[a.kind].isAssembly !== true);
-  const told = [
-    ...new Set(repairs.map((a) => tellChange(a) + (isOff(a) && a.stays ? ' The device works without it.' : ''))),
-  ];
+  // What came off and was replaced since is told once.
+  const last = new Set(partStates(left).map((p) => p.action.id));
+  const repairs = left.filter(
+    (a) => actionTypes[a.kind].isAssembly !== true && (a.kind !== 'remove' || last.has(a.id)),
+  );
+  const told = [...new Set(repairs.map((a) => tellChange(a) + (isOff(a) && a.stays ? ' It was not refitted.' : '')))];
   const said = new Set(actions.map((a) => sentence(sayAction(actionOf(a))).toLowerCase()));
   const fix = job.outcome_fix === '' ? '' : sentence(job.outcome_fix);
   return fix === '' || said.has(fix.toLowerCase()) || told.includes(fix) ? told : [...told, fix];

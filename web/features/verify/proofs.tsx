@@ -19,16 +19,8 @@ export function Proofs({ view }: { view: JobView }) {
         {proposal?.fix && <p className="mt-0.5 text-sm text-muted">Fixed by: {proposal.fix.replace(/\.$/, '')}.</p>}
         {cause && cause.id !== 'none' && (
           <p className="text-sm text-muted">
-            The cause: {cause.name}, {formatPercent(cause.p)}.
+            Most likely cause: {cause.name}, {formatPercent(cause.p)}.
           </p>
-        )}
-        {verdict.pattern && (
-          <h3 className="mt-1 text-sm">
-            {verdict.pattern.name}
-            <span className="font-normal text-muted">
-              , {formatPercent(verdict.pattern.p)} · {verdict.says}
-            </span>
-          </h3>
         )}
       </div>
       {next && (
