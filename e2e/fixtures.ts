@@ -129,7 +129,7 @@ export async function saveDialog(dialog: Locator): Promise<void> {
   await button.click();
   await expect(async () => {
     const word = await button.innerText({ timeout: 300 }).catch(() => '');
-    if (/all the same|anyway|Keep/.test(word)) await button.click({ timeout: 1000 });
+    if (/all the same|anyway|Keep|as another/.test(word)) await button.click({ timeout: 1000 });
     expect(await dialog.page().getByText('saving …').count()).toBe(0);
     expect(await dialog.count()).toBe(0);
   }).toPass({ timeout: 120_000 });

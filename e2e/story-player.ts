@@ -170,7 +170,7 @@ export class StoryPlayer {
     await button.click();
     await expect(async () => {
       const isKept = await dialog.getByText('One reading saved.', { exact: false }).isVisible();
-      if (!isKept && /Save anyway/.test(await button.innerText())) await button.click();
+      if (!isKept && /anyway|as another/.test(await button.innerText())) await button.click();
       expect(isKept).toBe(true);
     }).toPass({ timeout: 120_000 });
     await this.page.keyboard.press('Escape');
@@ -200,7 +200,7 @@ export class StoryPlayer {
     await this.pick('Circuit', a.circuit);
     await this.fill('Part', a.target ?? '');
     await this.fill('Note', a.note ?? '');
-    if (a.unit) await this.pick('Whole unit swapped', a.unit);
+    if (a.unit) await this.pick('Whole unit', a.unit);
     if (a.undoes) await this.pick('Undoes', this.actions.get(a.undoes));
     const story = this.page.getByRole('list', { name: 'History' }).getByRole('listitem');
     const before = await story.count();

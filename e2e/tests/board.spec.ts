@@ -77,7 +77,7 @@ test('from the call to a located short, to repaired, with the record complete', 
   await expect(line).toHaveValue(/ohm/);
   await line.press('Enter');
   await expect(low).toContainText(/0\.[34]\d? ohm to ground/);
-  await expect(page.getByRole('list', { name: 'Elements' })).toContainText(/I\/O/);
+  await expect(page.getByRole('list', { name: 'Suspects' })).toContainText(/I\/O/);
 
   // What cannot be is asked about and not swallowed; what is refused stays in the line.
   await typeAt('main system rail', 'v 9');
@@ -110,7 +110,7 @@ test('from the call to a located short, to repaired, with the record complete', 
   await expect(plan.getByText('Escape switches it off')).toBeHidden();
   await page.getByRole('button', { name: 'Save heat result' }).click();
   await expect(page.getByText('Saved. The suspects are updated.')).toBeVisible();
-  const first = page.getByRole('list', { name: 'Elements' }).getByRole('listitem').first();
+  const first = page.getByRole('list', { name: 'Suspects' }).getByRole('listitem').first();
   await expect(first).toContainText('I/O rail');
 
   // Act: what is missing is asked for, what each suspect expects is said before.

@@ -31,7 +31,7 @@ test('a model without a profile: a short that was measured leads, a cure is prov
   await page.goto(`${job.split('?')[0]}/locate`);
   await expect(page.getByText(/Never above/)).toBeVisible();
 
-  // What was taken off cured it: it works now, the cause stays named, and proofs come next.
+  // What was taken off cured it: it works, the cause stays named, and proofs come next.
   await page.goto(job);
   const change = async (kind: string, circuit: string, more: () => Promise<void> = async () => undefined) => {
     await page.keyboard.press('x');
@@ -43,14 +43,15 @@ test('a model without a profile: a short that was measured leads, a cure is prov
   };
   await change('disconnect', 'periph.board');
   await typeRun(page, healthy);
-  await expect(page.getByLabel('Now')).toContainText('It works now');
+  const state = page.getByLabel('State of the device');
+  await expect(state).toContainText('It works without the peripheral board or flex: it starts normally.');
 
   // Reconnect, it fails again.
   await change('refit', 'periph.board', async () => {
     await page.getByRole('dialog').getByLabel('Undoes').selectOption({ index: 1 });
   });
   await typeRun(page, dead);
-  await expect(page.getByLabel('Now')).toContainText('Same fault');
+  await expect(state).toContainText('The same fault is still there.');
   await expect(page.getByRole('list', { name: 'History' })).toContainText('refitted');
 });
 

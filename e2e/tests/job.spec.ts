@@ -138,9 +138,7 @@ test('taking an entry out can be undone', async ({ page }) => {
   await typeRun(page, 'battery 4V: 0 | prompt 0.3 hold');
   await typeRun(page, 'usb-c: 0V');
   const story = page.getByRole('list', { name: 'History' });
-  // The button shows when its entry is pointed at.
-  await story.getByText('r2: USB-C').hover();
-  await page.getByRole('button', { name: 'Delete r2: USB-C' }).click();
+  await chooseFrom(story.getByRole('button', { name: 'Correct or move: r2: USB-C' }), 'Entered by mistake');
   await expect(story.getByText('r2: USB-C')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(story.getByText('r2: USB-C')).toBeVisible();

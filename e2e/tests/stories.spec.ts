@@ -21,8 +21,9 @@ for (const name of stories)
     }
     expect(missed).toEqual([]);
     // What the screen says is what was judged.
-    const { now } = await player.verdict();
-    const works = now.find((n) => n.id === 'works')?.p ?? 0;
-    if (works >= 0.5) await expect(page.getByRole('region', { name: 'Proofs' })).toContainText('It works now');
+    const { state } = await player.verdict();
+    await expect(page.getByLabel('State of the device')).toContainText(state?.sentence ?? '');
+    const proofs = page.getByRole('region', { name: 'Proofs' });
+    if (/^works/.test(state?.id ?? '')) await expect(proofs).toBeVisible();
     else await expect(page.getByRole('list', { name: 'Suspects' })).toBeVisible();
   });

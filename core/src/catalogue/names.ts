@@ -20,6 +20,6 @@ export function namesOf<Id extends string>(
  * @example withArticle('coil beside the plug') // 'the coil beside the plug'
  */
 export const withArticle = (name: string): string =>
-  /^(?:the|a|an|its|all|both|one|two|three|four|every|my|our)\b|^\p{L}{1,3}\d|^\S+ (?:\d+|\p{Lu})$/iu.test(name)
+  /^(?:the|a|an|its|all|both|one|two|three|four|every|my|our)\b|^\p{L}+\d|^\S+ (?:\d+|\p{Lu})$/iu.test(name)
     ? name
     : `the ${name}`;

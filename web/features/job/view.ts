@@ -13,7 +13,6 @@ import {
   topPattern,
   type Assessment,
   type Case,
-  type CircuitId,
   type Conclusion,
   type OutcomeProposal,
   type ProofState,
@@ -38,6 +37,7 @@ import { nearViews, type NearView } from './near-view';
 import { nextName } from './next-name';
 import { runView, type RunView } from './run-view';
 import { actionWords, storyOf, type StoryEntry } from './story-view';
+import { suspectsOf, type Suspected } from './suspects';
 import { elementNames, jobHead, type JobHead } from './job-head';
 
 export type { ConfirmationView } from './confirmations-view';
@@ -45,12 +45,7 @@ export type { NearView } from './near-view';
 export type { RunView } from './run-view';
 export type { StoryEntry } from './story-view';
 
-export interface SuspectView {
-  id: CircuitId;
-  name: string;
-  p: number;
-  /** The element inside the circuit, where the model's profile names one. */
-  target: string | null;
+export interface SuspectView extends Suspected {
   reasons: { item: string; for: number }[];
 }
 
@@ -223,20 +218,10 @@ function verdictOf(a: Assessment, chosen: RunView | null): NonNullable<JobView['
   const failing = a.runs.findLast((r) => patternTypes[topPattern(r.pattern)].healthyWhen === undefined);
   const run = a.runs.find((r) => r.id === chosen?.run.id) ?? failing ?? a.runs.at(-1) ?? null;
   const top = run?.pattern[0] ?? null;
-  const many = a.circuits.filter((c, k) => k < 3 || c.p >= 0.05).slice(0, 5);
-  const unmodelled = a.circuits.find((c) => c.id === 'unmodelled');
-  const shown = unmodelled && !many.includes(unmodelled) ? [...many, unmodelled] : many;
   return {
     pattern: top ? { id: top.id, name: patternNames[top.id], p: top.p } : null,
     says: run ? `in run ${run.id}` : 'from checks and readings alone',
-    suspects: shown.map((c) => ({
-      id: c.id,
-      name: circuitNames[c.id],
-      p: c.p,
-      // "Memory · memory" says nothing more.
-      target: c.target !== null && !circuitNames[c.id].toLowerCase().includes(c.target.toLowerCase()) ? c.target : null,
-      reasons: c.evidence,
-    })),
+    suspects: suspectsOf(a.circuits).map(({ evidence, ...s }) => ({ ...s, reasons: evidence })),
     group: groupView(a.conclusion),
     warnings: a.warnings,
     isOld: a.engine !== engineVersion,

@@ -6,7 +6,7 @@ import { planInjection } from '@umbral/core/injection';
 import { formatPercent, formatResistance, parseQuantity } from '@umbral/core/words';
 import { Hazard } from '@/ui/parts';
 import { usePreference } from '@/ui/preference';
-import { ElementList } from '@/features/measure/element-list';
+import { SuspectList } from '@/features/measure/suspect-list';
 import { HeatNote } from './heat-note';
 import { HeatTree } from './heat-tree';
 import { PlanSteps, type SeenHeat } from './plan-steps';
@@ -88,7 +88,7 @@ export function LocateBoard({ view }: { view: LocateView }) {
       <div className="grid min-w-0 content-start gap-3">
         <section aria-label="Suspects" className="card p-3">
           <h2 className="font-bold">Suspects</h2>
-          <ElementList elements={view.elements} />
+          <SuspectList suspects={view.suspects} />
           <p className="mt-2 flex flex-wrap gap-2">
             <Link className="button min-h-9" href={`/jobs/${view.jobId}/measure`}>
               Measure

@@ -1,6 +1,8 @@
 import { suspectHeat, type HotPlace, type Profile, type RailFacts } from '@umbral/core';
 import { circuitNames } from '@umbral/core/words';
-import { elementsOf, hazardsOf, type MeasureView } from '@/features/measure/view';
+import { hazardsOf, type MeasureView } from '@/features/measure/view';
+import { suspectsOf } from '@/features/job/suspects';
+import { latestAssessment } from '@/server/jobs/jobs';
 import { jobNumber } from '@/features/words';
 import { db } from '@/server/platform/db';
 import { profileOf } from '@/server/opened/locate';
@@ -23,7 +25,7 @@ export interface LocateView {
   title: string;
   isOwn: boolean;
   hazards: string[];
-  elements: MeasureView['elements'];
+  suspects: MeasureView['suspects'];
   rails: RailChoice[];
   /** How this shop puts a voltage on a short. */
   school: 'step' | 'rated';
@@ -55,7 +57,7 @@ export async function loadLocateView(jobId: number): Promise<LocateView> {
       'Injected current can burst parts and burn boards. Eye protection on, limit set first, a hand on Escape.',
       'Solvent and freeze spray catch fire. Keep away from heat and sparks, ventilate, wear gloves.',
     ],
-    elements: elementsOf(plan),
+    suspects: suspectsOf((await latestAssessment(q, jobId))?.result.circuits ?? []),
     school: (await loadPolicy(q)).injection,
     rails: rails.sort((a, b) => b.shorted - a.shorted),
     heat:

@@ -50,7 +50,7 @@ const view = (more: Partial<MeasureView> = {}): MeasureView => ({
   hasModel: true,
   hazards: ['Battery off first.'],
   rungs: [rung('main', 'Main rail', 3.8), rung('io', 'I/O 1.8 V', 1.8), rung('core', 'Core', 0.9)],
-  elements: [],
+  suspects: [],
   isDecided: false,
   works: false,
   contradictions: [],

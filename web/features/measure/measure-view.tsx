@@ -5,7 +5,7 @@ import Link from '@/ui/link';
 import { useMemo, useRef, useState } from 'react';
 import { type ReadingMode } from '@umbral/core/words';
 import { Hazard } from '@/ui/parts';
-import { ElementList } from './element-list';
+import { SuspectList } from './suspect-list';
 import { OwnPointForm, type OwnPoint } from './own-point';
 import { Ladder } from './ladder';
 import { ExpectedHere, Proposals } from './proposals';
@@ -182,7 +182,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
       <section aria-label="Plan" className="flex min-w-0 flex-col gap-3">
         <div className="card p-3">
           <h2 className="font-bold">{view.isDecided ? 'Isolated' : 'Suspects'}</h2>
-          <ElementList elements={view.elements} />
+          <SuspectList suspects={view.suspects} />
         </div>
         <ExpectedHere test={as === 'map' ? expectedAt(view, at) : undefined} />
         <Proposals jobId={view.jobId} next={view.next} current={at} works={view.works} onFollow={follow} />

@@ -1,5 +1,6 @@
-import { isWorking, type BoardPlan, type LadderRung } from '@umbral/core';
-import { circuitNames, type ReadingMode } from '@umbral/core/words';
+import { isWorking, type LadderRung } from '@umbral/core';
+import type { ReadingMode } from '@umbral/core/words';
+import { suspectsOf, type Suspected } from '@/features/job/suspects';
 import { jobNumber } from '@/features/words';
 import { db } from '@/server/platform/db';
 import { loadBoard, type BoardView } from '@/features/board/view';
@@ -23,7 +24,7 @@ export interface MeasureView {
   hasModel: boolean;
   hazards: string[];
   rungs: RungView[];
-  elements: { id: string; name: string; circuit: string; p: number }[];
+  suspects: Suspected[];
   isDecided: boolean;
   /** It was seen to work since the last change. */
   works: boolean;
@@ -56,7 +57,7 @@ export async function loadMeasureView(jobId: number): Promise<MeasureView> {
     hasModel: job.profile !== null || job.model.trim() !== '',
     hazards: hazardsOf(job.intake.batterySwollen && !job.intake.batteryIsolated, job.intake.liquid),
     rungs: plan.rungs.map((r) => ({ ...r, good: goodOf(r, references, known?.profile.references ?? []) })),
-    elements: elementsOf(plan),
+    suspects: latest ? suspectsOf(latest.result.circuits) : [],
     isDecided: plan.isDecided,
     works: latest?.result.state !== undefined && isWorking(latest.result.state),
     contradictions: plan.contradictions.map((c) => c.says),
@@ -73,12 +74,6 @@ export function hazardsOf(swollen: boolean, liquid: boolean): string[] {
     'Disconnect the battery and every supply before diode mode, resistance, or probing between small parts. A slip shorts live parts.',
     ...(liquid ? ['Liquid damage: wear gloves. It may still be wet under the chips.'] : []),
   ];
-}
-
-export function elementsOf(plan: Pick<BoardPlan, 'elements'>): MeasureView['elements'] {
-  return plan.elements
-    .filter((e) => e.p >= 0.01)
-    .map((e) => ({ id: e.id, name: e.name, circuit: circuitNames[e.circuit], p: e.p }));
 }
 
 function goodOf(

@@ -83,7 +83,7 @@ async function gate(q: Queries, content: JobContent, input: ChangeInput): Promis
 const asksNumber = ({ kind, unit, target }: ChangeInput): boolean =>
   actionTypes[kind].comesOff === true && unit === null && !numberless.test(target);
 const numberless =
-  /\b(cap(?:acitor)?s?|C\d+|resistors?|R\d+|beads?|coils?|inductors?|specks?|fuses?|board|flex|cable|battery|pack|display|screen)\b/i;
+  /\b(?:(?:cap(?:acitor)?s?|resistors?|beads?|coils?|inductors?|specks?|fuses?)\d*|[CRL]\d+|board|flex|cable|battery|pack|display|screen)\b/i;
 
 type ChangeInput = InferType<typeof actionInput>;
 
