@@ -7,17 +7,13 @@ import { plainCandidate, sayCheck } from './check-words.ts';
 import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
 import { movedQuestion } from './moved.ts';
 import { populationOf } from './population.ts';
-import type { Hint } from './question.ts';
+import { faultStates, likelihoodsOf, type Hint, type Over, type Question } from './question.ts';
 import { freeingParts, unpluggedQuestion } from './unplugged-runs.ts';
 import { recoversWith, showsItWorks } from './works.ts';
 import { impliedByRuns } from './implied-by-runs.ts';
 
-/**
- * What a check says of the change that was made just before it: a picture where it failed before is a recovery, as a healthy run
- * is, whatever circuit it was; and one that undoes or swaps something says what its outcome means. Null for any other.
- */
+/** What a check says of the change just before it that undoes or swaps something; null for any other. */
 function asChange(history: History, check: Check): string | null {
-  if (recoversWith(history, check)) return 'recovers';
   const rule = isCheck(check.id) ? checkTypes[check.id].afterChange : undefined;
   if (!rule || check.after === null || check.outcome === null) return null;
   const action = history.value.actions.find((a) => a.id === check.after);
@@ -61,7 +57,7 @@ export const checkKind: ObservationKind = {
       const question =
         id === namedChecks.peripherals && check.unplugged.length > 0
           ? unpluggedQuestion(history, check.unplugged)
-          : checkQuestion(history.space, id, history.value.complaintKind, undefined, populationOf(history));
+          : askedOf(history, check);
       if (!question || !Object.hasOwn(question.outcomes, outcome))
         return [{ ...common, leftOut: `${sayCheck(check)}: its likelihoods are not known` }];
       const hints = shownHints(history, id, common.epoch);
@@ -70,12 +66,66 @@ export const checkKind: ObservationKind = {
   candidates: (history) =>
     checkIds.flatMap((id): Candidate[] => {
       if (checkTypes[id].readBy !== undefined || !checkApplies(history, id)) return [];
-      const question = checkQuestion(history.space, id, history.value.complaintKind, undefined, populationOf(history));
+      const question = askedOf(history, { ...askedNow, id, after: history.value.actions.at(-1)?.id ?? null });
       if (!question) return [];
       const { name, minutes, depth } = checkTypes[id];
       return [plainCandidate({ id: `check:${id}`, check: id, name, minutes, depth, question })];
     }),
 };
+
+/** A check as it would be made next: of the whole device, with its own things. */
+const askedNow: Omit<Check, 'id' | 'after'> = {
+  note: '',
+  outcome: null,
+  where: '',
+  circuit: null,
+  half: null,
+  unplugged: [],
+  rail: '',
+};
+
+/** The question of a check. After a change, what the device failed at before it is asked for what the change did. */
+function askedOf(history: History, check: Check): Question | null {
+  if (!isCheck(check.id)) return null;
+  const { space, over, value } = history;
+  const question = checkQuestion(space, check.id, value.complaintKind, undefined, populationOf(history));
+  const recovered = checkTypes[check.id].outcomes.filter((outcome) => recoversWith(history, { ...check, outcome }));
+  return question && recovered.length > 0
+    ? recoveryQuestion(question, recovered, movedQuestion(space, history.epochOf(check.after)), over)
+    : question;
+}
+
+/**
+ * A question whose answer may be a recovery: that comes as often as a healthy run does after the change, whatever circuit it was;
+ * where it does not come, the answer is one of the others, in their own proportions.
+ *
+ * @param recovered outcomes that are a recovery
+ * @param moved what a change is expected to do
+ */
+function recoveryQuestion(question: Question, recovered: readonly string[], moved: Question, over: Over): Question {
+  const given = likelihoodsOf(question, over);
+  const recovers = likelihoodsOf(moved, over).recovers;
+  const words = Object.keys(question.outcomes);
+  const tables = words.map((word) => {
+    const among = recovered.includes(word) ? recovered : words.filter((w) => !recovered.includes(w));
+    const table = faultStates.map((_, s) =>
+      Array.from(given[word][s], (p, h) => {
+        const mass = among.reduce((sum, w) => sum + given[w][s][h], 0);
+        const share = mass > 0 ? p / mass : 1 / among.length;
+        return share * (recovered.includes(word) ? recovers[s][h] : 1 - recovers[s][h]);
+      }),
+    );
+    return [word, table] as const;
+  });
+  return {
+    ...question,
+    saysUnmodelled: true,
+    outcomes: Object.fromEntries(tables.map(([word, table]) => [word, table[0]])),
+    byState: Object.fromEntries(
+      tables.map(([word, table]) => [word, Object.fromEntries(faultStates.slice(1).map((s, k) => [s, table[k + 1]]))]),
+    ),
+  };
+}
 
 /**
  * The later look at the same thing in the same state that takes the place of one that was on the way to it: a logo and then a

@@ -1,5 +1,5 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import { likelySamePlace, placeAt, sameNetByName, sameNetShare, type NamedPlace } from '../hypotheses/index.ts';
+import { placeAt, sameNetByName, sameNetShare, type NamedPlace } from '../hypotheses/index.ts';
 import { predictRails, twinTrust, type Space } from '../prediction/index.ts';
 import type { Question } from './question.ts';
 import {
@@ -26,13 +26,6 @@ interface GroundPoint extends Pick<Point, 'where' | 'circuit'> {
   isLoadSide?: boolean;
 }
 
-/** Where a circuit has several nets, the first place there whose name most likely means this one; empty where it has one net. */
-function netName(space: Space, { where, circuit }: GroundPoint): string {
-  if (circuit === null || sameNetShare(circuit) === 1) return '';
-  const alike = space.places.find((p) => p.circuit === circuit && likelySamePlace(p.name, where));
-  return alike?.key ?? placeKey(space, { where, circuit });
-}
-
 const groundWords = ['short', 'low', 'normal', 'high'] as const;
 
 /** What every hypothesis expects of a measurement to ground, unpowered: diode mode and resistance alike. */
@@ -45,13 +38,14 @@ export function groundQuestion(history: Asked, point: GroundPoint): Question {
     key: `ground:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}`,
     repeats: rules.repeats,
     lacking: point.isLoadSide ? 'same' : 'works',
-    // Points of one circuit are often points of one net: ten capacitors that read short are hardly more than one short.
+    // Points of one circuit are often points of one net, the oftener the fewer nets such a circuit has: ten capacitors that read
+    // short are hardly more than one short.
     ...(rail < 0 && point.circuit !== null
       ? {
           alike: {
-            group: `ground:${point.circuit}:${netName(space, point)}`,
+            group: `ground:${point.circuit}`,
             no: ['short'],
-            certainty: rules.alikeGround,
+            certainty: rules.alikeGround * sameNetShare(point.circuit),
           },
         }
       : {}),
