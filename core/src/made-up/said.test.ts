@@ -1,9 +1,8 @@
 import fc from 'fast-check';
 import { checkInjection, planBoard, planInjection } from '../bench/index.ts';
 import { actionKinds, checkTypes, circuitIds, type CheckId } from '../catalogue/index.ts';
-import { plainAction, plainCheck, type Case } from '../case/index.ts';
+import { plainAction, plainCheck, sayAction, type Case } from '../case/index.ts';
 import { assess, describe as describeRun } from '../diagnosis/index.ts';
-import { sayAction } from '../observation/index.ts';
 import { countOf } from '../quantity/index.ts';
 import { faultsOf, sentencesIn } from '../testing/speech.ts';
 import { seededRandom } from '../trace/index.ts';

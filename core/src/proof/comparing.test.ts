@@ -52,7 +52,7 @@ describe('two runs held against each other', () => {
     });
     expect(find(compareRuns(healthy, scaled(1.1)), 'hold')?.changed).toBe(false);
     expect(find(compareRuns(healthy, scaled(1.2)), 'hold')?.changed).toBe(true);
-    expect(find(compareRuns(healthy, scaled(3)), 'hold')?.says).toContain('(3.0 times as much)');
+    expect(find(compareRuns(healthy, scaled(3)), 'hold')?.says).toContain('(3 times as much)');
     expect(find(compareRuns(healthy, scaled(0.25)), 'hold')?.says).toContain('(to 25 %)');
   });
 

@@ -46,12 +46,14 @@ test('the same place as the one before, where others bring more for their time',
   const better = placed({ value: 500 });
   expect(whyHere(placed(), placed(), [better])).toBe('Same place as the job before it: at the opened device.');
   const elsewhere = placed({ stretches: [step({ place: 'outside' })] });
-  expect(whyHere(placed(), elsewhere, [better])).toBe('60 € expected for 10 min of work.');
+  expect(whyHere(placed(), elsewhere, [better])).toBe('Expected 42 € for 10 min of work.');
 });
 
 test('spans and amounts as they are said', () => {
-  expect([0.4, 59, 60, 90, 1440, 2000, 4320].map(sayMinutes)).toEqual([
+  expect([0, 0.4, 59, 60, 90, 1440, 2000, 4320].map(sayMinutes)).toEqual([
     '0 min',
+    // Less than a minute of work is no work of nothing.
+    '1 min',
     '59 min',
     '1 h',
     '1.5 h',
