@@ -1,4 +1,5 @@
 import { actionTypes, circuitNames, circuitTypes, withArticle } from '../catalogue/index.ts';
+import { inSentence } from '../quantity/index.ts';
 import { unitNames } from './action-notes.ts';
 import type { Action } from './values.ts';
 
@@ -18,7 +19,7 @@ const typedVerb = /\s+(?:lifted|removed|replaced|cleaned|unplugged|disconnected|
 /** The part that a change is about, as its story calls it. */
 export function partName({ target, unit, circuit }: Changed): string {
   const named = target.replace(typedVerb, '');
-  return named || (unit ? unitNames[unit] : circuit ? circuitNames[circuit].toLowerCase() : 'part');
+  return named || (unit ? unitNames[unit] : circuit ? inSentence(circuitNames[circuit]) : 'part');
 }
 
 /** Circuits that are made of many parts, as a customer knows them. */
@@ -32,7 +33,7 @@ const ofManyParts = /suppl|circuit|protection|converter|signals|joints/;
 export function tellChange(action: Changed): string {
   const { kind, target, unit, circuit, with: origin } = action;
   const said = (): string => {
-    if (target !== '') return withArticle(uncapital(target.replace(typedVerb, '')));
+    if (target !== '') return withArticle(inSentence(target.replace(typedVerb, '')));
     if (unit !== null)
       return kind === 'trial' && origin === 'good' ? `a known-good ${unitNames[unit]}` : `the ${unitNames[unit]}`;
     if (circuit === null) return 'a part';
@@ -41,7 +42,3 @@ export function tellChange(action: Changed): string {
   };
   return actionTypes[kind].plain(said());
 }
-
-/** A name in the middle of a sentence; one that is written in capitals or holds a number first stays as it is. */
-const uncapital = (name: string): string =>
-  /^\p{Lu}\p{Ll}+(?:\s|$)/u.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;

@@ -22,4 +22,3 @@ const catalogue = {
 
 export type DeviceStateId = keyof typeof catalogue;
 export const deviceStateTypes: Readonly<Record<DeviceStateId, DeviceStateDefinition>> = catalogue;
-export const deviceStateIds = Object.keys(catalogue) as DeviceStateId[];

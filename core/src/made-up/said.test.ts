@@ -119,7 +119,7 @@ test('no sentence about an injection has a flaw', () => {
 test('changes and counts are said with the right ending', () => {
   for (const kind of actionKinds)
     for (const target of ['coil 2', 'C12', '']) {
-      const says = sayAction({ ...plainAction, id: 'a1', kind, target, circuit: 'rail.run' });
+      const says = sayAction({ ...plainAction, kind, target, circuit: 'rail.run' });
       expect([kind, faultsOf(says)]).toEqual([kind, []]);
     }
   expect([0, 1, 2].map((n) => countOf(n, 'entry', 'entries'))).toEqual(['0 entries', '1 entry', '2 entries']);

@@ -41,16 +41,7 @@ export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
 export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standingLevel, type SeenRun } from './observed-run.ts';
 export { groundFindings, isSamePoint, readsShort, shortsOf, type Found, type MeasuredShort } from './shorts.ts';
-export {
-  recoversWithoutRepair,
-  isConfounded,
-  isOfCircuit,
-  isSplit,
-  reachOf,
-  spontaneousOf,
-  swappedUnit,
-  transitionOf,
-} from './transition.ts';
+export { isConfounded, isOfCircuit, isSplit, reachOf, spontaneousOf, swappedUnit, transitionOf } from './transition.ts';
 export { hasPackIn, isSamePart, partsAway, partStates, withUndone } from './part-states.ts';
 export {
   runShowsLife,

@@ -1,5 +1,6 @@
 import { circuitNames, type CheckId, type CircuitId } from '../catalogue/index.ts';
 import type { Case, ReadingMode } from '../case/index.ts';
+import { inSentence } from '../quantity/index.ts';
 import type { StateTable } from '../inference/index.ts';
 import type { ClassFigures } from '../prediction/index.ts';
 import type { Space } from '../prediction/index.ts';
@@ -48,14 +49,10 @@ export type Entry = Observed | LeftOut;
 
 export const isLeftOut = (entry: Entry): entry is LeftOut => 'leftOut' in entry;
 
-/** A name as it stands inside a sentence: without its capital, unless it is an abbreviation. */
-const inSentence = (name: string): string =>
-  /^\p{Lu}\p{Ll}/u.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;
-
 declare const isNamed: unique symbol;
 
 /** What a step is done to, in words that are never empty: a step without an object cannot be made. */
-export type StepObject = string & { readonly [isNamed]: true };
+type StepObject = string & { readonly [isNamed]: true };
 
 /**
  * What a step is done to: the part that was named, else the circuit.

@@ -275,7 +275,7 @@ function changedByItself({ space }: Pick<History, 'space'>): (h: number) => numb
  *
  * @param circuit of the fault
  */
-export function recoversWithoutRepair(circuit: CircuitId): number {
+function recoversWithoutRepair(circuit: CircuitId): number {
   const { newState } = rules.byItself;
   return isContact(circuit) ? newState.contact : newState.any;
 }

@@ -1,4 +1,5 @@
 import { checkTypes, isCheck, namedChecks, patternTypes } from '../catalogue/index.ts';
+import { inSentence } from '../quantity/index.ts';
 import type { Check, Proof, SwappedUnit } from '../case/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { History } from './kind.ts';
@@ -128,7 +129,7 @@ export function signsOf({ value, seen, epochOf }: Standing): Sign[] {
 }
 
 const sayFailed = ({ id, outcome }: Pick<Check, 'id' | 'outcome'>): string =>
-  `${isCheck(id) ? checkTypes[id].name.toLowerCase() : id}: ${(outcome ?? '').replaceAll('-', ' ')}`;
+  `${isCheck(id) ? inSentence(checkTypes[id].name) : id}: ${(outcome ?? '').replaceAll('-', ' ')}`;
 const sayProofFailed = ({ reason }: Proof): string => reason || 'a check after the repair failed';
 
 /** The good thing that a check puts in place of the device's own. */
@@ -146,7 +147,7 @@ function otherIn(setup: NonNullable<Check['setup']>): SwappedUnit | null {
 }
 
 /** What was seen of the device as it is now, as far as it says whether it works. */
-export interface SeenNow {
+interface SeenNow {
   /** The last sign that counts: with the device's own things where there is one, else with a good thing in its place. */
   last: Sign | null;
   /** It works, in what is complained of as far as that was tried. */

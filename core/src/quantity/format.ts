@@ -129,3 +129,13 @@ export function formatPercent(p: number): string {
 export function countOf(n: number, one: string, plural = `${one}s`): string {
   return `${n} ${n === 1 ? one : plural}`;
 }
+
+/**
+ * A name in the middle of a sentence: without its capital, unless it is an abbreviation or holds a number first.
+ *
+ * @example inSentence('Main rail') // 'main rail'
+ * @example inSentence('USB-C controller') // 'USB-C controller'
+ */
+export function inSentence(name: string): string {
+  return /^\p{Lu}\p{Ll}+(?:\s|$)/u.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;
+}

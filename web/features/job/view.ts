@@ -37,7 +37,7 @@ import { nearViews, type NearView } from './near-view';
 import { nextName } from './next-name';
 import { runView, type RunView } from './run-view';
 import { actionWords, storyOf, type StoryEntry } from './story-view';
-import { suspectsOf, type Suspected } from './suspects';
+import { suspectsOf, type Suspected } from '@/features/suspects/suspects';
 import { elementNames, jobHead, type JobHead } from './job-head';
 
 export type { ConfirmationView } from './confirmations-view';

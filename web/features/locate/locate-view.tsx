@@ -6,7 +6,7 @@ import { planInjection } from '@umbral/core/injection';
 import { formatPercent, formatResistance, parseQuantity } from '@umbral/core/words';
 import { Hazard } from '@/ui/parts';
 import { usePreference } from '@/ui/preference';
-import { SuspectList } from '@/features/measure/suspect-list';
+import { SuspectList } from '@/features/suspects/suspect-list';
 import { HeatNote } from './heat-note';
 import { HeatTree } from './heat-tree';
 import { PlanSteps, type SeenHeat } from './plan-steps';

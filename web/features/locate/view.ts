@@ -1,7 +1,7 @@
 import { suspectHeat, type HotPlace, type Profile, type RailFacts } from '@umbral/core';
 import { circuitNames } from '@umbral/core/words';
 import { hazardsOf, type MeasureView } from '@/features/measure/view';
-import { suspectsOf } from '@/features/job/suspects';
+import { suspectsOf } from '@/features/suspects/suspects';
 import { latestAssessment } from '@/server/jobs/jobs';
 import { jobNumber } from '@/features/words';
 import { db } from '@/server/platform/db';

@@ -5,7 +5,7 @@ import Link from '@/ui/link';
 import { useMemo, useRef, useState } from 'react';
 import { type ReadingMode } from '@umbral/core/words';
 import { Hazard } from '@/ui/parts';
-import { SuspectList } from './suspect-list';
+import { SuspectList } from '@/features/suspects/suspect-list';
 import { OwnPointForm, type OwnPoint } from './own-point';
 import { Ladder } from './ladder';
 import { ExpectedHere, Proposals } from './proposals';

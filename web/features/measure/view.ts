@@ -1,6 +1,6 @@
 import { isWorking, type LadderRung } from '@umbral/core';
 import type { ReadingMode } from '@umbral/core/words';
-import { suspectsOf, type Suspected } from '@/features/job/suspects';
+import { suspectsOf, type Suspected } from '@/features/suspects/suspects';
 import { jobNumber } from '@/features/words';
 import { db } from '@/server/platform/db';
 import { loadBoard, type BoardView } from '@/features/board/view';

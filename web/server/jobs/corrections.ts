@@ -7,7 +7,7 @@ import { loadContent, verdictDue } from './jobs.ts';
 import type { ActionRow, CorrectionRow, EntryTable, JobContent, Touched } from '../rows.ts';
 
 /** A change of one row of a job, as columns of its table. */
-export interface RowChange {
+interface RowChange {
   table: EntryTable;
   id: number;
   columns: object;

@@ -8,7 +8,7 @@ import { packageContents } from './packages.ts';
 export const leftOut: Readonly<Record<string, string>> = {
   sessions: 'secret: who is signed in',
   sign_in_codes: 'secret: codes to sign in with',
-  sign_in_tries: 'secret: where somebody tried to sign in',
+  sign_in_tries: 'secret: tries to sign in',
   'people.password_hash': 'secret',
   'people.pin_hash': 'secret',
   'tokens.hash': 'secret',

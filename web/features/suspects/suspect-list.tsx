@@ -1,6 +1,6 @@
 import { formatPercent } from '@umbral/core/words';
 import { Likely } from '@/ui/parts';
-import type { Suspected } from '@/features/job/suspects';
+import type { Suspected } from '@/features/suspects/suspects';
 
 /** The suspects as the job has them, with the parts that it may be inside a circuit. */
 export function SuspectList({ suspects }: { suspects: readonly Suspected[] }) {
