@@ -33,6 +33,7 @@ import {
 import type { Shape } from '../shape/index.ts';
 import { addAlike, givenAlike, type AlikeSoFar } from './alike.ts';
 import settings from './belief.json';
+import { addAnswer, givenFact, type FactSoFar } from './shared-fact.ts';
 import { historyOf, type AssessOptions } from './history.ts';
 
 /** Under every probability that is not nothing, above what underflows. */
@@ -93,6 +94,7 @@ const plausibleFrom = 0.001;
 class Answers {
   private readonly answers = new Map<string, Answer[]>();
   private readonly alike = new Map<string, AlikeSoFar>();
+  private readonly facts = new Map<string, FactSoFar>();
   constructor(private readonly history: History) {}
 
   /** What is expected of an answer because the same was asked before. */
@@ -104,13 +106,16 @@ class Answers {
   }
 
   private group(question: Question, epoch: number): string | null {
-    return question.alike ? `${epoch} ${question.alike.group}` : null;
+    const group = question.rests?.fact ?? question.alike?.group;
+    return group === undefined ? null : `${epoch} ${group}`;
   }
 
   tables(question: Question, epoch: number, hints: readonly Hint[]): Record<string, PerState<PerHypothesis>> {
     const group = this.group(question, epoch);
     const before = this.hints(question, epoch);
     if (group === null) return likelihoodsOf(question, this.history.over, [...hints, ...before]);
+    if (question.rests)
+      return likelihoodsOf(givenFact(this.facts.get(group), question), this.history.over, [...hints, ...before]);
     const asked = givenAlike(this.alike.get(group), expectedQuestion(question, this.history.over, hints));
     return likelihoodsOf(asked, this.history.over, before);
   }
@@ -119,7 +124,10 @@ class Answers {
     const known = this.answers.get(question.key) ?? [];
     const group = this.group(question, epoch);
     // The same point read twice is one answer of its group.
-    if (group !== null && !known.some((a) => a.epoch === epoch))
+    const isFirst = !known.some((a) => a.epoch === epoch);
+    if (group !== null && isFirst && question.rests)
+      this.facts.set(group, addAnswer(this.facts.get(group), question.rests, word));
+    else if (group !== null && isFirst)
       this.alike.set(
         group,
         addAlike(this.alike.get(group), expectedQuestion(question, this.history.over, hints), word),

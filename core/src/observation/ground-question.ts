@@ -1,7 +1,14 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import { placeAt, sameNetByName, sameNetShare, type NamedPlace } from '../hypotheses/index.ts';
+import {
+  likelySamePlace,
+  placeAt,
+  sameNetByName,
+  sameNetShare,
+  samePlace,
+  type NamedPlace,
+} from '../hypotheses/index.ts';
 import { predictRails, twinTrust, type Space } from '../prediction/index.ts';
-import type { Question } from './question.ts';
+import type { Question, SharedFact } from './question.ts';
 import {
   joined,
   mixed,
@@ -34,27 +41,19 @@ export function groundQuestion(history: Asked, point: GroundPoint): Question {
   const rail = railIndexOf(space, point.where);
   const predicted = rail < 0 ? null : predictRails(space.twin, () => true);
   const trust = twinTrust(space.closeness);
+  const fact = point.circuit === null ? null : shortIn(history, { ...point, circuit: point.circuit });
+  const table = fact ? marginalOf(fact) : null;
   return {
     key: `ground:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}`,
     repeats: rules.repeats,
     lacking: point.isLoadSide ? 'same' : 'works',
-    // Points of one circuit are often points of one net, the oftener the fewer nets such a circuit has: ten capacitors that read
-    // short are hardly more than one short.
-    ...(rail < 0 && point.circuit !== null
-      ? {
-          alike: {
-            group: `ground:${point.circuit}`,
-            no: ['short'],
-            certainty: rules.alikeGround * sameNetShare(point.circuit),
-          },
-        }
-      : {}),
+    ...(fact && rail < 0 && { rests: fact }),
     // A cause that is not known does not happen to short the very rail that was measured.
     saysUnmodelled: true,
     outcomes: spreadOverHypotheses(space.hypotheses.length, groundWords, (h) => {
-      const table = groundTable(history, point, h);
+      const usual = table ? table(h) : unknownTable(history, point, h);
       const low = predicted?.[h]?.low[rail];
-      return joined(trust, low === undefined ? null : low ? rules.predicted.lowOhm : rules.predicted.soundOhm, table);
+      return joined(trust, low === undefined ? null : low ? rules.predicted.lowOhm : rules.predicted.soundOhm, usual);
     }),
   };
 }
@@ -83,44 +82,94 @@ function unknownPlaceTable(space: Space, { where, isPartial }: GroundPoint, h: n
 /** What a processor hangs on reads low by nature: a short there may be none. */
 const naturallyLow = /\b(coils?|inductors?|processor|core|graphics)\b/i;
 
-/** Wherever an unknown place may be a point of the same net, a fault there can be what another place shows. */
-function netOf(space: Space, h: number, here: NamedPlace | null, circuit: CircuitId): number {
-  const { place } = space.hypotheses[h];
-  const faultAt = space.places.find((p) => p.key === place);
-  if (!faultAt) return 0;
-  return here && faultAt.circuit === null
-    ? Math.max(sameNetByName(faultAt.name, here.name), sameNetShare(circuit))
-    : sameNetShare(circuit);
+/** To ground at a point that nobody knows the circuit of. */
+function unknownTable(history: Asked, point: GroundPoint, h: number): Words {
+  return history.space.closeness === 'own' ? unknownRailTable(history, h) : unknownPlaceTable(history.space, point, h);
 }
 
-function groundTable(history: Asked, point: GroundPoint, h: number): Words {
-  const { where, circuit, isCoreRail } = point;
+/** What a net shows that something of another circuit pulls down: it is short or low. */
+const pulled: Words = (() => {
+  const { normal, high } = rules.pulledGround;
+  const short = (1 - normal - high) / (1 + rules.pulledLow);
+  return { short, low: rules.pulledLow * short, normal, high };
+})();
+
+/** What stands where nothing is wrong; most of the shorts that are found beside another fault are one short all the same. */
+const soundGround: Words = (() => {
+  const { short, normal } = rules.otherGround;
+  const alone = (1 - rules.alikeGround) * short;
+  return { ...rules.otherGround, short: alone, normal: normal + short - alone };
+})();
+
+/**
+ * Where in a circuit a fault to ground sits, and how it reads there. All measurements in the circuit rest on that: a fault of the
+ * circuit has its place; what pulls the circuit down pulls it at one of its nets; and any other fault hardly ever comes with a short
+ * there. So ten capacitors that read short are one short, and a good neighbour says of none that it is good.
+ */
+function shortIn(history: Asked, point: GroundPoint & { circuit: CircuitId }): SharedFact {
   const { space } = history;
-  const hypothesis = space.hypotheses[h];
-  if (circuit === null)
-    return space.closeness === 'own' ? unknownRailTable(history, h) : unknownPlaceTable(space, point, h);
-  if (hypothesis.circuit === 'none') return rules.otherGround;
-  if (hypothesis.circuit === circuit) {
-    const own = ownGround(circuit);
-    const place = placeAt(space.places, circuit, where);
-    if (space.closeness === 'own' || !place) {
-      // A point that no hypothesis names apart: as likely as its share to be the one.
-      const share = shareAt(space, circuit);
-      return mixed(share, own, rules.elsewhereGround);
-    }
-    if (hypothesis.place === place.key) return own;
-    // Two names in one circuit are often one net, the oftener the fewer nets such a circuit has.
-    return hypothesis.place === null
-      ? rules.elsewhereGround
-      : mixed(netOf(space, h, place, circuit), own, rules.elsewhereGround);
-  }
-  const pull = ((rules.pulls as Record<string, Words>)[circuit] ?? {})[hypothesis.circuit] ?? 0;
-  // What sits on the other side of the coils does not pull a power stage down.
-  if (pull === 0 || isCoreRail === false) return rules.otherGround;
-  const short = Math.min(pull, pullsAs(history, circuit, h) * pull) * shareAt(space, circuit);
-  const low = rules.pulledLow * short;
-  return { short, low, normal: rules.knownShare - short - low, high: 0.01 };
+  const { circuit } = point;
+  const own = ownGround(circuit);
+  const named = space.places.filter((p) => p.circuit === circuit);
+  const share = shareAt(space, circuit);
+  const shareOf = (site: NamedPlace | null): number =>
+    site === null ? 1 - named.length * share : site.circuit === circuit ? share : 0;
+  /** Probability that a fault of another circuit pulls this one down. */
+  const chanceOf = (h: number): number => {
+    const { circuit: other } = space.hypotheses[h];
+    const pull = ((rules.pulls as Record<string, Words>)[circuit] ?? {})[other] ?? 0;
+    const short =
+      pull > 0 ? Math.min(pull, pullsAs(history, circuit, h) * pull) : rules.alikeGround * rules.otherGround.short;
+    return Math.min(1, short / pulled.short);
+  };
+  const valueOf = (h: number, site: NamedPlace | null, reads: string): number => {
+    const hypothesis = space.hypotheses[h];
+    if (hypothesis.circuit !== circuit) return chanceOf(h) * shareOf(site) * pulled[reads];
+    if (space.closeness === 'own') return shareOf(site) * own[reads];
+    return hypothesis.place === (site?.key ?? null) ? own[reads] : 0;
+  };
+  const sites = [...space.places.filter((p) => p.circuit === circuit || p.circuit === null), null];
+  const facts = sites.flatMap((site) => groundWords.map((reads) => ({ site, reads })));
+  const values = facts.map(({ site, reads }) => space.hypotheses.map((_, h) => valueOf(h, site, reads)));
+  const sound = space.hypotheses.map(({ circuit: c }, h) => (c === circuit ? 0 : 1 - chanceOf(h)));
+  const tableOf = ({ site, reads }: (typeof facts)[number], h: number): Words => {
+    const isOwn = space.hypotheses[h].circuit === circuit;
+    // What sits on the other side of the coils does not pull a power stage down.
+    if (!isOwn && point.isCoreRail === false) return soundGround;
+    const repeated = mixed(rules.alikeGround, { [reads]: 1 }, isOwn ? own : pulled);
+    return mixed(reachFrom(space, point, site), repeated, rules.elsewhereGround);
+  };
+  const tables = [
+    ...facts.map((fact) => space.hypotheses.map((_, h) => tableOf(fact, h))),
+    space.hypotheses.map(() => soundGround),
+  ];
+  return {
+    fact: `ground:${circuit}`,
+    values: [...values, sound],
+    given: Object.fromEntries(groundWords.map((word) => [word, tables.map((by) => by.map((table) => table[word]))])),
+  };
 }
+
+/** How likely a fault at a site is seen at a point of a circuit: surely at the site, elsewhere where both are of one net. */
+function reachFrom(
+  space: Space,
+  { where, circuit }: GroundPoint & { circuit: CircuitId },
+  site: NamedPlace | null,
+): number {
+  const isNamed = placeAt(space.places, circuit, where) !== null;
+  if (site === null) return isNamed ? 0 : shareAt(space, circuit);
+  if (site.circuit !== null && samePlace(site.name, where)) return 1;
+  const byName = site.circuit === null || likelySamePlace(site.name, where) ? sameNetByName(site.name, where) : 0;
+  return Math.max(byName, sameNetShare(circuit));
+}
+
+/** What is expected of a question before anything else of its fact is known. */
+const marginalOf =
+  ({ values, given }: SharedFact) =>
+  (h: number): Words =>
+    Object.fromEntries(
+      Object.entries(given).map(([word, by]) => [word, by.reduce((sum, list, v) => sum + values[v][h] * list[h], 0)]),
+    );
 
 /** To ground at an unknown point of a board whose profile is known: short where any of its rails is. */
 function unknownRailTable({ space }: Asked, h: number): Words {

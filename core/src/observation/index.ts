@@ -29,6 +29,7 @@ export {
   type Hint,
   type Over,
   type Question,
+  type SharedFact,
 } from './question.ts';
 export { groundQuestion } from './ground-question.ts';
 export { placeBefore, questionOf } from './reading-question.ts';

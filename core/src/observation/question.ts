@@ -28,6 +28,8 @@ export interface Question {
   repeats: number;
   /** A fact that it shares with other questions: answered alike, they are hardly more than one. */
   alike?: Alike;
+  /** A fact with values of its own, given which this question and others are answered independently; takes the place of `alike`. */
+  rests?: SharedFact;
   /** What is seen where the faulty part is away; half as a good device, half as any, where left out. */
   lacking?: 'works' | 'same';
   /** True where the outcomes have numbers of their own for the cause that is not known; else it shows what any would. */
@@ -43,6 +45,15 @@ interface Alike {
   no: readonly string[];
   /** How surely all answers of the group go one way, 0 to 1. */
   certainty: number;
+}
+
+/** What several questions rest on: where on a circuit a short sits, or that nothing there is short. */
+export interface SharedFact {
+  fact: string;
+  /** Probability of each of its values, by hypothesis; the same for all questions that rest on it. */
+  values: readonly PerHypothesis[];
+  /** Probability of each outcome, by value and then hypothesis; over the values they are the question's outcomes. */
+  given: Readonly<Record<string, readonly PerHypothesis[]>>;
 }
 
 /** What is expected of an answer beyond the hypotheses: an earlier answer, or what a run has shown already. */

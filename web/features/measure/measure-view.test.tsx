@@ -103,15 +103,15 @@ test('down the list where that is asked for, and arrows change the rail by hand'
 });
 
 test.each([
-  ['d 0.41', 'diode mode'],
-  ['r 4.7k', 'resistance'],
-  ['0.8~1.2', 'voltage'],
-])('%s is read for what it is while it is typed: %s', async (text, word) => {
+  ['d 0.41', 'diode mode', { text: '0.41', mode: 'diode' }],
+  ['r 4.7k', 'resistance', { text: '4.7k', mode: 'resistance' }],
+  ['0.8~1.2', 'voltage', { text: '0.8~1.2', mode: 'voltage' }],
+])('%s is read for what it is while it is typed: %s', async (text, word, taken) => {
   const { person } = show(<MeasureBoard view={view()} />);
   await person.type(line(), text);
   expect(screen.getByText(new RegExp(`· ${word}`), { selector: 'label span' })).toBeTruthy();
   await person.keyboard('{Enter}');
-  expect(take.mock.calls[0][0]).toMatchObject({ text });
+  expect(take.mock.calls[0][0]).toMatchObject(taken);
 });
 
 test('what is no reading is said, and cannot be kept', async () => {

@@ -99,7 +99,8 @@ export function TypeLine({
             placeholder={at.mode === 'voltage' ? '1.79' : at.mode === 'diode' ? '0.412 or OL' : '12 or 4.7k'}
             value={line.text}
             aria-describedby="typed-says"
-            onChange={(e) => line.setText(e.target.value)}
+            // A letter may have chosen the mode already: the blank after it is none of the reading.
+            onChange={(e) => line.setText(e.target.value.trimStart())}
             onKeyDown={(e) => {
               const switches = line.text === '' && !e.ctrlKey && !e.metaKey && !e.altKey ? modeKeys[e.key] : undefined;
               if (switches) {
