@@ -121,7 +121,7 @@ test('from the call to a located short, to repaired, with the record complete', 
   await dialog.getByLabel('Part', { exact: false }).first().fill('I/O rail');
   await expect(dialog.getByRole('region', { name: 'Expected in the next run' })).toContainText('if it is I/O rail');
   await dialog.getByRole('button', { name: 'Save' }).click();
-  await expect(dialog.getByRole('alert')).toContainText('The part number with suffix');
+  await expect(dialog.getByRole('alert')).toContainText('Add the part number and the orientation now?');
   await dialog.getByLabel('Part number').fill('capacitor, 2.2 uF');
   await dialog.getByLabel('Orientation').fill('no polarity');
   await dialog.getByRole('button', { name: 'Save' }).click();
@@ -133,8 +133,10 @@ test('from the call to a located short, to repaired, with the record complete', 
   await expect(story).toContainText(/I\/O rail.* removed/);
   await expect(story).toContainText('capacitor, 2.2 uF');
   await expect(story).toContainText(/I\/O rail gets warm|io, .* gets warm|on io/);
-  await expect(page.getByRole('heading', { name: 'Boots normally' })).toBeVisible();
+  await expect(page.getByLabel('State of the device')).toContainText('It works: it starts normally.');
+  await page.getByText('Cause and evidence').click();
   await page
+    .getByRole('list', { name: 'Suspects' })
     .getByText(/I\/O|Run-state rail/)
     .first()
     .click();

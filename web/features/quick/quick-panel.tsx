@@ -103,7 +103,7 @@ export function QuickPanel({
   return (
     <section
       aria-label="Quick read"
-      className="arrives absolute right-0 z-30 mt-1 grid w-full min-w-[300px] gap-2.5 rounded-2xl border border-line bg-raised p-4 shadow-xl sm:w-[460px]"
+      className="arrives absolute right-0 top-full z-30 mt-1 grid w-full min-w-[300px] gap-2.5 rounded-2xl border border-line bg-raised p-4 shadow-xl sm:w-[460px]"
     >
       <div className={`flex gap-2 text-sm ${isReading || answer ? '' : 'hidden'}`}>
         <label className="flex-1">

@@ -13,7 +13,7 @@ export function PassAll({ jobId, protocol }: { jobId: number; protocol: { id: st
     <button
       type="button"
       className="button ml-auto min-h-9"
-      aria-label={`All of “${protocol.name}” passes`}
+      aria-label={`All ${looks.length} pass: ${protocol.name}`}
       disabled={saving}
       onClick={() =>
         save(() => passAll({ jobId, protocol: protocol.id }), {
