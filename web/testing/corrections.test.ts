@@ -136,6 +136,16 @@ type Slip = keyof typeof slips;
 /** Slips that stay in the record for the next technician. */
 const recorded: readonly Slip[] = ['a void run beside it', 'a change that is only planned'];
 
+/**
+ * A slip that opened the device in the record: the verdict of that moment is what calls are scored by, and is never made anew
+ * (docs/decisions/0004), so that nobody can better a score by taking a change back.
+ */
+const opening: Slip = 'after a change that was never made';
+const withoutCall = (report: unknown): unknown =>
+  JSON.parse(JSON.stringify(report), (_, value: unknown) =>
+    typeof value === 'string' && value.startsWith('Verdict when opened') ? '' : value,
+  );
+
 /** What everybody reads of a job, with its entries by their place instead of their names. */
 async function told(jobId: number) {
   const { runs, actions } = await loadContent(db(), jobId);
@@ -174,7 +184,9 @@ test('after any correction the verdict and the reports are those of a job that w
       const found = await told(jobId);
       expect(found.verdict).toEqual(expected.verdict);
       expect(found.customer).toEqual(expected.customer);
-      if (!chosen.some((slip) => recorded.includes(slip))) expect(found.technician).toEqual(expected.technician);
+      if (chosen.some((slip) => recorded.includes(slip))) return;
+      const read = chosen.includes(opening) ? withoutCall : (report: unknown): unknown => report;
+      expect(read(found.technician)).toEqual(read(expected.technician));
     }),
     { numRuns: 12 },
   );

@@ -82,12 +82,16 @@ export function concludeCase(
   // Mended by the meter alone: the short is gone, and nothing that belongs on the board is missing.
   const isMended = state.id === 'short-gone' && partsAway(history).every((x) => x.stays);
   const group = suspectGroup(ranked);
+  const stop = canStop ? stopAdvice(history.value, circuits, plan.outlook, shop, stageOf(history).inVain) : null;
+  // Where the advice is to stop, what was found is what the job is closed with.
+  const proposeFrom = stop ? settings.leadsFrom : settings.proposeFrom;
+  const seen = works ? seenToWork : isMended ? state.sentence : null;
   const conclusion: Conclusion = {
     group: group && group.circuits.length <= settings.maxInGroup ? group : null,
     splitBy: group && group.circuits.length > 1 && !works ? splitOf(group, plan) : null,
-    outcome: outcomeOf(belief, circuits, state, works ? seenToWork : isMended ? state.sentence : null),
+    outcome: outcomeOf(belief, circuits, state, seen, proposeFrom),
     open: works || isUntried(state) ? openProofs(history, shop.functions).map((p) => p.name) : [],
-    stop: canStop ? stopAdvice(history.value, circuits, plan.outlook, shop, stageOf(history).inVain) : null,
+    stop,
     isByMemory: belief.byMemory,
   };
   return { state, conclusion };
@@ -111,6 +115,7 @@ function outcomeOf(
   circuits: readonly number[],
   state: DeviceState,
   seen: string | null,
+  proposeFrom: number,
 ): OutcomeProposal | null {
   const { history } = belief;
   const accused = circuitIds.filter((id) => id !== 'none' && id !== 'unmodelled');
@@ -120,7 +125,7 @@ function outcomeOf(
   const leads = `${circuitNames[top]}: ${formatPercent(p)} likely`;
   const found = foundAt(history, top);
   if (seen === null) {
-    if (p < settings.proposeFrom || found.length === 0) return null;
+    if (p < proposeFrom || found.length === 0) return null;
     return {
       grade: null,
       circuit: top,

@@ -113,12 +113,11 @@ function outcomeOf(one: VirtualCase, random: Random): Outcome {
   if (circuit === null || !gradeTypes[grade].isConfirmed)
     return { grade, circuit: null, target: '', fix: fixWords[grade] ?? '' };
   const target = one.target ?? circuitNames[circuit];
-  return { grade, circuit, target: one.target ?? '', fix: `${target}: ${fixWords[grade] ?? ''}` };
+  return { grade, circuit, target: one.target ?? '', fix: fixWords[grade] ?? `${target} replaced.` };
 }
 
+/** What was noted where no part was replaced. */
 const fixWords: Partial<Record<OutcomeGrade, string>> = {
-  measured: 'found by measurement, replaced, works.',
-  cleared: 'fixed by working on it; the part itself was not measured.',
   disappeared: 'Worked again after it was opened and closed.',
   'not-found': 'Two hours of search; returned unrepaired.',
   declined: 'The library did not want it repaired.',

@@ -22,6 +22,7 @@ const blank = { grade: '', circuit: '', target: '', fix: '', recallAt: '' };
  */
 export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () => void }) {
   const { proposal, proof } = view;
+  const at = [view.proposalCircuit, proposal?.target].filter(Boolean);
   const [form, setForm] = useState(blank);
   // As it was when this was opened: what others save meanwhile is shown anew, and must not be overwritten unseen.
   const [version] = useState(view.job.version);
@@ -53,8 +54,7 @@ export function OutcomeDialog({ view, onClose }: { view: JobView; onClose: () =>
           <section aria-label="What the evidence supports" className="rounded-lg border border-line px-3 py-2 text-sm">
             <h3 className="font-semibold first-letter:uppercase">
               {gradeName(proposal.grade)}
-              {view.proposalCircuit && `: ${view.proposalCircuit}`}
-              {proposal.target && `, ${proposal.target}`}
+              {at.length > 0 && `: ${at.join(', ')}`}
             </h3>
             <ul className="mt-1 grid gap-0.5 text-muted">
               {proposal.because

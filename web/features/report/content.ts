@@ -163,7 +163,9 @@ export function openLines({ job }: JobContent, result: Assessment | null): strin
 }
 
 export function deviceWords({ job }: JobContent): string {
-  return [...new Set([job.label, job.model].filter(Boolean))].join(', ');
+  // Who names a device often says its model already.
+  const says = job.label.toLowerCase().includes(job.model.toLowerCase()) ? [job.label] : [job.label, job.model];
+  return says.filter(Boolean).join(', ');
 }
 
 function foundLines({ job }: JobContent, result: Assessment | null): string[] {
@@ -184,8 +186,8 @@ function foundLines({ job }: JobContent, result: Assessment | null): string[] {
       return [...(at ? [`The fault is in ${at}.`] : []), 'A repair would cost more than it is worth.'];
     default: {
       const proposal = result?.conclusion?.outcome;
-      const likely = proposal?.circuit ? [`The fault is most likely in ${circuitTypes[proposal.circuit].plain}.`] : [];
-      return [...likely, 'The work is not finished yet.'];
+      const where = proposal?.circuit ? circuitTypes[proposal.circuit].plain : proposal?.target;
+      return [...(where ? [`The fault is most likely in ${where}.`] : []), 'The work is not finished yet.'];
     }
   }
 }

@@ -12,12 +12,19 @@ export function Proofs({ view }: { view: JobView }) {
   const open = proof.protocols.filter((p) => p.steps.some((s) => s.result !== 'pass' && s.result !== 'not-done'));
   const done = proof.protocols.filter((p) => !open.includes(p));
   const [next] = open;
+  // It works with a good thing in its place: nothing is repaired.
+  const isFoundOnly = proposal?.grade === null;
   return (
     <section aria-label="Proofs" className="grid gap-3">
       <div>
-        <h2 className="text-[1.55rem] leading-tight">{next ? 'Prove the repair' : 'Everything is proved'}</h2>
+        <h2 className="text-[1.55rem] leading-tight">
+          {isFoundOnly ? 'Found, not repaired' : next ? 'Prove the repair' : 'Everything is proved'}
+        </h2>
+        {isFoundOnly && proposal.target && (
+          <p className="mt-0.5 text-sm">The fault is in {proposal.target}. Repair or replace that, then prove it.</p>
+        )}
         {proposal?.fix && <p className="mt-0.5 text-sm text-muted">Fixed by: {proposal.fix.replace(/\.$/, '')}.</p>}
-        {cause && cause.id !== 'none' && (
+        {cause && cause.id !== 'none' && !isFoundOnly && (
           <p className="text-sm text-muted">
             Most likely cause: {cause.name}, {formatPercent(cause.p)}.
           </p>
