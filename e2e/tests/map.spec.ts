@@ -151,7 +151,12 @@ test('heat is laid over by shared points, its hottest place becomes an observati
   await expect.poll(() => from.locator('img').evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(1600);
   // A picture that has not come yet takes another place than it will.
   await expect
-    .poll(() => to.locator('img').first().evaluate((img: HTMLImageElement) => img.complete && img.naturalWidth > 0))
+    .poll(() =>
+      to
+        .locator('img')
+        .first()
+        .evaluate((img: HTMLImageElement) => img.complete && img.naturalWidth > 0),
+    )
     .toBe(true);
   const flat = [
     [0, 0],
