@@ -167,9 +167,12 @@ test('heat is laid over by shared points, its hottest place becomes an observati
   for (const [k, [, x, y]] of corners.entries()) {
     const left = (await from.locator('img').boundingBox())!;
     await page.mouse.click(left.x + (x / 1600) * left.width, left.y + (y / 1200) * left.height);
+    await expect(dialog.getByRole('button', { name: `This picture, point ${k + 1}` })).toBeVisible();
     const right = (await to.locator('img').first().locator('..').boundingBox())!;
     const [u, v] = flat[k].map((share) => 0.003 + share * 0.994);
     await page.mouse.click(right.x + u * right.width, right.y + v * right.height);
+    // What is said below may move the pictures: only then is the next place where it looks.
+    await expect(dialog.getByRole('button', { name: `The board, point ${k + 1}` })).toBeVisible();
   }
   await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(dialog).toHaveCount(0);
