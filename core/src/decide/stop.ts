@@ -1,4 +1,4 @@
-import { circuitIds, circuitNames, type DeviceClass } from '../catalogue/index.ts';
+import { circuitIds, circuitNames, type CircuitId, type DeviceClass } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import type { Outlook, PerCircuit } from '../inference/index.ts';
@@ -11,6 +11,8 @@ const minutesPerHour = 60;
 export interface StopAdvice {
   why: string;
   first: boolean;
+  /** The circuit that it is about: one that this shop does not repair. */
+  circuit?: CircuitId;
 }
 
 /**
@@ -58,6 +60,7 @@ export function stopAdvice(
     return {
       why: `It is ${sure} likely to be ${name}, which this shop does not repair. Stop here, not economical.`,
       first: true,
+      circuit: leader.id,
     };
   if (value.intake.batterySwollen && !value.intake.batteryIsolated && value.outcome === null)
     return {

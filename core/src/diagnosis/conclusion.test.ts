@@ -50,3 +50,25 @@ test('nothing is proposed from a pattern alone', () => {
   expect(proposal([], {})).toBeNull();
   expect(proposal([dead], { actions: [off] })).toBeNull();
 });
+
+test('where the advice is to stop at a circuit that is not repaired here, the job is closed with that circuit', () => {
+  const at = readingOf({
+    mode: 'resistance',
+    value: 0.2,
+    circuit: 'core.chipset',
+    where: '1.2 V at the companion chip',
+  });
+  const { value, shapes } = typedCase('laptop', ['usb-c port 1: 5V 8mA hold | prompt 8mA hold'], {
+    complaintKind: 'no-start',
+    readings: [at],
+  });
+  // A shop whose calls were surer than they were right.
+  const recalibration = { slope: 0.6, shift: 0, cases: 60, gain: 0.1, gainError: 0.02 };
+  const judged = assess(value, shapes, { recalibration });
+  const [first] = judged.circuits;
+  // Less sure than what is proposed of circuits that are repaired here.
+  expect(first.id).toBe('core.chipset');
+  expect(first.p).toBeLessThan(0.8);
+  expect(judged.conclusion?.stop?.circuit).toBe('core.chipset');
+  expect(judged.conclusion?.outcome).toMatchObject({ grade: null, circuit: 'core.chipset' });
+});

@@ -83,8 +83,8 @@ export function concludeCase(
   const isMended = state.id === 'short-gone' && partsAway(history).every((x) => x.stays);
   const group = suspectGroup(ranked);
   const stop = canStop ? stopAdvice(history.value, circuits, plan.outlook, shop, stageOf(history).inVain) : null;
-  // Where the advice is to stop, what was found is what the job is closed with.
-  const proposeFrom = stop ? settings.leadsFrom : settings.proposeFrom;
+  // Where the advice is to stop at a circuit, that circuit is what the job is closed with.
+  const proposeFrom = stop?.circuit ? settings.leadsFrom : settings.proposeFrom;
   const seen = works ? seenToWork : isMended ? state.sentence : null;
   const conclusion: Conclusion = {
     group: group && group.circuits.length <= settings.maxInGroup ? group : null,

@@ -1,5 +1,5 @@
 import { checkIds, checkTypes, isCheck, namedChecks, type CheckId } from '../catalogue/index.ts';
-import { type Check } from '../case/index.ts';
+import { plainCheck, type Check } from '../case/index.ts';
 import { clipText } from '../quantity/index.ts';
 import { checkApplies } from './check-applies.ts';
 import { checkQuestion } from './check-table.ts';
@@ -66,22 +66,12 @@ export const checkKind: ObservationKind = {
   candidates: (history) =>
     checkIds.flatMap((id): Candidate[] => {
       if (checkTypes[id].readBy !== undefined || !checkApplies(history, id)) return [];
-      const question = askedOf(history, { ...askedNow, id, after: history.value.actions.at(-1)?.id ?? null });
+      const after = history.value.actions.at(-1)?.id ?? null;
+      const question = askedOf(history, { ...plainCheck, id, outcome: null, after });
       if (!question) return [];
       const { name, minutes, depth } = checkTypes[id];
       return [plainCandidate({ id: `check:${id}`, check: id, name, minutes, depth, question })];
     }),
-};
-
-/** A check as it would be made next: of the whole device, with its own things. */
-const askedNow: Omit<Check, 'id' | 'after'> = {
-  note: '',
-  outcome: null,
-  where: '',
-  circuit: null,
-  half: null,
-  unplugged: [],
-  rail: '',
 };
 
 /** The question of a check. After a change, what the device failed at before it is asked for what the change did. */
