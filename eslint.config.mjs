@@ -50,10 +50,16 @@ export default tseslint.config(
     },
   },
   {
-    // One place says how a link behaves (web/ui/link.tsx).
-    files: ['web/**/*.tsx'],
-    ignores: ['web/ui/link.tsx'],
-    rules: { 'no-restricted-imports': ['error', { name: 'next/link', message: "Use '@/ui/link'." }] },
+    // One place says how a link behaves (web/ui/link.tsx), and one how a page moves (web/ui/router.ts).
+    files: ['web/**/*.{ts,tsx}'],
+    ignores: ['web/ui/link.tsx', 'web/ui/router.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { name: 'next/link', message: "Use '@/ui/link'." },
+        { name: 'next/navigation', importNames: ['useRouter'], message: "Use '@/ui/router'." },
+      ],
+    },
   },
   {
     // Tests wait for what happens (`until`, `expect.poll`), never for a time, and press what a person could press.

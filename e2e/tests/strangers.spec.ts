@@ -149,12 +149,14 @@ test('people come in by name, with what their role may; a screen locks and opens
   await expect(page.getByText(/Bram Sorley is changing “Readings/)).toBeVisible();
   await other.getByRole('dialog').getByRole('button', { name: 'Add run' }).click();
   await expect(page.getByText(/Bram Sorley: run r1 typed/)).toBeVisible();
-  await expect(
-    page
-      .getByRole('button', { name: /^r1:/ })
-      .or(page.getByRole('link', { name: /r1:/ }))
-      .first(),
-  ).toBeVisible();
+  const shows = (on: Page, run: RegExp): Promise<void> =>
+    expect(
+      on
+        .getByRole('button', { name: run })
+        .or(on.getByRole('link', { name: run }))
+        .first(),
+    ).toBeVisible();
+  await shows(page, /r1:/);
   await expect(
     page
       .getByRole('list', { name: 'History' })
@@ -176,12 +178,19 @@ test('people come in by name, with what their role may; a screen locks and opens
     data: { instrument: 'x', on: false },
   });
   expect(off.status()).toBe(404);
+  // What others save meanwhile does not take the locked page away.
+  await page.getByRole('button', { name: /^Run/ }).first().click();
+  await page.getByRole('textbox', { name: /Readings/ }).fill('battery 3.9V limit 3A: 0 | prompt 0.08 hold');
+  await page.getByRole('dialog').getByRole('button', { name: 'Add run' }).click();
+  await shows(page, /r2:/);
+  expect(other.url()).toMatch(/\/jobs\/\d+/);
   await other.getByLabel('PIN').fill('4712');
   await other.getByRole('button', { name: 'Continue as Bram Sorley' }).click();
   await expect(other.getByText('Wrong PIN.')).toBeVisible();
   await other.getByLabel('PIN').fill('4711');
   await other.getByRole('button', { name: 'Continue as Bram Sorley' }).click();
   await expect(other.getByRole('dialog')).toHaveCount(0);
+  await shows(other, /r2:/);
   expect((await other.request.get(`${web.url}/api/jobs/${jobId}/assessment`)).status()).toBe(200);
 
   // Signed out: a stolen cookie is worth nothing any more.

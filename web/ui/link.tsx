@@ -1,8 +1,8 @@
 'use client';
 
 import NextLink, { useLinkStatus } from 'next/link';
-import { useRouter } from 'next/navigation';
 import { createContext, useCallback, useContext, useTransition, type ComponentProps, type ReactNode } from 'react';
+import { useRouter } from './router';
 
 /** Says that a page is on its way; it is seen where that takes longer than a moment. */
 const OnItsWay = (): ReactNode => <span className="on-its-way" role="status" aria-label="The page is on its way" />;
@@ -28,7 +28,7 @@ const Context = createContext<Go | null>(null);
 export function GoProvider({ children }: { children: ReactNode }) {
   const router = useRouter();
   const [isGoing, begin] = useTransition();
-  const go = useCallback<Go>((url, options) => begin(() => router.push(url, options)), [router]);
+  const go = useCallback<Go>((...to) => begin(() => router.push(...to)), [router]);
   return (
     <Context.Provider value={go}>
       {isGoing && <OnItsWay />}

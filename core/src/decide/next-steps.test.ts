@@ -90,6 +90,10 @@ test('no next step is without an object, repeats an answer, acts on what is off,
     fc.property(history, (h) => {
       const { value, shapes, actions } = make(h);
       const { next } = assess(value, shapes);
+      // A place that reads otherwise without a change between has changed by itself: what was answered before may be asked again.
+      const isOneState =
+        actions.length === 0 &&
+        places.every((p) => new Set(h.readings.filter((r) => r.where === p).map((r) => r.ohm)).size < 2);
       const off = new Set<string>();
       for (const a of actions) {
         if (a.kind === 'remove') off.add(a.target);
@@ -105,7 +109,7 @@ test('no next step is without an object, repeats an answer, acts on what is off,
         }
         const asked = step.check;
         if (asked && isCheck(asked) && checkTypes[asked].readBy === undefined)
-          expect(value.checks.some((c) => c.id === asked && c.outcome !== null && actions.length === 0)).toBe(false);
+          expect(value.checks.some((c) => c.id === asked && c.outcome !== null && isOneState)).toBe(false);
         if (asked === namedChecks.charges) {
           expect(h.packOut).toBe(false);
           expect(value.device.class).not.toBe('console');

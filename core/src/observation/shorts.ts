@@ -57,11 +57,14 @@ export function shortsOf(history: History): MeasuredShort[] {
   const out: MeasuredShort[] = [];
   const found = groundFindings(history);
   for (const one of found) {
-    const known = out.find((s) => isSamePoint(s, one));
+    const known = out.find((s) => samePlace(s.where, one.where)) ?? out.find((s) => isSamePoint(s, one));
     if (known) {
+      // Gone at its own point and found at another of its net: there it is now.
+      const where = known.isGone ? one.where : known.where;
       known.isGone = !one.isShort;
       if (one.isShort)
         Object.assign(known, {
+          where,
           epoch: one.epoch,
           // What a meter showed is kept; volts over amperes of a feed only stand in for it.
           ohm: one.isFed ? known.ohm : (one.ohm ?? known.ohm),

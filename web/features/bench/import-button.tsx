@@ -1,6 +1,6 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useRef, useState, type ReactNode } from 'react';
 import { useToast } from '@/ui/toast';
 import { postFile } from '@/ui/upload';

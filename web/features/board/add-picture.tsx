@@ -1,7 +1,7 @@
 'use client';
 
 import { ImagePlus } from 'lucide-react';
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useEffect, useRef, useState } from 'react';
 import { SelectField, TextField } from '@/ui/kit/fields';
 import { Dialog } from '@/ui/dialog';

@@ -1,6 +1,6 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useState } from 'react';
 import { countOf } from '@umbral/core/words';
 import type { TakenBoard } from '@/server/boards/board-file';

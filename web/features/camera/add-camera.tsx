@@ -1,7 +1,7 @@
 'use client';
 
 import { Plus } from 'lucide-react';
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useState } from 'react';
 import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';

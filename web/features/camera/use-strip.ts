@@ -1,6 +1,6 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useEffect, useRef, type RefObject } from 'react';
 import { useToast } from '@/ui/toast';
 import { postFile } from '@/ui/upload';

@@ -1,6 +1,6 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useState } from 'react';
 import { Hazard } from '@/ui/parts';
 import { postFile } from '@/ui/upload';

@@ -1,7 +1,7 @@
 'use client';
 
 import { Camera, X } from 'lucide-react';
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useEffect, useRef, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { useToast } from '@/ui/toast';

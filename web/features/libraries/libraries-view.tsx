@@ -2,7 +2,7 @@
 
 import { GatedButton } from '@/ui/kit/gated-button';
 import Link from '@/ui/link';
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useRef, useState } from 'react';
 import { countOf } from '@umbral/core/words';
 import { useSave } from '@/ui/kit/use-save';

@@ -1,6 +1,6 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useSave } from '@/ui/kit/use-save';
 import { keepLearnedProfile } from './actions';
 

@@ -2,7 +2,7 @@
 
 import { CircleUser } from 'lucide-react';
 import dynamic from 'next/dynamic';
-import { useRouter } from 'next/navigation';
+import { holdPage, releasePage, useRouter } from '@/ui/router';
 import { useEffect, useState } from 'react';
 import type { Person } from '@/server/people/actor';
 import { lockScreen, stay } from './actions';
@@ -26,10 +26,6 @@ export function PersonMenu({ person, people, isDemo, lockAfterMinutes }: Props) 
   const [open, setOpen] = useState(false);
   const [isLocked, setLocked] = useState(false);
   const router = useRouter();
-  useIdle(isDemo ? null : lockAfterMinutes, () => {
-    setLocked(true);
-    void lockScreen();
-  });
   useEffect(() => {
     // A screen has to lock also while the record is away: what covers it is there before.
     if (!isDemo) void load().catch(() => undefined);
@@ -37,12 +33,13 @@ export function PersonMenu({ person, people, isDemo, lockAfterMinutes }: Props) 
   const lock = (): void => {
     setOpen(false);
     setLocked(true);
-    void lockScreen();
+    void holdPage().then(lockScreen);
   };
+  useIdle(isDemo ? null : lockAfterMinutes, lock);
   const arrive = (): void => {
     setOpen(false);
     setLocked(false);
-    router.refresh();
+    releasePage(() => router.refresh());
   };
   return (
     <>

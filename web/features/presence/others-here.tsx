@@ -1,7 +1,7 @@
 'use client';
 
 import { Users } from 'lucide-react';
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useEffect, useRef, useState } from 'react';
 import type { JobNews } from '@/server/shop/presence';
 import { useToast } from '@/ui/toast';

@@ -2,7 +2,7 @@
 
 import { ClassOptions } from '@/features/choices';
 import { feeds, formatPercent, type Feed } from '@umbral/core/words';
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
 import { useSave } from '@/ui/kit/use-save';
 import { feedWords } from '@/features/words';

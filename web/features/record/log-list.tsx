@@ -1,6 +1,6 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { postFile, type Uploaded } from '@/ui/upload';
 import { MapColumns, type Mapping } from './map-columns';

@@ -1,7 +1,7 @@
 'use client';
 
 import Link from '@/ui/link';
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useEffect } from 'react';
 import { useSave } from '@/ui/kit/use-save';
 import { OldVerdicts } from '@/features/settings/old-verdicts';

@@ -1,7 +1,7 @@
 'use client';
 
 import { countOf } from '@umbral/core/words';
-import { useRouter } from 'next/navigation';
+import { useRouter } from '@/ui/router';
 import { useState } from 'react';
 import { reassessJob } from '@/features/job/actions';
 
