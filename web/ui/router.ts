@@ -10,7 +10,7 @@ let heldMove: (() => void) | null = null;
 const underWay = new Set<symbol>();
 const longestWaitMs = 10_000;
 
-export interface Router {
+interface Router {
   push: (url: string, options?: { scroll?: boolean }) => void;
   refresh: () => void;
 }
