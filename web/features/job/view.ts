@@ -110,6 +110,8 @@ export interface JobView {
   timers: TimerView[];
   /** Something was entered that the verdict does not know yet. */
   isDue: boolean;
+  /** How many of its changes the verdict on this page knows. */
+  judged: number;
   /** What is known of the device where its model has no profile; null where it has one, or nothing was assessed. */
   device: { classProfile: string; says: string | null } | null;
   /** Confirmed cases that look like this one, the likeliest first. */
@@ -174,6 +176,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
     state: stateView(latest),
     works: content.actions.length > 0 && latest?.state !== undefined && isWorking(latest.state),
     isDue: job.changes !== job.changes_judged,
+    judged: job.changes_judged,
     // Calls that were kept before populations were have none.
     device:
       !known && latest?.device ? { classProfile: latest.device.profile, says: sayDevicesLeft(latest.device) } : null,

@@ -18,13 +18,26 @@ function focusedField(): string {
   return (at.labels?.[0]?.textContent ?? at.getAttribute('aria-label') ?? '').trim().slice(0, 120);
 }
 
+interface Props {
+  jobId: number;
+  me: number;
+  version: number;
+  /** How many of its changes the verdict on the page knows. */
+  judged: number;
+}
+
 /** Who else has this job open and what they are changing; what they save stands on this screen at once. */
-export function OthersHere({ jobId, me, version }: { jobId: number; me: number; version: number }) {
+export function OthersHere({ jobId, me, version, judged }: Props) {
   const [tab] = useState(() => crypto.randomUUID());
   const [news, setNews] = useState<JobNews | null>(null);
   const router = useRouter();
   const toast = useToast();
-  const seen = useRef<{ mark: string; judged: number } | null>(null);
+  const seen = useRef<string | null>(null);
+  // The newest verdict that is on the page, or on its way to it.
+  const shown = useRef(judged);
+  useEffect(() => {
+    shown.current = Math.max(shown.current, judged);
+  }, [judged]);
   useEffect(() => {
     const url = `/api/jobs/${jobId}`;
     let said = '';
@@ -44,11 +57,12 @@ export function OthersHere({ jobId, me, version }: { jobId: number; me: number; 
       setNews(next);
       const before = seen.current;
       const mark = next.last ? next.last.at + next.last.what : '';
-      seen.current = { mark, judged: next.judged };
-      if (before === null || !isForMe(next, me, tab)) return;
-      const isDone = before.mark !== mark;
-      // What was entered is there at once, its verdict a moment later.
-      if (isDone || before.judged !== next.judged) router.refresh();
+      seen.current = mark;
+      const isDone = before !== null && before !== mark && isForMe(next, me, tab);
+      // What was entered is there at once; its verdict is made a moment later, for whoever entered it as well.
+      const isJudged = next.judged > shown.current;
+      shown.current = Math.max(shown.current, next.judged);
+      if (isDone || isJudged) router.refresh();
       const words = wordsOf(next, me);
       if (isDone && words) toast({ tone: 'done', text: words });
     });

@@ -43,7 +43,7 @@ export function Workspace({ view, me }: { view: JobView; me: Person }) {
                 </p>
                 <StateLine state={view.state} />
                 <ProfileNote view={view} />
-                <OthersHere jobId={job.id} me={me.id} version={job.version} />
+                <OthersHere jobId={job.id} me={me.id} version={job.version} judged={view.judged} />
               </div>
               <Stages jobId={job.id} version={job.version} stage={job.stage} />
               <JobMenu view={view} isLead={me.role === 'lead'} />
