@@ -13,7 +13,9 @@ export function makesSense(history: History, candidate: Candidate): boolean {
   if (circuit !== null && !hasCircuit(history, circuit)) return false;
   const named = candidate.where ?? action?.target ?? '';
   const known = parts.find((p) =>
-    named === '' ? p.circuit !== null && p.circuit === circuit : isSamePart(p.name, named),
+    named === ''
+      ? p.circuit !== null && p.circuit === circuit
+      : isSamePart(p.name, named) || (action !== null && isSamePart(p.name, action.target)),
   );
   if (action && known) {
     const { kind } = action;
@@ -21,7 +23,12 @@ export function makesSense(history: History, candidate: Candidate): boolean {
       return false;
     if (known.is === 'unplugged' && kind === 'disconnect') return false;
     if (known.is === 'lifted' && kind === 'isolate') return false;
-    if (known.is === 'on' && known.action.kind === 'replace' && kind === 'replace' && known.circuit === circuit)
+    if (
+      known.is === 'on' &&
+      known.action.kind === 'replace' &&
+      kind === 'replace' &&
+      (known.circuit ?? circuit) === circuit
+    )
       return false;
   }
   if (candidate.kind === 'reading' && candidate.mode === 'voltage') {

@@ -20,6 +20,7 @@ import {
   isLeftOut,
   likelihoodsOf,
   observationKinds,
+  seenNow,
   spontaneousOf,
   stateIndex,
   transitionOf,
@@ -304,10 +305,12 @@ function inOrder(history: History, items: readonly Observed[]): [runs: Observed[
 function nowOf(history: History, chain: Chain, posterior: PerHypothesis): Now {
   const { space } = history;
   const now: Now = { works: 0, 'same-fault': 0, 'other-fault': 0 };
+  // A sound device that failed when it was tried last does so by what it is used with: that is still so.
+  const fails = history.value.actions.length > 0 && seenNow(history).last?.works === false;
   posterior.forEach((p, h) => {
     const of = (s: keyof typeof stateIndex): number => p * chain.states[stateIndex[s]][h];
     const still = of('same') + of('altered') + of('lacking');
-    now[h === space.none ? 'works' : 'same-fault'] += still;
+    now[h === space.none && !fails ? 'works' : 'same-fault'] += still;
     now.works += of('works');
     now['other-fault'] += of('other');
   });

@@ -7,7 +7,7 @@ import type { History } from './kind.ts';
 import { unpluggedPairs } from './unplugged-runs.ts';
 import { movedBetweenRuns } from './moved.ts';
 import { isHealthy } from './observed-run.ts';
-import { hasPackIn } from './part-states.ts';
+import { hasPackIn, partsAway } from './part-states.ts';
 import { earlierRun } from './run-before.ts';
 import { runShowsLife, showsItWorks } from './works.ts';
 
@@ -43,7 +43,9 @@ const fits: Readonly<Record<CheckId, (s: Standing) => boolean>> = {
     const current = value.runs.filter((r) => history.epochOf(r.after) >= since);
     return !current.some((r) => pressed(history, r.id));
   },
-  screen: ({ history }) =>
+  screen: ({ history, setup }) =>
+    setup?.display !== 'disconnected' &&
+    !partsAway(history).some((p) => p.circuit === 'display' || p.action.unit === 'display') &&
     !history.seen.some((s) => s.run.after === null && patternTypes[topPattern(s.patterns)].isDead),
   fan: ({ figures }) => figures.fan,
   'host-detects': ({ hasPort, value }) => hasPort || value.runs.every((r) => r.feed === 'battery'),

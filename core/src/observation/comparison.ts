@@ -6,7 +6,7 @@ import rules from './checks.json';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { keyWithout } from './comparison-key.ts';
 import { isHealthy, readsTheSame, sayLevel, sayRunSetup, type SeenRun } from './observed-run.ts';
-import { unpluggedEntries, unpluggedPairs } from './unplugged-runs.ts';
+import { otherPortQuestion, unpluggedEntries, unpluggedPairs } from './unplugged-runs.ts';
 
 /** Checks that ask what two runs say that differ in one part of the setup. */
 const comparisons = checkIds.flatMap((check) => {
@@ -48,29 +48,29 @@ function answered(
   return [{ kind: 'comparison', source, sentence, epoch, answer: { question, word, hints: [] }, likelihood: null }];
 }
 
-/** All ports of one setup together: identical readings clear them, one odd one is accused. */
-function ports(history: History, usable: readonly SeenRun[]): Entry[] {
-  const groups = new Map<string, SeenRun[]>();
+/** Runs of one state of the device that differ in the port alone, one a port. */
+function portGroups(history: History, usable: readonly SeenRun[]): SeenRun[][] {
+  const groups = new Map<string, Map<number, SeenRun>>();
   for (const one of usable.filter((s) => s.run.feed === 'usb-c')) {
     const key = `${history.epochOf(one.run.after)} ${keyWithout(one.run, ['port', 'flipped'])}`;
-    groups.set(key, [...(groups.get(key) ?? []), one]);
+    groups.set(key, (groups.get(key) ?? new Map<number, SeenRun>()).set(one.run.setup.port ?? 1, one));
   }
-  return [...groups.values()].flatMap((group): Entry[] => {
-    const byPort = new Map<number, SeenRun>();
-    for (const one of group) byPort.set(one.run.setup.port ?? 1, one);
-    const runs = [...byPort.values()];
-    if (runs.length < 2 || runs.every(isHealthy)) return [];
+  return [...groups.values()].map((byPort) => [...byPort.values()]).filter((runs) => runs.length > 1);
+}
+
+/** All ports of one setup together: identical readings clear them, and what works at one of them accuses the other. */
+function ports(history: History, usable: readonly SeenRun[]): Entry[] {
+  return portGroups(history, usable).flatMap((runs): Entry[] => {
+    if (runs.every(isHealthy)) return [];
     const same = runs.every((r) => readsTheSame(r, runs[0]));
     const levels = runs.map((r) => `${sayRunSetup(r.run)} ${sayLevel(r)}`).join('; ');
     const epoch = history.epochOf(runs[0].run.after);
-    return answered(
-      history,
-      namedChecks.ports,
-      same ? 'same' : 'different',
-      epoch,
-      `ports:${runs.map((r) => r.run.id).join('+')}`,
-      `the ports read ${same ? 'the same' : 'differently'} (${levels})`,
-    );
+    const source = `ports:${runs.map((r) => r.run.id).join('+')}`;
+    const sentence = `the ports read ${same ? 'the same' : 'differently'} (${levels})`;
+    if (!runs.some(isHealthy))
+      return answered(history, namedChecks.ports, same ? 'same' : 'different', epoch, source, sentence);
+    const answer = { question: otherPortQuestion(history), word: 'recovers', hints: [] };
+    return [{ kind: 'comparison', source, sentence, epoch, answer, likelihood: null }];
   });
 }
 
@@ -106,7 +106,8 @@ export function recoversBeside(history: History, seen: SeenRun): boolean {
   const usable = recognised(history);
   return (
     comparisons.some((c) => pairsOf(history, usable, c).some(({ tried }) => tried === seen)) ||
-    unpluggedPairs(history, usable).some(({ tried }) => tried === seen)
+    unpluggedPairs(history, usable).some(({ tried }) => tried === seen) ||
+    portGroups(history, usable).some((runs) => runs.includes(seen) && !runs.every(isHealthy))
   );
 }
 

@@ -28,7 +28,7 @@ export function movedQuestion(space: Space, epoch: number): Question {
       moves.map((word) => [
         word,
         space.hypotheses.map(
-          (h) => (h.circuit === 'none' ? moved.works : isContact(h.circuit) ? moved.contact : moved.same)[word],
+          (h) => (h.circuit === 'none' ? moved.sound : isContact(h.circuit) ? moved.contact : moved.same)[word],
         ),
       ]),
     ),

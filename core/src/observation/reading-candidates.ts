@@ -44,12 +44,17 @@ export function usualPoints({ value }: Pick<History, 'value'>): UsualPoint[] {
 function pointCandidates(history: History): Candidate[] {
   const { value } = history;
   const done = measured(history);
+  const stands = (r: Reading): boolean => {
+    const sense = senseOf(r, value.device.expect);
+    return sense.of === 'voltage' && sense.word === 'present';
+  };
   const isDone = (p: UsualPoint): boolean =>
     done.some(
       (r) =>
         r.circuit === p.circuit &&
         (r.mode === 'voltage') === (p.mode === 'voltage') &&
-        (isSingle(p.circuit) || samePlace(r.where, p.where)),
+        // "A standby rail" is any of them: one that stands answers it.
+        (isSingle(p.circuit) || samePlace(r.where, p.where) || stands(r)),
     ) ||
     (p.circuit === 'rail.main' &&
       p.mode !== 'voltage' &&

@@ -1,4 +1,4 @@
-import type { Run } from '../case/index.ts';
+import type { Action, Run } from '../case/index.ts';
 import type { History } from './kind.ts';
 import { isHealthy, type SeenRun } from './observed-run.ts';
 
@@ -11,13 +11,17 @@ const fits = <T>(a: T | null, b: T | null): boolean => a === null || b === null 
 const withoutBattery = (battery: Setup['battery']): Setup['battery'] =>
   battery === 'absent' ? 'disconnected' : battery;
 
-/** Whether two runs were made in one setup, as far as it was said: port, plug and set voltage may differ. */
-export function sameSetup(a: Run, b: Run): boolean {
+/**
+ * Whether two runs were made in one setup, as far as it was said: port, plug and set voltage may differ.
+ *
+ * @param isPackMoved whether the pack was swapped or unplugged between them: then it is what is compared
+ */
+export function sameSetup(a: Run, b: Run, isPackMoved = false): boolean {
   const [x, y] = [a.setup, b.setup];
   return (
     a.feed === b.feed &&
     a.quantity === b.quantity &&
-    fits(withoutBattery(x.battery), withoutBattery(y.battery)) &&
+    (isPackMoved || fits(withoutBattery(x.battery), withoutBattery(y.battery))) &&
     (x.assembly ?? 'assembled') === (y.assembly ?? 'assembled') &&
     fits(x.half, y.half) &&
     (x.deviceState === 'asleep') === (y.deviceState === 'asleep') &&
@@ -36,12 +40,20 @@ export function earlierRun(
   const epoch = epochOf(after.run.after);
   const action = value.actions[epoch - 1];
   const named = action?.runBefore ? seen.find((s) => s.run.id === action.runBefore) : undefined;
-  const candidates = seen
+  const movesPack = (a: Action): boolean => a.unit === 'pack' || a.circuit === 'battery.pack';
+  const isAlike = ({ run }: SeenRun): boolean =>
+    sameSetup(run, after.run, value.actions.slice(epochOf(run.after), epoch).some(movesPack));
+  // What is back as it was is held against the device as it was.
+  const undone = value.actions.findIndex((a) => a.id === action?.undoes);
+  const until = undone < 0 ? epoch : undone + 1;
+  const earlier = seen
     .slice(0, seen.indexOf(after))
-    .filter((s) => sameSetup(s.run, after.run) && epochOf(s.run.after) < epoch && s.run.setup.unplugged.length === 0);
+    .filter((s) => isAlike(s) && epochOf(s.run.after) < epoch && s.run.setup.unplugged.length === 0);
+  const asItWas = earlier.filter((s) => epochOf(s.run.after) < until);
+  const candidates = asItWas.length > 0 ? asItWas : earlier;
   if (
     named &&
-    sameSetup(named.run, after.run) &&
+    isAlike(named) &&
     epochOf(named.run.after) < epoch &&
     !candidates.some((c) => epochOf(c.run.after) > epochOf(named.run.after))
   )

@@ -1,4 +1,3 @@
-import type { StateTable } from '../inference/index.ts';
 import { elementsNamed } from '../twin/index.ts';
 import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
 import { formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
@@ -7,10 +6,13 @@ import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
 import { populationOf, withPopulation } from './population.ts';
-import { meanOverFaults, relativeStates, stateIndex, type Question } from './question.ts';
+import { meanOverFaults, relativeStates, type Question } from './question.ts';
 import { failsByItsCharger, recoversBeside } from './comparison.ts';
 import { earlierRun, sameSetup } from './run-before.ts';
 import details from './run-details.json';
+import { samePlace } from '../hypotheses/index.ts';
+import readings from './readings.json';
+import { senseOf } from './reading-sense.ts';
 import rules from './runs.json';
 import { isHealthy, isOfHalf, readsTheSame, type SeenRun } from './observed-run.ts';
 
@@ -66,12 +68,80 @@ export function patternQuestion(
   ) as Record<keyof typeof table, number[]>;
   const population = populationOf(history);
   const predicted = population?.patterns.get(seen.run.id);
+  const outcomes = predicted
+    ? withPopulation(usual, predicted, history.space.circuitOf, population?.shares.patterns ?? 0, patternIds)
+    : usual;
   return {
     key: `pattern:${seen.run.feed}:${seen.run.quantity}`,
     repeats: rules.repeatedPattern,
-    outcomes: predicted
-      ? withPopulation(usual, predicted, history.space.circuitOf, population?.shares.patterns ?? 0, patternIds)
-      : usual,
+    outcomes: asTheirRails(history, outcomes),
+  };
+}
+
+/** What is shorted draws what a short of the rail that feeds it draws, whatever else the circuit is known for. */
+function asTheirRails(
+  { value, space }: Pick<History, 'value' | 'space'>,
+  outcomes: Record<string, number[]>,
+): Record<string, number[]> {
+  const shorted = new Set(
+    space.places
+      .filter((place) => place.circuit === null)
+      .filter((place) =>
+        value.readings.some((r) => {
+          const sense = senseOf(r, value.device.expect);
+          return samePlace(r.where, place.name) && sense.of === 'ground' && sense.word === 'short';
+        }),
+      )
+      .map((place) => place.key),
+  );
+  if (shorted.size === 0) return outcomes;
+  const rails = space.hypotheses.map(({ circuit, place }) =>
+    place === null || !shorted.has(place)
+      ? []
+      : Object.entries(readings.pulls as Record<string, Partial<Record<string, number>>>).flatMap(([rail, pulled]) => {
+          const share = pulled[circuit];
+          const fed = space.hypotheses.findIndex((h) => h.circuit === rail);
+          return share === undefined || circuit.startsWith('rail.') ? [] : [{ fed, share }];
+        }),
+  );
+  return Object.fromEntries(
+    Object.entries(outcomes).map(([word, list]) => [
+      word,
+      list.map((own, h) => {
+        const total = rails[h].reduce((sum, { share }) => sum + share, 0);
+        return total === 0 ? own : rails[h].reduce((sum, { fed, share }) => sum + (share / total) * list[fed], 0);
+      }),
+    ]),
+  );
+}
+
+/**
+ * The voltage at the plug of the pack while the port is fed, by whichever it was seen: a meter or a run of volts.
+ *
+ * @returns outcomes as a voltage has them: it swings or stands as a run of it would show, and else it is not there
+ */
+export function packVoltageQuestion({ value, space, over }: Pick<History, 'value' | 'space' | 'over'>): Question {
+  const { family } = figuresOf(value.device);
+  const table = patternTable({
+    feed: 'usb-c',
+    deviceClass: value.device.class,
+    family,
+    phase: null,
+    asks: 'voltage',
+  });
+  // As sharp as a run of it is.
+  const of = (id: 'voltage-dropout' | 'voltage-steady'): number[] => {
+    const list = space.circuitOf.map((c) => table[id][c]);
+    const any = Math.max(meanOverFaults(list, over), 1e-6);
+    return list.map((x) => Math.min(details.packVoltage.most, any * (x / any) ** rules.tableSharpness));
+  };
+  const [swings, present] = [of('voltage-dropout'), of('voltage-steady')];
+  const rest = (share: number): number[] => swings.map((x, h) => Math.max(1e-6, 1 - x - present[h]) * share);
+  const { missing, low, high } = details.packVoltage;
+  return {
+    key: 'voltage:battery.pack:plugged',
+    repeats: rules.repeatedReading,
+    outcomes: { present, swings, missing: rest(missing), low: rest(low), high: rest(high) },
   };
 }
 
@@ -173,24 +243,6 @@ function repeatsEarlier({ seen: all, epochOf }: Pick<History, 'seen' | 'epochOf'
   return again(rules.repeatedPattern);
 }
 
-/**
- * A reading that was met before a change, and stands there again after it: while the fault is as it was it is what is
- * expected, whatever the fault is.
- */
-function asBefore(history: History, seen: SeenRun, table: StateTable): StateTable {
-  const { seen: all, epochOf, over } = history;
-  const now = epochOf(seen.run.after);
-  const wasSeen = all
-    .slice(0, all.indexOf(seen))
-    .some((one) => epochOf(one.run.after) < now && sameSetup(one.run, seen.run) && readsTheSame(one, seen));
-  if (!wasSeen || isHealthy(seen)) return table;
-  const any = meanOverFaults(patternQuestion(history, seen).outcomes[topPattern(seen.patterns)], over);
-  const expected = rules.repeatedPattern / Math.max(any, rules.minAny);
-  return table.map((row, s) =>
-    s === stateIndex.same ? Array.from(row, (x) => expected + (1 - rules.repeatedPattern) * x) : row,
-  );
-}
-
 function sayRun(seen: SeenRun): string {
   const [top] = seen.patterns;
   const f = seen.shape.features;
@@ -248,7 +300,7 @@ export const runKind: ObservationKind = {
           sentence: sayRun(seen),
           epoch,
           answer: null,
-          likelihood: asBefore(history, seen, relativeStates(same, over, repeatsEarlier(history, seen))),
+          likelihood: relativeStates(same, over, repeatsEarlier(history, seen)),
           mayHaveMoved: k > 0 && epoch > 0,
         },
       ];

@@ -1,6 +1,9 @@
-import type { CircuitId } from '../catalogue/index.ts';
+import { patternTypes, type CircuitId } from '../catalogue/index.ts';
 import type { Reading } from '../case/index.ts';
 import { type ProbePhase } from '../prediction/index.ts';
+import { topPattern } from '../shape/index.ts';
+import type { SeenRun } from './observed-run.ts';
+import paths from './paths.json';
 import rules from './readings.json';
 
 /** How far up the ladder a point stands, as a column of the table of what stands. */
@@ -13,14 +16,26 @@ export function columnOf({ circuit, state }: Point): number {
 }
 
 /**
- * Probability that a rail at this place of the ladder stands with a circuit at fault; undefined where the table has none.
+ * Probability that a rail at this place of the ladder stands with a circuit at fault. What lies before the fault on the path of the
+ * current stands while nothing pulls it into the limit, and what a start has come by stands for what makes no rail.
  *
  * @param circuit the circuit that is at fault
  * @param column place on the ladder, as `columnOf` gives it
+ * @param seen runs of the device
  */
-export function standsAt(circuit: CircuitId, column: number): number | undefined {
-  return (rules.standing as Partial<Record<CircuitId, number[]>>)[circuit]?.[column];
+export function standsAt(circuit: CircuitId, column: number, seen: readonly SeenRun[]): number {
+  const usual = (rules.standing as Partial<Record<CircuitId, number[]>>)[circuit]?.[column] ?? rules.standsUnlisted;
+  const patterns = seen.map((s) => topPattern(s.patterns));
+  const isUpTo = (name: string | undefined): boolean => name !== undefined && column <= rules.columns.indexOf(name);
+  const isPulled =
+    patterns.length === 0 || patterns.some((id) => patternTypes[id].isInLimit || patternTypes[id].mayBeFeed);
+  if (!isPulled && isUpTo((paths.fedFrom as Names)[circuit])) return Math.max(usual, paths.stands.before);
+  if (paths.onlyUse.includes(circuit) && patterns.some((id) => isUpTo((paths.reached as Names)[id])))
+    return Math.max(usual, paths.stands.reached);
+  return usual;
 }
+
+type Names = Partial<Record<string, string>>;
 
 /**
  * What probing a rail finds, by the probability that it stands.

@@ -124,7 +124,9 @@ export function reachOf(
   const likely = circuitsOfChange(action);
   const placeOf = new Map(space.places.map((p) => [p.key, p]));
   const direct = space.hypotheses.map((h) => {
-    if (h.circuit === 'none' || h.circuit === 'unmodelled') return 0;
+    if (h.circuit === 'unmodelled') return 0;
+    // A sound device that failed did so by what is outside it: its charger, its cable.
+    if (h.circuit === 'none') return swappedUnit(action) === null ? 0 : likely('none');
     if (below) return h.fault && ids.includes(h.fault.at) ? rules.located : 0;
     const place = h.place === null ? null : (placeOf.get(h.place) ?? null);
     const share = partShare(h.circuit, action.target);

@@ -92,8 +92,30 @@ function inParts({ value }: Pick<History, 'value'>, parts: readonly string[]): (
 
 /** What every hypothesis expects of the reading with parts unplugged: the same, another, or a device that works. */
 export function unpluggedQuestion(history: Pick<History, 'value' | 'space'>, parts: readonly string[]): Question {
-  const share = inParts(history, parts);
-  const rows = history.space.hypotheses.map(({ circuit }) => {
+  const names = parts.map((p) => p.toLowerCase()).sort();
+  return leftOutQuestion(history, `unplugged:${names.join('+')}`, inParts(history, parts));
+}
+
+/** The same of a port that is not used: what belongs to it alone is out of the way at another. */
+export const otherPortQuestion = (history: Pick<History, 'space'>): Question =>
+  leftOutQuestion(
+    history,
+    'other-port',
+    (circuit) => (steps.ofOnePort as Partial<Record<string, number>>)[circuit] ?? 0,
+  );
+
+/**
+ * What is expected of a run in which something is out of the way that was in it before: where the fault sits in that, a device
+ * that works; else what it was.
+ *
+ * @param share probability that a fault of a circuit sits in what is left out, 0 to 1
+ */
+function leftOutQuestion(
+  { space }: Pick<History, 'space'>,
+  key: string,
+  share: (circuit: CircuitId) => number,
+): Question {
+  const rows = space.hypotheses.map(({ circuit }) => {
     const w = share(circuit);
     const hit = circuit === 'display' ? shares.hitDisplay : shares.hit;
     return Object.fromEntries(
@@ -101,13 +123,10 @@ export function unpluggedQuestion(history: Pick<History, 'value' | 'space'>, par
     );
   });
   return {
-    key: `unplugged:${[...parts]
-      .map((p) => p.toLowerCase())
-      .sort()
-      .join('+')}`,
+    key,
     repeats: steps.repeats,
     lacking: 'same',
-    // A cause that is not known does not happen to leave with the part that was unplugged.
+    // A cause that is not known does not happen to leave with what was left out.
     saysUnmodelled: true,
     outcomes: Object.fromEntries(Object.keys(shares.miss).map((word) => [word, rows.map((row) => row[word])])),
   };

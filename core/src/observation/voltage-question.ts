@@ -1,7 +1,7 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Reading } from '../case/index.ts';
 import { circuitIndex, placeAt } from '../hypotheses/index.ts';
-import { predictRails, standingExpected, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
+import { predictRails, standingExpected, twinTrust, type ProbePhase } from '../prediction/index.ts';
 import { populationOf } from './population.ts';
 import { meanOverFaults, type Question } from './question.ts';
 import {
@@ -15,7 +15,7 @@ import {
   type Asked,
 } from './reading-tables.ts';
 import rules from './readings.json';
-import { runsSay } from './run.ts';
+import { packVoltageQuestion, runsSay } from './run.ts';
 import { columnOf, standsAt, standingWords, type Point, type Words } from './standing.ts';
 
 /** The phase in which a voltage was read. Nobody said: while it holds. */
@@ -29,6 +29,8 @@ const voltageWords = ['present', 'low', 'swings', 'missing', 'high'] as const;
 /** What every hypothesis expects of a voltage with the device fed, by how far up the ladder the point stands. */
 export function voltageQuestion(history: Asked, point: Point): Question {
   const { space } = history;
+  if (point.circuit === 'battery.pack' && point.phase === 'plugged' && space.closeness !== 'own')
+    return packVoltageQuestion(history);
   const rail = railIndexOf(space, point.where);
   const predicted = rail < 0 ? null : predictRails(space.twin, () => true);
   const trust = twinTrust(space.closeness);
@@ -48,7 +50,7 @@ export function voltageQuestion(history: Asked, point: Point): Question {
         point,
         spreadOverHypotheses(space.hypotheses.length, voltageWords, (h) => {
           const word = predicted?.[h]?.[point.phase][rail];
-          return joined(trust, word === undefined ? null : rules.predicted[word], voltageTable(space, point, h));
+          return joined(trust, word === undefined ? null : rules.predicted[word], voltageTable(history, point, h));
         }),
       ),
     ),
@@ -114,11 +116,11 @@ function neverRaised(
 
 const absentWords = ['missing', 'low', 'swings'];
 
-function voltageTable(space: Space, point: Point, h: number): Words {
+function voltageTable({ space, seen }: Pick<Asked, 'space' | 'seen'>, point: Point, h: number): Words {
   const hypothesis = space.hypotheses[h];
   const { circuit } = point;
-  if (circuit === null) return unknownVoltageTable(space, point, h);
-  const stands = standsAt(hypothesis.circuit, columnOf(point)) ?? rules.standsUnlisted;
+  if (circuit === null) return unknownVoltageTable({ space, seen }, point, h);
+  const stands = standsAt(hypothesis.circuit, columnOf(point), seen);
   const elsewhere = standingWords(stands);
   if (hypothesis.circuit !== circuit) return elsewhere;
   const kind = kinds[circuit] ?? 'rail';
@@ -129,9 +131,9 @@ function voltageTable(space: Space, point: Point, h: number): Words {
 }
 
 /** A voltage at a place that nobody knows the circuit of: as its own fault has it there, else as any rail of that state. */
-function unknownVoltageTable(space: Space, point: Point, h: number): Words {
+function unknownVoltageTable({ space, seen }: Pick<Asked, 'space' | 'seen'>, point: Point, h: number): Words {
   const { circuit, place } = space.hypotheses[h];
-  const stands = standsAt(circuit, columnOf(point)) ?? rules.standsUnlisted;
+  const stands = standsAt(circuit, columnOf(point), seen);
   const here = placeAt(space.places, null, point.where);
   if (!here || place !== here.key) return standingWords(stands);
   const kind = (rules.voltageKind as Record<string, string>)[kinds[circuit] ?? 'rail'];
