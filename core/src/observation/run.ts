@@ -1,7 +1,7 @@
 import { elementsNamed } from '../twin/index.ts';
 import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
 import { formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
-import { patternIds, patternNames, patternTypes, unrecognised } from '../catalogue/index.ts';
+import { patternIds, patternNames, patternTypes, unrecognised, type PatternId } from '../catalogue/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
@@ -130,12 +130,12 @@ export function packVoltageQuestion({ value, space, over }: Pick<History, 'value
     asks: 'voltage',
   });
   // As sharp as a run of it is.
-  const of = (id: 'voltage-dropout' | 'voltage-steady'): number[] => {
-    const list = space.circuitOf.map((c) => table[id][c]);
+  const of = (id: string): number[] => {
+    const list = space.circuitOf.map((c) => table[id as PatternId][c]);
     const any = Math.max(meanOverFaults(list, over), 1e-6);
     return list.map((x) => Math.min(details.packVoltage.most, any * (x / any) ** rules.tableSharpness));
   };
-  const [swings, present] = [of('voltage-dropout'), of('voltage-steady')];
+  const [swings, present] = [of(details.packVoltage.swingsAs), of(details.packVoltage.standsAs)];
   const rest = (share: number): number[] => swings.map((x, h) => Math.max(1e-6, 1 - x - present[h]) * share);
   const { missing, low, high } = details.packVoltage;
   return {

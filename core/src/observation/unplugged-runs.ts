@@ -100,7 +100,7 @@ export function unpluggedQuestion(history: Pick<History, 'value' | 'space'>, par
 export const otherPortQuestion = (history: Pick<History, 'space'>): Question =>
   leftOutQuestion(
     history,
-    'other-port',
+    namedChecks.ports,
     (circuit) => (steps.ofOnePort as Partial<Record<string, number>>)[circuit] ?? 0,
   );
 
