@@ -15,7 +15,7 @@ const isRisky = ({ check: asked, action: act }: Next): boolean =>
   ['burn', 'reload-firmware'].includes(act?.kind ?? '') ||
   (['remove', 'replace', 'reflow'].includes(act?.kind ?? '') && holdsData.includes(act?.circuit ?? ''));
 
-/** A device with a known fault: its first run, and what is found of it step by step, as the guide tells. */
+/** A device with a known fault: its first run, and what is found step by step. */
 interface Truth {
   circuit: string;
   where: (s: Situation) => boolean;
@@ -157,7 +157,7 @@ const missing: readonly {
 ];
 
 export const adviceLaws: readonly Law[] = [
-  law('answered-is-not-asked', 'Nobody repeats a check or a reading of the same state.', (r) => {
+  law('answered-is-not-asked', 'A check or reading is not proposed again until something has changed.', (r) => {
     const b = failing(r, (s) => s.class !== 'console');
     const e = entries(r, b, { checks: 5, readings: 4 });
     const isAsked = (n: Next): boolean =>
@@ -171,7 +171,7 @@ export const adviceLaws: readonly Law[] = [
   }),
   law(
     'nothing-on-what-is-off',
-    'What is off is not taken off, and no picture is looked for without a display.',
+    'Nothing is proposed on a part that is off, and the screen is not checked without a display.',
     (r) => {
       const off = r.pick(missing);
       const b = failing(r, (s) => s.class !== 'console' && off.where(s));
@@ -186,56 +186,48 @@ export const adviceLaws: readonly Law[] = [
       };
     },
   ),
-  law(
-    'data-wanted',
-    'Overwriting, splitting and lifting storage come after every measurement that might spare the data.',
-    (r) => {
-      const kinds = ['stall-mid', 'restart-loop', 'start-then-off', 'unraised-low', 'limit-at-once', 'surge-on-prompt'];
-      const b = failing(r, (s) => s.class !== 'console' && kinds.includes(s.kind));
-      const many = r.pick([0, 3, 6]);
-      const e = entries(r, b, { checks: many, readings: many / 2 });
-      const checks =
-        many > 0 && b.kind === 'stall-mid'
-          ? [
-              check('host-detects', 'recovery'),
-              check('charges', 'yes'),
-              ...e.checks.filter((c) => c.id !== 'host-detects'),
-            ]
-          : e.checks;
-      const it: Draft = grow(bare(b.class, b.expect, { intake: { dataWanted: true } }), {
-        runs: [run('r1', b.feed, b.line())],
-        checks,
-        readings: e.readings,
-      });
-      return {
-        about: `${b.class}, ${b.line()}; ${many} checks`,
-        cases: { it },
-        judge: ({ it: a }) => [claim('not among the first two', !a.next.slice(0, 2).some(isRisky), proposals(a))],
-      };
-    },
-  ),
-  law(
-    'truth-gathers',
-    'On evidence that a fault makes by the guide, that circuit gathers probability from step to step.',
-    (r) => {
-      const { circuit, where, powered = '', steps } = r.pick(truths);
-      const b = failing(r, where);
-      const s0 = grow(bare(b.class, b.expect), { runs: [run('r1', b.feed, b.line(powered))] });
-      const [first, second] = steps(r, b);
-      const s1 = grow(s0, first);
-      return {
-        about: `${circuit}: ${b.class}, ${b.line(powered)}`,
-        cases: { s0, s1, s2: grow(s1, second) },
-        judge: (a): Claim[] => {
-          const [x, y, z] = [a.s0, a.s1, a.s2].map((s) => p(s, circuit));
-          const seen = `${x.toFixed(2)} ${y.toFixed(2)} ${z.toFixed(2)}`;
-          return [
-            claim('not below where it began', z >= x - 0.02, seen),
-            claim('no step takes a tenth', y >= x - 0.1 && z >= y - 0.1, seen),
-            atLeast('at the end', z, 0.5, leaders(a.s2)),
-          ];
-        },
-      };
-    },
-  ),
+  law('data-wanted', 'Where data is wanted, anything that could lose it comes after the measurements.', (r) => {
+    const kinds = ['stall-mid', 'restart-loop', 'start-then-off', 'unraised-low', 'limit-at-once', 'surge-on-prompt'];
+    const b = failing(r, (s) => s.class !== 'console' && kinds.includes(s.kind));
+    const many = r.pick([0, 3, 6]);
+    const e = entries(r, b, { checks: many, readings: many / 2 });
+    const checks =
+      many > 0 && b.kind === 'stall-mid'
+        ? [
+            check('host-detects', 'recovery'),
+            check('charges', 'yes'),
+            ...e.checks.filter((c) => c.id !== 'host-detects'),
+          ]
+        : e.checks;
+    const it: Draft = grow(bare(b.class, b.expect, { intake: { dataWanted: true } }), {
+      runs: [run('r1', b.feed, b.line())],
+      checks,
+      readings: e.readings,
+    });
+    return {
+      about: `${b.class}, ${b.line()}; ${many} checks`,
+      cases: { it },
+      judge: ({ it: a }) => [claim('not among the first two', !a.next.slice(0, 2).some(isRisky), proposals(a))],
+    };
+  }),
+  law('truth-gathers', 'As findings that fit a fault come in, that fault becomes more likely.', (r) => {
+    const { circuit, where, powered = '', steps } = r.pick(truths);
+    const b = failing(r, where);
+    const s0 = grow(bare(b.class, b.expect), { runs: [run('r1', b.feed, b.line(powered))] });
+    const [first, second] = steps(r, b);
+    const s1 = grow(s0, first);
+    return {
+      about: `${circuit}: ${b.class}, ${b.line(powered)}`,
+      cases: { s0, s1, s2: grow(s1, second) },
+      judge: (a): Claim[] => {
+        const [x, y, z] = [a.s0, a.s1, a.s2].map((s) => p(s, circuit));
+        const seen = `${x.toFixed(2)} ${y.toFixed(2)} ${z.toFixed(2)}`;
+        return [
+          claim('not below where it began', z >= x - 0.02, seen),
+          claim('no step takes a tenth', y >= x - 0.1 && z >= y - 0.1, seen),
+          atLeast('at the end', z, 0.5, leaders(a.s2)),
+        ];
+      },
+    };
+  }),
 ];

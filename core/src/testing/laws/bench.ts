@@ -5,7 +5,7 @@ import type { Chance } from './chance.ts';
 /** Made-up devices on a bench: what a class starts with, and failing and healthy runs as people type them. */
 export interface ClassWindows {
   feeds: Feed[];
-  /** Watts of a healthy start, at its peak and once it has settled, well inside the windows of the guide. */
+  /** Watts of a healthy start, at its peak and once it has settled, well inside what is usual for its class. */
   peakW: [number, number];
   settledW: [number, number];
   /** Volts of the bench supply, by feed. */
@@ -25,7 +25,7 @@ export const round = (x: number, digits = 2): number => Number(x.toFixed(digits)
 export const amp = (a: number): number => round(a, a < 0.1 ? 3 : 2);
 
 /** What can be seen of a failing device at each feed. */
-const seenAt: Partial<Record<Feed, PatternId[]>> = {
+export const seenAt: Partial<Record<Feed, PatternId[]>> = {
   battery: [
     'no-draw',
     'limit-at-once',

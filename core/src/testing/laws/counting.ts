@@ -55,21 +55,25 @@ const silentWords = [
 ];
 
 export const countingLaws: readonly Law[] = [
-  law('said-again', 'Writing it down again makes it no truer; a run repeated may settle a little noise.', (r) => {
-    const b = failing(r);
-    const e = entries(r, b);
-    const once = grow(bare(b.class, b.expect), { runs: [run('r1', b.feed, b.line())], ...e });
-    const times = r.pick([2, 4, 8]);
-    const list = r.pick(['runs', 'checks', 'readings'] as const);
-    const one = r.pick(once[list] ?? []);
-    const again = Array.from({ length: times - 1 }, (_, k) => (list === 'runs' ? { ...one, id: `r${k + 2}` } : one));
-    return {
-      about: `${b.class}, ${b.line()}; ${named(e)}; ${times} times one of the ${list}`,
-      cases: { once, more: grow(once, { [list]: again }) },
-      judge: ({ once: x, more }) => [close(x, more, list === 'runs' ? 0.04 : 0.02)],
-    };
-  }),
-  law('another-order', 'Nothing was changed in between: it is one device, whichever was written down first.', (r) => {
+  law(
+    'said-again',
+    'Entering the same thing again adds nothing. A repeated run may only settle a little noise.',
+    (r) => {
+      const b = failing(r);
+      const e = entries(r, b);
+      const once = grow(bare(b.class, b.expect), { runs: [run('r1', b.feed, b.line())], ...e });
+      const times = r.pick([2, 4, 8]);
+      const list = r.pick(['runs', 'checks', 'readings'] as const);
+      const one = r.pick(once[list] ?? []);
+      const again = Array.from({ length: times - 1 }, (_, k) => (list === 'runs' ? { ...one, id: `r${k + 2}` } : one));
+      return {
+        about: `${b.class}, ${b.line()}; ${named(e)}; ${times} times one of the ${list}`,
+        cases: { once, more: grow(once, { [list]: again }) },
+        judge: ({ once: x, more }) => [close(x, more, list === 'runs' ? 0.04 : 0.02)],
+      };
+    },
+  ),
+  law('another-order', 'Nothing was changed in between, so the order of entries does not matter.', (r) => {
     const b = failing(r);
     const e = entries(r, b, { checks: 4, readings: 3 });
     const runs = [run('r1', b.feed, b.line()), ...(b.feed === 'usb-c' ? [run('r2', b.feed, b.line('flipped'))] : [])];
@@ -87,44 +91,48 @@ export const countingLaws: readonly Law[] = [
       judge: ({ one, two }) => [close(one, two, 0.02)],
     };
   }),
-  law('words-that-say-nothing', 'A note on the tool, a serial number or what was not the case is no symptom.', (r) => {
-    const b = failing(r);
-    const e = entries(r, b);
-    const isChanged = r.yes(0.6);
-    const note = r.pick(silentWords);
-    const at = r.pick(['intake', 'check', 'reading', 'serial', ...(isChanged ? ['action'] : [])]);
-    const told = (list: readonly Entry[], here: string): Entry[] =>
-      list.map((x, k) => (at === here && k === 0 ? { ...x, note } : x));
-    const changes = isChanged
-      ? [
-          action('a1', 'replace', {
-            circuit: r.pick(['charge.charger', 'rail.run', 'pmic']),
-            target: 'chip of that circuit',
-          }),
-        ]
-      : [];
-    const runs = [run('r1', b.feed, b.line()), ...(isChanged ? [run('r2', b.feed, b.line(), { after: 'a1' })] : [])];
-    const plain = bare(b.class, b.expect);
-    const wordy = bare(b.class, b.expect, at === 'intake' ? { intake: { notes: note } } : {});
-    const device = at === 'serial' ? { ...wordy.device, serial: `SN-${r.whole(10000, 99999)}-B` } : wordy.device;
-    return {
-      about: `${b.class}, ${b.line()}; ${named(e)}; ${at}: ${note}`,
-      cases: {
-        plain: grow(plain, { runs, ...e, actions: changes }),
-        wordy: grow(
-          { ...wordy, device },
-          {
-            runs,
-            checks: told(e.checks, 'check'),
-            readings: told(e.readings, 'reading'),
-            actions: told(changes, 'action'),
-          },
-        ),
-      },
-      judge: ({ plain: x, wordy: y }) => [close(x, y, 0.01)],
-    };
-  }),
-  law('named-later', 'Whoever enters a place may name its circuit later, once, for all its entries.', (r) => {
+  law(
+    'words-that-say-nothing',
+    'A note about a tool, a serial number or something that was not done is not a symptom.',
+    (r) => {
+      const b = failing(r);
+      const e = entries(r, b);
+      const isChanged = r.yes(0.6);
+      const note = r.pick(silentWords);
+      const at = r.pick(['intake', 'check', 'reading', 'serial', ...(isChanged ? ['action'] : [])]);
+      const told = (list: readonly Entry[], here: string): Entry[] =>
+        list.map((x, k) => (at === here && k === 0 ? { ...x, note } : x));
+      const changes = isChanged
+        ? [
+            action('a1', 'replace', {
+              circuit: r.pick(['charge.charger', 'rail.run', 'pmic']),
+              target: 'chip of that circuit',
+            }),
+          ]
+        : [];
+      const runs = [run('r1', b.feed, b.line()), ...(isChanged ? [run('r2', b.feed, b.line(), { after: 'a1' })] : [])];
+      const plain = bare(b.class, b.expect);
+      const wordy = bare(b.class, b.expect, at === 'intake' ? { intake: { notes: note } } : {});
+      const device = at === 'serial' ? { ...wordy.device, serial: `SN-${r.whole(10000, 99999)}-B` } : wordy.device;
+      return {
+        about: `${b.class}, ${b.line()}; ${named(e)}; ${at}: ${note}`,
+        cases: {
+          plain: grow(plain, { runs, ...e, actions: changes }),
+          wordy: grow(
+            { ...wordy, device },
+            {
+              runs,
+              checks: told(e.checks, 'check'),
+              readings: told(e.readings, 'reading'),
+              actions: told(changes, 'action'),
+            },
+          ),
+        },
+        judge: ({ plain: x, wordy: y }) => [close(x, y, 0.01)],
+      };
+    },
+  ),
+  law('named-later', 'Naming the circuit of a place later is the same as naming it at once.', (r) => {
     const s = shorted(r, true);
     const fed = {
       id: 'i1',
@@ -154,7 +162,7 @@ export const countingLaws: readonly Law[] = [
       judge: ({ once, later }) => [close(once, later, 0.02)],
     };
   }),
-  law('short-told-two-ways', 'A beep, zero in diode mode and half an ohm are one short.', (r) => {
+  law('short-told-two-ways', 'A beep, zero in diode mode and half an ohm all mean the same short.', (r) => {
     const { base, where, circuit, about } = shorted(r);
     const [x, y] = r
       .shuffled([
@@ -171,7 +179,7 @@ export const countingLaws: readonly Law[] = [
       judge: (a) => [sameLeader(a.x, a.y), close(a.x, a.y, 0.15)],
     };
   }),
-  law('missing-told-two-ways', 'Zero volts and less than a tenth are one missing rail.', (r) => {
+  law('missing-told-two-ways', '0 V and less than 0.1 V both mean that the rail is missing.', (r) => {
     const b = failing(r, (s) => ['partial-hold', 'standby-hold', 'stall-low'].includes(s.kind));
     const isRun = b.kind === 'partial-hold';
     const [where, circuit, state] = isRun
@@ -188,7 +196,7 @@ export const countingLaws: readonly Law[] = [
       judge: ({ x, y }) => [sameLeader(x, y), close(x, y, 0.15)],
     };
   }),
-  law('swing-told-two-ways', 'A swing seen on a meter and a run of volts are one swing.', (r) => {
+  law('swing-told-two-ways', 'A voltage that swings is the same fact on a meter and in a voltage-only run.', (r) => {
     const deviceClass = r.pick(['tablet', 'phone', 'handheld'] as const);
     const [high, low] = [round(r.between(3.5, 4.1), 1), round(r.between(0, 0.4), 1)];
     const base = grow(bare(deviceClass, {}, { complaintKind: 'no-charge' }), {
@@ -211,7 +219,7 @@ export const countingLaws: readonly Law[] = [
       judge: ({ x, y }) => [sameLeader(x, y), close(x, y, 0.15)],
     };
   }),
-  law('three-places-one-net', 'Every point of one net reads the same to ground.', (r) => {
+  law('three-places-one-net', 'All points of one net read the same to ground, so three of them are one short.', (r) => {
     const { base, short, circuit, about } = shorted(r, true);
     const others = r
       .shuffled(['second capacitor of the same line', 'big coil, far end, same line', 'test pad of the same line'])
@@ -225,7 +233,7 @@ export const countingLaws: readonly Law[] = [
   }),
   law(
     'done-elsewhere',
-    'A part that was replaced in vain before the device came in is as much acquitted as one replaced here.',
+    'A part that was replaced without success elsewhere is cleared as much as one replaced here.',
     (r) => {
       const b = failing(r, (s) => s.class !== 'console');
       const part = r.pick([
@@ -252,7 +260,7 @@ export const countingLaws: readonly Law[] = [
       };
     },
   ),
-  law('another-notation', '47 mA, 0.047 and 0,047A are one number.', (r) => {
+  law('another-notation', '47 mA, 0.047 and 0,047A are the same current.', (r) => {
     const b = failing(r, (s) => !['hiccup', 'limit-at-once', 'no-draw', 'surge-on-prompt'].includes(s.kind));
     const how = r.pick(['mA', 'comma', 'A']);
     const figure = /(?<![\d.])\d{1,6}(?:\.\d{1,6})?(?=[\s)]|$)/g;
@@ -270,35 +278,39 @@ export const countingLaws: readonly Law[] = [
       judge: ({ one, two }) => [close(one, two, 0.02)],
     };
   }),
-  law('ports-compared', 'The same on every port points behind them, a difference at the odd one.', (r) => {
-    const b = failing(
-      r,
-      (s) =>
-        s.class === 'laptop' && s.feed === 'usb-c' && ['unraised-dark', 'dark-hold', 'unraised-low'].includes(s.kind),
-    );
-    const base = bare(b.class, { ...b.expect, ports: 2 });
-    const at = (n: number, read: string): Entry => run(`r${n}`, 'usb-c', `usb-c port ${n}: ${read}`);
-    const good = `5V 0.05 ${b.setV}V 1.1 ${amp(r.between(1.4, 2.2))} hold`;
-    const ofOnePort = ['input.port', 'usbc.controller', 'input.protection'];
-    return {
-      about: `${b.read}; the other port alike, or ${good}`,
-      cases: {
-        alone: grow(base, { runs: [at(1, b.read)] }),
-        alike: grow(base, { runs: [at(1, b.read), at(2, b.read)] }),
-        apart: grow(base, { runs: [at(1, b.read), at(2, good)] }),
-      },
-      judge: ({ alone, alike, apart }) => [
-        atMost('alike: the port', p(alike, 'input.port'), Math.max(0.02, 0.8 * p(alone, 'input.port'))),
-        claim(
-          'apart: a part of one port leads',
-          [...ofOnePort, 'charge.port-ic'].includes(leader(apart)),
-          leaders(apart),
-        ),
-        claim('apart more than alike', p(apart, ...ofOnePort) > p(alike, ...ofOnePort), leaders(alike)),
-      ],
-    };
-  }),
-  law('across-a-fuse', 'It is no reading to ground: a tenth of an ohm is sound, open stands in the way.', (r) => {
+  law(
+    'ports-compared',
+    'If all ports read the same, the fault is behind them. If one differs, the fault belongs to that port.',
+    (r) => {
+      const b = failing(
+        r,
+        (s) =>
+          s.class === 'laptop' && s.feed === 'usb-c' && ['unraised-dark', 'dark-hold', 'unraised-low'].includes(s.kind),
+      );
+      const base = bare(b.class, { ...b.expect, ports: 2 });
+      const at = (n: number, read: string): Entry => run(`r${n}`, 'usb-c', `usb-c port ${n}: ${read}`);
+      const good = `5V 0.05 ${b.setV}V 1.1 ${amp(r.between(1.4, 2.2))} hold`;
+      const ofOnePort = ['input.port', 'usbc.controller', 'input.protection'];
+      return {
+        about: `${b.read}; the other port alike, or ${good}`,
+        cases: {
+          alone: grow(base, { runs: [at(1, b.read)] }),
+          alike: grow(base, { runs: [at(1, b.read), at(2, b.read)] }),
+          apart: grow(base, { runs: [at(1, b.read), at(2, good)] }),
+        },
+        judge: ({ alone, alike, apart }) => [
+          atMost('alike: the port', p(alike, 'input.port'), Math.max(0.02, 0.8 * p(alone, 'input.port'))),
+          claim(
+            'apart: a part of one port leads',
+            [...ofOnePort, 'charge.port-ic'].includes(leader(apart)),
+            leaders(apart),
+          ),
+          claim('apart more than alike', p(apart, ...ofOnePort) > p(alike, ...ofOnePort), leaders(alike)),
+        ],
+      };
+    },
+  ),
+  law('across-a-fuse', 'Across a fuse, a tenth of an ohm is good and open is the fault.', (r) => {
     const b = failing(
       r,
       (s) => (s.feed === 'dc-in' && s.kind === 'dark-hold') || (s.feed === 'battery' && s.kind === 'no-draw'),
@@ -327,7 +339,7 @@ export const countingLaws: readonly Law[] = [
   }),
   law(
     'off-and-on-again',
-    'A board that is back as it was is the same device, and what is believed of it is the same.',
+    'Unplugging a board and plugging it back in changes nothing if the fault stays the same.',
     (r) => {
       const b = failing(r, (s) => s.feed !== 'usb-c' && s.class !== 'console');
       const words = r.pick(['side board', 'sensor flex', 'key board']);

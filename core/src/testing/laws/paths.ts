@@ -274,7 +274,7 @@ const warm: readonly { name: string; circuit: string; kinds: readonly PatternId[
 export const pathLaws: readonly Law[] = [
   law(
     'stands-here-missing-there',
-    'The voltage goes in, none comes out, nothing pulls it down: what is between does not pass it.',
+    'Voltage goes in, none comes out, and nothing is shorted there: the part between them is open.',
     (r) => {
       const l = r.pick(ladders);
       const b = failing(r, l.where);
@@ -299,7 +299,7 @@ export const pathLaws: readonly Law[] = [
   ),
   law(
     'missing-rail-is-power',
-    'A missing rail is a matter of what makes it or switches it on, never of information first.',
+    'A missing rail points to its converter or its enable before firmware, memory or storage.',
     (r) => {
       const m = r.pick(rails);
       const b = failing(r, (s) => m.kinds.includes(s.kind) && (m.on !== 'rail.always-on' || s.class !== 'console'));
@@ -325,7 +325,7 @@ export const pathLaws: readonly Law[] = [
       };
     },
   ),
-  law('what-stands-is-cleared', 'What stands at its voltage is not shorted, and what makes it works.', (r) => {
+  law('what-stands-is-cleared', 'A rail at its normal voltage is not shorted, and its converter works.', (r) => {
     const m = r.pick(standing);
     const b = failing(r, (s) => m.kinds.includes(s.kind));
     const list = m.list(b);
@@ -353,7 +353,7 @@ export const pathLaws: readonly Law[] = [
   }),
   law(
     'nameless-short',
-    'A hard short carries the case whoever names it, and stays the cause when a part came off and it is free.',
+    'A hard short is the cause even if nobody has named its rail, and it stays the cause once a part is off and the short is gone.',
     (r) => {
       const s = shorted(r);
       const { base, short, where, circuit } = s;
@@ -388,7 +388,7 @@ export const pathLaws: readonly Law[] = [
       };
     },
   ),
-  law('good-neighbour', 'Another place that reads well is another place; the short still stands.', (r) => {
+  law('good-neighbour', 'A good reading somewhere else does not clear a short.', (r) => {
     const s = shorted(r);
     const other = r.pick(['C13', `the other capacitor, right of "${s.where}"`, 'left neighbour']);
     const fine = r.pick([
@@ -410,7 +410,7 @@ export const pathLaws: readonly Law[] = [
   }),
   law(
     'what-warms-is-the-target',
-    'The last hot element is where the current goes, also where only its name says which it is.',
+    'The part that gets warm under injection is the fault, even if only its name says which circuit it is.',
     (r) => {
       const s = shorted(r, false);
       const hot = r.pick(warm.filter((w) => w.kinds.includes(s.b.kind) && (s.b.class !== 'console' || w.isOnConsoles)));
@@ -432,32 +432,36 @@ export const pathLaws: readonly Law[] = [
       };
     },
   ),
-  law('warm-capacitor', 'A capacitor that warms is on one of the rails, and the next thing is to act on it.', (r) => {
-    const s = shorted(r, false);
-    const it = grow(s.base, { readings: [s.short], injections: [fed(s.where, 1.2, s.where, null)] });
-    const where = [
-      'rail.main',
-      'rail.boost',
-      'rail.always-on',
-      'rail.standby',
-      'rail.run',
-      'input.protection',
-      'core.supply',
-      'charge.charger',
-    ];
-    return {
-      about: `${s.about}; fed, it warms`,
-      cases: { it },
-      judge: ({ it: a }) => [
-        atLeast('rails where a capacitor sits', p(a, ...where), 0.6, leaders(a)),
-        claim(
-          'act or measure there',
-          among(a, (n) => ['action', 'reading', 'injection'].includes(n.kind)),
-          proposals(a),
-        ),
-      ],
-    };
-  }),
+  law(
+    'warm-capacitor',
+    'A capacitor that gets warm is on one of the rails. The next step is to remove it or measure there.',
+    (r) => {
+      const s = shorted(r, false);
+      const it = grow(s.base, { readings: [s.short], injections: [fed(s.where, 1.2, s.where, null)] });
+      const where = [
+        'rail.main',
+        'rail.boost',
+        'rail.always-on',
+        'rail.standby',
+        'rail.run',
+        'input.protection',
+        'core.supply',
+        'charge.charger',
+      ];
+      return {
+        about: `${s.about}; fed, it warms`,
+        cases: { it },
+        judge: ({ it: a }) => [
+          atLeast('rails where a capacitor sits', p(a, ...where), 0.6, leaders(a)),
+          claim(
+            'act or measure there',
+            among(a, (n) => ['action', 'reading', 'injection'].includes(n.kind)),
+            proposals(a),
+          ),
+        ],
+      };
+    },
+  ),
 ];
 
 function fed(rail: string, amps: number, hot: string, hotCircuit: string | null): Entry {

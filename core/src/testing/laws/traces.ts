@@ -1,27 +1,15 @@
 import type { DeviceClass, Feed, PatternId } from '../../catalogue/index.ts';
-import { classes, classIds, round } from './bench.ts';
+import { classes, classIds, round, seenAt } from './bench.ts';
 import { chance, type Chance } from './chance.ts';
 import { claim, patternOf, type Claim } from './claims.ts';
 import { bare, type Draft } from './draft.ts';
 import { law, type Law } from './law.ts';
 
 /** What a recording is called does not hang on the clock, the meter, the marks or the silence around it. */
-const drawn: Partial<Record<Feed, readonly PatternId[]>> = {
-  battery: [
-    'no-draw',
-    'limit-at-once',
-    'draw-before-prompt',
-    'surge-on-prompt',
-    'stall-low',
-    'stall-mid',
-    'restart-loop',
-    'hiccup',
-    'start-then-off',
-    'normal-start',
-  ],
-  'dc-in': ['limit-at-once', 'dark-hold', 'standby-hold', 'partial-hold', 'normal-start'],
-};
-/** Names that lie next to one, by the guide: what a slow meter blurs may take one of them. */
+const drawn: Partial<Record<Feed, readonly PatternId[]>> = Object.fromEntries(
+  Object.entries(seenAt).map(([feed, kinds]) => [feed, [...kinds, 'normal-start']]),
+);
+/** The patterns that a slow meter may take each one for. */
 const beside: Partial<Record<PatternId, readonly PatternId[]>> = {
   'no-draw': ['quiet', 'stall-low'],
   'stall-low': ['stall-mid', 'no-draw'],
@@ -221,51 +209,59 @@ function nearName(a: Answer, b: Answer): Claim {
 const about = (d: Device): string => `${d.class}, ${d.feed} ${d.setV} V limit ${d.limitA} A, ${d.kind}`;
 
 export const traceLaws: readonly Law[] = [
-  law('slower-and-thirstier', 'The next unit of a class takes longer and draws more, and has the same fault.', (r) => {
-    const scale = { time: r.between(0.7, 1.4), level: r.between(0.8, 1.25) };
-    const d = deviceFor(r, (s) => s.kind !== 'dark-hold' || scale.level < 1.2);
+  law(
+    'slower-and-thirstier',
+    'Another unit may be slower or draw more. The same fault still shows the same pattern.',
+    (r) => {
+      const scale = { time: r.between(0.7, 1.4), level: r.between(0.8, 1.25) };
+      const d = deviceFor(r, (s) => s.kind !== 'dark-hold' || scale.level < 1.2);
+      return {
+        about: `${about(d)}; times ${scale.time.toFixed(2)}, currents ${scale.level.toFixed(2)}`,
+        cases: { one: recorded(d), two: recorded(d, { scale }) },
+        judge: ({ one, two }) => [sameName(one, two)],
+      };
+    },
+  ),
+  law('another-meter', 'A slow or slightly inaccurate meter shows the same pattern, or the one next to it.', (r) => {
+    const rate = r.pick([1000, 200, 5, 5, 2, 2]);
+    const d = deviceFor(r, (s) => !(s.kind === 'hiccup' && rate <= 5));
+    const offset = r.pick([0, 0.005, -0.005]);
+    const isFine = d.class === 'ereader' || ['no-draw', 'dark-hold', 'stall-low'].includes(d.kind);
+    const meter = { rate, gain: r.between(0.99, 1.01), offset, isStated: isFine || r.yes(0.3) };
     return {
-      about: `${about(d)}; times ${scale.time.toFixed(2)}, currents ${scale.level.toFixed(2)}`,
-      cases: { one: recorded(d), two: recorded(d, { scale }) },
-      judge: ({ one, two }) => [sameName(one, two)],
+      about: `${about(d)}; ${JSON.stringify(meter)}`,
+      cases: { one: recorded(d), two: recorded(d, meter) },
+      judge: ({ one, two }) => [nearName(one, two)],
     };
   }),
   law(
-    'another-meter',
-    'A fault is not in the meter: a slow or slightly wrong one sees the same, or what lies next to it.',
+    'without-marks',
+    'A recording shows when the output came on and the button was pressed, even without markers.',
     (r) => {
-      const rate = r.pick([1000, 200, 5, 5, 2, 2]);
-      const d = deviceFor(r, (s) => !(s.kind === 'hiccup' && rate <= 5));
-      const offset = r.pick([0, 0.005, -0.005]);
-      const isFine = d.class === 'ereader' || ['no-draw', 'dark-hold', 'stall-low'].includes(d.kind);
-      const meter = { rate, gain: r.between(0.99, 1.01), offset, isStated: isFine || r.yes(0.3) };
+      const d = deviceFor(r, (s) => s.kind !== 'limit-at-once');
+      const how = r.pick([{ marks: [] }, { cut: d.on, marks: [] }, { cut: d.on, marks: ['prompt'] }]);
       return {
-        about: `${about(d)}; ${JSON.stringify(meter)}`,
-        cases: { one: recorded(d), two: recorded(d, meter) },
+        about: `${about(d)}; ${JSON.stringify(how)}`,
+        cases: { one: recorded(d), two: recorded(d, how) },
         judge: ({ one, two }) => [nearName(one, two)],
       };
     },
   ),
-  law('without-marks', 'A recording shows by itself when it was switched on and pressed.', (r) => {
-    const d = deviceFor(r, (s) => s.kind !== 'limit-at-once');
-    const how = r.pick([{ marks: [] }, { cut: d.on, marks: [] }, { cut: d.on, marks: ['prompt'] }]);
-    return {
-      about: `${about(d)}; ${JSON.stringify(how)}`,
-      cases: { one: recorded(d), two: recorded(d, how) },
-      judge: ({ one, two }) => [nearName(one, two)],
-    };
-  }),
-  law('flat-limit', 'A flat limit from the first row is a hard short, at every instrument, marked or not.', (r) => {
-    const d = deviceFor(r, (s) => s.kind === 'limit-at-once');
-    const meter = { rate: r.pick([1000, 20, 5, 2]), kind: r.pick(['bench-supply', 'dmm', 'current-probe']) };
-    const how = r.pick([{ marks: [] }, { cut: d.on, marks: [] }, { cut: d.on, marks: ['prompt'] }]);
-    return {
-      about: `${about(d)}; ${JSON.stringify({ ...meter, ...how })}`,
-      cases: { one: recorded(d, meter), two: recorded(d, { ...meter, ...how }) },
-      judge: (a) => [a.one, a.two].map((x) => claim('limit-at-once', patternOf(x).id === 'limit-at-once', says(x))),
-    };
-  }),
-  law('silence-around', 'Silence before switching on and after switching off is not the device.', (r) => {
+  law(
+    'flat-limit',
+    'Flat at the current limit from the first sample is a hard short, on any instrument, with or without markers.',
+    (r) => {
+      const d = deviceFor(r, (s) => s.kind === 'limit-at-once');
+      const meter = { rate: r.pick([1000, 20, 5, 2]), kind: r.pick(['bench-supply', 'dmm', 'current-probe']) };
+      const how = r.pick([{ marks: [] }, { cut: d.on, marks: [] }, { cut: d.on, marks: ['prompt'] }]);
+      return {
+        about: `${about(d)}; ${JSON.stringify({ ...meter, ...how })}`,
+        cases: { one: recorded(d, meter), two: recorded(d, { ...meter, ...how }) },
+        judge: (a) => [a.one, a.two].map((x) => claim('limit-at-once', patternOf(x).id === 'limit-at-once', says(x))),
+      };
+    },
+  ),
+  law('silence-around', 'Zeros before the output comes on and after it goes off say nothing about the device.', (r) => {
     const d = deviceFor(r);
     const marks = r.yes(0.7) ? usual.marks : [];
     const silence = { lead: r.whole(0, 8), tail: r.pick([0, 3, 3]) };

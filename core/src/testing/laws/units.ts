@@ -8,20 +8,9 @@ import { law, type Law } from './law.ts';
 /** Whole things that are swapped, unplugged or taken apart: what came out decides. */
 const apart = ['input.port', 'battery.pack', 'periph.board', 'display', 'button', 'none', 'unmodelled'];
 const onBoard = circuitIds.filter((id) => !apart.includes(id));
-const loads: readonly PatternId[] = [
-  'draw-before-prompt',
-  'surge-on-prompt',
-  'stall-low',
-  'stall-mid',
-  'restart-loop',
-  'start-then-off',
-  'hiccup',
-  'limit-at-once',
-  'partial-hold',
-  'standby-hold',
-  'unraised-dark',
-];
-const failsUnderLoad = (s: Situation): boolean => loads.includes(s.kind);
+/** Nothing that is plugged in changes these. */
+const withoutLoad: readonly PatternId[] = ['no-draw', 'dark-hold', 'unraised-low'];
+const failsUnderLoad = (s: Situation): boolean => !withoutLoad.includes(s.kind);
 
 interface Unit {
   name: string;
@@ -197,23 +186,27 @@ function unplugged(r: Chance): Unplugging {
 const runsInUpper = ['core.soc', 'core.memory', 'core.storage', 'firmware', 'core.supply'];
 
 export const unitLaws: readonly Law[] = [
-  law('swapped-in-vain', 'A good unit in its place and the same failing run: it was not in what came out.', (r) => {
-    const { unit, b, before, after, about } = swapped(r);
-    return {
-      about,
-      cases: { before, after: after(b.read) },
-      judge: ({ before: x, after: y }) => [
-        unit.isOutside
-          ? atMost('none', p(y, 'none'), Math.max(0.05, p(x, 'none') + 0.02), leaders(y))
-          : falls(unit.holds, x, y, 0.4),
-        keepsOrder(x, y, [...unit.holds, ...unit.beside]),
-        atMost('works', now(y, 'works'), 0.1),
-      ],
-    };
-  }),
+  law(
+    'swapped-in-vain',
+    'With a known-good unit it fails the same way, so the fault was not in the part that came out.',
+    (r) => {
+      const { unit, b, before, after, about } = swapped(r);
+      return {
+        about,
+        cases: { before, after: after(b.read) },
+        judge: ({ before: x, after: y }) => [
+          unit.isOutside
+            ? atMost('none', p(y, 'none'), Math.max(0.05, p(x, 'none') + 0.02), leaders(y))
+            : falls(unit.holds, x, y, 0.4),
+          keepsOrder(x, y, [...unit.holds, ...unit.beside]),
+          atMost('works', now(y, 'works'), 0.1),
+        ],
+      };
+    },
+  ),
   law(
     'swapped-and-cured',
-    'One unit changed and it works: the fault was in what came out, or outside the device.',
+    'One unit was swapped and it works: the fault was in the part that came out, or outside the device.',
     (r) => {
       const { unit, b, after, about } = swapped(r);
       const read = ['charger', 'pack', 'port board'].includes(unit.name) ? charge(r, b) : healthy(r, b);
@@ -237,102 +230,122 @@ export const unitLaws: readonly Law[] = [
       };
     },
   ),
-  law('unplugged-and-cured', 'Nothing else was changed: what came off, or what feeds it, held it down.', (r) => {
-    const { part, b, after, about } = unplugged(r);
-    const read = healthy(r, b);
-    const holds = [part.circuit, ...part.also];
-    return {
-      about: `${about}; then ${read}`,
-      cases: { after: after(read) },
-      judge: ({ after: a }) => [
-        atLeast(holds.join(' + '), p(a, ...holds), 0.5, leaders(a)),
-        claim('leads', holds.includes(leader(a)), leaders(a)),
-        atMost('none', p(a, 'none'), 0.15, leaders(a)),
-      ],
-    };
-  }),
-  law('unplugged-in-vain', 'The same without it: it is cleared, of several boards only the one.', (r) => {
-    const { part, b, before, after, about } = unplugged(r);
-    return {
-      about,
-      cases: { before, after: after(b.read) },
-      judge: ({ before: x, after: y }) => [
-        falls([part.circuit], x, y, part.left),
-        keepsOrder(x, y, [part.circuit, ...part.also]),
-        atMost('works', now(y, 'works'), 0.1),
-      ],
-    };
-  }),
-  law('half-starts-alone', 'What starts alone has processor, memory, storage and their supplies in order.', (r) => {
-    const b = failing(
-      r,
-      (s) =>
-        s.class === 'phone' &&
-        s.feed === 'battery' &&
-        ['stall-mid', 'restart-loop', 'start-then-off', 'stall-low'].includes(s.kind),
-    );
-    const { before, after } = halves(b, 'upper', start(r, b, { numbers: r.whole(5, 7) }));
-    return {
-      about: `${b.line()}; the upper half alone starts`,
-      cases: { before, after },
-      judge: ({ before: x, after: y }) => [
-        falls(runsInUpper, x, y, 0.5),
-        ...runsInUpper.filter((id) => p(x, id) >= 0.03).map((id) => falls([id], x, y, 0.6)),
-      ],
-    };
-  }),
-  law('half-fails-alone', 'What fails with the halves apart does not come from between them.', (r) => {
-    const b = failing(
-      r,
-      (s) =>
-        s.class === 'phone' &&
-        s.feed === 'battery' &&
-        ['draw-before-prompt', 'limit-at-once', 'restart-loop', 'surge-on-prompt'].includes(s.kind),
-    );
-    const half = r.pick(['upper', 'lower']);
-    const { before, after } = halves(b, half, b.read);
-    const inUpper = ['core.soc', 'core.memory', 'core.storage', 'firmware'];
-    return {
-      about: `${b.line()}; the ${half} half alone does the same`,
-      cases: { before, after },
-      judge: ({ before: x, after: y }) => [
-        falls(['joint.stack'], x, y, 0.6),
-        half === 'lower' ? falls(inUpper, x, y, 0.8) : atMost('radio', p(y, 'radio'), p(x, 'radio') + 0.02),
-        atMost('works', now(y, 'works'), 0.1),
-      ],
-    };
-  }),
-  law('own-one-back', 'With its own part back it still works: that part is not broken, plugging it cured.', (r) => {
-    const { unit, b, before, about } = swapped(
-      r,
-      units.filter((u) => !u.isOutside && u.name !== 'board'),
-    );
-    const one = healthy(r, b);
-    const setups = unit.setups ? [{ setup: unit.setups[1] }, { setup: unit.setups[0] }] : [{}, {}];
-    const line = (read: string): string => `${b.powered(unit.powered)}: ${read}`;
-    const both = grow(before, {
-      actions: [
-        { id: 'a1', ...unit.action },
-        action('a2', 'refit', {
-          circuit: unit.holds[0],
-          target: `the customer's own ${unit.name}, put back`,
-          undoes: 'a1',
-        }),
-      ],
-      runs: [
-        run('r2', b.feed, line(one), { after: 'a1', ...setups[0] }),
-        run('r3', b.feed, line(r.yes() ? one : healthy(r, b)), { after: 'a2', ...setups[1] }),
-      ],
-    });
-    return {
-      about: `${about}; cured, own one back, ${one}`,
-      cases: { both },
-      judge: ({ both: a }) => [
-        ...unit.holds.map((id) => atMost(id, p(a, id), id === 'periph.board' ? 0.7 : 0.85, leaders(a))),
-        atLeast('works', now(a, 'works'), 0.5),
-      ],
-    };
-  }),
+  law(
+    'unplugged-and-cured',
+    'Nothing else was changed, so the fault is in the part that was unplugged or in what feeds it.',
+    (r) => {
+      const { part, b, after, about } = unplugged(r);
+      const read = healthy(r, b);
+      const holds = [part.circuit, ...part.also];
+      return {
+        about: `${about}; then ${read}`,
+        cases: { after: after(read) },
+        judge: ({ after: a }) => [
+          atLeast(holds.join(' + '), p(a, ...holds), 0.5, leaders(a)),
+          claim('leads', holds.includes(leader(a)), leaders(a)),
+          atMost('none', p(a, 'none'), 0.15, leaders(a)),
+        ],
+      };
+    },
+  ),
+  law(
+    'unplugged-in-vain',
+    'Nothing changes without it, so it is cleared. Where there are several boards, only this one is.',
+    (r) => {
+      const { part, b, before, after, about } = unplugged(r);
+      return {
+        about,
+        cases: { before, after: after(b.read) },
+        judge: ({ before: x, after: y }) => [
+          falls([part.circuit], x, y, part.left),
+          keepsOrder(x, y, [part.circuit, ...part.also]),
+          atMost('works', now(y, 'works'), 0.1),
+        ],
+      };
+    },
+  ),
+  law(
+    'half-starts-alone',
+    'A half that starts alone has a good processor, memory and storage, and their supplies work.',
+    (r) => {
+      const b = failing(
+        r,
+        (s) =>
+          s.class === 'phone' &&
+          s.feed === 'battery' &&
+          ['stall-mid', 'restart-loop', 'start-then-off', 'stall-low'].includes(s.kind),
+      );
+      const { before, after } = halves(b, 'upper', start(r, b, { numbers: r.whole(5, 7) }));
+      return {
+        about: `${b.line()}; the upper half alone starts`,
+        cases: { before, after },
+        judge: ({ before: x, after: y }) => [
+          falls(runsInUpper, x, y, 0.5),
+          ...runsInUpper.filter((id) => p(x, id) >= 0.03).map((id) => falls([id], x, y, 0.6)),
+        ],
+      };
+    },
+  ),
+  law(
+    'half-fails-alone',
+    'A fault that is still there with the boards apart is not in the joint between them.',
+    (r) => {
+      const b = failing(
+        r,
+        (s) =>
+          s.class === 'phone' &&
+          s.feed === 'battery' &&
+          ['draw-before-prompt', 'limit-at-once', 'restart-loop', 'surge-on-prompt'].includes(s.kind),
+      );
+      const half = r.pick(['upper', 'lower']);
+      const { before, after } = halves(b, half, b.read);
+      const inUpper = ['core.soc', 'core.memory', 'core.storage', 'firmware'];
+      return {
+        about: `${b.line()}; the ${half} half alone does the same`,
+        cases: { before, after },
+        judge: ({ before: x, after: y }) => [
+          falls(['joint.stack'], x, y, 0.6),
+          half === 'lower' ? falls(inUpper, x, y, 0.8) : atMost('radio', p(y, 'radio'), p(x, 'radio') + 0.02),
+          atMost('works', now(y, 'works'), 0.1),
+        ],
+      };
+    },
+  ),
+  law(
+    'own-one-back',
+    'It still works with the original part back in, so that part is good. Reseating it was the cure.',
+    (r) => {
+      const { unit, b, before, about } = swapped(
+        r,
+        units.filter((u) => !u.isOutside && u.name !== 'board'),
+      );
+      const one = healthy(r, b);
+      const setups = unit.setups ? [{ setup: unit.setups[1] }, { setup: unit.setups[0] }] : [{}, {}];
+      const line = (read: string): string => `${b.powered(unit.powered)}: ${read}`;
+      const both = grow(before, {
+        actions: [
+          { id: 'a1', ...unit.action },
+          action('a2', 'refit', {
+            circuit: unit.holds[0],
+            target: `the customer's own ${unit.name}, put back`,
+            undoes: 'a1',
+          }),
+        ],
+        runs: [
+          run('r2', b.feed, line(one), { after: 'a1', ...setups[0] }),
+          run('r3', b.feed, line(r.yes() ? one : healthy(r, b)), { after: 'a2', ...setups[1] }),
+        ],
+      });
+      return {
+        about: `${about}; cured, own one back, ${one}`,
+        cases: { both },
+        judge: ({ both: a }) => [
+          ...unit.holds.map((id) => atMost(id, p(a, id), id === 'periph.board' ? 0.7 : 0.85, leaders(a))),
+          atLeast('works', now(a, 'works'), 0.5),
+        ],
+      };
+    },
+  ),
 ];
 
 function halves(b: Bench, half: string, read: string): { before: Draft; after: Draft } {

@@ -27,7 +27,7 @@ const parts: Readonly<Record<string, string>> = {
   'battery.pack': 'pack connector',
   button: 'button flex',
 };
-/** The first suspects of each pattern, by the guide. */
+/** The first suspects of each pattern. */
 const suspects: Partial<Record<PatternId, readonly string[]>> = {
   'no-draw': ['input.protection', 'battery.pack', 'button'],
   'limit-at-once': ['rail.main', 'charge.charger', 'input.protection'],
@@ -86,7 +86,7 @@ function repaired(r: Chance, where: (s: Situation) => boolean = () => true): Rep
 export const worksLaws: readonly Law[] = [
   law(
     'healthy-however-typed',
-    'Three or eight numbers, milliamperes, no mark of the press: it is the same start.',
+    'A normal start is a normal start, however many numbers are typed, in amps or milliamps, with or without a press.',
     (r) => {
       const { b, done, circuit, kind, about } = repaired(
         r,
@@ -107,7 +107,7 @@ export const worksLaws: readonly Law[] = [
   ),
   law(
     'untried-is-not-working',
-    'It works is said of a device that was seen to work, and nothing went away by itself after a change.',
+    'A device that nobody has switched on since the change is not known to work, and nothing went away by itself.',
     (r) => {
       const { done, circuit, shortAt, about } = repaired(r);
       const free = shortAt && r.yes(0.7) ? [ohms(shortAt, circuit, r.whole(3, 30) * 1000, { after: 'a1' })] : [];
@@ -124,7 +124,7 @@ export const worksLaws: readonly Law[] = [
   ),
   law(
     'a-picture-is-a-picture',
-    'A logo and then the picture is more than the picture, and a picture outranks any pattern.',
+    'A picture means that it works, and a logo before the picture takes nothing away.',
     (r) => {
       const { b, done, about } = repaired(r);
       const isSeen = r.yes(0.4) && (b.feed !== 'usb-c' || b.class === 'laptop');
@@ -145,22 +145,18 @@ export const worksLaws: readonly Law[] = [
       };
     },
   ),
-  law(
-    'no-look-revives',
-    'A rail that stands, a lamp, a good neighbour: it still does not start, and nobody has done anything.',
-    (r) => {
-      const b = failing(r);
-      const seen = r.pick(lookedAt(r, b));
-      return {
-        about: `${b.class}, ${b.line()}; ${JSON.stringify(seen)}`,
-        cases: { it: grow(bare(b.class, b.expect), { runs: [run('r1', b.feed, b.line())], ...seen }) },
-        judge: ({ it: a }) => [atMost('works', now(a, 'works'), 0.1), atMost('none', p(a, 'none'), 0.15, leaders(a))],
-      };
-    },
-  ),
+  law('no-look-revives', 'A good rail, a lit lamp or a good reading nearby does not make a dead device work.', (r) => {
+    const b = failing(r);
+    const seen = r.pick(lookedAt(r, b));
+    return {
+      about: `${b.class}, ${b.line()}; ${JSON.stringify(seen)}`,
+      cases: { it: grow(bare(b.class, b.expect), { runs: [run('r1', b.feed, b.line())], ...seen }) },
+      judge: ({ it: a }) => [atMost('works', now(a, 'works'), 0.1), atMost('none', p(a, 'none'), 0.15, leaders(a))],
+    };
+  }),
   law(
     'moved-and-not-normal',
-    'What came off drew the difference; more is left, so it does not work and what came off is not acquitted.',
+    'The current fell but is not normal: it does not work yet, and the part that came off is not cleared.',
     (r) => {
       const b = failing(r, (s) => s.kind === 'limit-at-once' && s.feed === 'battery');
       const circuit = r.pick(['rail.main', 'charge.charger']);
@@ -183,7 +179,7 @@ export const worksLaws: readonly Law[] = [
   ),
   law(
     'done-in-vain',
-    'The same failing run after a repair: it does not work, and what was replaced is nearly cleared.',
+    'It fails the same way after a repair, so it does not work and the replaced part is less likely.',
     (r) => {
       const b = failing(r, (s) => s.kind !== 'limit-at-once');
       const circuit = r.pick(['charge.charger', 'pmic', 'rail.run', 'core.supply']);
