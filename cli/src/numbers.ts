@@ -5,8 +5,8 @@ import { numberFiles } from '@umbral/core';
 /** Where the core's files lie beside its code. */
 const coreFolder = (): string => dirname(require.resolve('@umbral/core'));
 
-/** What is data beside numbers: profiles, a version, accepted figures, and the descriptions themselves. */
-const notNumbers = /^(numbers\.json|worlds\/|twin\/profiles\/|diagnosis\/engine-version)/;
+/** What is data beside numbers: profiles, a version, accepted figures, the descriptions themselves, and what tests make up. */
+const notNumbers = /^(numbers\.json|worlds\/|twin\/profiles\/|diagnosis\/engine-version|testing\/)/;
 
 /** The numbers in a value, each with the way to it: `size.leak` or `waitS.0`. */
 export function numbersIn(value: unknown, way: readonly string[] = []): { way: string; value: number }[] {
