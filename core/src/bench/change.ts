@@ -3,7 +3,7 @@ import { plainAction, type Action } from '../case/index.ts';
 import { byCircuits, type Grouping } from '../decide/index.ts';
 import type { Belief } from '../diagnosis/index.ts';
 import { sumBy } from '../inference/index.ts';
-import { movedQuestion, moves, transitionOf, type MovedWord } from '../observation/index.ts';
+import { movedQuestion, moves, type MovedWord } from '../observation/index.ts';
 import { byElements } from './board-plan.ts';
 import policy from './measuring.json';
 
@@ -33,10 +33,7 @@ export function predictChange(belief: Belief, change: PlannedChange): ChangePred
   if (change.circuit === null && change.target.trim() === '') return [];
   const { history, posterior } = belief;
   const action: Action = { ...plainAction, id: '', ...change };
-  const outcomes = belief.askAfter(
-    movedQuestion(history.space, history.value.actions.length + 1),
-    transitionOf(history, action),
-  );
+  const outcomes = belief.askAfter(movedQuestion(history.space, history.value.actions.length + 1), action);
   const grouping: Grouping = history.space.closeness === 'own' ? byElements(belief) : byCircuits(belief);
   const p = sumBy(posterior, grouping.of, grouping.groups.length);
   const leaders = [...p.keys()].sort((a, b) => p[b] - p[a]).slice(0, policy.maxSuspects);

@@ -1,5 +1,6 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import { isSamePart, partStates, shortsOf, type Candidate, type History } from '../observation/index.ts';
+import { isSamePart } from '../hypotheses/index.ts';
+import { partStates, shortsOf, type Candidate, type History } from '../observation/index.ts';
 import policy from './policy.json';
 
 /**

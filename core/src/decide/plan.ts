@@ -2,14 +2,7 @@ import { actionTypes, namedChecks, circuitIds, circuitNames, depthOf } from '../
 import { type Action, plainAction } from '../case/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import { expectedBits, outlookOf, sumBy, type Outlook, type PerHypothesis } from '../inference/index.ts';
-import {
-  observationKinds,
-  shortsOf,
-  shownHints,
-  transitionOf,
-  type Candidate,
-  type ChangeCandidate,
-} from '../observation/index.ts';
+import { observationKinds, shortsOf, shownHints, type Candidate, type ChangeCandidate } from '../observation/index.ts';
 import { changesLeft, deviceState, isUntried, isWorking, openProofs, type DeviceState } from '../proof/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import { gateCandidates } from './gate.ts';
@@ -199,7 +192,7 @@ function outcomesOf(standing: Standing, candidate: Candidate): Record<string, Pe
       circuit: candidate.action.circuit,
       target: candidate.action.target ?? '',
     };
-    return standing.askAfter(candidate.question, transitionOf(history, action));
+    return standing.askAfter(candidate.question, action);
   }
   const hints = candidate.check ? shownHints(history, candidate.check, history.value.actions.length) : [];
   return standing.ask(candidate.question, hints);

@@ -1,6 +1,7 @@
 import { namedChecks, actionTypes, circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { sumBy } from '../inference/index.ts';
-import { damagedPlaces, isSamePart, type Candidate, type ChangeCandidate } from '../observation/index.ts';
+import { isSamePart } from '../hypotheses/index.ts';
+import { damagedPlaces, type Candidate, type ChangeCandidate } from '../observation/index.ts';
 import policy from './policy.json';
 import type { Stage } from './stage.ts';
 import type { Standing } from './standing.ts';

@@ -1,3 +1,4 @@
+import type { Action } from '../case/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import type { PerHypothesis } from '../inference/index.ts';
 import type { Hint, History, Question } from '../observation/index.ts';
@@ -13,7 +14,7 @@ export interface Standing {
   /** Probability of every outcome of a question asked now: the number that entering that outcome adds. */
   ask: (question: Question, hints?: readonly Hint[]) => Record<string, PerHypothesis>;
   /** The same after one more change. */
-  askAfter: (question: Question, transition: (h: number) => number[][]) => Record<string, PerHypothesis>;
+  askAfter: (question: Question, action: Action) => Record<string, PerHypothesis>;
 }
 
 /** What the decision is about: the circuit, or the element at the opened device. */

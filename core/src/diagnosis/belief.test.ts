@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { circuitNames, deviceClasses, type CircuitId } from '../catalogue/index.ts';
 import { type Action, type Case, type Reading } from '../case/index.ts';
 import { normaliseLogs } from '../inference/index.ts';
-import { observationKinds, senseOf, shownHints, transitionOf, type Candidate } from '../observation/index.ts';
+import { observationKinds, senseOf, shownHints, type Candidate } from '../observation/index.ts';
 import { actionOf, checkOf, injectionOf, readingOf, typedCase } from '../testing/cases.ts';
 import {
   deadUnits,
@@ -92,7 +92,7 @@ describe('what is planned is what is entered', () => {
       .flatMap((kind) => kind.candidates(belief.history))
       .find((c) => c.action?.kind === 'disconnect');
     expect(test).toBeDefined();
-    const planned = belief.askAfter(test!.question, transitionOf(belief.history, action)).same;
+    const planned = belief.askAfter(test!.question, action).same;
     const after = believe(...argumentsOf(withRun(scene, dead, 'a1', [action]))).posterior;
     const predicted = normaliseLogs(belief.posterior.map((x, h) => Math.log(x * planned[h])));
     expect(distance(after, predicted)).toBeLessThan(1e-6);

@@ -1,38 +1,39 @@
 import { circuitIds } from '../catalogue/index.ts';
-import { sayAction, type Case } from '../case/index.ts';
+import { sayAction, type Action, type Case } from '../case/index.ts';
 import { recalibratedP, type Memory } from '../library/index.ts';
 import {
   moveStates,
   normaliseLogs,
   observeOutcome,
   predictiveProbability,
+  splitPlace,
   sumBy,
   startChain,
   type Chain,
-  type StateTable,
   type PerCircuit,
   type PerHypothesis,
   type PerState,
 } from '../inference/index.ts';
 import {
-  expectedQuestion,
   faultStates,
   isLeftOut,
+  isOwn,
   likelihoodsOf,
   observationKinds,
+  overPlaces,
   seenNow,
   spontaneousOf,
   stateIndex,
   transitionOf,
-  worksAtMost,
+  type Assembly,
   type Hint,
   type History,
   type LeftOut,
   type Observed,
   type Question,
+  type Thing,
 } from '../observation/index.ts';
 import type { Shape } from '../shape/index.ts';
-import { addAlike, givenAlike, type AlikeSoFar } from './alike.ts';
 import settings from './belief.json';
 import { addAnswer, givenFact, type FactSoFar } from './shared-fact.ts';
 import { historyOf, type AssessOptions } from './history.ts';
@@ -85,7 +86,7 @@ export interface Belief {
   /** Probability of every outcome of a question asked now, by hypothesis: what entering that outcome would add. */
   ask: (question: Question, hints?: readonly Hint[]) => Record<string, PerHypothesis>;
   /** The same after one more change. */
-  askAfter: (question: Question, transition: (h: number) => number[][]) => Record<string, PerHypothesis>;
+  askAfter: (question: Question, action: Action) => Record<string, PerHypothesis>;
 }
 
 /** What is all but excluded does not change which test is best, and asking the twin about it takes time. */
@@ -94,7 +95,6 @@ const plausibleFrom = 0.001;
 /** What is remembered while a history is gone through. */
 class Answers {
   private readonly answers = new Map<string, Answer[]>();
-  private readonly alike = new Map<string, AlikeSoFar>();
   private readonly facts = new Map<string, FactSoFar>();
   constructor(private readonly history: History) {}
 
@@ -106,33 +106,22 @@ class Answers {
     return [{ words: [last.word], certainty: question.repeats, holds }];
   }
 
-  private group(question: Question, epoch: number): string | null {
-    const group = question.rests?.fact ?? question.alike?.group;
-    return group === undefined ? null : `${epoch} ${group}`;
+  private factOf({ rests }: Question, epoch: number): string | null {
+    return rests ? `${epoch} ${rests.fact}` : null;
   }
 
   tables(question: Question, epoch: number, hints: readonly Hint[]): Record<string, PerState<PerHypothesis>> {
-    const group = this.group(question, epoch);
-    const before = this.hints(question, epoch);
-    if (group === null) return likelihoodsOf(question, this.history.over, [...hints, ...before]);
-    if (question.rests)
-      return likelihoodsOf(givenFact(this.facts.get(group), question), this.history.over, [...hints, ...before]);
-    const asked = givenAlike(this.alike.get(group), expectedQuestion(question, this.history.over, hints));
-    return likelihoodsOf(asked, this.history.over, before);
+    const fact = this.factOf(question, epoch);
+    const asked = fact === null ? question : givenFact(this.facts.get(fact), question);
+    return likelihoodsOf(asked, this.history.over, [...hints, ...this.hints(question, epoch)]);
   }
 
-  remember(question: Question, word: string, epoch: number, hints: readonly Hint[]): void {
+  remember(question: Question, word: string, epoch: number): void {
     const known = this.answers.get(question.key) ?? [];
-    const group = this.group(question, epoch);
-    // The same point read twice is one answer of its group.
-    const isFirst = !known.some((a) => a.epoch === epoch);
-    if (group !== null && isFirst && question.rests)
-      this.facts.set(group, addAnswer(this.facts.get(group), question.rests, word));
-    else if (group !== null && isFirst)
-      this.alike.set(
-        group,
-        addAlike(this.alike.get(group), expectedQuestion(question, this.history.over, hints), word),
-      );
+    const fact = this.factOf(question, epoch);
+    // The same point read twice is one answer.
+    if (fact !== null && question.rests && !known.some((a) => a.epoch === epoch))
+      this.facts.set(fact, addAnswer(this.facts.get(fact), question.rests, word));
     this.answers.set(question.key, [...known, { word, epoch }]);
   }
 }
@@ -163,10 +152,9 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
   const withoutMemory = current;
   const remembered = options.memory ?? null;
   if (remembered) {
-    const counts = 1 - settledBy(weighed, base, history.space.circuitOf);
     note(
       { kind: 'confirmed', source: 'library', sentence: remembered.sentence, epoch: 0 },
-      history.space.circuitOf.map((c) => counts * remembered.logs[c]),
+      history.space.circuitOf.map((c) => remembered.logs[c]),
     );
   }
   const uncorrected = sumBy(current, history.space.circuitOf, circuitIds.length);
@@ -179,11 +167,18 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     );
   }
   const epoch = history.value.actions.length;
-  const ask = (of: Chain, at: number, question: Question, hints: readonly Hint[] = []): Record<string, PerHypothesis> =>
+  const { assemblies } = history;
+  const ask = (
+    { assemblies: put, over }: History,
+    of: Chain,
+    assembly: Assembly,
+    question: Question,
+    hints: readonly Hint[] = [],
+  ): Record<string, PerHypothesis> =>
     Object.fromEntries(
-      Object.entries(answers.tables(question, at, hints)).map(([word, table]) => [
+      Object.entries(answers.tables(question, of === chain ? epoch : epoch + 1, hints)).map(([word, table]) => [
         word,
-        predictiveProbability(of, table as StateTable),
+        predictiveProbability(of, overPlaces([table], assembly, put, over)),
       ]),
     );
   return {
@@ -197,8 +192,17 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     repeats: repeatsOf(remembered, current, history.space.circuitOf),
     byMemory: leaderOf(withoutMemory, history.space.circuitOf) !== leaderOf(current, history.space.circuitOf),
     epoch,
-    ask: (question, hints) => ask(chain, epoch, question, hints),
-    askAfter: (question, transition) => ask(moveStates(chain, transition), epoch + 1, question),
+    ask: (question, hints) => ask(history, chain, history.assemblies.after(epoch), question, hints),
+    askAfter: (question, action) => {
+      const planned = assemblies.planned(action);
+      const wider = { ...history, assemblies: planned.assemblies };
+      const apart = planned.assemblies.things.slice(assemblies.things.length).reduce((of, thing, k) => {
+        const before = elsewhere(history, planned.assemblies.things.slice(0, assemblies.things.length + k));
+        const share = history.space.hypotheses.map((h, i) => thing.share(h.circuit) / Math.max(before[i], smallest));
+        return splitPlace(of, share, faultStates.length);
+      }, chain);
+      return ask(wider, moved(wider, apart, action), planned.assembly, question);
+    },
   };
 }
 
@@ -226,78 +230,73 @@ function leaderOf(posterior: PerHypothesis, circuitOf: readonly number[]): numbe
 
 type Note = (item: Pick<Observed, 'kind' | 'source' | 'sentence' | 'epoch'>, increments: PerHypothesis) => void;
 
+/** By hypothesis, what is left of its faults where none of the things is. */
+const elsewhere = ({ space }: History, things: readonly Thing[]): PerHypothesis =>
+  space.hypotheses.map((h) => 1 - things.reduce((sum, thing) => sum + thing.share(h.circuit), 0));
+
 /** Change by change, and what was seen after each: how the device is at the end of it, by hypothesis. */
 function goThrough(history: History, observed: readonly Observed[], answers: Answers, note: Note): Chain {
   const { value, space } = history;
+  const { things } = history.assemblies;
   let chain = startChain(
     space.hypotheses.map(() => stateIndex.same),
     faultStates.length,
+    [...things.map((thing) => space.hypotheses.map((h) => thing.share(h.circuit))), elsewhere(history, things)],
   );
   for (let epoch = 0; epoch <= value.actions.length; epoch++) {
     const action = epoch > 0 ? value.actions[epoch - 1] : null;
-    if (action) chain = moveStates(chain, transitionOf(history, action));
+    if (action) chain = moved(history, chain, action);
     const spontaneous = spontaneousOf(history, action?.kind === 'burn');
     const seen = observed.filter((o) => o.epoch === epoch);
     // What was changed before anything was seen here did not help: the device would not be here.
     if (action && seen.length > 0 && !observed.some((o) => o.epoch < epoch)) {
-      const step = stillComplainedOf(chain);
+      const step = stillComplainedOf(history, chain, epoch);
       const sentence = `${sayAction(action)} before it came here: it still failed`;
       note({ kind: 'change', source: `action:${action.id}`, sentence, epoch }, step.increments);
       chain = step.chain;
     }
     const [runs, others] = inOrder(history, seen);
     for (const [k, item] of runs.entries()) {
-      if (k > 0 && epoch > 0) chain = moveStates(chain, spontaneous);
-      chain = take(item, chain, answers, note);
+      if (k > 0 && epoch > 0) chain = moveStates(chain, spontaneous, things.length + 1);
+      chain = take(history, item, chain, answers, note);
     }
-    for (const item of others) chain = take(item, chain, answers, note);
+    for (const item of others) chain = take(history, item, chain, answers, note);
   }
   return chain;
 }
 
 /** A device that was brought in after changes elsewhere: what it is complained of was not gone with them. */
-function stillComplainedOf(chain: Chain): ReturnType<typeof observeOutcome> {
+function stillComplainedOf(
+  { assemblies, over }: History,
+  chain: Chain,
+  epoch: number,
+): ReturnType<typeof observeOutcome> {
   const table = faultStates.map((state) => chain.logs.map(() => (state === 'works' ? settings.broughtInWhileWell : 1)));
-  return observeOutcome(chain, table);
+  return observeOutcome(chain, overPlaces([table], assemblies.after(epoch), assemblies, over));
 }
+
+/** The chain after a change. */
+const moved = ({ assemblies, ...history }: History, chain: Chain, action: Action): Chain =>
+  moveStates(chain, transitionOf({ assemblies, ...history }, action), assemblies.things.length + 1);
 
 /** One observation into the chain. */
-function take(item: Observed, chain: Chain, answers: Answers, note: Note): Chain {
-  const table = item.answer
-    ? answers.tables(item.answer.question, item.epoch, item.answer.hints)[item.answer.word]
+function take(history: History, item: Observed, chain: Chain, answers: Answers, note: Note): Chain {
+  const { assemblies, over } = history;
+  const tables = item.answer
+    ? [answers.tables(item.answer.question, item.epoch, item.answer.hints)[item.answer.word]]
     : item.likelihood;
-  if (!table) return chain;
-  if (item.answer) answers.remember(item.answer.question, item.answer.word, item.epoch, item.answer.hints);
-  const step = observeOutcome(chain, table);
+  if (!tables?.[0]) return chain;
+  if (item.answer) answers.remember(item.answer.question, item.answer.word, item.epoch);
+  const assembly = item.assembly ?? assemblies.after(item.epoch);
+  const step = observeOutcome(chain, overPlaces(tables, assembly, assemblies, over));
   note(item, step.increments);
   return step.chain;
-}
-
-/** Kinds of observation that are measurements, or facts as hard: what they settle no memory turns round. */
-const measuredKinds = new Set(['reading', 'injection', 'heat', 'change', 'halves', 'unplug', 'comparison']);
-
-/**
- * How far measured facts alone settle which circuit it is: what they leave to their leader, beyond what it had before.
- *
- * @returns 0 where nothing was measured, up to 1
- */
-function settledBy(weighed: readonly WeighedObservation[], base: PerHypothesis, circuitOf: readonly number[]): number {
-  const facts = weighed.filter((w) => measuredKinds.has(w.kind));
-  if (facts.length === 0) return 0;
-  const logs = facts.reduce(
-    (sum, { increments }) => sum.map((x, h) => x + increments[h]),
-    base.map((p) => Math.log(Math.max(p, smallest))),
-  );
-  const count = Math.max(...circuitOf) + 1;
-  const [after, before] = [sumBy(normaliseLogs(logs), circuitOf, count), sumBy(base, circuitOf, count)];
-  const leader = after.reduce((top, p, c) => (p > after[top] ? c : top), 0);
-  return Math.max(0, (after[leader] - before[leader]) / (1 - before[leader]));
 }
 
 /** Runs in the order in which they were made; everything else as its kinds are registered. */
 function inOrder(history: History, items: readonly Observed[]): [runs: Observed[], others: Observed[]] {
   const place = new Map(history.value.runs.map((r, k) => [`run:${r.id}`, k]));
-  const isRun = (o: Observed): boolean => o.kind === 'run' || o.kind === 'change';
+  const isRun = (o: Observed): boolean => place.has(o.source);
   const runs = items.filter(isRun).sort((a, b) => (place.get(a.source) ?? 0) - (place.get(b.source) ?? 0));
   return [runs, items.filter((o) => !isRun(o))];
 }
@@ -307,14 +306,19 @@ function nowOf(history: History, chain: Chain, posterior: PerHypothesis): Now {
   const now: Now = { works: 0, 'same-fault': 0, 'other-fault': 0 };
   // A sound device that failed when it was tried last does so by what it is used with: that is still so.
   const fails = history.value.actions.length > 0 && seenNow(history).last?.works === false;
-  posterior.forEach((p, h) => {
-    const of = (s: keyof typeof stateIndex): number => p * chain.states[stateIndex[s]][h];
-    const still = of('same') + of('altered') + of('lacking');
-    now[h === space.none && !fails ? 'works' : 'same-fault'] += still;
-    now.works += of('works');
-    now['other-fault'] += of('other');
+  const { assemblies } = history;
+  const assembly = assemblies.after(history.value.actions.length);
+  [...assemblies.things, null].forEach((thing, place) => {
+    // Boards that are apart work nowhere.
+    const away = !isOwn(assembly, thing) && !(thing?.id === 'joint' && assembly.get('joint') === 'none');
+    posterior.forEach((p, h) => {
+      const of = (s: keyof typeof stateIndex): number =>
+        p * chain.states[place * faultStates.length + stateIndex[s]][h];
+      const still = of('same') + of('altered') + of('lacking');
+      now[(h === space.none || away) && !fails ? 'works' : 'same-fault'] += still;
+      now.works += of('works');
+      now['other-fault'] += of('other');
+    });
   });
-  const surplus = now.works - worksAtMost(history);
-  if (surplus <= 0) return now;
-  return { ...now, works: now.works - surplus, 'same-fault': now['same-fault'] + surplus };
+  return now;
 }

@@ -2,7 +2,7 @@ import { countedCase, type Case, type Run } from '../case/index.ts';
 import { priorOf, priorOfHypotheses, withNames } from '../hypotheses/index.ts';
 import { normaliseWeights, type PerHypothesis } from '../inference/index.ts';
 import type { Memory, Recalibration } from '../library/index.ts';
-import { seenRun, withUndone, type History, type SeenRun } from '../observation/index.ts';
+import { assembliesOf, seenRun, withUndone, type History, type SeenRun } from '../observation/index.ts';
 import { figuresOf, informedBy, spaceOf } from '../prediction/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Profile } from '../twin/index.ts';
@@ -36,6 +36,7 @@ export function historyOf(
   const { base, reasons } = priorOf(value);
   const full = reasons.reduce((p, reason) => p.map((x, k) => x * Math.exp(reason.logs[k])), base);
   const places = new Map(value.actions.map((a, k) => [a.id, k + 1]));
+  const epochOf = (after: string | null): number => (after === null ? 0 : (places.get(after) ?? 0));
   const history: History = {
     value,
     space,
@@ -46,8 +47,9 @@ export function historyOf(
       none: space.none,
       unmodelled: space.unmodelled,
     },
+    assemblies: assembliesOf(value, epochOf, space.closeness !== 'own'),
     plausible: () => true,
-    epochOf: (after) => (after === null ? 0 : (places.get(after) ?? 0)),
+    epochOf,
   };
   return { history, reasons, base: priorOfHypotheses(base, space.hypotheses) };
 }

@@ -1,5 +1,6 @@
 export { circuitsWithoutElement, hypothesesOf } from './faults.ts';
 export {
+  isSamePart,
   isToldApart,
   likelySamePlace,
   nameOverlap,

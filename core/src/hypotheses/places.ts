@@ -174,3 +174,9 @@ export function nameOverlap(a: string, b: string): number {
   const shared = [...x].filter((word) => y.has(word)).length;
   return shared / Math.min(x.size, y.size);
 }
+
+/** Whether two names most likely mean one part. */
+export function isSamePart(a: string, b: string): boolean {
+  if (a === '' || b === '') return false;
+  return likelySamePlace(a, b) || (nameOverlap(a, b) >= 1 && !isToldApart(a, b));
+}

@@ -119,23 +119,14 @@ interface RemarkRule extends Remark {
 }
 
 /**
- * What the words of the complaint and of the intake say beyond its kind and its ticks: that an update was running, that
- * it changes when it is squeezed. What was ticked already is not counted again.
+ * What the customer's words say beyond the kind of the complaint and the ticks of the intake: that an update was running, that it
+ * changes when it is squeezed. What was ticked already is not counted again; notes of the shop are no evidence.
  */
 export function remarksIn({ complaint, intake }: Pick<Case, 'complaint' | 'intake'>): Remark[] {
-  const said = [
-    { text: plain(complaint), certainty: vocabulary.certainty.complaint },
-    { text: plain(intake.notes), certainty: vocabulary.certainty.notes },
-  ];
+  const text = plain(complaint);
   return (vocabulary.remarks as RemarkRule[]).flatMap((rule): Remark[] => {
     if (rule.unless && intake[rule.unless]) return [];
-    const where = said.find(
-      ({ text }) => rule.any.some((p) => find(text, p) >= 0) && !rule.not?.some((p) => find(text, p) >= 0),
-    );
-    if (!where) return [];
-    const factors = Object.fromEntries(
-      Object.entries(rule.factors).map(([circuit, factor]) => [circuit, factor ** where.certainty]),
-    );
-    return [{ id: rule.id, says: rule.says, factors }];
+    const isSaid = rule.any.some((p) => find(text, p) >= 0) && !rule.not?.some((p) => find(text, p) >= 0);
+    return isSaid ? [{ id: rule.id, says: rule.says, factors: rule.factors }] : [];
   });
 }

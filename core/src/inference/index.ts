@@ -7,6 +7,7 @@ export {
   moveStates,
   observeOutcome,
   predictiveProbability,
+  splitPlace,
   startChain,
   type Chain,
   type StateTable,

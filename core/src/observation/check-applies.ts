@@ -4,7 +4,6 @@ import { topPattern } from '../shape/index.ts';
 import rules from './implied-by-runs.json';
 import { impliedByRuns } from './implied-by-runs.ts';
 import type { History } from './kind.ts';
-import { unpluggedPairs } from './unplugged-runs.ts';
 import { movedBetweenRuns } from './moved.ts';
 import { isHealthy } from './observed-run.ts';
 import { hasPackIn, partsAway } from './part-states.ts';
@@ -114,7 +113,7 @@ function foundByUnplugging(history: History): boolean {
   );
   return (
     freed ||
-    unpluggedPairs(history, seen).some(({ tried }) => isHealthy(tried)) ||
+    seen.some((s) => s.run.setup.unplugged.length > 0 && runShowsLife(s)) ||
     value.checks.some((c) => c.id === 'peripherals-unplugged' && c.outcome === 'recovers')
   );
 }

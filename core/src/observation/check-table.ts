@@ -26,7 +26,7 @@ export function checkQuestion(
   const words = checkTypes[check].outcomes;
   if (!table || words.length === 0) return null;
   const trust = twinTrust(space.closeness);
-  const { dead, isRepeat, wellWith = [] } = checkTypes[check];
+  const { isRepeat, wellWith = [] } = checkTypes[check];
   const isPresumed = complaint !== null && wellWith.includes(complaint);
   const running = isPresumed ? ((rules.wellWith as Partial<Record<ComplaintKind, number>>)[complaint] ?? 0) : 0;
   const lists = Object.fromEntries(words.map((word) => [word, new Array<number>(space.hypotheses.length).fill(0)]));
@@ -47,14 +47,10 @@ export function checkQuestion(
   // Where nobody has a row for a circuit, what its devices do in the twin says more than the row for all others.
   const counts = (h: number): number =>
     (table[space.hypotheses[h].circuit] ? population?.shares.checks : population?.shares.checksWithoutRow) ?? 0;
+  const outcomes = predicted ? withPopulation(lists, predicted, space.circuitOf, counts, words) : lists;
   return {
     key: `check:${check}`,
-    alike: dead && {
-      group: 'start',
-      no: dead,
-      certainty: rules.alike[space.closeness],
-    },
-    outcomes: predicted ? withPopulation(lists, predicted, space.circuitOf, counts, words) : lists,
+    outcomes,
     repeats: rules.repeats,
     lacking: isRepeat ? 'same' : undefined,
   };

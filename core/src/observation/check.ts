@@ -1,6 +1,7 @@
 import { checkIds, checkTypes, isCheck, namedChecks, type CheckId } from '../catalogue/index.ts';
 import { plainCheck, type Check } from '../case/index.ts';
 import { clipText } from '../quantity/index.ts';
+import { triedIn, type Assembly } from './assembly.ts';
 import { checkApplies } from './check-applies.ts';
 import { checkQuestion } from './check-table.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
@@ -8,8 +9,10 @@ import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
 import { movedQuestion } from './moved.ts';
 import { populationOf } from './population.ts';
 import { faultStates, likelihoodsOf, type Hint, type Over, type Question } from './question.ts';
-import { freeingParts, unpluggedQuestion } from './unplugged-runs.ts';
-import { recoversWith, showsItWorks } from './works.ts';
+import unplugSteps from './unplug-steps.json';
+import { recoversWith, runShowsLife, showsItWorks } from './works.ts';
+import rules from './checks.json';
+import { startingAlike } from './starting.ts';
 import { impliedByRuns } from './implied-by-runs.ts';
 
 /** What a check says of the change just before it that undoes or swaps something; null for any other. */
@@ -41,27 +44,22 @@ export const checkKind: ObservationKind = {
           { ...common, sentence: sayCheck(check), answer: { question, word: moved, hints: [] }, likelihood: null },
         ];
       }
-      // What lives while something is unplugged says of that part what the run beside it says.
-      const freeing = showsLife(id, outcome) && check.unplugged.length === 0 ? freeingParts(history, common.epoch) : [];
-      if (freeing.length > 0) {
-        const asked = unpluggedQuestion(history, freeing);
-        return [
-          {
-            ...common,
-            sentence: sayCheck(check),
-            answer: { question: asked, word: 'recovers', hints: [] },
-            likelihood: null,
-          },
-        ];
-      }
-      const question =
-        id === namedChecks.peripherals && check.unplugged.length > 0
-          ? unpluggedQuestion(history, check.unplugged)
-          : askedOf(history, check);
+      if (shownByRuns(history, check)) return [{ ...common, leftOut: `${sayCheck(check)}: its runs count instead` }];
+      const assembly = assemblyWhen(history, check);
+      const tried = id === namedChecks.peripherals ? triedIn(check) : [];
+      const question = tried.length > 0 ? triedQuestion(history, tried) : askedOf(history, check);
       if (!question || !Object.hasOwn(question.outcomes, outcome))
         return [{ ...common, leftOut: `${sayCheck(check)}: its likelihoods are not known` }];
       const hints = shownHints(history, id, common.epoch);
-      return [{ ...common, sentence: sayCheck(check), answer: { question, word: outcome, hints }, likelihood: null }];
+      return [
+        {
+          ...common,
+          sentence: sayCheck(check),
+          answer: { question, word: outcome, hints },
+          likelihood: null,
+          assembly,
+        },
+      ];
     }),
   candidates: (history) =>
     checkIds.flatMap((id): Candidate[] => {
@@ -80,9 +78,13 @@ function askedOf(history: History, check: Check): Question | null {
   const { space, over, value } = history;
   const question = checkQuestion(space, check.id, value.complaintKind, undefined, populationOf(history));
   const recovered = checkTypes[check.id].outcomes.filter((outcome) => recoversWith(history, { ...check, outcome }));
-  return question && recovered.length > 0
-    ? recoveryQuestion(question, recovered, movedQuestion(space, history.epochOf(check.after)), over)
-    : question;
+  if (!question) return null;
+  const asked =
+    recovered.length > 0
+      ? recoveryQuestion(question, recovered, movedQuestion(space, history.epochOf(check.after)), over)
+      : question;
+  const { dead } = checkTypes[check.id];
+  return dead ? startingAlike(asked, dead, rules.alike[space.closeness], over) : asked;
 }
 
 /**
@@ -129,8 +131,43 @@ function laterLook({ value, epochOf }: History, check: Check, k: number): Check 
   return value.checks.slice(k + 1).findLast((c) => isLater(c) && epochOf(c.after) === epochOf(check.after));
 }
 
-const showsLife = (id: CheckId, outcome: string): boolean =>
-  showsItWorks({ id, outcome, half: null, unplugged: [] }) || (checkTypes[id].alive?.includes(outcome) ?? false);
+/** Whether two runs of one state of the device say what a check of a unit asks. */
+function shownByRuns({ value, epochOf }: History, check: Check): boolean {
+  const compares = isCheck(check.id) ? checkTypes[check.id].compares : undefined;
+  if (!compares) return false;
+  const runs = value.runs.filter((r) => epochOf(r.after) === epochOf(check.after));
+  const isTried = (r: (typeof runs)[number]): boolean => compares.tried.includes(r.setup[compares.part]);
+  return runs.some(isTried) && runs.some((r) => !isTried(r));
+}
+
+/** How the device was put together when it was looked at: what lives where a run lives is what was run. */
+function assemblyWhen({ assemblies, seen, epochOf }: History, check: Check): Assembly {
+  const said = assemblies.ofCheck(check);
+  if (check.setup !== undefined || check.unplugged.length > 0 || !showsItWorks(check)) return said;
+  const last = seen.findLast((s) => epochOf(s.run.after) === epochOf(check.after));
+  return last && runShowsLife(last) ? assemblies.ofRun(last.run) : said;
+}
+
+/** What is expected with parts unplugged one at a time: the reading stays as it is, unless the fault is in them. */
+function triedQuestion({ space }: History, parts: readonly string[]): Question {
+  const { stays, leaves } = unplugSteps;
+  const flat = (p: number): number[] => space.hypotheses.map(() => p);
+  return {
+    key: `unplugged:${parts
+      .map((p) => p.toLowerCase())
+      .sort()
+      .join('+')}`,
+    repeats: unplugSteps.repeats,
+    saysUnmodelled: true,
+    outcomes: Object.fromEntries(Object.entries(stays).map(([word, p]) => [word, flat(p)])),
+    byState: Object.fromEntries(
+      Object.entries(leaves).map(([word, p]) => [
+        word,
+        { works: flat(p), other: flat(stays[word as keyof typeof stays]) },
+      ]),
+    ),
+  };
+}
 
 /** What the runs of this state of the device have shown of the answer already. */
 export function shownHints(history: History, check: CheckId, epoch: number): Hint[] {

@@ -8,7 +8,7 @@ import {
   type NamedPlace,
 } from '../hypotheses/index.ts';
 import { predictRails, twinTrust, type Space } from '../prediction/index.ts';
-import type { Question, SharedFact } from './question.ts';
+import { marginalsOf, type Question, type SharedFact } from './question.ts';
 import {
   joined,
   mixed,
@@ -42,7 +42,7 @@ export function groundQuestion(history: Asked, point: GroundPoint): Question {
   const predicted = rail < 0 ? null : predictRails(space.twin, () => true);
   const trust = twinTrust(space.closeness);
   const fact = point.circuit === null ? null : shortIn(history, { ...point, circuit: point.circuit });
-  const table = fact ? marginalOf(fact) : null;
+  const usually = fact && marginalsOf(fact, groundWords);
   return {
     key: `ground:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}`,
     repeats: rules.repeats,
@@ -51,7 +51,9 @@ export function groundQuestion(history: Asked, point: GroundPoint): Question {
     // A cause that is not known does not happen to short the very rail that was measured.
     saysUnmodelled: true,
     outcomes: spreadOverHypotheses(space.hypotheses.length, groundWords, (h) => {
-      const usual = table ? table(h) : unknownTable(history, point, h);
+      const usual = usually
+        ? Object.fromEntries(groundWords.map((word) => [word, usually[word][h]]))
+        : unknownTable(history, point, h);
       const low = predicted?.[h]?.low[rail];
       return joined(trust, low === undefined ? null : low ? rules.predicted.lowOhm : rules.predicted.soundOhm, usual);
     }),
@@ -162,14 +164,6 @@ function reachFrom(
   const byName = site.circuit === null || likelySamePlace(site.name, where) ? sameNetByName(site.name, where) : 0;
   return Math.max(byName, sameNetShare(circuit));
 }
-
-/** What is expected of a question before anything else of its fact is known. */
-const marginalOf =
-  ({ values, given }: SharedFact) =>
-  (h: number): Words =>
-    Object.fromEntries(
-      Object.entries(given).map(([word, by]) => [word, by.reduce((sum, list, v) => sum + values[v][h] * list[h], 0)]),
-    );
 
 /** To ground at an unknown point of a board whose profile is known: short where any of its rails is. */
 function unknownRailTable({ space }: Asked, h: number): Words {

@@ -4,10 +4,11 @@ import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { checkApplies } from './check-applies.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
+import { sits } from './assembly.ts';
 import rules from './checks.json';
 import table from './halves.json';
 import { faultStates, type Question } from './question.ts';
-import { runShowsHalfAlive, type SeenRun } from './observed-run.ts';
+import { isHealthy, isOfHalf, readsTheSame, runShowsHalfAlive, type SeenRun } from './observed-run.ts';
 import { showsHalfAlive } from './works.ts';
 
 /** What was seen of the two halves of a device that was taken apart; null where nobody looked. */
@@ -16,15 +17,6 @@ interface HalvesSeen {
   main: 'starts' | 'fails' | null;
   /** Whether the other half draws current on its own. */
   other: 'draws' | 'rests' | null;
-}
-
-/** Probability that a fault of a circuit sits on the half with the processor, on the other, or in what joins them. */
-function sits(circuit: CircuitId, isSideBoard: boolean): { main: number; other: number; joint: number } {
-  if (circuit === 'none' || circuit === 'unmodelled') return { main: 0, other: 0, joint: 0 };
-  if (circuit === 'joint.stack') return { main: 0, other: 0, joint: 1 };
-  const rows = (isSideBoard ? table.onMain.sideBoard : table.onMain.stack) as Partial<Record<string, number>>;
-  const main = rows[circuit] ?? rows.default ?? 0.5;
-  return { main, other: 1 - main, joint: 0 };
 }
 
 /** How likely is what was seen, by where the fault sits. */
@@ -39,6 +31,7 @@ function shows({ main, other }: HalvesSeen, at: 'main' | 'other' | 'joint' | 'no
 function seenOf(history: History, epoch: number): { seen: HalvesSeen; sources: string[] } {
   const { value, epochOf } = history;
   const runs = history.seen.filter((s) => s.run.setup.assembly === 'half' && epochOf(s.run.after) === epoch);
+  const whole = history.seen.filter((s) => !isOfHalf(s) && !isHealthy(s));
   const out: HalvesSeen = { main: null, other: null };
   const alive = runs.filter(runShowsHalfAlive);
   if (alive.length > 0) out.main = 'starts';
@@ -48,13 +41,13 @@ function seenOf(history: History, epoch: number): { seen: HalvesSeen; sources: s
   if (alive.length > 0 || rest.length === 1) {
     for (const one of rest) {
       const isMain = alive.length === 0 && isMainHalf(one);
-      const draws = drawsByItself(one);
+      const draws = drawsByItself(one, whole);
       if (isMain) out.main = 'fails';
       else out.other = draws ? 'draws' : (out.other ?? 'rests');
     }
   } else if (rest.length > 1) {
-    out.main = rest.some((s) => isMainHalf(s) && !drawsByItself(s)) ? null : 'fails';
-    out.other = rest.some((s) => !isMainHalf(s) && drawsByItself(s)) ? 'draws' : 'rests';
+    out.main = rest.some((s) => isMainHalf(s) && !drawsByItself(s, whole)) ? null : 'fails';
+    out.other = rest.some((s) => !isMainHalf(s) && drawsByItself(s, whole)) ? 'draws' : 'rests';
   }
   return {
     seen: out,
@@ -90,7 +83,9 @@ function likelihoodOf(circuit: CircuitId, seen: HalvesSeen, isSideBoard: boolean
 }
 
 const isMainHalf = ({ run }: SeenRun): boolean => /upper|main|top|processor|logic/i.test(run.setup.half ?? 'upper');
-const drawsByItself = (s: SeenRun): boolean => table.drawing.includes(topPattern(s.patterns));
+/** Whether a half draws by itself, or fails the way the whole does. */
+const drawsByItself = (s: SeenRun, whole: readonly SeenRun[]): boolean =>
+  table.drawing.includes(topPattern(s.patterns)) || (!isHealthy(s) && whole.some((w) => readsTheSame(w, s)));
 
 const said: Record<string, string> = {
   starts: 'the main half starts on its own',
@@ -101,7 +96,7 @@ const said: Record<string, string> = {
 
 /** What was seen of the halves in one state of the device; empty where nothing was. */
 function halvesEntries(history: History, epoch: number): Entry[] {
-  const { value, space, epochOf } = history;
+  const { value, space, epochOf, assemblies } = history;
   const { seen, sources } = seenOf(history, epoch);
   if (seen.main === null && seen.other === null)
     return value.checks.flatMap((check, k): Entry[] => {
@@ -113,15 +108,15 @@ function halvesEntries(history: History, epoch: number): Entry[] {
       const answer = { question: halvesQuestion(space), word: outcome, hints: [] };
       return [{ ...common, sentence: sayCheck(check), answer, likelihood: null }];
     });
-  const isSideBoard = value.actions
-    .slice(0, epoch)
-    .some((a) => a.kind === 'disconnect' && a.circuit !== null && a.circuit !== 'joint.stack');
-  const same = space.hypotheses.map((h) => likelihoodOf(h.circuit, seen, isSideBoard));
-  const whole = shows(seen, 'nowhere');
-  const likelihood = faultStates.map((state) => {
-    if (state === 'other') return same.map(() => table.unknown);
-    // What works because a board was taken off still does on that board what it did.
-    return state === 'works' ? same.map((p) => (isSideBoard ? Math.max(p, whole) : whole)) : [...same];
+  const at = (id: string | undefined): Parameters<typeof shows>[1] =>
+    id === 'half:main' ? 'main' : id === 'half:other' ? 'other' : id === 'joint' ? 'joint' : 'nowhere';
+  const likelihood = [...assemblies.things, null].map((thing) => {
+    const [here, whole] = [shows(seen, at(thing?.id)), shows(seen, 'nowhere')];
+    return faultStates.map((state) =>
+      space.hypotheses.map(({ circuit }) =>
+        state === 'other' || circuit === 'unmodelled' ? table.unknown : state === 'works' ? whole : here,
+      ),
+    );
   });
   const words = [seen.main, seen.other].flatMap((w) => (w === null ? [] : [said[w]]));
   const sentence = `boards split: ${words.join(', ')}`;

@@ -21,9 +21,9 @@ export { isLocated } from './located.ts';
 export { movedBetweenRuns, movedQuestion, moves, type MovedWord } from './moved.ts';
 export { patternTable } from './pattern-table.ts';
 export {
-  expectedQuestion,
   faultStates,
   likelihoodsOf,
+  overPlaces,
   stateIndex,
   type FaultState,
   type Hint,
@@ -31,6 +31,7 @@ export {
   type Question,
   type SharedFact,
 } from './question.ts';
+export { startingAlike } from './starting.ts';
 export { groundQuestion } from './ground-question.ts';
 export { placeBefore, questionOf } from './reading-question.ts';
 export { railIndexOf } from './reading-tables.ts';
@@ -42,18 +43,10 @@ export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
 export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standingLevel, type SeenRun } from './observed-run.ts';
 export { groundFindings, isSamePoint, readsShort, shortsOf, type Found, type MeasuredShort } from './shorts.ts';
-export { isConfounded, isOfCircuit, isSplit, reachOf, spontaneousOf, swappedUnit, transitionOf } from './transition.ts';
-export { hasPackIn, isSamePart, partsAway, partStates, withUndone } from './part-states.ts';
-export {
-  runShowsLife,
-  seenNow,
-  showsItFails,
-  showsItWorks,
-  signsOf,
-  wasSeenWorking,
-  worksAtMost,
-  type Sign,
-} from './works.ts';
+export { isConfounded, isOfCircuit, reachOf, spontaneousOf, transitionOf } from './transition.ts';
+export { hasPackIn, partsAway, partStates, withUndone } from './part-states.ts';
+export { runShowsLife, seenNow, showsItFails, showsItWorks, signsOf, wasSeenWorking, type Sign } from './works.ts';
 export { spontaneousChanges, spontaneousWarnings, unplugSteps } from './unplug.ts';
 export { namesOfHot } from './heat-question.ts';
 export { sayOutcome } from './say-outcome.ts';
+export { assembliesOf, isOwn, isSplit, swappedUnit, type Assembly, type Thing } from './assembly.ts';

@@ -4,6 +4,7 @@ import { inSentence } from '../quantity/index.ts';
 import type { StateTable } from '../inference/index.ts';
 import type { ClassFigures } from '../prediction/index.ts';
 import type { Space } from '../prediction/index.ts';
+import type { Assemblies, Assembly } from './assembly.ts';
 import type { SeenRun } from './observed-run.ts';
 import type { Hint, Over, Question } from './question.ts';
 
@@ -16,6 +17,8 @@ export interface History {
   figures: ClassFigures;
   /** Hypotheses that still matter, for questions that cost start-ups; all of them until something was weighed. */
   plausible: (hypothesis: number) => boolean;
+  /** What was moved, and how each observation was put together. */
+  assemblies: Assemblies;
   /** Which state of the device something belongs to: 0 before any change, then the number of the change. */
   epochOf: (after: string | null) => number;
 }
@@ -29,12 +32,10 @@ export interface Observed {
   epoch: number;
   /** What was asked and answered. Null for a run, which has a likelihood of its own. */
   answer: { question: Question; word: string; hints: readonly Hint[] } | null;
-  /** Likelihood for every state and hypothesis, up to a constant. Null where an answer is given. */
-  likelihood: StateTable | null;
-  /** Something may have changed by itself just before. */
-  mayHaveMoved?: boolean;
-  /** Words that a later question is expected to be answered with, by the key of that question. */
-  expects?: ReadonlyMap<string, Hint>;
+  /** Likelihood for every state and hypothesis, up to a constant, by the place of the fault. Null where an answer is given. */
+  likelihood: readonly StateTable[] | null;
+  /** How the device was put together when it was seen; as its state has it where left out. */
+  assembly?: Assembly;
 }
 
 /** Something that was entered and does not count, with the reason. */

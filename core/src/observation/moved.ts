@@ -17,9 +17,12 @@ export const isContact = (circuit: CircuitId): boolean => rules.contacts.include
  * What a change is expected to do to the reading, by what became of the fault.
  *
  * @param epoch how many changes were made before
+ * @param isTurned the plug was turned over: what lies on one side of it is another contact now
  */
-export function movedQuestion(space: Space, epoch: number): Question {
+export function movedQuestion(space: Space, epoch: number, isTurned = false): Question {
   const { moved } = rules;
+  const turned = (circuit: CircuitId): number =>
+    isTurned ? ((rules.turned.of as Partial<Record<CircuitId, number>>)[circuit] ?? 0) : 0;
   const flat = (p: number): number[] => space.hypotheses.map(() => p);
   return {
     key: `moved:${epoch}`,
@@ -27,9 +30,10 @@ export function movedQuestion(space: Space, epoch: number): Question {
     outcomes: Object.fromEntries(
       moves.map((word) => [
         word,
-        space.hypotheses.map(
-          (h) => (h.circuit === 'none' ? moved.sound : isContact(h.circuit) ? moved.contact : moved.same)[word],
-        ),
+        space.hypotheses.map(({ circuit }) => {
+          const usual = (circuit === 'none' ? moved.sound : isContact(circuit) ? moved.contact : moved.same)[word];
+          return turned(circuit) * rules.turned.row[word] + (1 - turned(circuit)) * usual;
+        }),
       ]),
     ),
     byState: Object.fromEntries(

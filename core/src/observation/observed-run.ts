@@ -79,13 +79,3 @@ export function sayLevel(seen: SeenRun, like = seen): string {
     ? formatCurrent(amps, resolutionA)
     : `${formatCurrent(amps, resolutionA)} at ${formatVoltage(volts)}`;
 }
-
-/** What a run was made with, in a few words, for sentences. */
-export function sayRunSetup(run: Run): string {
-  const { setup } = run;
-  const words: string[] = [];
-  if (setup.port !== null) words.push(`port ${setup.port}`);
-  if (setup.flipped) words.push('flipped');
-  if (setup.setV !== null) words.push(formatVoltage(setup.setV));
-  return words.length > 0 ? words.join(', ') : run.feed;
-}

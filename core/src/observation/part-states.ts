@@ -1,6 +1,6 @@
 import { actionTypes } from '../catalogue/index.ts';
 import type { Action, Case } from '../case/index.ts';
-import { isToldApart, likelySamePlace, nameOverlap } from '../hypotheses/index.ts';
+import { isSamePart } from '../hypotheses/index.ts';
 import type { History } from './kind.ts';
 
 /** Where a part is that was worked on: off the board, lifted on one side, unplugged, or on it (new, or the same as before). */
@@ -83,12 +83,6 @@ function knownPart(parts: readonly PartState[], action: Action, is: PartPlace): 
   // What nobody knew the circuit of when it came off.
   const unnamed = away.filter((p) => p.is === 'off' && (p.circuit === null || action.circuit === null));
   return action.kind === 'replace' && unnamed.length === 1 ? unnamed[0] : undefined;
-}
-
-/** Whether two names most likely mean one part. */
-export function isSamePart(a: string, b: string): boolean {
-  if (a === '' || b === '') return false;
-  return likelySamePlace(a, b) || (nameOverlap(a, b) >= 1 && !isToldApart(a, b));
 }
 
 /** Whether a pack is in, as far as anybody said. */

@@ -1,11 +1,11 @@
 import { namedChecks, actionTypes, withArticle, type ActionKind, type CircuitId } from '../catalogue/index.ts';
 import { sayStep } from './change-candidates.ts';
 import type { Action } from '../case/index.ts';
-import { likelySamePlace, suggestedCircuits } from '../hypotheses/index.ts';
+import { isSamePart, likelySamePlace, suggestedCircuits } from '../hypotheses/index.ts';
 import heat from './heat.json';
 import { stepObject, type Candidate, type History } from './kind.ts';
 import { movedQuestion } from './moved.ts';
-import { isSamePart, partStates, partsAway } from './part-states.ts';
+import { partStates, partsAway } from './part-states.ts';
 import { groundQuestion } from './ground-question.ts';
 import rules from './readings.json';
 import { shortsOf } from './shorts.ts';

@@ -19,7 +19,7 @@ import type { SeenRun } from './observed-run.ts';
 type Needed = Pick<History, 'value' | 'seen' | 'space' | 'epochOf'>;
 
 /** How much the population counts beside the tables, 0 to 1 each. */
-type Shares = Pick<typeof fitSettings.population, 'patterns' | 'checks' | 'checksWithoutRow' | 'rails'>;
+type Shares = Pick<typeof fitSettings.population, 'patterns' | 'checks' | 'checksWithoutRow'>;
 
 /** What a population says of the runs of a case. */
 export interface PopulationView {

@@ -1,4 +1,5 @@
 import type { PerHypothesis, PerState, StateTable } from '../inference/index.ts';
+import { isOwn, outside, type Assemblies, type Assembly } from './assembly.ts';
 import states from './states.json';
 
 /**
@@ -26,9 +27,7 @@ export interface Question {
   outcomes: Readonly<Record<string, PerHypothesis>>;
   /** Probability that a second answer only repeats the first while nothing was changed, 0 to 1. */
   repeats: number;
-  /** A fact that it shares with other questions: answered alike, they are hardly more than one. */
-  alike?: Alike;
-  /** A fact with values of its own, given which this question and others are answered independently; takes the place of `alike`. */
+  /** A fact that it shares with other questions, given which all of them are answered independently. */
   rests?: SharedFact;
   /** What is seen where the faulty part is away; half as a good device, half as any, where left out. */
   lacking?: 'works' | 'same';
@@ -38,15 +37,6 @@ export interface Question {
   byState?: Readonly<Record<string, Readonly<Partial<Record<FaultState, PerHypothesis>>>>>;
 }
 
-/** What several questions ask in common: how far a device starts, whether the rails of one state stand. */
-interface Alike {
-  group: string;
-  /** Outcomes that say no; all others say yes. */
-  no: readonly string[];
-  /** How surely all answers of the group go one way, 0 to 1. */
-  certainty: number;
-}
-
 /** What several questions rest on: where on a circuit a short sits, or that nothing there is short. */
 export interface SharedFact {
   fact: string;
@@ -54,6 +44,21 @@ export interface SharedFact {
   values: readonly PerHypothesis[];
   /** Probability of each outcome, by value and then hypothesis; over the values they are the question's outcomes. */
   given: Readonly<Record<string, readonly PerHypothesis[]>>;
+}
+
+/**
+ * What is expected of a question before anything else of its fact is known.
+ *
+ * @param words the outcomes
+ * @returns probability by outcome and hypothesis
+ */
+export function marginalsOf({ values, given }: SharedFact, words: readonly string[]): Record<string, number[]> {
+  return Object.fromEntries(
+    words.map((word) => [
+      word,
+      values[0].map((_, h) => values.reduce((sum, value, v) => sum + value[h] * given[word][v][h], 0)),
+    ]),
+  );
 }
 
 /** What is expected of an answer beyond the hypotheses: an earlier answer, or what a run has shown already. */
@@ -144,25 +149,6 @@ export function likelihoodsOf(
 }
 
 /**
- * A question with its outcomes as they are expected beforehand, and with what the cause that is not known shows of it, so
- * that answers of one group can be joined in any order.
- */
-export function expectedQuestion(question: Question, over: Over, hints: readonly Hint[]): Question {
-  const words = Object.keys(question.outcomes);
-  const unknown = (list: readonly number[]): number[] =>
-    list.map((x, h) => (h === over.unmodelled && !question.saysUnmodelled ? meanOverFaults(list, over) : x));
-  let tables: Record<string, PerState<PerHypothesis>> = Object.fromEntries(
-    words.map((word) => [word, [unknown(question.outcomes[word])]]),
-  );
-  for (const hint of hints) tables = withHint(tables, hint, [0]);
-  return {
-    ...question,
-    saysUnmodelled: true,
-    outcomes: Object.fromEntries(words.map((word) => [word, tables[word][0]])),
-  };
-}
-
-/**
  * An answer that is expected: with its certainty it is among the expected words, in their own proportions, and otherwise
  * as free as it was. So a fact that is entered twice is not two facts.
  */
@@ -205,4 +191,34 @@ export function relativeStates(
   return table.map((row, s) =>
     held === 'always' || s === stateIndex.same ? row.map((x) => repeats + (1 - repeats) * x) : row,
   );
+}
+
+/** A table in which a sound device that is used with something bad shows what any fault does. */
+export function withAnyFault(table: StateTable, { none }: Pick<Over, 'none'>): StateTable {
+  const other = table[stateIndex.other];
+  return table.map((row, s) =>
+    s === stateIndex.works || s === stateIndex.other ? row : row.map((p, h) => (h === none ? other[h] : p)),
+  );
+}
+
+/**
+ * A table over the states of a fault, told apart by the place where it sits: a fault whose thing is not in the device shows what a
+ * sound device shows.
+ *
+ * @param tables by place; one for all of them where they are alike
+ * @param assembly how the device was put together
+ * @returns rows as in a chain: the states of the first place, then those of the second
+ */
+export function overPlaces(
+  tables: readonly StateTable[],
+  assembly: Assembly,
+  { things }: Assemblies,
+  over: Pick<Over, 'none'>,
+): StateTable {
+  return [...things, null].flatMap((thing, place) => {
+    const table = tables[tables.length > 1 ? place : 0];
+    const [sound, other] = [table[stateIndex.works], table[stateIndex.other]];
+    if (!isOwn(assembly, thing)) return faultStates.map((state) => (state === 'other' ? other : sound));
+    return thing?.id === outside && tables.length === 1 ? withAnyFault(table, over) : table;
+  });
 }

@@ -8,7 +8,7 @@ import rules from './readings.json';
 import type { Words } from './standing.ts';
 
 /** What of a history a question about a reading takes: the hypotheses, and what the runs say of them. */
-export type Asked = Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>;
+export type Asked = Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf' | 'assemblies'>;
 
 /**
  * Index of the rail in the model's own profile; -1 where it has none of that name.

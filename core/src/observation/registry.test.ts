@@ -4,7 +4,15 @@ import { figuresOf } from '../prediction/index.ts';
 import { deadUnits, everyScene } from '../testing/scenes.ts';
 import { caseOf } from '../testing/cases.ts';
 import { feeds } from '../catalogue/index.ts';
-import { faultStates, isLeftOut, likelihoodsOf, observationKinds, patternTable, type History } from './index.ts';
+import {
+  faultStates,
+  isLeftOut,
+  likelihoodsOf,
+  observationKinds,
+  overPlaces,
+  patternTable,
+  type History,
+} from './index.ts';
 
 const histories = everyScene().map((scene): [string, History] => [
   scene.name,
@@ -51,7 +59,11 @@ describe.each(histories)('%s', (_, history) => {
       }
       expect(entry.sentence).not.toBe('');
       if (entry.answer) expect(Object.keys(entry.answer.question.outcomes)).toContain(entry.answer.word);
-      else expect(entry.likelihood).toHaveLength(faultStates.length);
+      else
+        for (const table of entry.likelihood ?? [])
+          expect(overPlaces([table], new Map(), history.assemblies, history.over)).toHaveLength(
+            faultStates.length * (history.assemblies.things.length + 1),
+          );
     }
   });
 });

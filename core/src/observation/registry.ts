@@ -1,6 +1,5 @@
 import { changeKind } from './change.ts';
 import { checkKind } from './check.ts';
-import { comparisonKind } from './comparison.ts';
 import { contractKind } from './contract.ts';
 import { eyeKind } from './eye.ts';
 import { halvesKind } from './halves.ts';
@@ -17,7 +16,6 @@ export const observationKinds: readonly ObservationKind[] = [
   runKind,
   changeKind,
   contractKind,
-  comparisonKind,
   unplugKind,
   halvesKind,
   readingKind,

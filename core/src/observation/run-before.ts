@@ -1,6 +1,8 @@
 import type { Action, Run } from '../case/index.ts';
+import { sameAssembly } from './assembly.ts';
 import type { History } from './kind.ts';
 import { isHealthy, type SeenRun } from './observed-run.ts';
+import { runShowsLife } from './works.ts';
 
 type Setup = Run['setup'];
 
@@ -68,4 +70,28 @@ export function earlierRun(
       ? (candidates.at(-1) ?? null)
       : (candidates.findLast((s) => !isHealthy(s)) ?? null))
   );
+}
+
+/**
+ * The last run before another in which the device failed the same way of use with the fault in it, in another state or put
+ * together in another way. Null where there is none.
+ *
+ * @param isIn whether the thing in which the fault is thought to sit was in the device
+ */
+export function failedBefore(
+  { seen, epochOf, assemblies }: Pick<History, 'seen' | 'epochOf' | 'assemblies'>,
+  after: SeenRun,
+  isIn: (run: Run) => boolean,
+): SeenRun | null {
+  const now = assemblies.ofRun(after.run);
+  const movesPack = assemblies.things.some((t) => t.id === 'pack');
+  const candidates = seen
+    .slice(0, seen.indexOf(after))
+    .filter((s) => sameSetup(s.run, after.run, movesPack) && !isHealthy(s) && isIn(s.run))
+    .filter((s) => epochOf(s.run.after) !== epochOf(after.run.after) || !sameAssembly(assemblies.ofRun(s.run), now));
+  const asked = (s: SeenRun): boolean => s.shape.features.prompted === after.shape.features.prompted;
+  const samePort = (s: SeenRun): boolean => (s.run.setup.port ?? 1) === (after.run.setup.port ?? 1);
+  const alike = candidates.findLast((s) => asked(s) && samePort(s)) ?? candidates.findLast(asked);
+  // A device at rest says nothing of one that failed when it was asked to start.
+  return alike ?? (isHealthy(after) && !runShowsLife(after) ? null : (candidates.at(-1) ?? null));
 }

@@ -1,3 +1,5 @@
+import { sayAction, type Run } from '../case/index.ts';
+import type { StateTable } from '../inference/index.ts';
 import { elementsNamed } from '../twin/index.ts';
 import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
 import { formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
@@ -6,15 +8,25 @@ import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
 import { populationOf, withPopulation } from './population.ts';
-import { meanOverFaults, relativeStates, type Question } from './question.ts';
-import { failsByItsCharger, recoversBeside } from './comparison.ts';
-import { earlierRun, sameSetup } from './run-before.ts';
+import { isOwn, isTurned, outside, sameAssembly, sayDifference, type Thing } from './assembly.ts';
+import { movedBetweenRuns, movedQuestion, type MovedWord } from './moved.ts';
+import {
+  faultStates,
+  likelihoodsOf,
+  meanOverFaults,
+  relativeStates,
+  stateIndex,
+  withAnyFault,
+  type Question,
+} from './question.ts';
+import { failedBefore, sameSetup } from './run-before.ts';
+import { isConfounded } from './transition.ts';
 import details from './run-details.json';
 import { samePlace } from '../hypotheses/index.ts';
 import readings from './readings.json';
 import { senseOf } from './reading-sense.ts';
 import rules from './runs.json';
-import { isHealthy, isOfHalf, readsTheSame, type SeenRun } from './observed-run.ts';
+import { isOfHalf, readsTheSame, sayLevel, type SeenRun } from './observed-run.ts';
 
 /** What of a run decides which shares of causes hold for its pattern. */
 function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): PatternContext {
@@ -169,10 +181,6 @@ function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: Seen
   const f = seen.shape.features;
   const top = topPattern(seen.patterns);
   const { circuit } = space.hypotheses[h];
-  // A pack that was out when it failed did not make it fail; on the battery feed its connector is still in the way.
-  const { battery } = seen.run.setup;
-  const packAway = seen.run.feed !== 'battery' && (battery === 'disconnected' || battery === 'absent');
-  if (circuit === 'battery.pack' && packAway && !isHealthy(seen)) return details.packAway;
   if (patternTypes[top].tellsSize && seen.run.feed === 'battery') {
     const share = ((f.before ?? f.whole).levelW ?? 0) / contextFor(value, seen.run).expectation.startPeakW;
     const size = share < details.leakUpToShare ? 'leak' : share > details.shortFromShare ? 'short' : 'between';
@@ -200,7 +208,9 @@ function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: Seen
 const shownBefore = new WeakMap<readonly SeenRun[], number[]>();
 
 /** What the runs before any change say together by the table, relative to what any fault would show, by hypothesis. */
-export function runsSay(history: Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf'>): readonly number[] {
+export function runsSay(
+  history: Pick<History, 'value' | 'space' | 'seen' | 'over' | 'epochOf' | 'assemblies'>,
+): readonly number[] {
   let product = shownBefore.get(history.seen);
   if (!product || product.length !== history.space.hypotheses.length) {
     product = history.space.hypotheses.map(() => 1);
@@ -227,7 +237,11 @@ function offTheBoard({ value, space }: History, epoch: number): string[] {
 }
 
 /** How far a run only repeats an earlier one of the same state of the device, 0 to 1. */
-function repeatsEarlier({ seen: all, epochOf }: Pick<History, 'seen' | 'epochOf'>, seen: SeenRun): number {
+function repeatsEarlier(
+  { seen: all, epochOf, assemblies }: Pick<History, 'seen' | 'epochOf' | 'assemblies'>,
+  seen: SeenRun,
+): number {
+  const now = assemblies.ofRun(seen.run);
   const alike = all
     .slice(0, all.indexOf(seen))
     .filter(
@@ -235,7 +249,8 @@ function repeatsEarlier({ seen: all, epochOf }: Pick<History, 'seen' | 'epochOf'
         run.feed === seen.run.feed &&
         run.quantity === seen.run.quantity &&
         topPattern(patterns) === topPattern(seen.patterns) &&
-        epochOf(run.after) === epochOf(seen.run.after),
+        epochOf(run.after) === epochOf(seen.run.after) &&
+        sameAssembly(assemblies.ofRun(run), now),
     );
   // The third time says less than the second: what is one fact tends to one fact, however often it is entered.
   const again = (repeats: number): number => 1 - (1 - repeats) ** alike.length;
@@ -254,8 +269,6 @@ function sayRun(seen: SeenRun): string {
   return `run ${seen.run.id}: “${patternNames[top.id]}” (${formatPercent(top.p)}${level}${period})`;
 }
 
-const byItsCharger = 'a known-good charger works instead, so this run only shows the charger';
-
 const neverOn = 'the output was never on, so the device was never powered';
 
 /** A supply that stood at nothing and gave nothing, and not in its limit: whoever recorded it forgot to switch it on. */
@@ -265,45 +278,98 @@ function neverFed({ run, shape }: SeenRun): boolean {
   return voltage.highest !== null && voltage.highest < rules.fedFromV && whole.zeroShare > rules.unfedShare;
 }
 
+/** What a run by itself says for every state of the fault, relative to what any fault would show. */
+function freshTable(history: History, seen: SeenRun): StateTable {
+  const table = byTable(history, seen);
+  const { space, over, value } = history;
+  const observed = { features: seen.shape.features, patterns: seen.patterns };
+  const predicted =
+    space.closeness === 'own'
+      ? runFit(
+          value,
+          seen.run,
+          seen.shape,
+          observed,
+          space.twin,
+          over.prior,
+          offTheBoard(history, history.epochOf(seen.run.after)),
+        )
+      : null;
+  const l = fitSettings.tableShare[space.closeness];
+  return relativeStates(predicted === null ? table : table.map((t, h) => (1 - l) * predicted[h] + l * t), over);
+}
+
+/**
+ * A run that is held against one that failed with the fault in the device: as long as the fault is there it shows the same again,
+ * or what it would show at first; with the fault gone or away it recovers.
+ *
+ * @param before the run that failed
+ * @param isIn whether the fault is in the device now
+ */
+function heldAgainst(history: History, before: SeenRun, seen: SeenRun, fresh: StateTable, isIn: boolean): StateTable {
+  const word = movedBetweenRuns(before, seen);
+  const { assemblies, space, over } = history;
+  const turned = isTurned(assemblies.ofRun(before.run), assemblies.ofRun(seen.run));
+  const moved = likelihoodsOf(movedQuestion(space, 0, turned), over)[word];
+  const any = moved[stateIndex.other];
+  return faultStates.map((state, s) => {
+    const row = isIn || state === 'other' ? moved[s] : moved[stateIndex.works];
+    const again = row.map((p, h) => p / any[h]);
+    return isIn && state === 'same' && word !== 'same' && word !== 'recovers'
+      ? again.map((p, h) => p * fresh[s][h])
+      : again;
+  });
+}
+
+const said: Record<MovedWord, string> = {
+  recovers: 'it recovers',
+  improves: 'the first fault is gone, but it does not work yet',
+  falls: 'the reading falls but is not normal',
+  rises: 'the reading rises but is not normal',
+  same: 'nothing changes',
+};
+
+/** What a run says beside the one that it is held against: what was changed or out of the way, and what followed. */
+function sayHeld(history: History, before: SeenRun, seen: SeenRun): string {
+  const epoch = history.epochOf(seen.run.after);
+  const action = history.value.actions[epoch - 1];
+  const word = movedBetweenRuns(before, seen);
+  const levels = `run ${before.run.id} ${sayLevel(before)}, run ${seen.run.id} ${sayLevel(seen, before)}`;
+  const difference = sayDifference(history.assemblies.ofRun(before.run), history.assemblies.ofRun(seen.run));
+  if (history.epochOf(before.run.after) === epoch)
+    return `run ${seen.run.id} against ${before.run.id}: with ${difference || 'another setup'} ${said[word]} (${levels})`;
+  const doubt = isConfounded(action) ? '; a weaker test, because the part or joint may itself be bad' : '';
+  return `${sayAction(action)}: ${said[word]} (${levels})${doubt}`;
+}
+
 /**
  * What a run shows. The model's own twin, where there is one, and the practitioners' table are joined at one place:
- * `P = (1 - l) P_twin + l P_table`, both relative to what any fault would show. A run of the same feed that shows the
- * pattern of an earlier one mostly repeats it.
+ * `P = (1 - l) P_twin + l P_table`, both relative to what any fault would show. By the place of the fault, a run in which the fault
+ * is there mostly repeats an earlier one in which it was, and one in which it is not shows what a sound device shows.
  */
 export const runKind: ObservationKind = {
   id: 'run',
   entries: (history) =>
-    history.seen.flatMap((seen, k): Entry[] => {
-      const epoch = history.epochOf(seen.run.after);
-      const before = epoch > 0 ? earlierRun(history, seen) : null;
-      // Held against the run before a change it is evidence about the change, and only that; one that recovers with a part
-      // away, turned or swapped is evidence about that part.
+    history.seen.flatMap((seen): Entry[] => {
       if (isOfHalf(seen)) return [];
-      if (neverFed(seen)) return [{ kind: 'run', source: `run:${seen.run.id}`, epoch, leftOut: neverOn }];
-      if (before && !isHealthy(before)) return [];
-      if (recoversBeside(history, seen)) return [];
-      if (failsByItsCharger(history, seen))
-        return [{ kind: 'run', source: `run:${seen.run.id}`, epoch, leftOut: `run ${seen.run.id}: ${byItsCharger}` }];
-      const table = byTable(history, seen);
-      const { space, over, value } = history;
-      const observed = { features: seen.shape.features, patterns: seen.patterns };
-      const predicted =
-        space.closeness === 'own'
-          ? runFit(value, seen.run, seen.shape, observed, space.twin, over.prior, offTheBoard(history, epoch))
-          : null;
-      const l = fitSettings.tableShare[space.closeness];
-      const same = predicted === null ? table : table.map((t, h) => (1 - l) * predicted[h] + l * t);
-      return [
-        {
-          kind: 'run',
-          source: `run:${seen.run.id}`,
-          sentence: sayRun(seen),
-          epoch,
-          answer: null,
-          likelihood: relativeStates(same, over, repeatsEarlier(history, seen)),
-          mayHaveMoved: k > 0 && epoch > 0,
-        },
-      ];
+      const epoch = history.epochOf(seen.run.after);
+      const common = { source: `run:${seen.run.id}`, epoch };
+      if (neverFed(seen)) return [{ kind: 'run', ...common, leftOut: neverOn }];
+      const { assemblies } = history;
+      const fresh = freshTable(history, seen);
+      const repeats = repeatsEarlier(history, seen);
+      const assembly = assemblies.ofRun(seen.run);
+      const isIn = (thing: Thing | null, run: Run): boolean => isOwn(assemblies.ofRun(run), thing);
+      const tables = [...assemblies.things, null].map((thing) => {
+        const before = failedBefore(history, seen, (run) => isIn(thing, run));
+        const alone = thing?.id === outside ? withAnyFault(fresh, history.over) : fresh;
+        const table = before ? heldAgainst(history, before, seen, alone, isIn(thing, seen.run)) : alone;
+        return table.map((row) => row.map((x) => repeats + (1 - repeats) * x));
+      });
+      const before = failedBefore(history, seen, () => true);
+      const kind = before === null ? 'run' : history.epochOf(before.run.after) === epoch ? 'comparison' : 'change';
+      const sentence = before === null ? sayRun(seen) : sayHeld(history, before, seen);
+      return [{ kind, ...common, sentence, answer: null, likelihood: tables, assembly }];
     }),
   candidates: () => [],
 };

@@ -1,13 +1,12 @@
 import { namedChecks } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import { sayMeasured, type Injection, type Reading } from '../case/index.ts';
-import { sameNetShare, samePlace } from '../hypotheses/index.ts';
+import { isSamePart, sameNetShare, samePlace } from '../hypotheses/index.ts';
 import { formatCurrent, formatVoltage } from '../quantity/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
 import type { History } from './kind.ts';
 import { ohmOf } from './injected-ohm.ts';
 import { isHealthy } from './observed-run.ts';
-import { isSamePart } from './part-states.ts';
 import { placeBefore } from './reading-question.ts';
 import { senseOf } from './reading-sense.ts';
 import { showsItWorks } from './works.ts';

@@ -46,13 +46,15 @@ type Names = Partial<Record<string, string>>;
 export function standingWords(stands: number): Words {
   const rest = 1 - stands - rules.wrongLevel;
   const { missing, low, swings } = rules.absent;
-  return {
+  const words = {
     present: stands,
     missing: Math.max(rules.missingFloor, rest * missing),
     low: Math.max(0.001, rest * low),
     swings: Math.max(0.001, rest * swings),
     high: rules.wrongLevel,
   };
+  const sum = Object.values(words).reduce((a, b) => a + b, 0);
+  return Object.fromEntries(Object.entries(words).map(([word, p]) => [word, p / sum]));
 }
 
 export type Words = Readonly<Record<string, number>>;

@@ -101,14 +101,14 @@ test('worked example: a replaced part that is the fault for certain, and one tha
   const h = own.space.hypotheses.findIndex(({ fault }) => fault?.at === target.id);
   const { hit, miss } = rules.kinds.replace;
   const mixed = (d: number, state: 'works' | 'same'): number => d * hit[state] + (1 - d) * miss[state];
-  const row = transition([])(h)[stateIndex.same];
+  const row = transition([])(h, 0)[stateIndex.same];
   expect(row[stateIndex.works]).toBeCloseTo(mixed(rules.located, 'works'), 12);
   expect(row[stateIndex.same]).toBeCloseTo(mixed(rules.located, 'same'), 12);
-  const weaker = transition(['donor'])(h)[stateIndex.same];
+  const weaker = transition(['donor'])(h, 0)[stateIndex.same];
   expect(weaker[stateIndex.works]).toBeCloseTo(mixed(rules.confounded * rules.located, 'works'), 12);
   // Where the fault is another one, it stays, whatever was replaced.
   const elsewhere = own.space.hypotheses.findIndex(({ circuit }) => circuit === 'display');
-  expect(transition([])(elsewhere)[stateIndex.same][stateIndex.same]).toBeCloseTo(miss.same, 12);
+  expect(transition([])(elsewhere, 0)[stateIndex.same][stateIndex.same]).toBeCloseTo(miss.same, 12);
   expect(faultStates.indexOf('works')).toBe(stateIndex.works);
 });
 

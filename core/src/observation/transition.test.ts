@@ -17,7 +17,7 @@ test.each(actionKinds)('%s: from every state of every hypothesis the ways sum to
     for (const circuit of [null, 'rail.run', 'display'] as const) {
       const transition = transitionOf(history, actionOf('a1', kind, { circuit }));
       history.space.hypotheses.forEach((_, h) => {
-        for (const row of transition(h)) {
+        for (const row of transition(h, 0)) {
           expect(row.every((p) => p >= 0)).toBe(true);
           expect(row.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
         }
@@ -41,7 +41,7 @@ describe('how surely a change reaches the fault', () => {
   const worksAfter = (kind: ActionKind, changed: string, at: string, over: Partial<Action> = {}): number => {
     const history = historyWith();
     const action = actionOf('a1', kind, { circuit: changed as Action['circuit'], ...over });
-    return transitionOf(history, action)(hypothesisOf(history, at))[stateIndex.same][stateIndex.works];
+    return transitionOf(history, action)(hypothesisOf(history, at), 0)[stateIndex.same][stateIndex.works];
   };
   test('a replaced part works where it was the fault, and hardly elsewhere', () => {
     expect(worksAfter('replace', 'radio', 'radio')).toBeGreaterThan(0.5);
@@ -68,12 +68,23 @@ describe('how surely a change reaches the fault', () => {
 });
 
 test('the part that carried the fault brings it back, another one does not', () => {
+  const off = actionOf('a1', 'remove', { circuit: 'rail.boost', target: 'filter beside the amplifier' });
+  const on = actionOf('a2', 'refit', { circuit: 'rail.boost', target: 'filter beside the amplifier', undoes: 'a1' });
+  const history = historyWith([off, on]);
+  const again = (circuit: string): number =>
+    transitionOf(history, on)(hypothesisOf(history, circuit), 0)[stateIndex.works][stateIndex.same];
+  expect(again('rail.boost')).toBeGreaterThan(0.05);
+  expect(again('rail.run')).toBe(0);
+});
+
+test('a thing that is unplugged or put back takes its fault with it: the fault itself stays as it is', () => {
   const off = actionOf('a1', 'disconnect', { circuit: 'display' });
   const on = actionOf('a2', 'refit', { circuit: 'display', undoes: 'a1' });
   const history = historyWith([off, on]);
-  const again = (circuit: string): number =>
-    transitionOf(history, on)(hypothesisOf(history, circuit))[stateIndex.works][stateIndex.same];
-  expect(again('display')).toBeGreaterThan(0.6);
-  expect(again('rail.run')).toBe(0);
+  const place = history.assemblies.things.findIndex((t) => t.id === 'display');
+  const stays = (action: Action): number =>
+    transitionOf(history, action)(hypothesisOf(history, 'display'), place)[stateIndex.same][stateIndex.same];
+  expect(stays(off)).toBe(1);
+  expect(stays(on)).toBeGreaterThan(0.9);
   expect(faultStates).toHaveLength(5);
 });

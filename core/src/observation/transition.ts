@@ -1,13 +1,13 @@
 import type { CircuitId } from '../catalogue/index.ts';
-import type { Action, SwappedUnit } from '../case/index.ts';
-import { likelySamePlace, nameOverlap, sameNetByName, suggestedCircuits } from '../hypotheses/index.ts';
+import type { Action } from '../case/index.ts';
+import { isSplit, partKind, shareOfUnit, swappedUnit, type Thing } from './assembly.ts';
+import { isSamePart, likelySamePlace, nameOverlap, sameNetByName, suggestedCircuits } from '../hypotheses/index.ts';
 import { takesAway } from '../prediction/index.ts';
 import { elementsNamed, type Board } from '../twin/index.ts';
 import rules from './changes.json';
 import type { History } from './kind.ts';
 import { isLocated } from './located.ts';
 import { isContact } from './moved.ts';
-import { isSamePart } from './part-states.ts';
 import { faultStates, stateIndex, type FaultState } from './question.ts';
 
 type Row = Partial<Record<FaultState, number>>;
@@ -15,24 +15,6 @@ type Row = Partial<Record<FaultState, number>>;
 /** A part from a donor, a reworked joint or another suffix, as somebody said, makes the result weaker; a whole good unit does not. */
 export function isConfounded({ confounders, with: origin, unit }: Action): boolean {
   return confounders.length > 0 || (origin === 'good' && unit === null);
-}
-
-/** Words for a whole board that came in place of another. */
-const wholeBoard = /\b(?:whole|entire|complete|main|mother|logic|donor|another|new)\s+(?:main |mother|logic )?board\b/i;
-/** Words for boards that come apart and together. */
-const splitWords =
-  /\b(storeys?|halves|half|stack(ed)?|sandwich|upper board|lower board|boards? (apart|parted|split))\b/i;
-const outsideUnit = /\b(?:brick|adapter|power supply|charging cable|cable)\b/i;
-
-/** The whole unit that was swapped, as it was said or as its words have it; null for a part. */
-export function swappedUnit({ kind, unit, circuit, target }: Action): SwappedUnit | null {
-  if (unit !== null || circuit !== null) return unit;
-  // Boards that were laid together or joined are those that the words name.
-  if ((kind === 'trial' || kind === 'join') && splitWords.test(target)) return 'halves';
-  if (kind !== 'replace' && kind !== 'trial') return null;
-  if (wholeBoard.test(target) && !/\b(side|sub|daughter|button|charging|socket|stick|bridge)\b/i.test(target))
-    return 'board';
-  return outsideUnit.test(target) && suggestedCircuits(target).size === 0 ? 'charger' : null;
 }
 
 /** Whether what was worked on, or swapped to see, is all but certainly of a circuit. */
@@ -47,8 +29,7 @@ function circuitsOfChange(action: Action): (circuit: CircuitId) => number {
   if (action.circuit !== null) return (circuit) => (circuit === action.circuit ? 1 : 0);
   const unit = swappedUnit(action);
   if (unit !== null) {
-    const on = (rules.units as Record<SwappedUnit, Partial<Record<string, number>>>)[unit];
-    return (circuit) => on[circuit] ?? on.default ?? 0;
+    return shareOfUnit(unit);
   }
   const said = suggestedCircuits(action.target);
   const itself = [...said.values()].filter((x) => x === Math.max(...said.values())).length;
@@ -68,16 +49,6 @@ function circuitsOfChange(action: Action): (circuit: CircuitId) => number {
       ? Math.max(named / itself, usual(circuit))
       : Math.max(near, usual(circuit));
   };
-}
-
-const partWords = rules.parts.words as Record<string, string[]>;
-
-/** The kind of part that words name: a capacitor, a chip, a pair of transistors; null where they name none. */
-function partKind(target: string): string | null {
-  const words = target.toLowerCase().split(/[^\p{L}]+/u);
-  return (
-    Object.keys(partWords).find((kind) => words.some((w) => partWords[kind].includes(w.replace(/s$/, '')))) ?? null
-  );
 }
 
 /** Share of the faults of a circuit that sit in parts of the kind that was worked on, 0 to 1; 1 where nobody said what it was. */
@@ -163,13 +134,6 @@ export function reachOf(
 
 const zeros = (space: History['space']): number[] => space.hypotheses.map(() => 0);
 
-/** Boards that were taken apart: that is no repair, and what each half does alone says where the fault is. */
-export function isSplit({ kind, circuit, target }: Pick<Action, 'kind' | 'circuit' | 'target'>): boolean {
-  if (kind === 'split') return true;
-  if (!['disconnect', 'isolate', 'remove'].includes(kind)) return false;
-  return circuit === 'joint.stack' || (circuit === null && splitWords.test(target));
-}
-
 /** Ids of everything that certainly lives only through an element: its outputs and what hangs on them. */
 function fedBy(board: Board, id: string): Set<string> {
   const { profile } = board;
@@ -199,8 +163,46 @@ function fedBy(board: Board, id: string): Set<string> {
 
 const row = (of: Row): number[] => faultStates.map((s) => of[s] ?? 0);
 
-/** Probability of going from one state to another over a change, by hypothesis: rows and columns as in `faultStates`. */
-export function transitionOf(history: Pick<History, 'space' | 'value'>, action: Action): (h: number) => number[][] {
+/**
+ * Probability of going from one state to another over a change, by hypothesis and the place of its fault: rows and columns as in
+ * `faultStates`. A thing that is moved changes how the device is put together, and hardly the fault.
+ */
+export function transitionOf(
+  history: Pick<History, 'space' | 'value' | 'assemblies'>,
+  action: Action,
+): (h: number, place: number) => number[][] {
+  const thing = history.assemblies.moved(action);
+  return thing ? movedThing(history, action, thing) : reachedBy(history, action);
+}
+
+const renewing: readonly Action['kind'][] = ['plug', 'reconnect', 'refit', 'replace', 'trial'];
+
+/** A thing that is moved: its contacts are new where it is plugged in, and something else may break on the way. */
+function movedThing(
+  { space, assemblies }: Pick<History, 'space' | 'assemblies'>,
+  action: Action,
+  thing: Thing,
+): (h: number, place: number) => number[][] {
+  const own = assemblies.things.indexOf(thing);
+  const kinds = rules.kinds as Record<string, { hit: Row; miss: Row }>;
+  const isRenewed = renewing.includes(action.kind);
+  const [plugged, miss] = [row(kinds.plug.hit), row(kinds[action.kind].miss)];
+  const comesBack = isRenewed && (action.with === 'own' || action.undoes !== null);
+  const well = row(rules.whileWell);
+  return (h, place) => {
+    const { circuit } = space.hypotheses[h];
+    const contact = isRenewed && place !== own && isContact(circuit) ? rules.reach.plug * thing.share(circuit) : 0;
+    const table = faultStates.map((state) => keep(state));
+    if (place === own) {
+      const renewed = comesBack ? rules.renewed : 0;
+      table[stateIndex.same] = faultStates.map((s) => (s === 'works' ? renewed : s === 'same' ? 1 - renewed : 0));
+    } else table[stateIndex.same] = miss.map((x, s) => contact * plugged[s] + (1 - contact) * x);
+    table[stateIndex.works] = [...well];
+    return table;
+  };
+}
+
+function reachedBy(history: Pick<History, 'space' | 'value'>, action: Action): (h: number) => number[][] {
   if (action.byItself) return changedByItself(history);
   if (action.kind === 'isolate' && !isSplit(action)) return isolated(history, action);
   const kind = (rules.kinds as Record<string, { hit: Row; miss: Row }>)[action.kind];

@@ -13,6 +13,7 @@ import { sayStep } from './change-candidates.ts';
 import { stepObject, type Candidate, type Entry, type History, type ObservationKind } from './kind.ts';
 import type { Question } from './question.ts';
 import type { SeenRun } from './observed-run.ts';
+import { runShowsLife } from './works.ts';
 import steps from './unplug-steps.json';
 
 /** Outcomes of a pull: it falls, rises, stays. */
@@ -147,8 +148,9 @@ export function spontaneousWarnings(seen: readonly SeenRun[]): string[] {
 export const unplugKind: ObservationKind = {
   id: 'unplug',
   entries: (history) =>
-    history.seen.flatMap(({ run, shape }): Entry[] =>
-      unplugSteps(shape)
+    history.seen.flatMap(({ run, shape, patterns }): Entry[] =>
+      // A run that recovers as a part comes off says so as a whole.
+      (history.space.closeness !== 'own' && runShowsLife({ run, patterns }) ? [] : unplugSteps(shape))
         .filter((step) => step.event === 'part-off')
         .map((step) => {
           const part = step.part.trim();

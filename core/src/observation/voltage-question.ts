@@ -1,9 +1,8 @@
-import type { CircuitId } from '../catalogue/index.ts';
+import type { PerHypothesis } from '../inference/index.ts';
 import type { Reading } from '../case/index.ts';
-import { circuitIndex, placeAt } from '../hypotheses/index.ts';
-import { predictRails, standingExpected, twinTrust, type ProbePhase } from '../prediction/index.ts';
-import { populationOf } from './population.ts';
-import { meanOverFaults, type Question } from './question.ts';
+import { placeAt } from '../hypotheses/index.ts';
+import { predictRails, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
+import { marginalsOf, meanOverFaults, type Question, type SharedFact } from './question.ts';
 import {
   joined,
   kinds,
@@ -34,108 +33,94 @@ export function voltageQuestion(history: Asked, point: Point): Question {
   const rail = railIndexOf(space, point.where);
   const predicted = rail < 0 ? null : predictRails(space.twin, () => true);
   const trust = twinTrust(space.closeness);
+  const fact = ladderUpTo(history, point);
+  const outcomes = marginalsOf(fact, voltageWords);
   return {
-    alike: {
-      group: `ladder:${point.phase}`,
-      no: absentWords,
-      certainty: rules.alikeRails[space.closeness],
-    },
     key: `voltage:${rail >= 0 ? rail : `${point.circuit}:${placeKey(space, point)}`}:${point.phase}`,
     repeats: rules.repeats,
-    outcomes: neverRaised(
-      history,
-      point.circuit,
-      asWorldsStand(
-        history,
-        point,
-        spreadOverHypotheses(space.hypotheses.length, voltageWords, (h) => {
-          const word = predicted?.[h]?.[point.phase][rail];
-          return joined(trust, word === undefined ? null : rules.predicted[word], voltageTable(history, point, h));
-        }),
-      ),
-    ),
+    saysUnmodelled: true,
+    ...(rail < 0 && { rests: fact }),
+    outcomes: predicted
+      ? spreadOverHypotheses(space.hypotheses.length, voltageWords, (h) => {
+          const word = predicted[h]?.[point.phase][rail];
+          const usual = Object.fromEntries(voltageWords.map((w) => [w, outcomes[w][h]]));
+          return joined(trust, word === undefined ? null : rules.predicted[word], usual);
+        })
+      : outcomes,
   };
 }
 
 /**
- * What the worlds of a population say of a rail of another circuit than the one at fault, joined with the table: whether it
- * stands. What is seen where it does not stays as the table has it.
+ * How far up the ladder the rails of one phase stand: all voltages of the phase rest on that. Below the step where the path of the
+ * current is broken they stand, and above it they are gone, but for those with a feed of their own.
  */
-function asWorldsStand(history: Asked, point: Point, lists: Record<string, number[]>): Record<string, number[]> {
-  const view = populationOf(history);
-  if (!view || point.circuit === null) return lists;
-  const stands = standingExpected(view.worlds, view.weights, circuitIndex(point.circuit), point.phase);
-  const w = view.shares.rails;
-  const out = Object.fromEntries(voltageWords.map((word) => [word, [...lists[word]]]));
-  history.space.hypotheses.forEach((x, h) => {
-    const q = stands[x.index];
-    if (q === null || x.circuit === point.circuit) return;
-    const before = lists.present[h];
-    const present = (1 - w) * before + w * q;
-    for (const word of voltageWords)
-      out[word][h] = word === 'present' ? present : (lists[word][h] * (1 - present)) / Math.max(1 - before, 1e-9);
+function ladderUpTo(history: Asked, point: Point): SharedFact {
+  const { space, seen, over } = history;
+  const steps = rules.columns.length;
+  const column = columnOf(point);
+  const rows = space.hypotheses.map(({ circuit }) => rules.columns.map((_, k) => standsAt(circuit, k, seen)));
+  const ladders = rows.map((row, h) => {
+    // A cause that is not known leaves standing what any would.
+    const stands =
+      h === over.unmodelled
+        ? row.map((_, k) =>
+            meanOverFaults(
+              rows.map((r) => r[k]),
+              over,
+            ),
+          )
+        : row;
+    // Nothing broken up to a step: no step before it stands less.
+    const whole = stands.map((_, k) => Math.min(...stands.slice(0, k + 1)));
+    return { stands, whole };
   });
-  return out;
+  const values = Array.from({ length: steps + 1 }, (_, k) =>
+    ladders.map(({ whole }) => (k === 0 ? 1 : whole[k - 1]) - (k < steps ? whole[k] : 0)),
+  );
+  const tables = values.map((_, broken) =>
+    ladders.map(({ stands, whole }, h) => {
+      const byItself = (stands[column] - whole[column]) / Math.max(1 - whole[column], 1e-9);
+      return voltageTable(space, point, h, standingWords(broken > column ? rules.standsWhole : byItself));
+    }),
+  );
+  const given = voltageWords.map((word) => [word, tables.map((by) => by.map((table) => table[word]))] as const);
+  return neverRaised(history, point, { fact: `ladder:${point.phase}`, values, given: Object.fromEntries(given) });
 }
 
 /**
  * A rail that stands never speaks for its own circuit, also where what the runs accuse would leave it standing even less:
  * its circuit then stands as often as all others together do.
  */
-function neverRaised(
-  history: Asked,
-  circuit: CircuitId | null,
-  lists: Record<string, number[]>,
-): Record<string, number[]> {
+function neverRaised(history: Asked, { circuit }: Point, fact: SharedFact): SharedFact {
   const { space, over } = history;
-  if (space.closeness === 'own' || circuit === null) return lists;
+  if (space.closeness === 'own' || circuit === null) return fact;
   const says = runsSay(history);
-  const any = meanOverFaults(lists.present, over);
+  const { present } = marginalsOf(fact, ['present']);
   const mean = (isOwn: boolean): number => {
-    let [sum, weight] = [0, 0];
-    space.hypotheses.forEach((x, h) => {
-      if ((x.circuit === circuit) !== isOwn) return;
-      // A cause that is not known shows what any would.
-      sum += over.prior[h] * says[h] * (h === over.unmodelled ? any : lists.present[h]);
-      weight += over.prior[h] * says[h];
-    });
-    return weight > 0 ? sum / weight : 1;
+    const of = space.hypotheses.flatMap((x, h) => ((x.circuit === circuit) === isOwn ? [h] : []));
+    const weight = of.reduce((sum, h) => sum + over.prior[h] * says[h], 0);
+    return weight > 0 ? of.reduce((sum, h) => sum + over.prior[h] * says[h] * present[h], 0) / weight : 1;
   };
-  const [own, others] = [mean(true), rules.standsAtMost * mean(false)];
-  if (own <= others) return lists;
-  const out = Object.fromEntries(Object.entries(lists).map(([word, list]) => [word, [...list]]));
-  space.hypotheses.forEach((x, h) => {
-    if (x.circuit !== circuit) return;
-    const present = (lists.present[h] * others) / own;
-    for (const word of voltageWords)
-      out[word][h] =
-        word === 'present' ? present : (lists[word][h] * (1 - present)) / Math.max(1 - lists.present[h], 1e-9);
-  });
-  return out;
+  const least = (rules.standsAtMost * mean(false)) / mean(true);
+  if (least >= 1) return fact;
+  const scaled = (word: string, by: PerHypothesis, v: number): PerHypothesis =>
+    by.map((p, h) => {
+      if (space.hypotheses[h].circuit !== circuit) return p;
+      const stands = fact.given.present[v][h];
+      return word === 'present' ? p * least : (p * (1 - stands * least)) / Math.max(1 - stands, 1e-9);
+    });
+  const given = Object.entries(fact.given).map(([word, list]) => [word, list.map((by, v) => scaled(word, by, v))]);
+  return { ...fact, given: Object.fromEntries(given) as SharedFact['given'] };
 }
 
-const absentWords = ['missing', 'low', 'swings'];
-
-function voltageTable({ space, seen }: Pick<Asked, 'space' | 'seen'>, point: Point, h: number): Words {
+/** A voltage at a point: as its own fault has it there, else as the ladder stands. */
+function voltageTable(space: Space, point: Point, h: number, elsewhere: Words): Words {
   const hypothesis = space.hypotheses[h];
-  const { circuit } = point;
-  if (circuit === null) return unknownVoltageTable({ space, seen }, point, h);
-  const stands = standsAt(hypothesis.circuit, columnOf(point), seen);
-  const elsewhere = standingWords(stands);
-  if (hypothesis.circuit !== circuit) return elsewhere;
-  const kind = kinds[circuit] ?? 'rail';
-  const own = (rules.ownVoltage as Record<string, Words>)[(rules.voltageKind as Record<string, string>)[kind]];
-  const place = placeAt(space.places, circuit, point.where);
-  if (space.closeness === 'own' || !place) return mixed(shareAt(space, circuit), own, elsewhere);
+  const kind = (rules.voltageKind as Record<string, string>)[kinds[hypothesis.circuit] ?? 'rail'];
+  const own = (rules.ownVoltage as Record<string, Words>)[kind];
+  const place = placeAt(space.places, point.circuit, point.where);
+  if (point.circuit === null) return place && hypothesis.place === place.key ? own : elsewhere;
+  if (hypothesis.circuit !== point.circuit) return elsewhere;
+  if (space.closeness === 'own' || !place) return mixed(shareAt(space, point.circuit), own, elsewhere);
   return hypothesis.place === place.key ? own : elsewhere;
-}
-
-/** A voltage at a place that nobody knows the circuit of: as its own fault has it there, else as any rail of that state. */
-function unknownVoltageTable({ space, seen }: Pick<Asked, 'space' | 'seen'>, point: Point, h: number): Words {
-  const { circuit, place } = space.hypotheses[h];
-  const stands = standsAt(circuit, columnOf(point), seen);
-  const here = placeAt(space.places, null, point.where);
-  if (!here || place !== here.key) return standingWords(stands);
-  const kind = (rules.voltageKind as Record<string, string>)[kinds[circuit] ?? 'rail'];
-  return (rules.ownVoltage as Record<string, Words>)[kind];
 }

@@ -4,7 +4,6 @@ import type { Check, Proof, SwappedUnit } from '../case/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { History } from './kind.ts';
 import { isHealthy, isOfHalf, type SeenRun } from './observed-run.ts';
-import { partStates } from './part-states.ts';
 import rules from './works.json';
 
 type Looked = Pick<Check, 'id' | 'outcome' | 'half' | 'unplugged'>;
@@ -188,15 +187,4 @@ function isOfComplaint({ value: { complaintKind } }: Pick<Standing, 'value'>, ch
 export function wasSeenWorking(history: Standing): boolean {
   const now = history.value.actions.length;
   return seenNow(history).works && signsOf(history).some((s) => s.epoch === now && s.works && s.isOfComplaint);
-}
-
-/**
- * How surely the device can work at most, where nobody has seen it work since the last change: with a part off the board or its
- * halves apart hardly, after a repair about as often as such repairs succeed. 1 where it was seen to work.
- */
-export function worksAtMost(history: Standing): number {
-  const { value } = history;
-  if (value.actions.length === 0 || wasSeenWorking(history)) return 1;
-  const away = partStates(value.actions).some((p) => (p.is === 'off' && !p.stays) || p.is === 'lifted');
-  return away ? rules.notSeen.partOff : rules.notSeen.mended;
 }

@@ -17,7 +17,7 @@ export { takesAway, predictedMoves, twinTrust, type PredictedMoves } from './mov
 export { predictedOutcome, trialsOf } from './outcomes.ts';
 export { informedBy } from './profile-expect.ts';
 export { featuresOf } from './predict.ts';
-export { railsOf, predictRails, type ProbePhase, type RailPrediction } from './rail-table.ts';
+export { railsOf, predictRails, type ProbePhase } from './rail-table.ts';
 export { runFit } from './run-fit.ts';
 export {
   afterMain,
@@ -27,7 +27,6 @@ export {
   outcomesExpected,
   patternsExpected,
   priorWeights,
-  standingExpected,
   usualSetupsOf,
   type WorldWeights,
 } from './world-belief.ts';

@@ -6,7 +6,7 @@ import type { Trial } from './trial.ts';
 import { trialsOf } from './outcomes.ts';
 
 /** What a rail does in one phase of a start-up. */
-export type RailPrediction = 'up' | 'down' | 'swings';
+type RailPrediction = 'up' | 'down' | 'swings';
 
 /**
  * When a voltage is measured: on the supply with the feed on, before the press; while the device holds where it got to;

@@ -11,7 +11,6 @@ import {
   packWorlds,
   patternsExpected,
   priorWeights,
-  standingExpected,
   unpackWorlds,
   usualSetupsOf,
   worldsOf,
@@ -64,21 +63,6 @@ test('what is expected of a check sums to 1 over its outcomes', () => {
     if (!list.includes(null)) expect(list.reduce<number>((sum, p) => sum + (p ?? 0), 0)).toBeCloseTo(1, 6);
   });
   expect(outcomesExpected(laptop, priorWeights(laptop), 'rail-voltages')).toBeNull();
-});
-
-test('what stands follows from what is at fault', () => {
-  const stands = (point: (typeof circuitIds)[number], phase: 'before' | 'after' | 'plugged') =>
-    standingExpected(laptop, priorWeights(laptop), at(point), phase);
-  const run = stands('rail.run', 'after');
-  for (const p of run) if (p !== null) expect(p).toBeGreaterThanOrEqual(0);
-  // Nothing wrong: everything stands once it runs, and the run rails do not before anybody pressed.
-  expect(run[at('none')] ?? 0).toBeGreaterThan(0.95);
-  expect(stands('rail.run', 'before')[at('none')] ?? 1).toBeLessThan(0.05);
-  // Shorts of tens of ohms let it start.
-  expect(run[at('rail.main')] ?? 1).toBeLessThan((run[at('none')] ?? 0) - 0.25);
-  expect(run[at('display')] ?? 0).toBeGreaterThan(0.7);
-  // No world has a rail of the button.
-  expect(stands('button', 'after').every((p) => p === null)).toBe(true);
 });
 
 test('a world that shows what was seen gains within its circuit', () => {
@@ -148,7 +132,6 @@ describe('worlds on disk', () => {
       expect([...again.device]).toEqual([...worlds.device]);
       for (const [id, list] of Object.entries(worlds.patterns)) expect(again.patterns[id]).toEqual(list);
       expect(again.checks).toEqual(worlds.checks);
-      expect(again.standing).toEqual(worlds.standing);
     }
   });
   test('are refused where they were cut off, or are something else', () => {

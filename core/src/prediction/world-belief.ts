@@ -3,13 +3,10 @@ import { circuitIds, checkTypes, type CheckId, patternIds, type PatternId } from
 import { type Features, type PatternProbability } from '../shape/index.ts';
 import type { Run } from '../case/index.ts';
 import settings from './worlds.json';
-import type { ProbePhase } from './rail-table.ts';
-import { noRail, type Worlds } from './worlds.ts';
+import type { Worlds } from './worlds.ts';
 
 /** A share of 1 in a byte of the table. */
 const fullByte = 255;
-/** A share of 1 in a byte that keeps 255 for what was not asked. */
-const fullShare = 254;
 
 /** How much every world is believed within its circuit: sums to 1 for every circuit that has a world. */
 export type WorldWeights = Float64Array;
@@ -124,29 +121,6 @@ export function outcomesExpected(worlds: Worlds, weights: WorldWeights, check: C
       circuitIds.map((_, c) => (total[c] > 0 ? sums[c * words.length + k] / total[c] : null)),
     ]),
   );
-}
-
-/**
- * Probability that a rail of a circuit stands, by circuit at fault; null where no world has such a rail.
- *
- * @param point circuit of the rail, as an index in `circuitIds`
- */
-export function standingExpected(
-  worlds: Worlds,
-  weights: WorldWeights,
-  point: number,
-  phase: ProbePhase,
-): (number | null)[] {
-  const predicted = worlds.standing[phase];
-  const sums = new Float64Array(circuitIds.length);
-  const total = new Float64Array(circuitIds.length);
-  for (let w = 0; w < weights.length; w++) {
-    const share = predicted[w * circuitIds.length + point];
-    if (share === noRail) continue;
-    sums[worlds.circuit[w]] += (weights[w] * share) / fullShare;
-    total[worlds.circuit[w]] += weights[w];
-  }
-  return circuitIds.map((_, c) => (total[c] > 0 ? sums[c] / total[c] : null));
 }
 
 /** The worlds after a check came out as a word. */

@@ -1,11 +1,9 @@
-import { circuitIds, type CheckId, patternIds } from '../catalogue/index.ts';
+import { type CheckId, patternIds } from '../catalogue/index.ts';
 import type { Worlds } from './worlds.ts';
 
 /** The length of the header stands in four bytes before it. */
 const lengthBytes = 4;
 const floatBytes = 4;
-
-const phases = ['before', 'after', 'plugged'] as const;
 
 interface Header {
   devices: Worlds['devices'];
@@ -36,7 +34,6 @@ export function packWorlds(worlds: Worlds): Uint8Array {
     new Uint8Array(worlds.share.buffer, worlds.share.byteOffset, worlds.share.byteLength),
     ...setups.map((id) => worlds.patterns[id] as Uint8Array),
     ...checks.map((id) => worlds.checks[id] as Uint8Array),
-    ...phases.map((phase) => worlds.standing[phase]),
   ];
   const out = new Uint8Array(parts.reduce((sum, p) => sum + p.length, 0));
   let at = 0;
@@ -81,8 +78,5 @@ export function unpackWorlds(bytes: Uint8Array): Worlds {
       ...header.withoutFeed.map((id) => [id, null] as const),
     ]),
     checks: Object.fromEntries(header.checks.map((id) => [id, take(worlds)])),
-    standing: Object.fromEntries(
-      phases.map((phase) => [phase, take(worlds * circuitIds.length)]),
-    ) as Worlds['standing'],
   };
 }

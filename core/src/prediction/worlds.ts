@@ -1,12 +1,4 @@
-import {
-  checkIds,
-  checkTypes,
-  circuitIds,
-  type CheckId,
-  type DeviceClass,
-  patternIds,
-  feedVolts,
-} from '../catalogue/index.ts';
+import { checkIds, checkTypes, type CheckId, type DeviceClass, patternIds, feedVolts } from '../catalogue/index.ts';
 import { hypothesesOf, type Hypothesis } from '../hypotheses/index.ts';
 import { drawDevices, populationFor, type DrawnDevice } from '../population/index.ts';
 import { seededRandom, type Random } from '../trace/index.ts';
@@ -26,15 +18,12 @@ import {
 import { classFigures, startWindows } from './expectation.ts';
 import fit from './fit.json';
 import { featuresOf } from './predict.ts';
-import { railsOf, type ProbePhase, type RailPrediction } from './rail-table.ts';
 import setups from './setups.json';
 import { predictOutcome } from './predict-outcome.ts';
 import { hasSymptom } from './symptom.ts';
 import { Trial } from './trial.ts';
 import settings from './worlds.json';
 
-/** A share of 1 in a byte that keeps 255 for what was not asked. */
-const fullShare = 254;
 /** A share of 1 in a byte of the table. */
 const fullByte = 255;
 
@@ -65,12 +54,7 @@ export interface Worlds {
   patterns: Record<string, Uint8Array | null>;
   /** By check: 1 + the index of the outcome, 0 where nothing can be said. */
   checks: Partial<Record<CheckId, Uint8Array>>;
-  /** By phase of probing: which share of the rails of every circuit stands, in 254ths, worlds × circuits; 255 for no rail. */
-  standing: Record<ProbePhase, Uint8Array>;
 }
-
-const probePhases: readonly ProbePhase[] = ['before', 'after', 'plugged'];
-export const noRail = 255;
 
 const instrument = settings.instrument;
 
@@ -92,7 +76,6 @@ export function makeWorlds(profile: Profile): Worlds | null {
     share: new Float32Array(count),
     patterns: {},
     checks: {},
-    standing: standingOf(count),
   };
   for (const setup of settings.setups)
     worlds.patterns[setup.id] = drawn.some((d) => d.patterns[setup.id] !== null)
@@ -110,7 +93,6 @@ export function makeWorlds(profile: Profile): Worlds | null {
         if (shown) worlds.patterns[setup.id]?.set(shown, w * patternIds.length);
       }
       for (const check of predictedChecks) (worlds.checks[check] as Uint8Array)[w] = d.checks[check]?.[h] ?? 0;
-      for (const phase of probePhases) worlds.standing[phase].set(d.standing[phase][h], w * circuitIds.length);
       w++;
     });
   });
@@ -125,11 +107,6 @@ function normalised(worlds: Worlds): Worlds {
   return worlds;
 }
 
-function standingOf(worlds: number): Worlds['standing'] {
-  const none = (): Uint8Array => new Uint8Array(worlds * circuitIds.length).fill(noRail);
-  return { before: none(), after: none(), plugged: none() };
-}
-
 /** Checks whose outcome the start-ups tell. */
 const predictedChecks = checkIds.filter((id) => checkTypes[id].outcomes.length > 0);
 
@@ -138,7 +115,6 @@ interface DeviceWorlds {
   hypotheses: Hypothesis[];
   patterns: Record<string, (Uint8Array | null)[] | null>;
   checks: Partial<Record<CheckId, number[]>>;
-  standing: Record<ProbePhase, Uint8Array[]>;
 }
 
 /**
@@ -185,22 +161,7 @@ function deviceWorlds(device: DrawnDevice, deviceClass: string, random: Random):
   const checks: DeviceWorlds['checks'] = {};
   for (const check of predictedChecks)
     checks[check] = trials.map((trial) => 1 + checkTypes[check].outcomes.indexOf(predictOutcome(trial, check) ?? ''));
-  const rails = trials.map((trial) => railsOf(trial));
-  const standing = Object.fromEntries(
-    probePhases.map((phase) => [phase, rails.map((told) => shareStanding(board, told?.[phase] ?? null))]),
-  ) as DeviceWorlds['standing'];
-  return { device, hypotheses, patterns, checks, standing };
-}
-
-/** Which share of the rails of every circuit stands; a rail that swings is not present. */
-function shareStanding(board: Board, told: readonly RailPrediction[] | null): Uint8Array {
-  const out = new Uint8Array(circuitIds.length).fill(noRail);
-  if (!told) return out;
-  circuitIds.forEach((circuit, c) => {
-    const own = board.profile.rails.flatMap((rail, r) => (rail.circuit === circuit ? [told[r]] : []));
-    if (own.length > 0) out[c] = Math.round((fullShare * own.filter((word) => word === 'up').length) / own.length);
-  });
-  return out;
+  return { device, hypotheses, patterns, checks };
 }
 
 /** The usual setup on one device; null where it has no such feed. */
