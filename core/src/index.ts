@@ -36,7 +36,6 @@ export {
   worldsOf,
   type BandStep,
   type ProbePhase,
-  type RailPrediction,
 } from './prediction/index.ts';
 export {
   sayDevicesLeft,

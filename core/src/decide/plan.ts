@@ -2,7 +2,7 @@ import { actionTypes, namedChecks, circuitIds, circuitNames, depthOf } from '../
 import { type Action, plainAction } from '../case/index.ts';
 import { samePlace } from '../hypotheses/index.ts';
 import { expectedBits, outlookOf, sumBy, type Outlook, type PerHypothesis } from '../inference/index.ts';
-import { observationKinds, shortsOf, shownHints, type Candidate, type ChangeCandidate } from '../observation/index.ts';
+import { observationKinds, shortsOf, type Candidate, type ChangeCandidate } from '../observation/index.ts';
 import { changesLeft, deviceState, isUntried, isWorking, openProofs, type DeviceState } from '../proof/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import { gateCandidates } from './gate.ts';
@@ -183,7 +183,6 @@ export function rankTests(
 
 /** Probability of every outcome of a candidate: for a change, what the next run will show. */
 function outcomesOf(standing: Standing, candidate: Candidate): Record<string, PerHypothesis> {
-  const { history } = standing;
   if (candidate.action && !candidate.id.startsWith('unplug:')) {
     const action: Action = {
       ...plainAction,
@@ -194,8 +193,7 @@ function outcomesOf(standing: Standing, candidate: Candidate): Record<string, Pe
     };
     return standing.askAfter(candidate.question, action);
   }
-  const hints = candidate.check ? shownHints(history, candidate.check, history.value.actions.length) : [];
-  return standing.ask(candidate.question, hints);
+  return standing.ask(candidate.question);
 }
 
 const poweredModes = ['voltage'];

@@ -1,7 +1,7 @@
 import type { Action } from '../case/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import type { PerHypothesis } from '../inference/index.ts';
-import type { Hint, History, Question } from '../observation/index.ts';
+import type { History, Question } from '../observation/index.ts';
 
 /** Everything that is believed when the next test is chosen. */
 export interface Standing {
@@ -12,7 +12,7 @@ export interface Standing {
   weighed: readonly { kind: string; source: string; before: PerHypothesis; increments: PerHypothesis }[];
   now: { works: number; 'same-fault': number; 'other-fault': number };
   /** Probability of every outcome of a question asked now: the number that entering that outcome adds. */
-  ask: (question: Question, hints?: readonly Hint[]) => Record<string, PerHypothesis>;
+  ask: (question: Question) => Record<string, PerHypothesis>;
   /** The same after one more change. */
   askAfter: (question: Question, action: Action) => Record<string, PerHypothesis>;
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { circuitNames, deviceClasses, type CircuitId } from '../catalogue/index.ts';
 import { type Action, type Case, type Reading } from '../case/index.ts';
 import { normaliseLogs } from '../inference/index.ts';
-import { observationKinds, senseOf, shownHints, type Candidate } from '../observation/index.ts';
+import { observationKinds, senseOf, type Candidate } from '../observation/index.ts';
 import { actionOf, checkOf, injectionOf, readingOf, typedCase } from '../testing/cases.ts';
 import {
   deadUnits,
@@ -67,8 +67,7 @@ describe('what is planned is what is entered', () => {
     let compared = 0;
     for (const test of observationKinds.flatMap((kind) => kind.candidates(belief.history))) {
       if (test.action !== null) continue;
-      const hints = test.check ? shownHints(belief.history, test.check, belief.epoch) : [];
-      const planned = belief.ask(test.question, hints);
+      const planned = belief.ask(test.question);
       for (const word of Object.keys(planned)) {
         const entry = entered(scene, test, word);
         if (entry === null) continue;

@@ -26,11 +26,11 @@ import {
   stateIndex,
   transitionOf,
   type Assembly,
-  type Hint,
   type History,
   type LeftOut,
   type Observed,
   type Question,
+  type Shown,
   type Thing,
 } from '../observation/index.ts';
 import type { Shape } from '../shape/index.ts';
@@ -84,7 +84,7 @@ export interface Belief {
   /** The state of the device that the next observation belongs to: 0 before any change. */
   epoch: number;
   /** Probability of every outcome of a question asked now, by hypothesis: what entering that outcome would add. */
-  ask: (question: Question, hints?: readonly Hint[]) => Record<string, PerHypothesis>;
+  ask: (question: Question) => Record<string, PerHypothesis>;
   /** The same after one more change. */
   askAfter: (question: Question, action: Action) => Record<string, PerHypothesis>;
 }
@@ -99,7 +99,7 @@ class Answers {
   constructor(private readonly history: History) {}
 
   /** What is expected of an answer because the same was asked before. */
-  private hints(question: Question, epoch: number): Hint[] {
+  private before(question: Question, epoch: number): Shown[] {
     const last = this.answers.get(question.key)?.at(-1);
     if (!last) return [];
     const holds = last.epoch === epoch ? 'always' : 'while-same';
@@ -110,10 +110,11 @@ class Answers {
     return rests ? `${epoch} ${rests.fact}` : null;
   }
 
-  tables(question: Question, epoch: number, hints: readonly Hint[]): Record<string, PerState<PerHypothesis>> {
+  tables(question: Question, epoch: number): Record<string, PerState<PerHypothesis>> {
     const fact = this.factOf(question, epoch);
     const asked = fact === null ? question : givenFact(this.facts.get(fact), question);
-    return likelihoodsOf(asked, this.history.over, [...hints, ...this.hints(question, epoch)]);
+    const shown = [...(question.shown ?? []), ...this.before(question, epoch)];
+    return likelihoodsOf({ ...asked, shown }, this.history.over);
   }
 
   remember(question: Question, word: string, epoch: number): void {
@@ -173,10 +174,9 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     of: Chain,
     assembly: Assembly,
     question: Question,
-    hints: readonly Hint[] = [],
   ): Record<string, PerHypothesis> =>
     Object.fromEntries(
-      Object.entries(answers.tables(question, of === chain ? epoch : epoch + 1, hints)).map(([word, table]) => [
+      Object.entries(answers.tables(question, of === chain ? epoch : epoch + 1)).map(([word, table]) => [
         word,
         predictiveProbability(of, overPlaces([table], assembly, put, over)),
       ]),
@@ -192,7 +192,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     repeats: repeatsOf(remembered, current, history.space.circuitOf),
     byMemory: leaderOf(withoutMemory, history.space.circuitOf) !== leaderOf(current, history.space.circuitOf),
     epoch,
-    ask: (question, hints) => ask(history, chain, history.assemblies.after(epoch), question, hints),
+    ask: (question) => ask(history, chain, history.assemblies.after(epoch), question),
     askAfter: (question, action) => {
       const planned = assemblies.planned(action);
       const wider = { ...history, assemblies: planned.assemblies };
@@ -283,7 +283,7 @@ const moved = ({ assemblies, ...history }: History, chain: Chain, action: Action
 function take(history: History, item: Observed, chain: Chain, answers: Answers, note: Note): Chain {
   const { assemblies, over } = history;
   const tables = item.answer
-    ? [answers.tables(item.answer.question, item.epoch, item.answer.hints)[item.answer.word]]
+    ? [answers.tables(item.answer.question, item.epoch)[item.answer.word]]
     : item.likelihood;
   if (!tables?.[0]) return chain;
   if (item.answer) answers.remember(item.answer.question, item.answer.word, item.epoch);

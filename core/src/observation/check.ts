@@ -1,4 +1,4 @@
-import { checkIds, checkTypes, isCheck, namedChecks, type CheckId } from '../catalogue/index.ts';
+import { checkIds, checkTypes, isCheck, namedChecks } from '../catalogue/index.ts';
 import { plainCheck, type Check } from '../case/index.ts';
 import { clipText } from '../quantity/index.ts';
 import { triedIn, type Assembly } from './assembly.ts';
@@ -8,7 +8,7 @@ import { plainCandidate, sayCheck } from './check-words.ts';
 import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
 import { movedQuestion } from './moved.ts';
 import { populationOf } from './population.ts';
-import { faultStates, likelihoodsOf, type Hint, type Over, type Question } from './question.ts';
+import { faultStates, likelihoodsOf, type Over, type Question, type Shown } from './question.ts';
 import unplugSteps from './unplug-steps.json';
 import { recoversWith, runShowsLife, showsItWorks } from './works.ts';
 import rules from './checks.json';
@@ -41,21 +41,20 @@ export const checkKind: ObservationKind = {
       if (moved !== null) {
         const question = movedQuestion(history.space, common.epoch);
         return [
-          { ...common, sentence: sayCheck(check), answer: { question, word: moved, hints: [] }, likelihood: null },
+          { ...common, sentence: sayCheck(check), answer: { question, word: moved }, likelihood: null },
         ];
       }
-      if (shownByRuns(history, check)) return [{ ...common, leftOut: `${sayCheck(check)}: its runs count instead` }];
+      if (comparedByRuns(history, check)) return [{ ...common, leftOut: `${sayCheck(check)}: its runs count instead` }];
       const assembly = assemblyWhen(history, check);
       const tried = id === namedChecks.peripherals ? triedIn(check) : [];
       const question = tried.length > 0 ? triedQuestion(history, tried) : askedOf(history, check);
       if (!question || !Object.hasOwn(question.outcomes, outcome))
         return [{ ...common, leftOut: `${sayCheck(check)}: its likelihoods are not known` }];
-      const hints = shownHints(history, id, common.epoch);
       return [
         {
           ...common,
           sentence: sayCheck(check),
-          answer: { question, word: outcome, hints },
+          answer: { question, word: outcome },
           likelihood: null,
           assembly,
         },
@@ -84,7 +83,8 @@ function askedOf(history: History, check: Check): Question | null {
       ? recoveryQuestion(question, recovered, movedQuestion(space, history.epochOf(check.after)), over)
       : question;
   const { dead } = checkTypes[check.id];
-  return dead ? startingAlike(asked, dead, rules.alike[space.closeness], over) : asked;
+  const shown = { ...asked, shown: shownByRuns(history, check) };
+  return dead ? startingAlike(shown, dead, rules.startsAlike[space.closeness], over) : shown;
 }
 
 /**
@@ -132,7 +132,7 @@ function laterLook({ value, epochOf }: History, check: Check, k: number): Check 
 }
 
 /** Whether two runs of one state of the device say what a check of a unit asks. */
-function shownByRuns({ value, epochOf }: History, check: Check): boolean {
+function comparedByRuns({ value, epochOf }: History, check: Check): boolean {
   const compares = isCheck(check.id) ? checkTypes[check.id].compares : undefined;
   if (!compares) return false;
   const runs = value.runs.filter((r) => epochOf(r.after) === epochOf(check.after));
@@ -170,7 +170,10 @@ function triedQuestion({ space }: History, parts: readonly string[]): Question {
 }
 
 /** What the runs of this state of the device have shown of the answer already. */
-export function shownHints(history: History, check: CheckId, epoch: number): Hint[] {
-  const shown = impliedByRuns(history.seen.filter((s) => history.epochOf(s.run.after) === epoch)).get(check);
+function shownByRuns({ seen, epochOf }: History, check: Check): Shown[] {
+  const epoch = epochOf(check.after);
+  const shown = isCheck(check.id)
+    ? impliedByRuns(seen.filter((s) => epochOf(s.run.after) === epoch)).get(check.id)
+    : undefined;
   return shown ? [{ words: [shown.outcome], certainty: shown.certainty, holds: 'always' }] : [];
 }

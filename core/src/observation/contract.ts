@@ -33,7 +33,6 @@ export const contractKind: ObservationKind = {
               ),
             },
             word: kind,
-            hints: [],
           },
           likelihood: null,
         },

@@ -71,7 +71,7 @@ export const eyeKind: ObservationKind = {
         {
           ...common,
           sentence: sayCheck(check) + at,
-          answer: { question, word: check.outcome, hints: [] },
+          answer: { question, word: check.outcome },
           likelihood: null,
         },
       ];

@@ -105,7 +105,7 @@ function halvesEntries(history: History, epoch: number): Entry[] {
       const common = { kind: 'halves', source: `check:${k}`, epoch };
       if (outcome === null || !Object.hasOwn(table.outcomes, outcome))
         return [{ ...common, leftOut: `${sayCheck(check)}: no result was entered` }];
-      const answer = { question: halvesQuestion(space), word: outcome, hints: [] };
+      const answer = { question: halvesQuestion(space), word: outcome };
       return [{ ...common, sentence: sayCheck(check), answer, likelihood: null }];
     });
   const at = (id: string | undefined): Parameters<typeof shows>[1] =>

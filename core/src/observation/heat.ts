@@ -22,7 +22,7 @@ export const heatKind: ObservationKind = {
       const word = predicted?.word ?? check.outcome;
       if (!question || !Object.hasOwn(question.outcomes, word))
         return [{ ...common, leftOut: `${sentence}: the injections count instead` }];
-      return [{ ...common, sentence, answer: { question, word, hints: [] }, likelihood: null }];
+      return [{ ...common, sentence, answer: { question, word }, likelihood: null }];
     }),
   candidates: (history) => {
     const question = anywhereQuestion(history.space);

@@ -1,6 +1,5 @@
 export { type ChangeCandidate, type Needs } from './change-candidates.ts';
 export { checkApplies } from './check-applies.ts';
-export { shownHints } from './check.ts';
 export { checkQuestion } from './check-table.ts';
 export { sayCheck } from './check-words.ts';
 export { default as checkRules } from './checks.json';
@@ -26,10 +25,10 @@ export {
   overPlaces,
   stateIndex,
   type FaultState,
-  type Hint,
   type Over,
   type Question,
   type SharedFact,
+  type Shown,
 } from './question.ts';
 export { startingAlike } from './starting.ts';
 export { groundQuestion } from './ground-question.ts';

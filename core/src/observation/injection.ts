@@ -50,7 +50,7 @@ function entriesOf(history: History, injection: Injection): Entry[] {
   const sentence = sayInjection(injection);
   const out: Entry[] = [];
   const answered = (question: Question, word: string, said: string): void => {
-    out.push({ ...common, sentence: said, answer: { question, word, hints: [] }, likelihood: null });
+    out.push({ ...common, sentence: said, answer: { question, word }, likelihood: null });
   };
   const { amps, referenceA } = injection;
   const ohm = ohmOf(injection);

@@ -6,7 +6,7 @@ import type { ClassFigures } from '../prediction/index.ts';
 import type { Space } from '../prediction/index.ts';
 import type { Assemblies, Assembly } from './assembly.ts';
 import type { SeenRun } from './observed-run.ts';
-import type { Hint, Over, Question } from './question.ts';
+import type { Over, Question } from './question.ts';
 
 /** A case as the kinds of observation take it. */
 export interface History {
@@ -31,7 +31,7 @@ export interface Observed {
   sentence: string;
   epoch: number;
   /** What was asked and answered. Null for a run, which has a likelihood of its own. */
-  answer: { question: Question; word: string; hints: readonly Hint[] } | null;
+  answer: { question: Question; word: string } | null;
   /** Likelihood for every state and hypothesis, up to a constant, by the place of the fault. Null where an answer is given. */
   likelihood: readonly StateTable[] | null;
   /** How the device was put together when it was seen; as its state has it where left out. */

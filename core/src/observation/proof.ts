@@ -30,7 +30,6 @@ export const proofKind: ObservationKind = {
               },
             },
             word: proof.result,
-            hints: [],
           },
           likelihood: null,
         },

@@ -29,6 +29,8 @@ export interface Question {
   repeats: number;
   /** A fact that it shares with other questions, given which all of them are answered independently. */
   rests?: SharedFact;
+  /** What the answer is known to be already. */
+  shown?: readonly Shown[];
   /** What is seen where the faulty part is away; half as a good device, half as any, where left out. */
   lacking?: 'works' | 'same';
   /** True where the outcomes have numbers of their own for the cause that is not known; else it shows what any would. */
@@ -61,8 +63,8 @@ export function marginalsOf({ values, given }: SharedFact, words: readonly strin
   );
 }
 
-/** What is expected of an answer beyond the hypotheses: an earlier answer, or what a run has shown already. */
-export interface Hint {
+/** What an answer is known to be already: the same was answered before, or a run has shown it. */
+export interface Shown {
   /** The answer is one of these. */
   words: readonly string[];
   /** How surely, 0 to 1. */
@@ -124,13 +126,11 @@ function statesOf(
  *
  * @param question outcomes by hypothesis, each column sums to 1
  * @param over the hypotheses and their prior
- * @param hints what is expected of the answer already
  * @returns by outcome, then by state of the fault, then by hypothesis
  */
 export function likelihoodsOf(
   question: Question,
   over: Over,
-  hints: readonly Hint[] = [],
 ): Record<string, PerState<PerHypothesis>> {
   const words = Object.keys(question.outcomes);
   let tables: Record<string, PerState<PerHypothesis>> = Object.fromEntries(
@@ -141,9 +141,9 @@ export function likelihoodsOf(
       return [word, table];
     }),
   );
-  for (const hint of hints) {
-    const states = faultStates.map((_, k) => k).filter((k) => hint.holds === 'always' || k === stateIndex.same);
-    tables = withHint(tables, hint, states);
+  for (const shown of question.shown ?? []) {
+    const states = faultStates.map((_, k) => k).filter((k) => shown.holds === 'always' || k === stateIndex.same);
+    tables = asShown(tables, shown, states);
   }
   return tables;
 }
@@ -152,13 +152,13 @@ export function likelihoodsOf(
  * An answer that is expected: with its certainty it is among the expected words, in their own proportions, and otherwise
  * as free as it was. So a fact that is entered twice is not two facts.
  */
-function withHint(
+function asShown(
   tables: Record<string, PerState<PerHypothesis>>,
-  hint: Hint,
+  shown: Shown,
   rows: readonly number[],
 ): Record<string, PerState<PerHypothesis>> {
   const words = Object.keys(tables);
-  const among = words.filter((word) => hint.words.includes(word));
+  const among = words.filter((word) => shown.words.includes(word));
   if (among.length === 0 || among.length === words.length) return tables;
   const out = Object.fromEntries(words.map((word) => [word, tables[word].map((row) => [...row])]));
   for (const s of rows)
@@ -166,7 +166,7 @@ function withHint(
       const mass = among.reduce((sum, word) => sum + tables[word][s][h], 0);
       for (const word of words) {
         const inside = among.includes(word) ? (mass > 0 ? tables[word][s][h] / mass : 1 / among.length) : 0;
-        out[word][s][h] = hint.certainty * inside + (1 - hint.certainty) * tables[word][s][h];
+        out[word][s][h] = shown.certainty * inside + (1 - shown.certainty) * tables[word][s][h];
       }
     }
   return out;
@@ -184,7 +184,7 @@ export function relativeStates(
   same: PerHypothesis,
   over: Over,
   repeats = 0,
-  held: Hint['holds'] = 'always',
+  held: Shown['holds'] = 'always',
 ): StateTable {
   const table = statesOf(same, over, 'half', true);
   if (repeats === 0) return table;

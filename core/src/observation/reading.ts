@@ -80,7 +80,7 @@ function entryOf(history: History, reading: Reading, source: string): Entry {
   return {
     ...common,
     sentence: sayReading(reading, sense),
-    answer: { question, word: sense.word, hints: [] },
+    answer: { question, word: sense.word },
     likelihood: null,
   };
 }

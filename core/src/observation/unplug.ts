@@ -163,7 +163,6 @@ export const unplugKind: ObservationKind = {
             answer: {
               question: unplugQuestion(history.space, part, (h) => history.over.prior[h] > 0),
               word: step.moved,
-              hints: [],
             },
             likelihood: null,
           };
