@@ -330,6 +330,7 @@ const { named } = rules;
 function inPart(value: Case, part: string): Thing['share'] {
   const said = suggestedCircuits(part);
   const itself = [...said].filter(([, factor]) => factor === Math.max(...said.values())).map(([id]) => id);
+  const isSwapped = value.actions.some((a) => isPluggedPart(a) && isSamePart(a.target, part));
   const isGiven = value.actions
     .filter((a) => a.circuit !== null && likelySamePlace(a.target, part))
     .map((a) => a.circuit);
@@ -342,7 +343,8 @@ function inPart(value: Case, part: string): Thing['share'] {
         (likelySamePlace(c.where, part) || (c.circuit === circuit && is)),
     );
     if (hurt && (circuit === 'periph.board' || is)) return named.ifHurt;
-    if (is) return circuit === 'periph.board' ? named.oneOf : named.itself;
+    // Of several that such a device has, it is one; whoever swaps one has a reason.
+    if (is) return circuit === 'periph.board' && !isSwapped ? named.oneOf : named.itself;
     const usual = (rules.unnamed as Row)[circuit] ?? 0;
     return itself.length > 0 || isGiven.length > 0 ? usual * named.notNamed : usual;
   };
@@ -371,7 +373,7 @@ const others: Record<string, string> = {
   'board good': 'another board in it',
   'outside good': 'a known-good charger',
   'port none': 'another port',
-  'side none': 'the plug turned over',
+  'side none': 'the plug flipped',
   'button none': 'the button unplugged',
 };
 

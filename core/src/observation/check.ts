@@ -40,9 +40,7 @@ export const checkKind: ObservationKind = {
       const moved = asChange(history, check);
       if (moved !== null) {
         const question = movedQuestion(history.space, common.epoch);
-        return [
-          { ...common, sentence: sayCheck(check), answer: { question, word: moved }, likelihood: null },
-        ];
+        return [{ ...common, sentence: sayCheck(check), answer: { question, word: moved }, likelihood: null }];
       }
       if (comparedByRuns(history, check)) return [{ ...common, leftOut: `${sayCheck(check)}: its runs count instead` }];
       const assembly = assemblyWhen(history, check);

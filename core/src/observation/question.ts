@@ -128,10 +128,7 @@ function statesOf(
  * @param over the hypotheses and their prior
  * @returns by outcome, then by state of the fault, then by hypothesis
  */
-export function likelihoodsOf(
-  question: Question,
-  over: Over,
-): Record<string, PerState<PerHypothesis>> {
+export function likelihoodsOf(question: Question, over: Over): Record<string, PerState<PerHypothesis>> {
   const words = Object.keys(question.outcomes);
   let tables: Record<string, PerState<PerHypothesis>> = Object.fromEntries(
     words.map((word) => {

@@ -45,7 +45,10 @@ describe.each(histories)('%s', (_, history) => {
       expect(maxOff(tables)).toBeLessThan(1e-9);
       const words = Object.keys(question.outcomes);
       for (const holds of ['always', 'while-same'] as const) {
-        const expecting = likelihoodsOf({ ...question, shown: [{ words: [words[0]], certainty: 0.8, holds }] }, history.over);
+        const expecting = likelihoodsOf(
+          { ...question, shown: [{ words: [words[0]], certainty: 0.8, holds }] },
+          history.over,
+        );
         expect(maxOff(expecting)).toBeLessThan(1e-9);
       }
     }

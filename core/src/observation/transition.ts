@@ -268,7 +268,8 @@ function changedByItself({ space }: Pick<History, 'space'>): (h: number) => numb
     return faultStates.map((state) => {
       if (state === 'works') return row({ works: 1 - byItself.newState.returns, same: byItself.newState.returns });
       const out = row({ [state]: 1 - goes });
-      out[stateIndex.works] += goes;
+      out[stateIndex.works] += byItself.toWorks * goes;
+      out[stateIndex.other] += (1 - byItself.toWorks) * goes;
       return out;
     });
   };
