@@ -15,6 +15,7 @@ import { believe, type Belief, type Now } from './belief.ts';
 import type { AssessOptions } from './history.ts';
 import { unnamedPlaces, type UnnamedPlace } from './unnamed.ts';
 import { byCircuit, explainCircuits, type CircuitProbability } from './circuits.ts';
+import { contradictionsIn } from './contradictions.ts';
 import { engineVersion } from './version.ts';
 import belief from './belief.json';
 
@@ -121,6 +122,7 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
     warnings: [
       ...(options.warnings ?? []),
       ...hazards(value),
+      ...contradictionsIn(belief.history),
       ...disagreements(belief),
       ...changeWarnings(belief),
       ...spontaneousWarnings(seen),

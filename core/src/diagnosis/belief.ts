@@ -282,9 +282,7 @@ const moved = ({ assemblies, ...history }: History, chain: Chain, action: Action
 /** One observation into the chain. */
 function take(history: History, item: Observed, chain: Chain, answers: Answers, note: Note): Chain {
   const { assemblies, over } = history;
-  const tables = item.answer
-    ? [answers.tables(item.answer.question, item.epoch)[item.answer.word]]
-    : item.likelihood;
+  const tables = item.answer ? [answers.tables(item.answer.question, item.epoch)[item.answer.word]] : item.likelihood;
   if (!tables?.[0]) return chain;
   if (item.answer) answers.remember(item.answer.question, item.answer.word, item.epoch);
   const assembly = item.assembly ?? assemblies.after(item.epoch);

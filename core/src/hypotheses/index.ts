@@ -6,6 +6,7 @@ export {
   nameOverlap,
   placeAt,
   placesOf,
+  saidOneNet,
   samePlace,
   sameNetByName,
   type NamedPlace,

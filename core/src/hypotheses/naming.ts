@@ -23,8 +23,19 @@ export function withNames(value: Case): Case {
   }
   for (const c of value.checks) learn(c.where, c.circuit);
   for (const a of value.actions) if (a.unit === null) learn(a.target, a.circuit);
-  const circuitOf = (where: string, own: CircuitId | null): CircuitId | null =>
-    renamed.get(placeName(where)) ?? own ?? named.get(placeName(where)) ?? null;
+  // What is on one net is of one circuit.
+  const netOf = new Map(
+    value.places.flatMap((p) => (p.net === undefined ? [] : [[placeName(p.where), p.net] as const])),
+  );
+  const ofNet = new Map<number, CircuitId>();
+  for (const [name, net] of netOf) {
+    const circuit = renamed.get(name) ?? named.get(name);
+    if (circuit !== undefined) ofNet.set(net, circuit);
+  }
+  const circuitOf = (where: string, own: CircuitId | null): CircuitId | null => {
+    const name = placeName(where);
+    return renamed.get(name) ?? own ?? named.get(name) ?? ofNet.get(netOf.get(name) ?? NaN) ?? null;
+  };
   // A model with a profile of its own has elements that bear these words, and its own mind about their circuits.
   const hasProfile = value.device.profile !== null;
   const circuitOfThing = (part: string, own: CircuitId | null): CircuitId | null =>

@@ -7,6 +7,7 @@ import {
   nameOverlap,
   placeAt,
   placesOf,
+  saidOneNet,
   sameNetByName,
   sameNetShare,
   samePlace,
@@ -45,6 +46,7 @@ test('places come from what was measured to ground or fed, once each, with their
   const on = (where: string, over = {}) =>
     readingOf({ mode: 'resistance', value: 1, where, circuit: 'rail.run', ...over });
   const places = placesOf({
+    places: [],
     actions: [],
     checks: [],
     readings: [on('coil 2'), on('Coil  2'), on('fuse', { across: true }), on('pad', { circuit: null })],
@@ -61,6 +63,7 @@ test('places come from what was measured to ground or fed, once each, with their
 
 test('what was found, what warmed and what was worked on are places while nobody knows their circuit', () => {
   const places = placesOf({
+    places: [],
     readings: [],
     injections: [injectionOf('main', 1, { circuit: 'rail.main', hot: 'speck beside the hinge', hotCircuit: null })],
     checks: [
@@ -136,4 +139,20 @@ describe('a case with the circuits of its places', () => {
     expect([named.injections[0].hotCircuit, named.checks[0].circuit]).toEqual(['pmic', 'pmic']);
     expect([named.injections[0].circuit, named.actions[0].circuit]).toEqual(['rail.boost', 'rail.boost']);
   });
+});
+
+test('places that were said to be on one net are one net whatever their names, and of one circuit', () => {
+  const on = (where: string, circuit: 'rail.run' | null) => readingOf({ mode: 'resistance', value: 1, where, circuit });
+  const value = withNames({
+    ...bareCase({ class: 'phone' }, []),
+    readings: [on('coil by the hinge', 'rail.run'), on('test pad', null), on('far corner', null)],
+    places: [
+      { where: 'coil by the hinge', circuit: null, net: 4 },
+      { where: 'test pad', circuit: null, net: 4 },
+      { where: 'far corner', circuit: null, net: 5 },
+    ],
+  });
+  expect(value.readings.map((r) => r.circuit)).toEqual(['rail.run', 'rail.run', null]);
+  const [coil, pad, corner] = placesOf(value);
+  expect([saidOneNet(coil, pad), saidOneNet(coil, corner), saidOneNet(coil, null)]).toEqual([1, 0, null]);
 });

@@ -10,6 +10,8 @@ export interface NamedPlace {
   circuit: CircuitId | null;
   /** As it was first called. */
   name: string;
+  /** Places of one number are on one net, as somebody said. */
+  net?: number;
 }
 
 /**
@@ -31,7 +33,7 @@ export function placeAt(places: readonly NamedPlace[], circuit: CircuitId | null
   return among.find((p) => samePlace(p.name, where)) ?? null;
 }
 
-type Named = Pick<Case, 'readings' | 'injections' | 'actions' | 'checks'>;
+type Named = Pick<Case, 'readings' | 'injections' | 'actions' | 'checks' | 'places'>;
 
 /**
  * All places of a case: where something was measured to ground or fed, and, while it has no circuit, what was found damaged,
@@ -41,10 +43,12 @@ export function placesOf(value: Named): NamedPlace[] {
   const places: NamedPlace[] = [];
   const add = (circuit: CircuitId | null, where: string): void => {
     if (placeName(where) === '' || placeAt(places, circuit, where)) return;
+    const net = value.places.find((p) => samePlace(p.where, where))?.net;
     places.push({
       key: `${circuit ?? 'unknown'}:${placeName(where)}`,
       circuit,
       name: where.trim(),
+      ...(net !== undefined && { net }),
     });
   };
   // A part that its words name needs nobody to say which circuit it is of.
@@ -122,6 +126,18 @@ export function sameNetByName(a: string, b: string): number {
   if (samePlace(a, b)) return 1;
   if (likelySamePlace(a, b)) return circuits.sameNet.resembling;
   return sharedWords(a, b) >= 2 ? circuits.sameNet.alike : circuits.sameNet.any;
+}
+
+/**
+ * Whether two places were said to be on one net, or on two.
+ *
+ * @param a a place
+ * @param b another; null where it is none of the case
+ * @returns 1 or 0; null where nobody said
+ */
+export function saidOneNet(a: NamedPlace, b: NamedPlace | null): number | null {
+  if (b === null || a.net === undefined || b.net === undefined) return null;
+  return a.net === b.net ? 1 : 0;
 }
 
 const filler = new Set([

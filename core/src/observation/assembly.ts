@@ -203,7 +203,10 @@ export function assembliesOf(value: Case, epochOf: (after: string | null) => num
     for (const name of setup.unplugged ?? []) out.set(idOfName(name, null, names), 'none');
     return out;
   };
+  const put = new Map<Run, Assembly>();
   const ofRun = (run: Run): Assembly => {
+    const known = put.get(run);
+    if (known) return known;
     const out = withSetup(epochOf(run.after), run.setup);
     for (const id of [outside, 'pack']) if (isByFeed(id, run)) out.set(id, 'none');
     if (ports.size > 1 && run.feed === 'usb-c')
@@ -216,6 +219,7 @@ export function assembliesOf(value: Case, epochOf: (after: string | null) => num
       if (event === 'part-off') out.set(id, 'none');
       else out.delete(id);
     }
+    put.set(run, out);
     return out;
   };
   const ofCheck = (check: Check): Assembly =>

@@ -2,6 +2,7 @@ import type { CircuitId } from '../catalogue/index.ts';
 import {
   likelySamePlace,
   placeAt,
+  saidOneNet,
   sameNetByName,
   sameNetShare,
   samePlace,
@@ -72,7 +73,7 @@ function unknownPlaceTable(space: Space, { where, isPartial }: GroundPoint, h: n
   const faultAt = place === null ? null : (space.places.find((p) => p.key === place) ?? null);
   if (!here || !faultAt) return sound;
   const isHere = faultAt.key === here.key;
-  const net = isHere ? 1 : sameNetByName(faultAt.name, here.name);
+  const net = isHere ? 1 : (saidOneNet(faultAt, here) ?? sameNetByName(faultAt.name, here.name));
   const shortable = (rules.shortable as Partial<Record<CircuitId, number>>)[circuit] ?? 1;
   const big = isPartial && !rules.partialCounts.includes(circuit) ? rules.unknownGround.partialOnBigRail : 1;
   const own = ownGround(circuit);
@@ -161,6 +162,8 @@ function reachFrom(
   const isNamed = placeAt(space.places, circuit, where) !== null;
   if (site === null) return isNamed ? 0 : shareAt(space, circuit);
   if (site.circuit !== null && samePlace(site.name, where)) return 1;
+  const said = saidOneNet(site, placeAt(space.places, circuit, where));
+  if (said !== null) return said;
   const byName = site.circuit === null || likelySamePlace(site.name, where) ? sameNetByName(site.name, where) : 0;
   return Math.max(byName, sameNetShare(circuit));
 }

@@ -48,4 +48,4 @@ export { runShowsLife, seenNow, showsItFails, showsItWorks, signsOf, wasSeenWork
 export { spontaneousChanges, spontaneousWarnings, unplugSteps } from './unplug.ts';
 export { namesOfHot } from './heat-question.ts';
 export { sayOutcome } from './say-outcome.ts';
-export { assembliesOf, isOwn, isSplit, swappedUnit, type Assembly, type Thing } from './assembly.ts';
+export { assembliesOf, isOwn, isSplit, sameAssembly, swappedUnit, type Assembly, type Thing } from './assembly.ts';
