@@ -38,6 +38,8 @@ interface PatternDefinition {
   isCharging?: boolean;
   /** The sound that goes with it while it is recorded. */
   cue?: 'started' | 'stalled';
+  /** Patterns that a run on any other feed then shows as well, whatever is shorted: the supplies are pulled down. */
+  darkens?: readonly string[];
   /** Outcomes of checks that it gives away, with how surely, 0 to 1. Ids of checks. */
   implies?: Readonly<Record<string, readonly [outcome: string, certainty: number]>>;
 }
@@ -64,6 +66,7 @@ const catalogue = {
     isInLimit: true,
     isDead: true,
     isHold: true,
+    darkens: ['unraised-dark', 'unraised-low', 'no-draw', 'dark-hold'],
     implies: {
       screen: ['dark', 0.97],
       fan: ['none', 0.95],

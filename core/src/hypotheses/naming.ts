@@ -1,6 +1,6 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import { placeName, type Case } from '../case/index.ts';
-import { circuitOfPart } from './vocabulary.ts';
+import { circuitOfEnd, circuitOfPart } from './vocabulary.ts';
 
 /**
  * A case with the circuits of its places filled in: whatever was entered at a place belongs to the circuit that the place was
@@ -39,7 +39,7 @@ export function withNames(value: Case): Case {
   // A model with a profile of its own has elements that bear these words, and its own mind about their circuits.
   const hasProfile = value.device.profile !== null;
   const circuitOfThing = (part: string, own: CircuitId | null): CircuitId | null =>
-    circuitOf(part, own) ?? (hasProfile ? null : circuitOfPart(part));
+    circuitOf(part, own) ?? (hasProfile ? null : (circuitOfEnd(part) ?? circuitOfPart(part)));
   return {
     ...value,
     readings: value.readings.map((r) => ({ ...r, circuit: circuitOfThing(r.where, r.circuit) })),

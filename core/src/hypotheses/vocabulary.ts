@@ -101,6 +101,25 @@ export function circuitOfPart(part: string): CircuitId | null {
   return named.length === 1 ? named[0] : null;
 }
 
+const beforeIt = /^(?:(?:right )?(?:before|ahead of|in front of)|(?:at )?(?:the )?input of)(?: the)? (.+)$/i;
+const behindIt = /^(?:(?:right )?(?:behind|after|past)|(?:at )?(?:the )?output of)(?: the)? (.+)$/i;
+
+/**
+ * The circuit of a point before or behind an element: behind it is the element's own, before it what feeds the element.
+ *
+ * @param where a place as somebody typed it
+ * @returns null where it is neither, or names no element
+ * @example circuitOfEnd('behind the fuse') // 'input.protection'
+ * @example circuitOfEnd('before the fuse') // 'input.port'
+ */
+export function circuitOfEnd(where: string): CircuitId | null {
+  const behind = behindIt.exec(where.trim());
+  const before = beforeIt.exec(where.trim());
+  const [named, ...others] = circuitsNamed((behind ?? before)?.[1] ?? '');
+  if (named === undefined || others.length > 0) return null;
+  return behind ? named : ((circuits.feeds as Partial<Record<CircuitId, CircuitId>>)[named] ?? null);
+}
+
 /** A board with a word before it that is not the main one. */
 const separableBoard = /(?<!\b(?:main|logic|mother|whole|new|sound|donor|the|a|of)[ -])\bboard\b/i;
 

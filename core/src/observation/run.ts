@@ -255,7 +255,22 @@ function repeatsEarlier(
   // The third time says less than the second: what is one fact tends to one fact, however often it is entered.
   const again = (repeats: number): number => 1 - (1 - repeats) ** alike.length;
   if (alike.some((one) => sameSetup(one.run, seen.run) && readsTheSame(one, seen))) return again(rules.repeatedReading);
-  return again(rules.repeatedPattern);
+  return Math.max(
+    again(rules.repeatedPattern),
+    darkenedBy(
+      all.filter((s) => epochOf(s.run.after) === epochOf(seen.run.after)),
+      seen,
+    ),
+  );
+}
+
+/** How surely a run only shows that the supplies are pulled down, as one on another feed has it in its current limit. */
+function darkenedBy(others: readonly SeenRun[], { run, patterns }: SeenRun): number {
+  const shown = topPattern(patterns);
+  const limits = others.filter(
+    (s) => s.run.feed !== run.feed && patternTypes[topPattern(s.patterns)].darkens?.includes(shown),
+  );
+  return Math.max(0, ...limits.map((s) => rules.darkened * s.patterns[0].p));
 }
 
 function sayRun(seen: SeenRun): string {

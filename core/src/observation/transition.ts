@@ -177,6 +177,12 @@ export function transitionOf(
 
 const renewing: readonly Action['kind'][] = ['plug', 'reconnect', 'refit', 'replace', 'trial'];
 
+/** How likely a fault of a circuit is a contact that is made anew as a thing is put in: all plugs of a board, else its own. */
+function renewedBy(thing: Thing, circuit: CircuitId): number {
+  if (thing.id === 'board') return (rules.renewed.contacts as Partial<Record<CircuitId, number>>)[circuit] ?? 0;
+  return isContact(circuit) ? rules.reach.plug * thing.share(circuit) : 0;
+}
+
 /** A thing that is moved: its contacts are new where it is plugged in, and something else may break on the way. */
 function movedThing(
   { space, assemblies }: Pick<History, 'space' | 'assemblies'>,
@@ -191,10 +197,10 @@ function movedThing(
   const well = row(rules.whileWell);
   return (h, place) => {
     const { circuit } = space.hypotheses[h];
-    const contact = isRenewed && place !== own && isContact(circuit) ? rules.reach.plug * thing.share(circuit) : 0;
+    const contact = isRenewed && place !== own ? renewedBy(thing, circuit) : 0;
     const table = faultStates.map((state) => keep(state));
     if (place === own) {
-      const renewed = comesBack ? rules.renewed : 0;
+      const renewed = comesBack ? (thing.id === 'board' ? rules.renewed.board : rules.renewed.thing) : 0;
       table[stateIndex.same] = faultStates.map((s) => (s === 'works' ? renewed : s === 'same' ? 1 - renewed : 0));
     } else table[stateIndex.same] = miss.map((x, s) => contact * plugged[s] + (1 - contact) * x);
     table[stateIndex.works] = [...well];

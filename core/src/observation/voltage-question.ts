@@ -120,6 +120,11 @@ function voltageTable(space: Space, point: Point, h: number, elsewhere: Words): 
   const own = (rules.ownVoltage as Record<string, Words>)[kind];
   const place = placeAt(space.places, point.circuit, point.where);
   if (point.circuit === null) return place && hypothesis.place === place.key ? own : elsewhere;
+  // A pack stands by itself, whatever it feeds.
+  if (point.circuit === 'battery.pack' && hypothesis.circuit !== 'battery.pack') {
+    const stands = rules.packStands as Partial<Record<string, number>>;
+    return standingWords(stands[hypothesis.circuit] ?? rules.packStands.default);
+  }
   if (hypothesis.circuit !== point.circuit) return elsewhere;
   if (space.closeness === 'own' || !place) return mixed(shareAt(space, point.circuit), own, elsewhere);
   return hypothesis.place === place.key ? own : elsewhere;
