@@ -161,13 +161,18 @@ export function packVoltageQuestion({ value, space, over }: Pick<History, 'value
 function byTable(history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'epochOf'>, seen: SeenRun): number[] {
   const { outcomes } = patternQuestion(history, seen);
   const total = history.space.hypotheses.map(() => 0);
+  let usual = 1e-9;
   for (const { id, p: given } of seen.patterns) {
     // The recogniser always leaves a little for what it does not know: that much is no finding.
     const p = id === unrecognised ? Math.max(0, given - rules.usuallyUnknown) / (1 - rules.usuallyUnknown) : given;
     if (p < rules.minPattern) continue;
     const any = Math.max(meanOverFaults(outcomes[id], history.over), 1e-6);
-    outcomes[id].forEach((x, h) => (total[h] += (p * x) / any));
+    // The recogniser gives patterns that are met often a part of what they are owed: that much is not evidence.
+    const owed = any ** rules.owedToUsual;
+    usual += (p * any) / owed;
+    outcomes[id].forEach((x, h) => (total[h] += (p * x) / owed));
   }
+  total.forEach((x, h) => (total[h] = x / usual));
   // The shares of the table are those of a cautious hand: measured on played cases they say less than they know. But a run
   // may also be of another moment, setup or device than was thought, and excludes nothing for good.
   return total.map((x, h) => {
