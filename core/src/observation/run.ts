@@ -332,12 +332,13 @@ function heldAgainst(history: History, before: SeenRun, seen: SeenRun, fresh: St
   const turned = isTurned(assemblies.ofRun(before.run), assemblies.ofRun(seen.run));
   const moved = likelihoodsOf(movedQuestion(space, 0, turned), over)[word];
   const any = moved[stateIndex.other];
+  // The same pattern on another level is mostly the same thing seen again.
+  const repeats = topPattern(before.patterns) === topPattern(seen.patterns) ? rules.repeatedPattern : 0;
   return faultStates.map((state, s) => {
     const row = isIn || state === 'other' ? moved[s] : moved[stateIndex.works];
     const again = row.map((p, h) => p / any[h]);
-    return isIn && state === 'same' && word !== 'same' && word !== 'recovers'
-      ? again.map((p, h) => p * fresh[s][h])
-      : again;
+    if (!isIn || state !== 'same' || word === 'same' || word === 'recovers') return again;
+    return again.map((p, h) => p * (repeats + (1 - repeats) * fresh[s][h]));
   });
 }
 
