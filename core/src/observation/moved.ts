@@ -31,7 +31,7 @@ export function movedQuestion(space: Space, epoch: number, isTurned = false): Qu
       moves.map((word) => [
         word,
         space.hypotheses.map(({ circuit }) => {
-          const usual = (circuit === 'none' ? moved.sound : isContact(circuit) ? moved.contact : moved.same)[word];
+          const usual = (isContact(circuit) ? moved.contact : moved.same)[word];
           return turned(circuit) * rules.turned.row[word] + (1 - turned(circuit)) * usual;
         }),
       ]),

@@ -79,7 +79,7 @@ export function earlierRun(
  * @param isIn whether the thing in which the fault is thought to sit was in the device
  */
 export function failedBefore(
-  { seen, epochOf, assemblies }: Pick<History, 'seen' | 'epochOf' | 'assemblies'>,
+  { seen, epochOf, assemblies, space }: Pick<History, 'seen' | 'epochOf' | 'assemblies' | 'space'>,
   after: SeenRun,
   isIn: (run: Run) => boolean,
 ): SeenRun | null {
@@ -88,7 +88,12 @@ export function failedBefore(
   const candidates = seen
     .slice(0, seen.indexOf(after))
     .filter((s) => sameSetup(s.run, after.run, movesPack) && !isHealthy(s) && isIn(s.run))
-    .filter((s) => epochOf(s.run.after) !== epochOf(after.run.after) || !sameAssembly(assemblies.ofRun(s.run), now));
+    .filter(
+      (s) =>
+        epochOf(s.run.after) !== epochOf(after.run.after) ||
+        // A model's own twin is started with what was in and what was out.
+        (space.closeness !== 'own' && !sameAssembly(assemblies.ofRun(s.run), now)),
+    );
   const asked = (s: SeenRun): boolean => s.shape.features.prompted === after.shape.features.prompted;
   const samePort = (s: SeenRun): boolean => (s.run.setup.port ?? 1) === (after.run.setup.port ?? 1);
   const alike = candidates.findLast((s) => asked(s) && samePort(s)) ?? candidates.findLast(asked);

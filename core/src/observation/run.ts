@@ -241,12 +241,16 @@ function offTheBoard({ value, space }: History, epoch: number): string[] {
   });
 }
 
-/** How far a run only repeats an earlier one of the same state of the device, 0 to 1. */
+/**
+ * How far a run only repeats an earlier one of the same state of the device, 0 to 1.
+ *
+ * @param isSame whether two runs were made with the device put together alike, as far as it matters
+ */
 function repeatsEarlier(
-  { seen: all, epochOf, assemblies }: Pick<History, 'seen' | 'epochOf' | 'assemblies'>,
+  { seen: all, epochOf }: Pick<History, 'seen' | 'epochOf'>,
   seen: SeenRun,
+  isSame: (a: Run, b: Run) => boolean = () => true,
 ): number {
-  const now = assemblies.ofRun(seen.run);
   const alike = all
     .slice(0, all.indexOf(seen))
     .filter(
@@ -255,7 +259,7 @@ function repeatsEarlier(
         run.quantity === seen.run.quantity &&
         topPattern(patterns) === topPattern(seen.patterns) &&
         epochOf(run.after) === epochOf(seen.run.after) &&
-        sameAssembly(assemblies.ofRun(run), now),
+        isSame(run, seen.run),
     );
   // The third time says less than the second: what is one fact tends to one fact, however often it is entered.
   const again = (repeats: number): number => 1 - (1 - repeats) ** alike.length;
@@ -378,13 +382,16 @@ export const runKind: ObservationKind = {
       if (neverFed(seen)) return [{ kind: 'run', ...common, leftOut: neverOn }];
       const { assemblies } = history;
       const fresh = freshTable(history, seen);
-      const repeats = repeatsEarlier(history, seen);
       const assembly = assemblies.ofRun(seen.run);
       const isIn = (thing: Thing | null, run: Run): boolean => isOwn(assemblies.ofRun(run), thing);
       const tables = [...assemblies.things, null].map((thing) => {
         const before = failedBefore(history, seen, (run) => isIn(thing, run));
         const alone = thing?.id === outside ? withAnyFault(fresh, history.over) : fresh;
         const table = before ? heldAgainst(history, before, seen, alone, isIn(thing, seen.run)) : alone;
+        // By itself a run says again what one said with the fault in or out as it is now; beside another, what one said so put together.
+        const repeats = repeatsEarlier(history, seen, (a, b) =>
+          before ? sameAssembly(assemblies.ofRun(a), assemblies.ofRun(b)) : isIn(thing, a) === isIn(thing, b),
+        );
         return table.map((row) => row.map((x) => repeats + (1 - repeats) * x));
       });
       const before = failedBefore(history, seen, () => true);
