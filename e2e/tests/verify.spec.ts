@@ -87,6 +87,8 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   await page.keyboard.press('w');
   await page.waitForURL(/\/verify$/);
   const marked = page.locator('li[aria-current=step]');
+  // The address is there before the list is.
+  await expect(marked).toHaveCount(1);
   for (let k = 0; k < 40; k++) {
     if ((await marked.count()) === 0) break;
     const says = await marked.locator('span').first().innerText();
